@@ -1,0 +1,78 @@
+"""Tables and their columns, as the readers hand them out."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+import numpy as np
+from numpy.typing import NDArray
+
+from heron.checks import Floats
+
+Kind = Literal["continuous", "count", "ordered", "category", "date-time", "text", "identifier"]
+KINDS: tuple[Kind, ...] = ("continuous", "count", "ordered", "category", "date-time", "text", "identifier")
+NUMBER_KINDS: tuple[Kind, ...] = ("continuous", "count", "ordered")
+
+
+@dataclass(frozen=True)
+class Column:
+    """One variable.
+
+    numbers: (n_rows,) float64, NaN for missing, for continuous, count and numeric ordered columns; for date-time,
+    seconds since 1970 (as written, without a zone). For the rest, None, and codes: (n_rows,) int32 into `levels`, -1
+    for missing. reasons: (n_rows,) uint8, 0 where there is a value, else 1 + the index of why it is missing in
+    `missing_codes`, whose first entry is always "blank".
+    """
+
+    symbol: str
+    label: str
+    unit: str
+    kind: Kind
+    numbers: Floats | None
+    codes: NDArray[np.int32] | None
+    levels: tuple[str, ...]
+    reasons: NDArray[np.uint8]
+    missing_codes: tuple[str, ...] = ("blank",)
+    decimals: int | None = None
+
+    @property
+    def values(self) -> NDArray[Any]:
+        """(n_rows,) numbers with NaN for missing, datetime64 with NaT, or labels with None for missing."""
+        if self.kind == "date-time" and self.numbers is not None:
+            stamps = np.full(self.numbers.size, np.datetime64("NaT", "ms"))
+            known = ~np.isnan(self.numbers)
+            stamps[known] = np.rint(self.numbers[known] * 1000).astype("datetime64[ms]")
+            return stamps
+        if self.numbers is not None:
+            return self.numbers
+        assert self.codes is not None
+        return np.array([*self.levels, None], dtype=object)[self.codes]
+
+    @property
+    def n_rows(self) -> int:
+        return self.reasons.size
+
+    @property
+    def n_missing(self) -> int:
+        return int(np.count_nonzero(self.reasons))
+
+    @property
+    def missing_counts(self) -> dict[str, int]:
+        """How often each missing code occurs, codes that never do left out."""
+        counts = np.bincount(self.reasons, minlength=len(self.missing_codes) + 1)[1:]
+        return {code: int(count) for code, count in zip(self.missing_codes, counts, strict=True) if count}
+
+
+@dataclass(frozen=True)
+class Table:
+    """Columns of equal length, by symbol; row i is record i + 1 of its source."""
+
+    name: str
+    n_rows: int
+    columns: dict[str, Column] = field(default_factory=dict)
+
+    def __getitem__(self, symbol: str) -> Column:
+        return self.columns[symbol]
+
+    def __iter__(self) -> Iterator[str]:
+        return iter(self.columns)

@@ -1,0 +1,52 @@
+"""Every error of the core.
+
+HeronError
+├── InputError          the numbers given cannot be used
+│   └── LengthMismatch  two arrays that belong together differ in length
+├── ReadError           a file or text cannot be read as a table
+└── ChoiceError         an option was given a value that it does not know
+"""
+
+from collections.abc import Iterable, Sequence
+from typing import Any
+
+
+class HeronError(Exception):
+    """Nothing can be computed. Says what happened, where, in which rows, and what to do.
+
+    `code` is stable and meant for programs; `problem` and `remedy` are sentences for people; `rows` are row
+    positions, counted from 0, of the offending values.
+    """
+
+    def __init__(self, code: str, problem: str, *, where: str = "", rows: Sequence[int] = (), remedy: str = "") -> None:
+        super().__init__(f"{problem} {remedy}".strip())
+        self.code = code
+        self.problem = problem
+        self.where = where
+        self.rows = tuple(int(row) for row in rows)
+        self.remedy = remedy
+
+
+class InputError(HeronError):
+    """The numbers given cannot be used."""
+
+
+class LengthMismatch(InputError):
+    """Two arrays that belong together differ in length."""
+
+
+class ReadError(HeronError):
+    """A file or text cannot be read as a table."""
+
+
+class ChoiceError(HeronError):
+    """An option was given a value that it does not know."""
+
+    def __init__(self, given: object, allowed: Iterable[Any], *, where: str) -> None:
+        listed = ", ".join(sorted(str(choice) for choice in allowed))
+        super().__init__(
+            "unknown-choice",
+            f"{where} cannot be {given!r}.",
+            where=where,
+            remedy=f"Choose one of: {listed}.",
+        )

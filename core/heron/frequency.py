@@ -1,0 +1,365 @@
+"""Counts: of each value, and of classes of a continuous variable."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from heron.checks import Floats, Ints, as_values, choose, same_length, within
+from heron.errors import InputError
+from heron.quantiles import of_sorted
+
+Rule = Literal["freedman-diaconis", "scott", "sturges", "square-root", "integers"]
+RULES: tuple[Rule, ...] = ("freedman-diaconis", "scott", "sturges", "square-root", "integers")
+MOST_CLASSES = 512
+
+
+@dataclass(frozen=True)
+class Classes:
+    """Contiguous half-open classes.
+
+    boundaries: (n_classes + 1,) in the unit of x; counts, percents (of the rows inside), densities (area 1 over the
+    rows inside), cumulative_counts: (n_classes,); below, above: rows outside the boundaries; closed: which side belongs
+    to the class (the last, or first, class is closed on both); width: of every class, None when they differ; rule: the
+    name of what set the classes, with any fallback said.
+    """
+
+    boundaries: Floats
+    counts: Ints
+    percents: Floats
+    densities: Floats
+    cumulative_counts: Ints
+    below: int
+    above: int
+    rule: str
+    closed: Literal["left", "right"]
+    width: float | None
+    n: int
+    n_missing: int
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class ValueCount:
+    """One value (within one group, when counted by a group). The cumulative fields follow the order of the rows."""
+
+    value: float | str | None
+    count: int
+    percent: float
+    cumulative_count: int
+    cumulative_percent: float
+    group: str | None = None
+    row_percent: float | None = None
+    column_percent: float | None = None
+
+
+@dataclass(frozen=True)
+class ValueCounts:
+    """Counts of each distinct value, ascending; percents are of n, or of n + n_missing with missing included."""
+
+    rows: tuple[ValueCount, ...]
+    n: int
+    n_missing: int
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+def classify(
+    x: ArrayLike,
+    *,
+    rule: Rule | None = None,
+    count: int | None = None,
+    width: float | None = None,
+    start: float | None = None,
+    boundaries: ArrayLike | None = None,
+    closed: Literal["left", "right"] = "left",
+    rounding: Literal["nice", "exact"] = "nice",
+    weights: ArrayLike | None = None,
+) -> Classes:
+    """Return a variable's counts in classes.
+
+    Parameters: x (n_rows,) floats, NaN for missing. The classes are set by exactly one of: rule (default
+    "freedman-diaconis"), count (equal classes from minimum to maximum), width with an optional start (else a multiple
+    of the width), boundaries (ascending). closed: the side that belongs to a class. rounding: a rule's width is rounded
+    to 1, 2, 2.5 or 5 times a power of ten and starts at a multiple of it, or kept exact. weights (n_rows,) frequencies.
+    Returns: Classes. Raises: InputError, ChoiceError; InputError when there is no value to set a rule by.
+    Notes: Freedman-Diaconis h = 2 IQR n^(-1/3), Sturges where the IQR is 0; Scott h = 3.49 SD n^(-1/3); Sturges
+    ceil(log2 n) + 1 classes; square root ceil(sqrt n) classes; integers: whole widths centred on whole numbers. Never
+    more than 512 classes.
+    References: freedman-diaconis-1981; scott-1979; sturges-1926.
+    """
+    checked = as_values(x, weights=weights)
+    choose(closed, ("left", "right"), where="closed")
+    choose(rounding, ("nice", "exact"), where="rounding")
+    given = [name for name, setting in (("rule", rule), ("count", count), ("width", width)) if setting is not None]
+    given += ["boundaries"] if boundaries is not None else []
+    if len(given) > 1:
+        raise InputError(
+            "two-class-settings",
+            f"Classes are set by one choice; {' and '.join(given)} were given.",
+            where=given[0],
+            remedy="Keep one of them.",
+        )
+    ordered = np.sort(checked.values)
+    if boundaries is not None:
+        edges, name = _checked_boundaries(boundaries), "boundaries"
+    elif ordered.size == 0:
+        raise InputError("no-values", "There is no value to set classes by.", where="x", remedy="Give boundaries.")
+    else:
+        with np.errstate(over="ignore"):  # boundaries beyond the largest number are clipped to it
+            edges, name = _edges(ordered, rule, count, width, start, rounding)
+    return _count(ordered, edges, name, closed, checked.n_missing)
+
+
+def count_values(
+    values: Sequence[str | float | None] | NDArray[np.generic],
+    *,
+    by: Sequence[str | None] | NDArray[np.generic] | None = None,
+    include_missing: bool = False,
+    weights: ArrayLike | None = None,
+) -> ValueCounts:
+    """Return how often each value occurs.
+
+    Parameters: values (n_rows,) numbers (NaN for missing) or labels (None for missing); by (n_rows,) group labels; rows
+    without a group take no part; include_missing gives missing a row of its own, last; weights (n_rows,) frequencies.
+    Returns: ValueCounts, values ascending (labels in order of text). With `by`, row_percent is the share within the
+    value, column_percent the share within the group.
+    """
+    array = np.asarray(values)
+    numeric = array.dtype.kind in "fiub"
+    if numeric:
+        array = array.astype(np.float64)
+        missing = np.isnan(array)
+    else:
+        missing = np.array([value is None or value != value for value in array], dtype=bool)
+    counts = np.ones(array.size) if weights is None else np.asarray(weights, dtype=np.float64)
+    same_length(array.size, counts.size, where="weights")
+    distinct, codes = np.unique(array[~missing] if numeric else array[~missing].astype(str), return_inverse=True)
+    code = np.full(array.size, distinct.size)
+    code[~missing] = codes
+    if by is None:
+        groups: list[str | None] = [None]
+        group = np.zeros(array.size, dtype=np.int64)
+    else:
+        labels = np.asarray(by, dtype=object)
+        same_length(array.size, labels.size, where="by")
+        present = np.array([label is not None and label == label for label in labels], dtype=bool)
+        group_names, group_codes = np.unique(labels[present].astype(str), return_inverse=True)
+        groups = [str(name) for name in group_names]
+        group = np.full(array.size, -1)
+        group[present] = group_codes
+    used = group >= 0
+    cells = np.zeros((distinct.size + 1, len(groups)))
+    np.add.at(cells, (code[used], group[used]), counts[used])
+    n_missing = int(cells[-1].sum())
+    labelled: list[float | str | None] = [float(value) if numeric else str(value) for value in distinct]
+    if include_missing:
+        labelled.append(None)
+    else:
+        cells = cells[:-1]
+    return ValueCounts(
+        tuple(_value_rows(cells, labelled, groups)), int(cells.sum()) - n_missing * include_missing, n_missing
+    )
+
+
+def _value_rows(cells: Floats, labelled: list[float | str | None], groups: list[str | None]) -> list[ValueCount]:
+    rows = []
+    whole = cells.sum()
+    for column, group in enumerate(groups):
+        cumulative = np.cumsum(cells[:, column])
+        column_total = cumulative[-1] if cumulative.size else 0
+        base = whole if group is None else column_total
+        for i, value in enumerate(labelled if cells.size else []):
+            count, row_total = cells[i, column], cells[i].sum()
+            rows.append(
+                ValueCount(
+                    value=value,
+                    count=int(count),
+                    percent=float(100 * count / whole) if whole else 0.0,
+                    cumulative_count=int(cumulative[i]),
+                    cumulative_percent=float(100 * cumulative[i] / base) if base else 0.0,
+                    group=group,
+                    row_percent=None if group is None or not row_total else float(100 * count / row_total),
+                    column_percent=None if group is None or not column_total else float(100 * count / column_total),
+                )
+            )
+    return rows
+
+
+def _checked_boundaries(boundaries: ArrayLike) -> Floats:
+    edges = np.asarray(boundaries, dtype=np.float64)
+    if edges.ndim != 1 or edges.size < 2 or not np.all(np.isfinite(edges)) or not np.all(np.diff(edges) > 0):
+        raise InputError(
+            "boundaries-order",
+            "Boundaries must be at least two finite numbers in ascending order.",
+            where="boundaries",
+            remedy="Sort them and take out repeats.",
+        )
+    if edges.size > MOST_CLASSES + 1:
+        raise InputError(
+            "too-many-classes",
+            f"At most {MOST_CLASSES} classes are counted; {edges.size - 1} were given.",
+            where="boundaries",
+        )
+    return edges
+
+
+def _edges(
+    ordered: Floats,
+    rule: Rule | None,
+    count: int | None,
+    width: float | None,
+    start: float | None,
+    rounding: Literal["nice", "exact"],
+) -> tuple[Floats, str]:
+    low, high = float(ordered[0]), float(ordered[-1])
+    if width is not None:
+        within(width, above=0, below=math.inf, where="width")
+        return _from_width(width, low, high, start, "width")
+    if count is not None:
+        if not 1 <= count <= MOST_CLASSES:
+            raise InputError(
+                "out-of-range",
+                f"The number of classes must be from 1 to {MOST_CLASSES}; it is {count}.",
+                where="count",
+            )
+        if low == high:
+            return _around(low), "count: all values are the same"
+        return _even(low, high, count), "count"
+    name = choose(rule or "freedman-diaconis", RULES, where="rule")
+    if low == high and name != "integers":
+        return _around(low), f"{name}: all values are the same"
+    if name == "integers":
+        whole = max(1.0, math.ceil((high / MOST_CLASSES) - (low / MOST_CLASSES)))
+        first = math.floor(low) - (0.5 if whole == 1 else 0.0)
+        return _from_width(whole, low, high, first, name)
+    target, name_used = _rule_width(ordered, name)
+    if rounding == "exact":
+        return _from_width(target, low, high, low, name_used)
+    return _from_width(_nice(target), low, high, None, name_used)
+
+
+def _rule_width(ordered: Floats, rule: str) -> tuple[float, str]:
+    n = ordered.size
+    # Halves, so that the range of values near +-1e308 does not overflow.
+    half_range = ordered[-1] / 2 - ordered[0] / 2
+    if rule == "freedman-diaconis":
+        q1, q3 = of_sorted(ordered, np.array([0.25, 0.75]), 7)
+        if q3 > q1:
+            return float(min(4 * (q3 / 2 - q1 / 2) * n ** (-1 / 3), 2 * half_range)), rule
+        rule = "freedman-diaconis: the IQR is 0, so sturges"
+        return float(half_range / (math.ceil(math.log2(n)) + 1) * 2), rule
+    if rule == "scott":
+        spread = float(np.std(ordered / half_range, ddof=1))
+        return float(3.49 * spread * n ** (-1 / 3) * half_range), rule
+    classes = math.ceil(math.log2(n)) + 1 if rule == "sturges" else math.ceil(math.sqrt(n))
+    return float(half_range / classes * 2), rule
+
+
+def _nice(width: float) -> float:
+    """The nearest, by ratio, of 1, 2, 2.5 and 5 times a power of ten."""
+    width = min(width, 5e307)
+    power = math.floor(math.log10(width))
+    candidates = [_decimal(step, power + shift) for shift in (0, 1) for step in (1.0, 2.0, 2.5, 5.0)]
+    return min((c for c in candidates if 0 < c < math.inf), key=lambda c: abs(math.log(c / width)))
+
+
+def _decimal(mantissa: float, power: int) -> float:
+    """mantissa x 10^power, correctly rounded, so that 3 x 0.1 is the 0.3 that a file holds."""
+    return float(f"{mantissa!r}e{power}")
+
+
+def _from_width(width: float, low: float, high: float, start: float | None, name: str) -> tuple[Floats, str]:
+    begin = low if start is None else start
+    asked = float(np.float64(high) / width - np.float64(begin) / width + 1)
+    if asked > MOST_CLASSES:
+        spanned = max(high / 2 - begin / 2, width)
+        width = _nice_at_least(spanned / (MOST_CLASSES / 2 - 1))
+        name += f": widened to stay within {MOST_CLASSES} classes"
+    if start is None:
+        first = math.floor(low / width)
+        last = max(math.floor(high / width) + 1, first + 1)
+        if last - first > 1 and (last - 1) * width == high:
+            last -= 1  # the last class is closed on both sides
+        edges = _multiples(np.arange(first, last + 1, dtype=np.float64), width)
+    else:
+        classes = max(1, math.ceil(high / width - start / width))
+        if start + classes * width < high:
+            classes += 1
+        if classes > MOST_CLASSES:
+            classes = MOST_CLASSES
+        edges = _offsets(start, width, classes)
+    # Near the largest number the clipped boundaries may coincide.
+    return np.unique(np.clip(edges, -np.finfo(float).max, np.finfo(float).max)), name
+
+
+def _offsets(start: float, width: float, classes: int) -> Floats:
+    digits = _digits(width)
+    edges: Floats = start + width * np.arange(classes + 1, dtype=np.float64)
+    return edges if digits is None or abs(start) >= 1e9 else edges.round(digits + 2)
+
+
+def _multiples(indices: Floats, width: float) -> Floats:
+    digits = _digits(width)
+    if digits is None or digits > 22:
+        return indices * width
+    # A whole number divided by a power of ten is the decimal that a file would hold.
+    return np.asarray(indices * round(width * 10**digits) / 10.0**digits, dtype=np.float64)
+
+
+def _digits(width: float) -> int | None:
+    """Decimals that write the width exactly, or None."""
+    for digits in range(0, 23):
+        if float(round(width * 10**digits)) / 10.0**digits == width and round(width * 10**digits) > 0:
+            return digits
+    return None
+
+
+def _nice_at_least(width: float) -> float:
+    nice = _nice(width)
+    return nice if nice >= width else _nice(width * 2)
+
+
+def _even(low: float, high: float, count: int) -> Floats:
+    shares: Floats = np.linspace(0, 1, count + 1)
+    edges: Floats = low * (1 - shares) + high * shares
+    edges[0], edges[-1] = low, high
+    return edges
+
+
+def _around(value: float) -> Floats:
+    half = 0.5 if abs(value) < 1e15 else max(abs(value) * 1e-3, 1.0)
+    limit = float(np.finfo(float).max)
+    return np.array([max(value - half, -limit), min(value + half, limit)])
+
+
+def _count(ordered: Floats, edges: Floats, rule: str, closed: Literal["left", "right"], n_missing: int) -> Classes:
+    side: Literal["left", "right"] = "left" if closed == "left" else "right"
+    reached = np.searchsorted(ordered, edges, side=side)
+    if closed == "left":
+        reached[-1] = np.searchsorted(ordered, edges[-1], side="right")
+    else:
+        reached[0] = np.searchsorted(ordered, edges[0], side="left")
+    counts = np.diff(reached)
+    inside = int(counts.sum())
+    share = counts / max(inside, 1)
+    with np.errstate(over="ignore"):
+        widths = np.diff(edges)
+        densities = share / widths
+    regular = bool(np.allclose(widths, widths[0], rtol=1e-9, atol=0))
+    return Classes(
+        boundaries=edges,
+        counts=counts.astype(np.int64),
+        percents=100 * share,
+        densities=densities,
+        cumulative_counts=np.cumsum(counts).astype(np.int64),
+        below=int(reached[0]),
+        above=int(ordered.size - reached[-1]),
+        rule=rule,
+        closed=closed,
+        width=float(f"{widths[0]:.12g}") if regular and math.isfinite(widths[0]) else None,
+        n=ordered.size,
+        n_missing=n_missing,
+    )

@@ -1,0 +1,136 @@
+"""Groups side by side."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import ArrayLike, NDArray
+
+from heron.checks import Floats, Ints, as_values, choose, same_length
+from heron.errors import InputError
+from heron.quantiles import DEFINITIONS, Definition, of_sorted
+
+OUTER_REACH_FACTOR = 2.0  # Tukey's outer fences lie twice as far out as the inner ones: 3 IQR for 1.5 IQR
+
+
+@dataclass(frozen=True)
+class Fences:
+    """Limits beyond which a value deserves a second look, in the unit of the data; outer ones reach twice as far."""
+
+    inner_low: float
+    inner_high: float
+    outer_low: float
+    outer_high: float
+
+
+@dataclass(frozen=True)
+class Box:
+    """One box, in the unit of the data; None where the group has no value.
+
+    whisker_low, whisker_high: the outermost values not beyond the inner fences; outlier_rows: (k,) the rows strictly
+    beyond an inner fence; far_rows: (j,) those of them strictly beyond an outer one.
+    """
+
+    label: str | None
+    n: int
+    n_missing: int
+    q1: float | None
+    median: float | None
+    q3: float | None
+    whisker_low: float | None
+    whisker_high: float | None
+    fences: Fences | None
+    outlier_rows: Ints
+    far_rows: Ints
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Boxes:
+    """The boxes of all groups, in order of label; one without a label when no grouping was given."""
+
+    groups: tuple[Box, ...]
+    reach: float
+    quantile_definition: Definition
+    n: int
+    n_missing: int
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+def box(
+    values: ArrayLike,
+    *,
+    by: Sequence[str | None] | NDArray[np.generic] | None = None,
+    quantile_definition: Definition = 7,
+    reach: float = 1.5,
+) -> Boxes:
+    """Return the box of a variable, or one per group.
+
+    Parameters: values (n_rows,) floats, NaN for missing; by (n_rows,) labels, None for missing (such rows take no part
+    and count as missing); reach of the inner fences in IQRs, 0 or more.
+    Returns: Boxes. Raises: InputError, ChoiceError.
+    Notes: a value is beyond a fence only strictly: x < Q1 - reach IQR or x > Q3 + reach IQR.
+    References: tukey-1977; hyndman-fan-1996 for the quartiles.
+    """
+    choose(quantile_definition, DEFINITIONS, where="quantile_definition")
+    if not reach >= 0:
+        raise InputError("out-of-range", f"reach must be 0 or more; it is {reach:g}.", where="reach")
+    checked = as_values(values, where="values")
+    if by is None:
+        return _wrap(
+            (_box(None, checked.values, checked.positions, checked.n_missing, quantile_definition, reach),),
+            reach,
+            quantile_definition,
+            checked.n_missing,
+        )
+    labels = np.asarray(by, dtype=object)
+    same_length(checked.length, labels.size, where="by")
+    grouped = np.array([label is not None and label == label for label in labels], dtype=bool)
+    names, codes = np.unique(labels[grouped].astype(str), return_inverse=True)
+    code = np.full(checked.length, -1)
+    code[grouped] = codes
+    members = code[checked.positions]
+    order = np.argsort(members, kind="stable")
+    starts = np.searchsorted(members[order], np.arange(names.size + 1))
+    rows_per_group = np.bincount(codes, minlength=names.size)
+    boxes = []
+    for i, name in enumerate(names):
+        own = order[starts[i] : starts[i + 1]]
+        missing = int(rows_per_group[i]) - own.size
+        boxes.append(_box(str(name), checked.values[own], checked.positions[own], missing, quantile_definition, reach))
+    used = int(starts[-1] - starts[0])
+    return _wrap(tuple(boxes), reach, quantile_definition, checked.length - used)
+
+
+def _wrap(boxes: tuple[Box, ...], reach: float, definition: Definition, n_missing: int) -> Boxes:
+    return Boxes(boxes, reach, definition, sum(group.n for group in boxes), n_missing)
+
+
+def _box(
+    label: str | None, values: Floats, positions: Ints, n_missing: int, definition: Definition, reach: float
+) -> Box:
+    none = np.empty(0, dtype=np.int64)
+    if values.size == 0:
+        why = dict.fromkeys(("q1", "median", "q3", "whisker_low", "whisker_high", "fences"), "There is no value.")
+        return Box(label, 0, n_missing, None, None, None, None, None, None, none, none, why)
+    q1, median, q3 = of_sorted(np.sort(values), np.array([0.25, 0.5, 0.75]), definition).tolist()
+    inner, outer = reach * (q3 - q1), OUTER_REACH_FACTOR * reach * (q3 - q1)
+    fences = Fences(q1 - inner, q3 + inner, q1 - outer, q3 + outer)
+    beyond = (values < fences.inner_low) | (values > fences.inner_high)
+    far = (values < fences.outer_low) | (values > fences.outer_high)
+    kept = values[~beyond]
+    # Under a coarse definition and a small reach every value may lie beyond; the whiskers then end at the quartiles.
+    low, high = (float(kept.min()), float(kept.max())) if kept.size else (q1, q3)
+    return Box(
+        label,
+        values.size,
+        n_missing,
+        q1,
+        median,
+        q3,
+        min(low, q1),
+        max(high, q3),
+        fences,
+        np.sort(positions[beyond]),
+        np.sort(positions[far]),
+    )

@@ -1,0 +1,46 @@
+"""What reading a file tells: the table, each guess with its reason, and the questions that remain."""
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from heron.columns import Table
+
+
+@dataclass(frozen=True)
+class Guess:
+    """Something that was understood from the file, and why; `value` is what `read` takes to say otherwise."""
+
+    value: Any
+    why: str
+
+
+@dataclass(frozen=True)
+class Remedy:
+    """One way out of a problem: the words for it, and the choices that `read` takes to do it."""
+
+    words: str
+    choices: dict[str, Any]
+
+
+@dataclass(frozen=True)
+class Problem:
+    """Something that looks wrong; rows are row positions, counted from 0, at most 100 of the `count` concerned."""
+
+    code: str
+    problem: str
+    symbol: str
+    rows: tuple[int, ...]
+    count: int
+    remedies: tuple[Remedy, ...] = ()
+
+
+@dataclass(frozen=True)
+class Intake:
+    """A table as read. n: rows; n_missing: cells without a value."""
+
+    table: Table
+    found: dict[str, Guess]
+    problems: tuple[Problem, ...]
+    n: int
+    n_missing: int
+    undefined: dict[str, str] = field(default_factory=dict)

@@ -1,0 +1,303 @@
+"""From a column of text to a typed column: numbers, dates or labels, and which kind of variable they make."""
+
+import re
+from dataclasses import dataclass
+
+import numpy as np
+import pyarrow as pa
+import pyarrow.compute as pc
+from numpy.typing import NDArray
+
+from heron.checks import Floats
+from heron.columns import Column, Kind
+from heron.intake.found import Problem, Remedy
+from heron.intake.missing import TOKENS, WORD_TOKENS, number_codes
+from heron.wording import counted
+
+_IDENTIFIER_NAME = re.compile(r"(^|_)(id|nr|no|tag|index|key|code|label|name)$")
+_DATE = r"^\d{4}-\d{2}-\d{2}([ T]\d{2}:\d{2}(:\d{2}(\.\d{1,6})?)?)?Z?$"
+_NUMBER = r"^[-+]?(\d+(\.\d*)?|\.\d+)([eE][-+]?\d+)?$"
+MOST_CODES = 250
+
+
+@dataclass(frozen=True)
+class ColumnSettings:
+    """What is known of a column before its values are looked at."""
+
+    symbol: str
+    label: str
+    unit: str
+    decimal: str
+    kind: Kind | None
+    missing_codes: tuple[str, ...] | None
+
+
+def typed(text: pa.ChunkedArray | pa.Array, settings: ColumnSettings) -> tuple[Column, list[Problem]]:
+    """Return the column with its values typed, and what looks wrong with it."""
+    if isinstance(text, pa.ChunkedArray):
+        text = text.combine_chunks()
+    blank = pc.equal(text, "")
+    numbers = (
+        None
+        if settings.kind in ("category", "text", "identifier", "date-time")
+        else _fast_numbers(text, blank, settings)
+    )
+    if numbers is not None and settings.missing_codes is None:
+        return _number_column(numbers, np.isnan(numbers).astype(np.uint8), ["blank"], text, settings, [])
+    text = pc.utf8_trim_whitespace(text)
+    return _with_codes(text, settings)
+
+
+def _fast_numbers(text: pa.Array, blank: pa.Array, settings: ColumnSettings) -> Floats | None:
+    """The whole column as numbers where every value but blanks is one; else None."""
+    if settings.decimal == ",":
+        text = pc.replace_substring(text, ",", ".")
+    first = text.slice(0, 50).to_pylist()
+    if any(first) and not any(re.match(_NUMBER, value) for value in first if value):
+        return None
+    if pc.any(blank).as_py():
+        text = pc.if_else(blank, pa.scalar(None, pa.string()), text)
+    if text.null_count == len(text):
+        return None
+    try:
+        numbers = pc.cast(text, pa.float64()).to_numpy(zero_copy_only=False)
+    except pa.ArrowInvalid:
+        return None
+    known = text.is_valid().to_numpy(zero_copy_only=False) if text.null_count else True
+    # "nan" and "inf" are words here, not numbers.
+    return numbers if np.all(np.isfinite(numbers) | ~np.asarray(known)) else None
+
+
+def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[Problem]]:
+    n = len(text)
+    encoded = text.dictionary_encode()
+    words = [str(word) for word in encoded.dictionary.to_pylist()]
+    index = encoded.indices.to_numpy(zero_copy_only=False)
+    counts = np.bincount(index, minlength=len(words))
+    plain = pa.array(words, pa.string())
+    if settings.decimal == ",":
+        plain = pc.replace_substring(plain, ",", ".")
+    plain = pc.replace_substring(plain, "\u2212", "-")
+    numeric = pc.match_substring_regex(plain, _NUMBER).to_numpy(zero_copy_only=False)
+    dated = pc.match_substring_regex(plain, _DATE).to_numpy(zero_copy_only=False)
+    blank = np.array([word == "" for word in words], dtype=bool)
+    numeric_rows, dated_rows = int(counts[numeric].sum()), int(counts[dated].sum())
+    filled = n - int(counts[blank].sum())
+    wordy = settings.kind in ("category", "text", "identifier")
+    as_numbers = not wordy and settings.kind != "date-time" and numeric_rows * 2 > filled
+    as_dates = not wordy and not as_numbers and dated_rows * 2 > filled
+    code_of = _codes(words, plain.to_pylist(), numeric, as_numbers, as_dates, settings)
+    codes = ["blank", *dict.fromkeys(code for code in code_of if code and code != "blank")][: MOST_CODES + 1]
+    reason_of = np.array([codes.index(code) + 1 if code in codes else 0 for code in code_of], dtype=np.uint8)
+    left = np.flatnonzero((reason_of == 0) & ~(numeric if as_numbers else dated if as_dates else np.ones_like(blank)))
+    problems: list[Problem] = []
+    reasons = reason_of[index] if n else np.empty(0, dtype=np.uint8)
+    if (as_numbers or as_dates) and left.size:
+        problems.append(_text_among(words, left, counts, index, settings, "numbers" if as_numbers else "dates"))
+        as_numbers = as_dates = False
+    if as_numbers:
+        parsed = np.full(len(words), np.nan)
+        parsed[numeric] = pc.cast(plain.filter(pa.array(numeric)), pa.float64()).to_numpy()
+        parsed[reason_of > 0] = np.nan
+        too_large = np.isinf(parsed)
+        if too_large.any():
+            problems.append(_text_among(words, np.flatnonzero(too_large), counts, index, settings, "numbers"))
+        else:
+            return _number_column(parsed[index], reasons, codes, text, settings, problems)
+    elif as_dates and n:
+        stamps = pc.cast(pc.replace_substring(plain.filter(pa.array(dated)), "Z", ""), pa.timestamp("us"))
+        seconds = np.full(len(words), np.nan)
+        seconds[dated] = stamps.cast(pa.int64()).to_numpy() / 1e6
+        seconds[reason_of > 0] = np.nan
+        column = Column(
+            settings.symbol, settings.label, settings.unit, "date-time", seconds[index], None, (), reasons, tuple(codes)
+        )
+        return column, problems
+    return _label_column(words, index, counts, reason_of, reasons, codes, settings, problems)
+
+
+def _codes(
+    words: list[str],
+    plain: list[str],
+    numeric: NDArray[np.bool_],
+    as_numbers: bool,
+    as_dates: bool,
+    settings: ColumnSettings,
+) -> list[str]:
+    """The missing code that each distinct word is, or an empty text."""
+    if settings.missing_codes is None:
+        tokens = TOKENS if as_numbers or as_dates else WORD_TOKENS
+        shown = (word.lower() if as_numbers or as_dates else word for word in words)
+        return [
+            "blank" if not word else word if token in tokens else "" for word, token in zip(words, shown, strict=True)
+        ]
+    given = {code.strip().lower() for code in settings.missing_codes}
+    values = set()
+    for code in given:
+        if re.fullmatch(_NUMBER, code.replace("\u2212", "-")):
+            values.add(float(code.replace("\u2212", "-")))
+    found = []
+    for word, number, is_number in zip(words, plain, numeric, strict=True):
+        if not word:
+            found.append("blank")
+        elif word.lower() in given or (is_number and float(number) in values):
+            found.append(word)
+        else:
+            found.append("")
+    return found
+
+
+def _text_among(
+    words: list[str],
+    left: NDArray[np.int64],
+    counts: NDArray[np.int64],
+    index: NDArray[np.int32],
+    settings: ColumnSettings,
+    expected: str,
+) -> Problem:
+    often = left[np.argsort(-counts[left], kind="stable")]
+    listed = ", ".join(f"{words[i][:24]} {counts[i]}" for i in often[:5]) + (" …" if often.size > 5 else "")
+    rows = np.flatnonzero(np.isin(index, left))
+    known = settings.missing_codes or ()
+    remedies = (
+        Remedy("They mean missing", {"missing_codes": [*known, *(words[i] for i in often[:MOST_CODES])]}),
+        Remedy("Keep as text", {"kinds": {settings.symbol: "text"}}),
+    )
+    return Problem(
+        "text-among-" + expected,
+        f"{counted(rows.size, 'text')} among {expected}: {listed}. The variable is kept as text.",
+        settings.symbol,
+        tuple(rows[:100].tolist()),
+        int(rows.size),
+        remedies,
+    )
+
+
+def _number_column(
+    numbers: Floats,
+    reasons: NDArray[np.uint8],
+    codes: list[str],
+    text: pa.Array,
+    settings: ColumnSettings,
+    problems: list[Problem],
+) -> tuple[Column, list[Problem]]:
+    kind = settings.kind or number_kind(numbers, settings)
+    for code, rows in number_codes(numbers).items() if settings.missing_codes is None else ():
+        named = [name for name in codes if name != "blank"]
+        problems.append(
+            Problem(
+                "number-as-code",
+                f"{code.replace('-', chr(0x2212))} stands {counted(rows.size, 'time')}, far from all else.",
+                settings.symbol,
+                tuple(rows[:100].tolist()),
+                int(rows.size),
+                (
+                    Remedy("It means missing", {"missing_codes": [*named, code]}),
+                    Remedy("It is a value", {"keep": code}),
+                ),
+            )
+        )
+    if kind == "identifier":
+        distinct, index = np.unique(numbers, return_inverse=True)
+        words = ["" if np.isnan(value) else f"{value:.15g}" for value in distinct]
+        counts = np.bincount(index, minlength=len(words))
+        reason_of = np.array([0 if word else 1 for word in words], dtype=np.uint8)
+        return _label_column(words, index, counts, reason_of, reasons, codes, settings, problems)
+    levels: tuple[str, ...] = ()
+    if kind in ("ordered", "category"):
+        levels = tuple(f"{value:.15g}" for value in np.unique(numbers[~np.isnan(numbers)]))
+    if kind == "category":
+        position = {level: i for i, level in enumerate(levels)}
+        distinct, index = np.unique(numbers, return_inverse=True)
+        level_of = np.array([position.get(f"{value:.15g}", -1) for value in distinct], dtype=np.int32)[index]
+        column = Column(
+            settings.symbol, settings.label, settings.unit, kind, None, level_of, levels, reasons, tuple(codes)
+        )
+        return column, problems
+    column = Column(
+        settings.symbol,
+        settings.label,
+        settings.unit,
+        kind,
+        numbers,
+        None,
+        levels,
+        reasons,
+        tuple(codes),
+        _decimals(text, settings.decimal),
+    )
+    return column, problems
+
+
+def number_kind(numbers: Floats, settings: ColumnSettings) -> Kind:
+    """Which kind of variable these numbers make: whole numbers of few levels are ordered, others are counts."""
+    known = numbers[~np.isnan(numbers)]
+    if known.size == 0 or not np.all(known[:2000] == np.floor(known[:2000])) or not np.all(known == np.floor(known)):
+        return "continuous"
+    if settings.unit in ("count", "n", "number"):
+        return "count"
+    low, high = float(known.min()), float(known.max())
+    distinct = np.unique(known) if high - low < 1e6 or known.size < 100_000 else None
+    if distinct is not None:
+        if _IDENTIFIER_NAME.search(settings.symbol) and distinct.size == known.size:
+            return "identifier"
+        if distinct.size == 2 and low == 0 and high == 1:
+            return "category"
+        few = distinct.size <= 12 and known.size >= 4 * distinct.size
+        regular = np.unique(np.diff(distinct)).size <= 1
+        if few and low >= 0 and distinct.size > 2 and regular and (low == 1 or distinct[1] - distinct[0] > 1):
+            return "ordered"
+    return "count" if low >= 0 and not settings.unit else "continuous"
+
+
+def _label_column(
+    words: list[str],
+    index: NDArray[np.signedinteger],
+    counts: NDArray[np.int64],
+    reason_of: NDArray[np.uint8],
+    reasons: NDArray[np.uint8],
+    codes: list[str],
+    settings: ColumnSettings,
+    problems: list[Problem],
+) -> tuple[Column, list[Problem]]:
+    kept = np.flatnonzero(reason_of == 0)
+    order = sorted(kept.tolist(), key=lambda i: words[i])
+    position = np.full(len(words), -1, dtype=np.int32)
+    position[order] = np.arange(len(order), dtype=np.int32)
+    code = position[index] if len(index) else np.empty(0, dtype=np.int32)
+    n_known = int(counts[kept].sum())
+    kind = settings.kind
+    if kind is None:
+        if problems:
+            kind = "text"
+        elif n_known >= 10 and (
+            kept.size == n_known or (kept.size > 0.9 * n_known and _IDENTIFIER_NAME.search(settings.symbol))
+        ):
+            kind = "identifier"
+        else:
+            kind = "category" if kept.size <= max(2, min(300, n_known // 2)) else "text"
+    if kind == "identifier" and kept.size < n_known:
+        repeated = [i for i in order if counts[i] > 1]
+        rows = np.flatnonzero(np.isin(index, repeated))
+        problems.append(
+            Problem(
+                "repeated-identifiers",
+                f"{len(repeated)} identifiers occur more than once, such as {words[repeated[0]][:40]}.",
+                settings.symbol,
+                tuple(rows[:100].tolist()),
+                int(rows.size),
+                (Remedy("It is a category", {"kinds": {settings.symbol: "category"}}),),
+            )
+        )
+    levels = tuple(words[i] for i in order)
+    column = Column(settings.symbol, settings.label, settings.unit, kind, None, code, levels, reasons, tuple(codes))
+    return column, problems
+
+
+def _decimals(text: pa.Array, decimal: str) -> int:
+    """Decimals to which the values were recorded: those that all but one in a hundred of the first ones keep to."""
+    places = []
+    for value in text.slice(0, 2000).to_pylist():
+        mantissa = (value or "").lower().partition("e")[0]
+        places.append(len(mantissa.partition(decimal)[2]))
+    return int(np.quantile(places, 0.99, method="higher")) if places else 0

@@ -1,0 +1,167 @@
+"""What a delimited text looks like: delimiter, header, decimal mark, from its first lines."""
+
+import csv
+import io
+import re
+from collections import Counter
+from dataclasses import dataclass
+from typing import Literal
+
+from heron.errors import ReadError
+from heron.intake.found import Guess
+
+Delimiter = Literal[",", ";", "\t", "|", " ", ""]
+DELIMITERS: tuple[Delimiter, ...] = (",", ";", "\t", "|", " ", "")
+Header = Literal["names", "names-and-units", "none"]
+HEADERS: tuple[Header, ...] = ("names", "names-and-units", "none")
+DELIMITER_WORDS = {
+    ",": "comma", ";": "semicolon", "\t": "tab", "|": "vertical bar", " ": "blanks", "": "nothing: one column",
+}  # fmt: skip
+MOST_COLUMNS = 5_000
+_HEAD_BYTES = 256 * 1024
+_HEAD_RECORDS = 200
+
+NUMBER = re.compile(r"[-+\u2212]?(\d+([.,]\d*)?|[.,]\d+)([eE][-+]?\d+)?")
+_DECIMAL_COMMA = re.compile(r"[-+\u2212]?\d*,\d+([eE][-+]?\d+)?")
+_DECIMAL_POINT = re.compile(r"[-+\u2212]?\d*\.\d+([eE][-+]?\d+)?")
+
+
+@dataclass(frozen=True)
+class Layout:
+    """How the text is laid out: each guess, the names and units of the columns, and the lines that hold them."""
+
+    delimiter: Guess
+    header: Guess
+    decimal: Guess
+    names: tuple[str, ...]
+    units: tuple[str, ...]
+    header_lines: int
+
+
+def layout(text: bytes, delimiter: str | None, header: str | None, decimal: str | None) -> Layout:
+    """Return the layout found in UTF-8 text, with what was chosen taken as given."""
+    head = text[:_HEAD_BYTES]
+    if len(text) > _HEAD_BYTES and b"\n" in head:
+        head = head[: head.rindex(b"\n") + 1]
+    lines = head.decode("utf-8", errors="replace")
+    parted = Guess(delimiter, "as you said") if delimiter is not None else _delimiter(lines)
+    records, ends = _records(lines, parted.value)
+    if not records:
+        raise ReadError("empty-file", "The file holds no value.", remedy="Choose another file.")
+    width = max(len(record) for record in records)
+    if width > MOST_COLUMNS:
+        raise ReadError(
+            "too-many-columns",
+            f"The file has {width} columns; at most {MOST_COLUMNS} are read.",
+            where="delimiter",
+            remedy="Check the delimiter, or split the file.",
+        )
+    top = Guess(header, "as you said") if header is not None else _header(records)
+    n_header = {"none": 0, "names": 1, "names-and-units": 2}[top.value]
+    names = records[0] if n_header else []
+    units = records[1] if n_header == 2 and len(records) > 1 else []
+    mark = Guess(decimal, "as you said") if decimal is not None else _decimal(records[n_header:], parted.value)
+    return Layout(
+        parted,
+        top,
+        mark,
+        tuple(_filled(names, width)),
+        tuple(_filled(units, width)),
+        ends[min(n_header, len(ends)) - 1] if n_header else 0,
+    )
+
+
+def split_blanks(text: bytes) -> bytes:
+    """Blank-separated text with single tabs in place of runs of blanks."""
+    return re.sub(rb"[ \t]+", b"\t", re.sub(rb"(?m)^[ \t]+|[ \t]+$", b"", text))
+
+
+def _filled(cells: list[str], width: int) -> list[str]:
+    return [cell.strip() for cell in cells] + [""] * (width - len(cells))
+
+
+def _records(lines: str, delimiter: str) -> tuple[list[list[str]], list[int]]:
+    """The first records that are not empty, and the line on which each ends."""
+    if delimiter == " ":
+        lines = split_blanks(lines.encode()).decode()
+    records, ends = [], []
+    # A delimiter that no text holds makes a record of the whole line.
+    reader = csv.reader(io.StringIO(lines), delimiter={"": "\x1f", " ": "\t"}.get(delimiter, delimiter))
+    try:
+        for record in reader:
+            if record:
+                records.append(record)
+                ends.append(reader.line_num)
+            if len(records) >= _HEAD_RECORDS:
+                break
+    except csv.Error as error:
+        raise ReadError("not-a-table", f"Line {reader.line_num} cannot be parted into values: {error}.") from error
+    return records, ends
+
+
+def _delimiter(lines: str) -> Guess:
+    best: tuple[float, str, str] = (0.0, "", "")
+    for mark in ("\t", ";", "|", ",", " "):
+        if (mark if mark != " " else " ") not in lines:
+            continue
+        try:
+            widths = Counter(len(record) for record in _records(lines, mark)[0])
+        except ReadError:
+            continue
+        width, count = max(widths.items(), key=lambda item: (item[1], item[0]))
+        if width < 2:
+            continue
+        total = sum(widths.values())
+        # Blanks also part words within values, so they must part all lines alike to win.
+        share = count / total if mark != " " or count == total else 0.0
+        if share > best[0] + 0.02:
+            best = (share, mark, f"it parts {count} of the first {total} lines into {width} values")
+    if best[0] < 0.5:
+        return Guess("", "no mark parts the lines alike")
+    return Guess(best[1], best[2])
+
+
+def _is_number(cell: str) -> bool:
+    return NUMBER.fullmatch(cell.strip()) is not None
+
+
+def _header(records: list[list[str]]) -> Guess:
+    first = [cell.strip() for cell in records[0]]
+    if any(_is_number(cell) for cell in first):
+        return Guess("none", "the first line holds numbers")
+    if len(records) == 1:
+        return Guess("names", "the only line holds no number")
+    body = records[2:] if len(records) > 2 else records[1:]
+    columns = range(min(len(record) for record in records))
+    numeric = [
+        c
+        for c in columns
+        if body and sum(_is_number(r[c]) for r in body) > 0.5 * sum(bool(r[c].strip()) for r in body) > 0
+    ]
+    if numeric:
+        second = [records[1][c].strip() for c in numeric]
+        if (
+            len(records) > 2
+            and any(second)
+            and not any(_is_number(cell) for cell in second)
+            and all(len(cell) <= 12 and cell.lower() not in _GAPS for cell in second)
+        ):
+            return Guess("names-and-units", "the second line holds words above columns of numbers")
+        return Guess("names", "the first line holds words above columns of numbers")
+    if len(set(first)) < len(first) or "" in first:
+        return Guess("none", "the first line repeats itself or has gaps")
+    if any(first[c] in {record[c].strip() for record in records[1:]} for c in columns):
+        return Guess("none", "words of the first line occur below it")
+    return Guess("names", "the words of the first line occur nowhere below")
+
+
+_GAPS = frozenset({"", "na", "n/a", "n/r", "nan", "-", "--", ".", "?"})
+
+
+def _decimal(records: list[list[str]], delimiter: str) -> Guess:
+    cells = [cell.strip() for record in records for cell in record]
+    commas = sum(_DECIMAL_COMMA.fullmatch(cell) is not None for cell in cells)
+    points = sum(_DECIMAL_POINT.fullmatch(cell) is not None for cell in cells)
+    if commas > points and delimiter != ",":
+        return Guess(",", f"{commas} values are written with a comma, {points} with a point")
+    return Guess(".", f"{points} values are written with a point" if points else "no value has a decimal mark")

@@ -1,0 +1,129 @@
+"""From bytes to text that can be parsed: format, encoding, line lengths."""
+
+import codecs
+import re
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from heron.errors import ReadError
+from heron.intake.found import Guess
+
+Encoding = Literal["utf-8", "utf-16", "latin-1", "windows-1252"]
+ENCODINGS: tuple[Encoding, ...] = ("utf-8", "utf-16", "latin-1", "windows-1252")
+LONGEST_LINE = 10_000_000
+READABLE = "Delimited text can be read: comma, semicolon, tab, vertical bar or blanks between the values."
+_PYTHON_NAMES = {"windows-1252": "cp1252"}
+
+_SIGNATURES = {
+    b"PK\x03\x04": "a zip archive or an office workbook",
+    b"PAR1": "a Parquet file",
+    b"ARROW1": "an Arrow file",
+    b"%PDF": "a PDF document",
+    b"\xd0\xcf\x11\xe0": "an old office document",
+    b"\x89PNG": "a picture",
+    b"\xff\xd8\xff": "a picture",
+    b"\x1f\x8b": "a gzip archive",
+}
+
+
+@dataclass(frozen=True)
+class PlainText:
+    """UTF-8 bytes without byte-order mark and comment lines, and what was found on the way."""
+
+    data: bytes
+    encoding: Guess
+    n_comments: int
+
+
+def to_utf8(data: bytes, encoding: Encoding | None) -> PlainText:
+    """Return the file as UTF-8, or raise ReadError saying what it holds instead of text."""
+    if not data.strip(b" \t\r\n\x00\xef\xbb\xbf\xff\xfe"):
+        raise ReadError("empty-file", f"The file is empty: {len(data)} bytes, no value.", remedy="Choose another file.")
+    for signature, name in _SIGNATURES.items():
+        if data.startswith(signature):
+            raise ReadError("unknown-format", f"This is {name}, not a table as text.", remedy=READABLE)
+    guess = _encoding(data, encoding)
+    text = _decode(data, guess)
+    if b"\x00" in text:
+        line = text.count(b"\n", 0, text.index(b"\x00")) + 1
+        raise ReadError(
+            "nul-characters",
+            f"Read as {guess.value}, the text holds {text.count(bytes(1))} NUL characters, the first in line {line}.",
+            where="encoding",
+            remedy="Choose another encoding; if none fits, the file is not text.",
+        )
+    if b"\r" in text:
+        text = text.replace(b"\r\n", b"\n").replace(b"\r", b"\n")
+    _check_lines(text)
+    n_comments = 0
+    if text.startswith(b"#") or b"\n#" in text:
+        text, n_comments = re.subn(rb"(?m)^#[^\n]*(\n|\Z)", b"", text)
+        if not text.strip():
+            raise ReadError("empty-file", f"The file holds {n_comments} comment lines and no value.")
+    return PlainText(text, guess, n_comments)
+
+
+def _encoding(data: bytes, asked: Encoding | None) -> Guess:
+    if asked is not None:
+        return Guess(asked, "as you said")
+    if data.startswith(codecs.BOM_UTF8):
+        return Guess("utf-8", "a byte-order mark says so")
+    if data.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+        return Guess("utf-16", "a byte-order mark says so")
+    head = np.frombuffer(data[:4096], dtype=np.uint8)
+    odd, even = np.mean(head[1::2] == 0), np.mean(head[::2] == 0)
+    if max(odd, even) > 0.4 and min(odd, even) < 0.05:
+        return Guess("utf-16", "every second byte is zero")
+    try:
+        data.decode("utf-8")
+    except UnicodeDecodeError as error:
+        if any(0x80 <= byte <= 0x9F for byte in data):
+            return Guess("windows-1252", f"byte {error.start + 1} is not UTF-8, and some bytes are Windows punctuation")
+        return Guess("latin-1", f"byte {error.start + 1} is not UTF-8")
+    return Guess("utf-8", "all bytes are ASCII" if data.isascii() else "every character decodes")
+
+
+def _decode(data: bytes, guess: Guess) -> bytes:
+    if guess.value == "utf-8" and not data.startswith(codecs.BOM_UTF8):
+        plain = data
+        try:
+            if not data.isascii():
+                data.decode("utf-8")
+        except UnicodeDecodeError as error:
+            raise _wrong_encoding(guess, error) from error
+        return plain
+    try:
+        if guess.value == "utf-8":
+            return data.decode("utf-8-sig").encode()
+        if guess.value == "utf-16" and not data.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
+            little = np.mean(np.frombuffer(data[1:4096:2], dtype=np.uint8) == 0) > 0.4
+            return data.decode("utf-16-le" if little else "utf-16-be").encode()
+        return data.decode(_PYTHON_NAMES.get(guess.value, guess.value)).encode()
+    except UnicodeError as error:
+        raise _wrong_encoding(guess, error) from error
+
+
+def _wrong_encoding(guess: Guess, error: UnicodeError) -> ReadError:
+    place = f" at byte {error.start + 1}" if isinstance(error, UnicodeDecodeError) else ""
+    return ReadError(
+        "wrong-encoding",
+        f"The file cannot be read as {guess.value}: it fails{place}.",
+        where="encoding",
+        remedy="Choose another encoding.",
+    )
+
+
+def _check_lines(text: bytes) -> None:
+    if len(text) <= LONGEST_LINE:
+        return
+    ends = np.flatnonzero(np.frombuffer(text, dtype=np.uint8) == 10)
+    lengths = np.diff(np.concatenate(([-1], ends, [len(text)]))) - 1
+    longest = int(lengths.argmax())
+    if lengths[longest] > LONGEST_LINE:
+        raise ReadError(
+            "line-too-long",
+            f"Line {longest + 1} is {lengths[longest] / 1e6:.1f} MB long; at most {LONGEST_LINE // 10**6} MB is read.",
+            remedy="Is this a table? Check how its lines end.",
+        )

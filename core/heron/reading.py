@@ -1,0 +1,51 @@
+"""What a careful colleague would say of one variable, from its numbers."""
+
+from dataclasses import dataclass
+
+from heron.groups import Box
+from heron.summary import Summary
+from heron.wording import counted
+
+
+@dataclass(frozen=True)
+class Sentence:
+    """A sentence of a reading; rows: (k,) the row positions that it speaks of, for the reader to follow."""
+
+    text: str
+    rows: tuple[int, ...] = ()
+
+
+def describe(summary: Summary, box: Box) -> tuple[Sentence, ...]:
+    """Return the sentences on the shape of a variable and on the rows beyond its fences."""
+    if summary.n == 0:
+        return (Sentence("There is no value to describe."),)
+    if summary.range == 0:
+        return (
+            Sentence(f"All {counted(summary.n, 'value')} are the same." if summary.n > 1 else "There is one value."),
+        )
+    return (_shape(summary), *_beyond(box))
+
+
+def _shape(summary: Summary) -> Sentence:
+    if summary.n < 8 or summary.skewness is None:
+        return Sentence(f"With {counted(summary.n, 'value')} the shape cannot be judged.")
+    size = abs(summary.skewness)
+    if size < 0.5:
+        return Sentence("Roughly symmetric.")
+    side = "right" if summary.skewness > 0 else "left"
+    return Sentence(f"{'Strongly' if size >= 1 else 'Moderately'} {side}-skewed.")
+
+
+def _beyond(box: Box) -> tuple[Sentence, ...]:
+    far = tuple(int(row) for row in box.far_rows)
+    near = tuple(int(row) for row in box.outlier_rows if row not in set(far))
+    said = []
+    if far:
+        said.append(Sentence(f"{counted(len(far), 'row')} {_lie(far)} beyond an outer fence", far))
+    if near:
+        said.append(Sentence(f"{counted(len(near), 'row')} {_lie(near)} between the fences", near))
+    return tuple(said) or (Sentence("No row lies beyond a fence."),)
+
+
+def _lie(rows: tuple[int, ...]) -> str:
+    return "lies" if len(rows) == 1 else "lie"

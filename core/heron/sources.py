@@ -1,0 +1,30 @@
+"""Where the definitions come from, by the key that docstrings and results use."""
+
+SOURCES: dict[str, str] = {
+    "aldor-noiman-2013": "Aldor-Noiman, S., Brown, L. D., Buja, A., Rolke, W. and Stine, R. A. (2013). The power to "
+    "see: a new graphical test of normality. The American Statistician 67, 249-260.",
+    "blom-1958": "Blom, G. (1958). Statistical Estimates and Transformed Beta-Variables. Wiley.",
+    "botev-2010": "Botev, Z. I., Grotowski, J. F. and Kroese, D. P. (2010). Kernel density estimation via diffusion. "
+    "Annals of Statistics 38, 2916-2957.",
+    "dagostino-pearson-1973": "D'Agostino, R. and Pearson, E. S. (1973). Tests for departure from normality. "
+    "Biometrika 60, 613-622.",
+    "dagostino-stephens-1986": "D'Agostino, R. B. and Stephens, M. A. (1986). Goodness-of-Fit Techniques. Dekker, "
+    "table 4.9 and section 4.8.5.",
+    "freedman-diaconis-1981": "Freedman, D. and Diaconis, P. (1981). On the histogram as a density estimator: L2 "
+    "theory. Zeitschrift fuer Wahrscheinlichkeitstheorie 57, 453-476.",
+    "hyndman-fan-1996": "Hyndman, R. J. and Fan, Y. (1996). Sample quantiles in statistical packages. "
+    "The American Statistician 50, 361-365.",
+    "jarque-bera-1987": "Jarque, C. M. and Bera, A. K. (1987). A test for normality of observations and regression "
+    "residuals. International Statistical Review 55, 163-172.",
+    "joanes-gill-1998": "Joanes, D. N. and Gill, C. A. (1998). Comparing measures of sample skewness and kurtosis. "
+    "The Statistician 47, 183-189.",
+    "lilliefors-1967": "Lilliefors, H. W. (1967). On the Kolmogorov-Smirnov test for normality with mean and variance "
+    "unknown. Journal of the American Statistical Association 62, 399-402.",
+    "royston-1995": "Royston, P. (1995). Remark AS R94: a remark on algorithm AS 181. Applied Statistics 44, 547-551.",
+    "scott-1979": "Scott, D. W. (1979). On optimal and data-based histograms. Biometrika 66, 605-610.",
+    "scott-1992": "Scott, D. W. (1992). Multivariate Density Estimation. Wiley, p. 131.",
+    "silverman-1986": "Silverman, B. W. (1986). Density Estimation. Chapman and Hall, equation 3.31.",
+    "sturges-1926": "Sturges, H. A. (1926). The choice of a class interval. Journal of the American Statistical "
+    "Association 21, 65-66.",
+    "tukey-1977": "Tukey, J. W. (1977). Exploratory Data Analysis. Addison-Wesley, chapter 2.",
+}

@@ -1,0 +1,281 @@
+"""The numbers that describe one variable."""
+
+import math
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy import stats
+
+from heron.checks import Floats, as_values, choose, within
+from heron.errors import InputError
+from heron.quantiles import DEFINITIONS, Definition, of_sorted
+
+MAD_FACTOR = 1 / float(stats.norm.ppf(0.75))
+
+
+@dataclass(frozen=True)
+class Summary:
+    """Statistics of one variable, in its unit unless said otherwise; None where undefined, with the reason.
+
+    mean_low, mean_high: t interval; sd_low, sd_high: chi-square interval, right only if normal; median_low,
+    median_high: order statistics whose exact coverage is median_level; mad_scaled estimates a normal SD; cv is a ratio;
+    skewness G1 and excess kurtosis G2 with their standard errors "if normal" have no unit; geometric_sd is a factor;
+    modes: (k,) the most frequent values, empty when no value repeats.
+    """
+
+    n: int
+    n_missing: int
+    mean: float | None
+    se: float | None
+    mean_low: float | None
+    mean_high: float | None
+    sd: float | None
+    sd_low: float | None
+    sd_high: float | None
+    variance: float | None
+    cv: float | None
+    minimum: float | None
+    q1: float | None
+    median: float | None
+    q3: float | None
+    maximum: float | None
+    iqr: float | None
+    range: float | None
+    mad: float | None
+    mad_scaled: float | None
+    trimmed_mean: float | None
+    winsorized_mean: float | None
+    geometric_mean: float | None
+    geometric_sd: float | None
+    geometric_low: float | None
+    geometric_high: float | None
+    skewness: float | None
+    skewness_se: float | None
+    kurtosis: float | None
+    kurtosis_se: float | None
+    median_low: float | None
+    median_high: float | None
+    median_level: float | None
+    modes: Floats
+    total: float | None
+    level: float
+    trim: float
+    quantile_definition: Definition
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+def summarize(
+    x: ArrayLike,
+    *,
+    quantile_definition: Definition = 7,
+    level: float = 0.95,
+    trim: float = 0.1,
+    true_zero: bool = True,
+    weights: ArrayLike | None = None,
+) -> Summary:
+    """Return the numbers that describe one variable.
+
+    Parameters: x (n_rows,) floats, NaN for missing; level of the intervals in (0, 1); trim, the share cut from each
+    end, in [0, 0.5); true_zero, whether zero means none (else the CV is not given); weights (n_rows,) frequencies.
+    Returns: Summary. Raises: InputError, ChoiceError.
+    Notes: divisor n - 1 in SD and variance; skewness G1 = g1 sqrt(n(n-1))/(n-2); kurtosis
+    G2 = (n-1)/((n-2)(n-3)) ((n+1) g2 + 6); floor(trim n) values are cut or pulled in at each end.
+    References: joanes-gill-1998; hyndman-fan-1996 for quartiles.
+    """
+    checked = as_values(x, weights=weights)
+    choose(quantile_definition, DEFINITIONS, where="quantile_definition")
+    within(level, above=0, below=1, where="level")
+    if not 0 <= trim < 0.5:
+        raise InputError("out-of-range", f"trim must be at least 0 and below 0.5; it is {trim:g}.", where="trim")
+    n = checked.n
+    settings = (level, trim, quantile_definition)
+    if n == 0:
+        return _wrap(0, checked.n_missing, {}, np.empty(0), dict.fromkeys(_STATISTICS, "There is no value."), settings)
+    ordered = np.sort(checked.values)
+    largest = max(abs(ordered[0]), abs(ordered[-1]))
+    scale = _power_of_two(largest)
+    found, why = _on_safe_scale(ordered / scale if scale != 1 else ordered, level, trim, quantile_definition)
+    if scale != 1:
+        _rescale(found, scale)
+    _geometric(ordered, level, found, why)
+    _ratios(found, why, true_zero)
+    if found.get("variance") == 0 and found["sd"] > 0:
+        why["variance"] = "It is below the smallest number that can be written, about 5e-324."
+    for name, value in found.items():
+        if not math.isfinite(value):
+            why[name] = "It is beyond the largest number that can be written, about 1.8e308."
+    return _wrap(n, checked.n_missing, found, _modes(ordered), why, settings)
+
+
+def _power_of_two(largest: float) -> float:
+    """1, or a power of two near the largest magnitude where sums of squares would overflow or vanish."""
+    if largest == 0 or 1e-60 < largest < 1e75:
+        return 1.0
+    return math.ldexp(1.0, min(max(math.frexp(largest)[1], -1000), 1000))
+
+
+def _on_safe_scale(
+    ordered: Floats, level: float, trim: float, definition: Definition
+) -> tuple[dict[str, float], dict[str, str]]:
+    n = ordered.size
+    found: dict[str, float] = {}
+    why: dict[str, str] = {}
+    constant = ordered[0] == ordered[-1]
+    mean = float(ordered[0]) if constant else float(ordered.mean())
+    deviations = ordered - mean
+    if not constant:
+        correction = float(deviations.mean())
+        mean += correction
+        deviations -= correction
+    q1, median, q3 = of_sorted(ordered, np.array([0.25, 0.5, 0.75]), definition).tolist()
+    found.update(mean=mean, minimum=float(ordered[0]), maximum=float(ordered[-1]), q1=q1, median=median, q3=q3)
+    found.update(iqr=q3 - q1, range=float(ordered[-1] - ordered[0]), total=float(ordered.sum()))
+    absolute = ordered - median
+    np.abs(absolute, out=absolute)
+    absolute.sort()  # vectorized, and so three times faster than a partition
+    found["mad"] = 0.5 * float(absolute[(n - 1) // 2]) + 0.5 * float(absolute[n // 2])
+    found["mad_scaled"] = found["mad"] * MAD_FACTOR
+    cut = math.floor(trim * n + 1e-9)
+    inner = ordered[cut : n - cut]
+    found["trimmed_mean"] = mean if cut == 0 or constant else float(inner.mean())
+    found["winsorized_mean"] = mean if cut == 0 or constant else float(inner.sum() + cut * (inner[0] + inner[-1])) / n
+    if n == 1:
+        for name in ("sd", "se", "mean_low", "mean_high", "sd_low", "sd_high", "variance"):
+            why[name] = "It needs at least 2 values; there is 1."
+        for name in ("skewness", "skewness_se", "kurtosis", "kurtosis_se"):
+            why[name] = f"It needs at least {3 if name.startswith('s') else 4} values; there is 1."
+    else:
+        squares = deviations * deviations
+        sd = math.sqrt(float(squares.sum()) / (n - 1))
+        se = sd / math.sqrt(n)
+        half = float(stats.t.ppf((1 + level) / 2, n - 1)) * se
+        upper, lower = (float(stats.chi2.ppf(p, n - 1)) for p in ((1 + level) / 2, (1 - level) / 2))
+        found.update(sd=sd, variance=sd * sd, se=se, mean_low=mean - half, mean_high=mean + half)
+        found.update(sd_low=sd * math.sqrt((n - 1) / upper), sd_high=sd * math.sqrt((n - 1) / lower))
+        _shape(deviations, squares, sd, found, why)
+    _median_interval(ordered, level, found, why)
+    return found, why
+
+
+def _shape(deviations: Floats, squares: Floats, sd: float, found: dict[str, float], why: dict[str, str]) -> None:
+    n = deviations.size
+    if n >= 3:
+        found["skewness_se"] = math.sqrt(6 * n * (n - 1) / ((n - 2) * (n + 1) * (n + 3)))
+    if n >= 4:
+        found["kurtosis_se"] = 2 * found["skewness_se"] * math.sqrt((n * n - 1) / ((n - 3) * (n + 5)))
+    for name, least in (("skewness", 3), ("kurtosis", 4)):
+        if n < least:
+            why[name] = why[f"{name}_se"] = f"It needs at least {least} values; there are {n}."
+        elif sd == 0:
+            why[name] = "All values are the same."
+    if sd == 0 or n < 3:
+        return
+    variance = float(squares.mean())
+    g1 = float(np.dot(squares, deviations)) / n / variance**1.5
+    found["skewness"] = g1 * math.sqrt(n * (n - 1)) / (n - 2)
+    if n >= 4:
+        g2 = float(np.dot(squares, squares)) / n / variance**2 - 3
+        found["kurtosis"] = (n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * g2 + 6)
+
+
+def _median_interval(ordered: Floats, level: float, found: dict[str, float], why: dict[str, str]) -> None:
+    """x(k) to x(n+1-k) with the largest k whose coverage 1 - 2 P(B <= k-1), B binomial (n, 1/2), is enough."""
+    n = ordered.size
+    k = int(stats.binom.ppf((1 - level) / 2, n, 0.5))
+    # ppf is the smallest k with P(B <= k) >= tail, so P(B <= k-1) < tail; k may still be one short at equality.
+    if 2 * stats.binom.cdf(k, n, 0.5) <= 1 - level:
+        k += 1
+    if k < 1:
+        for name in ("median_low", "median_high", "median_level"):
+            why[name] = f"At level {level:g} it needs more than {n} values."
+        return
+    found["median_low"], found["median_high"] = float(ordered[k - 1]), float(ordered[n - k])
+    found["median_level"] = 1 - 2 * float(stats.binom.cdf(k - 1, n, 0.5))
+
+
+_UNITLESS = {"skewness", "skewness_se", "kurtosis", "kurtosis_se", "median_level"}
+
+
+def _rescale(found: dict[str, float], scale: float) -> None:
+    for name in found:
+        if name == "variance":
+            found[name] = found[name] * scale * scale
+        elif name not in _UNITLESS:
+            found[name] *= scale
+
+
+def _geometric(ordered: Floats, level: float, found: dict[str, float], why: dict[str, str]) -> None:
+    n = ordered.size
+    if ordered[0] <= 0:
+        count = int(np.searchsorted(ordered, 0.0, side="right"))
+        reason = f"It needs values above 0; {count} of {n} are not."
+        why.update(dict.fromkeys(("geometric_mean", "geometric_sd", "geometric_low", "geometric_high"), reason))
+        return
+    if ordered[0] == ordered[-1]:
+        found["geometric_mean"] = float(ordered[0])
+        mean, spread = math.log(ordered[0]), 0.0
+    else:
+        logs = np.log(ordered)
+        mean = float(logs.mean())
+        logs -= mean
+        spread = math.sqrt(float(np.dot(logs, logs)) / (n - 1))
+        found["geometric_mean"] = math.exp(mean)
+    if n == 1:
+        reason = "It needs at least 2 values; there is 1."
+        why.update(dict.fromkeys(("geometric_sd", "geometric_low", "geometric_high"), reason))
+        return
+    half = float(stats.t.ppf((1 + level) / 2, n - 1)) * spread / math.sqrt(n)
+    for name, power in (
+        ("geometric_sd", spread),
+        ("geometric_low", mean - half),
+        ("geometric_high", mean + half),
+    ):
+        found[name] = math.exp(power) if power < 709.78 else math.inf
+
+
+def _ratios(found: dict[str, float], why: dict[str, str], true_zero: bool) -> None:
+    if "sd" not in found:
+        why["cv"] = why["sd"]
+    elif not true_zero:
+        why["cv"] = "Zero does not mean none here, so a ratio to the mean says nothing."
+    elif found["mean"] <= 0:
+        why["cv"] = "It needs a mean above 0."
+    else:
+        found["cv"] = found["sd"] / found["mean"]
+
+
+def _modes(ordered: Floats) -> Floats:
+    starts = np.flatnonzero(np.concatenate(([True], ordered[1:] != ordered[:-1])))
+    lengths = np.diff(np.append(starts, ordered.size))
+    most = lengths.max()
+    return ordered[starts[lengths == most]] if most > 1 else np.empty(0)
+
+
+_STATISTICS = tuple(
+    name
+    for name in Summary.__dataclass_fields__
+    if name not in {"n", "n_missing", "modes", "level", "trim", "quantile_definition", "undefined"}
+)
+
+
+def _wrap(
+    n: int,
+    n_missing: int,
+    found: dict[str, float],
+    modes: Floats,
+    why: dict[str, str],
+    settings: tuple[float, float, Definition],
+) -> Summary:
+    level, trim, definition = settings
+    values = {name: None if name in why else found[name] for name in _STATISTICS}
+    return Summary(
+        n=n,
+        n_missing=n_missing,
+        modes=modes,
+        level=level,
+        trim=trim,
+        quantile_definition=definition,
+        undefined={name: why[name] for name in _STATISTICS if name in why},
+        **values,
+    )

@@ -1,0 +1,1 @@
+"""The demo study "Ellery Sound": everything in it is made up."""
