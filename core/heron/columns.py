@@ -1,13 +1,14 @@
 """Tables and their columns, as the readers hand them out."""
 
-from collections.abc import Iterator
-from dataclasses import dataclass, field
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from heron.checks import Floats
+from heron.errors import ChoiceError
 
 Kind = Literal["continuous", "count", "ordered", "category", "date-time", "text", "identifier"]
 KINDS: tuple[Kind, ...] = ("continuous", "count", "ordered", "category", "date-time", "text", "identifier")
@@ -47,6 +48,13 @@ class Column:
             return self.numbers
         assert self.codes is not None
         return np.array([*self.levels, None], dtype=object)[self.codes]
+
+    def with_levels(self, levels: Sequence[str]) -> "Column":
+        """The same labels with their levels in another order; `levels` names each level once."""
+        if self.codes is None or sorted(levels) != sorted(self.levels):
+            raise ChoiceError(list(levels), self.levels, where=f"levels of {self.symbol}")
+        place = np.array([*(list(levels).index(level) for level in self.levels), -1], dtype=np.int32)
+        return replace(self, codes=place[self.codes], levels=tuple(levels))
 
     @property
     def n_rows(self) -> int:

@@ -119,11 +119,13 @@ def count_values(
     by: Sequence[str | None] | NDArray[np.generic] | None = None,
     include_missing: bool = False,
     weights: ArrayLike | None = None,
+    order: Sequence[str] | None = None,
 ) -> ValueCounts:
     """Return how often each value occurs.
 
     Parameters: values (n_rows,) numbers (NaN for missing) or labels (None for missing); by (n_rows,) group labels; rows
-    without a group take no part; include_missing gives missing a row of its own, last; weights (n_rows,) frequencies.
+    without a group take no part; include_missing gives missing a row of its own, last; weights (n_rows,) frequencies;
+    order: the labels in the order wanted, each once (unseen ones count 0).
     Returns: ValueCounts, values ascending (labels in order of text). With `by`, row_percent is the share within the
     value, column_percent the share within the group.
     """
@@ -137,6 +139,13 @@ def count_values(
     counts = np.ones(array.size) if weights is None else np.asarray(weights, dtype=np.float64)
     same_length(array.size, counts.size, where="weights")
     distinct, codes = np.unique(array[~missing] if numeric else array[~missing].astype(str), return_inverse=True)
+    if order is not None:
+        names = distinct.tolist()
+        seen = {str(label): place for place, label in enumerate(order)}
+        for name in names:
+            choose(str(name), seen, where="order")
+        codes = np.array([seen[str(name)] for name in names], dtype=np.int64)[codes]
+        distinct = np.array(list(seen), dtype=object)
     code = np.full(array.size, distinct.size)
     code[~missing] = codes
     if by is None:

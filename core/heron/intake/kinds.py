@@ -182,7 +182,7 @@ def _number_column(
     problems: list[Problem],
 ) -> tuple[Column, list[Problem]]:
     kind = settings.kind or number_kind(numbers, settings)
-    for code, rows in number_codes(numbers).items() if settings.missing_codes is None else ():
+    for code, rows in number_codes(numbers).items():
         named = [name for name in codes if name != "blank"]
         problems.append(
             Problem(

@@ -1,0 +1,64 @@
+"""Signing up, in and out."""
+
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.contrib.auth.password_validation import validate_password
+from django.core.exceptions import ValidationError
+from django.db import IntegrityError, transaction
+from django.http import HttpRequest
+
+from server.accounts.models import User
+from server.problems import Refusal
+
+DEMO_NAME = "demo"
+
+
+def sign_up(name: str, password: str) -> User:
+    user = User(username=name)
+    try:
+        User.username_validator(name)
+        validate_password(password, user)
+    except ValidationError as error:
+        raise Refusal(422, "sign-up", " ".join(error.messages), remedy="Choose another, then try again.") from error
+    user.set_password(password)
+    taken = Refusal(409, "name-taken", f"The name {name} is taken.", where="name", remedy="Choose another name.")
+    if User.objects.filter(username__iexact=name).exists() or name.lower() == DEMO_NAME:
+        raise taken
+    try:
+        with transaction.atomic():
+            user.save()
+    except IntegrityError as error:
+        raise taken from error
+    return user
+
+
+def open_session(request: HttpRequest, user: User) -> None:
+    login(request, user, backend="django.contrib.auth.backends.ModelBackend")
+
+
+def sign_in(request: HttpRequest, name: str, password: str) -> User:
+    user = authenticate(request, username=name, password=password)
+    if getattr(request, "axes_locked_out", False):
+        raise Refusal(
+            429, "locked-out", "Too many wrong passwords.", remedy="Wait a quarter of an hour, then try again."
+        )
+    if user is None:
+        raise Refusal(401, "wrong-password", "Name and password do not match.", remedy="Check both, then try again.")
+    assert isinstance(user, User)
+    login(request, user)
+    return user
+
+
+def sign_out(request: HttpRequest) -> None:
+    logout(request)
+
+
+def demo_account() -> User:
+    """The one account without a password; it exists only where the server runs in demo mode."""
+    if not settings.DEMO_MODE:
+        raise Refusal(404, "no-demo", "This server has no demo account.", remedy="Sign up, or sign in.")
+    user, created = User.objects.get_or_create(username=DEMO_NAME)
+    if created:
+        user.set_unusable_password()
+        user.save()
+    return user

@@ -1,0 +1,17 @@
+"""The API: every app's operations under one document."""
+
+from ninja import NinjaAPI
+from ninja.security import SessionAuth
+
+from server import problems
+from server.accounts.api import router as accounts
+from server.demo.api import router as demo
+from server.readings.api import router as readings
+from server.studies.api import router as studies
+
+api = NinjaAPI(title="Velvet Heron", version="1", auth=SessionAuth(), docs_url=None)
+api.add_router("", accounts)
+api.add_router("", demo)
+api.add_router("", studies)
+api.add_router("", readings)
+problems.register(api)

@@ -1,0 +1,1 @@
+"""The demo study, loaded through the services that everybody uses."""

@@ -1,0 +1,30 @@
+from django.conf import settings
+from django.http import HttpRequest
+from ninja import Router
+
+from server.accounts import services as accounts
+from server.accounts.api import anyone, session_out
+from server.accounts.schemas import Credentials, SessionOut
+from server.demo import services
+from server.studies import services as studies
+
+router = Router(tags=["accounts"])
+
+
+@router.post("/session/demo", response=SessionOut, auth=anyone)
+def look_around(request: HttpRequest):
+    user = accounts.demo_account()
+    services.load(user)
+    accounts.open_session(request, user)
+    return session_out(request)
+
+
+@router.post("/session/sign-up", response=SessionOut, auth=anyone)
+def sign_up(request: HttpRequest, credentials: Credentials):
+    user = accounts.sign_up(credentials.name, credentials.password)
+    if settings.DEMO_MODE:
+        services.load(user)  # a first look at real shapes, never a blank page
+    else:
+        studies.create_study(user, "First study")
+    accounts.open_session(request, user)
+    return session_out(request)

@@ -1,0 +1,34 @@
+"""Load "Ellery Sound" for somebody, from the files in demo/."""
+
+from django.db import transaction
+from heron import intake
+
+from demo.generate import FOLDER
+from server.accounts.models import User
+from server.studies import services as studies
+from server.studies.models import Study
+
+TITLE = "Ellery Sound"
+
+# What a careful colleague would answer when bringing these files in.
+_CHOICES = {"oyster_nursery": {"missing_codes": ["n/r", "-99"]}}
+_LEVELS = {("night_bus", "age_band"): ["under 25", "25 to 44", "45 to 64", "65 and over"]}
+_NAMES = ("oyster_nursery", "tile_kiln", "night_bus", "cleaning_trials", "tide_pair")
+
+
+@transaction.atomic
+def load(owner: User) -> Study:
+    """The owner's demo study, made when there is none."""
+    existing = Study.objects.filter(owner=owner, title=TITLE).first()
+    if existing:
+        return existing
+    study = studies.create_study(owner, TITLE)
+    for name in _NAMES:
+        data = (FOLDER / f"{name}.csv").read_bytes()
+        read = intake.read(data, f"{name}.csv", **_CHOICES.get(name, {}))
+        for (table, symbol), levels in _LEVELS.items():
+            if table == name:
+                read.table.columns[symbol] = read.table[symbol].with_levels(levels)
+        source = studies.keep_file(f"{name}.csv", [data])
+        studies.store_table(study, name.replace("_", " ").capitalize(), read.table, source)
+    return study

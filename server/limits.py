@@ -1,0 +1,26 @@
+"""Requests that are too large are refused before their body is read."""
+
+from collections.abc import Callable
+
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+
+from server.problems import problem
+
+_FORM_OVERHEAD = 1_000_000
+
+
+class UploadLimit:
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        length = request.META.get("CONTENT_LENGTH") or "0"
+        if length.isdigit() and int(length) > settings.UPLOAD_LIMIT + _FORM_OVERHEAD:
+            return problem(
+                413,
+                "too-large",
+                f"The file is {int(length) / 1e6:.0f} MB; at most {settings.UPLOAD_LIMIT / 1e6:.0f} MB are taken.",
+                remedy="Split the file, or leave out columns that are not needed.",
+            )
+        return self.get_response(request)

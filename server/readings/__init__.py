@@ -1,0 +1,1 @@
+"""What the core says of stored variables."""

@@ -1,0 +1,94 @@
+"""Answers made of the core's typed results: their schemas, and the envelope in which long arrays travel.
+
+An envelope is a little-endian 32-bit header length, the header (JSON), and the arrays, each on a multiple of 8 bytes.
+In the header an array stands as {"dtype", "offset", "length"}, the offset counted from the first multiple of 8 behind
+the header.
+"""
+
+import dataclasses
+import json
+import math
+import struct
+from functools import cache
+from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
+
+import numpy as np
+from heron.checks import Floats, Ints
+from ninja import Schema
+from pydantic import BaseModel, create_model
+
+
+class Array(Schema):
+    """A long array in an envelope: where it stands behind the header."""
+
+    dtype: Literal["float64", "int32"]
+    offset: int
+    length: int
+
+
+@cache
+def schema_of(result: type, arrays: type = Array) -> type[BaseModel]:
+    """The schema of a core dataclass; its numpy arrays become `arrays` (Array, or list[float | None] when short)."""
+    hints = get_type_hints(result)
+    fields: dict[str, Any] = {
+        field.name: (_translated(hints[field.name], arrays), ...) for field in dataclasses.fields(result)
+    }
+    name = result.__name__ if arrays is Array else f"Short{result.__name__}"
+    return create_model(name, __base__=Schema, **fields)
+
+
+def _translated(annotation: Any, arrays: type) -> Any:
+    if annotation in (Floats, Ints):
+        return arrays
+    if dataclasses.is_dataclass(annotation):
+        return schema_of(annotation, arrays)  # type: ignore[arg-type]
+    origin = get_origin(annotation)
+    if origin is tuple:
+        return list[_translated(get_args(annotation)[0], arrays)]  # type: ignore[misc]
+    if origin is not None and str(origin).endswith("UnionType'>"):
+        return Union[tuple(_translated(part, arrays) for part in get_args(annotation))]  # noqa: UP007
+    return annotation
+
+
+def plain(value: Any) -> Any:
+    """A result as JSON can hold it: NaN and infinity as null, short arrays as lists."""
+    if isinstance(value, np.ndarray):
+        return [plain(item) for item in value.tolist()]
+    if isinstance(value, float):
+        return value if math.isfinite(value) else None
+    if isinstance(value, dict):
+        return {key: plain(item) for key, item in value.items()}
+    if isinstance(value, list | tuple):
+        return [plain(item) for item in value]
+    if isinstance(value, BaseModel):
+        return plain(dict(value))
+    if dataclasses.is_dataclass(value) and not isinstance(value, type):
+        return {field.name: plain(getattr(value, field.name)) for field in dataclasses.fields(value)}
+    return value
+
+
+def envelope(answer: Any) -> bytes:
+    """The answer with every numpy array taken out of the JSON and laid behind it."""
+    parts: list[bytes] = []
+    offset = 0
+
+    def lay(value: Any) -> Any:
+        nonlocal offset
+        if isinstance(value, np.ndarray):
+            dtype = "int32" if value.dtype.kind in "iu" else "float64"
+            data = np.ascontiguousarray(value, dtype="<i4" if dtype == "int32" else "<f8").tobytes()
+            place = {"dtype": dtype, "offset": offset, "length": value.size}
+            padding = -len(data) % 8
+            parts.append(data + bytes(padding))
+            offset += len(data) + padding
+            return place
+        if isinstance(value, dict):
+            return {key: lay(item) for key, item in value.items()}
+        if isinstance(value, list | tuple):
+            return [lay(item) for item in value]
+        if dataclasses.is_dataclass(value) and not isinstance(value, type):
+            return {field.name: lay(getattr(value, field.name)) for field in dataclasses.fields(value)}
+        return plain(value)
+
+    header = json.dumps(lay(answer), allow_nan=False).encode()
+    return b"".join((struct.pack("<I", len(header)), header, bytes(-(4 + len(header)) % 8), *parts))

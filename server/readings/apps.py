@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class ReadingsConfig(AppConfig):
+    name = "server.readings"
+    label = "readings"

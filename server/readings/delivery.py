@@ -1,0 +1,64 @@
+"""Answers on their way out: computed once for a table's revision and a question, then known by their ETag."""
+
+import hashlib
+import json
+from collections import OrderedDict
+from collections.abc import Callable
+from functools import cache
+from pathlib import Path
+from threading import Lock
+from typing import Any
+from uuid import UUID
+
+import heron
+from django.conf import settings
+from django.http import HttpRequest, HttpResponse
+
+from server.readings.answers import envelope, plain
+from server.readings.overtaken import Wanted
+from server.studies import selectors
+from server.studies.models import Table
+
+_answers: OrderedDict[str, bytes] = OrderedDict()
+_lock = Lock()
+
+
+@cache
+def _code() -> str:
+    """A digest of the computation, so that a new version of it makes old answers unknown."""
+    digest = hashlib.sha256()
+    for folder in (Path(heron.__file__).parent, Path(__file__).parent):
+        for file in sorted(folder.rglob("*.py")):
+            digest.update(file.read_bytes())
+    return digest.hexdigest()[:12]
+
+
+def answer(
+    request: HttpRequest, table_id: UUID, compute: Callable[[Table, Wanted], Any], *, binary: bool
+) -> HttpResponse:
+    """The answer to a question about a table, or 304 when the browser has it already."""
+    wanted = Wanted(request.headers.get("X-Heron-View"))
+    table = selectors.table(request.user, table_id)
+    question = f"{table.pk}|{table.revision}|{request.get_full_path()}|{_code()}"
+    tag = hashlib.sha256(question.encode()).hexdigest()[:32]
+    if f'"{tag}"' in request.headers.get("If-None-Match", ""):
+        response = HttpResponse(status=304)
+    else:
+        with _lock:
+            body = _answers.get(tag)
+        if body is None:
+            wanted.check()
+            found = compute(table, wanted)
+            body = envelope(found) if binary else json.dumps(plain(found), allow_nan=False).encode()
+            _keep(tag, body)
+        response = HttpResponse(body, content_type="application/octet-stream" if binary else "application/json")
+    response["ETag"] = f'"{tag}"'
+    response["Cache-Control"] = "private, no-cache"
+    return response
+
+
+def _keep(tag: str, body: bytes) -> None:
+    with _lock:
+        _answers[tag] = body
+        while sum(map(len, _answers.values())) > settings.READING_CACHE_BYTES and len(_answers) > 1:
+            _answers.popitem(last=False)

@@ -1,0 +1,56 @@
+from typing import Annotated, Literal
+
+from heron.density import Density
+from heron.frequency import Classes, ValueCounts
+from heron.quantiles import Definition
+from ninja import Schema
+from pydantic import Field
+
+from server.readings.answers import schema_of
+from server.readings.selectors import Comparison, NormalityReading, Spread, Subject, Used
+
+SpreadOut = schema_of(Spread)
+NormalityOut = schema_of(NormalityReading)
+_Short = list[float | None]
+
+BandwidthIn = Literal["silverman", "scott", "plug-in"] | Annotated[float, Field(gt=0, allow_inf_nan=False)]
+
+
+class ClassesOut(Schema):
+    subject: schema_of(Subject, _Short)  # type: ignore[valid-type]
+    used: schema_of(Used, _Short)  # type: ignore[valid-type]
+    classes: schema_of(Classes, _Short)  # type: ignore[valid-type]
+
+
+class DensityOut(Schema):
+    subject: schema_of(Subject)  # type: ignore[valid-type]
+    used: schema_of(Used)  # type: ignore[valid-type]
+    density: schema_of(Density)  # type: ignore[valid-type]
+
+
+class CountsOut(Schema):
+    subject: schema_of(Subject, _Short)  # type: ignore[valid-type]
+    used: schema_of(Used, _Short)  # type: ignore[valid-type]
+    counts: schema_of(ValueCounts, _Short)  # type: ignore[valid-type]
+
+
+class DefinitionsOut(Schema):
+    definitions: list[schema_of(Comparison, _Short)]  # type: ignore[valid-type]
+
+
+class ClassesIn(Schema):
+    rule: Literal["freedman-diaconis", "scott", "sturges", "square-root", "integers"] | None = None
+    count: Annotated[int, Field(ge=1, le=512)] | None = None
+    width: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
+    start: Annotated[float, Field(allow_inf_nan=False)] | None = None
+    closed: Literal["left", "right"] = "left"
+
+
+class SpreadIn(Schema):
+    quantile_definition: Definition = 7
+    level: Annotated[float, Field(gt=0.5, lt=1)] = 0.95
+
+
+class DensityIn(Schema):
+    bandwidth: BandwidthIn = "silverman"
+    kernel: Literal["gaussian", "epanechnikov", "triangular", "uniform", "biweight"] = "gaussian"

@@ -1,0 +1,131 @@
+"""Settings, all of them from the environment; ./start and ./check write theirs to var/."""
+
+import os
+from pathlib import Path
+
+from csp.constants import NONCE
+
+ROOT = Path(__file__).resolve().parent.parent
+
+
+def _flag(name: str, default: bool) -> bool:
+    return os.environ.get(name, "1" if default else "0").lower() in {"1", "yes", "true", "on"}
+
+
+SECRET_KEY = os.environ.get("HERON_SECRET_KEY", "")
+DEBUG = False
+DEMO_MODE = _flag("HERON_DEMO", False)
+SECURE = _flag("HERON_SECURE", True)  # off only on loopback, where there is no HTTPS
+ALLOWED_HOSTS = os.environ.get("HERON_HOSTS", "127.0.0.1,localhost").split(",")
+
+UPLOAD_LIMIT = int(os.environ.get("HERON_UPLOAD_LIMIT_MB", "200")) * 1_000_000
+COLUMN_CACHE_BYTES = int(os.environ.get("HERON_COLUMN_CACHE_MB", "256")) * 2**20
+READING_CACHE_BYTES = int(os.environ.get("HERON_READING_CACHE_MB", "64")) * 2**20
+STORE_AT_ONCE_BYTES = 4_000_000  # larger files are stored by the job worker
+
+INSTALLED_APPS = [
+    "django.contrib.auth",
+    "django.contrib.contenttypes",
+    "django.contrib.sessions",
+    "django.contrib.staticfiles",
+    "ninja",
+    "axes",
+    "csp",
+    "procrastinate.contrib.django",
+    "server.accounts",
+    "server.studies",
+    "server.readings",
+    "server.demo",
+]
+MIDDLEWARE = [
+    "django.middleware.security.SecurityMiddleware",
+    "whitenoise.middleware.WhiteNoiseMiddleware",
+    "csp.middleware.CSPMiddleware",
+    "server.limits.UploadLimit",
+    "django.contrib.sessions.middleware.SessionMiddleware",
+    "django.middleware.common.CommonMiddleware",
+    "django.middleware.csrf.CsrfViewMiddleware",
+    "django.contrib.auth.middleware.AuthenticationMiddleware",
+    "django.middleware.clickjacking.XFrameOptionsMiddleware",
+    "axes.middleware.AxesMiddleware",
+]
+ROOT_URLCONF = "server.urls"
+WSGI_APPLICATION = "server.wsgi.application"
+TEMPLATES = [{"BACKEND": "django.template.backends.django.DjangoTemplates", "DIRS": [ROOT / "web" / "dist"]}]
+
+DATABASES = {
+    "default": {
+        "ENGINE": "django.db.backends.postgresql",
+        "HOST": os.environ.get("HERON_DB_HOST", "127.0.0.1"),
+        "PORT": os.environ.get("HERON_DB_PORT", "5432"),
+        "NAME": os.environ.get("HERON_DB_NAME", "heron"),
+        "USER": os.environ.get("HERON_DB_USER", "heron"),
+        "PASSWORD": os.environ.get("HERON_DB_PASSWORD", ""),
+        "CONN_MAX_AGE": 600,
+        "CONN_HEALTH_CHECKS": True,
+        # Parameters bound by the server travel in binary: chunks and files are not turned into text on the way.
+        "OPTIONS": {"server_side_binding": True},
+    }
+}
+DEFAULT_AUTO_FIELD = "django.db.models.BigAutoField"
+
+AUTH_USER_MODEL = "accounts.User"
+AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.Argon2PasswordHasher"]
+AUTH_PASSWORD_VALIDATORS = [
+    {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
+    {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
+    {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
+]
+AXES_FAILURE_LIMIT = 6
+AXES_COOLOFF_TIME = 0.25  # hours
+AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
+AXES_RESET_ON_SUCCESS = True
+
+SESSION_COOKIE_HTTPONLY = True
+SESSION_COOKIE_SAMESITE = "Lax"
+SESSION_COOKIE_SECURE = SECURE
+CSRF_COOKIE_SAMESITE = "Lax"
+CSRF_COOKIE_SECURE = SECURE
+SECURE_CONTENT_TYPE_NOSNIFF = True
+SECURE_HSTS_SECONDS = 31_536_000 if SECURE else 0
+SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if _flag("HERON_BEHIND_PROXY", False) else None
+SECURE_REFERRER_POLICY = "same-origin"
+X_FRAME_OPTIONS = "DENY"
+
+CONTENT_SECURITY_POLICY = {
+    "DIRECTIVES": {
+        "default-src": ["'none'"],
+        "script-src": ["'self'"],
+        "style-src": ["'self'", NONCE],
+        "font-src": ["'self'", "data:"],
+        "img-src": ["'self'", "blob:", "data:"],
+        "connect-src": ["'self'"],
+        "base-uri": ["'none'"],
+        "form-action": ["'self'"],
+        "frame-ancestors": ["'none'"],
+    }
+}
+
+DATA_UPLOAD_MAX_MEMORY_SIZE = 12_000_000  # pasted text; files stream to disk
+FILE_UPLOAD_HANDLERS = ["django.core.files.uploadhandler.TemporaryFileUploadHandler"]
+
+STATIC_URL = "/static/"
+STATIC_ROOT = os.environ.get("HERON_STATIC_ROOT", str(ROOT / "var" / "static"))
+STATICFILES_DIRS = [ROOT / "web" / "dist"] if (ROOT / "web" / "dist").exists() else []
+STORAGES = {
+    "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
+    "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
+}
+WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[\w-]{8}\.\w+$"
+
+LANGUAGE_CODE = "en-gb"
+USE_I18N = False
+USE_TZ = True
+TIME_ZONE = "UTC"
+LOGGING = {
+    "version": 1,
+    "disable_existing_loggers": False,
+    "handlers": {"stderr": {"class": "logging.StreamHandler"}},
+    "root": {"handlers": ["stderr"], "level": "WARNING"},
+}

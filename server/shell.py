@@ -1,0 +1,16 @@
+"""The page that carries the interface, for every address that is not the API's."""
+
+from django.http import HttpRequest, HttpResponse
+from django.template.loader import get_template
+from django.views.decorators.cache import never_cache
+from django.views.decorators.csrf import ensure_csrf_cookie
+from django.views.decorators.http import require_safe
+
+
+@require_safe
+@never_cache
+@ensure_csrf_cookie
+def shell(request: HttpRequest) -> HttpResponse:
+    page = get_template("index.html").template.source  # type: ignore[attr-defined]
+    # The nonce lets the interface's overlays add their one style element; no script is ever inline.
+    return HttpResponse(page.replace("__NONCE__", str(request.csp_nonce)))  # type: ignore[attr-defined]

@@ -1,0 +1,1 @@
+"""Studies, their tables, variables and files: the store."""

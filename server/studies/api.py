@@ -1,0 +1,88 @@
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import File, Router, UploadedFile
+
+from server.studies import selectors, services
+from server.studies.schemas import (
+    Choices,
+    JobOut,
+    PasteIn,
+    PreviewOut,
+    RowOut,
+    StoreIn,
+    StudyIn,
+    StudyOut,
+    TableOut,
+    job_out,
+    preview_out,
+    study_out,
+    table_out,
+)
+from server.studies.tasks import store_upload
+
+router = Router(tags=["studies"])
+
+
+@router.get("/studies", response=list[StudyOut])
+def studies(request: HttpRequest):
+    return [study_out(study) for study in selectors.studies(request.user)]
+
+
+@router.post("/studies", response=StudyOut)
+def create_study(request: HttpRequest, study: StudyIn):
+    return study_out(services.create_study(request.user, study.title))
+
+
+@router.get("/tables/{table_id}", response=TableOut)
+def table(request: HttpRequest, table_id: UUID):
+    return table_out(selectors.table(request.user, table_id))
+
+
+@router.delete("/tables/{table_id}", response={204: None})
+def remove_table(request: HttpRequest, table_id: UUID):
+    services.remove_table(request.user, selectors.table(request.user, table_id))
+    return HttpResponse(status=204)
+
+
+@router.get("/tables/{table_id}/rows", response=list[RowOut])
+def rows(request: HttpRequest, table_id: UUID, numbers: str):
+    found = selectors.table(request.user, table_id)
+    wanted = [int(number) for number in numbers.split(",")[:200] if number.isdigit() and int(number) <= found.n_rows]
+    cells = selectors.rows(found, wanted)
+    return [RowOut(row=number, cells=row) for number, row in zip(wanted, cells, strict=True)]
+
+
+@router.post("/studies/{study_id}/uploads", response=PreviewOut)
+def bring_in(request: HttpRequest, study_id: UUID, file: UploadedFile = File(...)):  # noqa: B008
+    study = selectors.study(request.user, study_id)
+    return preview_out(*services.bring_in(request.user, study, file.name or "table.csv", file.chunks(1_000_000)))
+
+
+@router.post("/studies/{study_id}/pastes", response=PreviewOut)
+def paste(request: HttpRequest, study_id: UUID, pasted: PasteIn):
+    study = selectors.study(request.user, study_id)
+    return preview_out(*services.bring_in(request.user, study, "pasted.txt", [pasted.text.encode()]))
+
+
+@router.post("/uploads/{upload_id}/preview", response=PreviewOut)
+def preview(request: HttpRequest, upload_id: UUID, choices: Choices):
+    upload = selectors.upload(request.user, upload_id)
+    return preview_out(upload, *services.preview(upload, choices.given()))
+
+
+@router.post("/uploads/{upload_id}/store", response=JobOut)
+def store(request: HttpRequest, upload_id: UUID, asked: StoreIn):
+    upload = selectors.upload(request.user, upload_id)
+    defer = lambda job_id: store_upload.defer(job_id=job_id)  # noqa: E731
+    return job_out(services.start_storing(request.user, upload, asked.name, asked.choices.given(), defer))
+
+
+@router.get("/jobs/{job_id}", response=JobOut)
+def job(request: HttpRequest, job_id: UUID):
+    return job_out(selectors.job(request.user, job_id))
+
+
+@router.post("/jobs/{job_id}/stop", response=JobOut)
+def stop(request: HttpRequest, job_id: UUID):
+    return job_out(services.stop(request.user, selectors.job(request.user, job_id)))

@@ -1,0 +1,131 @@
+import uuid
+
+from django.conf import settings
+from django.db import models
+
+
+class Study(models.Model):
+    """One piece of work: tables and the people who may see them."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    title = models.CharField(max_length=200)
+    owner = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["created"]
+        verbose_name_plural = "studies"
+
+
+class Membership(models.Model):
+    """Who may see a study, and whether they may change it."""
+
+    class Role(models.TextChoices):
+        OWNER = "owner"
+        VIEWER = "viewer"
+
+    study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="memberships")
+    user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="memberships")
+    role = models.CharField(max_length=10, choices=Role)
+
+    class Meta:
+        constraints = [models.UniqueConstraint(fields=["study", "user"], name="one_role_each")]
+
+
+class SourceFile(models.Model):
+    """A file as it came, byte for byte, in pieces."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=255)
+    sha256 = models.CharField(max_length=64)
+    size = models.BigIntegerField()
+    created = models.DateTimeField(auto_now_add=True)
+
+
+class Piece(models.Model):
+    file = models.ForeignKey(SourceFile, on_delete=models.CASCADE, related_name="pieces")
+    position = models.PositiveIntegerField()
+    data = models.BinaryField()
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [models.UniqueConstraint(fields=["file", "position"], name="one_piece_each")]
+
+
+class Table(models.Model):
+    """A stored table. Rows keep for life the number of their record in the source."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="tables")
+    name = models.CharField(max_length=200)
+    n_rows = models.PositiveIntegerField()
+    revision = models.PositiveIntegerField(default=1)
+    source = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="tables")
+    created = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        ordering = ["created"]
+
+
+class Variable(models.Model):
+    table = models.ForeignKey(Table, on_delete=models.CASCADE, related_name="variables")
+    position = models.PositiveIntegerField()
+    symbol = models.CharField(max_length=60)
+    label = models.TextField()
+    unit = models.CharField(max_length=60, blank=True)
+    kind = models.CharField(max_length=12)
+    levels = models.JSONField(default=list)
+    missing_codes = models.JSONField(default=list)
+    missing_counts = models.JSONField(default=dict)
+    n_missing = models.PositiveIntegerField(default=0)
+    decimals = models.PositiveSmallIntegerField(null=True)
+    shape = models.JSONField(default=list)  # heights from 0 to 1 for the small picture beside the name
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [models.UniqueConstraint(fields=["table", "symbol"], name="one_symbol_each")]
+
+
+class Chunk(models.Model):
+    """65,536 rows of one variable: an Arrow stream, compressed."""
+
+    variable = models.ForeignKey(Variable, on_delete=models.CASCADE, related_name="chunks")
+    position = models.PositiveIntegerField()
+    data = models.BinaryField()
+
+    class Meta:
+        ordering = ["position"]
+        constraints = [models.UniqueConstraint(fields=["variable", "position"], name="one_chunk_each")]
+
+
+class Upload(models.Model):
+    """A file that was brought in and is being looked at; nothing of it is a table yet."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="uploads")
+    file = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="+")
+    created = models.DateTimeField(auto_now_add=True)
+
+
+class Job(models.Model):
+    """Long work that can be watched and stopped."""
+
+    class State(models.TextChoices):
+        WAITING = "waiting"
+        RUNNING = "running"
+        DONE = "done"
+        STOPPED = "stopped"
+        FAILED = "failed"
+        INTERRUPTED = "interrupted"
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="jobs")
+    upload = models.ForeignKey(Upload, on_delete=models.SET_NULL, null=True, related_name="+")
+    name = models.CharField(max_length=200)
+    choices = models.JSONField(default=dict)
+    state = models.CharField(max_length=12, choices=State, default=State.WAITING)
+    progress = models.FloatField(default=0)
+    stop_asked = models.BooleanField(default=False)
+    touched = models.DateTimeField(auto_now=True)
+    table = models.ForeignKey(Table, on_delete=models.SET_NULL, null=True, related_name="+")
+    problem = models.JSONField(null=True)

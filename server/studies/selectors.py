@@ -1,0 +1,86 @@
+"""Reads. Whatever a person may not see does not exist."""
+
+from datetime import timedelta
+from uuid import UUID
+
+from django.db.models import Prefetch, QuerySet
+from django.shortcuts import get_object_or_404
+from django.utils import timezone
+
+from server.accounts.models import User
+from server.problems import Refusal
+from server.studies import store
+from server.studies.models import Job, Piece, SourceFile, Study, Table, Upload, Variable
+from server.studies.permissions import visible_studies
+
+_SILENT_AFTER = timedelta(seconds=90)
+
+
+def studies(user: User) -> QuerySet[Study]:
+    return visible_studies(user).prefetch_related(Prefetch("tables", Table.objects.select_related("source")))
+
+
+def study(user: User, study_id: UUID) -> Study:
+    return get_object_or_404(visible_studies(user), pk=study_id)
+
+
+def table(user: User, table_id: UUID) -> Table:
+    tables = Table.objects.filter(study__in=visible_studies(user)).select_related("source", "study")
+    return get_object_or_404(tables.prefetch_related("variables"), pk=table_id)
+
+
+def variable(table: Table, symbol: str) -> Variable:
+    for candidate in table.variables.all():
+        if candidate.symbol == symbol:
+            return candidate
+    raise Refusal(
+        404, "no-variable", f"{table.name} has no variable {symbol!r}.", where="variable", remedy="Choose another."
+    )
+
+
+def upload(user: User, upload_id: UUID) -> Upload:
+    return get_object_or_404(
+        Upload.objects.filter(study__in=visible_studies(user)).select_related("file"), pk=upload_id
+    )
+
+
+def job(user: User, job_id: UUID) -> Job:
+    """The job; one whose worker has fallen silent counts as interrupted."""
+    found = get_object_or_404(Job.objects.filter(study__in=visible_studies(user)), pk=job_id)
+    if found.state == Job.State.RUNNING and found.touched < timezone.now() - _SILENT_AFTER:
+        Job.objects.filter(pk=found.pk, state=Job.State.RUNNING).update(state=Job.State.INTERRUPTED)
+        found.refresh_from_db()
+    return found
+
+
+def file_bytes(file: SourceFile, at_most: int | None = None) -> bytes:
+    """The file as it came, or whole pieces of its beginning."""
+    pieces = Piece.objects.filter(file=file).order_by("position").values_list("data")
+    if at_most is not None:
+        pieces = pieces.filter(position__lte=at_most // PIECE_BYTES)
+    return b"".join(store.fetch_bytes(pieces))
+
+
+PIECE_BYTES = 4_000_000
+
+
+def rows(table: Table, numbers: list[int]) -> list[list[str]]:
+    """The cells of rows by number (from 1), as text, in the order of the variables; missing ones as their code."""
+    columns = [store.column(variable, table.revision) for variable in table.variables.all()]
+    positions = [number - 1 for number in numbers if 1 <= number <= table.n_rows]
+    return [[cell(column, position) for column in columns] for position in positions]
+
+
+def cell(column, position: int) -> str:  # type: ignore[no-untyped-def]
+    reason = int(column.reasons[position])
+    if reason:
+        code = column.missing_codes[reason - 1]
+        return "" if code == "blank" else code
+    if column.codes is not None:
+        return str(column.levels[column.codes[position]])
+    value = column.values[position]
+    if column.kind == "date-time":
+        return str(value.astype("datetime64[s]")).replace("T", " ")
+    if column.decimals is not None and abs(value) < 1e15:
+        return f"{value:.{column.decimals}f}" if round(value, column.decimals) == value else repr(float(value))
+    return repr(float(value))

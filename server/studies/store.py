@@ -1,0 +1,101 @@
+"""Columns in and out of PostgreSQL: Arrow chunks of 65,536 rows, and a bounded cache of decoded columns."""
+
+from collections import OrderedDict
+from collections.abc import Iterator
+from threading import Lock
+
+import numpy as np
+import pyarrow as pa
+from django.conf import settings
+from django.db import connection
+from heron.columns import Column
+
+from server.studies.models import Chunk, Variable
+
+ROWS_PER_CHUNK = 65_536
+_COMPRESSED = pa.ipc.IpcWriteOptions(compression="zstd")
+
+
+def encode(column: Column) -> Iterator[bytes]:
+    """The chunks of a column, in order; at least one, so that an empty column comes back as what it is."""
+    values = column.numbers if column.numbers is not None else column.codes
+    for start in range(0, max(column.n_rows, 1), ROWS_PER_CHUNK):
+        rows = slice(start, start + ROWS_PER_CHUNK)
+        batch = pa.record_batch([pa.array(values[rows]), pa.array(column.reasons[rows])], names=["values", "reasons"])
+        sink = pa.BufferOutputStream()
+        with pa.ipc.new_stream(sink, batch.schema, options=_COMPRESSED) as writer:
+            writer.write_batch(batch)
+        yield sink.getvalue().to_pybytes()
+
+
+def decode(variable: Variable, chunks: list[bytes]) -> Column:
+    batches = [pa.ipc.open_stream(chunk).read_all() for chunk in chunks]
+    table = pa.concat_tables(batches).combine_chunks()
+    values = table["values"].to_numpy()
+    values.setflags(write=False)
+    is_codes = values.dtype == np.int32
+    return Column(
+        variable.symbol,
+        variable.label,
+        variable.unit,
+        variable.kind,  # type: ignore[arg-type]
+        None if is_codes else values,
+        values if is_codes else None,
+        tuple(variable.levels),
+        table["reasons"].to_numpy(),
+        tuple(variable.missing_codes),
+        variable.decimals,
+    )
+
+
+def fetch_bytes(queryset) -> list[bytes]:  # type: ignore[no-untyped-def]
+    """The one binary field of a queryset's rows, fetched in binary format, which is five times faster than as text."""
+    sql, parameters = queryset.query.sql_with_params()
+    connection.ensure_connection()
+    with connection.connection.cursor(binary=True) as cursor:
+        cursor.execute(sql, parameters)
+        return [bytes(row[0]) for row in cursor]
+
+
+class _Cache:
+    """Decoded columns, least recently used out first, bounded by their bytes."""
+
+    def __init__(self) -> None:
+        self._columns: OrderedDict[tuple[int, int], Column] = OrderedDict()
+        self._bytes = 0
+        self._lock = Lock()
+
+    def get(self, key: tuple[int, int]) -> Column | None:
+        with self._lock:
+            column = self._columns.get(key)
+            if column is not None:
+                self._columns.move_to_end(key)
+            return column
+
+    def put(self, key: tuple[int, int], column: Column) -> None:
+        with self._lock:
+            if key in self._columns:
+                return
+            self._columns[key] = column
+            self._bytes += _size(column)
+            while self._bytes > settings.COLUMN_CACHE_BYTES and len(self._columns) > 1:
+                self._bytes -= _size(self._columns.popitem(last=False)[1])
+
+
+def _size(column: Column) -> int:
+    values = column.numbers if column.numbers is not None else column.codes
+    return int(values.nbytes + column.reasons.nbytes + sum(len(level) + 60 for level in column.levels))
+
+
+_cache = _Cache()
+
+
+def column(variable: Variable, revision: int) -> Column:
+    """The variable's values at a revision of its table."""
+    key = (variable.pk, revision)
+    cached = _cache.get(key)
+    if cached is None:
+        chunks = Chunk.objects.filter(variable=variable).order_by("position").values_list("data")
+        cached = decode(variable, fetch_bytes(chunks))
+        _cache.put(key, cached)
+    return cached

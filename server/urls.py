@@ -1,0 +1,8 @@
+"""Addresses: the API, and the interface for everything else."""
+
+from django.urls import path, re_path
+
+from server.api import api
+from server.shell import shell
+
+urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|static/).*$", shell)]
