@@ -206,6 +206,41 @@ def qq(
     )
 
 
+@dataclass(frozen=True)
+class NormalCurve:
+    """The density of the normal distribution with the variable's mean and SD: x and density (points,)."""
+
+    mean: float
+    sd: float
+    x: Floats
+    density: Floats
+    n: int
+    n_missing: int
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+def curve(x: ArrayLike, *, points: int = 201) -> NormalCurve:
+    """Return the normal curve of the same mean and SD, from 4 SD below the mean to 4 SD above it.
+
+    Parameters: x (n_rows,) floats, NaN for missing; points of the curve, 3 or more. Its area is that of a normal
+    density, 1 but for the tails beyond.
+    Raises: InputError for fewer than 2 different values, or a spread too extreme to draw.
+    """
+    checked = as_values(x)
+    values = checked.values
+    if values.size < 2 or values.min() == values.max():
+        raise InputError("no-spread", "A normal curve needs at least 2 different values.", where="x")
+    half = values.max() / 2 - values.min() / 2
+    centre = values.min() / 2 + values.max() / 2
+    z = (values - centre) / half
+    mean, sd = float(z.mean() * half + centre), float(z.std(ddof=1) * half)
+    if not 1e-290 < sd < 1e290:
+        raise InputError("range-extreme", f"An SD of {sd:g} is too extreme to draw a normal curve.", where="x")
+    score = np.linspace(-4, 4, points)
+    density = np.exp(-(score**2) / 2) / (math.sqrt(2 * math.pi) * sd)
+    return NormalCurve(mean, sd, mean + sd * score, density, checked.n, checked.n_missing)
+
+
 def blom_scores(n: int) -> Floats:
     """Return the (n,) standard normal scores expected of ordered values, by Blom's positions."""
     return np.asarray(special.ndtri((np.arange(1, n + 1) - 0.375) / (n + 0.25)), dtype=np.float64)

@@ -1,3 +1,4 @@
+from math import inf
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
@@ -18,6 +19,8 @@ from server.readings.schemas import (
     NormalityOut,
     SpreadIn,
     SpreadOut,
+    WithinIn,
+    WithinOut,
 )
 from server.studies.selectors import table as find_table
 
@@ -54,6 +57,21 @@ def density(request: HttpRequest, table_id: UUID, variable: str, options: Query[
 def normality(request: HttpRequest, table_id: UUID, variable: str, options: Query[SpreadIn]):
     def compute(table, wanted):
         return selectors.normality_reading(table, variable, options.level, wanted)
+
+    return answer(request, table_id, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/rows", response=WithinOut)
+def rows(request: HttpRequest, table_id: UUID, variable: str, limits: Query[WithinIn]):
+    """The rows of a mark: those between two values, those of a level, or those without a value."""
+
+    def compute(table, wanted):
+        if limits.missing:
+            return selectors.missing_rows(table, variable)
+        if limits.level is not None:
+            return selectors.at_level(table, variable, limits.level)
+        low, high = (-inf if limits.low is None else limits.low), (inf if limits.high is None else limits.high)
+        return selectors.within(table, variable, low, high, limits.closed)
 
     return answer(request, table_id, compute, binary=True)
 

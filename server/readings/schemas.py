@@ -4,13 +4,14 @@ from heron.density import Density
 from heron.frequency import Classes, ValueCounts
 from heron.quantiles import Definition
 from ninja import Schema
-from pydantic import Field
+from pydantic import BeforeValidator, Field
 
 from server.readings.answers import schema_of
-from server.readings.selectors import Comparison, NormalityReading, Spread, Subject, Used
+from server.readings.selectors import Comparison, NormalityReading, Spread, Subject, Used, Within
 
 SpreadOut = schema_of(Spread)
 NormalityOut = schema_of(NormalityReading)
+WithinOut = schema_of(Within)
 _Short = list[float | None]
 
 BandwidthIn = Literal["silverman", "scott", "plug-in"] | Annotated[float, Field(gt=0, allow_inf_nan=False)]
@@ -46,11 +47,24 @@ class ClassesIn(Schema):
     closed: Literal["left", "right"] = "left"
 
 
+def _number_where_one(text: object) -> object:
+    """An address holds text; definitions 1 to 9 are numbers."""
+    return int(text) if isinstance(text, str) and text.isdigit() else text
+
+
 class SpreadIn(Schema):
-    quantile_definition: Definition = 7
+    quantile_definition: Annotated[Definition, BeforeValidator(_number_where_one)] = 7
     level: Annotated[float, Field(gt=0.5, lt=1)] = 0.95
 
 
 class DensityIn(Schema):
     bandwidth: BandwidthIn = "silverman"
     kernel: Literal["gaussian", "epanechnikov", "triangular", "uniform", "biweight"] = "gaussian"
+
+
+class WithinIn(Schema):
+    low: Annotated[float, Field(allow_inf_nan=False)] | None = None
+    high: Annotated[float, Field(allow_inf_nan=False)] | None = None
+    closed: Literal["left", "right", "both"] = "both"
+    level: str | None = None
+    missing: bool = False

@@ -39,28 +39,62 @@ class Subject:
 
 @dataclass(frozen=True)
 class Spread:
-    """The numbers, the box and the points of one variable. values, rows: (n_sent,), rows counted from 1."""
+    """The numbers, the box, the normal curve (None without spread) and the points of one variable.
+
+    values, rows: (n_sent,), rows counted from 1.
+    """
 
     subject: Subject
     used: Used
     words: tuple[reading.Sentence, ...]
     summary: summary.Summary
     box: groups.Box
+    normal: normality.NormalCurve | None
     values: Floats
     rows: Ints
     n_points: int
 
 
 @dataclass(frozen=True)
+class ScreenQQ:
+    """A Q-Q plot for the screen: the points that the spread shows, and the bands at fewer positions.
+
+    scores, ordered, rows: (n_sent,), rows counted from 1; the bands' arrays: (n_positions,), simultaneous limits NaN
+    where there are none, with the reason.
+    """
+
+    scores: Floats
+    ordered: Floats
+    rows: Ints
+    band_scores: Floats
+    point_low: Floats
+    point_high: Floats
+    simultaneous_low: Floats
+    simultaneous_high: Floats
+    simultaneous_reason: str
+    slope: float
+    intercept: float
+    level: float
+    n: int
+
+
+@dataclass(frozen=True)
+class Within:
+    """The rows whose value lies within limits, and those values. rows are counted from 1."""
+
+    rows: Ints
+    values: Floats
+
+
+@dataclass(frozen=True)
 class NormalityReading:
-    """The checks and the Q-Q plot; qq is None where it cannot be drawn, with the reason. rows are counted from 1."""
+    """The checks and the Q-Q plot; qq is None where it cannot be drawn, with the reason."""
 
     subject: Subject
     used: Used
     check: normality.Normality
-    qq: normality.QQ | None
+    qq: ScreenQQ | None
     qq_reason: str
-    n_points: int
 
 
 @dataclass(frozen=True)
@@ -81,20 +115,60 @@ def spread(table: Table, symbol: str, definition: quantiles.Definition, level: f
     wanted.check()
     box = groups.box(column.numbers, quantile_definition=definition).groups[0]
     known = np.flatnonzero(column.reasons == 0)
-    always = np.searchsorted(known, box.outlier_rows)
-    sent = known[thinning.points(known.size, always)]
+    sent = thinning.points(known, box.outlier_rows)
     words = reading.describe(numbers, box)
     shown = tuple(reading.Sentence(said.text, tuple(row + 1 for row in said.rows)) for said in words)
     return Spread(
-        subject, used, shown, _short_modes(numbers), _from_one(box), column.numbers[sent], sent + 1, known.size
+        subject,
+        used,
+        shown,
+        _short_modes(numbers),
+        _from_one(box),
+        _normal_curve(column.numbers),
+        column.numbers[sent],
+        sent + 1,
+        known.size,
     )
 
 
+def _normal_curve(numbers: Floats) -> normality.NormalCurve | None:
+    try:
+        return normality.curve(numbers)
+    except InputError:
+        return None
+
+
 def classes(table: Table, symbol: str, **options: Any) -> tuple[Subject, Used, frequency.Classes]:
-    subject, column, used = _numbers(table, symbol)
+    subject, column, used = _numbers(table, symbol, (*NUMBER_KINDS, "date-time"))
     if not any(options.get(name) is not None for name in ("rule", "count", "width", "boundaries")):
         options["rule"] = "integers" if column.kind in ("count", "ordered") else "freedman-diaconis"
     return subject, used, frequency.classify(column.numbers, **options)
+
+
+def within(table: Table, symbol: str, low: float, high: float, closed: str) -> Within:
+    """The rows from low to high; `closed` says which ends belong: "left", "right" or "both"."""
+    column = _numbers(table, symbol, (*NUMBER_KINDS, "date-time"))[1]
+    assert column.numbers is not None
+    above = column.numbers >= low if closed in ("left", "both") else column.numbers > low
+    below = column.numbers <= high if closed in ("right", "both") else column.numbers < high
+    rows = np.flatnonzero(above & below)
+    return Within(rows + 1, column.numbers[rows])
+
+
+def missing_rows(table: Table, symbol: str) -> Within:
+    """The rows without a value."""
+    column = store.column(find_variable(table, symbol), table.revision)
+    rows = np.flatnonzero(column.reasons)
+    return Within(rows + 1, np.full(rows.size, np.nan))
+
+
+def at_level(table: Table, symbol: str, level: str) -> Within:
+    """The rows that hold a level."""
+    column = store.column(find_variable(table, symbol), table.revision)
+    if column.codes is None or level not in column.levels:
+        raise InputError("no-level", f"{column.label} has no level {level}.", where="level", remedy="Choose another.")
+    rows = np.flatnonzero(column.codes == column.levels.index(level))
+    return Within(rows + 1, np.full(rows.size, np.nan))
 
 
 def density_curve(
@@ -112,8 +186,10 @@ def normality_reading(table: Table, symbol: str, level: float, wanted: Wanted) -
     try:
         plot, reason = normality.qq(column.numbers, level=level), ""
     except InputError as error:
-        return NormalityReading(subject, used, check, None, error.problem, 0)
-    return NormalityReading(subject, used, check, _thinned(plot), reason, plot.n)
+        return NormalityReading(subject, used, check, None, error.problem)
+    box = groups.box(column.numbers).groups[0]
+    sent = thinning.points(np.flatnonzero(column.reasons == 0), box.outlier_rows)
+    return NormalityReading(subject, used, check, _for_screen(plot, sent), reason)
 
 
 def counts(table: Table, symbol: str) -> tuple[Subject, Used, frequency.ValueCounts]:
@@ -145,18 +221,16 @@ def compare_definitions(table: Table, symbol: str) -> list[Comparison]:
     return found
 
 
-def _numbers(table: Table, symbol: str) -> tuple[Subject, Column, Used]:
+def _numbers(table: Table, symbol: str, kinds: tuple[str, ...] = NUMBER_KINDS) -> tuple[Subject, Column, Used]:
     found = find_variable(table, symbol)
-    if found.kind not in NUMBER_KINDS:
+    column = store.column(found, table.revision)
+    if found.kind not in kinds or column.numbers is None:
         raise InputError(
             "not-numeric",
             f"{found.label} is {found.kind}, not a number.",
             where="variable",
             remedy="Choose a continuous, count or ordered variable.",
         )
-    column = store.column(found, table.revision)
-    if column.numbers is None:
-        raise InputError("not-numeric", f"{found.label} has levels that are words.", where="variable")
     return _subject(found, table), column, _used(column)
 
 
@@ -176,8 +250,24 @@ def _from_one(box: groups.Box) -> groups.Box:
     return replace(box, outlier_rows=box.outlier_rows + 1, far_rows=box.far_rows + 1)
 
 
-def _thinned(plot: normality.QQ) -> normality.QQ:
-    sent = thinning.quantiles(plot.n)
-    names = ("scores", "ordered", "point_low", "point_high", "simultaneous_low", "simultaneous_high")
-    arrays = {name: getattr(plot, name)[sent] for name in names}
-    return replace(plot, rows=plot.rows[sent] + 1, **arrays)
+def _for_screen(plot: normality.QQ, sent: Ints) -> ScreenQQ:
+    """The points of the rows sent, and the bands at all positions of both tails and evenly between."""
+    shown = np.zeros(plot.rows.size, dtype=bool)
+    shown[sent] = True
+    points = np.flatnonzero(shown[plot.rows[: plot.n]])
+    at = thinning.positions(plot.n)
+    return ScreenQQ(
+        scores=plot.scores[points],
+        ordered=plot.ordered[points],
+        rows=plot.rows[points] + 1,
+        band_scores=plot.scores[at],
+        point_low=plot.point_low[at],
+        point_high=plot.point_high[at],
+        simultaneous_low=plot.simultaneous_low[at],
+        simultaneous_high=plot.simultaneous_high[at],
+        simultaneous_reason=plot.undefined.get("simultaneous_low", ""),
+        slope=plot.slope,
+        intercept=plot.intercept,
+        level=plot.level,
+        n=plot.n,
+    )

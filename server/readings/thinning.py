@@ -1,25 +1,25 @@
-"""Fewer points for the screen: what is sent, by position, where there are too many to tell apart."""
+"""Fewer points for the screen: what is sent where there are too many to tell apart."""
 
 import numpy as np
 from heron.checks import Ints
 
 MOST_POINTS = 20_000
-MOST_QUANTILES = 1_200
-_EACH_TAIL = 200
+MOST_POSITIONS = 400
+_EACH_TAIL = 60
 _SEED = 7_411
 
 
-def points(n: int, always: Ints) -> Ints:
-    """Positions of at most 20,000 of n points, drawn at random (the same each time), `always` among them."""
-    if n <= MOST_POINTS:
-        return np.arange(n)
-    chosen = np.random.default_rng([_SEED, n]).choice(n, MOST_POINTS, replace=False)
+def points(rows: Ints, always: Ints) -> Ints:
+    """At most 20,000 of some ascending row positions, drawn at random (the same each time), `always` among them."""
+    if rows.size <= MOST_POINTS:
+        return rows
+    chosen = np.random.default_rng([_SEED, rows.size]).choice(rows, MOST_POINTS, replace=False)
     return np.unique(np.concatenate((chosen, always[: MOST_POINTS // 4])))
 
 
-def quantiles(n: int) -> Ints:
-    """Positions of at most 1,200 of n ordered points: all of both tails, and evenly between."""
-    if n <= MOST_QUANTILES:
+def positions(n: int) -> Ints:
+    """At most 400 positions in n ordered values: all of both tails, and evenly between."""
+    if n <= MOST_POSITIONS:
         return np.arange(n)
-    middle = np.linspace(_EACH_TAIL, n - _EACH_TAIL - 1, MOST_QUANTILES - 2 * _EACH_TAIL).round().astype(np.int64)
+    middle = np.linspace(_EACH_TAIL, n - _EACH_TAIL - 1, MOST_POSITIONS - 2 * _EACH_TAIL).round().astype(np.int64)
     return np.unique(np.concatenate((np.arange(_EACH_TAIL), middle, np.arange(n - _EACH_TAIL, n))))

@@ -9,10 +9,10 @@ import numpy as np
 from django.conf import settings
 from django.db import transaction
 from django.utils import timezone
-from heron import frequency, intake
+from heron import density, frequency, intake
 from heron.columns import Column
 from heron.columns import Table as CoreTable
-from heron.errors import HeronError, ReadError
+from heron.errors import HeronError, InputError, ReadError
 
 from server.accounts.models import User
 from server.problems import oversize
@@ -20,7 +20,8 @@ from server.studies import selectors, store
 from server.studies.models import Chunk, Job, Membership, Piece, SourceFile, Study, Table, Upload, Variable
 from server.studies.permissions import require_owner
 
-_SHAPE_BINS = 24
+_SHAPE_POINTS = 32
+_SHAPE_VALUES = 20_000
 _SHAPE_LEVELS = 12
 PREVIEW_BYTES = 4_000_000
 UPLOADS_KEPT = timedelta(days=1)
@@ -182,23 +183,28 @@ def store_table(
 
 
 def shape(column: Column) -> list[float]:
-    """Heights from 0 to 1 for the small picture: bars for levels, else classes within the middle 99 %."""
+    """Heights from 0 to 1 for the small picture: bars for levels and counts, else the density of the middle 99 %."""
     if column.codes is not None:
         if column.kind not in ("category", "ordered"):
             return []
-        counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.levels))[:_SHAPE_LEVELS]
-    elif column.kind == "ordered":
-        counts = np.unique(column.numbers[~np.isnan(column.numbers)], return_counts=True)[1][:_SHAPE_LEVELS]
-    else:
-        known = column.numbers[~np.isnan(column.numbers)]
-        if known.size < 2:
-            return []
-        low, high = np.quantile(known, [0.005, 0.995])
-        if not low < high or not np.isfinite(high - low):
-            low, high = known.min(), known.max()
-        if not low < high or not np.isfinite(high - low):
-            return [1.0]
-        counts = frequency.classify(known, boundaries=np.linspace(low, high, _SHAPE_BINS + 1)).counts
+        return _heights(np.bincount(column.codes[column.codes >= 0], minlength=len(column.levels))[:_SHAPE_LEVELS])
+    known = column.numbers[~np.isnan(column.numbers)]
+    known = known[:: max(1, known.size // _SHAPE_VALUES)]
+    if column.kind == "ordered":
+        return _heights(np.unique(known, return_counts=True)[1][:_SHAPE_LEVELS])
+    if known.size < 2:
+        return []
+    low, high = np.quantile(known, [0.005, 0.995])
+    middle = known[(known >= low) & (known <= high)]
+    if column.kind == "count":
+        return _heights(frequency.classify(middle, rule="integers").counts[:_SHAPE_POINTS])
+    try:
+        return _heights(density.estimate(middle, points=_SHAPE_POINTS, lower=low, upper=high).density)
+    except InputError:  # no spread, or too much of it for a curve
+        return [1.0]
+
+
+def _heights(counts: np.ndarray) -> list[float]:
     top = counts.max(initial=0)
     return [round(float(count / top), 3) for count in counts] if top else []
 

@@ -295,6 +295,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rows
+         * @description The rows of a mark: those between two values, those of a level, or those without a value.
+         */
+        get: operations["server_readings_api_rows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/spread": {
         parameters: {
             query?: never;
@@ -562,6 +582,23 @@ export interface components {
             /** Table Id */
             table_id: string | null;
         };
+        /** NormalCurve */
+        NormalCurve: {
+            density: components["schemas"]["Array"];
+            /** Mean */
+            mean: number;
+            /** N */
+            n: number;
+            /** N Missing */
+            n_missing: number;
+            /** Sd */
+            sd: number;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            x: components["schemas"]["Array"];
+        };
         /** Normality */
         Normality: {
             anderson_darling: components["schemas"]["TestResult"];
@@ -593,9 +630,7 @@ export interface components {
         /** NormalityReading */
         NormalityReading: {
             check: components["schemas"]["Normality"];
-            /** N Points */
-            n_points: number;
-            qq: components["schemas"]["QQ"] | null;
+            qq: components["schemas"]["ScreenQQ"] | null;
             /** Qq Reason */
             qq_reason: string;
             subject: components["schemas"]["Subject"];
@@ -648,35 +683,6 @@ export interface components {
             /** Symbol */
             symbol: string;
         };
-        /** QQ */
-        QQ: {
-            /** Intercept */
-            intercept: number;
-            /** Level */
-            level: number;
-            /**
-             * Line
-             * @enum {string}
-             */
-            line: "moments" | "quartiles";
-            /** N */
-            n: number;
-            /** N Missing */
-            n_missing: number;
-            ordered: components["schemas"]["Array"];
-            point_high: components["schemas"]["Array"];
-            point_low: components["schemas"]["Array"];
-            rows: components["schemas"]["Array"];
-            scores: components["schemas"]["Array"];
-            simultaneous_high: components["schemas"]["Array"];
-            simultaneous_low: components["schemas"]["Array"];
-            /** Slope */
-            slope: number;
-            /** Undefined */
-            undefined: {
-                [key: string]: string;
-            };
-        };
         /** RemedyOut */
         RemedyOut: {
             /** Keep */
@@ -696,6 +702,27 @@ export interface components {
             cells: string[];
             /** Row */
             row: number;
+        };
+        /** ScreenQQ */
+        ScreenQQ: {
+            band_scores: components["schemas"]["Array"];
+            /** Intercept */
+            intercept: number;
+            /** Level */
+            level: number;
+            /** N */
+            n: number;
+            ordered: components["schemas"]["Array"];
+            point_high: components["schemas"]["Array"];
+            point_low: components["schemas"]["Array"];
+            rows: components["schemas"]["Array"];
+            scores: components["schemas"]["Array"];
+            simultaneous_high: components["schemas"]["Array"];
+            simultaneous_low: components["schemas"]["Array"];
+            /** Simultaneous Reason */
+            simultaneous_reason: string;
+            /** Slope */
+            slope: number;
         };
         /** Sentence */
         Sentence: {
@@ -826,6 +853,7 @@ export interface components {
             box: components["schemas"]["Box"];
             /** N Points */
             n_points: number;
+            normal: components["schemas"]["NormalCurve"] | null;
             rows: components["schemas"]["Array"];
             subject: components["schemas"]["Subject"];
             summary: components["schemas"]["Summary"];
@@ -1057,6 +1085,31 @@ export interface components {
             symbol: string;
             /** Unit */
             unit: string;
+        };
+        /** Within */
+        Within: {
+            rows: components["schemas"]["Array"];
+            values: components["schemas"]["Array"];
+        };
+        /** WithinIn */
+        WithinIn: {
+            /**
+             * Closed
+             * @default both
+             * @enum {string}
+             */
+            closed: "left" | "right" | "both";
+            /** High */
+            high?: number | null;
+            /** Level */
+            level?: string | null;
+            /** Low */
+            low?: number | null;
+            /**
+             * Missing
+             * @default false
+             */
+            missing: boolean;
         };
     };
     responses: never;
@@ -1518,6 +1571,35 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_readings_api_rows: {
+        parameters: {
+            query: {
+                variable: string;
+                low?: number | null;
+                high?: number | null;
+                closed?: "left" | "right" | "both";
+                level?: string | null;
+                missing?: boolean;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Within"];
+                };
             };
         };
     };

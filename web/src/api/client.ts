@@ -1,0 +1,61 @@
+import createClient, { type Middleware } from "openapi-fetch";
+import type { paths } from "./schema.gen";
+
+/** What the server says when it will not or cannot do what was asked (RFC 9457). */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly code: string,
+    readonly problem: string,
+    readonly remedy: string,
+    readonly rows: number[] = [],
+    readonly where = "",
+  ) {
+    super(problem);
+  }
+}
+
+const OUT_OF_REACH = new Problem(
+  0,
+  "out-of-reach",
+  "The server cannot be reached.",
+  "Check that it is running, then try again.",
+);
+
+function cookie(name: string): string {
+  return document.cookie.match(new RegExp(`(?:^|; )${name}=([^;]*)`))?.[1] ?? "";
+}
+
+async function problemOf(response: Response): Promise<Problem> {
+  if (response.headers.get("Content-Type")?.startsWith("application/problem+json")) {
+    const said = await response.json();
+    return new Problem(response.status, said.code, said.problem, said.remedy, said.rows, said.where);
+  }
+  return new Problem(
+    response.status,
+    "unexpected",
+    `The server answered ${response.status}.`,
+    "Try again; if it stays so, look at the server's log.",
+  );
+}
+
+const manners: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
+  },
+  async onResponse({ response }) {
+    if (!response.ok) throw await problemOf(response);
+  },
+  onError({ error }) {
+    if (error instanceof DOMException && error.name === "AbortError") return error;
+    return OUT_OF_REACH;
+  },
+};
+
+export const client = createClient<paths>({ baseUrl: "/" });
+client.use(manners);
+
+/** The body of an answer whose failures were thrown on the way. */
+export async function body<T>(answer: Promise<{ data?: T }>): Promise<T> {
+  return (await answer).data as T;
+}

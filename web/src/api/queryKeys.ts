@@ -1,0 +1,17 @@
+import type { operations } from "./schema.gen";
+
+type Query<Name extends keyof operations> = operations[Name]["parameters"]["query"];
+export type ClassesAsked = Omit<NonNullable<Query<"server_readings_api_classes">>, "variable">;
+export type DensityAsked = Omit<NonNullable<Query<"server_readings_api_density">>, "variable">;
+export type SpreadAsked = Omit<NonNullable<Query<"server_readings_api_spread">>, "variable">;
+export type RowsAsked = NonNullable<Query<"server_readings_api_rows">>;
+
+export const queryKeys = {
+  session: () => ["session"] as const,
+  studies: () => ["studies"] as const,
+  table: (table: string) => ["table", table] as const,
+  reading: (table: string, revision: number, name: string, variable: string, asked: object = {}) =>
+    ["reading", table, revision, name, variable, asked] as const,
+  rows: (table: string, revision: number, numbers: string) => ["rows", table, revision, numbers] as const,
+  job: (job: string) => ["job", job] as const,
+};

@@ -1,0 +1,170 @@
+import { type QueryClient, queryOptions } from "@tanstack/react-query";
+import { body, client } from "./client";
+import { type Unpacked, unpack } from "./envelope";
+import { type ClassesAsked, type DensityAsked, queryKeys, type RowsAsked, type SpreadAsked } from "./queryKeys";
+import type { components } from "./schema.gen";
+import type { Table } from "./studies";
+
+type Schemas = components["schemas"];
+export type Spread = Unpacked<Schemas["Spread"]>;
+export type Summary = Spread["summary"];
+export type Box = Spread["box"];
+export type Density = Unpacked<Schemas["DensityOut"]>["density"];
+type ClassArrays = "boundaries" | "counts" | "percents" | "densities" | "cumulative_counts";
+export type Classes = Omit<Schemas["ShortClasses"], ClassArrays> & Record<ClassArrays, number[]>;
+export type NormalityReading = Unpacked<Schemas["NormalityReading"]>;
+export type ScreenQQ = NonNullable<NormalityReading["qq"]>;
+export type ValueCounts = Schemas["ShortValueCounts"];
+export type Definition = Summary["quantile_definition"];
+export type { ClassesAsked, DensityAsked, SpreadAsked } from "./queryKeys";
+
+const binary = { parseAs: "arrayBuffer" } as const;
+const me = crypto.randomUUID();
+const asked = new Map<string, number>();
+
+/** Names a view and counts its questions, so that the server drops those that a newer one has overtaken. */
+function inView(view: string) {
+  const number = (asked.get(view) ?? 0) + 1;
+  asked.set(view, number);
+  return { "X-Heron-View": `${me}-${view}:${number}` };
+}
+
+/** A height beyond the largest number comes as null, and cannot be drawn. */
+const drawable = (numbers: (number | null)[]): number[] => numbers.map((number) => number ?? 0);
+
+const steady = { staleTime: Number.POSITIVE_INFINITY, gcTime: 300_000, retry: false } as const;
+
+export function spreadOf(table: Table, variable: string, asked: SpreadAsked) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "spread", variable, asked),
+    queryFn: async ({ signal }) =>
+      unpack<Schemas["Spread"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/spread", {
+            params: { path: { table_id: table.id }, query: { variable, ...asked } },
+            signal,
+            headers: inView("spread"),
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+export function classesOf(table: Table, variable: string, asked: ClassesAsked) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "classes", variable, asked),
+    queryFn: async ({ signal }): Promise<Classes> => {
+      const { classes } = await body(
+        client.GET("/api/tables/{table_id}/readings/classes", {
+          params: { path: { table_id: table.id }, query: { variable, ...asked } },
+          signal,
+          headers: inView("classes"),
+        }),
+      );
+      return {
+        ...classes,
+        boundaries: drawable(classes.boundaries),
+        counts: drawable(classes.counts),
+        percents: drawable(classes.percents),
+        densities: drawable(classes.densities),
+        cumulative_counts: drawable(classes.cumulative_counts),
+      };
+    },
+    ...steady,
+  });
+}
+
+export function densityOf(table: Table, variable: string, asked: DensityAsked) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "density", variable, asked),
+    queryFn: async ({ signal }) =>
+      unpack<Schemas["DensityOut"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/density", {
+            params: { path: { table_id: table.id }, query: { variable, ...asked } },
+            signal,
+            headers: inView("density"),
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ).density,
+    ...steady,
+  });
+}
+
+export function normalityOf(table: Table, variable: string) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "normality", variable),
+    queryFn: async ({ signal }) =>
+      unpack<Schemas["NormalityReading"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/normality", {
+            params: { path: { table_id: table.id }, query: { variable } },
+            signal,
+            headers: inView("normality"),
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+export function countsOf(table: Table, variable: string) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "counts", variable),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/counts", {
+          params: { path: { table_id: table.id }, query: { variable } },
+          signal,
+          headers: inView("counts"),
+        }),
+      ),
+    ...steady,
+  });
+}
+
+export function definitionsOf(table: Table, variable: string) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "definitions", variable),
+    queryFn: async () =>
+      (
+        await body(
+          client.GET("/api/tables/{table_id}/readings/definitions", {
+            params: { path: { table_id: table.id }, query: { variable } },
+          }),
+        )
+      ).definitions,
+    ...steady,
+  });
+}
+
+/** The rows of a mark. */
+export async function rowsOf(queries: QueryClient, table: Table, asked: RowsAsked): Promise<number[]> {
+  const found = await queries.fetchQuery({
+    queryKey: queryKeys.reading(table.id, table.revision, "rows", asked.variable, asked),
+    queryFn: async () =>
+      unpack<Schemas["Within"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/rows", {
+            params: { path: { table_id: table.id }, query: asked },
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+  return Array.from(found.rows);
+}
+
+/** Where the numbers of a reading can be fetched as a file. */
+export function numbersAddress(table: Table, variable: string, spread: SpreadAsked, classes: ClassesAsked): string {
+  const query = new URLSearchParams({ variable });
+  for (const [name, value] of Object.entries({ ...spread, ...classes })) {
+    if (value !== undefined && value !== null) query.set(name, String(value));
+  }
+  return `/api/tables/${table.id}/readings/numbers.csv?${query}`;
+}

@@ -1,0 +1,34 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { body, client } from "./client";
+import { queryKeys } from "./queryKeys";
+import type { components } from "./schema.gen";
+
+export type Session = components["schemas"]["SessionOut"];
+type Credentials = components["schemas"]["Credentials"];
+
+export function useSession() {
+  return useQuery({
+    queryKey: queryKeys.session(),
+    queryFn: () => body(client.GET("/api/session")),
+    staleTime: 60_000,
+  });
+}
+
+function useEntering<Asked>(enter: (asked: Asked) => Promise<Session>) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: enter,
+    onSuccess: (session) => {
+      // What the one before saw is forgotten; the session itself is watched, and so is changed in place.
+      queries.removeQueries({ predicate: ({ queryKey }) => queryKey[0] !== "session" });
+      queries.setQueryData(queryKeys.session(), session);
+    },
+  });
+}
+
+export const useDemo = () => useEntering<void>(() => body(client.POST("/api/session/demo")));
+export const useSignIn = () =>
+  useEntering<Credentials>((credentials) => body(client.POST("/api/session/sign-in", { body: credentials })));
+export const useSignUp = () =>
+  useEntering<Credentials>((credentials) => body(client.POST("/api/session/sign-up", { body: credentials })));
+export const useSignOut = () => useEntering<void>(() => body(client.POST("/api/session/sign-out")));

@@ -1,0 +1,108 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { body, client } from "./client";
+import { queryKeys } from "./queryKeys";
+import type { components } from "./schema.gen";
+
+type Schemas = components["schemas"];
+export type Study = Schemas["StudyOut"];
+export type Table = Schemas["TableOut"];
+export type Variable = Schemas["VariableOut"];
+export type Kind = Variable["kind"];
+export type Choices = Schemas["Choices"];
+export type Preview = Schemas["PreviewOut"];
+export type Remedy = Schemas["RemedyOut"];
+export type Job = Schemas["JobOut"];
+export type Row = Schemas["RowOut"];
+
+export function useStudies(enabled = true) {
+  return useQuery({ queryKey: queryKeys.studies(), queryFn: () => body(client.GET("/api/studies")), enabled });
+}
+
+export function useTable(id: string | undefined) {
+  return useQuery({
+    queryKey: queryKeys.table(id ?? ""),
+    queryFn: () => body(client.GET("/api/tables/{table_id}", { params: { path: { table_id: id ?? "" } } })),
+    enabled: id !== undefined,
+    staleTime: 30_000,
+  });
+}
+
+export function useRows(table: Table | undefined, numbers: number[]) {
+  const asked = numbers.join(",");
+  return useQuery({
+    queryKey: queryKeys.rows(table?.id ?? "", table?.revision ?? 0, asked),
+    queryFn: () =>
+      body(
+        client.GET("/api/tables/{table_id}/rows", {
+          params: { path: { table_id: table?.id ?? "" }, query: { numbers: asked } },
+        }),
+      ),
+    enabled: table !== undefined && numbers.length > 0,
+    placeholderData: keepPreviousData,
+  });
+}
+
+function usePreviewing<Asked>(ask: (asked: Asked) => Promise<Preview>) {
+  return useMutation({ mutationFn: ask });
+}
+
+/** Send a file to be looked at, as a form so that it streams to the server's disk. */
+export const useBringIn = (study: string) =>
+  usePreviewing((file: File) =>
+    body(
+      client.POST("/api/studies/{study_id}/uploads", {
+        params: { path: { study_id: study } },
+        body: { file: "" },
+        bodySerializer: () => {
+          const form = new FormData();
+          form.append("file", file);
+          return form;
+        },
+      }),
+    ),
+  );
+
+export const usePaste = (study: string) =>
+  usePreviewing((text: string) =>
+    body(client.POST("/api/studies/{study_id}/pastes", { params: { path: { study_id: study } }, body: { text } })),
+  );
+
+export const useReread = (upload: string) =>
+  usePreviewing((choices: Choices) =>
+    body(client.POST("/api/uploads/{upload_id}/preview", { params: { path: { upload_id: upload } }, body: choices })),
+  );
+
+export function useStore(upload: string) {
+  return useMutation({
+    mutationFn: (asked: Schemas["StoreIn"]) =>
+      body(client.POST("/api/uploads/{upload_id}/store", { params: { path: { upload_id: upload } }, body: asked })),
+  });
+}
+
+const ENDED = ["done", "stopped", "failed", "interrupted"];
+export const hasEnded = (job: Job) => ENDED.includes(job.state);
+
+export function useJob(started: Job | undefined) {
+  return useQuery({
+    queryKey: queryKeys.job(started?.id ?? ""),
+    queryFn: () => body(client.GET("/api/jobs/{job_id}", { params: { path: { job_id: started?.id ?? "" } } })),
+    enabled: started !== undefined && !hasEnded(started),
+    initialData: started,
+    refetchInterval: (query) => (query.state.data && hasEnded(query.state.data) ? false : 500),
+  });
+}
+
+export function useStop() {
+  return useMutation({
+    mutationFn: (job: string) => body(client.POST("/api/jobs/{job_id}/stop", { params: { path: { job_id: job } } })),
+  });
+}
+
+export function useRemoveTable() {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (table: string) =>
+      body(client.DELETE("/api/tables/{table_id}", { params: { path: { table_id: table } } })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: queryKeys.studies() }),
+  });
+}

@@ -1,0 +1,67 @@
+import { useNavigate } from "react-router";
+import { type Session, useSignOut } from "../api/session";
+import { usePreferences } from "../state/preferences";
+import { Button } from "../ui/Button";
+import { Floating } from "../ui/Floating";
+import { SHORTCUTS } from "./useShortcuts";
+
+const THEMES = [
+  ["light", "paper"],
+  ["dark", "night"],
+  ["system", "as the system"],
+] as const;
+
+export function Account({ session }: { session: Session }) {
+  const { theme, setTheme, singleKeys, setSingleKeys } = usePreferences();
+  const signOut = useSignOut();
+  const navigate = useNavigate();
+  return (
+    <Floating
+      label="Account"
+      align="end"
+      className="w-80 p-3.5"
+      trigger={<Button look="band">{session.is_demo ? "Looking around" : session.name}</Button>}
+    >
+      <p className="font-serif text-lead">
+        {session.is_demo ? "You are looking around the demo study." : `Signed in as ${session.name}.`}
+      </p>
+      <fieldset className="mt-3">
+        <legend className="mb-1 text-muted-ink text-small">Light</legend>
+        <div className="flex gap-1.5">
+          {THEMES.map(([value, words]) => (
+            <Button
+              key={value}
+              aria-pressed={theme === value}
+              onClick={() => setTheme(value)}
+              className="aria-pressed:border-accent aria-pressed:text-accent"
+            >
+              {words}
+            </Button>
+          ))}
+        </div>
+      </fieldset>
+      <label className="mt-3 flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="accent-[var(--accent)]"
+          checked={singleKeys}
+          onChange={() => setSingleKeys(!singleKeys)}
+        />
+        Single keys are shortcuts
+      </label>
+      <dl className="mt-2 grid grid-cols-[5.500rem_1fr] gap-y-0.5 border-line border-t pt-2 text-small">
+        {SHORTCUTS.map(([keys, words]) => (
+          <div key={keys} className="contents">
+            <dt className="font-semibold">{keys}</dt>
+            <dd className="text-muted-ink">{words}</dd>
+          </div>
+        ))}
+      </dl>
+      <div className="mt-3 flex justify-end">
+        <Button onClick={() => signOut.mutate(undefined, { onSuccess: () => navigate("/") })}>
+          {session.is_demo ? "Leave, to sign in or up" : "Sign out"}
+        </Button>
+      </div>
+    </Floating>
+  );
+}

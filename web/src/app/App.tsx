@@ -1,0 +1,65 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { Tooltip } from "radix-ui";
+import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
+import { Problem } from "../api/client";
+import { useSession } from "../api/session";
+import { useStudies } from "../api/studies";
+import { IntakeStage } from "../stages/intake/IntakeStage";
+import { SpreadStage } from "../stages/spread/SpreadStage";
+import { Notice } from "../ui/Notice";
+import { Shell } from "./Shell";
+import { Welcome } from "./Welcome";
+
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      refetchOnWindowFocus: false,
+      // A server that was asked in vain is asked again; one that said no is not.
+      retry: (times, error) => times < 2 && error instanceof Problem && error.status === 0,
+    },
+  },
+});
+
+/** The front door leads to real shapes: the first table of the first study that has one. */
+function FrontDoor() {
+  const { data: studies } = useStudies();
+  if (!studies) return null;
+  const table = studies.flatMap((study) => study.tables)[0];
+  const study = studies[0];
+  if (table) return <Navigate to={`/tables/${table.id}/spread`} replace />;
+  return study ? (
+    <Navigate to={`/studies/${study.id}/intake`} replace />
+  ) : (
+    <Notice problem="You have no study yet." className="m-6" />
+  );
+}
+
+function Gate() {
+  const { data: session, error } = useSession();
+  if (error) return <Notice problem={error.message} className="m-8" />;
+  if (!session) return null;
+  return session.name === null ? <Welcome session={session} /> : <Shell session={session} />;
+}
+
+const router = createBrowserRouter([
+  {
+    path: "/",
+    element: <Gate />,
+    children: [
+      { index: true, element: <FrontDoor /> },
+      { path: "tables/:tableId/spread", element: <SpreadStage /> },
+      { path: "studies/:studyId/intake", element: <IntakeStage /> },
+      { path: "*", element: <Navigate to="/" replace /> },
+    ],
+  },
+]);
+
+export function App() {
+  return (
+    <QueryClientProvider client={queries}>
+      <Tooltip.Provider>
+        <RouterProvider router={router} />
+      </Tooltip.Provider>
+    </QueryClientProvider>
+  );
+}

@@ -1,0 +1,38 @@
+import { NavLink } from "react-router";
+import type { Session } from "../api/session";
+import { Wave } from "../ui/Wave";
+import { Account } from "./Account";
+import { FindOrDo } from "./FindOrDo";
+import { Glyph } from "./Glyph";
+import { stageAddresses } from "./stageAddresses";
+import type { Place } from "./usePlace";
+
+export function Band({ session, place }: { session: Session; place: Place }) {
+  return (
+    <header className="col-span-2 flex items-center gap-2 bg-band px-3 text-band-ink">
+      <NavLink to="/" className="flex w-[220px] items-center gap-2.5" aria-label="Velvet Heron, to the first table">
+        <Glyph className="size-8" />
+        <span className="font-serif text-[19px]">Velvet Heron</span>
+      </NavLink>
+      <nav aria-label="Stages" className="flex h-full items-stretch">
+        {stageAddresses(place).map(({ name, to }, i) => (
+          <NavLink
+            key={name}
+            to={to}
+            className="group relative flex items-center gap-2 px-3.5 text-[14px] text-band-muted hover:text-band-ink aria-[current=page]:text-band-ink"
+          >
+            <em aria-hidden="true" className="font-serif text-band-muted">
+              {i + 1}
+            </em>
+            {name}
+            <Wave className="absolute bottom-1 left-2 hidden w-[calc(100%-16px)] text-[#83b6d1] group-aria-[current=page]:block" />
+          </NavLink>
+        ))}
+      </nav>
+      <div className="ml-auto flex items-center gap-2">
+        <FindOrDo place={place} />
+        <Account session={session} />
+      </div>
+    </header>
+  );
+}

@@ -1,0 +1,68 @@
+import { useEffect, useMemo, useState } from "react";
+import { useNavigate } from "react-router";
+import { usePreferences } from "../state/preferences";
+import { useSelection } from "../state/selection";
+import { WordChoice } from "../ui/WordChoice";
+import { about } from "../words/kinds";
+import { counted } from "../words/numbers";
+import { stageAddresses } from "./stageAddresses";
+import type { Place } from "./usePlace";
+
+type Deed = { label: string; note: string; run: () => void };
+
+/** Everything that can be found or done, by name: variables, tables, stages, the few deeds of the whole application. */
+export function FindOrDo({ place }: { place: Place }) {
+  const navigate = useNavigate();
+  const setTheme = usePreferences((state) => state.setTheme);
+  const clear = useSelection((state) => state.clear);
+  const [open, setOpen] = useState(false);
+  useEffect(() => {
+    const onKeyDown = (event: KeyboardEvent) => {
+      if (event.key.toLowerCase() !== "k" || !(event.ctrlKey || event.metaKey)) return;
+      event.preventDefault();
+      setOpen((now) => !now);
+    };
+    window.addEventListener("keydown", onKeyDown);
+    return () => window.removeEventListener("keydown", onKeyDown);
+  }, []);
+  const deeds = useMemo((): Deed[] => {
+    const { table, studies } = place;
+    const variables = (table?.variables ?? []).map((variable) => ({
+      label: `Spread of ${variable.label}`,
+      note: about(variable),
+      run: () => navigate(`/tables/${table?.id}/spread?variable=${encodeURIComponent(variable.symbol)}`),
+    }));
+    const tables = studies.flatMap((study) =>
+      study.tables.map((other) => ({
+        label: `Table ${other.name}`,
+        note: counted(other.n_rows, "row"),
+        run: () => navigate(`/tables/${other.id}/spread`),
+      })),
+    );
+    const stages = stageAddresses(place).map(({ name, to }) => ({
+      label: `Go to ${name}`,
+      note: "stage",
+      run: () => navigate(to),
+    }));
+    return [
+      ...variables,
+      ...tables,
+      ...stages,
+      { label: "Clear the selection", note: "Esc", run: clear },
+      { label: "Light of paper", note: "theme", run: () => setTheme("light") },
+      { label: "Light of night", note: "theme", run: () => setTheme("dark") },
+    ];
+  }, [place, navigate, clear, setTheme]);
+  return (
+    <WordChoice
+      label="Find or do"
+      shown="Find or do…  Ctrl K"
+      value=""
+      open={open}
+      onOpenChange={setOpen}
+      options={deeds.map(({ label, note }, i) => ({ value: String(i), label, note }))}
+      onChoose={(place) => deeds[Number(place)]?.run()}
+      className="min-h-6 rounded-lg! border border-band-line px-2.5! text-band-ink! no-underline! hover:border-band-muted data-[state=open]:bg-transparent!"
+    />
+  );
+}

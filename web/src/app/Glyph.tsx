@@ -1,0 +1,3 @@
+export function Glyph({ className = "" }: { className?: string }) {
+  return <img src="/static/heron.svg" alt="" className={className} />;
+}

@@ -1,0 +1,25 @@
+import { Outlet } from "react-router";
+import type { Session } from "../api/session";
+import { Band } from "./Band";
+import { RowStrip } from "./RowStrip";
+import { usePlace } from "./usePlace";
+import { useShortcuts } from "./useShortcuts";
+import { VariableList } from "./VariableList";
+
+export function Shell({ session }: { session: Session }) {
+  const place = usePlace();
+  useShortcuts(place);
+  return (
+    <div className="grid h-full grid-cols-[232px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_auto]">
+      <a href="#stage" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2">
+        To the stage
+      </a>
+      <Band session={session} place={place} />
+      <VariableList place={place} />
+      <main id="stage" tabIndex={-1} className="min-h-0 overflow-auto outline-none">
+        <Outlet />
+      </main>
+      {place.table && <RowStrip table={place.table} />}
+    </div>
+  );
+}

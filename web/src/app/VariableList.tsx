@@ -1,0 +1,95 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
+import { NavLink } from "react-router";
+import { classesOf, countsOf, densityOf, normalityOf, spreadOf } from "../api/readings";
+import type { Table, Variable } from "../api/studies";
+import { SmallShape } from "../plot/SmallShape";
+import { useSpreadChoices } from "../stages/spread/useSpreadChoices";
+import { about, isNumeric } from "../words/kinds";
+import { counted, whole } from "../words/numbers";
+import type { Place } from "./usePlace";
+
+const FILTER_FROM = 16;
+
+/** The table and its variables, each with its small shape, unit and missing count. */
+export function VariableList({ place }: { place: Place }) {
+  const { table, study } = place;
+  const [typed, setTyped] = useState("");
+  const variables = table?.variables ?? [];
+  const shown = variables.filter(({ label, symbol }) =>
+    `${label} ${symbol}`.toLowerCase().includes(typed.toLowerCase()),
+  );
+  return (
+    <nav aria-label="Variables" className="flex min-h-0 flex-col border-line border-r bg-aside">
+      <div className="mx-3 mt-3 rounded-card border border-line bg-raised px-3 py-2">
+        <p className="truncate font-serif text-lead">{table?.name ?? study?.title}</p>
+        <p className="figures truncate text-muted-ink text-small">
+          {table ? `${counted(table.n_rows, "row")} · ${table.source}` : "no table yet"}
+        </p>
+      </div>
+      <h2 className="flex justify-between px-4 pt-2.5 pb-1 text-lead text-muted-ink italic">
+        Variables <span className="figures">{whole(variables.length)}</span>
+      </h2>
+      {variables.length >= FILTER_FROM && (
+        <input
+          aria-label="Find a variable"
+          placeholder="Type to find"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+          className="mx-3 mb-1 rounded-md border border-line bg-raised px-2 py-1"
+        />
+      )}
+      <ul className="min-h-0 flex-1 overflow-y-auto px-1.5 pb-3">
+        {table &&
+          shown.map((variable) => (
+            <VariableLine key={variable.symbol} table={table} variable={variable} current={place.variable} />
+          ))}
+      </ul>
+    </nav>
+  );
+}
+
+type VariableLineProps = { table: Table; variable: Variable; current: string | null };
+
+function VariableLine({ table, variable, current }: VariableLineProps) {
+  const queries = useQueryClient();
+  const { choices } = useSpreadChoices();
+  // Ask while the pointer is on its way, so that the answer is there when it clicks.
+  const foresee = () => {
+    const { symbol } = variable;
+    if (!isNumeric(variable)) {
+      if (variable.kind !== "date-time") queries.prefetchQuery(countsOf(table, symbol));
+      return;
+    }
+    const { closed } = choices.classes;
+    const { kernel } = choices.density;
+    queries.prefetchQuery(spreadOf(table, symbol, { quantile_definition: choices.definition }));
+    queries.prefetchQuery(classesOf(table, symbol, { closed }));
+    queries.prefetchQuery(densityOf(table, symbol, { kernel }));
+    queries.prefetchQuery(normalityOf(table, symbol));
+  };
+  const kept = new URLSearchParams({ variable: variable.symbol });
+  if (choices.layers.join() !== "classes,density,normal,box,points") kept.set("layers", choices.layers.join(" "));
+  if (choices.measure !== "density") kept.set("measure", choices.measure);
+  if (choices.definition !== 7) kept.set("definition", String(choices.definition));
+  return (
+    <li className="[content-visibility:auto] [contain-intrinsic-height:44px]">
+      <NavLink
+        to={`/tables/${table.id}/spread?${kept}`}
+        aria-current={variable.symbol === current ? "true" : undefined}
+        onPointerEnter={foresee}
+        onFocus={foresee}
+        className="flex min-h-11 items-center gap-3 rounded-lg border border-transparent px-2 py-1 hover:bg-raised/70 aria-[current=true]:border-accent aria-[current=true]:bg-raised"
+      >
+        <SmallShape heights={variable.shape} bars={variable.kind !== "continuous" && variable.kind !== "date-time"} />
+        <span className="min-w-0">
+          <span className="block truncate font-medium">{variable.label}</span>
+          <span className="figures block truncate text-muted-ink text-small">
+            {about(variable)}
+            {variable.n_missing > 0 && <span className="text-caution"> · {whole(variable.n_missing)} missing</span>}
+          </span>
+        </span>
+      </NavLink>
+    </li>
+  );
+}

@@ -1,0 +1,96 @@
+import { type FormEvent, useState } from "react";
+import { useNavigate } from "react-router";
+import { type Session, useDemo, useSignIn, useSignUp } from "../api/session";
+import { Button } from "../ui/Button";
+import { Field } from "../ui/Field";
+import { Notice } from "../ui/Notice";
+import { Wave } from "../ui/Wave";
+import { Glyph } from "./Glyph";
+import { StillLife } from "./StillLife";
+
+/** The page for those who are not signed in: what this is, and three ways in. */
+export function Welcome({ session }: { session: Session }) {
+  const [newHere, setNewHere] = useState(false);
+  const navigate = useNavigate();
+  const demo = useDemo();
+  return (
+    <div className="grid h-full grid-rows-[52px_minmax(0,1fr)]">
+      <header className="flex items-center gap-2.5 bg-band px-3 text-band-ink">
+        <Glyph className="size-8" />
+        <span className="font-serif text-[19px]">Velvet Heron</span>
+      </header>
+      <main className="m-auto grid w-full max-w-[1080px] grid-cols-[minmax(0,1fr)_340px] items-center gap-14 px-8">
+        <div>
+          <h1 className="max-w-[17em] text-[34px] leading-[1.18]">
+            Get to know a table <em>before</em> any model.
+          </h1>
+          <p className="mt-4 max-w-[36em] font-serif text-lead text-muted-ink leading-relaxed">
+            Bring a table; see how each variable is spread, whether a normal model is defensible, and which rows deserve
+            a second look. Every number says how many rows it used. Every mark can be asked.
+          </p>
+          <StillLife />
+        </div>
+        <div className="flex flex-col gap-4">
+          {session.demo_mode && (
+            <div className="rounded-card border border-line bg-raised p-4">
+              <h2 className="text-lead">Without an account</h2>
+              <p className="mt-1 mb-3 text-muted-ink">Ellery Sound: five made-up tables with real shapes.</p>
+              <Button
+                look="primary"
+                disabled={demo.isPending}
+                onClick={() => demo.mutate(undefined, { onSuccess: () => navigate("/") })}
+              >
+                Look around the demo study
+              </Button>
+              {demo.isPending && <Wave moving className="mt-3 w-full text-primary" />}
+              {demo.error && <Notice problem={demo.error.message} className="mt-3" />}
+            </div>
+          )}
+          <Credentials key={String(newHere)} newHere={newHere} onSwitch={() => setNewHere(!newHere)} />
+        </div>
+      </main>
+    </div>
+  );
+}
+
+function Credentials({ newHere, onSwitch }: { newHere: boolean; onSwitch: () => void }) {
+  const signIn = useSignIn();
+  const signUp = useSignUp();
+  const enter = newHere ? signUp : signIn;
+  const [name, setName] = useState("");
+  const [password, setPassword] = useState("");
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    enter.mutate({ name, password });
+  };
+  const remedy = enter.error && "remedy" in enter.error ? String(enter.error.remedy) : "";
+  return (
+    <form onSubmit={submit} className="flex flex-col gap-3 rounded-card border border-line bg-raised p-4">
+      <h2 className="text-lead">{newHere ? "A new account" : "With an account"}</h2>
+      <Field
+        label="Name"
+        autoComplete="username"
+        required
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <Field
+        label={newHere ? "Password, 10 characters or more" : "Password"}
+        type="password"
+        autoComplete={newHere ? "new-password" : "current-password"}
+        required
+        value={password}
+        onChange={(event) => setPassword(event.target.value)}
+      />
+      {enter.error && <Notice problem={enter.error.message} remedy={remedy} />}
+      <div className="flex items-center justify-between">
+        <Button type="submit" disabled={enter.isPending}>
+          {newHere ? "Sign up" : "Sign in"}
+        </Button>
+        <Button look="link" onClick={onSwitch}>
+          {newHere ? "I have an account" : "I am new here"}
+        </Button>
+      </div>
+    </form>
+  );
+}

@@ -1,0 +1,19 @@
+import { useParams, useSearchParams } from "react-router";
+import { useStudies, useTable } from "../api/studies";
+
+/** Where the reader is: the study and the table that the address names, or the nearest ones. */
+export function usePlace() {
+  const { tableId, studyId } = useParams();
+  const [query] = useSearchParams();
+  const { data: studies = [] } = useStudies();
+  const asked = tableId ?? query.get("table");
+  const study =
+    studies.find(({ id, tables }) => (studyId ? id === studyId : tables.some((table) => table.id === asked))) ??
+    studies[0];
+  const lines = study?.tables ?? [];
+  const line = lines.find(({ id }) => id === asked) ?? lines[0];
+  const { data: table } = useTable(line?.id);
+  return { studies, study, line, table, variable: query.get("variable") };
+}
+
+export type Place = ReturnType<typeof usePlace>;

@@ -1,0 +1,44 @@
+import { useEffect } from "react";
+import { useNavigate } from "react-router";
+import { usePreferences } from "../state/preferences";
+import { useSelection } from "../state/selection";
+import { useSentence } from "../state/sentence";
+import { stageAddresses } from "./stageAddresses";
+import type { Place } from "./usePlace";
+
+export const SHORTCUTS = [
+  ["1, 2", "Intake, Spread"],
+  ["/", "type the sentence"],
+  ["[ and ]", "previous, next variable"],
+  ["Ctrl K", "find or do"],
+  ["Esc", "clear the selection"],
+] as const;
+
+const isTyping = (target: EventTarget | null) =>
+  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+
+/** The shortcuts of the whole application; single keys rest while a field has focus, and can be switched off. */
+export function useShortcuts(place: Place) {
+  const navigate = useNavigate();
+  const singleKeys = usePreferences((state) => state.singleKeys);
+  const setTyping = useSentence((state) => state.setTyping);
+  const clear = useSelection((state) => state.clear);
+  useEffect(() => {
+    const onKeyDown = (event: KeyboardEvent) => {
+      if (event.defaultPrevented || isTyping(event.target)) return;
+      if (event.key === "Escape") clear();
+      if (!singleKeys || event.ctrlKey || event.metaKey || event.altKey) return;
+      const stage = stageAddresses(place)[Number(event.key) - 1];
+      if (stage) navigate(stage.to);
+      else if (event.key === "/") setTyping(true);
+      else if (event.key === "[" || event.key === "]") {
+        const symbols = place.table?.variables.map(({ symbol }) => symbol) ?? [];
+        const next = symbols[symbols.indexOf(place.variable ?? "") + (event.key === "]" ? 1 : -1)];
+        if (next && place.table) navigate(`/tables/${place.table.id}/spread?variable=${encodeURIComponent(next)}`);
+      } else return;
+      event.preventDefault();
+    };
+    window.addEventListener("keydown", onKeyDown);
+    return () => window.removeEventListener("keydown", onKeyDown);
+  }, [place, navigate, singleKeys, setTyping, clear]);
+}

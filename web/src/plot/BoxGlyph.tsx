@@ -1,0 +1,99 @@
+import type { Scale } from "./scales";
+
+export type BoxFigures = {
+  q1: number;
+  median: number;
+  q3: number;
+  whiskerLow: number;
+  whiskerHigh: number;
+  fences: { inner_low: number; inner_high: number; outer_low: number; outer_high: number } | null;
+};
+
+type BoxGlyphProps = { box: BoxFigures; x: Scale; y: number; height: number; showFences: boolean };
+
+const FENCES = [
+  ["outer_low", "outer fence"],
+  ["inner_low", "inner fence"],
+  ["inner_high", "inner fence"],
+  ["outer_high", "outer fence"],
+] as const;
+
+/** A rounded box with a plum median and whiskers without caps; its fences on request. */
+export function BoxGlyph({ box, x, y, height, showFences }: BoxGlyphProps) {
+  const half = height / 2;
+  const [left, right] = [x(box.q1), x(box.q3)];
+  const width = Math.max(right - left, 1);
+  return (
+    <g>
+      <path
+        d={`M${x(box.whiskerLow)} ${y}H${left}M${right} ${y}H${x(box.whiskerHigh)}`}
+        className="stroke-ink stroke-[1.5]"
+        strokeLinecap="round"
+      />
+      <rect
+        x={left}
+        y={y - half}
+        width={width}
+        height={height}
+        rx={Math.min(6, width / 2)}
+        className="fill-chart-paper stroke-[1.5] stroke-ink"
+      />
+      <path
+        d={`M${x(box.median)} ${y - half + 1.5}v${height - 3}`}
+        className="stroke-[3] stroke-series-velvet"
+        strokeLinecap="round"
+      />
+      {showFences && box.fences && <Fences fences={box.fences} x={x} y={y} half={half} />}
+    </g>
+  );
+}
+
+type FencesProps = { fences: NonNullable<BoxFigures["fences"]>; x: Scale; y: number; half: number };
+
+function Fences({ fences, x, y, half }: FencesProps) {
+  const [from = 0, to = 0] = x.range();
+  return (
+    <g>
+      {FENCES.map(([name, words]) => {
+        const at = x(fences[name]);
+        if (at < from || at > to) return null;
+        const low = name.endsWith("low");
+        return (
+          <g key={name}>
+            <path
+              d={`M${at} ${y - half - 13}V${y + half + 5}`}
+              strokeDasharray="2 3"
+              className={name.startsWith("outer") ? "stroke-danger" : "stroke-caution"}
+            />
+            <text
+              x={low ? at - 4 : at + 4}
+              y={y - half - 5}
+              textAnchor={low ? "end" : "start"}
+              className="fill-muted-ink text-small"
+            >
+              {words}
+            </text>
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+type RingsProps = { xs: readonly number[]; far: readonly boolean[]; y: number };
+
+/** Rows beyond a fence: an open ring with a short tick, the farther ones in rust. */
+export function Rings({ xs, far, y }: RingsProps) {
+  return (
+    <g fill="none" className="stroke-[1.5]">
+      {xs.map((at, i) => (
+        <path
+          // biome-ignore lint/suspicious/noArrayIndexKey: rings have no life of their own
+          key={i}
+          d={`M${at - 3.6} ${y}a3.6 3.6 0 1 0 7.2 0a3.6 3.6 0 1 0 -7.2 0M${at} ${y - 3.6}v-3.6`}
+          className={far[i] ? "fill-chart-paper stroke-danger" : "fill-chart-paper stroke-caution"}
+        />
+      ))}
+    </g>
+  );
+}

@@ -1,0 +1,46 @@
+import type { Scale } from "./scales";
+
+type ClassBlocksProps = {
+  boundaries: readonly number[];
+  heights: readonly number[];
+  x: Scale;
+  y: Scale;
+  /** Share of each class that is selected. */
+  selected?: readonly number[];
+  marked?: number | null;
+};
+
+const GAP = 1;
+
+/** Counts as pale blocks, one for each class. */
+export function ClassBlocks({ boundaries, heights, x, y, selected, marked }: ClassBlocksProps) {
+  const base = y(0);
+  return (
+    <g>
+      {heights.map((height, i) => {
+        const left = x(boundaries[i] as number) + GAP / 2;
+        const width = Math.max(x(boundaries[i + 1] as number) - left - GAP / 2, 0.5);
+        const top = y(height);
+        const share = selected?.[i] ?? 0;
+        const radius = Math.min(3, width / 3);
+        return height > 0 ? (
+          <g key={boundaries[i]}>
+            <path
+              d={`M${left} ${base}V${top + radius}q0 ${-radius} ${radius} ${-radius}h${width - 2 * radius}q${radius} 0 ${radius} ${radius}V${base}Z`}
+              className={marked === i ? "fill-blocks-strong" : "fill-blocks"}
+            />
+            {share > 0 && (
+              <rect
+                x={left}
+                width={width}
+                y={base - (base - top) * share}
+                height={(base - top) * share}
+                className="fill-accent opacity-55"
+              />
+            )}
+          </g>
+        ) : null;
+      })}
+    </g>
+  );
+}

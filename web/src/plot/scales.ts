@@ -1,0 +1,32 @@
+import { scaleLinear } from "d3-scale";
+import { fixed } from "../words/numbers";
+
+export type Scale = ReturnType<typeof linear>;
+export type Domain = readonly [number, number];
+
+export function linear(domain: Domain, from: number, to: number) {
+  return scaleLinear().domain(domain).range([from, to]);
+}
+
+/** A domain that leaves a little air at both ends; one value gets room on both sides. */
+export function aired(low: number, high: number, share = 0.02): Domain {
+  if (low === high) {
+    const half = Math.abs(low) > 1e15 ? Math.abs(low) * 1e-3 : 0.5;
+    return [low - half, high + half];
+  }
+  const air = (high / 2 - low / 2) * 2 * share;
+  const limit = Number.MAX_VALUE / 2;
+  return [Math.max(low - air, -limit), Math.min(high + air, limit)];
+}
+
+export type Tick = { at: number; value: number; text: string };
+
+/** Ticks at round values, written with the decimals that their step needs. */
+export function ticksOf(scale: Scale, about: number): Tick[] {
+  const values = scale.ticks(about);
+  const step = values.length > 1 ? (values[1] as number) - (values[0] as number) : 1;
+  const decimals =
+    step > 0 && Number.isFinite(step) ? Math.min(Math.max(0, -Math.floor(Math.log10(step) + 1e-9)), 12) : 0;
+  const needs = values.some((value) => Math.abs(value * 10 ** decimals - Math.round(value * 10 ** decimals)) > 1e-6);
+  return values.map((value) => ({ at: scale(value), value, text: fixed(value, needs ? decimals + 1 : decimals) }));
+}

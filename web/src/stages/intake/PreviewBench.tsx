@@ -1,0 +1,167 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+import { useNavigate } from "react-router";
+import { queryKeys } from "../../api/queryKeys";
+import {
+  type Choices,
+  hasEnded,
+  type Preview,
+  type Remedy,
+  type Study,
+  useJob,
+  useReread,
+  useStop,
+  useStore,
+} from "../../api/studies";
+import { Button } from "../../ui/Button";
+import { Card } from "../../ui/Card";
+import { Notice } from "../../ui/Notice";
+import { WaveProgress } from "../../ui/Wave";
+import { titled } from "../../words/kinds";
+import { counted, whole } from "../../words/numbers";
+import { FirstRows } from "./FirstRows";
+import { Questions } from "./Questions";
+import { Understood } from "./Understood";
+
+type PreviewBenchProps = { study: Study; first: Preview; onLeave: () => void };
+
+const tableName = (file: string) =>
+  titled(
+    file
+      .replace(/\.[^.]*$/, "")
+      .replace(/[_-]+/g, " ")
+      .trim(),
+  ) || "Untitled table";
+
+/** The file as it was understood, its questions, and its first rows as they will be read. */
+export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
+  const [found, setFound] = useState(first);
+  const [choices, setChoices] = useState<Choices>({});
+  const [kept, setKept] = useState<string[]>([]);
+  const [name, setName] = useState(tableName(first.file_name));
+  const reread = useReread(first.upload_id);
+  const change = (changes: Choices) => {
+    const next = { ...choices, ...changes };
+    reread.mutate(next, {
+      onSuccess: (read) => {
+        setFound(read);
+        setChoices(next);
+      },
+    });
+  };
+  const answer = (symbol: string, remedy: Remedy) => {
+    if (remedy.keep !== null) setKept((now) => [...now, `${symbol} ${remedy.keep}`]);
+    const codes = remedy.missing_codes;
+    const known = found.found.missing_codes.value as string[];
+    if (codes) change({ missing_codes: [...new Set([...known, ...codes])] });
+    if (remedy.kinds) change({ kinds: { ...choices.kinds, ...remedy.kinds } });
+  };
+  return (
+    <div className="flex h-full min-h-0 flex-col gap-3.5 px-4.5 pb-3.5">
+      <div className="-mb-3.5 flex min-h-[56px] flex-wrap items-center justify-between gap-x-6">
+        <h1 className="text-head">
+          Read <span className="text-accent">{found.file_name}</span> into{" "}
+          <span className="text-accent">{study.title}</span>
+        </h1>
+        <p className="figures text-muted-ink">
+          {counted(found.n_rows, "row")}
+          {!found.whole && " in the first 4 MB"} · {counted(found.variables.length, "variable")} ·{" "}
+          {sizeWords(found.size)}
+        </p>
+      </div>
+      {reread.error && (
+        <Notice
+          problem={titled(reread.error.message)}
+          remedy={`${"remedy" in reread.error ? reread.error.remedy : ""} What was read before stays.`}
+        />
+      )}
+      <div className="grid max-h-[46%] min-h-[150px] grid-cols-[300px_minmax(0,1fr)] gap-3.5">
+        <Understood found={found} choices={choices} onChange={change} />
+        <Questions found={found} kept={kept} onAnswer={answer} />
+      </div>
+      <Card
+        title="First rows as they will be read"
+        className="flex-1"
+        aside={<StoreForm {...{ found, choices, name, setName, onLeave }} />}
+        footer={
+          <span>
+            {found.rows.length < found.n_rows ? `${found.rows.length} of ${counted(found.n_rows, "row")}. ` : ""}
+            Kept as it came, byte for byte: {found.file_name}, SHA-256 {found.sha256.slice(0, 16)}…
+          </span>
+        }
+      >
+        <FirstRows found={found} onKind={(symbol, kind) => change({ kinds: { ...choices.kinds, [symbol]: kind } })} />
+      </Card>
+    </div>
+  );
+}
+
+function sizeWords(bytes: number): string {
+  if (bytes < 1000) return `${bytes} bytes`;
+  return bytes < 1e6 ? `${whole(Math.round(bytes / 1000))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+}
+
+type StoreFormProps = {
+  found: Preview;
+  choices: Choices;
+  name: string;
+  setName: (name: string) => void;
+  onLeave: () => void;
+};
+
+function StoreForm({ found, choices, name, setName, onLeave }: StoreFormProps) {
+  const store = useStore(found.upload_id);
+  const stop = useStop();
+  const { data: job } = useJob(store.data);
+  const queries = useQueryClient();
+  const navigate = useNavigate();
+  const stored = job?.state === "done" ? job.table_id : null;
+  useEffect(() => {
+    if (!stored) return;
+    queries.invalidateQueries({ queryKey: queryKeys.studies() }).then(() => {
+      onLeave();
+      navigate(`/tables/${stored}/spread`);
+    });
+  }, [stored, queries, navigate, onLeave]);
+
+  if (job && !hasEnded(job)) {
+    return (
+      <div className="flex w-80 items-center gap-3">
+        <WaveProgress share={job.progress} label={`Storing ${job.name}`} />
+        <Button disabled={stop.isPending} onClick={() => stop.mutate(job.id)}>
+          Stop
+        </Button>
+      </div>
+    );
+  }
+  const said = job && job.state !== "done" ? endWords(job.state, job.problem) : store.error?.message;
+  return (
+    <form
+      className="flex flex-wrap items-center gap-2"
+      onSubmit={(event) => {
+        event.preventDefault();
+        store.mutate({ name, choices });
+      }}
+    >
+      {said && <span className="text-caution">{said}</span>}
+      <input
+        aria-label="Name of the table"
+        required
+        maxLength={200}
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+        className="min-h-6 w-48 rounded-lg border border-line-strong/60 bg-surface px-2"
+      />
+      <Button onClick={onLeave}>Leave it</Button>
+      <Button type="submit" look="primary" disabled={store.isPending}>
+        Store the table
+      </Button>
+    </form>
+  );
+}
+
+function endWords(state: string, problem: string): string {
+  if (state === "stopped") return "Stopped; nothing was stored.";
+  if (state === "interrupted") return "The work was interrupted; nothing was stored. Try again.";
+  return `${problem} Nothing was stored.`;
+}

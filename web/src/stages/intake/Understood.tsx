@@ -1,0 +1,166 @@
+import { type FormEvent, useState } from "react";
+import type { Choices, Preview } from "../../api/studies";
+import { Button } from "../../ui/Button";
+import { Card } from "../../ui/Card";
+import { Field } from "../../ui/Field";
+import { Floating } from "../../ui/Floating";
+import { Hint } from "../../ui/Hint";
+import { WordChoice, type WordOption } from "../../ui/WordChoice";
+import { counted } from "../../words/numbers";
+
+type UnderstoodProps = { found: Preview; choices: Choices; onChange: (changes: Choices) => void };
+
+type Asked = "delimiter" | "decimal" | "encoding" | "header";
+const LINES: { asked: Asked; label: string; options: WordOption[] }[] = [
+  {
+    asked: "delimiter",
+    label: "Values parted by",
+    options: [
+      { value: ",", label: "comma" },
+      { value: ";", label: "semicolon" },
+      { value: "\t", label: "tab" },
+      { value: "|", label: "vertical bar" },
+      { value: " ", label: "blanks" },
+      { value: "", label: "nothing", note: "one column" },
+    ],
+  },
+  {
+    asked: "decimal",
+    label: "Decimal mark",
+    options: [
+      { value: ".", label: "point" },
+      { value: ",", label: "comma" },
+    ],
+  },
+  {
+    asked: "encoding",
+    label: "Text encoding",
+    options: [
+      { value: "utf-8", label: "UTF-8" },
+      { value: "utf-16", label: "UTF-16" },
+      { value: "latin-1", label: "Latin-1" },
+      { value: "windows-1252", label: "Windows-1252" },
+    ],
+  },
+  {
+    asked: "header",
+    label: "First lines",
+    options: [
+      { value: "names", label: "names" },
+      { value: "names-and-units", label: "names, then units" },
+      { value: "none", label: "values already" },
+    ],
+  },
+];
+
+/** What was understood from the file, each guess with its reason on hover and changeable in place. */
+export function Understood({ found, choices, onChange }: UnderstoodProps) {
+  const changed = Object.keys(choices).length > 0;
+  return (
+    <Card
+      title="As it was understood"
+      aside={
+        changed && (
+          <Button
+            look="link"
+            className="text-small!"
+            onClick={() =>
+              onChange({
+                delimiter: null,
+                decimal: null,
+                encoding: null,
+                header: null,
+                missing_codes: null,
+                kinds: null,
+              })
+            }
+          >
+            as found
+          </Button>
+        )
+      }
+    >
+      <dl className="min-h-0 overflow-y-auto py-1.5">
+        {LINES.map(({ asked, label, options }) => {
+          const guess = found.found[asked];
+          const value = String(guess.value);
+          return (
+            <Line key={asked} label={label} why={guess.why}>
+              <WordChoice
+                label={label}
+                shown={options.find((option) => option.value === value)?.label ?? value}
+                value={value}
+                options={options}
+                onChoose={(chosen) => onChange({ [asked]: chosen } as Choices)}
+              />
+            </Line>
+          );
+        })}
+        <Line label="Mean missing" why={found.found.missing_codes.why}>
+          <MissingCodes
+            key={String(found.found.missing_codes.value)}
+            codes={found.found.missing_codes.value as string[]}
+            onChange={onChange}
+          />
+        </Line>
+        {Number(found.found.comments.value) > 0 && (
+          <Line label="Not used" why={found.found.comments.why}>
+            {counted(Number(found.found.comments.value), "comment line")}
+          </Line>
+        )}
+      </dl>
+    </Card>
+  );
+}
+
+function Line({ label, why, children }: { label: string; why: string; children: React.ReactNode }) {
+  return (
+    <div className="grid min-h-[25px] grid-cols-[7.500rem_1fr] items-baseline px-3.5">
+      <Hint text={why}>
+        <dt className="text-muted-ink">{label}</dt>
+      </Hint>
+      <dd>
+        {children}
+        <span className="sr-only">, because {why}</span>
+      </dd>
+    </div>
+  );
+}
+
+function MissingCodes({ codes, onChange }: { codes: string[]; onChange: (changes: Choices) => void }) {
+  const [typed, setTyped] = useState(codes.join(", "));
+  const [open, setOpen] = useState(false);
+  const set = (event: FormEvent) => {
+    event.preventDefault();
+    setOpen(false);
+    onChange({
+      missing_codes: typed
+        .split(",")
+        .map((code) => code.trim())
+        .filter(Boolean),
+    });
+  };
+  const shown = ["blank", ...codes.map((code) => code.replace(/^-(?=\d)/, "\u2212"))].join(", ");
+  return (
+    <Floating
+      label="Values that mean missing"
+      open={open}
+      onOpenChange={setOpen}
+      className="w-72 p-3"
+      trigger={
+        <button type="button" className="dotted-word text-left" aria-label={`Mean missing: ${shown}`}>
+          {shown}
+        </button>
+      }
+    >
+      <form onSubmit={set} className="flex items-end gap-2">
+        <Field
+          label="Besides blank, parted by commas"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+        />
+        <Button type="submit">Set</Button>
+      </form>
+    </Floating>
+  );
+}

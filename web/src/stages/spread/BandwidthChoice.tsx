@@ -1,0 +1,76 @@
+import { type FormEvent, useState } from "react";
+import type { Density } from "../../api/readings";
+import { Button } from "../../ui/Button";
+import { Field } from "../../ui/Field";
+import { Floating } from "../../ui/Floating";
+import { densityWords } from "./caption";
+import { BANDWIDTH_RULES, type Change, KERNELS } from "./useSpreadChoices";
+
+type BandwidthChoiceProps = { density: Density; unit: string; onChange: (changes: Change) => void };
+
+const RULES = {
+  silverman: { label: "Silverman", formula: "0.9 min(SD, IQR/1.34) n^(−1/5)" },
+  scott: { label: "Scott", formula: "1.06 SD n^(−1/5)" },
+  "plug-in": { label: "plug-in", formula: "Botev, Grotowski and Kroese (2010)" },
+};
+
+/** Bandwidth by a named rule or typed, and the shape of the kernel. */
+export function BandwidthChoice({ density, unit, onChange }: BandwidthChoiceProps) {
+  const shown = densityWords(density, unit);
+  const [typed, setTyped] = useState(String(Number(density.bandwidth.toPrecision(4))));
+  const set = (event: FormEvent) => {
+    event.preventDefault();
+    if (Number(typed) > 0) onChange({ bandwidth: Number(typed) });
+  };
+  return (
+    <Floating
+      label="Bandwidth"
+      side="top"
+      className="w-80 p-3.5"
+      trigger={
+        <Button look="word" aria-label={`Density: ${shown}`} className="text-small!">
+          {shown}
+        </Button>
+      }
+    >
+      <p className="mb-2 text-muted-ink text-small">Now: {density.rule}. The bandwidth is the kernel's SD.</p>
+      <div className="mb-3 flex flex-col gap-1.5">
+        {BANDWIDTH_RULES.map((rule) => (
+          <Button
+            key={rule}
+            aria-pressed={density.rule.startsWith(rule)}
+            className="justify-between aria-pressed:border-accent aria-pressed:text-accent"
+            onClick={() => onChange({ bandwidth: rule })}
+          >
+            {RULES[rule].label}
+            <span className="text-muted-ink text-small">{RULES[rule].formula}</span>
+          </Button>
+        ))}
+      </div>
+      <form onSubmit={set} className="mb-3 flex items-end gap-2">
+        <Field
+          label={unit ? `By hand (${unit})` : "By hand"}
+          inputMode="decimal"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+        />
+        <Button type="submit">Set</Button>
+      </form>
+      <fieldset>
+        <legend className="mb-1 font-serif text-lead">Kernel</legend>
+        <div className="flex flex-wrap gap-1.5">
+          {KERNELS.map((kernel) => (
+            <Button
+              key={kernel}
+              aria-pressed={density.kernel === kernel}
+              className="text-small! aria-pressed:border-accent aria-pressed:text-accent"
+              onClick={() => onChange({ kernel })}
+            >
+              {kernel}
+            </Button>
+          ))}
+        </div>
+      </fieldset>
+    </Floating>
+  );
+}

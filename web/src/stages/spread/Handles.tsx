@@ -1,0 +1,123 @@
+import type { Classes, Density, Spread } from "../../api/readings";
+import { Grip } from "../../ui/Grip";
+import { significant } from "../../words/numbers";
+import { unitOf } from "./caption";
+import type { Lanes } from "./stackLayout";
+
+/** A length in the variable's unit, rounded to what a hand can mean on this axis: about a pixel. */
+export function rounded(value: number, perPixel: number): number {
+  const step = 10 ** Math.floor(Math.log10(Math.max(perPixel, Number.MIN_VALUE)));
+  const times = Math.max(Math.round(value / step), 1);
+  return Number((times * step).toPrecision(6));
+}
+
+const perPixel = (lanes: Lanes) => Math.abs(lanes.x.invert(1) - lanes.x.invert(0));
+
+export type WidthChoice = { width: number; start: number };
+
+type WidthHandleProps = {
+  spread: Spread;
+  classes: Classes;
+  lanes: Lanes;
+  onDrag: (choice: WidthChoice) => void;
+  onEnd: () => void;
+};
+
+/** The right edge of the fullest class: drag it, and every class takes its width. */
+export function WidthHandle({ spread, classes, lanes, onDrag, onEnd }: WidthHandleProps) {
+  const fullest = classes.counts.reduce((best, count, i) => (count > (classes.counts[best] ?? 0) ? i : best), 0);
+  const left = classes.boundaries[fullest] as number;
+  const right = classes.boundaries[fullest + 1] as number;
+  const { minimum, maximum } = spread.summary;
+  if (classes.width === null || minimum === null || maximum === null || minimum === maximum) return null;
+  const step = perPixel(lanes);
+  const least = Math.max((maximum - minimum) / 500, step);
+  const take = (asked: number) => {
+    const width = rounded(Math.min(Math.max(asked, least), maximum - minimum), step);
+    // The grabbed class keeps its left edge; as many whole classes as needed go before it.
+    const start = left - Math.ceil((left - minimum) / width - 1e-9) * width;
+    onDrag({ width, start: Number(start.toPrecision(12)) });
+  };
+  const width = right - left;
+  return (
+    <Grip
+      x={lanes.x(right)}
+      y={lanes.base}
+      label="Class width"
+      value={width}
+      valueText={`${significant(width, 4)}${unitOf(spread.subject.unit)}`}
+      onDrag={(px) => take(lanes.x.invert(px) - left)}
+      onStep={(steps) => {
+        take(width + 2 * steps * step);
+        onEnd();
+      }}
+      onEnd={onEnd}
+    >
+      <path d="M0 -11V11" className="stroke-accent stroke-[2]" strokeLinecap="round" />
+      <path d="M-4.5 -3.5L-8 0L-4.5 3.5M4.5 -3.5L8 0L4.5 3.5" fill="none" className="stroke-[1.4] stroke-accent" />
+    </Grip>
+  );
+}
+
+type BandwidthHandleProps = {
+  spread: Spread;
+  density: Density;
+  lanes: Lanes;
+  /** Height of the drawing above the axis at a value, in pixels from the top. */
+  clearAt: (value: number) => number;
+  onDrag: (bandwidth: number) => void;
+  onEnd: () => void;
+};
+
+const BUMP_HEIGHT = 26;
+/** The grips stand this far outside one SD, so that a narrow bump can still be taken hold of. */
+const CLEAR_OF = 6;
+const bell = (z: number) => Math.exp(-0.5 * z * z);
+
+/** A bump as wide as the kernel, set where the picture is emptiest: its two grips are one SD from its middle. */
+export function BandwidthHandle({ spread, density, lanes, clearAt, onDrag, onEnd }: BandwidthHandleProps) {
+  const [from = 0, to = 0] = lanes.x.range();
+  const { bandwidth } = density;
+  const half = Math.abs(lanes.x(bandwidth) - lanes.x(0));
+  const reach = Math.min(Math.max(3 * half, 40), (to - from) / 2);
+  const places = [0.82, 0.18, 0.7, 0.3, 0.5].map((share) =>
+    Math.min(Math.max(from + share * (to - from), from + reach), to - reach),
+  );
+  const clear = (middle: number) =>
+    Math.min(...[-1, -0.5, 0, 0.5, 1].map((part) => clearAt(lanes.x.invert(middle + part * reach))));
+  const middle = places.reduce((best, place) => (clear(place) > clear(best) + 8 ? place : best));
+  const y = Math.max(Math.min(clear(middle) - 34, lanes.base - 120), 34 + BUMP_HEIGHT + 8);
+  const step = perPixel(lanes) / 2;
+  const take = (asked: number) => onDrag(rounded(Math.max(asked, step), step));
+  const outline = Array.from({ length: 61 }, (_, i) => {
+    const z = (i - 30) / 10;
+    return `${(middle + z * half).toFixed(1)} ${(y - BUMP_HEIGHT * bell(z)).toFixed(1)}`;
+  });
+  const grips = [-1, 1] as const;
+  return (
+    <g data-screen-only>
+      <path d={`M${outline.join("L")}Z`} className="fill-heron-fill stroke-series-heron opacity-80" />
+      <text x={middle} y={y + 14} textAnchor="middle" className="fill-muted-ink text-small">
+        drag to smooth
+      </text>
+      {grips.map((side) => (
+        <Grip
+          key={side}
+          x={middle + side * (half + CLEAR_OF)}
+          y={y - BUMP_HEIGHT * bell(1)}
+          label={side === 1 ? "Bandwidth" : "Bandwidth, from the left"}
+          value={bandwidth}
+          valueText={`${significant(bandwidth)}${unitOf(spread.subject.unit)}`}
+          onDrag={(px) => take(lanes.x.invert(Math.abs(px - middle) - CLEAR_OF) - lanes.x.invert(0))}
+          onStep={(steps) => {
+            take(bandwidth + 2 * side * steps * step);
+            onEnd();
+          }}
+          onEnd={onEnd}
+        >
+          <circle r={5.5} className="fill-raised stroke-[2] stroke-accent" />
+        </Grip>
+      ))}
+    </g>
+  );
+}

@@ -1,0 +1,159 @@
+import { useQuery } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { classesOf, densityOf, normalityOf, spreadOf } from "../../api/readings";
+import type { Table, Variable } from "../../api/studies";
+import type { Domain } from "../../plot/scales";
+import { useSelectedRows } from "../../state/selection";
+import { Card } from "../../ui/Card";
+import { LayerToggles } from "../../ui/LayerToggles";
+import { Notice } from "../../ui/Notice";
+import { useSize } from "../../ui/useSize";
+import { Wave } from "../../ui/Wave";
+import { useMarkSelection } from "../useMarkSelection";
+import { BandwidthChoice } from "./BandwidthChoice";
+import { ClassesChoice } from "./ClassesChoice";
+import { captionOf, classesWords, interval, ruleWords } from "./caption";
+import type { WidthChoice } from "./Handles";
+import { MeasureChoice } from "./MeasureChoice";
+import { NormalityCard } from "./NormalityCard";
+import { ReadingCard } from "./ReadingCard";
+import { Stack } from "./Stack";
+import { domainOf } from "./stackLayout";
+import { TakeAway } from "./TakeAway";
+import { useFollowing } from "./useFollowing";
+import { LAYERS, setsNoClasses, type useSpreadChoices } from "./useSpreadChoices";
+
+type NumericSpreadProps = ReturnType<typeof useSpreadChoices> & { table: Table; variable: Variable };
+
+const problemOf = (error: Error | null) =>
+  error && "remedy" in error ? { problem: error.message, remedy: String(error.remedy) } : null;
+
+export function NumericSpread({ table, variable, choices, change }: NumericSpreadProps) {
+  const symbol = variable.symbol;
+  // What the hand holds while it drags; the address takes it when the hand lets go.
+  const [held, setHeld] = useState<{ classes?: WidthChoice; bandwidth?: number }>({});
+  const askedClasses = held.classes ? { ...held.classes, closed: choices.classes.closed } : choices.classes;
+  const askedDensity = held.bandwidth ? { ...choices.density, bandwidth: held.bandwidth } : choices.density;
+  const spread = useQuery(spreadOf(table, symbol, { quantile_definition: choices.definition }));
+  const classes = useFollowing(askedClasses, (asked) => classesOf(table, symbol, asked));
+  const density = useFollowing(askedDensity, (asked) => densityOf(table, symbol, asked));
+  const normality = useQuery(normalityOf(table, symbol));
+
+  const selected = useSelectedRows(table.id);
+  const onSelect = useMarkSelection(table, symbol);
+  const [room, size] = useSize();
+  const drawing = useRef<SVGSVGElement>(null);
+  const heldDomain = useRef<Domain | null>(null);
+  const onDragEnd = useCallback(() => {
+    heldDomain.current = null;
+    setHeld((now) => {
+      if (now.classes) queueMicrotask(() => change({ ...setsNoClasses, ...now.classes }, true));
+      if (now.bandwidth) queueMicrotask(() => change({ bandwidth: now.bandwidth }, true));
+      return now;
+    });
+  }, [change]);
+  const addressKeeps = JSON.stringify([choices.classes, choices.density]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once the address holds what was dragged, the hand does not
+  useEffect(() => setHeld({}), [addressKeeps]);
+
+  const found = spread.data;
+  const trouble = problemOf(spread.error) ?? problemOf(classes.error);
+  const noCurve = problemOf(density.error);
+  const fresh = found ? domainOf(found, classes.data) : null;
+  const hand = held.classes || held.bandwidth;
+  if (hand && !heldDomain.current) heldDomain.current = fresh;
+  if (!hand) heldDomain.current = null;
+  const domain = heldDomain.current ?? fresh;
+  const drawable = found && found.summary.n > 0;
+  const caption = found
+    ? captionOf({
+        spread: found,
+        classes: classes.data,
+        density: density.data,
+        layers: choices.layers,
+        measure: choices.measure,
+      })
+    : "";
+  const unit = variable.unit;
+  return (
+    <>
+      <Card
+        title="Shape on one axis"
+        className="stack-card"
+        aside={
+          <LayerToggles
+            label="Layers shown"
+            layers={LAYERS}
+            shown={choices.layers}
+            onChange={(layers) => change({ layers: layers.join(" ") }, true)}
+          />
+        }
+        footer={
+          drawable && (
+            <>
+              {classes.data && (
+                <ClassesChoice
+                  classes={classes.data}
+                  asked={choices.classes}
+                  unit={unit}
+                  onChange={(changes) => change(changes)}
+                  shown={`${classesWords(classes.data, unit)}, ${interval(classes.data, 0)} …`}
+                  rule={ruleWords(classes.data.rule)}
+                />
+              )}
+              {density.data && (
+                <BandwidthChoice density={density.data} unit={unit} onChange={(changes) => change(changes)} />
+              )}
+              <MeasureChoice measure={choices.measure} onChange={(measure) => change({ measure })} />
+              <TakeAway
+                drawing={drawing}
+                caption={caption}
+                table={table}
+                variable={variable}
+                definition={choices.definition}
+                classes={choices.classes}
+              />
+            </>
+          )
+        }
+      >
+        {trouble && <Notice {...trouble} className="m-3.5" />}
+        {noCurve && drawable && <Notice {...noCurve} className="mx-3.5 mt-3" />}
+        {density.data?.cautions.map((caution) => (
+          <Notice key={caution} problem={caution} className="mx-3.5 mt-3" />
+        ))}
+        {found && !drawable && (
+          <p className="m-auto max-w-80 py-16 text-center font-serif text-lead text-muted-ink">
+            All {table.n_rows} rows are missing here. Once there are values, their classes, box and points stand here on
+            one axis.
+          </p>
+        )}
+        <div ref={room} className="relative min-h-[300px] flex-1">
+          {drawable && domain && size && size.width > 80 && (
+            <Stack
+              spread={found}
+              classes={classes.data}
+              density={noCurve ? undefined : density.data}
+              domain={domain}
+              choices={choices}
+              selected={selected}
+              size={size}
+              drawing={drawing}
+              onSelect={onSelect}
+              onWidth={(width) => setHeld({ classes: width })}
+              onBandwidth={(bandwidth) => setHeld({ bandwidth })}
+              onDragEnd={onDragEnd}
+            />
+          )}
+          {spread.isPending && <Wave moving className="absolute top-1/2 left-1/2 w-24 -translate-x-1/2 text-primary" />}
+        </div>
+      </Card>
+      <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
+        {found && <ReadingCard table={table} spread={found} onDefinition={(definition) => change({ definition })} />}
+        {normality.data && normality.data.subject.symbol === symbol && (
+          <NormalityCard table={table} reading={normality.data} />
+        )}
+      </div>
+    </>
+  );
+}

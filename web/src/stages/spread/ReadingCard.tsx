@@ -1,0 +1,106 @@
+import type { Definition, Spread } from "../../api/readings";
+import type { Table } from "../../api/studies";
+import { usePreferences } from "../../state/preferences";
+import { Button } from "../../ui/Button";
+import { Card } from "../../ui/Card";
+import { Floating } from "../../ui/Floating";
+import { Hint } from "../../ui/Hint";
+import { RowLinks } from "../RowLinks";
+import { DefinitionsChoice } from "./DefinitionsChoice";
+import { type Line, lineOf, STATISTICS, USUAL } from "./statistics";
+
+type ReadingCardProps = { table: Table; spread: Spread; onDefinition: (definition: Definition) => void };
+
+/** What a careful colleague would say of the variable, and the numbers behind it. */
+export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
+  const chosen = usePreferences((state) => state.statistics) ?? USUAL;
+  const lines = STATISTICS.filter((statistic) => chosen.includes(statistic.id)).map((statistic) =>
+    lineOf(statistic, spread),
+  );
+  return (
+    <Card
+      title="Reading"
+      className="min-h-[140px] shrink"
+      aside={
+        <span className="flex gap-2">
+          <DefinitionsChoice table={table} spread={spread} onDefinition={onDefinition} />
+          <StatisticsChoice chosen={chosen} />
+        </span>
+      }
+    >
+      <p className="border-line border-b px-3.5 py-2 font-serif text-lead">
+        {spread.words.map((said, i) => (
+          <span key={said.text}>
+            {i > 0 && " "}
+            {said.text}
+            {said.rows.length > 0 && (
+              <>
+                {": "}
+                <RowLinks table={table} rows={said.rows} />.
+              </>
+            )}
+          </span>
+        ))}
+      </p>
+      <dl className="figures min-h-0 flex-1 overflow-y-auto py-1">
+        {lines.map((line) => (
+          <StatisticLine key={line.label} line={line} unit={spread.subject.unit} />
+        ))}
+      </dl>
+    </Card>
+  );
+}
+
+function StatisticLine({ line, unit }: { line: Line; unit: string }) {
+  const text = (
+    <>
+      <p className="font-semibold">{line.exact}</p>
+      <p className="mt-1">{line.definition}</p>
+      {line.source && <p className="mt-1 text-muted-ink">{line.source}</p>}
+      {unit && <p className="mt-1 text-muted-ink">Unit of the variable: {unit}</p>}
+    </>
+  );
+  return (
+    <Hint text={text}>
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: the exact figure and its definition open on focus */}
+      <div tabIndex={0} className="flex min-h-5 items-baseline gap-x-2 px-3.5 hover:bg-surface">
+        <dt>{line.label}</dt>
+        <dd className="flex-1 whitespace-nowrap text-right font-semibold">{line.figures}</dd>
+        <dd className="w-[102px] shrink-0 truncate text-muted-ink text-small">{line.aside}</dd>
+      </div>
+    </Hint>
+  );
+}
+
+function StatisticsChoice({ chosen }: { chosen: string[] }) {
+  const setStatistics = usePreferences((state) => state.setStatistics);
+  const toggle = (id: string) =>
+    setStatistics(chosen.includes(id) ? chosen.filter((other) => other !== id) : [...chosen, id]);
+  return (
+    <Floating
+      label="Statistics listed"
+      align="end"
+      className="w-64 p-3"
+      trigger={
+        <Button look="word" className="text-small!">
+          statistics
+        </Button>
+      }
+    >
+      {STATISTICS.map((statistic) => (
+        <label key={statistic.id} className="flex min-h-6 cursor-pointer items-center gap-2">
+          <input
+            type="checkbox"
+            className="accent-[var(--accent)]"
+            checked={chosen.includes(statistic.id)}
+            onChange={() => toggle(statistic.id)}
+          />
+          {statistic.label}
+        </label>
+      ))}
+      <Button look="link" className="mt-1" onClick={() => setStatistics(null)}>
+        as at first
+      </Button>
+    </Floating>
+  );
+}

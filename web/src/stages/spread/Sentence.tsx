@@ -1,0 +1,67 @@
+import { useNavigate } from "react-router";
+import type { Definition } from "../../api/readings";
+import { type Table, useStudies, type Variable } from "../../api/studies";
+import { useSentence } from "../../state/sentence";
+import { WordChoice } from "../../ui/WordChoice";
+import { about, isNumeric, named } from "../../words/kinds";
+import { counted, whole } from "../../words/numbers";
+import { ANOTHER_VARIABLE, type Change } from "./useSpreadChoices";
+
+type SentenceProps = {
+  table: Table;
+  variable: Variable;
+  definition: Definition;
+  change: (changes: Change) => void;
+};
+
+const DEFINITIONS: Definition[] = [1, 2, 3, 4, 5, 6, 7, 8, 9, "hinges"];
+const NOTES: Partial<Record<Definition, string>> = { 7: "usual", hinges: "Tukey" };
+const definitionWords = (definition: Definition) => (definition === "hinges" ? "hinges" : `definition ${definition}`);
+
+/** The set-up in words; each underlined word opens a choice. "/" opens the first, to be typed. */
+export function Sentence({ table, variable, definition, change }: SentenceProps) {
+  const navigate = useNavigate();
+  const { data: studies = [] } = useStudies();
+  const typing = useSentence((state) => state.typing);
+  const setTyping = useSentence((state) => state.setTyping);
+  const tables = studies.flatMap((study) => study.tables);
+  return (
+    <h1 className="text-head leading-tight">
+      Spread of{" "}
+      <WordChoice
+        label="Variable"
+        shown={named(variable)}
+        value={variable.symbol}
+        open={typing}
+        onOpenChange={setTyping}
+        options={table.variables.map((other) => ({ value: other.symbol, label: other.label, note: about(other) }))}
+        onChoose={(symbol) => change({ ...ANOTHER_VARIABLE, variable: symbol })}
+      />{" "}
+      in{" "}
+      <WordChoice
+        label="Table"
+        shown={table.name}
+        value={table.id}
+        options={tables.map((other) => ({ value: other.id, label: other.name, note: counted(other.n_rows, "row") }))}
+        onChoose={(id) => navigate(`/tables/${id}/spread`)}
+      />
+      {isNumeric(variable) && (
+        <>
+          , quartiles by{" "}
+          <WordChoice
+            label="Quantile definition"
+            shown={definitionWords(definition)}
+            value={String(definition)}
+            options={DEFINITIONS.map((value) => ({
+              value: String(value),
+              label: definitionWords(value),
+              note: NOTES[value] ?? "",
+            }))}
+            onChoose={(value) => change({ definition: value === "7" ? null : value })}
+          />
+        </>
+      )}
+      <span className="sr-only">, {whole(table.n_rows)} rows</span>
+    </h1>
+  );
+}

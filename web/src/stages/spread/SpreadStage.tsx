@@ -1,0 +1,42 @@
+import { useEffect } from "react";
+import { useParams } from "react-router";
+import { useTable } from "../../api/studies";
+import { Notice } from "../../ui/Notice";
+import { isNumeric } from "../../words/kinds";
+import { firstToLookAt } from "./firstToLookAt";
+import { LevelsSpread } from "./LevelsSpread";
+import { NumericSpread } from "./NumericSpread";
+import { Sentence } from "./Sentence";
+import { TimesSpread } from "./TimesSpread";
+import { UsedRows } from "./UsedRows";
+import { useSpreadChoices } from "./useSpreadChoices";
+
+/** How is a variable distributed? */
+export function SpreadStage() {
+  const { tableId } = useParams();
+  const { data: table, error } = useTable(tableId);
+  const { choices, change } = useSpreadChoices();
+  const variable = table && (table.variables.find(({ symbol }) => symbol === choices.variable) ?? firstToLookAt(table));
+  useEffect(() => {
+    if (variable && choices.variable !== variable.symbol) change({ variable: variable.symbol }, true);
+  }, [variable, choices.variable, change]);
+  if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
+  if (!table || !variable) return null;
+  return (
+    <div className="flex h-full min-h-0 flex-col px-4.5 pb-3.5">
+      <div className="flex min-h-[56px] flex-wrap items-center justify-between gap-x-6 gap-y-1 py-2">
+        <Sentence table={table} variable={variable} definition={choices.definition} change={change} />
+        <UsedRows table={table} variable={variable} />
+      </div>
+      <div key={`${table.id} ${variable.symbol}`} className="stage-grid">
+        {isNumeric(variable) ? (
+          <NumericSpread {...{ table, variable, choices, change }} />
+        ) : variable.kind === "date-time" ? (
+          <TimesSpread table={table} variable={variable} />
+        ) : (
+          <LevelsSpread table={table} variable={variable} />
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,64 @@
+import { type RefObject, useState } from "react";
+import { type ClassesAsked, type Definition, numbersAddress } from "../../api/readings";
+import type { Table, Variable } from "../../api/studies";
+import { figurePng, figureSvg, handOver } from "../../plot/figureFile";
+import { Button } from "../../ui/Button";
+import { Floating } from "../../ui/Floating";
+import { Notice } from "../../ui/Notice";
+import { named, titled } from "../../words/kinds";
+
+type TakeAwayProps = {
+  drawing: RefObject<SVGSVGElement | null>;
+  caption: string;
+  table: Table;
+  variable: Variable;
+  definition: Definition;
+  classes: ClassesAsked;
+};
+
+const DPI = 300;
+
+/** The plot as SVG or PNG with its caption, and the numbers as CSV. */
+export function TakeAway({ drawing, caption, table, variable, definition, classes }: TakeAwayProps) {
+  const [trouble, setTrouble] = useState("");
+  const name = `${table.name} ${variable.symbol} spread`.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, "-");
+  const words = { title: `Spread of ${named(variable)}`, caption };
+  const take = async (kind: "svg" | "png") => {
+    if (!drawing.current) return;
+    setTrouble("");
+    try {
+      const svg = await figureSvg(drawing.current, words);
+      const file = kind === "svg" ? new Blob([svg], { type: "image/svg+xml" }) : await figurePng(svg, DPI);
+      handOver(file, `${name}.${kind}`);
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : "The file could not be written.");
+    }
+  };
+  return (
+    <Floating
+      label="Take away"
+      side="top"
+      align="end"
+      className="w-80 p-3.5"
+      trigger={
+        <Button look="primary" className="ml-auto text-small!">
+          Take away
+        </Button>
+      }
+    >
+      <p className="mb-3 font-serif text-muted-ink">{caption}</p>
+      <div className="flex flex-wrap gap-1.5">
+        <Button onClick={() => take("svg")}>Plot as SVG</Button>
+        <Button onClick={() => take("png")}>Plot as PNG, {DPI} dpi</Button>
+        <a
+          href={numbersAddress(table, variable.symbol, { quantile_definition: definition }, classes)}
+          download
+          className="inline-flex min-h-6 items-center rounded-lg border border-line px-2.5 py-[3px] hover:border-line-strong"
+        >
+          Numbers as CSV
+        </a>
+      </div>
+      {trouble && <Notice problem={`${titled(trouble)}`} className="mt-3" />}
+    </Floating>
+  );
+}

@@ -1,0 +1,76 @@
+import type { Box, Classes, Density, Spread } from "../../api/readings";
+import { aired, type Domain, linear } from "../../plot/scales";
+import type { Layer, Measure } from "./useSpreadChoices";
+
+export const EDGE = { left: 58, right: 20, top: 34, bottom: 46 };
+const BOX_LANE = 66;
+const POINTS_LANE = 64;
+const GAP = 8;
+
+/** Values from the smallest to the largest that the stack must show. */
+export function domainOf(spread: Spread, classes: Classes | undefined): Domain {
+  const { minimum, maximum } = spread.summary;
+  const edges = classes?.boundaries ?? [];
+  const low = Math.min(minimum ?? 0, edges[0] ?? Number.POSITIVE_INFINITY);
+  const high = Math.max(maximum ?? 1, edges.at(-1) ?? Number.NEGATIVE_INFINITY);
+  return aired(low, high);
+}
+
+type Room = { width: number; height: number; layers: Layer[]; domain: Domain };
+
+/** Where the lanes of the stack stand, one over the other on one axis. */
+export function lanesOf({ width, height, layers, domain }: Room) {
+  const foot = height - EDGE.bottom;
+  const points = layers.includes("points") ? POINTS_LANE : 0;
+  const box = layers.includes("box") ? BOX_LANE : 0;
+  const base = foot - points - box - (points + box > 0 ? GAP : 0);
+  return {
+    x: linear(domain, EDGE.left, width - EDGE.right),
+    foot,
+    base,
+    boxAt: foot - points - box / 2 + 4,
+    boxHeight: 26,
+    pointsAt: foot - points / 2 - 2,
+    pointsHalf: POINTS_LANE / 2 - 8,
+    hasBox: box > 0,
+    hasPoints: points > 0,
+  };
+}
+export type Lanes = ReturnType<typeof lanesOf>;
+
+/** What a density is multiplied by to stand on the axis of the measure; classes of unlike width allow only density. */
+export function factorOf(measure: Measure, classes: Classes | undefined, n: number): number {
+  if (measure === "density" || !classes?.width) return 1;
+  return classes.width * (measure === "count" ? n : 100);
+}
+
+export function heightsOf(measure: Measure, classes: Classes): number[] {
+  return { density: classes.densities, count: classes.counts, percent: classes.percents }[measure];
+}
+
+type Tops = { spread: Spread; classes?: Classes; density?: Density; layers: Layer[]; measure: Measure };
+
+/** The tallest thing that will be drawn above the axis. */
+export function tallest({ spread, classes, density, layers, measure }: Tops): number {
+  const factor = factorOf(measure, classes, spread.summary.n);
+  const tops = [0];
+  if (layers.includes("classes") && classes) tops.push(...heightsOf(measure, classes));
+  const most = (heights: Float64Array) => heights.reduce((top, height) => Math.max(top, height), 0);
+  if (layers.includes("density") && density) tops.push(factor * most(density.density));
+  if (layers.includes("normal") && spread.normal) tops.push(factor * most(spread.normal.density));
+  const top = Math.max(...tops);
+  return top > 0 && Number.isFinite(top) ? top : 1;
+}
+
+/** The box in numbers, where the variable has a value. */
+export function boxFigures(box: Box) {
+  if (box.q1 === null || box.median === null || box.q3 === null) return null;
+  return {
+    q1: box.q1,
+    median: box.median,
+    q3: box.q3,
+    whiskerLow: box.whisker_low ?? box.q1,
+    whiskerHigh: box.whisker_high ?? box.q3,
+    fences: box.fences,
+  };
+}

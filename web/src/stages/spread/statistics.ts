@@ -1,0 +1,187 @@
+import type { Spread, Summary } from "../../api/readings";
+import { decimalsFor, exact, fixed } from "../../words/numbers";
+
+export type Statistic = {
+  id: string;
+  label: string;
+  /** The figures, least first; null where undefined, with the reason in `fields`. */
+  fields: (keyof Summary)[];
+  aside?: (spread: Spread, write: (value: number) => string) => string;
+  definition: string;
+  source: string;
+  /** Written with so many decimals whatever the variable's own: quantities without its unit. */
+  decimals?: number;
+};
+
+const TWO = (spread: Spread, low: keyof Summary, high: keyof Summary, write: (value: number) => string): string => {
+  const [from, to] = [spread.summary[low], spread.summary[high]];
+  return typeof from === "number" && typeof to === "number" ? `${write(from)} to ${write(to)}` : "";
+};
+const percent = (level: number) => `${+(100 * level).toFixed(1)} %`;
+const byDefinition = ({ summary }: Spread) =>
+  summary.quantile_definition === "hinges" ? "hinges" : `definition ${summary.quantile_definition}`;
+const QUANTILES = "Hyndman and Fan (1996); hinges: Tukey (1977)";
+
+export const STATISTICS: Statistic[] = [
+  {
+    id: "mean",
+    label: "Mean",
+    fields: ["mean"],
+    aside: ({ summary }, write) => (summary.se === null ? "" : `SE ${write(summary.se)}`),
+    definition: "The sum over n.",
+    source: "",
+  },
+  {
+    id: "mean_interval",
+    label: "Mean, interval",
+    fields: ["mean_low", "mean_high"],
+    aside: ({ summary }) => percent(summary.level),
+    definition: "Mean ± t SE, with t of n − 1 degrees of freedom.",
+    source: "",
+  },
+  {
+    id: "sd",
+    label: "SD",
+    fields: ["sd"],
+    aside: (spread, write) => TWO(spread, "sd_low", "sd_high", write),
+    definition:
+      "Root of the sum of squared deviations over n − 1. Beside it, the chi-square interval, right only if normal.",
+    source: "",
+  },
+  {
+    id: "median",
+    label: "Median",
+    fields: ["median"],
+    aside: (spread, write) => TWO(spread, "median_low", "median_high", write),
+    definition:
+      "The middle value. Beside it, its interval from order statistics, whose coverage is at least the level.",
+    source: "",
+  },
+  {
+    id: "quartiles",
+    label: "Q1, Q3",
+    fields: ["q1", "q3"],
+    aside: byDefinition,
+    definition: "The values below which a quarter and three quarters lie.",
+    source: QUANTILES,
+  },
+  { id: "iqr", label: "IQR", fields: ["iqr"], aside: byDefinition, definition: "Q3 − Q1.", source: QUANTILES },
+  {
+    id: "extremes",
+    label: "Min, max",
+    fields: ["minimum", "maximum"],
+    definition: "The smallest and the largest value.",
+    source: "",
+  },
+  { id: "range", label: "Range", fields: ["range"], definition: "Maximum − minimum.", source: "" },
+  {
+    id: "mad",
+    label: "MAD, scaled",
+    fields: ["mad_scaled"],
+    aside: ({ summary }, write) => (summary.mad === null ? "" : `raw ${write(summary.mad)}`),
+    definition: "Median of the distances from the median; scaled by 1/0.6745 it estimates the SD of a normal variable.",
+    source: "",
+  },
+  {
+    id: "trimmed",
+    label: "Trimmed mean",
+    fields: ["trimmed_mean"],
+    aside: ({ summary }) => `${percent(summary.trim)} at each end`,
+    definition: "The mean without a share of the values at each end.",
+    source: "",
+  },
+  {
+    id: "winsorized",
+    label: "Winsorized mean",
+    fields: ["winsorized_mean"],
+    aside: ({ summary }) => `${percent(summary.trim)} at each end`,
+    definition: "The mean with a share of the values at each end pulled in to the next one.",
+    source: "",
+  },
+  {
+    id: "geometric",
+    label: "Geometric mean",
+    fields: ["geometric_mean"],
+    aside: ({ summary }) => (summary.geometric_sd === null ? "" : `SD factor ${summary.geometric_sd.toFixed(2)}`),
+    definition: "exp of the mean of the logs; the factor is exp of their SD.",
+    source: "",
+  },
+  {
+    id: "geometric_interval",
+    label: "Geom. mean, interval",
+    fields: ["geometric_low", "geometric_high"],
+    aside: ({ summary }) => percent(summary.level),
+    definition: "exp of the t limits of the mean of the logs; it is not symmetric.",
+    source: "",
+  },
+  {
+    id: "skewness",
+    label: "Skewness",
+    fields: ["skewness"],
+    decimals: 2,
+    aside: ({ summary }) => (summary.skewness_se === null ? "" : `if normal, SE ${summary.skewness_se.toFixed(2)}`),
+    definition:
+      "G1 = g1 √(n(n − 1))/(n − 2). The SE holds if normal: a yardstick for departure, no error of the estimate.",
+    source: "Joanes and Gill (1998)",
+  },
+  {
+    id: "kurtosis",
+    label: "Excess kurtosis",
+    fields: ["kurtosis"],
+    decimals: 2,
+    aside: ({ summary }) => (summary.kurtosis_se === null ? "" : `if normal, SE ${summary.kurtosis_se.toFixed(2)}`),
+    definition: "G2 = (n − 1)/((n − 2)(n − 3)) ((n + 1) g2 + 6); 0 for a normal distribution. The SE holds if normal.",
+    source: "Joanes and Gill (1998)",
+  },
+  {
+    id: "cv",
+    label: "CV",
+    fields: ["cv"],
+    decimals: 3,
+    definition: "SD over mean; it means something only where zero means none.",
+    source: "",
+  },
+  { id: "total", label: "Sum", fields: ["total"], definition: "All values added up.", source: "" },
+  {
+    id: "variance",
+    label: "Variance",
+    fields: ["variance"],
+    definition: "The square of the SD, in squared units.",
+    source: "",
+  },
+];
+
+export const USUAL = [
+  "mean",
+  "sd",
+  "median",
+  "quartiles",
+  "iqr",
+  "extremes",
+  "mad",
+  "geometric",
+  "skewness",
+  "kurtosis",
+];
+
+export type Line = { label: string; figures: string; aside: string; exact: string; definition: string; source: string };
+
+/** A statistic of a spread as it is listed: figures to the decimals that suit the data, and exactly. */
+export function lineOf(statistic: Statistic, spread: Spread): Line {
+  const { summary, subject } = spread;
+  const decimals = statistic.decimals ?? decimalsFor(subject.decimals, summary.sd);
+  const write = (value: number) => fixed(value, decimals);
+  const values = statistic.fields.map((field) => summary[field] as number | null);
+  const known = values.filter((value) => value !== null);
+  const missing = statistic.fields.find((field) => summary[field] === null);
+  const why = missing ? (summary.undefined[missing] ?? "") : "";
+  return {
+    label: statistic.label,
+    figures:
+      known.length < values.length ? "none" : known.map(write).join(statistic.id.endsWith("interval") ? " to " : ", "),
+    aside: known.length < values.length ? "" : (statistic.aside?.(spread, write) ?? ""),
+    exact: known.length < values.length ? why : known.map(exact).join(", "),
+    definition: statistic.definition,
+    source: statistic.source,
+  };
+}

@@ -1,0 +1,29 @@
+import { type UseQueryOptions, useQuery } from "@tanstack/react-query";
+import { useEffect, useState } from "react";
+
+/**
+ * A reading that follows the hand: one question at a time, then the newest one, so that a fast hand sees answers on
+ * the way and not only where it stops. The last answer for the same variable stays until the next has come.
+ */
+export function useFollowing<Asked, Found, Key extends readonly unknown[]>(
+  wanted: Asked,
+  reading: (asked: Asked) => UseQueryOptions<Found, Error, Found, Key>,
+) {
+  const [asked, setAsked] = useState(wanted);
+  const options = reading(asked);
+  const query = useQuery<Found, Error, Found, Key>({
+    ...options,
+    placeholderData: ((previous: Found | undefined, before: { queryKey: Key } | undefined) =>
+      sameSubject(before?.queryKey, options.queryKey as Key) ? previous : undefined) as never,
+  });
+  const changed = JSON.stringify(asked) !== JSON.stringify(wanted);
+  useEffect(() => {
+    if (changed && !query.isFetching) setAsked(wanted);
+  }, [changed, query.isFetching, wanted]);
+  return query;
+}
+
+/** Keys of readings begin with what they are of: table, revision, name, variable. */
+function sameSubject(a: readonly unknown[] | undefined, b: readonly unknown[]): boolean {
+  return a?.slice(0, 5).every((part, i) => part === b[i]) ?? false;
+}

@@ -1,0 +1,41 @@
+import { create } from "zustand";
+import { persist } from "zustand/middleware";
+
+type Theme = "light" | "dark" | "system";
+
+type Preferences = {
+  theme: Theme;
+  /** The statistics that a reading lists; null until the reader has chosen. */
+  statistics: string[] | null;
+  singleKeys: boolean;
+  setTheme: (theme: Theme) => void;
+  setStatistics: (statistics: string[] | null) => void;
+  setSingleKeys: (on: boolean) => void;
+};
+
+export const usePreferences = create<Preferences>()(
+  persist(
+    (set) => ({
+      theme: "system",
+      statistics: null,
+      singleKeys: true,
+      setTheme: (theme) => set({ theme }),
+      setStatistics: (statistics) => set({ statistics }),
+      setSingleKeys: (singleKeys) => set({ singleKeys }),
+    }),
+    { name: "velvet-heron" },
+  ),
+);
+
+const night = window.matchMedia("(prefers-color-scheme: dark)");
+
+/** Put the chosen theme on the page, now and whenever it or the system's changes. */
+export function followTheme(): void {
+  const apply = () => {
+    const { theme } = usePreferences.getState();
+    document.documentElement.dataset.theme = theme === "system" ? (night.matches ? "dark" : "light") : theme;
+  };
+  apply();
+  usePreferences.subscribe(apply);
+  night.addEventListener("change", apply);
+}

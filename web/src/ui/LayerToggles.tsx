@@ -1,0 +1,32 @@
+import { ToggleGroup } from "radix-ui";
+
+type LayerTogglesProps<Layer extends string> = {
+  label: string;
+  layers: readonly Layer[];
+  shown: readonly Layer[];
+  onChange: (shown: Layer[]) => void;
+};
+
+/** Which layers of a picture are drawn; each can be put on and off. */
+export function LayerToggles<Layer extends string>({ label, layers, shown, onChange }: LayerTogglesProps<Layer>) {
+  return (
+    <ToggleGroup.Root
+      type="multiple"
+      aria-label={label}
+      value={[...shown]}
+      onValueChange={(next) => onChange(layers.filter((layer) => next.includes(layer)))}
+      className="flex flex-wrap gap-1"
+    >
+      {layers.map((layer) => (
+        <ToggleGroup.Item
+          key={layer}
+          value={layer}
+          className="flex min-h-6 items-center gap-1.5 rounded-md px-1.5 text-muted-ink text-small hover:text-ink data-[state=on]:text-ink [&>span]:border-line-strong data-[state=on]:[&>span]:border-primary data-[state=on]:[&>span]:bg-primary"
+        >
+          <span aria-hidden="true" className="size-2 rounded-full border" />
+          {layer}
+        </ToggleGroup.Item>
+      ))}
+    </ToggleGroup.Root>
+  );
+}
