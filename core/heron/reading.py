@@ -31,7 +31,8 @@ def _shape(summary: Summary) -> Sentence:
         return Sentence(f"With {counted(summary.n, 'value')} the shape cannot be judged.")
     size = abs(summary.skewness)
     if size < 0.5:
-        return Sentence("Roughly symmetric.")
+        flat = summary.kurtosis is not None and summary.kurtosis < -1
+        return Sentence("Roughly symmetric, " + "flat or two-peaked." if flat else "Roughly symmetric.")
     side = "right" if summary.skewness > 0 else "left"
     return Sentence(f"{'Strongly' if size >= 1 else 'Moderately'} {side}-skewed.")
 

@@ -140,9 +140,15 @@ def _normal_curve(numbers: Floats) -> normality.NormalCurve | None:
 
 def classes(table: Table, symbol: str, **options: Any) -> tuple[Subject, Used, frequency.Classes]:
     subject, column, used = _numbers(table, symbol, (*NUMBER_KINDS, "date-time"))
-    if not any(options.get(name) is not None for name in ("rule", "count", "width", "boundaries")):
-        options["rule"] = "integers" if column.kind in ("count", "ordered") else "freedman-diaconis"
-    return subject, used, frequency.classify(column.numbers, **options)
+    if any(options.get(name) is not None for name in ("rule", "count", "width", "boundaries")):
+        return subject, used, frequency.classify(column.numbers, **options)
+    whole = frequency.classify(column.numbers, **{**options, "rule": "integers"})
+    if column.kind in ("count", "ordered"):
+        return subject, used, whole
+    usual = frequency.classify(column.numbers, **{**options, "rule": "freedman-diaconis"})
+    # Classes narrower than the step in which the values were recorded would be a comb of empty ones.
+    narrow = column.kind == "continuous" and column.decimals == 0 and (usual.width or 1) < 1
+    return subject, used, whole if narrow else usual
 
 
 def within(table: Table, symbol: str, low: float, high: float, closed: str) -> Within:

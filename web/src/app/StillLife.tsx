@@ -19,7 +19,7 @@ export function StillLife() {
       <path d="M20 166H500" className="stroke-chart-axis" />
       <path d="M112 166V196M154 166V196M236 166V196" strokeDasharray="1.5 3.5" className="stroke-line-strong" />
       <path d="M40 200H112M236 200H392" strokeLinecap="round" className="stroke-[1.5] stroke-ink" />
-      <rect x={112} y={187} width={124} height={26} rx={6} className="fill-chart-paper stroke-[1.5] stroke-ink" />
+      <rect x={112} y={187} width={124} height={26} rx={6} className="fill-raised stroke-[1.5] stroke-ink" />
       <path d="M154 189V211" strokeLinecap="round" className="stroke-[3] stroke-series-velvet" />
       {[420, 441, 478].map((x) => (
         <path

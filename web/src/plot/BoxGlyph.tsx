@@ -36,7 +36,7 @@ export function BoxGlyph({ box, x, y, height, showFences }: BoxGlyphProps) {
         width={width}
         height={height}
         rx={Math.min(6, width / 2)}
-        className="fill-chart-paper stroke-[1.5] stroke-ink"
+        className="fill-raised stroke-[1.5] stroke-ink"
       />
       <path
         d={`M${x(box.median)} ${y - half + 1.5}v${height - 3}`}
@@ -91,7 +91,7 @@ export function Rings({ xs, far, y }: RingsProps) {
           // biome-ignore lint/suspicious/noArrayIndexKey: rings have no life of their own
           key={i}
           d={`M${at - 3.6} ${y}a3.6 3.6 0 1 0 7.2 0a3.6 3.6 0 1 0 -7.2 0M${at} ${y - 3.6}v-3.6`}
-          className={far[i] ? "fill-chart-paper stroke-danger" : "fill-chart-paper stroke-caution"}
+          className={far[i] ? "fill-raised stroke-danger" : "fill-raised stroke-caution"}
         />
       ))}
     </g>

@@ -16,6 +16,18 @@ const KEPT = [
   "font-variant-numeric",
   "text-anchor",
 ] as const;
+const TYPE = /^(font|text)-/;
+/** What a drawing program takes for granted, and so need not be written. */
+const INITIAL: Record<string, string> = {
+  "fill-opacity": "1",
+  stroke: "none",
+  "stroke-width": "1px",
+  "stroke-dasharray": "none",
+  "stroke-linecap": "butt",
+  "stroke-linejoin": "miter",
+  "font-style": "normal",
+  "text-anchor": "start",
+};
 const SVG = "http://www.w3.org/2000/svg";
 const CAPTION_SIZE = 12;
 const CAPTION_LINE = 16;
@@ -85,20 +97,28 @@ function texted(name: string, text: string): SVGElement {
 
 /** Put what the style sheet says into attributes, and take away what only the application reads. */
 function writeOut(root: SVGSVGElement): void {
-  for (const part of root.querySelectorAll<SVGElement>("*")) {
-    const style = getComputedStyle(part);
-    const isText = part instanceof SVGTextContentElement;
-    const drawn = part instanceof SVGGeometryElement || isText;
-    for (const name of KEPT) {
-      const isType = name.startsWith("font") || name === "text-anchor";
-      if (name === "opacity" ? style.opacity !== "1" : drawn && (!isType || isText)) {
-        part.setAttribute(name, style.getPropertyValue(name));
-      }
-    }
+  const parts = [...root.querySelectorAll<SVGElement>("*")];
+  // All styles are read before the first class goes, since parts inherit from those around them.
+  const styles = parts.map(styleOf);
+  parts.forEach((part, i) => {
     for (const attribute of [...part.attributes]) {
       if (/^(class|style|tabindex|role|aria-|data-)/.test(attribute.name)) part.removeAttribute(attribute.name);
     }
-  }
+    for (const [name, value] of styles[i] ?? []) part.setAttribute(name, value);
+  });
+}
+
+function styleOf(part: SVGElement): [string, string][] {
+  const style = getComputedStyle(part);
+  const isText = part instanceof SVGTextContentElement;
+  const isDrawn = part instanceof SVGGeometryElement || isText;
+  const kept = KEPT.filter((name) => {
+    if (name === "opacity") return style.opacity !== "1";
+    return TYPE.test(name) ? isText : isDrawn;
+  });
+  return kept
+    .map((name): [string, string] => [name, style.getPropertyValue(name)])
+    .filter(([name, value]) => value !== INITIAL[name]);
 }
 
 function wrapped(text: string, room: number): string[] {

@@ -1,4 +1,5 @@
 import { type DragEvent, useRef, useState } from "react";
+import { useSession } from "../../api/session";
 import { type Preview, type Study, useBringIn, usePaste } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
@@ -8,10 +9,9 @@ import { titled } from "../../words/kinds";
 
 type BringInProps = { study: Study; onPreview: (found: Preview) => void };
 
-const FORMS = ["comma", "semicolon", "tab", "vertical bar", "blanks"];
-
 /** A file or pasted text, to be looked at; nothing is stored yet. */
 export function BringIn({ study, onPreview }: BringInProps) {
+  const { data: session } = useSession();
   const file = useBringIn(study.id);
   const paste = usePaste(study.id);
   const picker = useRef<HTMLInputElement>(null);
@@ -62,7 +62,8 @@ export function BringIn({ study, onPreview }: BringInProps) {
             }}
           />
           <p className="text-muted-ink text-small">
-            Values parted by {FORMS.join(", ")}; decimal point or comma; UTF-8, UTF-16 or Latin-1; up to 200 MB.
+            Parted by comma, semicolon, tab, vertical bar or blanks; decimal point or comma; up to{" "}
+            {Math.round((session?.upload_limit ?? 0) / 1e6)} MB.
           </p>
         </div>
         <form

@@ -19,7 +19,10 @@ export function FirstRows({ found, onKind }: FirstRowsProps) {
               row
             </th>
             {found.variables.map((variable) => (
-              <th key={variable.symbol} className="min-w-28 border-line-strong border-b px-3 py-1.5 font-normal">
+              <th
+                key={variable.symbol}
+                className={`border-line-strong border-b px-2.5 py-1.5 font-normal ${isNumber(variable) ? "text-right" : ""}`}
+              >
                 <span className="block font-semibold">{variable.label}</span>
                 <span className="block text-small">
                   <WordChoice
@@ -56,7 +59,7 @@ export function FirstRows({ found, onKind }: FirstRowsProps) {
                 return (
                   <td
                     key={variable.symbol}
-                    className={`max-w-64 truncate border-line border-b px-3 py-1 ${isNumber(variable) ? "text-right" : ""} ${missing ? "text-caution italic" : ""}`}
+                    className={`max-w-64 truncate border-line border-b px-2.5 py-1 ${isNumber(variable) ? "text-right" : ""} ${missing ? "text-caution italic" : ""}`}
                   >
                     {missing && cell === "" ? "blank" : cell.replace(/^-(?=\d)/, "\u2212")}
                   </td>

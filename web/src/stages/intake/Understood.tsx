@@ -148,7 +148,7 @@ function MissingCodes({ codes, onChange }: { codes: string[]; onChange: (changes
       onOpenChange={setOpen}
       className="w-72 p-3"
       trigger={
-        <button type="button" className="dotted-word text-left" aria-label={`Mean missing: ${shown}`}>
+        <button type="button" className="dotted-word px-0.5 text-left" aria-label={`Mean missing: ${shown}`}>
           {shown}
         </button>
       }

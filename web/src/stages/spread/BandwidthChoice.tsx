@@ -3,7 +3,7 @@ import type { Density } from "../../api/readings";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
-import { densityWords } from "./caption";
+import { bandwidthRuleWords, densityWords } from "./caption";
 import { BANDWIDTH_RULES, type Change, KERNELS } from "./useSpreadChoices";
 
 type BandwidthChoiceProps = { density: Density; unit: string; onChange: (changes: Change) => void };
@@ -33,7 +33,9 @@ export function BandwidthChoice({ density, unit, onChange }: BandwidthChoiceProp
         </Button>
       }
     >
-      <p className="mb-2 text-muted-ink text-small">Now: {density.rule}. The bandwidth is the kernel's SD.</p>
+      <p className="mb-2 text-muted-ink text-small">
+        Now: {bandwidthRuleWords(density.rule)}. The bandwidth is the kernel's SD.
+      </p>
       <div className="mb-3 flex flex-col gap-1.5">
         {BANDWIDTH_RULES.map((rule) => (
           <Button

@@ -17,11 +17,20 @@ import { useMarkSelection } from "../useMarkSelection";
 const SPANS = 24;
 const EDGE = { left: 58, right: 20, top: 20, bottom: 46 };
 
+const DAY = 86_400;
+const FORMATS: [number, Intl.DateTimeFormatOptions][] = [
+  [2 * DAY, { hour: "2-digit", minute: "2-digit" }],
+  [300 * DAY, { day: "numeric", month: "short" }],
+  [1500 * DAY, { month: "short", year: "numeric" }],
+  [Number.POSITIVE_INFINITY, { year: "numeric" }],
+];
+
 function timeTicks(scale: Scale) {
   const [from = 0, to = 0] = scale.domain();
   const times = scaleUtc([new Date(from * 1000), new Date(to * 1000)], scale.range());
-  const write = times.tickFormat(7);
-  return times.ticks(7).map((time) => ({ at: times(time), value: time.getTime(), text: write(time) }));
+  const format = FORMATS.find(([upTo]) => to - from <= upTo)?.[1];
+  const write = new Intl.DateTimeFormat("en-GB", { ...format, timeZone: "UTC" });
+  return times.ticks(7).map((time) => ({ at: times(time), value: time.getTime(), text: write.format(time) }));
 }
 
 /** Dates and times: how many rows fall into each of equal spans, from the first to the last. */

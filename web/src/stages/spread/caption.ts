@@ -43,6 +43,11 @@ export function densityWords(density: Density, unit: string): string {
   return `bandwidth ${significant(density.bandwidth)}${unitOf(unit)}`;
 }
 
+/** "Silverman's rule, raised to half a recording step" */
+export function bandwidthRuleWords(rule: string): string {
+  return rule.replace(/^silverman/, "Silverman's rule").replace(/^scott/, "Scott's rule");
+}
+
 type Shown = {
   spread: Spread;
   classes: Classes | undefined;
@@ -64,7 +69,7 @@ export function captionOf({ spread, classes, density, layers, measure }: Shown):
   }
   if (has("density") && density) {
     parts.push(
-      `Solid line: ${density.kernel} kernel density, ${densityWords(density, subject.unit)} (${density.rule})`,
+      `Solid line: kernel density, ${titled(density.kernel)} kernel, ${densityWords(density, subject.unit)} (${bandwidthRuleWords(density.rule)})`,
     );
   }
   if (has("normal") && normal) {
