@@ -144,7 +144,7 @@ def _header(records: list[list[str]]) -> Guess:
             len(records) > 2
             and any(second)
             and not any(_is_number(cell) for cell in second)
-            and all(len(cell) <= 12 and cell.lower() not in _GAPS for cell in second)
+            and all(len(cell) <= 12 and cell.lower() not in _GAPS and not cell[:1].isdigit() for cell in second)
         ):
             return Guess("names-and-units", "the second line holds words above columns of numbers")
         return Guess("names", "the first line holds words above columns of numbers")

@@ -1,0 +1,136 @@
+"""Classes and counts, worked by hand, and their properties."""
+
+import math
+import unittest
+
+import numpy as np
+from heron.errors import ChoiceError, InputError
+from heron.frequency import MOST_CLASSES, classify, count_values
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+
+class Rules(unittest.TestCase):
+    def test_each_width_from_its_formula(self):
+        x = np.random.default_rng(5).gamma(3, 2, 400)
+        q1, q3 = np.quantile(x, [0.25, 0.75])
+        expected = {
+            "freedman-diaconis": 2 * (q3 - q1) / 400 ** (1 / 3),
+            "scott": 3.49 * np.std(x, ddof=1) / 400 ** (1 / 3),
+            "sturges": np.ptp(x) / (math.ceil(math.log2(400)) + 1),
+            "square-root": np.ptp(x) / 20,
+        }
+        for rule, width in expected.items():
+            exact = classify(x, rule=rule, rounding="exact")
+            self.assertAlmostEqual(exact.width, width, places=10)
+            self.assertEqual(exact.boundaries[0], x.min())
+            nice = classify(x, rule=rule)
+            self.assertIn(round(nice.width / 10 ** math.floor(math.log10(nice.width) + 1e-9), 6), (1, 2, 2.5, 5))
+            self.assertTrue(0.6 < nice.width / width < 1.6)
+            self.assertAlmostEqual(nice.boundaries[0] % nice.width, 0)
+
+    def test_freedman_diaconis_without_an_iqr_falls_back_and_says_so(self):
+        found = classify([0] * 30 + [1, 2, 10])
+        self.assertEqual(found.rule, "freedman-diaconis: the IQR is 0, so sturges")
+        self.assertEqual(found.counts.sum(), 33)
+
+    def test_integers_are_centred(self):
+        found = classify([0, 1, 1, 3], rule="integers")
+        self.assertEqual(found.boundaries.tolist(), [-0.5, 0.5, 1.5, 2.5, 3.5])
+        self.assertEqual(found.counts.tolist(), [1, 2, 0, 1])
+
+    def test_one_slip_among_many_does_not_ask_for_a_million_classes(self):
+        found = classify(np.r_[np.linspace(1, 2, 2000), 1e7])
+        self.assertLessEqual(found.counts.size, MOST_CLASSES)
+        self.assertIn("widened", found.rule)
+        self.assertEqual(found.counts.sum(), 2001)
+
+
+class Sides(unittest.TestCase):
+    def test_a_value_on_a_boundary_goes_to_the_closed_side(self):
+        x = [0, 1, 1, 2, 3]
+        left = classify(x, boundaries=[0, 1, 2, 3])
+        self.assertEqual(left.counts.tolist(), [1, 2, 2])  # [0, 1) [1, 2) [2, 3]
+        right = classify(x, boundaries=[0, 1, 2, 3], closed="right")
+        self.assertEqual(right.counts.tolist(), [3, 1, 1])  # [0, 1] (1, 2] (2, 3]
+
+    def test_decimal_boundaries_are_those_that_a_file_holds(self):
+        found = classify([0.1, 0.2, 0.3, 0.3, 0.7], width=0.1)
+        self.assertEqual(found.boundaries.tolist(), [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7])
+        self.assertEqual(found.counts.tolist(), [1, 1, 2, 0, 0, 1])
+
+    def test_values_outside_are_counted_and_heights_belong_to_those_inside(self):
+        found = classify([-5, 0, 1, 2, 3, 99, 100, np.nan], boundaries=[0, 2, 4])
+        self.assertEqual((found.below, found.above, found.n, found.n_missing), (1, 2, 7, 1))
+        self.assertEqual(found.percents.tolist(), [50, 50])
+        self.assertEqual(found.densities.tolist(), [0.25, 0.25])
+        self.assertEqual(found.cumulative_counts.tolist(), [2, 4])
+
+    @settings(max_examples=80, deadline=None)
+    @given(
+        st.lists(st.floats(-1e6, 1e6, allow_subnormal=False), min_size=1, max_size=60),
+        st.sampled_from(["freedman-diaconis", "scott", "sturges", "square-root", "integers"]),
+        st.sampled_from(["left", "right"]),
+    )
+    def test_every_value_is_in_one_class(self, values, rule, closed):
+        found = classify(values, rule=rule, closed=closed)
+        self.assertEqual(found.counts.sum() + found.below + found.above, len(values))
+        self.assertEqual(found.below + found.above, 0)
+        self.assertTrue(np.all(np.diff(found.boundaries) > 0))
+        self.assertAlmostEqual(float(np.sum(found.densities * np.diff(found.boundaries))), 1, places=9)
+
+
+class Degenerate(unittest.TestCase):
+    def test_a_constant_stands_in_one_class_around_it(self):
+        for value in (5.0, 0.0, -1e308, 1e300):
+            found = classify([value] * 4)
+            self.assertEqual(found.counts.tolist(), [4])
+            self.assertIn("all values are the same", found.rule)
+
+    def test_values_near_the_largest_number(self):
+        found = classify([-1.7e308, 0, 1.7e308], count=4)
+        self.assertEqual(found.counts.sum(), 3)
+        self.assertTrue(np.all(np.isfinite(found.boundaries)))
+
+    def test_refusals(self):
+        for wrong, code in (
+            ({"count": 3, "width": 1}, "two-class-settings"),
+            ({"count": 0}, "out-of-range"),
+            ({"width": 0}, "out-of-range"),
+            ({"boundaries": [1, 1, 2]}, "boundaries-order"),
+            ({"boundaries": np.arange(1000)}, "too-many-classes"),
+        ):
+            with self.subTest(wrong), self.assertRaises(InputError) as raised:
+                classify([1, 2, 3], **wrong)
+            self.assertEqual(raised.exception.code, code)
+        with self.assertRaises(InputError) as raised:
+            classify([np.nan])
+        self.assertEqual(raised.exception.code, "no-values")
+        with self.assertRaises(ChoiceError):
+            classify([1, 2], rule="doane")
+
+
+class ValueCounts(unittest.TestCase):
+    def test_values_with_missing_as_a_row_of_its_own(self):
+        rows = count_values([2, 1, np.nan, 2], include_missing=True).rows
+        self.assertEqual([(row.value, row.count, row.percent) for row in rows], [(1, 1, 25), (2, 2, 50), (None, 1, 25)])
+        without = count_values([2, 1, np.nan, 2])
+        self.assertEqual((without.n, without.n_missing), (3, 1))
+        self.assertAlmostEqual(without.rows[1].cumulative_percent, 100)
+
+    def test_a_cross_table_by_hand(self):
+        values = ["mesh", "mesh", "slotted", "mesh", None, "slotted"]
+        by = ["a", "b", "b", "b", "b", None]
+        rows = {(row.group, row.value): row for row in count_values(values, by=by).rows}
+        self.assertEqual(rows["b", "mesh"].count, 2)
+        self.assertAlmostEqual(rows["b", "mesh"].row_percent, 200 / 3)
+        self.assertAlmostEqual(rows["b", "mesh"].column_percent, 200 / 3)
+        self.assertAlmostEqual(rows["b", "mesh"].percent, 50)
+        self.assertEqual(rows["a", "slotted"].count, 0)
+
+    def test_the_order_of_levels_is_kept_and_unseen_ones_count_none(self):
+        rows = count_values(["high", "low", "high"], order=["low", "middle", "high"]).rows
+        self.assertEqual([(row.value, row.count) for row in rows], [("low", 1), ("middle", 0), ("high", 2)])
+        with self.assertRaises(ChoiceError):
+            count_values(["odd"], order=["low"])
+        self.assertEqual(count_values([]).rows, ())

@@ -1,0 +1,249 @@
+"""Delimited text in its many forms: what is found, what is asked, what is refused."""
+
+import csv
+import io
+import json
+import unittest
+from pathlib import Path
+
+import numpy as np
+from heron import intake
+from heron.errors import ChoiceError, ReadError
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+DEMO = Path(__file__).parents[2] / "demo"
+
+
+def read(text: str | bytes, **choices):
+    return intake.read(text if isinstance(text, bytes) else text.encode(), "a table.csv", **choices)
+
+
+def values(found, symbol):
+    return found.table[symbol].values.tolist()
+
+
+class Layouts(unittest.TestCase):
+    def test_delimiters_and_decimal_marks(self):
+        for text, delimiter, decimal in (
+            ("a,b\n1.5,x\n2.5,y\n", ",", "."),
+            ("a;b\n1,5;x\n2,5;y\n", ";", ","),
+            ("a\tb\n1,5\tx\n2,5\ty\n", "\t", ","),
+            ("a|b\n1.5|x\n2.5|y\n", "|", "."),
+            ("a   b\n1.5   x\n2.5   y\n", " ", "."),
+            ("a\n1.5\n2.5\n", "", "."),
+        ):
+            with self.subTest(text):
+                found = read(text)
+                self.assertEqual((found.found["delimiter"].value, found.found["decimal"].value), (delimiter, decimal))
+                self.assertEqual(values(found, "a"), [1.5, 2.5])
+                self.assertTrue(found.found["delimiter"].why)
+
+    def test_encodings(self):
+        text = "Größe (µm);Ort\n1,5;Åre\n2,5;Łódź\n"
+        for data, encoding in (
+            (text.encode(), "utf-8"),
+            (text.encode("utf-8-sig"), "utf-8"),
+            (text.encode("utf-16"), "utf-16"),
+            (text.encode("utf-16-le"), "utf-16"),
+            (text.replace("Łódź", "Ørsta").encode("latin-1"), "latin-1"),
+            (text.replace("Łódź", "“Ørsta”").encode("cp1252"), "windows-1252"),
+        ):
+            with self.subTest(encoding):
+                found = read(data)
+                self.assertEqual(found.found["encoding"].value, encoding)
+                self.assertEqual((found.table["größe"].unit, values(found, "größe")), ("µm", [1.5, 2.5]))
+                self.assertEqual(values(found, "ort")[0], "Åre")
+
+    def test_headers(self):
+        units = read("mass,len\n(g),mm\n1.5,3\n2.5,4\n")
+        self.assertEqual(units.found["header"].value, "names-and-units")
+        self.assertEqual([column.unit for column in units.table.columns.values()], ["g", "mm"])
+        none = read("1,2\n3,4\n")
+        self.assertEqual((none.found["header"].value, list(none.table)), ("none", ["column_1", "column_2"]))
+        forced = read("1,2\n3,4\n", header="names")
+        self.assertEqual((forced.n, forced.found["header"].why), (1, "as you said"))
+
+    def test_names_units_and_symbols(self):
+        found = read(
+            "shell mass (g),len_mm,temp [°C],depth, m,class,2nd,mass,mass\n1,2,3,4,5,6,7,8,9\n1,2,3,4,5,6,7,8,9\n"
+        )
+        labels = {symbol: (column.label, column.unit) for symbol, column in found.table.columns.items()}
+        self.assertEqual(labels["shell_mass"], ("shell mass", "g"))
+        self.assertEqual(labels["len"], ("len", "mm"))
+        self.assertEqual(labels["temp"], ("temp", "°C"))
+        self.assertIn("v_class", labels)
+        self.assertIn("v_2nd", labels)
+        self.assertIn("mass_2", labels)
+        self.assertIn("duplicate-name", [problem.code for problem in found.problems])
+
+    def test_comments_quotes_and_line_ends(self):
+        found = read('# made up\r\na,b\r\n"1,5 kg","he said ""no"""\r\n# more\r\n2,"two\r\nlines"\r\n')
+        self.assertEqual(found.found["comments"].value, 2)
+        self.assertEqual(values(found, "b"), ['he said "no"', "two\nlines"])
+        self.assertEqual(values(read("a,b\r1,2\r3,4"), "b"), [2, 4])
+
+    def test_lines_of_unlike_length_lose_nothing(self):
+        found = read("a,b\n1,2\n3\n4,5,extra\n6,7\n")
+        self.assertEqual(values(found, "a"), [1, 3, 4, 6])
+        self.assertTrue(np.isnan(found.table["b"].values[1]))
+        self.assertEqual(values(found, "column_3"), [None, None, "extra", None])
+        problem = next(problem for problem in found.problems if problem.code == "unlike-lines")
+        self.assertEqual((problem.count, problem.rows), (2, (1, 2)))
+
+
+class MissingValues(unittest.TestCase):
+    def test_words_that_mean_missing_among_numbers_are_counted_by_kind(self):
+        column = read("a\n1\nn/r\n\n3\nNA\nn/r\n4\n5\n6\n").table["a"]
+        self.assertEqual(column.kind, "count")
+        self.assertEqual(column.missing_counts, {"blank": 1, "n/r": 2, "NA": 1})
+        self.assertEqual(column.n_missing, 4)
+
+    def test_numbers_that_act_as_codes_are_asked_about_and_can_be_declared(self):
+        text = "salt\n" + "\n".join(
+            ["31.2", "30.9", "32.0", "31.7", "-99", "30.1", "31", "31.1", "30.5", "31.3", "-99"]
+        )
+        found = read(text)
+        (problem,) = found.problems
+        self.assertEqual((problem.code, problem.count, problem.rows), ("number-as-code", 2, (4, 10)))
+        declared = read(text, **problem.remedies[0].choices)
+        self.assertEqual(declared.table["salt"].missing_counts, {"-99": 2})
+        self.assertEqual(declared.problems, ())
+        self.assertEqual(read(text.replace("-99", "33")).problems, ())
+
+    def test_text_among_numbers_is_asked_about_with_its_ways_out(self):
+        found = read("mass\n1.5\n2.5\n<0.5\n3.5\n<0.5\n4.5\n")
+        (problem,) = found.problems
+        self.assertIn("2 texts among numbers: <0.5 2", problem.problem)
+        self.assertEqual((found.table["mass"].kind, problem.rows), ("text", (2, 4)))
+        missing, text = (read("mass\n1.5\n2.5\n<0.5\n3.5\n<0.5\n4.5\n", **way.choices) for way in problem.remedies)
+        self.assertEqual(missing.table["mass"].missing_counts, {"<0.5": 2})
+        self.assertEqual((text.table["mass"].kind, text.problems), ("text", ()))
+
+    def test_rows_without_any_value_are_kept_and_said(self):
+        found = read("a,b\n1,2\n,\n3,4\n")
+        self.assertEqual((found.n, found.problems[0].code, found.problems[0].rows), (3, "blank-rows", (1,)))
+
+    def test_words_are_not_missing_among_words(self):
+        self.assertEqual(read("answer\nnone\nsome\nnone\nall\nsome\nall\n").table["answer"].n_missing, 0)
+
+
+class Kinds(unittest.TestCase):
+    def test_each_kind_is_recognized(self):
+        rows = [
+            [
+                f"K-{i:02d}",
+                1.5 * i,
+                i * 37 % 50,
+                i % 5 + 1,
+                "ab"[i % 2],
+                f"2026-03-{i + 1:02d} 08:00",
+                f"words {i // 2}",
+            ]
+            for i in range(25)
+        ]
+        file = io.StringIO()
+        csv.writer(file).writerows([["code", "size", "eggs", "vigour", "bed", "when", "remark"], *rows])
+        found = read(file.getvalue())
+        kinds = [column.kind for column in found.table.columns.values()]
+        self.assertEqual(kinds, ["identifier", "continuous", "count", "ordered", "category", "date-time", "text"])
+        self.assertEqual(str(found.table["when"].values[1]), "2026-03-02T08:00:00.000")
+        self.assertEqual(found.table["vigour"].levels, ("1", "2", "3", "4", "5"))
+        self.assertEqual(found.table["size"].decimals, 1)
+
+    def test_a_kind_can_be_said(self):
+        found = read("a\n1\n2\n2\n", kinds={"a": "category"})
+        self.assertEqual((found.table["a"].levels, values(found, "a")), (("1", "2"), ["1", "2", "2"]))
+        with self.assertRaises(ChoiceError):
+            read("a\n1\n", kinds={"a": "number"})
+
+    def test_repeated_identifiers_are_asked_about(self):
+        names = [f"EL-{i}" for i in range(40)] + ["EL-3"]
+        found = read("tag\n" + "\n".join(names))
+        self.assertEqual(found.problems[0].code, "repeated-identifiers")
+        self.assertEqual(found.problems[0].rows, (3, 40))
+
+    def test_extreme_numbers_stay_numbers_and_impossible_ones_do_not(self):
+        self.assertEqual(values(read("a\n1e308\n-1.7e308\n5e-324\n"), "a"), [1e308, -1.7e308, 5e-324])
+        self.assertEqual(read("a\n1e999\n2\n3\n").table["a"].kind, "text")
+        self.assertEqual(read("a\n\u22121.5\n2\n").table["a"].values.tolist(), [-1.5, 2])
+
+
+class Refusals(unittest.TestCase):
+    def test_what_was_found_is_said(self):
+        for data, code, words in (
+            (b"", "empty-file", "0 bytes"),
+            (b"\n \n", "empty-file", "no value"),
+            (b"# only\n# this\n", "empty-file", "2 comment lines"),
+            (b"PK\x03\x04rest", "unknown-format", "zip archive"),
+            (b"%PDF-1.7", "unknown-format", "PDF document"),
+            (b"a,b\n1,\x002\n", "nul-characters", "line 2"),
+            (b"a," * 5_001 + b"a\n", "too-many-columns", "5002 columns"),
+            (b"a\n" + b"x" * 10_000_001, "line-too-long", "Line 2"),
+        ):
+            with self.subTest(code), self.assertRaises(ReadError) as raised:
+                read(data)
+            self.assertEqual(raised.exception.code, code)
+            self.assertIn(words, raised.exception.problem)
+
+    def test_a_wrong_encoding_is_refused_where_it_fails(self):
+        with self.assertRaises(ReadError) as raised:
+            read("a\nÅre\n".encode("latin-1"), encoding="utf-8")
+        self.assertIn("byte 3", raised.exception.problem)
+        with self.assertRaises(ChoiceError):
+            read("a\n1\n", encoding="ebcdic")
+
+
+class RoundTrips(unittest.TestCase):
+    cell = st.text(st.characters(codec="utf-8", exclude_characters="\x00\r", exclude_categories=["Cs"]), max_size=8)
+
+    @settings(max_examples=80, deadline=None)
+    @given(st.lists(st.tuples(cell, cell), min_size=1, max_size=12))
+    def test_text_comes_back_as_it_was_written(self, rows):
+        file = io.StringIO()
+        csv.writer(file, lineterminator="\n", quoting=csv.QUOTE_ALL).writerows([("first", "second"), *rows])
+        found = read(
+            file.getvalue(), delimiter=",", header="names", kinds={"first": "text", "second": "text"}, missing_codes=[]
+        )
+        for place, symbol in enumerate(("first", "second")):
+            self.assertEqual(values(found, symbol), [row[place].strip() or None for row in rows])
+
+    def test_progress_is_told_and_can_stop_the_reading(self):
+        told = []
+        read("a,b\n1,2\n", on_progress=told.append)
+        self.assertEqual(told[-1], 1)
+        self.assertEqual(told, sorted(told))
+
+        class Stop(Exception):
+            pass
+
+        def stop(share):
+            raise Stop
+
+        with self.assertRaises(Stop):
+            read("a,b\n1,2\n", on_progress=stop)
+
+
+class DemoData(unittest.TestCase):
+    """The demo files hold what the truth file says was planted."""
+
+    def test_oysters(self):
+        truth = json.loads((DEMO / "truth.json").read_text())["oyster_nursery"]
+        table = intake.read(DEMO / "oyster_nursery.csv", missing_codes=["n/r", "-99"]).table
+        self.assertEqual(table.n_rows, 416)
+        units = {symbol: column.unit for symbol, column in table.columns.items() if column.unit}
+        self.assertEqual((units["shell_mass"], units["salinity"]), ("g", "psu"))
+        for header, planted in truth["missing"].items():
+            symbol = header.split(" (")[0].replace(" ", "_")
+            for code, rows in planted.items():
+                column = table[symbol]
+                reason = column.missing_codes.index(code) + 1
+                self.assertEqual((np.flatnonzero(column.reasons == reason) + 1).tolist(), rows)
+        for mistake in truth["mistakes"]:
+            value = table[mistake["variable"]].values[mistake["row"] - 1]
+            typical = np.nanmedian(table[mistake["variable"]].values[-104:])
+            self.assertTrue(value < typical / 4 or value > typical * 1.5, mistake)
+
+    def test_every_demo_table_reads_without_a_choice(self):
+        for file in DEMO.glob("*.csv"):
+            self.assertGreater(intake.read(file).n, 10)

@@ -1,0 +1,30 @@
+"""Rules of the house that no import checker can say."""
+
+import ast
+import unittest
+from pathlib import Path
+
+import heron
+
+CORE = Path(heron.__file__).parent
+
+
+def imports_of_private_names(file: Path) -> list[str]:
+    topic = file.relative_to(CORE).parts[0].removesuffix(".py")
+    found = []
+    for node in ast.walk(ast.parse(file.read_text())):
+        if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("heron"):
+            other = (node.module or "").split(".")[1:2]
+            private = [alias.name for alias in node.names if alias.name.startswith("_")]
+            if private and other != [topic]:
+                found.append(f"{file.name}: {node.module} {private}")
+    return found
+
+
+class Layout(unittest.TestCase):
+    def test_private_names_stay_in_their_topic(self):
+        self.assertEqual([line for file in CORE.rglob("*.py") for line in imports_of_private_names(file)], [])
+
+    def test_every_statistical_topic_has_its_tests(self):
+        for topic in ("summary", "quantiles", "frequency", "density", "normality", "groups", "intake"):
+            self.assertTrue((Path(__file__).parent / f"test_{topic}.py").exists(), topic)

@@ -1,0 +1,154 @@
+"""Checks of normality against published examples, and bands against fresh samples."""
+
+import math
+import unittest
+
+import numpy as np
+from heron.errors import InputError
+from heron.normality import blom_scores, check, curve, qq
+from scipy import special, stats
+
+# Weights of 11 men, Shapiro and Wilk (1965), p. 606: W = 0.79.
+MEN = [148, 154, 158, 160, 161, 162, 166, 170, 182, 195, 236]
+# Weights of 20 chicks, D'Agostino and Stephens (1986), section 4.3: A2 = 0.214 with mean 209.6 and SD 30.65 estimated.
+CHICKS = [
+    156, 162, 168, 182, 186, 190, 190, 196, 202, 210, 214, 220, 226, 230, 230, 236, 236, 242, 246, 270,
+]  # fmt: skip
+
+
+class PublishedExamples(unittest.TestCase):
+    def test_shapiro_wilk(self):
+        found = check(MEN)
+        self.assertAlmostEqual(found.shapiro_wilk.statistic, 0.79, places=2)
+        self.assertLess(found.shapiro_wilk.p_value, 0.01)
+        self.assertEqual((found.evidence, found.judged_by), ("strong", "shapiro_wilk"))
+
+    def test_anderson_darling(self):
+        found = check(CHICKS)
+        self.assertAlmostEqual(found.anderson_darling.statistic, 0.214, places=3)
+        self.assertEqual(found.evidence, "little")
+        # Table 4.9: A2 (1 + 0.75/n + 2.25/n2) of 0.752 is the upper 5 % point, of 1.035 the 1 % point.
+        for corrected, p in ((0.752, 0.05), (1.035, 0.01)):
+            self.assertAlmostEqual(math.exp(1.2937 - 5.709 * corrected + 0.0186 * corrected**2), p, delta=0.001)
+
+    def test_blom_scores(self):
+        # Blom's approximation to the expected normal order statistics of n = 10: 1.547, 1.000, 0.655, 0.375, 0.123.
+        np.testing.assert_allclose(blom_scores(10)[5:], [0.123, 0.375, 0.655, 1.000, 1.547], atol=1e-3)
+
+
+class IndependentComputation(unittest.TestCase):
+    def test_the_other_tests_from_their_formulas(self):
+        x = np.random.default_rng(11).gamma(9, 1, 2_500)
+        n, found = x.size, check(x)
+        z = (x - x.mean()) / x.std()
+        skew, excess = (z**3).mean(), (z**4).mean() - 3
+        self.assertAlmostEqual(found.jarque_bera.statistic, n / 6 * (skew**2 + excess**2 / 4), places=8)
+        # D'Agostino and Pearson (1973) after D'Agostino, Belanger and D'Agostino (1990), equations 13 to 20.
+        y = skew * math.sqrt((n + 1) * (n + 3) / (6 * (n - 2)))
+        beta = 3 * (n * n + 27 * n - 70) * (n + 1) * (n + 3) / ((n - 2) * (n + 5) * (n + 7) * (n + 9))
+        w2 = -1 + math.sqrt(2 * (beta - 1))
+        z1 = math.asinh(y / math.sqrt(2 / (w2 - 1))) / math.sqrt(math.log(math.sqrt(w2)))
+        mean = 3 * (n - 1) / (n + 1)
+        sd = math.sqrt(24 * n * (n - 2) * (n - 3) / ((n + 1) ** 2 * (n + 3) * (n + 5)))
+        root = (
+            6 * (n * n - 5 * n + 2) / ((n + 7) * (n + 9)) * math.sqrt(6 * (n + 3) * (n + 5) / (n * (n - 2) * (n - 3)))
+        )
+        a = 6 + 8 / root * (2 / root + math.sqrt(1 + 4 / root**2))
+        t = (1 - 2 / a) / (1 + (excess + 3 - mean) / sd * math.sqrt(2 / (a - 4)))
+        z2 = (1 - 2 / (9 * a) - np.cbrt(t)) / math.sqrt(2 / (9 * a))
+        self.assertAlmostEqual(found.dagostino_pearson.statistic, z1**2 + z2**2, places=6)
+        # Anderson-Darling and Lilliefors from the definition of the statistic.
+        p = stats.norm.cdf(np.sort((x - x.mean()) / x.std(ddof=1)))
+        i = np.arange(1, n + 1)
+        a2 = -n - np.mean((2 * i - 1) * (np.log(p) + np.log1p(-p[::-1])))
+        self.assertAlmostEqual(found.anderson_darling.statistic, a2, places=8)
+        self.assertAlmostEqual(found.lilliefors.statistic, max((i / n - p).max(), (p - (i - 1) / n).max()), places=10)
+
+    def test_lilliefors_p_values_against_fresh_samples(self):
+        samples = np.random.default_rng(3).standard_normal((1500, 20))
+        small = np.mean([check(sample).lilliefors.p_value < 0.1 for sample in samples])
+        self.assertAlmostEqual(small, 0.1, delta=0.025)
+
+    def test_far_values_do_not_overflow_the_tails(self):
+        found = check(np.r_[np.random.default_rng(1).standard_normal(6000), 60.0, -75.0])
+        self.assertTrue(math.isfinite(found.anderson_darling.statistic))
+        self.assertEqual(found.judged_by, "anderson_darling")
+        extreme = check(np.r_[np.zeros(9000), np.arange(600)])
+        self.assertLess(extreme.anderson_darling.p_value, 1e-4)
+
+
+class Words(unittest.TestCase):
+    def test_careful_at_every_size(self):
+        normal = stats.norm.ppf((np.arange(1, 401) - 0.5) / 400)
+        words = check(normal).words
+        self.assertTrue(words[0].startswith("Little evidence against a normal distribution"))
+        self.assertIn("small departures", words[-1])
+        self.assertIn("even large departures can hide", check(CHICKS[:12]).words[-1])
+        self.assertNotIn("is normal", " ".join(words))
+        big = check(np.r_[normal, np.random.default_rng(2).standard_normal(5_000)])
+        self.assertIn("Anderson-Darling", big.words[0])
+        self.assertIn("5,000", big.shapiro_wilk.reason)
+
+    def test_nothing_can_be_said_of_too_little(self):
+        for values in ([], [1.0], [1.0, 2.0], [3.0] * 30):
+            found = check(values)
+            self.assertIsNone(found.evidence)
+            self.assertTrue(found.words[0].startswith("Normality cannot be judged"))
+            self.assertIsNone(found.qq_correlation)
+        self.assertEqual(check([3.0] * 30).undefined["skewness"], "All values are the same.")
+
+
+class Plots(unittest.TestCase):
+    def test_points_line_and_rows(self):
+        x = [3.0, np.nan, 1.0, 2.0, 10.0]
+        found = qq(x)
+        self.assertEqual(found.ordered[:4].tolist(), [1, 2, 3, 10])
+        self.assertEqual(found.rows.tolist(), [2, 3, 0, 4, 1])
+        self.assertTrue(np.isnan(found.ordered[4]))
+        np.testing.assert_allclose(found.scores[:4], special.ndtri((np.arange(1, 5) - 0.375) / 4.25))
+        self.assertAlmostEqual(found.intercept, 4)
+        self.assertAlmostEqual(found.slope, np.std([1, 2, 3, 10], ddof=1))
+        quartiles = qq(np.arange(1.0, 100), line="quartiles")
+        self.assertAlmostEqual(quartiles.intercept + quartiles.slope * special.ndtri(0.75), 74.5)
+
+    def test_the_bands_hold_what_they_promise(self):
+        fresh = np.random.default_rng(99)
+        for n in (15, 150):
+            band = qq(fresh.standard_normal(n))
+            samples = np.sort(fresh.standard_normal((3000, n)), axis=1)
+            samples = (samples - samples.mean(axis=1, keepdims=True)) / samples.std(axis=1, ddof=1, keepdims=True)
+            limits = [(getattr(band, name) - band.intercept) / band.slope for name in ("point_low", "point_high")]
+            at_each = np.mean((samples >= limits[0]) & (samples <= limits[1]), axis=0)
+            np.testing.assert_allclose(at_each, 0.95, atol=0.025)
+            low, high = (
+                (getattr(band, f"simultaneous_{side}") - band.intercept) / band.slope for side in ("low", "high")
+            )
+            together = np.mean(((samples >= low) & (samples <= high)).all(axis=1))
+            self.assertAlmostEqual(together, 0.95, delta=0.02)
+
+    def test_the_pointwise_band_of_large_samples_continues_the_simulated_one(self):
+        # Near the middle an order statistic of n normal values, standardized, has SD sqrt((pi/2 - 1)/n).
+        band = qq(np.random.default_rng(4).standard_normal(2_501))
+        middle = 1_250
+        half = (band.point_high[middle] - band.point_low[middle]) / 2 / band.slope
+        self.assertAlmostEqual(half, 1.96 * math.sqrt((math.pi / 2 - 1) / 2_501), places=4)
+        self.assertTrue(np.isnan(band.simultaneous_low).all())
+        self.assertIn("2,000", band.undefined["simultaneous_low"])
+
+    def test_refusals(self):
+        for values, code in (([1, 2], "too-few-values"), ([5, 5, 5], "no-spread")):
+            with self.assertRaises(InputError) as raised:
+                qq(values)
+            self.assertEqual(raised.exception.code, code)
+        with self.assertRaises(InputError) as raised:
+            qq([0, 5, 5, 5, 9], line="quartiles")
+        self.assertEqual(raised.exception.code, "no-quartile-spread")
+
+    def test_the_normal_curve_of_the_same_mean_and_sd(self):
+        found = curve(MEN)
+        np.testing.assert_allclose(
+            found.density, stats.norm.pdf(found.x, np.mean(MEN), np.std(MEN, ddof=1)), rtol=1e-12
+        )
+        self.assertTrue(np.isfinite(curve([1e280, 3e280, 5e280]).density).all())
+        with self.assertRaises(InputError):
+            curve([2, 2])
