@@ -36,6 +36,11 @@ def problem(
     return HttpResponse(json.dumps(document), status=status, content_type="application/problem+json")
 
 
+def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> HttpResponse:
+    """What the sign-in throttle answers."""
+    return problem(429, "locked-out", "Too many wrong passwords.", remedy="Wait a quarter of an hour, then try again.")
+
+
 def register(api: NinjaAPI) -> None:
     @api.exception_handler(HeronError)
     def heron(request: HttpRequest, error: HeronError) -> HttpResponse:

@@ -81,6 +81,7 @@ AXES_FAILURE_LIMIT = 6
 AXES_COOLOFF_TIME = 0.25  # hours
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
+AXES_LOCKOUT_CALLABLE = "server.problems.locked_out"
 
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
@@ -128,4 +129,10 @@ LOGGING = {
     "disable_existing_loggers": False,
     "handlers": {"stderr": {"class": "logging.StreamHandler"}},
     "root": {"handlers": ["stderr"], "level": "WARNING"},
+    # What a person did wrong was said to that person; the log is for what the server did wrong.
+    "loggers": {
+        "django.request": {"level": "ERROR"},
+        "axes": {"level": "ERROR"},
+        "django.security.csrf": {"level": "ERROR"},
+    },
 }

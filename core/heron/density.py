@@ -108,9 +108,10 @@ def estimate(
         nodes, masses = _bin(values, low, high, width / shape.bins)
         summed = _windowed
     density = summed(grid, nodes, masses, width, shape)
-    if lower is not None:
+    # A bound beyond the curve's own ends has nothing to turn back.
+    if lower is not None and start == lower:
         density += summed(2 * lower - grid, nodes, masses, width, shape)
-    if upper is not None:
+    if upper is not None and stop == upper:
         density += summed(2 * upper - grid, nodes, masses, width, shape)
     return Density(
         grid,

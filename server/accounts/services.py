@@ -38,10 +38,6 @@ def open_session(request: HttpRequest, user: User) -> None:
 
 def sign_in(request: HttpRequest, name: str, password: str) -> User:
     user = authenticate(request, username=name, password=password)
-    if getattr(request, "axes_locked_out", False):
-        raise Refusal(
-            429, "locked-out", "Too many wrong passwords.", remedy="Wait a quarter of an hour, then try again."
-        )
     if user is None:
         raise Refusal(401, "wrong-password", "Name and password do not match.", remedy="Check both, then try again.")
     assert isinstance(user, User)

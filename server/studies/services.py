@@ -194,7 +194,7 @@ def shape(column: Column) -> list[float]:
         return _heights(np.unique(known, return_counts=True)[1][:_SHAPE_LEVELS])
     if known.size < 2:
         return []
-    low, high = np.quantile(known, [0.005, 0.995])
+    low, high = np.quantile(known, [0.005, 0.995], method="closest_observation")
     middle = known[(known >= low) & (known <= high)]
     if column.kind == "count":
         return _heights(frequency.classify(middle, rule="integers").counts[:_SHAPE_POINTS])

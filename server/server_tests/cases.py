@@ -1,0 +1,91 @@
+"""A person with a study and a small table, and the API as a browser calls it."""
+
+import io
+import json
+import math
+import struct
+from typing import Any
+
+import numpy as np
+from django.test import Client, TestCase
+from heron import intake
+
+from server.accounts.models import User
+from server.studies import services
+from server.studies.models import Study, Table
+
+SMALL = "tray,mass (g),eggs,when\n" + "\n".join(
+    f"{'ab'[i % 2]},{'n/r' if i == 4 else f'{math.exp(i / 7):.2f}'},{i % 4 * 3},2026-03-{i + 1:02d}" for i in range(30)
+)
+
+
+def person(name: str) -> User:
+    return User.objects.create_user(name, password="a long enough password")
+
+
+def stored(owner: User, text: str = SMALL, name: str = "Small", **choices: Any) -> Table:
+    study = services.create_study(owner, f"Study of {owner.username}")
+    return stored_in(study, text, name, **choices)
+
+
+def stored_in(study: Study, text: str, name: str = "Small", **choices: Any) -> Table:
+    data = text.encode()
+    source = services.keep_file(f"{name.lower()}.csv", [data])
+    return services.store_table(study, name, intake.read(data, **choices).table, source)
+
+
+def signed_in(user: User) -> Client:
+    client = Client()
+    client.force_login(user)
+    return client
+
+
+def unpacked(body: bytes) -> Any:
+    """An envelope with its arrays put back where they belong."""
+    (length,) = struct.unpack("<I", body[:4])
+    start = -(-(4 + length) // 8) * 8
+
+    def resolve(value: Any) -> Any:
+        if isinstance(value, list):
+            return [resolve(item) for item in value]
+        if not isinstance(value, dict):
+            return value
+        if set(value) == {"dtype", "offset", "length"}:
+            return np.frombuffer(body, value["dtype"], value["length"], start + value["offset"])
+        return {key: resolve(item) for key, item in value.items()}
+
+    return resolve(json.loads(body[4 : 4 + length]))
+
+
+def as_file(text: str | bytes, name: str) -> io.BytesIO:
+    file = io.BytesIO(text if isinstance(text, bytes) else text.encode())
+    file.name = name
+    return file
+
+
+class StudyCase(TestCase):
+    @classmethod
+    def setUpTestData(cls) -> None:
+        cls.owner = person("ada")
+        cls.table = stored(cls.owner)
+        cls.study = cls.table.study
+
+    def setUp(self) -> None:
+        self.client = signed_in(self.owner)
+
+    def reading(self, name: str, variable: str, table: Table | None = None, **options: Any) -> Any:
+        response = self.client.get(self.address(name, table), {"variable": variable, **options})
+        self.assertEqual(response.status_code, 200, response.content[:500])
+        is_binary = response["Content-Type"] == "application/octet-stream"
+        return unpacked(response.content) if is_binary else response.json()
+
+    def address(self, name: str, table: Table | None = None) -> str:
+        return f"/api/tables/{(table or self.table).pk}/readings/{name}"
+
+    def assert_problem(self, response: Any, status: int, code: str) -> Any:
+        self.assertEqual(response.status_code, status, response.content[:500])
+        self.assertEqual(response["Content-Type"], "application/problem+json")
+        said = response.json()
+        self.assertEqual(said["code"], code)
+        self.assertTrue(said["problem"])
+        return said

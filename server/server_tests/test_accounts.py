@@ -1,0 +1,93 @@
+from django.test import Client, TestCase, override_settings
+
+from server.accounts.models import User
+from server.server_tests.cases import person
+
+GOOD = {"name": "grace", "password": "sea snail 1906"}
+
+
+def post(client: Client, path: str, body: dict, **extra):
+    return client.post(f"/api/session/{path}", body, content_type="application/json", **extra)
+
+
+class SigningUpAndIn(TestCase):
+    def test_a_new_person_signs_up_out_and_in_again(self):
+        signed_up = post(self.client, "sign-up", GOOD)
+        self.assertEqual((signed_up.status_code, signed_up.json()["name"]), (200, "grace"))
+        cookie = signed_up.cookies["sessionid"]
+        self.assertTrue(cookie["httponly"])
+        self.assertEqual(cookie["samesite"], "Lax")
+        self.assertTrue(User.objects.get().password.startswith("argon2"))
+        self.assertEqual(post(self.client, "sign-out", {}).json()["name"], None)
+        self.assertEqual(self.client.get("/api/studies").status_code, 401)
+        self.assertEqual(post(self.client, "sign-in", GOOD).json()["name"], "grace")
+
+    def test_weak_passwords_and_taken_names_are_refused_in_words(self):
+        for password in ("short", "qwertyuiop", "1234567890"):
+            refused = post(self.client, "sign-up", {**GOOD, "password": password})
+            self.assertEqual((refused.status_code, refused.json()["code"]), (422, "sign-up"))
+        person("Grace")
+        for name in ("grace", "DEMO"):
+            refused = post(self.client, "sign-up", {**GOOD, "name": name})
+            self.assertEqual((refused.status_code, refused.json()["code"]), (409, "name-taken"))
+
+    def test_guessing_is_throttled_and_does_not_lock_out_others(self):
+        person("ada")
+        person("ben")
+        wrong = {"name": "ada", "password": "not this one"}
+        answers = [post(self.client, "sign-in", wrong).status_code for _ in range(7)]
+        self.assertEqual(answers[:5], [401] * 5)
+        self.assertEqual(answers[-1], 429)
+        right = {"name": "ada", "password": "a long enough password"}
+        self.assertEqual(post(self.client, "sign-in", right).json()["code"], "locked-out")
+        self.assertEqual(post(self.client, "sign-in", {**right, "name": "ben"}).status_code, 200)
+
+    def test_other_sites_cannot_act_for_a_person(self):
+        careful = Client(enforce_csrf_checks=True)
+        self.assertEqual(post(careful, "sign-up", GOOD).status_code, 403)
+        careful.get("/")  # the page brings the token
+        token = careful.cookies["csrftoken"].value
+        self.assertEqual(post(careful, "sign-up", GOOD, headers={"X-CSRFToken": token}).status_code, 200)
+        refused = careful.post("/api/studies", {"title": "x"}, content_type="application/json")
+        self.assertEqual(refused.status_code, 403)
+
+
+class Demo(TestCase):
+    def test_the_demo_study_is_there_in_demo_mode(self):
+        self.assertEqual(post(self.client, "demo", {}).json()["is_demo"], True)
+        (study,) = self.client.get("/api/studies").json()
+        self.assertEqual(study["title"], "Ellery Sound")
+        rows = {table["name"]: table["n_rows"] for table in study["tables"]}
+        self.assertEqual(rows["Oyster nursery"], 416)
+        self.assertEqual((rows["Night bus"], rows["Cleaning trials"], len(rows)), (10_400, 14, 5))
+        self.assertEqual(post(Client(), "demo", {}).status_code, 200)
+        self.assertEqual(len(self.client.get("/api/studies").json()), 1)
+
+    @override_settings(DEMO_MODE=False)
+    def test_and_does_not_exist_elsewhere(self):
+        self.assertEqual(post(self.client, "demo", {}).status_code, 404)
+        self.assertFalse(User.objects.exists())
+        post(self.client, "sign-up", GOOD)
+        self.assertEqual([study["tables"] for study in self.client.get("/api/studies").json()], [[]])
+
+    def test_nobody_signs_in_as_demo_with_a_password(self):
+        post(self.client, "demo", {})
+        refused = post(Client(), "sign-in", {"name": "demo", "password": "demo"})
+        self.assertEqual(refused.status_code, 401)
+
+
+class Page(TestCase):
+    def test_the_page_carries_a_policy_without_inline_scripts_or_foreign_origins(self):
+        response = self.client.get("/tables/some-bookmarked/spread?variable=x")
+        self.assertEqual(response.status_code, 200)
+        policy = response["Content-Security-Policy"]
+        self.assertIn("default-src 'none'", policy)
+        self.assertIn("script-src 'self';", policy + ";")
+        self.assertNotIn("unsafe", policy)
+        self.assertNotIn("http", policy)
+        page = response.content.decode()
+        nonce = policy.split("'nonce-")[1].split("'")[0]
+        self.assertIn(f'content="{nonce}"', page)
+        self.assertNotIn("<script>", page)
+        self.assertEqual(response["X-Frame-Options"], "DENY")
+        self.assertEqual(self.client.get("/api/nothing").status_code, 404)

@@ -1,0 +1,139 @@
+"""A file on its way in: looked at, asked about, stored by whoever says so, or refused."""
+
+from datetime import timedelta
+from unittest.mock import patch
+
+from django.test import override_settings
+from django.utils import timezone
+
+from server.server_tests.cases import SMALL, StudyCase, as_file
+from server.studies import services
+from server.studies.models import Chunk, Job, SourceFile, Table, Upload
+
+ODD = "len;mass\n1,5;2\n2,5;<0.5\n-99;3\n" + "".join(f"{i},5;{i}\n" for i in range(2, 14))
+
+
+class Bringing(StudyCase):
+    def bring(self, data: str | bytes, name: str = "odd.csv"):
+        return self.client.post(f"/api/studies/{self.study.pk}/uploads", {"file": as_file(data, name)})
+
+    def act(self, address: str, body: dict):
+        return self.client.post(f"/api/{address}", body, content_type="application/json")
+
+    def test_from_file_to_table_with_answers_on_the_way(self):
+        preview = self.bring(ODD).json()
+        self.assertEqual(preview["found"]["delimiter"]["value"], ";")
+        self.assertIn("comma", preview["found"]["decimal"]["why"])
+        self.assertEqual(preview["rows"][0], {"row": 1, "cells": ["1.5", "2"]})
+        asked = {problem["symbol"]: problem for problem in preview["problems"]}
+        self.assertEqual((asked["mass"]["count"], asked["mass"]["rows"]), (1, [2]))
+        self.assertEqual(asked["len"]["rows"], [3])
+        self.assertEqual(Table.objects.count(), 1)  # nothing is stored until the user says so
+
+        codes = [code for symbol in ("len", "mass") for code in asked[symbol]["remedies"][0]["missing_codes"]]
+        choices = {"missing_codes": codes, "kinds": {"mass": "continuous"}}
+        again = self.act(f"uploads/{preview['upload_id']}/preview", choices).json()
+        self.assertEqual(again["problems"], [])
+        self.assertEqual([v["missing_counts"] for v in again["variables"]], [{"-99": 1}, {"<0.5": 1}])
+        self.assertEqual(again["missing"][2], [True, False])
+
+        job = self.act(f"uploads/{preview['upload_id']}/store", {"name": "Odd ones", "choices": choices}).json()
+        self.assertEqual(job["state"], "done")
+        table = self.client.get(f"/api/tables/{job['table_id']}").json()
+        self.assertEqual((table["name"], table["n_rows"], table["source"]), ("Odd ones", 15, "odd.csv"))
+        self.assertEqual(table["source_sha256"], preview["sha256"])
+        rows = self.client.get(f"/api/tables/{job['table_id']}/rows?numbers=3,1,99,x").json()
+        self.assertEqual(rows, [{"row": 3, "cells": ["-99", "3"]}, {"row": 1, "cells": ["1.5", "2"]}])
+        self.assertFalse(Upload.objects.exists())
+
+    def test_pasted_text_is_a_file_too(self):
+        preview = self.act(f"studies/{self.study.pk}/pastes", {"text": "dose\tyield (kg)\n0\t3.1\n5\t3.8\n"}).json()
+        self.assertEqual([v["unit"] for v in preview["variables"]], ["", "kg"])
+        self.assertEqual(preview["file_name"], "pasted.txt")
+
+    def test_what_is_no_table_is_refused_and_not_kept(self):
+        before = SourceFile.objects.count()
+        for data, code in (
+            (b"", "empty-file"),
+            (b"%PDF-1.5 x", "unknown-format"),
+            (b"a,b\n\x00,1\n", "nul-characters"),
+        ):
+            said = self.assert_problem(self.bring(data), 400, code)
+            self.assertTrue(said["problem"].endswith("."))
+        self.assertEqual((SourceFile.objects.count(), Upload.objects.count()), (before, 0))
+
+    def test_a_wrong_choice_is_said_and_changes_nothing(self):
+        preview = self.bring(ODD.replace("mass", "maß").encode("latin-1")).json()
+        wrong = self.act(f"uploads/{preview['upload_id']}/preview", {"encoding": "utf-8"})
+        self.assert_problem(wrong, 400, "wrong-encoding")
+        self.assert_problem(
+            self.act(f"uploads/{preview['upload_id']}/preview", {"decimal": ":"}), 422, "invalid-request"
+        )
+        self.assertEqual(self.act(f"uploads/{preview['upload_id']}/preview", {}).json()["n_rows"], 15)
+
+    @override_settings(UPLOAD_LIMIT=2_000)
+    def test_an_upload_beyond_the_limit_is_refused_by_its_length_and_by_its_bytes(self):
+        self.assert_problem(self.bring("a\n" + "1\n" * 3_000), 413, "too-large")
+        huge = self.client.post(
+            f"/api/studies/{self.study.pk}/uploads", b"", content_type="text/plain", CONTENT_LENGTH=str(10**9)
+        )
+        self.assert_problem(huge, 413, "too-large")
+
+    def test_old_uploads_are_forgotten_when_the_next_one_comes(self):
+        self.bring(ODD)
+        Upload.objects.update(created=timezone.now() - timedelta(days=2))
+        self.bring(SMALL)
+        self.assertEqual(Upload.objects.get().file.name, "odd.csv")
+        self.assertEqual(SourceFile.objects.count(), 2)
+
+
+class Jobs(StudyCase):
+    def setUp(self):
+        super().setUp()
+        self.upload = services.bring_in(self.owner, self.study, "big.csv", [SMALL.encode()])[0]
+
+    def start(self, **choices) -> Job:
+        self.deferred = []
+        with override_settings(STORE_AT_ONCE_BYTES=0):
+            return services.start_storing(self.owner, self.upload, "Big", choices, self.deferred.append)
+
+    def test_a_large_file_waits_for_the_worker(self):
+        job = self.start()
+        self.assertEqual((job.state, self.deferred), ("waiting", [str(job.pk)]))
+        services.run_storing(job)
+        answer = self.client.get(f"/api/jobs/{job.pk}").json()
+        self.assertEqual((answer["state"], answer["progress"]), ("done", 1.0))
+        services.run_storing(job)  # a job that comes twice is done once
+        self.assertEqual(Table.objects.filter(name="Big").count(), 1)
+
+    def test_stopped_while_it_waits_and_while_it_runs(self):
+        waiting = self.start()
+        self.assertEqual(self.client.post(f"/api/jobs/{waiting.pk}/stop").json()["state"], "stopped")
+        services.run_storing(waiting)
+        running = self.start()
+        chunks = Chunk.objects.count()
+        encode = services.store.encode
+
+        def stop_meanwhile(column):
+            Job.objects.filter(pk=running.pk).update(stop_asked=True)
+            return encode(column)
+
+        with patch.object(services.store, "encode", stop_meanwhile):
+            services.run_storing(running)
+        running.refresh_from_db()
+        self.assertEqual((running.state, running.table), ("stopped", None))
+        self.assertEqual((Table.objects.count(), Chunk.objects.count()), (1, chunks))
+        self.assertTrue(Upload.objects.filter(pk=self.upload.pk).exists())
+
+    def test_a_failure_says_why_and_leaves_nothing(self):
+        job = self.start(encoding="utf-16")
+        services.run_storing(job)
+        answer = self.client.get(f"/api/jobs/{job.pk}").json()
+        self.assertEqual((answer["state"], answer["table_id"]), ("failed", None))
+        self.assertIn("utf-16", answer["problem"])
+        self.assertEqual(Table.objects.count(), 1)
+
+    def test_a_job_whose_worker_fell_silent_was_interrupted(self):
+        job = self.start()
+        Job.objects.filter(pk=job.pk).update(state="running", touched=timezone.now() - timedelta(minutes=5))
+        self.assertEqual(self.client.get(f"/api/jobs/{job.pk}").json()["state"], "interrupted")

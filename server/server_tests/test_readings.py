@@ -1,0 +1,161 @@
+"""Readings over HTTP: the core's own results, sent once, known by their tag, dropped when overtaken."""
+
+import csv
+import io
+
+import numpy as np
+from django.test import SimpleTestCase
+from heron import density, frequency, intake, normality, summary
+
+from server.problems import Refusal
+from server.readings import thinning
+from server.readings.answers import envelope, plain
+from server.readings.overtaken import Wanted
+from server.server_tests.cases import SMALL, StudyCase, stored_in, unpacked
+
+MASS = intake.read(SMALL.encode()).table["mass"].numbers
+
+
+class Readings(StudyCase):
+    def test_a_spread_is_the_cores_summary_box_and_points(self):
+        found = self.reading("spread", "mass", quantile_definition=6)
+        expected = summary.summarize(MASS, quantile_definition=6)
+        for name in ("mean", "sd", "q1", "median_low", "skewness", "geometric_mean"):
+            self.assertEqual(found["summary"][name], getattr(expected, name))
+        self.assertEqual(found["used"], {"n": 29, "missing": 1, "missing_counts": {"n/r": 1}})
+        self.assertEqual((found["subject"]["unit"], found["subject"]["decimals"]), ("g", 2))
+        np.testing.assert_array_equal(found["values"], MASS[found["rows"] - 1])
+        self.assertNotIn(5, found["rows"])
+        self.assertIn("right-skewed", found["words"][0]["text"])
+        self.assertAlmostEqual(found["normal"]["mean"], expected.mean)
+        self.assertEqual(
+            self.reading("spread", "mass", quantile_definition="hinges")["summary"]["quantile_definition"], "hinges"
+        )
+
+    def test_classes_density_and_normality(self):
+        classes = self.reading("classes", "mass", width=10, closed="right")["classes"]
+        self.assertEqual(classes["counts"], frequency.classify(MASS, width=10, closed="right").counts.tolist())
+        curve = self.reading("density", "mass", bandwidth=2.5, kernel="biweight")["density"]
+        np.testing.assert_array_equal(
+            curve["density"], density.estimate(MASS, bandwidth=2.5, kernel="biweight").density
+        )
+        found = self.reading("normality", "mass")
+        expected = normality.check(MASS)
+        self.assertEqual(found["check"]["shapiro_wilk"]["p_value"], expected.shapiro_wilk.p_value)
+        plot = normality.qq(MASS)
+        np.testing.assert_array_equal(found["qq"]["ordered"], plot.ordered[:29])
+        np.testing.assert_array_equal(found["qq"]["rows"], plot.rows[:29] + 1)
+
+    def test_the_usual_classes_suit_the_kind(self):
+        eggs = self.reading("classes", "eggs")["classes"]
+        self.assertEqual((eggs["rule"], eggs["boundaries"][0]), ("integers", -0.5))
+        waits = stored_in(self.study, "wait (min)\n" + "\n".join(str(i % 9 + i % 5) for i in range(4_000)))
+        heaped = self.reading("classes", "wait", waits)["classes"]
+        self.assertEqual((heaped["width"], heaped["boundaries"][0]), (1, -0.5))
+
+    def test_rows_behind_a_mark(self):
+        def rows(**limits):
+            return self.reading("rows", "mass", **limits)["rows"].tolist()
+
+        on = float(MASS[10])
+        self.assertEqual(rows(low=on, high=on), [11])
+        self.assertEqual(rows(low=on, high=float(MASS[12]), closed="left"), [11, 12])
+        self.assertEqual(rows(low=on, high=float(MASS[12]), closed="right"), [12, 13])
+        self.assertEqual(rows(high=float(MASS[1])), [1, 2])
+        self.assertEqual(rows(missing=True), [5])
+        self.assertEqual(self.reading("rows", "tray", level="b")["rows"].tolist(), list(range(2, 31, 2)))
+        refused = self.client.get(self.address("rows"), {"variable": "tray", "level": "c"})
+        self.assert_problem(refused, 422, "no-level")
+
+    def test_words_are_counted_and_numbers_asked_of_them_refused(self):
+        rows = self.reading("counts", "tray")["counts"]["rows"]
+        self.assertEqual([(row["value"], row["count"], row["percent"]) for row in rows], [("a", 15, 50), ("b", 15, 50)])
+        said = self.assert_problem(self.client.get(self.address("spread"), {"variable": "tray"}), 422, "not-numeric")
+        self.assertIn("Choose a continuous", said["remedy"])
+        self.assert_problem(self.client.get(self.address("spread"), {"variable": "nothing"}), 404, "no-variable")
+        wrong = {"variable": "mass", "bandwidth": "-1"}
+        self.assert_problem(self.client.get(self.address("density"), wrong), 422, "invalid-request")
+
+    def test_quartiles_under_every_definition(self):
+        found = self.reading("definitions", "mass")["definitions"]
+        self.assertEqual([line["definition"] for line in found], [*range(1, 10), "hinges"])
+        known = np.sort(MASS[~np.isnan(MASS)])
+        self.assertAlmostEqual(found[6]["q1"], np.quantile(known, 0.25), places=12)
+
+    def test_numbers_as_a_file(self):
+        response = self.client.get(self.address("numbers.csv"), {"variable": "mass", "width": 20})
+        self.assertEqual(response["Content-Type"], "text/csv; charset=utf-8")
+        rows = list(csv.reader(io.StringIO(response.content.decode())))
+        lines = {row[0]: row for row in rows if row}
+        self.assertAlmostEqual(float(lines["mean"][1]), np.nanmean(MASS), places=12)
+        self.assertEqual(lines["missing"][1:4:2], ["1", "n/r 1"])
+        self.assertIn("definition 7", lines["q1"][3])
+        classes = rows[rows.index([]) + 2 :]
+        self.assertEqual(sum(int(row[2]) for row in classes), 29)
+
+    def test_degenerate_variables_are_answered(self):
+        table = stored_in(
+            self.study,
+            "flat,none,huge,one\n"
+            + "\n".join(f"5.5,,{h},{o}" for h, o in (("1e308", 2.5), ("-1e308", ""), ("3", ""), ("4", ""))),
+            kinds={"none": "continuous"},
+        )
+        flat = self.reading("spread", "flat", table)
+        self.assertEqual((flat["words"][0]["text"], flat["normal"]), ("All 4 values are the same.", None))
+        self.assertEqual(self.reading("normality", "flat", table)["qq"], None)
+        self.assertEqual(self.reading("classes", "flat", table)["classes"]["counts"], [4])
+        self.assert_problem(self.client.get(self.address("density", table), {"variable": "flat"}), 422, "no-spread")
+        self.assertEqual(self.reading("spread", "huge", table)["summary"]["maximum"], 1e308)
+        self.assert_problem(self.client.get(self.address("density", table), {"variable": "huge"}), 422, "range-extreme")
+        self.assertEqual(self.reading("spread", "one", table)["used"]["missing"], 3)
+
+
+class Delivery(StudyCase):
+    def test_an_answer_is_known_by_its_tag(self):
+        first = self.client.get(self.address("spread"), {"variable": "mass"})
+        again = self.client.get(self.address("spread"), {"variable": "mass"}, headers={"If-None-Match": first["ETag"]})
+        self.assertEqual((again.status_code, again.content), (304, b""))
+        other = self.client.get(self.address("spread"), {"variable": "mass", "level": 0.9})
+        self.assertNotEqual(other["ETag"], first["ETag"])
+        self.table.revision = 2
+        self.table.save()
+        fresh = self.client.get(self.address("spread"), {"variable": "mass"}, headers={"If-None-Match": first["ETag"]})
+        self.assertEqual(fresh.status_code, 200)
+
+    def test_an_overtaken_question_is_dropped(self):
+        def ask(number, level):
+            headers = {"X-Heron-View": f"me-{self.id()}:{number}"}
+            return self.client.get(self.address("spread"), {"variable": "mass", "level": level}, headers=headers)
+
+        self.assertEqual(ask(2, 0.91).status_code, 200)
+        self.assert_problem(ask(1, 0.92), 409, "overtaken")
+        self.assertEqual(ask(3, 0.92).status_code, 200)
+
+
+class Wire(SimpleTestCase):
+    def test_arrays_travel_in_an_envelope_on_multiples_of_eight(self):
+        body = envelope({"a": np.array([1.5, np.nan]), "rows": np.arange(3), "deep": [{"x": float("inf")}], "s": "µ"})
+        self.assertEqual(len(body) % 8, 0)
+        found = unpacked(body)
+        self.assertTrue(np.isnan(found["a"][1]))
+        self.assertEqual(found["rows"].tolist(), [0, 1, 2])
+        self.assertEqual((found["deep"], found["s"]), ([{"x": None}], "µ"))
+        self.assertEqual(plain({"x": np.array([np.inf, 1])}), {"x": [None, 1.0]})
+
+    def test_at_most_twenty_thousand_points_are_sent_always_with_those_beyond_the_fences(self):
+        rows = np.arange(0, 300_000, 2)
+        sent = thinning.points(rows, np.array([4, 299_998]))
+        self.assertTrue({4, 299_998} <= set(sent.tolist()) <= set(rows.tolist()))
+        self.assertLessEqual(sent.size, thinning.MOST_POINTS + 2)
+        np.testing.assert_array_equal(sent, thinning.points(rows, np.array([4, 299_998])))
+        places = thinning.positions(1_000_000)
+        self.assertTrue(set(range(60)) <= set(places.tolist()) and 999_999 in places)
+        self.assertLessEqual(places.size, thinning.MOST_POSITIONS)
+
+    def test_views_do_not_overtake_each_other(self):
+        Wanted("a:5")
+        Wanted("b:1").check()
+        with self.assertRaises(Refusal):
+            Wanted("a:4").check()
+        Wanted(None).check()
+        Wanted("nonsense").check()

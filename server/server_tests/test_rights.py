@@ -1,0 +1,57 @@
+"""Whatever a person may not see does not exist; whoever may only look cannot change."""
+
+from server.server_tests.cases import SMALL, StudyCase, as_file, person, signed_in, stored
+from server.studies.models import Job, Membership, Table, Upload
+from server.studies.services import bring_in
+
+
+class Strangers(StudyCase):
+    def addresses(self):
+        upload = bring_in(self.owner, self.study, "x.csv", [SMALL.encode()])[0]
+        job = Job.objects.create(study=self.study, upload=upload, name="x")
+        table = f"/api/tables/{self.table.pk}"
+        readings = ("spread", "classes", "density", "normality", "counts", "definitions", "rows", "numbers.csv")
+        return [
+            ("get", table),
+            ("delete", table),
+            ("get", f"{table}/rows?numbers=1"),
+            *(("get", f"{table}/readings/{name}?variable=mass") for name in readings),
+            ("post", f"/api/studies/{self.study.pk}/pastes"),
+            ("post", f"/api/uploads/{upload.pk}/preview"),
+            ("post", f"/api/uploads/{upload.pk}/store"),
+            ("get", f"/api/jobs/{job.pk}"),
+            ("post", f"/api/jobs/{job.pk}/stop"),
+        ]
+
+    def test_another_persons_study_is_not_found_anywhere(self):
+        stranger = signed_in(person("eve"))
+        for method, address in self.addresses():
+            with self.subTest(f"{method} {address}"):
+                body = {"text": "a\n1", "name": "x", "choices": {}}
+                extra = {"data": body, "content_type": "application/json"} if method == "post" else {}
+                self.assertEqual(getattr(stranger, method)(address, **extra).status_code, 404)
+        self.assertEqual(stranger.get("/api/studies").json(), [])
+        self.assertTrue(Table.objects.filter(pk=self.table.pk).exists())
+
+    def test_nobody_sees_anything_without_signing_in(self):
+        self.client.logout()
+        for method, address in [*self.addresses(), ("get", "/api/studies")]:
+            response = getattr(self.client, method)(address, content_type="application/json")
+            self.assert_problem(response, 401, "signed-out")
+
+    def test_a_viewer_looks_but_does_not_change(self):
+        viewer = person("vera")
+        Membership.objects.create(study=self.study, user=viewer, role=Membership.Role.VIEWER)
+        client = signed_in(viewer)
+        self.assertEqual(client.get(f"/api/tables/{self.table.pk}").status_code, 200)
+        self.assert_problem(client.delete(f"/api/tables/{self.table.pk}"), 403, "not-allowed")
+        sent = client.post(f"/api/studies/{self.study.pk}/uploads", {"file": as_file(SMALL, "x.csv")})
+        self.assert_problem(sent, 403, "not-allowed")
+        self.assertFalse(Upload.objects.exists())
+
+    def test_the_same_symbol_in_two_tables_is_two_variables(self):
+        other = stored(person("ben"), "mass\n1\n2\n3\n")
+        mine = self.reading("spread", "mass")
+        theirs = signed_in(other.study.owner).get(f"/api/tables/{other.pk}/readings/spread?variable=mass")
+        self.assertNotEqual(mine["summary"]["n"], 3)
+        self.assertEqual(theirs.status_code, 200)
