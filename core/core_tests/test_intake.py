@@ -157,6 +157,14 @@ class Kinds(unittest.TestCase):
         with self.assertRaises(ChoiceError):
             read("a\n1\n", kinds={"a": "number"})
 
+    def test_a_kind_that_the_values_cannot_be_is_not_forced(self):
+        blank = read("a,b\n,1\n,2\n", kinds={"a": "continuous"})
+        self.assertTrue(np.isnan(blank.table["a"].numbers).all())
+        words = read("a\nx\ny\n3\n", kinds={"a": "count"})
+        self.assertEqual((words.table["a"].kind, values(words, "a")), ("text", ["x", "y", "3"]))
+        self.assertEqual((words.problems[0].code, words.problems[0].count), ("text-among-numbers", 2))
+        self.assertEqual(read("a\nx\ny\n", kinds={"a": "date-time"}).table["a"].kind, "category")
+
     def test_repeated_identifiers_are_asked_about(self):
         names = [f"EL-{i}" for i in range(40)] + ["EL-3"]
         found = read("tag\n" + "\n".join(names))

@@ -84,7 +84,8 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
     numeric_rows, dated_rows = int(counts[numeric].sum()), int(counts[dated].sum())
     filled = n - int(counts[blank].sum())
     wordy = settings.kind in ("category", "text", "identifier")
-    as_numbers = not wordy and settings.kind != "date-time" and numeric_rows * 2 > filled
+    asked_numbers = settings.kind in ("continuous", "count")
+    as_numbers = asked_numbers or (not wordy and settings.kind != "date-time" and numeric_rows * 2 > filled)
     as_dates = not wordy and not as_numbers and dated_rows * 2 > filled
     code_of = _codes(words, plain.to_pylist(), numeric, as_numbers, as_dates, settings)
     codes = ["blank", *dict.fromkeys(code for code in code_of if code and code != "blank")][: MOST_CODES + 1]
@@ -266,7 +267,8 @@ def _label_column(
     position[order] = np.arange(len(order), dtype=np.int32)
     code = position[index] if len(index) else np.empty(0, dtype=np.int32)
     n_known = int(counts[kept].sum())
-    kind = settings.kind
+    # Words cannot be the numbers or times that were asked for; the problem says why.
+    kind = None if settings.kind in ("continuous", "count", "date-time") else settings.kind
     if kind is None:
         if problems:
             kind = "text"

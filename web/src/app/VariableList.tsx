@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useState } from "react";
-import { NavLink } from "react-router";
+import { Link } from "react-router";
 import { classesOf, countsOf, densityOf, normalityOf, spreadOf } from "../api/readings";
 import type { Table, Variable } from "../api/studies";
 import { SmallShape } from "../plot/SmallShape";
@@ -74,7 +74,7 @@ function VariableLine({ table, variable, current }: VariableLineProps) {
   if (choices.definition !== 7) kept.set("definition", String(choices.definition));
   return (
     <li className="[content-visibility:auto] [contain-intrinsic-height:44px]">
-      <NavLink
+      <Link
         to={`/tables/${table.id}/spread?${kept}`}
         aria-current={variable.symbol === current ? "true" : undefined}
         onPointerEnter={foresee}
@@ -89,7 +89,7 @@ function VariableLine({ table, variable, current }: VariableLineProps) {
             {variable.n_missing > 0 && <span className="text-caution"> · {whole(variable.n_missing)} missing</span>}
           </span>
         </span>
-      </NavLink>
+      </Link>
     </li>
   );
 }

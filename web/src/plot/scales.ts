@@ -1,11 +1,24 @@
 import { scaleLinear } from "d3-scale";
 import { fixed } from "../words/numbers";
 
-export type Scale = ReturnType<typeof linear>;
 export type Domain = readonly [number, number];
+export type Scale = ((value: number) => number) & {
+  domain: () => Domain;
+  range: () => Domain;
+  invert: (at: number) => number;
+  ticks: (about: number) => number[];
+};
 
-export function linear(domain: Domain, from: number, to: number) {
-  return scaleLinear().domain(domain).range([from, to]);
+/** A straight scale. The span of a domain near ±1e308 is itself too large a number, so it is worked in quarters. */
+export function linear(domain: Domain, from: number, to: number): Scale {
+  const part = Number.isFinite(domain[1] - domain[0]) ? 1 : 4;
+  const inner = scaleLinear([domain[0] / part, domain[1] / part], [from, to]);
+  return Object.assign((value: number) => inner(value / part), {
+    domain: () => domain,
+    range: () => [from, to] as const,
+    invert: (at: number) => inner.invert(at) * part,
+    ticks: (about: number) => inner.ticks(about).map((tick) => tick * part),
+  });
 }
 
 /** A domain that leaves a little air at both ends; one value gets room on both sides. */
@@ -15,7 +28,7 @@ export function aired(low: number, high: number, share = 0.02): Domain {
     return [low - half, high + half];
   }
   const air = (high / 2 - low / 2) * 2 * share;
-  const limit = Number.MAX_VALUE / 2;
+  const limit = Number.MAX_VALUE;
   return [Math.max(low - air, -limit), Math.min(high + air, limit)];
 }
 

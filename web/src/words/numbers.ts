@@ -54,11 +54,11 @@ export function pValue(p: number): string {
   return p < 0.001 ? "< 0.001" : `= ${p.toFixed(3)}`;
 }
 
-/** Decimals that suit a statistic of a variable recorded to so many, given the size of its spread. */
+/** Decimals that suit a statistic: one more than the values have, but no more than four digits of their spread. */
 export function decimalsFor(recorded: number | null, spread: number | null): number {
   const fromSpread =
-    spread && Number.isFinite(spread) && spread > 0 ? Math.max(0, 2 - Math.floor(Math.log10(spread))) : 2;
-  return Math.min(recorded === null ? fromSpread : Math.min(recorded + 1, Math.max(recorded, fromSpread)), 10);
+    spread && Number.isFinite(spread) && spread > 0 ? Math.max(0, 3 - Math.floor(Math.log10(spread))) : 3;
+  return Math.min(recorded === null ? fromSpread : Math.min(recorded + 1, fromSpread), 10);
 }
 
 /** A date and time in UTC from seconds since 1970, to the minute. */

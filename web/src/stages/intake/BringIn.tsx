@@ -55,7 +55,7 @@ export function BringIn({ study, onPreview }: BringInProps) {
             type="file"
             className="sr-only"
             tabIndex={-1}
-            aria-label="File"
+            aria-label="Choose a file from this machine"
             onChange={(event) => {
               take(event.target.files?.[0]);
               event.target.value = "";

@@ -1,5 +1,5 @@
 import type { Spread, Summary } from "../../api/readings";
-import { decimalsFor, exact, fixed } from "../../words/numbers";
+import { decimalsFor, exact, fixed, significant } from "../../words/numbers";
 
 export type Statistic = {
   id: string;
@@ -9,8 +9,8 @@ export type Statistic = {
   aside?: (spread: Spread, write: (value: number) => string) => string;
   definition: string;
   source: string;
-  /** Written with so many decimals whatever the variable's own: quantities without its unit. */
-  decimals?: number;
+  /** Written with so many decimals whatever the variable's own, or as the values themselves are. */
+  decimals?: number | "recorded";
 };
 
 const TWO = (spread: Spread, low: keyof Summary, high: keyof Summary, write: (value: number) => string): string => {
@@ -27,7 +27,7 @@ export const STATISTICS: Statistic[] = [
     id: "mean",
     label: "Mean",
     fields: ["mean"],
-    aside: ({ summary }, write) => (summary.se === null ? "" : `SE ${write(summary.se)}`),
+    aside: ({ summary }) => (summary.se === null ? "" : `SE ${significant(summary.se, 2)}`),
     definition: "The sum over n.",
     source: "",
   },
@@ -68,12 +68,20 @@ export const STATISTICS: Statistic[] = [
   { id: "iqr", label: "IQR", fields: ["iqr"], aside: byDefinition, definition: "Q3 − Q1.", source: QUANTILES },
   {
     id: "extremes",
+    decimals: "recorded",
     label: "Min, max",
     fields: ["minimum", "maximum"],
     definition: "The smallest and the largest value.",
     source: "",
   },
-  { id: "range", label: "Range", fields: ["range"], definition: "Maximum − minimum.", source: "" },
+  {
+    id: "range",
+    decimals: "recorded",
+    label: "Range",
+    fields: ["range"],
+    definition: "Maximum − minimum.",
+    source: "",
+  },
   {
     id: "mad",
     label: "MAD, scaled",
@@ -169,7 +177,8 @@ export type Line = { label: string; figures: string; aside: string; exact: strin
 /** A statistic of a spread as it is listed: figures to the decimals that suit the data, and exactly. */
 export function lineOf(statistic: Statistic, spread: Spread): Line {
   const { summary, subject } = spread;
-  const decimals = statistic.decimals ?? decimalsFor(subject.decimals, summary.sd);
+  const suited = decimalsFor(subject.decimals, summary.sd);
+  const decimals = statistic.decimals === "recorded" ? (subject.decimals ?? suited) : (statistic.decimals ?? suited);
   const write = (value: number) => fixed(value, decimals);
   const values = statistic.fields.map((field) => summary[field] as number | null);
   const known = values.filter((value) => value !== null);

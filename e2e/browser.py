@@ -1,0 +1,106 @@
+"""The real interface in Debian's headless Chromium, on a live server over real PostgreSQL."""
+
+import re
+import shutil
+from typing import Any
+
+from django.conf import settings
+from django.test import Client, LiveServerTestCase
+from playwright.sync_api import Locator, Page, expect, sync_playwright
+
+from server.accounts.models import User
+from server.demo import services as demo
+
+FLAGS = [
+    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update", "--disable-sync",
+]  # fmt: skip
+PASSWORD = "a long enough password"
+expect.set_options(timeout=15_000)
+
+
+class BrowserCase(LiveServerTestCase):
+    """Each test has a fresh profile; whatever the browser complains of fails it."""
+
+    width, height = 1280, 800
+    # What a test provokes on purpose, such as a refused upload, the browser reports too.
+    tolerated = re.compile(r"status of 4\d\d")
+
+    @classmethod
+    def setUpClass(cls) -> None:
+        super().setUpClass()
+        cls.playwright = sync_playwright().start()
+        cls.addClassCleanup(cls.playwright.stop)
+        path = shutil.which("chromium")
+        assert path, "chromium is not on PATH; ./check e2e installs it"
+        cls.browser = cls.playwright.chromium.launch(executable_path=path, args=FLAGS)
+        cls.addClassCleanup(cls.browser.close)
+
+    def setUp(self) -> None:
+        self.complaints: list[str] = []
+        self.context = self.browser.new_context(
+            base_url=self.live_server_url,
+            viewport={"width": self.width, "height": self.height},
+            accept_downloads=True,
+            reduced_motion="reduce",
+        )
+        self.addCleanup(self.context.close)
+        self.page = self.new_page()
+
+    def tearDown(self) -> None:
+        self.assertEqual(self.complaints, [])
+
+    def new_page(self) -> Page:
+        page = self.context.new_page()
+        page.on("pageerror", lambda error: self.complaints.append(str(error)))
+        page.on("console", self._listen)
+        return page
+
+    def _listen(self, message: Any) -> None:
+        if message.type == "error" and not self.tolerated.search(message.text):
+            self.complaints.append(message.text)
+
+    def person(self, name: str = "ada", *, with_demo: bool = False) -> User:
+        user = User.objects.create_user(name, password=PASSWORD)
+        if with_demo:
+            demo.load(user)
+        return user
+
+    def enter_as(self, user: User) -> None:
+        client = Client()
+        client.force_login(user)
+        cookie = client.cookies[settings.SESSION_COOKIE_NAME].value
+        self.context.add_cookies([{"name": settings.SESSION_COOKIE_NAME, "value": cookie, "url": self.live_server_url}])
+
+    def open_demo_table(self, variable: str = "shell_mass", table: str = "Oyster nursery") -> None:
+        user = self.person(with_demo=True)
+        self.enter_as(user)
+        study = user.memberships.get().study
+        self.page.goto(f"/tables/{study.tables.get(name=table).pk}/spread?variable={variable}")
+        expect(self.plot).to_be_visible()
+
+    @property
+    def plot(self) -> Locator:
+        return self.page.get_by_role("region", name="Shape on one axis").get_by_role("application")
+
+    @property
+    def reading(self) -> Locator:
+        return self.page.get_by_role("region", name="Reading")
+
+    @property
+    def sentence(self) -> Locator:
+        return self.page.get_by_role("heading", level=1)
+
+    @property
+    def strip(self) -> Locator:
+        return self.page.get_by_role("region", name="Selected rows")
+
+    def button(self, name: str) -> Locator:
+        return self.page.get_by_role("button", name=name, exact=True)
+
+    def assert_nothing_scrolls_sideways(self) -> None:
+        over = self.page.evaluate(
+            "[document.documentElement, ...document.querySelectorAll('main, nav')]"
+            ".map((part) => part.scrollWidth - part.clientWidth)"
+        )
+        self.assertLessEqual(max(over), 0)

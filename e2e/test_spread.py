@@ -1,0 +1,310 @@
+"""Understanding one variable, as a person does it: look, choose, drag, ask, take away."""
+
+import csv
+import io
+import re
+import struct
+import xml.etree.ElementTree as ET
+from pathlib import Path
+
+import numpy as np
+from heron import density, frequency, groups, intake, summary
+from playwright.sync_api import expect
+
+from e2e.browser import BrowserCase
+from server.server_tests.cases import stored_in
+from server.studies.services import create_study
+
+OYSTERS = intake.read(Path(__file__).parents[1] / "demo" / "oyster_nursery.csv", missing_codes=["n/r", "-99"]).table
+MASS = OYSTERS["shell_mass"].numbers
+
+
+class FirstLook(BrowserCase):
+    def test_from_the_front_door_to_a_skewed_distribution(self):
+        self.page.goto("/")
+        self.button("Look around the demo study").click()
+        expect(self.sentence).to_contain_text("Spread of shell mass (g) in Oyster nursery")
+        expect(self.plot).to_be_visible()
+        expect(self.reading).to_contain_text("Strongly right-skewed")
+        expect(self.page.get_by_text("416 rows used")).to_be_visible()
+        self.assert_nothing_scrolls_sideways()
+        self.assertEqual(self.page.title(), "Velvet Heron")
+        address = self.page.url
+        self.page.goto("/")
+        expect(self.page).to_have_url(address)
+
+
+class Choosing(BrowserCase):
+    def test_another_variable_with_its_numbers_and_its_normality(self):
+        self.open_demo_table()
+        line = self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="shell length")
+        expect(line).to_contain_text("5 missing")
+        line.click()
+        length = OYSTERS["shell_length"].numbers
+        found = summary.summarize(length)
+        expect(self.sentence).to_contain_text("shell length (mm)")
+        self.assertIn("variable=shell_length", self.page.url)
+        expect(self.reading.get_by_role("definition").first).to_have_text(f"{found.mean:.2f}")
+        normal = self.page.get_by_role("region", name="Is a normal model defensible?")
+        expect(normal).to_contain_text("evidence against a normal distribution (Shapiro-Wilk W =")
+        expect(normal.get_by_role("application")).to_be_visible()
+        normal.get_by_role("button", name="all tests").click()
+        expect(self.page.get_by_role("dialog")).to_contain_text("It needs at least 2,000 values; there are 411.")
+        self.page.keyboard.press("Escape")
+        self.page.get_by_role("button", name="5 missing").click()
+        expect(self.strip).to_contain_text("5 rows selected: missing in shell length")
+        self.page.go_back()
+        expect(self.sentence).to_contain_text("shell mass (g)")
+
+    def test_the_sentence_and_the_shortcuts_by_keyboard_alone(self):
+        self.open_demo_table()
+        self.page.keyboard.press("/")
+        self.page.keyboard.type("sal")
+        self.page.keyboard.press("Enter")
+        expect(self.sentence).to_contain_text("salinity (psu)")
+        self.page.keyboard.press("[")
+        expect(self.sentence).to_contain_text("vigour")
+        self.page.keyboard.press("Control+k")
+        self.page.keyboard.type("night bus")
+        self.page.keyboard.press("Enter")
+        expect(self.sentence).to_contain_text("in Night bus")
+        self.page.keyboard.press("1")
+        expect(self.sentence).to_contain_text("Bring a table into Ellery Sound")
+        self.page.keyboard.press("2")
+        expect(self.sentence).to_contain_text("Spread of")
+
+    def test_words_and_times_have_their_own_pictures(self):
+        self.open_demo_table("shell_mass")
+        self.page.get_by_role("link", name="tray type").click()
+        levels = self.page.get_by_role("region", name="Rows at each level")
+        expect(levels).to_contain_text("slotted")
+        levels.get_by_role("application").press("ArrowDown")
+        levels.get_by_role("application").press("Enter")
+        expect(self.strip).to_contain_text("rows selected: basket")
+        self.page.get_by_role("button", name=re.compile("^Table:")).click()
+        self.page.get_by_role("option", name="Tide pair").click()
+        self.page.get_by_role("link", name="time").click()
+        expect(self.reading).to_contain_text("1008 times from 2026-03-02 00:00 to 2026-03-08 23:50")
+
+
+class Dragging(BrowserCase):
+    def pull(self, name: str, by: float) -> None:
+        box = self.page.get_by_role("slider", name=name, exact=True).bounding_box()
+        x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+        self.page.mouse.move(x, y)
+        self.page.mouse.down()
+        self.page.mouse.move(x + by, y, steps=6)
+
+    def curve(self) -> str:
+        return self.plot.locator("path.stroke-series-heron").nth(1).get_attribute("d")
+
+    def test_the_class_width_follows_the_hand_and_stays_in_the_address(self):
+        self.open_demo_table()
+        classes = self.page.get_by_role("button", name=re.compile("^Classes:"))
+        expect(classes).to_contain_text("25 classes of 2.5 g")
+        self.pull("Class width", 60)
+        expect(classes).not_to_contain_text("25 classes")  # while the hand still holds it
+        self.assertNotIn("width=", self.page.url)
+        self.page.mouse.up()
+        expect(self.page).to_have_url(re.compile("width="))
+        width, start = (float(re.search(f"{name}=([-.0-9]+)", self.page.url)[1]) for name in ("width", "start"))
+        expected = frequency.classify(MASS, width=width, start=start)
+        expect(classes).to_contain_text(f"{expected.counts.size} classes of {width:g} g")
+        self.assertEqual((expected.below, expected.counts.sum()), (0, 416))
+        self.page.reload()
+        expect(classes).to_contain_text(f"{expected.counts.size} classes of {width:g} g")
+
+    def test_the_bandwidth_follows_the_hand_and_has_a_keyboard_twin(self):
+        self.open_demo_table()
+        before = self.curve()
+        self.pull("Bandwidth", 40)
+        expect(self.plot.locator("path.stroke-series-heron").nth(1)).not_to_have_attribute("d", before)
+        self.page.mouse.up()
+        expect(self.page).to_have_url(re.compile("bandwidth="))
+        bandwidth = float(re.search("bandwidth=([.0-9]+)", self.page.url)[1])
+        self.assertGreater(bandwidth, density.estimate(MASS).bandwidth)
+        handle = self.page.get_by_role("slider", name="Bandwidth", exact=True)
+        handle.focus()
+        handle.press("Shift+ArrowLeft")
+        expect(handle).not_to_have_attribute("aria-valuenow", f"{bandwidth:g}")
+        self.page.get_by_role("button", name=re.compile("^Density:")).click()
+        self.page.get_by_label("By hand (g)").fill("0.8")
+        self.page.get_by_role("dialog").get_by_role("button", name="Set").click()
+        expect(handle).to_have_attribute("aria-valuetext", "0.8 g")
+
+    def test_classes_by_rule_number_and_closed_side(self):
+        self.open_demo_table()
+        classes = self.page.get_by_role("button", name=re.compile("^Classes:"))
+        classes.click()
+        self.page.get_by_label("Number of classes").fill("12")
+        self.page.get_by_role("dialog").get_by_role("button", name="Set").first.click()
+        expect(classes).to_contain_text("12 classes")
+        self.page.get_by_role("button", name="right, (a, b]").click()
+        self.assertIn("closed=right", self.page.url)
+        self.page.get_by_role("button", name="Sturges' rule").click()
+        expect(self.page.get_by_text("Now: Sturges' rule")).to_be_visible()
+        self.assertNotIn("count=", self.page.url)
+
+
+class Asking(BrowserCase):
+    def at(self, value: float, y: float) -> tuple[float, float]:
+        """The place of a value on the screen, found between two ticks of the axis."""
+        ticks = self.plot.locator("g.figures").last.locator("g")
+        places = {}
+        for i in range(ticks.count()):
+            box = ticks.nth(i).locator("line").bounding_box()
+            places[float(ticks.nth(i).text_content().replace("\u2212", "-"))] = box["x"] + box["width"] / 2
+        (a, ax), *_, (b, bx) = places.items()
+        frame = self.plot.bounding_box()
+        return ax + (value - a) / (b - a) * (bx - ax), frame["y"] + y
+
+    def test_a_mark_says_what_it_is_and_selects_its_rows_everywhere(self):
+        self.open_demo_table()
+        self.page.mouse.move(*self.at(8.7, 300))
+        readout = self.page.get_by_role("status")
+        inside = np.flatnonzero((MASS >= 7.5) & (MASS < 10))
+        expect(readout).to_contain_text("[7.5, 10.0) g")
+        expect(readout).to_contain_text(f"{inside.size} rows, {100 * inside.size / 416:.1f} %")
+        self.page.mouse.click(*self.at(8.7, 300))
+        expect(self.strip).to_contain_text(f"{inside.size} rows selected: [7.5, 10.0) g")
+        self.assertEqual(self.strip.locator("tbody th").first.inner_text(), str(inside[0] + 1))
+        for place in (self.plot, self.page.get_by_role("application", name=re.compile("Q-Q plot"))):
+            dots = "".join(path.get_attribute("d") for path in place.locator("g.stroke-accent path").all())
+            self.assertEqual(dots.count("M"), inside.size)
+        self.page.keyboard.press("Escape")
+        expect(self.strip).to_have_count(0)
+
+    def test_the_box_the_points_and_the_rows_by_name(self):
+        self.open_demo_table()
+        box = groups.box(MASS).groups[0]
+        frame = self.plot.bounding_box()
+        lane = self.plot.locator("rect.stroke-ink").bounding_box()
+        middle = lane["y"] + lane["height"] / 2 - frame["y"]
+        self.page.mouse.move(*self.at(box.median, middle))
+        expect(self.page.get_by_role("status")).to_contain_text(f"median {box.median:.2f} g")
+        far = int(box.far_rows[0])
+        self.page.mouse.move(*self.at(MASS[far], middle))
+        expect(self.page.get_by_role("status")).to_contain_text(f"row {far + 1}")
+        expect(self.page.get_by_role("status")).to_contain_text("beyond an outer fence")
+        self.page.mouse.click(*self.at(MASS[far], middle))
+        expect(self.strip.locator("tbody th")).to_have_text([str(far + 1)])
+        self.reading.get_by_role("button", name="show them").click()
+        expect(self.strip).to_contain_text(f"{box.outlier_rows.size - 1} rows selected")
+        self.reading.get_by_role("button", name=f"row {far + 1}").click()
+        expect(self.strip).to_contain_text("1 row selected")
+
+    def test_the_marks_are_walked_with_the_arrow_keys(self):
+        self.open_demo_table()
+        readout = self.page.get_by_role("status")
+        self.plot.press("ArrowRight")
+        expect(readout).to_contain_text("[0.0, 2.5) g")
+        self.plot.press("ArrowRight")
+        expect(readout).to_contain_text("[2.5, 5.0) g")
+        self.plot.press("ArrowDown")
+        expect(readout).to_contain_text("whisker")
+        self.plot.press("ArrowDown")
+        expect(readout).to_contain_text("row ")
+        self.plot.press("Enter")
+        expect(self.strip).to_contain_text("1 row selected")
+
+    def test_statistics_are_chosen_once_and_definitions_compared(self):
+        self.open_demo_table()
+        self.button("statistics").click()
+        self.page.get_by_label("Trimmed mean").check()
+        self.page.keyboard.press("Escape")
+        expect(self.reading).to_contain_text("Trimmed mean")
+        self.button("definitions").click()
+        table = self.page.get_by_role("dialog").get_by_role("table")
+        expect(table.get_by_role("row")).to_have_count(11)
+        table.get_by_role("button", name=re.compile("^6")).click()
+        expect(self.sentence).to_contain_text("quartiles by definition 6")
+        self.page.reload()
+        expect(self.reading).to_contain_text("Trimmed mean")
+
+
+class TakingAway(BrowserCase):
+    def take(self, role: str, name: str) -> bytes:
+        with self.page.expect_download() as waiting:
+            self.page.get_by_role(role, name=name).click()
+        return Path(waiting.value.path()).read_bytes()
+
+    def test_the_plot_as_svg_and_png_and_the_numbers_as_csv(self):
+        self.open_demo_table()
+        self.button("Take away").click()
+        svg = self.take("button", "Plot as SVG").decode()
+        root = ET.fromstring(svg)
+        words = "".join(root.itertext())
+        for said in (
+            "n = 416",
+            "25 classes of 2.5 g",
+            "bandwidth 2.26 g (Silverman's rule)",
+            "whiskers to the outermost",
+        ):
+            self.assertIn(said, words)
+        self.assertIn("data:font/woff2", svg)
+        self.assertNotRegex(svg, r'var\(--|class=|<script|tabindex|href="http')
+        dots = [path.get("d") for path in root.iter("{http://www.w3.org/2000/svg}path") if "h0M" in path.get("d", "")]
+        self.assertEqual(sum(path.count("M") for path in dots), 416)
+        png = self.take("button", "Plot as PNG, 300 dpi")
+        self.assertEqual(png[:8], b"\x89PNG\r\n\x1a\n")
+        width = struct.unpack(">I", png[16:20])[0]
+        self.assertAlmostEqual(width / float(root.get("width")), 300 / 96, places=2)
+        rows = list(csv.reader(io.StringIO(self.take("link", "Numbers as CSV").decode())))
+        figures = {row[0]: row[1] for row in rows if row}
+        self.assertAlmostEqual(float(figures["mean"]), MASS.mean(), places=10)
+
+
+class HardCases(BrowserCase):
+    def open_table(self, text: str, variable: str, **choices) -> None:
+        user = self.person()
+        table = stored_in(create_study(user, "Hard"), text, **choices)
+        self.enter_as(user)
+        self.page.goto(f"/tables/{table.pk}/spread?variable={variable}")
+
+    def test_a_constant_one_value_and_none(self):
+        text = "flat,one,none\n" + "\n".join(f"5.5,{2.5 if i == 0 else ''}," for i in range(12))
+        self.open_table(text, "flat", kinds={"none": "continuous", "one": "continuous"})
+        expect(self.reading).to_contain_text("All 12 values are the same.")
+        expect(self.page.get_by_role("alert")).to_contain_text("A density needs at least 2 different values")
+        expect(self.plot).to_be_visible()
+        self.page.get_by_role("link", name=re.compile("^one")).click()
+        expect(self.reading).to_contain_text("There is one value.")
+        expect(self.page.get_by_role("region", name="Is a normal model")).to_contain_text("cannot be judged")
+        self.page.get_by_role("link", name=re.compile("^none")).click()
+        expect(self.reading).to_contain_text("There is no value to describe.")
+
+    def test_the_largest_numbers_are_drawn(self):
+        self.open_table("big\n1e308\n-1e308\n3\n", "big")
+        expect(self.page.get_by_role("alert")).to_contain_text("too far to draw a density")
+        expect(self.plot).to_be_visible()
+        expect(self.reading).to_contain_text("× 10³⁰⁸")
+
+    def test_two_hundred_thousand_rows_are_sampled_for_the_screen_and_said(self):
+        values = np.random.default_rng(6).lognormal(1, 0.6, 200_000)
+        self.open_table("size (mm)\n" + "\n".join(f"{value:.4f}" for value in values), "size")
+        expect(self.plot).to_be_visible()
+        expect(self.page.get_by_text("200\u2009000 rows used")).to_be_visible()
+        self.button("Take away").click()
+        expect(self.page.get_by_role("dialog")).to_contain_text(
+            re.compile(r"Points: 2\d\u2009\d{3} of 200\u2009000 rows")
+        )
+        expect(self.page.get_by_role("region", name="Is a normal model")).to_contain_text("Anderson-Darling")
+
+    def test_an_address_that_leads_nowhere_says_so(self):
+        self.enter_as(self.person(with_demo=True))
+        self.page.goto("/tables/00000000-0000-0000-0000-000000000000/spread")
+        expect(self.page.get_by_role("alert")).to_contain_text("There is no such thing here.")
+        self.page.goto("/no/such/page")
+        expect(self.sentence).to_contain_text("Spread of")
+
+
+class Night(BrowserCase):
+    width = 1024
+
+    def test_the_theme_stays_and_1024_pixels_are_enough(self):
+        self.open_demo_table()
+        self.assert_nothing_scrolls_sideways()
+        self.button("ada").click()
+        self.button("night").click()
+        self.page.reload()
+        expect(self.page.locator("html")).to_have_attribute("data-theme", "dark")
