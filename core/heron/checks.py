@@ -55,6 +55,8 @@ def as_values(x: ArrayLike, *, where: str = "x", weights: ArrayLike | None = Non
             where=where,
             remedy="Give one array per variable.",
         )
+    if weights is None and np.isfinite(array).all():
+        return Checked(array, np.arange(array.size), array.size, 0)
     known = ~np.isnan(array)
     infinite = np.flatnonzero(np.isinf(array))
     if infinite.size:
@@ -66,10 +68,8 @@ def as_values(x: ArrayLike, *, where: str = "x", weights: ArrayLike | None = Non
             remedy="Declare them missing, or correct them.",
         )
     if weights is None:
-        n = int(np.count_nonzero(known))
-        if n == array.size:
-            return Checked(array, np.arange(n), n, 0)
-        return Checked(array[known], np.flatnonzero(known), array.size, array.size - n)
+        positions = np.flatnonzero(known)
+        return Checked(array[positions], positions, array.size, array.size - positions.size)
     counts = _frequencies(weights, array.size)
     positions = np.repeat(np.arange(array.size), np.where(known, counts, 0))
     return Checked(array[positions], positions, array.size, int(counts[~known].sum()))

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy import fft, optimize
 
-from heron.checks import Floats, as_values, choose, within
+from heron.checks import Checked, Floats, as_values, choose, within
 from heron.errors import InputError
 from heron.quantiles import of_sorted
 
@@ -85,11 +85,11 @@ def estimate(
     shape = _KERNELS[choose(kernel, KERNELS, where="kernel")]
     if not 2 <= points <= 65_536:
         raise InputError("out-of-range", f"points must be from 2 to 65536; it is {points}.", where="points")
-    values = checked.values
-    if values.size == 0:
+    if checked.n == 0:
         raise InputError("no-values", "A density needs at least 1 value; there is none.", where="x")
-    low, high = float(values.min()), float(values.max())
-    _check_bounds(values, lower, upper)
+    _check_bounds(checked, lower, upper)
+    values = np.sort(checked.values)  # for the quartiles, and in order the bins are filled faster
+    low, high = float(values[0]), float(values[-1])
     if high / 2 - low / 2 > 1e300 or 0 < high / 2 - low / 2 < 1e-290:
         raise InputError(
             "range-extreme",
@@ -126,18 +126,18 @@ def estimate(
     )
 
 
-def _check_bounds(values: Floats, lower: float | None, upper: float | None) -> None:
-    outside = np.zeros(values.size, dtype=bool)
+def _check_bounds(checked: Checked, lower: float | None, upper: float | None) -> None:
+    outside = np.zeros(checked.n, dtype=bool)
     if lower is not None:
-        outside |= values < lower
+        outside |= checked.values < lower
     if upper is not None:
-        outside |= values > upper
+        outside |= checked.values > upper
     if outside.any():
         raise InputError(
             "beyond-bound",
-            f"{np.count_nonzero(outside)} of {values.size} values lie beyond the declared bounds.",
+            f"{np.count_nonzero(outside)} of {checked.n} values lie beyond the declared bounds.",
             where="x",
-            rows=np.flatnonzero(outside)[:100].tolist(),
+            rows=checked.positions[outside][:100].tolist(),
             remedy="Correct them, set them aside, or change the bounds.",
         )
 
@@ -157,8 +157,7 @@ def _bandwidth(values: Floats, low: float, high: float, asked: float | str) -> t
     if asked == "plug-in":
         width, rule = _plug_in(values, low, high)
     else:
-        half = high / 2 - low / 2
-        spread = float(np.std((values - low) / half, ddof=1)) * half
+        spread = _sd(values)
         if asked == "scott":
             width, rule = 1.06 * spread * factor, "scott"
         else:
@@ -173,10 +172,18 @@ def _bandwidth(values: Floats, low: float, high: float, asked: float | str) -> t
     return width, rule, ()
 
 
-def _smaller_spread(values: Floats, sd: float) -> float:
-    n = values.size
-    kths = sorted({(n - 1) // 4, min((n - 1) // 4 + 1, n - 1), 3 * (n - 1) // 4, min(3 * (n - 1) // 4 + 1, n - 1)})
-    ordered = np.sort(values) if n < 100_000 else np.partition(values, kths)
+def _sd(ordered: Floats) -> float:
+    """The SD, on a scale on which no square overflows or vanishes."""
+    half = float(ordered[-1] / 2 - ordered[0] / 2)
+    unit = 1.0 if 1e-140 < half < 1e140 else half
+    deviations = ordered - ordered[0] / 2 - ordered[-1] / 2
+    if unit != 1.0:
+        deviations /= unit
+    deviations -= deviations.mean()
+    return math.sqrt(float(np.dot(deviations, deviations)) / (ordered.size - 1)) * unit
+
+
+def _smaller_spread(ordered: Floats, sd: float) -> float:
     q1, q3 = of_sorted(ordered, np.array([0.25, 0.75]), 7).tolist()
     return sd if q3 == q1 else min(sd, (q3 - q1) / 1.34)
 
@@ -218,9 +225,7 @@ def _plug_in(values: Floats, low: float, high: float) -> tuple[float, str]:
         with np.errstate(all="ignore"):
             time = float(optimize.brentq(gap, 1e-12, 0.1))
     except (ValueError, ZeroDivisionError, OverflowError):
-        half = high / 2 - low / 2
-        spread = float(np.std((values - low) / half, ddof=1)) * half
-        return 0.9 * _smaller_spread(values, spread) * values.size**-0.2, "plug-in found no solution, so silverman"
+        return 0.9 * _smaller_spread(values, _sd(values)) * values.size**-0.2, "plug-in found no solution, so silverman"
     return math.sqrt(time) * span, "plug-in"
 
 
@@ -232,9 +237,10 @@ def _direct(grid: Floats, nodes: Floats, masses: Floats, width: float, shape: _S
 
 def _bin(values: Floats, low: float, high: float, bin_width: float) -> tuple[Floats, Floats]:
     """Occupied nodes, ascending, and the share of the values that linear binning gives to each."""
-    position = (values - low) / bin_width
-    node = position.astype(np.int64)
-    part = position - node
+    part = values - low
+    part /= bin_width
+    node = part.astype(np.int64)
+    part -= node
     count = int((high - low) / bin_width) + 2
     if count <= 2**22:
         share = np.bincount(node, weights=part, minlength=count)

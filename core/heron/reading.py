@@ -1,7 +1,10 @@
 """What a careful colleague would say of one variable, from its numbers."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
+import numpy as np
+
+from heron.checks import Ints
 from heron.groups import Box
 from heron.summary import Summary
 from heron.wording import counted
@@ -12,7 +15,7 @@ class Sentence:
     """A sentence of a reading; rows: (k,) the row positions that it speaks of, for the reader to follow."""
 
     text: str
-    rows: tuple[int, ...] = ()
+    rows: Ints = field(default_factory=lambda: np.empty(0, dtype=np.int64))
 
 
 def describe(summary: Summary, box: Box) -> tuple[Sentence, ...]:
@@ -38,15 +41,15 @@ def _shape(summary: Summary) -> Sentence:
 
 
 def _beyond(box: Box) -> tuple[Sentence, ...]:
-    far = tuple(int(row) for row in box.far_rows)
-    near = tuple(int(row) for row in box.outlier_rows if row not in set(far))
+    far = box.far_rows
+    near = np.setdiff1d(box.outlier_rows, far, assume_unique=True)
     said = []
-    if far:
-        said.append(Sentence(f"{counted(len(far), 'row')} {_lie(far)} beyond an outer fence", far))
-    if near:
-        said.append(Sentence(f"{counted(len(near), 'row')} {_lie(near)} between the fences", near))
+    if far.size:
+        said.append(Sentence(f"{counted(far.size, 'row')} {_lie(far)} beyond an outer fence", far))
+    if near.size:
+        said.append(Sentence(f"{counted(near.size, 'row')} {_lie(near)} between the fences", near))
     return tuple(said) or (Sentence("No row lies beyond a fence."),)
 
 
-def _lie(rows: tuple[int, ...]) -> str:
-    return "lies" if len(rows) == 1 else "lie"
+def _lie(rows: Ints) -> str:
+    return "lies" if rows.size == 1 else "lie"

@@ -131,10 +131,7 @@ def _on_safe_scale(
     q1, median, q3 = of_sorted(ordered, np.array([0.25, 0.5, 0.75]), definition).tolist()
     found.update(mean=mean, minimum=float(ordered[0]), maximum=float(ordered[-1]), q1=q1, median=median, q3=q3)
     found.update(iqr=q3 - q1, range=float(ordered[-1] - ordered[0]), total=float(ordered.sum()))
-    absolute = ordered - median
-    np.abs(absolute, out=absolute)
-    absolute.sort()  # vectorized, and so three times faster than a partition
-    found["mad"] = 0.5 * float(absolute[(n - 1) // 2]) + 0.5 * float(absolute[n // 2])
+    found["mad"] = 0.5 * _distance(ordered, median, (n + 1) // 2) + 0.5 * _distance(ordered, median, n // 2 + 1)
     found["mad_scaled"] = found["mad"] * MAD_FACTOR
     cut = math.floor(trim * n + 1e-9)
     inner = ordered[cut : n - cut]
@@ -156,6 +153,11 @@ def _on_safe_scale(
         _shape(deviations, squares, sd, found, why)
     _median_interval(ordered, level, found, why)
     return found, why
+
+
+def _distance(ordered: Floats, centre: float, k: int) -> float:
+    """The k-th smallest distance from a centre: the k nearest values stand together, so the best window is sought."""
+    return float(np.maximum(centre - ordered[: ordered.size - k + 1], ordered[k - 1 :] - centre).min())
 
 
 def _shape(deviations: Floats, squares: Floats, sd: float, found: dict[str, float], why: dict[str, str]) -> None:
@@ -246,10 +248,12 @@ def _ratios(found: dict[str, float], why: dict[str, str], true_zero: bool) -> No
 
 
 def _modes(ordered: Floats) -> Floats:
-    starts = np.flatnonzero(np.concatenate(([True], ordered[1:] != ordered[:-1])))
+    new = ordered[1:] != ordered[:-1]
+    if new.all():
+        return np.empty(0)
+    starts = np.flatnonzero(np.concatenate(([True], new)))
     lengths = np.diff(np.append(starts, ordered.size))
-    most = lengths.max()
-    return ordered[starts[lengths == most]] if most > 1 else np.empty(0)
+    return np.asarray(ordered[starts[lengths == lengths.max()]], dtype=np.float64)
 
 
 _STATISTICS = tuple(

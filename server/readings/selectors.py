@@ -117,24 +117,26 @@ def spread(table: Table, symbol: str, definition: quantiles.Definition, level: f
     known = np.flatnonzero(column.reasons == 0)
     sent = thinning.points(known, box.outlier_rows)
     words = reading.describe(numbers, box)
-    shown = tuple(reading.Sentence(said.text, tuple(row + 1 for row in said.rows)) for said in words)
+    shown = tuple(reading.Sentence(said.text, said.rows + 1) for said in words)
     return Spread(
         subject,
         used,
         shown,
         _short_modes(numbers),
         _from_one(box),
-        _normal_curve(column.numbers),
+        _normal_curve(numbers),
         column.numbers[sent],
         sent + 1,
         known.size,
     )
 
 
-def _normal_curve(numbers: Floats) -> normality.NormalCurve | None:
+def _normal_curve(numbers: summary.Summary) -> normality.NormalCurve | None:
+    if not numbers.sd or numbers.mean is None:
+        return None
     try:
-        return normality.curve(numbers)
-    except InputError:
+        return normality.curve(numbers.mean, numbers.sd)
+    except InputError:  # too extreme to draw
         return None
 
 
@@ -211,7 +213,7 @@ def counts(table: Table, symbol: str) -> tuple[Subject, Used, frequency.ValueCou
         counted = frequency.count_values(
             [column.levels[i] for i in kept], weights=by_level[kept], order=[column.levels[i] for i in kept]
         )
-    return _subject(found, table), _used(column), counted
+    return _subject(found, table), _used(found, table), counted
 
 
 def compare_definitions(table: Table, symbol: str) -> list[Comparison]:
@@ -237,15 +239,15 @@ def _numbers(table: Table, symbol: str, kinds: tuple[str, ...] = NUMBER_KINDS) -
             where="variable",
             remedy="Choose a continuous, count or ordered variable.",
         )
-    return _subject(found, table), column, _used(column)
+    return _subject(found, table), column, _used(found, table)
 
 
 def _subject(found: Variable, table: Table) -> Subject:
     return Subject(found.symbol, found.label, found.unit, found.kind, found.decimals, table.revision)
 
 
-def _used(column: Column) -> Used:
-    return Used(column.n_rows - column.n_missing, column.n_missing, column.missing_counts)
+def _used(found: Variable, table: Table) -> Used:
+    return Used(table.n_rows - found.n_missing, found.n_missing, found.missing_counts)
 
 
 def _short_modes(numbers: summary.Summary) -> summary.Summary:

@@ -13,8 +13,10 @@ def points(rows: Ints, always: Ints) -> Ints:
     """At most 20,000 of some ascending row positions, drawn at random (the same each time), `always` among them."""
     if rows.size <= MOST_POINTS:
         return rows
-    chosen = np.random.default_rng([_SEED, rows.size]).choice(rows, MOST_POINTS, replace=False)
-    return np.unique(np.concatenate((chosen, always[: MOST_POINTS // 4])))
+    chosen = np.zeros(rows[-1] + 1, dtype=bool)
+    chosen[np.random.default_rng([_SEED, rows.size]).choice(rows, MOST_POINTS, replace=False)] = True
+    chosen[always[: MOST_POINTS // 4]] = True
+    return np.flatnonzero(chosen)
 
 
 def positions(n: int) -> Ints:

@@ -25,17 +25,17 @@ def study(user: User, study_id: UUID) -> Study:
 
 
 def table(user: User, table_id: UUID) -> Table:
-    tables = Table.objects.filter(study__in=visible_studies(user)).select_related("source", "study")
-    return get_object_or_404(tables.prefetch_related("variables"), pk=table_id)
+    tables = Table.objects.filter(study__memberships__user=user).select_related("source", "study")
+    return get_object_or_404(tables, pk=table_id)
 
 
 def variable(table: Table, symbol: str) -> Variable:
-    for candidate in table.variables.all():
-        if candidate.symbol == symbol:
-            return candidate
-    raise Refusal(
-        404, "no-variable", f"{table.name} has no variable {symbol!r}.", where="variable", remedy="Choose another."
-    )
+    found = table.variables.filter(symbol=symbol).first()
+    if found is None:
+        raise Refusal(
+            404, "no-variable", f"{table.name} has no variable {symbol!r}.", where="variable", remedy="Choose another."
+        )
+    return found
 
 
 def upload(user: User, upload_id: UUID) -> Upload:

@@ -2,6 +2,7 @@
 
 import hashlib
 from collections.abc import Callable, Iterable
+from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
 from typing import Any
 
@@ -23,6 +24,7 @@ from server.studies.permissions import require_owner
 _SHAPE_POINTS = 32
 _SHAPE_VALUES = 20_000
 _SHAPE_LEVELS = 12
+_ENCODERS = 2
 PREVIEW_BYTES = 4_000_000
 UPLOADS_KEPT = timedelta(days=1)
 
@@ -173,12 +175,15 @@ def store_table(
         )
         for position, column in enumerate(columns)
     )
-    for done, (variable, column) in enumerate(zip(variables, columns, strict=True), 1):
-        Chunk.objects.bulk_create(
-            Chunk(variable=variable, position=position, data=data) for position, data in enumerate(store.encode(column))
-        )
-        if on_progress:
-            on_progress(done / len(columns))
+    with ThreadPoolExecutor(_ENCODERS) as pool:
+        # The next columns are compressed while PostgreSQL takes in this one.
+        encoded = pool.map(lambda column: list(store.encode(column)), columns)
+        for done, (variable, chunks) in enumerate(zip(variables, encoded, strict=True), 1):
+            Chunk.objects.bulk_create(
+                Chunk(variable=variable, position=position, data=data) for position, data in enumerate(chunks)
+            )
+            if on_progress:
+                on_progress(done / len(columns))
     return stored
 
 

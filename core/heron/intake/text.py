@@ -16,6 +16,7 @@ LONGEST_LINE = 10_000_000
 READABLE = "Delimited text can be read: comma, semicolon, tab, vertical bar or blanks between the values."
 _PYTHON_NAMES = {"windows-1252": "cp1252"}
 
+_NOTHING = b" \t\r\n\x00\xef\xbb\xbf\xff\xfe"
 _SIGNATURES = {
     b"PK\x03\x04": "a zip archive or an office workbook",
     b"PAR1": "a Parquet file",
@@ -39,7 +40,7 @@ class PlainText:
 
 def to_utf8(data: bytes, encoding: Encoding | None) -> PlainText:
     """Return the file as UTF-8, or raise ReadError saying what it holds instead of text."""
-    if not data.strip(b" \t\r\n\x00\xef\xbb\xbf\xff\xfe"):
+    if not data[:4096].strip(_NOTHING) and not data.strip(_NOTHING):
         raise ReadError("empty-file", f"The file is empty: {len(data)} bytes, no value.", remedy="Choose another file.")
     for signature, name in _SIGNATURES.items():
         if data.startswith(signature):
@@ -72,6 +73,8 @@ def _encoding(data: bytes, asked: Encoding | None) -> Guess:
         return Guess("utf-8", "a byte-order mark says so")
     if data.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
         return Guess("utf-16", "a byte-order mark says so")
+    if b"\x00" not in data[:4096] and data.isascii():
+        return Guess("utf-8", "all bytes are ASCII")
     head = np.frombuffer(data[:4096], dtype=np.uint8)
     odd, even = np.mean(head[1::2] == 0), np.mean(head[::2] == 0)
     if max(odd, even) > 0.4 and min(odd, even) < 0.05:
@@ -82,7 +85,7 @@ def _encoding(data: bytes, asked: Encoding | None) -> Guess:
         if any(0x80 <= byte <= 0x9F for byte in data):
             return Guess("windows-1252", f"byte {error.start + 1} is not UTF-8, and some bytes are Windows punctuation")
         return Guess("latin-1", f"byte {error.start + 1} is not UTF-8")
-    return Guess("utf-8", "all bytes are ASCII" if data.isascii() else "every character decodes")
+    return Guess("utf-8", "every character decodes")
 
 
 def _decode(data: bytes, guess: Guess) -> bytes:
@@ -116,14 +119,16 @@ def _wrong_encoding(guess: Guess, error: UnicodeError) -> ReadError:
 
 
 def _check_lines(text: bytes) -> None:
-    if len(text) <= LONGEST_LINE:
-        return
-    ends = np.flatnonzero(np.frombuffer(text, dtype=np.uint8) == 10)
-    lengths = np.diff(np.concatenate(([-1], ends, [len(text)]))) - 1
-    longest = int(lengths.argmax())
-    if lengths[longest] > LONGEST_LINE:
-        raise ReadError(
-            "line-too-long",
-            f"Line {longest + 1} is {lengths[longest] / 1e6:.1f} MB long; at most {LONGEST_LINE // 10**6} MB is read.",
-            remedy="Is this a table? Check how its lines end.",
-        )
+    start = 0
+    while len(text) - start > LONGEST_LINE:
+        end = text.rfind(b"\n", start, start + LONGEST_LINE + 1)
+        if end < 0:
+            length = text.find(b"\n", start)
+            length = (length if length >= 0 else len(text)) - start
+            raise ReadError(
+                "line-too-long",
+                f"Line {text.count(bytes([10]), 0, start) + 1} is {length / 1e6:.1f} MB long; at most "
+                f"{LONGEST_LINE // 10**6} MB is read.",
+                remedy="Is this a table? Check how its lines end.",
+            )
+        start = end + 1

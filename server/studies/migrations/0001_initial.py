@@ -225,4 +225,7 @@ class Migration(migrations.Migration):
             model_name="chunk",
             constraint=models.UniqueConstraint(fields=("variable", "position"), name="one_chunk_each"),
         ),
+        # Both hold what is compressed already, or is read whole: PostgreSQL's own compression would only cost time.
+        migrations.RunSQL("ALTER TABLE studies_chunk ALTER COLUMN data SET STORAGE EXTERNAL", migrations.RunSQL.noop),
+        migrations.RunSQL("ALTER TABLE studies_piece ALTER COLUMN data SET STORAGE EXTERNAL", migrations.RunSQL.noop),
     ]

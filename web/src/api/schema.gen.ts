@@ -587,16 +587,8 @@ export interface components {
             density: components["schemas"]["Array"];
             /** Mean */
             mean: number;
-            /** N */
-            n: number;
-            /** N Missing */
-            n_missing: number;
             /** Sd */
             sd: number;
-            /** Undefined */
-            undefined: {
-                [key: string]: string;
-            };
             x: components["schemas"]["Array"];
         };
         /** Normality */
@@ -726,8 +718,7 @@ export interface components {
         };
         /** Sentence */
         Sentence: {
-            /** Rows */
-            rows: number[];
+            rows: components["schemas"]["Array"];
             /** Text */
             text: string;
         };

@@ -6,7 +6,8 @@ import { whole } from "../words/numbers";
 const NAMED = 4;
 
 /** Rows by name, each a link that selects it; many of them as one link that selects them all. */
-export function RowLinks({ table, rows }: { table: Table; rows: readonly number[] }) {
+export function RowLinks({ table, rows: given }: { table: Table; rows: Float64Array }) {
+  const rows = Array.from(given);
   const select = useSelection((state) => state.select);
   const link = (words: string, chosen: readonly number[]) => (
     <button

@@ -1,0 +1,1 @@
+"""Measures of speed, as ratios to bare library calls on the same machine in the same run: ./check bench"""

@@ -1,0 +1,31 @@
+"""Print the table of measures."""
+
+import gzip
+import os
+from pathlib import Path
+
+ROOT = Path(__file__).parents[1]
+
+
+def main() -> None:
+    from bench import core, import_speed, over_http
+    from bench.timing import line
+
+    print(f"{'measure':<58} {'ours':>12} {'bare':>14} {'ratio':>9}   limit")
+    core.summary_of_a_million(line)
+    core.density_of_a_million(line)
+    with over_http.served() as server:
+        over_http.spread_reading(server, line)
+        over_http.first_view(server)
+    import_speed.half_a_million_rows(line)
+    scripts = sum(len(gzip.compress(file.read_bytes(), 9)) for file in (ROOT / "web/dist/assets").glob("*.js"))
+    print(f"JavaScript for the first view, gzipped: {scripts / 1000:.0f} kB (at most 300)")
+
+
+if __name__ == "__main__":
+    os.environ["HERON_DB_NAME"] = "heron_bench"
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
+    from bench.database import prepared
+
+    with prepared():
+        main()
