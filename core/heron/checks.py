@@ -20,14 +20,19 @@ LARGEST_WEIGHTED_COUNT = 100_000_000
 class Checked:
     """The values that take part.
 
-    values: (n,) float64, finite. positions: (n,) the row of each. length: rows given. n_missing: rows without a value
-    (frequencies counted).
+    values: (n,) float64, finite. rows: (n,) the row of each, None where that is its place. length: rows given.
+    n_missing: rows without a value (frequencies counted).
     """
 
     values: Floats
-    positions: Ints
+    rows: Ints | None
     length: int
     n_missing: int
+
+    @property
+    def positions(self) -> Ints:
+        """(n,) the row of each value."""
+        return np.arange(self.values.size) if self.rows is None else self.rows
 
     @property
     def n(self) -> int:
@@ -56,7 +61,7 @@ def as_values(x: ArrayLike, *, where: str = "x", weights: ArrayLike | None = Non
             remedy="Give one array per variable.",
         )
     if weights is None and np.isfinite(array).all():
-        return Checked(array, np.arange(array.size), array.size, 0)
+        return Checked(array, None, array.size, 0)
     known = ~np.isnan(array)
     infinite = np.flatnonzero(np.isinf(array))
     if infinite.size:

@@ -17,6 +17,7 @@ Kernel = Literal["gaussian", "epanechnikov", "triangular", "uniform", "biweight"
 BandwidthRule = Literal["silverman", "scott", "plug-in"]
 BANDWIDTH_RULES: tuple[BandwidthRule, ...] = ("silverman", "scott", "plug-in")
 DIRECT_SUM_UP_TO = 2_000
+_BLOCK = 65_536
 
 
 @dataclass(frozen=True)
@@ -105,7 +106,7 @@ def estimate(
         nodes, masses = values, np.full(values.size, 1 / values.size)
         summed = _direct
     else:
-        nodes, masses = _bin(values, low, high, width / shape.bins)
+        nodes, masses = _bin(values, low, width / shape.bins)
         summed = _windowed
     density = summed(grid, nodes, masses, width, shape)
     # A bound beyond the curve's own ends has nothing to turn back.
@@ -173,14 +174,14 @@ def _bandwidth(values: Floats, low: float, high: float, asked: float | str) -> t
 
 
 def _sd(ordered: Floats) -> float:
-    """The SD, on a scale on which no square overflows or vanishes."""
+    """The SD, on a scale on which no square overflows or vanishes; in blocks, which stay in the processor's cache."""
     half = float(ordered[-1] / 2 - ordered[0] / 2)
     unit = 1.0 if 1e-140 < half < 1e140 else half
-    deviations = ordered - ordered[0] / 2 - ordered[-1] / 2
-    if unit != 1.0:
-        deviations /= unit
-    deviations -= deviations.mean()
-    return math.sqrt(float(np.dot(deviations, deviations)) / (ordered.size - 1)) * unit
+    centre = float(ordered[0] / 2 + ordered[-1] / 2)
+    blocks = [(ordered[i : i + _BLOCK] - centre) / unit for i in range(0, ordered.size, _BLOCK)]
+    mean = math.fsum(float(block.sum()) for block in blocks) / ordered.size
+    squares = math.fsum(float(np.dot(block - mean, block - mean)) for block in blocks)
+    return math.sqrt(squares / (ordered.size - 1)) * unit
 
 
 def _smaller_spread(ordered: Floats, sd: float) -> float:
@@ -235,23 +236,20 @@ def _direct(grid: Floats, nodes: Floats, masses: Floats, width: float, shape: _S
     return shape.height(z) @ masses / width
 
 
-def _bin(values: Floats, low: float, high: float, bin_width: float) -> tuple[Floats, Floats]:
-    """Occupied nodes, ascending, and the share of the values that linear binning gives to each."""
-    part = values - low
+def _bin(ordered: Floats, low: float, bin_width: float) -> tuple[Floats, Floats]:
+    """Occupied nodes, ascending, and the share of the ascending values that linear binning gives to each."""
+    part = ordered - low
     part /= bin_width
     node = part.astype(np.int64)
     part -= node
-    count = int((high - low) / bin_width) + 2
-    if count <= 2**22:
-        share = np.bincount(node, weights=part, minlength=count)
-        mass = np.bincount(node, minlength=count) - share
-        mass[1:] += share[:-1]
-        occupied = np.flatnonzero(mass)
-        mass = mass[occupied]
-    else:
-        occupied, back = np.unique(np.concatenate((node, node + 1)), return_inverse=True)
-        mass = np.bincount(back, weights=np.concatenate((1 - part, part)))
-    return np.asarray(low + occupied * bin_width, dtype=np.float64), np.asarray(mass / values.size, dtype=np.float64)
+    starts = np.flatnonzero(np.concatenate(([True], node[1:] != node[:-1])))
+    below = node[starts]
+    to_above = np.add.reduceat(part, starts)
+    occupied = np.unique(np.concatenate((below, below + 1)))
+    mass = np.zeros(occupied.size)
+    mass[np.searchsorted(occupied, below)] = np.diff(np.append(starts, ordered.size)) - to_above
+    mass[np.searchsorted(occupied, below + 1)] += to_above
+    return np.asarray(low + occupied * bin_width, dtype=np.float64), mass / ordered.size
 
 
 def _windowed(grid: Floats, nodes: Floats, masses: Floats, width: float, shape: _Shape) -> Floats:

@@ -17,7 +17,7 @@ from django.http import HttpRequest, HttpResponse
 from server.readings.answers import envelope, plain
 from server.readings.overtaken import Wanted
 from server.studies import selectors
-from server.studies.models import Table
+from server.studies.models import Variable
 
 _answers: OrderedDict[str, bytes] = OrderedDict()
 _lock = Lock()
@@ -34,12 +34,12 @@ def _code() -> str:
 
 
 def answer(
-    request: HttpRequest, table_id: UUID, compute: Callable[[Table, Wanted], Any], *, binary: bool
+    request: HttpRequest, table_id: UUID, symbol: str, compute: Callable[[Variable, Wanted], Any], *, binary: bool
 ) -> HttpResponse:
-    """The answer to a question about a table, or 304 when the browser has it already."""
+    """The answer to a question about a variable, or 304 when the browser has it already."""
     wanted = Wanted(request.headers.get("X-Heron-View"))
-    table = selectors.table(request.user, table_id)
-    question = f"{table.pk}|{table.revision}|{request.get_full_path()}|{_code()}"
+    variable = selectors.variable(request.user, table_id, symbol)
+    question = f"{variable.pk}|{variable.table.revision}|{request.get_full_path()}|{_code()}"
     tag = hashlib.sha256(question.encode()).hexdigest()[:32]
     if f'"{tag}"' in request.headers.get("If-None-Match", ""):
         response = HttpResponse(status=304)
@@ -48,7 +48,7 @@ def answer(
             body = _answers.get(tag)
         if body is None:
             wanted.check()
-            found = compute(table, wanted)
+            found = compute(variable, wanted)
             body = envelope(found) if binary else json.dumps(plain(found), allow_nan=False).encode()
             _keep(tag, body)
         response = HttpResponse(body, content_type="application/octet-stream" if binary else "application/json")

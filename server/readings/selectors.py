@@ -12,8 +12,7 @@ from heron.errors import InputError
 from server.readings import thinning
 from server.readings.overtaken import Wanted
 from server.studies import store
-from server.studies.models import Table, Variable
-from server.studies.selectors import variable as find_variable
+from server.studies.models import Variable
 
 
 @dataclass(frozen=True)
@@ -107,8 +106,8 @@ class Comparison:
     q3: float
 
 
-def spread(table: Table, symbol: str, definition: quantiles.Definition, level: float, wanted: Wanted) -> Spread:
-    subject, column, used = _numbers(table, symbol)
+def spread(variable: Variable, definition: quantiles.Definition, level: float, wanted: Wanted) -> Spread:
+    subject, column, used = _numbers(variable)
     assert column.numbers is not None
     wanted.check()
     numbers = summary.summarize(column.numbers, quantile_definition=definition, level=level)
@@ -140,8 +139,8 @@ def _normal_curve(numbers: summary.Summary) -> normality.NormalCurve | None:
         return None
 
 
-def classes(table: Table, symbol: str, **options: Any) -> tuple[Subject, Used, frequency.Classes]:
-    subject, column, used = _numbers(table, symbol, (*NUMBER_KINDS, "date-time"))
+def classes(variable: Variable, **options: Any) -> tuple[Subject, Used, frequency.Classes]:
+    subject, column, used = _numbers(variable, (*NUMBER_KINDS, "date-time"))
     if any(options.get(name) is not None for name in ("rule", "count", "width", "boundaries")):
         return subject, used, frequency.classify(column.numbers, **options)
     whole = frequency.classify(column.numbers, **{**options, "rule": "integers"})
@@ -153,9 +152,9 @@ def classes(table: Table, symbol: str, **options: Any) -> tuple[Subject, Used, f
     return subject, used, whole if narrow else usual
 
 
-def within(table: Table, symbol: str, low: float, high: float, closed: str) -> Within:
+def within(variable: Variable, low: float, high: float, closed: str) -> Within:
     """The rows from low to high; `closed` says which ends belong: "left", "right" or "both"."""
-    column = _numbers(table, symbol, (*NUMBER_KINDS, "date-time"))[1]
+    column = _numbers(variable, (*NUMBER_KINDS, "date-time"))[1]
     assert column.numbers is not None
     above = column.numbers >= low if closed in ("left", "both") else column.numbers > low
     below = column.numbers <= high if closed in ("right", "both") else column.numbers < high
@@ -163,16 +162,16 @@ def within(table: Table, symbol: str, low: float, high: float, closed: str) -> W
     return Within(rows + 1, column.numbers[rows])
 
 
-def missing_rows(table: Table, symbol: str) -> Within:
+def missing_rows(variable: Variable) -> Within:
     """The rows without a value."""
-    column = store.column(find_variable(table, symbol), table.revision)
+    column = _column(variable)
     rows = np.flatnonzero(column.reasons)
     return Within(rows + 1, np.full(rows.size, np.nan))
 
 
-def at_level(table: Table, symbol: str, level: str) -> Within:
+def at_level(variable: Variable, level: str) -> Within:
     """The rows that hold a level."""
-    column = store.column(find_variable(table, symbol), table.revision)
+    column = _column(variable)
     if column.codes is None or level not in column.levels:
         raise InputError("no-level", f"{column.label} has no level {level}.", where="level", remedy="Choose another.")
     rows = np.flatnonzero(column.codes == column.levels.index(level))
@@ -180,14 +179,14 @@ def at_level(table: Table, symbol: str, level: str) -> Within:
 
 
 def density_curve(
-    table: Table, symbol: str, bandwidth: float | density.BandwidthRule, kernel: density.Kernel
+    variable: Variable, bandwidth: float | density.BandwidthRule, kernel: density.Kernel
 ) -> tuple[Subject, Used, density.Density]:
-    subject, column, used = _numbers(table, symbol)
+    subject, column, used = _numbers(variable)
     return subject, used, density.estimate(column.numbers, bandwidth=bandwidth, kernel=kernel)
 
 
-def normality_reading(table: Table, symbol: str, level: float, wanted: Wanted) -> NormalityReading:
-    subject, column, used = _numbers(table, symbol)
+def normality_reading(variable: Variable, level: float, wanted: Wanted) -> NormalityReading:
+    subject, column, used = _numbers(variable)
     wanted.check()
     check = normality.check(column.numbers)
     wanted.check()
@@ -200,10 +199,9 @@ def normality_reading(table: Table, symbol: str, level: float, wanted: Wanted) -
     return NormalityReading(subject, used, check, _for_screen(plot, sent), reason)
 
 
-def counts(table: Table, symbol: str) -> tuple[Subject, Used, frequency.ValueCounts]:
+def counts(variable: Variable) -> tuple[Subject, Used, frequency.ValueCounts]:
     """How often each level or value occurs, levels in their order."""
-    found = find_variable(table, symbol)
-    column = store.column(found, table.revision)
+    column = _column(variable)
     if column.codes is None:
         values: Any = column.numbers
         counted = frequency.count_values(values)
@@ -213,12 +211,12 @@ def counts(table: Table, symbol: str) -> tuple[Subject, Used, frequency.ValueCou
         counted = frequency.count_values(
             [column.levels[i] for i in kept], weights=by_level[kept], order=[column.levels[i] for i in kept]
         )
-    return _subject(found, table), _used(found, table), counted
+    return _subject(variable), _used(variable), counted
 
 
-def compare_definitions(table: Table, symbol: str) -> list[Comparison]:
+def compare_definitions(variable: Variable) -> list[Comparison]:
     """The quartiles under every definition, since programs and hands differ."""
-    _, column, used = _numbers(table, symbol)
+    _, column, used = _numbers(variable)
     if used.n == 0:
         return []
     shares = np.array([0.25, 0.5, 0.75])
@@ -229,25 +227,30 @@ def compare_definitions(table: Table, symbol: str) -> list[Comparison]:
     return found
 
 
-def _numbers(table: Table, symbol: str, kinds: tuple[str, ...] = NUMBER_KINDS) -> tuple[Subject, Column, Used]:
-    found = find_variable(table, symbol)
-    column = store.column(found, table.revision)
-    if found.kind not in kinds or column.numbers is None:
+def _column(variable: Variable) -> Column:
+    return store.column(variable, variable.table.revision)
+
+
+def _numbers(variable: Variable, kinds: tuple[str, ...] = NUMBER_KINDS) -> tuple[Subject, Column, Used]:
+    column = _column(variable)
+    if variable.kind not in kinds or column.numbers is None:
         raise InputError(
             "not-numeric",
-            f"{found.label} is {found.kind}, not a number.",
+            f"{variable.label} is {variable.kind}, not a number.",
             where="variable",
             remedy="Choose a continuous, count or ordered variable.",
         )
-    return _subject(found, table), column, _used(found, table)
+    return _subject(variable), column, _used(variable)
 
 
-def _subject(found: Variable, table: Table) -> Subject:
-    return Subject(found.symbol, found.label, found.unit, found.kind, found.decimals, table.revision)
+def _subject(variable: Variable) -> Subject:
+    revision = variable.table.revision
+    return Subject(variable.symbol, variable.label, variable.unit, variable.kind, variable.decimals, revision)
 
 
-def _used(found: Variable, table: Table) -> Used:
-    return Used(table.n_rows - found.n_missing, found.n_missing, found.missing_counts)
+def _used(variable: Variable) -> Used:
+    n = variable.table.n_rows - variable.n_missing
+    return Used(n, variable.n_missing, variable.missing_counts)
 
 
 def _short_modes(numbers: summary.Summary) -> summary.Summary:

@@ -112,13 +112,13 @@ class Jobs(StudyCase):
         services.run_storing(waiting)
         running = self.start()
         chunks = Chunk.objects.count()
-        encode = services.store.encode
+        create = services.Variable.objects.bulk_create
 
-        def stop_meanwhile(column):
+        def stop_meanwhile(variables):
             Job.objects.filter(pk=running.pk).update(stop_asked=True)
-            return encode(column)
+            return create(variables)
 
-        with patch.object(services.store, "encode", stop_meanwhile):
+        with patch.object(services.Variable.objects, "bulk_create", stop_meanwhile):
             services.run_storing(running)
         running.refresh_from_db()
         self.assertEqual((running.state, running.table), ("stopped", None))

@@ -29,11 +29,14 @@ def table(user: User, table_id: UUID) -> Table:
     return get_object_or_404(tables, pk=table_id)
 
 
-def variable(table: Table, symbol: str) -> Variable:
-    found = table.variables.filter(symbol=symbol).first()
+def variable(user: User, table_id: UUID, symbol: str) -> Variable:
+    """A variable with its table, in one query; a table that may not be seen does not exist, with or without it."""
+    visible = Variable.objects.filter(table__study__memberships__user=user, table_id=table_id)
+    found = visible.filter(symbol=symbol).select_related("table").first()
     if found is None:
+        name = table(user, table_id).name
         raise Refusal(
-            404, "no-variable", f"{table.name} has no variable {symbol!r}.", where="variable", remedy="Choose another."
+            404, "no-variable", f"{name} has no variable {symbol!r}.", where="variable", remedy="Choose another."
         )
     return found
 
