@@ -4,7 +4,7 @@ export type LevelBar = { label: string; count: number; percent: number; selected
 
 type LevelsProps = { bars: LevelBar[]; width: number; marked: number | null };
 
-export const LEVEL_STEP = 26;
+export const LEVEL_STEP = 34;
 const LABEL = 168;
 const FIGURES = 108;
 
@@ -19,18 +19,18 @@ export function Levels({ bars, width, marked }: LevelsProps) {
         const length = Math.max(x(bar.count) - LABEL, bar.count > 0 ? 1 : 0);
         return (
           <g key={bar.label} transform={`translate(0,${y})`}>
-            <text x={LABEL - 10} y={17} textAnchor="end" className="fill-ink">
+            <text x={LABEL - 10} y={21} textAnchor="end" className="fill-ink">
               {bar.label.length > 26 ? `${bar.label.slice(0, 25)}…` : bar.label}
             </text>
             <rect
               x={LABEL}
-              y={4}
+              y={6}
               width={length}
-              height={LEVEL_STEP - 8}
+              height={LEVEL_STEP - 12}
               rx={Math.min(3, length / 2)}
               className={bar.selected ? "fill-accent" : marked === i ? "fill-blocks-strong" : "fill-blocks"}
             />
-            <text x={LABEL + length + 8} y={17} className="fill-ink">
+            <text x={LABEL + length + 8} y={21} className="fill-ink">
               {bar.count.toLocaleString("en").replace(/,/g, "\u2009")}
               <tspan dx={8} className="fill-muted-ink text-small">
                 {bar.percent.toFixed(1)} %

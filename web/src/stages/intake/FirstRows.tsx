@@ -32,7 +32,9 @@ export function FirstRows({ found, onKind }: FirstRowsProps) {
                     options={KINDS}
                     onChoose={(kind) => onKind(variable.symbol, kind as Kind)}
                   />
-                  {variable.unit && <span className="text-muted-ink"> · {variable.unit}</span>}
+                  {variable.unit && variable.unit !== variable.kind && (
+                    <span className="text-muted-ink"> · {variable.unit}</span>
+                  )}
                 </span>
                 <span className="block text-muted-ink text-small">
                   {variable.n_missing > 0 ? (

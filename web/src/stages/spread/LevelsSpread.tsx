@@ -55,7 +55,7 @@ export function LevelsSpread({ table, variable }: { table: Table; variable: Vari
     <>
       <Card
         title={`Rows at each ${variable.kind === "category" || variable.kind === "ordered" ? "level" : "value"}`}
-        className="stack-card"
+        className="max-h-full self-start"
         footer={
           found && (
             <>

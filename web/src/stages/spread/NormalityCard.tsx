@@ -36,7 +36,7 @@ export function NormalityCard({ table, reading }: NormalityCardProps) {
   const [verdict = "", ...rest] = reading.check.words;
   const [room, size] = useSize();
   return (
-    <Card title="Is a normal model defensible?" className="min-h-[270px] flex-1" aside={<AllTests reading={reading} />}>
+    <Card title="Is a normal model defensible?" className="min-h-[300px] flex-1" aside={<AllTests reading={reading} />}>
       <div className="px-3.5 pt-2 pb-1">
         <p className="font-serif text-lead leading-snug">{verdict}</p>
         {rest.map((said) => (
