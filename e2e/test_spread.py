@@ -222,6 +222,80 @@ class Asking(BrowserCase):
         expect(self.reading).to_contain_text("Trimmed mean")
 
 
+class Layers(BrowserCase):
+    def test_layers_go_and_come_and_heights_change_their_measure(self):
+        self.open_demo_table()
+        box = self.plot.locator("rect.stroke-ink")
+        expect(box).to_be_visible()
+        self.button("box").click()
+        expect(box).to_have_count(0)
+        expect(self.page).to_have_url(re.compile("layers=classes\\+density\\+normal\\+points"))
+        self.button("box").click()
+        self.button("fences").click()
+        expect(self.plot).to_contain_text("outer fence")
+        self.page.get_by_role("button", name="Heights: density").click()
+        self.page.get_by_role("option", name="counts").click()
+        expect(self.plot).to_contain_text("Rows")
+        self.page.mouse.move(5, 790)
+        ticks = self.plot.locator("g.figures").first.locator("text").all_text_contents()
+        self.assertIn("60", ticks)  # the fullest class holds 69 rows
+        for layer in ("classes", "density", "normal", "box", "fences", "points"):
+            self.button(layer).click()
+        expect(self.plot.locator("path.stroke-series-heron")).to_have_count(0)
+
+    def test_selections_add_up_with_shift_and_are_taken_back(self):
+        self.open_demo_table()
+        self.plot.press("ArrowRight")
+        self.plot.press("Enter")
+        expect(self.strip).to_contain_text("6 rows selected: [0.0, 2.5) g")
+        self.plot.press("ArrowRight")
+        self.plot.press("Shift+Enter")
+        expect(self.strip).to_contain_text("48 rows selected: several marks")
+        self.plot.press("Shift+Enter")
+        expect(self.strip).to_contain_text("6 rows selected")
+        self.button("clear (Esc)").click()
+        expect(self.strip).to_have_count(0)
+
+    def test_the_q_q_plot_is_walked_and_selects_too(self):
+        self.open_demo_table()
+        plot = self.page.get_by_role("application", name=re.compile("Q-Q plot"))
+        plot.press("ArrowRight")  # begins at the largest value
+        readout = self.page.get_by_role("status")
+        expect(readout).to_contain_text("row 390")
+        expect(readout).to_contain_text("60.83 g")
+        plot.press("Enter")
+        expect(self.strip).to_contain_text("1 row selected")
+        plot.press("Shift+ArrowLeft")
+        expect(readout).not_to_contain_text("row 390")
+
+    def test_a_selection_stays_from_one_variable_to_the_next(self):
+        self.open_demo_table()
+        self.reading.get_by_role("button", name="row 390").click()
+        self.page.get_by_role("link", name="shell width").click()
+        expect(self.sentence).to_contain_text("shell width")
+        expect(self.strip).to_contain_text("1 row selected")
+        expect(self.plot.locator("g.stroke-accent path").first).to_have_attribute("d", re.compile("^M"))
+
+    def test_many_rows_are_listed_in_part_and_said(self):
+        self.open_demo_table("wait", "Night bus")
+        self.reading.get_by_role("button", name="show them").last.click()
+        expect(self.strip).to_contain_text("670 rows selected")
+        expect(self.strip).to_contain_text("the first 100 are listed")
+        expect(self.strip.locator("tbody tr")).to_have_count(100)
+
+    def test_ten_thousand_points_are_painted_on_screen_and_drawn_in_the_file(self):
+        self.open_demo_table("easting", "Night bus")
+        expect(self.plot.locator("canvas")).to_have_count(1)
+        self.button("Take away").click()
+        with self.page.expect_download() as waiting:
+            self.button("Plot as SVG").click()
+        svg = Path(waiting.value.path()).read_text()
+        self.assertNotIn("<canvas", svg)
+        self.assertNotIn("foreignObject", svg)
+        dots = [path.get("d", "") for path in ET.fromstring(svg).iter("{http://www.w3.org/2000/svg}path")]
+        self.assertEqual(sum(path.count("M") for path in dots if "h0M" in path), 10_400)
+
+
 class TakingAway(BrowserCase):
     def take(self, role: str, name: str) -> bytes:
         with self.page.expect_download() as waiting:

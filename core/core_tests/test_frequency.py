@@ -92,6 +92,15 @@ class Degenerate(unittest.TestCase):
         self.assertEqual(found.counts.sum(), 3)
         self.assertTrue(np.all(np.isfinite(found.boundaries)))
 
+    def test_a_width_near_zero_is_widened(self):
+        for width in (5e-324, 1e-300, 1e-9):
+            found = classify([1.0, 2.5, 8.0], width=width)
+            self.assertIn("widened", found.rule)
+            self.assertEqual(found.counts.sum(), 3)
+        with self.assertRaises(InputError) as raised:
+            classify([1.0, 2.0], width=1, start=1e308)
+        self.assertIn("lost beside", raised.exception.problem)
+
     def test_refusals(self):
         for wrong, code in (
             ({"count": 3, "width": 1}, "two-class-settings"),

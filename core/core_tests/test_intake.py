@@ -255,3 +255,54 @@ class DemoData(unittest.TestCase):
     def test_every_demo_table_reads_without_a_choice(self):
         for file in DEMO.glob("*.csv"):
             self.assertGreater(intake.read(file).n, 10)
+
+
+class HostileFiles(unittest.TestCase):
+    """Whatever comes in, it is read or refused in words; nothing else may happen."""
+
+    ragged = st.text(st.sampled_from(list('a1.5,;\t| "\n\r#-é\u2212')), max_size=200)
+
+    def check(self, data: bytes, **choices) -> None:
+        try:
+            found = intake.read(data, "x", **choices)
+        except ReadError as refused:
+            self.assertTrue(refused.problem.endswith("."))
+            return
+        self.assertEqual({column.n_rows for column in found.table.columns.values()}, {found.n})
+        self.assertEqual(found.n_missing, sum(column.n_missing for column in found.table.columns.values()))
+        for column in found.table.columns.values():
+            self.assertEqual(len(column.values), found.n)
+            if column.numbers is not None:
+                np.testing.assert_array_equal(np.isnan(column.numbers), column.reasons > 0)
+        for problem in found.problems:
+            self.assertTrue(problem.count >= 1 and all(0 <= row < found.n for row in problem.rows), problem)
+
+    @settings(max_examples=200, deadline=None)
+    @given(st.binary(max_size=300))
+    def test_any_bytes(self, data):
+        self.check(data)
+
+    @settings(max_examples=300, deadline=None)
+    @given(ragged)
+    def test_any_text(self, text):
+        self.check(text.encode())
+
+    @settings(max_examples=150, deadline=None)
+    @given(
+        ragged,
+        st.sampled_from([",", ";", "\t", " ", ""]),
+        st.sampled_from([".", ","]),
+        st.sampled_from(["names", "names-and-units", "none"]),
+        st.sampled_from([None, [], ["1", "-"], ["a"]]),
+    )
+    def test_any_text_under_any_choices(self, text, delimiter, decimal, header, codes):
+        self.check(text.encode(), delimiter=delimiter, decimal=decimal, header=header, missing_codes=codes)
+
+    def test_a_remedy_always_mends_what_it_was_offered_for(self):
+        text = "a,b,c\n" + "".join(f"{i},{'x' if i == 7 else i / 2},{-99 if i == 3 else i % 7}\n" for i in range(40))
+        for problem in read(text).problems:
+            for remedy in problem.remedies:
+                if "keep" in remedy.choices:
+                    continue
+                after = read(text, **remedy.choices).problems
+                self.assertNotIn((problem.code, problem.symbol), [(left.code, left.symbol) for left in after])

@@ -282,8 +282,9 @@ def _decimal(mantissa: float, power: int) -> float:
 
 def _from_width(width: float, low: float, high: float, start: float | None, name: str) -> tuple[Floats, str]:
     begin = low if start is None else start
-    asked = float(np.float64(high) / width - np.float64(begin) / width + 1)
-    if asked > MOST_CLASSES:
+    with np.errstate(invalid="ignore"):
+        asked = float(np.float64(high) / width - np.float64(begin) / width + 1)
+    if not asked <= MOST_CLASSES:  # beyond what can be counted for a width near 0
         spanned = max(high / 2 - begin / 2, width)
         width = _nice_at_least(spanned / (MOST_CLASSES / 2 - 1))
         name += f": widened to stay within {MOST_CLASSES} classes"
@@ -301,7 +302,15 @@ def _from_width(width: float, low: float, high: float, start: float | None, name
             classes = MOST_CLASSES
         edges = _offsets(start, width, classes)
     # Near the largest number the clipped boundaries may coincide.
-    return np.unique(np.clip(edges, -np.finfo(float).max, np.finfo(float).max)), name
+    distinct = np.unique(np.clip(edges, -np.finfo(float).max, np.finfo(float).max))
+    if distinct.size < 2:
+        raise InputError(
+            "out-of-range",
+            f"A width of {width:g} is lost beside values as large as {begin:g}.",
+            where="width",
+            remedy="Give a wider class, or a start nearer to the values.",
+        )
+    return distinct, name
 
 
 def _offsets(start: float, width: float, classes: int) -> Floats:

@@ -1,9 +1,11 @@
 from ninja import Field, Schema
 
+from server.plain_text import PlainText
+
 
 class Credentials(Schema):
-    name: str = Field(min_length=1, max_length=150)
-    password: str = Field(min_length=1, max_length=256)
+    name: PlainText = Field(min_length=1, max_length=150)
+    password: PlainText = Field(min_length=1, max_length=256)
 
 
 class SessionOut(Schema):

@@ -5,6 +5,7 @@ from django.http import HttpRequest, HttpResponse
 from heron.errors import InputError
 from ninja import Query, Router
 
+from server.plain_text import PlainText
 from server.readings import selectors
 from server.readings.delivery import answer
 from server.readings.numbers_file import numbers_csv
@@ -28,7 +29,7 @@ router = Router(tags=["readings"])
 
 
 @router.get("/tables/{table_id}/readings/spread", response=SpreadOut)
-def spread(request: HttpRequest, table_id: UUID, variable: str, options: Query[SpreadIn]):
+def spread(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[SpreadIn]):
     def compute(found, wanted):
         return selectors.spread(found, options.quantile_definition, options.level, wanted)
 
@@ -36,7 +37,7 @@ def spread(request: HttpRequest, table_id: UUID, variable: str, options: Query[S
 
 
 @router.get("/tables/{table_id}/readings/classes", response=ClassesOut)
-def classes(request: HttpRequest, table_id: UUID, variable: str, options: Query[ClassesIn]):
+def classes(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[ClassesIn]):
     def compute(found, wanted):
         subject, used, counted = selectors.classes(found, **options.model_dump())
         return {"subject": subject, "used": used, "classes": counted}
@@ -45,7 +46,7 @@ def classes(request: HttpRequest, table_id: UUID, variable: str, options: Query[
 
 
 @router.get("/tables/{table_id}/readings/density", response=DensityOut)
-def density(request: HttpRequest, table_id: UUID, variable: str, options: Query[DensityIn]):
+def density(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[DensityIn]):
     def compute(found, wanted):
         subject, used, curve = selectors.density_curve(found, options.bandwidth, options.kernel)
         return {"subject": subject, "used": used, "density": curve}
@@ -54,7 +55,7 @@ def density(request: HttpRequest, table_id: UUID, variable: str, options: Query[
 
 
 @router.get("/tables/{table_id}/readings/normality", response=NormalityOut)
-def normality(request: HttpRequest, table_id: UUID, variable: str, options: Query[SpreadIn]):
+def normality(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[SpreadIn]):
     def compute(found, wanted):
         return selectors.normality_reading(found, options.level, wanted)
 
@@ -62,7 +63,7 @@ def normality(request: HttpRequest, table_id: UUID, variable: str, options: Quer
 
 
 @router.get("/tables/{table_id}/readings/rows", response=WithinOut)
-def rows(request: HttpRequest, table_id: UUID, variable: str, limits: Query[WithinIn]):
+def rows(request: HttpRequest, table_id: UUID, variable: PlainText, limits: Query[WithinIn]):
     """The rows of a mark: those between two values, those of a level, or those without a value."""
 
     def compute(found, wanted):
@@ -77,7 +78,7 @@ def rows(request: HttpRequest, table_id: UUID, variable: str, limits: Query[With
 
 
 @router.get("/tables/{table_id}/readings/counts", response=CountsOut)
-def counts(request: HttpRequest, table_id: UUID, variable: str):
+def counts(request: HttpRequest, table_id: UUID, variable: PlainText):
     def compute(found, wanted):
         subject, used, counted = selectors.counts(found)
         return {"subject": subject, "used": used, "counts": counted}
@@ -86,7 +87,7 @@ def counts(request: HttpRequest, table_id: UUID, variable: str):
 
 
 @router.get("/tables/{table_id}/readings/definitions", response=DefinitionsOut)
-def definitions(request: HttpRequest, table_id: UUID, variable: str):
+def definitions(request: HttpRequest, table_id: UUID, variable: PlainText):
     def compute(found, wanted):
         return {"definitions": selectors.compare_definitions(found)}
 
@@ -94,7 +95,9 @@ def definitions(request: HttpRequest, table_id: UUID, variable: str):
 
 
 @router.get("/tables/{table_id}/readings/numbers.csv", response=None)
-def numbers_file(request: HttpRequest, table_id: UUID, variable: str, options: Query[SpreadIn], cut: Query[ClassesIn]):
+def numbers_file(
+    request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[SpreadIn], cut: Query[ClassesIn]
+):
     found = find_variable(request.user, table_id, variable)
     reading = selectors.spread(found, options.quantile_definition, options.level, Wanted(None))
     try:

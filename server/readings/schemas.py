@@ -6,6 +6,7 @@ from heron.quantiles import Definition
 from ninja import Schema
 from pydantic import BeforeValidator, Field
 
+from server.plain_text import PlainText
 from server.readings.answers import schema_of
 from server.readings.selectors import Comparison, NormalityReading, Spread, Subject, Used, Within
 
@@ -66,5 +67,5 @@ class WithinIn(Schema):
     low: Annotated[float, Field(allow_inf_nan=False)] | None = None
     high: Annotated[float, Field(allow_inf_nan=False)] | None = None
     closed: Literal["left", "right", "both"] = "both"
-    level: str | None = None
+    level: PlainText | None = None
     missing: bool = False

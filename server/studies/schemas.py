@@ -5,6 +5,7 @@ from heron.columns import Kind
 from heron.intake import Intake
 from ninja import Field, Schema
 
+from server.plain_text import PlainText
 from server.studies import selectors
 from server.studies.models import Job, Study, Table, Upload, Variable
 from server.studies.services import shape
@@ -27,7 +28,7 @@ class StudyOut(Schema):
 
 
 class StudyIn(Schema):
-    title: str = Field(min_length=1, max_length=200)
+    title: PlainText = Field(min_length=1, max_length=200)
 
 
 class VariableOut(Schema):
@@ -64,15 +65,15 @@ class Choices(Schema):
     decimal: Literal[".", ","] | None = None
     encoding: Literal["utf-8", "utf-16", "latin-1", "windows-1252"] | None = None
     header: Literal["names", "names-and-units", "none"] | None = None
-    missing_codes: list[str] | None = Field(default=None, max_length=250)
-    kinds: dict[str, Kind] | None = None
+    missing_codes: list[PlainText] | None = Field(default=None, max_length=250)
+    kinds: dict[PlainText, Kind] | None = None
 
     def given(self) -> dict[str, Any]:
         return self.model_dump(exclude_none=True)
 
 
 class StoreIn(Schema):
-    name: str = Field(min_length=1, max_length=200)
+    name: PlainText = Field(min_length=1, max_length=200)
     choices: Choices
 
 

@@ -70,8 +70,7 @@ PIECE_BYTES = 4_000_000
 def rows(table: Table, numbers: list[int]) -> list[list[str]]:
     """The cells of rows by number (from 1), as text, in the order of the variables; missing ones as their code."""
     columns = [store.column(variable, table.revision) for variable in table.variables.all()]
-    positions = [number - 1 for number in numbers if 1 <= number <= table.n_rows]
-    return [[cell(column, position) for column in columns] for position in positions]
+    return [[cell(column, number - 1) for column in columns] for number in numbers]
 
 
 def cell(column, position: int) -> str:  # type: ignore[no-untyped-def]

@@ -76,7 +76,7 @@ def _encoding(data: bytes, asked: Encoding | None) -> Guess:
     if b"\x00" not in data[:4096] and data.isascii():
         return Guess("utf-8", "all bytes are ASCII")
     head = np.frombuffer(data[:4096], dtype=np.uint8)
-    odd, even = np.mean(head[1::2] == 0), np.mean(head[::2] == 0)
+    odd, even = (np.mean(half == 0) if half.size else 0.0 for half in (head[1::2], head[::2]))
     if max(odd, even) > 0.4 and min(odd, even) < 0.05:
         return Guess("utf-16", "every second byte is zero")
     try:

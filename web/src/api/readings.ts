@@ -22,8 +22,13 @@ const binary = { parseAs: "arrayBuffer" } as const;
 const me = crypto.randomUUID();
 const asked = new Map<string, number>();
 
+type Meta = Record<string, unknown> | undefined;
+/** For questions asked before their answer is wanted: they overtake no other. */
+export const FORESEEN = { meta: { foreseen: true } } as const;
+
 /** Names a view and counts its questions, so that the server drops those that a newer one has overtaken. */
-function inView(view: string) {
+function inView(view: string, meta: Meta): Record<string, string> {
+  if (meta?.foreseen) return {};
   const number = (asked.get(view) ?? 0) + 1;
   asked.set(view, number);
   return { "X-Heron-View": `${me}-${view}:${number}` };
@@ -37,13 +42,13 @@ const steady = { staleTime: Number.POSITIVE_INFINITY, gcTime: 300_000, retry: fa
 export function spreadOf(table: Table, variable: string, asked: SpreadAsked) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "spread", variable, asked),
-    queryFn: async ({ signal }) =>
+    queryFn: async ({ signal, meta }) =>
       unpack<Schemas["Spread"]>(
         (await body(
           client.GET("/api/tables/{table_id}/readings/spread", {
             params: { path: { table_id: table.id }, query: { variable, ...asked } },
             signal,
-            headers: inView("spread"),
+            headers: inView("spread", meta),
             ...binary,
           }),
         )) as ArrayBuffer,
@@ -55,12 +60,12 @@ export function spreadOf(table: Table, variable: string, asked: SpreadAsked) {
 export function classesOf(table: Table, variable: string, asked: ClassesAsked) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "classes", variable, asked),
-    queryFn: async ({ signal }): Promise<Classes> => {
+    queryFn: async ({ signal, meta }): Promise<Classes> => {
       const { classes } = await body(
         client.GET("/api/tables/{table_id}/readings/classes", {
           params: { path: { table_id: table.id }, query: { variable, ...asked } },
           signal,
-          headers: inView("classes"),
+          headers: inView("classes", meta),
         }),
       );
       return {
@@ -79,13 +84,13 @@ export function classesOf(table: Table, variable: string, asked: ClassesAsked) {
 export function densityOf(table: Table, variable: string, asked: DensityAsked) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "density", variable, asked),
-    queryFn: async ({ signal }) =>
+    queryFn: async ({ signal, meta }) =>
       unpack<Schemas["DensityOut"]>(
         (await body(
           client.GET("/api/tables/{table_id}/readings/density", {
             params: { path: { table_id: table.id }, query: { variable, ...asked } },
             signal,
-            headers: inView("density"),
+            headers: inView("density", meta),
             ...binary,
           }),
         )) as ArrayBuffer,
@@ -97,13 +102,13 @@ export function densityOf(table: Table, variable: string, asked: DensityAsked) {
 export function normalityOf(table: Table, variable: string) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "normality", variable),
-    queryFn: async ({ signal }) =>
+    queryFn: async ({ signal, meta }) =>
       unpack<Schemas["NormalityReading"]>(
         (await body(
           client.GET("/api/tables/{table_id}/readings/normality", {
             params: { path: { table_id: table.id }, query: { variable } },
             signal,
-            headers: inView("normality"),
+            headers: inView("normality", meta),
             ...binary,
           }),
         )) as ArrayBuffer,
@@ -115,12 +120,12 @@ export function normalityOf(table: Table, variable: string) {
 export function countsOf(table: Table, variable: string) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "counts", variable),
-    queryFn: ({ signal }) =>
+    queryFn: ({ signal, meta }) =>
       body(
         client.GET("/api/tables/{table_id}/readings/counts", {
           params: { path: { table_id: table.id }, query: { variable } },
           signal,
-          headers: inView("counts"),
+          headers: inView("counts", meta),
         }),
       ),
     ...steady,

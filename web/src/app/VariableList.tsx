@@ -1,11 +1,10 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Link } from "react-router";
-import { classesOf, countsOf, densityOf, normalityOf, spreadOf } from "../api/readings";
 import type { Table, Variable } from "../api/studies";
 import { SmallShape } from "../plot/SmallShape";
+import { useForesight } from "../stages/spread/useForesight";
 import { useSpreadChoices } from "../stages/spread/useSpreadChoices";
-import { about, isNumeric } from "../words/kinds";
+import { about } from "../words/kinds";
 import { counted, whole } from "../words/numbers";
 import type { Place } from "./usePlace";
 
@@ -16,6 +15,7 @@ export function VariableList({ place }: { place: Place }) {
   const { table, study } = place;
   const [typed, setTyped] = useState("");
   const variables = table?.variables ?? [];
+  useForesightOfAll(table, place.variable);
   const shown = variables.filter(({ label, symbol }) =>
     `${label} ${symbol}`.toLowerCase().includes(typed.toLowerCase()),
   );
@@ -52,22 +52,8 @@ export function VariableList({ place }: { place: Place }) {
 type VariableLineProps = { table: Table; variable: Variable; current: string | null };
 
 function VariableLine({ table, variable, current }: VariableLineProps) {
-  const queries = useQueryClient();
   const { choices } = useSpreadChoices();
-  // Ask while the pointer is on its way, so that the answer is there when it clicks.
-  const foresee = () => {
-    const { symbol } = variable;
-    if (!isNumeric(variable)) {
-      if (variable.kind !== "date-time") queries.prefetchQuery(countsOf(table, symbol));
-      return;
-    }
-    const { closed } = choices.classes;
-    const { kernel } = choices.density;
-    queries.prefetchQuery(spreadOf(table, symbol, { quantile_definition: choices.definition }));
-    queries.prefetchQuery(classesOf(table, symbol, { closed }));
-    queries.prefetchQuery(densityOf(table, symbol, { kernel }));
-    queries.prefetchQuery(normalityOf(table, symbol));
-  };
+  const foresee = useForesight(table);
   const kept = new URLSearchParams({ variable: variable.symbol });
   if (choices.layers.join() !== "classes,density,normal,box,points") kept.set("layers", choices.layers.join(" "));
   if (choices.measure !== "density") kept.set("measure", choices.measure);
@@ -77,8 +63,8 @@ function VariableLine({ table, variable, current }: VariableLineProps) {
       <Link
         to={`/tables/${table.id}/spread?${kept}`}
         aria-current={variable.symbol === current ? "true" : undefined}
-        onPointerEnter={foresee}
-        onFocus={foresee}
+        onPointerEnter={() => foresee(variable)}
+        onFocus={() => foresee(variable)}
         className="flex min-h-11 items-center gap-3 rounded-lg border border-transparent px-2 py-1 hover:bg-raised/70 aria-[current=true]:border-accent aria-[current=true]:bg-raised"
       >
         <SmallShape heights={variable.shape} bars={variable.kind !== "continuous" && variable.kind !== "date-time"} />
@@ -92,4 +78,28 @@ function VariableLine({ table, variable, current }: VariableLineProps) {
       </Link>
     </li>
   );
+}
+
+const IDLE = 400;
+const FORESEEN_UP_TO = { rows: 20_000, variables: 24 };
+
+/** Once a view has settled, the other variables of a small table are asked for too, the nearest first, one by one. */
+function useForesightOfAll(table: Table | undefined, current: string | null) {
+  const foresee = useForesight(table);
+  useEffect(() => {
+    if (!table || table.n_rows > FORESEEN_UP_TO.rows || current === null) return;
+    const here = table.variables.findIndex(({ symbol }) => symbol === current);
+    const nearest = [...table.variables.entries()]
+      .sort(([a], [b]) => Math.abs(a - here) - Math.abs(b - here))
+      .slice(1, FORESEEN_UP_TO.variables)
+      .map(([, variable]) => variable);
+    let left = false;
+    const timer = setTimeout(async () => {
+      for (const variable of nearest) if (!left) await foresee(variable);
+    }, IDLE);
+    return () => {
+      left = true;
+      clearTimeout(timer);
+    };
+  }, [table, current, foresee]);
 }

@@ -1,3 +1,4 @@
+import { memo } from "react";
 import type { Scale } from "./scales";
 
 export type BoxFigures = {
@@ -80,20 +81,17 @@ function Fences({ fences, x, y, half }: FencesProps) {
   );
 }
 
-type RingsProps = { xs: readonly number[]; far: readonly boolean[]; y: number };
+type RingsProps = { near: readonly number[]; far: readonly number[]; y: number };
+
+const ring = (at: number, y: number) =>
+  `M${at.toFixed(1)} ${y - 3.6}v-3.6m-3.6 7.2a3.6 3.6 0 1 0 7.2 0a3.6 3.6 0 1 0 -7.2 0`;
 
 /** Rows beyond a fence: an open ring with a short tick, the farther ones in rust. */
-export function Rings({ xs, far, y }: RingsProps) {
+export const Rings = memo(function Rings({ near, far, y }: RingsProps) {
   return (
-    <g fill="none" className="stroke-[1.5]">
-      {xs.map((at, i) => (
-        <path
-          // biome-ignore lint/suspicious/noArrayIndexKey: rings have no life of their own
-          key={i}
-          d={`M${at - 3.6} ${y}a3.6 3.6 0 1 0 7.2 0a3.6 3.6 0 1 0 -7.2 0M${at} ${y - 3.6}v-3.6`}
-          className={far[i] ? "fill-raised stroke-danger" : "fill-raised stroke-caution"}
-        />
-      ))}
+    <g className="fill-raised stroke-[1.5]">
+      <path d={near.map((at) => ring(at, y)).join("")} className="stroke-caution" />
+      <path d={far.map((at) => ring(at, y)).join("")} className="stroke-danger" />
     </g>
   );
-}
+});

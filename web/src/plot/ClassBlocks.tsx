@@ -1,3 +1,4 @@
+import { memo } from "react";
 import type { Scale } from "./scales";
 
 type ClassBlocksProps = {
@@ -6,14 +7,13 @@ type ClassBlocksProps = {
   x: Scale;
   y: Scale;
   /** Share of each class that is selected. */
-  selected?: readonly number[];
-  marked?: number | null;
+  selected?: readonly number[] | undefined;
 };
 
 const GAP = 1;
 
 /** Counts as pale blocks, one for each class. */
-export function ClassBlocks({ boundaries, heights, x, y, selected, marked }: ClassBlocksProps) {
+export const ClassBlocks = memo(function ClassBlocks({ boundaries, heights, x, y, selected }: ClassBlocksProps) {
   const base = y(0);
   return (
     <g>
@@ -27,7 +27,7 @@ export function ClassBlocks({ boundaries, heights, x, y, selected, marked }: Cla
           <g key={boundaries[i]}>
             <path
               d={`M${left} ${base}V${top + radius}q0 ${-radius} ${radius} ${-radius}h${width - 2 * radius}q${radius} 0 ${radius} ${radius}V${base}Z`}
-              className={marked === i ? "fill-blocks-strong" : "fill-blocks"}
+              className="fill-blocks"
             />
             {share > 0 && (
               <rect
@@ -42,5 +42,22 @@ export function ClassBlocks({ boundaries, heights, x, y, selected, marked }: Cla
         ) : null;
       })}
     </g>
+  );
+});
+
+type MarkedClassProps = { boundaries: readonly number[]; heights: readonly number[]; x: Scale; y: Scale; i: number };
+
+/** The class that is being asked, tinted. */
+export function MarkedClass({ boundaries, heights, x, y, i }: MarkedClassProps) {
+  const [left, right] = [x(boundaries[i] as number), x(boundaries[i + 1] as number)];
+  const top = y(heights[i] as number);
+  return (
+    <rect
+      x={left}
+      width={Math.max(right - left, 0.5)}
+      y={top}
+      height={y(0) - top}
+      className="fill-series-heron opacity-20"
+    />
   );
 }

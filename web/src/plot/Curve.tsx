@@ -1,5 +1,5 @@
 import { area, line } from "d3-shape";
-import { useMemo } from "react";
+import { memo, useMemo } from "react";
 import type { Scale } from "./scales";
 
 type Numbers = ArrayLike<number>;
@@ -10,7 +10,7 @@ const LOOKS = {
   normal: "stroke-series-velvet stroke-[1.6]",
 };
 
-export function Curve({ xs, heights, factor, x, y, look }: CurveProps) {
+export const Curve = memo(function Curve({ xs, heights, factor, x, y, look }: CurveProps) {
   const path = useMemo(() => {
     const draw = line<number>(
       (_, i) => x(xs[i] as number),
@@ -28,7 +28,7 @@ export function Curve({ xs, heights, factor, x, y, look }: CurveProps) {
       className={LOOKS[look]}
     />
   );
-}
+});
 
 type BandProps = { xs: Numbers; low: Numbers; high: Numbers; x: Scale; y: Scale; className: string };
 

@@ -1,25 +1,112 @@
-import { memo, useMemo } from "react";
+import { memo, useCallback, useMemo } from "react";
 
-type DotsProps = { xs: ArrayLike<number>; ys: ArrayLike<number>; radius: number; className: string };
+type Numbers = ArrayLike<number>;
+type DotsProps = { xs: Numbers; ys: Numbers; radius: number; opacity?: number; className: string };
 
-/** How many strokes share a path: dots that overlap within one do not darken each other, those of different ones do. */
+/** Beyond so many, dots are painted: a drawing of ten thousand marks takes the browser too long to follow a hand. */
+const DRAWN_UP_TO = 1_500;
+/** Dots that overlap within one path do not darken each other, those of different ones do. */
 const PATHS = 6;
 
-/** Dots, each a point of no length with a round end: some thousand fit into one path, on screen and in a file. */
-export const Dots = memo(function Dots({ xs, ys, radius, className }: DotsProps) {
-  const paths = useMemo(() => {
-    const parts: string[][] = Array.from({ length: PATHS }, () => []);
-    for (let i = 0; i < xs.length; i++) {
-      parts[i % PATHS]?.push(`M${(xs[i] as number).toFixed(1)} ${(ys[i] as number).toFixed(1)}h0`);
-    }
-    return parts.map((part) => part.join(""));
-  }, [xs, ys]);
+/** Dots, few of them drawn, many painted; a figure file has them all drawn. */
+export const Dots = memo(function Dots(props: DotsProps) {
+  return props.xs.length > DRAWN_UP_TO ? <PaintedDots {...props} /> : <DrawnDots {...props} />;
+});
+
+/** Each dot a point of no length with a round end: some thousand fit into one path. */
+export function pathsOfDots(xs: Numbers, ys: Numbers): string[] {
+  const parts: string[][] = Array.from({ length: PATHS }, () => []);
+  for (let i = 0; i < xs.length; i++) {
+    parts[i % PATHS]?.push(`M${(xs[i] as number).toFixed(1)} ${(ys[i] as number).toFixed(1)}h0`);
+  }
+  return parts.map((part) => part.join(""));
+}
+
+function DrawnDots({ xs, ys, radius, opacity = 1, className }: DotsProps) {
+  const paths = useMemo(() => pathsOfDots(xs, ys), [xs, ys]);
   return (
-    <g fill="none" strokeLinecap="round" strokeWidth={2 * radius} className={className}>
+    <g fill="none" strokeLinecap="round" strokeWidth={2 * radius} strokeOpacity={opacity} className={className}>
       {paths.map((path, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: the paths are a fixed number of places
         <path key={i} d={path} />
       ))}
     </g>
   );
-});
+}
+
+type Painted = { xs: Numbers; ys: Numbers; radius: number; opacity: number };
+const painted = new WeakMap<Element, Painted>();
+
+/** What was painted on a canvas, for a file in which it is drawn. */
+export const dotsOn = (canvas: Element): Painted | undefined => painted.get(canvas);
+
+function extent(values: Numbers, radius: number): [number, number] {
+  let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+  for (let i = 0; i < values.length; i++) {
+    low = Math.min(low, values[i] as number);
+    high = Math.max(high, values[i] as number);
+  }
+  return [Math.floor(low - radius), Math.ceil(high + radius)];
+}
+
+function PaintedDots({ xs, ys, radius, opacity = 1, className }: DotsProps) {
+  const [left, right] = useMemo(() => extent(xs, radius), [xs, radius]);
+  const [top, bottom] = useMemo(() => extent(ys, radius), [ys, radius]);
+  const paint = useCallback(
+    (canvas: HTMLCanvasElement | null) => {
+      const brush = canvas?.getContext("2d", { willReadFrequently: true });
+      if (!canvas || !brush) return;
+      painted.set(canvas, { xs, ys, radius, opacity });
+      const grain = window.devicePixelRatio || 1;
+      canvas.width = Math.round((right - left) * grain);
+      canvas.height = Math.round((bottom - top) * grain);
+      const cover = new Float32Array(canvas.width * canvas.height);
+      const dot = maskOf(radius * grain, opacity);
+      for (let i = 0; i < xs.length; i++) {
+        lay(dot, cover, canvas.width, ((xs[i] as number) - left) * grain, ((ys[i] as number) - top) * grain);
+      }
+      brush.fillStyle = getComputedStyle(canvas).stroke;
+      brush.fillRect(0, 0, canvas.width, canvas.height);
+      const picture = brush.getImageData(0, 0, canvas.width, canvas.height);
+      for (let i = 0; i < cover.length; i++) picture.data[4 * i + 3] = 255 * (cover[i] as number);
+      brush.putImageData(picture, 0, 0);
+    },
+    [xs, ys, radius, opacity, left, right, top, bottom],
+  );
+  const room = { x: left, y: top, width: right - left, height: bottom - top };
+  return (
+    <foreignObject {...room} className="pointer-events-none">
+      <canvas ref={paint} className={`block ${className}`} style={{ width: room.width, height: room.height }} />
+    </foreignObject>
+  );
+}
+
+type Mask = { reach: number; cover: Float32Array };
+
+/** How much of each pixel around its middle a dot covers. */
+function maskOf(radius: number, opacity: number): Mask {
+  const reach = Math.ceil(radius);
+  const side = 2 * reach + 1;
+  const cover = Float32Array.from({ length: side * side }, (_, i) => {
+    const distance = Math.hypot((i % side) - reach, Math.floor(i / side) - reach);
+    return opacity * Math.min(Math.max(radius + 0.5 - distance, 0), 1);
+  });
+  return { reach, cover };
+}
+
+/** Lay a dot over what is there: where dots overlap, less shines through. */
+function lay(dot: Mask, cover: Float32Array, width: number, x: number, y: number): void {
+  const side = 2 * dot.reach + 1;
+  const left = Math.round(x) - dot.reach;
+  const top = Math.round(y) - dot.reach;
+  for (let row = 0; row < side; row++) {
+    const start = (top + row) * width + left;
+    if (top + row < 0 || start < 0) continue;
+    for (let column = 0; column < side; column++) {
+      const place = start + column;
+      const there = cover[place];
+      if (there === undefined || left + column < 0 || left + column >= width) continue;
+      cover[place] = there + (1 - there) * (dot.cover[row * side + column] as number);
+    }
+  }
+}

@@ -79,7 +79,7 @@ export function QQFigure({ data, width, height, unitTitle, selected, rows }: QQF
           d={`M${x(left)} ${y(data.intercept + left * data.slope)}L${x(right)} ${y(data.intercept + right * data.slope)}`}
           className="stroke-[1.3] stroke-series-velvet"
         />
-        <Dots {...points} radius={1.9} className="stroke-series-heron opacity-70" />
+        <Dots {...points} radius={1.9} opacity={0.7} className="stroke-series-heron" />
         {chosen.xs.length > 0 && <Dots {...chosen} radius={2.9} className="stroke-accent" />}
       </g>
       <AxisBottom scale={x} title="normal scores" y={height - EDGE.bottom} about={5} />

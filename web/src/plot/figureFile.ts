@@ -1,10 +1,13 @@
 /** A drawn figure as a file of its own: every style written out, the typeface and the caption inside. */
 
+import { dotsOn, pathsOfDots } from "./Dots";
+
 const KEPT = [
   "fill",
   "fill-opacity",
   "stroke",
   "stroke-width",
+  "stroke-opacity",
   "stroke-dasharray",
   "stroke-linecap",
   "stroke-linejoin",
@@ -22,6 +25,7 @@ const INITIAL: Record<string, string> = {
   "fill-opacity": "1",
   stroke: "none",
   "stroke-width": "1px",
+  "stroke-opacity": "1",
   "stroke-dasharray": "none",
   "stroke-linecap": "butt",
   "stroke-linejoin": "miter",
@@ -44,6 +48,7 @@ export async function figureSvg(drawn: SVGSVGElement, words: Words): Promise<str
   stage.setAttribute("aria-hidden", "true");
   stage.className = "pointer-events-none fixed top-0 left-[-9999px]";
   const copy = drawn.cloneNode(true) as SVGSVGElement;
+  drawWhatWasPainted(drawn, copy);
   for (const part of copy.querySelectorAll("[data-screen-only]")) part.remove();
   stage.append(copy);
   document.body.append(stage);
@@ -119,6 +124,24 @@ function styleOf(part: SVGElement): [string, string][] {
   return kept
     .map((name): [string, string] => [name, style.getPropertyValue(name)])
     .filter(([name, value]) => value !== INITIAL[name]);
+}
+
+/** In place of each painted canvas, its dots as paths. */
+function drawWhatWasPainted(from: SVGSVGElement, copy: SVGSVGElement): void {
+  const originals = from.querySelectorAll("canvas");
+  copy.querySelectorAll("canvas").forEach((canvas, i) => {
+    const dots = dotsOn(originals[i] as Element);
+    if (!dots) return;
+    const group = element("g", {
+      "stroke-linecap": "round",
+      "stroke-width": String(2 * dots.radius),
+      fill: "none",
+      "stroke-opacity": String(dots.opacity),
+    });
+    group.setAttribute("class", canvas.getAttribute("class") ?? "");
+    for (const d of pathsOfDots(dots.xs, dots.ys)) group.append(element("path", { d }));
+    canvas.parentElement?.replaceWith(group);
+  });
 }
 
 function wrapped(text: string, room: number): string[] {

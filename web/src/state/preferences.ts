@@ -29,11 +29,16 @@ export const usePreferences = create<Preferences>()(
 
 const night = window.matchMedia("(prefers-color-scheme: dark)");
 
+/** The theme in force, for what is painted and not styled. */
+export const useShownTheme = create<{ shown: "light" | "dark" }>(() => ({ shown: "light" }));
+
 /** Put the chosen theme on the page, now and whenever it or the system's changes. */
 export function followTheme(): void {
   const apply = () => {
     const { theme } = usePreferences.getState();
-    document.documentElement.dataset.theme = theme === "system" ? (night.matches ? "dark" : "light") : theme;
+    const shown = theme === "system" ? (night.matches ? "dark" : "light") : theme;
+    document.documentElement.dataset.theme = shown;
+    useShownTheme.setState({ shown });
   };
   apply();
   usePreferences.subscribe(apply);

@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { useParams } from "react-router";
 import { useTable } from "../../api/studies";
+import { useShownTheme } from "../../state/preferences";
 import { Notice } from "../../ui/Notice";
 import { isNumeric } from "../../words/kinds";
 import { firstToLookAt } from "./firstToLookAt";
@@ -16,6 +17,7 @@ export function SpreadStage() {
   const { tableId } = useParams();
   const { data: table, error } = useTable(tableId);
   const { choices, change } = useSpreadChoices();
+  const theme = useShownTheme((state) => state.shown);
   const variable = table && (table.variables.find(({ symbol }) => symbol === choices.variable) ?? firstToLookAt(table));
   useEffect(() => {
     if (variable && choices.variable !== variable.symbol) change({ variable: variable.symbol }, true);
@@ -28,7 +30,7 @@ export function SpreadStage() {
         <Sentence table={table} variable={variable} definition={choices.definition} change={change} />
         <UsedRows table={table} variable={variable} />
       </div>
-      <div key={`${table.id} ${variable.symbol}`} className="stage-grid">
+      <div key={`${table.id} ${variable.symbol} ${theme}`} className="stage-grid">
         {isNumeric(variable) ? (
           <NumericSpread {...{ table, variable, choices, change }} />
         ) : variable.kind === "date-time" ? (

@@ -2,7 +2,7 @@ import { type KeyboardEvent, type MouseEvent, type Ref, useMemo, useState } from
 import type { Classes, Density, Spread } from "../../api/readings";
 import { AxisBottom, AxisLeft } from "../../plot/Axes";
 import { BoxGlyph, Rings } from "../../plot/BoxGlyph";
-import { ClassBlocks } from "../../plot/ClassBlocks";
+import { ClassBlocks, MarkedClass } from "../../plot/ClassBlocks";
 import { Curve, heightAt } from "../../plot/Curve";
 import { Dots } from "../../plot/Dots";
 import { type Domain, linear } from "../../plot/scales";
@@ -44,12 +44,15 @@ export function Stack(props: StackProps) {
   const top = tallest({ spread, classes, density, layers, measure });
   const y = useMemo(() => linear([0, top * 1.06], lanes.base, EDGE.top), [top, lanes.base]);
   const points = useMemo(() => placePoints(spread, lanes), [spread, lanes]);
-  const seen = { spread, classes, density, lanes, top: EDGE.top + 20 };
-  const box = boxMarks(seen);
-  const [asked, setAsked] = useState<{ mark: Mark; size: Size } | null>(null);
-  // When the picture changes its size, what was under the pointer stands elsewhere.
-  const mark = asked?.size === size ? asked.mark : null;
-  const setMark = (found: Mark | null) => setAsked(found && { mark: found, size });
+  const seen = useMemo(
+    () => ({ spread, classes, density, lanes, top: EDGE.top + 20 }),
+    [spread, classes, density, lanes],
+  );
+  const box = useMemo(() => boxMarks(seen), [seen]);
+  const [asked, setAsked] = useState<Asked>(null);
+  const ladder = marksByLane({ seen, points, box, layers });
+  const mark = stillThere(asked, size, ladder);
+  const setMark = (found: Mark | null, walked = false) => setAsked(found && { mark: found, size, walked });
 
   const chosen = useMemo(() => {
     const places: number[] = [];
@@ -75,7 +78,6 @@ export function Stack(props: StackProps) {
     const shown = { classes: has("classes"), density: has("density") };
     return markAt(seen, points, box, shown, event.clientX - frame.left, event.clientY - frame.top);
   };
-  const ladder = marksByLane({ seen, points, box, layers });
   const onKeyDown = (event: KeyboardEvent<SVGSVGElement>) => {
     if (event.target !== event.currentTarget) return;
     if ((event.key === "Enter" || event.key === " ") && mark) {
@@ -86,13 +88,21 @@ export function Stack(props: StackProps) {
     const next = walk(ladder, mark, event.key, event.shiftKey);
     if (next) {
       event.preventDefault();
-      setMark(next);
+      setMark(next, true);
     }
   };
 
   const figures = boxFigures(spread.box);
-  const far = new Set(spread.box.far_rows);
-  const rings = box.filter((part) => part.rows).map((part) => ({ at: part.x, far: far.has(part.rows?.[0] ?? 0) }));
+  const rings = useMemo(() => {
+    const far = new Set(spread.box.far_rows);
+    const places = (isFar: boolean) =>
+      box.filter((part) => part.rows && far.has(part.rows[0] ?? 0) === isFar).map((part) => part.x);
+    return { near: places(false), far: places(true) };
+  }, [box, spread]);
+  const ringed = useMemo(() => {
+    const beyond = new Set(spread.box.outlier_rows);
+    return chosen.filter((i) => beyond.has(points.rows[i] as number)).map((i) => points.xs[i] as number);
+  }, [chosen, spread, points]);
   const markedClass = mark?.key.startsWith("class-") ? Number(mark.key.slice(6)) : null;
   const clearAt = (value: number) => {
     const inClass = classes
@@ -134,8 +144,16 @@ export function Stack(props: StackProps) {
               heights={heightsOf(measure, classes)}
               x={lanes.x}
               y={y}
-              marked={markedClass}
-              {...(shares ? { selected: shares } : {})}
+              selected={shares}
+            />
+          )}
+          {markedClass !== null && classes && (
+            <MarkedClass
+              boundaries={classes.boundaries}
+              heights={heightsOf(measure, classes)}
+              x={lanes.x}
+              y={y}
+              i={markedClass}
             />
           )}
           {has("normal") && spread.normal && (
@@ -166,13 +184,14 @@ export function Stack(props: StackProps) {
             xs={points.xs}
             ys={points.ys}
             radius={points.rows.length > 3000 ? 1.4 : 2.2}
-            className="stroke-series-heron opacity-45"
+            opacity={0.45}
+            className="stroke-series-heron"
           />
         )}
         {lanes.hasBox && figures && (
           <>
             <BoxGlyph box={figures} x={lanes.x} y={lanes.boxAt} height={lanes.boxHeight} showFences={has("fences")} />
-            <Rings xs={rings.map((ring) => ring.at)} far={rings.map((ring) => ring.far)} y={lanes.boxAt} />
+            <Rings near={rings.near} far={rings.far} y={lanes.boxAt} />
           </>
         )}
         {chosen.length > 0 && lanes.hasPoints && (
@@ -183,15 +202,8 @@ export function Stack(props: StackProps) {
             className="stroke-accent"
           />
         )}
-        {chosen.length > 0 && lanes.hasBox && (
-          <Dots
-            xs={chosen
-              .filter((i) => spread.box.outlier_rows.includes(points.rows[i] as number))
-              .map((i) => points.xs[i] as number)}
-            ys={chosen.map(() => lanes.boxAt)}
-            radius={3.2}
-            className="stroke-accent"
-          />
+        {ringed.length > 0 && lanes.hasBox && (
+          <Dots xs={ringed} ys={ringed.map(() => lanes.boxAt)} radius={3.2} className="stroke-accent" />
         )}
         <AxisBottom scale={lanes.x} title={title} y={lanes.foot} />
         {has("classes") && classes && (
@@ -284,6 +296,18 @@ function marksByLane({ seen, points, box, layers }: Drawn): LaneMarks {
     lanes.push({ length: points.order.length, at: (i) => pointMark(seen, points, points.order[i] as number) });
   }
   return lanes;
+}
+
+type Asked = { mark: Mark; size: Size; walked: boolean } | null;
+
+/** When the picture changes its size, what was under the pointer stands elsewhere, and what the keys walked to moves. */
+function stillThere(asked: Asked, size: Size, lanes: LaneMarks): Mark | null {
+  if (!asked || asked.size === size) return asked?.mark ?? null;
+  if (!asked.walked) return null;
+  for (const { length, at } of lanes) {
+    for (let place = 0; place < length; place++) if (at(place).key === asked.mark.key) return at(place);
+  }
+  return null;
 }
 
 function walk(lanes: LaneMarks, now: Mark | null, key: string, far: boolean): Mark | null {

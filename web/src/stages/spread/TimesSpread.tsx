@@ -4,7 +4,7 @@ import { type KeyboardEvent, type MouseEvent, useRef, useState } from "react";
 import { type Classes, classesOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import { AxisBottom, AxisLeft } from "../../plot/Axes";
-import { ClassBlocks } from "../../plot/ClassBlocks";
+import { ClassBlocks, MarkedClass } from "../../plot/ClassBlocks";
 import { linear, type Scale } from "../../plot/scales";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
@@ -93,7 +93,8 @@ export function TimesSpread({ table, variable }: { table: Table; variable: Varia
                 onKeyDown={onKeyDown}
               >
                 <AxisLeft scale={y} title="Rows" x={EDGE.left} to={size.width - EDGE.right} />
-                <ClassBlocks boundaries={edges} heights={found.counts} {...{ x, y, marked }} />
+                <ClassBlocks boundaries={edges} heights={found.counts} x={x} y={y} />
+                {marked !== null && <MarkedClass boundaries={edges} heights={found.counts} x={x} y={y} i={marked} />}
                 <AxisBottom
                   scale={x}
                   title={titled(variable.label)}
