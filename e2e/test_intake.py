@@ -1,7 +1,10 @@
 """Bringing in one's own table, and keeping it one's own."""
 
+import io
 import re
+from pathlib import Path
 
+import openpyxl
 from django.test import override_settings
 from playwright.sync_api import expect
 
@@ -66,6 +69,34 @@ class Bringing(BrowserCase):
         expect(self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="dose")).to_contain_text(
             "9 levels"
         )
+
+    def test_a_workbook_is_read_from_the_sheet_and_cells_that_are_chosen(self):
+        book = openpyxl.Workbook()
+        book.active.append(["a note"])
+        page = book.create_sheet("Beds")
+        for row in (["Made up", None], [], ["bed", "mass (g)"], *(["a", i + 0.5] for i in range(12))):
+            page.append(row)
+        file = io.BytesIO()
+        book.save(file)
+        self.choose("beds.xlsx", file.getvalue())
+        understood = self.page.get_by_role("region", name="As it was understood")
+        expect(understood).to_contain_text("workbook (.xlsx)")
+        understood.get_by_role("button", name="Sheet: Sheet").click()
+        self.page.get_by_role("option", name="Beds").click()
+        rows = self.page.get_by_role("region", name="First rows")
+        expect(rows.locator("tbody th")).to_have_count(12)
+        expect(rows).to_contain_text("mass")
+        understood.get_by_role("button", name="Cells: rows 3 to 15, columns 1 to 2").click()
+        self.page.get_by_label("last row").fill("8")
+        self.page.get_by_role("dialog").get_by_role("button", name="Set").click()
+        expect(rows.locator("tbody th")).to_have_count(5)
+        self.button("Store the table").click()
+        expect(self.sentence).to_contain_text("Spread of")
+        self.page.keyboard.press("1")
+        self.button("Take away Beds").click()
+        with self.page.expect_download() as waiting:
+            self.page.get_by_role("link", name="CSV").click()
+        self.assertEqual(Path(waiting.value.path()).read_text().splitlines()[:2], ["bed,mass (g)", "a,0.5"])
 
     def test_what_cannot_be_read_says_what_was_found_and_loses_nothing_typed(self):
         self.page.get_by_label("Or paste rows").fill("kept\n1\n")

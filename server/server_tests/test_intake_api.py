@@ -5,6 +5,7 @@ from unittest.mock import patch
 
 from django.test import override_settings
 from django.utils import timezone
+from heron import intake, writing
 
 from server.server_tests.cases import SMALL, StudyCase, as_file
 from server.studies import services
@@ -50,6 +51,26 @@ class Bringing(StudyCase):
         preview = self.act(f"studies/{self.study.pk}/pastes", {"text": "dose\tyield (kg)\n0\t3.1\n5\t3.8\n"}).json()
         self.assertEqual([v["unit"] for v in preview["variables"]], ["", "kg"])
         self.assertEqual(preview["file_name"], "pasted.txt")
+
+    def test_a_workbook_by_its_sheets_and_back_out_in_every_format(self):
+        core = intake.read(SMALL.encode(), "Small.csv").table
+        preview = self.bring(writing.write(core, "xlsx"), "small.xlsx").json()
+        self.assertEqual(preview["found"]["format"]["value"], "workbook (.xlsx)")
+        self.assertEqual(preview["found"]["block"]["value"], [1, 31, 1, 4])
+        part = self.act(f"uploads/{preview['upload_id']}/preview", {"block": [1, 11, 1, 2]}).json()
+        self.assertEqual((part["n_rows"], len(part["variables"])), (10, 2))
+        job = self.act(
+            f"uploads/{preview['upload_id']}/store", {"name": "A/b \u0142", "choices": {"block": [1, 11, 1, 2]}}
+        ).json()
+        for form in writing.FORMATS:
+            answer = self.client.get(f"/api/tables/{job['table_id']}/file", {"form": form})
+            self.assertEqual(answer.status_code, 200)
+            self.assertRegex(answer["Content-Disposition"], r'filename="a-b\.(\w+)"')
+            back = intake.read(answer.content, f"x.{form}").table
+            self.assertEqual((back.n_rows, len(back.columns)), (10, 2))
+        self.assert_problem(
+            self.client.get(f"/api/tables/{job['table_id']}/file", {"form": "xls"}), 422, "invalid-request"
+        )
 
     def test_what_is_no_table_is_refused_and_not_kept(self):
         before = SourceFile.objects.count()

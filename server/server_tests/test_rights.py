@@ -15,6 +15,7 @@ class Strangers(StudyCase):
             ("get", table),
             ("delete", table),
             ("get", f"{table}/rows?numbers=1"),
+            ("get", f"{table}/file?form=csv"),
             *(("get", f"{table}/readings/{name}?variable=mass") for name in readings),
             ("post", f"/api/studies/{self.study.pk}/pastes"),
             ("post", f"/api/uploads/{upload.pk}/preview"),

@@ -1,6 +1,8 @@
+import re
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
+from heron import writing
 from ninja import File, Router, UploadedFile
 
 from server.studies import selectors, services
@@ -52,6 +54,26 @@ def rows(request: HttpRequest, table_id: UUID, numbers: str):
     wanted = [number for number in asked if 1 <= number <= found.n_rows]
     cells = selectors.rows(found, wanted)
     return [RowOut(row=number, cells=row) for number, row in zip(wanted, cells, strict=True)]
+
+
+_MEDIA = {
+    "csv": "text/csv; charset=utf-8",
+    "tsv": "text/tab-separated-values; charset=utf-8",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    "ods": "application/vnd.oasis.opendocument.spreadsheet",
+    "parquet": "application/vnd.apache.parquet",
+    "json": "application/json",
+    "package": "application/zip",
+}
+
+
+@router.get("/tables/{table_id}/file", response=None)
+def table_file(request: HttpRequest, table_id: UUID, form: writing.Format):
+    table = selectors.table(request.user, table_id)
+    response = HttpResponse(writing.write(selectors.whole(table), form), content_type=_MEDIA[form])
+    name = re.sub(r"[^A-Za-z0-9]+", "-", table.name).strip("-").lower() or "table"
+    response["Content-Disposition"] = f'attachment; filename="{name}.{"zip" if form == "package" else form}"'
+    return response
 
 
 @router.post("/studies/{study_id}/uploads", response=PreviewOut)

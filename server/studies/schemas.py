@@ -64,7 +64,9 @@ class Choices(Schema):
     delimiter: Literal[",", ";", "\t", "|", " ", ""] | None = None
     decimal: Literal[".", ","] | None = None
     encoding: Literal["utf-8", "utf-16", "latin-1", "windows-1252"] | None = None
-    header: Literal["names", "names-and-units", "none"] | None = None
+    header: Literal["names", "names-and-units", "groups-and-names", "none"] | None = None
+    sheet: PlainText | None = None
+    block: tuple[int, int, int, int] | None = None
     missing_codes: list[PlainText] | None = Field(default=None, max_length=250)
     kinds: dict[PlainText, Kind] | None = None
 
@@ -82,17 +84,8 @@ class PasteIn(Schema):
 
 
 class GuessOut(Schema):
-    value: str | int | list[str]
+    value: str | int | list[int] | list[str]
     why: str
-
-
-class FoundOut(Schema):
-    delimiter: GuessOut
-    decimal: GuessOut
-    encoding: GuessOut
-    header: GuessOut
-    missing_codes: GuessOut
-    comments: GuessOut
 
 
 class RemedyOut(Schema):
@@ -118,7 +111,7 @@ class PreviewOut(Schema):
     sha256: str
     whole: bool
     n_rows: int
-    found: FoundOut
+    found: dict[str, GuessOut]
     problems: list[ProblemOut]
     variables: list[VariableOut]
     rows: list[RowOut]
@@ -181,7 +174,7 @@ def preview_out(upload: Upload, read: Intake, whole: bool) -> PreviewOut:
         sha256=upload.file.sha256,
         whole=whole,
         n_rows=read.n,
-        found=FoundOut(**{name: GuessOut(value=guess.value, why=guess.why) for name, guess in read.found.items()}),
+        found={name: GuessOut(value=guess.value, why=guess.why) for name, guess in read.found.items()},
         problems=[
             ProblemOut(
                 code=problem.code,

@@ -6,6 +6,7 @@ from uuid import UUID
 from django.db.models import Prefetch, QuerySet
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
+from heron.columns import Table as CoreTable
 
 from server.accounts.models import User
 from server.problems import Refusal
@@ -65,6 +66,12 @@ def file_bytes(file: SourceFile, at_most: int | None = None) -> bytes:
 
 
 PIECE_BYTES = 4_000_000
+
+
+def whole(table: Table) -> CoreTable:
+    """The table as it stands, for a file of its own."""
+    columns = {variable.symbol: store.column(variable, table.revision) for variable in table.variables.all()}
+    return CoreTable(table.name, table.n_rows, columns)
 
 
 def rows(table: Table, numbers: list[int]) -> list[list[str]]:

@@ -81,9 +81,11 @@ def _forget_old_uploads(study: Study) -> None:
 
 
 def preview(upload: Upload, choices: dict[str, Any]) -> tuple[intake.Intake, bool]:
-    """What the file holds, from its first 4 MB; the flag says whether that is all of it."""
+    """What the file holds; of a long text from its first 4 MB, and the flag says whether that is all of it."""
     data = selectors.file_bytes(upload.file, PREVIEW_BYTES - 1)
     whole = len(data) >= upload.file.size
+    if not whole and (data[:2] == b"PK" or intake.format_of(data, upload.file.name) != "delimited text"):
+        data, whole = selectors.file_bytes(upload.file), True
     if not whole and b"\n" in data:
         data = data[: data.rindex(b"\n") + 1]
     return intake.read(data, upload.file.name, **choices), whole

@@ -1,6 +1,7 @@
 """Reading tables from files: what was found, why, and what deserves a question."""
 
-from heron.intake.delimited import read
+from heron.intake.formats import format_of
 from heron.intake.found import Guess, Intake, Problem, Remedy
+from heron.intake.reader import read
 
-__all__ = ["Guess", "Intake", "Problem", "Remedy", "read"]
+__all__ = ["Guess", "Intake", "Problem", "Remedy", "format_of", "read"]

@@ -74,10 +74,7 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
     words = [str(word) for word in encoded.dictionary.to_pylist()]
     index = encoded.indices.to_numpy(zero_copy_only=False)
     counts = np.bincount(index, minlength=len(words))
-    plain = pa.array(words, pa.string())
-    if settings.decimal == ",":
-        plain = pc.replace_substring(plain, ",", ".")
-    plain = pc.replace_substring(plain, "\u2212", "-")
+    plain, grouped = _without_thousands(words, settings)
     numeric = pc.match_substring_regex(plain, _NUMBER).to_numpy(zero_copy_only=False)
     dated = pc.match_substring_regex(plain, _DATE).to_numpy(zero_copy_only=False)
     blank = np.array([word == "" for word in words], dtype=bool)
@@ -96,6 +93,8 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
     if (as_numbers or as_dates) and left.size:
         problems.append(_text_among(words, left, counts, index, settings, "numbers" if as_numbers else "dates"))
         as_numbers = as_dates = False
+    if as_numbers and grouped.any():
+        problems.append(_thousands(words, grouped, counts, index, settings))
     if as_numbers:
         parsed = np.full(len(words), np.nan)
         parsed[numeric] = pc.cast(plain.filter(pa.array(numeric)), pa.float64()).to_numpy()
@@ -115,6 +114,42 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
         )
         return column, problems
     return _label_column(words, index, counts, reason_of, reasons, codes, settings, problems)
+
+
+def _without_thousands(words: list[str], settings: ColumnSettings) -> tuple[pa.Array, NDArray[np.bool_]]:
+    """The words with a point for the decimal mark and no marks between thousands, and which of them had such marks."""
+    between = "[.'\u2019\u00a0\u2009\u202f ]" if settings.decimal == "," else "[,'\u2019\u00a0\u2009\u202f ]"
+    pattern = re.compile(rf"[-+\u2212]?[1-9]\d{{0,2}}({between})\d{{3}}(\1\d{{3}})*({re.escape(settings.decimal)}\d+)?")
+    grouped = np.array([pattern.fullmatch(word) is not None for word in words], dtype=bool)
+    bare = [re.sub(between, "", word) if marked else word for word, marked in zip(words, grouped, strict=True)]
+    plain = pa.array(bare, pa.string())
+    if settings.decimal == ",":
+        plain = pc.replace_substring(plain, ",", ".")
+    return pc.replace_substring(plain, "\u2212", "-"), grouped
+
+
+def _thousands(
+    words: list[str],
+    grouped: NDArray[np.bool_],
+    counts: NDArray[np.int64],
+    index: NDArray[np.int32],
+    settings: ColumnSettings,
+) -> Problem:
+    marked = np.flatnonzero(grouped)
+    rows = np.flatnonzero(np.isin(index, marked))
+    example = words[int(marked[counts[marked].argmax()])]
+    return Problem(
+        "thousands-marks",
+        f"{counted(rows.size, 'value')} {'has' if rows.size == 1 else 'have'} marks between thousands, such as "
+        f"{example}; read without them.",
+        settings.symbol,
+        tuple(rows[:100].tolist()),
+        int(rows.size),
+        (
+            Remedy("They are numbers", {"keep": "thousands"}),
+            Remedy("Keep as text", {"kinds": {settings.symbol: "text"}}),
+        ),
+    )
 
 
 def _codes(

@@ -5,6 +5,7 @@ import io
 import re
 from collections import Counter
 from dataclasses import dataclass
+from itertools import zip_longest
 from typing import Literal
 
 from heron.errors import ReadError
@@ -12,8 +13,8 @@ from heron.intake.found import Guess
 
 Delimiter = Literal[",", ";", "\t", "|", " ", ""]
 DELIMITERS: tuple[Delimiter, ...] = (",", ";", "\t", "|", " ", "")
-Header = Literal["names", "names-and-units", "none"]
-HEADERS: tuple[Header, ...] = ("names", "names-and-units", "none")
+Header = Literal["names", "names-and-units", "groups-and-names", "none"]
+HEADERS: tuple[Header, ...] = ("names", "names-and-units", "groups-and-names", "none")
 DELIMITER_WORDS = {
     ",": "comma", ";": "semicolon", "\t": "tab", "|": "vertical bar", " ": "blanks", "": "nothing: one column",
 }  # fmt: skip
@@ -56,10 +57,13 @@ def layout(text: bytes, delimiter: str | None, header: str | None, decimal: str 
             where="delimiter",
             remedy="Check the delimiter, or split the file.",
         )
-    top = Guess(header, "as you said") if header is not None else _header(records)
-    n_header = {"none": 0, "names": 1, "names-and-units": 2}[top.value]
+    top = Guess(header, "as you said") if header is not None else header_of(records)
+    n_header = {"none": 0, "names": 1}.get(top.value, 2)
     names = records[0] if n_header else []
-    units = records[1] if n_header == 2 and len(records) > 1 else []
+    second = records[1] if n_header == 2 and len(records) > 1 else []
+    units = second if top.value == "names-and-units" else []
+    if top.value == "groups-and-names":
+        names = [" ".join(filter(None, pair)) for pair in zip_longest(_spread_out(names), second, fillvalue="")]
     mark = Guess(decimal, "as you said") if decimal is not None else _decimal(records[n_header:], parted.value)
     return Layout(
         parted,
@@ -69,6 +73,15 @@ def layout(text: bytes, delimiter: str | None, header: str | None, decimal: str 
         tuple(_filled(units, width)),
         ends[min(n_header, len(ends)) - 1] if n_header else 0,
     )
+
+
+def _spread_out(groups: list[str]) -> list[str]:
+    """Names of groups, each standing over the gaps to its right too."""
+    spread, last = [], ""
+    for group in groups:
+        last = group.strip() or last
+        spread.append(last)
+    return spread
 
 
 def split_blanks(text: bytes) -> bytes:
@@ -125,7 +138,8 @@ def _is_number(cell: str) -> bool:
     return NUMBER.fullmatch(cell.strip()) is not None
 
 
-def _header(records: list[list[str]]) -> Guess:
+def header_of(records: list[list[str]]) -> Guess:
+    """What the first lines of some records are: names, names and units, or values already."""
     first = [cell.strip() for cell in records[0]]
     if any(_is_number(cell) for cell in first):
         return Guess("none", "the first line holds numbers")

@@ -1,4 +1,4 @@
-"""From bytes to text that can be parsed: format, encoding, line lengths."""
+"""From bytes to text that can be parsed: encoding and line lengths."""
 
 import codecs
 import re
@@ -13,20 +13,9 @@ from heron.intake.found import Guess
 Encoding = Literal["utf-8", "utf-16", "latin-1", "windows-1252"]
 ENCODINGS: tuple[Encoding, ...] = ("utf-8", "utf-16", "latin-1", "windows-1252")
 LONGEST_LINE = 10_000_000
-READABLE = "Delimited text can be read: comma, semicolon, tab, vertical bar or blanks between the values."
 _PYTHON_NAMES = {"windows-1252": "cp1252"}
 
 _NOTHING = b" \t\r\n\x00\xef\xbb\xbf\xff\xfe"
-_SIGNATURES = {
-    b"PK\x03\x04": "a zip archive or an office workbook",
-    b"PAR1": "a Parquet file",
-    b"ARROW1": "an Arrow file",
-    b"%PDF": "a PDF document",
-    b"\xd0\xcf\x11\xe0": "an old office document",
-    b"\x89PNG": "a picture",
-    b"\xff\xd8\xff": "a picture",
-    b"\x1f\x8b": "a gzip archive",
-}
 
 
 @dataclass(frozen=True)
@@ -42,9 +31,6 @@ def to_utf8(data: bytes, encoding: Encoding | None) -> PlainText:
     """Return the file as UTF-8, or raise ReadError saying what it holds instead of text."""
     if not data[:4096].strip(_NOTHING) and not data.strip(_NOTHING):
         raise ReadError("empty-file", f"The file is empty: {len(data)} bytes, no value.", remedy="Choose another file.")
-    for signature, name in _SIGNATURES.items():
-        if data.startswith(signature):
-            raise ReadError("unknown-format", f"This is {name}, not a table as text.", remedy=READABLE)
     guess = _encoding(data, encoding)
     text = _decode(data, guess)
     if b"\x00" in text:

@@ -193,6 +193,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Table File */
+        get: operations["server_studies_api_table_file"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/classes": {
         parameters: {
             query?: never;
@@ -430,6 +447,13 @@ export interface components {
         };
         /** Choices */
         Choices: {
+            /** Block */
+            block?: [
+                number,
+                number,
+                number,
+                number
+            ] | null;
             /** Decimal */
             decimal?: ("." | ",") | null;
             /** Delimiter */
@@ -437,13 +461,15 @@ export interface components {
             /** Encoding */
             encoding?: ("utf-8" | "utf-16" | "latin-1" | "windows-1252") | null;
             /** Header */
-            header?: ("names" | "names-and-units" | "none") | null;
+            header?: ("names" | "names-and-units" | "groups-and-names" | "none") | null;
             /** Kinds */
             kinds?: {
                 [key: string]: "continuous" | "count" | "ordered" | "category" | "date-time" | "text" | "identifier";
             } | null;
             /** Missing Codes */
             missing_codes?: string[] | null;
+            /** Sheet */
+            sheet?: string | null;
         };
         /** ClassesIn */
         ClassesIn: {
@@ -543,19 +569,10 @@ export interface components {
             /** Outer Low */
             outer_low: number;
         };
-        /** FoundOut */
-        FoundOut: {
-            comments: components["schemas"]["GuessOut"];
-            decimal: components["schemas"]["GuessOut"];
-            delimiter: components["schemas"]["GuessOut"];
-            encoding: components["schemas"]["GuessOut"];
-            header: components["schemas"]["GuessOut"];
-            missing_codes: components["schemas"]["GuessOut"];
-        };
         /** GuessOut */
         GuessOut: {
             /** Value */
-            value: string | number | string[];
+            value: string | number | number[] | string[];
             /** Why */
             why: string;
         };
@@ -637,7 +654,10 @@ export interface components {
         PreviewOut: {
             /** File Name */
             file_name: string;
-            found: components["schemas"]["FoundOut"];
+            /** Found */
+            found: {
+                [key: string]: components["schemas"]["GuessOut"];
+            };
             /** Missing */
             missing: boolean[][];
             /** N Rows */
@@ -1400,6 +1420,28 @@ export interface operations {
         responses: {
             /** @description No Content */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_studies_api_table_file: {
+        parameters: {
+            query: {
+                form: "csv" | "tsv" | "xlsx" | "ods" | "parquet" | "json" | "package";
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

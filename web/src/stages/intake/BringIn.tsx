@@ -46,7 +46,7 @@ export function BringIn({ study, onPreview }: BringInProps) {
           className={`flex flex-col items-center gap-2 rounded-card border-2 border-dashed px-6 py-8 text-center ${over ? "border-accent bg-accent-tint" : "border-line bg-surface"}`}
         >
           <FaintTable />
-          <p className="mt-1 font-serif text-lead">Drop a delimited file here, or</p>
+          <p className="mt-1 font-serif text-lead">Drop a file here, or</p>
           <Button look="primary" disabled={busy} onClick={() => picker.current?.click()}>
             Choose a file
           </Button>
@@ -62,7 +62,7 @@ export function BringIn({ study, onPreview }: BringInProps) {
             }}
           />
           <p className="text-muted-ink text-small">
-            Parted by comma, semicolon, tab, vertical bar or blanks; decimal point or comma; up to{" "}
+            Delimited text, workbooks (.xlsx, .ods), Parquet, Arrow, JSON records or a Data Package; up to{" "}
             {Math.round((session?.upload_limit ?? 0) / 1e6)} MB.
           </p>
         </div>

@@ -52,7 +52,7 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
   const answer = (symbol: string, remedy: Remedy) => {
     if (remedy.keep !== null) setKept((now) => [...now, `${symbol} ${remedy.keep}`]);
     const codes = remedy.missing_codes;
-    const known = found.found.missing_codes.value as string[];
+    const known = (found.found.missing_codes?.value ?? []) as string[];
     if (codes) change({ missing_codes: [...new Set([...known, ...codes])] });
     if (remedy.kinds) change({ kinds: { ...choices.kinds, ...remedy.kinds } });
   };

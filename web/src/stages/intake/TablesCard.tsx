@@ -3,6 +3,7 @@ import { Link } from "react-router";
 import { type Study, useRemoveTable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
+import { Floating } from "../../ui/Floating";
 import { Notice } from "../../ui/Notice";
 import { counted } from "../../words/numbers";
 
@@ -19,13 +20,14 @@ export function TablesCard({ study }: { study: Study }) {
       <ul>
         {study.tables.map((table) => (
           <li key={table.id} className="border-line border-b px-3.5 py-2 last:border-0">
-            <div className="flex items-baseline justify-between gap-3">
+            <div className="flex items-baseline gap-3">
               <Link
                 to={`/tables/${table.id}/spread`}
-                className="truncate font-serif text-lead text-primary hover:underline"
+                className="min-w-0 flex-1 truncate font-serif text-lead text-primary hover:underline"
               >
                 {table.name}
               </Link>
+              <TakeTable id={table.id} name={table.name} />
               <Button
                 look="link"
                 className="text-small!"
@@ -55,5 +57,42 @@ export function TablesCard({ study }: { study: Study }) {
       </ul>
       {remove.error && <Notice problem={remove.error.message} className="m-3.5" />}
     </Card>
+  );
+}
+
+const FORMS = [
+  ["csv", "CSV"],
+  ["tsv", "TSV"],
+  ["xlsx", "Workbook .xlsx"],
+  ["ods", "Workbook .ods"],
+  ["parquet", "Parquet"],
+  ["json", "JSON records"],
+  ["package", "Data Package"],
+] as const;
+
+/** The table as it stands, as a file in an open format. */
+function TakeTable({ id, name }: { id: string; name: string }) {
+  return (
+    <Floating
+      label={`Take away ${name}`}
+      align="end"
+      className="w-44 p-1.5"
+      trigger={
+        <Button look="link" className="text-small!" aria-label={`Take away ${name}`}>
+          take away
+        </Button>
+      }
+    >
+      {FORMS.map(([form, words]) => (
+        <a
+          key={form}
+          href={`/api/tables/${id}/file?form=${form}`}
+          download
+          className="block min-h-7 rounded-md px-2 py-1 hover:bg-accent-tint"
+        >
+          {words}
+        </a>
+      ))}
+    </Floating>
   );
 }

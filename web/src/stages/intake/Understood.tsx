@@ -48,6 +48,7 @@ const LINES: { asked: Asked; label: string; options: WordOption[] }[] = [
     options: [
       { value: "names", label: "names" },
       { value: "names-and-units", label: "names, then units" },
+      { value: "groups-and-names", label: "groups, then names" },
       { value: "none", label: "values already" },
     ],
   },
@@ -55,7 +56,9 @@ const LINES: { asked: Asked; label: string; options: WordOption[] }[] = [
 
 /** What was understood from the file, each guess with its reason on hover and changeable in place. */
 export function Understood({ found, choices, onChange }: UnderstoodProps) {
-  const changed = Object.keys(choices).length > 0;
+  const changed = Object.values(choices).some((choice) => choice !== null);
+  const { format, sheet, block, comments, missing_codes: codes } = found.found;
+  const sheets = (found.found.sheets?.value ?? []) as string[];
   return (
     <Card
       title="As it was understood"
@@ -81,8 +84,30 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
       }
     >
       <dl className="min-h-0 overflow-y-auto py-1.5">
+        {format && (
+          <Line label="Format" why={format.why}>
+            {String(format.value)}
+          </Line>
+        )}
+        {sheet && sheets.length > 1 && (
+          <Line label="Table of" why={sheet.why}>
+            <WordChoice
+              label="Sheet"
+              shown={String(sheet.value)}
+              value={String(sheet.value)}
+              options={sheets.map((name) => ({ value: name, label: name }))}
+              onChoose={(chosen) => onChange({ sheet: chosen, block: null })}
+            />
+          </Line>
+        )}
+        {block && (
+          <Line label="Cells of" why={block.why}>
+            <BlockChoice key={String(block.value)} block={block.value as number[]} onChange={onChange} />
+          </Line>
+        )}
         {LINES.map(({ asked, label, options }) => {
           const guess = found.found[asked];
+          if (!guess) return null;
           const value = String(guess.value);
           return (
             <Line key={asked} label={label} why={guess.why}>
@@ -96,16 +121,14 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
             </Line>
           );
         })}
-        <Line label="Mean missing" why={found.found.missing_codes.why}>
-          <MissingCodes
-            key={String(found.found.missing_codes.value)}
-            codes={found.found.missing_codes.value as string[]}
-            onChange={onChange}
-          />
-        </Line>
-        {Number(found.found.comments.value) > 0 && (
-          <Line label="Not used" why={found.found.comments.why}>
-            {counted(Number(found.found.comments.value), "comment line")}
+        {codes && (
+          <Line label="Mean missing" why={codes.why}>
+            <MissingCodes key={String(codes.value)} codes={codes.value as string[]} onChange={onChange} />
+          </Line>
+        )}
+        {comments && Number(comments.value) > 0 && (
+          <Line label="Not used" why={comments.why}>
+            {counted(Number(comments.value), "comment line")}
           </Line>
         )}
       </dl>
@@ -160,6 +183,51 @@ function MissingCodes({ codes, onChange }: { codes: string[]; onChange: (changes
           onChange={(event) => setTyped(event.target.value)}
         />
         <Button type="submit">Set</Button>
+      </form>
+    </Floating>
+  );
+}
+
+const EDGES = ["first row", "last row", "first column", "last column"] as const;
+
+/** Which block of a sheet's cells is the table. */
+function BlockChoice({ block, onChange }: { block: number[]; onChange: (changes: Choices) => void }) {
+  const [typed, setTyped] = useState(block.map(String));
+  const [open, setOpen] = useState(false);
+  const shown = `rows ${block[0]} to ${block[1]}, columns ${block[2]} to ${block[3]}`;
+  const set = (event: FormEvent) => {
+    event.preventDefault();
+    const [top, bottom, left, right] = typed.map(Number);
+    if (!top || !bottom || !left || !right) return;
+    setOpen(false);
+    onChange({ block: [top, bottom, left, right] });
+  };
+  return (
+    <Floating
+      label="Cells of the sheet"
+      open={open}
+      onOpenChange={setOpen}
+      className="w-72 p-3"
+      trigger={
+        <button type="button" className="dotted-word px-0.5 text-left" aria-label={`Cells: ${shown}`}>
+          {shown}
+        </button>
+      }
+    >
+      <form onSubmit={set} className="grid grid-cols-2 gap-2">
+        {EDGES.map((edge, i) => (
+          <Field
+            key={edge}
+            label={edge}
+            type="number"
+            min={1}
+            value={typed[i] ?? ""}
+            onChange={(event) => setTyped(typed.map((text, place) => (place === i ? event.target.value : text)))}
+          />
+        ))}
+        <Button type="submit" className="justify-self-start">
+          Set
+        </Button>
       </form>
     </Floating>
   );

@@ -1,0 +1,296 @@
+"""Workbooks, columns, records and packages: the same table out of each, and clear words for what is none."""
+
+import io
+import json
+import unittest
+import zipfile
+from datetime import date, datetime, time
+from unittest.mock import patch
+
+import numpy as np
+import openpyxl
+import pyarrow as pa
+from heron import intake
+from heron.errors import ChoiceError, ReadError
+from odf.opendocument import OpenDocumentSpreadsheet
+from odf.table import Table, TableCell, TableRow
+from odf.text import P
+from pyarrow import parquet
+
+
+def workbook(*sheets, merged=()) -> bytes:
+    book = openpyxl.Workbook()
+    book.remove(book.active)
+    for name, rows in sheets:
+        page = book.create_sheet(name)
+        for row in rows:
+            page.append(row)
+        for span in merged:
+            page.merge_cells(span)
+    file = io.BytesIO()
+    book.save(file)
+    return file.getvalue()
+
+
+def open_document(rows) -> bytes:
+    document = OpenDocumentSpreadsheet()
+    sheet = Table(name="Beds")
+    for row in rows:
+        line = TableRow()
+        for value in row:
+            if isinstance(value, int | float):
+                cell = TableCell(valuetype="float", value=str(value))
+            else:
+                cell = TableCell(valuetype="string")
+            cell.addElement(P(text=str(value)))
+            line.addElement(cell)
+        sheet.addElement(line)
+    document.spreadsheet.addElement(sheet)
+    file = io.BytesIO()
+    document.save(file)
+    return file.getvalue()
+
+
+def package(schema: dict, text: str, **resource) -> bytes:
+    file = io.BytesIO()
+    with zipfile.ZipFile(file, "w") as archive:
+        described = {"name": "beds", "path": "data/beds.csv", "schema": schema, **resource}
+        archive.writestr("datapackage.json", json.dumps({"resources": [described]}))
+        archive.writestr("data/beds.csv", text)
+    return file.getvalue()
+
+
+ROWS = [["bed", "mass (g)", "eggs"], ["a", 1.5, 3], ["b", "n/r", 0], ["a", 0.123456789012, 12], ["b", 2.25, None]]
+
+
+class Workbooks(unittest.TestCase):
+    def check(self, found):
+        mass = found.table["mass"]
+        self.assertEqual((mass.unit, mass.missing_counts), ("g", {"n/r": 1}))
+        np.testing.assert_array_equal(mass.values, [1.5, np.nan, 0.123456789012, 2.25])
+        self.assertEqual((found.table["eggs"].kind, found.table["eggs"].missing_counts), ("count", {"blank": 1}))
+        self.assertEqual(found.table["bed"].values.tolist(), ["a", "b", "a", "b"])
+
+    def test_the_same_table_from_xlsx_and_ods(self):
+        xlsx = intake.read(workbook(("Beds", ROWS)), "beds.xlsx")
+        self.check(xlsx)
+        self.assertEqual((xlsx.found["format"].value, xlsx.found["sheet"].value), ("workbook (.xlsx)", "Beds"))
+        rows = [["" if cell is None else cell for cell in row] for row in ROWS]
+        ods = intake.read(open_document(rows), "beds.ods")
+        self.check(ods)
+        self.assertEqual(ods.found["format"].value, "workbook (.ods)")
+
+    def test_the_block_is_found_below_a_title_and_beside_blanks(self):
+        rows = [["Beds of the sound"], [], *[[None, *row] for row in ROWS[:3]], [], [None, *ROWS[3]], [None, *ROWS[4]]]
+        found = intake.read(workbook(("Beds", rows)))
+        self.check(found)
+        self.assertEqual(found.found["block"].value, [3, 8, 2, 4])
+        self.assertIn("1 line above it no part", found.found["block"].why)
+        self.assertIn("1 empty row in it is no record", found.found["block"].why)
+        part = intake.read(workbook(("Beds", rows)), block=(4, 5, 2, 3), header="none")
+        self.assertEqual([len(part.table.columns), part.n], [2, 2])
+
+    def test_the_sheet_is_chosen(self):
+        data = workbook(("Notes", []), ("One", ROWS), ("Two", [["x"], [1], [2], [4]]))
+        self.check(intake.read(data))
+        self.assertEqual(intake.read(data).found["sheets"].value, ["Notes", "One", "Two"])
+        two = intake.read(data, sheet="Two")
+        self.assertEqual((two.table.name, two.table["x"].values.tolist()), ("Two", [1, 2, 4]))
+        with self.assertRaises(ChoiceError):
+            intake.read(data, sheet="Three")
+        with self.assertRaises(ReadError) as raised:
+            intake.read(data, sheet="Notes")
+        self.assertIn("The sheet Notes holds no value", raised.exception.problem)
+
+    def test_merged_cells_above_the_names_give_them_their_words(self):
+        rows = [["batch", "strength", None, None, "kiln"], ["", "one", "two", "three", ""]]
+        rows += [[1, 30.5, 31, 32, "A"], [2, 33, 34, 35, "B"]]
+        expected = ["batch", "strength one", "strength two", "strength three"]
+        found = intake.read(workbook(("Tiles", rows), merged=["B1:D1"]))
+        self.assertEqual(found.found["header"].value, "groups-and-names")
+        self.assertEqual([column.label for column in found.table.columns.values()][:4], expected)
+        text = intake.read(b"batch,strength,,\n,one,two,three\n1,2,3,4\n", header="groups-and-names")
+        self.assertEqual([column.label for column in text.table.columns.values()], expected)
+
+    def test_dates_times_and_truths(self):
+        rows = [["when", "day", "at", "dry"]]
+        rows += [[datetime(2026, 3, i, 8, 30), date(2026, 3, i), time(9, i), i % 2 == 0] for i in range(1, 9)]
+        table = intake.read(workbook(("Times", rows))).table
+        self.assertEqual(str(table["when"].values[0])[:16], "2026-03-01T08:30")
+        self.assertEqual((table["when"].kind, table["day"].kind), ("date-time", "date-time"))
+        self.assertEqual(table["dry"].levels, ("false", "true"))
+
+
+class Columns(unittest.TestCase):
+    table = pa.table(
+        {
+            "mass (g)": pa.array([1.5, None, 0.1 + 0.2, float("nan")]),
+            "eggs": pa.array([3, 0, 12, 5], pa.int16()),
+            "bed": pa.array(["a", "b", None, "a"]).dictionary_encode(),
+            "when": pa.array([datetime(2026, 3, 1, 8), None, datetime(2026, 3, 2), datetime(2026, 3, 3)]),
+            "tags": pa.array([["x"], [], None, ["y", "z"]]),
+            "small": pa.array([0.1, 0.2, 0.3, 0.4], pa.float32()),
+        }
+    )
+
+    def check(self, data, name):
+        found = intake.read(data, "beds")
+        self.assertEqual(found.found["format"].value, name)
+        self.assertEqual(found.table["mass"].missing_counts, {"blank": 1, "nan": 1})
+        self.assertEqual(found.table["mass"].values[2], 0.1 + 0.2)
+        self.assertEqual(found.table["eggs"].values.tolist(), [3, 0, 12, 5])
+        self.assertEqual(found.table["bed"].values.tolist(), ["a", "b", None, "a"])
+        self.assertEqual(str(found.table["when"].values[0])[:13], "2026-03-01T08")
+        self.assertEqual(found.table["small"].values[0], np.float64(np.float32(0.1)))
+        self.assertEqual(found.table["tags"].values[0], "['x']")
+
+    def test_parquet_and_both_kinds_of_arrow(self):
+        sink = io.BytesIO()
+        parquet.write_table(self.table, sink)
+        self.check(sink.getvalue(), "Parquet")
+        for new in (pa.ipc.new_file, pa.ipc.new_stream):
+            sink = io.BytesIO()
+            with new(sink, self.table.schema) as writer:
+                writer.write_table(self.table)
+            self.check(sink.getvalue(), "Arrow")
+
+    def test_a_broken_one_is_refused(self):
+        sink = io.BytesIO()
+        parquet.write_table(self.table, sink)
+        for data in (sink.getvalue()[:-30], b"PAR1" + b"\x00" * 50, b"ARROW1\x00\x00junk"):
+            with self.assertRaises(ReadError) as raised:
+                intake.read(data)
+            self.assertEqual(raised.exception.code, "broken-file")
+
+
+class Records(unittest.TestCase):
+    def test_records_in_three_shapes_keep_their_digits(self):
+        listed = b'[{"a": 1.10, "b": "x"}, {"a": null, "c": {"d": [1]}}, {"a": 123456789012345678}]'
+        lines = b'{"a": 1.10, "b": "x"}\n{"a": null, "c": {"d": [1]}}\n\n{"a": 123456789012345678}\n'
+        under = b'{"data": ' + listed + b"}"
+        for data in (listed, lines, under):
+            found = intake.read(data, "x.json")
+            self.assertEqual((found.n, list(found.table)), (3, ["a", "b", "c"]))
+            self.assertEqual(found.table["a"].n_missing, 1)
+            self.assertEqual(found.table["c"].values[1], '{"d": ["1"]}')
+        columns = intake.read(b'{"a": [1, 2, 3], "b": ["x", "y", null]}')
+        self.assertEqual(columns.table["a"].values.tolist(), [1, 2, 3])
+        self.assertEqual(columns.found["format"].why, "one list a column")
+
+    def test_numbers_beyond_all_bounds_stay_what_was_written(self):
+        found = intake.read(b'[{"a": 1e400}, {"a": 2}, {"a": 3}]')
+        self.assertEqual((found.table["a"].kind, found.table["a"].values[0]), ("text", "1e400"))
+
+    def test_what_is_no_record_is_said(self):
+        for data, words in (
+            (b"[1, 2]", "single values"),
+            (b"[[1], [2]]", "lists"),
+            (b"[]", "empty"),
+            (b'{"a": 1}\n{"a": \n', "Line 2"),
+            (b"[" * 100_000, "Line 1"),
+            (b"[{}, {}]", "no record with a field"),
+        ):
+            with self.subTest(words), self.assertRaises(ReadError) as raised:
+                intake.read(data, "x.json")
+            self.assertIn(words, raised.exception.problem)
+
+    def test_text_that_only_begins_like_json_stays_text(self):
+        self.assertEqual(intake.read(b"[m],b\n1,2\n3,4\n").found["format"].value, "delimited text")
+
+
+class Packages(unittest.TestCase):
+    def test_the_schema_is_respected(self):
+        schema = {
+            "fields": [
+                {"name": "m", "type": "number", "title": "shell mass", "unit": "g"},
+                {"name": "day", "type": "date"},
+                {"name": "dry", "type": "boolean"},
+            ],
+            "missingValues": ["", "?", "-99"],
+        }
+        found = intake.read(package(schema, "m,day,dry\n1.5,2026-03-01,true\n?,2026-03-02,false\n-99,,true\n"))
+        mass = found.table["m"]
+        self.assertEqual((mass.label, mass.unit, mass.missing_counts), ("shell mass", "g", {"?": 1, "-99": 1}))
+        self.assertEqual([found.table[name].kind for name in ("day", "dry")], ["date-time", "category"])
+        self.assertEqual(found.found["missing_codes"].why, "the file says so")
+        semicolons = package(schema, "m;day;dry\n1.5;2026-03-01;true\n", dialect={"delimiter": ";"}, title="Beds")
+        self.assertEqual((intake.read(semicolons).table.name, intake.read(semicolons).n), ("Beds", 1))
+
+    def test_broken_ones(self):
+        def archive(**files):
+            file = io.BytesIO()
+            with zipfile.ZipFile(file, "w") as inside:
+                for name, text in files.items():
+                    inside.writestr(name.replace("_", "."), text)
+            return file.getvalue()
+
+        for data, code in (
+            (archive(readme_txt="hello"), "unknown-format"),
+            (archive(datapackage_json="{"), "broken-package"),
+            (archive(datapackage_json="{}"), "empty-file"),
+            (archive(datapackage_json='{"resources": [{"path": "../../etc/passwd"}]}'), "broken-package"),
+        ):
+            with self.assertRaises(ReadError) as raised:
+                intake.read(data)
+            self.assertEqual(raised.exception.code, code)
+
+
+class HostileFiles(unittest.TestCase):
+    def refused(self, data: bytes, code: str) -> None:
+        with self.assertRaises(ReadError) as raised:
+            intake.read(data, "x")
+        self.assertEqual(raised.exception.code, code)
+        self.assertTrue(raised.exception.problem.endswith("."))
+
+    def test_truncated_and_emptied_workbooks(self):
+        data = workbook(("Beds", ROWS))
+        for cut in (100, len(data) // 2, len(data) - 10):
+            self.refused(data[:cut], "broken-zip")
+        with zipfile.ZipFile(io.BytesIO(data)) as whole:
+            hollow = io.BytesIO()
+            with zipfile.ZipFile(hollow, "w") as archive:
+                for name in whole.namelist():
+                    archive.writestr(name, b"" if "sheet1" in name else whole.read(name))
+        self.refused(hollow.getvalue(), "broken-workbook")
+
+    def test_a_zip_bomb_is_not_opened(self):
+        file = io.BytesIO()
+        with zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED) as archive:
+            archive.writestr("xl/workbook.xml", "<workbook/>")
+            archive.writestr("xl/worksheets/sheet1.xml", bytes(60_000_000))
+        self.assertLess(len(file.getvalue()), 100_000)
+        with patch.object(intake.workbook, "MOST_UNPACKED", 50_000_000):
+            self.refused(file.getvalue(), "too-large-inside")
+
+    def test_an_entity_bomb_is_not_opened(self):
+        data = workbook(("Beds", ROWS))
+        entities = "".join(f'<!ENTITY e{i} "{f"&e{i - 1};" * 10}">' for i in range(1, 10))
+        bomb = f'<?xml version="1.0"?><!DOCTYPE w [<!ENTITY e0 "ha">{entities}]><w>&e9;</w>'
+        file = io.BytesIO()
+        with zipfile.ZipFile(io.BytesIO(data)) as whole, zipfile.ZipFile(file, "w") as archive:
+            for name in whole.namelist():
+                archive.writestr(name, bomb if "sheet1" in name else whole.read(name))
+        self.refused(file.getvalue(), "empty-file")
+
+    def test_a_sheet_of_very_many_columns(self):
+        self.refused(workbook(("Wide", [list(range(5_001)), list(range(5_001))])), "too-many-columns")
+
+
+class ThousandsMarks(unittest.TestCase):
+    def test_marks_between_thousands_are_read_and_said(self):
+        for text, decimal in (
+            ('a;b\n1,204;x\n950;y\n"12,000.5";z\n', "."),
+            ("a;b\n1 204,0;x\n950,0;y\n12 000,5;z\n", ","),
+            ("a;b\n1'204;x\n950;y\n12'000.5;z\n", "."),
+        ):
+            found = intake.read(text.encode(), decimal=decimal)
+            self.assertEqual(found.table["a"].values.tolist(), [1204, 950, 12000.5])
+            problem = found.problems[0]
+            self.assertEqual((problem.code, problem.rows), ("thousands-marks", (0, 2)))
+            kept = intake.read(text.encode(), decimal=decimal, **problem.remedies[1].choices)
+            self.assertEqual(kept.table["a"].kind, "text")
+
+    def test_marks_elsewhere_are_no_thousands(self):
+        found = intake.read(b"a;b\n1,20;x\n12,0000;y\n0,123;z\n", decimal=".")
+        self.assertIsNone(found.table["a"].numbers)
+        self.assertEqual(found.problems, ())

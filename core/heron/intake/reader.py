@@ -1,0 +1,150 @@
+"""From a file of any known format to a table, with what was understood and what looks wrong."""
+
+from collections.abc import Callable, Mapping, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
+
+import numpy as np
+
+from heron.checks import choose
+from heron.columns import KINDS, Column, Kind, Table
+from heron.errors import ReadError
+from heron.intake import columnar, delimited, package, records, workbook
+from heron.intake.formats import format_of
+from heron.intake.found import Guess, Intake, Problem
+from heron.intake.kinds import ColumnSettings, typed
+from heron.intake.names import label_and_unit, symbols
+from heron.intake.raw import Raw
+from heron.intake.sniff import DELIMITERS, HEADERS, Delimiter, Header
+from heron.intake.text import ENCODINGS, Encoding, to_utf8
+from heron.intake.workbook import Block
+from heron.wording import counted
+
+_THREADS = 2
+
+
+def read(
+    source: str | Path | bytes,
+    filename: str = "",
+    *,
+    delimiter: Delimiter | None = None,
+    decimal: str | None = None,
+    encoding: Encoding | None = None,
+    header: Header | None = None,
+    sheet: str | None = None,
+    block: Block | None = None,
+    missing_codes: Sequence[str] | None = None,
+    kinds: Mapping[str, Kind] | None = None,
+    on_progress: Callable[[float], None] | None = None,
+) -> Intake:
+    """Return the table that a file holds, what was understood and what looks wrong.
+
+    Parameters: source, a path or the bytes; filename, for the table's name when bytes are given. Each choice overrides
+    what was found, where the format has it: delimiter ("" for one column, " " for runs of blanks), decimal "." or ",",
+    encoding; header "names", "names-and-units", "groups-and-names" or "none"; sheet, by name, of a workbook or package;
+    block, first and last row, first and last column of a sheet, counted from 1. missing_codes, the values that mean
+    missing in every column (blank always does), in place of the well-known ones; kinds by symbol. on_progress is called
+    with the share done, from 0 to 1; what it raises stops the reading.
+    Returns: Intake; row i of the table is record i + 1 of the source: comment and empty lines are no records.
+    Raises: ReadError, saying what was found in place of a table; ChoiceError.
+    """
+    name = filename if isinstance(source, bytes) else filename or Path(source).name
+    choose(delimiter, (None, *DELIMITERS), where="delimiter")
+    choose(decimal, (None, ".", ","), where="decimal")
+    choose(encoding, (None, *ENCODINGS), where="encoding")
+    choose(header, (None, *HEADERS), where="header")
+    for kind in (kinds or {}).values():
+        choose(kind, KINDS, where="kinds")
+    data = source if isinstance(source, bytes) else Path(source).read_bytes()
+    kind_of_file = format_of(data, name)
+    if kind_of_file.startswith("workbook"):
+        workbook.check_zip(data)
+        raw = workbook.parse(data, kind_of_file, sheet=sheet, block=block, header=header)
+    elif kind_of_file == "Data Package":
+        workbook.check_zip(data)
+        raw = package.parse(data, sheet=sheet)
+    elif kind_of_file in ("Parquet", "Arrow"):
+        raw = columnar.parse(data, kind_of_file)
+    elif kind_of_file == "JSON":
+        raw = records.parse(to_utf8(data, encoding).data)
+    else:
+        raw = delimited.parse(data, delimiter=delimiter, decimal=decimal, encoding=encoding, header=header)
+    del data
+    return _assembled(raw, Path(name).stem, missing_codes, kinds or {}, on_progress or (lambda share: None))
+
+
+def _assembled(
+    raw: Raw,
+    title: str,
+    missing_codes: Sequence[str] | None,
+    kinds: Mapping[str, Kind],
+    report: Callable[[float], None],
+) -> Intake:
+    """The columns typed, with the questions that remain."""
+    report(0.3)
+    codes = tuple(missing_codes) if missing_codes is not None else raw.missing_codes
+    parted = [label_and_unit(raw.names[i] if i < len(raw.names) else "") for i in range(len(raw.columns))]
+    names = symbols([label for label, _ in parted])
+    settings = [
+        ColumnSettings(
+            symbol,
+            raw.labels.get(i) or label or symbol.replace("_", " "),
+            raw.units[i].strip("()[] ") if i < len(raw.units) and raw.units[i] else unit,
+            raw.decimal,
+            kinds.get(symbol) or raw.kinds.get(i),
+            codes,
+        )
+        for i, (symbol, (label, unit)) in enumerate(zip(names, parted, strict=True))
+    ]
+    columns: dict[str, Column] = {}
+    problems: list[Problem] = [*_duplicate_names(raw.names, names), *raw.problems]
+    with ThreadPoolExecutor(_THREADS) as pool:
+        for done, (column, own) in enumerate(pool.map(typed, raw.columns, settings), 1):
+            columns[column.symbol] = column
+            problems += own
+            report(0.3 + 0.7 * done / len(settings))
+    if not columns:
+        raise ReadError("empty-file", "The file holds no value.", remedy="Choose another file.")
+    n_rows = len(raw.columns[0])
+    problems += _blank_rows(columns, n_rows)
+    why = "as you said" if missing_codes is not None else "the file says so"
+    found = {**raw.found, "missing_codes": _codes_guess(columns, codes, why)}
+    n_missing = sum(column.n_missing for column in columns.values())
+    return Intake(Table(raw.title or title, n_rows, columns), found, tuple(problems), n_rows, n_missing)
+
+
+def _duplicate_names(given: tuple[str, ...], names: list[str]) -> list[Problem]:
+    seen: dict[str, int] = {}
+    problems = []
+    for i, name in enumerate(given):
+        if name and name in seen:
+            problems.append(
+                Problem("duplicate-name", f"{name} heads two columns; this one is now {names[i]}.", names[i], (), 1)
+            )
+        seen[name] = i
+    return problems
+
+
+def _blank_rows(columns: dict[str, Column], n_rows: int) -> list[Problem]:
+    empty = np.ones(n_rows, dtype=bool)
+    for column in columns.values():
+        empty &= column.reasons == 1
+        if not empty.any():
+            return []
+    rows = np.flatnonzero(empty)
+    return [
+        Problem(
+            "blank-rows",
+            f"{counted(rows.size, 'row')} without any value; kept, and counted as missing.",
+            "",
+            tuple(rows[:100].tolist()),
+            int(rows.size),
+        )
+    ]
+
+
+def _codes_guess(columns: dict[str, Column], asked: Sequence[str] | None, why: str) -> Guess:
+    seen = dict.fromkeys(code for column in columns.values() for code in column.missing_codes if code != "blank")
+    if asked is not None:
+        return Guess(list(asked), why)
+    return Guess(list(seen), "words that often mean missing, among numbers" if seen else "only blanks are missing")

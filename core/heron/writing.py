@@ -1,0 +1,199 @@
+"""A table as a file: delimited text, workbook, Parquet, JSON records or Data Package."""
+
+import csv
+import io
+import json
+import zipfile
+from collections.abc import Callable, Iterator
+from typing import Any, Literal
+
+import numpy as np
+import pyarrow as pa
+from pyarrow import parquet
+
+from heron.checks import choose
+from heron.columns import Column, Table
+from heron.errors import InputError
+
+Format = Literal["csv", "tsv", "xlsx", "ods", "parquet", "json", "package"]
+FORMATS: tuple[Format, ...] = ("csv", "tsv", "xlsx", "ods", "parquet", "json", "package")
+SHEET_ROWS = 1_048_575
+_SCHEMA_TYPES = {"continuous": "number", "count": "integer", "date-time": "datetime"}
+# A spreadsheet takes text that begins so for a formula, and runs it.
+_RUNS = ("=", "+", "-", "@", "\t", "\r")
+
+
+def write(table: Table, form: Format) -> bytes:
+    """Return the table as a file.
+
+    Headers carry the unit, as in "shell mass (g)". A missing value is written as the code that it carried (blank as
+    nothing); in Parquet and JSON as null. Numbers keep all their digits. In CSV, TSV and workbooks, text that a
+    spreadsheet would run as a formula gets an apostrophe before it.
+    Raises: ChoiceError; InputError where a workbook cannot hold so many rows.
+    """
+    choose(form, FORMATS, where="form")
+    if form in ("xlsx", "ods") and table.n_rows > SHEET_ROWS:
+        raise InputError(
+            "too-many-rows",
+            f"A sheet holds {SHEET_ROWS} rows; the table has {table.n_rows}.",
+            where="form",
+            remedy="Choose CSV or Parquet.",
+        )
+    writers: dict[Format, Callable[[Table], bytes]] = {
+        "csv": lambda t: _delimited(t, ","),
+        "tsv": lambda t: _delimited(t, "\t"),
+        "xlsx": _xlsx,
+        "ods": _ods,
+        "parquet": _parquet,
+        "json": _json,
+        "package": _package,
+    }
+    return writers[form](table)
+
+
+def header(column: Column) -> str:
+    return f"{column.label} ({column.unit})" if column.unit else column.label
+
+
+def _cells(column: Column) -> list[Any]:
+    """(n_rows,) numbers as int or float, times as ISO text, labels; missing ones as their code, blank as None."""
+    codes = [None if code == "blank" else code for code in column.missing_codes]
+    if column.codes is not None:
+        plain: list[Any] = np.array([*column.levels, None], dtype=object)[column.codes].tolist()
+    elif column.kind == "date-time":
+        plain = [str(stamp)[:19].replace("T", " ") for stamp in column.values]
+    else:
+        assert column.numbers is not None
+        plain = [int(x) if x == x and x.is_integer() and abs(x) < 1e15 else x for x in column.numbers.tolist()]
+    for row in np.flatnonzero(column.reasons):
+        plain[row] = codes[column.reasons[row] - 1]
+    return plain
+
+
+def _guarded(cell: Any) -> Any:
+    return f"'{cell}" if isinstance(cell, str) and cell.startswith(_RUNS) else cell
+
+
+def _rows(table: Table) -> Iterator[tuple[Any, ...]]:
+    columns = list(table.columns.values())
+    yield tuple(_guarded(header(column)) for column in columns)
+    safe = [_guarded_column(column) for column in columns]
+    yield from zip(*safe, strict=True)
+
+
+def _guarded_column(column: Column) -> list[Any]:
+    cells = _cells(column)
+    # Codes such as -99 are numbers to a spreadsheet, not formulas.
+    codes = set(column.missing_codes)
+    return [cell if cell in codes else _guarded(cell) for cell in cells] if codes else cells
+
+
+def _delimited(table: Table, mark: str) -> bytes:
+    file = io.StringIO()
+    writer = csv.writer(file, delimiter=mark, lineterminator="\n")
+    for row in _rows(table):
+        writer.writerow(["" if cell is None else repr(cell) if isinstance(cell, float) else cell for cell in row])
+    return file.getvalue().encode()
+
+
+def _xlsx(table: Table) -> bytes:
+    from openpyxl import Workbook  # slow to import, and seldom needed
+
+    book = Workbook(write_only=True)
+    sheet = book.create_sheet(_sheet_name(table.name))
+    for row in _rows(table):
+        sheet.append(row)
+    file = io.BytesIO()
+    book.save(file)
+    return file.getvalue()
+
+
+def _sheet_name(name: str) -> str:
+    return "".join(c for c in name if c not in r"[]:*?/\\'")[:31].strip() or "Table"
+
+
+def _ods(table: Table) -> bytes:
+    from odf.opendocument import OpenDocumentSpreadsheet
+    from odf.table import Table as Sheet
+    from odf.table import TableCell, TableRow
+    from odf.text import P
+
+    document = OpenDocumentSpreadsheet()
+    sheet = Sheet(name=_sheet_name(table.name))
+    for row in _rows(table):
+        line = TableRow()
+        for cell in row:
+            if isinstance(cell, int | float):
+                written = TableCell(valuetype="float", value=repr(cell))
+            else:
+                written = TableCell(valuetype="string")
+            if cell is not None:
+                written.addElement(P(text=str(cell)))
+            line.addElement(written)
+        sheet.addElement(line)
+    document.spreadsheet.addElement(sheet)
+    file = io.BytesIO()
+    document.save(file)
+    return file.getvalue()
+
+
+def _parquet(table: Table) -> bytes:
+    fields = {}
+    for column in table.columns.values():
+        missing = column.reasons > 0
+        if column.kind == "date-time":
+            values = pa.array(column.values.astype("datetime64[ms]"), mask=missing)
+        elif column.numbers is not None:
+            values = pa.array(column.numbers, mask=missing)
+        else:
+            values = pa.array(column.values.tolist(), pa.string(), mask=missing)
+        fields[header(column)] = values
+    sink = io.BytesIO()
+    parquet.write_table(pa.table(fields), sink, compression="zstd")
+    return sink.getvalue()
+
+
+def _json(table: Table) -> bytes:
+    columns = {}
+    for column in table.columns.values():
+        cells = _cells(column)
+        for row in np.flatnonzero(column.reasons):
+            cells[row] = None
+        columns[column.symbol] = cells
+    records = [dict(zip(columns, row, strict=True)) for row in zip(*columns.values(), strict=True)]
+    return json.dumps(records, ensure_ascii=False, indent=1, allow_nan=False).encode()
+
+
+def _package(table: Table) -> bytes:
+    columns = list(table.columns.values())
+    file = io.StringIO()
+    writer = csv.writer(file, lineterminator="\n")
+    writer.writerow([column.symbol for column in columns])
+    for row in zip(*(_cells(column) for column in columns), strict=True):
+        writer.writerow(["" if cell is None else repr(cell) if isinstance(cell, float) else cell for cell in row])
+    fields = []
+    for column in columns:
+        field: dict[str, Any] = {
+            "name": column.symbol,
+            "type": _SCHEMA_TYPES.get(column.kind, "number" if column.numbers is not None else "string"),
+            "title": column.label,
+        }
+        if column.unit:
+            field["unit"] = column.unit
+        if column.kind in ("category", "ordered") and column.levels:
+            field["constraints"] = {"enum": list(column.levels)}
+        fields.append(field)
+    codes = dict.fromkeys(code for column in columns for code in column.missing_codes if code != "blank")
+    described = {
+        "name": "table",
+        "title": table.name,
+        "path": "table.csv",
+        "format": "csv",
+        "encoding": "utf-8",
+        "schema": {"fields": fields, "missingValues": ["", *codes]},
+    }
+    sink = io.BytesIO()
+    with zipfile.ZipFile(sink, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("datapackage.json", json.dumps({"resources": [described]}, ensure_ascii=False, indent=1))
+        archive.writestr("table.csv", file.getvalue())
+    return sink.getvalue()
