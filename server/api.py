@@ -6,6 +6,7 @@ from ninja.security import SessionAuth
 from server import problems
 from server.accounts.api import router as accounts
 from server.demo.api import router as demo
+from server.ledger.api import router as ledger
 from server.readings.api import router as readings
 from server.studies.api import router as studies
 
@@ -13,5 +14,6 @@ api = NinjaAPI(title="Velvet Heron", version="1", auth=SessionAuth(), docs_url=N
 api.add_router("", accounts)
 api.add_router("", demo)
 api.add_router("", studies)
+api.add_router("", ledger)
 api.add_router("", readings)
 problems.register(api)

@@ -34,6 +34,7 @@ INSTALLED_APPS = [
     "procrastinate.contrib.django",
     "server.accounts",
     "server.studies",
+    "server.ledger",
     "server.readings",
     "server.demo",
 ]

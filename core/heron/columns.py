@@ -12,6 +12,7 @@ from heron.errors import ChoiceError
 
 Kind = Literal["continuous", "count", "ordered", "category", "date-time", "text", "identifier"]
 KINDS: tuple[Kind, ...] = ("continuous", "count", "ordered", "category", "date-time", "text", "identifier")
+SET_ASIDE = "set aside"
 NUMBER_KINDS: tuple[Kind, ...] = ("continuous", "count", "ordered")
 
 
@@ -55,6 +56,22 @@ class Column:
             raise ChoiceError(list(levels), self.levels, where=f"levels of {self.symbol}")
         place = np.array([*(list(levels).index(level) for level in self.levels), -1], dtype=np.int32)
         return replace(self, codes=place[self.codes], levels=tuple(levels))
+
+    def set_aside(self, positions: NDArray[np.int64]) -> "Column":
+        """The same column with some values taken out of the calculations; they count as missing by SET_ASIDE."""
+        if positions.size == 0:
+            return self
+        codes = self.missing_codes if SET_ASIDE in self.missing_codes else (*self.missing_codes, SET_ASIDE)
+        reasons = self.reasons.copy()
+        reasons[positions] = codes.index(SET_ASIDE) + 1
+        numbers, labels = self.numbers, self.codes
+        if numbers is not None:
+            numbers = numbers.copy()
+            numbers[positions] = np.nan
+        if labels is not None:
+            labels = labels.copy()
+            labels[positions] = -1
+        return replace(self, numbers=numbers, codes=labels, reasons=reasons, missing_codes=codes)
 
     @property
     def n_rows(self) -> int:

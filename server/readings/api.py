@@ -64,11 +64,13 @@ def normality(request: HttpRequest, table_id: UUID, variable: PlainText, options
 
 @router.get("/tables/{table_id}/readings/rows", response=WithinOut)
 def rows(request: HttpRequest, table_id: UUID, variable: PlainText, limits: Query[WithinIn]):
-    """The rows of a mark: those between two values, those of a level, or those without a value."""
+    """The rows of a mark: those between two values, those of a level, those without a value, or aside."""
 
     def compute(found, wanted):
         if limits.missing:
             return selectors.missing_rows(found)
+        if limits.set_aside:
+            return selectors.rows_aside(found)
         if limits.level is not None:
             return selectors.at_level(found, limits.level)
         low, high = (-inf if limits.low is None else limits.low), (inf if limits.high is None else limits.high)

@@ -69,3 +69,4 @@ class WithinIn(Schema):
     closed: Literal["left", "right", "both"] = "both"
     level: PlainText | None = None
     missing: bool = False
+    set_aside: bool = False

@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 from heron import density, frequency, groups, normality, quantiles, reading, summary
 from heron.checks import Floats, Ints
-from heron.columns import NUMBER_KINDS, Column
+from heron.columns import NUMBER_KINDS, SET_ASIDE, Column
 from heron.errors import InputError
 
 from server.readings import thinning
@@ -14,14 +14,17 @@ from server.readings.overtaken import Wanted
 from server.studies import store
 from server.studies.models import Variable
 
+MOST_ASIDE = 2_000
+
 
 @dataclass(frozen=True)
 class Used:
-    """How many rows a reading used; missing_counts says why the others have no value."""
+    """How many rows a reading used; missing_counts says why others have no value; the rest were set aside."""
 
     n: int
     missing: int
     missing_counts: dict[str, int]
+    set_aside: int
 
 
 @dataclass(frozen=True)
@@ -40,7 +43,7 @@ class Subject:
 class Spread:
     """The numbers, the box, the normal curve (None without spread) and the points of one variable.
 
-    values, rows: (n_sent,), rows counted from 1.
+    values, rows: (n_sent,); aside_values, aside_rows: (n_aside,) what is set aside, as it was; rows counted from 1.
     """
 
     subject: Subject
@@ -52,6 +55,8 @@ class Spread:
     values: Floats
     rows: Ints
     n_points: int
+    aside_values: Floats
+    aside_rows: Ints
 
 
 @dataclass(frozen=True)
@@ -127,7 +132,19 @@ def spread(variable: Variable, definition: quantiles.Definition, level: float, w
         column.numbers[sent],
         sent + 1,
         known.size,
+        *_aside(variable),
     )
+
+
+def _aside(variable: Variable) -> tuple[Floats, Ints]:
+    """The values that are set aside and their rows, from 1; at most 2,000 of them."""
+    positions = store.aside_positions(variable.table, variable.symbol)
+    if positions.size == 0:
+        return np.empty(0), positions
+    before = store.original(variable)
+    assert before.numbers is not None
+    known = positions[before.reasons[positions] == 0][:MOST_ASIDE]
+    return before.numbers[known], known + 1
 
 
 def _normal_curve(numbers: summary.Summary) -> normality.NormalCurve | None:
@@ -163,9 +180,16 @@ def within(variable: Variable, low: float, high: float, closed: str) -> Within:
 
 
 def missing_rows(variable: Variable) -> Within:
-    """The rows without a value."""
-    column = _column(variable)
-    rows = np.flatnonzero(column.reasons)
+    """The rows without a value, those set aside left out."""
+    rows = np.setdiff1d(
+        np.flatnonzero(_column(variable).reasons), store.aside_positions(variable.table, variable.symbol)
+    )
+    return Within(rows + 1, np.full(rows.size, np.nan))
+
+
+def rows_aside(variable: Variable) -> Within:
+    """The rows that are set aside, or whose value is."""
+    rows = store.aside_positions(variable.table, variable.symbol)
     return Within(rows + 1, np.full(rows.size, np.nan))
 
 
@@ -228,7 +252,7 @@ def compare_definitions(variable: Variable) -> list[Comparison]:
 
 
 def _column(variable: Variable) -> Column:
-    return store.column(variable, variable.table.revision)
+    return store.column(variable)
 
 
 def _numbers(variable: Variable, kinds: tuple[str, ...] = NUMBER_KINDS) -> tuple[Subject, Column, Used]:
@@ -249,8 +273,14 @@ def _subject(variable: Variable) -> Subject:
 
 
 def _used(variable: Variable) -> Used:
-    n = variable.table.n_rows - variable.n_missing
-    return Used(n, variable.n_missing, variable.missing_counts)
+    table = variable.table
+    if not table.aside:
+        return Used(table.n_rows - variable.n_missing, variable.n_missing, variable.missing_counts, 0)
+    column = _column(variable)
+    counts = column.missing_counts
+    aside = counts.pop(SET_ASIDE, 0)
+    missing = sum(counts.values())
+    return Used(table.n_rows - missing - aside, missing, counts, aside)
 
 
 def _short_modes(numbers: summary.Summary) -> summary.Summary:

@@ -25,7 +25,7 @@ class Bringing(StudyCase):
         preview = self.bring(ODD).json()
         self.assertEqual(preview["found"]["delimiter"]["value"], ";")
         self.assertIn("comma", preview["found"]["decimal"]["why"])
-        self.assertEqual(preview["rows"][0], {"row": 1, "cells": ["1.5", "2"]})
+        self.assertEqual(preview["rows"][0]["cells"], ["1.5", "2"])
         asked = {problem["symbol"]: problem for problem in preview["problems"]}
         self.assertEqual((asked["mass"]["count"], asked["mass"]["rows"]), (1, [2]))
         self.assertEqual(asked["len"]["rows"], [3])
@@ -44,7 +44,7 @@ class Bringing(StudyCase):
         self.assertEqual((table["name"], table["n_rows"], table["source"]), ("Odd ones", 15, "odd.csv"))
         self.assertEqual(table["source_sha256"], preview["sha256"])
         rows = self.client.get(f"/api/tables/{job['table_id']}/rows?numbers=3,1,99,x").json()
-        self.assertEqual(rows, [{"row": 3, "cells": ["-99", "3"]}, {"row": 1, "cells": ["1.5", "2"]}])
+        self.assertEqual([(row["row"], row["cells"]) for row in rows], [(3, ["-99", "3"]), (1, ["1.5", "2"])])
         self.assertFalse(Upload.objects.exists())
 
     def test_pasted_text_is_a_file_too(self):

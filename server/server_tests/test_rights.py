@@ -22,13 +22,17 @@ class Strangers(StudyCase):
             ("post", f"/api/uploads/{upload.pk}/store"),
             ("get", f"/api/jobs/{job.pk}"),
             ("post", f"/api/jobs/{job.pk}/stop"),
+            ("get", f"{table}/ledger"),
+            ("post", f"{table}/ledger"),
+            ("post", f"{table}/ledger/undo"),
+            ("post", f"{table}/ledger/redo"),
         ]
 
     def test_another_persons_study_is_not_found_anywhere(self):
         stranger = signed_in(person("eve"))
         for method, address in self.addresses():
             with self.subTest(f"{method} {address}"):
-                body = {"text": "a\n1", "name": "x", "choices": {}}
+                body = {"text": "a\n1", "name": "x", "choices": {}, "kind": "put-back", "rows": [1], "revision": 1}
                 extra = {"data": body, "content_type": "application/json"} if method == "post" else {}
                 self.assertEqual(getattr(stranger, method)(address, **extra).status_code, 404)
         self.assertEqual(stranger.get("/api/studies").json(), [])

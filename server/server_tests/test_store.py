@@ -23,7 +23,7 @@ class Columns(TestCase):
         table = stored(person("ada"), MIXED)
         self.assertEqual(Chunk.objects.filter(variable__table=table).count(), 9)
         for variable in table.variables.all():
-            column, before = store.column(variable, 1), read[variable.symbol]
+            column, before = store.column(variable), read[variable.symbol]
             self.assertEqual(
                 (column.kind, column.levels, column.missing_codes), (before.kind, before.levels, before.missing_codes)
             )

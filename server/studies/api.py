@@ -2,7 +2,7 @@ import re
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
-from heron import writing
+from heron import record, writing
 from ninja import File, Router, UploadedFile
 
 from server.studies import selectors, services
@@ -53,7 +53,8 @@ def rows(request: HttpRequest, table_id: UUID, numbers: str):
     asked = [int(number) for number in numbers.split(",")[:200] if number.isdecimal() and len(number) < 10]
     wanted = [number for number in asked if 1 <= number <= found.n_rows]
     cells = selectors.rows(found, wanted)
-    return [RowOut(row=number, cells=row) for number, row in zip(wanted, cells, strict=True)]
+    aside = set(record.from_runs(found.aside.get("rows", ())).tolist())
+    return [RowOut(row=number, cells=row, aside=number in aside) for number, row in zip(wanted, cells, strict=True)]
 
 
 _MEDIA = {

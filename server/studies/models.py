@@ -60,6 +60,8 @@ class Table(models.Model):
     name = models.CharField(max_length=200)
     n_rows = models.PositiveIntegerField()
     revision = models.PositiveIntegerField(default=1)
+    # What the ledger's entries leave set aside: {"rows": runs, "values": {symbol: runs}}, runs of row numbers.
+    aside = models.JSONField(default=dict)
     source = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="tables")
     created = models.DateTimeField(auto_now_add=True)
 

@@ -1,6 +1,7 @@
 from typing import Any, Literal
 from uuid import UUID
 
+from heron import record
 from heron.columns import Kind
 from heron.intake import Intake
 from ninja import Field, Schema
@@ -52,12 +53,14 @@ class TableOut(Schema):
     revision: int
     source: str
     source_sha256: str
+    n_aside: int
     variables: list[VariableOut]
 
 
 class RowOut(Schema):
     row: int
     cells: list[str]
+    aside: bool = False
 
 
 class Choices(Schema):
@@ -160,6 +163,7 @@ def table_out(table: Table) -> TableOut:
         revision=table.revision,
         source=table.source.name,
         source_sha256=table.source.sha256,
+        n_aside=record.from_runs(table.aside.get("rows", ())).size,
         variables=[_variable_out(variable) for variable in table.variables.all()],
     )
 

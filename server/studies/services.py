@@ -8,7 +8,7 @@ from typing import Any
 
 import numpy as np
 from django.conf import settings
-from django.db import transaction
+from django.db import connection, transaction
 from django.utils import timezone
 from heron import density, frequency, intake
 from heron.columns import Column
@@ -221,6 +221,8 @@ def remove_table(user: User, table: Table) -> None:
     """Remove a table, and its file when no other table came from it."""
     require_owner(user, table.study)
     source = table.source
+    with connection.cursor() as cursor:  # entries of the ledger go only with their table
+        cursor.execute("SELECT set_config('heron.removing_table', %s, true)", [str(table.pk)])
     table.delete()
     if not source.tables.exists():
         source.delete()

@@ -8,9 +8,11 @@ import numpy as np
 import pyarrow as pa
 from django.conf import settings
 from django.db import connection
+from heron import record
+from heron.checks import Ints
 from heron.columns import Column
 
-from server.studies.models import Chunk, Variable
+from server.studies.models import Chunk, Table, Variable
 
 ROWS_PER_CHUNK = 65_536
 _COMPRESSED = pa.ipc.IpcWriteOptions(compression="zstd")
@@ -90,12 +92,32 @@ def _size(column: Column) -> int:
 _cache = _Cache()
 
 
-def column(variable: Variable, revision: int) -> Column:
-    """The variable's values at a revision of its table."""
-    key = (variable.pk, revision)
+def column(variable: Variable) -> Column:
+    """The variable's values as its table stands: what was set aside counts as missing."""
+    table = variable.table
+    if not table.aside:
+        return original(variable)
+    key = (variable.pk, table.revision)
+    cached = _cache.get(key)
+    if cached is None:
+        cached = original(variable).set_aside(aside_positions(table, variable.symbol))
+        _cache.put(key, cached)
+    return cached
+
+
+def original(variable: Variable) -> Column:
+    """The variable's values as they were stored."""
+    key = (variable.pk, 0)
     cached = _cache.get(key)
     if cached is None:
         chunks = Chunk.objects.filter(variable=variable).order_by("position").values_list("data")
         cached = decode(variable, fetch_bytes(chunks))
         _cache.put(key, cached)
     return cached
+
+
+def aside_positions(table: Table, symbol: str) -> Ints:
+    """The positions, from 0, of a variable's values that are set aside, with their row or alone."""
+    rows = record.from_runs(table.aside.get("rows", ()))
+    values = record.from_runs(table.aside.get("values", {}).get(symbol, ()))
+    return np.union1d(rows, values) - 1

@@ -210,6 +210,58 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/ledger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ledger */
+        get: operations["server_ledger_api_ledger"];
+        put?: never;
+        /** Decide */
+        post: operations["server_ledger_api_decide"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/ledger/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Redo */
+        post: operations["server_ledger_api_redo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/ledger/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Undo */
+        post: operations["server_ledger_api_undo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/classes": {
         parameters: {
             query?: never;
@@ -321,7 +373,7 @@ export interface paths {
         };
         /**
          * Rows
-         * @description The rows of a mark: those between two values, those of a level, or those without a value.
+         * @description The rows of a mark: those between two values, those of a level, those without a value, or aside.
          */
         get: operations["server_readings_api_rows"];
         put?: never;
@@ -507,6 +559,28 @@ export interface components {
             /** Password */
             password: string;
         };
+        /** DecisionIn */
+        DecisionIn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "set-aside" | "put-back";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Revision */
+            revision: number;
+            /** Rows */
+            rows: number[];
+            /**
+             * Variable
+             * @default
+             */
+            variable: string;
+        };
         /** DefinitionsOut */
         DefinitionsOut: {
             /** Definitions */
@@ -558,6 +632,35 @@ export interface components {
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
         };
+        /** EntryOut */
+        EntryOut: {
+            /** Author */
+            author: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "set-aside" | "put-back" | "undo" | "redo";
+            /**
+             * Made
+             * Format: date-time
+             */
+            made: string;
+            /** N Rows */
+            n_rows: number;
+            /** Number */
+            number: number;
+            /** Of */
+            of: number;
+            /** Reason */
+            reason: string;
+            /** Rows */
+            rows: number[];
+            /** Stands */
+            stands: boolean;
+            /** Variable */
+            variable: string;
+        };
         /** Fences */
         Fences: {
             /** Inner High */
@@ -598,6 +701,15 @@ export interface components {
             state: "waiting" | "running" | "done" | "stopped" | "failed" | "interrupted";
             /** Table Id */
             table_id: string | null;
+        };
+        /** LedgerOut */
+        LedgerOut: {
+            /** Can Redo */
+            can_redo: boolean;
+            /** Can Undo */
+            can_undo: boolean;
+            /** Entries */
+            entries: components["schemas"]["EntryOut"][];
         };
         /** NormalCurve */
         NormalCurve: {
@@ -708,8 +820,18 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** RevisionIn */
+        RevisionIn: {
+            /** Revision */
+            revision: number;
+        };
         /** RowOut */
         RowOut: {
+            /**
+             * Aside
+             * @default false
+             */
+            aside: boolean;
             /** Cells */
             cells: string[];
             /** Row */
@@ -826,6 +948,8 @@ export interface components {
             };
             /** N */
             n: number;
+            /** Set Aside */
+            set_aside: number;
         };
         /** ShortValueCount */
         ShortValueCount: {
@@ -861,6 +985,8 @@ export interface components {
         };
         /** Spread */
         Spread: {
+            aside_rows: components["schemas"]["Array"];
+            aside_values: components["schemas"]["Array"];
             box: components["schemas"]["Box"];
             /** N Points */
             n_points: number;
@@ -1031,6 +1157,8 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** N Aside */
+            n_aside: number;
             /** N Rows */
             n_rows: number;
             /** Name */
@@ -1068,6 +1196,8 @@ export interface components {
             };
             /** N */
             n: number;
+            /** Set Aside */
+            set_aside: number;
         };
         /** VariableOut */
         VariableOut: {
@@ -1121,6 +1251,11 @@ export interface components {
              * @default false
              */
             missing: boolean;
+            /**
+             * Set Aside
+             * @default false
+             */
+            set_aside: boolean;
         };
     };
     responses: never;
@@ -1449,6 +1584,106 @@ export interface operations {
             };
         };
     };
+    server_ledger_api_ledger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerOut"];
+                };
+            };
+        };
+    };
+    server_ledger_api_decide: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DecisionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerOut"];
+                };
+            };
+        };
+    };
+    server_ledger_api_redo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RevisionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerOut"];
+                };
+            };
+        };
+    };
+    server_ledger_api_undo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RevisionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerOut"];
+                };
+            };
+        };
+    };
     server_readings_api_classes: {
         parameters: {
             query: {
@@ -1616,6 +1851,7 @@ export interface operations {
                 closed?: "left" | "right" | "both";
                 level?: string | null;
                 missing?: boolean;
+                set_aside?: boolean;
             };
             header?: never;
             path: {

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class LedgerConfig(AppConfig):
+    name = "server.ledger"
+    label = "ledger"

@@ -1,0 +1,131 @@
+"""Decisions: recorded, honoured everywhere, taken back, and never in each other's way."""
+
+import numpy as np
+from django.db import DatabaseError, connection, transaction
+from heron import record, summary
+
+from server.ledger import selectors as ledger
+from server.ledger.models import Entry
+from server.server_tests.cases import StudyCase, person, signed_in
+from server.studies import selectors, store
+from server.studies.models import Membership, Table
+
+
+class Deciding(StudyCase):
+    def decide(self, kind="set-aside", rows=(2, 3), *, client=None, revision=None, path="", **more):
+        fresh = Table.objects.get(pk=self.table.pk)
+        body = {"kind": kind, "rows": list(rows), "reason": "a slip", "revision": revision or fresh.revision, **more}
+        return (client or self.client).post(
+            f"/api/tables/{self.table.pk}/ledger{path}", body, content_type="application/json"
+        )
+
+    def used(self, variable="mass"):
+        return self.reading("spread", variable)["used"]
+
+    def test_rows_set_aside_leave_every_reading_and_come_back(self):
+        before = self.reading("spread", "mass")
+        self.assertEqual(self.decide().status_code, 200)
+        found = self.reading("spread", "mass")
+        self.assertEqual(found["used"], {"n": 27, "missing": 1, "missing_counts": {"n/r": 1}, "set_aside": 2})
+        self.assertEqual((found["aside_rows"].tolist(), found["aside_values"].size), ([2, 3], 2))
+        kept = np.setdiff1d(before["rows"], [2, 3])
+        self.assertEqual(found["rows"].tolist(), kept.tolist())
+        values = dict(zip(before["rows"], before["values"], strict=True))
+        self.assertAlmostEqual(found["summary"]["mean"], summary.summarize([values[row] for row in kept]).mean)
+        self.assertEqual(sum(self.reading("classes", "mass")["classes"]["counts"]), 27)
+        self.assertEqual(self.reading("counts", "tray")["used"]["set_aside"], 2)
+        self.assertEqual(self.reading("rows", "mass", set_aside=True)["rows"].tolist(), [2, 3])
+        self.assertEqual(self.reading("rows", "mass", missing=True)["rows"].tolist(), [5])
+        rows = self.client.get(f"/api/tables/{self.table.pk}/rows?numbers=2,4").json()
+        self.assertEqual([row["aside"] for row in rows], [True, False])
+        self.assertNotEqual(rows[0]["cells"][1], "")  # still to be seen
+        self.decide("put-back", [2, 3])
+        again = self.reading("spread", "mass")
+        self.assertEqual(again["summary"]["sd"], before["summary"]["sd"])
+        self.assertEqual((again["rows"].tolist(), again["aside_rows"].size), (before["rows"].tolist(), 0))
+
+    def test_one_value_leaves_only_its_own_variable(self):
+        self.decide(rows=[7], variable="mass")
+        self.assertEqual((self.used()["set_aside"], self.used("eggs")["set_aside"]), (1, 0))
+
+    def test_an_old_answer_is_not_given_for_a_new_revision(self):
+        address = self.address("spread")
+        tag = self.client.get(address, {"variable": "mass"})["ETag"]
+        self.decide()
+        self.assertEqual(
+            self.client.get(address, {"variable": "mass"}, headers={"If-None-Match": tag}).status_code, 200
+        )
+
+    def test_undo_and_redo_are_entries_too(self):
+        self.decide()
+        self.decide(rows=[9])
+        answer = self.decide(path="/undo").json()
+        self.assertEqual([entry["kind"] for entry in answer["entries"]], ["set-aside", "set-aside", "undo"])
+        self.assertEqual([entry["stands"] for entry in answer["entries"]], [True, False, False])
+        self.assertEqual(self.used()["set_aside"], 2)
+        self.assertEqual(self.decide(path="/redo").json()["can_redo"], False)
+        self.assertEqual(self.used()["set_aside"], 3)
+        self.decide(path="/undo")
+        self.decide(path="/undo")
+        self.assertEqual(self.used()["set_aside"], 0)
+        self.assert_problem(self.decide(path="/undo"), 422, "nothing-to-undo")
+        self.decide(rows=[1])  # another branch: the abandoned one can be read, not made again
+        self.assert_problem(self.decide(path="/redo"), 422, "nothing-to-redo")
+        self.assertEqual(Entry.objects.count(), 7)
+        numbers = list(Entry.objects.values_list("revision_before", "revision_after"))
+        self.assertEqual(numbers, [(i, i + 1) for i in range(1, 8)])
+
+    def test_the_second_writer_is_told_and_nothing_is_lost(self):
+        seen = self.table.revision
+        self.decide()
+        said = self.assert_problem(self.decide(rows=[9], revision=seen), 409, "changed-meanwhile")
+        self.assertIn("ada changed this table meanwhile: entry 1", said["problem"])
+        self.assertEqual(Entry.objects.count(), 1)
+
+    def test_nobody_takes_back_what_another_decided(self):
+        ben = person("ben")
+        Membership.objects.create(study=self.study, user=ben, role=Membership.Role.OWNER)
+        self.decide(client=signed_in(ben))
+        said = self.assert_problem(self.decide(path="/undo"), 409, "stands-on")
+        self.assertIn("ben's", said["problem"])
+        vera = person("vera")
+        Membership.objects.create(study=self.study, user=vera, role=Membership.Role.VIEWER)
+        self.assert_problem(self.decide(client=signed_in(vera)), 403, "not-allowed")
+
+    def test_refusals_in_words(self):
+        for wrong, code in (
+            ({"rows": [31]}, "no-such-row"),
+            ({"rows": [0]}, "no-such-row"),
+            ({"variable": "width"}, "no-variable"),
+            ({"reason": "  "}, "no-reason"),
+            ({"rows": []}, "invalid-request"),
+            ({"kind": "delete"}, "invalid-request"),
+        ):
+            self.assert_problem(self.decide(**wrong), 422, code)
+        self.assertEqual(Table.objects.get(pk=self.table.pk).revision, 1)
+
+    def test_replaying_the_entries_on_the_original_gives_the_same_table(self):
+        self.decide(rows=range(1, 9))
+        self.decide(rows=[12], variable="mass")
+        self.decide("put-back", rows=[3, 4])
+        self.decide(path="/undo")
+        table = selectors.table(self.owner, self.table.pk)
+        stands = selectors.whole(table)
+        original = {variable.symbol: store.original(variable) for variable in table.variables.all()}
+        replayed = record.replay(
+            ledger.decisions(ledger.entries(table)), type(stands)(table.name, table.n_rows, original)
+        )
+        for symbol, column in stands.columns.items():
+            np.testing.assert_array_equal(column.reasons, replayed[symbol].reasons)
+            if column.numbers is not None:
+                self.assertEqual(column.numbers.tobytes(), replayed[symbol].numbers.tobytes())
+
+    def test_entries_cannot_be_changed_behind_the_ledgers_back(self):
+        self.decide()
+        with connection.cursor() as cursor:
+            for statement in ("UPDATE ledger_entry SET reason = 'other'", "DELETE FROM ledger_entry"):
+                with self.assertRaisesMessage(DatabaseError, "only ever added"), transaction.atomic():
+                    cursor.execute(statement)
+
+        self.assertEqual(self.client.delete(f"/api/tables/{self.table.pk}").status_code, 204)
+        self.assertFalse(Entry.objects.exists())  # with their table they go
