@@ -145,7 +145,7 @@ def _check_bounds(checked: Checked, lower: float | None, upper: float | None) ->
 
 def _bandwidth(values: Floats, low: float, high: float, asked: float | str) -> tuple[float, str, tuple[str, ...]]:
     if not isinstance(asked, str):
-        return within(asked, above=0, below=1e300, where="bandwidth"), "by hand", ()
+        return within(asked, above=1e-290, below=1e300, where="bandwidth"), "by hand", ()
     choose(asked, BANDWIDTH_RULES, where="bandwidth")
     if low == high:
         raise InputError(

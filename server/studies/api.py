@@ -54,7 +54,16 @@ def rows(request: HttpRequest, table_id: UUID, numbers: str):
     wanted = [number for number in asked if 1 <= number <= found.n_rows]
     cells = selectors.rows(found, wanted)
     aside = set(record.from_runs(found.aside.get("rows", ())).tolist())
-    return [RowOut(row=number, cells=row, aside=number in aside) for number, row in zip(wanted, cells, strict=True)]
+    alone = {symbol: set(record.from_runs(runs).tolist()) for symbol, runs in found.aside.get("values", {}).items()}
+    return [
+        RowOut(
+            row=number,
+            cells=row,
+            aside=number in aside,
+            aside_values=[symbol for symbol, held in alone.items() if number in held],
+        )
+        for number, row in zip(wanted, cells, strict=True)
+    ]
 
 
 _MEDIA = {

@@ -60,7 +60,8 @@ class TableOut(Schema):
 class RowOut(Schema):
     row: int
     cells: list[str]
-    aside: bool = False
+    aside: bool
+    aside_values: list[str]
 
 
 class Choices(Schema):
@@ -213,7 +214,10 @@ def preview_out(upload: Upload, read: Intake, whole: bool) -> PreviewOut:
             )
             for column in columns
         ],
-        rows=[RowOut(row=i + 1, cells=[selectors.cell(column, i) for column in columns]) for i in shown],
+        rows=[
+            RowOut(row=i + 1, cells=[selectors.cell(column, i) for column in columns], aside=False, aside_values=[])
+            for i in shown
+        ],
         missing=[[bool(column.reasons[i]) for column in columns] for i in shown],
     )
 

@@ -13,5 +13,6 @@ export const queryKeys = {
   reading: (table: string, revision: number, name: string, variable: string, asked: object = {}) =>
     ["reading", table, revision, name, variable, asked] as const,
   rows: (table: string, revision: number, numbers: string) => ["rows", table, revision, numbers] as const,
+  ledger: (table: string) => ["ledger", table] as const,
   job: (job: string) => ["job", job] as const,
 };

@@ -827,11 +827,10 @@ export interface components {
         };
         /** RowOut */
         RowOut: {
-            /**
-             * Aside
-             * @default false
-             */
+            /** Aside */
             aside: boolean;
+            /** Aside Values */
+            aside_values: string[];
             /** Cells */
             cells: string[];
             /** Row */

@@ -1,5 +1,8 @@
 import { NavLink } from "react-router";
+import { useLedger } from "../api/ledger";
 import type { Session } from "../api/session";
+import { useLedgerPanel } from "../state/ledgerPanel";
+import { Button } from "../ui/Button";
 import { Wave } from "../ui/Wave";
 import { Account } from "./Account";
 import { FindOrDo } from "./FindOrDo";
@@ -8,6 +11,8 @@ import { stageAddresses } from "./stageAddresses";
 import type { Place } from "./usePlace";
 
 export function Band({ session, place }: { session: Session; place: Place }) {
+  const { open, setOpen } = useLedgerPanel();
+  const { data: ledger } = useLedger(place.table);
   return (
     <header className="col-span-2 flex items-center gap-2 bg-band px-3 text-band-ink">
       <NavLink to="/" className="flex w-[220px] items-center gap-2.5" aria-label="Velvet Heron, to the first table">
@@ -31,6 +36,11 @@ export function Band({ session, place }: { session: Session; place: Place }) {
       </nav>
       <div className="ml-auto flex items-center gap-2">
         <FindOrDo place={place} />
+        {place.table && (
+          <Button look="band" aria-expanded={open} onClick={() => setOpen(!open)}>
+            Ledger{ledger && ledger.entries.length > 0 ? ` · ${ledger.entries.length}` : ""}
+          </Button>
+        )}
         <Account session={session} />
       </div>
     </header>

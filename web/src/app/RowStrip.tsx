@@ -1,18 +1,26 @@
+import { useDecide } from "../api/ledger";
 import { type Table, useRows } from "../api/studies";
 import { useSelectedRows, useSelection } from "../state/selection";
 import { Button } from "../ui/Button";
 import { counted, whole } from "../words/numbers";
+import { SetAside } from "./SetAside";
 
 const SHOWN = 100;
 
 /** The selected rows, whole, in a strip from below. */
-export function RowStrip({ table }: { table: Table }) {
+export function RowStrip({ table, variable }: { table: Table; variable: string | null }) {
   const selected = useSelectedRows(table.id);
   const words = useSelection((state) => state.words);
   const clear = useSelection((state) => state.clear);
   const numbers = [...selected].sort((a, b) => a - b).slice(0, SHOWN);
   const { data: rows } = useRows(table, numbers);
+  const putBack = useDecide(table);
   if (selected.size === 0) return null;
+  const aside = rows?.filter((row) => row.aside && selected.has(row.row)).map((row) => row.row) ?? [];
+  const alone =
+    rows
+      ?.filter((row) => variable !== null && row.aside_values.includes(variable) && selected.has(row.row))
+      .map((row) => row.row) ?? [];
   const given = words && words !== `row ${whole(numbers[0] ?? 0)}` ? `: ${words}` : "";
   return (
     <section
@@ -24,9 +32,23 @@ export function RowStrip({ table }: { table: Table }) {
           {counted(selected.size, "row")} selected{given}
         </h2>
         {selected.size > SHOWN && <span className="text-muted-ink text-small">the first {SHOWN} are listed</span>}
-        <Button look="link" className="ml-auto" onClick={clear}>
-          clear (Esc)
-        </Button>
+        <span className="ml-auto flex items-center gap-2">
+          {putBack.error && <span className="text-caution">{putBack.error.message}</span>}
+          <Button look="link" onClick={clear}>
+            clear (Esc)
+          </Button>
+          {alone.length > 0 && variable && (
+            <Button onClick={() => putBack.mutate({ kind: "put-back", rows: alone, variable, reason: "" })}>
+              Put back {counted(alone.length, "value")}
+            </Button>
+          )}
+          {aside.length > 0 && (
+            <Button onClick={() => putBack.mutate({ kind: "put-back", rows: aside, variable: "", reason: "" })}>
+              Put back {counted(aside.length, "row")}
+            </Button>
+          )}
+          <SetAside table={table} rows={[...selected]} variable={variable} onDone={clear} />
+        </span>
       </header>
       <div className="min-h-0 overflow-auto">
         <table className="figures w-full border-separate border-spacing-0 text-left">
@@ -44,11 +66,14 @@ export function RowStrip({ table }: { table: Table }) {
           <tbody>
             {rows
               ?.filter(({ row }) => selected.has(row))
-              .map(({ row, cells }) => (
-                <tr key={row}>
+              .map(({ row, cells, aside, aside_values: alone }) => (
+                <tr key={row} className={aside ? "text-muted-ink line-through" : ""}>
                   <th className="px-4 py-1 font-semibold text-accent">{whole(row)}</th>
                   {cells.map((cell, i) => (
-                    <td key={table.variables[i]?.symbol} className="whitespace-nowrap px-3 py-1">
+                    <td
+                      key={table.variables[i]?.symbol}
+                      className={`whitespace-nowrap px-3 py-1 ${alone.includes(table.variables[i]?.symbol ?? "") ? "text-muted-ink line-through" : ""}`}
+                    >
                       {cell === "" ? <em className="text-caution">blank</em> : cell.replace(/^-(?=\d)/, "\u2212")}
                     </td>
                   ))}

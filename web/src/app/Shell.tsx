@@ -1,6 +1,7 @@
 import { Outlet } from "react-router";
 import type { Session } from "../api/session";
 import { Band } from "./Band";
+import { LedgerPanel } from "./LedgerPanel";
 import { RowStrip } from "./RowStrip";
 import { usePlace } from "./usePlace";
 import { useShortcuts } from "./useShortcuts";
@@ -19,7 +20,8 @@ export function Shell({ session }: { session: Session }) {
       <main id="stage" tabIndex={-1} className="min-h-0 overflow-auto outline-none">
         <Outlet />
       </main>
-      {place.table && <RowStrip table={place.table} />}
+      {place.table && <RowStrip table={place.table} variable={place.variable} />}
+      {place.table && <LedgerPanel table={place.table} />}
     </div>
   );
 }

@@ -1,5 +1,7 @@
 import { useEffect } from "react";
 import { useNavigate } from "react-router";
+import { useRedo, useUndo } from "../api/ledger";
+import { useLedgerPanel } from "../state/ledgerPanel";
 import { usePreferences } from "../state/preferences";
 import { useSelection } from "../state/selection";
 import { useSentence } from "../state/sentence";
@@ -11,6 +13,10 @@ export const SHORTCUTS = [
   ["/", "type the sentence"],
   ["[ and ]", "previous, next variable"],
   ["Ctrl K", "find or do"],
+  ["L", "the Ledger"],
+  ["X", "set aside the selected rows"],
+  ["Ctrl Z", "take back the last decision"],
+  ["Ctrl Shift Z", "make it again"],
   ["Esc", "clear the selection"],
 ] as const;
 
@@ -23,14 +29,29 @@ export function useShortcuts(place: Place) {
   const singleKeys = usePreferences((state) => state.singleKeys);
   const setTyping = useSentence((state) => state.setTyping);
   const clear = useSelection((state) => state.clear);
+  const panel = useLedgerPanel();
+  const { mutate: undo } = useUndo(place.table);
+  const { mutate: redo } = useRedo(place.table);
   useEffect(() => {
     const onKeyDown = (event: KeyboardEvent) => {
       if (event.defaultPrevented || isTyping(event.target)) return;
-      if (event.key === "Escape") clear();
+      if (event.key === "Escape") {
+        if (panel.open) panel.setOpen(false);
+        else clear();
+      }
+      if (event.key.toLowerCase() === "z" && (event.ctrlKey || event.metaKey)) {
+        event.preventDefault();
+        panel.setOpen(true);
+        if (event.shiftKey) redo();
+        else undo();
+        return;
+      }
       if (!singleKeys || event.ctrlKey || event.metaKey || event.altKey) return;
       const stage = stageAddresses(place)[Number(event.key) - 1];
       if (stage) navigate(stage.to);
       else if (event.key === "/") setTyping(true);
+      else if (event.key === "l") panel.setOpen(!panel.open);
+      else if (event.key === "x") panel.setAsking(true);
       else if (event.key === "[" || event.key === "]") {
         const symbols = place.table?.variables.map(({ symbol }) => symbol) ?? [];
         const next = symbols[symbols.indexOf(place.variable ?? "") + (event.key === "]" ? 1 : -1)];
@@ -40,5 +61,5 @@ export function useShortcuts(place: Place) {
     };
     window.addEventListener("keydown", onKeyDown);
     return () => window.removeEventListener("keydown", onKeyDown);
-  }, [place, navigate, singleKeys, setTyping, clear]);
+  }, [place, navigate, singleKeys, setTyping, clear, panel, undo, redo]);
 }

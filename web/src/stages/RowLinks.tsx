@@ -18,6 +18,7 @@ export function RowLinks({ table, rows: given }: { table: Table; rows: Float64Ar
       {words}
     </button>
   );
+  if (rows.length === 0) return null;
   if (rows.length > NAMED) return link("show them", rows);
   return rows.map((row, i) => (
     <Fragment key={row}>

@@ -1,4 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { classesOf, densityOf, normalityOf, spreadOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
@@ -20,7 +19,7 @@ import { ReadingCard } from "./ReadingCard";
 import { Stack } from "./Stack";
 import { domainOf } from "./stackLayout";
 import { TakeAway } from "./TakeAway";
-import { useFollowing } from "./useFollowing";
+import { useFollowing, useSteady } from "./useFollowing";
 import { LAYERS, setsNoClasses, type useSpreadChoices } from "./useSpreadChoices";
 
 type NumericSpreadProps = ReturnType<typeof useSpreadChoices> & { table: Table; variable: Variable };
@@ -34,10 +33,10 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
   const [held, setHeld] = useState<{ classes?: WidthChoice; bandwidth?: number }>({});
   const askedClasses = held.classes ? { ...held.classes, closed: choices.classes.closed } : choices.classes;
   const askedDensity = held.bandwidth ? { ...choices.density, bandwidth: held.bandwidth } : choices.density;
-  const spread = useQuery(spreadOf(table, symbol, { quantile_definition: choices.definition }));
+  const spread = useSteady(spreadOf(table, symbol, { quantile_definition: choices.definition }));
   const classes = useFollowing(askedClasses, (asked) => classesOf(table, symbol, asked));
   const density = useFollowing(askedDensity, (asked) => densityOf(table, symbol, asked));
-  const normality = useQuery(normalityOf(table, symbol));
+  const normality = useSteady(normalityOf(table, symbol));
 
   const selected = useSelectedRows(table.id);
   const onSelect = useMarkSelection(table, symbol);

@@ -1,5 +1,6 @@
 import { type KeyboardEvent, type MouseEvent, type Ref, useMemo, useState } from "react";
 import type { Classes, Density, Spread } from "../../api/readings";
+import { AsideRings } from "../../plot/AsideRings";
 import { AxisBottom, AxisLeft } from "../../plot/Axes";
 import { BoxGlyph, Rings } from "../../plot/BoxGlyph";
 import { ClassBlocks, MarkedClass } from "../../plot/ClassBlocks";
@@ -13,7 +14,7 @@ import { significant } from "../../words/numbers";
 import { classesWords, unitOf } from "./caption";
 import { BandwidthHandle, type WidthChoice, WidthHandle } from "./Handles";
 import { boxFigures, EDGE, factorOf, heightsOf, lanesOf, tallest } from "./stackLayout";
-import { boxMarks, classMark, type Mark, markAt, placePoints, pointMark } from "./stackMarks";
+import { asideMarks, boxMarks, classMark, type Mark, markAt, placePoints, pointMark } from "./stackMarks";
 import type { SpreadChoices } from "./useSpreadChoices";
 
 type StackProps = {
@@ -188,6 +189,7 @@ export function Stack(props: StackProps) {
             className="stroke-series-heron"
           />
         )}
+        {lanes.hasPoints && <AsideRings marks={asideMarks(seen)} />}
         {lanes.hasBox && figures && (
           <>
             <BoxGlyph box={figures} x={lanes.x} y={lanes.boxAt} height={lanes.boxHeight} showFences={has("fences")} />

@@ -1,25 +1,52 @@
+import { useQuery } from "@tanstack/react-query";
+import { countsOf, spreadOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
-import { missingWords } from "../../words/kinds";
+import { isNumeric, missingWords } from "../../words/kinds";
 import { counted, whole } from "../../words/numbers";
 import { useMarkSelection } from "../useMarkSelection";
+import type { SpreadChoices } from "./useSpreadChoices";
 
-/** How many rows the reading uses and how many are missing; each count opens the list of those rows. */
-export function UsedRows({ table, variable }: { table: Table; variable: Variable }) {
+type UsedRowsProps = { table: Table; variable: Variable; definition: SpreadChoices["definition"] };
+
+/** How many rows the reading uses, how many are missing or set aside; each count opens the list of those rows. */
+export function UsedRows({ table, variable, definition }: UsedRowsProps) {
   const onSelect = useMarkSelection(table, variable.symbol);
-  const used = table.n_rows - variable.n_missing;
+  const numeric = isNumeric(variable);
+  const spread = useQuery({
+    ...spreadOf(table, variable.symbol, { quantile_definition: definition }),
+    enabled: numeric,
+  });
+  const counts = useQuery({ ...countsOf(table, variable.symbol), enabled: !numeric && variable.kind !== "date-time" });
+  const used = spread.data?.used ?? counts.data?.used;
+  const n = used?.n ?? table.n_rows - variable.n_missing;
+  const missing = used?.missing ?? variable.n_missing;
+  const aside = used?.set_aside ?? 0;
+  const link = "underline decoration-current/40 underline-offset-3 hover:decoration-current";
   return (
     <p className="figures shrink-0 text-muted-ink">
-      {counted(used, "row")} used{" · "}
-      {variable.n_missing > 0 ? (
+      {counted(n, "row")} used{" · "}
+      {missing > 0 ? (
         <button
           type="button"
-          className="text-caution underline decoration-caution/40 underline-offset-3 hover:decoration-caution"
+          className={`text-caution ${link}`}
           onClick={() => onSelect({ words: [`missing in ${variable.label}`], asked: { missing: true } }, false)}
         >
-          {whole(variable.n_missing)} missing: {missingWords(variable.missing_counts)}
+          {whole(missing)} missing: {missingWords(used?.missing_counts ?? variable.missing_counts)}
         </button>
       ) : (
         "none missing"
+      )}
+      {aside > 0 && (
+        <>
+          {" · "}
+          <button
+            type="button"
+            className={`text-danger ${link}`}
+            onClick={() => onSelect({ words: ["set aside"], asked: { set_aside: true } }, false)}
+          >
+            {whole(aside)} set aside
+          </button>
+        </>
       )}
     </p>
   );

@@ -11,8 +11,9 @@ const GAP = 8;
 export function domainOf(spread: Spread, classes: Classes | undefined): Domain {
   const { minimum, maximum } = spread.summary;
   const edges = classes?.boundaries ?? [];
-  const low = Math.min(minimum ?? 0, edges[0] ?? Number.POSITIVE_INFINITY);
-  const high = Math.max(maximum ?? 1, edges.at(-1) ?? Number.NEGATIVE_INFINITY);
+  const aside = Array.from(spread.aside_values);
+  const low = Math.min(minimum ?? 0, edges[0] ?? Number.POSITIVE_INFINITY, ...aside);
+  const high = Math.max(maximum ?? 1, edges.at(-1) ?? Number.NEGATIVE_INFINITY, ...aside);
   return aired(low, high);
 }
 

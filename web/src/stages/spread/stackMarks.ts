@@ -108,6 +108,19 @@ export function boxMarks(seen: Seen): Mark[] {
   return [...marks, ...rings].sort((a, b) => a.x - b.x);
 }
 
+/** What is set aside, as it was, where the axis reaches so far. */
+export function asideMarks({ spread, lanes }: Seen): Mark[] {
+  const [from = 0, to = 0] = lanes.x.range();
+  const write = writer(spread);
+  return Array.from(spread.aside_rows, (row, i) => ({
+    key: `aside-${row}`,
+    x: lanes.x(spread.aside_values[i] as number),
+    y: lanes.pointsAt + jitter(row) * lanes.pointsHalf,
+    words: [`row ${whole(row)}`, write(spread.aside_values[i] as number), "set aside"],
+    rows: [row],
+  })).filter(({ x }) => x >= from && x <= to);
+}
+
 const REACH = 12;
 
 function nearest(marks: Mark[], px: number): Mark | null {
@@ -167,6 +180,10 @@ export function markAt(seen: Seen, points: Points, box: Mark[], shown: Layers, p
       asked: { low: figures.q1, high: figures.q3, closed: "both" },
     };
   }
+  const aside = lanes.hasPoints
+    ? asideMarks(seen).find(({ x, y }) => Math.hypot(x - px, y - py) < REACH / 2)
+    : undefined;
+  if (aside) return aside;
   const i = lanes.hasPoints ? nearestPoint(points, px, py) : null;
   return i === null ? null : pointMark(seen, points, i);
 }

@@ -11,11 +11,7 @@ export function useFollowing<Asked, Found, Key extends readonly unknown[]>(
 ) {
   const [asked, setAsked] = useState(wanted);
   const options = reading(asked);
-  const query = useQuery<Found, Error, Found, Key>({
-    ...options,
-    placeholderData: ((previous: Found | undefined, before: { queryKey: Key } | undefined) =>
-      sameSubject(before?.queryKey, options.queryKey as Key) ? previous : undefined) as never,
-  });
+  const query = useSteady(options);
   const changed = JSON.stringify(asked) !== JSON.stringify(wanted);
   useEffect(() => {
     if (changed && !query.isFetching) setAsked(wanted);
@@ -23,7 +19,18 @@ export function useFollowing<Asked, Found, Key extends readonly unknown[]>(
   return query;
 }
 
-/** Keys of readings begin with what they are of: table, revision, name, variable. */
+const REVISION = 2;
+
+/** Keys of readings begin with what they are of: table, revision, name, variable; after a decision the old one stays. */
 function sameSubject(a: readonly unknown[] | undefined, b: readonly unknown[]): boolean {
-  return a?.slice(0, 5).every((part, i) => part === b[i]) ?? false;
+  return a?.slice(0, 5).every((part, i) => i === REVISION || part === b[i]) ?? false;
+}
+
+/** A reading whose last answer for the same variable stays until the next has come. */
+export function useSteady<Found, Key extends readonly unknown[]>(options: UseQueryOptions<Found, Error, Found, Key>) {
+  return useQuery<Found, Error, Found, Key>({
+    ...options,
+    placeholderData: ((previous: Found | undefined, before: { queryKey: Key } | undefined) =>
+      sameSubject(before?.queryKey, options.queryKey as Key) ? previous : undefined) as never,
+  });
 }
