@@ -17,6 +17,7 @@ def main() -> None:
     with over_http.served() as server:
         over_http.spread_reading(server, line)
         over_http.first_view(server)
+        over_http.grid_pages(server)
     import_speed.half_a_million_rows(line)
     scripts = sum(len(gzip.compress(file.read_bytes(), 9)) for file in (ROOT / "web/dist/assets").glob("*.js"))
     print(f"JavaScript for the first view, gzipped: {scripts / 1000:.0f} kB (at most 300)")

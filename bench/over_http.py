@@ -98,6 +98,34 @@ def spread_reading(server: Server, line) -> None:
     line("Spread of 100,000 rows over HTTP / the same core calls", ours, bare, most=1.5)
 
 
+def grid_pages(server: Server) -> None:
+    """How long a page of the grid takes, anywhere in 1,000,000 rows, in their own order and sorted."""
+    from server.accounts.models import User
+    from server.server_tests.cases import stored_in
+    from server.studies.services import create_study
+
+    rng = np.random.default_rng(4)
+    values = np.round(rng.lognormal(2, 0.7, (1_000_000, 3)), 3)
+    text = "a,b,c\n" + "\n".join(f"{a},{b},{c}" for a, b, c in values.tolist())
+    table = stored_in(create_study(User.objects.get(username="reader"), "Large"), text, "Large")
+    connection = http.client.HTTPConnection("127.0.0.1", server.port)
+    for view in ("", "&sort=b&descending=true"):
+        taken = []
+        for start in [0, *rng.integers(0, 999_900, 60).tolist()]:
+            begin = time.perf_counter()
+            address = f"/api/tables/{table.pk}/grid?count=100&start={start}{view}"
+            connection.request("GET", address, headers={"Cookie": f"sessionid={server.cookie}"})
+            response = connection.getresponse()
+            response.read()
+            assert response.status == 200
+            taken.append(1000 * (time.perf_counter() - begin))
+        order = "sorted by one" if view else "as they came"
+        print(
+            f"    a page of 100 of 1,000,000 rows, {order}: first {taken[0]:.0f} ms, then median "
+            f"{np.median(taken[1:]):.0f} ms, p95 {np.quantile(taken[1:], 0.95):.0f} ms"
+        )
+
+
 def first_view(server: Server) -> None:
     from playwright.sync_api import sync_playwright
 

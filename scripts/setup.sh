@@ -98,6 +98,17 @@ build_web() {
   mark_done web "$wanted"
 }
 
+# end_processes PID...: ask them to end, wait five seconds, then insist
+end_processes() {
+  local pid
+  for pid in "$@"; do kill "$pid" 2>/dev/null || true; done
+  for _ in $(seq 50); do
+    kill -0 "$@" 2>/dev/null || break
+    sleep 0.1
+  done
+  for pid in "$@"; do kill -KILL "$pid" 2>/dev/null || true; done
+}
+
 free_port() { python3 -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }
 
 # As root, PostgreSQL runs under Debian's postgres account, which must be able to enter the folder.
@@ -137,7 +148,7 @@ start_postgres() {
     HERON_DB_PORT=$(free_port)
     local options="-c listen_addresses=127.0.0.1 -c port=$HERON_DB_PORT -c unix_socket_directories='' $*"
     (cd "$home" && pg_run "$PG_BIN/pg_ctl" start -w -t 60 -D "$PG_DATA" -l "$home/server.log" -o "$options") \
-      >"$VAR/$name.log" 2>&1 || die "PostgreSQL does not start. See $home/server.log."
+      >"$VAR/$name.log" 2>&1 9>&- || die "PostgreSQL does not start. See $home/server.log."
     printf '%s' "$HERON_DB_PORT" >"$VAR/$name.port"
     PG_STARTED=1
   fi

@@ -43,7 +43,7 @@ def _translated(annotation: Any, arrays: type) -> Any:
     if dataclasses.is_dataclass(annotation):
         return schema_of(annotation, arrays)  # type: ignore[arg-type]
     origin = get_origin(annotation)
-    if origin is tuple:
+    if origin in (tuple, list):
         return list[_translated(get_args(annotation)[0], arrays)]  # type: ignore[misc]
     if origin is not None and str(origin).endswith("UnionType'>"):
         return Union[tuple(_translated(part, arrays) for part in get_args(annotation))]  # noqa: UP007

@@ -8,6 +8,7 @@ from ninja import Query, Router
 from server.plain_text import PlainText
 from server.readings import selectors
 from server.readings.delivery import answer
+from server.readings.grid import grid as rows_grid
 from server.readings.numbers_file import numbers_csv
 from server.readings.overtaken import Wanted
 from server.readings.schemas import (
@@ -17,15 +18,24 @@ from server.readings.schemas import (
     DefinitionsOut,
     DensityIn,
     DensityOut,
+    GridIn,
+    GridOut,
     NormalityOut,
     SpreadIn,
     SpreadOut,
     WithinIn,
     WithinOut,
 )
+from server.studies.selectors import table as find_table
 from server.studies.selectors import variable as find_variable
 
 router = Router(tags=["readings"])
+
+
+@router.get("/tables/{table_id}/grid", response=GridOut)
+def grid(request: HttpRequest, table_id: UUID, asked: Query[GridIn]):
+    table = find_table(request.user, table_id)
+    return rows_grid(table, asked.view(), start=asked.start, count=asked.count, find=asked.find)
 
 
 @router.get("/tables/{table_id}/readings/spread", response=SpreadOut)

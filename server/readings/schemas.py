@@ -8,6 +8,7 @@ from pydantic import BeforeValidator, Field
 
 from server.plain_text import PlainText
 from server.readings.answers import schema_of
+from server.readings.grid import Grid, View
 from server.readings.selectors import Comparison, NormalityReading, Spread, Subject, Used, Within
 
 SpreadOut = schema_of(Spread)
@@ -61,6 +62,26 @@ class SpreadIn(Schema):
 class DensityIn(Schema):
     bandwidth: BandwidthIn = "silverman"
     kernel: Literal["gaussian", "epanechnikov", "triangular", "uniform", "biweight"] = "gaussian"
+
+
+GridOut = schema_of(Grid)
+
+
+class GridIn(Schema):
+    start: Annotated[int, Field(ge=0, le=2_000_000_000)] = 0
+    count: Annotated[int, Field(ge=1, le=500)] = 100
+    find: Annotated[int, Field(ge=0, le=2_000_000_000)] | None = None
+    sort: PlainText = ""
+    descending: bool = False
+    variable: PlainText = ""
+    low: Annotated[float, Field(allow_inf_nan=False)] | None = None
+    high: Annotated[float, Field(allow_inf_nan=False)] | None = None
+    level: PlainText | None = None
+    missing: bool = False
+    set_aside: bool = False
+
+    def view(self) -> View:
+        return View(**self.model_dump(exclude={"start", "count", "find"}))
 
 
 class WithinIn(Schema):

@@ -23,6 +23,7 @@ class Strangers(StudyCase):
             ("get", f"/api/jobs/{job.pk}"),
             ("post", f"/api/jobs/{job.pk}/stop"),
             ("get", f"{table}/ledger"),
+            ("get", f"{table}/grid"),
             ("post", f"{table}/ledger"),
             ("post", f"{table}/ledger/undo"),
             ("post", f"{table}/ledger/redo"),

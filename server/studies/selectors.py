@@ -70,20 +70,21 @@ PIECE_BYTES = 4_000_000
 
 def whole(table: Table) -> CoreTable:
     """The table as it stands, for a file of its own."""
-    columns = {variable.symbol: store.column(variable) for variable in _variables(table)}
+    columns = {variable.symbol: store.column(variable) for variable in variables(table)}
     return CoreTable(table.name, table.n_rows, columns)
 
 
-def _variables(table: Table) -> list[Variable]:
+def variables(table: Table) -> list[Variable]:
+    """The table's variables in their order, each with the table at hand."""
     found = list(table.variables.all())
     for variable in found:
-        variable.table = table  # the one at hand, not fetched again for each
+        variable.table = table
     return found
 
 
 def rows(table: Table, numbers: list[int]) -> list[list[str]]:
     """The cells of rows by number (from 1), as text, in the order of the variables; missing ones as their code."""
-    columns = [store.original(variable) for variable in _variables(table)]
+    columns = [store.original(variable) for variable in variables(table)]
     return [[cell(column, number - 1) for column in columns] for number in numbers]
 
 

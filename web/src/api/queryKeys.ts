@@ -14,5 +14,6 @@ export const queryKeys = {
     ["reading", table, revision, name, variable, asked] as const,
   rows: (table: string, revision: number, numbers: string) => ["rows", table, revision, numbers] as const,
   ledger: (table: string) => ["ledger", table] as const,
+  grid: (table: string, revision: number, view: object, page: number) => ["grid", table, revision, view, page] as const,
   job: (job: string) => ["job", job] as const,
 };

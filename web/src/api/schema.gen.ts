@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/grid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Grid */
+        get: operations["server_readings_api_grid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/ledger": {
         parameters: {
             query?: never;
@@ -671,6 +688,76 @@ export interface components {
             outer_high: number;
             /** Outer Low */
             outer_low: number;
+        };
+        /** Grid */
+        Grid: {
+            /** N */
+            n: number;
+            /** Place */
+            place: number | null;
+            /** Rows */
+            rows: components["schemas"]["GridRow"][];
+            /** Start */
+            start: number;
+        };
+        /** GridIn */
+        GridIn: {
+            /**
+             * Count
+             * @default 100
+             */
+            count: number;
+            /**
+             * Descending
+             * @default false
+             */
+            descending: boolean;
+            /** Find */
+            find?: number | null;
+            /** High */
+            high?: number | null;
+            /** Level */
+            level?: string | null;
+            /** Low */
+            low?: number | null;
+            /**
+             * Missing
+             * @default false
+             */
+            missing: boolean;
+            /**
+             * Set Aside
+             * @default false
+             */
+            set_aside: boolean;
+            /**
+             * Sort
+             * @default
+             */
+            sort: string;
+            /**
+             * Start
+             * @default 0
+             */
+            start: number;
+            /**
+             * Variable
+             * @default
+             */
+            variable: string;
+        };
+        /** GridRow */
+        GridRow: {
+            /** Aside */
+            aside: boolean;
+            /** Aside Values */
+            aside_values: string[];
+            /** Cells */
+            cells: string[];
+            /** Missing */
+            missing: boolean[];
+            /** Row */
+            row: number;
         };
         /** GuessOut */
         GuessOut: {
@@ -1580,6 +1667,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_readings_api_grid: {
+        parameters: {
+            query?: {
+                start?: number;
+                count?: number;
+                find?: number | null;
+                sort?: string;
+                descending?: boolean;
+                variable?: string;
+                low?: number | null;
+                high?: number | null;
+                level?: string | null;
+                missing?: boolean;
+                set_aside?: boolean;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Grid"];
+                };
             };
         };
     };

@@ -4,6 +4,7 @@ import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Problem } from "../api/client";
 import { useSession } from "../api/session";
 import { useStudies } from "../api/studies";
+import { GridStage } from "../stages/intake/grid/GridStage";
 import { IntakeStage } from "../stages/intake/IntakeStage";
 import { SpreadStage } from "../stages/spread/SpreadStage";
 import { Notice } from "../ui/Notice";
@@ -48,6 +49,7 @@ const router = createBrowserRouter([
     children: [
       { index: true, element: <FrontDoor /> },
       { path: "tables/:tableId/spread", element: <SpreadStage /> },
+      { path: "tables/:tableId/grid", element: <GridStage /> },
       { path: "studies/:studyId/intake", element: <IntakeStage /> },
       { path: "*", element: <Navigate to="/" replace /> },
     ],

@@ -1,4 +1,4 @@
-import { NavLink } from "react-router";
+import { Link, NavLink, useLocation } from "react-router";
 import { useLedger } from "../api/ledger";
 import type { Session } from "../api/session";
 import { useLedgerPanel } from "../state/ledgerPanel";
@@ -11,6 +11,7 @@ import { stageAddresses } from "./stageAddresses";
 import type { Place } from "./usePlace";
 
 export function Band({ session, place }: { session: Session; place: Place }) {
+  const here = /\/spread$/.test(useLocation().pathname) ? "Spread" : "Intake";
   const { open, setOpen } = useLedgerPanel();
   const { data: ledger } = useLedger(place.table);
   return (
@@ -21,9 +22,10 @@ export function Band({ session, place }: { session: Session; place: Place }) {
       </NavLink>
       <nav aria-label="Stages" className="flex h-full items-stretch">
         {stageAddresses(place).map(({ name, to }, i) => (
-          <NavLink
+          <Link
             key={name}
             to={to}
+            aria-current={name === here ? "page" : "false"}
             className="group relative flex items-center gap-2 px-3.5 text-[14px] text-band-muted hover:text-band-ink aria-[current=page]:text-band-ink"
           >
             <em aria-hidden="true" className="font-serif text-band-muted">
@@ -31,7 +33,7 @@ export function Band({ session, place }: { session: Session; place: Place }) {
             </em>
             {name}
             <Wave className="absolute bottom-1 left-2 hidden w-[calc(100%-16px)] text-[#83b6d1] group-aria-[current=page]:block" />
-          </NavLink>
+          </Link>
         ))}
       </nav>
       <div className="ml-auto flex items-center gap-2">

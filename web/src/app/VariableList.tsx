@@ -24,7 +24,16 @@ export function VariableList({ place }: { place: Place }) {
       <div className="mx-3 mt-3 rounded-card border border-line bg-raised px-3 py-2">
         <p className="truncate font-serif text-lead">{table?.name ?? study?.title}</p>
         <p className="figures truncate text-muted-ink text-small">
-          {table ? `${counted(table.n_rows, "row")} · ${table.source}` : "no table yet"}
+          {table ? (
+            <>
+              <Link to={`/tables/${table.id}/grid`} className="text-primary hover:underline">
+                {counted(table.n_rows, "row")}
+              </Link>
+              {` · ${table.source}`}
+            </>
+          ) : (
+            "no table yet"
+          )}
         </p>
       </div>
       <h2 className="flex justify-between px-4 pt-2.5 pb-1 text-lead text-muted-ink italic">

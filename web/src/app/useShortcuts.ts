@@ -13,6 +13,7 @@ export const SHORTCUTS = [
   ["/", "type the sentence"],
   ["[ and ]", "previous, next variable"],
   ["Ctrl K", "find or do"],
+  ["G", "the rows of the table"],
   ["L", "the Ledger"],
   ["X", "set aside the selected rows"],
   ["Ctrl Z", "take back the last decision"],
@@ -51,6 +52,7 @@ export function useShortcuts(place: Place) {
       if (stage) navigate(stage.to);
       else if (event.key === "/") setTyping(true);
       else if (event.key === "l") panel.setOpen(!panel.open);
+      else if (event.key === "g" && place.line) navigate(`/tables/${place.line.id}/grid`);
       else if (event.key === "x") panel.setAsking(true);
       else if (event.key === "[" || event.key === "]") {
         const symbols = place.table?.variables.map(({ symbol }) => symbol) ?? [];

@@ -1,0 +1,99 @@
+"""Every row of a table, as a person looks for one."""
+
+import re
+
+import numpy as np
+from playwright.sync_api import expect
+
+from e2e.browser import BrowserCase
+from server.server_tests.cases import stored_in
+from server.studies.services import create_study
+
+
+class Rows(BrowserCase):
+    @property
+    def grid(self):
+        return self.page.get_by_role("grid")
+
+    def first_rows(self, count: int = 3) -> list[str]:
+        expect(self.grid.get_by_role("rowheader").first).to_have_text(re.compile(r"\d"))
+        return [text.replace("\u2009", "") for text in self.grid.get_by_role("rowheader").all_text_contents()[:count]]
+
+    def open_rows(self) -> None:
+        self.open_demo_table()
+        self.page.keyboard.press("g")
+        expect(self.sentence).to_have_text("Rows of Oyster nursery, as they came")
+
+    def test_sorted_narrowed_and_found(self):
+        self.open_rows()
+        self.assertEqual(self.first_rows(), ["1", "2", "3"])
+        self.assert_nothing_scrolls_sideways()
+        heads = self.grid.get_by_role("columnheader")
+        heads.filter(has_text="shell mass").get_by_role("button", name="shell mass", exact=True).click()
+        expect(self.sentence).to_contain_text("by shell mass, smallest first")
+        heads.filter(has_text="shell mass").get_by_role("button", name=re.compile("^shell mass")).click()
+        expect(self.sentence).to_contain_text("largest first")
+        expect(self.grid.get_by_role("rowheader").first).to_have_text("390")
+        self.page.get_by_label("Go to row").fill("207")
+        self.button("Go").click()
+        expect(self.grid.get_by_role("row").filter(has_text=re.compile("^207"))).to_be_visible()
+        self.button("All rows, as they came").click()
+        self.button("Choose rows by salinity").click()
+        self.button("Only rows where it is missing").click()
+        expect(self.page.get_by_text("19 of 416 rows")).to_be_visible()
+        expect(self.grid).to_contain_text("−99")
+        expect(self.grid).to_contain_text("blank")
+        self.page.get_by_label("Go to row").fill("1")
+        self.button("Go").click()
+        expect(self.page.get_by_text("Row 1 is not among these.")).to_be_visible()
+        self.page.go_back()
+        self.button("Choose rows by tray type").click()
+        self.page.get_by_role("dialog").get_by_role("button", name="basket").click()
+        expect(self.sentence).to_contain_text("with tray type basket")
+
+    def test_rows_are_selected_here_and_everywhere_and_set_aside(self):
+        self.open_rows()
+        self.assertEqual(self.first_rows(2), ["1", "2"])
+        self.grid.get_by_role("row").nth(2).click()
+        expect(self.strip).to_contain_text("1 row selected")
+        self.grid.press("ArrowDown")
+        self.grid.press("Control+Space")
+        self.grid.press("Shift+ArrowDown")
+        expect(self.strip).to_contain_text("3 rows selected")
+        self.page.keyboard.press("x")
+        self.page.get_by_label("Reason").fill("lost labels")
+        self.page.get_by_role("dialog").get_by_role("button", name="Set aside", exact=True).click()
+        expect(self.page.get_by_text("3 set aside, struck through")).to_be_visible()
+        expect(self.grid.get_by_role("row").nth(2)).to_have_class(re.compile("line-through"))
+        self.page.keyboard.press("2")
+        expect(self.page.get_by_role("button", name="3 set aside")).to_be_visible()
+
+    def test_the_keys_move_as_in_any_table(self):
+        self.open_rows()
+        self.grid.focus()
+        self.grid.press("Control+End")
+        expect(self.grid.get_by_role("rowheader").last).to_have_text("416")
+        self.grid.press("Control+Home")
+        expect(self.grid.get_by_role("rowheader").first).to_have_text("1")
+        self.grid.press("PageDown")
+        self.grid.press("End")
+        self.grid.press("Enter")
+        expect(self.strip.locator("tbody th")).to_have_count(1)
+
+    def test_six_hundred_thousand_rows_scroll_from_end_to_end(self):
+        user = self.person()
+        values = np.random.default_rng(2).permutation(600_000)
+        table = stored_in(create_study(user, "Large"), "x\n" + "\n".join(map(str, values)), "Large")
+        self.enter_as(user)
+        self.page.goto(f"/tables/{table.pk}/grid")
+        self.assertEqual(self.first_rows(), ["1", "2", "3"])
+        self.grid.evaluate("(box) => { box.scrollTop = box.scrollHeight }")
+        expect(self.grid.get_by_role("rowheader").last).to_have_text("600\u2009000")
+        self.grid.evaluate("(box) => { box.scrollTop = (box.scrollHeight - box.clientHeight) / 2 }")
+        expect(self.grid.get_by_role("rowheader").nth(8)).to_have_text(re.compile("^300\u2009|^299\u2009"))
+        self.page.get_by_label("Go to row").fill("123456")
+        self.button("Go").click()
+        row = self.grid.get_by_role("row").filter(has_text="123\u2009456")
+        expect(row).to_contain_text(str(values[123_455]))
+        box, frame = row.bounding_box(), self.grid.bounding_box()
+        self.assertTrue(frame["y"] < box["y"] < frame["y"] + frame["height"])

@@ -1,0 +1,138 @@
+"""Rows of a table in an order and under a condition, a page at a time."""
+
+from collections import OrderedDict
+from dataclasses import dataclass
+from threading import Lock
+
+import numpy as np
+from heron import record
+from heron.checks import Ints
+from heron.columns import Column
+from heron.errors import InputError
+
+from server.studies import selectors, store
+from server.studies.models import Table, Variable
+
+_KEPT_ORDERS = 8
+
+
+@dataclass(frozen=True)
+class View:
+    """Which rows, and in which order. sort: a symbol, "" for the table's own order; variable: the one that `low`,
+    `high`, `level` or `missing` speak of, "" for all rows; set_aside: only rows set aside."""
+
+    sort: str = ""
+    descending: bool = False
+    variable: str = ""
+    low: float | None = None
+    high: float | None = None
+    level: str | None = None
+    missing: bool = False
+    set_aside: bool = False
+
+
+@dataclass(frozen=True)
+class GridRow:
+    """One row as it stands in its file: cells as text, which of them are missing, what is set aside."""
+
+    row: int
+    cells: list[str]
+    missing: list[bool]
+    aside: bool
+    aside_values: list[str]
+
+
+@dataclass(frozen=True)
+class Grid:
+    """A page of the view. n: rows in the view; place: of the row that was looked for, from 0, None where it is not."""
+
+    n: int
+    start: int
+    rows: list[GridRow]
+    place: int | None
+
+
+_orders: OrderedDict[tuple[object, ...], Ints | None] = OrderedDict()
+_lock = Lock()
+
+
+def grid(table: Table, view: View, *, start: int, count: int, find: int | None) -> Grid:
+    """A page of at most `count` rows from place `start`, counted from 0; with `find`, the place of that row too."""
+    positions = _order(table, view)
+    n = table.n_rows if positions is None else positions.size
+    page = np.arange(start, min(start + count, n)) if positions is None else positions[start : start + count]
+    place = None
+    if find is not None and 1 <= find <= table.n_rows:
+        found = [find - 1] if positions is None else np.flatnonzero(positions == find - 1)
+        place = int(found[0]) if len(found) else None
+    variables = selectors.variables(table)
+    columns = [store.original(variable) for variable in variables]
+    aside = set(record.from_runs(table.aside.get("rows", ())).tolist())
+    alone = {symbol: set(record.from_runs(runs).tolist()) for symbol, runs in table.aside.get("values", {}).items()}
+    rows = [
+        GridRow(
+            position + 1,
+            [selectors.cell(column, position) for column in columns],
+            [bool(column.reasons[position]) for column in columns],
+            position + 1 in aside,
+            [symbol for symbol, held in alone.items() if position + 1 in held],
+        )
+        for position in page.tolist()
+    ]
+    return Grid(n, start, rows, place)
+
+
+def _order(table: Table, view: View) -> Ints | None:
+    """Row positions of the view; None for all rows in the table's own order. The last few are kept."""
+    if view == View():
+        return None
+    key = (table.pk, table.revision, view)
+    with _lock:
+        if key in _orders:
+            _orders.move_to_end(key)
+            return _orders[key]
+    named = {variable.symbol: variable for variable in selectors.variables(table)}
+    kept = _kept(table, view, named)
+    if view.sort:
+        kept = kept[_ranks(_named(named, view.sort), kept, view.descending)]
+    with _lock:
+        _orders[key] = kept
+        while len(_orders) > _KEPT_ORDERS:
+            _orders.popitem(last=False)
+    return kept
+
+
+def _named(named: dict[str, Variable], symbol: str) -> Column:
+    if symbol not in named:
+        raise InputError(
+            "no-variable", f"The table has no variable {symbol!r}.", where="sort", remedy="Choose another."
+        )
+    return store.original(named[symbol])
+
+
+def _kept(table: Table, view: View, named: dict[str, Variable]) -> Ints:
+    wanted = np.ones(table.n_rows, dtype=bool)
+    if view.set_aside:
+        wanted[:] = False
+        wanted[record.from_runs(table.aside.get("rows", ())) - 1] = True
+    if view.variable:
+        column = _named(named, view.variable)
+        if view.missing:
+            wanted &= column.reasons > 0
+        if view.level is not None:
+            code = column.levels.index(view.level) if view.level in column.levels else -2
+            wanted &= column.codes == code if column.codes is not None else np.zeros(table.n_rows, dtype=bool)
+        if view.low is not None or view.high is not None:
+            if column.numbers is None:
+                raise InputError("not-numeric", f"{column.label} has no numbers to compare.", where="low")
+            wanted &= column.numbers >= (-np.inf if view.low is None else view.low)
+            wanted &= column.numbers <= (np.inf if view.high is None else view.high)
+    return np.flatnonzero(wanted)
+
+
+def _ranks(column: Column, kept: Ints, descending: bool) -> Ints:
+    """The order of the kept rows by a column, rows of equal value in their own order, missing ones last."""
+    values = column.numbers[kept] if column.numbers is not None else column.codes[kept].astype(np.float64)  # type: ignore[index]
+    known = column.reasons[kept] == 0
+    keys = np.where(known, -values if descending else values, np.inf)
+    return np.argsort(keys, kind="stable")

@@ -1,0 +1,38 @@
+import { queryOptions } from "@tanstack/react-query";
+import { body, client } from "./client";
+import { queryKeys } from "./queryKeys";
+import type { components, operations } from "./schema.gen";
+import type { Table } from "./studies";
+
+export type GridRow = components["schemas"]["GridRow"];
+type Asked = NonNullable<operations["server_readings_api_grid"]["parameters"]["query"]>;
+/** Which rows, in which order. */
+export type GridView = Omit<Asked, "start" | "count" | "find">;
+
+export const PAGE = 100;
+
+/** One page of the grid, by its number from 0. */
+export function pageOf(table: Table, view: GridView, page: number) {
+  return queryOptions({
+    queryKey: queryKeys.grid(table.id, table.revision, view, page),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/grid", {
+          params: { path: { table_id: table.id }, query: { ...view, start: page * PAGE, count: PAGE } },
+          signal,
+        }),
+      ),
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  });
+}
+
+/** Where a row stands in a view, from 0; null where it does not. */
+export async function placeOf(table: Table, view: GridView, row: number): Promise<number | null> {
+  const found = await body(
+    client.GET("/api/tables/{table_id}/grid", {
+      params: { path: { table_id: table.id }, query: { ...view, start: 0, count: 1, find: row } },
+    }),
+  );
+  return found.place;
+}
