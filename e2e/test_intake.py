@@ -162,3 +162,28 @@ class Accounts(BrowserCase):
         self.button("Sign in").click()
         expect(self.sentence).to_contain_text("Spread of")
         self.assertEqual(Table.objects.filter(study__owner__username="ada").count(), 5)
+
+
+class Dropping(BrowserCase):
+    def test_a_file_is_dropped_and_left_again_without_a_trace(self):
+        user = self.person()
+        study = create_study(user, "My reefs")
+        self.enter_as(user)
+        self.page.goto(f"/studies/{study.pk}/intake")
+        zone = self.page.get_by_text("Drop a file here, or").locator("xpath=..")
+        data = self.page.evaluate_handle(
+            """() => {
+              const moved = new DataTransfer();
+              moved.items.add(new File(["a;b\\n1;2\\n3;4\\n"], "dropped.csv", { type: "text/csv" }));
+              return moved;
+            }"""
+        )
+        zone.dispatch_event("dragover", {"dataTransfer": data})
+        zone.dispatch_event("drop", {"dataTransfer": data})
+        expect(self.sentence).to_contain_text("Read dropped.csv into My reefs")
+        self.page.keyboard.press("2")  # another stage, and back: what was being looked at is still there
+        self.page.keyboard.press("1")
+        expect(self.sentence).to_contain_text("Read dropped.csv into My reefs")
+        self.button("Leave it").click()
+        expect(self.sentence).to_contain_text("Bring a table into My reefs")
+        self.assertFalse(Table.objects.exists())
