@@ -1,5 +1,6 @@
 """The application as gunicorn serves it."""
 
+import gc
 import os
 from importlib import import_module
 from threading import Thread
@@ -9,5 +10,15 @@ from django.core.wsgi import get_wsgi_application
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
 application = get_wsgi_application()
 
-# Slow to import (seconds), needed by the first reading of normality: be ready before it is asked for.
-Thread(target=import_module, args=("statsmodels.stats.diagnostic",), daemon=True).start()
+
+def _be_ready() -> None:
+    """Import what is slow to import (seconds) before the first reading of normality asks for it.
+
+    What is loaded by then stays for good, so the collector need not look through it again.
+    """
+    import_module("statsmodels.stats.diagnostic")
+    gc.collect()
+    gc.freeze()
+
+
+Thread(target=_be_ready, daemon=True).start()

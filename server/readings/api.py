@@ -23,6 +23,7 @@ from server.readings.schemas import (
     NormalityOut,
     SpreadIn,
     SpreadOut,
+    WholeSpreadIn,
     WithinIn,
     WithinOut,
 )
@@ -39,9 +40,11 @@ def grid(request: HttpRequest, table_id: UUID, asked: Query[GridIn]):
 
 
 @router.get("/tables/{table_id}/readings/spread", response=SpreadOut)
-def spread(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[SpreadIn]):
+def spread(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[WholeSpreadIn]):
     def compute(found, wanted):
-        return selectors.spread(found, options.quantile_definition, options.level, wanted)
+        return selectors.spread(
+            found, options.quantile_definition, options.level, wanted, closed=options.closed, kernel=options.kernel
+        )
 
     return answer(request, table_id, variable, compute, binary=True)
 

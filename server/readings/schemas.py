@@ -59,9 +59,17 @@ class SpreadIn(Schema):
     level: Annotated[float, Field(gt=0.5, lt=1)] = 0.95
 
 
+Kernel = Literal["gaussian", "epanechnikov", "triangular", "uniform", "biweight"]
+
+
+class WholeSpreadIn(SpreadIn):
+    closed: Literal["left", "right"] = "left"
+    kernel: Kernel = "gaussian"
+
+
 class DensityIn(Schema):
     bandwidth: BandwidthIn = "silverman"
-    kernel: Literal["gaussian", "epanechnikov", "triangular", "uniform", "biweight"] = "gaussian"
+    kernel: Kernel = "gaussian"
 
 
 GridOut = schema_of(Grid)

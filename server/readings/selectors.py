@@ -1,7 +1,8 @@
 """Readings: the rows in force, given to the core, and its results with what a reader needs beside them."""
 
+from collections import OrderedDict
 from dataclasses import dataclass, replace
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from heron import density, frequency, groups, normality, quantiles, reading, summary
@@ -43,7 +44,8 @@ class Subject:
 class Spread:
     """The numbers, the box, the normal curve (None without spread) and the points of one variable.
 
-    values, rows: (n_sent,); aside_values, aside_rows: (n_aside,) what is set aside, as it was; rows counted from 1.
+    classes, density: by the usual rules, None where they cannot be had. values, rows: (n_sent,); aside_values,
+    aside_rows: (n_aside,) what is set aside, as it was; rows counted from 1.
     """
 
     subject: Subject
@@ -57,6 +59,8 @@ class Spread:
     n_points: int
     aside_values: Floats
     aside_rows: Ints
+    classes: frequency.Classes | None
+    density: density.Density | None
 
 
 @dataclass(frozen=True)
@@ -111,15 +115,22 @@ class Comparison:
     q3: float
 
 
-def spread(variable: Variable, definition: quantiles.Definition, level: float, wanted: Wanted) -> Spread:
+def spread(
+    variable: Variable,
+    definition: quantiles.Definition,
+    level: float,
+    wanted: Wanted,
+    *,
+    closed: Literal["left", "right"] = "left",
+    kernel: density.Kernel = "gaussian",
+) -> Spread:
     subject, column, used = _numbers(variable)
     assert column.numbers is not None
     wanted.check()
     numbers = summary.summarize(column.numbers, quantile_definition=definition, level=level)
     wanted.check()
     box = groups.box(column.numbers, quantile_definition=definition).groups[0]
-    known = np.flatnonzero(column.reasons == 0)
-    sent = thinning.points(known, box.outlier_rows)
+    sent = _sent(variable, column)
     words = reading.describe(numbers, box)
     shown = tuple(reading.Sentence(said.text, said.rows + 1) for said in words)
     return Spread(
@@ -131,9 +142,41 @@ def spread(variable: Variable, definition: quantiles.Definition, level: float, w
         _normal_curve(numbers),
         column.numbers[sent],
         sent + 1,
-        known.size,
+        used.n,
         *_aside(variable),
+        *_usual_pictures(variable, closed, kernel, wanted),
     )
+
+
+_samples: OrderedDict[tuple[int, int], Ints] = OrderedDict()
+_KEPT_SAMPLES = 64
+
+
+def _sent(variable: Variable, column: Column) -> Ints:
+    """The positions of the rows that are sent as points, the same for every picture of the variable."""
+    key = (variable.pk, variable.table.revision)
+    found = _samples.get(key)
+    if found is None:
+        beyond = groups.box(column.numbers).groups[0].outlier_rows
+        found = _samples[key] = thinning.points(np.flatnonzero(column.reasons == 0), beyond)
+        while len(_samples) > _KEPT_SAMPLES:
+            _samples.popitem(last=False)
+    return found
+
+
+def _usual_pictures(
+    variable: Variable, closed: Literal["left", "right"], kernel: density.Kernel, wanted: Wanted
+) -> tuple[frequency.Classes | None, density.Density | None]:
+    """Classes and curve as they are first shown; where one cannot be had, its own question says why."""
+    wanted.check()
+    try:
+        counted = classes(variable, closed=closed)[2]
+    except InputError:
+        return None, None
+    try:
+        return counted, density_curve(variable, "silverman", kernel)[2]
+    except InputError:
+        return counted, None
 
 
 def _aside(variable: Variable) -> tuple[Floats, Ints]:
@@ -160,13 +203,13 @@ def classes(variable: Variable, **options: Any) -> tuple[Subject, Used, frequenc
     subject, column, used = _numbers(variable, (*NUMBER_KINDS, "date-time"))
     if any(options.get(name) is not None for name in ("rule", "count", "width", "boundaries")):
         return subject, used, frequency.classify(column.numbers, **options)
-    whole = frequency.classify(column.numbers, **{**options, "rule": "integers"})
     if column.kind in ("count", "ordered"):
-        return subject, used, whole
+        return subject, used, frequency.classify(column.numbers, **{**options, "rule": "integers"})
     usual = frequency.classify(column.numbers, **{**options, "rule": "freedman-diaconis"})
     # Classes narrower than the step in which the values were recorded would be a comb of empty ones.
-    narrow = column.kind == "continuous" and column.decimals == 0 and (usual.width or 1) < 1
-    return subject, used, whole if narrow else usual
+    if column.kind == "continuous" and column.decimals == 0 and (usual.width or 1) < 1:
+        usual = frequency.classify(column.numbers, **{**options, "rule": "integers"})
+    return subject, used, usual
 
 
 def within(variable: Variable, low: float, high: float, closed: str) -> Within:
@@ -218,9 +261,7 @@ def normality_reading(variable: Variable, level: float, wanted: Wanted) -> Norma
         plot, reason = normality.qq(column.numbers, level=level), ""
     except InputError as error:
         return NormalityReading(subject, used, check, None, error.problem)
-    box = groups.box(column.numbers).groups[0]
-    sent = thinning.points(np.flatnonzero(column.reasons == 0), box.outlier_rows)
-    return NormalityReading(subject, used, check, _for_screen(plot, sent), reason)
+    return NormalityReading(subject, used, check, _for_screen(plot, _sent(variable, column)), reason)
 
 
 def counts(variable: Variable) -> tuple[Subject, Used, frequency.ValueCounts]:

@@ -12,6 +12,7 @@ from heron import intake
 
 from server.accounts.models import User
 from server.readings import delivery
+from server.readings import selectors as readings
 from server.studies import services, store
 from server.studies.models import Study, Table
 
@@ -76,6 +77,7 @@ class StudyCase(TestCase):
         # A test that is rolled back leaves a revision that the next one reaches by another way.
         store._cache.__init__()
         delivery._answers.clear()
+        readings._samples.clear()
 
     def reading(self, name: str, variable: str, table: Table | None = None, **options: Any) -> Any:
         response = self.client.get(self.address(name, table), {"variable": variable, **options})

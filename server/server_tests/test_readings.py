@@ -46,6 +46,18 @@ class Readings(StudyCase):
         np.testing.assert_array_equal(found["qq"]["ordered"], plot.ordered[:29])
         np.testing.assert_array_equal(found["qq"]["rows"], plot.rows[:29] + 1)
 
+    def test_the_first_look_brings_the_usual_classes_and_curve(self):
+        found = self.reading("spread", "mass", closed="right", kernel="uniform")
+        alone = self.reading("classes", "mass", closed="right")["classes"]
+        self.assertEqual(
+            (found["classes"]["counts"].tolist(), found["classes"]["rule"]), (alone["counts"], alone["rule"])
+        )
+        curve = self.reading("density", "mass", kernel="uniform")["density"]
+        np.testing.assert_array_equal(found["density"]["density"], curve["density"])
+        flat = stored_in(self.study, "flat\n5\n5\n5\n5\n", "Flat", kinds={"flat": "continuous"})
+        same = self.reading("spread", "flat", flat)
+        self.assertEqual((same["classes"]["counts"].tolist(), same["density"]), ([4], None))
+
     def test_the_usual_classes_suit_the_kind(self):
         eggs = self.reading("classes", "eggs")["classes"]
         self.assertEqual((eggs["rule"], eggs["boundaries"][0]), ("integers", -0.5))

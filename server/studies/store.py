@@ -12,6 +12,7 @@ from heron import record
 from heron.checks import Ints
 from heron.columns import Column
 
+from server.problems import Refusal
 from server.studies.models import Chunk, Table, Variable
 
 ROWS_PER_CHUNK = 65_536
@@ -111,7 +112,10 @@ def original(variable: Variable) -> Column:
     cached = _cache.get(key)
     if cached is None:
         chunks = Chunk.objects.filter(variable=variable).order_by("position").values_list("data")
-        cached = decode(variable, fetch_bytes(chunks))
+        found = fetch_bytes(chunks)
+        if not found:  # the table was removed while its variable was being looked up
+            raise Refusal(404, "not-found", "There is no such thing here.", remedy="Go back to your studies.")
+        cached = decode(variable, found)
         _cache.put(key, cached)
     return cached
 

@@ -39,11 +39,12 @@ const drawable = (numbers: (number | null)[]): number[] => numbers.map((number) 
 
 const steady = { staleTime: Number.POSITIVE_INFINITY, gcTime: 300_000, retry: false } as const;
 
+/** The first look at a variable; its usual classes and curve become known answers of their own. */
 export function spreadOf(table: Table, variable: string, asked: SpreadAsked) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "spread", variable, asked),
-    queryFn: async ({ signal, meta }) =>
-      unpack<Schemas["Spread"]>(
+    queryFn: async ({ signal, meta, client: queries }) => {
+      const found = unpack<Schemas["Spread"]>(
         (await body(
           client.GET("/api/tables/{table_id}/readings/spread", {
             params: { path: { table_id: table.id }, query: { variable, ...asked } },
@@ -52,9 +53,27 @@ export function spreadOf(table: Table, variable: string, asked: SpreadAsked) {
             ...binary,
           }),
         )) as ArrayBuffer,
-      ),
+      );
+      const { closed, kernel } = asked;
+      if (found.classes) {
+        queries.setQueryData(classesOf(table, variable, { closed }).queryKey, listed(found.classes));
+      }
+      if (found.density) queries.setQueryData(densityOf(table, variable, { kernel }).queryKey, found.density);
+      return found;
+    },
     ...steady,
   });
+}
+
+function listed(classes: NonNullable<Spread["classes"]>): Classes {
+  return {
+    ...classes,
+    boundaries: Array.from(classes.boundaries),
+    counts: Array.from(classes.counts),
+    percents: Array.from(classes.percents),
+    densities: Array.from(classes.densities),
+    cumulative_counts: Array.from(classes.cumulative_counts),
+  };
 }
 
 export function classesOf(table: Table, variable: string, asked: ClassesAsked) {

@@ -540,6 +540,35 @@ export interface components {
             /** Sheet */
             sheet?: string | null;
         };
+        /** Classes */
+        Classes: {
+            /** Above */
+            above: number;
+            /** Below */
+            below: number;
+            boundaries: components["schemas"]["Array"];
+            /**
+             * Closed
+             * @enum {string}
+             */
+            closed: "left" | "right";
+            counts: components["schemas"]["Array"];
+            cumulative_counts: components["schemas"]["Array"];
+            densities: components["schemas"]["Array"];
+            /** N */
+            n: number;
+            /** N Missing */
+            n_missing: number;
+            percents: components["schemas"]["Array"];
+            /** Rule */
+            rule: string;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            /** Width */
+            width: number | null;
+        };
         /** ClassesIn */
         ClassesIn: {
             /**
@@ -1074,6 +1103,8 @@ export interface components {
             aside_rows: components["schemas"]["Array"];
             aside_values: components["schemas"]["Array"];
             box: components["schemas"]["Box"];
+            classes: components["schemas"]["Classes"] | null;
+            density: components["schemas"]["Density"] | null;
             /** N Points */
             n_points: number;
             normal: components["schemas"]["NormalCurve"] | null;
@@ -1312,6 +1343,32 @@ export interface components {
             symbol: string;
             /** Unit */
             unit: string;
+        };
+        /** WholeSpreadIn */
+        WholeSpreadIn: {
+            /**
+             * Closed
+             * @default left
+             * @enum {string}
+             */
+            closed: "left" | "right";
+            /**
+             * Kernel
+             * @default gaussian
+             * @enum {string}
+             */
+            kernel: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Quantile Definition
+             * @default 7
+             * @enum {unknown}
+             */
+            quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
         };
         /** Within */
         Within: {
@@ -1998,6 +2055,8 @@ export interface operations {
                 variable: string;
                 quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
                 level?: number;
+                closed?: "left" | "right";
+                kernel?: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
             };
             header?: never;
             path: {

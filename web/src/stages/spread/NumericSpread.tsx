@@ -20,7 +20,7 @@ import { Stack } from "./Stack";
 import { domainOf } from "./stackLayout";
 import { TakeAway } from "./TakeAway";
 import { useFollowing, useSteady } from "./useFollowing";
-import { LAYERS, setsNoClasses, type useSpreadChoices } from "./useSpreadChoices";
+import { firstLook, isUsual, LAYERS, setsNoClasses, type useSpreadChoices } from "./useSpreadChoices";
 
 type NumericSpreadProps = ReturnType<typeof useSpreadChoices> & { table: Table; variable: Variable };
 
@@ -33,9 +33,14 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
   const [held, setHeld] = useState<{ classes?: WidthChoice; bandwidth?: number }>({});
   const askedClasses = held.classes ? { ...held.classes, closed: choices.classes.closed } : choices.classes;
   const askedDensity = held.bandwidth ? { ...choices.density, bandwidth: held.bandwidth } : choices.density;
-  const spread = useSteady(spreadOf(table, symbol, { quantile_definition: choices.definition }));
-  const classes = useFollowing(askedClasses, (asked) => classesOf(table, symbol, asked));
-  const density = useFollowing(askedDensity, (asked) => densityOf(table, symbol, asked));
+  const spread = useSteady(spreadOf(table, symbol, firstLook(choices)));
+  const looked = spread.data !== undefined && !spread.isPlaceholderData;
+  const classes = useFollowing(askedClasses, looked || !isUsual(askedClasses), (asked) =>
+    classesOf(table, symbol, asked),
+  );
+  const density = useFollowing(askedDensity, looked || askedDensity.bandwidth !== undefined, (asked) =>
+    densityOf(table, symbol, asked),
+  );
   const normality = useSteady(normalityOf(table, symbol));
 
   const selected = useSelectedRows(table.id);

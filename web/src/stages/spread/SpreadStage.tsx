@@ -28,7 +28,7 @@ export function SpreadStage() {
     <div className="flex h-full min-h-0 flex-col px-4.5 pb-3.5">
       <div className="flex min-h-[56px] flex-wrap items-center justify-between gap-x-6 gap-y-1 py-2">
         <Sentence table={table} variable={variable} definition={choices.definition} change={change} />
-        <UsedRows table={table} variable={variable} definition={choices.definition} />
+        <UsedRows table={table} variable={variable} choices={choices} />
       </div>
       <div key={`${table.id} ${variable.symbol} ${theme}`} className="stage-grid">
         {isNumeric(variable) ? (

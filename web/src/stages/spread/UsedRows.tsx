@@ -4,16 +4,16 @@ import type { Table, Variable } from "../../api/studies";
 import { isNumeric, missingWords } from "../../words/kinds";
 import { counted, whole } from "../../words/numbers";
 import { useMarkSelection } from "../useMarkSelection";
-import type { SpreadChoices } from "./useSpreadChoices";
+import { firstLook, type SpreadChoices } from "./useSpreadChoices";
 
-type UsedRowsProps = { table: Table; variable: Variable; definition: SpreadChoices["definition"] };
+type UsedRowsProps = { table: Table; variable: Variable; choices: SpreadChoices };
 
 /** How many rows the reading uses, how many are missing or set aside; each count opens the list of those rows. */
-export function UsedRows({ table, variable, definition }: UsedRowsProps) {
+export function UsedRows({ table, variable, choices }: UsedRowsProps) {
   const onSelect = useMarkSelection(table, variable.symbol);
   const numeric = isNumeric(variable);
   const spread = useQuery({
-    ...spreadOf(table, variable.symbol, { quantile_definition: definition }),
+    ...spreadOf(table, variable.symbol, firstLook(choices)),
     enabled: numeric,
   });
   const counts = useQuery({ ...countsOf(table, variable.symbol), enabled: !numeric && variable.kind !== "date-time" });

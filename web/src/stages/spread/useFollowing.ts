@@ -7,11 +7,12 @@ import { useEffect, useState } from "react";
  */
 export function useFollowing<Asked, Found, Key extends readonly unknown[]>(
   wanted: Asked,
+  enabled: boolean,
   reading: (asked: Asked) => UseQueryOptions<Found, Error, Found, Key>,
 ) {
   const [asked, setAsked] = useState(wanted);
   const options = reading(asked);
-  const query = useSteady(options);
+  const query = useSteady({ ...options, enabled });
   const changed = JSON.stringify(asked) !== JSON.stringify(wanted);
   useEffect(() => {
     if (changed && !query.isFetching) setAsked(wanted);

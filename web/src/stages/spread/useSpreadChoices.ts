@@ -1,6 +1,6 @@
 import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
-import type { ClassesAsked, Definition, DensityAsked } from "../../api/readings";
+import type { ClassesAsked, Definition, DensityAsked, SpreadAsked } from "../../api/readings";
 
 export const LAYERS = ["classes", "density", "normal", "box", "fences", "points"] as const;
 export type Layer = (typeof LAYERS)[number];
@@ -57,6 +57,15 @@ function read(query: URLSearchParams): SpreadChoices {
         : (([1, 2, 3, 4, 5, 6, 8, 9] as const).find((d) => String(d) === definition) ?? 7),
   };
 }
+
+/** What the first look at a variable is asked with. */
+export function firstLook({ definition, classes, density }: SpreadChoices): SpreadAsked {
+  return { quantile_definition: definition, closed: classes.closed, kernel: density.kernel };
+}
+
+/** Whether classes, or the curve, are the usual ones that the first look brings. */
+export const isUsual = ({ rule, count, width, start }: ClassesAsked) =>
+  [rule, count, width, start].every((choice) => choice === undefined || choice === null);
 
 export type Change = Record<string, string | number | null | undefined>;
 
