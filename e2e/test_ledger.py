@@ -78,6 +78,26 @@ class SettingAside(BrowserCase):
         self.button("Take away").click()
         expect(self.page.get_by_role("dialog")).to_contain_text("n = 408, 8 set aside")
 
+    def test_a_variable_is_described_and_its_density_kept_within_its_bound(self):
+        self.open_demo_table()
+        self.button("describe").click()
+        dialog = self.page.get_by_role("dialog")
+        dialog.get_by_label("Label").fill("wet mass")
+        dialog.get_by_label("Cannot be below").fill("0")
+        dialog.get_by_role("button", name="Keep").click()
+        expect(self.sentence).to_contain_text("Spread of wet mass (g)")
+        expect(self.page.get_by_role("navigation", name="Variables")).to_contain_text("wet mass")
+        self.button("Take away").click()
+        expect(self.page.get_by_role("dialog")).to_contain_text("turned back at 0 g")
+        self.page.keyboard.press("Escape")
+        self.button("describe").click()
+        dialog.get_by_label("Cannot be below").fill("5")
+        dialog.get_by_role("button", name="Keep").click()
+        expect(self.page.get_by_role("alert")).to_contain_text("values lie beyond the declared bounds")
+        self.page.keyboard.press("Control+z")
+        expect(self.page.get_by_role("alert")).to_have_count(0)
+        expect(self.ledger).to_contain_text("Described wet mass: label wet mass, not below 0")
+
     def test_two_tabs_on_one_table(self):
         self.open_demo_table()
         self.reading.get_by_role("button", name="row 390").click()

@@ -6,7 +6,7 @@ from itertools import pairwise
 import numpy as np
 from heron import intake, summary
 from heron.errors import InputError
-from heron.record import Decision, aside_after, from_runs, replay, standing, to_runs, undone_last
+from heron.record import Decision, aside_after, described_after, from_runs, replay, standing, to_runs, undone_last
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -50,6 +50,17 @@ class SettingAside(unittest.TestCase):
         both = [entry(1, "set-aside", [2]), entry(2, "put-back", [2])]
         self.assertEqual(replay(both[:1], TABLE)["mass"].missing_counts, {"set aside": 1})
         self.assertEqual(replay(both, TABLE)["mass"].missing_counts, {"n/r": 1})
+
+    def test_variables_are_described_and_the_words_taken_back(self):
+        first = Decision(1, "describe", variable="mass", changes={"label": "wet mass", "lower": 0.0})
+        second = Decision(2, "describe", variable="mass", changes={"unit": "g", "label": "mass, wet"})
+        said = [first, second]
+        self.assertEqual(described_after(said), {"mass": {"label": "mass, wet", "unit": "g", "lower": 0.0}})
+        column = replay(said, TABLE)["mass"]
+        self.assertEqual((column.label, column.unit), ("mass, wet", "g"))
+        undone = [*said, entry(3, "undo", of=2)]
+        self.assertEqual(described_after(undone), {"mass": {"label": "wet mass", "lower": 0.0}})
+        self.assertEqual((aside_after(undone).rows, undone_last(undone)), ((), 2))
 
     def test_what_the_table_does_not_have_is_refused(self):
         for wrong in (entry(1, "set-aside", [7]), entry(1, "set-aside", [0]), entry(1, "set-aside", [1], "width")):

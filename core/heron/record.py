@@ -1,4 +1,4 @@
-"""Decisions on a table, in order, and what follows from them: the rows and values that are set aside."""
+"""Decisions on a table, in order, and what follows: what is set aside, and how variables are described."""
 
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, field, replace
@@ -11,20 +11,23 @@ from heron.checks import Ints
 from heron.columns import Table
 from heron.errors import InputError
 
-Kind = Literal["set-aside", "put-back", "undo", "redo"]
+Kind = Literal["set-aside", "put-back", "describe", "undo", "redo"]
+Description = dict[str, str | float | None]
 Runs = tuple[tuple[int, int], ...]
 
 
 @dataclass(frozen=True)
 class Decision:
     """One entry of the ledger. rows: runs of row numbers (from 1, both ends belong); variable: the symbol whose values
-    are meant, "" for whole rows; of: for undo and redo, the number of the entry that is taken back or made again."""
+    are meant, "" for whole rows; changes: for describe, what the variable is said to be (label, unit, lower, upper,
+    note); of: for undo and redo, the number of the entry that is taken back or made again."""
 
     number: int
     kind: Kind
     rows: Runs = ()
     variable: str = ""
     of: int = 0
+    changes: Description = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -53,14 +56,14 @@ def from_runs(runs: Iterable[Sequence[int]]) -> Ints:
 
 
 def standing(decisions: Sequence[Decision]) -> tuple[Decision, ...]:
-    """The decisions that stand: set-aside and put-back entries that were not undone, or were made again."""
+    """The decisions that stand: those that were not undone, or were made again."""
     undone: set[int] = set()
     for decision in decisions:
         if decision.kind == "undo":
             undone.add(decision.of)
         elif decision.kind == "redo":
             undone.discard(decision.of)
-    return tuple(d for d in decisions if d.kind in ("set-aside", "put-back") and d.number not in undone)
+    return tuple(d for d in decisions if d.kind not in ("undo", "redo") and d.number not in undone)
 
 
 def undone_last(decisions: Sequence[Decision]) -> int | None:
@@ -81,6 +84,8 @@ def aside_after(decisions: Sequence[Decision]) -> Aside:
     rows: NDArray[np.int64] = np.empty(0, dtype=np.int64)
     values: dict[str, NDArray[np.int64]] = {}
     for decision in standing(decisions):
+        if decision.kind == "describe":
+            continue
         named = from_runs(decision.rows)
         before = values.get(decision.variable, np.empty(0, dtype=np.int64)) if decision.variable else rows
         after = np.union1d(before, named) if decision.kind == "set-aside" else np.setdiff1d(before, named)
@@ -91,8 +96,18 @@ def aside_after(decisions: Sequence[Decision]) -> Aside:
     return Aside(to_runs(rows), {symbol: to_runs(held) for symbol, held in sorted(values.items()) if held.size})
 
 
+def described_after(decisions: Sequence[Decision]) -> dict[str, Description]:
+    """What each variable is said to be, by symbol, later words over earlier ones."""
+    said: dict[str, Description] = {}
+    for decision in standing(decisions):
+        if decision.kind == "describe":
+            said[decision.variable] = said.get(decision.variable, {}) | decision.changes
+    return said
+
+
 def replay(decisions: Sequence[Decision], original: Table) -> Table:
-    """Return the original table with what the decisions set aside marked as missing, by the code "set aside".
+    """Return the original table with what the decisions set aside marked as missing, by the code "set aside", and
+    with the labels and units that they gave.
 
     Raises: InputError where a decision names a row or variable that the table does not have.
     """
@@ -112,9 +127,11 @@ def replay(decisions: Sequence[Decision], original: Table) -> Table:
                 f"Entry {decision.number} names {decision.variable!r}, which the table does not have.",
                 where="variable",
             )
-    aside = aside_after(decisions)
-    columns = {
-        symbol: column.set_aside(np.union1d(from_runs(aside.rows), from_runs(aside.values.get(symbol, ()))) - 1)
-        for symbol, column in original.columns.items()
-    }
+    aside, said = aside_after(decisions), described_after(decisions)
+    columns = {}
+    for symbol, column in original.columns.items():
+        gone = np.union1d(from_runs(aside.rows), from_runs(aside.values.get(symbol, ()))) - 1
+        own = said.get(symbol, {})
+        label, unit = str(own.get("label", column.label)), str(own.get("unit", column.unit))
+        columns[symbol] = replace(column.set_aside(gone), label=label, unit=unit)
     return replace(original, columns=columns)

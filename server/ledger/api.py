@@ -4,7 +4,7 @@ from django.http import HttpRequest
 from ninja import Router
 
 from server.ledger import selectors, services
-from server.ledger.schemas import DecisionIn, LedgerOut, RevisionIn, ledger_out
+from server.ledger.schemas import DecisionIn, DescribeIn, LedgerOut, RevisionIn, ledger_out
 from server.studies.selectors import table as find_table
 
 router = Router(tags=["ledger"])
@@ -19,6 +19,14 @@ def ledger(request: HttpRequest, table_id: UUID):
 def decide(request: HttpRequest, table_id: UUID, decision: DecisionIn):
     table = find_table(request.user, table_id)
     services.decide(request.user, table, services.Asked(**decision.model_dump()))
+    return ledger_out(selectors.entries(table))
+
+
+@router.post("/tables/{table_id}/ledger/describe", response=LedgerOut)
+def describe(request: HttpRequest, table_id: UUID, said: DescribeIn):
+    table = find_table(request.user, table_id)
+    changes = said.changes.model_dump(exclude_unset=True)
+    services.describe(request.user, table, said.variable, changes, said.revision)
     return ledger_out(selectors.entries(table))
 
 

@@ -12,6 +12,7 @@ class Entry(models.Model):
     class Kind(models.TextChoices):
         SET_ASIDE = "set-aside"
         PUT_BACK = "put-back"
+        DESCRIBE = "describe"
         UNDO = "undo"
         REDO = "redo"
 
@@ -22,6 +23,7 @@ class Entry(models.Model):
     rows = models.JSONField(default=list)  # runs of row numbers, both ends belong
     n_rows = models.PositiveIntegerField(default=0)
     variable = models.CharField(max_length=60, blank=True)
+    changes = models.JSONField(default=dict)  # for describe: label, unit, lower, upper, note
     of = models.PositiveIntegerField(default=0)
     reason = models.TextField(blank=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")

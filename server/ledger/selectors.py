@@ -11,6 +11,13 @@ def entries(table: Table) -> list[Entry]:
 def decisions(found: list[Entry]) -> list[Decision]:
     """The entries as the core replays them."""
     return [
-        Decision(entry.number, entry.kind, tuple((a, b) for a, b in entry.rows), entry.variable, entry.of)  # type: ignore[arg-type]
+        Decision(
+            entry.number,
+            entry.kind,  # type: ignore[arg-type]
+            tuple((a, b) for a, b in entry.rows),
+            entry.variable,
+            entry.of,
+            entry.changes,
+        )
         for entry in found
     ]

@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Any
 
 from django.db import transaction
 from heron import record
@@ -39,6 +40,21 @@ def decide(user: User, table: Table, asked: Asked) -> Entry:
     if asked.kind == Entry.Kind.SET_ASIDE and not asked.reason.strip():
         raise Refusal(422, "no-reason", "A reason is needed.", where="reason", remedy="Say why, in a word or two.")
     return _add(user, locked, kind=asked.kind, rows=runs, variable=asked.variable, reason=asked.reason.strip())
+
+
+@transaction.atomic
+def describe(user: User, table: Table, variable: str, changes: dict[str, Any], revision: int) -> Entry:
+    """Say what a variable is: its label, unit, the bounds of what it can be, a note."""
+    locked = _locked(user, table, revision)
+    if not locked.variables.filter(symbol=variable).exists():
+        raise Refusal(422, "no-variable", f"The table has no variable {variable!r}.", where="variable")
+    if not changes:
+        raise Refusal(422, "no-change", "Nothing was changed.", remedy="Change a word or a bound first.")
+    said = {**locked.described.get(variable, {}), **changes}
+    low, high = said.get("lower"), said.get("upper")
+    if low is not None and high is not None and not low < high:
+        raise Refusal(422, "bounds-order", "The lower bound must lie below the upper one.", where="lower")
+    return _add(user, locked, kind=Entry.Kind.DESCRIBE, variable=variable, changes=changes)
 
 
 @transaction.atomic
@@ -82,7 +98,15 @@ def _locked(user: User, table: Table, revision: int) -> Table:
 
 
 def _add(
-    user: User, table: Table, *, kind: str, rows: record.Runs = (), variable: str = "", reason: str = "", of: int = 0
+    user: User,
+    table: Table,
+    *,
+    kind: str,
+    rows: record.Runs = (),
+    variable: str = "",
+    reason: str = "",
+    of: int = 0,
+    changes: dict[str, Any] | None = None,
 ) -> Entry:
     found = selectors.entries(table)
     entry = Entry.objects.create(
@@ -93,13 +117,16 @@ def _add(
         n_rows=record.from_runs(rows).size,
         variable=variable,
         of=of,
+        changes=changes or {},
         reason=reason,
         author=user,
         revision_before=table.revision,
         revision_after=table.revision + 1,
     )
-    aside = record.aside_after(selectors.decisions([*found, entry]))
-    held = {"rows": aside.rows, "values": aside.values} if aside.rows or aside.values else {}
-    table.aside, table.revision = held, table.revision + 1
-    table.save(update_fields=["aside", "revision"])
+    decisions = selectors.decisions([*found, entry])
+    aside = record.aside_after(decisions)
+    table.aside = {"rows": aside.rows, "values": aside.values} if aside.rows or aside.values else {}
+    table.described = record.described_after(decisions)
+    table.revision += 1
+    table.save(update_fields=["aside", "described", "revision"])
     return entry

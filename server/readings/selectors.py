@@ -37,6 +37,8 @@ class Subject:
     unit: str
     kind: str
     decimals: int | None
+    lower: float | None
+    upper: float | None
     revision: int
 
 
@@ -249,7 +251,9 @@ def density_curve(
     variable: Variable, bandwidth: float | density.BandwidthRule, kernel: density.Kernel
 ) -> tuple[Subject, Used, density.Density]:
     subject, column, used = _numbers(variable)
-    return subject, used, density.estimate(column.numbers, bandwidth=bandwidth, kernel=kernel)
+    low, high = variable.lower, variable.upper
+    curve = density.estimate(column.numbers, bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
+    return subject, used, curve
 
 
 def normality_reading(variable: Variable, level: float, wanted: Wanted) -> NormalityReading:
@@ -309,8 +313,16 @@ def _numbers(variable: Variable, kinds: tuple[str, ...] = NUMBER_KINDS) -> tuple
 
 
 def _subject(variable: Variable) -> Subject:
-    revision = variable.table.revision
-    return Subject(variable.symbol, variable.label, variable.unit, variable.kind, variable.decimals, revision)
+    return Subject(
+        variable.symbol,
+        variable.label,
+        variable.unit,
+        variable.kind,
+        variable.decimals,
+        variable.lower,
+        variable.upper,
+        variable.table.revision,
+    )
 
 
 def _used(variable: Variable) -> Used:

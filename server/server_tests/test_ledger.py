@@ -120,6 +120,43 @@ class Deciding(StudyCase):
             if column.numbers is not None:
                 self.assertEqual(column.numbers.tobytes(), replayed[symbol].numbers.tobytes())
 
+    def describe(self, revision=None, **changes):
+        fresh = Table.objects.get(pk=self.table.pk)
+        body = {"variable": "mass", "changes": changes, "revision": revision or fresh.revision}
+        address = f"/api/tables/{self.table.pk}/ledger/describe"
+        return self.client.post(address, body, content_type="application/json")
+
+    def test_a_variable_is_described_and_everything_says_so(self):
+        self.assertEqual(self.describe(label="wet mass", unit="mg", note="in the shell").status_code, 200)
+        found = self.reading("spread", "mass")["subject"]
+        self.assertEqual((found["label"], found["unit"]), ("wet mass", "mg"))
+        variable = self.client.get(f"/api/tables/{self.table.pk}").json()["variables"][1]
+        self.assertEqual((variable["label"], variable["note"], variable["lower"]), ("wet mass", "in the shell", None))
+        self.assertTrue(
+            self.client.get(f"/api/tables/{self.table.pk}/file?form=csv").content.startswith(b"tray,wet mass (mg)")
+        )
+        self.decide(path="/undo")
+        self.assertEqual(self.reading("spread", "mass")["subject"]["label"], "mass")
+
+    def test_a_density_does_not_leak_past_a_declared_bound(self):
+        self.assertLess(self.reading("spread", "mass")["density"]["x"][0], 0)
+        self.describe(lower=0)
+        bounded = self.reading("density", "mass")["density"]
+        self.assertEqual(bounded["x"][0], 0)
+        area = np.sum((bounded["density"][1:] + bounded["density"][:-1]) / 2 * np.diff(bounded["x"]))
+        self.assertAlmostEqual(area, 1, places=3)
+        self.describe(lower=2)
+        said = self.assert_problem(self.client.get(self.address("density"), {"variable": "mass"}), 422, "beyond-bound")
+        self.assertEqual(said["rows"], [1, 2, 3, 4])
+        self.assert_problem(self.describe(upper=1), 422, "bounds-order")
+        self.describe(lower=None)
+        self.assertLess(self.reading("density", "mass")["density"]["x"][0], 0)
+
+    def test_descriptions_are_refused_in_words(self):
+        self.assert_problem(self.describe(), 422, "no-change")
+        self.assert_problem(self.describe(label=""), 422, "invalid-request")
+        self.assert_problem(self.describe(label="x", revision=9), 409, "changed-meanwhile")
+
     def test_entries_cannot_be_changed_behind_the_ledgers_back(self):
         self.decide()
         with connection.cursor() as cursor:

@@ -26,6 +26,7 @@ class Strangers(StudyCase):
             ("get", f"{table}/grid"),
             ("post", f"{table}/ledger"),
             ("post", f"{table}/ledger/undo"),
+            ("post", f"{table}/ledger/describe"),
             ("post", f"{table}/ledger/redo"),
         ]
 
@@ -34,6 +35,7 @@ class Strangers(StudyCase):
         for method, address in self.addresses():
             with self.subTest(f"{method} {address}"):
                 body = {"text": "a\n1", "name": "x", "choices": {}, "kind": "put-back", "rows": [1], "revision": 1}
+                body |= {"variable": "mass", "changes": {}}
                 extra = {"data": body, "content_type": "application/json"} if method == "post" else {}
                 self.assertEqual(getattr(stranger, method)(address, **extra).status_code, 404)
         self.assertEqual(stranger.get("/api/studies").json(), [])

@@ -62,6 +62,8 @@ class Table(models.Model):
     revision = models.PositiveIntegerField(default=1)
     # What the ledger's entries leave set aside: {"rows": runs, "values": {symbol: runs}}, runs of row numbers.
     aside = models.JSONField(default=dict)
+    # What the ledger says of variables, over what their file said: {symbol: {label, unit, lower, upper, note}}.
+    described = models.JSONField(default=dict)
     source = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="tables")
     created = models.DateTimeField(auto_now_add=True)
 
@@ -81,6 +83,9 @@ class Variable(models.Model):
     missing_counts = models.JSONField(default=dict)
     n_missing = models.PositiveIntegerField(default=0)
     decimals = models.PositiveSmallIntegerField(null=True)
+    lower = models.FloatField(null=True)  # bounds of what the variable can be
+    upper = models.FloatField(null=True)
+    note = models.TextField(blank=True)
     shape = models.JSONField(default=list)  # heights from 0 to 1 for the small picture beside the name
 
     class Meta:

@@ -42,6 +42,9 @@ class VariableOut(Schema):
     missing_counts: dict[str, int]
     n_missing: int
     decimals: int | None
+    lower: float | None
+    upper: float | None
+    note: str
     shape: list[float]
 
 
@@ -151,6 +154,9 @@ def _variable_out(variable: Variable) -> VariableOut:
         missing_counts=variable.missing_counts,
         n_missing=variable.n_missing,
         decimals=variable.decimals,
+        lower=variable.lower,
+        upper=variable.upper,
+        note=variable.note,
         shape=variable.shape,
     )
 
@@ -165,7 +171,7 @@ def table_out(table: Table) -> TableOut:
         source=table.source.name,
         source_sha256=table.source.sha256,
         n_aside=record.from_runs(table.aside.get("rows", ())).size,
-        variables=[_variable_out(variable) for variable in table.variables.all()],
+        variables=[_variable_out(variable) for variable in selectors.variables(table)],
     )
 
 
@@ -210,6 +216,9 @@ def preview_out(upload: Upload, read: Intake, whole: bool) -> PreviewOut:
                 missing_counts=column.missing_counts,
                 n_missing=column.n_missing,
                 decimals=column.decimals,
+                lower=None,
+                upper=None,
+                note="",
                 shape=shape(column),
             )
             for column in columns

@@ -39,7 +39,7 @@ def variable(user: User, table_id: UUID, symbol: str) -> Variable:
         raise Refusal(
             404, "no-variable", f"{name} has no variable {symbol!r}.", where="variable", remedy="Choose another."
         )
-    return found
+    return _as_described(found)
 
 
 def upload(user: User, upload_id: UUID) -> Upload:
@@ -79,7 +79,15 @@ def variables(table: Table) -> list[Variable]:
     found = list(table.variables.all())
     for variable in found:
         variable.table = table
+        _as_described(variable)
     return found
+
+
+def _as_described(variable: Variable) -> Variable:
+    """The variable with what the ledger says of it; for reading, never saved."""
+    for name, said in variable.table.described.get(variable.symbol, {}).items():
+        setattr(variable, name, said)
+    return variable
 
 
 def rows(table: Table, numbers: list[int]) -> list[list[str]]:

@@ -2,6 +2,7 @@
 
 from collections import OrderedDict
 from collections.abc import Iterator
+from dataclasses import replace
 from threading import Lock
 
 import numpy as np
@@ -110,6 +111,8 @@ def original(variable: Variable) -> Column:
     """The variable's values as they were stored."""
     key = (variable.pk, 0)
     cached = _cache.get(key)
+    if cached is not None and (cached.label, cached.unit) != (variable.label, variable.unit):
+        return replace(cached, label=variable.label, unit=variable.unit)
     if cached is None:
         chunks = Chunk.objects.filter(variable=variable).order_by("position").values_list("data")
         found = fetch_bytes(chunks)

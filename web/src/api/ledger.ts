@@ -51,6 +51,19 @@ export const useDecide = (table: Table | undefined) =>
     body(client.POST("/api/tables/{table_id}/ledger", { ...path(on), body: { ...asked, revision: on.revision } })),
   );
 
+type Changes = Schemas["DescribeIn"]["changes"];
+
+/** What is left out of the changes stays as it is. */
+export const useDescribe = (table: Table | undefined) =>
+  useDeciding(table, (on, { variable, changes }: { variable: string; changes: Partial<Changes> }) =>
+    body(
+      client.POST("/api/tables/{table_id}/ledger/describe", {
+        ...path(on),
+        body: { variable, changes: changes as Changes, revision: on.revision },
+      }),
+    ),
+  );
+
 export const useUndo = (table: Table | undefined) =>
   useDeciding<void>(table, (on) =>
     body(client.POST("/api/tables/{table_id}/ledger/undo", { ...path(on), body: { revision: on.revision } })),

@@ -245,6 +245,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/ledger/describe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Describe */
+        post: operations["server_ledger_api_describe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/ledger/redo": {
         parameters: {
             query?: never;
@@ -678,15 +695,52 @@ export interface components {
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
         };
+        /** DescribeIn */
+        DescribeIn: {
+            changes: components["schemas"]["Description"];
+            /** Revision */
+            revision: number;
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * Description
+         * @description What is left out stays as it is; a bound of null is taken away.
+         */
+        Description: {
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /** Lower */
+            lower?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Upper */
+            upper?: number | null;
+        };
         /** EntryOut */
         EntryOut: {
             /** Author */
             author: string;
+            /** Changes */
+            changes: {
+                [key: string]: string | number | null;
+            };
             /**
              * Kind
              * @enum {string}
              */
-            kind: "set-aside" | "put-back" | "undo" | "redo";
+            kind: "set-aside" | "put-back" | "describe" | "undo" | "redo";
             /**
              * Made
              * Format: date-time
@@ -1046,12 +1100,16 @@ export interface components {
             kind: string;
             /** Label */
             label: string;
+            /** Lower */
+            lower: number | null;
             /** Revision */
             revision: number;
             /** Symbol */
             symbol: string;
             /** Unit */
             unit: string;
+            /** Upper */
+            upper: number | null;
         };
         /** ShortUsed */
         ShortUsed: {
@@ -1161,12 +1219,16 @@ export interface components {
             kind: string;
             /** Label */
             label: string;
+            /** Lower */
+            lower: number | null;
             /** Revision */
             revision: number;
             /** Symbol */
             symbol: string;
             /** Unit */
             unit: string;
+            /** Upper */
+            upper: number | null;
         };
         /** Summary */
         Summary: {
@@ -1329,6 +1391,8 @@ export interface components {
             label: string;
             /** Levels */
             levels: string[];
+            /** Lower */
+            lower: number | null;
             /** Missing Counts */
             missing_counts: {
                 [key: string]: number;
@@ -1337,12 +1401,16 @@ export interface components {
             n_levels: number;
             /** N Missing */
             n_missing: number;
+            /** Note */
+            note: string;
             /** Shape */
             shape: number[];
             /** Symbol */
             symbol: string;
             /** Unit */
             unit: string;
+            /** Upper */
+            upper: number | null;
         };
         /** WholeSpreadIn */
         WholeSpreadIn: {
@@ -1795,6 +1863,32 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DecisionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerOut"];
+                };
+            };
+        };
+    };
+    server_ledger_api_describe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DescribeIn"];
             };
         };
         responses: {

@@ -46,14 +46,30 @@ export function LedgerPanel({ table }: { table: Table }) {
   );
 }
 
+const FIELDS: Record<string, string> = {
+  label: "label",
+  unit: "unit",
+  lower: "not below",
+  upper: "not above",
+  note: "note",
+};
+
+function descriptionWords({ changes }: Entry): string {
+  return Object.entries(changes)
+    .map(([name, value]) => `${FIELDS[name] ?? name} ${value === null || value === "" ? "none" : value}`)
+    .join(", ");
+}
+
 function EntryLine({ table, entry }: { table: Table; entry: Entry }) {
-  const isDecision = entry.kind === "set-aside" || entry.kind === "put-back";
+  const isDecision = entry.kind !== "undo" && entry.kind !== "redo";
   const label = table.variables.find(({ symbol }) => symbol === entry.variable)?.label;
   return (
     <li className={`border-line border-b px-4 py-2.5 ${isDecision && !entry.stands ? "text-muted-ink" : ""}`}>
       <p className={isDecision && !entry.stands ? "line-through" : ""}>
         <span className="figures mr-2 text-muted-ink">{entry.number}</span>
-        {isDecision ? (
+        {entry.kind === "describe" ? (
+          `Described ${label ?? entry.variable}: ${descriptionWords(entry)}`
+        ) : isDecision ? (
           <>
             {entry.kind === "set-aside" ? "Set aside " : "Put back "}
             {label ? `the ${label} of ` : ""}

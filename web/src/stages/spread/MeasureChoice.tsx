@@ -17,6 +17,7 @@ export function MeasureChoice({ measure, onChange }: { measure: Measure; onChang
         value={measure}
         options={MEASURES.map((value) => ({ value, ...WORDS[value] }))}
         onChoose={(value) => onChange(value as Measure)}
+        className="min-h-6"
       />
     </span>
   );

@@ -4,6 +4,7 @@ import type { Table, Variable } from "../../api/studies";
 import { isNumeric, missingWords } from "../../words/kinds";
 import { counted, whole } from "../../words/numbers";
 import { useMarkSelection } from "../useMarkSelection";
+import { DescribeVariable } from "./DescribeVariable";
 import { firstLook, type SpreadChoices } from "./useSpreadChoices";
 
 type UsedRowsProps = { table: Table; variable: Variable; choices: SpreadChoices };
@@ -48,6 +49,8 @@ export function UsedRows({ table, variable, choices }: UsedRowsProps) {
           </button>
         </>
       )}
+      {" · "}
+      <DescribeVariable table={table} variable={variable} />
     </p>
   );
 }

@@ -48,6 +48,13 @@ export function bandwidthRuleWords(rule: string): string {
   return rule.replace(/^silverman/, "Silverman's rule").replace(/^scott/, "Scott's rule");
 }
 
+function boundWords({ lower, upper, unit }: Spread["subject"]): string {
+  const bounds = [lower, upper].filter((bound) => bound !== null);
+  return bounds.length > 0
+    ? `, turned back at ${bounds.map((bound) => significant(bound, 4)).join(" and ")}${unitOf(unit)}`
+    : "";
+}
+
 type Shown = {
   spread: Spread;
   classes: Classes | undefined;
@@ -70,7 +77,7 @@ export function captionOf({ spread, classes, density, layers, measure }: Shown):
   }
   if (has("density") && density) {
     parts.push(
-      `Solid line: kernel density, ${titled(density.kernel)} kernel, ${densityWords(density, subject.unit)} (${bandwidthRuleWords(density.rule)})`,
+      `Solid line: kernel density, ${titled(density.kernel)} kernel, ${densityWords(density, subject.unit)} (${bandwidthRuleWords(density.rule)})${boundWords(subject)}`,
     );
   }
   if (has("normal") && normal) {
