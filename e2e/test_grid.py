@@ -68,6 +68,28 @@ class Rows(BrowserCase):
         self.page.keyboard.press("2")
         expect(self.page.get_by_role("button", name="3 set aside")).to_be_visible()
 
+    def test_the_audit_names_what_deserves_a_look_and_opens_its_rows(self):
+        self.open_rows()
+        self.page.get_by_role("button", name="complete, nothing odd").click()
+        audit = self.page.get_by_role("dialog", name="Audit")
+        lines = audit.get_by_role("row")
+        expect(lines.filter(has_text=re.compile("there")).first).to_be_visible()
+        expect(audit).to_contain_text("No row repeats")
+        self.page.keyboard.press("Escape")
+        self.open_other("Night bus")
+        self.page.get_by_role("button", name=re.compile("complete, 2 findings")).click()
+        expect(audit).to_contain_text("of wait end in 0 or 5, where 20 % would by chance")
+        audit.get_by_role("button", name="show them").first.click()
+        expect(self.strip).to_contain_text("1000 rows selected")
+
+    def open_other(self, name: str) -> None:
+        self.page.keyboard.press("Control+k")
+        self.page.keyboard.type(f"table {name}")
+        self.page.keyboard.press("Enter")
+        expect(self.sentence).to_contain_text(f"in {name}")
+        self.page.keyboard.press("g")
+        expect(self.sentence).to_contain_text(f"Rows of {name}")
+
     def test_the_keys_move_as_in_any_table(self):
         self.open_rows()
         self.grid.focus()

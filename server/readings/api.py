@@ -7,11 +7,12 @@ from ninja import Query, Router
 
 from server.plain_text import PlainText
 from server.readings import selectors
-from server.readings.delivery import answer
+from server.readings.delivery import answer, answer_of
 from server.readings.grid import grid as rows_grid
 from server.readings.numbers_file import numbers_csv
 from server.readings.overtaken import Wanted
 from server.readings.schemas import (
+    AuditOut,
     ClassesIn,
     ClassesOut,
     CountsOut,
@@ -37,6 +38,12 @@ router = Router(tags=["readings"])
 def grid(request: HttpRequest, table_id: UUID, asked: Query[GridIn]):
     table = find_table(request.user, table_id)
     return rows_grid(table, asked.view(), start=asked.start, count=asked.count, find=asked.find)
+
+
+@router.get("/tables/{table_id}/audit", response=AuditOut)
+def audit(request: HttpRequest, table_id: UUID):
+    table = find_table(request.user, table_id)
+    return answer_of(request, table, lambda wanted: selectors.audited(table), binary=False)
 
 
 @router.get("/tables/{table_id}/readings/spread", response=SpreadOut)

@@ -17,7 +17,7 @@ from django.http import HttpRequest, HttpResponse
 from server.readings.answers import envelope, plain
 from server.readings.overtaken import Wanted
 from server.studies import selectors
-from server.studies.models import Variable
+from server.studies.models import Table, Variable
 
 _answers: OrderedDict[str, bytes] = OrderedDict()
 _lock = Lock()
@@ -37,9 +37,14 @@ def answer(
     request: HttpRequest, table_id: UUID, symbol: str, compute: Callable[[Variable, Wanted], Any], *, binary: bool
 ) -> HttpResponse:
     """The answer to a question about a variable, or 304 when the browser has it already."""
-    wanted = Wanted(request.headers.get("X-Heron-View"))
     variable = selectors.variable(request.user, table_id, symbol)
-    question = f"{variable.pk}|{variable.table.revision}|{request.get_full_path()}|{_code()}"
+    return answer_of(request, variable.table, lambda wanted: compute(variable, wanted), binary=binary)
+
+
+def answer_of(request: HttpRequest, table: Table, compute: Callable[[Wanted], Any], *, binary: bool) -> HttpResponse:
+    """The answer to a question about a table at its revision, from what was computed before where it was."""
+    wanted = Wanted(request.headers.get("X-Heron-View"))
+    question = f"{table.pk}|{table.revision}|{request.get_full_path()}|{_code()}"
     tag = hashlib.sha256(question.encode()).hexdigest()[:32]
     if f'"{tag}"' in request.headers.get("If-None-Match", ""):
         response = HttpResponse(status=304)
@@ -48,7 +53,7 @@ def answer(
             body = _answers.get(tag)
         if body is None:
             wanted.check()
-            found = compute(variable, wanted)
+            found = compute(wanted)
             body = envelope(found) if binary else json.dumps(plain(found), allow_nan=False).encode()
             _keep(tag, body)
         response = HttpResponse(body, content_type="application/octet-stream" if binary else "application/json")

@@ -1,5 +1,6 @@
 from typing import Annotated, Literal
 
+from heron.audit import Audit
 from heron.density import Density
 from heron.frequency import Classes, ValueCounts
 from heron.quantiles import Definition
@@ -73,6 +74,7 @@ class DensityIn(Schema):
 
 
 GridOut = schema_of(Grid)
+AuditOut = schema_of(Audit, _Short)
 
 
 class GridIn(Schema):

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
-from heron import density, frequency, groups, normality, quantiles, reading, summary
+from heron import audit, density, frequency, groups, normality, quantiles, reading, summary
 from heron.checks import Floats, Ints
 from heron.columns import NUMBER_KINDS, SET_ASIDE, Column
 from heron.errors import InputError
@@ -13,7 +13,8 @@ from heron.errors import InputError
 from server.readings import thinning
 from server.readings.overtaken import Wanted
 from server.studies import store
-from server.studies.models import Variable
+from server.studies.models import Table, Variable
+from server.studies.selectors import variables, whole
 
 MOST_ASIDE = 2_000
 
@@ -281,6 +282,13 @@ def counts(variable: Variable) -> tuple[Subject, Used, frequency.ValueCounts]:
             [column.levels[i] for i in kept], weights=by_level[kept], order=[column.levels[i] for i in kept]
         )
     return _subject(variable), _used(variable), counted
+
+
+def audited(table: Table) -> audit.Audit:
+    """The audit of a table as it stands, rows counted from 1."""
+    bounds = {variable.symbol: (variable.lower, variable.upper) for variable in variables(table)}
+    found = audit.audit(whole(table), bounds=bounds)
+    return replace(found, findings=tuple(replace(each, rows=each.rows + 1) for each in found.findings))
 
 
 def compare_definitions(variable: Variable) -> list[Comparison]:

@@ -64,3 +64,16 @@ class Pages(StudyCase):
         page = self.page(table, sort="x", start=150_000, count=2)
         self.assertEqual([row["cells"] for row in page["rows"]], [["150000"], ["150001"]])
         self.assertEqual(values[page["rows"][0]["row"] - 1], 150_000)
+
+
+class Audits(StudyCase):
+    def test_the_audit_follows_the_decisions_and_names_rows_from_one(self):
+        address = f"/api/tables/{self.table.pk}/audit"
+        found = self.client.get(address)
+        self.assertEqual((found.json()["n_rows"], found.json()["n_complete"], found.json()["findings"]), (30, 29, []))
+        self.assertEqual(found.json()["patterns"][1], {"symbols": ["mass"], "n": 1})
+        self.assertEqual(self.client.get(address, headers={"If-None-Match": found["ETag"]}).status_code, 304)
+        body = {"variable": "mass", "changes": {"upper": 50}, "revision": 1}
+        self.client.post(f"/api/tables/{self.table.pk}/ledger/describe", body, content_type="application/json")
+        (impossible,) = self.client.get(address).json()["findings"]
+        self.assertEqual((impossible["code"], impossible["rows"]), ("impossible", [29, 30]))

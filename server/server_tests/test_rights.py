@@ -24,6 +24,7 @@ class Strangers(StudyCase):
             ("post", f"/api/jobs/{job.pk}/stop"),
             ("get", f"{table}/ledger"),
             ("get", f"{table}/grid"),
+            ("get", f"{table}/audit"),
             ("post", f"{table}/ledger"),
             ("post", f"{table}/ledger/undo"),
             ("post", f"{table}/ledger/describe"),

@@ -36,3 +36,13 @@ export async function placeOf(table: Table, view: GridView, row: number): Promis
   );
   return found.place;
 }
+
+export type Audit = components["schemas"]["ShortAudit"];
+
+export function auditOf(table: Table) {
+  return queryOptions({
+    queryKey: queryKeys.audit(table.id, table.revision),
+    queryFn: () => body(client.GET("/api/tables/{table_id}/audit", { params: { path: { table_id: table.id } } })),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}

@@ -15,5 +15,6 @@ export const queryKeys = {
   rows: (table: string, revision: number, numbers: string) => ["rows", table, revision, numbers] as const,
   ledger: (table: string) => ["ledger", table] as const,
   grid: (table: string, revision: number, view: object, page: number) => ["grid", table, revision, view, page] as const,
+  audit: (table: string, revision: number) => ["audit", table, revision] as const,
   job: (job: string) => ["job", job] as const,
 };

@@ -193,6 +193,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/audit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Audit */
+        get: operations["server_readings_api_audit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/file": {
         parameters: {
             query?: never;
@@ -1044,6 +1061,21 @@ export interface components {
             /** Upload Limit */
             upload_limit: number;
         };
+        /** ShortAudit */
+        ShortAudit: {
+            /** Findings */
+            findings: components["schemas"]["ShortFinding"][];
+            /** N Columns */
+            n_columns: number;
+            /** N Complete */
+            n_complete: number;
+            /** N Patterns */
+            n_patterns: number;
+            /** N Rows */
+            n_rows: number;
+            /** Patterns */
+            patterns: components["schemas"]["ShortPattern"][];
+        };
         /** ShortClasses */
         ShortClasses: {
             /** Above */
@@ -1091,6 +1123,26 @@ export interface components {
             q1: number;
             /** Q3 */
             q3: number;
+        };
+        /** ShortFinding */
+        ShortFinding: {
+            /** Code */
+            code: string;
+            /** Count */
+            count: number;
+            /** Rows */
+            rows: (number | null)[];
+            /** Symbol */
+            symbol: string;
+            /** Words */
+            words: string;
+        };
+        /** ShortPattern */
+        ShortPattern: {
+            /** N */
+            n: number;
+            /** Symbols */
+            symbols: string[];
         };
         /** ShortSubject */
         ShortSubject: {
@@ -1770,6 +1822,28 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_readings_api_audit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortAudit"];
+                };
             };
         };
     };

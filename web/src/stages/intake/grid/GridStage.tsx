@@ -6,6 +6,7 @@ import { type Table, useTable } from "../../../api/studies";
 import { Button } from "../../../ui/Button";
 import { Notice } from "../../../ui/Notice";
 import { counted, whole } from "../../../words/numbers";
+import { AuditChoice } from "./AuditChoice";
 import { Grid, type GridHandle } from "./Grid";
 
 function viewIn(query: URLSearchParams): GridView {
@@ -84,10 +85,11 @@ function Rows({ table }: { table: Table }) {
         </form>
       </div>
       {first.error && <Notice problem={first.error.message} className="mb-3" />}
-      <p className="figures mb-1.5 text-muted-ink text-small" aria-live="polite">
+      <div className="figures mb-1 flex items-center gap-3 text-muted-ink text-small" aria-live="polite">
         {n === table.n_rows ? counted(n, "row") : `${whole(n)} of ${counted(table.n_rows, "row")}`}
         {table.n_aside > 0 && ` · ${whole(table.n_aside)} set aside, struck through`}
-      </p>
+        <AuditChoice table={table} />
+      </div>
       {n === 0 ? (
         <p className="m-auto font-serif text-lead text-muted-ink">No row meets this. Show all rows again, above.</p>
       ) : (
