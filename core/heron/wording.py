@@ -9,3 +9,8 @@ def grouped(n: int) -> str:
 def counted(n: int, noun: str, plural: str | None = None) -> str:
     """A number with its noun: 1 row, 5 rows."""
     return f"{grouped(n)} {noun if n == 1 else plural or noun + 's'}"
+
+
+def there_are(n: int) -> str:
+    """There is 1, there are 5."""
+    return "there is 1" if n == 1 else f"there are {grouped(n)}"

@@ -1,0 +1,8 @@
+"""How far, and how surely, a variable departs from a normal distribution."""
+
+from heron.normality.checks import Normality, TestResult, check
+from heron.normality.curve import NormalCurve, curve
+from heron.normality.plot import QQ, qq
+from heron.normality.scores import blom_scores
+
+__all__ = ["QQ", "NormalCurve", "Normality", "TestResult", "blom_scores", "check", "curve", "qq"]

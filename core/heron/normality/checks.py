@@ -1,0 +1,213 @@
+"""Tests of normality, each with its limits, and what a careful colleague would say of them."""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy import special, stats
+
+from heron.checks import Floats, as_values
+from heron.normality.scores import blom_scores
+from heron.wording import there_are
+
+SHAPIRO_UP_TO = 5_000
+
+
+@dataclass(frozen=True)
+class TestResult:
+    """One test: its statistic and p value, or None with the reason why it was not done."""
+
+    statistic: float | None
+    p_value: float | None
+    reason: str | None = None
+
+
+@dataclass(frozen=True)
+class Normality:
+    """Every check of normality; words: sentences for the reading, the first is the verdict.
+
+    evidence: how sure, from the test named in `judged_by`; qq_correlation, skewness (G1), kurtosis (excess, G2): how
+    far, without unit.
+    """
+
+    n: int
+    n_missing: int
+    shapiro_wilk: TestResult
+    anderson_darling: TestResult
+    lilliefors: TestResult
+    dagostino_pearson: TestResult
+    jarque_bera: TestResult
+    qq_correlation: float | None
+    skewness: float | None
+    kurtosis: float | None
+    evidence: Literal["little", "some", "strong"] | None
+    judged_by: str
+    words: tuple[str, ...]
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+def check(x: ArrayLike) -> Normality:
+    """Return every check of normality that the number of values allows.
+
+    Parameters: x (n_rows,) floats, NaN for missing. Raises: InputError.
+    Notes: Shapiro-Wilk for 3 to 5,000 values; Anderson-Darling with both parameters estimated,
+    A2* = A2 (1 + 0.75/n + 2.25/n^2), from 8; Lilliefors (p by table from 0.001 to 0.2) from 4; D'Agostino-Pearson K2
+    from 20; Jarque-Bera from 2,000. Evidence: little from p = 0.05, some from 0.01, strong below; by Shapiro-Wilk to
+    5,000 values, Anderson-Darling above.
+    References: royston-1995; dagostino-stephens-1986; lilliefors-1967; dagostino-pearson-1973; jarque-bera-1987.
+    """
+    checked = as_values(x)
+    n = checked.n
+    z = _standardize(np.sort(checked.values))
+    tests = {
+        "shapiro_wilk": _shapiro(z, n),
+        "anderson_darling": _tested(z, n, 8, _anderson_darling),
+        "lilliefors": _tested(z, n, 4, _lilliefors),
+        "dagostino_pearson": _tested(z, n, 20, _dagostino_pearson),
+        "jarque_bera": _tested(z, n, 2_000, _jarque_bera),
+    }
+    why: dict[str, str] = {}
+    skewness = kurtosis = correlation = None
+    if z is None:
+        reason = "All values are the same." if n > 1 else f"It needs at least 3 values; {there_are(n)}."
+        why = dict.fromkeys(("skewness", "kurtosis", "qq_correlation"), reason)
+    else:
+        skewness = float(stats.skew(z, bias=False)) if n >= 3 else None
+        kurtosis = float(stats.kurtosis(z, bias=False)) if n >= 4 else None
+        correlation = float(np.corrcoef(z, blom_scores(n))[0, 1]) if n >= 3 else None
+        for name, value, least in (
+            ("skewness", skewness, 3),
+            ("kurtosis", kurtosis, 4),
+            ("qq_correlation", correlation, 3),
+        ):
+            if value is None:
+                why[name] = f"It needs at least {least} values; there are {n}."
+    why.update({name: result.reason for name, result in tests.items() if result.reason})
+    name = "shapiro_wilk" if n <= SHAPIRO_UP_TO else "anderson_darling"
+    evidence = _evidence(tests[name].p_value)
+    words = _words(n, evidence, name, tests[name], skewness, correlation)
+    return Normality(
+        n=n,
+        n_missing=checked.n_missing,
+        **tests,
+        qq_correlation=correlation,
+        skewness=skewness,
+        kurtosis=kurtosis,
+        evidence=evidence,
+        judged_by=name,
+        words=words,
+        undefined=why,
+    )
+
+
+def _standardize(ordered: Floats) -> Floats | None:
+    """Ascending values with mean 0 and SD 1; None without spread."""
+    if ordered.size < 2 or ordered[0] == ordered[-1]:
+        return None
+    half = ordered[-1] / 2 - ordered[0] / 2
+    z = ordered / half - (ordered / half).mean()
+    z -= z.mean()
+    return np.asarray(z / z.std(ddof=1), dtype=np.float64)
+
+
+def _shapiro(z: Floats | None, n: int) -> TestResult:
+    if n > SHAPIRO_UP_TO:
+        return TestResult(
+            None,
+            None,
+            f"Its p value is valid to {SHAPIRO_UP_TO:,} values; there are {n:,}. See the other checks.",
+        )
+    if n < 3:
+        return TestResult(None, None, f"It needs at least 3 values; {there_are(n)}.")
+    if z is None:
+        return TestResult(None, None, "All values are the same.")
+    found = stats.shapiro(z)
+    return TestResult(float(found.statistic), float(found.pvalue))
+
+
+def _tested(z: Floats | None, n: int, least: int, test: Callable[[Floats], tuple[float, float]]) -> TestResult:
+    if n < least:
+        return TestResult(None, None, f"It needs at least {least:,} values; {there_are(n)}.")
+    if z is None:
+        return TestResult(None, None, "All values are the same.")
+    statistic, p_value = test(z)
+    return TestResult(float(statistic), float(p_value))
+
+
+def _anderson_darling(z: Floats) -> tuple[float, float]:
+    n = z.size
+    # Log tails: a z above about 8.3 has an upper tail of 0 in double precision.
+    terms = (2 * np.arange(1, n + 1) - 1) * (special.log_ndtr(z) + special.log_ndtr(-z[::-1]))
+    squared = -n - float(terms.mean())
+    a = squared * (1 + 0.75 / n + 2.25 / n**2)
+    if a >= 153:  # the parabola below turns upward here
+        return squared, 0.0
+    if a >= 0.6:
+        p = math.exp(1.2937 - 5.709 * a + 0.0186 * a * a)
+    elif a > 0.34:
+        p = math.exp(0.9177 - 4.279 * a - 1.38 * a * a)
+    elif a > 0.2:
+        p = 1 - math.exp(-8.318 + 42.796 * a - 59.938 * a * a)
+    else:
+        p = 1 - math.exp(-13.436 + 101.14 * a - 223.73 * a * a)
+    return squared, p
+
+
+def _lilliefors(z: Floats) -> tuple[float, float]:
+    from statsmodels.stats.diagnostic import lilliefors  # slow to import, and seldom the first call
+
+    statistic, p_value = lilliefors(z, dist="norm", pvalmethod="table")
+    return statistic, p_value
+
+
+def _dagostino_pearson(z: Floats) -> tuple[float, float]:
+    found = stats.normaltest(z)
+    return float(found.statistic), float(found.pvalue)
+
+
+def _jarque_bera(z: Floats) -> tuple[float, float]:
+    found = stats.jarque_bera(z)
+    return float(found.statistic), float(found.pvalue)
+
+
+def _evidence(p_value: float | None) -> Literal["little", "some", "strong"] | None:
+    if p_value is None:
+        return None
+    return "little" if p_value >= 0.05 else "some" if p_value >= 0.01 else "strong"
+
+
+_TEST_NAMES = {"shapiro_wilk": ("Shapiro-Wilk", "W"), "anderson_darling": ("Anderson-Darling", "A²")}
+
+
+def _words(
+    n: int,
+    evidence: str | None,
+    name: str,
+    test: TestResult,
+    skewness: float | None,
+    correlation: float | None,
+) -> tuple[str, ...]:
+    if evidence is None or test.statistic is None or test.p_value is None:
+        return (f"Normality cannot be judged: {(test.reason or '')[:1].lower()}{(test.reason or '')[1:]}",)
+    title, letter = _TEST_NAMES[name]
+    p = "p < 0.001" if test.p_value < 0.001 else f"p = {test.p_value:.3f}"
+    figures = f"{title} {letter} = {test.statistic:.3f}, {p}"
+    words = [f"{evidence.capitalize()} evidence against a normal distribution ({figures})."]
+    if correlation is not None and skewness is not None:
+        shown = f"{skewness:.2f}".replace("-", "\u2212")
+        words.append(f"{_size(correlation)}: Q-Q correlation {correlation:.3f}, skewness {shown}.")
+    if n > 300:
+        grouped = f"{n:,}".replace(",", "\u2009")
+        words.append(f"With {grouped} values even small departures become significant: judge by their size.")
+    elif n < 20:
+        words.append(f"With {n} values even large departures can hide.")
+    return tuple(words)
+
+
+def _size(correlation: float) -> str:
+    if correlation >= 0.99:
+        return "The departure is small"
+    return "The departure is moderate" if correlation >= 0.95 else "The departure is large"
