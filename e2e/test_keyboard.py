@@ -10,7 +10,7 @@ from server.studies.services import create_study
 UNNAMED = """() => [...document.querySelectorAll(
     'button, a, input, textarea, [role=slider], [role=application], [role=grid]')]
   .filter((part) => part.checkVisibility() && !part.closest('[aria-hidden=true]'))
-  .filter((part) => !(part.getAttribute('aria-label') || part.innerText?.trim() || part.labels?.length ||
+  .filter((part) => !(part.getAttribute('aria-label') || part.textContent?.trim() || part.labels?.length ||
     part.getAttribute('placeholder') || part.querySelector('img[alt]:not([alt=""])')))
   .map((part) => part.outerHTML.slice(0, 120))"""
 SMALL = """() => [...document.querySelectorAll('button, a[href], input:not([type=file])')]
