@@ -94,6 +94,8 @@ class SettingAside(BrowserCase):
         dialog.get_by_label("Cannot be below").fill("5")
         dialog.get_by_role("button", name="Keep").click()
         expect(self.page.get_by_role("alert")).to_contain_text("values lie beyond the declared bounds")
+        self.page.get_by_role("alert").get_by_role("button", name="show them").click()
+        expect(self.strip).to_contain_text("rows selected")
         self.page.keyboard.press("Control+z")
         expect(self.page.get_by_role("alert")).to_have_count(0)
         expect(self.ledger).to_contain_text("Described wet mass: label wet mass, not below 0")

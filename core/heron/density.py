@@ -150,7 +150,8 @@ def _bandwidth(values: Floats, low: float, high: float, asked: float | str) -> t
     if low == high:
         raise InputError(
             "no-spread",
-            f"A density needs at least 2 different values; all {values.size} are {low:g}.",
+            "A density needs at least 2 different values; "
+            + (f"there is one, {low:g}." if values.size == 1 else f"all {values.size} are {low:g}."),
             where="x",
             remedy="Give a bandwidth as a number to draw one bump.",
         )

@@ -160,8 +160,9 @@ def _sent(variable: Variable, column: Column) -> Ints:
     key = (variable.pk, variable.table.revision)
     found = _samples.get(key)
     if found is None:
-        beyond = groups.box(column.numbers).groups[0].outlier_rows
-        found = _samples[key] = thinning.points(np.flatnonzero(column.reasons == 0), beyond)
+        assert column.numbers is not None
+        known = np.flatnonzero(column.reasons == 0)
+        found = _samples[key] = thinning.points(known, column.numbers[known])
         while len(_samples) > _KEPT_SAMPLES:
             _samples.popitem(last=False)
     return found

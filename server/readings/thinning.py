@@ -1,22 +1,27 @@
 """Fewer points for the screen: what is sent where there are too many to tell apart."""
 
 import numpy as np
-from heron.checks import Ints
+from heron.checks import Floats, Ints
 
 MOST_POINTS = 20_000
+EACH_EXTREME = 100
 MOST_POSITIONS = 400
 _EACH_TAIL = 60
 _SEED = 7_411
 
 
-def points(rows: Ints, always: Ints) -> Ints:
-    """At most 20,000 of some ascending row positions, drawn at random (the same each time), `always` among them."""
+def points(rows: Ints, values: Floats) -> Ints:
+    """At most 20,000 of some ascending row positions, drawn at random (the same each time), and the extremes.
+
+    values: (rows.size,) the value of each; the 100 smallest and the 100 largest are always among the rows sent.
+    """
     if rows.size <= MOST_POINTS:
         return rows
-    chosen = np.zeros(rows[-1] + 1, dtype=bool)
-    chosen[np.random.default_rng([_SEED, rows.size]).choice(rows, MOST_POINTS, replace=False)] = True
-    chosen[always[: MOST_POINTS // 4]] = True
-    return np.flatnonzero(chosen)
+    chosen = np.zeros(rows.size, dtype=bool)
+    chosen[np.random.default_rng([_SEED, rows.size]).choice(rows.size, MOST_POINTS, replace=False)] = True
+    ends = np.argpartition(values, (EACH_EXTREME, rows.size - EACH_EXTREME))
+    chosen[ends[:EACH_EXTREME]] = chosen[ends[-EACH_EXTREME:]] = True
+    return rows[chosen]
 
 
 def positions(n: int) -> Ints:

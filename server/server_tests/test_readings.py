@@ -154,12 +154,17 @@ class Wire(SimpleTestCase):
         self.assertEqual((found["deep"], found["s"]), ([{"x": None}], "µ"))
         self.assertEqual(plain({"x": np.array([np.inf, 1])}), {"x": [None, 1.0]})
 
-    def test_at_most_twenty_thousand_points_are_sent_always_with_those_beyond_the_fences(self):
+    def test_at_most_twenty_thousand_points_are_sent_fairly_and_always_the_extremes(self):
         rows = np.arange(0, 300_000, 2)
-        sent = thinning.points(rows, np.array([4, 299_998]))
-        self.assertTrue({4, 299_998} <= set(sent.tolist()) <= set(rows.tolist()))
-        self.assertLessEqual(sent.size, thinning.MOST_POINTS + 2)
-        np.testing.assert_array_equal(sent, thinning.points(rows, np.array([4, 299_998])))
+        values = np.random.default_rng(1).lognormal(2, 0.7, rows.size)  # thousands of them beyond a fence
+        sent = thinning.points(rows, values)
+        self.assertTrue(set(rows[values.argsort()[:100]]) <= set(sent.tolist()) <= set(rows.tolist()))
+        self.assertIn(rows[values.argmax()], sent)
+        self.assertLessEqual(sent.size, thinning.MOST_POINTS + 200)
+        np.testing.assert_array_equal(sent, thinning.points(rows, values))
+        far = np.quantile(values, 0.95)
+        self.assertAlmostEqual(np.mean(values[sent // 2] > far), 0.05, delta=0.012)  # no bulge among the far ones
+        np.testing.assert_array_equal(thinning.points(rows[:9], values[:9]), rows[:9])
         places = thinning.positions(1_000_000)
         self.assertTrue(set(range(60)) <= set(places.tolist()) and 999_999 in places)
         self.assertLessEqual(places.size, thinning.MOST_POSITIONS)

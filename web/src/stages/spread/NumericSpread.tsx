@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
+import { Problem } from "../../api/client";
 import { classesOf, densityOf, normalityOf, spreadOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import type { Domain } from "../../plot/scales";
@@ -8,6 +9,7 @@ import { LayerToggles } from "../../ui/LayerToggles";
 import { Notice } from "../../ui/Notice";
 import { useSize } from "../../ui/useSize";
 import { Wave } from "../../ui/Wave";
+import { RowLinks } from "../RowLinks";
 import { useMarkSelection } from "../useMarkSelection";
 import { BandwidthChoice } from "./BandwidthChoice";
 import { ClassesChoice } from "./ClassesChoice";
@@ -25,7 +27,7 @@ import { firstLook, isUsual, LAYERS, setsNoClasses, type useSpreadChoices } from
 type NumericSpreadProps = ReturnType<typeof useSpreadChoices> & { table: Table; variable: Variable };
 
 const problemOf = (error: Error | null) =>
-  error && "remedy" in error ? { problem: error.message, remedy: String(error.remedy) } : null;
+  error instanceof Problem ? { problem: error.message, remedy: error.remedy, rows: error.rows } : null;
 
 export function NumericSpread({ table, variable, choices, change }: NumericSpreadProps) {
   const symbol = variable.symbol;
@@ -121,8 +123,12 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
           )
         }
       >
-        {trouble && <Notice {...trouble} className="m-3.5" />}
-        {noCurve && drawable && <Notice {...noCurve} className="mx-3.5 mt-3" />}
+        {trouble && <Notice problem={trouble.problem} remedy={trouble.remedy} className="m-3.5" />}
+        {noCurve && drawable && (
+          <Notice problem={noCurve.problem} remedy={noCurve.remedy} className="mx-3.5 mt-3">
+            <RowLinks table={table} rows={Float64Array.from(noCurve.rows)} />
+          </Notice>
+        )}
         {density.data?.cautions.map((caution) => (
           <Notice key={caution} problem={caution} className="mx-3.5 mt-3" />
         ))}

@@ -96,7 +96,7 @@ export function captionOf({ spread, classes, density, layers, measure }: Shown):
     const drawn = spread.values.length;
     parts.push(
       drawn < spread.n_points
-        ? `Points: ${whole(drawn)} of ${whole(spread.n_points)} rows, drawn at random`
+        ? `Points: ${whole(drawn)} of ${whole(spread.n_points)} rows, drawn at random with the extremes; rings: those of them that lie beyond a fence`
         : "Points: each row, spread out vertically at random",
     );
   }

@@ -127,7 +127,8 @@ export const STATISTICS: Statistic[] = [
     label: "Skewness",
     fields: ["skewness"],
     decimals: 2,
-    aside: ({ summary }) => (summary.skewness_se === null ? "" : `if normal, SE ${summary.skewness_se.toFixed(2)}`),
+    aside: ({ summary }) =>
+      summary.skewness_se === null ? "" : `if normal, SE ${significant(summary.skewness_se, 2)}`,
     definition:
       "G1 = g1 √(n(n − 1))/(n − 2). The SE holds if normal: a yardstick for departure, no error of the estimate.",
     source: "Joanes and Gill (1998)",
@@ -137,7 +138,8 @@ export const STATISTICS: Statistic[] = [
     label: "Excess kurtosis",
     fields: ["kurtosis"],
     decimals: 2,
-    aside: ({ summary }) => (summary.kurtosis_se === null ? "" : `if normal, SE ${summary.kurtosis_se.toFixed(2)}`),
+    aside: ({ summary }) =>
+      summary.kurtosis_se === null ? "" : `if normal, SE ${significant(summary.kurtosis_se, 2)}`,
     definition: "G2 = (n − 1)/((n − 2)(n − 3)) ((n + 1) g2 + 6); 0 for a normal distribution. The SE holds if normal.",
     source: "Joanes and Gill (1998)",
   },
