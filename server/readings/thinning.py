@@ -4,7 +4,7 @@ import numpy as np
 from heron.checks import Floats, Ints
 
 MOST_POINTS = 20_000
-EACH_EXTREME = 100
+EACH_EXTREME = 10
 MOST_POSITIONS = 400
 _EACH_TAIL = 60
 _SEED = 7_411
@@ -13,7 +13,7 @@ _SEED = 7_411
 def points(rows: Ints, values: Floats) -> Ints:
     """At most 20,000 of some ascending row positions, drawn at random (the same each time), and the extremes.
 
-    values: (rows.size,) the value of each; the 100 smallest and the 100 largest are always among the rows sent.
+    values: (rows.size,) the value of each; the 10 smallest and the 10 largest are always among the rows sent.
     """
     if rows.size <= MOST_POINTS:
         return rows

@@ -158,9 +158,9 @@ class Wire(SimpleTestCase):
         rows = np.arange(0, 300_000, 2)
         values = np.random.default_rng(1).lognormal(2, 0.7, rows.size)  # thousands of them beyond a fence
         sent = thinning.points(rows, values)
-        self.assertTrue(set(rows[values.argsort()[:100]]) <= set(sent.tolist()) <= set(rows.tolist()))
+        self.assertTrue(set(rows[values.argsort()[:10]]) <= set(sent.tolist()) <= set(rows.tolist()))
         self.assertIn(rows[values.argmax()], sent)
-        self.assertLessEqual(sent.size, thinning.MOST_POINTS + 200)
+        self.assertLessEqual(sent.size, thinning.MOST_POINTS + 20)
         np.testing.assert_array_equal(sent, thinning.points(rows, values))
         far = np.quantile(values, 0.95)
         self.assertAlmostEqual(np.mean(values[sent // 2] > far), 0.05, delta=0.012)  # no bulge among the far ones
