@@ -116,7 +116,7 @@ class MissingValues(unittest.TestCase):
         (problem,) = found.problems
         self.assertIn("2 texts among numbers: <0.5 2", problem.problem)
         self.assertEqual((found.table["mass"].kind, problem.rows), ("text", (2, 4)))
-        missing, text = (read("mass\n1.5\n2.5\n<0.5\n3.5\n<0.5\n4.5\n", **way.choices) for way in problem.remedies)
+        _, missing, text = (read("mass\n1.5\n2.5\n<0.5\n3.5\n<0.5\n4.5\n", **way.choices) for way in problem.remedies)
         self.assertEqual(missing.table["mass"].missing_counts, {"<0.5": 2})
         self.assertEqual((text.table["mass"].kind, text.problems), ("text", ()))
 

@@ -6,7 +6,7 @@ from itertools import pairwise
 import numpy as np
 from heron import intake, summary
 from heron.errors import InputError
-from heron.record import Decision, aside_after, described_after, from_runs, replay, standing, to_runs, undone_last
+from heron.record import Decision, after, from_runs, moves_between, replay, standing, to_runs, undone_last
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -37,13 +37,13 @@ class SettingAside(unittest.TestCase):
 
     def test_put_back_undo_and_redo(self):
         taken = [entry(1, "set-aside", [1, 2, 3]), entry(2, "put-back", [2])]
-        self.assertEqual(aside_after(taken).rows, ((1, 1), (3, 3)))
+        self.assertEqual(after(taken).aside.rows, ((1, 1), (3, 3)))
         undone = [*taken, entry(3, "undo", of=2)]
-        self.assertEqual((aside_after(undone).rows, undone_last(undone)), (((1, 3),), 2))
+        self.assertEqual((after(undone).aside.rows, undone_last(undone)), (((1, 3),), 2))
         again = [*undone, entry(4, "redo", of=2)]
-        self.assertEqual((aside_after(again).rows, undone_last(again)), (((1, 1), (3, 3)), None))
+        self.assertEqual((after(again).aside.rows, undone_last(again)), (((1, 1), (3, 3)), None))
         branched = [*undone, entry(4, "set-aside", [6])]
-        self.assertEqual((aside_after(branched).rows, undone_last(branched)), (((1, 3), (6, 6)), None))
+        self.assertEqual((after(branched).aside.rows, undone_last(branched)), (((1, 3), (6, 6)), None))
         self.assertEqual([decision.number for decision in standing(branched)], [1, 4])
 
     def test_a_missing_value_set_aside_keeps_its_own_code_when_put_back(self):
@@ -52,15 +52,15 @@ class SettingAside(unittest.TestCase):
         self.assertEqual(replay(both, TABLE)["mass"].missing_counts, {"n/r": 1})
 
     def test_variables_are_described_and_the_words_taken_back(self):
-        first = Decision(1, "describe", variable="mass", changes={"label": "wet mass", "lower": 0.0})
-        second = Decision(2, "describe", variable="mass", changes={"unit": "g", "label": "mass, wet"})
+        first = Decision(1, "describe", changes={"mass": {"label": "wet mass", "lower": 0.0}})
+        second = Decision(2, "describe", changes={"mass": {"unit": "g", "label": "mass, wet"}})
         said = [first, second]
-        self.assertEqual(described_after(said), {"mass": {"label": "mass, wet", "unit": "g", "lower": 0.0}})
+        self.assertEqual(after(said).described, {"mass": {"label": "mass, wet", "unit": "g", "lower": 0.0}})
         column = replay(said, TABLE)["mass"]
         self.assertEqual((column.label, column.unit), ("mass, wet", "g"))
         undone = [*said, entry(3, "undo", of=2)]
-        self.assertEqual(described_after(undone), {"mass": {"label": "wet mass", "lower": 0.0}})
-        self.assertEqual((aside_after(undone).rows, undone_last(undone)), ((), 2))
+        self.assertEqual(after(undone).described, {"mass": {"label": "wet mass", "lower": 0.0}})
+        self.assertEqual((after(undone).aside.rows, undone_last(undone)), ((), 2))
 
     def test_what_the_table_does_not_have_is_refused(self):
         for wrong in (entry(1, "set-aside", [7]), entry(1, "set-aside", [0]), entry(1, "set-aside", [1], "width")):
@@ -83,3 +83,53 @@ class SettingAside(unittest.TestCase):
         back = [entry(99, "put-back", range(1, 7)), entry(100, "put-back", range(1, 7), "mass")]
         kept = replay([*decisions, *back], TABLE)
         np.testing.assert_array_equal(kept["mass"].numbers, TABLE["mass"].numbers)  # bit for bit
+
+
+def corrects(number, **cells):
+    return Decision(
+        number, "correct", changes={"mass": {row[1:]: {"old": "", "new": text} for row, text in cells.items()}}
+    )
+
+
+class Correcting(unittest.TestCase):
+    def test_a_cell_holds_its_new_text_and_is_read_as_its_kind_then_is(self):
+        table = replay([corrects(1, _2="3", _4=""), corrects(2, _5="n/r")], TABLE)
+        np.testing.assert_array_equal(table["mass"].numbers, [1.5, 3, 4, np.nan, np.nan, 2])
+        self.assertEqual(table["mass"].missing_counts, {"blank": 1, "n/r": 1})
+        named = Decision(3, "describe", changes={"mass": {"kind": "category"}})
+        self.assertEqual(replay([corrects(1, _2="3"), named], TABLE)["mass"].values.tolist()[1], "3")
+        self.assertEqual(replay([corrects(1, _2="3"), entry(2, "undo", of=1)], TABLE)["mass"].n_missing, 1)
+
+    def test_a_later_correction_of_a_cell_stands_over_an_earlier_one(self):
+        self.assertEqual(after([corrects(1, _2="3"), corrects(2, _2="5", _1="1")]).corrected["mass"], {2: "5", 1: "1"})
+
+
+class RowsUnderNewNumbers(unittest.TestCase):
+    def test_decisions_follow_their_rows_when_the_file_is_read_with_another_header(self):
+        again = intake.read(b"bed,mass\na,1.5\nb,n/r\na,4\nb,8\na,16\nb,2\n", header="none").table
+        match = intake.match(TABLE, again)
+        self.assertEqual((match.moves, match.n, match.n_gone, match.n_new), (((1, 6, 2),), 6, 0, 1))
+        reread = Decision(3, "reread", changes={"reading": 1, "moves": match.moves})
+        taken = [entry(1, "set-aside", [3, 4]), entry(2, "set-aside", [6], "mass"), reread]
+        state = after(taken)
+        self.assertEqual((state.aside.rows, state.aside.values, state.reading), (((4, 5),), {"mass": ((7, 7),)}, 1))
+        self.assertEqual(replay(taken, TABLE, again).n_rows, 7)
+        back = [*taken, entry(4, "undo", of=3)]
+        self.assertEqual((after(back).aside.rows, replay(back, TABLE, again).n_rows), (((3, 4),), 6))
+        with self.assertRaises(InputError):
+            replay(taken, TABLE)
+
+    def test_other_rows_are_not_taken_for_the_same(self):
+        other = intake.read(b"bed,mass\nq,91\nr,92\ns,93\n").table
+        self.assertEqual(intake.match(TABLE, other).moves, ())
+        self.assertEqual(
+            after([entry(1, "set-aside", [1]), Decision(2, "follow", changes={"moves": ()})]).aside.rows, ()
+        )
+
+    @given(st.lists(st.integers(0, 40), unique=True), st.lists(st.integers(0, 40), unique=True))
+    def test_each_row_that_stays_is_found_under_its_new_number(self, before, now):
+        moves = moves_between(np.array(before, dtype=np.int64), np.array(now, dtype=np.int64))
+        for place, key in enumerate(before, 1):
+            state = after([entry(1, "set-aside", [place]), Decision(2, "follow", changes={"moves": moves})])
+            found = from_runs(state.aside.rows).tolist()
+            self.assertEqual(found, [now.index(key) + 1] if key in now else [])

@@ -23,7 +23,9 @@ class Column:
     numbers: (n_rows,) float64, NaN for missing, for continuous, count and numeric ordered columns; for date-time,
     seconds since 1970 (as written, without a zone). For the rest, None, and codes: (n_rows,) int32 into `levels`, -1
     for missing. reasons: (n_rows,) uint8, 0 where there is a value, else 1 + the index of why it is missing in
-    `missing_codes`, whose first entry is always "blank".
+    `missing_codes`, whose first entry is always "blank". level_numbers: for ordered levels that stand on a number
+    axis, the number of each. limits: (n_rows,) float64, the limit below which a value is only known to lie (the
+    limit, or half of it, stands in `numbers`), NaN elsewhere; None where no value is so.
     """
 
     symbol: str
@@ -36,6 +38,8 @@ class Column:
     reasons: NDArray[np.uint8]
     missing_codes: tuple[str, ...] = ("blank",)
     decimals: int | None = None
+    level_numbers: tuple[float, ...] = ()
+    limits: Floats | None = None
 
     @property
     def values(self) -> NDArray[Any]:
@@ -71,11 +75,20 @@ class Column:
         if labels is not None:
             labels = labels.copy()
             labels[positions] = -1
-        return replace(self, numbers=numbers, codes=labels, reasons=reasons, missing_codes=codes)
+        limits = self.limits
+        if limits is not None:
+            limits = limits.copy()
+            limits[positions] = np.nan
+        return replace(self, numbers=numbers, codes=labels, reasons=reasons, missing_codes=codes, limits=limits)
 
     @property
     def n_rows(self) -> int:
         return self.reasons.size
+
+    @property
+    def n_limited(self) -> int:
+        """How many values are only known to lie below a limit."""
+        return 0 if self.limits is None else int(np.count_nonzero(~np.isnan(self.limits)))
 
     @property
     def n_missing(self) -> int:

@@ -1,33 +1,38 @@
-"""Decisions on a table, in order, and what follows: what is set aside, and how variables are described."""
+"""Decisions on a table, in order, and what follows: what is set aside, corrected, and said of variables."""
 
-from collections.abc import Iterable, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
-from numpy.typing import NDArray
 
 from heron.checks import Ints
-from heron.columns import Table
+from heron.columns import Column, Table
 from heron.errors import InputError
+from heron.variables import as_described, corrected
 
-Kind = Literal["set-aside", "put-back", "describe", "undo", "redo"]
-Description = dict[str, str | float | None]
+Kind = Literal["set-aside", "put-back", "describe", "correct", "reread", "follow", "undo", "redo"]
 Runs = tuple[tuple[int, int], ...]
+Moves = Sequence[Sequence[int]]
 
 
 @dataclass(frozen=True)
 class Decision:
-    """One entry of the ledger. rows: runs of row numbers (from 1, both ends belong); variable: the symbol whose values
-    are meant, "" for whole rows; changes: for describe, what the variable is said to be (label, unit, lower, upper,
-    note); of: for undo and redo, the number of the entry that is taken back or made again."""
+    """One entry of the ledger.
+
+    rows: runs of row numbers (from 1, both ends belong). variable: the symbol whose values are meant, "" for whole
+    rows. of: for undo and redo, the number of the entry that is taken back or made again. changes, by kind: describe,
+    what is said of each variable by symbol, and under "" of the table; correct, the new text by symbol and row, as
+    {"old", "new"}; reread, the number of the "reading" of the file that is in force from here (0 is the first) and
+    "moves"; follow, "moves": how rows are numbered after a derived table was made anew, as (first, last, new first).
+    """
 
     number: int
     kind: Kind
     rows: Runs = ()
     variable: str = ""
     of: int = 0
-    changes: Description = field(default_factory=dict)
+    changes: Mapping[str, Any] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -36,6 +41,17 @@ class Aside:
 
     rows: Runs = ()
     values: dict[str, Runs] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Standing:
+    """What all decisions come to. described: by symbol; corrected: new text by symbol and row; reading: which reading
+    of the source file is in force."""
+
+    aside: Aside = field(default_factory=Aside)
+    described: dict[str, dict[str, Any]] = field(default_factory=dict)
+    corrected: dict[str, dict[int, str]] = field(default_factory=dict)
+    reading: int = 0
 
 
 def to_runs(rows: Iterable[int]) -> Runs:
@@ -74,64 +90,117 @@ def undone_last(decisions: Sequence[Decision]) -> int | None:
             waiting.append(decision.of)
         elif decision.kind == "redo":
             waiting.remove(decision.of)
-        else:
+        elif decision.kind != "follow":  # nobody's decision
             waiting.clear()
     return waiting[-1] if waiting else None
 
 
-def aside_after(decisions: Sequence[Decision]) -> Aside:
-    """What is set aside once all decisions are taken in their order."""
-    rows: NDArray[np.int64] = np.empty(0, dtype=np.int64)
-    values: dict[str, NDArray[np.int64]] = {}
+def after(decisions: Sequence[Decision]) -> Standing:
+    """What stands once all decisions are taken in their order."""
+    rows: Ints = np.empty(0, dtype=np.int64)
+    values: dict[str, Ints] = {}
+    said: dict[str, dict[str, Any]] = {}
+    cells: dict[str, dict[int, str]] = {}
+    reading = 0
     for decision in standing(decisions):
-        if decision.kind == "describe":
-            continue
-        named = from_runs(decision.rows)
-        before = values.get(decision.variable, np.empty(0, dtype=np.int64)) if decision.variable else rows
-        after = np.union1d(before, named) if decision.kind == "set-aside" else np.setdiff1d(before, named)
-        if decision.variable:
-            values[decision.variable] = after
+        changes = decision.changes
+        if decision.kind in ("set-aside", "put-back"):
+            named = from_runs(decision.rows)
+            before = values.get(decision.variable, np.empty(0, dtype=np.int64)) if decision.variable else rows
+            kept = np.union1d(before, named) if decision.kind == "set-aside" else np.setdiff1d(before, named)
+            if decision.variable:
+                values[decision.variable] = kept
+            else:
+                rows = kept
+        elif decision.kind == "describe":
+            for symbol, own in changes.items():
+                said[symbol] = said.get(symbol, {}) | own
+        elif decision.kind == "correct":
+            for symbol, own in changes.items():
+                cells.setdefault(symbol, {}).update({int(row): str(cell["new"]) for row, cell in own.items()})
         else:
-            rows = after
-    return Aside(to_runs(rows), {symbol: to_runs(held) for symbol, held in sorted(values.items()) if held.size})
+            reading = int(changes.get("reading", reading))
+            moves = changes["moves"]
+            rows = moved(rows, moves)
+            values = {symbol: moved(held, moves) for symbol, held in values.items()}
+            cells = {symbol: _moved_cells(own, moves) for symbol, own in cells.items()}
+    held = {symbol: to_runs(alone) for symbol, alone in sorted(values.items()) if alone.size}
+    return Standing(Aside(to_runs(rows), held), said, {s: own for s, own in sorted(cells.items()) if own}, reading)
 
 
-def described_after(decisions: Sequence[Decision]) -> dict[str, Description]:
-    """What each variable is said to be, by symbol, later words over earlier ones."""
-    said: dict[str, Description] = {}
-    for decision in standing(decisions):
-        if decision.kind == "describe":
-            said[decision.variable] = said.get(decision.variable, {}) | decision.changes
-    return said
+def moved(rows: Ints, moves: Moves) -> Ints:
+    """Row numbers under their new numbering; rows that no move names are gone."""
+    parts = [rows[(rows >= first) & (rows <= last)] - first + new for first, last, new in moves]
+    return np.unique(np.concatenate(parts)) if parts else np.empty(0, dtype=np.int64)
 
 
-def replay(decisions: Sequence[Decision], original: Table) -> Table:
-    """Return the original table with what the decisions set aside marked as missing, by the code "set aside", and
-    with the labels and units that they gave.
+def _moved_cells(cells: dict[int, str], moves: Moves) -> dict[int, str]:
+    return {
+        row - first + new: text for row, text in cells.items() for first, last, new in moves if first <= row <= last
+    }
 
+
+def moves_between(before: Ints, after: Ints) -> tuple[tuple[int, int, int], ...]:
+    """How rows are numbered anew when each is known by a key of its own: (first, last, new first), row numbers from 1.
+
+    before, after: (n_before,), (n_after,) the keys, unlike within each.
+    """
+    _, old, new = np.intersect1d(before, after, assume_unique=True, return_indices=True)
+    order = np.argsort(old)
+    old, new = old[order], new[order]
+    if old.size == 0:
+        return ()
+    breaks = np.flatnonzero((np.diff(old) != 1) | (np.diff(new) != 1)) + 1
+    starts = np.concatenate(([0], breaks))
+    ends = np.concatenate((breaks, [old.size])) - 1
+    return tuple((int(old[a]) + 1, int(old[b]) + 1, int(new[a]) + 1) for a, b in zip(starts, ends, strict=True))
+
+
+def replay(decisions: Sequence[Decision], original: Table, *read_again: Table) -> Table:
+    """Return the table that the decisions make of the original: described, corrected, and with what they set aside
+    marked as missing, by the code "set aside".
+
+    Parameters: original, the table as first read; read_again, its later readings in their order.
     Raises: InputError where a decision names a row or variable that the table does not have.
     """
+    state = after(decisions)
+    readings = (original, *read_again)
+    if state.reading >= len(readings):
+        raise InputError("no-such-reading", f"The file was read {state.reading + 1} times.", where="read_again")
+    # A row or variable may have been there in an earlier reading only.
+    last, symbols = max(table.n_rows for table in readings), {symbol for table in readings for symbol in table}
     for decision in decisions:
-        last = max((end for _, end in decision.rows), default=0)
-        first = min((start for start, _ in decision.rows), default=1)
-        if last > original.n_rows or first < 1:
-            wrong = last if last > original.n_rows else first
-            raise InputError(
-                "no-such-row",
-                f"Entry {decision.number} names row {wrong}; the table has rows 1 to {original.n_rows}.",
-                where="rows",
-            )
-        if decision.variable and decision.variable not in original.columns:
-            raise InputError(
-                "no-such-variable",
-                f"Entry {decision.number} names {decision.variable!r}, which the table does not have.",
-                where="variable",
-            )
-    aside, said = aside_after(decisions), described_after(decisions)
-    columns = {}
-    for symbol, column in original.columns.items():
-        gone = np.union1d(from_runs(aside.rows), from_runs(aside.values.get(symbol, ()))) - 1
-        own = said.get(symbol, {})
-        label, unit = str(own.get("label", column.label)), str(own.get("unit", column.unit))
-        columns[symbol] = replace(column.set_aside(gone), label=label, unit=unit)
-    return replace(original, columns=columns)
+        _check(decision, last, symbols)
+    table = readings[state.reading]
+    return replace(table, columns={symbol: in_force(column, state) for symbol, column in table.columns.items()})
+
+
+def _check(decision: Decision, last: int, symbols: set[str]) -> None:
+    named = decision.rows or ((1, 1),)
+    wrong = next((row for row in (named[0][0], named[-1][1]) if not 1 <= row <= max(last, 1)), None)
+    if wrong is not None:
+        raise InputError(
+            "no-such-row",
+            f"Entry {decision.number} names row {wrong}; the table has rows 1 to {last}.",
+            where="rows",
+        )
+    spoken_of = {decision.variable, *(decision.changes if decision.kind in ("describe", "correct") else ())} - {""}
+    for symbol in sorted(spoken_of - symbols):
+        raise InputError(
+            "no-such-variable",
+            f"Entry {decision.number} names {symbol!r}, which the table does not have.",
+            where="variable",
+        )
+
+
+def in_force(column: Column, state: Standing) -> Column:
+    """A column as the decisions leave it: described, corrected, without what is set aside."""
+    gone = np.union1d(from_runs(state.aside.rows), from_runs(state.aside.values.get(column.symbol, ()))) - 1
+    return spoken_of(column, state).set_aside(gone[gone < column.n_rows])
+
+
+def spoken_of(column: Column, state: Standing) -> Column:
+    """A column as it is described and corrected, with what is set aside still in it."""
+    said = as_described(column, state.described.get(column.symbol, {}))
+    cells = state.corrected.get(column.symbol, {})
+    return corrected(said, {row - 1: text for row, text in cells.items() if row <= column.n_rows})

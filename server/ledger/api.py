@@ -1,44 +1,124 @@
+"""Tables as they stand or stood, and decisions on them with reason, author and time; entries are only ever added."""
+
+import re
 from uuid import UUID
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
+from heron import record, writing
 from ninja import Router
 
 from server.ledger import selectors, services
-from server.ledger.schemas import DecisionIn, DescribeIn, LedgerOut, RevisionIn, ledger_out
-from server.studies.selectors import table as find_table
+from server.ledger.asked import table_asked
+from server.ledger.schemas import CorrectIn, DecisionIn, DescribeIn, LedgerOut, LossesIn, RevisionIn, ledger_out
+from server.ledger.tasks import store_reading
+from server.studies import selectors as studies
+from server.studies.schemas import JobOut, RowOut, StoreAgainIn, TableOut, job_out, table_out
+from server.studies.services import remove_table as remove
 
 router = Router(tags=["ledger"])
 
 
+@router.get("/tables/{table_id}", response=TableOut)
+def table(request: HttpRequest, table_id: UUID):
+    return table_out(table_asked(request, table_id))
+
+
+@router.delete("/tables/{table_id}", response={204: None})
+def remove_table(request: HttpRequest, table_id: UUID):
+    remove(request.user, selectors.table(request.user, table_id))
+    return HttpResponse(status=204)
+
+
+@router.get("/tables/{table_id}/rows", response=list[RowOut])
+def rows(request: HttpRequest, table_id: UUID, numbers: str):
+    found = table_asked(request, table_id)
+    asked = [int(number) for number in numbers.split(",")[:200] if number.isdecimal() and len(number) < 10]
+    wanted = [number for number in asked if 1 <= number <= found.n_rows]
+    cells = studies.rows(found, wanted)
+    aside = set(record.from_runs(found.aside.get("rows", ())).tolist())
+    alone = {symbol: set(record.from_runs(runs).tolist()) for symbol, runs in found.aside.get("values", {}).items()}
+    return [
+        RowOut(
+            row=number,
+            cells=row,
+            aside=number in aside,
+            aside_values=[symbol for symbol, held in alone.items() if number in held],
+        )
+        for number, row in zip(wanted, cells, strict=True)
+    ]
+
+
+_MEDIA = {
+    "csv": "text/csv; charset=utf-8",
+    "tsv": "text/tab-separated-values; charset=utf-8",
+    "xlsx": "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet",
+    "ods": "application/vnd.oasis.opendocument.spreadsheet",
+    "parquet": "application/vnd.apache.parquet",
+    "json": "application/json",
+    "package": "application/zip",
+}
+
+
+@router.get("/tables/{table_id}/file", response=None)
+def table_file(request: HttpRequest, table_id: UUID, form: writing.Format, marked: bool = False):
+    """The table as it stands, or with every value still there and what is set aside marked in a column of its own."""
+    table = table_asked(request, table_id)
+    whole = selectors.marked(table) if marked else studies.whole(table)
+    response = HttpResponse(writing.write(whole, form), content_type=_MEDIA[form])
+    name = re.sub(r"[^A-Za-z0-9]+", "-", table.name).strip("-").lower() or "table"
+    response["Content-Disposition"] = f'attachment; filename="{name}.{"zip" if form == "package" else form}"'
+    return response
+
+
 @router.get("/tables/{table_id}/ledger", response=LedgerOut)
 def ledger(request: HttpRequest, table_id: UUID):
-    return ledger_out(selectors.entries(find_table(request.user, table_id)))
+    return ledger_out(selectors.entries(selectors.table(request.user, table_id)))
 
 
 @router.post("/tables/{table_id}/ledger", response=LedgerOut)
 def decide(request: HttpRequest, table_id: UUID, decision: DecisionIn):
-    table = find_table(request.user, table_id)
-    services.decide(request.user, table, services.Asked(**decision.model_dump()))
-    return ledger_out(selectors.entries(table))
+    found = selectors.table(request.user, table_id)
+    services.decide(request.user, found, services.Asked(**decision.model_dump()))
+    return ledger_out(selectors.entries(found))
 
 
 @router.post("/tables/{table_id}/ledger/describe", response=LedgerOut)
 def describe(request: HttpRequest, table_id: UUID, said: DescribeIn):
-    table = find_table(request.user, table_id)
-    changes = said.changes.model_dump(exclude_unset=True)
-    services.describe(request.user, table, said.variable, changes, said.revision)
-    return ledger_out(selectors.entries(table))
+    found = selectors.table(request.user, table_id)
+    services.describe(request.user, found, said.by_symbol(), said.revision)
+    return ledger_out(selectors.entries(found))
+
+
+@router.post("/tables/{table_id}/ledger/losses", response=list[str])
+def losses(request: HttpRequest, table_id: UUID, said: LossesIn):
+    found = selectors.table(request.user, table_id)
+    return services.would_lose(found, said.variable, said.changes.model_dump(exclude_unset=True))
+
+
+@router.post("/tables/{table_id}/ledger/correct", response=LedgerOut)
+def correct(request: HttpRequest, table_id: UUID, asked: CorrectIn):
+    found = selectors.table(request.user, table_id)
+    cells = [services.Cell(cell.variable, cell.row, cell.text) for cell in asked.cells]
+    services.correct(request.user, found, cells, asked.reason, asked.revision)
+    return ledger_out(selectors.entries(found))
+
+
+@router.post("/uploads/{upload_id}/store-again", response=JobOut)
+def store_again(request: HttpRequest, upload_id: UUID, asked: StoreAgainIn):
+    upload = studies.upload(request.user, upload_id)
+    defer = lambda job_id: store_reading.defer(job_id=job_id)  # noqa: E731
+    return job_out(services.start_rereading(request.user, upload, asked.choices.given(), defer))
 
 
 @router.post("/tables/{table_id}/ledger/undo", response=LedgerOut)
 def undo(request: HttpRequest, table_id: UUID, seen: RevisionIn):
-    table = find_table(request.user, table_id)
-    services.undo(request.user, table, seen.revision)
-    return ledger_out(selectors.entries(table))
+    found = selectors.table(request.user, table_id)
+    services.undo(request.user, found, seen.revision)
+    return ledger_out(selectors.entries(found))
 
 
 @router.post("/tables/{table_id}/ledger/redo", response=LedgerOut)
 def redo(request: HttpRequest, table_id: UUID, seen: RevisionIn):
-    table = find_table(request.user, table_id)
-    services.redo(request.user, table, seen.revision)
-    return ledger_out(selectors.entries(table))
+    found = selectors.table(request.user, table_id)
+    services.redo(request.user, found, seen.revision)
+    return ledger_out(selectors.entries(found))

@@ -13,6 +13,9 @@ class Entry(models.Model):
         SET_ASIDE = "set-aside"
         PUT_BACK = "put-back"
         DESCRIBE = "describe"
+        CORRECT = "correct"
+        REREAD = "reread"
+        FOLLOW = "follow"
         UNDO = "undo"
         REDO = "redo"
 
@@ -23,7 +26,7 @@ class Entry(models.Model):
     rows = models.JSONField(default=list)  # runs of row numbers, both ends belong
     n_rows = models.PositiveIntegerField(default=0)
     variable = models.CharField(max_length=60, blank=True)
-    changes = models.JSONField(default=dict)  # for describe: label, unit, lower, upper, note
+    changes = models.JSONField(default=dict)  # what was said or corrected, as heron.record.Decision has it
     of = models.PositiveIntegerField(default=0)
     reason = models.TextField(blank=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")

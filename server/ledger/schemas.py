@@ -1,7 +1,9 @@
 from datetime import datetime
-from typing import Annotated, Literal
+from itertools import islice
+from typing import Annotated, Any, Literal
 
 from heron import record
+from heron.columns import Kind
 from ninja import Field, Schema
 
 from server.ledger import selectors
@@ -11,16 +13,18 @@ from server.plain_text import PlainText
 
 class EntryOut(Schema):
     number: int
-    kind: Literal["set-aside", "put-back", "describe", "undo", "redo"]
+    kind: Literal["set-aside", "put-back", "describe", "correct", "reread", "follow", "undo", "redo"]
     rows: list[int]
     n_rows: int
     variable: str
     of: int
-    changes: dict[str, str | float | None]
+    changes: dict[str, dict[str, Any]]
+    report: list[str]
     reason: str
     author: str
     made: datetime
     stands: bool
+    revision: int
 
 
 class LedgerOut(Schema):
@@ -41,18 +45,55 @@ Bound = Annotated[float, Field(allow_inf_nan=False)] | None
 
 
 class Description(Schema):
-    """What is left out stays as it is; a bound of null is taken away."""
+    """What is left out stays as it is; null takes a bound, limit or target away."""
 
     label: PlainText = Field(default="", min_length=1, max_length=200)
     unit: PlainText = Field(default="", max_length=60)
     lower: Bound = None
     upper: Bound = None
     note: PlainText = Field(default="", max_length=2_000)
+    kind: Kind | None = None
+    decimals: Annotated[int, Field(ge=0, le=12)] | None = None
+    missing_codes: list[PlainText] = Field(default=[], max_length=200)
+    true_zero: bool | None = None
+    detection_limit: Bound = None
+    below_limit: Literal["missing", "limit", "half"] = "missing"
+    spec_lower: Bound = None
+    spec_upper: Bound = None
+    target: Bound = None
+    levels: list[PlainText] = Field(default=[], max_length=1_000)
+    level_labels: dict[PlainText, PlainText] = Field(default={}, max_length=1_000)
+    level_numbers: dict[PlainText, Bound] = Field(default={}, max_length=1_000)
 
 
 class DescribeIn(Schema):
+    """The same changes for one variable or many; unit_variable speaks of the table, "" for none."""
+
+    variables: list[PlainText] = Field(default=[], max_length=10_000)
+    changes: Description | None = None
+    unit_variable: PlainText | None = Field(default=None, max_length=60)
+    revision: int
+
+    def by_symbol(self) -> dict[str, dict[str, Any]]:
+        said = self.changes.model_dump(exclude_unset=True) if self.changes else {}
+        found = {symbol: said for symbol in self.variables if said}
+        return found if self.unit_variable is None else {**found, "": {"unit_variable": self.unit_variable}}
+
+
+class LossesIn(Schema):
     variable: PlainText = Field(max_length=60)
     changes: Description
+
+
+class CellIn(Schema):
+    variable: PlainText = Field(max_length=60)
+    row: Annotated[int, Field(ge=1, le=2_000_000_000)]
+    text: PlainText = Field(max_length=2_000)
+
+
+class CorrectIn(Schema):
+    cells: list[CellIn] = Field(min_length=1, max_length=100_000)
+    reason: PlainText = Field(default="", max_length=2_000)
     revision: int
 
 
@@ -61,10 +102,19 @@ class RevisionIn(Schema):
 
 
 _ROWS_SENT = 1_000
+_CELLS_SENT = 50
+
+
+def _changes_sent(entry: Entry) -> dict[str, dict[str, Any]]:
+    """What was said by variable, or the first corrected cells by variable and row."""
+    if entry.kind not in (Entry.Kind.DESCRIBE, Entry.Kind.CORRECT):
+        return {}
+    return {symbol: dict(islice(own.items(), _CELLS_SENT)) for symbol, own in entry.changes.items()}
 
 
 def ledger_out(entries: list[Entry]) -> LedgerOut:
     decisions = selectors.decisions(entries)
+    own = [decision for decision in record.standing(decisions) if decision.kind != "follow"]
     standing = {decision.number for decision in record.standing(decisions)}
     return LedgerOut(
         entries=[
@@ -75,14 +125,16 @@ def ledger_out(entries: list[Entry]) -> LedgerOut:
                 n_rows=entry.n_rows,
                 variable=entry.variable,
                 of=entry.of,
-                changes=entry.changes,
+                changes=_changes_sent(entry),
+                report=entry.changes.get("report", []),
                 reason=entry.reason,
                 author=entry.author.get_username(),
                 made=entry.made,
                 stands=entry.number in standing,
+                revision=entry.revision_after,
             )
             for entry in entries
         ],
-        can_undo=bool(standing),
+        can_undo=bool(own),
         can_redo=record.undone_last(decisions) is not None,
     )

@@ -1,7 +1,18 @@
-from heron.record import Decision
+from uuid import UUID
 
+import numpy as np
+from heron import record
+from heron.columns import Column
+from heron.columns import Table as CoreTable
+from heron.record import Decision
+from heron.variables import SHAPING
+
+from server.accounts.models import User
 from server.ledger.models import Entry
-from server.studies.models import Table
+from server.problems import Refusal
+from server.studies import selectors as studies
+from server.studies import shapes, store
+from server.studies.models import Table, Variable
 
 
 def entries(table: Table) -> list[Entry]:
@@ -21,3 +32,75 @@ def decisions(found: list[Entry]) -> list[Decision]:
         )
         for entry in found
     ]
+
+
+def table(user: User, table_id: UUID, at: int | None = None) -> Table:
+    """The table as it stands, or as it stood at a revision; never to be saved when it is looked back at."""
+    found = studies.table(user, table_id)
+    if at is None or at == found.revision:
+        return found
+    taken = [entry for entry in entries(found) if entry.revision_after <= at]
+    if at < 1 or (taken[-1].revision_after if taken else 1) != at:
+        raise Refusal(
+            404, "no-such-point", f"{found.name} has no revision {at}.", remedy="Choose an entry of its ledger."
+        )
+    found.__dict__["newest"] = found.revision
+    take_effect(found, decisions(taken))
+    found.revision = at
+    return found
+
+
+def variable(user: User, table_id: UUID, symbol: str, at: int | None = None) -> Variable:
+    """A variable as its table stands, or stood at a revision."""
+    if at is None:
+        return studies.variable(user, table_id, symbol)
+    past = table(user, table_id, at)
+    found = next((each for each in studies.variables(past) if each.symbol == symbol), None)
+    if found is None:
+        raise Refusal(404, "no-variable", f"{past.name} had no variable {symbol!r} then.", where="variable")
+    return found
+
+
+def marked(table: Table) -> CoreTable:
+    """The table with every value still in it, and what is set aside named in a last column."""
+    columns = {variable.symbol: store.original(variable) for variable in studies.variables(table)}
+    said = np.full(table.n_rows, "", dtype=object)
+    for symbol, runs in table.aside.get("values", {}).items():
+        rows = record.from_runs(runs)
+        for row in rows[rows <= table.n_rows]:
+            said[row - 1] += (", " if said[row - 1] else "") + columns[symbol].label
+    rows = record.from_runs(table.aside.get("rows", ()))
+    said[rows[rows <= table.n_rows] - 1] = "row"
+    levels, codes = np.unique(said, return_inverse=True)
+    names = tuple(str(level) for level in levels if level)
+    index = codes.astype(np.int32) - (1 if "" in levels else 0)
+    symbol = "set_aside" if "set_aside" not in columns else "set_aside_here"
+    reasons = (index < 0).astype(np.uint8)
+    columns[symbol] = Column(symbol, "set aside", "", "category", None, index, names, reasons)
+    return CoreTable(table.name, table.n_rows, columns)
+
+
+def take_effect(table: Table, taken: list[Decision]) -> None:
+    """Lay what the decisions come to into the table, with what follows for the variables that they speak of."""
+    state = record.after(taken)
+    reading = table.readings[state.reading]
+    said = {symbol: dict(own) for symbol, own in reading.get("said", {}).items()}
+    for symbol, own in state.described.items():
+        said[symbol] = said.get(symbol, {}) | own
+    cells = {symbol: {str(row): text for row, text in own.items()} for symbol, own in state.corrected.items()}
+    before = (table.reading, table.described, table.corrected)
+
+    def as_before(symbol: str) -> bool:
+        now = (said.get(symbol), cells.get(symbol))
+        return (before[1].get(symbol), before[2].get(symbol)) == now and before[0] == state.reading
+
+    table.aside = {"rows": state.aside.rows, "values": state.aside.values} if state.aside != record.Aside() else {}
+    table.described, table.corrected, table.reading, table.n_rows = said, cells, state.reading, reading["n_rows"]
+    shaped = {symbol for symbol, own in said.items() if own.keys() & SHAPING} | set(cells)
+    kept = {symbol: fact for symbol, fact in table.facts.items() if symbol in shaped and as_before(symbol)}
+    found = table.variables.filter(reading=table.reading, symbol__in=shaped - set(kept))
+    for variable in found:
+        variable.table = table
+        column = record.spoken_of(store.stored(variable), store.state_of(table))
+        kept[variable.symbol] = shapes.facts(column)
+    table.facts = kept

@@ -1,18 +1,25 @@
 """Decisions: each is one entry, one new revision of its table, one transaction."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
-from heron import record
+from heron import intake, record
+from heron.columns import Table as CoreTable
+from heron.variables import as_described, can_hold, losses
 
 from server.accounts.models import User
 from server.ledger import selectors
 from server.ledger.models import Entry
 from server.problems import Refusal
-from server.studies.models import Table
+from server.studies import selectors as studies
+from server.studies import services as studying
+from server.studies import store
+from server.studies.models import Job, Table, Upload
 from server.studies.permissions import require_owner
+
+MOST_CELLS = 100_000
 
 
 @dataclass(frozen=True)
@@ -26,6 +33,15 @@ class Asked:
     revision: int
 
 
+@dataclass(frozen=True)
+class Cell:
+    """New text for a cell. row: its number, from 1."""
+
+    variable: str
+    row: int
+    text: str
+
+
 @transaction.atomic
 def decide(user: User, table: Table, asked: Asked) -> Entry:
     """Set rows or values aside, or put them back."""
@@ -35,26 +51,105 @@ def decide(user: User, table: Table, asked: Asked) -> Entry:
         raise Refusal(422, "no-rows", "No row was named.", where="rows", remedy="Select rows first.")
     if runs[0][0] < 1 or runs[-1][1] > locked.n_rows:
         raise Refusal(422, "no-such-row", f"The table has rows 1 to {locked.n_rows}.", where="rows")
-    if asked.variable and not locked.variables.filter(symbol=asked.variable).exists():
-        raise Refusal(422, "no-variable", f"The table has no variable {asked.variable!r}.", where="variable")
-    if asked.kind == Entry.Kind.SET_ASIDE and not asked.reason.strip():
-        raise Refusal(422, "no-reason", "A reason is needed.", where="reason", remedy="Say why, in a word or two.")
+    if asked.variable:
+        _known(locked, [asked.variable])
+    if asked.kind == Entry.Kind.SET_ASIDE:
+        _reasoned(asked.reason)
     return _add(user, locked, kind=asked.kind, rows=runs, variable=asked.variable, reason=asked.reason.strip())
 
 
 @transaction.atomic
-def describe(user: User, table: Table, variable: str, changes: dict[str, Any], revision: int) -> Entry:
-    """Say what a variable is: its label, unit, the bounds of what it can be, a note."""
+def describe(user: User, table: Table, changes: dict[str, dict[str, Any]], revision: int, *, reason: str = "") -> Entry:
+    """Say what variables are, by symbol: label, unit, kind, levels, limits; under "" what the table's unit is."""
     locked = _locked(user, table, revision)
-    if not locked.variables.filter(symbol=variable).exists():
-        raise Refusal(422, "no-variable", f"The table has no variable {variable!r}.", where="variable")
-    if not changes:
+    _known(locked, changes.keys() - {""})
+    if not any(changes.values()):
         raise Refusal(422, "no-change", "Nothing was changed.", remedy="Change a word or a bound first.")
-    said = {**locked.described.get(variable, {}), **changes}
-    low, high = said.get("lower"), said.get("upper")
-    if low is not None and high is not None and not low < high:
-        raise Refusal(422, "bounds-order", "The lower bound must lie below the upper one.", where="lower")
-    return _add(user, locked, kind=Entry.Kind.DESCRIBE, variable=variable, changes=changes)
+    unit = changes.get("", {}).get("unit_variable")
+    if unit:
+        _known(locked, [unit])
+    for symbol, own in changes.items():
+        said = {**locked.described.get(symbol, {}), **own}
+        for low, high, words in (
+            ("lower", "upper", "The lower bound must lie below the upper one."),
+            ("spec_lower", "spec_upper", "The lower specification limit must lie below the upper one."),
+        ):
+            if said.get(low) is not None and said.get(high) is not None and not said[low] < said[high]:
+                raise Refusal(422, "bounds-order", words, where=low)
+    return _add(user, locked, kind=Entry.Kind.DESCRIBE, changes=changes, reason=reason.strip())
+
+
+def would_lose(table: Table, symbol: str, changes: dict[str, Any]) -> list[str]:
+    """What a description would take away, in words, before it is made."""
+    found = next((each for each in studies.variables(table) if each.symbol == symbol), None)
+    if found is None:
+        raise Refusal(404, "no-variable", f"{table.name} has no variable {symbol!r}.", where="variable")
+    said = {**table.described.get(symbol, {}), **changes}
+    before = store.original(found)
+    return list(losses(before, as_described(store.stored(found), said)).words)
+
+
+@transaction.atomic
+def correct(user: User, table: Table, cells: Sequence[Cell], reason: str, revision: int) -> Entry:
+    """Write other text into cells; the old text stays in the entry."""
+    locked = _locked(user, table, revision)
+    _reasoned(reason)
+    variables = {variable.symbol: variable for variable in studies.variables(locked)}
+    _known(locked, {cell.variable for cell in cells})
+    changes: dict[str, dict[str, Any]] = {}
+    for symbol in dict.fromkeys(cell.variable for cell in cells):
+        column = store.original(variables[symbol])
+        for cell in cells:
+            if cell.variable != symbol:
+                continue
+            if not 1 <= cell.row <= locked.n_rows:
+                raise Refusal(422, "no-such-row", f"The table has rows 1 to {locked.n_rows}.", where="cells")
+            if not can_hold(column, cell.text):
+                raise Refusal(
+                    422,
+                    "not-of-its-kind",
+                    f"{column.label} is {column.kind}: {cell.text[:40]!r} in row {cell.row} is none.",
+                    where="cells",
+                    remedy="Give a value of its kind, leave the cell blank, or change the variable's kind first.",
+                )
+            old = studies.cell(column, cell.row - 1)
+            if old != cell.text.strip():
+                changes.setdefault(symbol, {})[str(cell.row)] = {"old": old, "new": cell.text.strip()}
+    if not changes:
+        raise Refusal(422, "no-change", "Nothing was changed.", remedy="Type another value first.")
+    rows = record.to_runs(int(row) for own in changes.values() for row in own)
+    return _add(user, locked, kind=Entry.Kind.CORRECT, rows=rows, changes=changes, reason=reason.strip())
+
+
+def start_rereading(user: User, upload: Upload, choices: dict[str, Any], defer: Callable[[str], None]) -> Job:
+    """Read a table again from its own file, as a new revision of it."""
+    assert upload.again is not None
+    return studying.start_storing(user, upload, upload.again.name, choices, defer, add_reading)
+
+
+def add_reading(job: Job, read: intake.Intake, check: Callable[[float], None]) -> Table:
+    """The table with another reading of its file in force; within the transaction of its job."""
+    assert job.upload is not None
+    assert job.upload.again is not None
+    assert job.author is not None
+    table = Table.objects.select_for_update().get(pk=job.upload.again.pk)
+    before = CoreTable(table.name, table.n_rows, {v.symbol: store.original(v) for v in studies.variables(table)})
+    match = intake.match(before, read.table)
+    number = len(table.readings)
+    studying.store_variables(table, read.table, number, check)
+    said = studying.said_at_first(job.choices)
+    table.readings = [*table.readings, {"choices": job.choices, "n_rows": read.table.n_rows, "said": said}]
+    table.save(update_fields=["readings"])
+    changes = {"reading": number, "moves": match.moves, "report": match.words}
+    _add(job.author, table, kind=Entry.Kind.REREAD, changes=changes)
+    return table
+
+
+@transaction.atomic
+def follow(table: Table, moves: record.Moves, words: str) -> None:
+    """Record that a derived table was made anew and how its rows are numbered since."""
+    owner = table.study.owner
+    _add(owner, table, kind=Entry.Kind.FOLLOW, changes={"moves": moves, "report": [words]})
 
 
 @transaction.atomic
@@ -62,7 +157,7 @@ def undo(user: User, table: Table, revision: int) -> Entry:
     """Take back one's own last decision, unless another's stands on it."""
     locked = _locked(user, table, revision)
     found = selectors.entries(locked)
-    standing = record.standing(selectors.decisions(found))
+    standing = [each for each in record.standing(selectors.decisions(found)) if each.kind != "follow"]
     if not standing:
         raise Refusal(422, "nothing-to-undo", "There is no decision to take back.")
     last = next(entry for entry in found if entry.number == standing[-1].number)
@@ -97,6 +192,17 @@ def _locked(user: User, table: Table, revision: int) -> Table:
     return locked
 
 
+def _known(table: Table, symbols: Any) -> None:
+    there = set(table.variables.filter(reading=table.reading).values_list("symbol", flat=True))
+    for symbol in sorted(set(symbols) - there):
+        raise Refusal(422, "no-variable", f"The table has no variable {symbol!r}.", where="variable")
+
+
+def _reasoned(reason: str) -> None:
+    if not reason.strip():
+        raise Refusal(422, "no-reason", "A reason is needed.", where="reason", remedy="Say why, in a word or two.")
+
+
 def _add(
     user: User,
     table: Table,
@@ -123,10 +229,7 @@ def _add(
         revision_before=table.revision,
         revision_after=table.revision + 1,
     )
-    decisions = selectors.decisions([*found, entry])
-    aside = record.aside_after(decisions)
-    table.aside = {"rows": aside.rows, "values": aside.values} if aside.rows or aside.values else {}
-    table.described = record.described_after(decisions)
+    selectors.take_effect(table, selectors.decisions([*found, entry]))
     table.revision += 1
-    table.save(update_fields=["aside", "described", "revision"])
+    table.save(update_fields=["aside", "described", "corrected", "facts", "reading", "n_rows", "revision"])
     return entry

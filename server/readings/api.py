@@ -5,6 +5,7 @@ from django.http import HttpRequest, HttpResponse
 from heron.errors import InputError
 from ninja import Query, Router
 
+from server.ledger.asked import table_asked, variable_asked
 from server.plain_text import PlainText
 from server.readings import selectors
 from server.readings.delivery import answer, answer_of
@@ -28,21 +29,19 @@ from server.readings.schemas import (
     WithinIn,
     WithinOut,
 )
-from server.studies.selectors import table as find_table
-from server.studies.selectors import variable as find_variable
 
 router = Router(tags=["readings"])
 
 
 @router.get("/tables/{table_id}/grid", response=GridOut)
 def grid(request: HttpRequest, table_id: UUID, asked: Query[GridIn]):
-    table = find_table(request.user, table_id)
+    table = table_asked(request, table_id)
     return rows_grid(table, asked.view(), start=asked.start, count=asked.count, find=asked.find)
 
 
 @router.get("/tables/{table_id}/audit", response=AuditOut)
 def audit(request: HttpRequest, table_id: UUID):
-    table = find_table(request.user, table_id)
+    table = table_asked(request, table_id)
     return answer_of(request, table, lambda wanted: selectors.audited(table), binary=False)
 
 
@@ -120,7 +119,7 @@ def definitions(request: HttpRequest, table_id: UUID, variable: PlainText):
 def numbers_file(
     request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[SpreadIn], cut: Query[ClassesIn]
 ):
-    found = find_variable(request.user, table_id, variable)
+    found = variable_asked(request, table_id, variable)
     reading = selectors.spread(found, options.quantile_definition, options.level, Wanted(None))
     try:
         counted = selectors.classes(found, **cut.model_dump())[2]

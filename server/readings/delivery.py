@@ -14,9 +14,9 @@ import heron
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
+from server.ledger.asked import variable_asked
 from server.readings.answers import envelope, plain
 from server.readings.overtaken import Wanted
-from server.studies import selectors
 from server.studies.models import Table, Variable
 
 _answers: OrderedDict[str, bytes] = OrderedDict()
@@ -37,7 +37,7 @@ def answer(
     request: HttpRequest, table_id: UUID, symbol: str, compute: Callable[[Variable, Wanted], Any], *, binary: bool
 ) -> HttpResponse:
     """The answer to a question about a variable, or 304 when the browser has it already."""
-    variable = selectors.variable(request.user, table_id, symbol)
+    variable = variable_asked(request, table_id, symbol)
     return answer_of(request, variable.table, lambda wanted: compute(variable, wanted), binary=binary)
 
 

@@ -14,7 +14,7 @@ from server.readings import thinning
 from server.readings.overtaken import Wanted
 from server.studies import store
 from server.studies.models import Table, Variable
-from server.studies.selectors import variables, whole
+from server.studies.selectors import variables, whole, zero_means_none
 
 MOST_ASIDE = 2_000
 
@@ -40,6 +40,11 @@ class Subject:
     decimals: int | None
     lower: float | None
     upper: float | None
+    spec_lower: float | None
+    spec_upper: float | None
+    target: float | None
+    n_limited: int
+    below_limit: str
     revision: int
 
 
@@ -130,7 +135,9 @@ def spread(
     subject, column, used = _numbers(variable)
     assert column.numbers is not None
     wanted.check()
-    numbers = summary.summarize(column.numbers, quantile_definition=definition, level=level)
+    numbers = summary.summarize(
+        column.numbers, quantile_definition=definition, level=level, true_zero=zero_means_none(variable)
+    )
     wanted.check()
     box = groups.box(column.numbers, quantile_definition=definition).groups[0]
     sent = _sent(variable, column)
@@ -322,6 +329,7 @@ def _numbers(variable: Variable, kinds: tuple[str, ...] = NUMBER_KINDS) -> tuple
 
 
 def _subject(variable: Variable) -> Subject:
+    said = variable.properties
     return Subject(
         variable.symbol,
         variable.label,
@@ -330,6 +338,11 @@ def _subject(variable: Variable) -> Subject:
         variable.decimals,
         variable.lower,
         variable.upper,
+        said.get("spec_lower"),
+        said.get("spec_upper"),
+        said.get("target"),
+        said.get("n_limited", 0),
+        said.get("below_limit") or "missing",
         variable.table.revision,
     )
 

@@ -88,6 +88,18 @@ class StudyCase(TestCase):
     def address(self, name: str, table: Table | None = None) -> str:
         return f"/api/tables/{(table or self.table).pk}/readings/{name}"
 
+    def act(self, address: str, body: dict[str, Any]) -> Any:
+        return self.client.post(f"/api/{address}", body, content_type="application/json")
+
+    def on_table(self, deed: str, **body: Any) -> Any:
+        """A decision on the table, made on its newest revision unless said otherwise."""
+        body.setdefault("revision", Table.objects.get(pk=self.table.pk).revision)
+        return self.act(f"tables/{self.table.pk}/ledger{deed}", body)
+
+    def describe(self, *variables: str, revision: int | None = None, **changes: Any) -> Any:
+        more = {} if revision is None else {"revision": revision}
+        return self.on_table("/describe", variables=variables or ["mass"], changes=changes, **more)
+
     def assert_problem(self, response: Any, status: int, code: str) -> Any:
         self.assertEqual(response.status_code, status, response.content[:500])
         self.assertEqual(response["Content-Type"], "application/problem+json")

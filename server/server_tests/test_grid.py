@@ -73,7 +73,6 @@ class Audits(StudyCase):
         self.assertEqual((found.json()["n_rows"], found.json()["n_complete"], found.json()["findings"]), (30, 29, []))
         self.assertEqual(found.json()["patterns"][1], {"symbols": ["mass"], "n": 1})
         self.assertEqual(self.client.get(address, headers={"If-None-Match": found["ETag"]}).status_code, 304)
-        body = {"variable": "mass", "changes": {"upper": 50}, "revision": 1}
-        self.client.post(f"/api/tables/{self.table.pk}/ledger/describe", body, content_type="application/json")
+        self.describe(upper=50)
         (impossible,) = self.client.get(address).json()["findings"]
         self.assertEqual((impossible["code"], impossible["rows"]), ("impossible", [29, 30]))

@@ -18,9 +18,6 @@ class Bringing(StudyCase):
     def bring(self, data: str | bytes, name: str = "odd.csv"):
         return self.client.post(f"/api/studies/{self.study.pk}/uploads", {"file": as_file(data, name)})
 
-    def act(self, address: str, body: dict):
-        return self.client.post(f"/api/{address}", body, content_type="application/json")
-
     def test_from_file_to_table_with_answers_on_the_way(self):
         preview = self.bring(ODD).json()
         self.assertEqual(preview["found"]["delimiter"]["value"], ";")
@@ -31,7 +28,8 @@ class Bringing(StudyCase):
         self.assertEqual(asked["len"]["rows"], [3])
         self.assertEqual(Table.objects.count(), 1)  # nothing is stored until the user says so
 
-        codes = [code for symbol in ("len", "mass") for code in asked[symbol]["remedies"][0]["missing_codes"]]
+        ways = [way for symbol in ("len", "mass") for way in asked[symbol]["remedies"] if way["missing_codes"]]
+        codes = [code for way in ways for code in way["missing_codes"]]
         choices = {"missing_codes": codes, "kinds": {"mass": "continuous"}}
         again = self.act(f"uploads/{preview['upload_id']}/preview", choices).json()
         self.assertEqual(again["problems"], [])

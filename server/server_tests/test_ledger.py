@@ -2,12 +2,10 @@
 
 import numpy as np
 from django.db import DatabaseError, connection, transaction
-from heron import record, summary
+from heron import summary
 
-from server.ledger import selectors as ledger
 from server.ledger.models import Entry
 from server.server_tests.cases import StudyCase, person, signed_in
-from server.studies import selectors, store
 from server.studies.models import Membership, Table
 
 
@@ -103,28 +101,6 @@ class Deciding(StudyCase):
         ):
             self.assert_problem(self.decide(**wrong), 422, code)
         self.assertEqual(Table.objects.get(pk=self.table.pk).revision, 1)
-
-    def test_replaying_the_entries_on_the_original_gives_the_same_table(self):
-        self.decide(rows=range(1, 9))
-        self.decide(rows=[12], variable="mass")
-        self.decide("put-back", rows=[3, 4])
-        self.decide(path="/undo")
-        table = selectors.table(self.owner, self.table.pk)
-        stands = selectors.whole(table)
-        original = {variable.symbol: store.original(variable) for variable in table.variables.all()}
-        replayed = record.replay(
-            ledger.decisions(ledger.entries(table)), type(stands)(table.name, table.n_rows, original)
-        )
-        for symbol, column in stands.columns.items():
-            np.testing.assert_array_equal(column.reasons, replayed[symbol].reasons)
-            if column.numbers is not None:
-                self.assertEqual(column.numbers.tobytes(), replayed[symbol].numbers.tobytes())
-
-    def describe(self, revision=None, **changes):
-        fresh = Table.objects.get(pk=self.table.pk)
-        body = {"variable": "mass", "changes": changes, "revision": revision or fresh.revision}
-        address = f"/api/tables/{self.table.pk}/ledger/describe"
-        return self.client.post(address, body, content_type="application/json")
 
     def test_a_variable_is_described_and_everything_says_so(self):
         self.assertEqual(self.describe(label="wet mass", unit="mg", note="in the shell").status_code, 200)

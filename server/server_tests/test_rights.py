@@ -29,14 +29,19 @@ class Strangers(StudyCase):
             ("post", f"{table}/ledger/undo"),
             ("post", f"{table}/ledger/describe"),
             ("post", f"{table}/ledger/redo"),
+            ("post", f"{table}/ledger/correct"),
+            ("post", f"{table}/ledger/losses"),
+            ("post", f"{table}/uploads"),
+            ("post", f"/api/uploads/{upload.pk}/store-again"),
         ]
 
     def test_another_persons_study_is_not_found_anywhere(self):
         stranger = signed_in(person("eve"))
         for method, address in self.addresses():
             with self.subTest(f"{method} {address}"):
-                body = {"text": "a\n1", "name": "x", "choices": {}, "kind": "put-back", "rows": [1], "revision": 1}
-                body |= {"variable": "mass", "changes": {}}
+                cells = [{"variable": "mass", "row": 1, "text": "1"}]
+                body = {"text": "a\n1", "name": "pasted.txt", "choices": {}, "kind": "put-back", "rows": [1]}
+                body |= {"revision": 1, "variable": "mass", "changes": {}, "cells": cells}
                 extra = {"data": body, "content_type": "application/json"} if method == "post" else {}
                 self.assertEqual(getattr(stranger, method)(address, **extra).status_code, 404)
         self.assertEqual(stranger.get("/api/studies").json(), [])

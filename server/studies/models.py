@@ -62,17 +62,33 @@ class Table(models.Model):
     revision = models.PositiveIntegerField(default=1)
     # What the ledger's entries leave set aside: {"rows": runs, "values": {symbol: runs}}, runs of row numbers.
     aside = models.JSONField(default=dict)
-    # What the ledger says of variables, over what their file said: {symbol: {label, unit, lower, upper, note}}.
+    # What the ledger says of variables, over what their file said, by symbol; under "" of the table.
     described = models.JSONField(default=dict)
-    source = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="tables")
+    # New text in cells: {symbol: {row: text}}.
+    corrected = models.JSONField(default=dict)
+    # What follows for each variable that was described or corrected, as Variable has it: {symbol: {kind, levels, ...}}.
+    facts = models.JSONField(default=dict)
+    # The readings of the source file, each with its choices and rows, and which of them is in force.
+    readings = models.JSONField(default=list)
+    reading = models.PositiveIntegerField(default=0)
+    source = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="tables", null=True)
+    # How a table without a file was made: {"how", "of": ids of tables, "options", "seen": their revisions}.
+    made = models.JSONField(null=True)
+    origins = models.BinaryField(null=True)  # the key of each row of a derived table, as compressed int64
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:
         ordering = ["created"]
 
+    @property
+    def latest(self) -> int:
+        """The newest revision, also where an older one is looked back at."""
+        return int(self.__dict__.get("newest", self.revision))
+
 
 class Variable(models.Model):
     table = models.ForeignKey(Table, on_delete=models.CASCADE, related_name="variables")
+    reading = models.PositiveIntegerField(default=0)
     position = models.PositiveIntegerField()
     symbol = models.CharField(max_length=60)
     label = models.TextField()
@@ -86,11 +102,13 @@ class Variable(models.Model):
     lower = models.FloatField(null=True)  # bounds of what the variable can be
     upper = models.FloatField(null=True)
     note = models.TextField(blank=True)
+    # Whether zero means none, limits of detection and specification: what readings ask for by name.
+    properties = models.JSONField(default=dict)
     shape = models.JSONField(default=list)  # heights from 0 to 1 for the small picture beside the name
 
     class Meta:
         ordering = ["position"]
-        constraints = [models.UniqueConstraint(fields=["table", "symbol"], name="one_symbol_each")]
+        constraints = [models.UniqueConstraint(fields=["table", "reading", "symbol"], name="one_symbol_each")]
 
 
 class Chunk(models.Model):
@@ -111,6 +129,8 @@ class Upload(models.Model):
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="uploads")
     file = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="+")
+    # The table that is to be read again from its own file; None for a new one.
+    again = models.ForeignKey(Table, on_delete=models.CASCADE, null=True, related_name="+")
     created = models.DateTimeField(auto_now_add=True)
 
 
@@ -127,6 +147,7 @@ class Job(models.Model):
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="jobs")
+    author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+", null=True)
     upload = models.ForeignKey(Upload, on_delete=models.SET_NULL, null=True, related_name="+")
     name = models.CharField(max_length=200)
     choices = models.JSONField(default=dict)

@@ -4,12 +4,14 @@ from uuid import UUID
 from heron import record
 from heron.columns import Kind
 from heron.intake import Intake
+from heron.variables import as_described, zero_means_none
 from ninja import Field, Schema
 
 from server.plain_text import PlainText
 from server.studies import selectors
 from server.studies.models import Job, Study, Table, Upload, Variable
-from server.studies.services import shape
+from server.studies.services import said_at_first
+from server.studies.shapes import shape
 
 JobState = Literal["waiting", "running", "done", "stopped", "failed", "interrupted"]
 PREVIEW_ROWS = 200
@@ -39,13 +41,30 @@ class VariableOut(Schema):
     kind: Kind
     levels: list[str]
     n_levels: int
+    level_numbers: list[float]
+    missing_codes: list[str]
     missing_counts: dict[str, int]
     n_missing: int
     decimals: int | None
     lower: float | None
     upper: float | None
     note: str
+    true_zero: bool
+    below_limit: Literal["missing", "limit", "half"]
+    detection_limit: float | None
+    n_limited: int
+    spec_lower: float | None
+    spec_upper: float | None
+    target: float | None
     shape: list[float]
+
+
+class MadeOut(Schema):
+    """How a table without a file was made; of: the names of the tables that it follows, by id."""
+
+    how: str
+    words: str
+    of: dict[UUID, str]
 
 
 class TableOut(Schema):
@@ -57,6 +76,9 @@ class TableOut(Schema):
     source: str
     source_sha256: str
     n_aside: int
+    made: MadeOut | None
+    unit_variable: str
+    latest_revision: int
     variables: list[VariableOut]
 
 
@@ -76,6 +98,7 @@ class Choices(Schema):
     block: tuple[int, int, int, int] | None = None
     missing_codes: list[PlainText] | None = Field(default=None, max_length=250)
     kinds: dict[PlainText, Kind] | None = None
+    below_limits: dict[PlainText, Literal["missing", "limit", "half"]] | None = None
 
     def given(self) -> dict[str, Any]:
         return self.model_dump(exclude_none=True)
@@ -86,8 +109,13 @@ class StoreIn(Schema):
     choices: Choices
 
 
+class StoreAgainIn(Schema):
+    choices: Choices
+
+
 class PasteIn(Schema):
     text: str = Field(min_length=1, max_length=10_000_000)
+    name: Literal["pasted.txt", "typed.txt"] = "pasted.txt"
 
 
 class GuessOut(Schema):
@@ -99,6 +127,7 @@ class RemedyOut(Schema):
     words: str
     missing_codes: list[str] | None
     kinds: dict[str, Kind] | None
+    below_limits: dict[str, Literal["missing", "limit", "half"]] | None
     keep: str | None
 
 
@@ -112,7 +141,12 @@ class ProblemOut(Schema):
 
 
 class PreviewOut(Schema):
+    """again: the table that is read again, with what would come of it in match."""
+
     upload_id: UUID
+    again: UUID | None
+    match: list[str]
+    choices: Choices
     file_name: str
     size: int
     sha256: str
@@ -136,7 +170,7 @@ class JobOut(Schema):
 
 
 def study_out(study: Study) -> StudyOut:
-    lines = [TableLine(id=t.id, name=t.name, n_rows=t.n_rows, source=t.source.name) for t in study.tables.all()]
+    lines = [TableLine(id=t.id, name=t.name, n_rows=t.n_rows, source=source_words(t)) for t in study.tables.all()]
     return StudyOut(id=study.id, title=study.title, tables=lines)
 
 
@@ -144,6 +178,7 @@ MOST_LEVELS_SENT = 500
 
 
 def _variable_out(variable: Variable) -> VariableOut:
+    said = variable.properties
     return VariableOut(
         symbol=variable.symbol,
         label=variable.label,
@@ -151,14 +186,28 @@ def _variable_out(variable: Variable) -> VariableOut:
         kind=variable.kind,
         levels=variable.levels[:MOST_LEVELS_SENT],
         n_levels=len(variable.levels),
+        level_numbers=said.get("numbers", []),
+        missing_codes=[code for code in variable.missing_codes if code != "blank"],
         missing_counts=variable.missing_counts,
         n_missing=variable.n_missing,
         decimals=variable.decimals,
         lower=variable.lower,
         upper=variable.upper,
         note=variable.note,
+        true_zero=selectors.zero_means_none(variable),
+        below_limit=said.get("below_limit") or "missing",
+        detection_limit=said.get("detection_limit"),
+        n_limited=said.get("n_limited", 0),
+        spec_lower=said.get("spec_lower"),
+        spec_upper=said.get("spec_upper"),
+        target=said.get("target"),
         shape=variable.shape,
     )
+
+
+def source_words(table: Table) -> str:
+    """Where a table came from, in a word or two."""
+    return table.source.name if table.source else str((table.made or {}).get("words", "made here"))
 
 
 def table_out(table: Table) -> TableOut:
@@ -168,18 +217,32 @@ def table_out(table: Table) -> TableOut:
         name=table.name,
         n_rows=table.n_rows,
         revision=table.revision,
-        source=table.source.name,
-        source_sha256=table.source.sha256,
+        source=source_words(table),
+        source_sha256=table.source.sha256 if table.source else "",
         n_aside=record.from_runs(table.aside.get("rows", ())).size,
+        made=made_out(table),
+        unit_variable=table.described.get("", {}).get("unit_variable") or "",
+        latest_revision=table.latest,
         variables=[_variable_out(variable) for variable in selectors.variables(table)],
     )
 
 
-def preview_out(upload: Upload, read: Intake, whole: bool) -> PreviewOut:
-    columns = list(read.table.columns.values())
+def made_out(table: Table) -> MadeOut | None:
+    if not table.made:
+        return None
+    of = Table.objects.filter(study=table.study_id, pk__in=table.made.get("of", []))
+    return MadeOut(how=table.made["how"], words=table.made["words"], of={each.pk: each.name for each in of})
+
+
+def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> PreviewOut:
+    said = said_at_first(choices.given())
+    columns = [as_described(column, said.get(symbol, {})) for symbol, column in read.table.columns.items()]
     shown = range(min(read.n, PREVIEW_ROWS))
     return PreviewOut(
         upload_id=upload.id,
+        again=upload.again_id,
+        match=selectors.match_words(upload.again, read) if upload.again and whole else [],
+        choices=choices,
         file_name=upload.file.name,
         size=upload.file.size,
         sha256=upload.file.sha256,
@@ -198,6 +261,7 @@ def preview_out(upload: Upload, read: Intake, whole: bool) -> PreviewOut:
                         words=remedy.words,
                         missing_codes=remedy.choices.get("missing_codes"),
                         kinds=remedy.choices.get("kinds"),
+                        below_limits=remedy.choices.get("below_limits"),
                         keep=remedy.choices.get("keep"),
                     )
                     for remedy in problem.remedies
@@ -213,12 +277,21 @@ def preview_out(upload: Upload, read: Intake, whole: bool) -> PreviewOut:
                 kind=column.kind,
                 levels=list(column.levels[:8]),
                 n_levels=len(column.levels),
+                level_numbers=[],
+                missing_codes=list(column.missing_codes[1:]),
                 missing_counts=column.missing_counts,
                 n_missing=column.n_missing,
                 decimals=column.decimals,
                 lower=None,
                 upper=None,
                 note="",
+                true_zero=zero_means_none(column),
+                below_limit=said.get(column.symbol, {}).get("below_limit", "missing"),
+                detection_limit=None,
+                n_limited=column.n_limited,
+                spec_lower=None,
+                spec_upper=None,
+                target=None,
                 shape=shape(column),
             )
             for column in columns

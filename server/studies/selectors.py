@@ -1,12 +1,16 @@
 """Reads. Whatever a person may not see does not exist."""
 
 from datetime import timedelta
+from math import isnan
 from uuid import UUID
 
-from django.db.models import Prefetch, QuerySet
+from django.db.models import F, Prefetch, QuerySet
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
+from heron import intake
+from heron.columns import Column
 from heron.columns import Table as CoreTable
+from heron.variables import written
 
 from server.accounts.models import User
 from server.problems import Refusal
@@ -33,18 +37,18 @@ def table(user: User, table_id: UUID) -> Table:
 def variable(user: User, table_id: UUID, symbol: str) -> Variable:
     """A variable with its table, in one query; a table that may not be seen does not exist, with or without it."""
     visible = Variable.objects.filter(table__study__memberships__user=user, table_id=table_id)
-    found = visible.filter(symbol=symbol).select_related("table").first()
+    found = visible.filter(symbol=symbol, reading=F("table__reading")).select_related("table").first()
     if found is None:
         name = table(user, table_id).name
         raise Refusal(
             404, "no-variable", f"{name} has no variable {symbol!r}.", where="variable", remedy="Choose another."
         )
-    return _as_described(found)
+    return as_described(found)
 
 
 def upload(user: User, upload_id: UUID) -> Upload:
     return get_object_or_404(
-        Upload.objects.filter(study__in=visible_studies(user)).select_related("file"), pk=upload_id
+        Upload.objects.filter(study__in=visible_studies(user)).select_related("file", "again"), pk=upload_id
     )
 
 
@@ -76,17 +80,25 @@ def whole(table: Table) -> CoreTable:
 
 def variables(table: Table) -> list[Variable]:
     """The table's variables in their order, each with the table at hand."""
-    found = list(table.variables.all())
+    found = list(table.variables.filter(reading=table.reading))
     for variable in found:
         variable.table = table
-        _as_described(variable)
+        as_described(variable)
     return found
 
 
-def _as_described(variable: Variable) -> Variable:
+def as_described(variable: Variable) -> Variable:
     """The variable with what the ledger says of it; for reading, never saved."""
-    for name, said in variable.table.described.get(variable.symbol, {}).items():
-        setattr(variable, name, said)
+    store.came_as(variable)
+    said = variable.table.described.get(variable.symbol, {})
+    for name in ("label", "unit", "lower", "upper", "note"):
+        if name in said:
+            setattr(variable, name, said[name])
+    for name, fact in variable.table.facts.get(variable.symbol, {}).items():
+        setattr(variable, name, fact)
+    if said.get("decimals") is not None:
+        variable.decimals = said["decimals"]
+    variable.properties = {**variable.properties, **said}
     return variable
 
 
@@ -96,16 +108,24 @@ def rows(table: Table, numbers: list[int]) -> list[list[str]]:
     return [[cell(column, number - 1) for column in columns] for number in numbers]
 
 
-def cell(column, position: int) -> str:  # type: ignore[no-untyped-def]
+def zero_means_none(variable: Variable) -> bool:
+    """Whether zero means none: as somebody said, or else as the values and the unit suggest."""
+    said = variable.properties.get("true_zero")
+    return bool(variable.properties.get("zero_means_none", False) if said is None else said)
+
+
+def match_words(table: Table, read: intake.Intake) -> list[str]:
+    """What would come of reading a table so again, a sentence each."""
+    before = CoreTable(table.name, table.n_rows, {v.symbol: store.original(v) for v in variables(table)})
+    return list(intake.match(before, read.table).words)
+
+
+def cell(column: Column, position: int) -> str:
+    """A cell as text; a missing one as its code, blank as nothing; a value below a limit as that."""
     reason = int(column.reasons[position])
     if reason:
         code = column.missing_codes[reason - 1]
         return "" if code == "blank" else code
-    if column.codes is not None:
-        return str(column.levels[column.codes[position]])
-    value = column.values[position]
-    if column.kind == "date-time":
-        return str(value.astype("datetime64[s]")).replace("T", " ")
-    if column.decimals is not None and abs(value) < 1e15:
-        return f"{value:.{column.decimals}f}" if round(value, column.decimals) == value else repr(float(value))
-    return repr(float(value))
+    if column.limits is not None and not isnan(column.limits[position]):
+        return f"<{column.limits[position]:g}"
+    return written(column, position)

@@ -4,27 +4,25 @@ import hashlib
 from collections.abc import Callable, Iterable
 from concurrent.futures import ThreadPoolExecutor
 from datetime import timedelta
+from time import monotonic
 from typing import Any
 
-import numpy as np
 from django.conf import settings
 from django.db import connection, transaction
 from django.utils import timezone
-from heron import density, frequency, intake
-from heron.columns import Column
+from heron import intake
 from heron.columns import Table as CoreTable
-from heron.errors import HeronError, InputError, ReadError
+from heron.errors import HeronError, ReadError
 
 from server.accounts.models import User
-from server.problems import oversize
+from server.problems import Refusal, oversize
 from server.studies import selectors, store
 from server.studies.models import Chunk, Job, Membership, Piece, SourceFile, Study, Table, Upload, Variable
 from server.studies.permissions import require_owner
+from server.studies.shapes import facts
 
-_SHAPE_POINTS = 32
-_SHAPE_VALUES = 20_000
-_SHAPE_LEVELS = 12
 _ENCODERS = 2
+_BETWEEN_REPORTS = 0.3
 PREVIEW_BYTES = 4_000_000
 UPLOADS_KEPT = timedelta(days=1)
 
@@ -73,6 +71,18 @@ def bring_in(user: User, study: Study, name: str, pieces: Iterable[bytes]) -> tu
     return upload, *preview(upload, {})
 
 
+@transaction.atomic
+def look_again(user: User, table: Table) -> tuple[Upload, intake.Intake, bool]:
+    """A stored table's own file, to be read with other settings."""
+    require_owner(user, table.study)
+    if table.source is None:
+        raise Refusal(
+            422, "no-file", f"{table.name} did not come from a file.", remedy="Make it anew where it was made."
+        )
+    upload = Upload.objects.create(study=table.study, file=table.source, again=table)
+    return upload, *preview(upload, table.readings[table.reading]["choices"])
+
+
 def _forget_old_uploads(study: Study) -> None:
     old = Upload.objects.filter(study=study, created__lt=timezone.now() - UPLOADS_KEPT)
     files = list(old.values_list("file_id", flat=True))
@@ -91,20 +101,31 @@ def preview(upload: Upload, choices: dict[str, Any]) -> tuple[intake.Intake, boo
     return intake.read(data, upload.file.name, **choices), whole
 
 
-def start_storing(user: User, upload: Upload, name: str, choices: dict[str, Any], defer: Callable[[str], None]) -> Job:
+Check = Callable[[float], None]
+Finish = Callable[[Job, intake.Intake, Check], Table]
+
+
+def start_storing(
+    user: User,
+    upload: Upload,
+    name: str,
+    choices: dict[str, Any],
+    defer: Callable[[str], None],
+    finish: Finish | None = None,
+) -> Job:
     """Store the table that an upload holds: at once when it is small, else by the job worker."""
     require_owner(user, upload.study)
     title = name.strip()[:200] or "Untitled table"
-    job = Job.objects.create(study=upload.study, upload=upload, name=title, choices=choices)
+    job = Job.objects.create(study=upload.study, author=user, upload=upload, name=title, choices=choices)
     if upload.file.size <= settings.STORE_AT_ONCE_BYTES:
-        run_storing(job)
+        run_storing(job, finish)
     else:
         defer(str(job.pk))
     return job
 
 
-def run_storing(job: Job) -> None:
-    """Read the whole file and store its table in one transaction; a stop or a failure leaves nothing behind."""
+def run_storing(job: Job, finish: Finish | None = None) -> None:
+    """Read the whole file and finish with it in one transaction; a stop or a failure leaves nothing behind."""
     if not Job.objects.filter(pk=job.pk, state=Job.State.WAITING).update(state=Job.State.RUNNING):
         return
     job.refresh_from_db()
@@ -112,13 +133,11 @@ def run_storing(job: Job) -> None:
     try:
         data = selectors.file_bytes(job.upload.file)
         read = intake.read(
-            data, job.upload.file.name, on_progress=lambda share: _report(job, 0.6 * share), **job.choices
+            data, job.upload.file.name, on_progress=lambda share: _report(job, 0.5 * share), **job.choices
         )
         del data
         with transaction.atomic():
-            job.table = store_table(
-                job.study, job.name, read.table, job.upload.file, lambda share: _check_stop(job, 0.6 + 0.4 * share)
-            )
+            job.table = (finish or _as_new_table)(job, read, _Outside(job).report)
             job.state, job.progress = Job.State.DONE, 1.0
             job.save()
             job.upload.delete()
@@ -133,6 +152,11 @@ def run_storing(job: Job) -> None:
         job.save()
 
 
+def _as_new_table(job: Job, read: intake.Intake, check: Check) -> Table:
+    assert job.upload is not None
+    return store_table(job.study, job.name, read.table, job.upload.file, check, job.choices)
+
+
 def stop(user: User, job: Job) -> Job:
     require_owner(user, job.study)
     Job.objects.filter(pk=job.pk).update(stop_asked=True)
@@ -142,38 +166,88 @@ def stop(user: User, job: Job) -> Job:
 
 
 def _report(job: Job, progress: float) -> None:
-    _check_stop(job, progress)
+    _check_stop(job)
     job.progress = progress
     job.save(update_fields=["progress", "touched"])
 
 
-def _check_stop(job: Job, progress: float) -> None:
+def _check_stop(job: Job) -> None:
     if Job.objects.filter(pk=job.pk, stop_asked=True).exists():
         raise _Stopped
 
 
+class _Outside:
+    """Reports of progress from within a transaction, whose own words nobody sees before it ends: by a connection of
+    their own, at most a few in a second."""
+
+    def __init__(self, job: Job) -> None:
+        self._job = job
+        self._said = monotonic()
+
+    def report(self, share: float) -> None:
+        _check_stop(self._job)
+        if monotonic() - self._said < _BETWEEN_REPORTS:
+            return
+        self._said = monotonic()
+        with ThreadPoolExecutor(1) as pool:
+            pool.submit(self._write, 0.5 + 0.5 * share).result()
+
+    def _write(self, progress: float) -> None:
+        try:
+            Job.objects.filter(pk=self._job.pk).update(progress=progress, touched=timezone.now())
+        finally:
+            connection.close()
+
+
+def said_at_first(choices: dict[str, Any]) -> dict[str, Any]:
+    """What the choices made at reading say of variables beyond their values."""
+    return {symbol: {"below_limit": treatment} for symbol, treatment in (choices.get("below_limits") or {}).items()}
+
+
 @transaction.atomic
 def store_table(
-    study: Study, name: str, table: CoreTable, source: SourceFile, on_progress: Callable[[float], None] | None = None
+    study: Study,
+    name: str,
+    table: CoreTable,
+    source: SourceFile | None,
+    on_progress: Check | None = None,
+    choices: dict[str, Any] | None = None,
+    *,
+    made: dict[str, Any] | None = None,
 ) -> Table:
+    """Store a table that was read from a file, or made."""
     if not table.columns:
         raise ReadError("no-columns", "The table has no variable.")
-    stored = Table.objects.create(study=study, name=name, n_rows=table.n_rows, source=source)
+    said = said_at_first(choices or {})
+    stored = Table.objects.create(
+        study=study,
+        name=name,
+        n_rows=table.n_rows,
+        source=source,
+        described=said,
+        readings=[{"choices": choices or {}, "n_rows": table.n_rows, "said": said}],
+        made=made,
+    )
+    store_variables(stored, table, 0, on_progress)
+    stored.facts = {
+        variable.symbol: facts(store.original(variable)) for variable in stored.variables.filter(symbol__in=said)
+    }
+    stored.save(update_fields=["facts"])
+    return stored
+
+
+def store_variables(stored: Table, table: CoreTable, reading: int, on_progress: Check | None = None) -> None:
+    """Store the columns of a table as one of its readings."""
     columns = list(table.columns.values())
     variables = Variable.objects.bulk_create(
         Variable(
             table=stored,
+            reading=reading,
             position=position,
             symbol=column.symbol,
             label=column.label,
             unit=column.unit,
-            kind=column.kind,
-            levels=list(column.levels),
-            missing_codes=list(column.missing_codes),
-            missing_counts=column.missing_counts,
-            n_missing=column.n_missing,
-            decimals=column.decimals,
-            shape=shape(column),
+            **facts(column),
         )
         for position, column in enumerate(columns)
     )
@@ -186,34 +260,6 @@ def store_table(
             )
             if on_progress:
                 on_progress(done / len(columns))
-    return stored
-
-
-def shape(column: Column) -> list[float]:
-    """Heights from 0 to 1 for the small picture: bars for levels and counts, else the density of the middle 99 %."""
-    if column.codes is not None:
-        if column.kind not in ("category", "ordered"):
-            return []
-        return _heights(np.bincount(column.codes[column.codes >= 0], minlength=len(column.levels))[:_SHAPE_LEVELS])
-    known = column.numbers[~np.isnan(column.numbers)]
-    known = known[:: max(1, known.size // _SHAPE_VALUES)]
-    if column.kind == "ordered":
-        return _heights(np.unique(known, return_counts=True)[1][:_SHAPE_LEVELS])
-    if known.size < 2:
-        return []
-    low, high = np.quantile(known, [0.005, 0.995], method="closest_observation")
-    middle = known[(known >= low) & (known <= high)]
-    if column.kind == "count":
-        return _heights(frequency.classify(middle, rule="integers").counts[:_SHAPE_POINTS])
-    try:
-        return _heights(density.estimate(middle, points=_SHAPE_POINTS, lower=low, upper=high).density)
-    except InputError:  # no spread, or too much of it for a curve
-        return [1.0]
-
-
-def _heights(counts: np.ndarray) -> list[float]:
-    top = counts.max(initial=0)
-    return [round(float(count / top), 3) for count in counts] if top else []
 
 
 @transaction.atomic
@@ -224,5 +270,5 @@ def remove_table(user: User, table: Table) -> None:
     with connection.cursor() as cursor:  # entries of the ledger go only with their table
         cursor.execute("SELECT set_config('heron.removing_table', %s, true)", [str(table.pk)])
     table.delete()
-    if not source.tables.exists():
+    if source and not source.tables.exists():
         source.delete()

@@ -2,8 +2,8 @@
 
 from collections import OrderedDict
 from collections.abc import Iterator
-from dataclasses import replace
 from threading import Lock
+from typing import Any
 
 import numpy as np
 import pyarrow as pa
@@ -12,6 +12,7 @@ from django.db import connection
 from heron import record
 from heron.checks import Ints
 from heron.columns import Column
+from heron.variables import SHAPING, as_described
 
 from server.problems import Refusal
 from server.studies.models import Chunk, Table, Variable
@@ -33,23 +34,34 @@ def encode(column: Column) -> Iterator[bytes]:
 
 
 def decode(variable: Variable, chunks: list[bytes]) -> Column:
+    """The column as it was stored, whatever was said of it since."""
     batches = [pa.ipc.open_stream(chunk).read_all() for chunk in chunks]
     table = pa.concat_tables(batches).combine_chunks()
     values = table["values"].to_numpy()
     values.setflags(write=False)
     is_codes = values.dtype == np.int32
+    came = came_as(variable)
     return Column(
         variable.symbol,
-        variable.label,
-        variable.unit,
-        variable.kind,  # type: ignore[arg-type]
+        came["label"],
+        came["unit"],
+        came["kind"],
         None if is_codes else values,
         values if is_codes else None,
-        tuple(variable.levels),
+        tuple(came["levels"]),
         table["reasons"].to_numpy(),
-        tuple(variable.missing_codes),
-        variable.decimals,
+        tuple(came["missing_codes"]),
+        came["decimals"],
     )
+
+
+_COME = ("label", "unit", "kind", "levels", "missing_codes", "decimals")
+
+
+def came_as(variable: Variable) -> dict[str, Any]:
+    """What the source said of a variable, kept beside what is said of it now."""
+    found: dict[str, Any] = variable.__dict__.setdefault("came", {name: getattr(variable, name) for name in _COME})
+    return found
 
 
 def fetch_bytes(queryset) -> list[bytes]:  # type: ignore[no-untyped-def]
@@ -65,18 +77,18 @@ class _Cache:
     """Decoded columns, least recently used out first, bounded by their bytes."""
 
     def __init__(self) -> None:
-        self._columns: OrderedDict[tuple[int, int], Column] = OrderedDict()
+        self._columns: OrderedDict[tuple[int, str], Column] = OrderedDict()
         self._bytes = 0
         self._lock = Lock()
 
-    def get(self, key: tuple[int, int]) -> Column | None:
+    def get(self, key: tuple[int, str]) -> Column | None:
         with self._lock:
             column = self._columns.get(key)
             if column is not None:
                 self._columns.move_to_end(key)
             return column
 
-    def put(self, key: tuple[int, int], column: Column) -> None:
+    def put(self, key: tuple[int, str], column: Column) -> None:
         with self._lock:
             if key in self._columns:
                 return
@@ -94,12 +106,24 @@ def _size(column: Column) -> int:
 _cache = _Cache()
 
 
+def state_of(table: Table) -> record.Standing:
+    """What the decisions on a table come to, as the core takes it."""
+    values = {symbol: _runs(runs) for symbol, runs in table.aside.get("values", {}).items()}
+    aside = record.Aside(_runs(table.aside.get("rows", ())), values)
+    cells = {symbol: {int(row): text for row, text in own.items()} for symbol, own in table.corrected.items()}
+    return record.Standing(aside, table.described, cells, table.reading)
+
+
+def _runs(runs: Any) -> record.Runs:
+    return tuple((a, b) for a, b in runs)
+
+
 def column(variable: Variable) -> Column:
     """The variable's values as its table stands: what was set aside counts as missing."""
     table = variable.table
     if not table.aside:
         return original(variable)
-    key = (variable.pk, table.revision)
+    key = (variable.pk, f"{table.revision} kept")
     cached = _cache.get(key)
     if cached is None:
         cached = original(variable).set_aside(aside_positions(table, variable.symbol))
@@ -108,11 +132,23 @@ def column(variable: Variable) -> Column:
 
 
 def original(variable: Variable) -> Column:
-    """The variable's values as they were stored."""
-    key = (variable.pk, 0)
+    """The variable's values as described and corrected, with what is set aside still in them."""
+    table, symbol = variable.table, variable.symbol
+    said = table.described.get(symbol, {})
+    if symbol not in table.corrected and not said.keys() & SHAPING:
+        return as_described(stored(variable), said) if said else stored(variable)
+    key = (variable.pk, f"{table.revision} said")
     cached = _cache.get(key)
-    if cached is not None and (cached.label, cached.unit) != (variable.label, variable.unit):
-        return replace(cached, label=variable.label, unit=variable.unit)
+    if cached is None:
+        cached = record.spoken_of(stored(variable), state_of(table))
+        _cache.put(key, cached)
+    return cached
+
+
+def stored(variable: Variable) -> Column:
+    """The variable's values as they were stored, whatever was decided since."""
+    key = (variable.pk, "")
+    cached = _cache.get(key)
     if cached is None:
         chunks = Chunk.objects.filter(variable=variable).order_by("position").values_list("data")
         found = fetch_bytes(chunks)
@@ -127,4 +163,5 @@ def aside_positions(table: Table, symbol: str) -> Ints:
     """The positions, from 0, of a variable's values that are set aside, with their row or alone."""
     rows = record.from_runs(table.aside.get("rows", ()))
     values = record.from_runs(table.aside.get("values", {}).get(symbol, ()))
-    return np.union1d(rows, values) - 1
+    gone = np.union1d(rows, values) - 1
+    return gone[gone < table.n_rows]

@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from heron.checks import Floats
 from heron.columns import Column, Kind
 from heron.intake.found import Problem, Remedy
-from heron.intake.missing import TOKENS, WORD_TOKENS, number_codes
+from heron.intake.missing import TOKENS, WORD_TOKENS, limited_text, number_codes
 from heron.wording import counted
 
 _IDENTIFIER_NAME = re.compile(r"(^|_)(id|nr|no|tag|index|key|code|label|name)$")
@@ -30,6 +30,7 @@ class ColumnSettings:
     decimal: str
     kind: Kind | None
     missing_codes: tuple[str, ...] | None
+    limited: bool = False  # whether "<0.5" is a value known to lie below a limit, kept as a code of its own
 
 
 def typed(text: pa.ChunkedArray | pa.Array, settings: ColumnSettings) -> tuple[Column, list[Problem]]:
@@ -85,6 +86,10 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
     as_numbers = asked_numbers or (not wordy and settings.kind != "date-time" and numeric_rows * 2 > filled)
     as_dates = not wordy and not as_numbers and dated_rows * 2 > filled
     code_of = _codes(words, plain.to_pylist(), numeric, as_numbers, as_dates, settings)
+    if settings.limited and as_numbers:
+        code_of = [
+            code or (word if limited_text(word) is not None else "") for code, word in zip(code_of, words, strict=True)
+        ]
     codes = ["blank", *dict.fromkeys(code for code in code_of if code and code != "blank")][: MOST_CODES + 1]
     reason_of = np.array([codes.index(code) + 1 if code in codes else 0 for code in code_of], dtype=np.uint8)
     left = np.flatnonzero((reason_of == 0) & ~(numeric if as_numbers else dated if as_dates else np.ones_like(blank)))
@@ -195,10 +200,12 @@ def _text_among(
     listed = ", ".join(f"{words[i][:24]} {counts[i]}" for i in often[:5]) + (" …" if often.size > 5 else "")
     rows = np.flatnonzero(np.isin(index, left))
     known = settings.missing_codes or ()
-    remedies = (
+    remedies: tuple[Remedy, ...] = (
         Remedy("They mean missing", {"missing_codes": [*known, *(words[i] for i in often[:MOST_CODES])]}),
         Remedy("Keep as text", {"kinds": {settings.symbol: "text"}}),
     )
+    if all(limited_text(words[i]) is not None for i in left):
+        remedies = (Remedy("They lie below a limit", {"below_limits": {settings.symbol: "limit"}}), *remedies)
     return Problem(
         "text-among-" + expected,
         f"{counted(rows.size, 'text')} among {expected}: {listed}. The variable is kept as text.",

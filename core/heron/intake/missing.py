@@ -1,5 +1,7 @@
 """Values that stand for missing ones."""
 
+import re
+
 import numpy as np
 from numpy.typing import NDArray
 
@@ -31,7 +33,15 @@ TOKENS = frozenset(
 # In columns of words only those that are no word: "none" may be an answer.
 WORD_TOKENS = frozenset({"NA", "N/A", "n/a", "#N/A", "n/r", "NaN", "NULL", "null", "-", "--", "---", ".", "?"})
 
+_LIMITED = re.compile(r"<\s*([-+]?(?:\d+(?:\.\d*)?|\.\d+)(?:[eE][-+]?\d+)?)")
+
 _CODES = (-9.0, -99.0, -999.0, -9999.0, 99.0, 999.0, 9999.0, -88.0, -888.0, -77.0)
+
+
+def limited_text(word: str) -> float | None:
+    """The limit that a text such as "<0.5" names; None where it names none."""
+    found = _LIMITED.fullmatch(word.strip())
+    return float(found[1]) if found else None
 
 
 def number_codes(numbers: Floats) -> dict[str, NDArray[np.int64]]:

@@ -1,6 +1,6 @@
 """From a file of any known format to a table, with what was understood and what looks wrong."""
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 
@@ -35,6 +35,7 @@ def read(
     block: Block | None = None,
     missing_codes: Sequence[str] | None = None,
     kinds: Mapping[str, Kind] | None = None,
+    below_limits: Collection[str] = (),
     on_progress: Callable[[float], None] | None = None,
 ) -> Intake:
     """Return the table that a file holds, what was understood and what looks wrong.
@@ -43,8 +44,10 @@ def read(
     what was found, where the format has it: delimiter ("" for one column, " " for runs of blanks), decimal "." or ",",
     encoding; header "names", "names-and-units", "groups-and-names" or "none"; sheet, by name, of a workbook or package;
     block, first and last row, first and last column of a sheet, counted from 1. missing_codes, the values that mean
-    missing in every column (blank always does), in place of the well-known ones; kinds by symbol. on_progress is called
-    with the share done, from 0 to 1; what it raises stops the reading.
+    missing in every column (blank always does), in place of the well-known ones; kinds by symbol; below_limits, the
+    symbols in which a text such as "<0.5" is a value below a limit: it becomes a missing code of its own, and
+    heron.variables can put the limit in its place. on_progress is called with the share done, from 0 to 1; what it
+    raises stops the reading.
     Returns: Intake; row i of the table is record i + 1 of the source: comment and empty lines are no records.
     Raises: ReadError, saying what was found in place of a table; ChoiceError.
     """
@@ -70,7 +73,8 @@ def read(
     else:
         raw = delimited.parse(data, delimiter=delimiter, decimal=decimal, encoding=encoding, header=header)
     del data
-    return _assembled(raw, Path(name).stem, missing_codes, kinds or {}, on_progress or (lambda share: None))
+    report = on_progress or (lambda share: None)
+    return _assembled(raw, Path(name).stem, missing_codes, kinds or {}, below_limits, report)
 
 
 def _assembled(
@@ -78,6 +82,7 @@ def _assembled(
     title: str,
     missing_codes: Sequence[str] | None,
     kinds: Mapping[str, Kind],
+    below_limits: Collection[str],
     report: Callable[[float], None],
 ) -> Intake:
     """The columns typed, with the questions that remain."""
@@ -93,6 +98,7 @@ def _assembled(
             raw.decimal,
             kinds.get(symbol) or raw.kinds.get(i),
             codes,
+            symbol in below_limits,
         )
         for i, (symbol, (label, unit)) in enumerate(zip(names, parted, strict=True))
     ]

@@ -158,7 +158,7 @@ def header_of(records: list[list[str]]) -> Guess:
             len(records) > 2
             and any(second)
             and not any(_is_number(cell) for cell in second)
-            and all(len(cell) <= 12 and cell.lower() not in _GAPS and not cell[:1].isdigit() for cell in second)
+            and all(_may_be_unit(cell) for cell in second)
         ):
             return Guess("names-and-units", "the second line holds words above columns of numbers")
         return Guess("names", "the first line holds words above columns of numbers")
@@ -167,6 +167,10 @@ def header_of(records: list[list[str]]) -> Guess:
     if any(first[c] in {record[c].strip() for record in records[1:]} for c in columns):
         return Guess("none", "words of the first line occur below it")
     return Guess("names", "the words of the first line occur nowhere below")
+
+
+def _may_be_unit(cell: str) -> bool:
+    return len(cell) <= 12 and cell.lower() not in _GAPS and not re.match(r"[\d<>]", cell)
 
 
 _GAPS = frozenset({"", "na", "n/a", "n/r", "nan", "-", "--", ".", "?"})

@@ -1,0 +1,140 @@
+"""What is said of a variable, and the column that follows."""
+
+import unittest
+
+import numpy as np
+from heron import intake
+from heron.errors import ChoiceError, InputError
+from heron.variables import as_described, can_hold, corrected, losses, written, zero_means_none
+from hypothesis import given
+from hypothesis import strategies as st
+
+TEXT = (
+    b"tray,mass,code,when,grade\na,1.5,7,2026-03-01,low\nb,n/r,8,2026-03-02,mid\n"
+    b"a,-99,9,2026-02-30,high\nb,2.25,8,2026-03-04 06:30,low\n"
+)
+TABLE = intake.read(
+    TEXT, missing_codes=["n/r", "-99"], kinds={"code": "count", "grade": "ordered", "when": "text"}
+).table
+
+
+class Kinds(unittest.TestCase):
+    def test_labels_become_numbers_and_what_is_none_is_missing_by_its_text(self):
+        mixed = intake.read(b"x\n1.50\nlots\n3\n\u22124\nlots\n".decode("unicode_escape").encode(), delimiter="").table[
+            "x"
+        ]
+        numbers = as_described(mixed, {"kind": "continuous"})
+        np.testing.assert_array_equal(numbers.numbers, [1.5, np.nan, 3, -4, np.nan])
+        self.assertEqual((numbers.missing_counts, numbers.decimals), ({"lots": 2}, 2))
+        loss = losses(mixed, numbers)
+        self.assertEqual((loss.n, loss.rows.tolist()), (2, [1, 4]))
+        self.assertEqual(loss.words[0], "2 values of 5 would count as missing: lots 2.")
+
+    def test_numbers_become_names_and_back(self):
+        names = as_described(TABLE["mass"], {"kind": "category"})
+        self.assertEqual(names.values.tolist(), ["1.5", None, None, "2.25"])
+        self.assertEqual(names.missing_counts, {"n/r": 1, "-99": 1})
+        self.assertIn("no mean", losses(TABLE["mass"], names).words[0])
+        back = as_described(names, {"kind": "continuous"})
+        np.testing.assert_array_equal(back.numbers, TABLE["mass"].numbers)
+
+    def test_text_becomes_times_where_there_is_such_a_day(self):
+        when = as_described(TABLE["when"], {"kind": "date-time"})
+        self.assertEqual(written(when, 3), "2026-03-04 06:30:00")
+        self.assertEqual(when.missing_counts, {"2026-02-30": 1})
+        self.assertEqual(as_described(when, {"kind": "text"}).levels[0], "2026-03-01 00:00:00")
+        for column, kind in ((TABLE["mass"], "date-time"), (when, "count"), (TABLE["mass"], "colour")):
+            with self.assertRaises(ChoiceError):
+                as_described(column, {"kind": kind})
+
+    def test_counts_with_decimals_are_named(self):
+        self.assertIn(
+            "2 values with decimals", losses(TABLE["mass"], as_described(TABLE["mass"], {"kind": "count"})).words[0]
+        )
+
+    @given(st.lists(st.one_of(st.integers(-5, 5).map(str), st.sampled_from(["", "n/r", "x", "1e3"])), min_size=1))
+    def test_nothing_is_lost_on_the_way_to_names(self, cells):
+        column = intake.read(("h\n" + "\n".join(cells or [""]) + "\nend\n").encode(), delimiter="").table["h"]
+        for kind in ("category", "ordered", "text", "identifier"):
+            self.assertEqual(losses(column, as_described(column, {"kind": kind})).n, 0)
+
+
+class MissingCodes(unittest.TestCase):
+    def test_codes_are_declared_and_taken_back_with_their_values(self):
+        only = as_described(TABLE["mass"], {"missing_codes": ["n/r", "1.5"]})
+        np.testing.assert_array_equal(only.numbers, [np.nan, np.nan, -99, 2.25])
+        self.assertEqual(only.missing_counts, {"n/r": 1, "1.5": 1})
+        trays = as_described(TABLE["tray"], {"missing_codes": ["A"]})
+        self.assertEqual((trays.values.tolist(), trays.levels), ([None, "b", None, "b"], ("b",)))
+        # A word cannot be a number: it stays missing, by its own code.
+        self.assertEqual(as_described(TABLE["mass"], {"missing_codes": []}).missing_counts, {"n/r": 1})
+
+
+class Limits(unittest.TestCase):
+    def setUp(self):
+        self.lead = intake.read(b"lead\n<0.5\n2.5\n<1\n4\n0.2\n", below_limits={"lead"}).table["lead"]
+
+    def test_a_limit_half_of_it_or_nothing_stands_for_a_value_below_it(self):
+        self.assertEqual(self.lead.missing_counts, {"<0.5": 1, "<1": 1})
+        for treatment, values in (("limit", [0.5, 2.5, 1, 4, 0.2]), ("half", [0.25, 2.5, 0.5, 4, 0.2])):
+            column = as_described(self.lead, {"below_limit": treatment})
+            np.testing.assert_array_equal(column.numbers, values)
+            np.testing.assert_array_equal(column.limits, [0.5, np.nan, 1, np.nan, np.nan])
+            self.assertEqual((column.n_limited, column.n_missing), (2, 0))
+
+    def test_a_declared_limit_takes_numbers_below_it(self):
+        column = as_described(self.lead, {"below_limit": "half", "detection_limit": 0.5})
+        self.assertEqual((column.numbers[4], column.n_limited), (0.25, 3))
+        gone = as_described(self.lead, {"detection_limit": 0.5})
+        self.assertEqual(gone.missing_counts, {"<0.5": 2, "<1": 1})
+
+    def test_the_way_out_is_offered_where_all_odd_texts_are_limits(self):
+        for text, offered in ((b"lead\n<0.5\n2.5\n3\n", True), (b"lead\n<0.5\n2.5\n3\nlots\n7\n", False)):
+            (problem,) = intake.read(text).problems
+            self.assertEqual(any("below_limits" in remedy.choices for remedy in problem.remedies), offered)
+
+
+class Levels(unittest.TestCase):
+    def test_order_words_and_numbers(self):
+        said = {"levels": ["low", "mid", "high"], "level_labels": {"mid": "middling"}}
+        grade = as_described(TABLE["grade"], said)
+        self.assertEqual(
+            (grade.levels, grade.values.tolist()), (("low", "middling", "high"), ["low", "middling", "high", "low"])
+        )
+        placed = as_described(TABLE["grade"], {**said, "level_numbers": {"low": 1, "mid": 2, "high": 4.5}})
+        np.testing.assert_array_equal(placed.numbers, [1, 2, 4.5, 1])
+        self.assertEqual((written(placed, 2), placed.decimals), ("high", 1))
+        weeks = as_described(TABLE["code"], {"kind": "ordered", "level_labels": {"8": "the eighth"}})
+        self.assertEqual([written(weeks, row) for row in range(4)], ["7", "the eighth", "9", "the eighth"])
+
+    def test_levels_that_are_none_of_its_own_or_become_one_are_refused(self):
+        for said in (
+            {"levels": ["low", "huge"]},
+            {"levels": ["low", "low"]},
+            {"level_labels": {"mid": "low"}},
+            {"level_numbers": {"low": 1, "mid": 1, "high": 2}},
+        ):
+            with self.assertRaises(InputError):
+                as_described(TABLE["grade"], said)
+
+
+class Cells(unittest.TestCase):
+    def test_what_a_cell_can_hold(self):
+        for symbol, text, held in (
+            ("mass", "3,5", False),
+            ("mass", " 3.5 ", True),
+            ("mass", "N/R", True),
+            ("mass", "1e999", False),
+            ("tray", "anything", True),
+            ("tray", "", True),
+        ):
+            self.assertEqual(can_hold(TABLE[symbol], text), held, (symbol, text))
+
+    def test_a_new_label_is_a_new_level(self):
+        trays = corrected(TABLE["tray"], {0: "c", 1: ""})
+        self.assertEqual((trays.levels, trays.values.tolist()), (("a", "b", "c"), ["c", None, "a", "b"]))
+        self.assertEqual(TABLE["tray"].values.tolist(), ["a", "b", "a", "b"])
+
+    def test_zero_means_none_unless_values_or_scale_say_otherwise(self):
+        warm = intake.read(b"water (\xc2\xb0C),mass (g),shift\n4,1.5,-1\n9,2.5,2.5\n").table
+        self.assertEqual([zero_means_none(column) for column in warm.columns.values()], [False, True, False])
