@@ -7,6 +7,7 @@ from server import problems
 from server.accounts.api import router as accounts
 from server.demo.api import router as demo
 from server.ledger.api import router as ledger
+from server.ledger.making_api import router as making
 from server.readings.api import router as readings
 from server.studies.api import router as studies
 
@@ -15,5 +16,6 @@ api.add_router("", accounts)
 api.add_router("", demo)
 api.add_router("", studies)
 api.add_router("", ledger)
+api.add_router("", making)
 api.add_router("", readings)
 problems.register(api)

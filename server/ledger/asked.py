@@ -5,16 +5,21 @@ from uuid import UUID
 from django.http import HttpRequest
 
 from server.ledger import selectors
+from server.ledger.making import freshen
 from server.problems import Refusal
 from server.studies.models import Table, Variable
 
 
 def table_asked(request: HttpRequest, table_id: UUID) -> Table:
-    return selectors.table(request.user, table_id, _revision(request.GET.get("at")))
+    at = _revision(request.GET.get("at"))
+    found = selectors.table(request.user, table_id, at)
+    return selectors.table(request.user, table_id, at) if freshen(found) else found
 
 
 def variable_asked(request: HttpRequest, table_id: UUID, symbol: str) -> Variable:
-    return selectors.variable(request.user, table_id, symbol, _revision(request.GET.get("at")))
+    at = _revision(request.GET.get("at"))
+    found = selectors.variable(request.user, table_id, symbol, at)
+    return selectors.variable(request.user, table_id, symbol, at) if freshen(found.table) else found
 
 
 def _revision(text: str | None) -> int | None:

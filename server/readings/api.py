@@ -10,6 +10,7 @@ from server.plain_text import PlainText
 from server.readings import selectors
 from server.readings.delivery import answer, answer_of
 from server.readings.grid import grid as rows_grid
+from server.readings.grid import seek
 from server.readings.numbers_file import numbers_csv
 from server.readings.overtaken import Wanted
 from server.readings.schemas import (
@@ -23,6 +24,8 @@ from server.readings.schemas import (
     GridIn,
     GridOut,
     NormalityOut,
+    SeekIn,
+    SoughtOut,
     SpreadIn,
     SpreadOut,
     WholeSpreadIn,
@@ -37,6 +40,11 @@ router = Router(tags=["readings"])
 def grid(request: HttpRequest, table_id: UUID, asked: Query[GridIn]):
     table = table_asked(request, table_id)
     return rows_grid(table, asked.view(), start=asked.start, count=asked.count, find=asked.find)
+
+
+@router.get("/tables/{table_id}/grid/sought", response=SoughtOut)
+def sought(request: HttpRequest, table_id: UUID, asked: Query[SeekIn]):
+    return seek(table_asked(request, table_id), asked.view(), asked.text, after=asked.after)
 
 
 @router.get("/tables/{table_id}/audit", response=AuditOut)

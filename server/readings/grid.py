@@ -14,6 +14,7 @@ from server.studies import selectors, store
 from server.studies.models import Table, Variable
 
 _KEPT_ORDERS = 8
+Bools = np.ndarray[tuple[int], np.dtype[np.bool_]]
 
 
 @dataclass(frozen=True)
@@ -52,6 +53,17 @@ class Grid:
     place: int | None
 
 
+@dataclass(frozen=True)
+class Sought:
+    """Where a text stands next: the place of its row in the view, from 0, its row number and variable; n: how many
+    rows of the view hold it. None where it stands nowhere."""
+
+    n: int
+    place: int | None
+    row: int | None
+    variable: str
+
+
 _orders: OrderedDict[tuple[object, ...], Ints | None] = OrderedDict()
 _lock = Lock()
 
@@ -80,6 +92,49 @@ def grid(table: Table, view: View, *, start: int, count: int, find: int | None) 
         for position in page.tolist()
     ]
     return Grid(n, start, rows, place)
+
+
+def seek(table: Table, view: View, text: str, *, after: int) -> Sought:
+    """The next row behind place `after` that holds the text, and after the last one the first again.
+
+    Labels and missing codes hold what stands in them, whatever the case; numbers and days are equal to what is typed.
+    """
+    positions = _order(table, view)
+    hits: dict[str, Bools] = {}
+    for variable in selectors.variables(table):
+        found = _holding(store.original(variable), text.strip())
+        if found is not None:
+            hits[variable.symbol] = found if positions is None else found[positions]
+    if not hits:
+        return Sought(0, None, None, "")
+    places = np.flatnonzero(np.logical_or.reduce(list(hits.values())))
+    if places.size == 0:
+        return Sought(0, None, None, "")
+    behind = places[places > after]
+    place = int(behind[0] if behind.size else places[0])
+    symbol = next(name for name, found in hits.items() if found[place])
+    return Sought(places.size, place, place + 1 if positions is None else int(positions[place]) + 1, symbol)
+
+
+def _holding(column: Column, text: str) -> Bools | None:
+    """Which cells hold the text; None where none does."""
+    wanted = text.lower()
+    codes = [i + 1 for i, code in enumerate(column.missing_codes) if code != "blank" and wanted in code.lower()]
+    found: Bools = np.isin(column.reasons, codes) if codes else np.zeros(column.n_rows, dtype=bool)
+    if column.codes is not None:
+        found = found | np.isin(column.codes, [i for i, level in enumerate(column.levels) if wanted in level.lower()])
+    elif column.kind == "date-time" and column.numbers is not None:
+        try:
+            day = np.datetime64(text, "D").astype("datetime64[s]").astype(np.int64)
+        except ValueError:
+            return found if codes else None
+        found = found | ((column.numbers >= day) & (column.numbers < day + 86_400))
+    elif column.numbers is not None:
+        try:
+            found = found | (column.numbers == float(text.replace("\u2212", "-")))
+        except ValueError:
+            pass
+    return found if found.any() else None
 
 
 def _order(table: Table, view: View) -> Ints | None:

@@ -9,7 +9,7 @@ from pydantic import BeforeValidator, Field
 
 from server.plain_text import PlainText
 from server.readings.answers import schema_of
-from server.readings.grid import Grid, View
+from server.readings.grid import Grid, Sought, View
 from server.readings.selectors import Comparison, NormalityReading, Spread, Subject, Used, Within
 
 SpreadOut = schema_of(Spread)
@@ -74,13 +74,11 @@ class DensityIn(Schema):
 
 
 GridOut = schema_of(Grid)
+SoughtOut = schema_of(Sought)
 AuditOut = schema_of(Audit, _Short)
 
 
-class GridIn(Schema):
-    start: Annotated[int, Field(ge=0, le=2_000_000_000)] = 0
-    count: Annotated[int, Field(ge=1, le=500)] = 100
-    find: Annotated[int, Field(ge=0, le=2_000_000_000)] | None = None
+class ViewIn(Schema):
     sort: PlainText = ""
     descending: bool = False
     variable: PlainText = ""
@@ -91,7 +89,18 @@ class GridIn(Schema):
     set_aside: bool = False
 
     def view(self) -> View:
-        return View(**self.model_dump(exclude={"start", "count", "find"}))
+        return View(**{name: getattr(self, name) for name in ViewIn.model_fields})
+
+
+class GridIn(ViewIn):
+    start: Annotated[int, Field(ge=0, le=2_000_000_000)] = 0
+    count: Annotated[int, Field(ge=1, le=500)] = 100
+    find: Annotated[int, Field(ge=0, le=2_000_000_000)] | None = None
+
+
+class SeekIn(ViewIn):
+    text: PlainText = Field(min_length=1, max_length=200)
+    after: Annotated[int, Field(ge=-1, le=2_000_000_000)] = -1
 
 
 class WithinIn(Schema):

@@ -235,16 +235,21 @@ def within(variable: Variable, low: float, high: float, closed: str) -> Within:
 
 def missing_rows(variable: Variable) -> Within:
     """The rows without a value, those set aside left out."""
-    rows = np.setdiff1d(
-        np.flatnonzero(_column(variable).reasons), store.aside_positions(variable.table, variable.symbol)
-    )
+    column = _column(variable)
+    rows = np.flatnonzero((column.reasons > 0) & ~_is_aside(column))
     return Within(rows + 1, np.full(rows.size, np.nan))
 
 
 def rows_aside(variable: Variable) -> Within:
     """The rows that are set aside, or whose value is."""
-    rows = store.aside_positions(variable.table, variable.symbol)
+    rows = np.flatnonzero(_is_aside(_column(variable)))
     return Within(rows + 1, np.full(rows.size, np.nan))
+
+
+def _is_aside(column: Column) -> np.ndarray:
+    if SET_ASIDE not in column.missing_codes:
+        return np.zeros(column.n_rows, dtype=bool)
+    return column.reasons == column.missing_codes.index(SET_ASIDE) + 1
 
 
 def at_level(variable: Variable, level: str) -> Within:
@@ -349,10 +354,8 @@ def _subject(variable: Variable) -> Subject:
 
 def _used(variable: Variable) -> Used:
     table = variable.table
-    if not table.aside:
-        return Used(table.n_rows - variable.n_missing, variable.n_missing, variable.missing_counts, 0)
-    column = _column(variable)
-    counts = column.missing_counts
+    # What is set aside in the source of a derived table came as missing by that name.
+    counts = dict(variable.missing_counts) if not table.aside else _column(variable).missing_counts
     aside = counts.pop(SET_ASIDE, 0)
     missing = sum(counts.values())
     return Used(table.n_rows - missing - aside, missing, counts, aside)

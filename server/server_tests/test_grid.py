@@ -58,6 +58,20 @@ class Pages(StudyCase):
         self.assertEqual((rows[3]["aside_values"], rows[1]["cells"][1]), (["mass"], "1.15"))
         self.assertEqual(self.numbers(set_aside=True), [2, 9])
 
+    def test_a_text_is_found_from_row_to_row(self):
+        def sought(text, after=-1, **view):
+            address = f"/api/tables/{self.table.pk}/grid/sought"
+            found = self.client.get(address, {"text": text, "after": after, **view}).json()
+            return found["n"], found["row"], found["variable"]
+
+        self.assertEqual(sought("N/R"), (1, 5, "mass"))
+        self.assertEqual(
+            [sought("9", after) for after in (-1, 3, 29)], [(7, 4, "eggs"), (7, 8, "eggs"), (7, 4, "eggs")]
+        )
+        self.assertEqual(sought("2026-03-09"), (1, 9, "when"))
+        self.assertEqual(sought("b", sort="mass", descending=True), (15, 30, "tray"))
+        self.assertEqual(sought("nowhere"), (0, None, ""))
+
     def test_deep_in_a_large_table(self):
         values = np.random.default_rng(5).permutation(200_000)
         table = stored_in(self.study, "x\n" + "\n".join(map(str, values)), "Large")

@@ -1,4 +1,4 @@
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from heron import record
@@ -64,7 +64,9 @@ class MadeOut(Schema):
 
     how: str
     words: str
-    of: dict[UUID, str]
+    of: dict[str, str]
+    notes: list[str]
+    trouble: str
 
 
 class TableOut(Schema):
@@ -95,7 +97,7 @@ class Choices(Schema):
     encoding: Literal["utf-8", "utf-16", "latin-1", "windows-1252"] | None = None
     header: Literal["names", "names-and-units", "groups-and-names", "none"] | None = None
     sheet: PlainText | None = None
-    block: tuple[int, int, int, int] | None = None
+    block: Annotated[list[int], Field(min_length=4, max_length=4)] | None = None
     missing_codes: list[PlainText] | None = Field(default=None, max_length=250)
     kinds: dict[PlainText, Kind] | None = None
     below_limits: dict[PlainText, Literal["missing", "limit", "half"]] | None = None
@@ -231,7 +233,13 @@ def made_out(table: Table) -> MadeOut | None:
     if not table.made:
         return None
     of = Table.objects.filter(study=table.study_id, pk__in=table.made.get("of", []))
-    return MadeOut(how=table.made["how"], words=table.made["words"], of={each.pk: each.name for each in of})
+    return MadeOut(
+        how=table.made["how"],
+        words=table.made["words"],
+        of={str(each.pk): each.name for each in of},
+        notes=table.made.get("notes", []),
+        trouble=table.made.get("trouble", ""),
+    )
 
 
 def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> PreviewOut:

@@ -183,11 +183,11 @@ export interface paths {
             cookie?: never;
         };
         /** Table */
-        get: operations["server_studies_api_table"];
+        get: operations["server_ledger_api_table"];
         put?: never;
         post?: never;
         /** Remove Table */
-        delete: operations["server_studies_api_remove_table"];
+        delete: operations["server_ledger_api_remove_table"];
         options?: never;
         head?: never;
         patch?: never;
@@ -217,8 +217,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Table File */
-        get: operations["server_studies_api_table_file"];
+        /**
+         * Table File
+         * @description The table as it stands, or with every value still there and what is set aside marked in a column of its own.
+         */
+        get: operations["server_ledger_api_table_file"];
         put?: never;
         post?: never;
         delete?: never;
@@ -262,6 +265,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/ledger/correct": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Correct */
+        post: operations["server_ledger_api_correct"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/ledger/describe": {
         parameters: {
             query?: never;
@@ -273,6 +293,23 @@ export interface paths {
         put?: never;
         /** Describe */
         post: operations["server_ledger_api_describe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/ledger/losses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Losses */
+        post: operations["server_ledger_api_losses"];
         delete?: never;
         options?: never;
         head?: never;
@@ -460,9 +497,26 @@ export interface paths {
             cookie?: never;
         };
         /** Rows */
-        get: operations["server_studies_api_rows"];
+        get: operations["server_ledger_api_rows"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/uploads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Look Again */
+        post: operations["server_studies_api_look_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -497,6 +551,23 @@ export interface paths {
         put?: never;
         /** Store */
         post: operations["server_studies_api_store"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{upload_id}/store-again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Store Again */
+        post: operations["server_ledger_api_store_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -548,8 +619,21 @@ export interface components {
             /** Whisker Low */
             whisker_low: number | null;
         };
+        /** CellIn */
+        CellIn: {
+            /** Row */
+            row: number;
+            /** Text */
+            text: string;
+            /** Variable */
+            variable: string;
+        };
         /** Choices */
         Choices: {
+            /** Below Limits */
+            below_limits?: {
+                [key: string]: "missing" | "limit" | "half";
+            } | null;
             /** Block */
             block?: [
                 number,
@@ -625,6 +709,18 @@ export interface components {
             classes: components["schemas"]["ShortClasses"];
             subject: components["schemas"]["ShortSubject"];
             used: components["schemas"]["ShortUsed"];
+        };
+        /** CorrectIn */
+        CorrectIn: {
+            /** Cells */
+            cells: components["schemas"]["CellIn"][];
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Revision */
+            revision: number;
         };
         /** CountsOut */
         CountsOut: {
@@ -712,31 +808,83 @@ export interface components {
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
         };
-        /** DescribeIn */
+        /**
+         * DescribeIn
+         * @description The same changes for one variable or many; unit_variable speaks of the table, "" for none.
+         */
         DescribeIn: {
-            changes: components["schemas"]["Description"];
+            changes?: components["schemas"]["Description"] | null;
             /** Revision */
             revision: number;
-            /** Variable */
-            variable: string;
+            /** Unit Variable */
+            unit_variable?: string | null;
+            /**
+             * Variables
+             * @default []
+             */
+            variables: string[];
         };
         /**
          * Description
-         * @description What is left out stays as it is; a bound of null is taken away.
+         * @description What is left out stays as it is; null takes a bound, limit or target away.
          */
         Description: {
+            /**
+             * Below Limit
+             * @default missing
+             * @enum {string}
+             */
+            below_limit: "missing" | "limit" | "half";
+            /** Decimals */
+            decimals?: number | null;
+            /** Detection Limit */
+            detection_limit?: number | null;
+            /** Kind */
+            kind?: ("continuous" | "count" | "ordered" | "category" | "date-time" | "text" | "identifier") | null;
             /**
              * Label
              * @default
              */
             label: string;
+            /**
+             * Level Labels
+             * @default {}
+             */
+            level_labels: {
+                [key: string]: string;
+            };
+            /**
+             * Level Numbers
+             * @default {}
+             */
+            level_numbers: {
+                [key: string]: number | null;
+            };
+            /**
+             * Levels
+             * @default []
+             */
+            levels: string[];
             /** Lower */
             lower?: number | null;
+            /**
+             * Missing Codes
+             * @default []
+             */
+            missing_codes: string[];
             /**
              * Note
              * @default
              */
             note: string;
+            /** Spec Lower */
+            spec_lower?: number | null;
+            /** Spec Upper */
+            spec_upper?: number | null;
+            /** Target */
+            target?: number | null;
+            /** True Zero */
+            true_zero?: boolean | null;
             /**
              * Unit
              * @default
@@ -751,13 +899,15 @@ export interface components {
             author: string;
             /** Changes */
             changes: {
-                [key: string]: string | number | null;
+                [key: string]: {
+                    [key: string]: unknown;
+                };
             };
             /**
              * Kind
              * @enum {string}
              */
-            kind: "set-aside" | "put-back" | "describe" | "undo" | "redo";
+            kind: "set-aside" | "put-back" | "describe" | "correct" | "reread" | "follow" | "undo" | "redo";
             /**
              * Made
              * Format: date-time
@@ -771,6 +921,10 @@ export interface components {
             of: number;
             /** Reason */
             reason: string;
+            /** Report */
+            report: string[];
+            /** Revision */
+            revision: number;
             /** Rows */
             rows: number[];
             /** Stands */
@@ -898,6 +1052,26 @@ export interface components {
             /** Entries */
             entries: components["schemas"]["EntryOut"][];
         };
+        /** LossesIn */
+        LossesIn: {
+            changes: components["schemas"]["Description"];
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * MadeOut
+         * @description How a table without a file was made; of: the names of the tables that it follows, by id.
+         */
+        MadeOut: {
+            /** How */
+            how: string;
+            /** Of */
+            of: {
+                [key: string]: string;
+            };
+            /** Words */
+            words: string;
+        };
         /** NormalCurve */
         NormalCurve: {
             density: components["schemas"]["Array"];
@@ -946,17 +1120,31 @@ export interface components {
         };
         /** PasteIn */
         PasteIn: {
+            /**
+             * Name
+             * @default pasted.txt
+             * @enum {string}
+             */
+            name: "pasted.txt" | "typed.txt";
             /** Text */
             text: string;
         };
-        /** PreviewOut */
+        /**
+         * PreviewOut
+         * @description again: the table that is read again, with what would come of it in match.
+         */
         PreviewOut: {
+            /** Again */
+            again: string | null;
+            choices: components["schemas"]["Choices"];
             /** File Name */
             file_name: string;
             /** Found */
             found: {
                 [key: string]: components["schemas"]["GuessOut"];
             };
+            /** Match */
+            match: string[];
             /** Missing */
             missing: boolean[][];
             /** N Rows */
@@ -996,6 +1184,10 @@ export interface components {
         };
         /** RemedyOut */
         RemedyOut: {
+            /** Below Limits */
+            below_limits: {
+                [key: string]: "missing" | "limit" | "half";
+            } | null;
             /** Keep */
             keep: string | null;
             /** Kinds */
@@ -1146,6 +1338,8 @@ export interface components {
         };
         /** ShortSubject */
         ShortSubject: {
+            /** Below Limit */
+            below_limit: string;
             /** Decimals */
             decimals: number | null;
             /** Kind */
@@ -1154,10 +1348,18 @@ export interface components {
             label: string;
             /** Lower */
             lower: number | null;
+            /** N Limited */
+            n_limited: number;
             /** Revision */
             revision: number;
+            /** Spec Lower */
+            spec_lower: number | null;
+            /** Spec Upper */
+            spec_upper: number | null;
             /** Symbol */
             symbol: string;
+            /** Target */
+            target: number | null;
             /** Unit */
             unit: string;
             /** Upper */
@@ -1240,6 +1442,10 @@ export interface components {
              */
             quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
         };
+        /** StoreAgainIn */
+        StoreAgainIn: {
+            choices: components["schemas"]["Choices"];
+        };
         /** StoreIn */
         StoreIn: {
             choices: components["schemas"]["Choices"];
@@ -1265,6 +1471,8 @@ export interface components {
         };
         /** Subject */
         Subject: {
+            /** Below Limit */
+            below_limit: string;
             /** Decimals */
             decimals: number | null;
             /** Kind */
@@ -1273,10 +1481,18 @@ export interface components {
             label: string;
             /** Lower */
             lower: number | null;
+            /** N Limited */
+            n_limited: number;
             /** Revision */
             revision: number;
+            /** Spec Lower */
+            spec_lower: number | null;
+            /** Spec Upper */
+            spec_upper: number | null;
             /** Symbol */
             symbol: string;
+            /** Target */
+            target: number | null;
             /** Unit */
             unit: string;
             /** Upper */
@@ -1388,6 +1604,9 @@ export interface components {
              * Format: uuid
              */
             id: string;
+            /** Latest Revision */
+            latest_revision: number;
+            made: components["schemas"]["MadeOut"] | null;
             /** N Aside */
             n_aside: number;
             /** N Rows */
@@ -1405,6 +1624,8 @@ export interface components {
              * Format: uuid
              */
             study_id: string;
+            /** Unit Variable */
+            unit_variable: string;
             /** Variables */
             variables: components["schemas"]["VariableOut"][];
         };
@@ -1432,8 +1653,15 @@ export interface components {
         };
         /** VariableOut */
         VariableOut: {
+            /**
+             * Below Limit
+             * @enum {string}
+             */
+            below_limit: "missing" | "limit" | "half";
             /** Decimals */
             decimals: number | null;
+            /** Detection Limit */
+            detection_limit: number | null;
             /**
              * Kind
              * @enum {string}
@@ -1441,24 +1669,38 @@ export interface components {
             kind: "continuous" | "count" | "ordered" | "category" | "date-time" | "text" | "identifier";
             /** Label */
             label: string;
+            /** Level Numbers */
+            level_numbers: number[];
             /** Levels */
             levels: string[];
             /** Lower */
             lower: number | null;
+            /** Missing Codes */
+            missing_codes: string[];
             /** Missing Counts */
             missing_counts: {
                 [key: string]: number;
             };
             /** N Levels */
             n_levels: number;
+            /** N Limited */
+            n_limited: number;
             /** N Missing */
             n_missing: number;
             /** Note */
             note: string;
             /** Shape */
             shape: number[];
+            /** Spec Lower */
+            spec_lower: number | null;
+            /** Spec Upper */
+            spec_upper: number | null;
             /** Symbol */
             symbol: string;
+            /** Target */
+            target: number | null;
+            /** True Zero */
+            true_zero: boolean;
             /** Unit */
             unit: string;
             /** Upper */
@@ -1783,7 +2025,7 @@ export interface operations {
             };
         };
     };
-    server_studies_api_table: {
+    server_ledger_api_table: {
         parameters: {
             query?: never;
             header?: never;
@@ -1805,7 +2047,7 @@ export interface operations {
             };
         };
     };
-    server_studies_api_remove_table: {
+    server_ledger_api_remove_table: {
         parameters: {
             query?: never;
             header?: never;
@@ -1847,10 +2089,11 @@ export interface operations {
             };
         };
     };
-    server_studies_api_table_file: {
+    server_ledger_api_table_file: {
         parameters: {
             query: {
                 form: "csv" | "tsv" | "xlsx" | "ods" | "parquet" | "json" | "package";
+                marked?: boolean;
             };
             header?: never;
             path: {
@@ -1951,6 +2194,32 @@ export interface operations {
             };
         };
     };
+    server_ledger_api_correct: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CorrectIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerOut"];
+                };
+            };
+        };
+    };
     server_ledger_api_describe: {
         parameters: {
             query?: never;
@@ -1973,6 +2242,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LedgerOut"];
+                };
+            };
+        };
+    };
+    server_ledger_api_losses: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LossesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
                 };
             };
         };
@@ -2245,7 +2540,7 @@ export interface operations {
             };
         };
     };
-    server_studies_api_rows: {
+    server_ledger_api_rows: {
         parameters: {
             query: {
                 numbers: string;
@@ -2265,6 +2560,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RowOut"][];
+                };
+            };
+        };
+    };
+    server_studies_api_look_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PreviewOut"];
                 };
             };
         };
@@ -2307,6 +2624,32 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["StoreIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    server_ledger_api_store_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StoreAgainIn"];
             };
         };
         responses: {

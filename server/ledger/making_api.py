@@ -1,0 +1,47 @@
+"""Tables made here: of other tables, or simulated."""
+
+from uuid import UUID
+
+from django.http import HttpRequest
+from heron import rearranging
+from ninja import Router
+
+from server.ledger import making
+from server.ledger.asked import table_asked
+from server.ledger.making_schemas import (
+    DistributionOut,
+    MadePreview,
+    MakeIn,
+    StemOut,
+    WishIn,
+    distributions_out,
+    made_preview,
+    stems_out,
+)
+from server.studies import selectors as studies
+from server.studies.schemas import TableOut, table_out
+
+router = Router(tags=["making"])
+
+
+@router.post("/studies/{study_id}/made/preview", response=MadePreview)
+def preview(request: HttpRequest, study_id: UUID, asked: WishIn):
+    study = studies.study(request.user, study_id)
+    return made_preview(making.preview(request.user, study, asked.wish()))
+
+
+@router.post("/studies/{study_id}/made", response=TableOut)
+def make(request: HttpRequest, study_id: UUID, asked: MakeIn):
+    study = studies.study(request.user, study_id)
+    return table_out(making.make(request.user, study, asked.name, asked.wish()))
+
+
+@router.get("/tables/{table_id}/stems", response=list[StemOut])
+def stems(request: HttpRequest, table_id: UUID):
+    """The columns of a table that seem to repeat one measurement."""
+    return stems_out(rearranging.stems(studies.whole(table_asked(request, table_id))))
+
+
+@router.get("/distributions", response=list[DistributionOut])
+def distributions(request: HttpRequest):
+    return distributions_out()
