@@ -98,6 +98,17 @@ class BrowserCase(LiveServerTestCase):
     def button(self, name: str) -> Locator:
         return self.page.get_by_role("button", name=name, exact=True)
 
+    def paste(self, into: Locator, text: str) -> None:
+        into.evaluate(
+            """(element, text) => {
+              const data = new DataTransfer();
+              data.setData("text", text);
+              const manner = { clipboardData: data, bubbles: true, cancelable: true };
+              element.dispatchEvent(new ClipboardEvent("paste", manner));
+            }""",
+            text,
+        )
+
     def assert_nothing_scrolls_sideways(self) -> None:
         over = self.page.evaluate(
             "[document.documentElement, ...document.querySelectorAll('main, nav')]"

@@ -6,6 +6,7 @@ import numpy as np
 from heron import intake
 from heron.errors import ChoiceError, InputError
 from heron.variables import as_described, can_hold, corrected, losses, written, zero_means_none
+from heron.wording import typeset
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -138,3 +139,16 @@ class Cells(unittest.TestCase):
     def test_zero_means_none_unless_values_or_scale_say_otherwise(self):
         warm = intake.read(b"water (\xc2\xb0C),mass (g),shift\n4,1.5,-1\n9,2.5,2.5\n").table
         self.assertEqual([zero_means_none(column) for column in warm.columns.values()], [False, True, False])
+
+
+class Typesetting(unittest.TestCase):
+    def test_powers_and_indices_are_raised_and_lowered_and_names_left_alone(self):
+        for typed, shown in (
+            ("g m^{-3}", "g m⁻³"),
+            ("m^2 s^-1", "m² s⁻¹"),
+            ("CO_{2}", "CO₂"),
+            ("strength_1", "strength_1"),
+            ("wet_mass", "wet_mass"),
+            ("x^{q}", "x^{q}"),
+        ):
+            self.assertEqual(typeset(typed), shown)

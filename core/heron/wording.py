@@ -1,4 +1,9 @@
-"""Numbers in sentences."""
+"""Numbers, labels and units in sentences."""
+
+import re
+
+_RAISED = dict(zip("0123456789+-\u2212=()ni", "⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻⁻⁼⁽⁾ⁿⁱ", strict=True))
+_LOWERED = dict(zip("0123456789+-\u2212=()aeoxhklmnpst", "₀₁₂₃₄₅₆₇₈₉₊₋₋₌₍₎ₐₑₒₓₕₖₗₘₙₚₛₜ", strict=True))
 
 
 def grouped(n: int) -> str:
@@ -14,3 +19,17 @@ def counted(n: int, noun: str, plural: str | None = None) -> str:
 def there_are(n: int) -> str:
     """There is 1, there are 5."""
     return "there is 1" if n == 1 else f"there are {grouped(n)}"
+
+
+def typeset(text: str) -> str:
+    """A label or unit with TeX-style powers and indices as characters: m^{-3} and m^-3 are m⁻³, CO_{2} is CO₂.
+
+    What has no such character, and an underscore without braces, stays as it was typed.
+    """
+
+    def form(found: re.Match[str]) -> str:
+        forms = _LOWERED if found[1] == "_" else _RAISED
+        inner = found[2] or found[3]
+        return "".join(forms[c] for c in inner) if all(c in forms for c in inner) else found[0]
+
+    return re.sub(r"([\^_])\{([^{}]+)\}|\^([-+\u2212]?\d+)", form, text)

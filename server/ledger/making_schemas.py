@@ -2,6 +2,7 @@ from typing import Annotated, Literal
 from uuid import UUID
 
 from heron import rearranging, simulation
+from heron.columns import Kind
 from heron.rearranging import Made
 from ninja import Field, Schema
 
@@ -9,6 +10,7 @@ from server.ledger.making import Wish
 from server.plain_text import PlainText
 from server.studies.schemas import PREVIEW_ROWS
 from server.studies.selectors import cell
+from server.studies.shapes import shape
 
 Symbols = list[Annotated[PlainText, Field(max_length=60)]]
 Number = Annotated[float, Field(allow_inf_nan=False)]
@@ -109,8 +111,9 @@ class MadeColumn(Schema):
     symbol: str
     label: str
     unit: str
-    kind: str
+    kind: Kind
     n_missing: int
+    shape: list[float]
 
 
 class MadePreview(Schema):
@@ -148,7 +151,8 @@ def made_preview(made: Made) -> MadePreview:
         name=made.table.name,
         n_rows=made.table.n_rows,
         columns=[
-            MadeColumn(symbol=c.symbol, label=c.label, unit=c.unit, kind=c.kind, n_missing=c.n_missing) for c in columns
+            MadeColumn(symbol=c.symbol, label=c.label, unit=c.unit, kind=c.kind, n_missing=c.n_missing, shape=shape(c))
+            for c in columns
         ],
         cells=[[cell(column, i) for column in columns] for i in shown],
         notes=list(made.notes),

@@ -68,6 +68,7 @@ def describe(user: User, table: Table, changes: dict[str, dict[str, Any]], revis
     unit = changes.get("", {}).get("unit_variable")
     if unit:
         _known(locked, [unit])
+    changes = {symbol: _by_own_levels(locked.described.get(symbol, {}), own) for symbol, own in changes.items()}
     for symbol, own in changes.items():
         said = {**locked.described.get(symbol, {}), **own}
         for low, high, words in (
@@ -77,6 +78,19 @@ def describe(user: User, table: Table, changes: dict[str, dict[str, Any]], revis
             if said.get(low) is not None and said.get(high) is not None and not said[low] < said[high]:
                 raise Refusal(422, "bounds-order", words, where=low)
     return _add(user, locked, kind=Entry.Kind.DESCRIBE, changes=changes, reason=reason.strip())
+
+
+def _by_own_levels(standing: dict[str, Any], own: dict[str, Any]) -> dict[str, Any]:
+    """The changes with levels named as the source names them, whatever words stand for them by now."""
+    words = standing.get("level_labels", {})
+    named = {word: level for level, word in words.items()}
+    changes = dict(own)
+    if "levels" in own:
+        changes["levels"] = [named.get(level, level) for level in own["levels"]]
+    for name in ("level_labels", "level_numbers"):
+        if name in own:
+            changes[name] = {**standing.get(name, {}), **{named.get(k, k): v for k, v in own[name].items()}}
+    return changes
 
 
 def would_lose(table: Table, symbol: str, changes: dict[str, Any]) -> list[str]:

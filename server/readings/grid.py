@@ -1,6 +1,7 @@
 """Rows of a table in an order and under a condition, a page at a time."""
 
 from collections import OrderedDict
+from contextlib import suppress
 from dataclasses import dataclass
 from threading import Lock
 
@@ -130,10 +131,8 @@ def _holding(column: Column, text: str) -> Bools | None:
             return found if codes else None
         found = found | ((column.numbers >= day) & (column.numbers < day + 86_400))
     elif column.numbers is not None:
-        try:
+        with suppress(ValueError):
             found = found | (column.numbers == float(text.replace("\u2212", "-")))
-        except ValueError:
-            pass
     return found if found.any() else None
 
 

@@ -9,6 +9,7 @@ from heron import audit, density, frequency, groups, normality, quantiles, readi
 from heron.checks import Floats, Ints
 from heron.columns import NUMBER_KINDS, SET_ASIDE, Column
 from heron.errors import InputError
+from heron.wording import typeset
 
 from server.readings import thinning
 from server.readings.overtaken import Wanted
@@ -337,8 +338,8 @@ def _subject(variable: Variable) -> Subject:
     said = variable.properties
     return Subject(
         variable.symbol,
-        variable.label,
-        variable.unit,
+        typeset(variable.label),
+        typeset(variable.unit),
         variable.kind,
         variable.decimals,
         variable.lower,

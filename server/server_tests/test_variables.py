@@ -30,6 +30,8 @@ class Variables(StudyCase):
     def test_levels_codes_decimals_and_limits_of_many_at_once(self):
         self.describe("tray", levels=["b", "a"], level_labels={"a": "deep"})
         self.assertEqual(self.variable("tray")["levels"], ["b", "deep"])
+        self.describe("tray", levels=["deep", "b"], level_labels={"deep": "deeper", "b": "flat"})
+        self.assertEqual(self.variable("tray")["levels"], ["deeper", "flat"])
         self.describe("mass", "eggs", decimals=3, target=6, spec_upper=9, detection_limit=1.5, below_limit="half")
         mass = self.variable()
         self.assertEqual((mass["decimals"], mass["target"], mass["n_limited"]), (3, 6, 3))
@@ -39,7 +41,7 @@ class Variables(StudyCase):
         self.assertEqual(rows[0]["cells"][1], "<1.5")
         self.describe("mass", missing_codes=["n/r", "2.04"], detection_limit=None)
         self.assertEqual(self.variable()["missing_counts"], {"n/r": 1, "2.04": 1})
-        self.assertEqual(Entry.objects.count(), 3)
+        self.assertEqual(Entry.objects.count(), 4)
 
     def test_what_cannot_be_is_refused_in_words(self):
         for wrong, code in (

@@ -5,6 +5,7 @@ from heron import record
 from heron.columns import Kind
 from heron.intake import Intake
 from heron.variables import as_described, zero_means_none
+from heron.wording import typeset
 from ninja import Field, Schema
 
 from server.plain_text import PlainText
@@ -22,6 +23,7 @@ class TableLine(Schema):
     name: str
     n_rows: int
     source: str
+    has_file: bool
 
 
 class StudyOut(Schema):
@@ -35,9 +37,13 @@ class StudyIn(Schema):
 
 
 class VariableOut(Schema):
+    """typed_label, typed_unit: as somebody wrote them; label and unit as they are shown, powers raised."""
+
     symbol: str
     label: str
     unit: str
+    typed_label: str
+    typed_unit: str
     kind: Kind
     levels: list[str]
     n_levels: int
@@ -172,7 +178,10 @@ class JobOut(Schema):
 
 
 def study_out(study: Study) -> StudyOut:
-    lines = [TableLine(id=t.id, name=t.name, n_rows=t.n_rows, source=source_words(t)) for t in study.tables.all()]
+    lines = [
+        TableLine(id=t.id, name=t.name, n_rows=t.n_rows, source=source_words(t), has_file=t.source is not None)
+        for t in study.tables.all()
+    ]
     return StudyOut(id=study.id, title=study.title, tables=lines)
 
 
@@ -183,8 +192,10 @@ def _variable_out(variable: Variable) -> VariableOut:
     said = variable.properties
     return VariableOut(
         symbol=variable.symbol,
-        label=variable.label,
-        unit=variable.unit,
+        label=typeset(variable.label),
+        unit=typeset(variable.unit),
+        typed_label=variable.label,
+        typed_unit=variable.unit,
         kind=variable.kind,
         levels=variable.levels[:MOST_LEVELS_SENT],
         n_levels=len(variable.levels),
@@ -280,8 +291,10 @@ def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> 
         variables=[
             VariableOut(
                 symbol=column.symbol,
-                label=column.label,
-                unit=column.unit,
+                label=typeset(column.label),
+                unit=typeset(column.unit),
+                typed_label=column.label,
+                typed_unit=column.unit,
                 kind=column.kind,
                 levels=list(column.levels[:8]),
                 n_levels=len(column.levels),

@@ -11,6 +11,7 @@ from heron import intake
 from heron.columns import Column
 from heron.columns import Table as CoreTable
 from heron.variables import written
+from heron.variables import zero_means_none as column_zero
 
 from server.accounts.models import User
 from server.problems import Refusal
@@ -111,7 +112,9 @@ def rows(table: Table, numbers: list[int]) -> list[list[str]]:
 def zero_means_none(variable: Variable) -> bool:
     """Whether zero means none: as somebody said, or else as the values and the unit suggest."""
     said = variable.properties.get("true_zero")
-    return bool(variable.properties.get("zero_means_none", False) if said is None else said)
+    if said is None:
+        said = variable.properties.get("zero_means_none")
+    return column_zero(store.original(variable)) if said is None else bool(said)
 
 
 def match_words(table: Table, read: intake.Intake) -> list[str]:

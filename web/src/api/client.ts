@@ -1,4 +1,5 @@
 import createClient, { type Middleware } from "openapi-fetch";
+import { pastOf } from "../state/lookingBack";
 import type { paths } from "./schema.gen";
 
 /** What the server says when it will not or cannot do what was asked (RFC 9457). */
@@ -41,7 +42,16 @@ async function problemOf(response: Response): Promise<Problem> {
 
 const manners: Middleware = {
   onRequest({ request }) {
-    if (request.method !== "GET") request.headers.set("X-CSRFToken", cookie("csrftoken"));
+    if (request.method !== "GET") {
+      request.headers.set("X-CSRFToken", cookie("csrftoken"));
+      return undefined;
+    }
+    const address = new URL(request.url);
+    const table = address.pathname.match(/^\/api\/tables\/([^/]+)/)?.[1];
+    const at = table && !address.pathname.endsWith("/ledger") ? pastOf(table) : undefined;
+    if (at === undefined) return undefined;
+    address.searchParams.set("at", String(at));
+    return new Request(address, request);
   },
   async onResponse({ response }) {
     if (!response.ok) throw await problemOf(response);

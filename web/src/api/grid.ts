@@ -37,6 +37,17 @@ export async function placeOf(table: Table, view: GridView, row: number): Promis
   return found.place;
 }
 
+export type Sought = components["schemas"]["Sought"];
+
+/** Where a text stands next in a view, behind a place. */
+export function soughtIn(table: Table, view: GridView, text: string, after: number): Promise<Sought> {
+  return body(
+    client.GET("/api/tables/{table_id}/grid/sought", {
+      params: { path: { table_id: table.id }, query: { ...view, text, after } },
+    }),
+  );
+}
+
 export type Audit = components["schemas"]["ShortAudit"];
 
 export function auditOf(table: Table) {

@@ -1,4 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { pastOf } from "../state/lookingBack";
 import { body, client, Problem } from "./client";
 import { queryKeys } from "./queryKeys";
 import type { components } from "./schema.gen";
@@ -10,6 +11,12 @@ export type Entry = Schemas["EntryOut"];
 type Decision = Omit<Schemas["DecisionIn"], "revision">;
 
 const MOMENT = 5_000;
+const LOOKING_BACK = new Problem(
+  409,
+  "looking-back",
+  "You are looking back at an earlier point.",
+  "Return to now, then decide.",
+);
 
 /** The decisions on a table; looked at again every few seconds, since others may decide too. */
 export function useLedger(table: Table | undefined) {
@@ -24,10 +31,12 @@ export function useLedger(table: Table | undefined) {
 
 function useDeciding<Asked>(table: Table | undefined, decide: (table: Table, asked: Asked) => Promise<Ledger>) {
   const queries = useQueryClient();
-  const refresh = () => queries.invalidateQueries({ queryKey: queryKeys.table(table?.id ?? "") });
+  // Tables made of this one follow it.
+  const refresh = () => queries.invalidateQueries({ queryKey: queryKeys.tables() });
   return useMutation({
     mutationFn: (asked: Asked) => {
       if (!table) throw new Error("There is no table to decide on.");
+      if (pastOf(table.id) !== undefined) throw LOOKING_BACK;
       return decide(table, asked);
     },
     onSuccess: (ledger) => {
@@ -51,15 +60,54 @@ export const useDecide = (table: Table | undefined) =>
     body(client.POST("/api/tables/{table_id}/ledger", { ...path(on), body: { ...asked, revision: on.revision } })),
   );
 
-type Changes = Schemas["DescribeIn"]["changes"];
+export type Changes = Partial<NonNullable<Schemas["DescribeIn"]["changes"]>>;
 
-/** What is left out of the changes stays as it is. */
+/** The same changes for one variable or many; what is left out of them stays as it is. */
 export const useDescribe = (table: Table | undefined) =>
-  useDeciding(table, (on, { variable, changes }: { variable: string; changes: Partial<Changes> }) =>
+  useDeciding(table, (on, { variables, changes }: { variables: string[]; changes: Changes }) =>
     body(
       client.POST("/api/tables/{table_id}/ledger/describe", {
         ...path(on),
-        body: { variable, changes: changes as Changes, revision: on.revision },
+        body: { variables, changes: changes as Required<Changes>, revision: on.revision },
+      }),
+    ),
+  );
+
+/** Which variable names the unit whose averages n counts; "" for none. */
+export const useNameUnit = (table: Table | undefined) =>
+  useDeciding(table, (on, variable: string) =>
+    body(
+      client.POST("/api/tables/{table_id}/ledger/describe", {
+        ...path(on),
+        body: { variables: [], unit_variable: variable, revision: on.revision },
+      }),
+    ),
+  );
+
+/** What changes would take away from a variable, a sentence each. */
+export function useLosses(table: Table, variable: string, changes: Changes, enabled: boolean) {
+  return useQuery({
+    queryKey: queryKeys.losses(table.id, table.revision, variable, changes),
+    queryFn: () =>
+      body(
+        client.POST("/api/tables/{table_id}/ledger/losses", {
+          ...path(table),
+          body: { variable, changes: changes as Required<Changes> },
+        }),
+      ),
+    enabled,
+    retry: false,
+  });
+}
+
+type Cell = Schemas["CellIn"];
+
+export const useCorrect = (table: Table | undefined) =>
+  useDeciding(table, (on, { cells, reason }: { cells: Cell[]; reason: string }) =>
+    body(
+      client.POST("/api/tables/{table_id}/ledger/correct", {
+        ...path(on),
+        body: { cells, reason, revision: on.revision },
       }),
     ),
   );

@@ -9,12 +9,19 @@ export type RowsAsked = NonNullable<Query<"server_readings_api_rows">>;
 export const queryKeys = {
   session: () => ["session"] as const,
   studies: () => ["studies"] as const,
+  tables: () => ["table"] as const,
   table: (table: string) => ["table", table] as const,
+  tableAt: (table: string, at: number | undefined) => ["table", table, at ?? "now"] as const,
   reading: (table: string, revision: number, name: string, variable: string, asked: object = {}) =>
     ["reading", table, revision, name, variable, asked] as const,
   rows: (table: string, revision: number, numbers: string) => ["rows", table, revision, numbers] as const,
   ledger: (table: string) => ["ledger", table] as const,
   grid: (table: string, revision: number, view: object, page: number) => ["grid", table, revision, view, page] as const,
   audit: (table: string, revision: number) => ["audit", table, revision] as const,
+  stems: (table: string, revision: number) => ["stems", table, revision] as const,
+  losses: (table: string, revision: number, variable: string, changes: object) =>
+    ["losses", table, revision, variable, changes] as const,
+  made: (study: string, wish: object) => ["made", study, wish] as const,
+  distributions: () => ["distributions"] as const,
   job: (job: string) => ["job", job] as const,
 };

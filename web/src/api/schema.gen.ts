@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/distributions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Distributions */
+        get: operations["server_ledger_making_api_distributions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job_id}": {
         parameters: {
             query?: never;
@@ -141,6 +158,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make */
+        post: operations["server_ledger_making_api_make"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/made/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Preview */
+        post: operations["server_ledger_making_api_preview"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/pastes": {
         parameters: {
             query?: never;
@@ -239,6 +290,23 @@ export interface paths {
         };
         /** Grid */
         get: operations["server_readings_api_grid"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/grid/sought": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sought */
+        get: operations["server_readings_api_sought"];
         put?: never;
         post?: never;
         delete?: never;
@@ -506,6 +574,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/stems": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Stems
+         * @description The columns of a table that seem to repeat one measurement.
+         */
+        get: operations["server_ledger_making_api_stems"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/uploads": {
         parameters: {
             query?: never;
@@ -635,12 +723,7 @@ export interface components {
                 [key: string]: "missing" | "limit" | "half";
             } | null;
             /** Block */
-            block?: [
-                number,
-                number,
-                number,
-                number
-            ] | null;
+            block?: number[] | null;
             /** Decimal */
             decimal?: ("." | ",") | null;
             /** Delimiter */
@@ -709,6 +792,25 @@ export interface components {
             classes: components["schemas"]["ShortClasses"];
             subject: components["schemas"]["ShortSubject"];
             used: components["schemas"]["ShortUsed"];
+        };
+        /** ConditionIn */
+        ConditionIn: {
+            /** High */
+            high?: number | null;
+            /**
+             * Levels
+             * @default []
+             */
+            levels: string[];
+            /** Low */
+            low?: number | null;
+            /**
+             * Test
+             * @enum {string}
+             */
+            test: "between" | "levels" | "missing" | "known";
+            /** Variable */
+            variable: string;
         };
         /** CorrectIn */
         CorrectIn: {
@@ -893,6 +995,13 @@ export interface components {
             /** Upper */
             upper?: number | null;
         };
+        /** DistributionOut */
+        DistributionOut: {
+            /** Name */
+            name: string;
+            /** Parameters */
+            parameters: components["schemas"]["ParameterOut"][];
+        };
         /** EntryOut */
         EntryOut: {
             /** Author */
@@ -1013,6 +1122,23 @@ export interface components {
             /** Row */
             row: number;
         };
+        /** GroupIn */
+        GroupIn: {
+            /** N */
+            n: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Parameters
+             * @default {}
+             */
+            parameters: {
+                [key: string]: number;
+            };
+        };
         /** GuessOut */
         GuessOut: {
             /** Value */
@@ -1043,6 +1169,23 @@ export interface components {
             /** Table Id */
             table_id: string | null;
         };
+        /** Join */
+        Join: {
+            /**
+             * Between
+             * @default
+             */
+            between: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "join";
+            /** Name */
+            name: string;
+            /** Variables */
+            variables: string[];
+        };
         /** LedgerOut */
         LedgerOut: {
             /** Can Redo */
@@ -1052,11 +1195,59 @@ export interface components {
             /** Entries */
             entries: components["schemas"]["EntryOut"][];
         };
+        /** Longer */
+        Longer: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "longer";
+            /** Mark Name */
+            mark_name: string;
+            /** Marks */
+            marks: string[];
+            /** Sets */
+            sets: {
+                [key: string]: string[];
+            };
+        };
+        /** LookUp */
+        LookUp: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "look-up";
+            /** Key */
+            key: string;
+            /** Other Key */
+            other_key: string;
+            /** Symbols */
+            symbols: string[];
+        };
         /** LossesIn */
         LossesIn: {
             changes: components["schemas"]["Description"];
             /** Variable */
             variable: string;
+        };
+        /** MadeColumn */
+        MadeColumn: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "continuous" | "count" | "ordered" | "category" | "date-time" | "text" | "identifier";
+            /** Label */
+            label: string;
+            /** N Missing */
+            n_missing: number;
+            /** Shape */
+            shape: number[];
+            /** Symbol */
+            symbol: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * MadeOut
@@ -1065,12 +1256,46 @@ export interface components {
         MadeOut: {
             /** How */
             how: string;
+            /** Notes */
+            notes: string[];
             /** Of */
             of: {
                 [key: string]: string;
             };
+            /** Trouble */
+            trouble: string;
             /** Words */
             words: string;
+        };
+        /**
+         * MadePreview
+         * @description The first rows of what would be made; rows: of its first source, from 1, that the notes speak of.
+         */
+        MadePreview: {
+            /** Cells */
+            cells: string[][];
+            /** Columns */
+            columns: components["schemas"]["MadeColumn"][];
+            /** N Rows */
+            n_rows: number;
+            /** Name */
+            name: string;
+            /** Notes */
+            notes: string[];
+            /** Rows */
+            rows: number[];
+        };
+        /** MakeIn */
+        MakeIn: {
+            /** Name */
+            name: string;
+            /**
+             * Of
+             * @default []
+             */
+            of: string[];
+            /** Options */
+            options: components["schemas"]["Longer"] | components["schemas"]["Wider"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["Stack"] | components["schemas"]["LookUp"] | components["schemas"]["Part"] | components["schemas"]["Simulation"];
         };
         /** NormalCurve */
         NormalCurve: {
@@ -1117,6 +1342,31 @@ export interface components {
             qq_reason: string;
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
+        };
+        /** ParameterOut */
+        ParameterOut: {
+            /** Default */
+            default: number;
+            /** Name */
+            name: string;
+        };
+        /** Part */
+        Part: {
+            /**
+             * Conditions
+             * @default []
+             */
+            conditions: components["schemas"]["ConditionIn"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "part";
+            /**
+             * Symbols
+             * @default []
+             */
+            symbols: string[];
         };
         /** PasteIn */
         PasteIn: {
@@ -1235,6 +1485,47 @@ export interface components {
             simultaneous_reason: string;
             /** Slope */
             slope: number;
+        };
+        /** SeekIn */
+        SeekIn: {
+            /**
+             * After
+             * @default -1
+             */
+            after: number;
+            /**
+             * Descending
+             * @default false
+             */
+            descending: boolean;
+            /** High */
+            high?: number | null;
+            /** Level */
+            level?: string | null;
+            /** Low */
+            low?: number | null;
+            /**
+             * Missing
+             * @default false
+             */
+            missing: boolean;
+            /**
+             * Set Aside
+             * @default false
+             */
+            set_aside: boolean;
+            /**
+             * Sort
+             * @default
+             */
+            sort: string;
+            /** Text */
+            text: string;
+            /**
+             * Variable
+             * @default
+             */
+            variable: string;
         };
         /** Sentence */
         Sentence: {
@@ -1410,6 +1701,78 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** SimulatedIn */
+        SimulatedIn: {
+            /**
+             * Distribution
+             * @enum {string}
+             */
+            distribution: "normal" | "log-normal" | "uniform" | "exponential" | "gamma" | "beta" | "binomial" | "Poisson" | "t" | "mixture of two normals" | "contaminated normal";
+            /**
+             * Name
+             * @default value
+             */
+            name: string;
+            /**
+             * Parameters
+             * @default {}
+             */
+            parameters: {
+                [key: string]: number;
+            };
+        };
+        /** Simulation */
+        Simulation: {
+            /**
+             * Correlation
+             * @default 0
+             */
+            correlation: number;
+            /**
+             * Decimals
+             * @default 3
+             */
+            decimals: number;
+            /** Groups */
+            groups: components["schemas"]["GroupIn"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "simulated";
+            second?: components["schemas"]["SimulatedIn"] | null;
+            /** Seed */
+            seed: number;
+            variable: components["schemas"]["SimulatedIn"];
+        };
+        /** Sought */
+        Sought: {
+            /** N */
+            n: number;
+            /** Place */
+            place: number | null;
+            /** Row */
+            row: number | null;
+            /** Variable */
+            variable: string;
+        };
+        /** Split */
+        Split: {
+            /** At */
+            at: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "split";
+            /**
+             * Names
+             * @default []
+             */
+            names: string[];
+            /** Variable */
+            variable: string;
+        };
         /** Spread */
         Spread: {
             aside_rows: components["schemas"]["Array"];
@@ -1441,6 +1804,30 @@ export interface components {
              * @enum {unknown}
              */
             quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+        };
+        /** Stack */
+        Stack: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "stack";
+            /**
+             * Name
+             * @default table
+             */
+            name: string;
+        };
+        /** StemOut */
+        StemOut: {
+            /** Label */
+            label: string;
+            /** Marks */
+            marks: string[];
+            /** Name */
+            name: string;
+            /** Symbols */
+            symbols: string[];
         };
         /** StoreAgainIn */
         StoreAgainIn: {
@@ -1585,6 +1972,8 @@ export interface components {
         };
         /** TableLine */
         TableLine: {
+            /** Has File */
+            has_file: boolean;
             /**
              * Id
              * Format: uuid
@@ -1651,7 +2040,10 @@ export interface components {
             /** Set Aside */
             set_aside: number;
         };
-        /** VariableOut */
+        /**
+         * VariableOut
+         * @description typed_label, typed_unit: as somebody wrote them; label and unit as they are shown, powers raised.
+         */
         VariableOut: {
             /**
              * Below Limit
@@ -1701,6 +2093,10 @@ export interface components {
             target: number | null;
             /** True Zero */
             true_zero: boolean;
+            /** Typed Label */
+            typed_label: string;
+            /** Typed Unit */
+            typed_unit: string;
             /** Unit */
             unit: string;
             /** Upper */
@@ -1731,6 +2127,33 @@ export interface components {
              * @enum {unknown}
              */
             quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+        };
+        /** Wider */
+        Wider: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "wider";
+            /** Keys */
+            keys: string[];
+            /** Mark */
+            mark: string;
+            /** Values */
+            values: string[];
+        };
+        /**
+         * WishIn
+         * @description How a table is to be made, and of which tables, in their order.
+         */
+        WishIn: {
+            /**
+             * Of
+             * @default []
+             */
+            of: string[];
+            /** Options */
+            options: components["schemas"]["Longer"] | components["schemas"]["Wider"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["Stack"] | components["schemas"]["LookUp"] | components["schemas"]["Part"] | components["schemas"]["Simulation"];
         };
         /** Within */
         Within: {
@@ -1771,6 +2194,26 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    server_ledger_making_api_distributions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DistributionOut"][];
+                };
+            };
+        };
+    };
     server_studies_api_job: {
         parameters: {
             query?: never;
@@ -1967,6 +2410,58 @@ export interface operations {
             };
         };
     };
+    server_ledger_making_api_make: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MakeIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TableOut"];
+                };
+            };
+        };
+    };
+    server_ledger_making_api_preview: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WishIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadePreview"];
+                };
+            };
+        };
+    };
     server_studies_api_paste: {
         parameters: {
             query?: never;
@@ -2115,9 +2610,6 @@ export interface operations {
     server_readings_api_grid: {
         parameters: {
             query?: {
-                start?: number;
-                count?: number;
-                find?: number | null;
                 sort?: string;
                 descending?: boolean;
                 variable?: string;
@@ -2126,6 +2618,9 @@ export interface operations {
                 level?: string | null;
                 missing?: boolean;
                 set_aside?: boolean;
+                start?: number;
+                count?: number;
+                find?: number | null;
             };
             header?: never;
             path: {
@@ -2142,6 +2637,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Grid"];
+                };
+            };
+        };
+    };
+    server_readings_api_sought: {
+        parameters: {
+            query: {
+                sort?: string;
+                descending?: boolean;
+                variable?: string;
+                low?: number | null;
+                high?: number | null;
+                level?: string | null;
+                missing?: boolean;
+                set_aside?: boolean;
+                text: string;
+                after?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sought"];
                 };
             };
         };
@@ -2560,6 +3088,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RowOut"][];
+                };
+            };
+        };
+    };
+    server_ledger_making_api_stems: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StemOut"][];
                 };
             };
         };

@@ -1,4 +1,5 @@
 import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useLookingBack } from "../state/lookingBack";
 import { body, client } from "./client";
 import { queryKeys } from "./queryKeys";
 import type { components } from "./schema.gen";
@@ -19,8 +20,9 @@ export function useStudies(enabled = true) {
 }
 
 export function useTable(id: string | undefined) {
+  const at = useLookingBack(({ past }) => (past?.table === id ? past?.at : undefined));
   return useQuery({
-    queryKey: queryKeys.table(id ?? ""),
+    queryKey: queryKeys.tableAt(id ?? "", at),
     queryFn: () => body(client.GET("/api/tables/{table_id}", { params: { path: { table_id: id ?? "" } } })),
     enabled: id !== undefined,
     staleTime: 30_000,
@@ -62,9 +64,17 @@ export const useBringIn = (study: string) =>
     ),
   );
 
-export const usePaste = (study: string) =>
+export const usePaste = (study: string, name: "pasted.txt" | "typed.txt" = "pasted.txt") =>
   usePreviewing((text: string) =>
-    body(client.POST("/api/studies/{study_id}/pastes", { params: { path: { study_id: study } }, body: { text } })),
+    body(
+      client.POST("/api/studies/{study_id}/pastes", { params: { path: { study_id: study } }, body: { text, name } }),
+    ),
+  );
+
+/** The file that a table came from, to be read with other settings. */
+export const useLookAgain = () =>
+  usePreviewing((table: string) =>
+    body(client.POST("/api/tables/{table_id}/uploads", { params: { path: { table_id: table } } })),
   );
 
 export const useReread = (upload: string) =>
@@ -72,10 +82,16 @@ export const useReread = (upload: string) =>
     body(client.POST("/api/uploads/{upload_id}/preview", { params: { path: { upload_id: upload } }, body: choices })),
   );
 
-export function useStore(upload: string) {
+/** Store what was read: as a new table, or as another reading of the table that it came from. */
+export function useStore(upload: string, again: boolean) {
+  const path = { params: { path: { upload_id: upload } } };
   return useMutation({
-    mutationFn: (asked: Schemas["StoreIn"]) =>
-      body(client.POST("/api/uploads/{upload_id}/store", { params: { path: { upload_id: upload } }, body: asked })),
+    mutationFn: ({ name, choices }: Schemas["StoreIn"]) =>
+      body(
+        again
+          ? client.POST("/api/uploads/{upload_id}/store-again", { ...path, body: { choices } })
+          : client.POST("/api/uploads/{upload_id}/store", { ...path, body: { name, choices } }),
+      ),
   });
 }
 

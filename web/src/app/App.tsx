@@ -6,6 +6,8 @@ import { useSession } from "../api/session";
 import { useStudies } from "../api/studies";
 import { GridStage } from "../stages/intake/grid/GridStage";
 import { IntakeStage } from "../stages/intake/IntakeStage";
+import { RearrangeStage } from "../stages/intake/rearrange/RearrangeStage";
+import { VariablesStage } from "../stages/intake/variables/VariablesStage";
 import { SpreadStage } from "../stages/spread/SpreadStage";
 import { Notice } from "../ui/Notice";
 import { Shell } from "./Shell";
@@ -50,6 +52,8 @@ const router = createBrowserRouter([
       { index: true, element: <FrontDoor /> },
       { path: "tables/:tableId/spread", element: <SpreadStage /> },
       { path: "tables/:tableId/grid", element: <GridStage /> },
+      { path: "tables/:tableId/variables", element: <VariablesStage /> },
+      { path: "tables/:tableId/rearrange", element: <RearrangeStage /> },
       { path: "studies/:studyId/intake", element: <IntakeStage /> },
       { path: "*", element: <Navigate to="/" replace /> },
     ],

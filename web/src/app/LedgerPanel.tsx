@@ -2,6 +2,7 @@ import { type Entry, useLedger, useRedo, useUndo } from "../api/ledger";
 import type { Table } from "../api/studies";
 import { RowLinks } from "../stages/RowLinks";
 import { useLedgerPanel } from "../state/ledgerPanel";
+import { useLookingBack } from "../state/lookingBack";
 import { Button } from "../ui/Button";
 import { Notice } from "../ui/Notice";
 import { counted } from "../words/numbers";
@@ -35,6 +36,7 @@ export function LedgerPanel({ table }: { table: Table }) {
         {[...(ledger?.entries ?? [])].reverse().map((entry) => (
           <EntryLine key={entry.number} table={table} entry={entry} />
         ))}
+        {ledger && ledger.entries.length > 0 && table.latest_revision > 1 && <Beginning table={table} />}
         {ledger?.entries.length === 0 && (
           <li className="px-4 py-6 font-serif text-lead text-muted-ink">
             No decision yet. Select rows in a plot, then set them aside with a reason: it stands here, and can be taken
@@ -47,44 +49,130 @@ export function LedgerPanel({ table }: { table: Table }) {
 }
 
 const FIELDS: Record<string, string> = {
-  label: "label",
-  unit: "unit",
   lower: "not below",
   upper: "not above",
-  note: "note",
+  missing_codes: "missing codes",
+  true_zero: "zero means none",
+  detection_limit: "detected from",
+  below_limit: "below the limit",
+  spec_lower: "specified from",
+  spec_upper: "specified to",
+  levels: "order of levels",
+  level_labels: "words for levels",
+  level_numbers: "numbers of levels",
+  unit_variable: "n counts each",
 };
 
-function descriptionWords({ changes }: Entry): string {
-  return Object.entries(changes)
-    .map(([name, value]) => `${FIELDS[name] ?? name} ${value === null || value === "" ? "none" : value}`)
-    .join(", ");
+function said(value: unknown): string {
+  if (value === null || value === "") return "none";
+  if (typeof value === "boolean") return value ? "yes" : "no";
+  if (Array.isArray(value)) return value.join(", ") || "none";
+  if (typeof value === "object") {
+    return Object.entries(value)
+      .map(([level, words]) => `${level} → ${words}`)
+      .join(", ");
+  }
+  return String(value);
+}
+
+const changesWords = (changes: Record<string, unknown>) =>
+  Object.entries(changes)
+    .map(([name, value]) => `${FIELDS[name] ?? name} ${said(value)}`)
+    .join("; ");
+
+/** What an entry decided, in words. */
+function Deed({ table, entry }: { table: Table; entry: Entry }) {
+  const labelOf = (symbol: string) => table.variables.find((each) => each.symbol === symbol)?.label ?? symbol;
+  const rows = <RowLinks table={table} rows={Float64Array.from(entry.rows)} />;
+  switch (entry.kind) {
+    case "describe": {
+      const symbols = Object.keys(entry.changes);
+      const [first = ""] = symbols;
+      const subject = symbols.length > 3 ? counted(symbols.length, "variable") : symbols.map(labelOf).join(", ");
+      return `${first === "" ? "" : `Described ${subject}: `}${changesWords(entry.changes[first] ?? {})}`;
+    }
+    case "correct":
+      return (
+        <>
+          Corrected {entry.n_rows > 4 ? `${counted(entry.n_rows, "row")}: ` : ""}
+          {rows}: {cellsWords(entry, labelOf)}
+        </>
+      );
+    case "reread":
+      return `Read the file again. ${entry.report.join(" ")}`;
+    case "follow":
+      return entry.report.join(" ");
+    case "undo":
+    case "redo":
+      return `${entry.kind === "undo" ? "Took back" : "Made again"} entry ${entry.of}`;
+    default:
+      return (
+        <>
+          {entry.kind === "set-aside" ? "Set aside " : "Put back "}
+          {entry.variable ? `the ${labelOf(entry.variable)} of ` : ""}
+          {entry.n_rows > 4 ? `${counted(entry.n_rows, "row")}: ` : ""}
+          {rows}
+        </>
+      );
+  }
+}
+
+const CELLS_NAMED = 4;
+
+function cellsWords({ changes }: Entry, labelOf: (symbol: string) => string): string {
+  const cells = Object.entries(changes).flatMap(([symbol, own]) =>
+    Object.values(own as Record<string, { old: string; new: string }>).map(
+      (cell) => `${labelOf(symbol)} ${cell.old || "blank"} → ${cell.new || "blank"}`,
+    ),
+  );
+  return cells.slice(0, CELLS_NAMED).join(", ") + (cells.length > CELLS_NAMED ? " …" : "");
 }
 
 function EntryLine({ table, entry }: { table: Table; entry: Entry }) {
-  const isDecision = entry.kind !== "undo" && entry.kind !== "redo";
-  const label = table.variables.find(({ symbol }) => symbol === entry.variable)?.label;
+  const { past, setPast } = useLookingBack();
+  const taken = entry.kind !== "undo" && entry.kind !== "redo" && !entry.stands;
+  const isNow = entry.revision === table.latest_revision;
+  const isSeen = past?.table === table.id && past.at === entry.revision;
   return (
-    <li className={`border-line border-b px-4 py-2.5 ${isDecision && !entry.stands ? "text-muted-ink" : ""}`}>
-      <p className={isDecision && !entry.stands ? "line-through" : ""}>
+    <li
+      className={`border-line border-b px-4 py-2.5 ${taken ? "text-muted-ink" : ""} ${isSeen ? "bg-accent-tint" : ""}`}
+    >
+      <p className={taken ? "line-through" : ""}>
         <span className="figures mr-2 text-muted-ink">{entry.number}</span>
-        {entry.kind === "describe" ? (
-          `Described ${label ?? entry.variable}: ${descriptionWords(entry)}`
-        ) : isDecision ? (
-          <>
-            {entry.kind === "set-aside" ? "Set aside " : "Put back "}
-            {label ? `the ${label} of ` : ""}
-            {entry.n_rows > 4 ? `${counted(entry.n_rows, "row")}: ` : ""}
-            <RowLinks table={table} rows={Float64Array.from(entry.rows)} />
-          </>
-        ) : (
-          `${entry.kind === "undo" ? "Took back" : "Made again"} entry ${entry.of}`
-        )}
+        <Deed table={table} entry={entry} />
       </p>
       {entry.reason && <p className="font-serif text-lead">{entry.reason}</p>}
-      <p className="text-muted-ink text-small">
+      <p className="flex gap-2 text-muted-ink text-small">
         {entry.author}, {TIME.format(new Date(entry.made))}
-        {isDecision && !entry.stands && " · taken back"}
+        {taken && " · taken back"}
+        {!isNow && (
+          <button
+            type="button"
+            className="ml-auto text-primary hover:underline"
+            onClick={() => setPast(isSeen ? null : { table: table.id, at: entry.revision, entry: entry.number })}
+          >
+            {isSeen ? "return to now" : "look back to here"}
+          </button>
+        )}
       </p>
+    </li>
+  );
+}
+
+/** The table as it came, before the first decision. */
+function Beginning({ table }: { table: Table }) {
+  const { past, setPast } = useLookingBack();
+  const isSeen = past?.table === table.id && past.at === 1;
+  return (
+    <li className={`flex px-4 py-2.5 text-muted-ink ${isSeen ? "bg-accent-tint" : ""}`}>
+      As it came: {table.source}
+      <button
+        type="button"
+        className="ml-auto text-primary text-small hover:underline"
+        onClick={() => setPast(isSeen ? null : { table: table.id, at: 1, entry: 0 })}
+      >
+        {isSeen ? "return to now" : "look back to here"}
+      </button>
     </li>
   );
 }

@@ -2,6 +2,7 @@ import { Outlet } from "react-router";
 import type { Session } from "../api/session";
 import { Band } from "./Band";
 import { LedgerPanel } from "./LedgerPanel";
+import { PastNotice } from "./PastNotice";
 import { RowStrip } from "./RowStrip";
 import { usePlace } from "./usePlace";
 import { useShortcuts } from "./useShortcuts";
@@ -17,7 +18,12 @@ export function Shell({ session }: { session: Session }) {
       </a>
       <Band session={session} place={place} />
       <VariableList place={place} />
-      <main id="stage" tabIndex={-1} className="min-h-0 overflow-auto outline-none">
+      <main
+        id="stage"
+        tabIndex={-1}
+        className="flex min-h-0 flex-col overflow-auto outline-none [&>:last-child]:min-h-0 [&>:last-child]:flex-1"
+      >
+        {place.table && <PastNotice table={place.table} />}
         <Outlet />
       </main>
       {place.table && <RowStrip table={place.table} variable={place.variable} />}

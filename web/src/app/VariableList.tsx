@@ -23,7 +23,7 @@ export function VariableList({ place }: { place: Place }) {
     <nav aria-label="Variables" className="flex min-h-0 flex-col border-line border-r bg-aside">
       <div className="mx-3 mt-3 rounded-card border border-line bg-raised px-3 py-2">
         <p className="truncate font-serif text-lead">{table?.name ?? study?.title}</p>
-        <p className="figures truncate text-muted-ink text-small">
+        <p className="figures truncate text-muted-ink text-small" title={table?.source}>
           {table ? (
             <>
               <Link to={`/tables/${table.id}/grid`} className="text-primary hover:underline">
@@ -35,9 +35,25 @@ export function VariableList({ place }: { place: Place }) {
             "no table yet"
           )}
         </p>
+        {table?.made?.trouble && (
+          <p role="status" className="text-caution text-small">
+            It could not follow its source: {table.made.trouble}
+          </p>
+        )}
       </div>
       <h2 className="flex justify-between px-4 pt-2.5 pb-1 text-lead text-muted-ink italic">
-        Variables <span className="figures">{whole(variables.length)}</span>
+        {table ? (
+          <Link
+            to={`/tables/${table.id}/variables`}
+            className="hover:text-primary hover:underline"
+            title="What they are (V)"
+          >
+            Variables
+          </Link>
+        ) : (
+          "Variables"
+        )}
+        <span className="figures">{whole(variables.length)}</span>
       </h2>
       {variables.length >= FILTER_FROM && (
         <input

@@ -14,6 +14,7 @@ export const SHORTCUTS = [
   ["[ and ]", "previous, next variable"],
   ["Ctrl K", "find or do"],
   ["G", "the rows of the table"],
+  ["V", "what its variables are"],
   ["L", "the Ledger"],
   ["X", "set aside the selected rows"],
   ["Ctrl Z", "take back the last decision"],
@@ -53,6 +54,7 @@ export function useShortcuts(place: Place) {
       else if (event.key === "/") setTyping(true);
       else if (event.key === "l") panel.setOpen(!panel.open);
       else if (event.key === "g" && place.line) navigate(`/tables/${place.line.id}/grid`);
+      else if (event.key === "v" && place.line) navigate(`/tables/${place.line.id}/variables`);
       else if (event.key === "x") panel.setAsking(true);
       else if (event.key === "[" || event.key === "]") {
         const symbols = place.table?.variables.map(({ symbol }) => symbol) ?? [];

@@ -1,10 +1,13 @@
-import { useParams } from "react-router";
+import { useParams, useSearchParams } from "react-router";
 import { type Preview, type Study, useStudies } from "../../api/studies";
 import { useIntake } from "../../state/intake";
 import { Notice } from "../../ui/Notice";
+import { WordChoice } from "../../ui/WordChoice";
 import { BringIn } from "./BringIn";
 import { PreviewBench } from "./PreviewBench";
+import { Simulate } from "./Simulate";
 import { TablesCard } from "./TablesCard";
+import { TypedTable } from "./TypedTable";
 
 /** What came in? A file or pasted text is looked at before anything is stored. */
 export function IntakeStage() {
@@ -17,22 +20,56 @@ export function IntakeStage() {
   return preview?.study === study.id ? (
     <PreviewBench key={preview.found.upload_id} study={study} first={preview.found} onLeave={() => setPreview(null)} />
   ) : (
-    <Empty study={study} onPreview={(found) => setPreview({ study: study.id, found })} />
+    <Bringing study={study} onPreview={(found) => setPreview({ study: study.id, found })} />
   );
 }
 
-function Empty({ study, onPreview }: { study: Study; onPreview: (found: Preview) => void }) {
+const WAYS = [
+  { value: "file", label: "from a file, or pasted" },
+  { value: "typing", label: "by typing it" },
+  { value: "simulating", label: "by simulating it" },
+];
+
+function Bringing({ study, onPreview }: { study: Study; onPreview: (found: Preview) => void }) {
+  const [query, setQuery] = useSearchParams();
+  const way = WAYS.find(({ value }) => value === query.get("way")) ?? {
+    value: "file",
+    label: "from a file, or pasted",
+  };
   return (
     <div className="flex h-full min-h-0 flex-col px-4.5 pb-3.5">
       <div className="flex min-h-[56px] items-center">
         <h1 className="text-head">
-          Bring a table into <span className="text-accent">{study.title}</span>
+          Bring a table into <span className="text-accent">{study.title}</span>{" "}
+          <WordChoice
+            label="How it comes"
+            shown={way.label}
+            value={way.value}
+            options={WAYS}
+            onChoose={(value) =>
+              setQuery((now) => {
+                const next = new URLSearchParams(now);
+                next.set("way", value);
+                return next;
+              })
+            }
+          />
         </h1>
       </div>
-      <div className="stage-grid">
-        <BringIn study={study} onPreview={onPreview} />
-        <TablesCard study={study} />
-      </div>
+      {way.value === "simulating" ? (
+        <div className="grid min-h-0 flex-1 grid-cols-[318px_minmax(0,1fr)] gap-3.5">
+          <Simulate study={study} />
+        </div>
+      ) : (
+        <div className="stage-grid">
+          {way.value === "typing" ? (
+            <TypedTable study={study} onPreview={onPreview} />
+          ) : (
+            <BringIn study={study} onPreview={onPreview} />
+          )}
+          <TablesCard study={study} onPreview={onPreview} />
+        </div>
+      )}
     </div>
   );
 }

@@ -36,10 +36,11 @@ const tableName = (file: string) =>
 /** The file as it was understood, its questions, and its first rows as they will be read. */
 export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
   const [found, setFound] = useState(first);
-  const [choices, setChoices] = useState<Choices>({});
+  const [choices, setChoices] = useState<Choices>(first.choices);
   const [kept, setKept] = useState<string[]>([]);
   const [name, setName] = useState(tableName(first.file_name));
   const reread = useReread(first.upload_id);
+  const again = study.tables.find(({ id }) => id === first.again);
   const change = (changes: Choices) => {
     const next = { ...choices, ...changes };
     reread.mutate(next, {
@@ -55,13 +56,14 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
     const known = (found.found.missing_codes?.value ?? []) as string[];
     if (codes) change({ missing_codes: [...new Set([...known, ...codes])] });
     if (remedy.kinds) change({ kinds: { ...choices.kinds, ...remedy.kinds } });
+    if (remedy.below_limits) change({ below_limits: { ...choices.below_limits, ...remedy.below_limits } });
   };
   return (
     <div className="flex h-full min-h-0 flex-col gap-3.5 px-4.5 pb-3.5">
       <div className="-mb-3.5 flex min-h-[56px] flex-wrap items-center justify-between gap-x-6">
         <h1 className="text-head">
-          Read <span className="text-accent">{found.file_name}</span> into{" "}
-          <span className="text-accent">{study.title}</span>
+          Read <span className="text-accent">{found.file_name}</span> {again ? "again into " : "into "}
+          <span className="text-accent">{again ? again.name : study.title}</span>
         </h1>
         <p className="figures text-muted-ink">
           {counted(found.n_rows, "row")}
@@ -85,6 +87,7 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
         aside={<StoreForm {...{ found, choices, name, setName, onLeave }} />}
         footer={
           <span>
+            {again && <strong className="font-semibold text-ink">{matchWords(found)} </strong>}
             {found.rows.length < found.n_rows ? `${found.rows.length} of ${counted(found.n_rows, "row")}. ` : ""}
             Kept as it came, byte for byte: {found.file_name}, SHA-256 {found.sha256.slice(0, 16)}…
           </span>
@@ -94,6 +97,11 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
       </Card>
     </div>
   );
+}
+
+function matchWords(found: Preview): string {
+  if (!found.whole) return "How its rows match is reported when the whole file is read.";
+  return found.match.join(" ");
 }
 
 function sizeWords(bytes: number): string {
@@ -110,7 +118,7 @@ type StoreFormProps = {
 };
 
 function StoreForm({ found, choices, name, setName, onLeave }: StoreFormProps) {
-  const store = useStore(found.upload_id);
+  const store = useStore(found.upload_id, found.again !== null);
   const stop = useStop();
   const { data: job } = useJob(store.data);
   const queries = useQueryClient();
@@ -118,6 +126,8 @@ function StoreForm({ found, choices, name, setName, onLeave }: StoreFormProps) {
   const stored = job?.state === "done" ? job.table_id : null;
   useEffect(() => {
     if (!stored) return;
+    queries.invalidateQueries({ queryKey: queryKeys.table(stored) });
+    queries.invalidateQueries({ queryKey: queryKeys.ledger(stored) });
     queries.invalidateQueries({ queryKey: queryKeys.studies() }).then(() => {
       onLeave();
       navigate(`/tables/${stored}/spread`);
@@ -144,17 +154,19 @@ function StoreForm({ found, choices, name, setName, onLeave }: StoreFormProps) {
       }}
     >
       {said && <span className="text-caution">{said}</span>}
-      <input
-        aria-label="Name of the table"
-        required
-        maxLength={200}
-        value={name}
-        onChange={(event) => setName(event.target.value)}
-        className="min-h-6 w-48 rounded-lg border border-line-strong/60 bg-surface px-2"
-      />
+      {found.again === null && (
+        <input
+          aria-label="Name of the table"
+          required
+          maxLength={200}
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+          className="min-h-6 w-48 rounded-lg border border-line-strong/60 bg-surface px-2"
+        />
+      )}
       <Button onClick={onLeave}>Leave it</Button>
       <Button type="submit" look="primary" disabled={store.isPending}>
-        Store the table
+        {found.again === null ? "Store the table" : "Read it so from here on"}
       </Button>
     </form>
   );

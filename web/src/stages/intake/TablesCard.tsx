@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
-import { type Study, useRemoveTable } from "../../api/studies";
+import { type Preview, type Study, useLookAgain, useRemoveTable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Floating } from "../../ui/Floating";
@@ -8,8 +8,9 @@ import { Notice } from "../../ui/Notice";
 import { counted } from "../../words/numbers";
 
 /** The tables that stand in the study already. */
-export function TablesCard({ study }: { study: Study }) {
+export function TablesCard({ study, onPreview }: { study: Study; onPreview: (found: Preview) => void }) {
   const remove = useRemoveTable();
+  const again = useLookAgain();
   const [asked, setAsked] = useState<string | null>(null);
   return (
     <Card
@@ -27,22 +28,45 @@ export function TablesCard({ study }: { study: Study }) {
               >
                 {table.name}
               </Link>
+              <span className="figures shrink-0 text-muted-ink text-small">{counted(table.n_rows, "row")}</span>
+            </div>
+            <p className="truncate text-muted-ink text-small" title={table.source}>
+              {table.source}
+            </p>
+            <p className="flex flex-wrap items-baseline gap-x-2.5 text-small">
+              <Link to={`/tables/${table.id}/grid`} className="text-primary hover:underline">
+                rows
+              </Link>
+              <Link to={`/tables/${table.id}/variables`} className="text-primary hover:underline">
+                variables
+              </Link>
+              <Link to={`/tables/${table.id}/rearrange`} className="text-primary hover:underline">
+                rearrange
+              </Link>
+              {table.has_file && (
+                <Button
+                  look="link"
+                  className="min-h-0! border-0! p-0! text-small! no-underline! hover:underline!"
+                  disabled={again.isPending}
+                  onClick={() => again.mutate(table.id, { onSuccess: onPreview })}
+                  aria-label={`Read ${table.name} again`}
+                >
+                  read again
+                </Button>
+              )}
               <TakeTable id={table.id} name={table.name} />
               <Button
                 look="link"
-                className="text-small!"
+                className="min-h-0! border-0! p-0! text-small! no-underline! hover:underline!"
                 onClick={() => setAsked(table.id)}
                 aria-label={`Remove ${table.name}`}
               >
                 remove
               </Button>
-            </div>
-            <p className="figures text-muted-ink text-small">
-              {counted(table.n_rows, "row")} · {table.source}
             </p>
             {asked === table.id && (
               <div className="mt-1.5 flex items-center gap-2">
-                <span>Remove it with its file, for good?</span>
+                <span>Remove it {table.has_file && "with its file, "}for good?</span>
                 <Button onClick={() => remove.mutate(table.id, { onSettled: () => setAsked(null) })}>Remove</Button>
                 <Button look="link" onClick={() => setAsked(null)}>
                   keep
@@ -55,6 +79,7 @@ export function TablesCard({ study }: { study: Study }) {
           <li className="px-3.5 py-3 text-muted-ink">None yet. The first one you store stands here.</li>
         )}
       </ul>
+      {again.error && <Notice problem={again.error.message} className="m-3.5" />}
       {remove.error && <Notice problem={remove.error.message} className="m-3.5" />}
     </Card>
   );
@@ -72,21 +97,35 @@ const FORMS = [
 
 /** The table as it stands, as a file in an open format. */
 function TakeTable({ id, name }: { id: string; name: string }) {
+  const [marked, setMarked] = useState(false);
   return (
     <Floating
       label={`Take away ${name}`}
       align="end"
-      className="w-44 p-1.5"
+      className="w-56 p-1.5"
       trigger={
-        <Button look="link" className="text-small!" aria-label={`Take away ${name}`}>
+        <Button
+          look="link"
+          className="min-h-0! border-0! p-0! text-small! no-underline! hover:underline!"
+          aria-label={`Take away ${name}`}
+        >
           take away
         </Button>
       }
     >
+      <label className="flex items-center gap-2 border-line border-b px-2 pb-1.5">
+        <input
+          type="checkbox"
+          className="accent-[var(--accent)]"
+          checked={marked}
+          onChange={() => setMarked(!marked)}
+        />
+        every value, set-aside rows marked
+      </label>
       {FORMS.map(([form, words]) => (
         <a
           key={form}
-          href={`/api/tables/${id}/file?form=${form}`}
+          href={`/api/tables/${id}/file?form=${form}${marked ? "&marked=true" : ""}`}
           download
           className="block min-h-7 rounded-md px-2 py-1 hover:bg-accent-tint"
         >

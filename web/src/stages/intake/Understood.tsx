@@ -75,6 +75,7 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
                 header: null,
                 missing_codes: null,
                 kinds: null,
+                below_limits: null,
               })
             }
           >

@@ -71,6 +71,10 @@ export function captionOf({ spread, classes, density, layers, measure }: Shown):
   const parts = [`${titled(named(subject))}, n = ${whole(used.n)}`];
   if (used.missing > 0) parts[0] += ` (${whole(used.missing)} missing: ${missingWords(used.missing_counts)})`;
   if (used.set_aside > 0) parts[0] += `, ${whole(used.set_aside)} set aside`;
+  if (subject.n_limited > 0) {
+    const stands = subject.below_limit === "half" ? "half the limit" : "the limit";
+    parts.push(`${counted(subject.n_limited, "value")} known to lie below a limit, for which ${stands} stands`);
+  }
   if (has("classes") && classes) {
     const height = { density: "as density, area 1", count: "as counts", percent: "in percent" }[measure];
     parts.push(`Blocks: ${classesWords(classes, subject.unit)}, ${interval(classes, 0)} first, ${height}`);

@@ -1,19 +1,27 @@
-import { type FormEvent, useState } from "react";
+import { type FormEvent, type PointerEvent, useRef, useState } from "react";
 import type { GridView } from "../../../api/grid";
-import type { Variable } from "../../../api/studies";
+import type { Table, Variable } from "../../../api/studies";
+import { useGridLayout, useLayoutOf } from "../../../state/gridLayout";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import { Floating } from "../../../ui/Floating";
 import { about, isNumeric } from "../../../words/kinds";
 import { whole } from "../../../words/numbers";
+import { LEAST, MOST } from "./columnLayout";
 import type { Changes } from "./Grid";
 
-type ColumnHeadProps = { variable: Variable; view: GridView; onChange: (changes: Changes) => void };
+type ColumnHeadProps = {
+  table: Table;
+  variable: Variable;
+  width: number;
+  view: GridView;
+  onChange: (changes: Changes) => void;
+};
 
 const NO_CONDITION: Changes = { where: null, low: null, high: null, level: null, missing: null };
 
 /** A variable above its column: press its name to sort, or set which of its values are shown. */
-export function ColumnHead({ variable, view, onChange }: ColumnHeadProps) {
+export function ColumnHead({ table, variable, width, view, onChange }: ColumnHeadProps) {
   const sorted = view.sort === variable.symbol;
   const arrow = sorted ? (view.descending ? " \u2193" : " \u2191") : "";
   const nextSort = (): Changes => {
@@ -36,8 +44,9 @@ export function ColumnHead({ variable, view, onChange }: ColumnHeadProps) {
       <span className="block truncate text-muted-ink text-small">{about(variable)}</span>
       <span className="flex items-center justify-between text-small">
         <MissingBar variable={variable} />
-        <Condition variable={variable} view={view} conditioned={conditioned} onChange={onChange} />
+        <Condition {...{ table, variable, width, view, onChange, conditioned }} />
       </span>
+      <WidthHandle table={table} symbol={variable.symbol} width={width} />
     </>
   );
 }
@@ -50,7 +59,41 @@ function MissingBar({ variable }: { variable: Variable }) {
   );
 }
 
-function Condition({ variable, view, conditioned, onChange }: ColumnHeadProps & { conditioned: boolean }) {
+/** The right edge of a column, to be dragged; the popover of its condition has the width as a number too. */
+function WidthHandle({ table, symbol, width }: { table: Table; symbol: string; width: number }) {
+  const setWidth = useGridLayout((state) => state.setWidth);
+  const start = useRef({ x: 0, width: 0 });
+  const onPointerDown = (event: PointerEvent<HTMLDivElement>) => {
+    start.current = { x: event.clientX, width };
+    event.currentTarget.setPointerCapture(event.pointerId);
+    event.preventDefault();
+  };
+  const onPointerMove = (event: PointerEvent<HTMLDivElement>) => {
+    if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
+    const next = start.current.width + event.clientX - start.current.x;
+    setWidth(table.id, symbol, Math.round(Math.min(Math.max(next, LEAST), MOST)));
+  };
+  return (
+    <div
+      aria-hidden="true"
+      data-width-of={symbol}
+      onPointerDown={onPointerDown}
+      onPointerMove={onPointerMove}
+      className="absolute top-0 -right-1 z-10 h-full w-2 cursor-col-resize touch-none border-transparent border-r-2 hover:border-accent group-hover:border-line"
+    />
+  );
+}
+
+function Condition({
+  table,
+  variable,
+  width,
+  view,
+  conditioned,
+  onChange,
+}: ColumnHeadProps & { conditioned: boolean }) {
+  const { setWidth, togglePin } = useGridLayout();
+  const { pinned } = useLayoutOf(table.id);
   const [open, setOpen] = useState(false);
   const [low, setLow] = useState(conditioned && view.low !== undefined ? String(view.low) : "");
   const [high, setHigh] = useState(conditioned && view.high !== undefined ? String(view.high) : "");
@@ -93,7 +136,7 @@ function Condition({ variable, view, conditioned, onChange }: ColumnHeadProps & 
             <Button type="submit">Set</Button>
           </form>
         )}
-        {variable.kind === "category" && (
+        {variable.levels.length > 0 && !isNumeric(variable) && (
           <div className="flex max-h-56 flex-col overflow-y-auto">
             {variable.levels.map((level) => (
               <button
@@ -107,6 +150,20 @@ function Condition({ variable, view, conditioned, onChange }: ColumnHeadProps & 
             ))}
           </div>
         )}
+        <div className="flex items-end gap-2 border-line border-t pt-2.5">
+          <Field
+            label="Width"
+            type="number"
+            min={LEAST}
+            max={MOST}
+            step={10}
+            value={width}
+            onChange={(event) => setWidth(table.id, variable.symbol, Number(event.target.value) || null)}
+          />
+          <Button aria-pressed={pinned.includes(variable.symbol)} onClick={() => togglePin(table.id, variable.symbol)}>
+            {pinned.includes(variable.symbol) ? "Let it go" : "Keep in sight"}
+          </Button>
+        </div>
       </div>
     </Floating>
   );

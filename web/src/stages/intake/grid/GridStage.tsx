@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useMemo, useRef, useState } from "react";
 import { useParams, useSearchParams } from "react-router";
-import { type GridView, pageOf, placeOf } from "../../../api/grid";
+import { type GridView, pageOf, placeOf, soughtIn } from "../../../api/grid";
 import { type Table, useTable } from "../../../api/studies";
 import { Button } from "../../../ui/Button";
 import { Notice } from "../../../ui/Notice";
 import { counted, whole } from "../../../words/numbers";
 import { AuditChoice } from "./AuditChoice";
+import { CorrectionsBar } from "./CorrectionsBar";
 import { Grid, type GridHandle } from "./Grid";
 
 function viewIn(query: URLSearchParams): GridView {
@@ -57,6 +58,18 @@ function Rows({ table }: { table: Table }) {
     setTrouble(place === null ? `Row ${sought} is not among these.` : "");
     if (place !== null) handle.current?.goTo(place);
   };
+  const [words, setWords] = useState("");
+  const after = useRef(-1);
+  const seek = async (event: FormEvent) => {
+    event.preventDefault();
+    const found = await soughtIn(table, view, words, after.current);
+    if (found.place === null) setTrouble(`${words} stands in none of these rows.`);
+    else {
+      setTrouble(`${counted(found.n, "row")} with it`);
+      after.current = found.place;
+      handle.current?.goTo(found.place, found.variable);
+    }
+  };
   const n = first.data?.n ?? table.n_rows;
   const label = (symbol: string | undefined) => table.variables.find((variable) => variable.symbol === symbol)?.label;
   return (
@@ -67,34 +80,60 @@ function Rows({ table }: { table: Table }) {
           {view.sort ? `, by ${label(view.sort)}, ${view.descending ? "largest" : "smallest"} first` : ", as they came"}
           {conditionWords(view, label(view.variable))}
         </h1>
-        <form onSubmit={go} className="flex items-center gap-2">
-          {trouble && <span className="text-caution">{trouble}</span>}
-          <label className="flex items-center gap-2 text-muted-ink">
-            Go to row
-            <input
-              inputMode="numeric"
-              required
-              pattern="[0-9]+"
-              value={sought}
-              onChange={(event) => setSought(event.target.value)}
-              className="figures min-h-6 w-24 rounded-lg border border-line-strong/60 bg-surface px-2 text-ink"
-            />
-          </label>
-          <Button type="submit">Go</Button>
+        <div className="flex flex-wrap items-center gap-x-4 gap-y-1">
+          <form onSubmit={seek} className="flex items-center gap-2">
+            {trouble && (
+              <span role="status" className="text-caution">
+                {trouble}
+              </span>
+            )}
+            <label className="flex items-center gap-2 text-muted-ink">
+              Find
+              <input
+                required
+                maxLength={200}
+                value={words}
+                placeholder="text or number"
+                onChange={(event) => {
+                  setWords(event.target.value);
+                  setTrouble("");
+                  after.current = -1;
+                }}
+                className="min-h-6 w-36 rounded-lg border border-line-strong/60 bg-surface px-2 text-ink"
+              />
+            </label>
+            <Button type="submit">Next</Button>
+          </form>
+          <form onSubmit={go} className="flex items-center gap-2">
+            <label className="flex items-center gap-2 text-muted-ink">
+              Go to row
+              <input
+                inputMode="numeric"
+                required
+                pattern="[0-9]+"
+                value={sought}
+                onChange={(event) => setSought(event.target.value)}
+                className="figures min-h-6 w-24 rounded-lg border border-line-strong/60 bg-surface px-2 text-ink"
+              />
+            </label>
+            <Button type="submit">Go</Button>
+          </form>
           {text && <Button onClick={() => setQuery({})}>All rows, as they came</Button>}
-        </form>
+        </div>
       </div>
       {first.error && <Notice problem={first.error.message} className="mb-3" />}
       <div className="figures mb-1 flex items-center gap-3 text-muted-ink text-small" aria-live="polite">
         {n === table.n_rows ? counted(n, "row") : `${whole(n)} of ${counted(table.n_rows, "row")}`}
         {table.n_aside > 0 && ` · ${whole(table.n_aside)} set aside, struck through`}
         <AuditChoice table={table} />
+        <span className="ml-auto">Enter or a double click corrects a cell; Space selects its row</span>
       </div>
       {n === 0 ? (
         <p className="m-auto font-serif text-lead text-muted-ink">No row meets this. Show all rows again, above.</p>
       ) : (
         <Grid key={JSON.stringify(view)} ref={handle} table={table} view={view} n={n} onChange={change} />
       )}
+      <CorrectionsBar table={table} />
     </div>
   );
 }

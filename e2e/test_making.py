@@ -1,0 +1,127 @@
+"""Variables described, tables made of tables, simulated, typed, and read again, as a person does it."""
+
+import re
+
+from playwright.sync_api import expect
+
+from e2e.browser import BrowserCase
+from server.studies.models import Table
+
+
+class Describing(BrowserCase):
+    def test_kinds_units_and_limits_of_one_variable_and_of_many(self):
+        self.open_demo_table()
+        self.page.keyboard.press("v")
+        expect(self.sentence).to_have_text("Variables of Oyster nursery, where n counts rows")
+        stage = self.page.get_by_role("main")
+        stage.get_by_role("button", name="tray type").click()
+        self.page.get_by_label("Kind").select_option("continuous")
+        expect(stage).to_contain_text("416 values of 416 would count as missing")
+        self.button("as it was").click()
+        stage.get_by_role("button", name="basket one place down").click()
+        self.page.get_by_label("Words for mesh").fill("mesh tray")
+        self.button("Keep").click()
+        row = stage.get_by_role("row").filter(has_text="tray_type")
+        expect(row).to_contain_text("mesh tray, basket, slotted")
+        for name in ("shell length", "shell width"):
+            self.page.get_by_label(f"Choose {name}").check()
+        self.page.get_by_label("Choose tray type").uncheck()
+        self.page.get_by_label("Unit").fill("mm m^{-2}")
+        self.page.get_by_label("Cannot be below").fill("0")
+        self.button("Keep for 2 variables").click()
+        expect(stage.get_by_role("row").filter(has_text="shell_width")).to_contain_text("mm m⁻²")
+        expect(stage.get_by_role("row").filter(has_text="shell_length")).to_contain_text("not below 0")
+        self.button("What n counts: rows").click()
+        self.page.get_by_role("option", name="each tag").click()
+        expect(self.sentence).to_contain_text("n counts each tag")
+        self.page.keyboard.press("Control+z")
+        expect(self.sentence).to_contain_text("n counts rows")
+        ledger = self.page.get_by_role("complementary", name="Ledger")
+        expect(ledger).to_contain_text("Described shell length, shell width: unit mm m^{-2}; not below 0")
+
+
+class Making(BrowserCase):
+    def make(self) -> None:
+        self.button("Make the table").click()
+        expect(self.sentence).to_contain_text("Spread of")
+
+    def test_the_tile_kiln_is_brought_to_long_form_in_three_clicks_and_follows_its_source(self):
+        self.open_demo_table("strength_1", "Tile kiln")
+        self.page.get_by_role("navigation", name="Stages").get_by_role("link", name="Intake").click()
+        self.page.get_by_role("listitem").filter(has_text="tile_kiln.csv").get_by_role("link", name="rearrange").click()
+        expect(self.page.get_by_role("heading", name="900 rows, 7 variables")).to_be_visible()
+        self.make()
+        self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="strength").click()
+        expect(self.page.get_by_text(re.compile("^894 rows used"))).to_be_visible()
+        self.page.keyboard.press("Control+k")
+        self.page.keyboard.type("table Tile kiln")
+        self.page.keyboard.press("Enter")
+        expect(self.sentence).to_contain_text("in Tile kiln,")
+        self.page.keyboard.press("g")
+        self.page.get_by_role("grid").get_by_role("row").nth(1).click()
+        self.page.keyboard.press("x")
+        self.page.get_by_label("Reason").fill("cracked")
+        self.page.get_by_role("dialog").get_by_role("button", name="Set aside", exact=True).click()
+        expect(self.page.get_by_text("1 set aside, struck through")).to_be_visible()
+        self.page.keyboard.press("1")
+        self.page.get_by_role("link", name="Tile kiln, longer").click()
+        self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="strength").click()
+        expect(self.page.get_by_role("button", name="5 set aside")).to_be_visible()
+
+    def test_rows_by_rule_become_a_table(self):
+        self.open_demo_table("strength_1", "Tile kiln")
+        self.page.goto(self.page.url.replace("spread", "rearrange"))
+        self.button("What is made: repeated columns as rows").click()
+        self.page.get_by_role("option", name="some rows or variables only").click()
+        self.button("Only rows that meet a condition").click()
+        self.page.get_by_label("Rows where").select_option("strength_1")
+        self.page.get_by_label("from", exact=True).fill("30")
+        expect(self.page.get_by_role("heading", name=re.compile(r"^\d+ rows, 10 variables"))).to_be_visible()
+        self.page.get_by_label("Name of the table").fill("Strong ones")
+        self.make()
+        self.assertLess(Table.objects.get(name="Strong ones").n_rows, 180)
+
+    def test_a_table_is_simulated_and_says_how(self):
+        self.open_demo_table()
+        self.page.keyboard.press("1")
+        self.button("How it comes: from a file, or pasted").click()
+        self.page.get_by_role("option", name="by simulating it").click()
+        self.page.get_by_label("Distribution").select_option("gamma")
+        self.page.get_by_label("shape").fill("4")
+        self.page.get_by_label("Seed").fill("42")
+        self.button("A second, correlated variable").click()
+        expect(self.page.get_by_role("heading", name="100 rows, 2 variables")).to_be_visible()
+        self.make()
+        how = "Simulated with seed 42: value gamma (shape 4, scale 1); second value normal (mean 0, SD 1)"
+        expect(self.page.get_by_role("navigation", name="Variables")).to_contain_text(how)
+
+    def test_a_small_table_is_typed_with_a_pasted_block(self):
+        self.open_demo_table()
+        self.page.keyboard.press("1")
+        self.button("How it comes: from a file, or pasted").click()
+        self.page.get_by_role("option", name="by typing it").click()
+        first = self.page.get_by_label("Name of variable 1")
+        first.fill("dose (mg)")
+        self.paste(self.page.get_by_label("Row 1, dose (mg)"), "2.5\t30\n5\t41\n7.5\t55")
+        self.page.get_by_label("Name of variable 2").fill("answers")
+        self.button("Look at it").click()
+        expect(self.sentence).to_contain_text("Read typed.txt into Ellery Sound")
+        self.button("Store the table").click()
+        expect(self.sentence).to_contain_text("Spread of dose (mg)")
+        self.assertEqual(Table.objects.get(source__name="typed.txt").n_rows, 3)
+
+    def test_a_table_is_read_again_from_its_file_as_a_new_revision(self):
+        self.open_demo_table()
+        self.page.keyboard.press("1")
+        self.button("Read Oyster nursery again").click()
+        expect(self.sentence).to_contain_text("Read oyster_nursery.csv again into Oyster nursery")
+        expect(self.page.get_by_text("416 rows matched.")).to_be_visible()
+        self.button("Kind of week: ordered").click()
+        self.page.get_by_role("option", name="continuous").click()
+        self.button("Read it so from here on").click()
+        expect(self.sentence).to_contain_text("Spread of")
+        self.page.keyboard.press("l")
+        ledger = self.page.get_by_role("complementary", name="Ledger")
+        expect(ledger).to_contain_text("Read the file again. 416 rows matched.")
+        ledger.get_by_role("button", name="Take back").click()
+        expect(ledger).to_contain_text("Took back entry 1")

@@ -1,0 +1,60 @@
+import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { body, client } from "./client";
+import { queryKeys } from "./queryKeys";
+import type { components } from "./schema.gen";
+import type { Table } from "./studies";
+
+type Schemas = components["schemas"];
+/** How a table is to be made, and of which tables. */
+export type Wish = { of: string[]; options: Schemas["MakeIn"]["options"] };
+export type How = Wish["options"]["how"];
+export type MadePreview = Schemas["MadePreview"];
+export type Stem = Schemas["StemOut"];
+export type Simulation = Schemas["Simulation"];
+export type Distribution = Schemas["DistributionOut"];
+export type Condition = Schemas["ConditionIn"];
+
+/** The columns of a table that seem to repeat one measurement. */
+export function useStems(table: Table | undefined) {
+  return useQuery({
+    queryKey: queryKeys.stems(table?.id ?? "", table?.revision ?? 0),
+    queryFn: () =>
+      body(client.GET("/api/tables/{table_id}/stems", { params: { path: { table_id: table?.id ?? "" } } })),
+    enabled: table !== undefined,
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
+export function useDistributions() {
+  return useQuery({
+    queryKey: queryKeys.distributions(),
+    queryFn: () => body(client.GET("/api/distributions")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
+/** What would be made: asked for whenever the wish changes; null where it is not complete. */
+export function useMadePreview(study: string, wish: Wish | null) {
+  return useQuery({
+    queryKey: queryKeys.made(study, wish ?? {}),
+    queryFn: () =>
+      body(
+        client.POST("/api/studies/{study_id}/made/preview", {
+          params: { path: { study_id: study } },
+          body: wish as Wish,
+        }),
+      ),
+    enabled: wish !== null,
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
+export function useMake(study: string) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (asked: Wish & { name: string }) =>
+      body(client.POST("/api/studies/{study_id}/made", { params: { path: { study_id: study } }, body: asked })),
+    onSuccess: () => queries.invalidateQueries({ queryKey: queryKeys.studies() }),
+  });
+}

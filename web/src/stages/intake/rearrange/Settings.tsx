@@ -1,0 +1,205 @@
+import type { How, Stem } from "../../../api/making";
+import { type Table, useStudies, useTable } from "../../../api/studies";
+import { Field } from "../../../ui/Field";
+import { Pick } from "../../../ui/Pick";
+import { counted } from "../../../words/numbers";
+import { Conditions } from "./Conditions";
+import type { Draft } from "./draft";
+import { SeveralVariables } from "./SeveralVariables";
+
+type SettingsProps = {
+  how: How;
+  table: Table;
+  stems: Stem[];
+  draft: Draft;
+  onChange: (changes: Partial<Draft>) => void;
+};
+
+const optionsOf = (table: Table | undefined) =>
+  (table?.variables ?? []).map(({ symbol, label }) => ({ value: symbol, label }));
+
+/** What a way of making needs to be told. */
+export function Settings(props: SettingsProps) {
+  const { how, table, draft, onChange } = props;
+  switch (how) {
+    case "longer":
+      return <Longer {...props} />;
+    case "wider":
+      return (
+        <>
+          <SeveralVariables
+            label="One row for each"
+            table={table}
+            chosen={draft.keys}
+            onChoose={(keys) => onChange({ keys })}
+          />
+          <Pick
+            label="One column for each level of"
+            value={draft.mark}
+            options={optionsOf(table)}
+            onChoose={(mark) => onChange({ mark })}
+          />
+          <SeveralVariables
+            label="Filled with"
+            table={table}
+            chosen={draft.values}
+            onChoose={(values) => onChange({ values })}
+          />
+        </>
+      );
+    case "split":
+      return (
+        <>
+          <Pick
+            label="Variable"
+            value={draft.variable}
+            options={optionsOf(table)}
+            onChoose={(variable) => onChange({ variable })}
+          />
+          <Field
+            label="Split at"
+            value={draft.at}
+            maxLength={20}
+            onChange={(event) => onChange({ at: event.target.value })}
+          />
+          <Field
+            label="Names of the parts, parted by commas"
+            value={draft.names}
+            placeholder="as the variable is called, with a number"
+            onChange={(event) => onChange({ names: event.target.value })}
+          />
+        </>
+      );
+    case "join":
+      return (
+        <>
+          <SeveralVariables
+            label="Joined, in the order chosen"
+            table={table}
+            chosen={draft.variables}
+            onChoose={(variables) => onChange({ variables })}
+          />
+          <Field
+            label="With this between them"
+            value={draft.between}
+            maxLength={20}
+            onChange={(event) => onChange({ between: event.target.value })}
+          />
+          <Field label="Name" value={draft.name} onChange={(event) => onChange({ name: event.target.value })} />
+        </>
+      );
+    case "stack":
+      return <OtherTables {...props} />;
+    case "look-up":
+      return <LookUp {...props} />;
+    default:
+      return <Conditions table={table} draft={draft} onChange={onChange} />;
+  }
+}
+
+function Longer({ table, stems, draft, onChange }: SettingsProps) {
+  const members = draft.sets[0]?.symbols ?? [];
+  const take = (symbols: string[]) => {
+    const labels = symbols.map((symbol) => table.variables.find((each) => each.symbol === symbol)?.label ?? symbol);
+    const marks = labels.map((label) => label.match(/(\d+)$/)?.[1] ?? label);
+    onChange({ sets: [{ name: draft.sets[0]?.name ?? "value", symbols }], marks });
+  };
+  return (
+    <>
+      {stems.length > 0 && (
+        <p className="text-muted-ink">
+          Found: {stems.map(({ label, marks }) => `${label} ${marks[0]} to ${marks.at(-1)}`).join("; ")}
+        </p>
+      )}
+      {draft.sets.length > 1 ? (
+        <p>
+          {counted(draft.sets.length, "measurement")} side by side: {draft.sets.map(({ name }) => name).join(", ")}.
+        </p>
+      ) : (
+        <>
+          <SeveralVariables label="Repeated columns, in their order" table={table} chosen={members} onChoose={take} />
+          <Field
+            label="What they measure"
+            value={draft.sets[0]?.name ?? ""}
+            onChange={(event) => onChange({ sets: [{ name: event.target.value, symbols: members }] })}
+          />
+        </>
+      )}
+      <Field
+        label="What tells them apart is called"
+        value={draft.markName}
+        onChange={(event) => onChange({ markName: event.target.value })}
+      />
+      <Field
+        label="and is, in their order"
+        value={draft.marks.join(", ")}
+        onChange={(event) => onChange({ marks: event.target.value.split(",").map((mark) => mark.trim()) })}
+      />
+    </>
+  );
+}
+
+function useOtherTables(table: Table) {
+  const { data: studies = [] } = useStudies();
+  const study = studies.find(({ id }) => id === table.study_id);
+  return study?.tables.filter(({ id }) => id !== table.id) ?? [];
+}
+
+function OtherTables({ table, draft, onChange }: SettingsProps) {
+  const others = useOtherTables(table);
+  return (
+    <fieldset className="flex flex-col gap-1">
+      <legend className="mb-1 text-muted-ink text-small">Below it, the rows of</legend>
+      {others.map(({ id, name, n_rows }) => (
+        <label key={id} className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="accent-[var(--accent)]"
+            checked={draft.others.includes(id)}
+            onChange={() =>
+              onChange({
+                others: draft.others.includes(id)
+                  ? draft.others.filter((other) => other !== id)
+                  : [...draft.others, id],
+              })
+            }
+          />
+          {name} <span className="figures text-muted-ink text-small">{counted(n_rows, "row")}</span>
+        </label>
+      ))}
+      <p className="mt-1 text-muted-ink text-small">Variables are matched by their symbols.</p>
+    </fieldset>
+  );
+}
+
+function LookUp({ table, draft, onChange }: SettingsProps) {
+  const others = useOtherTables(table);
+  const { data: other } = useTable(draft.others[0]);
+  return (
+    <>
+      <Pick
+        label="Looked up in"
+        value={draft.others[0] ?? ""}
+        options={others.map(({ id, name }) => ({ value: id, label: name }))}
+        onChoose={(id) => onChange({ others: [id], otherKey: "", values: [] })}
+      />
+      <Pick label="By" value={draft.key} options={optionsOf(table)} onChoose={(key) => onChange({ key })} />
+      {other && (
+        <>
+          <Pick
+            label={`which in ${other.name} is`}
+            value={draft.otherKey}
+            options={optionsOf(other)}
+            onChoose={(otherKey) => onChange({ otherKey })}
+          />
+          <SeveralVariables
+            label="Brings"
+            table={other}
+            chosen={draft.values}
+            onChoose={(values) => onChange({ values })}
+          />
+        </>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,196 @@
+import { useState } from "react";
+import { Link, useParams, useSearchParams } from "react-router";
+import { useNameUnit } from "../../../api/ledger";
+import { type Table, useTable, type Variable } from "../../../api/studies";
+import { SmallShape } from "../../../plot/SmallShape";
+import { Card } from "../../../ui/Card";
+import { Notice } from "../../../ui/Notice";
+import { WordChoice } from "../../../ui/WordChoice";
+import { about, KIND_WORDS, missingWords } from "../../../words/kinds";
+import { counted, significant } from "../../../words/numbers";
+import { VariableForm } from "./VariableForm";
+
+/** What each variable of a table is; one is edited in the panel beside, or many at once. */
+export function VariablesStage() {
+  const { tableId } = useParams();
+  const { data: table, error } = useTable(tableId);
+  if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
+  return table ? <Variables key={table.id} table={table} /> : null;
+}
+
+function Variables({ table }: { table: Table }) {
+  const [query, setQuery] = useSearchParams();
+  const asked = query.get("variable");
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(() => new Set(asked ? [asked] : []));
+  const nameUnit = useNameUnit(table);
+  const variables = table.variables.filter(({ symbol }) => chosen.has(symbol));
+  const toggle = (symbol: string) =>
+    setChosen((now) => {
+      const next = new Set(now);
+      if (!next.delete(symbol)) next.add(symbol);
+      return next;
+    });
+  const onlyOne = (symbol: string) => {
+    setChosen(new Set([symbol]));
+    setQuery({ variable: symbol }, { replace: true });
+  };
+  const unit = table.variables.find(({ symbol }) => symbol === table.unit_variable);
+  const units = table.variables.filter(({ kind }) => kind !== "continuous" && kind !== "date-time");
+  return (
+    <div className="flex h-full min-h-0 flex-col px-4.5 pb-3.5">
+      <div className="flex min-h-[56px] flex-wrap items-center gap-x-6 gap-y-1 py-2">
+        <h1 className="text-head">
+          Variables of <span className="text-accent">{table.name}</span>, where n counts{" "}
+          <WordChoice
+            label="What n counts"
+            shown={unit ? `each ${unit.label}` : "rows"}
+            value={table.unit_variable}
+            options={[
+              { value: "", label: "rows", note: "each stands for itself" },
+              ...units.map((each) => ({ value: each.symbol, label: `each ${each.label}`, note: about(each) })),
+            ]}
+            onChoose={(symbol) => nameUnit.mutate(symbol)}
+          />
+        </h1>
+        {nameUnit.error && <span className="text-caution">{nameUnit.error.message}</span>}
+      </div>
+      <div className="stage-grid">
+        <Card
+          title={counted(table.variables.length, "variable")}
+          aside={
+            <span className="text-muted-ink text-small">
+              {chosen.size > 1 ? `${chosen.size} chosen` : "tick several to change them at once"}
+            </span>
+          }
+        >
+          <div className="min-h-0 overflow-auto">
+            <table className="figures w-full text-left">
+              <thead className="sticky top-0 z-10 bg-raised text-muted-ink text-small">
+                <tr>
+                  <th className="border-line border-b px-3.5 py-1">
+                    <input
+                      type="checkbox"
+                      aria-label="All variables"
+                      className="accent-[var(--accent)]"
+                      checked={chosen.size === table.variables.length}
+                      onChange={() =>
+                        setChosen(
+                          chosen.size === table.variables.length
+                            ? new Set()
+                            : new Set(table.variables.map(({ symbol }) => symbol)),
+                        )
+                      }
+                    />
+                  </th>
+                  {["variable", "symbol", "kind", "missing", "what it can be", ""].map((words) => (
+                    <th key={words} className="border-line border-b px-2.5 py-1 font-normal">
+                      {words}
+                    </th>
+                  ))}
+                </tr>
+              </thead>
+              <tbody>
+                {table.variables.map((variable) => (
+                  <tr
+                    key={variable.symbol}
+                    className={chosen.has(variable.symbol) ? "bg-selection" : "hover:bg-surface"}
+                  >
+                    <td className="border-line border-b px-3.5 py-1.5">
+                      <input
+                        type="checkbox"
+                        aria-label={`Choose ${variable.label}`}
+                        className="accent-[var(--accent)]"
+                        checked={chosen.has(variable.symbol)}
+                        onChange={() => toggle(variable.symbol)}
+                      />
+                    </td>
+                    <td className="max-w-48 border-line border-b px-2.5 py-1.5">
+                      <button
+                        type="button"
+                        className="max-w-full truncate font-semibold text-primary hover:underline"
+                        onClick={() => onlyOne(variable.symbol)}
+                      >
+                        {variable.label}
+                      </button>
+                      {variable.unit && <span className="text-muted-ink"> {variable.unit}</span>}
+                      {variable.note && (
+                        <span className="block truncate text-muted-ink text-small">{variable.note}</span>
+                      )}
+                    </td>
+                    <td className="border-line border-b px-2.5 py-1.5 text-muted-ink">{variable.symbol}</td>
+                    <td className="border-line border-b px-2.5 py-1.5">{kindWords(variable)}</td>
+                    <td className="border-line border-b px-2.5 py-1.5 text-caution">
+                      {missingWords(variable.missing_counts)}
+                    </td>
+                    <td className="max-w-72 border-line border-b px-2.5 py-1.5">{limitsWords(variable)}</td>
+                    <td className="border-line border-b px-2.5 py-1.5">
+                      <Link
+                        to={`/tables/${table.id}/spread?variable=${encodeURIComponent(variable.symbol)}`}
+                        aria-label={`Spread of ${variable.label}`}
+                      >
+                        <SmallShape
+                          heights={variable.shape}
+                          bars={variable.kind !== "continuous" && variable.kind !== "date-time"}
+                        />
+                      </Link>
+                    </td>
+                  </tr>
+                ))}
+              </tbody>
+            </table>
+          </div>
+        </Card>
+        <Card
+          title={variables.length === 1 ? (variables[0]?.label ?? "") : chosenWords(variables.length)}
+          className="self-start"
+        >
+          <div className="min-h-0 overflow-y-auto p-3.5">
+            {variables.length === 0 ? (
+              <p className="font-serif text-lead text-muted-ink">
+                Press a variable's name to say what it is: label, unit, kind, levels, missing codes, limits. Nothing in
+                the file is changed; each description is an entry of the Ledger.
+              </p>
+            ) : (
+              <VariableForm
+                key={`${table.revision} ${variables.map(({ symbol }) => symbol).join(" ")}`}
+                table={table}
+                variables={variables}
+                onDone={() => undefined}
+              />
+            )}
+          </div>
+        </Card>
+      </div>
+    </div>
+  );
+}
+
+const chosenWords = (n: number) => (n === 0 ? "What a variable is" : `${n} variables at once`);
+
+function kindWords(variable: Variable): string {
+  const levels = variable.kind === "category" || variable.kind === "ordered";
+  return levels && variable.n_levels > 0
+    ? `${KIND_WORDS[variable.kind]}, ${counted(variable.n_levels, "level")}`
+    : KIND_WORDS[variable.kind];
+}
+
+/** Bounds, limits and levels in a line. */
+function limitsWords(variable: Variable): string {
+  const parts: string[] = [];
+  const { lower, upper, spec_lower: from, spec_upper: to, target, detection_limit: limit } = variable;
+  if (lower !== null) parts.push(`not below ${significant(lower, 6)}`);
+  if (upper !== null) parts.push(`not above ${significant(upper, 6)}`);
+  if (limit !== null) parts.push(`detected from ${significant(limit, 6)}`);
+  if (variable.n_limited > 0) parts.push(`${counted(variable.n_limited, "value")} below a limit`);
+  if (from !== null || to !== null) {
+    parts.push(
+      `specified ${from !== null ? `from ${significant(from, 6)} ` : ""}${to !== null ? `to ${significant(to, 6)}` : ""}`,
+    );
+  }
+  if (target !== null) parts.push(`target ${significant(target, 6)}`);
+  if (parts.length > 0) return parts.join(", ");
+  if (variable.kind === "category" || variable.kind === "ordered") {
+    return variable.levels.slice(0, 5).join(", ") + (variable.n_levels > 5 ? " …" : "");
+  }
+  return "";
+}
