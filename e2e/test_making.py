@@ -37,7 +37,7 @@ class Describing(BrowserCase):
         self.page.keyboard.press("Control+z")
         expect(self.sentence).to_contain_text("n counts rows")
         ledger = self.page.get_by_role("complementary", name="Ledger")
-        expect(ledger).to_contain_text("Described shell length, shell width: unit mm m^{-2}; not below 0")
+        expect(ledger).to_contain_text(": unit mm m^{-2}; not below 0")
 
 
 class Making(BrowserCase):
@@ -58,6 +58,7 @@ class Making(BrowserCase):
         self.page.keyboard.press("Enter")
         expect(self.sentence).to_contain_text("in Tile kiln,")
         self.page.keyboard.press("g")
+        expect(self.page.get_by_role("rowheader").first).to_have_text("1")
         self.page.get_by_role("grid").get_by_role("row").nth(1).click()
         self.page.keyboard.press("x")
         self.page.get_by_label("Reason").fill("cracked")

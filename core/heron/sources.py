@@ -6,12 +6,15 @@ SOURCES: dict[str, str] = {
     "blom-1958": "Blom, G. (1958). Statistical Estimates and Transformed Beta-Variables. Wiley.",
     "botev-2010": "Botev, Z. I., Grotowski, J. F. and Kroese, D. P. (2010). Kernel density estimation via diffusion. "
     "Annals of Statistics 38, 2916-2957.",
+    "clsi-2008": "Clinical and Laboratory Standards Institute (2008). Defining, Establishing, and Verifying Reference "
+    "Intervals in the Clinical Laboratory, third edition.",
     "dagostino-pearson-1973": "D'Agostino, R. and Pearson, E. S. (1973). Tests for departure from normality. "
     "Biometrika 60, 613-622.",
     "dagostino-stephens-1986": "D'Agostino, R. B. and Stephens, M. A. (1986). Goodness-of-Fit Techniques. Dekker, "
     "table 4.9 and section 4.8.5.",
     "freedman-diaconis-1981": "Freedman, D. and Diaconis, P. (1981). On the histogram as a density estimator: L2 "
     "theory. Zeitschrift fuer Wahrscheinlichkeitstheorie 57, 453-476.",
+    "hahn-meeker-1991": "Hahn, G. J. and Meeker, W. Q. (1991). Statistical Intervals. Wiley.",
     "hyndman-fan-1996": "Hyndman, R. J. and Fan, Y. (1996). Sample quantiles in statistical packages. "
     "The American Statistician 50, 361-365.",
     "jarque-bera-1987": "Jarque, C. M. and Bera, A. K. (1987). A test for normality of observations and regression "

@@ -66,7 +66,7 @@ def spread(request: HttpRequest, table_id: UUID, variable: PlainText, options: Q
 @router.get("/tables/{table_id}/readings/classes", response=ClassesOut)
 def classes(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[ClassesIn]):
     def compute(found, wanted):
-        subject, used, counted = selectors.classes(found, **options.model_dump())
+        subject, used, counted = selectors.classes(found, **options.options())
         return {"subject": subject, "used": used, "classes": counted}
 
     return answer(request, table_id, variable, compute, binary=False)
@@ -130,7 +130,7 @@ def numbers_file(
     found = variable_asked(request, table_id, variable)
     reading = selectors.spread(found, options.quantile_definition, options.level, Wanted(None))
     try:
-        counted = selectors.classes(found, **cut.model_dump())[2]
+        counted = selectors.classes(found, **cut.options())[2]
     except InputError:
         counted = None
     text = numbers_csv(reading.subject, reading.used, reading.summary, counted)

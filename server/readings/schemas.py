@@ -1,4 +1,4 @@
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
 from heron.audit import Audit
 from heron.density import Density
@@ -47,7 +47,11 @@ class ClassesIn(Schema):
     count: Annotated[int, Field(ge=1, le=512)] | None = None
     width: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
     start: Annotated[float, Field(allow_inf_nan=False)] | None = None
+    boundaries: list[Annotated[float, Field(allow_inf_nan=False)]] = Field(default=[], max_length=513)
     closed: Literal["left", "right"] = "left"
+
+    def options(self) -> dict[str, Any]:
+        return {**self.model_dump(), "boundaries": self.boundaries or None}
 
 
 def _number_where_one(text: object) -> object:

@@ -188,7 +188,8 @@ export async function rowsOf(queries: QueryClient, table: Table, asked: RowsAske
 export function numbersAddress(table: Table, variable: string, spread: SpreadAsked, classes: ClassesAsked): string {
   const query = new URLSearchParams({ variable });
   for (const [name, value] of Object.entries({ ...spread, ...classes })) {
-    if (value !== undefined && value !== null) query.set(name, String(value));
+    if (Array.isArray(value)) for (const each of value) query.append(name, String(each));
+    else if (value !== undefined && value !== null) query.set(name, String(value));
   }
   return `/api/tables/${table.id}/readings/numbers.csv?${query}`;
 }

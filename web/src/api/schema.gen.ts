@@ -773,6 +773,11 @@ export interface components {
         /** ClassesIn */
         ClassesIn: {
             /**
+             * Boundaries
+             * @default []
+             */
+            boundaries: number[];
+            /**
              * Closed
              * @default left
              * @enum {string}
@@ -2860,6 +2865,7 @@ export interface operations {
                 count?: number | null;
                 width?: number | null;
                 start?: number | null;
+                boundaries?: number[];
                 closed?: "left" | "right";
             };
             header?: never;
@@ -2991,6 +2997,7 @@ export interface operations {
                 count?: number | null;
                 width?: number | null;
                 start?: number | null;
+                boundaries?: number[];
                 closed?: "left" | "right";
             };
             header?: never;

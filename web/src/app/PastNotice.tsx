@@ -12,9 +12,7 @@ export function PastNotice({ table }: { table: Table }) {
         {table.name} as it stood {past.entry === 0 ? "when it came" : `after entry ${past.entry}`}. You are looking
         back; nothing can be decided here.
       </span>
-      <Button onClick={() => setPast(null)}>
-        Return to now
-      </Button>
+      <Button onClick={() => setPast(null)}>Return to now</Button>
     </div>
   );
 }

@@ -85,6 +85,14 @@ function TypedClasses({ classes, unit, onChange }: TypedClassesProps) {
     if (Number(width) > 0)
       onChange({ ...setsNoClasses, width: Number(width), start: start === "" ? null : Number(start) });
   };
+  const [edges, setEdges] = useState(classes.width === null ? classes.boundaries.join(" ") : "");
+  const byBoundaries = (event: FormEvent) => {
+    event.preventDefault();
+    const typed = edges.split(/[\s;]+/).filter(Boolean);
+    if (typed.length > 1 && typed.every((edge) => Number.isFinite(Number(edge)))) {
+      onChange({ ...setsNoClasses, boundaries: typed.join(" ") });
+    }
+  };
   return (
     <>
       <form onSubmit={byCount} className="mb-3 flex items-end gap-2">
@@ -106,6 +114,15 @@ function TypedClasses({ classes, unit, onChange }: TypedClassesProps) {
           onChange={(event) => setWidth(event.target.value)}
         />
         <Field label="Start" inputMode="decimal" value={start} onChange={(event) => setStart(event.target.value)} />
+        <Button type="submit">Set</Button>
+      </form>
+      <form onSubmit={byBoundaries} className="mt-3 flex items-end gap-2">
+        <Field
+          label="Boundaries, ascending, parted by blanks"
+          inputMode="decimal"
+          value={edges}
+          onChange={(event) => setEdges(event.target.value)}
+        />
         <Button type="submit">Set</Button>
       </form>
     </>

@@ -9,12 +9,14 @@ import { useSize } from "../../ui/useSize";
 import { KIND_WORDS, missingWords, titled } from "../../words/kinds";
 import { counted, whole } from "../../words/numbers";
 import { useMarkSelection } from "../useMarkSelection";
+import { FrequencyTable } from "./FrequencyTable";
 import { TakeAway } from "./TakeAway";
+import type { View } from "./useSpreadChoices";
 
 const SHOWN = 60;
 
 /** A variable of words: a bar for each level, in the order of the levels. */
-export function LevelsSpread({ table, variable }: { table: Table; variable: Variable }) {
+export function LevelsSpread({ table, variable, view }: { table: Table; variable: Variable; view: View }) {
   const counts = useQuery(countsOf(table, variable.symbol));
   const onSelect = useMarkSelection(table, variable.symbol);
   const selectedWords = useSelection((state) => (state.table === table.id ? state.words : ""));
@@ -72,8 +74,20 @@ export function LevelsSpread({ table, variable }: { table: Table; variable: Vari
           )
         }
       >
-        <div ref={room} className="min-h-0 flex-1 overflow-y-auto px-3.5 py-4">
-          {size && found && (
+        {found && view === "table" && (
+          <FrequencyTable
+            of={variable.kind === "category" || variable.kind === "ordered" ? "level" : "value"}
+            lines={rows.map((row) => ({ label: String(row.value), count: row.count }))}
+            missing={found.used.missing_counts}
+            onSelect={(place, add) => {
+              const label = String(rows[place]?.value);
+              onSelect({ words: [label], asked: { level: label } }, add);
+            }}
+            onMissing={() => onSelect({ words: [`missing in ${variable.label}`], asked: { missing: true } }, false)}
+          />
+        )}
+        <div ref={room} className={view === "table" ? "hidden" : "min-h-0 flex-1 overflow-y-auto px-3.5 py-4"}>
+          {view !== "table" && size && found && (
             <svg
               ref={drawing}
               role="application"

@@ -7,7 +7,11 @@ const WORDS: Record<Measure, { label: string; note: string }> = {
   percent: { label: "percent", note: "of the rows used" },
 };
 
-export function MeasureChoice({ measure, onChange }: { measure: Measure; onChange: (measure: Measure) => void }) {
+type MeasureChoiceProps = { measure: Measure; cumulative: boolean; onChange: (measure: Measure) => void };
+
+export function MeasureChoice({ measure: asked, cumulative, onChange }: MeasureChoiceProps) {
+  // What adds up is rows or percent.
+  const measure = cumulative && asked === "density" ? "percent" : asked;
   return (
     <span>
       heights in{" "}
@@ -15,7 +19,10 @@ export function MeasureChoice({ measure, onChange }: { measure: Measure; onChang
         label="Heights"
         shown={WORDS[measure].label}
         value={measure}
-        options={MEASURES.map((value) => ({ value, ...WORDS[value] }))}
+        options={MEASURES.filter((value) => !cumulative || value !== "density").map((value) => ({
+          value,
+          ...WORDS[value],
+        }))}
         onChoose={(value) => onChange(value as Measure)}
         className="min-h-6"
       />

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Problem } from "../../api/client";
-import { classesOf, densityOf, normalityOf, spreadOf } from "../../api/readings";
+import { type Classes, classesOf, densityOf, normalityOf, spreadOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import type { Domain } from "../../plot/scales";
 import { useSelectedRows } from "../../state/selection";
@@ -13,7 +13,9 @@ import { RowLinks } from "../RowLinks";
 import { useMarkSelection } from "../useMarkSelection";
 import { BandwidthChoice } from "./BandwidthChoice";
 import { ClassesChoice } from "./ClassesChoice";
+import { CumulativeView } from "./CumulativeView";
 import { captionOf, classesWords, interval, ruleWords } from "./caption";
+import { FrequencyTable } from "./FrequencyTable";
 import type { WidthChoice } from "./Handles";
 import { MeasureChoice } from "./MeasureChoice";
 import { NormalityCard } from "./NormalityCard";
@@ -22,7 +24,13 @@ import { Stack } from "./Stack";
 import { domainOf } from "./stackLayout";
 import { TakeAway } from "./TakeAway";
 import { useFollowing, useSteady } from "./useFollowing";
-import { firstLook, isUsual, LAYERS, setsNoClasses, type useSpreadChoices } from "./useSpreadChoices";
+import { firstLook, isUsual, LAYERS, setsNoClasses, type useSpreadChoices, type View } from "./useSpreadChoices";
+
+const TITLES: Record<View, string> = {
+  shape: "Shape on one axis",
+  table: "Frequencies",
+  cumulative: "Shares that lie below",
+};
 
 type NumericSpreadProps = ReturnType<typeof useSpreadChoices> & { table: Table; variable: Variable };
 
@@ -81,18 +89,27 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
       })
     : "";
   const unit = variable.unit;
+  const selectClass = (place: number, add: boolean) => {
+    if (!classes.data) return;
+    const [low, high] = [classes.data.boundaries[place], classes.data.boundaries[place + 1]];
+    const ends = classes.data.closed === "left" ? place === classes.data.counts.length - 1 : place === 0;
+    const closed = ends ? "both" : classes.data.closed;
+    onSelect({ words: [`class ${interval(classes.data, place)}`], asked: { low, high, closed } }, add);
+  };
   return (
     <>
       <Card
-        title="Shape on one axis"
+        title={TITLES[choices.view]}
         className="stack-card"
         aside={
-          <LayerToggles
-            label="Layers shown"
-            layers={LAYERS}
-            shown={choices.layers}
-            onChange={(layers) => change({ layers: layers.join(" ") }, true)}
-          />
+          choices.view === "shape" && (
+            <LayerToggles
+              label="Layers shown"
+              layers={LAYERS}
+              shown={choices.layers}
+              onChange={(layers) => change({ layers: layers.join(" ") }, true)}
+            />
+          )
         }
         footer={
           drawable && (
@@ -107,10 +124,16 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
                   rule={ruleWords(classes.data.rule)}
                 />
               )}
-              {density.data && (
+              {density.data && choices.view === "shape" && (
                 <BandwidthChoice density={density.data} unit={unit} onChange={(changes) => change(changes)} />
               )}
-              <MeasureChoice measure={choices.measure} onChange={(measure) => change({ measure })} />
+              {choices.view !== "table" && (
+                <MeasureChoice
+                  measure={choices.measure}
+                  cumulative={choices.view === "cumulative"}
+                  onChange={(measure) => change({ measure })}
+                />
+              )}
               <TakeAway
                 drawing={drawing}
                 caption={caption}
@@ -138,8 +161,29 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
             one axis.
           </p>
         )}
-        <div ref={room} className="relative min-h-[300px] flex-1">
-          {drawable && domain && size && size.width > 80 && (
+        {drawable && choices.view === "table" && classes.data && (
+          <FrequencyTable
+            of={unit ? `class (${unit})` : "class"}
+            lines={Array.from(classes.data.counts, (count, i) => ({
+              label: interval(classes.data as Classes, i),
+              count,
+            }))}
+            outside={classes.data}
+            missing={found.used.missing_counts}
+            onSelect={selectClass}
+            onMissing={() => onSelect({ words: [`missing in ${variable.label}`], asked: { missing: true } }, false)}
+          />
+        )}
+        {drawable && choices.view === "cumulative" && (
+          <CumulativeView
+            spread={found}
+            classes={classes.data}
+            counts={choices.measure === "count"}
+            drawing={drawing}
+          />
+        )}
+        <div ref={room} className={choices.view === "shape" ? "relative min-h-[300px] flex-1" : "hidden"}>
+          {choices.view === "shape" && drawable && domain && size && size.width > 80 && (
             <Stack
               spread={found}
               classes={classes.data}

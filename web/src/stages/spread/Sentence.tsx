@@ -5,21 +5,27 @@ import { useSentence } from "../../state/sentence";
 import { WordChoice } from "../../ui/WordChoice";
 import { about, isNumeric, named } from "../../words/kinds";
 import { counted, whole } from "../../words/numbers";
-import { ANOTHER_VARIABLE, type Change } from "./useSpreadChoices";
+import { ANOTHER_VARIABLE, type Change, VIEWS, type View } from "./useSpreadChoices";
 
 type SentenceProps = {
   table: Table;
   variable: Variable;
   definition: Definition;
+  view: View;
   change: (changes: Change) => void;
 };
 
 const DEFINITIONS: Definition[] = [1, 2, 3, 4, 5, 6, 7, 8, 9, "hinges"];
 const NOTES: Partial<Record<Definition, string>> = { 7: "usual", hinges: "Tukey" };
+const VIEW_WORDS: Record<View, string> = {
+  shape: "as a shape",
+  table: "as a table of frequencies",
+  cumulative: "as shares that lie below",
+};
 const definitionWords = (definition: Definition) => (definition === "hinges" ? "hinges" : `definition ${definition}`);
 
 /** The set-up in words; each underlined word opens a choice. "/" opens the first, to be typed. */
-export function Sentence({ table, variable, definition, change }: SentenceProps) {
+export function Sentence({ table, variable, definition, view, change }: SentenceProps) {
   const navigate = useNavigate();
   const { data: studies = [] } = useStudies();
   const typing = useSentence((state) => state.typing);
@@ -44,6 +50,16 @@ export function Sentence({ table, variable, definition, change }: SentenceProps)
         value={table.id}
         options={tables.map((other) => ({ value: other.id, label: other.name, note: counted(other.n_rows, "row") }))}
         onChoose={(id) => navigate(`/tables/${id}/spread`)}
+      />{" "}
+      <WordChoice
+        label="Looked at"
+        shown={VIEW_WORDS[view]}
+        value={view}
+        options={VIEWS.filter((each) => each !== "cumulative" || isNumeric(variable)).map((value) => ({
+          value,
+          label: VIEW_WORDS[value],
+        }))}
+        onChoose={(value) => change({ as: value === "shape" ? null : value })}
       />
       {isNumeric(variable) && (
         <>

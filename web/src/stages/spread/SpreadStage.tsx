@@ -27,7 +27,13 @@ export function SpreadStage() {
   return (
     <div className="flex h-full min-h-0 flex-col px-4.5 pb-3.5">
       <div className="flex min-h-[56px] flex-wrap items-center justify-between gap-x-6 gap-y-1 py-2">
-        <Sentence table={table} variable={variable} definition={choices.definition} change={change} />
+        <Sentence
+          table={table}
+          variable={variable}
+          definition={choices.definition}
+          view={choices.view}
+          change={change}
+        />
         <UsedRows table={table} variable={variable} choices={choices} />
       </div>
       <div key={`${table.id} ${variable.symbol} ${theme}`} className="stage-grid">
@@ -36,7 +42,7 @@ export function SpreadStage() {
         ) : variable.kind === "date-time" ? (
           <TimesSpread table={table} variable={variable} />
         ) : (
-          <LevelsSpread table={table} variable={variable} />
+          <LevelsSpread table={table} variable={variable} view={choices.view} />
         )}
       </div>
     </div>

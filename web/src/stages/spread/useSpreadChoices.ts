@@ -7,10 +7,15 @@ export type Layer = (typeof LAYERS)[number];
 export const MEASURES = ["density", "count", "percent"] as const;
 export type Measure = (typeof MEASURES)[number];
 
+export const VIEWS = ["shape", "table", "cumulative"] as const;
+/** How a variable is looked at: its shape on one axis, a table of frequencies, shares that lie below. */
+export type View = (typeof VIEWS)[number];
+
 const USUAL_LAYERS: Layer[] = ["classes", "density", "normal", "box", "points"];
 
 export type SpreadChoices = {
   variable: string | null;
+  view: View;
   layers: Layer[];
   measure: Measure;
   classes: ClassesAsked;
@@ -21,6 +26,11 @@ export type SpreadChoices = {
 function numberIn(query: URLSearchParams, name: string): number | undefined {
   const text = query.get(name);
   return text !== null && text !== "" && Number.isFinite(Number(text)) ? Number(text) : undefined;
+}
+
+function boundariesIn(query: URLSearchParams): number[] | undefined {
+  const typed = (query.get("boundaries") ?? "").split(" ").filter(Boolean).map(Number);
+  return typed.length > 1 && typed.every(Number.isFinite) ? typed : undefined;
 }
 
 function among<T extends string>(text: string | null, allowed: readonly T[]): T | undefined {
@@ -36,6 +46,7 @@ function read(query: URLSearchParams): SpreadChoices {
   const bandwidth = numberIn(query, "bandwidth");
   return {
     variable: query.get("variable"),
+    view: among(query.get("as"), VIEWS) ?? "shape",
     layers: query.has("layers")
       ? LAYERS.filter((layer) => query.get("layers")?.split(" ").includes(layer))
       : USUAL_LAYERS,
@@ -45,6 +56,7 @@ function read(query: URLSearchParams): SpreadChoices {
       count: numberIn(query, "count"),
       width: numberIn(query, "width"),
       start: numberIn(query, "start"),
+      boundaries: boundariesIn(query),
       closed: among(query.get("closed"), ["left", "right"] as const),
     },
     density: {
@@ -64,8 +76,8 @@ export function firstLook({ definition, classes, density }: SpreadChoices): Spre
 }
 
 /** Whether classes, or the curve, are the usual ones that the first look brings. */
-export const isUsual = ({ rule, count, width, start }: ClassesAsked) =>
-  [rule, count, width, start].every((choice) => choice === undefined || choice === null);
+export const isUsual = ({ rule, count, width, start, boundaries }: ClassesAsked) =>
+  [rule, count, width, start, boundaries].every((choice) => choice === undefined || choice === null);
 
 export type Change = Record<string, string | number | null | undefined>;
 
@@ -93,6 +105,13 @@ export function useSpreadChoices() {
 }
 
 /** Another variable keeps the layers and the measure, and drops what was set for the one before. */
-export const ANOTHER_VARIABLE: Change = { width: null, start: null, count: null, rule: null, bandwidth: null };
+export const ANOTHER_VARIABLE: Change = {
+  width: null,
+  start: null,
+  count: null,
+  rule: null,
+  boundaries: null,
+  bandwidth: null,
+};
 
-export const setsNoClasses: Change = { rule: null, count: null, width: null, start: null };
+export const setsNoClasses: Change = { rule: null, count: null, width: null, start: null, boundaries: null };

@@ -1,0 +1,70 @@
+"""Limits: against published factors, against counting, and against fresh samples."""
+
+import unittest
+
+import numpy as np
+from heron import limits
+from heron.errors import ChoiceError, InputError
+from scipy import stats
+
+
+class BeyondLimits(unittest.TestCase):
+    def test_observed_and_under_the_fitted_normal(self):
+        x = [1, 2, 3, 4, 5, np.nan]
+        found = limits.beyond(x, lower=1, upper=4.5)
+        self.assertEqual((found.n, found.n_below, found.n_above), (5, 0, 1))
+        self.assertAlmostEqual(found.normal_above, stats.norm.sf(1.5 / np.std([1, 2, 3, 4, 5], ddof=1)))
+        self.assertIsNone(limits.beyond(x, upper=2).n_below)
+        self.assertIsNone(limits.beyond([2, 2], upper=1).normal_above)
+
+
+class ToleranceIntervals(unittest.TestCase):
+    def test_the_extremes_hold_95_percent_from_93_values_on(self):
+        # The well-known sample size of Wilks (1941) for the range.
+        self.assertIsNone(limits.tolerance(np.arange(92), method="distribution-free").low)
+        found = limits.tolerance(np.arange(93), method="distribution-free")
+        self.assertEqual((found.low, found.high), (0, 92))
+        self.assertAlmostEqual(found.achieved, 1 - 93 * 0.95**92 + 92 * 0.95**93, places=12)
+        refused = limits.tolerance(np.arange(50), method="distribution-free").undefined["low"]
+        self.assertIn("at least 93 values", refused)
+
+    def test_normal_factors_make_the_stated_confidence(self):
+        rng = np.random.default_rng(3)
+        for n, share, level in ((5, 0.9, 0.95), (12, 0.95, 0.95), (43, 0.9, 0.99)):
+            k = limits.normal_factor(n, share, level)
+            means = rng.standard_normal(200_000) / np.sqrt(n)
+            sds = np.sqrt(rng.chisquare(n - 1, 200_000) / (n - 1))
+            content = stats.norm.cdf(means + k * sds) - stats.norm.cdf(means - k * sds)
+            self.assertAlmostEqual(np.mean(content >= share), level, delta=0.0025)
+
+    def test_large_samples_meet_the_approximation_and_the_quantile(self):
+        self.assertAlmostEqual(
+            limits.normal_factor(2_000, 0.95, 0.95) / limits.normal_factor(2_001, 0.95, 0.95), 1, places=4
+        )
+        self.assertAlmostEqual(limits.normal_factor(10**8, 0.95, 0.5), 1.959964, places=4)
+
+
+class ReferenceIntervals(unittest.TestCase):
+    def test_ends_lie_where_they_should_and_their_intervals_cover(self):
+        rng = np.random.default_rng(8)
+        for method, n in (("normal", 30), ("distribution-free", 150)):
+            hits = 0
+            for _ in range(1_500):
+                found = limits.reference(rng.standard_normal(n), method=method)
+                hits += found.high_from <= 1.959964 <= found.high_to
+            floor = 0.9 - 0.02
+            self.assertGreater(hits / 1_500, floor, method)
+            if method == "normal":
+                self.assertLess(hits / 1_500, 0.92)
+
+    def test_symmetry_and_refusals(self):
+        x = np.random.default_rng(1).normal(size=200)
+        up, down = limits.reference(x), limits.reference(-x)
+        self.assertEqual((up.low_from, up.high_to), (-down.high_to, -down.low_from))
+        self.assertAlmostEqual(up.low, -down.high, places=12)
+        self.assertIn("120", limits.reference(np.arange(119)).undefined["low"])
+        self.assertIsNone(limits.reference([1.0], method="normal").low)
+        with self.assertRaises(ChoiceError):
+            limits.tolerance(x, method="best")
+        with self.assertRaises(InputError):
+            limits.tolerance(x, share=1)

@@ -1,0 +1,202 @@
+"""Shares beyond specification limits, and limits that hold a share of a population."""
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy import optimize, special, stats
+
+from heron.checks import as_values, choose, within
+
+Method = Literal["normal", "distribution-free"]
+METHODS: tuple[Method, ...] = ("normal", "distribution-free")
+
+
+@dataclass(frozen=True)
+class Beyond:
+    """How many of n values lie strictly beyond specification limits, and the shares from 0 to 1 that would under the
+    normal distribution of the same mean and SD (None without spread). None on a side without a limit."""
+
+    n: int
+    n_below: int | None
+    n_above: int | None
+    normal_below: float | None
+    normal_above: float | None
+
+
+@dataclass(frozen=True)
+class Tolerance:
+    """Limits that hold at least `share` of the population, with confidence `level`; None where there are none, with
+    the reason. achieved: the exact confidence of order statistics."""
+
+    low: float | None
+    high: float | None
+    share: float
+    level: float
+    achieved: float | None
+    method: Method
+    n: int
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Reference:
+    """The values between which the middle 95 % of the population lie, each with its own interval at `level`; None
+    where there are none, with the reason."""
+
+    low: float | None
+    low_from: float | None
+    low_to: float | None
+    high: float | None
+    high_from: float | None
+    high_to: float | None
+    level: float
+    method: Method
+    n: int
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+def beyond(x: ArrayLike, *, lower: float | None = None, upper: float | None = None) -> Beyond:
+    """Return how many values lie beyond specification limits, observed and under the fitted normal distribution.
+
+    Parameters: x (n_rows,) floats, NaN for missing; lower, upper in the unit of x, None for no limit on that side.
+    """
+    values = as_values(x).values
+    n = values.size
+    below = above = None
+    if n > 1 and np.ptp(values) > 0:
+        scale = float(np.max(np.abs(values))) or 1.0
+        mean, sd = float(np.mean(values / scale)) * scale, float(np.std(values / scale, ddof=1)) * scale
+        below = None if lower is None else float(special.ndtr((lower - mean) / sd))
+        above = None if upper is None else float(special.ndtr((mean - upper) / sd))
+    return Beyond(
+        n,
+        None if lower is None else int(np.count_nonzero(values < lower)),
+        None if upper is None else int(np.count_nonzero(values > upper)),
+        below,
+        above,
+    )
+
+
+def tolerance(x: ArrayLike, *, share: float = 0.95, level: float = 0.95, method: Method = "normal") -> Tolerance:
+    """Return two-sided limits that hold at least a share of the population with the stated confidence.
+
+    Parameters: x (n_rows,) floats, NaN for missing; share, level in (0, 1); method "normal", mean -/+ k SD, or
+    "distribution-free", the order statistics x(r) and x(n + 1 - r) of the largest r whose confidence is at least level.
+    Notes: k is exact: it makes P(content >= share) = level over the distributions of mean and SD. The content of order
+    statistics is Beta(n + 1 - 2r, 2r).
+    References: hahn-meeker-1991, chapters 4 and 5.
+    """
+    choose(method, METHODS, where="method")
+    within(share, above=0, below=1, where="share")
+    within(level, above=0, below=1, where="level")
+    ordered = np.sort(as_values(x).values)
+    n = ordered.size
+    if method == "normal":
+        if n < 2:
+            return _no_tolerance("It needs at least 2 values.", share, level, method, n)
+        k = normal_factor(n, share, level)
+        mean, sd = float(np.mean(ordered)), float(np.std(ordered, ddof=1))
+        return Tolerance(mean - k * sd, mean + k * sd, share, level, None, method, n)
+    r = np.arange(1, n // 2 + 1)
+    confidence = special.betainc(2 * r, n + 1 - 2 * r, 1 - share) if r.size else np.empty(0)
+    fits = np.flatnonzero(confidence >= level)
+    if fits.size == 0:
+        needed = _fewest_for(share, level)
+        return _no_tolerance(f"Without a distribution it needs at least {needed} values.", share, level, method, n)
+    best = int(fits[-1])
+    return Tolerance(
+        float(ordered[best]), float(ordered[n - 1 - best]), share, level, float(confidence[best]), method, n
+    )
+
+
+def _no_tolerance(why: str, share: float, level: float, method: Method, n: int) -> Tolerance:
+    return Tolerance(None, None, share, level, None, method, n, {"low": why, "high": why})
+
+
+def _fewest_for(share: float, level: float) -> int:
+    """The fewest values whose extremes hold the share with that confidence: 1 - n p^(n-1) + (n-1) p^n >= level."""
+    n = 2
+    while 1 - n * share ** (n - 1) + (n - 1) * share**n < level:
+        n += 1
+    return n
+
+
+def normal_factor(n: int, share: float, level: float) -> float:
+    """The factor k of the two-sided normal tolerance interval mean -/+ k SD, exact by integration over the mean."""
+    # Above, Howe's approximation is exact to more digits than anybody reads.
+    if n > 2_000:
+        z = stats.norm.ppf((1 + share) / 2) * np.sqrt(1 + 1 / n)
+        return float(z * np.sqrt((n - 1) / stats.chi2.ppf(1 - level, n - 1)))
+
+    def half_width(shift: float) -> float:
+        """The half width that holds the share when the centre is off by `shift` SD."""
+        content = lambda r: special.ndtr(shift + r) - special.ndtr(shift - r) - share  # noqa: E731
+        return float(optimize.brentq(content, 0, shift + 10, xtol=1e-13))
+
+    nodes, weights = np.polynomial.hermite_e.hermegauss(60)
+    widths = np.array([half_width(abs(node) / np.sqrt(n)) for node in nodes])
+    weights = weights / weights.sum()
+
+    def confidence(k: float) -> float:
+        return float(weights @ stats.chi2.sf((n - 1) * widths**2 / k**2, n - 1)) - level
+
+    return float(optimize.brentq(confidence, 1e-6, 1e4, xtol=1e-12))
+
+
+def reference(x: ArrayLike, *, level: float = 0.90, method: Method = "distribution-free") -> Reference:
+    """Return the 2.5 and 97.5 percent points of the population with an interval for each.
+
+    Parameters: x (n_rows,) floats, NaN for missing; level in (0, 1), of the intervals of the ends; method "normal",
+    mean -/+ 1.96 SD with intervals by the noncentral t distribution, or "distribution-free", quantiles by definition 6
+    with intervals by order statistics, from 120 values on.
+    References: hahn-meeker-1991, section 4.4; clsi-2008 for the 120 values.
+    """
+    choose(method, METHODS, where="method")
+    within(level, above=0, below=1, where="level")
+    ordered = np.sort(as_values(x).values)
+    n = ordered.size
+    if method == "normal":
+        if n < 2:
+            return _no_reference("It needs at least 2 values.", level, method, n)
+        mean, sd = float(np.mean(ordered)), float(np.std(ordered, ddof=1))
+        z = float(stats.norm.ppf(0.975))
+        near, far = stats.nct.ppf([(1 - level) / 2, (1 + level) / 2], n - 1, z * np.sqrt(n)) / np.sqrt(n)
+        return Reference(
+            mean - z * sd,
+            mean - float(far) * sd,
+            mean - float(near) * sd,
+            mean + z * sd,
+            mean + float(near) * sd,
+            mean + float(far) * sd,
+            level,
+            method,
+            n,
+        )
+    if n < 120:
+        return _no_reference("Without a distribution it needs at least 120 values.", level, method, n)
+    low, high = np.quantile(ordered, [0.025, 0.975], method="weibull")
+    first, last = _ranks_around(n, 0.025, level)
+    return Reference(
+        float(low),
+        float(ordered[first]),
+        float(ordered[last]),
+        float(high),
+        float(ordered[n - 1 - last]),
+        float(ordered[n - 1 - first]),
+        level,
+        method,
+        n,
+    )
+
+
+def _ranks_around(n: int, share: float, level: float) -> tuple[int, int]:
+    """The places, from 0, of the order statistics that hold a quantile with at least the stated confidence."""
+    first = int(stats.binom.ppf((1 - level) / 2, n, share))
+    last = int(stats.binom.ppf((1 + level) / 2, n, share))
+    return max(first - 1, 0), min(last, n - 1)
+
+
+def _no_reference(why: str, level: float, method: Method, n: int) -> Reference:
+    return Reference(None, None, None, None, None, None, level, method, n, {"low": why, "high": why})
