@@ -2,6 +2,7 @@
 
 import csv
 import io
+import math
 import re
 import struct
 import xml.etree.ElementTree as ET
@@ -382,3 +383,58 @@ class Night(BrowserCase):
         self.button("night").click()
         self.page.reload()
         expect(self.page.locator("html")).to_have_attribute("data-theme", "dark")
+
+
+class OtherViews(BrowserCase):
+    def look(self, view: str) -> None:
+        self.page.get_by_role("button", name=re.compile("^Looked at:")).click()
+        self.page.get_by_role("option", name=view).click()
+
+    def test_frequencies_as_a_table_with_missing_values_and_rows_that_open(self):
+        self.open_demo_table("shell_length")
+        self.look("as a table of frequencies")
+        table = self.page.get_by_role("region", name="Frequencies")
+        expect(table.get_by_role("row").last).to_contain_text("411")
+        table.get_by_label("with missing values").check()
+        expect(table.get_by_role("row").last).to_contain_text("416")
+        table.get_by_role("button", name="missing: n/r").click()
+        expect(self.strip).to_contain_text("5 rows selected")
+        first = table.get_by_role("row").nth(1)
+        first.get_by_role("button").click()
+        counted = first.get_by_role("cell").first.text_content()
+        expect(self.strip).to_contain_text(f"{counted} row")
+        table.get_by_role("button", name="largest first").click()
+        counts = [int(row.get_by_role("cell").first.text_content()) for row in table.get_by_role("row").all()[1:6]]
+        self.assertEqual(counts, sorted(counts, reverse=True))
+        self.page.get_by_role("button", name=re.compile("^Classes:")).click()
+        self.page.get_by_label("Boundaries").fill("30 40 55")
+        self.page.get_by_role("dialog").get_by_role("button", name="Set", exact=True).last.click()
+        expect(table).to_contain_text("[40, 55]")
+        expect(table).to_contain_text("below the first boundary")
+
+    def test_shares_below_a_value_and_values_that_cut_off_a_share(self):
+        self.open_demo_table()
+        self.look("as shares that lie below")
+        shares = self.page.get_by_role("region", name="Shares that lie below")
+        shares.get_by_label("polygon of the classes").click()  # the values themselves
+        shares.get_by_label("Below").fill("12")
+        known = np.asarray(MASS)
+        expect(shares).to_contain_text(f"lie {100 * np.mean(known <= 12):.1f} %;")
+        shares.get_by_label("Percent").fill("50")
+        cut = np.sort(known)[math.ceil(known.size / 2) - 1]
+        expect(shares).to_contain_text(f"{cut:.4g} g")
+
+    def test_split_by_a_variable_each_level_has_its_lane_and_its_numbers(self):
+        self.open_demo_table()
+        self.page.get_by_role("button", name="Split by: nothing").click()
+        self.page.get_by_role("option", name="tray type").click()
+        numbers = self.page.get_by_role("region", name="Numbers by tray type")
+        for level in ("basket", "mesh", "slotted"):
+            expect(numbers).to_contain_text(level)
+        lanes = self.page.get_by_role("application", name="Shell mass (g) by tray type")
+        expect(lanes).to_contain_text("n 138")
+        lanes.focus()
+        lanes.press("ArrowDown")
+        lanes.press("Enter")
+        expect(self.strip).to_contain_text("138 rows selected: basket")
+        self.assert_nothing_scrolls_sideways()

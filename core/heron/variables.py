@@ -129,6 +129,14 @@ def corrected(column: Column, cells: Mapping[int, str]) -> Column:
     )
 
 
+def labels_of(column: Column) -> tuple[list[str], Ints]:
+    """The levels of a column, in their order and as text, and the index of each row among them, -1 where missing."""
+    if column.codes is None:
+        column = as_described(column, {"kind": "category"})
+    assert column.codes is not None
+    return list(column.levels), column.codes.astype(np.int64)
+
+
 def can_hold(column: Column, text: str) -> bool:
     """Whether a cell of the column can hold the text: as a value of its kind, or as one of its missing codes."""
     known = _missing_code(list(column.missing_codes), text) is not None

@@ -15,6 +15,7 @@ from server.readings.numbers_file import numbers_csv
 from server.readings.overtaken import Wanted
 from server.readings.schemas import (
     AuditOut,
+    ByLevelsOut,
     ClassesIn,
     ClassesOut,
     CountsOut,
@@ -32,6 +33,7 @@ from server.readings.schemas import (
     WithinIn,
     WithinOut,
 )
+from server.readings.split import split as by_levels
 
 router = Router(tags=["readings"])
 
@@ -59,6 +61,15 @@ def spread(request: HttpRequest, table_id: UUID, variable: PlainText, options: Q
         return selectors.spread(
             found, options.quantile_definition, options.level, wanted, closed=options.closed, kernel=options.kernel
         )
+
+    return answer(request, table_id, variable, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/split", response=ByLevelsOut)
+def split(request: HttpRequest, table_id: UUID, variable: PlainText, by: PlainText, options: Query[SpreadIn]):
+    def compute(found, wanted):
+        grouping = variable_asked(request, table_id, by)
+        return by_levels(found, grouping, options.quantile_definition, options.level, wanted)
 
     return answer(request, table_id, variable, compute, binary=True)
 

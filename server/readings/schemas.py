@@ -11,10 +11,12 @@ from server.plain_text import PlainText
 from server.readings.answers import schema_of
 from server.readings.grid import Grid, Sought, View
 from server.readings.selectors import Comparison, NormalityReading, Spread, Subject, Used, Within
+from server.readings.split import ByLevels
 
 SpreadOut = schema_of(Spread)
 NormalityOut = schema_of(NormalityReading)
 WithinOut = schema_of(Within)
+ByLevelsOut = schema_of(ByLevels)
 _Short = list[float | None]
 
 BandwidthIn = Literal["silverman", "scott", "plug-in"] | Annotated[float, Field(gt=0, allow_inf_nan=False)]

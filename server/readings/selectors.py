@@ -133,7 +133,7 @@ def spread(
     closed: Literal["left", "right"] = "left",
     kernel: density.Kernel = "gaussian",
 ) -> Spread:
-    subject, column, used = _numbers(variable)
+    subject, column, used = numbers_of(variable)
     assert column.numbers is not None
     wanted.check()
     numbers = summary.summarize(
@@ -212,7 +212,7 @@ def _normal_curve(numbers: summary.Summary) -> normality.NormalCurve | None:
 
 
 def classes(variable: Variable, **options: Any) -> tuple[Subject, Used, frequency.Classes]:
-    subject, column, used = _numbers(variable, (*NUMBER_KINDS, "date-time"))
+    subject, column, used = numbers_of(variable, (*NUMBER_KINDS, "date-time"))
     if any(options.get(name) is not None for name in ("rule", "count", "width", "boundaries")):
         return subject, used, frequency.classify(column.numbers, **options)
     if column.kind in ("count", "ordered"):
@@ -226,7 +226,7 @@ def classes(variable: Variable, **options: Any) -> tuple[Subject, Used, frequenc
 
 def within(variable: Variable, low: float, high: float, closed: str) -> Within:
     """The rows from low to high; `closed` says which ends belong: "left", "right" or "both"."""
-    column = _numbers(variable, (*NUMBER_KINDS, "date-time"))[1]
+    column = numbers_of(variable, (*NUMBER_KINDS, "date-time"))[1]
     assert column.numbers is not None
     above = column.numbers >= low if closed in ("left", "both") else column.numbers > low
     below = column.numbers <= high if closed in ("right", "both") else column.numbers < high
@@ -265,14 +265,14 @@ def at_level(variable: Variable, level: str) -> Within:
 def density_curve(
     variable: Variable, bandwidth: float | density.BandwidthRule, kernel: density.Kernel
 ) -> tuple[Subject, Used, density.Density]:
-    subject, column, used = _numbers(variable)
+    subject, column, used = numbers_of(variable)
     low, high = variable.lower, variable.upper
     curve = density.estimate(column.numbers, bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
     return subject, used, curve
 
 
 def normality_reading(variable: Variable, level: float, wanted: Wanted) -> NormalityReading:
-    subject, column, used = _numbers(variable)
+    subject, column, used = numbers_of(variable)
     wanted.check()
     check = normality.check(column.numbers)
     wanted.check()
@@ -307,7 +307,7 @@ def audited(table: Table) -> audit.Audit:
 
 def compare_definitions(variable: Variable) -> list[Comparison]:
     """The quartiles under every definition, since programs and hands differ."""
-    _, column, used = _numbers(variable)
+    _, column, used = numbers_of(variable)
     if used.n == 0:
         return []
     shares = np.array([0.25, 0.5, 0.75])
@@ -322,7 +322,8 @@ def _column(variable: Variable) -> Column:
     return store.column(variable)
 
 
-def _numbers(variable: Variable, kinds: tuple[str, ...] = NUMBER_KINDS) -> tuple[Subject, Column, Used]:
+def numbers_of(variable: Variable, kinds: tuple[str, ...] = NUMBER_KINDS) -> tuple[Subject, Column, Used]:
+    """The variable as numbers, what it is, and the rows used; an InputError for one of another kind."""
     column = _column(variable)
     if variable.kind not in kinds or column.numbers is None:
         raise InputError(

@@ -176,3 +176,61 @@ class Wire(SimpleTestCase):
             Wanted("a:4").check()
         Wanted(None).check()
         Wanted("nonsense").check()
+
+
+class Split(StudyCase):
+    def split(self, variable="mass", by="tray", **more):
+        return self.reading("split", variable, by=by, **more)
+
+    def test_each_level_has_the_numbers_of_its_own_rows(self):
+        found = self.split()
+        self.assertEqual(
+            [(group["label"], group["n"], group["missing"]) for group in found["groups"]], [("a", 14, 1), ("b", 15, 0)]
+        )
+        for group, rows in zip(found["groups"], (MASS[::2], MASS[1::2]), strict=True):
+            alone = summary.summarize(rows)
+            self.assertEqual((group["summary"]["mean"], group["summary"]["sd"]), (alone.mean, alone.sd))
+            area = np.sum((group["heights"][1:] + group["heights"][:-1]) / 2 * np.diff(group["x"]))
+            self.assertAlmostEqual(area, 1, delta=0.02)
+        self.assertEqual(found["groups"][1]["shapiro_w"], normality.check(MASS[1::2]).shapiro_wilk.statistic)
+        rows = [row for group in found["groups"] for row in group["box"]["outlier_rows"]]
+        self.assertTrue(
+            all(
+                MASS[row - 1] == value
+                for row, value in zip(rows, [v for g in found["groups"] for v in g["outlier_values"]], strict=True)
+            )
+        )
+
+    def test_numbers_can_be_levels_and_rows_without_one_are_counted(self):
+        table = stored_in(
+            self.study, "x,g\n1,a\n2,\n3,b\n4,b\n,a\n", "Gaps", missing_codes=[""], kinds={"x": "continuous"}
+        )
+        found = self.reading("split", "x", table, by="g")
+        self.assertEqual((found["without_level"], [group["n"] for group in found["groups"]]), (1, [1, 2]))
+        self.assertTrue(found["groups"][0]["no_curve"])
+        self.assertEqual([group["label"] for group in self.split(by="eggs")["groups"]], ["0", "3", "6", "9"])
+
+    def test_too_many_levels_are_refused_in_words(self):
+        text = "x,g\n" + "\n".join(f"{i},level {i}" for i in range(301))
+        table = stored_in(self.study, text, "Many", kinds={"g": "category"})
+        answer = self.client.get(self.address("split", table), {"variable": "x", "by": "g"})
+        self.assert_problem(answer, 422, "too-many-groups")
+        self.assertEqual(
+            len(
+                self.reading(
+                    "split",
+                    "x",
+                    stored_in(self.study, text.rsplit("\n", 1)[0], "Fewer", kinds={"g": "category"}),
+                    by="g",
+                )["groups"]
+            ),
+            300,
+        )
+
+    def test_boundaries_are_typed_and_what_lies_outside_is_counted(self):
+        classes = self.reading("classes", "mass", boundaries=[2, 10, 50])["classes"]
+        self.assertEqual((classes["boundaries"], classes["width"]), ([2, 10, 50], None))
+        known = MASS[~np.isnan(MASS)]
+        self.assertEqual((classes["below"], classes["above"]), (np.sum(known < 2), np.sum(known > 50)))
+        wrong = self.client.get(self.address("classes"), {"variable": "mass", "boundaries": [5, 2]})
+        self.assertEqual(wrong.status_code, 422)

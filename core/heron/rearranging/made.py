@@ -132,11 +132,3 @@ def from_labels(symbol: str, label: str, texts: Sequence[str | None], index: Int
     reasons = (codes < 0).astype(np.uint8)
     column = Column(symbol, label, "", "category", None, codes, levels, reasons)
     return as_described(column, {"kind": "continuous"}) if numeric else column
-
-
-def labels_of(column: Column) -> tuple[list[str], Ints]:
-    """The distinct texts of a column, and the index of each row among them, -1 where it is missing."""
-    if column.codes is None:
-        column = as_described(column, {"kind": "category"})
-    assert column.codes is not None
-    return list(column.levels), column.codes.astype(np.int64)

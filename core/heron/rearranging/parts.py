@@ -7,7 +7,8 @@ import numpy as np
 
 from heron.columns import Column, Table
 from heron.errors import InputError
-from heron.rearranging.made import Made, from_labels, labels_of, needed, symbol_for
+from heron.rearranging.made import Made, from_labels, needed, symbol_for
+from heron.variables import labels_of
 from heron.wording import counted
 
 _MOST_PARTS = 50

@@ -9,8 +9,8 @@ import numpy as np
 from heron.checks import Ints
 from heron.columns import Column, Table
 from heron.errors import InputError
-from heron.rearranging.made import Made, from_labels, labels_of, needed, one_after_another, symbol_for, taken_at
-from heron.variables import as_described
+from heron.rearranging.made import Made, from_labels, needed, one_after_another, symbol_for, taken_at
+from heron.variables import as_described, labels_of
 from heron.wording import counted, there_are
 
 _REPEATED = re.compile(r"^(.*?[A-Za-z].*?)[ _.-]*(\d+)$")

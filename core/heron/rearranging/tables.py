@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 
 from heron.columns import Column, Table
 from heron.errors import InputError
-from heron.rearranging.made import Made, from_labels, labels_of, needed, one_after_another, symbol_for, taken_at
+from heron.rearranging.made import Made, from_labels, needed, one_after_another, symbol_for, taken_at
+from heron.variables import labels_of
 from heron.wording import counted
 
 # Rows of each table in a stack have their own range of keys.

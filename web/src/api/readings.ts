@@ -12,6 +12,8 @@ export type Box = Spread["box"];
 export type Density = Unpacked<Schemas["DensityOut"]>["density"];
 type ClassArrays = "boundaries" | "counts" | "percents" | "densities" | "cumulative_counts";
 export type Classes = Omit<Schemas["ShortClasses"], ClassArrays> & Record<ClassArrays, number[]>;
+export type Split = Unpacked<Schemas["ByLevels"]>;
+export type GroupSpread = Split["groups"][number];
 export type NormalityReading = Unpacked<Schemas["NormalityReading"]>;
 export type ScreenQQ = NonNullable<NormalityReading["qq"]>;
 export type ValueCounts = Schemas["ShortValueCounts"];
@@ -128,6 +130,25 @@ export function normalityOf(table: Table, variable: string) {
             params: { path: { table_id: table.id }, query: { variable } },
             signal,
             headers: inView("normality", meta),
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+/** A variable within the levels of another. */
+export function splitOf(table: Table, variable: string, by: string, asked: SpreadAsked) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "split", variable, { by, ...asked }),
+    queryFn: async ({ signal, meta }) =>
+      unpack<Schemas["ByLevels"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/split", {
+            params: { path: { table_id: table.id }, query: { variable, by, ...asked } },
+            signal,
+            headers: inView("split", meta),
             ...binary,
           }),
         )) as ArrayBuffer,

@@ -540,6 +540,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Split */
+        get: operations["server_readings_api_split"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/spread": {
         parameters: {
             query?: never;
@@ -706,6 +723,19 @@ export interface components {
             whisker_high: number | null;
             /** Whisker Low */
             whisker_low: number | null;
+        };
+        /** ByLevels */
+        ByLevels: {
+            /** By */
+            by: string;
+            /** Groups */
+            groups: components["schemas"]["GroupSpread"][];
+            /** N Levels */
+            n_levels: number;
+            subject: components["schemas"]["Subject"];
+            used: components["schemas"]["Used"];
+            /** Without Level */
+            without_level: number;
         };
         /** CellIn */
         CellIn: {
@@ -1143,6 +1173,26 @@ export interface components {
             parameters: {
                 [key: string]: number;
             };
+        };
+        /** GroupSpread */
+        GroupSpread: {
+            box: components["schemas"]["Box"];
+            heights: components["schemas"]["Array"];
+            /** Label */
+            label: string;
+            /** Missing */
+            missing: number;
+            /** N */
+            n: number;
+            /** No Curve */
+            no_curve: string;
+            outlier_values: components["schemas"]["Array"];
+            /** Shapiro P */
+            shapiro_p: number | null;
+            /** Shapiro W */
+            shapiro_w: number | null;
+            summary: components["schemas"]["Summary"];
+            x: components["schemas"]["Array"];
         };
         /** GuessOut */
         GuessOut: {
@@ -3043,6 +3093,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Within"];
+                };
+            };
+        };
+    };
+    server_readings_api_split: {
+        parameters: {
+            query: {
+                variable: string;
+                by: string;
+                quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+                level?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ByLevels"];
                 };
             };
         };

@@ -1,12 +1,11 @@
 import type { Definition, Spread } from "../../api/readings";
 import type { Table } from "../../api/studies";
 import { usePreferences } from "../../state/preferences";
-import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
-import { Floating } from "../../ui/Floating";
 import { Hint } from "../../ui/Hint";
 import { RowLinks } from "../RowLinks";
 import { DefinitionsChoice } from "./DefinitionsChoice";
+import { StatisticsChoice } from "./StatisticsChoice";
 import { type Line, lineOf, STATISTICS, USUAL } from "./statistics";
 
 type ReadingCardProps = { table: Table; spread: Spread; onDefinition: (definition: Definition) => void };
@@ -69,38 +68,5 @@ function StatisticLine({ line, unit }: { line: Line; unit: string }) {
         <dd className="w-[102px] shrink-0 truncate text-muted-ink text-small">{line.aside}</dd>
       </div>
     </Hint>
-  );
-}
-
-function StatisticsChoice({ chosen }: { chosen: string[] }) {
-  const setStatistics = usePreferences((state) => state.setStatistics);
-  const toggle = (id: string) =>
-    setStatistics(chosen.includes(id) ? chosen.filter((other) => other !== id) : [...chosen, id]);
-  return (
-    <Floating
-      label="Statistics listed"
-      align="end"
-      className="w-64 p-3"
-      trigger={
-        <Button look="word" className="text-small!">
-          statistics
-        </Button>
-      }
-    >
-      {STATISTICS.map((statistic) => (
-        <label key={statistic.id} className="flex min-h-6 cursor-pointer items-center gap-2">
-          <input
-            type="checkbox"
-            className="accent-[var(--accent)]"
-            checked={chosen.includes(statistic.id)}
-            onChange={() => toggle(statistic.id)}
-          />
-          {statistic.label}
-        </label>
-      ))}
-      <Button look="link" className="mt-1" onClick={() => setStatistics(null)}>
-        as at first
-      </Button>
-    </Floating>
   );
 }

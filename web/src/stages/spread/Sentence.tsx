@@ -12,6 +12,7 @@ type SentenceProps = {
   variable: Variable;
   definition: Definition;
   view: View;
+  by: Variable | undefined;
   change: (changes: Change) => void;
 };
 
@@ -22,10 +23,16 @@ const VIEW_WORDS: Record<View, string> = {
   table: "as a table of frequencies",
   cumulative: "as shares that lie below",
 };
+const MOST_LEVELS = 300;
+
+/** Whether a variable has levels, and few enough to stand side by side. */
+export const canSplit = ({ n_levels: n, kind }: Variable) =>
+  n > 0 && n <= MOST_LEVELS && (kind === "category" || kind === "ordered");
+
 const definitionWords = (definition: Definition) => (definition === "hinges" ? "hinges" : `definition ${definition}`);
 
 /** The set-up in words; each underlined word opens a choice. "/" opens the first, to be typed. */
-export function Sentence({ table, variable, definition, view, change }: SentenceProps) {
+export function Sentence({ table, variable, definition, view, by, change }: SentenceProps) {
   const navigate = useNavigate();
   const { data: studies = [] } = useStudies();
   const typing = useSentence((state) => state.typing);
@@ -61,6 +68,23 @@ export function Sentence({ table, variable, definition, view, change }: Sentence
         }))}
         onChoose={(value) => change({ as: value === "shape" ? null : value })}
       />
+      {isNumeric(variable) && view === "shape" && (
+        <>
+          , split by{" "}
+          <WordChoice
+            label="Split by"
+            shown={by?.label ?? "nothing"}
+            value={by?.symbol ?? ""}
+            options={[
+              { value: "", label: "nothing" },
+              ...table.variables
+                .filter((other) => other.symbol !== variable.symbol && canSplit(other))
+                .map((other) => ({ value: other.symbol, label: other.label, note: about(other) })),
+            ]}
+            onChoose={(symbol) => change({ by: symbol || null })}
+          />
+        </>
+      )}
       {isNumeric(variable) && (
         <>
           , quartiles by{" "}

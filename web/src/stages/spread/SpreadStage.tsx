@@ -7,7 +7,8 @@ import { isNumeric } from "../../words/kinds";
 import { firstToLookAt } from "./firstToLookAt";
 import { LevelsSpread } from "./LevelsSpread";
 import { NumericSpread } from "./NumericSpread";
-import { Sentence } from "./Sentence";
+import { canSplit, Sentence } from "./Sentence";
+import { SplitSpread } from "./SplitSpread";
 import { TimesSpread } from "./TimesSpread";
 import { UsedRows } from "./UsedRows";
 import { useSpreadChoices } from "./useSpreadChoices";
@@ -22,6 +23,10 @@ export function SpreadStage() {
   useEffect(() => {
     if (variable && choices.variable !== variable.symbol) change({ variable: variable.symbol }, true);
   }, [variable, choices.variable, change]);
+  const by =
+    variable && choices.view === "shape"
+      ? table.variables.find((other) => other.symbol === choices.by && other !== variable && canSplit(other))
+      : undefined;
   if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
   if (!table || !variable) return null;
   return (
@@ -32,12 +37,15 @@ export function SpreadStage() {
           variable={variable}
           definition={choices.definition}
           view={choices.view}
+          by={by}
           change={change}
         />
         <UsedRows table={table} variable={variable} choices={choices} />
       </div>
       <div key={`${table.id} ${variable.symbol} ${theme}`} className="stage-grid">
-        {isNumeric(variable) ? (
+        {isNumeric(variable) && by ? (
+          <SplitSpread {...{ table, variable, by, choices, change }} />
+        ) : isNumeric(variable) ? (
           <NumericSpread {...{ table, variable, choices, change }} />
         ) : variable.kind === "date-time" ? (
           <TimesSpread table={table} variable={variable} />

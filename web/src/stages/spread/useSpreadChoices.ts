@@ -16,6 +16,8 @@ const USUAL_LAYERS: Layer[] = ["classes", "density", "normal", "box", "points"];
 export type SpreadChoices = {
   variable: string | null;
   view: View;
+  /** The variable whose levels are set side by side. */
+  by: string | null;
   layers: Layer[];
   measure: Measure;
   classes: ClassesAsked;
@@ -47,6 +49,7 @@ function read(query: URLSearchParams): SpreadChoices {
   return {
     variable: query.get("variable"),
     view: among(query.get("as"), VIEWS) ?? "shape",
+    by: query.get("by"),
     layers: query.has("layers")
       ? LAYERS.filter((layer) => query.get("layers")?.split(" ").includes(layer))
       : USUAL_LAYERS,

@@ -1,0 +1,89 @@
+import { useState } from "react";
+import type { GroupSpread, Split, Spread } from "../../api/readings";
+import { usePreferences } from "../../state/preferences";
+import { Button } from "../../ui/Button";
+import { Card } from "../../ui/Card";
+import { copyTable } from "../../ui/copyTable";
+import { pValue, whole } from "../../words/numbers";
+import { StatisticsChoice } from "./StatisticsChoice";
+import { lineOf, STATISTICS, USUAL } from "./statistics";
+
+const FEW = 4;
+
+/** The chosen statistics for each level; levels down or across, and copied as a real table. */
+export function NumbersByGroup({ split }: { split: Split }) {
+  const chosen = usePreferences((state) => state.statistics) ?? USUAL;
+  const [across, setAcross] = useState(split.groups.length <= FEW);
+  const listed = STATISTICS.filter(({ id }) => chosen.includes(id));
+  const columns = split.groups.map((group) => {
+    const spread = { summary: group.summary, subject: split.subject } as Spread;
+    return [whole(group.n), ...listed.map((statistic) => lineOf(statistic, spread).figures), shapiroWords(group)];
+  });
+  const names = ["n", ...listed.map(({ label }) => label), "Shapiro-Wilk"];
+  const levels = split.groups.map(({ label }) => label);
+  const [head, rows, cells] = across
+    ? [levels, names, names.map((_, i) => columns.map((column) => column[i] ?? ""))]
+    : [names, levels, columns];
+  return (
+    <Card
+      title={`Numbers by ${split.by}`}
+      className="min-h-0"
+      aside={
+        <span className="flex gap-2">
+          <Button look="word" className="text-small!" onClick={() => setAcross(!across)}>
+            {across ? "levels down" : "levels across"}
+          </Button>
+          <Button
+            look="word"
+            className="text-small!"
+            onClick={() =>
+              copyTable({
+                head: [split.by, ...head],
+                body: rows.map((name, i) => [name, ...(cells[i] ?? [])]),
+              })
+            }
+          >
+            copy
+          </Button>
+          <StatisticsChoice chosen={chosen} />
+        </span>
+      }
+      footer={<span>A check of normality belongs within levels, as here, or on what is left after a fit.</span>}
+    >
+      <div className="min-h-0 overflow-auto">
+        <table className="figures w-max min-w-full text-right">
+          <thead className="sticky top-0 z-10 bg-raised text-muted-ink text-small">
+            <tr>
+              <th className="sticky left-0 border-line border-b bg-raised px-3 py-1 text-left font-normal">
+                {split.by}
+              </th>
+              {head.map((name) => (
+                <th key={name} className="whitespace-nowrap border-line border-b px-2.5 py-1 font-normal">
+                  {name}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {rows.map((name, i) => (
+              <tr key={name} className="hover:bg-surface">
+                <th className="sticky left-0 max-w-32 truncate border-line border-b bg-raised px-3 py-1 text-left font-semibold">
+                  {name}
+                </th>
+                {(cells[i] ?? []).map((text, k) => (
+                  <td key={head[k]} className="whitespace-nowrap border-line border-b px-2.5 py-1">
+                    {text}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+    </Card>
+  );
+}
+
+function shapiroWords({ shapiro_w: w, shapiro_p: p }: GroupSpread): string {
+  return w === null || p === null ? "none" : `W ${w.toFixed(3)}, p ${pValue(p)}`;
+}
