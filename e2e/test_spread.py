@@ -416,7 +416,7 @@ class OtherViews(BrowserCase):
         self.open_demo_table()
         self.look("as shares that lie below")
         shares = self.page.get_by_role("region", name="Shares that lie below")
-        shares.get_by_label("polygon of the classes").click()  # the values themselves
+        shares.get_by_role("button", name="polygon of the classes").click()  # the values themselves
         shares.get_by_label("Below").fill("12")
         known = np.asarray(MASS)
         expect(shares).to_contain_text(f"lie {100 * np.mean(known <= 12):.1f} %;")

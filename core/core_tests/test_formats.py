@@ -272,6 +272,21 @@ class HostileFiles(unittest.TestCase):
                 archive.writestr(name, bomb if "sheet1" in name else whole.read(name))
         self.refused(file.getvalue(), "empty-file")
 
+    def test_a_sheet_as_tall_as_sheets_can_be(self):
+        cells = "".join(f'<row r="{row}"><c r="A{row}"><v>{row}</v></c></row>' for row in range(2, 1_048_577))
+        head = '<row r="1"><c r="A1" t="inlineStr"><is><t>x</t></is></c></row>'
+        kind = "http://schemas.openxmlformats.org/spreadsheetml/2006/main"
+        file = io.BytesIO()
+        with (
+            zipfile.ZipFile(io.BytesIO(workbook(("Tall", [["x"]])))) as whole,
+            zipfile.ZipFile(file, "w", zipfile.ZIP_DEFLATED, compresslevel=1) as archive,
+        ):
+            for name in whole.namelist():
+                tall = f'<worksheet xmlns="{kind}"><sheetData>{head}{cells}</sheetData></worksheet>'
+                archive.writestr(name, tall if "sheet1" in name else whole.read(name))
+        read = intake.read(file.getvalue(), "tall.xlsx")
+        self.assertEqual((read.n, read.n_missing, read.table["x"].numbers[-1]), (1_048_575, 0, 1_048_576))
+
     def test_a_sheet_of_very_many_columns(self):
         self.refused(workbook(("Wide", [list(range(5_001)), list(range(5_001))])), "too-many-columns")
 

@@ -24,6 +24,8 @@ from server.readings.schemas import (
     DensityOut,
     GridIn,
     GridOut,
+    IntervalsIn,
+    IntervalsOut,
     NormalityOut,
     SeekIn,
     SoughtOut,
@@ -130,6 +132,14 @@ def counts(request: HttpRequest, table_id: UUID, variable: PlainText):
 def definitions(request: HttpRequest, table_id: UUID, variable: PlainText):
     def compute(found, wanted):
         return {"definitions": selectors.compare_definitions(found)}
+
+    return answer(request, table_id, variable, compute, binary=False)
+
+
+@router.get("/tables/{table_id}/readings/intervals", response=IntervalsOut)
+def intervals(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[IntervalsIn]):
+    def compute(found, wanted):
+        return selectors.intervals(found, asked.share, asked.level)
 
     return answer(request, table_id, variable, compute, binary=False)
 

@@ -10,7 +10,7 @@ from pydantic import BeforeValidator, Field
 from server.plain_text import PlainText
 from server.readings.answers import schema_of
 from server.readings.grid import Grid, Sought, View
-from server.readings.selectors import Comparison, NormalityReading, Spread, Subject, Used, Within
+from server.readings.selectors import Comparison, Intervals, NormalityReading, Spread, Subject, Used, Within
 from server.readings.split import ByLevels
 
 SpreadOut = schema_of(Spread)
@@ -18,6 +18,7 @@ NormalityOut = schema_of(NormalityReading)
 WithinOut = schema_of(Within)
 ByLevelsOut = schema_of(ByLevels)
 _Short = list[float | None]
+IntervalsOut = schema_of(Intervals, _Short)
 
 BandwidthIn = Literal["silverman", "scott", "plug-in"] | Annotated[float, Field(gt=0, allow_inf_nan=False)]
 
@@ -67,6 +68,11 @@ class SpreadIn(Schema):
 
 
 Kernel = Literal["gaussian", "epanechnikov", "triangular", "uniform", "biweight"]
+
+
+class IntervalsIn(Schema):
+    share: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
+    level: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
 
 
 class WholeSpreadIn(SpreadIn):

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
-from heron import audit, density, frequency, groups, normality, quantiles, reading, summary
+from heron import audit, density, frequency, groups, limits, normality, quantiles, reading, summary
 from heron.checks import Floats, Ints
 from heron.columns import NUMBER_KINDS, SET_ASIDE, Column
 from heron.errors import InputError
@@ -70,6 +70,17 @@ class Spread:
     aside_rows: Ints
     classes: frequency.Classes | None
     density: density.Density | None
+    beyond: limits.Beyond | None
+
+
+@dataclass(frozen=True)
+class Intervals:
+    """Limits that hold a share of the population, and reference intervals, with and without a normal distribution."""
+
+    subject: Subject
+    used: Used
+    tolerance: tuple[limits.Tolerance, ...]
+    reference: tuple[limits.Reference, ...]
 
 
 @dataclass(frozen=True)
@@ -156,6 +167,26 @@ def spread(
         used.n,
         *_aside(variable),
         *_usual_pictures(variable, closed, kernel, wanted),
+        _beyond(variable, column),
+    )
+
+
+def _beyond(variable: Variable, column: Column) -> limits.Beyond | None:
+    low, high = variable.properties.get("spec_lower"), variable.properties.get("spec_upper")
+    if low is None and high is None:
+        return None
+    assert column.numbers is not None
+    return limits.beyond(column.numbers, lower=low, upper=high)
+
+
+def intervals(variable: Variable, share: float, level: float) -> Intervals:
+    subject, column, used = numbers_of(variable)
+    assert column.numbers is not None
+    return Intervals(
+        subject,
+        used,
+        tuple(limits.tolerance(column.numbers, share=share, level=level, method=method) for method in limits.METHODS),
+        tuple(limits.reference(column.numbers, method=method) for method in limits.METHODS),
     )
 
 

@@ -5,7 +5,7 @@ import io
 
 import numpy as np
 from django.test import SimpleTestCase
-from heron import density, frequency, intake, normality, summary
+from heron import density, frequency, intake, limits, normality, summary
 
 from server.problems import Refusal
 from server.readings import thinning
@@ -226,6 +226,21 @@ class Split(StudyCase):
             ),
             300,
         )
+
+    def test_limits_and_what_lies_beyond_them(self):
+        self.assertIsNone(self.reading("spread", "mass")["beyond"])
+        self.describe(spec_lower=2, spec_upper=40, target=10)
+        found = self.reading("spread", "mass")
+        known = MASS[~np.isnan(MASS)]
+        self.assertEqual(
+            (found["beyond"]["n_below"], found["beyond"]["n_above"]), (np.sum(known < 2), np.sum(known > 40))
+        )
+        self.assertEqual((found["subject"]["spec_upper"], found["subject"]["target"]), (40, 10))
+        intervals = self.reading("intervals", "mass", share=0.9, level=0.9)
+        normal, free = intervals["tolerance"]
+        self.assertEqual(normal["low"], limits.tolerance(known, share=0.9, level=0.9).low)
+        self.assertEqual((free["low"], free["n"]), (None, 29))
+        self.assertIn("120 values", intervals["reference"][1]["undefined"]["low"])
 
     def test_boundaries_are_typed_and_what_lies_outside_is_counted(self):
         classes = self.reading("classes", "mass", boundaries=[2, 10, 50])["classes"]

@@ -187,6 +187,20 @@ export function definitionsOf(table: Table, variable: string) {
   });
 }
 
+/** Tolerance intervals for a share of the population at a level, and reference intervals. */
+export function intervalsOf(table: Table, variable: string, share: number, level: number) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "intervals", variable, { share, level }),
+    queryFn: () =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/intervals", {
+          params: { path: { table_id: table.id }, query: { variable, share, level } },
+        }),
+      ),
+    ...steady,
+  });
+}
+
 /** The rows of a mark. */
 export async function rowsOf(queries: QueryClient, table: Table, asked: RowsAsked): Promise<number[]> {
   const found = await queries.fetchQuery({

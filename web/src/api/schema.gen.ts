@@ -486,6 +486,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/intervals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Intervals */
+        get: operations["server_readings_api_intervals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/normality": {
         parameters: {
             query?: never;
@@ -697,6 +714,19 @@ export interface components {
             length: number;
             /** Offset */
             offset: number;
+        };
+        /** Beyond */
+        Beyond: {
+            /** N */
+            n: number;
+            /** N Above */
+            n_above: number | null;
+            /** N Below */
+            n_below: number | null;
+            /** Normal Above */
+            normal_above: number | null;
+            /** Normal Below */
+            normal_below: number | null;
         };
         /** Box */
         Box: {
@@ -1201,6 +1231,19 @@ export interface components {
             /** Why */
             why: string;
         };
+        /** IntervalsIn */
+        IntervalsIn: {
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Share
+             * @default 0.95
+             */
+            share: number;
+        };
         /** JobOut */
         JobOut: {
             /**
@@ -1675,12 +1718,49 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** ShortIntervals */
+        ShortIntervals: {
+            /** Reference */
+            reference: components["schemas"]["ShortReference"][];
+            subject: components["schemas"]["ShortSubject"];
+            /** Tolerance */
+            tolerance: components["schemas"]["ShortTolerance"][];
+            used: components["schemas"]["ShortUsed"];
+        };
         /** ShortPattern */
         ShortPattern: {
             /** N */
             n: number;
             /** Symbols */
             symbols: string[];
+        };
+        /** ShortReference */
+        ShortReference: {
+            /** High */
+            high: number | null;
+            /** High From */
+            high_from: number | null;
+            /** High To */
+            high_to: number | null;
+            /** Level */
+            level: number;
+            /** Low */
+            low: number | null;
+            /** Low From */
+            low_from: number | null;
+            /** Low To */
+            low_to: number | null;
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "normal" | "distribution-free";
+            /** N */
+            n: number;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
         };
         /** ShortSubject */
         ShortSubject: {
@@ -1710,6 +1790,30 @@ export interface components {
             unit: string;
             /** Upper */
             upper: number | null;
+        };
+        /** ShortTolerance */
+        ShortTolerance: {
+            /** Achieved */
+            achieved: number | null;
+            /** High */
+            high: number | null;
+            /** Level */
+            level: number;
+            /** Low */
+            low: number | null;
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "normal" | "distribution-free";
+            /** N */
+            n: number;
+            /** Share */
+            share: number;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
         };
         /** ShortUsed */
         ShortUsed: {
@@ -1832,6 +1936,7 @@ export interface components {
         Spread: {
             aside_rows: components["schemas"]["Array"];
             aside_values: components["schemas"]["Array"];
+            beyond: components["schemas"]["Beyond"] | null;
             box: components["schemas"]["Box"];
             classes: components["schemas"]["Classes"] | null;
             density: components["schemas"]["Density"] | null;
@@ -3007,6 +3112,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DensityOut"];
+                };
+            };
+        };
+    };
+    server_readings_api_intervals: {
+        parameters: {
+            query: {
+                variable: string;
+                share?: number;
+                level?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortIntervals"];
                 };
             };
         };

@@ -3,8 +3,12 @@ import type { Table } from "../../api/studies";
 import { usePreferences } from "../../state/preferences";
 import { Card } from "../../ui/Card";
 import { Hint } from "../../ui/Hint";
+import { counted, fixed, significant } from "../../words/numbers";
 import { RowLinks } from "../RowLinks";
+import { useMarkSelection } from "../useMarkSelection";
+import { unitOf } from "./caption";
 import { DefinitionsChoice } from "./DefinitionsChoice";
+import { IntervalsChoice } from "./IntervalsChoice";
 import { StatisticsChoice } from "./StatisticsChoice";
 import { type Line, lineOf, STATISTICS, USUAL } from "./statistics";
 
@@ -22,6 +26,7 @@ export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
       className="min-h-[140px] shrink"
       aside={
         <span className="flex gap-2">
+          <IntervalsChoice table={table} spread={spread} />
           <DefinitionsChoice table={table} spread={spread} onDefinition={onDefinition} />
           <StatisticsChoice chosen={chosen} />
         </span>
@@ -40,6 +45,7 @@ export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
             )}
           </span>
         ))}
+        <BeyondLimits table={table} spread={spread} />
       </p>
       <dl className="figures min-h-0 flex-1 overflow-y-auto py-1">
         {lines.map((line) => (
@@ -47,6 +53,48 @@ export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
         ))}
       </dl>
     </Card>
+  );
+}
+
+/** How many rows lie beyond the specification limits, and what share a normal distribution would have there. */
+function BeyondLimits({ table, spread: { subject, beyond } }: { table: Table; spread: Spread }) {
+  const onSelect = useMarkSelection(table, subject.symbol);
+  if (!beyond || beyond.n === 0) return null;
+  const unit = unitOf(subject.unit);
+  const percent = (share: number) => (share < 0.0005 ? "less than 0.05 %" : `${fixed(100 * share, 1)} %`);
+  const side = (n: number | null, limit: number | null, share: number | null, asked: object, words: string) =>
+    n === null || limit === null ? null : (
+      <>
+        {" "}
+        <button
+          type="button"
+          className="underline decoration-primary/40 underline-offset-3 hover:decoration-primary"
+          onClick={() => onSelect({ words: [`${words} ${significant(limit, 6)}${unit}`], asked }, false)}
+        >
+          {counted(n, "row")}
+        </button>{" "}
+        ({percent(n / beyond.n)}) {n === 1 ? "lies" : "lie"} {words} the limit {significant(limit, 6)}
+        {unit}
+        {share !== null && `; a normal distribution would have ${percent(share)} there`}.
+      </>
+    );
+  return (
+    <>
+      {side(
+        beyond.n_below,
+        subject.spec_lower,
+        beyond.normal_below,
+        { high: subject.spec_lower, closed: "left" },
+        "below",
+      )}
+      {side(
+        beyond.n_above,
+        subject.spec_upper,
+        beyond.normal_above,
+        { low: subject.spec_upper, closed: "right" },
+        "above",
+      )}
+    </>
   );
 }
 

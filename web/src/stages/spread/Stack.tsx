@@ -6,6 +6,7 @@ import { BoxGlyph, Rings } from "../../plot/BoxGlyph";
 import { ClassBlocks, MarkedClass } from "../../plot/ClassBlocks";
 import { Curve, heightAt } from "../../plot/Curve";
 import { Dots } from "../../plot/Dots";
+import { LimitLines } from "../../plot/LimitLines";
 import { type Domain, linear } from "../../plot/scales";
 import { Readout } from "../../ui/Readout";
 import type { Size } from "../../ui/useSize";
@@ -13,7 +14,7 @@ import { named, titled } from "../../words/kinds";
 import { significant } from "../../words/numbers";
 import { classesWords, unitOf } from "./caption";
 import { BandwidthHandle, type WidthChoice, WidthHandle } from "./Handles";
-import { boxFigures, EDGE, factorOf, heightsOf, lanesOf, tallest } from "./stackLayout";
+import { boxFigures, EDGE, factorOf, heightsOf, lanesOf, limitsOf, tallest } from "./stackLayout";
 import { asideMarks, boxMarks, classMark, type Mark, markAt, placePoints, pointMark } from "./stackMarks";
 import type { SpreadChoices } from "./useSpreadChoices";
 
@@ -180,6 +181,7 @@ export function Stack(props: StackProps) {
             className="stroke-line-strong"
           />
         )}
+        <LimitLines limits={limitsOf(spread)} x={lanes.x} top={EDGE.top - 12} foot={lanes.foot} />
         {lanes.hasPoints && (
           <Dots
             xs={points.xs}

@@ -1,6 +1,7 @@
 import type { Classes, Density, Spread } from "../../api/readings";
 import { missingWords, named, titled } from "../../words/kinds";
 import { counted, fixed, significant, whole } from "../../words/numbers";
+import { limitsOf } from "./stackLayout";
 import type { Layer, Measure } from "./useSpreadChoices";
 
 export const RULE_WORDS: Record<string, string> = {
@@ -75,6 +76,8 @@ export function captionOf({ spread, classes, density, layers, measure }: Shown):
     const stands = subject.below_limit === "half" ? "half the limit" : "the limit";
     parts.push(`${counted(subject.n_limited, "value")} known to lie below a limit, for which ${stands} stands`);
   }
+  const limits = limitsOf(spread).map(({ words, value }) => `${words} ${significant(value, 6)}${unit}`);
+  if (limits.length > 0) parts.push(`Upright lines: ${limits.join(", ")}`);
   if (has("classes") && classes) {
     const height = { density: "as density, area 1", count: "as counts", percent: "in percent" }[measure];
     parts.push(`Blocks: ${classesWords(classes, subject.unit)}, ${interval(classes, 0)} first, ${height}`);

@@ -1,4 +1,5 @@
 import type { Box, Classes, Density, Spread } from "../../api/readings";
+import type { Limit } from "../../plot/LimitLines";
 import { aired, type Domain, linear } from "../../plot/scales";
 import type { Layer, Measure } from "./useSpreadChoices";
 
@@ -7,13 +8,23 @@ const BOX_LANE = 66;
 const POINTS_LANE = 64;
 const GAP = 8;
 
+/** The specification limits and the target that were declared. */
+export function limitsOf({ subject }: Spread): Limit[] {
+  const limits: Limit[] = [];
+  if (subject.spec_lower !== null) limits.push({ value: subject.spec_lower, words: "lower limit" });
+  if (subject.target !== null) limits.push({ value: subject.target, words: "target", target: true });
+  if (subject.spec_upper !== null) limits.push({ value: subject.spec_upper, words: "upper limit" });
+  return limits;
+}
+
 /** Values from the smallest to the largest that the stack must show. */
 export function domainOf(spread: Spread, classes: Classes | undefined): Domain {
   const { minimum, maximum } = spread.summary;
   const edges = classes?.boundaries ?? [];
   const aside = Array.from(spread.aside_values);
-  const low = Math.min(minimum ?? 0, edges[0] ?? Number.POSITIVE_INFINITY, ...aside);
-  const high = Math.max(maximum ?? 1, edges.at(-1) ?? Number.NEGATIVE_INFINITY, ...aside);
+  const limits = limitsOf(spread).map(({ value }) => value);
+  const low = Math.min(minimum ?? 0, edges[0] ?? Number.POSITIVE_INFINITY, ...aside, ...limits);
+  const high = Math.max(maximum ?? 1, edges.at(-1) ?? Number.NEGATIVE_INFINITY, ...aside, ...limits);
   return aired(low, high);
 }
 
