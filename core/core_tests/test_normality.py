@@ -5,7 +5,7 @@ import unittest
 
 import numpy as np
 from heron.errors import InputError
-from heron.normality import blom_scores, check, curve, qq
+from heron.normality import blom_scores, check, curve, line_up, qq
 from scipy import special, stats
 
 # Weights of 11 men, Shapiro and Wilk (1965), p. 606: W = 0.79.
@@ -152,3 +152,32 @@ class Plots(unittest.TestCase):
         for sd in (0, -1, 1e300):
             with self.assertRaises(InputError):
                 curve(1, sd)
+
+
+class LineUps(unittest.TestCase):
+    def test_the_data_stand_among_samples_that_are_rounded_alike(self):
+        x = np.append(np.round(np.random.default_rng(4).lognormal(size=60), 1), np.nan)
+        found = line_up(x, seed=9, decimals=1)
+        np.testing.assert_array_equal(found.panels[found.place], np.sort(x[:60]))
+        np.testing.assert_array_equal(np.round(found.panels, 1), found.panels)
+        self.assertEqual((found.panels.shape, found.n_missing), ((20, 60), 1))
+        again = line_up(x, seed=9, decimals=1)
+        np.testing.assert_array_equal(found.panels, again.panels)
+
+    def test_the_data_can_stand_anywhere_and_the_samples_are_of_the_fitted_normal(self):
+        x = np.random.default_rng(1).normal(50, 3, 400)
+        places = {line_up(x, seed=seed).place for seed in range(200)}
+        self.assertEqual(len(places), 20)
+        found = line_up(x, seed=3)
+        others = np.delete(found.panels, found.place, axis=0)
+        self.assertAlmostEqual(others.mean(), x.mean(), delta=0.1)
+        self.assertAlmostEqual(others.std(), x.std(ddof=1), delta=0.1)
+
+    def test_large_data_are_sampled_and_small_or_constant_ones_refused(self):
+        x = np.random.default_rng(1).normal(size=5_000)
+        found = line_up(x, seed=1)
+        self.assertEqual((found.n, found.n_shown), (5_000, 2_000))
+        self.assertTrue(np.isin(found.panels[found.place], x).all())
+        for few in ([1, 2, 3, 4], [7.0] * 30):
+            with self.assertRaises(InputError):
+                line_up(few, seed=1)

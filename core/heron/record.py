@@ -11,7 +11,9 @@ from heron.columns import Column, Table
 from heron.errors import InputError
 from heron.variables import as_described, corrected
 
-Kind = Literal["set-aside", "put-back", "describe", "correct", "reread", "follow", "undo", "redo"]
+Kind = Literal["set-aside", "put-back", "describe", "correct", "reread", "follow", "line-up", "undo", "redo"]
+# Kept in the ledger, but nobody's decision on the data: they cannot be taken back.
+KEPT_ONLY = ("follow", "line-up")
 Runs = tuple[tuple[int, int], ...]
 Moves = Sequence[Sequence[int]]
 
@@ -24,7 +26,8 @@ class Decision:
     rows. of: for undo and redo, the number of the entry that is taken back or made again. changes, by kind: describe,
     what is said of each variable by symbol, and under "" of the table; correct, the new text by symbol and row, as
     {"old", "new"}; reread, the number of the "reading" of the file that is in force from here (0 is the first) and
-    "moves"; follow, "moves": how rows are numbered after a derived table was made anew, as (first, last, new first).
+    "moves"; follow, "moves": how rows are numbered after a derived table was made anew, as (first, last, new first);
+    line-up, what was picked.
     """
 
     number: int
@@ -82,6 +85,11 @@ def standing(decisions: Sequence[Decision]) -> tuple[Decision, ...]:
     return tuple(d for d in decisions if d.kind not in ("undo", "redo") and d.number not in undone)
 
 
+def revocable(decisions: Sequence[Decision]) -> tuple[Decision, ...]:
+    """The decisions that stand and can be taken back."""
+    return tuple(d for d in standing(decisions) if d.kind not in KEPT_ONLY)
+
+
 def undone_last(decisions: Sequence[Decision]) -> int | None:
     """The entry that can be made again: the one undone last, as long as nothing else was decided since."""
     waiting: list[int] = []
@@ -90,7 +98,7 @@ def undone_last(decisions: Sequence[Decision]) -> int | None:
             waiting.append(decision.of)
         elif decision.kind == "redo":
             waiting.remove(decision.of)
-        elif decision.kind != "follow":  # nobody's decision
+        elif decision.kind not in KEPT_ONLY:
             waiting.clear()
     return waiting[-1] if waiting else None
 
@@ -118,7 +126,7 @@ def after(decisions: Sequence[Decision]) -> Standing:
         elif decision.kind == "correct":
             for symbol, own in changes.items():
                 cells.setdefault(symbol, {}).update({int(row): str(cell["new"]) for row, cell in own.items()})
-        else:
+        elif decision.kind != "line-up":
             reading = int(changes.get("reading", reading))
             moves = changes["moves"]
             rows = moved(rows, moves)

@@ -6,6 +6,9 @@ SOURCES: dict[str, str] = {
     "blom-1958": "Blom, G. (1958). Statistical Estimates and Transformed Beta-Variables. Wiley.",
     "botev-2010": "Botev, Z. I., Grotowski, J. F. and Kroese, D. P. (2010). Kernel density estimation via diffusion. "
     "Annals of Statistics 38, 2916-2957.",
+    "buja-2009": "Buja, A., Cook, D., Hofmann, H., Lawrence, M., Lee, E.-K., Swayne, D. F. and Wickham, H. (2009). "
+    "Statistical inference for exploratory data analysis and model diagnostics. Philosophical Transactions of the "
+    "Royal Society A 367, 4361-4383.",
     "clsi-2008": "Clinical and Laboratory Standards Institute (2008). Defining, Establishing, and Verifying Reference "
     "Intervals in the Clinical Laboratory, third edition.",
     "dagostino-pearson-1973": "D'Agostino, R. and Pearson, E. S. (1973). Tests for departure from normality. "

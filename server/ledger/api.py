@@ -9,7 +9,17 @@ from ninja import Router
 
 from server.ledger import selectors, services
 from server.ledger.asked import table_asked
-from server.ledger.schemas import CorrectIn, DecisionIn, DescribeIn, LedgerOut, LossesIn, RevisionIn, ledger_out
+from server.ledger.schemas import (
+    CorrectIn,
+    DecisionIn,
+    DescribeIn,
+    LedgerOut,
+    LossesIn,
+    PickIn,
+    PickOut,
+    RevisionIn,
+    ledger_out,
+)
 from server.ledger.tasks import store_reading
 from server.studies import selectors as studies
 from server.studies.schemas import JobOut, RowOut, StoreAgainIn, TableOut, job_out, table_out
@@ -108,6 +118,13 @@ def store_again(request: HttpRequest, upload_id: UUID, asked: StoreAgainIn):
     upload = studies.upload(request.user, upload_id)
     defer = lambda job_id: store_reading.defer(job_id=job_id)  # noqa: E731
     return job_out(services.start_rereading(request.user, upload, asked.choices.given(), defer))
+
+
+@router.post("/tables/{table_id}/ledger/line-up", response=PickOut)
+def pick(request: HttpRequest, table_id: UUID, asked: PickIn):
+    found = selectors.table(request.user, table_id)
+    picked = services.Picked(asked.variable, asked.seed, asked.place, asked.seen_before)
+    return PickOut(place=services.pick(request.user, found, picked, asked.revision))
 
 
 @router.post("/tables/{table_id}/ledger/undo", response=LedgerOut)

@@ -16,6 +16,7 @@ class Entry(models.Model):
         CORRECT = "correct"
         REREAD = "reread"
         FOLLOW = "follow"
+        LINE_UP = "line-up"
         UNDO = "undo"
         REDO = "redo"
 

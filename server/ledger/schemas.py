@@ -13,7 +13,7 @@ from server.plain_text import PlainText
 
 class EntryOut(Schema):
     number: int
-    kind: Literal["set-aside", "put-back", "describe", "correct", "reread", "follow", "undo", "redo"]
+    kind: Literal["set-aside", "put-back", "describe", "correct", "reread", "follow", "line-up", "undo", "redo"]
     rows: list[int]
     n_rows: int
     variable: str
@@ -97,6 +97,20 @@ class CorrectIn(Schema):
     revision: int
 
 
+class PickIn(Schema):
+    variable: PlainText = Field(max_length=60)
+    seed: Annotated[int, Field(ge=0, le=2**53)]
+    place: Annotated[int, Field(ge=0, lt=20)]
+    seen_before: bool
+    revision: int
+
+
+class PickOut(Schema):
+    """The place of the data among the panels, from 0."""
+
+    place: int
+
+
 class RevisionIn(Schema):
     revision: int
 
@@ -107,14 +121,13 @@ _CELLS_SENT = 50
 
 def _changes_sent(entry: Entry) -> dict[str, dict[str, Any]]:
     """What was said by variable, or the first corrected cells by variable and row."""
-    if entry.kind not in (Entry.Kind.DESCRIBE, Entry.Kind.CORRECT):
+    if entry.kind not in (Entry.Kind.DESCRIBE, Entry.Kind.CORRECT, Entry.Kind.LINE_UP):
         return {}
     return {symbol: dict(islice(own.items(), _CELLS_SENT)) for symbol, own in entry.changes.items()}
 
 
 def ledger_out(entries: list[Entry]) -> LedgerOut:
     decisions = selectors.decisions(entries)
-    own = [decision for decision in record.standing(decisions) if decision.kind != "follow"]
     standing = {decision.number for decision in record.standing(decisions)}
     return LedgerOut(
         entries=[
@@ -135,6 +148,6 @@ def ledger_out(entries: list[Entry]) -> LedgerOut:
             )
             for entry in entries
         ],
-        can_undo=bool(own),
+        can_undo=bool(record.revocable(decisions)),
         can_redo=record.undone_last(decisions) is not None,
     )

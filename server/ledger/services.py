@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from django.db import transaction
-from heron import intake, record
+from heron import intake, normality, record
 from heron.columns import Table as CoreTable
 from heron.variables import as_described, can_hold, losses
 
@@ -40,6 +40,16 @@ class Cell:
     variable: str
     row: int
     text: str
+
+
+@dataclass(frozen=True)
+class Picked:
+    """A panel of a line-up, by its place from 0; seen_before: whether the viewer had seen the data's plot."""
+
+    variable: str
+    seed: int
+    place: int
+    seen_before: bool
 
 
 @transaction.atomic
@@ -167,11 +177,27 @@ def follow(table: Table, moves: record.Moves, words: str) -> None:
 
 
 @transaction.atomic
+def pick(user: User, table: Table, picked: Picked, revision: int) -> int:
+    """Record which panel of a line-up somebody took for the data; return the place of the data."""
+    locked = _locked(user, table, revision)
+    variable = next((each for each in studies.variables(locked) if each.symbol == picked.variable), None)
+    if variable is None:
+        raise Refusal(422, "no-variable", f"The table has no variable {picked.variable!r}.", where="variable")
+    column = store.column(variable)
+    if column.numbers is None:
+        raise Refusal(422, "not-numeric", f"{variable.label} has no numbers.", where="variable")
+    place = normality.line_up(column.numbers, seed=picked.seed, decimals=variable.decimals).place
+    said = {"seed": picked.seed, "picked": picked.place + 1, "data": place + 1, "seen_before": picked.seen_before}
+    _add(user, locked, kind=Entry.Kind.LINE_UP, changes={picked.variable: said})
+    return place
+
+
+@transaction.atomic
 def undo(user: User, table: Table, revision: int) -> Entry:
     """Take back one's own last decision, unless another's stands on it."""
     locked = _locked(user, table, revision)
     found = selectors.entries(locked)
-    standing = [each for each in record.standing(selectors.decisions(found)) if each.kind != "follow"]
+    standing = record.revocable(selectors.decisions(found))
     if not standing:
         raise Refusal(422, "nothing-to-undo", "There is no decision to take back.")
     last = next(entry for entry in found if entry.number == standing[-1].number)

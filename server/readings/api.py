@@ -1,9 +1,11 @@
 from math import inf
+from typing import Annotated
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
 from heron.errors import InputError
 from ninja import Query, Router
+from pydantic import Field
 
 from server.ledger.asked import table_asked, variable_asked
 from server.plain_text import PlainText
@@ -11,6 +13,7 @@ from server.readings import selectors
 from server.readings.delivery import answer, answer_of
 from server.readings.grid import grid as rows_grid
 from server.readings.grid import seek
+from server.readings.lineup import shown as line_up_shown
 from server.readings.numbers_file import numbers_csv
 from server.readings.overtaken import Wanted
 from server.readings.schemas import (
@@ -26,6 +29,7 @@ from server.readings.schemas import (
     GridOut,
     IntervalsIn,
     IntervalsOut,
+    LineUpOut,
     NormalityOut,
     SeekIn,
     SoughtOut,
@@ -134,6 +138,11 @@ def definitions(request: HttpRequest, table_id: UUID, variable: PlainText):
         return {"definitions": selectors.compare_definitions(found)}
 
     return answer(request, table_id, variable, compute, binary=False)
+
+
+@router.get("/tables/{table_id}/readings/line-up", response=LineUpOut)
+def line_up(request: HttpRequest, table_id: UUID, variable: PlainText, seed: Annotated[int, Field(ge=0, le=2**53)]):
+    return answer(request, table_id, variable, lambda found, wanted: line_up_shown(found, seed), binary=True)
 
 
 @router.get("/tables/{table_id}/readings/intervals", response=IntervalsOut)

@@ -10,6 +10,7 @@ from pydantic import BeforeValidator, Field
 from server.plain_text import PlainText
 from server.readings.answers import schema_of
 from server.readings.grid import Grid, Sought, View
+from server.readings.lineup import LineUpShown
 from server.readings.selectors import Comparison, Intervals, NormalityReading, Spread, Subject, Used, Within
 from server.readings.split import ByLevels
 
@@ -17,6 +18,7 @@ SpreadOut = schema_of(Spread)
 NormalityOut = schema_of(NormalityReading)
 WithinOut = schema_of(Within)
 ByLevelsOut = schema_of(ByLevels)
+LineUpOut = schema_of(LineUpShown)
 _Short = list[float | None]
 IntervalsOut = schema_of(Intervals, _Short)
 

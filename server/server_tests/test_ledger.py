@@ -2,10 +2,11 @@
 
 import numpy as np
 from django.db import DatabaseError, connection, transaction
-from heron import summary
+from heron import normality, summary
 
 from server.ledger.models import Entry
 from server.server_tests.cases import StudyCase, person, signed_in
+from server.studies import selectors, store
 from server.studies.models import Membership, Table
 
 
@@ -132,6 +133,27 @@ class Deciding(StudyCase):
         self.assert_problem(self.describe(), 422, "no-change")
         self.assert_problem(self.describe(label=""), 422, "invalid-request")
         self.assert_problem(self.describe(label="x", revision=9), 409, "changed-meanwhile")
+
+    def test_a_line_up_hides_the_data_and_keeps_what_was_picked(self):
+        shown = self.reading("line-up", "mass", seed=5)
+        expected = normality.line_up(
+            store.column(selectors.variable(self.owner, self.table.pk, "mass")).numbers, seed=5, decimals=2
+        )
+        self.assertEqual(len(shown["panels"]), 20)
+        for panel, values in zip(shown["panels"], expected.panels, strict=True):
+            np.testing.assert_array_equal(panel["ordered"], values)
+            self.assertEqual(panel["counts"].sum(), 29)
+        self.assertNotIn("place", shown)
+        answer = self.on_table("/line-up", variable="mass", seed=5, place=3, seen_before=False)
+        self.assertEqual(answer.json(), {"place": expected.place})
+        (entry,) = self.client.get(f"/api/tables/{self.table.pk}/ledger").json()["entries"]
+        self.assertEqual(
+            entry["changes"]["mass"], {"seed": 5, "picked": 4, "data": expected.place + 1, "seen_before": False}
+        )
+        self.assert_problem(self.decide(path="/undo"), 422, "nothing-to-undo")  # evidence, not a decision
+        self.assert_problem(
+            self.on_table("/line-up", variable="tray", seed=5, place=3, seen_before=False), 422, "not-numeric"
+        )
 
     def test_entries_cannot_be_changed_behind_the_ledgers_back(self):
         self.decide()

@@ -121,3 +121,23 @@ export const useRedo = (table: Table | undefined) =>
   useDeciding<void>(table, (on) =>
     body(client.POST("/api/tables/{table_id}/ledger/redo", { ...path(on), body: { revision: on.revision } })),
   );
+
+type Picked = Omit<Schemas["PickIn"], "revision">;
+
+/** Record which panel of a line-up was picked; the answer is the place of the data. */
+export function usePick(table: Table | undefined) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (pick: Picked) =>
+      body(
+        client.POST("/api/tables/{table_id}/ledger/line-up", {
+          params: { path: { table_id: table?.id ?? "" } },
+          body: { ...pick, revision: table?.revision ?? 0 },
+        }),
+      ),
+    onSuccess: () => {
+      queries.invalidateQueries({ queryKey: queryKeys.ledger(table?.id ?? "") });
+      return queries.invalidateQueries({ queryKey: queryKeys.tables() });
+    },
+  });
+}

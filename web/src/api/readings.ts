@@ -14,6 +14,7 @@ type ClassArrays = "boundaries" | "counts" | "percents" | "densities" | "cumulat
 export type Classes = Omit<Schemas["ShortClasses"], ClassArrays> & Record<ClassArrays, number[]>;
 export type Split = Unpacked<Schemas["ByLevels"]>;
 export type GroupSpread = Split["groups"][number];
+export type LineUp = Unpacked<Schemas["LineUpShown"]>;
 export type NormalityReading = Unpacked<Schemas["NormalityReading"]>;
 export type ScreenQQ = NonNullable<NormalityReading["qq"]>;
 export type ValueCounts = Schemas["ShortValueCounts"];
@@ -183,6 +184,23 @@ export function definitionsOf(table: Table, variable: string) {
           }),
         )
       ).definitions,
+    ...steady,
+  });
+}
+
+/** The data among nineteen samples of the fitted normal distribution; which they are is said once one is picked. */
+export function lineUpOf(table: Table, variable: string, seed: number) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "line-up", variable, { seed }),
+    queryFn: async () =>
+      unpack<Schemas["LineUpShown"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/line-up", {
+            params: { path: { table_id: table.id }, query: { variable, seed } },
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ),
     ...steady,
   });
 }

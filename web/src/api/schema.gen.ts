@@ -367,6 +367,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/ledger/line-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Pick */
+        post: operations["server_ledger_api_pick"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/ledger/losses": {
         parameters: {
             query?: never;
@@ -495,6 +512,23 @@ export interface paths {
         };
         /** Intervals */
         get: operations["server_readings_api_intervals"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/line-up": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Line Up */
+        get: operations["server_readings_api_line_up"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1081,7 +1115,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "set-aside" | "put-back" | "describe" | "correct" | "reread" | "follow" | "undo" | "redo";
+            kind: "set-aside" | "put-back" | "describe" | "correct" | "reread" | "follow" | "line-up" | "undo" | "redo";
             /**
              * Made
              * Format: date-time
@@ -1293,6 +1327,21 @@ export interface components {
             /** Entries */
             entries: components["schemas"]["EntryOut"][];
         };
+        /** LineUpShown */
+        LineUpShown: {
+            boundaries: components["schemas"]["Array"];
+            /** N */
+            n: number;
+            /** N Shown */
+            n_shown: number;
+            /** Panels */
+            panels: components["schemas"]["Panel"][];
+            scores: components["schemas"]["Array"];
+            /** Seed */
+            seed: number;
+            subject: components["schemas"]["Subject"];
+            used: components["schemas"]["Used"];
+        };
         /** Longer */
         Longer: {
             /**
@@ -1441,6 +1490,13 @@ export interface components {
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
         };
+        /** Panel */
+        Panel: {
+            counts: components["schemas"]["Array"];
+            heights: components["schemas"]["Array"];
+            ordered: components["schemas"]["Array"];
+            x: components["schemas"]["Array"];
+        };
         /** ParameterOut */
         ParameterOut: {
             /** Default */
@@ -1476,6 +1532,27 @@ export interface components {
             name: "pasted.txt" | "typed.txt";
             /** Text */
             text: string;
+        };
+        /** PickIn */
+        PickIn: {
+            /** Place */
+            place: number;
+            /** Revision */
+            revision: number;
+            /** Seed */
+            seed: number;
+            /** Seen Before */
+            seen_before: boolean;
+            /** Variable */
+            variable: string;
+        };
+        /**
+         * PickOut
+         * @description The place of the data among the panels, from 0.
+         */
+        PickOut: {
+            /** Place */
+            place: number;
         };
         /**
          * PreviewOut
@@ -2934,6 +3011,32 @@ export interface operations {
             };
         };
     };
+    server_ledger_api_pick: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PickIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PickOut"];
+                };
+            };
+        };
+    };
     server_ledger_api_losses: {
         parameters: {
             query?: never;
@@ -3138,6 +3241,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShortIntervals"];
+                };
+            };
+        };
+    };
+    server_readings_api_line_up: {
+        parameters: {
+            query: {
+                variable: string;
+                seed: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineUpShown"];
                 };
             };
         };

@@ -8,6 +8,7 @@ import { GridStage } from "../stages/intake/grid/GridStage";
 import { IntakeStage } from "../stages/intake/IntakeStage";
 import { RearrangeStage } from "../stages/intake/rearrange/RearrangeStage";
 import { VariablesStage } from "../stages/intake/variables/VariablesStage";
+import { LineUpStage } from "../stages/spread/LineUpStage";
 import { SpreadStage } from "../stages/spread/SpreadStage";
 import { Notice } from "../ui/Notice";
 import { Shell } from "./Shell";
@@ -51,6 +52,7 @@ const router = createBrowserRouter([
     children: [
       { index: true, element: <FrontDoor /> },
       { path: "tables/:tableId/spread", element: <SpreadStage /> },
+      { path: "tables/:tableId/line-up", element: <LineUpStage /> },
       { path: "tables/:tableId/grid", element: <GridStage /> },
       { path: "tables/:tableId/variables", element: <VariablesStage /> },
       { path: "tables/:tableId/rearrange", element: <RearrangeStage /> },

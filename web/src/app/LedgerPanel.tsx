@@ -100,6 +100,12 @@ function Deed({ table, entry }: { table: Table; entry: Entry }) {
       );
     case "reread":
       return `Read the file again. ${entry.report.join(" ")}`;
+    case "line-up": {
+      const [symbol = "", said] = Object.entries(entry.changes)[0] ?? [];
+      const { picked, data, seen_before: seen } = (said ?? {}) as Record<string, unknown>;
+      const found = picked === data ? "the data were picked" : `panel ${picked} was picked, the data stood in ${data}`;
+      return `Line-up of ${labelOf(symbol)}: ${found}, by eyes that ${seen ? "had seen" : "had not seen"} the plot`;
+    }
     case "follow":
       return entry.report.join(" ");
     case "undo":

@@ -1,5 +1,5 @@
 import { useEffect, useState } from "react";
-import { Link } from "react-router";
+import { Link, useLocation } from "react-router";
 import type { Table, Variable } from "../api/studies";
 import { SmallShape } from "../plot/SmallShape";
 import { useForesight } from "../stages/spread/useForesight";
@@ -79,6 +79,8 @@ type VariableLineProps = { table: Table; variable: Variable; current: string | n
 function VariableLine({ table, variable, current }: VariableLineProps) {
   const { choices } = useSpreadChoices();
   const foresee = useForesight(table);
+  // Eyes that are to pick the data out of a line-up are shown nothing of them.
+  const hidden = useLocation().pathname.endsWith("/line-up");
   const kept = new URLSearchParams({ variable: variable.symbol });
   if (choices.layers.join() !== "classes,density,normal,box,points") kept.set("layers", choices.layers.join(" "));
   if (choices.measure !== "density") kept.set("measure", choices.measure);
@@ -92,7 +94,10 @@ function VariableLine({ table, variable, current }: VariableLineProps) {
         onFocus={() => foresee(variable)}
         className="flex min-h-11 items-center gap-3 rounded-lg border border-transparent px-2 py-1 hover:bg-raised/70 aria-[current=true]:border-accent aria-[current=true]:bg-raised"
       >
-        <SmallShape heights={variable.shape} bars={variable.kind !== "continuous" && variable.kind !== "date-time"} />
+        <SmallShape
+          heights={hidden ? [] : variable.shape}
+          bars={variable.kind !== "continuous" && variable.kind !== "date-time"}
+        />
         <span className="min-w-0">
           <span className="block truncate font-medium">{variable.label}</span>
           <span className="figures block truncate text-muted-ink text-small">

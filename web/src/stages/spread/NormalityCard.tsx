@@ -1,7 +1,9 @@
-import { type KeyboardEvent, type MouseEvent, useState } from "react";
+import { type KeyboardEvent, type MouseEvent, useEffect, useState } from "react";
+import { Link } from "react-router";
 import type { NormalityReading, ScreenQQ } from "../../api/readings";
 import type { Table } from "../../api/studies";
 import { QQFigure, qqScales } from "../../plot/QQFigure";
+import { useSeenPlots } from "../../state/seenPlots";
 import { useSelectedRows, useSelection } from "../../state/selection";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
@@ -35,8 +37,24 @@ type NormalityCardProps = { table: Table; reading: NormalityReading };
 export function NormalityCard({ table, reading }: NormalityCardProps) {
   const [verdict = "", ...rest] = reading.check.words;
   const [room, size] = useSize();
+  const look = useSeenPlots((state) => state.look);
+  useEffect(() => look(table.id, reading.subject.symbol), [look, table.id, reading.subject.symbol]);
   return (
-    <Card title="Is a normal model defensible?" className="min-h-[300px] flex-1" aside={<AllTests reading={reading} />}>
+    <Card
+      title="Is a normal model defensible?"
+      className="min-h-[300px] flex-1"
+      aside={
+        <span className="flex gap-2">
+          <Link
+            to={`/tables/${table.id}/line-up?variable=${encodeURIComponent(reading.subject.symbol)}`}
+            className="dotted-word px-0.5 text-small"
+          >
+            line-up
+          </Link>
+          <AllTests reading={reading} />
+        </span>
+      }
+    >
       <div className="px-3.5 pt-2 pb-1">
         <p className="font-serif text-lead leading-snug">{verdict}</p>
         {rest.map((said) => (

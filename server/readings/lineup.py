@@ -1,0 +1,68 @@
+"""The line-up as it is shown: twenty panels, without a word on which of them are the data."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from heron import density, frequency, normality
+from heron.checks import Floats
+from heron.errors import InputError
+
+from server.readings import thinning
+from server.readings.selectors import Subject, Used, numbers_of
+from server.studies.models import Variable
+
+_MOST_CLASSES = 24
+
+
+@dataclass(frozen=True)
+class Panel:
+    """One panel: (n_points,) ascending values at the scores; (n_classes,) counts; x, heights: (n_curve,) a density."""
+
+    ordered: Floats
+    counts: Floats
+    x: Floats
+    heights: Floats
+
+
+@dataclass(frozen=True)
+class LineUpShown:
+    """scores: (n_points,); boundaries: (n_classes + 1,) of the classes, the same in all panels."""
+
+    subject: Subject
+    used: Used
+    scores: Floats
+    boundaries: Floats
+    panels: tuple[Panel, ...]
+    n: int
+    n_shown: int
+    seed: int
+
+
+def shown(variable: Variable, seed: int) -> LineUpShown:
+    subject, column, used = numbers_of(variable)
+    found = normality.line_up(column.numbers, seed=seed, decimals=variable.decimals)
+    at = thinning.positions(found.n_shown)
+    boundaries = _classes(found)
+    panels = []
+    for values in found.panels:
+        x, heights = _curve(values)
+        panels.append(Panel(values[at], np.histogram(values, boundaries)[0].astype(np.float64), x, heights))
+    return LineUpShown(subject, used, found.scores[at], boundaries, tuple(panels), found.n, found.n_shown, found.seed)
+
+
+def _classes(found: normality.LineUp) -> Floats:
+    """Classes that hold all panels, about as many as suit the data."""
+    low, high = float(found.panels.min()), float(found.panels.max())
+    usual = frequency.classify(found.panels[found.place], rule="sturges")
+    width = usual.width or (high - low) / 10
+    width = max(width, (high - low) / _MOST_CLASSES)
+    first = np.floor(low / width)
+    return np.arange(first, np.ceil(high / width) + 1.5) * width
+
+
+def _curve(values: Floats) -> tuple[Floats, Floats]:
+    try:
+        curve = density.estimate(values, points=96)
+    except InputError:
+        return np.empty(0), np.empty(0)
+    return curve.x, curve.density
