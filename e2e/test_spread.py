@@ -454,3 +454,18 @@ class OtherViews(BrowserCase):
         ledger = self.page.get_by_role("complementary", name="Ledger")
         expect(ledger).to_contain_text("Line-up of shell mass:")
         expect(ledger).to_contain_text("by eyes that had seen the plot")
+
+    def test_all_variables_side_by_side_least_normal_first(self):
+        self.open_demo_table()
+        self.page.get_by_role("button", name="Variable: shell mass (g)").click()
+        self.page.get_by_role("option", name="all numeric variables").click()
+        expect(self.sentence).to_have_text("Spread of all numeric variables in Oyster nursery")
+        rows = self.page.get_by_role("main").get_by_role("row")
+        expect(rows).to_have_count(9)
+        self.button("least normal first").click()
+        departures = [float(row.get_by_role("cell").nth(2).text_content()) for row in rows.all()[1:]]
+        self.assertEqual(departures, sorted(departures))
+        self.button("variables across").click()
+        expect(rows.nth(1)).to_contain_text("n")
+        self.page.get_by_role("main").get_by_role("link", name="salinity").click()
+        expect(self.sentence).to_contain_text("Spread of salinity (psu)")

@@ -5,8 +5,9 @@ import unittest
 
 import numpy as np
 from heron.errors import InputError
-from heron.normality import blom_scores, check, curve, line_up, qq
+from heron.normality import blom_scores, check, curve, holm, line_up, qq
 from scipy import special, stats
+from statsmodels.stats.multitest import multipletests
 
 # Weights of 11 men, Shapiro and Wilk (1965), p. 606: W = 0.79.
 MEN = [148, 154, 158, 160, 161, 162, 166, 170, 182, 195, 236]
@@ -181,3 +182,12 @@ class LineUps(unittest.TestCase):
         for few in ([1, 2, 3, 4], [7.0] * 30):
             with self.assertRaises(InputError):
                 line_up(few, seed=1)
+
+
+class ManyAtOnce(unittest.TestCase):
+    def test_holms_steps_by_hand_and_against_another_hand(self):
+        # 0.01 * 4, 0.02 * 3, 0.03 * 2 raised to 0.06, 0.2.
+        np.testing.assert_allclose(holm([0.03, 0.01, 0.2, 0.02]), [0.06, 0.04, 0.2, 0.06], rtol=1e-14)
+        p = np.random.default_rng(1).random(30) ** 3
+        np.testing.assert_allclose(holm(p), multipletests(p, method="holm")[1], rtol=1e-12)
+        self.assertEqual(holm([]), [])

@@ -18,6 +18,8 @@ SOURCES: dict[str, str] = {
     "freedman-diaconis-1981": "Freedman, D. and Diaconis, P. (1981). On the histogram as a density estimator: L2 "
     "theory. Zeitschrift fuer Wahrscheinlichkeitstheorie 57, 453-476.",
     "hahn-meeker-1991": "Hahn, G. J. and Meeker, W. Q. (1991). Statistical Intervals. Wiley.",
+    "holm-1979": "Holm, S. (1979). A simple sequentially rejective multiple test procedure. Scandinavian Journal of "
+    "Statistics 6, 65-70.",
     "hyndman-fan-1996": "Hyndman, R. J. and Fan, Y. (1996). Sample quantiles in statistical packages. "
     "The American Statistician 50, 361-365.",
     "jarque-bera-1987": "Jarque, C. M. and Bera, A. K. (1987). A test for normality of observations and regression "

@@ -16,6 +16,7 @@ from server.readings.grid import seek
 from server.readings.lineup import shown as line_up_shown
 from server.readings.numbers_file import numbers_csv
 from server.readings.overtaken import Wanted
+from server.readings.overview import overview as all_variables
 from server.readings.schemas import (
     AuditOut,
     ByLevelsOut,
@@ -31,6 +32,7 @@ from server.readings.schemas import (
     IntervalsOut,
     LineUpOut,
     NormalityOut,
+    OverviewOut,
     SeekIn,
     SoughtOut,
     SpreadIn,
@@ -59,6 +61,14 @@ def sought(request: HttpRequest, table_id: UUID, asked: Query[SeekIn]):
 def audit(request: HttpRequest, table_id: UUID):
     table = table_asked(request, table_id)
     return answer_of(request, table, lambda wanted: selectors.audited(table), binary=False)
+
+
+@router.get("/tables/{table_id}/readings/overview", response=OverviewOut)
+def overview(request: HttpRequest, table_id: UUID, options: Query[SpreadIn]):
+    table = table_asked(request, table_id)
+    return answer_of(
+        request, table, lambda wanted: all_variables(table, options.quantile_definition, wanted), binary=False
+    )
 
 
 @router.get("/tables/{table_id}/readings/spread", response=SpreadOut)

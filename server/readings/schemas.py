@@ -11,6 +11,7 @@ from server.plain_text import PlainText
 from server.readings.answers import schema_of
 from server.readings.grid import Grid, Sought, View
 from server.readings.lineup import LineUpShown
+from server.readings.overview import Overview
 from server.readings.selectors import Comparison, Intervals, NormalityReading, Spread, Subject, Used, Within
 from server.readings.split import ByLevels
 
@@ -21,6 +22,7 @@ ByLevelsOut = schema_of(ByLevels)
 LineUpOut = schema_of(LineUpShown)
 _Short = list[float | None]
 IntervalsOut = schema_of(Intervals, _Short)
+OverviewOut = schema_of(Overview, _Short)
 
 BandwidthIn = Literal["silverman", "scott", "plug-in"] | Annotated[float, Field(gt=0, allow_inf_nan=False)]
 

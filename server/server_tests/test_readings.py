@@ -242,6 +242,18 @@ class Split(StudyCase):
         self.assertEqual((free["low"], free["n"]), (None, 29))
         self.assertIn("120 values", intervals["reference"][1]["undefined"]["low"])
 
+    def test_all_variables_at_once_with_p_values_adjusted_for_their_number(self):
+        found = self.client.get(f"/api/tables/{self.table.pk}/readings/overview").json()
+        self.assertEqual([each["subject"]["symbol"] for each in found["variables"]], ["mass", "eggs"])
+        mass = found["variables"][0]
+        alone = normality.check(MASS)
+        self.assertEqual((mass["p_value"], mass["qq_correlation"]), (alone.shapiro_wilk.p_value, alone.qq_correlation))
+        self.assertEqual((found["n_judged"], mass["summary"]["mean"]), (2, summary.summarize(MASS).mean))
+        self.assertEqual(
+            [each["holm"] for each in found["variables"]],
+            normality.holm([each["p_value"] for each in found["variables"]]),
+        )
+
     def test_boundaries_are_typed_and_what_lies_outside_is_counted(self):
         classes = self.reading("classes", "mass", boundaries=[2, 10, 50])["classes"]
         self.assertEqual((classes["boundaries"], classes["width"]), ([2, 10, 50], None))

@@ -3,7 +3,20 @@
 from heron.normality.checks import Normality, TestResult, check
 from heron.normality.curve import NormalCurve, curve
 from heron.normality.lineup import LineUp, line_up
+from heron.normality.many import holm
 from heron.normality.plot import QQ, qq
 from heron.normality.scores import blom_scores
 
-__all__ = ["QQ", "LineUp", "NormalCurve", "Normality", "TestResult", "blom_scores", "check", "curve", "line_up", "qq"]
+__all__ = [
+    "QQ",
+    "LineUp",
+    "NormalCurve",
+    "Normality",
+    "TestResult",
+    "blom_scores",
+    "check",
+    "curve",
+    "holm",
+    "line_up",
+    "qq",
+]

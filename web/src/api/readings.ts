@@ -15,6 +15,7 @@ export type Classes = Omit<Schemas["ShortClasses"], ClassArrays> & Record<ClassA
 export type Split = Unpacked<Schemas["ByLevels"]>;
 export type GroupSpread = Split["groups"][number];
 export type LineUp = Unpacked<Schemas["LineUpShown"]>;
+export type Overview = Schemas["ShortOverview"];
 export type NormalityReading = Unpacked<Schemas["NormalityReading"]>;
 export type ScreenQQ = NonNullable<NormalityReading["qq"]>;
 export type ValueCounts = Schemas["ShortValueCounts"];
@@ -200,6 +201,21 @@ export function lineUpOf(table: Table, variable: string, seed: number) {
             ...binary,
           }),
         )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+/** Every numeric variable of a table with its numbers and its departure from a normal distribution. */
+export function overviewOf(table: Table, quantile_definition: Definition) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "overview", "", { quantile_definition }),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/overview", {
+          params: { path: { table_id: table.id }, query: { quantile_definition } },
+          signal,
+        }),
       ),
     ...steady,
   });

@@ -571,6 +571,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/overview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Overview */
+        get: operations["server_readings_api_overview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/rows": {
         parameters: {
             query?: never;
@@ -1804,6 +1821,13 @@ export interface components {
             tolerance: components["schemas"]["ShortTolerance"][];
             used: components["schemas"]["ShortUsed"];
         };
+        /** ShortOverview */
+        ShortOverview: {
+            /** N Judged */
+            n_judged: number;
+            /** Variables */
+            variables: components["schemas"]["ShortVariableNumbers"][];
+        };
         /** ShortPattern */
         ShortPattern: {
             /** N */
@@ -1867,6 +1891,92 @@ export interface components {
             unit: string;
             /** Upper */
             upper: number | null;
+        };
+        /** ShortSummary */
+        ShortSummary: {
+            /** Cv */
+            cv: number | null;
+            /** Geometric High */
+            geometric_high: number | null;
+            /** Geometric Low */
+            geometric_low: number | null;
+            /** Geometric Mean */
+            geometric_mean: number | null;
+            /** Geometric Sd */
+            geometric_sd: number | null;
+            /** Iqr */
+            iqr: number | null;
+            /** Kurtosis */
+            kurtosis: number | null;
+            /** Kurtosis Se */
+            kurtosis_se: number | null;
+            /** Level */
+            level: number;
+            /** Mad */
+            mad: number | null;
+            /** Mad Scaled */
+            mad_scaled: number | null;
+            /** Maximum */
+            maximum: number | null;
+            /** Mean */
+            mean: number | null;
+            /** Mean High */
+            mean_high: number | null;
+            /** Mean Low */
+            mean_low: number | null;
+            /** Median */
+            median: number | null;
+            /** Median High */
+            median_high: number | null;
+            /** Median Level */
+            median_level: number | null;
+            /** Median Low */
+            median_low: number | null;
+            /** Minimum */
+            minimum: number | null;
+            /** Modes */
+            modes: (number | null)[];
+            /** N */
+            n: number;
+            /** N Missing */
+            n_missing: number;
+            /** Q1 */
+            q1: number | null;
+            /** Q3 */
+            q3: number | null;
+            /**
+             * Quantile Definition
+             * @enum {unknown}
+             */
+            quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+            /** Range */
+            range: number | null;
+            /** Sd */
+            sd: number | null;
+            /** Sd High */
+            sd_high: number | null;
+            /** Sd Low */
+            sd_low: number | null;
+            /** Se */
+            se: number | null;
+            /** Skewness */
+            skewness: number | null;
+            /** Skewness Se */
+            skewness_se: number | null;
+            /** Total */
+            total: number | null;
+            /** Trim */
+            trim: number;
+            /** Trimmed Mean */
+            trimmed_mean: number | null;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            /** Variance */
+            variance: number | null;
+            /** Winsorized Mean */
+            winsorized_mean: number | null;
         };
         /** ShortTolerance */
         ShortTolerance: {
@@ -1936,6 +2046,22 @@ export interface components {
             undefined: {
                 [key: string]: string;
             };
+        };
+        /** ShortVariableNumbers */
+        ShortVariableNumbers: {
+            /** Holm */
+            holm: number | null;
+            /** P Value */
+            p_value: number | null;
+            /** Qq Correlation */
+            qq_correlation: number | null;
+            /** Statistic */
+            statistic: number | null;
+            subject: components["schemas"]["ShortSubject"];
+            summary: components["schemas"]["ShortSummary"];
+            /** Test */
+            test: string;
+            used: components["schemas"]["ShortUsed"];
         };
         /** SimulatedIn */
         SimulatedIn: {
@@ -3323,6 +3449,31 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_readings_api_overview: {
+        parameters: {
+            query?: {
+                quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+                level?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortOverview"];
+                };
             };
         };
     };

@@ -9,6 +9,7 @@ import { IntakeStage } from "../stages/intake/IntakeStage";
 import { RearrangeStage } from "../stages/intake/rearrange/RearrangeStage";
 import { VariablesStage } from "../stages/intake/variables/VariablesStage";
 import { LineUpStage } from "../stages/spread/LineUpStage";
+import { OverviewStage } from "../stages/spread/OverviewStage";
 import { SpreadStage } from "../stages/spread/SpreadStage";
 import { Notice } from "../ui/Notice";
 import { Shell } from "./Shell";
@@ -52,6 +53,7 @@ const router = createBrowserRouter([
     children: [
       { index: true, element: <FrontDoor /> },
       { path: "tables/:tableId/spread", element: <SpreadStage /> },
+      { path: "tables/:tableId/overview", element: <OverviewStage /> },
       { path: "tables/:tableId/line-up", element: <LineUpStage /> },
       { path: "tables/:tableId/grid", element: <GridStage /> },
       { path: "tables/:tableId/variables", element: <VariablesStage /> },

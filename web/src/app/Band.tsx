@@ -11,7 +11,7 @@ import { stageAddresses } from "./stageAddresses";
 import type { Place } from "./usePlace";
 
 export function Band({ session, place }: { session: Session; place: Place }) {
-  const here = /\/(spread|line-up)$/.test(useLocation().pathname) ? "Spread" : "Intake";
+  const here = /\/(spread|line-up|overview)$/.test(useLocation().pathname) ? "Spread" : "Intake";
   const { open, setOpen } = useLedgerPanel();
   const { data: ledger } = useLedger(place.table);
   return (

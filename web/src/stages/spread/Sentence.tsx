@@ -47,8 +47,14 @@ export function Sentence({ table, variable, definition, view, by, change }: Sent
         value={variable.symbol}
         open={typing}
         onOpenChange={setTyping}
-        options={table.variables.map((other) => ({ value: other.symbol, label: other.label, note: about(other) }))}
-        onChoose={(symbol) => change({ ...ANOTHER_VARIABLE, variable: symbol })}
+        options={[
+          ...table.variables.map((other) => ({ value: other.symbol, label: other.label, note: about(other) })),
+          { value: "", label: "all numeric variables", note: "side by side" },
+        ]}
+        onChoose={(symbol) => {
+          if (symbol) change({ ...ANOTHER_VARIABLE, variable: symbol });
+          else navigate(`/tables/${table.id}/overview`);
+        }}
       />{" "}
       in{" "}
       <WordChoice

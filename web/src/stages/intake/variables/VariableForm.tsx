@@ -9,7 +9,7 @@ import { isNumeric, KIND_WORDS } from "../../../words/kinds";
 import { counted } from "../../../words/numbers";
 import { LevelsForm } from "./LevelsForm";
 
-type VariableFormProps = { table: Table; variables: Variable[]; onDone: () => void };
+type VariableFormProps = { table: Table; variables: Variable[]; start?: Changes; onDone: () => void };
 
 const KINDS = Object.entries(KIND_WORDS).map(([value, label]) => ({ value, label }));
 const BELOW = [
@@ -23,9 +23,9 @@ const YES_NO = [
 ];
 
 /** What one variable is, or many at once: only what is touched changes. A change is an entry of the ledger. */
-export function VariableForm({ table, variables, onDone }: VariableFormProps) {
+export function VariableForm({ table, variables, start = {}, onDone }: VariableFormProps) {
   const describe = useDescribe(table);
-  const [draft, setDraft] = useState<Changes>({});
+  const [draft, setDraft] = useState<Changes>(start);
   const [first] = variables;
   const alone = variables.length === 1;
   const touched = Object.keys(draft).length > 0;

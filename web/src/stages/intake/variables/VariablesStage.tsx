@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
-import { useNameUnit } from "../../../api/ledger";
-import { type Table, useTable, type Variable } from "../../../api/studies";
+import { type Changes, useDescribe, useNameUnit } from "../../../api/ledger";
+import { type Kind, type Table, useTable, type Variable } from "../../../api/studies";
 import { SmallShape } from "../../../plot/SmallShape";
 import { Card } from "../../../ui/Card";
 import { Notice } from "../../../ui/Notice";
@@ -22,6 +22,8 @@ function Variables({ table }: { table: Table }) {
   const [query, setQuery] = useSearchParams();
   const asked = query.get("variable");
   const [chosen, setChosen] = useState<ReadonlySet<string>>(() => new Set(asked ? [asked] : []));
+  // A kind chosen in the list is looked at in the panel before it is kept, with what it would lose.
+  const [draft, setDraft] = useState<Changes>({});
   const nameUnit = useNameUnit(table);
   const variables = table.variables.filter(({ symbol }) => chosen.has(symbol));
   const toggle = (symbol: string) =>
@@ -31,6 +33,7 @@ function Variables({ table }: { table: Table }) {
       return next;
     });
   const onlyOne = (symbol: string) => {
+    setDraft({});
     setChosen(new Set([symbol]));
     setQuery({ variable: symbol }, { replace: true });
   };
@@ -104,21 +107,38 @@ function Variables({ table }: { table: Table }) {
                         onChange={() => toggle(variable.symbol)}
                       />
                     </td>
-                    <td className="max-w-48 border-line border-b px-2.5 py-1.5">
-                      <button
-                        type="button"
-                        className="max-w-full truncate font-semibold text-primary hover:underline"
-                        onClick={() => onlyOne(variable.symbol)}
-                      >
-                        {variable.label}
-                      </button>
-                      {variable.unit && <span className="text-muted-ink"> {variable.unit}</span>}
+                    <td className="max-w-56 border-line border-b px-2.5 py-1.5">
+                      <span className="flex items-baseline gap-1">
+                        <TypedInPlace
+                          table={table}
+                          variable={variable}
+                          what="label"
+                          onFocus={() => onlyOne(variable.symbol)}
+                        />
+                        <TypedInPlace
+                          table={table}
+                          variable={variable}
+                          what="unit"
+                          onFocus={() => onlyOne(variable.symbol)}
+                        />
+                      </span>
                       {variable.note && (
                         <span className="block truncate text-muted-ink text-small">{variable.note}</span>
                       )}
                     </td>
                     <td className="border-line border-b px-2.5 py-1.5 text-muted-ink">{variable.symbol}</td>
-                    <td className="border-line border-b px-2.5 py-1.5">{kindWords(variable)}</td>
+                    <td className="border-line border-b px-2.5 py-1.5">
+                      <WordChoice
+                        label={`Kind of ${variable.label}`}
+                        shown={kindWords(variable)}
+                        value={variable.kind}
+                        options={KINDS}
+                        onChoose={(kind) => {
+                          onlyOne(variable.symbol);
+                          setDraft({ kind: kind as Kind });
+                        }}
+                      />
+                    </td>
                     <td className="border-line border-b px-2.5 py-1.5 text-caution">
                       {missingWords(variable.missing_counts)}
                     </td>
@@ -147,12 +167,13 @@ function Variables({ table }: { table: Table }) {
           <div className="min-h-0 overflow-y-auto p-3.5">
             {variables.length === 0 ? (
               <p className="font-serif text-lead text-muted-ink">
-                Press a variable's name to say what it is: label, unit, kind, levels, missing codes, limits. Nothing in
-                the file is changed; each description is an entry of the Ledger.
+                Choose a variable to say what it is: label, unit, kind, levels, missing codes, limits. Nothing in the
+                file is changed; each description is an entry of the Ledger.
               </p>
             ) : (
               <VariableForm
-                key={`${table.revision} ${variables.map(({ symbol }) => symbol).join(" ")}`}
+                key={`${table.revision} ${variables.map(({ symbol }) => symbol).join(" ")} ${JSON.stringify(draft)}`}
+                start={draft}
                 table={table}
                 variables={variables}
                 onDone={() => undefined}
@@ -165,6 +186,48 @@ function Variables({ table }: { table: Table }) {
   );
 }
 
+type TypedInPlaceProps = { table: Table; variable: Variable; what: "label" | "unit"; onFocus: () => void };
+
+/** A label or unit that is typed where it stands in the list. Enter keeps it, Escape leaves it as it was. */
+function TypedInPlace({ table, variable, what, onFocus }: TypedInPlaceProps) {
+  const describe = useDescribe(table);
+  const now = what === "label" ? variable.typed_label : variable.typed_unit;
+  const shown = what === "label" ? variable.label : variable.unit;
+  const [typed, setTyped] = useState<string | null>(null);
+  const keep = () => {
+    const text = typed?.trim() ?? now;
+    setTyped(null);
+    if (text !== now && (what === "unit" || text)) {
+      describe.mutate({ variables: [variable.symbol], changes: { [what]: text } });
+    }
+  };
+  const text = typed ?? shown;
+  return (
+    <input
+      aria-label={`${what === "label" ? "Label" : "Unit"} of ${variable.symbol}`}
+      value={text}
+      placeholder={what === "unit" ? "no unit" : ""}
+      size={Math.max(text.length, what === "unit" ? 3 : 6)}
+      maxLength={what === "label" ? 200 : 60}
+      onFocus={() => {
+        onFocus();
+        setTyped(now);
+      }}
+      onChange={(event) => setTyped(event.target.value)}
+      onBlur={keep}
+      onKeyDown={(event) => {
+        if (event.key === "Enter") event.currentTarget.blur();
+        else if (event.key === "Escape") {
+          setTyped(null);
+          event.stopPropagation();
+        }
+      }}
+      className={`min-h-6 min-w-0 rounded-md border border-transparent bg-transparent px-1 [field-sizing:content] hover:border-line focus:border-line-strong focus:bg-surface ${what === "label" ? "font-semibold" : "text-muted-ink placeholder:text-disabled-ink"}`}
+    />
+  );
+}
+
+const KINDS = (Object.keys(KIND_WORDS) as Kind[]).map((kind) => ({ value: kind, label: KIND_WORDS[kind] }));
 const chosenWords = (n: number) => (n === 0 ? "What a variable is" : `${n} variables at once`);
 
 function kindWords(variable: Variable): string {

@@ -1,0 +1,58 @@
+"""All numeric variables of a table at once: their numbers, and how far each departs from a normal distribution."""
+
+from dataclasses import dataclass, replace
+
+from heron import normality, quantiles, summary
+from heron.columns import NUMBER_KINDS
+
+from server.readings.overtaken import Wanted
+from server.readings.selectors import Subject, Used, numbers_of
+from server.studies.models import Table
+from server.studies.selectors import variables, zero_means_none
+
+
+@dataclass(frozen=True)
+class VariableNumbers:
+    """One variable. test: what it was judged by, with its statistic and p value; holm: the p value adjusted for all
+    variables judged, None where it was not."""
+
+    subject: Subject
+    used: Used
+    summary: summary.Summary
+    qq_correlation: float | None
+    test: str
+    statistic: float | None
+    p_value: float | None
+    holm: float | None
+
+
+@dataclass(frozen=True)
+class Overview:
+    """Every numeric variable, in the order of the table; n_judged: how many p values the adjustment is for."""
+
+    variables: tuple[VariableNumbers, ...]
+    n_judged: int
+
+
+def overview(table: Table, definition: quantiles.Definition, wanted: Wanted) -> Overview:
+    found = []
+    for variable in variables(table):
+        if variable.kind not in NUMBER_KINDS or variable.decimals is None:
+            continue
+        wanted.check()
+        subject, column, used = numbers_of(variable)
+        numbers = summary.summarize(column.numbers, quantile_definition=definition, true_zero=zero_means_none(variable))
+        wanted.check()
+        check = normality.check(column.numbers)
+        # The test that the verdict rests on: Shapiro-Wilk as far as it goes, Anderson-Darling above.
+        test = check.shapiro_wilk if check.shapiro_wilk.p_value is not None else check.anderson_darling
+        name = "Shapiro-Wilk" if test is check.shapiro_wilk else "Anderson-Darling"
+        numbers = replace(numbers, modes=numbers.modes[:3])
+        found.append(
+            VariableNumbers(subject, used, numbers, check.qq_correlation, name, test.statistic, test.p_value, None)
+        )
+    judged = [i for i, each in enumerate(found) if each.p_value is not None]
+    adjusted = normality.holm([found[i].p_value or 0.0 for i in judged])
+    for i, p_value in zip(judged, adjusted, strict=True):
+        found[i] = replace(found[i], holm=p_value)
+    return Overview(tuple(found), len(judged))

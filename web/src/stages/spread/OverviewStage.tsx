@@ -1,0 +1,152 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { type Overview, overviewOf, type Spread } from "../../api/readings";
+import { type Table, useTable } from "../../api/studies";
+import { SmallShape } from "../../plot/SmallShape";
+import { usePreferences } from "../../state/preferences";
+import { Button } from "../../ui/Button";
+import { Card } from "../../ui/Card";
+import { copyTable } from "../../ui/copyTable";
+import { Notice } from "../../ui/Notice";
+import { Wave } from "../../ui/Wave";
+import { named } from "../../words/kinds";
+import { counted, fixed, pValue, whole } from "../../words/numbers";
+import { StatisticsChoice } from "./StatisticsChoice";
+import { lineOf, STATISTICS, USUAL } from "./statistics";
+
+type Numbers = Overview["variables"][number];
+
+/** How are all variables distributed? Their numbers side by side, and how far each departs from normal. */
+export function OverviewStage() {
+  const { tableId } = useParams();
+  const { data: table, error } = useTable(tableId);
+  if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
+  return table ? <Everything key={table.id} table={table} /> : null;
+}
+
+const departure = ({ qq_correlation: r }: Numbers) => (r === null ? -1 : 1 - r);
+
+function Everything({ table }: { table: Table }) {
+  const found = useQuery(overviewOf(table, 7));
+  const chosen = usePreferences((state) => state.statistics) ?? USUAL;
+  const [byDeparture, setByDeparture] = useState(false);
+  const [across, setAcross] = useState(false);
+  const listed = STATISTICS.filter(({ id }) => chosen.includes(id));
+  const variables = [...(found.data?.variables ?? [])];
+  if (byDeparture) variables.sort((a, b) => departure(b) - departure(a));
+  const names = ["n", "missing", "Q-Q correlation", "test", "p, adjusted", ...listed.map(({ label }) => label)];
+  const columns = variables.map((each) => [
+    whole(each.used.n),
+    each.used.missing > 0 ? whole(each.used.missing) : "",
+    each.qq_correlation === null ? "none" : each.qq_correlation.toFixed(3),
+    each.statistic === null ? "none" : `${each.test === "Shapiro-Wilk" ? "W" : "A²"} ${fixed(each.statistic, 3)}`,
+    each.holm === null ? "none" : pValue(each.holm).replace(/^= /, ""),
+    ...listed.map((statistic) => lineOf(statistic, each as unknown as Spread).figures),
+  ]);
+  const labels = variables.map(({ subject }) => named(subject));
+  const cells = across ? names.map((_, i) => columns.map((column) => column[i] ?? "")) : columns;
+  const [head, rows] = across ? [labels, names] : [names, labels];
+  const shapeOf = (symbol: string) => table.variables.find((variable) => variable.symbol === symbol);
+  const variableHead = ({ subject }: Numbers) => {
+    const variable = shapeOf(subject.symbol);
+    return (
+      <Link
+        to={`/tables/${table.id}/spread?variable=${encodeURIComponent(subject.symbol)}`}
+        className="flex items-center gap-2 text-primary hover:underline"
+      >
+        {variable && <SmallShape heights={variable.shape} bars={variable.kind !== "continuous"} />}
+        <span className="truncate font-semibold">{named(subject)}</span>
+      </Link>
+    );
+  };
+  const cell = "whitespace-nowrap border-line border-b px-2.5 py-1 text-right";
+  return (
+    <div className="flex h-full min-h-0 flex-col px-4.5 pb-3.5">
+      <div className="flex min-h-[56px] flex-wrap items-center py-2">
+        <h1 className="text-head">
+          Spread of <span className="text-accent">all numeric variables</span> in{" "}
+          <span className="text-accent">{table.name}</span>
+        </h1>
+      </div>
+      {found.error && <Notice problem={found.error.message} className="mb-3" />}
+      <Card
+        title={counted(variables.length, "variable")}
+        className="min-h-0"
+        aside={
+          <span className="flex gap-3">
+            <Button look="word" className="text-small!" onClick={() => setByDeparture(!byDeparture)}>
+              {byDeparture ? "in the table's order" : "least normal first"}
+            </Button>
+            <Button look="word" className="text-small!" onClick={() => setAcross(!across)}>
+              {across ? "variables down" : "variables across"}
+            </Button>
+            <Button
+              look="word"
+              className="text-small!"
+              onClick={() =>
+                copyTable({ head: ["", ...head], body: rows.map((name, i) => [name, ...(cells[i] ?? [])]) })
+              }
+            >
+              copy
+            </Button>
+            <StatisticsChoice chosen={chosen} />
+          </span>
+        }
+        footer={
+          found.data && (
+            <span>
+              Decimals: those of the data plus one. p values by Shapiro-Wilk to 5,000 values, else Anderson-Darling,
+              adjusted for {counted(found.data.n_judged, "variable")} after Holm: how often chance alone would make any
+              of them so small. How far a variable departs is said by its skewness and Q-Q correlation.
+            </span>
+          )
+        }
+      >
+        {found.isPending && <Wave moving className="mx-auto my-10 w-24 text-primary" />}
+        <div className="min-h-0 overflow-auto">
+          <table className="figures w-max min-w-full">
+            <thead className="sticky top-0 z-10 bg-raised text-muted-ink text-small">
+              <tr>
+                <th className="sticky left-0 border-line border-b bg-raised px-3.5 py-1 text-left font-normal">
+                  {across ? "statistic" : "variable"}
+                </th>
+                {across
+                  ? variables.map((each) => (
+                      <th key={each.subject.symbol} className={`${cell} font-normal`}>
+                        {variableHead(each)}
+                      </th>
+                    ))
+                  : names.map((name) => (
+                      <th key={name} className={`${cell} font-normal`}>
+                        {name}
+                      </th>
+                    ))}
+              </tr>
+            </thead>
+            <tbody>
+              {rows.map((name, i) => (
+                <tr key={across ? name : variables[i]?.subject.symbol} className="hover:bg-surface">
+                  <th className="sticky left-0 max-w-60 border-line border-b bg-raised px-3.5 py-1 text-left font-semibold">
+                    {across ? name : variables[i] && variableHead(variables[i])}
+                  </th>
+                  {(cells[i] ?? []).map((text, k) => (
+                    // biome-ignore lint/suspicious/noArrayIndexKey: the cells are places of the table
+                    <td key={k} className={cell}>
+                      {text}
+                    </td>
+                  ))}
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </div>
+        {found.data && variables.length === 0 && (
+          <p className="px-3.5 py-6 font-serif text-lead text-muted-ink">
+            No variable of this table is a number. Change a kind under its variables, if it should be.
+          </p>
+        )}
+      </Card>
+    </div>
+  );
+}
