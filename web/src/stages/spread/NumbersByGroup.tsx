@@ -17,9 +17,9 @@ export function NumbersByGroup({ split }: { split: Split }) {
   const listed = STATISTICS.filter(({ id }) => chosen.includes(id));
   const columns = split.groups.map((group) => {
     const spread = { summary: group.summary, subject: split.subject } as Spread;
-    return [whole(group.n), ...listed.map((statistic) => lineOf(statistic, spread).figures), shapiroWords(group)];
+    return [whole(group.n), ...listed.map((statistic) => lineOf(statistic, spread).figures), ...shapiroWords(group)];
   });
-  const names = ["n", ...listed.map(({ label }) => label), "Shapiro-Wilk"];
+  const names = ["n", ...listed.map(({ label }) => label), "Shapiro-Wilk W", "its p"];
   const levels = split.groups.map(({ label }) => label);
   const [head, rows, cells] = across
     ? [levels, names, names.map((_, i) => columns.map((column) => column[i] ?? ""))]
@@ -84,6 +84,6 @@ export function NumbersByGroup({ split }: { split: Split }) {
   );
 }
 
-function shapiroWords({ shapiro_w: w, shapiro_p: p }: GroupSpread): string {
-  return w === null || p === null ? "none" : `W ${w.toFixed(3)}, p ${pValue(p)}`;
+function shapiroWords({ shapiro_w: w, shapiro_p: p }: GroupSpread): [string, string] {
+  return w === null || p === null ? ["none", "none"] : [w.toFixed(3), pValue(p).replace(/^= /, "")];
 }
