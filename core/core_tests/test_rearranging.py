@@ -1,11 +1,13 @@
 """Tables made of tables, against what a hand would write."""
 
 import unittest
+from dataclasses import replace
 
 import numpy as np
 from heron import intake
 from heron.errors import InputError
 from heron.rearranging import Condition, join, longer, look_up, split, stack, stems, subset, wider
+from heron.variables import as_described
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -169,3 +171,120 @@ class PairsStayPairs(unittest.TestCase):
                     (known["row"].values.tolist(), np.corrcoef(known["x"].numbers, known["y"].numbers).tobytes())
                 )
         self.assertEqual(both[0], both[1])
+
+
+class AgainstPlainRearranging(unittest.TestCase):
+    """The same by dictionaries and loops, for any small table."""
+
+    CELLS = st.sampled_from(["", "n/r", "1.5", "-2", "7", "30.25"])
+
+    @staticmethod
+    def read(lines, **more):
+        return intake.read("\n".join(lines).encode(), missing_codes=["n/r"], **more).table
+
+    @given(st.lists(st.tuples(CELLS, CELLS, CELLS), min_size=2, max_size=12))
+    def test_longer(self, rows):
+        lines = ["id,m_1,m_2,m_3", *(f"t{i},{','.join(row)}" for i, row in enumerate(rows))]
+        kinds = {"id": "identifier", "m_1": "continuous", "m_2": "continuous", "m_3": "continuous"}
+        table = self.read(lines, kinds=kinds)
+        made = longer(table, {"m": ["m_1", "m_2", "m_3"]}, marks=["1", "2", "3"], mark_name="visit").table
+        plain = [(f"t{i}", mark, cell) for i, row in enumerate(rows) for mark, cell in enumerate(row, 1)]
+        self.assertEqual(made.n_rows, len(plain))
+        for place, (tag, mark, cell) in enumerate(plain):
+            self.assertEqual((made["id"].values[place], made["visit"].values[place]), (tag, mark))
+            value = made["m"].values[place]
+            if cell in ("", "n/r"):
+                reason = made["m"].missing_codes[made["m"].reasons[place] - 1]
+                self.assertEqual(reason, cell or "blank")
+            else:
+                self.assertEqual(value, float(cell))
+        back = wider(made, keys=["id"], mark="visit", values=["m"])
+        same(back.table, table)
+
+    @given(st.lists(st.integers(0, 9), min_size=1, max_size=15), st.lists(st.integers(0, 9), min_size=1, max_size=15))
+    def test_look_up(self, mine, theirs):
+        table = self.read(
+            ["key,row", *(f"{key},{i}" for i, key in enumerate(mine))], kinds={"key": "count", "row": "count"}
+        )
+        lines = ["key,depth", *(f"{key},{i}.5" for i, key in enumerate(theirs))]
+        other = self.read(lines, kinds={"key": "count", "depth": "continuous"})
+        made = look_up(table, other, key="key", other_key="key", symbols=["depth"])
+        first = {}
+        for i, key in enumerate(theirs):
+            first.setdefault(key, i + 0.5)
+        expected = [first.get(key, np.nan) for key in mine]
+        np.testing.assert_array_equal(made.table["depth"].values, expected)
+        self.assertEqual(list(made.rows), [i for i, key in enumerate(mine) if key not in first])
+        self.assertEqual(any("more than once" in note for note in made.notes), len(set(theirs)) < len(theirs))
+
+    @given(
+        st.lists(st.tuples(CELLS, st.sampled_from("abc")), min_size=1, max_size=15),
+        st.floats(-5, 40),
+        st.floats(-5, 40),
+        st.sets(st.sampled_from("abc")),
+    )
+    def test_part(self, rows, low, high, levels):
+        lines = ["x,g,row", *(f"{x},{g},{i}" for i, (x, g) in enumerate(rows))]
+        table = self.read(lines, kinds={"x": "continuous", "g": "category", "row": "count"})
+        conditions = [
+            Condition("x", "between", low=low, high=high),
+            Condition("g", "levels", levels=tuple(levels)),
+        ]
+        made = subset(table, conditions)
+        plain = [i for i, (x, g) in enumerate(rows) if x not in ("", "n/r") and low <= float(x) <= high and g in levels]
+        self.assertEqual(made.table["row"].values.tolist(), plain)
+        self.assertEqual(made.origins.tolist(), plain)
+
+    @given(
+        st.lists(st.lists(st.sampled_from(["a", "bb", "7", "x y"]), min_size=1, max_size=3), min_size=1, max_size=10)
+    )
+    def test_what_is_split_and_joined_is_what_it_was(self, parts):
+        texts = ["/".join(part) for part in parts]
+        if not any("/" in text for text in texts):
+            texts[0] += "/q"
+        table = self.read(["code,row", *(f"{text},{i}" for i, text in enumerate(texts))], kinds={"code": "text"})
+        made = split(table, "code", at="/").table
+        names = [symbol for symbol in made if symbol.startswith("code_")]
+        for place, text in enumerate(texts):
+            found = []
+            for name in names:
+                column = made[name]
+                if not column.reasons[place]:
+                    value = column.values[place]
+                    found.append(f"{value:g}" if isinstance(value, float) else str(value))
+            self.assertEqual("/".join(found), text)
+        whole = [i for i, text in enumerate(texts) if text.count("/") == len(names) - 1]
+        if len(names) > 1:
+            joined = join(made, names, between="/", name="again").table["again"]
+            for place in whole:
+                self.assertEqual(str(joined.values[place]), texts[place])
+
+
+class WhatComesAlong(unittest.TestCase):
+    def test_limits_and_what_is_set_aside_in_the_source_stay_what_they_are(self):
+        table = intake.read(b"id,a_1,a_2\nx,<0.5,2\ny,3,4\n", below_limits={"a_1"}, kinds={"a_2": "continuous"}).table
+        kept = {
+            "a_1": as_described(table["a_1"], {"below_limit": "half"}),
+            "a_2": table["a_2"].set_aside(np.array([1])),
+        }
+        table = replace(table, columns={**table.columns, **kept})
+        made = longer(table, {"a": ["a_1", "a_2"]}, marks=["1", "2"], mark_name="visit").table["a"]
+        np.testing.assert_array_equal(made.values, [0.25, 2, 3, np.nan])
+        np.testing.assert_array_equal(made.limits, [0.5, np.nan, np.nan, np.nan])
+        self.assertEqual(made.missing_counts, {"set aside": 1})
+        stacked = stack([replace(table, name="one"), replace(table, name="two")]).table
+        self.assertEqual((stacked["a_1"].n_limited, stacked["a_2"].missing_counts), (2, {"set aside": 2}))
+
+    def test_times_stay_times_and_unlike_kinds_become_labels(self):
+        times = intake.read(b"t,x\n2026-01-01,1\n2026-01-02,2\n", "one.csv").table
+        other = intake.read(b"t,x\n2026-02-01,a\n2026-02-02,b\n", "two.csv").table
+        made = stack([times, other]).table
+        self.assertEqual((made["t"].kind, str(made["t"].values[3])[:10]), ("date-time", "2026-02-02"))
+        self.assertEqual(made["x"].values.tolist(), ["1", "2", "a", "b"])
+
+    def test_an_empty_part_of_a_table_can_be_rearranged_too(self):
+        empty = subset(WIDE, [Condition("strength_1", "between", low=1e9)]).table
+        made = longer(empty, {"s": ["strength_1", "strength_2"]}, marks=["1", "2"], mark_name="firing")
+        self.assertEqual((made.table.n_rows, made.origins.size), (0, 0))
+        self.assertEqual(stack([empty, WIDE]).table.n_rows, 3)
+        self.assertEqual(look_up(empty, WIDE, key="tile", other_key="tile", symbols=["kiln"]).table.n_rows, 0)

@@ -152,3 +152,64 @@ class Typesetting(unittest.TestCase):
             ("x^{q}", "x^{q}"),
         ):
             self.assertEqual(typeset(typed), shown)
+
+
+class AgainstPlainReading(unittest.TestCase):
+    """Cells read one by one, for any small column and any description."""
+
+    CELLS = st.lists(st.sampled_from(["", "n/r", "1.5", "-2", "7", "7.0", "lots", "<0.5", "2026-03-01"]), min_size=2)
+
+    @staticmethod
+    def column(cells):
+        # A last word keeps the column a column of words, a last code makes the code known.
+        lines = ["h", *(cell or '""' for cell in cells), "word", "n/r"]
+        settings = {"delimiter": "", "header": "names", "missing_codes": ["n/r"], "kinds": {"h": "text"}}
+        return intake.read("\n".join(lines).encode(), **settings).table["h"]
+
+    @given(CELLS)
+    def test_words_as_numbers(self, cells):
+        column = as_described(self.column(cells), {"kind": "continuous"})
+        for place, cell in enumerate(cells):
+            try:
+                self.assertEqual(column.numbers[place], float(cell))
+            except ValueError:
+                self.assertTrue(np.isnan(column.numbers[place]))
+                self.assertEqual(column.missing_codes[column.reasons[place] - 1], cell or "blank")
+        limited = as_described(self.column(cells), {"kind": "continuous", "below_limit": "half"})
+        self.assertEqual(limited.n_limited, cells.count("<0.5"))
+        self.assertEqual(limited.n_missing, column.n_missing - cells.count("<0.5"))
+
+    @given(CELLS, st.lists(st.sampled_from(["n/r", "lots", "7", "1.5"]), unique=True))
+    def test_codes_declared_and_withdrawn(self, cells, codes):
+        column = self.column(cells)
+        declared = as_described(column, {"missing_codes": codes})
+        for place, cell in enumerate(cells):
+            self.assertEqual(declared.reasons[place] > 0, cell == "" or cell in codes, cell)
+            if cell and cell not in codes:
+                self.assertEqual(declared.values[place], cell)
+        self.assertEqual(sum(declared.missing_counts.values()), declared.n_missing)
+
+    @given(CELLS, st.dictionaries(st.integers(0, 1), st.sampled_from(["", "9.25", "n/r", "lots", "new"]), max_size=2))
+    def test_corrected_cells_are_as_if_the_file_had_held_them(self, cells, texts):
+        other = [texts.get(place, cell) for place, cell in enumerate(cells)]
+        patched, fresh = corrected(self.column(cells), texts), self.column(other)
+        self.assertEqual(patched.values.tolist(), fresh.values.tolist())
+        self.assertEqual(patched.missing_counts, fresh.missing_counts)
+        as_numbers = [as_described(column, {"kind": "continuous"}) for column in (patched, fresh)]
+        np.testing.assert_array_equal(as_numbers[0].numbers, as_numbers[1].numbers)
+
+
+class Ordered(unittest.TestCase):
+    def test_corrected_numbers_keep_their_levels_up_to_date(self):
+        weeks = as_described(TABLE["code"], {"kind": "ordered"})
+        self.assertEqual(weeks.levels, ("7", "8", "9"))
+        changed = corrected(weeks, {0: "12", 2: ""})
+        self.assertEqual((changed.levels, changed.missing_counts), (("8", "12"), {"blank": 1}))
+
+    def test_a_level_that_came_since_stands_last_in_a_declared_order(self):
+        grade = corrected(TABLE["grade"], {0: "fair"})
+        self.assertEqual(as_described(grade, {"levels": ["high", "low", "mid"]}).levels, ("high", "low", "mid", "fair"))
+
+    def test_a_level_without_a_number_stays_a_word(self):
+        placed = as_described(TABLE["grade"], {"level_numbers": {"low": 1, "mid": 2, "high": None}})
+        self.assertIsNone(placed.numbers)

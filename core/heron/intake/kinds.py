@@ -79,7 +79,9 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
     numeric = pc.match_substring_regex(plain, _NUMBER).to_numpy(zero_copy_only=False)
     dated = pc.match_substring_regex(plain, _DATE).to_numpy(zero_copy_only=False)
     blank = np.array([word == "" for word in words], dtype=bool)
-    numeric_rows, dated_rows = int(counts[numeric].sum()), int(counts[dated].sum())
+    # A value known to lie below a limit speaks for numbers, whatever is made of it.
+    limited = np.array([limited_text(word) is not None for word in words], dtype=bool)
+    numeric_rows, dated_rows = int(counts[numeric | limited].sum()), int(counts[dated].sum())
     filled = n - int(counts[blank].sum())
     wordy = settings.kind in ("category", "text", "identifier")
     asked_numbers = settings.kind in ("continuous", "count")
@@ -87,9 +89,7 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
     as_dates = not wordy and not as_numbers and dated_rows * 2 > filled
     code_of = _codes(words, plain.to_pylist(), numeric, as_numbers, as_dates, settings)
     if settings.limited and as_numbers:
-        code_of = [
-            code or (word if limited_text(word) is not None else "") for code, word in zip(code_of, words, strict=True)
-        ]
+        code_of = [code or (word if below else "") for code, word, below in zip(code_of, words, limited, strict=True)]
     codes = ["blank", *dict.fromkeys(code for code in code_of if code and code != "blank")][: MOST_CODES + 1]
     reason_of = np.array([codes.index(code) + 1 if code in codes else 0 for code in code_of], dtype=np.uint8)
     left = np.flatnonzero((reason_of == 0) & ~(numeric if as_numbers else dated if as_dates else np.ones_like(blank)))
