@@ -130,3 +130,119 @@ class Making(BrowserCase):
         expect(ledger).to_contain_text("Read the file again. 416 rows matched.")
         ledger.get_by_role("button", name="Take back").click()
         expect(ledger).to_contain_text("Took back entry 1")
+
+
+class OtherWays(BrowserCase):
+    def rearrange(self, how: str, table: str = "Tile kiln", variable: str = "strength_1") -> None:
+        self.open_demo_table(variable, table)
+        self.page.goto(self.page.url.replace("spread", "rearrange"))
+        self.page.get_by_role("button", name=re.compile("^What is made:")).click()
+        self.page.get_by_role("option", name=how).click()
+
+    def result(self, words: str):
+        heading = self.page.get_by_role("heading", name=re.compile(words))
+        expect(heading).to_be_visible()
+        return self.page.get_by_role("region", name=re.compile(words))
+
+    def tick(self, group: str, *labels: str) -> None:
+        boxes = self.page.get_by_role("group", name=group)
+        ticked = boxes.get_by_role("checkbox", checked=True)
+        while ticked.count() > 0:
+            ticked.first.uncheck()
+        for label in labels:
+            boxes.get_by_label(label).check()
+
+    def test_levels_become_columns(self):
+        self.rearrange("levels as columns")
+        self.tick("One row for each", "batch")
+        self.page.get_by_label("One column for each level of").select_option("shift")
+        self.tick("Filled with", "strength 1")
+        shown = self.result("^180 rows, ")
+        expect(shown.get_by_role("columnheader").filter(has_text="strength 1 early")).to_be_visible()
+        expect(shown.get_by_role("columnheader").filter(has_text="strength 1 late")).to_be_visible()
+
+    def test_variables_are_looked_up_with_the_unmatched_named(self):
+        self.rearrange("variables looked up elsewhere")
+        self.page.get_by_label("Looked up in").select_option(label="Oyster nursery")
+        self.page.get_by_label("By", exact=True).select_option("batch")
+        self.page.get_by_label("which in Oyster nursery is").select_option("tag")
+        self.tick("Brings", "salinity")
+        shown = self.result("^180 rows, 11 variables")
+        expect(shown).to_contain_text("180 rows without a partner: T001, T002")
+        shown.get_by_role("button", name="show them").click()
+        expect(self.strip).to_contain_text("180 rows selected")
+
+    def test_rows_of_another_table_stand_below_and_what_is_lacking_is_said(self):
+        self.rearrange("rows of other tables below")
+        self.page.get_by_label("Cleaning trials").check()
+        shown = self.result("^194 rows, ")
+        expect(shown).to_contain_text("is blank in the rows of Cleaning trials, which has none.")
+
+    def test_a_text_is_split_and_variables_joined(self):
+        self.rearrange("a variable split")
+        self.page.get_by_label("Variable", exact=True).select_option("batch")
+        self.page.get_by_label("Split at").fill("/")
+        expect(self.page.get_by_role("alert")).to_contain_text("'/' stands nowhere in batch.")
+        self.page.get_by_label("Split at").fill("T")
+        self.result("^180 rows, 12 variables")
+        self.page.get_by_role("button", name=re.compile("^What is made:")).click()
+        self.page.get_by_role("option", name="variables joined").click()
+        self.tick("Joined, in the order chosen", "kiln", "shift")
+        self.page.get_by_label("With this between them").fill(" at ")
+        expect(self.result("^180 rows, 11 variables")).to_contain_text("B at early")
+
+
+class Limits(BrowserCase):
+    def test_values_below_a_limit_are_kept_and_the_caption_says_so(self):
+        self.open_demo_table()
+        self.page.keyboard.press("1")
+        self.page.get_by_label("Or paste rows").fill("lead (mg)\n<0.5\n2.5\n<0.5\n4\n3.5\n")
+        self.button("Look at it").click()
+        self.button("They lie below a limit").click()
+        expect(self.page.get_by_text("Nothing looks wrong")).to_be_visible()
+        self.button("Store the table").click()
+        expect(self.sentence).to_contain_text("Spread of lead (mg)")
+        expect(self.reading).to_contain_text("0.5, 4.0")
+        self.button("describe").click()
+        self.page.get_by_label("Values below it").select_option("half")
+        self.button("Keep").click()
+        expect(self.reading).to_contain_text("0.25, 3.50")
+        self.button("Take away").click()
+        expect(self.page.get_by_role("dialog")).to_contain_text(
+            "2 values known to lie below a limit, for which half the limit stands"
+        )
+
+    def test_specification_limits_are_drawn_and_what_lies_beyond_can_be_opened(self):
+        self.open_demo_table("shell_length")
+        self.button("describe").click()
+        self.page.get_by_label("Specified to").fill("60")
+        self.page.get_by_label("Target").fill("50")
+        self.button("Keep").click()
+        expect(self.plot).to_contain_text("upper limit")
+        expect(self.plot).to_contain_text("target")
+        expect(self.reading).to_contain_text("a normal distribution would have")
+        beyond = self.reading.get_by_role("button", name=re.compile(r"^\d+ rows$"))
+        counted = beyond.text_content()
+        beyond.click()
+        expect(self.strip).to_contain_text(f"{counted} selected: above 60 mm")
+        self.button("intervals").click()
+        expect(self.page.get_by_role("dialog")).to_contain_text("Hahn and Meeker (1991)")
+        self.page.get_by_label("Holds at least").fill("90")
+        expect(self.page.get_by_role("dialog")).to_contain_text(re.compile(r"confidence 9\d\.\d %"))
+
+    def test_nothing_is_decided_while_looking_back(self):
+        self.open_demo_table()
+        self.reading.get_by_role("button", name="row 390").click()
+        self.page.keyboard.press("x")
+        dialog = self.page.get_by_role("dialog")
+        dialog.get_by_label("Reason").fill("wet")
+        dialog.get_by_role("button", name="Set aside", exact=True).click()
+        expect(self.page.get_by_text("415 rows used")).to_be_visible()
+        self.page.keyboard.press("l")
+        ledger = self.page.get_by_role("complementary", name="Ledger")
+        ledger.get_by_text("As it came").get_by_role("button").click()
+        expect(self.page.get_by_text("416 rows used")).to_be_visible()
+        ledger.get_by_role("button", name="Take back").click()
+        expect(ledger.get_by_role("alert")).to_contain_text("You are looking back at an earlier point.")
+        self.button("Return to now").click(force=True)
+        expect(self.page.get_by_text("415 rows used")).to_be_visible()

@@ -417,7 +417,7 @@ class OtherViews(BrowserCase):
         self.look("as shares that lie below")
         shares = self.page.get_by_role("region", name="Shares that lie below")
         shares.get_by_role("button", name="polygon of the classes").click()  # the values themselves
-        shares.get_by_label("Below").fill("12")
+        shares.get_by_label("Below", exact=True).fill("12")
         known = np.asarray(MASS)
         expect(shares).to_contain_text(f"lie {100 * np.mean(known <= 12):.1f} %;")
         shares.get_by_label("Percent").fill("50")

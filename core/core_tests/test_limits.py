@@ -68,3 +68,31 @@ class ReferenceIntervals(unittest.TestCase):
             limits.tolerance(x, method="best")
         with self.assertRaises(InputError):
             limits.tolerance(x, share=1)
+
+
+class AgainstCounting(unittest.TestCase):
+    def test_order_statistics_hold_the_share_as_often_as_they_say(self):
+        rng = np.random.default_rng(12)
+        n, share, level = 60, 0.8, 0.9
+        found = limits.tolerance(np.arange(n), share=share, level=level, method="distribution-free")
+        low, high = int(found.low), int(found.high)
+        # The content of an interval of order statistics is the same for every distribution: uniform values show it.
+        ordered = np.sort(rng.random((40_000, n)), axis=1)
+        held = np.mean(ordered[:, high] - ordered[:, low] >= share)
+        self.assertAlmostEqual(held, found.achieved, delta=0.006)
+        narrower = np.mean(ordered[:, high - 1] - ordered[:, low + 1] >= share)
+        self.assertLess(narrower, level)  # the largest r that still holds
+
+    def test_shares_beyond_are_those_that_one_counts(self):
+        x = np.random.default_rng(2).lognormal(2, 0.5, 500)
+        found = limits.beyond(x, lower=4, upper=12)
+        self.assertEqual((found.n_below, found.n_above), (sum(v < 4 for v in x), sum(v > 12 for v in x)))
+        self.assertAlmostEqual(found.normal_below, stats.norm(x.mean(), x.std(ddof=1)).cdf(4), places=12)
+        huge = limits.beyond(np.array([1e308, -1e308, 5e307]), upper=0)
+        self.assertTrue(0 < huge.normal_above < 1)
+
+    def test_the_ends_of_a_reference_interval_are_ranks_that_a_table_gives(self):
+        # For 120 values the 90 % interval of the lower end runs from the first to the seventh (CLSI 2008, table 8).
+        found = limits.reference(np.arange(1, 121))
+        self.assertEqual((found.low_from, found.low_to), (1, 7))
+        self.assertEqual((found.high_from, found.high_to), (114, 120))

@@ -6,7 +6,7 @@ from itertools import pairwise
 import numpy as np
 from heron import intake, summary
 from heron.errors import InputError
-from heron.record import Decision, after, from_runs, moves_between, replay, standing, to_runs, undone_last
+from heron.record import Decision, after, from_runs, moves_between, replay, revocable, standing, to_runs, undone_last
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -133,3 +133,55 @@ class RowsUnderNewNumbers(unittest.TestCase):
             state = after([entry(1, "set-aside", [place]), Decision(2, "follow", changes={"moves": moves})])
             found = from_runs(state.aside.rows).tolist()
             self.assertEqual(found, [now.index(key) + 1] if key in now else [])
+
+
+class AgainstPlainFolding(unittest.TestCase):
+    """Whatever is decided, taken back and made again: the table is what the decisions that stand make of it alone."""
+
+    STEPS = st.lists(
+        st.one_of(
+            st.tuples(st.just("set-aside"), st.sets(st.integers(1, 6), min_size=1)),
+            st.tuples(st.just("correct"), st.dictionaries(st.integers(1, 6), st.sampled_from(["", "2.5", "n/r"]))),
+            st.tuples(st.just("describe"), st.sampled_from(["g", "kg", ""])),
+            st.tuples(st.just("undo"), st.none()),
+            st.tuples(st.just("redo"), st.none()),
+            st.tuples(st.just("line-up"), st.none()),
+        ),
+        max_size=12,
+    )
+
+    @given(STEPS)
+    def test_undone_decisions_leave_nothing_behind(self, steps):
+        taken, stack, waiting = [], [], []
+        for number, (kind, said) in enumerate(steps, 1):
+            if kind == "undo":
+                if not stack:
+                    continue
+                waiting.append(stack.pop())
+                taken.append(entry(number, "undo", of=waiting[-1].number))
+            elif kind == "redo":
+                self.assertEqual(undone_last(taken), waiting[-1].number if waiting else None)
+                if not waiting:
+                    continue
+                stack.append(waiting.pop())
+                taken.append(entry(number, "redo", of=stack[-1].number))
+            elif kind == "line-up":  # evidence: no decision, and in nobody's way
+                taken.append(Decision(number, "line-up", changes={"mass": {"picked": 1}}))
+            else:
+                made = {
+                    "set-aside": lambda n=number, rows=said: entry(n, "set-aside", rows),
+                    "correct": lambda n=number, cells=said: corrects(
+                        n, **{f"_{row}": text for row, text in cells.items()}
+                    ),
+                    "describe": lambda n=number, unit=said: Decision(n, "describe", changes={"mass": {"unit": unit}}),
+                }[kind]()
+                taken.append(made)
+                stack.append(made)
+                waiting.clear()
+        self.assertEqual([decision.number for decision in revocable(taken)], [decision.number for decision in stack])
+        self.assertEqual(after(taken), after(stack))
+        one, other = replay(taken, TABLE)["mass"], replay(stack, TABLE)["mass"]
+        self.assertEqual(
+            (one.numbers.tobytes(), one.missing_counts, one.unit),
+            (other.numbers.tobytes(), other.missing_counts, other.unit),
+        )

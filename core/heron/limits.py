@@ -65,7 +65,7 @@ def beyond(x: ArrayLike, *, lower: float | None = None, upper: float | None = No
     values = as_values(x).values
     n = values.size
     below = above = None
-    if n > 1 and np.ptp(values) > 0:
+    if n > 1 and values.min() < values.max():
         scale = float(np.max(np.abs(values))) or 1.0
         mean, sd = float(np.mean(values / scale)) * scale, float(np.std(values / scale, ddof=1)) * scale
         below = None if lower is None else float(special.ndtr((lower - mean) / sd))

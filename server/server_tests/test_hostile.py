@@ -1,6 +1,7 @@
 """Whatever is asked, the answer is one in words: no question may break the server."""
 
 import itertools
+import json
 
 from server.server_tests.cases import StudyCase, signed_in
 from server.studies.models import Table
@@ -38,13 +39,17 @@ class Questions(StudyCase):
     def test_readings_with_odd_options(self):
         options = {
             "spread": ["level", "quantile_definition"],
-            "classes": ["width", "start", "count", "rule", "closed"],
+            "classes": ["width", "start", "count", "rule", "closed", "boundaries"],
             "density": ["bandwidth", "kernel"],
             "normality": ["level"],
             "rows": ["low", "high", "closed", "level", "missing"],
             "counts": [],
             "definitions": [],
-            "numbers.csv": ["width", "level"],
+            "numbers.csv": ["width", "level", "boundaries"],
+            "split": ["by", "level", "quantile_definition"],
+            "intervals": ["share", "level"],
+            "line-up": ["seed"],
+            "overview": ["quantile_definition"],
         }
         for name, names in options.items():
             for variable in ("mass", "tray", "when", "eggs", "", "\x00", "mass'--"):
@@ -56,6 +61,88 @@ class Questions(StudyCase):
     def test_rows_with_odd_numbers(self):
         for numbers in (*ODD, "1,2,3", ",".join(["1"] * 5_000), "1;2", "-5,+3"):
             self.ask(f"/api/tables/{self.table.pk}/rows", {"numbers": numbers})
+
+    def test_searching_and_looking_back_with_odd_words(self):
+        for word in ODD:
+            self.ask(f"/api/tables/{self.table.pk}/grid/sought", {"text": word, "after": word, "sort": word})
+            self.ask(f"/api/tables/{self.table.pk}/grid/sought", {"text": word})
+            self.ask(f"/api/tables/{self.table.pk}", {"at": word})
+            self.ask(f"/api/tables/{self.table.pk}/grid", {"at": word})
+
+    def revision(self) -> int:
+        return Table.objects.get(pk=self.table.pk).revision
+
+    def tell(self, address: str, body: object) -> None:
+        response = self.client.post(f"/api/{address}", body, content_type="application/json")
+        self.assertTrue(400 <= response.status_code < 500, f"{address} {body}: {response.status_code}")
+        self.assertEqual(response["Content-Type"], "application/problem+json", f"{address} {body}")
+
+    def test_odd_descriptions_change_nothing(self):
+        fields = (
+            "kind",
+            "decimals",
+            "lower",
+            "upper",
+            "true_zero",
+            "missing_codes",
+            "levels",
+            "level_numbers",
+            "below_limit",
+        )
+        for field, value in itertools.product(
+            fields, ([], {}, "x\x00", 1e400, -1, [None], {"a": "b"}, {"a": {"b": 1}}, ["a"] * 2)
+        ):
+            body = {"variables": ["mass"], "changes": {field: value}, "revision": self.revision()}
+            response = self.client.post(
+                f"/api/tables/{self.table.pk}/ledger/describe", json.dumps(body), content_type="application/json"
+            )
+            self.assertTrue(response.status_code == 200 or 400 <= response.status_code < 500, f"{field} {value}")
+            if response.status_code == 200:  # some of them mean something: none of it may hurt a reading
+                self.ask(self.address("spread"), {"variable": "mass"})
+                self.assertEqual(self.on_table("/undo").status_code, 200)
+
+    def test_odd_corrections_and_wishes_are_refused(self):
+        ledger = f"tables/{self.table.pk}/ledger"
+        for cells in (
+            [],
+            [{}],
+            [{"variable": "mass", "row": 0, "text": ""}],
+            [{"variable": "mass", "row": 1, "text": "\x00"}],
+            [{"variable": "x", "row": 1, "text": ""}],
+            [{"variable": "mass", "row": 2**40, "text": "1"}],
+        ):
+            self.tell(f"{ledger}/correct", {"cells": cells, "reason": "odd", "revision": 1})
+        for seed, place in ((-1, 0), (2**60, 0), (1, 20), (1, -1), ("x", 1)):
+            self.tell(
+                f"{ledger}/line-up",
+                {"variable": "mass", "seed": seed, "place": place, "seen_before": True, "revision": 1},
+            )
+        of = [str(self.table.pk)]
+        made = f"studies/{self.study.pk}/made"
+        for options in (
+            {},
+            {"how": "longer", "sets": {}, "marks": [], "mark_name": ""},
+            {"how": "longer", "sets": {"x": ["mass"]}, "marks": ["1", "2"], "mark_name": "m"},
+            {"how": "longer", "sets": {"": ["mass", "eggs"]}, "marks": ["1", "2"], "mark_name": " "},
+            {"how": "wider", "keys": ["tray"], "mark": "eggs", "values": ["mass"]},
+            {"how": "wider", "keys": ["tray"], "mark": "mass", "values": ["gone"]},
+            {"how": "split", "variable": "tray", "at": ""},
+            {"how": "join", "variables": ["tray"], "name": "x"},
+            {"how": "stack"},
+            {"how": "part", "conditions": [{"variable": "tray", "test": "between", "low": 1}]},
+            {"how": "part", "symbols": ["gone"]},
+            {
+                "how": "simulated",
+                "variable": {"distribution": "normal", "parameters": {"SD": -1}},
+                "groups": [{"n": 5}],
+                "seed": 1,
+            },
+            {"how": "simulated", "variable": {"distribution": "gamma"}, "groups": [{"n": 0}], "seed": 1},
+            {"how": "simulated", "variable": {"distribution": "lumpy"}, "groups": [{"n": 5}], "seed": 1},
+        ):
+            for address in (made, f"{made}/preview"):
+                self.tell(address, {"of": of, "options": options, "name": "Odd"})
+        self.assertEqual(Table.objects.count(), 1)
 
     def test_odd_addresses_and_bodies(self):
         for address in (

@@ -105,6 +105,22 @@ class Making(StudyCase):
         self.decide(self.wide.pk, "/undo")
         self.assertEqual(self.client.get(f"/api/tables/{strong['id']}").json()["made"]["trouble"], "")
 
+    def test_a_table_outlives_its_source(self):
+        made = self.longer()
+        self.assertEqual(self.client.delete(f"/api/tables/{self.wide.pk}").status_code, 204)
+        left = self.client.get(f"/api/tables/{made['id']}").json()
+        self.assertEqual((left["n_rows"], left["made"]["of"], left["source"]), (6, {}, made["source"]))
+        self.assertEqual(self.reading("spread", "strength", Table.objects.get(pk=made["id"]))["used"]["n"], 5)
+        self.decide(made["id"], kind="set-aside", rows=[1], reason="still decided on")
+
+    def test_a_simulated_table_is_the_same_for_the_same_seed(self):
+        values = []
+        for name in ("One", "Two"):
+            made = self.make(SIMULATED, [], name=name).json()
+            values.append(self.reading("spread", "height", Table.objects.get(pk=made["id"]))["values"].tolist())
+        self.assertEqual(values[0], values[1])
+        self.assertEqual(len(values[0]), 100)
+
     def test_every_way_of_making(self):
         small = [self.table, self.wide]
         for options, of, n in (

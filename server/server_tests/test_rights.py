@@ -17,6 +17,16 @@ class Strangers(StudyCase):
             ("get", f"{table}/rows?numbers=1"),
             ("get", f"{table}/file?form=csv"),
             *(("get", f"{table}/readings/{name}?variable=mass") for name in readings),
+            *(("get", f"{table}/readings/{name}") for name in ("split?variable=mass&by=tray", "overview")),
+            *(
+                ("get", f"{table}/readings/{name}")
+                for name in ("intervals?variable=mass", "line-up?variable=mass&seed=1")
+            ),
+            ("get", f"{table}/grid/sought?text=a"),
+            ("get", f"{table}/stems"),
+            ("post", f"/api/studies/{self.study.pk}/made"),
+            ("post", f"/api/studies/{self.study.pk}/made/preview"),
+            ("post", f"{table}/ledger/line-up"),
             ("post", f"/api/studies/{self.study.pk}/pastes"),
             ("post", f"/api/uploads/{upload.pk}/preview"),
             ("post", f"/api/uploads/{upload.pk}/store"),
@@ -42,6 +52,13 @@ class Strangers(StudyCase):
                 cells = [{"variable": "mass", "row": 1, "text": "1"}]
                 body = {"text": "a\n1", "name": "pasted.txt", "choices": {}, "kind": "put-back", "rows": [1]}
                 body |= {"revision": 1, "variable": "mass", "changes": {}, "cells": cells}
+                body |= {
+                    "of": [str(self.table.pk)],
+                    "options": {"how": "stack"},
+                    "seed": 1,
+                    "place": 1,
+                    "seen_before": True,
+                }
                 extra = {"data": body, "content_type": "application/json"} if method == "post" else {}
                 self.assertEqual(getattr(stranger, method)(address, **extra).status_code, 404)
         self.assertEqual(stranger.get("/api/studies").json(), [])
