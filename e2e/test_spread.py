@@ -420,7 +420,7 @@ class OtherViews(BrowserCase):
         shares.get_by_label("Below", exact=True).fill("12")
         known = np.asarray(MASS)
         expect(shares).to_contain_text(f"lie {100 * np.mean(known <= 12):.1f} %;")
-        shares.get_by_label("Percent").fill("50")
+        shares.get_by_role("spinbutton", name="Percent").fill("50")
         cut = np.sort(known)[math.ceil(known.size / 2) - 1]
         expect(shares).to_contain_text(f"{cut:.4g} g")
 
