@@ -60,7 +60,7 @@ class Making(BrowserCase):
         self.page.keyboard.press("Control+k")
         self.page.keyboard.type("table Tile kiln")
         self.page.keyboard.press("Enter")
-        expect(self.sentence).to_contain_text("in Tile kiln,")
+        expect(self.sentence).to_contain_text("in Tile kiln as a shape")
         self.page.keyboard.press("g")
         expect(self.page.get_by_role("rowheader").first).to_have_text("1")
         self.page.get_by_role("grid").get_by_role("row").nth(1).click()

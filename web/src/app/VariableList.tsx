@@ -45,7 +45,7 @@ export function VariableList({ place }: { place: Place }) {
         {table ? (
           <Link
             to={`/tables/${table.id}/variables`}
-            className="hover:text-primary hover:underline"
+            className="flex min-h-6 items-center hover:text-primary hover:underline"
             title="What they are (V)"
           >
             Variables
