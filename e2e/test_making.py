@@ -206,6 +206,7 @@ class Limits(BrowserCase):
         self.button("describe").click()
         self.page.get_by_label("Values below it").select_option("half")
         self.button("Keep").click()
+        expect(self.page.get_by_role("dialog")).to_have_count(0)
         expect(self.reading).to_contain_text("0.25, 3.50")
         self.button("Take away").click()
         expect(self.page.get_by_role("dialog")).to_contain_text(
@@ -218,6 +219,7 @@ class Limits(BrowserCase):
         self.page.get_by_label("Specified to").fill("60")
         self.page.get_by_label("Target").fill("50")
         self.button("Keep").click()
+        expect(self.page.get_by_role("dialog")).to_have_count(0)
         expect(self.plot).to_contain_text("upper limit")
         expect(self.plot).to_contain_text("target")
         expect(self.reading).to_contain_text("a normal distribution would have")

@@ -24,7 +24,7 @@ export function DescribeVariable({ table, variable }: DescribeVariableProps) {
         </button>
       }
     >
-      {open && <VariableForm key={table.revision} table={table} variables={[variable]} onDone={() => setOpen(false)} />}
+      {open && <VariableForm table={table} variables={[variable]} onDone={() => setOpen(false)} />}
     </Floating>
   );
 }
