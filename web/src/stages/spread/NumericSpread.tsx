@@ -147,14 +147,13 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
         }
       >
         {trouble && <Notice problem={trouble.problem} remedy={trouble.remedy} className="m-3.5" />}
-        {noCurve && drawable && (
+        {noCurve && drawable && choices.view === "shape" && (
           <Notice problem={noCurve.problem} remedy={noCurve.remedy} className="mx-3.5 mt-3">
             <RowLinks table={table} rows={Float64Array.from(noCurve.rows)} />
           </Notice>
         )}
-        {density.data?.cautions.map((caution) => (
-          <Notice key={caution} problem={caution} className="mx-3.5 mt-3" />
-        ))}
+        {choices.view === "shape" &&
+          density.data?.cautions.map((caution) => <Notice key={caution} problem={caution} className="mx-3.5 mt-3" />)}
         {found && !drawable && (
           <p className="m-auto max-w-80 py-16 text-center font-serif text-lead text-muted-ink">
             All {table.n_rows} rows are missing here. Once there are values, their classes, box and points stand here on
