@@ -173,6 +173,87 @@ def count_values(
     )
 
 
+@dataclass(frozen=True)
+class CrossRow:
+    """One value of the first variable, or all of them, within each level of the second, and in any of them.
+
+    counts, row_percents (of the row), column_percents (of the level), percents (of all counted): (n_levels,), NaN where
+    there is nothing to take a share of; total, total_percent: over all levels.
+    """
+
+    label: str
+    counts: Ints
+    row_percents: Floats
+    column_percents: Floats
+    percents: Floats
+    total: int
+    total_percent: float | None
+
+
+@dataclass(frozen=True)
+class CrossCounts:
+    """How often the values of two variables occur together; totals holds the sums of the columns."""
+
+    columns: tuple[str, ...]
+    rows: tuple[CrossRow, ...]
+    totals: CrossRow
+    n: int
+
+
+def cross_counts(
+    rows: ArrayLike, row_labels: Sequence[str], columns: ArrayLike, column_labels: Sequence[str]
+) -> CrossCounts:
+    """Return how often the values of two variables occur together, with row, column and total percents.
+
+    Parameters: rows, columns (n_rows,) the place of each row's value among the labels, -1 where it takes no part; a
+    row takes part where both do.
+    """
+    first, second = np.asarray(rows, dtype=np.int64), np.asarray(columns, dtype=np.int64)
+    same_length(first.size, second.size, where="columns")
+    both = (first >= 0) & (second >= 0)
+    width = len(column_labels)
+    cells = np.bincount(first[both] * width + second[both], minlength=len(row_labels) * width)
+    cells = cells.reshape(len(row_labels), width)
+    sums, n = cells.sum(axis=0), int(cells.sum())
+
+    def line(label: str, counts: Ints) -> CrossRow:
+        total = int(counts.sum())
+        with np.errstate(invalid="ignore", divide="ignore"):
+            shares = (100 * counts / total, 100 * counts / sums, 100 * counts / n)
+        return CrossRow(label, counts, *shares, total, 100 * total / n if n else None)
+
+    lines = tuple(line(label, counts) for label, counts in zip(row_labels, cells, strict=True))
+    return CrossCounts(tuple(column_labels), lines, line("all", sums), n)
+
+
+def places(x: ArrayLike, boundaries: ArrayLike, *, closed: Literal["left", "right"] = "left") -> Ints:
+    """Return the class of each row, from 0; -1 where the value is missing or outside the boundaries.
+
+    Parameters: x (n_rows,) floats, NaN for missing; boundaries ascending; closed: the side that belongs to a class (the
+    last, or first, class is closed on both).
+    """
+    choose(closed, ("left", "right"), where="closed")
+    values, edges = np.asarray(x, dtype=np.float64), _checked_boundaries(boundaries)
+    side: Literal["left", "right"] = "right" if closed == "left" else "left"
+    found = np.searchsorted(edges, values, side=side) - 1
+    found[values == (edges[-1] if closed == "left" else edges[0])] = edges.size - 2 if closed == "left" else 0
+    found[~((values >= edges[0]) & (values <= edges[-1]))] = -1
+    return found
+
+
+def interval_labels(boundaries: ArrayLike, *, closed: Literal["left", "right"] = "left") -> tuple[str, ...]:
+    """Return the classes in interval notation, "[10, 12)"; the last, or first, is closed on both sides."""
+    edges = _checked_boundaries(boundaries).tolist()
+    decimals = max(len(f"{edge:.10g}".partition(".")[2].partition("e")[0]) for edge in edges)
+    ends = [f"{edge:.{decimals}f}" if abs(edge) < 1e10 else f"{edge:g}" for edge in edges]
+    last = len(edges) - 2
+    return tuple(
+        f"{'[' if closed == 'left' or i == 0 else '('}{ends[i]}, {ends[i + 1]}"
+        f"{']' if closed == 'right' or i == last else ')'}"
+        for i in range(last + 1)
+    )
+
+
 def _value_rows(cells: Floats, labelled: list[float | str | None], groups: list[str | None]) -> list[ValueCount]:
     rows = []
     whole = cells.sum()

@@ -8,10 +8,11 @@ import numpy as np
 
 from heron.checks import Ints
 from heron.columns import Column, Table
+from heron.derived import follow
 from heron.errors import InputError
 from heron.variables import as_described, corrected
 
-Kind = Literal["set-aside", "put-back", "describe", "correct", "reread", "follow", "line-up", "undo", "redo"]
+Kind = Literal["set-aside", "put-back", "describe", "correct", "derive", "reread", "follow", "line-up", "undo", "redo"]
 # Kept in the ledger, but nobody's decision on the data: they cannot be taken back.
 KEPT_ONLY = ("follow", "line-up")
 Runs = tuple[tuple[int, int], ...]
@@ -25,7 +26,8 @@ class Decision:
     rows: runs of row numbers (from 1, both ends belong). variable: the symbol whose values are meant, "" for whole
     rows. of: for undo and redo, the number of the entry that is taken back or made again. changes, by kind: describe,
     what is said of each variable by symbol, and under "" of the table; correct, the new text by symbol and row, as
-    {"old", "new"}; reread, the number of the "reading" of the file that is in force from here (0 is the first) and
+    {"old", "new"}; derive, the recipe of a variable that follows from another (heron.derived) by its symbol, None where
+    it is taken away; reread, the number of the "reading" of the file that is in force from here (0 is the first) and
     "moves"; follow, "moves": how rows are numbered after a derived table was made anew, as (first, last, new first);
     line-up, what was picked.
     """
@@ -48,12 +50,13 @@ class Aside:
 
 @dataclass(frozen=True)
 class Standing:
-    """What all decisions come to. described: by symbol; corrected: new text by symbol and row; reading: which reading
-    of the source file is in force."""
+    """What all decisions come to. described: by symbol; corrected: new text by symbol and row; derived: recipes by
+    symbol, in the order in which they were made; reading: which reading of the source file is in force."""
 
     aside: Aside = field(default_factory=Aside)
     described: dict[str, dict[str, Any]] = field(default_factory=dict)
     corrected: dict[str, dict[int, str]] = field(default_factory=dict)
+    derived: dict[str, Mapping[str, Any]] = field(default_factory=dict)
     reading: int = 0
 
 
@@ -109,6 +112,7 @@ def after(decisions: Sequence[Decision]) -> Standing:
     values: dict[str, Ints] = {}
     said: dict[str, dict[str, Any]] = {}
     cells: dict[str, dict[int, str]] = {}
+    derived: dict[str, Mapping[str, Any]] = {}
     reading = 0
     for decision in standing(decisions):
         changes = decision.changes
@@ -126,6 +130,11 @@ def after(decisions: Sequence[Decision]) -> Standing:
         elif decision.kind == "correct":
             for symbol, own in changes.items():
                 cells.setdefault(symbol, {}).update({int(row): str(cell["new"]) for row, cell in own.items()})
+        elif decision.kind == "derive":
+            for symbol, recipe in changes.items():
+                derived.pop(symbol, None)
+                if recipe is not None:
+                    derived[symbol] = recipe
         elif decision.kind != "line-up":
             reading = int(changes.get("reading", reading))
             moves = changes["moves"]
@@ -133,7 +142,8 @@ def after(decisions: Sequence[Decision]) -> Standing:
             values = {symbol: moved(held, moves) for symbol, held in values.items()}
             cells = {symbol: _moved_cells(own, moves) for symbol, own in cells.items()}
     held = {symbol: to_runs(alone) for symbol, alone in sorted(values.items()) if alone.size}
-    return Standing(Aside(to_runs(rows), held), said, {s: own for s, own in sorted(cells.items()) if own}, reading)
+    new_text = {symbol: own for symbol, own in sorted(cells.items()) if own}
+    return Standing(Aside(to_runs(rows), held), said, new_text, derived, reading)
 
 
 def moved(rows: Ints, moves: Moves) -> Ints:
@@ -165,8 +175,8 @@ def moves_between(before: Ints, after: Ints) -> tuple[tuple[int, int, int], ...]
 
 
 def replay(decisions: Sequence[Decision], original: Table, *read_again: Table) -> Table:
-    """Return the table that the decisions make of the original: described, corrected, and with what they set aside
-    marked as missing, by the code "set aside".
+    """Return the table that the decisions make of the original: described, corrected, with what they set aside marked
+    as missing, by the code "set aside", and with the variables that follow from others behind.
 
     Parameters: original, the table as first read; read_again, its later readings in their order.
     Raises: InputError where a decision names a row or variable that the table does not have.
@@ -177,10 +187,15 @@ def replay(decisions: Sequence[Decision], original: Table, *read_again: Table) -
         raise InputError("no-such-reading", f"The file was read {state.reading + 1} times.", where="read_again")
     # A row or variable may have been there in an earlier reading only.
     last, symbols = max(table.n_rows for table in readings), {symbol for table in readings for symbol in table}
+    symbols |= {symbol for decision in decisions if decision.kind == "derive" for symbol in decision.changes}
     for decision in decisions:
         _check(decision, last, symbols)
     table = readings[state.reading]
-    return replace(table, columns={symbol: in_force(column, state) for symbol, column in table.columns.items()})
+    columns = {symbol: in_force(column, state) for symbol, column in table.columns.items()}
+    for symbol, recipe in state.derived.items():
+        if recipe["of"] in columns:  # another reading of the file may lack it
+            columns[symbol] = in_force(follow(symbol, recipe, columns[recipe["of"]]), state)
+    return replace(table, columns=columns)
 
 
 def _check(decision: Decision, last: int, symbols: set[str]) -> None:

@@ -12,12 +12,15 @@ from server.ledger.asked import table_asked
 from server.ledger.schemas import (
     CorrectIn,
     DecisionIn,
+    DeriveIn,
+    DeriveOut,
     DescribeIn,
     LedgerOut,
     LossesIn,
     PickIn,
     PickOut,
     RevisionIn,
+    TakeAwayIn,
     ledger_out,
 )
 from server.ledger.tasks import store_reading
@@ -110,6 +113,19 @@ def correct(request: HttpRequest, table_id: UUID, asked: CorrectIn):
     found = selectors.table(request.user, table_id)
     cells = [services.Cell(cell.variable, cell.row, cell.text) for cell in asked.cells]
     services.correct(request.user, found, cells, asked.reason, asked.revision)
+    return ledger_out(selectors.entries(found))
+
+
+@router.post("/tables/{table_id}/ledger/derive", response=DeriveOut)
+def derive(request: HttpRequest, table_id: UUID, asked: DeriveIn):
+    found = selectors.table(request.user, table_id)
+    return DeriveOut(symbol=services.derive(request.user, found, asked.recipe(), asked.revision))
+
+
+@router.post("/tables/{table_id}/ledger/take-away", response=LedgerOut)
+def take_away(request: HttpRequest, table_id: UUID, asked: TakeAwayIn):
+    found = selectors.table(request.user, table_id)
+    services.take_away(request.user, found, asked.variable, asked.revision)
     return ledger_out(selectors.entries(found))
 
 

@@ -127,7 +127,7 @@ def _make_anew(table: Table, sources: list[Table], now: dict[str, int]) -> None:
     moves = record.moves_between(_unpacked(table.origins), found.origins)
     table.made = {name: value for name, value in made.items() if name != "trouble"} | {"notes": list(found.notes)}
     table.origins = _packed(found.origins)
-    table.variables.all().delete()
+    table.variables.filter(derived=False).delete()
     studying.store_variables(table, found.table, 0)
     table.readings = [{**table.readings[0], "n_rows": found.table.n_rows}]
     table.facts = {}

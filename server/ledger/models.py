@@ -14,6 +14,7 @@ class Entry(models.Model):
         PUT_BACK = "put-back"
         DESCRIBE = "describe"
         CORRECT = "correct"
+        DERIVE = "derive"
         REREAD = "reread"
         FOLLOW = "follow"
         LINE_UP = "line-up"

@@ -13,7 +13,9 @@ from server.plain_text import PlainText
 
 class EntryOut(Schema):
     number: int
-    kind: Literal["set-aside", "put-back", "describe", "correct", "reread", "follow", "line-up", "undo", "redo"]
+    kind: Literal[
+        "set-aside", "put-back", "describe", "correct", "derive", "reread", "follow", "line-up", "undo", "redo"
+    ]
     rows: list[int]
     n_rows: int
     variable: str
@@ -97,6 +99,35 @@ class CorrectIn(Schema):
     revision: int
 
 
+class ClassesWay(Schema):
+    """Classes between ascending boundaries; closed: the side that belongs to a class."""
+
+    how: Literal["classes"]
+    boundaries: list[Annotated[float, Field(allow_inf_nan=False)]] = Field(min_length=2, max_length=513)
+    closed: Literal["left", "right"] = "left"
+
+
+class DeriveIn(Schema):
+    """A variable that follows from another, `of`, in one of the ways."""
+
+    of: PlainText = Field(max_length=60)
+    label: PlainText = Field(min_length=1, max_length=200)
+    way: ClassesWay
+    revision: int
+
+    def recipe(self) -> dict[str, Any]:
+        return {"of": self.of, "label": self.label, "unit": "", **self.way.model_dump()}
+
+
+class DeriveOut(Schema):
+    symbol: str
+
+
+class TakeAwayIn(Schema):
+    variable: PlainText = Field(max_length=60)
+    revision: int
+
+
 class PickIn(Schema):
     variable: PlainText = Field(max_length=60)
     seed: Annotated[int, Field(ge=0, le=2**53)]
@@ -121,9 +152,9 @@ _CELLS_SENT = 50
 
 def _changes_sent(entry: Entry) -> dict[str, dict[str, Any]]:
     """What was said by variable, or the first corrected cells by variable and row."""
-    if entry.kind not in (Entry.Kind.DESCRIBE, Entry.Kind.CORRECT, Entry.Kind.LINE_UP):
+    if entry.kind not in (Entry.Kind.DESCRIBE, Entry.Kind.CORRECT, Entry.Kind.LINE_UP, Entry.Kind.DERIVE):
         return {}
-    return {symbol: dict(islice(own.items(), _CELLS_SENT)) for symbol, own in entry.changes.items()}
+    return {symbol: dict(islice((own or {}).items(), _CELLS_SENT)) for symbol, own in entry.changes.items()}
 
 
 def ledger_out(entries: list[Entry]) -> LedgerOut:

@@ -1,9 +1,10 @@
 from uuid import UUID
 
 import numpy as np
-from heron import record
+from heron import derived, record
 from heron.columns import Column
 from heron.columns import Table as CoreTable
+from heron.errors import HeronError
 from heron.record import Decision
 from heron.variables import SHAPING
 
@@ -98,9 +99,30 @@ def take_effect(table: Table, taken: list[Decision]) -> None:
     table.described, table.corrected, table.reading, table.n_rows = said, cells, state.reading, reading["n_rows"]
     shaped = {symbol for symbol, own in said.items() if own.keys() & SHAPING} | set(cells)
     kept = {symbol: fact for symbol, fact in table.facts.items() if symbol in shaped and as_before(symbol)}
-    found = table.variables.filter(reading=table.reading, symbol__in=shaped - set(kept))
+    found = table.variables.filter(reading=table.reading, derived=False, symbol__in=shaped - set(kept))
     for variable in found:
         variable.table = table
         column = record.spoken_of(store.stored(variable), store.state_of(table))
         kept[variable.symbol] = shapes.facts(column)
+    for symbol, column in _followed(table, state).items():
+        kept[symbol] = shapes.facts(column)
     table.facts = kept
+
+
+def _followed(table: Table, state: record.Standing) -> dict[str, Column]:
+    """The variables that follow from others; one whose source is gone, or can no longer be followed, is left out."""
+    came = {variable.symbol: variable for variable in table.variables.filter(reading=table.reading, derived=False)}
+    table.derived, found = [], {}
+    for symbol, recipe in state.derived.items():
+        source = found.get(recipe["of"])
+        if source is None and recipe["of"] in came:
+            variable = came[recipe["of"]]
+            variable.table = table
+            source = record.spoken_of(store.stored(variable), state)
+        if source is not None and symbol not in came:
+            try:
+                found[symbol] = record.spoken_of(derived.follow(symbol, recipe, source), state)
+            except HeronError:
+                continue
+            table.derived.append([symbol, recipe])
+    return found

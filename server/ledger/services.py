@@ -7,6 +7,8 @@ from typing import Any
 from django.db import transaction
 from heron import intake, normality, record
 from heron.columns import Table as CoreTable
+from heron.derived import follow as follow_column
+from heron.intake import symbols
 from heron.variables import as_described, can_hold, losses
 
 from server.accounts.models import User
@@ -16,7 +18,7 @@ from server.problems import Refusal
 from server.studies import selectors as studies
 from server.studies import services as studying
 from server.studies import store
-from server.studies.models import Job, Table, Upload
+from server.studies.models import Job, Table, Upload, Variable
 from server.studies.permissions import require_owner
 
 MOST_CELLS = 100_000
@@ -123,6 +125,15 @@ def correct(user: User, table: Table, cells: Sequence[Cell], reason: str, revisi
     changes: dict[str, dict[str, Any]] = {}
     for symbol in dict.fromkeys(cell.variable for cell in cells):
         column = store.original(variables[symbol])
+        if variables[symbol].derived:
+            source = variables[store.recipe(variables[symbol])["of"]]
+            raise Refusal(
+                422,
+                "follows",
+                f"{column.label} follows from {source.label}.",
+                where="cells",
+                remedy=f"Correct {source.label}; {column.label} follows.",
+            )
         for cell in cells:
             if cell.variable != symbol:
                 continue
@@ -157,16 +168,54 @@ def add_reading(job: Job, read: intake.Intake, check: Callable[[float], None]) -
     assert job.upload.again is not None
     assert job.author is not None
     table = Table.objects.select_for_update().get(pk=job.upload.again.pk)
-    before = CoreTable(table.name, table.n_rows, {v.symbol: store.original(v) for v in studies.variables(table)})
+    standing = [variable for variable in studies.variables(table) if not variable.derived]
+    before = CoreTable(table.name, table.n_rows, {v.symbol: store.original(v) for v in standing})
     match = intake.match(before, read.table)
     number = len(table.readings)
     studying.store_variables(table, read.table, number, check)
     said = studying.said_at_first(job.choices)
     table.readings = [*table.readings, {"choices": job.choices, "n_rows": read.table.n_rows, "said": said}]
     table.save(update_fields=["readings"])
-    changes = {"reading": number, "moves": match.moves, "report": match.words}
+    gone = [symbol for symbol, recipe in table.derived if recipe["of"] not in read.table or symbol in read.table]
+    lost = [f"{symbol} can no longer follow from {dict(table.derived)[symbol]['of']}." for symbol in gone]
+    changes = {"reading": number, "moves": match.moves, "report": [*match.words, *lost]}
     _add(job.author, table, kind=Entry.Kind.REREAD, changes=changes)
     return table
+
+
+@transaction.atomic
+def derive(user: User, table: Table, recipe: dict[str, Any], revision: int) -> str:
+    """Add a variable that follows from another of the table; return its symbol."""
+    locked = _locked(user, table, revision)
+    there = {variable.symbol: variable for variable in studies.variables(locked)}
+    _known(locked, [recipe["of"]])
+    label = recipe["label"].strip()
+    if any(variable.label == label for variable in there.values()):
+        raise Refusal(422, "label-taken", f"There is a variable {label!r} already.", where="label")
+    taken = [*Variable.objects.filter(table=locked, derived=False).values_list("symbol", flat=True), *there]
+    symbol = symbols([*taken, label])[-1]
+    made = {**recipe, "label": label}
+    follow_column(symbol, made, store.column(there[recipe["of"]]))  # refused here, before anything is kept
+    words = {"label": label, "unit": recipe.get("unit", ""), "kind": "", "position": _BEHIND + len(there)}
+    Variable.objects.update_or_create(table=locked, symbol=symbol, derived=True, defaults=words)
+    _add(user, locked, kind=Entry.Kind.DERIVE, changes={symbol: made})
+    return symbol
+
+
+@transaction.atomic
+def take_away(user: User, table: Table, symbol: str, revision: int) -> Entry:
+    """Take away a variable that follows from another, unless a third follows from it."""
+    locked = _locked(user, table, revision)
+    recipes = dict(locked.derived)
+    if symbol not in recipes:
+        raise Refusal(422, "not-derived", f"No variable {symbol!r} follows from another here.", where="variable")
+    upon = next((other for other, recipe in recipes.items() if recipe["of"] == symbol), None)
+    if upon is not None:
+        raise Refusal(409, "stands-on", f"{upon} follows from it.", where="variable", remedy=f"Take {upon} away first.")
+    return _add(user, locked, kind=Entry.Kind.DERIVE, changes={symbol: None})
+
+
+_BEHIND = 1_000_000  # variables that follow from others stand behind those that were read
 
 
 @transaction.atomic
@@ -233,7 +282,7 @@ def _locked(user: User, table: Table, revision: int) -> Table:
 
 
 def _known(table: Table, symbols: Any) -> None:
-    there = set(table.variables.filter(reading=table.reading).values_list("symbol", flat=True))
+    there = {variable.symbol for variable in studies.variables(table)}
     for symbol in sorted(set(symbols) - there):
         raise Refusal(422, "no-variable", f"The table has no variable {symbol!r}.", where="variable")
 
@@ -269,7 +318,16 @@ def _add(
         revision_before=table.revision,
         revision_after=table.revision + 1,
     )
+    followed = dict(table.derived)
     selectors.take_effect(table, selectors.decisions([*found, entry]))
+    lost = next((symbol for symbol in followed if symbol not in dict(table.derived)), None)
+    if lost is not None and kind == Entry.Kind.DESCRIBE:
+        raise Refusal(
+            409,
+            "stands-on",
+            f"{followed[lost]['label']} follows from {followed[lost]['of']}, and could no longer.",
+            remedy=f"Take {followed[lost]['label']} away first, or change nothing that it needs.",
+        )
     table.revision += 1
-    table.save(update_fields=["aside", "described", "corrected", "facts", "reading", "n_rows", "revision"])
+    table.save(update_fields=["aside", "described", "corrected", "facts", "derived", "reading", "n_rows", "revision"])
     return entry

@@ -10,6 +10,7 @@ from pydantic import Field
 from server.ledger.asked import table_asked, variable_asked
 from server.plain_text import PlainText
 from server.readings import selectors
+from server.readings.cross import cross as crossed
 from server.readings.delivery import answer, answer_of
 from server.readings.grid import grid as rows_grid
 from server.readings.grid import seek
@@ -23,6 +24,8 @@ from server.readings.schemas import (
     ClassesIn,
     ClassesOut,
     CountsOut,
+    CrossIn,
+    CrossOut,
     DefinitionsOut,
     DensityIn,
     DensityOut,
@@ -88,6 +91,15 @@ def split(request: HttpRequest, table_id: UUID, variable: PlainText, by: PlainTe
         return by_levels(found, grouping, options.quantile_definition, options.level, wanted)
 
     return answer(request, table_id, variable, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/cross", response=CrossOut)
+def cross(request: HttpRequest, table_id: UUID, variable: PlainText, by: PlainText, asked: Query[CrossIn]):
+    def compute(found, wanted):
+        options = {name: value for name, value in asked.options().items() if name != "missing"}
+        return crossed(found, variable_asked(request, table_id, by), missing=asked.missing, options=options)
+
+    return answer(request, table_id, variable, compute, binary=False)
 
 
 @router.get("/tables/{table_id}/readings/classes", response=ClassesOut)

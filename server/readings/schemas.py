@@ -9,6 +9,7 @@ from pydantic import BeforeValidator, Field
 
 from server.plain_text import PlainText
 from server.readings.answers import schema_of
+from server.readings.cross import Cross
 from server.readings.grid import Grid, Sought, View
 from server.readings.lineup import LineUpShown
 from server.readings.overview import Overview
@@ -21,6 +22,7 @@ WithinOut = schema_of(Within)
 ByLevelsOut = schema_of(ByLevels)
 LineUpOut = schema_of(LineUpShown)
 _Short = list[float | None]
+CrossOut = schema_of(Cross, _Short)
 IntervalsOut = schema_of(Intervals, _Short)
 OverviewOut = schema_of(Overview, _Short)
 
@@ -72,6 +74,10 @@ class SpreadIn(Schema):
 
 
 Kernel = Literal["gaussian", "epanechnikov", "triangular", "uniform", "biweight"]
+
+
+class CrossIn(ClassesIn):
+    missing: bool = False
 
 
 class IntervalsIn(Schema):

@@ -326,7 +326,7 @@ def counts(variable: Variable) -> tuple[Subject, Used, frequency.ValueCounts]:
         counted = frequency.count_values(
             [column.levels[i] for i in kept], weights=by_level[kept], order=[column.levels[i] for i in kept]
         )
-    return _subject(variable), _used(variable), counted
+    return subject_of(variable), used_rows(variable), counted
 
 
 def audited(table: Table) -> audit.Audit:
@@ -363,10 +363,10 @@ def numbers_of(variable: Variable, kinds: tuple[str, ...] = NUMBER_KINDS) -> tup
             where="variable",
             remedy="Choose a continuous, count or ordered variable.",
         )
-    return _subject(variable), column, _used(variable)
+    return subject_of(variable), column, used_rows(variable)
 
 
-def _subject(variable: Variable) -> Subject:
+def subject_of(variable: Variable) -> Subject:
     said = variable.properties
     return Subject(
         variable.symbol,
@@ -385,7 +385,7 @@ def _subject(variable: Variable) -> Subject:
     )
 
 
-def _used(variable: Variable) -> Used:
+def used_rows(variable: Variable) -> Used:
     table = variable.table
     # What is set aside in the source of a derived table came as missing by that name.
     counts = dict(variable.missing_counts) if not table.aside else _column(variable).missing_counts

@@ -1,7 +1,7 @@
 """Whatever a person may not see does not exist; whoever may only look cannot change."""
 
 from server.server_tests.cases import SMALL, StudyCase, as_file, person, signed_in, stored
-from server.studies.models import Job, Membership, Table, Upload
+from server.studies.models import ClassStructure, Job, Membership, Table, Upload
 from server.studies.services import bring_in
 
 
@@ -9,6 +9,7 @@ class Strangers(StudyCase):
     def addresses(self):
         upload = bring_in(self.owner, self.study, "x.csv", [SMALL.encode()])[0]
         job = Job.objects.create(study=self.study, upload=upload, name="x")
+        structure = ClassStructure.objects.create(study=self.study, name="x", boundaries=[0, 1], closed="left")
         table = f"/api/tables/{self.table.pk}"
         readings = ("spread", "classes", "density", "normality", "counts", "definitions", "rows", "numbers.csv")
         return [
@@ -17,7 +18,10 @@ class Strangers(StudyCase):
             ("get", f"{table}/rows?numbers=1"),
             ("get", f"{table}/file?form=csv"),
             *(("get", f"{table}/readings/{name}?variable=mass") for name in readings),
-            *(("get", f"{table}/readings/{name}") for name in ("split?variable=mass&by=tray", "overview")),
+            *(
+                ("get", f"{table}/readings/{name}")
+                for name in ("split?variable=mass&by=tray", "cross?variable=mass&by=tray", "overview")
+            ),
             *(
                 ("get", f"{table}/readings/{name}")
                 for name in ("intervals?variable=mass", "line-up?variable=mass&seed=1")
@@ -41,6 +45,11 @@ class Strangers(StudyCase):
             ("post", f"{table}/ledger/redo"),
             ("post", f"{table}/ledger/correct"),
             ("post", f"{table}/ledger/losses"),
+            ("post", f"{table}/ledger/derive"),
+            ("post", f"{table}/ledger/take-away"),
+            ("get", f"/api/studies/{self.study.pk}/classes"),
+            ("post", f"/api/studies/{self.study.pk}/classes"),
+            ("delete", f"/api/classes/{structure.pk}"),
             ("post", f"{table}/uploads"),
             ("post", f"/api/uploads/{upload.pk}/store-again"),
         ]
@@ -52,6 +61,12 @@ class Strangers(StudyCase):
                 cells = [{"variable": "mass", "row": 1, "text": "1"}]
                 body = {"text": "a\n1", "name": "pasted.txt", "choices": {}, "kind": "put-back", "rows": [1]}
                 body |= {"revision": 1, "variable": "mass", "changes": {}, "cells": cells}
+                if method == "post" and address.endswith("/derive"):
+                    body |= {"of": "mass", "label": "x", "way": {"how": "classes", "boundaries": [0, 1]}}
+                    extra = {"data": body, "content_type": "application/json"}
+                    self.assertEqual(stranger.post(address, **extra).status_code, 404)
+                    continue
+                body |= {"boundaries": [0, 1]}
                 body |= {
                     "of": [str(self.table.pk)],
                     "options": {"how": "stack"},

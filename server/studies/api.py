@@ -1,11 +1,13 @@
 from uuid import UUID
 
-from django.http import HttpRequest
+from django.http import HttpRequest, HttpResponse
 from ninja import File, Router, UploadedFile
 
 from server.studies import selectors, services
 from server.studies.schemas import (
     Choices,
+    ClassStructureIn,
+    ClassStructureOut,
     JobOut,
     PasteIn,
     PreviewOut,
@@ -29,6 +31,24 @@ def studies(request: HttpRequest):
 @router.post("/studies", response=StudyOut)
 def create_study(request: HttpRequest, study: StudyIn):
     return study_out(services.create_study(request.user, study.title))
+
+
+@router.get("/studies/{study_id}/classes", response=list[ClassStructureOut])
+def class_structures(request: HttpRequest, study_id: UUID):
+    return list(selectors.study(request.user, study_id).class_structures.all())
+
+
+@router.post("/studies/{study_id}/classes", response=ClassStructureOut)
+def keep_classes(request: HttpRequest, study_id: UUID, kept: ClassStructureIn):
+    return services.keep_classes(
+        request.user, selectors.study(request.user, study_id), kept.name.strip(), kept.boundaries, kept.closed
+    )
+
+
+@router.delete("/classes/{structure_id}", response={204: None})
+def remove_classes(request: HttpRequest, structure_id: UUID):
+    services.remove_classes(request.user, selectors.class_structure(request.user, structure_id))
+    return HttpResponse(status=204)
 
 
 @router.post("/studies/{study_id}/uploads", response=PreviewOut)

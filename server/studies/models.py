@@ -68,6 +68,8 @@ class Table(models.Model):
     corrected = models.JSONField(default=dict)
     # What follows for each variable that was described or corrected, as Variable has it: {symbol: {kind, levels, ...}}.
     facts = models.JSONField(default=dict)
+    # Variables that follow from others, in the order in which they were made: [symbol, recipe].
+    derived = models.JSONField(default=list)
     # The readings of the source file, each with its choices and rows, and which of them is in force.
     readings = models.JSONField(default=list)
     reading = models.PositiveIntegerField(default=0)
@@ -89,6 +91,8 @@ class Table(models.Model):
 class Variable(models.Model):
     table = models.ForeignKey(Table, on_delete=models.CASCADE, related_name="variables")
     reading = models.PositiveIntegerField(default=0)
+    # Whether it follows from another, as the table's `derived` says; it has no chunks, and belongs to every reading.
+    derived = models.BooleanField(default=False)
     position = models.PositiveIntegerField()
     symbol = models.CharField(max_length=60)
     label = models.TextField()
@@ -121,6 +125,20 @@ class Chunk(models.Model):
     class Meta:
         ordering = ["position"]
         constraints = [models.UniqueConstraint(fields=["variable", "position"], name="one_chunk_each")]
+
+
+class ClassStructure(models.Model):
+    """Classes with a name, to be used on other variables of the study."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="class_structures")
+    name = models.CharField(max_length=100)
+    boundaries = models.JSONField()
+    closed = models.CharField(max_length=5)
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [models.UniqueConstraint(fields=["study", "name"], name="one_class_structure_each")]
 
 
 class Upload(models.Model):

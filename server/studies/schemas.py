@@ -9,7 +9,7 @@ from heron.wording import typeset
 from ninja import Field, Schema
 
 from server.plain_text import PlainText
-from server.studies import selectors
+from server.studies import selectors, store
 from server.studies.models import Job, Study, Table, Upload, Variable
 from server.studies.services import said_at_first
 from server.studies.shapes import shape
@@ -62,6 +62,7 @@ class VariableOut(Schema):
     spec_lower: float | None
     spec_upper: float | None
     target: float | None
+    follows_from: str
     shape: list[float]
 
 
@@ -214,6 +215,7 @@ def _variable_out(variable: Variable) -> VariableOut:
         spec_lower=said.get("spec_lower"),
         spec_upper=said.get("spec_upper"),
         target=said.get("target"),
+        follows_from=store.recipe(variable)["of"] if variable.derived else "",
         shape=variable.shape,
     )
 
@@ -313,6 +315,7 @@ def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> 
                 spec_lower=None,
                 spec_upper=None,
                 target=None,
+                follows_from="",
                 shape=shape(column),
             )
             for column in columns
@@ -323,6 +326,19 @@ def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> 
         ],
         missing=[[bool(column.reasons[i]) for column in columns] for i in shown],
     )
+
+
+class ClassStructureOut(Schema):
+    id: UUID
+    name: str
+    boundaries: list[float]
+    closed: Literal["left", "right"]
+
+
+class ClassStructureIn(Schema):
+    name: PlainText = Field(min_length=1, max_length=100)
+    boundaries: list[Annotated[float, Field(allow_inf_nan=False)]] = Field(min_length=2, max_length=513)
+    closed: Literal["left", "right"] = "left"
 
 
 def job_out(job: Job) -> JobOut:

@@ -4,7 +4,7 @@ from datetime import timedelta
 from math import isnan
 from uuid import UUID
 
-from django.db.models import F, Prefetch, QuerySet
+from django.db.models import F, Prefetch, Q, QuerySet
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from heron import intake
@@ -16,7 +16,7 @@ from heron.variables import zero_means_none as column_zero
 from server.accounts.models import User
 from server.problems import Refusal
 from server.studies import store
-from server.studies.models import Job, Piece, SourceFile, Study, Table, Upload, Variable
+from server.studies.models import ClassStructure, Job, Piece, SourceFile, Study, Table, Upload, Variable
 from server.studies.permissions import visible_studies
 
 _SILENT_AFTER = timedelta(seconds=90)
@@ -38,13 +38,18 @@ def table(user: User, table_id: UUID) -> Table:
 def variable(user: User, table_id: UUID, symbol: str) -> Variable:
     """A variable with its table, in one query; a table that may not be seen does not exist, with or without it."""
     visible = Variable.objects.filter(table__study__memberships__user=user, table_id=table_id)
-    found = visible.filter(symbol=symbol, reading=F("table__reading")).select_related("table").first()
-    if found is None:
+    there = Q(reading=F("table__reading"), derived=False) | Q(derived=True)
+    found = visible.filter(there, symbol=symbol).select_related("table").first()
+    if found is None or (found.derived and not store.recipe(found)):
         name = table(user, table_id).name
         raise Refusal(
             404, "no-variable", f"{name} has no variable {symbol!r}.", where="variable", remedy="Choose another."
         )
     return as_described(found)
+
+
+def class_structure(user: User, structure_id: UUID) -> ClassStructure:
+    return get_object_or_404(ClassStructure, study__in=visible_studies(user), pk=structure_id)
 
 
 def upload(user: User, upload_id: UUID) -> Upload:
@@ -81,7 +86,8 @@ def whole(table: Table) -> CoreTable:
 
 def variables(table: Table) -> list[Variable]:
     """The table's variables in their order, each with the table at hand."""
-    found = list(table.variables.filter(reading=table.reading))
+    derived = [symbol for symbol, _ in table.derived]
+    found = list(table.variables.filter(Q(reading=table.reading, derived=False) | Q(derived=True, symbol__in=derived)))
     for variable in found:
         variable.table = table
         as_described(variable)

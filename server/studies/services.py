@@ -10,14 +10,25 @@ from typing import Any
 from django.conf import settings
 from django.db import connection, transaction
 from django.utils import timezone
-from heron import intake
+from heron import frequency, intake
 from heron.columns import Table as CoreTable
 from heron.errors import HeronError, ReadError
 
 from server.accounts.models import User
 from server.problems import Refusal, oversize
 from server.studies import selectors, store
-from server.studies.models import Chunk, Job, Membership, Piece, SourceFile, Study, Table, Upload, Variable
+from server.studies.models import (
+    Chunk,
+    ClassStructure,
+    Job,
+    Membership,
+    Piece,
+    SourceFile,
+    Study,
+    Table,
+    Upload,
+    Variable,
+)
 from server.studies.permissions import require_owner
 from server.studies.shapes import facts
 
@@ -36,6 +47,25 @@ def create_study(owner: User, title: str) -> Study:
     study = Study.objects.create(owner=owner, title=title.strip() or "Untitled study")
     Membership.objects.create(study=study, user=owner, role=Membership.Role.OWNER)
     return study
+
+
+@transaction.atomic
+def keep_classes(user: User, study: Study, name: str, boundaries: list[float], closed: str) -> ClassStructure:
+    """Keep classes under a name; what had that name before is replaced."""
+    require_owner(user, study)
+    frequency.interval_labels(boundaries)  # refused here when they are not ascending
+    if study.class_structures.exclude(name=name).count() >= _MOST_CLASS_STRUCTURES:
+        raise Refusal(422, "too-many", f"A study keeps at most {_MOST_CLASS_STRUCTURES} named classes.", where="name")
+    said = {"boundaries": boundaries, "closed": closed}
+    return ClassStructure.objects.update_or_create(study=study, name=name, defaults=said)[0]
+
+
+def remove_classes(user: User, structure: ClassStructure) -> None:
+    require_owner(user, structure.study)
+    structure.delete()
+
+
+_MOST_CLASS_STRUCTURES = 200
 
 
 @transaction.atomic

@@ -9,7 +9,8 @@ import numpy as np
 import pyarrow as pa
 from django.conf import settings
 from django.db import connection
-from heron import record
+from django.db.models import Q
+from heron import derived, record
 from heron.checks import Ints
 from heron.columns import Column
 from heron.variables import SHAPING, as_described
@@ -111,7 +112,7 @@ def state_of(table: Table) -> record.Standing:
     values = {symbol: _runs(runs) for symbol, runs in table.aside.get("values", {}).items()}
     aside = record.Aside(_runs(table.aside.get("rows", ())), values)
     cells = {symbol: {int(row): text for row, text in own.items()} for symbol, own in table.corrected.items()}
-    return record.Standing(aside, table.described, cells, table.reading)
+    return record.Standing(aside, table.described, cells, dict(table.derived), table.reading)
 
 
 def _runs(runs: Any) -> record.Runs:
@@ -123,6 +124,8 @@ def column(variable: Variable) -> Column:
     table = variable.table
     if not table.aside:
         return original(variable)
+    if variable.derived:
+        return _followed(variable, "kept")
     key = (variable.pk, f"{table.revision} kept")
     cached = _cache.get(key)
     if cached is None:
@@ -134,6 +137,8 @@ def column(variable: Variable) -> Column:
 def original(variable: Variable) -> Column:
     """The variable's values as described and corrected, with what is set aside still in them."""
     table, symbol = variable.table, variable.symbol
+    if variable.derived:
+        return _followed(variable, "said")
     said = table.described.get(symbol, {})
     if symbol not in table.corrected and not said.keys() & SHAPING:
         return as_described(stored(variable), said) if said else stored(variable)
@@ -145,8 +150,36 @@ def original(variable: Variable) -> Column:
     return cached
 
 
+def recipe(variable: Variable) -> dict[str, Any]:
+    """How a variable follows from another; empty where its table, as it stands, has none such."""
+    return next((how for symbol, how in variable.table.derived if symbol == variable.symbol), {})
+
+
+def _followed(variable: Variable, state: str) -> Column:
+    """A variable that follows from another: without what is set aside ("kept"), or with it ("said")."""
+    table = variable.table
+    key = (variable.pk, f"{table.revision} {state}")
+    cached = _cache.get(key)
+    if cached is None:
+        own = record.in_force if state == "kept" else record.spoken_of
+        source = column(_source(variable)) if state == "kept" else original(_source(variable))
+        cached = own(derived.follow(variable.symbol, recipe(variable), source), state_of(table))
+        _cache.put(key, cached)
+    return cached
+
+
+def _source(variable: Variable) -> Variable:
+    table, symbol = variable.table, recipe(variable)["of"]
+    there = Q(reading=table.reading, derived=False) | Q(derived=True)
+    found = Variable.objects.filter(there, table=table, symbol=symbol).get()
+    found.table = table
+    return found
+
+
 def stored(variable: Variable) -> Column:
-    """The variable's values as they were stored, whatever was decided since."""
+    """The variable's values as they were stored, whatever was decided since; one that follows, as it follows."""
+    if variable.derived:
+        return derived.follow(variable.symbol, recipe(variable), original(_source(variable)))
     key = (variable.pk, "")
     cached = _cache.get(key)
     if cached is None:

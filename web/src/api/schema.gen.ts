@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/classes/{structure_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Remove Classes */
+        delete: operations["server_studies_api_remove_classes"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/distributions": {
         parameters: {
             query?: never;
@@ -152,6 +169,24 @@ export interface paths {
         put?: never;
         /** Create Study */
         post: operations["server_studies_api_create_study"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/classes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Class Structures */
+        get: operations["server_studies_api_class_structures"];
+        put?: never;
+        /** Keep Classes */
+        post: operations["server_studies_api_keep_classes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -350,6 +385,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/ledger/derive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Derive */
+        post: operations["server_ledger_api_derive"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/ledger/describe": {
         parameters: {
             query?: never;
@@ -418,6 +470,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/ledger/take-away": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take Away */
+        post: operations["server_ledger_api_take_away"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/ledger/undo": {
         parameters: {
             query?: never;
@@ -461,6 +530,23 @@ export interface paths {
         };
         /** Counts */
         get: operations["server_readings_api_counts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/cross": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Cross */
+        get: operations["server_readings_api_cross"];
         put?: never;
         post?: never;
         delete?: never;
@@ -852,6 +938,36 @@ export interface components {
             /** Sheet */
             sheet?: string | null;
         };
+        /** ClassStructureIn */
+        ClassStructureIn: {
+            /** Boundaries */
+            boundaries: number[];
+            /**
+             * Closed
+             * @default left
+             * @enum {string}
+             */
+            closed: "left" | "right";
+            /** Name */
+            name: string;
+        };
+        /** ClassStructureOut */
+        ClassStructureOut: {
+            /** Boundaries */
+            boundaries: number[];
+            /**
+             * Closed
+             * @enum {string}
+             */
+            closed: "left" | "right";
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
         /** Classes */
         Classes: {
             /** Above */
@@ -909,6 +1025,25 @@ export interface components {
             subject: components["schemas"]["ShortSubject"];
             used: components["schemas"]["ShortUsed"];
         };
+        /**
+         * ClassesWay
+         * @description Classes between ascending boundaries; closed: the side that belongs to a class.
+         */
+        ClassesWay: {
+            /** Boundaries */
+            boundaries: number[];
+            /**
+             * Closed
+             * @default left
+             * @enum {string}
+             */
+            closed: "left" | "right";
+            /**
+             * How
+             * @constant
+             */
+            how: "classes";
+        };
         /** ConditionIn */
         ConditionIn: {
             /** High */
@@ -952,6 +1087,33 @@ export interface components {
             name: string;
             /** Password */
             password: string;
+        };
+        /** CrossIn */
+        CrossIn: {
+            /**
+             * Boundaries
+             * @default []
+             */
+            boundaries: number[];
+            /**
+             * Closed
+             * @default left
+             * @enum {string}
+             */
+            closed: "left" | "right";
+            /** Count */
+            count?: number | null;
+            /**
+             * Missing
+             * @default false
+             */
+            missing: boolean;
+            /** Rule */
+            rule?: ("freedman-diaconis" | "scott" | "sturges" | "square-root" | "integers") | null;
+            /** Start */
+            start?: number | null;
+            /** Width */
+            width?: number | null;
         };
         /** DecisionIn */
         DecisionIn: {
@@ -1025,6 +1187,24 @@ export interface components {
             density: components["schemas"]["Density"];
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
+        };
+        /**
+         * DeriveIn
+         * @description A variable that follows from another, `of`, in one of the ways.
+         */
+        DeriveIn: {
+            /** Label */
+            label: string;
+            /** Of */
+            of: string;
+            /** Revision */
+            revision: number;
+            way: components["schemas"]["ClassesWay"];
+        };
+        /** DeriveOut */
+        DeriveOut: {
+            /** Symbol */
+            symbol: string;
         };
         /**
          * DescribeIn
@@ -1132,7 +1312,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "set-aside" | "put-back" | "describe" | "correct" | "reread" | "follow" | "line-up" | "undo" | "redo";
+            kind: "set-aside" | "put-back" | "describe" | "correct" | "derive" | "reread" | "follow" | "line-up" | "undo" | "redo";
             /**
              * Made
              * Format: date-time
@@ -1799,6 +1979,45 @@ export interface components {
             /** Q3 */
             q3: number;
         };
+        /** ShortCross */
+        ShortCross: {
+            /** By */
+            by: string;
+            /** Outside */
+            outside: number;
+            subject: components["schemas"]["ShortSubject"];
+            table: components["schemas"]["ShortCrossCounts"];
+            used: components["schemas"]["ShortUsed"];
+            /** Without Level */
+            without_level: number;
+        };
+        /** ShortCrossCounts */
+        ShortCrossCounts: {
+            /** Columns */
+            columns: string[];
+            /** N */
+            n: number;
+            /** Rows */
+            rows: components["schemas"]["ShortCrossRow"][];
+            totals: components["schemas"]["ShortCrossRow"];
+        };
+        /** ShortCrossRow */
+        ShortCrossRow: {
+            /** Column Percents */
+            column_percents: (number | null)[];
+            /** Counts */
+            counts: (number | null)[];
+            /** Label */
+            label: string;
+            /** Percents */
+            percents: (number | null)[];
+            /** Row Percents */
+            row_percents: (number | null)[];
+            /** Total */
+            total: number;
+            /** Total Percent */
+            total_percent: number | null;
+        };
         /** ShortFinding */
         ShortFinding: {
             /** Code */
@@ -2381,6 +2600,13 @@ export interface components {
             /** Variables */
             variables: components["schemas"]["VariableOut"][];
         };
+        /** TakeAwayIn */
+        TakeAwayIn: {
+            /** Revision */
+            revision: number;
+            /** Variable */
+            variable: string;
+        };
         /** TestResult */
         TestResult: {
             /** P Value */
@@ -2417,6 +2643,8 @@ export interface components {
             decimals: number | null;
             /** Detection Limit */
             detection_limit: number | null;
+            /** Follows From */
+            follows_from: string;
             /**
              * Kind
              * @enum {string}
@@ -2557,6 +2785,26 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    server_studies_api_remove_classes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                structure_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_ledger_making_api_distributions: {
         parameters: {
             query?: never;
@@ -2769,6 +3017,54 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["StudyOut"];
+                };
+            };
+        };
+    };
+    server_studies_api_class_structures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassStructureOut"][];
+                };
+            };
+        };
+    };
+    server_studies_api_keep_classes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClassStructureIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClassStructureOut"];
                 };
             };
         };
@@ -3111,6 +3407,32 @@ export interface operations {
             };
         };
     };
+    server_ledger_api_derive: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DeriveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DeriveOut"];
+                };
+            };
+        };
+    };
     server_ledger_api_describe: {
         parameters: {
             query?: never;
@@ -3215,6 +3537,32 @@ export interface operations {
             };
         };
     };
+    server_ledger_api_take_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeAwayIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LedgerOut"];
+                };
+            };
+        };
+    };
     server_ledger_api_undo: {
         parameters: {
             query?: never;
@@ -3291,6 +3639,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CountsOut"];
+                };
+            };
+        };
+    };
+    server_readings_api_cross: {
+        parameters: {
+            query: {
+                variable: string;
+                by: string;
+                rule?: ("freedman-diaconis" | "scott" | "sturges" | "square-root" | "integers") | null;
+                count?: number | null;
+                width?: number | null;
+                start?: number | null;
+                boundaries?: number[];
+                closed?: "left" | "right";
+                missing?: boolean;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortCross"];
                 };
             };
         };

@@ -1,0 +1,74 @@
+"""Variables that follow from others, and counts of two variables together."""
+
+import unittest
+
+import numpy as np
+from heron import intake
+from heron.derived import OUTSIDE, follow
+from heron.errors import ChoiceError, InputError
+from heron.frequency import classify, cross_counts, interval_labels, places
+from heron.record import Decision, after, replay
+from hypothesis import given
+from hypothesis import strategies as st
+
+TABLE = intake.read(b"bed,mass\na,1.5\nb,n/r\na,4\nb,8\na,16\nb,2\n").table
+CLASSES = {"how": "classes", "of": "mass", "boundaries": [0, 2, 8], "closed": "left", "label": "mass, in classes"}
+
+
+class Classes(unittest.TestCase):
+    def test_each_value_goes_to_its_class_and_those_outside_are_named(self):
+        column = follow("mass_classes", CLASSES, TABLE["mass"])
+        self.assertEqual(column.levels, ("[0, 2)", "[2, 8]"))
+        self.assertEqual(column.values.tolist(), ["[0, 2)", None, "[2, 8]", "[2, 8]", None, "[2, 8]"])
+        self.assertEqual(column.missing_counts, {"n/r": 1, OUTSIDE: 1})
+        self.assertEqual((column.kind, column.label), ("ordered", "mass, in classes"))
+
+    @given(
+        st.lists(st.integers(-9, 9) | st.none(), max_size=40),
+        st.lists(st.integers(-9, 9), min_size=2, max_size=6, unique=True),
+        st.sampled_from(["left", "right"]),
+    )
+    def test_places_are_the_classes_that_are_counted(self, values, edges, closed):
+        x = np.array([np.nan if value is None else value for value in values], dtype=float)
+        found = places(x, sorted(edges), closed=closed)
+        counted = classify(x, boundaries=sorted(edges), closed=closed)
+        self.assertEqual(np.bincount(found[found >= 0], minlength=len(edges) - 1).tolist(), counted.counts.tolist())
+
+    def test_labels_carry_the_decimals_of_the_finest_boundary(self):
+        self.assertEqual(interval_labels([-1, 0.25, 3], closed="right"), ("[-1.00, 0.25]", "(0.25, 3.00]"))
+
+    def test_names_have_no_classes_and_ways_are_known(self):
+        with self.assertRaises(InputError):
+            follow("x", CLASSES, TABLE["bed"])
+        with self.assertRaises(ChoiceError):
+            follow("x", {"how": "guess", "of": "mass"}, TABLE["mass"])
+
+
+class Following(unittest.TestCase):
+    def test_it_follows_corrections_and_what_is_set_aside_until_it_is_taken_away(self):
+        derive = Decision(1, "derive", changes={"size": CLASSES})
+        corrected = Decision(2, "correct", changes={"mass": {"2": {"old": "n/r", "new": "1"}}})
+        aside = Decision(3, "set-aside", ((1, 1),), "mass")
+        table = replay([derive, corrected, aside], TABLE)
+        self.assertEqual(table["size"].values.tolist(), [None, "[0, 2)", "[2, 8]", "[2, 8]", None, "[2, 8]"])
+        self.assertEqual(table["size"].missing_counts, {"set aside": 1, OUTSIDE: 1})
+        named = Decision(4, "describe", changes={"size": {"label": "size", "level_labels": {"[0, 2)": "small"}}})
+        self.assertEqual(replay([derive, named], TABLE)["size"].levels, ("small", "[2, 8]"))
+        gone = [derive, Decision(2, "derive", changes={"size": None})]
+        self.assertEqual((list(replay(gone, TABLE)), after(gone).derived), (["bed", "mass"], {}))
+
+
+class TwoTogether(unittest.TestCase):
+    def test_a_table_worked_by_hand(self):
+        found = cross_counts([0, 0, 1, 1, 1, -1, 0], ["yes", "no"], [0, 1, 1, 1, 0, 0, -1], ["a", "b", "c"])
+        self.assertEqual([line.counts.tolist() for line in found.rows], [[1, 1, 0], [1, 2, 0]])
+        self.assertEqual((found.n, found.totals.counts.tolist(), found.totals.total), (5, [2, 3, 0], 5))
+        first = found.rows[0]
+        self.assertEqual(first.row_percents.tolist(), [50, 50, 0])
+        np.testing.assert_allclose(first.column_percents, [50, 100 / 3, np.nan])
+        np.testing.assert_allclose(first.percents, [20, 20, 0])
+        self.assertEqual((first.total, first.total_percent), (2, 40))
+
+    def test_nothing_to_count(self):
+        found = cross_counts([], ["a"], [], ["b"])
+        self.assertEqual((found.n, found.rows[0].total_percent), (0, None))

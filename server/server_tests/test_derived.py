@@ -1,0 +1,96 @@
+"""Variables that follow from others, named classes, and counts of two variables together."""
+
+from server.server_tests.cases import StudyCase, person, signed_in
+from server.studies.models import ClassStructure, Membership, Table
+
+
+class Following(StudyCase):
+    def derive(self, label="size", of="mass", boundaries=(0, 4, 60), **more):
+        way = {"how": "classes", "boundaries": list(boundaries), "closed": "left"}
+        return self.on_table("/derive", of=of, label=label, way=way, **more)
+
+    def variable(self, symbol):
+        found = self.client.get(f"/api/tables/{self.table.pk}").json()["variables"]
+        return next((each for each in found if each["symbol"] == symbol), None)
+
+    def test_it_is_a_variable_like_others_and_follows_its_source(self):
+        self.assertEqual(self.derive().json(), {"symbol": "size"})
+        here = self.variable("size")
+        self.assertEqual(
+            (here["kind"], here["levels"], here["follows_from"]), ("ordered", ["[0, 4)", "[4, 60]"], "mass")
+        )
+        self.assertEqual(here["missing_counts"], {"n/r": 1, "outside the classes": 1})  # the last mass is 63
+        before = {row["value"]: row["count"] for row in self.reading("counts", "size")["counts"]["rows"]}
+        self.on_table("/correct", cells=[{"variable": "mass", "row": 1, "text": "59"}], reason="misread")
+        self.on_table("", kind="set-aside", rows=[2], reason="broken", variable="mass")
+        after = self.reading("counts", "size")
+        counts = {row["value"]: row["count"] for row in after["counts"]["rows"]}
+        self.assertEqual(counts, {"[0, 4)": before["[0, 4)"] - 2, "[4, 60]": before["[4, 60]"] + 1})
+        self.assertEqual(after["used"]["set_aside"], 1)
+        grid = self.client.get(f"/api/tables/{self.table.pk}/grid", {"count": 3}).json()
+        self.assertIn("[4, 60]", str(grid))
+        split = self.reading("split", "mass", by="size")
+        self.assertEqual([group["n"] for group in split["groups"]], list(counts.values()))
+
+    def test_it_is_undone_made_again_and_looked_back_at(self):
+        self.derive()
+        self.derive(label="size of size", of="mass", boundaries=(0, 100))
+        self.on_table("/undo")
+        self.assertIsNone(self.variable("size_of_size"))
+        self.assertIsNotNone(self.variable("size"))
+        self.on_table("/undo")
+        self.assertIsNone(self.variable("size"))
+        gone = self.client.get(self.address("counts"), {"variable": "size"})
+        self.assert_problem(gone, 404, "no-variable")
+        self.on_table("/redo")
+        revision = Table.objects.get(pk=self.table.pk).revision
+        self.on_table("/take-away", variable="size")
+        self.assertIsNone(self.variable("size"))
+        self.assertEqual(self.reading("counts", "size", at=revision)["counts"]["n"], 28)
+
+    def test_what_cannot_be_is_refused_with_its_reason(self):
+        self.assert_problem(self.derive(of="tray"), 422, "not-numeric")
+        self.assert_problem(self.derive(of="nothing"), 422, "no-variable")
+        self.assert_problem(self.derive(boundaries=(3, 1)), 422, "boundaries-order")
+        self.assert_problem(self.derive(label="tray"), 422, "label-taken")
+        self.assert_problem(self.on_table("/take-away", variable="mass"), 422, "not-derived")
+        self.derive()
+        cells = [{"variable": "size", "row": 1, "text": "[0, 4)"}]
+        self.assert_problem(self.on_table("/correct", cells=cells, reason="x"), 422, "follows")
+        self.assert_problem(self.describe("mass", kind="category"), 409, "stands-on")
+        self.assertEqual(self.variable("mass")["kind"], "continuous")
+        self.assertEqual(self.describe("size", label="how heavy").status_code, 200)
+        self.assertEqual(self.variable("size")["label"], "how heavy")
+
+
+class NamedClasses(StudyCase):
+    def test_kept_replaced_and_removed_by_those_who_may(self):
+        address = f"studies/{self.study.pk}/classes"
+        self.act(address, {"name": "bands", "boundaries": [0, 1, 5]})
+        self.act(address, {"name": "bands", "boundaries": [0, 2], "closed": "right"})
+        [kept] = self.client.get(f"/api/{address}").json()
+        self.assertEqual((kept["name"], kept["boundaries"], kept["closed"]), ("bands", [0, 2], "right"))
+        self.assert_problem(self.act(address, {"name": "x", "boundaries": [2, 1]}), 422, "boundaries-order")
+        viewer = person("vera")
+        Membership.objects.create(study=self.study, user=viewer, role=Membership.Role.VIEWER)
+        self.assertEqual(signed_in(viewer).delete(f"/api/classes/{kept['id']}").status_code, 403)
+        self.client.delete(f"/api/classes/{kept['id']}")
+        self.assertFalse(ClassStructure.objects.exists())
+
+
+class Together(StudyCase):
+    def test_classes_within_levels_with_what_is_missing(self):
+        asked = {"by": "tray", "boundaries": [0, 4, 60]}
+        found = self.reading("cross", "mass", **asked)
+        self.assertEqual(found["table"]["columns"], ["a", "b"])
+        self.assertEqual([row["label"] for row in found["table"]["rows"]], ["[0, 4)", "[4, 60]"])
+        self.assertEqual((found["table"]["n"], found["outside"]), (28, 1))
+        with_missing = self.reading("cross", "mass", **asked, missing=True)["table"]
+        self.assertEqual(with_missing["rows"][-1]["counts"], [1, 0, 0])  # row 5, tray a
+        self.assertEqual(with_missing["rows"][-1]["total_percent"], 100 / 29)
+
+    def test_levels_within_levels(self):
+        found = self.reading("cross", "tray", by="eggs")["table"]
+        self.assertEqual(found["columns"], ["0", "3", "6", "9"])
+        self.assertEqual([row["counts"] for row in found["rows"]], [[8, 0, 7, 0], [0, 8, 0, 7]])
+        self.assertEqual(found["rows"][0]["row_percents"][0], 800 / 15)
