@@ -122,6 +122,38 @@ export const useRedo = (table: Table | undefined) =>
     body(client.POST("/api/tables/{table_id}/ledger/redo", { ...path(on), body: { revision: on.revision } })),
   );
 
+type Derived = Omit<Schemas["DeriveIn"], "revision">;
+
+/** Add a variable that follows from another; the answer is its symbol. */
+export function useDerive(table: Table) {
+  const queries = useQueryClient();
+  return useMutation({
+    mutationFn: (asked: Derived) => {
+      if (pastOf(table.id) !== undefined) throw LOOKING_BACK;
+      return body(
+        client.POST("/api/tables/{table_id}/ledger/derive", {
+          ...path(table),
+          body: { ...asked, revision: table.revision },
+        }),
+      );
+    },
+    onSuccess: () => {
+      queries.invalidateQueries({ queryKey: queryKeys.ledger(table.id) });
+      return queries.invalidateQueries({ queryKey: queryKeys.tables() });
+    },
+  });
+}
+
+export const useTakeAway = (table: Table) =>
+  useDeciding(table, (on, variable: string) =>
+    body(
+      client.POST("/api/tables/{table_id}/ledger/take-away", {
+        ...path(on),
+        body: { variable, revision: on.revision },
+      }),
+    ),
+  );
+
 type Picked = Omit<Schemas["PickIn"], "revision">;
 
 /** Record which panel of a line-up was picked; the answer is the place of the data. */

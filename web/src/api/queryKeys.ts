@@ -4,6 +4,7 @@ type Query<Name extends keyof operations> = operations[Name]["parameters"]["quer
 export type ClassesAsked = Omit<NonNullable<Query<"server_readings_api_classes">>, "variable">;
 export type DensityAsked = Omit<NonNullable<Query<"server_readings_api_density">>, "variable">;
 export type SpreadAsked = Omit<NonNullable<Query<"server_readings_api_spread">>, "variable">;
+export type CrossAsked = Omit<NonNullable<Query<"server_readings_api_cross">>, "variable">;
 export type RowsAsked = NonNullable<Query<"server_readings_api_rows">>;
 
 export const queryKeys = {
@@ -21,6 +22,7 @@ export const queryKeys = {
   stems: (table: string, revision: number) => ["stems", table, revision] as const,
   losses: (table: string, revision: number, variable: string, changes: object) =>
     ["losses", table, revision, variable, changes] as const,
+  classStructures: (study: string) => ["class structures", study] as const,
   made: (study: string, wish: object) => ["made", study, wish] as const,
   distributions: () => ["distributions"] as const,
   job: (job: string) => ["job", job] as const,

@@ -1,7 +1,14 @@
 import { type QueryClient, queryOptions } from "@tanstack/react-query";
 import { body, client } from "./client";
 import { type Unpacked, unpack } from "./envelope";
-import { type ClassesAsked, type DensityAsked, queryKeys, type RowsAsked, type SpreadAsked } from "./queryKeys";
+import {
+  type ClassesAsked,
+  type CrossAsked,
+  type DensityAsked,
+  queryKeys,
+  type RowsAsked,
+  type SpreadAsked,
+} from "./queryKeys";
 import type { components } from "./schema.gen";
 import type { Table } from "./studies";
 
@@ -135,6 +142,21 @@ export function normalityOf(table: Table, variable: string) {
             ...binary,
           }),
         )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+/** How often the levels or classes of a variable occur within the levels of another. */
+export function crossOf(table: Table, variable: string, asked: CrossAsked) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "cross", variable, asked),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/cross", {
+          params: { path: { table_id: table.id }, query: { variable, ...asked } },
+          signal,
+        }),
       ),
     ...steady,
   });

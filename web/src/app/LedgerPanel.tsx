@@ -98,6 +98,12 @@ function Deed({ table, entry }: { table: Table; entry: Entry }) {
           {rows}: {cellsWords(entry, labelOf)}
         </>
       );
+    case "derive": {
+      const [symbol = "", recipe = {}] = Object.entries(entry.changes)[0] ?? [];
+      const { of, label, boundaries } = recipe as { of?: string; label?: string; boundaries?: number[] };
+      if (!of) return `Took away ${labelOf(symbol)}`;
+      return `Made ${label} of ${labelOf(of)}: ${counted((boundaries?.length ?? 1) - 1, "class", "classes")} between ${boundaries?.[0]} and ${boundaries?.at(-1)}`;
+    }
     case "reread":
       return `Read the file again. ${entry.report.join(" ")}`;
     case "line-up": {

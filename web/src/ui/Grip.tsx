@@ -10,6 +10,7 @@ type GripProps = {
   onDrag: (x: number, y: number) => void;
   /** So many small steps by the keyboard; Shift makes ten. */
   onStep: (steps: number) => void;
+  onKey?: (key: string) => void;
   /** The hand has let go. */
   onEnd: () => void;
   children: ReactNode;
@@ -18,7 +19,7 @@ type GripProps = {
 const STEPS: Record<string, number> = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 };
 
 /** A place on the picture that can be taken hold of, with the mouse, a finger or the arrow keys. */
-export function Grip({ x, y, label, value, valueText, onDrag, onStep, onEnd, children }: GripProps) {
+export function Grip({ x, y, label, value, valueText, onDrag, onStep, onKey, onEnd, children }: GripProps) {
   const held = useRef(false);
   const follow = (event: PointerEvent<SVGGElement>) => {
     const frame = event.currentTarget.ownerSVGElement?.getBoundingClientRect();
@@ -26,7 +27,7 @@ export function Grip({ x, y, label, value, valueText, onDrag, onStep, onEnd, chi
   };
   const onKeyDown = (event: KeyboardEvent) => {
     const step = STEPS[event.key];
-    if (step === undefined) return;
+    if (step === undefined) return onKey?.(event.key);
     event.preventDefault();
     event.stopPropagation();
     onStep(event.shiftKey ? 10 * step : step);

@@ -1,24 +1,29 @@
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import type { Classes, ClassesAsked } from "../../api/readings";
+import type { Table, Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
-import { Field } from "../../ui/Field";
+import { Choices } from "../../ui/Choices";
 import { Floating } from "../../ui/Floating";
 import { RULE_WORDS } from "./caption";
-import { type Change, setsNoClasses } from "./useSpreadChoices";
+import { KeptClasses } from "./KeptClasses";
+import { TypedClasses } from "./TypedClasses";
+import { type Change, CLASS_RULES, type Rule, setsNoClasses } from "./useSpreadChoices";
 
 type ClassesChoiceProps = {
+  table: Table;
+  variable: Variable;
   classes: Classes;
   asked: ClassesAsked;
-  unit: string;
   shown: string;
   rule: string;
   onChange: (changes: Change) => void;
 };
 
-const RULES = ["freedman-diaconis", "scott", "sturges", "square-root", "integers"] as const;
+const RULES = Object.fromEntries(CLASS_RULES.map((rule) => [rule, RULE_WORDS[rule] ?? rule])) as Record<Rule, string>;
+const SIDES = { left: "left, [a, b)", right: "right, (a, b]" };
 
 /** Classes by a named rule, by number, or by width and start; and which side of a class is closed. */
-export function ClassesChoice({ classes, asked, unit, shown, rule, onChange }: ClassesChoiceProps) {
+export function ClassesChoice({ table, variable, classes, asked, shown, rule, onChange }: ClassesChoiceProps) {
   const [open, setOpen] = useState(false);
   return (
     <Floating
@@ -36,95 +41,36 @@ export function ClassesChoice({ classes, asked, unit, shown, rule, onChange }: C
       <p className="mb-2 text-muted-ink text-small">Now: {rule}</p>
       <fieldset className="mb-3">
         <legend className="mb-1 font-serif text-lead">By a rule</legend>
-        <div className="flex flex-wrap gap-1.5">
-          {RULES.map((name) => (
-            <Button
-              key={name}
-              aria-pressed={asked.rule === name}
-              className="text-small! aria-pressed:border-accent aria-pressed:text-accent"
-              onClick={() => onChange({ ...setsNoClasses, rule: name })}
-            >
-              {RULE_WORDS[name]}
-            </Button>
-          ))}
-        </div>
+        <Choices
+          label="Rule"
+          options={RULES}
+          chosen={asked.rule ?? undefined}
+          onChoose={(rule) => onChange({ ...setsNoClasses, rule })}
+        />
       </fieldset>
-      <TypedClasses classes={classes} unit={unit} onChange={onChange} />
+      <TypedClasses classes={classes} unit={variable.unit} onChange={onChange} />
+      {!asked.boundaries && classes.boundaries.length <= 60 && (
+        <Button
+          look="link"
+          className="mt-1"
+          onClick={() => {
+            onChange({ ...setsNoClasses, boundaries: classes.boundaries.join(" ") });
+            setOpen(false);
+          }}
+        >
+          move each boundary by hand
+        </Button>
+      )}
       <fieldset className="mt-3">
         <legend className="mb-1 font-serif text-lead">Closed side</legend>
-        <div className="flex gap-1.5">
-          {(["left", "right"] as const).map((side) => (
-            <Button
-              key={side}
-              aria-pressed={classes.closed === side}
-              className="aria-pressed:border-accent aria-pressed:text-accent"
-              onClick={() => onChange({ closed: side === "left" ? null : side })}
-            >
-              {side === "left" ? "left, [a, b)" : "right, (a, b]"}
-            </Button>
-          ))}
-        </div>
+        <Choices
+          label="Closed side"
+          options={SIDES}
+          chosen={classes.closed}
+          onChoose={(side) => onChange({ closed: side === "left" ? null : side })}
+        />
       </fieldset>
+      <KeptClasses {...{ table, variable, classes, onChange }} />
     </Floating>
-  );
-}
-
-type TypedClassesProps = Pick<ClassesChoiceProps, "classes" | "unit" | "onChange">;
-
-function TypedClasses({ classes, unit, onChange }: TypedClassesProps) {
-  const [count, setCount] = useState(String(classes.counts.length));
-  const [width, setWidth] = useState(classes.width === null ? "" : String(Number(classes.width.toPrecision(6))));
-  const [start, setStart] = useState(String(Number((classes.boundaries[0] ?? 0).toPrecision(9))));
-  const byCount = (event: FormEvent) => {
-    event.preventDefault();
-    const number = Number(count);
-    if (Number.isInteger(number) && number >= 1 && number <= 512) onChange({ ...setsNoClasses, count: number });
-  };
-  const byWidth = (event: FormEvent) => {
-    event.preventDefault();
-    if (Number(width) > 0)
-      onChange({ ...setsNoClasses, width: Number(width), start: start === "" ? null : Number(start) });
-  };
-  const [edges, setEdges] = useState(classes.width === null ? classes.boundaries.join(" ") : "");
-  const byBoundaries = (event: FormEvent) => {
-    event.preventDefault();
-    const typed = edges.split(/[\s;]+/).filter(Boolean);
-    if (typed.length > 1 && typed.every((edge) => Number.isFinite(Number(edge)))) {
-      onChange({ ...setsNoClasses, boundaries: typed.join(" ") });
-    }
-  };
-  return (
-    <>
-      <form onSubmit={byCount} className="mb-3 flex items-end gap-2">
-        <Field
-          label="Number of classes"
-          type="number"
-          min={1}
-          max={512}
-          value={count}
-          onChange={(event) => setCount(event.target.value)}
-        />
-        <Button type="submit">Set</Button>
-      </form>
-      <form onSubmit={byWidth} className="flex items-end gap-2">
-        <Field
-          label={unit ? `Width (${unit})` : "Width"}
-          inputMode="decimal"
-          value={width}
-          onChange={(event) => setWidth(event.target.value)}
-        />
-        <Field label="Start" inputMode="decimal" value={start} onChange={(event) => setStart(event.target.value)} />
-        <Button type="submit">Set</Button>
-      </form>
-      <form onSubmit={byBoundaries} className="mt-3 flex items-end gap-2">
-        <Field
-          label="Boundaries, ascending, parted by blanks"
-          inputMode="decimal"
-          value={edges}
-          onChange={(event) => setEdges(event.target.value)}
-        />
-        <Button type="submit">Set</Button>
-      </form>
-    </>
   );
 }

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Button } from "../../ui/Button";
+import { Choices } from "../../ui/Choices";
 import { copyTable } from "../../ui/copyTable";
 import { fixed, whole } from "../../words/numbers";
 
@@ -20,16 +21,24 @@ type FrequencyTableProps = {
 
 type Order = "given" | "largest" | "label";
 const ORDERS: Record<Order, string> = { given: "in their order", largest: "largest first", label: "by name" };
-const SHOWN = 300;
+const SHOWN = 100;
 
 /** Counts, percents and what they come to, line by line; with missing values the percents are of all rows. */
 export function FrequencyTable({ of, lines, outside, missing, onSelect, onMissing }: FrequencyTableProps) {
-  const [withMissing, setWithMissing] = useState(false);
+  const [counting, setCounting] = useState<string[]>([]);
+  const [all, setAll] = useState(false);
   const [order, setOrder] = useState<Order>("given");
   const inside = lines.reduce((sum, { count }) => sum + count, 0);
   const known = inside + (outside ? outside.below + outside.above : 0);
   const nMissing = Object.values(missing).reduce((sum, count) => sum + count, 0);
-  const base = known + (withMissing ? nMissing : 0);
+  const counted = Object.entries(missing).filter(([code]) => counting.includes(code));
+  const base = known + counted.reduce((sum, [, count]) => sum + count, 0);
+  const basis =
+    base === known + nMissing && nMissing > 0
+      ? `percent of all ${whole(base)} rows not set aside`
+      : counted.length === 0
+        ? `percent of the ${whole(base)} rows with a value`
+        : `percent of ${whole(base)} rows: those with a value and ${counted.map(([code]) => code).join(", ")}`;
   const percent = (count: number) => (base > 0 ? fixed((100 * count) / base, 1) : "");
   const places = lines.map((_, place) => place);
   if (order === "largest") places.sort((a, b) => (lines[b]?.count ?? 0) - (lines[a]?.count ?? 0));
@@ -46,7 +55,7 @@ export function FrequencyTable({ of, lines, outside, missing, onSelect, onMissin
   const extra: { label: string; count: number }[] = [];
   if (outside && outside.below > 0) extra.push({ label: "below the first boundary", count: outside.below });
   if (outside && outside.above > 0) extra.push({ label: "above the last boundary", count: outside.above });
-  const codes = withMissing ? Object.entries(missing).map(([code, count]) => ({ label: code, count })) : [];
+  const codes = counted.map(([code, count]) => ({ label: code, count }));
   const copy = () =>
     copyTable({
       head,
@@ -59,32 +68,21 @@ export function FrequencyTable({ of, lines, outside, missing, onSelect, onMissin
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1 border-line border-b px-3.5 py-1.5 text-small">
-        <span className="flex gap-1">
-          {(Object.keys(ORDERS) as Order[]).map((name) => (
-            <Button
-              key={name}
-              aria-pressed={order === name}
-              className="text-small! aria-pressed:border-accent aria-pressed:text-accent"
-              onClick={() => setOrder(name)}
-            >
-              {ORDERS[name]}
-            </Button>
-          ))}
-        </span>
-        {nMissing > 0 && (
-          <label className="flex items-center gap-2">
+        <Choices label="Order" options={ORDERS} chosen={order} onChoose={setOrder} />
+        {Object.entries(missing).map(([code, count]) => (
+          <label key={code} className="flex items-center gap-1.5">
             <input
               type="checkbox"
               className="accent-[var(--accent)]"
-              checked={withMissing}
-              onChange={() => setWithMissing(!withMissing)}
+              checked={counting.includes(code)}
+              onChange={({ target }) =>
+                setCounting((now) => (target.checked ? [...now, code] : now.filter((other) => other !== code)))
+              }
             />
-            with missing values
+            with {code.replace(/^-(?=\d)/, "\u2212")} {whole(count)}
           </label>
-        )}
-        <span className="text-muted-ink">
-          percent of {withMissing ? `all ${whole(base)} rows not set aside` : `the ${whole(base)} rows with a value`}
-        </span>
+        ))}
+        <span className="text-muted-ink">{basis}</span>
         <Button look="link" className="ml-auto text-small!" onClick={copy}>
           copy
         </Button>
@@ -102,7 +100,7 @@ export function FrequencyTable({ of, lines, outside, missing, onSelect, onMissin
             </tr>
           </thead>
           <tbody>
-            {rows.slice(0, SHOWN).map(({ place, label, cells }) => (
+            {(all ? rows : rows.slice(0, SHOWN)).map(({ place, label, cells }) => (
               <tr key={place} className="hover:bg-surface">
                 <th className={`${cell} max-w-96 truncate text-left! font-normal`}>
                   <button
@@ -121,10 +119,12 @@ export function FrequencyTable({ of, lines, outside, missing, onSelect, onMissin
                 ))}
               </tr>
             ))}
-            {rows.length > SHOWN && (
+            {rows.length > SHOWN && !all && (
               <tr>
                 <td colSpan={5} className={`${cell} text-left! text-muted-ink`}>
-                  and {whole(rows.length - SHOWN)} more
+                  <button type="button" className="hover:underline" onClick={() => setAll(true)}>
+                    and {whole(rows.length - SHOWN)} more
+                  </button>
                 </td>
               </tr>
             )}

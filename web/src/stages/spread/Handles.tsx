@@ -59,6 +59,58 @@ export function WidthHandle({ spread, classes, lanes, onDrag, onEnd }: WidthHand
   );
 }
 
+type EdgeHandlesProps = {
+  classes: Classes;
+  unit: string;
+  lanes: Lanes;
+  onDrag: (boundaries: number[]) => void;
+  onEnd: () => void;
+};
+
+const MOST_EDGES = 60;
+
+/** Every boundary a grip: dragged between its neighbours; Delete takes it out, Insert halves the class behind it. */
+export function EdgeHandles({ classes, unit, lanes, onDrag, onEnd }: EdgeHandlesProps) {
+  const edges = classes.boundaries;
+  if (edges.length > MOST_EDGES) return null;
+  const step = perPixel(lanes);
+  const put = (i: number, asked: number) => {
+    const [before, after] = [edges[i - 1] ?? Number.NEGATIVE_INFINITY, edges[i + 1] ?? Number.POSITIVE_INFINITY];
+    const rough = Math.min(Math.max(asked, before + step), after - step);
+    const unitStep = 10 ** Math.floor(Math.log10(Math.max(step, Number.MIN_VALUE)));
+    const value = Number((Math.round(rough / unitStep) * unitStep).toPrecision(12));
+    if (value > before && value < after) onDrag(edges.map((edge, place) => (place === i ? value : edge)));
+  };
+  return edges.map((edge, i) => (
+    <Grip
+      // biome-ignore lint/suspicious/noArrayIndexKey: a boundary is its place
+      key={i}
+      x={lanes.x(edge)}
+      y={lanes.base}
+      label={`Boundary ${i + 1} of ${edges.length}`}
+      value={edge}
+      valueText={`${significant(edge, 6)}${unitOf(unit)}`}
+      onDrag={(px) => put(i, lanes.x.invert(px))}
+      onStep={(steps) => {
+        put(i, edge + 2 * steps * step);
+        onEnd();
+      }}
+      onKey={(key) => {
+        const next = edges[i + 1];
+        if (key === "Delete" && edges.length > 2) onDrag(edges.filter((_, place) => place !== i));
+        else if (key === "Insert" && next !== undefined)
+          onDrag([...edges.slice(0, i + 1), Number(((edge + next) / 2).toPrecision(9)), ...edges.slice(i + 1)]);
+        else return;
+        onEnd();
+      }}
+      onEnd={onEnd}
+    >
+      <path d="M0 -9V9" className="stroke-accent stroke-[2]" strokeLinecap="round" />
+      <circle r={3.2} className="fill-raised stroke-[1.6] stroke-accent" />
+    </Grip>
+  ));
+}
+
 type BandwidthHandleProps = {
   spread: Spread;
   density: Density;

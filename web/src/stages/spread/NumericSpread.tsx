@@ -24,7 +24,15 @@ import { Stack } from "./Stack";
 import { domainOf } from "./stackLayout";
 import { TakeAway } from "./TakeAway";
 import { useFollowing, useSteady } from "./useFollowing";
-import { firstLook, isUsual, LAYERS, setsNoClasses, type useSpreadChoices, type View } from "./useSpreadChoices";
+import {
+  type Change,
+  firstLook,
+  isUsual,
+  LAYERS,
+  setsNoClasses,
+  type useSpreadChoices,
+  type View,
+} from "./useSpreadChoices";
 
 const TITLES: Record<View, string> = {
   shape: "Shape on one axis",
@@ -34,13 +42,16 @@ const TITLES: Record<View, string> = {
 
 type NumericSpreadProps = ReturnType<typeof useSpreadChoices> & { table: Table; variable: Variable };
 
+const inAddress = (classes: WidthChoice | { boundaries: number[] }): Change =>
+  "boundaries" in classes ? { boundaries: classes.boundaries.join(" ") } : classes;
+
 const problemOf = (error: Error | null) =>
   error instanceof Problem ? { problem: error.message, remedy: error.remedy, rows: error.rows } : null;
 
 export function NumericSpread({ table, variable, choices, change }: NumericSpreadProps) {
   const symbol = variable.symbol;
   // What the hand holds while it drags; the address takes it when the hand lets go.
-  const [held, setHeld] = useState<{ classes?: WidthChoice; bandwidth?: number }>({});
+  const [held, setHeld] = useState<{ classes?: WidthChoice | { boundaries: number[] }; bandwidth?: number }>({});
   const askedClasses = held.classes ? { ...held.classes, closed: choices.classes.closed } : choices.classes;
   const askedDensity = held.bandwidth ? { ...choices.density, bandwidth: held.bandwidth } : choices.density;
   const spread = useSteady(spreadOf(table, symbol, firstLook(choices)));
@@ -61,7 +72,8 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
   const onDragEnd = useCallback(() => {
     heldDomain.current = null;
     setHeld((now) => {
-      if (now.classes) queueMicrotask(() => change({ ...setsNoClasses, ...now.classes }, true));
+      const { classes: kept } = now;
+      if (kept) queueMicrotask(() => change({ ...setsNoClasses, ...inAddress(kept) }, true));
       if (now.bandwidth) queueMicrotask(() => change({ bandwidth: now.bandwidth }, true));
       return now;
     });
@@ -116,9 +128,9 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
             <>
               {classes.data && (
                 <ClassesChoice
+                  {...{ table, variable }}
                   classes={classes.data}
                   asked={choices.classes}
-                  unit={unit}
                   onChange={(changes) => change(changes)}
                   shown={`${classesWords(classes.data, unit)}, ${interval(classes.data, 0)} …`}
                   rule={ruleWords(classes.data.rule)}
@@ -193,6 +205,7 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
               size={size}
               drawing={drawing}
               onSelect={onSelect}
+              onBoundaries={(boundaries) => setHeld({ classes: { boundaries } })}
               onWidth={(width) => setHeld({ classes: width })}
               onBandwidth={(bandwidth) => setHeld({ bandwidth })}
               onDragEnd={onDragEnd}

@@ -74,7 +74,7 @@ export function Sentence({ table, variable, definition, view, by, change }: Sent
         }))}
         onChoose={(value) => change({ as: value === "shape" ? null : value })}
       />
-      {isNumeric(variable) && view === "shape" && (
+      {((isNumeric(variable) && view === "shape") || view === "table") && (
         <>
           , split by{" "}
           <WordChoice
@@ -91,7 +91,7 @@ export function Sentence({ table, variable, definition, view, by, change }: Sent
           />
         </>
       )}
-      {isNumeric(variable) && (
+      {isNumeric(variable) && view !== "table" && (
         <>
           , quartiles by{" "}
           <WordChoice

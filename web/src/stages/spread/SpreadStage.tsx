@@ -4,6 +4,7 @@ import { useTable } from "../../api/studies";
 import { useShownTheme } from "../../state/preferences";
 import { Notice } from "../../ui/Notice";
 import { isNumeric } from "../../words/kinds";
+import { CrossSpread } from "./CrossSpread";
 import { firstToLookAt } from "./firstToLookAt";
 import { LevelsSpread } from "./LevelsSpread";
 import { NumericSpread } from "./NumericSpread";
@@ -24,7 +25,7 @@ export function SpreadStage() {
     if (variable && choices.variable !== variable.symbol) change({ variable: variable.symbol }, true);
   }, [variable, choices.variable, change]);
   const by =
-    variable && choices.view === "shape"
+    variable && choices.view !== "cumulative"
       ? table.variables.find((other) => other.symbol === choices.by && other !== variable && canSplit(other))
       : undefined;
   if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
@@ -43,7 +44,9 @@ export function SpreadStage() {
         <UsedRows table={table} variable={variable} choices={choices} />
       </div>
       <div key={`${table.id} ${variable.symbol} ${theme}`} className="stage-grid">
-        {isNumeric(variable) && by ? (
+        {by && choices.view === "table" ? (
+          <CrossSpread {...{ table, variable, by, choices, change }} />
+        ) : isNumeric(variable) && by ? (
           <SplitSpread {...{ table, variable, by, choices, change }} />
         ) : isNumeric(variable) ? (
           <NumericSpread {...{ table, variable, choices, change }} />

@@ -13,7 +13,7 @@ import type { Size } from "../../ui/useSize";
 import { named, titled } from "../../words/kinds";
 import { significant } from "../../words/numbers";
 import { classesWords, unitOf } from "./caption";
-import { BandwidthHandle, type WidthChoice, WidthHandle } from "./Handles";
+import { BandwidthHandle, EdgeHandles, type WidthChoice, WidthHandle } from "./Handles";
 import { boxFigures, EDGE, factorOf, heightsOf, lanesOf, limitsOf, tallest } from "./stackLayout";
 import { asideMarks, boxMarks, classMark, type Mark, markAt, placePoints, pointMark } from "./stackMarks";
 import type { SpreadChoices } from "./useSpreadChoices";
@@ -29,6 +29,7 @@ type StackProps = {
   drawing: Ref<SVGSVGElement>;
   onSelect: (mark: Mark, add: boolean) => void;
   onWidth: (choice: WidthChoice) => void;
+  onBoundaries: (boundaries: number[]) => void;
   onBandwidth: (bandwidth: number) => void;
   onDragEnd: () => void;
 };
@@ -210,8 +211,16 @@ export function Stack(props: StackProps) {
           <Dots xs={ringed} ys={ringed.map(() => lanes.boxAt)} radius={3.2} className="stroke-accent" />
         )}
         <AxisBottom scale={lanes.x} title={title} y={lanes.foot} />
-        {has("classes") && classes && (
+        {has("classes") && classes && !choices.classes.boundaries && (
           <WidthHandle {...{ spread, classes, lanes }} onDrag={props.onWidth} onEnd={props.onDragEnd} />
+        )}
+        {has("classes") && classes && choices.classes.boundaries && (
+          <EdgeHandles
+            {...{ classes, lanes }}
+            unit={spread.subject.unit}
+            onDrag={props.onBoundaries}
+            onEnd={props.onDragEnd}
+          />
         )}
         {has("density") && density && (
           <BandwidthHandle

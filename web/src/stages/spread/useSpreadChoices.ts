@@ -39,7 +39,8 @@ function among<T extends string>(text: string | null, allowed: readonly T[]): T 
   return allowed.find((choice) => choice === text);
 }
 
-const RULES = ["freedman-diaconis", "scott", "sturges", "square-root", "integers"] as const;
+export const CLASS_RULES = ["freedman-diaconis", "scott", "sturges", "square-root", "integers"] as const;
+export type Rule = (typeof CLASS_RULES)[number];
 export const KERNELS = ["gaussian", "epanechnikov", "triangular", "uniform", "biweight"] as const;
 export const BANDWIDTH_RULES = ["silverman", "scott", "plug-in"] as const;
 
@@ -55,7 +56,7 @@ function read(query: URLSearchParams): SpreadChoices {
       : USUAL_LAYERS,
     measure: among(query.get("measure"), MEASURES) ?? "density",
     classes: {
-      rule: among(query.get("rule"), RULES),
+      rule: among(query.get("rule"), CLASS_RULES),
       count: numberIn(query, "count"),
       width: numberIn(query, "width"),
       start: numberIn(query, "start"),

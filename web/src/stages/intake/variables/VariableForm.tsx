@@ -1,5 +1,5 @@
 import { type FormEvent, type ReactNode, useState } from "react";
-import { type Changes, useDescribe, useLosses } from "../../../api/ledger";
+import { type Changes, useDescribe, useLosses, useTakeAway } from "../../../api/ledger";
 import type { Kind, Table, Variable } from "../../../api/studies";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
@@ -25,6 +25,7 @@ const YES_NO = [
 /** What one variable is, or many at once: only what is touched changes. A change is an entry of the ledger. */
 export function VariableForm({ table, variables, start = {}, onDone }: VariableFormProps) {
   const describe = useDescribe(table);
+  const takeAway = useTakeAway(table);
   const [draft, setDraft] = useState<Changes>(start);
   const [first] = variables;
   const alone = variables.length === 1;
@@ -65,7 +66,7 @@ export function VariableForm({ table, variables, start = {}, onDone }: VariableF
       );
     else onDone();
   };
-  const error = describe.error ?? refusal;
+  const error = describe.error ?? takeAway.error ?? refusal;
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   return (
     <form onSubmit={submit} className="flex flex-col gap-3">
@@ -146,6 +147,11 @@ export function VariableForm({ table, variables, start = {}, onDone }: VariableF
       )}
       {error && <Notice problem={error.message} remedy={remedy} />}
       <div className="flex items-center justify-end gap-2">
+        {alone && first.follows_from && (
+          <Button look="link" className="mr-auto" onClick={() => takeAway.mutate(first.symbol, { onSuccess: onDone })}>
+            take this variable away
+          </Button>
+        )}
         {touched && (
           <Button look="link" onClick={() => setDraft({})}>
             as it was

@@ -122,6 +122,13 @@ function Variables({ table }: { table: Table }) {
                           onFocus={() => onlyOne(variable.symbol)}
                         />
                       </span>
+                      {variable.follows_from && (
+                        <span className="block truncate text-muted-ink text-small">
+                          follows{" "}
+                          {table.variables.find(({ symbol }) => symbol === variable.follows_from)?.label ??
+                            variable.follows_from}
+                        </span>
+                      )}
                       {variable.note && (
                         <span className="block truncate text-muted-ink text-small">{variable.note}</span>
                       )}

@@ -1,0 +1,158 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { type ClassesAsked, classesOf, crossOf } from "../../api/readings";
+import type { Table, Variable } from "../../api/studies";
+import { Button } from "../../ui/Button";
+import { Card } from "../../ui/Card";
+import { Choices } from "../../ui/Choices";
+import { copyTable } from "../../ui/copyTable";
+import { Notice } from "../../ui/Notice";
+import { isNumeric, missingWords } from "../../words/kinds";
+import { counted, fixed, whole } from "../../words/numbers";
+import { ClassesChoice } from "./ClassesChoice";
+import { classesWords, interval, ruleWords } from "./caption";
+import type { useSpreadChoices } from "./useSpreadChoices";
+
+const SHARES = { counts: "rows", row: "% across", column: "% down", all: "% of all" } as const;
+type Share = keyof typeof SHARES;
+const SHARE_WORDS: Record<Share, string> = {
+  counts: "each cell: rows",
+  row: "each cell: percent of its line",
+  column: "each cell: percent of its column",
+  all: "each cell: percent of all rows counted",
+};
+
+type CrossTableProps = { table: Table; variable: Variable; by: Variable; classes: ClassesAsked };
+type CrossSpreadProps = ReturnType<typeof useSpreadChoices> & { table: Table; variable: Variable; by: Variable };
+
+/** Levels or classes of a variable within the levels of another, over the whole width. */
+export function CrossSpread({ table, variable, by, choices, change }: CrossSpreadProps) {
+  const { data: classes } = useQuery({
+    ...classesOf(table, variable.symbol, choices.classes),
+    enabled: isNumeric(variable),
+  });
+  return (
+    <Card
+      title={`Rows by ${variable.label} and ${by.label}`}
+      className="col-span-full max-h-full self-start"
+      footer={
+        classes && (
+          <ClassesChoice
+            {...{ table, variable, classes }}
+            asked={choices.classes}
+            onChange={change}
+            shown={`${classesWords(classes, variable.unit)}, ${interval(classes, 0)} …`}
+            rule={ruleWords(classes.rule)}
+          />
+        )
+      }
+    >
+      <CrossTable {...{ table, variable, by }} classes={isNumeric(variable) ? choices.classes : {}} />
+    </Card>
+  );
+}
+
+/** A line for each level or class, a column for each level of the other. */
+function CrossTable({ table, variable, by, classes }: CrossTableProps) {
+  const [share, setShare] = useState<Share>("counts");
+  const [missing, setMissing] = useState(false);
+  const asked = { by: by.symbol, missing, ...classes };
+  const { data: found, error } = useQuery({
+    ...crossOf(table, variable.symbol, asked),
+    placeholderData: keepPreviousData,
+  });
+  if (error) {
+    const remedy = "remedy" in error ? String(error.remedy) : "";
+    return <Notice problem={error.message} remedy={remedy} className="m-3.5" />;
+  }
+  if (!found) return null;
+  const { columns, rows, totals, n } = found.table;
+  type Line = (typeof rows)[number];
+  const values = (line: Line) =>
+    ({ counts: line.counts, row: line.row_percents, column: line.column_percents, all: line.percents })[share];
+  const write = (value: number | null) => {
+    if (value === null) return "";
+    return share === "counts" ? whole(value) : fixed(value, 1);
+  };
+  const sum = (line: Line) => {
+    if (share === "counts") return whole(line.total);
+    if (share === "row") return line.total > 0 ? "100" : "";
+    return write(line.total_percent);
+  };
+  const cells = (line: Line) => [...values(line).map(write), sum(line)];
+  const head = [variable.label, ...columns, "all"];
+  const lines = [...rows, totals];
+  const copy = () => copyTable({ head, body: lines.map((line) => [line.label, ...cells(line)]) });
+  const nMissing = found.used.missing + found.without_level;
+  return (
+    <div className="flex min-h-0 flex-1 flex-col">
+      <div className="flex flex-wrap items-center gap-x-5 gap-y-1 border-line border-b px-3.5 py-1.5 text-small">
+        <Choices label="What a cell says" options={SHARES} chosen={share} onChoose={setShare} />
+        {nMissing > 0 && (
+          <label className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="accent-[var(--accent)]"
+              checked={missing}
+              onChange={() => setMissing(!missing)}
+            />
+            with missing values
+          </label>
+        )}
+        <span className="text-muted-ink">
+          {SHARE_WORDS[share]}; {counted(n, "row")} counted
+        </span>
+        <Button look="link" className="ml-auto text-small!" onClick={copy}>
+          copy
+        </Button>
+      </div>
+      <div className="min-h-0 flex-1 overflow-auto">
+        <table className="figures min-w-full">
+          <thead className="sticky top-0 z-10 bg-raised text-muted-ink text-small">
+            <tr>
+              {head.map((words, i) => (
+                <th
+                  // biome-ignore lint/suspicious/noArrayIndexKey: two levels may have one name
+                  key={i}
+                  title={words}
+                  className={`max-w-44 truncate border-line border-b px-3.5 py-1 font-normal ${i === 0 ? "sticky left-0 bg-raised text-left" : "text-right"}`}
+                >
+                  {words}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {lines.map((line, place) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: a line is its place
+              <tr key={place} className={line === totals ? "font-semibold" : "hover:bg-surface"}>
+                <th className="sticky left-0 max-w-72 truncate border-line border-b bg-raised px-3.5 py-1 text-left font-normal">
+                  {line.label}
+                </th>
+                {cells(line).map((text, i) => (
+                  <td
+                    // biome-ignore lint/suspicious/noArrayIndexKey: a cell is its place
+                    key={i}
+                    className="border-line border-b px-3.5 py-1 text-right"
+                  >
+                    {text}
+                  </td>
+                ))}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      <p className="border-line border-t px-3.5 py-1.5 text-muted-ink text-small">
+        {[
+          found.used.missing > 0 &&
+            `${counted(found.used.missing, "row")} missing in ${variable.label} (${missingWords(found.used.missing_counts)})`,
+          found.without_level > 0 && `${counted(found.without_level, "row")} without ${by.label}`,
+          found.outside > 0 && `${counted(found.outside, "row")} outside what is shown`,
+        ]
+          .filter(Boolean)
+          .join("; ") || "Every row is counted."}
+      </p>
+    </div>
+  );
+}

@@ -1,0 +1,66 @@
+import { type FormEvent, useState } from "react";
+import type { Classes } from "../../api/readings";
+import { Button } from "../../ui/Button";
+import { Field } from "../../ui/Field";
+import { type Change, setsNoClasses } from "./useSpreadChoices";
+
+type TypedClassesProps = { classes: Classes; unit: string; onChange: (changes: Change) => void };
+
+/** Classes by number, by width and start, or by boundaries as typed. */
+export function TypedClasses({ classes, unit, onChange }: TypedClassesProps) {
+  const [count, setCount] = useState(String(classes.counts.length));
+  const [width, setWidth] = useState(classes.width === null ? "" : String(Number(classes.width.toPrecision(6))));
+  const [start, setStart] = useState(String(Number((classes.boundaries[0] ?? 0).toPrecision(9))));
+  const byCount = (event: FormEvent) => {
+    event.preventDefault();
+    const number = Number(count);
+    if (Number.isInteger(number) && number >= 1 && number <= 512) onChange({ ...setsNoClasses, count: number });
+  };
+  const byWidth = (event: FormEvent) => {
+    event.preventDefault();
+    if (Number(width) > 0)
+      onChange({ ...setsNoClasses, width: Number(width), start: start === "" ? null : Number(start) });
+  };
+  const [edges, setEdges] = useState(classes.width === null ? classes.boundaries.join(" ") : "");
+  const byBoundaries = (event: FormEvent) => {
+    event.preventDefault();
+    const typed = edges.split(/[\s;]+/).filter(Boolean);
+    if (typed.length > 1 && typed.every((edge) => Number.isFinite(Number(edge)))) {
+      onChange({ ...setsNoClasses, boundaries: typed.join(" ") });
+    }
+  };
+  return (
+    <>
+      <form onSubmit={byCount} className="mb-3 flex items-end gap-2">
+        <Field
+          label="Number of classes"
+          type="number"
+          min={1}
+          max={512}
+          value={count}
+          onChange={(event) => setCount(event.target.value)}
+        />
+        <Button type="submit">Set</Button>
+      </form>
+      <form onSubmit={byWidth} className="flex items-end gap-2">
+        <Field
+          label={unit ? `Width (${unit})` : "Width"}
+          inputMode="decimal"
+          value={width}
+          onChange={(event) => setWidth(event.target.value)}
+        />
+        <Field label="Start" inputMode="decimal" value={start} onChange={(event) => setStart(event.target.value)} />
+        <Button type="submit">Set</Button>
+      </form>
+      <form onSubmit={byBoundaries} className="mt-3 flex items-end gap-2">
+        <Field
+          label="Boundaries, ascending, parted by blanks"
+          inputMode="decimal"
+          value={edges}
+          onChange={(event) => setEdges(event.target.value)}
+        />
+        <Button type="submit">Set</Button>
+      </form>
+    </>
+  );
+}
