@@ -2,15 +2,20 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, field
+from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
-from heron.checks import Floats, Ints, as_values, choose, same_length
+from heron.checks import Floats, Ints, as_values, choose, same_length, within
 from heron.errors import InputError
 from heron.quantiles import DEFINITIONS, Definition, of_sorted
 
 OUTER_REACH_FACTOR = 2.0  # Tukey's outer fences lie twice as far out as the inner ones: 3 IQR for 1.5 IQR
+
+
+Whiskers = Literal["fences", "range", "percentiles"]
+WHISKERS: tuple[Whiskers, ...] = ("fences", "range", "percentiles")
 
 
 @dataclass(frozen=True)
@@ -28,7 +33,8 @@ class Box:
     """One box, in the unit of the data; None where the group has no value.
 
     whisker_low, whisker_high: the outermost values not beyond the inner fences; outlier_rows: (k,) the rows strictly
-    beyond an inner fence; far_rows: (j,) those of them strictly beyond an outer one.
+    beyond a whisker's limit; far_rows: (j,) those of them strictly beyond an outer fence (none where the whiskers do
+    not follow fences). notch_low, notch_high: an interval about the median by which two boxes can be compared.
     """
 
     label: str | None
@@ -42,6 +48,8 @@ class Box:
     fences: Fences | None
     outlier_rows: Ints
     far_rows: Ints
+    notch_low: float | None = None
+    notch_high: float | None = None
     undefined: dict[str, str] = field(default_factory=dict)
 
 
@@ -51,6 +59,8 @@ class Boxes:
 
     groups: tuple[Box, ...]
     reach: float
+    whiskers: Whiskers
+    share: float
     quantile_definition: Definition
     n: int
     n_missing: int
@@ -63,26 +73,28 @@ def box(
     by: Sequence[str | None] | NDArray[np.generic] | None = None,
     quantile_definition: Definition = 7,
     reach: float = 1.5,
+    whiskers: Whiskers = "fences",
+    share: float = 0.05,
 ) -> Boxes:
     """Return the box of a variable, or one per group.
 
     Parameters: values (n_rows,) floats, NaN for missing; by (n_rows,) labels, None for missing (such rows take no part
-    and count as missing); reach of the inner fences in IQRs, 0 or more.
+    and count as missing); reach of the inner fences in IQRs, 0 or more; whiskers: to the outermost values not beyond
+    the "fences", over the whole "range", or to the "percentiles" that leave `share`, in (0, 1/2), out at each end.
     Returns: Boxes. Raises: InputError, ChoiceError.
-    Notes: a value is beyond a fence only strictly: x < Q1 - reach IQR or x > Q3 + reach IQR.
-    References: tukey-1977; hyndman-fan-1996 for the quartiles.
+    Notes: notch median +/- 1.57 IQR/sqrt(n). A value is beyond a fence only strictly: x < Q1 - reach IQR or
+    x > Q3 + reach IQR.
+    References: tukey-1977; mcgill-1978 for the notch; hyndman-fan-1996 for the quartiles.
     """
     choose(quantile_definition, DEFINITIONS, where="quantile_definition")
     if not reach >= 0:
         raise InputError("out-of-range", f"reach must be 0 or more; it is {reach:g}.", where="reach")
+    choose(whiskers, WHISKERS, where="whiskers")
+    within(share, above=0, below=0.5, where="share")
     checked = as_values(values, where="values")
+    how = _How(quantile_definition, reach, whiskers, share)
     if by is None:
-        return _wrap(
-            (_box(None, checked.values, checked.positions, checked.n_missing, quantile_definition, reach),),
-            reach,
-            quantile_definition,
-            checked.n_missing,
-        )
+        return _wrap((_box(None, checked.values, checked.positions, checked.n_missing, how),), how, checked.n_missing)
     labels = np.asarray(by, dtype=object)
     same_length(checked.length, labels.size, where="by")
     grouped = np.array([label is not None and label == label for label in labels], dtype=bool)
@@ -97,30 +109,51 @@ def box(
     for i, name in enumerate(names):
         own = order[starts[i] : starts[i + 1]]
         missing = int(rows_per_group[i]) - own.size
-        boxes.append(_box(str(name), checked.values[own], checked.positions[own], missing, quantile_definition, reach))
+        boxes.append(_box(str(name), checked.values[own], checked.positions[own], missing, how))
     used = int(starts[-1] - starts[0])
-    return _wrap(tuple(boxes), reach, quantile_definition, checked.length - used)
+    return _wrap(tuple(boxes), how, checked.length - used)
 
 
-def _wrap(boxes: tuple[Box, ...], reach: float, definition: Definition, n_missing: int) -> Boxes:
-    return Boxes(boxes, reach, definition, sum(group.n for group in boxes), n_missing)
+@dataclass(frozen=True)
+class _How:
+    definition: Definition
+    reach: float
+    whiskers: Whiskers
+    share: float
 
 
-def _box(
-    label: str | None, values: Floats, positions: Ints, n_missing: int, definition: Definition, reach: float
-) -> Box:
+def _wrap(boxes: tuple[Box, ...], how: _How, n_missing: int) -> Boxes:
+    n = sum(group.n for group in boxes)
+    return Boxes(boxes, how.reach, how.whiskers, how.share, how.definition, n, n_missing)
+
+
+def _box(label: str | None, values: Floats, positions: Ints, n_missing: int, how: _How) -> Box:
     none = np.empty(0, dtype=np.int64)
     if values.size == 0:
         why = dict.fromkeys(("q1", "median", "q3", "whisker_low", "whisker_high", "fences"), "There is no value.")
-        return Box(label, 0, n_missing, None, None, None, None, None, None, none, none, why)
-    q1, median, q3 = of_sorted(np.sort(values), np.array([0.25, 0.5, 0.75]), definition).tolist()
-    inner, outer = reach * (q3 - q1), OUTER_REACH_FACTOR * reach * (q3 - q1)
+        return Box(label, 0, n_missing, None, None, None, None, None, None, none, none, undefined=why)
+    ordered = np.sort(values)
+    q1, median, q3 = of_sorted(ordered, np.array([0.25, 0.5, 0.75]), how.definition).tolist()
+    inner, outer = how.reach * (q3 - q1), OUTER_REACH_FACTOR * how.reach * (q3 - q1)
     fences = Fences(q1 - inner, q3 + inner, q1 - outer, q3 + outer)
-    beyond = (values < fences.inner_low) | (values > fences.inner_high)
+    if how.whiskers == "range":
+        ends = float(ordered[0]), float(ordered[-1])
+    elif how.whiskers == "percentiles":
+        # Hinges know only quarters; the ends then follow definition 7.
+        by = 7 if how.definition == "hinges" else how.definition
+        ends = tuple(of_sorted(ordered, np.array([how.share, 1 - how.share]), by).tolist())
+    else:
+        ends = fences.inner_low, fences.inner_high
+    beyond = (values < ends[0]) | (values > ends[1])
     far = (values < fences.outer_low) | (values > fences.outer_high)
+    if how.whiskers != "fences":
+        far = np.zeros(values.size, dtype=bool)
     kept = values[~beyond]
     # Under a coarse definition and a small reach every value may lie beyond; the whiskers then end at the quartiles.
     low, high = (float(kept.min()), float(kept.max())) if kept.size else (q1, q3)
+    if how.whiskers == "percentiles":
+        low, high = ends
+    half = 1.57 * (q3 / 2 - q1 / 2) * 2 / values.size**0.5
     return Box(
         label,
         values.size,
@@ -133,4 +166,6 @@ def _box(
         fences,
         np.sort(positions[beyond]),
         np.sort(positions[far]),
+        median - half,
+        median + half,
     )

@@ -3,6 +3,8 @@
 SOURCES: dict[str, str] = {
     "aldor-noiman-2013": "Aldor-Noiman, S., Brown, L. D., Buja, A., Rolke, W. and Stine, R. A. (2013). The power to "
     "see: a new graphical test of normality. The American Statistician 67, 249-260.",
+    "anhoej-olesen-2014": "Anhoej, J. and Olesen, A. V. (2014). Run charts revisited: a simulation study of run chart "
+    "rules for detection of non-random variation in health care processes. PLoS ONE 9, e113825.",
     "blom-1958": "Blom, G. (1958). Statistical Estimates and Transformed Beta-Variables. Wiley.",
     "botev-2010": "Botev, Z. I., Grotowski, J. F. and Kroese, D. P. (2010). Kernel density estimation via diffusion. "
     "Annals of Statistics 38, 2916-2957.",
@@ -28,6 +30,9 @@ SOURCES: dict[str, str] = {
     "The Statistician 47, 183-189.",
     "lilliefors-1967": "Lilliefors, H. W. (1967). On the Kolmogorov-Smirnov test for normality with mean and variance "
     "unknown. Journal of the American Statistical Association 62, 399-402.",
+    "mcgill-1978": "McGill, R., Tukey, J. W. and Larsen, W. A. (1978). Variations of box plots. The American "
+    "Statistician 32, 12-16.",
+    "minka-2002": "Minka, T. P. (2002). Estimating a gamma distribution. Note, Massachusetts Institute of Technology.",
     "royston-1995": "Royston, P. (1995). Remark AS R94: a remark on algorithm AS 181. Applied Statistics 44, 547-551.",
     "scott-1979": "Scott, D. W. (1979). On optimal and data-based histograms. Biometrika 66, 605-610.",
     "scott-1992": "Scott, D. W. (1992). Multivariate Density Estimation. Wiley, p. 131.",
@@ -35,4 +40,6 @@ SOURCES: dict[str, str] = {
     "sturges-1926": "Sturges, H. A. (1926). The choice of a class interval. Journal of the American Statistical "
     "Association 21, 65-66.",
     "tukey-1977": "Tukey, J. W. (1977). Exploratory Data Analysis. Addison-Wesley, chapter 2.",
+    "wald-wolfowitz-1940": "Wald, A. and Wolfowitz, J. (1940). On a test whether two samples are from the same "
+    "population. Annals of Mathematical Statistics 11, 147-162.",
 }

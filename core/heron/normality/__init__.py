@@ -2,13 +2,17 @@
 
 from heron.normality.checks import Normality, TestResult, check
 from heron.normality.curve import NormalCurve, curve
+from heron.normality.families import FAMILIES, Family, Fitted, fitted
 from heron.normality.lineup import LineUp, line_up
 from heron.normality.many import holm
 from heron.normality.plot import QQ, qq
 from heron.normality.scores import blom_scores
 
 __all__ = [
+    "FAMILIES",
     "QQ",
+    "Family",
+    "Fitted",
     "LineUp",
     "NormalCurve",
     "Normality",
@@ -16,6 +20,7 @@ __all__ = [
     "blom_scores",
     "check",
     "curve",
+    "fitted",
     "holm",
     "line_up",
     "qq",
