@@ -201,19 +201,25 @@ class CrossCounts:
 
 
 def cross_counts(
-    rows: ArrayLike, row_labels: Sequence[str], columns: ArrayLike, column_labels: Sequence[str]
+    rows: ArrayLike,
+    row_labels: Sequence[str],
+    columns: ArrayLike,
+    column_labels: Sequence[str],
+    *,
+    weights: ArrayLike | None = None,
 ) -> CrossCounts:
     """Return how often the values of two variables occur together, with row, column and total percents.
 
     Parameters: rows, columns (n_rows,) the place of each row's value among the labels, -1 where it takes no part; a
-    row takes part where both do.
+    row takes part where both do; weights (n_rows,) frequencies.
     """
     first, second = np.asarray(rows, dtype=np.int64), np.asarray(columns, dtype=np.int64)
     same_length(first.size, second.size, where="columns")
     both = (first >= 0) & (second >= 0)
     width = len(column_labels)
-    cells = np.bincount(first[both] * width + second[both], minlength=len(row_labels) * width)
-    cells = cells.reshape(len(row_labels), width)
+    each = None if weights is None else np.asarray(weights, dtype=np.float64)[both]
+    cells = np.bincount(first[both] * width + second[both], weights=each, minlength=len(row_labels) * width)
+    cells = cells.astype(np.int64).reshape(len(row_labels), width)
     sums, n = cells.sum(axis=0), int(cells.sum())
 
     def line(label: str, counts: Ints) -> CrossRow:

@@ -69,17 +69,21 @@ class Description(Schema):
 
 
 class DescribeIn(Schema):
-    """The same changes for one variable or many; unit_variable speaks of the table, "" for none."""
+    """The same changes for one variable or many; unit_variable and weight_variable speak of the table, ""
+    for none."""
 
     variables: list[PlainText] = Field(default=[], max_length=10_000)
     changes: Description | None = None
     unit_variable: PlainText | None = Field(default=None, max_length=60)
+    weight_variable: PlainText | None = Field(default=None, max_length=60)
     revision: int
 
     def by_symbol(self) -> dict[str, dict[str, Any]]:
         said = self.changes.model_dump(exclude_unset=True) if self.changes else {}
         found = {symbol: said for symbol in self.variables if said}
-        return found if self.unit_variable is None else {**found, "": {"unit_variable": self.unit_variable}}
+        of_table = {"unit_variable": self.unit_variable, "weight_variable": self.weight_variable}
+        of_table = {name: symbol for name, symbol in of_table.items() if symbol is not None}
+        return {**found, "": of_table} if of_table else found
 
 
 class LossesIn(Schema):

@@ -4,8 +4,10 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+import numpy as np
 from django.db import transaction
 from heron import intake, normality, record
+from heron.checks import as_values
 from heron.columns import Table as CoreTable
 from heron.derived import follow as follow_column
 from heron.intake import symbols
@@ -77,9 +79,10 @@ def describe(user: User, table: Table, changes: dict[str, dict[str, Any]], revis
     _known(locked, changes.keys() - {""})
     if not any(changes.values()):
         raise Refusal(422, "no-change", "Nothing was changed.", remedy="Change a word or a bound first.")
-    unit = changes.get("", {}).get("unit_variable")
-    if unit:
-        _known(locked, [unit])
+    named = [changes.get("", {}).get(name) for name in ("unit_variable", "weight_variable")]
+    _known(locked, filter(None, named))
+    if named[1]:
+        _frequencies(studies.variable_of(locked, named[1]))
     changes = {symbol: _by_own_levels(locked.described.get(symbol, {}), own) for symbol, own in changes.items()}
     for symbol, own in changes.items():
         said = {**locked.described.get(symbol, {}), **own}
@@ -90,6 +93,14 @@ def describe(user: User, table: Table, changes: dict[str, dict[str, Any]], revis
             if said.get(low) is not None and said.get(high) is not None and not said[low] < said[high]:
                 raise Refusal(422, "bounds-order", words, where=low)
     return _add(user, locked, kind=Entry.Kind.DESCRIBE, changes=changes, reason=reason.strip())
+
+
+def _frequencies(variable: Variable) -> None:
+    """Refuse to weight by what is no frequency, before it stands in every reading."""
+    column = store.column(variable)
+    if column.numbers is None or column.kind not in ("count", "continuous"):
+        raise Refusal(422, "not-numeric", f"{variable.label} has no numbers to weight by.", where="weight_variable")
+    as_values(np.zeros(column.n_rows), where=variable.label, weights=np.nan_to_num(column.numbers, nan=0.0))
 
 
 def _by_own_levels(standing: dict[str, Any], own: dict[str, Any]) -> dict[str, Any]:

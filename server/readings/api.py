@@ -9,7 +9,8 @@ from pydantic import Field
 
 from server.ledger.asked import table_asked, variable_asked
 from server.plain_text import PlainText
-from server.readings import selectors
+from server.readings import normal, ordered, selectors
+from server.readings import spread as reading
 from server.readings.cross import cross as crossed
 from server.readings.delivery import answer, answer_of
 from server.readings.grid import grid as rows_grid
@@ -19,7 +20,11 @@ from server.readings.numbers_file import numbers_csv
 from server.readings.overtaken import Wanted
 from server.readings.overview import overview as all_variables
 from server.readings.schemas import (
+    AgainstIn,
+    AgainstOut,
     AuditOut,
+    BoxIn,
+    BumpsOut,
     ByLevelsOut,
     ClassesIn,
     ClassesOut,
@@ -34,17 +39,24 @@ from server.readings.schemas import (
     IntervalsIn,
     IntervalsOut,
     LineUpOut,
+    NormalityIn,
     NormalityOut,
+    OrderIn,
+    OrderOut,
     OverviewOut,
     SeekIn,
     SoughtOut,
+    SplitIn,
     SpreadIn,
     SpreadOut,
+    TimesIn,
+    TimesOut,
     WholeSpreadIn,
     WithinIn,
     WithinOut,
 )
 from server.readings.split import split as by_levels
+from server.readings.spread import spread as whole_spread
 
 router = Router(tags=["readings"])
 
@@ -77,18 +89,17 @@ def overview(request: HttpRequest, table_id: UUID, options: Query[SpreadIn]):
 @router.get("/tables/{table_id}/readings/spread", response=SpreadOut)
 def spread(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[WholeSpreadIn]):
     def compute(found, wanted):
-        return selectors.spread(
-            found, options.quantile_definition, options.level, wanted, closed=options.closed, kernel=options.kernel
-        )
+        drawn = {"closed": options.closed, "kernel": options.kernel, "axis": options.axis}
+        return whole_spread(found, options.box(), options.level, wanted, **drawn)
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/split", response=ByLevelsOut)
-def split(request: HttpRequest, table_id: UUID, variable: PlainText, by: PlainText, options: Query[SpreadIn]):
+def split(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[SplitIn]):
     def compute(found, wanted):
-        grouping = variable_asked(request, table_id, by)
-        return by_levels(found, grouping, options.quantile_definition, options.level, wanted)
+        grouping = variable_asked(request, table_id, options.by) if options.by else None
+        return by_levels(found, grouping, options.box(), options.curve(), options.cut(), options.level, wanted)
 
     return answer(request, table_id, variable, compute, binary=True)
 
@@ -96,7 +107,7 @@ def split(request: HttpRequest, table_id: UUID, variable: PlainText, by: PlainTe
 @router.get("/tables/{table_id}/readings/cross", response=CrossOut)
 def cross(request: HttpRequest, table_id: UUID, variable: PlainText, by: PlainText, asked: Query[CrossIn]):
     def compute(found, wanted):
-        options = {name: value for name, value in asked.options().items() if name != "missing"}
+        options = {**asked.cut(), "axis": asked.axis}
         return crossed(found, variable_asked(request, table_id, by), missing=asked.missing, options=options)
 
     return answer(request, table_id, variable, compute, binary=False)
@@ -105,7 +116,7 @@ def cross(request: HttpRequest, table_id: UUID, variable: PlainText, by: PlainTe
 @router.get("/tables/{table_id}/readings/classes", response=ClassesOut)
 def classes(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[ClassesIn]):
     def compute(found, wanted):
-        subject, used, counted = selectors.classes(found, **options.options())
+        subject, used, counted = reading.classes(found, axis=options.axis, **options.cut())
         return {"subject": subject, "used": used, "classes": counted}
 
     return answer(request, table_id, variable, compute, binary=False)
@@ -114,18 +125,49 @@ def classes(request: HttpRequest, table_id: UUID, variable: PlainText, options: 
 @router.get("/tables/{table_id}/readings/density", response=DensityOut)
 def density(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[DensityIn]):
     def compute(found, wanted):
-        subject, used, curve = selectors.density_curve(found, options.bandwidth, options.kernel)
+        subject, used, curve = reading.density_curve(found, options.bandwidth, options.kernel, options.axis)
         return {"subject": subject, "used": used, "density": curve}
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
-@router.get("/tables/{table_id}/readings/normality", response=NormalityOut)
-def normality(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[SpreadIn]):
+@router.get("/tables/{table_id}/readings/bumps", response=BumpsOut)
+def bumps(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[DensityIn]):
     def compute(found, wanted):
-        return selectors.normality_reading(found, options.level, wanted)
+        return reading.bumps(found, options.bandwidth, options.kernel, options.axis)
 
     return answer(request, table_id, variable, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/normality", response=NormalityOut)
+def normality(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[NormalityIn]):
+    def compute(found, wanted):
+        grouping = variable_asked(request, table_id, options.by) if options.by else None
+        return normal.normality_reading(found, options.level, wanted, by=grouping)
+
+    return answer(request, table_id, variable, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/against", response=AgainstOut)
+def against(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[AgainstIn]):
+    def compute(found, wanted):
+        return normal.against(found, options.family, options.level)
+
+    return answer(request, table_id, variable, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/order", response=OrderOut)
+def order(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[OrderIn]):
+    def compute(found, wanted):
+        along = variable_asked(request, table_id, options.along) if options.along else None
+        return ordered.order(found, along)
+
+    return answer(request, table_id, variable, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/times", response=TimesOut)
+def times(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[TimesIn]):
+    return answer(request, table_id, variable, lambda found, wanted: ordered.in_time(found, options.unit), binary=False)
 
 
 @router.get("/tables/{table_id}/readings/rows", response=WithinOut)
@@ -148,7 +190,7 @@ def rows(request: HttpRequest, table_id: UUID, variable: PlainText, limits: Quer
 @router.get("/tables/{table_id}/readings/counts", response=CountsOut)
 def counts(request: HttpRequest, table_id: UUID, variable: PlainText):
     def compute(found, wanted):
-        subject, used, counted = selectors.counts(found)
+        subject, used, counted = reading.counts(found)
         return {"subject": subject, "used": used, "counts": counted}
 
     return answer(request, table_id, variable, compute, binary=False)
@@ -157,7 +199,7 @@ def counts(request: HttpRequest, table_id: UUID, variable: PlainText):
 @router.get("/tables/{table_id}/readings/definitions", response=DefinitionsOut)
 def definitions(request: HttpRequest, table_id: UUID, variable: PlainText):
     def compute(found, wanted):
-        return {"definitions": selectors.compare_definitions(found)}
+        return {"definitions": reading.compare_definitions(found)}
 
     return answer(request, table_id, variable, compute, binary=False)
 
@@ -170,22 +212,22 @@ def line_up(request: HttpRequest, table_id: UUID, variable: PlainText, seed: Ann
 @router.get("/tables/{table_id}/readings/intervals", response=IntervalsOut)
 def intervals(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[IntervalsIn]):
     def compute(found, wanted):
-        return selectors.intervals(found, asked.share, asked.level)
+        return reading.intervals(found, asked.share, asked.level)
 
     return answer(request, table_id, variable, compute, binary=False)
 
 
 @router.get("/tables/{table_id}/readings/numbers.csv", response=None)
 def numbers_file(
-    request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[SpreadIn], cut: Query[ClassesIn]
+    request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[BoxIn], cut: Query[ClassesIn]
 ):
     found = variable_asked(request, table_id, variable)
-    reading = selectors.spread(found, options.quantile_definition, options.level, Wanted(None))
+    whole = whole_spread(found, options.box(), options.level, Wanted(None))
     try:
-        counted = selectors.classes(found, **cut.options())[2]
+        counted = reading.classes(found, axis=cut.axis, **cut.cut())[2]
     except InputError:
         counted = None
-    text = numbers_csv(reading.subject, reading.used, reading.summary, counted)
+    text = numbers_csv(whole.subject, whole.used, whole.summary, counted)
     response = HttpResponse(text, content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="{found.symbol}.csv"'
     return response

@@ -10,7 +10,8 @@ from heron.columns import Column
 from heron.errors import InputError
 from heron.variables import labels_of
 
-from server.readings.selectors import Subject, Used, classes, subject_of, used_rows
+from server.readings.selectors import Subject, Used, subject_of, used_rows, weights_of
+from server.readings.spread import classes
 from server.studies import store
 from server.studies.models import Variable
 
@@ -46,13 +47,15 @@ def cross(variable: Variable, by: Variable, *, missing: bool, options: dict[str,
             remedy="Choose a variable with fewer levels.",
         )
     known, level = column.reasons == 0, columns >= 0
-    without, outside = int(np.count_nonzero(known & ~level)), int(np.count_nonzero(known & level & (rows < 0)))
+    weights = weights_of(variable)
+    each = np.ones(known.size) if weights is None else weights.counts
+    without, outside = int(each[known & ~level].sum()), int(each[known & level & (rows < 0)].sum())
     if missing:
         here = column.reasons != _aside_code(column)
         rows = np.where(known | ~here, rows, len(row_labels))
         columns = np.where(level | ~here, columns, len(column_labels))
         row_labels, column_labels = [*row_labels, _MISSING], [*column_labels, _MISSING]
-    counted = frequency.cross_counts(rows, row_labels, columns, column_labels)
+    counted = frequency.cross_counts(rows, row_labels, columns, column_labels, weights=each)
     return Cross(subject_of(variable), by.label, used_rows(variable), counted, without, outside)
 
 

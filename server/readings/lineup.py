@@ -39,15 +39,17 @@ class LineUpShown:
 
 
 def shown(variable: Variable, seed: int) -> LineUpShown:
-    subject, column, used = numbers_of(variable)
-    found = normality.line_up(column.numbers, seed=seed, decimals=variable.decimals)
+    numbers = numbers_of(variable)
+    found = normality.line_up(numbers.values, seed=seed, decimals=variable.decimals)
     at = thinning.positions(found.n_shown)
     boundaries = _classes(found)
     panels = []
     for values in found.panels:
         x, heights = _curve(values)
         panels.append(Panel(values[at], np.histogram(values, boundaries)[0].astype(np.float64), x, heights))
-    return LineUpShown(subject, used, found.scores[at], boundaries, tuple(panels), found.n, found.n_shown, found.seed)
+    return LineUpShown(
+        numbers.subject, numbers.used, found.scores[at], boundaries, tuple(panels), found.n, found.n_shown, found.seed
+    )
 
 
 def _classes(found: normality.LineUp) -> Floats:

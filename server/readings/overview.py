@@ -40,16 +40,18 @@ def overview(table: Table, definition: quantiles.Definition, wanted: Wanted) -> 
         if variable.kind not in NUMBER_KINDS or variable.decimals is None:
             continue
         wanted.check()
-        subject, column, used = numbers_of(variable)
-        numbers = summary.summarize(column.numbers, quantile_definition=definition, true_zero=zero_means_none(variable))
+        taken = numbers_of(variable)
+        numbers = summary.summarize(taken.values, quantile_definition=definition, true_zero=zero_means_none(variable))
         wanted.check()
-        check = normality.check(column.numbers)
+        check = normality.check(taken.values)
         # The test that the verdict rests on: Shapiro-Wilk as far as it goes, Anderson-Darling above.
         test = check.shapiro_wilk if check.shapiro_wilk.p_value is not None else check.anderson_darling
         name = "Shapiro-Wilk" if test is check.shapiro_wilk else "Anderson-Darling"
         numbers = replace(numbers, modes=numbers.modes[:3])
         found.append(
-            VariableNumbers(subject, used, numbers, check.qq_correlation, name, test.statistic, test.p_value, None)
+            VariableNumbers(
+                taken.subject, taken.used, numbers, check.qq_correlation, name, test.statistic, test.p_value, None
+            )
         )
     judged = [i for i, each in enumerate(found) if each.p_value is not None]
     adjusted = normality.holm([found[i].p_value or 0.0 for i in judged])

@@ -12,14 +12,21 @@ from server.readings.answers import schema_of
 from server.readings.cross import Cross
 from server.readings.grid import Grid, Sought, View
 from server.readings.lineup import LineUpShown
+from server.readings.normal import Against, NormalityReading
+from server.readings.ordered import OrderReading, TimesReading
 from server.readings.overview import Overview
-from server.readings.selectors import Comparison, Intervals, NormalityReading, Spread, Subject, Used, Within
-from server.readings.split import ByLevels
+from server.readings.selectors import Subject, Used, Within
+from server.readings.split import ByLevels, CurveAsked
+from server.readings.spread import BoxAsked, Bumps, Comparison, Intervals, Spread
 
 SpreadOut = schema_of(Spread)
 NormalityOut = schema_of(NormalityReading)
 WithinOut = schema_of(Within)
 ByLevelsOut = schema_of(ByLevels)
+AgainstOut = schema_of(Against)
+BumpsOut = schema_of(Bumps)
+OrderOut = schema_of(OrderReading)
+TimesOut = schema_of(TimesReading, list[float | None])
 LineUpOut = schema_of(LineUpShown)
 _Short = list[float | None]
 CrossOut = schema_of(Cross, _Short)
@@ -51,6 +58,9 @@ class DefinitionsOut(Schema):
     definitions: list[schema_of(Comparison, _Short)]  # type: ignore[valid-type]
 
 
+AxisIn = Literal["straight", "log"]
+
+
 class ClassesIn(Schema):
     rule: Literal["freedman-diaconis", "scott", "sturges", "square-root", "integers"] | None = None
     count: Annotated[int, Field(ge=1, le=512)] | None = None
@@ -58,9 +68,12 @@ class ClassesIn(Schema):
     start: Annotated[float, Field(allow_inf_nan=False)] | None = None
     boundaries: list[Annotated[float, Field(allow_inf_nan=False)]] = Field(default=[], max_length=513)
     closed: Literal["left", "right"] = "left"
+    axis: AxisIn = "straight"
 
-    def options(self) -> dict[str, Any]:
-        return {**self.model_dump(), "boundaries": self.boundaries or None}
+    def cut(self) -> dict[str, Any]:
+        """How classes are set, as the core takes it."""
+        said = {name: getattr(self, name) for name in ("rule", "count", "width", "start", "closed")}
+        return {**said, "boundaries": self.boundaries or None}
 
 
 def _number_where_one(text: object) -> object:
@@ -85,14 +98,50 @@ class IntervalsIn(Schema):
     level: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
 
 
-class WholeSpreadIn(SpreadIn):
+class BoxIn(SpreadIn):
+    reach: Annotated[float, Field(ge=0, le=100)] = 1.5
+    whiskers: Literal["fences", "range", "percentiles"] = "fences"
+    share: Annotated[float, Field(gt=0, lt=0.5)] = 0.05
+
+    def box(self) -> BoxAsked:
+        return BoxAsked(self.quantile_definition, self.reach, self.whiskers, self.share)
+
+
+class WholeSpreadIn(BoxIn):
     closed: Literal["left", "right"] = "left"
     kernel: Kernel = "gaussian"
+    axis: AxisIn = "straight"
 
 
 class DensityIn(Schema):
     bandwidth: BandwidthIn = "silverman"
     kernel: Kernel = "gaussian"
+    axis: AxisIn = "straight"
+
+
+class SplitIn(BoxIn, ClassesIn, DensityIn):
+    by: PlainText = ""
+
+    def curve(self) -> CurveAsked:
+        return CurveAsked(self.bandwidth, self.kernel, self.axis)
+
+
+class NormalityIn(Schema):
+    level: Annotated[float, Field(gt=0.5, lt=1)] = 0.95
+    by: PlainText = ""
+
+
+class AgainstIn(Schema):
+    family: Literal["normal", "log-normal", "weibull", "exponential", "gamma"] = "normal"
+    level: Annotated[float, Field(gt=0.5, lt=1)] = 0.95
+
+
+class OrderIn(Schema):
+    along: PlainText = ""
+
+
+class TimesIn(Schema):
+    unit: Literal["second", "minute", "hour", "day", "week", "month", "quarter", "year"] | None = None
 
 
 GridOut = schema_of(Grid)

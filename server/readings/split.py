@@ -1,21 +1,33 @@
-"""One variable within the levels of another: each level with its numbers, its box and its curve."""
+"""One variable within the levels of another: each level with its numbers, its box, its classes and its curve."""
 
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
-from heron import density, groups, normality, quantiles, summary
+from heron import density, frequency, groups, normality, summary
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.variables import labels_of
 
 from server.readings.overtaken import Wanted
-from server.readings.selectors import Subject, Used, numbers_of
+from server.readings.selectors import Numbers, Subject, Used, numbers_of
+from server.readings.spread import Axis, BoxAsked, bounds_on, box_of, classes_of, on_axis, rows_from_one
 from server.studies import store
 from server.studies.models import Variable
 from server.studies.selectors import zero_means_none
 
 MOST_GROUPS = 300
 _CURVE_POINTS = 160
+_RUG = 400
+
+
+@dataclass(frozen=True)
+class CurveAsked:
+    """How curves and classes are drawn."""
+
+    bandwidth: float | density.BandwidthRule = "silverman"
+    kernel: density.Kernel = "gaussian"
+    axis: Axis = "straight"
 
 
 @dataclass(frozen=True)
@@ -23,7 +35,8 @@ class GroupSpread:
     """The values of one level.
 
     outlier_values: (k,) of the box's outlier_rows, rows counted from 1. x, heights: (n_points,) its density, empty
-    where it cannot be drawn, with the reason. shapiro: W and p, None where they do not hold.
+    where it cannot be drawn, with the reason. counts: (n_classes,) of the classes that all levels share. rug: (k,) at
+    most 400 of its values. shapiro: W and p, None where they do not hold.
     """
 
     label: str
@@ -35,78 +48,135 @@ class GroupSpread:
     x: Floats
     heights: Floats
     no_curve: str
+    counts: Ints
+    rug: Floats
     shapiro_w: float | None
     shapiro_p: float | None
 
 
 @dataclass(frozen=True)
 class ByLevels:
-    """A variable by the levels of another, in their order. without_level: rows with a value but no level."""
+    """A variable by the levels of another, in their order; by "" as one. boundaries: (n_classes + 1,) of the classes,
+    empty where there are none. without_level: rows with a value but no level."""
 
     subject: Subject
     by: str
     used: Used
     groups: tuple[GroupSpread, ...]
+    whiskers: str
+    boundaries: Floats
+    class_width: float | None
+    bandwidth_rule: str
+    kernel: density.Kernel
+    axis: Axis
     without_level: int
     n_levels: int
 
 
-def split(variable: Variable, by: Variable, definition: quantiles.Definition, level: float, wanted: Wanted) -> ByLevels:
+def split(
+    variable: Variable,
+    by: Variable | None,
+    box: BoxAsked,
+    curve: CurveAsked,
+    cut: dict[str, Any],
+    level: float,
+    wanted: Wanted,
+) -> ByLevels:
     """The variable within each level of another that has a row; an InputError where there are too many levels."""
-    subject, column, used = numbers_of(variable)
-    levels, index = labels_of(store.column(by))
+    found = numbers_of(variable)
+    if by is None:
+        levels, index = ["all rows"], np.zeros(found.values.size, dtype=np.int64)
+    else:
+        levels, of_rows = labels_of(store.column(by))
+        index = of_rows if found.at is None else of_rows[found.at]
     here = np.flatnonzero(np.bincount(index[index >= 0], minlength=len(levels)))
     if here.size > MOST_GROUPS:
         raise InputError(
             "too-many-groups",
-            f"{by.label} has {here.size} levels; at most {MOST_GROUPS} are set side by side.",
+            f"{by.label if by else ''} has {here.size} levels; at most {MOST_GROUPS} are set side by side.",
             where="by",
             remedy="Choose a variable with fewer levels.",
         )
-    assert column.numbers is not None
+    drawn = replace(found, values=on_axis(found, curve.axis))
+    try:
+        shared = classes_of(found, curve.axis, cut)
+    except InputError:
+        shared = None
     order = np.argsort(index, kind="stable")
     starts = np.searchsorted(index[order], np.arange(len(levels) + 1))
-    found = []
+    parts = []
     for i in here.tolist():
         wanted.check()
-        rows = order[starts[i] : starts[i + 1]]
-        found.append(_group(variable, levels[i], column.numbers[rows], rows, definition, level))
-    without = int(np.count_nonzero((index < 0) & (column.reasons == 0)))
-    return ByLevels(subject, by.label, used, tuple(found), without, here.size)
+        own = order[starts[i] : starts[i + 1]]
+        parts.append(_group(variable, levels[i], found, drawn, own, box, curve, shared, level))
+    without = int(np.count_nonzero((index < 0) & ~np.isnan(found.values)))
+    rule = curve.bandwidth if isinstance(curve.bandwidth, str) else f"{curve.bandwidth:g}"
+    return ByLevels(
+        found.subject,
+        by.label if by else "",
+        found.used,
+        tuple(parts),
+        box.words(),
+        np.empty(0) if shared is None else shared.boundaries,
+        None if shared is None else shared.width,
+        rule,
+        curve.kernel,
+        curve.axis,
+        without,
+        here.size,
+    )
 
 
 def _group(
-    variable: Variable, label: str, values: Floats, rows: Ints, definition: quantiles.Definition, level: float
+    variable: Variable,
+    label: str,
+    found: Numbers,
+    drawn: Numbers,
+    own: Ints,
+    box: BoxAsked,
+    curve: CurveAsked,
+    shared: frequency.Classes | None,
+    level: float,
 ) -> GroupSpread:
+    values = found.values[own]
     numbers = summary.summarize(
-        values, quantile_definition=definition, level=level, true_zero=zero_means_none(variable)
+        values, quantile_definition=box.quantile_definition, level=level, true_zero=zero_means_none(variable)
     )
-    box = groups.box(values, quantile_definition=definition).groups[0]
+    part = replace(found, values=values, at=found.positions(own))
+    glyph = box_of(values, box)
     x, heights, why = np.empty(0), np.empty(0), ""
+    low, high = bounds_on(variable, curve.axis)
     try:
-        curve = density.estimate(values, lower=variable.lower, upper=variable.upper, points=_CURVE_POINTS)
-        x, heights = curve.x, curve.density
+        estimate = density.estimate(
+            drawn.values[own],
+            bandwidth=curve.bandwidth,
+            kernel=curve.kernel,
+            lower=low,
+            upper=high,
+            points=_CURVE_POINTS,
+        )
+        x, heights = estimate.x if curve.axis == "straight" else 10.0**estimate.x, estimate.density
     except InputError as error:
         why = error.problem
+    counts = np.empty(0, dtype=np.int64)
+    if shared is not None:
+        place = frequency.places(values, shared.boundaries, closed=shared.closed)
+        counts = np.bincount(place[place >= 0], minlength=shared.counts.size)
+    known = np.sort(values[~np.isnan(values)])
+    rug = known[np.linspace(0, known.size - 1, _RUG).astype(int)] if known.size > _RUG else known
     check = normality.check(values).shapiro_wilk
     return GroupSpread(
         label,
         numbers.n,
         numbers.n_missing,
-        _few_modes(numbers),
-        _rows_of(box, rows),
-        values[box.outlier_rows],
+        replace(numbers, modes=numbers.modes[:3]),
+        rows_from_one(glyph, part),
+        values[glyph.outlier_rows],
         x,
         heights,
         why,
+        counts,
+        rug,
         check.statistic,
         check.p_value,
     )
-
-
-def _few_modes(numbers: summary.Summary) -> summary.Summary:
-    return replace(numbers, modes=numbers.modes[:3])
-
-
-def _rows_of(box: groups.Box, rows: Ints) -> groups.Box:
-    return replace(box, outlier_rows=rows[box.outlier_rows] + 1, far_rows=rows[box.far_rows] + 1)

@@ -12,7 +12,7 @@ from heron import intake
 
 from server.accounts.models import User
 from server.readings import delivery
-from server.readings import selectors as readings
+from server.readings import spread as readings
 from server.studies import services, store
 from server.studies.models import Study, Table
 
@@ -84,6 +84,10 @@ class StudyCase(TestCase):
         self.assertEqual(response.status_code, 200, response.content[:500])
         is_binary = response["Content-Type"] == "application/octet-stream"
         return unpacked(response.content) if is_binary else response.json()
+
+    def assert_used(self, found: Any, expected: dict[str, Any]) -> None:
+        """What a reading says of its rows, where no variable weights them."""
+        self.assertEqual(found["used"], {**expected, "weighted_by": "", "weightless": 0})
 
     def address(self, name: str, table: Table | None = None) -> str:
         return f"/api/tables/{(table or self.table).pk}/readings/{name}"

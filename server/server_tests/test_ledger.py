@@ -25,7 +25,7 @@ class Deciding(StudyCase):
         before = self.reading("spread", "mass")
         self.assertEqual(self.decide().status_code, 200)
         found = self.reading("spread", "mass")
-        self.assertEqual(found["used"], {"n": 27, "missing": 1, "missing_counts": {"n/r": 1}, "set_aside": 2})
+        self.assert_used(found, {"n": 27, "missing": 1, "missing_counts": {"n/r": 1}, "set_aside": 2})
         self.assertEqual((found["aside_rows"].tolist(), found["aside_values"].size), ([2, 3], 2))
         kept = np.setdiff1d(before["rows"], [2, 3])
         self.assertEqual(found["rows"].tolist(), kept.tolist())

@@ -66,7 +66,7 @@ class Making(StudyCase):
         self.decide(self.wide.pk, kind="set-aside", rows=[1], reason="not of this kiln")
         table = Table.objects.get(pk=made["id"])
         found = self.reading("spread", "strength", table)
-        self.assertEqual(found["used"], {"n": 3, "missing": 0, "missing_counts": {}, "set_aside": 3})
+        self.assert_used(found, {"n": 3, "missing": 0, "missing_counts": {}, "set_aside": 3})
         self.assertEqual(found["values"].tolist(), [28.1, 29.5, 33.0])
         self.assertEqual(self.reading("rows", "strength", table, set_aside=True)["rows"].tolist(), [1, 2, 6])
         said = self.client.get(f"/api/tables/{made['id']}/ledger").json()["entries"]

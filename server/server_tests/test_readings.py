@@ -22,7 +22,7 @@ class Readings(StudyCase):
         expected = summary.summarize(MASS, quantile_definition=6)
         for name in ("mean", "sd", "q1", "median_low", "skewness", "geometric_mean"):
             self.assertEqual(found["summary"][name], getattr(expected, name))
-        self.assertEqual(found["used"], {"n": 29, "missing": 1, "missing_counts": {"n/r": 1}, "set_aside": 0})
+        self.assert_used(found, {"n": 29, "missing": 1, "missing_counts": {"n/r": 1}, "set_aside": 0})
         self.assertEqual((found["subject"]["unit"], found["subject"]["decimals"]), ("g", 2))
         np.testing.assert_array_equal(found["values"], MASS[found["rows"] - 1])
         self.assertNotIn(5, found["rows"])

@@ -48,6 +48,14 @@ def variable(user: User, table_id: UUID, symbol: str) -> Variable:
     return as_described(found)
 
 
+def variable_of(table: Table, symbol: str) -> Variable:
+    """A variable of a table at hand, as the table stands; a Refusal where it has none such."""
+    found = next((each for each in variables(table) if each.symbol == symbol), None)
+    if found is None:
+        raise Refusal(404, "no-variable", f"{table.name} has no variable {symbol!r}.", where="variable")
+    return found
+
+
 def class_structure(user: User, structure_id: UUID) -> ClassStructure:
     return get_object_or_404(ClassStructure, study__in=visible_studies(user), pk=structure_id)
 

@@ -504,6 +504,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/against": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Against */
+        get: operations["server_readings_api_against"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/bumps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Bumps */
+        get: operations["server_readings_api_bumps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/classes": {
         parameters: {
             query?: never;
@@ -657,6 +691,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/order": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Order */
+        get: operations["server_readings_api_order"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/overview": {
         parameters: {
             query?: never;
@@ -720,6 +771,23 @@ export interface paths {
         };
         /** Spread */
         get: operations["server_readings_api_spread"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/times": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Times */
+        get: operations["server_readings_api_times"];
         put?: never;
         post?: never;
         delete?: never;
@@ -837,6 +905,49 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** Against */
+        Against: {
+            /** Correlation */
+            correlation: number;
+            expected: components["schemas"]["Array"];
+            /**
+             * Family
+             * @enum {string}
+             */
+            family: "normal" | "log-normal" | "weibull" | "exponential" | "gamma";
+            high: components["schemas"]["Array"];
+            /** Level */
+            level: number;
+            low: components["schemas"]["Array"];
+            /** N */
+            n: number;
+            /** No Band */
+            no_band: string;
+            ordered: components["schemas"]["Array"];
+            /** Parameters */
+            parameters: {
+                [key: string]: number;
+            };
+            positions: components["schemas"]["Array"];
+            probabilities: components["schemas"]["Array"];
+            rows: components["schemas"]["Array"];
+            subject: components["schemas"]["Subject"];
+            used: components["schemas"]["Used"];
+        };
+        /** AgainstIn */
+        AgainstIn: {
+            /**
+             * Family
+             * @default normal
+             * @enum {string}
+             */
+            family: "normal" | "log-normal" | "weibull" | "exponential" | "gamma";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+        };
         /**
          * Array
          * @description A long array in an envelope: where it stands behind the header.
@@ -877,6 +988,10 @@ export interface components {
             n: number;
             /** N Missing */
             n_missing: number;
+            /** Notch High */
+            notch_high: number | null;
+            /** Notch Low */
+            notch_low: number | null;
             outlier_rows: components["schemas"]["Array"];
             /** Q1 */
             q1: number | null;
@@ -891,16 +1006,69 @@ export interface components {
             /** Whisker Low */
             whisker_low: number | null;
         };
+        /** BoxIn */
+        BoxIn: {
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Quantile Definition
+             * @default 7
+             * @enum {unknown}
+             */
+            quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+            /**
+             * Reach
+             * @default 1.5
+             */
+            reach: number;
+            /**
+             * Share
+             * @default 0.05
+             */
+            share: number;
+            /**
+             * Whiskers
+             * @default fences
+             * @enum {string}
+             */
+            whiskers: "fences" | "range" | "percentiles";
+        };
+        /** Bumps */
+        Bumps: {
+            heights: components["schemas"]["Array"];
+            rows: components["schemas"]["Array"];
+            x: components["schemas"]["Array"];
+        };
         /** ByLevels */
         ByLevels: {
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "straight" | "log";
+            /** Bandwidth Rule */
+            bandwidth_rule: string;
+            boundaries: components["schemas"]["Array"];
             /** By */
             by: string;
+            /** Class Width */
+            class_width: number | null;
             /** Groups */
             groups: components["schemas"]["GroupSpread"][];
+            /**
+             * Kernel
+             * @enum {string}
+             */
+            kernel: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
             /** N Levels */
             n_levels: number;
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
+            /** Whiskers */
+            whiskers: string;
             /** Without Level */
             without_level: number;
         };
@@ -1000,6 +1168,12 @@ export interface components {
         /** ClassesIn */
         ClassesIn: {
             /**
+             * Axis
+             * @default straight
+             * @enum {string}
+             */
+            axis: "straight" | "log";
+            /**
              * Boundaries
              * @default []
              */
@@ -1091,6 +1265,12 @@ export interface components {
         /** CrossIn */
         CrossIn: {
             /**
+             * Axis
+             * @default straight
+             * @enum {string}
+             */
+            axis: "straight" | "log";
+            /**
              * Boundaries
              * @default []
              */
@@ -1171,6 +1351,12 @@ export interface components {
         /** DensityIn */
         DensityIn: {
             /**
+             * Axis
+             * @default straight
+             * @enum {string}
+             */
+            axis: "straight" | "log";
+            /**
              * Bandwidth
              * @default silverman
              */
@@ -1208,7 +1394,8 @@ export interface components {
         };
         /**
          * DescribeIn
-         * @description The same changes for one variable or many; unit_variable speaks of the table, "" for none.
+         * @description The same changes for one variable or many; unit_variable and weight_variable speak of the table, ""
+         *     for none.
          */
         DescribeIn: {
             changes?: components["schemas"]["Description"] | null;
@@ -1221,6 +1408,8 @@ export interface components {
              * @default []
              */
             variables: string[];
+            /** Weight Variable */
+            weight_variable?: string | null;
         };
         /**
          * Description
@@ -1438,6 +1627,7 @@ export interface components {
         /** GroupSpread */
         GroupSpread: {
             box: components["schemas"]["Box"];
+            counts: components["schemas"]["Array"];
             heights: components["schemas"]["Array"];
             /** Label */
             label: string;
@@ -1448,6 +1638,7 @@ export interface components {
             /** No Curve */
             no_curve: string;
             outlier_values: components["schemas"]["Array"];
+            rug: components["schemas"]["Array"];
             /** Shapiro P */
             shapiro_p: number | null;
             /** Shapiro W */
@@ -1461,6 +1652,42 @@ export interface components {
             value: string | number | number[] | string[];
             /** Why */
             why: string;
+        };
+        /** InOrder */
+        InOrder: {
+            /** Expected Runs */
+            expected_runs: number | null;
+            jumps: components["schemas"]["Array"];
+            /** Long From */
+            long_from: number | null;
+            /** Longest */
+            longest: number | null;
+            /** Longest First */
+            longest_first: number | null;
+            /** Longest Last */
+            longest_last: number | null;
+            /** Median */
+            median: number | null;
+            /** N */
+            n: number;
+            /** N Missing */
+            n_missing: number;
+            order: components["schemas"]["Array"];
+            /** P Value */
+            p_value: number | null;
+            places: components["schemas"]["Array"];
+            /** Q1 */
+            q1: number | null;
+            /** Q3 */
+            q3: number | null;
+            /** Runs */
+            runs: number | null;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            /** Words */
+            words: string[];
         };
         /** IntervalsIn */
         IntervalsIn: {
@@ -1678,6 +1905,19 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /** NormalityIn */
+        NormalityIn: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+        };
         /** NormalityReading */
         NormalityReading: {
             check: components["schemas"]["Normality"];
@@ -1686,6 +1926,31 @@ export interface components {
             qq_reason: string;
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
+            /** Within */
+            within: string;
+        };
+        /** OrderIn */
+        OrderIn: {
+            /**
+             * Along
+             * @default
+             */
+            along: string;
+        };
+        /** OrderReading */
+        OrderReading: {
+            /** Along */
+            along: string;
+            /** Along Kind */
+            along_kind: string;
+            /** Along Unit */
+            along_unit: string;
+            found: components["schemas"]["InOrder"];
+            places: components["schemas"]["Array"];
+            rows: components["schemas"]["Array"];
+            subject: components["schemas"]["Subject"];
+            used: components["schemas"]["Used"];
+            values: components["schemas"]["Array"];
         };
         /** Panel */
         Panel: {
@@ -2197,6 +2462,44 @@ export interface components {
             /** Winsorized Mean */
             winsorized_mean: number | null;
         };
+        /** ShortTimes */
+        ShortTimes: {
+            /** Boundaries */
+            boundaries: (number | null)[];
+            /** Counts */
+            counts: (number | null)[];
+            /** First */
+            first: number | null;
+            /** Gap From */
+            gap_from: (number | null)[];
+            /** Gap To */
+            gap_to: (number | null)[];
+            /** Last */
+            last: number | null;
+            /** Median */
+            median: number | null;
+            /** N */
+            n: number;
+            /** N Missing */
+            n_missing: number;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "second" | "minute" | "hour" | "day" | "week" | "month" | "quarter" | "year";
+            /** Usual Step */
+            usual_step: number | null;
+        };
+        /** ShortTimesReading */
+        ShortTimesReading: {
+            subject: components["schemas"]["ShortSubject"];
+            times: components["schemas"]["ShortTimes"];
+            used: components["schemas"]["ShortUsed"];
+        };
         /** ShortTolerance */
         ShortTolerance: {
             /** Achieved */
@@ -2233,6 +2536,10 @@ export interface components {
             n: number;
             /** Set Aside */
             set_aside: number;
+            /** Weighted By */
+            weighted_by: string;
+            /** Weightless */
+            weightless: number;
         };
         /** ShortValueCount */
         ShortValueCount: {
@@ -2354,10 +2661,86 @@ export interface components {
             /** Variable */
             variable: string;
         };
+        /** SplitIn */
+        SplitIn: {
+            /**
+             * Axis
+             * @default straight
+             * @enum {string}
+             */
+            axis: "straight" | "log";
+            /**
+             * Bandwidth
+             * @default silverman
+             */
+            bandwidth: ("silverman" | "scott" | "plug-in") | number;
+            /**
+             * Boundaries
+             * @default []
+             */
+            boundaries: number[];
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Closed
+             * @default left
+             * @enum {string}
+             */
+            closed: "left" | "right";
+            /** Count */
+            count?: number | null;
+            /**
+             * Kernel
+             * @default gaussian
+             * @enum {string}
+             */
+            kernel: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Quantile Definition
+             * @default 7
+             * @enum {unknown}
+             */
+            quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+            /**
+             * Reach
+             * @default 1.5
+             */
+            reach: number;
+            /** Rule */
+            rule?: ("freedman-diaconis" | "scott" | "sturges" | "square-root" | "integers") | null;
+            /**
+             * Share
+             * @default 0.05
+             */
+            share: number;
+            /** Start */
+            start?: number | null;
+            /**
+             * Whiskers
+             * @default fences
+             * @enum {string}
+             */
+            whiskers: "fences" | "range" | "percentiles";
+            /** Width */
+            width?: number | null;
+        };
         /** Spread */
         Spread: {
             aside_rows: components["schemas"]["Array"];
             aside_values: components["schemas"]["Array"];
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "straight" | "log";
             beyond: components["schemas"]["Beyond"] | null;
             box: components["schemas"]["Box"];
             classes: components["schemas"]["Classes"] | null;
@@ -2370,6 +2753,8 @@ export interface components {
             summary: components["schemas"]["Summary"];
             used: components["schemas"]["Used"];
             values: components["schemas"]["Array"];
+            /** Whiskers */
+            whiskers: string;
             /** Words */
             words: components["schemas"]["Sentence"][];
         };
@@ -2616,6 +3001,11 @@ export interface components {
             /** Statistic */
             statistic: number | null;
         };
+        /** TimesIn */
+        TimesIn: {
+            /** Unit */
+            unit?: ("second" | "minute" | "hour" | "day" | "week" | "month" | "quarter" | "year") | null;
+        };
         /** Used */
         Used: {
             /** Missing */
@@ -2628,6 +3018,10 @@ export interface components {
             n: number;
             /** Set Aside */
             set_aside: number;
+            /** Weighted By */
+            weighted_by: string;
+            /** Weightless */
+            weightless: number;
         };
         /**
          * VariableOut
@@ -2696,6 +3090,12 @@ export interface components {
         /** WholeSpreadIn */
         WholeSpreadIn: {
             /**
+             * Axis
+             * @default straight
+             * @enum {string}
+             */
+            axis: "straight" | "log";
+            /**
              * Closed
              * @default left
              * @enum {string}
@@ -2718,6 +3118,22 @@ export interface components {
              * @enum {unknown}
              */
             quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+            /**
+             * Reach
+             * @default 1.5
+             */
+            reach: number;
+            /**
+             * Share
+             * @default 0.05
+             */
+            share: number;
+            /**
+             * Whiskers
+             * @default fences
+             * @enum {string}
+             */
+            whiskers: "fences" | "range" | "percentiles";
         };
         /** Wider */
         Wider: {
@@ -3589,6 +4005,59 @@ export interface operations {
             };
         };
     };
+    server_readings_api_against: {
+        parameters: {
+            query: {
+                variable: string;
+                family?: "normal" | "log-normal" | "weibull" | "exponential" | "gamma";
+                level?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Against"];
+                };
+            };
+        };
+    };
+    server_readings_api_bumps: {
+        parameters: {
+            query: {
+                variable: string;
+                bandwidth?: ("silverman" | "scott" | "plug-in") | number;
+                kernel?: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
+                axis?: "straight" | "log";
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Bumps"];
+                };
+            };
+        };
+    };
     server_readings_api_classes: {
         parameters: {
             query: {
@@ -3599,6 +4068,7 @@ export interface operations {
                 start?: number | null;
                 boundaries?: number[];
                 closed?: "left" | "right";
+                axis?: "straight" | "log";
             };
             header?: never;
             path: {
@@ -3654,6 +4124,7 @@ export interface operations {
                 start?: number | null;
                 boundaries?: number[];
                 closed?: "left" | "right";
+                axis?: "straight" | "log";
                 missing?: boolean;
             };
             header?: never;
@@ -3705,6 +4176,7 @@ export interface operations {
                 variable: string;
                 bandwidth?: ("silverman" | "scott" | "plug-in") | number;
                 kernel?: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
+                axis?: "straight" | "log";
             };
             header?: never;
             path: {
@@ -3780,8 +4252,8 @@ export interface operations {
         parameters: {
             query: {
                 variable: string;
-                quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
                 level?: number;
+                by?: string;
             };
             header?: never;
             path: {
@@ -3808,12 +4280,16 @@ export interface operations {
                 variable: string;
                 quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
                 level?: number;
+                reach?: number;
+                whiskers?: "fences" | "range" | "percentiles";
+                share?: number;
                 rule?: ("freedman-diaconis" | "scott" | "sturges" | "square-root" | "integers") | null;
                 count?: number | null;
                 width?: number | null;
                 start?: number | null;
                 boundaries?: number[];
                 closed?: "left" | "right";
+                axis?: "straight" | "log";
             };
             header?: never;
             path: {
@@ -3829,6 +4305,31 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+        };
+    };
+    server_readings_api_order: {
+        parameters: {
+            query: {
+                variable: string;
+                along?: string;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrderReading"];
+                };
             };
         };
     };
@@ -3891,9 +4392,21 @@ export interface operations {
         parameters: {
             query: {
                 variable: string;
-                by: string;
+                bandwidth?: ("silverman" | "scott" | "plug-in") | number;
+                kernel?: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
+                axis?: "straight" | "log";
+                rule?: ("freedman-diaconis" | "scott" | "sturges" | "square-root" | "integers") | null;
+                count?: number | null;
+                width?: number | null;
+                start?: number | null;
+                boundaries?: number[];
+                closed?: "left" | "right";
                 quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
                 level?: number;
+                reach?: number;
+                whiskers?: "fences" | "range" | "percentiles";
+                share?: number;
+                by?: string;
             };
             header?: never;
             path: {
@@ -3920,8 +4433,12 @@ export interface operations {
                 variable: string;
                 quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
                 level?: number;
+                reach?: number;
+                whiskers?: "fences" | "range" | "percentiles";
+                share?: number;
                 closed?: "left" | "right";
                 kernel?: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
+                axis?: "straight" | "log";
             };
             header?: never;
             path: {
@@ -3938,6 +4455,31 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Spread"];
+                };
+            };
+        };
+    };
+    server_readings_api_times: {
+        parameters: {
+            query: {
+                variable: string;
+                unit?: ("second" | "minute" | "hour" | "day" | "week" | "month" | "quarter" | "year") | null;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortTimesReading"];
                 };
             };
         };

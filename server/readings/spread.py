@@ -1,0 +1,342 @@
+"""One variable: its numbers, classes, curve, box and points; its levels; what is said of its quartiles."""
+
+from collections import OrderedDict
+from dataclasses import dataclass, replace
+from typing import Any, Literal
+
+import numpy as np
+from heron import density, frequency, groups, limits, normality, quantiles, reading, summary
+from heron.checks import Floats, Ints
+from heron.columns import NUMBER_KINDS
+from heron.errors import InputError
+from heron.wording import counted
+
+from server.readings import thinning
+from server.readings.overtaken import Wanted
+from server.readings.selectors import Numbers, Subject, Used, numbers_of, subject_of, used_rows, weights_of
+from server.studies import store
+from server.studies.models import Variable
+from server.studies.selectors import zero_means_none
+
+MOST_ASIDE = 2_000
+Axis = Literal["straight", "log"]
+
+
+@dataclass(frozen=True)
+class BoxAsked:
+    """How a box is drawn, as heron.groups.box takes it."""
+
+    quantile_definition: quantiles.Definition = 7
+    reach: float = 1.5
+    whiskers: groups.Whiskers = "fences"
+    share: float = 0.05
+
+    def words(self) -> str:
+        """To where the whiskers go."""
+        if self.whiskers == "range":
+            return "the smallest and the largest value"
+        if self.whiskers == "percentiles":
+            return f"the {100 * self.share:g} and {100 - 100 * self.share:g} percent points"
+        return f"the outermost values within {self.reach:g} IQR of the quartiles"
+
+
+@dataclass(frozen=True)
+class Spread:
+    """The numbers, the box, the normal curve (None without spread) and the points of one variable.
+
+    classes, density: by the usual rules, None where they cannot be had. On a log axis they and the normal curve are of
+    log10 of the values, laid back on their scale, with heights per power of ten. values, rows: (n_sent,); aside_values,
+    aside_rows: (n_aside,) what is set aside, as it was; rows counted from 1.
+    """
+
+    subject: Subject
+    used: Used
+    words: tuple[reading.Sentence, ...]
+    summary: summary.Summary
+    box: groups.Box
+    whiskers: str
+    normal: normality.NormalCurve | None
+    values: Floats
+    rows: Ints
+    n_points: int
+    aside_values: Floats
+    aside_rows: Ints
+    classes: frequency.Classes | None
+    density: density.Density | None
+    beyond: limits.Beyond | None
+    axis: Axis
+
+
+@dataclass(frozen=True)
+class Intervals:
+    """Limits that hold a share of the population, and reference intervals, with and without a normal distribution."""
+
+    subject: Subject
+    used: Used
+    tolerance: tuple[limits.Tolerance, ...]
+    reference: tuple[limits.Reference, ...]
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """Quartiles under one definition."""
+
+    definition: quantiles.Definition
+    q1: float
+    median: float
+    q3: float
+
+
+def spread(
+    variable: Variable,
+    box: BoxAsked,
+    level: float,
+    wanted: Wanted,
+    *,
+    closed: Literal["left", "right"] = "left",
+    kernel: density.Kernel = "gaussian",
+    axis: Axis = "straight",
+) -> Spread:
+    found = numbers_of(variable)
+    values = found.values
+    wanted.check()
+    numbers = summary.summarize(
+        values, quantile_definition=box.quantile_definition, level=level, true_zero=zero_means_none(variable)
+    )
+    wanted.check()
+    drawn = box_of(values, box)
+    words = reading.describe(numbers, drawn)
+    shown = tuple(reading.Sentence(said.text, found.rows(said.rows)) for said in words)
+    normal = _normal_curve(numbers) if axis == "straight" else _log_normal_curve(found)
+    sent = sent_places(variable, found)
+    return Spread(
+        found.subject,
+        found.used,
+        shown,
+        replace(numbers, modes=numbers.modes[:12]),
+        rows_from_one(drawn, found),
+        box.words(),
+        normal,
+        values[sent],
+        found.positions(sent) + 1,
+        found.used.n,
+        *_aside(variable),
+        *_usual_pictures(variable, closed, kernel, axis, wanted),
+        _beyond(variable, values),
+        axis,
+    )
+
+
+def box_of(values: Floats, asked: BoxAsked) -> groups.Box:
+    return groups.box(
+        values,
+        quantile_definition=asked.quantile_definition,
+        reach=asked.reach,
+        whiskers=asked.whiskers,
+        share=asked.share,
+    ).groups[0]
+
+
+def rows_from_one(box: groups.Box, found: Numbers) -> groups.Box:
+    return replace(box, outlier_rows=found.rows(box.outlier_rows), far_rows=found.rows(box.far_rows))
+
+
+def _beyond(variable: Variable, values: Floats) -> limits.Beyond | None:
+    low, high = variable.properties.get("spec_lower"), variable.properties.get("spec_upper")
+    if low is None and high is None:
+        return None
+    return limits.beyond(values, lower=low, upper=high)
+
+
+def intervals(variable: Variable, share: float, level: float) -> Intervals:
+    found = numbers_of(variable)
+    return Intervals(
+        found.subject,
+        found.used,
+        tuple(limits.tolerance(found.values, share=share, level=level, method=method) for method in limits.METHODS),
+        tuple(limits.reference(found.values, method=method) for method in limits.METHODS),
+    )
+
+
+_samples: OrderedDict[tuple[int, int], Ints] = OrderedDict()
+_KEPT_SAMPLES = 64
+
+
+def sent_places(variable: Variable, found: Numbers) -> Ints:
+    """The places of the values that are sent as points, the same for every picture of the variable."""
+    key = (variable.pk, variable.table.revision)
+    sent = _samples.get(key)
+    if sent is None:
+        known = np.flatnonzero(~np.isnan(found.values))
+        sent = _samples[key] = thinning.points(known, found.values[known])
+        while len(_samples) > _KEPT_SAMPLES:
+            _samples.popitem(last=False)
+    return sent
+
+
+def _usual_pictures(
+    variable: Variable, closed: Literal["left", "right"], kernel: density.Kernel, axis: Axis, wanted: Wanted
+) -> tuple[frequency.Classes | None, density.Density | None]:
+    """Classes and curve as they are first shown; where one cannot be had, its own question says why."""
+    wanted.check()
+    try:
+        counted = classes(variable, closed=closed, axis=axis)[2]
+    except InputError:
+        return None, None
+    try:
+        return counted, density_curve(variable, "silverman", kernel, axis)[2]
+    except InputError:
+        return counted, None
+
+
+def _aside(variable: Variable) -> tuple[Floats, Ints]:
+    """The values that are set aside and their rows, from 1; at most 2,000 of them."""
+    positions = store.aside_positions(variable.table, variable.symbol)
+    if positions.size == 0:
+        return np.empty(0), positions
+    before = store.original(variable)
+    assert before.numbers is not None
+    known = positions[before.reasons[positions] == 0][:MOST_ASIDE]
+    return before.numbers[known], known + 1
+
+
+def _normal_curve(numbers: summary.Summary) -> normality.NormalCurve | None:
+    if not numbers.sd or numbers.mean is None:
+        return None
+    try:
+        return normality.curve(numbers.mean, numbers.sd)
+    except InputError:  # too extreme to draw
+        return None
+
+
+def _log_normal_curve(found: Numbers) -> normality.NormalCurve | None:
+    """The normal curve of the logs, laid back on the scale of the values; its mean and SD are of log10."""
+    try:
+        curve = _normal_curve(summary.summarize(on_axis(found, "log")))
+    except InputError:
+        return None
+    return replace(curve, x=_back(curve.x)) if curve else None
+
+
+def on_axis(found: Numbers, axis: Axis) -> Floats:
+    """The values as they stand on the axis: themselves, or log10 of them."""
+    if axis == "straight":
+        return found.values
+    low = np.flatnonzero(found.values <= 0)
+    if low.size:
+        raise InputError(
+            "not-above-zero",
+            f"{counted(low.size, 'value')} of {found.used.n} {'is' if low.size == 1 else 'are'} 0 or less, "
+            "and cannot stand on a log axis.",
+            where="axis",
+            rows=found.positions(low)[:100].tolist(),
+            remedy="Choose the straight axis, or set them aside.",
+        )
+    logs: Floats = np.log10(found.values)
+    return logs
+
+
+def _back(logs: Floats) -> Floats:
+    with np.errstate(over="ignore"):
+        return np.minimum(10.0**logs, np.finfo(float).max)
+
+
+def classes(variable: Variable, *, axis: Axis = "straight", **options: Any) -> tuple[Subject, Used, frequency.Classes]:
+    """A variable in classes; on a log axis of equal ratio, with `width` in powers of ten."""
+    found = numbers_of(variable, (*NUMBER_KINDS, "date-time"))
+    return found.subject, found.used, classes_of(found, axis, options)
+
+
+def classes_of(found: Numbers, axis: Axis, options: dict[str, Any]) -> frequency.Classes:
+    column, asked = found.column, dict(options)
+    if axis == "log":
+        for name in ("boundaries", "start"):
+            given = asked.get(name)
+            if given is not None:
+                if np.min(given) <= 0:
+                    raise InputError("not-above-zero", f"{name} on a log axis must lie above 0.", where=name)
+                asked[name] = np.log10(given)
+        cut = frequency.classify(on_axis(found, axis), **asked)
+        edges = np.array([float(f"{edge:.12g}") for edge in _back(cut.boundaries)])
+        return replace(cut, boundaries=edges)
+    if any(asked.get(name) is not None for name in ("rule", "count", "width", "boundaries")):
+        return frequency.classify(found.values, **asked)
+    if column.kind in ("count", "ordered"):
+        return frequency.classify(found.values, **{**asked, "rule": "integers"})
+    usual = frequency.classify(found.values, **{**asked, "rule": "freedman-diaconis"})
+    # Classes narrower than the step in which the values were recorded would be a comb of empty ones.
+    if column.kind == "continuous" and column.decimals == 0 and (usual.width or 1) < 1:
+        usual = frequency.classify(found.values, **{**asked, "rule": "integers"})
+    return usual
+
+
+def density_curve(
+    variable: Variable,
+    bandwidth: float | density.BandwidthRule,
+    kernel: density.Kernel,
+    axis: Axis = "straight",
+) -> tuple[Subject, Used, density.Density]:
+    found = numbers_of(variable)
+    low, high = bounds_on(variable, axis)
+    curve = density.estimate(on_axis(found, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
+    if axis == "log":
+        curve = replace(curve, x=_back(curve.x), peak=float(10.0**curve.peak))
+    return found.subject, found.used, curve
+
+
+def bounds_on(variable: Variable, axis: Axis) -> tuple[float | None, float | None]:
+    """The declared bounds as they stand on the axis; on a log axis nothing can lie at 0."""
+    if axis == "straight":
+        return variable.lower, variable.upper
+    logs = [None if not bound or bound <= 0 else float(np.log10(bound)) for bound in (variable.lower, variable.upper)]
+    return logs[0], logs[1]
+
+
+@dataclass(frozen=True)
+class Bumps:
+    """Each value's own bump, by its row from 1; heights (n, points) end to end."""
+
+    x: Floats
+    heights: Floats
+    rows: Ints
+
+
+def bumps(
+    variable: Variable, bandwidth: float | density.BandwidthRule, kernel: density.Kernel, axis: Axis = "straight"
+) -> Bumps:
+    found = numbers_of(variable)
+    low, high = bounds_on(variable, axis)
+    own = density.bumps(on_axis(found, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
+    return Bumps(own.x if axis == "straight" else _back(own.x), own.heights, found.positions(own.rows) + 1)
+
+
+def counts(variable: Variable) -> tuple[Subject, Used, frequency.ValueCounts]:
+    """How often each level or value occurs, levels in their order."""
+    column, weights = store.column(variable), weights_of(variable)
+    each = None if weights is None else weights.counts
+    if column.codes is None:
+        values: Any = column.numbers
+        found = frequency.count_values(values, weights=each)
+    else:
+        known = column.codes >= 0
+        by_level = np.bincount(
+            column.codes[known], weights=None if each is None else each[known], minlength=len(column.levels)
+        )
+        kept = np.flatnonzero(by_level)[: frequency.MOST_CLASSES]
+        found = frequency.count_values(
+            [column.levels[i] for i in kept], weights=by_level[kept], order=[column.levels[i] for i in kept]
+        )
+    return subject_of(variable), used_rows(variable), found
+
+
+def compare_definitions(variable: Variable) -> list[Comparison]:
+    """The quartiles under every definition, since programs and hands differ."""
+    values = numbers_of(variable).values
+    if np.isnan(values).all():
+        return []
+    shares = np.array([0.25, 0.5, 0.75])
+    found = []
+    for definition in quantiles.DEFINITIONS:
+        q1, median, q3 = np.asarray(quantiles.quantile(values, shares, definition=definition)).tolist()
+        found.append(Comparison(definition, q1, median, q3))
+    return found

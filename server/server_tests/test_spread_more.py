@@ -1,0 +1,117 @@
+"""Weights, orders, times, families, bumps, levels and axes as the API gives them."""
+
+import numpy as np
+from heron import density, frequency, groups, normality, ordering, summary
+
+from server.server_tests.cases import StudyCase, stored
+from server.studies.models import Table
+
+COUNTED = "length (mm),eggs\n1.5,3\n2.0,0\n2.5,4\n,2\n9.0,1\n3.0,\n"
+STANDS_FOR = np.array([1.5] * 3 + [2.5] * 4 + [9.0])
+
+
+class Weighted(StudyCase):
+    """A table of value and count is read as the rows it stands for."""
+
+    def setUp(self):
+        super().setUp()
+        self.table = stored(self.owner, COUNTED, name="Counted")
+        self.on_table("/describe", weight_variable="eggs")
+
+    def test_numbers_box_classes_and_curve_are_those_of_the_rows_it_stands_for(self):
+        found = self.reading("spread", "length")
+        expected = summary.summarize(STANDS_FOR)
+        for name in ("n", "mean", "sd", "median", "q1", "q3", "skewness"):
+            self.assertAlmostEqual(found["summary"][name], getattr(expected, name), msg=name)
+        used = found["used"]
+        self.assertEqual((used["n"], used["missing"], used["weighted_by"], used["weightless"]), (8, 2, "eggs", 2))
+        self.assertEqual(found["box"]["outlier_rows"].tolist(), [5])
+        self.assertEqual(found["rows"].tolist(), [1, 1, 1, 3, 3, 3, 3, 5])
+        cut = self.reading("classes", "length", boundaries=[1, 2, 3, 10])["classes"]
+        self.assertEqual(cut["counts"], [3, 4, 1])
+        curve = self.reading("density", "length")["density"]
+        np.testing.assert_allclose(curve["density"], density.estimate(STANDS_FOR).density)
+        plot = self.reading("normality", "length")
+        np.testing.assert_allclose(plot["qq"]["ordered"], STANDS_FOR)
+        self.assertEqual(plot["qq"]["rows"].tolist(), [1, 1, 1, 3, 3, 3, 3, 5])
+
+    def test_it_is_a_decision_that_can_be_taken_back_and_must_be_frequencies(self):
+        self.on_table("/undo")
+        self.assertEqual(self.reading("spread", "length")["summary"]["n"], 5)
+        refused = self.on_table("/describe", weight_variable="length")
+        self.assert_problem(refused, 422, "not-frequencies")
+        self.assertEqual(self.reading("spread", "eggs")["used"]["weighted_by"], "")
+
+
+class InOrder(StudyCase):
+    def test_by_row_and_along_a_time(self):
+        x = self.reading("spread", "mass")["values"]
+        by_row = self.reading("order", "mass")
+        expected = ordering.in_order(np.insert(x, 4, np.nan))  # row 5 is missing
+        self.assertEqual((by_row["found"]["runs"], by_row["found"]["words"]), (expected.runs, list(expected.words)))
+        self.assertEqual(by_row["rows"].tolist(), [row for row in range(1, 31) if row != 5])
+        along = self.reading("order", "mass", along="when")
+        self.assertEqual((along["along"], along["along_kind"]), ("when", "date-time"))
+        self.assertEqual(along["rows"].tolist(), by_row["rows"].tolist())
+        self.assert_problem(
+            self.client.get(self.address("order"), {"variable": "mass", "along": "tray"}), 422, "not-numeric"
+        )
+
+    def test_a_long_series_is_sent_as_its_outline(self):
+        values = np.random.default_rng(1).normal(size=50_000).round(4)
+        table = stored(self.owner, "x\n" + "\n".join(map(str, values)), name="Long")
+        found = self.reading("order", "x", table)
+        self.assertLessEqual(found["values"].size, 8_000)
+        self.assertEqual((found["values"].min(), found["values"].max()), (values.min(), values.max()))
+
+    def test_times_by_a_unit(self):
+        found = self.reading("times", "when", unit="week")["times"]
+        self.assertEqual((found["unit"], sum(found["counts"])), ("week", 30))
+        self.assert_problem(self.client.get(self.address("times"), {"variable": "mass"}), 422, "not-times")
+
+
+class Drawn(StudyCase):
+    def mass(self):
+        return self.reading("spread", "mass")["values"]
+
+    def test_another_family_and_the_residuals_within_levels(self):
+        found = self.reading("against", "mass", family="log-normal")
+        np.testing.assert_allclose(found["expected"], normality.fitted(self.mass(), family="log-normal").expected)
+        residual = self.reading("normality", "mass", by="tray")
+        x, rows = self.mass(), self.reading("spread", "mass")["rows"]
+        even = rows % 2 == 0
+        left = np.where(even, x - x[even].mean(), x - x[~even].mean())
+        self.assertEqual(residual["within"], "tray")
+        self.assertAlmostEqual(
+            residual["check"]["shapiro_wilk"]["statistic"], normality.check(left).shapiro_wilk.statistic
+        )
+
+    def test_bumps_and_whiskers(self):
+        bumps = self.reading("bumps", "mass")
+        np.testing.assert_allclose(
+            bumps["heights"].reshape(29, 256).sum(axis=0), density.estimate(self.mass(), points=256).density
+        )
+        box = self.reading("spread", "mass", whiskers="percentiles", share=0.1)
+        expected = groups.box(self.mass(), whiskers="percentiles", share=0.1).groups[0]
+        self.assertEqual(
+            (box["box"]["whisker_low"], box["whiskers"]), (expected.whisker_low, "the 10 and 90 percent points")
+        )
+
+    def test_a_log_axis_shows_classes_and_curves_of_the_logs(self):
+        found = self.reading("spread", "mass", axis="log")
+        logs = np.log10(self.mass())
+        expected = frequency.classify(logs)
+        np.testing.assert_allclose(found["classes"]["boundaries"], 10**expected.boundaries)
+        self.assertEqual(found["classes"]["counts"].tolist(), expected.counts.tolist())
+        self.assertAlmostEqual(found["normal"]["mean"], logs.mean())
+        self.assertAlmostEqual(found["summary"]["mean"], self.mass().mean())
+        refused = self.client.get(self.address("density"), {"variable": "eggs", "axis": "log"})
+        self.assertIn("8 values of 30 are 0 or less", self.assert_problem(refused, 422, "not-above-zero")["problem"])
+
+    def test_levels_share_their_classes_and_all_rows_can_stand_alone(self):
+        found = self.reading("split", "mass", by="tray", boundaries=[0, 4, 80], reach=3)
+        self.assertEqual(sum(group["counts"].sum() for group in found["groups"]), 29)
+        self.assertEqual(found["whiskers"], "the outermost values within 3 IQR of the quartiles")
+        alone = self.reading("split", "mass")
+        self.assertEqual([(group["label"], group["n"]) for group in alone["groups"]], [("all rows", 29)])
+        self.assertEqual(Table.objects.count(), 1)
