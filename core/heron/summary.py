@@ -1,7 +1,8 @@
 """The numbers that describe one variable."""
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -106,6 +107,25 @@ def summarize(
         if not math.isfinite(value):
             why[name] = "It is beyond the largest number that can be written, about 1.8e308."
     return _wrap(n, checked.n_missing, found, _modes(ordered), why, settings)
+
+
+def above_limited(summary: Summary, n_limited: int) -> Summary:
+    """Return the summary without the quantiles that lie within the share of values known only to lie below a limit. The
+    minimum stays what stands for the limit.
+
+    Parameters: n_limited, how many of the n values stand for a limit, or a part of it.
+    """
+    if n_limited == 0 or summary.n == 0:
+        return summary
+    share = n_limited / summary.n
+    gone = [name for name, p in (("q1", 0.25), ("median", 0.5), ("q3", 0.75)) if p <= share]
+    if not gone:
+        return summary
+    gone += ["iqr", "mad", "mad_scaled"]
+    gone += ["median_low", "median_high", "median_level"] if "median" in gone else ["median_low"]
+    why = f"{100 * share:.3g} % of the values are only known to lie below a limit."
+    without: dict[str, Any] = dict.fromkeys(gone)
+    return replace(summary, **without, undefined={**summary.undefined, **dict.fromkeys(gone, why)})
 
 
 def _power_of_two(largest: float) -> float:

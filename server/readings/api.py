@@ -3,6 +3,7 @@ from typing import Annotated
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
+from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
 from ninja import Query, Router
 from pydantic import Field
@@ -16,7 +17,7 @@ from server.readings.delivery import answer, answer_of
 from server.readings.grid import grid as rows_grid
 from server.readings.grid import seek
 from server.readings.lineup import shown as line_up_shown
-from server.readings.numbers_file import numbers_csv
+from server.readings.numbers_file import counts_csv, numbers_csv, times_csv
 from server.readings.overtaken import Wanted
 from server.readings.overview import overview as all_variables
 from server.readings.schemas import (
@@ -222,12 +223,18 @@ def numbers_file(
     request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[BoxIn], cut: Query[ClassesIn]
 ):
     found = variable_asked(request, table_id, variable)
-    whole = whole_spread(found, options.box(), options.level, Wanted(None))
-    try:
-        counted = reading.classes(found, axis=cut.axis, **cut.cut())[2]
-    except InputError:
-        counted = None
-    text = numbers_csv(whole.subject, whole.used, whole.summary, counted)
+    if found.kind == "date-time":
+        text = times_csv(ordered.in_time(found, None).times)
+    elif found.decimals is None or found.kind not in NUMBER_KINDS:
+        text = counts_csv(*reading.counts(found))
+    else:
+        whole = whole_spread(found, options.box(), options.level, Wanted(None))
+        try:
+            counted = reading.classes(found, axis=cut.axis, **cut.cut())[2]
+        except InputError:
+            counted = None
+        points = zip(options.percents, whole.percent_points.tolist(), strict=True)
+        text = numbers_csv(whole.subject, whole.used, whole.summary, counted, points)
     response = HttpResponse(text, content_type="text/csv; charset=utf-8")
     response["Content-Disposition"] = f'attachment; filename="{found.symbol}.csv"'
     return response

@@ -2,9 +2,13 @@
 
 import csv
 import io
+from collections.abc import Iterable
+from math import isnan
 
-from heron.frequency import Classes
+import numpy as np
+from heron.frequency import Classes, ValueCounts
 from heron.summary import Summary
+from heron.times import Times
 
 from server.readings.selectors import Subject, Used
 
@@ -32,7 +36,37 @@ _NOTES = {
 _SETTINGS = {"n", "n_missing", "modes", "level", "trim", "quantile_definition", "undefined"}
 
 
-def numbers_csv(subject: Subject, used: Used, numbers: Summary, classes: Classes | None) -> str:
+def counts_csv(subject: Subject, used: Used, counts: ValueCounts) -> str:
+    """How often each value or level occurs."""
+    file = io.StringIO()
+    write = csv.writer(file, lineterminator="\r\n").writerow
+    write([subject.symbol, "count", "percent", "cumulative count", "cumulative percent"])
+    for row in counts.rows:
+        write([row.value, row.count, repr(row.percent), row.cumulative_count, repr(row.cumulative_percent)])
+    for code, count in used.missing_counts.items():
+        write([f"missing: {code}", count, "", "", ""])
+    return file.getvalue()
+
+
+def times_csv(found: Times) -> str:
+    """How many times fall into each unit of time."""
+    file = io.StringIO()
+    write = csv.writer(file, lineterminator="\r\n").writerow
+    write(["from", "to", "count"])
+    edges = np.rint(found.boundaries).astype("datetime64[s]").astype(str)
+    for i, count in enumerate(found.counts.tolist()):
+        write([edges[i], edges[i + 1], count])
+    return file.getvalue()
+
+
+def numbers_csv(
+    subject: Subject,
+    used: Used,
+    numbers: Summary,
+    classes: Classes | None,
+    points: Iterable[tuple[float, float]] = (),
+) -> str:
+    """Every statistic, then the percent points asked for, as (percent, value), then the classes."""
     file = io.StringIO()
     write = csv.writer(file, lineterminator="\r\n").writerow
     write(["statistic", "value", "unit", "definition"])
@@ -44,6 +78,8 @@ def numbers_csv(subject: Subject, used: Used, numbers: Summary, classes: Classes
             continue
         value = getattr(numbers, name)
         write([name, "" if value is None else repr(value), _unit(name, subject.unit), _note(name, numbers)])
+    for percent, value in points:
+        write([f"{percent:g} %", "" if isnan(value) else repr(value), subject.unit, _note("q1", numbers)])
     if classes:
         write([])
         write(["from", "to", "count", "percent", "density", "closed"])

@@ -21,7 +21,8 @@ TIMED = ("continuous", "count", "ordered", "date-time")
 class OrderReading:
     """A variable in order. along, along_kind, along_unit: what sets the order, "" for the rows themselves. places,
     values, rows: (n_sent,) in that order, rows from 1; above 20,000 the smallest and largest of each of 4,000
-    stretches. rows within `found` are counted from 1; its order and places are left out."""
+    stretches. after_hole: places among those sent before which a row without a value lies, none for an outline.
+    rows within `found` are counted from 1; its order and places are left out."""
 
     subject: Subject
     used: Used
@@ -32,6 +33,7 @@ class OrderReading:
     places: Floats
     values: Floats
     rows: Ints
+    after_hole: Ints
 
 
 @dataclass(frozen=True)
@@ -68,7 +70,15 @@ def order(variable: Variable, along: Variable | None) -> OrderReading:
         found.places[sent],
         values[sent],
         found.order[sent] + 1,
+        _after_holes(numbers.column.numbers, setting, found.places) if sent.size == found.n else sent[:0],
     )
+
+
+def _after_holes(values: Floats, setting: Floats | None, places: Floats) -> Ints:
+    holes = np.flatnonzero(np.isnan(values))
+    at = np.sort(holes + 1.0 if setting is None else setting[holes])
+    before = np.searchsorted(at[~np.isnan(at)], places)
+    return np.flatnonzero(np.diff(before, prepend=0))
 
 
 def _places(along: Variable) -> Floats:

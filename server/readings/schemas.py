@@ -99,12 +99,13 @@ class IntervalsIn(Schema):
 
 
 class BoxIn(SpreadIn):
+    percents: list[Annotated[float, Field(ge=0, le=100)]] = Field(default=[], max_length=40)
     reach: Annotated[float, Field(ge=0, le=100)] = 1.5
     whiskers: Literal["fences", "range", "percentiles"] = "fences"
     share: Annotated[float, Field(gt=0, lt=0.5)] = 0.05
 
     def box(self) -> BoxAsked:
-        return BoxAsked(self.quantile_definition, self.reach, self.whiskers, self.share)
+        return BoxAsked(self.quantile_definition, tuple(self.percents), self.reach, self.whiskers, self.share)
 
 
 class WholeSpreadIn(BoxIn):

@@ -14,6 +14,8 @@ from server.studies import store
 from server.studies.models import Table, Variable
 from server.studies.selectors import variable_of, variables, whole
 
+Bools = np.ndarray[tuple[int], np.dtype[np.bool_]]
+
 
 @dataclass(frozen=True)
 class Used:
@@ -68,6 +70,15 @@ class Numbers:
     column: Column
     values: Floats
     at: Ints | None
+
+    @property
+    def limited(self) -> Bools:
+        """(n,) whether a value is only known to lie below a limit."""
+        limits = self.column.limits
+        if limits is None:
+            return np.zeros(self.values.size, dtype=bool)
+        known = ~np.isnan(limits)
+        return known if self.at is None else known[self.at]
 
     def positions(self, places: Ints) -> Ints:
         """The row positions, from 0, of places among the values."""

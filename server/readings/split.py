@@ -11,10 +11,19 @@ from heron.variables import labels_of
 
 from server.readings.overtaken import Wanted
 from server.readings.selectors import Numbers, Subject, Used, numbers_of
-from server.readings.spread import Axis, BoxAsked, bounds_on, box_of, classes_of, on_axis, rows_from_one
+from server.readings.spread import (
+    Axis,
+    BoxAsked,
+    bounds_on,
+    box_of,
+    classes_of,
+    numbers_with,
+    on_axis,
+    percent_points,
+    rows_from_one,
+)
 from server.studies import store
 from server.studies.models import Variable
-from server.studies.selectors import zero_means_none
 
 MOST_GROUPS = 300
 _CURVE_POINTS = 160
@@ -43,6 +52,7 @@ class GroupSpread:
     n: int
     missing: int
     summary: summary.Summary
+    percent_points: Floats
     box: groups.Box
     outlier_values: Floats
     x: Floats
@@ -139,10 +149,8 @@ def _group(
     level: float,
 ) -> GroupSpread:
     values = found.values[own]
-    numbers = summary.summarize(
-        values, quantile_definition=box.quantile_definition, level=level, true_zero=zero_means_none(variable)
-    )
     part = replace(found, values=values, at=found.positions(own))
+    numbers = numbers_with(variable, part, box, level)
     glyph = box_of(values, box)
     x, heights, why = np.empty(0), np.empty(0), ""
     low, high = bounds_on(variable, curve.axis)
@@ -170,6 +178,7 @@ def _group(
         numbers.n,
         numbers.n_missing,
         replace(numbers, modes=numbers.modes[:3]),
+        percent_points(part, box),
         rows_from_one(glyph, part),
         values[glyph.outlier_rows],
         x,

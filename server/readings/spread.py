@@ -27,6 +27,7 @@ class BoxAsked:
     """How a box is drawn, as heron.groups.box takes it."""
 
     quantile_definition: quantiles.Definition = 7
+    percents: tuple[float, ...] = ()
     reach: float = 1.5
     whiskers: groups.Whiskers = "fences"
     share: float = 0.05
@@ -46,18 +47,21 @@ class Spread:
 
     classes, density: by the usual rules, None where they cannot be had. On a log axis they and the normal curve are of
     log10 of the values, laid back on their scale, with heights per power of ten. values, rows: (n_sent,); aside_values,
-    aside_rows: (n_aside,) what is set aside, as it was; rows counted from 1.
+    aside_rows: (n_aside,) what is set aside, as it was; rows counted from 1. percent_points: of the percents asked for,
+    NaN where one lies within the share below a limit; limited_rows: rows sent whose value is known to lie below one.
     """
 
     subject: Subject
     used: Used
     words: tuple[reading.Sentence, ...]
     summary: summary.Summary
+    percent_points: Floats
     box: groups.Box
     whiskers: str
     normal: normality.NormalCurve | None
     values: Floats
     rows: Ints
+    limited_rows: Ints
     n_points: int
     aside_values: Floats
     aside_rows: Ints
@@ -100,9 +104,7 @@ def spread(
     found = numbers_of(variable)
     values = found.values
     wanted.check()
-    numbers = summary.summarize(
-        values, quantile_definition=box.quantile_definition, level=level, true_zero=zero_means_none(variable)
-    )
+    numbers = numbers_with(variable, found, box, level)
     wanted.check()
     drawn = box_of(values, box)
     words = reading.describe(numbers, drawn)
@@ -114,17 +116,39 @@ def spread(
         found.used,
         shown,
         replace(numbers, modes=numbers.modes[:12]),
+        percent_points(found, box),
         rows_from_one(drawn, found),
         box.words(),
         normal,
         values[sent],
         found.positions(sent) + 1,
+        found.positions(sent[found.limited[sent]]) + 1,
         found.used.n,
         *_aside(variable),
         *_usual_pictures(variable, closed, kernel, axis, wanted),
         _beyond(variable, values),
         axis,
     )
+
+
+def numbers_with(variable: Variable, found: Numbers, asked: BoxAsked, level: float) -> summary.Summary:
+    numbers = summary.summarize(
+        found.values,
+        quantile_definition=asked.quantile_definition,
+        level=level,
+        true_zero=zero_means_none(variable),
+    )
+    return summary.above_limited(numbers, int(np.count_nonzero(found.limited)))
+
+
+def percent_points(found: Numbers, asked: BoxAsked) -> Floats:
+    """The percents asked for as values; hinges know only quarters, so they then follow definition 7."""
+    shares = np.array(asked.percents, dtype=np.float64) / 100
+    by = 7 if asked.quantile_definition == "hinges" else asked.quantile_definition
+    points = np.asarray(quantiles.quantile(found.values, shares, definition=by), dtype=np.float64)
+    n = int(np.count_nonzero(~np.isnan(found.values)))
+    limited = int(np.count_nonzero(found.limited))
+    return np.where(shares * n <= limited, np.nan, points) if limited else points
 
 
 def box_of(values: Floats, asked: BoxAsked) -> groups.Box:

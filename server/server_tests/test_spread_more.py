@@ -50,6 +50,7 @@ class InOrder(StudyCase):
         expected = ordering.in_order(np.insert(x, 4, np.nan))  # row 5 is missing
         self.assertEqual((by_row["found"]["runs"], by_row["found"]["words"]), (expected.runs, list(expected.words)))
         self.assertEqual(by_row["rows"].tolist(), [row for row in range(1, 31) if row != 5])
+        self.assertEqual(by_row["after_hole"].tolist(), [4])
         along = self.reading("order", "mass", along="when")
         self.assertEqual((along["along"], along["along_kind"]), ("when", "date-time"))
         self.assertEqual(along["rows"].tolist(), by_row["rows"].tolist())

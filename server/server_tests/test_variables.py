@@ -112,6 +112,8 @@ class Variables(StudyCase):
         table = Table.objects.get(pk=job["table_id"])
         spread = self.reading("spread", "lead", table)
         self.assertEqual((spread["used"]["n"], spread["summary"]["minimum"]), (4, 0.5))
+        self.assertIsNone(spread["summary"]["q1"])  # a quarter of the values is only known to lie below it
+        self.assertIn("25 %", spread["summary"]["undefined"]["q1"])
         self.assertEqual(spread["subject"]["n_limited"], 1)
 
     def test_every_point_of_the_ledger_can_be_looked_back_at(self):

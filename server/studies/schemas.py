@@ -87,6 +87,7 @@ class TableOut(Schema):
     n_aside: int
     made: MadeOut | None
     unit_variable: str
+    weight_variable: str
     latest_revision: int
     variables: list[VariableOut]
 
@@ -237,6 +238,7 @@ def table_out(table: Table) -> TableOut:
         n_aside=record.from_runs(table.aside.get("rows", ())).size,
         made=made_out(table),
         unit_variable=table.described.get("", {}).get("unit_variable") or "",
+        weight_variable=table.described.get("", {}).get("weight_variable") or "",
         latest_revision=table.latest,
         variables=[_variable_out(variable) for variable in selectors.variables(table)],
     )

@@ -73,13 +73,13 @@ export const useDescribe = (table: Table | undefined) =>
     ),
   );
 
-/** Which variable names the unit whose averages n counts; "" for none. */
-export const useNameUnit = (table: Table | undefined) =>
-  useDeciding(table, (on, variable: string) =>
+/** Which variable names the unit that n counts, or says how often each row counts; "" for none. */
+export const useNameOfTable = (table: Table | undefined) =>
+  useDeciding(table, (on, said: { unit_variable: string } | { weight_variable: string }) =>
     body(
       client.POST("/api/tables/{table_id}/ledger/describe", {
         ...path(on),
-        body: { variables: [], unit_variable: variable, revision: on.revision },
+        body: { variables: [], ...said, revision: on.revision },
       }),
     ),
   );

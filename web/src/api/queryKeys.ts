@@ -4,6 +4,7 @@ type Query<Name extends keyof operations> = operations[Name]["parameters"]["quer
 export type ClassesAsked = Omit<NonNullable<Query<"server_readings_api_classes">>, "variable">;
 export type DensityAsked = Omit<NonNullable<Query<"server_readings_api_density">>, "variable">;
 export type SpreadAsked = Omit<NonNullable<Query<"server_readings_api_spread">>, "variable">;
+export type SplitAsked = Omit<NonNullable<Query<"server_readings_api_split">>, "variable">;
 export type CrossAsked = Omit<NonNullable<Query<"server_readings_api_cross">>, "variable">;
 export type RowsAsked = NonNullable<Query<"server_readings_api_rows">>;
 

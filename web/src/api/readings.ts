@@ -7,6 +7,7 @@ import {
   type DensityAsked,
   queryKeys,
   type RowsAsked,
+  type SplitAsked,
   type SpreadAsked,
 } from "./queryKeys";
 import type { components } from "./schema.gen";
@@ -24,6 +25,9 @@ export type GroupSpread = Split["groups"][number];
 export type LineUp = Unpacked<Schemas["LineUpShown"]>;
 export type Overview = Schemas["ShortOverview"];
 export type NormalityReading = Unpacked<Schemas["NormalityReading"]>;
+export type Bumps = Unpacked<Schemas["Bumps"]>;
+export type OrderReading = Unpacked<Schemas["OrderReading"]>;
+export type Against = Unpacked<Schemas["Against"]>;
 export type ScreenQQ = NonNullable<NormalityReading["qq"]>;
 export type ValueCounts = Schemas["ShortValueCounts"];
 export type Definition = Summary["quantile_definition"];
@@ -65,11 +69,11 @@ export function spreadOf(table: Table, variable: string, asked: SpreadAsked) {
           }),
         )) as ArrayBuffer,
       );
-      const { closed, kernel } = asked;
+      const { closed, kernel, axis } = asked;
       if (found.classes) {
-        queries.setQueryData(classesOf(table, variable, { closed }).queryKey, listed(found.classes));
+        queries.setQueryData(classesOf(table, variable, { closed, axis }).queryKey, listed(found.classes));
       }
-      if (found.density) queries.setQueryData(densityOf(table, variable, { kernel }).queryKey, found.density);
+      if (found.density) queries.setQueryData(densityOf(table, variable, { kernel, axis }).queryKey, found.density);
       return found;
     },
     ...steady,
@@ -129,14 +133,33 @@ export function densityOf(table: Table, variable: string, asked: DensityAsked) {
   });
 }
 
-export function normalityOf(table: Table, variable: string) {
+/** Each row's own share of a density; asked only where there are few rows. */
+export function bumpsOf(table: Table, variable: string, asked: DensityAsked) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "normality", variable),
+    queryKey: queryKeys.reading(table.id, table.revision, "bumps", variable, asked),
+    queryFn: async ({ signal }) =>
+      unpack<Schemas["Bumps"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/bumps", {
+            params: { path: { table_id: table.id }, query: { variable, ...asked } },
+            signal,
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+/** The checks of a variable, or of its distances from the mean of each level of another. */
+export function normalityOf(table: Table, variable: string, by?: string) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "normality", variable, by ? { by } : {}),
     queryFn: async ({ signal, meta }) =>
       unpack<Schemas["NormalityReading"]>(
         (await body(
           client.GET("/api/tables/{table_id}/readings/normality", {
-            params: { path: { table_id: table.id }, query: { variable } },
+            params: { path: { table_id: table.id }, query: { variable, ...(by ? { by } : {}) } },
             signal,
             headers: inView("normality", meta),
             ...binary,
@@ -162,17 +185,72 @@ export function crossOf(table: Table, variable: string, asked: CrossAsked) {
   });
 }
 
-/** A variable within the levels of another. */
-export function splitOf(table: Table, variable: string, by: string, asked: SpreadAsked) {
+/** A variable within the levels of another; by "" as one. */
+export function splitOf(table: Table, variable: string, asked: SplitAsked) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "split", variable, { by, ...asked }),
+    queryKey: queryKeys.reading(table.id, table.revision, "split", variable, asked),
     queryFn: async ({ signal, meta }) =>
       unpack<Schemas["ByLevels"]>(
         (await body(
           client.GET("/api/tables/{table_id}/readings/split", {
-            params: { path: { table_id: table.id }, query: { variable, by, ...asked } },
+            params: { path: { table_id: table.id }, query: { variable, ...asked } },
             signal,
             headers: inView("split", meta),
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+/** A variable in the order of the rows ("") or of another variable. */
+export function orderOf(table: Table, variable: string, along: string) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "order", variable, { along }),
+    queryFn: async ({ signal }) =>
+      unpack<Schemas["OrderReading"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/order", {
+            params: { path: { table_id: table.id }, query: { variable, along } },
+            signal,
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+export type TimeUnit = NonNullable<Schemas["ShortTimes"]>["unit"];
+
+/** Dates and times: their range, counts per unit of time, and gaps. */
+export function timesOf(table: Table, variable: string, unit: TimeUnit | undefined) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "times", variable, { unit }),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/times", {
+          params: { path: { table_id: table.id }, query: { variable, ...(unit ? { unit } : {}) } },
+          signal,
+        }),
+      ),
+    ...steady,
+  });
+}
+
+export type Family = Schemas["Against"]["family"];
+
+/** A variable against a fitted distribution, quantile by quantile and share by share. */
+export function againstOf(table: Table, variable: string, family: Family) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "against", variable, { family }),
+    queryFn: async ({ signal }) =>
+      unpack<Schemas["Against"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/against", {
+            params: { path: { table_id: table.id }, query: { variable, family } },
+            signal,
             ...binary,
           }),
         )) as ArrayBuffer,

@@ -1014,6 +1014,11 @@ export interface components {
              */
             level: number;
             /**
+             * Percents
+             * @default []
+             */
+            percents: number[];
+            /**
              * Quantile Definition
              * @default 7
              * @enum {unknown}
@@ -1638,6 +1643,7 @@ export interface components {
             /** No Curve */
             no_curve: string;
             outlier_values: components["schemas"]["Array"];
+            percent_points: components["schemas"]["Array"];
             rug: components["schemas"]["Array"];
             /** Shapiro P */
             shapiro_p: number | null;
@@ -1939,6 +1945,7 @@ export interface components {
         };
         /** OrderReading */
         OrderReading: {
+            after_hole: components["schemas"]["Array"];
             /** Along */
             along: string;
             /** Along Kind */
@@ -2704,6 +2711,11 @@ export interface components {
              */
             level: number;
             /**
+             * Percents
+             * @default []
+             */
+            percents: number[];
+            /**
              * Quantile Definition
              * @default 7
              * @enum {unknown}
@@ -2745,9 +2757,11 @@ export interface components {
             box: components["schemas"]["Box"];
             classes: components["schemas"]["Classes"] | null;
             density: components["schemas"]["Density"] | null;
+            limited_rows: components["schemas"]["Array"];
             /** N Points */
             n_points: number;
             normal: components["schemas"]["NormalCurve"] | null;
+            percent_points: components["schemas"]["Array"];
             rows: components["schemas"]["Array"];
             subject: components["schemas"]["Subject"];
             summary: components["schemas"]["Summary"];
@@ -2984,6 +2998,8 @@ export interface components {
             unit_variable: string;
             /** Variables */
             variables: components["schemas"]["VariableOut"][];
+            /** Weight Variable */
+            weight_variable: string;
         };
         /** TakeAwayIn */
         TakeAwayIn: {
@@ -3112,6 +3128,11 @@ export interface components {
              * @default 0.95
              */
             level: number;
+            /**
+             * Percents
+             * @default []
+             */
+            percents: number[];
             /**
              * Quantile Definition
              * @default 7
@@ -4280,6 +4301,7 @@ export interface operations {
                 variable: string;
                 quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
                 level?: number;
+                percents?: number[];
                 reach?: number;
                 whiskers?: "fences" | "range" | "percentiles";
                 share?: number;
@@ -4403,6 +4425,7 @@ export interface operations {
                 closed?: "left" | "right";
                 quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
                 level?: number;
+                percents?: number[];
                 reach?: number;
                 whiskers?: "fences" | "range" | "percentiles";
                 share?: number;
@@ -4433,6 +4456,7 @@ export interface operations {
                 variable: string;
                 quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
                 level?: number;
+                percents?: number[];
                 reach?: number;
                 whiskers?: "fences" | "range" | "percentiles";
                 share?: number;

@@ -61,6 +61,7 @@ const FIELDS: Record<string, string> = {
   level_labels: "words for levels",
   level_numbers: "numbers of levels",
   unit_variable: "n counts each",
+  weight_variable: "each row counts as often as",
 };
 
 function said(value: unknown): string {

@@ -7,10 +7,21 @@ export type BoxFigures = {
   q3: number;
   whiskerLow: number;
   whiskerHigh: number;
+  notchLow: number;
+  notchHigh: number;
   fences: { inner_low: number; inner_high: number; outer_low: number; outer_high: number } | null;
 };
 
-type BoxGlyphProps = { box: BoxFigures; x: Scale; y: number; height: number; showFences: boolean };
+type BoxGlyphProps = {
+  box: BoxFigures;
+  x: Scale;
+  y: number;
+  height: number;
+  showFences: boolean;
+  showNotch?: boolean;
+  /** Drawn as a lozenge where it is given. */
+  mean?: number | null;
+};
 
 const FENCES = [
   ["outer_low", "outer fence"],
@@ -20,7 +31,7 @@ const FENCES = [
 ] as const;
 
 /** A rounded box with a plum median and whiskers without caps; its fences on request. */
-export function BoxGlyph({ box, x, y, height, showFences }: BoxGlyphProps) {
+export function BoxGlyph({ box, x, y, height, showFences, showNotch = false, mean = null }: BoxGlyphProps) {
   const half = height / 2;
   const [left, right] = [x(box.q1), x(box.q3)];
   const width = Math.max(right - left, 1);
@@ -31,22 +42,47 @@ export function BoxGlyph({ box, x, y, height, showFences }: BoxGlyphProps) {
         className="stroke-ink stroke-[1.5]"
         strokeLinecap="round"
       />
-      <rect
-        x={left}
-        y={y - half}
-        width={width}
-        height={height}
-        rx={Math.min(6, width / 2)}
-        className="fill-raised stroke-[1.5] stroke-ink"
-      />
+      {showNotch ? (
+        <path d={notched(box, x, y, half)} strokeLinejoin="round" className="fill-raised stroke-[1.5] stroke-ink" />
+      ) : (
+        <rect
+          x={left}
+          y={y - half}
+          width={width}
+          height={height}
+          rx={Math.min(6, width / 2)}
+          className="fill-raised stroke-[1.5] stroke-ink"
+        />
+      )}
       <path
-        d={`M${x(box.median)} ${y - half + 1.5}v${height - 3}`}
+        d={
+          showNotch
+            ? `M${x(box.median)} ${y - half * WAIST}v${2 * half * WAIST}`
+            : `M${x(box.median)} ${y - half + 1.5}v${height - 3}`
+        }
         className="stroke-[3] stroke-series-velvet"
         strokeLinecap="round"
       />
+      {mean !== null && (
+        <path
+          d={`M${x(mean)} ${y - 4.5}l4.5 4.5l-4.5 4.5l-4.5 -4.5Z`}
+          className="fill-series-heron stroke-[1.2] stroke-raised"
+        />
+      )}
       {showFences && box.fences && <Fences fences={box.fences} x={x} y={y} half={half} />}
     </g>
   );
+}
+
+/** How narrow a notched box is at its median. */
+const WAIST = 0.5;
+
+/** A box drawn in at its median, from the lower to the upper end of the notch, which may lie beyond a quartile. */
+function notched(box: BoxFigures, x: Scale, y: number, half: number): string {
+  const [q1, low, median, high, q3] = [box.q1, box.notchLow, box.median, box.notchHigh, box.q3].map(x);
+  const upper = [`${q1} ${y - half}`, `${low} ${y - half}`, `${median} ${y - half * WAIST}`, `${high} ${y - half}`];
+  const lower = [`${q3} ${y + half}`, `${high} ${y + half}`, `${median} ${y + half * WAIST}`, `${low} ${y + half}`];
+  return `M${[...upper, `${q3} ${y - half}`, ...lower, `${q1} ${y + half}`].join("L")}Z`;
 }
 
 type FencesProps = { fences: NonNullable<BoxFigures["fences"]>; x: Scale; y: number; half: number };

@@ -23,23 +23,37 @@ const EDGE = { top: 10, right: 12, bottom: 42, left: 46 };
 /** Where things stand in a Q-Q plot of this size. */
 export function qqScales(data: QQData, { width, height }: Room) {
   const n = data.scores.length;
-  const reach = Math.max(Math.abs(data.scores[0] ?? 1), Math.abs(data.scores[n - 1] ?? 1));
-  const ends = [
-    data.ordered[0] ?? 0,
-    data.ordered[n - 1] ?? 1,
-    data.intercept - reach * data.slope,
-    data.intercept + reach * data.slope,
-  ];
+  const [from, to] = [data.scores[0] ?? 0, data.scores[n - 1] ?? 1];
+  let [low, high] = [data.intercept + from * data.slope, data.intercept + to * data.slope];
+  if (low > high) [low, high] = [high, low];
+  for (let i = 0; i < n; i++) {
+    low = Math.min(low, data.ordered[i] as number);
+    high = Math.max(high, data.ordered[i] as number);
+  }
+  // Away from the line, the bands are what the points are judged by.
+  if (data.slope === 0) {
+    for (let i = 0; i < data.band_scores.length; i++) {
+      low = Math.min(low, data.point_low[i] as number);
+      high = Math.max(high, data.point_high[i] as number);
+    }
+  }
+  const ends = [low, high];
   return {
-    x: linear(aired(-reach, reach, 0.04), EDGE.left, width - EDGE.right),
+    x: linear(aired(from, to, 0.04), EDGE.left, width - EDGE.right),
     y: linear(aired(Math.min(...ends), Math.max(...ends), 0.04), height - EDGE.bottom, EDGE.top),
   };
 }
 
-type QQFigureProps = Room & { data: QQData; unitTitle: string; selected: ReadonlySet<number>; rows: Numbers };
+type QQFigureProps = Room & {
+  data: QQData;
+  unitTitle: string;
+  scoreTitle: string;
+  selected: ReadonlySet<number>;
+  rows: Numbers;
+};
 
-/** Ordered values against the scores expected of a normal sample, with the line and its bands. */
-export function QQFigure({ data, width, height, unitTitle, selected, rows }: QQFigureProps) {
+/** Ordered values against what is expected of them, with the line and its bands. */
+export function QQFigure({ data, width, height, unitTitle, scoreTitle, selected, rows }: QQFigureProps) {
   const { x, y } = useMemo(() => qqScales(data, { width, height }), [data, width, height]);
   const points = useMemo(() => {
     const xs = Float64Array.from(data.scores, (score) => x(score));
@@ -74,7 +88,9 @@ export function QQFigure({ data, width, height, unitTitle, selected, rows }: QQF
             className="fill-velvet-fill opacity-55"
           />
         )}
-        <Band {...band} low={data.point_low} high={data.point_high} className="fill-velvet-fill" />
+        {Number.isFinite(data.point_low[0] ?? Number.NaN) && (
+          <Band {...band} low={data.point_low} high={data.point_high} className="fill-velvet-fill" />
+        )}
         <path
           d={`M${x(left)} ${y(data.intercept + left * data.slope)}L${x(right)} ${y(data.intercept + right * data.slope)}`}
           className="stroke-[1.3] stroke-series-velvet"
@@ -82,7 +98,7 @@ export function QQFigure({ data, width, height, unitTitle, selected, rows }: QQF
         <Dots {...points} radius={1.9} opacity={0.7} className="stroke-series-heron" />
         {chosen.xs.length > 0 && <Dots {...chosen} radius={2.9} className="stroke-accent" />}
       </g>
-      <AxisBottom scale={x} title="normal scores" y={height - EDGE.bottom} about={5} />
+      <AxisBottom scale={x} title={scoreTitle} y={height - EDGE.bottom} about={5} />
       <text x={EDGE.left + 4} y={EDGE.top + 9} className="fill-muted-ink text-small">
         {unitTitle}
       </text>

@@ -1,5 +1,5 @@
-import { scaleLinear } from "d3-scale";
-import { fixed } from "../words/numbers";
+import { scaleLinear, scaleLog } from "d3-scale";
+import { fixed, significant } from "../words/numbers";
 
 export type Domain = readonly [number, number];
 export type Scale = ((value: number) => number) & {
@@ -7,6 +7,8 @@ export type Scale = ((value: number) => number) & {
   range: () => Domain;
   invert: (at: number) => number;
   ticks: (about: number) => number[];
+  /** Whether equal steps are equal ratios. */
+  log?: boolean;
 };
 
 /** A straight scale. The span of a domain near ±1e308 is itself too large a number, so it is worked in quarters. */
@@ -19,6 +21,33 @@ export function linear(domain: Domain, from: number, to: number): Scale {
     invert: (at: number) => inner.invert(at) * part,
     ticks: (about: number) => inner.ticks(about).map((tick) => tick * part),
   });
+}
+
+/** A scale on which equal steps are equal ratios; both ends of its domain lie above 0. */
+export function logarithmic(domain: Domain, from: number, to: number): Scale {
+  const inner = scaleLog([domain[0], domain[1]], [from, to]);
+  const decades = Math.log10(domain[1] / domain[0]);
+  const steps = decades > 3.5 ? [1] : decades > 2.2 ? [1, 3] : [1, 2, 5];
+  return Object.assign((value: number) => inner(value), {
+    domain: () => domain,
+    range: () => [from, to] as const,
+    invert: (at: number) => inner.invert(at),
+    ticks: (about: number) => {
+      if (decades < 0.7) return scaleLinear([domain[0], domain[1]]).ticks(about);
+      const found: number[] = [];
+      for (let power = Math.floor(Math.log10(domain[0])); power <= Math.log10(domain[1]); power++)
+        for (const step of steps) found.push(Number(`${step}e${power}`));
+      const inside = found.filter((tick) => tick >= domain[0] && tick <= domain[1]);
+      return inside.filter((_, i) => i % Math.max(1, Math.ceil(inside.length / (2 * about))) === 0);
+    },
+    log: true,
+  });
+}
+
+/** A domain that leaves a little air at both ends, in equal ratio. */
+export function airedLog(low: number, high: number, share = 0.02): Domain {
+  const ratio = low === high ? 1.5 : (high / low) ** share;
+  return [low / ratio, high * ratio];
 }
 
 /** A domain that leaves a little air at both ends; one value gets room on both sides. */
@@ -37,6 +66,7 @@ export type Tick = { at: number; value: number; text: string };
 /** Ticks at round values, written with the decimals that their step needs. */
 export function ticksOf(scale: Scale, about: number): Tick[] {
   const values = scale.ticks(about);
+  if (scale.log) return values.map((value) => ({ at: scale(value), value, text: significant(value, 4) }));
   const step = values.length > 1 ? (values[1] as number) - (values[0] as number) : 1;
   const decimals =
     step > 0 && Number.isFinite(step) ? Math.min(Math.max(0, -Math.floor(Math.log10(step) + 1e-9)), 12) : 0;

@@ -7,7 +7,10 @@ type Preferences = {
   theme: Theme;
   /** The statistics that a reading lists; null until the reader has chosen. */
   statistics: string[] | null;
+  /** Percents whose points a reading lists besides. */
+  percents: number[];
   singleKeys: boolean;
+  setPercents: (percents: number[]) => void;
   setTheme: (theme: Theme) => void;
   setStatistics: (statistics: string[] | null) => void;
   setSingleKeys: (on: boolean) => void;
@@ -18,7 +21,9 @@ export const usePreferences = create<Preferences>()(
     (set) => ({
       theme: "system",
       statistics: null,
+      percents: [],
       singleKeys: true,
+      setPercents: (percents) => set({ percents }),
       setTheme: (theme) => set({ theme }),
       setStatistics: (statistics) => set({ statistics }),
       setSingleKeys: (singleKeys) => set({ singleKeys }),

@@ -1,12 +1,18 @@
 import { type FormEvent, useState } from "react";
 import type { Density } from "../../api/readings";
 import { Button } from "../../ui/Button";
+import { Choices } from "../../ui/Choices";
 import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
 import { bandwidthRuleWords, densityWords } from "./caption";
 import { BANDWIDTH_RULES, type Change, KERNELS } from "./useSpreadChoices";
 
-type BandwidthChoiceProps = { density: Density; unit: string; onChange: (changes: Change) => void };
+type BandwidthChoiceProps = {
+  density: Density;
+  unit: string;
+  axis?: "straight" | "log";
+  onChange: (changes: Change) => void;
+};
 
 const RULES = {
   silverman: { label: "Silverman", formula: "0.9 min(SD, IQR/1.34) n^(−1/5)" },
@@ -14,9 +20,14 @@ const RULES = {
   "plug-in": { label: "plug-in", formula: "Botev, Grotowski and Kroese (2010)" },
 };
 
+const KERNEL_WORDS = Object.fromEntries(KERNELS.map((kernel) => [kernel, kernel])) as Record<
+  (typeof KERNELS)[number],
+  string
+>;
+
 /** Bandwidth by a named rule or typed, and the shape of the kernel. */
-export function BandwidthChoice({ density, unit, onChange }: BandwidthChoiceProps) {
-  const shown = densityWords(density, unit);
+export function BandwidthChoice({ density, unit, axis = "straight", onChange }: BandwidthChoiceProps) {
+  const shown = densityWords(density, unit, axis);
   const [typed, setTyped] = useState(String(Number(density.bandwidth.toPrecision(4))));
   const set = (event: FormEvent) => {
     event.preventDefault();
@@ -51,7 +62,7 @@ export function BandwidthChoice({ density, unit, onChange }: BandwidthChoiceProp
       </div>
       <form onSubmit={set} className="mb-3 flex items-end gap-2">
         <Field
-          label={unit ? `By hand (${unit})` : "By hand"}
+          label={axis === "log" ? "By hand, in log₁₀" : unit ? `By hand (${unit})` : "By hand"}
           inputMode="decimal"
           value={typed}
           onChange={(event) => setTyped(event.target.value)}
@@ -61,16 +72,12 @@ export function BandwidthChoice({ density, unit, onChange }: BandwidthChoiceProp
       <fieldset>
         <legend className="mb-1 font-serif text-lead">Kernel</legend>
         <div className="flex flex-wrap gap-1.5">
-          {KERNELS.map((kernel) => (
-            <Button
-              key={kernel}
-              aria-pressed={density.kernel === kernel}
-              className="text-small! aria-pressed:border-accent aria-pressed:text-accent"
-              onClick={() => onChange({ kernel })}
-            >
-              {kernel}
-            </Button>
-          ))}
+          <Choices
+            label="Kernel"
+            options={KERNEL_WORDS}
+            chosen={density.kernel}
+            onChoose={(kernel) => onChange({ kernel })}
+          />
         </div>
       </fieldset>
     </Floating>

@@ -8,11 +8,18 @@ import { decimalsFor, fixed } from "../../words/numbers";
 
 type DefinitionsChoiceProps = { table: Table; spread: Spread; onDefinition: (definition: Definition) => void };
 
-const NOTES: Partial<Record<Definition, string>> = {
-  6: "(n + 1) p",
-  7: "(n − 1) p + 1",
-  8: "median-unbiased",
-  hinges: "halves with the median",
+/** The rule, and who uses it, in general words. */
+const USERS: Record<Definition, string> = {
+  1: "The first value at or above the share. In official statistics and in databases; always a value that occurred.",
+  2: "As 1, halfway between two values at a step. In many textbooks, for work by hand.",
+  3: "The value of the nearest rank. In some older packages and survey handbooks.",
+  4: "Straight lines through the steps, rank n p. In some databases and older programs.",
+  5: "Straight lines through the middles of the steps. In engineering and hydrology handbooks.",
+  6: "Rank (n + 1) p. In handbooks of quality control and many packages for social science.",
+  7: "Rank (n − 1) p + 1. In spreadsheets and most programming languages.",
+  8: "Nearly median-unbiased whatever the distribution; what Hyndman and Fan recommend.",
+  9: "Nearly unbiased for normal values; the positions of many Q-Q plots.",
+  hinges: "Medians of the two halves, the middle value in both. Box plots drawn by hand.",
 };
 
 /** Quartiles under every definition side by side, since hands and programs differ; one is chosen. */
@@ -21,6 +28,10 @@ export function DefinitionsChoice({ table, spread, onDefinition }: DefinitionsCh
   const found = useQuery({ ...definitionsOf(table, spread.subject.symbol), enabled: open });
   const now = spread.summary.quantile_definition;
   const decimals = decimalsFor(spread.subject.decimals, spread.summary.iqr) + 1;
+  const usual = found.data?.find(({ definition }) => definition === now);
+  const agree = found.data?.every(
+    ({ q1, median, q3 }) => q1 === usual?.q1 && median === usual?.median && q3 === usual?.q3,
+  );
   const write = (value: number) => fixed(value, decimals);
   return (
     <Floating
@@ -28,7 +39,7 @@ export function DefinitionsChoice({ table, spread, onDefinition }: DefinitionsCh
       align="end"
       open={open}
       onOpenChange={setOpen}
-      className="w-[22rem] p-3"
+      className="w-[26rem] p-3"
       trigger={
         <Button look="word" className="text-small!">
           definitions
@@ -37,7 +48,8 @@ export function DefinitionsChoice({ table, spread, onDefinition }: DefinitionsCh
     >
       <table className="figures w-full text-right">
         <caption className="mb-1 text-left text-muted-ink text-small">
-          Hyndman and Fan (1996); hinges after Tukey (1977)
+          Hyndman and Fan (1996); hinges after Tukey (1977).{" "}
+          {agree ? "All give the same quartiles here." : "In colour: what differs from the one in use."}
         </caption>
         <thead className="text-muted-ink text-small">
           <tr>
@@ -58,12 +70,24 @@ export function DefinitionsChoice({ table, spread, onDefinition }: DefinitionsCh
                   onClick={() => onDefinition(definition)}
                 >
                   {definition === "hinges" ? "hinges" : definition}
-                  <span className="text-muted-ink text-small">{NOTES[definition]}</span>
                 </Button>
+                <p className="max-w-56 pb-1 pl-1 font-normal text-muted-ink text-small leading-tight">
+                  {USERS[definition]}
+                </p>
               </th>
-              <td>{write(q1)}</td>
-              <td>{write(median)}</td>
-              <td>{write(q3)}</td>
+              {[
+                [q1, usual?.q1],
+                [median, usual?.median],
+                [q3, usual?.q3],
+              ].map(([value = 0, other], i) => (
+                <td
+                  // biome-ignore lint/suspicious/noArrayIndexKey: Q1, median, Q3
+                  key={i}
+                  className={`px-1 pt-1 align-top ${value === other ? "" : "font-semibold text-accent"}`}
+                >
+                  {write(value)}
+                </td>
+              ))}
             </tr>
           ))}
         </tbody>

@@ -117,6 +117,8 @@ type BandwidthHandleProps = {
   lanes: Lanes;
   /** Height of the drawing above the axis at a value, in pixels from the top. */
   clearAt: (value: number) => number;
+  /** From where a number slip lies, about as wide as this handle. */
+  taken: number | null;
   onDrag: (bandwidth: number) => void;
   onEnd: () => void;
 };
@@ -124,10 +126,11 @@ type BandwidthHandleProps = {
 const BUMP_HEIGHT = 26;
 /** The grips stand this far outside one SD, so that a narrow bump can still be taken hold of. */
 const CLEAR_OF = 6;
+const SLIP_WIDTH = 210;
 const bell = (z: number) => Math.exp(-0.5 * z * z);
 
 /** A bump as wide as the kernel, set where the picture is emptiest: its two grips are one SD from its middle. */
-export function BandwidthHandle({ spread, density, lanes, clearAt, onDrag, onEnd }: BandwidthHandleProps) {
+export function BandwidthHandle({ spread, density, lanes, clearAt, taken, onDrag, onEnd }: BandwidthHandleProps) {
   const [from = 0, to = 0] = lanes.x.range();
   const { bandwidth } = density;
   const half = Math.abs(lanes.x(bandwidth) - lanes.x(0));
@@ -136,7 +139,9 @@ export function BandwidthHandle({ spread, density, lanes, clearAt, onDrag, onEnd
     Math.min(Math.max(from + share * (to - from), from + reach), to - reach),
   );
   const clear = (middle: number) =>
-    Math.min(...[-1, -0.5, 0, 0.5, 1].map((part) => clearAt(lanes.x.invert(middle + part * reach))));
+    taken !== null && middle + reach > taken && middle - reach < taken + SLIP_WIDTH
+      ? 0
+      : Math.min(...[-1, -0.5, 0, 0.5, 1].map((part) => clearAt(lanes.x.invert(middle + part * reach))));
   const middle = places.reduce((best, place) => (clear(place) > clear(best) + 8 ? place : best));
   const y = Math.max(Math.min(clear(middle) - 34, lanes.base - 120), 34 + BUMP_HEIGHT + 8);
   const step = perPixel(lanes) / 2;

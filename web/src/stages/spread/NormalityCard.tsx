@@ -1,8 +1,9 @@
+import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type MouseEvent, useEffect, useState } from "react";
 import { Link } from "react-router";
-import type { NormalityReading, ScreenQQ } from "../../api/readings";
+import { type Against, againstOf, type Family, type NormalityReading } from "../../api/readings";
 import type { Table } from "../../api/studies";
-import { QQFigure, qqScales } from "../../plot/QQFigure";
+import { type QQData, QQFigure, qqScales } from "../../plot/QQFigure";
 import { useSeenPlots } from "../../state/seenPlots";
 import { useSelectedRows, useSelection } from "../../state/selection";
 import { Button } from "../../ui/Button";
@@ -10,6 +11,7 @@ import { Card } from "../../ui/Card";
 import { Floating } from "../../ui/Floating";
 import { Readout } from "../../ui/Readout";
 import { type Size, useSize } from "../../ui/useSize";
+import { WordChoice } from "../../ui/WordChoice";
 import { named, titled } from "../../words/kinds";
 import { decimalsFor, fixed, pValue, significant, whole } from "../../words/numbers";
 
@@ -33,24 +35,42 @@ const TESTS = [
 
 type NormalityCardProps = { table: Table; reading: NormalityReading };
 
-/** Whether a normal model is defensible: the verdict in careful words, and the Q-Q plot. */
+const DRAWN = { qq: "Q-Q plot", detrended: "detrended Q-Q plot", pp: "P-P plot" } as const;
+type Drawn = keyof typeof DRAWN;
+const FAMILIES: Record<Family, string> = {
+  normal: "normal",
+  "log-normal": "log-normal",
+  weibull: "Weibull",
+  exponential: "exponential",
+  gamma: "gamma",
+};
+
+/** Whether a normal model is defensible: the verdict in careful words, and the plot against it or another one. */
 export function NormalityCard({ table, reading }: NormalityCardProps) {
   const [verdict = "", ...rest] = reading.check.words;
+  const { symbol } = reading.subject;
   const [room, size] = useSize();
+  const [drawn, setDrawn] = useState<Drawn>("qq");
+  const [family, setFamily] = useState<Family>("normal");
   const look = useSeenPlots((state) => state.look);
-  useEffect(() => look(table.id, reading.subject.symbol), [look, table.id, reading.subject.symbol]);
+  useEffect(() => look(table.id, symbol), [look, table.id, symbol]);
+  const fit = useQuery({ ...againstOf(table, symbol, family), enabled: family !== "normal" || drawn === "pp" });
+  const shown = plotOf(reading, fit.data, family, drawn);
+  const trouble = shown ? "" : (fit.error?.message ?? (family === "normal" ? reading.qq_reason : ""));
   return (
     <Card
-      title="Is a normal model defensible?"
-      className="min-h-[300px] flex-1"
+      title={reading.within ? `Residuals within ${reading.within}` : "Is a normal model defensible?"}
+      className="min-h-[310px] flex-1"
       aside={
         <span className="flex gap-2">
-          <Link
-            to={`/tables/${table.id}/line-up?variable=${encodeURIComponent(reading.subject.symbol)}`}
-            className="dotted-word px-0.5 text-small"
-          >
-            line-up
-          </Link>
+          {!reading.within && (
+            <Link
+              to={`/tables/${table.id}/line-up?variable=${encodeURIComponent(symbol)}`}
+              className="dotted-word px-0.5 text-small"
+            >
+              line-up
+            </Link>
+          )}
           <AllTests reading={reading} />
         </span>
       }
@@ -63,64 +83,168 @@ export function NormalityCard({ table, reading }: NormalityCardProps) {
           </p>
         ))}
       </div>
-      {reading.qq ? (
-        <div ref={room} className="relative min-h-[120px] flex-1">
+      <p className="border-line border-t px-3.5 pt-1 text-muted-ink text-small">
+        <WordChoice
+          label="Plot"
+          shown={DRAWN[drawn]}
+          value={drawn}
+          options={(Object.keys(DRAWN) as Drawn[])
+            .filter((value) => value !== "pp" || !reading.within)
+            .map((value) => ({ value, label: DRAWN[value] }))}
+          onChoose={(value) => setDrawn(value as Drawn)}
+          className="min-h-6"
+        />{" "}
+        against{" "}
+        {reading.within ? (
+          "normal"
+        ) : (
+          <WordChoice
+            label="Distribution"
+            shown={FAMILIES[family]}
+            value={family}
+            options={(Object.keys(FAMILIES) as Family[]).map((value) => ({ value, label: FAMILIES[value] }))}
+            onChoose={(value) => setFamily(value as Family)}
+            className="min-h-6"
+          />
+        )}
+        {family !== "normal" && fit.data && <FitWords fit={fit.data} />}
+      </p>
+      {shown ? (
+        <div ref={room} className="relative min-h-[130px] flex-1">
           {size && size.width > 80 && size.height > 80 && (
-            <QQPlot table={table} qq={reading.qq} reading={reading} size={size} />
+            <QQPlot table={table} shown={shown} reading={reading} size={size} />
           )}
         </div>
       ) : (
-        <p className="px-3.5 pb-3 text-muted-ink">{reading.qq_reason}</p>
+        <p className="px-3.5 pb-3 text-muted-ink">{trouble}</p>
       )}
     </Card>
   );
 }
 
-type QQPlotProps = { table: Table; qq: ScreenQQ; reading: NormalityReading; size: Size };
+/** What was fitted, and how near it comes. */
+function FitWords({ fit }: { fit: Against }) {
+  const parameters = Object.entries(fit.parameters).map(([name, value]) => `${name} ${significant(value)}`);
+  return (
+    <>
+      : {parameters.join(", ")}; correlation {fixed(fit.correlation, 3)}
+      {fit.no_band && `. ${fit.no_band}`}
+    </>
+  );
+}
+
+type Shown = {
+  data: QQData;
+  rows: ArrayLike<number>;
+  values: ArrayLike<number>;
+  scoreTitle: string;
+  unitTitle: string;
+};
+
+/** The plot asked for, as points, line and bands. */
+function plotOf(reading: NormalityReading, fit: Against | undefined, family: Family, drawn: Drawn): Shown | null {
+  const title = reading.within ? `Distance from the mean` : titled(named(reading.subject));
+  if (family === "normal" && drawn !== "pp") {
+    const qq = reading.qq;
+    if (!qq) return null;
+    const scoreTitle = "normal scores";
+    if (drawn === "qq") return { data: qq, rows: qq.rows, values: qq.ordered, scoreTitle, unitTitle: title };
+    return { data: detrended(qq), rows: qq.rows, values: qq.ordered, scoreTitle, unitTitle: `${title}, off the line` };
+  }
+  if (!fit || fit.family !== family) return null;
+  const none = new Float64Array(0);
+  const { rows, ordered: values } = fit;
+  if (drawn === "pp") {
+    const data = {
+      scores: fit.positions,
+      ordered: fit.probabilities,
+      ...{ band_scores: none, point_low: none, point_high: none, simultaneous_low: none, simultaneous_high: none },
+      ...{ slope: 1, intercept: 0 },
+    };
+    return {
+      data,
+      rows,
+      values,
+      scoreTitle: "share expected below",
+      unitTitle: `Share below by the ${FAMILIES[family]}`,
+    };
+  }
+  const data = {
+    scores: fit.expected,
+    ordered: fit.ordered,
+    band_scores: fit.expected,
+    point_low: fit.low,
+    point_high: fit.high,
+    ...{ simultaneous_low: none, simultaneous_high: none, slope: 1, intercept: 0 },
+  };
+  const scoreTitle = `expected of the ${FAMILIES[family]}`;
+  if (drawn === "qq") return { data, rows, values, scoreTitle, unitTitle: title };
+  return { data: detrended(data), rows, values, scoreTitle, unitTitle: `${title}, off the line` };
+}
+
+/** Points and bands as distances from the line. */
+function detrended(data: QQData): QQData {
+  const off = (values: ArrayLike<number>, scores: ArrayLike<number>) =>
+    Float64Array.from(values, (value, i) => value - data.intercept - data.slope * (scores[i] as number));
+  return {
+    ...data,
+    ordered: off(data.ordered, data.scores),
+    point_low: off(data.point_low, data.band_scores),
+    point_high: off(data.point_high, data.band_scores),
+    simultaneous_low: off(data.simultaneous_low, data.band_scores),
+    simultaneous_high: off(data.simultaneous_high, data.band_scores),
+    ...{ slope: 0, intercept: 0 },
+  };
+}
+
+type QQPlotProps = { table: Table; shown: Shown; reading: NormalityReading; size: Size };
 
 const REACH = 12;
 
-function QQPlot({ table, qq, reading, size }: QQPlotProps) {
+function QQPlot({ table, shown, reading, size }: QQPlotProps) {
   const selected = useSelectedRows(table.id);
   const select = useSelection((state) => state.select);
   const [place, setPlace] = useState<number | null>(null);
-  const { x, y } = qqScales(qq, size);
+  const { data, rows, values } = shown;
+  const { x, y } = qqScales(data, size);
   const { subject } = reading;
   const unit = subject.unit ? ` ${subject.unit}` : "";
-  const decimals = subject.decimals ?? decimalsFor(null, qq.slope);
+  const decimals = subject.decimals ?? decimalsFor(null, reading.qq?.slope ?? null);
+  const atOf = (i: number) => ({ x: x(data.scores[i] as number), y: y(data.ordered[i] as number) });
 
   const find = (event: MouseEvent<SVGSVGElement>): number | null => {
     const frame = event.currentTarget.getBoundingClientRect();
     const [px, py] = [event.clientX - frame.left, event.clientY - frame.top];
     let best: number | null = null;
     let distance = REACH;
-    for (let i = 0; i < qq.rows.length; i++) {
-      const d = Math.hypot(x(qq.scores[i] as number) - px, y(qq.ordered[i] as number) - py);
+    for (let i = 0; i < rows.length; i++) {
+      const at = atOf(i);
+      const d = Math.hypot(at.x - px, at.y - py);
       if (d < distance) [best, distance] = [i, d];
     }
     return best;
   };
   const choose = (i: number, add: boolean) => {
-    const row = qq.rows[i] as number;
+    const row = rows[i] as number;
     select(table.id, [row], `row ${whole(row)}`, add);
   };
   const onKeyDown = (event: KeyboardEvent) => {
     const step = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
     if (step !== undefined) {
       event.preventDefault();
-      const next = place === null ? qq.rows.length - 1 : place + step * (event.shiftKey ? 10 : 1);
-      setPlace(Math.min(Math.max(next, 0), qq.rows.length - 1));
+      const next = place === null ? rows.length - 1 : place + step * (event.shiftKey ? 10 : 1);
+      setPlace(Math.min(Math.max(next, 0), rows.length - 1));
     } else if ((event.key === "Enter" || event.key === " ") && place !== null) {
       event.preventDefault();
       choose(place, event.shiftKey);
     }
   };
-  const at = place === null ? null : { x: x(qq.scores[place] as number), y: y(qq.ordered[place] as number) };
+  const at = place === null || place >= rows.length ? null : atOf(place);
   return (
     <div className="absolute inset-0">
       <svg
         role="application"
-        aria-label={`Normal Q-Q plot of ${named(subject)}, ${whole(qq.n)} values: arrows walk the points, Enter selects the row`}
+        aria-label={`${shown.unitTitle} against ${shown.scoreTitle}, ${whole(rows.length)} values: arrows walk the points, Enter selects the row`}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: the picture is one tab stop
         tabIndex={0}
         width={size.width}
@@ -134,7 +258,7 @@ function QQPlot({ table, qq, reading, size }: QQPlotProps) {
           if (found !== null) choose(found, event.shiftKey || event.ctrlKey || event.metaKey);
         }}
       >
-        <QQFigure data={qq} {...size} unitTitle={titled(named(subject))} rows={qq.rows} selected={selected} />
+        <QQFigure {...{ data, rows, selected }} {...size} unitTitle={shown.unitTitle} scoreTitle={shown.scoreTitle} />
         {at && <circle cx={at.x} cy={at.y} r={5.5} fill="none" className="stroke-[1.5] stroke-accent" />}
       </svg>
       {at && place !== null && (
@@ -143,9 +267,9 @@ function QQPlot({ table, qq, reading, size }: QQPlotProps) {
           y={at.y}
           room={size.width}
           words={[
-            `row ${whole(qq.rows[place] as number)}`,
-            `${fixed(qq.ordered[place] as number, decimals)}${unit}`,
-            `normal score ${fixed(qq.scores[place] as number, 2)}`,
+            `row ${whole(rows[place] as number)}`,
+            `${fixed(values[place] as number, decimals)}${unit}`,
+            `${shown.scoreTitle.replace(/s$/, "")} ${significant(data.scores[place] as number)}`,
           ]}
         />
       )}

@@ -6,20 +6,28 @@ import { Card } from "../../ui/Card";
 import { copyTable } from "../../ui/copyTable";
 import { pValue, whole } from "../../words/numbers";
 import { StatisticsChoice } from "./StatisticsChoice";
-import { lineOf, STATISTICS, USUAL } from "./statistics";
+import { lineOf, percentLines, STATISTICS, USUAL } from "./statistics";
 
 const FEW = 4;
 
 /** The chosen statistics for each level; levels down or across, and copied as a real table. */
 export function NumbersByGroup({ split }: { split: Split }) {
   const chosen = usePreferences((state) => state.statistics) ?? USUAL;
+  const percents = usePreferences((state) => state.percents);
   const [across, setAcross] = useState(split.groups.length <= FEW);
   const listed = STATISTICS.filter(({ id }) => chosen.includes(id));
   const columns = split.groups.map((group) => {
     const spread = { summary: group.summary, subject: split.subject } as Spread;
-    return [whole(group.n), ...listed.map((statistic) => lineOf(statistic, spread).figures), ...shapiroWords(group)];
+    const points = percentLines({ ...spread, percent_points: group.percent_points }, percents);
+    return [
+      whole(group.n),
+      ...listed.map((statistic) => lineOf(statistic, spread).figures),
+      ...points.map(({ figures }) => figures),
+      ...shapiroWords(group),
+    ];
   });
-  const names = ["n", ...listed.map(({ label }) => label), "Shapiro-Wilk W", "its p"];
+  const shares = percents.slice(0, split.groups[0]?.percent_points.length ?? 0).map((share) => `${share} % point`);
+  const names = ["n", ...listed.map(({ label }) => label), ...shares, "Shapiro-Wilk W", "its p"];
   const levels = split.groups.map(({ label }) => label);
   const [head, rows, cells] = across
     ? [levels, names, names.map((_, i) => columns.map((column) => column[i] ?? ""))]
@@ -27,7 +35,7 @@ export function NumbersByGroup({ split }: { split: Split }) {
   return (
     <Card
       title={`Numbers by ${split.by}`}
-      className="min-h-0"
+      className="min-h-[190px] shrink"
       aside={
         <span className="flex gap-2">
           <Button look="word" className="text-small!" onClick={() => setAcross(!across)}>
@@ -48,7 +56,6 @@ export function NumbersByGroup({ split }: { split: Split }) {
           <StatisticsChoice chosen={chosen} />
         </span>
       }
-      footer={<span>A check of normality belongs within levels, as here, or on what is left after a fit.</span>}
     >
       <div className="min-h-0 overflow-auto">
         <table className="figures w-max min-w-full text-right">

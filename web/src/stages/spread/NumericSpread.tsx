@@ -1,9 +1,10 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Problem } from "../../api/client";
-import { type Classes, classesOf, densityOf, normalityOf, spreadOf } from "../../api/readings";
+import { bumpsOf, type Classes, classesOf, densityOf, normalityOf, spreadOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import type { Domain } from "../../plot/scales";
 import { useSelectedRows } from "../../state/selection";
+import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { LayerToggles } from "../../ui/LayerToggles";
 import { Notice } from "../../ui/Notice";
@@ -11,10 +12,12 @@ import { useSize } from "../../ui/useSize";
 import { Wave } from "../../ui/Wave";
 import { RowLinks } from "../RowLinks";
 import { useMarkSelection } from "../useMarkSelection";
+import { AxisChoice } from "./AxisChoice";
 import { BandwidthChoice } from "./BandwidthChoice";
+import { BoxChoice } from "./BoxChoice";
 import { ClassesChoice } from "./ClassesChoice";
 import { CumulativeView } from "./CumulativeView";
-import { captionOf, classesWords, interval, ruleWords } from "./caption";
+import { captionOf, classesWords, interval, MOST_BUMPS, ruleWords } from "./caption";
 import { FrequencyTable } from "./FrequencyTable";
 import type { WidthChoice } from "./Handles";
 import { MeasureChoice } from "./MeasureChoice";
@@ -29,6 +32,7 @@ import {
   firstLook,
   isUsual,
   LAYERS,
+  type Layer,
   setsNoClasses,
   type useSpreadChoices,
   type View,
@@ -38,9 +42,12 @@ const TITLES: Record<View, string> = {
   shape: "Shape on one axis",
   table: "Frequencies",
   cumulative: "Shares that lie below",
+  order: "In order",
 };
 
 type NumericSpreadProps = ReturnType<typeof useSpreadChoices> & { table: Table; variable: Variable };
+
+const isLayer = (layer: Layer): layer is (typeof LAYERS)[number] => (LAYERS as readonly Layer[]).includes(layer);
 
 const inAddress = (classes: WidthChoice | { boundaries: number[] }): Change =>
   "boundaries" in classes ? { boundaries: classes.boundaries.join(" ") } : classes;
@@ -63,6 +70,10 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
     densityOf(table, symbol, asked),
   );
   const normality = useSteady(normalityOf(table, symbol));
+  const few = spread.data !== undefined && spread.data.summary.n <= MOST_BUMPS;
+  const bumps = useFollowing(askedDensity, few && choices.layers.includes("bumps"), (asked) =>
+    bumpsOf(table, symbol, asked),
+  );
 
   const selected = useSelectedRows(table.id);
   const onSelect = useMarkSelection(table, symbol);
@@ -117,9 +128,11 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
           choices.view === "shape" && (
             <LayerToggles
               label="Layers shown"
-              layers={LAYERS}
-              shown={choices.layers}
-              onChange={(layers) => change({ layers: layers.join(" ") }, true)}
+              layers={LAYERS.filter((layer) => layer !== "bumps" || few)}
+              shown={choices.layers.filter(isLayer)}
+              onChange={(layers) =>
+                change({ layers: [...layers, ...choices.layers.filter((each) => !isLayer(each))].join(" ") }, true)
+              }
             />
           )
         }
@@ -132,12 +145,20 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
                   classes={classes.data}
                   asked={choices.classes}
                   onChange={(changes) => change(changes)}
-                  shown={`${classesWords(classes.data, unit)}, ${interval(classes.data, 0)} …`}
+                  shown={`${classesWords(classes.data, unit, choices.axis)}, ${interval(classes.data, 0)} …`}
                   rule={ruleWords(classes.data.rule)}
                 />
               )}
               {density.data && choices.view === "shape" && (
-                <BandwidthChoice density={density.data} unit={unit} onChange={(changes) => change(changes)} />
+                <BandwidthChoice
+                  density={density.data}
+                  axis={choices.axis}
+                  unit={unit}
+                  onChange={(changes) => change(changes)}
+                />
+              )}
+              {choices.view === "shape" && choices.layers.includes("box") && (
+                <BoxChoice box={choices.box} layers={choices.layers} onChange={change} />
               )}
               {choices.view !== "table" && (
                 <MeasureChoice
@@ -145,6 +166,17 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
                   cumulative={choices.view === "cumulative"}
                   onChange={(measure) => change({ measure })}
                 />
+              )}
+              {choices.view === "shape" && <AxisChoice axis={choices.axis} onChange={change} />}
+              {choices.view === "shape" && (
+                <Button
+                  look="word"
+                  aria-pressed={choices.slip !== null}
+                  className="text-small!"
+                  onClick={() => change({ slip: choices.slip ? null : "0.66 0.08" }, true)}
+                >
+                  {choices.slip ? "no number slip" : "number slip"}
+                </Button>
               )}
               <TakeAway
                 drawing={drawing}
@@ -203,6 +235,8 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
               choices={choices}
               selected={selected}
               size={size}
+              bumps={bumps.data}
+              onSlip={(place) => change({ slip: place.map((share) => share.toFixed(3)).join(" ") }, true)}
               drawing={drawing}
               onSelect={onSelect}
               onBoundaries={(boundaries) => setHeld({ classes: { boundaries } })}

@@ -10,16 +10,18 @@ import { unitOf } from "./caption";
 import { DefinitionsChoice } from "./DefinitionsChoice";
 import { IntervalsChoice } from "./IntervalsChoice";
 import { StatisticsChoice } from "./StatisticsChoice";
-import { type Line, lineOf, STATISTICS, USUAL } from "./statistics";
+import { type Line, lineOf, percentLines, STATISTICS, USUAL } from "./statistics";
 
 type ReadingCardProps = { table: Table; spread: Spread; onDefinition: (definition: Definition) => void };
 
 /** What a careful colleague would say of the variable, and the numbers behind it. */
 export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
   const chosen = usePreferences((state) => state.statistics) ?? USUAL;
-  const lines = STATISTICS.filter((statistic) => chosen.includes(statistic.id)).map((statistic) =>
-    lineOf(statistic, spread),
-  );
+  const percents = usePreferences((state) => state.percents);
+  const lines = [
+    ...STATISTICS.filter((statistic) => chosen.includes(statistic.id)).map((statistic) => lineOf(statistic, spread)),
+    ...percentLines(spread, percents),
+  ];
   return (
     <Card
       title="Reading"

@@ -13,6 +13,7 @@ type SentenceProps = {
   definition: Definition;
   view: View;
   by: Variable | undefined;
+  along: Variable | undefined;
   change: (changes: Change) => void;
 };
 
@@ -22,6 +23,7 @@ const VIEW_WORDS: Record<View, string> = {
   shape: "as a shape",
   table: "as a table of frequencies",
   cumulative: "as shares that lie below",
+  order: "in order",
 };
 const MOST_LEVELS = 300;
 
@@ -29,10 +31,13 @@ const MOST_LEVELS = 300;
 export const canSplit = ({ n_levels: n, kind }: Variable) =>
   n > 0 && n <= MOST_LEVELS && (kind === "category" || kind === "ordered");
 
+/** Whether a variable can set an order: it has numbers or times. */
+export const canOrder = (variable: Variable) => isNumeric(variable) || variable.kind === "date-time";
+
 const definitionWords = (definition: Definition) => (definition === "hinges" ? "hinges" : `definition ${definition}`);
 
 /** The set-up in words; each underlined word opens a choice. "/" opens the first, to be typed. */
-export function Sentence({ table, variable, definition, view, by, change }: SentenceProps) {
+export function Sentence({ table, variable, definition, view, by, along, change }: SentenceProps) {
   const navigate = useNavigate();
   const { data: studies = [] } = useStudies();
   const typing = useSentence((state) => state.typing);
@@ -68,7 +73,7 @@ export function Sentence({ table, variable, definition, view, by, change }: Sent
         label="Looked at"
         shown={VIEW_WORDS[view]}
         value={view}
-        options={VIEWS.filter((each) => each !== "cumulative" || isNumeric(variable)).map((value) => ({
+        options={VIEWS.filter((each) => each === "shape" || each === "table" || isNumeric(variable)).map((value) => ({
           value,
           label: VIEW_WORDS[value],
         }))}
@@ -91,7 +96,25 @@ export function Sentence({ table, variable, definition, view, by, change }: Sent
           />
         </>
       )}
-      {isNumeric(variable) && view !== "table" && (
+      {isNumeric(variable) && view === "order" && (
+        <>
+          {" "}
+          of{" "}
+          <WordChoice
+            label="Order"
+            shown={along?.label ?? "the rows"}
+            value={along?.symbol ?? ""}
+            options={[
+              { value: "", label: "the rows" },
+              ...table.variables
+                .filter((other) => other.symbol !== variable.symbol && canOrder(other))
+                .map((other) => ({ value: other.symbol, label: other.label, note: about(other) })),
+            ]}
+            onChoose={(symbol) => change({ along: symbol || null })}
+          />
+        </>
+      )}
+      {isNumeric(variable) && (view === "shape" || view === "cumulative") && (
         <>
           , quartiles by{" "}
           <WordChoice

@@ -8,7 +8,8 @@ import { CrossSpread } from "./CrossSpread";
 import { firstToLookAt } from "./firstToLookAt";
 import { LevelsSpread } from "./LevelsSpread";
 import { NumericSpread } from "./NumericSpread";
-import { canSplit, Sentence } from "./Sentence";
+import { OrderSpread } from "./OrderSpread";
+import { canOrder, canSplit, Sentence } from "./Sentence";
 import { SplitSpread } from "./SplitSpread";
 import { TimesSpread } from "./TimesSpread";
 import { UsedRows } from "./UsedRows";
@@ -25,8 +26,12 @@ export function SpreadStage() {
     if (variable && choices.variable !== variable.symbol) change({ variable: variable.symbol }, true);
   }, [variable, choices.variable, change]);
   const by =
-    variable && choices.view !== "cumulative"
+    variable && (choices.view === "shape" || choices.view === "table")
       ? table.variables.find((other) => other.symbol === choices.by && other !== variable && canSplit(other))
+      : undefined;
+  const along =
+    variable && choices.view === "order"
+      ? table.variables.find((other) => other.symbol === choices.along && other !== variable && canOrder(other))
       : undefined;
   if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
   if (!table || !variable) return null;
@@ -39,6 +44,7 @@ export function SpreadStage() {
           definition={choices.definition}
           view={choices.view}
           by={by}
+          along={along}
           change={change}
         />
         <UsedRows table={table} variable={variable} choices={choices} />
@@ -46,7 +52,9 @@ export function SpreadStage() {
       <div key={`${table.id} ${variable.symbol} ${theme}`} className="stage-grid">
         {by && choices.view === "table" ? (
           <CrossSpread {...{ table, variable, by, choices, change }} />
-        ) : isNumeric(variable) && by ? (
+        ) : isNumeric(variable) && choices.view === "order" ? (
+          <OrderSpread {...{ table, variable, choices, change }} />
+        ) : isNumeric(variable) && (by || choices.upright) && choices.view === "shape" ? (
           <SplitSpread {...{ table, variable, by, choices, change }} />
         ) : isNumeric(variable) ? (
           <NumericSpread {...{ table, variable, choices, change }} />

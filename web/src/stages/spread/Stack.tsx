@@ -1,19 +1,22 @@
 import { type KeyboardEvent, type MouseEvent, type Ref, useMemo, useState } from "react";
-import type { Classes, Density, Spread } from "../../api/readings";
+import type { Bumps as BumpsData, Classes, Density, Spread } from "../../api/readings";
 import { AsideRings } from "../../plot/AsideRings";
 import { AxisBottom, AxisLeft } from "../../plot/Axes";
 import { BoxGlyph, Rings } from "../../plot/BoxGlyph";
+import { Bumps } from "../../plot/Bumps";
 import { ClassBlocks, MarkedClass } from "../../plot/ClassBlocks";
 import { Curve, heightAt } from "../../plot/Curve";
 import { Dots } from "../../plot/Dots";
 import { LimitLines } from "../../plot/LimitLines";
 import { type Domain, linear } from "../../plot/scales";
+import { Violin } from "../../plot/Violin";
 import { Readout } from "../../ui/Readout";
 import type { Size } from "../../ui/useSize";
 import { named, titled } from "../../words/kinds";
 import { significant } from "../../words/numbers";
-import { classesWords, unitOf } from "./caption";
+import { classesWords, densityWords, unitOf } from "./caption";
 import { BandwidthHandle, EdgeHandles, type WidthChoice, WidthHandle } from "./Handles";
+import { NumberSlip } from "./NumberSlip";
 import { boxFigures, EDGE, factorOf, heightsOf, lanesOf, limitsOf, tallest } from "./stackLayout";
 import { asideMarks, boxMarks, classMark, type Mark, markAt, placePoints, pointMark } from "./stackMarks";
 import type { SpreadChoices } from "./useSpreadChoices";
@@ -26,6 +29,8 @@ type StackProps = {
   choices: SpreadChoices;
   selected: ReadonlySet<number>;
   size: Size;
+  bumps: BumpsData | undefined;
+  onSlip: (place: [number, number]) => void;
   drawing: Ref<SVGSVGElement>;
   onSelect: (mark: Mark, add: boolean) => void;
   onWidth: (choice: WidthChoice) => void;
@@ -34,15 +39,21 @@ type StackProps = {
   onDragEnd: () => void;
 };
 
-const MEASURE_TITLES = { density: "Density (area 1)", count: "Rows", percent: "Percent of rows" };
+const measureTitle = (measure: SpreadChoices["measure"], axis: Spread["axis"]) =>
+  ({
+    density: axis === "log" ? "Density per power of ten" : "Density (area 1)",
+    count: "Rows",
+    percent: "Percent of rows",
+  })[measure];
 
 /** One variable seen in several ways on one axis: classes, curves, box and points, one over the other. */
 export function Stack(props: StackProps) {
   const { spread, classes, density, domain, choices, selected, size } = props;
   const { layers } = choices;
+  const { axis } = spread;
   const has = (layer: (typeof layers)[number]) => layers.includes(layer);
   const measure = classes?.width ? choices.measure : "density";
-  const lanes = useMemo(() => lanesOf({ ...size, layers, domain }), [size, layers, domain]);
+  const lanes = useMemo(() => lanesOf({ ...size, layers, domain, axis }), [size, layers, domain, axis]);
   const factor = factorOf(measure, classes, spread.summary.n);
   const top = tallest({ spread, classes, density, layers, measure });
   const y = useMemo(() => linear([0, top * 1.06], lanes.base, EDGE.top), [top, lanes.base]);
@@ -63,6 +74,13 @@ export function Stack(props: StackProps) {
     for (let i = 0; i < points.rows.length; i++) if (selected.has(points.rows[i] as number)) places.push(i);
     return places;
   }, [selected, points]);
+  const { limited, known } = useMemo(() => {
+    const rows = new Set(spread.limited_rows);
+    if (rows.size === 0) return { limited: [], known: null };
+    const places = Array.from(points.rows.keys());
+    const isLimited = (i: number) => rows.has(points.rows[i] as number);
+    return { limited: places.filter(isLimited), known: places.filter((i) => !isLimited(i)) };
+  }, [spread, points]);
   const shares = useMemo(() => {
     if (!classes || chosen.length === 0 || spread.values.length < spread.n_points) return undefined;
     const edges = classes.boundaries;
@@ -138,7 +156,7 @@ export function Stack(props: StackProps) {
         <clipPath id="stack-room">
           <rect x={EDGE.left} y={0} width={size.width - EDGE.left - EDGE.right} height={lanes.base} />
         </clipPath>
-        <AxisLeft scale={y} title={MEASURE_TITLES[measure]} x={EDGE.left} to={size.width - EDGE.right} />
+        <AxisLeft scale={y} title={measureTitle(measure, axis)} x={EDGE.left} to={size.width - EDGE.right} />
         <Key {...{ spread, classes, density, layers }} />
         <g clipPath="url(#stack-room)">
           {has("classes") && classes && (
@@ -159,6 +177,15 @@ export function Stack(props: StackProps) {
               i={markedClass}
             />
           )}
+          {has("bumps") && props.bumps && density && (
+            <Bumps
+              xs={props.bumps.x}
+              heights={props.bumps.heights}
+              n={props.bumps.rows.length}
+              {...{ factor, x: lanes.x, y }}
+              marked={bumpOf(mark, props.bumps)}
+            />
+          )}
           {has("normal") && spread.normal && (
             <Curve xs={spread.normal.x} heights={spread.normal.density} {...{ factor, x: lanes.x, y }} look="normal" />
           )}
@@ -173,7 +200,8 @@ export function Stack(props: StackProps) {
           y2={lanes.base}
           className="stroke-chart-axis"
         />
-        {figures && (lanes.hasBox || lanes.hasPoints) && (
+        {has("rug") && <path d={rugOf(points.xs, lanes.base)} className="stroke-series-heron opacity-60" />}
+        {figures && (lanes.hasBox || lanes.hasViolin || lanes.hasPoints) && (
           <path
             d={[figures.q1, figures.median, figures.q3]
               .map((value) => `M${lanes.x(value)} ${lanes.base}V${lanes.foot}`)
@@ -183,19 +211,48 @@ export function Stack(props: StackProps) {
           />
         )}
         <LimitLines limits={limitsOf(spread)} x={lanes.x} top={EDGE.top - 12} foot={lanes.foot} />
+        {lanes.hasPoints && limited.length > 0 && (
+          <g fill="none" className="stroke-[1.2] stroke-series-heron">
+            {limited.map((i) => (
+              <circle key={points.rows[i]} cx={points.xs[i]} cy={points.ys[i]} r={3} />
+            ))}
+          </g>
+        )}
         {lanes.hasPoints && (
           <Dots
-            xs={points.xs}
-            ys={points.ys}
+            xs={known ? known.map((i) => points.xs[i] as number) : points.xs}
+            ys={known ? known.map((i) => points.ys[i] as number) : points.ys}
             radius={points.rows.length > 3000 ? 1.4 : 2.2}
             opacity={0.45}
             className="stroke-series-heron"
           />
         )}
         {lanes.hasPoints && <AsideRings marks={asideMarks(seen)} />}
+        {lanes.hasViolin && density && figures && (
+          <Violin
+            xs={density.x}
+            heights={density.density}
+            scale={lanes.violinHalf / Math.max(tallestOf(density.density), Number.MIN_VALUE)}
+            x={lanes.x}
+            y={lanes.boxAt}
+            from={spread.summary.minimum ?? 0}
+            to={spread.summary.maximum ?? 0}
+            quartiles={lanes.hasBox ? [] : [figures.q1, figures.median, figures.q3]}
+            fill="fill-heron-fill"
+            stroke="stroke-series-heron"
+          />
+        )}
         {lanes.hasBox && figures && (
           <>
-            <BoxGlyph box={figures} x={lanes.x} y={lanes.boxAt} height={lanes.boxHeight} showFences={has("fences")} />
+            <BoxGlyph
+              box={figures}
+              x={lanes.x}
+              y={lanes.boxAt}
+              height={lanes.boxHeight}
+              showFences={has("fences")}
+              showNotch={has("notch")}
+              mean={has("mean") ? spread.summary.mean : null}
+            />
             <Rings near={rings.near} far={rings.far} y={lanes.boxAt} />
           </>
         )}
@@ -211,7 +268,7 @@ export function Stack(props: StackProps) {
           <Dots xs={ringed} ys={ringed.map(() => lanes.boxAt)} radius={3.2} className="stroke-accent" />
         )}
         <AxisBottom scale={lanes.x} title={title} y={lanes.foot} />
-        {has("classes") && classes && !choices.classes.boundaries && (
+        {axis === "straight" && has("classes") && classes && !choices.classes.boundaries && (
           <WidthHandle {...{ spread, classes, lanes }} onDrag={props.onWidth} onEnd={props.onDragEnd} />
         )}
         {has("classes") && classes && choices.classes.boundaries && (
@@ -222,13 +279,15 @@ export function Stack(props: StackProps) {
             onEnd={props.onDragEnd}
           />
         )}
-        {has("density") && density && (
+        {axis === "straight" && has("density") && density && (
           <BandwidthHandle
             {...{ spread, density, lanes, clearAt }}
+            taken={choices.slip ? choices.slip[0] * size.width : null}
             onDrag={props.onBandwidth}
             onEnd={props.onDragEnd}
           />
         )}
+        {choices.slip && <NumberSlip spread={spread} place={choices.slip} size={size} onPlace={props.onSlip} />}
         {mark?.key.startsWith("row-") || mark?.key.startsWith("ring-") ? (
           <circle
             data-screen-only
@@ -245,6 +304,22 @@ export function Stack(props: StackProps) {
   );
 }
 
+/** A short upright stroke for each value, on the axis. */
+function rugOf(xs: ArrayLike<number>, base: number): string {
+  const strokes = new Set<string>();
+  for (let i = 0; i < xs.length; i++) strokes.add(`M${(xs[i] as number).toFixed(1)} ${base}v-9`);
+  return [...strokes].join("");
+}
+
+const tallestOf = (heights: Float64Array) => heights.reduce((top, height) => Math.max(top, height), 0);
+
+/** Which bump belongs to the row that is being asked. */
+function bumpOf(mark: Mark | null, bumps: BumpsData): number | null {
+  if (!mark?.key.startsWith("row-")) return null;
+  const place = bumps.rows.indexOf(Number(mark.key.slice(4)));
+  return place < 0 ? null : place;
+}
+
 type KeyProps = Pick<StackProps, "spread" | "classes" | "density"> & { layers: SpreadChoices["layers"] };
 
 /** What each line and block is, above the plot. */
@@ -252,14 +327,18 @@ function Key({ spread, classes, density, layers }: KeyProps) {
   const unit = spread.subject.unit;
   const items: { name: "classes" | "density" | "normal"; words: string }[] = [];
   if (layers.includes("density") && density)
-    items.push({ name: "density", words: `density, bandwidth ${significant(density.bandwidth)}${unitOf(unit)}` });
+    items.push({ name: "density", words: `density, ${densityWords(density, unit, spread.axis)}` });
   if (layers.includes("normal") && spread.normal) {
     items.push({
       name: "normal",
-      words: `normal, mean ${significant(spread.normal.mean)}, SD ${significant(spread.normal.sd)}${unitOf(unit)}`,
+      words:
+        spread.axis === "log"
+          ? `normal of log₁₀, mean ${significant(spread.normal.mean)}, SD ${significant(spread.normal.sd)}`
+          : `normal, mean ${significant(spread.normal.mean)}, SD ${significant(spread.normal.sd)}${unitOf(unit)}`,
     });
   }
-  if (layers.includes("classes") && classes) items.push({ name: "classes", words: classesWords(classes, unit) });
+  if (layers.includes("classes") && classes)
+    items.push({ name: "classes", words: classesWords(classes, unit, spread.axis) });
   let x = EDGE.left;
   return (
     <g className="figures text-small">

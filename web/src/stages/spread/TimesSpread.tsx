@@ -1,49 +1,57 @@
-import { useQuery } from "@tanstack/react-query";
-import { scaleUtc } from "d3-scale";
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type MouseEvent, useRef, useState } from "react";
-import { type Classes, classesOf } from "../../api/readings";
+import { type TimeUnit, timesOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import { AxisBottom, AxisLeft } from "../../plot/Axes";
 import { ClassBlocks, MarkedClass } from "../../plot/ClassBlocks";
-import { linear, type Scale } from "../../plot/scales";
+import { linear } from "../../plot/scales";
+import { timeTicks } from "../../plot/timeTicks";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
 import { Readout } from "../../ui/Readout";
 import { useSize } from "../../ui/useSize";
+import { WordChoice } from "../../ui/WordChoice";
 import { titled } from "../../words/kinds";
-import { counted, moment, whole } from "../../words/numbers";
+import { counted, moment, significant, whole } from "../../words/numbers";
 import { useMarkSelection } from "../useMarkSelection";
+import { TakeAway } from "./TakeAway";
 
-const SPANS = 24;
 const EDGE = { left: 58, right: 20, top: 20, bottom: 46 };
-
-const DAY = 86_400;
-const FORMATS: [number, Intl.DateTimeFormatOptions][] = [
-  [2 * DAY, { hour: "2-digit", minute: "2-digit" }],
-  [300 * DAY, { day: "numeric", month: "short" }],
-  [1500 * DAY, { month: "short", year: "numeric" }],
-  [Number.POSITIVE_INFINITY, { year: "numeric" }],
+const UNITS: TimeUnit[] = ["minute", "hour", "day", "week", "month", "quarter", "year"];
+const SECONDS: [string, number][] = [
+  ["day", 86_400],
+  ["hour", 3_600],
+  ["minute", 60],
 ];
 
-function timeTicks(scale: Scale) {
-  const [from = 0, to = 0] = scale.domain();
-  const times = scaleUtc([new Date(from * 1000), new Date(to * 1000)], scale.range());
-  const format = FORMATS.find(([upTo]) => to - from <= upTo)?.[1];
-  const write = new Intl.DateTimeFormat("en-GB", { ...format, timeZone: "UTC" });
-  return times.ticks(7).map((time) => ({ at: times(time), value: time.getTime(), text: write.format(time) }));
+/** A stretch of time in the largest of days, hours, minutes or seconds that it holds. */
+function stretch(seconds: number): string {
+  const [unit, size] = SECONDS.find(([, each]) => seconds >= each) ?? ["second", 1];
+  const count = Number((seconds / size).toPrecision(3));
+  return `${significant(count)} ${unit}${count === 1 ? "" : "s"}`;
 }
 
-/** Dates and times: how many rows fall into each of equal spans, from the first to the last. */
+const between = (from: number, to: number) =>
+  to - from >= 86_400 && from % 86_400 === 0 && to % 86_400 === 0
+    ? `${moment(from).slice(0, 10)} to ${moment(to).slice(0, 10)}`
+    : `${moment(from)} to ${moment(to)}`;
+
+/** Dates and times: how many rows fall into each unit of time, from the first to the last, and the gaps. */
 export function TimesSpread({ table, variable }: { table: Table; variable: Variable }) {
-  const spans = useQuery(classesOf(table, variable.symbol, { count: SPANS }));
+  const [unit, setUnit] = useState<TimeUnit | undefined>();
+  const { data, error } = useQuery({
+    ...timesOf(table, variable.symbol, unit),
+    placeholderData: keepPreviousData,
+  });
   const onSelect = useMarkSelection(table, variable.symbol);
   const [room, size] = useSize();
   const [marked, setMarked] = useState<number | null>(null);
   const drawing = useRef<SVGSVGElement>(null);
-  const found = spans.data;
-  const edges = found?.boundaries ?? [];
+  const found = data?.times;
+  const edges = (found?.boundaries ?? []).map((edge) => edge ?? 0);
+  const counts = (found?.counts ?? []).map((count) => count ?? 0);
   const x = linear([edges[0] ?? 0, edges.at(-1) ?? 1], EDGE.left, (size?.width ?? 200) - EDGE.right);
-  const most = Math.max(1, ...(found?.counts ?? []));
+  const most = counts.reduce((top, count) => Math.max(top, count), 1);
   const y = linear([0, most * 1.06], (size?.height ?? 200) - EDGE.bottom, EDGE.top);
   const find = (event: MouseEvent) => {
     const at = x.invert(event.clientX - (drawing.current?.getBoundingClientRect().left ?? 0));
@@ -53,34 +61,60 @@ export function TimesSpread({ table, variable }: { table: Table; variable: Varia
   const choose = (i: number | null, add: boolean) => {
     const [low, high] = i === null ? [] : [edges[i], edges[i + 1]];
     if (i === null || low === undefined || high === undefined) return;
-    onSelect({ words: words(i), asked: { low, high, closed: i === SPANS - 1 ? "both" : "left" } }, add);
+    onSelect({ words: words(i), asked: { low, high, closed: "left" } }, add);
   };
   const onKeyDown = (event: KeyboardEvent) => {
     const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-    if (step !== undefined) setMarked((now) => Math.min(Math.max((now ?? -1) + step, 0), SPANS - 1));
+    if (step !== undefined) setMarked((now) => Math.min(Math.max((now ?? -1) + step, 0), counts.length - 1));
     else if (event.key === "Enter" || event.key === " ") choose(marked, event.shiftKey);
     else return;
     event.preventDefault();
   };
-  const words = (i: number) => [
-    `${moment(edges[i] as number)} to ${moment(edges[i + 1] as number)}`,
-    counted(found?.counts[i] ?? 0, "row"),
-  ];
+  const words = (i: number) => [between(edges[i] as number, edges[i + 1] as number), counted(counts[i] ?? 0, "row")];
+  const remedy = error && "remedy" in error ? String(error.remedy) : "";
+  const caption = found?.n
+    ? `${titled(variable.label)}: rows by the ${found.unit}, n = ${whole(found.n)}. Times as written, without a zone.`
+    : "";
   return (
     <>
       <Card
         title="Rows over time"
         className="stack-card"
-        footer={<span>{SPANS} equal spans; times as written, without a zone</span>}
+        footer={
+          found && (
+            <>
+              <span>
+                rows by the{" "}
+                <WordChoice
+                  label="Unit of time"
+                  shown={found.unit}
+                  value={found.unit}
+                  options={UNITS.map((value) => ({ value, label: value }))}
+                  onChoose={(value) => setUnit(value as TimeUnit)}
+                  className="min-h-6"
+                />
+                ; times as written, without a zone
+              </span>
+              <TakeAway
+                drawing={drawing}
+                caption={caption}
+                table={table}
+                variable={variable}
+                definition={7}
+                classes={{}}
+              />
+            </>
+          )
+        }
       >
-        {spans.error && <Notice problem={spans.error.message} className="m-3.5" />}
+        {error && <Notice problem={error.message} remedy={remedy} className="m-3.5" />}
         <div ref={room} className="relative min-h-[300px] flex-1">
-          {size && found && (
+          {size && found && found.n > 0 && (
             <>
               <svg
                 ref={drawing}
                 role="application"
-                aria-label={`${titled(variable.label)}: arrows walk ${SPANS} equal spans, Enter selects their rows`}
+                aria-label={`${titled(variable.label)}: arrows walk ${counts.length} spans, Enter selects their rows`}
                 // biome-ignore lint/a11y/noNoninteractiveTabindex: the picture is one tab stop
                 tabIndex={0}
                 width={size.width}
@@ -92,9 +126,11 @@ export function TimesSpread({ table, variable }: { table: Table; variable: Varia
                 onClick={(event) => choose(find(event), event.shiftKey || event.ctrlKey || event.metaKey)}
                 onKeyDown={onKeyDown}
               >
-                <AxisLeft scale={y} title="Rows" x={EDGE.left} to={size.width - EDGE.right} />
-                <ClassBlocks boundaries={edges} heights={found.counts} x={x} y={y} />
-                {marked !== null && <MarkedClass boundaries={edges} heights={found.counts} x={x} y={y} i={marked} />}
+                <AxisLeft scale={y} title={`Rows by the ${found.unit}`} x={EDGE.left} to={size.width - EDGE.right} />
+                <ClassBlocks boundaries={edges} heights={counts} x={x} y={y} />
+                {marked !== null && marked < counts.length && (
+                  <MarkedClass boundaries={edges} heights={counts} x={x} y={y} i={marked} />
+                )}
                 <AxisBottom
                   scale={x}
                   title={titled(variable.label)}
@@ -102,7 +138,7 @@ export function TimesSpread({ table, variable }: { table: Table; variable: Varia
                   ticks={timeTicks(x)}
                 />
               </svg>
-              {marked !== null && (
+              {marked !== null && marked < counts.length && (
                 <Readout x={x(edges[marked] as number)} y={60} room={size.width} words={words(marked)} />
               )}
             </>
@@ -110,15 +146,43 @@ export function TimesSpread({ table, variable }: { table: Table; variable: Varia
         </div>
       </Card>
       <Card title="Reading" className="self-start">
-        <p className="px-3.5 py-2.5 font-serif text-lead">{found && readingOf(found, edges)}</p>
+        <div className="flex flex-col gap-2 px-3.5 py-2.5 font-serif text-lead">
+          {found && found.first !== null && found.last !== null && found.median !== null ? (
+            <>
+              <p>
+                {whole(found.n)} times from {moment(found.first)} to {moment(found.last)},{" "}
+                {stretch(found.last - found.first)} in all; half of them before {moment(found.median)}.
+              </p>
+              {found.usual_step !== null && <p>Usually {stretch(found.usual_step)} from one time to the next.</p>}
+              {found.gap_from.length === 0
+                ? found.n > 3 && <p>No gap stands out.</p>
+                : found.gap_from.map((from, i) => {
+                    const [a, b] = [from ?? 0, found.gap_to[i] ?? 0];
+                    return (
+                      <p key={a}>
+                        A gap of {stretch(b - a)}:{" "}
+                        <button
+                          type="button"
+                          className="text-primary underline decoration-primary/40 underline-offset-3"
+                          onClick={() =>
+                            onSelect(
+                              { words: ["both ends of a gap"], asked: { low: a, high: b, closed: "both" } },
+                              false,
+                            )
+                          }
+                        >
+                          {between(a, b)}
+                        </button>
+                        .
+                      </p>
+                    );
+                  })}
+            </>
+          ) : (
+            found && <p>There is no time to describe.</p>
+          )}
+        </div>
       </Card>
     </>
   );
-}
-
-function readingOf(found: Classes, edges: number[]): string {
-  if (found.n === 0) return "There is no time to describe.";
-  const empty = found.counts.filter((count) => count === 0).length;
-  const gaps = empty > 0 ? ` ${counted(empty, "span")} of ${found.counts.length} hold no row.` : "";
-  return `${whole(found.n)} times from ${moment(edges[0] as number)} to ${moment(edges.at(-1) as number)}.${gaps}`;
 }

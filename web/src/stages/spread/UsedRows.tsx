@@ -25,7 +25,9 @@ export function UsedRows({ table, variable, choices }: UsedRowsProps) {
   const link = "underline decoration-current/40 underline-offset-3 hover:decoration-current";
   return (
     <p className="figures shrink-0 text-muted-ink">
-      {counted(n, "row")} used{" · "}
+      {used?.weighted_by ? `${whole(n)} counted by ${used.weighted_by}` : `${counted(n, "row")} used`}
+      {used && used.weightless > 0 && `, ${counted(used.weightless, "row")} without weight`}
+      {" · "}
       {missing > 0 ? (
         <button
           type="button"

@@ -34,14 +34,17 @@ export function interval(classes: Classes, i: number): string {
   return `${open}${write(low)}, ${write(high)}${closed === "right" || last ? "]" : ")"}`;
 }
 
-export function classesWords(classes: Classes, unit: string): string {
+type Axis = Spread["axis"];
+
+export function classesWords(classes: Classes, unit: string, axis: Axis = "straight"): string {
   const n = classes.counts.length;
-  const size = classes.width === null ? "" : ` of ${significant(classes.width, 4)}${unitOf(unit)}`;
+  const in_ = axis === "log" ? " in log₁₀" : unitOf(unit);
+  const size = classes.width === null ? "" : ` of ${significant(classes.width, 4)}${in_}`;
   return `${counted(n, "class", "classes")}${size}`;
 }
 
-export function densityWords(density: Density, unit: string): string {
-  return `bandwidth ${significant(density.bandwidth)}${unitOf(unit)}`;
+export function densityWords(density: Density, unit: string, axis: Axis = "straight"): string {
+  return `bandwidth ${significant(density.bandwidth)}${axis === "log" ? " in log₁₀" : unitOf(unit)}`;
 }
 
 /** "Silverman's rule, raised to half a recording step" */
@@ -54,6 +57,17 @@ function boundWords({ lower, upper, unit }: Spread["subject"]): string {
   return bounds.length > 0
     ? `, turned back at ${bounds.map((bound) => significant(bound, 4)).join(" and ")}${unitOf(unit)}`
     : "";
+}
+
+/** Up to so many rows each has its bump drawn. */
+export const MOST_BUMPS = 60;
+
+/** "n = 411 (5 missing: n/r 5), 2 set aside": what a reading used. */
+export function nWords(used: Spread["used"]): string {
+  const missing = used.missing > 0 ? ` (${whole(used.missing)} missing: ${missingWords(used.missing_counts)})` : "";
+  const aside = used.set_aside > 0 ? `, ${whole(used.set_aside)} set aside` : "";
+  const weighted = used.weighted_by ? `, each row counted as often as ${used.weighted_by} says` : "";
+  return `n = ${whole(used.n)}${missing}${aside}${weighted}`;
 }
 
 type Shown = {
@@ -69,25 +83,34 @@ export function captionOf({ spread, classes, density, layers, measure }: Shown):
   const { subject, used, summary, normal, box } = spread;
   const unit = unitOf(subject.unit);
   const has = (layer: Layer) => layers.includes(layer);
-  const parts = [`${titled(named(subject))}, n = ${whole(used.n)}`];
-  if (used.missing > 0) parts[0] += ` (${whole(used.missing)} missing: ${missingWords(used.missing_counts)})`;
-  if (used.set_aside > 0) parts[0] += `, ${whole(used.set_aside)} set aside`;
+  const parts = [`${titled(named(subject))}, ${nWords(used)}`];
   if (subject.n_limited > 0) {
     const stands = subject.below_limit === "half" ? "half the limit" : "the limit";
-    parts.push(`${counted(subject.n_limited, "value")} known to lie below a limit, for which ${stands} stands`);
+    parts.push(
+      `${counted(subject.n_limited, "value")} known to lie below a limit, for which ${stands} stands${has("points") ? " (open points)" : ""}; quantiles within that share are not given`,
+    );
   }
   const limits = limitsOf(spread).map(({ words, value }) => `${words} ${significant(value, 6)}${unit}`);
   if (limits.length > 0) parts.push(`Upright lines: ${limits.join(", ")}`);
   if (has("classes") && classes) {
     const height = { density: "as density, area 1", count: "as counts", percent: "in percent" }[measure];
-    parts.push(`Blocks: ${classesWords(classes, subject.unit)}, ${interval(classes, 0)} first, ${height}`);
+    parts.push(`Blocks: ${classesWords(classes, subject.unit, spread.axis)}, ${interval(classes, 0)} first, ${height}`);
   }
   if (has("density") && density) {
     parts.push(
-      `Solid line: kernel density, ${titled(density.kernel)} kernel, ${densityWords(density, subject.unit)} (${bandwidthRuleWords(density.rule)})${boundWords(subject)}`,
+      `Solid line: kernel density, ${titled(density.kernel)} kernel, ${densityWords(density, subject.unit, spread.axis)} (${bandwidthRuleWords(density.rule)})${boundWords(subject)}`,
     );
   }
-  if (has("normal") && normal) {
+  if (has("bumps") && has("density") && density && summary.n <= MOST_BUMPS)
+    parts.push("Thin lines: each row's own share of the density, standing on the axis and laid one on the other");
+  if (has("rug")) parts.push("Strokes on the axis: each value");
+  if (spread.axis === "log")
+    parts.push("Logarithmic axis: classes and curves are those of log₁₀ of the values, heights per power of ten");
+  if (has("normal") && normal && spread.axis === "log") {
+    parts.push(
+      `Dotted line: normal curve of log₁₀ of the values, mean ${significant(normal.mean, 4)}, SD ${significant(normal.sd, 4)}`,
+    );
+  } else if (has("normal") && normal) {
     parts.push(
       `Dotted line: normal curve of the same mean (${significant(normal.mean, 4)}${unit}) and SD (${significant(normal.sd, 4)}${unit})`,
     );
@@ -95,9 +118,13 @@ export function captionOf({ spread, classes, density, layers, measure }: Shown):
   if (has("box") && box.q1 !== null) {
     const by =
       summary.quantile_definition === "hinges" ? "hinges" : `quantile definition ${summary.quantile_definition}`;
-    parts.push(
-      `Box: quartiles and median (${by}); whiskers to the outermost values within 1.5 IQR of the quartiles; rings: rows beyond`,
-    );
+    parts.push(`Box: quartiles and median (${by}); whiskers to ${spread.whiskers}; rings: rows beyond`);
+    if (has("notch")) parts.push("Notch: median ± 1.57 IQR/√n");
+    if (has("mean")) parts.push("Lozenge: mean");
+  }
+  if (has("violin") && density) {
+    const inner = has("box") ? "" : "; lines across: quartiles and median";
+    parts.push(`Violin: the density and its mirror image, cut at the range of the values${inner}`);
   }
   if (has("points")) {
     const drawn = spread.values.length;

@@ -1,10 +1,11 @@
 import type { Box, Classes, Density, Spread } from "../../api/readings";
 import type { Limit } from "../../plot/LimitLines";
-import { aired, type Domain, linear } from "../../plot/scales";
+import { aired, airedLog, type Domain, linear, logarithmic } from "../../plot/scales";
 import type { Layer, Measure } from "./useSpreadChoices";
 
 export const EDGE = { left: 58, right: 20, top: 34, bottom: 46 };
 const BOX_LANE = 66;
+const VIOLIN_LANE = 96;
 const POINTS_LANE = 64;
 const GAP = 8;
 
@@ -21,30 +22,37 @@ export function limitsOf({ subject }: Spread): Limit[] {
 export function domainOf(spread: Spread, classes: Classes | undefined): Domain {
   const { minimum, maximum } = spread.summary;
   const edges = classes?.boundaries ?? [];
-  const aside = Array.from(spread.aside_values);
-  const limits = limitsOf(spread).map(({ value }) => value);
+  const shown = (value: number) => spread.axis === "straight" || value > 0;
+  const aside = Array.from(spread.aside_values).filter(shown);
+  const limits = limitsOf(spread)
+    .map(({ value }) => value)
+    .filter(shown);
   const low = Math.min(minimum ?? 0, edges[0] ?? Number.POSITIVE_INFINITY, ...aside, ...limits);
   const high = Math.max(maximum ?? 1, edges.at(-1) ?? Number.NEGATIVE_INFINITY, ...aside, ...limits);
-  return aired(low, high);
+  return spread.axis === "log" ? airedLog(low, high) : aired(low, high);
 }
 
-type Room = { width: number; height: number; layers: Layer[]; domain: Domain };
+type Room = { width: number; height: number; layers: Layer[]; domain: Domain; axis: Spread["axis"] };
 
 /** Where the lanes of the stack stand, one over the other on one axis. */
-export function lanesOf({ width, height, layers, domain }: Room) {
+export function lanesOf({ width, height, layers, domain, axis }: Room) {
+  const scale = axis === "log" ? logarithmic : linear;
   const foot = height - EDGE.bottom;
   const points = layers.includes("points") ? POINTS_LANE : 0;
-  const box = layers.includes("box") ? BOX_LANE : 0;
+  const violin = layers.includes("violin");
+  const box = violin ? VIOLIN_LANE : layers.includes("box") ? BOX_LANE : 0;
   const base = foot - points - box - (points + box > 0 ? GAP : 0);
   return {
-    x: linear(domain, EDGE.left, width - EDGE.right),
+    x: scale(domain, EDGE.left, width - EDGE.right),
     foot,
     base,
     boxAt: foot - points - box / 2 + 4,
-    boxHeight: 26,
+    boxHeight: violin ? 12 : 26,
+    violinHalf: violin ? VIOLIN_LANE / 2 - 10 : 0,
     pointsAt: foot - points / 2 - 2,
     pointsHalf: POINTS_LANE / 2 - 8,
-    hasBox: box > 0,
+    hasBox: layers.includes("box"),
+    hasViolin: violin,
     hasPoints: points > 0,
   };
 }
@@ -84,5 +92,7 @@ export function boxFigures(box: Box) {
     whiskerLow: box.whisker_low ?? box.q1,
     whiskerHigh: box.whisker_high ?? box.q3,
     fences: box.fences,
+    notchLow: box.notch_low ?? box.median,
+    notchHigh: box.notch_high ?? box.median,
   };
 }

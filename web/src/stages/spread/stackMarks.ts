@@ -24,7 +24,13 @@ export type Points = { rows: Float64Array; values: Float64Array; xs: Float64Arra
 export function placePoints(spread: Spread, lanes: Lanes): Points {
   const { rows, values } = spread;
   const xs = Float64Array.from(values, (value) => lanes.x(value));
-  const ys = Float64Array.from(rows, (row) => lanes.pointsAt + jitter(row) * lanes.pointsHalf);
+  // A row that counts several times stands there several times, one after the other.
+  const seed = (row: number, i: number) => {
+    let times = 0;
+    while (times < i && rows[i - times - 1] === row) times++;
+    return times === 0 ? row : row * 1_021 + times;
+  };
+  const ys = Float64Array.from(rows, (row, i) => lanes.pointsAt + jitter(seed(row, i)) * lanes.pointsHalf);
   const order = Array.from(values.keys()).sort((a, b) => (values[a] as number) - (values[b] as number));
   return { rows, values, xs, ys, order };
 }
@@ -83,11 +89,11 @@ export function boxMarks(seen: Seen): Mark[] {
   });
   const at = (value: number) => ({ low: value, high: value, closed: "both" as const });
   const marks = [
-    part("whisker-low", box.whiskerLow, ["lower whisker", "smallest value not beyond a fence"], at(box.whiskerLow)),
+    part("whisker-low", box.whiskerLow, ["lower whisker", spread.whiskers], at(box.whiskerLow)),
     part("q1", box.q1, ["Q1", by], { high: box.q1, closed: "both" }),
     part("median", box.median, ["median", by], at(box.median)),
     part("q3", box.q3, ["Q3", by], { low: box.q3, closed: "both" }),
-    part("whisker-high", box.whiskerHigh, ["upper whisker", "largest value not beyond a fence"], at(box.whiskerHigh)),
+    part("whisker-high", box.whiskerHigh, ["upper whisker", spread.whiskers], at(box.whiskerHigh)),
   ];
   const values = new Map<number, number>();
   const beyond = new Set(spread.box.outlier_rows);
@@ -101,7 +107,7 @@ export function boxMarks(seen: Seen): Mark[] {
       key: `ring-${row}`,
       x: lanes.x(value),
       y: lanes.boxAt,
-      words: [`row ${whole(row)}`, write(value), far.has(row) ? "beyond an outer fence" : "between the fences"],
+      words: [`row ${whole(row)}`, write(value), far.has(row) ? "beyond an outer fence" : "beyond a whisker"],
       rows: [row],
     }),
   );
@@ -167,7 +173,7 @@ export function markAt(seen: Seen, points: Points, box: Mark[], shown: Layers, p
     }
     return along.length > 0 ? { key: "curve", x: px, y: py, words: along } : null;
   }
-  if (lanes.hasBox && Math.abs(py - lanes.boxAt) < 28) {
+  if ((lanes.hasBox || lanes.hasViolin) && Math.abs(py - lanes.boxAt) < 28) {
     const part = nearest(box, px);
     if (part) return part;
     const figures = boxFigures(spread.box);

@@ -176,6 +176,28 @@ export const USUAL = [
 
 export type Line = { label: string; figures: string; aside: string; exact: string; definition: string; source: string };
 
+type Points = { subject: Spread["subject"]; summary: Summary; percent_points: ArrayLike<number> };
+
+/** The points of the percents asked for, a line each. */
+export function percentLines(
+  { subject, summary, percent_points: points }: Points,
+  percents: readonly number[],
+): Line[] {
+  const decimals = decimalsFor(subject.decimals, summary.sd);
+  return percents.slice(0, points.length).map((share, i) => {
+    const value = points[i] as number;
+    const known = Number.isFinite(value);
+    return {
+      label: `${share} % point`,
+      figures: known ? fixed(value, decimals) : "none",
+      aside: "",
+      exact: known ? exact(value) : "It lies within the share of values known only to lie below a limit.",
+      definition: `The value below which ${share} % lie, by the quantile definition chosen (hinges: by definition 7).`,
+      source: QUANTILES,
+    };
+  });
+}
+
 /** A statistic of a spread as it is listed: figures to the decimals that suit the data, and exactly. */
 export function lineOf(statistic: Statistic, spread: Spread): Line {
   const { summary, subject } = spread;

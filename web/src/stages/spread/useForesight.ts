@@ -9,7 +9,7 @@ import { firstLook, useSpreadChoices } from "./useSpreadChoices";
 export function useForesight(table: Table | undefined) {
   const queries = useQueryClient();
   const { choices } = useSpreadChoices();
-  const { quantile_definition, closed, kernel } = firstLook(choices);
+  const look = JSON.stringify(firstLook(choices));
   return useCallback(
     async (variable: Variable) => {
       if (!table || variable.kind === "date-time") return;
@@ -19,10 +19,10 @@ export function useForesight(table: Table | undefined) {
         return;
       }
       await Promise.all([
-        queries.prefetchQuery({ ...spreadOf(table, symbol, { quantile_definition, closed, kernel }), ...FORESEEN }),
+        queries.prefetchQuery({ ...spreadOf(table, symbol, JSON.parse(look)), ...FORESEEN }),
         queries.prefetchQuery({ ...normalityOf(table, symbol), ...FORESEEN }),
       ]);
     },
-    [queries, table, quantile_definition, closed, kernel],
+    [queries, table, look],
   );
 }

@@ -1,14 +1,24 @@
 import { useCallback, useMemo } from "react";
 import { useSearchParams } from "react-router";
 import type { ClassesAsked, Definition, DensityAsked, SpreadAsked } from "../../api/readings";
+import { usePreferences } from "../../state/preferences";
 
-export const LAYERS = ["classes", "density", "normal", "box", "fences", "points"] as const;
-export type Layer = (typeof LAYERS)[number];
+export const LAYERS = ["classes", "density", "normal", "bumps", "rug", "box", "violin", "points"] as const;
+/** What is drawn on a box besides itself. */
+export const BOX_MARKS = ["fences", "notch", "mean", "widths"] as const;
+export type BoxMark = (typeof BOX_MARKS)[number];
+export type Layer = (typeof LAYERS)[number] | BoxMark;
+/** How levels are set together. */
+export const FORMS = ["lanes", "ridges", "overlay", "facing"] as const;
+export type Form = (typeof FORMS)[number];
+/** What curves of levels have in common: their area, their height, or that area counts rows. */
+export const SCALINGS = ["area", "height", "count"] as const;
+export type Scaling = (typeof SCALINGS)[number];
 export const MEASURES = ["density", "count", "percent"] as const;
 export type Measure = (typeof MEASURES)[number];
 
-export const VIEWS = ["shape", "table", "cumulative"] as const;
-/** How a variable is looked at: its shape on one axis, a table of frequencies, shares that lie below. */
+export const VIEWS = ["shape", "table", "cumulative", "order"] as const;
+/** How a variable is looked at: its shape on one axis, a table of frequencies, shares that lie below, in order. */
 export type View = (typeof VIEWS)[number];
 
 const USUAL_LAYERS: Layer[] = ["classes", "density", "normal", "box", "points"];
@@ -23,7 +33,22 @@ export type SpreadChoices = {
   classes: ClassesAsked;
   density: DensityAsked;
   definition: Definition;
+  /** Percents whose points are listed; kept per person, not in the address. */
+  percents: number[];
+  axis: "straight" | "log";
+  box: BoxAsked;
+  form: Form;
+  /** Whether the variable's axis stands upright. */
+  upright: boolean;
+  /** Whether each level has an axis of its own. */
+  freeAxes: boolean;
+  /** The variable that sets the order in which values are looked at; null for the rows. */
+  along: string | null;
+  scaling: Scaling;
+  /** Where the number slip lies, as shares of the picture; null where there is none. */
+  slip: readonly [number, number] | null;
 };
+export type BoxAsked = Pick<SpreadAsked, "reach" | "whiskers" | "share">;
 
 function numberIn(query: URLSearchParams, name: string): number | undefined {
   const text = query.get(name);
@@ -44,15 +69,17 @@ export type Rule = (typeof CLASS_RULES)[number];
 export const KERNELS = ["gaussian", "epanechnikov", "triangular", "uniform", "biweight"] as const;
 export const BANDWIDTH_RULES = ["silverman", "scott", "plug-in"] as const;
 
-function read(query: URLSearchParams): SpreadChoices {
+function read(query: URLSearchParams): Omit<SpreadChoices, "percents"> {
   const definition = query.get("definition");
   const bandwidth = numberIn(query, "bandwidth");
+  const axis = among(query.get("axis"), ["log"] as const);
+  const [across, down] = (query.get("slip") ?? "").split(" ").map(Number);
   return {
     variable: query.get("variable"),
     view: among(query.get("as"), VIEWS) ?? "shape",
     by: query.get("by"),
     layers: query.has("layers")
-      ? LAYERS.filter((layer) => query.get("layers")?.split(" ").includes(layer))
+      ? [...LAYERS, ...BOX_MARKS].filter((layer) => query.get("layers")?.split(" ").includes(layer))
       : USUAL_LAYERS,
     measure: among(query.get("measure"), MEASURES) ?? "density",
     classes: {
@@ -62,11 +89,25 @@ function read(query: URLSearchParams): SpreadChoices {
       start: numberIn(query, "start"),
       boundaries: boundariesIn(query),
       closed: among(query.get("closed"), ["left", "right"] as const),
+      axis,
     },
     density: {
       bandwidth: bandwidth ?? among(query.get("bandwidth"), BANDWIDTH_RULES),
       kernel: among(query.get("kernel"), KERNELS),
+      axis,
     },
+    axis: axis ?? "straight",
+    box: {
+      reach: numberIn(query, "reach"),
+      whiskers: among(query.get("whiskers"), ["range", "percentiles"] as const),
+      share: numberIn(query, "share"),
+    },
+    form: among(query.get("form"), FORMS) ?? "lanes",
+    upright: query.get("upright") === "yes",
+    freeAxes: query.get("axes") === "free",
+    along: query.get("along"),
+    scaling: among(query.get("scaling"), SCALINGS) ?? "area",
+    slip: query.has("slip") && Number.isFinite(across) && Number.isFinite(down) ? [across ?? 0, down ?? 0] : null,
     definition:
       definition === "hinges"
         ? "hinges"
@@ -75,8 +116,15 @@ function read(query: URLSearchParams): SpreadChoices {
 }
 
 /** What the first look at a variable is asked with. */
-export function firstLook({ definition, classes, density }: SpreadChoices): SpreadAsked {
-  return { quantile_definition: definition, closed: classes.closed, kernel: density.kernel };
+export function firstLook({ definition, percents, classes, density, box }: SpreadChoices): SpreadAsked {
+  return {
+    quantile_definition: definition,
+    ...(percents.length > 0 ? { percents } : {}),
+    closed: classes.closed,
+    kernel: density.kernel,
+    axis: density.axis,
+    ...box,
+  };
 }
 
 /** Whether classes, or the curve, are the usual ones that the first look brings. */
@@ -89,7 +137,8 @@ export type Change = Record<string, string | number | null | undefined>;
 export function useSpreadChoices() {
   const [query, setQuery] = useSearchParams();
   const text = query.toString();
-  const choices = useMemo(() => read(new URLSearchParams(text)), [text]);
+  const percents = usePreferences((state) => state.percents);
+  const choices = useMemo(() => ({ ...read(new URLSearchParams(text)), percents }), [text, percents]);
   const change = useCallback(
     (changes: Change, replace = false) =>
       setQuery(

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Link, useParams, useSearchParams } from "react-router";
-import { type Changes, useDescribe, useNameUnit } from "../../../api/ledger";
+import { type Changes, useDescribe, useNameOfTable } from "../../../api/ledger";
 import { type Kind, type Table, useTable, type Variable } from "../../../api/studies";
 import { SmallShape } from "../../../plot/SmallShape";
 import { Card } from "../../../ui/Card";
@@ -24,7 +24,7 @@ function Variables({ table }: { table: Table }) {
   const [chosen, setChosen] = useState<ReadonlySet<string>>(() => new Set(asked ? [asked] : []));
   // A kind chosen in the list is looked at in the panel before it is kept, with what it would lose.
   const [draft, setDraft] = useState<Changes>({});
-  const nameUnit = useNameUnit(table);
+  const name = useNameOfTable(table);
   const variables = table.variables.filter(({ symbol }) => chosen.has(symbol));
   const toggle = (symbol: string) =>
     setChosen((now) => {
@@ -39,6 +39,10 @@ function Variables({ table }: { table: Table }) {
   };
   const unit = table.variables.find(({ symbol }) => symbol === table.unit_variable);
   const units = table.variables.filter(({ kind }) => kind !== "continuous" && kind !== "date-time");
+  const weight = table.variables.find(({ symbol }) => symbol === table.weight_variable);
+  const weights = table.variables.filter(
+    ({ kind, decimals, lower }) => kind === "count" || (kind === "continuous" && decimals === 0 && (lower ?? 0) >= 0),
+  );
   return (
     <div className="flex h-full min-h-0 flex-col px-4.5 pb-3.5">
       <div className="flex min-h-[56px] flex-wrap items-center gap-x-6 gap-y-1 py-2">
@@ -52,10 +56,25 @@ function Variables({ table }: { table: Table }) {
               { value: "", label: "rows", note: "each stands for itself" },
               ...units.map((each) => ({ value: each.symbol, label: `each ${each.label}`, note: about(each) })),
             ]}
-            onChoose={(symbol) => nameUnit.mutate(symbol)}
+            onChoose={(symbol) => name.mutate({ unit_variable: symbol })}
+          />{" "}
+          and each row counts{" "}
+          <WordChoice
+            label="How often a row counts"
+            shown={weight ? `as often as ${weight.label} says` : "once"}
+            value={table.weight_variable}
+            options={[
+              { value: "", label: "once", note: "each stands for itself" },
+              ...weights.map((each) => ({
+                value: each.symbol,
+                label: `as often as ${each.label} says`,
+                note: about(each),
+              })),
+            ]}
+            onChoose={(symbol) => name.mutate({ weight_variable: symbol })}
           />
         </h1>
-        {nameUnit.error && <span className="text-caution">{nameUnit.error.message}</span>}
+        {name.error && <span className="text-caution">{name.error.message}</span>}
       </div>
       <div className="stage-grid">
         <Card

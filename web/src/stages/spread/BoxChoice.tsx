@@ -1,0 +1,100 @@
+import { type FormEvent, useState } from "react";
+import { Button } from "../../ui/Button";
+import { Choices } from "../../ui/Choices";
+import { Field } from "../../ui/Field";
+import { Floating } from "../../ui/Floating";
+import type { BoxMark, Change, Layer, SpreadChoices } from "./useSpreadChoices";
+
+const REACHES = { "1.5": "1.5 IQR", "3": "3 IQR", range: "the range", percentiles: "percent points" } as const;
+type Reach = keyof typeof REACHES;
+const MARKS: Record<BoxMark, string> = {
+  fences: "fences, inner and outer",
+  notch: "notch: median ± 1.57 IQR/√n, to compare two medians by",
+  mean: "mean, as a lozenge",
+  widths: "width by the root of n",
+};
+
+/** The whiskers' reach as a word of the footer. */
+export function reachWords({ reach, whiskers, share }: SpreadChoices["box"]): string {
+  if (whiskers === "range") return "whiskers over the range";
+  if (whiskers === "percentiles") {
+    const low = 100 * (share ?? 0.05);
+    return `whiskers from ${+low.toFixed(2)} to ${+(100 - low).toFixed(2)} %`;
+  }
+  return `whiskers to ${reach ?? 1.5} IQR`;
+}
+
+type BoxChoiceProps = Pick<SpreadChoices, "box" | "layers"> & {
+  marks?: readonly BoxMark[];
+  onChange: (changes: Change, replace?: boolean) => void;
+};
+
+/** How far the whiskers go, and what is drawn on the box besides. */
+export function BoxChoice({ box, layers, marks = ["fences", "notch", "mean"], onChange }: BoxChoiceProps) {
+  const [typed, setTyped] = useState(String(box.reach ?? 1.5));
+  const [share, setShare] = useState(String(+(100 * (box.share ?? 0.05)).toFixed(3)));
+  const chosen: Reach | undefined =
+    box.whiskers === "range" || box.whiskers === "percentiles"
+      ? box.whiskers
+      : ({ "1.5": "1.5", "3": "3" } as const)[String(box.reach ?? 1.5)];
+  const choose = (reach: Reach) => {
+    if (reach === "range") onChange({ whiskers: "range", reach: null, share: null });
+    else if (reach === "percentiles") onChange({ whiskers: "percentiles", reach: null, share: Number(share) / 100 });
+    else onChange({ whiskers: null, share: null, reach: reach === "1.5" ? null : Number(reach) });
+  };
+  const set = (event: FormEvent) => {
+    event.preventDefault();
+    if (chosen === "percentiles") {
+      if (Number(share) > 0 && Number(share) < 50) onChange({ share: Number(share) / 100 });
+    } else if (Number(typed) >= 0 && Number(typed) <= 100) onChange({ whiskers: null, reach: Number(typed) });
+  };
+  const toggle = (mark: BoxMark) => {
+    const next: Layer[] = layers.includes(mark) ? layers.filter((each) => each !== mark) : [...layers, mark];
+    onChange({ layers: next.join(" ") }, true);
+  };
+  return (
+    <Floating
+      label="Box"
+      side="top"
+      className="w-80 p-3.5"
+      trigger={
+        <Button look="word" className="text-small!">
+          {reachWords(box)}
+        </Button>
+      }
+    >
+      <p className="mb-1 font-serif text-lead">Whiskers reach</p>
+      <Choices label="Whiskers reach" options={REACHES} chosen={chosen} onChoose={choose} />
+      <form onSubmit={set} className="mt-2 flex items-end gap-2">
+        {chosen === "percentiles" ? (
+          <Field
+            label="Percent left out at each end"
+            inputMode="decimal"
+            value={share}
+            onChange={(event) => setShare(event.target.value)}
+          />
+        ) : (
+          <Field
+            label="Reach in IQRs from the quartiles"
+            inputMode="decimal"
+            value={typed}
+            onChange={(event) => setTyped(event.target.value)}
+          />
+        )}
+        <Button type="submit">Set</Button>
+      </form>
+      {marks.length > 0 && <p className="mt-3 mb-1 font-serif text-lead">On the box</p>}
+      {marks.map((mark) => (
+        <label key={mark} className="flex min-h-6 items-baseline gap-2">
+          <input
+            type="checkbox"
+            className="accent-[var(--accent)]"
+            checked={layers.includes(mark)}
+            onChange={() => toggle(mark)}
+          />
+          {MARKS[mark]}
+        </label>
+      ))}
+    </Floating>
+  );
+}
