@@ -12,7 +12,7 @@ class Describing(BrowserCase):
     def test_kinds_units_and_limits_of_one_variable_and_of_many(self):
         self.open_demo_table()
         self.page.keyboard.press("v")
-        expect(self.sentence).to_have_text("Variables of Oyster nursery, where n counts rows")
+        expect(self.sentence).to_have_text("Variables of Oyster nursery, where n counts rows and each row counts once")
         stage = self.page.get_by_role("main")
         self.button("Kind of tray type: category, 3 levels").click()
         self.page.get_by_role("option", name="continuous").click()
@@ -207,7 +207,7 @@ class Limits(BrowserCase):
         self.page.get_by_label("Values below it").select_option("half")
         self.button("Keep").click()
         expect(self.page.get_by_role("dialog")).to_have_count(0)
-        expect(self.reading).to_contain_text("0.25, 3.50")
+        expect(self.reading).to_contain_text("0.3, 4.0")
         self.button("Take away").click()
         expect(self.page.get_by_role("dialog")).to_contain_text(
             "2 values known to lie below a limit, for which half the limit stands"

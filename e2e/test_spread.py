@@ -232,15 +232,28 @@ class Layers(BrowserCase):
         expect(box).to_have_count(0)
         expect(self.page).to_have_url(re.compile("layers=classes\\+density\\+normal\\+points"))
         self.button("box").click()
-        self.button("fences").click()
+        self.button("whiskers to 1.5 IQR").click()
+        dialog = self.page.get_by_role("dialog", name="Box")
+        dialog.get_by_label("fences").check()
         expect(self.plot).to_contain_text("outer fence")
+        dialog.get_by_role("button", name="percent points").click()
+        expect(self.page).to_have_url(re.compile("whiskers=percentiles"))
+        self.page.keyboard.press("Escape")
+        expect(self.button("whiskers from 5 to 95 %")).to_be_visible()
+        self.plot.press("ArrowRight")
+        self.plot.press("ArrowDown")  # the smallest value, beyond the whisker
+        readout = self.page.get_by_role("status")
+        for _ in range(int(np.count_nonzero(np.quantile(MASS, 0.05) > MASS))):
+            self.plot.press("ArrowRight")
+        expect(readout).to_contain_text(f"lower whisker {np.quantile(MASS, 0.05):.2f} g")
+        expect(readout).to_contain_text("the 5 and 95 percent points")
         self.page.get_by_role("button", name="Heights: density").click()
         self.page.get_by_role("option", name="counts").click()
         expect(self.plot).to_contain_text("Rows")
         self.page.mouse.move(5, 790)
         ticks = self.plot.locator("g.figures").first.locator("text").all_text_contents()
         self.assertIn("60", ticks)  # the fullest class holds 69 rows
-        for layer in ("classes", "density", "normal", "box", "fences", "points"):
+        for layer in ("classes", "density", "normal", "box", "points"):
             self.button(layer).click()
         expect(self.plot.locator("path.stroke-series-heron")).to_have_count(0)
 
@@ -395,7 +408,7 @@ class OtherViews(BrowserCase):
         self.look("as a table of frequencies")
         table = self.page.get_by_role("region", name="Frequencies")
         expect(table.get_by_role("row").last).to_contain_text("411")
-        table.get_by_label("with missing values").check()
+        table.get_by_label("with n/r").check()
         expect(table.get_by_role("row").last).to_contain_text("416")
         table.get_by_role("button", name="missing: n/r").click()
         expect(self.strip).to_contain_text("5 rows selected")

@@ -27,6 +27,7 @@ from server.readings.schemas import (
     BoxIn,
     BumpsOut,
     ByLevelsOut,
+    ChapterOut,
     ClassesIn,
     ClassesOut,
     CountsOut,
@@ -55,11 +56,17 @@ from server.readings.schemas import (
     WholeSpreadIn,
     WithinIn,
     WithinOut,
+    chapters_out,
 )
 from server.readings.split import split as by_levels
 from server.readings.spread import spread as whole_spread
 
 router = Router(tags=["readings"])
+
+
+@router.get("/meanings", response=list[ChapterOut])
+def meanings(request: HttpRequest):
+    return chapters_out()
 
 
 @router.get("/tables/{table_id}/grid", response=GridOut)

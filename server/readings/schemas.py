@@ -1,5 +1,6 @@
 from typing import Annotated, Any, Literal
 
+from heron import definitions
 from heron.audit import Audit
 from heron.density import Density
 from heron.frequency import Classes, ValueCounts
@@ -87,6 +88,37 @@ class SpreadIn(Schema):
 
 
 Kernel = Literal["gaussian", "epanechnikov", "triangular", "uniform", "biweight"]
+
+
+class MeaningOut(Schema):
+    id: str
+    name: str
+    definition: str
+    source: str
+
+
+class ChapterOut(Schema):
+    name: str
+    meanings: list[MeaningOut]
+
+
+def chapters_out() -> list[ChapterOut]:
+    """What each number means, chapter by chapter."""
+    return [
+        ChapterOut(
+            name=name,
+            meanings=[
+                MeaningOut(
+                    id=each.id,
+                    name=each.name,
+                    definition=each.definition,
+                    source="; ".join(map(definitions.short, each.sources)),
+                )
+                for each in meanings
+            ],
+        )
+        for name, meanings in definitions.CHAPTERS.items()
+    ]
 
 
 class CrossIn(ClassesIn):

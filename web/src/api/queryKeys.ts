@@ -25,6 +25,7 @@ export const queryKeys = {
     ["losses", table, revision, variable, changes] as const,
   classStructures: (study: string) => ["class structures", study] as const,
   made: (study: string, wish: object) => ["made", study, wish] as const,
+  meanings: () => ["meanings"] as const,
   distributions: () => ["distributions"] as const,
   job: (job: string) => ["job", job] as const,
 };

@@ -335,6 +335,15 @@ export function intervalsOf(table: Table, variable: string, share: number, level
   });
 }
 
+/** What each number means, with its source, chapter by chapter. */
+export function meaningsOf() {
+  return queryOptions({
+    queryKey: queryKeys.meanings(),
+    queryFn: () => body(client.GET("/api/meanings")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
 /** The rows of a mark. */
 export async function rowsOf(queries: QueryClient, table: Table, asked: RowsAsked): Promise<number[]> {
   const found = await queries.fetchQuery({

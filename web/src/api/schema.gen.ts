@@ -72,6 +72,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/meanings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Meanings */
+        get: operations["server_readings_api_meanings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -1086,6 +1103,13 @@ export interface components {
             /** Variable */
             variable: string;
         };
+        /** ChapterOut */
+        ChapterOut: {
+            /** Meanings */
+            meanings: components["schemas"]["MeaningOut"][];
+            /** Name */
+            name: string;
+        };
         /** Choices */
         Choices: {
             /** Below Limits */
@@ -1873,6 +1897,17 @@ export interface components {
             of: string[];
             /** Options */
             options: components["schemas"]["Longer"] | components["schemas"]["Wider"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["Stack"] | components["schemas"]["LookUp"] | components["schemas"]["Part"] | components["schemas"]["Simulation"];
+        };
+        /** MeaningOut */
+        MeaningOut: {
+            /** Definition */
+            definition: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Source */
+            source: string;
         };
         /** NormalCurve */
         NormalCurve: {
@@ -3302,6 +3337,26 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobOut"];
+                };
+            };
+        };
+    };
+    server_readings_api_meanings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChapterOut"][];
                 };
             };
         };

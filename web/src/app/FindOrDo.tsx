@@ -1,5 +1,6 @@
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
+import { useMeanings } from "../state/meanings";
 import { usePreferences } from "../state/preferences";
 import { useSelection } from "../state/selection";
 import { WordChoice } from "../ui/WordChoice";
@@ -15,6 +16,7 @@ export function FindOrDo({ place }: { place: Place }) {
   const navigate = useNavigate();
   const setTheme = usePreferences((state) => state.setTheme);
   const clear = useSelection((state) => state.clear);
+  const setMeanings = useMeanings((state) => state.setOpen);
   const [open, setOpen] = useState(false);
   useEffect(() => {
     const onKeyDown = (event: KeyboardEvent) => {
@@ -48,11 +50,12 @@ export function FindOrDo({ place }: { place: Place }) {
       ...variables,
       ...tables,
       ...stages,
+      { label: "What each number means", note: "definitions and sources", run: () => setMeanings(true) },
       { label: "Clear the selection", note: "Esc", run: clear },
       { label: "Light of paper", note: "theme", run: () => setTheme("light") },
       { label: "Light of night", note: "theme", run: () => setTheme("dark") },
     ];
-  }, [place, navigate, clear, setTheme]);
+  }, [place, navigate, clear, setTheme, setMeanings]);
   return (
     <WordChoice
       label="Find or do"

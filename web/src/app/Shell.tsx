@@ -2,6 +2,7 @@ import { Outlet } from "react-router";
 import type { Session } from "../api/session";
 import { Band } from "./Band";
 import { LedgerPanel } from "./LedgerPanel";
+import { Meanings } from "./Meanings";
 import { PastNotice } from "./PastNotice";
 import { RowStrip } from "./RowStrip";
 import { usePlace } from "./usePlace";
@@ -28,6 +29,7 @@ export function Shell({ session }: { session: Session }) {
       </main>
       {place.table && <RowStrip table={place.table} variable={place.variable} />}
       {place.table && <LedgerPanel table={place.table} />}
+      <Meanings />
     </div>
   );
 }

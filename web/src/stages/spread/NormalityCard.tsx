@@ -134,6 +134,7 @@ function FitWords({ fit }: { fit: Against }) {
 }
 
 type Shown = {
+  name: string;
   data: QQData;
   rows: ArrayLike<number>;
   values: ArrayLike<number>;
@@ -143,13 +144,21 @@ type Shown = {
 
 /** The plot asked for, as points, line and bands. */
 function plotOf(reading: NormalityReading, fit: Against | undefined, family: Family, drawn: Drawn): Shown | null {
+  const name = DRAWN[drawn].replace(/^d/, "D");
   const title = reading.within ? `Distance from the mean` : titled(named(reading.subject));
   if (family === "normal" && drawn !== "pp") {
     const qq = reading.qq;
     if (!qq) return null;
     const scoreTitle = "normal scores";
-    if (drawn === "qq") return { data: qq, rows: qq.rows, values: qq.ordered, scoreTitle, unitTitle: title };
-    return { data: detrended(qq), rows: qq.rows, values: qq.ordered, scoreTitle, unitTitle: `${title}, off the line` };
+    if (drawn === "qq") return { name, data: qq, rows: qq.rows, values: qq.ordered, scoreTitle, unitTitle: title };
+    return {
+      name,
+      data: detrended(qq),
+      rows: qq.rows,
+      values: qq.ordered,
+      scoreTitle,
+      unitTitle: `${title}, off the line`,
+    };
   }
   if (!fit || fit.family !== family) return null;
   const none = new Float64Array(0);
@@ -162,6 +171,7 @@ function plotOf(reading: NormalityReading, fit: Against | undefined, family: Fam
       ...{ slope: 1, intercept: 0 },
     };
     return {
+      name,
       data,
       rows,
       values,
@@ -178,8 +188,8 @@ function plotOf(reading: NormalityReading, fit: Against | undefined, family: Fam
     ...{ simultaneous_low: none, simultaneous_high: none, slope: 1, intercept: 0 },
   };
   const scoreTitle = `expected of the ${FAMILIES[family]}`;
-  if (drawn === "qq") return { data, rows, values, scoreTitle, unitTitle: title };
-  return { data: detrended(data), rows, values, scoreTitle, unitTitle: `${title}, off the line` };
+  if (drawn === "qq") return { name, data, rows, values, scoreTitle, unitTitle: title };
+  return { name, data: detrended(data), rows, values, scoreTitle, unitTitle: `${title}, off the line` };
 }
 
 /** Points and bands as distances from the line. */
@@ -244,7 +254,7 @@ function QQPlot({ table, shown, reading, size }: QQPlotProps) {
     <div className="absolute inset-0">
       <svg
         role="application"
-        aria-label={`${shown.unitTitle} against ${shown.scoreTitle}, ${whole(rows.length)} values: arrows walk the points, Enter selects the row`}
+        aria-label={`${shown.name} of ${shown.unitTitle} against ${shown.scoreTitle}, ${whole(rows.length)} values: arrows walk the points, Enter selects the row`}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: the picture is one tab stop
         tabIndex={0}
         width={size.width}

@@ -1,5 +1,7 @@
-import type { Definition, Spread } from "../../api/readings";
+import { useQuery } from "@tanstack/react-query";
+import { type Definition, meaningsOf, type Spread } from "../../api/readings";
 import type { Table } from "../../api/studies";
+import { useMeanings } from "../../state/meanings";
 import { usePreferences } from "../../state/preferences";
 import { Card } from "../../ui/Card";
 import { Hint } from "../../ui/Hint";
@@ -17,6 +19,7 @@ type ReadingCardProps = { table: Table; spread: Spread; onDefinition: (definitio
 /** What a careful colleague would say of the variable, and the numbers behind it. */
 export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
   const chosen = usePreferences((state) => state.statistics) ?? USUAL;
+  const setMeanings = useMeanings((state) => state.setOpen);
   const percents = usePreferences((state) => state.percents);
   const lines = [
     ...STATISTICS.filter((statistic) => chosen.includes(statistic.id)).map((statistic) => lineOf(statistic, spread)),
@@ -53,6 +56,13 @@ export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
         {lines.map((line) => (
           <StatisticLine key={line.label} line={line} unit={spread.subject.unit} />
         ))}
+        <button
+          type="button"
+          className="mx-3.5 mt-1 min-h-6 text-muted-ink text-small hover:text-primary hover:underline"
+          onClick={() => setMeanings(true)}
+        >
+          what each number means
+        </button>
       </dl>
     </Card>
   );
@@ -101,11 +111,13 @@ function BeyondLimits({ table, spread: { subject, beyond } }: { table: Table; sp
 }
 
 function StatisticLine({ line, unit }: { line: Line; unit: string }) {
+  const { data: chapters = [] } = useQuery(meaningsOf());
+  const meaning = chapters.flatMap(({ meanings }) => meanings).find(({ id }) => id === line.meaning);
   const text = (
     <>
       <p className="font-semibold">{line.exact}</p>
-      <p className="mt-1">{line.definition}</p>
-      {line.source && <p className="mt-1 text-muted-ink">{line.source}</p>}
+      {meaning && <p className="mt-1">{meaning.definition}</p>}
+      {meaning?.source && <p className="mt-1 text-muted-ink">{meaning.source}</p>}
       {unit && <p className="mt-1 text-muted-ink">Unit of the variable: {unit}</p>}
     </>
   );

@@ -7,8 +7,6 @@ export type Statistic = {
   /** The figures, least first; null where undefined, with the reason in `fields`. */
   fields: (keyof Summary)[];
   aside?: (spread: Spread, write: (value: number) => string) => string;
-  definition: string;
-  source: string;
   /** Written with so many decimals whatever the variable's own, or as the values themselves are. */
   decimals?: number | "recorded";
 };
@@ -20,7 +18,6 @@ const TWO = (spread: Spread, low: keyof Summary, high: keyof Summary, write: (va
 const percent = (level: number) => `${+(100 * level).toFixed(1)} %`;
 const byDefinition = ({ summary }: Spread) =>
   summary.quantile_definition === "hinges" ? "hinges" : `definition ${summary.quantile_definition}`;
-const QUANTILES = "Hyndman and Fan (1996); hinges: Tukey (1977)";
 
 export const STATISTICS: Statistic[] = [
   {
@@ -28,99 +25,73 @@ export const STATISTICS: Statistic[] = [
     label: "Mean",
     fields: ["mean"],
     aside: ({ summary }) => (summary.se === null ? "" : `SE ${significant(summary.se, 2)}`),
-    definition: "The sum over n.",
-    source: "",
   },
   {
     id: "mean_interval",
     label: "Mean, interval",
     fields: ["mean_low", "mean_high"],
     aside: ({ summary }) => percent(summary.level),
-    definition: "Mean ± t SE, with t of n − 1 degrees of freedom.",
-    source: "",
   },
   {
     id: "sd",
     label: "SD",
     fields: ["sd"],
     aside: (spread, write) => TWO(spread, "sd_low", "sd_high", write),
-    definition:
-      "Root of the sum of squared deviations over n − 1. Beside it, the chi-square interval, right only if normal.",
-    source: "",
   },
   {
     id: "median",
     label: "Median",
     fields: ["median"],
     aside: (spread, write) => TWO(spread, "median_low", "median_high", write),
-    definition:
-      "The middle value. Beside it, its interval from order statistics, whose coverage is at least the level.",
-    source: "",
   },
   {
     id: "quartiles",
     label: "Q1, Q3",
     fields: ["q1", "q3"],
     aside: byDefinition,
-    definition: "The values below which a quarter and three quarters lie.",
-    source: QUANTILES,
   },
-  { id: "iqr", label: "IQR", fields: ["iqr"], aside: byDefinition, definition: "Q3 − Q1.", source: QUANTILES },
+  { id: "iqr", label: "IQR", fields: ["iqr"], aside: byDefinition },
   {
     id: "extremes",
     decimals: "recorded",
     label: "Min, max",
     fields: ["minimum", "maximum"],
-    definition: "The smallest and the largest value.",
-    source: "",
   },
   {
     id: "range",
     decimals: "recorded",
     label: "Range",
     fields: ["range"],
-    definition: "Maximum − minimum.",
-    source: "",
   },
   {
     id: "mad",
     label: "MAD, scaled",
     fields: ["mad_scaled"],
     aside: ({ summary }, write) => (summary.mad === null ? "" : `raw ${write(summary.mad)}`),
-    definition: "Median of the distances from the median; scaled by 1/0.6745 it estimates the SD of a normal variable.",
-    source: "",
   },
   {
     id: "trimmed",
     label: "Trimmed mean",
     fields: ["trimmed_mean"],
     aside: ({ summary }) => `${percent(summary.trim)} at each end`,
-    definition: "The mean without a share of the values at each end.",
-    source: "",
   },
   {
     id: "winsorized",
     label: "Winsorized mean",
     fields: ["winsorized_mean"],
     aside: ({ summary }) => `${percent(summary.trim)} at each end`,
-    definition: "The mean with a share of the values at each end pulled in to the next one.",
-    source: "",
   },
   {
     id: "geometric",
     label: "Geometric mean",
     fields: ["geometric_mean"],
     aside: ({ summary }) => (summary.geometric_sd === null ? "" : `SD factor ${summary.geometric_sd.toFixed(2)}`),
-    definition: "exp of the mean of the logs; the factor is exp of their SD.",
-    source: "",
   },
   {
     id: "geometric_interval",
     label: "Geom. mean, interval",
     fields: ["geometric_low", "geometric_high"],
     aside: ({ summary }) => percent(summary.level),
-    definition: "exp of the t limits of the mean of the logs; it is not symmetric.",
-    source: "",
   },
   {
     id: "skewness",
@@ -129,9 +100,6 @@ export const STATISTICS: Statistic[] = [
     decimals: 2,
     aside: ({ summary }) =>
       summary.skewness_se === null ? "" : `if normal, SE ${significant(summary.skewness_se, 2)}`,
-    definition:
-      "G1 = g1 √(n(n − 1))/(n − 2). The SE holds if normal: a yardstick for departure, no error of the estimate.",
-    source: "Joanes and Gill (1998)",
   },
   {
     id: "kurtosis",
@@ -140,24 +108,18 @@ export const STATISTICS: Statistic[] = [
     decimals: 2,
     aside: ({ summary }) =>
       summary.kurtosis_se === null ? "" : `if normal, SE ${significant(summary.kurtosis_se, 2)}`,
-    definition: "G2 = (n − 1)/((n − 2)(n − 3)) ((n + 1) g2 + 6); 0 for a normal distribution. The SE holds if normal.",
-    source: "Joanes and Gill (1998)",
   },
   {
     id: "cv",
     label: "CV",
     fields: ["cv"],
     decimals: 3,
-    definition: "SD over mean; it means something only where zero means none.",
-    source: "",
   },
-  { id: "total", label: "Sum", fields: ["total"], definition: "All values added up.", source: "" },
+  { id: "total", label: "Sum", fields: ["total"] },
   {
     id: "variance",
     label: "Variance",
     fields: ["variance"],
-    definition: "The square of the SD, in squared units.",
-    source: "",
   },
 ];
 
@@ -174,7 +136,8 @@ export const USUAL = [
   "kurtosis",
 ];
 
-export type Line = { label: string; figures: string; aside: string; exact: string; definition: string; source: string };
+/** meaning: what it is called in the table of meanings. */
+export type Line = { label: string; figures: string; aside: string; exact: string; meaning: string };
 
 type Points = { subject: Spread["subject"]; summary: Summary; percent_points: ArrayLike<number> };
 
@@ -192,8 +155,7 @@ export function percentLines(
       figures: known ? fixed(value, decimals) : "none",
       aside: "",
       exact: known ? exact(value) : "It lies within the share of values known only to lie below a limit.",
-      definition: `The value below which ${share} % lie, by the quantile definition chosen (hinges: by definition 7).`,
-      source: QUANTILES,
+      meaning: "percent_point",
     };
   });
 }
@@ -214,7 +176,6 @@ export function lineOf(statistic: Statistic, spread: Spread): Line {
       known.length < values.length ? "none" : known.map(write).join(statistic.id.endsWith("interval") ? " to " : ", "),
     aside: known.length < values.length ? "" : (statistic.aside?.(spread, write) ?? ""),
     exact: known.length < values.length ? why : known.map(exact).join(", "),
-    definition: statistic.definition,
-    source: statistic.source,
+    meaning: statistic.id,
   };
 }
