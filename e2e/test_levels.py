@@ -18,7 +18,7 @@ mass = OYSTERS["shell_mass"].numbers
 class Choosing(BrowserCase):
     def pick(self, label: str, option: str) -> None:
         self.page.get_by_role("button", name=re.compile(f"^{label}:")).click()
-        self.page.get_by_role("option", name=option).click()
+        self.page.get_by_role("option", name=re.compile(f"^{option}")).click()
 
 
 class Levels(Choosing):
@@ -60,6 +60,8 @@ class Levels(Choosing):
         self.page.get_by_label("Or paste rows").fill("side,x\n" + rows)
         self.button("Look at it").click()
         self.button("Store the table").click()
+        expect(self.sentence).to_contain_text("Spread of side")
+        self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="x").click()
         self.pick("Split by", "side")
         self.pick("Levels set", "back to back")
         picture = self.page.get_by_role("region", name="Within each side").get_by_role("application")
@@ -78,7 +80,7 @@ class Orders(Choosing):
         plot.press("ArrowRight")
         expect(self.page.get_by_role("status")).to_contain_text("2026-03-02 00:00")
         plot.press("Enter")
-        expect(self.strip).to_contain_text("1 row selected: row 1")
+        expect(self.strip).to_contain_text("1 row selected")
 
     def test_times_by_the_day(self):
         self.open_demo_table("north_gauge", "Tide pair")
@@ -113,7 +115,7 @@ class Fits(Choosing):
         self.pick("Axis", "logarithmic")
         expect(self.plot).to_contain_text("Density per power of ten")
         expect(self.plot).to_contain_text("normal of log₁₀, mean 1.04")
-        self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="drill holes").click()
+        self.page.goto(self.page.url.replace("shell_mass", "drill_holes"))
         expect(self.page.get_by_role("alert").first).to_contain_text("cannot stand on a log axis")
         expect(self.page.get_by_role("alert").first).to_contain_text("Choose the straight axis")
 
@@ -151,9 +153,10 @@ class Reading(Choosing):
     def test_a_table_of_value_and_count_is_read_as_what_it_stands_for(self):
         self.open_demo_table()
         self.page.keyboard.press("1")
-        self.page.get_by_label("Or paste rows").fill("length (mm)\ttimes\n1.5\t3\n2.5\t4\n9\t1\n")
+        self.page.get_by_label("Or paste rows").fill("length (mm)\ttimes\n1.5\t2\n1.5\t1\n2.5\t4\n9\t1\n")
         self.button("Look at it").click()
         self.button("Store the table").click()
+        expect(self.sentence).to_contain_text("Spread of length")
         self.page.keyboard.press("v")
         self.pick("How often a row counts", "as often as times says")
         expect(self.page.get_by_role("heading", level=1)).to_contain_text("as often as times says")

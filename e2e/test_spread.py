@@ -234,7 +234,7 @@ class Layers(BrowserCase):
         self.button("box").click()
         self.button("whiskers to 1.5 IQR").click()
         dialog = self.page.get_by_role("dialog", name="Box")
-        dialog.get_by_label("fences").check()
+        dialog.get_by_label("fences").click()
         expect(self.plot).to_contain_text("outer fence")
         dialog.get_by_role("button", name="percent points").click()
         expect(self.page).to_have_url(re.compile("whiskers=percentiles"))

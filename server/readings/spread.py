@@ -103,6 +103,7 @@ def spread(
 ) -> Spread:
     found = numbers_of(variable)
     values = found.values
+    on_axis(found, axis)  # what cannot stand there is refused before anything is drawn
     wanted.check()
     numbers = numbers_with(variable, found, box, level)
     wanted.check()

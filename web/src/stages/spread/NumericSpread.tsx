@@ -190,7 +190,16 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
           )
         }
       >
-        {trouble && <Notice problem={trouble.problem} remedy={trouble.remedy} className="m-3.5" />}
+        {trouble && (
+          <Notice problem={trouble.problem} remedy={trouble.remedy} className="m-3.5">
+            <RowLinks table={table} rows={Float64Array.from(trouble.rows)} />
+            {choices.axis === "log" && (
+              <Button className="mt-1.5" onClick={() => change({ axis: null })}>
+                Straight axis
+              </Button>
+            )}
+          </Notice>
+        )}
         {noCurve && drawable && choices.view === "shape" && (
           <Notice problem={noCurve.problem} remedy={noCurve.remedy} className="mx-3.5 mt-3">
             <RowLinks table={table} rows={Float64Array.from(noCurve.rows)} />

@@ -165,6 +165,7 @@ export const ANOTHER_VARIABLE: Change = {
   rule: null,
   boundaries: null,
   bandwidth: null,
+  axis: null,
 };
 
 export const setsNoClasses: Change = { rule: null, count: null, width: null, start: null, boundaries: null };

@@ -40,9 +40,7 @@ function Variables({ table }: { table: Table }) {
   const unit = table.variables.find(({ symbol }) => symbol === table.unit_variable);
   const units = table.variables.filter(({ kind }) => kind !== "continuous" && kind !== "date-time");
   const weight = table.variables.find(({ symbol }) => symbol === table.weight_variable);
-  const weights = table.variables.filter(
-    ({ kind, decimals, lower }) => kind === "count" || (kind === "continuous" && decimals === 0 && (lower ?? 0) >= 0),
-  );
+  const weights = table.variables.filter(({ kind }) => kind === "count" || kind === "continuous");
   return (
     <div className="flex h-full min-h-0 flex-col px-4.5 pb-3.5">
       <div className="flex min-h-[56px] flex-wrap items-center gap-x-6 gap-y-1 py-2">
