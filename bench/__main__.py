@@ -15,9 +15,11 @@ def main() -> None:
     core.summary_of_a_million(line)
     core.density_of_a_million(line)
     with over_http.served() as server:
-        over_http.spread_reading(server, line)
+        over_http.spread_reading(server, line, server.table, "size", turns=30)
         over_http.first_view(server)
-        over_http.grid_pages(server)
+        large = over_http.large_table()
+        over_http.spread_reading(server, line, large, "a", turns=8)
+        over_http.grid_pages(server, large)
     import_speed.a_million_rows(line)
     scripts = sum(len(gzip.compress(file.read_bytes(), 9)) for file in (ROOT / "web/dist/assets").glob("*.js"))
     print(f"JavaScript for the first view, gzipped: {scripts / 1000:.0f} kB (at most 300)")

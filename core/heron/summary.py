@@ -6,13 +6,13 @@ from typing import Any
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy import stats
+from scipy import special
 
 from heron.checks import Floats, as_values, choose, within
 from heron.errors import InputError
 from heron.quantiles import DEFINITIONS, Definition, of_sorted
 
-MAD_FACTOR = 1 / float(stats.norm.ppf(0.75))
+MAD_FACTOR = 1 / float(special.ndtri(0.75))
 
 
 @dataclass(frozen=True)
@@ -166,8 +166,8 @@ def _on_safe_scale(
         squares = deviations * deviations
         sd = math.sqrt(float(squares.sum()) / (n - 1))
         se = sd / math.sqrt(n)
-        half = float(stats.t.ppf((1 + level) / 2, n - 1)) * se
-        upper, lower = (float(stats.chi2.ppf(p, n - 1)) for p in ((1 + level) / 2, (1 - level) / 2))
+        half = float(special.stdtrit(n - 1, (1 + level) / 2)) * se
+        upper, lower = (2 * float(special.gammaincinv((n - 1) / 2, p)) for p in ((1 + level) / 2, (1 - level) / 2))
         found.update(sd=sd, variance=sd * sd, se=se, mean_low=mean - half, mean_high=mean + half)
         found.update(sd_low=sd * math.sqrt((n - 1) / upper), sd_high=sd * math.sqrt((n - 1) / lower))
         _shape(deviations, squares, sd, found, why)
@@ -204,16 +204,16 @@ def _shape(deviations: Floats, squares: Floats, sd: float, found: dict[str, floa
 def _median_interval(ordered: Floats, level: float, found: dict[str, float], why: dict[str, str]) -> None:
     """x(k) to x(n+1-k) with the largest k whose coverage 1 - 2 P(B <= k-1), B binomial (n, 1/2), is enough."""
     n = ordered.size
-    k = int(stats.binom.ppf((1 - level) / 2, n, 0.5))
-    # ppf is the smallest k with P(B <= k) >= tail, so P(B <= k-1) < tail; k may still be one short at equality.
-    if 2 * stats.binom.cdf(k, n, 0.5) <= 1 - level:
+    # The functions behind scipy's distributions: with many small groups, their checks would take most of the time.
+    k = max(math.ceil(float(special.bdtrik((1 - level) / 2, n, 0.5))) - 2, 0)
+    while 2 * special.bdtr(k, n, 0.5) <= 1 - level:
         k += 1
     if k < 1:
         for name in ("median_low", "median_high", "median_level"):
             why[name] = f"At level {level:g} it needs more than {n} values."
         return
     found["median_low"], found["median_high"] = float(ordered[k - 1]), float(ordered[n - k])
-    found["median_level"] = 1 - 2 * float(stats.binom.cdf(k - 1, n, 0.5))
+    found["median_level"] = 1 - 2 * float(special.bdtr(k - 1, n, 0.5))
 
 
 _UNITLESS = {"skewness", "skewness_se", "kurtosis", "kurtosis_se", "median_level"}
@@ -247,7 +247,7 @@ def _geometric(ordered: Floats, level: float, found: dict[str, float], why: dict
         reason = "It needs at least 2 values; there is 1."
         why.update(dict.fromkeys(("geometric_sd", "geometric_low", "geometric_high"), reason))
         return
-    half = float(stats.t.ppf((1 + level) / 2, n - 1)) * spread / math.sqrt(n)
+    half = float(special.stdtrit(n - 1, (1 + level) / 2)) * spread / math.sqrt(n)
     for name, power in (
         ("geometric_sd", spread),
         ("geometric_low", mean - half),

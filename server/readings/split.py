@@ -172,7 +172,7 @@ def _group(
         counts = np.bincount(place[place >= 0], minlength=shared.counts.size)
     known = np.sort(values[~np.isnan(values)])
     rug = known[np.linspace(0, known.size - 1, _RUG).astype(int)] if known.size > _RUG else known
-    check = normality.check(values).shapiro_wilk
+    check = normality.shapiro_wilk(values)
     return GroupSpread(
         label,
         numbers.n,

@@ -1,6 +1,6 @@
 """How far, and how surely, a variable departs from a normal distribution."""
 
-from heron.normality.checks import Normality, TestResult, check
+from heron.normality.checks import Normality, TestResult, check, shapiro_wilk
 from heron.normality.curve import NormalCurve, curve
 from heron.normality.families import FAMILIES, Family, Fitted, fitted
 from heron.normality.lineup import LineUp, line_up
@@ -24,4 +24,5 @@ __all__ = [
     "holm",
     "line_up",
     "qq",
+    "shapiro_wilk",
 ]

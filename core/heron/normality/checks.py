@@ -103,6 +103,12 @@ def check(x: ArrayLike) -> Normality:
     )
 
 
+def shapiro_wilk(x: ArrayLike) -> TestResult:
+    """Return the Shapiro-Wilk test alone, as `check` gives it. References: royston-1995."""
+    ordered = np.sort(as_values(x).values)
+    return _shapiro(_standardize(ordered), ordered.size)
+
+
 def _standardize(ordered: Floats) -> Floats | None:
     """Ascending values with mean 0 and SD 1; None without spread."""
     if ordered.size < 2 or ordered[0] == ordered[-1]:
@@ -157,10 +163,12 @@ def _anderson_darling(z: Floats) -> tuple[float, float]:
 
 
 def _lilliefors(z: Floats) -> tuple[float, float]:
-    from statsmodels.stats.diagnostic import lilliefors  # slow to import, and seldom the first call
+    from statsmodels.stats._lilliefors import get_lilliefors_table  # slow to import, and seldom the first call
 
-    statistic, p_value = lilliefors(z, dist="norm", pvalmethod="table")
-    return statistic, p_value
+    share, n = special.ndtr(z), z.size
+    places = np.arange(n + 1) / n
+    statistic = float(max((places[1:] - share).max(), (share - places[:-1]).max()))
+    return statistic, float(get_lilliefors_table("norm").prob(statistic, n))
 
 
 def _dagostino_pearson(z: Floats) -> tuple[float, float]:
@@ -169,8 +177,13 @@ def _dagostino_pearson(z: Floats) -> tuple[float, float]:
 
 
 def _jarque_bera(z: Floats) -> tuple[float, float]:
-    found = stats.jarque_bera(z)
-    return float(found.statistic), float(found.pvalue)
+    centred = z - z.mean()
+    squares = centred * centred
+    variance = float(squares.mean())
+    skewness = float(np.dot(squares, centred)) / z.size / variance**1.5
+    excess = float(np.dot(squares, squares)) / z.size / variance**2 - 3
+    statistic = z.size / 6 * (skewness**2 + excess**2 / 4)
+    return statistic, math.exp(-statistic / 2)
 
 
 def _evidence(p_value: float | None) -> Literal["little", "some", "strong"] | None:

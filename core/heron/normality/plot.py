@@ -20,6 +20,7 @@ Line = Literal["moments", "quartiles"]
 SIMULATED_UP_TO = 2_000
 SIMULATIONS = 4_000
 LARGE_SAMPLE_POSITIONS = 400
+STABLE_UP_TO = 20_000
 _SEED = 20_250_611
 
 
@@ -73,7 +74,8 @@ def qq(
     n = checked.n
     if n < 3:
         raise InputError("too-few-values", f"A Q-Q plot needs at least 3 values; {there_are(n)}.", where="x")
-    order = np.argsort(checked.values, kind="stable")
+    # Which of equal values stands first means nothing; with few of them it is the one of the first row.
+    order = np.argsort(checked.values, kind="stable" if n <= STABLE_UP_TO else None)
     ordered = checked.values[order]
     if ordered[0] == ordered[-1]:
         raise InputError(
@@ -119,11 +121,15 @@ def qq(
 
 
 def _padded(values: Floats, checked: Checked) -> Floats:
+    if values.size >= checked.length:
+        return values
     return np.concatenate((values, np.full(max(checked.length - values.size, 0), np.nan)))
 
 
 def _all_rows(checked: Checked, order: Ints) -> Ints:
-    used = checked.positions[order]
+    used = checked.positions[order] if checked.rows is not None else order
+    if used.size >= checked.length:
+        return used
     rest = np.ones(checked.length, dtype=bool)
     rest[used] = False
     return np.concatenate((used, np.flatnonzero(rest)[: max(checked.length - used.size, 0)]))

@@ -33,12 +33,14 @@ const FENCES = [
 /** A rounded box with a plum median and whiskers without caps; its fences on request. */
 export function BoxGlyph({ box, x, y, height, showFences, showNotch = false, mean = null }: BoxGlyphProps) {
   const half = height / 2;
-  const [left, right] = [x(box.q1), x(box.q3)];
+  // Where values run upwards, the larger one has the smaller place.
+  const [from, to] = [x(box.q1), x(box.q3)];
+  const [left, right] = [Math.min(from, to), Math.max(from, to)];
   const width = Math.max(right - left, 1);
   return (
     <g>
       <path
-        d={`M${x(box.whiskerLow)} ${y}H${left}M${right} ${y}H${x(box.whiskerHigh)}`}
+        d={`M${x(box.whiskerLow)} ${y}H${from}M${to} ${y}H${x(box.whiskerHigh)}`}
         className="stroke-ink stroke-[1.5]"
         strokeLinecap="round"
       />
