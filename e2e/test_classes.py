@@ -1,5 +1,6 @@
 """Classes set by hand, named, used elsewhere, kept as a variable, and counted within levels."""
 
+import csv
 import re
 from pathlib import Path
 from urllib.parse import parse_qs, urlparse
@@ -63,6 +64,10 @@ class ByHand(BrowserCase):
         trays = ["basket", "mesh", "slotted"]
         counts = [int(np.count_nonzero((mass < 10) & (tray_of == tray))) for tray in trays]
         expect(first).to_have_text([*map(str, counts), str(sum(counts))])
+        with self.page.expect_download() as download:
+            table.get_by_role("button", name="CSV").click()
+        written = list(csv.reader(Path(download.value.path()).read_text().splitlines()))
+        self.assertEqual(written[1], ["[0, 10)", *map(str, counts), str(sum(counts))])
         table.get_by_role("button", name="% down").click()
         of = [np.count_nonzero(tray_of == tray) for tray in trays]
         shares = [f"{100 * count / n:.1f}" for count, n in zip(counts, of, strict=True)]

@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy import optimize, special, stats
 
-from heron.checks import as_values, choose, within
+from heron.checks import Floats, as_values, choose, within
 
 Method = Literal["normal", "distribution-free"]
 METHODS: tuple[Method, ...] = ("normal", "distribution-free")
@@ -66,8 +66,7 @@ def beyond(x: ArrayLike, *, lower: float | None = None, upper: float | None = No
     n = values.size
     below = above = None
     if n > 1 and values.min() < values.max():
-        scale = float(np.max(np.abs(values))) or 1.0
-        mean, sd = float(np.mean(values / scale)) * scale, float(np.std(values / scale, ddof=1)) * scale
+        mean, sd = _mean_and_sd(values)
         below = None if lower is None else float(special.ndtr((lower - mean) / sd))
         above = None if upper is None else float(special.ndtr((mean - upper) / sd))
     return Beyond(
@@ -77,6 +76,12 @@ def beyond(x: ArrayLike, *, lower: float | None = None, upper: float | None = No
         below,
         above,
     )
+
+
+def _mean_and_sd(values: Floats) -> tuple[float, float]:
+    """On a scale on which no sum overflows."""
+    scale = float(np.max(np.abs(values))) or 1.0
+    return float(np.mean(values / scale)) * scale, float(np.std(values / scale, ddof=1)) * scale
 
 
 def tolerance(x: ArrayLike, *, share: float = 0.95, level: float = 0.95, method: Method = "normal") -> Tolerance:
@@ -97,7 +102,7 @@ def tolerance(x: ArrayLike, *, share: float = 0.95, level: float = 0.95, method:
         if n < 2:
             return _no_tolerance("It needs at least 2 values.", share, level, method, n)
         k = normal_factor(n, share, level)
-        mean, sd = float(np.mean(ordered)), float(np.std(ordered, ddof=1))
+        mean, sd = _mean_and_sd(ordered)
         return Tolerance(mean - k * sd, mean + k * sd, share, level, None, method, n)
     r = np.arange(1, n // 2 + 1)
     confidence = special.betainc(2 * r, n + 1 - 2 * r, 1 - share) if r.size else np.empty(0)
@@ -160,7 +165,7 @@ def reference(x: ArrayLike, *, level: float = 0.90, method: Method = "distributi
     if method == "normal":
         if n < 2:
             return _no_reference("It needs at least 2 values.", level, method, n)
-        mean, sd = float(np.mean(ordered)), float(np.std(ordered, ddof=1))
+        mean, sd = _mean_and_sd(ordered)
         z = float(stats.norm.ppf(0.975))
         near, far = stats.nct.ppf([(1 - level) / 2, (1 + level) / 2], n - 1, z * np.sqrt(n)) / np.sqrt(n)
         return Reference(

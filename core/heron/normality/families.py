@@ -94,7 +94,8 @@ def fitted(x: ArrayLike, *, family: Family = "normal", level: float = 0.95) -> F
     low, high = np.full(n, np.nan), np.full(n, np.nan)
     undefined: dict[str, str] = {}
     if n <= BANDS_UP_TO:
-        low, high = (side * unit for side in _band(family, parameters, n, level))
+        with np.errstate(over="ignore"):
+            low, high = (side * unit for side in _band(family, parameters, n, level))
     else:
         reason = f"The band is simulated for up to {BANDS_UP_TO:,} values; there are {n:,}."
         undefined = {"low": reason, "high": reason}

@@ -101,7 +101,8 @@ def qq(
         bands[0], bands[1] = scores - half, scores + half
         reason = f"The simultaneous band is simulated for up to {SIMULATED_UP_TO:,} values; there are {n:,}."
         undefined = {"simultaneous_low": reason, "simultaneous_high": reason}
-    limits = intercept + slope * bands
+    with np.errstate(over="ignore"):
+        limits = intercept + slope * bands
     return QQ(
         scores=_padded(scores, checked),
         ordered=_padded(ordered, checked),

@@ -195,12 +195,3 @@ export async function figurePng(svg: string, dpi: number): Promise<Blob> {
     URL.revokeObjectURL(address);
   }
 }
-
-/** Hand a file to the reader. */
-export function handOver(content: Blob, name: string): void {
-  const link = document.createElement("a");
-  link.href = URL.createObjectURL(content);
-  link.download = name;
-  link.click();
-  setTimeout(() => URL.revokeObjectURL(link.href), 1000);
-}

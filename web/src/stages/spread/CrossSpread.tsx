@@ -2,11 +2,10 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type ClassesAsked, classesOf, crossOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
-import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Choices } from "../../ui/Choices";
-import { copyTable } from "../../ui/copyTable";
 import { Notice } from "../../ui/Notice";
+import { TakeTable } from "../../ui/TakeTable";
 import { isNumeric, missingWords } from "../../words/kinds";
 import { counted, fixed, whole } from "../../words/numbers";
 import { ClassesChoice } from "./ClassesChoice";
@@ -82,7 +81,6 @@ function CrossTable({ table, variable, by, classes }: CrossTableProps) {
   const cells = (line: Line) => [...values(line).map(write), sum(line)];
   const head = [variable.label, ...columns, "all"];
   const lines = [...rows, totals];
-  const copy = () => copyTable({ head, body: lines.map((line) => [line.label, ...cells(line)]) });
   const nMissing = found.used.missing + found.without_level;
   return (
     <div className="flex min-h-0 flex-1 flex-col">
@@ -102,9 +100,12 @@ function CrossTable({ table, variable, by, classes }: CrossTableProps) {
         <span className="text-muted-ink">
           {SHARE_WORDS[share]}; {counted(n, "row")} counted
         </span>
-        <Button look="link" className="ml-auto text-small!" onClick={copy}>
-          copy
-        </Button>
+        <span className="ml-auto">
+          <TakeTable
+            name={`${variable.label} by ${by.label}`}
+            table={() => ({ head, body: lines.map((line) => [line.label, ...cells(line)]) })}
+          />
+        </span>
       </div>
       <div className="min-h-0 flex-1 overflow-auto">
         <table className="figures min-w-full">

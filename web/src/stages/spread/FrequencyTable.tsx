@@ -1,7 +1,6 @@
 import { useState } from "react";
-import { Button } from "../../ui/Button";
 import { Choices } from "../../ui/Choices";
-import { copyTable } from "../../ui/copyTable";
+import { TakeTable } from "../../ui/TakeTable";
 import { fixed, whole } from "../../words/numbers";
 
 /** One value, level or class. `asked` names it for those who select its rows. */
@@ -56,14 +55,13 @@ export function FrequencyTable({ of, lines, outside, missing, onSelect, onMissin
   if (outside && outside.below > 0) extra.push({ label: "below the first boundary", count: outside.below });
   if (outside && outside.above > 0) extra.push({ label: "above the last boundary", count: outside.above });
   const codes = counted.map(([code, count]) => ({ label: code, count }));
-  const copy = () =>
-    copyTable({
-      head,
-      body: [
-        ...rows.map(({ label, cells }) => [label, ...cells]),
-        ...[...extra, ...codes].map(({ label, count }) => [label, whole(count), percent(count), "", ""]),
-      ],
-    });
+  const taken = () => ({
+    head,
+    body: [
+      ...rows.map(({ label, cells }) => [label, ...cells]),
+      ...[...extra, ...codes].map(({ label, count }) => [label, whole(count), percent(count), "", ""]),
+    ],
+  });
   const cell = "border-line border-b px-3.5 py-1 text-right";
   return (
     <div className="flex min-h-0 flex-1 flex-col">
@@ -83,9 +81,9 @@ export function FrequencyTable({ of, lines, outside, missing, onSelect, onMissin
           </label>
         ))}
         <span className="text-muted-ink">{basis}</span>
-        <Button look="link" className="ml-auto text-small!" onClick={copy}>
-          copy
-        </Button>
+        <span className="ml-auto">
+          <TakeTable name={of} table={taken} />
+        </span>
       </div>
       <div className="min-h-0 flex-1 overflow-auto">
         <table className="figures w-full">

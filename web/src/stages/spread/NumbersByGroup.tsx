@@ -3,7 +3,7 @@ import type { GroupSpread, Split, Spread } from "../../api/readings";
 import { usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
-import { copyTable } from "../../ui/copyTable";
+import { TakeTable } from "../../ui/TakeTable";
 import { pValue, whole } from "../../words/numbers";
 import { StatisticsChoice } from "./StatisticsChoice";
 import { lineOf, percentLines, STATISTICS, USUAL } from "./statistics";
@@ -41,18 +41,10 @@ export function NumbersByGroup({ split }: { split: Split }) {
           <Button look="word" className="text-small!" onClick={() => setAcross(!across)}>
             {across ? "levels down" : "levels across"}
           </Button>
-          <Button
-            look="word"
-            className="text-small!"
-            onClick={() =>
-              copyTable({
-                head: [split.by, ...head],
-                body: rows.map((name, i) => [name, ...(cells[i] ?? [])]),
-              })
-            }
-          >
-            copy
-          </Button>
+          <TakeTable
+            name={`${split.subject.label} by ${split.by}`}
+            table={() => ({ head: [split.by, ...head], body: rows.map((name, i) => [name, ...(cells[i] ?? [])]) })}
+          />
           <StatisticsChoice chosen={chosen} />
         </span>
       }

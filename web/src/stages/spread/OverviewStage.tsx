@@ -7,8 +7,8 @@ import { SmallShape } from "../../plot/SmallShape";
 import { usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
-import { copyTable } from "../../ui/copyTable";
 import { Notice } from "../../ui/Notice";
+import { TakeTable } from "../../ui/TakeTable";
 import { Wave } from "../../ui/Wave";
 import { named } from "../../words/kinds";
 import { counted, fixed, pValue, whole } from "../../words/numbers";
@@ -81,15 +81,10 @@ function Everything({ table }: { table: Table }) {
             <Button look="word" className="text-small!" onClick={() => setAcross(!across)}>
               {across ? "variables down" : "variables across"}
             </Button>
-            <Button
-              look="word"
-              className="text-small!"
-              onClick={() =>
-                copyTable({ head: ["", ...head], body: rows.map((name, i) => [name, ...(cells[i] ?? [])]) })
-              }
-            >
-              copy
-            </Button>
+            <TakeTable
+              name={`${table.name} all variables`}
+              table={() => ({ head: ["", ...head], body: rows.map((name, i) => [name, ...(cells[i] ?? [])]) })}
+            />
             <StatisticsChoice chosen={chosen} />
           </span>
         }

@@ -1,9 +1,10 @@
 import { type RefObject, useState } from "react";
 import { type ClassesAsked, type Definition, numbersAddress } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
-import { figurePng, figureSvg, handOver } from "../../plot/figureFile";
+import { figurePng, figureSvg } from "../../plot/figureFile";
 import { Button } from "../../ui/Button";
 import { Floating } from "../../ui/Floating";
+import { handOver } from "../../ui/handOver";
 import { Notice } from "../../ui/Notice";
 import { named, titled } from "../../words/kinds";
 

@@ -1,0 +1,8 @@
+/** Give a file to the reader, under a name. */
+export function handOver(content: Blob, name: string): void {
+  const link = document.createElement("a");
+  link.href = URL.createObjectURL(content);
+  link.download = name;
+  link.click();
+  setTimeout(() => URL.revokeObjectURL(link.href), 10_000);
+}
