@@ -108,7 +108,9 @@ def spread(
     numbers = numbers_with(variable, found, box, level)
     wanted.check()
     drawn = box_of(values, box)
-    words = reading.describe(numbers, drawn)
+    # What is said of fences is said of Tukey's, however far the whiskers go.
+    fenced = drawn if (box.whiskers, box.reach) == ("fences", 1.5) else box_of(values, replace(box, **_USUAL_FENCES))
+    words = reading.describe(numbers, fenced)
     shown = tuple(reading.Sentence(said.text, found.rows(said.rows)) for said in words)
     normal = _normal_curve(numbers) if axis == "straight" else _log_normal_curve(found)
     sent = sent_places(variable, found)
@@ -150,6 +152,9 @@ def percent_points(found: Numbers, asked: BoxAsked) -> Floats:
     n = int(np.count_nonzero(~np.isnan(found.values)))
     limited = int(np.count_nonzero(found.limited))
     return np.where(shares * n <= limited, np.nan, points) if limited else points
+
+
+_USUAL_FENCES: dict[str, Any] = {"whiskers": "fences", "reach": 1.5}
 
 
 def box_of(values: Floats, asked: BoxAsked) -> groups.Box:

@@ -93,6 +93,8 @@ class Drawn(StudyCase):
             bumps["heights"].reshape(29, 256).sum(axis=0), density.estimate(self.mass(), points=256).density
         )
         box = self.reading("spread", "mass", whiskers="percentiles", share=0.1)
+        usual = self.reading("spread", "mass")
+        self.assertEqual([said["text"] for said in box["words"]], [said["text"] for said in usual["words"]])
         expected = groups.box(self.mass(), whiskers="percentiles", share=0.1).groups[0]
         self.assertEqual(
             (box["box"]["whisker_low"], box["whiskers"]), (expected.whisker_low, "the 10 and 90 percent points")

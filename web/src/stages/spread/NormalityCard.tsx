@@ -62,11 +62,11 @@ export function NormalityCard({ table, reading }: NormalityCardProps) {
       title={reading.within ? `Residuals within ${reading.within}` : "Is a normal model defensible?"}
       className="min-h-[310px] flex-1"
       aside={
-        <span className="flex gap-2">
+        <span className="flex items-center gap-2">
           {!reading.within && (
             <Link
               to={`/tables/${table.id}/line-up?variable=${encodeURIComponent(symbol)}`}
-              className="dotted-word px-0.5 text-small"
+              className="dotted-word inline-flex min-h-6 items-center px-0.5 text-small"
             >
               line-up
             </Link>
