@@ -72,3 +72,19 @@ class TwoTogether(unittest.TestCase):
     def test_nothing_to_count(self):
         found = cross_counts([], ["a"], [], ["b"])
         self.assertEqual((found.n, found.rows[0].total_percent), (0, None))
+
+    @given(st.lists(st.tuples(st.integers(-1, 3), st.integers(-1, 2), st.integers(0, 4)), max_size=60))
+    def test_cells_and_shares_against_counting_one_by_one(self, rows):
+        first, second, weights = (np.array([row[i] for row in rows], dtype=np.int64) for i in range(3))
+        found = cross_counts(first, list("abcd"), second, list("xyz"), weights=weights)
+        kept = [(a, b) for a, b, w in rows if a >= 0 and b >= 0 for _ in range(w)]
+        for i, line in enumerate(found.rows):
+            for j in range(3):
+                cell = kept.count((i, j))
+                self.assertEqual(line.counts[j], cell)
+                across, down = [a for a, _ in kept].count(i), [b for _, b in kept].count(j)
+                if across:
+                    self.assertAlmostEqual(line.row_percents[j], 100 * cell / across)
+                if down:
+                    self.assertAlmostEqual(line.column_percents[j], 100 * cell / down)
+        self.assertEqual((found.n, found.totals.total), (len(kept), len(kept)))

@@ -5,8 +5,9 @@ import unittest
 
 import numpy as np
 from heron.errors import InputError
-from heron.normality import blom_scores, check, curve, holm, line_up, qq
+from heron.normality import blom_scores, check, curve, holm, line_up, qq, shapiro_wilk
 from scipy import special, stats
+from statsmodels.stats.diagnostic import lilliefors
 from statsmodels.stats.multitest import multipletests
 
 # Weights of 11 men, Shapiro and Wilk (1965), p. 606: W = 0.79.
@@ -191,3 +192,26 @@ class ManyAtOnce(unittest.TestCase):
         p = np.random.default_rng(1).random(30) ** 3
         np.testing.assert_allclose(holm(p), multipletests(p, method="holm")[1], rtol=1e-12)
         self.assertEqual(holm([]), [])
+
+
+class AgainstTheLibraries(unittest.TestCase):
+    def test_the_tests_that_are_put_together_here_are_those_of_the_libraries(self):
+        for seed, n in ((1, 40), (2, 2_500), (3, 6_000)):
+            x = np.random.default_rng(seed).gamma(8, 2, n)
+            found = check(x)
+            statistic, p_value = lilliefors(x, dist="norm", pvalmethod="table")
+            self.assertAlmostEqual(found.lilliefors.statistic, statistic, places=12)
+            self.assertAlmostEqual(found.lilliefors.p_value, p_value, places=9)
+            if n >= 2_000:
+                expected = stats.jarque_bera(x)
+                self.assertAlmostEqual(found.jarque_bera.statistic, expected.statistic, places=6)
+                self.assertAlmostEqual(found.jarque_bera.p_value, expected.pvalue, places=9)
+            self.assertEqual(shapiro_wilk(x), found.shapiro_wilk)
+
+    def test_above_twenty_thousand_values_the_plot_still_names_the_row_of_each(self):
+        x = np.random.default_rng(4).normal(size=30_000).round(2)
+        x[17] = np.nan
+        found = qq(x)
+        np.testing.assert_array_equal(x[found.rows[: found.n]], found.ordered[: found.n])
+        self.assertEqual(sorted(found.rows.tolist()), list(range(30_000)))
+        self.assertEqual((found.rows[-1], found.n), (17, 29_999))

@@ -6,7 +6,7 @@ from fractions import Fraction
 
 import numpy as np
 from heron.errors import ChoiceError, InputError
-from heron.summary import summarize
+from heron.summary import above_limited, summarize
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
@@ -158,3 +158,45 @@ class DegenerateData(unittest.TestCase):
             summarize([1, math.inf, 2, -math.inf])
         self.assertEqual((raised.exception.code, raised.exception.rows), ("infinite-values", (1, 3)))
         self.assertIn("2 of 4 are infinite", str(raised.exception))
+
+
+class Intervals(unittest.TestCase):
+    @given(st.integers(2, 3_000), st.sampled_from([0.8, 0.9, 0.95, 0.99]))
+    @settings(max_examples=60, deadline=None)
+    def test_limits_are_those_of_the_distributions(self, n, level):
+        x = np.random.default_rng(n).normal(3, 2, n)
+        found = summarize(x, level=level)
+        mean, sd = x.mean(), x.std(ddof=1)
+        low, high = stats.t.interval(level, n - 1, mean, sd / np.sqrt(n))
+        np.testing.assert_allclose([found.mean_low, found.mean_high], [low, high], rtol=1e-9)
+        ends = stats.chi2.ppf([(1 + level) / 2, (1 - level) / 2], n - 1)
+        np.testing.assert_allclose([found.sd_low, found.sd_high], sd * np.sqrt((n - 1) / ends), rtol=1e-9)
+
+    @given(st.integers(1, 3_000), st.sampled_from([0.5, 0.9, 0.95, 0.99]))
+    @settings(max_examples=80, deadline=None)
+    def test_the_interval_of_the_median_is_the_narrowest_that_covers_enough(self, n, level):
+        ordered = np.arange(1.0, n + 1)
+        found = summarize(ordered, level=level)
+        covers = [1 - 2 * stats.binom.cdf(k - 1, n, 0.5) for k in range(1, n // 2 + 1)]
+        enough = [k for k, cover in enumerate(covers, 1) if cover >= level]
+        if not enough:
+            self.assertIsNone(found.median_low)
+            self.assertIn("needs more than", found.undefined["median_low"])
+            return
+        k = enough[-1]
+        self.assertEqual((found.median_low, found.median_high), (k, n + 1 - k))
+        self.assertAlmostEqual(found.median_level, covers[k - 1], places=9)
+
+
+class BelowALimit(unittest.TestCase):
+    def test_quantiles_within_the_share_below_a_limit_are_not_given(self):
+        whole = summarize([0.5, 0.5, 0.5, 2, 3, 4, 5, 6, 7, 8])
+        self.assertIs(above_limited(whole, 0), whole)
+        few = above_limited(whole, 2)
+        self.assertEqual((few.q1, few.median), (whole.q1, whole.median))
+        some = above_limited(whole, 3)
+        self.assertEqual((some.q1, some.iqr, some.median_low, some.median), (None, None, None, whole.median))
+        self.assertIn("30 %", some.undefined["q1"])
+        many = above_limited(whole, 6)
+        self.assertEqual((many.q1, many.median, many.median_high, many.q3), (None, None, None, whole.q3))
+        self.assertEqual(many.mean, whole.mean)

@@ -35,6 +35,24 @@ class Weighted(StudyCase):
         np.testing.assert_allclose(plot["qq"]["ordered"], STANDS_FOR)
         self.assertEqual(plot["qq"]["rows"].tolist(), [1, 1, 1, 3, 3, 3, 3, 5])
 
+    def test_levels_tables_and_every_variable_at_once_are_weighted_too(self):
+        table = stored(self.owner, "side,length,eggs\nl,1,3\nr,2,2\nl,4,1\n,5,4\nr,,2\n", name="Sides")
+        self.table = table
+        self.on_table("/describe", weight_variable="eggs")
+        counts = {row["value"]: row["count"] for row in self.reading("counts", "side")["counts"]["rows"]}
+        self.assertEqual(counts, {"l": 4, "r": 4})
+        split = self.reading("split", "length", by="side")
+        self.assertEqual([(group["label"], group["n"]) for group in split["groups"]], [("l", 4), ("r", 2)])
+        self.assertEqual([group["summary"]["mean"] for group in split["groups"]], [7 / 4, 2])
+        self.assertEqual(split["without_level"], 4)
+        cross = self.reading("cross", "length", by="side", boundaries=[0, 3, 6])["table"]
+        self.assertEqual([row["counts"] for row in cross["rows"]], [[3, 2], [1, 0]])
+        [length, eggs] = self.client.get(f"/api/tables/{table.pk}/readings/overview").json()["variables"]
+        self.assertEqual((length["used"]["n"], length["used"]["missing"], eggs["used"]["n"]), (10, 2, 5))
+        left = np.array([1, 1, 1, 4]) - 7 / 4
+        residual = self.reading("normality", "length", by="side")["qq"]
+        np.testing.assert_allclose(residual["ordered"], np.sort([*left, 0, 0]), atol=1e-12)
+
     def test_it_is_a_decision_that_can_be_taken_back_and_must_be_frequencies(self):
         self.on_table("/undo")
         self.assertEqual(self.reading("spread", "length")["summary"]["n"], 5)
@@ -118,3 +136,29 @@ class Drawn(StudyCase):
         alone = self.reading("split", "mass")
         self.assertEqual([(group["label"], group["n"]) for group in alone["groups"]], [("all rows", 29)])
         self.assertEqual(Table.objects.count(), 1)
+
+    def test_boundaries_on_a_log_axis_are_given_on_the_scale_of_the_values(self):
+        found = self.reading("classes", "mass", axis="log", boundaries=[1, 10, 100], closed="right")["classes"]
+        self.assertEqual(found["boundaries"], [1, 10, 100])
+        x = self.mass()
+        self.assertEqual(found["counts"], [int(np.sum(x <= 10)), int(np.sum(x > 10))])
+        np.testing.assert_allclose(found["densities"], np.array(found["counts"]) / x.size)  # a power of ten each
+        refused = self.client.get(self.address("classes"), {"variable": "mass", "axis": "log", "boundaries": [0, 1]})
+        self.assert_problem(refused, 422, "not-above-zero")
+
+
+class Files(StudyCase):
+    def lines(self, variable, **asked):
+        response = self.client.get(self.address("numbers.csv"), {"variable": variable, **asked})
+        self.assertEqual((response.status_code, response["Content-Type"]), (200, "text/csv; charset=utf-8"))
+        return [line.split(",") for line in response.content.decode().split("\r\n") if line]
+
+    def test_numbers_of_every_kind_can_be_taken_away(self):
+        mass = {line[0]: line[1] for line in self.lines("mass", percents=[10, 90])}
+        x = self.reading("spread", "mass")["values"]
+        np.testing.assert_allclose([float(mass["10 %"]), float(mass["90 %"])], np.quantile(x, [0.1, 0.9]))
+        levels = self.lines("tray")
+        self.assertEqual(levels[1:], [["a", "15", "50.0", "15", "50.0"], ["b", "15", "50.0", "30", "100.0"]])
+        days = self.lines("when")
+        self.assertEqual(days[1], ["2026-03-01T00:00:00", "2026-03-02T00:00:00", "1"])
+        self.assertEqual(sum(int(day[2]) for day in days[1:]), 30)
