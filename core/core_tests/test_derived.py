@@ -17,7 +17,7 @@ CLASSES = {"how": "classes", "of": "mass", "boundaries": [0, 2, 8], "closed": "l
 
 class Classes(unittest.TestCase):
     def test_each_value_goes_to_its_class_and_those_outside_are_named(self):
-        column = follow("mass_classes", CLASSES, TABLE["mass"])
+        column = follow("mass_classes", CLASSES, TABLE.columns)
         self.assertEqual(column.levels, ("[0, 2)", "[2, 8]"))
         self.assertEqual(column.values.tolist(), ["[0, 2)", None, "[2, 8]", "[2, 8]", None, "[2, 8]"])
         self.assertEqual(column.missing_counts, {"n/r": 1, OUTSIDE: 1})
@@ -39,9 +39,9 @@ class Classes(unittest.TestCase):
 
     def test_names_have_no_classes_and_ways_are_known(self):
         with self.assertRaises(InputError):
-            follow("x", CLASSES, TABLE["bed"])
+            follow("x", {**CLASSES, "of": "bed"}, TABLE.columns)
         with self.assertRaises(ChoiceError):
-            follow("x", {"how": "guess", "of": "mass"}, TABLE["mass"])
+            follow("x", {"how": "guess", "of": "mass"}, TABLE.columns)
 
 
 class Following(unittest.TestCase):

@@ -6,42 +6,154 @@ from typing import Any
 
 import numpy as np
 
-from heron import frequency
-from heron.checks import choose
+from heron import frequency, rescale
+from heron.checks import Floats, choose
 from heron.columns import NUMBER_KINDS, Column
 from heron.errors import InputError
 
 Recipe = Mapping[str, Any]
+Sources = Mapping[str, Column]
 OUTSIDE = "outside the classes"
+NOT_ON_SCALE = "not on this scale"
+NO_RESULT = "no result"
+NO_LABEL = "no new label"
+_MOST_LEVELS = 1_000
 
 
-def follow(symbol: str, recipe: Recipe, source: Column) -> Column:
-    """Return the column that a recipe makes of its source.
+def sources_of(recipe: Recipe) -> tuple[str, ...]:
+    """The symbols of the variables that a recipe is made of."""
+    of = recipe["of"]
+    return (of,) if isinstance(of, str) else tuple(of)
 
-    Parameters: symbol of the new column; recipe: "how", the name of a way below; "of", the source's symbol; "label",
-    "unit"; and what the way needs. classes: "boundaries", ascending, and "closed", "left" or "right"; gives an ordered
-    column of the classes in interval notation.
-    Returns: Column; where the source is missing so is it, for the same reason.
-    Raises: ChoiceError for an unknown way; InputError for a source that the way cannot take.
+
+def follow(symbol: str, recipe: Recipe, sources: Sources) -> Column:
+    """Return the column that a recipe makes of its sources.
+
+    Parameters: symbol of the new column; recipe: "how", the name of a way below; "of", the symbol of its source, or a
+    list of them; "label", "unit"; and what the way needs. classes: "boundaries", ascending, and "closed", "left" or
+    "right"; gives an ordered column of the classes in interval notation. scale: "setting", as heron.rescale.rescale
+    takes it. expression: "text". recode: "labels", new label by old, and "others", a label for all the rest, None to
+    leave them without one.
+    Returns: Column; where a source is missing so is it, for the same reason of the first that is; what a scale or an
+    expression cannot give is missing by a code that says so.
+    Raises: ChoiceError for an unknown way; InputError for sources that the way cannot take.
     """
     how = choose(str(recipe.get("how")), _WAYS, where="how")
-    found = _WAYS[how](recipe, source)
+    found = _WAYS[how](recipe, sources)
     return replace(found, symbol=symbol, label=recipe.get("label") or symbol, unit=recipe.get("unit", ""))
 
 
-def _classes(recipe: Recipe, source: Column) -> Column:
+def _only(recipe: Recipe, sources: Sources, words: str) -> Column:
+    source = sources[sources_of(recipe)[0]]
     if source.numbers is None or source.kind not in NUMBER_KINDS:
-        raise InputError("not-numeric", f"{source.label} has no numbers to be put in classes.", where="of")
+        raise InputError("not-numeric", f"{source.label} has no numbers {words}.", where="of")
+    return source
+
+
+def _classes(recipe: Recipe, sources: Sources) -> Column:
+    source = _only(recipe, sources, "to be put in classes")
+    assert source.numbers is not None
     edges, closed = recipe["boundaries"], recipe.get("closed", "left")
     place = frequency.places(source.numbers, edges, closed=closed)
     levels = frequency.interval_labels(edges, closed=closed)
-    codes, reasons = source.missing_codes, source.reasons
-    outside = (place < 0) & (reasons == 0)
-    if outside.any():
-        codes = (*codes, OUTSIDE)
-        reasons = reasons.copy()
-        reasons[outside] = len(codes)
+    reasons, codes = _missing_too(source, place < 0, OUTSIDE)
     return Column("", "", "", "ordered", None, place.astype(np.int32), levels, reasons, codes)
 
 
-_WAYS: dict[str, Callable[[Recipe, Column], Column]] = {"classes": _classes}
+def _scale(recipe: Recipe, sources: Sources) -> Column:
+    source = _only(recipe, sources, "to be put on another scale")
+    assert source.numbers is not None
+    found = rescale.rescale(source.numbers, recipe["setting"])
+    reasons, codes = _missing_too(source, np.isnan(found.values), NOT_ON_SCALE)
+    return _numbers(found.values, reasons, codes)
+
+
+def _expression(recipe: Recipe, sources: Sources) -> Column:
+    parsed = rescale.parse(recipe["text"])
+    first = next(iter(sources.values()), None)
+    if first is None:
+        raise InputError("expression", "An expression needs at least one variable.", where="expression:0")
+    found = rescale.evaluate(parsed, sources, first.n_rows)
+    # A row is missing for the reason of the first source that is, as far as the expression does not see past it.
+    reasons = np.zeros(first.n_rows, dtype=np.uint8)
+    codes: tuple[str, ...] = ("blank",)
+    for source in sources.values():
+        for place in range(1, len(source.missing_codes) + 1):
+            here = (source.reasons == place) & (reasons == 0)
+            if here.any():
+                code = source.missing_codes[place - 1]
+                codes = codes if code in codes else (*codes, code)
+                reasons[here] = codes.index(code) + 1
+    if found.dtype.kind == "f":
+        numbers = np.asarray(found, dtype=np.float64)
+        reasons[~np.isnan(numbers)] = 0
+        beyond = np.isnan(numbers) & (reasons == 0)
+        if beyond.any():
+            codes = (*codes, NO_RESULT)
+            reasons[beyond] = len(codes)
+        return _numbers(numbers, reasons, codes)
+    if found.dtype.kind == "b":
+        found = np.where(found, "yes", "no").astype(object)
+    return _labels([None if each is None else str(each) for each in found.tolist()], reasons, codes, NO_RESULT)
+
+
+def _recode(recipe: Recipe, sources: Sources) -> Column:
+    source = sources[sources_of(recipe)[0]]
+    if source.codes is None:
+        raise InputError(
+            "no-levels", f"{source.label} has no levels to recode.", where="of", remedy="Put its numbers in classes."
+        )
+    labels, others = recipe["labels"], recipe.get("others")
+    new = [labels.get(level, others) for level in source.levels]
+    order = list(dict.fromkeys(label for label in [*labels.values(), others] if label is not None))
+    there = [order.index(label) if label is not None else -1 for label in new]
+    place = np.array([*there, -1], dtype=np.int32)[source.codes]
+    reasons, codes = _missing_too(source, place < 0, NO_LABEL)
+    return Column("", "", "", source.kind, None, place, tuple(order), reasons, codes)
+
+
+def _missing_too(source: Column, gone: Any, code: str) -> tuple[Any, tuple[str, ...]]:
+    """Why each row is missing: as in the source, or by a new code where only the result is gone."""
+    new = np.asarray(gone) & (source.reasons == 0)
+    if not new.any():
+        return source.reasons, source.missing_codes
+    codes = (*source.missing_codes, code)
+    reasons = source.reasons.copy()
+    reasons[new] = len(codes)
+    return reasons, codes
+
+
+def _numbers(values: Floats, reasons: Any, codes: tuple[str, ...]) -> Column:
+    known = values[~np.isnan(values)]
+    whole = bool(known.size) and bool(np.all(known == np.rint(known))) and float(np.abs(known).max()) < 1e15
+    return Column("", "", "", "continuous", values, None, (), reasons, codes, 0 if whole else _decimals(known))
+
+
+def _decimals(known: Floats) -> int:
+    """Decimals that show four figures of the spread."""
+    spread = float(np.std(known / 2) * 2) if known.size > 1 else 0.0
+    return int(min(max(3 - np.floor(np.log10(spread)), 0), 10)) if spread > 0 and np.isfinite(spread) else 3
+
+
+def _labels(labels: list[str | None], reasons: Any, codes: tuple[str, ...], code: str) -> Column:
+    levels = sorted({label for label in labels if label is not None})
+    if len(levels) > _MOST_LEVELS:
+        raise InputError(
+            "too-many-levels", f"It would have {len(levels)} levels; at most {_MOST_LEVELS} are made.", where="of"
+        )
+    index = {label: i for i, label in enumerate(levels)}
+    place = np.array([-1 if label is None else index[label] for label in labels], dtype=np.int32)
+    reasons = np.where(place >= 0, 0, reasons).astype(np.uint8)
+    gone = (place < 0) & (reasons == 0)
+    if gone.any():
+        codes = (*codes, code)
+        reasons[gone] = len(codes)
+    return Column("", "", "", "category", None, place, tuple(levels), reasons, codes)
+
+
+_WAYS: dict[str, Callable[[Recipe, Sources], Column]] = {
+    "classes": _classes,
+    "scale": _scale,
+    "expression": _expression,
+    "recode": _recode,
+}

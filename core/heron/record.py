@@ -8,7 +8,7 @@ import numpy as np
 
 from heron.checks import Ints
 from heron.columns import Column, Table
-from heron.derived import follow
+from heron.derived import follow, sources_of
 from heron.errors import InputError
 from heron.variables import as_described, corrected
 
@@ -193,8 +193,9 @@ def replay(decisions: Sequence[Decision], original: Table, *read_again: Table) -
     table = readings[state.reading]
     columns = {symbol: in_force(column, state) for symbol, column in table.columns.items()}
     for symbol, recipe in state.derived.items():
-        if recipe["of"] in columns:  # another reading of the file may lack it
-            columns[symbol] = in_force(follow(symbol, recipe, columns[recipe["of"]]), state)
+        of = sources_of(recipe)
+        if all(each in columns for each in of):  # another reading of the file may lack one
+            columns[symbol] = in_force(follow(symbol, recipe, {each: columns[each] for each in of}), state)
     return replace(table, columns=columns)
 
 

@@ -8,6 +8,8 @@ SOURCES: dict[str, str] = {
     "blom-1958": "Blom, G. (1958). Statistical Estimates and Transformed Beta-Variables. Wiley.",
     "botev-2010": "Botev, Z. I., Grotowski, J. F. and Kroese, D. P. (2010). Kernel density estimation via diffusion. "
     "Annals of Statistics 38, 2916-2957.",
+    "box-cox-1964": "Box, G. E. P. and Cox, D. R. (1964). An analysis of transformations. Journal of the Royal "
+    "Statistical Society B 26, 211-252.",
     "buja-2009": "Buja, A., Cook, D., Hofmann, H., Lawrence, M., Lee, E.-K., Swayne, D. F. and Wickham, H. (2009). "
     "Statistical inference for exploratory data analysis and model diagnostics. Philosophical Transactions of the "
     "Royal Society A 367, 4361-4383.",
@@ -42,4 +44,6 @@ SOURCES: dict[str, str] = {
     "tukey-1977": "Tukey, J. W. (1977). Exploratory Data Analysis. Addison-Wesley, chapter 2.",
     "wald-wolfowitz-1940": "Wald, A. and Wolfowitz, J. (1940). On a test whether two samples are from the same "
     "population. Annals of Mathematical Statistics 11, 147-162.",
+    "yeo-johnson-2000": "Yeo, I.-K. and Johnson, R. A. (2000). A new family of power transformations to improve "
+    "normality or symmetry. Biometrika 87, 954-959.",
 }

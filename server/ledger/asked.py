@@ -1,11 +1,14 @@
 """What a request asks for: a table or variable as it stands, or as it stood at the revision in its address."""
 
+from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest
+from pydantic import ValidationError
 
 from server.ledger import selectors
 from server.ledger.making import freshen
+from server.ledger.schemas import AsIf, recipe_of
 from server.problems import Refusal
 from server.studies.models import Table, Variable
 
@@ -17,9 +20,24 @@ def table_asked(request: HttpRequest, table_id: UUID) -> Table:
 
 
 def variable_asked(request: HttpRequest, table_id: UUID, symbol: str) -> Variable:
+    """The variable named; where the address says so, as if it were on another scale."""
     at = _revision(request.GET.get("at"))
     found = selectors.variable(request.user, table_id, symbol, at)
-    return selectors.variable(request.user, table_id, symbol, at) if freshen(found.table) else found
+    if freshen(found.table):
+        found = selectors.variable(request.user, table_id, symbol, at)
+    as_if = request.GET.get("as_if")
+    return selectors.tried(found, recipe_asked(symbol, as_if)) if as_if else found
+
+
+def recipe_asked(symbol: str, as_if: str) -> dict[str, Any]:
+    """The recipe that an address holds."""
+    try:
+        way = AsIf.model_validate_json(as_if).root
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(map(str, first["loc"]))
+        raise Refusal(422, "invalid-request", f"as_if, {where}: {first['msg']}.", where="as_if") from None
+    return recipe_of(symbol, way)
 
 
 def _revision(text: str | None) -> int | None:

@@ -2,9 +2,10 @@ from datetime import datetime
 from itertools import islice
 from typing import Annotated, Any, Literal
 
-from heron import record
+from heron import record, rescale
 from heron.columns import Kind
 from ninja import Field, Schema
+from pydantic import RootModel
 
 from server.ledger import selectors
 from server.ledger.models import Entry
@@ -103,24 +104,90 @@ class CorrectIn(Schema):
     revision: int
 
 
+Number = Annotated[float, Field(allow_inf_nan=False)]
+_Power = Annotated[float, Field(ge=-10, le=10)]
+
+
 class ClassesWay(Schema):
     """Classes between ascending boundaries; closed: the side that belongs to a class."""
 
     how: Literal["classes"]
-    boundaries: list[Annotated[float, Field(allow_inf_nan=False)]] = Field(min_length=2, max_length=513)
+    boundaries: list[Number] = Field(min_length=2, max_length=513)
     closed: Literal["left", "right"] = "left"
 
 
+class PowerSetting(Schema):
+    way: Literal["power", "box-cox", "yeo-johnson"]
+    power: _Power
+
+
+class LogSetting(Schema):
+    way: Literal["log"]
+    base: Literal["10", "2", "e"] = "10"
+    offset: Number = 0
+
+
+class LogitSetting(Schema):
+    """squeeze: 0 and 1 are pulled in by (x (n - 1) + 1/2)/n."""
+
+    way: Literal["logit"]
+    squeeze: bool = False
+
+
+class CentreSetting(Schema):
+    way: Literal["centre"]
+    at: Literal["mean", "median"] | Number = "mean"
+
+
+class PlainSetting(Schema):
+    way: Literal["arcsine-root", "z", "robust-z", "rank", "normal-score"]
+
+
+Setting = Annotated[PowerSetting | LogSetting | LogitSetting | CentreSetting | PlainSetting, Field(discriminator="way")]
+
+
+class ScaleWay(Schema):
+    how: Literal["scale"]
+    setting: Setting
+
+
+class ExpressionWay(Schema):
+    how: Literal["expression"]
+    text: str = Field(max_length=20_000)
+
+
+class RecodeWay(Schema):
+    """New labels by old; others: a label for all the rest, null to leave them without one."""
+
+    how: Literal["recode"]
+    labels: dict[PlainText, PlainText] = Field(max_length=1_000)
+    others: PlainText | None = Field(default=None, max_length=200)
+
+
+Way = Annotated[ClassesWay | ScaleWay | ExpressionWay | RecodeWay, Field(discriminator="how")]
+
+
+class AsIf(RootModel[Way]):
+    """A way of making a variable, as it stands in an address."""
+
+
+def recipe_of(of: str, way: ClassesWay | ScaleWay | ExpressionWay | RecodeWay) -> dict[str, Any]:
+    """A way with the variables that it is made of: those that an expression names, else the one at hand."""
+    named = list(rescale.parse(way.text).symbols) if isinstance(way, ExpressionWay) else of
+    return {"of": named, "label": "", "unit": "", **way.model_dump()}
+
+
 class DeriveIn(Schema):
-    """A variable that follows from another, `of`, in one of the ways."""
+    """A variable that follows from another, `of`, or from those that an expression names."""
 
     of: PlainText = Field(max_length=60)
     label: PlainText = Field(min_length=1, max_length=200)
-    way: ClassesWay
+    unit: PlainText = Field(default="", max_length=60)
+    way: Way
     revision: int
 
     def recipe(self) -> dict[str, Any]:
-        return {"of": self.of, "label": self.label, "unit": "", **self.way.model_dump()}
+        return {**recipe_of(self.of, self.way), "label": self.label, "unit": self.unit}
 
 
 class DeriveOut(Schema):

@@ -1,7 +1,9 @@
+from copy import copy
+from typing import Any
 from uuid import UUID
 
 import numpy as np
-from heron import derived, record
+from heron import derived, record, rescale
 from heron.columns import Column
 from heron.columns import Table as CoreTable
 from heron.errors import HeronError
@@ -62,6 +64,21 @@ def variable(user: User, table_id: UUID, symbol: str, at: int | None = None) -> 
     return found
 
 
+TRIED = "tried"
+
+
+def tried(variable: Variable, recipe: dict[str, Any]) -> Variable:
+    """A variable as if a recipe had made it of this one, for readings before it is adopted; never to be saved."""
+    table = copy(variable.table)
+    setting = recipe.get("setting")
+    label, unit = rescale.title_of(variable.label, variable.unit, setting) if setting else (variable.label, "")
+    how = {**recipe, "label": label, "unit": unit}
+    table.derived = [*table.derived, [TRIED, how]]
+    found = Variable(table=table, symbol=TRIED, derived=True, label=label, unit=unit, kind="continuous")
+    table.facts = {**table.facts, TRIED: shapes.facts(store.original(found))}
+    return studies.as_described(found)
+
+
 def marked(table: Table) -> CoreTable:
     """The table with every value still in it, and what is set aside named in a last column."""
     columns = {variable.symbol: store.original(variable) for variable in studies.variables(table)}
@@ -114,14 +131,16 @@ def _followed(table: Table, state: record.Standing) -> dict[str, Column]:
     came = {variable.symbol: variable for variable in table.variables.filter(reading=table.reading, derived=False)}
     table.derived, found = [], {}
     for symbol, recipe in state.derived.items():
-        source = found.get(recipe["of"])
-        if source is None and recipe["of"] in came:
-            variable = came[recipe["of"]]
-            variable.table = table
-            source = record.spoken_of(store.stored(variable), state)
-        if source is not None and symbol not in came:
+        sources = {}
+        for of in derived.sources_of(recipe):
+            if of in found:
+                sources[of] = found[of]
+            elif of in came:
+                came[of].table = table
+                sources[of] = record.spoken_of(store.stored(came[of]), state)
+        if len(sources) == len(derived.sources_of(recipe)) and symbol not in came:
             try:
-                found[symbol] = record.spoken_of(derived.follow(symbol, recipe, source), state)
+                found[symbol] = record.spoken_of(derived.follow(symbol, recipe, sources), state)
             except HeronError:
                 continue
             table.derived.append([symbol, recipe])

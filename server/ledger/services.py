@@ -10,6 +10,7 @@ from heron import intake, normality, record
 from heron.checks import as_values
 from heron.columns import Table as CoreTable
 from heron.derived import follow as follow_column
+from heron.derived import sources_of
 from heron.intake import symbols
 from heron.variables import as_described, can_hold, losses
 
@@ -137,13 +138,13 @@ def correct(user: User, table: Table, cells: Sequence[Cell], reason: str, revisi
     for symbol in dict.fromkeys(cell.variable for cell in cells):
         column = store.original(variables[symbol])
         if variables[symbol].derived:
-            source = variables[store.recipe(variables[symbol])["of"]]
+            of = " and ".join(variables[each].label for each in sources_of(store.recipe(variables[symbol])))
             raise Refusal(
                 422,
                 "follows",
-                f"{column.label} follows from {source.label}.",
+                f"{column.label} follows from {of}.",
                 where="cells",
-                remedy=f"Correct {source.label}; {column.label} follows.",
+                remedy=f"Correct {of}; {column.label} follows.",
             )
         for cell in cells:
             if cell.variable != symbol:
@@ -187,8 +188,9 @@ def add_reading(job: Job, read: intake.Intake, check: Callable[[float], None]) -
     said = studying.said_at_first(job.choices)
     table.readings = [*table.readings, {"choices": job.choices, "n_rows": read.table.n_rows, "said": said}]
     table.save(update_fields=["readings"])
-    gone = [symbol for symbol, recipe in table.derived if recipe["of"] not in read.table or symbol in read.table]
-    lost = [f"{symbol} can no longer follow from {dict(table.derived)[symbol]['of']}." for symbol in gone]
+    there = {*read.table, *dict(table.derived)}
+    gone = [how["label"] for symbol, how in table.derived if symbol in read.table or {*sources_of(how)} - there]
+    lost = [f"{label} can no longer follow: a variable that it is made of is gone." for label in gone]
     changes = {"reading": number, "moves": match.moves, "report": [*match.words, *lost]}
     _add(job.author, table, kind=Entry.Kind.REREAD, changes=changes)
     return table
@@ -199,14 +201,16 @@ def derive(user: User, table: Table, recipe: dict[str, Any], revision: int) -> s
     """Add a variable that follows from another of the table; return its symbol."""
     locked = _locked(user, table, revision)
     there = {variable.symbol: variable for variable in studies.variables(locked)}
-    _known(locked, [recipe["of"]])
+    of = sources_of(recipe)
+    _known(locked, of)
     label = recipe["label"].strip()
     if any(variable.label == label for variable in there.values()):
         raise Refusal(422, "label-taken", f"There is a variable {label!r} already.", where="label")
     taken = [*Variable.objects.filter(table=locked, derived=False).values_list("symbol", flat=True), *there]
     symbol = symbols([*taken, label])[-1]
     made = {**recipe, "label": label}
-    follow_column(symbol, made, store.column(there[recipe["of"]]))  # refused here, before anything is kept
+    # Refused here, before anything is kept.
+    follow_column(symbol, made, {each: store.column(there[each]) for each in of})
     words = {"label": label, "unit": recipe.get("unit", ""), "kind": "", "position": _BEHIND + len(there)}
     Variable.objects.update_or_create(table=locked, symbol=symbol, derived=True, defaults=words)
     _add(user, locked, kind=Entry.Kind.DERIVE, changes={symbol: made})
@@ -220,7 +224,7 @@ def take_away(user: User, table: Table, symbol: str, revision: int) -> Entry:
     recipes = dict(locked.derived)
     if symbol not in recipes:
         raise Refusal(422, "not-derived", f"No variable {symbol!r} follows from another here.", where="variable")
-    upon = next((other for other, recipe in recipes.items() if recipe["of"] == symbol), None)
+    upon = next((other for other, recipe in recipes.items() if symbol in sources_of(recipe)), None)
     if upon is not None:
         raise Refusal(409, "stands-on", f"{upon} follows from it.", where="variable", remedy=f"Take {upon} away first.")
     return _add(user, locked, kind=Entry.Kind.DERIVE, changes={symbol: None})
@@ -336,7 +340,7 @@ def _add(
         raise Refusal(
             409,
             "stands-on",
-            f"{followed[lost]['label']} follows from {followed[lost]['of']}, and could no longer.",
+            f"{followed[lost]['label']} follows from {' and '.join(sources_of(followed[lost]))}, and could no longer.",
             remedy=f"Take {followed[lost]['label']} away first, or change nothing that it needs.",
         )
     table.revision += 1

@@ -10,6 +10,7 @@ from pydantic import Field
 
 from server.ledger.asked import table_asked, variable_asked
 from server.plain_text import PlainText
+from server.readings import ladder as scales
 from server.readings import normal, ordered, selectors
 from server.readings import spread as reading
 from server.readings.cross import cross as crossed
@@ -36,10 +37,13 @@ from server.readings.schemas import (
     DefinitionsOut,
     DensityIn,
     DensityOut,
+    GainsOut,
     GridIn,
     GridOut,
     IntervalsIn,
     IntervalsOut,
+    LadderIn,
+    LadderOut,
     LineUpOut,
     NormalityIn,
     NormalityOut,
@@ -53,6 +57,7 @@ from server.readings.schemas import (
     SpreadOut,
     TimesIn,
     TimesOut,
+    TriedOut,
     WholeSpreadIn,
     WithinIn,
     WithinOut,
@@ -162,6 +167,31 @@ def against(request: HttpRequest, table_id: UUID, variable: PlainText, options: 
         return normal.against(found, options.family, options.level)
 
     return answer(request, table_id, variable, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/ladder", response=LadderOut)
+def ladder(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[LadderIn]):
+    def compute(found, wanted):
+        return scales.ladder(found, variable_asked(request, table_id, options.by) if options.by else None)
+
+    return answer(request, table_id, variable, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/ladders", response=GainsOut)
+def ladders(request: HttpRequest, table_id: UUID):
+    table = table_asked(request, table_id)
+    return answer_of(request, table, lambda wanted: scales.gains(table, wanted), binary=False)
+
+
+@router.get("/tables/{table_id}/readings/tried", response=TriedOut)
+def tried(request: HttpRequest, table_id: UUID, variable: PlainText):
+    """What would be made, by the way in the address (as_if)."""
+
+    def compute(found, wanted):
+        scales.needs_trial(found)
+        return scales.tried(found)
+
+    return answer(request, table_id, variable, compute, binary=False)
 
 
 @router.get("/tables/{table_id}/readings/order", response=OrderOut)

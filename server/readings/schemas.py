@@ -12,6 +12,7 @@ from server.plain_text import PlainText
 from server.readings.answers import schema_of
 from server.readings.cross import Cross
 from server.readings.grid import Grid, Sought, View
+from server.readings.ladder import Gains, LadderReading, Tried
 from server.readings.lineup import LineUpShown
 from server.readings.normal import Against, NormalityReading
 from server.readings.ordered import OrderReading, TimesReading
@@ -26,6 +27,9 @@ WithinOut = schema_of(Within)
 ByLevelsOut = schema_of(ByLevels)
 AgainstOut = schema_of(Against)
 BumpsOut = schema_of(Bumps)
+LadderOut = schema_of(LadderReading)
+GainsOut = schema_of(Gains, list[float | None])
+TriedOut = schema_of(Tried, list[float | None])
 OrderOut = schema_of(OrderReading)
 TimesOut = schema_of(TimesReading, list[float | None])
 LineUpOut = schema_of(LineUpShown)
@@ -161,6 +165,10 @@ class SplitIn(BoxIn, ClassesIn, DensityIn):
 
 class NormalityIn(Schema):
     level: Annotated[float, Field(gt=0.5, lt=1)] = 0.95
+    by: PlainText = ""
+
+
+class LadderIn(Schema):
     by: PlainText = ""
 
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
-from heron import density, frequency, groups, limits, normality, quantiles, reading, summary
+from heron import density, frequency, groups, limits, normality, quantiles, reading, rescale, summary
 from heron.checks import Floats, Ints
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
@@ -42,6 +42,17 @@ class BoxAsked:
 
 
 @dataclass(frozen=True)
+class Back:
+    """The mean and its limits, brought back to the scale of the source: what they are then called, and its unit."""
+
+    name: str
+    mean: float | None
+    low: float | None
+    high: float | None
+    unit: str
+
+
+@dataclass(frozen=True)
 class Spread:
     """The numbers, the box, the normal curve (None without spread) and the points of one variable.
 
@@ -68,6 +79,7 @@ class Spread:
     classes: frequency.Classes | None
     density: density.Density | None
     beyond: limits.Beyond | None
+    back: Back | None
     axis: Axis
 
 
@@ -130,6 +142,7 @@ def spread(
         *_aside(variable),
         *_usual_pictures(variable, closed, kernel, axis, wanted),
         _beyond(variable, values),
+        _back_on_source(variable, numbers),
         axis,
     )
 
@@ -155,6 +168,21 @@ def percent_points(found: Numbers, asked: BoxAsked) -> Floats:
 
 
 _USUAL_FENCES: dict[str, Any] = {"whiskers": "fences", "reach": 1.5}
+
+
+def _back_on_source(variable: Variable, numbers: summary.Summary) -> Back | None:
+    how = store.recipe(variable) if variable.derived else {}
+    if how.get("how") != "scale" or numbers.mean is None:
+        return None
+    setting = how["setting"]
+    given = [np.nan if each is None else each for each in (numbers.mean, numbers.mean_low, numbers.mean_high)]
+    found = rescale.back(np.array(given), setting)
+    if found is None or not np.isfinite(found[0]):
+        return None
+    log = setting["way"] == "log" or (setting["way"] == "power" and setting["power"] == 0)
+    name = "Geometric mean" if log and not setting.get("offset") else "Mean, back on the scale of the data"
+    mean, low, high = (float(each) if np.isfinite(each) else None for each in found)
+    return Back(name, mean, low, high, store.sources(variable)[0].unit)
 
 
 def box_of(values: Floats, asked: BoxAsked) -> groups.Box:
@@ -195,10 +223,13 @@ _KEPT_SAMPLES = 64
 def sent_places(variable: Variable, found: Numbers) -> Ints:
     """The places of the values that are sent as points, the same for every picture of the variable."""
     key = (variable.pk, variable.table.revision)
-    sent = _samples.get(key)
+    sent = _samples.get(key) if variable.pk else None
     if sent is None:
         known = np.flatnonzero(~np.isnan(found.values))
-        sent = _samples[key] = thinning.points(known, found.values[known])
+        sent = thinning.points(known, found.values[known])
+        if not variable.pk:  # a scale that is only tried
+            return sent
+        _samples[key] = sent
         while len(_samples) > _KEPT_SAMPLES:
             _samples.popitem(last=False)
     return sent

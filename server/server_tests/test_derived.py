@@ -17,7 +17,7 @@ class Following(StudyCase):
         self.assertEqual(self.derive().json(), {"symbol": "size"})
         here = self.variable("size")
         self.assertEqual(
-            (here["kind"], here["levels"], here["follows_from"]), ("ordered", ["[0, 4)", "[4, 60]"], "mass")
+            (here["kind"], here["levels"], here["follows_from"]), ("ordered", ["[0, 4)", "[4, 60]"], ["mass"])
         )
         self.assertEqual(here["missing_counts"], {"n/r": 1, "outside the classes": 1})  # the last mass is 63
         before = {row["value"]: row["count"] for row in self.reading("counts", "size")["counts"]["rows"]}

@@ -3,6 +3,7 @@ from uuid import UUID
 
 from heron import record
 from heron.columns import Kind
+from heron.derived import sources_of
 from heron.intake import Intake
 from heron.variables import as_described, zero_means_none
 from heron.wording import typeset
@@ -62,7 +63,8 @@ class VariableOut(Schema):
     spec_lower: float | None
     spec_upper: float | None
     target: float | None
-    follows_from: str
+    follows_from: list[str]
+    recipe: dict[str, Any]
     shape: list[float]
 
 
@@ -216,7 +218,8 @@ def _variable_out(variable: Variable) -> VariableOut:
         spec_lower=said.get("spec_lower"),
         spec_upper=said.get("spec_upper"),
         target=said.get("target"),
-        follows_from=store.recipe(variable)["of"] if variable.derived else "",
+        follows_from=list(sources_of(store.recipe(variable))) if variable.derived else [],
+        recipe=store.recipe(variable) if variable.derived else {},
         shape=variable.shape,
     )
 
@@ -317,7 +320,8 @@ def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> 
                 spec_lower=None,
                 spec_upper=None,
                 target=None,
-                follows_from="",
+                follows_from=[],
+                recipe={},
                 shape=shape(column),
             )
             for column in columns

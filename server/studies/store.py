@@ -159,27 +159,31 @@ def _followed(variable: Variable, state: str) -> Column:
     """A variable that follows from another: without what is set aside ("kept"), or with it ("said")."""
     table = variable.table
     key = (variable.pk, f"{table.revision} {state}")
-    cached = _cache.get(key)
+    cached = _cache.get(key) if variable.pk else None
     if cached is None:
         own = record.in_force if state == "kept" else record.spoken_of
-        source = column(_source(variable)) if state == "kept" else original(_source(variable))
-        cached = own(derived.follow(variable.symbol, recipe(variable), source), state_of(table))
-        _cache.put(key, cached)
+        of = {each.symbol: column(each) if state == "kept" else original(each) for each in sources(variable)}
+        cached = own(derived.follow(variable.symbol, recipe(variable), of), state_of(table))
+        if variable.pk:  # a scale that is only tried is not kept
+            _cache.put(key, cached)
     return cached
 
 
-def _source(variable: Variable) -> Variable:
-    table, symbol = variable.table, recipe(variable)["of"]
+def sources(variable: Variable) -> list[Variable]:
+    """The variables that one follows from, in no order."""
+    table, symbols = variable.table, derived.sources_of(recipe(variable))
     there = Q(reading=table.reading, derived=False) | Q(derived=True)
-    found = Variable.objects.filter(there, table=table, symbol=symbol).get()
-    found.table = table
+    found = list(Variable.objects.filter(there, table_id=table.pk, symbol__in=symbols))
+    for each in found:
+        each.table = table
     return found
 
 
 def stored(variable: Variable) -> Column:
     """The variable's values as they were stored, whatever was decided since; one that follows, as it follows."""
     if variable.derived:
-        return derived.follow(variable.symbol, recipe(variable), original(_source(variable)))
+        of = {each.symbol: original(each) for each in sources(variable)}
+        return derived.follow(variable.symbol, recipe(variable), of)
     key = (variable.pk, "")
     cached = _cache.get(key)
     if cached is None:

@@ -657,6 +657,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/ladder": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ladder */
+        get: operations["server_readings_api_ladder"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/ladders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ladders */
+        get: operations["server_readings_api_ladders"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/line-up": {
         parameters: {
             query?: never;
@@ -805,6 +839,26 @@ export interface paths {
         };
         /** Times */
         get: operations["server_readings_api_times"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/tried": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Tried
+         * @description What would be made, by the way in the address (as_if).
+         */
+        get: operations["server_readings_api_tried"];
         put?: never;
         post?: never;
         delete?: never;
@@ -980,6 +1034,19 @@ export interface components {
             /** Offset */
             offset: number;
         };
+        /** Back */
+        Back: {
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Mean */
+            mean: number | null;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
         /** Beyond */
         Beyond: {
             /** N */
@@ -1022,6 +1089,19 @@ export interface components {
             whisker_high: number | null;
             /** Whisker Low */
             whisker_low: number | null;
+        };
+        /** BoxCox */
+        BoxCox: {
+            /** High */
+            high: number | null;
+            /** Level */
+            level: number;
+            /** Low */
+            low: number | null;
+            /** N */
+            n: number;
+            /** Power */
+            power: number;
         };
         /** BoxIn */
         BoxIn: {
@@ -1102,6 +1182,19 @@ export interface components {
             text: string;
             /** Variable */
             variable: string;
+        };
+        /** CentreSetting */
+        CentreSetting: {
+            /**
+             * At
+             * @default mean
+             */
+            at: ("mean" | "median") | number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "centre";
         };
         /** ChapterOut */
         ChapterOut: {
@@ -1242,8 +1335,8 @@ export interface components {
              */
             closed: "left" | "right";
             /**
-             * How
-             * @constant
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
              */
             how: "classes";
         };
@@ -1405,7 +1498,7 @@ export interface components {
         };
         /**
          * DeriveIn
-         * @description A variable that follows from another, `of`, in one of the ways.
+         * @description A variable that follows from another, `of`, or from those that an expression names.
          */
         DeriveIn: {
             /** Label */
@@ -1414,7 +1507,13 @@ export interface components {
             of: string;
             /** Revision */
             revision: number;
-            way: components["schemas"]["ClassesWay"];
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Way */
+            way: components["schemas"]["ClassesWay"] | components["schemas"]["ScaleWay"] | components["schemas"]["ExpressionWay"] | components["schemas"]["RecodeWay"];
         };
         /** DeriveOut */
         DeriveOut: {
@@ -1554,6 +1653,16 @@ export interface components {
             stands: boolean;
             /** Variable */
             variable: string;
+        };
+        /** ExpressionWay */
+        ExpressionWay: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "expression";
+            /** Text */
+            text: string;
         };
         /** Fences */
         Fences: {
@@ -1772,6 +1881,44 @@ export interface components {
             /** Variables */
             variables: string[];
         };
+        /** Ladder */
+        Ladder: {
+            /** Best */
+            best: number | null;
+            estimate: components["schemas"]["BoxCox"] | null;
+            /** Family */
+            family: string;
+            /** N */
+            n: number;
+            /** N Missing */
+            n_missing: number;
+            /** Rungs */
+            rungs: components["schemas"]["Rung"][];
+            /** Spread Power */
+            spread_power: number | null;
+            /** Spread Slope */
+            spread_slope: number | null;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+        };
+        /** LadderIn */
+        LadderIn: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+        };
+        /** LadderReading */
+        LadderReading: {
+            ladder: components["schemas"]["Ladder"];
+            subject: components["schemas"]["Subject"];
+            used: components["schemas"]["Used"];
+            /** Within */
+            within: string;
+        };
         /** LedgerOut */
         LedgerOut: {
             /** Can Redo */
@@ -1795,6 +1942,41 @@ export interface components {
             seed: number;
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
+        };
+        /** LogSetting */
+        LogSetting: {
+            /**
+             * Base
+             * @default 10
+             * @enum {string}
+             */
+            base: "10" | "2" | "e";
+            /**
+             * Offset
+             * @default 0
+             */
+            offset: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "log";
+        };
+        /**
+         * LogitSetting
+         * @description squeeze: 0 and 1 are pulled in by (x (n - 1) + 1/2)/n.
+         */
+        LogitSetting: {
+            /**
+             * Squeeze
+             * @default false
+             */
+            squeeze: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "logit";
         };
         /** Longer */
         Longer: {
@@ -2058,6 +2240,24 @@ export interface components {
             /** Place */
             place: number;
         };
+        /** PlainSetting */
+        PlainSetting: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "arcsine-root" | "normal-score" | "rank" | "robust-z" | "z";
+        };
+        /** PowerSetting */
+        PowerSetting: {
+            /** Power */
+            power: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            way: "box-cox" | "power" | "yeo-johnson";
+        };
         /**
          * PreviewOut
          * @description again: the table that is read again, with what would come of it in match.
@@ -2111,6 +2311,23 @@ export interface components {
             /** Symbol */
             symbol: string;
         };
+        /**
+         * RecodeWay
+         * @description New labels by old; others: a label for all the rest, null to leave them without one.
+         */
+        RecodeWay: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "recode";
+            /** Labels */
+            labels: {
+                [key: string]: string;
+            };
+            /** Others */
+            others?: string | null;
+        };
         /** RemedyOut */
         RemedyOut: {
             /** Below Limits */
@@ -2143,6 +2360,41 @@ export interface components {
             cells: string[];
             /** Row */
             row: number;
+        };
+        /** Rung */
+        Rung: {
+            counts: components["schemas"]["Array"];
+            /** High */
+            high: number | null;
+            lost: components["schemas"]["Array"];
+            /** Low */
+            low: number | null;
+            /** Mean */
+            mean: number | null;
+            /** N */
+            n: number;
+            /** Power */
+            power: number;
+            /** Qq Correlation */
+            qq_correlation: number | null;
+            /** Sd */
+            sd: number | null;
+            /** Shapiro P */
+            shapiro_p: number | null;
+            /** Shapiro W */
+            shapiro_w: number | null;
+            /** Skewness */
+            skewness: number | null;
+        };
+        /** ScaleWay */
+        ScaleWay: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "scale";
+            /** Setting */
+            setting: components["schemas"]["PowerSetting"] | components["schemas"]["LogSetting"] | components["schemas"]["LogitSetting"] | components["schemas"]["CentreSetting"] | components["schemas"]["PlainSetting"];
         };
         /** ScreenQQ */
         ScreenQQ: {
@@ -2337,6 +2589,25 @@ export interface components {
             symbol: string;
             /** Words */
             words: string;
+        };
+        /** ShortGain */
+        ShortGain: {
+            /** Estimate */
+            estimate: number | null;
+            /** Lost */
+            lost: number;
+            /** Now */
+            now: number | null;
+            /** Power */
+            power: number | null;
+            subject: components["schemas"]["ShortSubject"];
+            /** Then */
+            then: number | null;
+        };
+        /** ShortGains */
+        ShortGains: {
+            /** Variables */
+            variables: components["schemas"]["ShortGain"][];
         };
         /** ShortIntervals */
         ShortIntervals: {
@@ -2566,6 +2837,42 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** ShortTried */
+        ShortTried: {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Level Counts */
+            level_counts: (number | null)[];
+            /** Levels */
+            levels: string[];
+            /** Lost */
+            lost: (number | null)[];
+            /** N */
+            n: number;
+            /** N Lost */
+            n_lost: number;
+            /** Of */
+            of: string[];
+            /** Rows */
+            rows: components["schemas"]["ShortTriedRow"][];
+            /** Unit */
+            unit: string;
+            /** Ways Out */
+            ways_out: string[];
+            /** Why */
+            why: string;
+        };
+        /** ShortTriedRow */
+        ShortTriedRow: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string[];
+            /** Row */
+            row: number;
+        };
         /** ShortUsed */
         ShortUsed: {
             /** Missing */
@@ -2788,6 +3095,7 @@ export interface components {
              * @enum {string}
              */
             axis: "straight" | "log";
+            back: components["schemas"]["Back"] | null;
             beyond: components["schemas"]["Beyond"] | null;
             box: components["schemas"]["Box"];
             classes: components["schemas"]["Classes"] | null;
@@ -3089,7 +3397,7 @@ export interface components {
             /** Detection Limit */
             detection_limit: number | null;
             /** Follows From */
-            follows_from: string;
+            follows_from: string[];
             /**
              * Kind
              * @enum {string}
@@ -3117,6 +3425,10 @@ export interface components {
             n_missing: number;
             /** Note */
             note: string;
+            /** Recipe */
+            recipe: {
+                [key: string]: unknown;
+            };
             /** Shape */
             shape: number[];
             /** Spec Lower */
@@ -4299,6 +4611,53 @@ export interface operations {
             };
         };
     };
+    server_readings_api_ladder: {
+        parameters: {
+            query: {
+                variable: string;
+                by?: string;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LadderReading"];
+                };
+            };
+        };
+    };
+    server_readings_api_ladders: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortGains"];
+                };
+            };
+        };
+    };
     server_readings_api_line_up: {
         parameters: {
             query: {
@@ -4559,6 +4918,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShortTimesReading"];
+                };
+            };
+        };
+    };
+    server_readings_api_tried: {
+        parameters: {
+            query: {
+                variable: string;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortTried"];
                 };
             };
         };

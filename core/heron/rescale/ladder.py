@@ -1,0 +1,251 @@
+"""The ladder of powers, and the powers that likelihood and equal spreads would choose."""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, field
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy import optimize, special, stats
+
+from heron.checks import Floats, Ints, as_values, same_length, within
+from heron.errors import InputError
+from heron.normality import blom_scores, shapiro_wilk
+from heron.quantiles import of_sorted
+from heron.rescale.ways import rescale
+
+LADDER = (-2.0, -1.0, -0.5, 0.0, 0.5, 1.0, 2.0, 3.0)
+_FEWEST = 3
+_SEARCHED = (-8.0, 8.0)
+
+
+@dataclass(frozen=True)
+class Rung:
+    """One step of the ladder: the values on that scale, within groups as distances from the group's mean.
+
+    n: values that the scale takes; lost: (k,) the rows that it does not. skewness G1, qq_correlation with normal
+    scores, shapiro_w and its p: None where they cannot be had. counts: (n_classes,) of equal classes from the smallest
+    to the largest, for a small picture; low, high: the ends; mean, sd: of the values there.
+    """
+
+    power: float
+    n: int
+    lost: Ints
+    skewness: float | None
+    qq_correlation: float | None
+    shapiro_w: float | None
+    shapiro_p: float | None
+    counts: Floats
+    low: float | None
+    high: float | None
+    mean: float | None
+    sd: float | None
+
+
+@dataclass(frozen=True)
+class BoxCox:
+    """The power of largest likelihood with its profile-likelihood interval at `level`; a limit is None where it lies
+    beyond -8 or 8."""
+
+    power: float
+    low: float | None
+    high: float | None
+    level: float
+    n: int
+
+
+@dataclass(frozen=True)
+class Ladder:
+    """All steps. best: the power of the highest Q-Q correlation among those that lose no value. estimate: Box and
+    Cox's, or Yeo and Johnson's where a value is not above 0 (said in `family`); spread_slope: of log IQR on log median
+    over the groups, spread_power: 1 - slope, the power for equal spreads."""
+
+    rungs: tuple[Rung, ...]
+    best: float | None
+    family: str
+    estimate: BoxCox | None
+    spread_slope: float | None
+    spread_power: float | None
+    n: int
+    n_missing: int
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+def ladder(x: ArrayLike, by: ArrayLike | None = None, *, level: float = 0.95) -> Ladder:
+    """Return how a variable looks on each step of the ladder of powers.
+
+    Parameters: x (n_rows,) floats, NaN for missing; by (n_rows,) the group of each row as a whole number, -1 for none
+    (such rows take no part): each step is then judged within groups, on distances from the group's mean; level of the
+    interval of the estimated power.
+    Notes: negative powers as -x^p; 0 is log10. The spread-versus-level slope is the least-squares slope of log10 IQR on
+    log10 median over groups of 4 values or more whose median and IQR are above 0.
+    References: tukey-1977; box-cox-1964; yeo-johnson-2000.
+    """
+    checked = as_values(x)
+    values, rows = checked.values, checked.positions
+    groups = None
+    if by is not None:
+        index = np.asarray(by, dtype=np.int64)
+        same_length(checked.length, index.size, where="by")
+        known = index[rows] >= 0
+        values, rows = values[known], rows[known]
+        groups = np.unique(index[rows], return_inverse=True)[1]
+    rungs = tuple(_rung(power, values, rows, groups) for power in LADDER)
+    whole = [rung for rung in rungs if rung.lost.size == 0 and rung.qq_correlation is not None]
+    best = max(whole, key=lambda rung: rung.qq_correlation or 0.0).power if whole else None
+    undefined: dict[str, str] = {}
+    estimate, family = None, "Box-Cox"
+    try:
+        if values.size and values.min() <= 0:
+            family = "Yeo-Johnson"
+            estimate = yeo_johnson(values, groups, level=level)
+        else:
+            estimate = box_cox(values, groups, level=level)
+    except InputError as error:
+        undefined["estimate"] = error.problem
+    slope = None if groups is None else _spread_slope(values, groups)
+    power = None if slope is None else 1 - slope
+    if slope is None:
+        undefined["spread_slope"] = (
+            "It needs groups." if groups is None else "It needs 2 groups whose median and IQR are above 0."
+        )
+    missing = checked.length - values.size
+    return Ladder(rungs, best, family, estimate, slope, power, values.size, missing, undefined)
+
+
+def _rung(power: float, values: Floats, rows: Ints, groups: Ints | None) -> Rung:
+    found = rescale(values, {"way": "power", "power": power})
+    kept = np.flatnonzero(~np.isnan(found.values))
+    y = found.values[kept]
+    if groups is not None and y.size:
+        y = _within(y, groups[kept])
+    ordered = np.sort(y)
+    n, lost = ordered.size, rows[found.lost]
+    none = np.empty(0)
+    if n < _FEWEST or ordered[0] == ordered[-1]:
+        return Rung(power, n, lost, None, None, None, None, none, None, None, None, None)
+    half = ordered[-1] / 2 - ordered[0] / 2
+    z = ordered / half
+    z = z - z.mean()
+    sd = float(z.std(ddof=1))
+    m2 = float(np.dot(z, z)) / n
+    g1 = float(np.dot(z * z, z)) / n / m2**1.5
+    scores = blom_scores(n)
+    correlation = float(np.dot(z, scores) / math.sqrt(float(np.dot(z, z)) * float(np.dot(scores, scores))))
+    classes = min(max(math.ceil(math.log2(n)) + 1, 5), 24)
+    test = shapiro_wilk(ordered / half)
+    return Rung(
+        power,
+        n,
+        lost,
+        g1 * math.sqrt(n * (n - 1)) / (n - 2),
+        correlation,
+        test.statistic,
+        test.p_value,
+        np.histogram(ordered / half, classes)[0].astype(np.float64),
+        float(ordered[0]),
+        float(ordered[-1]),
+        float((ordered / half).mean() * half),
+        sd * float(half),
+    )
+
+
+def _within(y: Floats, groups: Ints) -> Floats:
+    n = np.bincount(groups)
+    return y - (np.bincount(groups, weights=y) / np.maximum(n, 1))[groups]
+
+
+def _spread_slope(values: Floats, groups: Ints) -> float | None:
+    order = np.argsort(groups, kind="stable")
+    parts = np.split(values[order], np.flatnonzero(np.diff(groups[order])) + 1)
+    points = []
+    for part in parts:
+        if part.size < 4:
+            continue
+        q1, median, q3 = of_sorted(np.sort(part), np.array([0.25, 0.5, 0.75]), 7).tolist()
+        if median > 0 and q3 > q1:
+            points.append((math.log10(median), math.log10(q3 - q1)))
+    if len({at for at, _ in points}) < 2:
+        return None
+    levels, spreads = np.array(points).T
+    return float(np.polyfit(levels, spreads, 1)[0])
+
+
+def box_cox(x: ArrayLike, groups: Ints | None = None, *, design: Floats | None = None, level: float = 0.95) -> BoxCox:
+    """Return the Box-Cox power of largest likelihood with its profile interval.
+
+    Parameters: x (n,) values above 0; groups (n,) the group of each, whose means are then fitted too, or design (n, k)
+    the columns of a linear model that is; level in (0, 1).
+    Raises: InputError for fewer than 3 values, no spread, or a value that is not above 0.
+    Notes: the profile log-likelihood is -n/2 ln(RSS/n) + (p - 1) sum ln x; the interval holds all powers whose
+    log-likelihood lies within chi-square(level, 1)/2 of the largest.
+    References: box-cox-1964.
+    """
+    values = _fit_for(x)
+    if values.min() <= 0:
+        raise InputError("not-above-zero", "Box and Cox's power needs values above 0.", where="x")
+    # On the scale of the geometric mean the likelihood is that of the residuals alone.
+    logs = np.log(values)
+    logs = logs - logs.mean()
+    fitted = None if design is None else np.linalg.qr(design)[0]
+
+    def likelihood(power: float) -> float:
+        y = logs if abs(power) < 1e-8 else np.expm1(power * logs) / power
+        return _residual_likelihood(y if fitted is None else y - fitted @ (fitted.T @ y), groups)
+
+    return _profile(likelihood, values.size, level)
+
+
+def yeo_johnson(x: ArrayLike, groups: Ints | None = None, *, level: float = 0.95) -> BoxCox:
+    """Return Yeo and Johnson's power of largest likelihood with its profile interval; values may have any sign.
+
+    Parameters and errors as in `box_cox`. Notes: the Jacobian is (p - 1) sum sign(x) ln(1 + |x|).
+    References: yeo-johnson-2000.
+    """
+    values = _fit_for(x)
+    jacobian = float(np.sum(np.sign(values) * np.log1p(np.abs(values))))
+
+    def likelihood(power: float) -> float:
+        y = np.asarray(stats.yeojohnson(values, power), dtype=np.float64)
+        return _residual_likelihood(y, groups) + (power - 1) * jacobian
+
+    return _profile(likelihood, values.size, level)
+
+
+def _fit_for(x: ArrayLike) -> Floats:
+    values = as_values(x).values
+    if values.size < _FEWEST or values.min() == values.max():
+        raise InputError(
+            "no-spread", "A power is estimated from at least 3 values that are not all the same.", where="x"
+        )
+    return values
+
+
+def _residual_likelihood(y: Floats, groups: Ints | None) -> float:
+    if not np.all(np.isfinite(y)):
+        return -math.inf
+    left = y - y.mean() if groups is None else _within(y, groups)
+    top = float(np.abs(left).max())
+    if top == 0:
+        return -math.inf
+    squares = float(np.dot(left / top, left / top))
+    return -y.size / 2 * (math.log(squares / y.size) + 2 * math.log(top))
+
+
+def _profile(likelihood: Callable[[float], float], n: int, level: float) -> BoxCox:
+    within(level, above=0, below=1, where="level")
+    with np.errstate(over="ignore", invalid="ignore"):
+        found = optimize.minimize_scalar(
+            lambda p: -likelihood(p), bounds=_SEARCHED, method="bounded", options={"xatol": 1e-9}
+        )
+        power, top = float(found.x), -float(found.fun)
+        drop = float(special.chdtri(1, 1 - level)) / 2
+
+        def gap(p: float) -> float:
+            return likelihood(p) - top + drop
+
+        ends: list[float | None] = []
+        for end in _SEARCHED:
+            low, high = min(power, end), max(power, end)
+            ends.append(float(optimize.brentq(gap, low, high, xtol=1e-9)) if gap(end) < 0 else None)
+    return BoxCox(power, ends[0], ends[1], level, n)

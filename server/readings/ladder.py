@@ -1,0 +1,160 @@
+"""How a variable looks on other scales, before one of them is adopted."""
+
+from dataclasses import dataclass, replace
+
+import numpy as np
+from heron import rescale
+from heron.checks import Ints
+from heron.columns import NUMBER_KINDS, Column
+from heron.errors import InputError
+from heron.variables import labels_of
+
+from server.readings.overtaken import Wanted
+from server.readings.selectors import Subject, Used, numbers_of, subject_of
+from server.studies import store
+from server.studies.models import Table, Variable
+from server.studies.selectors import cell, variables
+
+MOST_ROWS = 200
+FIRST_ROWS = 8
+
+
+@dataclass(frozen=True)
+class LadderReading:
+    """The ladder of a variable, within the levels of another where one is named; at most 200 lost rows each, from 1."""
+
+    subject: Subject
+    used: Used
+    within: str
+    ladder: rescale.Ladder
+
+
+@dataclass(frozen=True)
+class Gain:
+    """How much the best step of the ladder would bring a variable nearer to normal."""
+
+    subject: Subject
+    power: float | None
+    now: float | None
+    then: float | None
+    lost: int
+    estimate: float | None
+
+
+@dataclass(frozen=True)
+class Gains:
+    variables: tuple[Gain, ...]
+
+
+@dataclass(frozen=True)
+class TriedRow:
+    row: int
+    before: tuple[str, ...]
+    after: str
+
+
+@dataclass(frozen=True)
+class Tried:
+    """What would be made: its proposed label and unit, its kind and levels with their counts, how many rows have no
+    value there though all they are made of have one, which (at most 200, from 1), why, what can be done, and the first
+    rows. of: labels of what it is made of."""
+
+    label: str
+    unit: str
+    kind: str
+    levels: tuple[str, ...]
+    level_counts: Ints
+    of: tuple[str, ...]
+    n: int
+    n_lost: int
+    lost: Ints
+    why: str
+    ways_out: tuple[str, ...]
+    rows: tuple[TriedRow, ...]
+
+
+def ladder(variable: Variable, by: Variable | None) -> LadderReading:
+    found = numbers_of(variable)
+    groups = None
+    if by is not None:
+        index = labels_of(store.column(by))[1]
+        groups = index if found.at is None else index[found.at]
+    whole = rescale.ladder(found.values, groups)
+    rungs = tuple(replace(rung, lost=found.rows(rung.lost)[:MOST_ROWS]) for rung in whole.rungs)
+    return LadderReading(found.subject, found.used, "" if by is None else by.label, replace(whole, rungs=rungs))
+
+
+def gains(table: Table, wanted: Wanted) -> Gains:
+    """Every numeric variable, those first that the best step of the ladder brings most."""
+    found = []
+    for variable in variables(table):
+        if variable.kind not in NUMBER_KINDS or variable.decimals is None:
+            continue
+        wanted.check()
+        steps = rescale.ladder(numbers_of(variable).values)
+        by_power = {rung.power: rung for rung in steps.rungs}
+        now = by_power[1.0].qq_correlation
+        best = by_power[steps.best] if steps.best is not None else None
+        found.append(
+            Gain(
+                subject_of(variable),
+                steps.best,
+                now,
+                best.qq_correlation if best else None,
+                int(best.lost.size) if best else 0,
+                steps.estimate.power if steps.estimate else None,
+            )
+        )
+    found.sort(key=lambda each: (each.now or 0) - (each.then or 0))
+    return Gains(tuple(found))
+
+
+def tried(variable: Variable) -> Tried:
+    """What a variable that is only tried would be."""
+    column, how = store.original(variable), store.recipe(variable)
+    sources = {each.symbol: each for each in store.sources(variable)}
+    columns = {symbol: store.original(each) for symbol, each in sources.items()}
+    whole = np.ones(column.n_rows, dtype=bool)
+    for each in columns.values():
+        whole &= each.reasons == 0
+    lost = np.flatnonzero(whole & (column.reasons > 0))
+    why, ways_out = "", ()
+    if lost.size and how["how"] == "scale":
+        source = next(iter(columns.values()))
+        assert source.numbers is not None
+        said = rescale.rescale(source.numbers, how["setting"])
+        why, ways_out = said.why, said.ways_out
+    elif lost.size:
+        why = f"They would count as missing: {column.missing_codes[-1]}."
+    counts = np.empty(0, dtype=np.int64)
+    if column.codes is not None:
+        counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.levels))
+    rows = tuple(
+        TriedRow(i + 1, tuple(cell(each, i) for each in columns.values()), _shown(column, i))
+        for i in range(min(FIRST_ROWS, column.n_rows))
+    )
+    return Tried(
+        column.label,
+        column.unit,
+        column.kind,
+        column.levels[:MOST_ROWS],
+        counts[:MOST_ROWS],
+        tuple(each.label for each in sources.values()),
+        column.n_rows - column.n_missing,
+        int(lost.size),
+        lost[:MOST_ROWS] + 1,
+        why,
+        ways_out,
+        rows,
+    )
+
+
+def _shown(column: Column, position: int) -> str:
+    if column.numbers is None or column.reasons[position]:
+        return cell(column, position)
+    return f"{column.numbers[position]:.6g}"
+
+
+def needs_trial(variable: Variable) -> None:
+    if variable.pk:
+        raise InputError("nothing-tried", "The address names no scale to try.", where="as_if")

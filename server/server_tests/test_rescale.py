@@ -1,0 +1,112 @@
+"""Other scales: tried without a trace, adopted as a decision, back on the scale of the data."""
+
+import json
+import math
+
+import numpy as np
+from heron import rescale, summary
+
+from server.ledger.models import Entry
+from server.server_tests.cases import StudyCase, stored
+from server.studies.models import Variable
+
+LOG = {"how": "scale", "setting": {"way": "log"}}
+
+
+class Trying(StudyCase):
+    def mass(self):
+        return self.reading("spread", "mass")["values"]
+
+    def test_the_ladder_is_the_cores_with_rows_from_one(self):
+        found = self.reading("ladder", "eggs")["ladder"]
+        expected = rescale.ladder([i % 4 * 3 for i in range(30)])
+        for a, b in zip(found["rungs"], expected.rungs, strict=True):
+            self.assertEqual((a["power"], a["n"], a["lost"].tolist()), (b.power, b.n, (b.lost + 1).tolist()))
+            if b.qq_correlation is not None:
+                self.assertAlmostEqual(a["qq_correlation"], b.qq_correlation)
+        within = self.reading("ladder", "mass", by="tray")
+        self.assertEqual(within["within"], "tray")
+        self.assertIsNotNone(within["ladder"]["spread_power"])
+
+    def test_every_reading_answers_as_if_without_leaving_a_trace(self):
+        as_if = json.dumps(LOG)
+        found = self.reading("spread", "mass", as_if=as_if)
+        logs = np.log10(self.mass())
+        self.assertEqual((found["subject"]["label"], found["subject"]["unit"]), ("log10 mass", "log10 g"))
+        np.testing.assert_allclose(found["values"], logs)
+        self.assertAlmostEqual(found["summary"]["skewness"], summary.summarize(logs).skewness)
+        self.assertEqual(found["used"]["missing_counts"], {"n/r": 1})
+        back, expected = found["back"], summary.summarize(logs)
+        self.assertEqual((back["name"], back["unit"]), ("Geometric mean", "g"))
+        limits = [10**each for each in (expected.mean, expected.mean_low, expected.mean_high)]
+        np.testing.assert_allclose([back["mean"], back["low"], back["high"]], limits)
+        for name in ("normality", "classes", "density", "definitions", "order", "against"):
+            self.reading(name, "mass", as_if=as_if)
+        self.assertEqual((Variable.objects.filter(derived=True).count(), Entry.objects.count()), (0, 0))
+
+    def test_what_would_be_made_is_shown_with_what_is_lost_and_the_ways_out(self):
+        found = self.reading("tried", "eggs", as_if=json.dumps(LOG))
+        self.assertEqual((found["n"], found["n_lost"], found["lost"][:2]), (22, 8, [1, 5]))
+        self.assertIn("add an offset, log(x + c)", found["ways_out"])
+        self.assertEqual(found["rows"][1], {"row": 2, "before": ["3"], "after": f"{math.log10(3):.6g}"})
+        text = "mass / (eggs + 1) if tray == 'a' else 0"
+        made = self.reading("tried", "mass", as_if=json.dumps({"how": "expression", "text": text}))
+        self.assertEqual((sorted(made["of"]), made["n"]), (["eggs", "mass", "tray"], 29))
+        labels = {"how": "recode", "labels": {"a": "north"}, "others": "elsewhere"}
+        recoded = self.reading("tried", "tray", as_if=json.dumps(labels))
+        self.assertEqual((recoded["levels"], recoded["level_counts"]), (["north", "elsewhere"], [15, 15]))
+
+    def test_variables_ranked_by_what_the_ladder_would_bring(self):
+        found = self.client.get(self.address("ladders")).json()["variables"]
+        self.assertEqual([each["subject"]["symbol"] for each in found], ["mass", "eggs"])
+        self.assertEqual(found[0]["power"], 0)
+        self.assertGreater(found[0]["then"], found[0]["now"])
+
+    def test_what_cannot_be_read_points_to_the_place(self):
+        cases = [
+            ("mass", {"how": "expression", "text": "mass + "}, "expression"),
+            ("mass", {"how": "expression", "text": "weight"}, "no-result"),
+            ("tray", LOG, "not-numeric"),
+            ("mass", {"how": "scale", "setting": {"way": "power", "power": 99}}, "invalid-request"),
+            ("mass", {"how": "magic"}, "invalid-request"),
+        ]
+        for variable, way, code in cases:
+            response = self.client.get(self.address("tried"), {"variable": variable, "as_if": json.dumps(way)})
+            self.assertEqual(response.status_code, 422, way)
+            if code != "no-result":
+                self.assert_problem(response, 422, code)
+        for as_if in ("{", "[]", '"' * 50, "null"):
+            response = self.client.get(self.address("spread"), {"variable": "mass", "as_if": as_if})
+            self.assert_problem(response, 422, "invalid-request")
+        self.assert_problem(self.client.get(self.address("tried"), {"variable": "mass"}), 422, "nothing-tried")
+
+
+class Adopting(StudyCase):
+    def derive(self, way, of="mass", label="log10 mass", unit="log10 g"):
+        return self.on_table("/derive", of=of, label=label, unit=unit, way=way)
+
+    def test_a_scale_is_adopted_and_follows(self):
+        symbol = self.derive(LOG).json()["symbol"]
+        self.assertEqual(symbol, "log10_mass")
+        before = self.reading("spread", symbol)
+        self.on_table("/correct", cells=[{"variable": "mass", "row": 1, "text": "100"}], reason="misread")
+        after = self.reading("spread", symbol)
+        self.assertEqual((before["values"][0], after["values"][0]), (0, 2))
+        self.assertEqual(after["back"]["name"], "Geometric mean")
+        self.derive({"how": "expression", "text": "10^log10_mass - mass"}, label="nothing", unit="")
+        nothing = self.reading("spread", "nothing")["values"]
+        np.testing.assert_allclose(nothing, 0, atol=1e-9)
+        stands = self.on_table("/take-away", variable=symbol)
+        self.assert_problem(stands, 409, "stands-on")
+
+    def test_lost_values_are_named_for_ever(self):
+        self.derive(LOG, of="eggs", label="log eggs")
+        used = self.reading("spread", "log_eggs")["used"]
+        self.assertEqual(used["missing_counts"], {"not on this scale": 8})
+
+    def test_a_name_that_says_nothing_is_refused(self):
+        table = stored(self.owner, "a\n1\n2\n", name="Tiny")
+        self.table = table
+        self.assert_problem(self.derive({"how": "expression", "text": "1 + 1"}, of="a"), 422, "expression")
+        self.assert_problem(self.derive({"how": "expression", "text": "a + b"}, of="a"), 422, "no-variable")
+        self.assert_problem(self.derive({"how": "expression", "text": "a +"}, of="a"), 422, "expression")
