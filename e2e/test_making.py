@@ -70,6 +70,7 @@ class Making(BrowserCase):
         expect(self.page.get_by_text("1 set aside, struck through")).to_be_visible()
         self.page.keyboard.press("1")
         self.page.get_by_role("link", name="Tile kiln, longer").click()
+        expect(self.sentence).to_contain_text("in Tile kiln, longer")
         self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="strength").click()
         expect(self.page.get_by_role("button", name="5 set aside")).to_be_visible()
 

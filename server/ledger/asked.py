@@ -19,14 +19,14 @@ def table_asked(request: HttpRequest, table_id: UUID) -> Table:
     return selectors.table(request.user, table_id, at) if freshen(found) else found
 
 
-def variable_asked(request: HttpRequest, table_id: UUID, symbol: str) -> Variable:
-    """The variable named; where the address says so, as if it were on another scale."""
+def variable_asked(request: HttpRequest, table_id: UUID, symbol: str, *, itself: bool = False) -> Variable:
+    """The variable named; where the address says so, as if it were on another scale, unless it is wanted itself."""
     at = _revision(request.GET.get("at"))
     found = selectors.variable(request.user, table_id, symbol, at)
     if freshen(found.table):
         found = selectors.variable(request.user, table_id, symbol, at)
     as_if = request.GET.get("as_if")
-    return selectors.tried(found, recipe_asked(symbol, as_if)) if as_if else found
+    return selectors.tried(found, recipe_asked(symbol, as_if)) if as_if and not itself else found
 
 
 def recipe_asked(symbol: str, as_if: str) -> dict[str, Any]:

@@ -25,7 +25,6 @@ from server.readings.schemas import (
     AgainstIn,
     AgainstOut,
     AuditOut,
-    BoxIn,
     BumpsOut,
     ByLevelsOut,
     ChapterOut,
@@ -47,6 +46,7 @@ from server.readings.schemas import (
     LineUpOut,
     NormalityIn,
     NormalityOut,
+    NumbersIn,
     OrderIn,
     OrderOut,
     OverviewOut,
@@ -58,6 +58,7 @@ from server.readings.schemas import (
     TimesIn,
     TimesOut,
     TriedOut,
+    TryingIn,
     WholeSpreadIn,
     WithinIn,
     WithinOut,
@@ -111,7 +112,7 @@ def spread(request: HttpRequest, table_id: UUID, variable: PlainText, options: Q
 @router.get("/tables/{table_id}/readings/split", response=ByLevelsOut)
 def split(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[SplitIn]):
     def compute(found, wanted):
-        grouping = variable_asked(request, table_id, options.by) if options.by else None
+        grouping = variable_asked(request, table_id, options.by, itself=True) if options.by else None
         return by_levels(found, grouping, options.box(), options.curve(), options.cut(), options.level, wanted)
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -121,7 +122,9 @@ def split(request: HttpRequest, table_id: UUID, variable: PlainText, options: Qu
 def cross(request: HttpRequest, table_id: UUID, variable: PlainText, by: PlainText, asked: Query[CrossIn]):
     def compute(found, wanted):
         options = {**asked.cut(), "axis": asked.axis}
-        return crossed(found, variable_asked(request, table_id, by), missing=asked.missing, options=options)
+        return crossed(
+            found, variable_asked(request, table_id, by, itself=True), missing=asked.missing, options=options
+        )
 
     return answer(request, table_id, variable, compute, binary=False)
 
@@ -155,7 +158,7 @@ def bumps(request: HttpRequest, table_id: UUID, variable: PlainText, options: Qu
 @router.get("/tables/{table_id}/readings/normality", response=NormalityOut)
 def normality(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[NormalityIn]):
     def compute(found, wanted):
-        grouping = variable_asked(request, table_id, options.by) if options.by else None
+        grouping = variable_asked(request, table_id, options.by, itself=True) if options.by else None
         return normal.normality_reading(found, options.level, wanted, by=grouping)
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -172,7 +175,7 @@ def against(request: HttpRequest, table_id: UUID, variable: PlainText, options: 
 @router.get("/tables/{table_id}/readings/ladder", response=LadderOut)
 def ladder(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[LadderIn]):
     def compute(found, wanted):
-        return scales.ladder(found, variable_asked(request, table_id, options.by) if options.by else None)
+        return scales.ladder(found, variable_asked(request, table_id, options.by, itself=True) if options.by else None)
 
     return answer(request, table_id, variable, compute, binary=True)
 
@@ -184,7 +187,7 @@ def ladders(request: HttpRequest, table_id: UUID):
 
 
 @router.get("/tables/{table_id}/readings/tried", response=TriedOut)
-def tried(request: HttpRequest, table_id: UUID, variable: PlainText):
+def tried(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[TryingIn]):
     """What would be made, by the way in the address (as_if)."""
 
     def compute(found, wanted):
@@ -197,7 +200,7 @@ def tried(request: HttpRequest, table_id: UUID, variable: PlainText):
 @router.get("/tables/{table_id}/readings/order", response=OrderOut)
 def order(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[OrderIn]):
     def compute(found, wanted):
-        along = variable_asked(request, table_id, options.along) if options.along else None
+        along = variable_asked(request, table_id, options.along, itself=True) if options.along else None
         return ordered.order(found, along)
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -256,9 +259,7 @@ def intervals(request: HttpRequest, table_id: UUID, variable: PlainText, asked: 
 
 
 @router.get("/tables/{table_id}/readings/numbers.csv", response=None)
-def numbers_file(
-    request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[BoxIn], cut: Query[ClassesIn]
-):
+def numbers_file(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[NumbersIn]):
     found = variable_asked(request, table_id, variable)
     if found.kind == "date-time":
         text = times_csv(ordered.in_time(found, None).times)
@@ -267,7 +268,7 @@ def numbers_file(
     else:
         whole = whole_spread(found, options.box(), options.level, Wanted(None))
         try:
-            counted = reading.classes(found, axis=cut.axis, **cut.cut())[2]
+            counted = reading.classes(found, axis=options.axis, **options.cut())[2]
         except InputError:
             counted = None
         points = zip(options.percents, whole.percent_points.tolist(), strict=True)

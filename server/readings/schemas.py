@@ -66,7 +66,13 @@ class DefinitionsOut(Schema):
 AxisIn = Literal["straight", "log"]
 
 
-class ClassesIn(Schema):
+class TryingIn(Schema):
+    """as_if: a way of making a variable, as JSON: the answer is as if the variable were made so already."""
+
+    as_if: str | None = Field(default=None, max_length=40_000)
+
+
+class ClassesIn(TryingIn):
     rule: Literal["freedman-diaconis", "scott", "sturges", "square-root", "integers"] | None = None
     count: Annotated[int, Field(ge=1, le=512)] | None = None
     width: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
@@ -86,7 +92,7 @@ def _number_where_one(text: object) -> object:
     return int(text) if isinstance(text, str) and text.isdigit() else text
 
 
-class SpreadIn(Schema):
+class SpreadIn(TryingIn):
     quantile_definition: Annotated[Definition, BeforeValidator(_number_where_one)] = 7
     level: Annotated[float, Field(gt=0.5, lt=1)] = 0.95
 
@@ -150,7 +156,7 @@ class WholeSpreadIn(BoxIn):
     axis: AxisIn = "straight"
 
 
-class DensityIn(Schema):
+class DensityIn(TryingIn):
     bandwidth: BandwidthIn = "silverman"
     kernel: Kernel = "gaussian"
     axis: AxisIn = "straight"
@@ -163,7 +169,11 @@ class SplitIn(BoxIn, ClassesIn, DensityIn):
         return CurveAsked(self.bandwidth, self.kernel, self.axis)
 
 
-class NormalityIn(Schema):
+class NumbersIn(BoxIn, ClassesIn):
+    """What a file of numbers holds."""
+
+
+class NormalityIn(TryingIn):
     level: Annotated[float, Field(gt=0.5, lt=1)] = 0.95
     by: PlainText = ""
 

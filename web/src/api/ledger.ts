@@ -122,7 +122,9 @@ export const useRedo = (table: Table | undefined) =>
     body(client.POST("/api/tables/{table_id}/ledger/redo", { ...path(on), body: { revision: on.revision } })),
   );
 
-type Derived = Omit<Schemas["DeriveIn"], "revision">;
+type Derived = Omit<Schemas["DeriveIn"], "revision" | "unit"> & { unit?: string };
+/** How a variable is made of another. */
+export type Way = Schemas["DeriveIn"]["way"];
 
 /** Add a variable that follows from another; the answer is its symbol. */
 export function useDerive(table: Table) {
@@ -133,7 +135,7 @@ export function useDerive(table: Table) {
       return body(
         client.POST("/api/tables/{table_id}/ledger/derive", {
           ...path(table),
-          body: { ...asked, revision: table.revision },
+          body: { unit: "", ...asked, revision: table.revision },
         }),
       );
     },

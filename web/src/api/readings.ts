@@ -26,6 +26,8 @@ export type LineUp = Unpacked<Schemas["LineUpShown"]>;
 export type Overview = Schemas["ShortOverview"];
 export type NormalityReading = Unpacked<Schemas["NormalityReading"]>;
 export type Bumps = Unpacked<Schemas["Bumps"]>;
+export type LadderReading = Unpacked<Schemas["LadderReading"]>;
+export type Rung = LadderReading["ladder"]["rungs"][number];
 export type OrderReading = Unpacked<Schemas["OrderReading"]>;
 export type Against = Unpacked<Schemas["Against"]>;
 export type ScreenQQ = NonNullable<NormalityReading["qq"]>;
@@ -69,11 +71,12 @@ export function spreadOf(table: Table, variable: string, asked: SpreadAsked) {
           }),
         )) as ArrayBuffer,
       );
-      const { closed, kernel, axis } = asked;
+      const { closed, kernel, axis, as_if } = asked;
       if (found.classes) {
-        queries.setQueryData(classesOf(table, variable, { closed, axis }).queryKey, listed(found.classes));
+        queries.setQueryData(classesOf(table, variable, { closed, axis, as_if }).queryKey, listed(found.classes));
       }
-      if (found.density) queries.setQueryData(densityOf(table, variable, { kernel, axis }).queryKey, found.density);
+      if (found.density)
+        queries.setQueryData(densityOf(table, variable, { kernel, axis, as_if }).queryKey, found.density);
       return found;
     },
     ...steady,
@@ -152,14 +155,15 @@ export function bumpsOf(table: Table, variable: string, asked: DensityAsked) {
 }
 
 /** The checks of a variable, or of its distances from the mean of each level of another. */
-export function normalityOf(table: Table, variable: string, by?: string) {
+export function normalityOf(table: Table, variable: string, by?: string, as_if?: string) {
+  const asked = { ...(by ? { by } : {}), ...(as_if ? { as_if } : {}) };
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "normality", variable, by ? { by } : {}),
+    queryKey: queryKeys.reading(table.id, table.revision, "normality", variable, asked),
     queryFn: async ({ signal, meta }) =>
       unpack<Schemas["NormalityReading"]>(
         (await body(
           client.GET("/api/tables/{table_id}/readings/normality", {
-            params: { path: { table_id: table.id }, query: { variable, ...(by ? { by } : {}) } },
+            params: { path: { table_id: table.id }, query: { variable, ...asked } },
             signal,
             headers: inView("normality", meta),
             ...binary,
@@ -329,6 +333,54 @@ export function intervalsOf(table: Table, variable: string, share: number, level
       body(
         client.GET("/api/tables/{table_id}/readings/intervals", {
           params: { path: { table_id: table.id }, query: { variable, share, level } },
+        }),
+      ),
+    ...steady,
+  });
+}
+
+/** A variable on every step of the ladder of powers, within the levels of another where one is named. */
+export function ladderOf(table: Table, variable: string, by: string) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "ladder", variable, { by }),
+    queryFn: async ({ signal }) =>
+      unpack<Schemas["LadderReading"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/ladder", {
+            params: { path: { table_id: table.id }, query: { variable, by } },
+            signal,
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+/** How much the ladder would bring each numeric variable nearer to normal. */
+export function laddersOf(table: Table) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "ladders", ""),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/ladders", {
+          params: { path: { table_id: table.id } },
+          signal,
+        }),
+      ),
+    ...steady,
+  });
+}
+
+/** What would be made of a variable, by a way as JSON. */
+export function triedOf(table: Table, variable: string, as_if: string) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "tried", variable, { as_if }),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/tried", {
+          params: { path: { table_id: table.id }, query: { variable, as_if } },
+          signal,
         }),
       ),
     ...steady,

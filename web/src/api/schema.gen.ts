@@ -1103,41 +1103,6 @@ export interface components {
             /** Power */
             power: number;
         };
-        /** BoxIn */
-        BoxIn: {
-            /**
-             * Level
-             * @default 0.95
-             */
-            level: number;
-            /**
-             * Percents
-             * @default []
-             */
-            percents: number[];
-            /**
-             * Quantile Definition
-             * @default 7
-             * @enum {unknown}
-             */
-            quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
-            /**
-             * Reach
-             * @default 1.5
-             */
-            reach: number;
-            /**
-             * Share
-             * @default 0.05
-             */
-            share: number;
-            /**
-             * Whiskers
-             * @default fences
-             * @enum {string}
-             */
-            whiskers: "fences" | "range" | "percentiles";
-        };
         /** Bumps */
         Bumps: {
             heights: components["schemas"]["Array"];
@@ -1289,6 +1254,8 @@ export interface components {
         };
         /** ClassesIn */
         ClassesIn: {
+            /** As If */
+            as_if?: string | null;
             /**
              * Axis
              * @default straight
@@ -1386,6 +1353,8 @@ export interface components {
         };
         /** CrossIn */
         CrossIn: {
+            /** As If */
+            as_if?: string | null;
             /**
              * Axis
              * @default straight
@@ -1472,6 +1441,8 @@ export interface components {
         };
         /** DensityIn */
         DensityIn: {
+            /** As If */
+            as_if?: string | null;
             /**
              * Axis
              * @default straight
@@ -2130,6 +2101,8 @@ export interface components {
         };
         /** NormalityIn */
         NormalityIn: {
+            /** As If */
+            as_if?: string | null;
             /**
              * By
              * @default
@@ -2151,6 +2124,71 @@ export interface components {
             used: components["schemas"]["Used"];
             /** Within */
             within: string;
+        };
+        /**
+         * NumbersIn
+         * @description What a file of numbers holds.
+         */
+        NumbersIn: {
+            /** As If */
+            as_if?: string | null;
+            /**
+             * Axis
+             * @default straight
+             * @enum {string}
+             */
+            axis: "straight" | "log";
+            /**
+             * Boundaries
+             * @default []
+             */
+            boundaries: number[];
+            /**
+             * Closed
+             * @default left
+             * @enum {string}
+             */
+            closed: "left" | "right";
+            /** Count */
+            count?: number | null;
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Percents
+             * @default []
+             */
+            percents: number[];
+            /**
+             * Quantile Definition
+             * @default 7
+             * @enum {unknown}
+             */
+            quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+            /**
+             * Reach
+             * @default 1.5
+             */
+            reach: number;
+            /** Rule */
+            rule?: ("freedman-diaconis" | "scott" | "sturges" | "square-root" | "integers") | null;
+            /**
+             * Share
+             * @default 0.05
+             */
+            share: number;
+            /** Start */
+            start?: number | null;
+            /**
+             * Whiskers
+             * @default fences
+             * @enum {string}
+             */
+            whiskers: "fences" | "range" | "percentiles";
+            /** Width */
+            width?: number | null;
         };
         /** OrderIn */
         OrderIn: {
@@ -3012,6 +3050,8 @@ export interface components {
         };
         /** SplitIn */
         SplitIn: {
+            /** As If */
+            as_if?: string | null;
             /**
              * Axis
              * @default straight
@@ -3117,6 +3157,8 @@ export interface components {
         };
         /** SpreadIn */
         SpreadIn: {
+            /** As If */
+            as_if?: string | null;
             /**
              * Level
              * @default 0.95
@@ -3365,6 +3407,14 @@ export interface components {
             /** Unit */
             unit?: ("second" | "minute" | "hour" | "day" | "week" | "month" | "quarter" | "year") | null;
         };
+        /**
+         * TryingIn
+         * @description as_if: a way of making a variable, as JSON: the answer is as if the variable were made so already.
+         */
+        TryingIn: {
+            /** As If */
+            as_if?: string | null;
+        };
         /** Used */
         Used: {
             /** Missing */
@@ -3452,6 +3502,8 @@ export interface components {
         };
         /** WholeSpreadIn */
         WholeSpreadIn: {
+            /** As If */
+            as_if?: string | null;
             /**
              * Axis
              * @default straight
@@ -4423,6 +4475,7 @@ export interface operations {
         parameters: {
             query: {
                 variable: string;
+                as_if?: string | null;
                 bandwidth?: ("silverman" | "scott" | "plug-in") | number;
                 kernel?: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
                 axis?: "straight" | "log";
@@ -4450,6 +4503,7 @@ export interface operations {
         parameters: {
             query: {
                 variable: string;
+                as_if?: string | null;
                 rule?: ("freedman-diaconis" | "scott" | "sturges" | "square-root" | "integers") | null;
                 count?: number | null;
                 width?: number | null;
@@ -4506,6 +4560,7 @@ export interface operations {
             query: {
                 variable: string;
                 by: string;
+                as_if?: string | null;
                 rule?: ("freedman-diaconis" | "scott" | "sturges" | "square-root" | "integers") | null;
                 count?: number | null;
                 width?: number | null;
@@ -4562,6 +4617,7 @@ export interface operations {
         parameters: {
             query: {
                 variable: string;
+                as_if?: string | null;
                 bandwidth?: ("silverman" | "scott" | "plug-in") | number;
                 kernel?: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
                 axis?: "straight" | "log";
@@ -4687,6 +4743,7 @@ export interface operations {
         parameters: {
             query: {
                 variable: string;
+                as_if?: string | null;
                 level?: number;
                 by?: string;
             };
@@ -4713,12 +4770,7 @@ export interface operations {
         parameters: {
             query: {
                 variable: string;
-                quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
-                level?: number;
-                percents?: number[];
-                reach?: number;
-                whiskers?: "fences" | "range" | "percentiles";
-                share?: number;
+                as_if?: string | null;
                 rule?: ("freedman-diaconis" | "scott" | "sturges" | "square-root" | "integers") | null;
                 count?: number | null;
                 width?: number | null;
@@ -4726,6 +4778,12 @@ export interface operations {
                 boundaries?: number[];
                 closed?: "left" | "right";
                 axis?: "straight" | "log";
+                quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+                level?: number;
+                percents?: number[];
+                reach?: number;
+                whiskers?: "fences" | "range" | "percentiles";
+                share?: number;
             };
             header?: never;
             path: {
@@ -4772,6 +4830,7 @@ export interface operations {
     server_readings_api_overview: {
         parameters: {
             query?: {
+                as_if?: string | null;
                 quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
                 level?: number;
             };
@@ -4828,6 +4887,7 @@ export interface operations {
         parameters: {
             query: {
                 variable: string;
+                as_if?: string | null;
                 bandwidth?: ("silverman" | "scott" | "plug-in") | number;
                 kernel?: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
                 axis?: "straight" | "log";
@@ -4868,6 +4928,7 @@ export interface operations {
         parameters: {
             query: {
                 variable: string;
+                as_if?: string | null;
                 quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
                 level?: number;
                 percents?: number[];
@@ -4926,6 +4987,7 @@ export interface operations {
         parameters: {
             query: {
                 variable: string;
+                as_if?: string | null;
             };
             header?: never;
             path: {

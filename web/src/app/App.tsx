@@ -8,6 +8,7 @@ import { GridStage } from "../stages/intake/grid/GridStage";
 import { IntakeStage } from "../stages/intake/IntakeStage";
 import { RearrangeStage } from "../stages/intake/rearrange/RearrangeStage";
 import { VariablesStage } from "../stages/intake/variables/VariablesStage";
+import { RescaleStage } from "../stages/rescale/RescaleStage";
 import { LineUpStage } from "../stages/spread/LineUpStage";
 import { OverviewStage } from "../stages/spread/OverviewStage";
 import { SpreadStage } from "../stages/spread/SpreadStage";
@@ -53,6 +54,7 @@ const router = createBrowserRouter([
     children: [
       { index: true, element: <FrontDoor /> },
       { path: "tables/:tableId/spread", element: <SpreadStage /> },
+      { path: "tables/:tableId/rescale", element: <RescaleStage /> },
       { path: "tables/:tableId/overview", element: <OverviewStage /> },
       { path: "tables/:tableId/line-up", element: <LineUpStage /> },
       { path: "tables/:tableId/grid", element: <GridStage /> },

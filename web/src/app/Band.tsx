@@ -11,7 +11,12 @@ import { stageAddresses } from "./stageAddresses";
 import type { Place } from "./usePlace";
 
 export function Band({ session, place }: { session: Session; place: Place }) {
-  const here = /\/(spread|line-up|overview)$/.test(useLocation().pathname) ? "Spread" : "Intake";
+  const { pathname } = useLocation();
+  const here = /\/(spread|line-up|overview)$/.test(pathname)
+    ? "Spread"
+    : pathname.endsWith("/rescale")
+      ? "Rescale"
+      : "Intake";
   const { open, setOpen } = useLedgerPanel();
   const { data: ledger } = useLedger(place.table);
   return (

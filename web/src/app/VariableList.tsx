@@ -4,7 +4,7 @@ import type { Table, Variable } from "../api/studies";
 import { SmallShape } from "../plot/SmallShape";
 import { useForesight } from "../stages/spread/useForesight";
 import { useSpreadChoices } from "../stages/spread/useSpreadChoices";
-import { about } from "../words/kinds";
+import { about, isNumeric } from "../words/kinds";
 import { counted, whole } from "../words/numbers";
 import type { Place } from "./usePlace";
 
@@ -67,16 +67,22 @@ export function VariableList({ place }: { place: Place }) {
       <ul className="min-h-0 flex-1 overflow-y-auto px-1.5 pb-3">
         {table &&
           shown.map((variable) => (
-            <VariableLine key={variable.symbol} table={table} variable={variable} current={place.variable} />
+            <VariableLine
+              key={variable.symbol}
+              table={table}
+              variable={variable}
+              current={place.variable}
+              stage={isNumeric(variable) ? place.stage : "spread"}
+            />
           ))}
       </ul>
     </nav>
   );
 }
 
-type VariableLineProps = { table: Table; variable: Variable; current: string | null };
+type VariableLineProps = { table: Table; variable: Variable; current: string | null; stage: string };
 
-function VariableLine({ table, variable, current }: VariableLineProps) {
+function VariableLine({ table, variable, current, stage }: VariableLineProps) {
   const { choices } = useSpreadChoices();
   const foresee = useForesight(table);
   // Eyes that are to pick the data out of a line-up are shown nothing of them.
@@ -88,7 +94,7 @@ function VariableLine({ table, variable, current }: VariableLineProps) {
   return (
     <li className="[content-visibility:auto] [contain-intrinsic-height:44px]">
       <Link
-        to={`/tables/${table.id}/spread?${kept}`}
+        to={`/tables/${table.id}/${stage}?${kept}`}
         aria-current={variable.symbol === current ? "true" : undefined}
         onPointerEnter={() => foresee(variable)}
         onFocus={() => foresee(variable)}

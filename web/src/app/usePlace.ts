@@ -1,4 +1,4 @@
-import { useParams, useSearchParams } from "react-router";
+import { useLocation, useParams, useSearchParams } from "react-router";
 import { useStudies, useTable } from "../api/studies";
 
 /** Where the reader is: the study and the table that the address names, or the nearest ones. */
@@ -13,7 +13,9 @@ export function usePlace() {
   const lines = study?.tables ?? [];
   const line = lines.find(({ id }) => id === asked) ?? lines[0];
   const { data: table } = useTable(line?.id);
-  return { studies, study, line, table, variable: query.get("variable") };
+  // Another variable is looked at in the stage that looks at one; else its spread is shown.
+  const stage = useLocation().pathname.endsWith("/rescale") ? "rescale" : "spread";
+  return { studies, study, line, table, variable: query.get("variable"), stage };
 }
 
 export type Place = ReturnType<typeof usePlace>;

@@ -9,7 +9,7 @@ import { stageAddresses } from "./stageAddresses";
 import type { Place } from "./usePlace";
 
 export const SHORTCUTS = [
-  ["1, 2", "Intake, Spread"],
+  ["1, 2, 3", "Intake, Spread, Rescale"],
   ["/", "type the sentence"],
   ["[ and ]", "previous, next variable"],
   ["Ctrl K", "find or do"],
@@ -59,7 +59,8 @@ export function useShortcuts(place: Place) {
       else if (event.key === "[" || event.key === "]") {
         const symbols = place.table?.variables.map(({ symbol }) => symbol) ?? [];
         const next = symbols[symbols.indexOf(place.variable ?? "") + (event.key === "]" ? 1 : -1)];
-        if (next && place.table) navigate(`/tables/${place.table.id}/spread?variable=${encodeURIComponent(next)}`);
+        if (next && place.table)
+          navigate(`/tables/${place.table.id}/${place.stage}?variable=${encodeURIComponent(next)}`);
       } else return;
       event.preventDefault();
     };

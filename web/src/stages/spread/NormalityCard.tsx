@@ -133,7 +133,7 @@ function FitWords({ fit }: { fit: Against }) {
   );
 }
 
-type Shown = {
+export type Shown = {
   name: string;
   data: QQData;
   rows: ArrayLike<number>;
@@ -143,7 +143,12 @@ type Shown = {
 };
 
 /** The plot asked for, as points, line and bands. */
-function plotOf(reading: NormalityReading, fit: Against | undefined, family: Family, drawn: Drawn): Shown | null {
+export function plotOf(
+  reading: NormalityReading,
+  fit: Against | undefined,
+  family: Family,
+  drawn: Drawn,
+): Shown | null {
   const name = DRAWN[drawn].replace(/^d/, "D");
   const title = reading.within ? `Distance from the mean` : titled(named(reading.subject));
   if (family === "normal" && drawn !== "pp") {
@@ -211,7 +216,7 @@ type QQPlotProps = { table: Table; shown: Shown; reading: NormalityReading; size
 
 const REACH = 12;
 
-function QQPlot({ table, shown, reading, size }: QQPlotProps) {
+export function QQPlot({ table, shown, reading, size }: QQPlotProps) {
   const selected = useSelectedRows(table.id);
   const select = useSelection((state) => state.select);
   const [place, setPlace] = useState<number | null>(null);

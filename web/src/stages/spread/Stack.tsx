@@ -30,6 +30,8 @@ type StackProps = {
   selected: ReadonlySet<number>;
   size: Size;
   bumps: BumpsData | undefined;
+  /** Whether classes and curve can be taken hold of here. */
+  handles?: boolean;
   onSlip: (place: [number, number]) => void;
   drawing: Ref<SVGSVGElement>;
   onSelect: (mark: Mark, add: boolean) => void;
@@ -51,6 +53,7 @@ export function Stack(props: StackProps) {
   const { spread, classes, density, domain, choices, selected, size } = props;
   const { layers } = choices;
   const { axis } = spread;
+  const handles = props.handles !== false && axis === "straight";
   const has = (layer: (typeof layers)[number]) => layers.includes(layer);
   const measure = classes?.width ? choices.measure : "density";
   const lanes = useMemo(() => lanesOf({ ...size, layers, domain, axis }), [size, layers, domain, axis]);
@@ -157,7 +160,7 @@ export function Stack(props: StackProps) {
           <rect x={EDGE.left} y={0} width={size.width - EDGE.left - EDGE.right} height={lanes.base} />
         </clipPath>
         <AxisLeft scale={y} title={measureTitle(measure, axis)} x={EDGE.left} to={size.width - EDGE.right} />
-        <Key {...{ spread, classes, density, layers }} />
+        <Key {...{ spread, classes, density, layers }} short={size.width < 460} />
         <g clipPath="url(#stack-room)">
           {has("classes") && classes && (
             <ClassBlocks
@@ -268,10 +271,10 @@ export function Stack(props: StackProps) {
           <Dots xs={ringed} ys={ringed.map(() => lanes.boxAt)} radius={3.2} className="stroke-accent" />
         )}
         <AxisBottom scale={lanes.x} title={title} y={lanes.foot} />
-        {axis === "straight" && has("classes") && classes && !choices.classes.boundaries && (
+        {handles && has("classes") && classes && !choices.classes.boundaries && (
           <WidthHandle {...{ spread, classes, lanes }} onDrag={props.onWidth} onEnd={props.onDragEnd} />
         )}
-        {has("classes") && classes && choices.classes.boundaries && (
+        {handles && has("classes") && classes && choices.classes.boundaries && (
           <EdgeHandles
             {...{ classes, lanes }}
             unit={spread.subject.unit}
@@ -279,7 +282,7 @@ export function Stack(props: StackProps) {
             onEnd={props.onDragEnd}
           />
         )}
-        {axis === "straight" && has("density") && density && (
+        {handles && has("density") && density && (
           <BandwidthHandle
             {...{ spread, density, lanes, clearAt }}
             taken={choices.slip ? choices.slip[0] * size.width : null}
@@ -320,10 +323,14 @@ function bumpOf(mark: Mark | null, bumps: BumpsData): number | null {
   return place < 0 ? null : place;
 }
 
-type KeyProps = Pick<StackProps, "spread" | "classes" | "density"> & { layers: SpreadChoices["layers"] };
+type KeyProps = Pick<StackProps, "spread" | "classes" | "density"> & {
+  layers: SpreadChoices["layers"];
+  /** Whether there is room for names only. */
+  short: boolean;
+};
 
 /** What each line and block is, above the plot. */
-function Key({ spread, classes, density, layers }: KeyProps) {
+function Key({ spread, classes, density, layers, short }: KeyProps) {
   const unit = spread.subject.unit;
   const items: { name: "classes" | "density" | "normal"; words: string }[] = [];
   if (layers.includes("density") && density)
@@ -342,8 +349,9 @@ function Key({ spread, classes, density, layers }: KeyProps) {
   let x = EDGE.left;
   return (
     <g className="figures text-small">
-      {items.map(({ name, words }) => {
+      {items.map(({ name, words: whole }) => {
         const at = x;
+        const words = short ? name : whole;
         x += 34 + words.length * 5.7;
         return (
           <g key={name} transform={`translate(${at},16)`}>

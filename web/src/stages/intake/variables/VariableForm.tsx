@@ -147,7 +147,7 @@ export function VariableForm({ table, variables, start = {}, onDone }: VariableF
       )}
       {error && <Notice problem={error.message} remedy={remedy} />}
       <div className="flex items-center justify-end gap-2">
-        {alone && first.follows_from && (
+        {alone && first.follows_from.length > 0 && (
           <Button look="link" className="mr-auto" onClick={() => takeAway.mutate(first.symbol, { onSuccess: onDone })}>
             take this variable away
           </Button>

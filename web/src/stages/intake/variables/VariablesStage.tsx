@@ -8,6 +8,7 @@ import { Notice } from "../../../ui/Notice";
 import { WordChoice } from "../../../ui/WordChoice";
 import { about, KIND_WORDS, missingWords } from "../../../words/kinds";
 import { counted, significant } from "../../../words/numbers";
+import { recipeWords } from "../../../words/recipes";
 import { VariableForm } from "./VariableForm";
 
 /** What each variable of a table is; one is edited in the panel beside, or many at once. */
@@ -139,12 +140,8 @@ function Variables({ table }: { table: Table }) {
                           onFocus={() => onlyOne(variable.symbol)}
                         />
                       </span>
-                      {variable.follows_from && (
-                        <span className="block truncate text-muted-ink text-small">
-                          follows{" "}
-                          {table.variables.find(({ symbol }) => symbol === variable.follows_from)?.label ??
-                            variable.follows_from}
-                        </span>
+                      {variable.follows_from.length > 0 && (
+                        <span className="block truncate text-muted-ink text-small">{recipeWords(table, variable)}</span>
                       )}
                       {variable.note && (
                         <span className="block truncate text-muted-ink text-small">{variable.note}</span>

@@ -1,0 +1,104 @@
+import type { NormalityReading, Spread } from "../../api/readings";
+import { usePreferences } from "../../state/preferences";
+import { Card } from "../../ui/Card";
+import { TakeTable } from "../../ui/TakeTable";
+import { fixed, pValue, significant } from "../../words/numbers";
+import { StatisticsChoice } from "../spread/StatisticsChoice";
+import { lineOf, STATISTICS, USUAL } from "../spread/statistics";
+
+type ChangeCardProps = {
+  before: Spread;
+  after: Spread;
+  normalBefore: NormalityReading | undefined;
+  normalAfter: NormalityReading | undefined;
+};
+
+/** Each statistic on both scales, with the change of those that have no unit. */
+export function ChangeCard({ before, after, normalBefore, normalAfter }: ChangeCardProps) {
+  const chosen = usePreferences((state) => state.statistics) ?? USUAL;
+  const listed = STATISTICS.filter(
+    ({ id }) => chosen.includes(id) && id !== "geometric" && id !== "geometric_interval",
+  );
+  const change = (a: number | null | undefined, b: number | null | undefined, digits = 2) =>
+    typeof a === "number" && typeof b === "number" ? `${b >= a ? "+" : ""}${fixed(b - a, digits)}` : "";
+  const w = (reading: NormalityReading | undefined) => {
+    const test = reading?.check.shapiro_wilk;
+    return test && test.statistic !== null && test.p_value !== null
+      ? [test.statistic.toFixed(3), pValue(test.p_value).replace(/^= /, "")]
+      : ["none", "none"];
+  };
+  const r = (reading: NormalityReading | undefined) => reading?.check.qq_correlation ?? null;
+  const lines = [
+    {
+      name: "Q-Q correlation",
+      cells: [r(normalBefore)?.toFixed(3) ?? "none", r(normalAfter)?.toFixed(3) ?? "none"],
+      change: change(r(normalBefore), r(normalAfter), 3),
+    },
+    ...["Shapiro-Wilk W", "its p"].map((name, i) => ({
+      name,
+      cells: [w(normalBefore)[i] ?? "", w(normalAfter)[i] ?? ""],
+      change: "",
+    })),
+    ...listed.map((statistic) => ({
+      name: statistic.label,
+      cells: [lineOf(statistic, before).figures, lineOf(statistic, after).figures],
+      change: ["skewness", "kurtosis"].includes(statistic.id)
+        ? change(before.summary[statistic.id as "skewness"], after.summary[statistic.id as "skewness"])
+        : "",
+    })),
+  ];
+  const head = ["", before.subject.unit || "before", after.subject.unit || "after", "change"];
+  const { back } = after;
+  const cell = "border-line border-b px-2 py-1 text-right";
+  return (
+    <Card
+      title="What changes"
+      className="min-h-[180px] shrink"
+      aside={
+        <span className="flex gap-2">
+          <TakeTable
+            name={`${before.subject.label} rescaled`}
+            table={() => ({ head, body: lines.map(({ name, cells, change: by }) => [name, ...cells, by]) })}
+          />
+          <StatisticsChoice chosen={chosen} />
+        </span>
+      }
+    >
+      <div className="min-h-0 overflow-auto">
+        <table className="figures w-full">
+          <thead className="sticky top-0 bg-raised text-muted-ink text-small">
+            <tr>
+              {head.map((words, i) => (
+                <th
+                  // biome-ignore lint/suspicious/noArrayIndexKey: four places
+                  key={i}
+                  className={`${cell} font-normal`}
+                >
+                  {words}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {lines.map(({ name, cells, change: by }) => (
+              <tr key={name} className="hover:bg-surface">
+                <th className={`${cell} whitespace-nowrap text-left! font-normal`}>{name}</th>
+                <td className={cell}>{cells[0]}</td>
+                <td className={`${cell} font-semibold`}>{cells[1]}</td>
+                <td className={`${cell} text-muted-ink`}>{by}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+        {back && back.mean !== null && (
+          <p className="px-3 py-2 font-serif text-lead">
+            {back.name} {significant(back.mean, 4)}
+            {back.low !== null && back.high !== null && `, ${significant(back.low, 4)} to ${significant(back.high, 4)}`}
+            {back.unit && ` ${back.unit}`}: the mean of this scale and its {100 * after.summary.level} % interval,
+            brought back.
+          </p>
+        )}
+      </div>
+    </Card>
+  );
+}
