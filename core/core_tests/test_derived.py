@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 from heron import intake
-from heron.derived import OUTSIDE, follow
+from heron.derived import NO_LABEL, NO_RESULT, NOT_ON_SCALE, OUTSIDE, follow
 from heron.errors import ChoiceError, InputError
 from heron.frequency import classify, cross_counts, interval_labels, places
 from heron.record import Decision, after, replay
@@ -56,6 +56,52 @@ class Following(unittest.TestCase):
         self.assertEqual(replay([derive, named], TABLE)["size"].levels, ("small", "[2, 8]"))
         gone = [derive, Decision(2, "derive", changes={"size": None})]
         self.assertEqual((list(replay(gone, TABLE)), after(gone).derived), (["bed", "mass"], {}))
+
+
+class OtherWays(unittest.TestCase):
+    def scale(self, **setting):
+        return follow("y", {"how": "scale", "of": "mass", "setting": setting}, TABLE.columns)
+
+    def test_a_scale_keeps_why_a_value_is_missing_and_names_what_it_cannot_take(self):
+        column = self.scale(way="log", offset=-1.5)
+        self.assertEqual(column.missing_counts, {"n/r": 1, NOT_ON_SCALE: 1})
+        self.assertAlmostEqual(column.numbers[3], np.log10(6.5))
+        self.assertEqual((column.kind, column.decimals), ("continuous", 4))
+        self.assertEqual(self.scale(way="rank").decimals, 0)
+        self.assertEqual(self.scale(way="power", power=1).label, "y")
+
+    def test_an_expression_is_missing_for_the_reason_of_its_first_source_that_is(self):
+        made = {"how": "expression", "of": ["mass", "bed"], "text": "10 - mass if bed == 'a' else ln(mass - 2)"}
+        column = follow("y", made, {symbol: TABLE[symbol] for symbol in ("mass", "bed")})
+        self.assertEqual(column.missing_counts, {"n/r": 1, NO_RESULT: 1})  # row 6 is ln(0)
+        self.assertEqual(column.numbers[[0, 2, 4]].tolist(), [8.5, 6, -6])
+        truths = follow("y", {"how": "expression", "of": "mass", "text": "mass > 3"}, {"mass": TABLE["mass"]})
+        self.assertEqual((truths.kind, truths.levels), ("category", ("no", "yes")))
+        names = {"how": "expression", "of": ["bed"], "text": "'first' if bed == 'a' else bed"}
+        labels = follow("y", names, {"bed": TABLE["bed"]})
+        self.assertEqual(labels.values.tolist(), ["first", "b", "first", "b", "first", "b"])
+        seen = {"how": "expression", "of": ["mass"], "text": "mass if known(mass) else 0"}
+        self.assertEqual(follow("y", seen, {"mass": TABLE["mass"]}).n_missing, 0)
+
+    def test_levels_are_renamed_and_merged_and_the_rest_is_said(self):
+        made = {"how": "recode", "of": "bed", "labels": {"a": "north"}, "others": "elsewhere"}
+        column = follow("side", made, TABLE.columns)
+        self.assertEqual(column.values.tolist(), ["north", "elsewhere"] * 3)
+        self.assertEqual(column.levels, ("north", "elsewhere"))
+        some = follow("side", {**made, "others": None}, TABLE.columns)
+        self.assertEqual(some.missing_counts, {NO_LABEL: 3})
+        merged = follow("side", {**made, "labels": {"a": "both", "b": "both"}, "others": None}, TABLE.columns)
+        self.assertEqual((merged.levels, merged.n_missing), (("both",), 0))
+        with self.assertRaises(InputError):
+            follow("side", {**made, "of": "mass"}, TABLE.columns)
+
+    def test_one_may_follow_from_another_that_follows(self):
+        derive = Decision(1, "derive", changes={"half": {"how": "expression", "of": ["mass"], "text": "mass / 2"}})
+        again = Decision(2, "derive", changes={"size": {**CLASSES, "of": "half", "boundaries": [0, 1, 10]}})
+        table = replay([derive, again], TABLE)
+        self.assertEqual(table["size"].values.tolist(), ["[0, 1)", None, "[1, 10]", "[1, 10]", "[1, 10]", "[1, 10]"])
+        lost = replay([derive, again, Decision(3, "derive", changes={"half": None})], TABLE)
+        self.assertEqual(list(lost), ["bed", "mass"])  # what stood on it is gone with it
 
 
 class TwoTogether(unittest.TestCase):

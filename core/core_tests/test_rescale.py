@@ -137,6 +137,37 @@ def work(text):
     return [None if each is None or (isinstance(each, float) and math.isnan(each)) else each for each in found.tolist()]
 
 
+def named(symbol):
+    return symbol, lambda row: row[symbol]
+
+
+def number(text):
+    return text, lambda row: np.float64(text)
+
+
+SIGNS = {"+": np.add, "-": np.subtract, "*": np.multiply, "/": np.divide, "^": np.power}
+CALLS = {"abs": np.abs, "sqrt": np.sqrt, "exp": np.exp, "ln": np.log}
+# An expression beside what it means: how one row of it is worked.
+TREES = st.recursive(
+    st.one_of(st.sampled_from(["mass", "len"]).map(named), st.sampled_from(["2", "0.5", "7"]).map(number)),
+    lambda inner: st.one_of(
+        st.tuples(inner, st.sampled_from(sorted(SIGNS)), inner).map(
+            lambda t: (f"({t[0][0]} {t[1]} {t[2][0]})", lambda row: SIGNS[t[1]](t[0][1](row), t[2][1](row)))
+        ),
+        st.tuples(st.sampled_from(sorted(CALLS)), inner).map(
+            lambda t: (f"{t[0]}({t[1][0]})", lambda row: CALLS[t[0]](t[1][1](row)))
+        ),
+        st.tuples(inner, inner, inner).map(
+            lambda t: (
+                f"({t[0][0]} if {t[1][0]} > {t[2][0]} else {t[1][0]})",
+                lambda row: t[0][1](row) if t[1][1](row) > t[2][1](row) else t[1][1](row),
+            )
+        ),
+    ),
+    max_leaves=8,
+)
+
+
 class Expressions(unittest.TestCase):
     def test_worked_by_hand(self):
         cases = {
@@ -207,3 +238,46 @@ class Expressions(unittest.TestCase):
     def test_every_function_that_is_offered_works(self):
         for name in FUNCTIONS:
             self.assertEqual(len(work(f"{name}(mass)")), 5)
+
+    @given(TREES)
+    @settings(max_examples=200, deadline=None)
+    def test_random_expressions_against_plain_arithmetic_row_by_row(self, tree):
+        text, plain = tree
+        found = evaluate(parse(text), TABLE.columns, TABLE.n_rows)
+        for i in range(TABLE.n_rows):
+            row = {symbol: np.float64(TABLE[symbol].numbers[i]) for symbol in ("mass", "len")}
+            with np.errstate(all="ignore"):
+                expected = float(plain(row))
+            if math.isfinite(expected):
+                self.assertTrue(math.isclose(found[i], expected, rel_tol=1e-9, abs_tol=1e-12), (text, i))
+            else:
+                self.assertTrue(math.isnan(found[i]), (text, i))
+
+
+class Invariance(unittest.TestCase):
+    @given(st.integers(0, 10_000), st.sampled_from([1e-3, 10.0, 1e4]))
+    @settings(max_examples=30, deadline=None)
+    def test_the_unit_does_not_change_the_likeliest_power_or_any_step(self, seed, unit):
+        x = np.random.default_rng(seed).gamma(3, 1, 60) + 0.05
+        a, b = ladder(x), ladder(x * unit)
+        self.assertAlmostEqual(a.estimate.power, b.estimate.power, places=4)
+        for one, other in zip(a.rungs, b.rungs, strict=True):
+            self.assertAlmostEqual(one.skewness, other.skewness, places=6)
+            self.assertAlmostEqual(one.qq_correlation, other.qq_correlation, places=9)
+
+    @given(st.lists(st.floats(-50, 50), min_size=4, max_size=30), st.floats(-2, 4))
+    def test_yeo_johnson_as_scipy_has_it(self, x, power):
+        found = rescale(x, {"way": "yeo-johnson", "power": power}).values
+        np.testing.assert_allclose(found, stats.yeojohnson(np.array(x), power), rtol=1e-9, equal_nan=True)
+        self.assertTrue(np.all(np.diff(found[np.argsort(x, kind="stable")]) >= -1e-9))
+
+    def test_within_groups_a_shift_between_them_tells_nothing(self):
+        rng = np.random.default_rng(8)
+        groups = np.repeat([0, 1, 2], 50)
+        x = rng.normal(20, 2, 150)
+        moved = ladder(x + 100 * groups, groups)
+        straight = next(rung for rung in moved.rungs if rung.power == 1)
+        left = x - np.array([x[groups == g].mean() for g in range(3)])[groups]
+        self.assertAlmostEqual(straight.shapiro_w, stats.shapiro(left).statistic, places=6)
+        none = ladder(x, np.full(150, -1))
+        self.assertEqual((none.n, none.best, none.estimate), (0, None, None))

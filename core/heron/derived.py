@@ -72,6 +72,7 @@ def _expression(recipe: Recipe, sources: Sources) -> Column:
     parsed = rescale.parse(recipe["text"])
     first = next(iter(sources.values()), None)
     if first is None:
+        rescale.evaluate(parsed, sources, 0)  # says which name it cannot place
         raise InputError("expression", "An expression needs at least one variable.", where="expression:0")
     found = rescale.evaluate(parsed, sources, first.n_rows)
     # A row is missing for the reason of the first source that is, as far as the expression does not see past it.

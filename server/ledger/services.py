@@ -204,6 +204,8 @@ def derive(user: User, table: Table, recipe: dict[str, Any], revision: int) -> s
     of = sources_of(recipe)
     _known(locked, of)
     label = recipe["label"].strip()
+    if not label:
+        raise Refusal(422, "no-label", "The new variable needs a name.", where="label", remedy="Type one.")
     if any(variable.label == label for variable in there.values()):
         raise Refusal(422, "label-taken", f"There is a variable {label!r} already.", where="label")
     taken = [*Variable.objects.filter(table=locked, derived=False).values_list("symbol", flat=True), *there]

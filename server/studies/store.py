@@ -170,13 +170,14 @@ def _followed(variable: Variable, state: str) -> Column:
 
 
 def sources(variable: Variable) -> list[Variable]:
-    """The variables that one follows from, in no order."""
+    """The variables that one follows from, in the order in which its recipe names them."""
     table, symbols = variable.table, derived.sources_of(recipe(variable))
     there = Q(reading=table.reading, derived=False) | Q(derived=True)
-    found = list(Variable.objects.filter(there, table_id=table.pk, symbol__in=symbols))
-    for each in found:
+    found = {each.symbol: each for each in Variable.objects.filter(there, table_id=table.pk, symbol__in=symbols)}
+    for each in found.values():
         each.table = table
-    return found
+    # An expression says itself which name it cannot place.
+    return [found[symbol] for symbol in symbols if symbol in found]
 
 
 def stored(variable: Variable) -> Column:
