@@ -8,6 +8,7 @@ import heron
 from heron.definitions import CHAPTERS, as_markdown, short
 from heron.sources import SOURCES
 
+STATISTICS = Path(__file__).parents[2] / "web" / "src" / "stages" / "spread" / "statistics.ts"
 DOCUMENT = Path(__file__).parents[2] / "docs" / "methods" / "statistics.md"
 
 
@@ -27,3 +28,12 @@ class Meanings(unittest.TestCase):
         self.assertEqual(short("joanes-gill-1998"), "Joanes and Gill (1998)")
         self.assertEqual(short("buja-2009"), "Buja and others (2009)")
         self.assertEqual(short("holm-1979"), "Holm (1979)")
+
+    def test_every_statistic_that_the_interface_lists_has_its_meaning(self):
+        listed = re.findall(r'\bid: "(\w+)"', STATISTICS.read_text())
+        self.assertGreater(len(listed), 15)
+        meant = [each.id for meanings in CHAPTERS.values() for each in meanings]
+        self.assertEqual(set(listed) - set(meant), set())
+        self.assertEqual(len(meant), len(set(meant)))  # each is said once
+        for each in meant:
+            self.assertRegex(each, r"^[a-z0-9_]+$")

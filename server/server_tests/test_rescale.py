@@ -64,6 +64,29 @@ class Trying(StudyCase):
         self.assertEqual(found[0]["power"], 0)
         self.assertGreater(found[0]["then"], found[0]["now"])
 
+    def test_the_ladder_counts_each_row_as_often_as_it_stands_for(self):
+        self.table = stored(self.owner, "x,times\n1,3\n2,1\n4,2\n9,1\n0,0\n", name="Counted")
+        self.on_table("/describe", weight_variable="times")
+        found = self.reading("ladder", "x")["ladder"]
+        expected = rescale.ladder([1, 1, 1, 2, 4, 4, 9])
+        self.assertEqual((found["n"], found["best"]), (7, expected.best))
+        for a, b in zip(found["rungs"], expected.rungs, strict=True):
+            self.assertAlmostEqual(a["skewness"], b.skewness)
+            self.assertAlmostEqual(a["shapiro_w"], b.shapiro_w)
+
+    def test_classes_are_tried_too_and_a_table_of_names_gains_nothing(self):
+        way = {"how": "classes", "boundaries": [0, 4, 60], "closed": "right"}
+        found = self.reading("tried", "mass", as_if=json.dumps(way))
+        self.assertEqual((found["kind"], found["levels"]), ("ordered", ["[0, 4]", "(4, 60]"]))
+        self.assertEqual((sum(found["level_counts"]), found["n_lost"], found["lost"]), (28, 1, [30]))
+        self.assertIn("outside the classes", found["why"])
+        names = stored(self.owner, "a,b\nx,y\nz,x\nx,y\n", name="Names")
+        self.assertEqual(self.client.get(self.address("ladders", names)).json(), {"variables": []})
+        split = self.reading("split", "mass", by="tray", as_if=json.dumps(LOG))
+        logs = np.log10(self.mass())
+        self.assertEqual(split["subject"]["label"], "log10 mass")
+        self.assertAlmostEqual(min(group["summary"]["minimum"] for group in split["groups"]), logs.min())
+
     def test_what_cannot_be_read_points_to_the_place(self):
         cases = [
             ("mass", {"how": "expression", "text": "mass + "}, "expression"),
