@@ -14,6 +14,8 @@ def main() -> None:
     print(f"{'measure':<58} {'ours':>12} {'bare':>14} {'ratio':>9}   limit")
     core.summary_of_a_million(line)
     core.density_of_a_million(line)
+    core.ladder_of_many(line)
+    core.expression_of_a_million(line)
     with over_http.served() as server:
         over_http.spread_reading(server, line, server.table, "size", turns=30)
         over_http.first_view(server)

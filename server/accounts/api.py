@@ -5,7 +5,7 @@ from ninja.errors import HttpError
 from ninja.utils import check_csrf
 
 from server.accounts import services
-from server.accounts.schemas import Credentials, SessionOut
+from server.accounts.schemas import Credentials, Listed, SessionOut
 
 router = Router(tags=["accounts"])
 
@@ -25,6 +25,8 @@ def session_out(request: HttpRequest) -> SessionOut:
         is_demo=name == services.DEMO_NAME,
         demo_mode=settings.DEMO_MODE,
         upload_limit=settings.UPLOAD_LIMIT,
+        # The demo account is many people's; what they list stays in their browser.
+        listed=Listed(**user.listed) if name not in (None, services.DEMO_NAME) and user.listed else None,
     )
 
 
@@ -36,6 +38,12 @@ def session(request: HttpRequest):
 @router.post("/session/sign-in", response=SessionOut, auth=anyone)
 def sign_in(request: HttpRequest, credentials: Credentials):
     services.sign_in(request, credentials.name, credentials.password)
+    return session_out(request)
+
+
+@router.put("/session/listed", response=SessionOut)
+def keep_listed(request: HttpRequest, listed: Listed):
+    services.keep_listed(request.user, listed.model_dump())
     return session_out(request)
 
 

@@ -1,3 +1,5 @@
+from typing import Annotated
+
 from ninja import Field, Schema
 
 from server.plain_text import PlainText
@@ -8,8 +10,16 @@ class Credentials(Schema):
     password: PlainText = Field(min_length=1, max_length=256)
 
 
+class Listed(Schema):
+    """What a reading lists: ids of statistics, null for the usual ones, and percents whose points are wanted."""
+
+    statistics: list[PlainText] | None = Field(default=None, max_length=100)
+    percents: list[Annotated[float, Field(ge=0, le=100)]] = Field(default=[], max_length=40)
+
+
 class SessionOut(Schema):
     name: str | None
     is_demo: bool
     demo_mode: bool
     upload_limit: int
+    listed: Listed | None

@@ -1,5 +1,7 @@
 """Signing up, in and out."""
 
+from typing import Any
+
 from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.contrib.auth.password_validation import validate_password
@@ -58,3 +60,10 @@ def demo_account() -> User:
         user.set_unusable_password()
         user.save()
     return user
+
+
+def keep_listed(user: User, listed: dict[str, Any]) -> None:
+    """Keep which statistics a person wants listed; the demo account, which many share, keeps nothing."""
+    if user.get_username() != DEMO_NAME:
+        user.listed = listed
+        user.save(update_fields=["listed"])

@@ -1,13 +1,32 @@
 from django.test import Client, TestCase, override_settings
 
 from server.accounts.models import User
-from server.server_tests.cases import person
+from server.server_tests.cases import person, signed_in
 
 GOOD = {"name": "grace", "password": "sea snail 1906"}
 
 
 def post(client: Client, path: str, body: dict, **extra):
     return client.post(f"/api/session/{path}", body, content_type="application/json", **extra)
+
+
+class Listing(TestCase):
+    def test_what_a_reading_lists_is_kept_with_the_person(self):
+        client = signed_in(person("ada"))
+        self.assertIsNone(client.get("/api/session").json()["listed"])
+        wanted = {"statistics": ["mean", "sd"], "percents": [5, 95]}
+        client.put("/api/session/listed", wanted, content_type="application/json")
+        self.assertEqual(client.get("/api/session").json()["listed"], wanted)
+        self.assertIsNone(signed_in(person("bob")).get("/api/session").json()["listed"])
+        wrong = client.put("/api/session/listed", {"percents": [101]}, content_type="application/json")
+        self.assertEqual(wrong.status_code, 422)
+        self.assertEqual(Client().put("/api/session/listed", wanted, content_type="application/json").status_code, 401)
+
+    def test_the_demo_account_keeps_nothing(self):
+        client = Client()
+        client.post("/api/session/demo", content_type="application/json")
+        client.put("/api/session/listed", {"percents": [5]}, content_type="application/json")
+        self.assertIsNone(client.get("/api/session").json()["listed"])
 
 
 class SigningUpAndIn(TestCase):

@@ -123,6 +123,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/listed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep Listed */
+        put: operations["server_accounts_api_keep_listed"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session/sign-in": {
         parameters: {
             query?: never;
@@ -1914,6 +1931,19 @@ export interface components {
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
         };
+        /**
+         * Listed
+         * @description What a reading lists: ids of statistics, null for the usual ones, and percents whose points are wanted.
+         */
+        Listed: {
+            /**
+             * Percents
+             * @default []
+             */
+            percents: number[];
+            /** Statistics */
+            statistics?: string[] | null;
+        };
         /** LogSetting */
         LogSetting: {
             /**
@@ -2508,6 +2538,7 @@ export interface components {
             demo_mode: boolean;
             /** Is Demo */
             is_demo: boolean;
+            listed: components["schemas"]["Listed"] | null;
             /** Name */
             name: string | null;
             /** Upload Limit */
@@ -3753,6 +3784,30 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+        };
+    };
+    server_accounts_api_keep_listed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Listed"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

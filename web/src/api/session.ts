@@ -14,6 +14,10 @@ export function useSession() {
   });
 }
 
+/** Keep with the person which statistics a reading lists. */
+export const keepListed = (listed: components["schemas"]["Listed"]) =>
+  body(client.PUT("/api/session/listed", { body: listed }));
+
 function useEntering<Asked>(enter: (asked: Asked) => Promise<Session>) {
   const queries = useQueryClient();
   return useMutation({

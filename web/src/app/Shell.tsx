@@ -5,6 +5,7 @@ import { LedgerPanel } from "./LedgerPanel";
 import { Meanings } from "./Meanings";
 import { PastNotice } from "./PastNotice";
 import { RowStrip } from "./RowStrip";
+import { useListedOfPerson } from "./useListedOfPerson";
 import { usePlace } from "./usePlace";
 import { useShortcuts } from "./useShortcuts";
 import { VariableList } from "./VariableList";
@@ -12,6 +13,7 @@ import { VariableList } from "./VariableList";
 export function Shell({ session }: { session: Session }) {
   const place = usePlace();
   useShortcuts(place);
+  useListedOfPerson(session);
   return (
     <div className="grid h-full grid-cols-[232px_minmax(0,1fr)] grid-rows-[52px_minmax(0,1fr)_auto]">
       <a href="#stage" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-raised focus:p-2">

@@ -65,6 +65,14 @@ export function ChangeCard({ before, after, normalBefore, normalAfter }: ChangeC
       }
     >
       <div className="min-h-0 overflow-auto">
+        {back && back.mean !== null && (
+          <p className="border-line border-b px-3 py-2 font-serif text-lead">
+            {back.name} {significant(back.mean, 4)}
+            {back.low !== null && back.high !== null && `, ${significant(back.low, 4)} to ${significant(back.high, 4)}`}
+            {back.unit && ` ${back.unit}`}: the mean of this scale and its {100 * after.summary.level} % interval,
+            brought back.
+          </p>
+        )}
         <table className="figures w-full">
           <thead className="sticky top-0 bg-raised text-muted-ink text-small">
             <tr>
@@ -90,14 +98,6 @@ export function ChangeCard({ before, after, normalBefore, normalAfter }: ChangeC
             ))}
           </tbody>
         </table>
-        {back && back.mean !== null && (
-          <p className="px-3 py-2 font-serif text-lead">
-            {back.name} {significant(back.mean, 4)}
-            {back.low !== null && back.high !== null && `, ${significant(back.low, 4)} to ${significant(back.high, 4)}`}
-            {back.unit && ` ${back.unit}`}: the mean of this scale and its {100 * after.summary.level} % interval,
-            brought back.
-          </p>
-        )}
       </div>
     </Card>
   );

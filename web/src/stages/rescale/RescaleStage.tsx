@@ -98,6 +98,7 @@ function Rescaling({ table, variable }: { table: Table; variable: Variable }) {
       {ranking ? (
         <GainsCard table={table} onChoose={() => setRanking(false)} />
       ) : (
+        way.how === "scale" &&
         ladder.data && <LadderCard reading={ladder.data} chosen={chosen} onChoose={(step) => setWay(power(step))} />
       )}
       <div className="rescale-grid mt-3.5">

@@ -10,10 +10,12 @@ import { KIND_WORDS, missingWords, titled } from "../../words/kinds";
 import { counted, whole } from "../../words/numbers";
 import { useMarkSelection } from "../useMarkSelection";
 import { FrequencyTable } from "./FrequencyTable";
+import { RecodeChoice } from "./RecodeChoice";
 import { TakeAway } from "./TakeAway";
 import type { View } from "./useSpreadChoices";
 
 const SHOWN = 60;
+const MOST_RENAMED = 100;
 
 /** A variable of words: a bar for each level, in the order of the levels. */
 export function LevelsSpread({ table, variable, view }: { table: Table; variable: Variable; view: View }) {
@@ -62,6 +64,9 @@ export function LevelsSpread({ table, variable, view }: { table: Table; variable
           found && (
             <>
               {variable.n_levels > bars.length && <span>and {whole(variable.n_levels - bars.length)} more values</span>}
+              {(variable.kind === "category" || variable.kind === "ordered") && variable.n_levels <= MOST_RENAMED && (
+                <RecodeChoice {...{ table, variable }} counts={found.counts} />
+              )}
               <TakeAway
                 drawing={drawing}
                 caption={caption}

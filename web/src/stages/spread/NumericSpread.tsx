@@ -18,6 +18,7 @@ import { BoxChoice } from "./BoxChoice";
 import { ClassesChoice } from "./ClassesChoice";
 import { CumulativeView } from "./CumulativeView";
 import { captionOf, classesWords, interval, MOST_BUMPS, ruleWords } from "./caption";
+import { DirectionChoice } from "./DirectionChoice";
 import { FrequencyTable } from "./FrequencyTable";
 import type { WidthChoice } from "./Handles";
 import { MeasureChoice } from "./MeasureChoice";
@@ -168,6 +169,7 @@ export function NumericSpread({ table, variable, choices, change }: NumericSprea
                 />
               )}
               {choices.view === "shape" && <AxisChoice axis={choices.axis} onChange={change} />}
+              {choices.view === "shape" && <DirectionChoice upright={false} onChange={change} />}
               {choices.view === "shape" && (
                 <Button
                   look="word"

@@ -14,6 +14,7 @@ import { AxisChoice } from "./AxisChoice";
 import { BandwidthChoice } from "./BandwidthChoice";
 import { BoxChoice } from "./BoxChoice";
 import { nWords } from "./caption";
+import { DirectionChoice } from "./DirectionChoice";
 import { LevelsPicture } from "./LevelsPicture";
 import { needed } from "./levelsLayout";
 import { NormalityCard } from "./NormalityCard";
@@ -110,20 +111,7 @@ export function SplitSpread({ table, variable, by, choices, change }: SplitSprea
                   className="min-h-6"
                 />
               </span>
-              <span>
-                values{" "}
-                <WordChoice
-                  label="Direction"
-                  shown={upright ? "upright" : "along"}
-                  value={upright ? "yes" : "no"}
-                  options={[
-                    { value: "no", label: "along", note: "from left to right" },
-                    { value: "yes", label: "upright", note: "from below" },
-                  ]}
-                  onChoose={(value) => change({ upright: value === "yes" ? value : null })}
-                  className="min-h-6"
-                />
-              </span>
+              <DirectionChoice upright={upright} onChange={change} />
               {by && lanes && (
                 <span>
                   axes{" "}

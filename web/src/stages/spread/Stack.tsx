@@ -270,7 +270,7 @@ export function Stack(props: StackProps) {
         {ringed.length > 0 && lanes.hasBox && (
           <Dots xs={ringed} ys={ringed.map(() => lanes.boxAt)} radius={3.2} className="stroke-accent" />
         )}
-        <AxisBottom scale={lanes.x} title={title} y={lanes.foot} />
+        <AxisBottom scale={lanes.x} title={title} y={lanes.foot} about={size.width < 460 ? 4 : 8} />
         {handles && has("classes") && classes && !choices.classes.boundaries && (
           <WidthHandle {...{ spread, classes, lanes }} onDrag={props.onWidth} onEnd={props.onDragEnd} />
         )}
