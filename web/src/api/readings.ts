@@ -83,13 +83,14 @@ export function spreadOf(table: Table, variable: string, asked: SpreadAsked) {
   });
 }
 
-function listed(classes: NonNullable<Spread["classes"]>): Classes {
+/** Classes as they came in an envelope; a height beyond the largest number cannot be drawn. */
+export function listed(classes: NonNullable<Spread["classes"]>): Classes {
   return {
     ...classes,
     boundaries: Array.from(classes.boundaries),
     counts: Array.from(classes.counts),
     percents: Array.from(classes.percents),
-    densities: Array.from(classes.densities),
+    densities: Array.from(classes.densities, (height) => (Number.isFinite(height) ? height : 0)),
     cumulative_counts: Array.from(classes.cumulative_counts),
   };
 }

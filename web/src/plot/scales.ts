@@ -11,9 +11,13 @@ export type Scale = ((value: number) => number) & {
   log?: boolean;
 };
 
-/** A straight scale. The span of a domain near ±1e308 is itself too large a number, so it is worked in quarters. */
+/**
+ * A straight scale. The span of a domain near ±1e308 is itself too large a number, so it is worked in quarters; near the
+ * smallest numbers steps would vanish, so it is worked in multiples of 1e-300.
+ */
 export function linear(domain: Domain, from: number, to: number): Scale {
-  const part = Number.isFinite(domain[1] - domain[0]) ? 1 : 4;
+  const largest = Math.max(Math.abs(domain[0]), Math.abs(domain[1]));
+  const part = largest > 0 && largest < 1e-290 ? 1e-300 : Number.isFinite(domain[1] - domain[0]) ? 1 : 4;
   const inner = scaleLinear([domain[0] / part, domain[1] / part], [from, to]);
   return Object.assign((value: number) => inner(value / part), {
     domain: () => domain,

@@ -1,5 +1,5 @@
 import { useRef } from "react";
-import type { Classes, NormalityReading, Spread } from "../../api/readings";
+import { listed, type NormalityReading, type Spread } from "../../api/readings";
 import type { Table } from "../../api/studies";
 import { useSelectedRows } from "../../state/selection";
 import { Card } from "../../ui/Card";
@@ -29,18 +29,6 @@ type SideCardProps = {
 };
 
 const nothing = () => undefined;
-
-function listed(classes: NonNullable<Spread["classes"]>): Classes {
-  const { boundaries, counts, percents, densities, cumulative_counts } = classes;
-  return {
-    ...classes,
-    boundaries: Array.from(boundaries),
-    counts: Array.from(counts),
-    percents: Array.from(percents),
-    densities: Array.from(densities),
-    cumulative_counts: Array.from(cumulative_counts),
-  };
-}
 
 /** The variable on one scale: the stack, or the Q-Q plot. */
 export function SideCard({ table, symbol, title, side, picture, choices }: SideCardProps) {

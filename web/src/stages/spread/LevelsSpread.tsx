@@ -1,4 +1,3 @@
-import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type MouseEvent, useRef, useState } from "react";
 import { countsOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
@@ -12,6 +11,7 @@ import { useMarkSelection } from "../useMarkSelection";
 import { FrequencyTable } from "./FrequencyTable";
 import { RecodeChoice } from "./RecodeChoice";
 import { TakeAway } from "./TakeAway";
+import { useSteady } from "./useFollowing";
 import type { View } from "./useSpreadChoices";
 
 const SHOWN = 60;
@@ -19,7 +19,7 @@ const MOST_RENAMED = 100;
 
 /** A variable of words: a bar for each level, in the order of the levels. */
 export function LevelsSpread({ table, variable, view }: { table: Table; variable: Variable; view: View }) {
-  const counts = useQuery(countsOf(table, variable.symbol));
+  const counts = useSteady(countsOf(table, variable.symbol));
   const onSelect = useMarkSelection(table, variable.symbol);
   const selectedWords = useSelection((state) => (state.table === table.id ? state.words : ""));
   const [room, size] = useSize();
