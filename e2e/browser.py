@@ -98,6 +98,13 @@ class BrowserCase(LiveServerTestCase):
     def button(self, name: str) -> Locator:
         return self.page.get_by_role("button", name=name, exact=True)
 
+    def type_choice(self, key: str, name: str, text: str) -> None:
+        """Open a choice by its key, type once it listens, and take the first that is found."""
+        self.page.keyboard.press(key)
+        expect(self.page.get_by_role("combobox", name=name)).to_be_focused()
+        self.page.keyboard.type(text)
+        self.page.keyboard.press("Enter")
+
     def paste(self, into: Locator, text: str) -> None:
         into.evaluate(
             """(element, text) => {

@@ -76,6 +76,7 @@ class Rows(BrowserCase):
         expect(lines.filter(has_text=re.compile("there")).first).to_be_visible()
         expect(audit).to_contain_text("No row repeats")
         self.page.keyboard.press("Escape")
+        expect(audit).to_have_count(0)
         self.open_other("Night bus")
         self.page.get_by_role("button", name=re.compile("complete, 2 findings")).click()
         expect(audit).to_contain_text("of wait end in 0 or 5, where 20 % would by chance")
@@ -83,9 +84,7 @@ class Rows(BrowserCase):
         expect(self.strip).to_contain_text("1000 rows selected")
 
     def open_other(self, name: str) -> None:
-        self.page.keyboard.press("Control+k")
-        self.page.keyboard.type(f"table {name}")
-        self.page.keyboard.press("Enter")
+        self.type_choice("Control+k", "Find or do", f"table {name}")
         expect(self.sentence).to_contain_text(f"in {name}")
         self.page.keyboard.press("g")
         expect(self.sentence).to_contain_text(f"Rows of {name}")

@@ -46,6 +46,7 @@ class ByKeyboard(BrowserCase):
         self.press("Enter")
         expect(self.sentence).to_contain_text("shell mass")
         self.press("/")
+        expect(self.page.get_by_role("combobox", name="Variable")).to_be_focused()
         self.page.keyboard.type("length")
         self.press("Enter")
         expect(self.sentence).to_contain_text("shell length")

@@ -59,15 +59,11 @@ class Choosing(BrowserCase):
 
     def test_the_sentence_and_the_shortcuts_by_keyboard_alone(self):
         self.open_demo_table()
-        self.page.keyboard.press("/")
-        self.page.keyboard.type("sal")
-        self.page.keyboard.press("Enter")
+        self.type_choice("/", "Variable", "sal")
         expect(self.sentence).to_contain_text("salinity (psu)")
         self.page.keyboard.press("[")
         expect(self.sentence).to_contain_text("vigour")
-        self.page.keyboard.press("Control+k")
-        self.page.keyboard.type("night bus")
-        self.page.keyboard.press("Enter")
+        self.type_choice("Control+k", "Find or do", "night bus")
         expect(self.sentence).to_contain_text("in Night bus")
         self.page.keyboard.press("1")
         expect(self.sentence).to_contain_text("Bring a table into Ellery Sound")
