@@ -313,7 +313,11 @@ function Label({ plan, form, upright, width, height, group, place, alone }: Labe
   if (plan.one) {
     const look = seriesOf(place);
     const lower = form === "facing" && !upright && place === 1;
-    const y = lower ? height - plan.edge.bottom - 8 : plan.edge.top + 12 + (form === "facing" ? 0 : 17 * place);
+    // Back to back, the boxes lie along the outer edges, and the names inside of them.
+    const inside = form === "facing" && plan.show.boxes && !upright ? plan.boxHeight(place) + 14 : 0;
+    const y = lower
+      ? height - plan.edge.bottom - 8 - inside
+      : plan.edge.top + 12 + (form === "facing" ? inside : 17 * place);
     const x = form === "facing" && upright && place === 1 ? plan.edge.left + 16 : width - plan.edge.right - 8;
     const leftwards = x > width / 2;
     return (

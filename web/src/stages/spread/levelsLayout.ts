@@ -85,7 +85,7 @@ export function planOf({ split, layers, form, upright, freeAxes, scaling, room }
           ? (lane - ownAxis) / 2 - 4
           : Math.max(lane - under - 10, 6);
   const scaleOf = (i: number) => (bodyRoom / tallest) * factorOf(groups[i] as GroupSpread, split, scaling);
-  const whole = domainOf(groups, split.axis);
+  const whole = domainOf(groups, split.axis, showClasses ? split.boundaries : undefined);
   const make = split.axis === "log" ? logarithmic : linear;
   const shared = make(whole, from, to);
   const own = freeAxes && !one ? groups.map((group) => make(domainOf([group], split.axis), from, to)) : null;
@@ -119,9 +119,12 @@ export function planOf({ split, layers, form, upright, freeAxes, scaling, room }
   };
 }
 
-function domainOf(groups: readonly GroupSpread[], axis: Split["axis"]) {
-  const low = Math.min(...groups.map(({ summary }) => summary.minimum ?? Number.POSITIVE_INFINITY));
-  const high = Math.max(...groups.map(({ summary }) => summary.maximum ?? Number.NEGATIVE_INFINITY));
+/** From the smallest to the largest value, and over all classes where they are drawn. */
+function domainOf(groups: readonly GroupSpread[], axis: Split["axis"], edges?: Float64Array) {
+  const lows = groups.map(({ summary }) => summary.minimum ?? Number.POSITIVE_INFINITY);
+  const highs = groups.map(({ summary }) => summary.maximum ?? Number.NEGATIVE_INFINITY);
+  const low = Math.min(...lows, edges?.[0] ?? Number.POSITIVE_INFINITY);
+  const high = Math.max(...highs, edges?.at(-1) ?? Number.NEGATIVE_INFINITY);
   const [from, to] = low <= high ? [low, high] : axis === "log" ? [1, 10] : [0, 1];
   return axis === "log" ? airedLog(from, to, 0.04) : aired(from, to, 0.04);
 }
