@@ -16,6 +16,10 @@ def main() -> None:
     core.density_of_a_million(line)
     core.ladder_of_many(line)
     core.expression_of_a_million(line)
+    core.influence_of_a_million(line)
+    core.distances_of_many(line)
+    core.groups_of_a_million(line)
+    core.pairs_of_a_million(line)
     with over_http.served() as server:
         over_http.spread_reading(server, line, server.table, "size", turns=30)
         over_http.first_view(server)

@@ -64,3 +64,72 @@ def expression_of_a_million(line) -> None:
     ours = best(lambda: rescale.evaluate(parsed, columns, x.size))
     bare = best(lambda: np.where(y > 1, np.log(x) * 2 + y / (x + 1), np.sqrt(x)))
     line("an expression on 1,000,000 rows / the same in bare numpy", ours, bare, most=3)
+
+
+def influence_of_a_million(line) -> None:
+    """Least squares with every measure of influence, 3 predictors, against numpy's QR of the same columns."""
+    from heron import influence
+
+    rng = np.random.default_rng(9)
+    x = rng.normal(size=(1_000_000, 3))
+    y = x @ [1.0, 2.0, 3.0] + rng.normal(size=1_000_000)
+    predictors = dict(zip("abc", x.T.copy(), strict=True))
+    ours = best(lambda: influence.diagnose(y, predictors))
+    line("influence of 1,000,000 rows, 3 predictors / QR", ours, best(lambda: np.linalg.qr(x)), most=2)
+    full = np.column_stack((np.ones(len(x)), x))
+    line("    the same / lstsq", ours, best(lambda: np.linalg.lstsq(full, y, rcond=None)), most=8)
+    made = influence.design_of(y[:100_000], {name: own[:100_000] for name, own in predictors.items()})
+    rows = np.arange(0, 100_000, 97)
+    print(f"    pulling 1,031 of 100,000 rows: {1000 * best(lambda: influence.pull(made, rows)):.1f} ms (at most 50)")
+
+
+def distances_of_many(line) -> None:
+    from heron import outliers
+
+    x = np.random.default_rng(10).normal(size=(100_000, 5))
+    columns = dict(zip("abcde", x.T.copy(), strict=True))
+    outliers.distances(columns)  # imports
+    ours = best(lambda: outliers.distances(columns), times=2)
+    print(f"robust distances of 100,000 rows, 5 variables: {ours:.2f} s (at most 3)")
+
+
+def groups_of_a_million(line) -> None:
+    """Centres with t intervals, boxes and curves of 12 groups, against sorting the values of each."""
+    from heron import groups
+
+    rng = np.random.default_rng(11)
+    index = rng.integers(0, 12, VALUES.size)
+    names = [str(i) for i in range(12)]
+
+    def whole():
+        groups.summarize(VALUES, index, bars="mean-interval", order=names)
+        order = np.argsort(index, kind="stable")
+        for part in np.split(VALUES[order], np.searchsorted(index[order], np.arange(1, 12))):
+            groups.box(part)
+            density.estimate(part, points=120)
+
+    ours = best(whole)
+    bare = best(lambda: [np.sort(VALUES[index == i]) for i in range(12)])
+    line("12 groups of 1,000,000 values, all marks / sorting each group", ours, bare, most=8)
+    print(f"    {1000 * ours:.0f} ms (at most 500 with the server's part)")
+
+
+def pairs_of_a_million(line) -> None:
+    """Density, hexagons and an outline of 1,000,000 pairs, and the board of 10,000."""
+    from heron import cloud, relation
+
+    rng = np.random.default_rng(12)
+    x, y = rng.normal(size=(2, 1_000_000))
+    turn = np.linspace(0, 2 * np.pi, 150)
+    reach = 1.5 + 0.5 * np.sin(5 * turn)
+    bare = best(lambda: np.histogram2d(x, y, bins=200))
+    for name, ours, most in (
+        ("density of 1,000,000 pairs on 200 x 200", best(lambda: cloud.pair_density(x, y)), 300),
+        ("hexagons of 1,000,000 pairs", best(lambda: cloud.hexagons(x, y)), 300),
+        ("outline of 150 corners on 1,000,000 pairs",
+         best(lambda: cloud.inside(x, y, reach * np.cos(turn), reach * np.sin(turn))), 100),
+    ):  # fmt: skip
+        line(f"{name} / numpy's own counts on a grid", ours, bare, most=4)
+        print(f"    {1000 * ours:.0f} ms (at most {most})")
+    few = np.exp(x[:10_000]), np.exp(y[:10_000])
+    print(f"board of 10,000 pairs: {1000 * best(lambda: relation.board(*few)):.0f} ms (at most 300)")

@@ -154,9 +154,12 @@ def tide_pair(rng: np.random.Generator, truth: dict[str, Any]) -> list[list[Any]
     n = 1_008
     start = datetime(2026, 3, 2)
     hours = np.arange(n) / 6
-    tide = 1.9 * np.cos(2 * np.pi * hours / 12.42) * (1 + 0.22 * np.cos(2 * np.pi * hours / 354.4))
-    north = 2.6 + tide + 0.05 * rng.standard_normal(n)
-    south = 2.4 + 0.86 * np.roll(tide, 5) + 0.06 * rng.standard_normal(n)
+
+    def tide(at: np.ndarray) -> np.ndarray:
+        return 1.9 * np.cos(2 * np.pi * at / 12.42) * (1 + 0.22 * np.cos(2 * np.pi * at / 354.4))
+
+    north = 2.6 + tide(hours) + 0.05 * rng.standard_normal(n)
+    south = 2.4 + 0.86 * tide(hours - 5 / 6) + 0.06 * rng.standard_normal(n)
     gaps = {"north gauge (m)": [(140, 171), (702, 706)], "south gauge (m)": [(388, 452), (871, 880)]}
     truth["tide_pair"] = {"gaps": {name: [[a + 1, b] for a, b in spans] for name, spans in gaps.items()}}
     rows: list[list[Any]] = [["time", *gaps]]

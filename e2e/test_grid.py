@@ -17,7 +17,7 @@ class Rows(BrowserCase):
 
     def first_rows(self, count: int = 3) -> list[str]:
         expect(self.grid.get_by_role("rowheader").first).to_have_text(re.compile(r"\d"))
-        return [text.replace("\u2009", "") for text in self.grid.get_by_role("rowheader").all_text_contents()[:count]]
+        return [text.replace("\u202f", "") for text in self.grid.get_by_role("rowheader").all_text_contents()[:count]]
 
     def open_rows(self) -> None:
         self.open_demo_table()
@@ -176,12 +176,12 @@ class Rows(BrowserCase):
         self.page.goto(f"/tables/{table.pk}/grid")
         self.assertEqual(self.first_rows(), ["1", "2", "3"])
         self.grid.evaluate("(box) => { box.scrollTop = box.scrollHeight }")
-        expect(self.grid.get_by_role("rowheader").last).to_have_text("600\u2009000")
+        expect(self.grid.get_by_role("rowheader").last).to_have_text("600\u202f000")
         self.grid.evaluate("(box) => { box.scrollTop = (box.scrollHeight - box.clientHeight) / 2 }")
-        expect(self.grid.get_by_role("rowheader").nth(8)).to_have_text(re.compile("^300\u2009|^299\u2009"))
+        expect(self.grid.get_by_role("rowheader").nth(8)).to_have_text(re.compile("^300\u202f|^299\u202f"))
         self.page.get_by_label("Go to row").fill("123456")
         self.button("Go").click()
-        row = self.grid.get_by_role("row").filter(has_text="123\u2009456")
+        row = self.grid.get_by_role("row").filter(has_text="123\u202f456")
         expect(row).to_contain_text(str(values[123_455]))
         box, frame = row.bounding_box(), self.grid.bounding_box()
         self.assertTrue(frame["y"] < box["y"] < frame["y"] + frame["height"])

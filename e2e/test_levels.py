@@ -153,6 +153,7 @@ class Reading(Choosing):
         grip = self.page.get_by_role("slider", name="Number slip")
         before = int(grip.get_attribute("aria-valuenow"))
         grip.press("ArrowLeft")
+        expect(grip).to_have_attribute("aria-valuenow", str(before - 1))
         grip.press("PageDown")
         expect(grip).to_have_attribute("aria-valuenow", str(before - 1))
         self.button("Take away").click()

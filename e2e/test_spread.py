@@ -367,10 +367,10 @@ class HardCases(BrowserCase):
         values = np.random.default_rng(6).lognormal(1, 0.6, 200_000)
         self.open_table("size (mm)\n" + "\n".join(f"{value:.4f}" for value in values), "size")
         expect(self.plot).to_be_visible()
-        expect(self.page.get_by_text("200\u2009000 rows used")).to_be_visible()
+        expect(self.page.get_by_text("200\u202f000 rows used")).to_be_visible()
         self.button("Take away").click()
         expect(self.page.get_by_role("dialog")).to_contain_text(
-            re.compile(r"Points: 2\d\u2009\d{3} of 200\u2009000 rows")
+            re.compile(r"Points: 2\d\u202f\d{3} of 200\u202f000 rows")
         )
         expect(self.page.get_by_role("region", name="Is a normal model")).to_contain_text("Anderson-Darling")
 

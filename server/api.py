@@ -9,6 +9,7 @@ from server.demo.api import router as demo
 from server.ledger.api import router as ledger
 from server.ledger.making_api import router as making
 from server.readings.api import router as readings
+from server.readings.relate_api import router as relations
 from server.studies.api import router as studies
 
 api = NinjaAPI(title="Velvet Heron", version="1", auth=SessionAuth(), docs_url=None)
@@ -18,4 +19,5 @@ api.add_router("", studies)
 api.add_router("", ledger)
 api.add_router("", making)
 api.add_router("", readings)
+api.add_router("", relations)
 problems.register(api)

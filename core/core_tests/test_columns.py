@@ -93,5 +93,5 @@ class Wording(unittest.TestCase):
     def test_numbers_in_sentences(self):
         self.assertEqual(wording.counted(1, "row"), "1 row")
         self.assertEqual(wording.counted(9999, "row"), "9999 rows")
-        self.assertEqual(wording.counted(10_400, "row"), "10\u2009400 rows")
+        self.assertEqual(wording.counted(10_400, "row"), "10\u202f400 rows")
         self.assertEqual(wording.counted(2, "class", "classes"), "2 classes")

@@ -66,7 +66,7 @@ class Sides(unittest.TestCase):
         self.assertEqual(found.densities.tolist(), [0.25, 0.25])
         self.assertEqual(found.cumulative_counts.tolist(), [2, 4])
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(
         st.lists(st.floats(-1e6, 1e6, allow_subnormal=False), min_size=1, max_size=60),
         st.sampled_from(["freedman-diaconis", "scott", "sturges", "square-root", "integers"]),

@@ -206,7 +206,7 @@ class Refusals(unittest.TestCase):
 class RoundTrips(unittest.TestCase):
     cell = st.text(st.characters(codec="utf-8", exclude_characters="\x00\r", exclude_categories=["Cs"]), max_size=8)
 
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     @given(st.lists(st.tuples(cell, cell), min_size=1, max_size=12))
     def test_text_comes_back_as_it_was_written(self, rows):
         file = io.StringIO()
@@ -278,17 +278,17 @@ class HostileFiles(unittest.TestCase):
         for problem in found.problems:
             self.assertTrue(problem.count >= 1 and all(0 <= row < found.n for row in problem.rows), problem)
 
-    @settings(max_examples=200, deadline=None)
+    @settings(max_examples=200)
     @given(st.binary(max_size=300))
     def test_any_bytes(self, data):
         self.check(data)
 
-    @settings(max_examples=300, deadline=None)
+    @settings(max_examples=300)
     @given(ragged)
     def test_any_text(self, text):
         self.check(text.encode())
 
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=150)
     @given(
         ragged,
         st.sampled_from([",", ";", "\t", " ", ""]),

@@ -31,7 +31,7 @@ def reference(values: list[int], p: Fraction, definition: int) -> Fraction:
 
 
 class Definitions(unittest.TestCase):
-    @settings(max_examples=150, deadline=None)
+    @settings(max_examples=150)
     @given(st.lists(st.integers(-50, 50), min_size=1, max_size=13), st.integers(0, 40))
     def test_all_nine_agree_with_exact_arithmetic(self, values, fortieths):
         p = Fraction(fortieths, 40)

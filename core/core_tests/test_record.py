@@ -67,7 +67,7 @@ class SettingAside(unittest.TestCase):
             with self.assertRaises(InputError):
                 replay([wrong], TABLE)
 
-    @settings(max_examples=100, deadline=None)
+    @settings(max_examples=100)
     @given(st.lists(st.tuples(st.booleans(), st.sets(st.integers(1, 6)), st.sampled_from(["", "mass"])), max_size=8))
     def test_replay_is_the_decisions_one_by_one(self, steps):
         rows, values = set(), set()

@@ -93,7 +93,7 @@ class IndependentComputation(unittest.TestCase):
         self.assertEqual(found.modes.tolist(), [4.4])
         self.assertEqual(found.undefined, {})
 
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     @given(
         st.lists(st.integers(-(10**6), 10**6), min_size=5, max_size=40).filter(lambda v: len(set(v)) > 2),
         st.integers(-1000, 1000),
@@ -162,7 +162,7 @@ class DegenerateData(unittest.TestCase):
 
 class Intervals(unittest.TestCase):
     @given(st.integers(2, 3_000), st.sampled_from([0.8, 0.9, 0.95, 0.99]))
-    @settings(max_examples=60, deadline=None)
+    @settings(max_examples=60)
     def test_limits_are_those_of_the_distributions(self, n, level):
         x = np.random.default_rng(n).normal(3, 2, n)
         found = summarize(x, level=level)
@@ -173,7 +173,7 @@ class Intervals(unittest.TestCase):
         np.testing.assert_allclose([found.sd_low, found.sd_high], sd * np.sqrt((n - 1) / ends), rtol=1e-9)
 
     @given(st.integers(1, 3_000), st.sampled_from([0.5, 0.9, 0.95, 0.99]))
-    @settings(max_examples=80, deadline=None)
+    @settings(max_examples=80)
     def test_the_interval_of_the_median_is_the_narrowest_that_covers_enough(self, n, level):
         ordered = np.arange(1.0, n + 1)
         found = summarize(ordered, level=level)

@@ -75,6 +75,17 @@ NUMBERS = (
         "G2 = (n − 1)/((n − 2)(n − 3)) ((n + 1) g2 + 6); 0 for a normal distribution. The SE holds if normal.",
         ("joanes-gill-1998",),
     ),
+    Meaning(
+        "back",
+        "Mean, brought back",
+        "The mean on this scale put through the scale's inverse, in the unit of the source: of logs it is the "
+        "geometric mean. It follows the middle of the data more than their mean does.",
+    ),
+    Meaning(
+        "back_interval",
+        "Mean, brought back, interval",
+        "The t limits of the mean on this scale put through the inverse; it is not symmetric.",
+    ),
     Meaning("total", "Sum", "All values added up."),
     Meaning("modes", "Mode", "The most frequent values, where some value repeats."),
 )
@@ -199,11 +210,197 @@ ORDER_AND_LIMITS = (
     ),
 )
 
+SECOND_LOOK = (
+    Meaning(
+        "screen_fences",
+        "Fences",
+        "Strictly beyond Q1 − 1.5 IQR or Q3 + 1.5 IQR, reach and quantile definition as chosen. Scored in IQRs from "
+        "the nearer quartile.",
+        ("tukey-1977",),
+    ),
+    Meaning("z", "z", "|x − mean|/SD above 3; it cannot exceed (n − 1)/√n.", ("shiffler-1988",)),
+    Meaning(
+        "robust_z",
+        "Robust z",
+        "0.6745 (x − median)/MAD beyond 3.5; none where the MAD is 0.",
+        ("iglewicz-hoaglin-1993",),
+    ),
+    Meaning(
+        "grubbs",
+        "Grubbs",
+        "The farthest value in SDs against (n − 1)/√n · √(t²/(n − 2 + t²)), t at 0.05/(2n) with n − 2 degrees of "
+        "freedom.",
+        ("grubbs-1969",),
+    ),
+    Meaning(
+        "esd",
+        "Generalized ESD",
+        "Grubbs' measure for up to k suspects, each taken out before the next; as many are named as the last step that "
+        "exceeds its limit.",
+        ("rosner-1983",),
+    ),
+    Meaning(
+        "skew_fences",
+        "Skew-adjusted fences",
+        "Q1 − 1.5 e^(−4 MC) IQR and Q3 + 1.5 e^(3 MC) IQR for a medcouple MC ≥ 0; e^(−3 MC) and e^(4 MC) below 0. The "
+        "medcouple is the median of ((b − m) − (m − a))/(b − a) over pairs about the median m.",
+        ("brys-2004", "hubert-vandervieren-2008"),
+    ),
+    Meaning(
+        "robust_distance",
+        "Robust distance",
+        "Distance by the minimum covariance determinant over h = (n + p + 1)/2 rows, made consistent; squared against "
+        "chi-square(p) at 0.975 from 500 rows on (reweighted once), F after Hardin and Rocke below.",
+        ("rousseeuw-van-driessen-1999", "hardin-rocke-2005"),
+    ),
+    Meaning("leverage", "Leverage", "h, the diagonal of the hat matrix; 2p/n and 3p/n are drawn.", ("belsley-1980",)),
+    Meaning(
+        "external",
+        "Studentized residual",
+        "e/(s(i) √(1 − h)), with s(i) the residual SD without the row; 2, and t(1 − 0.05/(2n), n − p − 1) over all "
+        "rows.",
+        ("belsley-1980",),
+    ),
+    Meaning("cooks", "Cook's distance", "internal² h/((1 − h) p); 4/n and 1 are drawn.", ("cook-1977",)),
+    Meaning("dffits", "DFFITS", "external √(h/(1 − h)); beyond 2 √(p/n).", ("belsley-1980",)),
+    Meaning(
+        "dfbetas",
+        "DFBETAS",
+        "How far a coefficient moves without the row, in its standard errors with s(i); beyond 2/√n.",
+        ("belsley-1980",),
+    ),
+    Meaning("covratio", "COVRATIO", "(s(i)/s)^(2p)/(1 − h); further than 3p/n from 1.", ("belsley-1980",)),
+    Meaning(
+        "fanning",
+        "Changing spread",
+        "n R² of the squared residuals on the predictors, chi-square(p − 1).",
+        ("koenker-1981",),
+    ),
+)
+
+GROUPS = (
+    Meaning(
+        "bars_sd",
+        "Bars: SD, SE, t interval",
+        "Centre ± SD, ± SD/√n, ± t SD/√n; on logs for the geometric mean, and then not symmetric.",
+    ),
+    Meaning(
+        "bars_bootstrap",
+        "Bars: bootstrap interval",
+        "9,999 resamples with the seed kept; bias-corrected and accelerated, by percentiles for the median.",
+        ("efron-1987",),
+    ),
+    Meaning(
+        "bars_within",
+        "Bars: interval within units",
+        "The t interval after each unit's mean is taken out and the grand mean put in, widened by √(k/(k − 1)) for k "
+        "groups; units that lack a group are left out.",
+        ("morey-2008",),
+    ),
+    Meaning(
+        "welch_difference",
+        "Difference of means",
+        "Welch's interval; all pairs together by Games and Howell.",
+        ("welch-1947", "games-howell-1976"),
+    ),
+    Meaning(
+        "hedges_g",
+        "Hedges' g",
+        "(mean − mean)/pooled SD times the exact gamma correction; limits by the noncentral t.",
+        ("hedges-1981",),
+    ),
+    Meaning(
+        "cliffs_delta",
+        "Cliff's delta",
+        "Share of pairs in which the first is larger less that in which it is smaller; asymmetric limits.",
+        ("feng-cliff-2004",),
+    ),
+    Meaning(
+        "omega_squared",
+        "Omega squared",
+        "df1 (F − 1)/(df1 (F − 1) + n) of Welch's analysis of variance, no less than 0.",
+        ("welch-1951",),
+    ),
+    Meaning("epsilon_squared", "Epsilon squared", "H/(n − 1) of Kruskal and Wallis' H.", ("kruskal-wallis-1952",)),
+    Meaning(
+        "levene",
+        "Levene, Brown-Forsythe",
+        "Analysis of variance of the distances from the group's mean, or median.",
+        ("levene-1960", "brown-forsythe-1974"),
+    ),
+    Meaning(
+        "share",
+        "Share of answers",
+        "Answers chosen over answers given; score interval. Of two groups the difference by both intervals together.",
+        ("wilson-1927", "newcombe-1998", "newcombe-1998-difference"),
+    ),
+    Meaning(
+        "level_line",
+        "Line over numeric levels",
+        "Least squares through all rows, or through the centres, of groups that stand at numbers. Through centres R² "
+        "leaves out how rows scatter within groups.",
+    ),
+    Meaning("pairs_across", "Values joined across groups", "The mean of each unit in each group, side by side."),
+)
+
+RELATIONS: tuple[Meaning, ...] = (
+    Meaning("pearson", "Pearson's r", "Limits by Fisher's z, 1/√(n − 3).", ("fisher-1921",)),
+    Meaning(
+        "spearman",
+        "Spearman's rho",
+        "Pearson's r of the mid-ranks; limits by Fisher's z with √((1 + r²/2)/(n − 3)).",
+        ("bonett-wright-2000",),
+    ),
+    Meaning(
+        "kendall",
+        "Kendall's tau-b",
+        "Ties taken out of both; limits by Fisher's z with √(0.437/(n − 4)).",
+        ("fieller-1957",),
+    ),
+    Meaning(
+        "least_squares",
+        "Line of least squares",
+        "On the scales chosen, worked about the means; bands of the line and of one more value by t with n − 2 degrees "
+        "of freedom, carried back to the unit of y.",
+    ),
+    Meaning(
+        "original_r_squared",
+        "R² in its units",
+        "1 − SSE/SST of the curve drawn on the data as measured; below 0 where it tells less than the mean. R² on "
+        "different scales of y are never ranked.",
+    ),
+    Meaning(
+        "smearing",
+        "Smearing factor",
+        "Mean of 10^residual of a line on log y: the curve follows the median of y, times this its mean.",
+        ("duan-1983",),
+    ),
+    Meaning(
+        "median_slope",
+        "Median of slopes",
+        "Median of the slopes of all pairs of points (a seeded sample of 2,000,000 above 2,000 rows), Sen's limits; "
+        "intercept the median of y − slope x.",
+        ("sen-1968",),
+    ),
+    Meaning("smooth", "Smooth", "Local lines over a share of the pairs, three robust passes.", ("cleveland-1979",)),
+    Meaning("curvature", "Bending", "F test of a squared term added to the line."),
+    Meaning(
+        "pair_density",
+        "Density of pairs",
+        "Product of normal kernels of SD × n^(−1/6) on each axis, or as typed; areas enclose shares of the pairs, each "
+        "taken at its own height.",
+        ("hyndman-1996",),
+    ),
+)
+
 CHAPTERS: dict[str, tuple[Meaning, ...]] = {
     "Numbers": NUMBERS,
     "Classes, curves and boxes": PICTURES,
     "Is it normal?": CHECKS,
     "Order and limits": ORDER_AND_LIMITS,
+    "Rows that deserve a second look": SECOND_LOOK,
+    "Groups and their differences": GROUPS,
+    "Two variables": RELATIONS,
 }
 
 

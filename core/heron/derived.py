@@ -10,20 +10,51 @@ from heron import frequency, rescale
 from heron.checks import Floats, choose
 from heron.columns import NUMBER_KINDS, Column
 from heron.errors import InputError
+from heron.variables import labels_of
 
 Recipe = Mapping[str, Any]
+Recipes = Mapping[str, Recipe]
 Sources = Mapping[str, Column]
 OUTSIDE = "outside the classes"
 NOT_ON_SCALE = "not on this scale"
 NO_RESULT = "no result"
 NO_LABEL = "no new label"
+NO_BASELINE = "no baseline"
+NONE_BEFORE = "none before it"
 _MOST_LEVELS = 1_000
 
 
 def sources_of(recipe: Recipe) -> tuple[str, ...]:
-    """The symbols of the variables that a recipe is made of."""
+    """The symbols of the variables that a recipe is made of, each once."""
     of = recipe["of"]
-    return (of,) if isinstance(of, str) else tuple(of)
+    return (of,) if isinstance(of, str) else tuple(dict.fromkeys(of))
+
+
+def circle(recipes: Recipes, symbol: str) -> tuple[str, ...]:
+    """The way from a variable through those it follows from back to itself; empty where there is none."""
+    ways: list[tuple[str, ...]] = [(symbol,)]
+    seen: set[str] = set()
+    while ways:
+        way = ways.pop()
+        for of in sources_of(recipes[way[-1]]) if way[-1] in recipes else ():
+            if of == symbol:
+                return (*way, of)
+            if of not in seen:
+                seen.add(of)
+                ways.append((*way, of))
+    return ()
+
+
+def in_order(recipes: Recipes) -> dict[str, Recipe]:
+    """The recipes, each behind those that it stands on, else as they come; those that go in a circle are left out."""
+    found: dict[str, Recipe] = {}
+    waiting = dict(recipes)
+    while waiting:
+        ready = next((s for s, how in waiting.items() if not set(sources_of(how)) & set(waiting)), None)
+        if ready is None:
+            break
+        found[ready] = waiting.pop(ready)
+    return found
 
 
 def follow(symbol: str, recipe: Recipe, sources: Sources) -> Column:
@@ -31,9 +62,13 @@ def follow(symbol: str, recipe: Recipe, sources: Sources) -> Column:
 
     Parameters: symbol of the new column; recipe: "how", the name of a way below; "of", the symbol of its source, or a
     list of them; "label", "unit"; and what the way needs. classes: "boundaries", ascending, and "closed", "left" or
-    "right"; gives an ordered column of the classes in interval notation. scale: "setting", as heron.rescale.rescale
-    takes it. expression: "text". recode: "labels", new label by old, and "others", a label for all the rest, None to
-    leave them without one.
+    "right"; gives an ordered column of the classes in interval notation, or by their "names", of which equal ones are
+    one level, and "others", a label for what lies outside. scale: "setting", as heron.rescale.rescale takes it.
+    expression: "text". recode: "labels", new label by old, and "others", a label for all the rest, None to leave them
+    without one. percent: of the "centre" of the rows at the "level" of "by", or of the value in "row", from 1; "within"
+    each level of another variable. along: "take" and "steps", as heron.rescale.along has them, along "order" (the rows'
+    own where None), "within" each level of another. pulled-in: values below "low" or above "high" are set to that
+    limit, in the "rows" named (from 1), or all.
     Returns: Column; where a source is missing so is it, for the same reason of the first that is; what a scale or an
     expression cannot give is missing by a code that says so.
     Raises: ChoiceError for an unknown way; InputError for sources that the way cannot take.
@@ -56,6 +91,16 @@ def _classes(recipe: Recipe, sources: Sources) -> Column:
     edges, closed = recipe["boundaries"], recipe.get("closed", "left")
     place = frequency.places(source.numbers, edges, closed=closed)
     levels = frequency.interval_labels(edges, closed=closed)
+    names, others = recipe.get("names"), recipe.get("others")
+    if names or others:
+        named = names or levels
+        if len(named) != len(levels):
+            raise InputError(
+                "wrong-names", f"{len(levels)} classes need {len(levels)} names; there are {len(named)}.", where="names"
+            )
+        levels = tuple(dict.fromkeys([*named, others] if others else named))
+        index = np.array([*(levels.index(name) for name in named), levels.index(others) if others else -1])
+        place = np.where((place < 0) & (source.reasons > 0), -1, index[place])
     reasons, codes = _missing_too(source, place < 0, OUTSIDE)
     return Column("", "", "", "ordered", None, place.astype(np.int32), levels, reasons, codes)
 
@@ -96,6 +141,95 @@ def _expression(recipe: Recipe, sources: Sources) -> Column:
     if found.dtype.kind == "b":
         found = np.where(found, "yes", "no").astype(object)
     return _labels([None if each is None else str(each) for each in found.tolist()], reasons, codes, NO_RESULT)
+
+
+def _percent(recipe: Recipe, sources: Sources) -> Column:
+    source = _only(recipe, sources, "to be a percent of")
+    assert source.numbers is not None
+    row, level = recipe.get("row"), recipe.get("level")
+    if row is not None:
+        if not 1 <= row <= source.n_rows:
+            raise InputError("no-such-row", f"There is no row {row}; rows go to {source.n_rows}.", where="row")
+        at = np.arange(source.n_rows) == row - 1
+    else:
+        levels, index = labels_of(sources[recipe["by"]])
+        if level not in levels:
+            label = sources[recipe["by"]].label
+            raise InputError("no-level", f"{label} has no level {level!r}.", where="level", remedy="Choose another.")
+        at = index == levels.index(level)
+    found = rescale.of_baseline(source.numbers, at, _group(recipe, sources), centre=recipe.get("centre", "mean"))
+    return _numbers(found, *_missing_too(source, np.isnan(found), NO_BASELINE))
+
+
+def _along(recipe: Recipe, sources: Sources) -> Column:
+    source = _only(recipe, sources, "to be followed along an order")
+    found = along_of(recipe, sources)
+    reasons, codes = source.reasons, source.missing_codes
+    if recipe["take"] == "earlier":  # known or not by the row before, whatever this one is
+        reasons = np.zeros_like(reasons)
+    gone = np.isnan(found.values) & (reasons == 0)
+    if gone.any():
+        codes = (*codes, NONE_BEFORE)
+        reasons = np.where(gone, len(codes), reasons).astype(np.uint8)
+    return _numbers(found.values, reasons, codes)
+
+
+def along_of(recipe: Recipe, sources: Sources) -> rescale.Along:
+    """What a recipe along an order gives, with the rows that share their place in it."""
+    source, order = sources[sources_of(recipe)[0]], recipe.get("order")
+    places = None
+    if order:
+        by = sources[order]
+        places = by.numbers if by.numbers is not None else np.where(by.reasons == 0, labels_of(by)[1], np.nan)
+    x = source.numbers if source.numbers is not None else np.full(source.n_rows, np.nan)
+    return rescale.along(x, places, _group(recipe, sources), take=recipe["take"], steps=recipe.get("steps", 1))
+
+
+def _group(recipe: Recipe, sources: Sources) -> Any:
+    within = recipe.get("within")
+    return labels_of(sources[within])[1] if within else None
+
+
+def title_of(recipe: Recipe, sources: Sources) -> tuple[str, str]:
+    """Return the label and unit that a variable made so is proposed; an expression stands for itself."""
+    if recipe["how"] == "expression":
+        units = {symbol: column.unit for symbol, column in sources.items()}
+        return recipe["text"][:60], rescale.unit_of(rescale.parse(recipe["text"]), units).unit or ""
+    source = sources[sources_of(recipe)[0]]
+    label, unit = source.label, source.unit
+    match recipe["how"]:
+        case "scale":
+            return rescale.title_of(label, unit, recipe["setting"])
+        case "percent":
+            row = recipe.get("row")
+            of = f"row {row}" if row is not None else f"{sources[recipe['by']].label} {recipe['level']}"
+            return f"{label}, % of {of}", "%"
+        case "along":
+            steps = recipe.get("steps", 1)
+            words = {
+                "earlier": f"{label}, {steps} earlier",
+                "difference": f"change in {label}",
+                "ratio": f"ratio of {label} to the one before",
+                "percent-change": f"change in {label}, %",
+            }[recipe["take"]]
+            return words, {"ratio": "", "percent-change": "%"}.get(recipe["take"], unit)
+        case "pulled-in":
+            return f"{label}, pulled in", unit
+    return f"{label}, in classes" if recipe["how"] == "classes" else f"{label}, renamed", ""
+
+
+def _pulled_in(recipe: Recipe, sources: Sources) -> Column:
+    source = _only(recipe, sources, "to be pulled in")
+    assert source.numbers is not None
+    low, high = recipe.get("low"), recipe.get("high")
+    if low is None and high is None:
+        raise InputError("no-limit", "A limit is needed to pull values in to.", where="low")
+    found = np.clip(source.numbers, low, high)
+    rows = np.array(recipe.get("rows") or np.arange(1, source.n_rows + 1), dtype=np.int64) - 1
+    here = np.zeros(source.n_rows, dtype=bool)
+    here[rows[(rows >= 0) & (rows < source.n_rows)]] = True
+    kept = _numbers(np.where(here, found, source.numbers), source.reasons, source.missing_codes)
+    return replace(kept, decimals=source.decimals)
 
 
 def _recode(recipe: Recipe, sources: Sources) -> Column:
@@ -157,4 +291,7 @@ _WAYS: dict[str, Callable[[Recipe, Sources], Column]] = {
     "scale": _scale,
     "expression": _expression,
     "recode": _recode,
+    "percent": _percent,
+    "along": _along,
+    "pulled-in": _pulled_in,
 }

@@ -8,11 +8,13 @@ import numpy as np
 
 from heron.checks import Ints
 from heron.columns import Column, Table
-from heron.derived import follow, sources_of
+from heron.derived import follow, in_order, sources_of
 from heron.errors import InputError
 from heron.variables import as_described, corrected
 
-Kind = Literal["set-aside", "put-back", "describe", "correct", "derive", "reread", "follow", "line-up", "undo", "redo"]
+Kind = Literal[
+    "set-aside", "put-back", "keep", "describe", "correct", "derive", "reread", "follow", "line-up", "undo", "redo"
+]
 # Kept in the ledger, but nobody's decision on the data: they cannot be taken back.
 KEPT_ONLY = ("follow", "line-up")
 Runs = tuple[tuple[int, int], ...]
@@ -24,12 +26,12 @@ class Decision:
     """One entry of the ledger.
 
     rows: runs of row numbers (from 1, both ends belong). variable: the symbol whose values are meant, "" for whole
-    rows. of: for undo and redo, the number of the entry that is taken back or made again. changes, by kind: describe,
-    what is said of each variable by symbol, and under "" of the table; correct, the new text by symbol and row, as
-    {"old", "new"}; derive, the recipe of a variable that follows from another (heron.derived) by its symbol, None where
-    it is taken away; reread, the number of the "reading" of the file that is in force from here (0 is the first) and
-    "moves"; follow, "moves": how rows are numbered after a derived table was made anew, as (first, last, new first);
-    line-up, what was picked.
+    rows; of the kind keep, they were looked at and stay. of: for undo and redo, the number of the entry that is taken
+    back or made again. changes, by kind: describe, what is said of each variable by symbol, and under "" of the table;
+    correct, the new text by symbol and row, as {"old", "new"}; derive, the recipe of a variable that follows from
+    another (heron.derived) by its symbol, None where it is taken away; reread, the number of the "reading" of the file
+    that is in force from here (0 is the first) and "moves"; follow, "moves": how rows are numbered after a derived
+    table was made anew, as (first, last, new first); line-up, what was picked.
     """
 
     number: int
@@ -50,14 +52,16 @@ class Aside:
 
 @dataclass(frozen=True)
 class Standing:
-    """What all decisions come to. described: by symbol; corrected: new text by symbol and row; derived: recipes by
-    symbol, in the order in which they were made; reading: which reading of the source file is in force."""
+    """What all decisions come to. kept: rows that were looked at and stay, by variable, "" for whole rows; described:
+    by symbol; corrected: new text by symbol and row; derived: recipes by symbol, each behind those that it stands on;
+    reading: which reading of the source file is in force."""
 
     aside: Aside = field(default_factory=Aside)
     described: dict[str, dict[str, Any]] = field(default_factory=dict)
     corrected: dict[str, dict[int, str]] = field(default_factory=dict)
     derived: dict[str, Mapping[str, Any]] = field(default_factory=dict)
     reading: int = 0
+    kept: dict[str, Runs] = field(default_factory=dict)
 
 
 def to_runs(rows: Iterable[int]) -> Runs:
@@ -110,6 +114,7 @@ def after(decisions: Sequence[Decision]) -> Standing:
     """What stands once all decisions are taken in their order."""
     rows: Ints = np.empty(0, dtype=np.int64)
     values: dict[str, Ints] = {}
+    looked_at: dict[str, Ints] = {}
     said: dict[str, dict[str, Any]] = {}
     cells: dict[str, dict[int, str]] = {}
     derived: dict[str, Mapping[str, Any]] = {}
@@ -124,6 +129,9 @@ def after(decisions: Sequence[Decision]) -> Standing:
                 values[decision.variable] = kept
             else:
                 rows = kept
+        elif decision.kind == "keep":
+            before = looked_at.get(decision.variable, np.empty(0, dtype=np.int64))
+            looked_at[decision.variable] = np.union1d(before, from_runs(decision.rows))
         elif decision.kind == "describe":
             for symbol, own in changes.items():
                 said[symbol] = said.get(symbol, {}) | own
@@ -132,24 +140,39 @@ def after(decisions: Sequence[Decision]) -> Standing:
                 cells.setdefault(symbol, {}).update({int(row): str(cell["new"]) for row, cell in own.items()})
         elif decision.kind == "derive":
             for symbol, recipe in changes.items():
-                derived.pop(symbol, None)
-                if recipe is not None:
+                if recipe is None:
+                    derived.pop(symbol, None)
+                else:
                     derived[symbol] = recipe
+                    # A new recipe names the variable anew, over what was said of it.
+                    own = said.get(symbol, {})
+                    said[symbol] = {name: what for name, what in own.items() if name not in ("label", "unit")}
         elif decision.kind != "line-up":
             reading = int(changes.get("reading", reading))
             moves = changes["moves"]
             rows = moved(rows, moves)
             values = {symbol: moved(held, moves) for symbol, held in values.items()}
+            looked_at = {symbol: moved(held, moves) for symbol, held in looked_at.items()}
+            derived = {symbol: _moved_recipe(how, moves) for symbol, how in derived.items()}
             cells = {symbol: _moved_cells(own, moves) for symbol, own in cells.items()}
     held = {symbol: to_runs(alone) for symbol, alone in sorted(values.items()) if alone.size}
     new_text = {symbol: own for symbol, own in sorted(cells.items()) if own}
-    return Standing(Aside(to_runs(rows), held), said, new_text, derived, reading)
+    said = {symbol: own for symbol, own in said.items() if own}
+    kept_rows = {symbol: to_runs(own) for symbol, own in sorted(looked_at.items()) if own.size}
+    return Standing(Aside(to_runs(rows), held), said, new_text, in_order(derived), reading, kept_rows)
 
 
 def moved(rows: Ints, moves: Moves) -> Ints:
     """Row numbers under their new numbering; rows that no move names are gone."""
     parts = [rows[(rows >= first) & (rows <= last)] - first + new for first, last, new in moves]
     return np.unique(np.concatenate(parts)) if parts else np.empty(0, dtype=np.int64)
+
+
+def _moved_recipe(recipe: Mapping[str, Any], moves: Moves) -> Mapping[str, Any]:
+    """A recipe that names rows, with their new numbers."""
+    if not recipe.get("rows"):
+        return recipe
+    return {**recipe, "rows": moved(np.array(recipe["rows"], dtype=np.int64), moves).tolist()}
 
 
 def _moved_cells(cells: dict[int, str], moves: Moves) -> dict[int, str]:

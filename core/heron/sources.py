@@ -5,45 +5,106 @@ SOURCES: dict[str, str] = {
     "see: a new graphical test of normality. The American Statistician 67, 249-260.",
     "anhoej-olesen-2014": "Anhoej, J. and Olesen, A. V. (2014). Run charts revisited: a simulation study of run chart "
     "rules for detection of non-random variation in health care processes. PLoS ONE 9, e113825.",
+    "belsley-1980": "Belsley, D. A., Kuh, E. and Welsch, R. E. (1980). Regression Diagnostics. Wiley, chapter 2.",
     "blom-1958": "Blom, G. (1958). Statistical Estimates and Transformed Beta-Variables. Wiley.",
+    "bonett-wright-2000": "Bonett, D. G. and Wright, T. A. (2000). Sample size requirements for estimating Pearson, "
+    "Kendall and Spearman correlations. Psychometrika 65, 23-28.",
     "botev-2010": "Botev, Z. I., Grotowski, J. F. and Kroese, D. P. (2010). Kernel density estimation via diffusion. "
     "Annals of Statistics 38, 2916-2957.",
     "box-cox-1964": "Box, G. E. P. and Cox, D. R. (1964). An analysis of transformations. Journal of the Royal "
     "Statistical Society B 26, 211-252.",
+    "brown-forsythe-1974": "Brown, M. B. and Forsythe, A. B. (1974). Robust tests for the equality of variances. "
+    "Journal of the American Statistical Association 69, 364-367.",
+    "brys-2004": "Brys, G., Hubert, M. and Struyf, A. (2004). A robust measure of skewness. Journal of Computational "
+    "and Graphical Statistics 13, 996-1017.",
     "buja-2009": "Buja, A., Cook, D., Hofmann, H., Lawrence, M., Lee, E.-K., Swayne, D. F. and Wickham, H. (2009). "
     "Statistical inference for exploratory data analysis and model diagnostics. Philosophical Transactions of the "
     "Royal Society A 367, 4361-4383.",
+    "cleveland-1979": "Cleveland, W. S. (1979). Robust locally weighted regression and smoothing scatterplots. Journal "
+    "of the American Statistical Association 74, 829-836.",
     "clsi-2008": "Clinical and Laboratory Standards Institute (2008). Defining, Establishing, and Verifying Reference "
     "Intervals in the Clinical Laboratory, third edition.",
+    "cook-1977": "Cook, R. D. (1977). Detection of influential observation in linear regression. Technometrics 19, "
+    "15-18.",
     "dagostino-pearson-1973": "D'Agostino, R. and Pearson, E. S. (1973). Tests for departure from normality. "
     "Biometrika 60, 613-622.",
     "dagostino-stephens-1986": "D'Agostino, R. B. and Stephens, M. A. (1986). Goodness-of-Fit Techniques. Dekker, "
     "table 4.9 and section 4.8.5.",
+    "duan-1983": "Duan, N. (1983). Smearing estimate: a nonparametric retransformation method. Journal of the "
+    "American Statistical Association 78, 605-610.",
+    "dunn-1964": "Dunn, O. J. (1964). Multiple comparisons using rank sums. Technometrics 6, 241-252.",
+    "efron-1987": "Efron, B. (1987). Better bootstrap confidence intervals. Journal of the American Statistical "
+    "Association 82, 171-185.",
+    "feng-cliff-2004": "Feng, D. and Cliff, N. (2004). Monte Carlo evaluation of ordinal d with improved confidence "
+    "interval. Journal of Modern Applied Statistical Methods 3, 322-332.",
+    "fieller-1957": "Fieller, E. C., Hartley, H. O. and Pearson, E. S. (1957). Tests for rank correlation "
+    "coefficients. I. Biometrika 44, 470-481.",
+    "fisher-1921": "Fisher, R. A. (1921). On the probable error of a coefficient of correlation deduced from a "
+    "small sample. Metron 1, 3-32.",
     "freedman-diaconis-1981": "Freedman, D. and Diaconis, P. (1981). On the histogram as a density estimator: L2 "
     "theory. Zeitschrift fuer Wahrscheinlichkeitstheorie 57, 453-476.",
+    "games-howell-1976": "Games, P. A. and Howell, J. F. (1976). Pairwise multiple comparison procedures with unequal "
+    "n's and/or variances. Journal of Educational Statistics 1, 113-125.",
+    "grubbs-1969": "Grubbs, F. E. (1969). Procedures for detecting outlying observations in samples. Technometrics "
+    "11, 1-21.",
     "hahn-meeker-1991": "Hahn, G. J. and Meeker, W. Q. (1991). Statistical Intervals. Wiley.",
+    "hardin-rocke-2005": "Hardin, J. and Rocke, D. M. (2005). The distribution of robust distances. Journal of "
+    "Computational and Graphical Statistics 14, 928-946.",
+    "hedges-1981": "Hedges, L. V. (1981). Distribution theory for Glass's estimator of effect size and related "
+    "estimators. Journal of Educational Statistics 6, 107-128.",
     "holm-1979": "Holm, S. (1979). A simple sequentially rejective multiple test procedure. Scandinavian Journal of "
     "Statistics 6, 65-70.",
-    "hyndman-fan-1996": "Hyndman, R. J. and Fan, Y. (1996). Sample quantiles in statistical packages. "
-    "The American Statistician 50, 361-365.",
+    "hubert-vandervieren-2008": "Hubert, M. and Vandervieren, E. (2008). An adjusted boxplot for skewed "
+    "distributions. Computational Statistics and Data Analysis 52, 5186-5201.",
+    "hyndman-1996": "Hyndman, R. J. (1996). Computing and graphing highest density regions. The American "
+    "Statistician 50, 120-126.",
+    "hyndman-fan-1996": "Hyndman, R. J. and Fan, Y. (1996). Sample quantiles in statistical packages. The American "
+    "Statistician 50, 361-365.",
+    "iglewicz-hoaglin-1993": "Iglewicz, B. and Hoaglin, D. C. (1993). How to Detect and Handle Outliers. ASQC Quality "
+    "Press.",
     "jarque-bera-1987": "Jarque, C. M. and Bera, A. K. (1987). A test for normality of observations and regression "
     "residuals. International Statistical Review 55, 163-172.",
     "joanes-gill-1998": "Joanes, D. N. and Gill, C. A. (1998). Comparing measures of sample skewness and kurtosis. "
     "The Statistician 47, 183-189.",
+    "koenker-1981": "Koenker, R. (1981). A note on studentizing a test for heteroscedasticity. Journal of "
+    "Econometrics 17, 107-112.",
+    "kruskal-wallis-1952": "Kruskal, W. H. and Wallis, W. A. (1952). Use of ranks in one-criterion variance analysis. "
+    "Journal of the American Statistical Association 47, 583-621.",
+    "levene-1960": "Levene, H. (1960). Robust tests for equality of variances. In Contributions to Probability and "
+    "Statistics, Stanford University Press, 278-292.",
     "lilliefors-1967": "Lilliefors, H. W. (1967). On the Kolmogorov-Smirnov test for normality with mean and variance "
     "unknown. Journal of the American Statistical Association 62, 399-402.",
     "mcgill-1978": "McGill, R., Tukey, J. W. and Larsen, W. A. (1978). Variations of box plots. The American "
     "Statistician 32, 12-16.",
     "minka-2002": "Minka, T. P. (2002). Estimating a gamma distribution. Note, Massachusetts Institute of Technology.",
+    "morey-2008": "Morey, R. D. (2008). Confidence intervals from normalized data: a correction to Cousineau (2005). "
+    "Tutorials in Quantitative Methods for Psychology 4, 61-64.",
+    "newcombe-1998": "Newcombe, R. G. (1998). Two-sided confidence intervals for the single proportion: comparison of "
+    "seven methods. Statistics in Medicine 17, 857-872.",
+    "newcombe-1998-difference": "Newcombe, R. G. (1998). Interval estimation for the difference between independent "
+    "proportions: comparison of eleven methods. Statistics in Medicine 17, 873-890.",
+    "rosner-1983": "Rosner, B. (1983). Percentage points for a generalized ESD many-outlier procedure. Technometrics "
+    "25, 165-172.",
+    "rousseeuw-van-driessen-1999": "Rousseeuw, P. J. and Van Driessen, K. (1999). A fast algorithm for the minimum "
+    "covariance determinant estimator. Technometrics 41, 212-223.",
     "royston-1995": "Royston, P. (1995). Remark AS R94: a remark on algorithm AS 181. Applied Statistics 44, 547-551.",
     "scott-1979": "Scott, D. W. (1979). On optimal and data-based histograms. Biometrika 66, 605-610.",
     "scott-1992": "Scott, D. W. (1992). Multivariate Density Estimation. Wiley, p. 131.",
+    "sen-1968": "Sen, P. K. (1968). Estimates of the regression coefficient based on Kendall's tau. Journal of "
+    "the American Statistical Association 63, 1379-1389.",
+    "shiffler-1988": "Shiffler, R. E. (1988). Maximum Z scores and outliers. The American Statistician 42, 79-80.",
     "silverman-1986": "Silverman, B. W. (1986). Density Estimation. Chapman and Hall, equation 3.31.",
     "sturges-1926": "Sturges, H. A. (1926). The choice of a class interval. Journal of the American Statistical "
     "Association 21, 65-66.",
     "tukey-1977": "Tukey, J. W. (1977). Exploratory Data Analysis. Addison-Wesley, chapter 2.",
     "wald-wolfowitz-1940": "Wald, A. and Wolfowitz, J. (1940). On a test whether two samples are from the same "
     "population. Annals of Mathematical Statistics 11, 147-162.",
+    "welch-1947": "Welch, B. L. (1947). The generalization of Student's problem when several different population "
+    "variances are involved. Biometrika 34, 28-35.",
+    "welch-1951": "Welch, B. L. (1951). On the comparison of several mean values: an alternative approach. Biometrika "
+    "38, 330-336.",
+    "wilson-1927": "Wilson, E. B. (1927). Probable inference, the law of succession, and statistical inference. "
+    "Journal of the American Statistical Association 22, 209-212.",
     "yeo-johnson-2000": "Yeo, I.-K. and Johnson, R. A. (2000). A new family of power transformations to improve "
     "normality or symmetry. Biometrika 87, 954-959.",
 }

@@ -7,8 +7,8 @@ _LOWERED = dict(zip("0123456789+-\u2212=()aeoxhklmnpst", "₀₁₂₃₄₅₆�
 
 
 def grouped(n: int) -> str:
-    """A whole number with thin spaces between thousands, from 10,000 up: 10 400."""
-    return f"{n:,}".replace(",", "\u2009") if abs(n) >= 10_000 else str(n)
+    """A whole number with narrow spaces that do not break between thousands, from 10,000 up: 10 400."""
+    return f"{n:,}".replace(",", "\u202f") if abs(n) >= 10_000 else str(n)
 
 
 def counted(n: int, noun: str, plural: str | None = None) -> str:

@@ -11,10 +11,12 @@ class Credentials(Schema):
 
 
 class Listed(Schema):
-    """What a reading lists: ids of statistics, null for the usual ones, and percents whose points are wanted."""
+    """What a reading lists: ids of statistics, null for the usual ones, and percents whose points are wanted; and the
+    reasons that are offered for decisions, null for the usual ones."""
 
     statistics: list[PlainText] | None = Field(default=None, max_length=100)
     percents: list[Annotated[float, Field(ge=0, le=100)]] = Field(default=[], max_length=40)
+    reasons: list[Annotated[PlainText, Field(max_length=200)]] | None = Field(default=None, max_length=40)
 
 
 class SessionOut(Schema):

@@ -119,7 +119,9 @@ def correct(request: HttpRequest, table_id: UUID, asked: CorrectIn):
 @router.post("/tables/{table_id}/ledger/derive", response=DeriveOut)
 def derive(request: HttpRequest, table_id: UUID, asked: DeriveIn):
     found = selectors.table(request.user, table_id)
-    return DeriveOut(symbol=services.derive(request.user, found, asked.recipe(), asked.revision))
+    more = {"instead": asked.instead, "reason": asked.reason}
+    first, *also = services.derive(request.user, found, asked.recipes(), asked.revision, **more)
+    return DeriveOut(symbol=first, also=also)
 
 
 @router.post("/tables/{table_id}/ledger/take-away", response=LedgerOut)

@@ -12,6 +12,7 @@ class Entry(models.Model):
     class Kind(models.TextChoices):
         SET_ASIDE = "set-aside"
         PUT_BACK = "put-back"
+        KEEP = "keep"
         DESCRIBE = "describe"
         CORRECT = "correct"
         DERIVE = "derive"

@@ -1,11 +1,11 @@
 from datetime import datetime
 from itertools import islice
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, Self
 
 from heron import record, rescale
 from heron.columns import Kind
 from ninja import Field, Schema
-from pydantic import RootModel
+from pydantic import RootModel, model_validator
 
 from server.ledger import selectors
 from server.ledger.models import Entry
@@ -15,7 +15,7 @@ from server.plain_text import PlainText
 class EntryOut(Schema):
     number: int
     kind: Literal[
-        "set-aside", "put-back", "describe", "correct", "derive", "reread", "follow", "line-up", "undo", "redo"
+        "set-aside", "put-back", "keep", "describe", "correct", "derive", "reread", "follow", "line-up", "undo", "redo"
     ]
     rows: list[int]
     n_rows: int
@@ -37,7 +37,7 @@ class LedgerOut(Schema):
 
 
 class DecisionIn(Schema):
-    kind: Literal["set-aside", "put-back"]
+    kind: Literal["set-aside", "put-back", "keep"]
     rows: list[int] = Field(min_length=1, max_length=1_000_000)
     variable: PlainText = Field(default="", max_length=60)
     reason: PlainText = Field(default="", max_length=2_000)
@@ -109,11 +109,14 @@ _Power = Annotated[float, Field(ge=-10, le=10)]
 
 
 class ClassesWay(Schema):
-    """Classes between ascending boundaries; closed: the side that belongs to a class."""
+    """Classes between ascending boundaries; closed: the side that belongs to a class; names: a label for each, equal
+    ones for one level; others: a label for what lies outside."""
 
     how: Literal["classes"]
     boundaries: list[Number] = Field(min_length=2, max_length=513)
     closed: Literal["left", "right"] = "left"
+    names: list[PlainText] | None = Field(default=None, max_length=512)
+    others: PlainText | None = Field(default=None, max_length=200)
 
 
 class PowerSetting(Schema):
@@ -164,34 +167,90 @@ class RecodeWay(Schema):
     others: PlainText | None = Field(default=None, max_length=200)
 
 
-Way = Annotated[ClassesWay | ScaleWay | ExpressionWay | RecodeWay, Field(discriminator="how")]
+Symbol = Annotated[PlainText, Field(min_length=1, max_length=60)]
+
+
+class PercentWay(Schema):
+    """Percent of the rows at a level of `by`, or of the value in a row; within: each level has its own baseline."""
+
+    how: Literal["percent"]
+    by: Symbol | None = None
+    level: PlainText | None = Field(default=None, max_length=200)
+    row: Annotated[int, Field(ge=1, le=2_000_000_000)] | None = None
+    within: Symbol | None = None
+    centre: Literal["mean", "median"] = "mean"
+
+    @model_validator(mode="after")
+    def has_a_baseline(self) -> Self:
+        if self.row is None and (self.by is None or self.level is None):
+            raise ValueError("A baseline is a row, or a level of a variable")
+        return self
+
+
+class AlongWay(Schema):
+    """Each value against the one so many steps before along an order, by default that of the rows."""
+
+    how: Literal["along"]
+    take: Literal["earlier", "difference", "ratio", "percent-change"]
+    steps: Annotated[int, Field(ge=1, le=10_000)] = 1
+    order: Symbol | None = None
+    within: Symbol | None = None
+
+
+class PulledInWay(Schema):
+    """Values beyond a limit are set to it, in the rows named, or in all."""
+
+    how: Literal["pulled-in"]
+    low: Bound = None
+    high: Bound = None
+    rows: list[Annotated[int, Field(ge=1, le=2_000_000_000)]] | None = Field(default=None, max_length=100_000)
+
+
+AnyWay = ClassesWay | ScaleWay | ExpressionWay | RecodeWay | PercentWay | AlongWay | PulledInWay
+Way = Annotated[AnyWay, Field(discriminator="how")]
 
 
 class AsIf(RootModel[Way]):
     """A way of making a variable, as it stands in an address."""
 
 
-def recipe_of(of: str, way: ClassesWay | ScaleWay | ExpressionWay | RecodeWay) -> dict[str, Any]:
-    """A way with the variables that it is made of: those that an expression names, else the one at hand."""
-    named = list(rescale.parse(way.text).symbols) if isinstance(way, ExpressionWay) else of
-    return {"of": named, "label": "", "unit": "", **way.model_dump()}
+def recipe_of(of: str, way: AnyWay) -> dict[str, Any]:
+    """A way with the variables that it is made of: those that an expression names, else the one at hand and those that
+    it names besides."""
+    named: str | list[str] = of
+    if isinstance(way, ExpressionWay):
+        named = list(rescale.parse(way.text).symbols)
+    elif isinstance(way, PercentWay | AlongWay):
+        besides = (way.by if isinstance(way, PercentWay) and way.row is None else None, way.within)
+        order = way.order if isinstance(way, AlongWay) else None
+        named = list(dict.fromkeys([of, *(each for each in (*besides, order) if each)]))
+    return {"of": named, "label": "", "unit": "", **way.model_dump(exclude_none=True)}
 
 
 class DeriveIn(Schema):
-    """A variable that follows from another, `of`, or from those that an expression names."""
+    """A variable that follows from another, `of`, or from those that an expression names. also: others that are put on
+    the same way, under the names proposed. instead: a variable that follows, whose way this is from now on."""
 
     of: PlainText = Field(max_length=60)
+    also: list[PlainText] = Field(default=[], max_length=500)
+    instead: PlainText = Field(default="", max_length=60)
     label: PlainText = Field(min_length=1, max_length=200)
     unit: PlainText = Field(default="", max_length=60)
+    reason: PlainText = Field(default="", max_length=2_000)
     way: Way
     revision: int
 
-    def recipe(self) -> dict[str, Any]:
-        return {**recipe_of(self.of, self.way), "label": self.label, "unit": self.unit}
+    def recipes(self) -> list[dict[str, Any]]:
+        """The recipe named, and those still without a name."""
+        named = {**recipe_of(self.of, self.way), "label": self.label, "unit": self.unit}
+        return [named, *(recipe_of(other, self.way) for other in dict.fromkeys(self.also) if other != self.of)]
 
 
 class DeriveOut(Schema):
+    """The symbols of what was made, the one asked for first."""
+
     symbol: str
+    also: list[str]
 
 
 class TakeAwayIn(Schema):

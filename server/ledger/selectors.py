@@ -1,9 +1,12 @@
+from collections.abc import Collection
 from copy import copy
+from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
 
 import numpy as np
-from heron import derived, record, rescale
+from heron import derived, record
+from heron.checks import Ints
 from heron.columns import Column
 from heron.columns import Table as CoreTable
 from heron.errors import HeronError
@@ -64,17 +67,65 @@ def variable(user: User, table_id: UUID, symbol: str, at: int | None = None) -> 
     return found
 
 
+@dataclass(frozen=True)
+class LookedAt:
+    """What was last decided on each row. deeds: "kept", "set aside", "corrected" or "pulled in", with its entry;
+    of_row: (n_rows,) 0 where nothing was, else 1 + the place of the deed."""
+
+    deeds: tuple[tuple[str, Entry], ...]
+    of_row: Ints
+
+
+def looked_at(table: Table, symbols: Collection[str]) -> LookedAt:
+    """What was decided on the rows of a table, or on their values of the variables named."""
+    found = [entry for entry in entries(table) if entry.revision_after <= table.revision]
+    by_number = {entry.number: entry for entry in found}
+    most = max([table.n_rows, *(reading["n_rows"] for reading in table.readings)])
+    deeds: list[tuple[str, Entry]] = []
+    of_row = np.zeros(most, dtype=np.int64)
+    for decision in record.standing(decisions(found)):
+        changes = decision.changes
+        rows, deed = record.from_runs(decision.rows), ""
+        if decision.kind in ("keep", "set-aside", "put-back"):
+            deed = {"keep": "kept", "set-aside": "set aside"}.get(decision.kind, "")
+            rows = rows if decision.variable in ("", *symbols) else rows[:0]
+        elif decision.kind == "correct":
+            deed = "corrected"
+            rows = np.unique(np.array([int(row) for each in symbols for row in changes.get(each, {})], dtype=np.int64))
+        elif decision.kind == "derive":
+            deed = "pulled in"
+            named = [how["rows"] for how in changes.values() if how and _pulls(how, symbols)]
+            rows = np.unique(np.concatenate([*map(np.array, named), np.empty(0)])).astype(np.int64)
+        elif decision.kind in ("reread", "follow"):
+            moved = np.zeros_like(of_row)
+            for first, last, new in changes["moves"]:
+                moved[new - 1 : new + last - first] = of_row[first - 1 : last]
+            of_row = moved
+            continue
+        else:
+            continue
+        if rows.size:
+            deeds.append((deed, by_number[decision.number]))
+            of_row[rows[rows <= most] - 1] = len(deeds) if deed else 0
+    return LookedAt(tuple(deeds), of_row[: table.n_rows])
+
+
+def _pulls(how: dict[str, Any], symbols: Collection[str]) -> bool:
+    return how["how"] == "pulled-in" and bool(how.get("rows")) and how["of"] in symbols
+
+
 TRIED = "tried"
 
 
 def tried(variable: Variable, recipe: dict[str, Any]) -> Variable:
     """A variable as if a recipe had made it of this one, for readings before it is adopted; never to be saved."""
     table = copy(variable.table)
-    setting = recipe.get("setting")
-    label, unit = rescale.title_of(variable.label, variable.unit, setting) if setting else (variable.label, "")
-    how = {**recipe, "label": label, "unit": unit}
-    table.derived = [*table.derived, [TRIED, how]]
-    found = Variable(table=table, symbol=TRIED, derived=True, label=label, unit=unit, kind="continuous")
+    table.derived = [*table.derived, [TRIED, recipe]]
+    found = Variable(table=table, symbol=TRIED, derived=True, kind="continuous")
+    columns = {each.symbol: store.original(each) for each in store.sources(found)}
+    whole = len(columns) == len(derived.sources_of(recipe))
+    label, unit = derived.title_of(recipe, columns) if whole else (variable.label, "")
+    table.derived[-1][1] = {**recipe, "label": label, "unit": unit}
     table.facts = {**table.facts, TRIED: shapes.facts(store.original(found))}
     return studies.as_described(found)
 

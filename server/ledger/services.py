@@ -9,8 +9,8 @@ from django.db import transaction
 from heron import intake, normality, record
 from heron.checks import as_values
 from heron.columns import Table as CoreTable
+from heron.derived import circle, sources_of, title_of
 from heron.derived import follow as follow_column
-from heron.derived import sources_of
 from heron.intake import symbols
 from heron.variables import as_described, can_hold, losses
 
@@ -59,7 +59,7 @@ class Picked:
 
 @transaction.atomic
 def decide(user: User, table: Table, asked: Asked) -> Entry:
-    """Set rows or values aside, or put them back."""
+    """Set rows or values aside, put them back, or say that they were looked at and stay."""
     locked = _locked(user, table, asked.revision)
     runs = record.to_runs(asked.rows)
     if not runs:
@@ -197,26 +197,48 @@ def add_reading(job: Job, read: intake.Intake, check: Callable[[float], None]) -
 
 
 @transaction.atomic
-def derive(user: User, table: Table, recipe: dict[str, Any], revision: int) -> str:
-    """Add a variable that follows from another of the table; return its symbol."""
+def derive(
+    user: User, table: Table, recipes: list[dict[str, Any]], revision: int, *, instead: str = "", reason: str = ""
+) -> list[str]:
+    """Add variables that follow from others of the table, in one entry; return their symbols. Recipes without a name
+    are given the one proposed. instead: the symbol of a variable that follows, whose recipe the first is from now on.
+    """
     locked = _locked(user, table, revision)
     there = {variable.symbol: variable for variable in studies.variables(locked)}
-    of = sources_of(recipe)
-    _known(locked, of)
-    label = recipe["label"].strip()
-    if not label:
-        raise Refusal(422, "no-label", "The new variable needs a name.", where="label", remedy="Type one.")
-    if any(variable.label == label for variable in there.values()):
-        raise Refusal(422, "label-taken", f"There is a variable {label!r} already.", where="label")
-    taken = [*Variable.objects.filter(table=locked, derived=False).values_list("symbol", flat=True), *there]
-    symbol = symbols([*taken, label])[-1]
-    made = {**recipe, "label": label}
-    # Refused here, before anything is kept.
-    follow_column(symbol, made, {each: store.column(there[each]) for each in of})
-    words = {"label": label, "unit": recipe.get("unit", ""), "kind": "", "position": _BEHIND + len(there)}
-    Variable.objects.update_or_create(table=locked, symbol=symbol, derived=True, defaults=words)
-    _add(user, locked, kind=Entry.Kind.DERIVE, changes={symbol: made})
-    return symbol
+    if instead and instead not in dict(locked.derived):
+        raise Refusal(422, "not-derived", f"No variable {instead!r} follows from another here.", where="instead")
+    made: dict[str, dict[str, Any]] = {}
+    for recipe in recipes:
+        _known(locked, sources_of(recipe))
+        columns = {each: store.column(there[each]) for each in sources_of(recipe)}
+        label, unit = recipe["label"].strip(), recipe.get("unit", "")
+        if recipe is not recipes[0]:
+            label, unit = title_of(recipe, columns)
+        if not label:
+            raise Refusal(422, "no-label", "The new variable needs a name.", where="label", remedy="Type one.")
+        symbol = instead if instead and not made else _new_symbol(locked, [*there, *made], label)
+        others = [variable.label for variable in there.values() if variable.symbol != symbol]
+        if label in [*others, *(each["label"] for each in made.values())]:
+            raise Refusal(422, "label-taken", f"There is a variable {label!r} already.", where="label")
+        made[symbol] = {**recipe, "label": label, "unit": unit}
+        loop = circle({**dict(locked.derived), **made}, symbol)
+        if loop:
+            names = " from ".join(there[each].label if each in there else label for each in loop)
+            raise Refusal(422, "circular", f"It would follow from itself: {names}.", where="of")
+        # Refused here, before anything is kept.
+        follow_column(symbol, made[symbol], columns)
+        if symbol not in there:
+            words = {"label": label, "unit": unit, "kind": "", "position": _BEHIND + len(there) + len(made)}
+            Variable.objects.update_or_create(table=locked, symbol=symbol, derived=True, defaults=words)
+    if any(recipe["how"] == "pulled-in" for recipe in recipes):
+        _reasoned(reason)
+    _add(user, locked, kind=Entry.Kind.DERIVE, changes=made, reason=reason.strip())
+    return list(made)
+
+
+def _new_symbol(table: Table, there: list[str], label: str) -> str:
+    taken = Variable.objects.filter(table=table, derived=False).values_list("symbol", flat=True)
+    return symbols([*taken, *there, label])[-1]
 
 
 @transaction.atomic
@@ -226,9 +248,10 @@ def take_away(user: User, table: Table, symbol: str, revision: int) -> Entry:
     recipes = dict(locked.derived)
     if symbol not in recipes:
         raise Refusal(422, "not-derived", f"No variable {symbol!r} follows from another here.", where="variable")
-    upon = next((other for other, recipe in recipes.items() if symbol in sources_of(recipe)), None)
-    if upon is not None:
-        raise Refusal(409, "stands-on", f"{upon} follows from it.", where="variable", remedy=f"Take {upon} away first.")
+    upon = " and ".join(recipe["label"] for recipe in recipes.values() if symbol in sources_of(recipe))
+    if upon:
+        words = f"{upon} follow{'' if ' and ' in upon else 's'} from it."
+        raise Refusal(409, "stands-on", words, where="variable", remedy=f"Take {upon} away first.")
     return _add(user, locked, kind=Entry.Kind.DERIVE, changes={symbol: None})
 
 
@@ -338,7 +361,8 @@ def _add(
     followed = dict(table.derived)
     selectors.take_effect(table, selectors.decisions([*found, entry]))
     lost = next((symbol for symbol in followed if symbol not in dict(table.derived)), None)
-    if lost is not None and kind == Entry.Kind.DESCRIBE:
+    meant = changes and lost in changes and changes[lost] is None
+    if lost is not None and not meant and kind in (Entry.Kind.DESCRIBE, Entry.Kind.DERIVE):
         raise Refusal(
             409,
             "stands-on",

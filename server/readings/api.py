@@ -10,9 +10,10 @@ from pydantic import Field
 
 from server.ledger.asked import table_asked, variable_asked
 from server.plain_text import PlainText
+from server.readings import compare, estimates, normal, ordered, overtaken, relation, screen, selectors, shares
 from server.readings import ladder as scales
-from server.readings import normal, ordered, selectors
 from server.readings import spread as reading
+from server.readings.answers import plain
 from server.readings.cross import cross as crossed
 from server.readings.delivery import answer, answer_of
 from server.readings.grid import grid as rows_grid
@@ -30,12 +31,18 @@ from server.readings.schemas import (
     ChapterOut,
     ClassesIn,
     ClassesOut,
+    ComparedOut,
+    CompareIn,
     CountsOut,
     CrossIn,
     CrossOut,
     DefinitionsOut,
     DensityIn,
     DensityOut,
+    DifferedOut,
+    DifferIn,
+    EstimatesIn,
+    EstimatesOut,
     GainsOut,
     GridIn,
     GridOut,
@@ -43,6 +50,8 @@ from server.readings.schemas import (
     IntervalsOut,
     LadderIn,
     LadderOut,
+    LeftOutIn,
+    LeftOutOut,
     LineUpOut,
     NormalityIn,
     NormalityOut,
@@ -50,15 +59,29 @@ from server.readings.schemas import (
     OrderIn,
     OrderOut,
     OverviewOut,
+    ProgressOut,
+    PulledOut,
+    PullIn,
+    RelationIn,
+    RelationOut,
+    ScreenIn,
+    ScreenOut,
     SeekIn,
+    SharesIn,
+    SharesOut,
     SoughtOut,
     SplitIn,
     SpreadIn,
     SpreadOut,
+    StopIn,
     TimesIn,
     TimesOut,
+    TogetherIn,
+    TogetherOut,
     TriedOut,
     TryingIn,
+    WeighedOut,
+    WeighIn,
     WholeSpreadIn,
     WithinIn,
     WithinOut,
@@ -73,6 +96,19 @@ router = Router(tags=["readings"])
 @router.get("/meanings", response=list[ChapterOut])
 def meanings(request: HttpRequest):
     return chapters_out()
+
+
+@router.get("/readings/progress", response=ProgressOut)
+def progress(request: HttpRequest, view: PlainText):
+    """How much of an answer that takes its time is worked; `view` is the name in the question's X-Heron-View."""
+    return {"share": overtaken.share_of(view)}
+
+
+@router.post("/readings/stop", response={204: None})
+def stopped(request: HttpRequest, asked: StopIn):
+    """End the newest question of a view; it is answered with 409, "overtaken"."""
+    overtaken.stop(asked.view)
+    return 204, None
 
 
 @router.get("/tables/{table_id}/grid", response=GridOut)
@@ -256,6 +292,94 @@ def intervals(request: HttpRequest, table_id: UUID, variable: PlainText, asked: 
         return reading.intervals(found, asked.share, asked.level)
 
     return answer(request, table_id, variable, compute, binary=False)
+
+
+@router.get("/tables/{table_id}/readings/screen", response=ScreenOut)
+def screened(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[ScreenIn]):
+    def compute(found, wanted):
+        by = variable_asked(request, table_id, asked.by, itself=True) if asked.by else None
+        return screen.screened(found, by, asked.rules, asked.options(), wanted)
+
+    return answer(request, table_id, variable, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/compare", response=ComparedOut)
+def compared(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[CompareIn]):
+    def compute(found, wanted):
+        second, pair = (
+            variable_asked(request, table_id, symbol, itself=True) if symbol else None
+            for symbol in (asked.second, asked.pair)
+        )
+        whole = compare.Asked(
+            variable_asked(request, table_id, asked.by, itself=True), second, asked.center, asked.bars, asked.level,
+            asked.units, (asked.low_percent, asked.high_percent), asked.trim, pair, asked.line, asked.log,
+        )  # fmt: skip
+        return compare.compared(found, whole, wanted)
+
+    return answer(request, table_id, variable, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/differences", response=DifferedOut)
+def differed(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[DifferIn]):
+    def compute(found, wanted):
+        by = variable_asked(request, table_id, asked.by, itself=True)
+        pair = variable_asked(request, table_id, asked.pair, itself=True) if asked.pair else None
+        whole = compare.Differing(asked.measure, asked.reference, asked.level, asked.units, pair, asked.together)
+        return compare.differed(found, by, whole, wanted)
+
+    return answer(request, table_id, variable, compute, binary=False)
+
+
+@router.get("/tables/{table_id}/readings/shares", response=SharesOut)
+def shared(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[SharesIn]):
+    def compute(found, wanted):
+        by = variable_asked(request, table_id, asked.by, itself=True)
+        return shares.shared(found, by, tuple(asked.chosen), asked.neutral, asked.level, wanted)
+
+    return answer(request, table_id, variable, compute, binary=False)
+
+
+@router.get("/tables/{table_id}/readings/estimates", response=EstimatesOut)
+def estimated(request: HttpRequest, table_id: UUID, asked: Query[EstimatesIn]):
+    """Rows that are results already."""
+    table = table_asked(request, table_id)
+    return answer_of(request, table, lambda wanted: estimates.estimated(table, asked.asked(), wanted), binary=False)
+
+
+@router.get("/tables/{table_id}/readings/left-out", response=LeftOutOut)
+def left_out(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[LeftOutIn]):
+    """A statistic without each row in turn."""
+
+    def compute(found, wanted):
+        return screen.left_out(found, asked.statistic)
+
+    return answer(request, table_id, variable, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/together", response=TogetherOut)
+def together(request: HttpRequest, table_id: UUID, asked: Query[TogetherIn]):
+    table = table_asked(request, table_id)
+    return answer_of(request, table, lambda wanted: screen.together(table, asked.variables, wanted), binary=True)
+
+
+@router.get("/tables/{table_id}/readings/relation", response=RelationOut)
+def related(request: HttpRequest, table_id: UUID, asked: Query[RelationIn]):
+    table = table_asked(request, table_id)
+    return answer_of(request, table, lambda wanted: relation.related(table, asked.asked(), wanted), binary=True)
+
+
+@router.post("/tables/{table_id}/readings/pull", response=PulledOut)
+def pulled(request: HttpRequest, table_id: UUID, asked: PullIn):
+    """The relation with and without rows; a question that changes nothing, posted since rows may be many."""
+    return plain(relation.pulled(table_asked(request, table_id), asked.asked(), asked.rows))
+
+
+@router.post("/tables/{table_id}/readings/weigh", response=WeighedOut)
+def weighed(request: HttpRequest, table_id: UUID, asked: WeighIn):
+    """Results with and without rows; a question that changes nothing, posted since rows may be many."""
+    found = variable_asked(request, table_id, asked.variable)
+    by = variable_asked(request, table_id, asked.by, itself=True) if asked.by else None
+    return plain(screen.weighed(found, by, asked.rows))
 
 
 @router.get("/tables/{table_id}/readings/numbers.csv", response=None)

@@ -3,7 +3,7 @@
 from dataclasses import dataclass, replace
 
 import numpy as np
-from heron import rescale
+from heron import derived, rescale
 from heron.checks import Ints
 from heron.columns import NUMBER_KINDS, Column
 from heron.errors import InputError
@@ -57,7 +57,8 @@ class TriedRow:
 class Tried:
     """What would be made: its proposed label and unit, its kind and levels with their counts, how many rows have no
     value there though all they are made of have one, which (at most 200, from 1), why, what can be done, and the first
-    rows. of: labels of what it is made of."""
+    rows. of: labels of what it is made of; doubts: where units in an expression do not agree; offsets: what could be
+    added before a log; tied: rows that share their place in an order (at most 200, from 1), with their number."""
 
     label: str
     unit: str
@@ -71,6 +72,10 @@ class Tried:
     why: str
     ways_out: tuple[str, ...]
     rows: tuple[TriedRow, ...]
+    doubts: tuple[rescale.UnitDoubt, ...]
+    offsets: rescale.Offsets | None
+    n_tied: int
+    tied: Ints
 
 
 def ladder(variable: Variable, by: Variable | None) -> LadderReading:
@@ -80,8 +85,8 @@ def ladder(variable: Variable, by: Variable | None) -> LadderReading:
         index = labels_of(store.column(by))[1]
         groups = index if found.at is None else index[found.at]
     whole = rescale.ladder(found.values, groups)
-    rungs = tuple(replace(rung, lost=found.rows(rung.lost)[:MOST_ROWS]) for rung in whole.rungs)
-    return LadderReading(found.subject, found.used, "" if by is None else by.label, replace(whole, rungs=rungs))
+    rungs = tuple(replace(rung, lost=found.rows(rung.lost)[:MOST_ROWS]) for rung in whole.steps)
+    return LadderReading(found.subject, found.used, "" if by is None else by.label, replace(whole, steps=rungs))
 
 
 def gains(table: Table, wanted: Wanted) -> Gains:
@@ -92,7 +97,7 @@ def gains(table: Table, wanted: Wanted) -> Gains:
             continue
         wanted.check()
         steps = rescale.ladder(numbers_of(variable).values)
-        by_power = {rung.power: rung for rung in steps.rungs}
+        by_power = {rung.power: rung for rung in steps.steps}
         now = by_power[1.0].qq_correlation
         best = by_power[steps.best] if steps.best is not None else None
         found.append(
@@ -118,17 +123,22 @@ def tried(variable: Variable) -> Tried:
     for each in columns.values():
         whole &= each.reasons == 0
     lost = np.flatnonzero(whole & (column.reasons > 0))
-    why, ways_out = "", ()
+    why, ways_out, offsets = "", (), None
     if lost.size and how["how"] == "scale":
         source = next(iter(columns.values()))
         assert source.numbers is not None
         said = rescale.rescale(source.numbers, how["setting"])
         why, ways_out = said.why, said.ways_out
+        if rescale.SHIFT in ways_out:
+            offsets = rescale.offsets(source.numbers)
     elif lost.size:
         why = f"They would count as missing: {column.missing_codes[-1]}."
     counts = np.empty(0, dtype=np.int64)
     if column.codes is not None:
         counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.levels))
+    units = {symbol: each.unit for symbol, each in columns.items()}
+    doubts = rescale.unit_of(rescale.parse(how["text"]), units).doubts if how["how"] == "expression" else ()
+    tied = derived.along_of(how, columns).tied if how["how"] == "along" else np.empty(0, dtype=np.int64)
     rows = tuple(
         TriedRow(i + 1, tuple(cell(each, i) for each in columns.values()), _shown(column, i))
         for i in range(min(FIRST_ROWS, column.n_rows))
@@ -146,6 +156,10 @@ def tried(variable: Variable) -> Tried:
         why,
         ways_out,
         rows,
+        doubts,
+        offsets,
+        int(tied.size),
+        tied[:MOST_ROWS] + 1,
     )
 
 

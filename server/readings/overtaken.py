@@ -9,6 +9,7 @@ from threading import Lock
 from server.problems import Refusal
 
 _newest: OrderedDict[str, int] = OrderedDict()
+_shares: dict[str, float] = {}
 _lock = Lock()
 _MOST_VIEWS = 10_000
 
@@ -25,8 +26,28 @@ class Wanted:
                 _newest[self._name] = max(self._number, _newest.get(self._name, 0))
                 _newest.move_to_end(self._name)
                 while len(_newest) > _MOST_VIEWS:
-                    _newest.popitem(last=False)
+                    _shares.pop(_newest.popitem(last=False)[0], None)
+                _shares.pop(self._name, None)
 
     def check(self) -> None:
         if self._name and _newest.get(self._name, 0) > self._number:
             raise Refusal(409, "overtaken", "A newer question has taken this one's place.")
+
+    def progress(self, share: float) -> None:
+        """So much of the answer is worked; ends it where it is no longer wanted."""
+        self.check()
+        if self._name:
+            _shares[self._name] = share
+
+
+def share_of(view: str) -> float | None:
+    """How much of the newest answer for a view is worked, where it says so."""
+    return _shares.get(view)
+
+
+def stop(view: str) -> None:
+    """The newest question of a view is not wanted any more."""
+    with _lock:
+        if view in _newest:
+            _newest[view] += 1
+            _shares.pop(view, None)

@@ -7,6 +7,7 @@ from heron.columns import NUMBER_KINDS
 
 from server.readings.overtaken import Wanted
 from server.readings.selectors import Subject, Used, numbers_of
+from server.readings.spread import Back, back_on_source
 from server.studies.models import Table
 from server.studies.selectors import variables, zero_means_none
 
@@ -24,6 +25,7 @@ class VariableNumbers:
     statistic: float | None
     p_value: float | None
     holm: float | None
+    back: Back | None
 
 
 @dataclass(frozen=True)
@@ -50,7 +52,15 @@ def overview(table: Table, definition: quantiles.Definition, wanted: Wanted) -> 
         numbers = replace(numbers, modes=numbers.modes[:3])
         found.append(
             VariableNumbers(
-                taken.subject, taken.used, numbers, check.qq_correlation, name, test.statistic, test.p_value, None
+                taken.subject,
+                taken.used,
+                numbers,
+                check.qq_correlation,
+                name,
+                test.statistic,
+                test.p_value,
+                None,
+                back_on_source(variable, numbers),
             )
         )
     judged = [i for i, each in enumerate(found) if each.p_value is not None]

@@ -1,14 +1,16 @@
 from typing import Annotated, Any, Literal
 
-from heron import definitions
+from heron import cloud, definitions, groups, outliers, relation
 from heron.audit import Audit
 from heron.density import Density
 from heron.frequency import Classes, ValueCounts
 from heron.quantiles import Definition
+from heron.sensitivity import Statistic
 from ninja import Schema
 from pydantic import BeforeValidator, Field
 
 from server.plain_text import PlainText
+from server.readings import compare, estimates, fits, pairs, shares
 from server.readings.answers import schema_of
 from server.readings.cross import Cross
 from server.readings.grid import Grid, Sought, View
@@ -17,6 +19,8 @@ from server.readings.lineup import LineUpShown
 from server.readings.normal import Against, NormalityReading
 from server.readings.ordered import OrderReading, TimesReading
 from server.readings.overview import Overview
+from server.readings.relation import MOST_PREDICTORS, Asked, PulledReading, RelationReading
+from server.readings.screen import LeftOut, ScreenReading, TogetherReading, Weighed
 from server.readings.selectors import Subject, Used, Within
 from server.readings.split import ByLevels, CurveAsked
 from server.readings.spread import BoxAsked, Bumps, Comparison, Intervals, Spread
@@ -33,7 +37,28 @@ TriedOut = schema_of(Tried, list[float | None])
 OrderOut = schema_of(OrderReading)
 TimesOut = schema_of(TimesReading, list[float | None])
 LineUpOut = schema_of(LineUpShown)
+ComparedOut = schema_of(compare.Comparison)
+EstimatesOut = schema_of(estimates.EstimatesReading)
+PairsOut = schema_of(pairs.PairsReading)
+MatrixOut = schema_of(pairs.MatrixReading)
+PairDensityOut = schema_of(pairs.DensityReading)
+HexagonsOut = schema_of(cloud.Hexagons)
+StacksOut = schema_of(pairs.StacksReading)
+WindowOut = schema_of(pairs.WindowReading)
+EnclosedOut = schema_of(pairs.Enclosed)
+BoardOut = schema_of(pairs.BoardReading)
+FitsOut = schema_of(fits.FitsReading)
+ScreenOut = schema_of(ScreenReading)
+TogetherOut = schema_of(TogetherReading)
+RelationOut = schema_of(RelationReading)
+LeftOutOut = schema_of(LeftOut)
 _Short = list[float | None]
+WeighedOut = schema_of(Weighed, _Short)
+PulledOut = schema_of(PulledReading, _Short)
+CorrelatedOut = schema_of(pairs.CorrelationsReading, _Short)
+PredictedOut = schema_of(relation.Predicted)
+DifferedOut = schema_of(compare.DifferenceReading, _Short)
+SharesOut = schema_of(shares.SharesReading, list[int])
 CrossOut = schema_of(Cross, _Short)
 IntervalsOut = schema_of(Intervals, _Short)
 OverviewOut = schema_of(Overview, _Short)
@@ -232,3 +257,205 @@ class WithinIn(Schema):
     level: PlainText | None = None
     missing: bool = False
     set_aside: bool = False
+
+
+_Symbol = Annotated[PlainText, Field(min_length=1, max_length=60)]
+RowsIn = list[Annotated[int, Field(ge=1, le=2_000_000_000)]]
+
+
+class ScreenIn(Schema):
+    """by: the variable within whose levels each value is judged, "" for none; rules, with their settings."""
+
+    by: PlainText = Field(default="", max_length=60)
+    rules: list[outliers.Rule] = Field(default=["fences", "robust-z"], max_length=6)
+    reach: Annotated[float, Field(ge=0, le=100)] = 1.5
+    quantile_definition: Definition = 7
+    suspects: Annotated[int, Field(ge=1, le=1_000)] = 10
+
+    def options(self) -> dict[str, Any]:
+        return {"reach": self.reach, "quantile_definition": self.quantile_definition, "suspects": self.suspects}
+
+
+class TogetherIn(Schema):
+    variables: list[_Symbol] = Field(min_length=1, max_length=50)
+
+
+class RelationIn(Schema):
+    """product: two of the predictors whose products take part too."""
+
+    response: _Symbol
+    predictors: list[_Symbol] = Field(min_length=1, max_length=MOST_PREDICTORS)
+    product: list[_Symbol] = Field(default=[], max_length=2)
+
+    def asked(self) -> Asked:
+        return Asked(self.response, self.predictors, self.product)
+
+
+class PullIn(RelationIn):
+    rows: RowsIn = Field(max_length=100_000)
+
+
+class WeighIn(Schema):
+    variable: _Symbol
+    by: PlainText = Field(default="", max_length=60)
+    rows: RowsIn = Field(max_length=100_000)
+
+
+class LeftOutIn(Schema):
+    statistic: Statistic = "mean"
+
+
+class CompareIn(Schema):
+    """by, second: variables whose levels are compared; units: whether n counts the table's units; pair: what joins
+    values across groups; line: through what a line over the numbers of the levels goes; log: for a log axis."""
+
+    by: _Symbol
+    second: PlainText = Field(default="", max_length=60)
+    center: groups.Centre = "mean"
+    bars: groups.Bars = "mean-interval"
+    level: Annotated[float, Field(gt=0, lt=1)] = 0.95
+    units: bool = False
+    low_percent: Annotated[float, Field(ge=0, le=100)] = 5
+    high_percent: Annotated[float, Field(ge=0, le=100)] = 95
+    trim: Annotated[float, Field(ge=0, lt=0.5)] = 0.1
+    pair: PlainText = Field(default="", max_length=60)
+    line: Literal["none", "rows", "centres"] = "none"
+    log: bool = False
+
+
+class ProgressOut(Schema):
+    """share: from 0 to 1, null where the answer does not say, or is there."""
+
+    share: float | None
+
+
+class StopIn(Schema):
+    view: PlainText = Field(max_length=120)
+
+
+class DifferIn(Schema):
+    """together: limits that hold for all pairs at once, where the measure knows how; else each for itself."""
+
+    by: _Symbol
+    measure: compare.Measure = "mean"
+    reference: PlainText = Field(default="", max_length=200)
+    level: Annotated[float, Field(gt=0, lt=1)] = 0.95
+    units: bool = False
+    pair: PlainText = Field(default="", max_length=60)
+    together: bool = True
+
+
+class SharesIn(Schema):
+    """chosen: places of the levels whose share is told, by default the last; neutral: the level about which stacked
+    parts are centred."""
+
+    by: _Symbol
+    chosen: list[Annotated[int, Field(ge=0, lt=1_000)]] = Field(default=[], max_length=60)
+    neutral: Annotated[int, Field(ge=0, lt=1_000)] | None = None
+    level: Annotated[float, Field(gt=0, lt=1)] = 0.95
+
+
+class EstimatesIn(Schema):
+    """Columns by symbol: estimates, two of limits or as many widths, and what labels, weighs and groups the rows."""
+
+    of: list[_Symbol] = Field(min_length=1, max_length=60)
+    limits: list[_Symbol] = Field(default=[], max_length=2)
+    widths: list[_Symbol] = Field(default=[], max_length=60)
+    label: PlainText = Field(default="", max_length=60)
+    weight: PlainText = Field(default="", max_length=60)
+    heading: PlainText = Field(default="", max_length=60)
+
+    def asked(self) -> estimates.Asked:
+        return estimates.Asked(
+            tuple(self.of), tuple(self.limits), tuple(self.widths), self.label, self.weight, self.heading
+        )
+
+
+_Scale = relation.Scale
+_Share = Annotated[float, Field(gt=0, lt=1)]
+
+
+class PairIn(Schema):
+    """Two variables by symbol."""
+
+    x: _Symbol
+    y: _Symbol
+
+
+class PairsIn(Schema):
+    """x, one or several y, by: a variable that colours, size: one that sizes the points."""
+
+    x: _Symbol
+    y: list[_Symbol] = Field(min_length=1, max_length=pairs.MOST_SERIES)
+    by: PlainText = Field(default="", max_length=60)
+    size: PlainText = Field(default="", max_length=60)
+
+    def asked(self) -> pairs.Asked:
+        return pairs.Asked(self.x, self.y, self.by, self.size)
+
+
+class CorrelatedIn(PairIn):
+    by: PlainText = Field(default="", max_length=60)
+    level: _Share = 0.95
+
+
+class MatrixIn(Schema):
+    """alike: only rows that are complete in all variables; else each pair for itself."""
+
+    variables: list[_Symbol] = Field(min_length=2, max_length=pairs.MOST_SERIES)
+    alike: bool = False
+    level: _Share = 0.95
+
+
+class PairDensityIn(PairIn):
+    """width_x, width_y: the kernel's SDs, both or none for the rule; sparse: pairs of least density to name."""
+
+    width_x: Annotated[float, Field(gt=0)] | None = None
+    width_y: Annotated[float, Field(gt=0)] | None = None
+    grid: Annotated[int, Field(ge=16, le=512)] = 200
+    shares: list[_Share] = Field(default=[0.25, 0.5, 0.75, 0.9, 0.95], max_length=20)
+    sparse: Annotated[int, Field(ge=0, le=20_000)] = 0
+
+
+class HexagonsIn(PairIn):
+    across: Annotated[int, Field(ge=4, le=200)] = 40
+    aspect: Annotated[float, Field(gt=0.05, lt=20)] = 0.7
+
+
+class StacksIn(PairIn):
+    by: PlainText = Field(default="", max_length=60)
+
+
+class WindowIn(PairIn):
+    x_from: float
+    x_to: float
+    y_from: float
+    y_to: float
+    columns: Annotated[int, Field(ge=8, le=1_000)] = 300
+    rows: Annotated[int, Field(ge=8, le=1_000)] = 200
+
+
+class EnclosedIn(PairIn):
+    """The corners of a closed outline, in the units of the variables."""
+
+    outline_x: list[float] = Field(min_length=3, max_length=2_000)
+    outline_y: list[float] = Field(min_length=3, max_length=2_000)
+
+
+class FitsIn(PairIn):
+    lines: list[Literal["least-squares", "median", "smooth"]] = Field(default=["least-squares"], max_length=3)
+    by: PlainText = Field(default="", max_length=60)
+    x_scale: _Scale = "as-is"
+    y_scale: _Scale = "as-is"
+    level: _Share = 0.95
+    span: Annotated[float, Field(ge=0.02, le=1)] = 2 / 3
+
+    def asked(self) -> fits.FitAsked:
+        return fits.FitAsked(self.lines, self.by, self.x_scale, self.y_scale, self.level, self.span)
+
+
+class PredictIn(PairIn):
+    value: float
+    x_scale: _Scale = "as-is"
+    y_scale: _Scale = "as-is"
+    level: _Share = 0.95

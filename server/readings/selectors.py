@@ -181,17 +181,17 @@ def within(variable: Variable, low: float, high: float, closed: str) -> Within:
 def missing_rows(variable: Variable) -> Within:
     """The rows without a value, those set aside left out."""
     column = store.column(variable)
-    rows = np.flatnonzero((column.reasons > 0) & ~_is_aside(column))
+    rows = np.flatnonzero((column.reasons > 0) & ~is_aside(column))
     return Within(rows + 1, np.full(rows.size, np.nan))
 
 
 def rows_aside(variable: Variable) -> Within:
     """The rows that are set aside, or whose value is."""
-    rows = np.flatnonzero(_is_aside(store.column(variable)))
+    rows = np.flatnonzero(is_aside(store.column(variable)))
     return Within(rows + 1, np.full(rows.size, np.nan))
 
 
-def _is_aside(column: Column) -> np.ndarray:
+def is_aside(column: Column) -> np.ndarray:
     if SET_ASIDE not in column.missing_codes:
         return np.zeros(column.n_rows, dtype=bool)
     return column.reasons == column.missing_codes.index(SET_ASIDE) + 1

@@ -13,7 +13,9 @@ from server.readings.overtaken import Wanted
 from server.readings.selectors import Numbers, Subject, Used, numbers_of
 from server.readings.spread import (
     Axis,
+    Back,
     BoxAsked,
+    back_on_source,
     bounds_on,
     box_of,
     classes_of,
@@ -62,6 +64,7 @@ class GroupSpread:
     rug: Floats
     shapiro_w: float | None
     shapiro_p: float | None
+    back: Back | None
 
 
 @dataclass(frozen=True)
@@ -188,4 +191,5 @@ def _group(
         rug,
         check.statistic,
         check.p_value,
+        back_on_source(variable, numbers),
     )

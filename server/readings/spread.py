@@ -142,7 +142,7 @@ def spread(
         *_aside(variable),
         *_usual_pictures(variable, closed, kernel, axis, wanted),
         _beyond(variable, values),
-        _back_on_source(variable, numbers),
+        back_on_source(variable, numbers),
         axis,
     )
 
@@ -170,7 +170,7 @@ def percent_points(found: Numbers, asked: BoxAsked) -> Floats:
 _USUAL_FENCES: dict[str, Any] = {"whiskers": "fences", "reach": 1.5}
 
 
-def _back_on_source(variable: Variable, numbers: summary.Summary) -> Back | None:
+def back_on_source(variable: Variable, numbers: summary.Summary) -> Back | None:
     how = store.recipe(variable) if variable.derived else {}
     if how.get("how") != "scale" or numbers.mean is None:
         return None

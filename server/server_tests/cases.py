@@ -11,7 +11,7 @@ from django.test import Client, TestCase
 from heron import intake
 
 from server.accounts.models import User
-from server.readings import delivery
+from server.readings import delivery, relation
 from server.readings import spread as readings
 from server.studies import services, store
 from server.studies.models import Study, Table
@@ -78,6 +78,7 @@ class StudyCase(TestCase):
         store._cache.__init__()
         delivery._answers.clear()
         readings._samples.clear()
+        relation._made.clear()
 
     def reading(self, name: str, variable: str, table: Table | None = None, **options: Any) -> Any:
         response = self.client.get(self.address(name, table), {"variable": variable, **options})

@@ -14,7 +14,7 @@ class Listing(TestCase):
     def test_what_a_reading_lists_is_kept_with_the_person(self):
         client = signed_in(person("ada"))
         self.assertIsNone(client.get("/api/session").json()["listed"])
-        wanted = {"statistics": ["mean", "sd"], "percents": [5, 95]}
+        wanted = {"statistics": ["mean", "sd"], "percents": [5, 95], "reasons": ["balance drifted"]}
         client.put("/api/session/listed", wanted, content_type="application/json")
         self.assertEqual(client.get("/api/session").json()["listed"], wanted)
         self.assertIsNone(signed_in(person("bob")).get("/api/session").json()["listed"])

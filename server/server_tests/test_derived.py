@@ -1,5 +1,7 @@
 """Variables that follow from others, named classes, and counts of two variables together."""
 
+import json
+
 from server.server_tests.cases import StudyCase, person, signed_in
 from server.studies.models import ClassStructure, Membership, Table
 
@@ -14,7 +16,7 @@ class Following(StudyCase):
         return next((each for each in found if each["symbol"] == symbol), None)
 
     def test_it_is_a_variable_like_others_and_follows_its_source(self):
-        self.assertEqual(self.derive().json(), {"symbol": "size"})
+        self.assertEqual(self.derive().json(), {"symbol": "size", "also": []})
         here = self.variable("size")
         self.assertEqual(
             (here["kind"], here["levels"], here["follows_from"]), ("ordered", ["[0, 4)", "[4, 60]"], ["mass"])
@@ -94,3 +96,77 @@ class Together(StudyCase):
         self.assertEqual(found["columns"], ["0", "3", "6", "9"])
         self.assertEqual([row["counts"] for row in found["rows"]], [[8, 0, 7, 0], [0, 8, 0, 7]])
         self.assertEqual(found["rows"][0]["row_percents"][0], 800 / 15)
+
+
+class Changing(StudyCase):
+    """A recipe changed where it stands, several variables at once, and ways that need other variables."""
+
+    def derive(self, label="log mass", **more):
+        way = {"how": "scale", "setting": {"way": "log"}}
+        return self.on_table("/derive", **{"of": "mass", "label": label, "way": way, **more})
+
+    def variable(self, symbol):
+        found = self.client.get(f"/api/tables/{self.table.pk}").json()["variables"]
+        return next((each for each in found if each["symbol"] == symbol), None)
+
+    def test_a_changed_recipe_keeps_its_place_and_what_stands_on_it_follows(self):
+        self.derive()
+        self.derive("twice", of="log_mass", way={"how": "expression", "text": "2 * log_mass"})
+        self.on_table("/describe", variables=["log_mass"], changes={"label": "logs"})
+        before = self.reading("spread", "twice")["summary"]["mean"]
+        way = {"how": "scale", "setting": {"way": "log", "base": "2"}}
+        changed = self.derive("log2 mass", way=way, instead="log_mass").json()
+        self.assertEqual(changed["symbol"], "log_mass")
+        self.assertEqual(self.variable("log_mass")["label"], "log2 mass")
+        after = self.reading("spread", "twice")["summary"]["mean"]
+        self.assertAlmostEqual(after / before, 3.321928094887362)
+        self.on_table("/undo")
+        self.assertEqual(self.variable("log_mass")["label"], "logs")
+        self.assertAlmostEqual(self.reading("spread", "twice")["summary"]["mean"], before)
+
+    def test_circles_and_what_could_no_longer_follow_are_refused(self):
+        self.derive()
+        self.derive("twice", of="log_mass", way={"how": "expression", "text": "2 * log_mass"})
+        circle = self.derive("log mass", way={"how": "expression", "text": "twice + 1"}, instead="log_mass")
+        self.assert_problem(circle, 422, "circular")
+        self.assertIn("twice", circle.json()["problem"])
+        names = {"how": "classes", "boundaries": [0, 4, 70], "names": ["light", "heavy"]}
+        self.assert_problem(self.derive("log mass", way=names, instead="log_mass"), 409, "stands-on")
+        self.assert_problem(self.derive("mine", instead="mass"), 422, "not-derived")
+
+    def test_one_scale_for_several_variables_is_one_entry(self):
+        way = {"how": "scale", "setting": {"way": "centre"}}
+        made = self.derive("mass from its mean", way=way, also=["eggs", "mass"]).json()
+        self.assertEqual(made, {"symbol": "mass_from_its_mean", "also": ["eggs_from_its_mean"]})
+        self.assertEqual(self.variable("eggs_from_its_mean")["label"], "eggs, from its mean")
+        self.assertAlmostEqual(self.reading("spread", "eggs_from_its_mean")["summary"]["mean"], 0)
+        self.on_table("/undo")
+        self.assertIsNone(self.variable("eggs_from_its_mean"))
+
+    def test_percents_and_changes_name_what_they_are_made_of(self):
+        way = {"how": "percent", "by": "tray", "level": "a"}
+        found = self.reading("tried", "mass", as_if=json.dumps(way))
+        self.assertEqual((found["label"], found["unit"], found["of"]), ("mass, % of tray a", "%", ["mass", "tray"]))
+        self.derive("relative", way=way)
+        split = self.reading("split", "relative", by="tray")
+        self.assertAlmostEqual(split["groups"][0]["summary"]["mean"], 100)
+        lag = {"how": "along", "take": "earlier", "order": "eggs", "steps": 1}
+        tried = self.reading("tried", "mass", as_if=json.dumps(lag))
+        self.assertEqual((tried["n_tied"], tried["rows"][0]["after"]), (30, "none before it"))
+        doubts = self.reading("tried", "mass", as_if=json.dumps({"how": "expression", "text": "1 + ln(mass)^mass"}))
+        self.assertEqual([each["at"] for each in doubts["doubts"]], [13])
+        none = self.client.get(self.address("tried"), {"variable": "mass", "as_if": json.dumps({"how": "percent"})})
+        self.assert_problem(none, 422, "invalid-request")
+        gone = {**way, "by": "nowhere"}
+        missing = self.client.get(self.address("tried"), {"variable": "mass", "as_if": json.dumps(gone)})
+        self.assert_problem(missing, 404, "no-variable")
+
+    def test_what_can_be_added_before_a_log_is_argued_and_means_come_back_in_every_table(self):
+        found = self.reading("tried", "eggs", as_if=json.dumps({"how": "scale", "setting": {"way": "log"}}))
+        self.assertEqual(found["offsets"]["half_least"], 1.5)  # eggs are 0, 3, 6, 9
+        self.derive()
+        split = self.reading("split", "log_mass", by="tray")["groups"][0]
+        self.assertAlmostEqual(split["back"]["mean"], 10 ** split["summary"]["mean"])
+        overview = self.client.get(self.address("overview")).json()["variables"]
+        backs = {each["subject"]["symbol"]: each["back"] for each in overview}
+        self.assertEqual((backs["mass"], backs["log_mass"]["name"]), (None, "Geometric mean"))

@@ -143,6 +143,20 @@ class Delivery(StudyCase):
         self.assert_problem(ask(1, 0.92), 409, "overtaken")
         self.assertEqual(ask(3, 0.92).status_code, 200)
 
+    def test_long_work_says_how_far_it_is_and_can_be_stopped(self):
+        view = f"me-{self.id()}"
+        wanted = Wanted(f"{view}:1")
+        ask = lambda: self.client.get("/api/readings/progress", {"view": view}).json()  # noqa: E731
+        self.assertEqual(ask(), {"share": None})
+        wanted.progress(0.25)
+        self.assertEqual(ask(), {"share": 0.25})
+        self.assertEqual(self.act("readings/stop", {"view": view}).status_code, 204)
+        self.assertEqual(ask(), {"share": None})
+        with self.assertRaises(Refusal) as ended:
+            wanted.progress(0.5)
+        self.assertEqual((ended.exception.status, ended.exception.code), (409, "overtaken"))
+        Wanted(f"{view}:2").check()  # the next question is worked again
+
 
 class Wire(SimpleTestCase):
     def test_arrays_travel_in_an_envelope_on_multiples_of_eight(self):

@@ -22,7 +22,7 @@ class Trying(StudyCase):
     def test_the_ladder_is_the_cores_with_rows_from_one(self):
         found = self.reading("ladder", "eggs")["ladder"]
         expected = rescale.ladder([i % 4 * 3 for i in range(30)])
-        for a, b in zip(found["rungs"], expected.rungs, strict=True):
+        for a, b in zip(found["steps"], expected.steps, strict=True):
             self.assertEqual((a["power"], a["n"], a["lost"].tolist()), (b.power, b.n, (b.lost + 1).tolist()))
             if b.qq_correlation is not None:
                 self.assertAlmostEqual(a["qq_correlation"], b.qq_correlation)
@@ -70,7 +70,7 @@ class Trying(StudyCase):
         found = self.reading("ladder", "x")["ladder"]
         expected = rescale.ladder([1, 1, 1, 2, 4, 4, 9])
         self.assertEqual((found["n"], found["best"]), (7, expected.best))
-        for a, b in zip(found["rungs"], expected.rungs, strict=True):
+        for a, b in zip(found["steps"], expected.steps, strict=True):
             self.assertAlmostEqual(a["skewness"], b.skewness)
             self.assertAlmostEqual(a["shapiro_w"], b.shapiro_w)
 

@@ -27,6 +27,28 @@ class Strangers(StudyCase):
                 ("get", f"{table}/readings/{name}")
                 for name in ("intervals?variable=mass", "line-up?variable=mass&seed=1")
             ),
+            *(
+                ("get", f"{table}/readings/{name}")
+                for name in (
+                    "compare?variable=mass&by=tray",
+                    "differences?variable=mass&by=tray",
+                    "shares?variable=tray&by=tray",
+                    "estimates?of=mass",
+                    "screen?variable=mass",
+                    "left-out?variable=mass&statistic=mean",
+                    "relation?response=mass&predictors=tray",
+                    "pairs?x=mass&y=mass",
+                    "correlations?x=mass&y=mass",
+                    "matrix?variables=mass&variables=tray",
+                    "pair-density?x=mass&y=mass",
+                    "hexagons?x=mass&y=mass",
+                    "stacks?x=mass&y=mass",
+                    "window?x=mass&y=mass&x_from=0&x_to=1&y_from=0&y_to=1",
+                    "straighten?x=mass&y=mass",
+                    "fits?x=mass&y=mass",
+                    "predict?x=mass&y=mass&value=1",
+                )
+            ),
             ("get", f"{table}/grid/sought?text=a"),
             ("get", f"{table}/stems"),
             ("post", f"/api/studies/{self.study.pk}/made"),

@@ -105,6 +105,9 @@ def variables(table: Table) -> list[Variable]:
 def as_described(variable: Variable) -> Variable:
     """The variable with what the ledger says of it; for reading, never saved."""
     store.came_as(variable)
+    if variable.derived:
+        how = store.recipe(variable)
+        variable.label, variable.unit = how.get("label", variable.label), how.get("unit", variable.unit)
     said = variable.table.described.get(variable.symbol, {})
     for name in ("label", "unit", "lower", "upper", "note"):
         if name in said:

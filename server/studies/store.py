@@ -171,12 +171,15 @@ def _followed(variable: Variable, state: str) -> Column:
 
 def sources(variable: Variable) -> list[Variable]:
     """The variables that one follows from, in the order in which its recipe names them."""
-    table, symbols = variable.table, derived.sources_of(recipe(variable))
+    how = recipe(variable)
+    table, symbols = variable.table, derived.sources_of(how)
     there = Q(reading=table.reading, derived=False) | Q(derived=True)
     found = {each.symbol: each for each in Variable.objects.filter(there, table_id=table.pk, symbol__in=symbols)}
     for each in found.values():
         each.table = table
-    # An expression says itself which name it cannot place.
+    missing = next((symbol for symbol in symbols if symbol not in found), None)
+    if missing is not None and how["how"] != "expression":  # which says itself where the name stands
+        raise Refusal(404, "no-variable", f"{table.name} has no variable {missing!r}.", where="variable")
     return [found[symbol] for symbol in symbols if symbol in found]
 
 

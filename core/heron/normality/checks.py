@@ -213,7 +213,7 @@ def _words(
         shown = f"{skewness:.2f}".replace("-", "\u2212")
         words.append(f"{_size(correlation)}: Q-Q correlation {correlation:.3f}, skewness {shown}.")
     if n > 300:
-        grouped = f"{n:,}".replace(",", "\u2009")
+        grouped = f"{n:,}".replace(",", "\u202f")
         words.append(f"With {grouped} values even small departures become significant: judge by their size.")
     elif n < 20:
         words.append(f"With {n} values even large departures can hide.")

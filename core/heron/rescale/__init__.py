@@ -1,24 +1,41 @@
 """Other scales for a variable: transformations, the ladder of powers, expressions, recoding."""
 
 from heron.rescale.expression import FUNCTIONS, Expression, evaluate, parse
+from heron.rescale.front import SCALES, Applied, apply, invert, setting_of
 from heron.rescale.ladder import LADDER, BoxCox, Ladder, Rung, box_cox, ladder, yeo_johnson
-from heron.rescale.ways import WAYS, Rescaled, back, rescale, title_of
+from heron.rescale.offsets import Offsets, offsets
+from heron.rescale.relative import Along, along, of_baseline
+from heron.rescale.units import UnitDoubt, unit_of
+from heron.rescale.ways import SHIFT, WAYS, Rescaled, back, rescale, title_of
 
 __all__ = [
     "FUNCTIONS",
     "LADDER",
+    "SCALES",
+    "SHIFT",
     "WAYS",
+    "Along",
+    "Applied",
     "BoxCox",
     "Expression",
     "Ladder",
+    "Offsets",
     "Rescaled",
     "Rung",
+    "UnitDoubt",
+    "along",
+    "apply",
     "back",
     "box_cox",
     "evaluate",
+    "invert",
     "ladder",
+    "of_baseline",
+    "offsets",
     "parse",
     "rescale",
+    "setting_of",
     "title_of",
+    "unit_of",
     "yeo_johnson",
 ]

@@ -110,6 +110,11 @@ def _place(plain: str, offset: int) -> int:
     return max(len(plain) - 1, 0)
 
 
+def place_of(text: str, node: ast.AST) -> int:
+    """Where in the text of an expression a part of its tree begins, from 0."""
+    return _place(text, getattr(node, "col_offset", 0))
+
+
 _BINARY: dict[type, Callable[[Value, Value], Value]] = {
     ast.Add: np.add,
     ast.Sub: np.subtract,
@@ -129,7 +134,7 @@ _COMPARED: dict[type, Callable[[Value, Value], Value]] = {
 
 def _check(node: ast.AST, symbols: dict[str, None], plain: str, depth: int) -> None:
     """Refuse every kind of node but those that an expression may have."""
-    at = _place(plain, getattr(node, "col_offset", 0))
+    at = place_of(plain, node)
     if depth > DEEPEST:
         raise _Wrong("It is nested too deeply.", at, f"At most {DEEPEST} levels are read.")
     inner: list[ast.AST] = []
@@ -235,7 +240,7 @@ class _Worker:
         raise _Wrong("This has no meaning in an expression.", self._at(node))
 
     def _at(self, node: ast.AST) -> int:
-        return _place(self.plain, getattr(node, "col_offset", 0))
+        return place_of(self.plain, node)
 
     def _named(self, node: ast.AST, name: str) -> Value:
         column = self.columns.get(name)

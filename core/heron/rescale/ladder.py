@@ -16,6 +16,7 @@ from heron.rescale.ways import rescale
 
 LADDER = (-2.0, -1.0, -0.5, 0.0, 0.5, 1.0, 2.0, 3.0)
 _FEWEST = 3
+_DRAWN = 48
 _SEARCHED = (-8.0, 8.0)
 
 
@@ -25,7 +26,8 @@ class Rung:
 
     n: values that the scale takes; lost: (k,) the rows that it does not. skewness G1, qq_correlation with normal
     scores, shapiro_w and its p: None where they cannot be had. counts: (n_classes,) of equal classes from the smallest
-    to the largest, for a small picture; low, high: the ends; mean, sd: of the values there.
+    to the largest, for a small picture; low, high: the ends; mean, sd: of the values there. scores, standard: (k,) at
+    most 48 normal scores and the ordered values of those ranks in SDs from the mean, for a small Q-Q plot.
     """
 
     power: float
@@ -40,18 +42,23 @@ class Rung:
     high: float | None
     mean: float | None
     sd: float | None
+    scores: Floats
+    standard: Floats
 
 
 @dataclass(frozen=True)
 class BoxCox:
-    """The power of largest likelihood with its profile-likelihood interval at `level`; a limit is None where it lies
-    beyond -8 or 8."""
+    """The power of largest likelihood, that log-likelihood, and the profile-likelihood interval at `level`; a limit is
+    None where it lies beyond -8 or 8, with the reason in `undefined`."""
 
     power: float
-    low: float | None
-    high: float | None
+    power_low: float | None
+    power_high: float | None
+    log_likelihood: float
     level: float
     n: int
+    n_missing: int
+    undefined: dict[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -60,7 +67,7 @@ class Ladder:
     Cox's, or Yeo and Johnson's where a value is not above 0 (said in `family`); spread_slope: of log IQR on log median
     over the groups, spread_power: 1 - slope, the power for equal spreads."""
 
-    rungs: tuple[Rung, ...]
+    steps: tuple[Rung, ...]
     best: float | None
     family: str
     estimate: BoxCox | None
@@ -123,7 +130,7 @@ def _rung(power: float, values: Floats, rows: Ints, groups: Ints | None) -> Rung
     n, lost = ordered.size, rows[found.lost]
     none = np.empty(0)
     if n < _FEWEST or ordered[0] == ordered[-1]:
-        return Rung(power, n, lost, None, None, None, None, none, None, None, None, None)
+        return Rung(power, n, lost, None, None, None, None, none, None, None, None, None, none, none)
     half = ordered[-1] / 2 - ordered[0] / 2
     z = ordered / half
     z = z - z.mean()
@@ -134,6 +141,7 @@ def _rung(power: float, values: Floats, rows: Ints, groups: Ints | None) -> Rung
     correlation = float(np.dot(z, scores) / math.sqrt(float(np.dot(z, z)) * float(np.dot(scores, scores))))
     classes = min(max(math.ceil(math.log2(n)) + 1, 5), 24)
     test = shapiro_wilk(ordered / half)
+    drawn = np.unique(np.linspace(0, n - 1, _DRAWN).astype(np.int64))
     return Rung(
         power,
         n,
@@ -147,6 +155,8 @@ def _rung(power: float, values: Floats, rows: Ints, groups: Ints | None) -> Rung
         float(ordered[-1]),
         float((ordered / half).mean() * half),
         sd * float(half),
+        scores[drawn],
+        z[drawn] / sd,
     )
 
 
@@ -181,19 +191,20 @@ def box_cox(x: ArrayLike, groups: Ints | None = None, *, design: Floats | None =
     log-likelihood lies within chi-square(level, 1)/2 of the largest.
     References: box-cox-1964.
     """
-    values = _fit_for(x)
+    values, missing = _fit_for(x)
     if values.min() <= 0:
         raise InputError("not-above-zero", "Box and Cox's power needs values above 0.", where="x")
     # On the scale of the geometric mean the likelihood is that of the residuals alone.
     logs = np.log(values)
+    total = float(logs.sum())
     logs = logs - logs.mean()
     fitted = None if design is None else np.linalg.qr(design)[0]
 
     def likelihood(power: float) -> float:
         y = logs if abs(power) < 1e-8 else np.expm1(power * logs) / power
-        return _residual_likelihood(y if fitted is None else y - fitted @ (fitted.T @ y), groups)
+        return _residual_likelihood(y if fitted is None else y - fitted @ (fitted.T @ y), groups) - total
 
-    return _profile(likelihood, values.size, level)
+    return _profile(likelihood, values.size, missing, level)
 
 
 def yeo_johnson(x: ArrayLike, groups: Ints | None = None, *, level: float = 0.95) -> BoxCox:
@@ -202,23 +213,24 @@ def yeo_johnson(x: ArrayLike, groups: Ints | None = None, *, level: float = 0.95
     Parameters and errors as in `box_cox`. Notes: the Jacobian is (p - 1) sum sign(x) ln(1 + |x|).
     References: yeo-johnson-2000.
     """
-    values = _fit_for(x)
+    values, missing = _fit_for(x)
     jacobian = float(np.sum(np.sign(values) * np.log1p(np.abs(values))))
 
     def likelihood(power: float) -> float:
         y = np.asarray(stats.yeojohnson(values, power), dtype=np.float64)
         return _residual_likelihood(y, groups) + (power - 1) * jacobian
 
-    return _profile(likelihood, values.size, level)
+    return _profile(likelihood, values.size, missing, level)
 
 
-def _fit_for(x: ArrayLike) -> Floats:
-    values = as_values(x).values
+def _fit_for(x: ArrayLike) -> tuple[Floats, int]:
+    checked = as_values(x)
+    values = checked.values
     if values.size < _FEWEST or values.min() == values.max():
         raise InputError(
             "no-spread", "A power is estimated from at least 3 values that are not all the same.", where="x"
         )
-    return values
+    return values, checked.n_missing
 
 
 def _residual_likelihood(y: Floats, groups: Ints | None) -> float:
@@ -232,7 +244,7 @@ def _residual_likelihood(y: Floats, groups: Ints | None) -> float:
     return -y.size / 2 * (math.log(squares / y.size) + 2 * math.log(top))
 
 
-def _profile(likelihood: Callable[[float], float], n: int, level: float) -> BoxCox:
+def _profile(likelihood: Callable[[float], float], n: int, n_missing: int, level: float) -> BoxCox:
     within(level, above=0, below=1, where="level")
     with np.errstate(over="ignore", invalid="ignore"):
         found = optimize.minimize_scalar(
@@ -248,4 +260,6 @@ def _profile(likelihood: Callable[[float], float], n: int, level: float) -> BoxC
         for end in _SEARCHED:
             low, high = min(power, end), max(power, end)
             ends.append(float(optimize.brentq(gap, low, high, xtol=1e-9)) if gap(end) < 0 else None)
-    return BoxCox(power, ends[0], ends[1], level, n)
+    named = zip(("power_low", "power_high"), ends, strict=True)
+    undefined = {name: f"It lies beyond {_SEARCHED[1]:g} or -{_SEARCHED[1]:g}." for name, end in named if end is None}
+    return BoxCox(power, ends[0], ends[1], top, level, n, n_missing, undefined)

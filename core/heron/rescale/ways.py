@@ -215,7 +215,8 @@ def _centre_label(label: str, s: Setting) -> str:
 
 
 _ABOVE_0 = "A power or logarithm of this kind needs values above 0."
-_SHIFT = ("add an offset, log(x + c)", "choose another scale", "set these values aside")
+SHIFT = "add an offset, log(x + c)"
+_SHIFT = (SHIFT, "choose another scale", "set these values aside")
 
 
 def _same(unit: str, s: Setting) -> str:

@@ -122,7 +122,8 @@ export const useRedo = (table: Table | undefined) =>
     body(client.POST("/api/tables/{table_id}/ledger/redo", { ...path(on), body: { revision: on.revision } })),
   );
 
-type Derived = Omit<Schemas["DeriveIn"], "revision" | "unit"> & { unit?: string };
+type Derived = Pick<Schemas["DeriveIn"], "of" | "label" | "way"> &
+  Partial<Pick<Schemas["DeriveIn"], "unit" | "also" | "instead" | "reason">>;
 /** How a variable is made of another. */
 export type Way = Schemas["DeriveIn"]["way"];
 
@@ -130,12 +131,13 @@ export type Way = Schemas["DeriveIn"]["way"];
 export function useDerive(table: Table) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (asked: Derived) => {
+    /** earlier: entries made just before, which the table at hand does not know yet. */
+    mutationFn: ({ earlier = 0, ...asked }: Derived & { earlier?: number }) => {
       if (pastOf(table.id) !== undefined) throw LOOKING_BACK;
       return body(
         client.POST("/api/tables/{table_id}/ledger/derive", {
           ...path(table),
-          body: { unit: "", ...asked, revision: table.revision },
+          body: { unit: "", also: [], instead: "", reason: "", ...asked, revision: table.revision + earlier },
         }),
       );
     },

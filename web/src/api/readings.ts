@@ -12,6 +12,7 @@ import {
 } from "./queryKeys";
 import type { components } from "./schema.gen";
 import type { Table } from "./studies";
+import { inView } from "./views";
 
 type Schemas = components["schemas"];
 export type Spread = Unpacked<Schemas["Spread"]>;
@@ -27,7 +28,7 @@ export type Overview = Schemas["ShortOverview"];
 export type NormalityReading = Unpacked<Schemas["NormalityReading"]>;
 export type Bumps = Unpacked<Schemas["Bumps"]>;
 export type LadderReading = Unpacked<Schemas["LadderReading"]>;
-export type Rung = LadderReading["ladder"]["rungs"][number];
+export type Rung = LadderReading["ladder"]["steps"][number];
 export type OrderReading = Unpacked<Schemas["OrderReading"]>;
 export type Against = Unpacked<Schemas["Against"]>;
 export type ScreenQQ = NonNullable<NormalityReading["qq"]>;
@@ -36,21 +37,6 @@ export type Definition = Summary["quantile_definition"];
 export type { ClassesAsked, DensityAsked, SpreadAsked } from "./queryKeys";
 
 const binary = { parseAs: "arrayBuffer" } as const;
-const me = crypto.randomUUID();
-const asked = new Map<string, number>();
-
-type Meta = Record<string, unknown> | undefined;
-/** For questions asked before their answer is wanted: they overtake no other. */
-export const FORESEEN = { meta: { foreseen: true } } as const;
-
-/** Names a view and counts its questions, so that the server drops those that a newer one has overtaken. */
-function inView(view: string, meta: Meta): Record<string, string> {
-  if (meta?.foreseen) return {};
-  const number = (asked.get(view) ?? 0) + 1;
-  asked.set(view, number);
-  return { "X-Heron-View": `${me}-${view}:${number}` };
-}
-
 /** A height beyond the largest number comes as null, and cannot be drawn. */
 const drawable = (numbers: (number | null)[]): number[] => numbers.map((number) => number ?? 0);
 
@@ -374,6 +360,8 @@ export function laddersOf(table: Table) {
 }
 
 /** What would be made of a variable, by a way as JSON. */
+export type Tried = Schemas["ShortTried"];
+
 export function triedOf(table: Table, variable: string, as_if: string) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "tried", variable, { as_if }),

@@ -89,6 +89,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/readings/progress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Progress
+         * @description How much of an answer that takes its time is worked; `view` is the name in the question's X-Heron-View.
+         */
+        get: operations["server_readings_api_progress"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/readings/stop": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Stopped
+         * @description End the newest question of a view; it is answered with 409, "overtaken".
+         */
+        post: operations["server_readings_api_stopped"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -589,6 +629,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Compared */
+        get: operations["server_readings_api_compared"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/correlations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Correlated */
+        get: operations["server_readings_relate_api_correlated"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/counts": {
         parameters: {
             query?: never;
@@ -657,6 +731,97 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Differed */
+        get: operations["server_readings_api_differed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/enclosed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Enclosed
+         * @description The rows inside an outline; a question that changes nothing, posted since outlines may be long.
+         */
+        post: operations["server_readings_relate_api_enclosed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/estimates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Estimated
+         * @description Rows that are results already.
+         */
+        get: operations["server_readings_api_estimated"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Fitted */
+        get: operations["server_readings_relate_api_fitted"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/hexagons": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Hexagons */
+        get: operations["server_readings_relate_api_hexagons"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/intervals": {
         parameters: {
             query?: never;
@@ -708,6 +873,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/left-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Left Out
+         * @description A statistic without each row in turn.
+         */
+        get: operations["server_readings_api_left_out"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/line-up": {
         parameters: {
             query?: never;
@@ -717,6 +902,23 @@ export interface paths {
         };
         /** Line Up */
         get: operations["server_readings_api_line_up"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/matrix": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Matrix */
+        get: operations["server_readings_relate_api_matrix"];
         put?: never;
         post?: never;
         delete?: never;
@@ -793,6 +995,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/pair-density": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pair Density */
+        get: operations["server_readings_relate_api_pair_density"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/pairs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Paired */
+        get: operations["server_readings_relate_api_paired"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/predict": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Predicted */
+        get: operations["server_readings_relate_api_predicted"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/pull": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Pulled
+         * @description The relation with and without rows; a question that changes nothing, posted since rows may be many.
+         */
+        post: operations["server_readings_api_pulled"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/relation": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Related */
+        get: operations["server_readings_api_related"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/rows": {
         parameters: {
             query?: never;
@@ -805,6 +1095,40 @@ export interface paths {
          * @description The rows of a mark: those between two values, those of a level, those without a value, or aside.
          */
         get: operations["server_readings_api_rows"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/screen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Screened */
+        get: operations["server_readings_api_screened"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/shares": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Shared */
+        get: operations["server_readings_api_shared"];
         put?: never;
         post?: never;
         delete?: never;
@@ -847,6 +1171,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/stacks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Stacks */
+        get: operations["server_readings_relate_api_stacks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/straighten": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Straighten */
+        get: operations["server_readings_relate_api_straighten"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/times": {
         parameters: {
             query?: never;
@@ -856,6 +1214,23 @@ export interface paths {
         };
         /** Times */
         get: operations["server_readings_api_times"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Together */
+        get: operations["server_readings_api_together"];
         put?: never;
         post?: never;
         delete?: never;
@@ -876,6 +1251,43 @@ export interface paths {
          * @description What would be made, by the way in the address (as_if).
          */
         get: operations["server_readings_api_tried"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/weigh": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Weighed
+         * @description Results with and without rows; a question that changes nothing, posted since rows may be many.
+         */
+        post: operations["server_readings_api_weighed"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/window": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Window */
+        get: operations["server_readings_relate_api_window"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1037,6 +1449,31 @@ export interface components {
             level: number;
         };
         /**
+         * AlongWay
+         * @description Each value against the one so many steps before along an order, by default that of the rows.
+         */
+        AlongWay: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "along";
+            /** Order */
+            order?: string | null;
+            /**
+             * Steps
+             * @default 1
+             */
+            steps: number;
+            /**
+             * Take
+             * @enum {string}
+             */
+            take: "earlier" | "difference" | "ratio" | "percent-change";
+            /** Within */
+            within?: string | null;
+        };
+        /**
          * Array
          * @description A long array in an envelope: where it stands behind the header.
          */
@@ -1077,6 +1514,23 @@ export interface components {
             /** Normal Below */
             normal_below: number | null;
         };
+        /** Board */
+        Board: {
+            /** Cells */
+            cells: components["schemas"]["Cell"][];
+            /** N Pairs */
+            n_pairs: number;
+            /** Proposed */
+            proposed: number | null;
+        };
+        /** BoardReading */
+        BoardReading: {
+            board: components["schemas"]["Board"];
+            /** Words */
+            words: string[];
+            x: components["schemas"]["Array"];
+            y: components["schemas"]["Array"];
+        };
         /** Box */
         Box: {
             far_rows: components["schemas"]["Array"];
@@ -1109,16 +1563,24 @@ export interface components {
         };
         /** BoxCox */
         BoxCox: {
-            /** High */
-            high: number | null;
             /** Level */
             level: number;
-            /** Low */
-            low: number | null;
+            /** Log Likelihood */
+            log_likelihood: number;
             /** N */
             n: number;
+            /** N Missing */
+            n_missing: number;
             /** Power */
             power: number;
+            /** Power High */
+            power_high: number | null;
+            /** Power Low */
+            power_low: number | null;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
         };
         /** Bumps */
         Bumps: {
@@ -1156,6 +1618,33 @@ export interface components {
             /** Without Level */
             without_level: number;
         };
+        /** Cell */
+        Cell: {
+            /** Bends */
+            bends: number | null;
+            /** Curvature P */
+            curvature_p: number | null;
+            /** Fanning P */
+            fanning_p: number | null;
+            /** N Lost */
+            n_lost: number;
+            /** N Pairs */
+            n_pairs: number;
+            /** R Squared */
+            r_squared: number | null;
+            /** Why */
+            why: string;
+            /**
+             * X Scale
+             * @enum {string}
+             */
+            x_scale: "as-is" | "square-root" | "log10" | "reciprocal";
+            /**
+             * Y Scale
+             * @enum {string}
+             */
+            y_scale: "as-is" | "square-root" | "log10" | "reciprocal";
+        };
         /** CellIn */
         CellIn: {
             /** Row */
@@ -1177,6 +1666,28 @@ export interface components {
              * @enum {string}
              */
             way: "centre";
+        };
+        /** Centred */
+        Centred: {
+            /** Center */
+            center: number | null;
+            /** High */
+            high: number | null;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number | null;
+            /** N */
+            n: number;
+            /** N Missing */
+            n_missing: number;
+            /** N Rows */
+            n_rows: number;
+            summary: components["schemas"]["Summary"];
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
         };
         /** ChapterOut */
         ChapterOut: {
@@ -1307,7 +1818,8 @@ export interface components {
         };
         /**
          * ClassesWay
-         * @description Classes between ascending boundaries; closed: the side that belongs to a class.
+         * @description Classes between ascending boundaries; closed: the side that belongs to a class; names: a label for each, equal
+         *     ones for one level; others: a label for what lies outside.
          */
         ClassesWay: {
             /** Boundaries */
@@ -1323,6 +1835,176 @@ export interface components {
              * @enum {string}
              */
             how: "classes";
+            /** Names */
+            names?: string[] | null;
+            /** Others */
+            others?: string | null;
+        };
+        /** Coefficient */
+        Coefficient: {
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** Name */
+            name: string;
+            /** P Value */
+            p_value: number | null;
+            /** Se */
+            se: number;
+            /** T */
+            t: number | null;
+            /** Value */
+            value: number;
+        };
+        /**
+         * CompareIn
+         * @description by, second: variables whose levels are compared; units: whether n counts the table's units; pair: what joins
+         *     values across groups; line: through what a line over the numbers of the levels goes; log: for a log axis.
+         */
+        CompareIn: {
+            /**
+             * Bars
+             * @default mean-interval
+             * @enum {string}
+             */
+            bars: "sd" | "se" | "mean-interval" | "bootstrap-interval" | "quartile-span" | "range" | "percentiles" | "median-interval" | "within-unit-interval" | "wilson-interval";
+            /** By */
+            by: string;
+            /**
+             * Center
+             * @default mean
+             * @enum {string}
+             */
+            center: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "share";
+            /**
+             * High Percent
+             * @default 95
+             */
+            high_percent: number;
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Line
+             * @default none
+             * @enum {string}
+             */
+            line: "none" | "rows" | "centres";
+            /**
+             * Log
+             * @default false
+             */
+            log: boolean;
+            /**
+             * Low Percent
+             * @default 5
+             */
+            low_percent: number;
+            /**
+             * Pair
+             * @default
+             */
+            pair: string;
+            /**
+             * Second
+             * @default
+             */
+            second: string;
+            /**
+             * Trim
+             * @default 0.1
+             */
+            trim: number;
+            /**
+             * Units
+             * @default false
+             */
+            units: boolean;
+        };
+        /** ComparedGroup */
+        ComparedGroup: {
+            box: components["schemas"]["Box"];
+            centred: components["schemas"]["Centred"];
+            heights: components["schemas"]["Array"];
+            /** Label */
+            label: string;
+            /** N Lost */
+            n_lost: number;
+            /** Number */
+            number: number | null;
+            /** Place */
+            place: number;
+            /** Second */
+            second: string;
+            /** Second Place */
+            second_place: number;
+            x: components["schemas"]["Array"];
+        };
+        /** Comparison */
+        Comparison: {
+            /**
+             * Bars
+             * @enum {string}
+             */
+            bars: "sd" | "se" | "mean-interval" | "bootstrap-interval" | "quartile-span" | "range" | "percentiles" | "median-interval" | "within-unit-interval" | "wilson-interval";
+            /** By */
+            by: string;
+            /** By Unit */
+            by_unit: string;
+            /**
+             * Center
+             * @enum {string}
+             */
+            center: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "share";
+            /** Empty Levels */
+            empty_levels: string[];
+            /** Fits Badly */
+            fits_badly: boolean;
+            /** Groups */
+            groups: components["schemas"]["ComparedGroup"][];
+            /** Left Out */
+            left_out: number;
+            /** Level */
+            level: number;
+            /** Line */
+            line: string;
+            /** Lines */
+            lines: components["schemas"]["FittedLine"][];
+            /** N Alone */
+            n_alone: number;
+            /** N Joined */
+            n_joined: number;
+            of_group: components["schemas"]["Array"];
+            /** Pair Label */
+            pair_label: string;
+            /** Pair Names */
+            pair_names: string[];
+            pair_values: components["schemas"]["Array"];
+            /** Percents */
+            percents: number[];
+            positions: components["schemas"]["Array"];
+            /** Repeated */
+            repeated: string;
+            /** Second */
+            second: string;
+            /** Second Labels */
+            second_labels: string[];
+            /** Seed */
+            seed: number | null;
+            subject: components["schemas"]["Subject"];
+            /** Trim */
+            trim: number;
+            /** Unit Label */
+            unit_label: string;
+            used: components["schemas"]["Used"];
+            values: components["schemas"]["Array"];
+            /** Without Group */
+            without_group: number;
+            /** Words */
+            words: string[];
         };
         /** ConditionIn */
         ConditionIn: {
@@ -1354,6 +2036,23 @@ export interface components {
             reason: string;
             /** Revision */
             revision: number;
+        };
+        /** CorrelatedIn */
+        CorrelatedIn: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
         };
         /** CountsOut */
         CountsOut: {
@@ -1403,13 +2102,34 @@ export interface components {
             /** Width */
             width?: number | null;
         };
+        /** Cutoffs */
+        Cutoffs: {
+            /** Cooks */
+            cooks: number;
+            /** Cooks Large */
+            cooks_large: number;
+            /** Covratio */
+            covratio: number;
+            /** Dfbetas */
+            dfbetas: number;
+            /** Dffits */
+            dffits: number;
+            /** External */
+            external: number;
+            /** External All */
+            external_all: number | null;
+            /** High Leverage */
+            high_leverage: number;
+            /** Leverage */
+            leverage: number;
+        };
         /** DecisionIn */
         DecisionIn: {
             /**
              * Kind
              * @enum {string}
              */
-            kind: "set-aside" | "put-back";
+            kind: "set-aside" | "put-back" | "keep";
             /**
              * Reason
              * @default
@@ -1484,15 +2204,38 @@ export interface components {
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
         };
+        /** DensityReading */
+        DensityReading: {
+            found: components["schemas"]["PairDensity"];
+            heights: components["schemas"]["Array"];
+            sparse_x: components["schemas"]["Array"];
+            sparse_y: components["schemas"]["Array"];
+        };
         /**
          * DeriveIn
-         * @description A variable that follows from another, `of`, or from those that an expression names.
+         * @description A variable that follows from another, `of`, or from those that an expression names. also: others that are put on
+         *     the same way, under the names proposed. instead: a variable that follows, whose way this is from now on.
          */
         DeriveIn: {
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
+            /**
+             * Instead
+             * @default
+             */
+            instead: string;
             /** Label */
             label: string;
             /** Of */
             of: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
             /** Revision */
             revision: number;
             /**
@@ -1501,10 +2244,15 @@ export interface components {
              */
             unit: string;
             /** Way */
-            way: components["schemas"]["ClassesWay"] | components["schemas"]["ScaleWay"] | components["schemas"]["ExpressionWay"] | components["schemas"]["RecodeWay"];
+            way: components["schemas"]["ClassesWay"] | components["schemas"]["ScaleWay"] | components["schemas"]["ExpressionWay"] | components["schemas"]["RecodeWay"] | components["schemas"]["PercentWay"] | components["schemas"]["AlongWay"] | components["schemas"]["PulledInWay"];
         };
-        /** DeriveOut */
+        /**
+         * DeriveOut
+         * @description The symbols of what was made, the one asked for first.
+         */
         DeriveOut: {
+            /** Also */
+            also: string[];
             /** Symbol */
             symbol: string;
         };
@@ -1596,12 +2344,69 @@ export interface components {
             /** Upper */
             upper?: number | null;
         };
+        /**
+         * DifferIn
+         * @description together: limits that hold for all pairs at once, where the measure knows how; else each for itself.
+         */
+        DifferIn: {
+            /** By */
+            by: string;
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Measure
+             * @default mean
+             * @enum {string}
+             */
+            measure: "mean" | "hedges-g" | "cliffs-delta" | "ratio" | "median";
+            /**
+             * Pair
+             * @default
+             */
+            pair: string;
+            /**
+             * Reference
+             * @default
+             */
+            reference: string;
+            /**
+             * Together
+             * @default true
+             */
+            together: boolean;
+            /**
+             * Units
+             * @default false
+             */
+            units: boolean;
+        };
         /** DistributionOut */
         DistributionOut: {
             /** Name */
             name: string;
             /** Parameters */
             parameters: components["schemas"]["ParameterOut"][];
+        };
+        /** Enclosed */
+        Enclosed: {
+            rows: components["schemas"]["Array"];
+        };
+        /**
+         * EnclosedIn
+         * @description The corners of a closed outline, in the units of the variables.
+         */
+        EnclosedIn: {
+            /** Outline X */
+            outline_x: number[];
+            /** Outline Y */
+            outline_y: number[];
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
         };
         /** EntryOut */
         EntryOut: {
@@ -1617,7 +2422,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "set-aside" | "put-back" | "describe" | "correct" | "derive" | "reread" | "follow" | "line-up" | "undo" | "redo";
+            kind: "set-aside" | "put-back" | "keep" | "describe" | "correct" | "derive" | "reread" | "follow" | "line-up" | "undo" | "redo";
             /**
              * Made
              * Format: date-time
@@ -1642,6 +2447,85 @@ export interface components {
             /** Variable */
             variable: string;
         };
+        /** EstimateRow */
+        EstimateRow: {
+            /** Estimate */
+            estimate: number;
+            /** Heading */
+            heading: string;
+            /** High */
+            high: number | null;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number | null;
+            /** Row */
+            row: number;
+            /** Series */
+            series: number;
+            /** Weight */
+            weight: number | null;
+        };
+        /**
+         * EstimatesIn
+         * @description Columns by symbol: estimates, two of limits or as many widths, and what labels, weighs and groups the rows.
+         */
+        EstimatesIn: {
+            /**
+             * Heading
+             * @default
+             */
+            heading: string;
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Limits
+             * @default []
+             */
+            limits: string[];
+            /** Of */
+            of: string[];
+            /**
+             * Weight
+             * @default
+             */
+            weight: string;
+            /**
+             * Widths
+             * @default []
+             */
+            widths: string[];
+        };
+        /** EstimatesReading */
+        EstimatesReading: {
+            /** Decimals */
+            decimals: number | null;
+            /** Heading */
+            heading: string;
+            /** Label */
+            label: string;
+            /** Limits */
+            limits: string;
+            /** Matches */
+            matches: components["schemas"]["Matched"][];
+            /** Numeric Labels */
+            numeric_labels: boolean;
+            /** Rows */
+            rows: components["schemas"]["EstimateRow"][];
+            /** Series */
+            series: string[];
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Weight */
+            weight: string;
+            /** Words */
+            words: string[];
+        };
         /** ExpressionWay */
         ExpressionWay: {
             /**
@@ -1651,6 +2535,23 @@ export interface components {
             how: "expression";
             /** Text */
             text: string;
+        };
+        /** FarRow */
+        FarRow: {
+            /** Classical */
+            classical: number;
+            /** Deed */
+            deed: string;
+            /** Entry */
+            entry: number;
+            /** Note */
+            note: string;
+            /** Robust */
+            robust: number;
+            /** Row */
+            row: number;
+            /** Values */
+            values: string[];
         };
         /** Fences */
         Fences: {
@@ -1662,6 +2563,164 @@ export interface components {
             outer_high: number;
             /** Outer Low */
             outer_low: number;
+        };
+        /** Fit */
+        Fit: {
+            /** Curvature P */
+            curvature_p: number | null;
+            curve_x: components["schemas"]["Array"];
+            curve_y: components["schemas"]["Array"];
+            /** Fanning P */
+            fanning_p: number | null;
+            high: components["schemas"]["Array"];
+            /** Intercept */
+            intercept: number;
+            /** Intercept High */
+            intercept_high: number;
+            /** Intercept Low */
+            intercept_low: number;
+            /** Intercept Se */
+            intercept_se: number;
+            /** Level */
+            level: number;
+            line: components["schemas"]["Simple"];
+            lost_rows: components["schemas"]["Array"];
+            low: components["schemas"]["Array"];
+            /** N Pairs */
+            n_pairs: number;
+            off_scale_rows: components["schemas"]["Array"];
+            one_high: components["schemas"]["Array"];
+            one_low: components["schemas"]["Array"];
+            /** Original R Squared */
+            original_r_squared: number | null;
+            /** R Squared */
+            r_squared: number | null;
+            rows: components["schemas"]["Array"];
+            /** Sigma */
+            sigma: number;
+            /** Slope */
+            slope: number;
+            /** Slope High */
+            slope_high: number;
+            /** Slope Low */
+            slope_low: number;
+            /** Slope Se */
+            slope_se: number;
+            /** Smearing */
+            smearing: number | null;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            /** X Range */
+            x_range: number[];
+            /**
+             * X Scale
+             * @enum {string}
+             */
+            x_scale: "as-is" | "square-root" | "log10" | "reciprocal";
+            /**
+             * Y Scale
+             * @enum {string}
+             */
+            y_scale: "as-is" | "square-root" | "log10" | "reciprocal";
+        };
+        /** FitsIn */
+        FitsIn: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Lines
+             * @default [
+             *       "least-squares"
+             *     ]
+             */
+            lines: ("least-squares" | "median" | "smooth")[];
+            /**
+             * Span
+             * @default 0.6666666666666666
+             */
+            span: number;
+            /** X */
+            x: string;
+            /**
+             * X Scale
+             * @default as-is
+             * @enum {string}
+             */
+            x_scale: "as-is" | "square-root" | "log10" | "reciprocal";
+            /** Y */
+            y: string;
+            /**
+             * Y Scale
+             * @default as-is
+             * @enum {string}
+             */
+            y_scale: "as-is" | "square-root" | "log10" | "reciprocal";
+        };
+        /** FitsReading */
+        FitsReading: {
+            /** Groups */
+            groups: components["schemas"]["FittedGroup"][];
+            residual_rows: components["schemas"]["Array"];
+            residual_x: components["schemas"]["Array"];
+            residuals: components["schemas"]["Array"];
+            slopes: components["schemas"]["Slopes"] | null;
+            /** Words */
+            words: string[];
+        };
+        /** FittedGroup */
+        FittedGroup: {
+            /** Carried Back */
+            carried_back: string;
+            /** Equation */
+            equation: string;
+            fit: components["schemas"]["Fit"] | null;
+            /** Label */
+            label: string;
+            median: components["schemas"]["Median"] | null;
+            /** Place */
+            place: number;
+            smooth: components["schemas"]["Smooth"] | null;
+            /** Why */
+            why: string;
+        };
+        /** FittedLine */
+        FittedLine: {
+            found: components["schemas"]["Line"] | null;
+            /** Second Place */
+            second_place: number;
+            /** Why */
+            why: string;
+        };
+        /** FlaggedRow */
+        FlaggedRow: {
+            /** Deed */
+            deed: string;
+            /** Entry */
+            entry: number;
+            /** Flagged */
+            flagged: boolean[];
+            /** Group */
+            group: string;
+            /** Note */
+            note: string;
+            /** Row */
+            row: number;
+            /** Scores */
+            scores: (number | null)[];
+            /** Text */
+            text: string;
+            /** Value */
+            value: number | null;
         };
         /** Grid */
         Grid: {
@@ -1752,6 +2811,7 @@ export interface components {
         };
         /** GroupSpread */
         GroupSpread: {
+            back: components["schemas"]["Back"] | null;
             box: components["schemas"]["Box"];
             counts: components["schemas"]["Array"];
             heights: components["schemas"]["Array"];
@@ -1779,6 +2839,35 @@ export interface components {
             value: string | number | number[] | string[];
             /** Why */
             why: string;
+        };
+        /** Hexagons */
+        Hexagons: {
+            counts: components["schemas"]["Array"];
+            /** N */
+            n: number;
+            /** Radius X */
+            radius_x: number;
+            /** Radius Y */
+            radius_y: number;
+            x: components["schemas"]["Array"];
+            y: components["schemas"]["Array"];
+        };
+        /** HexagonsIn */
+        HexagonsIn: {
+            /**
+             * Across
+             * @default 40
+             */
+            across: number;
+            /**
+             * Aspect
+             * @default 0.7
+             */
+            aspect: number;
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
         };
         /** InOrder */
         InOrder: {
@@ -1815,6 +2904,35 @@ export interface components {
             };
             /** Words */
             words: string[];
+        };
+        /** InfluentialRow */
+        InfluentialRow: {
+            /** Beyond */
+            beyond: string[];
+            /** Cooks */
+            cooks: number | null;
+            /** Covratio */
+            covratio: number | null;
+            /** Deed */
+            deed: string;
+            /** Dfbetas */
+            dfbetas: (number | null)[];
+            /** Dffits */
+            dffits: number | null;
+            /** Entry */
+            entry: number;
+            /** External */
+            external: number | null;
+            /** Fitted */
+            fitted: number;
+            /** Leverage */
+            leverage: number;
+            /** Note */
+            note: string;
+            /** Response */
+            response: number;
+            /** Row */
+            row: number;
         };
         /** IntervalsIn */
         IntervalsIn: {
@@ -1880,12 +2998,12 @@ export interface components {
             n: number;
             /** N Missing */
             n_missing: number;
-            /** Rungs */
-            rungs: components["schemas"]["Rung"][];
             /** Spread Power */
             spread_power: number | null;
             /** Spread Slope */
             spread_slope: number | null;
+            /** Steps */
+            steps: components["schemas"]["Rung"][];
             /** Undefined */
             undefined: {
                 [key: string]: string;
@@ -1916,6 +3034,49 @@ export interface components {
             /** Entries */
             entries: components["schemas"]["EntryOut"][];
         };
+        /** LeftOut */
+        LeftOut: {
+            /** Furthest */
+            furthest: number | null;
+            positions: components["schemas"]["Array"];
+            /**
+             * Statistic
+             * @enum {string}
+             */
+            statistic: "mean" | "sd" | "median" | "skewness" | "kurtosis" | "shapiro_w";
+            subject: components["schemas"]["Subject"];
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            values: components["schemas"]["Array"];
+            /** Whole */
+            whole: number | null;
+        };
+        /** LeftOutIn */
+        LeftOutIn: {
+            /**
+             * Statistic
+             * @default mean
+             * @enum {string}
+             */
+            statistic: "mean" | "sd" | "median" | "skewness" | "kurtosis" | "shapiro_w";
+        };
+        /** Line */
+        Line: {
+            /** Intercept */
+            intercept: number;
+            /** N */
+            n: number;
+            /** R Squared */
+            r_squared: number | null;
+            /** Slope */
+            slope: number;
+            /** Slope High */
+            slope_high: number | null;
+            /** Slope Low */
+            slope_low: number | null;
+        };
         /** LineUpShown */
         LineUpShown: {
             boundaries: components["schemas"]["Array"];
@@ -1933,7 +3094,8 @@ export interface components {
         };
         /**
          * Listed
-         * @description What a reading lists: ids of statistics, null for the usual ones, and percents whose points are wanted.
+         * @description What a reading lists: ids of statistics, null for the usual ones, and percents whose points are wanted; and the
+         *     reasons that are offered for decisions, null for the usual ones.
          */
         Listed: {
             /**
@@ -1941,6 +3103,8 @@ export interface components {
              * @default []
              */
             percents: number[];
+            /** Reasons */
+            reasons?: string[] | null;
             /** Statistics */
             statistics?: string[] | null;
         };
@@ -2015,6 +3179,13 @@ export interface components {
             /** Variable */
             variable: string;
         };
+        /** Lost */
+        Lost: {
+            /** N */
+            n: number;
+            /** Why */
+            why: string;
+        };
         /** MadeColumn */
         MadeColumn: {
             /**
@@ -2081,6 +3252,76 @@ export interface components {
             /** Options */
             options: components["schemas"]["Longer"] | components["schemas"]["Wider"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["Stack"] | components["schemas"]["LookUp"] | components["schemas"]["Part"] | components["schemas"]["Simulation"];
         };
+        /** Margin */
+        Margin: {
+            box: components["schemas"]["Box"];
+            /** Group */
+            group: number;
+            heights: components["schemas"]["Array"];
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "x" | "y";
+            x: components["schemas"]["Array"];
+        };
+        /** Matched */
+        Matched: {
+            /** Centre */
+            centre: string;
+            /** Name */
+            name: string;
+            /** Width */
+            width: string;
+        };
+        /** MatrixCell */
+        MatrixCell: {
+            /** First */
+            first: number;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** N Pairs */
+            n_pairs: number;
+            /** Pearson */
+            pearson: number | null;
+            /** Second */
+            second: number;
+            /** Spearman */
+            spearman: number | null;
+        };
+        /**
+         * MatrixIn
+         * @description alike: only rows that are complete in all variables; else each pair for itself.
+         */
+        MatrixIn: {
+            /**
+             * Alike
+             * @default false
+             */
+            alike: boolean;
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /** Variables */
+            variables: string[];
+        };
+        /** MatrixReading */
+        MatrixReading: {
+            /** Alike */
+            alike: boolean;
+            /** Cells */
+            cells: components["schemas"]["MatrixCell"][];
+            /** N Rows */
+            n_rows: number;
+            positions: components["schemas"]["Array"];
+            /** Subjects */
+            subjects: components["schemas"]["Subject"][];
+            values: components["schemas"]["Array"];
+        };
         /** MeaningOut */
         MeaningOut: {
             /** Definition */
@@ -2091,6 +3332,23 @@ export interface components {
             name: string;
             /** Source */
             source: string;
+        };
+        /** Median */
+        Median: {
+            /** High */
+            high: number;
+            /** Intercept */
+            intercept: number;
+            /** Low */
+            low: number;
+            /** N Pairs */
+            n_pairs: number;
+            /** N Slopes */
+            n_slopes: number;
+            /** Sampled */
+            sampled: boolean;
+            /** Slope */
+            slope: number;
         };
         /** NormalCurve */
         NormalCurve: {
@@ -2244,6 +3502,113 @@ export interface components {
             used: components["schemas"]["Used"];
             values: components["schemas"]["Array"];
         };
+        /** PairDensity */
+        PairDensity: {
+            /** Bandwidth X */
+            bandwidth_x: number;
+            /** Bandwidth Y */
+            bandwidth_y: number;
+            density: components["schemas"]["Array"];
+            levels: components["schemas"]["Array"];
+            /** N */
+            n: number;
+            /** N Missing */
+            n_missing: number;
+            /** Shares */
+            shares: number[];
+            sparse_rows: components["schemas"]["Array"];
+            x: components["schemas"]["Array"];
+            y: components["schemas"]["Array"];
+        };
+        /**
+         * PairDensityIn
+         * @description width_x, width_y: the kernel's SDs, both or none for the rule; sparse: pairs of least density to name.
+         */
+        PairDensityIn: {
+            /**
+             * Grid
+             * @default 200
+             */
+            grid: number;
+            /**
+             * Shares
+             * @default [
+             *       0.25,
+             *       0.5,
+             *       0.75,
+             *       0.9,
+             *       0.95
+             *     ]
+             */
+            shares: number[];
+            /**
+             * Sparse
+             * @default 0
+             */
+            sparse: number;
+            /** Width X */
+            width_x?: number | null;
+            /** Width Y */
+            width_y?: number | null;
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
+        };
+        /**
+         * PairIn
+         * @description Two variables by symbol.
+         */
+        PairIn: {
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
+        };
+        /**
+         * PairsIn
+         * @description x, one or several y, by: a variable that colours, size: one that sizes the points.
+         */
+        PairsIn: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Size
+             * @default
+             */
+            size: string;
+            /** X */
+            x: string;
+            /** Y */
+            y: string[];
+        };
+        /** PairsReading */
+        PairsReading: {
+            /** By */
+            by: string;
+            /** Levels */
+            levels: string[];
+            /** Margins */
+            margins: components["schemas"]["Margin"][];
+            /** Series */
+            series: components["schemas"]["Series"][];
+            /** Size */
+            size: string;
+            x: components["schemas"]["Subject"];
+            /** X High */
+            x_high: number;
+            /** X Is Time */
+            x_is_time: boolean;
+            /** X Low */
+            x_low: number;
+            /** Y High */
+            y_high: number;
+            /** Y Low */
+            y_low: number;
+        };
         /** Panel */
         Panel: {
             counts: components["schemas"]["Array"];
@@ -2287,6 +3652,31 @@ export interface components {
             /** Text */
             text: string;
         };
+        /**
+         * PercentWay
+         * @description Percent of the rows at a level of `by`, or of the value in a row; within: each level has its own baseline.
+         */
+        PercentWay: {
+            /** By */
+            by?: string | null;
+            /**
+             * Centre
+             * @default mean
+             * @enum {string}
+             */
+            centre: "mean" | "median";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "percent";
+            /** Level */
+            level?: string | null;
+            /** Row */
+            row?: number | null;
+            /** Within */
+            within?: string | null;
+        };
         /** PickIn */
         PickIn: {
             /** Place */
@@ -2325,6 +3715,51 @@ export interface components {
              * @enum {string}
              */
             way: "box-cox" | "power" | "yeo-johnson";
+        };
+        /** PredictIn */
+        PredictIn: {
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /** Value */
+            value: number;
+            /** X */
+            x: string;
+            /**
+             * X Scale
+             * @default as-is
+             * @enum {string}
+             */
+            x_scale: "as-is" | "square-root" | "log10" | "reciprocal";
+            /** Y */
+            y: string;
+            /**
+             * Y Scale
+             * @default as-is
+             * @enum {string}
+             */
+            y_scale: "as-is" | "square-root" | "log10" | "reciprocal";
+        };
+        /** Predicted */
+        Predicted: {
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Mean */
+            mean: number | null;
+            /** One High */
+            one_high: number | null;
+            /** One Low */
+            one_low: number | null;
+            /** Outside */
+            outside: boolean;
+            /** X */
+            x: number;
+            /** Y */
+            y: number | null;
         };
         /**
          * PreviewOut
@@ -2380,6 +3815,45 @@ export interface components {
             symbol: string;
         };
         /**
+         * ProgressOut
+         * @description share: from 0 to 1, null where the answer does not say, or is there.
+         */
+        ProgressOut: {
+            /** Share */
+            share: number | null;
+        };
+        /** PullIn */
+        PullIn: {
+            /** Predictors */
+            predictors: string[];
+            /**
+             * Product
+             * @default []
+             */
+            product: string[];
+            /** Response */
+            response: string;
+            /** Rows */
+            rows: number[];
+        };
+        /**
+         * PulledInWay
+         * @description Values beyond a limit are set to it, in the rows named, or in all.
+         */
+        PulledInWay: {
+            /** High */
+            high?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            how: "pulled-in";
+            /** Low */
+            low?: number | null;
+            /** Rows */
+            rows?: number[] | null;
+        };
+        /**
          * RecodeWay
          * @description New labels by old; others: a label for all the rest, null to leave them without one.
          */
@@ -2395,6 +3869,80 @@ export interface components {
             };
             /** Others */
             others?: string | null;
+        };
+        /**
+         * RelationIn
+         * @description product: two of the predictors whose products take part too.
+         */
+        RelationIn: {
+            /** Predictors */
+            predictors: string[];
+            /**
+             * Product
+             * @default []
+             */
+            product: string[];
+            /** Response */
+            response: string;
+        };
+        /** RelationReading */
+        RelationReading: {
+            /** Adjusted R Squared */
+            adjusted_r_squared: number | null;
+            /** Coefficients */
+            coefficients: components["schemas"]["Coefficient"][];
+            cooks: components["schemas"]["Array"];
+            covratio: components["schemas"]["Array"];
+            /** Curvature P */
+            curvature_p: number | null;
+            cutoffs: components["schemas"]["Cutoffs"];
+            dfbetas: components["schemas"]["Array"];
+            dffits: components["schemas"]["Array"];
+            external: components["schemas"]["Array"];
+            /** Fanning P */
+            fanning_p: number | null;
+            fitted: components["schemas"]["Array"];
+            /** Level */
+            level: number;
+            leverage: components["schemas"]["Array"];
+            line_x: components["schemas"]["Array"];
+            line_y: components["schemas"]["Array"];
+            /** N */
+            n: number;
+            /** N Beyond */
+            n_beyond: number;
+            /** N Missing */
+            n_missing: number;
+            /** N Undecided */
+            n_undecided: number;
+            partial_x: components["schemas"]["Array"];
+            partial_y: components["schemas"]["Array"];
+            positions: components["schemas"]["Array"];
+            /** Predictors */
+            predictors: components["schemas"]["Subject"][];
+            qq_high: components["schemas"]["Array"];
+            qq_low: components["schemas"]["Array"];
+            qq_scores: components["schemas"]["Array"];
+            /** R Squared */
+            r_squared: number | null;
+            /** Report */
+            report: string[];
+            residuals: components["schemas"]["Array"];
+            response: components["schemas"]["Subject"];
+            /** Rows */
+            rows: components["schemas"]["InfluentialRow"][];
+            /** Sigma */
+            sigma: number;
+            size_trend: components["schemas"]["Smooth"] | null;
+            trend: components["schemas"]["Smooth"] | null;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            /** Words */
+            words: string[];
+            x: components["schemas"]["Array"];
+            y: components["schemas"]["Array"];
         };
         /** RemedyOut */
         RemedyOut: {
@@ -2429,6 +3977,32 @@ export interface components {
             /** Row */
             row: number;
         };
+        /** RuleFound */
+        RuleFound: {
+            /** Assumes */
+            assumes: string;
+            /** Cautions */
+            cautions: string[];
+            /** Cutoff */
+            cutoff: number | null;
+            /** High */
+            high: number | null;
+            limits_high: components["schemas"]["Array"];
+            limits_low: components["schemas"]["Array"];
+            /** Low */
+            low: number | null;
+            /** N Flagged */
+            n_flagged: number;
+            /** P Value */
+            p_value: number | null;
+            /**
+             * Rule
+             * @enum {string}
+             */
+            rule: "fences" | "z" | "robust-z" | "grubbs" | "esd" | "skew-fences";
+            /** Why */
+            why: string;
+        };
         /** Rung */
         Rung: {
             counts: components["schemas"]["Array"];
@@ -2445,6 +4019,7 @@ export interface components {
             power: number;
             /** Qq Correlation */
             qq_correlation: number | null;
+            scores: components["schemas"]["Array"];
             /** Sd */
             sd: number | null;
             /** Shapiro P */
@@ -2453,6 +4028,7 @@ export interface components {
             shapiro_w: number | null;
             /** Skewness */
             skewness: number | null;
+            standard: components["schemas"]["Array"];
         };
         /** ScaleWay */
         ScaleWay: {
@@ -2463,6 +4039,41 @@ export interface components {
             how: "scale";
             /** Setting */
             setting: components["schemas"]["PowerSetting"] | components["schemas"]["LogSetting"] | components["schemas"]["LogitSetting"] | components["schemas"]["CentreSetting"] | components["schemas"]["PlainSetting"];
+        };
+        /**
+         * ScreenIn
+         * @description by: the variable within whose levels each value is judged, "" for none; rules, with their settings.
+         */
+        ScreenIn: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Quantile Definition
+             * @default 7
+             * @enum {unknown}
+             */
+            quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+            /**
+             * Reach
+             * @default 1.5
+             */
+            reach: number;
+            /**
+             * Rules
+             * @default [
+             *       "fences",
+             *       "robust-z"
+             *     ]
+             */
+            rules: ("fences" | "z" | "robust-z" | "grubbs" | "esd" | "skew-fences")[];
+            /**
+             * Suspects
+             * @default 10
+             */
+            suspects: number;
         };
         /** ScreenQQ */
         ScreenQQ: {
@@ -2484,6 +4095,30 @@ export interface components {
             simultaneous_reason: string;
             /** Slope */
             slope: number;
+        };
+        /** ScreenReading */
+        ScreenReading: {
+            /** Group Labels */
+            group_labels: string[];
+            groups: components["schemas"]["Array"];
+            /** N Flagged */
+            n_flagged: number;
+            /** N Undecided */
+            n_undecided: number;
+            positions: components["schemas"]["Array"];
+            /** Report */
+            report: string[];
+            /** Rows */
+            rows: components["schemas"]["FlaggedRow"][];
+            /** Rules */
+            rules: components["schemas"]["RuleFound"][];
+            subject: components["schemas"]["Subject"];
+            used: components["schemas"]["Used"];
+            values: components["schemas"]["Array"];
+            /** Within */
+            within: string;
+            /** Words */
+            words: string[];
         };
         /** SeekIn */
         SeekIn: {
@@ -2532,6 +4167,22 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** Series */
+        Series: {
+            broken: components["schemas"]["Array"];
+            group: components["schemas"]["Array"];
+            /** Lost */
+            lost: components["schemas"]["Lost"][];
+            /** N Pairs */
+            n_pairs: number;
+            positions: components["schemas"]["Array"];
+            size: components["schemas"]["Array"];
+            subject: components["schemas"]["Subject"];
+            /** Thinned */
+            thinned: boolean;
+            x: components["schemas"]["Array"];
+            y: components["schemas"]["Array"];
+        };
         /** SessionOut */
         SessionOut: {
             /** Demo Mode */
@@ -2543,6 +4194,27 @@ export interface components {
             name: string | null;
             /** Upload Limit */
             upload_limit: number;
+        };
+        /**
+         * SharesIn
+         * @description chosen: places of the levels whose share is told, by default the last; neutral: the level about which stacked
+         *     parts are centred.
+         */
+        SharesIn: {
+            /** By */
+            by: string;
+            /**
+             * Chosen
+             * @default []
+             */
+            chosen: number[];
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /** Neutral */
+            neutral?: number | null;
         };
         /** ShortAudit */
         ShortAudit: {
@@ -2558,6 +4230,32 @@ export interface components {
             n_rows: number;
             /** Patterns */
             patterns: components["schemas"]["ShortPattern"][];
+        };
+        /** ShortBack */
+        ShortBack: {
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** Mean */
+            mean: number | null;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
+        /** ShortChange */
+        ShortChange: {
+            /** Group */
+            group: string;
+            /** In Ses */
+            in_ses: number | null;
+            /** Name */
+            name: string;
+            /** With All */
+            with_all: number | null;
+            /** Without */
+            without: number | null;
         };
         /** ShortClasses */
         ShortClasses: {
@@ -2593,6 +4291,17 @@ export interface components {
             /** Width */
             width: number | null;
         };
+        /** ShortCoefficient */
+        ShortCoefficient: {
+            /** Estimate */
+            estimate: number;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** P Value */
+            p_value: number | null;
+        };
         /** ShortComparison */
         ShortComparison: {
             /**
@@ -2606,6 +4315,29 @@ export interface components {
             q1: number;
             /** Q3 */
             q3: number;
+        };
+        /** ShortCorrelations */
+        ShortCorrelations: {
+            kendall: components["schemas"]["ShortCoefficient"] | null;
+            /** Level */
+            level: number;
+            /** Lost Rows */
+            lost_rows: (number | null)[];
+            /** N Pairs */
+            n_pairs: number;
+            pearson: components["schemas"]["ShortCoefficient"] | null;
+            spearman: components["schemas"]["ShortCoefficient"] | null;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+        };
+        /** ShortCorrelationsReading */
+        ShortCorrelationsReading: {
+            /** Groups */
+            groups: components["schemas"]["ShortGroup"][];
+            /** Words */
+            words: string[];
         };
         /** ShortCross */
         ShortCross: {
@@ -2646,6 +4378,36 @@ export interface components {
             /** Total Percent */
             total_percent: number | null;
         };
+        /** ShortDifferenceReading */
+        ShortDifferenceReading: {
+            brown_forsythe: components["schemas"]["ShortTest"] | null;
+            kruskal_wallis: components["schemas"]["ShortTest"] | null;
+            /** Level */
+            level: number;
+            levene: components["schemas"]["ShortTest"] | null;
+            /**
+             * Measure
+             * @enum {string}
+             */
+            measure: "mean" | "hedges-g" | "cliffs-delta" | "ratio" | "median";
+            /** Paired */
+            paired: string;
+            /** Pairs */
+            pairs: components["schemas"]["ShortPairFound"][];
+            /** Sd Ratio */
+            sd_ratio: number | null;
+            /** Simultaneous */
+            simultaneous: boolean;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            /** Unit */
+            unit: string;
+            welch: components["schemas"]["ShortTest"] | null;
+            /** Words */
+            words: string[];
+        };
         /** ShortFinding */
         ShortFinding: {
             /** Code */
@@ -2678,6 +4440,12 @@ export interface components {
             /** Variables */
             variables: components["schemas"]["ShortGain"][];
         };
+        /** ShortGroup */
+        ShortGroup: {
+            found: components["schemas"]["ShortCorrelations"];
+            /** Label */
+            label: string;
+        };
         /** ShortIntervals */
         ShortIntervals: {
             /** Reference */
@@ -2687,6 +4455,21 @@ export interface components {
             tolerance: components["schemas"]["ShortTolerance"][];
             used: components["schemas"]["ShortUsed"];
         };
+        /** ShortOffsets */
+        ShortOffsets: {
+            /** Half Least */
+            half_least: number | null;
+            /** Half Least Correlation */
+            half_least_correlation: number | null;
+            /** Straightest */
+            straightest: number | null;
+            /** Straightest Correlation */
+            straightest_correlation: number | null;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+        };
         /** ShortOverview */
         ShortOverview: {
             /** N Judged */
@@ -2694,12 +4477,72 @@ export interface components {
             /** Variables */
             variables: components["schemas"]["ShortVariableNumbers"][];
         };
+        /** ShortPairFound */
+        ShortPairFound: {
+            /** Dunn P */
+            dunn_p: number | null;
+            /** Estimate */
+            estimate: number;
+            /** First */
+            first: string;
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** N Pairs */
+            n_pairs: number | null;
+            /** P Value */
+            p_value: number | null;
+            /** Second */
+            second: string;
+        };
         /** ShortPattern */
         ShortPattern: {
             /** N */
             n: number;
             /** Symbols */
             symbols: string[];
+        };
+        /** ShortPulled */
+        ShortPulled: {
+            /** Coefficients */
+            coefficients: (number | null)[];
+            /** N */
+            n: number;
+            /** N Without */
+            n_without: number;
+            /** Names */
+            names: string[];
+            /** R Squared */
+            r_squared: number | null;
+            /** Se */
+            se: (number | null)[];
+            /** Sigma */
+            sigma: number;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            /** Without */
+            without: (number | null)[] | null;
+            /** Without R Squared */
+            without_r_squared: number | null;
+            /** Without Se */
+            without_se: (number | null)[] | null;
+            /** Without Sigma */
+            without_sigma: number | null;
+        };
+        /** ShortPulledReading */
+        ShortPulledReading: {
+            /** Line X */
+            line_x: (number | null)[];
+            /** Line Y */
+            line_y: (number | null)[];
+            /** Line Y Without */
+            line_y_without: (number | null)[];
+            pulled: components["schemas"]["ShortPulled"];
+            /** Without Rows */
+            without_rows: number;
         };
         /** ShortReference */
         ShortReference: {
@@ -2728,6 +4571,58 @@ export interface components {
             undefined: {
                 [key: string]: string;
             };
+        };
+        /** ShortShare */
+        ShortShare: {
+            /** Chosen */
+            chosen: number;
+            /** Counts */
+            counts: number[];
+            /** High */
+            high: number | null;
+            /** Low */
+            low: number | null;
+            /** N */
+            n: number;
+            /** N Missing */
+            n_missing: number;
+            /** Share */
+            share: number | null;
+        };
+        /** ShortSharedGroup */
+        ShortSharedGroup: {
+            /** Edges */
+            edges: number[];
+            found: components["schemas"]["ShortShare"];
+            /** Label */
+            label: string;
+        };
+        /** ShortSharesReading */
+        ShortSharesReading: {
+            /** Answers */
+            answers: string[];
+            /** By */
+            by: string;
+            /** Chosen */
+            chosen: number[];
+            /** Difference */
+            difference: number | null;
+            /** Difference High */
+            difference_high: number | null;
+            /** Difference Low */
+            difference_low: number | null;
+            /** Groups */
+            groups: components["schemas"]["ShortSharedGroup"][];
+            /** Level */
+            level: number;
+            /** Neutral */
+            neutral: number | null;
+            subject: components["schemas"]["ShortSubject"];
+            used: components["schemas"]["ShortUsed"];
+            /** Without Group */
+            without_group: number;
+            /** Words */
+            words: string[];
         };
         /** ShortSubject */
         ShortSubject: {
@@ -2844,6 +4739,21 @@ export interface components {
             /** Winsorized Mean */
             winsorized_mean: number | null;
         };
+        /** ShortTest */
+        ShortTest: {
+            /** Df1 */
+            df1: number;
+            /** Df2 */
+            df2: number | null;
+            /** Effect */
+            effect: number | null;
+            /** Effect Name */
+            effect_name: string;
+            /** P Value */
+            p_value: number;
+            /** Statistic */
+            statistic: number;
+        };
         /** ShortTimes */
         ShortTimes: {
             /** Boundaries */
@@ -2908,6 +4818,8 @@ export interface components {
         };
         /** ShortTried */
         ShortTried: {
+            /** Doubts */
+            doubts: components["schemas"]["ShortUnitDoubt"][];
             /** Kind */
             kind: string;
             /** Label */
@@ -2922,10 +4834,15 @@ export interface components {
             n: number;
             /** N Lost */
             n_lost: number;
+            /** N Tied */
+            n_tied: number;
             /** Of */
             of: string[];
+            offsets: components["schemas"]["ShortOffsets"] | null;
             /** Rows */
             rows: components["schemas"]["ShortTriedRow"][];
+            /** Tied */
+            tied: (number | null)[];
             /** Unit */
             unit: string;
             /** Ways Out */
@@ -2941,6 +4858,13 @@ export interface components {
             before: string[];
             /** Row */
             row: number;
+        };
+        /** ShortUnitDoubt */
+        ShortUnitDoubt: {
+            /** At */
+            at: number;
+            /** Problem */
+            problem: string;
         };
         /** ShortUsed */
         ShortUsed: {
@@ -2993,6 +4917,7 @@ export interface components {
         };
         /** ShortVariableNumbers */
         ShortVariableNumbers: {
+            back: components["schemas"]["ShortBack"] | null;
             /** Holm */
             holm: number | null;
             /** P Value */
@@ -3006,6 +4931,36 @@ export interface components {
             /** Test */
             test: string;
             used: components["schemas"]["ShortUsed"];
+        };
+        /** ShortWeighed */
+        ShortWeighed: {
+            /** Changes */
+            changes: components["schemas"]["ShortChange"][];
+            /** First Group */
+            first_group: string;
+            /** Rows */
+            rows: number;
+            subject: components["schemas"]["ShortSubject"];
+        };
+        /** Simple */
+        Simple: {
+            /** Intercept */
+            intercept: number;
+            /** Mean U */
+            mean_u: number;
+            /** Mean V */
+            mean_v: number;
+            /** N */
+            n: number;
+            /** R Squared */
+            r_squared: number | null;
+            residuals: components["schemas"]["Array"];
+            /** Rss */
+            rss: number;
+            /** Slope */
+            slope: number;
+            /** Spread U */
+            spread_u: number;
         };
         /** SimulatedIn */
         SimulatedIn: {
@@ -3050,6 +5005,47 @@ export interface components {
             /** Seed */
             seed: number;
             variable: components["schemas"]["SimulatedIn"];
+        };
+        /** SlopePair */
+        SlopePair: {
+            /** Difference */
+            difference: number;
+            /** First */
+            first: string;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** P Value */
+            p_value: number;
+            /** Second */
+            second: string;
+        };
+        /** Slopes */
+        Slopes: {
+            /** Df1 */
+            df1: number;
+            /** Df2 */
+            df2: number;
+            /** Level */
+            level: number;
+            /** P Value */
+            p_value: number | null;
+            /** Pairs */
+            pairs: components["schemas"]["SlopePair"][];
+            /** Statistic */
+            statistic: number | null;
+        };
+        /** Smooth */
+        Smooth: {
+            /** N Pairs */
+            n_pairs: number;
+            /** N Used */
+            n_used: number;
+            /** Span */
+            span: number;
+            x: components["schemas"]["Array"];
+            y: components["schemas"]["Array"];
         };
         /** Sought */
         Sought: {
@@ -3215,6 +5211,27 @@ export interface components {
              */
             name: string;
         };
+        /** StacksIn */
+        StacksIn: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
+        };
+        /** StacksReading */
+        StacksReading: {
+            counts: components["schemas"]["Array"];
+            group: components["schemas"]["Array"];
+            /** N */
+            n: number;
+            x: components["schemas"]["Array"];
+            y: components["schemas"]["Array"];
+        };
         /** StemOut */
         StemOut: {
             /** Label */
@@ -3225,6 +5242,11 @@ export interface components {
             name: string;
             /** Symbols */
             symbols: string[];
+        };
+        /** StopIn */
+        StopIn: {
+            /** View */
+            view: string;
         };
         /** StoreAgainIn */
         StoreAgainIn: {
@@ -3438,6 +5460,37 @@ export interface components {
             /** Unit */
             unit?: ("second" | "minute" | "hour" | "day" | "week" | "month" | "quarter" | "year") | null;
         };
+        /** TogetherIn */
+        TogetherIn: {
+            /** Variables */
+            variables: string[];
+        };
+        /** TogetherReading */
+        TogetherReading: {
+            classical: components["schemas"]["Array"];
+            /** Cutoff */
+            cutoff: number;
+            /** N */
+            n: number;
+            /** N Fitted */
+            n_fitted: number;
+            /** N Flagged */
+            n_flagged: number;
+            /** N Missing */
+            n_missing: number;
+            /** N Undecided */
+            n_undecided: number;
+            positions: components["schemas"]["Array"];
+            /** Reference */
+            reference: string;
+            robust: components["schemas"]["Array"];
+            /** Rows */
+            rows: components["schemas"]["FarRow"][];
+            /** Variables */
+            variables: components["schemas"]["Subject"][];
+            /** Words */
+            words: string[];
+        };
         /**
          * TryingIn
          * @description as_if: a way of making a variable, as JSON: the answer is as if the variable were made so already.
@@ -3531,6 +5584,18 @@ export interface components {
             /** Upper */
             upper: number | null;
         };
+        /** WeighIn */
+        WeighIn: {
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /** Rows */
+            rows: number[];
+            /** Variable */
+            variable: string;
+        };
         /** WholeSpreadIn */
         WholeSpreadIn: {
             /** As If */
@@ -3599,6 +5664,41 @@ export interface components {
             mark: string;
             /** Values */
             values: string[];
+        };
+        /** WindowIn */
+        WindowIn: {
+            /**
+             * Columns
+             * @default 300
+             */
+            columns: number;
+            /**
+             * Rows
+             * @default 200
+             */
+            rows: number;
+            /** X */
+            x: string;
+            /** X From */
+            x_from: number;
+            /** X To */
+            x_to: number;
+            /** Y */
+            y: string;
+            /** Y From */
+            y_from: number;
+            /** Y To */
+            y_to: number;
+        };
+        /** WindowReading */
+        WindowReading: {
+            /** Columns */
+            columns: number;
+            counts: components["schemas"]["Array"];
+            /** N */
+            n: number;
+            /** Rows */
+            rows: number;
         };
         /**
          * WishIn
@@ -3753,6 +5853,50 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["ChapterOut"][];
                 };
+            };
+        };
+    };
+    server_readings_api_progress: {
+        parameters: {
+            query: {
+                view: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProgressOut"];
+                };
+            };
+        };
+    };
+    server_readings_api_stopped: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StopIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -4586,6 +6730,69 @@ export interface operations {
             };
         };
     };
+    server_readings_api_compared: {
+        parameters: {
+            query: {
+                variable: string;
+                by: string;
+                second?: string;
+                center?: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "share";
+                bars?: "sd" | "se" | "mean-interval" | "bootstrap-interval" | "quartile-span" | "range" | "percentiles" | "median-interval" | "within-unit-interval" | "wilson-interval";
+                level?: number;
+                units?: boolean;
+                low_percent?: number;
+                high_percent?: number;
+                trim?: number;
+                pair?: string;
+                line?: "none" | "rows" | "centres";
+                log?: boolean;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Comparison"];
+                };
+            };
+        };
+    };
+    server_readings_relate_api_correlated: {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+                by?: string;
+                level?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortCorrelationsReading"];
+                };
+            };
+        };
+    };
     server_readings_api_counts: {
         parameters: {
             query: {
@@ -4696,6 +6903,150 @@ export interface operations {
             };
         };
     };
+    server_readings_api_differed: {
+        parameters: {
+            query: {
+                variable: string;
+                by: string;
+                measure?: "mean" | "hedges-g" | "cliffs-delta" | "ratio" | "median";
+                reference?: string;
+                level?: number;
+                units?: boolean;
+                pair?: string;
+                together?: boolean;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortDifferenceReading"];
+                };
+            };
+        };
+    };
+    server_readings_relate_api_enclosed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EnclosedIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Enclosed"];
+                };
+            };
+        };
+    };
+    server_readings_api_estimated: {
+        parameters: {
+            query: {
+                of: string[];
+                limits?: string[];
+                widths?: string[];
+                label?: string;
+                weight?: string;
+                heading?: string;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EstimatesReading"];
+                };
+            };
+        };
+    };
+    server_readings_relate_api_fitted: {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+                lines?: ("least-squares" | "median" | "smooth")[];
+                by?: string;
+                x_scale?: "as-is" | "square-root" | "log10" | "reciprocal";
+                y_scale?: "as-is" | "square-root" | "log10" | "reciprocal";
+                level?: number;
+                span?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitsReading"];
+                };
+            };
+        };
+    };
+    server_readings_relate_api_hexagons: {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+                across?: number;
+                aspect?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Hexagons"];
+                };
+            };
+        };
+    };
     server_readings_api_intervals: {
         parameters: {
             query: {
@@ -4769,6 +7120,31 @@ export interface operations {
             };
         };
     };
+    server_readings_api_left_out: {
+        parameters: {
+            query: {
+                variable: string;
+                statistic?: "mean" | "sd" | "median" | "skewness" | "kurtosis" | "shapiro_w";
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LeftOut"];
+                };
+            };
+        };
+    };
     server_readings_api_line_up: {
         parameters: {
             query: {
@@ -4790,6 +7166,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LineUpShown"];
+                };
+            };
+        };
+    };
+    server_readings_relate_api_matrix: {
+        parameters: {
+            query: {
+                variables: string[];
+                alike?: boolean;
+                level?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MatrixReading"];
                 };
             };
         };
@@ -4908,6 +7310,144 @@ export interface operations {
             };
         };
     };
+    server_readings_relate_api_pair_density: {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+                width_x?: number | null;
+                width_y?: number | null;
+                grid?: number;
+                shares?: number[];
+                sparse?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DensityReading"];
+                };
+            };
+        };
+    };
+    server_readings_relate_api_paired: {
+        parameters: {
+            query: {
+                x: string;
+                y: string[];
+                by?: string;
+                size?: string;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairsReading"];
+                };
+            };
+        };
+    };
+    server_readings_relate_api_predicted: {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+                value: number;
+                x_scale?: "as-is" | "square-root" | "log10" | "reciprocal";
+                y_scale?: "as-is" | "square-root" | "log10" | "reciprocal";
+                level?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Predicted"];
+                };
+            };
+        };
+    };
+    server_readings_api_pulled: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PullIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortPulledReading"];
+                };
+            };
+        };
+    };
+    server_readings_api_related: {
+        parameters: {
+            query: {
+                response: string;
+                predictors: string[];
+                product?: string[];
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RelationReading"];
+                };
+            };
+        };
+    };
     server_readings_api_rows: {
         parameters: {
             query: {
@@ -4934,6 +7474,63 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Within"];
+                };
+            };
+        };
+    };
+    server_readings_api_screened: {
+        parameters: {
+            query: {
+                variable: string;
+                by?: string;
+                rules?: ("fences" | "z" | "robust-z" | "grubbs" | "esd" | "skew-fences")[];
+                reach?: number;
+                quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+                suspects?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScreenReading"];
+                };
+            };
+        };
+    };
+    server_readings_api_shared: {
+        parameters: {
+            query: {
+                variable: string;
+                by: string;
+                chosen?: number[];
+                neutral?: number | null;
+                level?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortSharesReading"];
                 };
             };
         };
@@ -5013,6 +7610,57 @@ export interface operations {
             };
         };
     };
+    server_readings_relate_api_stacks: {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+                by?: string;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StacksReading"];
+                };
+            };
+        };
+    };
+    server_readings_relate_api_straighten: {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardReading"];
+                };
+            };
+        };
+    };
     server_readings_api_times: {
         parameters: {
             query: {
@@ -5038,6 +7686,30 @@ export interface operations {
             };
         };
     };
+    server_readings_api_together: {
+        parameters: {
+            query: {
+                variables: string[];
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TogetherReading"];
+                };
+            };
+        };
+    };
     server_readings_api_tried: {
         parameters: {
             query: {
@@ -5059,6 +7731,63 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShortTried"];
+                };
+            };
+        };
+    };
+    server_readings_api_weighed: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WeighIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortWeighed"];
+                };
+            };
+        };
+    };
+    server_readings_relate_api_window: {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+                x_from: number;
+                x_to: number;
+                y_from: number;
+                y_to: number;
+                columns?: number;
+                rows?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WindowReading"];
                 };
             };
         };

@@ -4,11 +4,14 @@ import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
 import { Problem } from "../api/client";
 import { useSession } from "../api/session";
 import { useStudies } from "../api/studies";
+import { CompareStage } from "../stages/compare/CompareStage";
 import { GridStage } from "../stages/intake/grid/GridStage";
 import { IntakeStage } from "../stages/intake/IntakeStage";
 import { RearrangeStage } from "../stages/intake/rearrange/RearrangeStage";
 import { VariablesStage } from "../stages/intake/variables/VariablesStage";
+import { RelateStage } from "../stages/relate/RelateStage";
 import { RescaleStage } from "../stages/rescale/RescaleStage";
+import { ScreenStage } from "../stages/screen/ScreenStage";
 import { LineUpStage } from "../stages/spread/LineUpStage";
 import { OverviewStage } from "../stages/spread/OverviewStage";
 import { SpreadStage } from "../stages/spread/SpreadStage";
@@ -55,6 +58,9 @@ const router = createBrowserRouter([
       { index: true, element: <FrontDoor /> },
       { path: "tables/:tableId/spread", element: <SpreadStage /> },
       { path: "tables/:tableId/rescale", element: <RescaleStage /> },
+      { path: "tables/:tableId/screen", element: <ScreenStage /> },
+      { path: "tables/:tableId/compare", element: <CompareStage /> },
+      { path: "tables/:tableId/relate", element: <RelateStage /> },
       { path: "tables/:tableId/overview", element: <OverviewStage /> },
       { path: "tables/:tableId/line-up", element: <LineUpStage /> },
       { path: "tables/:tableId/grid", element: <GridStage /> },

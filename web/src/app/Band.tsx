@@ -1,14 +1,43 @@
+import { useQuery } from "@tanstack/react-query";
 import { Link, NavLink, useLocation } from "react-router";
 import { useLedger } from "../api/ledger";
+import { screenOf } from "../api/screen";
 import type { Session } from "../api/session";
+import type { Table, Variable } from "../api/studies";
+import { USUAL_RULES } from "../stages/screen/useScreenChoices";
 import { useLedgerPanel } from "../state/ledgerPanel";
 import { Button } from "../ui/Button";
 import { Wave } from "../ui/Wave";
+import { isNumeric } from "../words/kinds";
+import { counted, whole } from "../words/numbers";
 import { Account } from "./Account";
 import { FindOrDo } from "./FindOrDo";
 import { Glyph } from "./Glyph";
 import { stageAddresses } from "./stageAddresses";
 import type { Place } from "./usePlace";
+
+/** How many rows of the variable at hand the usual rules name, and nobody has decided on. */
+function Undecided({ place: { table, variable } }: { place: Place }) {
+  const found = table?.variables.find(({ symbol }) => symbol === variable);
+  if (!table || !found || !isNumeric(found) || table.n_rows > COUNTED_UP_TO) return null;
+  return <UndecidedOf table={table} variable={found} />;
+}
+
+function UndecidedOf({ table, variable }: { table: Table; variable: Variable }) {
+  const { data } = useQuery(screenOf(table, variable.symbol, USUAL_RULES));
+  if (!data?.n_undecided) return null;
+  return (
+    <span
+      className="figures rounded-full bg-accent px-1.5 text-[11.5px] text-on-accent leading-4"
+      title={`${counted(data.n_undecided, "value")} of ${variable.label} named and undecided`}
+    >
+      {whole(data.n_undecided)}
+      <span className="sr-only"> undecided</span>
+    </span>
+  );
+}
+
+const COUNTED_UP_TO = 200_000;
 
 export function Band({ session, place }: { session: Session; place: Place }) {
   const { pathname } = useLocation();
@@ -16,7 +45,13 @@ export function Band({ session, place }: { session: Session; place: Place }) {
     ? "Spread"
     : pathname.endsWith("/rescale")
       ? "Rescale"
-      : "Intake";
+      : pathname.endsWith("/screen")
+        ? "Screen"
+        : pathname.endsWith("/compare")
+          ? "Compare"
+          : pathname.endsWith("/relate")
+            ? "Relate"
+            : "Intake";
   const { open, setOpen } = useLedgerPanel();
   const { data: ledger } = useLedger(place.table);
   return (
@@ -37,6 +72,7 @@ export function Band({ session, place }: { session: Session; place: Place }) {
               {i + 1}
             </em>
             {name}
+            {name === "Screen" && <Undecided place={place} />}
             <Wave className="absolute bottom-1 left-2 hidden w-[calc(100%-16px)] text-[#83b6d1] group-aria-[current=page]:block" />
           </Link>
         ))}

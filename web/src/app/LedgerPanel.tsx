@@ -6,6 +6,7 @@ import { useLookingBack } from "../state/lookingBack";
 import { Button } from "../ui/Button";
 import { Notice } from "../ui/Notice";
 import { counted } from "../words/numbers";
+import { type Recipe, recipeWords } from "../words/recipes";
 
 const TIME = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
 
@@ -100,10 +101,11 @@ function Deed({ table, entry }: { table: Table; entry: Entry }) {
         </>
       );
     case "derive": {
-      const [symbol = "", recipe = {}] = Object.entries(entry.changes)[0] ?? [];
-      const { of, label, boundaries } = recipe as { of?: string; label?: string; boundaries?: number[] };
-      if (!of) return `Took away ${labelOf(symbol)}`;
-      return `Made ${label} of ${labelOf(of)}: ${counted((boundaries?.length ?? 1) - 1, "class", "classes")} between ${boundaries?.[0]} and ${boundaries?.at(-1)}`;
+      const made = Object.entries(entry.changes).filter(([, recipe]) => Object.keys(recipe).length > 0);
+      if (made.length === 0) return `Took away ${Object.keys(entry.changes).map(labelOf).join(", ")}`;
+      const [first, ...more] = made.map(([, recipe]) => recipe as Recipe);
+      const also = more.length > 0 ? `; likewise ${more.map(({ label }) => label).join(", ")}` : "";
+      return `Made ${first?.label}: ${recipeWords(first ?? {}, labelOf)}${also}`;
     }
     case "reread":
       return `Read the file again. ${entry.report.join(" ")}`;

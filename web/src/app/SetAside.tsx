@@ -1,14 +1,12 @@
 import { type FormEvent, useState } from "react";
 import { useDecide } from "../api/ledger";
 import type { Table } from "../api/studies";
+import { ReasonChoice } from "../stages/ReasonChoice";
 import { useLedgerPanel } from "../state/ledgerPanel";
 import { Button } from "../ui/Button";
-import { Field } from "../ui/Field";
 import { Floating } from "../ui/Floating";
 import { Notice } from "../ui/Notice";
 import { counted } from "../words/numbers";
-
-const REASONS = ["entry mistake", "measurement failed", "not of this population", "too far from all else to judge"];
 
 type SetAsideProps = { table: Table; rows: number[]; variable: string | null; onDone: () => void };
 
@@ -47,19 +45,7 @@ export function SetAside({ table, rows, variable, onDone }: SetAsideProps) {
         <p className="font-serif text-lead">
           {rows.length === 1 ? "Why is this row set aside?" : `Why are these ${counted(rows.length, "row")} set aside?`}
         </p>
-        <div className="flex flex-wrap gap-1.5">
-          {REASONS.map((words) => (
-            <Button
-              key={words}
-              aria-pressed={reason === words}
-              className="text-small! aria-pressed:border-accent aria-pressed:text-accent"
-              onClick={() => setReason(words)}
-            >
-              {words}
-            </Button>
-          ))}
-        </div>
-        <Field label="Reason" required value={reason} onChange={(event) => setReason(event.target.value)} />
+        <ReasonChoice reason={reason} onReason={setReason} />
         {subject && (
           <label className="flex items-center gap-2">
             <input

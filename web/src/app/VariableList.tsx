@@ -6,6 +6,7 @@ import { useForesight } from "../stages/spread/useForesight";
 import { useSpreadChoices } from "../stages/spread/useSpreadChoices";
 import { about, isNumeric } from "../words/kinds";
 import { counted, whole } from "../words/numbers";
+import { keptChoices } from "./keptChoices";
 import type { Place } from "./usePlace";
 
 const FILTER_FROM = 16;
@@ -86,8 +87,9 @@ function VariableLine({ table, variable, current, stage }: VariableLineProps) {
   const { choices } = useSpreadChoices();
   const foresee = useForesight(table);
   // Eyes that are to pick the data out of a line-up are shown nothing of them.
-  const hidden = useLocation().pathname.endsWith("/line-up");
-  const kept = new URLSearchParams({ variable: variable.symbol });
+  const { pathname, search } = useLocation();
+  const hidden = pathname.endsWith("/line-up");
+  const kept = new URLSearchParams(keptChoices(pathname, search, stage, variable.symbol));
   if (choices.layers.join() !== "classes,density,normal,box,points") kept.set("layers", choices.layers.join(" "));
   if (choices.measure !== "density") kept.set("measure", choices.measure);
   if (choices.definition !== 7) kept.set("definition", String(choices.definition));

@@ -12,10 +12,13 @@ export function usePlace() {
     studies[0];
   const lines = study?.tables ?? [];
   const line = lines.find(({ id }) => id === asked) ?? lines[0];
-  const { data: table } = useTable(line?.id);
+  const { data: table } = useTable(tableId ?? line?.id);
   // Another variable is looked at in the stage that looks at one; else its spread is shown.
-  const stage = useLocation().pathname.endsWith("/rescale") ? "rescale" : "spread";
-  return { studies, study, line, table, variable: query.get("variable"), stage };
+  const here = useLocation().pathname.split("/").at(-1) ?? "";
+  const stage = ["rescale", "screen", "compare", "relate"].find((name) => name === here) ?? "spread";
+  // The address names the table before the list of studies is there.
+  const at = tableId ?? line?.id;
+  return { studies, study, line, table, at, variable: query.get("variable"), stage };
 }
 
 export type Place = ReturnType<typeof usePlace>;

@@ -1,15 +1,16 @@
 import { useEffect } from "react";
-import { useNavigate } from "react-router";
+import { useLocation, useNavigate } from "react-router";
 import { useRedo, useUndo } from "../api/ledger";
 import { useLedgerPanel } from "../state/ledgerPanel";
 import { usePreferences } from "../state/preferences";
 import { useSelection } from "../state/selection";
 import { useSentence } from "../state/sentence";
+import { keptChoices } from "./keptChoices";
 import { stageAddresses } from "./stageAddresses";
 import type { Place } from "./usePlace";
 
 export const SHORTCUTS = [
-  ["1, 2, 3", "Intake, Spread, Rescale"],
+  ["1 to 5", "Intake, Spread, Rescale, Screen, Compare"],
   ["/", "type the sentence"],
   ["[ and ]", "previous, next variable"],
   ["Ctrl K", "find or do"],
@@ -28,6 +29,7 @@ const isTyping = (target: EventTarget | null) =>
 /** The shortcuts of the whole application; single keys rest while a field has focus, and can be switched off. */
 export function useShortcuts(place: Place) {
   const navigate = useNavigate();
+  const { pathname, search } = useLocation();
   const singleKeys = usePreferences((state) => state.singleKeys);
   const setTyping = useSentence((state) => state.setTyping);
   const clear = useSelection((state) => state.clear);
@@ -60,11 +62,11 @@ export function useShortcuts(place: Place) {
         const symbols = place.table?.variables.map(({ symbol }) => symbol) ?? [];
         const next = symbols[symbols.indexOf(place.variable ?? "") + (event.key === "]" ? 1 : -1)];
         if (next && place.table)
-          navigate(`/tables/${place.table.id}/${place.stage}?variable=${encodeURIComponent(next)}`);
+          navigate(`/tables/${place.table.id}/${place.stage}?${keptChoices(pathname, search, place.stage, next)}`);
       } else return;
       event.preventDefault();
     };
     window.addEventListener("keydown", onKeyDown);
     return () => window.removeEventListener("keydown", onKeyDown);
-  }, [place, navigate, singleKeys, setTyping, clear, panel, undo, redo]);
+  }, [place, pathname, search, navigate, singleKeys, setTyping, clear, panel, undo, redo]);
 }

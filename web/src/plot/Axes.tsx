@@ -2,17 +2,26 @@ import { type Scale, type Tick, ticksOf } from "./scales";
 
 type AxisProps = { scale: Scale; title: string; about?: number; ticks?: Tick[] };
 
+/** About the width of a figure, and a little air. */
+const LETTER = 6.6;
+
 export function AxisBottom({ scale, title, y, about = 8, ticks }: AxisProps & { y: number }) {
   const [from = 0, to = 0] = scale.range();
+  const marks = ticks ?? ticksOf(scale, about);
+  const longest = Math.max(...marks.map(({ text }) => text.length), 1) * LETTER;
+  const apart = Math.abs((marks[1]?.at ?? to) - (marks[0]?.at ?? from));
+  const every = scale.log ? 1 : Math.max(Math.ceil(longest / Math.max(apart, 1)), 1);
   return (
     <g className="figures text-small">
       <line x1={from} x2={to} y1={y} y2={y} className="stroke-chart-axis" />
-      {(ticks ?? ticksOf(scale, about)).map((tick) => (
+      {marks.map((tick, i) => (
         <g key={tick.value} transform={`translate(${tick.at},${y})`}>
           <line y2={5} className="stroke-chart-axis" />
-          <text y={18} textAnchor="middle" className="fill-muted-ink">
-            {tick.text}
-          </text>
+          {i % every === 0 && (
+            <text y={18} textAnchor="middle" className="fill-muted-ink">
+              {tick.text}
+            </text>
+          )}
         </g>
       ))}
       <text x={(from + to) / 2} y={y + 36} textAnchor="middle" className="fill-ink text-body">

@@ -31,7 +31,7 @@ export function Levels({ bars, width, marked }: LevelsProps) {
               className={bar.selected ? "fill-accent" : marked === i ? "fill-blocks-strong" : "fill-blocks"}
             />
             <text x={LABEL + length + 8} y={21} className="fill-ink">
-              {bar.count.toLocaleString("en").replace(/,/g, "\u2009")}
+              {bar.count.toLocaleString("en").replace(/,/g, "\u202f")}
               <tspan dx={8} className="fill-muted-ink text-small">
                 {bar.percent.toFixed(1)} %
               </tspan>

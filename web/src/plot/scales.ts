@@ -30,14 +30,17 @@ export function linear(domain: Domain, from: number, to: number): Scale {
 /** A scale on which equal steps are equal ratios; both ends of its domain lie above 0. */
 export function logarithmic(domain: Domain, from: number, to: number): Scale {
   const inner = scaleLog([domain[0], domain[1]], [from, to]);
-  const decades = Math.log10(domain[1] / domain[0]);
+  const decades = Math.log10(domain[1]) - Math.log10(domain[0]);
   const steps = decades > 3.5 ? [1] : decades > 2.2 ? [1, 3] : [1, 2, 5];
   return Object.assign((value: number) => inner(value), {
     domain: () => domain,
     range: () => [from, to] as const,
     invert: (at: number) => inner.invert(at),
     ticks: (about: number) => {
-      if (decades < 0.7) return scaleLinear([domain[0], domain[1]]).ticks(about);
+      if (decades < 0.7)
+        return scaleLinear()
+          .domain([...domain])
+          .ticks(about);
       const found: number[] = [];
       for (let power = Math.floor(Math.log10(domain[0])); power <= Math.log10(domain[1]); power++)
         for (const step of steps) found.push(Number(`${step}e${power}`));
@@ -50,8 +53,8 @@ export function logarithmic(domain: Domain, from: number, to: number): Scale {
 
 /** A domain that leaves a little air at both ends, in equal ratio. */
 export function airedLog(low: number, high: number, share = 0.02): Domain {
-  const ratio = low === high ? 1.5 : (high / low) ** share;
-  return [low / ratio, high * ratio];
+  const ratio = low === high ? 1.5 : 10 ** ((Math.log10(high) - Math.log10(low)) * share);
+  return [Math.max(low / ratio, Number.MIN_VALUE), Math.min(high * ratio, Number.MAX_VALUE)];
 }
 
 /** A domain that leaves a little air at both ends; one value gets room on both sides. */

@@ -10,6 +10,9 @@ type Preferences = {
   /** Percents whose points a reading lists besides. */
   percents: number[];
   singleKeys: boolean;
+  /** Reasons for a decision that are offered. */
+  reasons: string[];
+  setReasons: (reasons: string[]) => void;
   setPercents: (percents: number[]) => void;
   setTheme: (theme: Theme) => void;
   setStatistics: (statistics: string[] | null) => void;
@@ -23,6 +26,8 @@ export const usePreferences = create<Preferences>()(
       statistics: null,
       percents: [],
       singleKeys: true,
+      reasons: ["entry mistake", "measurement failed", "not of this population", "too far from all else to judge"],
+      setReasons: (reasons) => set({ reasons }),
       setPercents: (percents) => set({ percents }),
       setTheme: (theme) => set({ theme }),
       setStatistics: (statistics) => set({ statistics }),

@@ -18,7 +18,7 @@ export async function copyTable({ head, body }: Copied): Promise<void> {
 /** The table as CSV: true minus signs as hyphens, thousands closed up, and no cell that a spreadsheet would run. */
 export function csvOf({ head, body }: Copied): string {
   const write = (cell: string) => {
-    const figures = cell.replace(/\u2009(?=\d{3})/g, "").replace(/\u2212(?=\d)/g, "-");
+    const figures = cell.replace(/\u202f(?=\d{3})/g, "").replace(/\u2212(?=\d)/g, "-");
     const safe = /^[=+@\t]|^-(?![\d.])/.test(figures) ? `'${figures}` : figures;
     return /[",\n]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
   };

@@ -1,7 +1,7 @@
 /** Numbers as they stand in figures and sentences: true minus, thin-space thousands, no noise digits. */
 
 const MINUS = "\u2212";
-const THIN = "\u2009";
+const THIN = "\u202f";
 
 function grouped(digits: string): string {
   const [whole = "", part] = digits.split(".");

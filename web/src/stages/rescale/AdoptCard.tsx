@@ -3,78 +3,64 @@ import { type FormEvent, useEffect, useState } from "react";
 import { Link } from "react-router";
 import { useDerive, type Way } from "../../api/ledger";
 import { triedOf } from "../../api/readings";
-import type { Table } from "../../api/studies";
-import { useSelection } from "../../state/selection";
+import type { Table, Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Field } from "../../ui/Field";
 import { Notice } from "../../ui/Notice";
 import { counted } from "../../words/numbers";
 import { RowLinks } from "../RowLinks";
+import { AlsoFor } from "./AlsoFor";
+import { LostValues } from "./LostValues";
 
-type AdoptCardProps = { table: Table; symbol: string; way: Way; offset: number | null; onWay: (way: Way) => void };
+type AdoptCardProps = {
+  table: Table;
+  symbol: string;
+  way: Way;
+  /** The variable that follows and whose recipe is being changed. */
+  instead: Variable | undefined;
+  onWay: (way: Way) => void;
+};
 
 /** What would be made: what it cannot take and the ways out, its first rows, and the name under which it is adopted. */
-export function AdoptCard({ table, symbol, way, offset, onWay }: AdoptCardProps) {
-  const { data: tried, error } = useQuery(triedOf(table, symbol, JSON.stringify(way)));
+export function AdoptCard({ table, symbol, way, instead, onWay }: AdoptCardProps) {
+  const ready = way.how !== "classes" || way.boundaries.length > 1;
+  const { data: tried, error } = useQuery({ ...triedOf(table, symbol, JSON.stringify(way)), enabled: ready });
   const derive = useDerive(table);
-  const select = useSelection((state) => state.select);
+  const [also, setAlso] = useState<string[]>([]);
   const [label, setLabel] = useState("");
   const [unit, setUnit] = useState("");
   useEffect(() => {
     if (tried) {
-      setLabel(way.how === "expression" ? "" : tried.label);
+      setLabel(instead ? instead.typed_label : way.how === "expression" ? "" : tried.label);
       setUnit(tried.unit);
     }
-  }, [tried, way.how]);
+  }, [tried, way.how, instead]);
+  const make = (over: string) => {
+    if (label.trim())
+      derive.mutate({ of: symbol, also: over ? [] : also, instead: over, label: label.trim(), unit: unit.trim(), way });
+  };
   const adopt = (event: FormEvent) => {
     event.preventDefault();
-    if (label.trim()) derive.mutate({ of: symbol, label: label.trim(), unit: unit.trim(), way });
+    make(instead?.symbol ?? "");
   };
   const refusal = derive.error ?? (way.how === "expression" ? null : error);
   const remedy = refusal && "remedy" in refusal ? String(refusal.remedy) : "";
   const made = derive.data?.symbol;
   return (
-    <Card title="Adopt this scale" className="shrink-0">
+    <Card title={instead ? `Change ${instead.label}` : "Adopt this scale"} className="shrink-0">
       <div className="flex flex-col gap-2.5 p-3.5">
-        {tried && tried.n_lost > 0 && (
-          <div className="rounded-lg bg-caution-tint px-2.5 py-1.5">
-            <p>
-              {counted(tried.n_lost, "value")} cannot stand on this scale. {tried.why}{" "}
-              <RowLinks table={table} rows={Float64Array.from(tried.lost.map((row) => row ?? 0))} />
-            </p>
-            <p className="mt-1 flex flex-wrap gap-1.5">
-              {offset !== null && tried.ways_out.some((out) => out.includes("offset")) && (
-                <Button
-                  className="text-small!"
-                  onClick={() => onWay({ how: "scale", setting: { way: "log", base: "10", offset } })}
-                >
-                  log(x + {offset})
-                </Button>
-              )}
-              {tried.ways_out.some((out) => out.includes("pull 0 and 1")) && (
-                <Button
-                  className="text-small!"
-                  onClick={() => onWay({ how: "scale", setting: { way: "logit", squeeze: true } })}
-                >
-                  Pull 0 and 1 in
-                </Button>
-              )}
-              <Button
-                className="text-small!"
-                onClick={() =>
-                  select(
-                    table.id,
-                    tried.lost.map((row) => row ?? 0),
-                    "values that this scale cannot take",
-                    false,
-                  )
-                }
-              >
-                Select these rows
-              </Button>
-            </p>
-          </div>
+        {tried && tried.n_lost > 0 && way.how !== "classes" && <LostValues {...{ table, tried, onWay }} />}
+        {tried?.doubts.map(({ problem, at }) => (
+          <p key={`${at} ${problem}`} role="status" className="rounded-lg bg-caution-tint px-2.5 py-1.5">
+            Units: {problem} <span className="text-muted-ink">(character {at + 1})</span>
+          </p>
+        ))}
+        {tried && tried.n_tied > 0 && (
+          <p className="rounded-lg bg-caution-tint px-2.5 py-1.5">
+            {counted(tried.n_tied, "row")} share their place in this order with another; there the order of the rows
+            decides: <RowLinks table={table} rows={Float64Array.from(tried.tied.map((row) => row ?? 0))} />
+          </p>
         )}
         {tried && (
           <table className="figures w-full text-right text-small">
@@ -90,7 +76,7 @@ export function AdoptCard({ table, symbol, way, offset, onWay }: AdoptCardProps)
               </tr>
             </thead>
             <tbody>
-              {tried.rows.slice(0, 4).map((row) => (
+              {tried.rows.slice(0, 3).map((row) => (
                 <tr key={row.row}>
                   <th className="text-left font-normal text-muted-ink">{row.row}</th>
                   {row.before.map((text, i) => (
@@ -114,13 +100,18 @@ export function AdoptCard({ table, symbol, way, offset, onWay }: AdoptCardProps)
           <span className="flex items-end gap-2">
             <Field label="Unit" maxLength={60} value={unit} onChange={(event) => setUnit(event.target.value)} />
             <Button type="submit" look="primary" disabled={!tried || derive.isPending}>
-              Adopt
+              {instead ? "Change it" : also.length > 0 ? `Adopt ${also.length + 1}` : "Adopt"}
             </Button>
           </span>
+          {!instead && tried && way.how !== "expression" && (
+            <AlsoFor {...{ table, symbol, way, also }} onAlso={setAlso} />
+          )}
         </form>
         {made && (
           <p role="status">
-            It stands among the variables and follows its source:{" "}
+            {derive.data?.also.length
+              ? `${counted(derive.data.also.length + 1, "variable")} stand among the others and follow their sources; the first:`
+              : "It stands among the variables and follows its source:"}{" "}
             <Link
               to={`/tables/${table.id}/spread?variable=${encodeURIComponent(made)}`}
               className="text-primary underline decoration-primary/40 underline-offset-3"

@@ -4,7 +4,7 @@ import { Card } from "../../ui/Card";
 import { TakeTable } from "../../ui/TakeTable";
 import { fixed, pValue, significant } from "../../words/numbers";
 import { StatisticsChoice } from "../spread/StatisticsChoice";
-import { lineOf, STATISTICS, USUAL } from "../spread/statistics";
+import { lineOf, listedOf, USUAL } from "../spread/statistics";
 
 type ChangeCardProps = {
   before: Spread;
@@ -13,14 +13,16 @@ type ChangeCardProps = {
   normalAfter: NormalityReading | undefined;
 };
 
+/** A change to so many decimals; what rounds to nothing is none. */
+const difference = (by: number, digits: number) =>
+  Math.abs(by) < 0.5 * 10 ** -digits ? "0" : `${by > 0 ? "+" : ""}${fixed(by, digits)}`;
+
 /** Each statistic on both scales, with the change of those that have no unit. */
 export function ChangeCard({ before, after, normalBefore, normalAfter }: ChangeCardProps) {
   const chosen = usePreferences((state) => state.statistics) ?? USUAL;
-  const listed = STATISTICS.filter(
-    ({ id }) => chosen.includes(id) && id !== "geometric" && id !== "geometric_interval",
-  );
+  const listed = listedOf(chosen, []).filter(({ id }) => !id.startsWith("geometric"));
   const change = (a: number | null | undefined, b: number | null | undefined, digits = 2) =>
-    typeof a === "number" && typeof b === "number" ? `${b >= a ? "+" : ""}${fixed(b - a, digits)}` : "";
+    typeof a === "number" && typeof b === "number" ? difference(b - a, digits) : "";
   const w = (reading: NormalityReading | undefined) => {
     const test = reading?.check.shapiro_wilk;
     return test && test.statistic !== null && test.p_value !== null
@@ -53,7 +55,7 @@ export function ChangeCard({ before, after, normalBefore, normalAfter }: ChangeC
   return (
     <Card
       title="What changes"
-      className="min-h-[180px] shrink"
+      className="min-h-[264px] shrink"
       aside={
         <span className="flex gap-2">
           <TakeTable

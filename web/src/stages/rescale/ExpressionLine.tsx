@@ -2,15 +2,16 @@ import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from "react";
 import { Problem } from "../../api/client";
 import { triedOf } from "../../api/readings";
-import type { Table } from "../../api/studies";
+import type { Table, Variable } from "../../api/studies";
+import { CombineChoice } from "./CombineChoice";
 
 const FUNCTIONS = "ln log10 log2 exp sqrt abs round min max mean median sd rank known".split(" ");
 const PAUSE = 250;
 
-type ExpressionLineProps = { table: Table; symbol: string; text: string; onText: (text: string) => void };
+type ExpressionLineProps = { table: Table; variable: Variable; text: string; onText: (text: string) => void };
 
 /** An expression typed in ordinary arithmetic, with completion; what is wrong is pointed to where it stands. */
-export function ExpressionLine({ table, symbol, text, onText }: ExpressionLineProps) {
+export function ExpressionLine({ table, variable, text, onText }: ExpressionLineProps) {
   const [typed, setTyped] = useState(text);
   const [place, setPlace] = useState(0);
   const field = useRef<HTMLInputElement>(null);
@@ -19,7 +20,7 @@ export function ExpressionLine({ table, symbol, text, onText }: ExpressionLinePr
     return () => clearTimeout(timer);
   }, [typed, text, onText]);
   const { error } = useQuery({
-    ...triedOf(table, symbol, JSON.stringify({ how: "expression", text: typed })),
+    ...triedOf(table, variable.symbol, JSON.stringify({ how: "expression", text: typed })),
     enabled: typed === text && typed.trim() !== "",
   });
   const at = error instanceof Problem && error.where.startsWith("expression:") ? Number(error.where.slice(11)) : null;
@@ -56,8 +57,10 @@ export function ExpressionLine({ table, symbol, text, onText }: ExpressionLinePr
   };
   return (
     <div className="mb-3 rounded-card border border-line bg-raised px-3.5 py-2">
-      <label className="flex items-center gap-3">
-        <span className="font-serif text-lead">=</span>
+      <div className="flex items-center gap-3">
+        <span aria-hidden="true" className="font-serif text-lead">
+          =
+        </span>
         <input
           ref={field}
           aria-label="Expression"
@@ -74,7 +77,15 @@ export function ExpressionLine({ table, symbol, text, onText }: ExpressionLinePr
           onKeyDown={onKeyDown}
           className="figures min-h-8 w-full rounded-lg border border-line-strong/60 bg-surface px-2"
         />
-      </label>
+        <CombineChoice
+          {...{ table, variable }}
+          onText={(next) => {
+            setTyped(next);
+            setPlace(next.length);
+            field.current?.focus();
+          }}
+        />
+      </div>
       <p className="mt-1 flex min-h-6 flex-wrap items-center gap-x-3 text-small">
         {error && typed === text ? (
           <span role="alert" className="text-caution">

@@ -11,11 +11,12 @@ type LadderCardProps = {
   reading: LadderReading;
   /** The power shown at the right, where it is one of the ladder's. */
   chosen: number | null;
+  picture: "stack" | "qq";
   onChoose: (power: number) => void;
 };
 
 /** The ladder of powers: each step a small picture with its numbers, the estimated power and its interval along it. */
-export function LadderCard({ reading, chosen, onChoose }: LadderCardProps) {
+export function LadderCard({ reading, chosen, picture, onChoose }: LadderCardProps) {
   const { ladder } = reading;
   const walk = (event: KeyboardEvent, place: number) => {
     const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
@@ -33,7 +34,7 @@ export function LadderCard({ reading, chosen, onChoose }: LadderCardProps) {
     >
       <div className="overflow-x-auto px-3 pt-2 pb-1.5">
         <ul className="grid min-w-[760px] grid-cols-8 gap-1.5">
-          {ladder.rungs.map((rung, place) => (
+          {ladder.steps.map((rung, place) => (
             <li key={rung.power}>
               <button
                 type="button"
@@ -47,7 +48,7 @@ export function LadderCard({ reading, chosen, onChoose }: LadderCardProps) {
                   <span className="font-semibold">{POWER_WORDS[String(rung.power)]}</span>
                   {rung.power === ladder.best && <span className="text-good">best</span>}
                 </span>
-                <RungPicture rung={rung} />
+                {picture === "qq" ? <RungQQ rung={rung} /> : <RungPicture rung={rung} />}
                 <span className="figures w-full text-left text-muted-ink text-small leading-tight">
                   {rung.qq_correlation === null ? (
                     <span className="block">none</span>
@@ -55,6 +56,7 @@ export function LadderCard({ reading, chosen, onChoose }: LadderCardProps) {
                     <>
                       <span className="block">Q-Q {rung.qq_correlation.toFixed(3)}</span>
                       <span className="block">skew {significant(rung.skewness ?? 0, 2)}</span>
+                      {rung.shapiro_w !== null && <span className="block">W {rung.shapiro_w.toFixed(3)}</span>}
                     </>
                   )}
                   {rung.n < ladder.n && <span className="block text-caution">loses {whole(ladder.n - rung.n)}</span>}
@@ -131,6 +133,26 @@ function RungPicture({ rung }: { rung: Rung }) {
   );
 }
 
+/** Ordered values of a step against their normal scores, both in SDs, and the line on which they would lie. */
+function RungQQ({ rung: { scores, standard } }: { rung: Rung }) {
+  const far = Math.max(1, ...Array.from(scores, Math.abs), ...Array.from(standard, Math.abs)) * 1.05;
+  const x = (score: number) => ((score / far + 1) / 2) * PICTURE_WIDTH;
+  const y = (value: number) => ((1 - value / far) / 2) * PICTURE_HEIGHT;
+  return (
+    <svg aria-hidden="true" width={PICTURE_WIDTH} height={PICTURE_HEIGHT} className="my-0.5">
+      <path
+        d={`M0 ${PICTURE_HEIGHT}L${PICTURE_WIDTH} 0`}
+        strokeDasharray="0.1 3.2"
+        strokeLinecap="round"
+        className="stroke-[1.5] stroke-series-velvet"
+      />
+      {Array.from(scores, (score, i) => (
+        <circle key={score} cx={x(score)} cy={y(standard[i] ?? 0)} r={1.6} className="fill-series-heron" />
+      ))}
+    </svg>
+  );
+}
+
 const WIDTH = 1000;
 
 /** Where a power lies along the eight steps, from 0 to 1: between two steps by its share of the way. */
@@ -149,10 +171,10 @@ function EstimateLine({ ladder }: { ladder: LadderReading["ladder"] }) {
     const why = ladder.undefined.estimate;
     return why ? <p className="px-1 text-muted-ink text-small">{why}</p> : null;
   }
-  const [low, at, high] = [estimate.low ?? -8, estimate.power, estimate.high ?? 8].map(
+  const [low, at, high] = [estimate.power_low ?? -8, estimate.power, estimate.power_high ?? 8].map(
     (power) => along(power) * WIDTH,
   ) as [number, number, number];
-  const limits = `${estimate.low === null ? "below −8" : significant(estimate.low)} to ${estimate.high === null ? "above 8" : significant(estimate.high)}`;
+  const limits = `${estimate.power_low === null ? "below −8" : significant(estimate.power_low)} to ${estimate.power_high === null ? "above 8" : significant(estimate.power_high)}`;
   return (
     <div className="min-w-[760px]">
       <svg

@@ -1,16 +1,15 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useState } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { useParams, useSearchParams } from "react-router";
 import type { Way } from "../../api/ledger";
 import { ladderOf, normalityOf, spreadOf } from "../../api/readings";
-import { type Table, useStudies, useTable, type Variable } from "../../api/studies";
-import { useSentence } from "../../state/sentence";
+import { type Table, useTable, type Variable } from "../../api/studies";
+import { Button } from "../../ui/Button";
 import { Choices } from "../../ui/Choices";
 import { Notice } from "../../ui/Notice";
 import { WordChoice } from "../../ui/WordChoice";
-import { about, isNumeric, named } from "../../words/kinds";
-import { counted } from "../../words/numbers";
-import { settingWords } from "../../words/recipes";
+import { isNumeric, named } from "../../words/kinds";
+import { GroupWord, NothingHere, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import { canSplit } from "../spread/Sentence";
 import { firstLook, useSpreadChoices } from "../spread/useSpreadChoices";
 import { AdoptCard } from "./AdoptCard";
@@ -19,7 +18,9 @@ import { ChangeCard } from "./ChangeCard";
 import { ExpressionLine } from "./ExpressionLine";
 import { GainsCard } from "./GainsCard";
 import { LadderCard } from "./LadderCard";
-import { LADDER, otherScales, power, wayIn, wayWords } from "./ways";
+import { RangesCard, RangesLine } from "./RangesLine";
+import { AlongLine, NumberLine, PercentLine } from "./WayLine";
+import { LADDER, otherScales, otherWays, power, wayIn, wayWords } from "./ways";
 
 /** Would another scale serve better? */
 export function RescaleStage() {
@@ -35,37 +36,42 @@ export function RescaleStage() {
   if (!table) return null;
   if (!variable) {
     return (
-      <p className="m-auto max-w-96 p-8 text-center font-serif text-lead text-muted-ink">
-        No variable of {table.name} is a number, so there is no scale to change. Change a kind under its variables, if
-        it should be.
-      </p>
+      <NothingHere>
+        {`No variable of ${table.name} is a number, so there is no scale to change. Change a kind under its variables, if it should be.`}
+      </NothingHere>
     );
   }
   return <Rescaling key={`${table.id} ${variable.symbol}`} table={table} variable={variable} />;
 }
 
 const PICTURES = { stack: "stack", qq: "Q-Q plot" } as const;
-const OWN = "an expression …";
-
 function Rescaling({ table, variable }: { table: Table; variable: Variable }) {
   const { choices, change } = useSpreadChoices();
   const [query] = useSearchParams();
   const symbol = variable.symbol;
   const way = wayIn(query.get("way"));
   const text = JSON.stringify(way);
+  const numbers = way.how !== "classes" && way.how !== "recode";
+  const instead = table.variables.find((other) => other.symbol === query.get("instead"));
   const by = table.variables.find((other) => other.symbol === choices.by && other !== variable && canSplit(other));
-  const [picture, setPicture] = useState<keyof typeof PICTURES>("stack");
+  const picture = query.get("picture") === "qq" ? "qq" : "stack";
+  const setPicture = (next: keyof typeof PICTURES) => change({ picture: next === "stack" ? null : next });
   const [ranking, setRanking] = useState(false);
   const setWay = useCallback((next: Way) => change({ way: JSON.stringify(next) }), [change]);
   const setText = useCallback((typed: string) => setWay({ how: "expression", text: typed }), [setWay]);
   const ladder = useQuery({ ...ladderOf(table, symbol, by?.symbol ?? ""), placeholderData: keepPreviousData });
   const look = firstLook(choices);
   const before = useQuery(spreadOf(table, symbol, look));
-  const after = useQuery({ ...spreadOf(table, symbol, { ...look, as_if: text }), placeholderData: keepPreviousData });
+  const after = useQuery({
+    ...spreadOf(table, symbol, { ...look, as_if: text }),
+    placeholderData: keepPreviousData,
+    enabled: numbers,
+  });
   const normalBefore = useQuery(normalityOf(table, symbol, by?.symbol));
   const normalAfter = useQuery({
     ...normalityOf(table, symbol, by?.symbol, text),
     placeholderData: keepPreviousData,
+    enabled: numbers,
   });
   const chosen =
     way.how === "scale" && way.setting.way === "power"
@@ -73,7 +79,6 @@ function Rescaling({ table, variable }: { table: Table; variable: Variable }) {
       : way.how === "scale" && way.setting.way === "log" && way.setting.base === "10" && !way.setting.offset
         ? 0
         : null;
-  const offset = before.data ? suggestedOffset(before.data.values) : null;
   return (
     <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-3.5">
       <div className="flex min-h-[56px] flex-wrap items-center justify-between gap-x-6 gap-y-1 py-2">
@@ -94,12 +99,26 @@ function Rescaling({ table, variable }: { table: Table; variable: Variable }) {
           <Choices label="Picture" options={PICTURES} chosen={picture} onChoose={setPicture} />
         </span>
       </div>
-      {way.how === "expression" && <ExpressionLine {...{ table, symbol }} text={way.text} onText={setText} />}
+      {instead && (
+        <p className="mb-3 flex items-baseline gap-3 rounded-card bg-accent-tint px-3.5 py-1.5">
+          The recipe of {instead.label} is being changed; what follows from it changes with it.
+          <Button look="link" className="ml-auto" onClick={() => change({ instead: null })}>
+            make a new variable instead
+          </Button>
+        </p>
+      )}
+      {way.how === "expression" && <ExpressionLine {...{ table, variable }} text={way.text} onText={setText} />}
+      {way.how === "scale" && <NumberLine key={text} way={way} onWay={setWay} />}
+      {way.how === "percent" && <PercentLine {...{ table, variable, way }} onWay={setWay} />}
+      {way.how === "along" && <AlongLine {...{ table, variable, way }} onWay={setWay} />}
+      {way.how === "classes" && before.data && <RangesLine spread={before.data} way={way} onWay={setWay} />}
       {ranking ? (
         <GainsCard table={table} onChoose={() => setRanking(false)} />
       ) : (
         way.how === "scale" &&
-        ladder.data && <LadderCard reading={ladder.data} chosen={chosen} onChoose={(step) => setWay(power(step))} />
+        ladder.data && (
+          <LadderCard reading={ladder.data} {...{ chosen, picture }} onChoose={(step) => setWay(power(step))} />
+        )
       )}
       <div className="rescale-grid mt-3.5">
         <SideCard
@@ -107,19 +126,23 @@ function Rescaling({ table, variable }: { table: Table; variable: Variable }) {
           title={`Before: ${named(variable)}`}
           side={{ spread: before.data, normality: normalBefore.data, error: before.error, waiting: before.isPending }}
         />
-        <SideCard
-          {...{ table, symbol, picture, choices }}
-          title={`After: ${wayWords(way)}`}
-          side={{
-            spread: after.error ? undefined : after.data,
-            normality: normalAfter.error ? undefined : normalAfter.data,
-            // What is wrong with an expression is said where it is typed.
-            waiting: after.isPending,
-            error: way.how === "expression" ? null : after.error,
-          }}
-        />
+        {way.how === "classes" ? (
+          <RangesCard {...{ table, symbol, way }} />
+        ) : (
+          <SideCard
+            {...{ table, symbol, picture, choices }}
+            title={`After: ${wayWords(way)}`}
+            side={{
+              spread: after.error ? undefined : after.data,
+              normality: normalAfter.error ? undefined : normalAfter.data,
+              // What is wrong with an expression is said where it is typed.
+              waiting: after.isPending,
+              error: way.how === "expression" ? null : after.error,
+            }}
+          />
+        )}
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
-          {before.data && after.data && !after.error && (
+          {numbers && before.data && after.data && !after.error && (
             <ChangeCard
               before={before.data}
               after={after.data}
@@ -127,23 +150,11 @@ function Rescaling({ table, variable }: { table: Table; variable: Variable }) {
               normalAfter={normalAfter.error ? undefined : normalAfter.data}
             />
           )}
-          <AdoptCard key={text} {...{ table, symbol, way, offset }} onWay={setWay} />
+          <AdoptCard key={text} {...{ table, symbol, way, instead }} onWay={setWay} />
         </div>
       </div>
     </div>
   );
-}
-
-/** An offset that lets zeros stand on a log: half the smallest value above 0, beyond the lowest one. */
-function suggestedOffset(values: ArrayLike<number>): number | null {
-  let [low, least] = [Number.POSITIVE_INFINITY, Number.POSITIVE_INFINITY];
-  for (let i = 0; i < values.length; i++) {
-    const value = values[i] as number;
-    low = Math.min(low, value);
-    if (value > 0) least = Math.min(least, value);
-  }
-  if (!(low <= 0) || !Number.isFinite(least)) return null;
-  return Number((least / 2 - low).toPrecision(3));
 }
 
 type SentenceProps = {
@@ -157,62 +168,37 @@ type SentenceProps = {
 };
 
 function RescaleSentence({ table, variable, way, by, ladder, change, onWay }: SentenceProps) {
-  const navigate = useNavigate();
-  const { data: studies = [] } = useStudies();
-  const typing = useSentence((state) => state.typing);
-  const setTyping = useSentence((state) => state.setTyping);
-  const tables = studies.flatMap((study) => study.tables);
   const others = otherScales(ladder);
   const steps = LADDER.map((step) => ({ way: power(step), note: "a step of the ladder" }));
-  const options = [...steps, ...others].map(({ way: each, note }) => ({
+  const options = [...steps, ...others, ...otherWays(table, variable)].map(({ way: each, note }) => ({
     value: JSON.stringify(each),
-    label: settingWords(each.setting),
+    label: each.how === "scale" ? wayWords(each) : `${wayWords(each)} …`,
     note,
   }));
   return (
     <h1 className="text-head leading-tight">
       Rescale{" "}
-      <WordChoice
-        label="Variable"
-        shown={named(variable)}
-        value={variable.symbol}
-        open={typing}
-        onOpenChange={setTyping}
-        options={table.variables
-          .filter(isNumeric)
-          .map((other) => ({ value: other.symbol, label: other.label, note: about(other) }))}
+      <VariableWord
+        variable={variable}
+        options={table.variables.filter(isNumeric).map(optionOf)}
         onChoose={(symbol) => change({ variable: symbol })}
       />{" "}
-      in{" "}
-      <WordChoice
-        label="Table"
-        shown={table.name}
-        value={table.id}
-        options={tables.map((other) => ({ value: other.id, label: other.name, note: counted(other.n_rows, "row") }))}
-        onChoose={(id) => navigate(`/tables/${id}/rescale`)}
-      />{" "}
-      as{" "}
+      in <TableWord table={table} stage="rescale" /> as{" "}
       <WordChoice
         label="Scale"
         shown={wayWords(way)}
         value={JSON.stringify(way)}
-        options={[...options, { value: OWN, label: OWN, note: "in ordinary arithmetic" }]}
-        onChoose={(value) =>
-          onWay(value === OWN ? { how: "expression", text: variable.symbol } : (JSON.parse(value) as Way))
-        }
+        options={options}
+        onChoose={(value) => onWay(JSON.parse(value) as Way)}
       />
       , judged{" "}
-      <WordChoice
+      <GroupWord
         label="Judged within"
-        shown={by ? `within each ${by.label}` : "over all rows"}
-        value={by?.symbol ?? ""}
-        options={[
-          { value: "", label: "over all rows" },
-          ...table.variables
-            .filter((other) => other.symbol !== variable.symbol && canSplit(other))
-            .map((other) => ({ value: other.symbol, label: `within each ${other.label}`, note: about(other) })),
-        ]}
-        onChoose={(symbol) => change({ by: symbol || null })}
+        chosen={by}
+        none="over all rows"
+        before="within each "
+        options={table.variables.filter((other) => other !== variable && canSplit(other))}
+        onChoose={(symbol) => change({ by: symbol })}
       />
     </h1>
   );

@@ -1,7 +1,9 @@
 import type { Way } from "../../api/ledger";
 import type { LadderReading } from "../../api/readings";
+import type { Table, Variable } from "../../api/studies";
 import { significant } from "../../words/numbers";
 import { settingWords } from "../../words/recipes";
+import { canSplit } from "../spread/Sentence";
 
 export const LADDER = [-2, -1, -0.5, 0, 0.5, 1, 2, 3] as const;
 export type ScaleWay = Extract<Way, { how: "scale" }>;
@@ -18,7 +20,7 @@ export function otherScales(ladder: LadderReading["ladder"] | undefined): { way:
     const value = Number(estimate.power.toPrecision(3));
     fitted.push({
       way: scaled({ way: ladder.family === "Box-Cox" ? "box-cox" : "yeo-johnson", power: value }),
-      note: `of largest likelihood, ${estimate.low === null ? "below" : significant(estimate.low)} to ${estimate.high === null ? "above" : significant(estimate.high)}`,
+      note: `of largest likelihood, ${estimate.power_low === null ? "below" : significant(estimate.power_low)} to ${estimate.power_high === null ? "above" : significant(estimate.power_high)}`,
     });
   }
   return [
@@ -34,11 +36,60 @@ export function otherScales(ladder: LadderReading["ladder"] | undefined): { way:
     { way: scaled({ way: "normal-score" }), note: "order, laid on a normal curve" },
     { way: scaled({ way: "centre", at: "mean" }), note: "same unit, 0 at the mean" },
     { way: scaled({ way: "centre", at: "median" }), note: "same unit, 0 at the median" },
+    { way: scaled({ way: "centre", at: 0 }), note: "a value of your own, typed in" },
   ];
 }
 
-export const wayWords = (way: Way): string =>
-  way.how === "scale" ? settingWords(way.setting) : way.how === "expression" ? "an expression" : way.how;
+const WAY_WORDS = {
+  expression: "an expression",
+  percent: "percent of a baseline",
+  along: "change along an order",
+  classes: "ranges with labels",
+  recode: "levels renamed",
+  "pulled-in": "values pulled in",
+};
+
+export const wayWords = (way: Way): string => (way.how === "scale" ? settingWords(way.setting) : WAY_WORDS[way.how]);
+
+/** Where a variable's recipe can be changed: the stage in which its like is made. */
+export function recipeAddress(table: Table, variable: Variable): string {
+  const {
+    of,
+    label: _label,
+    unit: _unit,
+    ...way
+  } = variable.recipe as { of: string[] | string; label: string; unit: string };
+  const [source = ""] = [of].flat();
+  const query = new URLSearchParams({ variable: source });
+  const recodes = (way as { how?: string }).how === "recode";
+  query.set(recodes ? "recode" : "way", recodes ? variable.symbol : JSON.stringify(way));
+  if (!recodes) query.set("instead", variable.symbol);
+  return `/tables/${table.id}/${recodes ? "spread" : "rescale"}?${query}`;
+}
+
+/** The ways that are not scales, as they start for a variable; null where the table has nothing to make one with. */
+export function otherWays(table: Table, variable: Variable): { way: Way; note: string }[] {
+  const group = table.variables.find((other) => other !== variable && canSplit(other) && other.levels.length > 1);
+  const order = table.variables.find(
+    (other) => other !== variable && (other.kind === "date-time" || other.kind === "ordered"),
+  );
+  return [
+    ...(group?.levels[0]
+      ? [
+          {
+            way: { how: "percent", by: group.symbol, level: group.levels[0], centre: "mean" } as Way,
+            note: `of a group or a row, such as ${group.label} ${group.levels[0]}`,
+          },
+        ]
+      : [{ way: { how: "percent", row: 1, centre: "mean" } as Way, note: "of a group or a row" }]),
+    {
+      way: { how: "along", take: "difference", steps: 1, ...(order ? { order: order.symbol } : {}) } as Way,
+      note: "difference, ratio or value of rows before",
+    },
+    { way: { how: "classes", boundaries: [], closed: "left" } as Way, note: "numbers to a few named levels" },
+    { way: { how: "expression", text: variable.symbol } as Way, note: "in ordinary arithmetic" },
+  ];
+}
 
 /** The way that an address holds, or the log. */
 export function wayIn(text: string | null): Way {

@@ -1,5 +1,6 @@
 import { WordChoice } from "../../ui/WordChoice";
-import type { Change, SpreadChoices } from "./useSpreadChoices";
+import type { Change } from "../useAddress";
+import type { SpreadChoices } from "./useSpreadChoices";
 
 const WORDS = {
   straight: { label: "straight", note: "equal steps are equal differences" },

@@ -4,8 +4,9 @@ import { Button } from "../../ui/Button";
 import { Choices } from "../../ui/Choices";
 import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
+import type { Change } from "../useAddress";
 import { bandwidthRuleWords, densityWords } from "./caption";
-import { BANDWIDTH_RULES, type Change, KERNELS } from "./useSpreadChoices";
+import { BANDWIDTH_RULES, KERNELS } from "./useSpreadChoices";
 
 type BandwidthChoiceProps = {
   density: Density;

@@ -3,7 +3,8 @@ import { Button } from "../../ui/Button";
 import { Choices } from "../../ui/Choices";
 import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
-import type { BoxMark, Change, Layer, SpreadChoices } from "./useSpreadChoices";
+import type { Change } from "../useAddress";
+import type { BoxMark, Layer, SpreadChoices } from "./useSpreadChoices";
 
 const REACHES = { "1.5": "1.5 IQR", "3": "3 IQR", range: "the range", percentiles: "percent points" } as const;
 type Reach = keyof typeof REACHES;

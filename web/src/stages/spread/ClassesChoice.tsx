@@ -4,10 +4,11 @@ import type { Table, Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Choices } from "../../ui/Choices";
 import { Floating } from "../../ui/Floating";
+import type { Change } from "../useAddress";
 import { RULE_WORDS } from "./caption";
 import { KeptClasses } from "./KeptClasses";
 import { TypedClasses } from "./TypedClasses";
-import { type Change, CLASS_RULES, type Rule, setsNoClasses } from "./useSpreadChoices";
+import { CLASS_RULES, type Rule, setsNoClasses } from "./useSpreadChoices";
 
 type ClassesChoiceProps = {
   table: Table;

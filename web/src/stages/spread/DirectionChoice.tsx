@@ -1,5 +1,5 @@
 import { WordChoice } from "../../ui/WordChoice";
-import type { Change } from "./useSpreadChoices";
+import type { Change } from "../useAddress";
 
 const WORDS = {
   no: { label: "along", note: "from left to right" },

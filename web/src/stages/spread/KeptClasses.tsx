@@ -6,7 +6,8 @@ import type { Table, Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Notice } from "../../ui/Notice";
-import { type Change, setsNoClasses } from "./useSpreadChoices";
+import type { Change } from "../useAddress";
+import { setsNoClasses } from "./useSpreadChoices";
 
 type KeptClassesProps = { table: Table; variable: Variable; classes: Classes; onChange: (changes: Change) => void };
 

@@ -4,7 +4,7 @@ import { usePreferences } from "../../state/preferences";
 import { Grip } from "../../ui/Grip";
 import type { Size } from "../../ui/useSize";
 import { whole } from "../../words/numbers";
-import { lineOf, STATISTICS, USUAL } from "./statistics";
+import { lineOf, listedOf, USUAL } from "./statistics";
 
 const LINE = 16;
 const LETTER = 6.6;
@@ -23,7 +23,7 @@ export function NumberSlip({ spread, place, size, onPlace }: NumberSlipProps) {
   const chosen = usePreferences((state) => state.statistics) ?? USUAL;
   const [held, setHeld] = useState<[number, number] | null>(null);
   const latest = useRef<[number, number] | null>(null);
-  const lines = STATISTICS.filter(({ id }) => chosen.includes(id)).map((each) => lineOf(each, spread));
+  const lines = listedOf(chosen, [spread]).map((each) => lineOf(each, spread));
   const words = [["n", whole(spread.summary.n)], ...lines.map(({ label, figures }) => [label, figures])] as const;
   const width = 2 * PAD + LETTER * Math.max(...words.map(([label, figures]) => label.length + figures.length + 2));
   const height = 2 * PAD + LINE * words.length - 4;

@@ -6,7 +6,7 @@ import { Card } from "../../ui/Card";
 import { TakeTable } from "../../ui/TakeTable";
 import { pValue, whole } from "../../words/numbers";
 import { StatisticsChoice } from "./StatisticsChoice";
-import { lineOf, percentLines, STATISTICS, USUAL } from "./statistics";
+import { lineOf, listedOf, percentLines, USUAL } from "./statistics";
 
 const FEW = 4;
 
@@ -15,9 +15,9 @@ export function NumbersByGroup({ split }: { split: Split }) {
   const chosen = usePreferences((state) => state.statistics) ?? USUAL;
   const percents = usePreferences((state) => state.percents);
   const [across, setAcross] = useState(split.groups.length <= FEW);
-  const listed = STATISTICS.filter(({ id }) => chosen.includes(id));
+  const listed = listedOf(chosen, split.groups);
   const columns = split.groups.map((group) => {
-    const spread = { summary: group.summary, subject: split.subject } as Spread;
+    const spread = { summary: group.summary, subject: split.subject, back: group.back } as Spread;
     const points = percentLines({ ...spread, percent_points: group.percent_points }, percents);
     return [
       whole(group.n),
@@ -27,7 +27,11 @@ export function NumbersByGroup({ split }: { split: Split }) {
     ];
   });
   const shares = percents.slice(0, split.groups[0]?.percent_points.length ?? 0).map((share) => `${share} % point`);
-  const names = ["n", ...listed.map(({ label }) => label), ...shares, "Shapiro-Wilk W", "its p"];
+  const first = { ...split.groups[0], subject: split.subject } as unknown as Spread;
+  const labels = listed.map((statistic) =>
+    statistic.id.startsWith("back") ? lineOf(statistic, first).label : statistic.label,
+  );
+  const names = ["n", ...labels, ...shares, "Shapiro-Wilk W", "its p"];
   const levels = split.groups.map(({ label }) => label);
   const [head, rows, cells] = across
     ? [levels, names, names.map((_, i) => columns.map((column) => column[i] ?? ""))]

@@ -11,6 +11,7 @@ import { Notice } from "../../ui/Notice";
 import { useSize } from "../../ui/useSize";
 import { Wave } from "../../ui/Wave";
 import { RowLinks } from "../RowLinks";
+import type { Change } from "../useAddress";
 import { useMarkSelection } from "../useMarkSelection";
 import { AxisChoice } from "./AxisChoice";
 import { BandwidthChoice } from "./BandwidthChoice";
@@ -29,7 +30,6 @@ import { domainOf } from "./stackLayout";
 import { TakeAway } from "./TakeAway";
 import { useFollowing, useSteady } from "./useFollowing";
 import {
-  type Change,
   firstLook,
   isUsual,
   LAYERS,

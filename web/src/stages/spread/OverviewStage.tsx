@@ -13,7 +13,7 @@ import { Wave } from "../../ui/Wave";
 import { named } from "../../words/kinds";
 import { counted, fixed, pValue, whole } from "../../words/numbers";
 import { StatisticsChoice } from "./StatisticsChoice";
-import { lineOf, STATISTICS, USUAL } from "./statistics";
+import { lineOf, listedOf, type Statistic, USUAL } from "./statistics";
 
 type Numbers = Overview["variables"][number];
 
@@ -25,6 +25,13 @@ export function OverviewStage() {
   return table ? <Everything key={table.id} table={table} /> : null;
 }
 
+/** What stands in a cell; beside what is brought back, its unit. */
+function figuresOf(statistic: Statistic, numbers: Numbers): string {
+  const { figures, aside } = lineOf(statistic, numbers as unknown as Spread);
+  if (!statistic.id.startsWith("back")) return figures;
+  return numbers.back ? `${figures} ${aside}`.trim() : "";
+}
+
 const departure = ({ qq_correlation: r }: Numbers) => (r === null ? -1 : 1 - r);
 
 function Everything({ table }: { table: Table }) {
@@ -32,8 +39,8 @@ function Everything({ table }: { table: Table }) {
   const chosen = usePreferences((state) => state.statistics) ?? USUAL;
   const [byDeparture, setByDeparture] = useState(false);
   const [across, setAcross] = useState(false);
-  const listed = STATISTICS.filter(({ id }) => chosen.includes(id));
   const variables = [...(found.data?.variables ?? [])];
+  const listed = listedOf(chosen, variables);
   if (byDeparture) variables.sort((a, b) => departure(b) - departure(a));
   const names = ["n", "missing", "Q-Q correlation", "test", "p, adjusted", ...listed.map(({ label }) => label)];
   const columns = variables.map((each) => [
@@ -42,7 +49,7 @@ function Everything({ table }: { table: Table }) {
     each.qq_correlation === null ? "none" : each.qq_correlation.toFixed(3),
     each.statistic === null ? "none" : `${each.test === "Shapiro-Wilk" ? "W" : "A²"} ${fixed(each.statistic, 3)}`,
     each.holm === null ? "none" : pValue(each.holm).replace(/^= /, ""),
-    ...listed.map((statistic) => lineOf(statistic, each as unknown as Spread).figures),
+    ...listed.map((statistic) => figuresOf(statistic, each)),
   ]);
   const labels = variables.map(({ subject }) => named(subject));
   const cells = across ? names.map((_, i) => columns.map((column) => column[i] ?? "")) : columns;

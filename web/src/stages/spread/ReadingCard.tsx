@@ -12,7 +12,7 @@ import { unitOf } from "./caption";
 import { DefinitionsChoice } from "./DefinitionsChoice";
 import { IntervalsChoice } from "./IntervalsChoice";
 import { StatisticsChoice } from "./StatisticsChoice";
-import { type Line, lineOf, percentLines, STATISTICS, USUAL } from "./statistics";
+import { type Line, lineOf, listedOf, percentLines, USUAL } from "./statistics";
 
 type ReadingCardProps = { table: Table; spread: Spread; onDefinition: (definition: Definition) => void };
 
@@ -22,7 +22,7 @@ export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
   const setMeanings = useMeanings((state) => state.setOpen);
   const percents = usePreferences((state) => state.percents);
   const lines = [
-    ...STATISTICS.filter((statistic) => chosen.includes(statistic.id)).map((statistic) => lineOf(statistic, spread)),
+    ...listedOf(chosen, [spread]).map((statistic) => lineOf(statistic, spread)),
     ...percentLines(spread, percents),
   ];
   return (

@@ -1,4 +1,5 @@
 import { type FormEvent, useState } from "react";
+import { useSearchParams } from "react-router";
 import { useDerive } from "../../api/ledger";
 import type { ValueCounts } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
@@ -13,9 +14,13 @@ type RecodeChoiceProps = { table: Table; variable: Variable; counts: ValueCounts
 /** Levels renamed and merged into a new variable: a new label for each, and one for all others. */
 export function RecodeChoice({ table, variable, counts }: RecodeChoiceProps) {
   const derive = useDerive(table);
-  const [labels, setLabels] = useState<Record<string, string>>({});
-  const [others, setOthers] = useState("");
-  const [name, setName] = useState(`${variable.typed_label}, renamed`);
+  const [query] = useSearchParams();
+  const instead = table.variables.find(({ symbol }) => symbol === query.get("recode"));
+  const recipe = (instead?.recipe ?? {}) as { labels?: Record<string, string>; others?: string | null };
+  const [labels, setLabels] = useState<Record<string, string>>(recipe.labels ?? {});
+  const [others, setOthers] = useState(recipe.others ?? "");
+  const [name, setName] = useState(instead?.typed_label ?? `${variable.typed_label}, renamed`);
+  const [open, setOpen] = useState(instead !== undefined);
   const levels = counts.rows.map(({ value, count }) => ({ level: String(value), count }));
   const given = Object.fromEntries(Object.entries(labels).filter(([, label]) => label.trim() !== ""));
   const left = levels.filter(({ level }) => !(level in given));
@@ -26,6 +31,7 @@ export function RecodeChoice({ table, variable, counts }: RecodeChoiceProps) {
     const trimmed = Object.fromEntries(Object.entries(given).map(([level, label]) => [level, label.trim()]));
     derive.mutate({
       of: variable.symbol,
+      instead: instead?.symbol ?? "",
       label: name.trim(),
       way: { how: "recode", labels: trimmed, others: others.trim() || null },
     });
@@ -35,6 +41,8 @@ export function RecodeChoice({ table, variable, counts }: RecodeChoiceProps) {
   return (
     <Floating
       label="Rename or merge levels"
+      open={open}
+      onOpenChange={setOpen}
       side="top"
       className="w-96 p-3.5"
       trigger={
@@ -74,14 +82,14 @@ export function RecodeChoice({ table, variable, counts }: RecodeChoiceProps) {
         )}
         <span className="flex items-end gap-2">
           <Field
-            label="Name of the new variable"
+            label={instead ? "Its name" : "Name of the new variable"}
             required
             maxLength={200}
             value={name}
             onChange={(event) => setName(event.target.value)}
           />
           <Button type="submit" look="primary">
-            Make
+            {instead ? "Change it" : "Make"}
           </Button>
         </span>
         {derive.isSuccess && (

@@ -1,11 +1,12 @@
 import { useNavigate } from "react-router";
 import type { Definition } from "../../api/readings";
-import { type Table, useStudies, type Variable } from "../../api/studies";
-import { useSentence } from "../../state/sentence";
+import type { Table, Variable } from "../../api/studies";
 import { WordChoice } from "../../ui/WordChoice";
-import { about, isNumeric, named } from "../../words/kinds";
-import { counted, whole } from "../../words/numbers";
-import { ANOTHER_VARIABLE, type Change, VIEWS, type View } from "./useSpreadChoices";
+import { isNumeric } from "../../words/kinds";
+import { whole } from "../../words/numbers";
+import { GroupWord, optionOf, TableWord, VariableWord } from "../SentenceWords";
+import type { Change } from "../useAddress";
+import { ANOTHER_VARIABLE, VIEWS, type View } from "./useSpreadChoices";
 
 type SentenceProps = {
   table: Table;
@@ -39,21 +40,13 @@ const definitionWords = (definition: Definition) => (definition === "hinges" ? "
 /** The set-up in words; each underlined word opens a choice. "/" opens the first, to be typed. */
 export function Sentence({ table, variable, definition, view, by, along, change }: SentenceProps) {
   const navigate = useNavigate();
-  const { data: studies = [] } = useStudies();
-  const typing = useSentence((state) => state.typing);
-  const setTyping = useSentence((state) => state.setTyping);
-  const tables = studies.flatMap((study) => study.tables);
   return (
     <h1 className="text-head leading-tight">
       Spread of{" "}
-      <WordChoice
-        label="Variable"
-        shown={named(variable)}
-        value={variable.symbol}
-        open={typing}
-        onOpenChange={setTyping}
+      <VariableWord
+        variable={variable}
         options={[
-          ...table.variables.map((other) => ({ value: other.symbol, label: other.label, note: about(other) })),
+          ...table.variables.map(optionOf),
           { value: "", label: "all numeric variables", note: "side by side" },
         ]}
         onChoose={(symbol) => {
@@ -61,14 +54,7 @@ export function Sentence({ table, variable, definition, view, by, along, change 
           else navigate(`/tables/${table.id}/overview`);
         }}
       />{" "}
-      in{" "}
-      <WordChoice
-        label="Table"
-        shown={table.name}
-        value={table.id}
-        options={tables.map((other) => ({ value: other.id, label: other.name, note: counted(other.n_rows, "row") }))}
-        onChoose={(id) => navigate(`/tables/${id}/spread`)}
-      />{" "}
+      in <TableWord table={table} stage="spread" />{" "}
       <WordChoice
         label="Looked at"
         shown={VIEW_WORDS[view]}
@@ -82,17 +68,12 @@ export function Sentence({ table, variable, definition, view, by, along, change 
       {((isNumeric(variable) && view === "shape") || view === "table") && (
         <>
           , split by{" "}
-          <WordChoice
+          <GroupWord
             label="Split by"
-            shown={by?.label ?? "nothing"}
-            value={by?.symbol ?? ""}
-            options={[
-              { value: "", label: "nothing" },
-              ...table.variables
-                .filter((other) => other.symbol !== variable.symbol && canSplit(other))
-                .map((other) => ({ value: other.symbol, label: other.label, note: about(other) })),
-            ]}
-            onChoose={(symbol) => change({ by: symbol || null })}
+            chosen={by}
+            none="nothing"
+            options={table.variables.filter((other) => other.symbol !== variable.symbol && canSplit(other))}
+            onChoose={(symbol) => change({ by: symbol })}
           />
         </>
       )}
@@ -100,17 +81,12 @@ export function Sentence({ table, variable, definition, view, by, along, change 
         <>
           {" "}
           of{" "}
-          <WordChoice
+          <GroupWord
             label="Order"
-            shown={along?.label ?? "the rows"}
-            value={along?.symbol ?? ""}
-            options={[
-              { value: "", label: "the rows" },
-              ...table.variables
-                .filter((other) => other.symbol !== variable.symbol && canOrder(other))
-                .map((other) => ({ value: other.symbol, label: other.label, note: about(other) })),
-            ]}
-            onChoose={(symbol) => change({ along: symbol || null })}
+            chosen={along}
+            none="the rows"
+            options={table.variables.filter((other) => other.symbol !== variable.symbol && canOrder(other))}
+            onChoose={(symbol) => change({ along: symbol })}
           />
         </>
       )}

@@ -2,7 +2,8 @@ import { type FormEvent, useState } from "react";
 import type { Classes } from "../../api/readings";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
-import { type Change, setsNoClasses } from "./useSpreadChoices";
+import type { Change } from "../useAddress";
+import { setsNoClasses } from "./useSpreadChoices";
 
 type TypedClassesProps = { classes: Classes; unit: string; onChange: (changes: Change) => void };
 

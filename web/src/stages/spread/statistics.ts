@@ -115,6 +115,8 @@ export const STATISTICS: Statistic[] = [
     fields: ["cv"],
     decimals: 3,
   },
+  { id: "back", label: "Mean, brought back", fields: [] },
+  { id: "back_interval", label: "Mean, brought back, interval", fields: [] },
   { id: "total", label: "Sum", fields: ["total"] },
   {
     id: "variance",
@@ -132,6 +134,8 @@ export const USUAL = [
   "extremes",
   "mad",
   "geometric",
+  "back",
+  "back_interval",
   "skewness",
   "kurtosis",
 ];
@@ -160,8 +164,34 @@ export function percentLines(
   });
 }
 
+/** The statistics chosen that make sense: what is brought back only where something stands on another scale, and there
+ * no geometric mean of what are logs or powers already. */
+export function listedOf(chosen: readonly string[], spreads: readonly { back?: Spread["back"] }[]): Statistic[] {
+  const [some, all] = [spreads.some(({ back }) => back), spreads.length > 0 && spreads.every(({ back }) => back)];
+  return STATISTICS.filter(
+    ({ id }) => chosen.includes(id) && (some || !id.startsWith("back")) && !(all && id.startsWith("geometric")),
+  );
+}
+
+/** A mean, or its limits, on the scale of the source, with what it is then called. */
+function backLine({ id, label }: Statistic, { back, subject, summary }: Spread): Line {
+  const interval = id === "back_interval";
+  const values = back ? (interval ? [back.low, back.high] : [back.mean]) : [];
+  const known = values.filter((value) => value !== null);
+  const there = back !== null && back !== undefined && known.length > 0 && known.length === values.length;
+  const name = back?.name ?? "";
+  return {
+    label: there ? `${name}${interval ? `, ${percent(summary.level)} interval` : ""}` : label,
+    figures: there ? known.map((value) => significant(value, 4)).join(" to ") : "none",
+    aside: there ? back.unit : "",
+    exact: there ? known.map(exact).join(", ") : `${subject.label} stands on the scale on which it was measured.`,
+    meaning: id,
+  };
+}
+
 /** A statistic of a spread as it is listed: figures to the decimals that suit the data, and exactly. */
 export function lineOf(statistic: Statistic, spread: Spread): Line {
+  if (statistic.id.startsWith("back")) return backLine(statistic, spread);
   const { summary, subject } = spread;
   const suited = decimalsFor(subject.decimals, summary.sd);
   const decimals = statistic.decimals === "recorded" ? (subject.decimals ?? suited) : (statistic.decimals ?? suited);

@@ -1,7 +1,8 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
-import { countsOf, FORESEEN, normalityOf, spreadOf } from "../../api/readings";
+import { countsOf, normalityOf, spreadOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
+import { FORESEEN } from "../../api/views";
 import { isNumeric } from "../../words/kinds";
 import { firstLook, useSpreadChoices } from "./useSpreadChoices";
 

@@ -1,7 +1,7 @@
-import { useCallback, useMemo } from "react";
-import { useSearchParams } from "react-router";
+import { useMemo } from "react";
 import type { ClassesAsked, Definition, DensityAsked, SpreadAsked } from "../../api/readings";
 import { usePreferences } from "../../state/preferences";
+import { type Change, useAddress } from "../useAddress";
 
 export const LAYERS = ["classes", "density", "normal", "bumps", "rug", "box", "violin", "points"] as const;
 /** What is drawn on a box besides itself. */
@@ -131,30 +131,11 @@ export function firstLook({ definition, percents, classes, density, box }: Sprea
 export const isUsual = ({ rule, count, width, start, boundaries }: ClassesAsked) =>
   [rule, count, width, start, boundaries].every((choice) => choice === undefined || choice === null);
 
-export type Change = Record<string, string | number | null | undefined>;
-
-/** What the reader chose, kept in the address so that it can be bookmarked, shared and gone back to. */
+/** What the reader chose, in the address; and the percent points that he wants everywhere. */
 export function useSpreadChoices() {
-  const [query, setQuery] = useSearchParams();
-  const text = query.toString();
+  const { choices, change } = useAddress(read);
   const percents = usePreferences((state) => state.percents);
-  const choices = useMemo(() => ({ ...read(new URLSearchParams(text)), percents }), [text, percents]);
-  const change = useCallback(
-    (changes: Change, replace = false) =>
-      setQuery(
-        (now) => {
-          const next = new URLSearchParams(now);
-          for (const [name, value] of Object.entries(changes)) {
-            if (value === null || value === undefined) next.delete(name);
-            else next.set(name, String(value));
-          }
-          return next;
-        },
-        { replace },
-      ),
-    [setQuery],
-  );
-  return { choices, change };
+  return { choices: useMemo(() => ({ ...choices, percents }), [choices, percents]), change };
 }
 
 /** Another variable keeps the layers and the measure, and drops what was set for the one before. */

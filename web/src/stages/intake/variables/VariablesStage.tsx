@@ -8,7 +8,8 @@ import { Notice } from "../../../ui/Notice";
 import { WordChoice } from "../../../ui/WordChoice";
 import { about, KIND_WORDS, missingWords } from "../../../words/kinds";
 import { counted, significant } from "../../../words/numbers";
-import { recipeWords } from "../../../words/recipes";
+import { follows } from "../../../words/recipes";
+import { recipeAddress } from "../../rescale/ways";
 import { VariableForm } from "./VariableForm";
 
 /** What each variable of a table is; one is edited in the panel beside, or many at once. */
@@ -141,7 +142,15 @@ function Variables({ table }: { table: Table }) {
                         />
                       </span>
                       {variable.follows_from.length > 0 && (
-                        <span className="block truncate text-muted-ink text-small">{recipeWords(table, variable)}</span>
+                        <span className="block truncate text-muted-ink text-small">
+                          {follows(table, variable)}{" "}
+                          <Link
+                            to={recipeAddress(table, variable)}
+                            className="text-primary underline decoration-primary/40 underline-offset-3"
+                          >
+                            change
+                          </Link>
+                        </span>
                       )}
                       {variable.note && (
                         <span className="block truncate text-muted-ink text-small">{variable.note}</span>

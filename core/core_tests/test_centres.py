@@ -1,0 +1,126 @@
+"""Centres with bars: published intervals, other routes to the same numbers, and what bars mean."""
+
+import unittest
+
+import numpy as np
+from heron import resampling
+from heron.errors import ChoiceError, InputError
+from heron.groups import BARS, CENTRES, FITTING, summarize, wilson
+from heron.summary import summarize as describe
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy import stats
+
+rng = np.random.default_rng(21)
+X = rng.lognormal(1, 0.5, 60)
+BED = np.repeat(["north", "south", "west"], 20)
+
+
+class Published(unittest.TestCase):
+    def test_wilsons_interval_as_newcombe_tabulates_it(self):
+        # Newcombe (1998), table I, method 3.
+        for k, n, low, high in (
+            (81, 263, 0.2553, 0.3662),
+            (15, 148, 0.0624, 0.1605),
+            (0, 20, 0, 0.1611),
+            (1, 29, 0.0061, 0.1718),
+        ):
+            np.testing.assert_allclose(wilson(k, n), [low, high], atol=5e-5)
+        found = summarize([1.0] * 81 + [0.0] * 182, center="share", bars="wilson-interval").groups[0]
+        self.assertAlmostEqual(found.center, 81 / 263)
+        self.assertAlmostEqual(found.high, 0.3662, places=4)
+
+
+class EachBar(unittest.TestCase):
+    def one(self, center, bars, **more):
+        return summarize(X, center=center, bars=bars, **more).groups[0]
+
+    def test_bars_are_what_they_say(self):
+        own, logs = describe(X), describe(np.log(X))
+        for center, bars, low, high in (
+            ("mean", "sd", own.mean - own.sd, own.mean + own.sd),
+            ("mean", "se", own.mean - own.se, own.mean + own.se),
+            ("mean", "mean-interval", own.mean_low, own.mean_high),
+            ("mean", "quartile-span", own.q1, own.q3),
+            ("median", "range", own.minimum, own.maximum),
+            ("median", "median-interval", own.median_low, own.median_high),
+            ("geometric-mean", "mean-interval", own.geometric_low, own.geometric_high),
+            ("geometric-mean", "sd", np.exp(logs.mean - logs.sd), np.exp(logs.mean + logs.sd)),
+            ("trimmed-mean", "percentiles", *np.quantile(X, [0.05, 0.95])),
+        ):
+            found = self.one(center, bars)
+            np.testing.assert_allclose([found.low, found.high], [low, high], err_msg=f"{center} {bars}")
+        self.assertAlmostEqual(self.one("trimmed-mean", "range").center, stats.trim_mean(X, 0.1))
+
+    def test_changing_the_bars_moves_only_the_bars(self):
+        for center in CENTRES[:4]:
+            centers = {self.one(center, bars).center for bars in FITTING[center] if bars != "within-unit-interval"}
+            self.assertEqual(len(centers), 1)
+
+    def test_the_bootstrap_is_the_published_one(self):
+        found = self.one("mean", "bootstrap-interval", level=0.9)
+        theirs = stats.bootstrap((X,), np.mean, confidence_level=0.9, n_resamples=20_000, rng=5).confidence_interval
+        np.testing.assert_allclose([found.low, found.high], [theirs.low, theirs.high], rtol=0.01)
+        self.assertEqual(found.low, self.one("mean", "bootstrap-interval", level=0.9).low)
+        with self.assertRaises(InputError):
+            summarize(np.arange(resampling.MOST_VALUES + 1.0), bars="bootstrap-interval")
+
+    def test_bars_that_do_not_belong_are_refused_with_those_that_do(self):
+        with self.assertRaises(InputError) as caught:
+            summarize(X, center="median", bars="sd")
+        self.assertIn("quartile-span", caught.exception.remedy)
+        with self.assertRaises(ChoiceError):
+            summarize(X, center="mode")
+        self.assertEqual({bars for fitting in FITTING.values() for bars in fitting}, set(BARS))
+
+
+class WhatNCounts(unittest.TestCase):
+    def test_groups_in_the_order_asked_with_what_is_missing(self):
+        values = X.copy()
+        values[[0, 25]] = np.nan
+        found = summarize(values, [*BED[:-1], None], order=["west", "south", "north"])
+        self.assertEqual(
+            [(each.label, each.n, each.n_missing) for each in found.groups],
+            [("west", 19, 0), ("south", 19, 1), ("north", 19, 1)],
+        )
+        self.assertAlmostEqual(found.groups[2].center, np.nanmean(values[:20]))
+        self.assertEqual((found.n, found.n_missing), (57, 3))
+
+    def test_groups_and_units_as_numbers_are_the_same(self):
+        unit = [f"u{i // 4}" for i in range(60)]
+        names, codes = np.unique(BED, return_inverse=True)
+        a = summarize(X, BED, unit=unit).groups
+        b = summarize(X, codes, unit=np.arange(60) // 4, order=list(names)).groups
+        self.assertEqual([(each.label, each.low, each.n) for each in a], [(each.label, each.low, each.n) for each in b])
+
+    def test_units_are_averaged_first(self):
+        unit = [f"u{i // 4}" for i in range(60)]
+        found = summarize(X, BED, unit=unit, bars="se")
+        averages = X[:20].reshape(5, 4).mean(axis=1)
+        first = found.groups[0]
+        self.assertEqual((first.n, first.n_rows), (5, 20))
+        np.testing.assert_allclose([first.center, first.high - first.center], [averages.mean(), stats.sem(averages)])
+
+    def test_intervals_within_units_after_morey(self):
+        table = rng.normal(0, 5, (8, 1)) + np.array([0.0, 1, 3]) + rng.normal(0, 0.5, (8, 3))
+        values, unit = table.ravel(), np.repeat([f"u{i}" for i in range(8)], 3)
+        group = np.tile(["a", "b", "c"], 8)
+        found = summarize([*values, 9.0], [*group, "a"], unit=[*unit, "alone"], bars="within-unit-interval")
+        shifted = table - table.mean(axis=1, keepdims=True) + table.mean()
+        reach = stats.t.ppf(0.975, 7) * shifted.std(axis=0, ddof=1) * np.sqrt(3 / 2) / np.sqrt(8)
+        np.testing.assert_allclose([(each.high - each.low) / 2 for each in found.groups], reach)
+        self.assertEqual(found.left_out, 1)
+        with self.assertRaises(InputError):
+            summarize(values, group, bars="within-unit-interval")
+
+    @given(st.lists(st.floats(-1e6, 1e6), max_size=6), st.sampled_from(BARS), st.sampled_from(CENTRES[:4]))
+    def test_few_values_give_a_bar_or_the_reason_why_not(self, values, bars, center):
+        if bars not in FITTING[center] or bars == "within-unit-interval":
+            return
+        for each in summarize(values, ["g"] * len(values), center=center, bars=bars).groups:
+            if each.center is None:
+                self.assertIn("center", each.undefined)
+            elif each.low is None:
+                self.assertIn("low", each.undefined)
+            else:
+                self.assertLessEqual(each.low, each.high)

@@ -1,0 +1,158 @@
+"""Differences of groups: published examples, kept libraries, and plain counting of pairs."""
+
+import itertools
+import math
+import unittest
+
+import numpy as np
+from heron.differences import compare, several, spread
+from heron.errors import InputError
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy import integrate, special, stats
+
+# Kruskal and Wallis (1952), table 1: daily bottle-caps of three machines; H = 5.656.
+CAPS = {"standard": [340, 345, 330, 342, 338], "first": [339, 333, 344], "second": [347, 343, 349, 355]}
+rng = np.random.default_rng(12)
+A, B = rng.lognormal(1, 0.4, 14), rng.lognormal(1.3, 0.6, 20)
+some = st.lists(st.integers(0, 9), min_size=2, max_size=12)
+
+
+class TwoGroups(unittest.TestCase):
+    def test_welchs_interval_and_its_ratio(self):
+        found = compare([*A, np.nan], B, level=0.9)
+        theirs = stats.ttest_ind(A, B, equal_var=False)
+        limits = theirs.confidence_interval(0.9)
+        mean = found.mean_difference
+        np.testing.assert_allclose([mean.estimate, mean.low, mean.high], [A.mean() - B.mean(), *limits])
+        self.assertAlmostEqual(mean.p_value, theirs.pvalue)
+        logs = stats.ttest_ind(np.log(A), np.log(B), equal_var=False).confidence_interval(0.9)
+        ratio = found.ratio_of_geometric_means
+        np.testing.assert_allclose([ratio.low, ratio.high], np.exp(limits_of(logs)))
+        self.assertAlmostEqual(ratio.estimate, stats.gmean(A) / stats.gmean(B))
+        self.assertEqual((found.n_first, found.n_second, found.n_missing), (14, 20, 1))
+
+    def test_hedges_g_by_its_definition(self):
+        found = compare(A, B).hedges_g
+        n, m = A.size, B.size
+        pooled = math.sqrt(((n - 1) * A.var(ddof=1) + (m - 1) * B.var(ddof=1)) / (n + m - 2))
+        d, df = (A.mean() - B.mean()) / pooled, n + m - 2
+        # The correction makes d unbiased: it is 1 over the mean of sqrt(df)/chi.
+        mean = integrate.quad(lambda x: math.sqrt(df / x) * stats.chi2.pdf(x, df), 0, np.inf)[0]
+        self.assertAlmostEqual(found.estimate, d / mean)
+        scale = math.sqrt(n * m / (n + m))
+        for end, share in ((found.low, 0.975), (found.high, 0.025)):
+            self.assertAlmostEqual(special.nctdtr(df, end * mean * scale, d * scale), share, places=6)
+
+    @settings(max_examples=60)
+    @given(some, some)
+    def test_cliffs_delta_by_counting_every_pair(self, x, y):
+        x, y = np.array(x, dtype=float), np.array(y, dtype=float)
+        found = compare(x, y).cliffs_delta
+        d = np.sign(x[:, None] - y[None, :])
+        delta, n, m = d.mean(), x.size, y.size
+        self.assertAlmostEqual(found.estimate, delta)
+        across = np.sum((d - delta) ** 2)
+        rows, columns = d.mean(axis=1), d.mean(axis=0)
+        variance = m**2 * np.sum((rows - delta) ** 2) + n**2 * np.sum((columns - delta) ** 2) - across
+        variance = max(variance / (n * m * (n - 1) * (m - 1)), (1 - delta**2) / (n * m - 1))
+        z = stats.norm.ppf(0.975)
+        under = 1 - delta**2 + z**2 * variance
+        if under > 0:
+            reach = z * math.sqrt(variance * ((1 - delta**2) ** 2 + z**2 * variance))
+            self.assertAlmostEqual(found.low, max((delta - delta**3 - reach) / under, -1))
+            self.assertAlmostEqual(found.high, min((delta - delta**3 + reach) / under, 1))
+
+    def test_a_median_difference_holds_the_truth_about_as_often_as_it_says(self):
+        source, hits = np.random.default_rng(3), 0
+        for i in range(120):
+            median = compare(source.normal(2, 1, 25), source.normal(0, 2, 30), seed=i).median_difference
+            hits += median.low <= 2 <= median.high
+        self.assertGreater(hits, 106)
+        again = compare(A, B, seed=4).median_difference
+        self.assertEqual(again, compare(A, B, seed=4).median_difference)
+
+    def test_pairs_are_of_their_differences(self):
+        x, y = B[:14] + A, A
+        found = compare([*x, 1.0], [*y, np.nan], paired=True)
+        theirs = stats.ttest_rel(x, y)
+        limits = theirs.confidence_interval()
+        np.testing.assert_allclose([found.mean_difference.low, found.mean_difference.high], limits_of(limits))
+        self.assertAlmostEqual(found.mean_difference.p_value, theirs.pvalue)
+        d = x - y
+        j = math.exp(math.lgamma(13 / 2) - math.lgamma(6)) / math.sqrt(13 / 2)
+        self.assertAlmostEqual(found.hedges_g.estimate, j * d.mean() / d.std(ddof=1))
+        self.assertEqual((found.n, found.n_missing, found.cliffs_delta), (14, 1, None))
+
+    def test_data_without_spread_sign_or_number(self):
+        flat = compare([2.0, 2, 2], [5.0, 5])
+        self.assertEqual((flat.mean_difference.low, flat.hedges_g), (-3, None))
+        self.assertEqual(flat.cliffs_delta.estimate, -1)
+        self.assertIsNone(compare([0.0, 1], [1.0, 3]).ratio_of_geometric_means)
+        for bad in (([1.0], [2.0, 3]), ([], [])):
+            with self.assertRaises(InputError):
+                compare(*bad)
+        with self.assertRaises(InputError):
+            compare([1.0, 2], [1.0, 2, 3], paired=True)
+
+
+def limits_of(interval):
+    return [interval.low, interval.high]
+
+
+class ManyGroups(unittest.TestCase):
+    def test_kruskal_and_wallis_own_example(self):
+        found = several(CAPS)
+        self.assertAlmostEqual(found.kruskal_wallis.statistic, 5.656, places=3)
+        self.assertAlmostEqual(found.kruskal_wallis.effect, 5.656 / 11, places=3)
+
+    def test_against_kept_libraries(self):
+        from statsmodels.stats.oneway import anova_oneway
+
+        groups = {"a": A, "b": B, "c": B[:9] * 1.5}
+        found = several(groups, level=0.9)
+        theirs = anova_oneway(list(groups.values()), use_var="unequal", welch_correction=True)
+        self.assertAlmostEqual(found.welch.statistic, theirs.statistic)
+        self.assertAlmostEqual(found.welch.df2, theirs.df_denom)
+        self.assertAlmostEqual(found.welch.p_value, theirs.pvalue)
+        pairs = stats.tukey_hsd(*groups.values(), equal_var=False)
+        limits = pairs.confidence_interval(0.9)
+        for pair, (i, j) in zip(found.pairs, itertools.combinations(range(3), 2), strict=True):
+            np.testing.assert_allclose([pair.low, pair.high], [limits.low[i, j], limits.high[i, j]], rtol=1e-5)
+            self.assertAlmostEqual(pair.p_value, pairs.pvalue[i, j], places=6)
+        spreads = spread(groups)
+        for test, center in ((spreads.levene, "mean"), (spreads.brown_forsythe, "median")):
+            other = stats.levene(*groups.values(), center=center)
+            self.assertAlmostEqual(test.statistic, other.statistic)
+            self.assertAlmostEqual(test.p_value, other.pvalue)
+        sds = [each.std(ddof=1) for each in groups.values()]
+        self.assertAlmostEqual(spreads.sd_ratio, max(sds) / min(sds))
+
+    def test_dunns_tests_with_ties_by_hand_and_only_with_a_reference(self):
+        groups = {"a": [1, 2, 2, 3], "b": [2, 4, 5], "c": [5, 6, 6, 7]}
+        joined = np.concatenate([np.array(each, dtype=float) for each in groups.values()])
+        ranks = stats.rankdata(joined)
+        means = [ranks[:4].mean(), ranks[4:7].mean(), ranks[7:].mean()]
+        ties = sum(count**3 - count for count in np.unique(joined, return_counts=True)[1])
+        variance = 11 * 12 / 12 - ties / (12 * 10)
+        p = []
+        for i, j in ((0, 1), (0, 2), (1, 2)):
+            z = (means[i] - means[j]) / math.sqrt(variance * (1 / [4, 3, 4][i] + 1 / [4, 3, 4][j]))
+            p.append(2 * stats.norm.sf(abs(z)))
+        order = np.argsort(p)
+        adjusted = np.minimum(np.maximum.accumulate(np.array(p)[order] * [3, 2, 1]), 1)
+        found = several(groups)
+        np.testing.assert_allclose([each.dunn_p for each in found.pairs], adjusted[np.argsort(order)])
+        with_b = several(groups, reference="b").pairs
+        self.assertEqual([(each.first, each.second) for each in with_b], [("a", "b"), ("c", "b")])
+        with self.assertRaises(InputError):
+            several(groups, reference="z")
+
+    def test_groups_that_cannot_be_compared_say_why(self):
+        self.assertIn("2 groups", several({"a": [1.0, 2]}).undefined["pairs"])
+        flat = several({"a": [1.0, 1], "b": [1.0, 1]})
+        self.assertEqual((flat.welch, flat.kruskal_wallis), (None, None))
+        many = several({str(i): [1.0, i, 2] for i in range(25)})
+        self.assertEqual(many.pairs, ())
+        self.assertIn("reference", many.undefined["pairs"])
+        self.assertIsNone(spread({"a": [1.0, 1], "b": [2.0, 3]}).sd_ratio)

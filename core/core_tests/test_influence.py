@@ -1,0 +1,185 @@
+"""Least squares and influence: certified and published values, and plain refits without each row."""
+
+import unittest
+
+import numpy as np
+from heron.errors import InputError
+from heron.influence import design_of, diagnose, partial, pull
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from scipy import stats
+
+# Longley (1967): deflator, product, unemployed, armed forces, population, year; employed.
+LONGLEY = np.array([
+    [83.0, 234289, 2356, 1590, 107608, 1947, 60323], [88.5, 259426, 2325, 1456, 108632, 1948, 61122],
+    [88.2, 258054, 3682, 1616, 109773, 1949, 60171], [89.5, 284599, 3351, 1650, 110929, 1950, 61187],
+    [96.2, 328975, 2099, 3099, 112075, 1951, 63221], [98.1, 346999, 1932, 3594, 113270, 1952, 63639],
+    [99.0, 365385, 1870, 3547, 115094, 1953, 64989], [100.0, 363112, 3578, 3350, 116219, 1954, 63761],
+    [101.2, 397469, 2904, 3048, 117388, 1955, 66019], [104.6, 419180, 2822, 2857, 118734, 1956, 67857],
+    [108.4, 442769, 2936, 2798, 120445, 1957, 68169], [110.8, 444546, 4681, 2637, 121950, 1958, 66513],
+    [112.6, 482704, 3813, 2552, 123366, 1959, 68655], [114.2, 502601, 3931, 2514, 125368, 1960, 69564],
+    [115.7, 518173, 4806, 2572, 127852, 1961, 69331], [116.9, 554894, 4007, 2827, 130081, 1962, 70551],
+])  # fmt: skip
+NAMES = ("deflator", "product", "unemployed", "forces", "population", "year")
+
+
+def refit(y, x):
+    """Plain least squares with an intercept: coefficients, residual SD and hat matrix."""
+    full = np.column_stack((np.ones(len(y)), x))
+    b = np.linalg.lstsq(full, y, rcond=None)[0]
+    e = y - full @ b
+    inverse = np.linalg.inv(full.T @ full)
+    return b, np.sqrt(e @ e / (len(y) - full.shape[1])), full, inverse
+
+
+class Published(unittest.TestCase):
+    def test_longleys_certified_values_and_cooks_own_example(self):
+        found = diagnose(LONGLEY[:, 6], dict(zip(NAMES, LONGLEY.T[:6], strict=True)))
+        # Certified by the statistical reference datasets.
+        certified = [
+            -3482258.63459582, 15.0618722713733, -0.0358191792925910, -2.02022980381683, -1.03322686717359,
+            -0.0511041056535807, 1829.15146461355,
+        ]  # fmt: skip
+        np.testing.assert_allclose(found.coefficients, certified, rtol=1e-10)
+        self.assertAlmostEqual(found.se[0], 890420.383607373, delta=1e-4)
+        self.assertAlmostEqual(found.sigma, 304.854073561965, places=7)
+        self.assertAlmostEqual(found.r_squared, 0.995479004577296, places=12)
+        # Cook (1977), table 1: 1951 has the largest distance, 0.61; then 1962, 0.47; 1956 and 1950 follow.
+        self.assertEqual(np.argsort(-found.cooks)[:2].tolist(), [4, 15])
+        np.testing.assert_allclose(found.cooks[[4, 15]], [0.61, 0.47], atol=0.006)
+
+
+class LeaveOneOut(unittest.TestCase):
+    def setUp(self):
+        rng = np.random.default_rng(1)
+        self.x = rng.normal(size=(24, 2)) + np.array([100, 0])
+        self.group = rng.choice(["ash", "beech", "cedar"], 24)
+        dummies = np.column_stack([self.group == "beech", self.group == "cedar"]).astype(float)
+        self.full_x = np.column_stack((self.x, dummies))
+        self.y = self.x @ [2, -1] + dummies @ [3, 0] + rng.normal(size=24)
+        self.predictors = {"a": self.x[:, 0], "b": self.x[:, 1], "tree": self.group.tolist()}
+
+    def test_every_measure_is_that_of_a_refit_without_the_row(self):
+        found = diagnose(self.y, self.predictors)
+        self.assertEqual(found.names, ("intercept", "a", "b", "tree beech", "tree cedar"))
+        b, s, full, inverse = refit(self.y, self.full_x)
+        p = 5
+        for i in range(24):
+            left = np.delete(np.arange(24), i)
+            b_i, s_i, _full_i, inverse_i = refit(self.y[left], self.full_x[left])
+            h = full[i] @ inverse @ full[i]
+            e = self.y[i] - full[i] @ b
+            self.assertAlmostEqual(found.leverage[i], h, places=8)
+            self.assertAlmostEqual(found.external[i], e / (s_i * np.sqrt(1 - h)), places=6)
+            moved = full @ (b - b_i)
+            self.assertAlmostEqual(found.cooks[i], moved @ moved / (p * s**2), places=6)
+            self.assertAlmostEqual(found.dffits[i], moved[i] / (s_i * np.sqrt(h)), places=6)
+            np.testing.assert_allclose(found.dfbetas[i], (b - b_i) / (s_i * np.sqrt(np.diag(inverse))), atol=1e-6)
+            ratio = np.linalg.slogdet(s_i**2 * inverse_i)[1] - np.linalg.slogdet(s**2 * inverse)[1]
+            self.assertAlmostEqual(np.log(found.covratio[i]), ratio, places=5)
+
+    def test_rows_pulled_out_leave_what_a_refit_gives(self):
+        made = design_of(self.y, self.predictors)
+        for rows in ([3], [0, 5, 9, 17], list(range(12))):
+            left = np.setdiff1d(np.arange(24), rows)
+            b, s, _, inverse = refit(self.y[left], self.full_x[left])
+            found = pull(made, np.array(rows))
+            if found.without is None:
+                self.assertLess(np.linalg.matrix_rank(self.full_x[left] - self.full_x[left].mean(0)), 4)
+                continue
+            np.testing.assert_allclose(found.without, b, rtol=1e-7, atol=1e-7)
+            np.testing.assert_allclose(found.without_se, s * np.sqrt(np.diag(inverse)), rtol=1e-6)
+            y = self.y[left]
+            share = 1 - s**2 * (left.size - 5) / np.sum((y - y.mean()) ** 2)
+            self.assertAlmostEqual(found.without_r_squared, share, places=10)
+        same = pull(made, np.array([], dtype=int))
+        np.testing.assert_allclose(same.without, same.coefficients)
+        none = pull(made, np.arange(20))
+        self.assertIn("do not determine", none.undefined["without"])
+
+    def test_a_partial_plot_has_the_coefficients_slope_and_the_fits_residuals(self):
+        made = design_of(self.y, self.predictors)
+        found = diagnose(self.y, self.predictors)
+        for place in (1, 2, 3):
+            part = partial(made, place)
+            slope, intercept, *_ = stats.linregress(part.x, part.y)
+            self.assertAlmostEqual(slope, found.coefficients[place])
+            np.testing.assert_allclose(part.y - slope * part.x - intercept, found.residuals, atol=1e-9)
+            others = np.delete(self.full_x, place - 1, axis=1)
+            b, _, full, _ = refit(self.full_x[:, place - 1], others)
+            np.testing.assert_allclose(part.x, self.full_x[:, place - 1] - full @ b, atol=1e-8)
+
+    def test_products_of_two_predictors(self):
+        found = diagnose(self.y, self.predictors, interactions=[("b", "tree")])
+        self.assertEqual(found.names[-2:], ("b × tree beech", "b × tree cedar"))
+        product = self.full_x[:, 2:] * self.x[:, 1:2]
+        b = refit(self.y, np.column_stack((self.full_x, product)))[0]
+        np.testing.assert_allclose(found.coefficients, b, rtol=1e-7)
+
+    def test_fanning_and_curvature_as_auxiliary_fits_find_them(self):
+        found = diagnose(self.y, self.predictors)
+        e2 = found.residuals**2
+        b, _, full, _ = refit(e2, self.full_x)
+        share = 1 - np.sum((e2 - full @ b) ** 2) / np.sum((e2 - e2.mean()) ** 2)
+        self.assertAlmostEqual(found.fanning_p, stats.chi2(4).sf(24 * share))
+        b, s, full, inverse = refit(self.y, np.column_stack((self.full_x, found.fitted**2)))
+        t = b[-1] / (s * np.sqrt(inverse[-1, -1]))
+        self.assertAlmostEqual(found.curvature_p, 2 * stats.t(24 - 6).sf(abs(t)), places=4)
+
+
+class Hard(unittest.TestCase):
+    def test_designs_that_determine_nothing_are_refused_by_name(self):
+        x = np.arange(10.0)
+        for predictors, words in (
+            ({"a": x, "b": 2 * x + 1}, "b follows from"),
+            ({"a": np.ones(10)}, "a has no spread"),
+            ({"a": x, "g": [str(i) for i in range(10)]}, "need more than"),
+        ):
+            with self.assertRaises(InputError) as caught:
+                diagnose(x, predictors)
+            self.assertIn(words, caught.exception.problem)
+
+    def test_a_row_alone_at_its_level_has_leverage_1_and_no_measures(self):
+        y = np.array([1.0, 2.5, 3, 4.2, 9, 5])
+        found = diagnose(y, {"x": np.arange(6.0), "g": ["a", "a", "a", "a", "b", "a"]})
+        self.assertAlmostEqual(found.leverage[4], 1)
+        self.assertTrue(np.isnan([found.external[4], found.cooks[4], found.covratio[4]]).all())
+        self.assertIn("leverage", found.undefined)
+
+    def test_a_perfect_fit_has_no_residual_to_measure_by(self):
+        x = np.arange(8.0)
+        found = diagnose(3 + 2 * x, {"x": x})
+        np.testing.assert_allclose(found.coefficients, [3, 2])
+        self.assertEqual((found.sigma, found.r_squared), (0, 1))
+        self.assertIn("perfect", found.undefined["external"])
+        self.assertIsNone(diagnose(np.full(8, 2.0), {"x": x}).r_squared)
+
+    def test_values_too_large_to_square_are_refused_with_a_way_out(self):
+        x = np.arange(1.0, 9)
+        for y, predictor in ((x * 1e200, x), (x, x * -1e307)):
+            with self.assertRaises(InputError) as caught:
+                diagnose(y, {"x": predictor})
+            self.assertEqual(caught.exception.code, "too-large")
+            self.assertIn("larger unit", caught.exception.remedy)
+        bent = x**1.5
+        small = diagnose(bent * 1e-100, {"x": x})
+        self.assertAlmostEqual(small.r_squared, diagnose(bent, {"x": x}).r_squared)
+        np.testing.assert_allclose(small.cooks, diagnose(bent, {"x": x}).cooks)
+
+    def test_missing_values_and_far_means(self):
+        x = np.array([1.0, np.nan, 3, 4, 5, 7])
+        y = np.array([2.0, 1, np.nan, 3, 6, 5])
+        found = diagnose(y, {"x": x})
+        self.assertEqual((found.n, found.n_missing, np.isnan(found.residuals).tolist()), (4, 2, [0, 1, 1, 0, 0, 0]))
+        rng = np.random.default_rng(2)
+        u, noise = rng.normal(size=(2, 500))
+        far = diagnose(noise + u, {"x": u + 1e6})
+        self.assertAlmostEqual(far.coefficients[1], diagnose(noise + u, {"x": u}).coefficients[1], places=8)
+
+    @settings(max_examples=40)
+    @given(st.integers(4, 40), st.integers(0, 10_000))
+    def test_leverages_add_up_to_the_coefficients(self, n, seed):
+        rng = np.random.default_rng(seed)
+        found = diagnose(rng.normal(size=n), {"x": rng.normal(size=n)})
+        self.assertAlmostEqual(found.leverage.sum(), 2)
+        self.assertAlmostEqual(float(found.residuals.sum()), 0, places=8)

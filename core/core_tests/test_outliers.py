@@ -1,0 +1,181 @@
+"""Rules for far values: published examples, plain recomputation, and data on which they must give up."""
+
+import itertools
+import math
+import unittest
+import warnings
+
+import numpy as np
+from heron.errors import ChoiceError, InputError
+from heron.outliers import RULES, distances, flag, flag_within, medcouple
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy import special, stats
+
+# Rosner (1983), table 1: 54 values.
+ROSNER = [
+    -0.25, 0.68, 0.94, 1.15, 1.20, 1.26, 1.26, 1.34, 1.38, 1.43, 1.49, 1.49, 1.55, 1.56, 1.58, 1.65, 1.69, 1.70,
+    1.76, 1.77, 1.81, 1.91, 1.94, 1.96, 1.99, 2.06, 2.09, 2.10, 2.14, 2.15, 2.23, 2.24, 2.26, 2.35, 2.37, 2.40,
+    2.47, 2.54, 2.62, 2.64, 2.90, 2.92, 2.92, 2.93, 3.21, 3.26, 3.30, 3.59, 3.68, 4.30, 4.64, 5.34, 5.42, 6.01,
+]  # fmt: skip
+whole = st.lists(st.integers(-20, 20), min_size=1, max_size=30)
+
+
+class Published(unittest.TestCase):
+    def test_rosners_example_step_by_step(self):
+        found = flag(ROSNER, "esd", suspects=10)
+        statistics = [3.118, 2.942, 3.179, 2.810, 2.815, 2.848, 2.279, 2.310, 2.101, 2.067]
+        criticals = [3.158, 3.151, 3.143, 3.136, 3.128, 3.120, 3.111, 3.103, 3.094, 3.085]
+        np.testing.assert_allclose([step.statistic for step in found.steps], statistics, atol=0.0011)
+        np.testing.assert_allclose([step.critical for step in found.steps], criticals, atol=0.0011)
+        self.assertEqual(found.flagged.tolist(), [51, 52, 53])
+        self.assertIn("hid each other", found.cautions[0])
+        self.assertEqual(flag(ROSNER, "grubbs").flagged.tolist(), [])  # masked by the other two
+
+    def test_grubbs_table_and_example(self):
+        # Uranium isotope ratios of a handbook of engineering statistics; Grubbs and Beck (1972), n = 8, 2.5 %: 2.126.
+        found = flag([199.31, 199.53, 200.19, 200.82, 201.92, 201.95, 202.18, 245.57], "grubbs")
+        self.assertAlmostEqual(found.scores[7], 2.46876461121245, places=10)
+        self.assertAlmostEqual(found.cutoff, 2.126, delta=0.001)
+        self.assertEqual(found.flagged.tolist(), [7])
+        self.assertLess(found.p_value, 1e-6)
+
+    def test_modified_z_by_hand_where_z_is_masked(self):
+        # Median 2.45, absolute deviations 0.05 to 5.85 with a median of 0.15.
+        x = [2.1, 2.6, 2.4, 2.5, 2.3, 2.1, 2.3, 2.6, 8.2, 8.3]
+        found = flag(x, "robust-z")
+        np.testing.assert_allclose(found.scores[-2:], [0.6745 * 5.75 / 0.15, 0.6745 * 5.85 / 0.15], rtol=1e-12)
+        self.assertEqual(found.flagged.tolist(), [8, 9])
+        z = flag(x, "z")
+        self.assertEqual(z.flagged.size, 0)
+        self.assertIn("cannot exceed 2.85", z.cautions[0])
+
+    def test_esd_limits_hold_their_level_on_normal_samples(self):
+        rng = np.random.default_rng(5)
+        named = [flag(rng.normal(size=30), "esd", suspects=3).flagged.size > 0 for _ in range(1_500)]
+        self.assertLess(abs(np.mean(named) - 0.05), 0.02)
+
+
+class Plain(unittest.TestCase):
+    @given(whole)
+    def test_the_medcouple_is_the_median_over_all_pairs(self, values):
+        x = np.sort(np.array(values, dtype=float))
+        median = float(np.median(x))
+        above, below = [v for v in x[::-1] if v >= median], [v for v in x[::-1] if v <= median]
+        ties = int(np.count_nonzero(x == median))
+        pairs = []
+        for (i, b), (j, a) in itertools.product(enumerate(above), enumerate(below)):
+            if a == b:
+                pairs.append(float(np.sign(ties - 1 - (i - (len(above) - ties)) - j)))
+            else:
+                pairs.append(((b - median) - (median - a)) / (b - a))
+        self.assertAlmostEqual(medcouple(x), float(np.median(pairs)), places=12)
+
+    def test_the_medcouple_of_many_is_that_of_a_kept_library(self):
+        from statsmodels.stats.stattools import medcouple as theirs
+
+        rng = np.random.default_rng(2)
+        for x in (rng.lognormal(size=3_001), rng.integers(0, 9, 4_000).astype(float)):
+            with warnings.catch_warnings():
+                warnings.simplefilter("ignore")
+                self.assertAlmostEqual(medcouple(x), float(theirs(x)), places=12)
+
+    @given(whole, st.sampled_from(RULES))
+    def test_named_rows_are_those_beyond_what_the_result_says(self, values, rule):
+        x = np.array([*values, np.nan], dtype=float)
+        found = flag(x, rule)
+        self.assertEqual((found.n, found.n_missing, found.scores.size), (len(values), 1, x.size))
+        if found.low is not None:
+            self.assertEqual(found.flagged.tolist(), np.flatnonzero((x < found.low) | (x > found.high)).tolist())
+        elif found.cutoff is not None and rule == "grubbs":
+            far = np.nanargmax(np.abs(found.scores))
+            self.assertEqual(found.flagged.tolist(), [far] if abs(found.scores[far]) > found.cutoff else [])
+        moved = flag(-3 * x + 7, rule)
+        if rule != "esd":  # of two equally far values the upper one is taken first
+            self.assertEqual(moved.flagged.tolist(), found.flagged.tolist())
+
+    def test_skew_fences_take_each_sign_of_the_medcouple(self):
+        x = np.random.default_rng(3).lognormal(0, 0.7, 400)
+        for values, down, up in ((x, -4, 3), (-x, -3, 4)):
+            found, mc = flag(values, "skew-fences"), medcouple(values)
+            q1, q3 = np.quantile(values, [0.25, 0.75])
+            self.assertAlmostEqual(found.low, q1 - 1.5 * math.exp(down * mc) * (q3 - q1))
+            self.assertAlmostEqual(found.high, q3 + 1.5 * math.exp(up * mc) * (q3 - q1))
+        self.assertLess(found.flagged.size, flag(-x, "fences").flagged.size)
+
+    def test_within_groups_as_group_by_group(self):
+        rng = np.random.default_rng(4)
+        group = rng.integers(-1, 4, 200)
+        x = rng.normal(size=200) * (1 + group)
+        for rule in RULES:
+            found = flag_within(x, group, rule)
+            expected = []
+            for own in range(4):
+                rows = np.flatnonzero(group == own)
+                expected += rows[flag(x[rows], rule).flagged].tolist()
+            self.assertEqual(found.flagged.tolist(), sorted(expected))
+            self.assertTrue(np.isnan(found.scores[group < 0]).all())
+
+    def test_values_without_spread_or_number_are_no_reason_to_fail(self):
+        for x in ([], [np.nan], [3.0], [2.0, 2.0, 2.0, 2.0], [1e308, -1e308, 1e308], [0, 0, 0, 0, 9.0]):
+            for rule in RULES:
+                found = flag(x, rule)
+                self.assertTrue(found.undefined or found.flagged.size <= 1)
+        self.assertIn("MAD is 0", flag([0, 0, 0, 9.0], "robust-z").undefined["scores"])
+        self.assertEqual(flag([0, 0, 0, 0, 0, 9.0], "fences").flagged.tolist(), [5])
+        with self.assertRaises(ChoiceError):
+            flag([1.0], "guess")
+        with self.assertRaises(ChoiceError):
+            flag([1.0], "z", reach=2)
+        with self.assertRaises(InputError):
+            flag([1.0], "fences", reach=-1)
+
+
+class Together(unittest.TestCase):
+    def test_the_fit_is_the_half_of_smallest_determinant(self):
+        rng = np.random.default_rng(6)
+        x = rng.normal(size=(14, 2))
+        x[:3] += 12
+        found = distances({"a": x[:, 0], "b": x[:, 1]})
+        half = (14 + 2 + 1) // 2
+        best = min(
+            itertools.combinations(range(14), half), key=lambda own: np.linalg.det(np.cov(x[list(own)], rowvar=False))
+        )
+        np.testing.assert_allclose(found.center, x[list(best)].mean(axis=0), atol=1e-9)
+        # The factor of consistency by its definition: the variance of a standard normal pair within the central share.
+        share = half / 14
+        limit = stats.chi2(2).ppf(share)
+        factor = share / stats.chi2(4).cdf(limit)
+        expected = np.cov(x[list(best)], rowvar=False, ddof=0) * factor
+        np.testing.assert_allclose(found.covariance, expected, rtol=1e-6)
+        self.assertEqual(np.argsort(-found.robust)[:3].tolist(), np.argsort(-found.robust[:3]).tolist())
+
+    def test_about_the_share_promised_lies_beyond_and_masked_rows_are_found(self):
+        rng = np.random.default_rng(7)
+        x = rng.normal(size=(20_000, 3)) @ np.array([[2, 1, 0], [0, 1, 1], [0, 0, 3.0]])
+        found = distances(dict(enumerate(x.T)))
+        self.assertEqual((found.n_fitted, found.reference), (3_000, "chi-square(3)"))
+        self.assertLess(abs(found.flagged.size / 20_000 - 0.025), 0.006)
+        moved = distances({name: 1e3 * column + 1e6 for name, column in enumerate(x.T)})
+        np.testing.assert_allclose(moved.robust, found.robust, rtol=1e-6)
+        y = rng.normal(size=(120, 2))
+        y[:30] = y[:30] / 5 + 8
+        hidden = distances({"a": y[:, 0], "b": y[:, 1]})
+        self.assertTrue(set(range(30)) <= set(hidden.flagged.tolist()))
+        self.assertLess(np.nanmax(hidden.classical[:30]), math.sqrt(special.chdtri(2, 0.025)))
+
+    def test_refusals_say_which_variable(self):
+        rng = np.random.default_rng(8)
+        a, b = rng.normal(size=(2, 40))
+        for columns, code in (
+            ({"a": a}, "too-few-variables"),
+            ({"a": a[:9], "b": b[:9]}, "too-few-rows"),
+            ({"a": a, "b": np.ones(40)}, "no-spread"),
+            ({"a": a, "b": 2 * a + 1}, "collinear"),
+            ({"a": a, "b": np.where(np.arange(40) < 30, 0, b)}, "half-alike"),
+        ):
+            with self.assertRaises(InputError) as caught:
+                distances(columns)
+            self.assertEqual(caught.exception.code, code)
+        gaps = distances({"a": np.where(np.arange(40) < 5, np.nan, a), "b": b})
+        self.assertEqual((gaps.n, gaps.n_missing, np.isnan(gaps.robust[:5]).all()), (35, 5, True))

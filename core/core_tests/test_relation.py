@@ -1,0 +1,201 @@
+"""Two variables: certified lines, published examples, kept libraries, and curves that come back to their units."""
+
+import math
+import unittest
+
+import numpy as np
+from heron import influence, relation
+from heron.errors import InputError
+from hypothesis import given
+from hypothesis import strategies as st
+from scipy import stats
+
+# Anscombe (1973): four sets of one line.
+X = [10, 8, 13, 9, 11, 14, 6, 4, 12, 7, 5]
+STRAIGHT = [8.04, 6.95, 7.58, 8.81, 8.33, 9.96, 7.24, 4.26, 10.84, 4.82, 5.68]
+BENT = [9.14, 8.14, 8.74, 8.77, 9.26, 8.10, 6.13, 3.10, 9.13, 7.26, 4.74]
+# NIST, "Norris": calibration of ozone monitors, certified to 15 digits.
+NORRIS_Y = [
+    0.1, 338.8, 118.1, 888.0, 9.2, 228.1, 668.5, 998.5, 449.1, 778.9, 559.2, 0.3, 0.1, 778.1, 668.8, 339.3, 448.9, 10.8,
+    557.7, 228.3, 998.0, 888.8, 119.6, 0.3, 0.6, 557.6, 339.3, 888.0, 998.5, 778.9, 10.2, 117.6, 228.9, 668.4, 449.2,
+    0.2,
+]  # fmt: skip
+NORRIS_X = [
+    0.2, 337.4, 118.2, 884.6, 10.1, 226.5, 666.3, 996.3, 448.6, 777.0, 558.2, 0.4, 0.6, 775.5, 666.9, 338.0, 447.5,
+    11.6, 556.0, 228.1, 995.8, 887.6, 120.2, 0.3, 0.3, 556.8, 339.1, 887.2, 999.0, 779.0, 11.1, 118.3, 229.2, 669.1,
+    448.9, 0.5,
+]  # fmt: skip
+rng = np.random.default_rng(4)
+
+
+class Lines(unittest.TestCase):
+    def test_the_certified_line(self):
+        found = relation.fit_line(NORRIS_X, NORRIS_Y)
+        for got, certified in (
+            (found.intercept, -0.262323073774029),
+            (found.slope, 1.00211681802045),
+            (found.intercept_se, 0.232818234301152),
+            (found.slope_se, 0.429796848199937e-03),
+            (found.sigma, 0.884796396144373),
+            (found.r_squared, 0.999993745883712),
+        ):
+            self.assertAlmostEqual(got / certified, 1, places=11)
+
+    def test_bends_and_fans_are_told_as_by_the_fit_of_screen(self):
+        for y in (STRAIGHT, BENT):
+            found = relation.fit_line(X, y)
+            self.assertAlmostEqual(found.slope, 0.5, places=2)
+            self.assertAlmostEqual(found.r_squared, 0.67, places=2)
+            own = influence.diagnose(y, {"x": X})
+            self.assertAlmostEqual(found.curvature_p, own.curvature_p)
+            self.assertAlmostEqual(found.fanning_p, own.fanning_p)
+        self.assertLess(relation.fit_line(X, BENT).curvature_p, 1e-6)
+
+    def test_bands_and_limits(self):
+        found = relation.fit_line(X, STRAIGHT, level=0.9)
+        own = stats.linregress(X, STRAIGHT)
+        t = stats.t.ppf(0.95, 9)
+        np.testing.assert_allclose([found.slope_low, found.slope_high], own.slope + np.array([-1, 1]) * t * own.stderr)
+        np.testing.assert_allclose(found.intercept_low, own.intercept - t * own.intercept_stderr)
+        at = relation.predict(found, 12)
+        x = np.array(X, dtype=float)
+        h = 1 / 11 + (12 - x.mean()) ** 2 / np.sum((x - x.mean()) ** 2)
+        middle = own.intercept + 12 * own.slope
+        np.testing.assert_allclose(
+            [at.y, at.low, at.one_high],
+            [middle, middle - t * found.sigma * math.sqrt(h), middle + t * found.sigma * math.sqrt(1 + h)],
+        )
+        self.assertTrue(relation.predict(found, 15).outside)
+
+    def test_a_power_law_comes_back_to_its_units(self):
+        x = np.linspace(1, 50, 80)
+        noise = rng.normal(0, 0.05, 80)
+        found = relation.fit_line(x, 0.02 * x**2.5 * 10**noise, x_scale="log10", y_scale="log10")
+        own = stats.linregress(np.log10(x), np.log10(0.02 * x**2.5) + noise)
+        np.testing.assert_allclose([found.slope, found.intercept], [own.slope, own.intercept])
+        np.testing.assert_allclose(found.curve_y, 10**own.intercept * found.curve_x**own.slope)
+        left = np.log10(0.02 * x**2.5) + noise - own.intercept - own.slope * np.log10(x)
+        self.assertAlmostEqual(found.smearing, np.mean(10**left))  # Duan (1983)
+        y = 0.02 * x**2.5 * 10**noise
+        missed = np.sum((y - 10**own.intercept * x**own.slope) ** 2)
+        self.assertAlmostEqual(found.original_r_squared, 1 - missed / np.sum((y - y.mean()) ** 2))
+        words = relation.carried_back(found, "length", "mass")
+        self.assertEqual(words, f"mass = {10**own.intercept:.4g} × length^{{{own.slope:.4g}}}")
+        at = relation.predict(found, 10)
+        self.assertAlmostEqual(at.mean, at.y * found.smearing)
+
+    def test_every_pair_of_scales_comes_back(self):
+        x = np.linspace(0.5, 9, 40)
+        for x_scale in relation.SCALES:
+            for y_scale in relation.SCALES:
+                forward = relation.fit.forth(x_scale, x)
+                y = relation.fit.back(y_scale, 2 + 0.3 * forward)
+                found = relation.fit_line(x, y, x_scale=x_scale, y_scale=y_scale)
+                np.testing.assert_allclose([found.intercept, found.slope], [2, 0.3], rtol=1e-9, err_msg=x_scale)
+                three = relation.fit.forth(x_scale, np.array([3.0]))
+                own = relation.fit.back(y_scale, 2 + 0.3 * three)[0]
+                np.testing.assert_allclose(relation.predict(found, 3.0).y, own)
+                self.assertAlmostEqual(found.original_r_squared, 1)
+                self.assertTrue(np.all(found.one_low <= found.curve_y + 1e-9))
+
+    def test_what_cannot_stand_on_a_scale_is_named(self):
+        found = relation.fit_line([1, 2, 3, 0, -1, np.nan, 4], [1, 2, 4, 5, 6, 7, 8], x_scale="log10")
+        self.assertEqual((found.off_scale_rows.tolist(), found.lost_rows.tolist(), found.n_pairs), ([3, 4], [5], 4))
+        for x, y in (([1, 2], [1, 2]), ([1, 1, 1], [1, 2, 3]), ([1e200, 2e200, 3e200], [1, 2, 4])):
+            with self.assertRaises(InputError):
+                relation.fit_line(x, y)
+        with self.assertRaises(InputError):
+            relation.predict(found, -1)
+
+
+class Correlated(unittest.TestCase):
+    def test_anscombe_and_limits_by_their_formulas(self):
+        found = relation.correlate(X, STRAIGHT)
+        self.assertAlmostEqual(found.pearson.estimate, 0.816, places=3)
+        own = stats.pearsonr(X, STRAIGHT)
+        np.testing.assert_allclose([found.pearson.low, found.pearson.high], own.confidence_interval())
+        self.assertAlmostEqual(found.pearson.p_value, own.pvalue)
+        rho, tau = stats.spearmanr(X, STRAIGHT), stats.kendalltau(X, STRAIGHT)
+        self.assertAlmostEqual(found.spearman.estimate, rho.statistic)
+        self.assertAlmostEqual(found.spearman.p_value, rho.pvalue)
+        reach = 1.959963985 * math.sqrt((1 + rho.statistic**2 / 2) / 8)  # Bonett and Wright
+        self.assertAlmostEqual(found.spearman.high, math.tanh(math.atanh(rho.statistic) + reach))
+        reach = 1.959963985 * math.sqrt(0.437 / 7)  # Fieller, Hartley and Pearson
+        self.assertAlmostEqual(found.kendall.low, math.tanh(math.atanh(tau.statistic) - reach))
+
+    @given(st.integers(0, 10_000), st.floats(-300, 300), st.floats(-300, 300))
+    def test_units_do_not_matter_and_gaps_are_lost_together(self, seed, a, b):
+        own = np.random.default_rng(seed)
+        x, y = own.normal(size=(2, 12))
+        x[0], y[1] = np.nan, np.nan
+        found = relation.correlate(x, y)
+        scaled = relation.correlate(x * 10**a, y * 10**b)
+        self.assertEqual((found.lost_rows.tolist(), found.n_pairs), ([0, 1], 10))
+        for name in ("pearson", "spearman", "kendall"):
+            self.assertAlmostEqual(getattr(found, name).estimate, getattr(scaled, name).estimate)
+
+    def test_without_spread_or_pairs(self):
+        self.assertIsNone(relation.correlate([1, 1, 1], [1, 2, 3]).pearson)
+        self.assertIn("no spread", relation.correlate([1, 1, 1], [1, 2, 3]).undefined["kendall"])
+        exact = relation.correlate([1, 2, 3, 4], [2, 4, 6, 8]).pearson
+        self.assertEqual((exact.estimate, exact.high, exact.p_value), (1, 1, 0))
+
+
+class Other(unittest.TestCase):
+    def test_the_median_of_slopes_as_a_kept_library_has_it(self):
+        x, y = rng.normal(size=(2, 60))
+        y += np.round(x, 1)
+        found = relation.theil_sen(np.round(x, 1), y)
+        own = stats.theilslopes(y, np.round(x, 1), method="joint")
+        np.testing.assert_allclose(
+            [found.slope, found.intercept, found.low, found.high],
+            [own.slope, own.intercept, own.low_slope, own.high_slope],
+        )
+        many = rng.normal(size=(2, 4_000))
+        sampled = relation.theil_sen(many[0], 3 * many[0] + many[1])
+        self.assertTrue(sampled.sampled)
+        self.assertLess(abs(sampled.slope - 3), 0.06)
+        self.assertLess(sampled.low, sampled.slope)
+
+    def test_a_smooth_follows_a_line_exactly_and_a_curve_nearly(self):
+        x = rng.uniform(0, 10, 300)
+        line = relation.smooth(x, 2 - 3 * x)
+        np.testing.assert_allclose(line.y, 2 - 3 * line.x, atol=1e-8)
+        wave = relation.smooth(x, np.sin(x), span=0.15)
+        self.assertLess(np.abs(wave.y - np.sin(wave.x)).max(), 0.2)
+
+    def test_slopes_are_compared_as_by_the_interaction(self):
+        parts = {name: (rng.normal(size=30), rng.normal(size=30)) for name in "abc"}
+        for i, (x, y) in enumerate(parts.values()):
+            y += i * x
+        found = relation.compare_slopes(parts)
+        g = np.repeat([0, 1, 2], 30)
+        x, y = (np.concatenate([each[k] for each in parts.values()]) for k in (0, 1))
+        dummies = (g[:, None] == [0, 1, 2]).astype(float)
+        small = np.column_stack((dummies, x))
+        large = np.column_stack((dummies, dummies * x[:, None]))
+        rss = [float(np.linalg.lstsq(m, y, rcond=None)[1][0]) for m in (small, large)]
+        f = (rss[0] - rss[1]) / 2 / (rss[1] / (90 - 6))
+        self.assertAlmostEqual(found.statistic, f)
+        self.assertAlmostEqual(found.p_value, stats.f.sf(f, 2, 84))
+        first = found.pairs[0]
+        own = [stats.linregress(*parts[name]) for name in "ab"]
+        self.assertAlmostEqual(first.difference, own[0].slope - own[1].slope)
+
+    def test_the_board_proposes_what_straightens(self):
+        x = rng.lognormal(1, 0.6, 400)
+        power = 3 * x**-1.7 * np.exp(rng.normal(0, 0.1, 400))
+        found = relation.board(x, power)
+        cell = found.cells[found.proposed]
+        self.assertEqual((cell.x_scale, cell.y_scale), ("log10", "log10"))
+        own = stats.linregress(np.log10(x), np.log10(power))
+        self.assertAlmostEqual(cell.r_squared, own.rvalue**2)
+        root = relation.board(x, (2 + x + rng.normal(0, 0.1, 400)) ** 2)
+        best = root.cells[root.proposed]
+        self.assertEqual((best.x_scale, best.y_scale), ("as-is", "square-root"))
+        self.assertIsNone(relation.board(x, 2 + x + rng.normal(0, 0.3, 400)).proposed)
+        lost = relation.board([-1, 1, 2, 3, 4, 5], [0, 1, 2, 2, 3, 1])
+        self.assertEqual([cell.n_lost for cell in lost.cells[:4]], [0, 1, 1, 0])
+        flat = relation.board([1, 2, 3, 4], [5, 5, 5, 5])
+        self.assertIsNone(flat.proposed)
+        self.assertIn("same y", flat.cells[0].why)

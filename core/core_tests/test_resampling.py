@@ -1,0 +1,75 @@
+"""Bootstrap intervals: they hold the truth about as often as they say, and stay what they are."""
+
+import unittest
+
+import numpy as np
+from heron import resampling
+from heron.errors import InputError
+from heron.groups import summarize
+from scipy import stats
+
+
+def mean(block):
+    return np.asarray(block.mean(axis=1))
+
+
+class Bootstrap(unittest.TestCase):
+    def test_blocks_make_no_difference_to_what_is_drawn(self):
+        x = np.random.default_rng(1).exponential(1, 30)
+        found = resampling.resampled(x, mean, seed=4)
+        self.assertEqual(found.size, resampling.RESAMPLES)
+        self.assertAlmostEqual(found.mean(), x.mean(), delta=0.01)
+        self.assertAlmostEqual(found.std(), x.std() / np.sqrt(30), delta=0.005)
+        np.testing.assert_array_equal(found, resampling.resampled(x, mean, seed=4))
+        self.assertFalse(np.array_equal(found, resampling.resampled(x, mean, seed=5)))
+
+    def test_bca_leans_to_the_longer_side_of_skewed_data(self):
+        x = np.random.default_rng(2).lognormal(0, 1, 40)
+        found = resampling.resampled(x, mean, seed=1)
+        low, high = resampling.bca(x, mean, found, 0.95)
+        plain_low, plain_high = resampling.percentile(found, 0.95)
+        self.assertGreater(high - x.mean(), x.mean() - low)
+        self.assertGreater(high, plain_high)
+        self.assertGreater(low, plain_low)
+
+    def test_bca_of_symmetric_data_is_the_plain_interval(self):
+        x = np.concatenate((np.arange(1.0, 16), -np.arange(1.0, 16)))
+        found = resampling.resampled(x, mean, seed=3)
+        np.testing.assert_allclose(resampling.bca(x, mean, found, 0.9), resampling.percentile(found, 0.9), atol=0.15)
+
+    def test_coverage_is_about_what_it_says(self):
+        rng, hits = np.random.default_rng(4), 0
+        for i in range(150):
+            x = rng.exponential(1, 40)
+            found = resampling.resampled(x, mean, seed=i, resamples=1_999)
+            low, high = resampling.bca(x, mean, found, 0.9)
+            hits += low <= 1 <= high
+        self.assertLess(abs(hits / 150 - 0.9), 0.07)
+
+    def test_blocks_of_rows_stand_for_rows_in_large_samples(self):
+        x = np.random.default_rng(5).exponential(1, 4_000)
+        found = resampling.resampled(x, mean, seed=1, resamples=999)
+        low, high = resampling.bca(x, mean, found, 0.95)
+        reach = stats.norm.ppf(0.975) * x.std(ddof=1) / np.sqrt(x.size)
+        np.testing.assert_allclose([low, high], [x.mean() - reach, x.mean() + reach], rtol=0.01)
+
+    def test_nothing_to_resample(self):
+        flat = np.full(6, 2.0)
+        self.assertIsNone(resampling.bca(flat, mean, resampling.resampled(flat, mean, seed=1), 0.95))
+        with self.assertRaises(InputError) as caught:
+            resampling.resampled(np.zeros(resampling.MOST_VALUES + 1), mean, seed=1)
+        self.assertIn("t interval", caught.exception.remedy)
+
+    def test_progress_is_told_in_order_and_may_end_it(self):
+        told = []
+        resampling.resampled(np.zeros(50_000), mean, seed=1, resamples=400, progress=told.append)
+        self.assertEqual((told[0], told[-1], sorted(told)), (0.2, 1.0, told))
+
+        def enough(share):
+            raise InterruptedError
+
+        with self.assertRaises(InterruptedError):
+            resampling.resampled(np.zeros(50_000), mean, seed=1, progress=enough)
+        groups_told = []
+        summarize([1.0, 2, 3, 4, 5, 6], list("aabbbb"), bars="bootstrap-interval", progress=groups_told.append)
+        np.testing.assert_allclose(groups_told, [1 / 3, 1])

@@ -1,0 +1,17 @@
+"""Many pairs: their density, counts in hexagons and windows, and the rows inside an outline."""
+
+from heron.cloud.density import GRID, SHARES, PairDensity, pair_density
+from heron.cloud.windows import Hexagons, Stacks, hexagons, inside, stacks, window
+
+__all__ = [
+    "GRID",
+    "SHARES",
+    "Hexagons",
+    "PairDensity",
+    "Stacks",
+    "hexagons",
+    "inside",
+    "pair_density",
+    "stacks",
+    "window",
+]

@@ -1,0 +1,110 @@
+"""The density of pairs, by a product of normal kernels on a grid."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from heron.checks import Floats, Ints, same_length
+from heron.errors import InputError
+
+SHARES = (0.25, 0.5, 0.75, 0.9, 0.95)
+GRID = 200
+_REACH = 3.5  # kernel SDs beyond the data that the grid takes in
+
+
+@dataclass(frozen=True)
+class PairDensity:
+    """x, y: (grid,) where the density stands; density: (grid, grid), a row for each y, per unit of x times unit of y.
+    levels: (k,) the heights above which lie `shares` of the pairs, from the smallest share on; sparse_rows: positions
+    of the pairs where the density is least; bandwidth_x, bandwidth_y: the kernel's SDs."""
+
+    x: Floats
+    y: Floats
+    density: Floats
+    bandwidth_x: float
+    bandwidth_y: float
+    shares: tuple[float, ...]
+    levels: Floats
+    sparse_rows: Ints
+    n: int
+    n_missing: int
+
+
+def pair_density(
+    x: ArrayLike,
+    y: ArrayLike,
+    *,
+    bandwidth: tuple[float, float] | Literal["normal-reference"] = "normal-reference",
+    grid: int = GRID,
+    shares: tuple[float, ...] = SHARES,
+    sparse: int = 0,
+) -> PairDensity:
+    """Return the density of the pairs x, y (n_rows,), NaN for missing.
+
+    Parameters: bandwidth, the kernel's SD on each axis, by default SD n^(-1/6); grid, points on each axis; shares of
+    the pairs to be enclosed; sparse, how many pairs of least density to name.
+    Raises: InputError for fewer than 3 pairs, or a variable without spread.
+    Notes: linear binning on the grid, then the kernel along each axis. A level is the height that a share of the pairs
+    lie above, each taken at its own place.
+    References: hyndman-1996.
+    """
+    a, b = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
+    same_length(a.size, b.size, where="y")
+    whole = np.isfinite(a) & np.isfinite(b)
+    rows = np.flatnonzero(whole)
+    n = rows.size
+    if n < a.size:
+        a, b = a[rows], b[rows]
+    if n < 3 or a.min() == a.max() or b.min() == b.max():
+        why = "It needs 3 pairs." if n < 3 else "A variable has no spread."
+        raise InputError("no-density", f"There is no density to draw. {why}", where="x")
+    if not 16 <= grid <= 512:
+        raise InputError("out-of-range", f"The grid has from 16 to 512 points; {grid} are asked for.", where="grid")
+    wide = [_spread(each) * n ** (-1 / 6) for each in (a, b)] if bandwidth == "normal-reference" else list(bandwidth)
+    if not all(np.isfinite(each) and each > 0 for each in wide):
+        raise InputError("out-of-range", "A bandwidth lies above 0.", where="bandwidth")
+    axes = [_axis(each, h, grid) for each, h in zip((a, b), wide, strict=True)]
+    places = [(each - axis[0]) / (axis[1] - axis[0]) for each, axis in zip((a, b), axes, strict=True)]
+    low = [np.minimum(each.astype(np.int64), grid - 2) for each in places]
+    part = [each - whole_part for each, whole_part in zip(places, low, strict=True)]
+    corner = low[1] * grid + low[0]
+    counts = np.zeros(grid * grid)
+    for up, right in ((0, 0), (0, 1), (1, 0), (1, 1)):
+        weight = (part[1] if up else 1 - part[1]) * (part[0] if right else 1 - part[0])
+        counts += np.bincount(corner + up * grid + right, weights=weight, minlength=grid * grid)
+    kernels = [_kernel(axis, h) for axis, h in zip(axes, wide, strict=True)]
+    found = kernels[1] @ counts.reshape(grid, grid) @ kernels[0].T / n
+    flat = found.ravel()
+    heights = (1 - part[1]) * ((1 - part[0]) * flat[corner] + part[0] * flat[corner + 1])
+    heights += part[1] * ((1 - part[0]) * flat[corner + grid] + part[0] * flat[corner + grid + 1])
+    levels = np.quantile(heights, [1 - share for share in shares]) if shares else np.empty(0)
+    few = min(sparse, n)
+    sparsest = np.argpartition(heights, few - 1)[:few] if few else np.empty(0, dtype=np.int64)
+    return PairDensity(
+        axes[0], axes[1], found, wide[0], wide[1], tuple(shares), levels, np.sort(rows[sparsest]), n, whole.size - n
+    )  # fmt: skip
+
+
+def _spread(values: Floats) -> float:
+    top = float(np.abs(values).max())
+    return float((values / top).std(ddof=1)) * top
+
+
+def _axis(values: Floats, h: float, grid: int) -> Floats:
+    low, high = float(values.min()) - _REACH * h, float(values.max()) + _REACH * h
+    if not np.isfinite(high - low):
+        raise InputError("too-large", "The values are too large for a density.", where="x")
+    axis = np.linspace(low, high, grid)
+    if not (h > 1e-290 and axis[1] > axis[0]):
+        raise InputError("too-small", "The values lie too close together for a density.", where="x")
+    return axis
+
+
+def _kernel(axis: Floats, h: float) -> Floats:
+    """What each grid point gives to each; a kernel narrower than a step becomes a step, so that nothing is lost."""
+    step = axis[1] - axis[0]
+    width = max(h, 0.6 * step)
+    off = (axis[:, None] - axis[None, :]) / width
+    return np.asarray(np.exp(-0.5 * off * off) / (width * np.sqrt(2 * np.pi)))

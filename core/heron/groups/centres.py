@@ -1,0 +1,308 @@
+"""Centres of groups with bars that say what they are."""
+
+import math
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from typing import Literal, get_args
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy import special
+
+from heron import resampling, summary
+from heron.checks import Floats, Ints, as_values, choose, same_length, within
+from heron.errors import InputError
+from heron.quantiles import Definition, of_sorted
+
+Centre = Literal["mean", "median", "geometric-mean", "trimmed-mean", "share"]
+Bars = Literal[
+    "sd", "se", "mean-interval", "bootstrap-interval", "quartile-span", "range", "percentiles", "median-interval",
+    "within-unit-interval", "wilson-interval",
+]  # fmt: skip
+CENTRES: tuple[Centre, ...] = get_args(Centre)
+BARS: tuple[Bars, ...] = get_args(Bars)
+_SPREADS: tuple[Bars, ...] = ("quartile-span", "range", "percentiles")
+FITTING: dict[Centre, tuple[Bars, ...]] = {
+    "mean": ("sd", "se", "mean-interval", "bootstrap-interval", *_SPREADS, "within-unit-interval"),
+    "median": (*_SPREADS, "median-interval", "bootstrap-interval"),
+    "geometric-mean": ("sd", "se", "mean-interval", "bootstrap-interval", *_SPREADS),
+    "trimmed-mean": ("bootstrap-interval", *_SPREADS),
+    "share": ("wilson-interval",),
+}
+
+
+@dataclass(frozen=True)
+class Centred:
+    """One group, in the unit of the data. n: values, or units where one is named, that the centre is of; n_rows: rows
+    with a value; low, high: ends of the bar, None where they cannot be had, with the reason."""
+
+    label: str
+    n: int
+    n_rows: int
+    n_missing: int
+    center: float | None
+    low: float | None
+    high: float | None
+    summary: summary.Summary
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class Centres:
+    """All groups in their order. seed: of resampling, None where there was none; left_out: units that a within-unit
+    interval passed over, since a group lacks them."""
+
+    groups: tuple[Centred, ...]
+    center: Centre
+    bars: Bars
+    level: float
+    percents: tuple[float, float]
+    trim: float
+    seed: int | None
+    left_out: int
+    n: int
+    n_missing: int
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+def summarize(
+    values: ArrayLike,
+    by: Sequence[str | None] | Ints | None = None,
+    *,
+    center: Centre = "mean",
+    bars: Bars = "sd",
+    level: float = 0.95,
+    unit: Sequence[str | None] | Ints | None = None,
+    percents: tuple[float, float] = (5, 95),
+    trim: float = 0.1,
+    quantile_definition: Definition = 7,
+    seed: int = 20_240,
+    order: Sequence[str] | None = None,
+    progress: resampling.Progress | None = None,
+) -> Centres:
+    """Return the centre of each group with a bar.
+
+    Parameters: values (n_rows,) floats, NaN for missing (for the share: 1 for yes, 0 for no); by (n_rows,) labels, None
+    for none (such rows take no part), or whole numbers into `order`, -1 for none; center and bars, of those that
+    FITTING lets go together; level of intervals; unit (n_rows,) who or what a row is of, likewise: values are then
+    averaged within the unit first, and n counts units; percents of the percentile bar; seed of resampling; order of the
+    labels, by default as they sort.
+    Returns: Centres. Raises: ChoiceError; InputError for bars that do not belong to the centre.
+    Notes: sd and se about the mean, on logs for the geometric mean (the bar is then not symmetric); mean-interval t, on
+    logs likewise; bootstrap-interval BCa of 9,999 resamples, percentile for the median; median-interval from order
+    statistics; within-unit-interval after taking each unit's mean out and putting the grand mean in, widened by
+    k/(k - 1) for k groups.
+    References: efron-1987; morey-2008; wilson-1927.
+    """
+    choose(center, CENTRES, where="center")
+    choose(bars, BARS, where="bars")
+    if bars not in FITTING[center]:
+        raise InputError(
+            "bars-for-center",
+            f"{bars} does not belong to a {center}.",
+            where="bars",
+            remedy=f"Choose {', '.join(FITTING[center])}.",
+        )
+    within(level, above=0, below=1, where="level")
+    if not 0 <= percents[0] < percents[1] <= 100:
+        raise InputError(
+            "out-of-range",
+            f"The lower percent point must lie below the upper, from 0 to 100; they are {percents[0]:g} and "
+            f"{percents[1]:g}.",
+            where="percents",
+        )
+    checked = as_values(values, where="values")
+    names, group = _coded(by, checked.length, order, where="by")
+    rows_in = np.bincount(group[group >= 0], minlength=len(names))
+    own_group = group[checked.positions]
+    units = None if unit is None else _coded(unit, checked.length, None, where="unit")[1][checked.positions]
+    parts, rows = [], []
+    for i in range(len(names)):
+        own = own_group == i
+        rows.append(int(np.count_nonzero(own)))
+        parts.append(checked.values[own] if units is None else _averaged(checked.values[own], units[own])[0])
+    how = _How(center, bars, level, percents, trim, quantile_definition, seed, _part_of(None, 0, 1))
+    left_out, shifted = 0, None
+    if bars == "within-unit-interval":
+        if units is None:
+            raise InputError("no-unit", "A within-unit interval needs to know what a row is of.", where="unit")
+        shifted, left_out = _within_units(checked.values, own_group, units, len(names))
+    filled = sum(part.size > 0 for part in parts)
+    ends = np.cumsum([0, *(part.size for part in parts)]) / max(sum(part.size for part in parts), 1)
+    groups = tuple(
+        _centred(
+            name,
+            part,
+            n_rows,
+            int(rows_in[i]) - n_rows,
+            replace(how, progress=_part_of(progress, float(ends[i]), float(ends[i + 1]))),
+            None if shifted is None else shifted[i],
+            filled,
+        )
+        for i, (name, part, n_rows) in enumerate(zip(names, parts, rows, strict=True))
+    )
+    n = sum(each.n for each in groups)
+    used_seed = seed if bars == "bootstrap-interval" else None
+    return Centres(groups, center, bars, level, percents, trim, used_seed, left_out, n, checked.length - sum(rows))
+
+
+def _part_of(progress: resampling.Progress | None, start: float, end: float) -> resampling.Progress:
+    """Progress of one group as a part of all."""
+    return lambda share: progress(start + share * (end - start)) if progress is not None else None
+
+
+@dataclass(frozen=True)
+class _How:
+    center: Centre
+    bars: Bars
+    level: float
+    percents: tuple[float, float]
+    trim: float
+    definition: Definition
+    seed: int
+    progress: resampling.Progress
+
+
+def _coded(
+    by: Sequence[str | None] | Ints | None, length: int, order: Sequence[str] | None, *, where: str
+) -> tuple[list[str], Ints]:
+    """The labels in their order, and the place of each row among them, -1 for none."""
+    if by is None:
+        return [""], np.zeros(length, dtype=np.int64)
+    same_length(length, len(by), where=where)
+    if isinstance(by, np.ndarray) and by.dtype.kind in "iu":
+        index = by.astype(np.int64)
+        return list(order or map(str, range(int(index.max(initial=-1)) + 1))), index
+    labels = [None if each is None or each != each else str(each) for each in by]
+    found = {label for label in labels if label is not None}
+    names = [name for name in order if name in found] if order is not None else sorted(found)
+    places: dict[str | None, int] = {name: i for i, name in enumerate(names)}
+    return names, np.array([places.get(label, -1) for label in labels], dtype=np.int64)
+
+
+def _averaged(values: Floats, units: Ints) -> tuple[Floats, Ints]:
+    """The mean of each unit, and the units; values of no unit are left out."""
+    known = units >= 0
+    names, codes = np.unique(units[known], return_inverse=True)
+    sums = np.bincount(codes, weights=values[known] / 2, minlength=names.size)
+    return sums / np.maximum(np.bincount(codes, minlength=names.size), 1) * 2, names
+
+
+def _within_units(values: Floats, group: Ints, units: Ints, k: int) -> tuple[list[Floats], int]:
+    """Unit averages of each group with the unit's own mean taken out and the grand mean put in, for the units that
+    every group has; and how many units that leaves out."""
+    means: list[dict[int, float]] = []
+    for i in range(k):
+        averages, own = _averaged(values[group == i], units[group == i])
+        means.append(dict(zip(own.tolist(), averages.tolist(), strict=True)))
+    used = [i for i, each in enumerate(means) if each]  # a group without a value asks for no unit
+    whole = sorted(set.intersection(*(set(means[i]) for i in used))) if used else []
+    everyone: set[int] = set().union(*means)
+    shifted = [np.empty(0) for _ in range(k)]
+    if whole:
+        table = np.array([[means[i][unit] for unit in whole] for i in used])
+        for i, row in zip(used, table - table.mean(axis=0) + table.mean(), strict=True):
+            shifted[i] = row
+    return shifted, len(everyone) - len(whole)
+
+
+_NONE = "It needs {} values."
+
+
+def _centred(
+    label: str, values: Floats, n_rows: int, n_missing: int, how: _How, shifted: Floats | None, k: int
+) -> Centred:
+    numbers = summary.summarize(values, quantile_definition=how.definition, level=how.level, trim=how.trim)
+    undefined: dict[str, str] = {}
+    middle = _middle(values, numbers, how.center)
+    if middle is None:
+        undefined["center"] = "There is no value." if not values.size else "It needs values above 0."
+    ends = None if middle is None else _bar(values, numbers, middle, how, shifted, k)
+    if ends is None and middle is not None:
+        few = numbers.undefined.get("median_low", "") if how.bars == "median-interval" else ""
+        undefined["low"] = undefined["high"] = few or (_NONE.format(2) if values.size < 2 else "It has no spread.")
+    low, high = ends or (None, None)
+    return Centred(label, values.size, n_rows, n_missing, middle, low, high, numbers, undefined)
+
+
+def _middle(values: Floats, numbers: summary.Summary, center: Centre) -> float | None:
+    if center == "share":
+        return float(values.mean()) if values.size else None
+    return {
+        "mean": numbers.mean,
+        "median": numbers.median,
+        "geometric-mean": numbers.geometric_mean,
+        "trimmed-mean": numbers.trimmed_mean,
+    }[center]
+
+
+def _bar(
+    values: Floats, numbers: summary.Summary, middle: float, how: _How, shifted: Floats | None, k: int
+) -> tuple[float, float] | None:
+    if how.bars == "range":
+        return float(values.min()), float(values.max())
+    if how.bars == "quartile-span":
+        return (numbers.q1, numbers.q3) if numbers.q1 is not None and numbers.q3 is not None else None
+    if how.bars == "percentiles":
+        by = 7 if how.definition == "hinges" else how.definition
+        low, high = of_sorted(np.sort(values), np.array(how.percents) / 100, by).tolist()
+        return low, high
+    if how.bars == "median-interval":
+        low, high = numbers.median_low, numbers.median_high
+        return None if low is None or high is None else (low, high)
+    if how.bars == "wilson-interval":
+        return wilson(float(values.sum()), values.size, how.level)
+    if values.size < 2:
+        return None
+    if how.bars == "bootstrap-interval":
+        return _bootstrap(values, how)
+    if how.bars == "within-unit-interval":
+        return _shifted_interval(shifted if shifted is not None else np.empty(0), middle, how.level, k)
+    logs = np.log(values) if how.center == "geometric-mean" else values
+    top = float(np.abs(logs).max()) or 1.0
+    sd = float((logs / top).std(ddof=1)) * top
+    n = values.size
+    t = float(special.stdtrit(n - 1, 0.5 + how.level / 2))
+    reach = {"sd": sd, "se": sd / math.sqrt(n), "mean-interval": t * sd / math.sqrt(n)}[how.bars]
+    if how.center == "geometric-mean":
+        return middle * math.exp(-reach), middle * math.exp(reach)
+    return middle - reach, middle + reach
+
+
+def _shifted_interval(shifted: Floats, middle: float, level: float, k: int) -> tuple[float, float] | None:
+    n = shifted.size
+    if n < 2 or k < 2:
+        return None
+    sd = float(shifted.std(ddof=1)) * math.sqrt(k / (k - 1))
+    reach = float(special.stdtrit(n - 1, 0.5 + level / 2)) * sd / math.sqrt(n)
+    return middle - reach, middle + reach
+
+
+def _bootstrap(values: Floats, how: _How) -> tuple[float, float] | None:
+    if how.center == "median":
+        found = resampling.resampled(values, lambda x: np.median(x, axis=1), seed=how.seed, progress=how.progress)
+        return resampling.percentile(found, how.level)
+    logs = how.center == "geometric-mean"
+    taken = np.log(values) if logs else values
+    cut = math.floor(how.trim * values.size + 1e-9) if how.center == "trimmed-mean" else 0
+
+    def statistic(x: Floats) -> Floats:
+        if not cut:
+            return np.asarray(x.mean(axis=1))
+        return np.asarray(np.sort(x, axis=1)[:, cut : x.shape[1] - cut].mean(axis=1))
+
+    ends = resampling.bca(
+        taken, statistic, resampling.resampled(taken, statistic, seed=how.seed, progress=how.progress), how.level
+    )
+    return (math.exp(ends[0]), math.exp(ends[1])) if ends and logs else ends
+
+
+def wilson(successes: float, n: int, level: float = 0.95) -> tuple[float, float]:
+    """The score interval of a share. References: wilson-1927; newcombe-1998."""
+    if n == 0:
+        return 0.0, 1.0
+    z = float(special.ndtri(0.5 + level / 2))
+    share = successes / n
+    middle = (share + z * z / (2 * n)) / (1 + z * z / n)
+    reach = z / (1 + z * z / n) * math.sqrt(share * (1 - share) / n + z * z / (4 * n * n))
+    return max(middle - reach, 0.0), min(middle + reach, 1.0)

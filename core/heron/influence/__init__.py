@@ -1,0 +1,20 @@
+"""A fitted linear relation: its coefficients, and what each row does to them."""
+
+from heron.influence.design import Design, design_of
+from heron.influence.fit import Cutoffs, Diagnosis, diagnose, measured, partial
+from heron.influence.pull import Pulled, pull
+from heron.influence.words import describe, report
+
+__all__ = [
+    "Cutoffs",
+    "Design",
+    "Diagnosis",
+    "Pulled",
+    "describe",
+    "design_of",
+    "diagnose",
+    "measured",
+    "partial",
+    "pull",
+    "report",
+]

@@ -1,0 +1,280 @@
+"""Least squares, and how much each row has to say in it."""
+
+import math
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy import special
+
+from heron.checks import Floats, within
+from heron.influence.design import Design, design_of
+
+_LONE = 1e-12  # 1 - leverage below which a row is fitted whatever its value
+_BLOCK = 16_384  # rows
+_NOTHING_LEFT = 1e-14  # share of the residual variance below which none is left without a row
+
+
+@dataclass(frozen=True)
+class Cutoffs:
+    """Where a measure asks for a second look. leverage, high_leverage: 2p/n and 3p/n; external: 2, and
+    external_all, the Bonferroni limit over all rows; cooks: 4/n, and cooks_large, 1; dffits: 2 sqrt(p/n); dfbetas:
+    2/sqrt(n); covratio: 3p/n, of its distance from 1."""
+
+    leverage: float
+    high_leverage: float
+    external: float
+    external_all: float | None
+    cooks: float
+    cooks_large: float
+    dffits: float
+    dfbetas: float
+    covratio: float
+
+
+@dataclass(frozen=True)
+class Diagnosis:
+    """A least-squares fit. In the order intercept, then predictors: names, coefficients, se, low, high (t limits at
+    `level`), t, p_values.
+
+    Per row, (n_rows,), NaN where the row was not used or the measure is undefined: fitted, residuals, leverage,
+    internal and external (studentized residuals), cooks, dffits, covratio, and dfbetas (n_rows, p). sigma: residual SD.
+    curvature_p: of an added squared fitted value; fanning_p: Breusch and Pagan's test in Koenker's form.
+    """
+
+    names: tuple[str, ...]
+    coefficients: Floats
+    se: Floats
+    low: Floats
+    high: Floats
+    t: Floats
+    p_values: Floats
+    fitted: Floats
+    residuals: Floats
+    leverage: Floats
+    internal: Floats
+    external: Floats
+    cooks: Floats
+    dffits: Floats
+    dfbetas: Floats
+    covratio: Floats
+    sigma: float
+    r_squared: float | None
+    adjusted_r_squared: float | None
+    curvature_p: float | None
+    fanning_p: float | None
+    cutoffs: Cutoffs
+    baselines: dict[str, str]
+    level: float
+    n: int
+    n_missing: int
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+def diagnose(
+    y: ArrayLike,
+    predictors: Mapping[str, Any],
+    *,
+    interactions: Sequence[tuple[str, str]] = (),
+    level: float = 0.95,
+) -> Diagnosis:
+    """Return the least-squares fit of y on its predictors, and what each row does to it.
+
+    Parameters: y (n_rows,) floats, NaN for missing; predictors by name, each (n_rows,) floats or labels (a category,
+    compared with its first level); interactions, pairs of their names; level of the limits.
+    Raises: InputError for too few rows or predictors that follow from each other.
+    Notes: QR of centred columns, never normal equations. p counts the intercept. With leverage h, residual e, s the
+    residual SD and s(i) that without the row: internal e/(s sqrt(1 - h)), external e/(s(i) sqrt(1 - h)), Cook's
+    D = internal^2 h/((1 - h) p), DFFITS = external sqrt(h/(1 - h)), COVRATIO = (s(i)/s)^(2p)/(1 - h). A row of leverage
+    1 is fitted exactly whatever its value, and its measures are undefined.
+    References: cook-1977; belsley-1980; koenker-1981.
+    """
+    return measured(design_of(y, predictors, interactions=interactions), level=level)
+
+
+def measured(made: Design, *, level: float = 0.95) -> Diagnosis:
+    """Return the same of a design that is there already."""
+    within(level, above=0, below=1, where="level")
+    n, p, q, r = made.n, made.p, made.q, made.r
+    undefined: dict[str, str] = {}
+    top = float(np.abs(made.y).max()) or 1.0
+    mean = float((made.y / top).mean() * top)
+    y = made.y - mean
+    b = q.T @ y
+    # One more pass takes out what rounding left of the columns in the residuals.
+    residuals = y - q @ b
+    extra = q.T @ residuals
+    residuals = residuals - q @ extra
+    b = b + extra
+    slopes = np.linalg.solve(r, b) if p > 1 else np.empty(0)
+    fitted = made.y - residuals
+    h = 1 / n + np.einsum("ji,ji->i", q.T, q.T)
+    rss, tss = float(np.dot(residuals, residuals)), float(np.dot(y, y))
+    exact = rss <= 1e-26 * max(tss, float(np.dot(made.y, made.y)))
+    if exact:
+        rss = 0.0
+        undefined["external"] = "The fit is perfect: no residual is left to measure rows by."
+    df = n - p
+    sigma = math.sqrt(rss / df)
+    r_inverse = np.linalg.solve(r, np.eye(p - 1))
+    unscaled = np.empty(p)
+    unscaled[1:] = np.einsum("ij,ij->i", r_inverse, r_inverse)
+    toward = r_inverse.T @ made.means
+    unscaled[0] = 1 / n + float(np.dot(toward, toward))
+    coefficients = np.concatenate(([mean - float(np.dot(made.means, slopes))], slopes))
+    se = sigma * np.sqrt(unscaled)
+    reach = float(special.stdtrit(df, 0.5 + level / 2)) * se
+    lone = float(h.max()) > 1 - _LONE
+    # What a residual of 1 adds to each coefficient, in its standard errors.
+    by_column = np.vstack((-made.means @ r_inverse, r_inverse)) / np.sqrt(unscaled)[:, None]
+    shift = 1 / (n * math.sqrt(unscaled[0]))
+    internal, external, cooks, dffits, covratio = np.empty((5, n))
+    moves = np.empty((p, n))
+    with np.errstate(all="ignore"):
+        # In blocks that fit the processor's cache: what is worked row by row waits for memory else.
+        for start in range(0, n, _BLOCK):
+            own = slice(start, start + _BLOCK)
+            hi = h[own]
+            left = 1 - hi
+            if lone:
+                left[left < _LONE] = np.nan
+            inverse = 1 / left
+            root = np.sqrt(inverse)
+            inner = np.multiply(residuals[own], root, out=internal[own])
+            inner /= sigma or np.nan
+            squares = inner * inner
+            # s(i)^2/s^2, which is all that the other measures need.
+            ratio = (df - squares) / (df - 1 if df > 1 else np.nan)
+            if not float(ratio.min()) >= _NOTHING_LEFT:
+                ratio[ratio < _NOTHING_LEFT] = np.nan
+            outer = np.divide(inner, np.sqrt(ratio), out=external[own])
+            reached = hi * inverse
+            np.multiply(squares, reached, out=squares)
+            np.divide(squares, p, out=cooks[own])
+            np.multiply(outer, np.sqrt(reached), out=dffits[own])
+            np.multiply(inverse, _whole_power(ratio, p), out=covratio[own])
+            part = by_column @ q.T[:, own]
+            part[0] += shift
+            np.multiply(part, outer * root, out=moves[:, own])
+        t = coefficients / se
+    if lone:
+        undefined["leverage"] = "Some rows have leverage 1: the fit goes through them whatever their value."
+    if tss == 0:
+        undefined["r_squared"] = "The response has no spread."
+    share = None if tss == 0 else 1 - rss / tss
+    curvature, fanning = (
+        (None, None) if exact else (_curvature(made, fitted, residuals, rss), _fanning(made, residuals))
+    )
+    return Diagnosis(
+        made.names,
+        coefficients,
+        se,
+        coefficients - reach,
+        coefficients + reach,
+        t,
+        2 * special.stdtr(df, -np.abs(t)),
+        _over(made, fitted),
+        _over(made, residuals),
+        _over(made, h),
+        _over(made, internal),
+        _over(made, external),
+        _over(made, cooks),
+        _over(made, dffits),
+        _over(made, moves.T),
+        _over(made, covratio),
+        sigma,
+        share,
+        None if share is None else 1 - (1 - share) * (n - 1) / df,
+        curvature,
+        fanning,
+        _cutoffs(n, p),
+        made.baselines,
+        level,
+        n,
+        made.length - n,
+        undefined,
+    )
+
+
+def _whole_power(x: Floats, power: int) -> Floats:
+    """x to a whole power by multiplication, which is many times faster than the general one."""
+    found, square = None, x
+    while True:
+        if power & 1:
+            found = square if found is None else found * square
+        power >>= 1
+        if found is not None and not power:
+            return found
+        square = square * square
+
+
+def _over(made: Design, values: Floats) -> Floats:
+    """Values of the rows used, laid over all rows."""
+    if made.n == made.length:
+        return values
+    whole = np.full((made.length, *values.shape[1:]), np.nan)
+    whole[made.rows] = values
+    return whole
+
+
+def _cutoffs(n: int, p: int) -> Cutoffs:
+    limit = float(special.stdtrit(n - p - 1, 1 - 0.05 / (2 * n))) if n > p + 1 else None
+    return Cutoffs(2 * p / n, 3 * p / n, 2, limit, 4 / n, 1, 2 * math.sqrt(p / n), 2 / math.sqrt(n), 3 * p / n)
+
+
+def _curvature(made: Design, fitted: Floats, residuals: Floats, rss: float) -> float | None:
+    """The p value of a squared fitted value added to the columns."""
+    df = made.n - made.p - 1
+    z = fitted - float(fitted.mean())
+    spread = math.sqrt(float(np.dot(z, z)) / made.n)
+    if spread == 0 or df < 1:
+        return None
+    z /= spread
+    z *= z
+    z -= float(z.mean())
+    z -= made.q @ (made.q.T @ z)
+    size = float(np.dot(z, z))
+    if size < 1e-10 * made.n:
+        return None
+    part = float(np.dot(z, residuals)) ** 2 / size
+    return float(special.fdtrc(1, df, part / ((rss - part) / df))) if rss > part else 0.0
+
+
+def _fanning(made: Design, residuals: Floats) -> float | None:
+    """The p value of n R squared of the squared residuals on the columns."""
+    if made.p < 2:
+        return None
+    squares = residuals / max(float(residuals.max()), -float(residuals.min()))
+    squares *= squares
+    squares -= float(squares.mean())
+    total = float(np.dot(squares, squares))
+    if total == 0:
+        return None
+    explained = made.q.T @ squares
+    return float(special.chdtrc(made.p - 1, made.n * float(np.dot(explained, explained)) / total))
+
+
+@dataclass(frozen=True)
+class Partial:
+    """x, y: (n_rows,) what the other predictors leave of one column and of the response; the line through them has the
+    coefficient's slope. NaN where the row was not used."""
+
+    name: str
+    x: Floats
+    y: Floats
+    slope: float
+
+
+def partial(made: Design, place: int) -> Partial:
+    """Return the partial (added-variable) plot of the coefficient at a place from 1 on, 0 being the intercept.
+
+    References: belsley-1980, section 2.1.
+    """
+    r_inverse = np.linalg.solve(made.r, np.eye(made.p - 1))
+    own = made.q @ r_inverse[place - 1]
+    x = own / float(np.dot(own, own))
+    y = made.y - made.y.mean()
+    slope = float(np.dot(own, y))
+    return Partial(made.names[place], _over(made, x), _over(made, y - made.q @ (made.q.T @ y) + slope * x), slope)

@@ -1,0 +1,84 @@
+"""What a careful colleague would say of a fit."""
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+
+from heron.influence.fit import Diagnosis
+from heron.outliers import Decided, decided_words
+from heron.wording import counted
+
+
+def describe(found: Diagnosis, beyond: Any) -> tuple[str, ...]:
+    """Sentences on a fit and on the rows that say most in it. beyond: (n_rows,) whether a row passes a cut-off."""
+    if "external" in found.undefined:
+        return (found.undefined["external"],)
+    share = "" if found.r_squared is None else f" and explain {100 * found.r_squared:.1f} % of its variance"
+    said = [f"{counted(found.n, 'row')} give the fit{share}; the residual SD is {found.sigma:.3g}."]
+    if found.curvature_p is not None and found.curvature_p < 0.01:
+        said.append("The residuals bend: a straight relation on these scales leaves something out.")
+    if found.fanning_p is not None and found.fanning_p < 0.01:
+        said.append(
+            "Their spread changes along the fit, so that intervals are too narrow on one side: try a log or root."
+        )
+    rows = int(np.count_nonzero(beyond))
+    if rows == 0:
+        said.append("No row passes a cut-off of influence.")
+        return tuple(said)
+    most = int(np.nanargmax(found.cooks)) if np.isfinite(found.cooks).any() else None
+    large = "" if most is None else f"; row {most + 1} moves it most, Cook's distance {found.cooks[most]:.2f}"
+    said.append(f"{counted(rows, 'row')} {'passes' if rows == 1 else 'pass'} a cut-off{large}.")
+    if most is not None and found.cooks[most] <= found.cutoffs.cooks_large:
+        said.append("None has a distance above 1: cut-offs such as 4/n name rows to look at, not rows to leave out.")
+    said.append("Pull rows out to see what would change, and look for a cause before deciding.")
+    return tuple(said)
+
+
+def report(
+    response: str,
+    unit: str,
+    predictors: Sequence[str],
+    found: Diagnosis,
+    n_named: int,
+    n_undecided: int,
+    decided: Sequence[Decided],
+    before: Diagnosis | None,
+) -> tuple[str, ...]:
+    """What was fitted, which rows were looked at by which measures, what was decided and what moved: sentences for a
+    methods section. before: the fit of the values as they were read, where anything was decided that changes them."""
+    left = counted(found.n_missing, "row")
+    left = f", {left} left out since a value is missing or set aside" if found.n_missing else ""
+    cut = found.cutoffs
+    limit = "" if cut.external_all is None else f" beyond {cut.external_all:.2f} (Bonferroni)"
+    said = [
+        f"{response[:1].upper()}{response[1:]} was fitted on {_listed(predictors)} by least squares "
+        f"(n = {found.n}{left}).",
+        f"Rows were looked at by leverage above {cut.high_leverage:.2g}, studentized residuals{limit}, Cook's distance "
+        f"above {cut.cooks:.2g} and DFFITS beyond {cut.dffits:.2g}; {n_named or 'no'} "
+        f"{'row passed' if n_named == 1 else 'rows passed'} a cut-off.",
+    ]
+    said += [decided_words(each, unit) for each in decided]
+    if n_undecided and decided:
+        said.append(f"{n_undecided} {'is' if n_undecided == 1 else 'are'} still to be decided on.")
+    if before is not None:
+        said.append(_moved(before, found))
+    return tuple(said)
+
+
+def _listed(words: Sequence[str]) -> str:
+    return " and ".join(filter(None, (", ".join(words[:-1]), words[-1])))
+
+
+def _moved(before: Diagnosis, after: Diagnosis) -> str:
+    """By how much coefficients, R squared and the residual SD moved."""
+    values = dict(zip(before.names, before.coefficients.tolist(), strict=True))
+    said = [
+        f"the coefficient of {name} from {values[name]:.4g} to {value:.4g}"
+        for name, value in zip(after.names[1:], after.coefficients[1:].tolist(), strict=True)
+        if name in values and f"{values[name]:.4g}" != f"{value:.4g}"
+    ]
+    if before.r_squared is not None and after.r_squared is not None:
+        said.append(f"R squared from {before.r_squared:.3f} to {after.r_squared:.3f}")
+    said.append(f"the residual SD from {before.sigma:.4g} to {after.sigma:.4g}")
+    return f"This moves {_listed(said)} (n {before.n} to {after.n})."

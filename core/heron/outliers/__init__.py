@@ -1,0 +1,26 @@
+"""Values and rows that deserve a second look: rules for one variable, and robust distances over several."""
+
+from heron.outliers.distances import Distances, distances
+from heron.outliers.medcouple import medcouple
+from heron.outliers.report import Decided, decided_words, report
+from heron.outliers.rules import ASSUMES, OPTIONS, RULES, EsdStep, Flags, Rule, flag, flag_within
+from heron.outliers.words import describe, describe_distances
+
+__all__ = [
+    "ASSUMES",
+    "OPTIONS",
+    "RULES",
+    "Decided",
+    "Distances",
+    "EsdStep",
+    "Flags",
+    "Rule",
+    "decided_words",
+    "describe",
+    "describe_distances",
+    "distances",
+    "flag",
+    "flag_within",
+    "medcouple",
+    "report",
+]

@@ -1,0 +1,96 @@
+"""What was screened, by which rules, what was decided and what moved: sentences for a methods section."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from heron.outliers.rules import Rule
+from heron.summary import Summary
+from heron.wording import counted
+
+_LISTED = 6
+_DEEDS = {
+    "kept": "kept",
+    "set aside": "set aside",
+    "corrected": "corrected",
+    "pulled in": "pulled in to the limit in a variable of its own",
+}
+
+
+@dataclass(frozen=True)
+class Decided:
+    """One decision. rows: from 1; texts: the value of each as it stood in the source."""
+
+    deed: str
+    rows: Sequence[int]
+    texts: Sequence[str]
+    note: str
+    entry: int
+
+
+def report(
+    label: str,
+    unit: str,
+    rules: Sequence[Rule],
+    options: Mapping[str, Any],
+    within: str,
+    n_named: int,
+    n_undecided: int,
+    decided: Sequence[Decided],
+    before: Summary,
+    after: Summary,
+) -> tuple[str, ...]:
+    """Return the sentences. before: of the values as they were read; after: as they stand."""
+    by = ", ".join(_rule_words(rule, options) for rule in rules)
+    where = f" within each {within}" if within else ""
+    one = "value was" if n_named == 1 else "values were"
+    said = [f"{label[:1].upper()}{label[1:]} was screened{where} by {by}; {n_named or 'no'} {one} named."]
+    for each in decided:
+        said.append(decided_words(each, unit))
+    if n_undecided and decided:
+        said.append(f"{n_undecided} {'is' if n_undecided == 1 else 'are'} still to be decided on.")
+    moved = _moved(before, after, unit)
+    if moved:
+        said.append(moved)
+    elif any(each.deed != "kept" for each in decided):
+        said.append("The mean and the SD are as they were.")
+    return tuple(said)
+
+
+def _rule_words(rule: Rule, options: Mapping[str, Any]) -> str:
+    if rule == "fences":
+        definition = options.get("quantile_definition", 7)
+        quartiles = "hinges" if definition == "hinges" else f"quartiles by definition {definition}"
+        return f"fences at {options.get('reach', 1.5):g} IQR ({quartiles})"
+    if rule == "esd":
+        return f"the generalized ESD test for up to {options.get('suspects', 10)} values at 5 %"
+    return {
+        "z": "|z| above 3",
+        "robust-z": "a robust z beyond 3.5",
+        "grubbs": "Grubbs' test at 5 %",
+        "skew-fences": "fences adjusted for skewness by the medcouple",
+    }[rule]
+
+
+def decided_words(each: Decided, unit: str) -> str:
+    """One decision, with its rows, its note and its place in the ledger."""
+    units = f" {unit}" if unit else ""
+    shown = [f"{row} ({text}{units})" if text else str(row) for row, text in zip(each.rows, each.texts, strict=True)]
+    if len(shown) > _LISTED:
+        rows, verb = counted(len(shown), "row"), "were"
+    elif len(shown) == 1:
+        rows, verb = f"Row {shown[0]}", "was"
+    else:
+        rows, verb = f"Rows {', '.join(shown[:-1])} and {shown[-1]}", "were"
+    note = f": {each.note.rstrip('.')}" if each.note else ""
+    return f"{rows} {verb} {_DEEDS[each.deed]}{note} (ledger {each.entry})."
+
+
+def _moved(before: Summary, after: Summary, unit: str) -> str:
+    if None in (before.mean, after.mean) or (before.mean, before.sd) == (after.mean, after.sd):
+        return ""
+    units = f" {unit}" if unit else ""
+    words = f"This moves the mean from {before.mean:.4g} to {after.mean:.4g}{units}"
+    if before.sd is not None and after.sd is not None:
+        words += f" and the SD from {before.sd:.4g} to {after.sd:.4g}{units}"
+    return f"{words} (n {before.n} to {after.n})." if before.n != after.n else f"{words}."

@@ -1,0 +1,246 @@
+"""A line on the scales on which the relation is straight, carried back to the units in which it was measured."""
+
+import math
+from collections.abc import Callable
+from dataclasses import dataclass, field, replace
+from typing import Literal, get_args
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from heron.checks import Floats, Ints, choose, within
+from heron.errors import InputError
+from heron.relation.correlations import pairs
+from heron.relation.simple import Simple, curvature, fanning, simple, unfit
+
+Scale = Literal["as-is", "square-root", "log10", "reciprocal"]
+SCALES: tuple[Scale, ...] = get_args(Scale)
+CURVE_POINTS = 161
+
+
+def forth(scale: Scale, values: Floats) -> Floats:
+    """Values on a scale; NaN where they cannot stand on it (roots below 0, logs of 0 or less, 1/0)."""
+    with np.errstate(all="ignore"):
+        if scale == "square-root":
+            return np.sqrt(np.where(values >= 0, values, np.nan))
+        if scale == "log10":
+            return np.log10(np.where(values > 0, values, np.nan))
+        if scale == "reciprocal":
+            return 1 / np.where(values != 0, values, np.nan)
+    return values
+
+
+def back(scale: Scale, values: Floats) -> Floats:
+    """Values from a scale to their own unit; NaN where no value stands for them."""
+    with np.errstate(all="ignore"):
+        if scale == "square-root":
+            return np.where(values >= 0, values, np.nan) ** 2
+        if scale == "log10":
+            return np.asarray(10.0**values)
+        if scale == "reciprocal":
+            return 1 / np.where(values != 0, values, np.nan)
+    return values
+
+
+@dataclass(frozen=True)
+class Fit:
+    """A line of least squares on two scales. slope, intercept (and their se and limits at `level`), sigma, r_squared:
+    on the scales. original_r_squared: 1 - SSE/SST of the curve drawn in the unit of y, below 0 where it tells less than
+    the mean; None where y has no spread.
+
+    curve_x, curve_y: (k,) the curve in the variables' units; low, high: the band of the line; one_low, one_high: of one
+    more value; NaN where none stands for them. smearing: the factor (log y) that turns the curve, which follows the
+    median of y, into its mean; None for other scales. lost_rows: with a value missing; off_scale_rows: those that
+    cannot stand on a scale. curvature_p, fanning_p: of the residuals on the scales. x_range: between which x was seen.
+    """
+
+    slope: float
+    intercept: float
+    slope_se: float
+    intercept_se: float
+    slope_low: float
+    slope_high: float
+    intercept_low: float
+    intercept_high: float
+    r_squared: float | None
+    original_r_squared: float | None
+    sigma: float
+    x_scale: Scale
+    y_scale: Scale
+    level: float
+    curve_x: Floats
+    curve_y: Floats
+    low: Floats
+    high: Floats
+    one_low: Floats
+    one_high: Floats
+    smearing: float | None
+    curvature_p: float | None
+    fanning_p: float | None
+    x_range: tuple[float, float]
+    n_pairs: int
+    lost_rows: Ints
+    off_scale_rows: Ints
+    line: Simple
+    rows: Ints
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+def fit_line(
+    x: ArrayLike, y: ArrayLike, *, x_scale: Scale = "as-is", y_scale: Scale = "as-is", level: float = 0.95
+) -> Fit:
+    """Return the line of least squares of y on x, each on its scale, and its curve in their own units.
+
+    Parameters: x, y (n_rows,) floats, NaN for missing; scales; level of the limits and bands.
+    Raises: ChoiceError; InputError for fewer than 3 pairs, x without spread, or values that cannot be squared.
+    Notes: bands are worked on the scales and carried back, so that they are not symmetric in the unit of y. On log y
+    the curve is that of the median; `smearing` is the mean of 10^residual.
+    References: duan-1983; koenker-1981.
+    """
+    choose(x_scale, SCALES, where="x_scale")
+    choose(y_scale, SCALES, where="y_scale")
+    within(level, above=0, below=1, where="level")
+    a, b, known = pairs(x, y)
+    u, v = forth(x_scale, a), forth(y_scale, b)
+    stands = np.isfinite(u) & np.isfinite(v)
+    rows = known[stands]
+    u, v, a, b = u[stands], v[stands], a[stands], b[stands]
+    why = unfit(u, v)
+    if why:
+        raise InputError("no-line", why, where="x", remedy="Choose other scales, units or variables.")
+    line = simple(u, v)
+    n = line.n
+    slope_se = line.sigma / math.sqrt(line.spread_u)
+    intercept_se = line.sigma * math.sqrt(1 / n + line.mean_u**2 / line.spread_u)
+    at = np.linspace(float(u.min()), float(u.max()), CURVE_POINTS)
+    t = float(line.reach(np.array([line.mean_u]), level)[0]) / (line.sigma / math.sqrt(n)) if line.sigma else 0.0
+    middle, own, one = line.intercept + line.slope * at, line.reach(at, level), line.reach(at, level, of_one=True)
+    curve_x = back(x_scale, at)
+    order = np.argsort(curve_x)
+    ends = [_ends(y_scale, middle - each, middle + each) for each in (own, one)]
+    drawn = back(y_scale, line.intercept + line.slope * u)
+    off = b - b.mean()
+    total = float(off @ off)
+    with np.errstate(all="ignore"):
+        missed = float(np.sum((b - drawn) ** 2))
+    undefined: dict[str, str] = {}
+    original = None if total == 0 or not np.isfinite(missed) else 1 - missed / total
+    if original is None:
+        undefined["original_r_squared"] = "Of some rows the curve has no value." if total else "y has no spread."
+    return Fit(
+        line.slope,
+        line.intercept,
+        slope_se,
+        intercept_se,
+        line.slope - t * slope_se,
+        line.slope + t * slope_se,
+        line.intercept - t * intercept_se,
+        line.intercept + t * intercept_se,
+        line.r_squared,
+        original,
+        line.sigma,
+        x_scale,
+        y_scale,
+        level,
+        curve_x[order],
+        back(y_scale, middle)[order],
+        ends[0][0][order],
+        ends[0][1][order],
+        ends[1][0][order],
+        ends[1][1][order],
+        float(np.mean(10.0**line.residuals)) if y_scale == "log10" else None,
+        curvature(line, u),
+        fanning(line, u),
+        (float(a.min()), float(a.max())),
+        n,
+        np.setdiff1d(np.arange(np.asarray(x).size), known, assume_unique=True),
+        known[~stands],
+        line,
+        rows,
+        undefined,
+    )
+
+
+def without_rows(fit: Fit) -> Fit:
+    """A fit without its long arrays of rows and residuals."""
+    line = replace(fit.line, residuals=fit.line.residuals[:0])
+    return replace(fit, line=line, rows=fit.rows[:0], lost_rows=fit.lost_rows[:0])
+
+
+def _ends(scale: Scale, low: Floats, high: Floats) -> tuple[Floats, Floats]:
+    """Limits in the unit of y; a scale that falls exchanges them, and a limit off it is cut at its end."""
+    if scale == "square-root":
+        low = np.maximum(low, 0)
+    a, b = back(scale, low), back(scale, high)
+    return np.fmin(a, b), np.fmax(a, b)
+
+
+@dataclass(frozen=True)
+class Predicted:
+    """At one x, in the unit of y: the curve, the limits of the curve and those of one more value; mean: the curve times
+    the smearing factor, on log y. outside: x lies outside of those seen."""
+
+    x: float
+    y: float | None
+    low: float | None
+    high: float | None
+    one_low: float | None
+    one_high: float | None
+    mean: float | None
+    outside: bool
+
+
+def predict(fit: Fit, x: float) -> Predicted:
+    """Return what a fit says of one x. Raises: InputError where x cannot stand on its scale."""
+    u = forth(fit.x_scale, np.array([x]))
+    if not np.isfinite(u).all():
+        raise InputError("off-scale", f"{x:g} cannot stand on the scale of x.", where="at")
+    middle = fit.intercept + fit.slope * u
+    found = [back(fit.y_scale, middle)]
+    for of_one in (False, True):
+        reach = fit.line.reach(u, fit.level, of_one=of_one)
+        found += _ends(fit.y_scale, middle - reach, middle + reach)
+    y, low, high, one_low, one_high = (float(each[0]) if np.isfinite(each[0]) else None for each in found)
+    mean = None if fit.smearing is None or y is None else y * fit.smearing
+    outside = not fit.x_range[0] <= x <= fit.x_range[1]
+    return Predicted(x, y, low, high, one_low, one_high, mean, outside)
+
+
+_WORDS: dict[Scale, Callable[[str], str]] = {
+    "as-is": lambda name: name,
+    "square-root": lambda name: f"√({name})",
+    "log10": lambda name: f"log10({name})",
+    "reciprocal": lambda name: f"1/({name})",
+}
+
+
+def equation(fit: Fit, x: str, y: str, *, digits: int = 4) -> str:
+    """The line on its scales, in the variables' names."""
+    sign = "−" if fit.slope < 0 else "+"
+    right = f"{_number(fit.intercept, digits)} {sign} {_number(abs(fit.slope), digits)} × {_WORDS[fit.x_scale](x)}"
+    return f"{_WORDS[fit.y_scale](y)} = {right}"
+
+
+def carried_back(fit: Fit, x: str, y: str, *, digits: int = 4) -> str:
+    """The curve in the variables' own units: a power law of logs, an exponential of log y; "" where y is as it is."""
+    sign = "−" if fit.slope < 0 else "+"
+    inner = f"{_number(fit.intercept, digits)} {sign} {_number(abs(fit.slope), digits)} × {_WORDS[fit.x_scale](x)}"
+    if fit.y_scale == "log10":
+        start = 10.0**fit.intercept if abs(fit.intercept) < 300 else None
+        power = _number(fit.slope, digits)
+        if start is None:
+            return f"{y} = 10^{{{inner}}}"
+        if fit.x_scale == "log10":
+            return f"{y} = {_number(start, digits)} × {x}^{{{power}}}"
+        return f"{y} = {_number(start, digits)} × 10^{{{power} × {_WORDS[fit.x_scale](x)}}}"
+    if fit.y_scale == "square-root":
+        return f"{y} = ({inner})^{{2}}"
+    return f"{y} = 1/({inner})" if fit.y_scale == "reciprocal" else ""
+
+
+def _number(value: float, digits: int) -> str:
+    text = f"{value:.{digits}g}"
+    if "e" in text:
+        part, power = text.split("e")
+        return f"{part} × 10^{{{int(power)}}}".replace("-", "−")
+    return text.replace("-", "−")

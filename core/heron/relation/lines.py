@@ -1,0 +1,178 @@
+"""Lines that follow the pairs in other ways: the median of slopes, a local smooth, and slopes compared."""
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy import special
+
+from heron.checks import Floats, within
+from heron.errors import InputError
+from heron.normality import holm
+from heron.relation.correlations import pairs
+from heron.relation.simple import simple, unfit
+
+MOST_ROWS = 2_000  # of which all slopes are looked at
+_SAMPLED = 2_000_000
+MOST_SMOOTHED = 20_000
+
+
+@dataclass(frozen=True)
+class Median:
+    """slope: the median of the slopes of all pairs of points, with Sen's limits; intercept: the median of
+    y - slope x. n_slopes: slopes looked at; sampled: whether they are a seeded sample of all."""
+
+    slope: float
+    intercept: float
+    low: float
+    high: float
+    n_pairs: int
+    n_slopes: int
+    sampled: bool
+
+
+def theil_sen(x: ArrayLike, y: ArrayLike, *, level: float = 0.95, seed: int = 20_240) -> Median:
+    """Return Theil and Sen's line; far points hardly move it.
+
+    Parameters: x, y (n_rows,) floats, NaN for missing; above 2,000 rows 2,000,000 slopes drawn with the seed are looked
+    at. Raises: InputError for fewer than 3 pairs or x without spread. References: sen-1968.
+    """
+    within(level, above=0, below=1, where="level")
+    a, b, known = pairs(x, y)
+    n = known.size
+    if n < 3 or a.min() == a.max():
+        raise InputError("too-few-pairs", "The line needs 3 pairs with different x.", where="x")
+    if n <= MOST_ROWS:
+        i, j = np.triu_indices(n, 1)
+    else:
+        i, j = np.random.default_rng(seed).integers(0, n, (2, _SAMPLED))
+    with np.errstate(all="ignore"):
+        run = a[j] - a[i]
+        slopes = np.sort((b[j] - b[i])[run != 0] / run[run != 0])
+    slope = float(np.median(slopes))
+    if not np.isfinite(slopes[[0, -1]]).all():
+        raise InputError(
+            "too-large", "The slopes are too large to be numbers.", where="x", remedy="Choose other units."
+        )
+    ties = np.unique(a, return_counts=True)[1].astype(np.float64)
+    variance = (n * (n - 1) * (2 * n + 5) - float(np.sum(ties * (ties - 1) * (2 * ties + 5)))) / 18
+    # Sen's ranks among all slopes, thinned as the slopes are where they are a sample.
+    every = n * (n - 1) / 2 - float(np.sum(ties * (ties - 1))) / 2
+    reach = float(special.ndtri(0.5 + level / 2)) * math.sqrt(variance) * slopes.size / every
+    ends = [(slopes.size - reach) / 2, (slopes.size + reach) / 2]
+    low, high = (slopes[min(max(round(end), 0), slopes.size - 1)] for end in (ends[0] - 1, ends[1]))
+    return Median(
+        slope, float(np.median(b - slope * a)), float(low), float(high), n, slopes.size, n > MOST_ROWS
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Smooth:
+    """x, y: (k,) the smooth from left to right; n_used: pairs it was made of, a seeded sample where there are more."""
+
+    x: Floats
+    y: Floats
+    span: float
+    n_pairs: int
+    n_used: int
+
+
+def smooth(x: ArrayLike, y: ArrayLike, *, span: float = 2 / 3, passes: int = 3, seed: int = 20_240) -> Smooth:
+    """Return a lowess: local lines over a share `span` of the pairs, with robust passes.
+
+    Raises: InputError for fewer than 5 pairs or x without spread. References: cleveland-1979.
+    """
+    from statsmodels.nonparametric.smoothers_lowess import lowess  # imported on first use: all of it takes seconds
+
+    if not 0.02 <= span <= 1:
+        raise InputError("out-of-range", f"The span lies from 0.02 to 1; it is {span:g}.", where="span")
+    a, b, known = pairs(x, y)
+    if known.size < 5 or a.min() == a.max():
+        raise InputError("too-few-pairs", "A smooth needs 5 pairs with different x.", where="x")
+    if known.size > MOST_SMOOTHED:
+        taken = np.random.default_rng(seed).choice(known.size, MOST_SMOOTHED, replace=False)
+        a, b = a[taken], b[taken]
+    order = np.argsort(a, kind="stable")
+    a, b = a[order], b[order]
+    top = float(np.abs(b).max()) or 1.0
+    width = float(a[-1] / 2 - a[0] / 2) * 2
+    found = lowess(b / top, a / width, frac=max(span, 3 / a.size), it=passes, delta=0.005, return_sorted=True)
+    places, first = np.unique(a, return_index=True)
+    values = found[first, 1] * top
+    kept = np.isfinite(values)
+    return Smooth(places[kept], values[kept], span, known.size, a.size)
+
+
+def thinned(found: Smooth, most: int = 400) -> Smooth:
+    """A smooth at no more places than can be told apart."""
+    if found.x.size <= most:
+        return found
+    at = np.unique(np.linspace(0, found.x.size - 1, most).astype(np.int64))
+    return replace(found, x=found.x[at], y=found.y[at])
+
+
+@dataclass(frozen=True)
+class SlopePair:
+    """By how much the slope of the first group is above that of the second; p_value adjusted after Holm."""
+
+    first: str
+    second: str
+    difference: float
+    low: float
+    high: float
+    p_value: float
+
+
+@dataclass(frozen=True)
+class Slopes:
+    """Whether groups have one slope: F test of the interaction, and all pairs with Welch-like limits at `level`."""
+
+    statistic: float | None
+    df1: int
+    df2: int
+    p_value: float | None
+    pairs: tuple[SlopePair, ...]
+    level: float
+
+
+def compare_slopes(groups: Mapping[str, tuple[ArrayLike, ArrayLike]], *, level: float = 0.95) -> Slopes:
+    """Return whether lines within groups, x and y by label, have the same slope.
+
+    Groups of fewer than 3 pairs, or without spread in x, take no part. Notes: F of separate slopes over one common
+    slope with separate intercepts; each difference of slopes with its own standard errors, t on the smaller degrees of
+    freedom summed by Welch and Satterthwaite.
+    """
+    within(level, above=0, below=1, where="level")
+    lines = {}
+    for label, (x, y) in groups.items():
+        a, b, _ = pairs(x, y)
+        if not unfit(a, b):
+            lines[label] = simple(a, b)
+    labels = list(lines)
+    k, n = len(labels), sum(line.n for line in lines.values())
+    if k < 2:
+        return Slopes(None, 0, 0, None, (), level)
+    rss = sum(line.rss for line in lines.values())
+    across = sum(line.spread_u for line in lines.values())
+    common = sum(line.slope * line.spread_u for line in lines.values()) / across
+    apart = sum((line.slope - common) ** 2 * line.spread_u for line in lines.values())
+    df2 = n - 2 * k
+    f = None if df2 < 1 or rss == 0 else apart / (k - 1) / (rss / df2)
+    found, ps = [], []
+    for i in range(k):
+        for j in range(i + 1, k):
+            both = lines[labels[i]], lines[labels[j]]
+            parts = [line.rss / (line.n - 2) / line.spread_u for line in both]
+            total, gap = sum(parts), both[0].slope - both[1].slope
+            squares = sum(part**2 / (line.n - 2) for part, line in zip(parts, both, strict=True))
+            df = total**2 / squares if squares > 0 else math.inf
+            se = math.sqrt(total)
+            reach = float(special.stdtrit(min(df, 1e9), 0.5 + level / 2)) * se
+            p = 2 * float(special.stdtr(min(df, 1e9), -abs(gap / se))) if se > 0 else float(gap == 0)
+            found.append((labels[i], labels[j], gap, gap - reach, gap + reach))
+            ps.append(p)
+    paired = tuple(SlopePair(*each, p) for each, p in zip(found, holm(ps), strict=True))
+    p_value = None if f is None else float(special.fdtrc(k - 1, df2, f))
+    return Slopes(f, k - 1, df2, p_value, paired, level)

@@ -1,0 +1,201 @@
+"""How much the results of one variable move when rows are left out."""
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, field
+from typing import Literal, get_args
+
+import numpy as np
+from numpy.typing import ArrayLike
+
+from heron import normality, summary
+from heron.checks import Floats, Ints, as_values, choose, same_length
+from heron.errors import InputError
+
+Statistic = Literal["mean", "sd", "median", "skewness", "kurtosis", "shapiro_w"]
+STATISTICS: tuple[Statistic, ...] = get_args(Statistic)
+MOST_FOR_W = 500
+_WEIGHED = ("mean", "mean_low", "mean_high", "sd", "median", "iqr", "geometric_mean", "skewness", "kurtosis")
+_MOST_GROUPS = 8
+
+
+@dataclass(frozen=True)
+class Change:
+    """A result with all rows and without some: None where it is undefined. in_ses: by how many of its standard errors,
+    as they are with all rows, a mean moves; None for the rest. name: a field of the summary, "shapiro_w", "shapiro_p",
+    or "difference" of the mean of `group` from that of the first group."""
+
+    name: str
+    group: str
+    with_all: float | None
+    without: float | None
+    in_ses: float | None
+
+
+@dataclass(frozen=True)
+class LeaveOneOut:
+    """A statistic without each single row. values: (n_rows,) NaN where the row was not used; whole: with all;
+    furthest: the position of the row without which it moves most, None where nothing can be had."""
+
+    statistic: Statistic
+    whole: float | None
+    values: Floats
+    furthest: int | None
+    n: int
+    n_missing: int
+    undefined: dict[str, str] = field(default_factory=dict)
+
+
+def weigh(
+    x: ArrayLike, without: Ints, group: ArrayLike | None = None, *, labels: Sequence[str] = ()
+) -> tuple[Change, ...]:
+    """Return what a variable's results are with all its values and without some.
+
+    Parameters: x (n_rows,) floats, NaN for missing; without, positions of the rows left out; group (n_rows,) whole
+    numbers into labels, -1 for none: the differences of group means from the first are compared too (for up to 8).
+    """
+    values = np.asarray(x, dtype=np.float64)
+    left = values.copy()
+    left[without] = np.nan
+    both = [summary.summarize(each) for each in (values, left)]
+    found = [
+        Change(name, "", getattr(both[0], name), getattr(both[1], name), _moved(both) if name == "mean" else None)
+        for name in _WEIGHED
+    ]
+    tests = [normality.shapiro_wilk(each) for each in (values, left)]
+    found += [
+        Change("shapiro_w", "", tests[0].statistic, tests[1].statistic, None),
+        Change("shapiro_p", "", tests[0].p_value, tests[1].p_value, None),
+    ]
+    if group is not None and 2 <= len(labels) <= _MOST_GROUPS:
+        index = np.asarray(group, dtype=np.int64)
+        same_length(values.size, index.size, where="group")
+        means = [[_mean(each[index == i]) for i in range(len(labels))] for each in (values, left)]
+        for i in range(1, len(labels)):
+            before, after = (_gap(side[i], side[0]) for side in means)
+            found.append(Change("difference", labels[i], before, after, None))
+    return tuple(found)
+
+
+def _moved(both: list[summary.Summary]) -> float | None:
+    a, b = both
+    return None if a.mean is None or b.mean is None or not a.se else (b.mean - a.mean) / a.se
+
+
+def _mean(values: Floats) -> float | None:
+    known = values[~np.isnan(values)]
+    return float((known / 2).mean() * 2) if known.size else None
+
+
+def _gap(a: float | None, b: float | None) -> float | None:
+    return None if a is None or b is None else a - b
+
+
+def leave_one_out(x: ArrayLike, statistic: Statistic) -> LeaveOneOut:
+    """Return a statistic of a variable without each of its values in turn.
+
+    Parameters: x (n_rows,) floats, NaN for missing; statistic, one of STATISTICS. W is worked for up to 500 values.
+    Raises: ChoiceError; InputError for W of more values.
+    Notes: moments from sums of powers about the mean, from which the row's own part is taken and the mean moved:
+    nothing is summed again. Definitions as in heron.summary.
+    """
+    choose(statistic, STATISTICS, where="statistic")
+    checked = as_values(x)
+    n = checked.n
+    if statistic == "shapiro_w" and n > MOST_FOR_W:
+        raise InputError(
+            "too-many-values",
+            f"W without each row is worked for up to {MOST_FOR_W} values; there are {n}.",
+            where="statistic",
+            remedy="Choose another statistic.",
+        )
+    values = np.full(checked.length, np.nan)
+    if n < 2:
+        return LeaveOneOut(statistic, None, values, None, n, checked.n_missing, {"values": "It needs two values."})
+    top = float(np.abs(checked.values).max()) or 1.0
+    scaled = checked.values / top
+    center = float(scaled.mean())
+    own = _WITHOUT[statistic](scaled - center)
+    if statistic in ("mean", "median"):
+        own = own + center
+    if statistic in ("mean", "sd", "median"):
+        own = own * top
+    whole = _whole(checked.values, statistic)
+    values[checked.positions] = own
+    off = np.abs(values - whole) if whole is not None else np.full(values.size, np.nan)
+    furthest = int(np.nanargmax(off)) if np.isfinite(off).any() and np.nanmax(off) > 0 else None
+    undefined = {"values": "Without a row it cannot be had."} if np.isnan(own).all() else {}
+    return LeaveOneOut(statistic, whole, values, furthest, n, checked.n_missing, undefined)
+
+
+def _whole(values: Floats, statistic: Statistic) -> float | None:
+    if statistic == "shapiro_w":
+        return normality.shapiro_wilk(values).statistic
+    found: float | None = getattr(summary.summarize(values), statistic)
+    return found
+
+
+def _moments(z: Floats) -> tuple[int, Floats, Floats, Floats]:
+    """n - 1, and the second, third and fourth moments about the mean without each row; z about the mean of all."""
+    m = z.size - 1
+    mean = -z / m
+    squares = z * z
+    raw = [(float(part.sum()) - part) / m for part in (squares, squares * z, squares * squares)]
+    second = raw[0] - mean**2
+    third = raw[1] - 3 * mean * raw[0] + 2 * mean**3
+    fourth = raw[2] - 4 * mean * raw[1] + 6 * mean**2 * raw[0] - 3 * mean**4
+    return m, np.where(second > 1e-15 * raw[0], second, 0.0), third, fourth
+
+
+def _sd(z: Floats) -> Floats:
+    m, second, _, _ = _moments(z)
+    if m < 2:
+        return np.full(z.size, np.nan)
+    return np.asarray(np.sqrt(second * (m / (m - 1))), dtype=np.float64)
+
+
+def _skewness(z: Floats) -> Floats:
+    m, second, third, _ = _moments(z)
+    if m < 3:
+        return np.full(z.size, np.nan)
+    with np.errstate(all="ignore"):
+        found = third / second**1.5 * (math.sqrt(m * (m - 1)) / (m - 2))
+    return np.where(second > 0, found, np.nan)
+
+
+def _kurtosis(z: Floats) -> Floats:
+    m, second, _, fourth = _moments(z)
+    if m < 4:
+        return np.full(z.size, np.nan)
+    with np.errstate(all="ignore"):
+        excess = fourth / second**2 - 3
+    return np.where(second > 0, (m - 1) / ((m - 2) * (m - 3)) * ((m + 1) * excess + 6), np.nan)
+
+
+def _median(z: Floats) -> Floats:
+    order = np.argsort(z, kind="stable")
+    ordered, m = z[order], z.size - 1
+    place = np.arange(z.size)
+
+    def rank(k: int) -> Floats:
+        """The k-th smallest, from 0, of those left without each."""
+        return np.asarray(np.where(place <= k, ordered[min(k + 1, m)], ordered[k]), dtype=np.float64)
+
+    found = np.empty(z.size)
+    found[order] = rank(m // 2) if m % 2 else (rank(m // 2 - 1) + rank(m // 2)) / 2
+    return found
+
+
+def _shapiro(z: Floats) -> Floats:
+    found = (normality.shapiro_wilk(np.delete(z, i)).statistic for i in range(z.size))
+    return np.array([np.nan if each is None else each for each in found])
+
+
+_WITHOUT: dict[str, Callable[[Floats], Floats]] = {
+    "mean": lambda z: -z / (z.size - 1),
+    "sd": _sd,
+    "median": _median,
+    "skewness": _skewness,
+    "kurtosis": _kurtosis,
+    "shapiro_w": _shapiro,
+}

@@ -1,0 +1,102 @@
+"""Groups side by side: centres with bars that say what they are, and how the groups differ."""
+
+import re
+from pathlib import Path
+
+import numpy as np
+from heron import differences, groups, intake
+from playwright.sync_api import expect
+
+from e2e.comparing import ComparingCase
+
+DEMO = Path(__file__).parents[1] / "demo"
+OYSTERS = intake.read(DEMO / "oyster_nursery.csv", missing_codes=["n/r", "-99"]).table
+mass, length, week = (OYSTERS[name].numbers for name in ("shell_mass", "shell_length", "week"))
+TRAYS = OYSTERS["tray_type"].values
+BY_TRAY = {tray: mass[tray == TRAYS] for tray in ("basket", "mesh", "slotted")}
+
+
+class Comparing(ComparingCase):
+    def test_changing_the_bars_moves_only_the_bars_and_says_what_they_are(self):
+        self.open_compare()
+        for name, bars in (("t interval", "mean-interval"), ("SD", "sd"), ("quartile span", "quartile-span")):
+            self.pick("Bars", name)
+            own = groups.summarize(mass, TRAYS, bars=bars)
+            for each in own.groups:
+                line = self.numbers.get_by_role("row", name=re.compile(f"^{each.label}"))
+                expect(line).to_contain_text(f"{each.center:.3f}")
+                expect(line).to_contain_text(f"{each.high:.3f}")
+        expect(self.page.get_by_role("region", name="Groups")).to_contain_text("bars: first to third quartile")
+        self.pick("Centre", "geometric mean")
+        own = groups.summarize(mass, TRAYS, center="geometric-mean", bars="mean-interval").groups[0]
+        expect(self.numbers.get_by_role("row", name=re.compile("^basket"))).to_contain_text(f"{own.low:.3f}")
+        self.assert_nothing_scrolls_sideways()
+
+    def test_lengths_over_weeks_by_tray_in_under_ten_actions(self):
+        self.open_demo_table("shell_length")
+        self.page.keyboard.press("5")  # 1
+        self.pick("Groups", "week")  # 2, 3
+        self.pick("Second grouping", "tray type")  # 4, 5
+        self.drawn("Axis of groups: on a number axis")  # 6, 7
+        self.button("joined").click()  # 8
+        expect(self.sentence).to_contain_text(
+            "Compare shell length (mm) in Oyster nursery across week, split by tray type"
+        )
+        first = length[(week == 0) & (TRAYS == "basket")]
+        line = self.numbers.get_by_role("row", name=re.compile("^0, basket"))
+        expect(line).to_contain_text(f"{np.nanmean(first):.2f}")
+        picture = self.page.get_by_role("application", name=re.compile("Shell length"))
+        picture.press("ArrowRight")
+        status = self.page.get_by_role("status")
+        expect(status).to_contain_text("0, basket")
+        expect(status).to_contain_text(f"n {np.count_nonzero(~np.isnan(first))}")
+        picture.press("Enter")
+        expect(self.strip).to_contain_text("rows selected: 0, basket")
+
+    def test_differences_by_measure_and_from_a_reference(self):
+        self.open_compare()
+        card = self.page.get_by_role("region", name="Differences")
+        found = differences.several(BY_TRAY)
+        for pair in found.pairs:
+            expect(card).to_contain_text(f"{pair.first} − {pair.second}")
+        expect(card).to_contain_text("Limits hold for all pairs together at 95 %")
+        expect(card).to_contain_text(f"{found.pairs[1].high:.3g}")
+        self.pick("Measure", "Cliff's delta")
+        self.pick("Reference", "from mesh")
+        own = differences.compare(BY_TRAY["basket"], BY_TRAY["mesh"]).cliffs_delta
+        expect(card).to_contain_text(f"{own.estimate:.3g}{own.low:.3g} to".replace("-", "−"))
+        expect(card).to_contain_text("Each at 95 %, for itself.")
+        expect(card).not_to_contain_text("basket − slotted")
+
+    def test_n_counts_units_once_the_table_names_them(self):
+        self.open_compare()
+        self.page.keyboard.press("v")
+        self.pick("What n counts", "each tray type")
+        expect(self.page.get_by_role("button", name="What n counts: each tray type")).to_be_visible()
+        self.page.keyboard.press("5")
+        self.pick("Variable", "shell mass")
+        self.pick("Groups", "week")
+        reading = self.page.get_by_role("region", name="Reading")
+        expect(reading).to_contain_text("Rows are not independent: a tray type has several in a group")
+        reading.get_by_role("button", name="let n count each tray type").click()
+        own = groups.summarize(mass, week.astype(int), unit=TRAYS.tolist(), bars="mean-interval")
+        first = next(each for each in own.groups if each.n)
+        line = self.numbers.get_by_role("row", name=re.compile("^0 3"))
+        expect(line).to_contain_text(f"{first.low:.3f}")
+        expect(self.sentence).to_contain_text("n counting each tray type")
+        self.pick("Bars", "interval within units")
+        inner = groups.summarize(mass, week.astype(int), unit=TRAYS.tolist(), bars="within-unit-interval")
+        expect(line).to_contain_text(f"{next(each for each in inner.groups if each.n).low:.3f}")
+
+    def test_marks_together_and_the_picture_taken_away(self):
+        self.open_compare()
+        for mark in ("violin", "box", "joined"):
+            self.button(mark).click()
+        region = self.page.get_by_role("region", name="Groups")
+        expect(region).to_contain_text("Boxes: quartiles by definition 7")
+        expect(region).to_contain_text("Violins: density by Silverman's rule")
+        with self.page.expect_download() as taken:
+            region.get_by_role("button", name="SVG").click()
+        text = Path(taken.value.path()).read_text()
+        self.assertIn("95 % t interval", text)
+        self.assertIn("n 138", text)

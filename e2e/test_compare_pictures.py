@@ -1,0 +1,126 @@
+"""What Compare draws: every mark where its number says, in the forms and orders that a person asks for."""
+
+import re
+from pathlib import Path
+
+import numpy as np
+from heron import differences, groups, intake
+from playwright.sync_api import expect
+
+from e2e.comparing import ComparingCase
+
+DEMO = Path(__file__).parents[1] / "demo"
+OYSTERS = intake.read(DEMO / "oyster_nursery.csv", missing_codes=["n/r", "-99"]).table
+mass, length, week = (OYSTERS[name].numbers for name in ("shell_mass", "shell_length", "week"))
+TRAYS = OYSTERS["tray_type"].values
+
+
+class Pictures(ComparingCase):
+    def test_bars_end_where_their_numbers_say_upright_and_along_whole_and_by_half(self):
+        self.open_compare()
+        own = groups.summarize(mass, TRAYS, bars="sd").groups
+        self.pick("Bars", "SD")
+        expect(self.line("basket")).to_contain_text(f"{own[0].high:.3f}")
+        for across, side in ((False, "both ways"), (True, "up only")):
+            self.drawn(f"Direction: {'along' if across else 'upright'}", f"Sides of the bars: {side}")
+            (v0, p0), *_, (v1, p1) = self.axis(self.picture, across=across)
+            for each in own:
+                path = self.picture.locator(f"path[data-bar='{each.label}']").get_attribute("d")
+                ends = [float(number) for number in re.findall(r"[\d.]+", path)]
+                ends = [ends[0], ends[2]] if across else [ends[1], ends[3]]
+                low = each.low if side == "both ways" else each.center
+                expected = [p0 + (value - v0) * (p1 - p0) / (v1 - v0) for value in (low, each.high)]
+                np.testing.assert_allclose(ends, expected, atol=0.2)
+        self.line("mesh").hover()
+        expect(self.page.get_by_role("status")).to_contain_text(f"{own[1].center:.4g}")
+        expect(self.picture.locator("[data-guide]")).to_have_count(3)
+        expect(self.groups).to_contain_text("upper half only")
+
+    def test_every_form_of_points_and_densities_and_the_values_written(self):
+        self.open_compare()
+        for mark in ("violin", "box"):
+            self.button(mark).click()
+        self.drawn("Points: apart, none over another", "Density: half", "Values as labels: 1")
+        expect(self.groups).to_contain_text("Half violins")
+        expect(self.groups).to_contain_text("set sideways so that none covers another")
+        spots = self.picture.evaluate(
+            "(svg) => [...svg.querySelectorAll('path')].map((p) => p.getAttribute('d'))"
+            ".filter((d) => /h0$/.test(d)).join('').match(/M[^Mh]+/g)"
+            ".map((m) => m.slice(1).split(' ').map(Number))"
+        )
+        self.assertEqual(len(spots), mass.size)
+        near = np.hypot(*(np.subtract.outer(axis, axis) for axis in np.array(spots).T))
+        np.fill_diagonal(near, np.inf)
+        self.assertGreater(near.min(), 1.2)
+        for each in groups.summarize(mass, TRAYS).groups:
+            written = self.picture.locator(f"text[data-value='{each.label}']")
+            expect(written).to_have_text(f"{each.center:.1f}")
+        self.drawn("Density: ridges", "Scale of the axis: logarithmic")
+        expect(self.groups).to_contain_text("Ridges: density of log10")
+        expect(self.groups).to_contain_text("The axis is logarithmic")
+        self.assert_nothing_scrolls_sideways()
+
+    def test_an_axis_that_cuts_says_what_and_bars_from_zero_need_a_zero_that_means_none(self):
+        self.open_compare()
+        self.button("from zero").click()
+        self.button("how it is drawn").click()
+        self.page.get_by_label("Axis from").fill("10")
+        self.page.get_by_role("dialog").get_by_role("button", name="Set", exact=True).click()
+        cut = int(np.count_nonzero(mass < 10))
+        alert = self.page.get_by_role("alert")
+        expect(alert).to_contain_text(f"The axis cuts off {cut} points and zero, from which bodies reach.")
+        self.page.keyboard.press("Escape")
+        alert.get_by_role("button", name="show all").click()
+        expect(alert).to_have_count(0)
+        self.pick("Variable", "vigour")
+        expect(self.button("from zero")).to_have_count(0)
+        self.button("how it is drawn").click()
+        expect(self.page.get_by_role("dialog")).to_contain_text("only where zero means none; of vigour it does not")
+
+    def test_levels_are_ordered_dragged_and_hidden_and_stay_counted(self):
+        self.open_compare()
+
+        def assert_order(*names):
+            expect(self.picture.get_by_text(re.compile("^(basket|mesh|slotted)$"))).to_have_text(names)
+
+        assert_order("basket", "mesh", "slotted")
+        self.drawn("Order of groups: by centre")
+        assert_order("slotted", "mesh", "basket")
+        source, target = (self.picture.get_by_text(name, exact=True).bounding_box() for name in ("slotted", "basket"))
+        self.page.mouse.move(source["x"] + 8, source["y"] + 6)
+        self.page.mouse.down()
+        self.page.mouse.move(target["x"] + 8, target["y"] + 6, steps=4)
+        self.page.mouse.up()
+        assert_order("mesh", "basket", "slotted")
+        self.button("how it is drawn").click()
+        dialog = self.page.get_by_role("dialog")
+        dialog.get_by_role("button", name="slotted before").click()
+        assert_order("mesh", "slotted", "basket")
+        dialog.get_by_role("checkbox", name="basket").click()
+        self.page.keyboard.press("Escape")
+        expect(self.groups).to_contain_text(f"Not shown: basket (n = {np.count_nonzero(TRAYS == 'basket')})")
+        assert_order("mesh", "slotted")
+        expect(self.line("basket")).to_be_visible()
+
+    def test_pairs_are_joined_and_a_line_goes_over_the_numbers(self):
+        self.open_compare("shell_length")
+        self.pick("Groups", "week")
+        self.drawn("Fitted line: through all rows")
+        slope, intercept = np.polyfit(week[~np.isnan(length)], length[~np.isnan(length)], 1)
+        expect(self.groups).to_contain_text(f"shell length = {intercept:.4g} + {slope:.4g} × week")
+        expect(self.groups).to_contain_text("That centres may bend away from a line does not show in R²")
+        expect(self.picture.locator("[data-line]")).to_have_count(1)
+        self.pick("Joined by", "tray type")
+        expect(self.groups).to_contain_text(
+            "Thin lines join the values of one tray type (3 joined, 0 in one group only)"
+        )
+        card = self.page.get_by_role("region", name="Differences")
+        expect(card).to_contain_text("of the values that one tray type has in both")
+        means = {w: [np.nanmean(length[(week == w) & (tray == TRAYS)]) for tray in np.unique(TRAYS)] for w in (0, 6)}
+        own = differences.compare(means[0], means[6], paired=True).mean_difference
+        expect(card).to_contain_text(f"{own.estimate:.3g}{own.low:.3g} to {own.high:.3g}".replace("-", "−"))
+        expect(card).to_contain_text("3 pairs")
+        card.get_by_role("button", name="tests").click()
+        welch = differences.several({w: length[week == w] for w in np.unique(week)}).welch
+        expect(card.get_by_role("row", name=re.compile("^Welch"))).to_contain_text(f"F {welch.statistic:.4g}")
+        expect(card.get_by_role("row", name=re.compile("^Brown and Forsythe"))).to_be_visible()

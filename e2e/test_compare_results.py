@@ -1,0 +1,167 @@
+"""Shares of answers, results that came as they are, and the walks from a file to a finished comparison."""
+
+import re
+
+import numpy as np
+from heron import groups, intake
+from playwright.sync_api import expect
+
+from e2e.comparing import ComparingCase
+from e2e.test_compare_pictures import DEMO
+from server.server_tests.cases import stored_in
+from server.studies.services import create_study
+
+
+class Results(ComparingCase):
+    tolerated = re.compile("status of 409")
+
+    def test_cleaning_trials_become_an_interval_plot_on_a_log_axis_in_six_actions(self):
+        self.bring("cleaning_trials.csv", (DEMO / "cleaning_trials.csv").read_bytes())  # 1, 2
+        self.page.keyboard.press("5")  # 3
+        self.button("logarithmic axis").click()  # 4
+        self.pick("Sorted", "by estimate")  # 5, 6
+        table = intake.read(DEMO / "cleaning_trials.csv").table
+        labels, ratio, low, high = (table[name].values for name in ("label", "ratio", "lower", "upper"))
+        svg = self.groups.get_by_role("img", name=re.compile("Ratio with limits"))
+        expect(svg).to_be_visible()
+        names = svg.evaluate("(svg) => [...svg.querySelectorAll('[data-row]')].map((g) => g.dataset.row)")
+        self.assertEqual(names, [labels[i] for i in np.argsort(ratio, kind="stable")])
+        (v0, p0), *_, (v1, p1) = self.axis(svg, across=True)
+        for label, a, b in zip(labels, low, high, strict=True):
+            path = svg.locator(f"path[data-interval='{label}']").get_attribute("d")
+            start, end = (float(number) for number in re.search(r"M([\d.]+) [\d.]+H([\d.]+)", path).groups())
+            expected = [p0 + np.log(value / v0) * (p1 - p0) / np.log(v1 / v0) for value in (a, b)]
+            np.testing.assert_allclose([start, end], expected, atol=0.2)
+        expect(self.groups).to_contain_text("The dashed line stands at 1")
+        below = np.count_nonzero(high < 1)
+        expect(self.page.get_by_role("region", name="Reading")).to_contain_text(f"{below} lie wholly below 1")
+        self.button("how it is drawn").click()
+        self.page.get_by_label("Its label").fill("no effect")
+        self.page.get_by_role("dialog").get_by_role("button", name="Set", exact=True).click()
+        self.page.get_by_role("dialog").get_by_label("All of these").check()
+        self.page.keyboard.press("Escape")
+        expect(svg).to_contain_text("no effect")
+        names = svg.evaluate("(svg) => [...svg.querySelectorAll('[data-row]')].map((g) => g.dataset.row)")
+        self.assertEqual(names[-1], "All of these")
+        lozenge = svg.locator("path[data-interval='All of these']").get_attribute("d")
+        self.assertTrue(lozenge.endswith("Z"))
+        with self.page.expect_download() as taken:
+            self.groups.get_by_role("button", name="SVG").click()
+        with open(taken.value.path()) as file:
+            self.assertIn("0.54 to 0.71", file.read())
+
+    def test_results_under_headings_sized_by_weight_and_moved_by_hand(self):
+        rows = [
+            "north,0.8,0.5,1.1,40,cold",
+            "south,1.4,1.1,1.8,10,warm",
+            "east,1.0,0.9,1.2,90,cold",
+            "all,1.1,1,1.2,,warm",
+        ]
+        self.bring("places.csv", ("place,ratio,low,high,weight,water\n" + "\n".join(rows) + "\n").encode())
+        self.page.keyboard.press("5")
+        svg = self.groups.get_by_role("img", name=re.compile("with limits"))
+
+        def order():
+            return svg.evaluate("(svg) => [...svg.querySelectorAll('[data-row]')].map((g) => g.dataset.row)")
+
+        expect(svg.locator("[data-row]")).to_have_count(4)
+        self.assertEqual(order(), ["north", "south", "east", "all"])
+        self.pick("Headings", "under headings of water")
+        expect(svg).to_contain_text("cold")
+        self.assertEqual(order(), ["north", "east", "south", "all"])
+        self.button("how it is drawn").click()
+        self.page.get_by_label("Line at").fill("1")
+        self.page.get_by_role("dialog").get_by_role("button", name="Set", exact=True).click()
+        self.pick("Sizes", "sized by weight")
+        self.page.keyboard.press("Escape")
+        expect(self.groups).to_contain_text("The area of a mark follows weight.")
+        radii = svg.evaluate(
+            "(svg) => Object.fromEntries([...svg.querySelectorAll('[data-row]')]"
+            ".map((g) => [g.dataset.row, Number(g.querySelector('circle').getAttribute('r'))]))"
+        )
+        self.assertAlmostEqual((radii["north"] / radii["east"]) ** 2, 40 / 90, places=3)
+        self.pick("Headings", "without headings")
+        self.pick("Sorted", "by estimate")
+        expect(svg.locator("[data-row]").first).to_contain_text("north")
+        self.assertEqual(order(), ["north", "east", "all", "south"])
+        taken, place = (svg.get_by_text(name, exact=True).bounding_box() for name in ("south", "north"))
+        self.page.mouse.move(taken["x"] + 5, taken["y"] + 5)
+        self.page.mouse.down()
+        self.page.mouse.move(place["x"] + 5, place["y"] + 2, steps=4)
+        self.page.mouse.up()
+        expect(svg.locator("[data-row]").first).to_contain_text("south")
+        expect(self.sentence).to_contain_text("sorted by hand")
+        self.pick("Limits stand", "left out")
+        expect(svg.locator("[data-interval]")).to_have_count(0)
+        expect(self.numbers).to_contain_text("none")
+
+    def test_two_blocks_of_a_wide_summary_are_matched_before_they_are_drawn(self):
+        wide = "week,basket mean,mesh mean,mesh SD,basket SD\n0,10,20,2,1\n6,11,22,4,3\n18,15,21,2,2\n"
+        self.bring("wide.csv", wide.encode())
+        self.page.keyboard.press("5")
+        match = self.page.get_by_role("region", name="Columns matched by name")
+        expect(match.get_by_role("row", name=re.compile("^mesh"))).to_contain_text("mesh SD")
+        self.button("joined").click()
+        self.drawn("Axis of groups: on a number axis", "Values as labels: 0")
+        picture = self.page.get_by_role("application", name=re.compile("by week"))
+        expect(picture.locator("path[data-bar='6 mesh']")).to_have_count(1)
+        expect(picture.locator("text[data-value='18 basket']")).to_have_text("15")
+        expect(self.numbers).to_contain_text("26")
+
+    def test_the_kiln_file_becomes_a_comparison_of_kilns_by_shift_in_nine_actions(self):
+        self.bring("tile_kiln.csv", (DEMO / "tile_kiln.csv").read_bytes())  # 1, 2
+        self.page.keyboard.press("1")  # 3
+        self.page.get_by_role("listitem").filter(has_text="tile_kiln.csv").get_by_role(
+            "link", name="rearrange"
+        ).click()  # 4
+        self.button("Make the table").click()  # 5
+        expect(self.sentence).to_contain_text("Spread of")
+        self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="strength").click()  # 6
+        expect(self.sentence).to_contain_text("Spread of strength")
+        self.page.keyboard.press("5")  # 7
+        self.pick("Second grouping", "shift")  # 8, 9
+        expect(self.sentence).to_contain_text("across kiln, split by shift")
+        kiln = intake.read(DEMO / "tile_kiln.csv").table
+        strength = np.column_stack([kiln[f"strength_{i}"].numbers for i in range(1, 6)])
+        own = strength[(kiln["kiln"].values == "A") & (kiln["shift"].values == "early")]
+        found = groups.summarize(own.ravel(), bars="mean-interval").groups[0]
+        line = self.line("A, early")
+        expect(line).to_contain_text(f"{found.center:.2f}")
+        expect(line).to_contain_text(f"{found.low:.2f}")
+
+    def test_shares_of_answers_with_wilson_bars_and_stacked_about_the_middle(self):
+        self.open_compare("wait", "Night bus")
+        self.pick("Variable", "satisfaction")
+        self.pick("Centre", "share")
+        self.page.get_by_role("button", name=re.compile("^Answers:")).click()
+        self.page.get_by_role("dialog").get_by_label("6", exact=True).click()
+        self.page.keyboard.press("Escape")
+        expect(self.sentence).to_contain_text("Compare the share of 6 or 7 among satisfaction")
+        bus = intake.read(DEMO / "night_bus.csv").table
+        answers = bus["satisfaction"].numbers
+        own = answers[bus["district"].values == "Quayside"]
+        own = own[~np.isnan(own)]
+        low, high = groups.wilson(np.count_nonzero(own >= 6), own.size)
+        line = self.line("Quayside")
+        expect(line).to_contain_text(f"{100 * np.mean(own >= 6):.1f} %")
+        expect(line).to_contain_text(f"{100 * low:.1f} % {100 * high:.1f} %".replace(" % ", " %"))
+        self.button("stacked percents").click()
+        self.pick("Parts begin", "about the middle of 4")
+        stacked = self.groups.get_by_role("img", name=re.compile("stacked percents"))
+        expect(stacked).to_contain_text(f"{100 * np.mean(own == 5):.0f} %")
+        expect(self.groups).to_contain_text("centred at 4")
+        self.assert_nothing_scrolls_sideways()
+
+    def test_long_resampling_shows_how_far_it_is_and_can_be_stopped(self):
+        user = self.person()
+        self.enter_as(user)
+        rng = np.random.default_rng(3)
+        rows = "\n".join(f"{'ab'[i % 2]},{value:.2f}" for i, value in enumerate(rng.normal(10, 2, 60_000)))
+        table = stored_in(create_study(user, "Long"), f"g,x\n{rows}\n", "Long", kinds={"x": "continuous"})
+        self.page.goto(f"/tables/{table.pk}/compare?variable=x&bars=bootstrap-interval")
+        bar = self.page.get_by_role("progressbar", name="Resampling").first
+        expect(bar).to_be_visible()
+        self.groups.get_by_role("button", name="stop").click()
+        expect(self.groups).to_contain_text("It was stopped before it was done.")
+        self.pick("Bars", "SD")
+        expect(self.line("a")).to_be_visible()

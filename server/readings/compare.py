@@ -1,0 +1,440 @@
+"""Groups side by side: their centres with bars, their boxes and curves, and how they differ."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+from heron import density, differences, groups
+from heron.checks import Floats, Ints
+from heron.errors import InputError
+from heron.variables import labels_of
+from heron.wording import typeset
+
+from server.readings import thinning
+from server.readings.overtaken import Wanted
+from server.readings.screen import numbers
+from server.readings.selectors import Subject, Used, subject_of, used_rows
+from server.studies import store
+from server.studies.models import Variable
+from server.studies.selectors import variable_of
+
+MOST_GROUPS = 300
+MOST_PAIR_LINES = 1_000
+_CURVE_POINTS = 120
+Measure = Literal["mean", "hedges-g", "cliffs-delta", "ratio", "median"]
+_FIELDS: dict[str, str] = {
+    "mean": "mean_difference",
+    "hedges-g": "hedges_g",
+    "cliffs-delta": "cliffs_delta",
+    "ratio": "ratio_of_geometric_means",
+    "median": "median_difference",
+}
+
+
+@dataclass(frozen=True)
+class Asked:
+    """What is compared: across the levels of `by`, and of `second` within each; n counts rows, or units."""
+
+    by: Variable
+    second: Variable | None
+    center: groups.Centre
+    bars: groups.Bars
+    level: float
+    units: bool
+    percents: tuple[float, float]
+    trim: float
+    pair: Variable | None
+    line: Literal["none", "rows", "centres"]
+    log: bool
+
+
+@dataclass(frozen=True)
+class ComparedGroup:
+    """One group. place: of its level; second_place: of the second one; number: where its level stands on a number axis,
+    None where levels have none. x, heights: (n_points,) its density (of log10, per decade, on a log axis), empty where
+    it cannot be drawn; n_lost: values that a log axis cannot show."""
+
+    label: str
+    second: str
+    place: int
+    second_place: int
+    number: float | None
+    centred: groups.Centred
+    box: groups.Box
+    x: Floats
+    heights: Floats
+    n_lost: int
+
+
+@dataclass(frozen=True)
+class FittedLine:
+    """A line over the numbers of the levels, for one level of the second grouping (0 where there is none); None with
+    the reason where none can be drawn."""
+
+    second_place: int
+    found: groups.Line | None
+    why: str
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """Groups in the order of the levels; empty_levels have no row. pair_label: what joins values across groups, ""
+    for nothing; pair_values: (n_units, n_groups) laid out by rows, NaN where a unit has no value, of at most 1,000
+    units; n_joined, n_alone: units with and without a value in 2 groups. values, positions, of_group: (n_sent,) the
+    points, the row of each (from 1) and the place of its group among `groups`. unit_label: what n counts, "" for
+    rows."""
+
+    subject: Subject
+    used: Used
+    by: str
+    by_unit: str
+    second: str
+    second_labels: tuple[str, ...]
+    groups: tuple[ComparedGroup, ...]
+    center: groups.Centre
+    bars: groups.Bars
+    level: float
+    percents: tuple[float, float]
+    trim: float
+    seed: int | None
+    left_out: int
+    empty_levels: tuple[str, ...]
+    pair_label: str
+    pair_names: tuple[str, ...]
+    pair_values: Floats
+    n_joined: int
+    n_alone: int
+    lines: tuple[FittedLine, ...]
+    line: str
+    unit_label: str
+    repeated: str
+    without_group: int
+    values: Floats
+    positions: Ints
+    of_group: Ints
+    fits_badly: bool
+    words: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class PairFound:
+    first: str
+    second: str
+    estimate: float
+    low: float | None
+    high: float | None
+    p_value: float | None
+    dunn_p: float | None
+    n_pairs: int | None
+
+
+@dataclass(frozen=True)
+class DifferenceReading:
+    """How groups differ by one measure. simultaneous: whether the limits hold for all pairs together; paired: what
+    joins values across groups, "" where nothing does."""
+
+    measure: Measure
+    pairs: tuple[PairFound, ...]
+    simultaneous: bool
+    paired: str
+    level: float
+    welch: differences.Test | None
+    kruskal_wallis: differences.Test | None
+    levene: differences.Test | None
+    brown_forsythe: differences.Test | None
+    sd_ratio: float | None
+    unit: str
+    undefined: dict[str, str]
+    words: tuple[str, ...]
+
+
+def _levels(variable: Variable) -> tuple[list[str], Ints, list[float | None]]:
+    """The levels of a variable, the place of each row among them, and the number that each stands for."""
+    column = store.column(variable)
+    if column.numbers is not None and column.codes is None:
+        return _numbers_as_levels(variable, column.numbers)
+    labels, index = labels_of(column)
+    if column.numbers is not None or column.level_numbers:
+        own = column.level_numbers or tuple(_number(label) for label in labels)
+        return labels, index, [None if each is None or np.isnan(each) else float(each) for each in own]
+    return labels, index, [None] * len(labels)
+
+
+def _numbers_as_levels(variable: Variable, x: Floats) -> tuple[list[str], Ints, list[float | None]]:
+    """Each value of a number, as of a dose or a time, a level of its own."""
+    found, places = np.unique(np.where(np.isnan(x), np.inf, x), return_inverse=True)
+    places[np.isnan(x)] = -1
+    found = found[: int(places.max(initial=-1)) + 1]
+    if found.size > MOST_GROUPS:
+        raise _too_many(found.size, variable.label)
+    return [f"{value:.12g}" for value in found.tolist()], places, list(found.tolist())
+
+
+def _too_many(n: int, of: str) -> InputError:
+    return InputError(
+        "too-many-groups",
+        f"{of} has {n} groups; at most {MOST_GROUPS} are set side by side.",
+        where="by",
+        remedy="Choose a variable with fewer levels, or put it in classes under Rescale.",
+    )
+
+
+def _number(label: str) -> float:
+    try:
+        return float(label)
+    except ValueError:
+        return np.nan
+
+
+def _unit(variable: Variable) -> Variable | None:
+    symbol = variable.table.described.get("", {}).get("unit_variable")
+    return variable_of(variable.table, symbol) if symbol else None
+
+
+def compared(variable: Variable, asked: Asked, wanted: Wanted) -> Comparison:
+    x = numbers(variable)
+    laid = _laid(asked)
+    here, of_rows, k = laid.here, laid.of_rows, len(laid.second_labels)
+    own_unit = _unit(variable)
+    units = labels_of(store.column(own_unit))[1] if own_unit is not None and asked.units else None
+    wanted.check()
+    found = groups.summarize(
+        x,
+        of_rows,
+        center=asked.center,
+        bars=asked.bars,
+        level=asked.level,
+        percents=asked.percents,
+        trim=asked.trim,
+        unit=units,
+        order=[_named(laid, each, asked.by) for each in here.tolist()],
+        progress=wanted.progress,
+    )
+    known = np.flatnonzero(~np.isnan(x) & (of_rows >= 0))
+    order = known[np.argsort(of_rows[known], kind="stable")]
+    starts = np.searchsorted(of_rows[order], np.arange(here.size + 1))
+    parts = []
+    for i, each in enumerate(here.tolist()):
+        wanted.check()
+        own = x[order[starts[i] : starts[i + 1]]]
+        shown = own[own > 0] if asked.log else own
+        curve, heights = _curve(shown, variable, log=asked.log)
+        parts.append(
+            ComparedGroup(
+                typeset(laid.labels[each // k]),
+                typeset(laid.second_labels[each % k]),
+                each // k,
+                each % k,
+                laid.places[each // k],
+                found.groups[i],
+                groups.box(own).groups[0],
+                curve,
+                heights,
+                own.size - shown.size,
+            )
+        )
+    sent = thinning.points(known, x[known])
+    repeated = "" if asked.units or own_unit is None else _repeated(own_unit, of_rows[known], known)
+    pairs, names = _pairs(x, of_rows, asked.pair, here.size)
+    there = set((here // k).tolist())
+    return Comparison(
+        subject_of(variable),
+        used_rows(variable),
+        typeset(asked.by.label),
+        typeset(asked.by.unit),
+        typeset(asked.second.label) if asked.second else "",
+        tuple(typeset(label) for label in laid.second_labels) if asked.second else (),
+        tuple(parts),
+        asked.center,
+        asked.bars,
+        asked.level,
+        asked.percents,
+        asked.trim,
+        found.seed,
+        found.left_out,
+        tuple(typeset(label) for i, label in enumerate(laid.labels) if i not in there),
+        typeset(asked.pair.label) if asked.pair else "",
+        names,
+        pairs.values[: len(names)].ravel(),
+        pairs.n_joined,
+        pairs.n_alone,
+        _lines(parts, x, of_rows, asked),
+        asked.line,
+        typeset(own_unit.label) if own_unit is not None and asked.units else "",
+        repeated,
+        int(np.count_nonzero(~np.isnan(x) & (of_rows < 0))),
+        x[sent],
+        sent + 1,
+        of_rows[sent],
+        bool(groups.fits_badly(found)),
+        groups.describe(found, unit=typeset(variable.unit)),
+    )
+
+
+def _named(laid: "_Laid", each: int, by: Variable) -> str:
+    """A group in a sentence; a level that is a bare number takes the variable's name before it."""
+    k = len(laid.second_labels)
+    label = typeset(laid.labels[each // k])
+    if laid.places[each // k] is not None and label[:1] in "0123456789-.":
+        label = f"{typeset(by.label)} {label}"
+    return f"{label} {typeset(laid.second_labels[each % k])}".strip()
+
+
+@dataclass(frozen=True)
+class _Laid:
+    """labels, places: of the levels, and the numbers they stand for; here: level x second of each group that has rows;
+    of_rows: (n_rows,) the group of each row, -1 for none."""
+
+    labels: list[str]
+    places: list[float | None]
+    second_labels: list[str]
+    here: Ints
+    of_rows: Ints
+
+
+def _laid(asked: Asked) -> _Laid:
+    labels, index, places = _levels(asked.by)
+    second_labels, second_index = [""], np.zeros(index.size, dtype=np.int64)
+    if asked.second is not None:
+        second_labels, second_index, _ = _levels(asked.second)
+    k = len(second_labels)
+    joined = np.where((index < 0) | (second_index < 0), -1, index * k + second_index)
+    here = np.flatnonzero(np.bincount(joined[joined >= 0], minlength=len(labels) * k))
+    if here.size > MOST_GROUPS:
+        raise _too_many(here.size, asked.by.label)
+    group = np.full(len(labels) * k + 1, -1, dtype=np.int64)
+    group[here] = np.arange(here.size)
+    return _Laid(labels, places, second_labels, here, group[joined])
+
+
+def _pairs(x: Floats, of_rows: Ints, pair: Variable | None, n_groups: int) -> tuple[groups.Paired, tuple[str, ...]]:
+    if pair is None:
+        return groups.Paired(np.empty(0, dtype=np.int64), np.empty((0, n_groups)), 0, 0), ()
+    labels, unit = labels_of(store.column(pair))
+    found = groups.paired(x, of_rows, unit, n_groups)
+    return found, tuple(typeset(labels[each]) for each in found.units[:MOST_PAIR_LINES].tolist())
+
+
+def _lines(parts: list[ComparedGroup], x: Floats, of_rows: Ints, asked: Asked) -> tuple[FittedLine, ...]:
+    """The line over the numbers of the levels, through all rows of the groups or through their centres."""
+    if asked.line == "none" or any(part.number is None for part in parts):
+        return ()
+    numbers_of = np.array([part.number for part in parts], dtype=np.float64)
+    kinds = np.array([part.second_place for part in parts], dtype=np.int64)
+    found = []
+    for kind in np.unique(kinds).tolist():
+        own = np.flatnonzero(kinds == kind)
+        if asked.line == "rows":
+            rows = np.flatnonzero(np.isin(of_rows, own))
+            places, values = numbers_of[of_rows[rows]], x[rows]
+        else:
+            centers = [parts[i].centred.center for i in own.tolist()]
+            places, values = numbers_of[own], np.array([np.nan if each is None else each for each in centers])
+        if asked.log:
+            values = np.log10(values, where=values > 0, out=np.full(values.size, np.nan))
+        try:
+            found.append(FittedLine(kind, groups.line(places, values, level=asked.level), ""))
+        except InputError as error:
+            found.append(FittedLine(kind, None, error.problem))
+    return tuple(found)
+
+
+def _repeated(unit: Variable, group: Ints, rows: Ints) -> str:
+    """The unit's label where some unit has several rows in a group, so that n counts too much."""
+    codes = labels_of(store.column(unit))[1][rows]
+    pairs = np.unique(np.column_stack((group, codes))[codes >= 0], axis=0)
+    return typeset(unit.label) if len(pairs) < int(np.count_nonzero(codes >= 0)) else ""
+
+
+def _curve(values: Floats, variable: Variable, *, log: bool) -> tuple[Floats, Floats]:
+    try:
+        if log:
+            found = density.estimate(np.log10(values), points=_CURVE_POINTS)
+            return 10**found.x, found.density
+        found = density.estimate(values, points=_CURVE_POINTS, lower=variable.lower, upper=variable.upper)
+    except InputError:
+        return np.empty(0), np.empty(0)
+    return found.x, found.density
+
+
+@dataclass(frozen=True)
+class Differing:
+    """How groups are to be told apart. pair: joins values across groups; units: whether n counts the table's units;
+    together: whether limits hold for all pairs at once, where the measure knows how."""
+
+    measure: Measure
+    reference: str
+    level: float
+    units: bool
+    pair: Variable | None
+    together: bool
+
+
+def differed(variable: Variable, by: Variable, asked: Differing, wanted: Wanted) -> DifferenceReading:
+    """How the groups differ: by Games and Howell for means of all pairs, else each pair for itself."""
+    x = numbers(variable)
+    labels, index, _ = _levels(by)
+    own_unit = _unit(variable)
+    if asked.units and own_unit is not None:
+        x, index = _averaged(x, index, labels_of(store.column(own_unit))[1], len(labels))
+    parts = {label: x[index == i] for i, label in enumerate(labels)}
+    parts = {label: part[~np.isnan(part)] for label, part in parts.items() if np.count_nonzero(~np.isnan(part)) > 1}
+    wanted.check()
+    whole = differences.several(parts, level=asked.level, reference=asked.reference or None)
+    spreads = differences.spread(parts)
+    undefined = dict(whole.undefined)
+    paired = None
+    if asked.pair is not None:
+        unit = labels_of(store.column(asked.pair))[1]
+        paired = groups.paired(numbers(variable), _levels(by)[1], unit, len(labels)).values
+    together = asked.measure == "mean" and asked.together and paired is None
+    pairs: list[PairFound] = []
+    for i, each in enumerate(whole.pairs):
+        wanted.check()
+        named = (typeset(each.first), typeset(each.second))
+        if together:
+            pairs.append(PairFound(*named, each.difference, each.low, each.high, each.p_value, each.dunn_p, None))
+            continue
+        try:
+            if paired is None:
+                found = differences.compare(
+                    parts[each.first],
+                    parts[each.second],
+                    level=asked.level,
+                    progress=lambda share, i=i: wanted.progress((i + share) / len(whole.pairs)),
+                )
+            else:
+                a, b = (paired[:, labels.index(label)] for label in (each.first, each.second))
+                found = differences.compare(a, b, level=asked.level, paired=True)
+        except InputError as error:
+            undefined["pairs"] = f"{named[0]} and {named[1]}: {error.problem}"
+            continue
+        own: differences.Estimate | None = getattr(found, _FIELDS[asked.measure])
+        if own is None:
+            undefined["pairs"] = found.undefined.get(_FIELDS[asked.measure], "")
+            continue
+        n_pairs = None if paired is None else found.n
+        pairs.append(PairFound(*named, own.estimate, own.low, own.high, own.p_value, each.dunn_p, n_pairs))
+    return DifferenceReading(
+        asked.measure,
+        tuple(pairs),
+        together,
+        typeset(asked.pair.label) if asked.pair else "",
+        asked.level,
+        whole.welch,
+        whole.kruskal_wallis,
+        spreads.levene,
+        spreads.brown_forsythe,
+        spreads.sd_ratio,
+        typeset(variable.unit) if asked.measure in ("mean", "median") else "",
+        undefined,
+        differences.describe(whole, spreads),
+    )
+
+
+def _averaged(x: Floats, index: Ints, units: Ints, k: int) -> tuple[Floats, Ints]:
+    """The mean of each unit in each group, and its group."""
+    known = np.flatnonzero(~np.isnan(x) & (index >= 0) & (units >= 0))
+    keys, codes = np.unique(index[known] + units[known] * k, return_inverse=True)
+    means = np.bincount(codes, weights=x[known] / 2) / np.bincount(codes) * 2
+    return means, keys % k

@@ -1,0 +1,193 @@
+"""Rows that are results already: estimates with their limits, from columns of a table."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from heron import estimates
+from heron.checks import Floats
+from heron.errors import InputError
+from heron.variables import written
+from heron.wording import counted, typeset
+
+from server.readings.overtaken import Wanted
+from server.readings.screen import numbers
+from server.studies import store
+from server.studies.models import Table, Variable
+from server.studies.selectors import variable_of
+
+MOST_ROWS = 1_000
+
+
+@dataclass(frozen=True)
+class Asked:
+    """Symbols. of: columns of estimates (several: a block); limits: two columns, or none; widths: one, or a block;
+    label, weight, heading: a column, "" for none."""
+
+    of: tuple[str, ...]
+    limits: tuple[str, ...]
+    widths: tuple[str, ...]
+    label: str
+    weight: str
+    heading: str
+
+
+@dataclass(frozen=True)
+class EstimateRow:
+    """row: of the table, from 1; series: which pair of columns it is of, by its place among `series`."""
+
+    row: int
+    label: str
+    series: int
+    estimate: float
+    low: float | None
+    high: float | None
+    weight: float | None
+    heading: str
+
+
+@dataclass(frozen=True)
+class Matched:
+    """A column of estimates and the column of widths that belongs to it, by their labels; "" where there is none."""
+
+    name: str
+    centre: str
+    width: str
+
+
+@dataclass(frozen=True)
+class EstimatesReading:
+    """series: names of the pairs of columns, one "" where there is one; matches: how two blocks were put together."""
+
+    rows: tuple[EstimateRow, ...]
+    series: tuple[str, ...]
+    title: str
+    unit: str
+    decimals: int | None
+    label: str
+    numeric_labels: bool
+    heading: str
+    weight: str
+    limits: str
+    matches: tuple[Matched, ...]
+    words: tuple[str, ...]
+
+
+def estimated(table: Table, asked: Asked, wanted: Wanted) -> EstimatesReading:
+    centres = [variable_of(table, symbol) for symbol in asked.of]
+    widths = [variable_of(table, symbol) for symbol in asked.widths]
+    label, weight, heading = (
+        variable_of(table, symbol) if symbol else None for symbol in (asked.label, asked.weight, asked.heading)
+    )
+    if table.n_rows * max(len(centres), 1) > MOST_ROWS:
+        raise InputError(
+            "too-many-rows",
+            f"{table.name} has {table.n_rows} rows; at most {MOST_ROWS} estimates are set one under the other.",
+            where="of",
+            remedy="Compare groups of rows instead.",
+        )
+    if len(asked.limits) == 1 or (asked.limits and len(centres) > 1):
+        raise InputError(
+            "two-limits",
+            "Limits stand in two columns, beside one column of estimates.",
+            where="limits",
+            remedy="Choose both, or none; for a block of estimates choose a block of widths.",
+        )
+    pairs, names, matches = _pairs(centres, widths)
+    wanted.check()
+    sizes = numbers(weight) if weight is not None else None
+    if sizes is not None and np.any(sizes < 0):
+        raise InputError("negative-weight", "A weight cannot be below 0.", where="weight")
+    rows: list[EstimateRow] = []
+    said: list[str] = []
+    for series, (i, j) in enumerate(pairs):
+        centre = centres[i]
+        if asked.limits:
+            one, other = (numbers(variable_of(table, symbol)) for symbol in asked.limits)
+            found = estimates.with_limits(numbers(centre), one, other)
+        elif j is not None:
+            found = estimates.with_width(numbers(centre), numbers(widths[j]))
+        else:
+            nothing = np.full(table.n_rows, np.nan)
+            found = estimates.with_limits(numbers(centre), nothing, nothing)
+        said += _said(found, names[series] if len(pairs) > 1 else "", bool(asked.limits or j is not None))
+        for place in np.flatnonzero(~np.isnan(found.estimate)).tolist():
+            rows.append(
+                EstimateRow(
+                    place + 1,
+                    _cell(label, place) or f"row {place + 1}",
+                    series,
+                    float(found.estimate[place]),
+                    _known(found.low, place),
+                    _known(found.high, place),
+                    None if sizes is None else _known(sizes, place),
+                    _cell(heading, place),
+                )
+            )
+    unmatched = [each.centre or each.width for each in matches if not each.centre or not each.width]
+    if unmatched and widths:
+        said.append(f"Without a partner: {', '.join(unmatched)}.")
+    first = centres[0]
+    return EstimatesReading(
+        tuple(rows),
+        tuple(names) if len(pairs) > 1 else ("",),
+        typeset(first.label) if len(centres) == 1 else "",
+        typeset(first.unit),
+        first.decimals,
+        typeset(label.label) if label else "",
+        label is not None and store.column(label).numbers is not None,
+        typeset(heading.label) if heading else "",
+        typeset(weight.label) if weight else "",
+        _limits(table, asked, widths),
+        matches,
+        (f"{counted(len(rows), 'estimate')}.", *said),
+    )
+
+
+def _pairs(
+    centres: list[Variable], widths: list[Variable]
+) -> tuple[list[tuple[int, int | None]], list[str], tuple[Matched, ...]]:
+    """Which width belongs to which centre, what each pair is of, and the match as it is shown."""
+    labels = [typeset(each.label) for each in centres]
+    if not widths:
+        return [(i, None) for i in range(len(centres))], labels, ()
+    if len(centres) == 1 and len(widths) == 1:
+        return [(0, 0)], labels, ()
+    others = [typeset(each.label) for each in widths]
+    found = estimates.match(labels, others)
+    shown = [Matched(name, labels[i], others[j]) for name, (i, j) in zip(found.names, found.pairs, strict=True)]
+    shown += [Matched("", labels[i], "") for i in found.alone] + [Matched("", "", others[j]) for j in found.left]
+    pairs: list[tuple[int, int | None]] = [*found.pairs, *((i, None) for i in found.alone)]
+    return pairs, [*found.names, *(labels[i] for i in found.alone)], tuple(shown)
+
+
+def _limits(table: Table, asked: Asked, widths: list[Variable]) -> str:
+    if asked.limits:
+        return " and ".join(typeset(variable_of(table, symbol).label) for symbol in asked.limits)
+    return f"{', '.join(typeset(each.label) for each in widths)} to each side" if widths else ""
+
+
+def _cell(variable: Variable | None, place: int) -> str:
+    return typeset(written(store.column(variable), place)) if variable is not None else ""
+
+
+def _known(values: Floats, place: int) -> float | None:
+    return None if np.isnan(values[place]) else float(values[place])
+
+
+def _said(found: estimates.Estimates, of: str, limited: bool) -> list[str]:
+    within = f" of {of}" if of else ""
+    said = []
+    if found.empty.size:
+        said.append(f"{counted(found.empty.size, 'row')}{within} without an estimate left out: {_named(found.empty)}.")
+    if found.bare.size and limited:
+        said.append(f"Without limits{within}: {_named(found.bare)}.")
+    if found.outside.size:
+        said.append(f"The limits do not enclose the estimate{within}: {_named(found.outside)}.")
+    if found.exchanged.size:
+        said.append(f"Limits{within} that stood the other way round were turned: {_named(found.exchanged)}.")
+    return said
+
+
+def _named(rows: np.ndarray) -> str:
+    shown = ", ".join(f"row {each + 1}" for each in rows[:8].tolist())
+    return shown if rows.size <= 8 else f"{shown} and {rows.size - 8} more"

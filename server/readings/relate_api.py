@@ -1,0 +1,138 @@
+"""Operations on two variables of a table."""
+
+from collections.abc import Callable
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Query, Router
+
+from server.ledger.asked import table_asked
+from server.readings import fits, pairs
+from server.readings.answers import envelope
+from server.readings.delivery import answer_of
+from server.readings.schemas import (
+    BoardOut,
+    CorrelatedIn,
+    CorrelatedOut,
+    EnclosedIn,
+    EnclosedOut,
+    FitsIn,
+    FitsOut,
+    HexagonsIn,
+    HexagonsOut,
+    MatrixIn,
+    MatrixOut,
+    PairDensityIn,
+    PairDensityOut,
+    PairIn,
+    PairsIn,
+    PairsOut,
+    PredictedOut,
+    PredictIn,
+    StacksIn,
+    StacksOut,
+    WindowIn,
+    WindowOut,
+)
+from server.studies.models import Variable
+from server.studies.selectors import variable_of
+
+router = Router(tags=["relations"])
+
+
+def _of_pair(
+    request: HttpRequest,
+    table_id: UUID,
+    asked: PairIn,
+    compute: Callable[[Variable, Variable, Any], Any],
+    *,
+    binary: bool,
+) -> HttpResponse:
+    """The answer to a question about two variables of one table."""
+    table = table_asked(request, table_id)
+    x, y = (variable_of(table, symbol) for symbol in (asked.x, asked.y))
+    return answer_of(request, table, lambda wanted: compute(x, y, wanted), binary=binary)
+
+
+@router.get("/tables/{table_id}/readings/pairs", response=PairsOut)
+def paired(request: HttpRequest, table_id: UUID, asked: Query[PairsIn]):
+    table = table_asked(request, table_id)
+    return answer_of(request, table, lambda wanted: pairs.paired(table, asked.asked(), wanted), binary=True)
+
+
+@router.get("/tables/{table_id}/readings/correlations", response=CorrelatedOut)
+def correlated(request: HttpRequest, table_id: UUID, asked: Query[CorrelatedIn]):
+    def compute(x, y, wanted):
+        return pairs.correlated(x, y, asked.by, asked.level, wanted)
+
+    return _of_pair(request, table_id, asked, compute, binary=False)
+
+
+@router.get("/tables/{table_id}/readings/matrix", response=MatrixOut)
+def matrix(request: HttpRequest, table_id: UUID, asked: Query[MatrixIn]):
+    table = table_asked(request, table_id)
+
+    def compute(wanted):
+        return pairs.matrix(table, asked.variables, asked.alike, asked.level, wanted)
+
+    return answer_of(request, table, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/pair-density", response=PairDensityOut)
+def pair_density(request: HttpRequest, table_id: UUID, asked: Query[PairDensityIn]):
+    def compute(x, y, wanted):
+        both = asked.width_x is not None and asked.width_y is not None
+        widths = (asked.width_x, asked.width_y) if both else None
+        return pairs.dense(x, y, widths, asked.grid, asked.shares, asked.sparse)
+
+    return _of_pair(request, table_id, asked, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/hexagons", response=HexagonsOut)
+def hexagons(request: HttpRequest, table_id: UUID, asked: Query[HexagonsIn]):
+    def compute(x, y, wanted):
+        return pairs.hexagons(x, y, asked.across, asked.aspect)
+
+    return _of_pair(request, table_id, asked, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/stacks", response=StacksOut)
+def stacks(request: HttpRequest, table_id: UUID, asked: Query[StacksIn]):
+    return _of_pair(request, table_id, asked, lambda x, y, wanted: pairs.stacks(x, y, asked.by), binary=True)
+
+
+@router.get("/tables/{table_id}/readings/window", response=WindowOut)
+def window(request: HttpRequest, table_id: UUID, asked: Query[WindowIn]):
+    def compute(x, y, wanted):
+        limits = asked.x_from, asked.x_to, asked.y_from, asked.y_to
+        return pairs.window(x, y, limits, asked.columns, asked.rows)
+
+    return _of_pair(request, table_id, asked, compute, binary=True)
+
+
+@router.post("/tables/{table_id}/readings/enclosed", response=EnclosedOut)
+def enclosed(request: HttpRequest, table_id: UUID, asked: EnclosedIn):
+    """The rows inside an outline; a question that changes nothing, posted since outlines may be long."""
+    table = table_asked(request, table_id)
+    x, y = (variable_of(table, symbol) for symbol in (asked.x, asked.y))
+    found = pairs.enclosed(x, y, asked.outline_x, asked.outline_y)
+    return HttpResponse(envelope(found), content_type="application/octet-stream")
+
+
+@router.get("/tables/{table_id}/readings/straighten", response=BoardOut)
+def straighten(request: HttpRequest, table_id: UUID, asked: Query[PairIn]):
+    return _of_pair(request, table_id, asked, lambda x, y, wanted: pairs.straighten(x, y), binary=True)
+
+
+@router.get("/tables/{table_id}/readings/fits", response=FitsOut)
+def fitted(request: HttpRequest, table_id: UUID, asked: Query[FitsIn]):
+    return _of_pair(request, table_id, asked, lambda x, y, wanted: fits.fits(x, y, asked.asked(), wanted), binary=True)
+
+
+@router.get("/tables/{table_id}/readings/predict", response=PredictedOut)
+def predicted(request: HttpRequest, table_id: UUID, asked: Query[PredictIn]):
+    def compute(x, y, wanted):
+        return fits.predicted(x, y, asked.x_scale, asked.y_scale, asked.level, asked.value)
+
+    return _of_pair(request, table_id, asked, compute, binary=False)

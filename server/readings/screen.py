@@ -1,0 +1,361 @@
+"""Rows of one variable that deserve a second look: by which rules, how far, and what was decided."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from heron import outliers, sensitivity, summary
+from heron.checks import Floats, Ints
+from heron.columns import NUMBER_KINDS, SET_ASIDE
+from heron.errors import InputError
+from heron.variables import labels_of
+from heron.wording import typeset
+
+from server.ledger.selectors import LookedAt, looked_at
+from server.readings import thinning
+from server.readings.overtaken import Wanted
+from server.readings.selectors import Subject, Used, subject_of, used_rows
+from server.studies import store
+from server.studies.models import Table, Variable
+from server.studies.selectors import cell, variables
+
+MOST_ROWS = 300
+_MOST_GROUPS = 60
+
+
+@dataclass(frozen=True)
+class RuleFound:
+    """What one rule says. low, high: limits in the unit of the data; limits_low, limits_high: (n_groups,) the limits
+    within each group, NaN where there are none; cutoff: of its scores; why: why it says nothing, "" where it does."""
+
+    rule: outliers.Rule
+    n_flagged: int
+    low: float | None
+    high: float | None
+    limits_low: Floats
+    limits_high: Floats
+    cutoff: float | None
+    p_value: float | None
+    assumes: str
+    cautions: tuple[str, ...]
+    why: str
+
+
+@dataclass(frozen=True)
+class FlaggedRow:
+    """A row named by a rule, or decided on. scores, flagged: by rule, in their order; deed: what was decided, ""
+    where nothing was, with its entry of the ledger and the note."""
+
+    row: int
+    value: float | None
+    text: str
+    group: str
+    scores: tuple[float | None, ...]
+    flagged: tuple[bool, ...]
+    deed: str
+    entry: int
+    note: str
+
+
+@dataclass(frozen=True)
+class ScreenReading:
+    """rows: those named by most rules first, at most 300, then those set aside; n_flagged, n_undecided: of all rows.
+
+    values, positions, groups: (n_sent,) the points of the plot, the row of each (from 1) and its group's place in
+    group_labels. words: what a careful colleague would say; report: what was done, for a methods section.
+    """
+
+    subject: Subject
+    used: Used
+    within: str
+    group_labels: tuple[str, ...]
+    rules: tuple[RuleFound, ...]
+    rows: tuple[FlaggedRow, ...]
+    n_flagged: int
+    n_undecided: int
+    values: Floats
+    positions: Ints
+    groups: Ints
+    words: tuple[str, ...]
+    report: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Weighed:
+    """What results are with and without rows. rows: how many of those named have a value."""
+
+    subject: Subject
+    changes: tuple[sensitivity.Change, ...]
+    first_group: str
+    rows: int
+
+
+@dataclass(frozen=True)
+class LeftOut:
+    """A statistic without each row: positions (n_sent,) from 1, values (n_sent,)."""
+
+    subject: Subject
+    statistic: sensitivity.Statistic
+    whole: float | None
+    positions: Ints
+    values: Floats
+    furthest: int | None
+    undefined: dict[str, str]
+
+
+def numbers(variable: Variable) -> Floats:
+    column = store.column(variable)
+    if variable.kind not in NUMBER_KINDS or column.numbers is None:
+        raise InputError(
+            "not-numeric", f"{variable.label} is {variable.kind}, not a number.", where="variable",
+            remedy="Choose a continuous, count or ordered variable.",
+        )  # fmt: skip
+    return column.numbers
+
+
+def grouped(by: Variable | None, n_rows: int) -> tuple[tuple[str, ...], Ints]:
+    """The levels that rows are taken within, and the place of each row among them; one of all rows without `by`."""
+    if by is None:
+        return ("",), np.zeros(n_rows, dtype=np.int64)
+    labels, index = labels_of(store.column(by))
+    if len(labels) > _MOST_GROUPS:
+        raise InputError(
+            "too-many-groups",
+            f"{by.label} has {len(labels)} levels; at most {_MOST_GROUPS} are looked at one by one.",
+            where="by",
+            remedy="Choose a variable with fewer levels.",
+        )
+    return tuple(labels), index
+
+
+def screened(
+    variable: Variable, by: Variable | None, rules: Sequence[outliers.Rule], options: dict[str, Any], wanted: Wanted
+) -> ScreenReading:
+    x = numbers(variable)
+    labels, index = grouped(by, x.size)
+    named = np.zeros((x.size, len(rules)), dtype=bool)
+    scores = np.full((x.size, len(rules)), np.nan)
+    found = []
+    for place, rule in enumerate(rules):
+        wanted.check()
+        own = {name: value for name, value in options.items() if name in outliers.OPTIONS.get(rule, ())}
+        low, high = np.full(len(labels), np.nan), np.full(len(labels), np.nan)
+        flags = outliers.flag(x, rule, **own) if by is None else outliers.flag_within(x, index, rule, **own)
+        for i in range(len(labels)):
+            each = flags if by is None else outliers.flag(x[index == i], rule, **own)
+            low[i], high[i] = _number(each.low), _number(each.high)
+        named[flags.flagged, place] = True
+        scores[:, place] = flags.scores
+        found.append(
+            RuleFound(
+                rule,
+                int(flags.flagged.size),
+                flags.low,
+                flags.high,
+                low,
+                high,
+                flags.cutoff,
+                flags.p_value,
+                outliers.ASSUMES[rule],
+                flags.cautions,
+                flags.undefined.get("scores", ""),
+            )
+        )
+    looked = looked_at(variable.table, [variable.symbol])
+    flagged = np.flatnonzero(named.any(axis=1))
+    strength = np.nan_to_num(np.abs(scores) / [_number(each.cutoff) or 1 for each in found], nan=0).max(
+        axis=1, initial=0
+    )
+    order = flagged[np.lexsort((-strength[flagged], -named[flagged].sum(axis=1)))]
+    column = store.column(variable)
+    aside = np.flatnonzero(_aside_here(column, looked))
+    original = store.original(variable)
+    rows = []
+    for i in [*order[:MOST_ROWS].tolist(), *aside[:MOST_ROWS].tolist()]:
+        deed, entry, note = deed_of(looked, i)
+        value = None if original.numbers is None else float(original.numbers[i])
+        group = labels[index[i]] if by is not None and index[i] >= 0 else ""
+        rows.append(
+            FlaggedRow(
+                i + 1,
+                value if value is None or np.isfinite(value) else None,
+                cell(original, i),
+                group,
+                tuple(None if np.isnan(each) else float(each) for each in scores[i]),
+                tuple(named[i].tolist()),
+                deed,
+                entry,
+                note,
+            )
+        )
+    known = np.flatnonzero(~np.isnan(x) & (index >= 0))
+    sent = np.union1d(thinning.points(known, x[known]), flagged[:MOST_ROWS])
+    undecided = int(np.count_nonzero(looked.of_row[flagged] == 0))
+    return ScreenReading(
+        subject_of(variable),
+        used_rows(variable),
+        "" if by is None else by.label,
+        tuple(typeset(label) for label in labels),
+        tuple(found),
+        tuple(rows),
+        int(flagged.size),
+        undecided,
+        x[sent],
+        sent + 1,
+        index[sent],
+        outliers.describe(named, rules, x, unit=typeset(variable.unit), label=typeset(variable.label)),
+        outliers.report(
+            typeset(variable.label),
+            typeset(variable.unit),
+            rules,
+            options,
+            "" if by is None else typeset(by.label),
+            int(flagged.size),
+            undecided,
+            decided_of(variable, looked),
+            summary.summarize(_as_read(variable)),
+            summary.summarize(x),
+        )
+        if rules
+        else (),
+    )
+
+
+def _as_read(variable: Variable) -> Floats:
+    """The values as their source holds them, before anything was set aside or corrected."""
+    read = store.stored(variable).numbers
+    return numbers(variable) if read is None else read
+
+
+def decided_of(variable: Variable, looked: LookedAt) -> list[outliers.Decided]:
+    """What was decided on rows that have a value, an entry each."""
+    read = store.stored(variable)
+    found = []
+    for place, (deed, entry) in enumerate(looked.deeds, 1):
+        rows = np.flatnonzero(looked.of_row == place)
+        rows = rows[read.reasons[rows] == 0]
+        if rows.size:
+            texts = [cell(read, i) for i in rows[:MOST_ROWS].tolist()]
+            texts += [""] * (rows.size - len(texts))
+            found.append(outliers.Decided(deed, (rows + 1).tolist(), texts, entry.reason, entry.number))
+    return found
+
+
+def _number(value: float | None) -> float:
+    return np.nan if value is None else value
+
+
+def _aside_here(column: Any, looked: LookedAt) -> Any:
+    if SET_ASIDE not in column.missing_codes:
+        return np.zeros(column.n_rows, dtype=bool)
+    return column.reasons == column.missing_codes.index(SET_ASIDE) + 1
+
+
+def deed_of(looked: LookedAt, position: int) -> tuple[str, int, str]:
+    """What was decided on a row, the number of the entry and its note."""
+    place = int(looked.of_row[position])
+    if place == 0:
+        return "", 0, ""
+    deed, entry = looked.deeds[place - 1]
+    return deed, entry.number, entry.reason
+
+
+def positions_of(rows: Sequence[int], n_rows: int) -> Ints:
+    """Row numbers from 1 as positions; those that the table does not have are left out."""
+    found = np.unique(np.array(rows, dtype=np.int64)) - 1
+    return found[(found >= 0) & (found < n_rows)]
+
+
+def weighed(variable: Variable, by: Variable | None, rows: Sequence[int]) -> Weighed:
+    x = numbers(variable)
+    labels, index = grouped(by, x.size)
+    positions = positions_of(rows, x.size)
+    changes = sensitivity.weigh(x, positions, None if by is None else index, labels=labels)
+    there = int(np.count_nonzero(~np.isnan(x[positions])))
+    return Weighed(subject_of(variable), changes, labels[0], there)
+
+
+def left_out(variable: Variable, statistic: sensitivity.Statistic) -> LeftOut:
+    x = numbers(variable)
+    found = sensitivity.leave_one_out(x, statistic)
+    known = np.flatnonzero(~np.isnan(found.values))
+    sent = thinning.points(known, found.values[known])
+    furthest = None if found.furthest is None else found.furthest + 1
+    return LeftOut(
+        subject_of(variable), statistic, found.whole, sent + 1, found.values[sent], furthest, found.undefined
+    )
+
+
+@dataclass(frozen=True)
+class FarRow:
+    """A row beyond the cut-off. values: of the variables, as text."""
+
+    row: int
+    robust: float
+    classical: float
+    values: tuple[str, ...]
+    deed: str
+    entry: int
+    note: str
+
+
+@dataclass(frozen=True)
+class TogetherReading:
+    """Distances over several variables. robust, classical, positions: (n_sent,), positions from 1; rows: those beyond
+    the cut-off, the farthest first, at most 300."""
+
+    variables: tuple[Subject, ...]
+    robust: Floats
+    classical: Floats
+    positions: Ints
+    cutoff: float
+    reference: str
+    rows: tuple[FarRow, ...]
+    n_flagged: int
+    n_undecided: int
+    n_fitted: int
+    n: int
+    n_missing: int
+    words: tuple[str, ...]
+
+
+def together(table: Table, symbols: Sequence[str], wanted: Wanted) -> TogetherReading:
+    there = {variable.symbol: variable for variable in variables(table)}
+    missing = next((symbol for symbol in symbols if symbol not in there), None)
+    if missing is not None:
+        raise InputError("no-variable", f"The table has no variable {missing!r}.", where="variables")
+    own = [there[symbol] for symbol in dict.fromkeys(symbols)]
+    columns = {variable.label: numbers(variable) for variable in own}
+    wanted.check()
+    found = outliers.distances(columns, progress=wanted.progress)
+    looked = looked_at(table, [variable.symbol for variable in own])
+    order = found.flagged[np.argsort(-found.robust[found.flagged])]
+    originals = [store.original(variable) for variable in own]
+    rows = tuple(
+        FarRow(
+            i + 1,
+            float(found.robust[i]),
+            float(found.classical[i]),
+            tuple(cell(each, i) for each in originals),
+            *deed_of(looked, i),
+        )
+        for i in order[:MOST_ROWS].tolist()
+    )
+    known = np.flatnonzero(~np.isnan(found.robust))
+    sent = np.union1d(thinning.points(known, found.robust[known]), order[:MOST_ROWS])
+    return TogetherReading(
+        tuple(subject_of(variable) for variable in own),
+        found.robust[sent],
+        found.classical[sent],
+        sent + 1,
+        found.cutoff,
+        found.reference,
+        rows,
+        int(found.flagged.size),
+        int(np.count_nonzero(looked.of_row[found.flagged] == 0)),
+        found.n_fitted,
+        found.n,
+        found.n_missing,
+        outliers.describe_distances(found),
+    )

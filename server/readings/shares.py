@@ -1,0 +1,116 @@
+"""Answers that are levels: how large a share of each group gave which."""
+
+from dataclasses import dataclass
+
+import numpy as np
+from heron import groups
+from heron.errors import InputError
+from heron.variables import labels_of
+from heron.wording import counted, typeset
+
+from server.readings.overtaken import Wanted
+from server.readings.selectors import Subject, Used, subject_of, used_rows
+from server.studies import store
+from server.studies.models import Variable
+
+MOST_GROUPS = 300
+MOST_ANSWERS = 60
+
+
+@dataclass(frozen=True)
+class SharedGroup:
+    """One group. edges: where each answer's part of a stacked bar begins and ends, from 0, or about the neutral one."""
+
+    label: str
+    found: groups.Share
+    edges: tuple[float, ...]
+
+
+@dataclass(frozen=True)
+class SharesReading:
+    """Groups in the order of the levels; answers: all levels of the variable; chosen: those whose share is told."""
+
+    subject: Subject
+    used: Used
+    by: str
+    answers: tuple[str, ...]
+    chosen: tuple[int, ...]
+    neutral: int | None
+    groups: tuple[SharedGroup, ...]
+    level: float
+    without_group: int
+    difference: float | None
+    difference_low: float | None
+    difference_high: float | None
+    words: tuple[str, ...]
+
+
+def shared(
+    variable: Variable, by: Variable, chosen: tuple[int, ...], neutral: int | None, level: float, wanted: Wanted
+) -> SharesReading:
+    answers, given = labels_of(store.column(variable))
+    labels, index = labels_of(store.column(by))
+    for n, most, of, where in (
+        (len(answers), MOST_ANSWERS, variable, "variable"),
+        (len(labels), MOST_GROUPS, by, "by"),
+    ):
+        if n > most:
+            raise InputError(
+                "too-many-levels",
+                f"{of.label} has {n} levels; at most {most} are set side by side.",
+                where=where,
+                remedy="Merge levels under Rescale, or choose another variable.",
+            )
+    taken = chosen or ((len(answers) - 1,) if answers else ())
+    wanted.check()
+    found = groups.shares(given, index, n_levels=len(answers), n_groups=len(labels), chosen=taken, level=level)
+    middle = neutral if neutral is not None and neutral < len(answers) else None
+    parts = tuple(
+        SharedGroup(typeset(label), each, tuple(groups.balance(each.counts, middle).tolist()))
+        for label, each in zip(labels, found.groups, strict=True)
+    )
+    return SharesReading(
+        subject_of(variable),
+        used_rows(variable),
+        typeset(by.label),
+        tuple(map(typeset, answers)),
+        taken,
+        middle,
+        parts,
+        level,
+        int(np.count_nonzero((given >= 0) & (index < 0))),
+        found.difference,
+        found.difference_low,
+        found.difference_high,
+        _words(parts, [typeset(answers[place]) for place in taken], level, found),
+    )
+
+
+def _words(parts: tuple[SharedGroup, ...], chosen: list[str], level: float, found: groups.Shares) -> tuple[str, ...]:
+    known = [(each.found.share, each) for each in parts if each.found.share is not None]
+    if not known:
+        return ("No group has an answer.",)
+    most, least = max(known, key=lambda pair: pair[0]), min(known, key=lambda pair: pair[0])
+    what = " or ".join(chosen)
+    said = [
+        f"{counted(len(known), 'group')} with answers. The share of {what} is largest in {most[1].label} "
+        f"({_percent(most[0])}, {most[1].found.chosen} of {most[1].found.n}) and smallest in {least[1].label} "
+        f"({_percent(least[0])}, {least[1].found.chosen} of {least[1].found.n})."
+    ]
+    low, high = found.difference_low, found.difference_high
+    if found.difference is not None and low is not None and high is not None:
+        said.append(
+            f"They differ by {100 * found.difference:.1f} percentage points, {100 * low:.1f} to {100 * high:.1f} at "
+            f"{100 * level:g} % (Newcombe)."
+        )
+    few = [each.label for each in parts if 0 < each.found.n < 10]
+    if few:
+        said.append(f"Fewer than 10 answers in {', '.join(few[:5])}: their shares say little.")
+    empty = [each.label for each in parts if each.found.n == 0]
+    if empty:
+        said.append(f"No answer in {', '.join(empty[:5])}.")
+    return tuple(said)
+
+
+def _percent(share: float) -> str:
+    return f"{100 * share:.1f} %"

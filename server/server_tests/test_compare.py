@@ -1,0 +1,159 @@
+"""Groups side by side: what the core says, by rows or by units, and how they differ."""
+
+import numpy as np
+from heron import differences, groups
+
+from server.server_tests.cases import StudyCase, person, signed_in, stored, unpacked
+
+rng = np.random.default_rng(31)
+VALUES = [float(f"{each:.3f}") for each in rng.lognormal(2, 0.4, 48)]
+BED = [("low", "mid", "high")[i % 3] for i in range(48)]
+WEEK = [(0, 6)[i // 24] for i in range(48)]
+TAG = [f"t{i % 12}" for i in range(48)]
+TEXT = "mass (g),bed,week,tag\n" + "\n".join(
+    f"{v},{b},{w},{t}" for v, b, w, t in zip(VALUES, BED, WEEK, TAG, strict=True)
+)
+X, BED_OF, TAG_OF = np.array(VALUES), np.array(BED), np.array(TAG)
+
+
+class Comparing(StudyCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = person("ada")
+        cls.table = stored(cls.owner, TEXT, name="Shells")
+        cls.study = cls.table.study
+
+    def centred(self, found):
+        return {each["centred"]["label"]: each["centred"] for each in found["groups"]}
+
+    def test_centres_and_bars_are_the_cores(self):
+        found = self.reading("compare", "mass", by="bed", center="geometric-mean", bars="mean-interval", level=0.9)
+        own = groups.summarize(X, BED, center="geometric-mean", bars="mean-interval", level=0.9)
+        for each in own.groups:
+            there = self.centred(found)[each.label]
+            self.assertEqual((there["n"], there["center"], there["low"]), (16, each.center, each.low))
+        self.assertEqual(sorted(found["positions"].tolist()), list(range(1, 49)))
+        labels = [each["label"] for each in found["groups"]]
+        for value, row, place in zip(found["values"], found["positions"], found["of_group"], strict=True):
+            self.assertEqual((value, BED[row - 1]), (VALUES[row - 1], labels[place]))
+        self.assertIn("90 % t interval", found["words"][0])
+        wrong = self.client.get(
+            self.address("compare"), {"variable": "mass", "by": "bed", "center": "median", "bars": "sd"}
+        )
+        self.assert_problem(wrong, 422, "bars-for-center")
+
+    def test_two_groupings_and_numbers_to_stand_on(self):
+        found = self.reading("compare", "mass", by="week", second="bed", bars="sd")
+        self.assertEqual({(each["label"], each["number"]) for each in found["groups"]}, {("0", 0.0), ("6", 6.0)})
+        self.assertEqual(len(found["groups"]), 6)
+        first = next(each for each in found["groups"] if (each["label"], each["second"]) == ("6", "mid"))
+        own = X[(np.array(WEEK) == 6) & (BED_OF == "mid")]
+        self.assertAlmostEqual(first["centred"]["high"], own.mean() + own.std(ddof=1))
+
+    def test_units_count_once_they_are_named_and_are_asked_for_before(self):
+        self.on_table("/describe", unit_variable="tag")
+        self.assertEqual(self.reading("compare", "mass", by="bed")["repeated"], "tag")
+        found = self.reading("compare", "mass", by="bed", units=True, bars="se")
+        own = groups.summarize(X, BED, unit=TAG, bars="se").groups[0]
+        there = self.centred(found)[own.label]
+        self.assertEqual((there["n"], there["n_rows"], there["low"]), (4, 16, own.low))
+        self.assertEqual((found["unit_label"], found["repeated"]), ("tag", ""))
+        averages = {
+            bed: [X[(t == TAG_OF) & (bed == BED_OF)].mean() for t in sorted(set(TAG_OF[bed == BED_OF]))]
+            for bed in set(BED)
+        }
+        differ = self.reading("differences", "mass", by="bed", units=True)
+        expected = differences.several({each: averages[each] for each in ("high", "low", "mid")})
+        self.assertAlmostEqual(differ["welch"]["p_value"], expected.welch.p_value)
+
+    def test_differences_by_each_measure_and_from_a_reference(self):
+        parts = {bed: X[bed == BED_OF] for bed in ("high", "low", "mid")}
+        for measure, name in (
+            ("hedges-g", "hedges_g"),
+            ("cliffs-delta", "cliffs_delta"),
+            ("ratio", "ratio_of_geometric_means"),
+            ("median", "median_difference"),
+        ):
+            found = self.reading("differences", "mass", by="bed", measure=measure, reference="mid")
+            self.assertEqual(
+                [(each["first"], each["second"]) for each in found["pairs"]], [("high", "mid"), ("low", "mid")]
+            )
+            own = getattr(differences.compare(parts["high"], parts["mid"]), name)
+            self.assertAlmostEqual(found["pairs"][0]["low"], own.low)
+        means = self.reading("differences", "mass", by="bed")
+        self.assertTrue(means["simultaneous"])
+        self.assertEqual(len(means["pairs"]), 3)
+        self.assertAlmostEqual(means["sd_ratio"], differences.spread(parts).sd_ratio)
+        self.assertIn("omega squared", means["words"][0])
+        gone = self.client.get(self.address("differences"), {"variable": "mass", "by": "bed", "reference": "none"})
+        self.assert_problem(gone, 422, "no-group")
+
+
+class Degenerate(StudyCase):
+    HEADER = "x,g,h,who\n"
+
+    def compare(self, **more):
+        return self.client.get(self.address("compare"), {"variable": "x", "by": "g", **more})
+
+    def use(self, name, rows):
+        text = self.HEADER + "".join(",".join(map(str, row)) + "\n" for row in rows)
+        self.table = stored(person(f"owner of {name}"), text, name=name, kinds={"x": "continuous"})
+        self.client = signed_in(self.table.study.owner)
+
+    def test_groups_of_one_row_of_none_and_without_spread(self):
+        self.use("few", [(1, "a", "u", 1), (5, "b", "u", 2), (5, "b", "u", 3), ("", "c", "u", 4), (2, "", "u", 5)])
+        found = unpacked(self.compare().content)
+        shown = {each["label"]: each["centred"] for each in found["groups"]}
+        self.assertEqual({label: each["n"] for label, each in shown.items()}, {"a": 1, "b": 2, "c": 0})
+        self.assertIn("low", shown["a"]["undefined"])
+        self.assertEqual((shown["b"]["low"], shown["b"]["high"]), (5, 5))
+        self.assertIn("center", shown["c"]["undefined"])
+        self.assertEqual(found["without_group"], 1)
+        differ = self.reading("differences", "x", by="g")
+        self.assertEqual((differ["pairs"], differ["welch"]), ([], None))
+        self.assertIn("2 groups", differ["undefined"]["pairs"])
+
+    def test_three_hundred_groups_are_drawn_and_more_are_refused(self):
+        self.use("many", [(i % 7 + i / 1000, f"g{i % 300:03d}", f"h{i % 3}", i) for i in range(1_200)])
+        found = unpacked(self.compare(bars="sd").content)
+        self.assertEqual(len(found["groups"]), 300)
+        self.use("too many", [(i, f"g{i % 150}", f"h{i // 150}", i) for i in range(450)])
+        self.assert_problem(self.compare(second="h"), 422, "too-many-groups")
+        self.use("many again", [(i % 7 + i / 1000, f"g{i % 300:03d}", "u", i) for i in range(1_200)])
+        differ = self.reading("differences", "x", by="g")
+        self.assertIn("choose a reference", differ["undefined"]["pairs"])
+        from_one = self.reading("differences", "x", by="g", reference="g005", measure="cliffs-delta")
+        self.assertEqual(len(from_one["pairs"]), 299)
+
+    def test_every_centre_with_every_bar_that_belongs_to_it(self):
+        self.use("all", [(i % 9 + 1, "ab"[i % 2], "u", i // 4) for i in range(40)])
+        for center, fitting in groups.FITTING.items():
+            for bars in fitting:
+                if bars in ("within-unit-interval", "wilson-interval"):
+                    continue
+                with self.subTest(center=center, bars=bars):
+                    found = unpacked(self.compare(center=center, bars=bars).content)
+                    own = groups.summarize(
+                        [i % 9 + 1.0 for i in range(40)], ["ab"[i % 2] for i in range(40)], center=center, bars=bars
+                    )
+                    for a, b in zip(found["groups"], own.groups, strict=True):
+                        self.assertEqual((a["centred"]["low"], a["centred"]["high"]), (b.low, b.high))
+        self.assert_problem(self.compare(bars="within-unit-interval"), 422, "no-unit")
+
+    def test_set_aside_rows_leave_at_once_and_come_back_in_the_past(self):
+        self.use("past", [(i, "ab"[i % 2], "u", i) for i in range(20)])
+        before = unpacked(self.compare().content)
+        self.on_table("", kind="set-aside", rows=[1, 3], reason="broken")
+        after = unpacked(self.compare().content)
+        self.assertEqual([each["centred"]["n"] for each in before["groups"]], [10, 10])
+        self.assertEqual([each["centred"]["n"] for each in after["groups"]], [8, 10])
+        self.assertEqual(after["used"]["set_aside"], 2)
+        past = unpacked(self.compare(at=1).content)
+        self.assertEqual(past["groups"][0]["centred"]["center"], before["groups"][0]["centred"]["center"])
+
+    def test_nobody_else_compares(self):
+        self.use("mine", [(i, "ab"[i % 2], "u", i) for i in range(6)])
+        self.client = signed_in(person("bob"))
+        self.assertEqual(self.compare().status_code, 404)
+        response = self.client.get(self.address("differences"), {"variable": "x", "by": "g"})
+        self.assertEqual(response.status_code, 404)

@@ -1,0 +1,135 @@
+"""Two variables over HTTP: what the core says of their pairs, and who may ask."""
+
+import numpy as np
+from heron import cloud, density, relation
+
+from server.server_tests.cases import StudyCase, person, signed_in, stored, unpacked
+
+rng = np.random.default_rng(17)
+LEN = np.round(rng.uniform(10, 60, 90), 1)
+MASS = np.round(0.002 * LEN**2.4 * 10 ** rng.normal(0, 0.05, 90), 3)
+BED = np.array(["low", "mid", "high"])[np.arange(90) % 3]
+DAY = [f"2024-03-{1 + i // 4:02d} {6 * (i % 4):02d}:00" for i in range(90)]
+CELLS = [str(value) for value in MASS]
+CELLS[4], CELLS[7] = "", "n/r"
+TEXT = "length (mm),mass (g),bed,day\n" + "\n".join(
+    f"{'' if i == 7 else x},{y},{b},{d}" for i, (x, y, b, d) in enumerate(zip(LEN, CELLS, BED, DAY, strict=True))
+)
+X, Y = LEN.copy(), MASS.copy()
+X[7] = Y[4] = Y[7] = np.nan
+PAIR = {"x": "length", "y": "mass"}
+
+
+class Relating(StudyCase):
+    @classmethod
+    def setUpTestData(cls):
+        cls.owner = person("ada")
+        cls.table = stored(cls.owner, TEXT, name="Shells", missing_codes=["n/r"])
+        cls.study = cls.table.study
+
+    def ask(self, name, **asked):
+        response = self.client.get(self.address(name), asked)
+        self.assertEqual(response.status_code, 200, response.content[:400])
+        return unpacked(response.content) if "octet" in response["Content-Type"] else response.json()
+
+    def test_pairs_with_what_was_lost_and_why(self):
+        self.on_table("", kind="set-aside", rows=[1, 2], reason="broken")
+        found = self.ask("pairs", x="length", y="mass", by="bed")
+        series = found["series"][0]
+        self.assertEqual(series["n_pairs"], 86)
+        lost = {each["why"]: each["n"] for each in series["lost"]}
+        self.assertEqual(lost, {"without mass": 1, "without both": 1, "set aside": 2})
+        self.assertEqual(sorted(series["x"].tolist()), series["x"].tolist())
+        for x, y, row, group in zip(series["x"], series["y"], series["positions"], series["group"], strict=True):
+            self.assertEqual((x, y, BED[row - 1]), (X[row - 1], Y[row - 1], found["levels"][group]))
+        self.assertEqual(found["y_high"], np.nanmax(Y[2:]))
+        own = ~np.isnan(X) & ~np.isnan(Y) & (np.arange(90) > 1)
+        for margin in found["margins"]:
+            values = (X if margin["of"] == "x" else Y)[own & (found["levels"][margin["group"]] == BED)]
+            self.assertAlmostEqual(margin["box"]["median"], np.median(values))
+            curve = density.estimate(values, points=80)
+            np.testing.assert_allclose(margin["heights"], curve.density)
+        self.assertEqual(len(found["margins"]), 6)
+
+    def test_several_over_time_break_where_rows_lack_a_value(self):
+        found = self.ask("pairs", x="day", y=["mass", "length"])
+        self.assertTrue(found["x_is_time"])
+        mass, length = found["series"]
+        self.assertEqual(mass["positions"].tolist(), [i + 1 for i in range(90) if i not in (4, 7)])
+        self.assertEqual((mass["broken"].tolist(), length["broken"].tolist()), ([4, 6], [7]))
+
+    def test_correlations_of_all_and_within_groups(self):
+        found = self.ask("correlations", **PAIR, by="bed")
+        own = relation.correlate(X, Y)
+        whole = found["groups"][0]["found"]
+        self.assertAlmostEqual(whole["spearman"]["low"], own.spearman.low)
+        self.assertAlmostEqual(whole["kendall"]["p_value"], own.kendall.p_value)
+        mid = next(each for each in found["groups"] if each["label"] == "mid")["found"]
+        self.assertAlmostEqual(
+            mid["pearson"]["estimate"], relation.correlate(X[BED == "mid"], Y[BED == "mid"]).pearson.estimate
+        )
+        alike = self.ask("matrix", variables=["length", "mass", "day"], alike=True)
+        self.assertEqual({cell["n_pairs"] for cell in alike["cells"]}, {88})
+        apart = self.ask("matrix", variables=["length", "mass", "day"])
+        self.assertEqual([cell["n_pairs"] for cell in apart["cells"]], [88, 89, 88])
+
+    def test_lines_on_scales_with_residuals_and_a_prediction(self):
+        scales = {"x_scale": "log10", "y_scale": "log10"}
+        found = self.ask("fits", **PAIR, **scales, lines=["least-squares", "median", "smooth"], span=0.5)
+        own = relation.fit_line(X, Y, x_scale="log10", y_scale="log10")
+        group = found["groups"][0]
+        self.assertAlmostEqual(group["fit"]["slope"], own.slope)
+        np.testing.assert_allclose(group["fit"]["one_high"], own.one_high)
+        start, power = 10**own.intercept, own.slope
+        self.assertEqual(group["carried_back"], f"mass = {start:.4g} × length^{{{power:.4g}}}")
+        self.assertAlmostEqual(group["median"]["slope"], relation.theil_sen(X, Y).slope)
+        np.testing.assert_allclose(group["smooth"]["y"], relation.smooth(X, Y, span=0.5).y)
+        rows = found["residual_rows"] - 1
+        self.assertEqual(rows.size, 88)
+        left = np.log10(Y[rows]) - own.intercept - own.slope * np.log10(X[rows])
+        np.testing.assert_allclose(found["residuals"], left, atol=1e-12)
+        self.assertIn("smearing factor", " ".join(found["words"]))
+        at = self.ask("predict", **PAIR, **scales, value=80)
+        self.assertAlmostEqual(at["y"], start * 80**power)
+        self.assertTrue(at["outside"])
+        each = self.ask("fits", **PAIR, by="bed")
+        self.assertEqual([group["label"] for group in each["groups"]], ["high", "low", "mid"])
+        slopes = relation.compare_slopes({bed: (X[bed == BED], Y[bed == BED]) for bed in ("high", "low", "mid")})
+        self.assertAlmostEqual(each["slopes"]["p_value"], slopes.p_value)
+
+    def test_the_board_proposes_logs(self):
+        found = self.ask("straighten", **PAIR)
+        cell = found["board"]["cells"][found["board"]["proposed"]]
+        self.assertEqual((cell["x_scale"], cell["y_scale"]), ("log10", "log10"))
+        self.assertIn("length on logs and mass on logs", found["words"][0])
+        self.assertEqual(found["x"].size, 88)
+
+    def test_many_pairs_as_density_hexagons_places_and_window(self):
+        dense = self.ask("pair-density", **PAIR, grid=50, sparse=5)
+        own = cloud.pair_density(X, Y, grid=50, sparse=5)
+        np.testing.assert_allclose(dense["heights"], own.density.ravel())
+        self.assertEqual(dense["found"]["sparse_rows"].tolist(), (own.sparse_rows + 1).tolist())
+        self.assertEqual(int(self.ask("hexagons", **PAIR, across=8)["counts"].sum()), 88)
+        self.assertEqual(self.ask("stacks", **PAIR, by="bed")["n"], 88)
+        shown = self.ask("window", **PAIR, x_from=10, x_to=60, y_from=0, y_to=100, columns=10, rows=8)
+        self.assertEqual((shown["n"], shown["counts"].size), (88, 80))
+        outline = {"outline_x": [20, 40, 40, 20], "outline_y": [0, 0, 200, 200]}
+        inside = unpacked(self.act(f"tables/{self.table.pk}/readings/enclosed", {**PAIR, **outline}).content)
+        self.assertEqual(inside["rows"].tolist(), [i + 1 for i in range(90) if 20 < X[i] < 40 and not np.isnan(Y[i])])
+
+    def test_what_cannot_be_asked(self):
+        for name, asked, status, code in (
+            ("pairs", {"x": "nowhere", "y": "mass"}, 404, "no-variable"),
+            ("fits", {"x": "bed", "y": "mass"}, 422, "not-numeric"),
+            ("predict", {**PAIR, "x_scale": "log10", "value": -1}, 422, "off-scale"),
+            ("window", {**PAIR, "x_from": 2, "x_to": 1, "y_from": 0, "y_to": 1}, 422, "window"),
+            ("pair-density", {"x": "length", "y": "length", "width_x": 1}, 200, ""),
+        ):
+            response = self.client.get(self.address(name), asked)
+            if code:
+                self.assert_problem(response, status, code)
+        self.client = signed_in(person("bob"))
+        for name in ("pairs", "fits", "correlations", "straighten", "hexagons"):
+            self.assertEqual(self.client.get(self.address(name), PAIR).status_code, 404)
+        body = {**PAIR, "outline_x": [1, 2, 3], "outline_y": [1, 2, 3]}
+        self.assertEqual(self.act(f"tables/{self.table.pk}/readings/enclosed", body).status_code, 404)

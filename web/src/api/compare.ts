@@ -1,0 +1,111 @@
+import { queryOptions } from "@tanstack/react-query";
+import { body, client } from "./client";
+import { type Unpacked, unpack } from "./envelope";
+import { queryKeys } from "./queryKeys";
+import type { components, operations } from "./schema.gen";
+import type { Table } from "./studies";
+import { inView } from "./views";
+
+type Schemas = components["schemas"];
+type Query<Name extends keyof operations> = NonNullable<operations[Name]["parameters"]["query"]>;
+export type Comparison = Unpacked<Schemas["Comparison"]>;
+export type ComparedGroup = Comparison["groups"][number];
+export type Differences = Schemas["ShortDifferenceReading"];
+export type SharesReading = Schemas["ShortSharesReading"];
+export type Estimates = Schemas["EstimatesReading"];
+/** What a picture of groups draws: a comparison of rows, or results that came as they are. */
+export type Drawing = Pick<
+  Comparison,
+  | "by"
+  | "by_unit"
+  | "second"
+  | "second_labels"
+  | "values"
+  | "positions"
+  | "of_group"
+  | "lines"
+  | "pair_label"
+  | "pair_names"
+  | "pair_values"
+  | "unit_label"
+> & { subject: { label: string; unit: string }; groups: DrawnGroup[] };
+export type DrawnGroup = Omit<ComparedGroup, "centred" | "box"> & {
+  centred: Omit<ComparedGroup["centred"], "summary" | "n_rows"> & {
+    summary: Pick<ComparedGroup["centred"]["summary"], "minimum" | "maximum">;
+  };
+  box: Pick<ComparedGroup["box"], "q1" | "median" | "q3" | "whisker_low" | "whisker_high">;
+};
+export type SharesAsked = Omit<Query<"server_readings_api_shared">, "variable">;
+export type EstimatesAsked = Query<"server_readings_api_estimated">;
+export type CompareAsked = Omit<Query<"server_readings_api_compared">, "variable">;
+export type DifferAsked = Omit<Query<"server_readings_api_differed">, "variable">;
+export type Center = Comparison["center"];
+export type Bars = Comparison["bars"];
+export type Measure = Differences["measure"];
+
+const steady = { staleTime: Number.POSITIVE_INFINITY, retry: false } as const;
+
+/** Groups of a variable with their centres, bars, boxes and curves. */
+export function comparedOf(table: Table, variable: string, asked: CompareAsked) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "compare", variable, asked),
+    queryFn: async ({ signal }) =>
+      unpack<Schemas["Comparison"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/compare", {
+            params: { path: { table_id: table.id }, query: { variable, ...asked } },
+            headers: inView("compare"),
+            signal,
+            parseAs: "arrayBuffer",
+          }),
+        )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+/** How the groups differ, by one measure. */
+export function differencesOf(table: Table, variable: string, asked: DifferAsked) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "differences", variable, asked),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/differences", {
+          params: { path: { table_id: table.id }, query: { variable, ...asked } },
+          headers: inView("differences"),
+          signal,
+        }),
+      ),
+    ...steady,
+  });
+}
+
+/** The share of chosen answers in each group. */
+export function sharesOf(table: Table, variable: string, asked: SharesAsked) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "shares", variable, asked),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/shares", {
+          params: { path: { table_id: table.id }, query: { variable, ...asked } },
+          signal,
+        }),
+      ),
+    ...steady,
+  });
+}
+
+/** Rows that are results already. */
+export function estimatesOf(table: Table, asked: EstimatesAsked) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "estimates", asked.of.join(" "), asked),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/estimates", {
+          params: { path: { table_id: table.id }, query: asked },
+          signal,
+        }),
+      ),
+    ...steady,
+  });
+}

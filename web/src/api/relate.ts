@@ -1,0 +1,105 @@
+import { queryOptions } from "@tanstack/react-query";
+import { body, client } from "./client";
+import { type Unpacked, unpack } from "./envelope";
+import { queryKeys } from "./queryKeys";
+import type { components, operations, paths } from "./schema.gen";
+import type { Table } from "./studies";
+import { inView } from "./views";
+
+type Schemas = components["schemas"];
+type Query<Name extends keyof operations> = NonNullable<operations[Name]["parameters"]["query"]>;
+export type Pairs = Unpacked<Schemas["PairsReading"]>;
+export type Series = Pairs["series"][number];
+export type Correlations = Schemas["ShortCorrelationsReading"];
+export type Matrix = Unpacked<Schemas["MatrixReading"]>;
+export type PairDensity = Unpacked<Schemas["DensityReading"]>;
+export type Hexagons = Unpacked<Schemas["Hexagons"]>;
+export type Stacks = Unpacked<Schemas["StacksReading"]>;
+export type WindowCounts = Unpacked<Schemas["WindowReading"]>;
+export type BoardReading = Unpacked<Schemas["BoardReading"]>;
+export type Cell = BoardReading["board"]["cells"][number];
+export type Fits = Unpacked<Schemas["FitsReading"]>;
+export type FittedGroup = Fits["groups"][number];
+export type Predicted = Schemas["Predicted"];
+export type FitScale = Cell["x_scale"];
+
+const steady = { staleTime: Number.POSITIVE_INFINITY, retry: false } as const;
+const binary = { parseAs: "arrayBuffer" } as const;
+
+type Readings = {
+  pairs: [Query<"server_readings_relate_api_paired">, Schemas["PairsReading"]];
+  matrix: [Query<"server_readings_relate_api_matrix">, Schemas["MatrixReading"]];
+  "pair-density": [Query<"server_readings_relate_api_pair_density">, Schemas["DensityReading"]];
+  hexagons: [Query<"server_readings_relate_api_hexagons">, Schemas["Hexagons"]];
+  stacks: [Query<"server_readings_relate_api_stacks">, Schemas["StacksReading"]];
+  window: [Query<"server_readings_relate_api_window">, Schemas["WindowReading"]];
+  straighten: [Query<"server_readings_relate_api_straighten">, Schemas["BoardReading"]];
+  fits: [Query<"server_readings_relate_api_fitted">, Schemas["FitsReading"]];
+};
+
+/** A question about pairs whose answer comes in an envelope; each is of one view, the newest is wanted. */
+export function pairReading<Name extends keyof Readings>(name: Name, table: Table, asked: Readings[Name][0]) {
+  const path = `/api/tables/{table_id}/readings/${name}` as keyof paths;
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, name, "", asked as object),
+    queryFn: async ({ signal }) =>
+      unpack<Readings[Name][1]>(
+        (await body(
+          // biome-ignore lint/suspicious/noExplicitAny: the address and its question belong together by `Readings`
+          (client.GET as any)(path, {
+            params: { path: { table_id: table.id }, query: asked },
+            headers: inView(`relate-${name}`),
+            signal,
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+/** How closely two variables move together, in all rows and within groups. */
+export function correlationsOf(table: Table, asked: Query<"server_readings_relate_api_correlated">) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "correlations", "", asked),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/correlations", {
+          params: { path: { table_id: table.id }, query: asked },
+          signal,
+        }),
+      ),
+    ...steady,
+  });
+}
+
+/** What a line says of one x. */
+export function predictionOf(table: Table, asked: Query<"server_readings_relate_api_predicted">) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "predict", "", asked),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/predict", {
+          params: { path: { table_id: table.id }, query: asked },
+          signal,
+        }),
+      ),
+    ...steady,
+  });
+}
+
+/** The rows inside an outline, of all pairs, those not sent too. */
+export async function enclosedRows(
+  table: Table,
+  pair: { x: string; y: string },
+  outline: [number, number][],
+): Promise<number[]> {
+  const found = (await body(
+    client.POST("/api/tables/{table_id}/readings/enclosed", {
+      params: { path: { table_id: table.id } },
+      body: { ...pair, outline_x: outline.map(([x]) => x), outline_y: outline.map(([, y]) => y) },
+      ...binary,
+    }),
+  )) as unknown as ArrayBuffer;
+  return Array.from(unpack<Schemas["Enclosed"]>(found).rows);
+}

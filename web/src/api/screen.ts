@@ -1,0 +1,131 @@
+import { queryOptions } from "@tanstack/react-query";
+import { body, client } from "./client";
+import { type Unpacked, unpack } from "./envelope";
+import { queryKeys } from "./queryKeys";
+import type { components, operations } from "./schema.gen";
+import type { Table } from "./studies";
+import { inView } from "./views";
+
+type Schemas = components["schemas"];
+export type ScreenReading = Unpacked<Schemas["ScreenReading"]>;
+export type FlaggedRow = ScreenReading["rows"][number];
+export type RuleFound = ScreenReading["rules"][number];
+export type TogetherReading = Unpacked<Schemas["TogetherReading"]>;
+export type RelationReading = Unpacked<Schemas["RelationReading"]>;
+export type InfluentialRow = RelationReading["rows"][number];
+export type LeftOut = Unpacked<Schemas["LeftOut"]>;
+export type Weighed = Schemas["ShortWeighed"];
+export type Pulled = Schemas["ShortPulledReading"];
+type Query<Name extends keyof operations> = NonNullable<operations[Name]["parameters"]["query"]>;
+export type ScreenAsked = Omit<Query<"server_readings_api_screened">, "variable">;
+export type Rule = NonNullable<ScreenAsked["rules"]>[number];
+export type RelationAsked = Query<"server_readings_api_related">;
+export type Statistic = NonNullable<Query<"server_readings_api_left_out">["statistic"]>;
+
+const steady = { staleTime: Number.POSITIVE_INFINITY, retry: false } as const;
+const binary = { parseAs: "arrayBuffer" } as const;
+
+/** Which values of a variable which rules name, and what was decided on them. */
+export function screenOf(table: Table, variable: string, asked: ScreenAsked) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "screen", variable, asked),
+    queryFn: async ({ signal }) =>
+      unpack<Schemas["ScreenReading"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/screen", {
+            params: { path: { table_id: table.id }, query: { variable, ...asked } },
+            signal,
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+/** A statistic without each row in turn. */
+export function leftOutOf(table: Table, variable: string, statistic: Statistic) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "left-out", variable, { statistic }),
+    queryFn: async ({ signal }) =>
+      unpack<Schemas["LeftOut"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/left-out", {
+            params: { path: { table_id: table.id }, query: { variable, statistic } },
+            signal,
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+/** How far rows lie from the middle of several variables together. */
+export function togetherOf(table: Table, variables: string[]) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "together", variables.join()),
+    queryFn: async ({ signal }) =>
+      unpack<Schemas["TogetherReading"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/together", {
+            params: { path: { table_id: table.id }, query: { variables } },
+            headers: inView("together"),
+            signal,
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+/** A fitted relation, and what each row does to it. */
+export function relationOf(table: Table, asked: RelationAsked) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "relation", asked.response, asked),
+    queryFn: async ({ signal }) =>
+      unpack<Schemas["RelationReading"]>(
+        (await body(
+          client.GET("/api/tables/{table_id}/readings/relation", {
+            params: { path: { table_id: table.id }, query: asked },
+            signal,
+            ...binary,
+          }),
+        )) as ArrayBuffer,
+      ),
+    ...steady,
+  });
+}
+
+/** The relation with and without rows. */
+export function pullOf(table: Table, asked: RelationAsked, rows: number[]) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "pull", asked.response, { asked, rows }),
+    queryFn: ({ signal }) =>
+      body(
+        client.POST("/api/tables/{table_id}/readings/pull", {
+          params: { path: { table_id: table.id } },
+          body: { product: [], ...asked, rows },
+          signal,
+        }),
+      ),
+    ...steady,
+  });
+}
+
+/** What results are with and without rows. */
+export function weighOf(table: Table, variable: string, by: string, rows: number[]) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "weigh", variable, { by, rows }),
+    queryFn: ({ signal }) =>
+      body(
+        client.POST("/api/tables/{table_id}/readings/weigh", {
+          params: { path: { table_id: table.id } },
+          body: { variable, by, rows },
+          signal,
+        }),
+      ),
+    ...steady,
+  });
+}

@@ -1,0 +1,50 @@
+import type { ReactNode } from "react";
+import { Floating } from "../ui/Floating";
+
+type SeveralChoiceProps = {
+  label: string;
+  shown: string;
+  options: { value: string; label: string; note?: string }[];
+  chosen: readonly string[];
+  onChoose: (chosen: string[]) => void;
+  children?: ReactNode;
+};
+
+/** An underlined word of a sentence that stands for several; each can be put in or taken out. */
+export function SeveralChoice({ label, shown, options, chosen, onChoose, children }: SeveralChoiceProps) {
+  return (
+    <Floating
+      label={label}
+      className="w-80 p-3"
+      trigger={
+        <button
+          type="button"
+          aria-label={`${label}: ${shown}`}
+          className="dotted-word rounded px-0.5 text-left hover:text-accent-hover data-[state=open]:bg-accent-tint"
+        >
+          {shown}
+        </button>
+      }
+    >
+      <ul className="max-h-72 overflow-y-auto">
+        {options.map(({ value, label: words, note }) => (
+          <li key={value}>
+            <label className="flex min-h-7 items-baseline gap-2">
+              <input
+                type="checkbox"
+                className="accent-[var(--accent)]"
+                checked={chosen.includes(value)}
+                onChange={(event) =>
+                  onChoose(event.target.checked ? [...chosen, value] : chosen.filter((each) => each !== value))
+                }
+              />
+              <span>{words}</span>
+              {note && <span className="ml-auto text-muted-ink text-small">{note}</span>}
+            </label>
+          </li>
+        ))}
+      </ul>
+      {children}
+    </Floating>
+  );
+}

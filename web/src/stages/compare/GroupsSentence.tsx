@@ -1,0 +1,231 @@
+import { type FormEvent, useState } from "react";
+import type { Table, Variable } from "../../api/studies";
+import { Button } from "../../ui/Button";
+import { Field } from "../../ui/Field";
+import { Floating } from "../../ui/Floating";
+import { WordChoice } from "../../ui/WordChoice";
+import { isNumeric } from "../../words/kinds";
+import { whole } from "../../words/numbers";
+import { GroupWord, optionOf, TableWord, VariableWord } from "../SentenceWords";
+import { canSplit } from "../spread/Sentence";
+import type { Change } from "../useAddress";
+import { BARS, CENTERS, type CompareChoices, FITTING, OTHER_GROUPS, WITH_LEVEL } from "./useCompareChoices";
+
+/** What can be compared across groups: numbers by their centres, answers by their shares. */
+export const canCompare = (variable: Variable) => isNumeric(variable) || canSplit(variable);
+
+/** Variables by which rows can be grouped: those with levels, then numbers, each value of which is a group. */
+export const groupingsOf = (table: Table, variable: Variable) => [
+  ...table.variables.filter((other) => other !== variable && canSplit(other)),
+  ...table.variables.filter((other) => other !== variable && !canSplit(other) && isNumeric(other)),
+];
+
+export type SentenceProps = {
+  table: Table;
+  variable: Variable;
+  by: Variable;
+  choices: CompareChoices;
+  change: (changes: Change) => void;
+};
+
+/** The variable, its table and its groups: how every sentence here begins. */
+export function Groups({ table, variable, by, change }: SentenceProps) {
+  const option = (other: Variable) =>
+    canSplit(other) ? optionOf(other) : { ...optionOf(other), note: "each value a group" };
+  return (
+    <>
+      <VariableWord
+        variable={variable}
+        options={table.variables.filter(canCompare).map(optionOf)}
+        onChoose={(symbol) => change({ variable: symbol, floor: null, ceiling: null, answers: null, neutral: null })}
+      />{" "}
+      in <TableWord table={table} stage="compare" /> across{" "}
+      <WordChoice
+        label="Groups"
+        shown={by.label}
+        value={by.symbol}
+        options={groupingsOf(table, variable).map(option)}
+        onChoose={(symbol) => change({ ...OTHER_GROUPS, by: symbol })}
+      />
+    </>
+  );
+}
+
+type GroupsSentenceProps = SentenceProps & { second: Variable | undefined; pair: Variable | undefined };
+
+export function GroupsSentence(props: GroupsSentenceProps) {
+  const { table, variable, by, second, pair, choices, change } = props;
+  const groupings = table.variables.filter((other) => other !== variable && other !== by && canSplit(other));
+  const joining = table.variables.filter((other) => other !== variable && other !== by && !isNumeric(other));
+  const unit = table.variables.find(({ symbol }) => symbol === table.unit_variable);
+  const fitting = FITTING[choices.center].filter((bars) => bars !== "within-unit-interval" || (unit && choices.units));
+  return (
+    <>
+      Compare <Groups {...props} />
+      {groupings.length > 0 && (
+        <>
+          , split by{" "}
+          <GroupWord
+            label="Second grouping"
+            chosen={second}
+            none="nothing"
+            options={groupings}
+            onChoose={(symbol) => change({ second: symbol })}
+          />
+        </>
+      )}
+      , showing the <CentreWord {...{ variable, choices, change }} />{" "}
+      {choices.center === "trimmed-mean" && (
+        <Typed
+          label="Share cut from each end"
+          shown={`cut by ${+(100 * choices.trim).toFixed(1)} %`}
+          fields={{ "Percent cut from each end": String(+(100 * choices.trim).toFixed(3)) }}
+          onSet={([cut]) => change({ trim: cut === undefined ? null : cut / 100 })}
+        />
+      )}{" "}
+      with the{" "}
+      <WordChoice
+        label="Bars"
+        shown={BARS[choices.bars]}
+        value={choices.bars}
+        options={fitting.map((value) => ({ value, label: BARS[value] }))}
+        onChoose={(bars) => change({ bars })}
+      />
+      {choices.bars === "percentiles" && (
+        <>
+          {" "}
+          <Typed
+            label="Percent points"
+            shown={choices.percents.join(" and ")}
+            fields={{ From: String(choices.percents[0]), To: String(choices.percents[1]) }}
+            onSet={([low, high]) => change({ low, high })}
+          />
+        </>
+      )}
+      {WITH_LEVEL.includes(choices.bars) && <LevelWord {...{ choices, change }} />}
+      {unit && (
+        <>
+          , n counting{" "}
+          <WordChoice
+            label="What n counts"
+            shown={choices.units ? `each ${unit.label}` : "rows"}
+            value={choices.units ? "units" : ""}
+            options={[
+              { value: "", label: "rows" },
+              { value: "units", label: `each ${unit.label}`, note: "rows are averaged first" },
+            ]}
+            onChoose={(value) => change({ n: value || null })}
+          />
+        </>
+      )}
+      {joining.length > 0 && (
+        <>
+          , joined by{" "}
+          <GroupWord
+            label="Joined by"
+            chosen={pair}
+            none="nothing"
+            options={joining}
+            onChoose={(symbol) => change({ pair: symbol, measure: null })}
+          />
+        </>
+      )}
+      <span className="sr-only">, {whole(table.n_rows)} rows</span>
+    </>
+  );
+}
+
+/** What stands for a group: a centre, or of answers the share that some of them have. */
+export function CentreWord({ variable, choices, change }: Pick<SentenceProps, "variable" | "choices" | "change">) {
+  const options = [
+    ...(isNumeric(variable) ? Object.entries(CENTERS).map(([value, label]) => ({ value, label })) : []),
+    ...(canSplit(variable) ? [{ value: "share", label: "share" }] : []),
+  ];
+  const share = choices.asShare || !isNumeric(variable);
+  return (
+    <WordChoice
+      label="Centre"
+      shown={share ? "share" : CENTERS[choices.center]}
+      value={share ? "share" : choices.center}
+      options={options}
+      onChoose={(center) => change({ center, bars: null, measure: null })}
+    />
+  );
+}
+
+/** " at 95 %", of intervals. */
+export function LevelWord({ choices, change }: Pick<SentenceProps, "choices" | "change">) {
+  return (
+    <>
+      {" "}
+      at{" "}
+      <WordChoice
+        label="Level"
+        shown={`${+(100 * choices.level).toFixed(1)} %`}
+        value={String(choices.level)}
+        options={[0.8, 0.9, 0.95, 0.99].map((level) => ({
+          value: String(level),
+          label: `${+(100 * level).toFixed(1)} %`,
+        }))}
+        onChoose={(level) => change({ level: level === "0.95" ? null : level })}
+      />
+    </>
+  );
+}
+
+type TypedProps = {
+  label: string;
+  shown: string;
+  fields: Record<string, string>;
+  onSet: (numbers: number[]) => void;
+};
+
+/** A word that opens numbers to be typed. */
+export function Typed({ label, shown, fields, onSet }: TypedProps) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Floating
+      label={label}
+      open={open}
+      onOpenChange={setOpen}
+      className="p-3"
+      trigger={
+        <button type="button" aria-label={`${label}: ${shown}`} className="dotted-word rounded px-0.5">
+          {shown}
+        </button>
+      }
+    >
+      <TypedFields
+        fields={fields}
+        onSet={(numbers) => {
+          setOpen(false);
+          onSet(numbers);
+        }}
+      />
+    </Floating>
+  );
+}
+
+function TypedFields({ fields, onSet }: Pick<TypedProps, "fields" | "onSet">) {
+  const [typed, setTyped] = useState(fields);
+  const set = (event: FormEvent) => {
+    event.preventDefault();
+    const numbers = Object.values(typed).map((text) => Number(text.trim() || Number.NaN));
+    if (numbers.every(Number.isFinite)) onSet(numbers);
+  };
+  return (
+    <form onSubmit={set} className="flex items-end gap-2">
+      {Object.entries(typed).map(([name, value]) => (
+        <Field
+          key={name}
+          label={name}
+          inputMode="decimal"
+          className="w-24!"
+          value={value}
+          onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
+        />
+      ))}
+      <Button type="submit">Set</Button>
+    </form>
+  );
+}

@@ -1,0 +1,425 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { type FormEvent, type ReactNode, useState } from "react";
+import { type Estimates, estimatesOf } from "../../api/compare";
+import type { Table, Variable } from "../../api/studies";
+import { Button } from "../../ui/Button";
+import { Card } from "../../ui/Card";
+import { Choices } from "../../ui/Choices";
+import { Field } from "../../ui/Field";
+import { Floating } from "../../ui/Floating";
+import { LayerToggles } from "../../ui/LayerToggles";
+import { NumbersTable } from "../../ui/NumbersTable";
+import { TakeTable } from "../../ui/TakeTable";
+import { WordChoice } from "../../ui/WordChoice";
+import { isNumeric, named, titled } from "../../words/kinds";
+import { counted, decimalsFor, fixed, significant } from "../../words/numbers";
+import { PictureCard, StageHead } from "../PictureCard";
+import { GroupWord, optionOf, TableWord } from "../SentenceWords";
+import { SeveralChoice } from "../SeveralChoice";
+import type { Change } from "../useAddress";
+import { ComparePicture } from "./ComparePicture";
+import { cutWords } from "./compareLayout";
+import { DrawingChoice } from "./DrawingChoice";
+import { IntervalPlot } from "./IntervalPlot";
+import { columnsOf, type ResultColumns } from "./resultColumns";
+import { drawingOf } from "./results";
+import { type CompareChoices, SORTS } from "./useCompareChoices";
+
+type ResultsCompareProps = { table: Table; choices: CompareChoices; change: (changes: Change) => void };
+
+const LIMITS = { two: "in the columns", width: "as widths to each side", none: "left out" } as const;
+const SCALES = { straight: "straight axis", log: "logarithmic axis" } as const;
+const RESULT_MARKS = ["centre", "joined", "from zero"] as const;
+
+/** Rows that are results already: estimates with their limits, one line each, or side by side where there are blocks. */
+export function ResultsCompare({ table, choices, change, aside }: ResultsCompareProps & { aside: ReactNode }) {
+  const columns = columnsOf(table, choices);
+  const asked = {
+    of: columns.of,
+    ...(columns.how === "two" ? { limits: columns.limits } : {}),
+    ...(columns.how === "width" ? { widths: columns.limits } : {}),
+    ...(columns.label ? { label: columns.label } : {}),
+    ...(choices.weight ? { weight: choices.weight } : {}),
+    ...(choices.heading ? { heading: choices.heading } : {}),
+  };
+  const ready = columns.how !== "two" || columns.limits.length === 2;
+  const { data: found, error } = useQuery({
+    ...estimatesOf(table, asked),
+    placeholderData: keepPreviousData,
+    enabled: ready && columns.of.length > 0,
+  });
+  const [marked, onMark] = useState<number | null>(null);
+  const several = (found?.series.length ?? 1) > 1;
+  const form = several ? "groups" : "lines";
+  const ordered = found ? orderedRows(found, choices) : [];
+  const none = choices.none ?? (choices.log ? 1 : null);
+  const decimals = found ? decimalsOf(found) : 2;
+  const unit = found?.unit ? ` ${found.unit}` : "";
+  const subject = { label: found?.title || "estimate", unit: found?.unit ?? "" };
+  const title = titled(named(subject));
+  const caption = found ? captionOf(found, choices, none, title) : "";
+  const drawing = found && several ? groupsOf(found, subject) : null;
+  const numbered = drawing?.groups.every(({ number }) => number !== null) ?? false;
+  const written = (value: number | null) => (value === null ? "none" : fixed(value, decimals));
+  const head = [
+    found?.label || "row",
+    ...(several ? ["of"] : []),
+    "estimate",
+    "low",
+    "high",
+    ...(found?.weight ? [found.weight] : []),
+  ];
+  const body = ordered.map((row) => [
+    row.label,
+    ...(several ? [found?.series[row.series] ?? ""] : []),
+    written(row.estimate),
+    written(row.low),
+    written(row.high),
+    ...(found?.weight ? [row.weight === null ? "" : significant(row.weight, 4)] : []),
+  ]);
+  const move = (from: number, to: number) => {
+    const next = ordered.map(({ row }) => row);
+    const [taken] = next.splice(from, 1);
+    if (taken !== undefined) next.splice(to, 0, taken);
+    change({ sort: "hand", hand: next.join(" ") });
+  };
+  return (
+    <>
+      <StageHead aside={aside}>
+        <ResultsSentence {...{ table, columns, choices, change }} />
+      </StageHead>
+      <div className="screen-grid">
+        <PictureCard
+          title="Estimates with limits"
+          caption={error ? "" : caption}
+          file={`${table.name} ${subject.label}`}
+          error={error}
+          cut={drawing ? cutWords(drawing, choices) : ""}
+          onWhole={() => change({ floor: null, ceiling: null })}
+          aside={
+            <span className="flex flex-wrap items-center gap-3">
+              {several && (
+                <LayerToggles
+                  label="Marks"
+                  layers={RESULT_MARKS}
+                  shown={choices.marks}
+                  onChange={(next) => change({ marks: next.join(",") })}
+                />
+              )}
+              {form === "lines" && (
+                <>
+                  <Choices
+                    label="Axis"
+                    options={SCALES}
+                    chosen={choices.log ? "log" : "straight"}
+                    onChoose={(next) => change({ scale: next === "log" ? "log" : null })}
+                  />
+                  {found && <LineChoices {...{ table, found, choices, change, none }} />}
+                </>
+              )}
+              {drawing && (
+                <DrawingChoice
+                  {...{ choices, change, numbered }}
+                  reading={drawing}
+                  variable={table.variables.find(({ symbol }) => symbol === columns.of[0]) as Variable}
+                />
+              )}
+            </span>
+          }
+        >
+          {found
+            ? (size, drawn) =>
+                drawing ? (
+                  <ComparePicture
+                    {...{ table, size, choices, change, marked, onMark }}
+                    reading={drawing}
+                    drawing={drawn}
+                    numbered={numbered && choices.onNumbers}
+                  />
+                ) : ordered.length > 0 ? (
+                  <IntervalPlot
+                    drawing={drawn}
+                    width={size.width}
+                    room={size.height}
+                    {...{ title, none }}
+                    noneWords={choices.noneWords}
+                    log={choices.log}
+                    label={`${title} with limits, one line for each of ${counted(ordered.length, "row")}`}
+                    onMove={move}
+                    rows={ordered.map((row) => ({
+                      ...row,
+                      key: row.row,
+                      combined: choices.combined.includes(row.row),
+                      words: [
+                        `${written(row.estimate)}${unit}`,
+                        row.low === null || row.high === null
+                          ? ""
+                          : `${written(row.low)} to ${written(row.high)}${unit}`,
+                      ],
+                    }))}
+                  />
+                ) : (
+                  <p className="m-auto p-8 text-center font-serif text-lead text-muted-ink">
+                    No row has an estimate in this column.
+                  </p>
+                )
+            : null}
+        </PictureCard>
+        <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
+          {found && !error && (
+            <Card
+              title="Numbers"
+              className="max-h-[60%] min-h-[140px] shrink-0"
+              aside={<TakeTable name={`${table.name} estimates`} table={() => ({ head, body })} />}
+            >
+              <NumbersTable {...{ head, body }} strong="estimate" />
+            </Card>
+          )}
+          {found && !error && (
+            <Card title="Reading" className="shrink-0">
+              <p className="px-3.5 py-2 font-serif text-lead">
+                {[...found.words, ...(several ? [] : besideNone(found, none))].join(" ")}
+              </p>
+            </Card>
+          )}
+          {found && found.matches.length > 0 && <MatchCard found={found} />}
+        </div>
+      </div>
+    </>
+  );
+}
+
+/** Which columns were put together, by name, before anything is drawn from them. */
+function MatchCard({ found }: { found: Estimates }) {
+  const head = ["of", "centre", "width"];
+  const body = found.matches.map(({ name, centre, width }) => [
+    name || "no partner",
+    centre || "none",
+    width || "none",
+  ]);
+  return (
+    <Card title="Columns matched by name" className="shrink-0">
+      <NumbersTable {...{ head, body }} />
+    </Card>
+  );
+}
+
+function ResultsSentence({ table, columns, choices, change }: ResultsCompareProps & { columns: ResultColumns }) {
+  const numeric = table.variables.filter(isNumeric);
+  const labelOf = (symbol: string) => table.variables.find((other) => other.symbol === symbol)?.label ?? symbol;
+  const words = (symbols: string[]) => symbols.map(labelOf).join(", ") || "choose";
+  const label = table.variables.find(({ symbol }) => symbol === columns.label);
+  const heading = table.variables.find(({ symbol }) => symbol === choices.heading);
+  const setLimits = (how: string, symbols: string[]) => change({ ends: [how, ...symbols].join(" ") });
+  return (
+    <>
+      Compare the results{" "}
+      <SeveralChoice
+        label="Estimates"
+        shown={words(columns.of)}
+        options={numeric.map(optionOf)}
+        chosen={columns.of}
+        onChoose={(next) => change({ of: next.join(" ") || null })}
+      />{" "}
+      in <TableWord table={table} stage="compare" />, named by{" "}
+      <GroupWord
+        label="Names"
+        chosen={label}
+        none="their rows"
+        options={table.variables.filter(({ symbol }) => !columns.of.includes(symbol))}
+        onChoose={(symbol) => change({ label: symbol ?? "none", hand: null })}
+      />
+      , limits{" "}
+      <WordChoice
+        label="Limits stand"
+        shown={LIMITS[columns.how]}
+        value={columns.how}
+        options={Object.entries(LIMITS).map(([value, words]) => ({ value, label: words }))}
+        onChoose={(how) => setLimits(how, [])}
+      />
+      {columns.how !== "none" && (
+        <>
+          {" "}
+          <SeveralChoice
+            label={columns.how === "two" ? "Columns of limits" : "Columns of widths"}
+            shown={words(columns.limits)}
+            options={numeric.filter(({ symbol }) => !columns.of.includes(symbol)).map(optionOf)}
+            chosen={columns.limits}
+            onChoose={(next) => setLimits(columns.how, columns.how === "two" ? next.slice(-2) : next)}
+          />
+        </>
+      )}
+      {columns.of.length === 1 && (
+        <>
+          , sorted{" "}
+          <WordChoice
+            label="Sorted"
+            shown={SORTS[choices.sort]}
+            value={choices.sort}
+            options={Object.entries(SORTS).map(([value, words]) => ({ value, label: words }))}
+            onChoose={(sort) => change({ sort: sort === "table" ? null : sort, hand: null })}
+          />
+          ,{" "}
+          <GroupWord
+            label="Headings"
+            chosen={heading}
+            none="without headings"
+            before="under headings of "
+            options={table.variables.filter((other) => !isNumeric(other) && other !== label)}
+            onChoose={(symbol) => change({ heading: symbol })}
+          />
+        </>
+      )}
+    </>
+  );
+}
+
+type LineChoicesProps = ResultsCompareProps & { found: Estimates; none: number | null };
+
+/** The line of no difference, the sizes of marks, and rows that were put together elsewhere. */
+function LineChoices({ table, found, choices, change, none }: LineChoicesProps) {
+  const [value, setValue] = useState(none === null ? "" : String(none));
+  const [words, setWords] = useState(choices.noneWords);
+  const set = (event: FormEvent) => {
+    event.preventDefault();
+    const typed = value.trim() && Number.isFinite(Number(value)) ? Number(value) : null;
+    change({ none: typed, none_words: words.trim() || null });
+  };
+  const rows = found.rows.map((row) => ({ value: String(row.row), label: row.label }));
+  return (
+    <Floating
+      label="Line, sizes and combined rows"
+      align="end"
+      className="w-80 p-3"
+      trigger={
+        <Button look="word" className="text-small!">
+          how it is drawn
+        </Button>
+      }
+    >
+      <form onSubmit={set} className="flex items-end gap-2">
+        <Field
+          label="Line at"
+          className="w-20!"
+          inputMode="decimal"
+          placeholder="none"
+          value={value}
+          onChange={(event) => setValue(event.target.value)}
+        />
+        <Field label="Its label" value={words} onChange={(event) => setWords(event.target.value)} />
+        <Button type="submit">Set</Button>
+      </form>
+      <p className="mt-2 border-line border-t pt-2">
+        Marks{" "}
+        <GroupWord
+          label="Sizes"
+          chosen={table.variables.find(({ symbol }) => symbol === choices.weight)}
+          none="all of one size"
+          before="sized by "
+          options={table.variables.filter(isNumeric)}
+          onChoose={(symbol) => change({ weight: symbol })}
+        />
+      </p>
+      <fieldset className="mt-2 max-h-56 overflow-y-auto border-line border-t pt-2">
+        <legend className="float-left mb-1 w-full text-muted-ink text-small">
+          Rows put together elsewhere, drawn as lozenges
+        </legend>
+        {rows.map(({ value: row, label }) => (
+          <label key={row} className="flex min-h-6 items-center gap-2">
+            <input
+              type="checkbox"
+              className="accent-[var(--accent)]"
+              checked={choices.combined.includes(Number(row))}
+              onChange={(event) =>
+                change({
+                  combined:
+                    (event.target.checked
+                      ? [...choices.combined, Number(row)]
+                      : choices.combined.filter((each) => each !== Number(row))
+                    ).join(" ") || null,
+                })
+              }
+            />
+            {label}
+          </label>
+        ))}
+      </fieldset>
+    </Floating>
+  );
+}
+
+/** Rows in the order asked, those under one heading together, combined ones last under it. */
+function orderedRows(found: Estimates, { sort, hand, combined }: CompareChoices) {
+  const headings = [...new Set(found.rows.map(({ heading }) => heading))];
+  const rank = new Map(hand.map((row, i) => [row, i]));
+  const key = (row: Estimates["rows"][number]) => (sort === "hand" ? (rank.get(row.row) ?? 1e6 + row.row) : row.row);
+  return [...found.rows].sort(
+    (a, b) =>
+      headings.indexOf(a.heading) - headings.indexOf(b.heading) ||
+      (sort === "hand" ? 0 : Number(combined.includes(a.row)) - Number(combined.includes(b.row))) ||
+      (sort === "estimate" ? a.estimate - b.estimate : sort === "label" ? a.label.localeCompare(b.label) : 0) ||
+      key(a) - key(b),
+  );
+}
+
+/** Which rows lie wholly to one side of the line of no difference, and which are told most and least exactly. */
+function besideNone(found: Estimates, none: number | null): string[] {
+  const limited = found.rows.filter(
+    (row): row is typeof row & { low: number; high: number } => row.low !== null && row.high !== null,
+  );
+  if (limited.length < 2) return [];
+  const width = ({ low, high }: { low: number; high: number }) => high - low;
+  const sorted = [...limited].sort((a, b) => width(a) - width(b));
+  const said = [`The narrowest limits are those of ${sorted[0]?.label}, the widest those of ${sorted.at(-1)?.label}.`];
+  if (none !== null) {
+    const at = significant(none, 6);
+    const below = limited.filter(({ high }) => high < none).length;
+    const above = limited.filter(({ low }) => low > none).length;
+    said.push(
+      `${below} lie wholly below ${at}, ${above} wholly above, ${limited.length - below - above} reach across it.`,
+    );
+  }
+  return said;
+}
+
+function decimalsOf(found: Estimates): number {
+  const widths = found.rows.map(({ low, high, estimate }) => (low !== null && high !== null ? high - low : estimate));
+  return found.decimals ?? decimalsFor(null, Math.max(...widths.map(Math.abs), 0));
+}
+
+function groupsOf(found: Estimates, subject: { label: string; unit: string }) {
+  const labels = [...new Set(found.rows.map(({ label }) => label))];
+  const results = found.rows.map((row) => ({
+    label: row.label,
+    second: found.series[row.series] ?? "",
+    place: labels.indexOf(row.label),
+    second_place: row.series,
+    number: found.numeric_labels && Number.isFinite(Number(row.label)) ? Number(row.label) : null,
+    center: row.estimate,
+    low: row.low,
+    high: row.high,
+    n: 1,
+    n_missing: 0,
+  }));
+  return drawingOf(results, { subject, by: found.label || "row", second: "block", second_labels: found.series });
+}
+
+function captionOf(found: Estimates, choices: CompareChoices, none: number | null, title: string): string {
+  const parts = [`${title}, ${counted(found.rows.length, "estimate")}${found.label ? ` by ${found.label}` : ""}.`];
+  if (found.limits) parts.push(`Bars: ${found.limits}, as they came.`);
+  const several = found.series.length > 1;
+  if (!several) {
+    if (none !== null)
+      parts.push(
+        `The dashed line stands at ${significant(none, 6)}${choices.noneWords ? `: ${choices.noneWords}` : ""}.`,
+      );
+    if (found.weight) parts.push(`The area of a mark follows ${found.weight}.`);
+    if (choices.combined.length > 0) parts.push("Lozenges were put together elsewhere.");
+  }
+  if (choices.log) {
+    parts.push("The axis is logarithmic.");
+    const lost = found.rows.filter(({ estimate, low }) => estimate <= 0 || (low !== null && low <= 0)).length;
+    if (lost > 0) parts.push(`${counted(lost, "row")} reach to 0 or below, and off it.`);
+  }
+  return parts.join(" ");
+}

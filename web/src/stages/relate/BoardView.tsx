@@ -1,0 +1,147 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { type BoardReading, type Cell, type FitScale, pairReading } from "../../api/relate";
+import { Dots } from "../../plot/Dots";
+import { aired, linear } from "../../plot/scales";
+import { Button } from "../../ui/Button";
+import { Card } from "../../ui/Card";
+import { Notice } from "../../ui/Notice";
+import { whole } from "../../words/numbers";
+import type { ViewProps } from "./ScatterView";
+import { SCALES } from "./useRelateChoices";
+
+const ORDER: FitScale[] = ["as-is", "square-root", "log10", "reciprocal"];
+const FORTH: Record<FitScale, (value: number) => number> = {
+  "as-is": (value) => value,
+  "square-root": (value) => (value >= 0 ? Math.sqrt(value) : Number.NaN),
+  log10: (value) => (value > 0 ? Math.log10(value) : Number.NaN),
+  reciprocal: (value) => (value === 0 ? Number.NaN : 1 / value),
+};
+
+/** Every scale of y by every scale of x: which makes the relation straight? */
+export function BoardView({ table, x, variable, choices, change }: ViewProps) {
+  const { data: found, error } = useQuery({
+    ...pairReading("straighten", table, { x: x.symbol, y: variable.symbol }),
+    placeholderData: keepPreviousData,
+  });
+  const adopt = (cell: Cell) =>
+    change({
+      view: null,
+      xs: cell.x_scale === "as-is" ? null : cell.x_scale,
+      ys: cell.y_scale === "as-is" ? null : cell.y_scale,
+      lines: "least-squares",
+      bands: choices.bands === "none" ? "both" : choices.bands,
+    });
+  if (error) return <Notice problem={error.message} className="m-3" />;
+  if (!found) return null;
+  const proposed = found.board.proposed;
+  return (
+    <div className="screen-grid">
+      <Card title="Straighten" className="min-h-0">
+        <div className="grid min-h-0 flex-1 grid-cols-[5.5rem_repeat(4,minmax(0,1fr))] grid-rows-[auto_repeat(4,minmax(0,1fr))] gap-2 p-3">
+          <span />
+          {ORDER.map((scale) => (
+            <span key={scale} className="text-center text-muted-ink">
+              {x.label} {SCALES[scale]}
+            </span>
+          ))}
+          {ORDER.map((yScale) => [
+            <span key={yScale} className="self-center text-right text-muted-ink">
+              {variable.label} {SCALES[yScale]}
+            </span>,
+            ...ORDER.map((xScale) => {
+              const i = found.board.cells.findIndex((cell) => cell.x_scale === xScale && cell.y_scale === yScale);
+              return (
+                <BoardCell
+                  key={xScale}
+                  found={found}
+                  cell={found.board.cells[i] as Cell}
+                  proposed={i === proposed}
+                  onAdopt={adopt}
+                />
+              );
+            }),
+          ])}
+        </div>
+      </Card>
+      <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
+        <Card title="Reading" className="shrink-0">
+          <p className="px-3.5 py-2 font-serif text-lead">{found.words.join(" ")}</p>
+          {proposed !== null && (
+            <p className="px-3.5 pb-2.5">
+              <Button look="primary" onClick={() => adopt(found.board.cells[proposed] as Cell)}>
+                Take the proposed scales
+              </Button>
+            </p>
+          )}
+          <p className="border-line border-t px-3.5 py-2 text-muted-ink text-small">
+            A bow under a picture: its line bends (a squared term, p below 0.01). A fan: the spread changes along it
+            (Breusch and Pagan, in Koenker&apos;s form). Choosing a picture draws its line there and its curve on the
+            pairs as they were measured.
+          </p>
+        </Card>
+      </div>
+    </div>
+  );
+}
+
+type BoardCellProps = { found: BoardReading; cell: Cell; proposed: boolean; onAdopt: (cell: Cell) => void };
+
+function BoardCell({ found, cell, proposed, onAdopt }: BoardCellProps) {
+  const [w, h] = [120, 66];
+  const u = Array.from(found.x, FORTH[cell.x_scale]);
+  const v = Array.from(found.y, FORTH[cell.y_scale]);
+  const there = u.map((_, i) => i).filter((i) => Number.isFinite(u[i]) && Number.isFinite(v[i]));
+  const ends = (values: number[]) => {
+    const own = there.map((i) => values[i] as number);
+    return own.length > 0 ? aired(Math.min(...own), Math.max(...own), 0.05) : ([0, 1] as const);
+  };
+  const [x, y] = [linear(ends(u), 4, w - 4), linear(ends(v), h - 4, 4)];
+  const bends = cell.curvature_p !== null && cell.curvature_p < 0.01;
+  const fans = cell.fanning_p !== null && cell.fanning_p < 0.01;
+  const said = cell.r_squared === null ? cell.why : `R squared ${cell.r_squared.toFixed(3)}`;
+  return (
+    <button
+      type="button"
+      disabled={cell.r_squared === null}
+      aria-label={`${SCALES[cell.y_scale]} on ${SCALES[cell.x_scale]}: ${said}${bends ? ", bends" : ""}${fans ? ", fans" : ""}${proposed ? ", proposed" : ""}`}
+      className={`flex min-h-0 flex-col rounded-lg border p-1.5 text-left ${proposed ? "border-2 border-accent" : "border-line hover:border-line-strong"}`}
+      onClick={() => onAdopt(cell)}
+    >
+      <svg
+        viewBox={`0 0 ${w} ${h}`}
+        preserveAspectRatio="none"
+        aria-hidden="true"
+        className="min-h-0 w-full flex-1 [&_path]:[vector-effect:non-scaling-stroke]"
+      >
+        <Dots
+          xs={there.map((i) => x(u[i] as number))}
+          ys={there.map((i) => y(v[i] as number))}
+          radius={1.4}
+          opacity={0.6}
+          className="stroke-series-heron"
+        />
+      </svg>
+      <span className="figures flex w-full items-center gap-1.5 pt-1 text-small">
+        {cell.r_squared === null ? (
+          <span className="truncate text-muted-ink">{cell.why}</span>
+        ) : (
+          <>
+            <span>R² {cell.r_squared.toFixed(3)}</span>
+            {bends && (
+              <svg aria-hidden="true" width={16} height={10} className="stroke-caution" fill="none">
+                <path d="M1 8Q8 -3 15 8" strokeWidth={1.6} />
+              </svg>
+            )}
+            {fans && (
+              <svg aria-hidden="true" width={16} height={10} className="stroke-caution" fill="none">
+                <path d="M1 5L15 1M1 5L15 9" strokeWidth={1.6} />
+              </svg>
+            )}
+            {cell.n_lost > 0 && <span className="text-muted-ink">{whole(cell.n_lost)} lost</span>}
+            {proposed && <span className="ml-auto text-accent">proposed</span>}
+          </>
+        )}
+      </span>
+    </button>
+  );
+}

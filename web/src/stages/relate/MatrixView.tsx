@@ -1,0 +1,158 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { type Matrix, pairReading } from "../../api/relate";
+import type { Table } from "../../api/studies";
+import { Dots } from "../../plot/Dots";
+import { diverging, inkOn } from "../../plot/ramps";
+import { aired, linear } from "../../plot/scales";
+import { Card } from "../../ui/Card";
+import { Choices } from "../../ui/Choices";
+import { Notice } from "../../ui/Notice";
+import { TakeTable } from "../../ui/TakeTable";
+import { counted, fixed, whole } from "../../words/numbers";
+import type { Change } from "../useAddress";
+import type { RelateChoices } from "./useRelateChoices";
+
+type MatrixViewProps = {
+  table: Table;
+  symbols: string[];
+  choices: RelateChoices;
+  change: (changes: Change) => void;
+};
+
+const MISSING = { apart: "each pair for itself", alike: "rows complete in all" } as const;
+const written = (value: number | null) => (value === null ? "none" : fixed(Math.abs(value) < 0.005 ? 0 : value, 2));
+
+/** Each variable with each: small scatters below, coefficients above. */
+export function MatrixView({ table, symbols, choices, change }: MatrixViewProps) {
+  const { data: found, error } = useQuery({
+    ...pairReading("matrix", table, { variables: symbols, ...(choices.alike ? { alike: true } : {}) }),
+    placeholderData: keepPreviousData,
+    enabled: symbols.length > 1,
+  });
+  if (symbols.length < 2)
+    return <p className="m-auto font-serif text-lead text-muted-ink">Choose two variables or more.</p>;
+  if (error) return <Notice problem={error.message} className="m-3" />;
+  if (!found) return null;
+  const k = found.subjects.length;
+  const cellOf = (i: number, j: number) =>
+    found.cells.find(({ first, second }) => first === Math.max(i, j) && second === Math.min(i, j));
+  const open = (i: number, j: number) =>
+    change({ view: null, variable: found.subjects[i]?.symbol ?? "", x: found.subjects[j]?.symbol ?? "" });
+  const head = ["pair", "n", "Pearson", "from", "to", "Spearman"];
+  const body = found.cells.map(({ first, second, n_pairs: n, pearson, spearman, low, high }) => [
+    `${found.subjects[first]?.label} and ${found.subjects[second]?.label}`,
+    whole(n),
+    written(pearson),
+    written(low),
+    written(high),
+    written(spearman),
+  ]);
+  return (
+    <Card
+      title="Every pair"
+      className="min-h-[520px] flex-1"
+      aside={
+        <span className="flex items-center gap-3">
+          <Choices
+            label="Missing values"
+            options={MISSING}
+            chosen={choices.alike ? "alike" : "apart"}
+            onChoose={(next) => change({ alike: next === "alike" ? "yes" : null })}
+          />
+          <TakeTable name={`${table.name} correlations`} table={() => ({ head, body })} />
+        </span>
+      }
+      footer={
+        <span>
+          {choices.alike
+            ? `Missing values are handled alike: ${counted(found.n_rows, "row")} complete in all ${k} variables.`
+            : "Each pair uses the rows that have both values; n differs."}{" "}
+          Above: Pearson&apos;s r, its 95 % limits, Spearman&apos;s below it; below: up to 400 pairs. Any picture opens
+          its pair.
+        </span>
+      }
+    >
+      <div
+        className="grid min-h-0 flex-1 gap-1 p-3"
+        style={{
+          gridTemplateColumns: `repeat(${k}, minmax(0, 1fr))`,
+          gridTemplateRows: `repeat(${k}, minmax(0, 1fr))`,
+        }}
+      >
+        {Array.from({ length: k * k }, (_, place) => {
+          const [i, j] = [Math.floor(place / k), place % k];
+          const key = `${i} ${j}`;
+          if (i === j)
+            return (
+              <span
+                key={key}
+                className="flex items-center justify-center overflow-hidden rounded-md bg-surface p-1 text-center font-semibold"
+              >
+                {found.subjects[i]?.label}
+              </span>
+            );
+          const cell = cellOf(i, j);
+          return i > j ? (
+            <MatrixScatter key={key} {...{ found, i, j }} onOpen={() => open(i, j)} />
+          ) : (
+            <Coefficient key={key} cell={cell} />
+          );
+        })}
+      </div>
+    </Card>
+  );
+}
+
+function Coefficient({ cell }: { cell: Matrix["cells"][number] | undefined }) {
+  const r = cell?.pearson ?? null;
+  const colour = r === null ? "transparent" : diverging(0.5 - 0.42 * r);
+  const ink = r === null ? {} : { color: inkOn(colour) };
+  return (
+    <span
+      className="figures flex flex-col items-center justify-center overflow-hidden rounded-md border border-line"
+      style={{ background: colour, ...ink }}
+    >
+      <strong>{written(r)}</strong>
+      <span className="text-small">
+        {cell && cell.low !== null ? `${written(cell.low)} to ${written(cell.high)}` : ""}
+      </span>
+      <span className="text-small">{cell ? `${written(cell.spearman)}, n ${whole(cell.n_pairs)}` : ""}</span>
+    </span>
+  );
+}
+
+type MatrixScatterProps = { found: Matrix; i: number; j: number; onOpen: () => void };
+
+function MatrixScatter({ found, i, j, onOpen }: MatrixScatterProps) {
+  const n = found.positions.length;
+  const [u, v] = [found.values.subarray(j * n, (j + 1) * n), found.values.subarray(i * n, (i + 1) * n)];
+  const there = Array.from(u.keys()).filter((place) => Number.isFinite(u[place]) && Number.isFinite(v[place]));
+  const ends = (values: Float64Array) => {
+    const own = there.map((place) => values[place] as number);
+    return own.length > 0 ? aired(Math.min(...own), Math.max(...own), 0.05) : ([0, 1] as const);
+  };
+  const [x, y] = [linear(ends(u), 4, 116), linear(ends(v), 66, 4)];
+  return (
+    <button
+      type="button"
+      aria-label={`${found.subjects[i]?.label} against ${found.subjects[j]?.label}: open this pair`}
+      className="min-h-0 rounded-md border border-line p-0.5 hover:border-line-strong"
+      onClick={onOpen}
+    >
+      <svg
+        viewBox="0 0 120 70"
+        preserveAspectRatio="none"
+        aria-hidden="true"
+        className="h-full w-full [&_path]:[vector-effect:non-scaling-stroke]"
+      >
+        <Dots
+          xs={there.map((place) => x(u[place] as number))}
+          ys={there.map((place) => y(v[place] as number))}
+          radius={1}
+          opacity={0.5}
+          className="stroke-series-heron"
+        />
+      </svg>
+    </button>
+  );
+}

@@ -1,0 +1,146 @@
+import { useEffect } from "react";
+import { useParams } from "react-router";
+import { type Table, useTable, type Variable } from "../../api/studies";
+import { Choices } from "../../ui/Choices";
+import { Notice } from "../../ui/Notice";
+import { WordChoice } from "../../ui/WordChoice";
+import { isNumeric } from "../../words/kinds";
+import { GroupWord, NothingHere, optionOf, TableWord, VariableWord } from "../SentenceWords";
+import { SeveralChoice } from "../SeveralChoice";
+import { canOrder, canSplit } from "../spread/Sentence";
+import { BoardView } from "./BoardView";
+import { MatrixView } from "./MatrixView";
+import { ScatterView } from "./ScatterView";
+import { OTHER_PAIR, useRelateChoices, VIEWS } from "./useRelateChoices";
+
+/** How do two variables move together? */
+export function RelateStage() {
+  const { tableId } = useParams();
+  const { data: table, error } = useTable(tableId);
+  if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
+  return table ? <Relating key={table.id} table={table} /> : null;
+}
+
+const MOST_TOGETHER = 12;
+
+function Relating({ table }: { table: Table }) {
+  const { choices, change } = useRelateChoices();
+  const numeric = table.variables.filter(isNumeric);
+  const usual = table.variables.filter(({ kind }) => kind === "continuous");
+  const variable = numeric.find(({ symbol }) => symbol === choices.variable) ?? usual[0] ?? numeric[0];
+  const orders = table.variables.filter((other) => canOrder(other) && other !== variable);
+  const time = orders.find(({ kind }) => kind === "date-time");
+  const x =
+    orders.find(({ symbol }) => symbol === choices.x) ??
+    time ??
+    orders.find(({ kind }) => kind === "continuous") ??
+    orders[0];
+  useEffect(() => {
+    if (variable && choices.variable !== variable.symbol) change({ variable: variable.symbol }, true);
+  }, [variable, choices.variable, change]);
+  if (!variable || !x)
+    return (
+      <NothingHere>
+        {variable
+          ? `${table.name} has one number only, and nothing to relate it to. Change a kind under its variables, if it should be otherwise.`
+          : `No variable of ${table.name} is a number, so there is nothing to relate. Change a kind under its variables, if it should be.`}
+      </NothingHere>
+    );
+  const at = (symbol: string | null) => table.variables.find((other) => other.symbol === symbol);
+  const by = at(choices.by);
+  const size = at(choices.size);
+  const also = numeric.filter((other) => choices.also.includes(other.symbol) && other !== variable && other !== x);
+  const several = choices.together.filter((symbol) => numeric.some((other) => other.symbol === symbol));
+  const together = several.length > 1 ? several : usual.slice(0, 5).map(({ symbol }) => symbol);
+  const groupings = table.variables.filter((other) => other !== variable && other !== x && canSplit(other));
+  const shared = { table, x, variable, choices, change };
+  const option = (other: Variable) => optionOf(other);
+  return (
+    <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-3.5">
+      <div className="flex min-h-[56px] items-center justify-between gap-x-6 py-2">
+        <h1 className="min-w-0 flex-1 text-head leading-tight">
+          {choices.view === "matrix" ? (
+            <>
+              Relate{" "}
+              <SeveralChoice
+                label="Variables"
+                shown={together.map((symbol) => at(symbol)?.label ?? symbol).join(", ")}
+                options={numeric.map(option)}
+                chosen={together}
+                onChoose={(next) => change({ together: next.slice(0, MOST_TOGETHER).join(" ") || null })}
+              />{" "}
+              in <TableWord table={table} stage="relate" />, each with each
+            </>
+          ) : (
+            <>
+              {choices.view === "board" ? "Straighten" : "Relate"}{" "}
+              <VariableWord
+                variable={variable}
+                options={numeric.map(option)}
+                onChoose={(symbol) => change({ ...OTHER_PAIR, variable: symbol })}
+              />
+              {choices.view === "scatter" && numeric.some((other) => other !== variable && other !== x) && (
+                <>
+                  {" "}
+                  <SeveralChoice
+                    label="Measured too"
+                    shown={also.length > 0 ? `and ${also.map(({ label }) => label).join(", ")}` : "alone"}
+                    options={numeric.filter((other) => other !== variable && other !== x).map(option)}
+                    chosen={also.map(({ symbol }) => symbol)}
+                    onChoose={(next) =>
+                      change({ also: next.slice(0, MOST_TOGETHER - 1).join(" ") || null, window: null })
+                    }
+                  />
+                </>
+              )}{" "}
+              to{" "}
+              <WordChoice
+                label="Against"
+                shown={x.label}
+                value={x.symbol}
+                options={orders.map(option)}
+                onChoose={(symbol) => change({ ...OTHER_PAIR, also: choices.also.join(" ") || null, x: symbol })}
+              />{" "}
+              in <TableWord table={table} stage="relate" />
+              {choices.view === "scatter" && groupings.length > 0 && also.length === 0 && (
+                <>
+                  , coloured by{" "}
+                  <GroupWord
+                    label="Coloured by"
+                    chosen={by && groupings.includes(by) ? by : undefined}
+                    none="nothing"
+                    options={groupings}
+                    onChoose={(symbol) => change({ by: symbol, each: null })}
+                  />
+                </>
+              )}
+              {choices.view === "scatter" && (
+                <>
+                  , sized by{" "}
+                  <GroupWord
+                    label="Sized by"
+                    chosen={size}
+                    none="nothing"
+                    options={numeric.filter((other) => other !== variable && other !== x)}
+                    onChoose={(symbol) => change({ size: symbol })}
+                  />
+                </>
+              )}
+            </>
+          )}
+        </h1>
+        <Choices
+          label="What is related"
+          options={VIEWS}
+          chosen={choices.view}
+          onChoose={(next) => change({ view: next === "scatter" ? null : next })}
+        />
+      </div>
+      {choices.view === "matrix" && <MatrixView {...{ table, choices, change }} symbols={together} />}
+      {choices.view === "board" && <BoardView {...shared} />}
+      {choices.view === "scatter" && (
+        <ScatterView {...shared} also={also} by={by && groupings.includes(by) ? by : undefined} size={size} />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,214 @@
+import { type FormEvent, useState } from "react";
+import { Button } from "../../ui/Button";
+import { ChoiceLine } from "../../ui/ChoiceLine";
+import { Choices } from "../../ui/Choices";
+import { Field } from "../../ui/Field";
+import { Floating } from "../../ui/Floating";
+import type { ScatterViewProps } from "./ScatterView";
+import { BANDS, DRAGS, JOINS, MARGINS, RAMPS } from "./useRelateChoices";
+
+function Range(props: { label: string; value: number; min?: number; max?: number; onSet: (value: number) => void }) {
+  const { label, value, min = 0, max = 1, onSet } = props;
+  return (
+    <label className="flex items-center gap-2 text-small">
+      {label}
+      <input
+        type="range"
+        min={min}
+        max={max}
+        step={max > 2 ? 1 : 0.01}
+        value={value}
+        aria-label={label}
+        className="w-24 accent-[var(--accent)]"
+        onChange={(event) => onSet(Number(event.target.value))}
+      />
+    </label>
+  );
+}
+
+function Tick(props: { label: string; checked: boolean; onSet: (checked: boolean) => void }) {
+  return (
+    <label className="flex min-h-6 items-center gap-1.5 text-small">
+      <input
+        type="checkbox"
+        className="accent-[var(--accent)]"
+        checked={props.checked}
+        onChange={(event) => props.onSet(event.target.checked)}
+      />
+      {props.label}
+    </label>
+  );
+}
+
+/** How pairs, lines and axes are drawn. */
+export function ScatterChoices({ choices, change, by, also, x, variable }: ScatterViewProps) {
+  const [xlog, ylog] = choices.logs;
+  const yes = (on: boolean) => (on ? "yes" : null);
+  return (
+    <Floating
+      label="How it is drawn"
+      align="end"
+      className="w-[26rem] px-3.5 py-2"
+      trigger={
+        <Button look="word" className="text-small!">
+          how it is drawn
+        </Button>
+      }
+    >
+      <ChoiceLine name="Points">
+        <Range
+          label="how opaque"
+          min={0.03}
+          value={choices.opacity}
+          onSet={(value) => change({ opacity: value }, true)}
+        />
+        <Range
+          label={`scattered along ${x.label}`}
+          value={choices.scatter[0]}
+          onSet={(value) => change({ jx: value || null }, true)}
+        />
+        <Range
+          label={`scattered along ${variable.label}`}
+          value={choices.scatter[1]}
+          onSet={(value) => change({ jy: value || null }, true)}
+        />
+      </ChoiceLine>
+      {choices.form === "hexagons" && (
+        <ChoiceLine name="Hexagons">
+          <Range
+            label="across"
+            min={8}
+            max={120}
+            value={choices.across}
+            onSet={(value) => change({ across: value }, true)}
+          />
+        </ChoiceLine>
+      )}
+      {choices.form === "density" && (
+        <ChoiceLine name="Density">
+          <Numbers
+            key={`${choices.widths} ${choices.sparse} ${choices.grid}`}
+            fields={{
+              [`Bandwidth, ${x.label}`]: choices.widths[0],
+              [`Bandwidth, ${variable.label}`]: choices.widths[1],
+              Grid: choices.grid,
+              "Sparsest points on top": choices.sparse,
+            }}
+            onSet={([wx, wy, grid, sparse]) => change({ wx, wy, grid, sparse })}
+          />
+        </ChoiceLine>
+      )}
+      {choices.form !== "points" && choices.form !== "counts" && (
+        <ChoiceLine name="Colours">
+          <Choices
+            label="Colours"
+            options={RAMPS}
+            chosen={choices.ramp}
+            onChoose={(ramp) => change({ ramp: ramp === "heron" ? null : ramp })}
+          />
+        </ChoiceLine>
+      )}
+      <ChoiceLine name="Axes">
+        <Tick label={`${x.label} logarithmic`} checked={xlog} onSet={(on) => change({ xlog: yes(on), window: null })} />
+        <Tick
+          label={`${variable.label} logarithmic`}
+          checked={ylog}
+          onSet={(on) => change({ ylog: yes(on), window: null })}
+        />
+        <Numbers
+          key={choices.window?.join() ?? ""}
+          fields={{
+            "x from": choices.window?.[0] ?? null,
+            "x to": choices.window?.[1] ?? null,
+            "y from": choices.window?.[2] ?? null,
+            "y to": choices.window?.[3] ?? null,
+          }}
+          onSet={(ends) => change({ window: ends.every((end) => end !== null) ? ends.join(" ") : null })}
+        />
+      </ChoiceLine>
+      <ChoiceLine name="Margins">
+        <Choices
+          label="Margins"
+          options={MARGINS}
+          chosen={choices.margins}
+          onChoose={(next) => change({ margins: next === "none" ? null : next })}
+        />
+      </ChoiceLine>
+      {choices.joined && (
+        <ChoiceLine name="Joined">
+          <Choices
+            label="Joined"
+            options={JOINS}
+            chosen={choices.rowOrder ? "rows" : "x"}
+            onChoose={(next) => change({ joined: next === "rows" ? "rows" : "yes" })}
+          />
+        </ChoiceLine>
+      )}
+      <ChoiceLine name="Dragging">
+        <Choices
+          label="Dragging"
+          options={DRAGS}
+          chosen={choices.drag}
+          onChoose={(next) => change({ drag: next === "box" ? null : next })}
+        />
+      </ChoiceLine>
+      {choices.lines.length > 0 && also.length === 0 && (
+        <ChoiceLine name="Lines">
+          <Choices
+            label="Band"
+            options={BANDS}
+            chosen={choices.bands}
+            onChoose={(next) => change({ bands: next === "none" ? null : next })}
+          />
+          {choices.lines.includes("smooth") && (
+            <Range
+              label="span of the smooth"
+              min={0.05}
+              value={choices.span}
+              onSet={(value) => change({ span: value }, true)}
+            />
+          )}
+          {by && (
+            <Tick label={`for each ${by.label}`} checked={choices.each} onSet={(on) => change({ each: yes(on) })} />
+          )}
+          <Tick label="residuals below" checked={choices.residuals} onSet={(on) => change({ residuals: yes(on) })} />
+          <Tick
+            label="equation on the picture"
+            checked={choices.equation}
+            onSet={(on) => change({ equation: yes(on) })}
+          />
+        </ChoiceLine>
+      )}
+    </Floating>
+  );
+}
+
+type NumbersProps = { fields: Record<string, number | null>; onSet: (numbers: (number | null)[]) => void };
+
+function Numbers({ fields, onSet }: NumbersProps) {
+  const [typed, setTyped] = useState(() =>
+    Object.fromEntries(
+      Object.entries(fields).map(([name, value]) => [name, value === null ? "" : String(+value.toPrecision(6))]),
+    ),
+  );
+  const set = (event: FormEvent) => {
+    event.preventDefault();
+    onSet(Object.values(typed).map((text) => (text.trim() && Number.isFinite(Number(text)) ? Number(text) : null)));
+  };
+  return (
+    <form onSubmit={set} className="flex flex-wrap items-end gap-2">
+      {Object.entries(typed).map(([name, value]) => (
+        <Field
+          key={name}
+          label={name}
+          inputMode="decimal"
+          placeholder="by rule"
+          className="w-20!"
+          value={value}
+          onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
+        />
+      ))}
+      <Button type="submit">Set</Button>
+    </form>
+  );
+}

@@ -1,0 +1,180 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { type Correlations, correlationsOf, type Pairs, pairReading } from "../../api/relate";
+import type { Table, Variable } from "../../api/studies";
+import { Card } from "../../ui/Card";
+import { LayerToggles } from "../../ui/LayerToggles";
+import { NumbersTable } from "../../ui/NumbersTable";
+import { TakeTable } from "../../ui/TakeTable";
+import { WordChoice } from "../../ui/WordChoice";
+import { titled } from "../../words/kinds";
+import { counted, fixed, pValue, whole } from "../../words/numbers";
+import { PictureCard } from "../PictureCard";
+import type { Change } from "../useAddress";
+import { captionOf } from "./caption";
+import { LineCard } from "./LineCard";
+import { RelatePlot } from "./RelatePlot";
+import { ResidualStrip } from "./ResidualStrip";
+import { ScatterChoices } from "./ScatterChoices";
+import { FORMS, LINES, type Line, type RelateChoices } from "./useRelateChoices";
+
+export type ViewProps = {
+  table: Table;
+  x: Variable;
+  variable: Variable;
+  choices: RelateChoices;
+  change: (changes: Change, replace?: boolean) => void;
+};
+export type ScatterViewProps = ViewProps & { also: Variable[]; by: Variable | undefined; size: Variable | undefined };
+
+/** One pair of variables, or several over one x: seen, fitted, put in numbers. */
+export function ScatterView(props: ScatterViewProps) {
+  const { table, x, variable, also, by, size, choices, change } = props;
+  const pair = { x: x.symbol, y: variable.symbol };
+  const { data: found, error } = useQuery({
+    ...pairReading("pairs", table, {
+      x: x.symbol,
+      y: [variable.symbol, ...also.map(({ symbol }) => symbol)],
+      ...(by && also.length === 0 ? { by: by.symbol } : {}),
+      ...(size ? { size: size.symbol } : {}),
+    }),
+    placeholderData: keepPreviousData,
+  });
+  const grouped = choices.each && by !== undefined && also.length === 0;
+  const lined = choices.lines.length > 0 && also.length === 0;
+  const fits = useQuery({
+    ...pairReading("fits", table, {
+      ...pair,
+      lines: choices.lines,
+      x_scale: choices.scales[0],
+      y_scale: choices.scales[1],
+      span: choices.span,
+      ...(grouped ? { by: by.symbol } : {}),
+    }),
+    placeholderData: keepPreviousData,
+    enabled: lined,
+  });
+  const shown = lined && !fits.error ? fits.data : undefined;
+  const caption = found ? captionOf(found, shown, choices) : "";
+  return (
+    <div className="screen-grid">
+      <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
+        <PictureCard
+          title={also.length > 0 ? "On one axis" : "Pairs"}
+          label="Pairs"
+          caption={caption}
+          file={`${table.name} ${variable.label} against ${x.label}`}
+          error={error}
+          aside={
+            <span className="flex flex-wrap items-center gap-3">
+              {also.length === 0 && (
+                <>
+                  <WordChoice
+                    label="Pairs as"
+                    className="min-h-6"
+                    shown={FORMS[choices.form]}
+                    value={choices.form}
+                    options={Object.entries(FORMS).map(([value, label]) => ({ value, label }))}
+                    onChoose={(form) => change({ form: form === "points" ? null : form })}
+                  />
+                  <LayerToggles
+                    label="Lines"
+                    layers={Object.keys(LINES) as Line[]}
+                    shown={choices.lines}
+                    onChange={(next) => change({ lines: next.join(" ") || null })}
+                  />
+                </>
+              )}
+              <LayerToggles
+                label="Joined"
+                layers={["joined in order"] as const}
+                shown={choices.joined ? ["joined in order"] : []}
+                onChange={(next) => change({ joined: next.length > 0 ? "yes" : null })}
+              />
+              <ScatterChoices {...props} />
+            </span>
+          }
+          below={
+            shown && choices.residuals && !grouped && shown.residuals.length > 0 && found
+              ? (size) => <ResidualStrip {...{ table, pair, choices, size }} reading={found} fits={shown} />
+              : undefined
+          }
+        >
+          {found
+            ? (room, drawing) => (
+                <RelatePlot {...{ table, pair, choices, change, drawing }} reading={found} fits={shown} size={room} />
+              )
+            : null}
+        </PictureCard>
+      </div>
+      <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
+        {found && <PairsCard reading={found} />}
+        {also.length === 0 && <CorrelationCard {...{ table, pair, by }} />}
+        {shown && <LineCard {...{ table, pair, choices, change, variable, x }} fits={shown} grouped={grouped} />}
+        {lined && fits.error && (
+          <Card title="Lines" className="shrink-0">
+            <p className="px-3.5 py-2">{fits.error.message}</p>
+          </Card>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** How many pairs there are, and which rows are none. */
+function PairsCard({ reading }: { reading: Pairs }) {
+  return (
+    <Card title="Pairs used and lost" className="shrink-0">
+      <div className="px-3.5 py-2">
+        {reading.series.map(({ subject, n_pairs: n, lost, thinned }) => (
+          <p key={subject.symbol}>
+            {reading.series.length > 1 && `${titled(subject.label)}: `}
+            <strong>{counted(n, "pair")}</strong>
+            {lost.map(({ why, n: gone }) => `, ${whole(gone)} ${why}`).join("")}
+            {thinned && "; of so many, a fixed random sample is drawn as points with all of the far ones"}.
+          </p>
+        ))}
+      </div>
+    </Card>
+  );
+}
+
+type CorrelationCardProps = { table: Table; pair: { x: string; y: string }; by: Variable | undefined };
+
+function CorrelationCard({ table, pair, by }: CorrelationCardProps) {
+  const { data: found, error } = useQuery({
+    ...correlationsOf(table, { ...pair, ...(by ? { by: by.symbol } : {}) }),
+    placeholderData: keepPreviousData,
+  });
+  const write = (value: number | null, digits: number) =>
+    value === null ? "none" : Math.abs(value) < 0.5 * 10 ** -digits ? (0).toFixed(digits) : fixed(value, digits);
+  const head = ["", "n", "r", "from", "to", "p"];
+  const names = { pearson: "Pearson", spearman: "Spearman", kendall: "Kendall" } as const;
+  const body = Object.entries(names).flatMap(([key, name]) =>
+    (found?.groups ?? []).map(({ label, found: own }: Correlations["groups"][number]) => {
+      const each = own[key as keyof typeof names];
+      return [
+        label ? `${name}, ${label}` : name,
+        whole(own.n_pairs),
+        write(each?.estimate ?? null, 3),
+        write(each?.low ?? null, 2),
+        write(each?.high ?? null, 2),
+        typeof each?.p_value === "number" ? pValue(each.p_value).replace(/^= /, "") : "",
+      ];
+    }),
+  );
+  return (
+    <Card
+      title="Correlations"
+      className="max-h-72 shrink-0"
+      aside={<TakeTable name={`${table.name} correlations`} table={() => ({ head, body })} />}
+    >
+      {error && <p className="px-3.5 py-2">{error.message}</p>}
+      {found && (
+        <>
+          <NumbersTable {...{ head, body }} strong="r" />
+          <p className="px-3.5 py-2 font-serif text-lead">{found.words.join(" ")}</p>
+        </>
+      )}
+    </Card>
+  );
+}

@@ -1,0 +1,271 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { type Pulled, pullOf, type RelationAsked, type RelationReading, relationOf } from "../../api/screen";
+import type { Table, Variable } from "../../api/studies";
+import { useSelectedRows, useSelection } from "../../state/selection";
+import { Card } from "../../ui/Card";
+import { Notice } from "../../ui/Notice";
+import { TakeTable } from "../../ui/TakeTable";
+import { type Size, useSize } from "../../ui/useSize";
+import { Wave } from "../../ui/Wave";
+import { WordChoice } from "../../ui/WordChoice";
+import { named, titled } from "../../words/kinds";
+import { counted, pValue, significant, whole } from "../../words/numbers";
+import { PointPlot } from "../PointPlot";
+import { DiagnosticPlot, MEASURES, ringsOf } from "./DiagnosticPlot";
+import { InfluentialRows } from "./InfluentialRows";
+import { ReportCard } from "./ReportCard";
+import { SelectedCard } from "./SelectedCard";
+import { DIAGNOSTICS, type ScreenChoices, type useScreenChoices } from "./useScreenChoices";
+
+type RelationProps = {
+  table: Table;
+  variable: Variable;
+  predictors: string[];
+  choices: ScreenChoices;
+  change: ReturnType<typeof useScreenChoices>["change"];
+};
+
+const MOST_PULLED = 5_000;
+
+/** A fitted relation: the line with and without the rows at hand, one diagnostic plot, and the rows that say most. */
+export function Relation({ table, variable, predictors, choices, change }: RelationProps) {
+  const asked: RelationAsked = {
+    response: variable.symbol,
+    predictors,
+    ...(choices.product.length === 2 ? { product: choices.product } : {}),
+  };
+  const { data: found, error } = useQuery({ ...relationOf(table, asked), placeholderData: keepPreviousData });
+  const selected = useSelectedRows(table.id);
+  const rows = useMemo(() => [...selected].sort((a, b) => a - b), [selected]);
+  const { data: pulled } = useQuery({
+    ...pullOf(table, asked, rows),
+    enabled: rows.length > 0 && rows.length <= MOST_PULLED && !error,
+    placeholderData: keepPreviousData,
+  });
+  const live = rows.length > 0 ? pulled : undefined;
+  const [room, size] = useSize();
+  const [besides, besidesSize] = useSize();
+  const remedy = error && "remedy" in error ? String(error.remedy) : "";
+  if (error) return <Notice problem={error.message} remedy={remedy} className="m-3" />;
+  if (!found) return <Wave moving className="mx-auto mt-40 w-24 text-primary" />;
+  const coefficient = Math.min(choices.coefficient, found.coefficients.length - 1);
+  return (
+    <div className="screen-grid">
+      <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
+        <div className="grid min-h-[270px] flex-1 grid-cols-2 gap-3.5">
+          <Card title={found.line_x.length > 0 ? "The line" : "Observed against fitted"} className="min-h-0">
+            <div ref={room} className="relative min-h-0 flex-1">
+              {size && size.width > 80 && size.height > 60 && (
+                <LinePlot {...{ table, size }} reading={found} pulled={live} />
+              )}
+            </div>
+          </Card>
+          <Card
+            title="Diagnostic"
+            className="min-h-0"
+            aside={
+              <span className="flex flex-wrap items-baseline gap-2">
+                <WordChoice
+                  label="Diagnostic plot"
+                  shown={DIAGNOSTICS[choices.diagnostic]}
+                  value={choices.diagnostic}
+                  options={Object.entries(DIAGNOSTICS).map(([value, label]) => ({ value, label }))}
+                  onChoose={(plot) => change({ plot })}
+                />
+                {(choices.diagnostic === "dfbetas" || choices.diagnostic === "partial") && (
+                  <WordChoice
+                    label="Coefficient"
+                    shown={found.coefficients[coefficient]?.name ?? ""}
+                    value={String(coefficient)}
+                    options={found.coefficients
+                      .map(({ name }, i) => ({ value: String(i), label: name }))
+                      .slice(choices.diagnostic === "partial" ? 1 : 0)}
+                    onChoose={(value) => change({ coefficient: value })}
+                  />
+                )}
+                {choices.diagnostic === "order" && (
+                  <WordChoice
+                    label="Measure"
+                    shown={MEASURES[choices.measure] ?? "Cook's distance"}
+                    value={choices.measure}
+                    options={Object.entries(MEASURES).map(([value, label]) => ({ value, label }))}
+                    onChoose={(measure) => change({ measure })}
+                  />
+                )}
+              </span>
+            }
+          >
+            <div ref={besides} className="relative min-h-0 flex-1">
+              {besidesSize && besidesSize.width > 80 && besidesSize.height > 60 && (
+                <DiagnosticPlot
+                  {...{ table, coefficient }}
+                  size={besidesSize}
+                  reading={found}
+                  diagnostic={choices.diagnostic}
+                  measure={choices.measure}
+                />
+              )}
+            </div>
+          </Card>
+        </div>
+        <InfluentialRows table={table} reading={found} />
+      </div>
+      <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
+        <CoefficientsCard reading={found} pulled={live} />
+        {rows.length > 0 && (
+          <SelectedCard table={table} variable={variable} limits={null}>
+            {() => null}
+          </SelectedCard>
+        )}
+        <Card title="Reading" className="shrink-0">
+          <p className="px-3.5 py-2 font-serif text-lead">{found.words.join(" ")}</p>
+          <p className="border-line border-t px-3.5 py-2 text-muted-ink text-small">
+            {counted(found.n, "complete row")}
+            {found.n_missing > 0 && `, ${whole(found.n_missing)} left out since a value is missing or set aside`}.
+            Curvature p {found.curvature_p === null ? "none" : pValue(found.curvature_p)} (a squared fitted value
+            added); changing spread p {found.fanning_p === null ? "none" : pValue(found.fanning_p)} (Breusch and Pagan,
+            in Koenker&apos;s form).
+          </p>
+        </Card>
+        <ReportCard key={found.report.join(" ")} said={found.report} />
+      </div>
+    </div>
+  );
+}
+
+type LinePlotProps = { table: Table; reading: RelationReading; pulled: Pulled | undefined; size: Size };
+
+/** The response over its one number, with the line; over the fitted values where there are several predictors. */
+function LinePlot({ table, reading, pulled, size }: LinePlotProps) {
+  const select = useSelection((state) => state.select);
+  const selected = useSelectedRows(table.id);
+  const alone = reading.line_x.length > 0;
+  const predictor = reading.predictors.find((each) => each.kind !== "category") ?? reading.predictors[0];
+  const xs = alone ? reading.x : reading.fitted;
+  const rings = useMemo(() => ringsOf(reading), [reading]);
+  const xTitle = alone && predictor ? titled(named(predictor)) : `Fitted ${named(reading.response)}`;
+  return (
+    <PointPlot
+      label={`${titled(named(reading.response))} against ${xTitle}`}
+      size={size}
+      xs={xs}
+      ys={reading.y}
+      rows={reading.positions}
+      xTitle={xTitle}
+      yTitle={titled(named(reading.response))}
+      selected={selected}
+      ringed={rings}
+      words={(i) => [
+        `row ${whole(reading.positions[i] as number)}`,
+        `${reading.response.label} ${significant(reading.y[i] as number, 5)}, fitted ${significant(reading.fitted[i] as number, 5)}`,
+        ...(alone && predictor ? [`${predictor.label} ${significant(reading.x[i] as number, 5)}`] : []),
+      ]}
+      onSelect={(rows, words, add) => select(table.id, rows, words, add)}
+    >
+      {(x, y) => {
+        const [from, to] = x.domain();
+        const line = alone
+          ? `M${x(reading.line_x[0] as number)} ${y(reading.line_y[0] as number)}L${x(reading.line_x[1] as number)} ${y(reading.line_y[1] as number)}`
+          : `M${x(from)} ${y(from)}L${x(to)} ${y(to)}`;
+        const ends = pulled?.line_x ?? [];
+        const without = pulled?.line_y_without ?? [];
+        const [a, b, c, d] = [ends[0], without[0], ends[1], without[1]];
+        const known = [a, b, c, d].every((each) => typeof each === "number");
+        return (
+          <>
+            <path d={line} className="stroke-[1.8] stroke-series-velvet" />
+            {alone && known && (
+              <path
+                aria-label="the line without the rows at hand"
+                d={`M${x(a as number)} ${y(b as number)}L${x(c as number)} ${y(d as number)}`}
+                strokeDasharray="6 3"
+                className="stroke-[1.8] stroke-accent"
+              />
+            )}
+          </>
+        );
+      }}
+    </PointPlot>
+  );
+}
+
+/** Coefficients with their limits; beside them, those without the rows at hand. */
+function CoefficientsCard({ reading, pulled }: { reading: RelationReading; pulled: Pulled | undefined }) {
+  const found = pulled?.pulled;
+  const none = found?.undefined.without;
+  const lines = reading.coefficients.map((each, i) => ({
+    name: each.name,
+    cells: [
+      significant(each.value, 4),
+      `${significant(each.low, 3)} to ${significant(each.high, 3)}`,
+      found?.without ? significant(found.without[i] ?? 0, 4) : "",
+    ],
+  }));
+  const summary = [
+    { name: "residual SD", cells: [significant(reading.sigma, 4), "", share(found?.without_sigma, 4)] },
+    {
+      name: "R squared",
+      cells: [
+        reading.r_squared === null ? "none" : reading.r_squared.toFixed(3),
+        reading.adjusted_r_squared === null ? "" : `adjusted ${reading.adjusted_r_squared.toFixed(3)}`,
+        share(found?.without_r_squared, 3),
+      ],
+    },
+  ];
+  const cell = "border-line border-b px-2 py-1 text-right";
+  const head = ["", "with all", `${+(100 * reading.level).toFixed(1)} % interval`, found ? "without" : ""];
+  return (
+    <Card
+      title="Coefficients"
+      className="shrink-0"
+      aside={
+        <TakeTable
+          name={`${reading.response.label} coefficients`}
+          table={() => ({ head, body: [...lines, ...summary].map(({ name, cells }) => [name, ...cells]) })}
+        />
+      }
+    >
+      <div className="relative max-h-72 overflow-auto">
+        <table className="figures w-full">
+          <thead className="sticky top-0 bg-raised text-muted-ink text-small">
+            <tr>
+              {head.map((words, i) => (
+                // biome-ignore lint/suspicious/noArrayIndexKey: four places
+                <th key={i} className={`${cell} font-normal`}>
+                  {words}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {[...lines, ...summary].map(({ name, cells }) => (
+              <tr key={name} className="hover:bg-surface">
+                <th className={`${cell} max-w-28 truncate text-left! font-normal`} title={name}>
+                  {name}
+                </th>
+                <td className={`${cell} font-semibold`}>{cells[0]}</td>
+                <td className={`${cell} text-muted-ink text-small`}>{cells[1]}</td>
+                <td className={`${cell} font-semibold text-accent`}>{cells[2]}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {found && (
+        <p className="px-3.5 py-2 text-muted-ink">
+          {none ??
+            `Without ${counted(pulled?.without_rows ?? 0, "row")}: ${whole(found.n_without)} of ${whole(found.n)}.`}
+        </p>
+      )}
+      {Object.entries(reading.undefined).map(([name, why]) => (
+        <p key={name} className="px-3.5 py-1.5 text-muted-ink">
+          {why}
+        </p>
+      ))}
+    </Card>
+  );
+}
+
+const share = (value: number | null | undefined, digits: number) =>
+  typeof value === "number" ? significant(value, digits) : "";

@@ -1,0 +1,51 @@
+import type { ScreenReading } from "../../api/screen";
+import type { Table } from "../../api/studies";
+import { named } from "../../words/kinds";
+import { counted, fixed, whole } from "../../words/numbers";
+import { NamedRows } from "./NamedRows";
+import { RULES } from "./useScreenChoices";
+
+/** Which rule names which row, and how strongly; the rows on which most rules agree stand first. */
+export function RowsMatrix({ table, reading }: { table: Table; reading: ScreenReading }) {
+  const { rules, rows, within, subject } = reading;
+  return (
+    <NamedRows
+      table={table}
+      title={reading.n_flagged === 0 ? "No row is named" : `${counted(reading.n_flagged, "row")} named`}
+      file={`${subject.label} rows named`}
+      head={[named(subject), ...(within ? [within] : []), ...rules.map(({ rule }) => RULES[rule])]}
+      rows={rows}
+      cells={(row) => [
+        { text: row.text },
+        ...(within ? [{ text: row.group }] : []),
+        ...row.scores.map((score, i) => ({
+          text: `${score === null ? "" : score.toFixed(2)}${row.flagged[i] ? " beyond" : ""}`,
+          drawn: <Score score={score} beyond={row.flagged[i] ?? false} />,
+        })),
+      ]}
+      footer={
+        <>
+          {reading.n_flagged > rows.filter((row) => row.flagged.some(Boolean)).length && (
+            <span>the {whole(rows.length)} on which most rules agree are listed</span>
+          )}
+          <span>Numbers: distance by the rule&apos;s own measure; ringed where it lies beyond its limit.</span>
+        </>
+      }
+    />
+  );
+}
+
+function Score({ score, beyond }: { score: number | null; beyond: boolean }) {
+  const words = score === null ? (beyond ? "" : "–") : fixed(score, 2);
+  if (!beyond) return <span className="text-muted-ink">{words}</span>;
+  return (
+    <span className="inline-flex items-center gap-1.5 font-semibold text-danger">
+      <svg aria-hidden="true" width={9} height={13} fill="none" className="stroke-[1.4] stroke-danger">
+        <circle cx={4.5} cy={8.5} r={3.5} />
+        <path d="M4.5 5V1" />
+      </svg>
+      {words}
+      <span className="sr-only"> beyond</span>
+    </span>
+  );
+}

@@ -1,0 +1,34 @@
+import { useCallback, useMemo } from "react";
+import { useSearchParams } from "react-router";
+
+export type Change = Record<string, string | number | null | undefined>;
+
+/** What the reader chose, kept in the address so that it can be bookmarked, shared and gone back to. */
+export function useAddress<Choices>(read: (query: URLSearchParams) => Choices) {
+  const [query, setQuery] = useSearchParams();
+  const text = query.toString();
+  const choices = useMemo(() => read(new URLSearchParams(text)), [read, text]);
+  const change = useCallback(
+    (changes: Change, replace = false) =>
+      setQuery(
+        (now) => {
+          const next = new URLSearchParams(now);
+          for (const [name, value] of Object.entries(changes)) {
+            if (value === null || value === undefined) next.delete(name);
+            else next.set(name, String(value));
+          }
+          return next;
+        },
+        { replace },
+      ),
+    [setQuery],
+  );
+  return { choices, change };
+}
+
+/** A choice among those known; undefined for any other text. */
+export function among<T extends string>(text: string | null, allowed: Record<T, unknown>): T | undefined {
+  return text !== null && Object.hasOwn(allowed, text) ? (text as T) : undefined;
+}
+
+export const wordsIn = (text: string | null) => (text ?? "").split(" ").filter(Boolean);
