@@ -3,6 +3,7 @@
 import re
 import shutil
 import time
+from collections.abc import Callable
 from typing import Any
 
 from django.conf import settings
@@ -116,6 +117,15 @@ class BrowserCase(LiveServerTestCase):
         expect(self.page.get_by_role("combobox", name=name)).to_be_focused()
         self.page.keyboard.type(text)
         self.page.keyboard.press("Enter")
+
+    def soon(self, holds: Callable[[], None]) -> None:
+        """It holds, at the latest when the picture has followed what was chosen."""
+        for _ in range(60):
+            try:
+                return holds()
+            except AssertionError:
+                time.sleep(0.25)
+        return holds()
 
     def paste(self, into: Locator, text: str) -> None:
         into.evaluate(
