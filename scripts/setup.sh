@@ -85,11 +85,21 @@ ensure_web_packages() {
   mark_done npm "$wanted"
 }
 
+# The type of plates, made from the interface's fonts.
+make_type() {
+  local wanted
+  wanted=$(fingerprint scripts/fonts.py web/package-lock.json)
+  done_already type "$wanted" && [ -f web/type/serif-600.ttf ] && return 0
+  "$PYTHON" -W ignore scripts/fonts.py web/type >"$VAR/type.log" 2>&1 || die "The type of plates could not be made. See var/type.log."
+  mark_done type "$wanted"
+}
+
 build_web() {
   local wanted
-  wanted=$(fingerprint web/src web/public web/index.html web/vite.config.ts web/package-lock.json)
+  wanted=$(fingerprint web/src web/public web/index.html web/vite.config.ts web/package-lock.json scripts/fonts.py)
   done_already web "$wanted" && [ -f web/dist/index.html ] && [ -d "$VAR/static" ] && return 0
   ensure_web_packages
+  make_type
   say "Building the interface …"
   (cd web && npx --no-install vite build --logLevel warn) >"$VAR/web.log" 2>&1 || { cat "$VAR/web.log" >&2; die "The interface could not be built."; }
   rm -rf "$VAR/static"

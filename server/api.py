@@ -8,6 +8,7 @@ from server.accounts.api import router as accounts
 from server.demo.api import router as demo
 from server.ledger.api import router as ledger
 from server.ledger.making_api import router as making
+from server.plates.api import router as plates
 from server.readings.api import router as readings
 from server.readings.relate_api import router as relations
 from server.studies.api import router as studies
@@ -20,4 +21,5 @@ api.add_router("", ledger)
 api.add_router("", making)
 api.add_router("", readings)
 api.add_router("", relations)
+api.add_router("", plates)
 problems.register(api)

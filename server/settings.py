@@ -36,6 +36,7 @@ INSTALLED_APPS = [
     "server.studies",
     "server.ledger",
     "server.readings",
+    "server.plates",
     "server.demo",
 ]
 MIDDLEWARE = [

@@ -124,7 +124,7 @@ def spread(
     fenced = drawn if (box.whiskers, box.reach) == ("fences", 1.5) else box_of(values, replace(box, **_USUAL_FENCES))
     words = reading.describe(numbers, fenced)
     shown = tuple(reading.Sentence(said.text, found.rows(said.rows)) for said in words)
-    normal = _normal_curve(numbers) if axis == "straight" else _log_normal_curve(found)
+    normal = normal_curve_of(found, numbers, axis)
     sent = sent_places(variable, found)
     return Spread(
         found.subject,
@@ -261,6 +261,11 @@ def _aside(variable: Variable) -> tuple[Floats, Ints]:
     return before.numbers[known], known + 1
 
 
+def normal_curve_of(found: Numbers, numbers: summary.Summary, axis: Axis) -> normality.NormalCurve | None:
+    """The normal curve of the mean and SD, on a log axis of the logs; None where it cannot be drawn."""
+    return _normal_curve(numbers) if axis == "straight" else _log_normal_curve(found)
+
+
 def _normal_curve(numbers: summary.Summary) -> normality.NormalCurve | None:
     if not numbers.sd or numbers.mean is None:
         return None
@@ -276,7 +281,7 @@ def _log_normal_curve(found: Numbers) -> normality.NormalCurve | None:
         curve = _normal_curve(summary.summarize(on_axis(found, "log")))
     except InputError:
         return None
-    return replace(curve, x=_back(curve.x)) if curve else None
+    return replace(curve, x=laid_back(curve.x)) if curve else None
 
 
 def on_axis(found: Numbers, axis: Axis) -> Floats:
@@ -297,7 +302,8 @@ def on_axis(found: Numbers, axis: Axis) -> Floats:
     return logs
 
 
-def _back(logs: Floats) -> Floats:
+def laid_back(logs: Floats) -> Floats:
+    """Logs as the values that they are of, held at the largest number there is."""
     with np.errstate(over="ignore"):
         return np.minimum(10.0**logs, np.finfo(float).max)
 
@@ -318,7 +324,7 @@ def classes_of(found: Numbers, axis: Axis, options: dict[str, Any]) -> frequency
                     raise InputError("not-above-zero", f"{name} on a log axis must lie above 0.", where=name)
                 asked[name] = np.log10(given)
         cut = frequency.classify(on_axis(found, axis), **asked)
-        edges = np.array([float(f"{edge:.12g}") for edge in _back(cut.boundaries)])
+        edges = np.array([float(f"{edge:.12g}") for edge in laid_back(cut.boundaries)])
         return replace(cut, boundaries=edges)
     if any(asked.get(name) is not None for name in ("rule", "count", "width", "boundaries")):
         return frequency.classify(found.values, **asked)
@@ -341,7 +347,7 @@ def density_curve(
     low, high = bounds_on(variable, axis)
     curve = density.estimate(on_axis(found, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
     if axis == "log":
-        curve = replace(curve, x=_back(curve.x), peak=float(10.0**curve.peak))
+        curve = replace(curve, x=laid_back(curve.x), peak=float(10.0**curve.peak))
     return found.subject, found.used, curve
 
 
@@ -368,7 +374,7 @@ def bumps(
     found = numbers_of(variable)
     low, high = bounds_on(variable, axis)
     own = density.bumps(on_axis(found, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
-    return Bumps(own.x if axis == "straight" else _back(own.x), own.heights, found.positions(own.rows) + 1)
+    return Bumps(own.x if axis == "straight" else laid_back(own.x), own.heights, found.positions(own.rows) + 1)
 
 
 def counts(variable: Variable) -> tuple[Subject, Used, frequency.ValueCounts]:

@@ -89,6 +89,248 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/plates/data": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Data
+         * @description The numbers behind a plate, as CSV.
+         */
+        post: operations["server_plates_api_data"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/furnishings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Furnishings */
+        get: operations["server_plates_api_furnishings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Picture
+         * @description A picture as PNG or TIFF with its dots per inch recorded.
+         */
+        post: operations["server_plates_api_picture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/scenes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Scenes
+         * @description What panels show, in data units; a question that changes nothing, posted since sources may be long.
+         */
+        post: operations["server_plates_api_scenes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/schema": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Schema
+         * @description The JSON Schema of a specification.
+         */
+        get: operations["server_plates_api_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/styles": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Keep Style */
+        put: operations["server_plates_api_keep_style"];
+        post?: never;
+        /** Forget Style */
+        delete: operations["server_plates_api_forget_style"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/words": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Words
+         * @description The caption and the alternative text as the data now say, and the checks of the plate as it would leave.
+         */
+        post: operations["server_plates_api_words"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/{plate_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Plate */
+        get: operations["server_plates_api_plate"];
+        /** Change */
+        put: operations["server_plates_api_change"];
+        post?: never;
+        /** Take Away */
+        delete: operations["server_plates_api_take_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/{plate_id}/duplicate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Duplicate */
+        post: operations["server_plates_api_duplicate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/{plate_id}/freeze": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Freeze */
+        post: operations["server_plates_api_freeze"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/{plate_id}/frozen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Frozen
+         * @description The scenes with which a plate was frozen.
+         */
+        get: operations["server_plates_api_frozen"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/{plate_id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Place */
+        post: operations["server_plates_api_place"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/plates/{plate_id}/seen": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Seen */
+        post: operations["server_plates_api_seen"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/readings/progress": {
         parameters: {
             query?: never;
@@ -312,6 +554,44 @@ export interface paths {
         put?: never;
         /** Paste */
         post: operations["server_studies_api_paste"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/plates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Plates */
+        get: operations["server_plates_api_plates"];
+        put?: never;
+        /** Keep */
+        post: operations["server_plates_api_keep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/plates/style": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Style All
+         * @description Put a style on every plate of a study.
+         */
+        put: operations["server_plates_api_style_all"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1488,6 +1768,88 @@ export interface components {
             /** Offset */
             offset: number;
         };
+        /** Axis */
+        Axis: {
+            /** Counts */
+            counts: number[];
+            /** Foot */
+            foot: number | null;
+            /** From Zero */
+            from_zero: boolean;
+            /** High */
+            high: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "levels" | "time" | "bare";
+            /** Levels */
+            levels: string[];
+            /** Lost */
+            lost: number;
+            /** Low */
+            low: number;
+            /**
+             * Scale
+             * @enum {string}
+             */
+            scale: "linear" | "log10";
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * AxisSettings
+         * @description How an axis is drawn; null: as it follows from the data. every, at: ticks by step or as a list; minor: ticks
+         *     between two; crosses: where on this axis the other one stands; gap_from, gap_to: what a visible break leaves out.
+         */
+        AxisSettings: {
+            /** At */
+            at?: number[] | null;
+            /**
+             * Counts
+             * @default true
+             */
+            counts: boolean;
+            /** Crosses */
+            crosses?: number | null;
+            /** Decimals */
+            decimals?: number | null;
+            /** Every */
+            every?: number | null;
+            /**
+             * Format
+             * @default plain
+             * @enum {string}
+             */
+            format: "plain" | "percent" | "scientific" | "thousands";
+            /** Gap From */
+            gap_from?: number | null;
+            /** Gap To */
+            gap_to?: number | null;
+            /** Grid */
+            grid?: boolean | null;
+            /** High */
+            high?: number | null;
+            /** Low */
+            low?: number | null;
+            /**
+             * Minor
+             * @default 0
+             */
+            minor: number;
+            /**
+             * Rotation
+             * @default 0
+             * @enum {integer}
+             */
+            rotation: 0 | 45 | 90;
+            /** Scale */
+            scale?: ("linear" | "log10" | "log2") | null;
+            /** Title */
+            title?: string | null;
+        };
         /** Back */
         Back: {
             /** High */
@@ -1689,6 +2051,13 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** ChangeOut */
+        ChangeOut: {
+            /** Path */
+            path: (string | number)[];
+            /** Value */
+            value: unknown;
+        };
         /** ChapterOut */
         ChapterOut: {
             /** Meanings */
@@ -1856,6 +2225,17 @@ export interface components {
             t: number | null;
             /** Value */
             value: number;
+        };
+        /** ColourSetOut */
+        ColourSetOut: {
+            /** Colours */
+            colours: string[];
+            /** Fills */
+            fills: string[];
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
         };
         /**
          * CompareIn
@@ -2536,6 +2916,29 @@ export interface components {
             /** Text */
             text: string;
         };
+        /** Facts */
+        Facts: {
+            /** Aside */
+            aside: number;
+            /** Bars */
+            bars: string;
+            /** Cannot */
+            cannot: string[];
+            /** Counts Of */
+            counts_of: string;
+            /** Entries */
+            entries: number[];
+            /** Marks */
+            marks: string[];
+            /** Missing */
+            missing: number;
+            /** N */
+            n: string[][];
+            /** Notes */
+            notes: string[];
+            /** Subject */
+            subject: string;
+        };
         /** FarRow */
         FarRow: {
             /** Classical */
@@ -2563,6 +2966,23 @@ export interface components {
             outer_high: number;
             /** Outer Low */
             outer_low: number;
+        };
+        /** FindingOut */
+        FindingOut: {
+            /** Changes */
+            changes: components["schemas"]["ChangeOut"][];
+            /** Code */
+            code: string;
+            /** Holds */
+            holds: boolean;
+            /** Mend */
+            mend: string;
+            /** Panel */
+            panel: number;
+            /** Say */
+            say: string;
+            /** Words */
+            words: string;
         };
         /** Fit */
         Fit: {
@@ -2722,6 +3142,69 @@ export interface components {
             /** Value */
             value: number | null;
         };
+        /**
+         * FurnishingsOut
+         * @description What plates are furnished with: colour sets, styles built in and kept, sheet widths, and how colours are seen.
+         */
+        FurnishingsOut: {
+            /** Built In */
+            built_in: components["schemas"]["StyleBody"][];
+            /** Kept */
+            kept: components["schemas"]["StyleBody"][];
+            /** Sets */
+            sets: components["schemas"]["ColourSetOut"][];
+            /** Views */
+            views: {
+                [key: string]: number[][];
+            };
+            /** Widths */
+            widths: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * Furniture
+         * @description What stands on a panel besides its data, at data coordinates. line, band: on the axis named, at `at` (to `to`).
+         *     note: text at x, y, with an arrow to arrow_x, arrow_y. bracket: over `at` to `to` on the levels, at height y.
+         *     slip: a box of numbers, by name, at shares x, y of the data area.
+         */
+        Furniture: {
+            /** Arrow X */
+            arrow_x?: number | null;
+            /** Arrow Y */
+            arrow_y?: number | null;
+            /** At */
+            at?: number | null;
+            /**
+             * Axis
+             * @default up
+             * @enum {string}
+             */
+            axis: "across" | "up";
+            /** Colour */
+            colour?: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "line" | "band" | "note" | "bracket" | "slip";
+            /**
+             * Names
+             * @default []
+             */
+            names: string[];
+            /**
+             * Text
+             * @default
+             */
+            text: string;
+            /** To */
+            to?: number | null;
+            /** X */
+            x?: number | null;
+            /** Y */
+            y?: number | null;
+        };
         /** Grid */
         Grid: {
             /** N */
@@ -2832,6 +3315,71 @@ export interface components {
             shapiro_w: number | null;
             summary: components["schemas"]["Summary"];
             x: components["schemas"]["Array"];
+        };
+        /** GroupsDrawn */
+        GroupsDrawn: {
+            /**
+             * Caps
+             * @default false
+             */
+            caps: boolean;
+            /**
+             * Hand
+             * @default []
+             */
+            hand: number[];
+            /**
+             * Hidden
+             * @default []
+             */
+            hidden: number[];
+            /**
+             * Jitter
+             * @default 0.6
+             */
+            jitter: number;
+            /**
+             * Marks
+             * @default [
+             *       "points",
+             *       "centre"
+             *     ]
+             */
+            marks: ("points" | "violin" | "box" | "centre" | "joined" | "from zero")[];
+            /**
+             * On Numbers
+             * @default false
+             */
+            on_numbers: boolean;
+            /**
+             * Order
+             * @default levels
+             * @enum {string}
+             */
+            order: "levels" | "centre" | "n" | "hand";
+            /**
+             * Points
+             * @default scattered
+             * @enum {string}
+             */
+            points: "scattered" | "apart" | "line";
+            /**
+             * Side
+             * @default both
+             * @enum {string}
+             */
+            side: "both" | "up" | "down";
+            /**
+             * Upright
+             * @default true
+             */
+            upright: boolean;
+            /**
+             * Violin
+             * @default whole
+             * @enum {string}
+             */
+            violin: "whole" | "half" | "ridges" | "facing";
         };
         /** GuessOut */
         GuessOut: {
@@ -3025,6 +3573,38 @@ export interface components {
             /** Within */
             within: string;
         };
+        /** Layer */
+        Layer: {
+            /** Caps */
+            caps: boolean;
+            /**
+             * Form
+             * @enum {string}
+             */
+            form: "points" | "line" | "area" | "blocks" | "interval" | "box";
+            high: components["schemas"]["Array"];
+            high_x: components["schemas"]["Array"];
+            high_y: components["schemas"]["Array"];
+            low: components["schemas"]["Array"];
+            q1: components["schemas"]["Array"];
+            q3: components["schemas"]["Array"];
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "points" | "beyond" | "classes" | "density" | "normal" | "box" | "bars" | "from zero" | "violin" | "joined" | "pairs" | "fit" | "median line" | "smooth" | "band" | "steps" | "tiles" | "limits" | "rug" | "answers" | "combined";
+            rows: components["schemas"]["Array"];
+            /** Series */
+            series: string;
+            size: components["schemas"]["Array"];
+            /** Upright */
+            upright: boolean;
+            value: components["schemas"]["Array"];
+            /** Width */
+            width: number;
+            x: components["schemas"]["Array"];
+            y: components["schemas"]["Array"];
+        };
         /** LedgerOut */
         LedgerOut: {
             /** Can Redo */
@@ -3061,6 +3641,24 @@ export interface components {
              * @enum {string}
              */
             statistic: "mean" | "sd" | "median" | "skewness" | "kurtosis" | "shapiro_w";
+        };
+        /**
+         * Legend
+         * @description x, y: its upper left corner as shares of the data area, from the left and from the top.
+         */
+        Legend: {
+            /**
+             * Shown
+             * @default auto
+             * @enum {string}
+             */
+            shown: "auto" | "yes" | "no" | "ends";
+            /** Title */
+            title?: string | null;
+            /** X */
+            x?: number | null;
+            /** Y */
+            y?: number | null;
         };
         /** Line */
         Line: {
@@ -3265,6 +3863,37 @@ export interface components {
             of: "x" | "y";
             x: components["schemas"]["Array"];
         };
+        /**
+         * MarkSettings
+         * @description How the marks of a series, or of one kind, look; null: as the style says.
+         */
+        MarkSettings: {
+            /** Colour */
+            colour?: string | null;
+            /** Dash */
+            dash?: number | null;
+            /** Fill */
+            fill?: boolean | null;
+            /** Hatch */
+            hatch?: number | null;
+            /**
+             * Hidden
+             * @default false
+             */
+            hidden: boolean;
+            /** Line */
+            line?: number | null;
+            /** Name */
+            name?: string | null;
+            /** Opacity */
+            opacity?: number | null;
+            /** Outline */
+            outline?: string | null;
+            /** Shape */
+            shape?: number | null;
+            /** Size */
+            size?: number | null;
+        };
         /** Matched */
         Matched: {
             /** Centre */
@@ -3350,6 +3979,20 @@ export interface components {
             /** Slope */
             slope: number;
         };
+        /**
+         * Moved
+         * @description A number that is no longer what it was when the plate was last looked at; null where it has gone, or is new.
+         */
+        Moved: {
+            /** After */
+            after: number | null;
+            /** Before */
+            before: number | null;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+        };
         /** NormalCurve */
         NormalCurve: {
             density: components["schemas"]["Array"];
@@ -3412,6 +4055,17 @@ export interface components {
             used: components["schemas"]["Used"];
             /** Within */
             within: string;
+        };
+        /** Number */
+        Number: {
+            /** Digits */
+            digits: number;
+            /** Name */
+            name: string;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
         };
         /**
          * NumbersIn
@@ -3477,6 +4131,16 @@ export interface components {
             whiskers: "fences" | "range" | "percentiles";
             /** Width */
             width?: number | null;
+        };
+        /**
+         * Only
+         * @description Only the rows at one level of a variable.
+         */
+        Only: {
+            /** By */
+            by: string;
+            /** Level */
+            level: string;
         };
         /** OrderIn */
         OrderIn: {
@@ -3611,10 +4275,85 @@ export interface components {
         };
         /** Panel */
         Panel: {
-            counts: components["schemas"]["Array"];
-            heights: components["schemas"]["Array"];
-            ordered: components["schemas"]["Array"];
-            x: components["schemas"]["Array"];
+            /**
+             * @default {
+             *       "at": null,
+             *       "counts": true,
+             *       "crosses": null,
+             *       "decimals": null,
+             *       "every": null,
+             *       "format": "plain",
+             *       "gap_from": null,
+             *       "gap_to": null,
+             *       "grid": null,
+             *       "high": null,
+             *       "low": null,
+             *       "minor": 0,
+             *       "rotation": 0,
+             *       "scale": null,
+             *       "title": null
+             *     }
+             */
+            across: components["schemas"]["AxisSettings"];
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Furniture
+             * @default []
+             */
+            furniture: components["schemas"]["Furniture"][];
+            /**
+             * @default {
+             *       "shown": "auto",
+             *       "title": null,
+             *       "x": null,
+             *       "y": null
+             *     }
+             */
+            legend: components["schemas"]["Legend"];
+            /**
+             * Marks
+             * @default {}
+             */
+            marks: {
+                [key: string]: components["schemas"]["MarkSettings"];
+            };
+            /**
+             * Series
+             * @default {}
+             */
+            series: {
+                [key: string]: components["schemas"]["MarkSettings"];
+            };
+            source: components["schemas"]["Source"];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * @default {
+             *       "at": null,
+             *       "counts": true,
+             *       "crosses": null,
+             *       "decimals": null,
+             *       "every": null,
+             *       "format": "plain",
+             *       "gap_from": null,
+             *       "gap_to": null,
+             *       "grid": null,
+             *       "high": null,
+             *       "low": null,
+             *       "minor": 0,
+             *       "rotation": 0,
+             *       "scale": null,
+             *       "title": null
+             *     }
+             */
+            up: components["schemas"]["AxisSettings"];
         };
         /** ParameterOut */
         ParameterOut: {
@@ -3698,6 +4437,11 @@ export interface components {
             /** Place */
             place: number;
         };
+        /** PlaceIn */
+        PlaceIn: {
+            /** Before */
+            before?: string | null;
+        };
         /** PlainSetting */
         PlainSetting: {
             /**
@@ -3705,6 +4449,136 @@ export interface components {
              * @enum {string}
              */
             way: "arcsine-root" | "normal-score" | "rank" | "robust-z" | "z";
+        };
+        /**
+         * PlateChange
+         * @description version: that which was changed; a plate changed by somebody else since is refused.
+         */
+        PlateChange: {
+            document: components["schemas"]["PlateDocument"];
+            /** Name */
+            name: string;
+            /** Version */
+            version: number;
+        };
+        /**
+         * PlateDocument
+         * @description A figure for publication: a sheet, a style, and panels, each on a reading of its own.
+         */
+        PlateDocument: {
+            /**
+             * @default {
+             *       "text": null,
+             *       "written": ""
+             *     }
+             */
+            alternative: components["schemas"]["Text"];
+            /**
+             * @default {
+             *       "text": null,
+             *       "written": ""
+             *     }
+             */
+            caption: components["schemas"]["Text"];
+            /**
+             * Format
+             * @default velvet-heron-plate
+             * @constant
+             */
+            format: "velvet-heron-plate";
+            /** Panels */
+            panels: components["schemas"]["Panel"][];
+            /**
+             * @default {
+             *       "columns": 1,
+             *       "height": 70,
+             *       "letters": "A",
+             *       "share_across": false,
+             *       "share_up": false,
+             *       "title": "",
+             *       "width": 85
+             *     }
+             */
+            sheet: components["schemas"]["Sheet"];
+            style: components["schemas"]["StyleBody"];
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+        };
+        /** PlateIn */
+        PlateIn: {
+            document: components["schemas"]["PlateDocument"];
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * PlateLine
+         * @description A plate in the gallery. stale: some table has another revision than when it was last looked at; readings: what
+         *     its panels are of.
+         */
+        PlateLine: {
+            document: components["schemas"]["PlateDocument"];
+            /** Frozen */
+            frozen: boolean;
+            /** Group */
+            group: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Revisions */
+            revisions: {
+                [key: string]: number;
+            };
+            /** Stages */
+            stages: string[];
+            /** Stale */
+            stale: boolean;
+            /** Version */
+            version: number;
+        };
+        /** PlateOut */
+        PlateOut: {
+            document: components["schemas"]["PlateDocument"];
+            /** Frozen */
+            frozen: boolean;
+            /** Group */
+            group: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Moved */
+            moved: components["schemas"]["Moved"][];
+            /** Name */
+            name: string;
+            /** Revisions */
+            revisions: {
+                [key: string]: number;
+            };
+            /** Stages */
+            stages: string[];
+            /** Stale */
+            stale: boolean;
+            /**
+             * Study
+             * Format: uuid
+             */
+            study: string;
+            /** Version */
+            version: number;
         };
         /** PowerSetting */
         PowerSetting: {
@@ -4040,6 +4914,45 @@ export interface components {
             /** Setting */
             setting: components["schemas"]["PowerSetting"] | components["schemas"]["LogSetting"] | components["schemas"]["LogitSetting"] | components["schemas"]["CentreSetting"] | components["schemas"]["PlainSetting"];
         };
+        /** Scene */
+        Scene: {
+            across: components["schemas"]["Axis"];
+            facts: components["schemas"]["Facts"];
+            /** Layers */
+            layers: components["schemas"]["Layer"][];
+            /** Numbers */
+            numbers: components["schemas"]["Number"][];
+            /** Series */
+            series: components["schemas"]["Series"][];
+            /** Series Title */
+            series_title: string;
+            /** Told By Place */
+            told_by_place: boolean;
+            up: components["schemas"]["Axis"];
+            /** Values High */
+            values_high: number;
+            /** Values Low */
+            values_low: number;
+            /** Values Title */
+            values_title: string;
+        };
+        /** ScenesIn */
+        ScenesIn: {
+            /** Sources */
+            sources: components["schemas"]["Source"][];
+        };
+        /**
+         * ScenesOut
+         * @description revisions: of each table that the scenes stand on.
+         */
+        ScenesOut: {
+            /** Revisions */
+            revisions: {
+                [key: string]: number;
+            };
+            /** Scenes */
+            scenes: components["schemas"]["Scene"][];
+        };
         /**
          * ScreenIn
          * @description by: the variable within whose levels each value is judged, "" for none; rules, with their settings.
@@ -4169,19 +5082,14 @@ export interface components {
         };
         /** Series */
         Series: {
-            broken: components["schemas"]["Array"];
-            group: components["schemas"]["Array"];
-            /** Lost */
-            lost: components["schemas"]["Lost"][];
-            /** N Pairs */
-            n_pairs: number;
-            positions: components["schemas"]["Array"];
-            size: components["schemas"]["Array"];
-            subject: components["schemas"]["Subject"];
-            /** Thinned */
-            thinned: boolean;
-            x: components["schemas"]["Array"];
-            y: components["schemas"]["Array"];
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+            /** Place */
+            place: number;
         };
         /** SessionOut */
         SessionOut: {
@@ -4215,6 +5123,48 @@ export interface components {
             level: number;
             /** Neutral */
             neutral?: number | null;
+        };
+        /**
+         * Sheet
+         * @description In millimetres. columns: panels side by side; letters: what panels are called.
+         */
+        Sheet: {
+            /**
+             * Columns
+             * @default 1
+             */
+            columns: number;
+            /**
+             * Height
+             * @default 70
+             */
+            height: number;
+            /**
+             * Letters
+             * @default A
+             * @enum {string}
+             */
+            letters: "A" | "a" | "none";
+            /**
+             * Share Across
+             * @default false
+             */
+            share_across: boolean;
+            /**
+             * Share Up
+             * @default false
+             */
+            share_up: boolean;
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * Width
+             * @default 85
+             */
+            width: number;
         };
         /** ShortAudit */
         ShortAudit: {
@@ -5058,6 +6008,116 @@ export interface components {
             /** Variable */
             variable: string;
         };
+        /**
+         * Source
+         * @description The reading that a panel shows: of which table and variable, asked how. The question that belongs to its kind is
+         *     given, others are null. as_if: a scale that is tried, as JSON; only: the rows of one level.
+         */
+        Source: {
+            /** As If */
+            as_if?: string | null;
+            /**
+             * Bands
+             * @default true
+             */
+            bands: boolean;
+            /**
+             * Combined
+             * @default []
+             */
+            combined: number[];
+            differences?: components["schemas"]["DifferIn"] | null;
+            /**
+             * @default {
+             *       "caps": false,
+             *       "hand": [],
+             *       "hidden": [],
+             *       "jitter": 0.6,
+             *       "marks": [
+             *         "points",
+             *         "centre"
+             *       ],
+             *       "on_numbers": false,
+             *       "order": "levels",
+             *       "points": "scattered",
+             *       "side": "both",
+             *       "upright": true,
+             *       "violin": "whole"
+             *     }
+             */
+            drawn: components["schemas"]["GroupsDrawn"];
+            estimates?: components["schemas"]["EstimatesIn"] | null;
+            groups?: components["schemas"]["CompareIn"] | null;
+            influence?: components["schemas"]["RelationIn"] | null;
+            /**
+             * Joined
+             * @default false
+             */
+            joined: boolean;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "shape" | "cumulative" | "counts" | "quantiles" | "ordered" | "groups" | "shares" | "estimates" | "differences" | "pair" | "rules" | "influence";
+            /**
+             * Layers
+             * @default [
+             *       "classes",
+             *       "density",
+             *       "box",
+             *       "points"
+             *     ]
+             */
+            layers: ("classes" | "density" | "normal" | "box" | "points" | "rug")[];
+            /**
+             * Measure
+             * @default density
+             * @enum {string}
+             */
+            measure: "density" | "counts" | "percents";
+            /** None */
+            none?: number | null;
+            normal?: components["schemas"]["NormalityIn"] | null;
+            only?: components["schemas"]["Only"] | null;
+            ordered?: components["schemas"]["OrderIn"] | null;
+            pair?: components["schemas"]["FitsIn"] | null;
+            quantiles?: components["schemas"]["AgainstIn"] | null;
+            rules?: components["schemas"]["ScreenIn"] | null;
+            shape?: components["schemas"]["SplitIn"] | null;
+            shares?: components["schemas"]["SharesIn"] | null;
+            /**
+             * Shown
+             * @default points
+             * @enum {string}
+             */
+            shown: "points" | "hexagons" | "density";
+            /**
+             * Size
+             * @default
+             */
+            size: string;
+            /**
+             * Stacked
+             * @default false
+             */
+            stacked: boolean;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /**
+             * Variable
+             * @default
+             */
+            variable: string;
+            /**
+             * View
+             * @default influence
+             * @enum {string}
+             */
+            view: "influence" | "fitted" | "spread" | "cooks";
+        };
         /** Split */
         Split: {
             /** At */
@@ -5275,6 +6335,83 @@ export interface components {
             /** Title */
             title: string;
         };
+        /**
+         * StyleBody
+         * @description Sizes in points.
+         */
+        StyleBody: {
+            /** Axis Line */
+            axis_line: number;
+            /**
+             * Bold Titles
+             * @default false
+             */
+            bold_titles: boolean;
+            /** Colours */
+            colours: string;
+            /**
+             * Dashes
+             * @default false
+             */
+            dashes: boolean;
+            /**
+             * Font
+             * @default sans
+             * @enum {string}
+             */
+            font: "sans" | "serif";
+            /**
+             * Frame
+             * @default open
+             * @enum {string}
+             */
+            frame: "open" | "closed";
+            /**
+             * Gridlines
+             * @default false
+             */
+            gridlines: boolean;
+            /**
+             * Hatches
+             * @default false
+             */
+            hatches: boolean;
+            /**
+             * Ink
+             * @default #1F1A24
+             */
+            ink: string;
+            /** Letter Size */
+            letter_size: number;
+            /** Mark Line */
+            mark_line: number;
+            /** Name */
+            name: string;
+            /** Opacity */
+            opacity: number;
+            /**
+             * Paper
+             * @default #FFFFFF
+             */
+            paper: string;
+            /** Point Size */
+            point_size: number;
+            /**
+             * Shapes
+             * @default true
+             */
+            shapes: boolean;
+            /**
+             * Ticks
+             * @default out
+             * @enum {string}
+             */
+            ticks: "out" | "in";
+            /** Title Size */
+            title_size: number;
+            /** Type Size */
+            type_size: number;
+        };
         /** Subject */
         Subject: {
             /** Below Limit */
@@ -5454,6 +6591,20 @@ export interface components {
             reason: string | null;
             /** Statistic */
             statistic: number | null;
+        };
+        /**
+         * Text
+         * @description Words in step with the data while text is null; once edited, as they are. written: what they would have been
+         *     then, so that a change of the data is offered.
+         */
+        Text: {
+            /** Text */
+            text?: string | null;
+            /**
+             * Written
+             * @default
+             */
+            written: string;
         };
         /** TimesIn */
         TimesIn: {
@@ -5743,6 +6894,22 @@ export interface components {
              */
             set_aside: boolean;
         };
+        /** WordsIn */
+        WordsIn: {
+            document: components["schemas"]["PlateDocument"];
+        };
+        /**
+         * WordsOut
+         * @description caption, alternative: as the data now say; findings: the checks, with the caption as it would leave.
+         */
+        WordsOut: {
+            /** Alternative */
+            alternative: string;
+            /** Caption */
+            caption: string;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+        };
     };
     responses: never;
     parameters: never;
@@ -5852,6 +7019,373 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChapterOut"][];
+                };
+            };
+        };
+    };
+    server_plates_api_data: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_plates_api_furnishings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FurnishingsOut"];
+                };
+            };
+        };
+    };
+    server_plates_api_picture: {
+        parameters: {
+            query?: {
+                form?: "png" | "tiff";
+                dpi?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * Picture
+                     * Format: binary
+                     */
+                    picture: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_plates_api_scenes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScenesIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenesOut"];
+                };
+            };
+        };
+    };
+    server_plates_api_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_plates_api_keep_style: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StyleBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FurnishingsOut"];
+                };
+            };
+        };
+    };
+    server_plates_api_forget_style: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FurnishingsOut"];
+                };
+            };
+        };
+    };
+    server_plates_api_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WordsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WordsOut"];
+                };
+            };
+        };
+    };
+    server_plates_api_plate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateOut"];
+                };
+            };
+        };
+    };
+    server_plates_api_change: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlateChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateOut"];
+                };
+            };
+        };
+    };
+    server_plates_api_take_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_plates_api_duplicate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateOut"];
+                };
+            };
+        };
+    };
+    server_plates_api_freeze: {
+        parameters: {
+            query?: {
+                on?: boolean;
+            };
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateOut"];
+                };
+            };
+        };
+    };
+    server_plates_api_frozen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScenesOut"];
+                };
+            };
+        };
+    };
+    server_plates_api_place: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_plates_api_seen: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                plate_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateOut"];
                 };
             };
         };
@@ -6198,6 +7732,80 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+        };
+    };
+    server_plates_api_plates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateLine"][];
+                };
+            };
+        };
+    };
+    server_plates_api_keep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlateIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateOut"];
+                };
+            };
+        };
+    };
+    server_plates_api_style_all: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StyleBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlateLine"][];
                 };
             };
         };

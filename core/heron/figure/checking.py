@@ -1,0 +1,246 @@
+"""What deserves a look before a figure leaves, each finding with the change that mends it."""
+
+import re
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from heron.figure.colours import VIEW_WORDS, merged
+from heron.figure.scene import Axis, Scene, reach
+from heron.figure.styles import LEAST_LINE, LEAST_TYPE, colour_of
+from heron.figure.words import caption as written
+from heron.figure.words import letters, n_words
+from heron.wording import counted
+
+
+@dataclass(frozen=True)
+class Change:
+    """One change of a specification: the names and places that lead to it, and what stands there then."""
+
+    path: tuple[str | int, ...]
+    value: Any
+
+
+@dataclass(frozen=True)
+class Finding:
+    """One check. holds: nothing is wrong; words say how far. panel: -1 for the sheet. mend: what a button would say, ""
+    where nothing needs mending; changes: what it does; say: a sentence that it adds to the caption."""
+
+    code: str
+    panel: int
+    holds: bool
+    words: str
+    mend: str = ""
+    changes: tuple[Change, ...] = ()
+    say: str = ""
+
+
+Document = Mapping[str, Any]
+
+
+def check(document: Document, scenes: Sequence[Scene], caption: str | None = None) -> list[Finding]:
+    """Every check of a specification over its scenes. caption: as it goes out, that written from the scenes if None."""
+    caption = written(document, scenes) if caption is None else caption
+    named = letters(len(scenes), "A")
+    found = [*_sizes(document)]
+    for i, (panel, scene) in enumerate(zip(document["panels"], scenes, strict=True)):
+        at = f" in panel {named[i]}" if named[i] else ""
+        found.extend(
+            [*_cut(i, panel, scene, at), *_zero(i, panel, scene, at), *_lost(i, panel, scene, at, caption),
+             *_merging(i, panel, scene, at, document), *_bars(i, scene, at, caption), *_legend(i, panel, scene, at),
+             *_empty(i, panel, scene, at)]
+        )  # fmt: skip
+    found.append(_counted(scenes, caption))
+    return found
+
+
+def ends_of(axis: Axis, own: Mapping[str, Any]) -> tuple[float, float]:
+    """The ends of an axis as they are drawn."""
+    low = axis.low if own["low"] is None else float(own["low"])
+    high = axis.high if own["high"] is None else float(own["high"])
+    return low, high
+
+
+def _sizes(document: Document) -> list[Finding]:
+    style = document["style"]
+    types = {"type_size": style["type_size"], "title_size": style["title_size"]}
+    small = [name for name, size in types.items() if size < LEAST_TYPE]
+    least = min(types.values())
+    lines = {"axis_line": style["axis_line"], "mark_line": style["mark_line"]}
+    thin = [name for name, width in lines.items() if width < LEAST_LINE]
+    own = [
+        (("panels", i, "series", key, "line"), each["line"])
+        for i, panel in enumerate(document["panels"]) for key, each in panel["series"].items()
+        if each["line"] is not None and each["line"] < LEAST_LINE
+    ]  # fmt: skip
+    thinnest = min([*lines.values(), *(width for _, width in own)])
+    return [
+        Finding(
+            "type", -1, not small,
+            f"The smallest type is {least:g} pt{'' if not small else f', under {LEAST_TYPE:g} pt'}.",
+            f"make it {LEAST_TYPE:g} pt" if small else "",
+            tuple(Change(("style", name), LEAST_TYPE) for name in small),
+        ),
+        Finding(
+            "line", -1, not thin and not own,
+            f"The thinnest line is {thinnest:g} pt{'' if not thin and not own else f', under {LEAST_LINE:g} pt'}.",
+            f"make it {LEAST_LINE:g} pt" if thin or own else "",
+            (*(Change(("style", name), LEAST_LINE) for name in thin), *(Change(path, LEAST_LINE) for path, _ in own)),
+        ),
+    ]  # fmt: skip
+
+
+def _cut(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
+    points = marks = 0
+    x_low, x_high = ends_of(scene.across, panel["across"])
+    y_low, y_high = ends_of(scene.up, panel["up"])
+    for layer in scene.layers:
+        if layer.role == "limits":
+            continue
+        # Curves are cut at the frame by right where nothing was seen beyond it.
+        if layer.form == "line" and panel["across"]["low"] is None and panel["up"]["low"] is None \
+                and panel["across"]["high"] is None and panel["up"]["high"] is None:  # fmt: skip
+            continue
+        x, y = reach(layer)
+        out_x, out_y = (x < x_low) | (x > x_high), (y < y_low) | (y > y_high)
+        if layer.form == "points":
+            points += int(np.count_nonzero(out_x | out_y))
+        elif layer.form != "line" and (out_x.any() or out_y.any()) and layer.role != "band":
+            marks += 1
+    said = [*([counted(points, "point")] if points else []), *([counted(marks, "mark")] if marks else [])]
+    if not said:
+        return [Finding("cut", i, True, f"All points and bars lie inside the axes{at}.")]
+    back = tuple(Change(("panels", i, side, end), None) for side in ("across", "up") for end in ("low", "high"))
+    return [Finding("cut", i, False, f"The axes cut off {' and '.join(said)}{at}.", "show all", back)]
+
+
+def _zero(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
+    found = []
+    for side, axis in (("across", scene.across), ("up", scene.up)):
+        if not axis.from_zero:
+            continue
+        low, high = ends_of(axis, panel[side])
+        if low <= 0 <= high and not (panel[side]["scale"] or axis.scale).startswith("log"):
+            found.append(Finding("zero", i, True, f"Bars begin at zero{at}."))
+        else:
+            mend = (Change(("panels", i, side, "low"), None), Change(("panels", i, side, "scale"), None))
+            found.append(Finding("zero", i, False, f"Bars do not begin at zero{at}.", "begin at zero", mend))
+    return found
+
+
+def _lost(i: int, panel: Mapping[str, Any], scene: Scene, at: str, caption: str) -> list[Finding]:
+    found = []
+    for side, axis in (("across", scene.across), ("up", scene.up)):
+        scale = panel[side]["scale"] or axis.scale
+        if not scale.startswith("log"):
+            continue
+        below = axis.lost
+        if axis.scale == "linear":
+            place = 0 if side == "across" else 1
+            below += sum(
+                int(np.count_nonzero((layer.x, layer.y)[place] <= 0))
+                for layer in scene.layers
+                if layer.form == "points"
+            )
+        if not below:
+            continue
+        words = f"{counted(below, 'value')} of 0 or below cannot stand on the logarithmic axis"
+        if "cannot stand" in caption:
+            found.append(Finding("lost", i, True, f"{words}{at}; the caption says so."))
+        elif panel[side]["scale"]:
+            back = (Change(("panels", i, side, "scale"), None),)
+            found.append(Finding("lost", i, False, f"{words}{at}.", "make it straight", back))
+        else:
+            found.append(Finding("lost", i, False, f"{words}{at}.", "say it in the caption", say=f"{words}."))
+    return found
+
+
+def _merging(i: int, panel: Mapping[str, Any], scene: Scene, at: str, document: Document) -> list[Finding]:
+    style = document["style"]
+    shown = [each for each in scene.series if not panel["series"].get(each.key, {}).get("hidden")]
+    if len(shown) < 2:
+        return []
+    if scene.told_by_place:
+        return [Finding("merge", i, True, f"{counted(len(shown), 'group')} stand apart, each with its name{at}.")]
+    own = [panel["series"].get(each.key, {}) for each in shown]
+    colours = [colour_of(style, each.place, own[k].get("colour")) for k, each in enumerate(shown)]
+    forms = {layer.form for layer in scene.layers if layer.series}
+
+    def look(k: int) -> tuple[Any, ...]:
+        place = shown[k].place
+        return (
+            (own[k].get("shape") or (place % 5 if style["shapes"] else 0))
+            if "points" in forms or "interval" in forms
+            else 0,
+            (own[k].get("dash") or (place % 5 if style["dashes"] else 0)) if "line" in forms else 0,
+            (own[k].get("hatch") or (place % 5 if style["hatches"] else 0)) if forms & {"blocks", "area"} else 0,
+        )
+
+    alike = [each for each in merged(colours) if look(each.first) == look(each.second)]
+    if not alike:
+        by_colour = not merged(colours)
+        how = "by colour, in grey too" if by_colour else "by colour, or by shape, dash or hatch where colours merge"
+        return [Finding("merge", i, True, f"{counted(len(shown), 'series', 'series')} are told apart {how}{at}.")]
+    worst = alike[0]
+    who = VIEW_WORDS.get(worst.view, "all readers")
+    words = f"{shown[worst.first].label} and {shown[worst.second].label} merge for {who}{at}."
+    mend = [Change(("style", name), True) for name in ("shapes", "dashes", "hatches")]
+    mend += [
+        Change(("panels", i, "series", each.key, name), None)
+        for each in shown if each.key in panel["series"] for name in ("shape", "dash", "hatch", "colour")
+    ]  # fmt: skip
+    return [Finding("merge", i, False, words, "add shapes, dashes and hatches", tuple(mend))]
+
+
+def _bars(i: int, scene: Scene, at: str, caption: str) -> list[Finding]:
+    if not scene.facts.bars:
+        return []
+    core = re.sub(r"^(the|one|from) ", "", scene.facts.bars)
+    if core.lower() in caption.lower():
+        return [Finding("bars", i, True, f"The caption says what bars are{at}.")]
+    told = next((each for each in scene.facts.marks if core in each), f"Bars: {scene.facts.bars}.")
+    return [Finding("bars", i, False, f"Nothing says what the bars are{at}.", "say it in the caption", say=told)]
+
+
+def _legend(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
+    shown = [each for each in scene.series if not panel["series"].get(each.key, {}).get("hidden")]
+    if panel["legend"]["shown"] not in ("yes", "ends") or len(shown) > 1:
+        return []
+    off = (Change(("panels", i, "legend", "shown"), "no"),)
+    return [Finding("legend", i, False, f"A legend names one series only{at}.", "leave it out", off)]
+
+
+def _empty(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
+    """Whether the marks fill at least half of what the axes span."""
+    shares = []
+    shown = [layer for layer in scene.layers if layer.role != "limits"]
+    touched = [(layer.form in ("points", "line"), *reach(layer)) for layer in shown]
+    for k, (side, axis) in enumerate((("across", scene.across), ("up", scene.up))):
+        low, high = ends_of(axis, panel[side])
+        # A body that reaches over an end fills what there is up to it.
+        own = [each[1 + k] if each[0] else np.clip(each[1 + k], low, high) for each in touched]
+        values = np.concatenate(own or [np.empty(0)])
+        values = values[np.isfinite(values) & (values >= low) & (values <= high)]
+        if (panel[side]["scale"] or axis.scale).startswith("log") and low > 0:
+            low, high, values = np.log10(low), np.log10(high), np.log10(values[values > 0])
+        whole = high / 2 - low / 2
+        if axis.kind == "levels" or whole <= 0:
+            shares.append(1.0)
+        else:
+            shares.append(float(values.max() / 2 - values.min() / 2) / whole if values.size else 0.0)
+    if shares[0] * shares[1] >= 0.5 or not touched:
+        return []
+    ends = [(side, end) for side in ("across", "up") for end in ("low", "high")]
+    if any(panel[side][end] is not None for side, end in ends):
+        back = tuple(Change(("panels", i, side, end), None) for side, end in ends)
+        return [Finding("empty", i, False, f"More than half of the data area is empty{at}.", "fit the axes", back)]
+    return []
+
+
+def _counted(scenes: Sequence[Scene], caption: str) -> Finding:
+    if re.search(r"\bn\s?[=:]|\bn counts\b", caption.replace("\u00a0", " ")):
+        return Finding("n", -1, True, "The caption tells n.")
+    say = " ".join(dict.fromkeys(n_words(scene.facts) for scene in scenes if scene.facts.n))
+    return Finding("n", -1, not say, "The caption does not tell n.", "say it in the caption" if say else "", say=say)

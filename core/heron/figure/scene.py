@@ -1,0 +1,176 @@
+"""What a figure shows, in data units: axes, layers of marks, series, and the facts that its caption tells.
+
+A scene knows no colours, no millimetres and no type: a specification adds those.
+"""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, field, replace
+from typing import Literal
+
+import numpy as np
+
+from heron.checks import Floats, Ints
+
+Form = Literal["points", "line", "area", "blocks", "interval", "box"]
+Role = Literal[
+    "points", "beyond", "classes", "density", "normal", "box", "bars", "from zero", "violin", "joined", "pairs", "fit",
+    "median line", "smooth", "band", "steps", "tiles", "limits", "rug", "answers", "combined",
+]  # fmt: skip
+Scale = Literal["linear", "log10"]
+
+
+def _none() -> Floats:
+    return np.empty(0)
+
+
+def _nobody() -> Ints:
+    return np.empty(0, dtype=np.int64)
+
+
+@dataclass(frozen=True)
+class Axis:
+    """One axis of a scene. title: in the variable's words, with its unit apart. low, high: what its marks reach, with a
+    little air. levels: stand at 0, 1, 2 ...; counts: how many values each has. foot: from where the line and its ticks
+    are drawn, where marks without a height stand below it. from_zero: bodies reach from zero, so that cutting it off
+    misleads. lost: values that a logarithmic axis cannot show. kind "time": days since 1970."""
+
+    title: str
+    unit: str = ""
+    kind: Literal["number", "levels", "time", "bare"] = "number"
+    scale: Scale = "linear"
+    low: float = 0.0
+    high: float = 1.0
+    levels: tuple[str, ...] = ()
+    counts: tuple[int, ...] = ()
+    foot: float | None = None
+    from_zero: bool = False
+    lost: int = 0
+
+    def over(self, values: Sequence[Floats], share: float = 0.03) -> "Axis":
+        """The axis with ends that leave a little air about values."""
+        low, high = aired(values, share, self.scale)
+        return replace(self, low=low, high=high)
+
+
+@dataclass(frozen=True)
+class Layer:
+    """Marks of one form for one series ("" where there are none). All arrays have the length of x or are empty.
+
+    points: x, y, rows (from 1); size: of each, from 0 to 1. line, area: x, y, NaN between parts. blocks: x to high_x, y
+    to high_y; value: what its shade says. interval: x, y, and low to high along the values. box: likewise with q1, q3
+    and y the median. upright: whether values stand on the axis that goes up; width: of boxes and caps, in units of the
+    other axis."""
+
+    form: Form
+    role: Role
+    series: str = ""
+    x: Floats = field(default_factory=_none)
+    y: Floats = field(default_factory=_none)
+    high_x: Floats = field(default_factory=_none)
+    high_y: Floats = field(default_factory=_none)
+    low: Floats = field(default_factory=_none)
+    high: Floats = field(default_factory=_none)
+    q1: Floats = field(default_factory=_none)
+    q3: Floats = field(default_factory=_none)
+    value: Floats = field(default_factory=_none)
+    size: Floats = field(default_factory=_none)
+    rows: Ints = field(default_factory=_nobody)
+    width: float = 0.0
+    upright: bool = True
+    caps: bool = False
+
+
+@dataclass(frozen=True)
+class Series:
+    """Marks that belong together. place: among the colours and shapes, the same in every stage."""
+
+    key: str
+    label: str
+    place: int
+    n: int
+
+
+@dataclass(frozen=True)
+class Number:
+    """A number that the figure stands on, by name: for number slips, and to say what moved."""
+
+    name: str
+    value: float
+    unit: str = ""
+    digits: int = 4
+
+
+@dataclass(frozen=True)
+class Facts:
+    """What the words of a figure are made of. subject: what is shown, without a full stop. marks: a sentence on each
+    kind of mark; bars: the name of what bars are, "" where there are none. notes: scale, bandwidth, equation, tests.
+    n: (label, n) of each group, or one with "". aside: how many rows are set aside, by the numbers of their entries in
+    the Ledger. missing: rows without a value."""
+
+    subject: str
+    marks: tuple[str, ...] = ()
+    bars: str = ""
+    notes: tuple[str, ...] = ()
+    n: tuple[tuple[str, int], ...] = ()
+    counts_of: str = ""
+    missing: int = 0
+    aside: int = 0
+    entries: tuple[int, ...] = ()
+    cannot: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class Scene:
+    """A figure in data units. told_by_place: series stand apart and are named where they stand, so that colour says
+    nothing that place does not; values_title, values_low, values_high: of the shade of tiles."""
+
+    across: Axis
+    up: Axis
+    layers: tuple[Layer, ...]
+    facts: Facts
+    series: tuple[Series, ...] = ()
+    series_title: str = ""
+    told_by_place: bool = False
+    numbers: tuple[Number, ...] = ()
+    values_title: str = ""
+    values_low: float = 0.0
+    values_high: float = 1.0
+
+
+def aired(values: Sequence[Floats], share: float = 0.03, scale: Scale = "linear") -> tuple[float, float]:
+    """Ends of an axis that leave a little air about all finite values; equal ratios on a logarithmic one."""
+    found = np.concatenate([np.asarray(each, dtype=np.float64).ravel() for each in values] or [np.empty(0)])
+    found = found[np.isfinite(found) & ((found > 0) | (scale == "linear"))]
+    if found.size == 0:
+        return (1.0, 10.0) if scale == "log10" else (0.0, 1.0)
+    low, high = float(found.min()), float(found.max())
+    if scale == "log10":
+        ratio = 1.5 if low == high else 10 ** ((np.log10(high) - np.log10(low)) * share)
+        return max(low / ratio, 5e-324), min(high * ratio, np.finfo(float).max)
+    if low == high:
+        half = abs(low) * 1e-3 if abs(low) > 1e15 else 0.5
+        return low - half, high + half
+    air = (high / 2 - low / 2) * 2 * share
+    most = np.finfo(float).max
+    return max(low - air, -most), min(high + air, most)
+
+
+def turned(scene: Scene) -> Scene:
+    """The same figure with its values going across: both axes change places, and every mark with them."""
+
+    def layer(each: Layer) -> Layer:
+        return replace(each, x=each.y, y=each.x, high_x=each.high_y, high_y=each.high_x, upright=not each.upright)
+
+    return replace(scene, across=scene.up, up=scene.across, layers=tuple(map(layer, scene.layers)))
+
+
+def reach(layer: Layer) -> tuple[Floats, Floats]:
+    """Everything that the marks of a layer touch, across and up, NaN left in."""
+    along = np.concatenate((layer.low, layer.high))
+    across = [layer.x, layer.high_x]
+    up = [layer.y, layer.high_y]
+    (up if layer.upright else across).append(along)
+    if layer.width and layer.x.size:
+        other, place = (across, layer.x) if layer.upright else (up, layer.y)
+        other.append(np.concatenate((place - layer.width / 2, place + layer.width / 2)))
+    return np.concatenate(across), np.concatenate(up)

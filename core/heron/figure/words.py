@@ -1,0 +1,145 @@
+"""The words of a figure, written from what it shows: its caption, and a text for those who cannot see it."""
+
+from collections.abc import Mapping, Sequence
+from typing import Any
+
+from heron.figure.scene import Axis, Facts, Scene
+from heron.wording import counted, grouped, typeset
+
+_MANY = 8
+
+
+def letters(n: int, form: str) -> list[str]:
+    """What n panels are called."""
+    if n < 2 or form == "none":
+        return [""] * n
+    start = ord("a" if form == "a" else "A")
+    return [chr(start + i) if i < 26 else f"{chr(start + i % 26)}{i // 26 + 1}" for i in range(n)]
+
+
+def n_words(facts: Facts) -> str:
+    """n of the figure, by group where there are groups."""
+    if not facts.n:
+        return ""
+    if len(facts.n) == 1:
+        label, n = facts.n[0]
+        said = f"n\u00a0=\u00a0{grouped(n)}{f' ({label})' if label else ''}"
+    elif len(facts.n) <= _MANY:
+        said = "n: " + ", ".join(f"{label} {grouped(n)}" for label, n in facts.n)
+    else:
+        sizes = [n for _, n in facts.n]
+        few, many = grouped(min(sizes)), grouped(max(sizes))
+        said = f"n\u00a0=\u00a0{grouped(sum(sizes))} in {len(sizes)} groups of {few} to {many}"
+    return f"{said}, counting {facts.counts_of}." if facts.counts_of else f"{said}."
+
+
+def aside_words(facts: Facts) -> str:
+    """How many rows were set aside, and where the Ledger says why."""
+    if not facts.aside:
+        return ""
+    where = ", ".join(map(str, facts.entries[:6])) + (" and more" if len(facts.entries) > 6 else "")
+    return f"{counted(facts.aside, 'row')} set aside{f' (Ledger {where})' if where else ''}."
+
+
+def _sentences(facts: Facts) -> list[str]:
+    found = [f"{facts.subject}.", *facts.marks, *facts.notes, n_words(facts)]
+    if facts.missing:
+        found.append(f"{counted(facts.missing, 'row')} without a value.")
+    return [each for each in [*found, *facts.cannot, aside_words(facts)] if each]
+
+
+def caption(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
+    """What is shown, of how many, by which marks, on which scale, with what left out; panels by their letters.
+
+    Sentences that all panels share are told once, at the end.
+    """
+    parts = [_sentences(scene.facts) for scene in scenes]
+    extra = [_furniture_words(panel) for panel in document["panels"]]
+    for own, more in zip(parts, extra, strict=True):
+        own.extend(more)
+    if len(parts) == 1:
+        return " ".join(parts[0])
+    shared = [each for each in parts[0][1:] if all(each in other for other in parts[1:])]
+    named = letters(len(parts), document["sheet"]["letters"])
+    said = []
+    for letter, own in zip(named, parts, strict=True):
+        text = " ".join(each for each in own if each not in shared)
+        said.append(f"({letter}) {text}" if letter else text)
+    return " ".join([*said, *shared])
+
+
+def _furniture_words(panel: Mapping[str, Any]) -> list[str]:
+    lines = [each["text"] for each in panel["furniture"] if each["kind"] in ("line", "band") and each["text"]]
+    return [f"Reference: {', '.join(map(typeset, lines))}."] if lines else []
+
+
+def axis_title(axis: Axis) -> str:
+    """The title of an axis as it stands: its words, with the unit in brackets."""
+    return f"{axis.title} ({axis.unit})" if axis.unit and axis.title else axis.title or axis.unit
+
+
+_FORMS = {
+    "points": "points",
+    "beyond": "ringed points beyond a limit",
+    "classes": "a histogram",
+    "density": "a density curve",
+    "normal": "a normal curve",
+    "box": "box plots",
+    "bars": "centres with bars",
+    "from zero": "bars from zero",
+    "violin": "violins",
+    "joined": "a joined line",
+    "pairs": "thin lines that join pairs",
+    "fit": "a fitted line",
+    "median line": "a median line",
+    "smooth": "a smooth curve",
+    "band": "a band",
+    "steps": "steps of a distribution function",
+    "tiles": "cells shaded by how many pairs they hold",
+    "limits": "limit lines",
+    "rug": "a rug",
+    "answers": "stacked bars",
+    "combined": "combined estimates",
+}
+
+
+def alternative(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
+    """The figure for those who cannot see it: its kind, its axes with their ends, and its main numbers."""
+    named = letters(len(scenes), document["sheet"]["letters"])
+    said = [f"A figure of {len(scenes)} panels."] if len(scenes) > 1 else []
+    for letter, scene, panel in zip(named, scenes, document["panels"], strict=True):
+        forms = list(dict.fromkeys(_FORMS[layer.role] for layer in scene.layers if layer.role != "limits"))
+        listed = f"{', '.join(forms[:-1])} and {forms[-1]}" if len(forms) > 1 else "".join(forms)
+        text = f"{scene.facts.subject}, drawn as {listed or 'an empty frame'}. "
+        text += " ".join(
+            _axis_words(side, axis, panel[side]) for side, axis in (("across", scene.across), ("up", scene.up))
+        )
+        numbers = scene.numbers[:12]
+        if numbers:
+            listed = "; ".join(f"{each.name} {_number(each.value, each.digits)}{_unit(each.unit)}" for each in numbers)
+            text += f" {listed}{' and others' if len(scene.numbers) > 12 else ''}."
+        said.append(f"Panel {letter}: {text}" if letter else text)
+    return " ".join(said)
+
+
+def _axis_words(side: str, axis: Axis, own: Mapping[str, Any]) -> str:
+    name = "Across" if side == "across" else "Up"
+    if axis.kind == "levels":
+        shown = ", ".join(axis.levels[:_MANY]) + (
+            f" and {len(axis.levels) - _MANY} more" if len(axis.levels) > _MANY else ""
+        )
+        return f"{name}: {axis.title}{': ' if axis.title else ''}{shown}."
+    if axis.kind in ("bare", "time"):
+        return f"{name}: {axis.title}." if axis.title else ""
+    low, high = (axis.low if own["low"] is None else own["low"], axis.high if own["high"] is None else own["high"])
+    low = max(low, axis.foot) if axis.foot is not None else low
+    log = ", logarithmic" if (own["scale"] or axis.scale).startswith("log") else ""
+    return f"{name}: {axis.title} from {_number(low, 3)} to {_number(high, 3)}{_unit(axis.unit)}{log}."
+
+
+def _unit(unit: str) -> str:
+    return f" {unit}" if unit else ""
+
+
+def _number(value: float, digits: int) -> str:
+    return f"{value:.{digits}g}".replace("-", "\u2212")

@@ -1,0 +1,6 @@
+from django.apps import AppConfig
+
+
+class PlatesConfig(AppConfig):
+    name = "server.plates"
+    label = "plates"

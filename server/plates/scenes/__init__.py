@@ -1,0 +1,33 @@
+"""From the reading that a panel stands on to what it shows: axes, marks in data units, and the facts of its caption."""
+
+from collections.abc import Callable
+
+from heron.figure.scene import Scene
+
+from server.plates.documents import Source
+from server.plates.scenes import groups, pairs, screen, spread
+from server.plates.scenes.place import Place, narrowed, table_of
+from server.studies.models import Table
+
+_BUILDERS: dict[str, Callable[[Place, Source], Scene]] = {
+    "shape": spread.shape,
+    "cumulative": spread.cumulative,
+    "counts": spread.counts,
+    "quantiles": spread.quantiles,
+    "ordered": spread.ordered_rows,
+    "groups": groups.compared,
+    "shares": groups.answers,
+    "estimates": groups.results,
+    "differences": groups.differences,
+    "pair": pairs.paired,
+    "rules": screen.rules,
+    "influence": screen.influence,
+}
+
+
+def made(table: Table, source: Source) -> Scene:
+    place = narrowed(table, source.only) if source.only else Place(table, table, None, 0)
+    return _BUILDERS[source.kind](place, source)
+
+
+__all__ = ["made", "table_of"]

@@ -1,0 +1,253 @@
+"""Panels of groups: side by side, their shares, rows that are results, and how groups differ."""
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+from heron.errors import InputError
+from heron.figure import groups as side_by_side
+from heron.figure.scene import Facts, Number, Scene
+from heron.groups.words import bar_words
+from heron.wording import counted, typeset
+
+from server.plates.documents import Source
+from server.plates.scenes.place import (
+    CENTRES,
+    NOBODY,
+    Place,
+    left_out,
+    named,
+    needed,
+    number,
+    r_words,
+    signed,
+    titled,
+    variable_at,
+)
+from server.readings import compare, estimates, shares
+from server.studies.selectors import variable_of
+
+
+def compared(place: Place, source: Source) -> Scene:
+    asked, drawn = needed(source.groups, source.kind), source.drawn
+    variable = variable_at(place, source)
+    by, second, pair = (
+        variable_of(place.table, each) if each else None for each in (asked.by, asked.second, asked.pair)
+    )
+    assert by is not None
+    found = compare.compared(
+        variable,
+        compare.Asked(
+            by, second, asked.center, asked.bars, asked.level, asked.units, (asked.low_percent, asked.high_percent),
+            asked.trim, pair, asked.line, asked.log,
+        ),
+        NOBODY,
+    )  # fmt: skip
+    unit, scale = found.subject.unit, ("log10" if asked.log else "linear")
+    shown = _order(found, drawn)
+    if not shown:
+        raise InputError("no-groups", "No group has a row.", where="by", remedy="Choose another variable.")
+    parts = []
+    for i in shown:
+        group = found.groups[i]
+        own = np.flatnonzero(found.of_group == i)
+        own = own[found.values[own] > 0] if asked.log else own
+        inside = _inside(group)
+        parts.append(
+            side_by_side.Part(
+                group.label, group.place, group.second_place, group.number, group.centred.n, group.centred.center,
+                _above(group.centred.low, log=asked.log), group.centred.high, group.box, group.x[inside],
+                group.heights[inside], found.values[own], found.positions[own],
+            )
+        )  # fmt: skip
+    bars = bar_words(asked.bars, asked.level, found.percents)
+    centre = CENTRES[asked.center]
+    if asked.center == "trimmed-mean":
+        centre = f"{100 * found.trim:g} % trimmed mean"
+    marks = []
+    if "centre" in drawn.marks:
+        half = {"up": ", upper half only", "down": ", lower half only"}.get(drawn.side, "")
+        seeded = f" (9\u202f999 resamples, seed {found.seed})" if found.seed is not None else ""
+        marks.append(f"Open marks: {centre}; bars: {bars}{seeded}{half}.")
+    if "from zero" in drawn.marks:
+        marks.append(f"Bodies reach from zero to the {centre}.")
+    if "violin" in drawn.marks:
+        of = " of log10" if asked.log else ""
+        marks.append(f"Violins: density{of} by Silverman's rule, of equal area, cut at the range of the data.")
+    if "box" in drawn.marks:
+        marks.append("Boxes: quartiles by definition 7, whiskers to the outermost values within 1.5 IQR of them.")
+    if "points" in drawn.marks:
+        n_all = sum(each.centred.n_rows for each in found.groups)
+        sample = (
+            f"a random sample of {counted(found.values.size, 'row')} of {n_all}"
+            if found.values.size < n_all
+            else "rows"
+        )
+        side = {"scattered": ", scattered sideways", "apart": ", set apart sideways", "line": ""}[drawn.points]
+        marks.append(f"Points: {sample}{side}.")
+    if "joined" in drawn.marks:
+        marks.append(f"Lines join each {centre}.")
+    notes = []
+    if pair is not None:
+        notes.append(f"Thin lines join the values of one {found.pair_label} ({found.n_joined} joined).")
+    lines = []
+    for line in found.lines:
+        if line.found is None:
+            continue
+        of = f" of {found.second_labels[line.second_place]}" if found.second_labels else ""
+        lines.append((line.second_place, line.found.intercept, line.found.slope))
+        left = f"log10({found.subject.label})" if asked.log else found.subject.label
+        notes.append(
+            f"Line{of}: {left} = {signed(line.found.intercept, line.found.slope, found.by)}"
+            f"{r_words(line.found.r_squared)}, through {'rows' if asked.line == 'rows' else 'centres'}."
+        )
+    if asked.log:
+        notes.append("The axis is logarithmic.")
+    lost = sum(found.groups[i].n_lost for i in shown)
+    hidden = [found.groups[i].label for i in range(len(found.groups)) if i not in shown]
+    if hidden:
+        notes.append(f"Not shown: {', '.join(dict.fromkeys(hidden))}.")
+    numbers: list[Number] = []
+    for i in shown:
+        group = found.groups[i]
+        name = f"{group.label} {group.second}".strip()
+        numbers += number(f"{centre}, {name}", group.centred.center, unit) + number(
+            f"n, {name}", float(group.centred.n)
+        )
+    by_words = f"{found.by}{f' and {found.second}' if found.second else ''}"
+    facts = Facts(
+        titled(place.words(f"{named(found.subject.label, unit)} by {by_words}")), tuple(marks),
+        bars if "centre" in drawn.marks else "", tuple(notes),
+        tuple((f"{found.groups[i].label} {found.groups[i].second}".strip(), found.groups[i].centred.n) for i in shown),
+        f"each {found.unit_label}, its rows averaged first" if found.unit_label else "",
+        **left_out(place, found.used, (source.variable, asked.by, asked.second)),
+        cannot=(f"{counted(lost, 'value')} of 0 or below cannot stand on the logarithmic axis.",) if lost else (),
+    )  # fmt: skip
+    values = found.pair_values.reshape(-1, len(found.groups))[:, shown] if pair is not None else None
+    return side_by_side.compared(
+        parts, (titled(found.by), found.by_unit), titled(found.subject.label), unit, facts,
+        side_by_side.Drawn(
+            drawn.marks, drawn.points, drawn.jitter, drawn.violin, drawn.side, drawn.caps, drawn.on_numbers,
+            drawn.upright,
+        ),
+        seconds=(found.second, found.second_labels), pairs=values, lines=lines, scale=scale, lost=lost, numbers=numbers,
+    )  # type: ignore[arg-type]  # fmt: skip
+
+
+def _above(low: float | None, *, log: bool) -> float | None:
+    return None if log and low is not None and low <= 0 else low
+
+
+def _inside(group: compare.ComparedGroup) -> Any:
+    """Where a density lies within the range of its data."""
+    numbers = group.centred.summary
+    if numbers.minimum is None or numbers.maximum is None:
+        return slice(0, 0)
+    return (group.x >= numbers.minimum) & (group.x <= numbers.maximum)
+
+
+def _order(found: compare.Comparison, drawn: Any) -> list[int]:
+    places = sorted({group.place for group in found.groups})
+    own = {place: [group for group in found.groups if group.place == place] for place in places}
+    if drawn.order == "centre":
+        places.sort(
+            key=lambda place: np.mean([-np.inf if g.centred.center is None else g.centred.center for g in own[place]])
+        )
+    elif drawn.order == "n":
+        places.sort(key=lambda place: -sum(group.centred.n for group in own[place]))
+    elif drawn.order == "hand":
+        places.sort(key=lambda place: drawn.hand.index(place) if place in drawn.hand else len(drawn.hand) + place)
+    kept = [place for place in places if place not in drawn.hidden] or places
+    return [i for place in kept for i, group in enumerate(found.groups) if group.place == place]
+
+
+def answers(place: Place, source: Source) -> Scene:
+    asked = needed(source.shares, source.kind)
+    variable, by = variable_at(place, source), variable_of(place.table, asked.by)
+    found = shares.shared(variable, by, tuple(asked.chosen), asked.neutral, asked.level, NOBODY)
+    chosen = " or ".join(found.answers[i] for i in found.chosen)
+    n = [group.found.n for group in found.groups]
+    labels = [group.label for group in found.groups]
+    bars = "" if source.stacked else bar_words("wilson-interval", asked.level)
+    subject = (
+        f"{found.subject.label} by {found.by}" if source.stacked else f"{found.subject.label}, {chosen}, by {found.by}"
+    )
+    marks = ["Parts: percent of each answer."] if source.stacked else [f"Open marks: share of rows; bars: {bars}."]
+    if source.stacked and found.neutral is not None:
+        marks.append(f"Zero stands in the middle of {found.answers[found.neutral]}.")
+    facts = Facts(
+        titled(place.words(subject)), tuple(marks), bars, n=tuple(zip(labels, n, strict=True)),
+        **left_out(place, found.used, (source.variable, asked.by)),
+    )  # fmt: skip
+    if source.stacked:
+        edges = [np.array(group.edges) * 100 for group in found.groups]
+        return side_by_side.stacked(
+            labels, n, edges, found.answers, titled(found.by), facts, about=found.neutral is not None
+        )
+    numbers = [
+        Number(f"share, {group.label}", 100 * group.found.share, "%")
+        for group in found.groups if group.found.share is not None
+    ]  # fmt: skip
+    told = [(group.found.share, group.found.low, group.found.high) for group in found.groups]
+    return side_by_side.shares(labels, n, told, titled(chosen), titled(found.by), facts, numbers)
+
+
+def results(place: Place, source: Source) -> Scene:
+    asked = needed(source.estimates, source.kind)
+    found = estimates.estimated(place.table, asked.asked(), NOBODY)
+    if not found.rows:
+        raise InputError("no-estimates", "There is no estimate to show.", where="of")
+    rows = [
+        side_by_side.Estimate(
+            row.label, row.estimate, row.low, row.high, row.row in source.combined,
+            found.series[row.series] if len(found.series) > 1 else "", row.weight,
+        )
+        for row in found.rows
+    ]  # fmt: skip
+    title = found.title or "Estimate"
+    bars = found.limits if any(row.low is not None for row in found.rows) else ""
+    facts = Facts(
+        titled(place.words(f"{named(title, found.unit)}{f' by {found.label}' if found.label else ''}")),
+        (f"Open marks: estimates{f'; bars: {bars}' if bars else ''}.",
+         *([f"Marks are sized by {found.weight}."] if found.weight else [])),
+        bars, n=(("estimates", len(found.rows)),),
+    )  # fmt: skip
+    return side_by_side.estimates(rows, titled(title), found.unit, facts, none=source.none)
+
+
+_MEASURES = {
+    "mean": "Difference of means", "median": "Difference of medians", "ratio": "Ratio of geometric means",
+    "hedges-g": "Hedges' g", "cliffs-delta": "Cliff's delta",
+}  # fmt: skip
+
+
+def differences(place: Place, source: Source) -> Scene:
+    asked = needed(source.differences, source.kind)
+    variable, by = variable_at(place, source), variable_of(place.table, asked.by)
+    pair = variable_of(place.table, asked.pair) if asked.pair else None
+    found = compare.differed(
+        variable, by,
+        compare.Differing(asked.measure, asked.reference, asked.level, asked.units, pair, asked.together), NOBODY,
+    )  # fmt: skip
+    if not found.pairs:
+        raise InputError("no-pairs", next(iter(found.undefined.values()), "There are no two groups."), where="by")
+    rows = [
+        side_by_side.Estimate(f"{each.first} \u2212 {each.second}", each.estimate, each.low, each.high)
+        for each in found.pairs
+    ]
+    if asked.measure == "ratio":
+        rows = [replace(row, label=row.label.replace(" \u2212 ", " : ")) for row in rows]
+    how = ", for all pairs together (Games and Howell)" if found.simultaneous else ", each for itself"
+    bars = f"the {100 * asked.level:g} % interval{how}"
+    what = named(typeset(variable.label), found.unit)
+    tests = [
+        f"{name}: statistic {test.statistic:.4g}, p {test.p_value:.2g}."
+        for name, test in (("Welch's test", found.welch), ("Kruskal and Wallis' test", found.kruskal_wallis))
+        if test is not None and test.statistic is not None and test.p_value is not None
+    ]  # fmt: skip
+    facts = Facts(
+        place.words(f"{_MEASURES[asked.measure]} of {what} between levels of {typeset(by.label)}"),
+        (f"Open marks: estimates; bars: {bars}.",), bars, tuple(tests), n=(("pairs of groups", len(found.pairs)),),
+    )  # fmt: skip
+    none = 1.0 if asked.measure == "ratio" else 0.0
+    return side_by_side.estimates(rows, _MEASURES[asked.measure], found.unit, facts, none=none)

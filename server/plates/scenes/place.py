@@ -1,0 +1,122 @@
+"""Where the rows of a panel come from, and the words that all kinds of panels share."""
+
+from collections.abc import Sequence
+from copy import copy
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+from zlib import crc32
+
+import numpy as np
+from heron import record
+from heron.errors import InputError
+from heron.figure.scene import Number
+from heron.variables import labels_of
+from heron.wording import typeset
+
+from server.accounts.models import User
+from server.ledger import selectors as ledger
+from server.ledger.asked import recipe_asked
+from server.ledger.making import freshen
+from server.plates.documents import Only, Source
+from server.problems import Refusal
+from server.readings.overtaken import Wanted
+from server.readings.selectors import Used
+from server.studies import store
+from server.studies.models import Table, Variable
+from server.studies.selectors import variable_of
+
+NOBODY = Wanted(None)
+DAY = 86_400.0
+RULES = {
+    "freedman-diaconis": "Freedman and Diaconis' rule", "scott": "Scott's rule", "sturges": "Sturges' rule",
+    "square-root": "the square-root rule", "integers": "one for each value", "silverman": "Silverman's rule",
+    "plug-in": "the plug-in rule", "normal-reference": "the normal-reference rule",
+}  # fmt: skip
+CENTRES = {
+    "mean": "mean", "median": "median", "geometric-mean": "geometric mean", "trimmed-mean": "trimmed mean",
+    "share": "share",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where a panel's rows come from: the table, cut down to one level where only that is shown, and as it is whole."""
+
+    table: Table
+    whole: Table
+    only: Only | None
+    excluded: int
+
+    def words(self, text: str) -> str:
+        """What is shown, with the level to which it is cut down."""
+        if self.only is None:
+            return text
+        by = variable_of(self.whole, self.only.by)
+        return f"{text}, {typeset(by.label)} {typeset(self.only.level)}"
+
+
+def table_of(user: User, table_id: UUID) -> Table:
+    """The table as it stands, made anew where its sources changed."""
+    found = ledger.table(user, table_id)
+    return ledger.table(user, table_id) if freshen(found) else found
+
+
+def narrowed(table: Table, only: Only) -> Place:
+    """The table with the rows of all other levels set aside, in memory alone; its columns are kept under a revision of
+    their own."""
+    by = variable_of(table, only.by)
+    labels, index = labels_of(store.original(by))
+    if only.level not in labels:
+        raise InputError("no-level", f"{by.label} has no level {only.level}.", where="only", remedy="Choose another.")
+    others = np.flatnonzero(index != labels.index(only.level)) + 1
+    found = copy(table)
+    rows = np.union1d(record.from_runs(table.aside.get("rows", ())), others)
+    found.aside = {"rows": record.to_runs(rows), "values": table.aside.get("values", {})}
+    found.revision = -1 - crc32(f"{table.revision}|{only.by}|{only.level}".encode())
+    return Place(found, table, only, others.size)
+
+
+def variable_at(place: Place, source: Source) -> Variable:
+    found = variable_of(place.table, source.variable)
+    return ledger.tried(found, recipe_asked(source.variable, source.as_if)) if source.as_if else found
+
+
+def needed(question: Any, kind: str) -> Any:
+    if question is None:
+        raise Refusal(422, "invalid-request", f"A panel of kind {kind} needs its question.", where="source")
+    return question
+
+
+def titled(text: str) -> str:
+    return text[:1].upper() + text[1:]
+
+
+def named(label: str, unit: str) -> str:
+    return f"{label} ({unit})" if unit else label
+
+
+def entries(place: Place, symbols: Sequence[str]) -> tuple[int, ...]:
+    """The numbers of the entries by which rows are set aside."""
+    looked = ledger.looked_at(place.whole, [each for each in symbols if each])
+    standing = np.unique(looked.of_row[looked.of_row > 0])
+    found = [looked.deeds[int(i) - 1] for i in standing]
+    return tuple(sorted({entry.number for deed, entry in found if deed == "set aside"}))
+
+
+def left_out(place: Place, used: Used, symbols: Sequence[str]) -> dict[str, Any]:
+    aside = max(used.set_aside - place.excluded, 0)
+    return {"missing": used.missing, "aside": aside, "entries": entries(place, symbols) if aside else ()}
+
+
+def number(name: str, value: float | None, unit: str = "") -> list[Number]:
+    return [] if value is None or not np.isfinite(value) else [Number(name, float(value), unit)]
+
+
+def signed(intercept: float, slope: float, name: str) -> str:
+    sign = "\u2212" if slope < 0 else "+"
+    return f"{intercept:.4g} {sign} {abs(slope):.4g} \u00d7 {name}".replace("-", "\u2212")
+
+
+def r_words(r_squared: float | None) -> str:
+    return "" if r_squared is None else f", R\u00b2 = {r_squared:.3f}".replace("-", "\u2212")

@@ -1,0 +1,152 @@
+from typing import Any
+from uuid import UUID
+
+from heron.figure import colours, styles
+from heron.figure.scene import Scene
+from ninja import Schema
+from pydantic import Field
+
+from server.plates.documents import Name, PlateDocument, Source, StyleBody
+from server.plates.models import Plate
+from server.readings.answers import schema_of
+
+SceneOut = schema_of(Scene)
+
+
+class ScenesIn(Schema):
+    sources: list[Source] = Field(min_length=1, max_length=48)
+
+
+class ScenesOut(Schema):
+    """revisions: of each table that the scenes stand on."""
+
+    scenes: list[SceneOut]  # type: ignore[valid-type]
+    revisions: dict[str, int]
+
+
+class PlateIn(Schema):
+    name: Name = Field(min_length=1)
+    group: Name = ""
+    document: PlateDocument
+
+
+class PlateChange(Schema):
+    """version: that which was changed; a plate changed by somebody else since is refused."""
+
+    version: int
+    name: Name = Field(min_length=1)
+    document: PlateDocument
+
+
+class PlaceIn(Schema):
+    before: UUID | None = None
+
+
+class Moved(Schema):
+    """A number that is no longer what it was when the plate was last looked at; null where it has gone, or is new."""
+
+    name: str
+    before: float | None
+    after: float | None
+    unit: str
+
+
+class PlateLine(Schema):
+    """A plate in the gallery. stale: some table has another revision than when it was last looked at; readings: what
+    its panels are of."""
+
+    id: UUID
+    name: str
+    group: str
+    stages: list[str]
+    revisions: dict[str, int]
+    stale: bool
+    frozen: bool
+    version: int
+    document: PlateDocument
+
+
+class PlateOut(PlateLine):
+    study: UUID
+    moved: list[Moved]
+
+
+class WordsIn(Schema):
+    document: PlateDocument
+
+
+class ChangeOut(Schema):
+    path: list[str | int]
+    value: Any
+
+
+class FindingOut(Schema):
+    code: str
+    panel: int
+    holds: bool
+    words: str
+    mend: str
+    changes: list[ChangeOut]
+    say: str
+
+
+class WordsOut(Schema):
+    """caption, alternative: as the data now say; findings: the checks, with the caption as it would leave."""
+
+    caption: str
+    alternative: str
+    findings: list[FindingOut]
+
+
+class ColourSetOut(Schema):
+    name: str
+    words: str
+    colours: list[str]
+    fills: list[str]
+
+
+class FurnishingsOut(Schema):
+    """What plates are furnished with: colour sets, styles built in and kept, sheet widths, and how colours are seen."""
+
+    sets: list[ColourSetOut]
+    built_in: list[StyleBody]
+    kept: list[StyleBody]
+    widths: dict[str, float]
+    views: dict[str, list[list[float]]]
+
+
+def furnishings_out(kept: list[dict[str, Any]]) -> FurnishingsOut:
+    return FurnishingsOut(
+        sets=[
+            ColourSetOut(name=each.name, words=each.words, colours=list(each.colours), fills=list(each.fills))
+            for each in colours.SETS
+        ],
+        built_in=[StyleBody(**each) for each in styles.STYLES],
+        kept=[StyleBody(**each) for each in kept],
+        widths=styles.WIDTHS,
+        views={name: [list(row) for row in matrix] for name, matrix in colours.VIEWS.items()},
+    )
+
+
+_STAGES = {
+    "shape": "Spread", "cumulative": "Spread", "counts": "Spread", "quantiles": "Spread", "ordered": "Spread",
+    "groups": "Compare", "shares": "Compare", "estimates": "Compare", "differences": "Compare", "pair": "Relate",
+    "rules": "Screen", "influence": "Screen",
+}  # fmt: skip
+
+
+def line_of(plate: Plate, now: dict[str, int]) -> dict[str, Any]:
+    panels = plate.document["panels"]
+    stages = ["Rescale" if each["source"]["as_if"] else _STAGES[each["source"]["kind"]] for each in panels]
+    seen = plate.seen.get("revisions", {})
+    return {
+        "id": plate.pk,
+        "name": plate.name,
+        "group": plate.group,
+        "stages": list(dict.fromkeys(stages)),
+        "revisions": seen,
+        "stale": plate.frozen is None and any(now.get(table, -1) != revision for table, revision in seen.items()),
+        "frozen": plate.frozen is not None,
+        "version": plate.version,
+        "document": plate.document,
+    }

@@ -1,0 +1,115 @@
+"""Reads of plates: what they show, and what moved since somebody last looked."""
+
+import json
+from collections import OrderedDict
+from collections.abc import Sequence
+from threading import Lock
+from typing import Any
+from uuid import UUID
+
+from django.db.models import QuerySet
+from django.shortcuts import get_object_or_404
+from heron.figure.scene import Scene
+from heron.figure.words import letters
+
+from server.accounts.models import User
+from server.plates.documents import PlateDocument, Source
+from server.plates.models import Plate, Style
+from server.plates.scenes import made, table_of
+from server.problems import Refusal
+from server.studies.models import Study, Table
+from server.studies.permissions import visible_studies
+
+_kept: OrderedDict[str, Scene] = OrderedDict()
+_lock = Lock()
+_MOST_KEPT = 96
+
+
+def plates(study: Study) -> QuerySet[Plate]:
+    return study.plates.all()
+
+
+def plate(user: User, plate_id: UUID) -> Plate:
+    return get_object_or_404(Plate.objects.filter(study__in=visible_studies(user)).select_related("study"), pk=plate_id)
+
+
+def styles(user: User) -> list[dict[str, Any]]:
+    return list(Style.objects.filter(owner=user).values_list("body", flat=True))
+
+
+def scenes(user: User, sources: Sequence[Source]) -> tuple[list[Scene], dict[str, int]]:
+    """What panels show now, and the revision of each table that they stand on."""
+    tables: dict[UUID, Table] = {}
+    for source in sources:
+        if source.table not in tables:
+            tables[source.table] = table_of(user, source.table)
+    found = [_scene(tables[source.table], source) for source in sources]
+    return found, {str(key): table.revision for key, table in tables.items()}
+
+
+def _scene(table: Table, source: Source) -> Scene:
+    """A panel's scene, kept while its table stands as it is."""
+    key = f"{table.pk}|{table.revision}|{source.model_dump_json()}"
+    with _lock:
+        if key in _kept:
+            _kept.move_to_end(key)
+            return _kept[key]
+    found = made(table, source)
+    with _lock:
+        _kept[key] = found
+        while len(_kept) > _MOST_KEPT:
+            _kept.popitem(last=False)
+    return found
+
+
+def forget_scenes() -> None:
+    with _lock:
+        _kept.clear()
+
+
+def document_of(plate: Plate) -> PlateDocument:
+    return PlateDocument.model_validate(plate.document)
+
+
+def numbers_of(document: PlateDocument, found: Sequence[Scene]) -> list[list[Any]]:
+    """The numbers that a plate stands on, by name, those of several panels with its letter."""
+    named = letters(len(found), document.sheet.letters)
+    return [
+        [f"{letter}: {each.name}" if letter else each.name, each.value, each.unit]
+        for letter, scene in zip(named, found, strict=True) for each in scene.numbers
+    ]  # fmt: skip
+
+
+def moved(before: Sequence[Sequence[Any]], after: Sequence[Sequence[Any]]) -> list[dict[str, Any]]:
+    """The numbers that changed, by more than their last digits."""
+    was = {name: (value, unit) for name, value, unit in before}
+    now = {name: (value, unit) for name, value, unit in after}
+    found = []
+    for name in [*was, *(each for each in now if each not in was)]:
+        old, new = was.get(name), now.get(name)
+        if old is None or new is None or abs(old[0] - new[0]) > 1e-9 * max(abs(old[0]), abs(new[0])):
+            unit = (new or old or (0, ""))[1]
+            pair = {"before": old[0] if old else None, "after": new[0] if new else None}
+            found.append({"name": name, **pair, "unit": unit})
+    return found
+
+
+def revisions_now(user: User, found: Sequence[Plate]) -> dict[str, int]:
+    """The revision of every table that plates stand on, of those that may be seen."""
+    asked = {table for plate in found for table in plate.seen.get("revisions", {})}
+    there = Table.objects.filter(pk__in=asked, study__memberships__user=user)
+    return {str(key): revision for key, revision in there.values_list("pk", "revision")}
+
+
+def moved_of(user: User, plate: Plate) -> list[dict[str, Any]]:
+    """What moved since a plate was last looked at; nothing while it is frozen, or can no longer be made."""
+    if plate.frozen is not None:
+        return []
+    document = document_of(plate)
+    try:
+        found, revisions = scenes(user, [panel.source for panel in document.panels])
+    except Refusal:
+        return []
+    if revisions == plate.seen.get("revisions"):
+        return []
+    return moved(plate.seen.get("numbers", []), json.loads(json.dumps(numbers_of(document, found))))

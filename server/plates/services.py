@@ -1,0 +1,152 @@
+"""State changes of plates: kept, changed, moved, frozen, taken away; styles kept under a name."""
+
+import io
+from typing import Any, Literal
+from uuid import UUID
+
+from django.db import transaction
+from django.db.models import F, Max, Min
+from heron.errors import HeronError
+from PIL import Image, UnidentifiedImageError
+
+from server.accounts.models import User
+from server.plates import selectors
+from server.plates.documents import PlateDocument, StyleBody
+from server.plates.models import Plate, Style
+from server.problems import Refusal
+from server.readings.answers import envelope
+from server.studies.models import Study
+from server.studies.permissions import require_owner
+
+MOST_PLATES = 2_000
+MOST_STYLES = 100
+MOST_PIXELS = 120_000_000
+
+
+@transaction.atomic
+def keep(user: User, study: Study, name: str, group: str, document: PlateDocument) -> Plate:
+    """Keep a figure as the last plate of a study. One that cannot be made is refused."""
+    require_owner(user, study)
+    if study.plates.count() >= MOST_PLATES:
+        raise Refusal(422, "too-many", f"A study keeps at most {MOST_PLATES} plates.", remedy="Take some away.")
+    seen = _seen(user, document)
+    last = study.plates.aggregate(last=Max("place"))["last"] or 0.0
+    return Plate.objects.create(
+        study=study, name=name.strip(), group=group.strip(), place=last + 1, document=document.model_dump(mode="json"),
+        seen=seen, author=user,
+    )  # fmt: skip
+
+
+@transaction.atomic
+def change(user: User, plate: Plate, name: str, document: PlateDocument, version: int) -> Plate:
+    """A plate as it was edited; what it shows counts as looked at. Refused where somebody else changed it since."""
+    require_owner(user, plate.study)
+    held = Plate.objects.select_for_update().get(pk=plate.pk)
+    if held.version != version:
+        raise Refusal(
+            409, "changed-since", f"{held.name} was changed elsewhere since you opened it.", where="version",
+            remedy="Open it again; your last change is still on this page.",
+        )  # fmt: skip
+    held.name, held.document, held.version = name.strip(), document.model_dump(mode="json"), version + 1
+    if held.frozen is None:
+        held.seen = _seen(user, document)
+    held.save()
+    return held
+
+
+def looked_at(user: User, plate: Plate) -> Plate:
+    """What a plate shows now counts as looked at."""
+    require_owner(user, plate.study)
+    if plate.frozen is None:
+        plate.seen = _seen(user, selectors.document_of(plate))
+        plate.save(update_fields=["seen", "changed"])
+    return plate
+
+
+@transaction.atomic
+def freeze(user: User, plate: Plate, *, on: bool) -> Plate:
+    """Keep a plate with its numbers as they are, or let it follow its data again."""
+    require_owner(user, plate.study)
+    document = selectors.document_of(plate)
+    if on:
+        found, revisions = selectors.scenes(user, [panel.source for panel in document.panels])
+        plate.frozen = envelope({"scenes": found, "revisions": revisions})
+    else:
+        plate.frozen = None
+    plate.seen = _seen(user, document)
+    plate.version += 1
+    plate.save()
+    return plate
+
+
+def duplicate(user: User, plate: Plate) -> Plate:
+    """A second plate like it, right behind."""
+    require_owner(user, plate.study)
+    after = plate.study.plates.filter(place__gt=plate.place).aggregate(next=Min("place"))["next"]
+    place = plate.place + 1 if after is None else (plate.place + after) / 2
+    return Plate.objects.create(
+        study=plate.study, name=f"{plate.name}, again"[:200], group=plate.group, place=place, document=plate.document,
+        seen=plate.seen, frozen=plate.frozen, author=user,
+    )  # fmt: skip
+
+
+@transaction.atomic
+def move(user: User, plate: Plate, before: UUID | None) -> None:
+    """Put a plate before another, or behind all."""
+    require_owner(user, plate.study)
+    others = list(plate.study.plates.exclude(pk=plate.pk))
+    at = next((i for i, each in enumerate(others) if each.pk == before), len(others))
+    others.insert(at, plate)
+    for place, each in enumerate(others):
+        each.place = place + 1.0
+    Plate.objects.bulk_update(others, ["place"])
+
+
+def take_away(user: User, plate: Plate) -> None:
+    require_owner(user, plate.study)
+    plate.delete()
+
+
+def keep_style(user: User, body: StyleBody) -> None:
+    """Keep a style under its name; what had that name before is replaced."""
+    if user.styles.exclude(name=body.name).count() >= MOST_STYLES:
+        raise Refusal(422, "too-many", f"A person keeps at most {MOST_STYLES} styles.", where="name")
+    Style.objects.update_or_create(owner=user, name=body.name, defaults={"body": body.model_dump(mode="json")})
+
+
+def forget_style(user: User, name: str) -> None:
+    user.styles.filter(name=name).delete()
+
+
+def style_all(user: User, study: Study, body: StyleBody) -> int:
+    """Put a style on every plate of a study; how many there are."""
+    require_owner(user, study)
+    found = list(study.plates.all())
+    for plate in found:
+        plate.document = {**plate.document, "style": body.model_dump(mode="json")}
+        plate.version = F("version") + 1
+    Plate.objects.bulk_update(found, ["document", "version"])
+    return len(found)
+
+
+def _seen(user: User, document: PlateDocument) -> dict[str, Any]:
+    found, revisions = selectors.scenes(user, [panel.source for panel in document.panels])
+    return {"revisions": revisions, "numbers": selectors.numbers_of(document, found)}
+
+
+def rastered(picture: bytes, form: Literal["png", "tiff"], dpi: int) -> bytes:
+    """A picture as PNG or TIFF with its dots per inch recorded, without an alpha channel."""
+    Image.MAX_IMAGE_PIXELS = MOST_PIXELS
+    try:
+        with Image.open(io.BytesIO(picture), formats=["PNG"]) as read:
+            flat = Image.new("RGB", read.size, "#FFFFFF")
+            whole = read.convert("RGBA")
+            flat.paste(whole, mask=whole.getchannel("A"))
+    except (UnidentifiedImageError, OSError, ValueError, Image.DecompressionBombError) as error:
+        raise HeronError("no-picture", "The picture cannot be read as PNG.", where="picture") from error
+    out = io.BytesIO()
+    if form == "tiff":
+        flat.save(out, "TIFF", dpi=(dpi, dpi), compression="tiff_lzw")
+    else:
+        flat.save(out, "PNG", dpi=(dpi, dpi))
+    return out.getvalue()
