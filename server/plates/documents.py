@@ -160,7 +160,7 @@ class Furniture(_Part):
     colour: Colour | None = None
 
 
-class Panel(_Part):
+class PlatePanel(_Part):
     source: Source
     address: Annotated[PlainText, Field(max_length=8_000)] = ""
     title: Words = ""
@@ -223,7 +223,7 @@ class PlateDocument(_Part):
     version: Literal[1] = 1
     sheet: Sheet = Sheet()
     style: StyleBody
-    panels: list[Panel] = Field(min_length=1, max_length=48)
+    panels: list[PlatePanel] = Field(min_length=1, max_length=48)
     caption: Text = Text()
     alternative: Text = Text()
 

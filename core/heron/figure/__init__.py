@@ -5,11 +5,24 @@ each with the settings of its axes, series, legend and furniture. A scene is wha
 """
 
 from heron.figure.checking import Change, Finding, check
-from heron.figure.scene import Axis, Facts, Layer, Number, Scene, Series, aired, turned
+from heron.figure.scene import Axis, Facts, Layer, Number, Scene, SceneSeries, aired, turned
 from heron.figure.table import data
 from heron.figure.words import alternative, axis_title, caption
 
 __all__ = [
-    "Axis", "Change", "Facts", "Finding", "Layer", "Number", "Scene", "Series", "aired", "alternative", "axis_title",
-    "caption", "check", "data", "turned",
-]  # fmt: skip
+    "Axis",
+    "Change",
+    "Facts",
+    "Finding",
+    "Layer",
+    "Number",
+    "Scene",
+    "SceneSeries",
+    "aired",
+    "alternative",
+    "axis_title",
+    "caption",
+    "check",
+    "data",
+    "turned",
+]

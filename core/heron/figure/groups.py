@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from heron.checks import Floats, Ints
-from heron.figure.scene import Axis, Facts, Layer, Number, Scale, Scene, Series, aired, turned
+from heron.figure.scene import Axis, Facts, Layer, Number, Scale, Scene, SceneSeries, aired, turned
 from heron.figure.spread import box_layer, scatter, upside_down
 from heron.groups import Box
 
@@ -192,11 +192,11 @@ def compared(
         across = Axis(*by, "levels", low=-0.6, high=len(order) - 1 + wide, levels=levels, counts=counts)
     if seconds[0]:
         series = tuple(
-            Series(label, label, i, sum(part.n for part in parts if part.second == i))
+            SceneSeries(label, label, i, sum(part.n for part in parts if part.second == i))
             for i, label in enumerate(seconds[1]) if i in kinds
         )  # fmt: skip
     else:
-        series = tuple(Series(part.label, part.label, part.place, part.n) for part in parts)
+        series = tuple(SceneSeries(part.label, part.label, part.place, part.n) for part in parts)
     scene = Scene(
         across, up, tuple(layers), facts, series, seconds[0] or by[0], told_by_place=not seconds[0],
         numbers=tuple(numbers),
@@ -239,7 +239,7 @@ def shares(
     )
     across = Axis(by, "", "levels", low=-0.6, high=len(labels) - 0.4, levels=tuple(labels), counts=tuple(n))
     up = Axis(answer, "%", low=0.0, high=min(float(np.nanmax(high, initial=5.0)) * 1.08, 102.0))
-    series = tuple(Series(label, label, i, n[i]) for i, label in enumerate(labels))
+    series = tuple(SceneSeries(label, label, i, n[i]) for i, label in enumerate(labels))
     return Scene(across, up, layers, facts, series, by, told_by_place=True, numbers=tuple(numbers))
 
 
@@ -259,7 +259,7 @@ def stacked(
     across = Axis(by, "", "levels", low=-0.6, high=len(labels) - 0.4, levels=tuple(labels), counts=tuple(n))
     whole = Axis("Answers", "%", low=0.0, high=100.0, from_zero=True)
     up = whole.over(ends, 0.02) if about else whole
-    series = tuple(Series(answer, answer, j, 0) for j, answer in enumerate(answers))
+    series = tuple(SceneSeries(answer, answer, j, 0) for j, answer in enumerate(answers))
     scene = Scene(across, up, tuple(layers), facts, series, "")
     return upside_down(turned(scene))
 
@@ -308,5 +308,5 @@ def estimates(
     numbers = tuple(
         Number(row.label if not row.series else f"{row.label}, {row.series}", row.value, unit) for row in rows
     )
-    series = tuple(Series(key, key, i, 0) for i, key in enumerate(keys)) if len(keys) > 1 else ()
+    series = tuple(SceneSeries(key, key, i, 0) for i, key in enumerate(keys)) if len(keys) > 1 else ()
     return upside_down(Scene(across, up, tuple(layers), facts, series, series_title, numbers=numbers))

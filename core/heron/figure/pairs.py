@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from heron.checks import Floats, Ints
-from heron.figure.scene import Axis, Facts, Layer, Number, Role, Scale, Scene, Series, aired
+from heron.figure.scene import Axis, Facts, Layer, Number, Role, Scale, Scene, SceneSeries, aired
 
 
 @dataclass(frozen=True)
@@ -85,7 +85,9 @@ def paired(
     seen_y = [each.y for each in clouds] if tiles is None else [tiles.y[tiles.value > 0], tiles.high_y[tiles.value > 0]]
     x_low, x_high = aired(seen_x, 0.03, scales[0])
     y_low, y_high = aired(seen_y, 0.04, scales[1])
-    series = tuple(Series(each.label, each.label, each.place, int(each.x.size)) for each in clouds) if several else ()
+    series = (
+        tuple(SceneSeries(each.label, each.label, each.place, int(each.x.size)) for each in clouds) if several else ()
+    )
     return Scene(
         Axis(*across, kind="time" if time else "number", scale=scales[0], low=x_low, high=x_high, lost=lost),
         Axis(*up, scale=scales[1], low=y_low, high=y_high),

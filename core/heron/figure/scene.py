@@ -81,7 +81,7 @@ class Layer:
 
 
 @dataclass(frozen=True)
-class Series:
+class SceneSeries:
     """Marks that belong together. place: among the colours and shapes, the same in every stage."""
 
     key: str
@@ -128,7 +128,7 @@ class Scene:
     up: Axis
     layers: tuple[Layer, ...]
     facts: Facts
-    series: tuple[Series, ...] = ()
+    series: tuple[SceneSeries, ...] = ()
     series_title: str = ""
     told_by_place: bool = False
     numbers: tuple[Number, ...] = ()

@@ -7,7 +7,7 @@ import numpy as np
 
 from heron.checks import Floats, Ints
 from heron.density import Density
-from heron.figure.scene import Axis, Facts, Layer, Number, Scale, Scene, Series, turned
+from heron.figure.scene import Axis, Facts, Layer, Number, Scale, Scene, SceneSeries, turned
 from heron.frequency import Classes, ValueCounts
 from heron.groups import Box
 from heron.quantiles import distribution
@@ -145,7 +145,9 @@ def shape(
         low=low, high=high if measured else 0.02 * high, foot=0.0, from_zero="classes" in layers,
     )  # fmt: skip
     series = (
-        tuple(Series(part.label, part.label, i, int(part.values.size)) for i, part in enumerate(parts)) if split else ()
+        tuple(SceneSeries(part.label, part.label, i, int(part.values.size)) for i, part in enumerate(parts))
+        if split
+        else ()
     )
     return Scene(across, up, tuple(found), facts, series, series_title, numbers=tuple(numbers))
 
@@ -159,7 +161,7 @@ def cumulative(parts: Sequence[Shape], title: str, unit: str, facts: Facts, *, s
         x = np.repeat(steps.x, 2)
         y = 100 * np.concatenate(([0.0], np.repeat(steps.share, 2)[:-1]))
         found.append(Layer("line", "steps", key, x, y))
-        series.append(Series(key, part.label, i, int(part.values.size)))
+        series.append(SceneSeries(key, part.label, i, int(part.values.size)))
     across = Axis(title, unit).over([layer.x for layer in found])
     up = Axis("Rows at or below", "%", low=0.0, high=102.0, foot=0.0)
     return Scene(across, up, tuple(found), facts, tuple(series) if len(parts) > 1 else (), series_title)

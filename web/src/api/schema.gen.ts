@@ -4275,85 +4275,10 @@ export interface components {
         };
         /** Panel */
         Panel: {
-            /**
-             * @default {
-             *       "at": null,
-             *       "counts": true,
-             *       "crosses": null,
-             *       "decimals": null,
-             *       "every": null,
-             *       "format": "plain",
-             *       "gap_from": null,
-             *       "gap_to": null,
-             *       "grid": null,
-             *       "high": null,
-             *       "low": null,
-             *       "minor": 0,
-             *       "rotation": 0,
-             *       "scale": null,
-             *       "title": null
-             *     }
-             */
-            across: components["schemas"]["AxisSettings"];
-            /**
-             * Address
-             * @default
-             */
-            address: string;
-            /**
-             * Furniture
-             * @default []
-             */
-            furniture: components["schemas"]["Furniture"][];
-            /**
-             * @default {
-             *       "shown": "auto",
-             *       "title": null,
-             *       "x": null,
-             *       "y": null
-             *     }
-             */
-            legend: components["schemas"]["Legend"];
-            /**
-             * Marks
-             * @default {}
-             */
-            marks: {
-                [key: string]: components["schemas"]["MarkSettings"];
-            };
-            /**
-             * Series
-             * @default {}
-             */
-            series: {
-                [key: string]: components["schemas"]["MarkSettings"];
-            };
-            source: components["schemas"]["Source"];
-            /**
-             * Title
-             * @default
-             */
-            title: string;
-            /**
-             * @default {
-             *       "at": null,
-             *       "counts": true,
-             *       "crosses": null,
-             *       "decimals": null,
-             *       "every": null,
-             *       "format": "plain",
-             *       "gap_from": null,
-             *       "gap_to": null,
-             *       "grid": null,
-             *       "high": null,
-             *       "low": null,
-             *       "minor": 0,
-             *       "rotation": 0,
-             *       "scale": null,
-             *       "title": null
-             *     }
-             */
-            up: components["schemas"]["AxisSettings"];
+            counts: components["schemas"]["Array"];
+            heights: components["schemas"]["Array"];
+            ordered: components["schemas"]["Array"];
+            x: components["schemas"]["Array"];
         };
         /** ParameterOut */
         ParameterOut: {
@@ -4487,7 +4412,7 @@ export interface components {
              */
             format: "velvet-heron-plate";
             /** Panels */
-            panels: components["schemas"]["Panel"][];
+            panels: components["schemas"]["PlatePanel"][];
             /**
              * @default {
              *       "columns": 1,
@@ -4579,6 +4504,88 @@ export interface components {
             study: string;
             /** Version */
             version: number;
+        };
+        /** PlatePanel */
+        PlatePanel: {
+            /**
+             * @default {
+             *       "at": null,
+             *       "counts": true,
+             *       "crosses": null,
+             *       "decimals": null,
+             *       "every": null,
+             *       "format": "plain",
+             *       "gap_from": null,
+             *       "gap_to": null,
+             *       "grid": null,
+             *       "high": null,
+             *       "low": null,
+             *       "minor": 0,
+             *       "rotation": 0,
+             *       "scale": null,
+             *       "title": null
+             *     }
+             */
+            across: components["schemas"]["AxisSettings"];
+            /**
+             * Address
+             * @default
+             */
+            address: string;
+            /**
+             * Furniture
+             * @default []
+             */
+            furniture: components["schemas"]["Furniture"][];
+            /**
+             * @default {
+             *       "shown": "auto",
+             *       "title": null,
+             *       "x": null,
+             *       "y": null
+             *     }
+             */
+            legend: components["schemas"]["Legend"];
+            /**
+             * Marks
+             * @default {}
+             */
+            marks: {
+                [key: string]: components["schemas"]["MarkSettings"];
+            };
+            /**
+             * Series
+             * @default {}
+             */
+            series: {
+                [key: string]: components["schemas"]["MarkSettings"];
+            };
+            source: components["schemas"]["Source"];
+            /**
+             * Title
+             * @default
+             */
+            title: string;
+            /**
+             * @default {
+             *       "at": null,
+             *       "counts": true,
+             *       "crosses": null,
+             *       "decimals": null,
+             *       "every": null,
+             *       "format": "plain",
+             *       "gap_from": null,
+             *       "gap_to": null,
+             *       "grid": null,
+             *       "high": null,
+             *       "low": null,
+             *       "minor": 0,
+             *       "rotation": 0,
+             *       "scale": null,
+             *       "title": null
+             *     }
+             */
+            up: components["schemas"]["AxisSettings"];
         };
         /** PowerSetting */
         PowerSetting: {
@@ -4923,7 +4930,7 @@ export interface components {
             /** Numbers */
             numbers: components["schemas"]["Number"][];
             /** Series */
-            series: components["schemas"]["Series"][];
+            series: components["schemas"]["SceneSeries"][];
             /** Series Title */
             series_title: string;
             /** Told By Place */
@@ -4935,6 +4942,17 @@ export interface components {
             values_low: number;
             /** Values Title */
             values_title: string;
+        };
+        /** SceneSeries */
+        SceneSeries: {
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** N */
+            n: number;
+            /** Place */
+            place: number;
         };
         /** ScenesIn */
         ScenesIn: {
@@ -5082,14 +5100,19 @@ export interface components {
         };
         /** Series */
         Series: {
-            /** Key */
-            key: string;
-            /** Label */
-            label: string;
-            /** N */
-            n: number;
-            /** Place */
-            place: number;
+            broken: components["schemas"]["Array"];
+            group: components["schemas"]["Array"];
+            /** Lost */
+            lost: components["schemas"]["Lost"][];
+            /** N Pairs */
+            n_pairs: number;
+            positions: components["schemas"]["Array"];
+            size: components["schemas"]["Array"];
+            subject: components["schemas"]["Subject"];
+            /** Thinned */
+            thinned: boolean;
+            x: components["schemas"]["Array"];
+            y: components["schemas"]["Array"];
         };
         /** SessionOut */
         SessionOut: {

@@ -1,0 +1,186 @@
+import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { body, client } from "./client";
+import { type Unpacked, unpack } from "./envelope";
+import { queryKeys } from "./queryKeys";
+import type { components } from "./schema.gen";
+
+type Schemas = components["schemas"];
+export type PlateDocument = Schemas["PlateDocument"];
+export type Panel = Schemas["PlatePanel"];
+export type Source = Schemas["Source"];
+export type AxisSettings = Schemas["AxisSettings"];
+export type MarkSettings = Schemas["MarkSettings"];
+export type Furniture = Schemas["Furniture"];
+export type PlateStyle = Schemas["StyleBody"];
+export type PlateLine = Schemas["PlateLine"];
+export type Plate = Schemas["PlateOut"];
+export type Finding = Schemas["FindingOut"];
+export type PlateWords = Schemas["WordsOut"];
+export type Furnishings = Schemas["FurnishingsOut"];
+export type Scene = Unpacked<Schemas["Scene"]>;
+export type Layer = Scene["layers"][number];
+export type SceneAxis = Scene["across"];
+type Scenes = { scenes: Scene[]; revisions: Record<string, number> };
+type Loose<T> = T extends (infer Item)[] ? Loose<Item>[] : T extends object ? { [Key in keyof T]?: Loose<T[Key]> } : T;
+
+/** A reading as a stage gives it: what is not said is as usual. */
+export type NewSource = Pick<Source, "table" | "kind"> & Loose<Source>;
+export type NewPanel = { source: NewSource; address: string };
+export type NewPlate = { name: string; group?: string; panels: NewPanel[]; sheet?: Partial<PlateDocument["sheet"]> };
+
+const unpackScenes = (answer: ArrayBuffer) => unpack<Schemas["ScenesOut"]>(answer) as Scenes;
+
+export async function readScenes(sources: Source[], signal?: AbortSignal): Promise<Scenes> {
+  const asked = client.POST("/api/plates/scenes", {
+    body: { sources },
+    parseAs: "arrayBuffer",
+    ...(signal ? { signal } : {}),
+  });
+  return unpackScenes((await body(asked)) as ArrayBuffer);
+}
+
+/** What a plate shows: as it was frozen, or as its tables stand now. */
+export function scenesOf(plate: Pick<Plate, "id" | "frozen" | "version">, sources: Source[], revisions: string) {
+  return queryOptions({
+    queryKey: plate.frozen ? ["frozen", plate.id, plate.version] : ["scenes", JSON.stringify(sources), revisions],
+    queryFn: async ({ signal }) => {
+      if (!plate.frozen) return readScenes(sources, signal);
+      const params = { path: { plate_id: plate.id } };
+      return unpackScenes(
+        (await body(
+          client.GET("/api/plates/{plate_id}/frozen", { params, parseAs: "arrayBuffer", signal }),
+        )) as ArrayBuffer,
+      );
+    },
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  });
+}
+
+export function useFurnishings() {
+  return useQuery({
+    queryKey: queryKeys.furnishings(),
+    queryFn: () => body(client.GET("/api/plates/furnishings")),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+}
+
+export function usePlates(study: string | undefined) {
+  return useQuery({
+    queryKey: queryKeys.plates(study ?? ""),
+    queryFn: () => body(client.GET("/api/studies/{study_id}/plates", { params: { path: { study_id: study ?? "" } } })),
+    enabled: study !== undefined,
+  });
+}
+
+export function usePlate(id: string | undefined) {
+  return useQuery({
+    queryKey: queryKeys.plate(id ?? ""),
+    queryFn: () => body(client.GET("/api/plates/{plate_id}", { params: { path: { plate_id: id ?? "" } } })),
+    enabled: id !== undefined,
+    // Somebody else may have changed what it stands on.
+    refetchOnMount: "always",
+  });
+}
+
+/** Words and checks of a plate as it stands on the page. */
+export const readWords = (document: PlateDocument) => body(client.POST("/api/plates/words", { body: { document } }));
+
+export const readData = (document: PlateDocument) =>
+  body(client.POST("/api/plates/data", { body: { document }, parseAs: "text" })) as Promise<unknown> as Promise<string>;
+
+/** A picture with its dots per inch recorded, as PNG or TIFF. */
+export async function recorded(picture: Blob, form: "png" | "tiff", dpi: number): Promise<Blob> {
+  const data = new FormData();
+  data.append("picture", picture, "plate.png");
+  const asked = client.POST("/api/plates/picture", {
+    params: { query: { form, dpi } },
+    // The generated type of a file is text; what is sent is the form.
+    body: data as never,
+    bodySerializer: (given: unknown) => given as FormData,
+    parseAs: "blob",
+  });
+  return (await body(asked)) as unknown as Blob;
+}
+
+/** Put a plate aside for publication; what is not said of it is as usual. */
+export async function keepPlate(study: string, plate: NewPlate, style: PlateStyle): Promise<Plate> {
+  const document = { style, panels: plate.panels, ...(plate.sheet ? { sheet: plate.sheet } : {}) };
+  const said = { name: plate.name.slice(0, 200), group: plate.group ?? "", document: document as PlateDocument };
+  return body(client.POST("/api/studies/{study_id}/plates", { params: { path: { study_id: study } }, body: said }));
+}
+
+type Changed = { plate: Plate; name: string; document: PlateDocument };
+
+const of = (id: string) => ({ params: { path: { plate_id: id } } });
+
+/** Everything that changes plates; each leaves the gallery and the plate as they now are. */
+export function usePlateDeeds(study: string | undefined) {
+  const queries = useQueryClient();
+  const known = (plate: Plate) => {
+    queries.setQueryData(queryKeys.plate(plate.id), plate);
+    return queries.invalidateQueries({ queryKey: queryKeys.plates(plate.study) });
+  };
+  const gallery = () => queries.invalidateQueries({ queryKey: queryKeys.plates(study ?? "") });
+  const keep = useMutation({
+    mutationFn: ({ to, plate, style }: { to: string; plate: NewPlate; style: PlateStyle }) =>
+      keepPlate(to, plate, style),
+    onSuccess: known,
+  });
+  const change = useMutation({
+    mutationFn: ({ plate, name, document }: Changed) =>
+      body(client.PUT("/api/plates/{plate_id}", { ...of(plate.id), body: { version: plate.version, name, document } })),
+    onSuccess: known,
+  });
+  const seen = useMutation({
+    mutationFn: (id: string) => body(client.POST("/api/plates/{plate_id}/seen", of(id))),
+    onSuccess: known,
+  });
+  const freeze = useMutation({
+    mutationFn: ({ id, on }: { id: string; on: boolean }) =>
+      body(client.POST("/api/plates/{plate_id}/freeze", { params: { path: { plate_id: id }, query: { on } } })),
+    onSuccess: known,
+  });
+  const duplicate = useMutation({
+    mutationFn: (id: string) => body(client.POST("/api/plates/{plate_id}/duplicate", of(id))),
+    onSuccess: known,
+  });
+  const place = useMutation({
+    mutationFn: ({ id, before }: { id: string; before: string | null }) =>
+      client.POST("/api/plates/{plate_id}/place", { ...of(id), body: { before } }),
+    onSuccess: gallery,
+  });
+  const takeAway = useMutation({
+    mutationFn: (id: string) => client.DELETE("/api/plates/{plate_id}", of(id)),
+    onSuccess: (_, id) => {
+      queries.removeQueries({ queryKey: queryKeys.plate(id) });
+      return gallery();
+    },
+  });
+  return { keep, change, seen, freeze, duplicate, place, takeAway };
+}
+
+/** Styles that a person keeps, and the style of all plates of a study. */
+export function useStyleDeeds(study: string | undefined) {
+  const queries = useQueryClient();
+  const known = (furnishings: Furnishings) => queries.setQueryData(queryKeys.furnishings(), furnishings);
+  const keep = useMutation({
+    mutationFn: (style: PlateStyle) => body(client.PUT("/api/plates/styles", { body: style })),
+    onSuccess: known,
+  });
+  const forget = useMutation({
+    mutationFn: (name: string) => body(client.DELETE("/api/plates/styles", { params: { query: { name } } })),
+    onSuccess: known,
+  });
+  const all = useMutation({
+    mutationFn: (style: PlateStyle) =>
+      body(
+        client.PUT("/api/studies/{study_id}/plates/style", {
+          params: { path: { study_id: study ?? "" } },
+          body: style,
+        }),
+      ),
+    onSuccess: () => queries.invalidateQueries({ queryKey: ["plate"] }),
+  });
+  return { keep, forget, all };
+}
