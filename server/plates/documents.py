@@ -19,6 +19,8 @@ from server.readings.schemas import (
     ScreenIn,
     SharesIn,
     SplitIn,
+    TimesIn,
+    TogetherIn,
 )
 
 Number = Annotated[float, Field(allow_inf_nan=False)]
@@ -29,8 +31,8 @@ Symbol = Annotated[PlainText, Field(max_length=60)]
 Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Points = Annotated[float, Field(gt=0, le=200)]
 Kind = Literal[
-    "shape", "cumulative", "counts", "quantiles", "ordered", "groups", "shares", "estimates", "differences", "pair",
-    "rules", "influence",
+    "shape", "cumulative", "counts", "times", "quantiles", "ordered", "groups", "shares", "estimates", "differences",
+    "pair", "rules", "distances", "influence",
 ]  # fmt: skip
 
 
@@ -78,6 +80,7 @@ class Source(_Part):
     quantiles: AgainstIn | None = None
     normal: NormalityIn | None = None
     ordered: OrderIn | None = None
+    times: TimesIn | None = None
     groups: CompareIn | None = None
     drawn: GroupsDrawn = GroupsDrawn()
     shares: SharesIn | None = None
@@ -87,13 +90,17 @@ class Source(_Part):
     none: Number | None = None
     differences: DifferIn | None = None
     pair: FitsIn | None = None
+    also: list[Symbol] = Field(default=[], max_length=11)
     size: Symbol = ""
     shown: Literal["points", "hexagons", "density"] = "points"
     bands: bool = True
     joined: bool = False
     rules: ScreenIn | None = None
     influence: RelationIn | None = None
-    view: Literal["influence", "fitted", "spread", "cooks"] = "influence"
+    distances: TogetherIn | None = None
+    view: Literal["leverage", "residuals", "size", "order", "qq", "dfbetas", "partial"] = "leverage"
+    row_measure: Literal["cooks", "leverage", "external", "dffits", "covratio"] = "cooks"
+    coefficient: Annotated[int, Field(ge=0, le=200)] = 1
 
 
 class AxisSettings(_Part):

@@ -129,9 +129,10 @@ def furnishings_out(kept: list[dict[str, Any]]) -> FurnishingsOut:
 
 
 _STAGES = {
-    "shape": "Spread", "cumulative": "Spread", "counts": "Spread", "quantiles": "Spread", "ordered": "Spread",
+    "shape": "Spread", "cumulative": "Spread", "counts": "Spread", "times": "Spread", "quantiles": "Spread",
+    "ordered": "Spread",
     "groups": "Compare", "shares": "Compare", "estimates": "Compare", "differences": "Compare", "pair": "Relate",
-    "rules": "Screen", "influence": "Screen",
+    "rules": "Screen", "distances": "Screen", "influence": "Screen",
 }  # fmt: skip
 
 

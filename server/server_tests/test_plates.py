@@ -152,7 +152,13 @@ class Scenes(PlateCase):
         rules = self.scene(self.source("rules", variable="mass", rules={"rules": ["fences"]}))
         upper = np.quantile(MASS[~np.isnan(MASS)], 0.75)
         self.assertGreater(max(each["y"][0] for each in rules["layers"] if each["role"] == "limits"), upper)
-        for view in ("influence", "fitted", "spread", "cooks"):
+        far = self.scene(self.source("distances", distances={"variables": ["mass", "length"]}))
+        self.assertEqual(sum(each["x"].size for each in far["layers"] if each["form"] == "points"), 119)
+        days = self.scene(self.source("times", variable="day", times={"unit": "day"}))
+        self.assertEqual(set(self.layer(days, "classes")["high_y"]), {4})
+        several = self.source("pair", pair={"x": "day", "y": "mean", "lines": []}, also=["low", "high"], joined=True)
+        self.assertEqual([each["n"] for each in self.scene(several)["series"]], [120] * 3)
+        for view in ("leverage", "residuals", "size", "qq", "order", "dfbetas", "partial"):
             asked = {"response": "mass", "predictors": ["length"]}
             scene = self.scene(self.source("influence", influence=asked, view=view))
             self.assertEqual(sum(each["x"].size for each in scene["layers"] if each["form"] == "points"), 119)

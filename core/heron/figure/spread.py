@@ -133,7 +133,8 @@ def shape(
                 found.append(Layer("line", "rug", key, x, y))
     measured = top > 0
     low = lane - 0.02 * high if lane < -0.03 * high else 0.0
-    touched = [each for layer in found for each in (layer.x, layer.high_x)]
+    # A normal curve reaches on for ever: the axis follows the data and their density.
+    touched = [each for layer in found if layer.role != "normal" for each in (layer.x, layer.high_x)]
     touched += [np.concatenate((layer.low, layer.high)) for layer in found if not layer.upright]
     across = Axis(title, unit, scale=scale, lost=lost).over(touched, 0.02)
     heights_title = {"counts": "Rows", "percents": "Percent of rows"}.get(measure, "Density")
@@ -183,6 +184,15 @@ def counted(found: ValueCounts, title: str, facts: Facts, *, percents: bool, alo
     if not along:
         return scene
     return upside_down(turned(scene))
+
+
+def in_time(boundaries: Floats, counts: Ints, title: str, facts: Facts) -> Scene:
+    """How many rows fall into each unit of time, as bodies from zero; boundaries (n + 1,) in days since 1970."""
+    heights = counts.astype(np.float64)
+    layer = Layer("blocks", "classes", "", boundaries[:-1], np.zeros(heights.size), boundaries[1:], heights)
+    top = float(heights.max(initial=0.0)) or 1.0
+    up = Axis("Rows", high=top * 1.05, from_zero=True)
+    return Scene(Axis(title, kind="time").over([boundaries], 0.01), up, (layer,), facts)
 
 
 def upside_down(scene: Scene) -> Scene:

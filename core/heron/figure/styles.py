@@ -8,14 +8,14 @@ LEAST_TYPE = 6.0  # points; what most journals ask for
 LEAST_LINE = 0.5
 
 ON_SCREEN: dict[str, Any] = {
-    "name": "on screen", "font": "sans", "type_size": 9.0, "title_size": 9.5, "letter_size": 12.0, "axis_line": 0.9,
-    "mark_line": 1.4, "point_size": 4.2, "opacity": 0.7, "colours": "notebook", "frame": "open", "ticks": "out",
+    "name": "on screen", "font": "sans", "type_size": 8.0, "title_size": 8.5, "letter_size": 11.0, "axis_line": 0.8,
+    "mark_line": 1.1, "point_size": 3.4, "opacity": 0.6, "colours": "notebook", "frame": "open", "ticks": "out",
     "gridlines": False, "bold_titles": True, "shapes": True, "dashes": False, "hatches": False, "ink": "#1F1A24",
     "paper": "#FFFFFF",
 }  # fmt: skip
 IN_PRINT: dict[str, Any] = {
     "name": "in print", "font": "sans", "type_size": 7.0, "title_size": 7.5, "letter_size": 10.0, "axis_line": 0.6,
-    "mark_line": 0.9, "point_size": 2.8, "opacity": 0.75, "colours": "dusk to dawn", "frame": "open", "ticks": "out",
+    "mark_line": 0.8, "point_size": 2.6, "opacity": 0.7, "colours": "dusk to dawn", "frame": "open", "ticks": "out",
     "gridlines": False, "bold_titles": False, "shapes": True, "dashes": True, "hatches": False, "ink": "#000000",
     "paper": "#FFFFFF",
 }  # fmt: skip

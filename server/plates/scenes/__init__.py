@@ -13,6 +13,7 @@ _BUILDERS: dict[str, Callable[[Place, Source], Scene]] = {
     "shape": spread.shape,
     "cumulative": spread.cumulative,
     "counts": spread.counts,
+    "times": spread.times,
     "quantiles": spread.quantiles,
     "ordered": spread.ordered_rows,
     "groups": groups.compared,
@@ -21,6 +22,7 @@ _BUILDERS: dict[str, Callable[[Place, Source], Scene]] = {
     "differences": groups.differences,
     "pair": pairs.paired,
     "rules": screen.rules,
+    "distances": screen.distances,
     "influence": screen.influence,
 }
 

@@ -18,6 +18,8 @@ from server.studies.selectors import variable_of
 def paired(place: Place, source: Source) -> Scene:
     asked = needed(source.pair, source.kind)
     table = place.table
+    if source.also:
+        return _several(place, source, asked)
     found = pairs.paired(table, pairs.Asked(asked.x, [asked.y], asked.by, source.size), NOBODY)
     own = found.series[0]
     x, y = variable_of(table, asked.x), variable_of(table, asked.y)
@@ -73,6 +75,29 @@ def paired(place: Place, source: Source) -> Scene:
         (titled(own.subject.label), own.subject.unit), facts, tiles=tiles, series_title=found.by, scales=logs,
         time=found.x_is_time, lost=lost, numbers=[*numbers, *number("pairs", float(own.n_pairs))],
     )  # fmt: skip
+
+
+def _several(place: Place, source: Source, asked: Any) -> Scene:
+    """Several measured variables on one axis, each a series of its own."""
+    found = pairs.paired(place.table, pairs.Asked(asked.x, [asked.y, *source.also], "", ""), NOBODY)
+    factor = 1 / DAY if found.x_is_time else 1.0
+    none = np.empty(0)
+    clouds, curves = [], []
+    for i, own in enumerate(found.series):
+        clouds.append(related.Cloud(own.subject.label, i, own.x * factor, own.y, own.positions, none))
+        if source.joined:
+            line = np.insert(own.x * factor, own.broken, np.nan), np.insert(own.y, own.broken, np.nan)
+            curves.append(related.Curve(own.subject.label, "joined", *line, none, none))
+    labels = [own.subject.label for own in found.series]
+    units = {own.subject.unit for own in found.series}
+    facts = Facts(
+        titled(place.words(f"{', '.join(labels)} on {named(found.x.label, found.x.unit)}")),
+        ("Points: rows.", *(["Thin lines join values in order."] if source.joined else [])),
+        n=tuple((own.subject.label, own.n_pairs) for own in found.series),
+    )
+    up = (titled(", ".join(labels)), units.pop() if len(units) == 1 else "")
+    across = (titled(found.x.label), "" if found.x_is_time else found.x.unit)
+    return related.paired(clouds, curves, across, up, facts, time=found.x_is_time)
 
 
 def _curves(x: Variable, y: Variable, asked: Any, source: Source, found: pairs.PairsReading) -> tuple[Any, ...]:

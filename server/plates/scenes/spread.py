@@ -262,3 +262,15 @@ def ordered_rows(place: Place, source: Source) -> Scene:
         found.subject.unit,
         facts,
     )
+
+
+def times(place: Place, source: Source) -> Scene:
+    asked = needed(source.times, source.kind)
+    variable = variable_at(place, source)
+    found = ordered.in_time(variable, asked.unit)
+    facts = Facts(
+        titled(place.words(f"{found.subject.label}: rows in each {found.times.unit}")),
+        n=(("", found.times.n),),
+        **left_out(place, found.used, (source.variable,)),
+    )
+    return alone.in_time(found.times.boundaries / DAY, found.times.counts, titled(found.subject.label), facts)

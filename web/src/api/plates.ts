@@ -25,7 +25,7 @@ type Loose<T> = T extends (infer Item)[] ? Loose<Item>[] : T extends object ? { 
 
 /** A reading as a stage gives it: what is not said is as usual. */
 export type NewSource = Pick<Source, "table" | "kind"> & Loose<Source>;
-export type NewPanel = { source: NewSource; address: string };
+export type NewPanel = Loose<Omit<Panel, "source" | "address">> & { source: NewSource; address: string };
 export type NewPlate = { name: string; group?: string; panels: NewPanel[]; sheet?: Partial<PlateDocument["sheet"]> };
 
 const unpackScenes = (answer: ArrayBuffer) => unpack<Schemas["ScenesOut"]>(answer) as Scenes;
@@ -39,19 +39,25 @@ export async function readScenes(sources: Source[], signal?: AbortSignal): Promi
   return unpackScenes((await body(asked)) as ArrayBuffer);
 }
 
-/** What a plate shows: as it was frozen, or as its tables stand now. */
-export function scenesOf(plate: Pick<Plate, "id" | "frozen" | "version">, sources: Source[], revisions: string) {
+type Kept = Pick<Plate, "id" | "frozen" | "version">;
+
+/** Scenes as they were frozen, or as the tables of their sources stand now. */
+export async function readPlate(plate: Kept, sources: Source[], signal?: AbortSignal): Promise<Scenes> {
+  if (!plate.frozen) return readScenes(sources, signal);
+  const params = { path: { plate_id: plate.id } };
+  const asked = client.GET("/api/plates/{plate_id}/frozen", {
+    params,
+    parseAs: "arrayBuffer",
+    ...(signal ? { signal } : {}),
+  });
+  return unpackScenes((await body(asked)) as ArrayBuffer);
+}
+
+/** What a plate shows. */
+export function scenesOf(plate: Kept, sources: Source[], revisions: string) {
   return queryOptions({
     queryKey: plate.frozen ? ["frozen", plate.id, plate.version] : ["scenes", JSON.stringify(sources), revisions],
-    queryFn: async ({ signal }) => {
-      if (!plate.frozen) return readScenes(sources, signal);
-      const params = { path: { plate_id: plate.id } };
-      return unpackScenes(
-        (await body(
-          client.GET("/api/plates/{plate_id}/frozen", { params, parseAs: "arrayBuffer", signal }),
-        )) as ArrayBuffer,
-      );
-    },
+    queryFn: ({ signal }) => readPlate(plate, sources, signal),
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
   });
@@ -105,10 +111,23 @@ export async function recorded(picture: Blob, form: "png" | "tiff", dpi: number)
 
 /** Put a plate aside for publication; what is not said of it is as usual. */
 export async function keepPlate(study: string, plate: NewPlate, style: PlateStyle): Promise<Plate> {
-  const document = { style, panels: plate.panels, ...(plate.sheet ? { sheet: plate.sheet } : {}) };
+  const document = {
+    style,
+    panels: plate.panels as unknown as Panel[],
+    ...(plate.sheet ? { sheet: plate.sheet } : {}),
+  };
   const said = { name: plate.name.slice(0, 200), group: plate.group ?? "", document: document as PlateDocument };
   return body(client.POST("/api/studies/{study_id}/plates", { params: { path: { study_id: study } }, body: said }));
 }
+
+/** A whole specification as a plate of its own, one of a set where it has a name for it. */
+export const keepDocument = (study: string, name: string, group: string, document: PlateDocument) =>
+  body(
+    client.POST("/api/studies/{study_id}/plates", {
+      params: { path: { study_id: study } },
+      body: { name: name.slice(0, 200), group: group.slice(0, 200), document },
+    }),
+  );
 
 type Changed = { plate: Plate; name: string; document: PlateDocument };
 

@@ -6037,6 +6037,11 @@ export interface components {
          *     given, others are null. as_if: a scale that is tried, as JSON; only: the rows of one level.
          */
         Source: {
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
             /** As If */
             as_if?: string | null;
             /**
@@ -6045,11 +6050,17 @@ export interface components {
              */
             bands: boolean;
             /**
+             * Coefficient
+             * @default 1
+             */
+            coefficient: number;
+            /**
              * Combined
              * @default []
              */
             combined: number[];
             differences?: components["schemas"]["DifferIn"] | null;
+            distances?: components["schemas"]["TogetherIn"] | null;
             /**
              * @default {
              *       "caps": false,
@@ -6081,7 +6092,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "shape" | "cumulative" | "counts" | "quantiles" | "ordered" | "groups" | "shares" | "estimates" | "differences" | "pair" | "rules" | "influence";
+            kind: "shape" | "cumulative" | "counts" | "times" | "quantiles" | "ordered" | "groups" | "shares" | "estimates" | "differences" | "pair" | "rules" | "distances" | "influence";
             /**
              * Layers
              * @default [
@@ -6105,6 +6116,12 @@ export interface components {
             ordered?: components["schemas"]["OrderIn"] | null;
             pair?: components["schemas"]["FitsIn"] | null;
             quantiles?: components["schemas"]["AgainstIn"] | null;
+            /**
+             * Row Measure
+             * @default cooks
+             * @enum {string}
+             */
+            row_measure: "cooks" | "leverage" | "external" | "dffits" | "covratio";
             rules?: components["schemas"]["ScreenIn"] | null;
             shape?: components["schemas"]["SplitIn"] | null;
             shares?: components["schemas"]["SharesIn"] | null;
@@ -6129,6 +6146,7 @@ export interface components {
              * Format: uuid
              */
             table: string;
+            times?: components["schemas"]["TimesIn"] | null;
             /**
              * Variable
              * @default
@@ -6136,10 +6154,10 @@ export interface components {
             variable: string;
             /**
              * View
-             * @default influence
+             * @default leverage
              * @enum {string}
              */
-            view: "influence" | "fitted" | "spread" | "cooks";
+            view: "leverage" | "residuals" | "size" | "order" | "qq" | "dfbetas" | "partial";
         };
         /** Split */
         Split: {

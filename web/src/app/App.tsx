@@ -50,6 +50,11 @@ function Gate() {
   return session.name === null ? <Welcome session={session} /> : <Shell session={session} />;
 }
 
+/** Plates bring the tools of print along, so they come when they are asked for. */
+const plates = (name: "GalleryStage" | "PlateStage") => async () => ({
+  Component: (await import("../stages/plates/stages"))[name],
+});
+
 const router = createBrowserRouter([
   {
     path: "/",
@@ -67,6 +72,8 @@ const router = createBrowserRouter([
       { path: "tables/:tableId/variables", element: <VariablesStage /> },
       { path: "tables/:tableId/rearrange", element: <RearrangeStage /> },
       { path: "studies/:studyId/intake", element: <IntakeStage /> },
+      { path: "studies/:studyId/plates", lazy: plates("GalleryStage") },
+      { path: "plates/:plateId", lazy: plates("PlateStage") },
       { path: "*", element: <Navigate to="/" replace /> },
     ],
   },

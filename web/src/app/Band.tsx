@@ -51,7 +51,9 @@ export function Band({ session, place }: { session: Session; place: Place }) {
           ? "Compare"
           : pathname.endsWith("/relate")
             ? "Relate"
-            : "Intake";
+            : /\/plates(\/|$)/.test(pathname)
+              ? "Plates"
+              : "Intake";
   const { open, setOpen } = useLedgerPanel();
   const { data: ledger } = useLedger(place.table);
   return (

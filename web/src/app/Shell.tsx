@@ -1,9 +1,11 @@
 import { Outlet } from "react-router";
 import type { Session } from "../api/session";
 import { Band } from "./Band";
+import { KeptNotice } from "./KeptNotice";
 import { LedgerPanel } from "./LedgerPanel";
 import { Meanings } from "./Meanings";
 import { PastNotice } from "./PastNotice";
+import { PlateList } from "./PlateList";
 import { RowStrip } from "./RowStrip";
 import { useListedOfPerson } from "./useListedOfPerson";
 import { usePlace } from "./usePlace";
@@ -20,7 +22,7 @@ export function Shell({ session }: { session: Session }) {
         To the stage
       </a>
       <Band session={session} place={place} />
-      <VariableList place={place} />
+      {place.onPlates ? <PlateList place={place} /> : <VariableList place={place} />}
       <main
         id="stage"
         tabIndex={-1}
@@ -29,9 +31,10 @@ export function Shell({ session }: { session: Session }) {
         {place.table && <PastNotice table={place.table} />}
         <Outlet />
       </main>
-      {place.table && <RowStrip table={place.table} variable={place.variable} />}
+      {place.table && !place.onPlates && <RowStrip table={place.table} variable={place.variable} />}
       {place.table && <LedgerPanel table={place.table} />}
       <Meanings />
+      <KeptNotice />
     </div>
   );
 }

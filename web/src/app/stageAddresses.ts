@@ -11,5 +11,6 @@ export function stageAddresses({ study, line, table, at, variable }: Place) {
     { name: "Screen", to: at ? `/tables/${at}/screen${shown}` : "/" },
     { name: "Compare", to: at ? `/tables/${at}/compare${shown}` : "/" },
     { name: "Relate", to: at ? `/tables/${at}/relate${shown}` : "/" },
+    { name: "Plates", to: study ? `/studies/${study.id}/plates` : "/" },
   ];
 }

@@ -1,6 +1,7 @@
 import { useEffect } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { useRedo, useUndo } from "../api/ledger";
+import { useKeep } from "../stages/plates/useKeep";
 import { useLedgerPanel } from "../state/ledgerPanel";
 import { usePreferences } from "../state/preferences";
 import { useSelection } from "../state/selection";
@@ -10,13 +11,14 @@ import { stageAddresses } from "./stageAddresses";
 import type { Place } from "./usePlace";
 
 export const SHORTCUTS = [
-  ["1 to 5", "Intake, Spread, Rescale, Screen, Compare"],
+  ["1 to 7", "Intake, Spread, Rescale, Screen, Compare, Relate, Plates"],
   ["/", "type the sentence"],
   ["[ and ]", "previous, next variable"],
   ["Ctrl K", "find or do"],
   ["G", "the rows of the table"],
   ["V", "what its variables are"],
   ["L", "the Ledger"],
+  ["P", "keep the picture as a plate"],
   ["X", "set aside the selected rows"],
   ["Ctrl Z", "take back the last decision"],
   ["Ctrl Shift Z", "make it again"],
@@ -34,6 +36,7 @@ export function useShortcuts(place: Place) {
   const setTyping = useSentence((state) => state.setTyping);
   const clear = useSelection((state) => state.clear);
   const panel = useLedgerPanel();
+  const keep = useKeep();
   const { mutate: undo } = useUndo(place.table);
   const { mutate: redo } = useRedo(place.table);
   useEffect(() => {
@@ -57,6 +60,7 @@ export function useShortcuts(place: Place) {
       else if (event.key === "l") panel.setOpen(!panel.open);
       else if (event.key === "g" && place.line) navigate(`/tables/${place.line.id}/grid`);
       else if (event.key === "v" && place.line) navigate(`/tables/${place.line.id}/variables`);
+      else if (event.key === "p") keep();
       else if (event.key === "x") panel.setAsking(true);
       else if (event.key === "[" || event.key === "]") {
         const symbols = place.table?.variables.map(({ symbol }) => symbol) ?? [];
@@ -68,5 +72,5 @@ export function useShortcuts(place: Place) {
     };
     window.addEventListener("keydown", onKeyDown);
     return () => window.removeEventListener("keydown", onKeyDown);
-  }, [place, pathname, search, navigate, singleKeys, setTyping, clear, panel, undo, redo]);
+  }, [place, pathname, search, navigate, singleKeys, setTyping, clear, panel, keep, undo, redo]);
 }

@@ -2,6 +2,7 @@ import { type RefObject, useState } from "react";
 import { figurePng, figureSvg } from "../plot/figureFile";
 import { Button } from "../ui/Button";
 import { handOver } from "../ui/handOver";
+import { KeepPlate } from "./plates/KeepPlate";
 
 type TakePictureProps = { drawing: RefObject<SVGSVGElement | null>; caption: string; name: string };
 
@@ -30,6 +31,7 @@ export function TakePicture({ drawing, caption, name }: TakePictureProps) {
       <Button look="word" className="text-small!" onClick={() => take("png")}>
         PNG
       </Button>
+      <KeepPlate />
       {trouble && <span className="text-caution">{trouble}</span>}
     </span>
   );

@@ -12,6 +12,9 @@ type Preferences = {
   singleKeys: boolean;
   /** Reasons for a decision that are offered. */
   reasons: string[];
+  /** The style that new plates take, by its name. */
+  plateStyle: string;
+  setPlateStyle: (plateStyle: string) => void;
   setReasons: (reasons: string[]) => void;
   setPercents: (percents: number[]) => void;
   setTheme: (theme: Theme) => void;
@@ -27,6 +30,8 @@ export const usePreferences = create<Preferences>()(
       percents: [],
       singleKeys: true,
       reasons: ["entry mistake", "measurement failed", "not of this population", "too far from all else to judge"],
+      plateStyle: "",
+      setPlateStyle: (plateStyle) => set({ plateStyle }),
       setReasons: (reasons) => set({ reasons }),
       setPercents: (percents) => set({ percents }),
       setTheme: (theme) => set({ theme }),

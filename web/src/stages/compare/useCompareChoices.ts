@@ -72,7 +72,7 @@ export const SORTS = {
 const placesIn = (text: string | null) => wordsIn(text).map(Number).filter(Number.isInteger);
 const numberIn = (text: string | null) => (text !== null && text !== "" && Number.isFinite(+text) ? +text : null);
 
-function read(query: URLSearchParams) {
+export function readCompare(query: URLSearchParams) {
   const get = (name: string) => query.get(name);
   const center = among(get("center"), CENTERS) ?? "mean";
   const bars = among(get("bars"), BARS);
@@ -129,9 +129,9 @@ function read(query: URLSearchParams) {
   };
 }
 
-export type CompareChoices = ReturnType<typeof read>;
+export type CompareChoices = ReturnType<typeof readCompare>;
 
 /** What was set for the groups, and so goes when others are compared. */
 export const OTHER_GROUPS = { reference: null, hand: null, hidden: null, order: null, line: null };
 
-export const useCompareChoices = () => useAddress(read);
+export const useCompareChoices = () => useAddress(readCompare);

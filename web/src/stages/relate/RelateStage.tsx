@@ -4,14 +4,14 @@ import { type Table, useTable, type Variable } from "../../api/studies";
 import { Choices } from "../../ui/Choices";
 import { Notice } from "../../ui/Notice";
 import { WordChoice } from "../../ui/WordChoice";
-import { isNumeric } from "../../words/kinds";
 import { GroupWord, NothingHere, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import { SeveralChoice } from "../SeveralChoice";
-import { canOrder, canSplit } from "../spread/Sentence";
+import { canSplit } from "../spread/Sentence";
 import { BoardView } from "./BoardView";
 import { MatrixView } from "./MatrixView";
 import { ScatterView } from "./ScatterView";
 import { OTHER_PAIR, useRelateChoices, VIEWS } from "./useRelateChoices";
+import { usualPair } from "./usualPair";
 
 /** How do two variables move together? */
 export function RelateStage() {
@@ -25,16 +25,7 @@ const MOST_TOGETHER = 12;
 
 function Relating({ table }: { table: Table }) {
   const { choices, change } = useRelateChoices();
-  const numeric = table.variables.filter(isNumeric);
-  const usual = table.variables.filter(({ kind }) => kind === "continuous");
-  const variable = numeric.find(({ symbol }) => symbol === choices.variable) ?? usual[0] ?? numeric[0];
-  const orders = table.variables.filter((other) => canOrder(other) && other !== variable);
-  const time = orders.find(({ kind }) => kind === "date-time");
-  const x =
-    orders.find(({ symbol }) => symbol === choices.x) ??
-    time ??
-    orders.find(({ kind }) => kind === "continuous") ??
-    orders[0];
+  const { numeric, usual, orders, variable, x } = usualPair(table, choices);
   useEffect(() => {
     if (variable && choices.variable !== variable.symbol) change({ variable: variable.symbol }, true);
   }, [variable, choices.variable, change]);

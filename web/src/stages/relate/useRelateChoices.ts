@@ -39,7 +39,7 @@ function windowIn(text: string | null): [number, number, number, number] | null 
   return ends.length === 4 && ends.every(Number.isFinite) && x0 < x1 && y0 < y1 ? [x0, x1, y0, y1] : null;
 }
 
-function read(query: URLSearchParams) {
+export function readRelate(query: URLSearchParams) {
   const get = (name: string) => query.get(name);
   return {
     view: among(get("view"), VIEWS) ?? ("scatter" as const),
@@ -77,9 +77,9 @@ function read(query: URLSearchParams) {
   };
 }
 
-export type RelateChoices = ReturnType<typeof read>;
+export type RelateChoices = ReturnType<typeof readRelate>;
 
 /** What was set for a pair, and goes when another is looked at. */
 export const OTHER_PAIR = { window: null, xs: null, ys: null, wx: null, wy: null, also: null };
 
-export const useRelateChoices = () => useAddress(read);
+export const useRelateChoices = () => useAddress(readRelate);

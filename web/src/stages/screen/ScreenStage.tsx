@@ -12,6 +12,7 @@ import { Relation } from "./Relation";
 import { RULE_OPTIONS, RuleSettings } from "./RulesChoice";
 import { Together } from "./Together";
 import { MODES, RULES, useScreenChoices } from "./useScreenChoices";
+import { usualPredictors, usualTogether } from "./usualVariables";
 
 /** Which rows deserve a second look? */
 export function ScreenStage() {
@@ -37,12 +38,6 @@ export function ScreenStage() {
 
 const MOST_TOGETHER = 12;
 
-/** Variables of measurements to begin with: continuous ones, the one at hand first. */
-function usualTogether(table: Table, variable: Variable): string[] {
-  const others = table.variables.filter((other) => other.kind === "continuous" && other !== variable);
-  return [variable, ...others].slice(0, 3).map(({ symbol }) => symbol);
-}
-
 function Screening({ table, variable }: { table: Table; variable: Variable }) {
   const { choices, change } = useScreenChoices();
   const { mode } = choices;
@@ -50,9 +45,7 @@ function Screening({ table, variable }: { table: Table; variable: Variable }) {
   const by = table.variables.find((other) => other.symbol === choices.by && other !== variable && canSplit(other));
   const together = choices.together.filter((symbol) => there(symbol));
   const several = together.length > 0 ? together : usualTogether(table, variable);
-  const from = choices.predictors.filter((symbol) => symbol !== variable.symbol && there(symbol));
-  const first = table.variables.find((other) => other.kind === "continuous" && other !== variable);
-  const predictors = from.length > 0 ? from : first ? [first.symbol] : [];
+  const predictors = usualPredictors(table, variable, choices.predictors);
   const labels = (symbols: string[]) => symbols.map((symbol) => there(symbol)?.label ?? symbol);
   const words = (symbols: string[]) => {
     const all = labels(symbols);

@@ -31,7 +31,7 @@ export const DIAGNOSTICS = {
 export type Diagnostic = keyof typeof DIAGNOSTICS;
 export const USUAL_RULES: ScreenAsked = { rules: ["fences", "robust-z"] };
 
-function read(query: URLSearchParams) {
+export function readScreen(query: URLSearchParams) {
   const rules = wordsIn(query.get("rules")).filter((rule): rule is Rule => rule in RULES);
   const number = (name: string) => (query.has(name) ? Number(query.get(name)) : undefined);
   const reach = number("reach");
@@ -57,6 +57,6 @@ function read(query: URLSearchParams) {
   };
 }
 
-export type ScreenChoices = ReturnType<typeof read>;
+export type ScreenChoices = ReturnType<typeof readScreen>;
 
-export const useScreenChoices = () => useAddress(read);
+export const useScreenChoices = () => useAddress(readScreen);

@@ -69,7 +69,7 @@ export type Rule = (typeof CLASS_RULES)[number];
 export const KERNELS = ["gaussian", "epanechnikov", "triangular", "uniform", "biweight"] as const;
 export const BANDWIDTH_RULES = ["silverman", "scott", "plug-in"] as const;
 
-function read(query: URLSearchParams): Omit<SpreadChoices, "percents"> {
+export function readSpread(query: URLSearchParams): Omit<SpreadChoices, "percents"> {
   const definition = query.get("definition");
   const bandwidth = numberIn(query, "bandwidth");
   const axis = among(query.get("axis"), ["log"] as const);
@@ -133,7 +133,7 @@ export const isUsual = ({ rule, count, width, start, boundaries }: ClassesAsked)
 
 /** What the reader chose, in the address; and the percent points that he wants everywhere. */
 export function useSpreadChoices() {
-  const { choices, change } = useAddress(read);
+  const { choices, change } = useAddress(readSpread);
   const percents = usePreferences((state) => state.percents);
   return { choices: useMemo(() => ({ ...choices, percents }), [choices, percents]), change };
 }

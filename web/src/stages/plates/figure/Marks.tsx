@@ -174,7 +174,7 @@ function Area({ layer, look, keyed, name, across, up }: FormProps) {
   const d = lineOf(placed(layer.x, across), placed(layer.y, up), true);
   const band = layer.role === "band";
   const fill = band ? (keyed && layer.series ? look.colour : "#6B6670") : look.fill;
-  const opacity = band ? 0.16 : keyed && layer.role === "density" ? 0.55 : 0.85;
+  const opacity = band ? 0.16 : keyed && layer.role === "density" ? 0.32 : 0.85;
   return (
     <>
       {look.filled !== false && <path d={d} fill={fill} fillOpacity={opacity} stroke="none" />}

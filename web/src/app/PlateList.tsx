@@ -1,0 +1,44 @@
+import { Link } from "react-router";
+import { usePlates } from "../api/plates";
+import { whole } from "../words/numbers";
+import type { Place } from "./usePlace";
+
+/** The plates of the study by name, those that no longer show what they showed marked. */
+export function PlateList({ place: { study, plateId } }: { place: Place }) {
+  const { data: plates = [] } = usePlates(study?.id);
+  return (
+    <nav aria-label="Plates" className="flex min-h-0 flex-col border-line border-r bg-aside">
+      <div className="mx-3 mt-3 rounded-card border border-line bg-raised px-3 py-2">
+        <p className="truncate font-serif text-lead">{study?.title}</p>
+        <p className="text-muted-ink text-small">figures that leave with their words</p>
+      </div>
+      <h2 className="flex justify-between px-4 pt-2.5 pb-1 text-lead text-muted-ink italic">
+        <Link
+          to={study ? `/studies/${study.id}/plates` : "/"}
+          className="flex min-h-6 items-center hover:text-primary hover:underline"
+        >
+          Plates
+        </Link>
+        <span className="figures">{whole(plates.length)}</span>
+      </h2>
+      <ol className="min-h-0 flex-1 overflow-y-auto pb-3">
+        {plates.map(({ id, name, stages, stale, frozen }) => (
+          <li key={id}>
+            <Link
+              to={`/plates/${id}`}
+              aria-current={id === plateId ? "page" : undefined}
+              className="mx-2 block rounded-lg px-2.5 py-1.5 hover:bg-raised/70 aria-[current=page]:bg-raised aria-[current=page]:shadow-[inset_3px_0_0_var(--accent)]"
+            >
+              <span className="line-clamp-2">{name}</span>
+              <span className="flex gap-2 text-muted-ink text-small">
+                {stages.join(", ")}
+                {stale && <span className="text-caution">has moved</span>}
+                {frozen && <span>frozen</span>}
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ol>
+    </nav>
+  );
+}

@@ -1,0 +1,550 @@
+import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { type CSSProperties, type KeyboardEvent, useDeferredValue, useEffect, useMemo, useRef, useState } from "react";
+import { Link } from "react-router";
+import {
+  type Finding,
+  type Furnishings,
+  type Furniture,
+  type Plate,
+  readWords,
+  type Scene,
+  usePlateDeeds,
+} from "../../api/plates";
+import { Button } from "../../ui/Button";
+import { Card } from "../../ui/Card";
+import { Notice } from "../../ui/Notice";
+import { useSize } from "../../ui/useSize";
+import { WordChoice } from "../../ui/WordChoice";
+import { significant } from "../../words/numbers";
+import { ChecksCard } from "./ChecksCard";
+import { changed, type Editing } from "./editing";
+import { POINTS_PER_MM, planOf } from "./figure/layout";
+import { Sheet } from "./figure/Sheet";
+import { typeLoaded } from "./figure/text";
+import { newFurniture } from "./furniture";
+import { Handles, snapped } from "./Handles";
+import { InPlace } from "./InPlace";
+import { overlapFinding } from "./overlaps";
+import { PartCard } from "./PartCard";
+import { kindOf, type Part, panelOf, restOf } from "./parts";
+import { RepeatChoice } from "./RepeatChoice";
+import { TakeAwayPlate } from "./TakeAwayPlate";
+import { filterOf, VIEWS, type View, ViewFilters } from "./Views";
+import { WordsCard } from "./WordsCard";
+
+type EditorProps = { plate: Plate; furnishings: Furnishings; editing: Editing; scenes: Scene[] };
+
+const PIXELS_PER_POINT = 96 / 72;
+const ZOOMS = ["fit", "50", "100", "150", "200", "300", "400"] as const;
+type Typing = { part: Part; text: string; place: { left: number; top: number; width: number }; label: string };
+type Hold = { part: Part; x: number; y: number; moved: boolean; start: { x: number; y: number } };
+
+/** The sheet at its true size, edited where it stands; at its right what can be typed, what is checked, and its words. */
+export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
+  const { document, edit } = editing;
+  const { panels, sheet } = document;
+  const [part, setPart] = useState<Part>("sheet");
+  const [view, setView] = useState<View>("");
+  const [zoom, setZoom] = useState<(typeof ZOOMS)[number]>("fit");
+  const [typing, setTyping] = useState<Typing | null>(null);
+  const [loaded, setLoaded] = useState(false);
+  const [room, size] = useSize();
+  const svg = useRef<SVGSVGElement>(null);
+  const frame = useRef<HTMLDivElement>(null);
+  const hold = useRef<Hold | null>(null);
+  const deeds = usePlateDeeds(plate.study);
+  useEffect(() => {
+    typeLoaded.then(() => setLoaded(true));
+  }, []);
+
+  const [width, height] = [sheet.width * POINTS_PER_MM, sheet.height * POINTS_PER_MM];
+  const fits = size ? Math.min((size.width - 48) / width, (size.height - 40) / height, 4 * PIXELS_PER_POINT) : 1;
+  const scale = zoom === "fit" ? Math.max(fits, 0.2) : (Number(zoom) / 100) * PIXELS_PER_POINT;
+  const plan = useMemo(
+    () => (loaded ? planOf(document, scenes, furnishings) : null),
+    [loaded, document, scenes, furnishings],
+  );
+
+  const asked = useDeferredValue(document);
+  const words = useQuery({
+    queryKey: ["words", plate.id, plate.version, JSON.stringify(asked), JSON.stringify(plate.moved)],
+    queryFn: () => readWords(asked),
+    placeholderData: keepPreviousData,
+    staleTime: 5_000,
+    retry: false,
+  }).data;
+  const [overlaps, setOverlaps] = useState<Finding | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what is drawn is looked at, once it stands
+  useEffect(() => {
+    const soon = setTimeout(() => svg.current && setOverlaps(overlapFinding(svg.current)), 250);
+    return () => clearTimeout(soon);
+  }, [document, scenes, scale, loaded]);
+
+  const leaving = {
+    name: editing.name,
+    document,
+    scenes,
+    furnishings,
+    caption: document.caption.text ?? words?.caption ?? "",
+    alternative: document.alternative.text ?? words?.alternative ?? "",
+  };
+
+  /** The part under the pointer, and where the pointer is on the sheet. */
+  const at = (event: { clientX: number; clientY: number; target: EventTarget | null }) => {
+    const box = svg.current?.getBoundingClientRect();
+    const under = event.target instanceof Element ? event.target.closest("[data-part]") : null;
+    return {
+      part: under?.getAttribute("data-part") ?? "sheet",
+      under,
+      x: box ? (event.clientX - box.left) / scale : 0,
+      y: box ? (event.clientY - box.top) / scale : 0,
+    };
+  };
+  const type = (of: Part, under: Element | null) => {
+    const i = panelOf(of);
+    const box = under?.getBoundingClientRect();
+    const own = frame.current?.getBoundingClientRect();
+    if (!box || !own) return;
+    const place = { left: box.left - own.left, top: box.top - own.top, width: box.width };
+    const texts: Record<string, [string, string]> = {
+      "across:title": [plan?.panels[i]?.titles.across ?? "", "Title of the axis across"],
+      "up:title": [plan?.panels[i]?.titles.up ?? "", "Title of the axis up"],
+      title: [panels[i]?.title ?? "", "Title of the panel"],
+    };
+    const [text, label] =
+      of === "sheet:title"
+        ? [sheet.title, "Title of the sheet"]
+        : (texts[of.split(":").slice(1).join(":")] ?? [panels[i]?.furniture[Number(restOf(of))]?.text ?? "", "Text"]);
+    setTyping({ part: of, text, place, label });
+  };
+  const typed = (text: string | null) => {
+    if (typing && text !== null && text !== typing.text) {
+      const i = panelOf(typing.part);
+      const tail = typing.part.split(":").slice(1).join(":");
+      const path =
+        typing.part === "sheet:title"
+          ? ["sheet", "title"]
+          : tail === "title"
+            ? ["panels", i, "title"]
+            : tail.endsWith(":title")
+              ? ["panels", i, tail.split(":")[0] as string, "title"]
+              : ["panels", i, "furniture", Number(restOf(typing.part)), "text"];
+      edit((now) => changed(now, path, text));
+    }
+    setTyping(null);
+  };
+
+  /** Move a legend or a piece of furniture by so much of the sheet, from where it began. */
+  const moveBy = (of: Part, dx: number, dy: number, start: { x: number; y: number }, hand: string) => {
+    const i = panelOf(of);
+    const own = plan?.panels[i];
+    if (!own) return;
+    const { area, across, up } = own;
+    if (kindOf(of) === "legend") {
+      const x = Number(((start.x + dx - area.x) / area.width).toFixed(3));
+      const y = Number(((start.y + dy - area.y) / area.height).toFixed(3));
+      return edit(
+        (now) => changed(changed(now, ["panels", i, "legend", "x"], x), ["panels", i, "legend", "y"], y),
+        hand,
+      );
+    }
+    const k = Number(restOf(of));
+    edit((now) => {
+      const each = now.panels[i]?.furniture[k];
+      if (!each) return now;
+      return changed(now, ["panels", i, "furniture", k], {
+        ...each,
+        ...movedPiece(each, own, start.x + dx, start.y + dy),
+      });
+    }, hand);
+    function movedPiece(each: Furniture, _: typeof own, x: number, y: number): Partial<Furniture> {
+      if (each.kind === "slip")
+        return {
+          x: Number(((x - area.x) / area.width).toFixed(3)),
+          y: Number(((y - area.y) / area.height).toFixed(3)),
+        };
+      if (each.kind === "line") {
+        const axis = each.axis === "up" ? up : across;
+        return { at: nearest(snapped(axis.invert(each.axis === "up" ? y : x), axis), axis, scenes[i]) };
+      }
+      if (each.kind === "band") {
+        const axis = each.axis === "up" ? up : across;
+        const from = snapped(axis.invert(each.axis === "up" ? y : x), axis);
+        return { at: from, to: Number((from + ((each.to ?? 0) - (each.at ?? 0))).toPrecision(10)) };
+      }
+      if (each.kind === "bracket")
+        return { y: Number((up.kind === "levels" ? across.invert(x) : up.invert(y)).toPrecision(4)) };
+      return { x: Number(across.invert(x).toPrecision(5)), y: Number(up.invert(y).toPrecision(5)) };
+    }
+  };
+  /** Where a part stands before it is moved, in points. */
+  const standsAt = (of: Part): { x: number; y: number } | null => {
+    const own = plan?.panels[panelOf(of)];
+    if (!own) return null;
+    if (kindOf(of) === "legend") return own.legend ? { x: own.legend.rect.x, y: own.legend.rect.y } : null;
+    if (kindOf(of) !== "furniture") return null;
+    const each = panels[panelOf(of)]?.furniture[Number(restOf(of))];
+    if (!each) return null;
+    const { area, across, up } = own;
+    if (each.kind === "slip")
+      return { x: area.x + (each.x ?? 0) * area.width, y: area.y + (each.y ?? 0) * area.height };
+    if (each.kind === "line" || each.kind === "band")
+      return { x: across.place(each.at ?? 0), y: up.place(each.at ?? 0) };
+    if (each.kind === "bracket") return { x: across.place(each.y ?? 0), y: up.place(each.y ?? 0) };
+    return { x: across.place(each.x ?? 0), y: up.place(each.y ?? 0) };
+  };
+
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (event.target !== event.currentTarget) return;
+    const by = { ArrowLeft: [-1, 0], ArrowRight: [1, 0], ArrowUp: [0, -1], ArrowDown: [0, 1] }[event.key];
+    const start = standsAt(part);
+    if (by && start) {
+      event.preventDefault();
+      const far = event.shiftKey ? 10 : 1;
+      moveBy(part, (by[0] as number) * far, (by[1] as number) * far, start, "");
+    }
+    if ((event.key === "Delete" || event.key === "Backspace") && kindOf(part) === "furniture") {
+      event.preventDefault();
+      takeOff(part);
+    }
+  };
+  const takeOff = (of: Part) => {
+    const [i, k] = [panelOf(of), Number(restOf(of))];
+    edit((now) =>
+      changed(
+        now,
+        ["panels", i, "furniture"],
+        (now.panels[i]?.furniture ?? []).filter((_, place) => place !== k),
+      ),
+    );
+    setPart(`${i}:up`);
+  };
+  // Steps are taken back and made again by the keys that elsewhere do so with decisions.
+  const { undo, redo } = editing;
+  useEffect(() => {
+    const listen = (event: globalThis.KeyboardEvent) => {
+      const target = event.target;
+      if (target instanceof HTMLElement && /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName)) return;
+      if (event.key.toLowerCase() !== "z" || !(event.ctrlKey || event.metaKey)) return;
+      event.preventDefault();
+      if (event.shiftKey) redo();
+      else undo();
+    };
+    window.addEventListener("keydown", listen, true);
+    return () => window.removeEventListener("keydown", listen, true);
+  }, [undo, redo]);
+
+  const add = (kind: Furniture["kind"]) => {
+    const i = panelOf(part);
+    const scene = scenes[i];
+    if (!scene) return;
+    edit((now) =>
+      changed(now, ["panels", i, "furniture"], [...(now.panels[i]?.furniture ?? []), newFurniture(kind, scene)]),
+    );
+    setPart(`${i}:furniture:${panels[i]?.furniture.length ?? 0}`);
+  };
+  const chosenStage = panels[panelOf(part)] ?? panels[0];
+  const sheetStyle: CSSProperties = { filter: filterOf(view) };
+  return (
+    <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-3.5">
+      <ViewFilters furnishings={furnishings} />
+      <div className="flex min-h-[56px] items-center justify-between gap-x-6 py-2">
+        <h1 className="flex min-w-0 flex-1 items-baseline gap-2 text-head leading-tight">
+          Plate
+          <input
+            aria-label="Name of the plate"
+            value={editing.name}
+            onChange={(event) => editing.setName(event.target.value)}
+            className="field-sizing-content min-w-24 max-w-full truncate rounded border-accent/50 border-b-2 border-dotted bg-transparent px-0.5 font-serif text-accent"
+          />
+          <span className="shrink-0">{plate.frozen ? "with its numbers frozen" : "follows its data"}</span>
+        </h1>
+        <p role="status" className="shrink-0 text-muted-ink text-small">
+          {editing.waiting ? "keeping…" : "kept"}
+        </p>
+      </div>
+      {editing.trouble && (
+        <Notice
+          problem={editing.trouble.message}
+          remedy={"remedy" in editing.trouble ? String(editing.trouble.remedy) : ""}
+          className="mb-2"
+        >
+          <Button look="link" onClick={editing.again}>
+            try again
+          </Button>
+        </Notice>
+      )}
+      <MovedNotice
+        plate={plate}
+        onSeen={() => deeds.seen.mutate(plate.id)}
+        onFreeze={() => deeds.freeze.mutate({ id: plate.id, on: true })}
+      />
+      <div className="screen-grid">
+        <Card
+          title="Sheet"
+          className="min-h-[420px] flex-1"
+          aside={
+            <span className="flex flex-wrap items-center gap-x-3 gap-y-1">
+              <WordChoice
+                label="Width"
+                className="min-h-6"
+                shown={`${significant(sheet.width, 4)} × ${significant(sheet.height, 4)} mm`}
+                value={String(sheet.width)}
+                options={Object.entries(furnishings.widths).map(([label, mm]) => ({
+                  value: String(mm),
+                  label,
+                  note: `${mm} mm`,
+                }))}
+                onChoose={(mm) =>
+                  edit((now) => ({
+                    ...now,
+                    sheet: {
+                      ...now.sheet,
+                      width: Number(mm),
+                      height: Math.round((now.sheet.height * Number(mm)) / now.sheet.width),
+                    },
+                  }))
+                }
+              />
+              <WordChoice
+                label="Seen"
+                className="min-h-6"
+                shown={VIEWS[view]}
+                value={view}
+                options={Object.entries(VIEWS).map(([value, label]) => ({ value, label }))}
+                onChoose={(next) => setView(next as View)}
+              />
+              <WordChoice
+                label="Zoom"
+                className="min-h-6"
+                shown={zoom === "fit" ? "fitted" : `${zoom} %`}
+                value={zoom}
+                options={ZOOMS.map((value) => ({
+                  value,
+                  label: value === "fit" ? "fitted" : `${value} %`,
+                  ...(value === "100" ? { note: "true size" } : {}),
+                }))}
+                onChoose={(next) => setZoom(next as typeof zoom)}
+              />
+              <TakeAwayPlate leaving={leaving} ready={words !== undefined && loaded} />
+            </span>
+          }
+          footer={
+            <>
+              <span className="flex items-center gap-1">
+                <Button className="text-small!" disabled={!editing.canUndo} onClick={undo}>
+                  Back
+                </Button>
+                <Button className="text-small!" disabled={!editing.canRedo} onClick={redo}>
+                  Again
+                </Button>
+              </span>
+              <WordChoice
+                label="Add"
+                className="min-h-6"
+                shown="add to the sheet"
+                value=""
+                options={ADDED}
+                onChoose={(kind) => add(kind as Furniture["kind"])}
+              />
+              <RepeatChoice plate={plate} document={document} />
+              <Button
+                look="word"
+                className="text-small!"
+                onClick={() => deeds.freeze.mutate({ id: plate.id, on: !plate.frozen })}
+              >
+                {plate.frozen ? "let it follow again" : "freeze with its numbers"}
+              </Button>
+              {chosenStage?.address && (
+                <Link
+                  to={chosenStage.address}
+                  className="ml-auto text-primary underline decoration-primary/40 underline-offset-3"
+                >
+                  its reading
+                </Link>
+              )}
+            </>
+          }
+        >
+          <div ref={room} className="relative min-h-0 flex-1 overflow-auto rounded-b-none bg-background">
+            <div className="flex min-h-full min-w-full items-center justify-center p-5">
+              {/* biome-ignore lint/a11y/useSemanticElements: a sheet whose parts are moved by keys */}
+              <div
+                ref={frame}
+                role="group"
+                aria-label="Sheet: click a part to change it; arrows move the legend or note that is chosen"
+                // biome-ignore lint/a11y/noNoninteractiveTabindex: the sheet is one tab stop
+                tabIndex={0}
+                className="relative shrink-0 touch-none shadow-float"
+                onKeyDown={onKeyDown}
+                onPointerDown={(event) => {
+                  const found = at(event);
+                  const start = standsAt(found.part);
+                  if (start) {
+                    event.currentTarget.setPointerCapture(event.pointerId);
+                    hold.current = { part: found.part, x: found.x, y: found.y, moved: false, start };
+                  }
+                }}
+                onPointerMove={(event) => {
+                  const held = hold.current;
+                  if (!held) return;
+                  const { x, y } = at(event);
+                  const [dx, dy] = [x - held.x, y - held.y];
+                  if (!held.moved && Math.hypot(dx, dy) * scale < 3) return;
+                  held.moved = true;
+                  setPart(held.part);
+                  moveBy(held.part, dx, dy, held.start, `drag ${held.part}`);
+                }}
+                onPointerUp={() => {
+                  if (hold.current?.moved) editing.letGo();
+                  else if (hold.current) setPart(hold.current.part);
+                  // The click that follows a drag changes nothing.
+                  setTimeout(() => {
+                    hold.current = null;
+                  });
+                }}
+                onClick={(event) => {
+                  if (hold.current?.moved) return;
+                  const found = at(event);
+                  const isTitle = /(^|:)title$/.test(found.part);
+                  const again = found.part === part && kindOf(found.part) === "furniture";
+                  setPart(isTitle ? found.part.replace(/:title$/, "").replace(/^(\d+)$/, "$1:panel") : found.part);
+                  if (
+                    isTitle ||
+                    (again && panels[panelOf(found.part)]?.furniture[Number(restOf(found.part))]?.kind !== "slip")
+                  )
+                    type(found.part, found.under);
+                }}
+              >
+                <div style={sheetStyle}>
+                  {loaded && (
+                    <Sheet
+                      ref={svg}
+                      {...{ document, scenes, furnishings, scale }}
+                      title={leaving.alternative || editing.name}
+                    >
+                      {(made) => (
+                        <>
+                          <Outline part={part} svg={svg} scale={scale} drawn={made} />
+                          <Handles plan={made} {...{ document, part, edit, scale }} onEnd={editing.letGo} />
+                        </>
+                      )}
+                    </Sheet>
+                  )}
+                </div>
+                {typing && (
+                  <InPlace
+                    key={typing.part}
+                    label={typing.label}
+                    text={typing.text}
+                    place={typing.place}
+                    onDone={typed}
+                  />
+                )}
+              </div>
+            </div>
+          </div>
+        </Card>
+        <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
+          <PartCard {...{ document, scenes, furnishings, edit, part }} onPart={setPart} study={plate.study} />
+          <ChecksCard words={words} own={overlaps ? [overlaps] : []} edit={edit} />
+          <WordsCard {...{ document, words, edit }} />
+        </div>
+      </div>
+    </div>
+  );
+}
+
+const ADDED = [
+  { value: "line", label: "a reference line" },
+  { value: "band", label: "a band" },
+  { value: "note", label: "a note, with an arrow" },
+  { value: "bracket", label: "a bracket between groups" },
+  { value: "slip", label: "a number slip" },
+];
+
+/** A value that the figure stands on, where the hand is near it: a mean, a quartile. */
+function nearest(value: number, axis: { place: (value: number) => number }, scene: Scene | undefined): number {
+  const near = scene?.numbers.find((number) => Math.abs(axis.place(number.value) - axis.place(value)) < 2.5);
+  return near ? near.value : value;
+}
+
+/** The part at hand, outlined on the sheet. */
+function Outline({
+  part,
+  svg,
+  scale,
+  drawn,
+}: {
+  part: Part;
+  svg: React.RefObject<SVGSVGElement | null>;
+  scale: number;
+  drawn: unknown;
+}) {
+  const [box, setBox] = useState<{ x: number; y: number; width: number; height: number } | null>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it is measured anew when something else is drawn
+  useEffect(() => {
+    const own = svg.current?.getBoundingClientRect();
+    const found = [...(svg.current?.querySelectorAll(`[data-part="${CSS.escape(part)}"]`) ?? [])]
+      .map((each) => each.getBoundingClientRect())
+      .filter(({ width, height }) => width + height > 0);
+    if (!own || found.length === 0 || part === "sheet") return setBox(null);
+    const left = Math.min(...found.map((each) => each.left));
+    const top = Math.min(...found.map((each) => each.top));
+    const right = Math.max(...found.map((each) => each.right));
+    const bottom = Math.max(...found.map((each) => each.bottom));
+    setBox({
+      x: (left - own.left) / scale,
+      y: (top - own.top) / scale,
+      width: (right - left) / scale,
+      height: (bottom - top) / scale,
+    });
+  }, [part, scale, drawn]);
+  if (!box) return null;
+  const air = 3 / scale;
+  return (
+    <rect
+      x={box.x - air}
+      y={box.y - air}
+      width={box.width + 2 * air}
+      height={box.height + 2 * air}
+      rx={4 / scale}
+      fill="none"
+      className="pointer-events-none stroke-accent"
+      strokeWidth={1.2 / scale}
+      strokeDasharray={`${4 / scale} ${3 / scale}`}
+    />
+  );
+}
+
+type MovedNoticeProps = { plate: Plate; onSeen: () => void; onFreeze: () => void };
+const SHOWN = 6;
+
+/** What is no longer as it was when the plate was last looked at. */
+function MovedNotice({ plate, onSeen, onFreeze }: MovedNoticeProps) {
+  if (!plate.stale || plate.moved.length === 0) return null;
+  const written = (value: number | null) => (value === null ? "nothing" : significant(value, 4));
+  return (
+    <section aria-label="What moved" className="mb-2 rounded-lg border border-caution/40 bg-caution-tint px-3.5 py-2">
+      <p>
+        The data have changed since this plate was last looked at. It follows them:{" "}
+        {plate.moved.slice(0, SHOWN).map(({ name, before, after, unit }, i) => (
+          <span key={name}>
+            {i > 0 && "; "}
+            {name} {written(before)} → <b>{written(after)}</b>
+            {unit && ` ${unit}`}
+          </span>
+        ))}
+        {plate.moved.length > SHOWN && `; and ${plate.moved.length - SHOWN} more numbers`}.
+      </p>
+      <p className="mt-1 flex gap-2">
+        <Button className="text-small!" onClick={onSeen}>
+          I have seen it
+        </Button>
+        <Button className="text-small!" onClick={onFreeze}>
+          Freeze it as it is now
+        </Button>
+      </p>
+    </section>
+  );
+}

@@ -1,0 +1,65 @@
+import { useEffect, useRef, useState } from "react";
+import { SignChoice } from "./fields";
+
+type InPlaceProps = {
+  label: string;
+  text: string;
+  /** Where the words stand, in pixels of the sheet's frame. */
+  place: { left: number; top: number; width: number };
+  onDone: (text: string | null) => void;
+};
+
+/** Words typed where they stand; Enter keeps them, Escape leaves them. */
+export function InPlace({ label, text, place, onDone }: InPlaceProps) {
+  const [typed, setTyped] = useState(text);
+  const box = useRef<HTMLInputElement>(null);
+  const frame = useRef<HTMLDivElement>(null);
+  const done = useRef(false);
+  useEffect(() => {
+    box.current?.focus();
+    box.current?.select();
+  }, []);
+  const finish = (words: string | null) => {
+    if (done.current) return;
+    done.current = true;
+    onDone(words);
+  };
+  const width = Math.max(place.width + 60, 200);
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: it only learns that the words were left
+    <div
+      ref={frame}
+      className="absolute z-20 flex items-center gap-1 rounded-lg border border-accent bg-raised p-1 shadow-float"
+      style={{ left: Math.max(place.left + place.width / 2 - width / 2, 4), top: Math.max(place.top - 6, 2), width }}
+      onBlur={(event) => {
+        // The signs open outside of the frame; the words stay open with them.
+        if (
+          frame.current?.contains(event.relatedTarget) ||
+          event.relatedTarget?.closest("[data-radix-popper-content-wrapper]")
+        )
+          return;
+        finish(typed);
+      }}
+    >
+      <input
+        ref={box}
+        aria-label={label}
+        value={typed}
+        onChange={(event) => setTyped(event.target.value)}
+        onKeyDown={(event) => {
+          event.stopPropagation();
+          if (event.key === "Enter") finish(typed);
+          if (event.key === "Escape") finish(null);
+        }}
+        className="min-h-6 w-full min-w-0 bg-transparent px-1 outline-none"
+      />
+      <SignChoice
+        onChoose={(sign) => {
+          const at = box.current?.selectionStart ?? typed.length;
+          setTyped(typed.slice(0, at) + sign + typed.slice(at));
+          requestAnimationFrame(() => box.current?.focus());
+        }}
+      />
+    </div>
+  );
+}

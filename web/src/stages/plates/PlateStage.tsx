@@ -1,0 +1,46 @@
+import { useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { useParams } from "react-router";
+import { type Furnishings, type Plate, type Source, scenesOf, useFurnishings, usePlate } from "../../api/plates";
+import { Notice } from "../../ui/Notice";
+import { Wave } from "../../ui/Wave";
+import { Editor } from "./Editor";
+import { useEditing } from "./editing";
+
+/** One plate: the sheet as it will leave, everything on it edited where it stands. */
+export function PlateStage() {
+  const { plateId } = useParams();
+  const { data: plate, error } = usePlate(plateId);
+  const { data: furnishings } = useFurnishings();
+  if (error) return <Notice problem={error.message} remedy="Choose another plate at the left." className="m-4.5" />;
+  if (!plate || !furnishings) return null;
+  return <Editing key={plate.id} plate={plate} furnishings={furnishings} />;
+}
+
+/** What tells that the data of a plate are others than before. */
+export const standing = (plate: Plate) => JSON.stringify([plate.revisions, plate.stale, plate.moved]);
+
+function Editing({ plate, furnishings }: { plate: Plate; furnishings: Furnishings }) {
+  const editing = useEditing(plate);
+  const asked = JSON.stringify(editing.document.panels.map(({ source }) => source));
+  const sources = useMemo(() => JSON.parse(asked) as Source[], [asked]);
+  const { data, error, isPending } = useQuery({
+    ...scenesOf(plate, sources, standing(plate)),
+    // What is drawn stays until what is asked for is there.
+    placeholderData: (before) => (before?.scenes.length === sources.length ? before : undefined),
+  });
+  if (error && !data)
+    return (
+      <Notice
+        problem={error.message}
+        remedy={
+          "remedy" in error
+            ? String(error.remedy)
+            : "The plate is kept; mend what it stands on, or take it away in the gallery."
+        }
+        className="m-4.5"
+      />
+    );
+  if (isPending || !data) return <Wave moving className="m-auto w-24 text-primary" />;
+  return <Editor {...{ plate, furnishings, editing }} scenes={data.scenes} />;
+}

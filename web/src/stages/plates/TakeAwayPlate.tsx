@@ -1,0 +1,115 @@
+import { useState } from "react";
+import { readData } from "../../api/plates";
+import { Button } from "../../ui/Button";
+import { Choices } from "../../ui/Choices";
+import { Floating } from "../../ui/Floating";
+import { handOver } from "../../ui/handOver";
+import { Notice } from "../../ui/Notice";
+import { Wave } from "../../ui/Wave";
+import {
+  captionOf,
+  copyPlate,
+  DPIS,
+  fileName,
+  filesOf,
+  type Leaving,
+  pdfOf,
+  pictureOf,
+  specificationOf,
+  svgOf,
+  zipped,
+} from "./files";
+
+const DPI_WORDS = Object.fromEntries(DPIS.map((dpi) => [String(dpi), `${dpi} dpi`])) as Record<string, string>;
+
+/** A plate in every form in which it can leave. */
+export function TakeAwayPlate({ leaving, ready }: { leaving: Leaving; ready: boolean }) {
+  const [dpi, setDpi] = useState("300");
+  const [busy, setBusy] = useState("");
+  const [said, setSaid] = useState("");
+  const [trouble, setTrouble] = useState("");
+  const name = fileName(leaving.name);
+  const take = async (what: string, make: () => Promise<void>) => {
+    setBusy(what);
+    setTrouble("");
+    setSaid("");
+    try {
+      await make();
+    } catch (error) {
+      setTrouble(error instanceof Error ? error.message : "The file could not be written.");
+    } finally {
+      setBusy("");
+    }
+  };
+  const file = (label: string, end: string, make: () => Promise<Blob | string>, type = "text/plain") => (
+    <Button
+      disabled={busy !== ""}
+      onClick={() =>
+        take(label, async () => {
+          const made = await make();
+          handOver(typeof made === "string" ? new Blob([made], { type }) : made, `${name}${end}`);
+        })
+      }
+    >
+      {label}
+    </Button>
+  );
+  const dots = Number(dpi);
+  return (
+    <Floating
+      label="Take away"
+      align="end"
+      className="w-96 p-3.5"
+      trigger={
+        <Button look="primary" disabled={!ready}>
+          Take away…
+        </Button>
+      }
+    >
+      <p className="text-muted-ink text-small">
+        {leaving.document.sheet.width} × {leaving.document.sheet.height} mm, as it stands on the page.
+      </p>
+      <div className="mt-2 flex flex-wrap gap-1.5">
+        {file("SVG", ".svg", () => svgOf(leaving, "embedded"), "image/svg+xml")}
+        {file("SVG, letters as outlines", "-outlines.svg", () => svgOf(leaving, "outlines"), "image/svg+xml")}
+        {file("PDF", ".pdf", () => pdfOf(leaving))}
+      </div>
+      <div className="mt-3 flex flex-wrap items-center gap-1.5 border-line border-t pt-3">
+        <Choices label="Dots per inch" options={DPI_WORDS} chosen={dpi} onChoose={setDpi} />
+        {file("PNG", ".png", () => pictureOf(leaving, "png", dots))}
+        {file("TIFF", ".tiff", () => pictureOf(leaving, "tiff", dots))}
+      </div>
+      <div className="mt-3 flex flex-wrap gap-1.5 border-line border-t pt-3">
+        {file("Caption", ".md", async () => captionOf(leaving), "text/markdown")}
+        {file("Alternative text", "-alternative.txt", async () => `${leaving.alternative}\n`)}
+        {file("Data, CSV", "-data.csv", () => readData(leaving.document), "text/csv")}
+        {file("Specification, JSON", ".json", async () => specificationOf(leaving), "application/json")}
+      </div>
+      <div className="mt-3 flex flex-wrap items-center gap-1.5 border-line border-t pt-3">
+        {file("All of it, as one zip", ".zip", async () => zipped(await filesOf(leaving, dots)))}
+        <Button
+          disabled={busy !== ""}
+          onClick={() =>
+            take("copy", () => copyPlate(leaving, false).then(() => setSaid("The picture is on the clipboard.")))
+          }
+        >
+          Copy the picture
+        </Button>
+        <Button
+          disabled={busy !== ""}
+          onClick={() =>
+            take("copy", () =>
+              copyPlate(leaving, true).then(() => setSaid("Picture and caption are on the clipboard.")),
+            )
+          }
+        >
+          Copy with caption
+        </Button>
+      </div>
+      <div role="status" className="mt-2 min-h-5 text-muted-ink text-small">
+        {busy ? <Wave moving className="w-16 text-primary" /> : said}
+      </div>
+      {trouble && <Notice problem={trouble} className="mt-1" />}
+    </Floating>
+  );
+}

@@ -1,0 +1,65 @@
+import { useState } from "react";
+import type { PlateDocument, PlateWords } from "../../api/plates";
+import { Button } from "../../ui/Button";
+import { Card } from "../../ui/Card";
+import { Choices } from "../../ui/Choices";
+import { counted } from "../../words/numbers";
+import type { Edit } from "./editing";
+
+type WordsCardProps = { document: PlateDocument; words: PlateWords | undefined; edit: Edit };
+
+const WHICH = { caption: "Caption", alternative: "For those who cannot see it" } as const;
+
+export const wordsIn = (text: string) => text.split(/\s+/).filter(Boolean).length;
+
+/** The caption and the alternative text: in step with the data until they are edited, then offered what changed. */
+export function WordsCard({ document, words, edit }: WordsCardProps) {
+  const [which, setWhich] = useState<keyof typeof WHICH>("caption");
+  const own = document[which];
+  const written = words?.[which] ?? "";
+  const inStep = own.text === null || own.text === undefined;
+  const text = own.text ?? written;
+  const differs = !inStep && words !== undefined && own.written !== written;
+  const set = (next: { text: string | null; written: string }, hand = "") =>
+    edit((now) => ({ ...now, [which]: next }), hand);
+  return (
+    <Card
+      title="Words"
+      className="min-h-[190px] flex-1"
+      aside={
+        <span className="text-muted-ink text-small">
+          {counted(wordsIn(text), "word")}, {inStep ? "keeps in step" : "edited"}
+        </span>
+      }
+      footer={
+        <>
+          <Choices label="Words" options={WHICH} chosen={which} onChoose={setWhich} />
+          {!inStep && !differs && (
+            <Button look="link" className="text-small!" onClick={() => set({ text: null, written: "" })}>
+              keep in step again
+            </Button>
+          )}
+        </>
+      }
+    >
+      {differs && (
+        <div role="alert" className="border-line border-b bg-caution-tint px-3.5 py-2 text-small">
+          <p>The data have changed since. They would now say:</p>
+          <p className="my-1 font-serif text-body">{written}</p>
+          <Button className="text-small!" onClick={() => set({ text: null, written: "" })}>
+            Take it
+          </Button>{" "}
+          <Button className="text-small!" onClick={() => set({ text: own.text ?? "", written })}>
+            Keep mine
+          </Button>
+        </div>
+      )}
+      <textarea
+        aria-label={WHICH[which]}
+        value={text}
+        onChange={(event) => set({ text: event.target.value, written }, which)}
+        className="min-h-24 w-full flex-1 resize-none bg-transparent px-3.5 py-2.5 font-serif text-lead leading-snug outline-offset-[-2px]"
+      />
+    </Card>
+  );
+}

@@ -1,0 +1,135 @@
+import { useCallback, useEffect, useMemo, useReducer, useRef, useState } from "react";
+import { type Plate, type PlateDocument, usePlateDeeds } from "../../api/plates";
+
+type History = { past: PlateDocument[]; now: PlateDocument; future: PlateDocument[]; hand: string };
+type Act =
+  | { deed: "edit"; change: (now: PlateDocument) => PlateDocument; hand: string }
+  | { deed: "undo" }
+  | { deed: "redo" }
+  | { deed: "let go" };
+
+const MOST_STEPS = 200;
+
+function step(state: History, act: Act): History {
+  if (act.deed === "let go") return state.hand ? { ...state, hand: "" } : state;
+  if (act.deed === "undo") {
+    const before = state.past.at(-1);
+    return before
+      ? { past: state.past.slice(0, -1), now: before, future: [state.now, ...state.future], hand: "" }
+      : state;
+  }
+  if (act.deed === "redo") {
+    const [next, ...rest] = state.future;
+    return next ? { past: [...state.past, state.now], now: next, future: rest, hand: "" } : state;
+  }
+  const now = act.change(state.now);
+  if (now === state.now) return state;
+  // While the hand drags one thing, all of its way is one step.
+  const past = act.hand && act.hand === state.hand ? state.past : [...state.past, state.now].slice(-MOST_STEPS);
+  return { past, now, future: [], hand: act.hand };
+}
+
+export type Edit = (change: (now: PlateDocument) => PlateDocument, hand?: string) => void;
+
+const SAVED_AFTER = 600;
+
+/** A plate being edited: each step can be taken back, and is kept shortly after it was made. */
+export function useEditing(plate: Plate) {
+  const [state, act] = useReducer(step, { past: [], now: plate.document, future: [], hand: "" });
+  const [name, setName] = useState(plate.name);
+  const { change } = usePlateDeeds(plate.study);
+  const { mutateAsync } = change;
+  const kept = useRef({ plate, name: plate.name, document: plate.document });
+  const busy = useRef(false);
+  const wanted = useRef({ name, document: state.now });
+  wanted.current = { name, document: state.now };
+  const [trouble, setTrouble] = useState<Error | null>(null);
+  const [waiting, setWaiting] = useState(false);
+
+  const keep = useCallback(async () => {
+    const { document, name: called } = wanted.current;
+    if (busy.current || (kept.current.document === document && kept.current.name === called) || !called.trim()) return;
+    busy.current = true;
+    try {
+      const saved = await mutateAsync({ plate: kept.current.plate, name: called, document });
+      kept.current = { plate: saved, name: called, document };
+      setTrouble(null);
+    } catch (error) {
+      setTrouble(error as Error);
+    } finally {
+      busy.current = false;
+      setWaiting(wanted.current.document !== kept.current.document || wanted.current.name !== kept.current.name);
+    }
+  }, [mutateAsync]);
+
+  useEffect(() => {
+    if (kept.current.document === state.now && kept.current.name === name) return setWaiting(false);
+    setWaiting(true);
+    if (trouble) return;
+    const soon = setTimeout(keep, SAVED_AFTER);
+    return () => clearTimeout(soon);
+  }, [state.now, name, keep, trouble]);
+  // What was changed elsewhere by a deed of its own (a style for all, freezing) has another version.
+  useEffect(() => {
+    if (plate.version > kept.current.plate.version) kept.current = { ...kept.current, plate };
+  }, [plate]);
+  // Nothing is lost when the reader goes on at once.
+  useEffect(
+    () => () => {
+      keep();
+    },
+    [keep],
+  );
+
+  const edit: Edit = useCallback((made, hand = "") => act({ deed: "edit", change: made, hand }), []);
+  const deeds = useMemo(
+    () => ({
+      undo: () => act({ deed: "undo" }),
+      redo: () => act({ deed: "redo" }),
+      letGo: () => act({ deed: "let go" }),
+      again: () => {
+        setTrouble(null);
+        return keep();
+      },
+    }),
+    [keep],
+  );
+  return {
+    document: state.now,
+    name,
+    setName,
+    edit,
+    ...deeds,
+    canUndo: state.past.length > 0,
+    canRedo: state.future.length > 0,
+    trouble,
+    waiting,
+  };
+}
+
+export type Editing = ReturnType<typeof useEditing>;
+
+type Path = readonly (string | number)[];
+
+/** A document with another value at a place; what leads there is made where it is not. */
+export function changed<T>(whole: T, path: Path, value: unknown): T {
+  const [first, ...rest] = path;
+  if (first === undefined) return value as T;
+  const inner = (whole as Record<string | number, unknown> | null | undefined)?.[first];
+  const next = changed(inner, rest, value);
+  if (Array.isArray(whole)) return whole.map((each, i) => (i === first ? next : each)) as T;
+  return { ...(whole as object), [first]: next } as T;
+}
+
+/** A document without an item of a list. */
+export function without<T>(whole: T, path: Path, at: number): T {
+  const list = path.reduce<unknown>(
+    (inner, part) => (inner as Record<string | number, unknown>)[part],
+    whole,
+  ) as unknown[];
+  return changed(
+    whole,
+    path,
+    list.filter((_, i) => i !== at),
+  );
+}

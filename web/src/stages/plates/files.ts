@@ -1,0 +1,259 @@
+import { createElement } from "react";
+import { flushSync } from "react-dom";
+import { createRoot } from "react-dom/client";
+import sans400 from "../../../type/sans-400.ttf";
+import sans600 from "../../../type/sans-600.ttf";
+import serif400 from "../../../type/serif-400.ttf";
+import serif600 from "../../../type/serif-600.ttf";
+import { type Furnishings, type PlateDocument, readData, readWords, recorded, type Scene } from "../../api/plates";
+import { POINTS_PER_MM } from "./figure/layout";
+import { Sheet } from "./figure/Sheet";
+import { FAMILY, typeLoaded } from "./figure/text";
+
+/** A plate ready to leave: as it was specified, and what it shows. */
+export type Leaving = {
+  name: string;
+  document: PlateDocument;
+  scenes: Scene[];
+  furnishings: Furnishings;
+  caption: string;
+  alternative: string;
+};
+
+export const DPIS = [150, 300, 600] as const;
+const FILES: Record<string, string> = {
+  "sans 400": sans400,
+  "sans 600": sans600,
+  "serif 400": serif400,
+  "serif 600": serif600,
+};
+
+export const fileName = (name: string) =>
+  name
+    .toLowerCase()
+    .replace(/[^\p{L}\p{N}]+/gu, "-")
+    .replace(/^-|-$/g, "")
+    .slice(0, 80) || "plate";
+
+const kept = new Map<string, Promise<ArrayBuffer>>();
+
+/** The bytes of a face, fetched once. */
+function face(font: string, weight: number): Promise<ArrayBuffer> {
+  const key = `${font} ${weight}`;
+  const known = kept.get(key) ?? fetch(FILES[key] as string).then((answer) => answer.arrayBuffer());
+  kept.set(key, known);
+  return known;
+}
+
+/** The sheet drawn away from the page, with nothing on it that is for the hand alone. */
+export async function drawn({
+  name,
+  document: plate,
+  scenes,
+  furnishings,
+  alternative,
+}: Leaving): Promise<SVGSVGElement> {
+  await typeLoaded;
+  const room = document.createElement("div");
+  const root = createRoot(room);
+  flushSync(() => root.render(createElement(Sheet, { document: plate, scenes, furnishings, title: name })));
+  const svg = room.firstElementChild?.cloneNode(true) as SVGSVGElement;
+  root.unmount();
+  for (const part of svg.querySelectorAll("[data-screen-only]")) part.remove();
+  for (const part of [svg, ...svg.querySelectorAll("*")])
+    for (const { name: attribute } of [...part.attributes])
+      if (/^(data-|aria-|class$|role$|tabindex$|pointer-events$|style$)/.test(attribute))
+        part.removeAttribute(attribute);
+  const text = (tag: string, words: string) => {
+    const made = document.createElementNS("http://www.w3.org/2000/svg", tag);
+    made.textContent = words;
+    return made;
+  };
+  svg.prepend(text("title", name), text("desc", alternative));
+  svg.setAttribute("role", "img");
+  svg.setAttribute("width", `${plate.sheet.width}mm`);
+  svg.setAttribute("height", `${plate.sheet.height}mm`);
+  return svg;
+}
+
+/** Which weights of the plate's face are used. */
+const weightsOf = (svg: SVGSVGElement) =>
+  [400, 600].filter((weight) => svg.querySelector(`text[font-weight="${weight}"]`) !== null);
+
+function base64(bytes: ArrayBuffer): string {
+  const view = new Uint8Array(bytes);
+  let text = "";
+  for (let i = 0; i < view.length; i += 8192) text += String.fromCharCode(...view.subarray(i, i + 8192));
+  return btoa(text);
+}
+
+const written = (svg: SVGSVGElement) => new XMLSerializer().serializeToString(svg);
+
+/** SVG with its type inside, or with letters as outlines, which need none. */
+export async function svgOf(leaving: Leaving, letters: "embedded" | "outlines"): Promise<string> {
+  const svg = await drawn(leaving);
+  const { font } = leaving.document.style;
+  if (letters === "outlines") return written(await outlined(svg, font));
+  const rules = await Promise.all(
+    weightsOf(svg).map(
+      async (weight) =>
+        `@font-face{font-family:'${FAMILY[font]}';font-weight:${weight};src:url(data:font/ttf;base64,${base64(await face(font, weight))}) format('truetype')}`,
+    ),
+  );
+  const style = document.createElementNS("http://www.w3.org/2000/svg", "style");
+  style.textContent = `${rules.join("")}text{font-kerning:none;white-space:pre}`;
+  svg.prepend(style);
+  return written(svg);
+}
+
+async function outlined(svg: SVGSVGElement, font: "sans" | "serif"): Promise<SVGSVGElement> {
+  const { parse } = await import("opentype.js");
+  const faces = new Map(
+    await Promise.all(weightsOf(svg).map(async (weight) => [weight, parse(await face(font, weight))] as const)),
+  );
+  for (const text of svg.querySelectorAll("text")) {
+    const own = faces.get(Number(text.getAttribute("font-weight")));
+    const [x, y, size] = ["x", "y", "font-size"].map((name) => Number(text.getAttribute(name)));
+    const path = document.createElementNS("http://www.w3.org/2000/svg", "path");
+    path.setAttribute(
+      "d",
+      own?.getPath(text.textContent ?? "", x ?? 0, y ?? 0, size ?? 8, { kerning: false }).toPathData(3) ?? "",
+    );
+    for (const name of ["fill", "stroke", "stroke-width", "stroke-linejoin"]) {
+      const value = text.getAttribute(name);
+      if (value) path.setAttribute(name, value);
+    }
+    text.replaceWith(path);
+  }
+  return svg;
+}
+
+/** PDF: vectors and our type inside, on a page of the sheet's size. */
+export async function pdfOf(leaving: Leaving): Promise<Blob> {
+  const [{ jsPDF: Pdf }, { svg2pdf }] = await Promise.all([import("jspdf"), import("svg2pdf.js")]);
+  const svg = await drawn(leaving);
+  const { sheet, style } = leaving.document;
+  const [width, height] = [sheet.width * POINTS_PER_MM, sheet.height * POINTS_PER_MM];
+  const pdf = new Pdf({
+    unit: "pt",
+    format: [width, height],
+    orientation: width > height ? "landscape" : "portrait",
+    putOnlyUsedFonts: true,
+    compress: true,
+  });
+  for (const weight of weightsOf(svg)) {
+    const file = `${style.font}-${weight}.ttf`;
+    pdf.addFileToVFS(file, base64(await face(style.font, weight)));
+    pdf.addFont(file, FAMILY[style.font], "normal", weight);
+  }
+  pdf.setProperties({ title: leaving.name, subject: leaving.caption.slice(0, 500), creator: "Velvet Heron" });
+  // The converter reads widths of words from the page.
+  const room = document.createElement("div");
+  room.className = "pointer-events-none fixed top-0 left-[-9999px]";
+  room.setAttribute("aria-hidden", "true");
+  room.append(svg);
+  document.body.append(room);
+  try {
+    await svg2pdf(svg, pdf, { x: 0, y: 0, width, height });
+  } finally {
+    room.remove();
+  }
+  return pdf.output("blob");
+}
+
+/** The picture in so many dots per inch of its size in print, with these recorded. */
+export async function pictureOf(leaving: Leaving, form: "png" | "tiff", dpi: number): Promise<Blob> {
+  const svg = await svgOf(leaving, "embedded");
+  const { width, height } = leaving.document.sheet;
+  const image = new Image();
+  const address = URL.createObjectURL(new Blob([svg], { type: "image/svg+xml" }));
+  try {
+    image.src = address;
+    await image.decode();
+    const canvas = document.createElement("canvas");
+    canvas.width = Math.round((width / 25.4) * dpi);
+    canvas.height = Math.round((height / 25.4) * dpi);
+    canvas.getContext("2d")?.drawImage(image, 0, 0, canvas.width, canvas.height);
+    const blob = await new Promise<Blob | null>((resolve) => canvas.toBlob(resolve, "image/png"));
+    if (!blob) throw new Error("The picture is too large for this browser to write. Choose fewer dots per inch.");
+    return await recorded(blob, form, dpi);
+  } finally {
+    URL.revokeObjectURL(address);
+  }
+}
+
+export const captionOf = ({ name, caption }: Leaving) => `# ${name}\n\n${caption}\n`;
+
+/** The specification, with its words as they leave. */
+export function specificationOf({ document: plate, caption, alternative }: Leaving): string {
+  const said = {
+    ...plate,
+    caption: { ...plate.caption, text: caption },
+    alternative: { ...plate.alternative, text: alternative },
+  };
+  return `${JSON.stringify({ $schema: "plate.schema.json", ...said }, null, 1)}\n`;
+}
+
+const schema = () => fetch("/api/plates/schema").then((answer) => answer.text());
+
+export type Forms = "everything" | "pictures";
+
+/** All files of a plate by their names. */
+export async function filesOf(
+  leaving: Leaving,
+  dpi: number,
+  forms: Forms = "everything",
+): Promise<Record<string, Uint8Array>> {
+  const name = fileName(leaving.name);
+  const bytes = async (blob: Blob) => new Uint8Array(await blob.arrayBuffer());
+  const text = (words: string) => new TextEncoder().encode(words);
+  const found: Record<string, Uint8Array> = {
+    [`${name}.svg`]: text(await svgOf(leaving, "embedded")),
+    [`${name}.pdf`]: await bytes(await pdfOf(leaving)),
+    [`${name}.png`]: await bytes(await pictureOf(leaving, "png", dpi)),
+    [`${name}.md`]: text(captionOf(leaving)),
+  };
+  if (forms === "pictures") return found;
+  return {
+    ...found,
+    [`${name}.tiff`]: await bytes(await pictureOf(leaving, "tiff", dpi)),
+    [`${name}-alternative.txt`]: text(`${leaving.alternative}\n`),
+    [`${name}-data.csv`]: text(await readData(leaving.document)),
+    [`${name}.json`]: text(specificationOf(leaving)),
+    "plate.schema.json": text(await schema()),
+  };
+}
+
+export async function zipped(files: Record<string, Uint8Array>): Promise<Blob> {
+  const { zip } = await import("fflate");
+  const made = await new Promise<Uint8Array>((resolve, reject) =>
+    zip(files, { level: 6 }, (error, data) => (error ? reject(error) : resolve(data))),
+  );
+  return new Blob([made as Uint8Array<ArrayBuffer>], { type: "application/zip" });
+}
+
+/** The picture on the clipboard; with its caption, as a figure of a page. */
+export async function copyPlate(leaving: Leaving, withCaption: boolean): Promise<void> {
+  const picture = await pictureOf(leaving, "png", 300);
+  if (!withCaption) return navigator.clipboard.write([new ClipboardItem({ "image/png": picture })]);
+  const figure = document.createElement("figure");
+  const image = document.createElement("img");
+  image.src = `data:image/png;base64,${base64(await picture.arrayBuffer())}`;
+  image.alt = leaving.alternative;
+  image.width = Math.round((leaving.document.sheet.width / 25.4) * 96);
+  const caption = document.createElement("figcaption");
+  caption.textContent = leaving.caption;
+  figure.append(image, caption);
+  await navigator.clipboard.write([
+    new ClipboardItem({
+      "text/html": new Blob([figure.outerHTML], { type: "text/html" }),
+      "text/plain": new Blob([leaving.caption], { type: "text/plain" }),
+    }),
+  ]);
+}
+
+/** The words that go out with a plate: as edited, else as the data say. */
+export async function wordsOf(plate: PlateDocument): Promise<{ caption: string; alternative: string }> {
+  const words = await readWords(plate);
+  return { caption: plate.caption.text ?? words.caption, alternative: plate.alternative.text ?? words.alternative };
+}

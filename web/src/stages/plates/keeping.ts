@@ -1,0 +1,372 @@
+import type { NewPanel, NewPlate, NewSource } from "../../api/plates";
+import type { Table, Variable } from "../../api/studies";
+import { isNumeric, titled } from "../../words/kinds";
+import { groupingsOf } from "../compare/GroupsSentence";
+import { columnsOf, looksLikeResults } from "../compare/resultColumns";
+import { type CompareChoices, readCompare } from "../compare/useCompareChoices";
+import { readRelate } from "../relate/useRelateChoices";
+import { usualPair } from "../relate/usualPair";
+import { wayIn } from "../rescale/ways";
+import { readScreen } from "../screen/useScreenChoices";
+import { usualPredictors, usualTogether } from "../screen/usualVariables";
+import { firstToLookAt } from "../spread/firstToLookAt";
+import { canOrder, canSplit } from "../spread/Sentence";
+import { type Layer, readSpread } from "../spread/useSpreadChoices";
+
+/** A picture beside the main one of a stage. */
+export type Beside = "quantiles" | "differences";
+type Settings = Partial<NewPanel>;
+type Found = NewPlate | string;
+
+const NO_PICTURE = "There is no picture here to keep. Look at a variable under Spread, then press P.";
+const SHAPES = ["classes", "density", "normal", "box", "points", "rug"] as const;
+const MOST_PANELS = 12;
+
+/** What a stage shows, as a plate: read from its address, which holds all that was chosen. Else why there is none. */
+export function plateAt(pathname: string, search: string, table: Table, beside?: Beside): Found {
+  const query = new URLSearchParams(search);
+  const address = `${pathname}${search}`;
+  const stage = pathname.split("/").at(-1) ?? "";
+  const make = MAKERS[stage];
+  return make ? make({ table, query, address, beside }) : NO_PICTURE;
+}
+
+type Asked = { table: Table; query: URLSearchParams; address: string; beside: Beside | undefined };
+
+const one = (name: string, address: string, source: NewSource, settings: Settings = {}): NewPlate => ({
+  name: titled(name),
+  panels: [{ ...settings, source, address }],
+});
+
+/** What was chosen, without what was not. */
+function chosen<T extends object>(asked: T): Partial<T> {
+  return Object.fromEntries(
+    Object.entries(asked).filter(([, value]) => value !== undefined && value !== null),
+  ) as Partial<T>;
+}
+
+const find = (table: Table, symbol: string | null) => table.variables.find((each) => each.symbol === symbol);
+
+function spread({ table, query, address, beside }: Asked): Found {
+  const choices = readSpread(query);
+  const variable = find(table, choices.variable) ?? firstToLookAt(table);
+  if (!variable) return NO_PICTURE;
+  const by = find(table, choices.by);
+  const split = by && by !== variable && canSplit(by) ? by : undefined;
+  const from = { table: table.id, variable: variable.symbol };
+  if (beside === "quantiles")
+    return one(`${variable.label} against normal scores`, address, {
+      ...from,
+      kind: "quantiles",
+      normal: split && choices.view === "shape" ? { by: split.symbol } : {},
+    });
+  if (split && choices.view === "table")
+    return one(`${variable.label} by ${split.label}`, address, {
+      ...from,
+      kind: "shares",
+      shares: { by: split.symbol },
+      stacked: true,
+    });
+  const measure = ({ density: "density", count: "counts", percent: "percents" } as const)[choices.measure];
+  if (variable.kind === "date-time") return one(variable.label, address, { ...from, kind: "times", times: {} });
+  if (!isNumeric(variable)) return one(variable.label, address, { ...from, kind: "counts", measure });
+  const shape = {
+    quantile_definition: choices.definition,
+    ...chosen(choices.box),
+    ...chosen(choices.classes),
+    ...chosen(choices.density),
+  };
+  if (choices.view === "order") {
+    const along = find(table, choices.along);
+    const ordered = along && canOrder(along) ? { along: along.symbol } : {};
+    return one(`${variable.label} in order`, address, { ...from, kind: "ordered", ordered });
+  }
+  if (choices.view === "cumulative") return one(variable.label, address, { ...from, kind: "cumulative", shape });
+  const has = (layer: Layer) => choices.layers.includes(layer);
+  if (split && (choices.form === "lanes" || choices.form === "ridges")) {
+    const marks = [
+      ...(has("density") || has("violin") || has("classes") ? (["violin"] as const) : []),
+      ...(has("box") ? (["box"] as const) : []),
+      ...(has("points") || has("rug") ? (["points"] as const) : []),
+    ];
+    return one(`${variable.label} by ${split.label}`, address, {
+      ...from,
+      kind: "groups",
+      groups: {
+        by: split.symbol,
+        center: "median",
+        bars: "quartile-span",
+        ...(choices.axis === "log" ? { log: true } : {}),
+      },
+      drawn: {
+        marks,
+        violin: choices.form === "ridges" ? "ridges" : has("violin") ? "whole" : "half",
+        upright: choices.upright,
+      },
+    });
+  }
+  const layers =
+    choices.view === "table" ? ["classes" as const] : SHAPES.filter((layer) => choices.layers.includes(layer));
+  const drawn = split ? layers.filter((layer) => layer !== "normal") : layers;
+  return one(
+    split ? `${variable.label} by ${split.label}` : variable.label,
+    address,
+    {
+      ...from,
+      kind: "shape",
+      shape: { ...shape, ...(split ? { by: split.symbol } : {}) },
+      layers: drawn.length > 0 ? drawn : ["density"],
+      measure,
+    },
+    choices.slip && !split
+      ? { furniture: [{ kind: "slip", x: choices.slip[0], y: choices.slip[1], names: ["n", "mean", "SD", "median"] }] }
+      : {},
+  );
+}
+
+function overview({ table, address }: Asked): Found {
+  const numeric = table.variables.filter(isNumeric).slice(0, MOST_PANELS);
+  if (numeric.length === 0) return NO_PICTURE;
+  const columns = Math.min(numeric.length, numeric.length > 6 ? 4 : 3);
+  const rows = Math.ceil(numeric.length / columns);
+  return {
+    name: `Variables of ${table.name}`,
+    sheet: { width: 175, height: 42 * rows, columns },
+    panels: numeric.map((variable) => ({
+      address,
+      source: {
+        table: table.id,
+        variable: variable.symbol,
+        kind: "shape",
+        shape: {},
+        layers: ["classes", "density", "box"],
+      },
+    })),
+  };
+}
+
+function rescale({ table, query, address }: Asked): Found {
+  const choices = readSpread(query);
+  const variable = find(table, choices.variable);
+  const way = wayIn(query.get("way"));
+  if (!variable) return NO_PICTURE;
+  if (way.how === "classes" || way.how === "recode")
+    return "Ranges and levels are made here, and drawn under Spread: adopt them, then keep their picture there.";
+  const as_if = JSON.stringify(way);
+  const from = { table: table.id, variable: variable.symbol };
+  const [kind, more] =
+    query.get("picture") === "qq"
+      ? (["quantiles", { normal: {} }] as const)
+      : (["shape", { shape: {}, layers: SHAPES.filter((layer) => choices.layers.includes(layer)) }] as const);
+  return {
+    name: `${titled(variable.label)}, before and after`,
+    sheet: { width: 175, height: 70, columns: 2 },
+    panels: [
+      { address, source: { ...from, kind, ...more } },
+      { address, source: { ...from, kind, ...more, as_if } },
+    ],
+  };
+}
+
+function screen({ table, query, address }: Asked): Found {
+  const choices = readScreen(query);
+  const variable = find(table, choices.variable);
+  if (!variable) return NO_PICTURE;
+  const from = { table: table.id, variable: variable.symbol };
+  if (choices.mode === "together") {
+    const variables = choices.together.length > 0 ? choices.together : usualTogether(table, variable);
+    return one("Robust distances", address, { table: table.id, kind: "distances", distances: { variables } });
+  }
+  if (choices.mode === "relation") {
+    const predictors = usualPredictors(table, variable, choices.predictors);
+    return one(`${variable.label}, fitted: which rows matter`, address, {
+      table: table.id,
+      kind: "influence",
+      influence: {
+        response: variable.symbol,
+        predictors,
+        ...(choices.product.length === 2 ? { product: choices.product } : {}),
+      },
+      view: choices.diagnostic,
+      row_measure: choices.measure as "cooks",
+      coefficient: choices.coefficient,
+    });
+  }
+  const by = find(table, choices.by);
+  return one(`${variable.label} by row`, address, {
+    ...from,
+    kind: "rules",
+    rules: { ...choices.asked, ...(by && by !== variable ? { by: by.symbol } : {}) },
+  });
+}
+
+function compare({ table, query, address, beside }: Asked): Found {
+  const choices = readCompare(query);
+  if ((choices.mode ?? (looksLikeResults(table) ? "results" : "groups")) === "results")
+    return results(table, choices, address);
+  const variable = find(table, choices.variable);
+  if (!variable) return NO_PICTURE;
+  const groupings = groupingsOf(table, variable);
+  const by = groupings.find(({ symbol }) => symbol === choices.by) ?? groupings[0];
+  if (!by) return NO_PICTURE;
+  const name = `${variable.label} by ${by.label}`;
+  const from = { table: table.id, variable: variable.symbol };
+  const ends = { low: choices.floor, high: choices.ceiling };
+  if (!isNumeric(variable) || (choices.asShare && canSplit(variable)))
+    return one(name, address, {
+      ...from,
+      kind: "shares",
+      shares: {
+        by: by.symbol,
+        level: choices.level,
+        ...(choices.answers.length > 0 ? { chosen: choices.answers } : {}),
+        ...(choices.form === "stacked" && choices.neutral !== null ? { neutral: choices.neutral } : {}),
+      },
+      stacked: choices.form === "stacked",
+    });
+  const units = choices.units && table.unit_variable !== "";
+  const pair = find(table, choices.pair);
+  const second = find(table, choices.second);
+  if (beside === "differences")
+    return one(`${MEASURE_NAMES[choices.measure]} of ${variable.label} between ${by.label}`, address, {
+      ...from,
+      kind: "differences",
+      differences: {
+        by: by.symbol,
+        measure: choices.measure,
+        level: choices.level,
+        reference: choices.reference,
+        units,
+        pair: pair && pair !== variable ? pair.symbol : "",
+        together: choices.together,
+      },
+    });
+  const [low_percent, high_percent] = choices.percents;
+  const { marks, points, jitter, violin, side, caps, upright, order, hand, hidden } = choices;
+  const numbers = choices.onNumbers;
+  return one(
+    second && second !== variable && second !== by ? `${name} and ${second.label}` : name,
+    address,
+    {
+      ...from,
+      kind: "groups",
+      groups: {
+        by: by.symbol,
+        second: second && second !== variable && second !== by && canSplit(second) ? second.symbol : "",
+        center: choices.center,
+        bars: choices.bars,
+        level: choices.level,
+        units,
+        low_percent,
+        high_percent,
+        trim: choices.trim,
+        pair: pair && pair !== variable ? pair.symbol : "",
+        line: choices.line,
+        log: choices.log,
+      },
+      drawn: { marks, points, jitter, violin, side, caps, upright, order, hand, hidden, on_numbers: numbers },
+    },
+    { [upright ? "up" : "across"]: ends },
+  );
+}
+
+const MEASURE_NAMES = {
+  mean: "Differences of means",
+  median: "Differences of medians",
+  ratio: "Ratios of geometric means",
+  "hedges-g": "Hedges' g",
+  "cliffs-delta": "Cliff's delta",
+};
+
+function results(table: Table, choices: CompareChoices, address: string): Found {
+  const columns = columnsOf(table, choices);
+  if (columns.of.length === 0) return NO_PICTURE;
+  const title = find(table, columns.of[0] ?? null)?.label ?? "Estimates";
+  return one(
+    `${title} of ${table.name}`,
+    address,
+    {
+      table: table.id,
+      kind: "estimates",
+      estimates: {
+        of: columns.of,
+        ...(columns.how === "two" ? { limits: columns.limits } : {}),
+        ...(columns.how === "width" ? { widths: columns.limits } : {}),
+        label: columns.label,
+        weight: choices.weight ?? "",
+        heading: choices.heading ?? "",
+      },
+      none: choices.none ?? (choices.log ? 1 : null),
+      combined: choices.combined,
+    },
+    choices.log ? { across: { scale: "log10" } } : {},
+  );
+}
+
+function relate({ table, query, address }: Asked): Found {
+  const choices = readRelate(query);
+  const numeric = table.variables.filter(isNumeric);
+  if (choices.view === "matrix") {
+    const usual = table.variables.filter(({ kind }) => kind === "continuous").slice(0, 5);
+    const several = choices.together.map((symbol) => find(table, symbol)).filter((each) => each !== undefined);
+    return matrix(table, several.length > 1 ? several.slice(0, 5) : usual, address);
+  }
+  const { variable, x } = usualPair(table, choices);
+  if (!variable || !x) return NO_PICTURE;
+  const by = find(table, choices.by);
+  const size = find(table, choices.size);
+  const also = choices.also.filter(
+    (symbol) => symbol !== variable.symbol && symbol !== x.symbol && numeric.some((each) => each.symbol === symbol),
+  );
+  const grouped = by && by !== variable && by !== x && canSplit(by) && also.length === 0 ? by : undefined;
+  const [x_scale, y_scale] = choices.scales;
+  const tiles =
+    choices.form === "density"
+      ? "density"
+      : choices.form === "points" || choices.form === "counts"
+        ? "points"
+        : "hexagons";
+  const [x0, x1, y0, y1] = choices.window ?? [null, null, null, null];
+  const logs = choices.logs.map((log) => (log ? ("log10" as const) : null)) as ["log10" | null, "log10" | null];
+  return one(
+    `${variable.label} on ${x.label}${grouped ? ` by ${grouped.label}` : ""}`,
+    address,
+    {
+      table: table.id,
+      kind: "pair",
+      pair: {
+        x: x.symbol,
+        y: variable.symbol,
+        lines: choices.lines,
+        by: grouped?.symbol ?? "",
+        x_scale,
+        y_scale,
+        span: choices.span,
+      },
+      also,
+      size: size && size !== variable && size !== x ? size.symbol : "",
+      shown: also.length > 0 ? "points" : tiles,
+      bands: choices.bands !== "none",
+      joined: choices.joined,
+    },
+    {
+      across: { low: x0, high: x1, ...(logs[0] ? { scale: logs[0] } : {}) },
+      up: { low: y0, high: y1, ...(logs[1] ? { scale: logs[1] } : {}) },
+    },
+  );
+}
+
+function matrix(table: Table, several: Variable[], address: string): Found {
+  const panels: NewPanel[] = several.flatMap((y, j) =>
+    several.slice(0, j).map((x) => ({
+      address,
+      source: { table: table.id, kind: "pair" as const, pair: { x: x.symbol, y: y.symbol, lines: [] } },
+    })),
+  );
+  if (panels.length === 0) return NO_PICTURE;
+  const columns = Math.min(3, panels.length);
+  const sheet = { width: 175, height: 52 * Math.ceil(panels.length / columns), columns };
+  return { name: `Pairs of ${table.name}`, sheet, panels };
+}
+
+const MAKERS: Record<string, (asked: Asked) => Found> = { spread, overview, rescale, screen, compare, relate };

@@ -1,0 +1,83 @@
+import type { Finding } from "../../api/plates";
+
+type Box = { text: string; part: string; left: number; top: number; right: number; bottom: number };
+
+/** Words on a sheet that lie over one another, as the page draws them. */
+export function overlapsOf(svg: SVGSVGElement): [Box, Box][] {
+  const boxes: Box[] = [];
+  for (const group of svg.querySelectorAll<SVGGElement>("g[data-words]")) {
+    if (group.closest("[data-screen-only]")) continue;
+    const { left, top, width, height } = group.getBoundingClientRect();
+    if (width === 0) continue;
+    // Letters do not fill their boxes: a third of the height is air.
+    const air = Math.min(width, height) * 0.17;
+    const part = group.closest("[data-part]")?.getAttribute("data-part") ?? "";
+    boxes.push({
+      text: group.dataset.words ?? "",
+      part,
+      left: left + 0.5,
+      top: top + air,
+      right: left + width - 0.5,
+      bottom: top + height - air,
+    });
+  }
+  boxes.sort((a, b) => a.left - b.left);
+  const found: [Box, Box][] = [];
+  for (let i = 0; i < boxes.length; i++)
+    for (let j = i + 1; j < boxes.length && (boxes[j] as Box).left < (boxes[i] as Box).right; j++) {
+      const [a, b] = [boxes[i] as Box, boxes[j] as Box];
+      if (a.top < b.bottom && b.top < a.bottom) found.push([a, b]);
+    }
+  return found;
+}
+
+/** The check that only the page can make, with what mends it: names of levels are turned, a note moves away. */
+export function overlapFinding(svg: SVGSVGElement): Finding {
+  const found = overlapsOf(svg);
+  const first = found[0];
+  const plain = { code: "text", panel: -1, changes: [], say: "", mend: "" };
+  if (!first) return { ...plain, holds: true, words: "No words lie over one another." };
+  const [a, b] = first;
+  const words = `“${a.text}” and “${b.text}” lie over one another${found.length > 1 ? `, and ${found.length - 1} more` : ""}.`;
+  const axis = [a, b].find(({ part }) => /:(across|up)$/.test(part) || /:(across|up):title$/.test(part));
+  const legend = [a, b].find(({ part }) => part.endsWith(":legend"));
+  const piece = [a, b].find(({ part }) => part.includes(":furniture:"));
+  const panel = Number((piece ?? legend ?? axis ?? a).part.split(":")[0]) || 0;
+  if (piece) {
+    const k = Number(piece.part.split(":")[2]);
+    return {
+      ...plain,
+      holds: false,
+      words,
+      panel,
+      mend: "take the words off",
+      changes: [{ path: ["panels", panel, "furniture", k, "text"], value: "" }],
+    };
+  }
+  if (legend)
+    return {
+      ...plain,
+      holds: false,
+      words,
+      panel,
+      mend: "names at line ends",
+      changes: [{ path: ["panels", panel, "legend", "shown"], value: "ends" }],
+    };
+  if (axis?.part.includes(":across"))
+    return {
+      ...plain,
+      holds: false,
+      words,
+      panel,
+      mend: "slant the names",
+      changes: [{ path: ["panels", panel, "across", "rotation"], value: 45 }],
+    };
+  return {
+    ...plain,
+    holds: false,
+    words,
+    panel,
+    mend: "smaller type",
+    changes: [{ path: ["style", "type_size"], value: 6 }],
+  };
+}

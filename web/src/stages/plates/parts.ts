@@ -1,0 +1,68 @@
+import type { PlateDocument, Scene } from "../../api/plates";
+import { lettersOf } from "./figure/layout";
+
+/** A part of a plate that can be chosen: "sheet", "0:across", "0:series:basket", "0:marks:box", "0:legend",
+ * "0:furniture:2", "0:panel". */
+export type Part = string;
+
+export const panelOf = (part: Part): number => (/^\d+:/.test(part) ? Number(part.split(":")[0]) : 0);
+export const kindOf = (part: Part): string => (part.startsWith("sheet") ? "sheet" : (part.split(":")[1] ?? "sheet"));
+export const restOf = (part: Part): string => part.split(":").slice(2).join(":");
+
+const FURNITURE: Record<string, string> = {
+  line: "reference line",
+  band: "band",
+  note: "note",
+  bracket: "bracket",
+  slip: "number slip",
+};
+
+/** All parts of a plate with their names, in the order in which the keyboard meets them. */
+export function partsOf(document: PlateDocument, scenes: Scene[]): { value: Part; label: string }[] {
+  const letters = lettersOf(document.panels.length, document.panels.length > 1 ? "A" : "none");
+  const found: { value: Part; label: string }[] = [
+    { value: "sheet", label: "the sheet" },
+    { value: "style", label: "the style" },
+  ];
+  document.panels.forEach((panel, i) => {
+    const scene = scenes[i];
+    if (!scene) return;
+    const of = letters[i] ? `${letters[i]}: ` : "";
+    const add = (value: string, label: string) => found.push({ value: `${i}:${value}`, label: `${of}${label}` });
+    if (document.panels.length > 1) add("panel", "the panel");
+    add("across", "the axis across");
+    add("up", "the axis up");
+    for (const { key, label } of scene.series) add(`series:${key}`, `series ${label}`);
+    const roles = new Set(scene.layers.map(({ role }) => role));
+    for (const role of roles) add(`marks:${role}`, `all ${ROLE_WORDS[role] ?? role}`);
+    if (scene.series.length > 0) add("legend", "the legend");
+    panel.furniture.forEach((each, k) => {
+      add(`furniture:${k}`, `${FURNITURE[each.kind]}${each.text ? ` “${each.text.slice(0, 24)}”` : ""}`);
+    });
+  });
+  return found;
+}
+
+export const ROLE_WORDS: Record<string, string> = {
+  points: "points",
+  beyond: "ringed points",
+  classes: "classes",
+  density: "densities",
+  normal: "normal curves",
+  box: "boxes",
+  bars: "centres with bars",
+  "from zero": "bodies from zero",
+  violin: "violins",
+  joined: "joining lines",
+  pairs: "lines of pairs",
+  fit: "fitted lines",
+  "median line": "median lines",
+  smooth: "smooth curves",
+  band: "bands",
+  steps: "steps",
+  tiles: "shaded cells",
+  limits: "limit lines",
+  rug: "rugs",
+  answers: "parts of bars",
+  combined: "combined estimates",
+};

@@ -1,0 +1,2 @@
+export { GalleryStage } from "./GalleryStage";
+export { PlateStage } from "./PlateStage";

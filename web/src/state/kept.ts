@@ -1,0 +1,19 @@
+import { create } from "zustand";
+
+type Kept = {
+  /** The plate that was kept last, until it is looked at or the notice is closed. */
+  plate: { id: string; name: string } | null;
+  /** Why nothing could be kept. */
+  trouble: string;
+  show: (plate: { id: string; name: string }) => void;
+  refuse: (trouble: string) => void;
+  close: () => void;
+};
+
+export const useKept = create<Kept>((set) => ({
+  plate: null,
+  trouble: "",
+  show: (plate) => set({ plate, trouble: "" }),
+  refuse: (trouble) => set({ plate: null, trouble }),
+  close: () => set({ plate: null, trouble: "" }),
+}));
