@@ -230,7 +230,6 @@ class Relating(ComparingCase):
         expect(self.page).to_have_url(re.compile("joined=rows"))
         kept = np.arange(40) != 20
 
-
         def in_order_of_rows():
             walked = joined.get_attribute("d")
             np.testing.assert_allclose(self.spots(walked), self.pixels(across[kept], up[kept]), atol=0.3)

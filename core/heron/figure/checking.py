@@ -73,7 +73,7 @@ def _sizes(document: Document) -> list[Finding]:
     own = [
         (("panels", i, "series", key, "line"), each["line"])
         for i, panel in enumerate(document["panels"]) for key, each in panel["series"].items()
-        if each["line"] is not None and each["line"] < LEAST_LINE
+        if (each.get("line") or LEAST_LINE) < LEAST_LINE
     ]  # fmt: skip
     thinnest = min([*lines.values(), *(width for _, width in own)])
     return [

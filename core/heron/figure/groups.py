@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from heron.checks import Floats, Ints
-from heron.figure.scene import Axis, Facts, Layer, Number, Scale, Scene, SceneSeries, aired, turned
+from heron.figure.scene import Axis, Facts, Layer, Number, Scale, Scene, SceneSeries, aired, least_above_zero, turned
 from heron.figure.spread import box_layer, scatter, upside_down
 from heron.groups import Box
 
@@ -180,7 +180,10 @@ def compared(
     ends_up = aired(ups, 0.05, scale)
     if from_zero and ends_up[0] < 0 <= min(float(np.nanmin(each)) for each in ups if each.size):
         ends_up = (0.0, ends_up[1])
-    up = Axis(title, unit, scale=scale, low=ends_up[0], high=ends_up[1], from_zero=from_zero, lost=lost)
+    least = least_above_zero(ups)
+    up = Axis(
+        title, unit, scale=scale, low=ends_up[0], high=ends_up[1], from_zero=from_zero, lost=lost, above_zero=least
+    )
     if on_numbers:
         at = np.array(list(stands.values()))
         across = Axis(*by, low=float(at.min()) - 0.6 * step, high=float(at.max()) + 0.6 * step)

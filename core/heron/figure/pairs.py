@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from heron.checks import Floats, Ints
-from heron.figure.scene import Axis, Facts, Layer, Number, Role, Scale, Scene, SceneSeries, aired
+from heron.figure.scene import Axis, Facts, Layer, Number, Role, Scale, Scene, SceneSeries
 
 
 @dataclass(frozen=True)
@@ -83,14 +83,11 @@ def paired(
     # Curves may run far off where nothing was seen: the axis follows what was.
     seen_x = [each.x for each in clouds] if tiles is None else [tiles.x[tiles.value > 0], tiles.high_x[tiles.value > 0]]
     seen_y = [each.y for each in clouds] if tiles is None else [tiles.y[tiles.value > 0], tiles.high_y[tiles.value > 0]]
-    x_low, x_high = aired(seen_x, 0.03, scales[0])
-    y_low, y_high = aired(seen_y, 0.04, scales[1])
-    series = (
-        tuple(SceneSeries(each.label, each.label, each.place, int(each.x.size)) for each in clouds) if several else ()
-    )
+    named = clouds if several else ()
+    series = tuple(SceneSeries(each.label, each.label, each.place, int(each.x.size)) for each in named)
     return Scene(
-        Axis(*across, kind="time" if time else "number", scale=scales[0], low=x_low, high=x_high, lost=lost),
-        Axis(*up, scale=scales[1], low=y_low, high=y_high),
+        Axis(*across, kind="time" if time else "number", scale=scales[0], lost=lost).over(seen_x),
+        Axis(*up, scale=scales[1]).over(seen_y, 0.04),
         tuple(layers),
         facts,
         series,
@@ -110,9 +107,9 @@ def examined(
     kept = np.isfinite(x) & np.isfinite(y)
     marked = kept & (beyond > 0)
     plain = kept & ~marked
-    low, high = aired([x[kept]])
+    along = Axis(*across).over([x[kept]])
     layers = [
-        Layer("line", "limits", "", np.array([low, high]), np.array([value, value]))
+        Layer("line", "limits", "", np.array([along.low, along.high]), np.array([value, value]))
         for value in limits if np.isfinite(value)
     ]  # fmt: skip
     layers.append(Layer("points", "points", "", x[plain], y[plain], rows=rows[plain]))
@@ -120,5 +117,5 @@ def examined(
         layers.append(Layer("points", "beyond", "", x[marked], y[marked], rows=rows[marked]))
     if trend is not None:
         layers.append(Layer("line", "smooth", "", *trend))
-    up_low, up_high = aired([y[kept], np.array([value for value in limits if np.isfinite(value)])], 0.05)
-    return Scene(Axis(*across, low=low, high=high), Axis(*up, low=up_low, high=up_high), tuple(layers), facts)
+    reached = [y[kept], np.array([value for value in limits if np.isfinite(value)])]
+    return Scene(along, Axis(*up).over(reached, 0.05), tuple(layers), facts)

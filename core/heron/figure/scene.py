@@ -32,7 +32,8 @@ class Axis:
     """One axis of a scene. title: in the variable's words, with its unit apart. low, high: what its marks reach, with a
     little air. levels: stand at 0, 1, 2 ...; counts: how many values each has. foot: from where the line and its ticks
     are drawn, where marks without a height stand below it. from_zero: bodies reach from zero, so that cutting it off
-    misleads. lost: values that a logarithmic axis cannot show. kind "time": days since 1970."""
+    misleads. lost: values that a logarithmic axis cannot show. above_zero: the smallest value above 0, from which
+    a logarithmic axis can begin; 0 where there is none. kind "time": days since 1970."""
 
     title: str
     unit: str = ""
@@ -45,11 +46,12 @@ class Axis:
     foot: float | None = None
     from_zero: bool = False
     lost: int = 0
+    above_zero: float = 0.0
 
     def over(self, values: Sequence[Floats], share: float = 0.03) -> "Axis":
         """The axis with ends that leave a little air about values."""
         low, high = aired(values, share, self.scale)
-        return replace(self, low=low, high=high)
+        return replace(self, low=low, high=high, above_zero=least_above_zero(values))
 
 
 @dataclass(frozen=True)
@@ -137,6 +139,13 @@ class Scene:
     values_high: float = 1.0
 
 
+def least_above_zero(values: Sequence[Floats]) -> float:
+    """The smallest finite value above 0; 0 where there is none."""
+    found = np.concatenate([np.asarray(each, dtype=np.float64).ravel() for each in values] or [np.empty(0)])
+    found = found[np.isfinite(found) & (found > 0)]
+    return float(found.min()) if found.size else 0.0
+
+
 def aired(values: Sequence[Floats], share: float = 0.03, scale: Scale = "linear") -> tuple[float, float]:
     """Ends of an axis that leave a little air about all finite values; equal ratios on a logarithmic one."""
     found = np.concatenate([np.asarray(each, dtype=np.float64).ravel() for each in values] or [np.empty(0)])
@@ -146,7 +155,8 @@ def aired(values: Sequence[Floats], share: float = 0.03, scale: Scale = "linear"
     low, high = float(found.min()), float(found.max())
     if scale == "log10":
         ratio = 1.5 if low == high else 10 ** ((np.log10(high) - np.log10(low)) * share)
-        return max(low / ratio, 5e-324), min(high * ratio, np.finfo(float).max)
+        with np.errstate(over="ignore", under="ignore"):
+            return max(float(low / ratio), 5e-324), min(float(high * ratio), float(np.finfo(float).max))
     if low == high:
         half = abs(low) * 1e-3 if abs(low) > 1e15 else 0.5
         return low - half, high + half

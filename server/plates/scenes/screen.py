@@ -47,15 +47,21 @@ def distances(place: Place, source: Source) -> Scene:
     found = screen.together(place.table, asked.variables, NOBODY)
     names = ", ".join(each.label for each in found.variables)
     facts = Facts(
-        place.words(f"Robust distances over {names}"),
+        place.words(f"Robust against plain distances over {names}"),
         (f"Ringed points: beyond the {found.reference} limit, drawn as a line.",),
         n=(("", found.n),),
         missing=found.n_missing,
     )
     beyond = (found.robust > found.cutoff).astype(np.float64)
-    rows = found.positions.astype(np.float64)
     return related.examined(
-        rows, found.robust, found.positions, beyond, ("Row", ""), ("Robust distance", ""), facts, limits=[found.cutoff]
+        found.classical,
+        found.robust,
+        found.positions,
+        beyond,
+        ("Plain distance", ""),
+        ("Robust distance", ""),
+        facts,
+        limits=[found.cutoff],
     )
 
 

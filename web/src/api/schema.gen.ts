@@ -1770,6 +1770,8 @@ export interface components {
         };
         /** Axis */
         Axis: {
+            /** Above Zero */
+            above_zero: number;
             /** Counts */
             counts: number[];
             /** Foot */

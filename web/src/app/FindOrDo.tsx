@@ -1,5 +1,7 @@
 import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
+import { usePlates } from "../api/plates";
+import { useKeep } from "../stages/plates/useKeep";
 import { useMeanings } from "../state/meanings";
 import { usePreferences } from "../state/preferences";
 import { useSelection } from "../state/selection";
@@ -17,6 +19,8 @@ export function FindOrDo({ place }: { place: Place }) {
   const setTheme = usePreferences((state) => state.setTheme);
   const clear = useSelection((state) => state.clear);
   const setMeanings = useMeanings((state) => state.setOpen);
+  const { data: plates = [] } = usePlates(place.study?.id);
+  const keep = useKeep();
   const [open, setOpen] = useState(false);
   useEffect(() => {
     const onKeyDown = (event: KeyboardEvent) => {
@@ -50,12 +54,18 @@ export function FindOrDo({ place }: { place: Place }) {
       ...variables,
       ...tables,
       ...stages,
+      ...plates.map(({ id, name }) => ({
+        label: `Plate ${name}`,
+        note: "plate",
+        run: () => navigate(`/plates/${id}`),
+      })),
+      { label: "Keep the picture as a plate", note: "P", run: () => keep() },
       { label: "What each number means", note: "definitions and sources", run: () => setMeanings(true) },
       { label: "Clear the selection", note: "Esc", run: clear },
       { label: "Light of paper", note: "theme", run: () => setTheme("light") },
       { label: "Light of night", note: "theme", run: () => setTheme("dark") },
     ];
-  }, [place, navigate, clear, setTheme, setMeanings]);
+  }, [place, plates, keep, navigate, clear, setTheme, setMeanings]);
   return (
     <WordChoice
       label="Find or do"

@@ -11,6 +11,7 @@ import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
 import { pValue, significant } from "../../words/numbers";
 import { LongWork } from "../LongWork";
+import { KeepPlate } from "../plates/KeepPlate";
 import type { Change } from "../useAddress";
 import { IntervalPlot } from "./IntervalPlot";
 import { type CompareChoices, MEASURES } from "./useCompareChoices";
@@ -101,6 +102,7 @@ export function DifferencesCard({ table, variable, by, choices, change, units, p
             />
           )}
           <Choices label="Differences as" options={SHOWN} chosen={shown} onChoose={setShown} />
+          <KeepPlate beside="differences" />
           <TakeTable name={`${variable.label} differences by ${by.label}`} table={() => ({ head, body })} />
         </span>
       }

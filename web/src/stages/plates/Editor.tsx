@@ -404,8 +404,10 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
                   });
                 }}
                 onClick={(event) => {
-                  if (hold.current?.moved) return;
-                  const found = at(event);
+                  const held = hold.current;
+                  if (held?.moved) return;
+                  // What was taken hold of hears the click in place of what lies under it.
+                  const found = held ? { part: held.part, under: partOn(svg.current, held.part) } : at(event);
                   const isTitle = /(^|:)title$/.test(found.part);
                   const again = found.part === part && kindOf(found.part) === "furniture";
                   setPart(isTitle ? found.part.replace(/:title$/, "").replace(/^(\d+)$/, "$1:panel") : found.part);
@@ -454,6 +456,9 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
     </div>
   );
 }
+
+const partOn = (svg: SVGSVGElement | null, part: Part) =>
+  svg?.querySelector(`[data-part="${CSS.escape(part)}"]`) ?? null;
 
 const ADDED = [
   { value: "line", label: "a reference line" },

@@ -1,3 +1,4 @@
+import { useRef } from "react";
 import type { PlateDocument } from "../../api/plates";
 import { changed, type Edit } from "./editing";
 import type { PanelPlan, SheetPlan, Side } from "./figure/layout";
@@ -48,6 +49,8 @@ type AxisEndsProps = { panel: PanelPlan; side: Side; edit: Edit; onEnd: () => vo
 
 function AxisEnds({ panel, side, edit, onEnd, scale, chosen }: AxisEndsProps) {
   const axis = panel[side];
+  // The hand goes along the axis as it stood when it was taken hold of: its ends move under the hand.
+  const taken = useRef<PanelPlan["up"] | null>(null);
   const { area } = panel;
   const name = panel.titles[side] || (side === "up" ? "axis up" : "axis across");
   const set = (end: "low" | "high", value: number) => {
@@ -66,9 +69,8 @@ function AxisEnds({ panel, side, edit, onEnd, scale, chosen }: AxisEndsProps) {
         label={`${name}, ${end === "low" ? "lower" : "upper"} end`}
         value={axis[end]}
         onDrag={(px, py) => {
-          // Beyond its end an axis grows as far as the hand goes past it.
-          const moved = axis.invert(side === "up" ? py : px);
-          set(end, snapped(moved, axis));
+          taken.current ??= axis;
+          set(end, snapped(taken.current.invert(side === "up" ? py : px), taken.current));
         }}
         onStep={(steps) => {
           const step = axis.scale === "linear" ? (axis.high - axis.low) / 50 : 0;
@@ -79,7 +81,10 @@ function AxisEnds({ panel, side, edit, onEnd, scale, chosen }: AxisEndsProps) {
               : Number((axis[end] * 1.1 ** steps).toPrecision(4)),
           );
         }}
-        onEnd={onEnd}
+        onEnd={() => {
+          taken.current = null;
+          onEnd();
+        }}
       />
     );
   });

@@ -15,6 +15,8 @@ export function InPlace({ label, text, place, onDone }: InPlaceProps) {
   const box = useRef<HTMLInputElement>(null);
   const frame = useRef<HTMLDivElement>(null);
   const done = useRef(false);
+  const latest = useRef(text);
+  latest.current = typed;
   useEffect(() => {
     box.current?.focus();
     box.current?.select();
@@ -27,18 +29,20 @@ export function InPlace({ label, text, place, onDone }: InPlaceProps) {
   const width = Math.max(place.width + 60, 200);
   return (
     // biome-ignore lint/a11y/noStaticElementInteractions: it only learns that the words were left
+    // biome-ignore lint/a11y/useKeyWithClickEvents: clicks in it are not clicks on the sheet
     <div
       ref={frame}
       className="absolute z-20 flex items-center gap-1 rounded-lg border border-accent bg-raised p-1 shadow-float"
       style={{ left: Math.max(place.left + place.width / 2 - width / 2, 4), top: Math.max(place.top - 6, 2), width }}
-      onBlur={(event) => {
-        // The signs open outside of the frame; the words stay open with them.
-        if (
-          frame.current?.contains(event.relatedTarget) ||
-          event.relatedTarget?.closest("[data-radix-popper-content-wrapper]")
-        )
-          return;
-        finish(typed);
+      onPointerDown={(event) => event.stopPropagation()}
+      onClick={(event) => event.stopPropagation()}
+      onBlur={() => {
+        // The signs open outside of the frame, and give the focus back a moment after they close.
+        setTimeout(() => {
+          const now = document.activeElement;
+          if (frame.current?.contains(now) || now?.closest("[data-radix-popper-content-wrapper]")) return;
+          finish(latest.current);
+        }, 80);
       }}
     >
       <input

@@ -66,7 +66,7 @@ export function StylePart({ document, furnishings, edit, study }: PartProps) {
           onChange={(colours) => set({ colours })}
         />
       </PartLine>
-      <PartLine name="type">
+      <PartLine name="face">
         <OneOf label="Font" value={style.font} options={FONTS} onChange={(font) => set({ font })} />
         <Tick label="bold titles" checked={style.bold_titles} onChange={(bold_titles) => set({ bold_titles })} />
       </PartLine>

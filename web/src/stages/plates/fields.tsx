@@ -27,7 +27,7 @@ type NumberBoxProps = {
 };
 
 const written = (value: number | null | undefined) =>
-  value === null || value === undefined ? "" : String(Number(value.toPrecision(6)));
+  value === null || value === undefined ? "" : String(Number(value.toPrecision(5))).replace("-", "−");
 
 /** A number to type; empty is as usual. It takes effect as it is typed. */
 export function NumberBox({ label, value, onChange, usual, min, max, step = 1, className = "w-16" }: NumberBoxProps) {

@@ -225,11 +225,8 @@ export async function filesOf(
 }
 
 export async function zipped(files: Record<string, Uint8Array>): Promise<Blob> {
-  const { zip } = await import("fflate");
-  const made = await new Promise<Uint8Array>((resolve, reject) =>
-    zip(files, { level: 6 }, (error, data) => (error ? reject(error) : resolve(data))),
-  );
-  return new Blob([made as Uint8Array<ArrayBuffer>], { type: "application/zip" });
+  const { zipSync } = await import("fflate");
+  return new Blob([zipSync(files, { level: 6 }) as Uint8Array<ArrayBuffer>], { type: "application/zip" });
 }
 
 /** The picture on the clipboard; with its caption, as a figure of a page. */

@@ -22,5 +22,5 @@ export function newFurniture(kind: Furniture["kind"], scene: Scene, like?: Furni
     const along = scene.up.kind === "levels";
     return { ...plain, text: "", at: 0, to: 1, y: between(along ? scene.across : scene.up, 0.96) };
   }
-  return { ...plain, x: 0.04, y: 0.04, names: scene.numbers.slice(0, 4).map(({ name }) => name) };
+  return { ...plain, x: 0.6, y: 0.05, names: scene.numbers.slice(0, 4).map(({ name }) => name) };
 }

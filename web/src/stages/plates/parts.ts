@@ -6,7 +6,8 @@ import { lettersOf } from "./figure/layout";
 export type Part = string;
 
 export const panelOf = (part: Part): number => (/^\d+:/.test(part) ? Number(part.split(":")[0]) : 0);
-export const kindOf = (part: Part): string => (part.startsWith("sheet") ? "sheet" : (part.split(":")[1] ?? "sheet"));
+export const kindOf = (part: Part): string =>
+  /^\d+:/.test(part) ? (part.split(":")[1] ?? "sheet") : (part.split(":")[0] ?? "sheet");
 export const restOf = (part: Part): string => part.split(":").slice(2).join(":");
 
 const FURNITURE: Record<string, string> = {

@@ -9,6 +9,7 @@ import { Choices } from "../../ui/Choices";
 import { Notice } from "../../ui/Notice";
 import { TakeTable } from "../../ui/TakeTable";
 import { counted, fixed, whole } from "../../words/numbers";
+import { KeepPlate } from "../plates/KeepPlate";
 import type { Change } from "../useAddress";
 import type { RelateChoices } from "./useRelateChoices";
 
@@ -59,6 +60,7 @@ export function MatrixView({ table, symbols, choices, change }: MatrixViewProps)
             chosen={choices.alike ? "alike" : "apart"}
             onChoose={(next) => change({ alike: next === "alike" ? "yes" : null })}
           />
+          <KeepPlate />
           <TakeTable name={`${table.name} correlations`} table={() => ({ head, body })} />
         </span>
       }

@@ -1,4 +1,4 @@
-import { useRef } from "react";
+import { type ReactNode, useRef } from "react";
 import { listed, type NormalityReading, type Spread } from "../../api/readings";
 import type { Table } from "../../api/studies";
 import { useSelectedRows } from "../../state/selection";
@@ -26,12 +26,13 @@ type SideCardProps = {
   side: Side;
   picture: "stack" | "qq";
   choices: SpreadChoices;
+  aside?: ReactNode;
 };
 
 const nothing = () => undefined;
 
 /** The variable on one scale: the stack, or the Q-Q plot. */
-export function SideCard({ table, symbol, title, side, picture, choices }: SideCardProps) {
+export function SideCard({ table, symbol, title, side, picture, choices, aside }: SideCardProps) {
   const [room, size] = useSize();
   const selected = useSelectedRows(table.id);
   const onSelect = useMarkSelection(table, symbol);
@@ -42,7 +43,7 @@ export function SideCard({ table, symbol, title, side, picture, choices }: SideC
   const qq = normality ? plotOf(normality, undefined, "normal", "qq") : null;
   const ready = size && size.width > 80 && size.height > 80;
   return (
-    <Card title={title} className="min-h-[320px]">
+    <Card title={title} className="min-h-[320px]" aside={aside}>
       {error && <Notice problem={error.message} remedy={remedy} className="m-3" />}
       <div ref={room} className="relative min-h-0 flex-1">
         {ready && picture === "stack" && spread && spread.summary.n > 0 && (

@@ -9,6 +9,7 @@ import { Choices } from "../../ui/Choices";
 import { Notice } from "../../ui/Notice";
 import { WordChoice } from "../../ui/WordChoice";
 import { isNumeric, named } from "../../words/kinds";
+import { KeepPlate } from "../plates/KeepPlate";
 import { GroupWord, NothingHere, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import { canSplit } from "../spread/Sentence";
 import { firstLook, useSpreadChoices } from "../spread/useSpreadChoices";
@@ -132,6 +133,7 @@ function Rescaling({ table, variable }: { table: Table; variable: Variable }) {
           <SideCard
             {...{ table, symbol, picture, choices }}
             title={`After: ${wayWords(way)}`}
+            aside={<KeepPlate />}
             side={{
               spread: after.error ? undefined : after.data,
               normality: normalAfter.error ? undefined : normalAfter.data,

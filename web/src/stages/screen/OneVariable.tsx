@@ -11,6 +11,7 @@ import { WordChoice } from "../../ui/WordChoice";
 import { named, titled } from "../../words/kinds";
 import { counted, significant, whole } from "../../words/numbers";
 import { type Guide, PointPlot } from "../PointPlot";
+import { KeepPlate } from "../plates/KeepPlate";
 import type { Limits } from "./DecisionForm";
 import { ReportCard } from "./ReportCard";
 import { RowsMatrix } from "./RowsMatrix";
@@ -44,20 +45,23 @@ export function OneVariable({ table, variable, by, choices, change }: OneVariabl
           title={without ? `${titled(STATISTICS[without])} without each row` : "Values and limits"}
           className="min-h-[230px] flex-1"
           aside={
-            <WordChoice
-              label="Picture"
-              shown={without ? `the ${STATISTICS[without]} without each row` : "the values"}
-              value={without ?? ""}
-              options={[
-                { value: "", label: "the values", note: "with the limits of each rule" },
-                ...Object.entries(STATISTICS).map(([value, words]) => ({
-                  value,
-                  label: `the ${words} without each row`,
-                  note: "which row carries it",
-                })),
-              ]}
-              onChoose={(value) => change({ without: value || null })}
-            />
+            <span className="flex items-baseline gap-3">
+              <WordChoice
+                label="Picture"
+                shown={without ? `the ${STATISTICS[without]} without each row` : "the values"}
+                value={without ?? ""}
+                options={[
+                  { value: "", label: "the values", note: "with the limits of each rule" },
+                  ...Object.entries(STATISTICS).map(([value, words]) => ({
+                    value,
+                    label: `the ${words} without each row`,
+                    note: "which row carries it",
+                  })),
+                ]}
+                onChoose={(value) => change({ without: value || null })}
+              />
+              {!without && <KeepPlate />}
+            </span>
           }
         >
           {error && <Notice problem={error.message} remedy={remedy} className="m-3" />}

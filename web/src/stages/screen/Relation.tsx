@@ -12,6 +12,7 @@ import { WordChoice } from "../../ui/WordChoice";
 import { named, titled } from "../../words/kinds";
 import { counted, pValue, significant, whole } from "../../words/numbers";
 import { PointPlot } from "../PointPlot";
+import { KeepPlate } from "../plates/KeepPlate";
 import { DiagnosticPlot, MEASURES, ringsOf } from "./DiagnosticPlot";
 import { InfluentialRows } from "./InfluentialRows";
 import { ReportCard } from "./ReportCard";
@@ -66,6 +67,7 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
             className="min-h-0"
             aside={
               <span className="flex flex-wrap items-baseline gap-2">
+                <KeepPlate />
                 <WordChoice
                   label="Diagnostic plot"
                   shown={DIAGNOSTICS[choices.diagnostic]}

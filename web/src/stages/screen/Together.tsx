@@ -11,6 +11,7 @@ import { named } from "../../words/kinds";
 import { counted, fixed, whole } from "../../words/numbers";
 import { LongWork } from "../LongWork";
 import { PointPlot } from "../PointPlot";
+import { KeepPlate } from "../plates/KeepPlate";
 import { NamedRows } from "./NamedRows";
 import { SelectedCard } from "./SelectedCard";
 
@@ -29,7 +30,7 @@ export function Together({ table, symbols }: { table: Table; symbols: string[] }
   return (
     <div className="screen-grid">
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
-        <Card title="Robust distance against plain distance" className="min-h-[260px] flex-1">
+        <Card title="Robust distance against plain distance" className="min-h-[260px] flex-1" aside={<KeepPlate />}>
           <LongWork view="together" busy={isFetching} words="Looking for the central half of the rows" />
           {error && <Notice problem={error.message} remedy={remedy} className="m-3" />}
           <div ref={room} className="relative min-h-0 flex-1">

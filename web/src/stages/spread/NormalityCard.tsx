@@ -14,6 +14,7 @@ import { type Size, useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
 import { named, titled } from "../../words/kinds";
 import { decimalsFor, fixed, pValue, significant, whole } from "../../words/numbers";
+import { KeepPlate } from "../plates/KeepPlate";
 
 const TESTS = [
   ["shapiro_wilk", "Shapiro-Wilk", "W", "Royston (1995), 3 to 5,000 values"],
@@ -71,6 +72,7 @@ export function NormalityCard({ table, reading }: NormalityCardProps) {
               line-up
             </Link>
           )}
+          <KeepPlate beside="quantiles" />
           <AllTests reading={reading} />
         </span>
       }

@@ -7,6 +7,7 @@ import { Floating } from "../../ui/Floating";
 import { handOver } from "../../ui/handOver";
 import { Notice } from "../../ui/Notice";
 import { named, titled } from "../../words/kinds";
+import { KeepPlate } from "../plates/KeepPlate";
 
 type TakeAwayProps = {
   drawing: RefObject<SVGSVGElement | null>;
@@ -36,30 +37,33 @@ export function TakeAway({ drawing, caption, table, variable, definition, classe
     }
   };
   return (
-    <Floating
-      label="Take away"
-      side="top"
-      align="end"
-      className="w-80 p-3.5"
-      trigger={
-        <Button look="primary" className="ml-auto text-small!">
-          Take away
-        </Button>
-      }
-    >
-      <p className="mb-3 font-serif text-muted-ink">{caption}</p>
-      <div className="flex flex-wrap gap-1.5">
-        <Button onClick={() => take("svg")}>Plot as SVG</Button>
-        <Button onClick={() => take("png")}>Plot as PNG, {DPI} dpi</Button>
-        <a
-          href={numbersAddress(table, variable.symbol, { quantile_definition: definition }, classes)}
-          download
-          className="inline-flex min-h-6 items-center rounded-lg border border-line px-2.5 py-[3px] hover:border-line-strong"
-        >
-          Numbers as CSV
-        </a>
-      </div>
-      {trouble && <Notice problem={`${titled(trouble)}`} className="mt-3" />}
-    </Floating>
+    <span className="ml-auto flex items-center gap-3">
+      <KeepPlate />
+      <Floating
+        label="Take away"
+        side="top"
+        align="end"
+        className="w-80 p-3.5"
+        trigger={
+          <Button look="primary" className="text-small!">
+            Take away
+          </Button>
+        }
+      >
+        <p className="mb-3 font-serif text-muted-ink">{caption}</p>
+        <div className="flex flex-wrap gap-1.5">
+          <Button onClick={() => take("svg")}>Plot as SVG</Button>
+          <Button onClick={() => take("png")}>Plot as PNG, {DPI} dpi</Button>
+          <a
+            href={numbersAddress(table, variable.symbol, { quantile_definition: definition }, classes)}
+            download
+            className="inline-flex min-h-6 items-center rounded-lg border border-line px-2.5 py-[3px] hover:border-line-strong"
+          >
+            Numbers as CSV
+          </a>
+        </div>
+        {trouble && <Notice problem={`${titled(trouble)}`} className="mt-3" />}
+      </Floating>
+    </span>
   );
 }

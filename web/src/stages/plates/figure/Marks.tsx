@@ -151,7 +151,7 @@ function Line({ layer, look, keyed, across, up, style }: FormProps) {
           ? "3.5 2.5"
           : layer.role === "median line"
             ? "6 3"
-            : layer.role === "smooth"
+            : layer.role === "smooth" && !own
               ? "9 2.5 1.5 2.5"
               : DASHES[look.dash];
   const thin = THIN_ROLES.has(layer.role);

@@ -95,10 +95,10 @@ function PanelDrawing({ plan, document, id }: { plan: PanelPlan; document: Plate
         })}
       </g>
       <AxisLines plan={plan} document={document} />
-      <Furnishing plan={plan} document={document} behind={false} />
       {plan.legend && <Legend plan={plan} legend={plan.legend} document={document} />}
       {plan.ends.length > 0 && <DirectLabels plan={plan} document={document} />}
       <ShadeKey plan={plan} document={document} />
+      <Furnishing plan={plan} document={document} behind={false} />
       {plan.letter && (
         <Words
           text={plan.letter}

@@ -29,7 +29,7 @@ export function endsOf(axis: SceneAxis, own: AxisSettings): [number, number] {
   const scale = scaleOf(axis, own);
   const set = [own.low ?? axis.low, own.high ?? axis.high] as [number, number];
   if (scale === "linear") return set[0] < set[1] ? set : [axis.low, axis.high];
-  const low = set[0] > 0 ? set[0] : axis.high > 0 ? axis.high / 1000 : 1;
+  const low = set[0] > 0 ? set[0] : axis.above_zero > 0 ? axis.above_zero / 1.1 : 1;
   return low < set[1] ? [low, set[1]] : [low, low * 10];
 }
 

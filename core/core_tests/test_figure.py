@@ -1,0 +1,423 @@
+"""What figures show, in data units; the words that go with them; what is checked before they leave."""
+
+import csv
+import io
+from dataclasses import replace
+from unittest import TestCase
+
+import numpy as np
+from heron import density, figure, frequency, groups
+from heron.errors import HeronError
+from heron.figure import colours, styles
+from heron.figure import groups as side_by_side
+from heron.figure import pairs as related
+from heron.figure import spread as alone
+from heron.figure.checking import ends_of
+from heron.figure.scene import Axis, Facts, Layer, Scene, SceneSeries, aired, least_above_zero, reach, turned
+from hypothesis import given
+from hypothesis import strategies as st
+from hypothesis.extra import numpy as arrays
+
+rng = np.random.default_rng(3)
+FACTS = Facts(
+    "Mass (g) by bed", ("Open marks: mean; bars: one SD to each side.",), "one SD to each side", n=(("a", 3), ("b", 4))
+)
+AXIS = {"title": None, "low": None, "high": None, "scale": None}
+
+
+def panel(**said):
+    return {"across": dict(AXIS), "up": dict(AXIS), "series": {}, "legend": {"shown": "auto"}, "furniture": [], **said}
+
+
+def document(*panels, **said):
+    return {"sheet": {"letters": "A"}, "style": styles.ON_SCREEN, "panels": list(panels or (panel(),)), **said}
+
+
+def part(label, place, values, **said):
+    values = np.asarray(values, dtype=np.float64)
+    try:
+        curve = density.estimate(values, points=40)
+        drawn = curve.x, curve.density
+    except HeronError:
+        drawn = np.empty(0), np.empty(0)
+    mean, sd = float(values.mean()), float(values.std(ddof=1)) if values.size > 1 else 0.0
+    box = groups.box(values).groups[0]
+    given = {"second": 0, "number": None, **said}
+    return side_by_side.Part(
+        label, place, given["second"], given["number"], values.size, mean, mean - sd, mean + sd, box, *drawn, values,
+        np.arange(values.size) + 1,
+    )  # fmt: skip
+
+
+A, B = np.array([1.0, 2.0, 4.0]), np.array([3.0, 5.0, 6.0, 9.0])
+
+
+def compared(marks, parts=None, facts=FACTS, **drawn):
+    parts = parts or [part("a", 0, A), part("b", 1, B)]
+    more = {name: drawn.pop(name) for name in ("seconds", "pairs", "lines", "scale") if name in drawn}
+    return side_by_side.compared(parts, ("Bed", ""), "Mass", "g", facts, side_by_side.Drawn(marks, **drawn), **more)
+
+
+def layer(scene, role, series=None):
+    return next(each for each in scene.layers if each.role == role and series in (None, each.series))
+
+
+class Groups(TestCase):
+    def test_bars_stand_at_their_levels_and_bodies_on_zero(self):
+        scene = compared(["from zero", "centre"], caps=True)
+        self.assertEqual((scene.across.levels, scene.across.counts), (("a", "b"), (3, 4)))
+        for place, (label, values) in enumerate((("a", A), ("b", B))):
+            bar, body = layer(scene, "bars", label), layer(scene, "from zero", label)
+            mean, sd = values.mean(), values.std(ddof=1)
+            np.testing.assert_allclose(
+                (bar.x[0], bar.y[0], bar.low[0], bar.high[0]), (place, mean, mean - sd, mean + sd)
+            )
+            self.assertEqual((body.y[0], body.high_y[0]), (0, mean))
+            self.assertAlmostEqual((body.x[0] + body.high_x[0]) / 2, place)
+        self.assertEqual((scene.up.low, scene.up.from_zero), (0, True))
+        self.assertTrue(scene.told_by_place)
+        up, down = compared(["centre"], side="up"), compared(["centre"], side="down")
+        self.assertEqual((layer(up, "bars").low[0], layer(down, "bars").high[0]), (A.mean(), A.mean()))
+
+    def test_second_groups_stand_side_by_side_within_their_level(self):
+        parts = [
+            part("a", 0, A, second=0),
+            part("a", 0, B, second=1),
+            part("b", 1, B, second=0),
+            part("b", 1, A, second=1),
+        ]
+        scene = compared(["points", "centre", "joined"], parts, points="line", seconds=("site", ("n", "s")))
+        self.assertEqual([(each.key, each.n) for each in scene.series], [("n", 7), ("s", 7)])
+        self.assertFalse(scene.told_by_place)
+        places = {
+            (each.series, round(float(each.x[0]))): float(each.x[0]) for each in scene.layers if each.role == "bars"
+        }
+        self.assertAlmostEqual(places["n", 0] + places["s", 0], 0)
+        self.assertLess(places["n", 1], 1)
+        joined = layer(scene, "joined", "s")
+        np.testing.assert_allclose(joined.y, (B.mean(), A.mean()))
+        self.assertEqual(scene.across.counts, (7, 7))
+
+    def test_violins_have_equal_area_and_half_ones_one_side(self):
+        for form in ("whole", "half", "ridges"):
+            scene = compared(["violin"], violin=form)
+            areas = []
+            for label in "ab":
+                x, y = layer(scene, "violin", label).x, layer(scene, "violin", label).y
+                areas.append(0.5 * abs(np.dot(x, np.roll(y, 1)) - np.dot(y, np.roll(x, 1))))
+            self.assertAlmostEqual(areas[0], areas[1], delta=0.02 * areas[0])
+            own = layer(scene, "violin", "b").x
+            self.assertEqual(own.min() < 0.99, form != "half")
+
+    def test_points_set_apart_do_not_cover_each_other(self):
+        values = np.sort(rng.normal(50, 8, 90))
+        off = side_by_side.apart(values, 0.8, values.min(), values.max())
+        strip = np.floor((values - values.min()) / np.ptp(values) * 46)
+        for each in np.unique(strip):
+            own = np.sort(off[strip == each])
+            if own.size > 1:
+                self.assertGreater(np.diff(own).min(), 0.02)
+        self.assertLessEqual(np.abs(off).max(), 0.4)
+
+    def test_levels_at_their_numbers_with_a_line(self):
+        parts = [part("1", 0, A, number=1.0), part("4", 1, B, number=4.0)]
+        scene = compared(["centre"], parts, on_numbers=True, lines=[(0, 1.0, 2.0)])
+        line = layer(scene, "fit")
+        np.testing.assert_array_equal((line.x, line.y), ((1, 4), (3, 9)))
+        self.assertEqual(scene.across.kind, "number")
+        log = compared(["centre"], parts, on_numbers=True, lines=[(0, 0.0, 1.0)], scale="log10")
+        np.testing.assert_allclose(layer(log, "fit").y, (10, 10_000))
+
+    def test_turned_figures_say_the_same_along_the_other_axis(self):
+        upright, along = compared(["points", "box", "centre"]), compared(["points", "box", "centre"], upright=False)
+        self.assertEqual(along.up.levels, upright.across.levels[::-1])
+        for role in ("box", "bars"):
+            one, other = layer(upright, role, "b"), layer(along, role, "b")
+            np.testing.assert_array_equal(one.y, other.x)
+            np.testing.assert_array_equal(one.low, other.low)
+            self.assertFalse(other.upright)
+            self.assertEqual(along.up.levels[int(other.y[0])], "b")
+        again = turned(turned(upright))
+        self.assertEqual((again.across, again.up), (upright.across, upright.up))
+
+    def test_pairs_are_joined_and_broken_between_units(self):
+        scene = compared(["points"], pairs=np.array([[1.0, 3.0], [2.0, np.nan]]))
+        thin = layer(scene, "pairs")
+        np.testing.assert_array_equal(thin.y, (1, 3, np.nan, 2, np.nan, np.nan))
+
+    def test_shares_stacks_and_estimates(self):
+        shares = side_by_side.shares(["a", "b"], [10, 0], [(0.3, 0.1, 0.6), (None, None, None)], "yes", "Bed", FACTS)
+        bar = layer(shares, "bars", "a")
+        self.assertEqual((bar.y[0], bar.low[0], bar.high[0], len(shares.layers)), (30, 10, 60, 1))
+        edges = [np.array([-40.0, 10.0, 60.0]), np.array([-20.0, 20.0, 80.0])]
+        stacked = side_by_side.stacked(["a", "b"], [5, 5], edges, ["no", "yes"], "Bed", FACTS, about=True)
+        yes = layer(stacked, "answers", "yes")
+        np.testing.assert_array_equal(np.sort(yes.high_x - yes.x), (50, 60))
+        self.assertLess(stacked.across.low, -40)
+        rows = [side_by_side.Estimate("one", 1.2, 0.8, 1.9), side_by_side.Estimate("all", 1.1, 1.0, 1.2, combined=True)]
+        found = side_by_side.estimates(rows, "Ratio", "", FACTS, none=1.0)
+        self.assertEqual(found.up.levels, ("all", "one"))
+        self.assertEqual(layer(found, "combined").y[0], 0)
+        np.testing.assert_array_equal(layer(found, "limits").x, (1, 1))
+
+
+class One(TestCase):
+    def shape(self, values, **said):
+        cut = frequency.classify(values, rule="freedman-diaconis")
+        curve = density.estimate(values)
+        return alone.Shape("", values, np.arange(values.size), cut, curve, groups.box(values).groups[0], **said)
+
+    def test_heights_are_on_one_measure_and_lanes_lie_below(self):
+        values = rng.gamma(3, 2, 400)
+        own = self.shape(values)
+        for measure, area in (("density", 1.0), ("counts", 400.0), ("percents", 100.0)):
+            scene = alone.shape(
+                [own], "Wait", "min", FACTS, layers=["classes", "density", "box", "points"], measure=measure
+            )
+            blocks, curve = layer(scene, "classes"), layer(scene, "density")
+            width = (blocks.high_x - blocks.x)[0]
+            total = (blocks.high_y * (blocks.high_x - blocks.x)).sum() / (1 if measure == "density" else width)
+            self.assertAlmostEqual(total, area, places=6)
+            under = np.trapezoid(curve.y, curve.x) / (1 if measure == "density" else width)
+            self.assertAlmostEqual(under, area, delta=0.01 * area)
+            self.assertEqual(scene.up.foot, 0)
+            self.assertLess(layer(scene, "points").y.max(), layer(scene, "box").y[0])
+            self.assertLess(layer(scene, "box").y[0], 0)
+        self.assertEqual(scene.up.title, "Percent of rows")
+        self.assertTrue(scene.up.from_zero)
+
+    def test_a_normal_curve_does_not_stretch_the_axis(self):
+        values = rng.gamma(2, 1, 200)
+        x = np.linspace(-40, 40, 50)
+        scene = alone.shape(
+            [self.shape(values, normal_x=x, normal_heights=np.exp(-x * x))],
+            "W",
+            "",
+            FACTS,
+            layers=["normal", "density"],
+        )
+        self.assertGreater(scene.across.low, -5)
+
+    def test_distribution_functions_are_steps_in_percent(self):
+        scene = alone.cumulative([alone.Shape("", np.array([2.0, 1.0, 2.0, 5.0]), np.arange(4))], "X", "", FACTS)
+        steps = scene.layers[0]
+        np.testing.assert_array_equal(steps.x, (1, 1, 2, 2, 5, 5))
+        np.testing.assert_array_equal(steps.y, (0, 25, 25, 75, 75, 100))
+
+    def test_counts_run_along_the_first_on_top(self):
+        found = frequency.count_values(["b", "a", "b"])
+        scene = alone.counted(found, "Bed", FACTS, percents=False)
+        self.assertEqual(scene.up.levels, ("b", "a"))
+        blocks = scene.layers[0]
+        self.assertEqual(dict(zip(np.round((blocks.y + blocks.high_y) / 2), blocks.high_x, strict=True)), {1: 1, 0: 2})
+
+    def test_order_breaks_where_a_value_is_missing_and_rings_what_is_beyond(self):
+        places, values = np.arange(4.0), np.array([1.0, 2.0, 9.0, 3.0])
+        scene = alone.ordered(
+            places, values, np.arange(4), np.array([2]), Axis("Row"), "X", "", FACTS, limits=[(8.0, "fence")],
+            beyond=np.array([2]),
+        )  # fmt: skip
+        np.testing.assert_array_equal(layer(scene, "joined").y, (1, 2, np.nan, 9, 3))
+        np.testing.assert_array_equal(layer(scene, "beyond").y, (9,))
+        self.assertEqual(layer(scene, "points").x.size, 3)
+        np.testing.assert_array_equal(layer(scene, "limits").y, (8, 8))
+
+
+class Pairs(TestCase):
+    def test_axes_follow_what_was_seen_not_what_was_drawn_through_it(self):
+        cloud = related.Cloud("", 0, np.array([1.0, 2.0]), np.array([1.0, 2.0]), np.array([1, 2]), np.empty(0))
+        low, high = np.array([-50.0, np.nan]), np.array([90.0, np.nan])
+        curve = related.Curve("", "fit", np.array([1.0, 2.0]), np.array([-20.0, 40.0]), low, high)
+        scene = related.paired([cloud], [curve], ("X", ""), ("Y", "g"), FACTS)
+        self.assertEqual(aired([np.array([1.0, 2.0])], 0.04), (scene.up.low, scene.up.high))
+        self.assertEqual(layer(scene, "band").x.size, 2)  # where both limits are known
+        self.assertEqual([each.role for each in scene.layers], ["band", "points", "fit"])
+
+    def test_shades_leave_out_empty_cells(self):
+        value = np.array([0.0, 3.0, 1.0])
+        edge = np.arange(3.0)
+        tiles = related.Tiles(edge, edge, edge + 1, edge + 1, value, "Pairs in a cell")
+        scene = related.paired([], [], ("X", ""), ("Y", ""), FACTS, tiles=tiles)
+        self.assertEqual((scene.layers[0].value.tolist(), scene.values_high), ([3, 1], 3))
+
+
+class Ends(TestCase):
+    @given(arrays.arrays(np.float64, st.integers(0, 6), elements=st.floats(allow_nan=True, allow_infinity=True)))
+    def test_every_axis_has_finite_ends_about_its_values(self, values):
+        for scale in ("linear", "log10"):
+            low, high = aired([values], 0.03, scale)
+            self.assertTrue(np.isfinite(low) and np.isfinite(high) and low < high, (low, high))
+            known = values[np.isfinite(values) & ((values > 0) | (scale == "linear"))]
+            self.assertTrue(np.all((known >= low) & (known <= high)))
+        least = least_above_zero([values])
+        self.assertEqual(least > 0, bool(np.any(np.isfinite(values) & (values > 0))))
+
+    def test_reach_knows_bars_boxes_and_bodies(self):
+        bar = Layer(
+            "interval",
+            "bars",
+            x=np.array([1.0]),
+            y=np.array([5.0]),
+            low=np.array([2.0]),
+            high=np.array([9.0]),
+            width=0.4,
+        )
+        x, y = reach(bar)
+        self.assertEqual((x.min(), x.max(), y.min(), y.max()), (0.8, 1.2, 2, 9))
+
+
+class Words(TestCase):
+    def test_a_caption_tells_n_by_group_and_what_was_set_aside(self):
+        facts = replace(FACTS, missing=2, aside=3, entries=(4, 7), notes=("The axis is logarithmic.",))
+        text = figure.caption(document(), [compared(["centre"], facts=facts)])
+        self.assertEqual(
+            text,
+            "Mass (g) by bed. Open marks: mean; bars: one SD to each side. The axis is logarithmic. n: a 3, b 4. "
+            "2 rows without a value. 3 rows set aside (Ledger 4, 7).",
+        )
+        many = replace(FACTS, n=tuple((str(i), 10 + i) for i in range(20)))
+        self.assertIn(
+            "n\u00a0=\u00a0390 in 20 groups of 10 to 29.",
+            figure.caption(document(), [compared(["centre"], facts=many)]),
+        )
+        unit = replace(FACTS, n=(("", 12),), counts_of="each oyster, its rows averaged first")
+        self.assertIn(
+            "n\u00a0=\u00a012, counting each oyster", figure.caption(document(), [compared(["centre"], facts=unit)])
+        )
+
+    def test_panels_are_lettered_and_tell_what_they_share_once(self):
+        other = replace(FACTS, subject="Length (mm) by bed", aside=1)
+        scenes = [compared(["centre"], facts=replace(FACTS, aside=1)), compared(["centre"], facts=other)]
+        text = figure.caption(document(panel(), panel()), scenes)
+        self.assertTrue(text.startswith("(A) Mass (g) by bed. (B) Length (mm) by bed. Open marks: mean"))
+        self.assertEqual(text.count("set aside"), 1)
+        small = figure.caption({**document(panel(), panel()), "sheet": {"letters": "a"}}, scenes)
+        self.assertIn("(b) Length", small)
+
+    def test_references_are_named_in_the_caption(self):
+        lined = panel(furniture=[{"kind": "line", "text": "limit^{2}"}, {"kind": "note", "text": "no"}])
+        self.assertIn("Reference: limit².", figure.caption(document(lined), [compared(["centre"])]))
+
+    def test_an_alternative_text_gives_kind_axes_and_numbers(self):
+        scene = replace(compared(["points", "centre"]), numbers=(figure.Number("mean, a", -2.5, "g"),))
+        text = figure.alternative(document(), [scene])
+        self.assertIn("drawn as points and centres with bars.", text)
+        self.assertIn("Across: Bed: a, b.", text)
+        self.assertIn("mean, a \u22122.5 g.", text)
+        log = panel(up={**AXIS, "scale": "log10", "low": 1.0, "high": 20.0})
+        self.assertIn("Up: Mass from 1 to 20 g, logarithmic.", figure.alternative(document(log), [scene]))
+
+
+class Checks(TestCase):
+    def found(self, scene, *panels, text=None, **said):
+        return {
+            each.code: each for each in figure.check(document(*panels, **said), [scene] * max(len(panels), 1), text)
+        }
+
+    def test_all_holds_for_a_plain_figure(self):
+        found = self.found(compared(["points", "centre"]))
+        self.assertTrue(all(each.holds for each in found.values()), found)
+        self.assertTrue({"type", "line", "cut", "merge", "bars", "n"} <= set(found))
+
+    def test_what_an_axis_cuts_is_counted(self):
+        scene = compared(["points", "centre"])
+        cut = self.found(scene, panel(up={**AXIS, "high": 5.5}))["cut"]
+        self.assertEqual((cut.holds, cut.mend), (False, "show all"))
+        self.assertIn("2 points and 1 mark", cut.words)
+        self.assertEqual({change.value for change in cut.changes}, {None})
+        self.assertEqual(ends_of(scene.up, {**AXIS, "high": 5.5})[1], 5.5)
+
+    def test_bars_from_elsewhere_than_zero(self):
+        scene = compared(["from zero"])
+        for settings in ({"low": 1.0}, {"scale": "log10"}):
+            self.assertFalse(self.found(scene, panel(up={**AXIS, **settings}))["zero"].holds)
+        self.assertTrue(self.found(scene, panel())["zero"].holds)
+        self.assertNotIn("zero", self.found(compared(["centre"])))
+
+    def test_values_that_a_log_axis_loses(self):
+        cloud = related.Cloud("", 0, np.array([0.0, 2.0, 3.0]), np.array([1.0, 2.0, 3.0]), np.arange(3), np.empty(0))
+        scene = related.paired([cloud], [], ("X", ""), ("Y", ""), FACTS)
+        lost = self.found(scene, panel(across={**AXIS, "scale": "log2"}))["lost"]
+        self.assertEqual((lost.holds, lost.mend), (False, "make it straight"))
+        adopted = replace(scene, across=replace(scene.across, scale="log10", lost=4))
+        lost = self.found(adopted, panel())["lost"]
+        self.assertEqual((lost.say[:8], lost.mend), ("4 values", "say it in the caption"))
+        self.assertTrue(self.found(adopted, panel(), text=f"n = 3. {lost.say}")["lost"].holds)
+
+    def test_words_missing_from_a_caption_of_ones_own(self):
+        found = self.found(compared(["centre"]), panel(), text="Masses.")
+        self.assertEqual((found["bars"].holds, found["n"].holds), (False, False))
+        self.assertIn("one SD to each side", found["bars"].say)
+        self.assertEqual(found["n"].say, "n: a 3, b 4.")
+        told = self.found(compared(["centre"]), panel(), text="Masses; bars one SD to each side, n = 7.")
+        self.assertTrue(told["bars"].holds and told["n"].holds)
+
+    def test_type_lines_legends_and_empty_halves(self):
+        thin = {**styles.ON_SCREEN, "type_size": 5.0, "mark_line": 0.3}
+        found = self.found(compared(["centre"]), panel(series={"a": {"line": 0.1}}), style=thin)
+        self.assertEqual([change.path for change in found["type"].changes], [("style", "type_size")])
+        self.assertEqual(len(found["line"].changes), 2)
+        one = compared(["centre"], [part("a", 0, A)])
+        self.assertEqual(self.found(one, panel(legend={"shown": "yes"}))["legend"].changes[0].value, "no")
+        wide = self.found(compared(["points"]), panel(up={**AXIS, "low": -40.0, "high": 90.0}))
+        self.assertEqual((wide["empty"].holds, wide["empty"].mend), (False, "fit the axes"))
+        self.assertNotIn("empty", self.found(compared(["points"])))
+
+    def test_series_that_merge_are_told_apart_by_another_look(self):
+        lines = tuple(Layer("line", "density", key, np.arange(3.0), np.arange(3.0)) for key in ("p", "q"))
+        series = (SceneSeries("p", "p", 0, 3), SceneSeries("q", "q", 1, 3))
+        axis = Axis("X", low=0, high=2)
+        scene = Scene(axis, axis, lines, FACTS, series)
+        close = panel(series={"p": {"colour": "#AA3333"}, "q": {"colour": "#AC3535"}})
+        merging = self.found(scene, close)["merge"]
+        self.assertIn("p and q merge for all readers", merging.words)
+        self.assertTrue(self.found(scene, close, style={**styles.ON_SCREEN, "dashes": True})["merge"].holds)
+        red_green = panel(series={"p": {"colour": "#C05030"}, "q": {"colour": "#6F7A20"}})
+        self.assertIn("cones", self.found(scene, red_green)["merge"].words)
+        self.assertTrue(self.found(scene, panel())["merge"].holds)
+
+
+class Colours(TestCase):
+    def test_differences_are_those_published(self):
+        # Sharma, Wu and Dalal (2005), table 1.
+        for a, b, expected in (
+            ((50, 2.6772, -79.7751), (50, 0, -82.7485), 2.0425),
+            ((50, 3.1571, -77.2803), (50, 0, -82.7485), 2.8615),
+            ((50, 2.8361, -74.0200), (50, 0, -82.7485), 3.4412),
+            ((50, 0, 0), (50, -1, 2), 2.3669),
+            ((50, 2.5, 0), (50, 0, -2.5), 4.3065),
+            ((50, 2.5, 0), (73, 25, -18), 27.1492),
+            ((50, 2.5, 0), (61, -5, 29), 22.8977),
+            ((50, 2.5, 0), (56, -27, -3), 31.9030),
+            ((50, 2.5, 0), (58, 24, 15), 19.4535),
+            ((60.2574, -34.0099, 36.2677), (60.4626, -34.1751, 39.4387), 1.2644),
+            ((2.0776, 0.0795, -1.1350), (0.9033, -0.0636, -0.5514), 0.9082),
+        ):
+            self.assertAlmostEqual(colours.difference(np.array(a), np.array(b)), expected, places=4)
+
+    def test_the_scale_of_lightness_is_that_of_cie(self):
+        np.testing.assert_allclose(colours.lab(colours.linear("#FFFFFF")), (100, 0, 0), atol=0.02)
+        np.testing.assert_allclose(colours.lab(colours.linear("#000000")), (0, 0, 0), atol=1e-9)
+        np.testing.assert_allclose(colours.lab(colours.linear("#777777"))[0], 50.03, atol=0.05)
+
+    def test_our_sets_hold_what_they_promise(self):
+        for each in colours.SETS:
+            views = {found.view for found in colours.merged(each.colours)}
+            self.assertLessEqual(views, {"grey"} if each.name == "notebook" else set(), each.name)
+            self.assertEqual(len(each.colours), len(each.fills))
+        for matrix in colours.VIEWS.values():
+            # Greys stay as they are for every reader.
+            np.testing.assert_allclose(np.sum(matrix, axis=1), 1, atol=1e-4)
+
+
+class Data(TestCase):
+    def test_every_mark_is_a_line_with_all_its_digits(self):
+        scene = compared(["points", "centre", "box"])
+        lines = list(csv.DictReader(io.StringIO(figure.data([scene], [""]))))
+        points = [each for each in lines if each["mark"] == "points"]
+        self.assertEqual(sorted(float(each["y"]) for each in points), sorted([*A, *B]))
+        self.assertEqual(points[0]["row"], "1")
+        box = next(each for each in lines if each["mark"] == "box" and each["series"] == "b")
+        self.assertEqual((box["x"], float(box["q1"])), ("b", np.quantile(B, 0.25)))
+        bar = next(each for each in lines if each["mark"] == "bars" and each["series"] == "a")
+        self.assertEqual(float(bar["low"]), A.mean() - A.std(ddof=1))

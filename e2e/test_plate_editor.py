@@ -1,0 +1,400 @@
+"""Everything on a plate is edited where it stands, and typed at its side; each step can be taken back."""
+
+import re
+
+import numpy as np
+from heron.figure import styles
+from playwright.sync_api import expect
+
+from e2e.plating import POINTS_PER_MM, PlateCase
+from e2e.test_plates import LENGTH, TRAYS
+from server.plates.models import Plate
+
+BASKET = LENGTH[np.asarray(TRAYS.codes) == TRAYS.levels.index("basket")]
+
+
+class InPlace(PlateCase):
+    def test_a_sheet_stands_at_its_true_size(self):
+        self.open_plate(sheet={"width": 100, "height": 60})
+        self.page.get_by_role("button", name=re.compile("^Zoom:")).click()
+        self.page.get_by_role("option", name="100 %").click()
+        box = self.sheet.bounding_box()
+        self.assertAlmostEqual(box["width"], 100 / 25.4 * 96, delta=0.6)
+        self.assertAlmostEqual(box["height"], 60 / 25.4 * 96, delta=0.6)
+        self.assertEqual(self.sheet.get_attribute("viewBox").split()[2], f"{100 * POINTS_PER_MM:.3f}")
+        self.page.get_by_role("button", name=re.compile("^Width:")).click()
+        self.page.get_by_role("option", name=re.compile("^double")).click()
+        expect(self.sheet).to_have_attribute("viewBox", re.compile("^0 0 496.063 297.638$"))
+
+    def test_titles_are_typed_where_they_stand_with_raised_and_greek_letters(self):
+        plate = self.open_plate()
+        title = self.at("0:up:title")
+        expect(title).to_have_attribute("data-words", "Shell length (mm)")
+        title.click()
+        box = self.page.get_by_label("Title of the axis up")
+        expect(box).to_be_focused()
+        box.fill("Length, ")
+        self.page.get_by_role("button", name="Signs").first.click()
+        self.page.get_by_role("dialog", name="Signs").get_by_role("button", name="µ").click()
+        expect(box).to_be_focused()
+        box.press("End")
+        box.type("m s^{-2} of CO_{2}")
+        box.press("Enter")
+        expect(title).to_have_attribute("data-words", "Length, µm s^{-2} of CO_{2}")
+        runs = title.locator("text")
+        expect(runs).to_have_text(["Length, µm s", "−2", " of CO", "2"])
+        sizes = runs.evaluate_all(
+            "(all) => all.map((t) => [Number(t.getAttribute('font-size')), Number(t.getAttribute('y'))])"
+        )
+        self.assertLess(sizes[1][0], sizes[0][0])
+        self.assertLess(sizes[1][1], 0)  # raised
+        self.assertGreater(sizes[3][1], 0)  # lowered
+        self.assertEqual(self.document(plate)["panels"][0]["up"]["title"], "Length, µm s^{-2} of CO_{2}")
+        self.part.get_by_role("button", name="reset").click()
+        expect(title).to_have_attribute("data-words", "Shell length (mm)")
+        title.click()
+        self.page.get_by_label("Title of the axis up").fill("Other")
+        self.page.keyboard.press("Escape")
+        expect(title).to_have_attribute("data-words", "Shell length (mm)")
+
+    def test_the_end_of_an_axis_is_dragged_and_steps_are_taken_back(self):
+        plate = self.open_plate()
+        grip = self.page.get_by_role("slider", name="Shell length (mm), upper end")
+        before = self.ticks("up")
+        (low, (_, y_low)), *_, (high, (_, y_high)) = before.items()
+        per_pixel = (float(high) - float(low)) / (y_high - y_low)
+        top = float(grip.get_attribute("aria-valuenow"))
+        self.drag(grip, 0, 80)
+        now = float(grip.get_attribute("aria-valuenow"))
+        self.assertAlmostEqual(now, top + 80 * per_pixel, delta=1.5)
+        expect(self.checks).to_contain_text("The axes cut off")
+        self.assertEqual(self.document(plate)["panels"][0]["up"]["high"], now)
+        self.page.keyboard.press("Control+z")
+        expect(grip).to_have_attribute("aria-valuenow", str(top).rstrip("0").rstrip("."))
+        self.page.keyboard.press("Control+Shift+z")
+        expect(grip).to_have_attribute("aria-valuenow", f"{now:g}")
+        self.button("show all").click()
+        self.assertIsNone(self.document(plate)["panels"][0]["up"]["high"])
+        grip.focus()
+        self.page.keyboard.press("ArrowUp")
+        expect(grip).not_to_have_attribute("aria-valuenow", f"{top:g}")
+        self.button("Back").click()
+        self.button("Back").click()
+        expect(grip).to_have_attribute("aria-valuenow", f"{now:g}")
+        # Steps are this page's own: the table's Ledger stays as it was.
+        self.assertEqual(self.table.entries.count(), 0)
+
+    def test_legend_notes_lines_and_slips_are_dragged_to_their_places(self):
+        plate = self.open_plate(self.pair(pair={"by": "tray_type"}))
+        legend = self.at("0:legend")
+        box = legend.bounding_box()
+        self.drag(legend, 210, 190)
+        moved = legend.bounding_box()
+        self.assertAlmostEqual(moved["x"] - box["x"], 210, delta=2)
+        self.assertAlmostEqual(moved["y"] - box["y"], 190, delta=2)
+        self.page.get_by_role("group", name=re.compile("^Sheet:")).focus()
+        self.page.keyboard.press("Shift+ArrowLeft")
+        self.assertLess(legend.bounding_box()["x"], moved["x"] - 5)
+        for kind in ("a reference line", "a note, with an arrow", "a number slip"):
+            self.page.get_by_role("button", name=re.compile("^Add:")).click()
+            self.page.get_by_role("option", name=kind).click()
+        line, note, slip = (self.at(f"0:furniture:{k}") for k in range(3))
+        expect(slip).to_contain_text("pairs")
+        ticks = self.ticks("up")
+        _, aim = ticks["40"]
+        own = line.locator("path").bounding_box()
+        self.drag(line.locator("path"), 0, aim - own["y"] + 2)  # a little beside the tick: it snaps
+        self.assertEqual(self.document(plate)["panels"][0]["furniture"][0]["at"], 40)
+        self.set_to("Text", "limit of sale")
+        expect(line).to_contain_text("limit of sale")
+        expect(self.caption).to_have_value(re.compile("Reference: limit of sale."))
+        box = note.bounding_box()
+        self.drag(note, 70, 40)
+        self.assertAlmostEqual(note.bounding_box()["x"] - box["x"], 70, delta=2)
+        tip = self.page.get_by_role("slider", name="Arrow, to where it points")
+        self.drag(tip, 50, 60)
+        expect(note.locator("path")).to_have_count(2)  # its shaft and its head
+        note.locator("text").last.click()  # chosen already, so it opens to be typed
+        self.page.get_by_label("Text", exact=True).first.fill("wet, β = 5.2")
+        self.page.keyboard.press("Enter")
+        expect(note).to_contain_text("wet, β = 5.2")
+        said = self.document(plate)["panels"][0]
+        self.assertIsNotNone(said["furniture"][1]["arrow_x"])
+        self.assertGreater(said["legend"]["y"], 0.1)
+        self.page.get_by_role("group", name=re.compile("^Sheet:")).focus()
+        self.page.keyboard.press("Delete")
+        expect(self.at("0:furniture:2")).to_have_count(0)
+
+    def test_a_click_on_a_mark_opens_its_looks(self):
+        plate = self.open_plate(self.pair(pair={"by": "tray_type"}))
+        points = self.at("0:series:mesh").and_(self.page.locator("[data-role='points']"))
+        points.locator("path").nth(3).click(force=True)
+        self.soon(
+            lambda: self.assertIn("series", self.part.get_by_role("button", name=re.compile("^Part:")).inner_text())
+        )
+        self.choose_part("series mesh")
+        self.part.get_by_label("Colour, any").fill("#336699")
+        self.part.get_by_label("Shape").select_option("diamond")
+        self.set_to("Size", "6")
+        self.set_to("Opacity", "0.9")
+        self.part.get_by_label("outlined in ink").click()
+        paint = points.locator("> g")
+        expect(paint).to_have_attribute("fill", "#336699")
+        expect(paint).to_have_attribute("fill-opacity", "0.9")
+        expect(paint).to_have_attribute("stroke", styles.ON_SCREEN["ink"])
+        self.set_to("Name", "mesh trays")
+        expect(self.at("0:legend")).to_contain_text("mesh trays")
+        self.part.get_by_label("filled").click()
+        expect(paint).to_have_attribute("stroke", styles.ON_SCREEN["ink"])
+        self.part.get_by_label("not drawn").click()
+        expect(points).to_have_count(0)
+        expect(self.at("0:legend")).not_to_contain_text("mesh trays")
+        own = self.document(plate)["panels"][0]["series"]["mesh"]
+        self.assertEqual((own["shape"], own["size"], own["hidden"], own["fill"]), (3, 6, True, False))
+        self.choose_part("the legend")
+        self.part.get_by_label("Legend", exact=True).select_option("names at line ends")
+        expect(self.at("0:legend").locator("[data-entry]")).to_have_count(2)
+        self.set_to("Title", "Tray")
+
+
+class Typed(PlateCase):
+    def test_axes_by_step_list_format_crossing_and_rotation(self):
+        plate = self.open_plate(self.pair())
+        self.choose_part("the axis across")
+        self.set_to("From", "0")
+        self.set_to("To", "100")
+        self.set_to("Ticks every", "25")
+        self.soon(lambda: self.assertEqual(list(self.ticks("across")), ["0", "25", "50", "75", "100"]))
+        self.set_to("Minor ticks", "4")
+        d = self.at("0:across").locator("> path").first.get_attribute("d")
+        self.assertEqual(d.count("v"), 5 + 16)
+        self.set_to("Decimals", "1")
+        self.soon(lambda: self.assertIn("25.0", self.ticks("across")))
+        self.part.get_by_label("Format").select_option("percent")
+        self.soon(lambda: self.assertTrue(all(each.endswith("%") for each in self.ticks("across"))))
+        self.part.get_by_label("Format").select_option("powers of ten")
+        self.set_to("Decimals", "")
+        self.soon(lambda: self.assertIn("2.5 × 10^{1}", self.ticks("across")))
+        self.part.get_by_label("Format").select_option("plain")
+        self.set_to("Ticks at", "10, 20, 70")
+        self.soon(lambda: self.assertEqual(list(self.ticks("across")), ["10", "20", "70"]))
+        self.set_to("Crossed at", "20")
+        self.part.get_by_label("gridlines").click()
+        x = self.ticks("across")["20"][0]
+        up = self.at("0:up").locator("> path").first.bounding_box()
+        self.assertAlmostEqual(up["x"] + up["width"], x, delta=6)
+        self.part.get_by_label("Rotation").select_option("slanted")
+        turned = self.at("0:across").locator("> g[data-words='70']")
+        expect(turned).to_have_attribute("transform", re.compile(r"rotate\(-45\)"))
+        self.assertEqual(self.document(plate)["panels"][0]["across"]["at"], [10, 20, 70])
+
+    def test_a_broken_axis_shows_its_gap_and_keeps_both_sides_to_scale(self):
+        self.open_plate(self.pair())
+        self.choose_part("the axis up")
+        self.set_to("From", "0")
+        self.set_to("To", "64")
+        self.set_to("Break from", "20")
+        self.set_to("Break to", "50")
+        expect(self.sheet.locator("[data-gap='up']")).to_have_count(1)
+        self.set_to("Ticks at", "0, 10, 20, 50, 60")
+        self.soon(lambda: self.assertEqual(list(self.ticks("up")), ["0", "10", "20", "50", "60"]))
+        y = {float(text): at for text, (_, at) in self.ticks("up").items()}
+        self.assertAlmostEqual(y[0] - y[10], y[50] - y[60], delta=0.7)
+        self.assertLess(y[20] - y[50], (y[0] - y[10]) * 0.8)
+        self.set_to("Break to", "")
+        expect(self.sheet.locator("[data-gap='up']")).to_have_count(0)
+
+    def test_logarithms_of_base_ten_and_two(self):
+        self.open_plate(self.pair())
+        self.choose_part("the axis up")
+        self.part.get_by_label("Scale").select_option("log, base 2")
+        self.soon(lambda: self.assertIn("32", self.ticks("up")))
+        y = {float(text): at for text, (_, at) in self.ticks("up").items()}
+        self.assertAlmostEqual(y[2] - y[4], y[16] - y[32], delta=0.7)
+        self.assertEqual({v for v in y if np.log2(v) % 1}, set())
+        self.part.get_by_label("Scale").select_option("log, base 10")
+        self.soon(lambda: self.assertIn("5", self.ticks("up")))
+        y = {float(text): at for text, (_, at) in self.ticks("up").items()}
+        self.assertAlmostEqual((y[2] - y[20]) / (y[5] - y[50]), 1, delta=0.02)
+
+    def test_bands_brackets_and_another_like_it(self):
+        plate = self.open_plate()
+        for kind in ("a band", "a bracket between groups"):
+            self.page.get_by_role("button", name=re.compile("^Add:")).click()
+            self.page.get_by_role("option", name=kind).click()
+        self.set_to("Text", "p = 0.03")
+        self.set_to("To group", "2")
+        bracket = self.at("0:furniture:1")
+        expect(bracket).to_contain_text("p = 0.03")
+        names = self.ticks("across")
+        path = bracket.locator("path").bounding_box()
+        self.assertAlmostEqual(path["x"], names["basket"][0], delta=5)
+        self.assertAlmostEqual(path["x"] + path["width"], names["slotted"][0], delta=5)
+        self.button("One more").click()
+        expect(self.at("0:furniture:2")).to_contain_text("p = 0.03")
+        self.choose_part("band")
+        self.set_to("From", "40")
+        self.set_to("To", "60")
+        rect = self.at("0:furniture:0").locator("rect").bounding_box()
+        ticks = self.ticks("up")
+        self.assertAlmostEqual(rect["height"], ticks["40"][1] - ticks["60"][1], delta=1)
+        end = self.page.get_by_role("slider", name="Band, second end")
+        self.drag(end, 0, ticks["80"][1] - ticks["60"][1])
+        self.assertEqual(self.document(plate)["panels"][0]["furniture"][0]["to"], 80)
+        self.button("Take it off").click()
+        expect(self.at("0:furniture:2")).to_have_count(0)
+
+    def test_a_style_is_kept_by_name_and_put_on_all_plates(self):
+        other = self.made(self.pair(), name="Pairs")
+        plate = self.open_plate(name="Lengths")
+        self.choose_part("the style")
+        self.part.get_by_label("Style", exact=True).select_option("in print")
+        expect(self.checks).to_contain_text("The smallest type is 7 pt.")
+        self.set_to("type", "8")
+        self.part.get_by_label("Font").select_option("serif")
+        self.part.get_by_label("Frame").select_option("closed")
+        self.part.get_by_label("by hatch").click()
+        expect(self.part).to_contain_text("changed here")
+        expect(self.at("0:up:title").locator("text")).to_have_attribute("font-family", "Heron Serif")
+        self.part.get_by_label("Name of the style").fill("Ours")
+        self.button("Keep the style").click()
+        expect(self.part.get_by_role("status")).to_contain_text("Kept as Ours.")
+        self.kept()
+        self.button("Put it on all plates").click()
+        expect(self.part.get_by_role("status")).to_contain_text("Put on 2 plates.")
+        self.assertEqual(Plate.objects.get(pk=other.pk).document["style"]["name"], "Ours")
+        # The plate at hand can still be changed.
+        self.set_to("points", "5")
+        self.assertEqual(self.document(plate)["style"]["point_size"], 5)
+        self.page.goto(f"/tables/{self.table.pk}/spread?variable=shell_mass")
+        expect(self.plot).to_be_visible()
+        self.page.keyboard.press("p")
+        expect(self.page.get_by_role("status").filter(has_text="Kept as plate")).to_be_visible()
+        self.assertEqual(Plate.objects.latest("place").document["style"]["name"], "Ours")
+
+
+class Panels(PlateCase):
+    def test_several_panels_with_letters_on_shared_axes(self):
+        self.made(self.pair(), name="Pairs")
+        plate = self.open_plate(name="Lengths")
+        self.part.get_by_role("button", name=re.compile("^Add the panels of")).click()
+        self.page.get_by_role("option", name=re.compile("^Pairs")).click()
+        expect(self.sheet.locator("[data-panel]")).to_have_count(2)
+        expect(self.sheet.locator("g[data-words='B']")).to_be_visible()
+        self.assertEqual(self.document(plate)["sheet"]["width"], 175)
+        expect(self.caption).to_have_value(re.compile(r"^\(A\) Shell length .*\(B\) Shell mass", re.S))
+        self.part.get_by_label("Letters").select_option("a, b, c")
+        expect(self.sheet.locator("g[data-words='b']")).to_be_visible()
+        self.button("b").click()
+        self.set_to("Title", "By the row")
+        self.button("Earlier").click()
+        expect(self.sheet.locator("[data-panel='0'] g[data-words='By the row']")).to_be_visible()
+        self.button("Take it off").click()
+        expect(self.sheet.locator("[data-panel]")).to_have_count(1)
+
+    def test_one_panel_for_each_level_on_the_same_axes(self):
+        plate = self.open_plate(self.groups(groups={"by": "week"}), name="By week")
+        self.part.get_by_role("button", name=re.compile("^One for each level of")).click()
+        self.page.get_by_role("option", name=re.compile("^tray type")).click()
+        expect(self.sheet.locator("[data-panel]")).to_have_count(3)
+        document = self.document(plate)
+        levels = [each["source"]["only"]["level"] for each in document["panels"]]
+        self.assertEqual(levels, [each["title"] for each in document["panels"]])
+        heights = {self.at(f"{i}:up").locator("> path").first.evaluate("(p) => p.getBBox().height") for i in range(3)}
+        self.assertEqual(len({round(each, 1) for each in heights}), 1)
+        # Inner panels share the numbers of the first.
+        expect(self.at("1:up").locator("g[data-words]")).to_have_count(0)
+        ends = [
+            (self.page.get_by_role("slider", name="Shell length (mm), upper end").nth(i).get_attribute("aria-valuenow"))
+            for i in range(3)
+        ]
+        self.assertEqual(len(set(ends)), 1)
+        self.assertGreaterEqual(float(ends[0]), np.nanmax(LENGTH))
+        self.part.get_by_label("axis up").click()
+        expect(self.at("1:up").locator("g[data-words]").first).to_be_visible()
+
+
+class Words(PlateCase):
+    def test_words_keep_in_step_until_edited_and_then_are_offered(self):
+        plate = self.open_plate()
+        expect(self.words).to_contain_text("keeps in step")
+        n = len(self.caption.input_value().split())
+        expect(self.words).to_contain_text(f"{n} words")
+        self.caption.fill("Lengths by tray, n = 411.")
+        expect(self.words).to_contain_text("6 words, edited")
+        self.kept()
+        self.set_aside(int(np.nanargmin(LENGTH)) + 1)
+        self.page.reload()
+        offer = self.words.get_by_role("alert")
+        expect(offer).to_contain_text("1 row set aside (Ledger 1)")
+        self.button("Keep mine").click()
+        expect(offer).to_have_count(0)
+        expect(self.caption).to_have_value("Lengths by tray, n = 411.")
+        self.button("keep in step again").click()
+        expect(self.caption).to_have_value(re.compile("1 row set aside"))
+        self.button("For those who cannot see it").click()
+        said = self.page.get_by_label("For those who cannot see it", exact=True)
+        expect(said).to_have_value(re.compile("drawn as points and centres with bars"))
+        self.assertIsNone(self.document(plate)["caption"]["text"])
+
+    def test_each_check_is_mended_by_its_button(self):
+        source = self.groups(drawn={"marks": ["from zero", "centre"]})
+        panel = {"source": source, "up": {"low": 30, "high": 50}, "legend": {"shown": "yes"}}
+        style = {**styles.ON_SCREEN, "type_size": 5, "axis_line": 0.2}
+        self.open_plate(panel, style=style, caption={"text": "Lengths.", "written": ""})
+        for code, mend in (
+            ("type", "make it 6 pt"), ("line", "make it 0.5 pt"), ("cut", "show all"),
+            ("bars", "say it in the caption"), ("n", "say it in the caption"),
+        ):  # fmt: skip
+            finding = self.checks.locator(f"[data-code='{code}']")
+            finding.get_by_role("button", name=mend).click()
+            expect(finding.get_by_role("button")).to_have_count(0)
+        expect(self.page.get_by_role("region", name="Before it leaves")).to_contain_text("all is well")
+        expect(self.caption).to_have_value(re.compile("^Lengths.*one SD to each side.*n: basket 135", re.S))
+
+    def test_words_that_lie_over_one_another_and_colours_that_merge(self):
+        note = {"kind": "note", "x": 0, "y": 60, "text": "first"}
+        panel = {"source": self.groups(), "furniture": [note, {**note, "text": "again"}]}
+        self.open_plate(panel)
+        found = self.checks.locator("[data-code='text']")
+        expect(found).to_contain_text("lie over one another")
+        found.get_by_role("button").click()
+        expect(found).to_contain_text("No words lie over one another.")
+        lines = {"source": self.pair(pair={"by": "tray_type", "lines": ["smooth"]}), "series": {}}
+        for level in ("basket", "mesh"):
+            lines["series"][level] = {"colour": "#777777", "shape": 1}
+        self.open_plate(lines, style={**styles.ON_SCREEN, "shapes": False}, name="Merging")
+        merging = self.checks.locator("[data-code='merge']")
+        expect(merging).to_contain_text("basket and mesh merge")
+        merging.get_by_role("button").click()
+        expect(merging).to_contain_text("are told apart")
+
+    def test_a_plate_is_seen_as_others_see_it(self):
+        self.open_plate(self.pair(pair={"by": "tray_type"}))
+        frame = self.page.get_by_role("group", name=re.compile("^Sheet:")).locator("> div").first
+        for name, view in (("in grey", "grey"), ("without green cones", "deutan")):
+            self.page.get_by_role("button", name=re.compile("^Seen:")).click()
+            self.page.get_by_role("option", name=name).click()
+            self.assertIn(f"#view-{view}", frame.evaluate("(div) => getComputedStyle(div).filter"))
+
+            def shows(grey: bool = view == "grey") -> None:
+                pixels = self.colours()
+                spread = np.abs(pixels - pixels.mean(axis=1, keepdims=True)).max()
+                self.assertEqual(spread < 8, grey, spread)
+
+            self.soon(shows)
+
+    def colours(self) -> np.ndarray:
+        import io
+
+        from PIL import Image
+
+        with Image.open(io.BytesIO(self.sheet.screenshot())) as read:
+            return np.asarray(read.convert("RGB"), dtype=float).reshape(-1, 3)
+
+    def test_somebody_elses_change_is_not_written_over(self):
+        plate = self.open_plate()
+        Plate.objects.filter(pk=plate.pk).update(version=7)
+        self.page.get_by_label("Name of the plate").fill("Mine")
+        expect(self.page.get_by_role("alert")).to_contain_text("changed elsewhere")
+        self.assertEqual(Plate.objects.get(pk=plate.pk).name, "Lengths")
