@@ -98,9 +98,9 @@ function AcrossWords({ plan, document, at }: WordsAsked) {
   const longest = turned ? Math.max(0, ...across.ticks.map(({ text }) => widthOf(text, size, font))) : 0;
   const depth = turned ? (own.rotation === 90 ? longest + 2 : longest * 0.71 + size * 0.4) : (most - 1) * size * LINE;
   const every = turned ? 1 : thinning(across, size, font);
-  const countAt = first + depth + size * 0.88 * LINE;
+  const countAt = first + depth + size * LINE;
   const titleAt =
-    bottom + TICK + 2 + size * 0.78 + depth + (counts ? size * 0.88 * LINE : 0) + size * 0.35 + style.title_size * 1.1;
+    bottom + TICK + 2 + size * 0.78 + depth + (counts ? size * LINE : 0) + size * 0.35 + style.title_size * 1.1;
   const lines = inLines(plan.titles.across, area.width + 30, style.title_size, font, style.bold_titles);
   return (
     <>
@@ -137,7 +137,7 @@ function AcrossWords({ plan, document, at }: WordsAsked) {
             text={countWords(scene.across.counts[value] ?? 0)}
             x={across.place(value)}
             y={countAt}
-            size={size * 0.88}
+            size={size}
             font={font}
             anchor="middle"
             colour={quiet(style.ink)}
@@ -217,7 +217,7 @@ function UpWords({ plan, document, at }: WordsAsked) {
               text={countWords(scene.up.counts[value] ?? 0)}
               x={x}
               y={up.place(value) + size * 0.34 + ((rows - 1) / 2) * size * LINE}
-              size={size * 0.88}
+              size={size}
               font={font}
               anchor="end"
               colour={quiet(style.ink)}

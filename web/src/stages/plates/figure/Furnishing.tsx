@@ -34,7 +34,7 @@ function Reference({ plan, document, each }: OneProps) {
   const upright = each.axis === "across";
   const at = plan[each.axis].place(each.at);
   if (!Number.isFinite(at)) return null;
-  const size = style.type_size * 0.94;
+  const size = style.type_size;
   const colour = colourOf(each, style.ink);
   return (
     <>
@@ -87,7 +87,7 @@ function Band({ plan, document, each }: OneProps) {
   const rect = upright
     ? { x: round(a), y: round(area.y), width: round(b - a), height: round(area.height) }
     : { x: round(area.x), y: round(a), width: round(area.width), height: round(b - a) };
-  const size = style.type_size * 0.94;
+  const size = style.type_size;
   return (
     <>
       <rect {...rect} fill={each.colour ?? "#8A7F6A"} fillOpacity={0.15} />
@@ -199,7 +199,6 @@ function Bracket({ plan, document, each }: OneProps) {
           size={size}
           font={font}
           colour={style.ink}
-          halo={style.paper}
         />
       </>
     );
@@ -208,15 +207,7 @@ function Bracket({ plan, document, each }: OneProps) {
   return (
     <>
       <path d={`M${round(x - 4)} ${round(a)}h4V${round(b)}h-4`} {...line} />
-      <Words
-        text={each.text}
-        x={x + 3}
-        y={(a + b) / 2 + size * 0.34}
-        size={size}
-        font={font}
-        colour={style.ink}
-        halo={style.paper}
-      />
+      <Words text={each.text} x={x + 3} y={(a + b) / 2 + size * 0.34} size={size} font={font} colour={style.ink} />
     </>
   );
 }
@@ -226,7 +217,7 @@ function Slip({ plan, document, each }: OneProps) {
   const { style } = document;
   const { area, scene } = plan;
   const { font } = style;
-  const size = style.type_size * 0.94;
+  const size = style.type_size;
   const shown = each.names.flatMap((name) => scene.numbers.filter((number) => number.name === name));
   if (shown.length === 0) return null;
   const lines = shown.map(({ name, value, unit, digits }) => ({

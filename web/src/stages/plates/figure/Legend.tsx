@@ -55,7 +55,7 @@ function Swatch({ plan, look, x, y, paper, name }: SwatchProps) {
   const has = (...forms: Layer["form"][]) => own.some(({ form }) => forms.includes(form));
   const middle = x + SWATCH / 2;
   const dash = DASHES[look.dash];
-  const area = has("area", "blocks") && !own.every(({ role }) => role === "band" || role === "points");
+  const area = own.some(({ form, role }) => (form === "area" && role !== "band") || form === "blocks");
   const box = `M${round(x)} ${round(y - 3.2)}h${SWATCH}v6.4h${-SWATCH}Z`;
   const absolute = `M${round(x)} ${round(y - 3.2)}H${round(x + SWATCH)}V${round(y + 3.2)}H${round(x)}Z`;
   const solid = own.some(({ role }) => role === "answers");

@@ -72,39 +72,70 @@ function Points({ layer, look, across, up, style }: FormProps) {
   const beyond = layer.role === "beyond";
   const radius = (look.size / 2) * (beyond ? 1.15 : 1);
   const sized = layer.size.length === layer.x.length && layer.size.length > 0;
-  const own = sized ? "" : markPath(look.shape, 1);
+  const filled = look.filled ?? !beyond;
+  const many = xs.length > ONE_BY_ONE;
+  if (many && look.shape === 0 && filled && !look.outline && !sized && !beyond)
+    return <Dots {...{ xs, ys, radius }} colour={look.colour} opacity={look.opacity} />;
+  const draw = drawer(markPath(look.shape, 1));
   const marks: string[] = [];
   for (let i = 0; i < xs.length; i++) {
     const [x, y] = [xs[i] as number, ys[i] as number];
     if (!Number.isFinite(x) || !Number.isFinite(y)) continue;
     const r = sized ? radius * (0.5 + 1.6 * Math.sqrt(Math.max(layer.size[i] as number, 0))) : radius;
-    marks.push(shifted(sized ? markPath(look.shape, 1) : own, x, y, r));
+    let d = draw(x, y, r);
     // Ringed marks bear a short tick.
-    if (beyond)
-      marks[marks.length - 1] += `M${round(x + r * 0.72)} ${round(y - r * 0.72)}l${round(r * 0.8)} ${round(-r * 0.8)}`;
+    if (beyond) d += `M${round(x + r * 0.72)} ${round(y - r * 0.72)}l${round(r * 0.8)} ${round(-r * 0.8)}`;
+    marks.push(d);
   }
-  const filled = look.filled ?? !beyond;
-  const colour = beyond && look.colour === look.fill ? BEYOND : look.colour;
+  const line = Math.max(look.line * 0.5, 0.5);
   const paint = beyond
     ? { fill: style.paper, stroke: BEYOND, strokeWidth: Math.max(look.line * 0.8, 0.5) }
     : filled
       ? {
-          fill: colour,
+          fill: look.colour,
           fillOpacity: look.opacity,
-          ...(look.outline ? { stroke: look.outline, strokeWidth: Math.max(look.line * 0.5, 0.5) } : {}),
+          ...(look.outline ? { stroke: look.outline, strokeWidth: line } : {}),
         }
       : {
           fill: style.paper,
           fillOpacity: 0.01,
-          stroke: look.outline ?? colour,
+          stroke: look.outline ?? look.colour,
           strokeWidth: Math.max(look.line * 0.7, 0.5),
           strokeOpacity: look.opacity,
         };
-  const parts = marks.length <= ONE_BY_ONE ? marks : groupedBy(marks, TOGETHER);
+  const parts = many ? groupedBy(marks, TOGETHER) : marks;
   return (
     <g {...paint}>
-      {parts.map((d) => (
-        <path key={d} d={d} />
+      {parts.map((d, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: marks have no name but their place
+        <path key={i} d={d} />
+      ))}
+    </g>
+  );
+}
+
+type DotsProps = { xs: Float64Array; ys: Float64Array; radius: number; colour: string; opacity: number };
+
+/** Many discs: lines of no length with round ends, which every program draws as discs. */
+function Dots({ xs, ys, radius, colour, opacity }: DotsProps) {
+  const parts: string[] = [];
+  let d = "";
+  let n = 0;
+  for (let i = 0; i < xs.length; i++) {
+    const [x, y] = [xs[i] as number, ys[i] as number];
+    if (!Number.isFinite(x) || !Number.isFinite(y)) continue;
+    d += `M${Math.round(x * 100) / 100} ${Math.round(y * 100) / 100}h0`;
+    if (++n % TOGETHER === 0) {
+      parts.push(d);
+      d = "";
+    }
+  }
+  if (d) parts.push(d);
+  return (
+    <g fill="none" stroke={colour} strokeOpacity={opacity} strokeWidth={round(2 * radius)} strokeLinecap="round">
+      {parts.map((part, i) => (
+        // biome-ignore lint/suspicious/noArrayIndexKey: marks have no name but their place
+        <path key={i} d={part} />
       ))}
     </g>
   );
@@ -116,18 +147,28 @@ function groupedBy(marks: string[], n: number): string[] {
   return found;
 }
 
-/** A mark of radius 1 about 0, moved and made larger. */
-function shifted(path: string, x: number, y: number, r: number): string {
-  return path.replace(/([MLHVAZ])([^MLHVAZ]*)/g, (_, command: string, rest: string) => {
-    if (command === "Z") return "Z";
-    const n = (rest.match(/-?[\d.]+(?:e-?\d+)?/g) ?? []).map(Number);
-    if (command === "H") return `H${round(x + r * (n[0] ?? 0))}`;
-    if (command === "V") return `V${round(y + r * (n[0] ?? 0))}`;
-    if (command === "A")
-      return `A${round(r * (n[0] ?? 0))} ${round(r * (n[1] ?? 0))} ${n[2]} ${n[3]} ${n[4]} ${round(x + r * (n[5] ?? 0))} ${round(y + r * (n[6] ?? 0))}`;
-    return `${command}${round(x + r * (n[0] ?? 0))} ${round(y + r * (n[1] ?? 0))}`;
-  });
+/** How a mark of radius 1 about 0 is drawn elsewhere and larger: its path is read once. */
+function drawer(path: string): (x: number, y: number, r: number) => string {
+  const steps = [...path.matchAll(/([MLHVAZ])([^MLHVAZ]*)/g)].map(([, command = "", rest = ""]) => ({
+    command,
+    n: (rest.match(/-?[\d.]+(?:e-?\d+)?/g) ?? []).map(Number),
+  }));
+  return (x, y, r) => {
+    let d = "";
+    for (const { command, n } of steps) {
+      const [a = 0, b = 0, c = 0, large = 0, sweep = 0, e = 0, f = 0] = n;
+      if (command === "Z") d += "Z";
+      else if (command === "H") d += `H${round(x + r * a)}`;
+      else if (command === "V") d += `V${round(y + r * a)}`;
+      else if (command === "A")
+        d += `A${round(r * a)} ${round(r * b)} ${c} ${large} ${sweep} ${round(x + r * e)} ${round(y + r * f)}`;
+      else d += `${command}${round(x + r * a)} ${round(y + r * b)}`;
+    }
+    return d;
+  };
 }
+
+const shifted = (path: string, x: number, y: number, r: number) => drawer(path)(x, y, r);
 
 const THIN_ROLES = new Set(["pairs", "rug", "joined", "limits"]);
 

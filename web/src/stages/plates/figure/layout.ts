@@ -192,7 +192,7 @@ function needsOf({ panel, scene, own, named, looks, letter, document, cell, befo
     const most = up.kind === "levels" ? cell.width * 0.4 : Number.POSITIVE_INFINITY;
     const words = up.ticks.map(({ text }) => widthOf(text, size, font));
     const counts = countsShown(scene.up, panel.up)
-      ? scene.up.counts.map((n) => widthOf(countWords(n), size * 0.88, font))
+      ? scene.up.counts.map((n) => widthOf(countWords(n), size, font))
       : [];
     const turned = panel.up.rotation === 90 ? size : Math.max(0, ...words, ...counts);
     left += Math.min(turned, most);
@@ -207,7 +207,7 @@ function needsOf({ panel, scene, own, named, looks, letter, document, cell, befo
       const longest = Math.max(0, ...across.ticks.map(({ text }) => widthOf(text, size, font)));
       bottom += rotation === 90 ? longest + 2 : longest * 0.71 + size;
     }
-    if (countsShown(scene.across, panel.across)) bottom += size * 0.88 * LINE;
+    if (countsShown(scene.across, panel.across)) bottom += size * LINE;
   }
   // The last number of an axis stands half over its end.
   const last =
