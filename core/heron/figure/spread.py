@@ -1,5 +1,6 @@
 """One variable: classes, density, normal curve, box and points on one axis; its levels; its quantiles; its order."""
 
+import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
@@ -7,6 +8,7 @@ import numpy as np
 
 from heron.checks import Floats, Ints
 from heron.density import Density
+from heron.errors import InputError
 from heron.figure.scene import Axis, Facts, Layer, Number, Scale, Scene, SceneSeries, turned
 from heron.frequency import Classes, ValueCounts
 from heron.groups import Box
@@ -106,6 +108,13 @@ def shape(
             found.append(Layer("line", "normal", key, part.normal_x, part.normal_heights * factor))
             tops.append(float((part.normal_heights * factor).max(initial=0.0)))
     top = max(tops)
+    if not math.isfinite(top):
+        raise InputError(
+            "too-close",
+            f"Values of {title} lie too close together for a density: its heights are too large to be drawn.",
+            where="measure",
+            remedy="Draw counts or percents.",
+        )
     high = (top or 1.0) * 1.04
     lane = -0.03 * high
     if "box" in layers:

@@ -1,6 +1,6 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
-import { createBrowserRouter, Navigate, RouterProvider } from "react-router";
+import { createBrowserRouter, Navigate, RouterProvider, useRouteError } from "react-router";
 import { Problem } from "../api/client";
 import { useSession } from "../api/session";
 import { useStudies } from "../api/studies";
@@ -50,6 +50,22 @@ function Gate() {
   return session.name === null ? <Welcome session={session} /> : <Shell session={session} />;
 }
 
+/** A screen that could not be drawn says so, and the way on; what was decided is kept on the server. */
+function Broken() {
+  const error = useRouteError();
+  return (
+    <Notice
+      problem="This screen could not be drawn. What you decided is kept."
+      remedy={error instanceof Error ? `Load the page again, or go back. (${error.message})` : "Load the page again."}
+      className="m-8"
+    >
+      <a href="/" className="text-primary underline">
+        To the first table
+      </a>
+    </Notice>
+  );
+}
+
 /** Plates bring the tools of print along, so they come when they are asked for. */
 const plates = (name: "GalleryStage" | "PlateStage") => async () => ({
   Component: (await import("../stages/plates/stages"))[name],
@@ -59,6 +75,7 @@ const router = createBrowserRouter([
   {
     path: "/",
     element: <Gate />,
+    errorElement: <Broken />,
     children: [
       { index: true, element: <FrontDoor /> },
       { path: "tables/:tableId/spread", element: <SpreadStage /> },

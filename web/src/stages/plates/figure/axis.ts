@@ -1,6 +1,6 @@
-import { ticks as roundTicks } from "d3-array";
 import { scaleUtc } from "d3-scale";
 import type { AxisSettings, SceneAxis } from "../../../api/plates";
+import { linear } from "../../../plot/scales";
 
 /** An axis as it is drawn: the scene's own, with what was set over it. */
 export type PlateAxis = {
@@ -49,16 +49,9 @@ export function axisOf(scene: SceneAxis, own: AxisSettings, from: number, to: nu
       ? [own.gap_from, own.gap_to]
       : null;
   const sign = to >= from ? 1 : -1;
-  // Spans near the largest number are themselves too large: they are worked in halves.
-  const share = (value: number) => {
-    const span = end / 2 - start / 2;
-    return span === 0 ? 0.5 : (value / 2 - start / 2) / span;
-  };
-  let place = (value: number) => from + (to - from) * share(forth(value));
-  let invert = (at: number) => {
-    const part = (at - from) / (to - from || 1);
-    return back(start * (1 - part) + end * part);
-  };
+  const inner = linear([start, end], from, to);
+  let place = (value: number) => inner(forth(value));
+  let invert = (at: number) => back(inner.invert(at));
   let gapAt: PlateAxis["gapAt"] = null;
   if (gap) {
     const [first, second] = [forth(gap[0]), forth(gap[1])];
@@ -82,6 +75,9 @@ export function axisOf(scene: SceneAxis, own: AxisSettings, from: number, to: nu
   const found = { kind: scene.kind, scale, low, high, gap, place, invert, from, to, gapAt };
   return { ...found, ...ticksOf(scene, own, found) };
 }
+
+/** Round values from one end to the other, however large or small these are. */
+const roundSteps = (low: number, high: number, about: number) => linear([low, high], 0, 1).ticks(about);
 
 type Bare = Omit<PlateAxis, "ticks" | "minor">;
 
@@ -116,21 +112,16 @@ function valuesOf(own: AxisSettings, axis: Bare, room: number): number[] {
         Number(((first + i) * (own.every as number)).toPrecision(12)),
       ).filter((value) => inside(axis, value));
   }
-  const span = axis.high - axis.low;
-  if (!Number.isFinite(span))
-    return roundTicks(axis.low / 4, axis.high / 4, about)
-      .map((tick) => tick * 4)
-      .filter((value) => inside(axis, value));
   const found = axis.gap
-    ? [...roundTicks(axis.low, axis.gap[0], about), ...roundTicks(axis.gap[1], axis.high, about)]
-    : roundTicks(axis.low, axis.high, about);
+    ? [...roundSteps(axis.low, axis.gap[0], about), ...roundSteps(axis.gap[1], axis.high, about)]
+    : roundSteps(axis.low, axis.high, about);
   return found.filter((value) => inside(axis, value));
 }
 
 function logValues(axis: Bare, about: number): number[] {
   const base = axis.scale === "log2" ? 2 : 10;
   const [low, high] = [Math.log(axis.low) / Math.log(base), Math.log(axis.high) / Math.log(base)];
-  if (base === 10 && high - low < 0.9) return roundTicks(axis.low, axis.high, about);
+  if (base === 10 && high - low < 0.9) return roundSteps(axis.low, axis.high, about);
   const powers: number[] = [];
   const step = Math.max(1, Math.ceil((high - low) / (about * 1.6)));
   for (let power = Math.ceil(low - 1e-9); power <= high + 1e-9; power++)
