@@ -4,6 +4,7 @@ from ninja import NinjaAPI
 from ninja.security import SessionAuth
 
 from server import problems
+from server.accounts.api import TokenAuth
 from server.accounts.api import router as accounts
 from server.demo.api import router as demo
 from server.ledger.api import router as ledger
@@ -13,7 +14,7 @@ from server.readings.api import router as readings
 from server.readings.relate_api import router as relations
 from server.studies.api import router as studies
 
-api = NinjaAPI(title="Velvet Heron", version="1", auth=SessionAuth(), docs_url=None)
+api = NinjaAPI(title="Velvet Heron", version="1", auth=[TokenAuth(), SessionAuth()], docs_url=None)
 api.add_router("", accounts)
 api.add_router("", demo)
 api.add_router("", studies)

@@ -2,10 +2,12 @@ from django.conf import settings
 from django.http import HttpRequest
 from ninja import Router
 from ninja.errors import HttpError
+from ninja.security import HttpBearer, SessionAuth
 from ninja.utils import check_csrf
 
 from server.accounts import services
-from server.accounts.schemas import Credentials, Listed, SessionOut
+from server.accounts.models import User
+from server.accounts.schemas import Credentials, Listed, MadeTokenOut, SessionOut, TokenIn, TokenOut
 
 router = Router(tags=["accounts"])
 
@@ -15,6 +17,16 @@ def anyone(request: HttpRequest) -> bool:
     if check_csrf(request):
         raise HttpError(403, "CSRF check failed")
     return True
+
+
+class TokenAuth(HttpBearer):
+    """Programs: "Authorization: Bearer heron_..."; what it may do is what its person may."""
+
+    def authenticate(self, request: HttpRequest, token: str) -> User | None:
+        user = services.user_of_token(token)
+        if user is not None:
+            request.user = user
+        return user
 
 
 def session_out(request: HttpRequest) -> SessionOut:
@@ -51,3 +63,21 @@ def keep_listed(request: HttpRequest, listed: Listed):
 def sign_out(request: HttpRequest):
     services.sign_out(request)
     return session_out(request)
+
+
+@router.get("/session/tokens", response=list[TokenOut])
+def tokens(request: HttpRequest):
+    return list(request.user.tokens.all())
+
+
+@router.post("/session/tokens", response={201: MadeTokenOut}, auth=SessionAuth())
+def make_token(request: HttpRequest, asked: TokenIn):
+    """A token makes no tokens: this takes a person who is signed in."""
+    made, text = services.make_token(request.user, asked.name)
+    return 201, {**{name: getattr(made, name) for name in TokenOut.model_fields}, "text": text}
+
+
+@router.delete("/session/tokens/{token_id}", response={204: None})
+def revoke_token(request: HttpRequest, token_id: int):
+    services.revoke_token(request.user, token_id)
+    return 204, None

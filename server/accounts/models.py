@@ -7,3 +7,17 @@ class User(AbstractUser):
 
     # Which statistics and percent points a reading lists: {"statistics": ids or null, "percents": numbers}.
     listed = models.JSONField(default=dict, blank=True)
+
+
+class Token(models.Model):
+    """A key with which a program acts for a person. Only its digest is kept, so that it can be shown once alone."""
+
+    user = models.ForeignKey(User, on_delete=models.CASCADE, related_name="tokens")
+    name = models.CharField(max_length=100)
+    digest = models.CharField(max_length=64, unique=True)
+    ending = models.CharField(max_length=4)  # by which a person knows it again
+    created = models.DateTimeField(auto_now_add=True)
+    used = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["created"]

@@ -1,3 +1,4 @@
+from datetime import datetime
 from typing import Annotated
 
 from ninja import Field, Schema
@@ -25,3 +26,23 @@ class SessionOut(Schema):
     demo_mode: bool
     upload_limit: int
     listed: Listed | None
+
+
+class TokenIn(Schema):
+    name: Annotated[PlainText, Field(min_length=1, max_length=100)]
+
+
+class TokenOut(Schema):
+    """ending: its last four letters; used: about when it was used last, null for never."""
+
+    id: int
+    name: str
+    ending: str
+    created: datetime
+    used: datetime | None
+
+
+class MadeTokenOut(TokenOut):
+    """text: the token itself, shown this once."""
+
+    text: str

@@ -1,5 +1,8 @@
 """Signing up, in and out."""
 
+import hashlib
+import secrets
+from datetime import timedelta
 from typing import Any
 
 from django.conf import settings
@@ -8,8 +11,9 @@ from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
 from django.db import IntegrityError, transaction
 from django.http import HttpRequest
+from django.utils import timezone
 
-from server.accounts.models import User
+from server.accounts.models import Token, User
 from server.problems import Refusal
 
 DEMO_NAME = "demo"
@@ -67,3 +71,36 @@ def keep_listed(user: User, listed: dict[str, Any]) -> None:
     if user.get_username() != DEMO_NAME:
         user.listed = listed
         user.save(update_fields=["listed"])
+
+
+MOST_TOKENS = 50
+_USED_EVERY = timedelta(minutes=1)
+
+
+def _digest(token: str) -> str:
+    return hashlib.sha256(token.encode()).hexdigest()
+
+
+def make_token(user: User, name: str) -> tuple[Token, str]:
+    """A new token and its text, which is shown this once. The demo account, which many share, has none."""
+    if user.get_username() == DEMO_NAME:
+        raise Refusal(403, "demo-account", "The demo account has no tokens.", remedy="Sign up for an account.")
+    if user.tokens.count() >= MOST_TOKENS:
+        raise Refusal(422, "too-many", f"A person has at most {MOST_TOKENS} tokens.", remedy="Revoke one first.")
+    text = f"heron_{secrets.token_urlsafe(32)}"
+    return Token.objects.create(user=user, name=name.strip(), digest=_digest(text), ending=text[-4:]), text
+
+
+def revoke_token(user: User, token_id: int) -> None:
+    user.tokens.filter(pk=token_id).delete()
+
+
+def user_of_token(text: str) -> User | None:
+    """Whose token this is; None where it is nobody's any more."""
+    found = Token.objects.select_related("user").filter(digest=_digest(text), user__is_active=True).first()
+    if found is None:
+        return None
+    now = timezone.now()
+    if found.used is None or now - found.used > _USED_EVERY:
+        Token.objects.filter(pk=found.pk).update(used=now)
+    return found.user

@@ -27,6 +27,7 @@ export const queryKeys = {
   made: (study: string, wish: object) => ["made", study, wish] as const,
   meanings: () => ["meanings"] as const,
   distributions: () => ["distributions"] as const,
+  tokens: () => ["tokens"] as const,
   furnishings: () => ["furnishings"] as const,
   plates: (study: string) => ["plate", "of", study] as const,
   plate: (plate: string) => ["plate", plate] as const,

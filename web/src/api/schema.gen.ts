@@ -473,6 +473,44 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/session/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tokens */
+        get: operations["server_accounts_api_tokens"];
+        put?: never;
+        /**
+         * Make Token
+         * @description A token makes no tokens: this takes a person who is signed in.
+         */
+        post: operations["server_accounts_api_make_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/tokens/{token_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Revoke Token */
+        delete: operations["server_accounts_api_revoke_token"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies": {
         parameters: {
             query?: never;
@@ -3840,6 +3878,27 @@ export interface components {
             /** Rows */
             rows: number[];
         };
+        /**
+         * MadeTokenOut
+         * @description text: the token itself, shown this once.
+         */
+        MadeTokenOut: {
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Ending */
+            ending: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Text */
+            text: string;
+            /** Used */
+            used: string | null;
+        };
         /** MakeIn */
         MakeIn: {
             /** Name */
@@ -6685,6 +6744,30 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /** TokenIn */
+        TokenIn: {
+            /** Name */
+            name: string;
+        };
+        /**
+         * TokenOut
+         * @description ending: its last four letters; used: about when it was used last, null for never.
+         */
+        TokenOut: {
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Ending */
+            ending: string;
+            /** Id */
+            id: number;
+            /** Name */
+            name: string;
+            /** Used */
+            used: string | null;
+        };
         /**
          * TryingIn
          * @description as_if: a way of making a variable, as JSON: the answer is as if the variable were made so already.
@@ -7606,6 +7689,70 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["SessionOut"];
                 };
+            };
+        };
+    };
+    server_accounts_api_tokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenOut"][];
+                };
+            };
+        };
+    };
+    server_accounts_api_make_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TokenIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeTokenOut"];
+                };
+            };
+        };
+    };
+    server_accounts_api_revoke_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                token_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };

@@ -3,6 +3,7 @@ import { type Session, useSignOut } from "../api/session";
 import { usePreferences } from "../state/preferences";
 import { Button } from "../ui/Button";
 import { Floating } from "../ui/Floating";
+import { Tokens } from "./Tokens";
 import { SHORTCUTS } from "./useShortcuts";
 
 const THEMES = [
@@ -57,6 +58,7 @@ export function Account({ session }: { session: Session }) {
           </div>
         ))}
       </dl>
+      {!session.is_demo && <Tokens />}
       <div className="mt-3 flex justify-end">
         <Button onClick={() => signOut.mutate(undefined, { onSuccess: () => navigate("/") })}>
           {session.is_demo ? "Leave, to sign in or up" : "Sign out"}

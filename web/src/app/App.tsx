@@ -16,6 +16,7 @@ import { LineUpStage } from "../stages/spread/LineUpStage";
 import { OverviewStage } from "../stages/spread/OverviewStage";
 import { SpreadStage } from "../stages/spread/SpreadStage";
 import { Notice } from "../ui/Notice";
+import { Reference } from "./Reference";
 import { Shell } from "./Shell";
 import { Welcome } from "./Welcome";
 
@@ -91,6 +92,7 @@ const router = createBrowserRouter([
       { path: "studies/:studyId/intake", element: <IntakeStage /> },
       { path: "studies/:studyId/plates", lazy: plates("GalleryStage") },
       { path: "plates/:plateId", lazy: plates("PlateStage") },
+      { path: "reference", element: <Reference /> },
       { path: "*", element: <Navigate to="/" replace /> },
     ],
   },

@@ -189,17 +189,8 @@ function PlateCard({ plate, plates, furnishings, study, chosen, onChoose }: Plat
         const id = event.dataTransfer.getData(DRAGGED);
         if (id && id !== plate.id) deeds.place.mutate({ id, before: plate.id });
       }}
-      className={`relative flex flex-col rounded-card border bg-raised ${over ? "border-accent" : chosen ? "border-primary" : "border-line"}`}
+      className={`flex flex-col rounded-card border bg-raised ${over ? "border-accent" : chosen ? "border-primary" : "border-line"}`}
     >
-      <label className="absolute top-1.5 left-1.5 z-10 flex size-6 items-center justify-center rounded-md bg-raised/80">
-        <input
-          type="checkbox"
-          className="accent-[var(--accent)]"
-          checked={chosen}
-          onChange={(event) => onChoose(event.target.checked)}
-          aria-label={`Choose ${plate.name}`}
-        />
-      </label>
       <Link
         to={`/plates/${plate.id}`}
         className="block rounded-t-card bg-surface p-3"
@@ -208,9 +199,23 @@ function PlateCard({ plate, plates, furnishings, study, chosen, onChoose }: Plat
         <Thumb plate={plate} furnishings={furnishings} width={232} height={180} />
       </Link>
       <div className="flex flex-1 flex-col gap-1 border-line border-t px-3 py-2">
-        <Link to={`/plates/${plate.id}`} className="line-clamp-2 font-serif text-lead leading-snug hover:text-primary">
-          {plate.name}
-        </Link>
+        <div className="flex items-start gap-2">
+          <Link
+            to={`/plates/${plate.id}`}
+            className="line-clamp-2 min-w-0 flex-1 font-serif text-lead leading-snug hover:text-primary"
+          >
+            {plate.name}
+          </Link>
+          <label className="flex size-6 shrink-0 items-center justify-center" title="choose">
+            <input
+              type="checkbox"
+              className="accent-[var(--accent)]"
+              checked={chosen}
+              onChange={(event) => onChoose(event.target.checked)}
+              aria-label={`Choose ${plate.name}`}
+            />
+          </label>
+        </div>
         <p className="flex flex-wrap gap-x-2 text-muted-ink text-small">
           <span>
             {plate.stages.join(", ")},{" "}

@@ -1,0 +1,108 @@
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import { Card } from "../ui/Card";
+import { Field } from "../ui/Field";
+import { counted } from "../words/numbers";
+
+type Schema = { $ref?: string; type?: string; format?: string; enum?: unknown[]; anyOf?: Schema[]; items?: Schema };
+type Parameter = { name: string; in: string; required?: boolean; schema?: Schema };
+type Content = Record<string, { schema?: Schema }>;
+type Operation = {
+  tags?: string[];
+  summary?: string;
+  description?: string;
+  parameters?: Parameter[];
+  requestBody?: { content?: Content };
+  responses?: Record<string, { content?: Content }>;
+};
+type OpenApi = { paths: Record<string, Record<string, Operation>> };
+
+/** Every operation of the API, from the document that the server makes of its own code. */
+export function Reference() {
+  const [typed, setTyped] = useState("");
+  const { data } = useQuery({
+    queryKey: ["openapi"],
+    queryFn: () => fetch("/api/openapi.json").then((answer) => answer.json() as Promise<OpenApi>),
+    staleTime: Number.POSITIVE_INFINITY,
+  });
+  if (!data) return null;
+  const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
+  const found = Object.entries(data.paths)
+    .flatMap(([path, methods]) => Object.entries(methods).map(([method, operation]) => ({ path, method, operation })))
+    .filter(({ path, method, operation }) =>
+      words.every((word) =>
+        `${method} ${path} ${operation.summary} ${operation.description ?? ""}`.toLowerCase().includes(word),
+      ),
+    );
+  const tags = [...new Set(found.flatMap(({ operation }) => operation.tags ?? ["other"]))];
+  return (
+    <div className="flex flex-col gap-3.5 px-4.5 pb-6">
+      <div className="flex min-h-[56px] flex-wrap items-end justify-between gap-x-6 py-2">
+        <h1 className="text-head leading-tight">What a program can ask, {counted(found.length, "operation")}</h1>
+        <Field label="Find" value={typed} onChange={(event) => setTyped(event.target.value)} />
+      </div>
+      <p className="max-w-3xl text-muted-ink">
+        Send a personal token with each request: <code>Authorization: Bearer heron_…</code>. The document behind this
+        page is{" "}
+        <a href="/api/openapi.json" className="text-primary underline">
+          openapi.json
+        </a>
+        ; examples for curl and Python stand in docs/api.md.
+      </p>
+      {tags.map((tag) => (
+        <Card key={tag} title={tag.charAt(0).toUpperCase() + tag.slice(1)}>
+          <ul className="divide-y divide-line">
+            {found
+              .filter(({ operation }) => (operation.tags ?? ["other"]).includes(tag))
+              .map((each) => (
+                <Line key={`${each.method} ${each.path}`} {...each} />
+              ))}
+          </ul>
+        </Card>
+      ))}
+    </div>
+  );
+}
+
+type LineProps = { path: string; method: string; operation: Operation };
+
+function Line({ path, method, operation }: LineProps) {
+  const asked = (operation.parameters ?? []).filter((each) => each.in !== "path");
+  const body = Object.values(operation.requestBody?.content ?? {})[0]?.schema;
+  const answers = Object.entries(operation.responses ?? {}).map(
+    ([status, { content }]) => `${status}${content ? ` ${typeOf(Object.values(content)[0]?.schema)}` : ""}`,
+  );
+  return (
+    <li className="px-3.5 py-2">
+      <p className="flex flex-wrap items-baseline gap-x-3">
+        <code className="min-w-14 font-semibold uppercase">{method}</code>
+        <code className="break-all">{path}</code>
+      </p>
+      <p className="text-muted-ink">{operation.description ?? operation.summary}</p>
+      {asked.length > 0 && (
+        <p className="text-small">
+          in the address:{" "}
+          {asked.map((each, i) => (
+            <span key={each.name}>
+              {i > 0 && ", "}
+              <code>{each.name}</code> {typeOf(each.schema)}
+              {each.required ? "" : ", optional"}
+            </span>
+          ))}
+        </p>
+      )}
+      <p className="text-small">
+        {body && <>takes {typeOf(body)}; </>}answers {answers.join(", ")}
+      </p>
+    </li>
+  );
+}
+
+function typeOf(schema: Schema | undefined): string {
+  if (!schema) return "anything";
+  if (schema.$ref) return schema.$ref.split("/").at(-1) ?? "";
+  if (schema.enum) return schema.enum.map((each) => JSON.stringify(each)).join(" or ");
+  if (schema.anyOf) return schema.anyOf.map(typeOf).join(" or ");
+  if (schema.items) return `list of ${typeOf(schema.items)}`;
+  return schema.format ?? schema.type ?? "anything";
+}
