@@ -23,14 +23,18 @@ class Pictures(ComparingCase):
         expect(self.line("basket")).to_contain_text(f"{own[0].high:.3f}")
         for across, side in ((False, "both ways"), (True, "up only")):
             self.drawn(f"Direction: {'along' if across else 'upright'}", f"Sides of the bars: {side}")
-            (v0, p0), *_, (v1, p1) = self.axis(self.picture, across=across)
-            for each in own:
-                path = self.picture.locator(f"path[data-bar='{each.label}']").get_attribute("d")
-                ends = [float(number) for number in re.findall(r"[\d.]+", path)]
-                ends = [ends[0], ends[2]] if across else [ends[1], ends[3]]
-                low = each.low if side == "both ways" else each.center
-                expected = [p0 + (value - v0) * (p1 - p0) / (v1 - v0) for value in (low, each.high)]
-                np.testing.assert_allclose(ends, expected, atol=0.2)
+
+            def where_they_should(across=across, side=side):
+                (v0, p0), *_, (v1, p1) = self.axis(self.picture, across=across)
+                for each in own:
+                    path = self.picture.locator(f"path[data-bar='{each.label}']").get_attribute("d")
+                    ends = [float(number) for number in re.findall(r"[\d.]+", path)]
+                    ends = [ends[0], ends[2]] if across else [ends[1], ends[3]]
+                    low = each.low if side == "both ways" else each.center
+                    expected = [p0 + (value - v0) * (p1 - p0) / (v1 - v0) for value in (low, each.high)]
+                    np.testing.assert_allclose(ends, expected, atol=0.2)
+
+            self.soon(where_they_should)
         self.line("mesh").hover()
         expect(self.page.get_by_role("status")).to_contain_text(f"{own[1].center:.4g}")
         expect(self.picture.locator("[data-guide]")).to_have_count(3)

@@ -38,7 +38,7 @@ class Results(ComparingCase):
         self.button("how it is drawn").click()
         self.page.get_by_label("Its label").fill("no effect")
         self.page.get_by_role("dialog").get_by_role("button", name="Set", exact=True).click()
-        self.page.get_by_role("dialog").get_by_label("All of these").check()
+        self.page.get_by_role("dialog").get_by_label("All of these").click()
         self.page.keyboard.press("Escape")
         expect(svg).to_contain_text("no effect")
         names = svg.evaluate("(svg) => [...svg.querySelectorAll('[data-row]')].map((g) => g.dataset.row)")

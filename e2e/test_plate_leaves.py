@@ -77,7 +77,6 @@ class Leaving(PlateCase):
             self.page.get_by_role("button", name=re.compile("^Zoom:")).click()
             self.page.get_by_role("option", name="200 %").click()
             expect(self.sheet).to_have_attribute("width", re.compile("^642"))
-            page = self.sheet.screenshot()
             size = (1004, 827)
             pdf = self.take("PDF")
             listed = subprocess.run(["pdffonts", pdf], check=True, capture_output=True, text=True).stdout.splitlines()[
@@ -101,9 +100,14 @@ class Leaving(PlateCase):
             png = self.pixels(file)
             self.assertEqual(png.shape, (size[1], size[0], 3))
             self.assert_alike(self.rendered(pdf, 300), png)
-            shown = self.pixels(page)
-            self.assert_alike(shown, self.pixels(file, shown.shape[1::-1]))
             self.page.keyboard.press("Escape")
+            expect(self.page.get_by_role("dialog")).to_have_count(0)
+
+            def as_on_the_page(file=file):
+                shown = self.pixels(self.sheet.screenshot())
+                self.assert_alike(shown, self.pixels(file, shown.shape[1::-1]), most=5.0)
+
+            self.soon(as_on_the_page)
 
     def test_dots_per_inch_are_recorded(self):
         self.open_plate()

@@ -12,6 +12,7 @@ from django.test import TransactionTestCase
 from playwright.sync_api import expect
 
 from e2e.browser import BrowserCase
+from e2e.plating import PlateCase
 from server.accounts import services
 from server.accounts.models import User
 from server.ledger.services import Asked, decide
@@ -154,3 +155,35 @@ class Copies(TransactionTestCase):
             said = self.run_script(name, *arguments)
             self.assertEqual((said.returncode, said.stderr.count("\n")), (1, 1), said.stderr)
             self.assertTrue(said.stderr.startswith("velvet heron: "))
+
+
+class MethodsInWords(PlateCase):
+    def test_the_paragraph_covers_the_plates_chosen_and_is_saved(self):
+        self.made(self.groups(groups={"bars": "bootstrap-interval"}), name="Lengths")
+        self.made(self.pair(pair={"lines": ["median"]}), name="Pairs")
+        self.set_aside(78)
+        self.page.goto(f"/studies/{self.study.pk}/plates")
+        self.page.get_by_role("link", name="methods paragraph").click()
+        expect(self.sentence).to_contain_text("Methods of Ellery Sound, for 2 plates")
+        words = self.page.get_by_role("region", name="In words")
+        expect(words).to_contain_text("Oyster nursery: 416 rows of 10 variables, read from oyster_nursery.csv")
+        expect(words).to_contain_text("Set aside: 1 row (78) as “odd” (Ledger 1).")
+        expect(words).to_contain_text("bootstrap intervals of the mean (9\u202f999 resamples) (Efron 1987).")
+        expect(words).to_contain_text("Sen, P. K. (1968).")
+        self.page.get_by_label("Pairs", exact=True).click()
+        expect(self.sentence).to_contain_text("for 1 plate")
+        expect(words).not_to_contain_text("Sen, P. K.")
+        with self.page.expect_download() as download:
+            self.button("Save as .md").click()
+        self.assertEqual(download.value.suggested_filename, "ellery-sound-methods.md")
+        text = download.value.path().read_text()
+        self.assertTrue(text.startswith("# Methods of Ellery Sound\n\nOyster nursery: 416 rows"))
+        self.assertIn("## References\n\n- Efron, B. (1987).", text)
+        self.context.grant_permissions(["clipboard-read", "clipboard-write"])
+        self.button("Copy").click()
+        expect(self.page.get_by_role("status").filter(has_text="clipboard")).to_be_visible()
+        self.assertEqual(self.page.evaluate("navigator.clipboard.readText()"), text)
+
+    def test_a_study_without_plates_says_how_they_come(self):
+        self.page.goto(f"/studies/{self.study.pk}/plates/methods")
+        expect(self.page.get_by_role("region", name="In words")).to_contain_text("There is no plate yet.")

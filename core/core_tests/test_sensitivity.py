@@ -31,6 +31,11 @@ class EachRow(unittest.TestCase):
                 self.assertAlmostEqual(found.values[i], expected, delta=1e-5 * max(1, abs(expected)))
         self.assertTrue(np.isnan(found.values[-1]))
 
+    def test_what_is_left_of_rounding_is_no_spread(self):
+        for statistic in ("skewness", "kurtosis"):
+            found = leave_one_out([32.0, 32.0, 32.0, 1.5, 32.0], statistic).values
+            self.assertEqual(np.isnan(found).tolist(), [False, False, False, True, False])
+
     def test_the_row_that_carries_the_result(self):
         x = np.random.default_rng(1).normal(50, 2, 200)
         x[17] = 90

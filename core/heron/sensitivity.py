@@ -6,7 +6,7 @@ from dataclasses import dataclass, field
 from typing import Literal, get_args
 
 import numpy as np
-from numpy.typing import ArrayLike
+from numpy.typing import ArrayLike, NDArray
 
 from heron import normality, summary
 from heron.checks import Floats, Ints, as_values, choose, same_length
@@ -160,7 +160,15 @@ def _skewness(z: Floats) -> Floats:
         return np.full(z.size, np.nan)
     with np.errstate(all="ignore"):
         found = third / second**1.5 * (math.sqrt(m * (m - 1)) / (m - 2))
-    return np.where(second > 0, found, np.nan)
+    return np.where(_alike(z) | (second <= 0), np.nan, found)
+
+
+def _alike(z: Floats) -> NDArray[np.bool_]:
+    """(n,) whether all values are the same without each: what is left of rounding is no spread."""
+    ordered = np.sort(z)
+    low = np.where((z == ordered[0]) & (ordered[1] > ordered[0]), ordered[1], ordered[0])
+    high = np.where((z == ordered[-1]) & (ordered[-2] < ordered[-1]), ordered[-2], ordered[-1])
+    return np.asarray(low == high)
 
 
 def _kurtosis(z: Floats) -> Floats:
@@ -169,7 +177,8 @@ def _kurtosis(z: Floats) -> Floats:
         return np.full(z.size, np.nan)
     with np.errstate(all="ignore"):
         excess = fourth / second**2 - 3
-    return np.where(second > 0, (m - 1) / ((m - 2) * (m - 3)) * ((m + 1) * excess + 6), np.nan)
+    found = (m - 1) / ((m - 2) * (m - 3)) * ((m + 1) * excess + 6)
+    return np.where(_alike(z) | (second <= 0), np.nan, found)
 
 
 def _median(z: Floats) -> Floats:

@@ -13,9 +13,12 @@ from pydantic import Field
 
 from server.plates import selectors, services
 from server.plates.documents import StyleBody, published_schema
+from server.plates.methods import methods_of
 from server.plates.models import Plate
 from server.plates.schemas import (
     FurnishingsOut,
+    MethodsIn,
+    MethodsOut,
     PlaceIn,
     PlateChange,
     PlateIn,
@@ -123,6 +126,17 @@ def style_all(request: HttpRequest, study_id: UUID, body: StyleBody):
     """Put a style on every plate of a study."""
     services.style_all(request.user, studies.study(request.user, study_id), body)
     return plates(request, study_id)
+
+
+@router.post("/studies/{study_id}/methods", response=MethodsOut)
+def methods(request: HttpRequest, study_id: UUID, asked: MethodsIn):
+    """A methods paragraph of a study: what was read, decided and computed for its plates, with citations."""
+    study = studies.study(request.user, study_id)
+    found = selectors.plates(study)
+    chosen = found if asked.plates is None else found.filter(pk__in=asked.plates)
+    said = methods_of(request.user, list(chosen))
+    title = f"Methods of {study.title}"
+    return {"paragraphs": said.paragraphs, "citations": said.citations, "markdown": said.markdown(title)}
 
 
 @router.get("/plates/{plate_id}", response=PlateOut)

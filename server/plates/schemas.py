@@ -71,6 +71,18 @@ class PlateOut(PlateLine):
     moved: list[Moved]
 
 
+class MethodsIn(Schema):
+    """plates: those that are covered, by id; null for all of the study."""
+
+    plates: list[UUID] | None = Field(default=None, max_length=2_000)
+
+
+class MethodsOut(Schema):
+    paragraphs: list[str]
+    citations: list[str]
+    markdown: str
+
+
 class WordsIn(Schema):
     document: PlateDocument
 

@@ -95,6 +95,10 @@ export const readWords = (document: PlateDocument) => body(client.POST("/api/pla
 export const readData = (document: PlateDocument) =>
   body(client.POST("/api/plates/data", { body: { document }, parseAs: "text" })) as Promise<unknown> as Promise<string>;
 
+/** A methods paragraph for plates of a study. */
+export const readMethods = (study: string, plates: string[]) =>
+  body(client.POST("/api/studies/{study_id}/methods", { params: { path: { study_id: study } }, body: { plates } }));
+
 /** A picture with its dots per inch recorded, as PNG or TIFF. */
 export async function recorded(picture: Blob, form: "png" | "tiff", dpi: number): Promise<Blob> {
   const data = new FormData();

@@ -581,6 +581,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/methods": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Methods
+         * @description A methods paragraph of a study: what was read, decided and computed for its plates, with citations.
+         */
+        post: operations["server_plates_api_methods"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/pastes": {
         parameters: {
             query?: never;
@@ -4039,6 +4059,23 @@ export interface components {
             sampled: boolean;
             /** Slope */
             slope: number;
+        };
+        /**
+         * MethodsIn
+         * @description plates: those that are covered, by id; null for all of the study.
+         */
+        MethodsIn: {
+            /** Plates */
+            plates?: string[] | null;
+        };
+        /** MethodsOut */
+        MethodsOut: {
+            /** Citations */
+            citations: string[];
+            /** Markdown */
+            markdown: string;
+            /** Paragraphs */
+            paragraphs: string[];
         };
         /**
          * Moved
@@ -7896,6 +7933,32 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MadePreview"];
+                };
+            };
+        };
+    };
+    server_plates_api_methods: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MethodsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MethodsOut"];
                 };
             };
         };

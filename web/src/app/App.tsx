@@ -68,7 +68,7 @@ function Broken() {
 }
 
 /** Plates bring the tools of print along, so they come when they are asked for. */
-const plates = (name: "GalleryStage" | "PlateStage") => async () => ({
+const plates = (name: "GalleryStage" | "MethodsStage" | "PlateStage") => async () => ({
   Component: (await import("../stages/plates/stages"))[name],
 });
 
@@ -91,6 +91,7 @@ const router = createBrowserRouter([
       { path: "tables/:tableId/rearrange", element: <RearrangeStage /> },
       { path: "studies/:studyId/intake", element: <IntakeStage /> },
       { path: "studies/:studyId/plates", lazy: plates("GalleryStage") },
+      { path: "studies/:studyId/plates/methods", lazy: plates("MethodsStage") },
       { path: "plates/:plateId", lazy: plates("PlateStage") },
       { path: "reference", element: <Reference /> },
       { path: "*", element: <Navigate to="/" replace /> },

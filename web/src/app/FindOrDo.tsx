@@ -59,6 +59,15 @@ export function FindOrDo({ place }: { place: Place }) {
         note: "plate",
         run: () => navigate(`/plates/${id}`),
       })),
+      ...(place.study
+        ? [
+            {
+              label: "Methods paragraph",
+              note: "of the plates",
+              run: () => navigate(`/studies/${place.study?.id}/plates/methods`),
+            },
+          ]
+        : []),
       { label: "Keep the picture as a plate", note: "P", run: () => keep() },
       { label: "What each number means", note: "definitions and sources", run: () => setMeanings(true) },
       { label: "Clear the selection", note: "Esc", run: clear },

@@ -17,9 +17,12 @@ export function KeptNotice() {
   // biome-ignore lint/correctness/useExhaustiveDependencies: another screen has other things to say
   useEffect(close, [pathname, close]);
   return (
-    <div role="status" className="pointer-events-none fixed right-5 bottom-5 z-40">
+    <div className="pointer-events-none fixed right-5 bottom-5 z-40">
       {(plate || trouble) && (
-        <div className="rising pointer-events-auto flex max-w-96 items-baseline gap-3 rounded-card border border-line bg-raised px-3.5 py-2.5 shadow-float">
+        <div
+          role="status"
+          className="rising pointer-events-auto flex max-w-96 items-baseline gap-3 rounded-card border border-line bg-raised px-3.5 py-2.5 shadow-float"
+        >
           {plate && (
             <p>
               Kept as plate:{" "}

@@ -96,6 +96,12 @@ function Gallery({ plates, furnishings, study, title }: GalleryProps) {
             />
           ) : (
             <>
+              <Link
+                to={`/studies/${study}/plates/methods`}
+                className="text-primary underline decoration-primary/40 underline-offset-3"
+              >
+                methods paragraph
+              </Link>
               {picked.length > 0 && (
                 <Button onClick={() => take(`${title} plates`, picked)}>Take the {picked.length} away</Button>
               )}

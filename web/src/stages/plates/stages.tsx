@@ -1,2 +1,3 @@
 export { GalleryStage } from "./GalleryStage";
+export { MethodsStage } from "./MethodsStage";
 export { PlateStage } from "./PlateStage";

@@ -1,0 +1,173 @@
+"""A methods paragraph: what was read, what was decided on it, what was computed and how, with what, after whom."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+from heron.definitions import short
+from heron.sources import SOURCES
+from heron.wording import counted, grouped
+
+
+@dataclass(frozen=True)
+class Decided:
+    """A decision that stands. kind: "set-aside", "correct", "describe", "derive", "reread" or another; rows: how many;
+    words: of what, in a sentence; reason: as it was given."""
+
+    number: int
+    kind: str
+    rows: int
+    words: str
+    reason: str
+
+
+@dataclass(frozen=True)
+class TableUsed:
+    """A table as it stands. source: the name of its file, or how it was made; digest: SHA-256 of the file, "" for none;
+    missing: (code, how many values) over the variables used."""
+
+    name: str
+    source: str
+    digest: str
+    n_rows: int
+    n_variables: int
+    missing: tuple[tuple[str, int], ...]
+    decided: tuple[Decided, ...]
+    derived: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Use:
+    """A method in use, by its key in MEANT, with what its sentence names in braces."""
+
+    key: str
+    said: tuple[tuple[str, str], ...] = ()
+
+
+@dataclass(frozen=True)
+class Methods:
+    """paragraphs: data, analyses, software; citations: in the order of their authors."""
+
+    paragraphs: tuple[str, ...]
+    citations: tuple[str, ...]
+
+    def markdown(self, title: str) -> str:
+        listed = "".join(f"- {each}\n" for each in self.citations)
+        return f"# {title}\n\n" + "\n\n".join(self.paragraphs) + ("\n\n## References\n\n" + listed if listed else "\n")
+
+
+# What a method is, for a paper, and who described it.
+MEANT: dict[str, tuple[str, tuple[str, ...]]] = {
+    "quartiles": ("Quartiles follow definition {definition}", ("hyndman-fan-1996",)),
+    "box-fences": ("whiskers of boxes reach the outermost values within {reach} interquartile ranges", ("tukey-1977",)),
+    "box-range": ("whiskers of boxes reach the smallest and the largest value", ()),
+    "box-percentiles": ("whiskers of boxes reach the {low} and {high} percent points", ()),
+    "bandwidth-silverman": ("densities have a {kernel} kernel with Silverman's bandwidth", ("silverman-1986",)),
+    "bandwidth-scott": ("densities have a {kernel} kernel with Scott's bandwidth", ("scott-1992",)),
+    "bandwidth-plug-in": ("densities have a {kernel} kernel with a plug-in bandwidth", ("botev-2010",)),
+    "bandwidth-set": ("densities have a {kernel} kernel of SD {width}", ()),
+    "classes-freedman-diaconis": ("classes of histograms follow Freedman and Diaconis", ("freedman-diaconis-1981",)),
+    "classes-scott": ("classes of histograms follow Scott's rule", ("scott-1979",)),
+    "classes-sturges": ("classes of histograms follow Sturges' rule", ("sturges-1926",)),
+    "classes-set": ("classes of histograms were set by hand", ()),
+    "bars-sd": ("bars show one standard deviation to each side of the {centre}", ()),
+    "bars-se": ("bars show one standard error to each side of the {centre}", ()),
+    "bars-mean-interval": ("bars are {level} % t intervals of the {centre}", ()),
+    "bars-bootstrap-interval": (
+        "bars are {level} % bias-corrected and accelerated bootstrap intervals of the {centre} (9\u202f999 resamples)",
+        ("efron-1987",),
+    ),
+    "bars-quartile-span": ("bars reach from the first to the third quartile about the {centre}", ()),
+    "bars-range": ("bars reach from the smallest to the largest value about the {centre}", ()),
+    "bars-percentiles": ("bars reach from the {low} to the {high} percent point about the {centre}", ()),
+    "bars-median-interval": ("bars are {level} % intervals of the median by order statistics", ("hahn-meeker-1991",)),
+    "bars-within-unit-interval": ("bars are {level} % intervals within units", ("morey-2008",)),
+    "units": ("values of one {unit} were averaged first, so that n counts each once", ()),
+    "shares": ("shares have {level} % score intervals", ("wilson-1927", "newcombe-1998")),
+    "games-howell": ("differences of means have simultaneous {level} % limits", ("games-howell-1976",)),
+    "welch": ("differences of means have {level} % limits by Welch, each pair for itself", ("welch-1947",)),
+    "hedges-g": ("differences are given as Hedges' g", ("hedges-1981",)),
+    "cliffs-delta": ("differences are given as Cliff's delta", ("feng-cliff-2004",)),
+    "ratio": ("differences are given as ratios of geometric means", ()),
+    "medians": ("differences of medians have bootstrap limits", ("efron-1987",)),
+    "groups-tests": ("groups were compared by Welch's test and by ranks", ("welch-1951", "kruskal-wallis-1952")),
+    "least-squares": ("lines were fitted by least squares{scales}", ()),
+    "median-line": ("lines of median slopes follow Theil and Sen", ("sen-1968",)),
+    "smooth": ("smooth curves are robust local lines over {span} % of the pairs", ("cleveland-1979",)),
+    "quantile-plot": (
+        "normality was judged by quantile plots with simultaneous bands, and by W",
+        ("aldor-noiman-2013", "blom-1958", "royston-1995"),
+    ),
+    "fences": ("rows were looked at beyond fences of {reach} interquartile ranges", ("tukey-1977",)),
+    "z": ("rows were looked at by z scores", ("shiffler-1988",)),
+    "robust-z": ("rows were looked at by robust z scores", ("iglewicz-hoaglin-1993",)),
+    "grubbs": ("rows were looked at by Grubbs' test", ("grubbs-1969",)),
+    "esd": ("rows were looked at by the generalized ESD test", ("rosner-1983",)),
+    "skew-fences": ("rows were looked at beyond fences adjusted for skewness", ("hubert-vandervieren-2008",)),
+    "distances": (
+        "robust distances rest on the minimum covariance determinant",
+        ("rousseeuw-van-driessen-1999", "hardin-rocke-2005"),
+    ),
+    "influence": ("influence was measured by deletion", ("belsley-1980", "cook-1977")),
+    "scale-box-cox": ("power transformations follow Box and Cox", ("box-cox-1964",)),
+    "scale-yeo-johnson": ("power transformations follow Yeo and Johnson", ("yeo-johnson-2000",)),
+}
+
+
+def describe(tables: Sequence[TableUsed], uses: Sequence[Use], software: Mapping[str, str]) -> Methods:
+    """Return the methods paragraph of tables and of the methods used on them.
+
+    Parameters: tables as they stand; uses in the order of their plates, said once each; software: versions by name.
+    """
+    paragraphs = [_data(table) for table in tables]
+    told = list(dict.fromkeys(uses))
+    sentences = [_sentence(use) for use in told]
+    if sentences:
+        paragraphs.append(" ".join(sentences))
+    names = ", ".join(f"{name} {version}" for name, version in software.items())
+    paragraphs.append(f"Computed with {names}.")
+    keys = dict.fromkeys(key for use in told for key in MEANT[use.key][1])
+    return Methods(tuple(paragraphs), tuple(sorted(SOURCES[key] for key in keys)))
+
+
+def _sentence(use: Use) -> str:
+    words, keys = MEANT[use.key]
+    said = words.format_map(dict(use.said))
+    after = f" ({'; '.join(map(_named, keys))})" if keys else ""
+    return f"{said[:1].upper()}{said[1:]}{after}."
+
+
+def _named(key: str) -> str:
+    """A source within brackets: Hyndman and Fan 1996."""
+    return short(key).replace(" (", " ").rstrip(")")
+
+
+def _data(table: TableUsed) -> str:
+    digest = f", SHA-256 {table.digest[:12]}\u2026" if table.digest else ""
+    variables = counted(table.n_variables, "variable")
+    said = [f"{table.name}: {counted(table.n_rows, 'row')} of {variables}, {table.source}{digest}."]
+    if table.missing:
+        listed = ", ".join(f"{code} {grouped(n)}" for code, n in table.missing)
+        said.append(f"Missing values by code: {listed}.")
+    else:
+        said.append("No value is missing.")
+    said += _aside([each for each in table.decided if each.kind == "set-aside"])
+    for each in table.decided:
+        if each.kind != "set-aside":
+            why = f" ({each.reason})" if each.reason else ""
+            said.append(f"{each.words[:1].upper()}{each.words[1:]}{why} (Ledger {each.number}).")
+    said += [f"{each[:1].upper()}{each[1:]}." for each in table.derived]
+    return " ".join(said)
+
+
+def _aside(decided: Sequence[Decided]) -> list[str]:
+    if not decided:
+        return ["No row was set aside."]
+    by_reason: dict[str, list[Decided]] = {}
+    for each in decided:
+        by_reason.setdefault(each.reason, []).append(each)
+    parts: list[Any] = []
+    for reason, own in by_reason.items():
+        entries = ", ".join(str(each.number) for each in own)
+        parts.append(f"{'; '.join(each.words for each in own)} as \u201c{reason}\u201d (Ledger {entries})")
+    return [f"Set aside: {'; '.join(parts)}."]

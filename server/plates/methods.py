@@ -1,0 +1,221 @@
+"""The methods paragraph of a study: its tables as they stand, and what the plates chosen use."""
+
+import platform
+from collections.abc import Sequence
+from importlib.metadata import version
+from typing import Any
+
+import heron
+from heron import methods, record
+from heron.methods import Decided, TableUsed, Use
+from heron.wording import counted, typeset
+
+from server.accounts.models import User
+from server.ledger import selectors as ledger
+from server.ledger.models import Entry
+from server.plates.documents import PlateDocument, Source
+from server.plates.models import Plate
+from server.plates.scenes import table_of
+from server.studies.models import Table, Variable
+from server.studies.selectors import variables
+
+_PACKAGES = ("numpy", "scipy", "statsmodels", "scikit-learn", "pandas")
+_CENTRES = {"geometric-mean": "geometric mean", "trimmed-mean": "trimmed mean"}
+_TOLD = ("set-aside", "correct", "describe", "reread")
+
+
+def methods_of(user: User, plates: Sequence[Plate]) -> methods.Methods:
+    """What was read, decided and computed for plates, in words for a paper."""
+    sources = [panel.source for plate in plates for panel in PlateDocument.model_validate(plate.document).panels]
+    tables = {source.table: table_of(user, source.table) for source in sources}
+    used: dict[Any, set[str]] = {key: set() for key in tables}
+    for source in sources:
+        used[source.table] |= symbols_of(source)
+    software = {"Velvet Heron": heron.__version__, "Python": platform.python_version()}
+    software |= {name: version(name) for name in _PACKAGES}
+    described = [_table(table, used[key]) for key, table in tables.items()]
+    return methods.describe(described, [use for source in sources for use in uses_of(source)], software)
+
+
+def symbols_of(source: Source) -> set[str]:
+    """The variables that a panel stands on."""
+    found = {source.variable, source.size, *source.also}
+    if source.only:
+        found.add(source.only.by)
+    for question in (source.shape, source.groups, source.shares, source.differences, source.rules, source.normal):
+        for name in ("by", "second", "pair"):
+            found.add(getattr(question, name, ""))
+    if source.pair:
+        found |= {source.pair.x, source.pair.y, source.pair.by}
+    if source.influence:
+        found |= {source.influence.response, *source.influence.predictors}
+    if source.distances:
+        found |= set(source.distances.variables)
+    if source.estimates:
+        found |= {*source.estimates.of, *source.estimates.limits, *source.estimates.widths, source.estimates.label}
+    return found - {""}
+
+
+def _table(table: Table, symbols: set[str]) -> TableUsed:
+    there = variables(table)
+    own = [variable for variable in there if variable.symbol in symbols]
+    missing: dict[str, int] = {}
+    for variable in own:
+        for code, n in variable.missing_counts.items():
+            missing[code] = missing.get(code, 0) + n
+    by_number = {entry.number: entry for entry in ledger.entries(table)}
+    labels = {variable.symbol: typeset(variable.label) for variable in there}
+    standing = record.standing(ledger.decisions(list(by_number.values())))
+    decided = []
+    for each in standing:
+        entry = by_number[each.number]
+        if each.kind in _TOLD and _concerns(entry, symbols):
+            decided.append(Decided(each.number, each.kind, entry.n_rows, _words(entry, labels), _reason(entry)))
+    derived = tuple(_derived(variable, table, labels) for variable in own if variable.derived)
+    file = table.source
+    how = f"read from {file.name}" if file else (table.made or {}).get("how", "made here")
+    return TableUsed(
+        table.name, how, file.sha256 if file else "", table.n_rows, len(there), tuple(sorted(missing.items())),
+        tuple(decided), derived,
+    )  # fmt: skip
+
+
+def _reason(entry: Entry) -> str:
+    return entry.reason.strip().rstrip(".")
+
+
+def _concerns(entry: Entry, symbols: set[str]) -> bool:
+    """Whether a decision is on rows, or on a variable that is used."""
+    if entry.kind == "set-aside":
+        return not entry.variable or entry.variable in symbols
+    return entry.kind == "reread" or bool(symbols & set(entry.changes)) or "" in entry.changes
+
+
+def _words(entry: Entry, labels: dict[str, str]) -> str:
+    if entry.kind == "set-aside":
+        rows = record.from_runs(entry.rows)
+        named = ", ".join(map(str, rows[:6].tolist())) + (" and more" if rows.size > 6 else "")
+        if entry.variable:
+            return f"{counted(rows.size, 'value')} of {labels.get(entry.variable, entry.variable)} (rows {named})"
+        return f"{counted(rows.size, 'row')} ({named})"
+    own = ", ".join(labels.get(symbol, symbol) or "the table" for symbol in entry.changes)
+    if entry.kind == "correct":
+        cells = sum(len(cells) for cells in entry.changes.values() if isinstance(cells, dict))
+        return f"{counted(cells, 'cell')} of {own} {'was' if cells == 1 else 'were'} corrected"
+    return (
+        "the file was read again"
+        if entry.kind == "reread"
+        else f"{own} {'was' if len(entry.changes) == 1 else 'were'} described anew"
+    )
+
+
+def _derived(variable: Variable, table: Table, labels: dict[str, str]) -> str:
+    recipe = next(how for symbol, how in table.derived if symbol == variable.symbol)
+    of = recipe.get("of", "")
+    named = ", ".join(labels.get(each, each) for each in ([of] if isinstance(of, str) else of))
+    how = f"the expression {recipe['text']}" if recipe["how"] == "expression" else f"made of {named}"
+    return f"{typeset(variable.label)} is {how}"
+
+
+def uses_of(source: Source) -> list[Use]:
+    """The methods that a panel uses, by their keys."""
+    maker = _USES.get(source.kind)
+    return [use for use in maker(source) if use.key in methods.MEANT] if maker else []
+
+
+def _use(key: str, **said: str) -> Use:
+    return Use(key, tuple(said.items()))
+
+
+def _percent(level: float) -> str:
+    return f"{100 * level:g}"
+
+
+def _shape(source: Source) -> list[Use]:
+    asked = source.shape
+    assert asked is not None
+    found = []
+    if "box" in source.layers:
+        found.append(_use("quartiles", definition=str(asked.quantile_definition)))
+        whiskers = {"low": f"{100 * asked.share:g}", "high": f"{100 - 100 * asked.share:g}"}
+        reach = {"reach": f"{asked.reach:g}"}
+        found.append(
+            _use(f"box-{asked.whiskers}", **{"fences": reach, "percentiles": whiskers}.get(asked.whiskers, {}))
+        )
+    if "density" in source.layers:
+        if isinstance(asked.bandwidth, str):
+            found.append(_use(f"bandwidth-{asked.bandwidth}", kernel=asked.kernel))
+        else:
+            found.append(_use("bandwidth-set", kernel=asked.kernel, width=f"{asked.bandwidth:g}"))
+    if "classes" in source.layers:
+        by_hand = asked.width or asked.count or asked.boundaries
+        rule = asked.rule or "freedman-diaconis"
+        found.append(_use("classes-set" if by_hand or f"classes-{rule}" not in methods.MEANT else f"classes-{rule}"))
+    return [*found, *_scale(source)]
+
+
+def _scale(source: Source) -> list[Use]:
+    return [_use(f"scale-{way}") for way in ("box-cox", "yeo-johnson") if source.as_if and f'"{way}"' in source.as_if]
+
+
+def _groups(source: Source) -> list[Use]:
+    asked, marks = source.groups, source.drawn.marks
+    assert asked is not None
+    found = []
+    if "centre" in marks or "from zero" in marks:
+        centre = _CENTRES.get(asked.center, asked.center)
+        level, low, high = _percent(asked.level), f"{asked.low_percent:g}", f"{asked.high_percent:g}"
+        found.append(_use(f"bars-{asked.bars}", centre=centre, level=level, low=low, high=high))
+    if asked.units:
+        found.append(_use("units", unit="unit"))
+    if "box" in marks:
+        found += [_use("quartiles", definition="7"), _use("box-fences", reach="1.5")]
+    if "violin" in marks:
+        found.append(_use("bandwidth-silverman", kernel="gaussian"))
+    return [*found, *_scale(source)]
+
+
+def _differences(source: Source) -> list[Use]:
+    asked = source.differences
+    assert asked is not None
+    level = _percent(asked.level)
+    together = asked.together and not asked.pair
+    means = _use("games-howell" if together else "welch", level=level)
+    by_measure = {"mean": means, "median": _use("medians")}
+    return [by_measure.get(asked.measure) or _use(asked.measure), _use("groups-tests")]
+
+
+def _pair(source: Source) -> list[Use]:
+    asked = source.pair
+    assert asked is not None
+    found = []
+    if "least-squares" in asked.lines:
+        scaled = [
+            f"{scale} of {which}" for scale, which in ((asked.x_scale, "x"), (asked.y_scale, "y")) if scale != "as-is"
+        ]
+        found.append(_use("least-squares", scales=f" on {' and '.join(scaled)}" if scaled else ""))
+    if "median" in asked.lines:
+        found.append(_use("median-line"))
+    if "smooth" in asked.lines:
+        found.append(_use("smooth", span=f"{100 * asked.span:.0f}"))
+    return found
+
+
+def _rules(source: Source) -> list[Use]:
+    assert source.rules is not None
+    return [
+        _use(rule, reach=f"{source.rules.reach:g}") if rule == "fences" else _use(rule) for rule in source.rules.rules
+    ]
+
+
+_USES = {
+    "shape": _shape,
+    "groups": _groups,
+    "shares": lambda source: [] if source.stacked else [_use("shares", level=_percent(source.shares.level))],
+    "differences": _differences,
+    "quantiles": lambda source: [_use("quantile-plot"), *_scale(source)],
+    "pair": _pair,
+    "rules": _rules,
+    "distances": lambda source: [_use("distances")],
+    "influence": lambda source: [_use("influence")],
+}

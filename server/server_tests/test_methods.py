@@ -1,0 +1,100 @@
+"""The methods paragraph over HTTP: what plates stand on, of which study, told from the Ledger as it stands."""
+
+import numpy as np
+
+from server.plates.documents import Source
+from server.plates.methods import symbols_of, uses_of
+from server.server_tests.cases import person, signed_in
+from server.server_tests.test_plates import PlateCase
+
+
+class Methods(PlateCase):
+    def told(self, plates=None, client=None):
+        address = f"/api/studies/{self.study.pk}/methods"
+        response = (client or self.client).post(address, {"plates": plates}, content_type="application/json")
+        self.assertEqual(response.status_code, 200, response.content[:400])
+        return response.json()
+
+    def test_decisions_on_what_is_used_are_told_and_others_are_not(self):
+        self.keep()
+        self.on_table("", kind="set-aside", rows=[10, 11], reason="broken")
+        self.on_table("", kind="set-aside", rows=[12], reason="wet", variable="mass")
+        self.on_table("", kind="set-aside", rows=[13], reason="elsewhere", variable="length")
+        self.on_table("/describe", variables=["mass"], changes={"note": "weighed dry"})
+        self.on_table("", kind="set-aside", rows=[20], reason="a mistake")
+        self.on_table("/undo")
+        data, analyses, software = self.told()["paragraphs"]
+        self.assertTrue(data.startswith("Shells: 120 rows of 8 variables, read from shells.csv, SHA-256 "))
+        self.assertIn("Missing values by code: n/r 1.", data)
+        self.assertIn("2 rows (10, 11) as “broken” (Ledger 1)", data)
+        self.assertIn("1 value of mass (rows 12) as “wet” (Ledger 2)", data)
+        self.assertIn("Mass was described anew (Ledger 4).", data)
+        for part in ("elsewhere", "a mistake", "Ledger 5"):
+            self.assertNotIn(part, data)
+        self.assertEqual(analyses, "Bars show one standard deviation to each side of the mean.")
+        self.assertIn(f"numpy {np.__version__}", software)
+        self.assertIn("Velvet Heron 0.1.0, Python 3.", software)
+
+    def test_it_covers_the_plates_chosen_with_their_citations(self):
+        first = self.keep(self.document(self.source("differences", variable="mass", differences={"by": "bed"})))
+        shape = self.source("shape", variable="length", shape={"bandwidth": "plug-in", "quantile_definition": 8})
+        second = self.keep(self.document(shape), name="Lengths")
+        told = self.told([second["id"]])
+        self.assertIn("definition 8", told["paragraphs"][1])
+        self.assertIn("plug-in bandwidth", told["paragraphs"][1])
+        self.assertNotIn("Games", " ".join(told["citations"]))
+        whole = self.told()
+        self.assertIn("Games and Howell 1976", whole["paragraphs"][1])
+        self.assertEqual(whole["citations"], sorted(whole["citations"]))
+        self.assertTrue(set(told["citations"]) < set(whole["citations"]))
+        self.assertTrue(whole["markdown"].startswith(f"# Methods of {self.study.title}\n\nShells"))
+        self.assertEqual(self.told([])["citations"], [])
+        self.assertEqual(first["stages"], ["Compare"])
+
+    def test_variables_that_follow_from_others_are_told(self):
+        way = {"how": "scale", "setting": {"way": "log", "base": "10", "offset": 0}}
+        made = self.on_table("/derive", of="mass", label="log mass", way=way)
+        self.assertEqual(made.status_code, 200, made.content[:300])
+        symbol = next(
+            each["symbol"]
+            for each in self.client.get(f"/api/tables/{self.table.pk}").json()["variables"]
+            if each["label"] == "log mass"
+        )
+        self.keep(self.document(self.source("shape", variable=symbol, shape={}, layers=["density"])))
+        self.assertIn("Log mass is made of mass.", self.told()["paragraphs"][0])
+
+    def test_nobody_else_is_told_anything(self):
+        self.keep()
+        other = signed_in(person("eve"))
+        response = other.post(
+            f"/api/studies/{self.study.pk}/methods", {"plates": None}, content_type="application/json"
+        )
+        self.assertEqual(response.status_code, 404)
+
+    def test_every_kind_of_panel_names_its_variables_and_methods(self):
+        kinds = {
+            "groups": ({"groups": {"by": "bed", "second": "site", "bars": "bootstrap-interval", "units": True},
+                        "drawn": {"marks": ["box", "violin", "centre"]}, "variable": "mass"}, {"mass", "bed", "site"},
+                       {"bars-bootstrap-interval", "units", "quartiles", "box-fences", "bandwidth-silverman"}),
+            "shares": ({"shares": {"by": "bed"}, "variable": "site"}, {"bed", "site"}, {"shares"}),
+            "differences": ({"differences": {"by": "bed", "measure": "hedges-g"}, "variable": "mass"}, {"mass", "bed"},
+                            {"hedges-g", "groups-tests"}),
+            "pair": ({"pair": {"x": "length", "y": "mass", "lines": ["least-squares", "median", "smooth"], "by": "bed"},
+                      "size": "mean"}, {"length", "mass", "bed", "mean"}, {"least-squares", "median-line", "smooth"}),
+            "quantiles": ({"variable": "mass", "as_if": '{"how":"scale","setting":{"way":"box-cox","power":0.2}}'},
+                          {"mass"}, {"quantile-plot", "scale-box-cox"}),
+            "rules": ({"variable": "mass", "rules": {"rules": ["fences", "esd"]}}, {"mass"}, {"fences", "esd"}),
+            "distances": ({"distances": {"variables": ["mass", "length"]}}, {"mass", "length"}, {"distances"}),
+            "influence": ({"influence": {"response": "mass", "predictors": ["length"]}}, {"mass", "length"},
+                          {"influence"}),
+            "estimates": ({"estimates": {"of": ["mean"], "limits": ["low", "high"]}}, {"mean", "low", "high"}, set()),
+            "shape": ({"variable": "mass", "shape": {"bandwidth": 2.5, "width": 3, "whiskers": "percentiles"}},
+                      {"mass"},
+                      {"bandwidth-set", "classes-set", "box-percentiles", "quartiles"}),
+        }  # fmt: skip
+        for kind, (said, symbols, keys) in kinds.items():
+            source = Source.model_validate(self.source(kind, **said))
+            self.assertEqual(symbols_of(source), symbols, kind)
+            self.assertEqual({use.key for use in uses_of(source)}, keys, kind)
+            only = Source.model_validate({**source.model_dump(), "only": {"by": "day", "level": "x"}})
+            self.assertEqual(symbols_of(only), symbols | {"day"})
