@@ -84,18 +84,24 @@ class Pictures(ComparingCase):
     def test_levels_are_ordered_dragged_and_hidden_and_stay_counted(self):
         self.open_compare()
 
-        def assert_order(*names):
-            expect(self.picture.get_by_text(re.compile("^(basket|mesh|slotted)$"))).to_have_text(names)
+        def assert_order(*names, within=15_000):
+            levels = self.picture.get_by_text(re.compile("^(basket|mesh|slotted)$"))
+            expect(levels).to_have_text(names, timeout=within)
 
         assert_order("basket", "mesh", "slotted")
         self.drawn("Order of groups: by centre")
         assert_order("slotted", "mesh", "basket")
-        source, target = (self.picture.get_by_text(name, exact=True).bounding_box() for name in ("slotted", "basket"))
-        self.page.mouse.move(source["x"] + 8, source["y"] + 6)
-        self.page.mouse.down()
-        self.page.mouse.move(target["x"] + 8, target["y"] + 6, steps=4)
-        self.page.mouse.up()
-        assert_order("mesh", "basket", "slotted")
+
+        def drag_to_the_end():
+            ends = (self.picture.get_by_text(name, exact=True).bounding_box() for name in ("slotted", "basket"))
+            source, target = ends
+            self.page.mouse.move(source["x"] + 8, source["y"] + 6)
+            self.page.mouse.down()
+            self.page.mouse.move(target["x"] + 8, target["y"] + 6, steps=4)
+            self.page.mouse.up()
+            assert_order("mesh", "basket", "slotted", within=3_000)
+
+        self.soon(drag_to_the_end)
         self.button("how it is drawn").click()
         dialog = self.page.get_by_role("dialog")
         dialog.get_by_role("button", name="slotted before").click()
