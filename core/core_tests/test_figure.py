@@ -421,3 +421,65 @@ class Data(TestCase):
         self.assertEqual((box["x"], float(box["q1"])), ("b", np.quantile(B, 0.25)))
         bar = next(each for each in lines if each["mark"] == "bars" and each["series"] == "a")
         self.assertEqual(float(bar["low"]), A.mean() - A.std(ddof=1))
+
+
+class Examined(TestCase):
+    def test_quantile_plots_have_their_line_and_band(self):
+        scores = np.array([-1.0, 0.0, 1.0])
+        found = alone.Quantiles(
+            scores, np.array([2.0, 5.0, 6.0]), np.array([3, 1, 2]), 2.0, 4.5, scores, scores * 2 + 3, scores * 2 + 6
+        )
+        scene = alone.quantiles(found, "Mass", "g", "Normal scores", FACTS)
+        self.assertEqual([each.role for each in scene.layers], ["band", "fit", "points"])
+        np.testing.assert_array_equal(layer(scene, "fit").y, (2.5, 6.5))
+        band = layer(scene, "band")
+        np.testing.assert_array_equal(band.y, (1, 3, 5, 8, 6, 4))  # up along the lower limit, back along the upper
+        self.assertTrue(scene.up.low < 1 and scene.up.high > 8)
+        bare = replace(found, low=np.full(3, np.nan), high=np.full(3, np.nan))
+        self.assertEqual(len(alone.quantiles(bare, "Mass", "g", "Normal scores", FACTS).layers), 2)
+
+    def test_diagnostic_plots_ring_rows_past_a_cut_off_and_leave_out_unknown_ones(self):
+        x, y = np.array([0.1, 0.2, 0.9, np.nan]), np.array([1.0, -1.0, 4.0, 2.0])
+        scene = related.examined(
+            x, y, np.array([1, 2, 3, 4]), np.array([0.0, 0, 1, 1]), ("Leverage", ""), ("Residual", "g"), FACTS,
+            limits=[-3.0, 3.0, np.inf], trend=(np.array([0.1, 0.9]), np.array([0.0, 1.0])),
+        )  # fmt: skip
+        self.assertEqual(layer(scene, "beyond").rows.tolist(), [3])
+        self.assertEqual(layer(scene, "points").rows.tolist(), [1, 2])
+        self.assertEqual([each.y[0] for each in scene.layers if each.role == "limits"], [-3, 3])
+        np.testing.assert_array_equal(layer(scene, "smooth").x, (0.1, 0.9))
+        self.assertLess(scene.up.low, -3)
+
+    def test_times_are_counted_in_days_since_1970(self):
+        scene = alone.in_time(np.array([10.0, 11.0, 13.0]), np.array([4, 0]), "Day", FACTS)
+        self.assertEqual((scene.across.kind, scene.up.from_zero), ("time", True))
+        np.testing.assert_array_equal(scene.layers[0].high_y, (4, 0))
+        self.assertIn("Across: Day.", figure.alternative(document(), [scene]))
+
+    def test_estimates_of_several_series_stand_beside_each_other(self):
+        rows = [side_by_side.Estimate(name, 1.0 + i, None, 3.0, series=key, weight=w)
+                for i, key in enumerate("pq") for name, w in (("one", 1.0), ("two", 4.0))]  # fmt: skip
+        scene = side_by_side.estimates(rows, "Effect", "mm", FACTS)
+        self.assertEqual([each.key for each in scene.series], ["p", "q"])
+        p, q = layer(scene, "bars", "p"), layer(scene, "bars", "q")
+        self.assertTrue(np.all(np.abs(p.y - q.y) > 0.2))
+        np.testing.assert_array_equal(p.size, (0.25, 1.0))
+        self.assertTrue(np.isnan(p.low).all() and scene.across.high > 3)
+        self.assertEqual([number.name for number in scene.numbers][:2], ["one, p", "two, p"])
+
+
+class Sets(TestCase):
+    def test_a_series_takes_its_colour_from_the_set_by_its_place_or_has_its_own(self):
+        style = {**styles.ON_SCREEN, "colours": "graphite"}
+        own = styles.colours_of(style).colours
+        self.assertEqual(styles.colour_of(style, 1), own[1])
+        self.assertEqual(styles.colour_of(style, len(own)), own[0])
+        self.assertEqual(styles.colour_of(style, 1, "#123456"), "#123456")
+        self.assertEqual(styles.colours_of({"colours": "gone"}).name, "notebook")
+
+    def test_both_built_in_styles_pass_their_own_checks(self):
+        scene = compared(["points", "centre"])
+        for style in styles.STYLES:
+            found = figure.check(document(style=style), [scene])
+            self.assertTrue(all(each.holds for each in found), [each.words for each in found if not each.holds])
+            self.assertIn(style["colours"], [each.name for each in colours.SETS])

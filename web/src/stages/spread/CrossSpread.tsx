@@ -8,6 +8,7 @@ import { Notice } from "../../ui/Notice";
 import { TakeTable } from "../../ui/TakeTable";
 import { isNumeric, missingWords } from "../../words/kinds";
 import { counted, fixed, whole } from "../../words/numbers";
+import { KeepPlate } from "../plates/KeepPlate";
 import { ClassesChoice } from "./ClassesChoice";
 import { classesWords, interval, ruleWords } from "./caption";
 import type { useSpreadChoices } from "./useSpreadChoices";
@@ -34,6 +35,7 @@ export function CrossSpread({ table, variable, by, choices, change }: CrossSprea
     <Card
       title={`Rows by ${variable.label} and ${by.label}`}
       className="col-span-full max-h-full self-start"
+      aside={<KeepPlate />}
       footer={
         classes && (
           <ClassesChoice
