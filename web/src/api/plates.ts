@@ -63,13 +63,14 @@ export function scenesOf(plate: Kept, sources: Source[], revisions: string) {
   });
 }
 
-export function useFurnishings() {
-  return useQuery({
+export const furnishingsOf = () =>
+  queryOptions({
     queryKey: queryKeys.furnishings(),
     queryFn: () => body(client.GET("/api/plates/furnishings")),
     staleTime: Number.POSITIVE_INFINITY,
   });
-}
+
+export const useFurnishings = () => useQuery(furnishingsOf());
 
 export function usePlates(study: string | undefined) {
   return useQuery({

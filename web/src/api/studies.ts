@@ -1,4 +1,4 @@
-import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useLookingBack } from "../state/lookingBack";
 import { body, client } from "./client";
 import { queryKeys } from "./queryKeys";
@@ -15,18 +15,22 @@ export type Remedy = Schemas["RemedyOut"];
 export type Job = Schemas["JobOut"];
 export type Row = Schemas["RowOut"];
 
-export function useStudies(enabled = true) {
-  return useQuery({ queryKey: queryKeys.studies(), queryFn: () => body(client.GET("/api/studies")), enabled });
-}
+export const studiesOf = () =>
+  queryOptions({ queryKey: queryKeys.studies(), queryFn: () => body(client.GET("/api/studies")) });
+
+export const useStudies = (enabled = true) => useQuery({ ...studiesOf(), enabled });
+
+/** A table as it stands, or as it stood at a revision that is looked back at. */
+export const tableOf = (id: string, at?: number) =>
+  queryOptions({
+    queryKey: queryKeys.tableAt(id, at),
+    queryFn: () => body(client.GET("/api/tables/{table_id}", { params: { path: { table_id: id } } })),
+    staleTime: 30_000,
+  });
 
 export function useTable(id: string | undefined) {
   const at = useLookingBack(({ past }) => (past?.table === id ? past?.at : undefined));
-  return useQuery({
-    queryKey: queryKeys.tableAt(id ?? "", at),
-    queryFn: () => body(client.GET("/api/tables/{table_id}", { params: { path: { table_id: id ?? "" } } })),
-    enabled: id !== undefined,
-    staleTime: 30_000,
-  });
+  return useQuery({ ...tableOf(id ?? "", at), enabled: id !== undefined });
 }
 
 export function useRows(table: Table | undefined, numbers: number[]) {

@@ -18,7 +18,7 @@ export type Beside = "quantiles" | "differences";
 type Settings = Partial<NewPanel>;
 type Found = NewPlate | string;
 
-const NO_PICTURE = "There is no picture here to keep. Look at a variable under Spread, then press P.";
+export const NO_PICTURE = "There is no picture here to keep. Look at a variable under Spread, then press P.";
 const SHAPES = ["classes", "density", "normal", "box", "points", "rug"] as const;
 const MOST_PANELS = 12;
 

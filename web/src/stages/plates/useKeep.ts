@@ -1,33 +1,37 @@
+import { useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
 import { useLocation, useParams } from "react-router";
-import { useFurnishings, usePlateDeeds } from "../../api/plates";
-import { useStudies, useTable } from "../../api/studies";
+import { furnishingsOf, usePlateDeeds } from "../../api/plates";
+import { studiesOf, tableOf } from "../../api/studies";
 import { useKept } from "../../state/kept";
-import { type Beside, plateAt } from "./keeping";
+import { type Beside, NO_PICTURE, plateAt } from "./keeping";
 import { usualStyle } from "./usualStyle";
 
-/** Keep what a stage shows as a plate of its study. */
+/** Keep what a stage shows as a plate of its study; asked before everything is there, it waits for that. */
 export function useKeep(): (beside?: Beside) => void {
   const { tableId } = useParams();
   const { pathname, search } = useLocation();
-  const { data: table } = useTable(tableId);
-  const { data: studies } = useStudies();
-  const { data: furnishings } = useFurnishings();
+  const queries = useQueryClient();
   const { show, refuse } = useKept();
-  const study = studies?.find(({ tables }) => tables.some(({ id }) => id === tableId));
-  const { mutate } = usePlateDeeds(study?.id).keep;
+  const { mutateAsync } = usePlateDeeds(undefined).keep;
   return useCallback(
-    (beside) => {
-      if (!furnishings) return;
-      if (!table || !study)
-        return refuse("There is no picture here to keep. Look at a variable under Spread, then press P.");
-      const made = plateAt(pathname, search, table, beside);
-      if (typeof made === "string") return refuse(made);
-      mutate(
-        { to: study.id, plate: made, style: usualStyle(furnishings) },
-        { onSuccess: ({ id, name }) => show({ id, name }), onError: (error) => refuse(error.message) },
-      );
+    async (beside) => {
+      try {
+        if (!tableId) return refuse(NO_PICTURE);
+        const [table, studies, furnishings] = await Promise.all([
+          queries.ensureQueryData(tableOf(tableId)),
+          queries.ensureQueryData(studiesOf()),
+          queries.ensureQueryData(furnishingsOf()),
+        ]);
+        const study = studies.find(({ tables }) => tables.some(({ id }) => id === tableId));
+        const made = plateAt(pathname, search, table, beside);
+        if (typeof made === "string" || !study) return refuse(typeof made === "string" ? made : NO_PICTURE);
+        const { id, name } = await mutateAsync({ to: study.id, plate: made, style: usualStyle(furnishings) });
+        show({ id, name });
+      } catch (error) {
+        refuse(error instanceof Error ? error.message : "It could not be kept.");
+      }
     },
-    [furnishings, table, study, pathname, search, mutate, show, refuse],
+    [tableId, pathname, search, queries, mutateAsync, show, refuse],
   );
 }
