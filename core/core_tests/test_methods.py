@@ -33,7 +33,7 @@ class Data(TestCase):
         said = describe([TABLE], [], {"numpy": "2.4"}).paragraphs
         self.assertEqual(
             said[0],
-            "Oysters: 416 rows of 10 variables, read from oysters.csv, SHA-256 abababababab…. "
+            "Oysters: 416 rows of 10 variables, read from oysters.csv, SHA-256 beginning abababababab. "
             "Missing values by code: blank 4, n/r 7. "
             "Set aside: 2 rows (3, 9); 1 row (40) as “broken shells” (Ledger 1, 5); 1 row (12) as “wet” (Ledger 4). "
             "1 cell of mass was corrected (decimal slip) (Ledger 2). Log10 of mass is made of mass.",

@@ -143,7 +143,7 @@ def _named(key: str) -> str:
 
 
 def _data(table: TableUsed) -> str:
-    digest = f", SHA-256 {table.digest[:12]}\u2026" if table.digest else ""
+    digest = f", SHA-256 beginning {table.digest[:12]}" if table.digest else ""
     variables = counted(table.n_variables, "variable")
     said = [f"{table.name}: {counted(table.n_rows, 'row')} of {variables}, {table.source}{digest}."]
     if table.missing:

@@ -19,7 +19,7 @@ from server.plates.scenes import table_of
 from server.studies.models import Table, Variable
 from server.studies.selectors import variables
 
-_PACKAGES = ("numpy", "scipy", "statsmodels", "scikit-learn", "pandas")
+_PACKAGES = ("numpy", "scipy", "statsmodels", "scikit-learn")
 _CENTRES = {"geometric-mean": "geometric mean", "trimmed-mean": "trimmed mean"}
 _TOLD = ("set-aside", "correct", "describe", "reread")
 

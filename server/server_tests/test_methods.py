@@ -24,7 +24,7 @@ class Methods(PlateCase):
         self.on_table("", kind="set-aside", rows=[20], reason="a mistake")
         self.on_table("/undo")
         data, analyses, software = self.told()["paragraphs"]
-        self.assertTrue(data.startswith("Shells: 120 rows of 8 variables, read from shells.csv, SHA-256 "))
+        self.assertTrue(data.startswith("Shells: 120 rows of 8 variables, read from shells.csv, SHA-256 beginning "))
         self.assertIn("Missing values by code: n/r 1.", data)
         self.assertIn("2 rows (10, 11) as “broken” (Ledger 1)", data)
         self.assertIn("1 value of mass (rows 12) as “wet” (Ledger 2)", data)
