@@ -14,7 +14,7 @@ from heron.figure import pairs as related
 from heron.figure import spread as alone
 from heron.figure.checking import ends_of
 from heron.figure.scene import Axis, Facts, Layer, Scene, SceneSeries, aired, least_above_zero, reach, turned
-from hypothesis import given
+from hypothesis import example, given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as arrays
 
@@ -242,6 +242,8 @@ class Pairs(TestCase):
 
 
 class Ends(TestCase):
+    @example(np.array([1.79589724e308]))
+    @example(np.array([5e-324]))
     @given(arrays.arrays(np.float64, st.integers(0, 6), elements=st.floats(allow_nan=True, allow_infinity=True)))
     def test_every_axis_has_finite_ends_about_its_values(self, values):
         for scale in ("linear", "log10"):

@@ -157,11 +157,11 @@ def aired(values: Sequence[Floats], share: float = 0.03, scale: Scale = "linear"
         ratio = 1.5 if low == high else 10 ** ((np.log10(high) - np.log10(low)) * share)
         with np.errstate(over="ignore", under="ignore"):
             return max(float(low / ratio), 5e-324), min(float(high * ratio), float(np.finfo(float).max))
+    most = float(np.finfo(float).max)
     if low == high:
         half = abs(low) * 1e-3 if abs(low) > 1e15 else 0.5
-        return low - half, high + half
+        return max(low - half, -most), min(high + half, most)
     air = (high / 2 - low / 2) * 2 * share
-    most = np.finfo(float).max
     return max(low - air, -most), min(high + air, most)
 
 
