@@ -122,9 +122,9 @@ class Keeping(PlateCase):
         plate = self.open_plate(source)
         small.delete()
         self.page.reload()
-        expect(self.page.get_by_role("alert")).to_contain_text("no such thing")
+        expect(self.page.get_by_role("alert")).to_contain_text("is not here any more")
         self.page.goto(f"/studies/{self.study.pk}/plates")
-        expect(self.page.get_by_role("link", name=f"Open {plate.name}")).to_contain_text("no such thing")
+        expect(self.page.get_by_role("link", name=f"Open {plate.name}")).to_contain_text("is not here any more")
 
 
 class Gallery(PlateCase):

@@ -164,14 +164,14 @@ class MethodsInWords(PlateCase):
         self.set_aside(78)
         self.page.goto(f"/studies/{self.study.pk}/plates")
         self.page.get_by_role("link", name="methods paragraph").click()
-        expect(self.sentence).to_contain_text("Methods of Ellery Sound, for 2 plates")
+        expect(self.sentence).to_contain_text("Hand on Ellery Sound as a methods paragraph")
         words = self.page.get_by_role("region", name="In words")
         expect(words).to_contain_text("Oyster nursery: 416 rows of 10 variables, read from oyster_nursery.csv")
         expect(words).to_contain_text("Set aside: 1 row (78) as “odd” (Ledger 1).")
         expect(words).to_contain_text("bootstrap intervals of the mean (9\u202f999 resamples) (Efron 1987).")
         expect(words).to_contain_text("Sen, P. K. (1968).")
         self.page.get_by_label("Pairs", exact=True).click()
-        expect(self.sentence).to_contain_text("for 1 plate")
+        expect(self.page.get_by_role("region", name="Plates covered")).to_contain_text("1 plate")
         expect(words).not_to_contain_text("Sen, P. K.")
         with self.page.expect_download() as download:
             self.button("Save as .md").click()
@@ -185,5 +185,5 @@ class MethodsInWords(PlateCase):
         self.assertEqual(self.page.evaluate("navigator.clipboard.readText()"), text)
 
     def test_a_study_without_plates_says_how_they_come(self):
-        self.page.goto(f"/studies/{self.study.pk}/plates/methods")
+        self.page.goto(f"/studies/{self.study.pk}/record")
         expect(self.page.get_by_role("region", name="In words")).to_contain_text("There is no plate yet.")

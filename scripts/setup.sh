@@ -64,6 +64,19 @@ pathlib.Path(sysconfig.get_path('purelib'), 'velvet-heron.pth').write_text('$ROO
   mark_done python "$wanted"
 }
 
+# The environment in which tests run the scripts that travel with studies: nothing of the server is in it.
+ensure_script_python() {
+  local wanted
+  wanted="$(fingerprint requirements/script.txt)$ROOT"
+  done_already script "$wanted" && [ -x "$VAR/script/bin/python" ] && return 0
+  say "Setting up Python for scripts of studies …"
+  rm -rf "$VAR/script"
+  python3 -m venv "$VAR/script"
+  "$VAR/script/bin/python" -m pip install -q --disable-pip-version-check -r requirements/script.txt \
+    >"$VAR/pip.log" 2>&1 || die "Python packages could not be installed; is there a network? See var/pip.log."
+  mark_done script "$wanted"
+}
+
 node_is_new_enough() {
   command -v node >/dev/null && command -v npm >/dev/null &&
     node -e 'const [a, b] = process.versions.node.split(".").map(Number); process.exit(a > 20 || (a === 20 && b >= 19) ? 0 : 1)'

@@ -12,7 +12,9 @@ from server.ledger.making_api import router as making
 from server.plates.api import router as plates
 from server.readings.api import router as readings
 from server.readings.relate_api import router as relations
+from server.records.api import router as records
 from server.studies.api import router as studies
+from server.studies.sharing_api import router as sharing
 
 api = NinjaAPI(title="Velvet Heron", version="1", auth=[TokenAuth(), SessionAuth()], docs_url=None)
 api.add_router("", accounts)
@@ -23,4 +25,6 @@ api.add_router("", making)
 api.add_router("", readings)
 api.add_router("", relations)
 api.add_router("", plates)
+api.add_router("", records)
+api.add_router("", sharing)
 problems.register(api)

@@ -37,6 +37,7 @@ INSTALLED_APPS = [
     "server.ledger",
     "server.readings",
     "server.plates",
+    "server.records",
     "server.demo",
 ]
 MIDDLEWARE = [

@@ -153,7 +153,7 @@ def after(decisions: Sequence[Decision]) -> Standing:
             rows = moved(rows, moves)
             values = {symbol: moved(held, moves) for symbol, held in values.items()}
             looked_at = {symbol: moved(held, moves) for symbol, held in looked_at.items()}
-            derived = {symbol: _moved_recipe(how, moves) for symbol, how in derived.items()}
+            derived = {symbol: moved_recipe(how, moves) for symbol, how in derived.items()}
             cells = {symbol: _moved_cells(own, moves) for symbol, own in cells.items()}
     held = {symbol: to_runs(alone) for symbol, alone in sorted(values.items()) if alone.size}
     new_text = {symbol: own for symbol, own in sorted(cells.items()) if own}
@@ -168,11 +168,14 @@ def moved(rows: Ints, moves: Moves) -> Ints:
     return np.unique(np.concatenate(parts)) if parts else np.empty(0, dtype=np.int64)
 
 
-def _moved_recipe(recipe: Mapping[str, Any], moves: Moves) -> Mapping[str, Any]:
-    """A recipe that names rows, with their new numbers."""
-    if not recipe.get("rows"):
-        return recipe
-    return {**recipe, "rows": moved(np.array(recipe["rows"], dtype=np.int64), moves).tolist()}
+def moved_recipe(recipe: Mapping[str, Any], moves: Moves) -> Mapping[str, Any]:
+    """A recipe that names rows, with their new numbers; a baseline row that is gone is row 0, which no table has."""
+    found = dict(recipe)
+    if recipe.get("rows"):
+        found["rows"] = moved(np.array(recipe["rows"], dtype=np.int64), moves).tolist()
+    if recipe.get("row"):
+        found["row"] = next(iter(moved(np.array([recipe["row"]], dtype=np.int64), moves).tolist()), 0)
+    return found
 
 
 def _moved_cells(cells: dict[int, str], moves: Moves) -> dict[int, str]:

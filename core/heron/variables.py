@@ -151,6 +151,17 @@ def zero_means_none(column: Column) -> bool:
     return bool(known.size and known.min() >= 0 and column.unit.strip().lower() not in _ARBITRARY_ZERO)
 
 
+def cell_text(column: Column, position: int) -> str:
+    """A cell as text; a missing one as its code, blank as nothing; a value below a limit as that."""
+    reason = int(column.reasons[position])
+    if reason:
+        code = column.missing_codes[reason - 1]
+        return "" if code == "blank" else code
+    if column.limits is not None and not np.isnan(column.limits[position]):
+        return f"<{column.limits[position]:g}"
+    return written(column, position)
+
+
 def written(column: Column, position: int) -> str:
     """The value in a cell as text; empty where it is missing."""
     if column.reasons[position]:

@@ -165,35 +165,49 @@ def _json(table: Table) -> bytes:
 
 
 def _package(table: Table) -> bytes:
+    described, text = resource(table, "table", "table.csv")
+    sink = io.BytesIO()
+    with zipfile.ZipFile(sink, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("datapackage.json", json.dumps({"resources": [described]}, ensure_ascii=False, indent=1))
+        archive.writestr("table.csv", text)
+    return sink.getvalue()
+
+
+def resource(table: Table, name: str, path: str) -> tuple[dict[str, Any], bytes]:
+    """Return a table as a Data Package has it: its description with the schema of its fields, and its cells as CSV.
+
+    Parameters: name and path of the resource. A field says its kind, unit, levels in their order, and the texts that
+    mean missing in it (Table Schema, version 2).
+    """
     columns = list(table.columns.values())
     file = io.StringIO()
     writer = csv.writer(file, lineterminator="\n")
     writer.writerow([column.symbol for column in columns])
     for row in zip(*(_cells(column) for column in columns), strict=True):
         writer.writerow(["" if cell is None else repr(cell) if isinstance(cell, float) else cell for cell in row])
-    fields = []
-    for column in columns:
-        field: dict[str, Any] = {
-            "name": column.symbol,
-            "type": _SCHEMA_TYPES.get(column.kind, "number" if column.numbers is not None else "string"),
-            "title": column.label,
-        }
-        if column.unit:
-            field["unit"] = column.unit
-        if column.kind in ("category", "ordered") and column.levels:
-            field["constraints"] = {"enum": list(column.levels)}
-        fields.append(field)
     codes = dict.fromkeys(code for column in columns for code in column.missing_codes if code != "blank")
     described = {
-        "name": "table",
+        "name": name,
         "title": table.name,
-        "path": "table.csv",
+        "path": path,
         "format": "csv",
         "encoding": "utf-8",
-        "schema": {"fields": fields, "missingValues": ["", *codes]},
+        "schema": {"fields": [_field(column) for column in columns], "missingValues": ["", *codes]},
     }
-    sink = io.BytesIO()
-    with zipfile.ZipFile(sink, "w", zipfile.ZIP_DEFLATED) as archive:
-        archive.writestr("datapackage.json", json.dumps({"resources": [described]}, ensure_ascii=False, indent=1))
-        archive.writestr("table.csv", file.getvalue())
-    return sink.getvalue()
+    return described, file.getvalue().encode()
+
+
+def _field(column: Column) -> dict[str, Any]:
+    field: dict[str, Any] = {
+        "name": column.symbol,
+        "type": _SCHEMA_TYPES.get(column.kind, "number" if column.numbers is not None else "string"),
+        "title": column.label,
+        "kind": column.kind,
+        "missingValues": ["", *(code for code in column.missing_codes if code != "blank")],
+    }
+    if column.unit:
+        field["unit"] = column.unit
+    if column.codes is not None and column.kind in ("category", "ordered") and column.levels:
+        field["categories"] = list(column.levels)
+        field["categoriesOrdered"] = column.kind == "ordered"
+    return field

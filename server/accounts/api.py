@@ -35,6 +35,7 @@ def session_out(request: HttpRequest) -> SessionOut:
     return SessionOut(
         name=name,
         is_demo=name == services.DEMO_NAME,
+        guest=user.is_authenticated and user.guest,
         demo_mode=settings.DEMO_MODE,
         upload_limit=settings.UPLOAD_LIMIT,
         # The demo account is many people's; what they list stays in their browser.

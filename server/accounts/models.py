@@ -3,8 +3,9 @@ from django.db import models
 
 
 class User(AbstractUser):
-    """Somebody who signs in with a name and a password."""
+    """Somebody who signs in with a name and a password, or a guest who came by a link."""
 
+    guest = models.BooleanField(default=False)
     # Which statistics and percent points a reading lists: {"statistics": ids or null, "percents": numbers}.
     listed = models.JSONField(default=dict, blank=True)
 

@@ -21,8 +21,11 @@ class Listed(Schema):
 
 
 class SessionOut(Schema):
+    """guest: somebody who came by a link, and looks."""
+
     name: str | None
     is_demo: bool
+    guest: bool
     demo_mode: bool
     upload_limit: int
     listed: Listed | None

@@ -67,10 +67,30 @@ def demo_account() -> User:
 
 
 def keep_listed(user: User, listed: dict[str, Any]) -> None:
-    """Keep which statistics a person wants listed; the demo account, which many share, keeps nothing."""
-    if user.get_username() != DEMO_NAME:
+    """Keep which statistics a person wants listed; guests, and the demo account, which many share, keep nothing."""
+    if user.get_username() != DEMO_NAME and not user.guest:
         user.listed = listed
         user.save(update_fields=["listed"])
+
+
+def make_guest() -> User:
+    """Whoever comes by a link: nobody's name, no password, and nothing of their own."""
+    user = User(username=f"guest-{secrets.token_hex(8)}", guest=True)
+    user.set_unusable_password()
+    user.save()
+    return user
+
+
+def refuse_guest(user: User) -> None:
+    if user.guest:
+        raise Refusal(403, "no-account", "That takes an account of your own.", remedy="Sign in, or sign up.")
+
+
+def require_account(user: User) -> None:
+    """Refuse guests, and the demo account, which many share, what belongs to one person."""
+    refuse_guest(user)
+    if user.get_username() == DEMO_NAME:
+        raise Refusal(403, "no-account", "The demo account is many people's.", remedy="Sign up for an account.")
 
 
 MOST_TOKENS = 50
@@ -82,9 +102,8 @@ def _digest(token: str) -> str:
 
 
 def make_token(user: User, name: str) -> tuple[Token, str]:
-    """A new token and its text, which is shown this once. The demo account, which many share, has none."""
-    if user.get_username() == DEMO_NAME:
-        raise Refusal(403, "demo-account", "The demo account has no tokens.", remedy="Sign up for an account.")
+    """A new token and its text, which is shown this once."""
+    require_account(user)
     if user.tokens.count() >= MOST_TOKENS:
         raise Refusal(422, "too-many", f"A person has at most {MOST_TOKENS} tokens.", remedy="Revoke one first.")
     text = f"heron_{secrets.token_urlsafe(32)}"

@@ -1,5 +1,7 @@
 """Load "Ellery Sound" for somebody, from the files in demo/."""
 
+from typing import Any
+
 from django.db import transaction
 from heron import intake
 
@@ -11,8 +13,10 @@ from server.studies.models import Study
 TITLE = "Ellery Sound"
 
 # What a careful colleague would answer when bringing these files in.
-_CHOICES = {"oyster_nursery": {"missing_codes": ["n/r", "-99"]}}
-_LEVELS = {("night_bus", "age_band"): ["under 25", "25 to 44", "45 to 64", "65 and over"]}
+_CHOICES: dict[str, dict[str, Any]] = {
+    "oyster_nursery": {"missing_codes": ["n/r", "-99"]},
+    "night_bus": {"levels": {"age_band": ["under 25", "25 to 44", "45 to 64", "65 and over"]}},
+}
 _NAMES = ("oyster_nursery", "tile_kiln", "night_bus", "cleaning_trials", "tide_pair")
 
 
@@ -25,10 +29,8 @@ def load(owner: User) -> Study:
     study = studies.create_study(owner, TITLE)
     for name in _NAMES:
         data = (FOLDER / f"{name}.csv").read_bytes()
-        read = intake.read(data, f"{name}.csv", **_CHOICES.get(name, {}))
-        for (table, symbol), levels in _LEVELS.items():
-            if table == name:
-                read.table.columns[symbol] = read.table[symbol].with_levels(levels)
+        choices = _CHOICES.get(name, {})
+        read = intake.read(data, f"{name}.csv", **choices)
         source = studies.keep_file(f"{name}.csv", [data])
-        studies.store_table(study, name.replace("_", " ").capitalize(), read.table, source)
+        studies.store_table(study, name.replace("_", " ").capitalize(), read.table, source, choices=choices)
     return study

@@ -85,21 +85,21 @@ def table_file(request: HttpRequest, table_id: UUID, form: writing.Format, marke
 
 @router.get("/tables/{table_id}/ledger", response=LedgerOut)
 def ledger(request: HttpRequest, table_id: UUID):
-    return ledger_out(selectors.entries(selectors.table(request.user, table_id)))
+    return ledger_out(selectors.table(request.user, table_id))
 
 
 @router.post("/tables/{table_id}/ledger", response=LedgerOut)
 def decide(request: HttpRequest, table_id: UUID, decision: DecisionIn):
     found = selectors.table(request.user, table_id)
     services.decide(request.user, found, services.Asked(**decision.model_dump()))
-    return ledger_out(selectors.entries(found))
+    return ledger_out(selectors.table(request.user, table_id))
 
 
 @router.post("/tables/{table_id}/ledger/describe", response=LedgerOut)
 def describe(request: HttpRequest, table_id: UUID, said: DescribeIn):
     found = selectors.table(request.user, table_id)
     services.describe(request.user, found, said.by_symbol(), said.revision)
-    return ledger_out(selectors.entries(found))
+    return ledger_out(selectors.table(request.user, table_id))
 
 
 @router.post("/tables/{table_id}/ledger/losses", response=list[str])
@@ -113,7 +113,7 @@ def correct(request: HttpRequest, table_id: UUID, asked: CorrectIn):
     found = selectors.table(request.user, table_id)
     cells = [services.Cell(cell.variable, cell.row, cell.text) for cell in asked.cells]
     services.correct(request.user, found, cells, asked.reason, asked.revision)
-    return ledger_out(selectors.entries(found))
+    return ledger_out(selectors.table(request.user, table_id))
 
 
 @router.post("/tables/{table_id}/ledger/derive", response=DeriveOut)
@@ -128,7 +128,7 @@ def derive(request: HttpRequest, table_id: UUID, asked: DeriveIn):
 def take_away(request: HttpRequest, table_id: UUID, asked: TakeAwayIn):
     found = selectors.table(request.user, table_id)
     services.take_away(request.user, found, asked.variable, asked.revision)
-    return ledger_out(selectors.entries(found))
+    return ledger_out(selectors.table(request.user, table_id))
 
 
 @router.post("/uploads/{upload_id}/store-again", response=JobOut)
@@ -149,11 +149,11 @@ def pick(request: HttpRequest, table_id: UUID, asked: PickIn):
 def undo(request: HttpRequest, table_id: UUID, seen: RevisionIn):
     found = selectors.table(request.user, table_id)
     services.undo(request.user, found, seen.revision)
-    return ledger_out(selectors.entries(found))
+    return ledger_out(selectors.table(request.user, table_id))
 
 
 @router.post("/tables/{table_id}/ledger/redo", response=LedgerOut)
 def redo(request: HttpRequest, table_id: UUID, seen: RevisionIn):
     found = selectors.table(request.user, table_id)
     services.redo(request.user, found, seen.revision)
-    return ledger_out(selectors.entries(found))
+    return ledger_out(selectors.table(request.user, table_id))

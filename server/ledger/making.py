@@ -19,7 +19,7 @@ from server.problems import Refusal
 from server.studies import selectors as studies
 from server.studies import services as studying
 from server.studies.models import Study, Table
-from server.studies.permissions import require_owner
+from server.studies.permissions import require_editor
 
 
 @dataclass(frozen=True)
@@ -61,7 +61,7 @@ _WORDS = {
 
 def preview(user: User, study: Study, wish: Wish) -> rearrange.Made:
     """What would be made, nothing stored."""
-    require_owner(user, study)
+    require_editor(user, study)
     if wish.how == "simulated":
         return _simulated(wish.options)
     return _made(_sources(study, wish.of), wish)
@@ -70,7 +70,7 @@ def preview(user: User, study: Study, wish: Wish) -> rearrange.Made:
 @transaction.atomic
 def make(user: User, study: Study, name: str, wish: Wish) -> Table:
     """Make a table and store it; one made of tables follows them from here on."""
-    require_owner(user, study)
+    require_editor(user, study)
     title = name.strip()[:200] or "Untitled table"
     if wish.how == "simulated":
         made = {"how": "simulated", "options": wish.options, "words": _simulation_words(wish.options)}

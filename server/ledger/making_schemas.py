@@ -4,12 +4,12 @@ from uuid import UUID
 from heron import rearranging, simulation
 from heron.columns import Kind
 from heron.rearranging import Made
+from heron.variables import cell_text
 from ninja import Field, Schema
 
 from server.ledger.making import Wish
 from server.plain_text import PlainText
 from server.studies.schemas import PREVIEW_ROWS
-from server.studies.selectors import cell
 from server.studies.shapes import shape
 
 Symbols = list[Annotated[PlainText, Field(max_length=60)]]
@@ -154,7 +154,7 @@ def made_preview(made: Made) -> MadePreview:
             MadeColumn(symbol=c.symbol, label=c.label, unit=c.unit, kind=c.kind, n_missing=c.n_missing, shape=shape(c))
             for c in columns
         ],
-        cells=[[cell(column, i) for column in columns] for i in shown],
+        cells=[[cell_text(column, i) for column in columns] for i in shown],
         notes=list(made.notes),
         rows=[row + 1 for row in made.rows],
     )

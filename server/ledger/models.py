@@ -2,6 +2,7 @@ import uuid
 
 from django.conf import settings
 from django.db import models
+from django.utils import timezone
 
 from server.studies.models import Table
 
@@ -33,10 +34,17 @@ class Entry(models.Model):
     of = models.PositiveIntegerField(default=0)
     reason = models.TextField(blank=True)
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.PROTECT, related_name="+")
-    made = models.DateTimeField(auto_now_add=True)
+    # Who decided, where the entry came with a package: a name from there, vouched for by nobody here.
+    brought_from = models.CharField(max_length=150, blank=True)
+    made = models.DateTimeField(default=timezone.now)
     revision_before = models.PositiveIntegerField()
     revision_after = models.PositiveIntegerField()
 
     class Meta:
         ordering = ["number"]
         constraints = [models.UniqueConstraint(fields=["table", "number"], name="one_number_each")]
+
+    @property
+    def by_whom(self) -> str:
+        """The name of who decided, here or where the entry came from."""
+        return self.brought_from or self.author.get_username()

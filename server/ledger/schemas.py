@@ -10,9 +10,12 @@ from pydantic import RootModel, model_validator
 from server.ledger import selectors
 from server.ledger.models import Entry
 from server.plain_text import PlainText
+from server.studies.models import Table
 
 
 class EntryOut(Schema):
+    """brought_by: who opened the package that the entry came with, "" where it was made here."""
+
     number: int
     kind: Literal[
         "set-aside", "put-back", "keep", "describe", "correct", "derive", "reread", "follow", "line-up", "undo", "redo"
@@ -25,15 +28,19 @@ class EntryOut(Schema):
     report: list[str]
     reason: str
     author: str
+    brought_by: str
     made: datetime
     stands: bool
     revision: int
 
 
 class LedgerOut(Schema):
+    """digest: of what the table stands on, without who decided, and when: the same steps on the same file, the same."""
+
     entries: list[EntryOut]
     can_undo: bool
     can_redo: bool
+    digest: str
 
 
 class DecisionIn(Schema):
@@ -287,7 +294,8 @@ def _changes_sent(entry: Entry) -> dict[str, dict[str, Any]]:
     return {symbol: dict(islice((own or {}).items(), _CELLS_SENT)) for symbol, own in entry.changes.items()}
 
 
-def ledger_out(entries: list[Entry]) -> LedgerOut:
+def ledger_out(table: Table) -> LedgerOut:
+    entries = selectors.entries(table)
     decisions = selectors.decisions(entries)
     standing = {decision.number for decision in record.standing(decisions)}
     return LedgerOut(
@@ -302,7 +310,8 @@ def ledger_out(entries: list[Entry]) -> LedgerOut:
                 changes=_changes_sent(entry),
                 report=entry.changes.get("report", []),
                 reason=entry.reason,
-                author=entry.author.get_username(),
+                author=entry.by_whom,
+                brought_by=entry.author.get_username() if entry.brought_from else "",
                 made=entry.made,
                 stands=entry.number in standing,
                 revision=entry.revision_after,
@@ -311,4 +320,5 @@ def ledger_out(entries: list[Entry]) -> LedgerOut:
         ],
         can_undo=bool(record.revocable(decisions)),
         can_redo=record.undone_last(decisions) is not None,
+        digest=selectors.digest(table),
     )

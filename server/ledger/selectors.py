@@ -1,6 +1,8 @@
+import json
 from collections.abc import Collection
 from copy import copy
 from dataclasses import dataclass
+from hashlib import sha256
 from typing import Any
 from uuid import UUID
 
@@ -11,6 +13,8 @@ from heron.columns import Column
 from heron.columns import Table as CoreTable
 from heron.errors import HeronError
 from heron.record import Decision
+from heron.routine import Step, steps_of
+from heron.routine import digest as routine_digest
 from heron.variables import SHAPING
 
 from server.accounts.models import User
@@ -38,6 +42,28 @@ def decisions(found: list[Entry]) -> list[Decision]:
         )
         for entry in found
     ]
+
+
+def steps(table: Table) -> tuple[Step, ...]:
+    """What the decisions on a table come to, as steps that can be taken again."""
+    found = entries(table)
+    return steps_of(decisions(found), {entry.number: entry.reason for entry in found})
+
+
+def digest(table: Table) -> str:
+    """The digest of what a table stands on: its source, how it was read, the steps; not who took them, and when."""
+    if table.source is not None:
+        source = table.source.sha256
+    else:
+        made = table.made or {}
+        of = Table.objects.in_bulk(made.get("of", []))
+        own = [
+            made.get("how"),
+            made.get("options"),
+            [digest(of[UUID(each)]) for each in made.get("of", []) if UUID(each) in of],
+        ]
+        source = sha256(json.dumps(own, sort_keys=True).encode()).hexdigest()
+    return routine_digest(source, table.readings[table.reading].get("choices", {}), steps(table))
 
 
 def table(user: User, table_id: UUID, at: int | None = None) -> Table:

@@ -12,7 +12,8 @@ from heron.columns import Table as CoreTable
 from heron.derived import circle, sources_of, title_of
 from heron.derived import follow as follow_column
 from heron.intake import symbols
-from heron.variables import as_described, can_hold, losses
+from heron.routine import Step
+from heron.variables import as_described, can_hold, cell_text, losses
 
 from server.accounts.models import User
 from server.ledger import selectors
@@ -22,9 +23,10 @@ from server.studies import selectors as studies
 from server.studies import services as studying
 from server.studies import store
 from server.studies.models import Job, Table, Upload, Variable
-from server.studies.permissions import require_owner
+from server.studies.permissions import require_editor
 
-MOST_CELLS = 100_000
+# What a table holds of what its entries come to.
+_LAID = ["aside", "described", "corrected", "facts", "derived", "reading", "n_rows", "revision"]
 
 
 @dataclass(frozen=True)
@@ -159,7 +161,7 @@ def correct(user: User, table: Table, cells: Sequence[Cell], reason: str, revisi
                     where="cells",
                     remedy="Give a value of its kind, leave the cell blank, or change the variable's kind first.",
                 )
-            old = studies.cell(column, cell.row - 1)
+            old = cell_text(column, cell.row - 1)
             if old != cell.text.strip():
                 changes.setdefault(symbol, {})[str(cell.row)] = {"old": old, "new": cell.text.strip()}
     if not changes:
@@ -255,6 +257,34 @@ def take_away(user: User, table: Table, symbol: str, revision: int) -> Entry:
     return _add(user, locked, kind=Entry.Kind.DERIVE, changes={symbol: None})
 
 
+@transaction.atomic
+def repeat(user: User, table: Table, steps: Sequence[Step]) -> None:
+    """Take the steps of a routine on a table, each an entry of its ledger, in one go."""
+    locked = _locked(user, table, table.revision)
+    held = selectors.entries(locked)
+    for step in steps:
+        for symbol, how in step.changes.items() if step.kind == Entry.Kind.DERIVE else ():
+            if how is not None:
+                words = {
+                    "label": how["label"],
+                    "unit": how.get("unit", ""),
+                    "kind": "",
+                    "position": _BEHIND + step.number,
+                }
+                Variable.objects.update_or_create(table=locked, symbol=symbol, derived=True, defaults=words)
+    made = Entry.objects.bulk_create(
+        Entry(
+            table=locked, number=len(held) + place, kind=step.kind, rows=step.rows, variable=step.variable,
+            n_rows=record.from_runs(step.rows).size, changes=step.changes, reason=step.reason, author=user,
+            revision_before=locked.revision + place - 1, revision_after=locked.revision + place,
+        )
+        for place, step in enumerate(steps, 1)
+    )  # fmt: skip
+    selectors.take_effect(locked, selectors.decisions([*held, *made]))
+    locked.revision += len(made)
+    locked.save(update_fields=_LAID)
+
+
 _BEHIND = 1_000_000  # variables that follow from others stand behind those that were read
 
 
@@ -291,7 +321,7 @@ def undo(user: User, table: Table, revision: int) -> Entry:
         raise Refusal(422, "nothing-to-undo", "There is no decision to take back.")
     last = next(entry for entry in found if entry.number == standing[-1].number)
     if last.author_id != user.pk:
-        raise Refusal(409, "stands-on", f"The last decision is {last.author.get_username()}'s, not yours.")
+        raise Refusal(409, "stands-on", f"The last decision is {last.by_whom}'s, not yours.")
     return _add(user, locked, kind=Entry.Kind.UNDO, of=last.number)
 
 
@@ -307,11 +337,11 @@ def redo(user: User, table: Table, revision: int) -> Entry:
 
 def _locked(user: User, table: Table, revision: int) -> Table:
     """The table, held until the entry stands; refused when somebody decided something meanwhile."""
-    require_owner(user, table.study)
+    require_editor(user, table.study)
     locked = Table.objects.select_for_update().get(pk=table.pk)
     if locked.revision != revision:
         last = locked.entries.select_related("author").last()
-        who = last.author.get_username() if last else "Somebody"
+        who = last.by_whom if last else "Somebody"
         raise Refusal(
             409,
             "changed-meanwhile",
@@ -370,5 +400,5 @@ def _add(
             remedy=f"Take {followed[lost]['label']} away first, or change nothing that it needs.",
         )
     table.revision += 1
-    table.save(update_fields=["aside", "described", "corrected", "facts", "derived", "reading", "n_rows", "revision"])
+    table.save(update_fields=_LAID)
     return entry

@@ -2,8 +2,10 @@
 
 import platform
 from collections.abc import Sequence
+from contextlib import suppress
 from importlib.metadata import version
 from typing import Any
+from uuid import UUID
 
 import heron
 from heron import methods, record
@@ -16,6 +18,7 @@ from server.ledger.models import Entry
 from server.plates.documents import PlateDocument, Source
 from server.plates.models import Plate
 from server.plates.scenes import table_of
+from server.problems import Refusal
 from server.studies.models import Table, Variable
 from server.studies.selectors import variables
 
@@ -27,7 +30,11 @@ _TOLD = ("set-aside", "correct", "describe", "reread")
 def methods_of(user: User, plates: Sequence[Plate]) -> methods.Methods:
     """What was read, decided and computed for plates, in words for a paper."""
     sources = [panel.source for plate in plates for panel in PlateDocument.model_validate(plate.document).panels]
-    tables = {source.table: table_of(user, source.table) for source in sources}
+    tables: dict[UUID, Table] = {}
+    for key in dict.fromkeys(source.table for source in sources):
+        with suppress(Refusal):  # a table that was removed since has nothing to tell
+            tables[key] = table_of(user, key)
+    sources = [source for source in sources if source.table in tables]
     used: dict[Any, set[str]] = {key: set() for key in tables}
     for source in sources:
         used[source.table] |= symbols_of(source)

@@ -18,7 +18,7 @@ from server.plates.models import Plate, Style
 from server.plates.scenes import made, table_of
 from server.problems import Refusal
 from server.studies.models import Study, Table
-from server.studies.permissions import visible_studies
+from server.studies.permissions import seen_by, visible_studies
 
 _kept: OrderedDict[str, Scene] = OrderedDict()
 _lock = Lock()
@@ -97,7 +97,7 @@ def moved(before: Sequence[Sequence[Any]], after: Sequence[Sequence[Any]]) -> li
 def revisions_now(user: User, found: Sequence[Plate]) -> dict[str, int]:
     """The revision of every table that plates stand on, of those that may be seen."""
     asked = {table for plate in found for table in plate.seen.get("revisions", {})}
-    there = Table.objects.filter(pk__in=asked, study__memberships__user=user)
+    there = Table.objects.filter(seen_by(user, "study__"), pk__in=asked)
     return {str(key): revision for key, revision in there.values_list("pk", "revision")}
 
 

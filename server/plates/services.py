@@ -10,13 +10,14 @@ from heron.errors import HeronError
 from PIL import Image, UnidentifiedImageError
 
 from server.accounts.models import User
+from server.accounts.services import refuse_guest
 from server.plates import selectors
 from server.plates.documents import PlateDocument, StyleBody
 from server.plates.models import Plate, Style
 from server.problems import Refusal
 from server.readings.answers import envelope
 from server.studies.models import Study
-from server.studies.permissions import require_owner
+from server.studies.permissions import require_editor
 
 MOST_PLATES = 2_000
 MOST_STYLES = 100
@@ -26,7 +27,7 @@ MOST_PIXELS = 120_000_000
 @transaction.atomic
 def keep(user: User, study: Study, name: str, group: str, document: PlateDocument) -> Plate:
     """Keep a figure as the last plate of a study. One that cannot be made is refused."""
-    require_owner(user, study)
+    require_editor(user, study)
     if study.plates.count() >= MOST_PLATES:
         raise Refusal(422, "too-many", f"A study keeps at most {MOST_PLATES} plates.", remedy="Take some away.")
     seen = _seen(user, document)
@@ -40,7 +41,7 @@ def keep(user: User, study: Study, name: str, group: str, document: PlateDocumen
 @transaction.atomic
 def change(user: User, plate: Plate, name: str, document: PlateDocument, version: int) -> Plate:
     """A plate as it was edited; what it shows counts as looked at. Refused where somebody else changed it since."""
-    require_owner(user, plate.study)
+    require_editor(user, plate.study)
     held = Plate.objects.select_for_update().get(pk=plate.pk)
     if held.version != version:
         raise Refusal(
@@ -56,7 +57,7 @@ def change(user: User, plate: Plate, name: str, document: PlateDocument, version
 
 def looked_at(user: User, plate: Plate) -> Plate:
     """What a plate shows now counts as looked at."""
-    require_owner(user, plate.study)
+    require_editor(user, plate.study)
     if plate.frozen is None:
         plate.seen = _seen(user, selectors.document_of(plate))
         plate.save(update_fields=["seen", "changed"])
@@ -66,7 +67,7 @@ def looked_at(user: User, plate: Plate) -> Plate:
 @transaction.atomic
 def freeze(user: User, plate: Plate, *, on: bool) -> Plate:
     """Keep a plate with its numbers as they are, or let it follow its data again."""
-    require_owner(user, plate.study)
+    require_editor(user, plate.study)
     document = selectors.document_of(plate)
     if on:
         found, revisions = selectors.scenes(user, [panel.source for panel in document.panels])
@@ -81,7 +82,7 @@ def freeze(user: User, plate: Plate, *, on: bool) -> Plate:
 
 def duplicate(user: User, plate: Plate) -> Plate:
     """A second plate like it, right behind."""
-    require_owner(user, plate.study)
+    require_editor(user, plate.study)
     after = plate.study.plates.filter(place__gt=plate.place).aggregate(next=Min("place"))["next"]
     place = plate.place + 1 if after is None else (plate.place + after) / 2
     return Plate.objects.create(
@@ -93,7 +94,7 @@ def duplicate(user: User, plate: Plate) -> Plate:
 @transaction.atomic
 def move(user: User, plate: Plate, before: UUID | None) -> None:
     """Put a plate before another, or behind all."""
-    require_owner(user, plate.study)
+    require_editor(user, plate.study)
     others = list(plate.study.plates.exclude(pk=plate.pk))
     at = next((i for i, each in enumerate(others) if each.pk == before), len(others))
     others.insert(at, plate)
@@ -103,12 +104,13 @@ def move(user: User, plate: Plate, before: UUID | None) -> None:
 
 
 def take_away(user: User, plate: Plate) -> None:
-    require_owner(user, plate.study)
+    require_editor(user, plate.study)
     plate.delete()
 
 
 def keep_style(user: User, body: StyleBody) -> None:
     """Keep a style under its name; what had that name before is replaced."""
+    refuse_guest(user)
     if user.styles.exclude(name=body.name).count() >= MOST_STYLES:
         raise Refusal(422, "too-many", f"A person keeps at most {MOST_STYLES} styles.", where="name")
     Style.objects.update_or_create(owner=user, name=body.name, defaults={"body": body.model_dump(mode="json")})
@@ -120,7 +122,7 @@ def forget_style(user: User, name: str) -> None:
 
 def style_all(user: User, study: Study, body: StyleBody) -> int:
     """Put a style on every plate of a study; how many there are."""
-    require_owner(user, study)
+    require_editor(user, study)
     found = list(study.plates.all())
     for plate in found:
         plate.document = {**plate.document, "style": body.model_dump(mode="json")}

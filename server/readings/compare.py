@@ -4,13 +4,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from heron import density, differences, groups
+from heron import density, differences, groups, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.variables import labels_of
 from heron.wording import typeset
 
-from server.readings import thinning
 from server.readings.overtaken import Wanted
 from server.readings.screen import numbers
 from server.readings.selectors import Subject, Used, subject_of, used_rows

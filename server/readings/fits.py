@@ -5,12 +5,11 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from heron import relation
+from heron import relation, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.wording import counted, typeset
 
-from server.readings import thinning
 from server.readings.overtaken import Wanted
 from server.readings.pairs import axis_of, levels_of
 from server.readings.screen import numbers

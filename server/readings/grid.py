@@ -10,6 +10,7 @@ from heron import record
 from heron.checks import Ints
 from heron.columns import Column
 from heron.errors import InputError
+from heron.variables import cell_text
 
 from server.studies import selectors, store
 from server.studies.models import Table, Variable
@@ -85,7 +86,7 @@ def grid(table: Table, view: View, *, start: int, count: int, find: int | None) 
     rows = [
         GridRow(
             position + 1,
-            [selectors.cell(column, position) for column in columns],
+            [cell_text(column, position) for column in columns],
             [bool(column.reasons[position]) for column in columns],
             position + 1 in aside,
             [symbol for symbol, held in alone.items() if position + 1 in held],

@@ -7,13 +7,13 @@ from heron import derived, rescale
 from heron.checks import Ints
 from heron.columns import NUMBER_KINDS, Column
 from heron.errors import InputError
-from heron.variables import labels_of
+from heron.variables import cell_text, labels_of
 
 from server.readings.overtaken import Wanted
 from server.readings.selectors import Subject, Used, numbers_of, subject_of
 from server.studies import store
 from server.studies.models import Table, Variable
-from server.studies.selectors import cell, variables
+from server.studies.selectors import variables
 
 MOST_ROWS = 200
 FIRST_ROWS = 8
@@ -140,7 +140,7 @@ def tried(variable: Variable) -> Tried:
     doubts = rescale.unit_of(rescale.parse(how["text"]), units).doubts if how["how"] == "expression" else ()
     tied = derived.along_of(how, columns).tied if how["how"] == "along" else np.empty(0, dtype=np.int64)
     rows = tuple(
-        TriedRow(i + 1, tuple(cell(each, i) for each in columns.values()), _shown(column, i))
+        TriedRow(i + 1, tuple(cell_text(each, i) for each in columns.values()), _shown(column, i))
         for i in range(min(FIRST_ROWS, column.n_rows))
     )
     return Tried(
@@ -165,7 +165,7 @@ def tried(variable: Variable) -> Tried:
 
 def _shown(column: Column, position: int) -> str:
     if column.numbers is None or column.reasons[position]:
-        return cell(column, position)
+        return cell_text(column, position)
     return f"{column.numbers[position]:.6g}"
 
 

@@ -3,11 +3,10 @@
 from dataclasses import dataclass
 
 import numpy as np
-from heron import density, frequency, normality
+from heron import density, frequency, normality, thinning
 from heron.checks import Floats
 from heron.errors import InputError
 
-from server.readings import thinning
 from server.readings.selectors import Subject, Used, numbers_of
 from server.studies.models import Variable
 

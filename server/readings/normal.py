@@ -3,12 +3,11 @@
 from dataclasses import dataclass
 
 import numpy as np
-from heron import normality
+from heron import normality, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.variables import labels_of
 
-from server.readings import thinning
 from server.readings.overtaken import Wanted
 from server.readings.selectors import Numbers, Subject, Used, numbers_of
 from server.readings.spread import sent_places

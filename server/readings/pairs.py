@@ -5,13 +5,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from heron import cloud, density, groups, relation
+from heron import cloud, density, groups, relation, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.variables import labels_of
 from heron.wording import counted, typeset
 
-from server.readings import thinning
 from server.readings.overtaken import Wanted
 from server.readings.screen import numbers
 from server.readings.selectors import Subject, is_aside, subject_of

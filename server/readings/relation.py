@@ -7,7 +7,7 @@ from threading import Lock
 from typing import Any
 
 import numpy as np
-from heron import influence, normality
+from heron import influence, normality, thinning
 from heron.checks import Floats, Ints
 from heron.columns import NUMBER_KINDS, Column
 from heron.errors import InputError
@@ -15,7 +15,6 @@ from heron.variables import labels_of
 from heron.wording import typeset
 
 from server.ledger.selectors import looked_at
-from server.readings import thinning
 from server.readings.overtaken import Wanted
 from server.readings.screen import decided_of, deed_of, numbers, positions_of
 from server.readings.selectors import Subject, subject_of

@@ -5,20 +5,19 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from heron import outliers, sensitivity, summary
+from heron import outliers, sensitivity, summary, thinning
 from heron.checks import Floats, Ints
 from heron.columns import NUMBER_KINDS, SET_ASIDE
 from heron.errors import InputError
-from heron.variables import labels_of
+from heron.variables import cell_text, labels_of
 from heron.wording import typeset
 
 from server.ledger.selectors import LookedAt, looked_at
-from server.readings import thinning
 from server.readings.overtaken import Wanted
 from server.readings.selectors import Subject, Used, subject_of, used_rows
 from server.studies import store
 from server.studies.models import Table, Variable
-from server.studies.selectors import cell, variables
+from server.studies.selectors import variables
 
 MOST_ROWS = 300
 _MOST_GROUPS = 60
@@ -180,7 +179,7 @@ def screened(
             FlaggedRow(
                 i + 1,
                 value if value is None or np.isfinite(value) else None,
-                cell(original, i),
+                cell_text(original, i),
                 group,
                 tuple(None if np.isnan(each) else float(each) for each in scores[i]),
                 tuple(named[i].tolist()),
@@ -236,7 +235,7 @@ def decided_of(variable: Variable, looked: LookedAt) -> list[outliers.Decided]:
         rows = np.flatnonzero(looked.of_row == place)
         rows = rows[read.reasons[rows] == 0]
         if rows.size:
-            texts = [cell(read, i) for i in rows[:MOST_ROWS].tolist()]
+            texts = [cell_text(read, i) for i in rows[:MOST_ROWS].tolist()]
             texts += [""] * (rows.size - len(texts))
             found.append(outliers.Decided(deed, (rows + 1).tolist(), texts, entry.reason, entry.number))
     return found
@@ -337,7 +336,7 @@ def together(table: Table, symbols: Sequence[str], wanted: Wanted) -> TogetherRe
             i + 1,
             float(found.robust[i]),
             float(found.classical[i]),
-            tuple(cell(each, i) for each in originals),
+            tuple(cell_text(each, i) for each in originals),
             *deed_of(looked, i),
         )
         for i in order[:MOST_ROWS].tolist()

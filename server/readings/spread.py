@@ -5,13 +5,12 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
-from heron import density, frequency, groups, limits, normality, quantiles, reading, rescale, summary
+from heron import density, frequency, groups, limits, normality, quantiles, reading, rescale, summary, thinning
 from heron.checks import Floats, Ints
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
 from heron.wording import counted
 
-from server.readings import thinning
 from server.readings.overtaken import Wanted
 from server.readings.selectors import Numbers, Subject, Used, numbers_of, subject_of, used_rows, weights_of
 from server.studies import store

@@ -33,7 +33,7 @@ def stored(owner: User, text: str = SMALL, name: str = "Small", **choices: Any) 
 def stored_in(study: Study, text: str, name: str = "Small", **choices: Any) -> Table:
     data = text.encode()
     source = services.keep_file(f"{name.lower()}.csv", [data])
-    return services.store_table(study, name, intake.read(data, **choices).table, source)
+    return services.store_table(study, name, intake.read(data, **choices).table, source, choices=choices)
 
 
 def signed_in(user: User) -> Client:

@@ -212,7 +212,8 @@ class Keeping(PlateCase):
         moved = {each["name"]: each for each in now["moved"]}
         own = BED[top - 1] == BED
         name = f"mean, {BED[top - 1]}"
-        self.assertEqual(set(moved), {name, f"n, {BED[top - 1]}"})
+        of = BED[top - 1]
+        self.assertEqual(set(moved), {name, f"n, {of}", f"lower end, {of}", f"upper end, {of}"})
         self.assertAlmostEqual(moved[name]["before"], np.nanmean(MASS[own]))
         own[top - 1] = False
         self.assertAlmostEqual(moved[name]["after"], np.nanmean(MASS[own]))

@@ -5,10 +5,9 @@ import io
 
 import numpy as np
 from django.test import SimpleTestCase
-from heron import density, frequency, intake, limits, normality, summary
+from heron import density, frequency, intake, limits, normality, summary, thinning
 
 from server.problems import Refusal
-from server.readings import thinning
 from server.readings.answers import envelope, plain
 from server.readings.overtaken import Wanted
 from server.server_tests.cases import SMALL, StudyCase, stored_in, unpacked

@@ -76,7 +76,7 @@ class Tokens(StudyCase):
             demo = Client()
             demo.post("/api/session/demo")
             refused = demo.post("/api/session/tokens", {"name": "x"}, content_type="application/json")
-        self.assert_problem(refused, 403, "demo-account")
+        self.assert_problem(refused, 403, "no-account")
         self.assertEqual(Token.objects.count(), 1)
         for _ in range(services.MOST_TOKENS - 1):
             services.make_token(self.owner, "one of many")

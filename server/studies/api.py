@@ -25,12 +25,12 @@ router = Router(tags=["studies"])
 
 @router.get("/studies", response=list[StudyOut])
 def studies(request: HttpRequest):
-    return [study_out(study) for study in selectors.studies(request.user)]
+    return [study_out(study, request.user) for study in selectors.studies(request.user)]
 
 
 @router.post("/studies", response=StudyOut)
 def create_study(request: HttpRequest, study: StudyIn):
-    return study_out(services.create_study(request.user, study.title))
+    return study_out(services.create_study(request.user, study.title), request.user)
 
 
 @router.get("/studies/{study_id}/classes", response=list[ClassStructureOut])

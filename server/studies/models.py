@@ -17,16 +17,38 @@ class Study(models.Model):
         verbose_name_plural = "studies"
 
 
+class Link(models.Model):
+    """An address that lets whoever has it look at a study until it expires or is revoked. Only the digest of its secret
+    is kept, so that it can be shown once alone."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="links")
+    name = models.CharField(max_length=100)
+    digest = models.CharField(max_length=64, unique=True)
+    made_by = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+")
+    created = models.DateTimeField(auto_now_add=True)
+    expires = models.DateTimeField()
+    opened = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["created"]
+
+
 class Membership(models.Model):
     """Who may see a study, and whether they may change it."""
 
     class Role(models.TextChoices):
         OWNER = "owner"
+        EDITOR = "editor"
         VIEWER = "viewer"
 
     study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="memberships")
     user = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="memberships")
     role = models.CharField(max_length=10, choices=Role)
+    # The link by which somebody came, and until when; None for a member.
+    link = models.ForeignKey(Link, on_delete=models.CASCADE, related_name="memberships", null=True)
+    until = models.DateTimeField(null=True)
+    here = models.DateTimeField(null=True)  # when the study was open before this person last
 
     class Meta:
         constraints = [models.UniqueConstraint(fields=["study", "user"], name="one_role_each")]

@@ -1,17 +1,20 @@
+from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
+from django.utils import timezone
 from heron import record
 from heron.columns import Kind
 from heron.derived import sources_of
 from heron.intake import Intake
-from heron.variables import as_described, zero_means_none
+from heron.variables import as_described, cell_text, zero_means_none
 from heron.wording import typeset
 from ninja import Field, Schema
 
+from server.accounts.models import User
 from server.plain_text import PlainText
 from server.studies import selectors, store
-from server.studies.models import Job, Study, Table, Upload, Variable
+from server.studies.models import Job, Link, Study, Table, Upload, Variable
 from server.studies.services import said_at_first
 from server.studies.shapes import shape
 
@@ -28,8 +31,11 @@ class TableLine(Schema):
 
 
 class StudyOut(Schema):
+    """role: what the person who asks may do with it: a viewer looks, an editor changes it, an owner shares it too."""
+
     id: UUID
     title: str
+    role: Literal["owner", "editor", "viewer"]
     tables: list[TableLine]
 
 
@@ -101,7 +107,13 @@ class RowOut(Schema):
     aside_values: list[str]
 
 
+Symbol = Annotated[PlainText, Field(pattern=r"^[^\W\d]\w{0,59}$")]
+
+
 class Choices(Schema):
+    """symbols: other symbols for variables, by the ones that their headers give; the other choices go by these.
+    levels: their order; levels that it does not name stand behind."""
+
     delimiter: Literal[",", ";", "\t", "|", " ", ""] | None = None
     decimal: Literal[".", ","] | None = None
     encoding: Literal["utf-8", "utf-16", "latin-1", "windows-1252"] | None = None
@@ -111,6 +123,8 @@ class Choices(Schema):
     missing_codes: list[PlainText] | None = Field(default=None, max_length=250)
     kinds: dict[PlainText, Kind] | None = None
     below_limits: dict[PlainText, Literal["missing", "limit", "half"]] | None = None
+    symbols: dict[PlainText, Symbol] | None = Field(default=None, max_length=10_000)
+    levels: dict[PlainText, list[PlainText]] | None = Field(default=None, max_length=10_000)
 
     def given(self) -> dict[str, Any]:
         return self.model_dump(exclude_none=True)
@@ -152,6 +166,13 @@ class ProblemOut(Schema):
     remedies: list[RemedyOut]
 
 
+class PackageOut(Schema):
+    """What a Data Package holds. study: the title of a whole study that was saved here, "" for tables alone."""
+
+    study: str
+    n_tables: int
+
+
 class PreviewOut(Schema):
     """again: the table that is read again, with what would come of it in match."""
 
@@ -169,6 +190,7 @@ class PreviewOut(Schema):
     variables: list[VariableOut]
     rows: list[RowOut]
     missing: list[list[bool]]
+    package: PackageOut | None
 
 
 class JobOut(Schema):
@@ -181,12 +203,74 @@ class JobOut(Schema):
     remedy: str
 
 
-def study_out(study: Study) -> StudyOut:
+class MemberIn(Schema):
+    name: PlainText = Field(min_length=1, max_length=150)
+    role: Literal["editor", "viewer"]
+
+
+class MemberOut(Schema):
+    name: str
+    role: Literal["owner", "editor", "viewer"]
+    you: bool
+
+
+class LinkIn(Schema):
+    """name: for whom or what it is; days: for how long it leads to the study."""
+
+    name: PlainText = Field(min_length=1, max_length=100)
+    days: int = Field(default=30, ge=1, le=366)
+
+
+class LinkOut(Schema):
+    """opened: when it was last followed, null for never."""
+
+    id: UUID
+    name: str
+    created: datetime
+    expires: datetime
+    ended: bool
+    opened: datetime | None
+
+
+class MadeLinkOut(LinkOut):
+    """path: the address after that of the server, shown this once."""
+
+    path: str
+
+
+class PeopleOut(Schema):
+    """role: what the person who asks may do; links are listed for owners alone."""
+
+    members: list[MemberOut]
+    links: list[LinkOut]
+    role: Literal["owner", "editor", "viewer"]
+
+
+class OpenLinkIn(Schema):
+    secret: PlainText = Field(min_length=1, max_length=200)
+
+
+class OpenedOut(Schema):
+    """table: the study's first, null where it has none."""
+
+    study: UUID
+    table: UUID | None
+
+
+def link_out(link: Link) -> LinkOut:
+    return LinkOut(
+        id=link.id, name=link.name, created=link.created, expires=link.expires, ended=link.expires <= timezone.now(),
+        opened=link.opened,
+    )  # fmt: skip
+
+
+def study_out(study: Study, user: User) -> StudyOut:
     lines = [
         TableLine(id=t.id, name=t.name, n_rows=t.n_rows, source=source_words(t), has_file=t.source is not None)
         for t in study.tables.all()
     ]
-    return StudyOut(id=study.id, title=study.title, tables=lines)
+    role = next((each.role for each in study.memberships.all() if each.user_id == user.pk), "viewer")
+    return StudyOut(id=study.id, title=study.title, role=role, tables=lines)
 
 
 MOST_LEVELS_SENT = 500
@@ -260,6 +344,13 @@ def made_out(table: Table) -> MadeOut | None:
     )
 
 
+def _package_out(read: Intake) -> PackageOut | None:
+    if read.found["format"].value != "Data Package":
+        return None
+    study, tables = read.found.get("study"), read.found["sheets"].value
+    return PackageOut(study=str(study.value) if study else "", n_tables=len(tables) if isinstance(tables, list) else 1)
+
+
 def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> PreviewOut:
     said = said_at_first(choices.given())
     columns = [as_described(column, said.get(symbol, {})) for symbol, column in read.table.columns.items()]
@@ -269,6 +360,7 @@ def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> 
         again=upload.again_id,
         match=selectors.match_words(upload.again, read) if upload.again and whole else [],
         choices=choices,
+        package=_package_out(read),
         file_name=upload.file.name,
         size=upload.file.size,
         sha256=upload.file.sha256,
@@ -327,7 +419,7 @@ def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> 
             for column in columns
         ],
         rows=[
-            RowOut(row=i + 1, cells=[selectors.cell(column, i) for column in columns], aside=False, aside_values=[])
+            RowOut(row=i + 1, cells=[cell_text(column, i) for column in columns], aside=False, aside_values=[])
             for i in shown
         ],
         missing=[[bool(column.reasons[i]) for column in columns] for i in shown],

@@ -1,29 +1,28 @@
 """Reads. Whatever a person may not see does not exist."""
 
 from datetime import timedelta
-from math import isnan
 from uuid import UUID
 
 from django.db.models import F, Prefetch, Q, QuerySet
 from django.shortcuts import get_object_or_404
 from django.utils import timezone
 from heron import intake
-from heron.columns import Column
 from heron.columns import Table as CoreTable
-from heron.variables import written
+from heron.variables import cell_text
 from heron.variables import zero_means_none as column_zero
 
 from server.accounts.models import User
 from server.problems import Refusal
 from server.studies import store
 from server.studies.models import ClassStructure, Job, Piece, SourceFile, Study, Table, Upload, Variable
-from server.studies.permissions import visible_studies
+from server.studies.permissions import seen_by, visible_studies
 
 _SILENT_AFTER = timedelta(seconds=90)
 
 
 def studies(user: User) -> QuerySet[Study]:
-    return visible_studies(user).prefetch_related(Prefetch("tables", Table.objects.select_related("source")))
+    tables = Prefetch("tables", Table.objects.select_related("source"))
+    return visible_studies(user).prefetch_related(tables, "memberships")
 
 
 def study(user: User, study_id: UUID) -> Study:
@@ -31,13 +30,13 @@ def study(user: User, study_id: UUID) -> Study:
 
 
 def table(user: User, table_id: UUID) -> Table:
-    tables = Table.objects.filter(study__memberships__user=user).select_related("source", "study")
+    tables = Table.objects.filter(seen_by(user, "study__")).select_related("source", "study")
     return get_object_or_404(tables, pk=table_id)
 
 
 def variable(user: User, table_id: UUID, symbol: str) -> Variable:
     """A variable with its table, in one query; a table that may not be seen does not exist, with or without it."""
-    visible = Variable.objects.filter(table__study__memberships__user=user, table_id=table_id)
+    visible = Variable.objects.filter(seen_by(user, "table__study__"), table_id=table_id)
     there = Q(reading=F("table__reading"), derived=False) | Q(derived=True)
     found = visible.filter(there, symbol=symbol).select_related("table").first()
     if found is None or (found.derived and not store.recipe(found)):
@@ -123,7 +122,7 @@ def as_described(variable: Variable) -> Variable:
 def rows(table: Table, numbers: list[int]) -> list[list[str]]:
     """The cells of rows by number (from 1), as text, in the order of the variables; missing ones as their code."""
     columns = [store.original(variable) for variable in variables(table)]
-    return [[cell(column, number - 1) for column in columns] for number in numbers]
+    return [[cell_text(column, number - 1) for column in columns] for number in numbers]
 
 
 def zero_means_none(variable: Variable) -> bool:
@@ -138,14 +137,3 @@ def match_words(table: Table, read: intake.Intake) -> list[str]:
     """What would come of reading a table so again, a sentence each."""
     before = CoreTable(table.name, table.n_rows, {v.symbol: store.original(v) for v in variables(table)})
     return list(intake.match(before, read.table).words)
-
-
-def cell(column: Column, position: int) -> str:
-    """A cell as text; a missing one as its code, blank as nothing; a value below a limit as that."""
-    reason = int(column.reasons[position])
-    if reason:
-        code = column.missing_codes[reason - 1]
-        return "" if code == "blank" else code
-    if column.limits is not None and not isnan(column.limits[position]):
-        return f"<{column.limits[position]:g}"
-    return written(column, position)

@@ -15,6 +15,7 @@ from heron.columns import Table as CoreTable
 from heron.errors import HeronError, ReadError
 
 from server.accounts.models import User
+from server.accounts.services import refuse_guest
 from server.problems import Refusal, oversize
 from server.studies import selectors, store
 from server.studies.models import (
@@ -29,7 +30,7 @@ from server.studies.models import (
     Upload,
     Variable,
 )
-from server.studies.permissions import require_owner
+from server.studies.permissions import require_editor
 from server.studies.shapes import facts
 
 _ENCODERS = 2
@@ -44,6 +45,7 @@ class _Stopped(Exception):
 
 @transaction.atomic
 def create_study(owner: User, title: str) -> Study:
+    refuse_guest(owner)
     study = Study.objects.create(owner=owner, title=title.strip() or "Untitled study")
     Membership.objects.create(study=study, user=owner, role=Membership.Role.OWNER)
     return study
@@ -52,7 +54,7 @@ def create_study(owner: User, title: str) -> Study:
 @transaction.atomic
 def keep_classes(user: User, study: Study, name: str, boundaries: list[float], closed: str) -> ClassStructure:
     """Keep classes under a name; what had that name before is replaced."""
-    require_owner(user, study)
+    require_editor(user, study)
     frequency.interval_labels(boundaries)  # refused here when they are not ascending
     if study.class_structures.exclude(name=name).count() >= _MOST_CLASS_STRUCTURES:
         raise Refusal(422, "too-many", f"A study keeps at most {_MOST_CLASS_STRUCTURES} named classes.", where="name")
@@ -61,7 +63,7 @@ def keep_classes(user: User, study: Study, name: str, boundaries: list[float], c
 
 
 def remove_classes(user: User, structure: ClassStructure) -> None:
-    require_owner(user, structure.study)
+    require_editor(user, structure.study)
     structure.delete()
 
 
@@ -95,7 +97,7 @@ def keep_file(name: str, pieces: Iterable[bytes]) -> SourceFile:
 @transaction.atomic
 def bring_in(user: User, study: Study, name: str, pieces: Iterable[bytes]) -> tuple[Upload, intake.Intake, bool]:
     """Keep a file to be looked at, with its first preview; one that cannot be read is not kept."""
-    require_owner(user, study)
+    require_editor(user, study)
     _forget_old_uploads(study)
     upload = Upload.objects.create(study=study, file=keep_file(name, pieces))
     return upload, *preview(upload, {})
@@ -104,7 +106,7 @@ def bring_in(user: User, study: Study, name: str, pieces: Iterable[bytes]) -> tu
 @transaction.atomic
 def look_again(user: User, table: Table) -> tuple[Upload, intake.Intake, bool]:
     """A stored table's own file, to be read with other settings."""
-    require_owner(user, table.study)
+    require_editor(user, table.study)
     if table.source is None:
         raise Refusal(
             422, "no-file", f"{table.name} did not come from a file.", remedy="Make it anew where it was made."
@@ -144,7 +146,7 @@ def start_storing(
     finish: Finish | None = None,
 ) -> Job:
     """Store the table that an upload holds: at once when it is small, else by the job worker."""
-    require_owner(user, upload.study)
+    require_editor(user, upload.study)
     title = name.strip()[:200] or "Untitled table"
     job = Job.objects.create(study=upload.study, author=user, upload=upload, name=title, choices=choices)
     if upload.file.size <= settings.STORE_AT_ONCE_BYTES:
@@ -188,7 +190,7 @@ def _as_new_table(job: Job, read: intake.Intake, check: Check) -> Table:
 
 
 def stop(user: User, job: Job) -> Job:
-    require_owner(user, job.study)
+    require_editor(user, job.study)
     Job.objects.filter(pk=job.pk).update(stop_asked=True)
     Job.objects.filter(pk=job.pk, state=Job.State.WAITING).update(state=Job.State.STOPPED)
     job.refresh_from_db()
@@ -295,7 +297,7 @@ def store_variables(stored: Table, table: CoreTable, reading: int, on_progress: 
 @transaction.atomic
 def remove_table(user: User, table: Table) -> None:
     """Remove a table, and its file when no other table came from it."""
-    require_owner(user, table.study)
+    require_editor(user, table.study)
     source = table.source
     with connection.cursor() as cursor:  # entries of the ledger go only with their table
         cursor.execute("SELECT set_config('heron.removing_table', %s, true)", [str(table.pk)])

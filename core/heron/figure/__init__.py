@@ -7,7 +7,7 @@ each with the settings of its axes, series, legend and furniture. A scene is wha
 from heron.figure.checking import Change, Finding, check
 from heron.figure.scene import Axis, Facts, Layer, Number, Scene, SceneSeries, aired, turned
 from heron.figure.table import data
-from heron.figure.words import alternative, axis_title, caption
+from heron.figure.words import alternative, axis_title, caption, letters
 
 __all__ = [
     "Axis",
@@ -24,5 +24,6 @@ __all__ = [
     "caption",
     "check",
     "data",
+    "letters",
     "turned",
 ]

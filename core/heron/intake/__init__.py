@@ -5,6 +5,25 @@ from heron.intake.found import Guess, Intake, Problem, Remedy
 from heron.intake.match import Match, match
 from heron.intake.missing import limited_text
 from heron.intake.names import symbols
+from heron.intake.package import MARK
+from heron.intake.package import names as tables_in_package
+from heron.intake.package import study_title as study_in_package
 from heron.intake.reader import read
+from heron.intake.workbook import check_zip
 
-__all__ = ["Guess", "Intake", "Match", "Problem", "Remedy", "format_of", "limited_text", "match", "read", "symbols"]
+__all__ = [
+    "MARK",
+    "Guess",
+    "Intake",
+    "Match",
+    "Problem",
+    "Remedy",
+    "check_zip",
+    "format_of",
+    "limited_text",
+    "match",
+    "read",
+    "study_in_package",
+    "symbols",
+    "tables_in_package",
+]

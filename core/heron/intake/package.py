@@ -6,12 +6,13 @@ import zipfile
 from typing import Any
 
 from heron.checks import choose
-from heron.columns import Kind
+from heron.columns import KINDS, Kind
 from heron.errors import ReadError
 from heron.intake import delimited
 from heron.intake.found import Guess
 from heron.intake.raw import Raw
 
+MARK = "velvet-heron"  # what datapackage.json says of a whole study, besides its tables
 _KINDS: dict[str, Kind] = {"boolean": "category", "date": "date-time", "datetime": "date-time"}
 
 
@@ -34,6 +35,8 @@ def parse(data: bytes, *, sheet: str | None) -> Raw:
         encoding=None,
         header="none" if dialect.get("header") is False else "names",
     )
+    if study_title(data):
+        raw.found["study"] = Guess(study_title(data), "it was saved here as a whole")
     schema = resource.get("schema") or {}
     fields = [field for field in schema.get("fields", []) if isinstance(field, dict)]
     by_place = list(enumerate(fields[: len(raw.columns)]))
@@ -52,19 +55,66 @@ def parse(data: bytes, *, sheet: str | None) -> Raw:
         decimal=str(fields[0].get("decimalChar", ".")) if fields else raw.decimal,
         problems=raw.problems,
         labels={i: str(field["title"]) for i, field in by_place if field.get("title")},
-        kinds={i: _KINDS[field["type"]] for i, field in by_place if field.get("type") in _KINDS},
-        missing_codes=tuple(str(code) for code in missing if code != "") if isinstance(missing, list) else None,
+        kinds={i: kind for i, field in by_place if (kind := _kind(field))},
+        levels={i: levels for i, field in by_place if (levels := _levels(field))},
+        codes={
+            i: _codes(field["missingValues"]) for i, field in by_place if isinstance(field.get("missingValues"), list)
+        },
+        missing_codes=_codes(missing) if isinstance(missing, list) else None,
         title=str(resource.get("title") or chosen),
     )
 
 
-def _resources(archive: zipfile.ZipFile) -> list[dict[str, Any]]:
+def study_title(data: bytes) -> str:
+    """The title of the study that a package holds whole, since it was saved here; "" where it was not."""
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        described = _described(archive)
+    return str(described.get("title") or "Untitled study")[:200] if isinstance(described.get(MARK), dict) else ""
+
+
+def names(data: bytes) -> list[str]:
+    """The names of the tables that a Data Package describes."""
+    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+        return [str(resource.get("name") or resource["path"]) for resource in _resources(archive)]
+
+
+def _kind(field: dict[str, Any]) -> Kind | None:
+    """What a field is: as its "kind" says where we wrote it, else as its type says."""
+    if field.get("kind") in KINDS:
+        return field["kind"]  # type: ignore[no-any-return]
+    if _levels(field):
+        return "ordered" if field.get("categoriesOrdered") else "category"
+    return _KINDS.get(str(field.get("type")))
+
+
+def _levels(field: dict[str, Any]) -> tuple[str, ...]:
+    """The categories of a field, by their labels where it gives values and labels."""
+    listed = field.get("categories")
+    if not isinstance(listed, list):
+        return ()
+    return tuple(str(each.get("value", "") if isinstance(each, dict) else each) for each in listed)
+
+
+def _codes(missing: list[Any]) -> tuple[str, ...]:
+    codes = [str(code.get("value", "") if isinstance(code, dict) else code) for code in missing]
+    return tuple(code for code in codes if code)
+
+
+def _described(archive: zipfile.ZipFile) -> dict[str, Any]:
     try:
         described = json.loads(archive.read("datapackage.json"))
-    except (ValueError, RecursionError) as error:
+    except (KeyError, ValueError, RecursionError) as error:
         raise ReadError("broken-package", "datapackage.json is no JSON text.") from error
-    listed = described.get("resources") if isinstance(described, dict) else None
-    tables = [item for item in listed or [] if isinstance(item, dict) and isinstance(item.get("path"), str)]
+    return described if isinstance(described, dict) else {}
+
+
+def _resources(archive: zipfile.ZipFile) -> list[dict[str, Any]]:
+    listed = _described(archive).get("resources")
+    tables = [
+        item
+        for item in (listed if isinstance(listed, list) else [])
+        if isinstance(item, dict) and isinstance(item.get("path"), str)
+    ]
     if not tables:
         raise ReadError("empty-file", "The package describes no table with a file of its own.")
     return tables

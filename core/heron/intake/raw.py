@@ -14,7 +14,8 @@ Cells = Any  # a pyarrow Array or ChunkedArray of strings
 @dataclass(frozen=True)
 class Raw:
     """columns: one array of text a column, "" for blank, all of equal length; names and units as the source has them,
-    of which the columns may have more. labels, kinds and missing_codes: what the source itself declares, by place."""
+    of which the columns may have more. labels, kinds, levels (in their order) and codes (that mean missing): what the
+    source itself declares, by place; missing_codes: those that it declares for all."""
 
     columns: list[Cells]
     names: tuple[str, ...]
@@ -24,6 +25,8 @@ class Raw:
     problems: tuple[Problem, ...] = ()
     labels: dict[int, str] = field(default_factory=dict)
     kinds: dict[int, Kind] = field(default_factory=dict)
+    levels: dict[int, tuple[str, ...]] = field(default_factory=dict)
+    codes: dict[int, tuple[str, ...]] = field(default_factory=dict)
     missing_codes: tuple[str, ...] | None = None
     title: str = ""
 

@@ -13,7 +13,8 @@ from heron.intake import columnar, delimited, package, records, workbook
 from heron.intake.formats import format_of
 from heron.intake.found import Guess, Intake, Problem
 from heron.intake.kinds import ColumnSettings, typed
-from heron.intake.names import label_and_unit, symbols
+from heron.intake.names import label_and_unit
+from heron.intake.names import symbols as safe_symbols
 from heron.intake.raw import Raw
 from heron.intake.sniff import DELIMITERS, HEADERS, Delimiter, Header
 from heron.intake.text import ENCODINGS, Encoding, to_utf8
@@ -36,6 +37,8 @@ def read(
     missing_codes: Sequence[str] | None = None,
     kinds: Mapping[str, Kind] | None = None,
     below_limits: Collection[str] = (),
+    symbols: Mapping[str, str] | None = None,
+    levels: Mapping[str, Sequence[str]] | None = None,
     on_progress: Callable[[float], None] | None = None,
 ) -> Intake:
     """Return the table that a file holds, what was understood and what looks wrong.
@@ -46,7 +49,9 @@ def read(
     block, first and last row, first and last column of a sheet, counted from 1. missing_codes, the values that mean
     missing in every column (blank always does), in place of the well-known ones; kinds by symbol; below_limits, the
     symbols in which a text such as "<0.5" is a value below a limit: it becomes a missing code of its own, and
-    heron.variables can put the limit in its place. on_progress is called with the share done, from 0 to 1; what it
+    heron.variables can put the limit in its place. symbols, other symbols for variables, by the ones that their headers
+    give; the other choices go by these. levels, their order by symbol; levels that it does not name stand behind.
+    on_progress is called with the share done, from 0 to 1; what it
     raises stops the reading.
     Returns: Intake; row i of the table is record i + 1 of the source: comment and empty lines are no records.
     Raises: ReadError, saying what was found in place of a table; ChoiceError.
@@ -74,7 +79,9 @@ def read(
         raw = delimited.parse(data, delimiter=delimiter, decimal=decimal, encoding=encoding, header=header)
     del data
     report = on_progress or (lambda share: None)
-    return _assembled(raw, Path(name).stem, missing_codes, kinds or {}, below_limits, report)
+    return _assembled(
+        raw, Path(name).stem, missing_codes, kinds or {}, below_limits, symbols or {}, levels or {}, report
+    )
 
 
 def _assembled(
@@ -83,13 +90,15 @@ def _assembled(
     missing_codes: Sequence[str] | None,
     kinds: Mapping[str, Kind],
     below_limits: Collection[str],
+    renamed: Mapping[str, str],
+    order: Mapping[str, Sequence[str]],
     report: Callable[[float], None],
 ) -> Intake:
     """The columns typed, with the questions that remain."""
     report(0.3)
     codes = tuple(missing_codes) if missing_codes is not None else raw.missing_codes
     parted = [label_and_unit(raw.names[i] if i < len(raw.names) else "") for i in range(len(raw.columns))]
-    names = symbols([label for label, _ in parted])
+    names = _named(safe_symbols([label for label, _ in parted]), renamed)
     settings = [
         ColumnSettings(
             symbol,
@@ -97,7 +106,7 @@ def _assembled(
             raw.units[i].strip("()[] ") if i < len(raw.units) and raw.units[i] else unit,
             raw.decimal,
             kinds.get(symbol) or raw.kinds.get(i),
-            codes,
+            codes if missing_codes is not None else raw.codes.get(i, codes),
             symbol in below_limits,
         )
         for i, (symbol, (label, unit)) in enumerate(zip(names, parted, strict=True))
@@ -106,7 +115,8 @@ def _assembled(
     problems: list[Problem] = [*_duplicate_names(raw.names, names), *raw.problems]
     with ThreadPoolExecutor(_THREADS) as pool:
         for done, (column, own) in enumerate(pool.map(typed, raw.columns, settings), 1):
-            columns[column.symbol] = column
+            declared = raw.levels.get(done - 1, ())
+            columns[column.symbol] = _in_order(column, order.get(column.symbol, declared))
             problems += own
             report(0.3 + 0.7 * done / len(settings))
     if not columns:
@@ -117,6 +127,29 @@ def _assembled(
     found = {**raw.found, "missing_codes": _codes_guess(columns, codes, why)}
     n_missing = sum(column.n_missing for column in columns.values())
     return Intake(Table(raw.title or title, n_rows, columns), found, tuple(problems), n_rows, n_missing)
+
+
+def _in_order(column: Column, order: Sequence[str]) -> Column:
+    if column.codes is None or not order:
+        return column
+    known = [level for level in dict.fromkeys(order) if level in column.levels]
+    return column.with_levels([*known, *(level for level in column.levels if level not in known)])
+
+
+def _named(names: list[str], renamed: Mapping[str, str]) -> list[str]:
+    """The symbols with some of them renamed; one that would then be there twice gives way to the new one."""
+    taken = {renamed[name] for name in names if name in renamed}
+    if len(taken) < sum(name in renamed for name in names):
+        raise ReadError("duplicate-name", "Two variables cannot have one symbol.", where="symbols")
+    found: list[str] = []
+    for name in names:
+        symbol, number = renamed.get(name, name), 1
+        while name not in renamed and symbol in taken:
+            number += 1
+            symbol = f"{name}_{number}"
+        taken.add(symbol)
+        found.append(symbol)
+    return found
 
 
 def _duplicate_names(given: tuple[str, ...], names: list[str]) -> list[Problem]:

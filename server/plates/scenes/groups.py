@@ -111,9 +111,10 @@ def compared(place: Place, source: Source) -> Scene:
     for i in shown:
         group = found.groups[i]
         name = f"{group.label} {group.second}".strip()
-        numbers += number(f"{centre}, {name}", group.centred.center, unit) + number(
-            f"n, {name}", float(group.centred.n)
-        )
+        numbers += number(f"{centre}, {name}", group.centred.center, unit)
+        numbers += number(f"n, {name}", float(group.centred.n))
+        numbers += number(f"lower end, {name}", _above(group.centred.low, log=asked.log), unit)
+        numbers += number(f"upper end, {name}", group.centred.high, unit)
     by_words = f"{found.by}{f' and {found.second}' if found.second else ''}"
     facts = Facts(
         titled(place.words(f"{named(found.subject.label, unit)} by {by_words}")), tuple(marks),
@@ -250,4 +251,9 @@ def differences(place: Place, source: Source) -> Scene:
         (f"Open marks: estimates; bars: {bars}.",), bars, tuple(tests), n=(("pairs of groups", len(found.pairs)),),
     )  # fmt: skip
     none = 1.0 if asked.measure == "ratio" else 0.0
-    return side_by_side.estimates(rows, _MEASURES[asked.measure], found.unit, facts, none=none)
+    scene = side_by_side.estimates(rows, _MEASURES[asked.measure], found.unit, facts, none=none)
+    more: list[Number] = []
+    for name, test in (("Welch's test", found.welch), ("Kruskal and Wallis' test", found.kruskal_wallis)):
+        if test is not None:
+            more += number(f"statistic of {name}", test.statistic) + number(f"p of {name}", test.p_value)
+    return replace(scene, numbers=(*scene.numbers, *more))

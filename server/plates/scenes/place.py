@@ -8,6 +8,7 @@ from uuid import UUID
 from zlib import crc32
 
 import numpy as np
+from django.http import Http404
 from heron import record
 from heron.errors import InputError
 from heron.figure.scene import Number
@@ -58,7 +59,13 @@ class Place:
 
 def table_of(user: User, table_id: UUID) -> Table:
     """The table as it stands, made anew where its sources changed."""
-    found = ledger.table(user, table_id)
+    try:
+        found = ledger.table(user, table_id)
+    except Http404:
+        raise Refusal(
+            404, "no-table", "A table that it stands on is not here any more.", where="source",
+            remedy="Bring it in again and keep the plate anew, or take the plate away.",
+        ) from None  # fmt: skip
     return ledger.table(user, table_id) if freshen(found) else found
 
 

@@ -79,6 +79,12 @@ def shape(place: Place, source: Source) -> Scene:
             numbers += number(f"{name}{of}", value, unit)
         numbers += number(f"first quartile{of}", summary.q1, unit) + number(f"third quartile{of}", summary.q3, unit)
         numbers += number(f"n{of}", float(summary.n))
+        for name, value in (
+            ("SE of the mean", summary.se), ("lower limit of the mean", summary.mean_low),
+            ("upper limit of the mean", summary.mean_high), ("minimum", summary.minimum), ("maximum", summary.maximum),
+        ):  # fmt: skip
+            numbers += number(f"{name}{of}", value, unit)
+        numbers += number(f"skewness{of}", summary.skewness) + number(f"excess kurtosis{of}", summary.kurtosis)
         if by is None:
             notes += _back_words(variable, summary)
     marks = []

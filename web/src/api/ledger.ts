@@ -10,7 +10,6 @@ export type Ledger = Schemas["LedgerOut"];
 export type Entry = Schemas["EntryOut"];
 type Decision = Omit<Schemas["DecisionIn"], "revision">;
 
-const MOMENT = 5_000;
 const LOOKING_BACK = new Problem(
   409,
   "looking-back",
@@ -18,14 +17,13 @@ const LOOKING_BACK = new Problem(
   "Return to now, then decide.",
 );
 
-/** The decisions on a table; looked at again every few seconds, since others may decide too. */
+/** The decisions on a table; what others decide comes with the pulse of the study. */
 export function useLedger(table: Table | undefined) {
   return useQuery({
     queryKey: queryKeys.ledger(table?.id ?? ""),
     queryFn: () =>
       body(client.GET("/api/tables/{table_id}/ledger", { params: { path: { table_id: table?.id ?? "" } } })),
     enabled: table !== undefined,
-    refetchInterval: MOMENT,
   });
 }
 

@@ -1,4 +1,5 @@
 import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useCallback } from "react";
 import { body, client } from "./client";
 import { type Unpacked, unpack } from "./envelope";
 import { queryKeys } from "./queryKeys";
@@ -134,26 +135,26 @@ export const keepDocument = (study: string, name: string, group: string, documen
     }),
   );
 
-type Changed = { plate: Plate; name: string; document: PlateDocument };
-
 const of = (id: string) => ({ params: { path: { plate_id: id } } });
+
+/** Keep a plate as it was edited, refused where another version stands. */
+export const changePlate = ({ id, version }: Plate, name: string, document: PlateDocument) =>
+  body(client.PUT("/api/plates/{plate_id}", { ...of(id), body: { version, name, document } }));
 
 /** Everything that changes plates; each leaves the gallery and the plate as they now are. */
 export function usePlateDeeds(study: string | undefined) {
   const queries = useQueryClient();
-  const known = (plate: Plate) => {
-    queries.setQueryData(queryKeys.plate(plate.id), plate);
-    return queries.invalidateQueries({ queryKey: queryKeys.plates(plate.study) });
-  };
+  const known = useCallback(
+    (plate: Plate) => {
+      queries.setQueryData(queryKeys.plate(plate.id), plate);
+      return queries.invalidateQueries({ queryKey: queryKeys.plates(plate.study) });
+    },
+    [queries],
+  );
   const gallery = () => queries.invalidateQueries({ queryKey: queryKeys.plates(study ?? "") });
   const keep = useMutation({
     mutationFn: ({ to, plate, style }: { to: string; plate: NewPlate; style: PlateStyle }) =>
       keepPlate(to, plate, style),
-    onSuccess: known,
-  });
-  const change = useMutation({
-    mutationFn: ({ plate, name, document }: Changed) =>
-      body(client.PUT("/api/plates/{plate_id}", { ...of(plate.id), body: { version: plate.version, name, document } })),
     onSuccess: known,
   });
   const seen = useMutation({
@@ -181,7 +182,11 @@ export function usePlateDeeds(study: string | undefined) {
       return gallery();
     },
   });
-  return { keep, change, seen, freeze, duplicate, place, takeAway };
+  const fetchAgain = useCallback(
+    (id: string) => queries.invalidateQueries({ queryKey: queryKeys.plate(id) }),
+    [queries],
+  );
+  return { keep, seen, freeze, duplicate, place, takeAway, fetchAgain, known };
 }
 
 /** Styles that a person keeps, and the style of all plates of a study. */

@@ -28,6 +28,11 @@ export const queryKeys = {
   meanings: () => ["meanings"] as const,
   distributions: () => ["distributions"] as const,
   tokens: () => ["tokens"] as const,
+  people: (study: string) => ["people", study] as const,
+  pulse: (study: string) => ["pulse", study] as const,
+  routine: (table: string, revision: string) => ["routine", table, revision] as const,
+  fit: (study: string, upload: string, routine: object, names: object) =>
+    ["fit", study, upload, routine, names] as const,
   furnishings: () => ["furnishings"] as const,
   plates: (study: string) => ["plate", "of", study] as const,
   plate: (plate: string) => ["plate", plate] as const,

@@ -72,6 +72,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/links/{link_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Revoke */
+        delete: operations["server_studies_sharing_api_revoke"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/meanings": {
         parameters: {
             query?: never;
@@ -371,6 +388,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/routines/schema": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Routine Schema
+         * @description The JSON Schema of a routine.
+         */
+        get: operations["server_records_api_routine_schema"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/session": {
         parameters: {
             query?: never;
@@ -399,6 +436,26 @@ export interface paths {
         put?: never;
         /** Look Around */
         post: operations["server_demo_api_look_around"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/session/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Link
+         * @description Open a study by a link: as oneself where one is signed in, else as a guest who may look.
+         */
+        post: operations["server_studies_sharing_api_open_link"];
         delete?: never;
         options?: never;
         head?: never;
@@ -547,6 +604,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Link
+         * @description A link for looking; its secret is told this once.
+         */
+        post: operations["server_studies_sharing_api_make_link"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/made": {
         parameters: {
             query?: never;
@@ -601,6 +678,28 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/package": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Package
+         * @description The whole study as a Data Package: data with their schema, files as they came, Ledger, routines, plates, methods.
+         *
+         *     Posted, since the pictures of its plates are drawn by a page and come along.
+         */
+        post: operations["server_records_api_package"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/pastes": {
         parameters: {
             query?: never;
@@ -613,6 +712,28 @@ export interface paths {
         /** Paste */
         post: operations["server_studies_api_paste"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** People */
+        get: operations["server_studies_sharing_api_people"];
+        /**
+         * Invite
+         * @description Let somebody with an account look at a study, or change it.
+         */
+        put: operations["server_studies_sharing_api_invite"];
+        post?: never;
+        /** Dismiss */
+        delete: operations["server_studies_sharing_api_dismiss"];
         options?: never;
         head?: never;
         patch?: never;
@@ -650,6 +771,106 @@ export interface paths {
          */
         put: operations["server_plates_api_style_all"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/pulse": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Pulse
+         * @description How far a study has come, and who else has it open.
+         */
+        get: operations["server_records_api_pulse"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/routines/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Fit
+         * @description A routine beside a file: which variables are which, and what is in the way. Nothing is changed.
+         */
+        post: operations["server_records_api_fit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/routines/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run
+         * @description Do with a file what a routine says: a new table with its ledger, the tables made of it, the plates.
+         */
+        post: operations["server_records_api_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/script": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Script
+         * @description The script as a zip, with the files that it reads and the core as a wheel.
+         */
+        post: operations["server_records_api_script"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/studies/{study_id}/script/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Script Text
+         * @description A Python script that repeats the study's decisions and redraws plates, and what it cannot carry.
+         */
+        post: operations["server_records_api_script_text"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1634,6 +1855,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/routine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Routine
+         * @description What was done with a table, to be done again with another file.
+         */
+        get: operations["server_records_api_routine"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/rows": {
         parameters: {
             query?: never;
@@ -1682,6 +1923,26 @@ export interface paths {
         put?: never;
         /** Look Again */
         post: operations["server_studies_api_look_again"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uploads/{upload_id}/open": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Open Package
+         * @description Open a package that was brought in: as the study that it holds, or all its tables in the study at hand.
+         */
+        post: operations["server_records_api_open_package"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2067,6 +2328,16 @@ export interface components {
              */
             y_scale: "as-is" | "square-root" | "log10" | "reciprocal";
         };
+        /** CellChange */
+        CellChange: {
+            /** New */
+            new: string;
+            /**
+             * Old
+             * @default
+             */
+            old: string;
+        };
         /** CellIn */
         CellIn: {
             /** Row */
@@ -2125,7 +2396,11 @@ export interface components {
             /** Name */
             name: string;
         };
-        /** Choices */
+        /**
+         * Choices
+         * @description symbols: other symbols for variables, by the ones that their headers give; the other choices go by these.
+         *     levels: their order; levels that it does not name stand behind.
+         */
         Choices: {
             /** Below Limits */
             below_limits?: {
@@ -2145,10 +2420,18 @@ export interface components {
             kinds?: {
                 [key: string]: "continuous" | "count" | "ordered" | "category" | "date-time" | "text" | "identifier";
             } | null;
+            /** Levels */
+            levels?: {
+                [key: string]: string[];
+            } | null;
             /** Missing Codes */
             missing_codes?: string[] | null;
             /** Sheet */
             sheet?: string | null;
+            /** Symbols */
+            symbols?: {
+                [key: string]: string;
+            } | null;
         };
         /** ClassStructureIn */
         ClassStructureIn: {
@@ -2465,6 +2748,26 @@ export interface components {
             /** Variable */
             variable: string;
         };
+        /**
+         * ConflictOut
+         * @description What is in the way. hinders: the steps cannot be taken, or not wholly; rows: the first hundred of n_rows.
+         */
+        ConflictOut: {
+            /** Code */
+            code: string;
+            /** Hinders */
+            hinders: boolean;
+            /** N Rows */
+            n_rows: number;
+            /** Rows */
+            rows: number[];
+            /** Steps */
+            steps: number[];
+            /** Variable */
+            variable: string;
+            /** Words */
+            words: string;
+        };
         /** CorrectIn */
         CorrectIn: {
             /** Cells */
@@ -2476,6 +2779,28 @@ export interface components {
             reason: string;
             /** Revision */
             revision: number;
+        };
+        /**
+         * CorrectStep
+         * @description New text in cells, by symbol and row number.
+         */
+        CorrectStep: {
+            /** Cells */
+            cells: {
+                [key: string]: {
+                    [key: string]: components["schemas"]["CellChange"];
+                };
+            };
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "correct";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /** CorrelatedIn */
         CorrelatedIn: {
@@ -2697,6 +3022,26 @@ export interface components {
             symbol: string;
         };
         /**
+         * DeriveStep
+         * @description Variables that follow from others, by their symbol; null: one that is taken away.
+         */
+        DeriveStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "derive";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Variables */
+            variables: {
+                [key: string]: components["schemas"]["Recipe"] | null;
+            };
+        };
+        /**
          * DescribeIn
          * @description The same changes for one variable or many; unit_variable and weight_variable speak of the table, ""
          *     for none.
@@ -2714,6 +3059,30 @@ export interface components {
             variables: string[];
             /** Weight Variable */
             weight_variable?: string | null;
+        };
+        /**
+         * DescribeStep
+         * @description What is said of variables, by symbol, and of the table; what is left out stays as it is.
+         */
+        DescribeStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "describe";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            table?: components["schemas"]["TableSaid"] | null;
+            /**
+             * Variables
+             * @default {}
+             */
+            variables: {
+                [key: string]: components["schemas"]["Description"];
+            };
         };
         /**
          * Description
@@ -2848,10 +3217,15 @@ export interface components {
             /** Y */
             y: string;
         };
-        /** EntryOut */
+        /**
+         * EntryOut
+         * @description brought_by: who opened the package that the entry came with, "" where it was made here.
+         */
         EntryOut: {
             /** Author */
             author: string;
+            /** Brought By */
+            brought_by: string;
             /** Changes */
             changes: {
                 [key: string]: {
@@ -3027,6 +3401,17 @@ export interface components {
             /** Outer Low */
             outer_low: number;
         };
+        /** FileVariable */
+        FileVariable: {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Symbol */
+            symbol: string;
+            /** Unit */
+            unit: string;
+        };
         /** FindingOut */
         FindingOut: {
             /** Changes */
@@ -3104,6 +3489,59 @@ export interface components {
              * @enum {string}
              */
             y_scale: "as-is" | "square-root" | "log10" | "reciprocal";
+        };
+        /**
+         * FitIn
+         * @description upload: a file that was brought in, to be looked at. names: the file's own symbol for each of the routine's
+         *     variables, "" for none; left out, those alike are taken.
+         */
+        FitIn: {
+            /** Names */
+            names?: {
+                [key: string]: string;
+            } | null;
+            routine: components["schemas"]["Routine"];
+            /**
+             * Upload
+             * Format: uuid
+             */
+            upload: string;
+        };
+        /**
+         * FitOut
+         * @description layout: what is to be said where the file is laid out otherwise than the routine's own was.
+         */
+        FitOut: {
+            /** Conflicts */
+            conflicts: components["schemas"]["ConflictOut"][];
+            /** File */
+            file: string;
+            /** Layout */
+            layout: string;
+            /** Matches */
+            matches: components["schemas"]["MatchOut"][];
+            /** N Rows */
+            n_rows: number;
+            /** N Tables */
+            n_tables: number;
+            /** Plates */
+            plates: components["schemas"]["FitPlateOut"][];
+            /** Same File */
+            same_file: boolean;
+            /** Steps */
+            steps: components["schemas"]["StepOut"][];
+            /** Variables */
+            variables: components["schemas"]["FileVariable"][];
+        };
+        /**
+         * FitPlateOut
+         * @description missing: the variables that the plate needs and the file has not, of those that the file itself has to give.
+         */
+        FitPlateOut: {
+            /** Missing */
+            missing: string[];
+            /** Name */
+            name: string;
         };
         /** FitsIn */
         FitsIn: {
@@ -3665,12 +4103,17 @@ export interface components {
             x: components["schemas"]["Array"];
             y: components["schemas"]["Array"];
         };
-        /** LedgerOut */
+        /**
+         * LedgerOut
+         * @description digest: of what the table stands on, without who decided, and when: the same steps on the same file, the same.
+         */
         LedgerOut: {
             /** Can Redo */
             can_redo: boolean;
             /** Can Undo */
             can_undo: boolean;
+            /** Digest */
+            digest: string;
             /** Entries */
             entries: components["schemas"]["EntryOut"][];
         };
@@ -3749,6 +4192,46 @@ export interface components {
             seed: number;
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
+        };
+        /**
+         * LinkIn
+         * @description name: for whom or what it is; days: for how long it leads to the study.
+         */
+        LinkIn: {
+            /**
+             * Days
+             * @default 30
+             */
+            days: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * LinkOut
+         * @description opened: when it was last followed, null for never.
+         */
+        LinkOut: {
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Ended */
+            ended: boolean;
+            /**
+             * Expires
+             * Format: date-time
+             */
+            expires: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Opened */
+            opened: string | null;
         };
         /**
          * Listed
@@ -3863,6 +4346,35 @@ export interface components {
             unit: string;
         };
         /**
+         * MadeLinkOut
+         * @description path: the address after that of the server, shown this once.
+         */
+        MadeLinkOut: {
+            /**
+             * Created
+             * Format: date-time
+             */
+            created: string;
+            /** Ended */
+            ended: boolean;
+            /**
+             * Expires
+             * Format: date-time
+             */
+            expires: string;
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Opened */
+            opened: string | null;
+            /** Path */
+            path: string;
+        };
+        /**
          * MadeOut
          * @description How a table without a file was made; of: the names of the tables that it follows, by id.
          */
@@ -3975,6 +4487,24 @@ export interface components {
             /** Size */
             size?: number | null;
         };
+        /**
+         * MatchOut
+         * @description A variable of the routine and the file's own symbol for it, null for none; used: by a step or plate.
+         */
+        MatchOut: {
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Matched */
+            matched: string | null;
+            /** Symbol */
+            symbol: string;
+            /** Unit */
+            unit: string;
+            /** Used */
+            used: boolean;
+        };
         /** Matched */
         Matched: {
             /** Centre */
@@ -4059,6 +4589,28 @@ export interface components {
             sampled: boolean;
             /** Slope */
             slope: number;
+        };
+        /** MemberIn */
+        MemberIn: {
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "editor" | "viewer";
+        };
+        /** MemberOut */
+        MemberOut: {
+            /** Name */
+            name: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "editor" | "viewer";
+            /** You */
+            you: boolean;
         };
         /**
          * MethodsIn
@@ -4240,6 +4792,39 @@ export interface components {
             /** Level */
             level: string;
         };
+        /** OpenLinkIn */
+        OpenLinkIn: {
+            /** Secret */
+            secret: string;
+        };
+        /**
+         * OpenedOut
+         * @description table: the study's first, null where it has none.
+         */
+        OpenedOut: {
+            /**
+             * Study
+             * Format: uuid
+             */
+            study: string;
+            /** Table */
+            table: string | null;
+        };
+        /**
+         * OpenedPackageOut
+         * @description whole: whether it was a whole study, which is now one of its own; else its tables are in the study at hand.
+         */
+        OpenedPackageOut: {
+            /**
+             * Study
+             * Format: uuid
+             */
+            study: string;
+            /** Tables */
+            tables: string[];
+            /** Whole */
+            whole: boolean;
+        };
         /** OrderIn */
         OrderIn: {
             /**
@@ -4263,6 +4848,29 @@ export interface components {
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
             values: components["schemas"]["Array"];
+        };
+        /**
+         * PackageIn
+         * @description pictures: the plates as SVG, as a page drew them, by their ids; a plate without one goes with its words alone.
+         */
+        PackageIn: {
+            /**
+             * Pictures
+             * @default {}
+             */
+            pictures: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * PackageOut
+         * @description What a Data Package holds. study: the title of a whole study that was saved here, "" for tables alone.
+         */
+        PackageOut: {
+            /** N Tables */
+            n_tables: number;
+            /** Study */
+            study: string;
         };
         /** PairDensity */
         PairDensity: {
@@ -4413,6 +5021,21 @@ export interface components {
             name: "pasted.txt" | "typed.txt";
             /** Text */
             text: string;
+        };
+        /**
+         * PeopleOut
+         * @description role: what the person who asks may do; links are listed for owners alone.
+         */
+        PeopleOut: {
+            /** Links */
+            links: components["schemas"]["LinkOut"][];
+            /** Members */
+            members: components["schemas"]["MemberOut"][];
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "editor" | "viewer";
         };
         /**
          * PercentWay
@@ -4741,6 +5364,16 @@ export interface components {
             y: number | null;
         };
         /**
+         * PresentOut
+         * @description Somebody before whom the study is open; a guest goes by the name of the link.
+         */
+        PresentOut: {
+            /** Guest */
+            guest: boolean;
+            /** Name */
+            name: string;
+        };
+        /**
          * PreviewOut
          * @description again: the table that is read again, with what would come of it in match.
          */
@@ -4760,6 +5393,7 @@ export interface components {
             missing: boolean[][];
             /** N Rows */
             n_rows: number;
+            package: components["schemas"]["PackageOut"] | null;
             /** Problems */
             problems: components["schemas"]["ProblemOut"][];
             /** Rows */
@@ -4831,6 +5465,58 @@ export interface components {
             low?: number | null;
             /** Rows */
             rows?: number[] | null;
+        };
+        /**
+         * PulseOut
+         * @description Revisions of tables and versions of plates by id: what others changed shows by a number that rose.
+         */
+        PulseOut: {
+            /** Here */
+            here: components["schemas"]["PresentOut"][];
+            /** Plates */
+            plates: {
+                [key: string]: number;
+            };
+            /** Tables */
+            tables: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * RanOut
+         * @description left_out: what could not be done, a sentence each; digest: of the ledger of the table.
+         */
+        RanOut: {
+            /** Digest */
+            digest: string;
+            /** Left Out */
+            left_out: string[];
+            /** N Plates */
+            n_plates: number;
+            /** N Steps */
+            n_steps: number;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+        };
+        /**
+         * Recipe
+         * @description How a variable follows from others, `of`.
+         */
+        Recipe: {
+            /** Label */
+            label: string;
+            /** Of */
+            of: string | string[];
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Way */
+            way: components["schemas"]["ClassesWay"] | components["schemas"]["ScaleWay"] | components["schemas"]["ExpressionWay"] | components["schemas"]["RecodeWay"] | components["schemas"]["PercentWay"] | components["schemas"]["AlongWay"] | components["schemas"]["PulledInWay"];
         };
         /**
          * RecodeWay
@@ -4945,6 +5631,128 @@ export interface components {
             /** Revision */
             revision: number;
         };
+        /**
+         * Routine
+         * @description What was done with a table, to be done again with another file: decisions, variables that follow, tables made of
+         *     it, and plates with the readings that they stand on. The first table is the one that a file takes the place of.
+         */
+        Routine: {
+            /**
+             * Format
+             * @default velvet-heron-routine
+             * @constant
+             */
+            format: "velvet-heron-routine";
+            /** Name */
+            name: string;
+            /**
+             * Plates
+             * @default []
+             */
+            plates: components["schemas"]["RoutinePlate"][];
+            /** Tables */
+            tables: components["schemas"]["RoutineTable"][];
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version: 1;
+        };
+        /**
+         * RoutinePlate
+         * @description A plate; the sources of its panels name tables by their keys.
+         */
+        RoutinePlate: {
+            document: components["schemas"]["PlateDocument"];
+            /**
+             * Group
+             * @default
+             */
+            group: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * RoutineTable
+         * @description A table and what was decided on it. key: by which others and plates name it; source: the name and SHA-256 of its
+         *     file; choices: how the file was read; made: how a table was made of others, by their keys.
+         */
+        RoutineTable: {
+            /**
+             * @default {
+             *       "below_limits": null,
+             *       "block": null,
+             *       "decimal": null,
+             *       "delimiter": null,
+             *       "encoding": null,
+             *       "header": null,
+             *       "kinds": null,
+             *       "levels": null,
+             *       "missing_codes": null,
+             *       "sheet": null,
+             *       "symbols": null
+             *     }
+             */
+            choices: components["schemas"]["Choices"];
+            /**
+             * Key
+             * Format: uuid
+             */
+            key: string;
+            made?: components["schemas"]["WishIn"] | null;
+            /** Name */
+            name: string;
+            /**
+             * Source Digest
+             * @default
+             */
+            source_digest: string;
+            /**
+             * Source Name
+             * @default
+             */
+            source_name: string;
+            /**
+             * Steps
+             * @default []
+             */
+            steps: (components["schemas"]["RowsStep"] | components["schemas"]["DescribeStep"] | components["schemas"]["CorrectStep"] | components["schemas"]["DeriveStep"])[];
+            /**
+             * Variables
+             * @default []
+             */
+            variables: components["schemas"]["RoutineVariable"][];
+        };
+        /**
+         * RoutineVariable
+         * @description What a variable was when the routine was made: the steps and plates expect one like it.
+         */
+        RoutineVariable: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "continuous" | "count" | "ordered" | "category" | "date-time" | "text" | "identifier";
+            /** Label */
+            label: string;
+            /**
+             * Levels
+             * @default []
+             */
+            levels: string[];
+            /** Lower */
+            lower?: number | null;
+            /** Symbol */
+            symbol: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit: string;
+            /** Upper */
+            upper?: number | null;
+        };
         /** RowOut */
         RowOut: {
             /** Aside */
@@ -4955,6 +5763,30 @@ export interface components {
             cells: string[];
             /** Row */
             row: number;
+        };
+        /**
+         * RowsStep
+         * @description Rows set aside, put back, or looked at and kept: runs of row numbers, both ends belong. variable: the symbol of
+         *     the one whose values are meant, "" for whole rows.
+         */
+        RowsStep: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "keep" | "put-back" | "set-aside";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /** Rows */
+            rows: number[][];
+            /**
+             * Variable
+             * @default
+             */
+            variable: string;
         };
         /** RuleFound */
         RuleFound: {
@@ -4981,6 +5813,27 @@ export interface components {
             rule: "fences" | "z" | "robust-z" | "grubbs" | "esd" | "skew-fences";
             /** Why */
             why: string;
+        };
+        /**
+         * RunIn
+         * @description name: of the table. leave_out: numbers of steps that are not taken; left out, those that name rows of another
+         *     file.
+         */
+        RunIn: {
+            /** Leave Out */
+            leave_out?: number[] | null;
+            /** Name */
+            name: string;
+            /** Names */
+            names?: {
+                [key: string]: string;
+            } | null;
+            routine: components["schemas"]["Routine"];
+            /**
+             * Upload
+             * Format: uuid
+             */
+            upload: string;
         };
         /** Rung */
         Rung: {
@@ -5149,6 +6002,26 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /**
+         * ScriptIn
+         * @description plates: their ids, by default all of the study.
+         */
+        ScriptIn: {
+            /** Plates */
+            plates?: string[] | null;
+        };
+        /**
+         * ScriptOut
+         * @description The script before it leaves. notes: what it cannot carry, a sentence each; files: those that go with it.
+         */
+        ScriptOut: {
+            /** Files */
+            files: string[];
+            /** Notes */
+            notes: string[];
+            /** Text */
+            text: string;
+        };
         /** SeekIn */
         SeekIn: {
             /**
@@ -5212,10 +6085,15 @@ export interface components {
             x: components["schemas"]["Array"];
             y: components["schemas"]["Array"];
         };
-        /** SessionOut */
+        /**
+         * SessionOut
+         * @description guest: somebody who came by a link, and looks.
+         */
         SessionOut: {
             /** Demo Mode */
             demo_mode: boolean;
+            /** Guest */
+            guest: boolean;
             /** Is Demo */
             is_demo: boolean;
             listed: components["schemas"]["Listed"] | null;
@@ -6442,6 +7320,24 @@ export interface components {
             /** Symbols */
             symbols: string[];
         };
+        /**
+         * StepOut
+         * @description at_rest: not taken unless somebody says so, since it names rows of another file.
+         */
+        StepOut: {
+            /** At Rest */
+            at_rest: boolean;
+            /** Kind */
+            kind: string;
+            /** N Rows */
+            n_rows: number;
+            /** Number */
+            number: number;
+            /** Reason */
+            reason: string;
+            /** Words */
+            words: string;
+        };
         /** StopIn */
         StopIn: {
             /** View */
@@ -6462,13 +7358,21 @@ export interface components {
             /** Title */
             title: string;
         };
-        /** StudyOut */
+        /**
+         * StudyOut
+         * @description role: what the person who asks may do with it: a viewer looks, an editor changes it, an owner shares it too.
+         */
         StudyOut: {
             /**
              * Id
              * Format: uuid
              */
             id: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "owner" | "editor" | "viewer";
             /** Tables */
             tables: components["schemas"]["TableLine"][];
             /** Title */
@@ -6714,6 +7618,17 @@ export interface components {
             variables: components["schemas"]["VariableOut"][];
             /** Weight Variable */
             weight_variable: string;
+        };
+        /**
+         * TableSaid
+         * @description What is said of a table: the variable that names the unit which n counts, and the one that weights its rows; ""
+         *     for none.
+         */
+        TableSaid: {
+            /** Unit Variable */
+            unit_variable?: string | null;
+            /** Weight Variable */
+            weight_variable?: string | null;
         };
         /** TakeAwayIn */
         TakeAwayIn: {
@@ -7166,6 +8081,26 @@ export interface operations {
             };
         };
     };
+    server_studies_sharing_api_revoke: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                link_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_readings_api_meanings: {
         parameters: {
             query?: never;
@@ -7597,6 +8532,24 @@ export interface operations {
             };
         };
     };
+    server_records_api_routine_schema: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_accounts_api_session: {
         parameters: {
             query?: never;
@@ -7633,6 +8586,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SessionOut"];
+                };
+            };
+        };
+    };
+    server_studies_sharing_api_open_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenLinkIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedOut"];
                 };
             };
         };
@@ -7885,6 +8862,32 @@ export interface operations {
             };
         };
     };
+    server_studies_sharing_api_make_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeLinkOut"];
+                };
+            };
+        };
+    };
     server_ledger_making_api_make: {
         parameters: {
             query?: never;
@@ -7963,6 +8966,30 @@ export interface operations {
             };
         };
     };
+    server_records_api_package: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackageIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
     server_studies_api_paste: {
         parameters: {
             query?: never;
@@ -7986,6 +9013,76 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
                 };
+            };
+        };
+    };
+    server_studies_sharing_api_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+        };
+    };
+    server_studies_sharing_api_invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MemberIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PeopleOut"];
+                };
+            };
+        };
+    };
+    server_studies_sharing_api_dismiss: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
         };
     };
@@ -8059,6 +9156,130 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PlateLine"][];
+                };
+            };
+        };
+    };
+    server_records_api_pulse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PulseOut"];
+                };
+            };
+        };
+    };
+    server_records_api_fit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FitOut"];
+                };
+            };
+        };
+    };
+    server_records_api_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunIn"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RanOut"];
+                };
+            };
+        };
+    };
+    server_records_api_script: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScriptIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_records_api_script_text: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScriptIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScriptOut"];
                 };
             };
         };
@@ -9653,6 +10874,28 @@ export interface operations {
             };
         };
     };
+    server_records_api_routine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Routine"];
+                };
+            };
+        };
+    };
     server_ledger_api_rows: {
         parameters: {
             query: {
@@ -9717,6 +10960,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+        };
+    };
+    server_records_api_open_package: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                upload_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenedPackageOut"];
                 };
             };
         };

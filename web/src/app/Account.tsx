@@ -21,10 +21,14 @@ export function Account({ session }: { session: Session }) {
       label="Account"
       align="end"
       className="w-80 p-3.5"
-      trigger={<Button look="band">{session.is_demo ? "Looking around" : session.name}</Button>}
+      trigger={<Button look="band">{session.is_demo || session.guest ? "Looking around" : session.name}</Button>}
     >
       <p className="font-serif text-lead">
-        {session.is_demo ? "You are looking around the demo study." : `Signed in as ${session.name}.`}
+        {session.is_demo
+          ? "You are looking around the demo study."
+          : session.guest
+            ? "You came by a link, and may look."
+            : `Signed in as ${session.name}.`}
       </p>
       <fieldset className="mt-3">
         <legend className="mb-1 text-muted-ink text-small">Light</legend>
@@ -58,10 +62,10 @@ export function Account({ session }: { session: Session }) {
           </div>
         ))}
       </dl>
-      {!session.is_demo && <Tokens />}
+      {!session.is_demo && !session.guest && <Tokens />}
       <div className="mt-3 flex justify-end">
         <Button onClick={() => signOut.mutate(undefined, { onSuccess: () => navigate("/") })}>
-          {session.is_demo ? "Leave, to sign in or up" : "Sign out"}
+          {session.is_demo || session.guest ? "Leave, to sign in or up" : "Sign out"}
         </Button>
       </div>
     </Floating>

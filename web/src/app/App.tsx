@@ -16,6 +16,7 @@ import { LineUpStage } from "../stages/spread/LineUpStage";
 import { OverviewStage } from "../stages/spread/OverviewStage";
 import { SpreadStage } from "../stages/spread/SpreadStage";
 import { Notice } from "../ui/Notice";
+import { Ended, Look } from "./Look";
 import { Reference } from "./Reference";
 import { Shell } from "./Shell";
 import { Welcome } from "./Welcome";
@@ -33,9 +34,11 @@ const queries = new QueryClient({
 /** The front door leads to real shapes: the first table of the first study that has one. */
 function FrontDoor() {
   const { data: studies } = useStudies();
+  const { data: session } = useSession();
   if (!studies) return null;
   const table = studies.flatMap((study) => study.tables)[0];
   const study = studies[0];
+  if (!study && session?.guest) return <Ended />;
   if (table) return <Navigate to={`/tables/${table.id}/spread`} replace />;
   return study ? (
     <Navigate to={`/studies/${study.id}/intake`} replace />
@@ -68,11 +71,14 @@ function Broken() {
 }
 
 /** Plates bring the tools of print along, so they come when they are asked for. */
-const plates = (name: "GalleryStage" | "MethodsStage" | "PlateStage") => async () => ({
+const plates = (name: "GalleryStage" | "PlateStage") => async () => ({
   Component: (await import("../stages/plates/stages"))[name],
 });
 
+const record = async () => ({ Component: (await import("../stages/record/RecordStage")).RecordStage });
+
 const router = createBrowserRouter([
+  { path: "/look/:secret", element: <Look />, errorElement: <Broken /> },
   {
     path: "/",
     element: <Gate />,
@@ -91,7 +97,7 @@ const router = createBrowserRouter([
       { path: "tables/:tableId/rearrange", element: <RearrangeStage /> },
       { path: "studies/:studyId/intake", element: <IntakeStage /> },
       { path: "studies/:studyId/plates", lazy: plates("GalleryStage") },
-      { path: "studies/:studyId/plates/methods", lazy: plates("MethodsStage") },
+      { path: "studies/:studyId/record", lazy: record },
       { path: "plates/:plateId", lazy: plates("PlateStage") },
       { path: "reference", element: <Reference /> },
       { path: "*", element: <Navigate to="/" replace /> },

@@ -3,6 +3,7 @@ import { Link, NavLink, useLocation } from "react-router";
 import { useLedger } from "../api/ledger";
 import { screenOf } from "../api/screen";
 import type { Session } from "../api/session";
+import { usePulse } from "../api/sharing";
 import type { Table, Variable } from "../api/studies";
 import { USUAL_RULES } from "../stages/screen/useScreenChoices";
 import { useLedgerPanel } from "../state/ledgerPanel";
@@ -37,6 +38,27 @@ function UndecidedOf({ table, variable }: { table: Table; variable: Variable }) 
   );
 }
 
+/** Who else has the study open, by the first letters of their names. */
+function Here({ people }: { people: { name: string; guest: boolean }[] }) {
+  if (people.length === 0) return null;
+  const names = people.map(({ name, guest }) => (guest ? `a guest, ${name}` : name)).join("; ");
+  return (
+    <span className="flex" title={`Here too: ${names}`}>
+      <span className="sr-only">Here too: {names}</span>
+      {people.slice(0, 3).map(({ name }) => (
+        <span
+          key={name}
+          aria-hidden="true"
+          className="-ml-1.5 flex size-6 items-center justify-center rounded-full border border-band bg-band-muted font-semibold text-[11.5px] text-band first:ml-0"
+        >
+          {name.slice(0, 2)}
+        </span>
+      ))}
+      {people.length > 3 && <span className="ml-1 text-band-muted text-small">+{people.length - 3}</span>}
+    </span>
+  );
+}
+
 const COUNTED_UP_TO = 200_000;
 
 export function Band({ session, place }: { session: Session; place: Place }) {
@@ -53,16 +75,23 @@ export function Band({ session, place }: { session: Session; place: Place }) {
             ? "Relate"
             : /\/plates(\/|$)/.test(pathname)
               ? "Plates"
-              : "Intake";
+              : pathname.endsWith("/record")
+                ? ""
+                : "Intake";
   const { open, setOpen } = useLedgerPanel();
   const { data: ledger } = useLedger(place.table);
+  const pulse = usePulse(place.study?.id);
   return (
     <header className="col-span-2 flex items-center gap-2 bg-band px-3 text-band-ink">
-      <NavLink to="/" className="flex w-[220px] items-center gap-2.5" aria-label="Velvet Heron, to the first table">
-        <Glyph className="size-8" />
+      <NavLink
+        to="/"
+        className="flex w-[220px] min-w-10 items-center gap-2.5 overflow-hidden whitespace-nowrap"
+        aria-label="Velvet Heron, to the first table"
+      >
+        <Glyph className="size-8 shrink-0" />
         <span className="font-serif text-[19px]">Velvet Heron</span>
       </NavLink>
-      <nav aria-label="Stages" className="flex h-full items-stretch">
+      <nav aria-label="Stages" className="flex h-full shrink-0 items-stretch">
         {stageAddresses(place).map(({ name, to }, i) => (
           <Link
             key={name}
@@ -79,12 +108,30 @@ export function Band({ session, place }: { session: Session; place: Place }) {
           </Link>
         ))}
       </nav>
-      <div className="ml-auto flex items-center gap-2">
+      <div className="ml-auto flex shrink-0 items-center gap-2 whitespace-nowrap">
+        {place.study?.role === "viewer" && !session.guest && (
+          <span
+            className="text-band-muted text-small"
+            title="You may look at this study, not change it"
+          >
+            looking only
+          </span>
+        )}
+        <Here people={pulse?.here ?? []} />
         <FindOrDo place={place} />
         {place.table && (
           <Button look="band" aria-expanded={open} onClick={() => setOpen(!open)}>
             Ledger{ledger && ledger.entries.length > 0 ? ` · ${ledger.entries.length}` : ""}
           </Button>
+        )}
+        {place.study && (
+          <Link
+            to={`/studies/${place.study.id}/record`}
+            aria-current={pathname.endsWith("/record") ? "page" : undefined}
+            className="inline-flex min-h-6 items-center rounded-lg border border-band-line px-2.5 py-[3px] text-band-ink hover:border-band-muted aria-[current=page]:border-band-ink"
+          >
+            Hand on
+          </Link>
         )}
         <Account session={session} />
       </div>

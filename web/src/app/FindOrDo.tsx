@@ -2,6 +2,7 @@ import { useEffect, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { usePlates } from "../api/plates";
 import { useKeep } from "../stages/plates/useKeep";
+import { HANDED_ON } from "../stages/record/handedOn";
 import { useMeanings } from "../state/meanings";
 import { usePreferences } from "../state/preferences";
 import { useSelection } from "../state/selection";
@@ -61,11 +62,11 @@ export function FindOrDo({ place }: { place: Place }) {
       })),
       ...(place.study
         ? [
-            {
-              label: "Methods paragraph",
-              note: "of the plates",
-              run: () => navigate(`/studies/${place.study?.id}/plates/methods`),
-            },
+            ...Object.entries(HANDED_ON).map(([as, label]) => ({
+              label: `Hand on as ${label}`,
+              note: place.study?.title ?? "",
+              run: () => navigate(`/studies/${place.study?.id}/record?as=${as}`),
+            })),
           ]
         : []),
       { label: "Keep the picture as a plate", note: "P", run: () => keep() },

@@ -1,3 +1,4 @@
+import { Link } from "react-router";
 import { type Entry, useLedger, useRedo, useUndo } from "../api/ledger";
 import type { Table } from "../api/studies";
 import { RowLinks } from "../stages/RowLinks";
@@ -11,7 +12,7 @@ import { type Recipe, recipeWords } from "../words/recipes";
 const TIME = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
 
 /** The ordered record of decisions, sliding over the right side. */
-export function LedgerPanel({ table }: { table: Table }) {
+export function LedgerPanel({ table, study }: { table: Table; study: string | undefined }) {
   const { open, setOpen } = useLedgerPanel();
   const { data: ledger } = useLedger(open ? table : undefined);
   const undo = useUndo(table);
@@ -45,6 +46,21 @@ export function LedgerPanel({ table }: { table: Table }) {
           </li>
         )}
       </ol>
+      {ledger && (
+        <footer className="flex items-baseline justify-between gap-3 border-line border-t px-4 py-2 text-muted-ink text-small">
+          <span title={`${ledger.digest}: the same decisions on the same file have the same`}>
+            digest <code>{ledger.digest.slice(0, 12)}</code>
+          </span>
+          {study && (
+            <Link
+              to={`/studies/${study}/record?as=routine`}
+              className="text-primary underline decoration-primary/40 underline-offset-3"
+            >
+              run it again on another file
+            </Link>
+          )}
+        </footer>
+      )}
     </aside>
   );
 }
@@ -123,7 +139,7 @@ function Deed({ table, entry }: { table: Table; entry: Entry }) {
     default:
       return (
         <>
-          {entry.kind === "set-aside" ? "Set aside " : "Put back "}
+          {ROW_DEEDS[entry.kind]}
           {entry.variable ? `the ${labelOf(entry.variable)} of ` : ""}
           {entry.n_rows > 4 ? `${counted(entry.n_rows, "row")}: ` : ""}
           {rows}
@@ -131,6 +147,12 @@ function Deed({ table, entry }: { table: Table; entry: Entry }) {
       );
   }
 }
+
+const ROW_DEEDS: Partial<Record<Entry["kind"], string>> = {
+  "set-aside": "Set aside ",
+  "put-back": "Put back ",
+  keep: "Looked at, and kept, ",
+};
 
 const CELLS_NAMED = 4;
 
@@ -159,6 +181,7 @@ function EntryLine({ table, entry }: { table: Table; entry: Entry }) {
       {entry.reason && <p className="font-serif text-lead">{entry.reason}</p>}
       <p className="flex gap-2 text-muted-ink text-small">
         {entry.author}, {TIME.format(new Date(entry.made))}
+        {entry.brought_by && ` · brought in by ${entry.brought_by}`}
         {taken && " · taken back"}
         {!isNow && (
           <button

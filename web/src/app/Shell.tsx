@@ -4,6 +4,7 @@ import { Band } from "./Band";
 import { KeptNotice } from "./KeptNotice";
 import { LedgerPanel } from "./LedgerPanel";
 import { Meanings } from "./Meanings";
+import { OthersNotice } from "./OthersNotice";
 import { PastNotice } from "./PastNotice";
 import { PlateList } from "./PlateList";
 import { RowStrip } from "./RowStrip";
@@ -32,9 +33,10 @@ export function Shell({ session }: { session: Session }) {
         <Outlet />
       </main>
       {place.table && !place.onPlates && <RowStrip table={place.table} variable={place.variable} />}
-      {place.table && <LedgerPanel table={place.table} />}
+      {place.table && <LedgerPanel table={place.table} study={place.study?.id} />}
       <Meanings />
       <KeptNotice />
+      {place.table && <OthersNotice key={place.table.id} table={place.table} me={session.name} />}
     </div>
   );
 }

@@ -1,8 +1,9 @@
-import { type DragEvent, useRef, useState } from "react";
+import { type DragEvent, useState } from "react";
 import { useSession } from "../../api/session";
 import { type Preview, type Study, useBringIn, usePaste } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
+import { FileButton } from "../../ui/FileButton";
 import { Notice } from "../../ui/Notice";
 import { Wave } from "../../ui/Wave";
 import { titled } from "../../words/kinds";
@@ -14,7 +15,6 @@ export function BringIn({ study, onPreview }: BringInProps) {
   const { data: session } = useSession();
   const file = useBringIn(study.id);
   const paste = usePaste(study.id);
-  const picker = useRef<HTMLInputElement>(null);
   const [over, setOver] = useState(false);
   const [text, setText] = useState("");
   const take = (given: File | undefined) => {
@@ -47,19 +47,12 @@ export function BringIn({ study, onPreview }: BringInProps) {
         >
           <FaintTable />
           <p className="mt-1 font-serif text-lead">Drop a file here, or</p>
-          <Button look="primary" disabled={busy} onClick={() => picker.current?.click()}>
-            Choose a file
-          </Button>
-          <input
-            ref={picker}
-            type="file"
-            className="sr-only"
-            tabIndex={-1}
-            aria-label="Choose a file from this machine"
-            onChange={(event) => {
-              take(event.target.files?.[0]);
-              event.target.value = "";
-            }}
+          <FileButton
+            words="Choose a file"
+            label="Choose a file from this machine"
+            look="primary"
+            disabled={busy}
+            onChoose={take}
           />
           <p className="text-muted-ink text-small">
             Delimited text, workbooks (.xlsx, .ods), Parquet, Arrow, JSON records or a Data Package; up to{" "}

@@ -20,6 +20,7 @@ import { WaveProgress } from "../../ui/Wave";
 import { titled } from "../../words/kinds";
 import { counted, whole } from "../../words/numbers";
 import { FirstRows } from "./FirstRows";
+import { OpenPackage } from "./OpenPackage";
 import { Questions } from "./Questions";
 import { Understood } from "./Understood";
 
@@ -71,6 +72,9 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
           {sizeWords(found.size)}
         </p>
       </div>
+      {found.package && (found.package.study || found.package.n_tables > 1) && (
+        <OpenPackage found={found} onOpened={onLeave} />
+      )}
       {reread.error && (
         <Notice
           problem={titled(reread.error.message)}

@@ -97,7 +97,7 @@ function Gallery({ plates, furnishings, study, title }: GalleryProps) {
           ) : (
             <>
               <Link
-                to={`/studies/${study}/plates/methods`}
+                to={`/studies/${study}/record`}
                 className="text-primary underline decoration-primary/40 underline-offset-3"
               >
                 methods paragraph

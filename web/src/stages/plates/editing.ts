@@ -1,9 +1,12 @@
 import { useCallback, useEffect, useMemo, useReducer, useRef, useState } from "react";
-import { type Plate, type PlateDocument, usePlateDeeds } from "../../api/plates";
+import { Problem } from "../../api/client";
+import { changePlate, type Plate, type PlateDocument, usePlateDeeds } from "../../api/plates";
+import { merged } from "./merging";
 
 type History = { past: PlateDocument[]; now: PlateDocument; future: PlateDocument[]; hand: string };
 type Act =
   | { deed: "edit"; change: (now: PlateDocument) => PlateDocument; hand: string }
+  | { deed: "rebase"; change: (now: PlateDocument) => PlateDocument }
   | { deed: "undo" }
   | { deed: "redo" }
   | { deed: "let go" };
@@ -12,6 +15,11 @@ const MOST_STEPS = 200;
 
 function step(state: History, act: Act): History {
   if (act.deed === "let go") return state.hand ? { ...state, hand: "" } : state;
+  // What another changed stands in every step, so that taking back takes back one's own.
+  if (act.deed === "rebase") {
+    const { past, now, future } = state;
+    return { past: past.map(act.change), now: act.change(now), future: future.map(act.change), hand: "" };
+  }
   if (act.deed === "undo") {
     const before = state.past.at(-1);
     return before
@@ -37,30 +45,34 @@ const SAVED_AFTER = 600;
 export function useEditing(plate: Plate) {
   const [state, act] = useReducer(step, { past: [], now: plate.document, future: [], hand: "" });
   const [name, setName] = useState(plate.name);
-  const { change } = usePlateDeeds(plate.study);
-  const { mutateAsync } = change;
+  const { known, fetchAgain } = usePlateDeeds(plate.study);
   const kept = useRef({ plate, name: plate.name, document: plate.document });
   const busy = useRef(false);
   const wanted = useRef({ name, document: state.now });
   wanted.current = { name, document: state.now };
   const [trouble, setTrouble] = useState<Error | null>(null);
   const [waiting, setWaiting] = useState(false);
+  const [settled, setSettled] = useState(0);
 
   const keep = useCallback(async () => {
     const { document, name: called } = wanted.current;
     if (busy.current || (kept.current.document === document && kept.current.name === called) || !called.trim()) return;
     busy.current = true;
     try {
-      const saved = await mutateAsync({ plate: kept.current.plate, name: called, document });
+      const saved = await changePlate(kept.current.plate, called, document);
       kept.current = { plate: saved, name: called, document };
+      known(saved);
       setTrouble(null);
     } catch (error) {
       setTrouble(error as Error);
+      // Somebody was faster: their version is fetched, and joins this one.
+      if (error instanceof Problem && error.code === "changed-since") fetchAgain(kept.current.plate.id);
     } finally {
       busy.current = false;
+      setSettled((times) => times + 1);
       setWaiting(wanted.current.document !== kept.current.document || wanted.current.name !== kept.current.name);
     }
-  }, [mutateAsync]);
+  }, [known, fetchAgain]);
 
   useEffect(() => {
     if (kept.current.document === state.now && kept.current.name === name) return setWaiting(false);
@@ -69,10 +81,17 @@ export function useEditing(plate: Plate) {
     const soon = setTimeout(keep, SAVED_AFTER);
     return () => clearTimeout(soon);
   }, [state.now, name, keep, trouble]);
-  // What was changed elsewhere by a deed of its own (a style for all, freezing) has another version.
+  // What somebody else changed meanwhile, or a deed of its own (a style for all, freezing), joins what is changed here.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what came while this one was being kept is looked at then
   useEffect(() => {
-    if (plate.version > kept.current.plate.version) kept.current = { ...kept.current, plate };
-  }, [plate]);
+    if (busy.current) return;
+    const { plate: held, document: before, name: called } = kept.current;
+    if (plate.version <= held.version) return;
+    kept.current = { plate, name: plate.name, document: plate.document };
+    act({ deed: "rebase", change: (now) => merged(before, now, plate.document) as PlateDocument });
+    setName((now) => merged(called, now, plate.name) as string);
+    setTrouble(null);
+  }, [plate, settled]);
   // Nothing is lost when the reader goes on at once.
   useEffect(
     () => () => {

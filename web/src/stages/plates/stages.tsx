@@ -1,3 +1,2 @@
 export { GalleryStage } from "./GalleryStage";
-export { MethodsStage } from "./MethodsStage";
 export { PlateStage } from "./PlateStage";

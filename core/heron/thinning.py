@@ -1,6 +1,7 @@
 """Fewer points for the screen: what is sent where there are too many to tell apart."""
 
 import numpy as np
+
 from heron.checks import Floats, Ints
 
 MOST_POINTS = 20_000

@@ -1,0 +1,120 @@
+"""A study saved whole by the page, and opened again."""
+
+import io
+import json
+import tempfile
+import zipfile
+from pathlib import Path
+
+from playwright.sync_api import expect
+
+from e2e.plating import PlateCase
+from server.plates.models import Plate
+from server.studies.models import Study, Table
+
+
+class Packages(PlateCase):
+    def setUp(self) -> None:
+        super().setUp()
+        self.folder = Path(tempfile.mkdtemp())
+
+    def test_the_whole_study_is_saved_and_opens_as_the_same(self):
+        self.set_aside(78)
+        self.made(self.groups(), name="Lengths")
+        self.made(self.pair(), name="Pairs")
+        self.page.goto(f"/studies/{self.study.pk}/record?as=package")
+        with self.page.expect_download() as download:
+            self.button("Save the package").click()
+        self.assertEqual(download.value.suggested_filename, "ellery-sound.zip")
+        saved = self.folder / "study.zip"
+        download.value.save_as(saved)
+        expect(self.page.get_by_role("status").filter(has_text="Saved.")).to_be_visible()
+        with zipfile.ZipFile(io.BytesIO(saved.read_bytes())) as archive:
+            names = archive.namelist()
+            picture = archive.read("plates/01-lengths.svg").decode()
+            resources = json.loads(archive.read("datapackage.json"))["resources"]
+        self.assertIn("plates/02-pairs.svg", names)
+        self.assertIn("Shell length (mm)", picture)
+        self.assertIn("@font-face", picture)
+        self.assertEqual(len(resources), 5)
+        self.page.get_by_label("Choose a package from this machine").set_input_files(saved)
+        expect(self.page.get_by_text("It holds the whole study Ellery Sound: 5 tables")).to_be_visible()
+        self.button("Open the study").click()
+        expect(self.sentence).to_contain_text("Spread of")
+        copy = Study.objects.exclude(pk=self.study.pk).get()
+        self.assertIn(str(copy.tables.all()[0].pk), self.page.url)
+        self.page.get_by_role("button", name="Ledger").click()
+        ledger = self.page.get_by_role("complementary", name="Ledger")
+        expect(ledger).to_contain_text("brought in by ada")
+        expect(ledger).to_contain_text("Set aside row 78")
+        self.page.goto(f"/studies/{copy.pk}/plates")
+        expect(self.sentence).to_contain_text("2 plates of Ellery Sound")
+        expect(self.sentence).not_to_contain_text("moved")
+        one, two = Plate.objects.filter(name="Lengths")
+        self.assertEqual(one.seen["numbers"], two.seen["numbers"])
+        self.page.goto(f"/plates/{two.pk}")
+        expect(self.sheet.locator("[data-panel]").first).to_be_attached()
+        # With several studies the sentence chooses among them.
+        self.page.goto(f"/studies/{copy.pk}/record?as=package")
+        self.page.get_by_role("button", name="Study: Ellery Sound").click()
+        expect(self.page.get_by_role("option")).to_have_count(2)
+
+    def test_a_package_from_elsewhere_opens_as_tables_from_intake(self):
+        described = {"resources": [{"name": "sites", "path": "a.csv"}, {"name": "visits", "path": "b.csv"}]}
+        saved = self.folder / "other.zip"
+        with zipfile.ZipFile(saved, "w") as archive:
+            archive.writestr("datapackage.json", json.dumps(described))
+            archive.writestr("a.csv", "site,depth\nnorth,4\nsouth,7\n")
+            archive.writestr("b.csv", "day,n\n2026-01-01,4\n")
+        self.page.goto(f"/studies/{self.study.pk}/intake")
+        self.page.get_by_label("Choose a file from this machine").set_input_files(saved)
+        expect(self.page.get_by_text("It holds 2 tables.")).to_be_visible()
+        self.button("Open all 2").click()
+        expect(self.sentence).to_contain_text("in sites")
+        self.assertEqual(
+            list(Table.objects.order_by("created").values_list("name", flat=True))[-2:], ["sites", "visits"]
+        )
+
+    def test_what_was_changed_on_the_way_is_refused_in_words(self):
+        self.page.goto(f"/studies/{self.study.pk}/record?as=package")
+        with self.page.expect_download() as download:
+            self.button("Save the package").click()
+        with zipfile.ZipFile(download.value.path()) as archive:
+            files = {name: archive.read(name) for name in archive.namelist()}
+        data = next(name for name in files if name.startswith("data/01"))
+        files[data] = files[data].replace(b"basket", b"bucket", 1)
+        saved = self.folder / "changed.zip"
+        with zipfile.ZipFile(saved, "w") as archive:
+            for name, body in files.items():
+                archive.writestr(name, body)
+        self.page.get_by_label("Choose a package from this machine").set_input_files(saved)
+        self.button("Open the study").click()
+        expect(self.page.get_by_role("alert")).to_contain_text(f"{data} was changed after the package was saved.")
+        self.assertEqual(Study.objects.count(), 1)
+
+
+class Scripts(PlateCase):
+    def test_the_script_is_seen_before_it_leaves_with_all_it_needs(self):
+        self.page.goto(f"/studies/{self.study.pk}/record?as=script")
+        expect(self.page.get_by_text("There is no plate yet.")).to_be_visible()
+        self.set_aside(78)
+        self.made(self.groups(), name="Lengths")
+        self.made(self.pair(), name="Pairs")
+        self.page.reload()
+        text = self.page.locator("pre")
+        expect(text).to_contain_text("# Plate: Pairs")
+        expect(text).to_contain_text("aside[''] |= set(rows(78))")
+        expect(text).to_contain_text("np.std(known, ddof=1)")
+        self.page.get_by_label("Pairs", exact=True).click()
+        expect(text).not_to_contain_text("# Plate: Pairs")
+        with self.page.expect_download() as download:
+            self.button("Save with its files as .zip").click()
+        self.assertEqual(download.value.suggested_filename, "ellery-sound-script.zip")
+        with zipfile.ZipFile(download.value.path()) as archive:
+            names = archive.namelist()
+            study = archive.read("study.py").decode()
+        self.assertIn("files/01-oyster_nursery.csv", names)
+        self.assertIn("plates/01-lengths.json", names)
+        self.assertTrue(any(name.endswith("-py3-none-any.whl") for name in names))
+        self.assertEqual(study.strip(), text.inner_text().strip())
+        compile(study, "study.py", "exec")

@@ -1,0 +1,115 @@
+"""A study as a whole: how far it has come, run again, handed on."""
+
+import json
+from uuid import UUID
+
+from django.http import FileResponse, HttpRequest, HttpResponse
+from django.shortcuts import get_object_or_404
+from ninja import Router
+
+from server.ledger import selectors as ledger
+from server.ledger.asked import table_asked
+from server.plates.models import Plate
+from server.records import opening, packages, routines, scripts, selectors
+from server.records.documents import Routine, published_schema
+from server.records.schemas import (
+    FitIn,
+    FitOut,
+    OpenedPackageOut,
+    PackageIn,
+    PulseOut,
+    RanOut,
+    RunIn,
+    ScriptIn,
+    ScriptOut,
+    fit_out,
+    ran_out,
+)
+from server.studies import selectors as studies
+from server.studies.models import Study, Upload
+
+router = Router(tags=["records"])
+
+
+@router.get("/studies/{study_id}/pulse", response=PulseOut)
+def pulse(request: HttpRequest, study_id: UUID):
+    """How far a study has come, and who else has it open."""
+    return selectors.pulse(request.user, studies.study(request.user, study_id))
+
+
+@router.get("/routines/schema")
+def routine_schema(request: HttpRequest):
+    """The JSON Schema of a routine."""
+    return HttpResponse(json.dumps(published_schema(), indent=1), content_type="application/schema+json")
+
+
+@router.get("/tables/{table_id}/routine", response=Routine)
+def routine(request: HttpRequest, table_id: UUID):
+    """What was done with a table, to be done again with another file."""
+    found = routines.routine_of(table_asked(request, table_id))
+    return HttpResponse(json.dumps(found, ensure_ascii=False, indent=1), content_type="application/json")
+
+
+@router.post("/studies/{study_id}/routines/fit", response=FitOut)
+def fit(request: HttpRequest, study_id: UUID, asked: FitIn):
+    """A routine beside a file: which variables are which, and what is in the way. Nothing is changed."""
+    upload = _upload(request, study_id, asked.upload)
+    return fit_out(upload.file.name, asked.routine, routines.fit(upload, asked.routine, asked.names))
+
+
+@router.post("/studies/{study_id}/routines/run", response={201: RanOut})
+def run(request: HttpRequest, study_id: UUID, asked: RunIn):
+    """Do with a file what a routine says: a new table with its ledger, the tables made of it, the plates."""
+    upload = _upload(request, study_id, asked.upload)
+    found = routines.run(
+        request.user, upload.study, upload, asked.routine, asked.name, names=asked.names, leave_out=asked.leave_out
+    )
+    return 201, ran_out(found, ledger.digest(found.table))
+
+
+@router.post("/studies/{study_id}/package")
+def package(request: HttpRequest, study_id: UUID, asked: PackageIn):
+    """The whole study as a Data Package: data with their schema, files as they came, Ledger, routines, plates, methods.
+
+    Posted, since the pictures of its plates are drawn by a page and come along."""
+    study = studies.study(request.user, study_id)
+    sink = packages.write(request.user, study, asked.pictures)
+    name = f"{packages.slug(study.title, 0)[3:]}.zip"
+    return FileResponse(sink, as_attachment=True, filename=name, content_type="application/zip")
+
+
+@router.post("/studies/{study_id}/script/text", response=ScriptOut)
+def script_text(request: HttpRequest, study_id: UUID, asked: ScriptIn):
+    """A Python script that repeats the study's decisions and redraws plates, and what it cannot carry."""
+    study = studies.study(request.user, study_id)
+    made, tables = scripts.script_of(request.user, study, _plates(study, asked))
+    return ScriptOut(text=made.text, notes=list(made.notes), files=[table.path for table in tables if table.path])
+
+
+@router.post("/studies/{study_id}/script")
+def script(request: HttpRequest, study_id: UUID, asked: ScriptIn):
+    """The script as a zip, with the files that it reads and the core as a wheel."""
+    study = studies.study(request.user, study_id)
+    body = scripts.zipped(request.user, study, _plates(study, asked))
+    response = HttpResponse(body, content_type="application/zip")
+    response["Content-Disposition"] = f'attachment; filename="{packages.slug(study.title, 0)[3:]}-script.zip"'
+    return response
+
+
+def _plates(study: Study, asked: ScriptIn) -> list[Plate]:
+    found = study.plates.all()
+    return list(found if asked.plates is None else found.filter(pk__in=asked.plates))
+
+
+@router.post("/uploads/{upload_id}/open", response={201: OpenedPackageOut})
+def open_package(request: HttpRequest, upload_id: UUID):
+    """Open a package that was brought in: as the study that it holds, or all its tables in the study at hand."""
+    upload = studies.upload(request.user, upload_id)
+    study, tables = opening.open_upload(request.user, upload)
+    return 201, OpenedPackageOut(study=study.pk, tables=[each.pk for each in tables], whole=study.pk != upload.study_id)
+
+
+def _upload(request: HttpRequest, study_id: UUID, upload_id: UUID) -> Upload:
+    """A file that was brought into this very study."""
+    study = studies.study(request.user, study_id)
+    return get_object_or_404(study.uploads.select_related("file", "study"), pk=upload_id)

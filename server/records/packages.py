@@ -1,0 +1,161 @@
+"""A whole study as a Data Package: data with their schema, files as they came, Ledger, routines, plates, methods."""
+
+import hashlib
+import json
+import re
+import tempfile
+import zipfile
+from collections.abc import Mapping
+from typing import IO, Any
+from uuid import UUID
+
+from django.utils import timezone
+from heron import figure, intake, writing
+from heron.errors import HeronError
+
+from server.accounts.models import User
+from server.ledger import selectors as ledger
+from server.ledger.making import freshen
+from server.ledger.models import Entry
+from server.plates import selectors as plating
+from server.plates.methods import methods_of
+from server.plates.models import Plate
+from server.problems import Refusal
+from server.records.routines import routine_of
+from server.studies import selectors as studies
+from server.studies import store
+from server.studies.models import Chunk, SourceFile, Study, Table, Variable
+
+_VARIABLE = (
+    "reading", "derived", "position", "symbol", "label", "unit", "kind", "levels", "missing_codes", "missing_counts",
+    "n_missing", "decimals", "lower", "upper", "note", "properties", "shape",
+)  # fmt: skip
+
+
+def slug(name: str, place: int) -> str:
+    """A name for a file: its place among its like, and its words."""
+    words = re.sub(r"[^A-Za-z0-9]+", "-", name).strip("-").lower()[:60]
+    return f"{place:02d}-{words or 'unnamed'}"
+
+
+def write(user: User, study: Study, pictures: Mapping[UUID, str]) -> IO[bytes]:
+    """Return a file with the whole of a study.
+
+    Parameters: pictures, the SVG of each plate that has one, as the page drew it.
+    """
+    for svg in pictures.values():
+        if "<svg" not in svg[:1_000]:
+            raise Refusal(422, "no-picture", "A picture is no SVG.", where="pictures")
+    for table in study.tables.all():
+        freshen(table)
+    sink = tempfile.TemporaryFile()  # noqa: SIM115  it is handed on, and closed with the answer
+    with zipfile.ZipFile(sink, "w", zipfile.ZIP_DEFLATED) as archive:
+        _fill(archive, user, study, pictures)
+    sink.seek(0)
+    return sink
+
+
+def _fill(archive: zipfile.ZipFile, user: User, study: Study, pictures: Mapping[UUID, str]) -> None:
+    tables = list(study.tables.select_related("source"))
+    plates = list(study.plates.all())
+    files = {table.source.pk: table.source for table in tables if table.source}
+    listed = [_file(archive, file, place) for place, file in enumerate(files.values(), 1)]
+    resources, documents = [], []
+    for place, table in enumerate(tables, 1):
+        name = slug(table.name, place)
+        described, text = writing.resource(ledger.marked(table), name, f"data/{name}.csv")
+        archive.writestr(described["path"], text)
+        resources.append({**described, "hash": f"sha256:{hashlib.sha256(text).hexdigest()}", "bytes": len(text)})
+        source = list(files).index(table.source.pk) if table.source else None
+        documents.append(_table(archive, table, name, source))
+        if not (table.made or {}).get("of"):
+            _json(archive, f"routines/{name}.json", routine_of(table))
+    said = {
+        "format": "velvet-heron-study", "version": 1, "title": study.title, "files": listed, "tables": documents,
+        "plates": [_plate(archive, user, plate, place, pictures) for place, plate in enumerate(plates, 1)],
+        "class_structures": list(study.class_structures.values("name", "boundaries", "closed")),
+    }  # fmt: skip
+    _json(archive, "study.json", said)
+    _json(archive, "ledger.json", {
+        "format": "velvet-heron-ledger", "version": 1,
+        "tables": [{"key": str(table.pk), "entries": [_entry(e) for e in ledger.entries(table)]} for table in tables],
+    })  # fmt: skip
+    methods = methods_of(user, plates)
+    archive.writestr("methods.md", methods.markdown(f"Methods of {study.title}"))
+    _json(archive, "datapackage.json", {
+        "name": slug(study.title, 1)[3:], "title": study.title, "created": timezone.now().isoformat(),
+        "resources": resources, intake.MARK: {"study": "study.json", "ledger": "ledger.json"},
+    })  # fmt: skip
+
+
+def _json(archive: zipfile.ZipFile, path: str, said: Any) -> None:
+    archive.writestr(path, json.dumps(said, ensure_ascii=False, indent=1, allow_nan=False) + "\n")
+
+
+def _file(archive: zipfile.ZipFile, file: SourceFile, place: int) -> dict[str, Any]:
+    path = f"files/{place:02d}-{re.sub(r'[^A-Za-z0-9._-]+', '-', file.name)[-100:]}"
+    archive.writestr(path, studies.file_bytes(file))
+    return {"name": file.name, "sha256": file.sha256, "size": file.size, "path": path}
+
+
+def _table(archive: zipfile.ZipFile, table: Table, name: str, source: int | None) -> dict[str, Any]:
+    origins = None
+    if table.origins is not None:
+        origins = f"stored/{name}/origins"
+        archive.writestr(origins, bytes(table.origins))
+    made = dict(table.made or {})
+    if made:
+        wish = {"of": made.pop("of", []), "options": {"how": made.pop("how"), **made.pop("options")}}
+        made = {"wish": wish, **made}
+    readings = [{"choices": {}, "said": {}, **reading} for reading in table.readings]
+    variables = table.variables.order_by("reading", "position")
+    return {
+        "key": str(table.pk), "name": table.name, "revision": table.revision, "readings": readings,
+        "variables": [_variable(archive, variable, name) for variable in variables], "made": made or None,
+        "origins": origins, "source": source, "data": f"data/{name}.csv", "digest": ledger.digest(table),
+    }  # fmt: skip
+
+
+def _variable(archive: zipfile.ZipFile, variable: Variable, name: str) -> dict[str, Any]:
+    paths = []
+    for place, data in enumerate(store.fetch_bytes(Chunk.objects.filter(variable=variable).values_list("data"))):
+        paths.append(f"stored/{name}/{variable.reading}-{variable.position:04d}-{place:04d}.arrow")
+        # It is compressed already.
+        archive.writestr(paths[-1], data, zipfile.ZIP_STORED)
+    return {**{each: getattr(variable, each) for each in _VARIABLE}, "chunks": paths}
+
+
+def _plate(
+    archive: zipfile.ZipFile, user: User, plate: Plate, place: int, pictures: Mapping[UUID, str]
+) -> dict[str, Any]:
+    name = slug(plate.name, place)
+    if plate.pk in pictures:
+        archive.writestr(f"plates/{name}.svg", pictures[plate.pk])
+    archive.writestr(f"plates/{name}.md", f"# {plate.name}\n\n{_caption(user, plate)}\n")
+    frozen = None
+    if plate.frozen is not None:
+        frozen = f"plates/{name}.frozen"
+        archive.writestr(frozen, bytes(plate.frozen))
+    return {
+        "key": str(plate.pk), "name": plate.name, "group": plate.group, "place": plate.place,
+        "version": plate.version, "document": plate.document, "seen": plate.seen, "frozen": frozen,
+    }  # fmt: skip
+
+
+def _caption(user: User, plate: Plate) -> str:
+    document = plating.document_of(plate)
+    if document.caption.text is not None:
+        return document.caption.text
+    try:
+        found, _ = plating.scenes(user, [panel.source for panel in document.panels])
+    except (HeronError, Refusal) as error:
+        return error.problem
+    return figure.caption(document.model_dump(mode="json"), found)
+
+
+def _entry(entry: Entry) -> dict[str, Any]:
+    return {
+        "number": entry.number, "kind": entry.kind, "rows": entry.rows, "variable": entry.variable,
+        "changes": entry.changes, "of": entry.of, "reason": entry.reason, "author": entry.by_whom,
+        "made": entry.made.isoformat(),
+    }  # fmt: skip

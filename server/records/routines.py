@@ -1,0 +1,255 @@
+"""A study's routine: made of what was done with a table, looked at beside another file, and run on it."""
+
+import json
+from collections.abc import Collection, Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+from uuid import UUID
+
+from django.db import transaction
+from heron import intake
+from heron.columns import Table as CoreTable
+from heron.errors import HeronError, ReadError
+from heron.routine import Conflict, Step, conflicts, fitted
+from heron.routine.fit import rows_of
+
+from server.accounts.models import User
+from server.ledger import making
+from server.ledger import selectors as ledger
+from server.ledger import services as deciding
+from server.plates import services as plating
+from server.plates.documents import PlateDocument
+from server.plates.methods import symbols_of
+from server.problems import Refusal
+from server.records.documents import Routine, RoutinePlate, RoutineTable, step_document
+from server.studies import selectors as studies
+from server.studies import services as studying
+from server.studies.models import Study, Table, Upload
+from server.studies.permissions import require_editor
+
+# What of a reading follows from how a file is laid out; another file may be laid out otherwise.
+_LAYOUT = ("delimiter", "decimal", "encoding", "header", "sheet", "block")
+
+
+def routine_of(table: Table) -> dict[str, Any]:
+    """What was done with a table, and with those made of it alone, and the plates that stand on them, as a document."""
+    found = [table]
+    for each in table.study.tables.exclude(pk=table.pk):
+        of = {UUID(key) for key in (each.made or {}).get("of", [])}
+        if of and of <= {one.pk for one in found}:
+            found.append(each)
+    keys = {str(each.pk): _key(i) for i, each in enumerate(found)}
+    plates = []
+    for plate in table.study.plates.all():
+        document = PlateDocument.model_validate(plate.document)
+        if {str(panel.source.table) for panel in document.panels} <= keys.keys():
+            plates.append({"name": plate.name, "group": plate.group, "document": _renamed(plate.document, keys)})
+    tables = [_table_document(each, keys, root=each is table) for each in found]
+    return {
+        "format": "velvet-heron-routine", "version": 1, "name": table.name, "tables": tables, "plates": plates
+    }  # fmt: skip
+
+
+def _key(place: int) -> str:
+    """What a routine calls its tables, the same however often it is made."""
+    return str(UUID(int=place + 1))
+
+
+def _renamed(document: Any, keys: Mapping[str, str]) -> Any:
+    """A document with other ids of tables, wherever they stand: in sources and in addresses."""
+    text = json.dumps(document)
+    for old, new in keys.items():
+        text = text.replace(old, new)
+    return json.loads(text)
+
+
+def _table_document(table: Table, keys: Mapping[str, str], *, root: bool) -> dict[str, Any]:
+    made = table.made or {}
+    wish = None
+    if not root:
+        wish = {"of": [keys[each] for each in made["of"]], "options": {"how": made["how"], **made["options"]}}
+    variables = [
+        {
+            "symbol": v.symbol, "label": v.label, "unit": v.unit, "kind": v.kind, "lower": v.lower, "upper": v.upper,
+            "levels": v.levels if v.kind in ("category", "ordered") and len(v.levels) <= 1_000 else [],
+        }
+        for v in studies.variables(table) if not v.derived
+    ]  # fmt: skip
+    return {
+        "key": keys[str(table.pk)], "name": table.name, "made": wish, "variables": variables,
+        "source_name": table.source.name if table.source else "",
+        "source_digest": table.source.sha256 if table.source else "",
+        "choices": table.readings[table.reading].get("choices", {}) if root else {},
+        "steps": [step_document(step) for step in ledger.steps(table)],
+    }  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Fit:
+    """How a routine stands beside a file. read: the file with its own symbols; table: with the routine's, read by the
+    choices; matched: which of the file's variables each of the routine's is; at_rest: the steps that are not taken
+    unless somebody says so."""
+
+    read: intake.Intake
+    table: CoreTable
+    choices: dict[str, Any]
+    matched: dict[str, str]
+    used: set[str]
+    same_file: bool
+    layout: str
+    conflicts: list[Conflict]
+    steps: list[Step]
+    at_rest: set[int]
+
+
+def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None) -> Fit:
+    """A routine beside a file. names: the file's own symbol for each of the routine's; None: those that are alike."""
+    table = routine.tables[0]
+    data = studies.file_bytes(upload.file)
+    own, layout = _as_found(data, upload.file.name, table)
+    there = set(own.table.columns)
+    matched = _alike(table, there) if names is None else {mine: name for mine, name in names.items() if name in there}
+    choices = table.choices.given()
+    for name in ("symbols", *(_LAYOUT if layout else ())):
+        choices.pop(name, None)
+    symbols = {name: mine for mine, name in matched.items() if name != mine}
+    if symbols:
+        choices["symbols"] = symbols
+    read = intake.read(data, upload.file.name, **choices)
+    same_file = bool(table.source_digest) and upload.file.sha256 == table.source_digest
+    steps = table.as_steps()
+    used = used_by(table, steps, routine.plates)
+    found = conflicts([each.known() for each in table.variables], steps, used, read.table, same_file=same_file)
+    at_rest = {number for each in found if each.code == "other-rows" for number in each.steps}
+    return Fit(own, read.table, choices, matched, used, same_file, layout, found, steps, at_rest)
+
+
+def _as_found(data: bytes, name: str, table: RoutineTable) -> tuple[intake.Intake, str]:
+    """The file read as the routine's own was, or as it is laid out itself; and what is to be said of that."""
+    choices = {key: value for key, value in table.choices.given().items() if key not in ("symbols", "kinds")}
+    try:
+        return intake.read(data, name, **choices), ""
+    except ReadError:
+        choices = {key: value for key, value in choices.items() if key not in _LAYOUT}
+        said = f"{name} is not laid out as {table.source_name or 'the file of the routine'} was; it is read as it is."
+        return intake.read(data, name, **choices), said
+
+
+def _alike(table: RoutineTable, there: Collection[str]) -> dict[str, str]:
+    """The file's own symbol for each variable of the routine that it has."""
+    before = {mine: name for name, mine in (table.choices.symbols or {}).items()}
+    wished = {
+        each.symbol: each.symbol if each.symbol in there else before.get(each.symbol, "") for each in table.variables
+    }
+    return {mine: name for mine, name in wished.items() if name in there}
+
+
+def used_by(table: RoutineTable, steps: Sequence[Step], plates: Sequence[RoutinePlate]) -> set[str]:
+    """The variables of a table that its steps, the tables made of it and the plates speak of."""
+    named = {each.symbol for each in table.variables}
+    found: set[str] = set()
+    for step in steps:
+        found |= {step.variable, *(step.changes if step.kind != "derive" else ())}
+        for how in step.changes.values() if step.kind == "derive" else ():
+            found |= set(_strings(how))
+    for plate in plates:
+        for panel in plate.document.panels:
+            if panel.source.table == table.key:
+                found |= symbols_of(panel.source)
+    return found & named
+
+
+def _strings(value: Any) -> list[str]:
+    if isinstance(value, str):
+        return [value]
+    if isinstance(value, Mapping):
+        return [each for own in value.values() for each in _strings(own)]
+    return [each for own in value for each in _strings(own)] if isinstance(value, list | tuple) else []
+
+
+@dataclass(frozen=True)
+class Ran:
+    """What running a routine made, and what it could not, a sentence each."""
+
+    table: Table
+    n_steps: int
+    n_plates: int
+    left_out: list[str]
+
+
+@transaction.atomic
+def run(
+    user: User, study: Study, upload: Upload, routine: Routine, name: str,
+    *, names: Mapping[str, str] | None = None, leave_out: Collection[int] | None = None,
+) -> Ran:  # fmt: skip
+    """Do with a file what a routine says, all of it or nothing.
+
+    leave_out: numbers of steps that are not taken; None: those that name rows of another file.
+    """
+    require_editor(user, study)
+    found = fit(upload, routine, names)
+    out = found.at_rest if leave_out is None else set(leave_out)
+    first = studying.store_table(study, name.strip(), found.table, upload.file, choices=found.choices)
+    taken = fitted(found.steps, found.table, out)
+    listed = ", ".join(map(str, sorted(out)))
+    left = (
+        [f"{'Step' if len(out) == 1 else 'Steps'} {listed} {'was' if len(out) == 1 else 'were'} left out."]
+        if out
+        else []
+    )
+    left += [each.words for each in found.conflicts if each.hinders and not set(each.steps) <= out]
+    deciding.repeat(user, first, taken)
+    made: dict[str, Table] = {str(routine.tables[0].key): first}
+    n_steps = len(taken)
+    for table in routine.tables[1:]:
+        own, n = _make(user, study, table, made, renamed=(routine.tables[0].name, first.name))
+        if own is None:
+            left.append(f"{table.name} could not be made.")
+        else:
+            made[str(table.key)] = own
+            n_steps += n
+    n_plates = 0
+    for plate in routine.plates:
+        why = _keep(user, study, plate, {key: str(table.pk) for key, table in made.items()})
+        n_plates += not why
+        left += [f"Plate {plate.name}: {why}"] if why else []
+    upload.delete()
+    first.refresh_from_db()
+    return Ran(first, n_steps, n_plates, left)
+
+
+def _make(
+    user: User, study: Study, table: RoutineTable, made: Mapping[str, Table], renamed: tuple[str, str]
+) -> tuple[Table | None, int]:
+    """A table made of those made before, with its own steps taken; none where it cannot be."""
+    if table.made is None or not {str(each) for each in table.made.of} <= made.keys():
+        return None, 0
+    wish = table.made.wish()
+    name = table.name.replace(*renamed)
+    try:
+        with transaction.atomic():
+            of = tuple(made[str(each)].pk for each in wish.of)
+            found = making.make(user, study, name, making.Wish(wish.how, of, wish.options))
+            steps = fitted(table.as_steps(), studies.whole(found), ())
+            deciding.repeat(user, found, steps)
+    except (HeronError, Refusal):
+        return None, 0
+    return found, len(steps)
+
+
+def _keep(user: User, study: Study, plate: RoutinePlate, ids: Mapping[str, str]) -> str:
+    """Keep a plate on the tables that were made; why it could not be, "" where it could."""
+    said = plate.document.model_dump(mode="json")
+    if not {panel["source"]["table"] for panel in said["panels"]} <= ids.keys():
+        return "a table that it stands on could not be made."
+    try:
+        with transaction.atomic():
+            plating.keep(user, study, plate.name, plate.group, PlateDocument.model_validate(_renamed(said, ids)))
+    except (HeronError, Refusal) as error:
+        return error.problem
+    return ""
+
+
+def names_rows(step: Step) -> int:
+    """How many rows a step names."""
+    return int(rows_of(step).size)

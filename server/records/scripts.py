@@ -1,0 +1,168 @@
+"""A study's script as a zip: the script, the files that it reads, the core as a wheel, and what to install."""
+
+import base64
+import hashlib
+import io
+import re
+import zipfile
+from collections.abc import Sequence
+from dataclasses import replace
+from importlib.metadata import version
+from pathlib import Path
+
+import heron
+from heron import figure, script
+from heron.errors import HeronError
+from heron.script.code import name_of
+
+from server.accounts.models import User
+from server.ledger import selectors as ledger
+from server.ledger.making import freshen
+from server.plates import selectors as plating
+from server.plates.models import Plate
+from server.problems import Refusal
+from server.records.packages import slug
+from server.studies import selectors as studies
+from server.studies import store
+from server.studies.models import Study, Table
+
+# What the core needs, and what draws; the versions are those that computed here, where they compute here.
+_NEEDED = ("numpy", "scipy", "pandas", "scikit-learn", "statsmodels", "pyarrow", "python-calamine", "openpyxl", "odfpy")
+_RESERVED = (
+    "t",
+    "x",
+    "y",
+    "np",
+    "pd",
+    "stats",
+    "cells",
+    "scene",
+    "scenes",
+    "document",
+    "table",
+    "rows",
+    "labels",
+    "values",
+)
+_DRAWS = "matplotlib>=3.9"
+
+
+def script_of(user: User, study: Study, plates: Sequence[Plate]) -> tuple[script.Script, list[script.TableSpec]]:
+    """The script of some plates of a study, with the tables that they stand on."""
+    documents = [plating.document_of(plate) for plate in plates]
+    wanted = {str(panel.source.table) for document in documents for panel in document.panels}
+    tables = _in_order(study, wanted)
+    taken: list[str] = []
+    for table in tables:
+        taken.append(name_of(table.name, {*taken, *_RESERVED}))
+    named = [_table(table, place, taken[place - 1]) for place, table in enumerate(tables, 1)]
+    found, notes = [], []
+    for place, (plate, document) in enumerate(zip(plates, documents, strict=True), 1):
+        said = document.model_dump(mode="json")
+        try:
+            scenes, _ = plating.scenes(user, [panel.source for panel in document.panels])
+        except (HeronError, Refusal) as error:
+            notes.append(f"{plate.name} is not in the script: {error.problem}")
+            continue
+        if plate.frozen is not None:
+            notes.append(f"{plate.name} is frozen with its numbers; the script computes them anew.")
+        caption = document.caption.text if document.caption.text is not None else figure.caption(said, scenes)
+        found.append((slug(plate.name, place), script.PlateSpec(plate.name, said, tuple(scenes), caption)))
+    made = script.write(study.title, heron.__version__, named, found)
+    return replace(made, notes=(*notes, *made.notes)), named
+
+
+def _in_order(study: Study, wanted: set[str]) -> list[Table]:
+    """The tables wanted and those that they are made of, each behind its sources."""
+    there = {str(table.pk): table for table in study.tables.select_related("source")}
+    found: dict[str, Table] = {}
+
+    def take(key: str) -> None:
+        if key in found or key not in there:
+            return
+        for of in (there[key].made or {}).get("of", []):
+            take(of)
+        if freshen(there[key]):
+            there[key].refresh_from_db()
+        found[key] = there[key]
+
+    for key in sorted(wanted, key=lambda key: list(there).index(key) if key in there else -1):
+        take(key)
+    return list(found.values())
+
+
+def _table(table: Table, place: int, python: str) -> script.TableSpec:
+    variables = studies.variables(table)
+    columns = {variable.symbol: store.original(variable) for variable in variables}
+    source = table.source
+    return script.TableSpec(
+        key=str(table.pk), name=table.name, python=python, path=_path(source.name, place) if source else "",
+        data=studies.file_bytes(source) if source else b"", digest=source.sha256 if source else "",
+        choices=table.readings[table.reading].get("choices", {}), made=table.made or {}, columns=columns,
+        original=tuple(variable.symbol for variable in variables if not variable.derived),
+        bounds_of={variable.symbol: (variable.lower, variable.upper) for variable in variables},
+        decisions=tuple(ledger.decisions(ledger.entries(table))), steps=ledger.steps(table),
+        described=table.described, derived=dict(table.derived),
+    )  # fmt: skip
+
+
+def _path(name: str, place: int) -> str:
+    return f"files/{place:02d}-{re.sub(r'[^A-Za-z0-9._-]+', '-', name)[-100:]}"
+
+
+def zipped(user: User, study: Study, plates: Sequence[Plate]) -> bytes:
+    """The script with everything that it needs, as a zip."""
+    made, tables = script_of(user, study, plates)
+    wheel_name, wheel = core_wheel()
+    sink = io.BytesIO()
+    with zipfile.ZipFile(sink, "w", zipfile.ZIP_DEFLATED) as archive:
+        archive.writestr("study.py", made.text)
+        archive.writestr("requirements.txt", f"./{wheel_name}\n{_DRAWS}\n")
+        archive.writestr("README.md", _readme(study.title, made.notes))
+        archive.writestr(wheel_name, wheel, zipfile.ZIP_STORED)
+        for path, text in made.documents.items():
+            archive.writestr(path, text)
+        for table in tables:
+            if table.path:
+                archive.writestr(table.path, table.data)
+    return sink.getvalue()
+
+
+def _readme(title: str, notes: Sequence[str]) -> str:
+    said = "".join(f"- {note}\n" for note in notes)
+    left = f"\nWhat it cannot carry:\n\n{said}" if notes else ""
+    return (
+        f"# {title}\n\nPython 3.11 or later.\n\n"
+        "    python -m venv here && here/bin/pip install -r requirements.txt && here/bin/python study.py\n\n"
+        "study.py reads files/, repeats every decision of the Ledger, recomputes the numbers of the plates and draws\n"
+        f"them; results go to out/. The wheel is the computing core of Velvet Heron, without its server.\n{left}"
+    )
+
+
+def core_wheel() -> tuple[str, bytes]:
+    """The core as a wheel, its name and its bytes: a zip of its files with a record of them, as the standard has it."""
+    folder = Path(heron.__file__).parent
+    name = f"velvet_heron-{heron.__version__}"
+    info = f"{name}.dist-info"
+    needs = "".join(f"Requires-Dist: {each}>={version(each)}\n" for each in _NEEDED)
+    files = {
+        str(path.relative_to(folder.parent)): path.read_bytes()
+        for path in sorted(folder.rglob("*"))
+        if path.suffix in (".py", ".typed", ".json") and "__pycache__" not in path.parts
+    }
+    files[f"{info}/METADATA"] = (
+        f"Metadata-Version: 2.1\nName: velvet-heron\nVersion: {heron.__version__}\n"
+        f"Summary: The computing core of Velvet Heron\nRequires-Python: >=3.11\n{needs}"
+    ).encode()
+    files[f"{info}/WHEEL"] = b"Wheel-Version: 1.0\nGenerator: velvet-heron\nRoot-Is-Purelib: true\nTag: py3-none-any\n"
+    lines = []
+    for path, data in files.items():
+        digest = base64.urlsafe_b64encode(hashlib.sha256(data).digest()).rstrip(b"=").decode()
+        lines.append(f"{path},sha256={digest},{len(data)}\n")
+    files[f"{info}/RECORD"] = "".join([*lines, f"{info}/RECORD,,\n"]).encode()
+    sink = io.BytesIO()
+    with zipfile.ZipFile(sink, "w", zipfile.ZIP_DEFLATED) as archive:
+        for path, data in files.items():
+            # One date for all, so that the same core is the same wheel.
+            archive.writestr(zipfile.ZipInfo(path, (2026, 1, 1, 0, 0, 0)), data, zipfile.ZIP_DEFLATED)
+    return f"{name}-py3-none-any.whl", sink.getvalue()

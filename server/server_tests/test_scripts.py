@@ -1,0 +1,455 @@
+"""Scripts run in an environment of their own, and give every number that the application gives."""
+
+import csv
+import io
+import os
+import shutil
+import subprocess
+import tempfile
+import zipfile
+from collections import Counter
+from pathlib import Path
+from typing import Any
+
+from django.test import TestCase
+from heron import figure, intake, writing
+from heron.figure import styles
+
+from server.demo import services as demo
+from server.ledger.making import Wish, make
+from server.ledger.models import Entry
+from server.ledger.services import Asked, Cell, correct, decide, derive, describe, start_rereading
+from server.plates import selectors
+from server.plates.documents import PlateDocument
+from server.plates.models import Plate
+from server.plates.services import keep
+from server.records.scripts import script_of, zipped
+from server.server_tests.cases import person, stored_in
+from server.studies.models import Table
+from server.studies.selectors import whole
+from server.studies.services import keep_file, look_again, store_table
+
+PYTHON = Path(os.environ.get("HERON_SCRIPT_PYTHON") or Path(__file__).parents[2] / "var" / "script" / "bin" / "python")
+LOG = {"how": "scale", "setting": {"way": "log"}}
+SIZES = ["small", "middle", "large"]
+OPEN = {"basket": "open", "slotted": "closed"}
+WIDE = "trial;est;low;high;w;note\n" + "\n".join(
+    f"T{i};{i / 3 - 1:.3f};{i / 3 - 1.6:.3f};{i / 3 - 0.3:.3f};{i + 1};{'a' if i % 2 else 'b'}" for i in range(9)
+).replace(".", ",")
+
+
+class ScriptCase(TestCase):
+    def setUp(self) -> None:
+        self.user = person("ada")
+        self.study = demo.load(self.user)
+        self.tables = {table.name: table for table in self.study.tables.all()}
+        self.oysters = self.tables["Oyster nursery"]
+
+    def kept(self, name: str, *sources: dict[str, Any], **said: Any) -> Plate:
+        panels = [{"source": {"table": str(self.oysters.pk), **source}} for source in sources]
+        document = PlateDocument.model_validate({"style": styles.IN_PRINT, "panels": panels, **said})
+        return keep(self.user, self.study, name, "", document)
+
+    def decided(self) -> None:
+        """Decisions of every kind on the oysters."""
+        now = lambda: Table.objects.get(pk=self.oysters.pk)  # noqa: E731
+        decide(self.user, now(), Asked("set-aside", [78, 331], "", 'cracked"""\n# import os', now().revision))
+        decide(self.user, now(), Asked("set-aside", [12, 13, 14, 40], "shell_mass", "wet", now().revision))
+        decide(self.user, now(), Asked("put-back", [13], "shell_mass", "", now().revision))
+        decide(self.user, now(), Asked("keep", [390], "shell_mass", "weighed twice", now().revision))
+        describe(
+            self.user,
+            now(),
+            {"tray_type": {"levels": ["slotted", "mesh", "basket"], "level_labels": {"mesh": "m^{2} mesh"}}},
+            now().revision,
+        )
+        describe(
+            self.user,
+            now(),
+            {"shell_mass": {"label": "Mass 'of' shell", "lower": 0.0, "missing_codes": ["n/r", "-99"]}},
+            now().revision,
+        )
+        correct(
+            self.user,
+            now(),
+            [Cell("shell_length", 20, "55.5"), Cell("shell_length", 21, "n/r")],
+            "misread",
+            now().revision,
+        )
+        for of, label, way in (
+            ("shell_mass", "log mass", LOG),
+            ("shell_mass", "z of mass", {"how": "scale", "setting": {"way": "z"}}),
+            ("shell_mass", "root of mass", {"how": "scale", "setting": {"way": "power", "power": 0.5}}),
+            ("shell_mass", "mass pulled", {"how": "pulled-in", "high": 40.0}),
+            ("shell_mass", "mass in classes", {"how": "classes", "boundaries": [0.0, 5.0, 10.0, 70.0], "names": SIZES}),
+            ("tray_type", "tray again", {"how": "recode", "labels": OPEN, "others": "mesh too"}),
+            ("shell_mass", "percent of mesh", {"how": "percent", "by": "tray_type", "level": "m^{2} mesh"}),
+            ("shell_mass", "mass by length", {"how": "expression", "text": "shell_mass / shell_length ^ 2"}),
+        ):
+            recipe = {"of": of, "label": label, "unit": "", **way}
+            if way["how"] == "percent":
+                recipe["of"] = [of, "tray_type"]
+            if way["how"] == "expression":
+                recipe["of"] = ["shell_mass", "shell_length"]
+            derive(self.user, now(), [recipe], now().revision, reason="needed")
+
+    def run_script(self) -> Path:
+        self.assertEqual(script_of(self.user, self.study, list(self.study.plates.all()))[0].notes, ())
+        folder = Path(tempfile.mkdtemp())
+        self.addCleanup(shutil.rmtree, folder)
+        with zipfile.ZipFile(io.BytesIO(zipped(self.user, self.study, list(self.study.plates.all())))) as archive:
+            archive.extractall(folder)
+        (wheel,) = folder.glob("*.whl")
+        self.assertTrue(PYTHON.exists(), f"{PYTHON} is made by ./check server")
+        clean = {"PATH": os.environ["PATH"], "HOME": str(folder), "MPLBACKEND": "agg"}
+        installing = [
+            PYTHON,
+            "-m",
+            "pip",
+            "install",
+            "-q",
+            "--no-deps",
+            "--no-index",
+            "--target",
+            folder / "core",
+            wheel,
+        ]
+        subprocess.run(installing, check=True, env=clean)
+        ran = subprocess.run(
+            [PYTHON, folder / "study.py"],
+            cwd="/",
+            capture_output=True,
+            text=True,
+            check=False,
+            env={**clean, "PYTHONPATH": str(folder / "core")},
+        )
+        if keep_at := os.environ.get("HERON_KEEP_SCRIPT"):
+            shutil.copytree(folder, keep_at, dirs_exist_ok=True)
+        self.assertEqual(ran.returncode, 0, ran.stderr[-3_000:])
+        self.assertNotIn("server", [path.name for path in (folder / "core").iterdir()])
+        return folder
+
+    def compare(self, folder: Path) -> int:
+        """Every number of every plate, and every mark's, to 1e-9; how many there were."""
+        with (folder / "out" / "numbers.csv").open() as file:
+            found = list(csv.reader(file))[1:]
+        expected, compared = [], 0
+        for place, plate in enumerate(self.study.plates.all(), 1):
+            document = selectors.document_of(plate)
+            scenes, _ = selectors.scenes(self.user, [panel.source for panel in document.panels])
+            expected += [
+                [plate.name, name, value, unit] for name, value, unit in selectors.numbers_of(document, scenes)
+            ]
+            data = figure.data(scenes, figure.letters(len(scenes), document.sheet.letters))
+            (made,) = (folder / "out").glob(f"{place:02d}-*-data.csv")
+            one, two = (list(csv.reader(io.StringIO(text))) for text in (data, made.read_text()))
+            counted = [Counter((row[0], row[1], row[2]) for row in lines) for lines in (one, two)]
+            self.assertEqual(counted[0], counted[1], plate.name)
+            for i, (mine, theirs) in enumerate(zip(one, two, strict=True)):
+                for a, b in zip(mine, theirs, strict=True):
+                    compared += self.same(a, b, f"{plate.name}, line {i}: {mine} and {theirs}")
+            for ending in ("pdf", "png"):
+                self.assertGreater(made.with_name(made.name.replace("-data.csv", f".{ending}")).stat().st_size, 2_000)
+        self.assertEqual([row[:2] for row in found], [row[:2] for row in expected])
+        for theirs, mine in zip(found, expected, strict=True):
+            compared += self.same(repr(mine[2]), theirs[2], f"{mine} and {theirs}")
+            self.assertEqual(theirs[3], mine[3])
+        return compared
+
+    def same(self, a: str, b: str, words: str) -> int:
+        if a == b:
+            return 1
+        try:
+            one, two = float(a), float(b)
+        except ValueError:
+            self.fail(words)
+        self.assertLessEqual(abs(one - two), 1e-9 * max(abs(one), abs(two), 1e-300), words)
+        return 1
+
+
+class EveryKind(ScriptCase):
+    def test_every_decision_and_every_kind_of_panel(self):
+        self.decided()
+        length, mass = "shell_length", "shell_mass"
+        kiln, bus = (str(self.tables[name].pk) for name in ("Tile kiln", "Night bus"))
+        results = stored_in(self.study, WIDE, "Results")
+        self.kept(
+            "Shapes",
+            {
+                "kind": "shape",
+                "variable": length,
+                "shape": {"by": "tray_type"},
+                "layers": ["classes", "density", "normal", "box", "points", "rug"],
+            },
+            {
+                "kind": "shape",
+                "variable": mass,
+                "shape": {"axis": "log", "quantile_definition": 6, "whiskers": "percentiles"},
+                "measure": "percents",
+            },
+            {"kind": "shape", "variable": "vigour", "shape": {}, "measure": "counts"},
+            {
+                "kind": "shape",
+                "variable": "log_mass",
+                "shape": {
+                    "bandwidth": 0.1,
+                    "kernel": "epanechnikov",
+                    "rule": "sturges",
+                    "quantile_definition": "hinges",
+                },
+            },
+        )
+        self.kept(
+            "One variable",
+            {"kind": "cumulative", "variable": length, "shape": {"by": "tray_type"}},
+            {"kind": "counts", "variable": "tray_again"},
+            {"kind": "counts", "variable": "drill_holes", "measure": "percents"},
+            {"kind": "quantiles", "variable": mass},
+            {"kind": "quantiles", "variable": mass, "quantiles": {"family": "gamma"}},
+            {"kind": "quantiles", "variable": length, "normal": {"by": "tray_type"}},
+            {"kind": "ordered", "variable": length, "ordered": {}},
+            {"kind": "ordered", "variable": length, "ordered": {"along": mass}},
+            {
+                "kind": "shape",
+                "variable": mass,
+                "as_if": '{"how": "scale", "setting": {"way": "power", "power": 0.3}}',
+                "shape": {},
+            },
+            {"kind": "shape", "variable": length, "shape": {}, "only": {"by": "week", "level": "18"}},
+            sheet={"columns": 4, "width": 250, "height": 180},
+        )
+        drawn = {
+            "marks": ["points", "violin", "box", "centre", "joined", "from zero"],
+            "violin": "half",
+            "points": "apart",
+        }
+        for i, asked in enumerate(
+            (
+                {"bars": "sd"},
+                {"bars": "se", "second": "week"},
+                {"bars": "mean-interval", "second": "week", "log": True},
+                {"center": "median", "bars": "quartile-span"},
+                {"center": "median", "bars": "median-interval"},
+                {"center": "geometric-mean", "bars": "mean-interval"},
+                {"center": "trimmed-mean", "bars": "percentiles"},
+                {"bars": "bootstrap-interval"},
+                {"bars": "range", "by": "week", "line": "rows"},
+                {"bars": "sd", "by": "week", "second": "tray_type", "line": "centres"},
+            )
+        ):
+            more = {
+                "drawn": {
+                    **drawn,
+                    "order": ("levels", "centre", "n", "hand")[i % 4],
+                    "hand": [2, 0],
+                    "upright": i % 2 == 0,
+                    "on_numbers": i > 7,
+                }
+            }
+            self.kept(
+                f"Groups {i}", {"kind": "groups", "variable": mass, "groups": {"by": "tray_type", **asked}, **more}
+            )
+        self.kept(
+            "Shares",
+            {"kind": "shares", "variable": "vigour", "shares": {"by": "tray_type", "chosen": [3, 4]}},
+            {"kind": "shares", "variable": "vigour", "shares": {"by": "tray_again", "neutral": 2}, "stacked": True},
+        )
+        estimated = {"of": ["est"], "limits": ["low", "high"], "label": "trial", "weight": "w"}
+        self.kept(
+            "Results",
+            {"table": str(results.pk), "kind": "estimates", "estimates": estimated, "combined": [9], "none": 0.0},
+        )
+        for measure in ("mean", "median", "ratio", "hedges-g", "cliffs-delta"):
+            self.kept(
+                f"Differences {measure}",
+                {"kind": "differences", "variable": mass, "differences": {"by": "tray_type", "measure": measure}},
+            )
+        pair = {"x": length, "y": mass}
+        self.kept(
+            "Pairs",
+            {"kind": "pair", "pair": {**pair, "lines": ["least-squares", "median", "smooth"]}},
+            {
+                "kind": "pair",
+                "pair": {**pair, "by": "tray_type", "lines": ["least-squares"], "x_scale": "log10", "y_scale": "log10"},
+                "size": "drill_holes",
+            },
+            {"kind": "pair", "pair": pair, "also": ["shell_width", "salinity"], "joined": True},
+            {"kind": "pair", "pair": {**pair, "lines": []}, "shown": "density"},
+            {"kind": "pair", "pair": {**pair, "lines": []}, "shown": "hexagons"},
+        )
+        relation = {"response": mass, "predictors": [length, "tray_type"], "product": []}
+        views = ("leverage", "residuals", "size", "order", "qq", "dfbetas", "partial")
+        self.kept(
+            "Rows",
+            {
+                "kind": "rules",
+                "variable": mass,
+                "rules": {"rules": ["fences", "z", "robust-z", "grubbs", "esd", "skew-fences"]},
+            },
+            {"kind": "rules", "variable": mass, "rules": {"by": "tray_type"}},
+            {"kind": "distances", "distances": {"variables": [mass, length, "shell_width"]}},
+            *({"kind": "influence", "influence": relation, "view": view} for view in views),
+            sheet={"columns": 4, "width": 250, "height": 180},
+        )
+        self.kept(
+            "Other tables",
+            {
+                "table": kiln,
+                "kind": "shape",
+                "variable": Table.objects.get(pk=kiln).variables.filter(kind="continuous")[0].symbol,
+                "shape": {},
+            },
+            {"table": bus, "kind": "counts", "variable": "age_band"},
+        )
+        folder = self.run_script()
+        self.assertGreater(self.compare(folder), 20_000)
+        text = (folder / "study.py").read_text()
+        for call in (
+            "pd.read_csv(",
+            "np.mean(known)",
+            "np.quantile(known",
+            "stats.sem(known)",
+            "stats.linregress(",
+            "stats.shapiro(",
+            "np.log10(",
+        ):
+            self.assertIn(call, text)
+        self.assertNotIn("server", text)
+        self.assertEqual(Entry.objects.filter(table=self.oysters).count(), 15)
+
+
+REPEATED = "unit,arm,day,score,times\n" + "\n".join(
+    f"u{i % 12},{'ab'[i // 12 % 2]},{i // 12},{(i * 37) % 23 + i / 7:.3f},{i % 4}" for i in range(72)
+)
+
+
+class OtherTables(ScriptCase):
+    def describe_table(self, table: Table, **said: str) -> None:
+        now = Table.objects.get(pk=table.pk)
+        describe(self.user, now, {"": said}, now.revision)
+
+    def test_units_weights_other_files_made_tables_and_what_is_degenerate(self):
+        units = stored_in(self.study, REPEATED, "Units")
+        self.describe_table(units, unit_variable="unit")
+        weights = stored_in(self.study, REPEATED, "Weights")
+        self.describe_table(weights, weight_variable="times")
+        commented = stored_in(self.study, "# a note\nbed  mass\n1    2.5\n2    4\n3    7.25\n", "Blanks")
+        alone = stored_in(self.study, "a,b\n4,x\n", "One row")
+        flat = stored_in(self.study, "a,b,c\n" + "4,x,1\n4,y,2\n" * 6, "Flat")
+        big = stored_in(
+            self.study,
+            "x,y,g\n" + "\n".join(f"{i * 0.37 % 11:.3f},{(i * i) % 97 + i % 13},{'pq'[i % 2]}" for i in range(24_000)),
+            "Big",
+        )
+        below = stored_in(self.study, "lead\n<0.5\n1.5\n2\n", "Below", below_limits={"lead": "half"})
+        book = self.stored_as(units, "xlsx")
+        arrow = self.stored_as(units, "parquet")
+        self.reread(units, kinds={"day": "category"})
+        part = make(
+            self.user,
+            self.study,
+            "Part",
+            Wish(
+                "part",
+                (units.pk,),
+                {
+                    "conditions": [{"variable": "score", "test": "between", "low": 5.0, "high": None, "levels": []}],
+                    "symbols": [],
+                },
+            ),
+        )
+        now = Table.objects.get(pk=part.pk)
+        decide(self.user, now, Asked("set-aside", [2, 5], "", "odd", now.revision))
+        stack = make(self.user, self.study, "Stacked", Wish("stack", (units.pk, weights.pk), {"name": "source"}))
+        simulated = make(
+            self.user,
+            self.study,
+            "Simulated",
+            Wish(
+                "simulated",
+                (),
+                {
+                    "variable": {"name": "v", "distribution": "normal", "parameters": {}},
+                    "groups": [
+                        {"name": "a", "n": 30, "parameters": {}},
+                        {"name": "b", "n": 20, "parameters": {"mean": 2.0}},
+                    ],
+                    "second": None,
+                    "correlation": 0.0,
+                    "decimals": 3,
+                    "seed": 11,
+                },
+            ),
+        )
+        asked = {"kind": "groups", "variable": "score", "groups": {"by": "arm", "units": True}}
+        on = lambda table, **source: {"table": str(table.pk), **source}  # noqa: E731
+        self.kept(
+            "Units",
+            on(units, **asked),
+            on(units, **{**asked, "groups": {"by": "arm", "bars": "within-unit-interval", "units": True}}),
+            on(units, kind="differences", variable="score", differences={"by": "arm", "units": True}),
+            on(units, kind="groups", variable="score", groups={"by": "day", "pair": "unit"}),
+            on(units, kind="differences", variable="score", differences={"by": "arm", "pair": "unit"}),
+        )
+        self.kept(
+            "Weights",
+            on(weights, kind="shape", variable="score", shape={"by": "arm"}),
+            on(weights, kind="cumulative", variable="score", shape={}),
+            on(weights, kind="counts", variable="arm"),
+            on(weights, kind="quantiles", variable="score"),
+        )
+        self.kept(
+            "Files",
+            on(commented, kind="pair", pair={"x": "bed", "y": "mass", "lines": ["least-squares"]}),
+            on(book, kind="shape", variable="score", shape={}),
+            on(arrow, kind="shape", variable="score", shape={}),
+        )
+        self.kept(
+            "Few",
+            on(alone, kind="groups", variable="a", groups={"by": "b"}),
+            on(flat, kind="shape", variable="a", shape={"by": "b"}),
+            on(flat, kind="groups", variable="a", groups={"by": "b", "bars": "sd"}),
+            on(flat, kind="pair", pair={"x": "a", "y": "c", "lines": ["least-squares", "median", "smooth"]}),
+            on(flat, kind="pair", pair={"x": "c", "y": "a", "lines": ["least-squares", "median", "smooth"]}),
+            on(flat, kind="differences", variable="a", differences={"by": "b"}),
+            on(flat, kind="differences", variable="a", differences={"by": "b", "measure": "median"}),
+        )
+        self.kept(
+            "Many",
+            on(big, kind="shape", variable="x", shape={"by": "g"}),
+            on(big, kind="pair", pair={"x": "x", "y": "y", "by": "g", "lines": []}),
+            on(big, kind="groups", variable="y", groups={"by": "g"}),
+            on(big, kind="influence", influence={"response": "y", "predictors": ["x"]}),
+            on(big, kind="rules", variable="y", rules={}),
+        )
+        self.kept(
+            "Made",
+            on(part, kind="shape", variable="score", shape={}),
+            on(stack, kind="groups", variable="score", groups={"by": "source"}),
+            on(simulated, kind="groups", variable="v", groups={"by": "group"}),
+        )
+        self.kept("Below the limit", on(below, kind="counts", variable="lead"))
+        shape = on(below, kind="shape", variable="lead", shape={})
+        self.kept("Not carried", shape)
+        script, _ = script_of(self.user, self.study, list(self.study.plates.all()))
+        self.assertEqual(
+            script.notes,
+            (
+                "Not carried is not in the script: lead has values below a limit of detection, "
+                "which it cannot tell apart.",
+            ),
+        )
+        self.assertIn("pd.read_excel(", script.text)
+        self.assertIn("pd.read_parquet(", script.text)
+        self.assertIn("pandas reads this file otherwise than it was read", script.text)
+        self.study.plates.get(name="Not carried").delete()
+        self.assertGreater(self.compare(self.run_script()), 200_000)
+
+    def stored_as(self, table: Table, form: str) -> Table:
+        data = writing.write(whole(table), form)
+        source = keep_file(f"units.{form}", [data])
+        return store_table(self.study, f"As {form}", intake.read(data, f"units.{form}").table, source)
+
+    def reread(self, table: Table, **choices: Any) -> None:
+        upload, *_ = look_again(self.user, table)
+        self.assertEqual(start_rereading(self.user, upload, choices, lambda _: None).state, "done")

@@ -1,0 +1,68 @@
+import type { ComponentType } from "react";
+import { useNavigate, useParams, useSearchParams } from "react-router";
+import { type Study, useStudies } from "../../api/studies";
+import { Notice } from "../../ui/Notice";
+import { WordChoice } from "../../ui/WordChoice";
+import { counted } from "../../words/numbers";
+import { HANDED_ON, type HandedOn } from "./handedOn";
+import { Methods } from "./Methods";
+import { Package } from "./Package";
+import { People } from "./People";
+import { Routines } from "./Routines";
+import { Script } from "./Script";
+
+const PARTS: Record<HandedOn, ComponentType<{ study: Study }>> = {
+  methods: Methods,
+  script: Script,
+  routine: Routines,
+  package: Package,
+  people: People,
+};
+
+const formOf = (asked: string | null): HandedOn => (asked !== null && asked in PARTS ? (asked as HandedOn) : "methods");
+
+/** What was done, to be repeated, handed on and written up. */
+export function RecordStage() {
+  const { studyId } = useParams();
+  const { data: studies } = useStudies();
+  const [query, setQuery] = useSearchParams();
+  const navigate = useNavigate();
+  const study = studies?.find(({ id }) => id === studyId);
+  if (!studies) return null;
+  if (!study) return <Notice problem="There is no such study here." className="m-4.5" />;
+  const as = formOf(query.get("as"));
+  const Part = PARTS[as];
+  return (
+    <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-3.5">
+      <h1 className="flex min-h-[56px] items-center text-head leading-tight">
+        <span>
+          Hand on{" "}
+          {studies.length > 1 ? (
+            <WordChoice
+              label="Study"
+              shown={study.title}
+              value={study.id}
+              options={studies.map(({ id, title, tables }) => ({
+                value: id,
+                label: title,
+                note: counted(tables.length, "table"),
+              }))}
+              onChoose={(id) => navigate(`/studies/${id}/record?as=${as}`)}
+            />
+          ) : (
+            <span className="text-accent">{study.title}</span>
+          )}{" "}
+          as{" "}
+          <WordChoice
+            label="Form"
+            shown={HANDED_ON[as]}
+            value={as}
+            options={Object.entries(HANDED_ON).map(([value, label]) => ({ value, label }))}
+            onChoose={(value) => setQuery({ as: value })}
+          />
+        </span>
+      </h1>
+      <Part key={study.id} study={study} />
+    </div>
+  );
+}

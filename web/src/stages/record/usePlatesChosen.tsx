@@ -1,0 +1,33 @@
+import { useState } from "react";
+import { usePlates } from "../../api/plates";
+import { Card } from "../../ui/Card";
+import { counted } from "../../words/numbers";
+import { Tick } from "../plates/fields";
+
+/** Which plates of a study something covers, with the card that chooses them. */
+export function usePlatesChosen(study: string) {
+  const { data: plates = [] } = usePlates(study);
+  const [off, setOff] = useState<string[]>([]);
+  const chosen = plates.filter(({ id }) => !off.includes(id)).map(({ id }) => id);
+  const card = (
+    <Card
+      title="Plates covered"
+      className="shrink-0 self-start"
+      aside={<span className="text-muted-ink text-small">{counted(chosen.length, "plate")}</span>}
+    >
+      <div className="max-h-96 overflow-y-auto px-3.5 py-2">
+        {plates.map(({ id, name }) => (
+          <Tick
+            key={id}
+            label={name}
+            checked={!off.includes(id)}
+            onChange={(on) => setOff((now) => (on ? now.filter((each) => each !== id) : [...now, id]))}
+          />
+        ))}
+      </div>
+    </Card>
+  );
+  /** What changes when the plates, or their data, do. */
+  const standing = [chosen.join(" "), plates.map(({ version, stale }) => `${version}${stale}`).join(" ")];
+  return { plates, chosen, card, standing };
+}
