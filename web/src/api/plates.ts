@@ -73,13 +73,14 @@ export const furnishingsOf = () =>
 
 export const useFurnishings = () => useQuery(furnishingsOf());
 
-export function usePlates(study: string | undefined) {
-  return useQuery({
-    queryKey: queryKeys.plates(study ?? ""),
-    queryFn: () => body(client.GET("/api/studies/{study_id}/plates", { params: { path: { study_id: study ?? "" } } })),
-    enabled: study !== undefined,
+export const platesOf = (study: string) =>
+  queryOptions({
+    queryKey: queryKeys.plates(study),
+    queryFn: () => body(client.GET("/api/studies/{study_id}/plates", { params: { path: { study_id: study } } })),
   });
-}
+
+export const usePlates = (study: string | undefined) =>
+  useQuery({ ...platesOf(study ?? ""), enabled: study !== undefined });
 
 export function usePlate(id: string | undefined) {
   return useQuery({

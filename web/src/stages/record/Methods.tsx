@@ -11,7 +11,7 @@ import { usePlatesChosen } from "./usePlatesChosen";
 
 /** What was read, decided and computed for the plates chosen, in words for a paper. */
 export function Methods({ study: { id: studyId, title } }: { study: Study }) {
-  const { plates, chosen, card, standing } = usePlatesChosen(studyId);
+  const { plates, none, chosen, card, standing } = usePlatesChosen(studyId);
   const [said, setSaid] = useState("");
   const { data, error } = useQuery({
     queryKey: ["methods", studyId, ...standing],
@@ -50,7 +50,7 @@ export function Methods({ study: { id: studyId, title } }: { study: Study }) {
         }
       >
         {error && <Notice problem={error.message} className="m-3.5" />}
-        {plates.length === 0 && (
+        {none && (
           <p className="m-auto max-w-96 p-8 text-center font-serif text-lead text-muted-ink">
             There is no plate yet. Keep a picture with P: what it stands on is told here.
           </p>

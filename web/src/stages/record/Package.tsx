@@ -1,6 +1,6 @@
 import { useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { furnishingsOf, usePlates } from "../../api/plates";
+import { furnishingsOf, platesOf, usePlates } from "../../api/plates";
 import { readPackage } from "../../api/records";
 import { type Study, useBringIn } from "../../api/studies";
 import { Button } from "../../ui/Button";
@@ -37,9 +37,10 @@ export function Package({ study }: { study: Study }) {
 }
 
 function Whole({ study }: { study: Study }) {
-  const { data: plates = [] } = usePlates(study.id);
+  const { data: plates } = usePlates(study.id);
   const queries = useQueryClient();
-  const [going, setGoing] = useState<number | null>(null);
+  // The plate being drawn, counted from 0, of how many.
+  const [going, setGoing] = useState<{ at: number; of: number } | null>(null);
   const [said, setSaid] = useState("");
   const [trouble, setTrouble] = useState("");
   const stopped = useRef(false);
@@ -47,14 +48,17 @@ function Whole({ study }: { study: Study }) {
     stopped.current = false;
     setSaid("");
     setTrouble("");
-    setGoing(0);
+    setGoing({ at: 0, of: 0 });
     try {
-      const furnishings = await queries.fetchQuery(furnishingsOf());
+      const [plates, furnishings] = await Promise.all([
+        queries.fetchQuery(platesOf(study.id)),
+        queries.fetchQuery(furnishingsOf()),
+      ]);
       const pictures: Record<string, string> = {};
       const missed: string[] = [];
-      for (const [i, plate] of plates.entries()) {
+      for (const [at, plate] of plates.entries()) {
         if (stopped.current) return;
-        setGoing(i);
+        setGoing({ at, of: plates.length });
         try {
           pictures[plate.id] = await svgOf(await leavingOf(plate, furnishings), "embedded");
         } catch {
@@ -77,7 +81,8 @@ function Whole({ study }: { study: Study }) {
       title="All of it, as one zip"
       aside={
         <span className="text-muted-ink text-small">
-          {counted(study.tables.length, "table")}, {counted(plates.length, "plate")}
+          {counted(study.tables.length, "table")}
+          {plates && `, ${counted(plates.length, "plate")}`}
         </span>
       }
       footer={<span>An open standard: Data Package. Other programs read its tables.</span>}
@@ -100,8 +105,8 @@ function Whole({ study }: { study: Study }) {
         ) : (
           <div className="w-full">
             <Progress
-              share={plates.length > 0 ? going / plates.length : 0.5}
-              words={plates.length > 0 ? `${going + 1} of ${plates.length}` : "packing"}
+              share={going.of > 0 ? going.at / going.of : 0.5}
+              words={going.of > 0 ? `${going.at + 1} of ${going.of}` : "packing"}
               onStop={() => {
                 stopped.current = true;
               }}

@@ -13,7 +13,7 @@ import { usePlatesChosen } from "./usePlatesChosen";
 
 /** A script in Python that gives the same numbers and plates from the file as it came. */
 export function Script({ study: { id, title } }: { study: Study }) {
-  const { plates, chosen, card, standing } = usePlatesChosen(id);
+  const { plates, none, chosen, card, standing } = usePlatesChosen(id);
   const [said, setSaid] = useState("");
   const { data, error, isFetching } = useQuery({
     queryKey: ["script", id, ...standing],
@@ -60,7 +60,7 @@ export function Script({ study: { id, title } }: { study: Study }) {
         }
       >
         {trouble && <Notice problem={trouble.message} className="m-3.5" />}
-        {plates.length === 0 && (
+        {none && (
           <p className="m-auto max-w-96 p-8 text-center font-serif text-lead text-muted-ink">
             There is no plate yet. Keep a picture with P: the script recomputes its numbers and draws it again.
           </p>

@@ -6,7 +6,8 @@ import { Tick } from "../plates/fields";
 
 /** Which plates of a study something covers, with the card that chooses them. */
 export function usePlatesChosen(study: string) {
-  const { data: plates = [] } = usePlates(study);
+  const { data, isPending } = usePlates(study);
+  const plates = data ?? [];
   const [off, setOff] = useState<string[]>([]);
   const chosen = plates.filter(({ id }) => !off.includes(id)).map(({ id }) => id);
   const card = (
@@ -29,5 +30,5 @@ export function usePlatesChosen(study: string) {
   );
   /** What changes when the plates, or their data, do. */
   const standing = [chosen.join(" "), plates.map(({ version, stale }) => `${version}${stale}`).join(" ")];
-  return { plates, chosen, card, standing };
+  return { plates, none: !isPending && plates.length === 0, chosen, card, standing };
 }

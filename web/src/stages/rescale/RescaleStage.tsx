@@ -62,13 +62,17 @@ function Rescaling({ table, variable }: { table: Table; variable: Variable }) {
   const setText = useCallback((typed: string) => setWay({ how: "expression", text: typed }), [setWay]);
   const ladder = useQuery({ ...ladderOf(table, symbol, by?.symbol ?? ""), placeholderData: keepPreviousData });
   const look = firstLook(choices);
-  const before = useQuery(spreadOf(table, symbol, look));
+  // Kept while a decision has them read again, so that nothing moves under the pointer.
+  const before = useQuery({ ...spreadOf(table, symbol, look), placeholderData: keepPreviousData });
   const after = useQuery({
     ...spreadOf(table, symbol, { ...look, as_if: text }),
     placeholderData: keepPreviousData,
     enabled: numbers,
   });
-  const normalBefore = useQuery(normalityOf(table, symbol, by?.symbol));
+  const normalBefore = useQuery({
+    ...normalityOf(table, symbol, by?.symbol),
+    placeholderData: keepPreviousData,
+  });
   const normalAfter = useQuery({
     ...normalityOf(table, symbol, by?.symbol, text),
     placeholderData: keepPreviousData,
