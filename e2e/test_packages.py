@@ -54,10 +54,32 @@ class Packages(PlateCase):
         self.assertEqual(one.seen["numbers"], two.seen["numbers"])
         self.page.goto(f"/plates/{two.pk}")
         expect(self.sheet.locator("[data-panel]").first).to_be_attached()
-        # With several studies the sentence chooses among them.
+        # The sentence names its study: it is called something else, another is chosen, one is begun and one removed.
         self.page.goto(f"/studies/{copy.pk}/record?as=package")
-        self.page.get_by_role("button", name="Study: Ellery Sound").click()
+        self.study_word("Ellery Sound")
         expect(self.page.get_by_role("option")).to_have_count(2)
+        self.titled("Call it something else", "Ellery Sound, read again", "Rename it")
+        expect(self.sentence).to_contain_text("Hand on Ellery Sound, read again as")
+        self.study_word("Ellery Sound, read again")
+        self.titled("Begin a study", "Reefs", "Begin it")
+        expect(self.sentence).to_contain_text("Bring a table into Reefs")
+        self.study_word("Reefs")
+        self.page.get_by_role("option", name="Ellery Sound, read again").click()
+        expect(self.sentence).to_contain_text("Bring a table into Ellery Sound, read again")
+        self.study_word("Ellery Sound, read again")
+        self.button("Remove it").click()
+        expect(self.page.get_by_text("its 5 tables and 2 plates")).to_be_visible()
+        self.button("Remove Ellery Sound, read again for good").click()
+        expect(self.sentence).to_contain_text("Spread of")
+        self.assertEqual({each.title for each in Study.objects.all()}, {"Ellery Sound", "Reefs"})
+
+    def study_word(self, title: str) -> None:
+        self.page.get_by_role("button", name=f"Study: {title}", exact=True).click()
+
+    def titled(self, deed: str, title: str, button: str) -> None:
+        self.button(deed).click()
+        self.page.get_by_label("Title of the study").fill(title)
+        self.button(button).click()
 
     def test_a_package_from_elsewhere_opens_as_tables_from_intake(self):
         described = {"resources": [{"name": "sites", "path": "a.csv"}, {"name": "visits", "path": "b.csv"}]}

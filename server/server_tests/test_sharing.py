@@ -6,8 +6,9 @@ from django.test import Client
 from django.utils import timezone
 
 from server.accounts.models import User
-from server.server_tests.cases import StudyCase, person, signed_in
-from server.studies.models import Link, Membership, Study
+from server.ledger.models import Entry
+from server.server_tests.cases import SMALL, StudyCase, person, signed_in, stored
+from server.studies.models import Job, Link, Membership, SourceFile, Study, Upload
 
 
 class Members(StudyCase):
@@ -48,6 +49,37 @@ class Members(StudyCase):
         self.assertEqual(self.theirs.delete(f"{self.people}?name=bo").status_code, 204)
         self.assertEqual(self.theirs.get(f"/api/tables/{self.table.pk}").status_code, 404)
         self.assertEqual(self.client.get(f"/api/tables/{self.table.pk}/ledger").json()["entries"][0]["author"], "bo")
+
+    def test_a_study_is_its_owners_to_name_and_to_remove(self):
+        other = stored(self.bo)
+        self.decide_as(self.client, 3)
+        self.client.post(f"/api/studies/{self.study.pk}/pastes", {"text": SMALL}, content_type="application/json")
+        self.client.post(
+            f"/api/studies/{self.study.pk}/links", {"name": "r", "days": 7}, content_type="application/json"
+        )
+        self.invite("bo", "editor")
+        address = f"/api/studies/{self.study.pk}"
+        named = lambda client: client.patch(address, {"title": " Reef "}, content_type="application/json")  # noqa: E731
+        self.assert_problem(named(self.theirs), 403, "not-allowed")
+        self.assertEqual(named(self.client).json()["title"], "Reef")
+        self.assert_problem(self.theirs.delete(address), 403, "not-allowed")
+        job = Job.objects.create(study=self.study, name="big.csv")
+        self.assert_problem(self.client.delete(address), 409, "at-work")
+        job.delete()
+        self.assertEqual(self.client.delete(address).status_code, 204)
+        self.assertEqual([each["title"] for each in self.theirs.get("/api/studies").json()], ["Study of bo"])
+        self.assertEqual([*Study.objects.all()], [other.study])
+        self.assertEqual([*SourceFile.objects.all()], [other.source])
+        self.assertFalse(Entry.objects.exists() or Upload.objects.exists() or User.objects.filter(guest=True).exists())
+
+    def test_the_demo_study_is_many_peoples(self):
+        self.client.post("/api/session/demo")
+        (study,) = self.client.get("/api/studies").json()
+        address = f"/api/studies/{study['id']}"
+        self.assert_problem(
+            self.client.patch(address, {"title": "Mine"}, content_type="application/json"), 403, "no-account"
+        )
+        self.assert_problem(self.client.delete(address), 403, "no-account")
 
     def test_refusals(self):
         self.assert_problem(self.invite("nobody at all", "viewer"), 404, "nobody")

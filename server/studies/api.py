@@ -33,6 +33,19 @@ def create_study(request: HttpRequest, study: StudyIn):
     return study_out(services.create_study(request.user, study.title), request.user)
 
 
+@router.patch("/studies/{study_id}", response=StudyOut)
+def rename_study(request: HttpRequest, study_id: UUID, study: StudyIn):
+    found = selectors.study(request.user, study_id)
+    return study_out(services.rename_study(request.user, found, study.title), request.user)
+
+
+@router.delete("/studies/{study_id}", response={204: None})
+def remove_study(request: HttpRequest, study_id: UUID):
+    """Remove a study for everybody, with all that is in it; only its owner may, and there is no way back."""
+    services.remove_study(request.user, selectors.study(request.user, study_id))
+    return HttpResponse(status=204)
+
+
 @router.get("/studies/{study_id}/classes", response=list[ClassStructureOut])
 def class_structures(request: HttpRequest, study_id: UUID):
     return list(selectors.study(request.user, study_id).class_structures.all())

@@ -9,13 +9,14 @@ from typing import Any
 
 from django.conf import settings
 from django.db import connection, transaction
+from django.db.models import QuerySet
 from django.utils import timezone
 from heron import frequency, intake
 from heron.columns import Table as CoreTable
 from heron.errors import HeronError, ReadError
 
 from server.accounts.models import User
-from server.accounts.services import refuse_guest
+from server.accounts.services import refuse_guest, require_account
 from server.problems import Refusal, oversize
 from server.studies import selectors, store
 from server.studies.models import (
@@ -30,7 +31,7 @@ from server.studies.models import (
     Upload,
     Variable,
 )
-from server.studies.permissions import require_editor
+from server.studies.permissions import require_editor, require_owner
 from server.studies.shapes import facts
 
 _ENCODERS = 2
@@ -49,6 +50,28 @@ def create_study(owner: User, title: str) -> Study:
     study = Study.objects.create(owner=owner, title=title.strip() or "Untitled study")
     Membership.objects.create(study=study, user=owner, role=Membership.Role.OWNER)
     return study
+
+
+def rename_study(user: User, study: Study, title: str) -> Study:
+    require_owner(user, study)
+    require_account(user)
+    study.title = title.strip() or study.title
+    study.save(update_fields=["title"])
+    return study
+
+
+@transaction.atomic
+def remove_study(user: User, study: Study) -> None:
+    """Remove a study for everybody: its tables with their files and ledgers, its plates, its links and their guests."""
+    require_owner(user, study)
+    require_account(user)
+    if study.jobs.filter(state__in=(Job.State.WAITING, Job.State.RUNNING)).exists():
+        raise Refusal(409, "at-work", "A file is still being stored in this study.", remedy="Stop it, or wait for it.")
+    for table in study.tables.select_related("source"):
+        remove_table(user, table)
+    _forget_uploads(study.uploads.all())
+    User.objects.filter(guest=True, memberships__study=study).delete()
+    study.delete()
 
 
 @transaction.atomic
@@ -116,9 +139,12 @@ def look_again(user: User, table: Table) -> tuple[Upload, intake.Intake, bool]:
 
 
 def _forget_old_uploads(study: Study) -> None:
-    old = Upload.objects.filter(study=study, created__lt=timezone.now() - UPLOADS_KEPT)
-    files = list(old.values_list("file_id", flat=True))
-    old.delete()
+    _forget_uploads(study.uploads.filter(created__lt=timezone.now() - UPLOADS_KEPT))
+
+
+def _forget_uploads(uploads: QuerySet[Upload]) -> None:
+    files = list(uploads.values_list("file_id", flat=True))
+    uploads.delete()
     SourceFile.objects.filter(pk__in=files, tables=None).delete()
 
 

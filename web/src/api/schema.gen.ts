@@ -586,6 +586,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove Study
+         * @description Remove a study for everybody, with all that is in it; only its owner may, and there is no way back.
+         */
+        delete: operations["server_studies_api_remove_study"];
+        options?: never;
+        head?: never;
+        /** Rename Study */
+        patch: operations["server_studies_api_rename_study"];
+        trace?: never;
+    };
     "/api/studies/{study_id}/classes": {
         parameters: {
             query?: never;
@@ -8795,6 +8816,52 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StudyIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyOut"];
+                };
+            };
+        };
+    };
+    server_studies_api_remove_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+        };
+    };
+    server_studies_api_rename_study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
             cookie?: never;
         };
         requestBody: {

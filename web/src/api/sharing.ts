@@ -1,6 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useEffect, useRef } from "react";
-import { body, client } from "./client";
+import { body, client, Problem } from "./client";
 import { queryKeys } from "./queryKeys";
 import type { components } from "./schema.gen";
 
@@ -23,7 +23,7 @@ export function usePeople(study: string) {
 /** How far a study has come, beat by beat, and who else has it open. What others changed is fetched anew. */
 export function usePulse(study: string | undefined): Pulse | undefined {
   const queries = useQueryClient();
-  const { data } = useQuery({
+  const { data, error } = useQuery({
     queryKey: queryKeys.pulse(study ?? ""),
     queryFn: () => body(client.GET("/api/studies/{study_id}/pulse", of(study ?? ""))),
     enabled: study !== undefined,
@@ -31,6 +31,13 @@ export function usePulse(study: string | undefined): Pulse | undefined {
     // A beat that is missed is made good by the next.
     retry: false,
   });
+  // A study that was removed, or is no longer shared, is there no more.
+  const gone = error instanceof Problem && error.status === 404;
+  useEffect(() => {
+    if (!gone) return;
+    queries.invalidateQueries({ queryKey: queryKeys.studies() });
+    queries.invalidateQueries({ queryKey: queryKeys.tables() });
+  }, [gone, queries]);
   const before = useRef<{ study: string; pulse: Pulse } | null>(null);
   useEffect(() => {
     if (!data || !study) return;

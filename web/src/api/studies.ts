@@ -20,6 +20,26 @@ export const studiesOf = () =>
 
 export const useStudies = (enabled = true) => useQuery({ ...studiesOf(), enabled });
 
+/** To begin a study, to give one another title, and to remove one for everybody. */
+export function useStudyDeeds() {
+  const queries = useQueryClient();
+  const onSuccess = () => queries.invalidateQueries({ queryKey: queryKeys.studies() });
+  const begin = useMutation({
+    mutationFn: (title: string) => body(client.POST("/api/studies", { body: { title } })),
+    onSuccess,
+  });
+  const rename = useMutation({
+    mutationFn: ({ id, title }: Pick<Study, "id" | "title">) =>
+      body(client.PATCH("/api/studies/{study_id}", { params: { path: { study_id: id } }, body: { title } })),
+    onSuccess,
+  });
+  const remove = useMutation({
+    mutationFn: (id: string) => body(client.DELETE("/api/studies/{study_id}", { params: { path: { study_id: id } } })),
+    onSuccess,
+  });
+  return { begin, rename, remove };
+}
+
 /** A table as it stands, or as it stood at a revision that is looked back at. */
 export const tableOf = (id: string, at?: number) =>
   queryOptions({

@@ -11,6 +11,7 @@ import { RearrangeStage } from "../stages/intake/rearrange/RearrangeStage";
 import { VariablesStage } from "../stages/intake/variables/VariablesStage";
 import { RelateStage } from "../stages/relate/RelateStage";
 import { RescaleStage } from "../stages/rescale/RescaleStage";
+import { BeginStudy } from "../stages/StudyWord";
 import { ScreenStage } from "../stages/screen/ScreenStage";
 import { LineUpStage } from "../stages/spread/LineUpStage";
 import { OverviewStage } from "../stages/spread/OverviewStage";
@@ -43,7 +44,10 @@ function FrontDoor() {
   return study ? (
     <Navigate to={`/studies/${study.id}/intake`} replace />
   ) : (
-    <Notice problem="You have no study yet." className="m-6" />
+    <div className="m-auto w-80 p-8">
+      <p className="mb-3 font-serif text-lead">You have no study yet. What will the first one be about?</p>
+      <BeginStudy />
+    </div>
   );
 }
 

@@ -42,10 +42,17 @@ export function FindOrDo({ place }: { place: Place }) {
     const tables = studies.flatMap((study) =>
       study.tables.map((other) => ({
         label: `Table ${other.name}`,
-        note: counted(other.n_rows, "row"),
+        note: studies.length > 1 ? study.title : counted(other.n_rows, "row"),
         run: () => navigate(`/tables/${other.id}/spread`),
       })),
     );
+    const others = studies
+      .filter(({ id }) => id !== place.study?.id)
+      .map(({ id, title }) => ({
+        label: `Study ${title}`,
+        note: "study",
+        run: () => navigate(`/studies/${id}/intake`),
+      }));
     const stages = stageAddresses(place).map(({ name, to }) => ({
       label: `Go to ${name}`,
       note: "stage",
@@ -55,6 +62,7 @@ export function FindOrDo({ place }: { place: Place }) {
       ...variables,
       ...tables,
       ...stages,
+      ...others,
       ...plates.map(({ id, name }) => ({
         label: `Plate ${name}`,
         note: "plate",

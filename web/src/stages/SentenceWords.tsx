@@ -39,13 +39,20 @@ export function VariableWord({ variable, options, onChoose }: VariableWordProps)
 export function TableWord({ table, stage }: { table: Table; stage: string }) {
   const navigate = useNavigate();
   const { data: studies = [] } = useStudies();
-  const tables = studies.flatMap((study) => study.tables);
+  // Two studies may each have a table of one name.
+  const tables = studies.flatMap(({ title, tables }) =>
+    tables.map((other) => ({ ...other, where: studies.length > 1 ? `${title}, ` : "" })),
+  );
   return (
     <WordChoice
       label="Table"
       shown={table.name}
       value={table.id}
-      options={tables.map((other) => ({ value: other.id, label: other.name, note: counted(other.n_rows, "row") }))}
+      options={tables.map((other) => ({
+        value: other.id,
+        label: other.name,
+        note: `${other.where}${counted(other.n_rows, "row")}`,
+      }))}
       onChoose={(id) => navigate(`/tables/${id}/${stage}`)}
     />
   );

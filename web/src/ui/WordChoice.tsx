@@ -1,4 +1,4 @@
-import { type KeyboardEvent, useEffect, useId, useMemo, useRef, useState } from "react";
+import { type KeyboardEvent, type ReactNode, useEffect, useId, useMemo, useRef, useState } from "react";
 import { Floating } from "./Floating";
 
 export type WordOption = { value: string; label: string; note?: string };
@@ -13,6 +13,8 @@ type WordChoiceProps = {
   open?: boolean;
   onOpenChange?: (open: boolean) => void;
   className?: string;
+  /** What else can be done with what the word names, under its choices. */
+  children?: ReactNode;
 };
 
 const FILTER_FROM = 8;
@@ -55,6 +57,7 @@ export function WordChoice(props: WordChoiceProps) {
           }}
         />
       )}
+      {open && props.children}
     </Floating>
   );
 }

@@ -3,6 +3,7 @@ import { type Preview, type Study, useStudies } from "../../api/studies";
 import { useIntake } from "../../state/intake";
 import { Notice } from "../../ui/Notice";
 import { WordChoice } from "../../ui/WordChoice";
+import { StudyWord } from "../StudyWord";
 import { BringIn } from "./BringIn";
 import { PreviewBench } from "./PreviewBench";
 import { Simulate } from "./Simulate";
@@ -40,7 +41,7 @@ function Bringing({ study, onPreview }: { study: Study; onPreview: (found: Previ
     <div className="flex h-full min-h-0 flex-col px-4.5 pb-3.5">
       <div className="flex min-h-[56px] items-center">
         <h1 className="text-head">
-          Bring a table into <span className="text-accent">{study.title}</span>{" "}
+          Bring a table into <StudyWord study={study} to="intake" />{" "}
           <WordChoice
             label="How it comes"
             shown={way.label}

@@ -1,11 +1,12 @@
 import { useRef, useState } from "react";
 import { Link, useParams } from "react-router";
 import { type Furnishings, type PlateLine, useFurnishings, usePlateDeeds, usePlates } from "../../api/plates";
-import { useStudies } from "../../api/studies";
+import { type Study, useStudies } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { handOver } from "../../ui/handOver";
 import { Notice } from "../../ui/Notice";
 import { counted } from "../../words/numbers";
+import { StudyWord } from "../StudyWord";
 import { CompareTwo } from "./CompareTwo";
 import { fileName } from "./files";
 import { Progress } from "./Progress";
@@ -19,14 +20,18 @@ export function GalleryStage() {
   const { data: furnishings } = useFurnishings();
   const { data: studies } = useStudies();
   if (error) return <Notice problem={error.message} remedy="Go back to your studies." className="m-4.5" />;
-  if (!plates || !furnishings) return null;
   const study = studies?.find(({ id }) => id === studyId);
-  return <Gallery key={studyId} {...{ plates, furnishings }} study={studyId ?? ""} title={study?.title ?? ""} />;
+  if (!plates || !furnishings || !study) return null;
+  return <Gallery key={studyId} {...{ plates, furnishings, study }} />;
 }
 
-type GalleryProps = { plates: PlateLine[]; furnishings: Furnishings; study: string; title: string };
+type GalleryProps = { plates: PlateLine[]; furnishings: Furnishings; study: Study };
 
-function Gallery({ plates, furnishings, study, title }: GalleryProps) {
+function Gallery({ plates, furnishings, study }: GalleryProps) {
+  const {
+    title,
+    tables: [first],
+  } = study;
   const [chosen, setChosen] = useState<string[]>([]);
   const [comparing, setComparing] = useState(false);
   const [going, setGoing] = useState<{ done: number; of: number } | null>(null);
@@ -64,12 +69,18 @@ function Gallery({ plates, furnishings, study, title }: GalleryProps) {
             strokeWidth="1.500"
           />
         </svg>
+        <h1 className="mb-2 text-head">
+          <StudyWord study={study} to="plates" /> has no plate yet
+        </h1>
         <p className="font-serif text-lead text-muted-ink">
-          {title} has no plate yet. Look at a picture in any stage and press P, or “keep as plate” under it: it then
-          stands here with its caption, and follows its data.
+          Look at a picture in any stage and press P, or “keep as plate” under it: it then stands here with its caption,
+          and follows its data.
         </p>
-        <Link to="/" className="mt-3 inline-block text-primary underline decoration-primary/40 underline-offset-3">
-          To the first table
+        <Link
+          to={first ? `/tables/${first.id}/spread` : `/studies/${study.id}/intake`}
+          className="mt-3 inline-block text-primary underline decoration-primary/40 underline-offset-3"
+        >
+          {first ? "To its first table" : "Bring in its first table"}
         </Link>
       </div>
     );
@@ -77,7 +88,7 @@ function Gallery({ plates, furnishings, study, title }: GalleryProps) {
     <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-6">
       <div className="flex min-h-[56px] flex-wrap items-center justify-between gap-x-6 gap-y-1 py-2">
         <h1 className="text-head leading-tight">
-          {counted(plates.length, "plate")} of {title}
+          {counted(plates.length, "plate")} of <StudyWord study={study} to="plates" />
           {moved > 0 && <span className="text-caution">, {moved === 1 ? "one has" : `${moved} have`} moved</span>}
         </h1>
         <span className="flex flex-wrap items-center gap-2">
@@ -146,7 +157,8 @@ function Gallery({ plates, furnishings, study, title }: GalleryProps) {
                 .map((plate) => (
                   <PlateCard
                     key={plate.id}
-                    {...{ plate, furnishings, study, plates }}
+                    {...{ plate, furnishings, plates }}
+                    study={study.id}
                     chosen={chosen.includes(plate.id)}
                     onChoose={(on) =>
                       setChosen((now) => (on ? [...now, plate.id] : now.filter((id) => id !== plate.id)))

@@ -1,9 +1,9 @@
 import type { ComponentType } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { useParams, useSearchParams } from "react-router";
 import { type Study, useStudies } from "../../api/studies";
 import { Notice } from "../../ui/Notice";
 import { WordChoice } from "../../ui/WordChoice";
-import { counted } from "../../words/numbers";
+import { StudyWord } from "../StudyWord";
 import { HANDED_ON, type HandedOn } from "./handedOn";
 import { Methods } from "./Methods";
 import { Package } from "./Package";
@@ -26,7 +26,6 @@ export function RecordStage() {
   const { studyId } = useParams();
   const { data: studies } = useStudies();
   const [query, setQuery] = useSearchParams();
-  const navigate = useNavigate();
   const study = studies?.find(({ id }) => id === studyId);
   if (!studies) return null;
   if (!study) return <Notice problem="There is no such study here." className="m-4.5" />;
@@ -36,23 +35,7 @@ export function RecordStage() {
     <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-3.5">
       <h1 className="flex min-h-[56px] items-center text-head leading-tight">
         <span>
-          Hand on{" "}
-          {studies.length > 1 ? (
-            <WordChoice
-              label="Study"
-              shown={study.title}
-              value={study.id}
-              options={studies.map(({ id, title, tables }) => ({
-                value: id,
-                label: title,
-                note: counted(tables.length, "table"),
-              }))}
-              onChoose={(id) => navigate(`/studies/${id}/record?as=${as}`)}
-            />
-          ) : (
-            <span className="text-accent">{study.title}</span>
-          )}{" "}
-          as{" "}
+          Hand on <StudyWord study={study} to={`record?as=${as}`} /> as{" "}
           <WordChoice
             label="Form"
             shown={HANDED_ON[as]}
