@@ -113,16 +113,19 @@ class Steps(unittest.TestCase):
         how = {"how": "scale", "of": "mass", "label": "log mass", "unit": ""}
         ledger = [
             decided(1, "set-aside", [3]), decided(2, "put-back", [3, 4, 9], "mass"), decided(3, "keep", range(1, 9)),
-            decided(4, "correct", [1, 2], mass={"1": {}, "2": {}}), decided(5, "derive", log=how),
-            decided(6, "derive", log=None), decided(7, "describe", mass={}, tray={}),
-            decided(8, "describe", **{"": {}}),
+            decided(4, "correct", [1, 2], mass={"1": {"old": "", "new": "1.5"}, "2": {"old": "7", "new": "0.7"}}),
+            decided(5, "derive", log=how), decided(6, "derive", log=None),
+            decided(7, "describe", mass={"unit": "kg", "lower": -0.5, "true_zero": True}, tray={"levels": ["c", "a"]}),
+            decided(8, "describe", **{"a": {"upper": None}, "b": {"upper": None}, "": {"unit_variable": "tray"}}),
         ]  # fmt: skip
         words = [words_of(step, {"mass": "shell mass"}) for step in steps_of(ledger, {})]
         self.assertEqual(words, [
             "sets aside row 3", "puts back the shell mass of rows 3, 4 and 9",
             "looks at 8 rows and keeps what is there",
-            "corrects 2 cells of shell mass", "makes log mass of shell mass", "takes away log",
-            "describes shell mass, tray", "says what n counts, or how rows are weighted",
+            "corrects 2 cells of shell mass (row 1, blank → 1.5; row 2, 7 → 0.7)", "makes log mass of shell mass",
+            "takes away log",
+            "describes shell mass: unit kg; not below \u22120.5; zero means none; describes tray: order of levels c, a",
+            "describes a, b: no upper bound; says that n counts each tray",
         ])  # fmt: skip
 
 

@@ -4,17 +4,21 @@ from typing import Annotated, Any, Literal, Self
 
 from heron import record, rescale
 from heron.columns import Kind
+from heron.routine import description_words
+from heron.wording import typeset
 from ninja import Field, Schema
 from pydantic import RootModel, model_validator
 
 from server.ledger import selectors
 from server.ledger.models import Entry
 from server.plain_text import PlainText
+from server.studies import selectors as studies
 from server.studies.models import Table
 
 
 class EntryOut(Schema):
-    """brought_by: who opened the package that the entry came with, "" where it was made here."""
+    """brought_by: who opened the package that the entry came with, "" where it was made here. said: what a description
+    says, in words."""
 
     number: int
     kind: Literal[
@@ -25,6 +29,7 @@ class EntryOut(Schema):
     variable: str
     of: int
     changes: dict[str, dict[str, Any]]
+    said: str
     report: list[str]
     reason: str
     author: str
@@ -289,12 +294,20 @@ _CELLS_SENT = 50
 
 def _changes_sent(entry: Entry) -> dict[str, dict[str, Any]]:
     """What was said by variable, or the first corrected cells by variable and row."""
-    if entry.kind not in (Entry.Kind.DESCRIBE, Entry.Kind.CORRECT, Entry.Kind.LINE_UP, Entry.Kind.DERIVE):
+    if entry.kind not in (Entry.Kind.CORRECT, Entry.Kind.LINE_UP, Entry.Kind.DERIVE):
         return {}
     return {symbol: dict(islice((own or {}).items(), _CELLS_SENT)) for symbol, own in entry.changes.items()}
 
 
+def _said(entry: Entry, labels: dict[str, str]) -> str:
+    if entry.kind != Entry.Kind.DESCRIBE:
+        return ""
+    words = description_words(entry.changes, labels, past=True)
+    return words[:1].upper() + words[1:]
+
+
 def ledger_out(table: Table) -> LedgerOut:
+    labels = {each.symbol: typeset(each.label) for each in studies.variables(table)}
     entries = selectors.entries(table)
     decisions = selectors.decisions(entries)
     standing = {decision.number for decision in record.standing(decisions)}
@@ -308,6 +321,7 @@ def ledger_out(table: Table) -> LedgerOut:
                 variable=entry.variable,
                 of=entry.of,
                 changes=_changes_sent(entry),
+                said=_said(entry, labels),
                 report=entry.changes.get("report", []),
                 reason=entry.reason,
                 author=entry.by_whom,

@@ -6,9 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from heron.derived import sources_of
 from heron.record import Decision, Kind, Moves, Runs, from_runs, moved, moved_recipe, standing, to_runs
-from heron.wording import counted, grouped
 
 # What says how rows are numbered since, or that somebody looked; no decision on the data.
 _NO_STEP = ("reread", "follow", "line-up")
@@ -92,14 +90,6 @@ def digest(source: str, choices: Mapping[str, Any], steps: Sequence[Step]) -> st
     return hashlib.sha256(text.encode()).hexdigest()
 
 
-def _rows_named(rows: Sequence[int]) -> str:
-    if len(rows) == 1:
-        return f"row {grouped(rows[0])}"
-    if len(rows) > 4 or not rows:
-        return counted(len(rows), "row")
-    return f"rows {', '.join(map(grouped, rows[:-1]))} and {grouped(rows[-1])}"
-
-
 def _plain(value: Any) -> Any:
     """The value with whole numbers written one way, whatever they came as."""
     if isinstance(value, Mapping):
@@ -107,32 +97,3 @@ def _plain(value: Any) -> Any:
     if isinstance(value, list | tuple):
         return [_plain(own) for own in value]
     return int(value) if isinstance(value, float) and value.is_integer() else value
-
-
-def words_of(step: Step, labels: Mapping[str, str]) -> str:
-    """What a step does, in words: "sets aside rows 3 and 4", "makes log mass of shell mass".
-
-    Parameters: labels, by symbol.
-    """
-
-    def named(symbols: Sequence[str]) -> str:
-        listed = [labels.get(symbol, symbol) for symbol in symbols[:3]]
-        return ", ".join(listed) + (f" and {len(symbols) - 3} more" if len(symbols) > 3 else "")
-
-    rows = _rows_named(from_runs(step.rows).tolist())
-    of = f"the {labels.get(step.variable, step.variable)} of " if step.variable else ""
-    match step.kind:
-        case "set-aside":
-            return f"sets aside {of}{rows}"
-        case "put-back":
-            return f"puts back {of}{rows}"
-        case "keep":
-            return f"looks at {of}{rows} and keeps what is there"
-        case "correct":
-            cells = sum(len(own) for own in step.changes.values())
-            return f"corrects {counted(cells, 'cell')} of {named(list(step.changes))}"
-        case "derive":
-            made = [f"{how['label']} of {named(sources_of(how))}" for how in step.changes.values() if how]
-            return f"makes {'; '.join(made)}" if made else f"takes away {named(list(step.changes))}"
-    said = [symbol for symbol in step.changes if symbol]
-    return f"describes {named(said)}" if said else "says what n counts, or how rows are weighted"

@@ -3240,7 +3240,8 @@ export interface components {
         };
         /**
          * EntryOut
-         * @description brought_by: who opened the package that the entry came with, "" where it was made here.
+         * @description brought_by: who opened the package that the entry came with, "" where it was made here. said: what a description
+         *     says, in words.
          */
         EntryOut: {
             /** Author */
@@ -3277,6 +3278,8 @@ export interface components {
             revision: number;
             /** Rows */
             rows: number[];
+            /** Said */
+            said: string;
             /** Stands */
             stands: boolean;
             /** Variable */

@@ -65,50 +65,13 @@ export function LedgerPanel({ table, study }: { table: Table; study: string | un
   );
 }
 
-const FIELDS: Record<string, string> = {
-  lower: "not below",
-  upper: "not above",
-  missing_codes: "missing codes",
-  true_zero: "zero means none",
-  detection_limit: "detected from",
-  below_limit: "below the limit",
-  spec_lower: "specified from",
-  spec_upper: "specified to",
-  levels: "order of levels",
-  level_labels: "words for levels",
-  level_numbers: "numbers of levels",
-  unit_variable: "n counts each",
-  weight_variable: "each row counts as often as",
-};
-
-function said(value: unknown): string {
-  if (value === null || value === "") return "none";
-  if (typeof value === "boolean") return value ? "yes" : "no";
-  if (Array.isArray(value)) return value.join(", ") || "none";
-  if (typeof value === "object") {
-    return Object.entries(value)
-      .map(([level, words]) => `${level} → ${words}`)
-      .join(", ");
-  }
-  return String(value);
-}
-
-const changesWords = (changes: Record<string, unknown>) =>
-  Object.entries(changes)
-    .map(([name, value]) => `${FIELDS[name] ?? name} ${said(value)}`)
-    .join("; ");
-
 /** What an entry decided, in words. */
 function Deed({ table, entry }: { table: Table; entry: Entry }) {
   const labelOf = (symbol: string) => table.variables.find((each) => each.symbol === symbol)?.label ?? symbol;
   const rows = <RowLinks table={table} rows={Float64Array.from(entry.rows)} />;
   switch (entry.kind) {
-    case "describe": {
-      const symbols = Object.keys(entry.changes);
-      const [first = ""] = symbols;
-      const subject = symbols.length > 3 ? counted(symbols.length, "variable") : symbols.map(labelOf).join(", ");
-      return `${first === "" ? "" : `Described ${subject}: `}${changesWords(entry.changes[first] ?? {})}`;
-    }
+    case "describe":
+      return entry.said;
     case "correct":
       return (
         <>
