@@ -113,7 +113,10 @@ class Marks(PlateCase):
         self.open_plate(self.pair(), name="Points")
         self.open_plate({**self.pair(), "shown": "hexagons"}, name="Shades")
         key = self.sheet.locator("[data-key]")
-        expect(key).to_contain_text("Pairs in a cell")
+        expect(key).to_contain_text("Pairs in a hexagon")
+        self.assertRegex(
+            self.marks("tiles").locator("path").first.get_attribute("d"), r"^M[^LV]+L[^LV]+V[^LV]+L[^LV]+L"
+        )
         tiles = self.marks("tiles").locator("path")
         colours = set(tiles.evaluate_all("(all) => all.map((p) => p.getAttribute('fill'))"))
         self.assertGreater(len(colours), 4)

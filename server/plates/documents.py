@@ -65,7 +65,8 @@ class GroupsDrawn(_Part):
 
 class Source(_Part):
     """The reading that a panel shows: of which table and variable, asked how. The question that belongs to its kind is
-    given, others are null. as_if: a scale that is tried, as JSON; only: the rows of one level."""
+    given, others are null. as_if: a scale that is tried, as JSON; only: the rows of one level; across: how many
+    hexagons stand across."""
 
     table: UUID
     kind: Kind
@@ -92,7 +93,8 @@ class Source(_Part):
     pair: FitsIn | None = None
     also: list[Symbol] = Field(default=[], max_length=11)
     size: Symbol = ""
-    shown: Literal["points", "hexagons", "density"] = "points"
+    shown: Literal["points", "hexagons", "cells", "density"] = "points"
+    across: Annotated[int, Field(ge=4, le=200)] = 40
     bands: bool = True
     joined: bool = False
     rules: ScreenIn | None = None

@@ -106,7 +106,7 @@ def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None
     """A routine beside a file. names: the file's own symbol for each of the routine's; None: those that are alike."""
     table = routine.tables[0]
     data = studies.file_bytes(upload.file)
-    own, layout = _as_found(data, upload.file.name, table)
+    own, own_choices, layout = _as_found(data, upload.file.name, table)
     there = set(own.table.columns)
     matched = _alike(table, there) if names is None else {mine: name for mine, name in names.items() if name in there}
     choices = table.choices.given()
@@ -115,7 +115,8 @@ def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None
     symbols = {name: mine for mine, name in matched.items() if name != mine}
     if symbols:
         choices["symbols"] = symbols
-    read = intake.read(data, upload.file.name, **choices)
+    # A long file is not read a second time for nothing.
+    read = own if choices == own_choices else intake.read(data, upload.file.name, **choices)
     same_file = bool(table.source_digest) and upload.file.sha256 == table.source_digest
     steps = table.as_steps()
     used = used_by(table, steps, routine.plates)
@@ -124,15 +125,15 @@ def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None
     return Fit(own, read.table, choices, matched, used, same_file, layout, found, steps, at_rest)
 
 
-def _as_found(data: bytes, name: str, table: RoutineTable) -> tuple[intake.Intake, str]:
-    """The file read as the routine's own was, or as it is laid out itself; and what is to be said of that."""
+def _as_found(data: bytes, name: str, table: RoutineTable) -> tuple[intake.Intake, dict[str, Any], str]:
+    """The file read as the routine's own was, or as it is laid out itself; how, and what is to be said of that."""
     choices = {key: value for key, value in table.choices.given().items() if key not in ("symbols", "kinds")}
     try:
-        return intake.read(data, name, **choices), ""
+        return intake.read(data, name, **choices), choices, ""
     except ReadError:
         choices = {key: value for key, value in choices.items() if key not in _LAYOUT}
         said = f"{name} is not laid out as {table.source_name or 'the file of the routine'} was; it is read as it is."
-        return intake.read(data, name, **choices), said
+        return intake.read(data, name, **choices), choices, said
 
 
 def _alike(table: RoutineTable, there: Collection[str]) -> dict[str, str]:

@@ -173,12 +173,14 @@ class Scenes(PlateCase):
         self.assertIn(f"R² = {fit.r_squared:.3f}", said)
         self.assertIn("Both axes are logarithmic.", said)
         self.assertEqual((scene["across"]["scale"], self.layer(scene, "band")["form"]), ("log10", "area"))
-        for shown, role in (("hexagons", "tiles"), ("density", "tiles")):
-            tiles = self.layer(
-                self.scene(self.source("pair", pair={"x": "length", "y": "mass", "lines": []}, shown=shown)), role
-            )
+        both = int((~np.isnan(LEN) & ~np.isnan(MASS)).sum())
+        for shown, form in (("hexagons", "hexagons"), ("cells", "blocks"), ("density", "blocks")):
+            pair = {"x": "length", "y": "mass", "lines": []}
+            tiles = self.layer(self.scene(self.source("pair", pair=pair, shown=shown, across=9)), "tiles")
+            self.assertEqual((tiles["form"], tiles["value"].size), (form, tiles["high_x"].size))
             self.assertTrue(np.all(tiles["value"] > 0))
-        self.assertEqual(tiles["value"].size, tiles["high_x"].size)
+            if shown != "density":
+                self.assertEqual(tiles["value"].sum(), both)
         byed = self.scene(self.source("pair", pair={"x": "day", "y": "mass", "by": "bed", "lines": []}, joined=True))
         self.assertEqual({each["label"] for each in byed["series"]}, {"low", "mid", "high"})
 

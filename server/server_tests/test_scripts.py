@@ -275,7 +275,8 @@ class EveryKind(ScriptCase):
             },
             {"kind": "pair", "pair": pair, "also": ["shell_width", "salinity"], "joined": True},
             {"kind": "pair", "pair": {**pair, "lines": []}, "shown": "density"},
-            {"kind": "pair", "pair": {**pair, "lines": []}, "shown": "hexagons"},
+            {"kind": "pair", "pair": {**pair, "lines": []}, "shown": "hexagons", "across": 12},
+            {"kind": "pair", "pair": {**pair, "lines": []}, "shown": "cells"},
         )
         relation = {"response": mass, "predictors": [length, "tray_type"], "product": []}
         views = ("leverage", "residuals", "size", "order", "qq", "dfbetas", "partial")

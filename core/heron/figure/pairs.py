@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -35,7 +36,8 @@ class Curve:
 
 @dataclass(frozen=True)
 class Tiles:
-    """Where pairs lie, in cells from x to high_x and y to high_y; value: how many, or how thick."""
+    """Where pairs lie, in cells from x to high_x and y to high_y; value: how many, or how thick. form: blocks, or
+    hexagons that stand on a corner."""
 
     x: Floats
     y: Floats
@@ -43,6 +45,7 @@ class Tiles:
     high_y: Floats
     value: Floats
     title: str
+    form: Literal["blocks", "hexagons"] = "blocks"
 
 
 def paired(
@@ -65,7 +68,7 @@ def paired(
     if tiles is not None:
         kept = tiles.value > 0
         layers.append(
-            Layer("blocks", "tiles", "", tiles.x[kept], tiles.y[kept], tiles.high_x[kept], tiles.high_y[kept],
+            Layer(tiles.form, "tiles", "", tiles.x[kept], tiles.y[kept], tiles.high_x[kept], tiles.high_y[kept],
                   value=tiles.value[kept])
         )  # fmt: skip
     for curve in curves:

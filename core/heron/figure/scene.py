@@ -11,7 +11,7 @@ import numpy as np
 
 from heron.checks import Floats, Ints
 
-Form = Literal["points", "line", "area", "blocks", "interval", "box"]
+Form = Literal["points", "line", "area", "blocks", "hexagons", "interval", "box"]
 Role = Literal[
     "points", "beyond", "classes", "density", "normal", "box", "bars", "from zero", "violin", "joined", "pairs", "fit",
     "median line", "smooth", "band", "steps", "tiles", "limits", "rug", "answers", "combined",
@@ -59,9 +59,9 @@ class Layer:
     """Marks of one form for one series ("" where there are none). All arrays have the length of x or are empty.
 
     points: x, y, rows (from 1); size: of each, from 0 to 1. line, area: x, y, NaN between parts. blocks: x to high_x, y
-    to high_y; value: what its shade says. interval: x, y, and low to high along the values. box: likewise with q1, q3
-    and y the median. upright: whether values stand on the axis that goes up; width: of boxes and caps, in units of the
-    other axis."""
+    to high_y; value: what its shade says. hexagons: likewise, each standing on a corner within these ends. interval: x,
+    y, and low to high along the values. box: likewise with q1, q3 and y the median. upright: whether values stand on
+    the axis that goes up; width: of boxes and caps, in units of the other axis."""
 
     form: Form
     role: Role

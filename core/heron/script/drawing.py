@@ -12,7 +12,7 @@ mpl.use("Agg")
 
 from matplotlib import pyplot as plt
 from matplotlib.collections import LineCollection, PatchCollection
-from matplotlib.patches import Rectangle
+from matplotlib.patches import Polygon, Rectangle
 from matplotlib.ticker import FuncFormatter, MultipleLocator
 
 from heron.figure.scene import Axis, Layer, Scene
@@ -133,9 +133,10 @@ def _layer(
         band = layer.role == "band"
         ax.fill(layer.x, layer.y, facecolor=colour, alpha=0.18 if band else 0.35, edgecolor="none" if band else colour,
                 linewidth=width, zorder=1)  # fmt: skip
-    elif layer.form == "blocks":
+    elif layer.form in ("blocks", "hexagons"):
+        shape = Rectangle if layer.form == "blocks" else _hexagon
         boxes = [
-            Rectangle((x, y), high_x - x, high_y - y)
+            shape((x, y), high_x - x, high_y - y)
             for x, y, high_x, high_y in zip(layer.x, layer.y, layer.high_x, layer.high_y, strict=True)
         ]
         found = PatchCollection(boxes, facecolor=colour, edgecolor="white", linewidth=0.4, alpha=0.6, zorder=1)
@@ -145,6 +146,12 @@ def _layer(
         ax.add_collection(found)
     else:
         _standing(ax, layer, colour, width, scene)
+
+
+def _hexagon(low: tuple[float, float], wide: float, tall: float) -> Polygon:
+    (x, y), across = low, np.array([0.0, 0.5, 1.0, 1.0, 0.5, 0.0])
+    up = np.array([0.25, 0.0, 0.25, 0.75, 1.0, 0.75])
+    return Polygon(np.column_stack((x + across * wide, y + up * tall)), closed=True)
 
 
 def _upright(a: Any, b: Any) -> tuple[Any, Any]:

@@ -57,7 +57,7 @@ def paired(source: Source, scene: Scene, table: TableSpec) -> list[str]:
     lost = [f"np.count_nonzero({v}[order] <= 0)" for v, s in zip("xy", logs, strict=True) if s == "log10"]
     tiles = "None"
     if source["shown"] != "points":
-        lines += _tiles(source["shown"])
+        lines += _tiles(source["shown"], source["across"])
         tiles = "tiles"
     return [
         *lines,
@@ -125,7 +125,14 @@ def _fitted(source: Source) -> list[str]:
     return ['for place, label in enumerate(labels or [""]):', *indented(inner)]
 
 
-def _tiles(shown: str) -> list[str]:
+def _tiles(shown: str, across: int) -> list[str]:
+    if shown == "hexagons":
+        return [
+            f"many = cloud.hexagons(x, y, across={across!r}, aspect=0.7)",
+            "wide, tall = many.radius_x, many.radius_y",
+            "tiles = clouds.Tiles(many.x - wide, many.y - tall, many.x + wide, many.y + tall,",
+            "                     many.counts.astype(float), 'Pairs in a hexagon', 'hexagons')",
+        ]
     if shown == "density":
         return [
             "thick = cloud.pair_density(x, y, grid=90, shares=(0.5,), sparse=0)",

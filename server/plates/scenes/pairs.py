@@ -46,7 +46,7 @@ def paired(place: Place, source: Source) -> Scene:
         nan = np.insert(own.x * factor, own.broken, np.nan), np.insert(own.y, own.broken, np.nan)
         curves.insert(0, related.Curve("", "joined", *nan, np.empty(0), np.empty(0)))
         marks.append("Thin lines join values in order.")
-    tiles = _tiles(x, y, source.shown) if source.shown != "points" else None
+    tiles = _tiles(x, y, source) if source.shown != "points" else None
     if tiles is not None:
         marks.insert(0, f"Shade: {tiles.title.lower()}.")
     elif own.thinned:
@@ -140,14 +140,20 @@ def _curves(x: Variable, y: Variable, asked: Any, source: Source, found: pairs.P
     return curves, marks, notes, numbers
 
 
-def _tiles(x: Variable, y: Variable, shown: str) -> related.Tiles:
-    """Where pairs lie thickest: cells of a grid by their count, or a smooth density."""
+def _tiles(x: Variable, y: Variable, source: Source) -> related.Tiles:
+    """Where pairs lie thickest: hexagons or cells of a grid by their count, or a smooth density."""
     a, b = pairs.axis_of(x), screen.numbers(y)
     known = np.isfinite(a) & np.isfinite(b)
     low, high = (float(a[known].min()), float(b[known].min())), (float(a[known].max()), float(b[known].max()))
     if low[0] == high[0] or low[1] == high[1]:
         raise InputError("no-spread", "Shades need both variables to vary.", where="shown", remedy="Draw points.")
-    if shown == "density":
+    if source.shown == "hexagons":
+        many = pairs.hexagons(x, y, source.across, 0.7)
+        wide, tall, counts = many.radius_x, many.radius_y, many.counts.astype(np.float64)
+        return related.Tiles(
+            many.x - wide, many.y - tall, many.x + wide, many.y + tall, counts, "Pairs in a hexagon", "hexagons"
+        )
+    if source.shown == "density":
         found = pairs.dense(x, y, None, 90, (0.5,), 0)
         grid_x, grid_y = found.found.x, found.found.y
         step_x, step_y = grid_x[1] - grid_x[0], grid_y[1] - grid_y[0]

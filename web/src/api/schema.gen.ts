@@ -4103,7 +4103,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "points" | "line" | "area" | "blocks" | "interval" | "box";
+            form: "points" | "line" | "area" | "blocks" | "hexagons" | "interval" | "box";
             high: components["schemas"]["Array"];
             high_x: components["schemas"]["Array"];
             high_y: components["schemas"]["Array"];
@@ -7034,9 +7034,15 @@ export interface components {
         /**
          * Source
          * @description The reading that a panel shows: of which table and variable, asked how. The question that belongs to its kind is
-         *     given, others are null. as_if: a scale that is tried, as JSON; only: the rows of one level.
+         *     given, others are null. as_if: a scale that is tried, as JSON; only: the rows of one level; across: how many
+         *     hexagons stand across.
          */
         Source: {
+            /**
+             * Across
+             * @default 40
+             */
+            across: number;
             /**
              * Also
              * @default []
@@ -7130,7 +7136,7 @@ export interface components {
              * @default points
              * @enum {string}
              */
-            shown: "points" | "hexagons" | "density";
+            shown: "points" | "hexagons" | "cells" | "density";
             /**
              * Size
              * @default

@@ -325,7 +325,9 @@ function relate({ table, query, address }: Asked): Found {
       ? "density"
       : choices.form === "points" || choices.form === "counts"
         ? "points"
-        : "hexagons";
+        : choices.form === "image"
+          ? "cells"
+          : "hexagons";
   const [x0, x1, y0, y1] = choices.window ?? [null, null, null, null];
   const logs = choices.logs.map((log) => (log ? ("log10" as const) : null)) as ["log10" | null, "log10" | null];
   return one(
@@ -346,6 +348,7 @@ function relate({ table, query, address }: Asked): Found {
       also,
       size: size && size !== variable && size !== x ? size.symbol : "",
       shown: also.length > 0 ? "points" : tiles,
+      across: choices.across,
       bands: choices.bands !== "none",
       joined: choices.joined,
     },

@@ -237,6 +237,13 @@ function Area({ layer, look, keyed, name, across, up }: FormProps) {
 const rectPath = (x0: number, y0: number, x1: number, y1: number) =>
   `M${round(held(Math.min(x0, x1)))} ${round(held(Math.min(y0, y1)))}H${round(held(Math.max(x0, x1)))}V${round(held(Math.max(y0, y1)))}H${round(held(Math.min(x0, x1)))}Z`;
 
+/** A hexagon that stands on a corner, within a box. */
+function hexagonPath(x0: number, y0: number, x1: number, y1: number): string {
+  const [a, b, c] = [x0, (x0 + x1) / 2, x1].map((x) => round(held(x)));
+  const [d, e, f, g] = [0, 0.25, 0.75, 1].map((share) => round(held(y0 + share * (y1 - y0))));
+  return `M${b} ${d}L${c} ${e}V${f}L${b} ${g}L${a} ${f}V${e}Z`;
+}
+
 function Blocks({ layer, look, keyed, name, across, up, style, valuesHigh }: FormProps) {
   const corners = [
     placed(layer.x, across),
@@ -244,16 +251,21 @@ function Blocks({ layer, look, keyed, name, across, up, style, valuesHigh }: For
     placed(layer.high_x, across),
     placed(layer.high_y, up),
   ];
+  // A cell that reaches down to zero or below ends where a logarithmic axis begins.
+  const foot = [across.from, up.from];
   const paths: string[] = [];
   const colours: string[] = [];
   for (let i = 0; i < layer.x.length; i++) {
-    const [x0, y0, x1, y1] = corners.map((each) => each[i] as number) as [number, number, number, number];
+    const [x0, y0, x1, y1] = corners.map((each, k) =>
+      Number.isFinite(each[i]) || layer.role !== "tiles" ? each[i] : foot[k % 2],
+    ) as [number, number, number, number];
     if (![x0, y0, x1, y1].every(Number.isFinite)) continue;
     if (layer.role === "tiles") {
       const share = (layer.value[i] as number) / (valuesHigh || 1);
       colours.push(shade(share, style.colours));
       // Neighbours overlap by a hair, so that no paper shows between them.
-      paths.push(rectPath(x0 - 0.15, y0 + 0.15, x1 + 0.15, y1 - 0.15));
+      const own = [x0 - 0.15, y0 + 0.15, x1 + 0.15, y1 - 0.15] as const;
+      paths.push(layer.form === "hexagons" ? hexagonPath(...own) : rectPath(...own));
     } else if (layer.high_y[i] !== layer.y[i] || layer.high_x[i] !== layer.x[i]) paths.push(rectPath(x0, y0, x1, y1));
   }
   if (layer.role === "tiles") return paths.map((d, i) => <path key={d} d={d} fill={colours[i]} stroke="none" />);
@@ -439,4 +451,12 @@ function Box({ layer, look, keyed, across, up, style }: FormProps) {
   });
 }
 
-const FORMS = { points: Points, line: Line, area: Area, blocks: Blocks, interval: Interval, box: Box };
+const FORMS = {
+  points: Points,
+  line: Line,
+  area: Area,
+  blocks: Blocks,
+  hexagons: Blocks,
+  interval: Interval,
+  box: Box,
+};
