@@ -48,11 +48,16 @@ class BrowserCase(LiveServerTestCase):
             accept_downloads=True,
             reduced_motion="reduce",
         )
-        self.addCleanup(self.context.close)
+        self.addCleanup(self._close)
         self.page = self.new_page()
 
     def tearDown(self) -> None:
         self.assertEqual(self.complaints, [])
+
+    def _close(self) -> None:
+        for page in self.context.pages:  # a question that a test held up ends with it
+            page.unroute_all(behavior="ignoreErrors")
+        self.context.close()
 
     def _fixture_teardown(self) -> None:
         """Empty the tables; an answer that the server is still at work on when its page is gone may hold a lock."""

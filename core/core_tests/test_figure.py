@@ -239,6 +239,7 @@ class Pairs(TestCase):
         tiles = related.Tiles(edge, edge, edge + 1, edge + 1, value, "Pairs in a cell")
         scene = related.paired([], [], ("X", ""), ("Y", ""), FACTS, tiles=tiles)
         self.assertEqual((scene.layers[0].value.tolist(), scene.values_high), ([3, 1], 3))
+        self.assertEqual((scene.values_low, scene.values_scale), (1, "log10"))
 
 
 class Ends(TestCase):

@@ -36,8 +36,8 @@ class Curve:
 
 @dataclass(frozen=True)
 class Tiles:
-    """Where pairs lie, in cells from x to high_x and y to high_y; value: how many, or how thick. form: blocks, or
-    hexagons that stand on a corner."""
+    """Where pairs lie, in cells from x to high_x and y to high_y; value: how many where counted, else how thick.
+    form: blocks, or hexagons that stand on a corner."""
 
     x: Floats
     y: Floats
@@ -46,6 +46,7 @@ class Tiles:
     value: Floats
     title: str
     form: Literal["blocks", "hexagons"] = "blocks"
+    counted: bool = True
 
 
 def paired(
@@ -97,8 +98,9 @@ def paired(
         series_title,
         numbers=tuple(numbers),
         values_title=tiles.title if tiles else "",
-        values_low=0.0,
+        values_low=1.0 if tiles and tiles.counted else 0.0,
         values_high=float(tiles.value.max(initial=0.0)) if tiles else 1.0,
+        values_scale="log10" if tiles and tiles.counted else "linear",
     )
 
 

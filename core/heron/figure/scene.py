@@ -124,7 +124,8 @@ class Facts:
 @dataclass(frozen=True)
 class Scene:
     """A figure in data units. told_by_place: series stand apart and are named where they stand, so that colour says
-    nothing that place does not; values_title, values_low, values_high: of the shade of tiles."""
+    nothing that place does not; values_title, values_low, values_high, values_scale: of the shade of tiles; counts
+    stand in steps of equal ratio from 1."""
 
     across: Axis
     up: Axis
@@ -137,6 +138,7 @@ class Scene:
     values_title: str = ""
     values_low: float = 0.0
     values_high: float = 1.0
+    values_scale: Scale = "linear"
 
 
 def least_above_zero(values: Sequence[Floats]) -> float:

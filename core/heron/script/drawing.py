@@ -12,6 +12,7 @@ mpl.use("Agg")
 
 from matplotlib import pyplot as plt
 from matplotlib.collections import LineCollection, PatchCollection
+from matplotlib.colors import LogNorm
 from matplotlib.patches import Polygon, Rectangle
 from matplotlib.ticker import FuncFormatter, MultipleLocator
 
@@ -143,6 +144,8 @@ def _layer(
         if layer.value.size:
             found = PatchCollection(boxes, edgecolor="none", cmap=mpl.colormaps["Greys"], zorder=1)
             found.set_array(layer.value)
+            if scene.values_scale == "log10" and scene.values_high > 1:
+                found.set_norm(LogNorm(1, scene.values_high))
         ax.add_collection(found)
     else:
         _standing(ax, layer, colour, width, scene)

@@ -141,7 +141,7 @@ def _tiles(shown: str, across: int) -> list[str]:
             "at_x, at_y = np.tile(thick.x, thick.y.size), np.repeat(thick.y, thick.x.size)",
             "kept = height > height.max() * 0.004",
             "at_x, at_y, height = at_x[kept], at_y[kept], height[kept]",
-            "tiles = clouds.Tiles(at_x - step_x / 2, at_y - step_y / 2, at_x + step_x / 2, at_y + step_y / 2, height, 'Density of pairs')",
+            "tiles = clouds.Tiles(at_x - step_x / 2, at_y - step_y / 2, at_x + step_x / 2, at_y + step_y / 2, height, 'Density of pairs', counted=False)",
         ]
     return [
         "a, b, c, d = x[known].min(), x[known].max(), y[known].min(), y[known].max()",

@@ -48,7 +48,8 @@ def paired(place: Place, source: Source) -> Scene:
         marks.append("Thin lines join values in order.")
     tiles = _tiles(x, y, source) if source.shown != "points" else None
     if tiles is not None:
-        marks.insert(0, f"Shade: {tiles.title.lower()}.")
+        steps = ", in steps of equal ratio" if tiles.counted else ""
+        marks.insert(0, f"Shade: {tiles.title.lower()}{steps}.")
     elif own.thinned:
         marks.insert(0, f"Points: a random sample of {counted(own.x.size, 'row')} of {own.n_pairs}.")
     else:
@@ -169,4 +170,5 @@ def _tiles(x: Variable, y: Variable, source: Source) -> related.Tiles:
         at_x, at_y = low[0] + (columns.ravel() + 0.5) * step_x, low[1] + (rows.ravel() + 0.5) * step_y
         heights = found_counts.counts.astype(np.float64)
         title = "Pairs in a cell"
-    return related.Tiles(at_x - step_x / 2, at_y - step_y / 2, at_x + step_x / 2, at_y + step_y / 2, heights, title)
+    ends = (at_x - step_x / 2, at_y - step_y / 2, at_x + step_x / 2, at_y + step_y / 2)
+    return related.Tiles(*ends, heights, title, counted=source.shown != "density")

@@ -5915,6 +5915,11 @@ export interface components {
             values_high: number;
             /** Values Low */
             values_low: number;
+            /**
+             * Values Scale
+             * @enum {string}
+             */
+            values_scale: "linear" | "log10";
             /** Values Title */
             values_title: string;
         };

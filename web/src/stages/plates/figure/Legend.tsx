@@ -1,7 +1,8 @@
 import type { Layer, PlateDocument } from "../../../api/plates";
 import { type LegendPlan, type PanelPlan, SWATCH } from "./layout";
 import { DASHES, type Look, markPath } from "./look";
-import { Hatch, shade } from "./Marks";
+import { Hatch } from "./Marks";
+import { keyed, shade, shareOf } from "./shades";
 import { writeValue } from "./values";
 import { round, Words } from "./Words";
 
@@ -125,7 +126,7 @@ export function DirectLabels({ plan, document }: { plan: PanelPlan; document: Pl
 
 const STEPS = 24;
 
-/** The key of a shade: from none to the highest value. */
+/** The key of a shade: from none, or from one, to the highest value. */
 export function ShadeKey({ plan, document }: { plan: PanelPlan; document: PlateDocument }) {
   const { style } = document;
   const { type_size: size, font } = style;
@@ -133,7 +134,8 @@ export function ShadeKey({ plan, document }: { plan: PanelPlan; document: PlateD
   if (keyAt === null) return null;
   const height = Math.min(area.height * 0.62, 110);
   const top = area.y + (area.height - height) / 2;
-  const words = [0, 0.5, 1].map((share) => ({ share, text: writeValue(scene.values_high * share) }));
+  const share = shareOf(scene);
+  const words = keyed(scene).map((value) => ({ share: share(value), text: writeValue(value) }));
   return (
     <g data-part={`${plan.i}:marks:tiles`} data-key="">
       {Array.from({ length: STEPS }, (_, i) => (

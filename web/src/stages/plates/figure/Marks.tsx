@@ -1,8 +1,8 @@
 import { memo } from "react";
-import type { Layer, Panel, PlateStyle } from "../../../api/plates";
-import { sequential } from "../../../plot/ramps";
+import type { Layer, Panel, PlateStyle, Scene } from "../../../api/plates";
 import type { PlateAxis } from "./axis";
-import { BEYOND, DASHES, type Look, lighter, markPath, roleLook } from "./look";
+import { BEYOND, DASHES, type Look, markPath, roleLook } from "./look";
+import { shade, shareOf } from "./shades";
 import { round } from "./Words";
 
 type MarksProps = {
@@ -17,7 +17,7 @@ type MarksProps = {
   across: PlateAxis;
   up: PlateAxis;
   style: PlateStyle;
-  valuesHigh: number;
+  scene: Scene;
 };
 
 /** Points up to so many are drawn one by one, so that where they lie over each other they darken. */
@@ -244,7 +244,7 @@ function hexagonPath(x0: number, y0: number, x1: number, y1: number): string {
   return `M${b} ${d}L${c} ${e}V${f}L${b} ${g}L${a} ${f}V${e}Z`;
 }
 
-function Blocks({ layer, look, keyed, name, across, up, style, valuesHigh }: FormProps) {
+function Blocks({ layer, look, keyed, name, across, up, style, scene }: FormProps) {
   const corners = [
     placed(layer.x, across),
     placed(layer.y, up),
@@ -253,6 +253,7 @@ function Blocks({ layer, look, keyed, name, across, up, style, valuesHigh }: For
   ];
   // A cell that reaches down to zero or below ends where a logarithmic axis begins.
   const foot = [across.from, up.from];
+  const share = shareOf(scene);
   const paths: string[] = [];
   const colours: string[] = [];
   for (let i = 0; i < layer.x.length; i++) {
@@ -261,8 +262,7 @@ function Blocks({ layer, look, keyed, name, across, up, style, valuesHigh }: For
     ) as [number, number, number, number];
     if (![x0, y0, x1, y1].every(Number.isFinite)) continue;
     if (layer.role === "tiles") {
-      const share = (layer.value[i] as number) / (valuesHigh || 1);
-      colours.push(shade(share, style.colours));
+      colours.push(shade(share(layer.value[i] as number), style.colours));
       // Neighbours overlap by a hair, so that no paper shows between them.
       const own = [x0 - 0.15, y0 + 0.15, x1 + 0.15, y1 - 0.15] as const;
       paths.push(layer.form === "hexagons" ? hexagonPath(...own) : rectPath(...own));
@@ -287,20 +287,6 @@ function Blocks({ layer, look, keyed, name, across, up, style, valuesHigh }: For
       />
     </>
   );
-}
-
-/** The shade of a share of the highest value. */
-export const shade = (share: number, colours: string) =>
-  colours === "graphite" ? lighter("#1F1A24", 1 - (0.08 + 0.92 * share)) : rgbHex(sequential(0.06 + 0.94 * share));
-
-/** Colours of scales come as rgb(), which not every program of print reads. */
-function rgbHex(colour: string): string {
-  const parts = colour.match(/\d+/g);
-  if (colour.startsWith("#") || !parts) return colour;
-  return `#${parts
-    .slice(0, 3)
-    .map((part) => Number(part).toString(16).padStart(2, "0"))
-    .join("")}`;
 }
 
 /** Lines drawn within outlines. */

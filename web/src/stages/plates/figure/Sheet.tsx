@@ -88,7 +88,7 @@ function PanelDrawing({ plan, document, id }: { plan: PanelPlan; document: Plate
                 panelPlace={plan.i}
                 across={plan.across}
                 up={plan.up}
-                valuesHigh={scene.values_high}
+                scene={scene}
               />
             )
           );
