@@ -132,7 +132,12 @@ class Recipes(BrowserCase):
         self.page.keyboard.type("2 * shell_le")
         self.page.keyboard.press("Tab")
         expect(line).to_have_value("2 * shell_length")
-        expect(self.adopt.get_by_role("row").nth(1)).to_contain_text(f"{2 * OYSTERS['shell_length'].numbers[0]:.6g}")
+        first = OYSTERS["shell_length"].numbers[0]
+        expect(self.adopt.get_by_role("row").nth(1)).to_contain_text(f"{2 * first:.6g}")
+        line.fill(f"3 {' ' * 5_000}* shell_length")  # more than an address holds
+        expect(self.adopt.get_by_role("row").nth(1)).to_contain_text(f"{3 * first:.6g}")
+        line.fill("2 * shell_length")
+        expect(self.adopt.get_by_role("row").nth(1)).to_contain_text(f"{2 * first:.6g}")
         self.adopt.get_by_label("Name of the new variable").focus()
         self.page.keyboard.type("double length")
         self.page.keyboard.press("Enter")

@@ -1,4 +1,4 @@
-"""Requests that are too large are refused before their body is read."""
+"""Requests that are too large are refused before their body is read; questions too long for an address are taken."""
 
 from collections.abc import Callable
 
@@ -23,4 +23,25 @@ class UploadLimit:
                 f"The file is {int(length) / 1e6:.0f} MB; at most {settings.UPLOAD_LIMIT / 1e6:.0f} MB are taken.",
                 remedy="Split the file, or leave out columns that are not needed.",
             )
+        return self.get_response(request)
+
+
+LONG_QUESTION = "X-Heron-Question"
+_LONGEST = 400_000
+
+
+class LongQuestion:
+    """A question whose parameters are too long for an address comes as a POST that says so, with them as its body; it
+    is answered as the GET that it stands for."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        if request.method == "POST" and LONG_QUESTION in request.headers and request.path.startswith("/api/"):
+            asked = request.read(_LONGEST + 1)
+            if len(asked) > _LONGEST:
+                return problem(413, "too-large", "The question is too long.", remedy="Ask for less at once.")
+            request.method = request.META["REQUEST_METHOD"] = "GET"
+            request.META["QUERY_STRING"] = asked.decode("ascii", "replace")
         return self.get_response(request)

@@ -34,6 +34,9 @@ class Shared(unittest.TestCase):
         first, second, third = found.groups
         self.assertEqual((first.counts.tolist(), first.n, first.n_missing, first.chosen), ([1, 1, 2], 4, 1, 3))
         self.assertEqual((second.share, second.n), (1.0, 1))
+        self.assertEqual(
+            shares(answers, group, n_levels=3, n_groups=3, chosen=[2, 1, 2, 2]).groups[0].chosen, first.chosen
+        )
         self.assertEqual((third.share, third.low, third.n, third.n_missing), (None, None, 0, 1))
         both = summarize([1.0, 1, 1, 0], center="share", bars="wilson-interval").groups[0]
         self.assertEqual((first.low, first.high), (both.low, both.high))

@@ -1,6 +1,9 @@
 """Variables that follow from others, named classes, and counts of two variables together."""
 
 import json
+from urllib.parse import urlencode
+
+from django.test import Client
 
 from server.server_tests.cases import StudyCase, person, signed_in
 from server.studies.models import ClassStructure, Membership, Table
@@ -160,6 +163,29 @@ class Changing(StudyCase):
         gone = {**way, "by": "nowhere"}
         missing = self.client.get(self.address("tried"), {"variable": "mass", "as_if": json.dumps(gone)})
         self.assert_problem(missing, 404, "no-variable")
+
+    def test_a_question_too_long_for_an_address_is_sent_as_a_body(self):
+        def sent(text: str):
+            asked = urlencode({"variable": "mass", "as_if": json.dumps({"how": "expression", "text": text})})
+            return Client(enforce_csrf_checks=True, headers={"x-heron-question": "long"}), asked
+
+        def answer(text: str):
+            client, asked = sent(text)
+            client.force_login(self.owner)
+            return client.post(self.address("tried"), asked, content_type="application/x-www-form-urlencoded")
+
+        short = self.reading("tried", "mass", as_if=json.dumps({"how": "expression", "text": "mass + 0"}))
+        self.assertEqual(answer("mass + 0").json(), short)
+        long = answer(f"mass {' ' * 9_000}+ 0").json()
+        self.assertEqual([row["after"] for row in long["rows"]], [row["after"] for row in short["rows"]])
+        self.assert_problem(answer("0" * 400_001), 413, "too-large")
+        # It is a question still: what would change something is not reached by it.
+        self.assertEqual(
+            self.client.post(
+                f"/api/studies/{self.study.pk}/plates", "a=1", content_type="text/plain",
+                headers={"x-heron-question": "long"},
+            ).json(), [],
+        )  # fmt: skip
 
     def test_what_can_be_added_before_a_log_is_argued_and_means_come_back_in_every_table(self):
         found = self.reading("tried", "eggs", as_if=json.dumps({"how": "scale", "setting": {"way": "log"}}))

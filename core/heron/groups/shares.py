@@ -42,7 +42,8 @@ def shares(
 ) -> Shares:
     """Return the share of the chosen answers in each group.
 
-    Parameters: answers, group (n_rows,) places of the levels, -1 for missing; chosen: places of the answers that count.
+    Parameters: answers, group (n_rows,) places of the levels, -1 for missing; chosen: places of the answers that count,
+    each once however often it is named.
     Raises: InputError for a chosen place that is none.
     References: wilson-1927; newcombe-1998; newcombe-1998-difference.
     """
@@ -50,6 +51,7 @@ def shares(
     same_length(answers.size, group.size, where="group")
     if any(not 0 <= place < n_levels for place in chosen):
         raise InputError("no-level", "A chosen answer is none of the levels.", where="chosen")
+    chosen = tuple(dict.fromkeys(chosen))
     here = group >= 0
     given = here & (answers >= 0)
     size = n_groups * n_levels
@@ -58,12 +60,12 @@ def shares(
     found = []
     for counts, n_rows in zip(table, rows.tolist(), strict=True):
         n = int(counts.sum())
-        taken = int(counts[list(chosen)].sum())
+        taken = int(counts[[*chosen]].sum())
         ends = wilson(taken, n, level) if n else (None, None)
         found.append(Share(counts, n, n_rows - n, taken, taken / n if n else None, *ends))
     filled = [each for each in found if each.n]
     gap = _difference(*filled) if len(filled) == 2 else (None, None, None)
-    return Shares(tuple(found), tuple(chosen), level, *gap)
+    return Shares(tuple(found), chosen, level, *gap)
 
 
 def _difference(a: Share, b: Share) -> tuple[float, float, float]:

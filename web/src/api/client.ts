@@ -40,6 +40,18 @@ async function problemOf(response: Response): Promise<Problem> {
   );
 }
 
+/** An address longer than this is not taken everywhere: the question is then sent as a body. */
+const LONG = 3_500;
+
+function sendable(address: URL, request: Request): Request {
+  if (address.href.length <= LONG) return new Request(address, request);
+  const headers = new Headers(request.headers);
+  headers.set("X-Heron-Question", "long");
+  headers.set("Content-Type", "application/x-www-form-urlencoded");
+  const body = address.search.slice(1);
+  return new Request(address.origin + address.pathname, { method: "POST", headers, body, signal: request.signal });
+}
+
 const manners: Middleware = {
   onRequest({ request }) {
     if (request.method !== "GET") {
@@ -49,9 +61,8 @@ const manners: Middleware = {
     const address = new URL(request.url);
     const table = address.pathname.match(/^\/api\/tables\/([^/]+)/)?.[1];
     const at = table && !address.pathname.endsWith("/ledger") ? pastOf(table) : undefined;
-    if (at === undefined) return undefined;
-    address.searchParams.set("at", String(at));
-    return new Request(address, request);
+    if (at !== undefined) address.searchParams.set("at", String(at));
+    return at === undefined && address.href.length <= LONG ? undefined : sendable(address, request);
   },
   async onResponse({ response }) {
     if (!response.ok) throw await problemOf(response);
