@@ -9,6 +9,7 @@ import { GridStage } from "../stages/intake/grid/GridStage";
 import { IntakeStage } from "../stages/intake/IntakeStage";
 import { RearrangeStage } from "../stages/intake/rearrange/RearrangeStage";
 import { VariablesStage } from "../stages/intake/variables/VariablesStage";
+import { OfTable } from "../stages/OfTable";
 import { RelateStage } from "../stages/relate/RelateStage";
 import { RescaleStage } from "../stages/rescale/RescaleStage";
 import { BeginStudy } from "../stages/StudyWord";
@@ -89,16 +90,23 @@ const router = createBrowserRouter([
     errorElement: <Broken />,
     children: [
       { index: true, element: <FrontDoor /> },
-      { path: "tables/:tableId/spread", element: <SpreadStage /> },
-      { path: "tables/:tableId/rescale", element: <RescaleStage /> },
-      { path: "tables/:tableId/screen", element: <ScreenStage /> },
-      { path: "tables/:tableId/compare", element: <CompareStage /> },
-      { path: "tables/:tableId/relate", element: <RelateStage /> },
-      { path: "tables/:tableId/overview", element: <OverviewStage /> },
-      { path: "tables/:tableId/line-up", element: <LineUpStage /> },
-      { path: "tables/:tableId/grid", element: <GridStage /> },
-      { path: "tables/:tableId/variables", element: <VariablesStage /> },
-      { path: "tables/:tableId/rearrange", element: <RearrangeStage /> },
+      {
+        path: "tables/:tableId",
+        element: <OfTable />,
+        children: [
+          { index: true, element: <Navigate to="spread" replace /> },
+          { path: "spread", element: <SpreadStage /> },
+          { path: "rescale", element: <RescaleStage /> },
+          { path: "screen", element: <ScreenStage /> },
+          { path: "compare", element: <CompareStage /> },
+          { path: "relate", element: <RelateStage /> },
+          { path: "overview", element: <OverviewStage /> },
+          { path: "line-up", element: <LineUpStage /> },
+          { path: "grid", element: <GridStage /> },
+          { path: "variables", element: <VariablesStage /> },
+          { path: "rearrange", element: <RearrangeStage /> },
+        ],
+      },
       { path: "studies/:studyId/intake", element: <IntakeStage /> },
       { path: "studies/:studyId/plates", lazy: plates("GalleryStage") },
       { path: "studies/:studyId/record", lazy: record },

@@ -1,5 +1,6 @@
-import { useCallback, useMemo } from "react";
+import { useCallback, useEffect, useMemo } from "react";
 import { useSearchParams } from "react-router";
+import type { Variable } from "../api/studies";
 
 export type Change = Record<string, string | number | null | undefined>;
 
@@ -32,3 +33,15 @@ export function among<T extends string>(text: string | null, allowed: Record<T, 
 }
 
 export const wordsIn = (text: string | null) => (text ?? "").split(" ").filter(Boolean);
+
+/** The address names the variable that is looked at, also where it named none, or one that is not there. */
+export function useNamed(
+  variable: Variable | undefined,
+  chosen: { variable: string | null },
+  change: (changes: { variable: string }, replace: boolean) => void,
+) {
+  const asked = chosen.variable;
+  useEffect(() => {
+    if (variable && asked !== variable.symbol) change({ variable: variable.symbol }, true);
+  }, [variable, asked, change]);
+}

@@ -1,11 +1,9 @@
-import { useEffect } from "react";
-import { useParams } from "react-router";
-import { type Table, useTable } from "../../api/studies";
 import { Choices } from "../../ui/Choices";
-import { Notice } from "../../ui/Notice";
 import { isNumeric } from "../../words/kinds";
+import { useTableHere } from "../OfTable";
 import { NothingHere } from "../SentenceWords";
 import { canSplit } from "../spread/Sentence";
+import { useNamed } from "../useAddress";
 import { GroupsCompare } from "./GroupsCompare";
 import { canCompare, groupingsOf } from "./GroupsSentence";
 import { ResultsCompare } from "./ResultsCompare";
@@ -15,20 +13,12 @@ import { MODES, useCompareChoices } from "./useCompareChoices";
 
 /** How do groups differ? */
 export function CompareStage() {
-  const { tableId } = useParams();
-  const { data: table, error } = useTable(tableId);
-  if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
-  return table ? <Comparing key={table.id} table={table} /> : null;
-}
-
-function Comparing({ table }: { table: Table }) {
+  const table = useTableHere();
   const { choices, change } = useCompareChoices();
   const numeric = table.variables.filter(isNumeric);
   const comparable = table.variables.filter(canCompare);
   const variable = comparable.find(({ symbol }) => symbol === choices.variable) ?? numeric[0] ?? comparable[0];
-  useEffect(() => {
-    if (variable && choices.variable !== variable.symbol) change({ variable: variable.symbol }, true);
-  }, [variable, choices.variable, change]);
+  useNamed(variable, choices, change);
   const mode = choices.mode ?? (looksLikeResults(table) ? "results" : "groups");
   const groupings = variable ? groupingsOf(table, variable) : [];
   const by = groupings.find(({ symbol }) => symbol === choices.by) ?? groupings[0];

@@ -22,8 +22,11 @@ import { POINTS_PER_MM, planOf } from "./figure/layout";
 import { Sheet } from "./figure/Sheet";
 import { typeLoaded } from "./figure/text";
 import { newFurniture } from "./furniture";
-import { Handles, snapped } from "./Handles";
+import { Handles } from "./Handles";
 import { InPlace } from "./InPlace";
+import { MovedNotice } from "./MovedNotice";
+import { moved, type Spot, standingAt } from "./moving";
+import { Outline } from "./Outline";
 import { overlapFinding } from "./overlaps";
 import { PartCard } from "./PartCard";
 import { kindOf, type Part, panelOf, restOf } from "./parts";
@@ -37,7 +40,7 @@ type EditorProps = { plate: Plate; furnishings: Furnishings; editing: Editing; s
 const PIXELS_PER_POINT = 96 / 72;
 const ZOOMS = ["fit", "50", "100", "150", "200", "300", "400"] as const;
 type Typing = { part: Part; text: string; place: { left: number; top: number; width: number }; label: string };
-type Hold = { part: Part; x: number; y: number; moved: boolean; start: { x: number; y: number } };
+type Hold = { part: Part; x: number; y: number; moved: boolean; start: Spot };
 
 /** The sheet at its true size, edited where it stands; at its right what can be typed, what is checked, and its words. */
 export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
@@ -134,64 +137,10 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
     setTyping(null);
   };
 
-  /** Move a legend or a piece of furniture by so much of the sheet, from where it began. */
-  const moveBy = (of: Part, dx: number, dy: number, start: { x: number; y: number }, hand: string) => {
-    const i = panelOf(of);
-    const own = plan?.panels[i];
-    if (!own) return;
-    const { area, across, up } = own;
-    if (kindOf(of) === "legend") {
-      const x = Number(((start.x + dx - area.x) / area.width).toFixed(3));
-      const y = Number(((start.y + dy - area.y) / area.height).toFixed(3));
-      return edit(
-        (now) => changed(changed(now, ["panels", i, "legend", "x"], x), ["panels", i, "legend", "y"], y),
-        hand,
-      );
-    }
-    const k = Number(restOf(of));
-    edit((now) => {
-      const each = now.panels[i]?.furniture[k];
-      if (!each) return now;
-      return changed(now, ["panels", i, "furniture", k], {
-        ...each,
-        ...movedPiece(each, own, start.x + dx, start.y + dy),
-      });
-    }, hand);
-    function movedPiece(each: Furniture, _: typeof own, x: number, y: number): Partial<Furniture> {
-      if (each.kind === "slip")
-        return {
-          x: Number(((x - area.x) / area.width).toFixed(3)),
-          y: Number(((y - area.y) / area.height).toFixed(3)),
-        };
-      if (each.kind === "line") {
-        const axis = each.axis === "up" ? up : across;
-        return { at: nearest(snapped(axis.invert(each.axis === "up" ? y : x), axis), axis, scenes[i]) };
-      }
-      if (each.kind === "band") {
-        const axis = each.axis === "up" ? up : across;
-        const from = snapped(axis.invert(each.axis === "up" ? y : x), axis);
-        return { at: from, to: Number((from + ((each.to ?? 0) - (each.at ?? 0))).toPrecision(10)) };
-      }
-      if (each.kind === "bracket")
-        return { y: Number((up.kind === "levels" ? across.invert(x) : up.invert(y)).toPrecision(4)) };
-      return { x: Number(across.invert(x).toPrecision(5)), y: Number(up.invert(y).toPrecision(5)) };
-    }
-  };
-  /** Where a part stands before it is moved, in points. */
-  const standsAt = (of: Part): { x: number; y: number } | null => {
+  const standsAt = (of: Part) => standingAt(of, document, plan?.panels[panelOf(of)]);
+  const moveBy = (of: Part, dx: number, dy: number, start: Spot, hand: string) => {
     const own = plan?.panels[panelOf(of)];
-    if (!own) return null;
-    if (kindOf(of) === "legend") return own.legend ? { x: own.legend.rect.x, y: own.legend.rect.y } : null;
-    if (kindOf(of) !== "furniture") return null;
-    const each = panels[panelOf(of)]?.furniture[Number(restOf(of))];
-    if (!each) return null;
-    const { area, across, up } = own;
-    if (each.kind === "slip")
-      return { x: area.x + (each.x ?? 0) * area.width, y: area.y + (each.y ?? 0) * area.height };
-    if (each.kind === "line" || each.kind === "band")
-      return { x: across.place(each.at ?? 0), y: up.place(each.at ?? 0) };
-    if (each.kind === "bracket") return { x: across.place(each.y ?? 0), y: up.place(each.y ?? 0) };
-    return { x: across.place(each.x ?? 0), y: up.place(each.y ?? 0) };
+    if (own) edit((now) => moved(now, of, own, { x: start.x + dx, y: start.y + dy }), hand);
   };
 
   const onKeyDown = (event: KeyboardEvent) => {
@@ -467,93 +416,3 @@ const ADDED = [
   { value: "bracket", label: "a bracket between groups" },
   { value: "slip", label: "a number slip" },
 ];
-
-/** A value that the figure stands on, where the hand is near it: a mean, a quartile. */
-function nearest(value: number, axis: { place: (value: number) => number }, scene: Scene | undefined): number {
-  const near = scene?.numbers.find((number) => Math.abs(axis.place(number.value) - axis.place(value)) < 2.5);
-  return near ? near.value : value;
-}
-
-/** The part at hand, outlined on the sheet. */
-function Outline({
-  part,
-  svg,
-  scale,
-  drawn,
-}: {
-  part: Part;
-  svg: React.RefObject<SVGSVGElement | null>;
-  scale: number;
-  drawn: unknown;
-}) {
-  const [box, setBox] = useState<{ x: number; y: number; width: number; height: number } | null>(null);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: it is measured anew when something else is drawn
-  useEffect(() => {
-    // Measuring waits until what was changed is on the screen.
-    const soon = setTimeout(() => {
-      const own = svg.current?.getBoundingClientRect();
-      const found = [...(svg.current?.querySelectorAll(`[data-part="${CSS.escape(part)}"]`) ?? [])]
-        .map((each) => each.getBoundingClientRect())
-        .filter(({ width, height }) => width + height > 0);
-      if (!own || found.length === 0 || part === "sheet") return setBox(null);
-      const left = Math.min(...found.map((each) => each.left));
-      const top = Math.min(...found.map((each) => each.top));
-      const right = Math.max(...found.map((each) => each.right));
-      const bottom = Math.max(...found.map((each) => each.bottom));
-      setBox({
-        x: (left - own.left) / scale,
-        y: (top - own.top) / scale,
-        width: (right - left) / scale,
-        height: (bottom - top) / scale,
-      });
-    }, 40);
-    return () => clearTimeout(soon);
-  }, [part, scale, drawn]);
-  if (!box) return null;
-  const air = 3 / scale;
-  return (
-    <rect
-      x={box.x - air}
-      y={box.y - air}
-      width={box.width + 2 * air}
-      height={box.height + 2 * air}
-      rx={4 / scale}
-      fill="none"
-      className="pointer-events-none stroke-accent"
-      strokeWidth={1.2 / scale}
-      strokeDasharray={`${4 / scale} ${3 / scale}`}
-    />
-  );
-}
-
-type MovedNoticeProps = { plate: Plate; onSeen: () => void; onFreeze: () => void };
-const SHOWN = 6;
-
-/** What is no longer as it was when the plate was last looked at. */
-function MovedNotice({ plate, onSeen, onFreeze }: MovedNoticeProps) {
-  if (!plate.stale || plate.moved.length === 0) return null;
-  const written = (value: number | null) => (value === null ? "nothing" : significant(value, 4));
-  return (
-    <section aria-label="What moved" className="mb-2 rounded-lg border border-caution/40 bg-caution-tint px-3.5 py-2">
-      <p>
-        The data have changed since this plate was last looked at. It follows them:{" "}
-        {plate.moved.slice(0, SHOWN).map(({ name, before, after, unit }, i) => (
-          <span key={name}>
-            {i > 0 && "; "}
-            {name} {written(before)} → <b>{written(after)}</b>
-            {unit && ` ${unit}`}
-          </span>
-        ))}
-        {plate.moved.length > SHOWN && `; and ${plate.moved.length - SHOWN} more numbers`}.
-      </p>
-      <p className="mt-1 flex gap-2">
-        <Button className="text-small!" onClick={onSeen}>
-          I have seen it
-        </Button>
-        <Button className="text-small!" onClick={onFreeze}>
-          Freeze it as it is now
-        </Button>
-      </p>
-    </section>
-  );
-}

@@ -34,8 +34,8 @@ export function SheetPart({ document, edit, study, onPart }: PartProps) {
           max={600}
           className="w-14"
           onChange={(width) => width && set({ width }, "width")}
+          unit="×"
         />
-        <span className="text-muted-ink text-small">×</span>
         <NumberBox
           label="Height"
           value={sheet.height}
@@ -43,8 +43,8 @@ export function SheetPart({ document, edit, study, onPart }: PartProps) {
           max={600}
           className="w-14"
           onChange={(height) => height && set({ height }, "height")}
+          unit="mm"
         />
-        <span className="text-muted-ink text-small">mm</span>
       </PartLine>
       <PartLine name="title">
         <TextBox label="Title" value={sheet.title} onChange={(title) => set({ title }, "sheet title")} />

@@ -80,8 +80,8 @@ export function StylePart({ document, furnishings, edit, study }: PartProps) {
             step={0.1}
             className="w-14"
             onChange={(value) => value && set({ [name]: value }, `style ${name}`)}
+            unit="pt"
           />
-          <span className="text-muted-ink text-small">pt</span>
         </PartLine>
       ))}
       <PartLine name="frame">

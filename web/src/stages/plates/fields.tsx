@@ -24,15 +24,27 @@ type NumberBoxProps = {
   max?: number;
   step?: number;
   className?: string;
+  /** What follows it: its unit, or the word before the next box. */
+  unit?: string | undefined;
 };
 
 const written = (value: number | null | undefined) =>
   value === null || value === undefined ? "" : String(Number(value.toPrecision(5))).replace("-", "−");
 
 /** A number to type; empty is as usual. It takes effect as it is typed. */
-export function NumberBox({ label, value, onChange, usual, min, max, step = 1, className = "w-16" }: NumberBoxProps) {
+export function NumberBox({
+  label,
+  value,
+  onChange,
+  usual,
+  min,
+  max,
+  step = 1,
+  className = "w-16",
+  unit,
+}: NumberBoxProps) {
   const [typed, setTyped] = useState<string | null>(null);
-  return (
+  const box = (
     <input
       aria-label={label}
       inputMode="decimal"
@@ -57,6 +69,39 @@ export function NumberBox({ label, value, onChange, usual, min, max, step = 1, c
         onChange(Math.min(Math.max(next, min ?? -Infinity), max ?? Infinity));
       }}
     />
+  );
+  if (!unit) return box;
+  return (
+    <>
+      {box}
+      <span className="text-muted-ink text-small">{unit}</span>
+    </>
+  );
+}
+
+export type NumbersOf<Own> = (Omit<NumberBoxProps, "value" | "onChange"> & { name: keyof Own & string })[];
+type NumbersProps<Own> = {
+  line: string;
+  part: string;
+  own: Own;
+  boxes: NumbersOf<Own>;
+  /** One hand's changes of one number are one step back. */
+  set: (changes: Partial<Own>, hand: string) => void;
+};
+
+/** Numbers of one thing on one line, each set under its own name. */
+export function Numbers<Own extends object>({ line, part, own, boxes, set }: NumbersProps<Own>) {
+  return (
+    <PartLine name={line}>
+      {boxes.map(({ name, ...box }) => (
+        <NumberBox
+          key={name}
+          {...box}
+          value={own[name] as number | null | undefined}
+          onChange={(value) => set({ [name]: value } as Partial<Own>, `${part} ${name}`)}
+        />
+      ))}
+    </PartLine>
   );
 }
 

@@ -1,34 +1,25 @@
-import { useEffect } from "react";
-import { useParams } from "react-router";
-import { type Table, useTable, type Variable } from "../../api/studies";
+import type { Variable } from "../../api/studies";
 import { Choices } from "../../ui/Choices";
-import { Notice } from "../../ui/Notice";
 import { WordChoice } from "../../ui/WordChoice";
+import { useTableHere } from "../OfTable";
 import { GroupWord, NothingHere, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import { SeveralChoice } from "../SeveralChoice";
 import { canSplit } from "../spread/Sentence";
+import { useNamed } from "../useAddress";
 import { BoardView } from "./BoardView";
 import { MatrixView } from "./MatrixView";
 import { ScatterView } from "./ScatterView";
 import { OTHER_PAIR, useRelateChoices, VIEWS } from "./useRelateChoices";
 import { usualPair } from "./usualPair";
 
-/** How do two variables move together? */
-export function RelateStage() {
-  const { tableId } = useParams();
-  const { data: table, error } = useTable(tableId);
-  if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
-  return table ? <Relating key={table.id} table={table} /> : null;
-}
-
 const MOST_TOGETHER = 12;
 
-function Relating({ table }: { table: Table }) {
+/** How do two variables move together? */
+export function RelateStage() {
+  const table = useTableHere();
   const { choices, change } = useRelateChoices();
   const { numeric, usual, orders, variable, x } = usualPair(table, choices);
-  useEffect(() => {
-    if (variable && choices.variable !== variable.symbol) change({ variable: variable.symbol }, true);
-  }, [variable, choices.variable, change]);
+  useNamed(variable, choices, change);
   if (!variable || !x)
     return (
       <NothingHere>

@@ -1,18 +1,19 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useCallback, useEffect, useState } from "react";
-import { useParams, useSearchParams } from "react-router";
+import { useCallback, useState } from "react";
+import { useSearchParams } from "react-router";
 import type { Way } from "../../api/ledger";
 import { ladderOf, normalityOf, spreadOf } from "../../api/readings";
-import { type Table, useTable, type Variable } from "../../api/studies";
+import type { Table, Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Choices } from "../../ui/Choices";
-import { Notice } from "../../ui/Notice";
 import { WordChoice } from "../../ui/WordChoice";
 import { isNumeric, named } from "../../words/kinds";
+import { useTableHere } from "../OfTable";
 import { KeepPlate } from "../plates/KeepPlate";
 import { GroupWord, NothingHere, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import { canSplit } from "../spread/Sentence";
 import { firstLook, useSpreadChoices } from "../spread/useSpreadChoices";
+import { useNamed } from "../useAddress";
 import { AdoptCard } from "./AdoptCard";
 import { SideCard } from "./BeforeAfter";
 import { ChangeCard } from "./ChangeCard";
@@ -25,16 +26,11 @@ import { LADDER, otherScales, otherWays, power, wayIn, wayWords } from "./ways";
 
 /** Would another scale serve better? */
 export function RescaleStage() {
-  const { tableId } = useParams();
-  const { data: table, error } = useTable(tableId);
+  const table = useTableHere();
   const { choices, change } = useSpreadChoices();
-  const numeric = table?.variables.filter(isNumeric) ?? [];
+  const numeric = table.variables.filter(isNumeric);
   const variable = numeric.find(({ symbol }) => symbol === choices.variable) ?? numeric[0];
-  useEffect(() => {
-    if (variable && choices.variable !== variable.symbol) change({ variable: variable.symbol }, true);
-  }, [variable, choices.variable, change]);
-  if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
-  if (!table) return null;
+  useNamed(variable, choices, change);
   if (!variable) {
     return (
       <NothingHere>
@@ -42,7 +38,7 @@ export function RescaleStage() {
       </NothingHere>
     );
   }
-  return <Rescaling key={`${table.id} ${variable.symbol}`} table={table} variable={variable} />;
+  return <Rescaling key={variable.symbol} table={table} variable={variable} />;
 }
 
 const PICTURES = { stack: "stack", qq: "Q-Q plot" } as const;

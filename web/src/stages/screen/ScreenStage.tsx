@@ -1,12 +1,11 @@
-import { useEffect } from "react";
-import { useParams } from "react-router";
-import { type Table, useTable, type Variable } from "../../api/studies";
+import type { Table, Variable } from "../../api/studies";
 import { Choices } from "../../ui/Choices";
-import { Notice } from "../../ui/Notice";
 import { isNumeric } from "../../words/kinds";
+import { useTableHere } from "../OfTable";
 import { GroupWord, NothingHere, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import { SeveralChoice } from "../SeveralChoice";
 import { canSplit } from "../spread/Sentence";
+import { useNamed } from "../useAddress";
 import { OneVariable } from "./OneVariable";
 import { Relation } from "./Relation";
 import { RULE_OPTIONS, RuleSettings } from "./RulesChoice";
@@ -16,16 +15,11 @@ import { usualPredictors, usualTogether } from "./usualVariables";
 
 /** Which rows deserve a second look? */
 export function ScreenStage() {
-  const { tableId } = useParams();
-  const { data: table, error } = useTable(tableId);
+  const table = useTableHere();
   const { choices, change } = useScreenChoices();
-  const numeric = table?.variables.filter(isNumeric) ?? [];
+  const numeric = table.variables.filter(isNumeric);
   const variable = numeric.find(({ symbol }) => symbol === choices.variable) ?? numeric[0];
-  useEffect(() => {
-    if (variable && choices.variable !== variable.symbol) change({ variable: variable.symbol }, true);
-  }, [variable, choices.variable, change]);
-  if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
-  if (!table) return null;
+  useNamed(variable, choices, change);
   if (!variable) {
     return (
       <NothingHere>
@@ -33,7 +27,7 @@ export function ScreenStage() {
       </NothingHere>
     );
   }
-  return <Screening key={table.id} table={table} variable={variable} />;
+  return <Screening table={table} variable={variable} />;
 }
 
 const MOST_TOGETHER = 12;

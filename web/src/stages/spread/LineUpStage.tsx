@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, useState } from "react";
-import { Link, useParams, useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { usePick } from "../../api/ledger";
 import { type LineUp, lineUpOf } from "../../api/readings";
-import { type Table, useTable, type Variable } from "../../api/studies";
+import type { Table, Variable } from "../../api/studies";
 import { LINE_UP_LOOKS, type LineUpLook, LineUpPanel, lineUpScales } from "../../plot/LineUpPanel";
 import { wasSeen } from "../../state/seenPlots";
 import { Button } from "../../ui/Button";
@@ -12,6 +12,7 @@ import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
 import { isNumeric, named, titled } from "../../words/kinds";
 import { whole } from "../../words/numbers";
+import { useTableHere } from "../OfTable";
 
 const COLUMNS = 5;
 const GAP = 8;
@@ -19,16 +20,13 @@ const SEEDS = 1_000_000;
 
 /** The line-up: the data among nineteen samples of the fitted normal distribution, to be picked by eye. */
 export function LineUpStage() {
-  const { tableId } = useParams();
   const [query] = useSearchParams();
-  const { data: table, error } = useTable(tableId);
-  const variable = table?.variables.find(({ symbol }) => symbol === query.get("variable"));
-  if (error) return <Notice problem={error.message} className="m-4.5" />;
-  if (!table) return null;
+  const table = useTableHere();
+  const variable = table.variables.find(({ symbol }) => symbol === query.get("variable"));
   if (!variable || !isNumeric(variable)) {
     return <Notice problem="A line-up needs a numeric variable." remedy="Open it from Spread." className="m-4.5" />;
   }
-  return <Stage key={`${table.id} ${variable.symbol}`} table={table} variable={variable} />;
+  return <Stage key={variable.symbol} table={table} variable={variable} />;
 }
 
 function Stage({ table, variable }: { table: Table; variable: Variable }) {

@@ -1,8 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Link, useParams } from "react-router";
+import { Link } from "react-router";
 import { type Overview, overviewOf, type Spread } from "../../api/readings";
-import { type Table, useTable } from "../../api/studies";
 import { SmallShape } from "../../plot/SmallShape";
 import { usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
@@ -12,18 +11,11 @@ import { TakeTable } from "../../ui/TakeTable";
 import { Wave } from "../../ui/Wave";
 import { named } from "../../words/kinds";
 import { counted, fixed, pValue, whole } from "../../words/numbers";
+import { useTableHere } from "../OfTable";
 import { StatisticsChoice } from "./StatisticsChoice";
 import { lineOf, listedOf, type Statistic, USUAL } from "./statistics";
 
 type Numbers = Overview["variables"][number];
-
-/** How are all variables distributed? Their numbers side by side, and how far each departs from normal. */
-export function OverviewStage() {
-  const { tableId } = useParams();
-  const { data: table, error } = useTable(tableId);
-  if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
-  return table ? <Everything key={table.id} table={table} /> : null;
-}
 
 /** What stands in a cell; beside what is brought back, its unit. */
 function figuresOf(statistic: Statistic, numbers: Numbers): string {
@@ -34,7 +26,9 @@ function figuresOf(statistic: Statistic, numbers: Numbers): string {
 
 const departure = ({ qq_correlation: r }: Numbers) => (r === null ? -1 : 1 - r);
 
-function Everything({ table }: { table: Table }) {
+/** How are all variables distributed? Their numbers side by side, and how far each departs from normal. */
+export function OverviewStage() {
+  const table = useTableHere();
   const found = useQuery(overviewOf(table, 7));
   const chosen = usePreferences((state) => state.statistics) ?? USUAL;
   const [byDeparture, setByDeparture] = useState(false);

@@ -1,9 +1,7 @@
-import { useEffect } from "react";
-import { useParams } from "react-router";
-import { useTable } from "../../api/studies";
 import { useShownTheme } from "../../state/preferences";
-import { Notice } from "../../ui/Notice";
 import { isNumeric } from "../../words/kinds";
+import { useTableHere } from "../OfTable";
+import { useNamed } from "../useAddress";
 import { CrossSpread } from "./CrossSpread";
 import { firstToLookAt } from "./firstToLookAt";
 import { LevelsSpread } from "./LevelsSpread";
@@ -17,14 +15,11 @@ import { useSpreadChoices } from "./useSpreadChoices";
 
 /** How is a variable distributed? */
 export function SpreadStage() {
-  const { tableId } = useParams();
-  const { data: table, error } = useTable(tableId);
+  const table = useTableHere();
   const { choices, change } = useSpreadChoices();
   const theme = useShownTheme((state) => state.shown);
-  const variable = table && (table.variables.find(({ symbol }) => symbol === choices.variable) ?? firstToLookAt(table));
-  useEffect(() => {
-    if (variable && choices.variable !== variable.symbol) change({ variable: variable.symbol }, true);
-  }, [variable, choices.variable, change]);
+  const variable = table.variables.find(({ symbol }) => symbol === choices.variable) ?? firstToLookAt(table);
+  useNamed(variable, choices, change);
   const by =
     variable && (choices.view === "shape" || choices.view === "table")
       ? table.variables.find((other) => other.symbol === choices.by && other !== variable && canSplit(other))
@@ -33,8 +28,7 @@ export function SpreadStage() {
     variable && choices.view === "order"
       ? table.variables.find((other) => other.symbol === choices.along && other !== variable && canOrder(other))
       : undefined;
-  if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
-  if (!table || !variable) return null;
+  if (!variable) return null;
   return (
     <div className="flex h-full min-h-0 flex-col px-4.5 pb-3.5">
       <div className="flex min-h-[56px] flex-wrap items-center justify-between gap-x-6 gap-y-1 py-2">

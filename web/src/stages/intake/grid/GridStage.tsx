@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useMemo, useRef, useState } from "react";
-import { useParams, useSearchParams } from "react-router";
+import { useSearchParams } from "react-router";
 import { type GridView, pageOf, placeOf, soughtIn } from "../../../api/grid";
-import { type Table, useTable } from "../../../api/studies";
 import { Button } from "../../../ui/Button";
 import { Notice } from "../../../ui/Notice";
 import { counted, whole } from "../../../words/numbers";
+import { useTableHere } from "../../OfTable";
 import { AuditChoice } from "./AuditChoice";
 import { CorrectionsBar } from "./CorrectionsBar";
 import { Grid, type GridHandle } from "./Grid";
@@ -29,13 +29,7 @@ function viewIn(query: URLSearchParams): GridView {
 
 /** Every row of a table, in any order, under any condition. */
 export function GridStage() {
-  const { tableId } = useParams();
-  const { data: table, error } = useTable(tableId);
-  if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
-  return table ? <Rows key={table.id} table={table} /> : null;
-}
-
-function Rows({ table }: { table: Table }) {
+  const table = useTableHere();
   const [query, setQuery] = useSearchParams();
   const text = query.toString();
   const view = useMemo(() => viewIn(new URLSearchParams(text)), [text]);

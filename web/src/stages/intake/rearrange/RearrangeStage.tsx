@@ -1,23 +1,22 @@
 import { useState } from "react";
-import { useNavigate, useParams, useSearchParams } from "react-router";
+import { useNavigate, useSearchParams } from "react-router";
 import { type How, useMadePreview, useMake, useStems, type Wish } from "../../../api/making";
-import { type Table, useTable } from "../../../api/studies";
+import type { Table } from "../../../api/studies";
 import { Button } from "../../../ui/Button";
 import { Card } from "../../../ui/Card";
 import { Notice } from "../../../ui/Notice";
 import { WordChoice } from "../../../ui/WordChoice";
 import { titled } from "../../../words/kinds";
+import { useTableHere } from "../../OfTable";
 import { type Draft, HOWS, startOf, wishOf } from "./draft";
 import { MadeRows } from "./MadeRows";
 import { Settings } from "./Settings";
 
 /** A table made of others: its result is shown before it is made, and it follows its sources. */
 export function RearrangeStage() {
-  const { tableId } = useParams();
-  const { data: table, error } = useTable(tableId);
+  const table = useTableHere();
   const { data: stems } = useStems(table);
-  if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
-  return table && stems ? <Rearrange key={`${table.id} ${table.revision}`} table={table} stems={stems} /> : null;
+  return stems ? <Rearrange key={table.revision} table={table} stems={stems} /> : null;
 }
 
 function Rearrange({ table, stems }: { table: Table; stems: NonNullable<ReturnType<typeof useStems>["data"]> }) {

@@ -1,26 +1,20 @@
 import { useState } from "react";
-import { Link, useParams, useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
 import { type Changes, useDescribe, useNameOfTable } from "../../../api/ledger";
-import { type Kind, type Table, useTable, type Variable } from "../../../api/studies";
+import type { Kind, Table, Variable } from "../../../api/studies";
 import { SmallShape } from "../../../plot/SmallShape";
 import { Card } from "../../../ui/Card";
-import { Notice } from "../../../ui/Notice";
 import { WordChoice } from "../../../ui/WordChoice";
 import { about, KIND_WORDS, missingWords } from "../../../words/kinds";
 import { counted, significant } from "../../../words/numbers";
 import { follows } from "../../../words/recipes";
+import { useTableHere } from "../../OfTable";
 import { recipeAddress } from "../../rescale/ways";
 import { VariableForm } from "./VariableForm";
 
 /** What each variable of a table is; one is edited in the panel beside, or many at once. */
 export function VariablesStage() {
-  const { tableId } = useParams();
-  const { data: table, error } = useTable(tableId);
-  if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
-  return table ? <Variables key={table.id} table={table} /> : null;
-}
-
-function Variables({ table }: { table: Table }) {
+  const table = useTableHere();
   const [query, setQuery] = useSearchParams();
   const asked = query.get("variable");
   const [chosen, setChosen] = useState<ReadonlySet<string>>(() => new Set(asked ? [asked] : []));
