@@ -4,6 +4,7 @@ import unittest
 from dataclasses import replace
 
 from heron import intake, record
+from heron.recipes import recipe_words
 from heron.record import Decision, Standing, after, moves_between, to_runs
 from heron.routine import Known, as_decisions, conflicts, digest, fitted, steps_of, words_of
 from hypothesis import given, settings
@@ -110,7 +111,8 @@ class Steps(unittest.TestCase):
             )
 
     def test_each_step_has_words(self):
-        how = {"how": "scale", "of": "mass", "label": "log mass", "unit": ""}
+        log = {"way": "log", "base": "10", "offset": 0}
+        how = {"how": "scale", "of": "mass", "label": "log mass", "unit": "", "setting": log}
         ledger = [
             decided(1, "set-aside", [3]), decided(2, "put-back", [3, 4, 9], "mass"), decided(3, "keep", range(1, 9)),
             decided(4, "correct", [1, 2], mass={"1": {"old": "", "new": "1.5"}, "2": {"old": "7", "new": "0.7"}}),
@@ -122,11 +124,36 @@ class Steps(unittest.TestCase):
         self.assertEqual(words, [
             "sets aside row 3", "puts back the shell mass of rows 3, 4 and 9",
             "looks at 8 rows and keeps what is there",
-            "corrects 2 cells of shell mass (row 1, blank → 1.5; row 2, 7 → 0.7)", "makes log mass of shell mass",
+            "corrects 2 cells of shell mass (row 1, blank → 1.5; row 2, 7 → 0.7)",
+            "makes log mass: log₁₀ of shell mass",
             "takes away log",
             "describes shell mass: unit kg; not below \u22120.5; zero means none; describes tray: order of levels c, a",
             "describes a, b: no upper bound; says that n counts each tray",
         ])  # fmt: skip
+
+    def test_each_recipe_has_words_with_what_it_was_told(self):
+        of = {"of": "mass"}
+        names = {"names": ["small", "big", "big"], "others": "huge"}
+        for recipe, words in (
+            ({"how": "expression", "text": "2 * mass", "of": ["mass"]}, "the expression 2 * mass"),
+            ({"how": "scale", **of, "setting": {"way": "box-cox", "power": 0.31}}, "shell mass, Box-Cox 0.31"),
+            ({"how": "scale", **of, "setting": {"way": "log", "base": "e", "offset": 0.5}}, "ln of (shell mass + 0.5)"),
+            ({"how": "scale", **of, "setting": {"way": "power", "power": 0}}, "log₁₀ of shell mass"),
+            ({"how": "classes", **of, "boundaries": [0, 5, 10], "closed": "left"},
+             "2 classes of shell mass: [0, 5); [5, 10]"),
+            ({"how": "classes", **of, "boundaries": [0, 5, 10, 15], "closed": "left", **names},
+             "2 classes of shell mass: small [0, 5); big [5, 10); big [10, 15]; huge beyond"),
+            ({"how": "recode", "of": "tray", "labels": {"a": "old", "b": "new"}, "others": "rest"},
+             "tray, levels renamed: a → old, b → new, others → rest"),
+            ({"how": "pulled-in", **of, "low": 2.0, "high": 40.5, "rows": [3]},
+             "shell mass, 1 value pulled in to 2 and 40.5"),
+            ({"how": "percent", **of, "by": "tray", "level": "a", "within": "week"},
+             "shell mass in percent of the mean of tray a, within each week"),
+            ({"how": "percent", **of, "row": 3}, "shell mass in percent of row 3"),
+            ({"how": "along", **of, "take": "ratio", "steps": 2, "order": "week"},
+             "ratio to 2 rows before, shell mass along week"),
+        ):  # fmt: skip
+            self.assertEqual(recipe_words(recipe, {"mass": "shell mass"}), words)
 
 
 class InTheWay(unittest.TestCase):

@@ -4,7 +4,7 @@ from typing import Annotated, Any, Literal, Self
 
 from heron import record, rescale
 from heron.columns import Kind
-from heron.routine import description_words
+from heron.routine import derivation_words, description_words
 from heron.wording import typeset
 from ninja import Field, Schema
 from pydantic import RootModel, model_validator
@@ -18,7 +18,7 @@ from server.studies.models import Table
 
 class EntryOut(Schema):
     """brought_by: who opened the package that the entry came with, "" where it was made here. said: what a description
-    says, in words."""
+    says, or what is made of others, in words."""
 
     number: int
     kind: Literal[
@@ -294,15 +294,14 @@ _CELLS_SENT = 50
 
 def _changes_sent(entry: Entry) -> dict[str, dict[str, Any]]:
     """What was said by variable, or the first corrected cells by variable and row."""
-    if entry.kind not in (Entry.Kind.CORRECT, Entry.Kind.LINE_UP, Entry.Kind.DERIVE):
+    if entry.kind not in (Entry.Kind.CORRECT, Entry.Kind.LINE_UP):
         return {}
     return {symbol: dict(islice((own or {}).items(), _CELLS_SENT)) for symbol, own in entry.changes.items()}
 
 
 def _said(entry: Entry, labels: dict[str, str]) -> str:
-    if entry.kind != Entry.Kind.DESCRIBE:
-        return ""
-    words = description_words(entry.changes, labels, past=True)
+    say = {"describe": description_words, "derive": derivation_words}.get(entry.kind)
+    words = say(entry.changes, labels, past=True) if say else ""
     return words[:1].upper() + words[1:]
 
 

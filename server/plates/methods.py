@@ -10,6 +10,7 @@ from uuid import UUID
 import heron
 from heron import methods, record
 from heron.methods import Decided, TableUsed, Use
+from heron.recipes import recipe_words
 from heron.wording import counted, typeset
 
 from server.accounts.models import User
@@ -118,10 +119,7 @@ def _words(entry: Entry, labels: dict[str, str]) -> str:
 
 def _derived(variable: Variable, table: Table, labels: dict[str, str]) -> str:
     recipe = next(how for symbol, how in table.derived if symbol == variable.symbol)
-    of = recipe.get("of", "")
-    named = ", ".join(labels.get(each, each) for each in ([of] if isinstance(of, str) else of))
-    how = f"the expression {recipe['text']}" if recipe["how"] == "expression" else f"made of {named}"
-    return f"{typeset(variable.label)} is {how}"
+    return f"{typeset(variable.label)} is {recipe_words(recipe, labels)}"
 
 
 def uses_of(source: Source) -> list[Use]:

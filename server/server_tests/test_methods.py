@@ -61,7 +61,7 @@ class Methods(PlateCase):
             if each["label"] == "log mass"
         )
         self.keep(self.document(self.source("shape", variable=symbol, shape={}, layers=["density"])))
-        self.assertIn("Log mass is made of mass.", self.told()["paragraphs"][0])
+        self.assertIn("Log mass is log₁₀ of mass.", self.told()["paragraphs"][0])
 
     def test_nobody_else_is_told_anything(self):
         self.keep()

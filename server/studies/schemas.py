@@ -7,6 +7,7 @@ from heron import record
 from heron.columns import Kind
 from heron.derived import sources_of
 from heron.intake import Intake
+from heron.recipes import recipe_words
 from heron.variables import as_described, cell_text, zero_means_none
 from heron.wording import typeset
 from ninja import Field, Schema
@@ -44,7 +45,8 @@ class StudyIn(Schema):
 
 
 class VariableOut(Schema):
-    """typed_label, typed_unit: as somebody wrote them; label and unit as they are shown, powers raised."""
+    """typed_label, typed_unit: as somebody wrote them; label and unit as they are shown, powers raised. follows: how it
+    is made of others, in words."""
 
     symbol: str
     label: str
@@ -71,6 +73,7 @@ class VariableOut(Schema):
     target: float | None
     follows_from: list[str]
     recipe: dict[str, Any]
+    follows: str
     shape: list[float]
 
 
@@ -276,8 +279,9 @@ def study_out(study: Study, user: User) -> StudyOut:
 MOST_LEVELS_SENT = 500
 
 
-def _variable_out(variable: Variable) -> VariableOut:
+def _variable_out(variable: Variable, labels: dict[str, str]) -> VariableOut:
     said = variable.properties
+    recipe = store.recipe(variable) if variable.derived else {}
     return VariableOut(
         symbol=variable.symbol,
         label=typeset(variable.label),
@@ -302,8 +306,9 @@ def _variable_out(variable: Variable) -> VariableOut:
         spec_lower=said.get("spec_lower"),
         spec_upper=said.get("spec_upper"),
         target=said.get("target"),
-        follows_from=list(sources_of(store.recipe(variable))) if variable.derived else [],
-        recipe=store.recipe(variable) if variable.derived else {},
+        follows_from=list(sources_of(recipe)) if recipe else [],
+        recipe=recipe,
+        follows=recipe_words(recipe, labels) if recipe else "",
         shape=variable.shape,
     )
 
@@ -314,6 +319,8 @@ def source_words(table: Table) -> str:
 
 
 def table_out(table: Table) -> TableOut:
+    variables = selectors.variables(table)
+    labels = {each.symbol: typeset(each.label) for each in variables}
     return TableOut(
         id=table.id,
         study_id=table.study_id,
@@ -327,7 +334,7 @@ def table_out(table: Table) -> TableOut:
         unit_variable=table.described.get("", {}).get("unit_variable") or "",
         weight_variable=table.described.get("", {}).get("weight_variable") or "",
         latest_revision=table.latest,
-        variables=[_variable_out(variable) for variable in selectors.variables(table)],
+        variables=[_variable_out(variable, labels) for variable in variables],
     )
 
 
@@ -414,6 +421,7 @@ def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> 
                 target=None,
                 follows_from=[],
                 recipe={},
+                follows="",
                 shape=shape(column),
             )
             for column in columns

@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from heron.derived import sources_of
+from heron.recipes import recipe_words
 from heron.record import from_runs
 from heron.routine.steps import Step
 from heron.wording import counted, grouped
@@ -93,6 +93,19 @@ def description_words(changes: Mapping[str, Any], labels: Mapping[str, str], *, 
     return "; ".join(parts)
 
 
+def derivation_words(changes: Mapping[str, Any], labels: Mapping[str, str], *, past: bool = False) -> str:
+    """What is made of others, or taken away: "makes size: 3 classes of mass: ...; likewise width in classes".
+
+    Parameters: changes, as heron.record.Decision has them for the kind derive; labels, by symbol; past, "made".
+    """
+    made = [how for how in changes.values() if how]
+    if not made:
+        return f"{'took' if past else 'takes'} away {_named(list(changes), labels)}"
+    first, *more = made
+    also = f"; likewise {', '.join(how['label'] for how in more)}" if more else ""
+    return f"{'made' if past else 'makes'} {first['label']}: {recipe_words(first, labels)}{also}"
+
+
 def _named(symbols: Sequence[str], labels: Mapping[str, str]) -> str:
     listed = [labels.get(symbol, symbol) for symbol in symbols[:_NAMED]]
     return ", ".join(listed) + (f" and {len(symbols) - _NAMED} more" if len(symbols) > _NAMED else "")
@@ -124,6 +137,5 @@ def words_of(step: Step, labels: Mapping[str, str]) -> str:
         case "correct":
             return f"corrects {_cells(step.changes, labels)}"
         case "derive":
-            made = [f"{how['label']} of {_named(sources_of(how), labels)}" for how in step.changes.values() if how]
-            return f"makes {'; '.join(made)}" if made else f"takes away {_named(list(step.changes), labels)}"
+            return derivation_words(step.changes, labels)
     return description_words(step.changes, labels)

@@ -3241,7 +3241,7 @@ export interface components {
         /**
          * EntryOut
          * @description brought_by: who opened the package that the entry came with, "" where it was made here. said: what a description
-         *     says, in words.
+         *     says, or what is made of others, in words.
          */
         EntryOut: {
             /** Author */
@@ -7782,7 +7782,8 @@ export interface components {
         };
         /**
          * VariableOut
-         * @description typed_label, typed_unit: as somebody wrote them; label and unit as they are shown, powers raised.
+         * @description typed_label, typed_unit: as somebody wrote them; label and unit as they are shown, powers raised. follows: how it
+         *     is made of others, in words.
          */
         VariableOut: {
             /**
@@ -7794,6 +7795,8 @@ export interface components {
             decimals: number | null;
             /** Detection Limit */
             detection_limit: number | null;
+            /** Follows */
+            follows: string;
             /** Follows From */
             follows_from: string[];
             /**

@@ -7,7 +7,6 @@ import { useLookingBack } from "../state/lookingBack";
 import { Button } from "../ui/Button";
 import { Notice } from "../ui/Notice";
 import { counted } from "../words/numbers";
-import { type Recipe, recipeWords } from "../words/recipes";
 
 const TIME = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: "short" });
 
@@ -71,6 +70,7 @@ function Deed({ table, entry }: { table: Table; entry: Entry }) {
   const rows = <RowLinks table={table} rows={Float64Array.from(entry.rows)} />;
   switch (entry.kind) {
     case "describe":
+    case "derive":
       return entry.said;
     case "correct":
       return (
@@ -79,13 +79,6 @@ function Deed({ table, entry }: { table: Table; entry: Entry }) {
           {rows}: {cellsWords(entry, labelOf)}
         </>
       );
-    case "derive": {
-      const made = Object.entries(entry.changes).filter(([, recipe]) => Object.keys(recipe).length > 0);
-      if (made.length === 0) return `Took away ${Object.keys(entry.changes).map(labelOf).join(", ")}`;
-      const [first, ...more] = made.map(([, recipe]) => recipe as Recipe);
-      const also = more.length > 0 ? `; likewise ${more.map(({ label }) => label).join(", ")}` : "";
-      return `Made ${first?.label}: ${recipeWords(first ?? {}, labelOf)}${also}`;
-    }
     case "reread":
       return `Read the file again. ${entry.report.join(" ")}`;
     case "line-up": {

@@ -7,7 +7,6 @@ import { Card } from "../../../ui/Card";
 import { WordChoice } from "../../../ui/WordChoice";
 import { about, KIND_WORDS, missingWords } from "../../../words/kinds";
 import { counted, significant } from "../../../words/numbers";
-import { follows } from "../../../words/recipes";
 import { useTableHere } from "../../OfTable";
 import { recipeAddress } from "../../rescale/ways";
 import { VariableForm } from "./VariableForm";
@@ -137,7 +136,7 @@ export function VariablesStage() {
                       </span>
                       {variable.follows_from.length > 0 && (
                         <span className="block truncate text-muted-ink text-small">
-                          {follows(table, variable)}{" "}
+                          {variable.follows}{" "}
                           <Link
                             to={recipeAddress(table, variable)}
                             className="text-primary underline decoration-primary/40 underline-offset-3"
