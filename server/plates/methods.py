@@ -11,6 +11,7 @@ import heron
 from heron import methods, record
 from heron.methods import Decided, TableUsed, Use
 from heron.recipes import recipe_words
+from heron.routine import described_words
 from heron.wording import counted, typeset
 
 from server.accounts.models import User
@@ -104,17 +105,14 @@ def _words(entry: Entry, labels: dict[str, str]) -> str:
         rows = record.from_runs(entry.rows)
         named = ", ".join(map(str, rows[:6].tolist())) + (" and more" if rows.size > 6 else "")
         if entry.variable:
-            return f"{counted(rows.size, 'value')} of {labels.get(entry.variable, entry.variable)} (rows {named})"
+            of = labels.get(entry.variable, entry.variable)
+            return f"{counted(rows.size, 'value')} of {of} ({'row' if rows.size == 1 else 'rows'} {named})"
         return f"{counted(rows.size, 'row')} ({named})"
     own = ", ".join(labels.get(symbol, symbol) or "the table" for symbol in entry.changes)
     if entry.kind == "correct":
         cells = sum(len(cells) for cells in entry.changes.values() if isinstance(cells, dict))
         return f"{counted(cells, 'cell')} of {own} {'was' if cells == 1 else 'were'} corrected"
-    return (
-        "the file was read again"
-        if entry.kind == "reread"
-        else f"{own} {'was' if len(entry.changes) == 1 else 'were'} described anew"
-    )
+    return "the file was read again" if entry.kind == "reread" else described_words(entry.changes, labels)
 
 
 def _derived(variable: Variable, table: Table, labels: dict[str, str]) -> str:

@@ -27,8 +27,8 @@ class Methods(PlateCase):
         self.assertTrue(data.startswith("Shells: 120 rows of 8 variables, read from shells.csv, SHA-256 beginning "))
         self.assertIn("Missing values by code: n/r 1.", data)
         self.assertIn("2 rows (10, 11) as “broken” (Ledger 1)", data)
-        self.assertIn("1 value of mass (rows 12) as “wet” (Ledger 2)", data)
-        self.assertIn("Mass was described anew (Ledger 4).", data)
+        self.assertIn("1 value of mass (row 12) as “wet” (Ledger 2)", data)
+        self.assertIn("Mass was described: note weighed dry (Ledger 4).", data)
         for part in ("elsewhere", "a mistake", "Ledger 5"):
             self.assertNotIn(part, data)
         self.assertEqual(analyses, "Bars show one standard deviation to each side of the mean.")

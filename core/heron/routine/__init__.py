@@ -2,7 +2,7 @@
 
 from heron.routine.fit import Conflict, Known, conflicts, fitted
 from heron.routine.steps import Step, as_decisions, digest, steps_of
-from heron.routine.words import derivation_words, description_words, words_of
+from heron.routine.words import derivation_words, described_words, description_words, words_of
 
 __all__ = [
     "Conflict",
@@ -11,6 +11,7 @@ __all__ = [
     "as_decisions",
     "conflicts",
     "derivation_words",
+    "described_words",
     "description_words",
     "digest",
     "fitted",

@@ -76,21 +76,35 @@ def _of_table(said: Mapping[str, Any], labels: Mapping[str, str]) -> str:
 
 
 def description_words(changes: Mapping[str, Any], labels: Mapping[str, str], *, past: bool = False) -> str:
-    """What is said of variables and of the table: "describes mass and width: unit g; says that n counts each tray".
+    """What is said of variables and of the table: "describes mass, width: unit g; says that n counts each tray".
 
     Variables of which the same is said share their words. Parameters: changes, as heron.record.Decision has them for
     the kind describe; labels, by symbol; past, "described" instead of "describes".
     """
+    alike, of_table = _alike(changes), _of_table(changes.get("", {}), labels)
+    verb = "described" if past else "describes"
+    parts = [f"{verb} {_named(symbols, labels)}" + (f": {words}" if words else "") for words, symbols in alike.items()]
+    return "; ".join([*parts, *([f"{'said' if past else 'says'} that {of_table}"] if of_table else [])])
+
+
+def described_words(changes: Mapping[str, Any], labels: Mapping[str, str]) -> str:
+    """The same for a paper: "mass, width were described: unit g; n counts each tray"."""
+    alike, of_table = _alike(changes), _of_table(changes.get("", {}), labels)
+    parts = [
+        f"{_named(symbols, labels)} {'was' if len(symbols) == 1 else 'were'} described"
+        + (f": {words}" if words else "")
+        for words, symbols in alike.items()
+    ]
+    return "; ".join([*parts, *([of_table] if of_table else [])])
+
+
+def _alike(changes: Mapping[str, Any]) -> dict[str, list[str]]:
+    """The variables of which something is said, by what."""
     alike: dict[str, list[str]] = {}
     for symbol, own in changes.items():
         if symbol:
             alike.setdefault(_of_variable(own), []).append(symbol)
-    verb = "described" if past else "describes"
-    parts = [f"{verb} {_named(symbols, labels)}" + (f": {words}" if words else "") for words, symbols in alike.items()]
-    of_table = _of_table(changes.get("", {}), labels)
-    if of_table:
-        parts.append(f"{'said' if past else 'says'} that {of_table}")
-    return "; ".join(parts)
+    return alike
 
 
 def derivation_words(changes: Mapping[str, Any], labels: Mapping[str, str], *, past: bool = False) -> str:
