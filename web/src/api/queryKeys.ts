@@ -30,7 +30,7 @@ export const queryKeys = {
   tokens: () => ["tokens"] as const,
   people: (study: string) => ["people", study] as const,
   pulse: (study: string) => ["pulse", study] as const,
-  routine: (table: string, revision: string) => ["routine", table, revision] as const,
+  routine: (table: string, revision: number | undefined) => ["routine", table, revision] as const,
   fit: (study: string, upload: string, routine: object, names: object) =>
     ["fit", study, upload, routine, names] as const,
   furnishings: () => ["furnishings"] as const,

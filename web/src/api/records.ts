@@ -9,11 +9,12 @@ export type Fit = Schemas["FitOut"];
 export type Ran = Schemas["RanOut"];
 
 /** What was done with a table, to be done again with another file. */
-export const routineOf = (table: string, revision: string) =>
+/** The routine of a table as it stands at a revision, once that is known. */
+export const routineOf = (table: string, revision: number | undefined) =>
   queryOptions({
     queryKey: queryKeys.routine(table, revision),
     queryFn: () => body(client.GET("/api/tables/{table_id}/routine", { params: { path: { table_id: table } } })),
-    enabled: table !== "",
+    enabled: revision !== undefined,
   });
 
 type Asked = { routine: Routine; upload: string; names: Record<string, string> | null };

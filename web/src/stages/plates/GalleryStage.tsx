@@ -108,7 +108,7 @@ function Gallery({ plates, furnishings, study }: GalleryProps) {
           ) : (
             <>
               <Link
-                to={`/studies/${study}/record`}
+                to={`/studies/${study.id}/record`}
                 className="text-primary underline decoration-primary/40 underline-offset-3"
               >
                 methods paragraph

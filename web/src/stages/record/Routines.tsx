@@ -23,8 +23,8 @@ export function Routines({ study }: { study: Study }) {
   const [trouble, setTrouble] = useState("");
   const [ran, setRan] = useState<Ran | null>(null);
   const file = useBringIn(study.id);
-  const { data: now } = useTable(table);
-  const { data: own } = useQuery(routineOf(table, String(now?.revision)));
+  const { data: now } = useTable(table || undefined);
+  const { data: own } = useQuery(routineOf(table, now?.revision));
   const begin = (next: Chosen | null) => {
     setChosen(next);
     setTrouble("");
