@@ -59,6 +59,22 @@ class Together(PlateCase):
         expect(self.page.get_by_role("complementary", name="Ledger")).to_contain_text("bo, ")
         expect(theirs.get_by_text("bo set aside 1 row")).to_have_count(0)
 
+    def test_who_looks_at_a_study_that_its_owner_removes_is_told(self):
+        self.let_in()
+        theirs = self.page_of(self.bo)
+        theirs.goto(f"/tables/{self.table.pk}/spread?variable=shell_mass")
+        expect(theirs.get_by_text("416 rows used")).to_be_visible()
+        self.page.goto(f"/studies/{self.study.pk}/record?as=people")
+        self.page.get_by_role("button", name="Study: Ellery Sound").click()
+        self.button("Remove it").click()
+        self.button("Remove Ellery Sound for good").click()
+        expect(self.page.get_by_text("You have no study yet.")).to_be_visible()
+        expect(theirs.get_by_role("alert")).to_contain_text("There is no such table here: it was removed")
+        theirs.get_by_role("link", name="To your first table").click()
+        theirs.get_by_label("Title of the study").fill("Reefs")
+        theirs.get_by_role("button", name="Begin it").click()
+        expect(theirs.get_by_role("heading", level=1)).to_contain_text("Bring a table into Reefs")
+
     def test_of_two_who_decide_at_once_neither_loses_a_word(self):
         self.let_in()
         self.page.goto(f"/tables/{self.table.pk}/spread?variable=shell_mass")

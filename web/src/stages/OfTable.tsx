@@ -1,4 +1,5 @@
-import { Outlet, useOutletContext, useParams } from "react-router";
+import { Link, Outlet, useOutletContext, useParams } from "react-router";
+import { Problem } from "../api/client";
 import { type Table, useTable } from "../api/studies";
 import { Notice } from "../ui/Notice";
 
@@ -6,8 +7,22 @@ import { Notice } from "../ui/Notice";
 export function OfTable() {
   const { tableId } = useParams();
   const { data: table, error } = useTable(tableId);
-  if (error) return <Notice problem={error.message} remedy="Choose another table at the left." className="m-4.5" />;
+  if (error) return <NotThere error={error} />;
   return table ? <Outlet key={table.id} context={table} /> : null;
+}
+
+function NotThere({ error }: { error: Error }) {
+  const gone = error instanceof Problem && error.status === 404;
+  return (
+    <Notice
+      problem={gone ? "There is no such table here: it was removed, or is not shared with you." : error.message}
+      className="m-4.5"
+    >
+      <Link to="/" className="text-primary underline decoration-primary/40 underline-offset-3">
+        To your first table
+      </Link>
+    </Notice>
+  );
 }
 
 /** The table whose stage this is. */
