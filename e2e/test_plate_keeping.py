@@ -82,6 +82,13 @@ class Choices(PlateCase):
         self.assertTrue(source["joined"])
         also = self.kept_from("relate?variable=shell_mass&x=shell_length&also=shell_width")[0]["source"]
         self.assertEqual((also["also"], also["shown"]), (["shell_width"], "points"))
+        for more, shown in (
+            ("form=hexagons&across=20", "hexagons"),
+            ("form=image", "cells"),
+            ("form=hexagons&xlog=yes", "points"),
+        ):
+            kept = self.kept_from(f"relate?variable=shell_mass&x=shell_length&{more}")[0]["source"]
+            self.assertEqual((kept["shown"], kept["across"]), (shown, 20 if "across" in more else 40))
 
     def test_its_reading_leads_back_to_the_stage_as_it_was(self):
         self.kept_from("compare?variable=shell_length&by=tray_type&marks=box&bars=range&center=median")

@@ -303,6 +303,14 @@ function results(table: Table, choices: CompareChoices, address: string): Found 
   );
 }
 
+const TILES = {
+  points: "points",
+  counts: "points",
+  hexagons: "hexagons",
+  density: "density",
+  image: "cells",
+} as const;
+
 function relate({ table, query, address }: Asked): Found {
   const choices = readRelate(query);
   const numeric = table.variables.filter(isNumeric);
@@ -320,14 +328,8 @@ function relate({ table, query, address }: Asked): Found {
   );
   const grouped = by && by !== variable && by !== x && canSplit(by) && also.length === 0 ? by : undefined;
   const [x_scale, y_scale] = choices.scales;
-  const tiles =
-    choices.form === "density"
-      ? "density"
-      : choices.form === "points" || choices.form === "counts"
-        ? "points"
-        : choices.form === "image"
-          ? "cells"
-          : "hexagons";
+  // On a logarithmic axis the stage shows points, whatever was chosen.
+  const tiles = choices.logs.some(Boolean) ? "points" : TILES[choices.form];
   const [x0, x1, y0, y1] = choices.window ?? [null, null, null, null];
   const logs = choices.logs.map((log) => (log ? ("log10" as const) : null)) as ["log10" | null, "log10" | null];
   return one(
