@@ -51,6 +51,9 @@ class EachBar(unittest.TestCase):
             found = self.one(center, bars)
             np.testing.assert_allclose([found.low, found.high], [low, high], err_msg=f"{center} {bars}")
         self.assertAlmostEqual(self.one("trimmed-mean", "range").center, stats.trim_mean(X, 0.1))
+        for n in (1, 2, 7, 8):  # however much is cut, the middle stays
+            found = summarize(X[:n], center="trimmed-mean", bars="range", trim=0.49999999999999994)
+            self.assertAlmostEqual(found.groups[0].center, np.median(X[:n]))
 
     def test_changing_the_bars_moves_only_the_bars(self):
         for center in CENTRES[:4]:

@@ -3,8 +3,9 @@
 import itertools
 import unittest
 
+import numpy as np
 from heron.studentized import point, upper_tail
-from scipy import stats
+from scipy import integrate, stats
 
 
 class Range(unittest.TestCase):
@@ -18,12 +19,29 @@ class Range(unittest.TestCase):
             self.assertAlmostEqual(upper_tail(q, k, df), stats.studentized_range.sf(q, k, df), places=7)
         self.assertAlmostEqual(point(0.9, 6, 12.5), stats.studentized_range.ppf(0.9, 6, 12.5), places=6)
 
-    def test_two_groups_are_students_t(self):
-        for df in (3, 17.5, 90):
-            self.assertAlmostEqual(upper_tail(3, 2, df), 2 * stats.t.sf(3 / 2**0.5, df), places=9)
-            self.assertAlmostEqual(point(0.99, 2, df), 2**0.5 * stats.t.ppf(0.995, df), places=6)
+    def test_two_groups_are_students_t_far_into_the_tail(self):
+        for df, share in itertools.product((1, 1.2, 2, 17.5, 90), (0.05, 1e-3, 1e-6, 1e-10)):
+            q = 2**0.5 * stats.t.isf(share / 2, df)
+            self.assertAlmostEqual(upper_tail(q, 2, df) / share, 1, places=8)
+            self.assertAlmostEqual(point(1 - share, 2, df) / q, 1, places=5)
+
+    def test_few_degrees_against_nested_quadrature(self):
+        def beyond(w: float, k: int) -> float:
+            inside = lambda z: stats.norm.pdf(z) * (stats.norm.cdf(z) - stats.norm.cdf(z - w)) ** (k - 1)  # noqa: E731
+            return 1 - k * integrate.quad(inside, -9, 9, epsabs=1e-13)[0]
+
+        for k, df, q in ((3, 1.3, 40.0), (6, 2.0, 25.0)):
+            density = lambda s: stats.chi.pdf(s * df**0.5, df) * df**0.5  # noqa: B023, E731
+            whole = lambda u: density(np.exp(u)) * np.exp(u) * beyond(q * np.exp(u), k)  # noqa: B023, E731
+            found = integrate.quad(whole, -25, 3, points=(-6, -4, -2), epsabs=1e-12, limit=400)[0]
+            self.assertAlmostEqual(upper_tail(q, k, df) / found, 1, places=7)
+            self.assertAlmostEqual(point(1 - found, k, df), q, places=5)
 
     def test_the_ends(self):
         self.assertEqual(upper_tail(0, 5, 10), 1)
         self.assertLess(upper_tail(1_000, 5, 10), 1e-10)
+        self.assertLess(upper_tail(1e300, 5, 1), 1e-200)
+        self.assertLess(point(1 - 1e-15, 3, 1), 1e16)
+        found = [point(share, 4, 7.7) for share in (5e-324, 1e-17, 1e-12, 1e-6, 0.5, 1 - 1e-12, 1 - 1e-16)]
+        self.assertEqual(found, sorted(found))
         self.assertGreater(point(0.95, 300, 3), point(0.95, 3, 3))

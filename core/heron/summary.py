@@ -135,6 +135,11 @@ def _power_of_two(largest: float) -> float:
     return math.ldexp(1.0, min(max(math.frexp(largest)[1], -1000), 1000))
 
 
+def cut_of(trim: float, n: int) -> int:
+    """How many values a trimmed mean leaves out at each end: floor(trim n), and one value at least stays."""
+    return min(math.floor(trim * n + 1e-9), (n - 1) // 2)
+
+
 def _on_safe_scale(
     ordered: Floats, level: float, trim: float, definition: Definition
 ) -> tuple[dict[str, float], dict[str, str]]:
@@ -153,7 +158,7 @@ def _on_safe_scale(
     found.update(iqr=q3 - q1, range=float(ordered[-1] - ordered[0]), total=float(ordered.sum()))
     found["mad"] = 0.5 * _distance(ordered, median, (n + 1) // 2) + 0.5 * _distance(ordered, median, n // 2 + 1)
     found["mad_scaled"] = found["mad"] * MAD_FACTOR
-    cut = math.floor(trim * n + 1e-9)
+    cut = cut_of(trim, n)
     inner = ordered[cut : n - cut]
     found["trimmed_mean"] = mean if cut == 0 or constant else float(inner.mean())
     found["winsorized_mean"] = mean if cut == 0 or constant else float(inner.sum() + cut * (inner[0] + inner[-1])) / n

@@ -284,7 +284,7 @@ def _bootstrap(values: Floats, how: _How) -> tuple[float, float] | None:
         return resampling.percentile(found, how.level)
     logs = how.center == "geometric-mean"
     taken = np.log(values) if logs else values
-    cut = math.floor(how.trim * values.size + 1e-9) if how.center == "trimmed-mean" else 0
+    cut = summary.cut_of(how.trim, values.size) if how.center == "trimmed-mean" else 0
 
     def statistic(x: Floats) -> Floats:
         if not cut:
