@@ -20,6 +20,8 @@ SOURCES: dict[str, str] = {
     "buja-2009": "Buja, A., Cook, D., Hofmann, H., Lawrence, M., Lee, E.-K., Swayne, D. F. and Wickham, H. (2009). "
     "Statistical inference for exploratory data analysis and model diagnostics. Philosophical Transactions of the "
     "Royal Society A 367, 4361-4383.",
+    "carr-1987": "Carr, D. B., Littlefield, R. J., Nicholson, W. L. and Littlefield, J. S. (1987). Scatterplot matrix "
+    "techniques for large N. Journal of the American Statistical Association 82, 424-436.",
     "cleveland-1979": "Cleveland, W. S. (1979). Robust locally weighted regression and smoothing scatterplots. Journal "
     "of the American Statistical Association 74, 829-836.",
     "clsi-2008": "Clinical and Laboratory Standards Institute (2008). Defining, Establishing, and Verifying Reference "

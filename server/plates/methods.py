@@ -192,6 +192,8 @@ def _pair(source: Source) -> list[Use]:
     asked = source.pair
     assert asked is not None
     found = []
+    if source.shown != "points":
+        found.append(_use(f"pairs-{source.shown}", across=str(source.across)))
     if "least-squares" in asked.lines:
         scaled = [
             f"{scale} of {which}" for scale, which in ((asked.x_scale, "x"), (asked.y_scale, "y")) if scale != "as-is"

@@ -47,6 +47,10 @@ class Methods(PlateCase):
         self.assertIn("Games and Howell 1976", whole["paragraphs"][1])
         self.assertEqual(whole["citations"], sorted(whole["citations"]))
         self.assertTrue(set(told["citations"]) < set(whole["citations"]))
+        pairs = {"pair": {"x": "length", "y": "mass", "lines": []}, "shown": "hexagons", "across": 30}
+        third = self.keep(self.document(self.source("pair", **pairs)), name="Pairs")
+        told = self.told([third["id"]])
+        self.assertEqual(told["paragraphs"][1], "Pairs are counted in hexagons, 30 across (Carr and others 1987).")
         self.assertTrue(whole["markdown"].startswith(f"# Methods of {self.study.title}\n\nShells"))
         self.assertEqual(self.told([])["citations"], [])
         self.assertEqual(first["stages"], ["Compare"])
