@@ -144,7 +144,7 @@ class Recipes(BrowserCase):
         expect(self.adopt.get_by_role("status")).to_contain_text("follows its source")
         self.page.evaluate("document.activeElement.blur()")
         self.page.keyboard.press("v")
-        row = self.page.get_by_role("row", name=re.compile("= 2 \\* shell_length"))
+        row = self.page.get_by_role("row", name=re.compile("the expression 2 \\* shell_length"))
         row.get_by_role("link", name="change").click()
         expect(self.page.get_by_text("The recipe of double length is being changed")).to_be_visible()
         line.fill("3 * shell_length")
@@ -152,7 +152,7 @@ class Recipes(BrowserCase):
         self.button("Change it").click()
         expect(self.adopt.get_by_role("status")).to_be_visible()
         self.page.keyboard.press("v")
-        expect(self.page.get_by_role("row", name=re.compile("= 3 \\* shell_length"))).to_be_visible()
+        expect(self.page.get_by_role("row", name=re.compile("the expression 3 \\* shell_length"))).to_be_visible()
 
     def test_levels_renamed_are_renamed_otherwise(self):
         self.open_demo_table()
@@ -164,7 +164,7 @@ class Recipes(BrowserCase):
         self.button("Make").click()
         self.page.keyboard.press("Escape")
         self.page.keyboard.press("v")
-        row = self.page.get_by_role("row", name=re.compile("levels of tray type renamed"))
+        row = self.page.get_by_role("row", name=re.compile("tray type, levels renamed: basket → hung"))
         row.get_by_role("link", name="change").click()
         expect(self.page.get_by_label("New label of basket")).to_have_value("hung")
         self.page.get_by_label("New label of mesh").fill("hung")

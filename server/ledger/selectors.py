@@ -56,7 +56,7 @@ def digest(table: Table) -> str:
         source = table.source.sha256
     else:
         made = table.made or {}
-        of = Table.objects.in_bulk(made.get("of", []))
+        of = Table.objects.select_related("source").in_bulk(made.get("of", []))
         own = [
             made.get("how"),
             made.get("options"),

@@ -188,7 +188,7 @@ class Adopting(StudyCase):
         self.assertEqual(made["missing_counts"], {"n/r": 1, "not on this scale": 29})
         self.assertEqual(self.reading("spread", symbol)["words"][0]["text"], "There is no value to describe.")
         [entry] = self.client.get(f"/api/tables/{self.table.pk}/ledger").json()["entries"]
-        self.assertEqual((entry["kind"], entry["changes"][symbol]["label"]), ("derive", "odds"))
+        self.assertEqual((entry["kind"], entry["said"]), ("derive", "Made odds: logit of mass"))
         self.assert_problem(self.derive(LOG, label="odds"), 422, "label-taken")
         self.assert_problem(self.derive(LOG, label="  "), 422, "no-label")
 

@@ -77,7 +77,7 @@ class RunAgain(RoutineCase):
         self.assertEqual((found["same_file"], found["conflicts"]), (True, []))
         self.assertEqual([each["at_rest"] for each in found["steps"]], [False] * 7)
         self.assertEqual(found["steps"][0]["words"], "sets aside rows 3 and 4")
-        self.assertEqual(found["steps"][4]["words"], "makes log mass of wet mass")
+        self.assertEqual(found["steps"][4]["words"], "makes log mass: log₁₀ of wet mass")
         ran = self.run_on(routine, self.brought_in(), "Small").json()
         self.assertEqual((ran["n_steps"], ran["n_plates"], ran["left_out"]), (7, 2, []))
         self.assertEqual(ran["digest"], self.digest_of(str(self.table.pk)))

@@ -28,7 +28,9 @@ export function WordsCard({ document, words, edit }: WordsCardProps) {
       className="min-h-[190px] flex-1"
       aside={
         <span className="text-muted-ink text-small">
-          {counted(wordsIn(text), "word")}, {inStep ? "keeps in step" : "edited"}
+          {inStep && !words
+            ? "being written"
+            : `${counted(wordsIn(text), "word")}, ${inStep ? "keeps in step" : "edited"}`}
         </span>
       }
       footer={
