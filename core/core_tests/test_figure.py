@@ -365,6 +365,7 @@ class Checks(TestCase):
         wide = self.found(compared(["points"]), panel(up={**AXIS, "low": -40.0, "high": 90.0}))
         self.assertEqual((wide["empty"].holds, wide["empty"].mend), (False, "fit the axes"))
         self.assertNotIn("empty", self.found(compared(["points"])))
+        self.assertEqual(self.found(compared([]))["empty"].words, "No mark is drawn.")
 
     def test_series_that_merge_are_told_apart_by_another_look(self):
         lines = tuple(Layer("line", "density", key, np.arange(3.0), np.arange(3.0)) for key in ("p", "q"))

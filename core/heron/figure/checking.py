@@ -213,9 +213,11 @@ def _legend(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Fin
 
 
 def _empty(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
-    """Whether the marks fill at least half of what the axes span."""
+    """Whether there are marks, and they fill at least half of what the axes span."""
     shares = []
     shown = [layer for layer in scene.layers if layer.role != "limits"]
+    if not any(layer.x.size for layer in shown):
+        return [Finding("empty", i, False, f"No mark is drawn{at}.")]
     touched = [(layer.form in ("points", "line"), *reach(layer)) for layer in shown]
     for k, (side, axis) in enumerate((("across", scene.across), ("up", scene.up))):
         low, high = ends_of(axis, panel[side])
@@ -230,7 +232,7 @@ def _empty(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Find
             shares.append(1.0)
         else:
             shares.append(float(values.max() / 2 - values.min() / 2) / whole if values.size else 0.0)
-    if shares[0] * shares[1] >= 0.5 or not touched:
+    if shares[0] * shares[1] >= 0.5:
         return []
     ends = [(side, end) for side in ("across", "up") for end in ("low", "high")]
     if any(panel[side][end] is not None for side, end in ends):
