@@ -128,7 +128,7 @@ def _fitted(source: Source) -> list[str]:
 def _tiles(shown: str, across: int) -> list[str]:
     if shown == "hexagons":
         return [
-            f"many = cloud.hexagons(x, y, across={across!r}, aspect=0.7)",
+            f"many = cloud.hexagons(x, y, across={across!r}, aspect=1.0)",
             "wide, tall = many.radius_x, many.radius_y",
             "tiles = clouds.Tiles(many.x - wide, many.y - tall, many.x + wide, many.y + tall,",
             "                     many.counts.astype(float), 'Pairs in a hexagon', 'hexagons')",

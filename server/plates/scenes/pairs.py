@@ -149,7 +149,8 @@ def _tiles(x: Variable, y: Variable, source: Source) -> related.Tiles:
     if low[0] == high[0] or low[1] == high[1]:
         raise InputError("no-spread", "Shades need both variables to vary.", where="shown", remedy="Draw points.")
     if source.shown == "hexagons":
-        many = pairs.hexagons(x, y, source.across, 0.7)
+        # With its key beside it, the data area of a sheet of usual size is about square.
+        many = pairs.hexagons(x, y, source.across, 1.0)
         wide, tall, counts = many.radius_x, many.radius_y, many.counts.astype(np.float64)
         return related.Tiles(
             many.x - wide, many.y - tall, many.x + wide, many.y + tall, counts, "Pairs in a hexagon", "hexagons"
