@@ -151,7 +151,7 @@ class Accounts(BrowserCase):
         self.button("Sign up").click()
         expect(self.sentence).to_contain_text("Spread of")
         self.page.goto(f"/tables/{theirs.pk}/spread")
-        expect(self.page.get_by_role("alert")).to_contain_text("There is no such thing here.")
+        expect(self.page.get_by_role("alert")).to_contain_text("There is no such table here")
         self.button("ada").click()
         self.button("Sign out").click()
         expect(self.button("Look around the demo study")).to_be_visible()

@@ -382,7 +382,7 @@ class HardCases(BrowserCase):
     def test_an_address_that_leads_nowhere_says_so(self):
         self.enter_as(self.person(with_demo=True))
         self.page.goto("/tables/00000000-0000-0000-0000-000000000000/spread")
-        expect(self.page.get_by_role("alert")).to_contain_text("There is no such thing here.")
+        expect(self.page.get_by_role("alert")).to_contain_text("There is no such table here")
         self.page.goto("/no/such/page")
         expect(self.sentence).to_contain_text("Spread of")
 
