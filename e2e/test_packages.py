@@ -63,6 +63,12 @@ class Packages(PlateCase):
         self.study_word("Ellery Sound, read again")
         self.titled("Begin a study", "Reefs", "Begin it")
         expect(self.sentence).to_contain_text("Bring a table into Reefs")
+        self.page.get_by_role("navigation", name="Stages").get_by_role("link", name="Compare").click()
+        expect(self.sentence).to_contain_text("Bring a table into Reefs")  # it has no table to compare yet
+        self.page.goto(self.page.url.split("/intake")[0] + "/record?as=routine")
+        expect(self.button("Choose its .json")).to_be_visible()
+        expect(self.page.get_by_role("button", disabled=True)).to_have_count(0)
+        self.page.go_back()
         self.study_word("Reefs")
         self.page.get_by_role("option", name="Ellery Sound, read again").click()
         expect(self.sentence).to_contain_text("Bring a table into Ellery Sound, read again")

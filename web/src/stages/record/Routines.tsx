@@ -41,35 +41,37 @@ export function Routines({ study }: { study: Study }) {
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[318px_minmax(0,1fr)] items-start gap-3.5">
       <div className="flex flex-col gap-3.5">
-        <Card title="What was done here">
-          <div className="flex flex-col gap-2.5 px-3.5 py-3">
-            <Pick
-              label="With the table"
-              value={table}
-              options={study.tables.map(({ id, name }) => ({ value: id, label: name }))}
-              onChoose={setTable}
-            />
-            {own && <Held routine={own} />}
-            <span className="flex gap-2">
-              <Button
-                look="primary"
-                disabled={!own}
-                onClick={() =>
-                  own &&
-                  handOver(
-                    new Blob([JSON.stringify(own, null, 1)], { type: "application/json" }),
-                    `${fileName(own.name)}-routine.json`,
-                  )
-                }
-              >
-                Save it as .json
-              </Button>
-              <Button disabled={!own} onClick={() => own && begin({ routine: own, from: own.name })}>
-                Run it on a file
-              </Button>
-            </span>
-          </div>
-        </Card>
+        {study.tables.length > 0 && (
+          <Card title="What was done here">
+            <div className="flex flex-col gap-2.5 px-3.5 py-3">
+              <Pick
+                label="With the table"
+                value={table}
+                options={study.tables.map(({ id, name }) => ({ value: id, label: name }))}
+                onChoose={setTable}
+              />
+              {own && <Held routine={own} />}
+              <span className="flex gap-2">
+                <Button
+                  look="primary"
+                  disabled={!own}
+                  onClick={() =>
+                    own &&
+                    handOver(
+                      new Blob([JSON.stringify(own, null, 1)], { type: "application/json" }),
+                      `${fileName(own.name)}-routine.json`,
+                    )
+                  }
+                >
+                  Save it as .json
+                </Button>
+                <Button disabled={!own} onClick={() => own && begin({ routine: own, from: own.name })}>
+                  Run it on a file
+                </Button>
+              </span>
+            </div>
+          </Card>
+        )}
         <Card title="A routine from elsewhere">
           <div className="px-3.5 py-3">
             <FileButton
