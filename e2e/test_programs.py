@@ -9,7 +9,7 @@ from pathlib import Path
 
 from django.db import connection
 from django.test import TransactionTestCase
-from playwright.sync_api import expect
+from playwright.sync_api import Route, expect
 
 from e2e.browser import BrowserCase
 from e2e.plating import PlateCase
@@ -29,10 +29,16 @@ class Programs(BrowserCase):
     def test_a_token_is_made_shown_once_and_revoked(self):
         user = self.person()
         self.enter_as(user)
+        held: list[Route] = []
+        self.page.route("**/api/studies", lambda route: held.append(route))
         self.page.goto("/")
         self.button("ada").click()
         account = self.page.get_by_role("dialog", name="Account")
         account.get_by_text("Personal tokens").click()
+        for route in held:  # what comes late does not take away what was opened meanwhile
+            route.continue_()
+        self.page.unroute("**/api/studies")
+        expect(self.page.get_by_label("Title of the study")).to_be_attached()
         account.get_by_label("Name of the token").fill("nightly import")
         account.get_by_role("button", name="Make a token").click()
         shown = account.get_by_role("status").locator("code")

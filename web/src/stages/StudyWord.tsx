@@ -71,7 +71,7 @@ function Deeds({ study, own, onDone }: DeedsProps) {
   );
 }
 
-/** A title, and the study is begun: the next thing is its first table. */
+/** A title, and the study is begun: the next thing is its first table. Only what was clicked for takes the focus. */
 export function BeginStudy({ onDone }: { onDone?: () => void }) {
   const { begin } = useStudyDeeds();
   const navigate = useNavigate();
@@ -82,18 +82,24 @@ export function BeginStudy({ onDone }: { onDone?: () => void }) {
         navigate(`/studies/${id}/intake`);
       },
     });
-  return <TitleForm title="" deed="Begin it" onTitle={start} error={begin.error} />;
+  return <TitleForm title="" deed="Begin it" focused={Boolean(onDone)} onTitle={start} error={begin.error} />;
 }
 
 function Rename({ study, onDone }: Omit<DeedsProps, "own">) {
   const { rename } = useStudyDeeds();
   const call = (title: string) => rename.mutate({ id: study.id, title }, { onSuccess: onDone });
-  return <TitleForm title={study.title} deed="Rename it" onTitle={call} error={rename.error} />;
+  return <TitleForm title={study.title} deed="Rename it" focused onTitle={call} error={rename.error} />;
 }
 
-type TitleFormProps = { title: string; deed: string; onTitle: (title: string) => void; error: Error | null };
+type TitleFormProps = {
+  title: string;
+  deed: string;
+  focused: boolean;
+  onTitle: (title: string) => void;
+  error: Error | null;
+};
 
-function TitleForm({ title, deed, onTitle, error }: TitleFormProps) {
+function TitleForm({ title, deed, focused, onTitle, error }: TitleFormProps) {
   const [typed, setTyped] = useState(title);
   const submit = (event: FormEvent) => {
     event.preventDefault();
@@ -105,7 +111,7 @@ function TitleForm({ title, deed, onTitle, error }: TitleFormProps) {
         label="Title of the study"
         required
         maxLength={200}
-        autoFocus
+        autoFocus={focused}
         value={typed}
         onChange={(event) => setTyped(event.target.value)}
       />
