@@ -106,6 +106,7 @@ class SettingAside(BrowserCase):
         self.open_demo_table()
         self.reading.get_by_role("button", name="row 390").click()
         other = self.new_page()
+        other.route("**/pulse", lambda route: None)  # or it would hear of the change before it decides
         other.goto(self.page.url)
         other.get_by_role("region", name="Reading").get_by_role("button", name="row 390").click()
         self.set_aside("here first")

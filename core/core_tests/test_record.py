@@ -1,12 +1,12 @@
 """Decisions and their replay."""
 
 import unittest
-from itertools import pairwise
 
 import numpy as np
 from heron import intake, summary
 from heron.errors import InputError
-from heron.record import Decision, after, from_runs, moves_between, replay, revocable, standing, to_runs, undone_last
+from heron.numbering import from_runs, moves_between, to_runs
+from heron.record import Decision, after, replay, revocable, standing, undone_last
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -15,15 +15,6 @@ TABLE = intake.read(b"bed,mass\na,1.5\nb,n/r\na,4\nb,8\na,16\nb,2\n").table
 
 def entry(number, kind, rows=(), variable="", of=0):
     return Decision(number, kind, to_runs(rows), variable, of)
-
-
-class Runs(unittest.TestCase):
-    @given(st.lists(st.integers(1, 60)))
-    def test_runs_hold_the_rows_and_nothing_else(self, rows):
-        runs = to_runs(rows)
-        self.assertEqual(from_runs(runs).tolist(), sorted(set(rows)))
-        for (_, end), (start, _) in pairwise(runs):
-            self.assertGreater(start, end + 1)
 
 
 class SettingAside(unittest.TestCase):

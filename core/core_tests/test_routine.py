@@ -4,8 +4,9 @@ import unittest
 from dataclasses import replace
 
 from heron import intake, record
+from heron.numbering import moves_between, to_runs
 from heron.recipes import recipe_words
-from heron.record import Decision, Standing, after, moves_between, to_runs
+from heron.record import Decision, Standing, after
 from heron.routine import Known, as_decisions, conflicts, digest, fitted, steps_of, words_of
 from hypothesis import given, settings
 from hypothesis import strategies as st

@@ -276,8 +276,9 @@ def _plug_in(values: Floats, low: float, high: float) -> tuple[float, str]:
 
 def _direct(grid: Floats, nodes: Floats, masses: Floats, width: float, shape: _Shape) -> Floats:
     """(points,) sum over all nodes."""
-    z = (grid[:, None] - nodes[None, :]) / width
-    return shape.height(z) @ masses / width
+    with np.errstate(over="ignore"):  # what lies so far away that its square overflows has no height
+        heights = shape.height((grid[:, None] - nodes[None, :]) / width)
+    return heights @ masses / width
 
 
 def _bin(ordered: Floats, low: float, bin_width: float) -> tuple[Floats, Floats]:

@@ -1,15 +1,15 @@
 """Decisions on a table, in order, and what follows: what is set aside, corrected, and said of variables."""
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 import numpy as np
 
-from heron.checks import Ints
 from heron.columns import Column, Table
 from heron.derived import follow, in_order, sources_of
 from heron.errors import InputError
+from heron.numbering import Moves, Runs, first_rows, from_runs, joined, moved, to_runs, without
 from heron.variables import as_described, corrected
 
 Kind = Literal[
@@ -17,8 +17,6 @@ Kind = Literal[
 ]
 # Kept in the ledger, but nobody's decision on the data: they cannot be taken back.
 KEPT_ONLY = ("follow", "line-up")
-Runs = tuple[tuple[int, int], ...]
-Moves = Sequence[Sequence[int]]
 
 
 @dataclass(frozen=True)
@@ -64,23 +62,6 @@ class Standing:
     kept: dict[str, Runs] = field(default_factory=dict)
 
 
-def to_runs(rows: Iterable[int]) -> Runs:
-    """Row numbers as runs, ascending and without repeats: 4, 5, 6, 9 are (4, 6), (9, 9)."""
-    ordered = np.unique(np.fromiter(rows, dtype=np.int64))
-    if ordered.size == 0:
-        return ()
-    breaks = np.flatnonzero(np.diff(ordered) > 1)
-    starts = ordered[np.concatenate(([0], breaks + 1))]
-    ends = ordered[np.concatenate((breaks, [ordered.size - 1]))]
-    return tuple((int(a), int(b)) for a, b in zip(starts, ends, strict=True))
-
-
-def from_runs(runs: Iterable[Sequence[int]]) -> Ints:
-    """The row numbers that runs hold, ascending."""
-    parts = [np.arange(a, b + 1, dtype=np.int64) for a, b in runs]
-    return np.unique(np.concatenate(parts)) if parts else np.empty(0, dtype=np.int64)
-
-
 def standing(decisions: Sequence[Decision]) -> tuple[Decision, ...]:
     """The decisions that stand: those that were not undone, or were made again."""
     undone: set[int] = set()
@@ -112,26 +93,20 @@ def undone_last(decisions: Sequence[Decision]) -> int | None:
 
 def after(decisions: Sequence[Decision]) -> Standing:
     """What stands once all decisions are taken in their order."""
-    rows: Ints = np.empty(0, dtype=np.int64)
-    values: dict[str, Ints] = {}
-    looked_at: dict[str, Ints] = {}
+    aside: dict[str, Runs] = {}
+    looked_at: dict[str, Runs] = {}
     said: dict[str, dict[str, Any]] = {}
     cells: dict[str, dict[int, str]] = {}
     derived: dict[str, Mapping[str, Any]] = {}
     reading = 0
     for decision in standing(decisions):
         changes = decision.changes
-        if decision.kind in ("set-aside", "put-back"):
-            named = from_runs(decision.rows)
-            before = values.get(decision.variable, np.empty(0, dtype=np.int64)) if decision.variable else rows
-            kept = np.union1d(before, named) if decision.kind == "set-aside" else np.setdiff1d(before, named)
-            if decision.variable:
-                values[decision.variable] = kept
-            else:
-                rows = kept
+        if decision.kind == "set-aside":
+            aside[decision.variable] = joined((*aside.get(decision.variable, ()), *decision.rows))
+        elif decision.kind == "put-back":
+            aside[decision.variable] = without(aside.get(decision.variable, ()), decision.rows)
         elif decision.kind == "keep":
-            before = looked_at.get(decision.variable, np.empty(0, dtype=np.int64))
-            looked_at[decision.variable] = np.union1d(before, from_runs(decision.rows))
+            looked_at[decision.variable] = joined((*looked_at.get(decision.variable, ()), *decision.rows))
         elif decision.kind == "describe":
             for symbol, own in changes.items():
                 said[symbol] = said.get(symbol, {}) | own
@@ -150,31 +125,24 @@ def after(decisions: Sequence[Decision]) -> Standing:
         elif decision.kind != "line-up":
             reading = int(changes.get("reading", reading))
             moves = changes["moves"]
-            rows = moved(rows, moves)
-            values = {symbol: moved(held, moves) for symbol, held in values.items()}
+            aside = {symbol: moved(held, moves) for symbol, held in aside.items()}
             looked_at = {symbol: moved(held, moves) for symbol, held in looked_at.items()}
             derived = {symbol: moved_recipe(how, moves) for symbol, how in derived.items()}
             cells = {symbol: _moved_cells(own, moves) for symbol, own in cells.items()}
-    held = {symbol: to_runs(alone) for symbol, alone in sorted(values.items()) if alone.size}
+    held = {symbol: alone for symbol, alone in sorted(aside.items()) if symbol and alone}
     new_text = {symbol: own for symbol, own in sorted(cells.items()) if own}
     said = {symbol: own for symbol, own in said.items() if own}
-    kept_rows = {symbol: to_runs(own) for symbol, own in sorted(looked_at.items()) if own.size}
-    return Standing(Aside(to_runs(rows), held), said, new_text, in_order(derived), reading, kept_rows)
-
-
-def moved(rows: Ints, moves: Moves) -> Ints:
-    """Row numbers under their new numbering; rows that no move names are gone."""
-    parts = [rows[(rows >= first) & (rows <= last)] - first + new for first, last, new in moves]
-    return np.unique(np.concatenate(parts)) if parts else np.empty(0, dtype=np.int64)
+    kept_rows = {symbol: own for symbol, own in sorted(looked_at.items()) if own}
+    return Standing(Aside(aside.get("", ()), held), said, new_text, in_order(derived), reading, kept_rows)
 
 
 def moved_recipe(recipe: Mapping[str, Any], moves: Moves) -> Mapping[str, Any]:
     """A recipe that names rows, with their new numbers; a baseline row that is gone is row 0, which no table has."""
     found = dict(recipe)
     if recipe.get("rows"):
-        found["rows"] = moved(np.array(recipe["rows"], dtype=np.int64), moves).tolist()
+        found["rows"] = from_runs(moved(to_runs(recipe["rows"]), moves)).tolist()
     if recipe.get("row"):
-        found["row"] = next(iter(moved(np.array([recipe["row"]], dtype=np.int64), moves).tolist()), 0)
+        found["row"] = next(iter(first_rows(moved([(recipe["row"], recipe["row"])], moves), 1)), 0)
     return found
 
 
@@ -182,22 +150,6 @@ def _moved_cells(cells: dict[int, str], moves: Moves) -> dict[int, str]:
     return {
         row - first + new: text for row, text in cells.items() for first, last, new in moves if first <= row <= last
     }
-
-
-def moves_between(before: Ints, after: Ints) -> tuple[tuple[int, int, int], ...]:
-    """How rows are numbered anew when each is known by a key of its own: (first, last, new first), row numbers from 1.
-
-    before, after: (n_before,), (n_after,) the keys, unlike within each.
-    """
-    _, old, new = np.intersect1d(before, after, assume_unique=True, return_indices=True)
-    order = np.argsort(old)
-    old, new = old[order], new[order]
-    if old.size == 0:
-        return ()
-    breaks = np.flatnonzero((np.diff(old) != 1) | (np.diff(new) != 1)) + 1
-    starts = np.concatenate(([0], breaks))
-    ends = np.concatenate((breaks, [old.size])) - 1
-    return tuple((int(old[a]) + 1, int(old[b]) + 1, int(new[a]) + 1) for a, b in zip(starts, ends, strict=True))
 
 
 def replay(decisions: Sequence[Decision], original: Table, *read_again: Table) -> Table:

@@ -3,7 +3,7 @@ from typing import Annotated
 
 from ninja import Field, Schema
 
-from server.plain_text import PlainText
+from server.fields import PlainText
 
 
 class Credentials(Schema):

@@ -4,7 +4,7 @@ import re
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
-from heron import record, writing
+from heron import numbering, writing
 from ninja import Router
 
 from server.ledger import selectors, services
@@ -48,8 +48,8 @@ def rows(request: HttpRequest, table_id: UUID, numbers: str):
     asked = [int(number) for number in numbers.split(",")[:200] if number.isdecimal() and len(number) < 10]
     wanted = [number for number in asked if 1 <= number <= found.n_rows]
     cells = studies.rows(found, wanted)
-    aside = set(record.from_runs(found.aside.get("rows", ())).tolist())
-    alone = {symbol: set(record.from_runs(runs).tolist()) for symbol, runs in found.aside.get("values", {}).items()}
+    aside = set(numbering.from_runs(found.aside.get("rows", ())).tolist())
+    alone = {symbol: set(numbering.from_runs(runs).tolist()) for symbol, runs in found.aside.get("values", {}).items()}
     return [
         RowOut(
             row=number,

@@ -8,8 +8,8 @@ from uuid import UUID
 
 import numpy as np
 from django.db import transaction
+from heron import numbering, simulation
 from heron import rearranging as rearrange
-from heron import record, simulation
 from heron.columns import Table as CoreTable
 from heron.errors import HeronError
 
@@ -124,7 +124,7 @@ def _make_anew(table: Table, sources: list[Table], now: dict[str, int]) -> None:
         table.made = {**made, "trouble": f"{error.problem} {error.remedy}".strip()}
         table.save(update_fields=["made"])
         return
-    moves = record.moves_between(_unpacked(table.origins), found.origins)
+    moves = numbering.moves_between(_unpacked(table.origins), found.origins)
     table.made = {name: value for name, value in made.items() if name != "trouble"} | {"notes": list(found.notes)}
     table.origins = _packed(found.origins)
     table.variables.filter(derived=False).delete()

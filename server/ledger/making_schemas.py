@@ -7,8 +7,8 @@ from heron.rearranging import Made
 from heron.variables import cell_text
 from ninja import Field, Schema
 
+from server.fields import PlainText
 from server.ledger.making import Wish
-from server.plain_text import PlainText
 from server.studies.schemas import PREVIEW_ROWS
 from server.studies.shapes import shape
 

@@ -2,16 +2,16 @@ from datetime import datetime
 from itertools import islice
 from typing import Annotated, Any, Literal, Self
 
-from heron import record, rescale
+from heron import numbering, record, rescale
 from heron.columns import Kind
 from heron.routine import derivation_words, description_words
 from heron.wording import typeset
 from ninja import Field, Schema
 from pydantic import RootModel, model_validator
 
+from server.fields import PlainText, RowNumber
 from server.ledger import selectors
 from server.ledger.models import Entry
-from server.plain_text import PlainText
 from server.studies import selectors as studies
 from server.studies.models import Table
 
@@ -106,7 +106,7 @@ class LossesIn(Schema):
 
 class CellIn(Schema):
     variable: PlainText = Field(max_length=60)
-    row: Annotated[int, Field(ge=1, le=2_000_000_000)]
+    row: RowNumber
     text: PlainText = Field(max_length=2_000)
 
 
@@ -188,7 +188,7 @@ class PercentWay(Schema):
     how: Literal["percent"]
     by: Symbol | None = None
     level: PlainText | None = Field(default=None, max_length=200)
-    row: Annotated[int, Field(ge=1, le=2_000_000_000)] | None = None
+    row: RowNumber | None = None
     within: Symbol | None = None
     centre: Literal["mean", "median"] = "mean"
 
@@ -215,7 +215,7 @@ class PulledInWay(Schema):
     how: Literal["pulled-in"]
     low: Bound = None
     high: Bound = None
-    rows: list[Annotated[int, Field(ge=1, le=2_000_000_000)]] | None = Field(default=None, max_length=100_000)
+    rows: list[RowNumber] | None = Field(default=None, max_length=100_000)
 
 
 AnyWay = ClassesWay | ScaleWay | ExpressionWay | RecodeWay | PercentWay | AlongWay | PulledInWay
@@ -315,7 +315,7 @@ def ledger_out(table: Table) -> LedgerOut:
             EntryOut(
                 number=entry.number,
                 kind=entry.kind,
-                rows=record.from_runs(entry.rows)[:_ROWS_SENT].tolist(),
+                rows=numbering.first_rows(entry.rows, _ROWS_SENT),
                 n_rows=entry.n_rows,
                 variable=entry.variable,
                 of=entry.of,

@@ -7,7 +7,7 @@ from typing import Any
 from uuid import UUID
 
 import numpy as np
-from heron import derived, record
+from heron import derived, numbering, record
 from heron.checks import Ints
 from heron.columns import Column
 from heron.columns import Table as CoreTable
@@ -111,7 +111,7 @@ def looked_at(table: Table, symbols: Collection[str]) -> LookedAt:
     of_row = np.zeros(most, dtype=np.int64)
     for decision in record.standing(decisions(found)):
         changes = decision.changes
-        rows, deed = record.from_runs(decision.rows), ""
+        rows, deed = numbering.from_runs(decision.rows), ""
         if decision.kind in ("keep", "set-aside", "put-back"):
             deed = {"keep": "kept", "set-aside": "set aside"}.get(decision.kind, "")
             rows = rows if decision.variable in ("", *symbols) else rows[:0]
@@ -161,10 +161,10 @@ def marked(table: Table) -> CoreTable:
     columns = {variable.symbol: store.original(variable) for variable in studies.variables(table)}
     said = np.full(table.n_rows, "", dtype=object)
     for symbol, runs in table.aside.get("values", {}).items():
-        rows = record.from_runs(runs)
+        rows = numbering.from_runs(runs)
         for row in rows[rows <= table.n_rows]:
             said[row - 1] += (", " if said[row - 1] else "") + columns[symbol].label
-    rows = record.from_runs(table.aside.get("rows", ()))
+    rows = numbering.from_runs(table.aside.get("rows", ()))
     said[rows[rows <= table.n_rows] - 1] = "row"
     levels, codes = np.unique(said, return_inverse=True)
     names = tuple(str(level) for level in levels if level)

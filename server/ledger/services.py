@@ -6,7 +6,7 @@ from typing import Any
 
 import numpy as np
 from django.db import transaction
-from heron import intake, normality, record
+from heron import intake, normality, numbering, record
 from heron.checks import as_values
 from heron.columns import Table as CoreTable
 from heron.derived import circle, sources_of, title_of
@@ -63,16 +63,22 @@ class Picked:
 def decide(user: User, table: Table, asked: Asked) -> Entry:
     """Set rows or values aside, put them back, or say that they were looked at and stay."""
     locked = _locked(user, table, asked.revision)
-    runs = record.to_runs(asked.rows)
-    if not runs:
+    if not asked.rows:
         raise Refusal(422, "no-rows", "No row was named.", where="rows", remedy="Select rows first.")
-    if runs[0][0] < 1 or runs[-1][1] > locked.n_rows:
+    if min(asked.rows) < 1 or max(asked.rows) > locked.n_rows:
         raise Refusal(422, "no-such-row", f"The table has rows 1 to {locked.n_rows}.", where="rows")
     if asked.variable:
         _known(locked, [asked.variable])
     if asked.kind == Entry.Kind.SET_ASIDE:
         _reasoned(asked.reason)
-    return _add(user, locked, kind=asked.kind, rows=runs, variable=asked.variable, reason=asked.reason.strip())
+    return _add(
+        user,
+        locked,
+        kind=asked.kind,
+        rows=numbering.to_runs(asked.rows),
+        variable=asked.variable,
+        reason=asked.reason.strip(),
+    )
 
 
 @transaction.atomic
@@ -166,7 +172,7 @@ def correct(user: User, table: Table, cells: Sequence[Cell], reason: str, revisi
                 changes.setdefault(symbol, {})[str(cell.row)] = {"old": old, "new": cell.text.strip()}
     if not changes:
         raise Refusal(422, "no-change", "Nothing was changed.", remedy="Type another value first.")
-    rows = record.to_runs(int(row) for own in changes.values() for row in own)
+    rows = numbering.to_runs(int(row) for own in changes.values() for row in own)
     return _add(user, locked, kind=Entry.Kind.CORRECT, rows=rows, changes=changes, reason=reason.strip())
 
 
@@ -275,7 +281,7 @@ def repeat(user: User, table: Table, steps: Sequence[Step]) -> None:
     made = Entry.objects.bulk_create(
         Entry(
             table=locked, number=len(held) + place, kind=step.kind, rows=step.rows, variable=step.variable,
-            n_rows=record.from_runs(step.rows).size, changes=step.changes, reason=step.reason, author=user,
+            n_rows=numbering.n_rows_of(step.rows), changes=step.changes, reason=step.reason, author=user,
             revision_before=locked.revision + place - 1, revision_after=locked.revision + place,
         )
         for place, step in enumerate(steps, 1)
@@ -367,7 +373,7 @@ def _add(
     table: Table,
     *,
     kind: str,
-    rows: record.Runs = (),
+    rows: numbering.Runs = (),
     variable: str = "",
     reason: str = "",
     of: int = 0,
@@ -379,7 +385,7 @@ def _add(
         number=len(found) + 1,
         kind=kind,
         rows=rows,
-        n_rows=record.from_runs(rows).size,
+        n_rows=numbering.n_rows_of(rows),
         variable=variable,
         of=of,
         changes=changes or {},

@@ -6,7 +6,7 @@ from uuid import UUID
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
-from server.plain_text import PlainText
+from server.fields import PlainText
 from server.readings.schemas import (
     AgainstIn,
     CompareIn,

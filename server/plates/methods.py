@@ -8,7 +8,7 @@ from typing import Any
 from uuid import UUID
 
 import heron
-from heron import methods, record
+from heron import methods, numbering, record
 from heron.methods import Decided, TableUsed, Use
 from heron.recipes import recipe_words
 from heron.routine import described_words
@@ -102,12 +102,11 @@ def _concerns(entry: Entry, symbols: set[str]) -> bool:
 
 def _words(entry: Entry, labels: dict[str, str]) -> str:
     if entry.kind == "set-aside":
-        rows = record.from_runs(entry.rows)
-        named = ", ".join(map(str, rows[:6].tolist())) + (" and more" if rows.size > 6 else "")
+        named = ", ".join(map(str, numbering.first_rows(entry.rows, 6))) + (" and more" if entry.n_rows > 6 else "")
         if entry.variable:
             of = labels.get(entry.variable, entry.variable)
-            return f"{counted(rows.size, 'value')} of {of} ({'row' if rows.size == 1 else 'rows'} {named})"
-        return f"{counted(rows.size, 'row')} ({named})"
+            return f"{counted(entry.n_rows, 'value')} of {of} ({'row' if entry.n_rows == 1 else 'rows'} {named})"
+        return f"{counted(entry.n_rows, 'row')} ({named})"
     own = ", ".join(labels.get(symbol, symbol) or "the table" for symbol in entry.changes)
     if entry.kind == "correct":
         cells = sum(len(cells) for cells in entry.changes.values() if isinstance(cells, dict))

@@ -8,8 +8,8 @@ from heron.errors import InputError
 from ninja import Query, Router
 from pydantic import Field
 
+from server.fields import PlainText
 from server.ledger.asked import table_asked, variable_asked
-from server.plain_text import PlainText
 from server.readings import compare, estimates, normal, ordered, overtaken, relation, screen, selectors, shares
 from server.readings import ladder as scales
 from server.readings import spread as reading

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from threading import Lock
 
 import numpy as np
-from heron import record
+from heron import numbering
 from heron.checks import Ints
 from heron.columns import Column
 from heron.errors import InputError
@@ -81,8 +81,8 @@ def grid(table: Table, view: View, *, start: int, count: int, find: int | None) 
         place = int(found[0]) if len(found) else None
     variables = selectors.variables(table)
     columns = [store.original(variable) for variable in variables]
-    aside = set(record.from_runs(table.aside.get("rows", ())).tolist())
-    alone = {symbol: set(record.from_runs(runs).tolist()) for symbol, runs in table.aside.get("values", {}).items()}
+    aside = set(numbering.from_runs(table.aside.get("rows", ())).tolist())
+    alone = {symbol: set(numbering.from_runs(runs).tolist()) for symbol, runs in table.aside.get("values", {}).items()}
     rows = [
         GridRow(
             position + 1,
@@ -169,7 +169,7 @@ def _kept(table: Table, view: View, named: dict[str, Variable]) -> Ints:
     wanted = np.ones(table.n_rows, dtype=bool)
     if view.set_aside:
         wanted[:] = False
-        wanted[record.from_runs(table.aside.get("rows", ())) - 1] = True
+        wanted[numbering.from_runs(table.aside.get("rows", ())) - 1] = True
     if view.variable:
         column = _named(named, view.variable)
         if view.missing:

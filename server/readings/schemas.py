@@ -9,7 +9,7 @@ from heron.sensitivity import Statistic
 from ninja import Schema
 from pydantic import BeforeValidator, Field
 
-from server.plain_text import PlainText
+from server.fields import PlainText, RowNumber
 from server.readings import compare, estimates, fits, pairs, shares
 from server.readings.answers import schema_of
 from server.readings.cross import Cross
@@ -94,7 +94,7 @@ AxisIn = Literal["straight", "log"]
 class TryingIn(Schema):
     """as_if: a way of making a variable, as JSON: the answer is as if the variable were made so already."""
 
-    as_if: str | None = Field(default=None, max_length=40_000)
+    as_if: PlainText | None = Field(default=None, max_length=40_000)
 
 
 class ClassesIn(TryingIn):
@@ -260,7 +260,7 @@ class WithinIn(Schema):
 
 
 _Symbol = Annotated[PlainText, Field(min_length=1, max_length=60)]
-RowsIn = list[Annotated[int, Field(ge=1, le=2_000_000_000)]]
+RowsIn = list[RowNumber]
 
 
 class ScreenIn(Schema):

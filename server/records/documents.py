@@ -4,14 +4,14 @@ from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from heron.columns import Kind
-from heron.record import Runs, from_runs, to_runs
+from heron.numbering import Runs, joined, to_runs
 from heron.routine import Known, Step
 from ninja import Schema
 from pydantic import ConfigDict, Field
 
+from server.fields import PlainText, RowNumber
 from server.ledger.making_schemas import WishIn
 from server.ledger.schemas import Description, Way
-from server.plain_text import PlainText
 from server.plates.documents import PlateDocument
 from server.studies.schemas import Choices
 
@@ -19,8 +19,7 @@ Name = Annotated[PlainText, Field(min_length=1, max_length=200)]
 Symbol = Annotated[PlainText, Field(pattern=r"^[^\W\d]\w{0,59}$")]
 SymbolOrNone = Annotated[PlainText, Field(pattern=r"^([^\W\d]\w{0,59})?$")]
 Reason = Annotated[PlainText, Field(max_length=2_000)]
-Row = Annotated[int, Field(ge=1, le=2_000_000_000)]
-Run = Annotated[list[Row], Field(min_length=2, max_length=2)]
+Run = Annotated[list[RowNumber], Field(min_length=2, max_length=2)]
 Number = Annotated[float, Field(allow_inf_nan=False)]
 
 
@@ -164,7 +163,7 @@ class Routine(_Part):
 
 
 def _runs(rows: list[Run]) -> Runs:
-    return to_runs(from_runs(rows).tolist())
+    return joined((first, last) for first, last in rows)
 
 
 def step_document(step: Step) -> dict[str, Any]:

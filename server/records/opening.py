@@ -10,7 +10,7 @@ from uuid import UUID, uuid4
 import numpy as np
 import pyarrow as pa
 from django.db import transaction
-from heron import intake, record, writing
+from heron import intake, numbering, writing
 from heron.errors import HeronError
 from pydantic import ValidationError
 
@@ -142,6 +142,8 @@ class _Opening:
             })  # fmt: skip
             if set(made["of"]) - set(self._ids.values()):
                 raise broken(f"{said.name} was made of a table that is not there.")
+        if {each.reading for each in said.variables if not each.derived} != set(range(len(said.readings))):
+            raise broken(f"A reading of {said.name} has no variables.")
         readings = [each.model_dump(exclude_unset=True) for each in said.readings]
         table = Table.objects.create(
             id=UUID(self._ids[str(said.key)]), study=study, name=said.name, n_rows=said.readings[0].n_rows,
@@ -172,7 +174,7 @@ class _Opening:
         Entry.objects.bulk_create(
             Entry(
                 table=table, number=each.number, kind=each.kind, rows=each.rows, variable=each.variable, of=each.of,
-                n_rows=record.from_runs(each.rows).size, changes=self._told(each.changes), reason=each.reason,
+                n_rows=numbering.n_rows_of(each.rows), changes=self._told(each.changes), reason=each.reason,
                 author=self._user, brought_from=each.author, made=each.made, revision_before=each.number,
                 revision_after=each.number + 1,
             )

@@ -10,6 +10,7 @@ from django.db import transaction
 from heron import intake
 from heron.columns import Table as CoreTable
 from heron.errors import HeronError, ReadError
+from heron.numbering import n_rows_of
 from heron.routine import Conflict, Step, conflicts, fitted
 from heron.routine.fit import rows_of
 
@@ -253,4 +254,4 @@ def _keep(user: User, study: Study, plate: RoutinePlate, ids: Mapping[str, str])
 
 def names_rows(step: Step) -> int:
     """How many rows a step names."""
-    return int(rows_of(step).size)
+    return n_rows_of(rows_of(step))

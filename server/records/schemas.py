@@ -4,7 +4,7 @@ from uuid import UUID
 from heron.routine import Conflict, words_of
 from ninja import Field, Schema
 
-from server.plain_text import PlainText
+from server.fields import PlainText
 from server.plates.methods import symbols_of
 from server.records.documents import Routine, Symbol
 from server.records.routines import Fit, Ran, names_rows

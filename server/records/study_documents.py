@@ -10,11 +10,11 @@ from heron.routine import Step
 from ninja import Schema
 from pydantic import ConfigDict, Field, TypeAdapter
 
+from server.fields import PlainText
 from server.ledger.making_schemas import WishIn
 from server.ledger.models import Entry
-from server.plain_text import PlainText
 from server.plates.documents import PlateDocument
-from server.records.documents import AnyStep, Symbol, step_document
+from server.records.documents import AnyStep, Run, Symbol, step_document
 from server.studies.schemas import Choices
 
 Name = Annotated[PlainText, Field(min_length=1, max_length=200)]
@@ -124,7 +124,7 @@ class EntryDocument(_Part):
 
     number: Annotated[int, Field(ge=1)]
     kind: Entry.Kind
-    rows: list[Annotated[list[Annotated[int, Field(ge=1)]], Field(min_length=2, max_length=2)]] = Field(default=[])
+    rows: list[Run] = Field(default=[])
     variable: Short = ""
     changes: dict[str, Any] = Field(default={})
     of: Count = 0

@@ -158,9 +158,11 @@ class Questions(StudyCase):
             self.assertIn(response.status_code, (400, 422), body)
         self.assertEqual(Table.objects.count(), 1)
 
-    def test_no_text_with_nul_reaches_the_database(self):
+    def test_no_text_that_cannot_be_stored_reaches_the_database(self):
         for address, body in (
             ("studies", {"title": "a\x00"}),
+            ("studies", {"title": "a\ud800"}),
+            ("plates/scenes", {"sources": [{"table": str(self.table.pk), "kind": "points", "variable": "\udfff"}]}),
             ("session/sign-up", {"name": "a\x00", "password": "x" * 12}),
         ):
             response = self.client.post(f"/api/{address}", body, content_type="application/json")

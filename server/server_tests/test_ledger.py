@@ -95,6 +95,7 @@ class Deciding(StudyCase):
         for wrong, code in (
             ({"rows": [31]}, "no-such-row"),
             ({"rows": [0]}, "no-such-row"),
+            ({"rows": [2**63]}, "no-such-row"),
             ({"variable": "width"}, "no-variable"),
             ({"reason": "  "}, "no-reason"),
             ({"rows": []}, "invalid-request"),

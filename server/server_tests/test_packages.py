@@ -292,6 +292,9 @@ class Tampered(PackageCase):
             "another's values": {**good, chunk: good[other]},
             "no rows": table(readings=[]),
             "fewer rows": table(readings=[{"n_rows": 29, "choices": {}, "said": {}}] * 2),
+            "a reading of rows that nobody sent": table(
+                readings=[{"n_rows": 2_000_000_000, "choices": {}, "said": {}}] * 3
+            ),
             "revision": table(revision=99),
             "source": table(source=7),
             "digest": table(digest="0" * 64),

@@ -162,6 +162,17 @@ class OnAnotherFile(RoutineCase):
         )
         self.assertFalse(Upload.objects.filter(pk=upload).exists())
 
+    def test_far_more_rows_than_there_are_cost_nothing(self):
+        rows = [[1, 200_000_000]] * 2 + [[5, 199_999_999]]
+        steps = [{"kind": "set-aside", "rows": rows, "reason": "all of them"}]
+        routine = {"name": "x", "tables": [{"key": str(self.table.pk), "name": "x", "steps": steps}]}
+        upload = self.brought_in()
+        found = self.fit(routine, upload).json()
+        beyond = {each["code"]: each for each in found["conflicts"]}["no-such-row"]
+        self.assertEqual((beyond["n_rows"], beyond["rows"][:2]), (200_000_000 - 30, [31, 32]))
+        ran = self.run_on(routine, upload, "All", leave_out=[]).json()
+        self.assertEqual(Entry.objects.get(table_id=ran["table"]).rows, [[1, 30]])
+
     def test_the_next_file_of_that_kind_matches_by_itself(self):
         routine = self.worked_on()
         text = SMALL.replace("mass (g)", "weight (g)")

@@ -3,7 +3,7 @@ from typing import Annotated, Any, Literal
 from uuid import UUID
 
 from django.utils import timezone
-from heron import record
+from heron import numbering
 from heron.columns import Kind
 from heron.derived import sources_of
 from heron.intake import Intake
@@ -13,7 +13,7 @@ from heron.wording import typeset
 from ninja import Field, Schema
 
 from server.accounts.models import User
-from server.plain_text import PlainText
+from server.fields import PlainText
 from server.studies import selectors, store
 from server.studies.models import Job, Link, Study, Table, Upload, Variable
 from server.studies.services import said_at_first
@@ -329,7 +329,7 @@ def table_out(table: Table) -> TableOut:
         revision=table.revision,
         source=source_words(table),
         source_sha256=table.source.sha256 if table.source else "",
-        n_aside=record.from_runs(table.aside.get("rows", ())).size,
+        n_aside=numbering.n_rows_of(table.aside.get("rows", ())),
         made=made_out(table),
         unit_variable=table.described.get("", {}).get("unit_variable") or "",
         weight_variable=table.described.get("", {}).get("weight_variable") or "",

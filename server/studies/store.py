@@ -10,7 +10,7 @@ import pyarrow as pa
 from django.conf import settings
 from django.db import connection
 from django.db.models import Q
-from heron import derived, record
+from heron import derived, numbering, record
 from heron.checks import Ints
 from heron.columns import Column
 from heron.variables import SHAPING, as_described
@@ -115,7 +115,7 @@ def state_of(table: Table) -> record.Standing:
     return record.Standing(aside, table.described, cells, dict(table.derived), table.reading)
 
 
-def _runs(runs: Any) -> record.Runs:
+def _runs(runs: Any) -> numbering.Runs:
     return tuple((a, b) for a, b in runs)
 
 
@@ -202,7 +202,7 @@ def stored(variable: Variable) -> Column:
 
 def aside_positions(table: Table, symbol: str) -> Ints:
     """The positions, from 0, of a variable's values that are set aside, with their row or alone."""
-    rows = record.from_runs(table.aside.get("rows", ()))
-    values = record.from_runs(table.aside.get("values", {}).get(symbol, ()))
+    rows = numbering.from_runs(table.aside.get("rows", ()))
+    values = numbering.from_runs(table.aside.get("values", {}).get(symbol, ()))
     gone = np.union1d(rows, values) - 1
     return gone[gone < table.n_rows]

@@ -9,7 +9,8 @@ import numpy as np
 from heron.columns import NUMBER_KINDS, Column, Kind, Table
 from heron.derived import follow, in_order, sources_of
 from heron.errors import HeronError
-from heron.record import Standing, after, from_runs, spoken_of, to_runs
+from heron.numbering import Runs, first_rows, joined, n_rows_of, to_runs, up_to, without
+from heron.record import Standing, after, spoken_of
 from heron.routine.steps import Step, as_decisions
 from heron.variables import can_hold, cell_text
 from heron.wording import counted, grouped
@@ -180,15 +181,16 @@ def _with_rows(code: Any, symbol: str, steps: tuple[int, ...], words: str, rows:
 
 def _of_rows(steps: Sequence[Step], table: Table, *, same_file: bool) -> list[Conflict]:
     """What is in the way of the steps that name rows."""
-    found, naming, short, beyond = [], [], [], set()
+    found, naming, short = [], [], []
+    beyond: list[tuple[int, int]] = []
     for i, step in enumerate(steps):
         rows = rows_of(step)
-        if rows.size == 0:
+        if not rows:
             continue
         naming.append(step.number)
-        if rows[-1] > table.n_rows:
+        if rows[-1][1] > table.n_rows:
             short.append(step.number)
-            beyond |= set(rows[rows > table.n_rows].tolist())
+            beyond += without(rows, [(1, table.n_rows)])
         other = _other_cells(step, steps[:i], table) if step.kind == "correct" else []
         if other:
             hold = "holds" if len(other) == 1 else "hold"
@@ -197,13 +199,12 @@ def _of_rows(steps: Sequence[Step], table: Table, *, same_file: bool) -> list[Co
                 Conflict("other-cell", "", (step.number,), True, words, tuple(other[:_ROWS_NAMED]), len(other))
             )
     if beyond:
-        do = "does" if len(beyond) == 1 else "do"
+        n, named = n_rows_of(beyond), first_rows(beyond, _ROWS_NAMED)
         words = (
-            f"{counted(len(beyond), 'row')} of the routine {do} not exist here, the first of them row "
-            f"{grouped(min(beyond))}; there are {grouped(table.n_rows)}."
+            f"{counted(n, 'row')} of the routine {'does' if n == 1 else 'do'} not exist here, the first of them row "
+            f"{grouped(named[0])}; there are {grouped(table.n_rows)}."
         )
-        rows = tuple(sorted(beyond)[:_ROWS_NAMED])
-        found.append(Conflict("no-such-row", "", tuple(short), True, words, rows, len(beyond)))
+        found.append(Conflict("no-such-row", "", tuple(short), True, words, tuple(named), n))
     if naming and not same_file:
         one = len(naming) == 1
         words = (
@@ -225,13 +226,13 @@ def _other_cells(step: Step, before: Sequence[Step], table: Table) -> list[int]:
     return other
 
 
-def rows_of(step: Step) -> Any:
-    """The numbers of the rows that a step names."""
-    named = [from_runs(step.rows)]
-    if step.kind == "derive":
-        named += [np.array(how["rows"], dtype=np.int64) for how in step.changes.values() if how and how.get("rows")]
-        named += [np.array([how["row"]], dtype=np.int64) for how in step.changes.values() if how and how.get("row")]
-    return np.unique(np.concatenate(named))
+def rows_of(step: Step) -> Runs:
+    """The rows that a step names."""
+    named = list(step.rows)
+    for how in step.changes.values() if step.kind == "derive" else ():
+        if how:
+            named += [(row, row) for row in [*(how.get("rows") or ()), how.get("row")] if row]
+    return joined(named)
 
 
 def fitted(steps: Sequence[Step], table: Table, leave_out: Collection[int]) -> list[Step]:
@@ -247,7 +248,7 @@ def fitted(steps: Sequence[Step], table: Table, leave_out: Collection[int]) -> l
             continue
         rows, changes = step.rows, step.changes
         if step.kind in ("set-aside", "put-back", "keep"):
-            rows = to_runs(row for row in from_runs(rows).tolist() if row <= table.n_rows)
+            rows = up_to(rows, table.n_rows)
             if not rows:
                 continue
         elif step.kind == "describe":

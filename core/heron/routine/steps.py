@@ -6,7 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from heron.record import Decision, Kind, Moves, Runs, from_runs, moved, moved_recipe, standing, to_runs
+from heron.numbering import Moves, Runs, moved
+from heron.record import Decision, Kind, moved_recipe, standing
 
 # What says how rows are numbered since, or that somebody looked; no decision on the data.
 _NO_STEP = ("reread", "follow", "line-up")
@@ -48,7 +49,7 @@ def steps_of(decisions: Sequence[Decision], reasons: Mapping[int, str]) -> tuple
 def _moved(step: Step, moves: Moves) -> Step | None:
     rows, changes = step.rows, step.changes
     if rows:
-        rows = to_runs(moved(from_runs(rows), moves).tolist())
+        rows = moved(rows, moves)
         if not rows:
             return None
     if step.kind == "correct":

@@ -3,8 +3,8 @@
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from heron.numbering import Runs, first_rows, n_rows_of
 from heron.recipes import recipe_words
-from heron.record import from_runs
 from heron.routine.steps import Step
 from heron.wording import counted, grouped
 
@@ -23,11 +23,12 @@ _NAMED = 3
 _LISTED = 8
 
 
-def _rows_named(rows: Sequence[int]) -> str:
-    if len(rows) == 1:
+def _rows_named(runs: Runs) -> str:
+    n, rows = n_rows_of(runs), first_rows(runs, 4)
+    if n == 1:
         return f"row {grouped(rows[0])}"
-    if len(rows) > 4 or not rows:
-        return counted(len(rows), "row")
+    if n > 4 or n == 0:
+        return counted(n, "row")
     return f"rows {', '.join(map(grouped, rows[:-1]))} and {grouped(rows[-1])}"
 
 
@@ -139,7 +140,7 @@ def words_of(step: Step, labels: Mapping[str, str]) -> str:
 
     Parameters: labels, by symbol.
     """
-    rows = _rows_named(from_runs(step.rows).tolist())
+    rows = _rows_named(step.rows)
     of = f"the {labels.get(step.variable, step.variable)} of " if step.variable else ""
     match step.kind:
         case "set-aside":

@@ -9,7 +9,7 @@ from zlib import crc32
 
 import numpy as np
 from django.http import Http404
-from heron import record
+from heron import numbering
 from heron.errors import InputError
 from heron.figure.scene import Number
 from heron.variables import labels_of
@@ -78,8 +78,8 @@ def narrowed(table: Table, only: Only) -> Place:
         raise InputError("no-level", f"{by.label} has no level {only.level}.", where="only", remedy="Choose another.")
     others = np.flatnonzero(index != labels.index(only.level)) + 1
     found = copy(table)
-    rows = np.union1d(record.from_runs(table.aside.get("rows", ())), others)
-    found.aside = {"rows": record.to_runs(rows), "values": table.aside.get("values", {})}
+    rows = np.union1d(numbering.from_runs(table.aside.get("rows", ())), others)
+    found.aside = {"rows": numbering.to_runs(rows), "values": table.aside.get("values", {})}
     found.revision = -1 - crc32(f"{table.revision}|{only.by}|{only.level}".encode())
     return Place(found, table, only, others.size)
 

@@ -1,0 +1,18 @@
+"""What several apps take: text as it may be stored, and numbers of rows."""
+
+from typing import Annotated
+
+from pydantic import AfterValidator, Field
+
+
+def _storable(text: str) -> str:
+    if "\x00" in text:
+        raise ValueError("holds a NUL character, which no text here can")
+    if any("\ud800" <= sign <= "\udfff" for sign in text):
+        raise ValueError("holds half of a character, which no text here can")
+    return text
+
+
+PlainText = Annotated[str, AfterValidator(_storable)]
+# No file that is taken has more rows, and all of them, by number, fit into memory.
+RowNumber = Annotated[int, Field(ge=1, le=200_000_000)]
