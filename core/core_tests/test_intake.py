@@ -4,6 +4,7 @@ import csv
 import io
 import json
 import unittest
+from datetime import datetime
 from pathlib import Path
 
 import numpy as np
@@ -64,14 +65,41 @@ class Layouts(unittest.TestCase):
         forced = read("1,2\n3,4\n", header="names")
         self.assertEqual((forced.n, forced.found["header"].why), (1, "as you said"))
 
+    def test_what_stands_above_the_names_is_left_out_and_can_be_said(self):
+        table = "bed;mass (g);n\nA;1,5;3\nB;2,5;4\nC;3,5;5\n"
+        for above, lines in (
+            ("Log of the beds\n", 1),
+            ("Log of 2026;;\n\n", 1),
+            (";;\nLog;;\n;;\n", 3),
+            ('"Log of\ntwo lines";;\n', 2),
+            ("", 0),
+        ):
+            with self.subTest(above):
+                found = read(above + table)
+                self.assertEqual(found.found["above"].value, lines)
+                self.assertEqual((values(found, "mass"), found.table["mass"].unit), ([1.5, 2.5, 3.5], "g"))
+        pairs = "station;North\ntaken by;Ines\n\n" + "a;b;c;d;e\n" + "1;2;3;4;5\n" * 4
+        self.assertEqual((read(pairs).found["above"].value, list(read(pairs).table)), (2, list("abcde")))
+        self.assertEqual(read("Log;;\n" + table, above=0, header="names").n, 4)
+        self.assertEqual(read("x;y;z\n1;2;3\n" + table, above=2).table["n"].numbers.tolist(), [3, 4, 5])
+        self.assertEqual(read("1\n2\n3\n", above=2).n, 1)
+        with self.assertRaises(ReadError):
+            read("a,b\n1,2\n", above=9)
+        # Groups of names, and values with gaps, are no title.
+        for text in ("size,,,where,\na,b,c,d,e\n1,2,3,4,5\n1,2,3,4,5\n", "9,,,,\n1,2,3,4,5\n1,2,3,4,5\n"):
+            self.assertEqual(read(text).found["above"].value, 0)
+
     def test_names_units_and_symbols(self):
         found = read(
-            "shell mass (g),len_mm,temp [°C],depth, m,class,2nd,mass,mass\n1,2,3,4,5,6,7,8,9\n1,2,3,4,5,6,7,8,9\n"
+            "shell mass (g),len_mm,temp [°C],depth, m,class,2nd,mass,mass,width mm,vitamin k,dry weight g,item t\n"
+            + "1,2,3,4,5,6,7,8,9,10,11,12,13\n" * 2
         )
         labels = {symbol: (column.label, column.unit) for symbol, column in found.table.columns.items()}
         self.assertEqual(labels["shell_mass"], ("shell mass", "g"))
         self.assertEqual(labels["len"], ("len", "mm"))
         self.assertEqual(labels["temp"], ("temp", "°C"))
+        self.assertEqual((labels["width"], labels["dry_weight"]), (("width", "mm"), ("dry weight", "g")))
+        self.assertEqual((labels["vitamin_k"], labels["item_t"]), (("vitamin k", ""), ("item t", "")))
         self.assertIn("v_class", labels)
         self.assertIn("v_2nd", labels)
         self.assertIn("mass_2", labels)
@@ -93,6 +121,20 @@ class Layouts(unittest.TestCase):
 
 
 class MissingValues(unittest.TestCase):
+    def test_a_unit_behind_each_number_is_that_of_the_variable(self):
+        text = "a;b;c;d (kg);e\n" + "".join(f"1.23{i},5 mm;{i} %;{i}a;{i} g;{i} mm\n" for i in range(3)) + ";n/r;;;4\n"
+        found = read(text)
+        self.assertEqual((found.table["a"].unit, values(found, "a")[1]), ("mm", 1231.5))
+        self.assertEqual((found.table["b"].unit, found.table["b"].missing_counts), ("%", {"n/r": 1}))
+        self.assertEqual([found.table[symbol].numbers for symbol in "cde"], [None] * 3)
+        self.assertEqual([p.symbol for p in found.problems if p.code == "unit-in-cells"], ["a", "b"])
+
+    def test_a_column_without_name_and_value_is_none(self):
+        found = read("sep=;\na;;b;\n1;;2;\n3;;4; \n")
+        self.assertEqual((list(found.table), found.found["blank_columns"].value), (["a", "b"], [2, 4]))
+        self.assertEqual(found.found["delimiter"].why, "the first line says so")
+        self.assertEqual(list(read("a;;b\n1;;2\n3;x;4\n").table), ["a", "column_2", "b"])
+
     def test_words_that_mean_missing_among_numbers_are_counted_by_kind(self):
         column = read("a\n1\nn/r\n\n3\nNA\nn/r\n4\n5\n6\n").table["a"]
         self.assertEqual(column.kind, "count")
@@ -150,6 +192,48 @@ class Kinds(unittest.TestCase):
         self.assertEqual(str(found.table["when"].values[1]), "2026-03-02T08:00:00.000")
         self.assertEqual(found.table["vigour"].levels, ("1", "2", "3", "4", "5"))
         self.assertEqual(found.table["size"].decimals, 1)
+
+    def test_dates_as_people_write_them(self):
+        days = [datetime(2026, 3, 31), datetime(2024, 2, 29, 7, 5), datetime(1969, 12, 31, 23, 59, 58)]
+        seconds = [(day - datetime(1970, 1, 1)).total_seconds() for day in days]
+        for form in (
+            "%Y-%m-%dT%H:%M:%SZ", "%Y-%m-%d %H:%M:%S.250", "%Y/%m/%d %H:%M:%S", "%d.%m.%Y %H:%M:%S",
+            "%d/%m/%Y %H:%M:%S", "%m/%d/%Y %H:%M:%S", "%d-%m-%Y %H:%M:%S", "%m/%d/%Y %I:%M:%S %p",
+            "%Y-%m-%d %H:%M:%S+0200", "%d %b %Y %H:%M:%S", "%d-%B-%Y %H:%M:%S", "%B %d, %Y %H:%M:%S",
+        ):  # fmt: skip
+            with self.subTest(form):
+                column = read("when\n" + "\n".join(f'"{day.strftime(form)}"' for day in days)).table["when"]
+                more = 0.25 if ".250" in form else 0
+                self.assertEqual((column.kind, column.numbers.tolist()), ("date-time", [s + more for s in seconds]))
+
+    def test_dates_whose_order_is_open_are_asked_about(self):
+        for text, disagree in (("03/04/2026\n05/06/2026", "may"), ("13/04/2026\n04/13/2026\n04/14/2026", "only")):
+            found = read(f"when\n{text}\n")
+            self.assertNotEqual(found.table["when"].kind, "date-time")
+            asked = found.problems[0]
+            self.assertEqual((asked.code, len(asked.remedies)), ("day-or-month", 3))
+            self.assertIn(disagree, asked.problem)
+        for order, days in (("day-first", [3, 5]), ("month-first", [4, 6])):
+            column = read("when\n03/04/2026\n05/06/2026\n", date_orders={"when": order}).table["when"]
+            self.assertEqual([stamp.item().day for stamp in column.values], days)
+        told = read("when\n03/04/2026\n13/06/2026\nn/r\n").table["when"]  # one tells it of the other
+        self.assertEqual((told.kind, told.values[0].item().month, told.missing_counts), ("date-time", 4, {"n/r": 1}))
+        mixed = read("when\n2026-04-03\n2026-04-04\n05.04.2026\n")
+        self.assertEqual((mixed.table["when"].kind, mixed.problems[0].code), ("date-time", "ways-of-dates"))
+        self.assertEqual((mixed.problems[0].rows, mixed.table["when"].values[2].item().day), ((2,), 5))
+
+    def test_times_of_several_zones_are_universal(self):
+        texts = ["2026-03-29T01:30:00+01:00", "2026-03-29T03:30:00+02:00", "2026-03-29T03:30:00Z"]
+        found = read("when\n" + "\n".join(texts))
+        expected = [datetime.fromisoformat(text).timestamp() for text in texts]
+        self.assertEqual((found.table["when"].numbers.tolist(), found.problems[0].code), (expected, "zones"))
+
+    def test_a_day_that_does_not_exist_is_no_date(self):
+        found = read(
+            "when\n2026-02-28\n2026-02-30\n2026-03-01\n2026-03-02T24:00\n2026-03-03 12:59 PM\n2026-03-04 11:00\n"
+        )
+        self.assertEqual((found.problems[0].code, found.problems[0].rows), ("text-among-dates", (1, 3)))
+        self.assertEqual(read("v\n1.2.3\n1.10.0\n2.0.1\n").problems, ())
 
     def test_a_kind_can_be_said(self):
         found = read("a\n1\n2\n2\n", kinds={"a": "category"})
@@ -295,12 +379,17 @@ class HostileFiles(unittest.TestCase):
         st.sampled_from([".", ","]),
         st.sampled_from(["names", "names-and-units", "none"]),
         st.sampled_from([None, [], ["1", "-"], ["a"]]),
+        st.sampled_from([None, 0, 1, 4]),
     )
-    def test_any_text_under_any_choices(self, text, delimiter, decimal, header, codes):
-        self.check(text.encode(), delimiter=delimiter, decimal=decimal, header=header, missing_codes=codes)
+    def test_any_text_under_any_choices(self, text, delimiter, decimal, header, codes, above):
+        choices = {"delimiter": delimiter, "decimal": decimal, "header": header, "missing_codes": codes, "above": above}
+        self.check(text.encode(), **choices)
 
     def test_a_remedy_always_mends_what_it_was_offered_for(self):
-        text = "a,b,c\n" + "".join(f"{i},{'x' if i == 7 else i / 2},{-99 if i == 3 else i % 7}\n" for i in range(40))
+        text = "a,b,c,d,e\n"
+        for i in range(40):
+            text += f"{i},{'x' if i == 7 else i / 2},{-99 if i == 3 else i % 7},"
+            text += f"0{i % 9 + 1}/04/2026,{'13/2' if i else '3/13'}/2026\n"
         for problem in read(text).problems:
             for remedy in problem.remedies:
                 if "keep" in remedy.choices:

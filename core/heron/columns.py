@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, field, replace
+from functools import cached_property
 from typing import Any, Literal
 
 import numpy as np
@@ -53,6 +54,14 @@ class Column:
             return self.numbers
         assert self.codes is not None
         return np.array([*self.levels, None], dtype=object)[self.codes]
+
+    @cached_property
+    def whole_days(self) -> bool:
+        """Whether the column is of days, without a time of day."""
+        if self.kind != "date-time" or self.numbers is None:
+            return False
+        known = self.numbers[~np.isnan(self.numbers)]
+        return known.size > 0 and bool(np.all(known % 86_400 == 0))
 
     def with_levels(self, levels: Sequence[str]) -> "Column":
         """The same labels with their levels in another order; `levels` names each level once."""

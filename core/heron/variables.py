@@ -12,6 +12,7 @@ from heron.checks import Floats, Ints, choose
 from heron.columns import KINDS, SET_ASIDE, Column, Kind
 from heron.errors import ChoiceError, InputError
 from heron.intake import limited_text
+from heron.intake.dates import read_dates
 from heron.wording import counted
 
 Description = Mapping[str, Any]
@@ -21,7 +22,6 @@ SHAPING = frozenset(
 BELOW_LIMIT = ("missing", "limit", "half")
 MOST_LEVELS = 1_000
 _NUMBER = re.compile(r"[-+]?(\d+(\.\d*)?|\.\d+)([eE][-+]?\d+)?")
-_DATE = re.compile(r"\d{4}-\d{2}-\d{2}([ T]\d{2}:\d{2}(:\d{2}(\.\d{1,6})?)?)?Z?")
 _MOST_CODES = 200
 # Scales whose zero is a convention.
 _ARBITRARY_ZERO = frozenset({"°c", "°f", "c", "f", "degc", "deg c", "degf", "ph", "db", "year"})
@@ -170,7 +170,8 @@ def written(column: Column, position: int) -> str:
         return column.levels[int(column.codes[position])]
     assert column.numbers is not None
     if column.kind == "date-time":
-        return f"{column.values[position].astype('datetime64[s]')}".replace("T", " ")
+        moment = np.rint(column.numbers[position] * 1000).astype("datetime64[ms]")
+        return f"{moment.astype('datetime64[D]' if column.whole_days else 'datetime64[s]')}".replace("T", " ")
     value = float(column.numbers[position])
     if column.level_numbers and value in column.level_numbers:
         return column.levels[column.level_numbers.index(value)]
@@ -184,20 +185,12 @@ def _value(kind: Kind, numeric: bool, text: str) -> float | str | None:
     if not text:
         return None
     if kind == "date-time":
-        return _seconds(text)
+        moment = float(read_dates([text]).moments[0])
+        return None if np.isnan(moment) else moment
     if not numeric:
         return text
     plain = text.replace("\u2212", "-")
     return float(plain) if _NUMBER.fullmatch(plain) and np.isfinite(float(plain)) else None
-
-
-def _seconds(text: str) -> float | None:
-    if not _DATE.fullmatch(text):
-        return None
-    try:
-        return float(np.datetime64(text.rstrip("Z").replace(" ", "T"), "us").astype(np.int64)) / 1e6
-    except ValueError:  # the 31st of February
-        return None
 
 
 def _missing_code(codes: Sequence[str], text: str) -> str | None:
@@ -303,6 +296,8 @@ def _parsed(column: Column, kind: Kind) -> Column:
     """Labels read as numbers or times; what cannot be read counts as missing, by the text it was."""
     assert column.codes is not None
     values: list[Any] = [_value(kind, True, level) for level in column.levels]
+    if kind == "date-time":  # together, since one tells the order of day and month in the other
+        values = [None if np.isnan(moment) else moment for moment in read_dates(column.levels).moments.tolist()]
     unread = [level for level, value in zip(column.levels, values, strict=True) if value is None]
     kept = unread[: _MOST_CODES - len(column.missing_codes)]
     codes = [*column.missing_codes, *kept]

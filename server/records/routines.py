@@ -29,7 +29,7 @@ from server.studies.models import Study, Table, Upload
 from server.studies.permissions import require_editor
 
 # What of a reading follows from how a file is laid out; another file may be laid out otherwise.
-_LAYOUT = ("delimiter", "decimal", "encoding", "header", "sheet", "block")
+_LAYOUT = ("delimiter", "decimal", "encoding", "above", "header", "sheet", "block")
 
 
 def routine_of(table: Table) -> dict[str, Any]:

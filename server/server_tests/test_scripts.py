@@ -343,6 +343,8 @@ class OtherTables(ScriptCase):
             "Big",
         )
         below = stored_in(self.study, "lead\n<0.5\n1.5\n2\n", "Below", below_limits={"lead": "half"})
+        dated = "Log of the beds;;\n\nday;mass;n\n" + "".join(f"{i + 9:02d}.02.2026;{i * i},5;{i}\n" for i in range(8))
+        log = stored_in(self.study, dated, "Log")
         book = self.stored_as(units, "xlsx")
         arrow = self.stored_as(units, "parquet")
         self.reread(units, kinds={"day": "category"})
@@ -402,6 +404,7 @@ class OtherTables(ScriptCase):
         self.kept(
             "Files",
             on(commented, kind="pair", pair={"x": "bed", "y": "mass", "lines": ["least-squares"]}),
+            on(log, kind="pair", pair={"x": "n", "y": "mass", "lines": ["least-squares"]}),
             on(book, kind="shape", variable="score", shape={}),
             on(arrow, kind="shape", variable="score", shape={}),
         )
@@ -440,6 +443,8 @@ class OtherTables(ScriptCase):
                 "which it cannot tell apart.",
             ),
         )
+        self.assertIn("header=0, index_col=False, skiprows=1)", script.text)
+        self.assertIn("as_times(cells['day'], written='%d.%m.%Y')", script.text)
         self.assertIn("pd.read_excel(", script.text)
         self.assertIn("pd.read_parquet(", script.text)
         self.assertIn("pandas reads this file otherwise than it was read", script.text)

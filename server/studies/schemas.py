@@ -121,11 +121,13 @@ class Choices(Schema):
     decimal: Literal[".", ","] | None = None
     encoding: Literal["utf-8", "utf-16", "latin-1", "windows-1252"] | None = None
     header: Literal["names", "names-and-units", "groups-and-names", "none"] | None = None
+    above: Annotated[int, Field(ge=0, le=100)] | None = None
     sheet: PlainText | None = None
     block: Annotated[list[int], Field(min_length=4, max_length=4)] | None = None
     missing_codes: list[PlainText] | None = Field(default=None, max_length=250)
     kinds: dict[PlainText, Kind] | None = None
     below_limits: dict[PlainText, Literal["missing", "limit", "half"]] | None = None
+    date_orders: dict[PlainText, Literal["day-first", "month-first"]] | None = Field(default=None, max_length=5_000)
     symbols: dict[PlainText, Symbol] | None = Field(default=None, max_length=10_000)
     levels: dict[PlainText, list[PlainText]] | None = Field(default=None, max_length=10_000)
 
@@ -157,6 +159,7 @@ class RemedyOut(Schema):
     missing_codes: list[str] | None
     kinds: dict[str, Kind] | None
     below_limits: dict[str, Literal["missing", "limit", "half"]] | None
+    date_orders: dict[str, Literal["day-first", "month-first"]] | None
     keep: str | None
 
 
@@ -387,6 +390,7 @@ def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> 
                         missing_codes=remedy.choices.get("missing_codes"),
                         kinds=remedy.choices.get("kinds"),
                         below_limits=remedy.choices.get("below_limits"),
+                        date_orders=remedy.choices.get("date_orders"),
                         keep=remedy.choices.get("keep"),
                     )
                     for remedy in problem.remedies

@@ -30,16 +30,18 @@ def parse(
     decimal: str | None,
     encoding: Encoding | None,
     header: Header | None,
+    above: int | None,
 ) -> Raw:
     """Return the columns of a delimited text, and how it was parted. Comment and empty lines are no records."""
     plain = to_utf8(data, encoding)
-    found = layout(plain.data, delimiter, header, decimal)
+    found = layout(plain.data, delimiter, header, decimal, above)
     columns, ragged = _parse(plain.data, found)
     guesses = {
         "format": Guess("delimited text", "it is text"),
         "delimiter": found.delimiter,
         "decimal": found.decimal,
         "encoding": plain.encoding,
+        "above": found.above,
         "header": found.header,
         "comments": Guess(plain.n_comments, "lines that begin with # are no records"),
     }

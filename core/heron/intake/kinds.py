@@ -1,7 +1,7 @@
 """From a column of text to a typed column: numbers, dates or labels, and which kind of variable they make."""
 
 import re
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 import pyarrow as pa
@@ -10,13 +10,17 @@ from numpy.typing import NDArray
 
 from heron.checks import Floats
 from heron.columns import Column, Kind
+from heron.intake.dates import DateOrder, Dates, read_dates
 from heron.intake.found import Problem, Remedy
 from heron.intake.missing import TOKENS, WORD_TOKENS, limited_text, number_codes
+from heron.intake.names import is_unit
 from heron.wording import counted
 
 _IDENTIFIER_NAME = re.compile(r"(^|_)(id|nr|no|tag|index|key|code|label|name)$")
-_DATE = r"^\d{4}-\d{2}-\d{2}([ T]\d{2}:\d{2}(:\d{2}(\.\d{1,6})?)?)?Z?$"
 _NUMBER = r"^[-+]?(\d+(\.\d*)?|\.\d+)([eE][-+]?\d+)?$"
+_BEFORE_UNIT = re.compile(
+    r"([-+\u2212]?\d[\d.,'\u2019\u00a0\u2009\u202f]*)([ \u00a0\u202f]?)([^\W\d_]{1,7}|%|\u00b0[CF]?)"
+)
 MOST_CODES = 250
 
 
@@ -30,6 +34,7 @@ class ColumnSettings:
     decimal: str
     kind: Kind | None
     missing_codes: tuple[str, ...] | None
+    date_order: DateOrder | None = None
     limited: bool = False  # whether "<0.5" is a value known to lie below a limit, kept as a code of its own
 
 
@@ -75,45 +80,53 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
     words = [str(word) for word in encoded.dictionary.to_pylist()]
     index = encoded.indices.to_numpy(zero_copy_only=False)
     counts = np.bincount(index, minlength=len(words))
-    plain, grouped = _without_thousands(words, settings)
+    wordy = settings.kind in ("category", "text", "identifier")
+    bare, unit = (words, "") if wordy else _without_unit(words, settings)
+    plain, grouped = _without_thousands(bare, settings)
     numeric = pc.match_substring_regex(plain, _NUMBER).to_numpy(zero_copy_only=False)
-    dated = pc.match_substring_regex(plain, _DATE).to_numpy(zero_copy_only=False)
+    dates = read_dates(words, settings.date_order)
+    dated = dates.ways > 0
     blank = np.array([word == "" for word in words], dtype=bool)
     # A value known to lie below a limit speaks for numbers, whatever is made of it.
-    limited = np.array([limited_text(word) is not None for word in words], dtype=bool)
+    below = [word if word[:1] == "<" and limited_text(word) is not None else "" for word in plain.to_pylist()]
+    limited = np.array([word != "" for word in below], dtype=bool)
     numeric_rows, dated_rows = int(counts[numeric | limited].sum()), int(counts[dated].sum())
     filled = n - int(counts[blank].sum())
-    wordy = settings.kind in ("category", "text", "identifier")
     asked_numbers = settings.kind in ("continuous", "count")
     as_numbers = asked_numbers or (not wordy and settings.kind != "date-time" and numeric_rows * 2 > filled)
     as_dates = not wordy and not as_numbers and dated_rows * 2 > filled
     code_of = _codes(words, plain.to_pylist(), numeric, as_numbers, as_dates, settings)
     if settings.limited and as_numbers:
-        code_of = [code or (word if below else "") for code, word, below in zip(code_of, words, limited, strict=True)]
+        code_of = [code or limit for code, limit in zip(code_of, below, strict=True)]
     codes = ["blank", *dict.fromkeys(code for code in code_of if code and code != "blank")][: MOST_CODES + 1]
     reason_of = np.array([codes.index(code) + 1 if code in codes else 0 for code in code_of], dtype=np.uint8)
     left = np.flatnonzero((reason_of == 0) & ~(numeric if as_numbers else dated if as_dates else np.ones_like(blank)))
     problems: list[Problem] = []
     reasons = reason_of[index] if n else np.empty(0, dtype=np.uint8)
     if (as_numbers or as_dates) and left.size:
-        problems.append(_text_among(words, left, counts, index, settings, "numbers" if as_numbers else "dates"))
+        expected = "numbers" if as_numbers else "dates"
+        problems.append(_text_among(words, left, counts, index, settings, expected, bool(limited[left].all())))
         as_numbers = as_dates = False
+    if as_dates:
+        dates, of_dates = _dates_told(words, dates, reason_of > 0, counts, index, settings)
+        problems += of_dates
+        as_dates = not dates.open.any()
     if as_numbers and grouped.any():
         problems.append(_thousands(words, grouped, counts, index, settings))
+    if as_numbers and unit:
+        problems.append(_unit_behind(words, numeric, counts, index, settings, unit))
     if as_numbers:
         parsed = np.full(len(words), np.nan)
         parsed[numeric] = pc.cast(plain.filter(pa.array(numeric)), pa.float64()).to_numpy()
         parsed[reason_of > 0] = np.nan
         too_large = np.isinf(parsed)
         if too_large.any():
-            problems.append(_text_among(words, np.flatnonzero(too_large), counts, index, settings, "numbers"))
+            problems.append(_text_among(words, np.flatnonzero(too_large), counts, index, settings, "numbers", False))
         else:
-            return _number_column(parsed[index], reasons, codes, text, settings, problems)
+            known = replace(settings, unit=unit or settings.unit)
+            return _number_column(parsed[index], reasons, codes, text, known, problems)
     elif as_dates and n:
-        stamps = pc.cast(pc.replace_substring(plain.filter(pa.array(dated)), "Z", ""), pa.timestamp("us"))
-        seconds = np.full(len(words), np.nan)
-        seconds[dated] = stamps.cast(pa.int64()).to_numpy() / 1e6
-        seconds[reason_of > 0] = np.nan
+        seconds = np.where(reason_of > 0, np.nan, dates.moments)
         column = Column(
             settings.symbol, settings.label, settings.unit, "date-time", seconds[index], None, (), reasons, tuple(codes)
         )
@@ -121,13 +134,58 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
     return _label_column(words, index, counts, reason_of, reasons, codes, settings, problems)
 
 
+def _without_unit(words: list[str], settings: ColumnSettings) -> tuple[list[str], str]:
+    """The words without the unit that stands behind all their numbers, and that unit; "" where there is none."""
+    if not any(_BEFORE_UNIT.fullmatch(word) for word in words[:200]):
+        return words, ""
+    found = [_BEFORE_UNIT.fullmatch(word) for word in words]
+    units = {match[3] for match in found if match}
+    unit = next(iter(units), "")
+    spaced = all(match[2] for match in found if match)
+    if len(units) != 1 or not is_unit(unit, spaced=spaced) or settings.unit not in ("", unit):
+        return words, ""
+    if any(re.fullmatch(_NUMBER, word) for word in words):  # numbers without it may be in another one
+        return words, ""
+    return [match[1] if match else word for match, word in zip(found, words, strict=True)], unit
+
+
+def _unit_behind(
+    words: list[str],
+    numeric: NDArray[np.bool_],
+    counts: NDArray[np.int64],
+    index: NDArray[np.int32],
+    settings: ColumnSettings,
+    unit: str,
+) -> Problem:
+    rows = np.flatnonzero(numeric[index])
+    example = words[int(np.argmax(np.where(numeric, counts, 0)))]
+    has = "value has its" if rows.size == 1 else "values have their"
+    return Problem(
+        "unit-in-cells",
+        f"{rows.size} {has} unit behind {'it' if rows.size == 1 else 'them'}, such as {example}; read as numbers, in "
+        f"{unit}.",
+        settings.symbol,
+        tuple(rows[:100].tolist()),
+        int(rows.size),
+        (
+            Remedy("They are numbers", {"keep": "unit"}),
+            Remedy("Keep as text", {"kinds": {settings.symbol: "text"}}),
+        ),
+    )
+
+
 def _without_thousands(words: list[str], settings: ColumnSettings) -> tuple[pa.Array, NDArray[np.bool_]]:
     """The words with a point for the decimal mark and no marks between thousands, and which of them had such marks."""
     between = "[.'\u2019\u00a0\u2009\u202f ]" if settings.decimal == "," else "[,'\u2019\u00a0\u2009\u202f ]"
     pattern = re.compile(rf"[-+\u2212]?[1-9]\d{{0,2}}({between})\d{{3}}(\1\d{{3}})*({re.escape(settings.decimal)}\d+)?")
-    grouped = np.array([pattern.fullmatch(word) is not None for word in words], dtype=bool)
-    bare = [re.sub(between, "", word) if marked else word for word, marked in zip(words, grouped, strict=True)]
-    plain = pa.array(bare, pa.string())
+    plain = pa.array(words, pa.string())
+    may_be = pc.match_substring_regex(plain, f"^[-+\u2212]?[1-9]\\d{{0,2}}{between}\\d{{3}}")
+    grouped = np.array(may_be.to_numpy(zero_copy_only=False))
+    for i in np.flatnonzero(grouped):
+        grouped[i] = pattern.fullmatch(words[i]) is not None
+    if grouped.any():
+        bare = [re.sub(between, "", word) if marked else word for word, marked in zip(words, grouped, strict=True)]
+        plain = pa.array(bare, pa.string())
     if settings.decimal == ",":
         plain = pc.replace_substring(plain, ",", ".")
     return pc.replace_substring(plain, "\u2212", "-"), grouped
@@ -155,6 +213,67 @@ def _thousands(
             Remedy("Keep as text", {"kinds": {settings.symbol: "text"}}),
         ),
     )
+
+
+_WAYS = {1: "the year first", 2: "the year last", 3: "a month's name"}
+
+
+def _dates_told(
+    words: list[str],
+    dates: Dates,
+    coded: NDArray[np.bool_],
+    counts: NDArray[np.int64],
+    index: NDArray[np.int32],
+    settings: ColumnSettings,
+) -> tuple[Dates, list[Problem]]:
+    """The dates of the words that are no missing codes, and what is to be asked about them."""
+    if coded.any():
+        dates = read_dates(["" if code else word for word, code in zip(words, coded, strict=True)], settings.date_order)
+
+    def example(of: NDArray[np.bool_]) -> str:
+        return words[int(np.argmax(np.where(of, counts, 0)))]
+
+    to_text = Remedy("Keep as text", {"kinds": {settings.symbol: "text"}})
+    if dates.open.any():
+        rows = np.flatnonzero(dates.open[index])
+        said = (
+            "In some only the day can stand first, in others only the month."
+            if dates.disagreeing
+            else "The day or the month may stand first."
+        )
+        ways_out = (
+            Remedy("The day is first", {"date_orders": {settings.symbol: "day-first"}}),
+            Remedy("The month is first", {"date_orders": {settings.symbol: "month-first"}}),
+            to_text,
+        )
+        words_of = f"{counted(rows.size, 'date')} such as {example(dates.open)}. {said} The variable is kept as text."
+        place = tuple(rows[:100].tolist())
+        return dates, [Problem("day-or-month", words_of, settings.symbol, place, int(rows.size), ways_out)]
+    they_are = Remedy("They are dates", {"keep": "dates"})
+    problems = []
+    if len(dates.zones) > 1:
+        rows = np.flatnonzero(~np.isnan(dates.moments[index]))
+        listed = ", ".join(dates.zones[:4]) + (" …" if len(dates.zones) > 4 else "")
+        said = f"Times are given in zones ({listed}); read as universal time."
+        place = tuple(rows[:100].tolist())
+        problems = [Problem("zones", said, settings.symbol, place, int(rows.size), (they_are, to_text))]
+    ways = {way: words_of for way, words_of in _WAYS.items() if np.any(dates.ways == way)}
+    if len(ways) < 2:
+        return dates, problems
+    rare = min(ways, key=lambda way: int(counts[dates.ways == way].sum()))
+    rows = np.flatnonzero(dates.ways[index] == rare)
+    listed = "; ".join(f"with {how}, such as {example(dates.ways == way)}" for way, how in ways.items())
+    return dates, [
+        *problems,
+        Problem(
+            "ways-of-dates",
+            f"Dates are written in {len(ways)} ways: {listed}. All are read.",
+            settings.symbol,
+            tuple(rows[:100].tolist()),
+            int(rows.size),
+            (they_are, to_text),
+        ),
+    ]
 
 
 def _codes(
@@ -195,6 +314,7 @@ def _text_among(
     index: NDArray[np.int32],
     settings: ColumnSettings,
     expected: str,
+    below_limit: bool,
 ) -> Problem:
     often = left[np.argsort(-counts[left], kind="stable")]
     listed = ", ".join(f"{words[i][:24]} {counts[i]}" for i in often[:5]) + (" …" if often.size > 5 else "")
@@ -204,7 +324,7 @@ def _text_among(
         Remedy("They mean missing", {"missing_codes": [*known, *(words[i] for i in often[:MOST_CODES])]}),
         Remedy("Keep as text", {"kinds": {settings.symbol: "text"}}),
     )
-    if all(limited_text(words[i]) is not None for i in left):
+    if below_limit:
         remedies = (Remedy("They lie below a limit", {"below_limits": {settings.symbol: "limit"}}), *remedies)
     return Problem(
         "text-among-" + expected,

@@ -39,7 +39,7 @@ _CODES = (-9.0, -99.0, -999.0, -9999.0, 99.0, 999.0, 9999.0, -88.0, -888.0, -77.
 
 
 def limited_text(word: str) -> float | None:
-    """The limit that a text such as "<0.5" names; None where it names none."""
+    """The limit that a text such as "<0.5", with a point, names; None where it names none."""
     found = _LIMITED.fullmatch(word.strip())
     return float(found[1]) if found else None
 

@@ -10,11 +10,55 @@ _UNITS = frozenset(
         *("mol", "mmol", "umol", "psu", "ppm", "ppb", "pct", "percent", "deg", "rad", "bp"),
     )
 )
+# Of these a word of a name cannot be taken for a unit.
+_UNLIKE_WORDS = frozenset(
+    (
+        *(
+            "mm",
+            "cm",
+            "km",
+            "um",
+            "nm",
+            "kg",
+            "mg",
+            "ug",
+            "ml",
+            "ul",
+            "kpa",
+            "mpa",
+            "kn",
+            "kj",
+            "kw",
+            "mv",
+            "hz",
+            "khz",
+        ),
+        *("mmol", "umol", "psu", "ppm", "ppb", "%", "µm", "µg", "µl", "°c"),
+    )
+)
+# And of these it can be, unless it is the size itself that stands before.
+_OF_SIZES = frozenset(("g", "t", "m", "s", "min", "h", "d", "l"))
+_SIZES = frozenset(
+    (
+        "mass",
+        "weight",
+        "length",
+        "width",
+        "height",
+        "depth",
+        "distance",
+        "diameter",
+        "time",
+        "duration",
+        "age",
+        "volume",
+    )
+)
 _IN_BRACKETS = re.compile(r"^(.*\S)\s*[(\[]\s*([^()\[\]]{1,24})\s*[)\]]$")
 
 
 def label_and_unit(header: str) -> tuple[str, str]:
-    """Part "mass (g)", "mass [g]", "mass, g" or "len_mm" into label and unit; no unit where none is seen."""
+    """Part "mass (g)", "mass [g]", "mass, g", "len_mm" or "len mm" into label and unit; no unit where none is seen."""
     header = " ".join(header.split())
     bracketed = _IN_BRACKETS.match(header)
     if bracketed:
@@ -22,7 +66,17 @@ def label_and_unit(header: str) -> tuple[str, str]:
     parts = re.match(r"^(.*\w)\s*,\s*(\S{1,8})$", header) or re.match(r"^(.*[A-Za-z0-9])_([A-Za-z]{1,7})$", header)
     if parts and parts[2].lower() in _UNITS:
         return parts[1], parts[2]
+    words = header.rsplit(" ", 1)
+    if len(words) == 2 and (
+        words[1].lower() in _UNLIKE_WORDS or (words[1] in _OF_SIZES and words[0].split()[-1].lower() in _SIZES)
+    ):
+        return words[0], words[1]
     return header, ""
+
+
+def is_unit(word: str, *, spaced: bool) -> bool:
+    """Whether a word behind a number is its unit; a single letter that stands close to it may be part of a name."""
+    return not word.isalpha() or word in _UNLIKE_WORDS or (word.lower() in _UNITS and (spaced or len(word) > 1))
 
 
 def symbols(labels: list[str]) -> list[str]:

@@ -34,6 +34,7 @@ def parse(data: bytes, *, sheet: str | None) -> Raw:
         decimal=None,
         encoding=None,
         header="none" if dialect.get("header") is False else "names",
+        above=0,
     )
     if study_title(data):
         raw.found["study"] = Guess(study_title(data), "it was saved here as a whole")

@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 import pyarrow as pa
+import pyarrow.compute as pc
 
 from heron.columns import Kind
 from heron.intake.found import Guess, Problem
@@ -40,6 +41,11 @@ def as_text(value: object) -> str:
     if isinstance(value, float):
         return repr(int(value)) if value.is_integer() and abs(value) < 1e15 else repr(value)
     return str(value)
+
+
+def is_blank(column: Cells) -> bool:
+    """Whether no cell of a column holds more than blanks."""
+    return not pc.any(pc.not_equal(pc.utf8_trim_whitespace(column), "")).as_py()
 
 
 def text_column(cells: list[object]) -> pa.Array:

@@ -10,12 +10,13 @@ from heron.checks import choose
 from heron.columns import KINDS, Column, Kind, Table
 from heron.errors import ReadError
 from heron.intake import columnar, delimited, package, records, workbook
+from heron.intake.dates import DATE_ORDERS, DateOrder
 from heron.intake.formats import format_of
 from heron.intake.found import Guess, Intake, Problem
 from heron.intake.kinds import ColumnSettings, typed
 from heron.intake.names import label_and_unit
 from heron.intake.names import symbols as safe_symbols
-from heron.intake.raw import Raw
+from heron.intake.raw import Raw, is_blank
 from heron.intake.sniff import DELIMITERS, HEADERS, Delimiter, Header
 from heron.intake.text import ENCODINGS, Encoding, to_utf8
 from heron.intake.workbook import Block
@@ -32,11 +33,13 @@ def read(
     decimal: str | None = None,
     encoding: Encoding | None = None,
     header: Header | None = None,
+    above: int | None = None,
     sheet: str | None = None,
     block: Block | None = None,
     missing_codes: Sequence[str] | None = None,
     kinds: Mapping[str, Kind] | None = None,
     below_limits: Collection[str] = (),
+    date_orders: Mapping[str, DateOrder] | None = None,
     symbols: Mapping[str, str] | None = None,
     levels: Mapping[str, Sequence[str]] | None = None,
     on_progress: Callable[[float], None] | None = None,
@@ -45,11 +48,13 @@ def read(
 
     Parameters: source, a path or the bytes; filename, for the table's name when bytes are given. Each choice overrides
     what was found, where the format has it: delimiter ("" for one column, " " for runs of blanks), decimal "." or ",",
-    encoding; header "names", "names-and-units", "groups-and-names" or "none"; sheet, by name, of a workbook or package;
-    block, first and last row, first and last column of a sheet, counted from 1. missing_codes, the values that mean
+    encoding; header "names", "names-and-units", "groups-and-names" or "none"; above, how many lines stand over it that
+    are no part of it, comment lines not counted; sheet, by name, of a workbook or package; block, first and last row,
+    first and last column of a sheet, counted from 1. missing_codes, the values that mean
     missing in every column (blank always does), in place of the well-known ones; kinds by symbol; below_limits, the
     symbols in which a text such as "<0.5" is a value below a limit: it becomes a missing code of its own, and
-    heron.variables can put the limit in its place. symbols, other symbols for variables, by the ones that their headers
+    heron.variables can put the limit in its place; date_orders, "day-first" or "month-first" by symbol, for dates such
+    as 03/04/2026 of which it is open. symbols, other symbols for variables, by the ones that their headers
     give; the other choices go by these. levels, their order by symbol; levels that it does not name stand behind.
     on_progress is called with the share done, from 0 to 1; what it
     raises stops the reading.
@@ -63,6 +68,8 @@ def read(
     choose(header, (None, *HEADERS), where="header")
     for kind in (kinds or {}).values():
         choose(kind, KINDS, where="kinds")
+    for order in (date_orders or {}).values():
+        choose(order, DATE_ORDERS, where="date_orders")
     data = source if isinstance(source, bytes) else Path(source).read_bytes()
     kind_of_file = format_of(data, name)
     if kind_of_file.startswith("workbook"):
@@ -76,11 +83,19 @@ def read(
     elif kind_of_file == "JSON":
         raw = records.parse(to_utf8(data, encoding).data)
     else:
-        raw = delimited.parse(data, delimiter=delimiter, decimal=decimal, encoding=encoding, header=header)
+        raw = delimited.parse(data, delimiter=delimiter, decimal=decimal, encoding=encoding, header=header, above=above)
     del data
     report = on_progress or (lambda share: None)
     return _assembled(
-        raw, Path(name).stem, missing_codes, kinds or {}, below_limits, symbols or {}, levels or {}, report
+        raw,
+        Path(name).stem,
+        missing_codes,
+        kinds or {},
+        below_limits,
+        date_orders or {},
+        symbols or {},
+        levels or {},
+        report,
     )
 
 
@@ -90,6 +105,7 @@ def _assembled(
     missing_codes: Sequence[str] | None,
     kinds: Mapping[str, Kind],
     below_limits: Collection[str],
+    date_orders: Mapping[str, DateOrder],
     renamed: Mapping[str, str],
     order: Mapping[str, Sequence[str]],
     report: Callable[[float], None],
@@ -99,6 +115,7 @@ def _assembled(
     codes = tuple(missing_codes) if missing_codes is not None else raw.missing_codes
     parted = [label_and_unit(raw.names[i] if i < len(raw.names) else "") for i in range(len(raw.columns))]
     names = _named(safe_symbols([label for label, _ in parted]), renamed)
+    used, unused = _used(raw)
     settings = [
         ColumnSettings(
             symbol,
@@ -107,15 +124,18 @@ def _assembled(
             raw.decimal,
             kinds.get(symbol) or raw.kinds.get(i),
             codes if missing_codes is not None else raw.codes.get(i, codes),
+            date_orders.get(symbol),
             symbol in below_limits,
         )
         for i, (symbol, (label, unit)) in enumerate(zip(names, parted, strict=True))
+        if i in used
     ]
     columns: dict[str, Column] = {}
     problems: list[Problem] = [*_duplicate_names(raw.names, names), *raw.problems]
     with ThreadPoolExecutor(_THREADS) as pool:
-        for done, (column, own) in enumerate(pool.map(typed, raw.columns, settings), 1):
-            declared = raw.levels.get(done - 1, ())
+        typing = pool.map(typed, [raw.columns[i] for i in used], settings)
+        for done, (i, (column, own)) in enumerate(zip(used, typing, strict=True), 1):
+            declared = raw.levels.get(i, ())
             columns[column.symbol] = _in_order(column, order.get(column.symbol, declared))
             problems += own
             report(0.3 + 0.7 * done / len(settings))
@@ -125,8 +145,17 @@ def _assembled(
     problems += _blank_rows(columns, n_rows)
     why = "as you said" if missing_codes is not None else "the file says so"
     found = {**raw.found, "missing_codes": _codes_guess(columns, codes, why)}
+    if unused:
+        found["blank_columns"] = Guess([i + 1 for i in unused], "they have neither a name nor a value")
     n_missing = sum(column.n_missing for column in columns.values())
     return Intake(Table(raw.title or title, n_rows, columns), found, tuple(problems), n_rows, n_missing)
+
+
+def _used(raw: Raw) -> tuple[list[int], list[int]]:
+    """The places of the columns that are variables, and of those that have neither a name nor a value."""
+    places = range(len(raw.columns))
+    unused = [i for i in places if not (i < len(raw.names) and raw.names[i]) and is_blank(raw.columns[i])]
+    return ([i for i in places if i not in unused], unused) if len(unused) < len(places) else (list(places), [])
 
 
 def _in_order(column: Column, order: Sequence[str]) -> Column:

@@ -23,15 +23,18 @@ _HEAD_BYTES = 256 * 1024
 _HEAD_RECORDS = 200
 
 NUMBER = re.compile(r"[-+\u2212]?(\d+([.,]\d*)?|[.,]\d+)([eE][-+]?\d+)?")
-_DECIMAL_COMMA = re.compile(r"[-+\u2212]?\d*,\d+([eE][-+]?\d+)?")
-_DECIMAL_POINT = re.compile(r"[-+\u2212]?\d*\.\d+([eE][-+]?\d+)?")
+_TELLS_DELIMITER = re.compile(r"\"?sep=([,;\t|])\"?[ \t]*\n", re.IGNORECASE)
+_TAIL = r"([eE][-+]?\d+)?(\s?([^\W\d]{1,7}|%))?"
+_DECIMAL_COMMA = re.compile(r"[-+\u2212]?(\d*|\d{1,3}(\.\d{3})+),\d+" + _TAIL)
+_DECIMAL_POINT = re.compile(r"[-+\u2212]?(\d*|\d{1,3}(,\d{3})+)\.\d+" + _TAIL)
 
 
 @dataclass(frozen=True)
 class Layout:
-    """How the text is laid out: each guess, the names and units of the columns, and the lines that hold them."""
+    """How the text is laid out: each guess, the names and units of the columns, and the line with which they end."""
 
     delimiter: Guess
+    above: Guess
     header: Guess
     decimal: Guess
     names: tuple[str, ...]
@@ -39,16 +42,31 @@ class Layout:
     header_lines: int
 
 
-def layout(text: bytes, delimiter: str | None, header: str | None, decimal: str | None) -> Layout:
+def layout(
+    text: bytes, delimiter: str | None, header: str | None, decimal: str | None, above: int | None = None
+) -> Layout:
     """Return the layout found in UTF-8 text, with what was chosen taken as given."""
     head = text[:_HEAD_BYTES]
     if len(text) > _HEAD_BYTES and b"\n" in head:
         head = head[: head.rindex(b"\n") + 1]
     lines = head.decode("utf-8", errors="replace")
-    parted = Guess(delimiter, "as you said") if delimiter is not None else _delimiter(lines)
+    told = _TELLS_DELIMITER.match(lines)
+    if delimiter is not None:
+        parted = Guess(delimiter, "as you said")
+    else:
+        parted = Guess(told[1], "the first line says so") if told else _delimiter(lines)
     records, ends = _records(lines, parted.value)
     if not records:
         raise ReadError("empty-file", "The file holds no value.", remedy="Choose another file.")
+    n_title = sum(end <= above for end in ends) if above is not None else _n_title(records, header, bool(told))
+    if n_title == len(records):
+        raise ReadError(
+            "nothing-below", f"Below line {above} there is no value.", where="above", remedy="Leave out fewer lines."
+        )
+    over = ends[n_title - 1] if n_title else 0
+    title = Guess(over, "they hold less than the lines below") if n_title else Guess(0, "the table begins at the top")
+    title = title if above is None else Guess(above, "as you said")
+    records, ends = records[n_title:], ends[n_title:]
     width = max(len(record) for record in records)
     if width > MOST_COLUMNS:
         raise ReadError(
@@ -67,12 +85,35 @@ def layout(text: bytes, delimiter: str | None, header: str | None, decimal: str 
     mark = Guess(decimal, "as you said") if decimal is not None else _decimal(records[n_header:], parted.value)
     return Layout(
         parted,
+        title,
         top,
         mark,
         tuple(_filled(names, width)),
         tuple(_filled(units, width)),
-        ends[min(n_header, len(ends)) - 1] if n_header else 0,
+        ends[min(n_header, len(ends)) - 1] if n_header else max(over, title.value),
     )
+
+
+def _n_title(records: list[list[str]], header: str | None, told: bool) -> int:
+    """How many records stand above the names: a title, or pairs of a word and what it says, with gaps to their right.
+
+    They are told by holding far less than most of the records do; and only where names are found below them. told:
+    whether the first one only says what parts the values.
+    """
+    if told and len(records) > 1:
+        return 1 + _n_title(records[1:], header, False)
+    filled = [sum(bool(cell.strip()) for cell in record) for record in records]
+    held = Counter(n for n in filled if n)
+    usual = max(held, key=lambda n: (held[n], n), default=0)
+
+    def is_above(record: list[str], n: int) -> bool:
+        told = usual > 2 * n if len(record) > 1 else usual > 1
+        return n == 0 or (n <= 2 and told and all(cell.strip() for cell in record[:n]))
+
+    below = next((i for i, (record, n) in enumerate(zip(records, filled, strict=True)) if not is_above(record, n)), 0)
+    if header == "none" or not any(filled[:below]) or header_of(records[below:]).value == "none":
+        return 0
+    return below
 
 
 def _spread_out(groups: list[str]) -> list[str]:

@@ -75,10 +75,10 @@ def as_labels(
     return pd.Series(pd.Categorical(found, categories=levels, ordered=ordered), index=text.index)
 
 
-def as_times(text: "pd.Series[str]", missing: Sequence[str] = ()) -> "pd.Series[Any]":
-    """Cells as dates and times, as they are written, without a zone."""
+def as_times(text: "pd.Series[str]", missing: Sequence[str] = (), *, written: str = "ISO8601") -> "pd.Series[Any]":
+    """Cells as dates and times, without a zone; written: how, in pandas' words."""
     cells = text.str.strip().str.removesuffix("Z")
-    return pd.to_datetime(cells.where(~cells.isin(["", *missing])), format="ISO8601").astype("datetime64[us]")
+    return pd.to_datetime(cells.where(~cells.isin(["", *missing])), format=written).astype("datetime64[us]")
 
 
 def attempt(function: Callable[..., Any], *given: Any, **settings: Any) -> Any:

@@ -19,6 +19,8 @@ from heron.script.spec import TableSpec
 from heron.variables import SHAPING
 
 _ENCODINGS = {"utf-8": "utf-8-sig", "utf-16": "utf-16", "latin-1": "latin-1", "windows-1252": "cp1252"}
+_DAYS = ("%d.%m.%Y", "%d/%m/%Y", "%m/%d/%Y", "%d-%m-%Y", "%m-%d-%Y", "%Y/%m/%d", "%d %b %Y", "%d-%b-%Y")
+_CLOCKS = ("", " %H:%M", " %H:%M:%S")
 _MAKERS = {
     "longer": "rearranging.longer({0}, {sets!r}, marks={marks!r}, mark_name={mark_name!r})",
     "wider": "rearranging.wider({0}, keys={keys!r}, mark={mark!r}, values={values!r})",
@@ -108,6 +110,8 @@ def _reading(table: TableSpec) -> list[str] | None:
             cells[symbol] = cells[symbol].astype(str)
         typed = {symbol: _typing(table, symbol, read.found) for symbol in symbols}
         for symbol, (name, given) in typed.items():
+            if name == "as_times":
+                given |= _written(cells[symbol], given, table.columns[symbol])
             if not _same(getattr(frames, name)(cells[symbol], **given), table.columns[symbol]):
                 return None
     except (ValueError, KeyError, TypeError, UnicodeError, ImportError):
@@ -138,7 +142,8 @@ def _reading(table: TableSpec) -> list[str] | None:
 def _call(read: intake.Intake, symbols: list[str]) -> tuple[str, dict[str, Any]] | None:
     """The function of pandas that reads such a file, with its settings."""
     found = {name: guess.value for name, guess in read.found.items()}
-    form = str(found["format"])
+    form, unused = str(found["format"]), found.get("blank_columns", [])
+    used = [i for i in range(len(symbols) + len(unused)) if i + 1 not in unused]
     if form == "delimited text":
         header = found["header"]
         if found["delimiter"] in ("", " ") or found["comments"] or header not in ("names", "none"):
@@ -146,6 +151,7 @@ def _call(read: intake.Intake, symbols: list[str]) -> tuple[str, dict[str, Any]]
         return "read_csv", {
             "sep": found["delimiter"], "encoding": _ENCODINGS.get(str(found["encoding"]), "utf-8"), "dtype": "str",
             "keep_default_na": False, "header": 0 if header == "names" else None, "index_col": False,
+            **({"skiprows": found["above"]} if found["above"] else {}), **({"usecols": used} if unused else {}),
         }  # fmt: skip
     if form == "Parquet":
         return "read_parquet", {}
@@ -153,11 +159,11 @@ def _call(read: intake.Intake, symbols: list[str]) -> tuple[str, dict[str, Any]]
         block = found.get("block")
         if not isinstance(block, list):
             return None
-        first, last, left, right = (int(each) for each in block)
+        first, last, left = (int(each) for each in block[:3])
         return "read_excel", {
             "sheet_name": found["sheet"], "engine": "calamine", "dtype": "object", "header": None,
             "skiprows": first - 1 + (found["header"] == "names"), "nrows": last - first + (found["header"] == "none"),
-            "usecols": list(range(left - 1, right)), "keep_default_na": False,
+            "usecols": [left - 1 + i for i in used], "keep_default_na": False,
         }  # fmt: skip
     return None
 
@@ -183,6 +189,17 @@ def _typing(table: TableSpec, symbol: str, found: Mapping[str, Any]) -> tuple[st
     if list(column.levels) != sorted(column.levels):
         given["levels"] = list(column.levels)
     return "as_labels", ({**given, "ordered": True} if column.kind == "ordered" else given)
+
+
+def _written(cells: "pd.Series[str]", given: Mapping[str, Any], expected: Column) -> dict[str, str]:
+    """How times are written, where it is one way and not that of ISO 8601."""
+    for written in ("ISO8601", *(day + clock for day in _DAYS for clock in _CLOCKS)):
+        try:
+            if _same(frames.as_times(cells, **given, written=written), expected):
+                return {"written": written} if written != "ISO8601" else {}
+        except ValueError:
+            continue
+    return {}
 
 
 def _same(series: "pd.Series[Any]", expected: Column) -> bool:

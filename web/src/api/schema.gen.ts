@@ -2423,12 +2423,18 @@ export interface components {
          *     levels: their order; levels that it does not name stand behind.
          */
         Choices: {
+            /** Above */
+            above?: number | null;
             /** Below Limits */
             below_limits?: {
                 [key: string]: "missing" | "limit" | "half";
             } | null;
             /** Block */
             block?: number[] | null;
+            /** Date Orders */
+            date_orders?: {
+                [key: string]: "day-first" | "month-first";
+            } | null;
             /** Decimal */
             decimal?: ("." | ",") | null;
             /** Delimiter */
@@ -5639,6 +5645,10 @@ export interface components {
             below_limits: {
                 [key: string]: "missing" | "limit" | "half";
             } | null;
+            /** Date Orders */
+            date_orders: {
+                [key: string]: "day-first" | "month-first";
+            } | null;
             /** Keep */
             keep: string | null;
             /** Kinds */
@@ -5705,8 +5715,10 @@ export interface components {
         RoutineTable: {
             /**
              * @default {
+             *       "above": null,
              *       "below_limits": null,
              *       "block": null,
+             *       "date_orders": null,
              *       "decimal": null,
              *       "delimiter": null,
              *       "encoding": null,

@@ -9,7 +9,7 @@ type NumbersTableProps = {
   onMark?: (line: number | null) => void;
 };
 
-const CELL = "whitespace-nowrap border-line border-b px-1.5 py-1 text-right first:pl-3.5 last:pr-3.5";
+const CELL = "whitespace-nowrap border-line border-b px-1 py-1 text-right first:pl-3.5 last:pr-3.5";
 
 /** Numbers in lines; names stay in sight at the left, heads above. */
 export function NumbersTable({ head, body, strong, marked = null, onMark }: NumbersTableProps) {

@@ -1,5 +1,5 @@
 import type { Kind, Variable } from "../api/studies";
-import { whole } from "./numbers";
+import { counted, whole } from "./numbers";
 
 export const KIND_WORDS: Record<Kind, string> = {
   continuous: "continuous",
@@ -24,7 +24,7 @@ export const titled = (text: string) => text.charAt(0).toUpperCase() + text.slic
 
 /** What stands under a variable's name in a list. */
 export function about(variable: Variable): string {
-  if (variable.kind === "category") return `${whole(variable.n_levels)} levels`;
+  if (variable.kind === "category") return counted(variable.n_levels, "level");
   if (variable.kind === "continuous") return variable.unit || "continuous";
   return variable.unit && variable.unit !== variable.kind
     ? `${KIND_WORDS[variable.kind]}, ${variable.unit}`

@@ -57,6 +57,7 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
     const known = (found.found.missing_codes?.value ?? []) as string[];
     if (codes) change({ missing_codes: [...new Set([...known, ...codes])] });
     if (remedy.kinds) change({ kinds: { ...choices.kinds, ...remedy.kinds } });
+    if (remedy.date_orders) change({ date_orders: { ...choices.date_orders, ...remedy.date_orders } });
     if (remedy.below_limits) change({ below_limits: { ...choices.below_limits, ...remedy.below_limits } });
   };
   return (

@@ -57,7 +57,7 @@ const LINES: { asked: Asked; label: string; options: WordOption[] }[] = [
 /** What was understood from the file, each guess with its reason on hover and changeable in place. */
 export function Understood({ found, choices, onChange }: UnderstoodProps) {
   const changed = Object.values(choices).some((choice) => choice !== null);
-  const { format, sheet, block, comments, missing_codes: codes } = found.found;
+  const { format, sheet, block, above, comments, blank_columns: blank, missing_codes: codes } = found.found;
   const sheets = (found.found.sheets?.value ?? []) as string[];
   return (
     <Card
@@ -72,10 +72,12 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
                 delimiter: null,
                 decimal: null,
                 encoding: null,
+                above: null,
                 header: null,
                 missing_codes: null,
                 kinds: null,
                 below_limits: null,
+                date_orders: null,
               })
             }
           >
@@ -106,6 +108,11 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
             <BlockChoice key={String(block.value)} block={block.value as number[]} onChange={onChange} />
           </Line>
         )}
+        {above && (
+          <Line label="Above the table" why={above.why}>
+            <AboveChoice key={String(above.value)} lines={Number(above.value)} onChange={onChange} />
+          </Line>
+        )}
         {LINES.map(({ asked, label, options }) => {
           const guess = found.found[asked];
           if (!guess) return null;
@@ -130,6 +137,11 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
         {comments && Number(comments.value) > 0 && (
           <Line label="Not used" why={comments.why}>
             {counted(Number(comments.value), "comment line")}
+          </Line>
+        )}
+        {blank && (
+          <Line label="Not used" why={blank.why}>
+            {counted((blank.value as number[]).length, "blank column")}
           </Line>
         )}
       </dl>
@@ -180,6 +192,44 @@ function MissingCodes({ codes, onChange }: { codes: string[]; onChange: (changes
       <form onSubmit={set} className="flex items-end gap-2">
         <Field
           label="Besides blank, parted by commas"
+          value={typed}
+          onChange={(event) => setTyped(event.target.value)}
+        />
+        <Button type="submit">Set</Button>
+      </form>
+    </Floating>
+  );
+}
+
+/** How many lines over the table are no part of it. */
+function AboveChoice({ lines, onChange }: { lines: number; onChange: (changes: Choices) => void }) {
+  const [typed, setTyped] = useState(String(lines));
+  const [open, setOpen] = useState(false);
+  const shown = lines === 0 ? "nothing" : `${counted(lines, "line")}, not read`;
+  const set = (event: FormEvent) => {
+    event.preventDefault();
+    setOpen(false);
+    onChange({ above: Number(typed) });
+  };
+  return (
+    <Floating
+      label="Lines above the table"
+      open={open}
+      onOpenChange={setOpen}
+      className="w-72 p-3"
+      trigger={
+        <button type="button" className="dotted-word px-0.5 text-left" aria-label={`Above the table: ${shown}`}>
+          {shown}
+        </button>
+      }
+    >
+      <form onSubmit={set} className="flex items-end gap-2">
+        <Field
+          label="Lines over it that are no part of it"
+          type="number"
+          min={0}
+          max={100}
+          required
           value={typed}
           onChange={(event) => setTyped(event.target.value)}
         />

@@ -3,6 +3,7 @@ import { type Panel, type PlateDocument, usePlates } from "../../api/plates";
 import { useTable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { WordChoice } from "../../ui/WordChoice";
+import { counted } from "../../words/numbers";
 import { canSplit } from "../spread/Sentence";
 import { changed, without } from "./editing";
 import { NumberBox, OneOf, PartLine, TextBox, Tick } from "./fields";
@@ -177,7 +178,7 @@ function SmallMultiples({ document, edit }: Pick<PartProps, "document" | "edit">
   const taken = [source?.variable, source?.groups?.by, source?.shape?.by];
   const options = (table?.variables ?? [])
     .filter((each) => canSplit(each) && each.levels.length > 0 && !taken.includes(each.symbol))
-    .map(({ symbol, label, levels }) => ({ value: symbol, label, note: `${levels.length} levels` }));
+    .map(({ symbol, label, levels }) => ({ value: symbol, label, note: counted(levels.length, "level") }));
   const repeated = document.panels.every(({ source: { only } }) => only);
   if (!source || options.length === 0) return null;
   return (

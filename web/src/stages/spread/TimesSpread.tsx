@@ -31,9 +31,11 @@ function stretch(seconds: number): string {
   return `${significant(count)} ${unit}${count === 1 ? "" : "s"}`;
 }
 
+const day = (seconds: number) => moment(seconds).slice(0, 10);
+
 const between = (from: number, to: number) =>
   to - from >= 86_400 && from % 86_400 === 0 && to % 86_400 === 0
-    ? `${moment(from).slice(0, 10)} to ${moment(to).slice(0, 10)}`
+    ? `${day(from)} to ${day(to)}`
     : `${moment(from)} to ${moment(to)}`;
 
 /** Dates and times: how many rows fall into each unit of time, from the first to the last, and the gaps. */
@@ -150,8 +152,8 @@ export function TimesSpread({ table, variable }: { table: Table; variable: Varia
           {found && found.first !== null && found.last !== null && found.median !== null ? (
             <>
               <p>
-                {whole(found.n)} times from {moment(found.first)} to {moment(found.last)},{" "}
-                {stretch(found.last - found.first)} in all; half of them before {moment(found.median)}.
+                {whole(found.n)} times from {between(found.first, found.last)}, {stretch(found.last - found.first)} in
+                all; half of them before {found.median % 86_400 === 0 ? day(found.median) : moment(found.median)}.
               </p>
               {found.usual_step !== null && <p>Usually {stretch(found.usual_step)} from one time to the next.</p>}
               {found.gap_from.length === 0
