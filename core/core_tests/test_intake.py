@@ -124,7 +124,8 @@ class MissingValues(unittest.TestCase):
     def test_a_unit_behind_each_number_is_that_of_the_variable(self):
         text = "a;b;c;d (kg);e\n" + "".join(f"1.23{i},5 mm;{i} %;{i}a;{i} g;{i} mm\n" for i in range(3)) + ";n/r;;;4\n"
         found = read(text)
-        self.assertEqual((found.table["a"].unit, values(found, "a")[1]), ("mm", 1231.5))
+        a = found.table["a"]
+        self.assertEqual((a.unit, a.numbers[1], a.decimals), ("mm", 1231.5, 1))
         self.assertEqual((found.table["b"].unit, found.table["b"].missing_counts), ("%", {"n/r": 1}))
         self.assertEqual([found.table[symbol].numbers for symbol in "cde"], [None] * 3)
         self.assertEqual([p.symbol for p in found.problems if p.code == "unit-in-cells"], ["a", "b"])

@@ -10,7 +10,9 @@ from numpy.typing import NDArray
 
 from heron.checks import Floats
 from heron.columns import Column, Kind
-from heron.intake.dates import DateOrder, Dates, read_dates
+from heron.intake import asked
+from heron.intake.asked import MOST_CODES, Cells
+from heron.intake.dates import DateOrder, read_dates
 from heron.intake.found import Problem, Remedy
 from heron.intake.missing import TOKENS, WORD_TOKENS, limited_text, number_codes
 from heron.intake.names import is_unit
@@ -21,7 +23,7 @@ _NUMBER = r"^[-+]?(\d+(\.\d*)?|\.\d+)([eE][-+]?\d+)?$"
 _BEFORE_UNIT = re.compile(
     r"([-+\u2212]?\d[\d.,'\u2019\u00a0\u2009\u202f]*)([ \u00a0\u202f]?)([^\W\d_]{1,7}|%|\u00b0[CF]?)"
 )
-MOST_CODES = 250
+_FIRST = 2_000  # values by which a column's decimals are told
 
 
 @dataclass(frozen=True)
@@ -80,6 +82,7 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
     words = [str(word) for word in encoded.dictionary.to_pylist()]
     index = encoded.indices.to_numpy(zero_copy_only=False)
     counts = np.bincount(index, minlength=len(words))
+    cells = Cells(settings.symbol, words, counts, index)
     wordy = settings.kind in ("category", "text", "identifier")
     bare, unit = (words, "") if wordy else _without_unit(words, settings)
     plain, grouped = _without_thousands(bare, settings)
@@ -100,38 +103,43 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
         code_of = [code or limit for code, limit in zip(code_of, below, strict=True)]
     codes = ["blank", *dict.fromkeys(code for code in code_of if code and code != "blank")][: MOST_CODES + 1]
     reason_of = np.array([codes.index(code) + 1 if code in codes else 0 for code in code_of], dtype=np.uint8)
-    left = np.flatnonzero((reason_of == 0) & ~(numeric if as_numbers else dated if as_dates else np.ones_like(blank)))
+    left = (reason_of == 0) & ~(numeric if as_numbers else dated if as_dates else np.ones_like(blank))
     problems: list[Problem] = []
     reasons = reason_of[index] if n else np.empty(0, dtype=np.uint8)
-    if (as_numbers or as_dates) and left.size:
+    known = settings.missing_codes or ()
+    if (as_numbers or as_dates) and left.any():
         expected = "numbers" if as_numbers else "dates"
-        problems.append(_text_among(words, left, counts, index, settings, expected, bool(limited[left].all())))
+        problems.append(asked.text_among(cells, left, expected, known, below_limit=bool(limited[left].all())))
         as_numbers = as_dates = False
     if as_dates:
-        dates, of_dates = _dates_told(words, dates, reason_of > 0, counts, index, settings)
-        problems += of_dates
+        if reason_of.any():  # what means missing tells nothing of the order of the others
+            coded = ["" if reason else word for word, reason in zip(words, reason_of, strict=True)]
+            dates = read_dates(coded, settings.date_order)
+        problems += asked.of_dates(cells, dates)
         as_dates = not dates.open.any()
     if as_numbers and grouped.any():
-        problems.append(_thousands(words, grouped, counts, index, settings))
+        problems.append(asked.thousands(cells, grouped))
     if as_numbers and unit:
-        problems.append(_unit_behind(words, numeric, counts, index, settings, unit))
+        problems.append(asked.unit_behind(cells, numeric, unit))
     if as_numbers:
         parsed = np.full(len(words), np.nan)
         parsed[numeric] = pc.cast(plain.filter(pa.array(numeric)), pa.float64()).to_numpy()
         parsed[reason_of > 0] = np.nan
         too_large = np.isinf(parsed)
         if too_large.any():
-            problems.append(_text_among(words, np.flatnonzero(too_large), counts, index, settings, "numbers", False))
+            problems.append(asked.text_among(cells, too_large, "numbers", known, below_limit=False))
         else:
-            known = replace(settings, unit=unit or settings.unit)
-            return _number_column(parsed[index], reasons, codes, text, known, problems)
+            if unit:
+                settings = replace(settings, unit=unit)
+                text = pa.array([bare[i] for i in index[:_FIRST]], pa.string())
+            return _number_column(parsed[index], reasons, codes, text, settings, problems)
     elif as_dates and n:
         seconds = np.where(reason_of > 0, np.nan, dates.moments)
         column = Column(
             settings.symbol, settings.label, settings.unit, "date-time", seconds[index], None, (), reasons, tuple(codes)
         )
         return column, problems
-    return _label_column(words, index, counts, reason_of, reasons, codes, settings, problems)
+    return _label_column(cells, reason_of, reasons, codes, settings, problems)
 
 
 def _without_unit(words: list[str], settings: ColumnSettings) -> tuple[list[str], str]:
@@ -149,31 +157,6 @@ def _without_unit(words: list[str], settings: ColumnSettings) -> tuple[list[str]
     return [match[1] if match else word for match, word in zip(found, words, strict=True)], unit
 
 
-def _unit_behind(
-    words: list[str],
-    numeric: NDArray[np.bool_],
-    counts: NDArray[np.int64],
-    index: NDArray[np.int32],
-    settings: ColumnSettings,
-    unit: str,
-) -> Problem:
-    rows = np.flatnonzero(numeric[index])
-    example = words[int(np.argmax(np.where(numeric, counts, 0)))]
-    has = "value has its" if rows.size == 1 else "values have their"
-    return Problem(
-        "unit-in-cells",
-        f"{rows.size} {has} unit behind {'it' if rows.size == 1 else 'them'}, such as {example}; read as numbers, in "
-        f"{unit}.",
-        settings.symbol,
-        tuple(rows[:100].tolist()),
-        int(rows.size),
-        (
-            Remedy("They are numbers", {"keep": "unit"}),
-            Remedy("Keep as text", {"kinds": {settings.symbol: "text"}}),
-        ),
-    )
-
-
 def _without_thousands(words: list[str], settings: ColumnSettings) -> tuple[pa.Array, NDArray[np.bool_]]:
     """The words with a point for the decimal mark and no marks between thousands, and which of them had such marks."""
     between = "[.'\u2019\u00a0\u2009\u202f ]" if settings.decimal == "," else "[,'\u2019\u00a0\u2009\u202f ]"
@@ -189,91 +172,6 @@ def _without_thousands(words: list[str], settings: ColumnSettings) -> tuple[pa.A
     if settings.decimal == ",":
         plain = pc.replace_substring(plain, ",", ".")
     return pc.replace_substring(plain, "\u2212", "-"), grouped
-
-
-def _thousands(
-    words: list[str],
-    grouped: NDArray[np.bool_],
-    counts: NDArray[np.int64],
-    index: NDArray[np.int32],
-    settings: ColumnSettings,
-) -> Problem:
-    marked = np.flatnonzero(grouped)
-    rows = np.flatnonzero(np.isin(index, marked))
-    example = words[int(marked[counts[marked].argmax()])]
-    return Problem(
-        "thousands-marks",
-        f"{counted(rows.size, 'value')} {'has' if rows.size == 1 else 'have'} marks between thousands, such as "
-        f"{example}; read without them.",
-        settings.symbol,
-        tuple(rows[:100].tolist()),
-        int(rows.size),
-        (
-            Remedy("They are numbers", {"keep": "thousands"}),
-            Remedy("Keep as text", {"kinds": {settings.symbol: "text"}}),
-        ),
-    )
-
-
-_WAYS = {1: "the year first", 2: "the year last", 3: "a month's name"}
-
-
-def _dates_told(
-    words: list[str],
-    dates: Dates,
-    coded: NDArray[np.bool_],
-    counts: NDArray[np.int64],
-    index: NDArray[np.int32],
-    settings: ColumnSettings,
-) -> tuple[Dates, list[Problem]]:
-    """The dates of the words that are no missing codes, and what is to be asked about them."""
-    if coded.any():
-        dates = read_dates(["" if code else word for word, code in zip(words, coded, strict=True)], settings.date_order)
-
-    def example(of: NDArray[np.bool_]) -> str:
-        return words[int(np.argmax(np.where(of, counts, 0)))]
-
-    to_text = Remedy("Keep as text", {"kinds": {settings.symbol: "text"}})
-    if dates.open.any():
-        rows = np.flatnonzero(dates.open[index])
-        said = (
-            "In some only the day can stand first, in others only the month."
-            if dates.disagreeing
-            else "The day or the month may stand first."
-        )
-        ways_out = (
-            Remedy("The day is first", {"date_orders": {settings.symbol: "day-first"}}),
-            Remedy("The month is first", {"date_orders": {settings.symbol: "month-first"}}),
-            to_text,
-        )
-        words_of = f"{counted(rows.size, 'date')} such as {example(dates.open)}. {said} The variable is kept as text."
-        place = tuple(rows[:100].tolist())
-        return dates, [Problem("day-or-month", words_of, settings.symbol, place, int(rows.size), ways_out)]
-    they_are = Remedy("They are dates", {"keep": "dates"})
-    problems = []
-    if len(dates.zones) > 1:
-        rows = np.flatnonzero(~np.isnan(dates.moments[index]))
-        listed = ", ".join(dates.zones[:4]) + (" …" if len(dates.zones) > 4 else "")
-        said = f"Times are given in zones ({listed}); read as universal time."
-        place = tuple(rows[:100].tolist())
-        problems = [Problem("zones", said, settings.symbol, place, int(rows.size), (they_are, to_text))]
-    ways = {way: words_of for way, words_of in _WAYS.items() if np.any(dates.ways == way)}
-    if len(ways) < 2:
-        return dates, problems
-    rare = min(ways, key=lambda way: int(counts[dates.ways == way].sum()))
-    rows = np.flatnonzero(dates.ways[index] == rare)
-    listed = "; ".join(f"with {how}, such as {example(dates.ways == way)}" for way, how in ways.items())
-    return dates, [
-        *problems,
-        Problem(
-            "ways-of-dates",
-            f"Dates are written in {len(ways)} ways: {listed}. All are read.",
-            settings.symbol,
-            tuple(rows[:100].tolist()),
-            int(rows.size),
-            (they_are, to_text),
-        ),
-    ]
 
 
 def _codes(
@@ -307,35 +205,6 @@ def _codes(
     return found
 
 
-def _text_among(
-    words: list[str],
-    left: NDArray[np.int64],
-    counts: NDArray[np.int64],
-    index: NDArray[np.int32],
-    settings: ColumnSettings,
-    expected: str,
-    below_limit: bool,
-) -> Problem:
-    often = left[np.argsort(-counts[left], kind="stable")]
-    listed = ", ".join(f"{words[i][:24]} {counts[i]}" for i in often[:5]) + (" …" if often.size > 5 else "")
-    rows = np.flatnonzero(np.isin(index, left))
-    known = settings.missing_codes or ()
-    remedies: tuple[Remedy, ...] = (
-        Remedy("They mean missing", {"missing_codes": [*known, *(words[i] for i in often[:MOST_CODES])]}),
-        Remedy("Keep as text", {"kinds": {settings.symbol: "text"}}),
-    )
-    if below_limit:
-        remedies = (Remedy("They lie below a limit", {"below_limits": {settings.symbol: "limit"}}), *remedies)
-    return Problem(
-        "text-among-" + expected,
-        f"{counted(rows.size, 'text')} among {expected}: {listed}. The variable is kept as text.",
-        settings.symbol,
-        tuple(rows[:100].tolist()),
-        int(rows.size),
-        remedies,
-    )
-
-
 def _number_column(
     numbers: Floats,
     reasons: NDArray[np.uint8],
@@ -347,25 +216,17 @@ def _number_column(
     kind = settings.kind or number_kind(numbers, settings)
     for code, rows in number_codes(numbers).items():
         named = [name for name in codes if name != "blank"]
-        problems.append(
-            Problem(
-                "number-as-code",
-                f"{code.replace('-', chr(0x2212))} stands {counted(rows.size, 'time')}, far from all else.",
-                settings.symbol,
-                tuple(rows[:100].tolist()),
-                int(rows.size),
-                (
-                    Remedy("It means missing", {"missing_codes": [*named, code]}),
-                    Remedy("It is a value", {"keep": code}),
-                ),
-            )
-        )
+        said = f"{code.replace('-', chr(0x2212))} stands {counted(rows.size, 'time')}, far from all else."
+        missing = Remedy("It means missing", {"missing_codes": [*named, code]})
+        value = Remedy("It is a value", {"keep": code})
+        problems.append(asked.problem_of_rows(settings.symbol, "number-as-code", said, rows, missing, value))
     if kind == "identifier":
         distinct, index = np.unique(numbers, return_inverse=True)
         words = ["" if np.isnan(value) else f"{value:.15g}" for value in distinct]
         counts = np.bincount(index, minlength=len(words))
         reason_of = np.array([0 if word else 1 for word in words], dtype=np.uint8)
-        return _label_column(words, index, counts, reason_of, reasons, codes, settings, problems)
+        cells = Cells(settings.symbol, words, counts, index)
+        return _label_column(cells, reason_of, reasons, codes, settings, problems)
     levels: tuple[str, ...] = ()
     if kind in ("ordered", "category"):
         levels = tuple(f"{value:.15g}" for value in np.unique(numbers[~np.isnan(numbers)]))
@@ -414,15 +275,14 @@ def number_kind(numbers: Floats, settings: ColumnSettings) -> Kind:
 
 
 def _label_column(
-    words: list[str],
-    index: NDArray[np.signedinteger],
-    counts: NDArray[np.int64],
+    cells: Cells,
     reason_of: NDArray[np.uint8],
     reasons: NDArray[np.uint8],
     codes: list[str],
     settings: ColumnSettings,
     problems: list[Problem],
 ) -> tuple[Column, list[Problem]]:
+    words, index, counts = cells.words, cells.index, cells.counts
     kept = np.flatnonzero(reason_of == 0)
     order = sorted(kept.tolist(), key=lambda i: words[i])
     position = np.full(len(words), -1, dtype=np.int32)
@@ -441,18 +301,8 @@ def _label_column(
         else:
             kind = "category" if kept.size <= max(2, min(300, n_known // 2)) else "text"
     if kind == "identifier" and kept.size < n_known:
-        repeated = [i for i in order if counts[i] > 1]
-        rows = np.flatnonzero(np.isin(index, repeated))
-        problems.append(
-            Problem(
-                "repeated-identifiers",
-                f"{len(repeated)} identifiers occur more than once, such as {words[repeated[0]][:40]}.",
-                settings.symbol,
-                tuple(rows[:100].tolist()),
-                int(rows.size),
-                (Remedy("It is a category", {"kinds": {settings.symbol: "category"}}),),
-            )
-        )
+        twice = (counts > 1) & (reason_of == 0)
+        problems.append(asked.repeated(cells, twice, words[next(i for i in order if twice[i])]))
     levels = tuple(words[i] for i in order)
     column = Column(settings.symbol, settings.label, settings.unit, kind, None, code, levels, reasons, tuple(codes))
     return column, problems
@@ -461,7 +311,7 @@ def _label_column(
 def _decimals(text: pa.Array, decimal: str) -> int:
     """Decimals to which the values were recorded: those that all but one in a hundred of the first ones keep to."""
     places = []
-    for value in text.slice(0, 2000).to_pylist():
+    for value in text.slice(0, _FIRST).to_pylist():
         mantissa = (value or "").lower().partition("e")[0]
         places.append(len(mantissa.partition(decimal)[2]))
     return int(np.quantile(places, 0.99, method="higher")) if places else 0
