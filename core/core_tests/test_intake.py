@@ -250,6 +250,17 @@ class Kinds(unittest.TestCase):
         self.assertEqual((words.problems[0].code, words.problems[0].count), ("text-among-numbers", 2))
         self.assertEqual(read("a\nx\ny\n", kinds={"a": "date-time"}).table["a"].kind, "category")
 
+    def test_spellings_of_a_label_are_asked_about(self):
+        text = "diver\n" + "Ines\nines\nINES\nTor\nInes\nTor\nn/r\nto r\n" * 3
+        found = read(text)
+        self.assertEqual(found.table["diver"].levels, ("INES", "Ines", "Tor", "ines", "to r"))
+        asked = found.problems[0]
+        self.assertEqual((asked.code, asked.count, asked.rows[:3]), ("labels-alike", 9, (1, 2, 7)))
+        one = read(text, **asked.remedies[0].choices)
+        self.assertEqual((one.table["diver"].levels, one.problems), (("Ines", "Tor"), ()))
+        self.assertEqual(values(one, "diver")[:8], ["Ines", "Ines", "Ines", "Tor", "Ines", "Tor", None, "Tor"])
+        self.assertEqual(read(text, kinds={"diver": "text"}).problems, ())
+
     def test_repeated_identifiers_are_asked_about(self):
         names = [f"EL-{i}" for i in range(40)] + ["EL-3"]
         found = read("tag\n" + "\n".join(names))

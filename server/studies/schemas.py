@@ -128,6 +128,7 @@ class Choices(Schema):
     kinds: dict[PlainText, Kind] | None = None
     below_limits: dict[PlainText, Literal["missing", "limit", "half"]] | None = None
     date_orders: dict[PlainText, Literal["day-first", "month-first"]] | None = Field(default=None, max_length=5_000)
+    one_spelling: list[PlainText] | None = Field(default=None, max_length=5_000)
     symbols: dict[PlainText, Symbol] | None = Field(default=None, max_length=10_000)
     levels: dict[PlainText, list[PlainText]] | None = Field(default=None, max_length=10_000)
 
@@ -160,6 +161,7 @@ class RemedyOut(Schema):
     kinds: dict[str, Kind] | None
     below_limits: dict[str, Literal["missing", "limit", "half"]] | None
     date_orders: dict[str, Literal["day-first", "month-first"]] | None
+    one_spelling: list[str] | None
     keep: str | None
 
 
@@ -391,6 +393,7 @@ def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> 
                         kinds=remedy.choices.get("kinds"),
                         below_limits=remedy.choices.get("below_limits"),
                         date_orders=remedy.choices.get("date_orders"),
+                        one_spelling=remedy.choices.get("one_spelling"),
                         keep=remedy.choices.get("keep"),
                     )
                     for remedy in problem.remedies

@@ -1,6 +1,6 @@
 """What is to be asked about the cells of a column before it is stored."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -106,6 +106,26 @@ def of_dates(cells: Cells, dates: Dates) -> list[Problem]:
         said = f"Dates are written in {len(ways)} ways: {listed}. All are read."
         found.append(cells.problem("ways-of-dates", said, rare, they_are, cells.as_text))
     return found
+
+
+def spellings(words: Sequence[str], counts: Ints) -> dict[str, str]:
+    """Words that differ from a more frequent one only in capitals or blanks, and that one."""
+    usual: dict[str, int] = {}
+    keys = ["".join(word.casefold().split()) for word in words]
+    for i in sorted(range(len(words)), key=lambda i: (-int(counts[i]), words[i])):
+        usual.setdefault(keys[i], i)
+    return {word: words[usual[key]] for word, key in zip(words, keys, strict=True) if words[usual[key]] != word}
+
+
+def alike(cells: Cells, other: Mapping[str, str]) -> Problem:
+    """Labels in several spellings. other: the more frequent spelling of each that is rarer."""
+    odd = np.array([word in other for word in cells.words])
+    often = sorted(other, key=lambda word: (-int(cells.counts[cells.words.index(word)]), word))[:3]
+    listed = "; ".join(f"{word[:24]} and {other[word][:24]}" for word in often) + (" …" if len(other) > 3 else "")
+    said = f"{counted(len(other), 'label')} {'differs' if len(other) == 1 else 'differ'} from another only in capitals "
+    said += f"or blanks: {listed}."
+    one = Remedy("They are one", {"one_spelling": [cells.symbol]})
+    return cells.problem("labels-alike", said, odd, one, Remedy("They differ", {"keep": "spellings"}))
 
 
 def repeated(cells: Cells, twice: NDArray[np.bool_], first: str) -> Problem:

@@ -23,6 +23,7 @@ _NUMBER = r"^[-+]?(\d+(\.\d*)?|\.\d+)([eE][-+]?\d+)?$"
 _BEFORE_UNIT = re.compile(
     r"([-+\u2212]?\d[\d.,'\u2019\u00a0\u2009\u202f]*)([ \u00a0\u202f]?)([^\W\d_]{1,7}|%|\u00b0[CF]?)"
 )
+_MOST_SPELT = 1_000  # labels; texts that hardly repeat have no usual spelling
 _FIRST = 2_000  # values by which a column's decimals are told
 
 
@@ -37,6 +38,7 @@ class ColumnSettings:
     kind: Kind | None
     missing_codes: tuple[str, ...] | None
     date_order: DateOrder | None = None
+    one_spelling: bool = False  # whether labels that differ in capitals or blanks only are one
     limited: bool = False  # whether "<0.5" is a value known to lie below a limit, kept as a code of its own
 
 
@@ -284,6 +286,13 @@ def _label_column(
 ) -> tuple[Column, list[Problem]]:
     words, index, counts = cells.words, cells.index, cells.counts
     kept = np.flatnonzero(reason_of == 0)
+    other = asked.spellings([words[i] for i in kept], counts[kept]) if kept.size <= _MOST_SPELT else {}
+    if other and settings.one_spelling:
+        place = {word: i for i, word in enumerate(words)}
+        usual = np.array([place[other[word]] if word in other else i for i, word in enumerate(words)], dtype=np.int64)
+        index = usual[index]
+        counts = np.bincount(index, minlength=len(words))
+        kept = np.flatnonzero((reason_of == 0) & (counts > 0))
     order = sorted(kept.tolist(), key=lambda i: words[i])
     position = np.full(len(words), -1, dtype=np.int32)
     position[order] = np.arange(len(order), dtype=np.int32)
@@ -303,6 +312,8 @@ def _label_column(
     if kind == "identifier" and kept.size < n_known:
         twice = (counts > 1) & (reason_of == 0)
         problems.append(asked.repeated(cells, twice, words[next(i for i in order if twice[i])]))
+    if other and not settings.one_spelling and kind == "category":
+        problems.append(asked.alike(cells, other))
     levels = tuple(words[i] for i in order)
     column = Column(settings.symbol, settings.label, settings.unit, kind, None, code, levels, reasons, tuple(codes))
     return column, problems

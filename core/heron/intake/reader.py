@@ -40,6 +40,7 @@ def read(
     kinds: Mapping[str, Kind] | None = None,
     below_limits: Collection[str] = (),
     date_orders: Mapping[str, DateOrder] | None = None,
+    one_spelling: Collection[str] = (),
     symbols: Mapping[str, str] | None = None,
     levels: Mapping[str, Sequence[str]] | None = None,
     on_progress: Callable[[float], None] | None = None,
@@ -54,8 +55,9 @@ def read(
     missing in every column (blank always does), in place of the well-known ones; kinds by symbol; below_limits, the
     symbols in which a text such as "<0.5" is a value below a limit: it becomes a missing code of its own, and
     heron.variables can put the limit in its place; date_orders, "day-first" or "month-first" by symbol, for dates such
-    as 03/04/2026 of which it is open. symbols, other symbols for variables, by the ones that their headers
-    give; the other choices go by these. levels, their order by symbol; levels that it does not name stand behind.
+    as 03/04/2026 of which it is open; one_spelling, the symbols in which labels that differ only in capitals or blanks
+    are one, spelt as most are. symbols, other symbols for variables, by the ones that their headers give; the other
+    choices go by these. levels, their order by symbol; levels that it does not name stand behind.
     on_progress is called with the share done, from 0 to 1; what it
     raises stops the reading.
     Returns: Intake; row i of the table is record i + 1 of the source: comment and empty lines are no records.
@@ -93,6 +95,7 @@ def read(
         kinds or {},
         below_limits,
         date_orders or {},
+        one_spelling,
         symbols or {},
         levels or {},
         report,
@@ -106,6 +109,7 @@ def _assembled(
     kinds: Mapping[str, Kind],
     below_limits: Collection[str],
     date_orders: Mapping[str, DateOrder],
+    one_spelling: Collection[str],
     renamed: Mapping[str, str],
     order: Mapping[str, Sequence[str]],
     report: Callable[[float], None],
@@ -125,6 +129,7 @@ def _assembled(
             kinds.get(symbol) or raw.kinds.get(i),
             codes if missing_codes is not None else raw.codes.get(i, codes),
             date_orders.get(symbol),
+            symbol in one_spelling,
             symbol in below_limits,
         )
         for i, (symbol, (label, unit)) in enumerate(zip(names, parted, strict=True))

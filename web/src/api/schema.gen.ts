@@ -2453,6 +2453,8 @@ export interface components {
             } | null;
             /** Missing Codes */
             missing_codes?: string[] | null;
+            /** One Spelling */
+            one_spelling?: string[] | null;
             /** Sheet */
             sheet?: string | null;
             /** Symbols */
@@ -5657,6 +5659,8 @@ export interface components {
             } | null;
             /** Missing Codes */
             missing_codes: string[] | null;
+            /** One Spelling */
+            one_spelling: string[] | null;
             /** Words */
             words: string;
         };
@@ -5726,6 +5730,7 @@ export interface components {
              *       "kinds": null,
              *       "levels": null,
              *       "missing_codes": null,
+             *       "one_spelling": null,
              *       "sheet": null,
              *       "symbols": null
              *     }

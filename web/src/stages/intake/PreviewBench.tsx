@@ -58,6 +58,7 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
     if (codes) change({ missing_codes: [...new Set([...known, ...codes])] });
     if (remedy.kinds) change({ kinds: { ...choices.kinds, ...remedy.kinds } });
     if (remedy.date_orders) change({ date_orders: { ...choices.date_orders, ...remedy.date_orders } });
+    if (remedy.one_spelling) change({ one_spelling: [...(choices.one_spelling ?? []), ...remedy.one_spelling] });
     if (remedy.below_limits) change({ below_limits: { ...choices.below_limits, ...remedy.below_limits } });
   };
   return (

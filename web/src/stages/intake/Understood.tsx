@@ -78,6 +78,7 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
                 kinds: null,
                 below_limits: null,
                 date_orders: null,
+                one_spelling: null,
               })
             }
           >
