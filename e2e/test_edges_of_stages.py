@@ -65,7 +65,7 @@ class Edges(BrowserCase):
             self.look(table, "compare", "x", by="g", **asked)
         self.look(table, "compare", "x", by="g")
         reading = self.page.get_by_role("region", name="Reading")
-        expect(reading).to_contain_text("No bar can be drawn for only: It needs 2 values.")
+        expect(reading).to_contain_text("No bar can be drawn for only. It needs 2 values.")
         expect(reading).to_contain_text("1 value of no group is left out.")
         numbers = self.page.get_by_role("region", name="Numbers")
         expect(numbers.get_by_role("row", name=re.compile("^flat"))).to_contain_text("3.0")

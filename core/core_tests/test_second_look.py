@@ -139,7 +139,7 @@ class OfGroups(unittest.TestCase):
         self.assertIn("strong skew (a) a mean with bars says little", words)
         self.assertIn("no test of a difference", words)
         alone = " ".join(groups.describe(groups.summarize([1.0, 2, 3], ["a", "b", "b"]), unit=""))
-        self.assertIn("No bar can be drawn for a: It needs 2 values.", alone)
+        self.assertIn("No bar can be drawn for a. It needs 2 values.", alone)
         self.assertEqual(groups.describe(groups.summarize([], []), unit=""), ("There is no group with a row.",))
         for bars in groups.BARS:
             self.assertTrue(groups.bar_words(bars, 0.9))

@@ -51,7 +51,7 @@ class OfGroups(unittest.TestCase):
         self.assertEqual(groups.fits_badly(groups.summarize(many, ["a"] * 200)), ())
 
     def test_a_group_without_a_bar_says_why(self):
-        self.assertIn("No bar can be drawn for alone: It needs 2 values.", said_of_groups(self.X, self.BY))
+        self.assertIn("No bar can be drawn for alone. It needs 2 values.", said_of_groups(self.X, self.BY))
         nothing = groups.summarize([np.nan, np.nan], ["a", None])
         self.assertNotIn("widest", " ".join(groups.describe(nothing, unit="")))
         self.assertEqual(groups.describe(groups.summarize([], []), unit=""), ("There is no group with a row.",))

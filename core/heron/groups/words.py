@@ -56,7 +56,7 @@ def describe(found: Centres, *, unit: str) -> tuple[str, ...]:
     alone = [each.label for each in found.groups if each.low is None and each.n > 0]
     if alone:
         why = next(each.undefined.get("low", "") for each in found.groups if each.low is None and each.n > 0)
-        said.append(f"No bar can be drawn for {', '.join(alone[:6])}: {why or 'too few values.'}")
+        said.append(f"No bar can be drawn for {', '.join(alone[:6])}. {why or 'There are too few values.'}")
     if found.bars in ("se", "mean-interval", "bootstrap-interval"):
         said.append("Whether bars overlap is no test of a difference.")
     return tuple(said)
