@@ -1,4 +1,4 @@
-from typing import Annotated, Literal
+from typing import Annotated, Literal, Self
 from uuid import UUID
 
 from heron import rearranging, simulation
@@ -6,6 +6,7 @@ from heron.columns import Kind
 from heron.rearranging import Made
 from heron.variables import cell_text
 from ninja import Field, Schema
+from pydantic import model_validator
 
 from server.fields import PlainText
 from server.ledger.making import Wish
@@ -98,6 +99,12 @@ class WishIn(Schema):
 
     of: list[UUID] = Field(default=[], max_length=50)
     options: Annotated[Longer | Wider | Split | Join | Stack | LookUp | Part | Simulation, Field(discriminator="how")]
+
+    @model_validator(mode="after")
+    def names_both(self) -> Self:
+        if self.options.how == "look-up" and len(self.of) != 2:
+            raise ValueError("Variables are looked up in a second table")
+        return self
 
     def wish(self) -> Wish:
         return Wish(self.options.how, tuple(self.of), self.options.model_dump(exclude={"how"}))

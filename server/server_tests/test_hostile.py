@@ -137,6 +137,7 @@ class Questions(StudyCase):
                 "groups": [{"n": 5}],
                 "seed": 1,
             },
+            {"how": "look-up", "key": "tray", "other_key": "tray", "symbols": ["mass"]},
             {"how": "simulated", "variable": {"distribution": "gamma"}, "groups": [{"n": 0}], "seed": 1},
             {"how": "simulated", "variable": {"distribution": "lumpy"}, "groups": [{"n": 5}], "seed": 1},
         ):
