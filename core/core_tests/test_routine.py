@@ -203,6 +203,7 @@ class InTheWay(unittest.TestCase):
             decided(2, "correct", [2], mass={"2": {"old": "1.0", "new": "1.2"}}),
         ]  # fmt: skip
         self.assertNotIn("other-cell", self.found(SMALL, *ledger, same_file=True))
+        self.assertNotIn("other-cell", self.found(SMALL.replace("b,1.5,", "b,1.500,"), *ledger))
         found = self.found(SMALL.replace("b,1.5,", "b,7,"), *ledger)["other-cell"]
         self.assertEqual((found.steps, found.rows), ((1,), (2,)))
 

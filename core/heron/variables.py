@@ -162,6 +162,16 @@ def cell_text(column: Column, position: int) -> str:
     return written(column, position)
 
 
+def holds(column: Column, position: int, text: str) -> bool:
+    """Whether a cell holds what a text says, however either is written."""
+    if cell_text(column, position) == text:
+        return True
+    below = column.limits is not None and not np.isnan(column.limits[position])
+    if column.numbers is None or column.reasons[position] or below:
+        return False
+    return bool(_value(column.kind, True, text.strip()) == column.numbers[position])
+
+
 def written(column: Column, position: int) -> str:
     """The value in a cell as text; empty where it is missing."""
     if column.reasons[position]:

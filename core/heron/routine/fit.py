@@ -12,7 +12,7 @@ from heron.errors import HeronError
 from heron.numbering import Runs, first_rows, joined, n_rows_of, to_runs, up_to, without
 from heron.record import Standing, after, spoken_of
 from heron.routine.steps import Step, as_decisions
-from heron.variables import can_hold, cell_text
+from heron.variables import can_hold, cell_text, holds
 from heron.wording import counted, grouped
 
 _ROWS_NAMED = 100
@@ -222,7 +222,7 @@ def _other_cells(step: Step, before: Sequence[Step], table: Table) -> list[int]:
         if symbol in table.columns:
             column = _spoken(table, symbol, before)
             at = [(int(row), str(cell["old"])) for row, cell in own.items() if int(row) <= table.n_rows]
-            other += [row for row, old in at if cell_text(column, row - 1) != old]
+            other += [row for row, old in at if not holds(column, row - 1, old)]
     return other
 
 
