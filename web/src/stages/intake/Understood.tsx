@@ -1,4 +1,4 @@
-import { type FormEvent, useState } from "react";
+import { type FormEvent, type ReactNode, useState } from "react";
 import type { Choices, Preview } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
@@ -150,7 +150,7 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
   );
 }
 
-function Line({ label, why, children }: { label: string; why: string; children: React.ReactNode }) {
+function Line({ label, why, children }: { label: string; why: string; children: ReactNode }) {
   return (
     <div className="grid min-h-[25px] grid-cols-[7.500rem_1fr] items-baseline px-3.5">
       <Hint text={why}>
@@ -164,79 +164,75 @@ function Line({ label, why, children }: { label: string; why: string; children: 
   );
 }
 
-function MissingCodes({ codes, onChange }: { codes: string[]; onChange: (changes: Choices) => void }) {
-  const [typed, setTyped] = useState(codes.join(", "));
+type TypedChoiceProps = { label: string; asked: string; shown: string; onSet: () => void; children: ReactNode };
+
+/** A word of the list that is set by typing. */
+function TypedChoice({ label, asked, shown, onSet, children }: TypedChoiceProps) {
   const [open, setOpen] = useState(false);
   const set = (event: FormEvent) => {
     event.preventDefault();
     setOpen(false);
-    onChange({
-      missing_codes: typed
-        .split(",")
-        .map((code) => code.trim())
-        .filter(Boolean),
-    });
+    onSet();
   };
-  const shown = ["blank", ...codes.map((code) => code.replace(/^-(?=\d)/, "\u2212"))].join(", ");
   return (
     <Floating
-      label="Values that mean missing"
+      label={label}
       open={open}
       onOpenChange={setOpen}
       className="w-72 p-3"
       trigger={
-        <button type="button" className="dotted-word px-0.5 text-left" aria-label={`Mean missing: ${shown}`}>
+        <button type="button" className="dotted-word px-0.5 text-left" aria-label={`${asked}: ${shown}`}>
           {shown}
         </button>
       }
     >
       <form onSubmit={set} className="flex items-end gap-2">
-        <Field
-          label="Besides blank, parted by commas"
-          value={typed}
-          onChange={(event) => setTyped(event.target.value)}
-        />
+        {children}
         <Button type="submit">Set</Button>
       </form>
     </Floating>
   );
 }
 
+function MissingCodes({ codes, onChange }: { codes: string[]; onChange: (changes: Choices) => void }) {
+  const [typed, setTyped] = useState(codes.join(", "));
+  const named = typed
+    .split(",")
+    .map((code) => code.trim())
+    .filter(Boolean);
+  const shown = ["blank", ...codes.map((code) => code.replace(/^-(?=\d)/, "\u2212"))].join(", ");
+  return (
+    <TypedChoice
+      label="Values that mean missing"
+      asked="Mean missing"
+      shown={shown}
+      onSet={() => onChange({ missing_codes: named })}
+    >
+      <Field label="Besides blank, parted by commas" value={typed} onChange={(event) => setTyped(event.target.value)} />
+    </TypedChoice>
+  );
+}
+
 /** How many lines over the table are no part of it. */
 function AboveChoice({ lines, onChange }: { lines: number; onChange: (changes: Choices) => void }) {
   const [typed, setTyped] = useState(String(lines));
-  const [open, setOpen] = useState(false);
-  const shown = lines === 0 ? "nothing" : `${counted(lines, "line")}, not read`;
-  const set = (event: FormEvent) => {
-    event.preventDefault();
-    setOpen(false);
-    onChange({ above: Number(typed) });
-  };
   return (
-    <Floating
+    <TypedChoice
       label="Lines above the table"
-      open={open}
-      onOpenChange={setOpen}
-      className="w-72 p-3"
-      trigger={
-        <button type="button" className="dotted-word px-0.5 text-left" aria-label={`Above the table: ${shown}`}>
-          {shown}
-        </button>
-      }
+      asked="Above the table"
+      shown={lines === 0 ? "nothing" : `${counted(lines, "line")}, not read`}
+      onSet={() => onChange({ above: Number(typed) })}
     >
-      <form onSubmit={set} className="flex items-end gap-2">
-        <Field
-          label="Lines over it that are no part of it"
-          type="number"
-          min={0}
-          max={100}
-          required
-          value={typed}
-          onChange={(event) => setTyped(event.target.value)}
-        />
-        <Button type="submit">Set</Button>
-      </form>
-    </Floating>
+      <Field
+        label="Lines over it that are no part of it"
+        type="number"
+        min={0}
+        max={100}
+        required
+        value={typed}
+        onChange={(event) => setTyped(event.target.value)}
+      />
+    </TypedChoice>
   );
 }
 
@@ -245,42 +241,30 @@ const EDGES = ["first row", "last row", "first column", "last column"] as const;
 /** Which block of a sheet's cells is the table. */
 function BlockChoice({ block, onChange }: { block: number[]; onChange: (changes: Choices) => void }) {
   const [typed, setTyped] = useState(block.map(String));
-  const [open, setOpen] = useState(false);
-  const shown = `rows ${block[0]} to ${block[1]}, columns ${block[2]} to ${block[3]}`;
-  const set = (event: FormEvent) => {
-    event.preventDefault();
+  const set = () => {
     const [top, bottom, left, right] = typed.map(Number);
-    if (!top || !bottom || !left || !right) return;
-    setOpen(false);
-    onChange({ block: [top, bottom, left, right] });
+    if (top && bottom && left && right) onChange({ block: [top, bottom, left, right] });
   };
   return (
-    <Floating
+    <TypedChoice
       label="Cells of the sheet"
-      open={open}
-      onOpenChange={setOpen}
-      className="w-72 p-3"
-      trigger={
-        <button type="button" className="dotted-word px-0.5 text-left" aria-label={`Cells: ${shown}`}>
-          {shown}
-        </button>
-      }
+      asked="Cells"
+      shown={`rows ${block[0]} to ${block[1]}, columns ${block[2]} to ${block[3]}`}
+      onSet={set}
     >
-      <form onSubmit={set} className="grid grid-cols-2 gap-2">
+      <span className="grid grid-cols-2 gap-2">
         {EDGES.map((edge, i) => (
           <Field
             key={edge}
             label={edge}
             type="number"
             min={1}
+            required
             value={typed[i] ?? ""}
             onChange={(event) => setTyped(typed.map((text, place) => (place === i ? event.target.value : text)))}
           />
         ))}
-        <Button type="submit" className="justify-self-start">
-          Set
-        </Button>
-      </form>
-    </Floating>
+      </span>
+    </TypedChoice>
   );
 }
