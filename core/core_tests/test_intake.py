@@ -85,8 +85,12 @@ class Layouts(unittest.TestCase):
         self.assertEqual(read("1\n2\n3\n", above=2).n, 1)
         with self.assertRaises(ReadError):
             read("a,b\n1,2\n", above=9)
-        # Groups of names, and values with gaps, are no title.
-        for text in ("size,,,where,\na,b,c,d,e\n1,2,3,4,5\n1,2,3,4,5\n", "9,,,,\n1,2,3,4,5\n1,2,3,4,5\n"):
+        # Groups of names, values with gaps, and one name of two are no title.
+        for text in (
+            "city\nOslo;a\nBergen;b\n",
+            "size,,,where,\na,b,c,d,e\n1,2,3,4,5\n1,2,3,4,5\n",
+            "9,,,,\n1,2,3,4,5\n1,2,3,4,5\n",
+        ):
             self.assertEqual(read(text).found["above"].value, 0)
 
     def test_names_units_and_symbols(self):

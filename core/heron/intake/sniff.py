@@ -106,9 +106,13 @@ def _n_title(records: list[list[str]], header: str | None, told: bool) -> int:
     held = Counter(n for n in filled if n)
     usual = max(held, key=lambda n: (held[n], n), default=0)
 
+    numbers = any(
+        _is_number(cell) for record in records[1:] for cell in record
+    )  # two words a line are names or a title
+
     def is_above(record: list[str], n: int) -> bool:
-        told = usual > 2 * n if len(record) > 1 else usual > 1
-        return n == 0 or (n <= 2 and told and all(cell.strip() for cell in record[:n]))
+        few = usual > 2 * n if len(record) > 1 or usual > 2 else usual == 2 and numbers
+        return n == 0 or (n <= 2 and few and all(cell.strip() for cell in record[:n]))
 
     below = next((i for i, (record, n) in enumerate(zip(records, filled, strict=True)) if not is_above(record, n)), 0)
     if header == "none" or not any(filled[:below]) or header_of(records[below:]).value == "none":
