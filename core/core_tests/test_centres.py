@@ -1,5 +1,6 @@
 """Centres with bars: published intervals, other routes to the same numbers, and what bars mean."""
 
+import sys
 import unittest
 
 import numpy as np
@@ -115,6 +116,11 @@ class WhatNCounts(unittest.TestCase):
         self.assertEqual(found.left_out, 1)
         with self.assertRaises(InputError):
             summarize(values, group, bars="within-unit-interval")
+
+    def test_bars_of_a_geometric_mean_end_at_the_largest_number(self):
+        for bars in ("mean-interval", "bootstrap-interval", "sd"):
+            (found,) = summarize([1.0, 4e-215, 1e300], "ggg", center="geometric-mean", bars=bars).groups
+            self.assertTrue(0 <= found.low < found.center < found.high <= sys.float_info.max, bars)
 
     @given(st.lists(st.floats(-1e6, 1e6), max_size=6), st.sampled_from(BARS), st.sampled_from(CENTRES[:4]))
     def test_few_values_give_a_bar_or_the_reason_why_not(self, values, bars, center):

@@ -2,6 +2,7 @@
 
 import itertools
 import math
+import sys
 import unittest
 
 import numpy as np
@@ -19,6 +20,11 @@ some = st.lists(st.integers(0, 9), min_size=2, max_size=12)
 
 
 class TwoGroups(unittest.TestCase):
+    def test_a_ratio_beyond_all_numbers_is_the_largest(self):
+        for paired in (False, True):
+            ratio = compare([1e150, 2e149, 1e140], [1e-300, 1e-299, 3e-300], paired=paired).ratio_of_geometric_means
+            self.assertTrue(1e308 < ratio.estimate == ratio.high <= sys.float_info.max)
+
     def test_welchs_interval_and_its_ratio(self):
         found = compare([*A, np.nan], B, level=0.9)
         theirs = stats.ttest_ind(A, B, equal_var=False)

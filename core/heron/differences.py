@@ -13,6 +13,7 @@ from heron import resampling, studentized
 from heron.checks import Floats, as_values, within
 from heron.errors import InputError
 from heron.normality import holm
+from heron.summary import exponential
 
 MOST_PAIRED = 20  # groups of which all pairs are compared
 _LARGEST = 1e150
@@ -138,8 +139,8 @@ def compare(
     ratio = None
     if x.min() > 0 and y.min() > 0:
         logs = _welch(np.log(x), np.log(y), level)
-        ends = [None if end is None else math.exp(end) for end in (logs.low, logs.high)]
-        ratio = Estimate(math.exp(logs.estimate), ends[0], ends[1], logs.p_value)
+        ends = [None if end is None else exponential(end) for end in (logs.low, logs.high)]
+        ratio = Estimate(exponential(logs.estimate), ends[0], ends[1], logs.p_value)
     else:
         undefined["ratio_of_geometric_means"] = "It needs values above 0."
     median = None
@@ -186,8 +187,8 @@ def _compare_paired(a: Floats, b: Floats, level: float, seed: int) -> Difference
     ratio = None
     if n and x.min() > 0 and y.min() > 0:
         logs = _one_sample(np.log(x) - np.log(y), level)
-        ends = [None if end is None else math.exp(end) for end in (logs.low, logs.high)]
-        ratio = Estimate(math.exp(logs.estimate), ends[0], ends[1], logs.p_value)
+        ends = [None if end is None else exponential(end) for end in (logs.low, logs.high)]
+        ratio = Estimate(exponential(logs.estimate), ends[0], ends[1], logs.p_value)
     else:
         undefined["ratio_of_geometric_means"] = "It needs values above 0."
     found = resampling.resampled(x - y, lambda block: np.asarray(np.median(block, axis=1)), seed=seed)

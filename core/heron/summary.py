@@ -1,6 +1,7 @@
 """The numbers that describe one variable."""
 
 import math
+import sys
 from dataclasses import dataclass, field, replace
 from typing import Any
 
@@ -11,6 +12,8 @@ from scipy import special
 from heron.checks import Floats, as_values, choose, within
 from heron.errors import InputError
 from heron.quantiles import DEFINITIONS, Definition, of_sorted
+
+_LARGEST_POWER = math.log(sys.float_info.max)
 
 MAD_FACTOR = 1 / float(special.ndtri(0.75))
 
@@ -133,6 +136,11 @@ def _power_of_two(largest: float) -> float:
     if largest == 0 or 1e-60 < largest < 1e75:
         return 1.0
     return math.ldexp(1.0, min(max(math.frexp(largest)[1], -1000), 1000))
+
+
+def exponential(power: float) -> float:
+    """e to a power; beyond all numbers the largest that there is."""
+    return math.exp(min(power, _LARGEST_POWER))
 
 
 def cut_of(trim: float, n: int) -> int:
@@ -258,7 +266,7 @@ def _geometric(ordered: Floats, level: float, found: dict[str, float], why: dict
         ("geometric_low", mean - half),
         ("geometric_high", mean + half),
     ):
-        found[name] = math.exp(power) if power < 709.78 else math.inf
+        found[name] = exponential(power)
 
 
 def _ratios(found: dict[str, float], why: dict[str, str], true_zero: bool) -> None:

@@ -265,7 +265,8 @@ def _bar(
     t = float(special.stdtrit(n - 1, 0.5 + how.level / 2))
     reach = {"sd": sd, "se": sd / math.sqrt(n), "mean-interval": t * sd / math.sqrt(n)}[how.bars]
     if how.center == "geometric-mean":
-        return middle * math.exp(-reach), middle * math.exp(reach)
+        log_middle = float(logs.mean())
+        return summary.exponential(log_middle - reach), summary.exponential(log_middle + reach)
     return middle - reach, middle + reach
 
 
@@ -294,7 +295,7 @@ def _bootstrap(values: Floats, how: _How) -> tuple[float, float] | None:
     ends = resampling.bca(
         taken, statistic, resampling.resampled(taken, statistic, seed=how.seed, progress=how.progress), how.level
     )
-    return (math.exp(ends[0]), math.exp(ends[1])) if ends and logs else ends
+    return (summary.exponential(ends[0]), summary.exponential(ends[1])) if ends and logs else ends
 
 
 def wilson(successes: float, n: int, level: float = 0.95) -> tuple[float, float]:
