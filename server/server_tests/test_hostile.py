@@ -163,7 +163,10 @@ class Questions(StudyCase):
         for address, body in (
             ("studies", {"title": "a\x00"}),
             ("studies", {"title": "a\ud800"}),
-            ("plates/scenes", {"sources": [{"table": str(self.table.pk), "kind": "points", "variable": "\udfff"}]}),
+            (
+                "plates/scenes",
+                {"sources": [{"table": str(self.table.pk), "kind": "cumulative", "shape": {}, "variable": "\udfff"}]},
+            ),
             ("session/sign-up", {"name": "a\x00", "password": "x" * 12}),
         ):
             response = self.client.post(f"/api/{address}", body, content_type="application/json")
