@@ -12,6 +12,7 @@ import openpyxl
 import pyarrow as pa
 from heron import intake
 from heron.errors import ChoiceError, ReadError
+from heron.intake import columnar, extent
 from odf.opendocument import OpenDocumentSpreadsheet
 from odf.table import Table, TableCell, TableRow
 from odf.text import P
@@ -235,6 +236,42 @@ class Packages(unittest.TestCase):
             self.assertEqual(raised.exception.code, code)
 
 
+SHEETS = "http://schemas.openxmlformats.org/spreadsheetml/2006/main"
+
+
+def zipped(files: dict[str, bytes]) -> bytes:
+    sink = io.BytesIO()
+    with zipfile.ZipFile(sink, "w", zipfile.ZIP_DEFLATED) as archive:
+        for name, data in files.items():
+            archive.writestr(name, data)
+    return sink.getvalue()
+
+
+def with_sheet(xml: str, path: str = "xl/worksheets/sheet1.xml") -> bytes:
+    """A workbook, one of whose files is replaced."""
+    with zipfile.ZipFile(io.BytesIO(workbook(("Beds", ROWS)))) as whole:
+        return zipped({**{name: whole.read(name) for name in whole.namelist()}, path: xml.encode()})
+
+
+def ods(rows: str) -> bytes:
+    names = ("office", "table", "text")
+    spaces = " ".join(f'xmlns:{each}="urn:oasis:names:tc:opendocument:xmlns:{each}:1.0"' for each in names)
+    sheet = f"<table:table table:name='S'>{rows}</table:table>"
+    body = f"<office:body><office:spreadsheet>{sheet}</office:spreadsheet></office:body>"
+    manifest = '<m:manifest xmlns:m="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0"/>'
+    return zipped({
+        "mimetype": b"application/vnd.oasis.opendocument.spreadsheet", "META-INF/manifest.xml": manifest.encode(),
+        "content.xml": f"<office:document-content {spaces}>{body}</office:document-content>".encode(),
+    })  # fmt: skip
+
+
+def arrow(batch: pa.RecordBatch, compression: str | None = None) -> bytes:
+    sink = pa.BufferOutputStream()
+    with pa.ipc.new_stream(sink, batch.schema, options=pa.ipc.IpcWriteOptions(compression=compression)) as writer:
+        writer.write_batch(batch)
+    return sink.getvalue().to_pybytes()
+
+
 class HostileFiles(unittest.TestCase):
     def refused(self, data: bytes, code: str) -> None:
         with self.assertRaises(ReadError) as raised:
@@ -259,7 +296,7 @@ class HostileFiles(unittest.TestCase):
             archive.writestr("xl/workbook.xml", "<workbook/>")
             archive.writestr("xl/worksheets/sheet1.xml", bytes(60_000_000))
         self.assertLess(len(file.getvalue()), 100_000)
-        with patch.object(intake.workbook, "MOST_UNPACKED", 50_000_000):
+        with patch.object(intake.archive, "MOST_UNPACKED", 50_000_000):
             self.refused(file.getvalue(), "too-large-inside")
 
     def test_an_entity_bomb_is_not_opened(self):
@@ -286,6 +323,92 @@ class HostileFiles(unittest.TestCase):
                 archive.writestr(name, tall if "sheet1" in name else whole.read(name))
         read = intake.read(file.getvalue(), "tall.xlsx")
         self.assertEqual((read.n, read.n_missing, read.table["x"].numbers[-1]), (1_048_575, 0, 1_048_576))
+
+    def test_cells_far_from_the_table_are_refused_before_memory_is_taken(self):
+        def sheet(*references: str) -> bytes:
+            cells = "".join(f'<x:c r="{reference}"><x:v>1</x:v></x:c>' for reference in references)
+            return with_sheet(
+                f'<x:worksheet xmlns:x="{SHEETS}"><x:sheetData><x:row>{cells}</x:row></x:sheetData></x:worksheet>'
+            )
+
+        for reference, code in (
+            ("A4000000000", "no-such-cell"), ("ZZZZZZZ2", "no-such-cell"), ("&#65;4000000", "no-such-cell"),
+            ("A", "no-such-cell"), ("XFD1048576", "too-many-cells"), ("S1048576", None),
+        ):  # fmt: skip
+            with self.subTest(reference):
+                if code:
+                    self.refused(sheet("A1", reference), code)
+                else:
+                    extent.check_extent(intake.open_archive(sheet("A1", reference)))
+        styled = f'<worksheet xmlns="{SHEETS}"><sheetData><row r="1"><c r="A1"><v>1</v></c><c r="B1"><v>2</v></c></row>'
+        styled += '<row r="1048576"><c r="XFD1048576" s="0"/></row></sheetData></worksheet>'
+        self.assertEqual(intake.read(with_sheet(styled), "x").n, 1)  # a cell without a value is none
+        self.refused(
+            with_sheet(f'<sst xmlns="{SHEETS}" uniqueCount="4000000000"/>', "xl/sharedStrings.xml"), "broken-workbook"
+        )
+
+    def test_cells_said_to_repeat_are_counted_first(self):
+        cell = '<table:table-cell office:value-type="float" office:value="1" table:number-columns-repeated="{}"/>'
+        row = '<table:table-row table:number-rows-repeated="{}">{}</table:table-row>'
+        self.refused(ods(row.format(2_000_000_000, cell.format(2_000_000_000))), "too-many-cells")
+        sheets = "</table:table><table:table table:name='T'>".join([row.format(1_000_000, cell.format(11))] * 2)
+        self.refused(ods(sheets), "too-many-cells")
+        blank = row.format(1, cell.format(2)) * 2 + row.format(2_000_000_000, "<table:table-cell/>")
+        self.assertEqual(intake.read(ods(blank), "x").n, 2)
+
+    def test_a_false_size_in_a_zip(self):
+        listed = {"datapackage.json": b'{"resources": [{"path": "a.csv"}]}', "a.csv": b"a,b\n1,2\n3,4\n5,6\n7,8\n"}
+        for data, needed in ((workbook(("Beds", ROWS)), b"xl/worksheets/sheet1.xml"), (zipped(listed), b"a.csv")):
+            at = data.rindex(needed) - 46  # where the archive's list says of it how large it is
+            for size in (1, 10, 900_000):
+                false = data[: at + 24] + size.to_bytes(4, "little") + data[at + 28 :]
+                if size < 20:
+                    with self.assertRaises(ReadError):
+                        intake.read(false, "x")
+                else:  # it holds less than it says
+                    self.assertEqual(intake.read(false, "x").n, intake.read(data, "x").n)
+
+    def test_text_that_no_table_can_hold(self):
+        title = b'{"resources": [{"path": "a.csv", "title": "\\u0000"}]}'
+        for data in (
+            b'[{"a": "\\ud800"}]', b'[{"\\ud800": 1}]', b'[{"a": "x\\u0000"}]', b'[{"a\\u0000": 1}]',
+            b'{"a": ["\\udfff"]}', json.dumps([{"a" * 5_000: 1}]).encode(),
+            zipped({"datapackage.json": title, "a.csv": b"a,b\n1,2\n"}),
+        ):  # fmt: skip
+            self.refused(data, "unstorable-text")
+
+    def test_package_fields_that_are_not_what_they_must_be(self):
+        def package(**resource: object) -> bytes:
+            described = {"resources": [{"path": "a.csv", "name": "a", **resource}]}
+            return zipped({"datapackage.json": json.dumps(described).encode(), "a.csv": b"a,b\n1,2\n"})
+
+        fields = [{"name": [], "title": {}, "unit": []}, {"missingValues": 5, "categories": {"a": 1}, "kind": {}}]
+        for odd in ("x", 5, [], [5], {"fields": "x"}, {"fields": fields, "missingValues": "x"}):
+            self.assertEqual(intake.read(package(schema=odd), "x").n, 1, odd)
+        self.assertEqual(len(intake.read(package(title="t" * 1_000_000), "x").table.name), 200)
+        for delimiter in ("," * 100, 5, ["a"], "\x00"):
+            with self.assertRaises(ChoiceError):
+                intake.read(package(dialect={"delimiter": delimiter}), "x")
+
+    def test_arrow_that_is_not_what_it_says(self):
+        letters = pa.array(["abcdefgh"] * 4)
+        wrong = [
+            pa.Array.from_buffers(pa.string(), 1, [None, pa.py_buffer(b"\0\0\0\0\2\0\0\0"), pa.py_buffer(b"\xff\xfe")]),
+            pa.DictionaryArray.from_arrays(pa.array([0, 99], pa.int32()), pa.array(["x"]), safe=False),
+        ]
+        for array in wrong:
+            self.refused(arrow(pa.record_batch([array], ["a"])), "broken-file")
+        self.refused(arrow(pa.record_batch([pa.nulls(2_000_000_000)], ["a"])), "too-many-cells")
+        long = pa.DictionaryArray.from_arrays(pa.array(np.zeros(100_000, np.int32)), pa.array(["x" * 1_000_000]))
+        self.refused(arrow(pa.record_batch([long], ["a"])), "too-large-inside")
+        sink = io.BytesIO()
+        parquet.write_table(pa.table({"a": long}), sink)
+        self.assertLess(sink.tell(), 2_000_000)
+        self.refused(sink.getvalue(), "too-large-inside")
+        packed = arrow(pa.record_batch([letters], ["a"]), compression="zstd")
+        self.assertEqual(intake.read(packed, "x").n, 4)
+        with patch.object(columnar, "MOST_UNPACKED", 40):
+            self.refused(packed, "too-large-inside")
 
     def test_a_sheet_of_very_many_columns(self):
         self.refused(workbook(("Wide", [list(range(5_001)), list(range(5_001))])), "too-many-columns")

@@ -1,5 +1,6 @@
 """Reading tables from files: what was found, why, and what deserves a question."""
 
+from heron.intake.archive import open_archive, read_entry
 from heron.intake.formats import format_of
 from heron.intake.found import Guess, Intake, Problem, Remedy
 from heron.intake.match import Match, match
@@ -9,7 +10,6 @@ from heron.intake.package import MARK
 from heron.intake.package import names as tables_in_package
 from heron.intake.package import study_title as study_in_package
 from heron.intake.reader import read
-from heron.intake.workbook import check_zip
 
 __all__ = [
     "MARK",
@@ -18,11 +18,12 @@ __all__ = [
     "Match",
     "Problem",
     "Remedy",
-    "check_zip",
     "format_of",
     "limited_text",
     "match",
+    "open_archive",
     "read",
+    "read_entry",
     "study_in_package",
     "symbols",
     "tables_in_package",

@@ -1,10 +1,9 @@
 """Which format a file has, by its first bytes and, where they leave it open, by its name."""
 
-import io
-import zipfile
 from typing import Literal
 
 from heron.errors import ReadError
+from heron.intake.archive import open_archive, read_entry
 
 Format = Literal["delimited text", "workbook (.xlsx)", "workbook (.ods)", "Data Package", "Parquet", "Arrow", "JSON"]
 READABLE = "Delimited text, workbooks (.xlsx, .ods), Parquet, Arrow, JSON records and Data Package zips can be read."
@@ -37,14 +36,9 @@ def format_of(data: bytes, filename: str) -> Format:
 
 
 def _inside_zip(data: bytes) -> Format:
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            names = set(archive.namelist())
-            kind = archive.read("mimetype")[:80] if "mimetype" in names else b""
-    except (zipfile.BadZipFile, OSError, ValueError, RuntimeError) as error:
-        raise ReadError(
-            "broken-zip", "The file begins as a zip does, but is cut off or broken.", remedy="Save it again."
-        ) from error
+    with open_archive(data) as archive:
+        names = set(archive.namelist())
+        kind = read_entry(archive, "mimetype", 80) if "mimetype" in names else b""
     if "xl/workbook.xml" in names:
         return "workbook (.xlsx)"
     if kind == b"application/vnd.oasis.opendocument.spreadsheet":

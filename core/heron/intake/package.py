@@ -1,6 +1,5 @@
 """Data Package zips: tables as delimited text with their schema beside them (the open Table Schema standard)."""
 
-import io
 import json
 import zipfile
 from typing import Any
@@ -9,8 +8,10 @@ from heron.checks import choose
 from heron.columns import KINDS, Kind
 from heron.errors import ReadError
 from heron.intake import delimited
+from heron.intake.archive import open_archive, read_entry
 from heron.intake.found import Guess
 from heron.intake.raw import Raw
+from heron.intake.sniff import DELIMITERS
 
 MARK = "velvet-heron"  # what datapackage.json says of a whole study, besides its tables
 _KINDS: dict[str, Kind] = {"boolean": "category", "date": "date-time", "datetime": "date-time"}
@@ -18,40 +19,36 @@ _KINDS: dict[str, Kind] = {"boolean": "category", "date": "date-time", "datetime
 
 def parse(data: bytes, *, sheet: str | None) -> Raw:
     """Return one table of a Data Package, with the names, titles, units and missing values that its schema declares."""
-    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+    with open_archive(data) as archive:
         resources = _resources(archive)
+        if not resources:
+            return Raw([], (), _found(archive, None, []), title=_study_title(archive))
         names = [str(resource.get("name") or resource["path"]) for resource in resources]
         chosen = names[0] if sheet is None else choose(sheet, names, where="sheet")
         resource = resources[names.index(chosen)]
         try:
-            text = archive.read(str(resource["path"]))
-        except (KeyError, RuntimeError, zipfile.BadZipFile) as error:
+            text = read_entry(archive, str(resource["path"]))
+        except ReadError as error:
             raise ReadError("broken-package", f"The table {chosen} names a file that cannot be read.") from error
-    dialect = resource.get("dialect") or {}
+        found = _found(archive, sheet, names)
+    dialect = _object(resource.get("dialect"))
     raw = delimited.parse(
         text,
-        delimiter=dialect.get("delimiter"),
+        delimiter=choose(dialect.get("delimiter"), (None, *DELIMITERS), where="delimiter"),
         decimal=None,
         encoding=None,
         header="none" if dialect.get("header") is False else "names",
         above=0,
     )
-    if study_title(data):
-        raw.found["study"] = Guess(study_title(data), "it was saved here as a whole")
-    schema = resource.get("schema") or {}
-    fields = [field for field in schema.get("fields", []) if isinstance(field, dict)]
+    schema = _object(resource.get("schema"))
+    listed = schema.get("fields")
+    fields = [field for field in (listed if isinstance(listed, list) else []) if isinstance(field, dict)]
     by_place = list(enumerate(fields[: len(raw.columns)]))
-    found = {
-        **raw.found,
-        "format": Guess("Data Package", "it holds a datapackage.json"),
-        "sheet": Guess(chosen, "as you said" if sheet else "the first table of the package"),
-        "sheets": Guess(names, "in the order of the package"),
-    }
     missing = schema.get("missingValues")
     return Raw(
         raw.columns,
         tuple(str(field.get("name", "")) for field in fields) or raw.names,
-        found,
+        {**raw.found, **found},
         units=tuple(str(field.get("unit") or "") for field in fields),
         decimal=str(fields[0].get("decimalChar", ".")) if fields else raw.decimal,
         problems=raw.problems,
@@ -68,15 +65,34 @@ def parse(data: bytes, *, sheet: str | None) -> Raw:
 
 def study_title(data: bytes) -> str:
     """The title of the study that a package holds whole, since it was saved here; "" where it was not."""
-    with zipfile.ZipFile(io.BytesIO(data)) as archive:
-        described = _described(archive)
+    with open_archive(data) as archive:
+        return _study_title(archive)
+
+
+def _study_title(archive: zipfile.ZipFile) -> str:
+    described = _described(archive)
     return str(described.get("title") or "Untitled study")[:200] if isinstance(described.get(MARK), dict) else ""
+
+
+def _found(archive: zipfile.ZipFile, sheet: str | None, names: list[str]) -> dict[str, Guess]:
+    found = {
+        "format": Guess("Data Package", "it holds a datapackage.json"),
+        "sheet": Guess(sheet or (names[0] if names else ""), "as you said" if sheet else "the first table of it"),
+        "sheets": Guess(names, "in the order of the package"),
+    }
+    study = _study_title(archive)
+    return {**found, "study": Guess(study, "it was saved here as a whole")} if study else found
 
 
 def names(data: bytes) -> list[str]:
     """The names of the tables that a Data Package describes."""
-    with zipfile.ZipFile(io.BytesIO(data)) as archive:
+    with open_archive(data) as archive:
         return [str(resource.get("name") or resource["path"]) for resource in _resources(archive)]
+
+
+def _object(said: Any) -> dict[str, Any]:
+    """What a package says where an object belongs; nothing where it says something else."""
+    return said if isinstance(said, dict) else {}
 
 
 def _kind(field: dict[str, Any]) -> Kind | None:
@@ -103,8 +119,8 @@ def _codes(missing: list[Any]) -> tuple[str, ...]:
 
 def _described(archive: zipfile.ZipFile) -> dict[str, Any]:
     try:
-        described = json.loads(archive.read("datapackage.json"))
-    except (KeyError, ValueError, RecursionError) as error:
+        described = json.loads(read_entry(archive, "datapackage.json"))
+    except (ValueError, RecursionError) as error:
         raise ReadError("broken-package", "datapackage.json is no JSON text.") from error
     return described if isinstance(described, dict) else {}
 
@@ -116,6 +132,6 @@ def _resources(archive: zipfile.ZipFile) -> list[dict[str, Any]]:
         for item in (listed if isinstance(listed, list) else [])
         if isinstance(item, dict) and isinstance(item.get("path"), str)
     ]
-    if not tables:
+    if not tables and not _study_title(archive):
         raise ReadError("empty-file", "The package describes no table with a file of its own.")
     return tables

@@ -7,7 +7,10 @@ import pyarrow as pa
 import pyarrow.compute as pc
 
 from heron.columns import Kind
+from heron.errors import ReadError
 from heron.intake.found import Guess, Problem
+
+MOST_OF_NAME = 4_000
 
 Cells = Any  # a pyarrow Array or ChunkedArray of strings
 
@@ -49,4 +52,43 @@ def is_blank(column: Cells) -> bool:
 
 
 def text_column(cells: list[object]) -> pa.Array:
-    return pa.array([as_text(cell) for cell in cells], pa.string())
+    """The cells as text; ReadError where one holds what no table can."""
+    texts = [as_text(cell) for cell in cells]
+    try:
+        return storable_cells(pa.array(texts, pa.string()))
+    except UnicodeEncodeError:
+        row = next(i for i, text in enumerate(texts) if unstorable(text))
+        raise _unstorable("half of a character", f"A cell in row {row + 1}", row) from None
+
+
+def storable_cells(column: Cells) -> Cells:
+    """The column of texts; ReadError where one holds a NUL character."""
+    row = pc.index(pc.match_substring(column, "\x00"), True).as_py()
+    if row >= 0:
+        raise _unstorable("a NUL character", f"A cell in row {row + 1}", row)
+    return column
+
+
+def unstorable(text: str) -> str:
+    """What in a text no table can hold, in words; "" where there is nothing."""
+    if "\x00" in text:
+        return "a NUL character"
+    return "half of a character" if any("\ud800" <= sign <= "\udfff" for sign in text) else ""
+
+
+def check_storable(raw: "Raw") -> None:
+    """Refuse names that hold what no table can, or are longer than any."""
+    for place, name in enumerate([*raw.names, *raw.units, *raw.labels.values()]):
+        trouble = unstorable(name) or (f"more than {MOST_OF_NAME} characters" if len(name) > MOST_OF_NAME else "")
+        if trouble:
+            raise _unstorable(trouble, f"The name of column {place % max(len(raw.names), 1) + 1}")
+    for words in (*raw.levels.values(), *raw.codes.values(), raw.missing_codes or (), (raw.title,)):
+        trouble = next(filter(None, map(unstorable, words)), "")
+        if trouble:
+            raise _unstorable(trouble, "What the file says of its levels, codes or title")
+
+
+def _unstorable(trouble: str, where: str, *rows: int) -> ReadError:
+    return ReadError(
+        "unstorable-text", f"{where} holds {trouble}.", rows=rows, remedy="Write it anew without, or as text."
+    )

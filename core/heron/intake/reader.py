@@ -16,7 +16,7 @@ from heron.intake.found import Guess, Intake, Problem
 from heron.intake.kinds import ColumnSettings, typed
 from heron.intake.names import label_and_unit
 from heron.intake.names import symbols as safe_symbols
-from heron.intake.raw import Raw, is_blank
+from heron.intake.raw import Raw, check_storable, is_blank
 from heron.intake.sniff import DELIMITERS, HEADERS, Delimiter, Header
 from heron.intake.text import ENCODINGS, Encoding, to_utf8
 from heron.intake.workbook import Block
@@ -75,10 +75,8 @@ def read(
     data = source if isinstance(source, bytes) else Path(source).read_bytes()
     kind_of_file = format_of(data, name)
     if kind_of_file.startswith("workbook"):
-        workbook.check_zip(data)
         raw = workbook.parse(data, kind_of_file, sheet=sheet, block=block, header=header)
     elif kind_of_file == "Data Package":
-        workbook.check_zip(data)
         raw = package.parse(data, sheet=sheet)
     elif kind_of_file in ("Parquet", "Arrow"):
         raw = columnar.parse(data, kind_of_file)
@@ -87,6 +85,8 @@ def read(
     else:
         raw = delimited.parse(data, delimiter=delimiter, decimal=decimal, encoding=encoding, header=header, above=above)
     del data
+    if not raw.columns:  # a study that was saved before it had a table
+        return Intake(Table(raw.title[:200], 0, {}), raw.found, (), 0, 0)
     report = on_progress or (lambda share: None)
     return _assembled(
         raw,
@@ -115,6 +115,7 @@ def _assembled(
     report: Callable[[float], None],
 ) -> Intake:
     """The columns typed, with the questions that remain."""
+    check_storable(raw)
     report(0.3)
     codes = tuple(missing_codes) if missing_codes is not None else raw.missing_codes
     parted = [label_and_unit(raw.names[i] if i < len(raw.names) else "") for i in range(len(raw.columns))]
@@ -153,7 +154,7 @@ def _assembled(
     if unused:
         found["blank_columns"] = Guess([i + 1 for i in unused], "they have neither a name nor a value")
     n_missing = sum(column.n_missing for column in columns.values())
-    return Intake(Table(raw.title or title, n_rows, columns), found, tuple(problems), n_rows, n_missing)
+    return Intake(Table((raw.title or title)[:200], n_rows, columns), found, tuple(problems), n_rows, n_missing)
 
 
 def _used(raw: Raw) -> tuple[list[int], list[int]]:

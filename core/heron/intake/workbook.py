@@ -1,7 +1,6 @@
 """Workbooks (.xlsx, .ods): the block of cells that holds a table, found on a sheet."""
 
 import io
-import zipfile
 from collections.abc import Sequence
 from datetime import date, datetime, time, timedelta
 
@@ -9,32 +8,14 @@ import python_calamine as calamine
 
 from heron.checks import choose
 from heron.errors import ReadError
+from heron.intake.archive import open_archive
+from heron.intake.extent import check_extent
 from heron.intake.found import Guess
 from heron.intake.raw import Raw, text_column
 from heron.intake.sniff import HEADERS, MOST_COLUMNS, Header, header_of
 from heron.wording import counted
 
-MOST_UNPACKED = 2_000_000_000
 Block = tuple[int, int, int, int]  # first and last row, first and last column, counted from 1
-
-
-def check_zip(data: bytes) -> list[str]:
-    """The names in a zip, or ReadError when it is broken or opens to more than can be held."""
-    try:
-        with zipfile.ZipFile(io.BytesIO(data)) as archive:
-            entries = archive.infolist()
-    except (zipfile.BadZipFile, OSError, ValueError) as error:
-        raise ReadError(
-            "broken-zip", "The file begins as a zip does, but is cut off or broken.", remedy="Save it again."
-        ) from error
-    size = sum(entry.file_size for entry in entries)
-    if size > MOST_UNPACKED:
-        raise ReadError(
-            "too-large-inside",
-            f"The file opens to {size / 1e9:.1f} GB; at most {MOST_UNPACKED / 1e9:.0f} GB is opened.",
-            remedy="Save the table as delimited text.",
-        )
-    return [entry.filename for entry in entries]
 
 
 def parse(data: bytes, name: str, *, sheet: str | None, block: Block | None, header: Header | None) -> Raw:
@@ -43,6 +24,8 @@ def parse(data: bytes, name: str, *, sheet: str | None, block: Block | None, hea
     The first sheet that holds cells, unless one is named; its filled block, less the lines of a title above it, unless
     a block is given.
     """
+    with open_archive(data) as archive:
+        check_extent(archive)
     try:
         book = calamine.load_workbook(io.BytesIO(data))
         names = book.sheet_names
@@ -54,6 +37,10 @@ def parse(data: bytes, name: str, *, sheet: str | None, block: Block | None, hea
         raise ReadError(
             "broken-workbook", f"The workbook cannot be opened: {error}.", remedy="Save it again."
         ) from error
+    except BaseException as error:
+        if type(error).__name__ != "PanicException":  # of the reader's own language: no Exception in ours
+            raise
+        raise ReadError("broken-workbook", "The workbook cannot be opened.", remedy="Save it again.") from error
     where, why = _block(cells, chosen) if block is None else (_checked_block(block, cells), "as you said")
     first_row, last_row, first, last = where
     if last - first + 1 > MOST_COLUMNS:
