@@ -102,7 +102,7 @@ def freshen(table: Table) -> bool:
         if freshen(source):
             source.refresh_from_db()
     now = {str(source.pk): source.revision for source in sources}
-    if now == made["seen"] or len(sources) < len(made["of"]):  # a source that was removed changes no more
+    if now == made["seen"] or len(sources) < len(set(made["of"])):  # a source that was removed changes no more
         return False
     with transaction.atomic():
         locked = Table.objects.select_for_update().select_related("study__owner").get(pk=table.pk)

@@ -56,7 +56,7 @@ def digest(table: Table) -> str:
         source = table.source.sha256
     else:
         made = table.made or {}
-        of = Table.objects.select_related("source").in_bulk(made.get("of", []))
+        of = Table.objects.filter(study=table.study_id).select_related("source").in_bulk(made.get("of", []))
         own = [
             made.get("how"),
             made.get("options"),
@@ -162,7 +162,8 @@ def marked(table: Table) -> CoreTable:
     said = np.full(table.n_rows, "", dtype=object)
     for symbol, runs in table.aside.get("values", {}).items():
         rows = numbering.from_runs(runs)
-        for row in rows[rows <= table.n_rows]:
+        # Another reading of the file may lack the variable; its values then rest.
+        for row in rows[rows <= table.n_rows] if symbol in columns else ():
             said[row - 1] += (", " if said[row - 1] else "") + columns[symbol].label
     rows = numbering.from_runs(table.aside.get("rows", ()))
     said[rows[rows <= table.n_rows] - 1] = "row"

@@ -104,6 +104,12 @@ class Source(_Part):
     row_measure: Literal["cooks", "leverage", "external", "dffits", "covratio"] = "cooks"
     coefficient: Annotated[int, Field(ge=0, le=200)] = 1
 
+    @property
+    def is_whole(self) -> bool:
+        """Whether the question that belongs to its kind was given."""
+        name = "shape" if self.kind == "cumulative" else self.kind
+        return self.kind in ("counts", "quantiles") or getattr(self, name) is not None
+
 
 class AxisSettings(_Part):
     """How an axis is drawn; null: as it follows from the data. every, at: ticks by step or as a list; minor: ticks

@@ -31,7 +31,8 @@ _TOLD = ("set-aside", "correct", "describe", "reread")
 
 def methods_of(user: User, plates: Sequence[Plate]) -> methods.Methods:
     """What was read, decided and computed for plates, in words for a paper."""
-    sources = [panel.source for plate in plates for panel in PlateDocument.model_validate(plate.document).panels]
+    panels = [panel for plate in plates for panel in PlateDocument.model_validate(plate.document).panels]
+    sources = [panel.source for panel in panels if panel.source.is_whole]  # others show nothing
     tables: dict[UUID, Table] = {}
     for key in dict.fromkeys(source.table for source in sources):
         with suppress(Refusal):  # a table that was removed since has nothing to tell

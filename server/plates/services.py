@@ -5,14 +5,14 @@ from typing import Any, Literal
 from uuid import UUID
 
 from django.db import transaction
-from django.db.models import F, Max, Min
+from django.db.models import Max, Min
 from heron.errors import HeronError
 from PIL import Image, UnidentifiedImageError
 
 from server.accounts.models import User
 from server.accounts.services import refuse_guest
 from server.plates import selectors
-from server.plates.documents import PlateDocument, StyleBody
+from server.plates.documents import PlateDocument, Source, StyleBody
 from server.plates.models import Plate, Style
 from server.problems import Refusal
 from server.readings.answers import envelope
@@ -40,44 +40,66 @@ def keep(user: User, study: Study, name: str, group: str, document: PlateDocumen
 
 @transaction.atomic
 def change(user: User, plate: Plate, name: str, document: PlateDocument, version: int) -> Plate:
-    """A plate as it was edited; what it shows counts as looked at. Refused where somebody else changed it since."""
-    require_editor(user, plate.study)
-    held = Plate.objects.select_for_update().get(pk=plate.pk)
+    """A plate as it was edited; what it shows counts as looked at. Refused where somebody else changed it since, and
+    where a frozen one would have to show something else."""
+    held = _held(user, plate)
     if held.version != version:
         raise Refusal(
             409, "changed-since", f"{held.name} was changed elsewhere since you opened it.", where="version",
             remedy="Open it again; your last change is still on this page.",
         )  # fmt: skip
-    held.name, held.document, held.version = name.strip(), document.model_dump(mode="json"), version + 1
     if held.frozen is None:
         held.seen = _seen(user, document)
-    held.save()
-    return held
+    elif _sources(document) != _sources(selectors.document_of(held)):
+        raise Refusal(
+            422, "frozen", f"{held.name} is frozen, so what its panels show stays.", where="document",
+            remedy="Let it follow its data again first.",
+        )  # fmt: skip
+    held.name, held.document = name.strip(), document.model_dump(mode="json")
+    return _changed(held)
 
 
 def looked_at(user: User, plate: Plate) -> Plate:
     """What a plate shows now counts as looked at."""
-    require_editor(user, plate.study)
-    if plate.frozen is None:
-        plate.seen = _seen(user, selectors.document_of(plate))
-        plate.save(update_fields=["seen", "changed"])
-    return plate
+    with transaction.atomic():
+        held = _held(user, plate)
+        if held.frozen is None:
+            held.seen = _seen(user, selectors.document_of(held))
+            held.save(update_fields=["seen", "changed"])
+    return held
 
 
 @transaction.atomic
 def freeze(user: User, plate: Plate, *, on: bool) -> Plate:
-    """Keep a plate with its numbers as they are, or let it follow its data again."""
-    require_editor(user, plate.study)
-    document = selectors.document_of(plate)
+    """Keep a plate with its numbers as they are, or let it follow its data again; its document is that of now."""
+    held = _held(user, plate)
+    document = selectors.document_of(held)
     if on:
-        found, revisions = selectors.scenes(user, [panel.source for panel in document.panels])
-        plate.frozen = envelope({"scenes": found, "revisions": revisions})
+        found, revisions = selectors.scenes(user, _sources(document))
+        held.frozen = envelope({"scenes": found, "revisions": revisions})
     else:
-        plate.frozen = None
-    plate.seen = _seen(user, document)
-    plate.version += 1
-    plate.save()
-    return plate
+        held.frozen = None
+    held.seen = _seen(user, document)
+    return _changed(held)
+
+
+def _held(user: User, plate: Plate) -> Plate:
+    """The plate as it stands, which nobody else changes until the transaction ends."""
+    require_editor(user, plate.study)
+    held = Plate.objects.select_for_update().filter(pk=plate.pk).first()
+    if held is None:
+        raise Refusal(404, "not-found", f"{plate.name} was taken away meanwhile.", remedy="Go back to the gallery.")
+    return held
+
+
+def _changed(held: Plate) -> Plate:
+    held.version += 1
+    held.save()
+    return held
+
+
+def _sources(document: PlateDocument) -> list[Source]:
+    return [panel.source for panel in document.panels]
 
 
 def duplicate(user: User, plate: Plate) -> Plate:
@@ -95,7 +117,7 @@ def duplicate(user: User, plate: Plate) -> Plate:
 def move(user: User, plate: Plate, before: UUID | None) -> None:
     """Put a plate before another, or behind all."""
     require_editor(user, plate.study)
-    others = list(plate.study.plates.exclude(pk=plate.pk))
+    others = list(plate.study.plates.exclude(pk=plate.pk).select_for_update())
     at = next((i for i, each in enumerate(others) if each.pk == before), len(others))
     others.insert(at, plate)
     for place, each in enumerate(others):
@@ -120,19 +142,20 @@ def forget_style(user: User, name: str) -> None:
     user.styles.filter(name=name).delete()
 
 
+@transaction.atomic
 def style_all(user: User, study: Study, body: StyleBody) -> int:
-    """Put a style on every plate of a study; how many there are."""
+    """Put a style on every plate of a study, each as it stands; how many there are."""
     require_editor(user, study)
-    found = list(study.plates.all())
+    found = list(study.plates.select_for_update().order_by("pk"))
     for plate in found:
         plate.document = {**plate.document, "style": body.model_dump(mode="json")}
-        plate.version = F("version") + 1
+        plate.version += 1
     Plate.objects.bulk_update(found, ["document", "version"])
     return len(found)
 
 
 def _seen(user: User, document: PlateDocument) -> dict[str, Any]:
-    found, revisions = selectors.scenes(user, [panel.source for panel in document.panels])
+    found, revisions = selectors.scenes(user, _sources(document))
     return {"revisions": revisions, "numbers": selectors.numbers_of(document, found)}
 
 

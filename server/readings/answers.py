@@ -9,6 +9,7 @@ import dataclasses
 import json
 import math
 import struct
+from collections.abc import Sequence
 from functools import cache
 from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
 
@@ -92,3 +93,28 @@ def envelope(answer: Any) -> bytes:
 
     header = json.dumps(lay(answer), allow_nan=False).encode()
     return b"".join((struct.pack("<I", len(header)), header, bytes(-(4 + len(header)) % 8), *parts))
+
+
+def is_envelope(body: bytes, names: Sequence[str]) -> bool:
+    """Whether bytes are an envelope whose answer has these names, with every array within it."""
+    try:
+        (length,) = struct.unpack_from("<I", body)
+        answer = json.loads(body[4 : 4 + length])
+    except (struct.error, ValueError, RecursionError):
+        return False
+    start = -(-(4 + length) // 8) * 8
+    room = len(body) - start
+
+    def fits(value: Any) -> bool:
+        if isinstance(value, list):
+            return all(map(fits, value))
+        if not isinstance(value, dict):
+            return True
+        if set(value) != {"dtype", "offset", "length"}:
+            return all(map(fits, value.values()))
+        size = {"int32": 4, "float64": 8}.get(str(value["dtype"]), 0)
+        at, n = value["offset"], value["length"]
+        whole = isinstance(at, int) and isinstance(n, int) and at >= 0 and n >= 0 and at % size == 0 if size else False
+        return whole and at + n * size <= room
+
+    return isinstance(answer, dict) and sorted(answer) == sorted(names) and fits(answer)

@@ -1,6 +1,6 @@
 """A package opened: one of ours as the study that it was, one from elsewhere as tables."""
 
-import io
+import hashlib
 import json
 import zipfile
 from collections.abc import Sequence
@@ -11,6 +11,7 @@ import numpy as np
 import pyarrow as pa
 from django.db import transaction
 from heron import intake, numbering, writing
+from heron.columns import KINDS, Column
 from heron.errors import HeronError
 from pydantic import ValidationError
 
@@ -19,6 +20,7 @@ from server.ledger import selectors as ledger
 from server.ledger.models import Entry
 from server.plates.models import Plate
 from server.problems import Refusal
+from server.readings.answers import is_envelope
 from server.records.study_documents import (
     EntryDocument,
     LedgerDocument,
@@ -29,8 +31,12 @@ from server.records.study_documents import (
 )
 from server.studies import selectors as studies
 from server.studies import services as studying
+from server.studies import store
 from server.studies.models import Chunk, ClassStructure, SourceFile, Study, Table, Upload, Variable
 from server.studies.permissions import require_editor
+from server.studies.shapes import facts
+
+DIGESTS = "SHA256SUMS"
 
 
 def broken(words: str) -> Refusal:
@@ -46,9 +52,9 @@ def open_upload(user: User, upload: Upload) -> tuple[Study, list[Table]]:
     data = studies.file_bytes(upload.file)
     if intake.format_of(data, upload.file.name) != "Data Package":
         raise Refusal(422, "no-package", f"{upload.file.name} is no Data Package.", remedy="Store it as a table.")
-    intake.check_zip(data)
     if intake.study_in_package(data):
-        study = _opened(user, data)
+        with intake.open_archive(data) as archive:
+            study = _opening(user, archive).study()
         file = upload.file
         upload.delete()
         file.delete()
@@ -64,47 +70,73 @@ def open_upload(user: User, upload: Upload) -> tuple[Study, list[Table]]:
     return study, tables
 
 
-def _opened(user: User, data: bytes) -> Study:
-    with zipfile.ZipFile(io.BytesIO(data)) as archive:
-        files = _Files(archive)
-        try:
-            described = json.loads(files.read("datapackage.json"))
-            said = StudyDocument.model_validate_json(files.read(str(described[intake.MARK].get("study"))))
-            entries = LedgerDocument.model_validate_json(files.read(str(described[intake.MARK].get("ledger"))))
-        except ValidationError as error:
-            first = error.errors()[0]
-            raise broken(f"{'.'.join(map(str, first['loc']))}: {first['msg']}.") from None
-        except (KeyError, TypeError, ValueError, RecursionError):
-            raise broken("What the package says of its study cannot be read.") from None
-        return _Opening(user, files, said, entries, described).study()
+def try_opening(user: User, archive: zipfile.ZipFile) -> None:
+    """Open a package that was just written, and take it back: whatever is handed over opens again."""
+    try:
+        with transaction.atomic():
+            _opening(user, archive).study()
+            transaction.set_rollback(True)
+    except (HeronError, Refusal) as error:
+        raise Refusal(
+            500, "unsound-package", f"The package would not open again, so it was not handed over: {error.problem}",
+            remedy="Your study is as it was. Tell who runs this server; each table can be downloaded by itself.",
+        ) from error  # fmt: skip
+
+
+def _opening(user: User, archive: zipfile.ZipFile) -> "_Opening":
+    files = _Files(archive)
+    try:
+        described = json.loads(files.read("datapackage.json"))
+        said = StudyDocument.model_validate_json(files.read(str(described[intake.MARK].get("study"))))
+        entries = LedgerDocument.model_validate_json(files.read(str(described[intake.MARK].get("ledger"))))
+    except ValidationError as error:
+        first = error.errors()[0]
+        raise broken(f"{'.'.join(map(str, first['loc']))}: {first['msg']}.") from None
+    except (KeyError, TypeError, ValueError, AttributeError, RecursionError):
+        raise broken("What the package says of its study cannot be read.") from None
+    return _Opening(user, files, said, entries)
 
 
 class _Files:
-    """The files of a package by their paths; one that is not there is a broken package."""
+    """The files of a package by their paths: those that its digests name and no others, each as it was then."""
 
     def __init__(self, archive: zipfile.ZipFile) -> None:
         self._archive = archive
+        try:
+            lines = self.read(DIGESTS).decode().splitlines()
+            digests = {path: digest for digest, path in (line.split("  ", 1) for line in lines)}
+        except ValueError:
+            raise broken(f"{DIGESTS} cannot be read.") from None
+        there = set(archive.namelist()) - {DIGESTS}
+        for path in sorted(there ^ set(digests)):
+            raise broken(f"{path} was {'added' if path in there else 'taken out'} after the package was saved.")
+        for path, digest in digests.items():
+            if hashlib.sha256(self.read(path)).hexdigest() != digest:
+                raise broken(f"{path} was changed after the package was saved.")
 
     def read(self, path: str) -> bytes:
         try:
-            return self._archive.read(path)
-        except (KeyError, RuntimeError, zipfile.BadZipFile):
-            raise broken(f"The package lacks {path}.") from None
+            return intake.read_entry(self._archive, path)
+        except HeronError as error:
+            raise broken(error.problem) from None
 
 
 class _Opening:
     """One package on its way in. Tables and plates get ids of their own; whatever names the old ones is told."""
 
-    def __init__(
-        self, user: User, files: _Files, said: StudyDocument, entries: LedgerDocument, described: dict[str, Any]
-    ) -> None:
-        self._user, self._files, self._said, self._described = user, files, said, described
-        self._ids = {str(each.key): str(uuid4()) for each in (*said.tables, *said.plates)}
+    def __init__(self, user: User, files: _Files, said: StudyDocument, entries: LedgerDocument) -> None:
+        self._user, self._files, self._said = user, files, said
+        keys = [str(each.key) for each in (*said.tables, *said.plates)]
+        # A table may have been made of one that was removed since: it gets a name too, by which nothing is found.
+        gone = [str(key) for each in said.tables if each.made for key in each.made.wish.of]
+        self._ids = {key: str(uuid4()) for key in (*keys, *gone)}
+        if len(set(keys)) < len(keys):
+            raise broken("Two of its tables or plates have one key.")
         self._entries = {each.key: each.entries for each in entries.tables}
 
     def study(self) -> Study:
         said = self._said
-        study = studying.create_study(self._user, said.title)
+        study = studying.begun_study(self._user, said.title)
         sources = [self._source(each) for each in said.files]
         tables = [self._table(study, each, sources) for each in said.tables]
         for table, each in zip(tables, said.tables, strict=True):
@@ -140,10 +172,10 @@ class _Opening:
                 "how": options.pop("how"), "of": wish["of"], "options": options,
                 **said.made.model_dump(exclude={"wish"}, exclude_unset=True),
             })  # fmt: skip
-            if set(made["of"]) - set(self._ids.values()):
-                raise broken(f"{said.name} was made of a table that is not there.")
         if {each.reading for each in said.variables if not each.derived} != set(range(len(said.readings))):
             raise broken(f"A reading of {said.name} has no variables.")
+        if len({(each.reading, each.symbol) for each in said.variables}) < len(said.variables):
+            raise broken(f"Two variables of {said.name} have one symbol.")
         readings = [each.model_dump(exclude_unset=True) for each in said.readings]
         table = Table.objects.create(
             id=UUID(self._ids[str(said.key)]), study=study, name=said.name, n_rows=said.readings[0].n_rows,
@@ -158,11 +190,21 @@ class _Opening:
     def _variable(self, table: Table, said: VariableDocument, n_rows: Sequence[int]) -> None:
         if said.reading >= len(n_rows) or (not said.derived and not said.chunks):
             raise broken(f"The variable {said.symbol} of {table.name} has no values.")
-        variable = Variable.objects.create(table=table, **said.model_dump(exclude={"chunks"}))
         chunks = [self._files.read(path) for path in said.chunks]
-        seen = sum(_rows_of(chunk, said, table.name) for chunk in chunks)
-        if chunks and seen != n_rows[said.reading]:
-            raise broken(f"The variable {said.symbol} of {table.name} has {seen} rows, not {n_rows[said.reading]}.")
+        variable = Variable(table=table, **said.model_dump(exclude={"chunks"}))
+        if not said.derived:
+            try:
+                column = store.decode(variable, chunks)
+                for name, fact in facts(column).items():
+                    setattr(variable, name, fact)
+            except (HeronError, pa.ArrowException, LookupError, OSError, TypeError, ValueError, OverflowError):
+                column = None
+            if column is None or not _is_sound(column):
+                raise broken(f"The values of {said.symbol} of {table.name} are not what they should be.")
+            if column.n_rows != n_rows[said.reading]:
+                words = f"The variable {said.symbol} of {table.name} has {column.n_rows} rows"
+                raise broken(f"{words}, not {n_rows[said.reading]}.")
+        variable.save()
         Chunk.objects.bulk_create(Chunk(variable=variable, position=i, data=data) for i, data in enumerate(chunks))
 
     def _ledger(self, table: Table, said: TableDocument) -> None:
@@ -182,7 +224,7 @@ class _Opening:
         )  # fmt: skip
         try:
             ledger.take_effect(table, ledger.decisions(ledger.entries(table)))
-        except (HeronError, LookupError, TypeError, ValueError) as error:
+        except (HeronError, Refusal, LookupError, TypeError, ValueError, AttributeError) as error:
             raise broken(f"The Ledger of {said.name} cannot be taken: {error}") from None
         table.revision = said.revision
         table.save()
@@ -198,8 +240,7 @@ class _Opening:
     def _check(self, table: Table, said: TableDocument) -> None:
         """Refuse a package whose data, or decisions, are no longer what it says they are."""
         table.refresh_from_db()
-        name = next((each for each in self._described.get("resources", []) if each.get("path") == said.data), {})
-        _, text = writing.resource(ledger.marked(table), str(name.get("name")), said.data)
+        _, text = writing.resource(ledger.marked(table), "", said.data)
         if self._files.read(said.data) != text:
             raise broken(f"{said.data} was changed after the package was saved.")
         if ledger.digest(table) != said.digest:
@@ -210,6 +251,8 @@ class _Opening:
         frozen = None
         if said.frozen is not None:
             frozen = self._files.read(said.frozen)
+            if not is_envelope(frozen, ("scenes", "revisions")):
+                raise broken(f"The numbers with which {said.name} was frozen cannot be read.")
             for old, new in self._ids.items():  # of one length, so that what stands behind stays in its place
                 frozen = frozen.replace(old.encode(), new.encode())
         Plate.objects.create(
@@ -218,18 +261,23 @@ class _Opening:
         )  # fmt: skip
 
 
-def _rows_of(chunk: bytes, said: VariableDocument, table: str) -> int:
-    """How many rows a chunk has; refused where it is none of its variable."""
-    try:
-        found = pa.ipc.open_stream(chunk).read_all()
-        values, reasons = found["values"].to_numpy(), found["reasons"].to_numpy()
-    except (pa.ArrowException, KeyError, OSError, ValueError):
-        raise broken(f"The values of {said.symbol} of {table} cannot be read.") from None
-    good = values.dtype in (np.float64, np.int32) and reasons.dtype == np.uint8
-    if good and reasons.size:
-        good = int(reasons.max()) <= len(said.missing_codes)
-    if good and values.dtype == np.int32 and values.size:
-        good = int(values.min()) >= -1 and int(values.max()) < len(said.levels)
-    if not good:
-        raise broken(f"The values of {said.symbol} of {table} are not what they should be.")
-    return int(values.size)
+def _is_sound(column: Column) -> bool:
+    """Whether a column that came from elsewhere is one as ours are."""
+    values = column.codes if column.codes is not None else column.numbers
+    assert values is not None
+    known = column.reasons == 0
+    if column.reasons.dtype != np.uint8 or values.size != column.n_rows or column.kind not in KINDS:
+        return False
+    codes, levels = column.missing_codes, column.levels
+    if codes[:1] != ("blank",) or len(set(codes)) < len(codes) or len(set(levels)) < len(levels):
+        return False
+    if int(column.reasons.max(initial=0)) > len(codes):
+        return False
+    if column.codes is not None:
+        inside = (column.codes >= 0) & (column.codes < len(levels))
+        return column.kind not in ("continuous", "count", "date-time") and bool(np.array_equal(inside, known))
+    return (
+        values.dtype == np.float64
+        and column.kind not in ("category", "text", "identifier")
+        and bool(np.array_equal(np.isfinite(values), known))
+    )

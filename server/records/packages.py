@@ -21,6 +21,7 @@ from server.plates import selectors as plating
 from server.plates.methods import methods_of
 from server.plates.models import Plate
 from server.problems import Refusal
+from server.records.opening import DIGESTS, try_opening
 from server.records.routines import routine_of
 from server.studies import selectors as studies
 from server.studies import store
@@ -49,13 +50,34 @@ def write(user: User, study: Study, pictures: Mapping[UUID, str]) -> IO[bytes]:
     for table in study.tables.all():
         freshen(table)
     sink = tempfile.TemporaryFile()  # noqa: SIM115  it is handed on, and closed with the answer
-    with zipfile.ZipFile(sink, "w", zipfile.ZIP_DEFLATED) as archive:
+    with zipfile.ZipFile(sink, "w", zipfile.ZIP_DEFLATED) as zipped:
+        archive = _Archive(zipped)
         _fill(archive, user, study, pictures)
+        zipped.writestr(DIGESTS, archive.digests())
+    with zipfile.ZipFile(sink) as zipped:
+        try_opening(user, zipped)
     sink.seek(0)
     return sink
 
 
-def _fill(archive: zipfile.ZipFile, user: User, study: Study, pictures: Mapping[UUID, str]) -> None:
+class _Archive:
+    """A zip that is being written, and the digest of each of its entries."""
+
+    def __init__(self, archive: zipfile.ZipFile) -> None:
+        self._archive = archive
+        self._digests: dict[str, str] = {}
+
+    def writestr(self, path: str, data: str | bytes, kind: int = zipfile.ZIP_DEFLATED) -> None:
+        body = data.encode() if isinstance(data, str) else data
+        self._digests[path] = hashlib.sha256(body).hexdigest()
+        self._archive.writestr(path, body, kind)
+
+    def digests(self) -> str:
+        """A line for each entry, as the usual command-line tools check them."""
+        return "".join(f"{digest}  {path}\n" for path, digest in self._digests.items())
+
+
+def _fill(archive: _Archive, user: User, study: Study, pictures: Mapping[UUID, str]) -> None:
     tables = list(study.tables.select_related("source"))
     plates = list(study.plates.all())
     files = {table.source.pk: table.source for table in tables if table.source}
@@ -88,17 +110,17 @@ def _fill(archive: zipfile.ZipFile, user: User, study: Study, pictures: Mapping[
     })  # fmt: skip
 
 
-def _json(archive: zipfile.ZipFile, path: str, said: Any) -> None:
+def _json(archive: _Archive, path: str, said: Any) -> None:
     archive.writestr(path, json.dumps(said, ensure_ascii=False, indent=1, allow_nan=False) + "\n")
 
 
-def _file(archive: zipfile.ZipFile, file: SourceFile, place: int) -> dict[str, Any]:
+def _file(archive: _Archive, file: SourceFile, place: int) -> dict[str, Any]:
     path = f"files/{place:02d}-{re.sub(r'[^A-Za-z0-9._-]+', '-', file.name)[-100:]}"
     archive.writestr(path, studies.file_bytes(file))
     return {"name": file.name, "sha256": file.sha256, "size": file.size, "path": path}
 
 
-def _table(archive: zipfile.ZipFile, table: Table, name: str, source: int | None) -> dict[str, Any]:
+def _table(archive: _Archive, table: Table, name: str, source: int | None) -> dict[str, Any]:
     origins = None
     if table.origins is not None:
         origins = f"stored/{name}/origins"
@@ -116,7 +138,7 @@ def _table(archive: zipfile.ZipFile, table: Table, name: str, source: int | None
     }  # fmt: skip
 
 
-def _variable(archive: zipfile.ZipFile, variable: Variable, name: str) -> dict[str, Any]:
+def _variable(archive: _Archive, variable: Variable, name: str) -> dict[str, Any]:
     paths = []
     for place, data in enumerate(store.fetch_bytes(Chunk.objects.filter(variable=variable).values_list("data"))):
         paths.append(f"stored/{name}/{variable.reading}-{variable.position:04d}-{place:04d}.arrow")
@@ -125,9 +147,7 @@ def _variable(archive: zipfile.ZipFile, variable: Variable, name: str) -> dict[s
     return {**{each: getattr(variable, each) for each in _VARIABLE}, "chunks": paths}
 
 
-def _plate(
-    archive: zipfile.ZipFile, user: User, plate: Plate, place: int, pictures: Mapping[UUID, str]
-) -> dict[str, Any]:
+def _plate(archive: _Archive, user: User, plate: Plate, place: int, pictures: Mapping[UUID, str]) -> dict[str, Any]:
     name = slug(plate.name, place)
     if plate.pk in pictures:
         archive.writestr(f"plates/{name}.svg", pictures[plate.pk])

@@ -48,7 +48,7 @@ class VariableDocument(_Part):
     unit: Short = ""
     kind: Kind | Literal[""]
     levels: list[PlainText] = Field(default=[])
-    missing_codes: list[PlainText] = Field(default=[])
+    missing_codes: list[PlainText] = Field(default=[], max_length=255)
     missing_counts: dict[str, Count] = Field(default={})
     n_missing: Count = 0
     decimals: Annotated[int, Field(ge=0, le=300)] | None = None
@@ -63,7 +63,13 @@ class VariableDocument(_Part):
 class ReadingDocument(_Part):
     choices: Choices = Choices()
     n_rows: Count
-    said: dict[str, dict[str, Any]] = Field(default={})
+    said: dict[Symbol, "SaidAtFirst"] = Field(default={})
+
+
+class SaidAtFirst(_Part):
+    """What was chosen for a variable as its file was read, beyond its values."""
+
+    below_limit: Literal["missing", "limit", "half"]
 
 
 class MadeDocument(_Part):
@@ -82,7 +88,7 @@ class TableDocument(_Part):
 
     key: UUID
     name: Name
-    revision: Annotated[int, Field(ge=1)]
+    revision: Annotated[int, Field(ge=1, le=200_001)]
     readings: list[ReadingDocument] = Field(min_length=1, max_length=1_000)
     variables: list[VariableDocument] = Field(max_length=100_000)
     made: MadeDocument | None = None
@@ -97,7 +103,7 @@ class PlateOfStudy(_Part):
     name: Name
     group: Annotated[PlainText, Field(max_length=200)] = ""
     place: Number
-    version: Annotated[int, Field(ge=1)]
+    version: Annotated[int, Field(ge=1, le=2_000_000_000)]
     document: PlateDocument
     seen: dict[str, Any] = Field(default={})
     frozen: Path | None = None

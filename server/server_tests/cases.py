@@ -11,6 +11,7 @@ from django.test import Client, TestCase
 from heron import intake
 
 from server.accounts.models import User
+from server.plates import selectors as plating
 from server.readings import delivery, relation
 from server.readings import spread as readings
 from server.studies import services, store
@@ -79,6 +80,7 @@ class StudyCase(TestCase):
         delivery._answers.clear()
         readings._samples.clear()
         relation._made.clear()
+        plating.forget_scenes()
 
     def reading(self, name: str, variable: str, table: Table | None = None, **options: Any) -> Any:
         response = self.client.get(self.address(name, table), {"variable": variable, **options})

@@ -1,5 +1,6 @@
 """A whole study as a package: opened again it is the same study; what was changed on the way is refused."""
 
+import hashlib
 import io
 import json
 import zipfile
@@ -9,6 +10,7 @@ import numpy as np
 
 from server.ledger.models import Entry
 from server.plates.models import Plate
+from server.records import opening
 from server.server_tests.cases import SMALL, as_file, person, signed_in
 from server.server_tests.test_routines import RoutineCase
 from server.studies import selectors, store
@@ -23,7 +25,13 @@ def contents(package: bytes) -> dict[str, bytes]:
         return {name: archive.read(name) for name in archive.namelist()}
 
 
-def zipped(files: dict[str, bytes]) -> bytes:
+def zipped(files: dict[str, bytes], *, forged: bool = True) -> bytes:
+    """A zip of files; forged: with the digests that a package of these files would have."""
+    if forged and opening.DIGESTS in files:
+        lines = [
+            f"{hashlib.sha256(data).hexdigest()}  {name}\n" for name, data in files.items() if name != opening.DIGESTS
+        ]
+        files = {**files, opening.DIGESTS: "".join(lines).encode()}
     sink = io.BytesIO()
     with zipfile.ZipFile(sink, "w") as archive:
         for name, data in files.items():
@@ -65,6 +73,73 @@ class PackageCase(RoutineCase):
 
     def open(self, package: bytes):
         return self.act(f"uploads/{self.bring(package)['upload_id']}/open", {})
+
+    def same_package(self, first: dict[str, bytes], again: dict[str, bytes]) -> None:
+        """That two packages say the same, but for their ids and when they were written."""
+        self.assertEqual(again.keys(), first.keys())
+        ids = self.pairs(first, again)
+        for name in first.keys() - {opening.DIGESTS}:
+            data, other = first[name], again[name]
+            for old, new in ids.items():
+                other = other.replace(new.encode(), old.encode())
+            if name == "datapackage.json":
+                self.assertEqual({**json.loads(other), "created": ""}, {**json.loads(data), "created": ""})
+            else:
+                self.assertEqual(other, data, name)
+
+    def pairs(self, first: dict[str, bytes], again: dict[str, bytes]) -> dict[str, str]:
+        said = [json.loads(files["study.json"]) for files in (first, again)]
+        found = {
+            one["key"]: two["key"]
+            for part in ("tables", "plates")
+            for one, two in zip(said[0][part], said[1][part], strict=True)
+        }
+        made = [[each["made"]["wish"]["of"] for each in one["tables"] if each["made"]] for one in said]
+        return found | {one: two for ones, twos in zip(*made, strict=True) for one, two in zip(ones, twos, strict=True)}
+
+    def same_table(self, one: Table, two: Table) -> None:
+        for name in (
+            "name",
+            "n_rows",
+            "revision",
+            "aside",
+            "described",
+            "corrected",
+            "facts",
+            "derived",
+            "readings",
+            "reading",
+        ):
+            self.assertEqual(getattr(one, name), getattr(two, name), name)
+        self.assertEqual(one.origins and bytes(one.origins), two.origins and bytes(two.origins))
+        for mine, theirs in zip(selectors.variables(one), selectors.variables(two), strict=True):
+            for state in (store.stored, store.original, store.column):
+                a, b = state(mine), state(theirs)
+                for part in ("numbers", "codes", "reasons", "limits"):
+                    left, right = getattr(a, part), getattr(b, part)
+                    self.assertEqual(left is None, right is None)
+                    if left is not None:
+                        self.assertEqual((left.dtype, left.tobytes()), (right.dtype, right.tobytes()))
+                self.assertEqual(
+                    (a.label, a.unit, a.kind, a.levels, a.missing_codes),
+                    (b.label, b.unit, b.kind, b.levels, b.missing_codes),
+                )
+        for mine, theirs in zip(one.entries.all(), two.entries.all(), strict=True):
+            for name in (
+                "number",
+                "kind",
+                "rows",
+                "n_rows",
+                "variable",
+                "changes",
+                "of",
+                "reason",
+                "made",
+                "revision_before",
+                "revision_after",
+            ):
+                self.assertEqual(getattr(mine, name), getattr(theirs, name), name)
+            self.assertEqual((theirs.by_whom, theirs.author), (mine.author.get_username(), self.owner))
 
 
 class RoundTrip(PackageCase):
@@ -112,70 +187,8 @@ class RoundTrip(PackageCase):
             self.same_table(one, two)
         self.assertEqual(list(study.class_structures.values_list("name", "boundaries")), [("tens", [0, 10, 20])])
         # Whatever stands in a package of the copy stands in that of the first, under the new ids.
-        again, first = contents(self.package(study)), contents(package)
-        self.assertEqual(again.keys(), first.keys())
-        ids = self.pairs(first, again)
-        for name, data in first.items():
-            other = again[name]
-            for old, new in ids.items():
-                other = other.replace(new.encode(), old.encode())
-            if name == "datapackage.json":
-                self.assertEqual({**json.loads(other), "created": ""}, {**json.loads(data), "created": ""})
-            else:
-                self.assertEqual(other, data, name)
+        self.same_package(contents(package), contents(self.package(study)))
         self.assertEqual(signed_in(bo).get(f"/api/tables/{opened['tables'][0]}").status_code, 404)
-
-    def pairs(self, first: dict[str, bytes], again: dict[str, bytes]) -> dict[str, str]:
-        said = [json.loads(files["study.json"]) for files in (first, again)]
-        return {
-            one["key"]: two["key"]
-            for part in ("tables", "plates")
-            for one, two in zip(said[0][part], said[1][part], strict=True)
-        }
-
-    def same_table(self, one: Table, two: Table) -> None:
-        for name in (
-            "name",
-            "n_rows",
-            "revision",
-            "aside",
-            "described",
-            "corrected",
-            "facts",
-            "derived",
-            "readings",
-            "reading",
-        ):
-            self.assertEqual(getattr(one, name), getattr(two, name), name)
-        self.assertEqual(one.origins and bytes(one.origins), two.origins and bytes(two.origins))
-        for mine, theirs in zip(selectors.variables(one), selectors.variables(two), strict=True):
-            for state in (store.stored, store.original, store.column):
-                a, b = state(mine), state(theirs)
-                for part in ("numbers", "codes", "reasons", "limits"):
-                    left, right = getattr(a, part), getattr(b, part)
-                    self.assertEqual(left is None, right is None)
-                    if left is not None:
-                        self.assertEqual((left.dtype, left.tobytes()), (right.dtype, right.tobytes()))
-                self.assertEqual(
-                    (a.label, a.unit, a.kind, a.levels, a.missing_codes),
-                    (b.label, b.unit, b.kind, b.levels, b.missing_codes),
-                )
-        for mine, theirs in zip(one.entries.all(), two.entries.all(), strict=True):
-            for name in (
-                "number",
-                "kind",
-                "rows",
-                "n_rows",
-                "variable",
-                "changes",
-                "of",
-                "reason",
-                "made",
-                "revision_before",
-                "revision_after",
-            ):
-                self.assertEqual(getattr(mine, name), getattr(theirs, name), name)
-            self.assertEqual((theirs.by_whom, theirs.author), (mine.author.get_username(), self.owner))
 
     def test_decisions_can_be_taken_back_and_made_in_the_copy(self):
         self.rich_study()
@@ -312,6 +325,25 @@ class Tampered(PackageCase):
                 self.assertEqual((Study.objects.count(), Entry.objects.count()), (studies, entries))
         self.assertEqual(self.open(zipped(good)).status_code, 201)
         self.assertEqual(ClassStructure.objects.count(), 2)
+
+    def test_any_entry_that_was_changed_added_or_taken_out_is_told_of(self):
+        self.rich_study()
+        good = contents(self.package(**{str(Plate.objects.first().pk): SVG}))
+        for name, data in good.items():
+            changed = {**good, name: data[:-2] + bytes([data[-2] ^ 1]) + data[-1:]}
+            del (without := dict(good))[name]
+            for files in (changed, without, {**good, f"{name}.more": b"x"}):
+                with self.subTest(name):
+                    self.refused(zipped(files, forged=False))
+
+    def refused(self, package: bytes) -> None:
+        """A package is refused as it is brought in, or as it is opened."""
+        file = {"file": as_file(package, "study.zip")}
+        sent = self.client.post(f"/api/studies/{self.study.pk}/uploads", file)
+        if sent.status_code == 200:
+            sent = self.act(f"uploads/{sent.json()['upload_id']}/open", {})
+        self.assertIn(sent.status_code, (400, 422))
+        self.assertTrue(sent.json()["problem"])
 
     def test_a_picture_that_is_none_is_refused(self):
         sent = self.act(f"studies/{self.study.pk}/package", {"pictures": {str(self.table.pk): "<html>"}})

@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+import zipfile
 from pathlib import Path
 
 import numpy as np
@@ -11,7 +12,7 @@ from heron.figure import styles
 from PIL import Image
 
 from server.plates import selectors
-from server.plates.documents import published_schema
+from server.plates.documents import PlateDocument, published_schema
 from server.plates.models import Plate
 from server.server_tests.cases import StudyCase, person, signed_in, stored, unpacked
 
@@ -35,10 +36,6 @@ class PlateCase(StudyCase):
         cls.owner = person("ada")
         cls.table = stored(cls.owner, TEXT, name="Shells", missing_codes=["n/r"])
         cls.study = cls.table.study
-
-    def setUp(self):
-        super().setUp()
-        selectors.forget_scenes()
 
     def source(self, kind, **said):
         return {"table": str(self.table.pk), "kind": kind, **said}
@@ -226,6 +223,38 @@ class Keeping(PlateCase):
         self.assertEqual(sum(body["scenes"][0]["across"]["counts"]), 119)
         thawed = self.act(f"plates/{frozen['id']}/freeze?on=false", {}).json()
         self.assertEqual((thawed["frozen"], thawed["stale"]), (False, False))
+
+    def test_a_frozen_plate_keeps_what_its_panels_show(self):
+        plate = self.keep()
+        frozen = self.act(f"plates/{plate['id']}/freeze", {}).json()
+        put = {"content_type": "application/json"}
+
+        def change(document):
+            said = {"version": frozen["version"], "name": "Frozen", "document": document}
+            return self.client.put(f"/api/plates/{plate['id']}", said, **put)
+
+        for source in (self.source("pair"), self.groups(only={"by": "site", "level": "north"})):
+            self.assert_problem(change(self.document(source)), 422, "frozen")
+        self.assertEqual(change({**plate["document"], "caption": {"text": "as it was"}}).status_code, 200)
+
+    def test_a_plate_without_its_question_is_told_of_and_stops_nothing(self):
+        plate = self.keep()
+        document = self.document(*(self.source(kind) for kind in ("pair", "shape", "groups", "rules", "differences")))
+        self.assert_problem(
+            self.act(f"studies/{self.study.pk}/plates", {"name": "Odd", "document": document}), 422, "invalid-request"
+        )
+        # One that an earlier version took.
+        document = PlateDocument.model_validate(document).model_dump(mode="json")
+        Plate.objects.filter(pk=plate["id"]).update(document=document, frozen=b"")
+        for answer in (
+            self.act(f"studies/{self.study.pk}/methods", {}), self.act(f"studies/{self.study.pk}/script/text", {}),
+            self.client.get(f"/api/studies/{self.study.pk}/plates"), self.client.get(f"/api/plates/{plate['id']}"),
+        ):  # fmt: skip
+            self.assertEqual(answer.status_code, 200, answer.content[:500])
+        Plate.objects.update(frozen=None)
+        package = self.act(f"studies/{self.study.pk}/package", {"pictures": {}})
+        files = zipfile.ZipFile(io.BytesIO(b"".join(package.streaming_content)))
+        self.assertIn("A panel of kind pair needs its question.", files.read("plates/01-mass-by-bed.md").decode())
 
     def test_two_people_do_not_overwrite_each_other(self):
         plate = self.keep()

@@ -47,6 +47,11 @@ class _Stopped(Exception):
 @transaction.atomic
 def create_study(owner: User, title: str) -> Study:
     refuse_guest(owner)
+    return begun_study(owner, title)
+
+
+def begun_study(owner: User, title: str) -> Study:
+    """A new study, for somebody whose rights were looked at before."""
     study = Study.objects.create(owner=owner, title=title.strip() or "Untitled study")
     Membership.objects.create(study=study, user=owner, role=Membership.Role.OWNER)
     return study
