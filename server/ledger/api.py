@@ -23,7 +23,7 @@ from server.ledger.schemas import (
     TakeAwayIn,
     ledger_out,
 )
-from server.ledger.tasks import store_reading
+from server.ledger.tasks import defer_reading
 from server.studies import selectors as studies
 from server.studies.schemas import JobOut, RowOut, StoreAgainIn, TableOut, job_out, table_out
 from server.studies.services import remove_table as remove
@@ -134,8 +134,7 @@ def take_away(request: HttpRequest, table_id: UUID, asked: TakeAwayIn):
 @router.post("/uploads/{upload_id}/store-again", response=JobOut)
 def store_again(request: HttpRequest, upload_id: UUID, asked: StoreAgainIn):
     upload = studies.upload(request.user, upload_id)
-    defer = lambda job_id: store_reading.defer(job_id=job_id)  # noqa: E731
-    return job_out(services.start_rereading(request.user, upload, asked.choices.given(), defer))
+    return job_out(services.start_rereading(request.user, upload, asked.choices.given(), defer_reading))
 
 
 @router.post("/tables/{table_id}/ledger/line-up", response=PickOut)

@@ -176,9 +176,12 @@ def correct(user: User, table: Table, cells: Sequence[Cell], reason: str, revisi
     return _add(user, locked, kind=Entry.Kind.CORRECT, rows=rows, changes=changes, reason=reason.strip())
 
 
-def start_rereading(user: User, upload: Upload, choices: dict[str, Any], defer: Callable[[str], None]) -> Job:
+def start_rereading(user: User, upload: Upload, choices: dict[str, Any], defer: Callable[[Job], None]) -> Job:
     """Read a table again from its own file, as a new revision of it."""
-    assert upload.again is not None
+    if upload.again is None:
+        raise Refusal(
+            422, "not-again", f"{upload.file.name} is not a table's own file.", remedy="Store it as a new table."
+        )
     return studying.start_storing(user, upload, upload.again.name, choices, defer, add_reading)
 
 

@@ -1,10 +1,16 @@
-"""Work for the job worker."""
+"""Work for the job worker: files read again, and whatever a killed worker left undone."""
 
+from asgiref.sync import sync_to_async
+from procrastinate import JobContext
 from procrastinate.contrib.django import app
+from procrastinate.jobs import Status
 
 from server.ledger import services
 from server.studies import services as studies
 from server.studies.models import Job
+from server.studies.tasks import defer_once, defer_storing
+
+SILENT_AFTER = 45  # seconds; workers say every ten that they live
 
 
 @app.task(name="store-reading", queue="imports")
@@ -12,3 +18,21 @@ def store_reading(job_id: str) -> None:
     job = Job.objects.filter(pk=job_id).first()
     if job:
         studies.run_storing(job, services.add_reading)
+
+
+def defer_reading(job: Job) -> None:
+    defer_once(store_reading, job)
+
+
+def take_up_jobs() -> None:
+    studies.take_up(lambda job: (defer_reading if job.upload and job.upload.again_id else defer_storing)(job))
+
+
+@app.periodic(cron="* * * * *")
+@app.task(name="take-up", queue="imports", queueing_lock="take-up", pass_context=True)
+async def take_up(context: JobContext, timestamp: int) -> None:
+    """Every minute, and so right after a worker starts: what a killed worker left is begun again."""
+    workers = context.app.job_manager
+    for stalled in await workers.get_stalled_jobs(seconds_since_heartbeat=SILENT_AFTER):
+        await workers.finish_job(stalled, Status.FAILED, delete_job=True)
+    await sync_to_async(take_up_jobs)()

@@ -1,12 +1,15 @@
 """A file on its way in: looked at, asked about, stored by whoever says so, or refused."""
 
+import re
 from datetime import timedelta
 from unittest.mock import patch
 
 from django.test import override_settings
 from django.utils import timezone
 from heron import intake, writing
+from procrastinate.contrib.django.models import ProcrastinateJob
 
+from server.ledger.tasks import take_up_jobs
 from server.server_tests.cases import SMALL, StudyCase, as_file
 from server.studies import services
 from server.studies.models import Chunk, Job, SourceFile, Table, Upload
@@ -118,7 +121,7 @@ class Jobs(StudyCase):
 
     def test_a_large_file_waits_for_the_worker(self):
         job = self.start()
-        self.assertEqual((job.state, self.deferred), ("waiting", [str(job.pk)]))
+        self.assertEqual((job.state, self.deferred), ("waiting", [job]))
         services.run_storing(job)
         answer = self.client.get(f"/api/jobs/{job.pk}").json()
         self.assertEqual((answer["state"], answer["progress"]), ("done", 1.0))
@@ -152,7 +155,76 @@ class Jobs(StudyCase):
         self.assertIn("utf-16", answer["problem"])
         self.assertEqual(Table.objects.count(), 1)
 
-    def test_a_job_whose_worker_fell_silent_was_interrupted(self):
+    def silent(self, job: Job, **said) -> Job:
+        """The job, as a worker that was killed left it."""
+        Job.objects.filter(pk=job.pk).update(touched=timezone.now() - timedelta(minutes=5), **said)
+        return job
+
+    def taken_up(self) -> list[Job]:
+        found = []
+        services.take_up(found.append)
+        return found
+
+    def test_a_job_whose_worker_was_killed_is_taken_up_and_done(self):
+        job = self.silent(self.start(), state="running", tries=1)
+        self.assertEqual(self.taken_up(), [job])
+        self.assertEqual(self.taken_up(), [])  # it waits, not silent any more
+        services.run_storing(job)
+        self.assertEqual((job.state, job.tries, job.table.name), ("done", 2, "Big"))
+
+    def test_a_job_that_nobody_was_told_of_is_told_of_again(self):
+        job = self.silent(self.start())
+        self.assertEqual(self.taken_up(), [job])
+        take_up_jobs()
+        self.silent(job)
+        for _ in range(3):
+            take_up_jobs()
+        self.assertEqual(ProcrastinateJob.objects.filter(args__job_id=str(job.pk)).count(), 1)
+
+    def test_one_that_ends_its_worker_each_time_and_one_to_be_stopped_end(self):
+        fatal, stopped = self.start(), self.start()
+        self.silent(fatal, state="running", tries=services.MOST_TRIES)
+        self.silent(stopped, state="running", stop_asked=True)
+        self.assertEqual(self.taken_up(), [])
+        states = [self.client.get(f"/api/jobs/{job.pk}").json()["state"] for job in (fatal, stopped)]
+        self.assertEqual(states, ["interrupted", "stopped"])
+
+    def test_who_was_only_slow_stores_nothing_twice(self):
         job = self.start()
-        Job.objects.filter(pk=job.pk).update(state="running", touched=timezone.now() - timedelta(minutes=5))
-        self.assertEqual(self.client.get(f"/api/jobs/{job.pk}").json()["state"], "interrupted")
+
+        read = intake.read
+
+        def begun_again(*given, **choices):
+            Job.objects.filter(pk=job.pk).update(tries=2)
+            return read(*given, **choices)
+
+        with patch.object(services.intake, "read", begun_again):
+            services.run_storing(job)
+        job.refresh_from_db()
+        self.assertEqual((job.state, job.table, Upload.objects.count()), ("running", None, 1))
+        self.assertEqual(Table.objects.count(), 1)
+
+    def test_what_fails_unexpectedly_says_so_under_a_number_that_stands_in_the_log(self):
+        job = self.start()
+        with (
+            self.assertLogs("server.studies.services", "ERROR") as logged,
+            self.assertRaises(ZeroDivisionError),
+            patch.object(services.intake, "read", side_effect=ZeroDivisionError),
+        ):
+            services.run_storing(job)
+        answer = self.client.get(f"/api/jobs/{job.pk}").json()
+        self.assertEqual(answer["state"], "failed")
+        self.assertIn(re.search("number ([0-9a-f]{8})", answer["problem"])[1], logged.output[0])
+
+    def test_a_study_with_a_dead_job_can_be_removed(self):
+        job = self.start()
+        Job.objects.filter(pk=job.pk).update(state="running", touched=timezone.now())
+        self.assert_problem(self.client.delete(f"/api/studies/{self.study.pk}"), 409, "at-work")
+        self.silent(job)
+        self.assertEqual(self.client.delete(f"/api/studies/{self.study.pk}").status_code, 204)
+
+    def test_a_new_file_is_no_other_reading_of_a_table(self):
+        sent = self.act(f"uploads/{self.upload.pk}/store-again", {"choices": {}})
+        self.assert_problem(sent, 422, "not-again")
+        looked = self.act(f"tables/{self.table.pk}/uploads", {}).json()["upload_id"]
+        self.assert_problem(self.act(f"uploads/{looked}/store", {"name": "x", "choices": {}}), 422, "again")

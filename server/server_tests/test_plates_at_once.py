@@ -9,7 +9,7 @@ from django.test import TransactionTestCase
 from heron.figure import styles
 
 from server.plates import services
-from server.plates.documents import PlateDocument, StyleBody
+from server.plates.documents import PlateDocument, StyleBody, Text
 from server.plates.models import Plate
 from server.problems import Refusal
 from server.server_tests.cases import person, stored
@@ -36,7 +36,7 @@ class AtOnce(TransactionTestCase):
 
         def edit(plate: Plate) -> str:
             half_done.wait(10)
-            changed = self.document.model_copy(update={"caption": {"text": f"edited {plate.name}"}})
+            changed = self.document.model_copy(update={"caption": Text(text=f"edited {plate.name}")})
             try:
                 services.change(self.owner, plate, plate.name, changed, plate.version)
                 return "kept"

@@ -18,7 +18,7 @@ from server.studies.schemas import (
     preview_out,
     study_out,
 )
-from server.studies.tasks import store_upload
+from server.studies.tasks import defer_storing
 
 router = Router(tags=["studies"])
 
@@ -93,8 +93,7 @@ def preview(request: HttpRequest, upload_id: UUID, choices: Choices):
 @router.post("/uploads/{upload_id}/store", response=JobOut)
 def store(request: HttpRequest, upload_id: UUID, asked: StoreIn):
     upload = selectors.upload(request.user, upload_id)
-    defer = lambda job_id: store_upload.defer(job_id=job_id)  # noqa: E731
-    return job_out(services.start_storing(request.user, upload, asked.name, asked.choices.given(), defer))
+    return job_out(services.start_storing(request.user, upload, asked.name, asked.choices.given(), defer_storing))
 
 
 @router.get("/jobs/{job_id}", response=JobOut)

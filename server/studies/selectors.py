@@ -17,7 +17,7 @@ from server.studies import store
 from server.studies.models import ClassStructure, Job, Piece, SourceFile, Study, Table, Upload, Variable
 from server.studies.permissions import seen_by, visible_studies
 
-_SILENT_AFTER = timedelta(seconds=90)
+SILENT_AFTER = timedelta(seconds=45)  # whoever is at a job says so every ten
 
 
 def studies(user: User) -> QuerySet[Study]:
@@ -66,12 +66,14 @@ def upload(user: User, upload_id: UUID) -> Upload:
 
 
 def job(user: User, job_id: UUID) -> Job:
-    """The job; one whose worker has fallen silent counts as interrupted."""
-    found = get_object_or_404(Job.objects.filter(study__in=visible_studies(user)), pk=job_id)
-    if found.state == Job.State.RUNNING and found.touched < timezone.now() - _SILENT_AFTER:
-        Job.objects.filter(pk=found.pk, state=Job.State.RUNNING).update(state=Job.State.INTERRUPTED)
-        found.refresh_from_db()
-    return found
+    return get_object_or_404(Job.objects.filter(study__in=visible_studies(user)), pk=job_id)
+
+
+def silent_jobs() -> QuerySet[Job]:
+    """Jobs that somebody began and nobody is at any more, or that wait longer than most."""
+    return Job.objects.filter(
+        state__in=(Job.State.WAITING, Job.State.RUNNING), touched__lt=timezone.now() - SILENT_AFTER
+    )
 
 
 def file_bytes(file: SourceFile, at_most: int | None = None) -> bytes:

@@ -1,15 +1,19 @@
 """State changes of studies: one function each, with rights, work and one transaction."""
 
 import hashlib
-from collections.abc import Callable, Iterable
+import logging
+from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager, suppress
 from datetime import timedelta
+from threading import Event, Thread
 from time import monotonic
 from typing import Any
+from uuid import uuid4
 
 from django.conf import settings
-from django.db import connection, transaction
-from django.db.models import QuerySet
+from django.db import DatabaseError, connection, transaction
+from django.db.models import F, QuerySet
 from django.utils import timezone
 from heron import frequency, intake
 from heron.columns import Table as CoreTable
@@ -38,6 +42,9 @@ _ENCODERS = 2
 _BETWEEN_REPORTS = 0.3
 PREVIEW_BYTES = 4_000_000
 UPLOADS_KEPT = timedelta(days=1)
+MOST_TRIES = 3
+_BEAT = 10  # seconds
+logger = logging.getLogger(__name__)
 
 
 class _Stopped(Exception):
@@ -70,7 +77,8 @@ def remove_study(user: User, study: Study) -> None:
     """Remove a study for everybody: its tables with their files and ledgers, its plates, its links and their guests."""
     require_owner(user, study)
     require_account(user)
-    if study.jobs.filter(state__in=(Job.State.WAITING, Job.State.RUNNING)).exists():
+    at_work = study.jobs.filter(state=Job.State.RUNNING)
+    if at_work.exclude(pk__in=selectors.silent_jobs()).exists():
         raise Refusal(409, "at-work", "A file is still being stored in this study.", remedy="Stop it, or wait for it.")
     for table in study.tables.select_related("source"):
         remove_table(user, table)
@@ -173,46 +181,106 @@ def start_storing(
     upload: Upload,
     name: str,
     choices: dict[str, Any],
-    defer: Callable[[str], None],
+    defer: Callable[[Job], None],
     finish: Finish | None = None,
 ) -> Job:
     """Store the table that an upload holds: at once when it is small, else by the job worker."""
     require_editor(user, upload.study)
+    if upload.again_id and finish is None:
+        raise Refusal(
+            422, "again", f"{upload.file.name} is being read again into its table.", remedy="Bring it in as a new file."
+        )
     title = name.strip()[:200] or "Untitled table"
     job = Job.objects.create(study=upload.study, author=user, upload=upload, name=title, choices=choices)
     if upload.file.size <= settings.STORE_AT_ONCE_BYTES:
         run_storing(job, finish)
     else:
-        defer(str(job.pk))
+        defer(job)
     return job
 
 
 def run_storing(job: Job, finish: Finish | None = None) -> None:
-    """Read the whole file and finish with it in one transaction; a stop or a failure leaves nothing behind."""
-    if not Job.objects.filter(pk=job.pk, state=Job.State.WAITING).update(state=Job.State.RUNNING):
+    """Read the whole file and finish with it in one transaction; a stop or a failure leaves nothing behind.
+
+    Whoever begins a job counts its tries up; where somebody else has begun it since, what was done here is dropped.
+    """
+    begun = {"state": Job.State.RUNNING, "tries": F("tries") + 1, "touched": timezone.now()}
+    if not Job.objects.filter(pk=job.pk, state=Job.State.WAITING).update(**begun):
         return
     job.refresh_from_db()
-    assert job.upload is not None
     try:
-        data = selectors.file_bytes(job.upload.file)
-        read = intake.read(
-            data, job.upload.file.name, on_progress=lambda share: _report(job, 0.5 * share), **job.choices
-        )
-        del data
-        with transaction.atomic():
-            job.table = (finish or _as_new_table)(job, read, _Outside(job).report)
-            job.state, job.progress = Job.State.DONE, 1.0
-            job.save()
-            job.upload.delete()
+        if job.upload is None:
+            raise ReadError("no-file", "The file is no longer here.", remedy="Bring it in again.")
+        with _alive(job):
+            data = selectors.file_bytes(job.upload.file)
+            read = intake.read(
+                data, job.upload.file.name, on_progress=lambda share: _report(job, 0.5 * share), **job.choices
+            )
+            del data
+            with transaction.atomic():
+                table = (finish or _as_new_table)(job, read, _Outside(job).report)
+                if not _end(job, Job.State.DONE, progress=1.0, table=table):
+                    raise _Stopped
+                job.upload.delete()
     except _Stopped:
-        job.table = None
-        job.state = Job.State.STOPPED
-        job.save()
+        _end(job, Job.State.STOPPED)
     except HeronError as error:
-        job.table = None
-        job.state = Job.State.FAILED
-        job.problem = {"problem": error.problem, "remedy": error.remedy, "rows": [row + 1 for row in error.rows]}
-        job.save()
+        said = {"problem": error.problem, "remedy": error.remedy, "rows": [row + 1 for row in error.rows]}
+        _end(job, Job.State.FAILED, problem=said)
+    except Exception:
+        number = uuid4().hex[:8]
+        said = {"problem": f"The work failed unexpectedly (number {number}); nothing was stored.", "rows": []}
+        _end(
+            job,
+            Job.State.FAILED,
+            problem={**said, "remedy": "Try again; if it fails again, tell who runs this server."},
+        )
+        logger.error("job %s failed, number %s", job.pk, number)
+        raise
+    finally:
+        with suppress(Job.DoesNotExist):  # its study was removed meanwhile
+            job.refresh_from_db()
+
+
+def _end(job: Job, state: str, **said: Any) -> bool:
+    """Whether the job ended so: not where somebody else has begun it since."""
+    mine = Job.objects.filter(pk=job.pk, state=Job.State.RUNNING, tries=job.tries)
+    return bool(mine.update(state=state, touched=timezone.now(), **said))
+
+
+@contextmanager
+def _alive(job: Job) -> Iterator[None]:
+    """Says every ten seconds that somebody is at the job, however long one step of it takes."""
+    ended = Event()
+
+    def say() -> None:
+        while not ended.wait(_BEAT):
+            with suppress(DatabaseError):  # a database that is away for a moment
+                Job.objects.filter(pk=job.pk, tries=job.tries).update(touched=timezone.now())
+            connection.close()
+
+    speaker = Thread(target=say, daemon=True)
+    speaker.start()
+    try:
+        yield
+    finally:
+        ended.set()
+        speaker.join()
+
+
+def take_up(defer: Callable[[Job], None]) -> None:
+    """Jobs that nobody is at any more wait again; those that ended whoever was at them too often, or that were to stop,
+    end."""
+    for job in selectors.silent_jobs():
+        if job.stop_asked:
+            ended = {"state": Job.State.STOPPED}
+        elif job.tries >= MOST_TRIES:
+            ended = {"state": Job.State.INTERRUPTED}
+        else:
+            ended = {"state": Job.State.WAITING}
+        same = Job.objects.filter(pk=job.pk, state=job.state, touched=job.touched)
+        if same.update(touched=timezone.now(), **ended) and ended["state"] == Job.State.WAITING:
+            defer(job)
 
 
 def _as_new_table(job: Job, read: intake.Intake, check: Check) -> Table:

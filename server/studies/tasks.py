@@ -1,6 +1,8 @@
 """Work for the job worker."""
 
 from procrastinate.contrib.django import app
+from procrastinate.exceptions import AlreadyEnqueued
+from procrastinate.tasks import Task
 
 from server.studies import services
 from server.studies.models import Job
@@ -11,3 +13,15 @@ def store_upload(job_id: str) -> None:
     job = Job.objects.filter(pk=job_id).first()
     if job:
         services.run_storing(job)
+
+
+def defer_storing(job: Job) -> None:
+    defer_once(store_upload, job)
+
+
+def defer_once(task: Task, job: Job) -> None:
+    """Have the worker do a job; once, however often it is said while it waits."""
+    try:
+        task.configure(queueing_lock=str(job.pk)).defer(job_id=str(job.pk))
+    except AlreadyEnqueued:
+        return
