@@ -41,8 +41,7 @@ def served() -> Iterator[Server]:
     with socket.socket() as free:
         free.bind(("127.0.0.1", 0))
         port = free.getsockname()[1]
-    command = [sys.executable, "-m", "gunicorn", "--bind", f"127.0.0.1:{port}", "--workers", "1"]
-    command += ["--worker-class", "gthread", "--threads", "8", "--log-level", "error", "server.wsgi"]
+    command = [sys.executable, "-m", "server.serving", "--port", str(port)]
     process = subprocess.Popen(command, env={**os.environ, "HERON_DEMO": "1", "HERON_SECURE": "0"})
     try:
         for _ in range(200):

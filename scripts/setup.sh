@@ -114,7 +114,7 @@ build_web() {
   ensure_web_packages
   make_type
   say "Building the interface …"
-  (cd web && npx --no-install vite build --logLevel warn) >"$VAR/web.log" 2>&1 || { cat "$VAR/web.log" >&2; die "The interface could not be built."; }
+  (cd web && npx --no-install vite build --logLevel warn) >"$VAR/build.log" 2>&1 || { cat "$VAR/build.log" >&2; die "The interface could not be built."; }
   rm -rf "$VAR/static"
   HERON_SECRET_KEY=unused "$PYTHON" -m server.manage collectstatic --noinput >"$VAR/static.log" 2>&1 ||
     die "Static files could not be gathered. See var/static.log."
@@ -137,8 +137,8 @@ free_port() { python3 -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1
 # As root, PostgreSQL runs under Debian's postgres account, which must be able to enter the folder.
 pg_run() { if [ "$(id -u)" = 0 ]; then runuser -u postgres -- "$@"; else "$@"; fi; }
 
-# start_postgres NAME [OPTION...]: make (once) and start the cluster NAME; sets PG_DATA and exports HERON_DB_*
-start_postgres() {
+# make_postgres NAME [OPTION...]: make (once) the cluster NAME; sets PG_DATA, PG_HOME and PG_OPTIONS, exports HERON_DB_*
+make_postgres() {
   local name=$1; shift
   install_debian postgresql
   PG_BIN=$(ls -d /usr/lib/postgresql/*/bin | sort -V | tail -n 1)
@@ -152,7 +152,7 @@ start_postgres() {
       mkdir -p "$home" && chown postgres "$home"
     fi
   fi
-  PG_DATA="$home/data"
+  PG_HOME=$home PG_DATA="$home/data"
   [ -s "$VAR/$name.password" ] || (umask 077 && python3 -c 'import secrets; print(secrets.token_urlsafe(24), end="")' >"$VAR/$name.password")
   if [ ! -f "$VAR/$name.ready" ]; then
     say "Making a database cluster …"
@@ -164,20 +164,24 @@ start_postgres() {
     rm -f "$home/password" "$VAR/stamps/$name"
     touch "$VAR/$name.ready"
   fi
-  PG_STARTED=
-  if pg_run "$PG_BIN/pg_ctl" status -D "$PG_DATA" >/dev/null 2>&1; then
-    HERON_DB_PORT=$(cat "$VAR/$name.port")
-  else
-    HERON_DB_PORT=$(free_port)
-    local options="-c listen_addresses=127.0.0.1 -c port=$HERON_DB_PORT -c unix_socket_directories='' $*"
-    (cd "$home" && pg_run "$PG_BIN/pg_ctl" start -w -t 60 -D "$PG_DATA" -l "$home/server.log" -o "$options") \
-      >"$VAR/$name.log" 2>&1 9>&- || die "PostgreSQL does not start. See $home/server.log."
-    printf '%s' "$HERON_DB_PORT" >"$VAR/$name.port"
-    PG_STARTED=1
-  fi
+  if pg_run "$PG_BIN/pg_ctl" status -D "$PG_DATA" >/dev/null 2>&1; then HERON_DB_PORT=$(cat "$VAR/$name.port")
+  else HERON_DB_PORT=$(free_port); fi
+  PG_OPTIONS="-c listen_addresses=127.0.0.1 -c port=$HERON_DB_PORT -c unix_socket_directories='' $*"
   export HERON_DB_HOST=127.0.0.1 HERON_DB_PORT HERON_DB_USER=heron HERON_DB_NAME=heron
   HERON_DB_PASSWORD=$(cat "$VAR/$name.password")
   export HERON_DB_PASSWORD
+}
+
+# start_postgres NAME [OPTION...]: make (once) and start the cluster NAME
+start_postgres() {
+  make_postgres "$@"
+  PG_STARTED=
+  if ! pg_run "$PG_BIN/pg_ctl" status -D "$PG_DATA" >/dev/null 2>&1; then
+    (cd "$PG_HOME" && pg_run "$PG_BIN/pg_ctl" start -w -t 60 -D "$PG_DATA" -l "$PG_HOME/server.log" -o "$PG_OPTIONS") \
+      >"$VAR/$1.log" 2>&1 9>&- || die "PostgreSQL does not start. See $PG_HOME/server.log."
+    printf '%s' "$HERON_DB_PORT" >"$VAR/$1.port"
+    PG_STARTED=1
+  fi
 }
 
 stop_postgres() {

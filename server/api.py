@@ -16,7 +16,9 @@ from server.records.api import router as records
 from server.studies.api import router as studies
 from server.studies.sharing_api import router as sharing
 
-api = NinjaAPI(title="Velvet Heron", version="1", auth=[TokenAuth(), SessionAuth()], docs_url=None)
+api = NinjaAPI(
+    title="Velvet Heron", version="1", auth=[TokenAuth(), SessionAuth()], docs_url=None, parser=problems.BodyParser()
+)
 api.add_router("", accounts)
 api.add_router("", demo)
 api.add_router("", studies)

@@ -1,13 +1,14 @@
 """Requests that are too large are refused before their body is read; questions too long for an address are taken."""
 
 from collections.abc import Callable
+from urllib.parse import quote_from_bytes
 
 from django.conf import settings
 from django.http import HttpRequest, HttpResponse
 
-from server.problems import problem
+from server.problems import oversize_problem, problem
 
-_FORM_OVERHEAD = 1_000_000
+FORM_OVERHEAD = 1_000_000
 
 
 class UploadLimit:
@@ -16,18 +17,14 @@ class UploadLimit:
 
     def __call__(self, request: HttpRequest) -> HttpResponse:
         length = request.META.get("CONTENT_LENGTH") or "0"
-        if length.isdigit() and int(length) > settings.UPLOAD_LIMIT + _FORM_OVERHEAD:
-            return problem(
-                413,
-                "too-large",
-                f"The file is {int(length) / 1e6:.0f} MB; at most {settings.UPLOAD_LIMIT / 1e6:.0f} MB are taken.",
-                remedy="Split the file, or leave out columns that are not needed.",
-            )
+        if length.isdigit() and int(length) > settings.UPLOAD_LIMIT + FORM_OVERHEAD:
+            return oversize_problem(int(length))
         return self.get_response(request)
 
 
 LONG_QUESTION = "X-Heron-Question"
 _LONGEST = 400_000
+_ASCII = "".join(map(chr, range(33, 127)))  # stands as it was sent; the rest is quoted, as in an address
 
 
 class LongQuestion:
@@ -43,5 +40,5 @@ class LongQuestion:
             if len(asked) > _LONGEST:
                 return problem(413, "too-large", "The question is too long.", remedy="Ask for less at once.")
             request.method = request.META["REQUEST_METHOD"] = "GET"
-            request.META["QUERY_STRING"] = asked.decode("ascii", "replace")
+            request.META["QUERY_STRING"] = quote_from_bytes(asked, safe=_ASCII)
         return self.get_response(request)

@@ -1,14 +1,30 @@
 """Errors as problem documents (RFC 9457): one place maps what went wrong to a status."""
 
 import json
+import logging
+import re
+import sys
 from collections.abc import Sequence
+from typing import Any
+from uuid import uuid4
 
 from django.conf import settings
-from django.core.exceptions import PermissionDenied
-from django.http import Http404, HttpRequest, HttpResponse
+from django.core.exceptions import (
+    BadRequest,
+    ObjectDoesNotExist,
+    PermissionDenied,
+    RequestDataTooBig,
+    SuspiciousOperation,
+)
+from django.db import InterfaceError, OperationalError
+from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
+from django.http.multipartparser import MultiPartParserError
 from heron.errors import HeronError, ReadError
 from ninja import NinjaAPI
-from ninja.errors import AuthenticationError, ValidationError
+from ninja.errors import AuthenticationError, HttpError, ValidationError
+from ninja.parser import Parser
+
+logger = logging.getLogger(__name__)
 
 
 class Refusal(Exception):
@@ -41,7 +57,81 @@ def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> HttpRes
     return problem(429, "locked-out", "Too many wrong passwords.", remedy="Wait a quarter of an hour, then try again.")
 
 
+def unexpected(error: BaseException | None) -> HttpResponse:
+    """What nobody foresaw, under a number that stands in the log beside its cause; a database that is away, as that."""
+    if isinstance(error, OperationalError | InterfaceError):
+        logger.warning("the database does not answer: %s", error)
+        answer = problem(503, "away", "The database does not answer.", remedy="Nothing is lost. Try again in a moment.")
+        answer["Retry-After"] = "5"
+        return answer
+    number = uuid4().hex[:8]
+    logger.error("unexpected error, number %s", number, exc_info=error)
+    return problem(
+        500, "unexpected", f"Something went wrong on the server, number {number}.",
+        remedy="Nothing was changed. Tell who runs this server the number; the log says more under it.",
+    )  # fmt: skip
+
+
+def broken(request: HttpRequest) -> HttpResponse:
+    """What is answered to an error outside the API's operations."""
+    return unexpected(sys.exc_info()[1])
+
+
+def unreadable(request: HttpRequest, error: Exception) -> HttpResponse:
+    """What is answered to a request that is none."""
+    if isinstance(error, RequestDataTooBig):
+        return problem(413, "too-large", "The request is too large.", remedy="Send less at once, or a file.")
+    return problem(400, "broken-request", "The request cannot be read.", remedy="Reload the page and try again.")
+
+
+class BodyParser(Parser):
+    """Reads the JSON of a request; text that no text here can hold is refused wherever it stands."""
+
+    def parse_body(self, request: HttpRequest) -> Any:
+        found = json.loads(request.body)
+        if _SUSPECT.search(request.body):
+            check_text(found)
+        return found
+
+
+_SUSPECT = re.compile(rb"\\u(?:0000|[dD][89a-fA-F])")
+
+
+def check_text(value: Any) -> None:
+    """Refuse text with a NUL or half of a character, however deep it lies."""
+    if isinstance(value, str):
+        if "\x00" in value or any("\ud800" <= sign <= "\udfff" for sign in value):
+            raise Refusal(422, "invalid-request", "A text holds a NUL or half of a character, which no text here can.")
+    elif isinstance(value, list):
+        for each in value:
+            check_text(each)
+    elif isinstance(value, dict):
+        for name, each in value.items():
+            check_text(name)
+            check_text(each)
+
+
 def register(api: NinjaAPI) -> None:
+    @api.exception_handler(Exception)
+    def anything(request: HttpRequest, error: Exception) -> HttpResponse:
+        return unexpected(error)
+
+    @api.exception_handler(HttpError)
+    def refused(request: HttpRequest, error: HttpError) -> HttpResponse:
+        if isinstance(error.__cause__, Refusal | SuspiciousOperation):  # of the parser of bodies
+            return api.on_exception(request, error.__cause__)
+        return problem(error.status_code, "broken-request", f"{str(error).rstrip('.')}.")
+
+    @api.exception_handler(ObjectDoesNotExist)
+    def gone(request: HttpRequest, error: ObjectDoesNotExist) -> HttpResponse:
+        return problem(404, "not-found", "It is not here any more.", remedy="Go back to your studies.")
+
+    api.add_exception_handler(SuspiciousOperation, unreadable)
+    api.add_exception_handler(BadRequest, unreadable)
+    api.add_exception_handler(MultiPartParserError, unreadable)
+    api.add_exception_handler(UnreadablePostError, unreadable)
+    api.add_exception_handler(RecursionError, unreadable)
+
     @api.exception_handler(HeronError)
     def heron(request: HttpRequest, error: HeronError) -> HttpResponse:
         status = 400 if isinstance(error, ReadError) else 422
@@ -79,3 +169,8 @@ def oversize(megabytes: float) -> Refusal:
         f"The file is {megabytes:.0f} MB; at most {limit:.0f} MB are taken.",
         remedy="Split the file, or leave out columns that are not needed.",
     )
+
+
+def oversize_problem(size: int) -> HttpResponse:
+    refused = oversize(size / 1e6)
+    return problem(refused.status, refused.code, refused.problem, remedy=refused.remedy)

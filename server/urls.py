@@ -6,3 +6,5 @@ from server.api import api
 from server.shell import shell
 
 urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|static/).*$", shell)]
+handler400 = "server.problems.unreadable"
+handler500 = "server.problems.broken"

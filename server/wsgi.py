@@ -1,4 +1,4 @@
-"""The application as gunicorn serves it."""
+"""The application as a server calls it."""
 
 import gc
 import os

@@ -12,6 +12,7 @@ _newest: OrderedDict[str, int] = OrderedDict()
 _shares: dict[str, float] = {}
 _lock = Lock()
 _MOST_VIEWS = 10_000
+_MOST_DIGITS = 16
 
 
 class Wanted:
@@ -19,8 +20,9 @@ class Wanted:
 
     def __init__(self, view: str | None) -> None:
         name, _, number = (view or "").rpartition(":")
-        self._name = name if number.isdigit() else ""
-        self._number = int(number) if number.isdigit() else 0
+        counted = number.isascii() and number.isdecimal() and len(number) < _MOST_DIGITS
+        self._name = name if counted else ""
+        self._number = int(number) if counted else 0
         if self._name:
             with _lock:
                 _newest[self._name] = max(self._number, _newest.get(self._name, 0))

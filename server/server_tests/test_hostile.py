@@ -2,8 +2,16 @@
 
 import itertools
 import json
+import re
+from unittest.mock import patch
 
-from server.server_tests.cases import StudyCase, signed_in
+from django.db import OperationalError
+
+from server.limits import LONG_QUESTION
+from server.problems import Refusal
+from server.server_tests.cases import StudyCase, as_file, signed_in
+from server.server_tests.test_packages import zipped
+from server.studies import selectors, services
 from server.studies.models import Table
 
 ODD = [
@@ -177,3 +185,64 @@ class Questions(StudyCase):
         made = self.client.post("/api/studies", {"title": name}, content_type="application/json").json()
         self.assertEqual(made["title"], name.strip())
         self.assertEqual(self.client.get("/api/studies").json()[-1]["title"], name.strip())
+
+    def test_bodies_and_headers_that_are_none(self):
+        pastes, package = f"/api/studies/{self.study.pk}/pastes", f"/api/studies/{self.study.pk}/package"
+        bodies = [
+            b'{"text": "a\\ud800,b\\n1,2"}',
+            b'{"text": "a\\u0000,b\\n1,2"}',
+            b"\xff{}",
+            b"{}{}",
+            b"[" * 100_000,
+        ]
+        for body in bodies:
+            sent = self.client.post(pastes, body, content_type="application/json")
+            self.assertIn(sent.status_code, (400, 422), sent.content)
+            self.assertEqual(sent["Content-Type"], "application/problem+json")
+        half = json.dumps({"pictures": {str(self.table.pk): "<svg>\ud800</svg>"}})
+        self.assert_problem(self.client.post(package, half, content_type="application/json"), 422, "invalid-request")
+        for view in ("v:" + "9" * 5_000, "v:\u00b2", ":", "v:-1"):
+            asked = self.client.get(self.address("spread"), {"variable": "mass"}, headers={"X-Heron-View": view})
+            self.assertEqual(asked.status_code, 200, asked.content)
+        question = {"headers": {LONG_QUESTION: "1"}, "content_type": "text/plain"}
+        asked = self.client.post(self.address("spread"), "variable=mass&level=\u00e9\u2013".encode(), **question)
+        self.assert_problem(asked, 422, "invalid-request")
+        asked = self.client.post(self.address("spread"), "variable=mass&more=\u00e9".encode() + b"\xff", **question)
+        self.assertEqual(asked.status_code, 200)
+
+    def test_files_whose_names_or_titles_are_none(self):
+        address = f"/api/studies/{self.study.pk}/uploads"
+        with self.assertRaises(Refusal):
+            services.keep_file("a\x00.csv", [b"a,b\n1,2\n"])
+        described = {"resources": [{"path": "a.csv", "title": "t" * 1_000_000}, {"path": "b.csv"}]}
+        package = zipped(
+            {"datapackage.json": json.dumps(described).encode(), "a.csv": b"a\n1\n2\n", "b.csv": b"b\n1\n"}
+        )
+        preview = self.client.post(address, {"file": as_file(package, "p.zip")}).json()
+        opened = self.client.post(f"/api/uploads/{preview['upload_id']}/open")
+        self.assertEqual(opened.status_code, 201, opened.content)
+        for mark in ([], "x", {"study": 5}, {"study": "a.csv", "ledger": "a.csv"}):
+            described = {"resources": [{"path": "a.csv"}], "velvet-heron": mark}
+            odd = zipped({"datapackage.json": json.dumps(described).encode(), "a.csv": b"a\n1\n2\n"})
+            preview = self.client.post(address, {"file": as_file(odd, "p.zip")}).json()
+            opened = self.client.post(f"/api/uploads/{preview['upload_id']}/open")
+            self.assertIn(opened.status_code, (201, 422), opened.content)
+
+    def test_what_nobody_foresaw_is_a_problem_with_a_number_that_stands_in_the_log(self):
+        for error, where in ((ZeroDivisionError("odd"), "studies"), (KeyError("odd"), "study")):
+            with (
+                patch.object(selectors, where, side_effect=error),
+                self.assertLogs("server.problems", "ERROR") as logged,
+            ):
+                address = "/api/studies" if where == "studies" else f"/api/studies/{self.study.pk}/classes"
+                said = self.assert_problem(self.client.get(address), 500, "unexpected")
+            number = re.search("number ([0-9a-f]{8})", said["problem"])[1]
+            self.assertIn(number, logged.output[0])
+            self.assertIn(type(error).__name__, logged.output[0])
+
+    def test_a_database_that_is_away_is_said_to_be(self):
+        for where in ("server.studies.selectors.studies", "server.limits.UploadLimit.__call__"):
+            with patch(where, side_effect=OperationalError("gone")), self.assertLogs("server.problems", "WARNING"):
+                answer = self.client.get("/api/studies")
+            self.assert_problem(answer, 503, "away")
+            self.assertEqual(answer["Retry-After"], "5")

@@ -21,7 +21,7 @@ from heron.errors import HeronError, ReadError
 
 from server.accounts.models import User
 from server.accounts.services import refuse_guest, require_account
-from server.problems import Refusal, oversize
+from server.problems import Refusal, check_text, oversize
 from server.studies import selectors, store
 from server.studies.models import (
     Chunk,
@@ -109,6 +109,7 @@ _MOST_CLASS_STRUCTURES = 200
 @transaction.atomic
 def keep_file(name: str, pieces: Iterable[bytes]) -> SourceFile:
     """Keep a file byte for byte, in pieces; refuse it when it grows beyond the limit."""
+    check_text(name)
     file = SourceFile.objects.create(name=name[-255:], sha256="", size=0)
     digest = hashlib.sha256()
     size = position = 0
