@@ -1,8 +1,8 @@
 """A table as a file: delimited text, workbook, Parquet, JSON records or Data Package."""
 
-import csv
 import io
 import json
+import re
 import zipfile
 from collections.abc import Callable, Iterator
 from typing import Any, Literal
@@ -11,6 +11,7 @@ import numpy as np
 import pyarrow as pa
 from pyarrow import parquet
 
+from heron import cells
 from heron.checks import choose
 from heron.columns import Column, Table
 from heron.errors import InputError
@@ -19,17 +20,18 @@ Format = Literal["csv", "tsv", "xlsx", "ods", "parquet", "json", "package"]
 FORMATS: tuple[Format, ...] = ("csv", "tsv", "xlsx", "ods", "parquet", "json", "package")
 SHEET_ROWS = 1_048_575
 _SCHEMA_TYPES = {"continuous": "number", "count": "integer", "date-time": "datetime"}
-# A spreadsheet takes text that begins so for a formula, and runs it.
-_RUNS = ("=", "+", "-", "@", "\t", "\r")
+# What the XML of workbooks cannot hold, and the longest text of a cell.
+_CONTROL = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f]")
+_LONGEST_CELL = 32_767
 
 
 def write(table: Table, form: Format) -> bytes:
     """Return the table as a file.
 
     Headers carry the unit, as in "shell mass (g)". A missing value is written as the code that it carried (blank as
-    nothing); in Parquet and JSON as null. Numbers keep all their digits. In CSV, TSV and workbooks, text that a
-    spreadsheet would run as a formula gets an apostrophe before it.
-    Raises: ChoiceError; InputError where a workbook cannot hold so many rows.
+    nothing); in Parquet and JSON as null. Numbers keep all their digits. In CSV, TSV, workbooks and the CSV of a Data
+    Package, text that a spreadsheet would run as a formula gets an apostrophe before it (heron.cells).
+    Raises: ChoiceError; InputError where a workbook cannot hold so many rows, or a text.
     """
     choose(form, FORMATS, where="form")
     if form in ("xlsx", "ods") and table.n_rows > SHEET_ROWS:
@@ -70,30 +72,31 @@ def _cells(column: Column) -> list[Any]:
     return plain
 
 
-def _guarded(cell: Any) -> Any:
-    return f"'{cell}" if isinstance(cell, str) and cell.startswith(_RUNS) else cell
-
-
 def _rows(table: Table) -> Iterator[tuple[Any, ...]]:
     columns = list(table.columns.values())
-    yield tuple(_guarded(header(column)) for column in columns)
-    safe = [_guarded_column(column) for column in columns]
-    yield from zip(*safe, strict=True)
-
-
-def _guarded_column(column: Column) -> list[Any]:
-    cells = _cells(column)
-    # Codes such as -99 are numbers to a spreadsheet, not formulas.
-    codes = set(column.missing_codes)
-    return [cell if cell in codes else _guarded(cell) for cell in cells] if codes else cells
+    yield tuple(header(column) for column in columns)
+    yield from zip(*map(_cells, columns), strict=True)
 
 
 def _delimited(table: Table, mark: str) -> bytes:
-    file = io.StringIO()
-    writer = csv.writer(file, delimiter=mark, lineterminator="\n")
+    return cells.delimited(_rows(table), mark=mark).encode()
+
+
+def _sheet_rows(table: Table) -> Iterator[list[Any]]:
+    """The rows as a workbook takes them; refused where one holds what none can."""
+    for column in table.columns.values():
+        for text in (header(column), *column.levels, *column.missing_codes):
+            sign = _CONTROL.search(text)
+            if sign or len(text) > _LONGEST_CELL:
+                what = f"the control character U+{ord(sign[0]):04X}" if sign else f"a text of {len(text)} characters"
+                raise InputError(
+                    "no-cell",
+                    f"{column.label[:40]} holds {what}, which no cell of a workbook can.",
+                    where="form",
+                    remedy="Choose CSV or Parquet.",
+                )
     for row in _rows(table):
-        writer.writerow(["" if cell is None else repr(cell) if isinstance(cell, float) else cell for cell in row])
-    return file.getvalue().encode()
+        yield [cells.safe(cell) if isinstance(cell, str) else cell for cell in row]
 
 
 def _xlsx(table: Table) -> bytes:
@@ -101,7 +104,7 @@ def _xlsx(table: Table) -> bytes:
 
     book = Workbook(write_only=True)
     sheet = book.create_sheet(_sheet_name(table.name))
-    for row in _rows(table):
+    for row in _sheet_rows(table):
         sheet.append(row)
     file = io.BytesIO()
     book.save(file)
@@ -109,7 +112,7 @@ def _xlsx(table: Table) -> bytes:
 
 
 def _sheet_name(name: str) -> str:
-    return "".join(c for c in name if c not in r"[]:*?/\\'")[:31].strip() or "Table"
+    return "".join(c for c in _CONTROL.sub("", name) if c not in r"[]:*?/\\'")[:31].strip() or "Table"
 
 
 def _ods(table: Table) -> bytes:
@@ -120,7 +123,7 @@ def _ods(table: Table) -> bytes:
 
     document = OpenDocumentSpreadsheet()
     sheet = Sheet(name=_sheet_name(table.name))
-    for row in _rows(table):
+    for row in _sheet_rows(table):
         line = TableRow()
         for cell in row:
             if isinstance(cell, int | float):
@@ -156,10 +159,10 @@ def _parquet(table: Table) -> bytes:
 def _json(table: Table) -> bytes:
     columns = {}
     for column in table.columns.values():
-        cells = _cells(column)
+        plain = _cells(column)
         for row in np.flatnonzero(column.reasons):
-            cells[row] = None
-        columns[column.symbol] = cells
+            plain[row] = None
+        columns[column.symbol] = plain
     records = [dict(zip(columns, row, strict=True)) for row in zip(*columns.values(), strict=True)]
     return json.dumps(records, ensure_ascii=False, indent=1, allow_nan=False).encode()
 
@@ -180,11 +183,8 @@ def resource(table: Table, name: str, path: str) -> tuple[dict[str, Any], bytes]
     mean missing in it (Table Schema, version 2).
     """
     columns = list(table.columns.values())
-    file = io.StringIO()
-    writer = csv.writer(file, lineterminator="\n")
-    writer.writerow([column.symbol for column in columns])
-    for row in zip(*(_cells(column) for column in columns), strict=True):
-        writer.writerow(["" if cell is None else repr(cell) if isinstance(cell, float) else cell for cell in row])
+    head = [column.symbol for column in columns]
+    text = cells.delimited([head, *zip(*map(_cells, columns), strict=True)])
     codes = dict.fromkeys(code for column in columns for code in column.missing_codes if code != "blank")
     described = {
         "name": name,
@@ -192,9 +192,10 @@ def resource(table: Table, name: str, path: str) -> tuple[dict[str, Any], bytes]
         "path": path,
         "format": "csv",
         "encoding": "utf-8",
-        "schema": {"fields": [_field(column) for column in columns], "missingValues": ["", *codes]},
+        "safe": cells.MARK,  # before texts that a spreadsheet would run, in cells and in what is said of them
+        "schema": {"fields": [_field(column) for column in columns], "missingValues": ["", *map(cells.safe, codes)]},
     }
-    return described, file.getvalue().encode()
+    return described, text.encode()
 
 
 def _field(column: Column) -> dict[str, Any]:
@@ -203,11 +204,11 @@ def _field(column: Column) -> dict[str, Any]:
         "type": _SCHEMA_TYPES.get(column.kind, "number" if column.numbers is not None else "string"),
         "title": column.label,
         "kind": column.kind,
-        "missingValues": ["", *(code for code in column.missing_codes if code != "blank")],
+        "missingValues": ["", *(cells.safe(code) for code in column.missing_codes if code != "blank")],
     }
     if column.unit:
         field["unit"] = column.unit
     if column.codes is not None and column.kind in ("category", "ordered") and column.levels:
-        field["categories"] = list(column.levels)
+        field["categories"] = list(map(cells.safe, column.levels))
         field["categoriesOrdered"] = column.kind == "ordered"
     return field

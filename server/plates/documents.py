@@ -30,6 +30,8 @@ Name = Annotated[PlainText, Field(max_length=200)]
 Symbol = Annotated[PlainText, Field(max_length=60)]
 Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Points = Annotated[float, Field(gt=0, le=200)]
+# A stage of this application, with what was chosen there; nothing that leads elsewhere.
+_OWN = r"^(/tables/[0-9a-fA-F-]{36}/[a-z-]+(\?[^\s\\]*)?)?$"
 Kind = Literal[
     "shape", "cumulative", "counts", "times", "quantiles", "ordered", "groups", "shares", "estimates", "differences",
     "pair", "rules", "distances", "influence",
@@ -177,7 +179,7 @@ class Furniture(_Part):
 
 class PlatePanel(_Part):
     source: Source
-    address: Annotated[PlainText, Field(max_length=8_000)] = ""
+    address: Annotated[PlainText, Field(max_length=8_000, pattern=_OWN)] = ""
     title: Words = ""
     across: AxisSettings = AxisSettings()
     up: AxisSettings = AxisSettings()

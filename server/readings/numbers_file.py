@@ -1,11 +1,11 @@
 """The numbers of a reading as a CSV file: every statistic with its definition, then the classes."""
 
-import csv
-import io
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from math import isnan
+from typing import Any
 
 import numpy as np
+from heron import cells
 from heron.frequency import Classes, ValueCounts
 from heron.summary import Summary
 from heron.times import Times
@@ -38,25 +38,23 @@ _SETTINGS = {"n", "n_missing", "modes", "level", "trim", "quantile_definition", 
 
 def counts_csv(subject: Subject, used: Used, counts: ValueCounts) -> str:
     """How often each value or level occurs."""
-    file = io.StringIO()
-    write = csv.writer(file, lineterminator="\r\n").writerow
-    write([subject.symbol, "count", "percent", "cumulative count", "cumulative percent"])
+    lines: list[Sequence[Any]] = []
+    lines.append([subject.symbol, "count", "percent", "cumulative count", "cumulative percent"])
     for row in counts.rows:
-        write([row.value, row.count, repr(row.percent), row.cumulative_count, repr(row.cumulative_percent)])
+        lines.append([row.value, row.count, repr(row.percent), row.cumulative_count, repr(row.cumulative_percent)])
     for code, count in used.missing_counts.items():
-        write([f"missing: {code}", count, "", "", ""])
-    return file.getvalue()
+        lines.append([f"missing: {code}", count, "", "", ""])
+    return cells.delimited(lines, line_end="\r\n")
 
 
 def times_csv(found: Times) -> str:
     """How many times fall into each unit of time."""
-    file = io.StringIO()
-    write = csv.writer(file, lineterminator="\r\n").writerow
-    write(["from", "to", "count"])
+    lines: list[Sequence[Any]] = []
+    lines.append(["from", "to", "count"])
     edges = np.rint(found.boundaries).astype("datetime64[s]").astype(str)
     for i, count in enumerate(found.counts.tolist()):
-        write([edges[i], edges[i + 1], count])
-    return file.getvalue()
+        lines.append([edges[i], edges[i + 1], count])
+    return cells.delimited(lines, line_end="\r\n")
 
 
 def numbers_csv(
@@ -67,25 +65,26 @@ def numbers_csv(
     points: Iterable[tuple[float, float]] = (),
 ) -> str:
     """Every statistic, then the percent points asked for, as (percent, value), then the classes."""
-    file = io.StringIO()
-    write = csv.writer(file, lineterminator="\r\n").writerow
-    write(["statistic", "value", "unit", "definition"])
-    write(["variable", subject.symbol, subject.unit, subject.label])
-    write(["n", used.n, "", "values used"])
-    write(["missing", used.missing, "", "; ".join(f"{code} {count}" for code, count in used.missing_counts.items())])
+    lines: list[Sequence[Any]] = []
+    lines.append(["statistic", "value", "unit", "definition"])
+    lines.append(["variable", subject.symbol, subject.unit, subject.label])
+    lines.append(["n", used.n, "", "values used"])
+    lines.append(
+        ["missing", used.missing, "", "; ".join(f"{code} {count}" for code, count in used.missing_counts.items())]
+    )
     for name in Summary.__dataclass_fields__:
         if name in _SETTINGS:
             continue
         value = getattr(numbers, name)
-        write([name, "" if value is None else repr(value), _unit(name, subject.unit), _note(name, numbers)])
+        lines.append([name, "" if value is None else repr(value), _unit(name, subject.unit), _note(name, numbers)])
     for percent, value in points:
-        write([f"{percent:g} %", "" if isnan(value) else repr(value), subject.unit, _note("q1", numbers)])
+        lines.append([f"{percent:g} %", "" if isnan(value) else repr(value), subject.unit, _note("q1", numbers)])
     if classes:
-        write([])
-        write(["from", "to", "count", "percent", "density", "closed"])
+        lines.append([])
+        lines.append(["from", "to", "count", "percent", "density", "closed"])
         for i, count in enumerate(classes.counts.tolist()):
             low, high = classes.boundaries[i : i + 2].tolist()
-            write(
+            lines.append(
                 [
                     repr(low),
                     repr(high),
@@ -95,7 +94,7 @@ def numbers_csv(
                     classes.closed,
                 ]
             )
-    return file.getvalue()
+    return cells.delimited(lines, line_end="\r\n")
 
 
 def _unit(name: str, unit: str) -> str:

@@ -1,11 +1,15 @@
 """Whatever is asked, the answer is one in words: no question may break the server."""
 
+import csv
+import io
 import itertools
 import json
 import re
+import zipfile
 from unittest.mock import patch
 
 from django.db import OperationalError
+from heron.figure import styles
 
 from server.limits import LONG_QUESTION
 from server.problems import Refusal
@@ -246,3 +250,40 @@ class Questions(StudyCase):
                 answer = self.client.get("/api/studies")
             self.assert_problem(answer, 503, "away")
             self.assertEqual(answer["Retry-After"], "5")
+
+    def test_no_way_out_leaves_a_formula(self):
+        evil = "=1+1"
+        self.describe("mass", label=evil, unit="@x", missing_codes=["n/r"])
+        self.describe("tray", label="+cmd", level_labels={"a": evil, "b": "-2+3"})
+        table = str(self.table.pk)
+        source = {"table": table, "kind": "groups", "variable": "mass", "groups": {"by": "tray"}}
+        document = {"style": styles.ON_SCREEN, "panels": [{"source": source}]}
+        texts = [self.act("plates/data", {"document": document}).content.decode()]
+        file = f"/api/tables/{table}/file?form=csv&marked="
+        texts += [self.client.get(f"{file}{marked}").content.decode() for marked in (0, 1)]
+        texts += [
+            self.client.get(self.address("numbers.csv"), {"variable": variable}).content.decode()
+            for variable in ("mass", "tray", "when")
+        ]
+        package = self.act(f"studies/{self.study.pk}/package", {"pictures": {}})
+        with zipfile.ZipFile(io.BytesIO(b"".join(package.streaming_content))) as archive:
+            texts += [archive.read(name).decode() for name in archive.namelist() if name.startswith("data/")]
+        for text in texts:
+            self.assertIn("'" if text is not texts[5] else "count", text)
+            for row in csv.reader(io.StringIO(text)):
+                for cell in row:
+                    self.assertFalse(re.match(r"[=+@]|-[^\d.]|-\d+[^\d.e]", cell), cell)
+
+    def test_an_address_leads_nowhere_else(self):
+        source = {"table": str(self.table.pk), "kind": "counts", "variable": "tray"}
+        for address in (
+            "https://elsewhere.example",
+            "//elsewhere.example/x",
+            "javascript:alert(1)",
+            "/api/studies",
+            f"/tables/{self.table.pk}/../../x",
+            f"/tables/{self.table.pk}/spread\\x",
+        ):
+            document = {"style": styles.ON_SCREEN, "panels": [{"source": source, "address": address}]}
+            kept = self.act(f"studies/{self.study.pk}/plates", {"name": "x", "document": document})
+            self.assert_problem(kept, 422, "invalid-request")

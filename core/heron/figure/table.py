@@ -1,11 +1,10 @@
 """The numbers behind a figure, as lines of a table."""
 
-import csv
-import io
 from collections.abc import Sequence
 
 import numpy as np
 
+from heron import cells
 from heron.checks import Floats, Ints
 from heron.figure.scene import Layer, Scene
 
@@ -15,13 +14,13 @@ _FIELDS = ("rows", "x", "y", "high_x", "high_y", "low", "high", "q1", "q3", "val
 
 def data(scenes: Sequence[Scene], names: Sequence[str]) -> str:
     """All marks of all panels as CSV, a line each, numbers with every digit they have; levels by their names."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(HEAD)
-    for scene, name in zip(scenes, names, strict=True):
-        for layer in scene.layers:
-            writer.writerows(_lines(layer, name, scene))
-    return out.getvalue()
+    lines = [
+        line
+        for scene, name in zip(scenes, names, strict=True)
+        for layer in scene.layers
+        for line in _lines(layer, name, scene)
+    ]
+    return cells.delimited([HEAD, *lines])
 
 
 def _lines(layer: Layer, name: str, scene: Scene) -> list[list[str]]:

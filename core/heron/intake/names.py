@@ -74,6 +74,12 @@ def label_and_unit(header: str) -> tuple[str, str]:
     return header, ""
 
 
+def bare_unit(text: str) -> str:
+    """A unit from a row of units, without the brackets around all of it."""
+    within = re.fullmatch(r"\s*[(\[]([^()\[\]]*)[)\]]\s*", text)
+    return (within[1] if within else text).strip()
+
+
 def is_unit(word: str, *, spaced: bool) -> bool:
     """Whether a word behind a number is its unit; a single letter that stands close to it may be part of a name."""
     return not word.isalpha() or word in _UNLIKE_WORDS or (word.lower() in _UNITS and (spaced or len(word) > 1))

@@ -4,13 +4,17 @@ import json
 import zipfile
 from typing import Any
 
+import pyarrow as pa
+import pyarrow.compute as pc
+
+from heron import cells
 from heron.checks import choose
 from heron.columns import KINDS, Kind
 from heron.errors import ReadError
 from heron.intake import delimited
 from heron.intake.archive import open_archive, read_entry
 from heron.intake.found import Guess
-from heron.intake.raw import Raw
+from heron.intake.raw import Cells, Raw
 from heron.intake.sniff import DELIMITERS
 
 MARK = "velvet-heron"  # what datapackage.json says of a whole study, besides its tables
@@ -40,13 +44,14 @@ def parse(data: bytes, *, sheet: str | None) -> Raw:
         header="none" if dialect.get("header") is False else "names",
         above=0,
     )
+    plain = cells.unsafe if resource.get("safe") == cells.MARK else str
     schema = _object(resource.get("schema"))
     listed = schema.get("fields")
     fields = [field for field in (listed if isinstance(listed, list) else []) if isinstance(field, dict)]
     by_place = list(enumerate(fields[: len(raw.columns)]))
     missing = schema.get("missingValues")
     return Raw(
-        raw.columns,
+        [_plain(column) for column in raw.columns] if plain is cells.unsafe else raw.columns,
         tuple(str(field.get("name", "")) for field in fields) or raw.names,
         {**raw.found, **found},
         units=tuple(str(field.get("unit") or "") for field in fields),
@@ -54,11 +59,13 @@ def parse(data: bytes, *, sheet: str | None) -> Raw:
         problems=raw.problems,
         labels={i: str(field["title"]) for i, field in by_place if field.get("title")},
         kinds={i: kind for i, field in by_place if (kind := _kind(field))},
-        levels={i: levels for i, field in by_place if (levels := _levels(field))},
+        levels={i: tuple(map(plain, levels)) for i, field in by_place if (levels := _levels(field))},
         codes={
-            i: _codes(field["missingValues"]) for i, field in by_place if isinstance(field.get("missingValues"), list)
+            i: tuple(map(plain, _codes(field["missingValues"])))
+            for i, field in by_place
+            if isinstance(field.get("missingValues"), list)
         },
-        missing_codes=_codes(missing) if isinstance(missing, list) else None,
+        missing_codes=tuple(map(plain, _codes(missing))) if isinstance(missing, list) else None,
         title=str(resource.get("title") or chosen),
     )
 
@@ -88,6 +95,14 @@ def names(data: bytes) -> list[str]:
     """The names of the tables that a Data Package describes."""
     with open_archive(data) as archive:
         return [str(resource.get("name") or resource["path"]) for resource in _resources(archive)]
+
+
+def _plain(column: Cells) -> Cells:
+    """The texts of a column without the mark by which they were kept from being run."""
+    marked = pc.starts_with(column, cells.MARK)
+    if not pc.any(marked).as_py():
+        return column
+    return pa.array([cells.unsafe(text) for text in column.to_pylist()], pa.string())
 
 
 def _object(said: Any) -> dict[str, Any]:

@@ -14,7 +14,7 @@ from heron.intake.dates import DATE_ORDERS, DateOrder
 from heron.intake.formats import format_of
 from heron.intake.found import Guess, Intake, Problem
 from heron.intake.kinds import ColumnSettings, typed
-from heron.intake.names import label_and_unit
+from heron.intake.names import bare_unit, label_and_unit
 from heron.intake.names import symbols as safe_symbols
 from heron.intake.raw import Raw, check_storable, is_blank
 from heron.intake.sniff import DELIMITERS, HEADERS, Delimiter, Header
@@ -125,7 +125,7 @@ def _assembled(
         ColumnSettings(
             symbol,
             raw.labels.get(i) or label or symbol.replace("_", " "),
-            raw.units[i].strip("()[] ") if i < len(raw.units) and raw.units[i] else unit,
+            bare_unit(raw.units[i]) if i < len(raw.units) and raw.units[i] else unit,
             raw.decimal,
             kinds.get(symbol) or raw.kinds.get(i),
             codes if missing_codes is not None else raw.codes.get(i, codes),

@@ -4,8 +4,17 @@ const escaped = (text: string) => text.replace(/&/g, "&amp;").replace(/</g, "&lt
 const row = (cells: string[], tag: string) =>
   `<tr>${cells.map((cell) => `<${tag}>${escaped(cell)}</${tag}>`).join("")}</tr>`;
 
+// A number, an interval of two, or a dash alone, with a percent sign or without.
+const NUMBERS = /^[-+]?[\d.]*([eE][-+]?\d+)?( to [-+]?[\d.]+([eE][-+]?\d+)?)?( ?%)?$/;
+
+/** A cell with an apostrophe before it where a spreadsheet would run it as a formula, as the server writes them too. */
+const safe = (text: string) =>
+  /^'*[=+\-@\t\r\n\uff0b\uff0d\uff1d\uff20]/.test(text) && !NUMBERS.test(text) ? `'${text}` : text;
+
 /** Put a table on the clipboard, as text parted by tabs and as a real table for a word processor. */
-export async function copyTable({ head, body }: Copied): Promise<void> {
+export async function copyTable(copied: Copied): Promise<void> {
+  const head = copied.head.map(safe);
+  const body = copied.body.map((cells) => cells.map(safe));
   const text = [head, ...body].map((cells) => cells.join("\t")).join("\n");
   const html = `<table>${row(head, "th")}${body.map((cells) => row(cells, "td")).join("")}</table>`;
   const parts = {
@@ -17,10 +26,10 @@ export async function copyTable({ head, body }: Copied): Promise<void> {
 
 /** The table as CSV: true minus signs as hyphens, thousands closed up, and no cell that a spreadsheet would run. */
 export function csvOf({ head, body }: Copied): string {
-  const write = (cell: string) => {
-    const figures = cell.replace(/\u202f(?=\d{3})/g, "").replace(/\u2212(?=\d)/g, "-");
-    const safe = /^[=+@\t]|^-(?![\d.])/.test(figures) ? `'${figures}` : figures;
-    return /[",\n]/.test(safe) ? `"${safe.replace(/"/g, '""')}"` : safe;
+  const write = (text: string) => {
+    const figures = text.replace(/\u202f(?=\d{3})/g, "").replace(/\u2212(?=\d)/g, "-");
+    const cell = safe(figures);
+    return /[",\n]/.test(cell) ? `"${cell.replace(/"/g, '""')}"` : cell;
   };
   return [head, ...body].map((cells) => `${cells.map(write).join(",")}\r\n`).join("");
 }
