@@ -182,6 +182,42 @@ class Other(unittest.TestCase):
         own = [stats.linregress(*parts[name]) for name in "ab"]
         self.assertAlmostEqual(first.difference, own[0].slope - own[1].slope)
 
+    def test_power_laws_over_many_orders_of_magnitude_give_log_on_log(self):
+        found = []
+        for slope in (-2.5, -1.7, -1.0, -0.6, 0.4, 0.75, 1.3, 2.2, 3.0):
+            for decades, noise in ((2, 0.1), (4, 0.3), (8, 0.3), (8, 1.0)):
+                own = np.random.default_rng(int(100 * abs(slope)) + decades)
+                x = 10 ** own.uniform(-decades / 2, decades / 2, 300)
+                y = 3 * x**slope * np.exp(own.normal(0, noise, 300))
+                board = relation.board(x, y)
+                found.append(board.proposed is not None and board.cells[board.proposed])
+        self.assertEqual({(cell.x_scale, cell.y_scale) for cell in found}, {("log10", "log10")})
+
+    def test_likelihoods_are_those_of_y_in_its_own_units(self):
+        x, y = rng.lognormal(0, 1, 60), rng.lognormal(1, 0.8, 60)
+        board = relation.board(x, y)
+
+        def by_hand(cell):
+            forth = {"as-is": lambda z: z, "square-root": np.sqrt, "log10": np.log10, "reciprocal": lambda z: 1 / z}
+            u, v = forth[cell.x_scale](x), forth[cell.y_scale](y)
+            fitted = np.polynomial.Polynomial.fit(u, v, 1)(u)
+            density = stats.norm.pdf(v, fitted, np.sqrt(np.mean((v - fitted) ** 2)))
+            step = 1e-6 * y  # the derivative of the scale, by a difference
+            slope = np.abs(forth[cell.y_scale](y + step) - forth[cell.y_scale](y - step)) / (2 * step)
+            return np.log(density * slope).sum()
+
+        for cell in board.cells:
+            self.assertAlmostEqual(cell.gain, by_hand(cell) - by_hand(board.cells[0]), delta=1e-5)
+
+    def test_pairs_that_a_scale_cannot_use_are_left_out_of_the_comparison(self):
+        x = np.r_[0.0, rng.lognormal(1, 1, 99)]
+        y = np.r_[0.0, 2 * x[1:] ** 1.5 * np.exp(rng.normal(0, 0.2, 99))]
+        board = relation.board(x, y)
+        cell = board.cells[board.proposed]
+        self.assertEqual((cell.x_scale, cell.y_scale, cell.n_lost, board.n_compared), ("log10", "log10", 1, 99))
+        half = relation.board(rng.normal(size=50), rng.normal(size=50))
+        self.assertEqual({cell.y_scale for cell in half.cells if cell.gain is not None}, {"as-is", "reciprocal"})
+
     def test_the_board_proposes_what_straightens(self):
         x = rng.lognormal(1, 0.6, 400)
         power = 3 * x**-1.7 * np.exp(rng.normal(0, 0.1, 400))

@@ -1,6 +1,6 @@
 """Two variables of a table: their pairs, how closely they move together, and what lies where there are many."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
@@ -422,7 +422,7 @@ class BoardReading:
     words: tuple[str, ...]
 
 
-_SCALE_WORDS = {"as-is": "as it is", "square-root": "on roots", "log10": "on logs", "reciprocal": "as reciprocals"}
+_SCALE_WORDS = {"as-is": "untransformed", "square-root": "on roots", "log10": "on logs", "reciprocal": "as reciprocals"}
 
 
 def straighten(x: Variable, y: Variable) -> BoardReading:
@@ -431,20 +431,34 @@ def straighten(x: Variable, y: Variable) -> BoardReading:
     known = relation.pairs(a, b)[2]
     if known.size > _SMALL:
         known = np.sort(np.random.default_rng(7).choice(known, _SMALL, replace=False))
-    plain = found.cells[0]
-    if found.proposed is None:
-        said = ["The plain scales serve: the line there neither bends nor fans more than chance allows."]
-        if plain.r_squared is None:
-            said = [plain.why]
-    else:
-        cell = found.cells[found.proposed]
-        bends = plain.curvature_p is not None and plain.curvature_p < 0.01
-        before = "On plain scales the line bends. " if bends else "On plain scales the spread changes along the line. "
-        said = [
-            f"{before}With {typeset(x.label)} {_SCALE_WORDS[cell.x_scale]} and {typeset(y.label)} "
-            f"{_SCALE_WORDS[cell.y_scale]} it is straightest, of the scales that lose fewest pairs.",
-        ]
-        if cell.n_lost:
-            said.append(f"{counted(cell.n_lost, 'pair')} cannot stand there.")
+    said = [*_board_words(found, typeset(x.label), typeset(y.label))]
     said.append("R squared is of y on its own scale: compare it along a row of the board, never between rows.")
     return BoardReading(found, a[known], b[known], tuple(said))
+
+
+def _board_words(found: relation.Board, x: str, y: str) -> Iterator[str]:
+    plain = found.cells[0]
+    if plain.gain is None:
+        yield f"Untransformed, the scales cannot be compared with others. {plain.why}".strip()
+        return
+    odd = " and ".join(
+        words for words, is_so in (("bends", plain.bends), ("changes its spread along x", plain.fans)) if is_so
+    )
+    if found.proposed is None and not odd:
+        yield "The untransformed scales serve: no others are likelier, and the line there neither bends nor fans."
+    elif found.proposed is None:
+        yield f"Untransformed the line {odd}, but no other scales are likelier."
+    else:
+        cell = found.cells[found.proposed]
+        scales = f"{x} {_SCALE_WORDS[cell.x_scale]} and {y} {_SCALE_WORDS[cell.y_scale]}"
+        yield (f"Untransformed the line {odd}. " if odd else "") + (
+            f"With {scales} the values of {y} are likeliest: a log-likelihood {cell.gain:.1f} above that of the "
+            "untransformed scales."
+        )
+        left = " and ".join(words for words, is_so in (("bends", cell.bends), ("fans", cell.fans)) if is_so)
+        if left:
+            yield f"It still {left} there."
+        if cell.n_lost:
+            yield f"{counted(cell.n_lost, 'pair')} cannot stand there."
+    if found.n_compared < found.n_pairs:
+        yield f"Compared over the {counted(found.n_compared, 'pair')} that all these scales can use."

@@ -1,28 +1,39 @@
-"""Which scales straighten a relation: every scale of x with every scale of y."""
+"""Which scales straighten a relation: every scale of x with every scale of y, compared by likelihood."""
 
-from dataclasses import dataclass
+import math
+from dataclasses import dataclass, replace
 
 import numpy as np
 from numpy.typing import ArrayLike
 
+from heron.checks import Floats
 from heron.relation.correlations import pairs
 from heron.relation.fit import SCALES, Scale, forth
-from heron.relation.simple import curvature, fanning, simple, unfit
+from heron.relation.simple import Simple, curvature, fanning, simple, unfit
 
-_SURE = 0.01
+_SURE = 0.01  # the p value, and the share of what the line leaves, from which a line bends or fans
+_TIE = 2.0  # units of log-likelihood within which two pairs of scales serve alike
+_MOST_LOST = 0.05  # share of the pairs that a pair of scales may lose and be proposed
 
 
 @dataclass(frozen=True)
 class Cell:
-    """A pair of scales. r_squared of the line there, None with the reason in `why`; curvature_p, fanning_p of its
-    residuals; bends: the squared term's share of what the line leaves; n_lost: pairs that cannot stand there."""
+    """A pair of scales. r_squared of the line there, None with the reason in `why`. curvature_p, fanning_p of its
+    residuals; bend_share: the squared term's share of the residual sum of squares; fan_share: the share of the spread
+    of the squared residuals that goes with x; bends, fans: whether p is below 0.01 and the share above 1 %. gain: by
+    how much the log-likelihood of y in its own units is above that of the untransformed scales; None where the cell is
+    no candidate. n_lost: pairs that cannot stand there."""
 
     x_scale: Scale
     y_scale: Scale
     r_squared: float | None
     curvature_p: float | None
     fanning_p: float | None
-    bends: float | None
+    bend_share: float | None
+    fan_share: float | None
+    bends: bool
+    fans: bool
+    gain: float | None
     n_pairs: int
     n_lost: int
     why: str
@@ -30,62 +41,117 @@ class Cell:
 
 @dataclass(frozen=True)
 class Board:
-    """cells: y scale by y scale, x scales within. proposed: the place of the cell to try, None where no scale does
-    better than the plain ones."""
+    """cells: y scale by y scale, x scales within. proposed: the place of the cell to try, None where the untransformed
+    scales serve or none can be compared. n_compared: pairs over which likelihoods were compared."""
 
     cells: tuple[Cell, ...]
     proposed: int | None
     n_pairs: int
+    n_compared: int
 
 
 def board(x: ArrayLike, y: ArrayLike) -> Board:
-    """Return the line of every pair of scales, of x and y (n_rows,), NaN for missing.
+    """Return the line of every pair of scales, of x and y (n_rows,), NaN for missing, and which pair is likeliest.
 
-    Notes: proposed is the cell that loses no pair and whose residuals bend least (the squared term's share of what the
-    line leaves), fanning told apart where two bend alike. R squared is of y on its scale, so cells are not ranked by it
-    across scales of y.
+    Notes: on each pair of scales the normal log-likelihood of y in its own units is that of the line on the scale of y,
+    with the variance rss/n, plus the sum of the logs of the scale's derivative; so a scale on which nothing is
+    explained is not likely, however straight. Candidates lose at most 5 % of the pairs, and are compared over the pairs
+    that all of them can use (0 cannot be used on roots of y, whose derivative is infinite there). Proposed is the
+    likeliest; among those within 2 units of it one that neither bends nor fans, then the plainer. The untransformed
+    scales serve where they are within 2 units and neither bend nor fan. R squared is of y on its scale, so cells are
+    not ranked by it across scales of y.
+    References: box-cox-1964.
     """
     a, b, known = pairs(x, y)
     on_x = {scale: forth(scale, a) for scale in SCALES}
-    cells = []
-    for y_scale in SCALES:
-        v = forth(y_scale, b)
-        cells += [_cell(x_scale, y_scale, u, v) for x_scale, u in on_x.items()]
-    return Board(tuple(cells), _proposed(cells), known.size)
+    on_y = {scale: forth(scale, b) for scale in SCALES}
+    cells = [_cell(x_scale, y_scale, u, v) for y_scale, v in on_y.items() for x_scale, u in on_x.items()]
+    usable_x = {scale: np.isfinite(u) for scale, u in on_x.items()}
+    usable_y = {scale: np.isfinite(v) & ((b > 0) | (scale != "square-root")) for scale, v in on_y.items()}
+    least = (1 - _MOST_LOST) * known.size
+    candidates = [
+        cell.r_squared is not None and np.count_nonzero(usable_x[cell.x_scale] & usable_y[cell.y_scale]) >= least
+        for cell in cells
+    ]
+    common = np.ones(known.size, dtype=bool)
+    for cell, stands in zip(cells, candidates, strict=True):
+        if stands:
+            common &= usable_x[cell.x_scale] & usable_y[cell.y_scale]
+    likely = [
+        _likelihood(on_x[cell.x_scale][common], on_y[cell.y_scale][common], cell.y_scale, b[common]) if stands else None
+        for cell, stands in zip(cells, candidates, strict=True)
+    ]
+    plain = likely[0]
+    if plain is None:
+        return Board(tuple(cells), None, known.size, 0)
+    cells = [
+        replace(cell, gain=None if value is None else value - plain) for cell, value in zip(cells, likely, strict=True)
+    ]
+    return Board(tuple(cells), _proposed(cells), known.size, int(np.count_nonzero(common)))
 
 
-def _cell(x_scale: Scale, y_scale: Scale, u: np.ndarray, v: np.ndarray) -> Cell:
+def _cell(x_scale: Scale, y_scale: Scale, u: Floats, v: Floats) -> Cell:
     stands = np.isfinite(u) & np.isfinite(v)
     lost = int(u.size - np.count_nonzero(stands))
     if lost:
         u, v = u[stands], v[stands]
     why = unfit(u, v, 4) or ("" if v.min() < v.max() else "All pairs have the same y.")
     if why:
-        return Cell(x_scale, y_scale, None, None, None, None, u.size, lost, why)
+        return Cell(x_scale, y_scale, None, None, None, None, None, False, False, None, u.size, lost, why)
     line = simple(u, v)
-    bend = curvature(line, u)
-    share = None
-    if bend is not None:
-        off = u - line.mean_u
-        square = off * off
-        square -= square.mean()
-        square -= off * (float(off @ square) / line.spread_u)
-        size = float(square @ square)
-        share = float(square @ line.residuals) ** 2 / size / line.rss if size > 0 and line.rss > 0 else None
-    return Cell(x_scale, y_scale, line.r_squared, bend, fanning(line, u), share, u.size, lost, "")
+    bend, fan = curvature(line, u), fanning(line, u)
+    bend_share, fan_share = _bend_share(line, u), _fan_share(line, u)
+    bends = bend is not None and bend < _SURE and (bend_share or 0) >= _SURE
+    fans = fan is not None and fan < _SURE and (fan_share or 0) >= _SURE
+    return Cell(x_scale, y_scale, line.r_squared, bend, fan, bend_share, fan_share, bends, fans, None, u.size, lost, "")
+
+
+def _bend_share(line: Simple, u: Floats) -> float | None:
+    off = (u - line.mean_u) / math.sqrt(line.spread_u / line.n)
+    square = off * off
+    square -= square.mean()
+    square -= off * (float(off @ square) / line.n)
+    size = float(square @ square)
+    if size < 1e-10 * line.n or line.rss == 0:
+        return None
+    return float(square @ line.residuals) ** 2 / size / line.rss
+
+
+def _fan_share(line: Simple, u: Floats) -> float | None:
+    most = float(np.abs(line.residuals).max())
+    if most == 0:
+        return None
+    squares = (line.residuals / most) ** 2
+    squares -= squares.mean()
+    total = float(squares @ squares)
+    return float((u - line.mean_u) @ squares) ** 2 / line.spread_u / total if total > 0 else None
+
+
+def _likelihood(u: Floats, v: Floats, y_scale: Scale, y: Floats) -> float | None:
+    """The log-likelihood of y (n,) in its own units, for the line of v on u; None where no line can be put there."""
+    if unfit(u, v, 4) or not v.min() < v.max():
+        return None
+    # Below this nothing is left but rounding, so that no scale wins by it.
+    rss = max(simple(u, v).rss, v.size * (1e-14 * float(np.abs(v).max())) ** 2)
+    normal = -0.5 * v.size * (math.log(2 * math.pi) + math.log(rss / v.size) + 1)
+    return normal + float(_log_slope(y_scale, y).sum())
+
+
+def _log_slope(scale: Scale, y: Floats) -> Floats:
+    """The log of the derivative of a scale at y."""
+    if scale == "square-root":
+        return -math.log(2) - 0.5 * np.log(y)
+    if scale == "log10":
+        return -np.log(y) - math.log(math.log(10))
+    if scale == "reciprocal":
+        return -2 * np.log(np.abs(y))
+    return np.zeros_like(y)
 
 
 def _proposed(cells: list[Cell]) -> int | None:
-    least = min((cell.n_lost for cell in cells if cell.bends is not None), default=0)
-    whole = [(i, cell) for i, cell in enumerate(cells) if cell.bends is not None and cell.n_lost == least]
-    if not whole:
-        return None
-    straight = [(i, cell) for i, cell in whole if (cell.curvature_p or 0) >= _SURE]
-    even = [(i, cell) for i, cell in straight if (cell.fanning_p or 0) >= _SURE]
-    pool = even or straight or whole
-    plain = next((i for i, cell in pool if cell.x_scale == cell.y_scale == "as-is"), None)
-    if plain is not None and even:
-        return None
-    if straight:
-        return max(pool, key=lambda each: (each[1].fanning_p or 0, each[1].curvature_p or 0))[0]
-    return min(pool, key=lambda each: each[1].bends or 0)[0]
+    gains = [-math.inf if cell.gain is None else cell.gain for cell in cells]
+    near = [i for i, gain in enumerate(gains) if gain >= max(gains) - _TIE]
+    calm = [i for i in near if not (cells[i].bends or cells[i].fans)]
+    # Fewest scales that are transformed, then in the order of the board.
+    best = min(calm or near, key=lambda i: ((cells[i].x_scale != "as-is") + (cells[i].y_scale != "as-is"), i))
+    return None if best == 0 else best

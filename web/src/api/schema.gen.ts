@@ -2222,6 +2222,8 @@ export interface components {
         Board: {
             /** Cells */
             cells: components["schemas"]["Cell"][];
+            /** N Compared */
+            n_compared: number;
             /** N Pairs */
             n_pairs: number;
             /** Proposed */
@@ -2324,12 +2326,20 @@ export interface components {
         };
         /** Cell */
         Cell: {
+            /** Bend Share */
+            bend_share: number | null;
             /** Bends */
-            bends: number | null;
+            bends: boolean;
             /** Curvature P */
             curvature_p: number | null;
+            /** Fan Share */
+            fan_share: number | null;
             /** Fanning P */
             fanning_p: number | null;
+            /** Fans */
+            fans: boolean;
+            /** Gain */
+            gain: number | null;
             /** N Lost */
             n_lost: number;
             /** N Pairs */

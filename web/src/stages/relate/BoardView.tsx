@@ -74,15 +74,19 @@ export function BoardView({ table, x, variable, choices, change }: ViewProps) {
             </p>
           )}
           <p className="border-line border-t px-3.5 py-2 text-muted-ink text-small">
-            A bow under a picture: its line bends (a squared term, p below 0.01). A fan: the spread changes along it
-            (Breusch and Pagan, in Koenker&apos;s form). Choosing a picture draws its line there and its curve on the
-            pairs as they were measured.
+            Scales are compared by the likelihood of the values in their own units. A bow under a picture: its line
+            bends (a squared term, p below 0.01), with the share of the residual sum of squares that bending makes. A
+            fan: the spread changes along it (Breusch and Pagan, in Koenker&apos;s form), with the share of the squared
+            residuals that goes with x. Choosing a picture draws its line there and its curve on the pairs as they were
+            measured.
           </p>
         </Card>
       </div>
     </div>
   );
 }
+
+const share = (of: number | null) => `${Math.round(100 * (of ?? 0))} %`;
 
 type BoardCellProps = { found: BoardReading; cell: Cell; proposed: boolean; onAdopt: (cell: Cell) => void };
 
@@ -96,14 +100,13 @@ function BoardCell({ found, cell, proposed, onAdopt }: BoardCellProps) {
     return own.length > 0 ? aired(Math.min(...own), Math.max(...own), 0.05) : ([0, 1] as const);
   };
   const [x, y] = [linear(ends(u), 4, w - 4), linear(ends(v), h - 4, 4)];
-  const bends = cell.curvature_p !== null && cell.curvature_p < 0.01;
-  const fans = cell.fanning_p !== null && cell.fanning_p < 0.01;
+  const { bends, fans } = cell;
   const said = cell.r_squared === null ? cell.why : `R squared ${cell.r_squared.toFixed(3)}`;
   return (
     <button
       type="button"
       disabled={cell.r_squared === null}
-      aria-label={`${SCALES[cell.y_scale]} on ${SCALES[cell.x_scale]}: ${said}${bends ? ", bends" : ""}${fans ? ", fans" : ""}${proposed ? ", proposed" : ""}`}
+      aria-label={`${SCALES[cell.y_scale]} on ${SCALES[cell.x_scale]}: ${said}${bends ? `, bends, ${share(cell.bend_share)} of what the line leaves` : ""}${fans ? `, fans, ${share(cell.fan_share)}` : ""}${proposed ? ", proposed" : ""}`}
       className={`flex min-h-0 flex-col rounded-lg border p-1.5 text-left ${proposed ? "border-2 border-accent" : "border-line hover:border-line-strong"}`}
       onClick={() => onAdopt(cell)}
     >
@@ -128,14 +131,20 @@ function BoardCell({ found, cell, proposed, onAdopt }: BoardCellProps) {
           <>
             <span>R² {cell.r_squared.toFixed(3)}</span>
             {bends && (
-              <svg aria-hidden="true" width={16} height={10} className="stroke-caution" fill="none">
-                <path d="M1 8Q8 -3 15 8" strokeWidth={1.6} />
-              </svg>
+              <span className="flex items-center gap-0.5 text-muted-ink">
+                <svg aria-hidden="true" width={16} height={10} className="stroke-caution" fill="none">
+                  <path d="M1 8Q8 -3 15 8" strokeWidth={1.6} />
+                </svg>
+                {share(cell.bend_share)}
+              </span>
             )}
             {fans && (
-              <svg aria-hidden="true" width={16} height={10} className="stroke-caution" fill="none">
-                <path d="M1 5L15 1M1 5L15 9" strokeWidth={1.6} />
-              </svg>
+              <span className="flex items-center gap-0.5 text-muted-ink">
+                <svg aria-hidden="true" width={16} height={10} className="stroke-caution" fill="none">
+                  <path d="M1 5L15 1M1 5L15 9" strokeWidth={1.6} />
+                </svg>
+                {share(cell.fan_share)}
+              </span>
             )}
             {cell.n_lost > 0 && <span className="text-muted-ink">{whole(cell.n_lost)} lost</span>}
             {proposed && <span className="ml-auto text-accent">proposed</span>}
