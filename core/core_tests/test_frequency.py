@@ -5,7 +5,7 @@ import unittest
 
 import numpy as np
 from heron.errors import ChoiceError, InputError
-from heron.frequency import MOST_CLASSES, classify, count_values
+from heron.frequency import MOST_CLASSES, class_labels, classify, count_values, usual
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -33,6 +33,46 @@ class Rules(unittest.TestCase):
         found = classify([0] * 30 + [1, 2, 10])
         self.assertEqual(found.rule, "freedman-diaconis: the IQR is 0, so sturges")
         self.assertEqual(found.counts.sum(), 33)
+
+    def test_a_measurement_in_whole_numbers_has_the_usual_classes(self):
+        rng = np.random.default_rng(15)
+        for spread, kind in ((500, "continuous"), (500, "count"), (40, "ordered"), (9_000, "count")):
+            values = rng.integers(0, spread, 51)
+            how = usual(values, kind=kind, decimals=0)
+            found = classify(values, rule=how.rule, step=how.step)
+            self.assertEqual((how.rule, how.step), ("freedman-diaconis", 1.0))
+            self.assertLess(found.counts.size, 20)
+            self.assertEqual(found.width % 1, 0)
+            self.assertTrue(np.all(found.boundaries % 1 == 0))
+
+    def test_few_values_have_a_class_each_called_by_the_value(self):
+        for values, kind in (([2, 3, 3, 5, 9], "count"), ([1, 2, 3, 4, 5] * 4, "ordered"), ([7] * 5, "continuous")):
+            how = usual(values, kind=kind, decimals=0)
+            found = classify(values, rule=how.rule, step=how.step)
+            self.assertEqual(how.rule, "integers")
+            self.assertEqual(class_labels(found), tuple(str(each) for each in range(min(values), max(values) + 1)))
+        self.assertEqual(usual(np.arange(31), kind="count", decimals=0).rule, "freedman-diaconis")
+        self.assertEqual(usual([0, 31], kind="count", decimals=0).rule, "freedman-diaconis")
+
+    @given(st.integers(0, 3), st.lists(st.integers(-5_000, 5_000), min_size=1, max_size=200))
+    def test_usual_classes_are_whole_steps_wide(self, decimals, steps):
+        values = np.array([float(f"{each}e-{decimals}") for each in steps])
+        how = usual(values, kind="continuous", decimals=decimals)
+        found = classify(values, rule=how.rule, step=how.step)
+        self.assertEqual(how.step, 10.0**-decimals)
+        if found.rule == "freedman-diaconis":
+            self.assertAlmostEqual(found.width / how.step, round(found.width / how.step), places=6)
+        self.assertEqual(int(found.counts.sum()), values.size)
+
+    def test_what_was_recorded_in_no_steps_has_none(self):
+        for values, kind, decimals in (
+            ([0.5, 1.25], "continuous", 1), ([0.5, 1.5], "continuous", None), ([], "count", 0), ([1.0], "date-time", 0),
+            ([1e308, -1e308], "continuous", 2), ([1e15 + 0.5, 1e15], "continuous", 0),
+        ):  # fmt: skip
+            how = usual(values, kind=kind, decimals=decimals)
+            self.assertIsNone(how.step, values) if abs(max(values, default=0)) < 1e300 else None
+            if values:
+                self.assertEqual(int(classify(values, rule=how.rule, step=how.step).counts.sum()), len(values))
 
     def test_integers_are_centred(self):
         found = classify([0, 1, 1, 3], rule="integers")

@@ -8,9 +8,11 @@ import warnings
 import numpy as np
 from heron.errors import ChoiceError, InputError
 from heron.outliers import RULES, distances, flag, flag_within, medcouple
+from heron.outliers.mcd import consistency, mcd
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy import special, stats
+from sklearn.datasets import load_iris
 
 # Rosner (1983), table 1: 54 values.
 ROSNER = [
@@ -49,6 +51,33 @@ class Published(unittest.TestCase):
         z = flag(x, "z")
         self.assertEqual(z.flagged.size, 0)
         self.assertIn("cannot exceed 2.85", z.cautions[0])
+
+    def test_robust_distances_of_the_iris_measurements(self):
+        # The lowest determinant is that of published fits: 51 rows lie beyond by four measurements, 50 by three.
+        flowers = load_iris().data
+        for k, n_flagged in ((4, 51), (3, 50)):
+            for seed in (1, 20_240):
+                found = distances(dict(enumerate(flowers[:, :k].T)), seed=seed)
+                self.assertEqual(found.flagged.size, n_flagged)
+                self.assertEqual(found.flagged[:50].tolist(), list(range(50)))
+
+    def test_the_search_finds_the_smallest_determinant(self):
+        rng = np.random.default_rng(8)
+        for _ in range(3):
+            x = rng.normal(size=(11, 2))
+            x[:3] += 4
+            sizes = [np.linalg.det(np.cov(x[list(rows)].T, bias=True)) for rows in itertools.combinations(range(11), 7)]
+            _, covariance = mcd(x, seed=1)
+            self.assertAlmostEqual(np.linalg.det(covariance / consistency(7 / 11, 2)), min(sizes), places=12)
+
+    def test_few_rows_are_referred_to_normal_samples(self):
+        rng = np.random.default_rng(9)
+        shares = []
+        for _ in range(60):
+            found = distances(dict(enumerate(rng.normal(size=(30, 4)).T)))
+            shares.append(found.flagged.size / 30)
+        self.assertIn("300 normal samples of 30 rows", found.reference)
+        self.assertAlmostEqual(np.mean(shares), 0.025, delta=0.012)
 
     def test_esd_limits_hold_their_level_on_normal_samples(self):
         rng = np.random.default_rng(5)

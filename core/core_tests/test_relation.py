@@ -182,6 +182,33 @@ class Other(unittest.TestCase):
         own = [stats.linregress(*parts[name]) for name in "ab"]
         self.assertAlmostEqual(first.difference, own[0].slope - own[1].slope)
 
+    def test_the_curve_lies_inside_its_limits_on_every_scale(self):
+        for seed in range(40):
+            own = np.random.default_rng(seed)
+            x = own.uniform(1, 10, 12)
+            sign = own.choice([-1, 1])
+            y = sign / np.abs(0.05 + own.normal(0, 0.08, 12) + 0.01 * x)
+            for y_scale in relation.SCALES if sign > 0 else ("as-is", "reciprocal"):
+                fit = relation.fit_line(x, y, y_scale=y_scale)
+                for low, high in ((fit.low, fit.high), (fit.one_low, fit.one_high)):
+                    known = np.isfinite(fit.curve_y)
+                    below, above = np.isfinite(low) & known, np.isfinite(high) & known
+                    slack = 1e-9 * np.abs(fit.curve_y)
+                    self.assertTrue(np.all(low[below] <= (fit.curve_y + slack)[below]), (seed, y_scale))
+                    self.assertTrue(np.all(high[above] >= (fit.curve_y - slack)[above]), (seed, y_scale))
+
+    def test_limits_of_reciprocals_on_both_sides_of_0_have_no_end_on_the_side_of_the_curve(self):
+        x, y = [1.0, 2, 3, 4, 5, 6], [1 / u for u in (0.4, -0.2, 0.5, 0.3, -0.1, 0.6)]
+        at = relation.predict(relation.fit_line(x, y, y_scale="reciprocal"), 3.5)
+        own = stats.linregress(x, [0.4, -0.2, 0.5, 0.3, -0.1, 0.6])
+        middle = own.intercept + 3.5 * own.slope
+        spread = np.sqrt(np.sum((1 / np.array(y) - own.intercept - own.slope * np.array(x)) ** 2) / 4)
+        reach = stats.t.ppf(0.975, 4) * spread / np.sqrt(6)
+        self.assertLess(middle - reach, 0)
+        self.assertAlmostEqual(at.low, 1 / (middle + reach))
+        self.assertEqual((at.high, at.one_high), (None, None))
+        self.assertLess(at.low, at.y)
+
     def test_power_laws_over_many_orders_of_magnitude_give_log_on_log(self):
         found = []
         for slope in (-2.5, -1.7, -1.0, -0.6, 0.4, 0.75, 1.3, 2.2, 3.0):

@@ -76,6 +76,7 @@ def classify(
     boundaries: ArrayLike | None = None,
     closed: Literal["left", "right"] = "left",
     rounding: Literal["nice", "exact"] = "nice",
+    step: float | None = None,
     weights: ArrayLike | None = None,
 ) -> Classes:
     """Return a variable's counts in classes.
@@ -83,10 +84,11 @@ def classify(
     Parameters: x (n_rows,) floats, NaN for missing. The classes are set by exactly one of: rule (default
     "freedman-diaconis"), count (equal classes from minimum to maximum), width with an optional start (else a multiple
     of the width), boundaries (ascending). closed: the side that belongs to a class. rounding: a rule's width is rounded
-    to 1, 2, 2.5 or 5 times a power of ten and starts at a multiple of it, or kept exact. weights (n_rows,) frequencies.
+    to 1, 2, 2.5 or 5 times a power of ten and starts at a multiple of it, or kept exact. step: in which the values were
+    recorded; a rule's rounded width is a whole number of them. weights (n_rows,) frequencies.
     Returns: Classes. Raises: InputError, ChoiceError; InputError when there is no value to set a rule by.
     Notes: Freedman-Diaconis h = 2 IQR n^(-1/3), Sturges where the IQR is 0; Scott h = 3.49 SD n^(-1/3); Sturges
-    ceil(log2 n) + 1 classes; square root ceil(sqrt n) classes; integers: whole widths centred on whole numbers. Never
+    ceil(log2 n) + 1 classes; square root ceil(sqrt n) classes; integers: a class for each whole number. Never
     more than 512 classes.
     References: freedman-diaconis-1981; scott-1979; sturges-1926.
     """
@@ -109,8 +111,58 @@ def classify(
         raise InputError("no-values", "There is no value to set classes by.", where="x", remedy="Give boundaries.")
     else:
         with np.errstate(over="ignore"):  # boundaries beyond the largest number are clipped to it
-            edges, name = _edges(ordered, rule, count, width, start, rounding)
+            edges, name = _edges(ordered, rule, count, width, start, rounding, step)
     return _count(ordered, edges, name, closed, checked.n_missing)
+
+
+@dataclass(frozen=True)
+class Usual:
+    """How classes are cut where nobody says: the rule, and the step in which the values were recorded, None where they
+    were in none."""
+
+    rule: Rule
+    step: float | None
+
+
+_MOST_VALUES = 30  # distinct values, and steps between the ends, for which each value has a class of its own
+
+
+def usual(x: ArrayLike, *, kind: str, decimals: int | None) -> Usual:
+    """Return how the classes of a variable are cut where nobody says.
+
+    Parameters: x (n_rows,) floats, NaN for missing; kind, as a column has it; decimals with which it was recorded.
+    Notes: the usual rule, with a width that is a whole number of recording steps. Counts and ordered values have a
+    class for each value where at most 30 distinct values lie within 30 steps; so have measurements, where the rule asks
+    for no wider classes.
+    """
+    values = np.asarray(x, dtype=np.float64)
+    values = values[np.isfinite(values)]
+    counted = kind in ("count", "ordered")
+    step = 10.0**-decimals if decimals is not None and decimals < 13 else 1.0 if counted else None
+    if kind not in ("continuous", "count", "ordered") or step is None or values.size == 0:
+        return Usual("freedman-diaconis", None)
+    with np.errstate(over="ignore", invalid="ignore"):
+        steps = values / step
+        if not np.all(np.abs(steps - np.rint(steps)) < 1e-6):
+            return Usual("freedman-diaconis", None)
+    low, high = float(values.min()), float(values.max())
+    if step == 1.0 and high - low <= _MOST_VALUES:
+        seen = np.count_nonzero(np.bincount(np.rint(values - low).astype(np.int64)))
+        if seen <= _MOST_VALUES and (
+            counted or low == high or _nice(_rule_width(np.sort(values), _USUAL)[0], 1.0) == 1
+        ):
+            return Usual("integers", step)
+    return Usual("freedman-diaconis", step)
+
+
+_USUAL: Rule = "freedman-diaconis"
+
+
+def class_labels(classes: Classes) -> tuple[str, ...]:
+    """Return what classes are called: by the value, where each holds one whole number, else as intervals."""
+    if classes.rule == "integers" and classes.width == 1:
+        return tuple(f"{low + 0.5:.0f}" for low in classes.boundaries[:-1].tolist())
+    return interval_labels(classes.boundaries, closed=classes.closed)
 
 
 def count_values(
@@ -309,6 +361,7 @@ def _edges(
     width: float | None,
     start: float | None,
     rounding: Literal["nice", "exact"],
+    step: float | None,
 ) -> tuple[Floats, str]:
     low, high = float(ordered[0]), float(ordered[-1])
     if width is not None:
@@ -334,7 +387,7 @@ def _edges(
     target, name_used = _rule_width(ordered, name)
     if rounding == "exact":
         return _from_width(target, low, high, low, name_used)
-    return _from_width(_nice(target), low, high, None, name_used)
+    return _from_width(_nice(target, step), low, high, None, name_used, step)
 
 
 def _rule_width(ordered: Floats, rule: str) -> tuple[float, str]:
@@ -354,12 +407,19 @@ def _rule_width(ordered: Floats, rule: str) -> tuple[float, str]:
     return float(half_range / classes * 2), rule
 
 
-def _nice(width: float) -> float:
-    """The nearest, by ratio, of 1, 2, 2.5 and 5 times a power of ten."""
+def _nice(width: float, step: float | None = None) -> float:
+    """The nearest, by ratio, of 1, 2, 2.5 and 5 times a power of ten; of those that are a whole number of steps."""
+    if step is not None and width <= step:
+        return step
     width = min(width, 5e307)
     power = math.floor(math.log10(width))
     candidates = [_decimal(step, power + shift) for shift in (0, 1) for step in (1.0, 2.0, 2.5, 5.0)]
-    return min((c for c in candidates if 0 < c < math.inf), key=lambda c: abs(math.log(c / width)))
+    fits = [c for c in candidates if 0 < c < math.inf and (step is None or _is_whole(c / step))]
+    return min(fits, key=lambda c: abs(math.log(c / width)))
+
+
+def _is_whole(ratio: float) -> bool:
+    return ratio > 0.5 and abs(ratio - round(ratio)) < 1e-6
 
 
 def _decimal(mantissa: float, power: int) -> float:
@@ -367,13 +427,15 @@ def _decimal(mantissa: float, power: int) -> float:
     return float(f"{mantissa!r}e{power}")
 
 
-def _from_width(width: float, low: float, high: float, start: float | None, name: str) -> tuple[Floats, str]:
+def _from_width(
+    width: float, low: float, high: float, start: float | None, name: str, step: float | None = None
+) -> tuple[Floats, str]:
     begin = low if start is None else start
     with np.errstate(invalid="ignore"):
         asked = float(np.float64(high) / width - np.float64(begin) / width + 1)
     if not asked <= MOST_CLASSES:  # beyond what can be counted for a width near 0
         spanned = max(high / 2 - begin / 2, width)
-        width = _nice_at_least(spanned / (MOST_CLASSES / 2 - 1))
+        width = _nice_at_least(spanned / (MOST_CLASSES / 2 - 1), step)
         name += f": widened to stay within {MOST_CLASSES} classes"
     if start is None:
         first = math.floor(low / width)
@@ -390,6 +452,9 @@ def _from_width(width: float, low: float, high: float, start: float | None, name
         edges = _offsets(start, width, classes)
     # Near the largest number the clipped boundaries may coincide.
     distinct = np.unique(np.clip(edges, -np.finfo(float).max, np.finfo(float).max))
+    # Where the width is near what numbers so large can tell apart, the last multiple may fall short of the values.
+    if start is None and distinct[-1] < high:
+        distinct = np.append(distinct, high)
     if distinct.size < 2:
         raise InputError(
             "out-of-range",
@@ -422,9 +487,9 @@ def _digits(width: float) -> int | None:
     return None
 
 
-def _nice_at_least(width: float) -> float:
-    nice = _nice(width)
-    return nice if nice >= width else _nice(width * 2)
+def _nice_at_least(width: float, step: float | None) -> float:
+    nice = _nice(width, step)
+    return nice if nice >= width else _nice(width * 2.5, step)
 
 
 def _even(low: float, high: float, count: int) -> Floats:

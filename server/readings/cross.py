@@ -67,8 +67,8 @@ def _lines(variable: Variable, column: Column, options: dict[str, Any]) -> tuple
     if column.numbers is None:
         return _shown(column)
     counted = classes(variable, **options)[2]
-    edges, closed = counted.boundaries, counted.closed
-    return frequency.places(column.numbers, edges, closed=closed), list(frequency.interval_labels(edges, closed=closed))
+    index = frequency.places(column.numbers, counted.boundaries, closed=counted.closed)
+    return index, list(frequency.class_labels(counted))
 
 
 def _shown(column: Column) -> tuple[Ints, list[str]]:

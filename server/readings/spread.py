@@ -325,15 +325,10 @@ def classes_of(found: Numbers, axis: Axis, options: dict[str, Any]) -> frequency
         cut = frequency.classify(on_axis(found, axis), **asked)
         edges = np.array([float(f"{edge:.12g}") for edge in laid_back(cut.boundaries)])
         return replace(cut, boundaries=edges)
-    if any(asked.get(name) is not None for name in ("rule", "count", "width", "boundaries")):
+    if any(asked.get(name) is not None for name in ("count", "width", "boundaries")):
         return frequency.classify(found.values, **asked)
-    if column.kind in ("count", "ordered"):
-        return frequency.classify(found.values, **{**asked, "rule": "integers"})
-    usual = frequency.classify(found.values, **{**asked, "rule": "freedman-diaconis"})
-    # Classes narrower than the step in which the values were recorded would be a comb of empty ones.
-    if column.kind == "continuous" and column.decimals == 0 and (usual.width or 1) < 1:
-        usual = frequency.classify(found.values, **{**asked, "rule": "integers"})
-    return usual
+    usual = frequency.usual(found.values, kind=column.kind, decimals=column.decimals)
+    return frequency.classify(found.values, **{**asked, "rule": asked.get("rule") or usual.rule, "step": usual.step})
 
 
 def density_curve(

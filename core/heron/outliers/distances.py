@@ -3,6 +3,7 @@
 import math
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, field
+from functools import lru_cache
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -10,9 +11,12 @@ from scipy import special, stats
 
 from heron.checks import Floats, Ints, same_length, within
 from heron.errors import InputError
+from heron.outliers.mcd import consistency, mcd
 
 MOST_FITTED = 3_000
 _EXACT_BELOW = 500  # rows below which the distances are referred to Hardin and Rocke's F
+_SIMULATED_BELOW = 10  # rows for each variable below which that F is too small
+_SAMPLES, _STARTS_OF_SAMPLES = 300, 100
 _SHARE = 0.975
 
 
@@ -54,16 +58,15 @@ def distances(
     share that is done as it begins, before the search and after it.
     Raises: InputError for fewer than two variables, too few complete rows (5 for each variable), or variables of which
     one follows from the others.
-    Notes: minimum covariance determinant over h = (n + p + 1)/2 rows, made consistent for normal data. From 500 rows
-    on reweighted once by the rows within the cut-off, and the squared distance is referred to chi-square(p); below,
-    not reweighted and referred to F as the source says. Above 3,000 rows fitted on so many, drawn with the seed.
+    Notes: minimum covariance determinant over h = (n + p + 1)/2 rows, made consistent for normal data: 500 random
+    starts with two concentration steps each, of which the ten best are carried on. From 500 rows on reweighted once by
+    the rows within the cut-off, and the squared distance is referred to chi-square(p); below, not reweighted and
+    referred to F as the source says, or, below 10 rows for each variable, where that F does not hold, to the distances
+    in 300 normal samples of the same size. Above 3,000 rows fitted on so many, drawn with the seed.
     References: rousseeuw-van-driessen-1999; hardin-rocke-2005.
     """
     tell = progress or (lambda done: None)
     tell(0.05)
-    from sklearn import config_context
-    from sklearn.covariance import MinCovDet  # takes over a second to import
-
     within(share, above=0, below=1, where="share")
     names = tuple(columns)
     if len(names) < 2:
@@ -96,12 +99,9 @@ def distances(
     fitted = z
     if n > MOST_FITTED:
         fitted = z[np.random.default_rng(seed).choice(n, MOST_FITTED, replace=False)]
-    half = (fitted.shape[0] + p + 1) // 2
     tell(0.2)
-    with config_context(assume_finite=True, skip_parameter_validation=True):  # looked at above, once
-        found = MinCovDet(support_fraction=half / fitted.shape[0], random_state=seed % 2**32).fit(fitted)
-    tell(0.9)
-    center, covariance = found.raw_location_, found.raw_covariance_ * _consistency(half / fitted.shape[0], p)
+    center, covariance = mcd(fitted, seed=seed)
+    tell(0.7)
     if np.linalg.matrix_rank(covariance) < p:
         raise InputError(
             "half-alike",
@@ -109,17 +109,20 @@ def distances(
             where="columns",
             remedy="Leave out a variable with many equal values.",
         )
-    small = fitted.shape[0] < _EXACT_BELOW
-    if small:
-        m = _freedom(fitted.shape[0], p, half)
+    rows = fitted.shape[0]
+    if rows < _SIMULATED_BELOW * p:
+        cutoff, reference = simulated_cutoff(rows, p, share), f"{_SAMPLES} normal samples of {rows} rows"
+    elif rows < _EXACT_BELOW:
+        m = _freedom(rows, p, (rows + p + 1) // 2)
         cutoff = math.sqrt(p * m / (m - p + 1) * float(stats.f.ppf(share, p, m - p + 1)))
         reference = f"F({p}, {m - p + 1:.1f})"
     else:
         limit = float(special.chdtri(p, 1 - share))
         inside = fitted[_squared(fitted, center, covariance) <= limit]
         center = inside.mean(axis=0)
-        covariance = np.cov(inside, rowvar=False) * _consistency(share, p)
+        covariance = np.cov(inside, rowvar=False) * consistency(share, p)
         cutoff, reference = math.sqrt(limit), f"chi-square({p})"
+    tell(0.9)
     robust, classical = np.full(x.shape[0], np.nan), np.full(x.shape[0], np.nan)
     robust[whole] = np.sqrt(_squared(z, center, covariance))
     classical[whole] = np.sqrt(_squared(z, z.mean(axis=0), np.cov(z, rowvar=False)))
@@ -143,12 +146,15 @@ def _squared(z: Floats, center: Floats, covariance: Floats) -> Floats:
     return np.asarray(np.einsum("ij,ij->j", half, half))
 
 
-def _consistency(share: float, p: int) -> float:
-    """The factor that makes the covariance of the central share of normal data that of all of them."""
-    if share >= 1:
-        return 1.0
-    inside = float(special.chdtr(p + 2, special.chdtri(p, 1 - share)))
-    return share / inside
+@lru_cache(maxsize=64)
+def simulated_cutoff(n: int, p: int, share: float) -> float:
+    """The distance within which that share of the rows of normal samples (n, p) lies, each by its own estimates."""
+    rng = np.random.default_rng(19_990)
+    found = np.empty((_SAMPLES, n))
+    for i in range(_SAMPLES):
+        sample = rng.normal(size=(n, p))
+        found[i] = _squared(sample, *mcd(sample, seed=i, starts=_STARTS_OF_SAMPLES))
+    return math.sqrt(float(np.quantile(found, share)))
 
 
 def _freedom(n: int, p: int, half: int) -> float:

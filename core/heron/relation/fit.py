@@ -49,9 +49,10 @@ class Fit:
     the mean; None where y has no spread.
 
     curve_x, curve_y: (k,) the curve in the variables' units; low, high: the band of the line; one_low, one_high: of one
-    more value; NaN where none stands for them. smearing: the factor (log y) that turns the curve, which follows the
-    median of y, into its mean; None for other scales. lost_rows: with a value missing; off_scale_rows: those that
-    cannot stand on a scale. curvature_p, fanning_p: of the residuals on the scales. x_range: between which x was seen.
+    more value; NaN where none stands for them, and where reciprocals go on without end on that side. smearing: the
+    factor (log y) that turns the curve, which follows the median of y, into its mean; None for other scales. lost_rows:
+    with a value missing; off_scale_rows: those that cannot stand on a scale. curvature_p, fanning_p: of the residuals
+    on the scales. x_range: between which x was seen.
     """
 
     slope: float
@@ -117,7 +118,7 @@ def fit_line(
     middle, own, one = line.intercept + line.slope * at, line.reach(at, level), line.reach(at, level, of_one=True)
     curve_x = back(x_scale, at)
     order = np.argsort(curve_x)
-    ends = [_ends(y_scale, middle - each, middle + each) for each in (own, one)]
+    ends = [_ends(y_scale, middle, each) for each in (own, one)]
     drawn = back(y_scale, line.intercept + line.slope * u)
     off = b - b.mean()
     total = float(off @ off)
@@ -167,11 +168,20 @@ def without_rows(fit: Fit) -> Fit:
     return replace(fit, line=line, rows=fit.rows[:0], lost_rows=fit.lost_rows[:0])
 
 
-def _ends(scale: Scale, low: Floats, high: Floats) -> tuple[Floats, Floats]:
-    """Limits in the unit of y; a scale that falls exchanges them, and a limit off it is cut at its end."""
+def _ends(scale: Scale, middle: Floats, reach: Floats) -> tuple[Floats, Floats]:
+    """Limits in the unit of y; a scale that falls exchanges them, and a limit off it is cut at its end. Reciprocals on
+    both sides of 0 go on without end on the side of the curve: there the limit is NaN."""
+    low, high = middle - reach, middle + reach
     if scale == "square-root":
         low = np.maximum(low, 0)
     a, b = back(scale, low), back(scale, high)
+    if scale == "reciprocal":
+        across = (low <= 0) & (high >= 0)
+        above, below = across & (middle > 0), across & (middle < 0)
+        return (
+            np.where(above, b, np.where(across, np.nan, np.fmin(a, b))),
+            np.where(below, a, np.where(across, np.nan, np.fmax(a, b))),
+        )
     return np.fmin(a, b), np.fmax(a, b)
 
 
@@ -199,7 +209,7 @@ def predict(fit: Fit, x: float) -> Predicted:
     found = [back(fit.y_scale, middle)]
     for of_one in (False, True):
         reach = fit.line.reach(u, fit.level, of_one=of_one)
-        found += _ends(fit.y_scale, middle - reach, middle + reach)
+        found += _ends(fit.y_scale, middle, reach)
     y, low, high, one_low, one_high = (float(each[0]) if np.isfinite(each[0]) else None for each in found)
     mean = None if fit.smearing is None or y is None else y * fit.smearing
     outside = not fit.x_range[0] <= x <= fit.x_range[1]

@@ -122,8 +122,9 @@ def _cut(asked: Mapping[str, Any], table: TableSpec, symbol: str, *, log: bool) 
             f"cut = {text.format(*given)}",
             "cut = replace(cut, boundaries=np.array([float(f'{edge:.12g}') for edge in 10**cut.boundaries]))",
         ]
-    if not any(said[name] for name in ("rule", "count", "width", "boundaries")):
-        said["rule"] = table.usual_rule(symbol)
+    if not any(said[name] for name in ("count", "width", "boundaries")):
+        usual = table.usual_classes(symbol)
+        said["rule"], said["step"] = said["rule"] or usual.rule, usual.step
     return [f"cut = {call('frequency.classify', 'x', **said)}"]
 
 

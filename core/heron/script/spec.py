@@ -6,7 +6,6 @@ from typing import Any
 
 from heron import frequency, outliers
 from heron.columns import Column
-from heron.errors import HeronError
 from heron.figure.scene import Scene
 from heron.record import Decision
 from heron.routine import Step
@@ -72,18 +71,12 @@ class TableSpec:
     def is_labels(self, symbol: str) -> bool:
         return self.columns[symbol].codes is not None
 
-    def usual_rule(self, symbol: str) -> str:
-        """The rule by which classes are cut where nobody says."""
+    def usual_classes(self, symbol: str) -> frequency.Usual:
+        """How classes are cut where nobody says."""
         column = self.columns[symbol]
-        if column.kind in ("count", "ordered"):
-            return "integers"
-        if column.kind == "continuous" and column.decimals == 0 and column.numbers is not None:
-            try:
-                if (frequency.classify(column.numbers, rule="freedman-diaconis").width or 1) < 1:
-                    return "integers"
-            except HeronError:
-                return "freedman-diaconis"
-        return "freedman-diaconis"
+        return frequency.usual(
+            () if column.numbers is None else column.numbers, kind=column.kind, decimals=column.decimals
+        )
 
     def options_of(self, rule: str, options: Mapping[str, Any]) -> dict[str, Any]:
         return {name: value for name, value in options.items() if name in outliers.OPTIONS.get(rule, ())}

@@ -245,12 +245,21 @@ export function BandLayer({ fits, plan, choices }: LinesProps & { choices: Relat
   return fits.groups.map(({ label, place, fit }) => {
     if (!fit) return null;
     const band = (low: Float64Array, high: Float64Array, opacity: number) => {
-      const there = Array.from(low.keys()).filter((i) => Number.isFinite(low[i]) && Number.isFinite(high[i]));
-      const back = [...there].reverse();
-      const xs = [...there, ...back].map((i) => fit.curve_x[i] as number);
-      const ys = [...there.map((i) => low[i] as number), ...back.map((i) => high[i] as number)];
-      const path = pathOver(plan, xs, ys);
-      return path && <path d={`${path}Z`} className={lookOf(label, place).fill} fillOpacity={opacity} />;
+      // Where a limit has no end the band has a gap, never a bridge.
+      const runs: number[][] = [];
+      for (const i of low.keys()) {
+        if (!(Number.isFinite(low[i]) && Number.isFinite(high[i]))) continue;
+        if (runs.at(-1)?.at(-1) === i - 1) runs.at(-1)?.push(i);
+        else runs.push([i]);
+      }
+      const paths = runs.map((there) => {
+        const back = [...there].reverse();
+        const xs = [...there, ...back].map((i) => fit.curve_x[i] as number);
+        const ys = [...there.map((i) => low[i] as number), ...back.map((i) => high[i] as number)];
+        const path = pathOver(plan, xs, ys);
+        return path && `${path}Z`;
+      });
+      return <path d={paths.filter(Boolean).join("")} className={lookOf(label, place).fill} fillOpacity={opacity} />;
     };
     return (
       <g key={label} data-band={label}>

@@ -151,6 +151,15 @@ function Predict({ table, pair, choices, variable, x }: PredictProps) {
   });
   const unit = variable.unit ? ` ${variable.unit}` : "";
   const write = (each: number | null) => (each === null ? "none" : significant(each, 4));
+  // Limits of reciprocals on both sides of 0 go on without end on the side of the curve.
+  const between = (low: number | null, high: number | null) =>
+    low === null && high === null
+      ? "between no limits"
+      : low === null
+        ? `below ${write(high)}`
+        : high === null
+          ? `above ${write(low)}`
+          : `from ${write(low)} to ${write(high)}`;
   return (
     <div className="border-line border-t px-3.5 py-2">
       <Field
@@ -164,8 +173,8 @@ function Predict({ table, pair, choices, variable, x }: PredictProps) {
       {value !== null && found && (
         <output className="block pt-1">
           {variable.label} {write(found.y)}
-          {unit}; the line lies from {write(found.low)} to {write(found.high)}, one more value from{" "}
-          {write(found.one_low)} to {write(found.one_high)}
+          {unit}; the line lies {between(found.low, found.high)}, one more value{" "}
+          {between(found.one_low, found.one_high)}
           {unit}, at 95 %.
           {found.mean !== null && ` The mean is about ${write(found.mean)}${unit}.`}
           {found.outside && (

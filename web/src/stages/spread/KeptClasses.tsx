@@ -7,6 +7,7 @@ import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Notice } from "../../ui/Notice";
 import type { Change } from "../useAddress";
+import { interval } from "./caption";
 import { setsNoClasses } from "./useSpreadChoices";
 
 type KeptClassesProps = { table: Table; variable: Variable; classes: Classes; onChange: (changes: Change) => void };
@@ -20,6 +21,7 @@ export function KeptClasses({ table, variable, classes, onChange }: KeptClassesP
   const [name, setName] = useState("");
   const [label, setLabel] = useState(`${variable.typed_label}, in classes`);
   const { boundaries, closed } = classes;
+  const names = classes.counts.map((_, i) => interval(classes, i));
   const use = (structure: ClassStructure) =>
     onChange({
       ...setsNoClasses,
@@ -33,7 +35,11 @@ export function KeptClasses({ table, variable, classes, onChange }: KeptClassesP
   const keepAsVariable = (event: FormEvent) => {
     event.preventDefault();
     if (label.trim())
-      derive.mutate({ of: variable.symbol, label: label.trim(), way: { how: "classes", boundaries, closed } });
+      derive.mutate({
+        of: variable.symbol,
+        label: label.trim(),
+        way: { how: "classes", boundaries, closed, ...(classes.rule === "integers" ? { names } : {}) },
+      });
   };
   const error = keep.error ?? derive.error ?? remove.error;
   const remedy = error && "remedy" in error ? String(error.remedy) : "";

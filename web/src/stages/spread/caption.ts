@@ -23,9 +23,10 @@ export function ruleWords(rule: string): string {
 
 export const unitOf = (unit: string) => (unit ? ` ${unit}` : "");
 
-/** The first class in interval notation, which shows the closed side. */
+/** A class by its value, where it holds one whole number, else in interval notation, which shows the closed side. */
 export function interval(classes: Classes, i: number): string {
   const [low, high] = [classes.boundaries[i] as number, classes.boundaries[i + 1] as number];
+  if (classes.rule === "integers" && classes.width === 1) return fixed(low + 0.5, 0);
   const last = i === classes.boundaries.length - 2;
   const closed = classes.closed;
   const decimals = Math.max(...[low, high].map((edge) => (String(edge).split(".")[1] ?? "").length));
