@@ -226,7 +226,7 @@ def compared(variable: Variable, asked: Asked, wanted: Wanted) -> Comparison:
                 each % k,
                 laid.places[each // k],
                 found.groups[i],
-                groups.box(own).groups[0],
+                groups.with_rows(groups.box(own).groups[0], order[starts[i] : starts[i + 1]] + 1),
                 curve,
                 heights,
                 own.size - shown.size,

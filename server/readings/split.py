@@ -45,7 +45,7 @@ class CurveAsked:
 class GroupSpread:
     """The values of one level.
 
-    outlier_values: (k,) of the box's outlier_rows, rows counted from 1. x, heights: (n_points,) its density, empty
+    box: its rows counted from 1. x, heights: (n_points,) its density, empty
     where it cannot be drawn, with the reason. counts: (n_classes,) of the classes that all levels share. rug: (k,) at
     most 400 of its values. shapiro: W and p, None where they do not hold.
     """
@@ -56,7 +56,6 @@ class GroupSpread:
     summary: summary.Summary
     percent_points: Floats
     box: groups.Box
-    outlier_values: Floats
     x: Floats
     heights: Floats
     no_curve: str
@@ -183,7 +182,6 @@ def _group(
         replace(numbers, modes=numbers.modes[:3]),
         percent_points(part, box),
         rows_from_one(glyph, part),
-        values[glyph.outlier_rows],
         x,
         heights,
         why,

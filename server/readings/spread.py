@@ -195,7 +195,7 @@ def box_of(values: Floats, asked: BoxAsked) -> groups.Box:
 
 
 def rows_from_one(box: groups.Box, found: Numbers) -> groups.Box:
-    return replace(box, outlier_rows=found.rows(box.outlier_rows), far_rows=found.rows(box.far_rows))
+    return groups.with_rows(box, found.positions(np.arange(found.values.size)) + 1)
 
 
 def _beyond(variable: Variable, values: Floats) -> limits.Beyond | None:

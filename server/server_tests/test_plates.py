@@ -224,6 +224,34 @@ class Keeping(PlateCase):
         thawed = self.act(f"plates/{frozen['id']}/freeze?on=false", {}).json()
         self.assertEqual((thawed["frozen"], thawed["stale"]), (False, False))
 
+    def test_a_box_without_points_shows_the_rows_beyond_its_whiskers(self):
+        far = [7, 8, 50]
+        for row, value in zip(far, ("900", "950", "0.0001"), strict=True):
+            self.on_table("/correct", cells=[{"variable": "mass", "row": row, "text": value}], reason="made far")
+        mass = MASS.copy()
+        mass[[row - 1 for row in far]] = [900, 950, 0.0001]
+        drawn = {"marks": ["box"]}
+        for source, axis in (
+            (self.groups(drawn=drawn), "up"), (self.groups(drawn={**drawn, "upright": False}), "across"),
+            (self.source("shape", variable="mass", shape={}, layers=["box"]), "across"),
+            (self.source("shape", variable="mass", shape={"by": "bed"}, layers=["box", "density"]), "across"),
+        ):  # fmt: skip
+            scene = self.scene(source)
+            rows, values = [], []
+            for layer in scene["layers"]:
+                if layer["role"] == "beyond":
+                    rows += layer["rows"].tolist()
+                    values += (layer["y"] if axis == "up" else layer["x"]).tolist()
+            self.assertTrue({7, 8} <= set(rows), source)
+            np.testing.assert_array_equal(values, mass[np.array(rows) - 1])
+            self.assertGreaterEqual(scene[axis]["high"], 950)
+            self.assertIn("ringed: rows beyond", " ".join(scene["facts"]["marks"]))
+            text = self.act("plates/data", {"document": self.document(source)}).content.decode()
+            self.assertIn("beyond", text)
+            self.assertIn("950.0", text)
+        both = self.scene(self.groups(drawn={"marks": ["box", "points"]}))
+        self.assertNotIn("beyond", [layer["role"] for layer in both["layers"]])
+
     def test_a_frozen_plate_keeps_what_its_panels_show(self):
         plate = self.keep()
         frozen = self.act(f"plates/{plate['id']}/freeze", {}).json()

@@ -210,7 +210,9 @@ class Split(StudyCase):
         self.assertTrue(
             all(
                 MASS[row - 1] == value
-                for row, value in zip(rows, [v for g in found["groups"] for v in g["outlier_values"]], strict=True)
+                for row, value in zip(
+                    rows, [v for g in found["groups"] for v in g["box"]["outlier_values"]], strict=True
+                )
             )
         )
 

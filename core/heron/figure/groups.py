@@ -7,7 +7,7 @@ import numpy as np
 
 from heron.checks import Floats, Ints
 from heron.figure.scene import Axis, Facts, Layer, Number, Scale, Scene, SceneSeries, aired, least_above_zero, turned
-from heron.figure.spread import box_layer, scatter, upside_down
+from heron.figure.spread import beyond_layers, box_layer, scatter, upside_down
 from heron.groups import Box
 
 _LANE = 0.86
@@ -128,6 +128,8 @@ def compared(
             layers.append(Layer("points", "points", key, at + body + off, part.values, rows=part.rows))
         elif role == "box" and part.box is not None:
             layers.append(box_layer([part.box], [at + body], min(0.3 * lane, 0.3 * step), key, upright=True))
+            if "points" not in drawn.marks or part.values.size < part.box.n:
+                layers.extend(beyond_layers(part.box, at + body, key, upright=True))
         elif role == "centre" and part.center is not None:
             from_, to = (np.nan if each is None else each for each in (part.low, part.high))
             if drawn.side == "up":

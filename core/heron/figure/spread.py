@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from heron import thinning
 from heron.checks import Floats, Ints
 from heron.density import Density
 from heron.errors import InputError
@@ -58,6 +59,16 @@ def box_layer(
         "box", "box", series, x, y, low=of("whisker_low"), high=of("whisker_high"), q1=of("q1"), q3=of("q3"),
         width=width, upright=upright,
     )  # fmt: skip
+
+
+def beyond_layers(box: Box | None, place: float, series: str, *, upright: bool) -> list[Layer]:
+    """The values beyond a box's whiskers, ringed, by row; of very many a fair sample with the furthest."""
+    if box is None or box.outlier_rows.size == 0:
+        return []
+    sent = thinning.points(np.arange(box.outlier_rows.size), box.outlier_values)
+    values, at = box.outlier_values[sent], np.full(sent.size, place)
+    x, y = (at, values) if upright else (values, at)
+    return [Layer("points", "beyond", series, x, y, rows=box.outlier_rows[sent])]
 
 
 def _heights(classes: Classes, measure: str) -> Floats:
@@ -121,9 +132,10 @@ def shape(
         width = _BOX_LANE * high * (0.7 if split else 1.0)
         for part in parts:
             lane -= width
-            found.append(
-                box_layer([part.box], [lane + width / 2], width * 0.72, part.label if split else "", upright=False)
-            )
+            key = part.label if split else ""
+            found.append(box_layer([part.box], [lane + width / 2], width * 0.72, key, upright=False))
+            if part.box is not None and ("points" not in layers or part.values.size < part.box.n):
+                found += beyond_layers(part.box, lane + width / 2, key, upright=False)
         lane -= 0.02 * high
     for role in ("points", "rug"):
         if role not in layers:

@@ -1,6 +1,6 @@
 """Groups side by side: their boxes, centres with bars, shares, lines through them and pairs across them."""
 
-from heron.groups.box import WHISKERS, Box, Boxes, Fences, Whiskers, box
+from heron.groups.box import WHISKERS, Box, Boxes, Fences, Whiskers, box, with_rows
 from heron.groups.centres import BARS, CENTRES, FITTING, Bars, Centre, Centred, Centres, summarize, wilson
 from heron.groups.lines import Line, line
 from heron.groups.pairs import Paired, paired
@@ -34,4 +34,5 @@ __all__ = [
     "shares",
     "summarize",
     "wilson",
+    "with_rows",
 ]

@@ -1,7 +1,7 @@
 """Groups side by side."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
@@ -33,8 +33,9 @@ class Box:
     """One box, in the unit of the data; None where the group has no value.
 
     whisker_low, whisker_high: the outermost values not beyond the inner fences; outlier_rows: (k,) the rows strictly
-    beyond a whisker's limit; far_rows: (j,) those of them strictly beyond an outer fence (none where the whiskers do
-    not follow fences). notch_low, notch_high: an interval about the median by which two boxes can be compared.
+    beyond a whisker's limit, outlier_values: (k,) theirs; far_rows: (j,) those of them strictly beyond an outer fence
+    (none where the whiskers do not follow fences). notch_low, notch_high: an interval about the median by which two
+    boxes can be compared.
     """
 
     label: str | None
@@ -47,6 +48,7 @@ class Box:
     whisker_high: float | None
     fences: Fences | None
     outlier_rows: Ints
+    outlier_values: Floats
     far_rows: Ints
     notch_low: float | None = None
     notch_high: float | None = None
@@ -114,6 +116,17 @@ def box(
     return _wrap(tuple(boxes), how, checked.length - used)
 
 
+def with_rows(box: Box, rows: Ints) -> Box:
+    """Return the box with its outliers named by other numbers, each once. rows: (n,) of each value it is made of."""
+    named, first = np.unique(rows[box.outlier_rows], return_index=True)
+    return replace(
+        box,
+        outlier_rows=named,
+        outlier_values=box.outlier_values[first],
+        far_rows=np.unique(rows[box.far_rows]),
+    )
+
+
 @dataclass(frozen=True)
 class _How:
     definition: Definition
@@ -131,7 +144,7 @@ def _box(label: str | None, values: Floats, positions: Ints, n_missing: int, how
     none = np.empty(0, dtype=np.int64)
     if values.size == 0:
         why = dict.fromkeys(("q1", "median", "q3", "whisker_low", "whisker_high", "fences"), "There is no value.")
-        return Box(label, 0, n_missing, None, None, None, None, None, None, none, none, undefined=why)
+        return Box(label, 0, n_missing, None, None, None, None, None, None, none, np.empty(0), none, undefined=why)
     ordered = np.sort(values)
     q1, median, q3 = of_sorted(ordered, np.array([0.25, 0.5, 0.75]), how.definition).tolist()
     inner, outer = how.reach * (q3 - q1), OUTER_REACH_FACTOR * how.reach * (q3 - q1)
@@ -153,6 +166,8 @@ def _box(label: str | None, values: Floats, positions: Ints, n_missing: int, how
     low, high = (float(kept.min()), float(kept.max())) if kept.size else (q1, q3)
     if how.whiskers == "percentiles":
         low, high = ends
+    outlying = positions[beyond]
+    by_row = np.argsort(outlying, kind="stable")
     half = 1.57 * (q3 / 2 - q1 / 2) * 2 / values.size**0.5
     return Box(
         label,
@@ -164,7 +179,8 @@ def _box(label: str | None, values: Floats, positions: Ints, n_missing: int, how
         min(low, q1),
         max(high, q3),
         fences,
-        np.sort(positions[beyond]),
+        outlying[by_row],
+        values[beyond][by_row],
         np.sort(positions[far]),
         median - half,
         median + half,

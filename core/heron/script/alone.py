@@ -58,7 +58,7 @@ def shape(source: Source, scene: Scene, table: TableSpec) -> list[str]:
     inner += ["n, mean, sd = known.size, np.mean(known), np.std(known, ddof=1) if known.size > 1 else np.nan"]
     inner += [quartiles(asked["quantile_definition"])]
     box = {name: asked[name] for name in ("quantile_definition", "reach", "whiskers", "share")}
-    inner += [f"box = {call('groups.box', 'own', **box)}.groups[0]"]
+    inner += [f"box = groups.with_rows({call('groups.box', 'own', **box)}.groups[0], at[own_at] + 1)"]
     settings = {"bandwidth": asked["bandwidth"], "kernel": asked["kernel"], "lower": low, "upper": high}
     inner += [f"curve = {call('attempt', 'density.estimate', 'on_axis[own_at]', **settings)}"]
     inner += ["curve = curve and replace(curve, x=10**curve.x)"] if log else []

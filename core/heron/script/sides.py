@@ -85,7 +85,7 @@ def compared(source: Source, scene: Scene, table: TableSpec) -> list[str]:
         f"drawn_at = np.flatnonzero(sent & (group == i){' & (x > 0)' if log else ''})",
         "place, kind = divmod(int(g), len(others))",
         "parts.append(sides.Part(typeset(labels[place]), place, kind, stands[place], n, centre, low, high,",
-        "                        groups.box(known).groups[0], curve_x, heights, x[drawn_at], drawn_at + 1))",
+        "                        groups.with_rows(groups.box(known).groups[0], rows_of + 1), curve_x, heights, x[drawn_at], drawn_at + 1))",
     ]
     lines += ["parts = []", "for i, g in enumerate(here):", *indented(inner), *_order(drawn)]
     name = _CENTRE_WORDS.get(asked["center"]) or f"{100 * asked['trim']:g} % trimmed mean"

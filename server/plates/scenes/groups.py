@@ -75,7 +75,11 @@ def compared(place: Place, source: Source) -> Scene:
         of = " of log10" if asked.log else ""
         marks.append(f"Violins: density{of} by Silverman's rule, of equal area, cut at the range of the data.")
     if "box" in drawn.marks:
-        marks.append("Boxes: quartiles by definition 7, whiskers to the outermost values within 1.5 IQR of them.")
+        beyond = any(found.groups[i].box.outlier_rows.size for i in shown)
+        rings = "; ringed: rows beyond" if beyond and "points" not in drawn.marks else ""
+        marks.append(
+            f"Boxes: quartiles by definition 7, whiskers to the outermost values within 1.5 IQR of them{rings}."
+        )
     if "points" in drawn.marks:
         n_all = sum(each.centred.n_rows for each in found.groups)
         sample = (

@@ -70,7 +70,7 @@ def shape(place: Place, source: Source) -> Scene:
         parts.append(
             alone.Shape(
                 typeset(label), found.values[here], found.positions(here) + 1, classes, curve,
-                spread.box_of(found.values[own], boxes), normal_x, heights,
+                spread.rows_from_one(spread.box_of(part.values, boxes), part), normal_x, heights,
             )
         )  # fmt: skip
         n.append((typeset(label), summary.n))
@@ -101,7 +101,9 @@ def shape(place: Place, source: Source) -> Scene:
     if "normal" in source.layers:
         marks.append("Dotted line: normal curve of the same mean and SD.")
     if "box" in source.layers:
-        marks.append(f"Box: quartiles by definition {boxes.quantile_definition}; whiskers to {boxes.words()}.")
+        beyond = any(part.box is not None and part.box.outlier_rows.size for part in parts)
+        rings = "; ringed: rows beyond" if beyond and "points" not in source.layers else ""
+        marks.append(f"Box: quartiles by definition {boxes.quantile_definition}; whiskers to {boxes.words()}{rings}.")
     if "points" in source.layers:
         marks.append(_points_words(found, int(sent.sum())))
     if scale == "log10":

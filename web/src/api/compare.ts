@@ -33,7 +33,10 @@ export type DrawnGroup = Omit<ComparedGroup, "centred" | "box"> & {
   centred: Omit<ComparedGroup["centred"], "summary" | "n_rows"> & {
     summary: Pick<ComparedGroup["centred"]["summary"], "minimum" | "maximum">;
   };
-  box: Pick<ComparedGroup["box"], "q1" | "median" | "q3" | "whisker_low" | "whisker_high">;
+  box: Pick<
+    ComparedGroup["box"],
+    "q1" | "median" | "q3" | "whisker_low" | "whisker_high" | "outlier_rows" | "outlier_values"
+  >;
 };
 export type SharesAsked = Omit<Query<"server_readings_api_shared">, "variable">;
 export type EstimatesAsked = Query<"server_readings_api_estimated">;

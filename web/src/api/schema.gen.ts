@@ -2254,6 +2254,7 @@ export interface components {
             /** Notch Low */
             notch_low: number | null;
             outlier_rows: components["schemas"]["Array"];
+            outlier_values: components["schemas"]["Array"];
             /** Q1 */
             q1: number | null;
             /** Q3 */
@@ -3846,7 +3847,6 @@ export interface components {
             n: number;
             /** No Curve */
             no_curve: string;
-            outlier_values: components["schemas"]["Array"];
             percent_points: components["schemas"]["Array"];
             rug: components["schemas"]["Array"];
             /** Shapiro P */

@@ -254,7 +254,9 @@ const Marks = memo(function Marks({ reading, plan, choices, spots }: MarksProps)
         ))}
       {reading.pair_label && <PairLines {...{ reading, plan }} />}
       {marks.includes("box") &&
-        each((part, lane, i) => <BoxMark key={i} group={part} {...{ lane, plan }} kind={kindOf(i)} />)}
+        each((part, lane, i) => (
+          <BoxMark key={i} group={part} {...{ lane, plan }} kind={kindOf(i)} rings={!marks.includes("points")} />
+        ))}
       {marks.includes("joined") && <Joined {...{ reading, plan }} />}
       <FittedLines {...{ reading, plan }} log={choices.log} />
       {marks.includes("centre") &&

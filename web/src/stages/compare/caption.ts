@@ -67,7 +67,11 @@ export function captionOf(reading: Comparison, choices: CompareChoices, crowded:
     parts.push(`Marks: ${centre}; bars: ${bar}${way}${made}.`);
   }
   if (marks.includes("from zero")) parts.push(`Bodies reach from zero to the ${centre}.`);
-  if (marks.includes("box")) parts.push("Boxes: quartiles by definition 7, whiskers to 1.5 IQR.");
+  if (marks.includes("box")) {
+    const beyond = reading.groups.some(({ box }) => box.outlier_rows.length > 0);
+    const rings = beyond && !marks.includes("points") ? "; rings: rows beyond" : "";
+    parts.push(`Boxes: quartiles by definition 7, whiskers to the outermost values within 1.5 IQR of them${rings}.`);
+  }
   if (marks.includes("violin"))
     parts.push(
       `${FORMS[choices.violin]}: density${choices.log ? " of log10" : ""} by Silverman's rule, of equal area, cut at the data's range.`,

@@ -144,7 +144,8 @@ export function FittedLines({ reading, plan, log }: JoinedProps & { log: boolean
   });
 }
 
-export function BoxMark({ group: { box }, lane, plan }: PartProps) {
+/** A box with its whiskers; with the rows beyond them ringed where no points show them. */
+export function BoxMark({ group: { box }, lane, plan, rings }: PartProps & { rings: boolean }) {
   const { q1, median, q3, whisker_low: low, whisker_high: high } = box;
   if (q1 === null || median === null || q3 === null || low === null || high === null) return null;
   const { off, room } = lane.body;
@@ -174,6 +175,16 @@ export function BoxMark({ group: { box }, lane, plan }: PartProps) {
         d={`M${point(at(median, -inset))}L${point(at(median, inset))}`}
         className="stroke-[3] stroke-series-velvet"
       />
+      {rings && (
+        <g data-beyond className="fill-raised stroke-[1.3] stroke-series-velvet">
+          {Array.from(box.outlier_rows, (row, i) => {
+            const value = box.outlier_values[i] as number;
+            if (!plan.inside(value)) return null;
+            const [x, y] = plan.spot(lane.at, off, plan.value(value));
+            return <circle key={row} cx={x} cy={y} r={3} />;
+          })}
+        </g>
+      )}
     </g>
   );
 }

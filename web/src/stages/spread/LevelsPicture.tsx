@@ -159,7 +159,7 @@ export function LevelsPicture(props: LevelsPictureProps) {
   );
 }
 
-const outlierValue = (group: GroupSpread, i: number) => group.outlier_values[i] ?? 0;
+const outlierValue = (group: GroupSpread, i: number) => group.box.outlier_values[i] ?? 0;
 
 function ringAt(plan: LevelsPlan, groups: GroupSpread[], along: number, across: number) {
   if (!plan.show.boxes) return null;
