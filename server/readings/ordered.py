@@ -8,7 +8,7 @@ from heron import ordering, times
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 
-from server.readings.selectors import Subject, Used, numbers_of, subject_of, used_rows
+from server.readings.selectors import Subject, Used, numbers_of, subject_of
 from server.studies import store
 from server.studies.models import Variable
 
@@ -107,4 +107,5 @@ def in_time(variable: Variable, unit: times.Unit | None) -> TimesReading:
     column = store.column(variable)
     if variable.kind != "date-time" or column.numbers is None:
         raise InputError("not-times", f"{variable.label} holds no dates or times.", where="variable")
-    return TimesReading(subject_of(variable), used_rows(variable), times.summarize(column.numbers, unit=unit))
+    found = numbers_of(variable, ("date-time",))
+    return TimesReading(found.subject, found.used, times.summarize(found.values, unit=unit))

@@ -14,7 +14,7 @@ from heron.wording import typeset
 
 from server.ledger.selectors import LookedAt, looked_at
 from server.readings.overtaken import Wanted
-from server.readings.selectors import Subject, Used, subject_of, used_rows
+from server.readings.selectors import Subject, Used, refuse_weights, subject_of, used_rows
 from server.studies import store
 from server.studies.models import Table, Variable
 from server.studies.selectors import variables
@@ -110,6 +110,7 @@ def numbers(variable: Variable) -> Floats:
             "not-numeric", f"{variable.label} is {variable.kind}, not a number.", where="variable",
             remedy="Choose a continuous, count or ordered variable.",
         )  # fmt: skip
+    refuse_weights(variable)
     return column.numbers
 
 

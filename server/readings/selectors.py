@@ -129,6 +129,18 @@ def weights_of(variable: Variable) -> Weights | None:
     return Weights(other.label, np.nan_to_num(counts, nan=0.0))
 
 
+def refuse_weights(variable: Variable) -> None:
+    """For readings that count each row once: refused where the table says that rows count more often than that."""
+    weights = weights_of(variable)
+    if weights is not None:
+        raise InputError(
+            "weighted",
+            f"Rows count here once each, but the table says that they count as often as {weights.label} says.",
+            where="weights",
+            remedy="Name no weight variable under Variables, or bring in a table in which each row stands that often.",
+        )
+
+
 def _weighted(column: Column, weights: Weights) -> Used:
     sums = np.bincount(column.reasons, weights=weights.counts, minlength=len(column.missing_codes) + 1)
     counts = {code: int(sums[i]) for i, code in enumerate(column.missing_codes, 1) if sums[i]}

@@ -9,7 +9,7 @@ from heron.variables import labels_of
 from heron.wording import counted, typeset
 
 from server.readings.overtaken import Wanted
-from server.readings.selectors import Subject, Used, subject_of, used_rows
+from server.readings.selectors import Subject, Used, refuse_weights, subject_of, used_rows
 from server.studies import store
 from server.studies.models import Variable
 
@@ -62,6 +62,7 @@ def shared(
                 remedy="Merge levels under Rescale, or choose another variable.",
             )
     taken = chosen or ((len(answers) - 1,) if answers else ())
+    refuse_weights(variable)
     wanted.check()
     found = groups.shares(given, index, n_levels=len(answers), n_groups=len(labels), chosen=taken, level=level)
     middle = neutral if neutral is not None and neutral < len(answers) else None
