@@ -8,6 +8,7 @@ import numpy as np
 from django.db import transaction
 from heron import intake, normality, numbering, record
 from heron.checks import as_values
+from heron.columns import NUMBER_KINDS
 from heron.columns import Table as CoreTable
 from heron.derived import circle, sources_of, title_of
 from heron.derived import follow as follow_column
@@ -107,7 +108,7 @@ def describe(user: User, table: Table, changes: dict[str, dict[str, Any]], revis
 def _frequencies(variable: Variable) -> None:
     """Refuse to weight by what is no frequency, before it stands in every reading."""
     column = store.column(variable)
-    if column.numbers is None or column.kind not in ("count", "continuous"):
+    if column.numbers is None or column.kind not in NUMBER_KINDS:
         raise Refusal(422, "not-numeric", f"{variable.label} has no numbers to weight by.", where="weight_variable")
     as_values(np.zeros(column.n_rows), where=variable.label, weights=np.nan_to_num(column.numbers, nan=0.0))
 

@@ -46,7 +46,8 @@ def shape(column: Column) -> list[float]:
     low, high = np.quantile(known, [0.005, 0.995], method="closest_observation")
     middle = known[(known >= low) & (known <= high)]
     if column.kind == "count":
-        return _heights(frequency.classify(middle, rule="integers").counts[:_SHAPE_POINTS])
+        how = frequency.usual(middle, kind=column.kind, decimals=column.decimals)
+        return _heights(frequency.classify(middle, rule=how.rule, step=how.step).counts[:_SHAPE_POINTS])
     try:
         return _heights(density.estimate(middle, points=_SHAPE_POINTS, lower=low, upper=high).density)
     except InputError:  # no spread, or too much of it for a curve

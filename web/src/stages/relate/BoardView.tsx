@@ -124,33 +124,35 @@ function BoardCell({ found, cell, proposed, onAdopt }: BoardCellProps) {
           className="stroke-series-heron"
         />
       </svg>
-      <span className="figures flex w-full items-center gap-1.5 pt-1 text-small">
+      <span className="figures flex w-full flex-wrap items-center gap-x-2 pt-1 text-small [&>*]:whitespace-nowrap">
         {cell.r_squared === null ? (
           <span className="truncate text-muted-ink">{cell.why}</span>
         ) : (
           <>
             <span>R² {cell.r_squared.toFixed(3)}</span>
-            {bends && (
-              <span className="flex items-center gap-0.5 text-muted-ink">
-                <svg aria-hidden="true" width={16} height={10} className="stroke-caution" fill="none">
-                  <path d="M1 8Q8 -3 15 8" strokeWidth={1.6} />
-                </svg>
-                {share(cell.bend_share)}
-              </span>
-            )}
-            {fans && (
-              <span className="flex items-center gap-0.5 text-muted-ink">
-                <svg aria-hidden="true" width={16} height={10} className="stroke-caution" fill="none">
-                  <path d="M1 5L15 1M1 5L15 9" strokeWidth={1.6} />
-                </svg>
-                {share(cell.fan_share)}
-              </span>
-            )}
             {cell.n_lost > 0 && <span className="text-muted-ink">{whole(cell.n_lost)} lost</span>}
             {proposed && <span className="ml-auto text-accent">proposed</span>}
+            {(bends || fans) && (
+              <span className="flex w-full gap-x-2 text-muted-ink">
+                {bends && <Mark path="M1 8Q8 -3 15 8" of={cell.bend_share} />}
+                {fans && <Mark path="M1 5L15 1M1 5L15 9" of={cell.fan_share} />}
+              </span>
+            )}
           </>
         )}
       </span>
     </button>
+  );
+}
+
+/** How the line falls short there, and by how much. */
+function Mark({ path, of }: { path: string; of: number | null }) {
+  return (
+    <span className="flex items-center gap-0.5">
+      <svg aria-hidden="true" width={16} height={10} className="stroke-caution" fill="none">
+        <path d={path} strokeWidth={1.6} />
+      </svg>
+      {share(of)}
+    </span>
   );
 }
