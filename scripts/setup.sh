@@ -124,12 +124,12 @@ build_web() {
 # end_processes PID...: ask them to end, wait five seconds, then insist
 end_processes() {
   local pid
-  for pid in "$@"; do kill "$pid" 2>/dev/null || true; done
+  for pid in "$@"; do kill -- "$pid" 2>/dev/null || true; done
   for _ in $(seq 50); do
-    kill -0 "$@" 2>/dev/null || break
+    kill -0 -- "$@" 2>/dev/null || break
     sleep 0.1
   done
-  for pid in "$@"; do kill -KILL "$pid" 2>/dev/null || true; done
+  for pid in "$@"; do kill -KILL -- "$pid" 2>/dev/null || true; done
 }
 
 free_port() { python3 -c 'import socket; s = socket.socket(); s.bind(("127.0.0.1", 0)); print(s.getsockname()[1])'; }
@@ -182,6 +182,16 @@ start_postgres() {
     printf '%s' "$HERON_DB_PORT" >"$VAR/$1.port"
     PG_STARTED=1
   fi
+}
+
+# make_database: the database itself, in a cluster that runs
+make_database() {
+  "$PYTHON" - <<'PY' || die "The database cannot be reached."
+import os, psycopg
+with psycopg.connect(host="127.0.0.1", port=os.environ["HERON_DB_PORT"], user="heron", password=os.environ["HERON_DB_PASSWORD"], dbname="postgres", autocommit=True) as connection:
+    if not connection.execute("select 1 from pg_database where datname = 'heron'").fetchone():
+        connection.execute("create database heron")
+PY
 }
 
 stop_postgres() {

@@ -1,10 +1,24 @@
 """The page that carries the interface, for every address that is not the API's."""
 
+from collections.abc import Callable
+
 from django.http import HttpRequest, HttpResponse
+from django.middleware.csrf import get_token
 from django.template.loader import get_template
 from django.views.decorators.cache import never_cache
 from django.views.decorators.csrf import ensure_csrf_cookie
 from django.views.decorators.http import require_safe
+
+
+class SetsCookie:
+    """For ./dev, where the page comes from elsewhere: the cookie that changes are checked by comes with any answer."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        get_token(request)
+        return self.get_response(request)
 
 
 @require_safe

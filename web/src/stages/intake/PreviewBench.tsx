@@ -77,30 +77,42 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
       {found.package && (found.package.study || found.package.n_tables > 1) && (
         <OpenPackage found={found} onOpened={onLeave} />
       )}
+      {found.variables.length === 0 && (
+        <p>
+          <Button onClick={onLeave}>Leave it</Button>
+        </p>
+      )}
       {reread.error && (
         <Notice
           problem={titled(reread.error.message)}
           remedy={`${"remedy" in reread.error ? reread.error.remedy : ""} What was read before stays.`}
         />
       )}
-      <div className="grid max-h-[46%] min-h-[150px] grid-cols-[300px_minmax(0,1fr)] gap-3.5">
-        <Understood found={found} choices={choices} onChange={change} />
-        <Questions found={found} kept={kept} onAnswer={answer} />
-      </div>
-      <Card
-        title="First rows as they will be read"
-        className="flex-1"
-        aside={<StoreForm {...{ found, choices, name, setName, onLeave }} />}
-        footer={
-          <span>
-            {again && <strong className="font-semibold text-ink">{matchWords(found)} </strong>}
-            {found.rows.length < found.n_rows ? `${found.rows.length} of ${counted(found.n_rows, "row")}. ` : ""}
-            Kept as it came, byte for byte: {found.file_name}, SHA-256 {found.sha256.slice(0, 16)}…
-          </span>
-        }
-      >
-        <FirstRows found={found} onKind={(symbol, kind) => change({ kinds: { ...choices.kinds, [symbol]: kind } })} />
-      </Card>
+      {found.variables.length > 0 && (
+        <>
+          <div className="grid max-h-[46%] min-h-[150px] grid-cols-[300px_minmax(0,1fr)] gap-3.5">
+            <Understood found={found} choices={choices} onChange={change} />
+            <Questions found={found} kept={kept} onAnswer={answer} />
+          </div>
+          <Card
+            title="First rows as they will be read"
+            className="flex-1"
+            aside={<StoreForm {...{ found, choices, name, setName, onLeave }} />}
+            footer={
+              <span>
+                {again && <strong className="font-semibold text-ink">{matchWords(found)} </strong>}
+                {found.rows.length < found.n_rows ? `${found.rows.length} of ${counted(found.n_rows, "row")}. ` : ""}
+                Kept as it came, byte for byte: {found.file_name}, SHA-256 {found.sha256.slice(0, 16)}…
+              </span>
+            }
+          >
+            <FirstRows
+              found={found}
+              onKind={(symbol, kind) => change({ kinds: { ...choices.kinds, [symbol]: kind } })}
+            />
+          </Card>
+        </>
+      )}
     </div>
   );
 }

@@ -24,6 +24,7 @@ const HOLDS = [
   ["plates/", "each plate as SVG, with its caption"],
   ["methods.md", "the methods paragraph with its references"],
   ["study.json", "what else it takes to open the study again as it was"],
+  ["SHA256SUMS", "the digest of every file in it, compared as it opens"],
 ] as const;
 
 /** The whole study as one file, and such a file opened. */
