@@ -1,0 +1,57 @@
+import fc from "fast-check";
+import { describe, expect, it } from "vitest";
+import { counted, decimalsFor, exact, fixed, pValue, significant, whole } from "./numbers";
+
+/** A number from how it is written. */
+const read = (text: string) =>
+  Number(
+    text
+      .replace(/\u2212/g, "-")
+      .replace(/\u202f/g, "")
+      .replace(/ × 10(.*)$/, (_, power: string) => {
+        const digits = [...power].map((sign) => (sign === "⁻" ? "-" : "⁰¹²³⁴⁵⁶⁷⁸⁹".indexOf(sign)));
+        return `e${digits.join("")}`;
+      }),
+  );
+
+describe("numbers in words", () => {
+  it("writes true minus, thin spaces and powers of ten", () => {
+    expect(fixed(-1234.5, 1)).toBe("−1234.5");
+    expect(fixed(-12345.67, 1)).toBe("−12\u202f345.7");
+    expect(fixed(-0.0004, 2)).toBe("0.00");
+    expect(fixed(2.5e-9, 2)).toBe("2.500 × 10⁻⁹");
+    expect(fixed(-6.02e23, 0)).toBe("−6.020 × 10²³");
+    expect(whole(1_000_000)).toBe("1\u202f000\u202f000");
+    expect(exact(-0.1)).toBe("−0.1");
+  });
+
+  it("keeps significant digits, and no tail of zeros", () => {
+    expect(significant(0)).toBe("0");
+    expect(significant(12.3456)).toBe("12.3");
+    expect(significant(1.5, 4)).toBe("1.5");
+    expect(significant(123_456)).toBe("123\u202f456");
+    expect(significant(0.000123456, 3)).toBe("0.000123");
+  });
+
+  it("reads back as near as its digits say", () => {
+    fc.assert(
+      fc.property(
+        fc.double({ min: -1e12, max: 1e12, noNaN: true }),
+        fc.integer({ min: 2, max: 8 }),
+        (value, digits) => {
+          if (Math.abs(value) < 1e-100) return;
+          const least = Math.abs(value) >= 1e9 || Math.abs(value) < 1e-5 ? 1e-3 : 10 ** (1 - digits);
+          expect(Math.abs(read(significant(value, digits)) - value)).toBeLessThanOrEqual(
+            0.5001 * least * Math.abs(value) * 10 + 1e-12,
+          );
+        },
+      ),
+    );
+  });
+
+  it("counts things, and says p values", () => {
+    expect([counted(1, "row"), counted(2, "class", "classes")]).toEqual(["1 row", "2 classes"]);
+    expect([pValue(0.0004), pValue(0.04321)]).toEqual(["< 0.001", "= 0.043"]);
+    expect([decimalsFor(1, 4), decimalsFor(null, 0.02), decimalsFor(2, 12_345)]).toEqual([2, 5, 0]);
+  });
+});
