@@ -77,7 +77,7 @@ def broken(request: HttpRequest) -> HttpResponse:
     return unexpected(sys.exc_info()[1])
 
 
-def unreadable(request: HttpRequest, error: Exception) -> HttpResponse:
+def unreadable(request: HttpRequest, error: object) -> HttpResponse:
     """What is answered to a request that is none."""
     if isinstance(error, RequestDataTooBig):
         return problem(413, "too-large", "The request is too large.", remedy="Send less at once, or a file.")
@@ -126,11 +126,8 @@ def register(api: NinjaAPI) -> None:
     def gone(request: HttpRequest, error: ObjectDoesNotExist) -> HttpResponse:
         return problem(404, "not-found", "It is not here any more.", remedy="Go back to your studies.")
 
-    api.add_exception_handler(SuspiciousOperation, unreadable)
-    api.add_exception_handler(BadRequest, unreadable)
-    api.add_exception_handler(MultiPartParserError, unreadable)
-    api.add_exception_handler(UnreadablePostError, unreadable)
-    api.add_exception_handler(RecursionError, unreadable)
+    for kind in (SuspiciousOperation, BadRequest, MultiPartParserError, UnreadablePostError, RecursionError):
+        api.add_exception_handler(kind, unreadable)
 
     @api.exception_handler(HeronError)
     def heron(request: HttpRequest, error: HeronError) -> HttpResponse:

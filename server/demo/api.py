@@ -1,3 +1,5 @@
+from typing import Any
+
 from django.conf import settings
 from django.http import HttpRequest
 from ninja import Router
@@ -12,7 +14,7 @@ router = Router(tags=["accounts"])
 
 
 @router.post("/session/demo", response=SessionOut, auth=anyone)
-def look_around(request: HttpRequest):
+def look_around(request: HttpRequest) -> Any:
     user = accounts.demo_account()
     services.load(user)
     accounts.open_session(request, user)
@@ -20,7 +22,7 @@ def look_around(request: HttpRequest):
 
 
 @router.post("/session/sign-up", response=SessionOut, auth=anyone)
-def sign_up(request: HttpRequest, credentials: Credentials):
+def sign_up(request: HttpRequest, credentials: Credentials) -> Any:
     user = accounts.sign_up(credentials.name, credentials.password)
     if settings.DEMO_MODE:
         services.load(user)  # a first look at real shapes, never a blank page

@@ -1,12 +1,14 @@
 """Tables as they stand or stood, and decisions on them with reason, author and time; entries are only ever added."""
 
 import re
+from typing import Any
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from heron import numbering, writing
 from ninja import Router
 
+from server.accounts.requests import SignedIn
 from server.ledger import selectors, services
 from server.ledger.asked import table_asked
 from server.ledger.schemas import (
@@ -32,18 +34,18 @@ router = Router(tags=["ledger"])
 
 
 @router.get("/tables/{table_id}", response=TableOut)
-def table(request: HttpRequest, table_id: UUID):
+def table(request: SignedIn, table_id: UUID) -> Any:
     return table_out(table_asked(request, table_id))
 
 
 @router.delete("/tables/{table_id}", response={204: None})
-def remove_table(request: HttpRequest, table_id: UUID):
+def remove_table(request: SignedIn, table_id: UUID) -> Any:
     remove(request.user, selectors.table(request.user, table_id))
     return HttpResponse(status=204)
 
 
 @router.get("/tables/{table_id}/rows", response=list[RowOut])
-def rows(request: HttpRequest, table_id: UUID, numbers: str):
+def rows(request: SignedIn, table_id: UUID, numbers: str) -> Any:
     found = table_asked(request, table_id)
     asked = [int(number) for number in numbers.split(",")[:200] if number.isdecimal() and len(number) < 10]
     wanted = [number for number in asked if 1 <= number <= found.n_rows]
@@ -73,7 +75,7 @@ _MEDIA = {
 
 
 @router.get("/tables/{table_id}/file", response=None)
-def table_file(request: HttpRequest, table_id: UUID, form: writing.Format, marked: bool = False):
+def table_file(request: SignedIn, table_id: UUID, form: writing.Format, marked: bool = False) -> Any:
     """The table as it stands, or with every value still there and what is set aside marked in a column of its own."""
     table = table_asked(request, table_id)
     whole = selectors.marked(table) if marked else studies.whole(table)
@@ -84,32 +86,32 @@ def table_file(request: HttpRequest, table_id: UUID, form: writing.Format, marke
 
 
 @router.get("/tables/{table_id}/ledger", response=LedgerOut)
-def ledger(request: HttpRequest, table_id: UUID):
+def ledger(request: SignedIn, table_id: UUID) -> Any:
     return ledger_out(selectors.table(request.user, table_id))
 
 
 @router.post("/tables/{table_id}/ledger", response=LedgerOut)
-def decide(request: HttpRequest, table_id: UUID, decision: DecisionIn):
+def decide(request: SignedIn, table_id: UUID, decision: DecisionIn) -> Any:
     found = selectors.table(request.user, table_id)
     services.decide(request.user, found, services.Asked(**decision.model_dump()))
     return ledger_out(selectors.table(request.user, table_id))
 
 
 @router.post("/tables/{table_id}/ledger/describe", response=LedgerOut)
-def describe(request: HttpRequest, table_id: UUID, said: DescribeIn):
+def describe(request: SignedIn, table_id: UUID, said: DescribeIn) -> Any:
     found = selectors.table(request.user, table_id)
     services.describe(request.user, found, said.by_symbol(), said.revision)
     return ledger_out(selectors.table(request.user, table_id))
 
 
 @router.post("/tables/{table_id}/ledger/losses", response=list[str])
-def losses(request: HttpRequest, table_id: UUID, said: LossesIn):
+def losses(request: SignedIn, table_id: UUID, said: LossesIn) -> Any:
     found = selectors.table(request.user, table_id)
     return services.would_lose(found, said.variable, said.changes.model_dump(exclude_unset=True))
 
 
 @router.post("/tables/{table_id}/ledger/correct", response=LedgerOut)
-def correct(request: HttpRequest, table_id: UUID, asked: CorrectIn):
+def correct(request: SignedIn, table_id: UUID, asked: CorrectIn) -> Any:
     found = selectors.table(request.user, table_id)
     cells = [services.Cell(cell.variable, cell.row, cell.text) for cell in asked.cells]
     services.correct(request.user, found, cells, asked.reason, asked.revision)
@@ -117,7 +119,7 @@ def correct(request: HttpRequest, table_id: UUID, asked: CorrectIn):
 
 
 @router.post("/tables/{table_id}/ledger/derive", response=DeriveOut)
-def derive(request: HttpRequest, table_id: UUID, asked: DeriveIn):
+def derive(request: SignedIn, table_id: UUID, asked: DeriveIn) -> Any:
     found = selectors.table(request.user, table_id)
     more = {"instead": asked.instead, "reason": asked.reason}
     first, *also = services.derive(request.user, found, asked.recipes(), asked.revision, **more)
@@ -125,34 +127,34 @@ def derive(request: HttpRequest, table_id: UUID, asked: DeriveIn):
 
 
 @router.post("/tables/{table_id}/ledger/take-away", response=LedgerOut)
-def take_away(request: HttpRequest, table_id: UUID, asked: TakeAwayIn):
+def take_away(request: SignedIn, table_id: UUID, asked: TakeAwayIn) -> Any:
     found = selectors.table(request.user, table_id)
     services.take_away(request.user, found, asked.variable, asked.revision)
     return ledger_out(selectors.table(request.user, table_id))
 
 
 @router.post("/uploads/{upload_id}/store-again", response=JobOut)
-def store_again(request: HttpRequest, upload_id: UUID, asked: StoreAgainIn):
+def store_again(request: SignedIn, upload_id: UUID, asked: StoreAgainIn) -> Any:
     upload = studies.upload(request.user, upload_id)
     return job_out(services.start_rereading(request.user, upload, asked.choices.given(), defer_reading))
 
 
 @router.post("/tables/{table_id}/ledger/line-up", response=PickOut)
-def pick(request: HttpRequest, table_id: UUID, asked: PickIn):
+def pick(request: SignedIn, table_id: UUID, asked: PickIn) -> Any:
     found = selectors.table(request.user, table_id)
     picked = services.Picked(asked.variable, asked.seed, asked.place, asked.seen_before)
     return PickOut(place=services.pick(request.user, found, picked, asked.revision))
 
 
 @router.post("/tables/{table_id}/ledger/undo", response=LedgerOut)
-def undo(request: HttpRequest, table_id: UUID, seen: RevisionIn):
+def undo(request: SignedIn, table_id: UUID, seen: RevisionIn) -> Any:
     found = selectors.table(request.user, table_id)
     services.undo(request.user, found, seen.revision)
     return ledger_out(selectors.table(request.user, table_id))
 
 
 @router.post("/tables/{table_id}/ledger/redo", response=LedgerOut)
-def redo(request: HttpRequest, table_id: UUID, seen: RevisionIn):
+def redo(request: SignedIn, table_id: UUID, seen: RevisionIn) -> Any:
     found = selectors.table(request.user, table_id)
     services.redo(request.user, found, seen.revision)
     return ledger_out(selectors.table(request.user, table_id))

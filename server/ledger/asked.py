@@ -3,9 +3,9 @@
 from typing import Any
 from uuid import UUID
 
-from django.http import HttpRequest
 from pydantic import ValidationError
 
+from server.accounts.requests import SignedIn
 from server.ledger import selectors
 from server.ledger.making import freshen
 from server.ledger.schemas import AsIf, recipe_of
@@ -13,13 +13,13 @@ from server.problems import Refusal
 from server.studies.models import Table, Variable
 
 
-def table_asked(request: HttpRequest, table_id: UUID) -> Table:
+def table_asked(request: SignedIn, table_id: UUID) -> Table:
     at = _revision(request.GET.get("at"))
     found = selectors.table(request.user, table_id, at)
     return selectors.table(request.user, table_id, at) if freshen(found) else found
 
 
-def variable_asked(request: HttpRequest, table_id: UUID, symbol: str, *, itself: bool = False) -> Variable:
+def variable_asked(request: SignedIn, table_id: UUID, symbol: str, *, itself: bool = False) -> Variable:
     """The variable named; where the address says so, as if it were on another scale, unless it is wanted itself."""
     at = _revision(request.GET.get("at"))
     found = selectors.variable(request.user, table_id, symbol, at)

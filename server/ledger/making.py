@@ -178,5 +178,5 @@ def _packed(origins: np.ndarray) -> bytes:
     return zlib.compress(np.diff(origins, prepend=0).astype("<i8").tobytes(), 1)
 
 
-def _unpacked(kept: bytes | None) -> np.ndarray:
+def _unpacked(kept: bytes | memoryview | None) -> np.ndarray:
     return np.cumsum(np.frombuffer(zlib.decompress(bytes(kept)), "<i8")) if kept else np.empty(0, dtype=np.int64)

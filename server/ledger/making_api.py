@@ -1,11 +1,12 @@
 """Tables made here: of other tables, or simulated."""
 
+from typing import Any
 from uuid import UUID
 
-from django.http import HttpRequest
 from heron import rearranging
 from ninja import Router
 
+from server.accounts.requests import SignedIn
 from server.ledger import making
 from server.ledger.asked import table_asked
 from server.ledger.making_schemas import (
@@ -25,23 +26,23 @@ router = Router(tags=["making"])
 
 
 @router.post("/studies/{study_id}/made/preview", response=MadePreview)
-def preview(request: HttpRequest, study_id: UUID, asked: WishIn):
+def preview(request: SignedIn, study_id: UUID, asked: WishIn) -> Any:
     study = studies.study(request.user, study_id)
     return made_preview(making.preview(request.user, study, asked.wish()))
 
 
 @router.post("/studies/{study_id}/made", response=TableOut)
-def make(request: HttpRequest, study_id: UUID, asked: MakeIn):
+def make(request: SignedIn, study_id: UUID, asked: MakeIn) -> Any:
     study = studies.study(request.user, study_id)
     return table_out(making.make(request.user, study, asked.name, asked.wish()))
 
 
 @router.get("/tables/{table_id}/stems", response=list[StemOut])
-def stems(request: HttpRequest, table_id: UUID):
+def stems(request: SignedIn, table_id: UUID) -> Any:
     """The columns of a table that seem to repeat one measurement."""
     return stems_out(rearranging.stems(studies.whole(table_asked(request, table_id))))
 
 
 @router.get("/distributions", response=list[DistributionOut])
-def distributions(request: HttpRequest):
+def distributions(request: SignedIn) -> Any:
     return distributions_out()

@@ -1,6 +1,6 @@
 from datetime import datetime
 from itertools import islice
-from typing import Annotated, Any, Literal, Self
+from typing import Annotated, Any, Literal, Self, cast
 
 from heron import numbering, record, rescale
 from heron.columns import Kind
@@ -21,9 +21,7 @@ class EntryOut(Schema):
     says, or what is made of others, in words."""
 
     number: int
-    kind: Literal[
-        "set-aside", "put-back", "keep", "describe", "correct", "derive", "reread", "follow", "line-up", "undo", "redo"
-    ]
+    kind: record.Kind
     rows: list[int]
     n_rows: int
     variable: str
@@ -314,7 +312,7 @@ def ledger_out(table: Table) -> LedgerOut:
         entries=[
             EntryOut(
                 number=entry.number,
-                kind=entry.kind,
+                kind=cast(record.Kind, entry.kind),
                 rows=numbering.first_rows(entry.rows, _ROWS_SENT),
                 n_rows=entry.n_rows,
                 variable=entry.variable,

@@ -207,7 +207,8 @@ def take_effect(table: Table, taken: list[Decision]) -> None:
 def _followed(table: Table, state: record.Standing) -> dict[str, Column]:
     """The variables that follow from others; one whose source is gone, or can no longer be followed, is left out."""
     came = {variable.symbol: variable for variable in table.variables.filter(reading=table.reading, derived=False)}
-    table.derived, found = [], {}
+    table.derived = []
+    found: dict[str, Column] = {}
     for symbol, recipe in state.derived.items():
         sources = {}
         for of in derived.sources_of(recipe):

@@ -273,7 +273,7 @@ def repeat(user: User, table: Table, steps: Sequence[Step]) -> None:
     locked = _locked(user, table, table.revision)
     held = selectors.entries(locked)
     for step in steps:
-        for symbol, how in step.changes.items() if step.kind == Entry.Kind.DERIVE else ():
+        for symbol, how in step.changes.items() if step.kind == "derive" else ():
             if how is not None:
                 words = {
                     "label": how["label"],
@@ -299,7 +299,7 @@ _BEHIND = 1_000_000  # variables that follow from others stand behind those that
 
 
 @transaction.atomic
-def follow(table: Table, moves: record.Moves, words: str) -> None:
+def follow(table: Table, moves: numbering.Moves, words: str) -> None:
     """Record that a derived table was made anew and how its rows are numbered since."""
     owner = table.study.owner
     _add(owner, table, kind=Entry.Kind.FOLLOW, changes={"moves": moves, "report": [words]})

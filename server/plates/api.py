@@ -1,16 +1,17 @@
 """Plates: figures for publication, the words that go with them, the checks before they leave."""
 
 import json
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from heron import figure
 from heron.figure.words import letters
 from ninja import File, Router
 from ninja.files import UploadedFile
 from pydantic import Field
 
+from server.accounts.requests import SignedIn
 from server.plates import selectors, services
 from server.plates.documents import StyleBody, published_schema
 from server.plates.methods import methods_of
@@ -37,36 +38,36 @@ from server.studies import selectors as studies
 router = Router(tags=["plates"])
 
 
-def _out(request: HttpRequest, plate: Plate) -> dict:
+def _out(request: SignedIn, plate: Plate) -> dict[str, Any]:
     now = selectors.revisions_now(request.user, [plate])
     return {**line_of(plate, now), "study": plate.study_id, "moved": selectors.moved_of(request.user, plate)}
 
 
 @router.get("/plates/schema")
-def schema(request: HttpRequest):
+def schema(request: SignedIn) -> Any:
     """The JSON Schema of a specification."""
     return HttpResponse(json.dumps(published_schema(), indent=1), content_type="application/schema+json")
 
 
 @router.get("/plates/furnishings", response=FurnishingsOut)
-def furnishings(request: HttpRequest):
+def furnishings(request: SignedIn) -> Any:
     return furnishings_out(selectors.styles(request.user))
 
 
 @router.put("/plates/styles", response=FurnishingsOut)
-def keep_style(request: HttpRequest, body: StyleBody):
+def keep_style(request: SignedIn, body: StyleBody) -> Any:
     services.keep_style(request.user, body)
     return furnishings_out(selectors.styles(request.user))
 
 
 @router.delete("/plates/styles", response=FurnishingsOut)
-def forget_style(request: HttpRequest, name: str):
+def forget_style(request: SignedIn, name: str) -> Any:
     services.forget_style(request.user, name)
     return furnishings_out(selectors.styles(request.user))
 
 
 @router.post("/plates/scenes", response=ScenesOut)
-def scenes(request: HttpRequest, asked: ScenesIn):
+def scenes(request: SignedIn, asked: ScenesIn) -> Any:
     """What panels show, in data units; a question that changes nothing, posted since sources may be long."""
     found, revisions = selectors.scenes(request.user, asked.sources)
     body = envelope({"scenes": found, "revisions": revisions})
@@ -74,7 +75,7 @@ def scenes(request: HttpRequest, asked: ScenesIn):
 
 
 @router.post("/plates/words", response=WordsOut)
-def words(request: HttpRequest, asked: WordsIn):
+def words(request: SignedIn, asked: WordsIn) -> Any:
     """The caption and the alternative text as the data now say, and the checks of the plate as it would leave."""
     document = asked.document
     found, _ = selectors.scenes(request.user, [panel.source for panel in document.panels])
@@ -89,7 +90,7 @@ def words(request: HttpRequest, asked: WordsIn):
 
 
 @router.post("/plates/data")
-def data(request: HttpRequest, asked: WordsIn):
+def data(request: SignedIn, asked: WordsIn) -> Any:
     """The numbers behind a plate, as CSV."""
     found, _ = selectors.scenes(request.user, [panel.source for panel in asked.document.panels])
     named = letters(len(found), asked.document.sheet.letters)
@@ -98,38 +99,38 @@ def data(request: HttpRequest, asked: WordsIn):
 
 @router.post("/plates/picture")
 def picture(
-    request: HttpRequest,
+    request: SignedIn,
     picture: File[UploadedFile],
     form: Literal["png", "tiff"] = "png",
     dpi: Annotated[int, Field(ge=30, le=1200)] = 300,
-):
+) -> Any:
     """A picture as PNG or TIFF with its dots per inch recorded."""
     body = services.rastered(picture.read(), form, dpi)
     return HttpResponse(body, content_type=f"image/{form}")
 
 
 @router.get("/studies/{study_id}/plates", response=list[PlateLine])
-def plates(request: HttpRequest, study_id: UUID):
+def plates(request: SignedIn, study_id: UUID) -> Any:
     found = list(selectors.plates(studies.study(request.user, study_id)))
     now = selectors.revisions_now(request.user, found)
     return [line_of(plate, now) for plate in found]
 
 
 @router.post("/studies/{study_id}/plates", response={201: PlateOut})
-def keep(request: HttpRequest, study_id: UUID, asked: PlateIn):
+def keep(request: SignedIn, study_id: UUID, asked: PlateIn) -> Any:
     study = studies.study(request.user, study_id)
     return 201, _out(request, services.keep(request.user, study, asked.name, asked.group, asked.document))
 
 
 @router.put("/studies/{study_id}/plates/style", response=list[PlateLine])
-def style_all(request: HttpRequest, study_id: UUID, body: StyleBody):
+def style_all(request: SignedIn, study_id: UUID, body: StyleBody) -> Any:
     """Put a style on every plate of a study."""
     services.style_all(request.user, studies.study(request.user, study_id), body)
     return plates(request, study_id)
 
 
 @router.post("/studies/{study_id}/methods", response=MethodsOut)
-def methods(request: HttpRequest, study_id: UUID, asked: MethodsIn):
+def methods(request: SignedIn, study_id: UUID, asked: MethodsIn) -> Any:
     """A methods paragraph of a study: what was read, decided and computed for its plates, with citations."""
     study = studies.study(request.user, study_id)
     found = selectors.plates(study)
@@ -140,45 +141,45 @@ def methods(request: HttpRequest, study_id: UUID, asked: MethodsIn):
 
 
 @router.get("/plates/{plate_id}", response=PlateOut)
-def plate(request: HttpRequest, plate_id: UUID):
+def plate(request: SignedIn, plate_id: UUID) -> Any:
     return _out(request, selectors.plate(request.user, plate_id))
 
 
 @router.put("/plates/{plate_id}", response=PlateOut)
-def change(request: HttpRequest, plate_id: UUID, asked: PlateChange):
+def change(request: SignedIn, plate_id: UUID, asked: PlateChange) -> Any:
     found = selectors.plate(request.user, plate_id)
     return _out(request, services.change(request.user, found, asked.name, asked.document, asked.version))
 
 
 @router.delete("/plates/{plate_id}", response={204: None})
-def take_away(request: HttpRequest, plate_id: UUID):
+def take_away(request: SignedIn, plate_id: UUID) -> Any:
     services.take_away(request.user, selectors.plate(request.user, plate_id))
     return 204, None
 
 
 @router.get("/plates/{plate_id}/frozen", response=ScenesOut)
-def frozen(request: HttpRequest, plate_id: UUID):
+def frozen(request: SignedIn, plate_id: UUID) -> Any:
     """The scenes with which a plate was frozen."""
     found = selectors.plate(request.user, plate_id)
     return HttpResponse(bytes(found.frozen or b""), content_type="application/octet-stream")
 
 
 @router.post("/plates/{plate_id}/seen", response=PlateOut)
-def seen(request: HttpRequest, plate_id: UUID):
+def seen(request: SignedIn, plate_id: UUID) -> Any:
     return _out(request, services.looked_at(request.user, selectors.plate(request.user, plate_id)))
 
 
 @router.post("/plates/{plate_id}/freeze", response=PlateOut)
-def freeze(request: HttpRequest, plate_id: UUID, on: bool = True):
+def freeze(request: SignedIn, plate_id: UUID, on: bool = True) -> Any:
     return _out(request, services.freeze(request.user, selectors.plate(request.user, plate_id), on=on))
 
 
 @router.post("/plates/{plate_id}/duplicate", response={201: PlateOut})
-def duplicate(request: HttpRequest, plate_id: UUID):
+def duplicate(request: SignedIn, plate_id: UUID) -> Any:
     return 201, _out(request, services.duplicate(request.user, selectors.plate(request.user, plate_id)))
 
 
 @router.post("/plates/{plate_id}/place", response={204: None})
-def place(request: HttpRequest, plate_id: UUID, asked: PlaceIn):
+def place(request: SignedIn, plate_id: UUID, asked: PlaceIn) -> Any:
     services.move(request.user, selectors.plate(request.user, plate_id), asked.before)
     return 204, None

@@ -1,7 +1,7 @@
 """The methods paragraph of a study: its tables as they stand, and what the plates chosen use."""
 
 import platform
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from contextlib import suppress
 from importlib.metadata import version
 from typing import Any
@@ -213,10 +213,15 @@ def _rules(source: Source) -> list[Use]:
     ]
 
 
-_USES = {
+def _shares(source: Source) -> list[Use]:
+    assert source.shares is not None
+    return [] if source.stacked else [_use("shares", level=_percent(source.shares.level))]
+
+
+_USES: dict[str, Callable[[Source], list[Use]]] = {
     "shape": _shape,
     "groups": _groups,
-    "shares": lambda source: [] if source.stacked else [_use("shares", level=_percent(source.shares.level))],
+    "shares": _shares,
     "differences": _differences,
     "quantiles": lambda source: [_use("quantile-plot"), *_scale(source)],
     "pair": _pair,

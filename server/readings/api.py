@@ -1,13 +1,14 @@
 from math import inf
-from typing import Annotated
+from typing import Annotated, Any
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
 from ninja import Query, Router
 from pydantic import Field
 
+from server.accounts.requests import SignedIn
 from server.fields import PlainText
 from server.ledger.asked import table_asked, variable_asked
 from server.readings import compare, estimates, normal, ordered, overtaken, relation, screen, selectors, shares
@@ -89,47 +90,48 @@ from server.readings.schemas import (
 )
 from server.readings.split import split as by_levels
 from server.readings.spread import spread as whole_spread
+from server.studies.models import Variable
 
 router = Router(tags=["readings"])
 
 
 @router.get("/meanings", response=list[ChapterOut])
-def meanings(request: HttpRequest):
+def meanings(request: SignedIn) -> Any:
     return chapters_out()
 
 
 @router.get("/readings/progress", response=ProgressOut)
-def progress(request: HttpRequest, view: PlainText):
+def progress(request: SignedIn, view: PlainText) -> Any:
     """How much of an answer that takes its time is worked; `view` is the name in the question's X-Heron-View."""
     return {"share": overtaken.share_of(view)}
 
 
 @router.post("/readings/stop", response={204: None})
-def stopped(request: HttpRequest, asked: StopIn):
+def stopped(request: SignedIn, asked: StopIn) -> Any:
     """End the newest question of a view; it is answered with 409, "overtaken"."""
     overtaken.stop(asked.view)
     return 204, None
 
 
 @router.get("/tables/{table_id}/grid", response=GridOut)
-def grid(request: HttpRequest, table_id: UUID, asked: Query[GridIn]):
+def grid(request: SignedIn, table_id: UUID, asked: Query[GridIn]) -> Any:
     table = table_asked(request, table_id)
     return rows_grid(table, asked.view(), start=asked.start, count=asked.count, find=asked.find)
 
 
 @router.get("/tables/{table_id}/grid/sought", response=SoughtOut)
-def sought(request: HttpRequest, table_id: UUID, asked: Query[SeekIn]):
+def sought(request: SignedIn, table_id: UUID, asked: Query[SeekIn]) -> Any:
     return seek(table_asked(request, table_id), asked.view(), asked.text, after=asked.after)
 
 
 @router.get("/tables/{table_id}/audit", response=AuditOut)
-def audit(request: HttpRequest, table_id: UUID):
+def audit(request: SignedIn, table_id: UUID) -> Any:
     table = table_asked(request, table_id)
     return answer_of(request, table, lambda wanted: selectors.audited(table), binary=False)
 
 
 @router.get("/tables/{table_id}/readings/overview", response=OverviewOut)
-def overview(request: HttpRequest, table_id: UUID, options: Query[SpreadIn]):
+def overview(request: SignedIn, table_id: UUID, options: Query[SpreadIn]) -> Any:
     table = table_asked(request, table_id)
     return answer_of(
         request, table, lambda wanted: all_variables(table, options.quantile_definition, wanted), binary=False
@@ -137,17 +139,18 @@ def overview(request: HttpRequest, table_id: UUID, options: Query[SpreadIn]):
 
 
 @router.get("/tables/{table_id}/readings/spread", response=SpreadOut)
-def spread(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[WholeSpreadIn]):
-    def compute(found, wanted):
-        drawn = {"closed": options.closed, "kernel": options.kernel, "axis": options.axis}
-        return whole_spread(found, options.box(), options.level, wanted, **drawn)
+def spread(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[WholeSpreadIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
+        return whole_spread(
+            found, options.box(), options.level, wanted, closed=options.closed, kernel=options.kernel, axis=options.axis
+        )
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/split", response=ByLevelsOut)
-def split(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[SplitIn]):
-    def compute(found, wanted):
+def split(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[SplitIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         grouping = variable_asked(request, table_id, options.by, itself=True) if options.by else None
         return by_levels(found, grouping, options.box(), options.curve(), options.cut(), options.level, wanted)
 
@@ -155,8 +158,8 @@ def split(request: HttpRequest, table_id: UUID, variable: PlainText, options: Qu
 
 
 @router.get("/tables/{table_id}/readings/cross", response=CrossOut)
-def cross(request: HttpRequest, table_id: UUID, variable: PlainText, by: PlainText, asked: Query[CrossIn]):
-    def compute(found, wanted):
+def cross(request: SignedIn, table_id: UUID, variable: PlainText, by: PlainText, asked: Query[CrossIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         options = {**asked.cut(), "axis": asked.axis}
         return crossed(
             found, variable_asked(request, table_id, by, itself=True), missing=asked.missing, options=options
@@ -166,8 +169,8 @@ def cross(request: HttpRequest, table_id: UUID, variable: PlainText, by: PlainTe
 
 
 @router.get("/tables/{table_id}/readings/classes", response=ClassesOut)
-def classes(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[ClassesIn]):
-    def compute(found, wanted):
+def classes(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[ClassesIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         subject, used, counted = reading.classes(found, axis=options.axis, **options.cut())
         return {"subject": subject, "used": used, "classes": counted}
 
@@ -175,8 +178,8 @@ def classes(request: HttpRequest, table_id: UUID, variable: PlainText, options: 
 
 
 @router.get("/tables/{table_id}/readings/density", response=DensityOut)
-def density(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[DensityIn]):
-    def compute(found, wanted):
+def density(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[DensityIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         subject, used, curve = reading.density_curve(found, options.bandwidth, options.kernel, options.axis)
         return {"subject": subject, "used": used, "density": curve}
 
@@ -184,16 +187,16 @@ def density(request: HttpRequest, table_id: UUID, variable: PlainText, options: 
 
 
 @router.get("/tables/{table_id}/readings/bumps", response=BumpsOut)
-def bumps(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[DensityIn]):
-    def compute(found, wanted):
+def bumps(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[DensityIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         return reading.bumps(found, options.bandwidth, options.kernel, options.axis)
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/normality", response=NormalityOut)
-def normality(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[NormalityIn]):
-    def compute(found, wanted):
+def normality(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[NormalityIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         grouping = variable_asked(request, table_id, options.by, itself=True) if options.by else None
         return normal.normality_reading(found, options.level, wanted, by=grouping)
 
@@ -201,32 +204,32 @@ def normality(request: HttpRequest, table_id: UUID, variable: PlainText, options
 
 
 @router.get("/tables/{table_id}/readings/against", response=AgainstOut)
-def against(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[AgainstIn]):
-    def compute(found, wanted):
+def against(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[AgainstIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         return normal.against(found, options.family, options.level)
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/ladder", response=LadderOut)
-def ladder(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[LadderIn]):
-    def compute(found, wanted):
+def ladder(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[LadderIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         return scales.ladder(found, variable_asked(request, table_id, options.by, itself=True) if options.by else None)
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/ladders", response=GainsOut)
-def ladders(request: HttpRequest, table_id: UUID):
+def ladders(request: SignedIn, table_id: UUID) -> Any:
     table = table_asked(request, table_id)
     return answer_of(request, table, lambda wanted: scales.gains(table, wanted), binary=False)
 
 
 @router.get("/tables/{table_id}/readings/tried", response=TriedOut)
-def tried(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[TryingIn]):
+def tried(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[TryingIn]) -> Any:
     """What would be made, by the way in the address (as_if)."""
 
-    def compute(found, wanted):
+    def compute(found: Variable, wanted: Wanted) -> Any:
         scales.needs_trial(found)
         return scales.tried(found)
 
@@ -234,8 +237,8 @@ def tried(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Quer
 
 
 @router.get("/tables/{table_id}/readings/order", response=OrderOut)
-def order(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[OrderIn]):
-    def compute(found, wanted):
+def order(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[OrderIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         along = variable_asked(request, table_id, options.along, itself=True) if options.along else None
         return ordered.order(found, along)
 
@@ -243,15 +246,15 @@ def order(request: HttpRequest, table_id: UUID, variable: PlainText, options: Qu
 
 
 @router.get("/tables/{table_id}/readings/times", response=TimesOut)
-def times(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[TimesIn]):
+def times(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[TimesIn]) -> Any:
     return answer(request, table_id, variable, lambda found, wanted: ordered.in_time(found, options.unit), binary=False)
 
 
 @router.get("/tables/{table_id}/readings/rows", response=WithinOut)
-def rows(request: HttpRequest, table_id: UUID, variable: PlainText, limits: Query[WithinIn]):
+def rows(request: SignedIn, table_id: UUID, variable: PlainText, limits: Query[WithinIn]) -> Any:
     """The rows of a mark: those between two values, those of a level, those without a value, or aside."""
 
-    def compute(found, wanted):
+    def compute(found: Variable, wanted: Wanted) -> Any:
         if limits.missing:
             return selectors.missing_rows(found)
         if limits.set_aside:
@@ -265,8 +268,8 @@ def rows(request: HttpRequest, table_id: UUID, variable: PlainText, limits: Quer
 
 
 @router.get("/tables/{table_id}/readings/counts", response=CountsOut)
-def counts(request: HttpRequest, table_id: UUID, variable: PlainText):
-    def compute(found, wanted):
+def counts(request: SignedIn, table_id: UUID, variable: PlainText) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         subject, used, counted = reading.counts(found)
         return {"subject": subject, "used": used, "counts": counted}
 
@@ -274,29 +277,29 @@ def counts(request: HttpRequest, table_id: UUID, variable: PlainText):
 
 
 @router.get("/tables/{table_id}/readings/definitions", response=DefinitionsOut)
-def definitions(request: HttpRequest, table_id: UUID, variable: PlainText):
-    def compute(found, wanted):
+def definitions(request: SignedIn, table_id: UUID, variable: PlainText) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         return {"definitions": reading.compare_definitions(found)}
 
     return answer(request, table_id, variable, compute, binary=False)
 
 
 @router.get("/tables/{table_id}/readings/line-up", response=LineUpOut)
-def line_up(request: HttpRequest, table_id: UUID, variable: PlainText, seed: Annotated[int, Field(ge=0, le=2**53)]):
+def line_up(request: SignedIn, table_id: UUID, variable: PlainText, seed: Annotated[int, Field(ge=0, le=2**53)]) -> Any:
     return answer(request, table_id, variable, lambda found, wanted: line_up_shown(found, seed), binary=True)
 
 
 @router.get("/tables/{table_id}/readings/intervals", response=IntervalsOut)
-def intervals(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[IntervalsIn]):
-    def compute(found, wanted):
+def intervals(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[IntervalsIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         return reading.intervals(found, asked.share, asked.level)
 
     return answer(request, table_id, variable, compute, binary=False)
 
 
 @router.get("/tables/{table_id}/readings/screen", response=ScreenOut)
-def screened(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[ScreenIn]):
-    def compute(found, wanted):
+def screened(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[ScreenIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         by = variable_asked(request, table_id, asked.by, itself=True) if asked.by else None
         return screen.screened(found, by, asked.rules, asked.options(), wanted)
 
@@ -304,8 +307,8 @@ def screened(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Q
 
 
 @router.get("/tables/{table_id}/readings/compare", response=ComparedOut)
-def compared(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[CompareIn]):
-    def compute(found, wanted):
+def compared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[CompareIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         second, pair = (
             variable_asked(request, table_id, symbol, itself=True) if symbol else None
             for symbol in (asked.second, asked.pair)
@@ -320,8 +323,8 @@ def compared(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Q
 
 
 @router.get("/tables/{table_id}/readings/differences", response=DifferedOut)
-def differed(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[DifferIn]):
-    def compute(found, wanted):
+def differed(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[DifferIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         by = variable_asked(request, table_id, asked.by, itself=True)
         pair = variable_asked(request, table_id, asked.pair, itself=True) if asked.pair else None
         whole = compare.Differing(asked.measure, asked.reference, asked.level, asked.units, pair, asked.together)
@@ -331,8 +334,8 @@ def differed(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Q
 
 
 @router.get("/tables/{table_id}/readings/shares", response=SharesOut)
-def shared(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[SharesIn]):
-    def compute(found, wanted):
+def shared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[SharesIn]) -> Any:
+    def compute(found: Variable, wanted: Wanted) -> Any:
         by = variable_asked(request, table_id, asked.by, itself=True)
         return shares.shared(found, by, tuple(asked.chosen), asked.neutral, asked.level, wanted)
 
@@ -340,42 +343,42 @@ def shared(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Que
 
 
 @router.get("/tables/{table_id}/readings/estimates", response=EstimatesOut)
-def estimated(request: HttpRequest, table_id: UUID, asked: Query[EstimatesIn]):
+def estimated(request: SignedIn, table_id: UUID, asked: Query[EstimatesIn]) -> Any:
     """Rows that are results already."""
     table = table_asked(request, table_id)
     return answer_of(request, table, lambda wanted: estimates.estimated(table, asked.asked(), wanted), binary=False)
 
 
 @router.get("/tables/{table_id}/readings/left-out", response=LeftOutOut)
-def left_out(request: HttpRequest, table_id: UUID, variable: PlainText, asked: Query[LeftOutIn]):
+def left_out(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[LeftOutIn]) -> Any:
     """A statistic without each row in turn."""
 
-    def compute(found, wanted):
+    def compute(found: Variable, wanted: Wanted) -> Any:
         return screen.left_out(found, asked.statistic)
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/together", response=TogetherOut)
-def together(request: HttpRequest, table_id: UUID, asked: Query[TogetherIn]):
+def together(request: SignedIn, table_id: UUID, asked: Query[TogetherIn]) -> Any:
     table = table_asked(request, table_id)
     return answer_of(request, table, lambda wanted: screen.together(table, asked.variables, wanted), binary=True)
 
 
 @router.get("/tables/{table_id}/readings/relation", response=RelationOut)
-def related(request: HttpRequest, table_id: UUID, asked: Query[RelationIn]):
+def related(request: SignedIn, table_id: UUID, asked: Query[RelationIn]) -> Any:
     table = table_asked(request, table_id)
     return answer_of(request, table, lambda wanted: relation.related(table, asked.asked(), wanted), binary=True)
 
 
 @router.post("/tables/{table_id}/readings/pull", response=PulledOut)
-def pulled(request: HttpRequest, table_id: UUID, asked: PullIn):
+def pulled(request: SignedIn, table_id: UUID, asked: PullIn) -> Any:
     """The relation with and without rows; a question that changes nothing, posted since rows may be many."""
     return plain(relation.pulled(table_asked(request, table_id), asked.asked(), asked.rows))
 
 
 @router.post("/tables/{table_id}/readings/weigh", response=WeighedOut)
-def weighed(request: HttpRequest, table_id: UUID, asked: WeighIn):
+def weighed(request: SignedIn, table_id: UUID, asked: WeighIn) -> Any:
     """Results with and without rows; a question that changes nothing, posted since rows may be many."""
     found = variable_asked(request, table_id, asked.variable)
     by = variable_asked(request, table_id, asked.by, itself=True) if asked.by else None
@@ -383,7 +386,7 @@ def weighed(request: HttpRequest, table_id: UUID, asked: WeighIn):
 
 
 @router.get("/tables/{table_id}/readings/numbers.csv", response=None)
-def numbers_file(request: HttpRequest, table_id: UUID, variable: PlainText, options: Query[NumbersIn]):
+def numbers_file(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[NumbersIn]) -> Any:
     found = variable_asked(request, table_id, variable)
     if found.kind == "date-time":
         text = times_csv(ordered.in_time(found, None).times)

@@ -1,12 +1,14 @@
 """Groups side by side: their centres with bars, their boxes and curves, and how they differ."""
 
 from dataclasses import dataclass
+from functools import partial
 from typing import Literal
 
 import numpy as np
 from heron import density, differences, groups, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
+from heron.groups import Bars, Centre
 from heron.variables import labels_of
 from heron.wording import typeset
 
@@ -36,8 +38,8 @@ class Asked:
 
     by: Variable
     second: Variable | None
-    center: groups.Centre
-    bars: groups.Bars
+    center: Centre
+    bars: Bars
     level: float
     units: bool
     percents: tuple[float, float]
@@ -90,8 +92,8 @@ class Comparison:
     second: str
     second_labels: tuple[str, ...]
     groups: tuple[ComparedGroup, ...]
-    center: groups.Centre
-    bars: groups.Bars
+    center: Centre
+    bars: Bars
     level: float
     percents: tuple[float, float]
     trim: float
@@ -291,6 +293,10 @@ class _Laid:
     of_rows: Ints
 
 
+def _part_done(wanted: Wanted, part: int, parts: int, share: float) -> None:
+    wanted.progress((part + share) / parts)
+
+
 def _laid(asked: Asked) -> _Laid:
     labels, index, places = _levels(asked.by)
     second_labels, second_index = [""], np.zeros(index.size, dtype=np.int64)
@@ -400,7 +406,7 @@ def differed(variable: Variable, by: Variable, asked: Differing, wanted: Wanted)
                     parts[each.first],
                     parts[each.second],
                     level=asked.level,
-                    progress=lambda share, i=i: wanted.progress((i + share) / len(whole.pairs)),
+                    progress=partial(_part_done, wanted, i, len(whole.pairs)),
                 )
             else:
                 a, b = (paired[:, labels.index(label)] for label in (each.first, each.second))

@@ -12,8 +12,9 @@ from uuid import UUID
 
 import heron
 from django.conf import settings
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 
+from server.accounts.requests import SignedIn
 from server.ledger.asked import variable_asked
 from server.readings.answers import envelope, plain
 from server.readings.overtaken import Wanted
@@ -34,14 +35,14 @@ def _code() -> str:
 
 
 def answer(
-    request: HttpRequest, table_id: UUID, symbol: str, compute: Callable[[Variable, Wanted], Any], *, binary: bool
+    request: SignedIn, table_id: UUID, symbol: str, compute: Callable[[Variable, Wanted], Any], *, binary: bool
 ) -> HttpResponse:
     """The answer to a question about a variable, or 304 when the browser has it already."""
     variable = variable_asked(request, table_id, symbol)
     return answer_of(request, variable.table, lambda wanted: compute(variable, wanted), binary=binary)
 
 
-def answer_of(request: HttpRequest, table: Table, compute: Callable[[Wanted], Any], *, binary: bool) -> HttpResponse:
+def answer_of(request: SignedIn, table: Table, compute: Callable[[Wanted], Any], *, binary: bool) -> HttpResponse:
     """The answer to a question about a table at its revision, from what was computed before where it was."""
     wanted = Wanted(request.headers.get("X-Heron-View"))
     question = f"{table.pk}|{table.revision}|{request.get_full_path()}|{_code()}"

@@ -123,7 +123,8 @@ def tried(variable: Variable) -> Tried:
     for each in columns.values():
         whole &= each.reasons == 0
     lost = np.flatnonzero(whole & (column.reasons > 0))
-    why, ways_out, offsets = "", (), None
+    why, offsets = "", None
+    ways_out: tuple[str, ...] = ()
     if lost.size and how["how"] == "scale":
         source = next(iter(columns.values()))
         assert source.numbers is not None

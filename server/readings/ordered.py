@@ -48,8 +48,8 @@ class TimesReading:
 def order(variable: Variable, along: Variable | None) -> OrderReading:
     numbers = numbers_of(variable)
     setting = None if along is None else _places(along)
-    found = ordering.in_order(numbers.column.numbers, setting)
     assert numbers.column.numbers is not None
+    found = ordering.in_order(numbers.column.numbers, setting)
     values = numbers.column.numbers[found.order]
     sent = _outline(values)
     shown = replace(

@@ -4,13 +4,15 @@ from collections.abc import Callable
 from typing import Any
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from ninja import Query, Router
 
+from server.accounts.requests import SignedIn
 from server.ledger.asked import table_asked
 from server.readings import fits, pairs
 from server.readings.answers import envelope
 from server.readings.delivery import answer_of
+from server.readings.overtaken import Wanted
 from server.readings.schemas import (
     BoardOut,
     CorrelatedIn,
@@ -42,7 +44,7 @@ router = Router(tags=["relations"])
 
 
 def _of_pair(
-    request: HttpRequest,
+    request: SignedIn,
     table_id: UUID,
     asked: PairIn,
     compute: Callable[[Variable, Variable, Any], Any],
@@ -56,55 +58,56 @@ def _of_pair(
 
 
 @router.get("/tables/{table_id}/readings/pairs", response=PairsOut)
-def paired(request: HttpRequest, table_id: UUID, asked: Query[PairsIn]):
+def paired(request: SignedIn, table_id: UUID, asked: Query[PairsIn]) -> Any:
     table = table_asked(request, table_id)
     return answer_of(request, table, lambda wanted: pairs.paired(table, asked.asked(), wanted), binary=True)
 
 
 @router.get("/tables/{table_id}/readings/correlations", response=CorrelatedOut)
-def correlated(request: HttpRequest, table_id: UUID, asked: Query[CorrelatedIn]):
-    def compute(x, y, wanted):
+def correlated(request: SignedIn, table_id: UUID, asked: Query[CorrelatedIn]) -> Any:
+    def compute(x: Variable, y: Variable, wanted: Wanted) -> Any:
         return pairs.correlated(x, y, asked.by, asked.level, wanted)
 
     return _of_pair(request, table_id, asked, compute, binary=False)
 
 
 @router.get("/tables/{table_id}/readings/matrix", response=MatrixOut)
-def matrix(request: HttpRequest, table_id: UUID, asked: Query[MatrixIn]):
+def matrix(request: SignedIn, table_id: UUID, asked: Query[MatrixIn]) -> Any:
     table = table_asked(request, table_id)
 
-    def compute(wanted):
+    def compute(wanted: Wanted) -> Any:
         return pairs.matrix(table, asked.variables, asked.alike, asked.level, wanted)
 
     return answer_of(request, table, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/pair-density", response=PairDensityOut)
-def pair_density(request: HttpRequest, table_id: UUID, asked: Query[PairDensityIn]):
-    def compute(x, y, wanted):
-        both = asked.width_x is not None and asked.width_y is not None
-        widths = (asked.width_x, asked.width_y) if both else None
+def pair_density(request: SignedIn, table_id: UUID, asked: Query[PairDensityIn]) -> Any:
+    def compute(x: Variable, y: Variable, wanted: Wanted) -> Any:
+        widths = None
+        if asked.width_x is not None and asked.width_y is not None:
+            widths = (asked.width_x, asked.width_y)
         return pairs.dense(x, y, widths, asked.grid, asked.shares, asked.sparse)
 
     return _of_pair(request, table_id, asked, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/hexagons", response=HexagonsOut)
-def hexagons(request: HttpRequest, table_id: UUID, asked: Query[HexagonsIn]):
-    def compute(x, y, wanted):
+def hexagons(request: SignedIn, table_id: UUID, asked: Query[HexagonsIn]) -> Any:
+    def compute(x: Variable, y: Variable, wanted: Wanted) -> Any:
         return pairs.hexagons(x, y, asked.across, asked.aspect)
 
     return _of_pair(request, table_id, asked, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/stacks", response=StacksOut)
-def stacks(request: HttpRequest, table_id: UUID, asked: Query[StacksIn]):
+def stacks(request: SignedIn, table_id: UUID, asked: Query[StacksIn]) -> Any:
     return _of_pair(request, table_id, asked, lambda x, y, wanted: pairs.stacks(x, y, asked.by), binary=True)
 
 
 @router.get("/tables/{table_id}/readings/window", response=WindowOut)
-def window(request: HttpRequest, table_id: UUID, asked: Query[WindowIn]):
-    def compute(x, y, wanted):
+def window(request: SignedIn, table_id: UUID, asked: Query[WindowIn]) -> Any:
+    def compute(x: Variable, y: Variable, wanted: Wanted) -> Any:
         limits = asked.x_from, asked.x_to, asked.y_from, asked.y_to
         return pairs.window(x, y, limits, asked.columns, asked.rows)
 
@@ -112,7 +115,7 @@ def window(request: HttpRequest, table_id: UUID, asked: Query[WindowIn]):
 
 
 @router.post("/tables/{table_id}/readings/enclosed", response=EnclosedOut)
-def enclosed(request: HttpRequest, table_id: UUID, asked: EnclosedIn):
+def enclosed(request: SignedIn, table_id: UUID, asked: EnclosedIn) -> Any:
     """The rows inside an outline; a question that changes nothing, posted since outlines may be long."""
     table = table_asked(request, table_id)
     x, y = (variable_of(table, symbol) for symbol in (asked.x, asked.y))
@@ -121,18 +124,18 @@ def enclosed(request: HttpRequest, table_id: UUID, asked: EnclosedIn):
 
 
 @router.get("/tables/{table_id}/readings/straighten", response=BoardOut)
-def straighten(request: HttpRequest, table_id: UUID, asked: Query[PairIn]):
+def straighten(request: SignedIn, table_id: UUID, asked: Query[PairIn]) -> Any:
     return _of_pair(request, table_id, asked, lambda x, y, wanted: pairs.straighten(x, y), binary=True)
 
 
 @router.get("/tables/{table_id}/readings/fits", response=FitsOut)
-def fitted(request: HttpRequest, table_id: UUID, asked: Query[FitsIn]):
+def fitted(request: SignedIn, table_id: UUID, asked: Query[FitsIn]) -> Any:
     return _of_pair(request, table_id, asked, lambda x, y, wanted: fits.fits(x, y, asked.asked(), wanted), binary=True)
 
 
 @router.get("/tables/{table_id}/readings/predict", response=PredictedOut)
-def predicted(request: HttpRequest, table_id: UUID, asked: Query[PredictIn]):
-    def compute(x, y, wanted):
+def predicted(request: SignedIn, table_id: UUID, asked: Query[PredictIn]) -> Any:
+    def compute(x: Variable, y: Variable, wanted: Wanted) -> Any:
         return fits.predicted(x, y, asked.x_scale, asked.y_scale, asked.level, asked.value)
 
     return _of_pair(request, table_id, asked, compute, binary=False)

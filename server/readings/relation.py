@@ -324,15 +324,21 @@ def _row(
         return float(value) if np.isfinite(value) else None
 
     measures = {name: known(getattr(found, name)[i]) for name in _MEASURES}
+    said, entry, reason = deed
     return InfluentialRow(
         i + 1,
         float(y[i]),
         float(found.fitted[i]),
         float(found.leverage[i]),
-        *(measures[name] for name in _MEASURES[1:]),
+        measures["external"],
+        measures["cooks"],
+        measures["dffits"],
+        measures["covratio"],
         tuple(known(value) for value in found.dfbetas[i]),
         tuple(name for name, rows in beyond.items() if rows[i]),
-        *deed,
+        said,
+        entry,
+        reason,
     )
 
 

@@ -206,7 +206,7 @@ def rows_aside(variable: Variable) -> Within:
 def is_aside(column: Column) -> np.ndarray:
     if SET_ASIDE not in column.missing_codes:
         return np.zeros(column.n_rows, dtype=bool)
-    return column.reasons == column.missing_codes.index(SET_ASIDE) + 1
+    return np.asarray(column.reasons == column.missing_codes.index(SET_ASIDE) + 1)
 
 
 def at_level(variable: Variable, level: str) -> Within:

@@ -1,12 +1,14 @@
 """A study as a whole: how far it has come, run again, handed on."""
 
 import json
+from typing import Any
 from uuid import UUID
 
-from django.http import FileResponse, HttpRequest, HttpResponse
+from django.http import FileResponse, HttpResponse
 from django.shortcuts import get_object_or_404
 from ninja import Router
 
+from server.accounts.requests import SignedIn
 from server.ledger import selectors as ledger
 from server.ledger.asked import table_asked
 from server.plates.models import Plate
@@ -32,33 +34,33 @@ router = Router(tags=["records"])
 
 
 @router.get("/studies/{study_id}/pulse", response=PulseOut)
-def pulse(request: HttpRequest, study_id: UUID):
+def pulse(request: SignedIn, study_id: UUID) -> Any:
     """How far a study has come, and who else has it open."""
     return selectors.pulse(request.user, studies.study(request.user, study_id))
 
 
 @router.get("/routines/schema")
-def routine_schema(request: HttpRequest):
+def routine_schema(request: SignedIn) -> Any:
     """The JSON Schema of a routine."""
     return HttpResponse(json.dumps(published_schema(), indent=1), content_type="application/schema+json")
 
 
 @router.get("/tables/{table_id}/routine", response=Routine)
-def routine(request: HttpRequest, table_id: UUID):
+def routine(request: SignedIn, table_id: UUID) -> Any:
     """What was done with a table, to be done again with another file."""
     found = routines.routine_of(table_asked(request, table_id))
     return HttpResponse(json.dumps(found, ensure_ascii=False, indent=1), content_type="application/json")
 
 
 @router.post("/studies/{study_id}/routines/fit", response=FitOut)
-def fit(request: HttpRequest, study_id: UUID, asked: FitIn):
+def fit(request: SignedIn, study_id: UUID, asked: FitIn) -> Any:
     """A routine beside a file: which variables are which, and what is in the way. Nothing is changed."""
     upload = _upload(request, study_id, asked.upload)
     return fit_out(upload.file.name, asked.routine, routines.fit(upload, asked.routine, asked.names))
 
 
 @router.post("/studies/{study_id}/routines/run", response={201: RanOut})
-def run(request: HttpRequest, study_id: UUID, asked: RunIn):
+def run(request: SignedIn, study_id: UUID, asked: RunIn) -> Any:
     """Do with a file what a routine says: a new table with its ledger, the tables made of it, the plates."""
     upload = _upload(request, study_id, asked.upload)
     found = routines.run(
@@ -68,7 +70,7 @@ def run(request: HttpRequest, study_id: UUID, asked: RunIn):
 
 
 @router.post("/studies/{study_id}/package")
-def package(request: HttpRequest, study_id: UUID, asked: PackageIn):
+def package(request: SignedIn, study_id: UUID, asked: PackageIn) -> Any:
     """The whole study as a Data Package: data with their schema, files as they came, Ledger, routines, plates, methods.
 
     Posted, since the pictures of its plates are drawn by a page and come along."""
@@ -79,7 +81,7 @@ def package(request: HttpRequest, study_id: UUID, asked: PackageIn):
 
 
 @router.post("/studies/{study_id}/script/text", response=ScriptOut)
-def script_text(request: HttpRequest, study_id: UUID, asked: ScriptIn):
+def script_text(request: SignedIn, study_id: UUID, asked: ScriptIn) -> Any:
     """A Python script that repeats the study's decisions and redraws plates, and what it cannot carry."""
     study = studies.study(request.user, study_id)
     made, tables = scripts.script_of(request.user, study, _plates(study, asked))
@@ -87,7 +89,7 @@ def script_text(request: HttpRequest, study_id: UUID, asked: ScriptIn):
 
 
 @router.post("/studies/{study_id}/script")
-def script(request: HttpRequest, study_id: UUID, asked: ScriptIn):
+def script(request: SignedIn, study_id: UUID, asked: ScriptIn) -> Any:
     """The script as a zip, with the files that it reads and the core as a wheel."""
     study = studies.study(request.user, study_id)
     body = scripts.zipped(request.user, study, _plates(study, asked))
@@ -102,14 +104,14 @@ def _plates(study: Study, asked: ScriptIn) -> list[Plate]:
 
 
 @router.post("/uploads/{upload_id}/open", response={201: OpenedPackageOut})
-def open_package(request: HttpRequest, upload_id: UUID):
+def open_package(request: SignedIn, upload_id: UUID) -> Any:
     """Open a package that was brought in: as the study that it holds, or all its tables in the study at hand."""
     upload = studies.upload(request.user, upload_id)
     study, tables = opening.open_upload(request.user, upload)
     return 201, OpenedPackageOut(study=study.pk, tables=[each.pk for each in tables], whole=study.pk != upload.study_id)
 
 
-def _upload(request: HttpRequest, study_id: UUID, upload_id: UUID) -> Upload:
+def _upload(request: SignedIn, study_id: UUID, upload_id: UUID) -> Upload:
     """A file that was brought into this very study."""
     study = studies.study(request.user, study_id)
     return get_object_or_404(study.uploads.select_related("file", "study"), pk=upload_id)

@@ -126,7 +126,7 @@ class _Opening:
 
     def __init__(self, user: User, files: _Files, said: StudyDocument, entries: LedgerDocument) -> None:
         self._user, self._files, self._said = user, files, said
-        keys = [str(each.key) for each in (*said.tables, *said.plates)]
+        keys = [*(str(each.key) for each in said.tables), *(str(each.key) for each in said.plates)]
         # A table may have been made of one that was removed since: it gets a name too, by which nothing is found.
         gone = [str(key) for each in said.tables if each.made for key in each.made.wish.of]
         self._ids = {key: str(uuid4()) for key in (*keys, *gone)}

@@ -2,9 +2,10 @@
 
 import json
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, cast
 from uuid import UUID
 
+from heron import record
 from heron.columns import Kind
 from heron.routine import Step
 from ninja import Schema
@@ -179,6 +180,6 @@ def is_entry(entry: EntryDocument, readings: int) -> bool:
     if entry.kind == Entry.Kind.LINE_UP:
         return bool(_picked.validate_python(entry.changes))
     rows = tuple((run[0], run[1]) for run in entry.rows)
-    said = Step(entry.number, entry.kind.value, rows, entry.variable, entry.changes, entry.reason)
+    said = Step(entry.number, cast(record.Kind, entry.kind.value), rows, entry.variable, entry.changes, entry.reason)
     read = _step.validate_python(json.loads(json.dumps(step_document(said)))).step(entry.number)
     return bool(read.changes == entry.changes and read.rows == rows)

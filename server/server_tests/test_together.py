@@ -77,7 +77,7 @@ class DemoStudy(StudyCase):
         strength = self.reading("density", "strength_1", self.table_named("Tile kiln"))["density"]["density"]
         inner = strength[1:-1]
         self.assertEqual(int(((inner > strength[:-2]) & (inner > strength[2:])).sum()), 2)
-        waits = self.reading("classes", "wait", self.table_named("Night bus"))["classes"]
+        waits = self.reading("classes", "wait", self.table_named("Night bus"), rule="integers")["classes"]
         counts = dict(zip([edge + 0.5 for edge in waits["boundaries"]], waits["counts"], strict=False))
         for five in (10, 15, 20):
             self.assertGreater(counts[five], 2 * counts[five - 1])

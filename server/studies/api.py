@@ -1,8 +1,10 @@
+from typing import Any
 from uuid import UUID
 
-from django.http import HttpRequest, HttpResponse
+from django.http import HttpResponse
 from ninja import File, Router, UploadedFile
 
+from server.accounts.requests import SignedIn
 from server.studies import selectors, services
 from server.studies.schemas import (
     Choices,
@@ -24,83 +26,83 @@ router = Router(tags=["studies"])
 
 
 @router.get("/studies", response=list[StudyOut])
-def studies(request: HttpRequest):
+def studies(request: SignedIn) -> Any:
     return [study_out(study, request.user) for study in selectors.studies(request.user)]
 
 
 @router.post("/studies", response=StudyOut)
-def create_study(request: HttpRequest, study: StudyIn):
+def create_study(request: SignedIn, study: StudyIn) -> Any:
     return study_out(services.create_study(request.user, study.title), request.user)
 
 
 @router.patch("/studies/{study_id}", response=StudyOut)
-def rename_study(request: HttpRequest, study_id: UUID, study: StudyIn):
+def rename_study(request: SignedIn, study_id: UUID, study: StudyIn) -> Any:
     found = selectors.study(request.user, study_id)
     return study_out(services.rename_study(request.user, found, study.title), request.user)
 
 
 @router.delete("/studies/{study_id}", response={204: None})
-def remove_study(request: HttpRequest, study_id: UUID):
+def remove_study(request: SignedIn, study_id: UUID) -> Any:
     """Remove a study for everybody, with all that is in it; only its owner may, and there is no way back."""
     services.remove_study(request.user, selectors.study(request.user, study_id))
     return HttpResponse(status=204)
 
 
 @router.get("/studies/{study_id}/classes", response=list[ClassStructureOut])
-def class_structures(request: HttpRequest, study_id: UUID):
+def class_structures(request: SignedIn, study_id: UUID) -> Any:
     return list(selectors.study(request.user, study_id).class_structures.all())
 
 
 @router.post("/studies/{study_id}/classes", response=ClassStructureOut)
-def keep_classes(request: HttpRequest, study_id: UUID, kept: ClassStructureIn):
+def keep_classes(request: SignedIn, study_id: UUID, kept: ClassStructureIn) -> Any:
     return services.keep_classes(
         request.user, selectors.study(request.user, study_id), kept.name.strip(), kept.boundaries, kept.closed
     )
 
 
 @router.delete("/classes/{structure_id}", response={204: None})
-def remove_classes(request: HttpRequest, structure_id: UUID):
+def remove_classes(request: SignedIn, structure_id: UUID) -> Any:
     services.remove_classes(request.user, selectors.class_structure(request.user, structure_id))
     return HttpResponse(status=204)
 
 
 @router.post("/studies/{study_id}/uploads", response=PreviewOut)
-def bring_in(request: HttpRequest, study_id: UUID, file: UploadedFile = File(...)):  # noqa: B008
+def bring_in(request: SignedIn, study_id: UUID, file: File[UploadedFile]) -> Any:
     study = selectors.study(request.user, study_id)
     found = services.bring_in(request.user, study, file.name or "table.csv", file.chunks(1_000_000))
     return preview_out(*found, Choices())
 
 
 @router.post("/studies/{study_id}/pastes", response=PreviewOut)
-def paste(request: HttpRequest, study_id: UUID, pasted: PasteIn):
+def paste(request: SignedIn, study_id: UUID, pasted: PasteIn) -> Any:
     study = selectors.study(request.user, study_id)
     return preview_out(*services.bring_in(request.user, study, pasted.name, [pasted.text.encode()]), Choices())
 
 
 @router.post("/tables/{table_id}/uploads", response=PreviewOut)
-def look_again(request: HttpRequest, table_id: UUID):
+def look_again(request: SignedIn, table_id: UUID) -> Any:
     table = selectors.table(request.user, table_id)
     choices = Choices(**table.readings[table.reading]["choices"])
     return preview_out(*services.look_again(request.user, table), choices)
 
 
 @router.post("/uploads/{upload_id}/preview", response=PreviewOut)
-def preview(request: HttpRequest, upload_id: UUID, choices: Choices):
+def preview(request: SignedIn, upload_id: UUID, choices: Choices) -> Any:
     upload = selectors.upload(request.user, upload_id)
     return preview_out(upload, *services.preview(upload, choices.given()), choices)
 
 
 @router.post("/uploads/{upload_id}/store", response=JobOut)
-def store(request: HttpRequest, upload_id: UUID, asked: StoreIn):
+def store(request: SignedIn, upload_id: UUID, asked: StoreIn) -> Any:
     upload = selectors.upload(request.user, upload_id)
     return job_out(services.start_storing(request.user, upload, asked.name, asked.choices.given(), defer_storing))
 
 
 @router.get("/jobs/{job_id}", response=JobOut)
-def job(request: HttpRequest, job_id: UUID):
+def job(request: SignedIn, job_id: UUID) -> Any:
     return job_out(selectors.job(request.user, job_id))
 
 
 @router.post("/jobs/{job_id}/stop", response=JobOut)
-def stop(request: HttpRequest, job_id: UUID):
+def stop(request: SignedIn, job_id: UUID) -> Any:
     return job_out(services.stop(request.user, selectors.job(request.user, job_id)))

@@ -1,5 +1,5 @@
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Literal, cast
 from uuid import UUID
 
 from django.utils import timezone
@@ -19,6 +19,7 @@ from server.studies.models import Job, Link, Study, Table, Upload, Variable
 from server.studies.services import said_at_first
 from server.studies.shapes import shape
 
+Role = Literal["owner", "editor", "viewer"]
 JobState = Literal["waiting", "running", "done", "stopped", "failed", "interrupted"]
 PREVIEW_ROWS = 200
 
@@ -36,7 +37,7 @@ class StudyOut(Schema):
 
     id: UUID
     title: str
-    role: Literal["owner", "editor", "viewer"]
+    role: Role
     tables: list[TableLine]
 
 
@@ -218,7 +219,7 @@ class MemberIn(Schema):
 
 class MemberOut(Schema):
     name: str
-    role: Literal["owner", "editor", "viewer"]
+    role: Role
     you: bool
 
 
@@ -251,7 +252,7 @@ class PeopleOut(Schema):
 
     members: list[MemberOut]
     links: list[LinkOut]
-    role: Literal["owner", "editor", "viewer"]
+    role: Role
 
 
 class OpenLinkIn(Schema):
@@ -278,7 +279,7 @@ def study_out(study: Study, user: User) -> StudyOut:
         for t in study.tables.all()
     ]
     role = next((each.role for each in study.memberships.all() if each.user_id == user.pk), "viewer")
-    return StudyOut(id=study.id, title=study.title, role=role, tables=lines)
+    return StudyOut(id=study.id, title=study.title, role=cast(Role, role), tables=lines)
 
 
 MOST_LEVELS_SENT = 500
@@ -293,7 +294,7 @@ def _variable_out(variable: Variable, labels: dict[str, str]) -> VariableOut:
         unit=typeset(variable.unit),
         typed_label=variable.label,
         typed_unit=variable.unit,
-        kind=variable.kind,
+        kind=cast(Kind, variable.kind),
         levels=variable.levels[:MOST_LEVELS_SENT],
         n_levels=len(variable.levels),
         level_numbers=said.get("numbers", []),
@@ -459,7 +460,7 @@ def job_out(job: Job) -> JobOut:
     return JobOut(
         id=job.id,
         name=job.name,
-        state=job.state,
+        state=cast(JobState, job.state),
         progress=job.progress,
         table_id=job.table_id,
         problem=said.get("problem", ""),

@@ -77,7 +77,7 @@ def remove_study(user: User, study: Study) -> None:
     """Remove a study for everybody: its tables with their files and ledgers, its plates, its links and their guests."""
     require_owner(user, study)
     require_account(user)
-    at_work = study.jobs.filter(state=Job.State.RUNNING)
+    at_work = study.jobs.filter(state__in=(Job.State.WAITING, Job.State.RUNNING))
     if at_work.exclude(pk__in=selectors.silent_jobs()).exists():
         raise Refusal(409, "at-work", "A file is still being stored in this study.", remedy="Stop it, or wait for it.")
     for table in study.tables.select_related("source"):

@@ -37,6 +37,7 @@ def shape(column: Column) -> list[float]:
         if column.kind not in ("category", "ordered"):
             return []
         return _heights(np.bincount(column.codes[column.codes >= 0], minlength=len(column.levels))[:_SHAPE_LEVELS])
+    assert column.numbers is not None
     known = column.numbers[~np.isnan(column.numbers)]
     known = known[:: max(1, known.size // _SHAPE_VALUES)]
     if column.kind == "ordered":

@@ -1,11 +1,12 @@
 """Who works on a study: members, and links that let others look."""
 
+from typing import Any, cast
 from uuid import UUID
 
-from django.http import HttpRequest
 from ninja import Router
 
 from server.accounts.api import anyone
+from server.accounts.requests import SignedIn
 from server.accounts.services import open_session
 from server.studies import selectors, sharing
 from server.studies.models import Study
@@ -17,33 +18,34 @@ from server.studies.schemas import (
     OpenedOut,
     OpenLinkIn,
     PeopleOut,
+    Role,
     link_out,
 )
 
 router = Router(tags=["sharing"])
 
 
-def people_out(request: HttpRequest, study: Study) -> PeopleOut:
+def people_out(request: SignedIn, study: Study) -> PeopleOut:
     found = sharing.members(study)
     mine = next((each.role for each in found if each.user_id == request.user.pk), "viewer")
     return PeopleOut(
         members=[
-            MemberOut(name=each.user.get_username(), role=each.role, you=each.user_id == request.user.pk)
+            MemberOut(name=each.user.get_username(), role=cast(Role, each.role), you=each.user_id == request.user.pk)
             for each in found
         ],
         # Links are the owner's affair.
         links=[link_out(each) for each in study.links.all()] if mine == "owner" else [],
-        role=mine,
+        role=cast(Role, mine),
     )
 
 
 @router.get("/studies/{study_id}/people", response=PeopleOut)
-def people(request: HttpRequest, study_id: UUID):
+def people(request: SignedIn, study_id: UUID) -> Any:
     return people_out(request, selectors.study(request.user, study_id))
 
 
 @router.put("/studies/{study_id}/people", response=PeopleOut)
-def invite(request: HttpRequest, study_id: UUID, asked: MemberIn):
+def invite(request: SignedIn, study_id: UUID, asked: MemberIn) -> Any:
     """Let somebody with an account look at a study, or change it."""
     study = selectors.study(request.user, study_id)
     sharing.invite(request.user, study, asked.name, asked.role)
@@ -51,13 +53,13 @@ def invite(request: HttpRequest, study_id: UUID, asked: MemberIn):
 
 
 @router.delete("/studies/{study_id}/people", response={204: None})
-def dismiss(request: HttpRequest, study_id: UUID, name: str):
+def dismiss(request: SignedIn, study_id: UUID, name: str) -> Any:
     sharing.dismiss(request.user, selectors.study(request.user, study_id), name)
     return 204, None
 
 
 @router.post("/studies/{study_id}/links", response={201: MadeLinkOut})
-def make_link(request: HttpRequest, study_id: UUID, asked: LinkIn):
+def make_link(request: SignedIn, study_id: UUID, asked: LinkIn) -> Any:
     """A link for looking; its secret is told this once."""
     study = selectors.study(request.user, study_id)
     link, text = sharing.make_link(request.user, study, asked.name, asked.days)
@@ -65,13 +67,13 @@ def make_link(request: HttpRequest, study_id: UUID, asked: LinkIn):
 
 
 @router.delete("/links/{link_id}", response={204: None})
-def revoke(request: HttpRequest, link_id: UUID):
+def revoke(request: SignedIn, link_id: UUID) -> Any:
     sharing.revoke(request.user, link_id)
     return 204, None
 
 
 @router.post("/session/link", response=OpenedOut, auth=anyone)
-def open_link(request: HttpRequest, asked: OpenLinkIn):
+def open_link(request: SignedIn, asked: OpenLinkIn) -> Any:
     """Open a study by a link: as oneself where one is signed in, else as a guest who may look."""
     here = request.user if request.user.is_authenticated else None
     study, user = sharing.open_link(here, asked.secret)

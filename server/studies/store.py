@@ -24,7 +24,7 @@ _COMPRESSED = pa.ipc.IpcWriteOptions(compression="zstd")
 
 def encode(column: Column) -> Iterator[bytes]:
     """The chunks of a column, in order; at least one, so that an empty column comes back as what it is."""
-    values = column.numbers if column.numbers is not None else column.codes
+    values = _values(column)
     for start in range(0, max(column.n_rows, 1), ROWS_PER_CHUNK):
         rows = slice(start, start + ROWS_PER_CHUNK)
         batch = pa.record_batch([pa.array(values[rows]), pa.array(column.reasons[rows])], names=["values", "reasons"])
@@ -32,6 +32,13 @@ def encode(column: Column) -> Iterator[bytes]:
         with pa.ipc.new_stream(sink, batch.schema, options=_COMPRESSED) as writer:
             writer.write_batch(batch)
         yield sink.getvalue().to_pybytes()
+
+
+def _values(column: Column) -> np.ndarray:
+    """The numbers of a column, or its codes."""
+    values = column.numbers if column.numbers is not None else column.codes
+    assert values is not None
+    return values
 
 
 def decode(variable: Variable, chunks: list[bytes]) -> Column:
@@ -100,8 +107,7 @@ class _Cache:
 
 
 def _size(column: Column) -> int:
-    values = column.numbers if column.numbers is not None else column.codes
-    return int(values.nbytes + column.reasons.nbytes + sum(len(level) + 60 for level in column.levels))
+    return int(_values(column).nbytes + column.reasons.nbytes + sum(len(level) + 60 for level in column.levels))
 
 
 _cache = _Cache()

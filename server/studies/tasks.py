@@ -1,5 +1,7 @@
 """Work for the job worker."""
 
+from typing import Any
+
 from procrastinate.contrib.django import app
 from procrastinate.exceptions import AlreadyEnqueued
 from procrastinate.tasks import Task
@@ -19,7 +21,7 @@ def defer_storing(job: Job) -> None:
     defer_once(store_upload, job)
 
 
-def defer_once(task: Task, job: Job) -> None:
+def defer_once(task: Task[..., Any, Any], job: Job) -> None:
     """Have the worker do a job; once, however often it is said while it waits."""
     try:
         task.configure(queueing_lock=str(job.pk)).defer(job_id=str(job.pk))

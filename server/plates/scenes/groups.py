@@ -6,7 +6,7 @@ from typing import Any
 import numpy as np
 from heron.errors import InputError
 from heron.figure import groups as side_by_side
-from heron.figure.scene import Facts, Number, Scene
+from heron.figure.scene import Facts, Number, Scale, Scene
 from heron.groups.words import bar_words
 from heron.wording import counted, typeset
 
@@ -43,7 +43,8 @@ def compared(place: Place, source: Source) -> Scene:
         ),
         NOBODY,
     )  # fmt: skip
-    unit, scale = found.subject.unit, ("log10" if asked.log else "linear")
+    unit = found.subject.unit
+    scale: Scale = "log10" if asked.log else "linear"
     shown = _order(found, drawn)
     if not shown:
         raise InputError("no-groups", "No group has a row.", where="by", remedy="Choose another variable.")
@@ -136,7 +137,7 @@ def compared(place: Place, source: Source) -> Scene:
             drawn.upright,
         ),
         seconds=(found.second, found.second_labels), pairs=values, lines=lines, scale=scale, lost=lost, numbers=numbers,
-    )  # type: ignore[arg-type]  # fmt: skip
+    )  # fmt: skip
 
 
 def _above(low: float | None, *, log: bool) -> float | None:

@@ -168,7 +168,8 @@ def _tiles(x: Variable, y: Variable, source: Source) -> related.Tiles:
         found_counts = pairs.window(x, y, (low[0], high[0], low[1], high[1]), 40, 30)
         step_x, step_y = (high[0] - low[0]) / found_counts.columns, (high[1] - low[1]) / found_counts.rows
         columns, rows = np.meshgrid(np.arange(found_counts.columns), np.arange(found_counts.rows))
-        at_x, at_y = low[0] + (columns.ravel() + 0.5) * step_x, low[1] + (rows.ravel() + 0.5) * step_y
+        at_x = np.asarray(low[0] + (columns.ravel() + 0.5) * step_x, dtype=np.float64)
+        at_y = np.asarray(low[1] + (rows.ravel() + 0.5) * step_y, dtype=np.float64)
         heights = found_counts.counts.astype(np.float64)
         title = "Pairs in a cell"
     ends = (at_x - step_x / 2, at_y - step_y / 2, at_x + step_x / 2, at_y + step_y / 2)

@@ -131,16 +131,15 @@ def _plot(found: relation.RelationReading, source: Source) -> _Plot:
         return _Plot(scores, found.external, ("Normal score", ""), studentized, (), far, "")
     if source.view == "dfbetas":
         y = found.dfbetas.reshape(-1, p)[:, at]
-        limits = (-cut.dfbetas, cut.dfbetas)
+        limits: tuple[float, ...] = (-cut.dfbetas, cut.dfbetas)
         name = (f"DFBETAS of {found.coefficients[at].name}", "")
         return _Plot(rows, y, ("Row", ""), name, limits, np.abs(y) > cut.dfbetas, "Lines: 2/\u221an.")
     if source.view == "partial":
         at = max(at, 1)
         x, y = (each.reshape(-1, p - 1)[:, at - 1] for each in (found.partial_x, found.partial_y))
         others = "given the others" if p > 2 else "about its mean"
-        name = found.coefficients[at].name
         up = (f"{found.response.label}, {others}", unit)
-        return _Plot(x, y, (f"{name}, {others}", ""), up, (), far, "")
+        return _Plot(x, y, (f"{found.coefficients[at].name}, {others}", ""), up, (), far, "")
     if source.view == "order":
         y = getattr(found, source.row_measure)
         limits = {
