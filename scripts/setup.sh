@@ -2,7 +2,7 @@
 set -euo pipefail
 ROOT=$(cd "$(dirname "${BASH_SOURCE[0]}")/.." && pwd)
 cd "$ROOT"
-VAR="$ROOT/var"
+VAR=${HERON_VAR:-$ROOT/var}
 PYTHON="$ROOT/.venv/bin/python"
 export DJANGO_SETTINGS_MODULE=server.settings
 export npm_config_update_notifier=false
