@@ -8,9 +8,8 @@ from procrastinate.jobs import Status
 from server.ledger import services
 from server.studies import services as studies
 from server.studies.models import Job
+from server.studies.selectors import SILENT_AFTER
 from server.studies.tasks import defer_once, defer_storing
-
-SILENT_AFTER = 45  # seconds; workers say every ten that they live
 
 
 @app.task(name="store-reading", queue="imports")
@@ -33,6 +32,6 @@ def take_up_jobs() -> None:
 async def take_up(context: JobContext, timestamp: int) -> None:
     """Every minute, and so right after a worker starts: what a killed worker left is begun again."""
     workers = context.app.job_manager
-    for stalled in await workers.get_stalled_jobs(seconds_since_heartbeat=SILENT_AFTER):
+    for stalled in await workers.get_stalled_jobs(seconds_since_heartbeat=SILENT_AFTER.total_seconds()):
         await workers.finish_job(stalled, Status.FAILED, delete_job=True)
     await sync_to_async(take_up_jobs)()

@@ -35,7 +35,7 @@ class AtOnce(TransactionTestCase):
             return through(*args, **more)
 
         def edit(plate: Plate) -> str:
-            half_done.wait(10)
+            half_done.wait(60)
             changed = self.document.model_copy(update={"caption": Text(text=f"edited {plate.name}")})
             try:
                 services.change(self.owner, plate, plate.name, changed, plate.version)
@@ -55,9 +55,9 @@ class AtOnce(TransactionTestCase):
         with ThreadPoolExecutor(5) as pool:
             racing = pool.submit(run)
             edits = [pool.submit(edit, plate) for plate in self.plates]
-            said = [each.result(20) for each in edits]
+            said = [each.result(60) for each in edits]
             edited.set()
-            racing.result(20)
+            racing.result(60)
         return said
 
     def assert_what_was_kept_stands(self, said: list[str]) -> None:
