@@ -9,6 +9,7 @@ from collections.abc import Mapping
 from typing import IO, Any
 from uuid import UUID
 
+from django.conf import settings
 from django.utils import timezone
 from heron import figure, intake, writing
 from heron.errors import HeronError
@@ -54,10 +55,20 @@ def write(user: User, study: Study, pictures: Mapping[UUID, str]) -> IO[bytes]:
         archive = _Archive(zipped)
         _fill(archive, user, study, pictures)
         zipped.writestr(DIGESTS, archive.digests())
+    _can_be_brought_in(sink.tell())
     with zipfile.ZipFile(sink) as zipped:
         try_opening(user, zipped)
     sink.seek(0)
     return sink
+
+
+def _can_be_brought_in(size: int) -> None:
+    if size > settings.UPLOAD_LIMIT:
+        raise Refusal(
+            413, "too-large-package",
+            f"The package is {size / 1e6:.0f} MB; at most {settings.UPLOAD_LIMIT / 1e6:.0f} MB are opened again here.",
+            remedy="Remove tables that are not needed, or ask who runs this server to allow larger files.",
+        )  # fmt: skip
 
 
 class _Archive:

@@ -4,6 +4,7 @@ from typing import Any
 from unittest.mock import patch
 
 from django.db import transaction
+from django.test import override_settings
 from heron.figure import styles
 from hypothesis import HealthCheck, Phase, given, settings
 from hypothesis import strategies as st
@@ -195,6 +196,11 @@ class AnyStudy(PackageCase):
         opened = self.open(package).json()
         self.assertEqual((opened["whole"], opened["tables"]), (True, []))
         self.assertEqual(Study.objects.get(pk=opened["study"]).title, "Empty")
+
+    def test_one_too_large_to_be_brought_in_again_is_told_of(self):
+        with override_settings(UPLOAD_LIMIT=1_000):
+            said = self.act(f"studies/{self.study.pk}/package", {"pictures": {}})
+        self.assert_problem(said, 413, "too-large-package")
 
     def test_a_package_that_would_not_open_is_not_handed_over(self):
         with patch.object(packages, "_VARIABLE", ("symbol", "label")):
