@@ -84,9 +84,11 @@ class Analyses(TestCase):
 
 
 class Version(TestCase):
-    def test_the_version_is_that_of_the_project(self):
-        project = tomllib.loads((Path(heron.__file__).parents[2] / "pyproject.toml").read_text())["project"]
-        self.assertEqual(heron.__version__, project["version"])
+    def test_the_version_stands_once(self):
+        read = tomllib.loads((Path(heron.__file__).parents[2] / "pyproject.toml").read_text())
+        self.assertRegex(heron.__version__, r"^\d+\.\d+\.\d+$")
+        self.assertNotIn("version", read["project"])  # it stands once
+        self.assertEqual(read["tool"]["setuptools"]["dynamic"]["version"], {"attr": "heron.__version__"})
 
     def test_every_key_is_plain(self):
         self.assertTrue(all(re.fullmatch(r"[a-z-]+", key) for key in methods.MEANT))
