@@ -2,6 +2,7 @@
 
 import gzip
 import os
+import re
 from pathlib import Path
 
 ROOT = Path(__file__).parents[1]
@@ -27,7 +28,9 @@ def main() -> None:
         over_http.spread_reading(server, line, large, "a", turns=8)
         over_http.grid_pages(server, large)
     import_speed.a_million_rows(line)
-    scripts = sum(len(gzip.compress(file.read_bytes(), 9)) for file in (ROOT / "web/dist/assets").glob("*.js"))
+    page = (ROOT / "web/dist/index.html").read_text()  # what it does not name is fetched when it is wanted
+    named = {ROOT / "web/dist" / path for path in re.findall(r"assets/[\w.-]+\.js", page)}
+    scripts = sum(len(gzip.compress(file.read_bytes(), 9)) for file in named)
     print(f"JavaScript for the first view, gzipped: {scripts / 1000:.0f} kB (at most 300)")
 
 
