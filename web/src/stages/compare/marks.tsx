@@ -159,6 +159,13 @@ export function BoxMark({ group: { box }, lane, plan, rings }: PartProps & { rin
     [q3, high],
   ].map((pair) => `M${pair.map((end) => point(at(end, 0))).join("L")}`);
   const inset = (half - 1.5) / half;
+  // One path for all of them: there may be tens of thousands.
+  const ringsOf = () =>
+    Array.from(box.outlier_values, (value) => {
+      if (!plan.inside(value)) return "";
+      const [x, y] = plan.spot(lane.at, off, plan.value(value));
+      return `M${(x - 3).toFixed(1)} ${y.toFixed(1)}a3 3 0 1 0 6 0a3 3 0 1 0 -6 0`;
+    }).join("");
   return (
     <g>
       <path d={whiskers.join("")} strokeLinecap="round" className="stroke-[1.5] stroke-ink" />
@@ -175,16 +182,7 @@ export function BoxMark({ group: { box }, lane, plan, rings }: PartProps & { rin
         d={`M${point(at(median, -inset))}L${point(at(median, inset))}`}
         className="stroke-[3] stroke-series-velvet"
       />
-      {rings && (
-        <g data-beyond className="fill-raised stroke-[1.3] stroke-series-velvet">
-          {Array.from(box.outlier_rows, (row, i) => {
-            const value = box.outlier_values[i] as number;
-            if (!plan.inside(value)) return null;
-            const [x, y] = plan.spot(lane.at, off, plan.value(value));
-            return <circle key={row} cx={x} cy={y} r={3} />;
-          })}
-        </g>
-      )}
+      {rings && <path data-beyond d={ringsOf()} className="fill-raised stroke-[1.3] stroke-series-velvet" />}
     </g>
   );
 }
