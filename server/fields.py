@@ -2,14 +2,14 @@
 
 from typing import Annotated
 
+from heron.intake import unstorable
 from pydantic import AfterValidator, Field
 
 
 def _storable(text: str) -> str:
-    if "\x00" in text:
-        raise ValueError("holds a NUL character, which no text here can")
-    if any("\ud800" <= sign <= "\udfff" for sign in text):
-        raise ValueError("holds half of a character, which no text here can")
+    trouble = unstorable(text)
+    if trouble:
+        raise ValueError(f"holds {trouble}, which no text here can")
     return text
 
 

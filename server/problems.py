@@ -20,6 +20,7 @@ from django.db import InterfaceError, OperationalError
 from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
 from django.http.multipartparser import MultiPartParserError
 from heron.errors import HeronError, ReadError
+from heron.intake import unstorable
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.parser import Parser
@@ -100,8 +101,9 @@ _SUSPECT = re.compile(rb"\\u(?:0000|[dD][89a-fA-F])")
 def check_text(value: Any) -> None:
     """Refuse text with a NUL or half of a character, however deep it lies."""
     if isinstance(value, str):
-        if "\x00" in value or any("\ud800" <= sign <= "\udfff" for sign in value):
-            raise Refusal(422, "invalid-request", "A text holds a NUL or half of a character, which no text here can.")
+        trouble = unstorable(value)
+        if trouble:
+            raise Refusal(422, "invalid-request", f"A text holds {trouble}, which no text here can.")
     elif isinstance(value, list):
         for each in value:
             check_text(each)

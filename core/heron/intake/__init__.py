@@ -9,6 +9,7 @@ from heron.intake.names import symbols
 from heron.intake.package import MARK
 from heron.intake.package import names as tables_in_package
 from heron.intake.package import study_title as study_in_package
+from heron.intake.raw import unstorable
 from heron.intake.reader import read
 
 __all__ = [
@@ -27,4 +28,5 @@ __all__ = [
     "study_in_package",
     "symbols",
     "tables_in_package",
+    "unstorable",
 ]
