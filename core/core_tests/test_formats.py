@@ -377,6 +377,13 @@ class HostileFiles(unittest.TestCase):
         ):  # fmt: skip
             self.refused(data, "unstorable-text")
 
+    def test_a_unit_that_is_none(self):
+        data = f"mass,length\n({'u' * 61}),mm\n1,2\n3,4\n".encode()
+        with self.assertRaises(ReadError) as raised:
+            intake.read(data, header="names-and-units")
+        self.assertEqual((raised.exception.code, raised.exception.where), ("long-unit", "header"))
+        self.assertEqual(intake.read(data.replace(b"u" * 61, b"u" * 60), header="names-and-units").n, 2)
+
     def test_package_fields_that_are_not_what_they_must_be(self):
         def package(**resource: object) -> bytes:
             described = {"resources": [{"path": "a.csv", "name": "a", **resource}]}

@@ -23,6 +23,7 @@ from heron.intake.workbook import Block
 from heron.wording import counted
 
 _THREADS = 2
+_MOST_OF_UNIT = 60
 
 
 def read(
@@ -136,6 +137,14 @@ def _assembled(
         for i, (symbol, (label, unit)) in enumerate(zip(names, parted, strict=True))
         if i in used
     ]
+    long = next((each for each in settings if len(each.unit) > _MOST_OF_UNIT), None)
+    if long is not None:
+        raise ReadError(
+            "long-unit",
+            f"The unit of {long.label[:40]} has {len(long.unit)} characters; a unit has at most {_MOST_OF_UNIT}.",
+            where="header",
+            remedy="Shorten it, or say that the header is one line of names.",
+        )
     columns: dict[str, Column] = {}
     problems: list[Problem] = [*_duplicate_names(raw.names, names), *raw.problems]
     with ThreadPoolExecutor(_THREADS) as pool:
