@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, Literal
 
 import numpy as np
 from scipy import special, stats
@@ -14,6 +14,21 @@ from heron.intake import symbols
 
 MOST_ROWS = 1_000_000
 _Draw = Callable[[Floats, Mapping[str, float], np.random.Generator], Floats]
+
+
+DistributionName = Literal[
+    "normal",
+    "log-normal",
+    "uniform",
+    "exponential",
+    "gamma",
+    "beta",
+    "binomial",
+    "Poisson",
+    "t",
+    "mixture of two normals",
+    "contaminated normal",
+]
 
 
 @dataclass(frozen=True)
@@ -40,7 +55,7 @@ class Simulated:
     """One simulated variable: its distribution and its parameters; groups may have other parameters."""
 
     name: str
-    distribution: str
+    distribution: DistributionName
     parameters: Mapping[str, float] = field(default_factory=dict)
 
 
@@ -69,7 +84,7 @@ def _contaminated(z: Floats, p: Mapping[str, float], rng: np.random.Generator) -
 
 _MEAN, _SD = Parameter("mean", 0), Parameter("SD", 1, 0)
 _SHARE = (0.0, 1.0)
-DISTRIBUTIONS: dict[str, Distribution] = {
+DISTRIBUTIONS: dict[DistributionName, Distribution] = {
     "normal": Distribution((_MEAN, _SD), lambda z, p, rng: p["mean"] + p["SD"] * z),
     "log-normal": Distribution(
         (Parameter("mean of logs", 0), Parameter("SD of logs", 0.5, 0)),
@@ -194,7 +209,9 @@ def _drawn(variable: Simulated, given: Mapping[str, float], z: Floats, rng: np.r
     return drawn
 
 
-def _column(symbol: str, label: str, distribution: str, values: Floats, decimals: int, none_missing: Any) -> Column:
+def _column(
+    symbol: str, label: str, distribution: DistributionName, values: Floats, decimals: int, none_missing: Any
+) -> Column:
     if DISTRIBUTIONS[distribution].whole:
         return Column(symbol, label, "", "count", values, None, (), none_missing, decimals=0)
     return Column(

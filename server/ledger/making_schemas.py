@@ -74,7 +74,7 @@ class Part(Schema):
 
 class SimulatedIn(Schema):
     name: Name = "value"
-    distribution: Literal[tuple(simulation.DISTRIBUTIONS)]  # type: ignore[valid-type]
+    distribution: simulation.DistributionName
     parameters: dict[Name, Number] = Field(default={}, max_length=20)
 
 
@@ -147,7 +147,7 @@ class ParameterOut(Schema):
 
 
 class DistributionOut(Schema):
-    name: str
+    name: simulation.DistributionName
     parameters: list[ParameterOut]
 
 

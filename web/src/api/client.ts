@@ -80,3 +80,17 @@ client.use(manners);
 export async function body<T>(answer: Promise<{ data?: T }>): Promise<T> {
   return (await answer).data as T;
 }
+
+/** An answer that was asked for as bytes. */
+export async function bytes(answer: Promise<{ data?: unknown }>): Promise<ArrayBuffer> {
+  const { data } = await answer;
+  if (data instanceof ArrayBuffer) return data;
+  throw new TypeError("The answer is no array of bytes.");
+}
+
+/** An answer that was asked for as a file. */
+export async function file(answer: Promise<{ data?: unknown }>): Promise<Blob> {
+  const { data } = await answer;
+  if (data instanceof Blob) return data;
+  throw new TypeError("The answer is no file.");
+}

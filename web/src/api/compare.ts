@@ -1,5 +1,5 @@
 import { queryOptions } from "@tanstack/react-query";
-import { body, client } from "./client";
+import { body, bytes, client } from "./client";
 import { type Unpacked, unpack } from "./envelope";
 import { queryKeys } from "./queryKeys";
 import type { components, operations } from "./schema.gen";
@@ -54,14 +54,14 @@ export function comparedOf(table: Table, variable: string, asked: CompareAsked) 
     queryKey: queryKeys.reading(table.id, table.revision, "compare", variable, asked),
     queryFn: async ({ signal }) =>
       unpack<Schemas["Comparison"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/compare", {
             params: { path: { table_id: table.id }, query: { variable, ...asked } },
             headers: inView("compare"),
             signal,
             parseAs: "arrayBuffer",
           }),
-        )) as ArrayBuffer,
+        ),
       ),
     ...steady,
   });

@@ -1,6 +1,6 @@
 import { queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback } from "react";
-import { body, client } from "./client";
+import { body, bytes, client, file } from "./client";
 import { type Unpacked, unpack } from "./envelope";
 import { queryKeys } from "./queryKeys";
 import type { components } from "./schema.gen";
@@ -37,7 +37,7 @@ export async function readScenes(sources: Source[], signal?: AbortSignal): Promi
     parseAs: "arrayBuffer",
     ...(signal ? { signal } : {}),
   });
-  return unpackScenes((await body(asked)) as ArrayBuffer);
+  return unpackScenes(await bytes(asked));
 }
 
 type Kept = Pick<Plate, "id" | "frozen" | "version">;
@@ -51,7 +51,7 @@ export async function readPlate(plate: Kept, sources: Source[], signal?: AbortSi
     parseAs: "arrayBuffer",
     ...(signal ? { signal } : {}),
   });
-  return unpackScenes((await body(asked)) as ArrayBuffer);
+  return unpackScenes(await bytes(asked));
 }
 
 /** What a plate shows. */
@@ -113,7 +113,7 @@ export async function recorded(picture: Blob, form: "png" | "tiff", dpi: number)
     bodySerializer: (given: unknown) => given as FormData,
     parseAs: "blob",
   });
-  return (await body(asked)) as unknown as Blob;
+  return await file(asked);
 }
 
 /** Put a plate aside for publication; what is not said of it is as usual. */

@@ -1,5 +1,5 @@
 import { type QueryClient, queryOptions } from "@tanstack/react-query";
-import { body, client } from "./client";
+import { body, bytes, client } from "./client";
 import { type Unpacked, unpack } from "./envelope";
 import {
   type ClassesAsked,
@@ -48,14 +48,14 @@ export function spreadOf(table: Table, variable: string, asked: SpreadAsked) {
     queryKey: queryKeys.reading(table.id, table.revision, "spread", variable, asked),
     queryFn: async ({ signal, meta, client: queries }) => {
       const found = unpack<Schemas["Spread"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/spread", {
             params: { path: { table_id: table.id }, query: { variable, ...asked } },
             signal,
             headers: inView("spread", meta),
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       );
       const { closed, kernel, axis, as_if } = asked;
       if (found.classes) {
@@ -110,14 +110,14 @@ export function densityOf(table: Table, variable: string, asked: DensityAsked) {
     queryKey: queryKeys.reading(table.id, table.revision, "density", variable, asked),
     queryFn: async ({ signal, meta }) =>
       unpack<Schemas["DensityOut"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/density", {
             params: { path: { table_id: table.id }, query: { variable, ...asked } },
             signal,
             headers: inView("density", meta),
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       ).density,
     ...steady,
   });
@@ -129,13 +129,13 @@ export function bumpsOf(table: Table, variable: string, asked: DensityAsked) {
     queryKey: queryKeys.reading(table.id, table.revision, "bumps", variable, asked),
     queryFn: async ({ signal }) =>
       unpack<Schemas["Bumps"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/bumps", {
             params: { path: { table_id: table.id }, query: { variable, ...asked } },
             signal,
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       ),
     ...steady,
   });
@@ -148,14 +148,14 @@ export function normalityOf(table: Table, variable: string, by?: string, as_if?:
     queryKey: queryKeys.reading(table.id, table.revision, "normality", variable, asked),
     queryFn: async ({ signal, meta }) =>
       unpack<Schemas["NormalityReading"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/normality", {
             params: { path: { table_id: table.id }, query: { variable, ...asked } },
             signal,
             headers: inView("normality", meta),
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       ),
     ...steady,
   });
@@ -182,14 +182,14 @@ export function splitOf(table: Table, variable: string, asked: SplitAsked) {
     queryKey: queryKeys.reading(table.id, table.revision, "split", variable, asked),
     queryFn: async ({ signal, meta }) =>
       unpack<Schemas["ByLevels"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/split", {
             params: { path: { table_id: table.id }, query: { variable, ...asked } },
             signal,
             headers: inView("split", meta),
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       ),
     ...steady,
   });
@@ -201,13 +201,13 @@ export function orderOf(table: Table, variable: string, along: string) {
     queryKey: queryKeys.reading(table.id, table.revision, "order", variable, { along }),
     queryFn: async ({ signal }) =>
       unpack<Schemas["OrderReading"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/order", {
             params: { path: { table_id: table.id }, query: { variable, along } },
             signal,
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       ),
     ...steady,
   });
@@ -238,13 +238,13 @@ export function againstOf(table: Table, variable: string, family: Family) {
     queryKey: queryKeys.reading(table.id, table.revision, "against", variable, { family }),
     queryFn: async ({ signal }) =>
       unpack<Schemas["Against"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/against", {
             params: { path: { table_id: table.id }, query: { variable, family } },
             signal,
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       ),
     ...steady,
   });
@@ -286,12 +286,12 @@ export function lineUpOf(table: Table, variable: string, seed: number) {
     queryKey: queryKeys.reading(table.id, table.revision, "line-up", variable, { seed }),
     queryFn: async () =>
       unpack<Schemas["LineUpShown"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/line-up", {
             params: { path: { table_id: table.id }, query: { variable, seed } },
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       ),
     ...steady,
   });
@@ -332,13 +332,13 @@ export function ladderOf(table: Table, variable: string, by: string) {
     queryKey: queryKeys.reading(table.id, table.revision, "ladder", variable, { by }),
     queryFn: async ({ signal }) =>
       unpack<Schemas["LadderReading"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/ladder", {
             params: { path: { table_id: table.id }, query: { variable, by } },
             signal,
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       ),
     ...steady,
   });
@@ -391,12 +391,12 @@ export async function rowsOf(queries: QueryClient, table: Table, asked: RowsAske
     queryKey: queryKeys.reading(table.id, table.revision, "rows", asked.variable, asked),
     queryFn: async () =>
       unpack<Schemas["Within"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/rows", {
             params: { path: { table_id: table.id }, query: asked },
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       ),
     ...steady,
   });

@@ -1,5 +1,5 @@
 import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { body, client } from "./client";
+import { body, client, file } from "./client";
 import { queryKeys } from "./queryKeys";
 import type { components } from "./schema.gen";
 
@@ -55,7 +55,7 @@ export async function readPackage(study: string, pictures: Record<string, string
     body: { pictures },
     parseAs: "blob",
   });
-  return (await body(asked)) as unknown as Blob;
+  return await file(asked);
 }
 
 /** Open a package that was brought in: as the study that it holds, or as tables of the study at hand. */
@@ -79,6 +79,4 @@ export const readScript = (study: string, plates: string[]) =>
 
 /** The script as a zip, with the files that it reads and the core as a wheel. */
 export const readScriptZip = async (study: string, plates: string[]) =>
-  (await body(
-    client.POST("/api/studies/{study_id}/script", { ...ofStudy(study, plates), parseAs: "blob" }),
-  )) as unknown as Blob;
+  await file(client.POST("/api/studies/{study_id}/script", { ...ofStudy(study, plates), parseAs: "blob" }));

@@ -1,5 +1,5 @@
 import { queryOptions } from "@tanstack/react-query";
-import { body, client } from "./client";
+import { body, bytes, client } from "./client";
 import { type Unpacked, unpack } from "./envelope";
 import { queryKeys } from "./queryKeys";
 import type { components, operations, paths } from "./schema.gen";
@@ -44,7 +44,7 @@ export function pairReading<Name extends keyof Readings>(name: Name, table: Tabl
     queryKey: queryKeys.reading(table.id, table.revision, name, "", asked as object),
     queryFn: async ({ signal }) =>
       unpack<Readings[Name][1]>(
-        (await body(
+        await bytes(
           // biome-ignore lint/suspicious/noExplicitAny: the address and its question belong together by `Readings`
           (client.GET as any)(path, {
             params: { path: { table_id: table.id }, query: asked },
@@ -52,7 +52,7 @@ export function pairReading<Name extends keyof Readings>(name: Name, table: Tabl
             signal,
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       ),
     ...steady,
   });
@@ -94,12 +94,12 @@ export async function enclosedRows(
   pair: { x: string; y: string },
   outline: [number, number][],
 ): Promise<number[]> {
-  const found = (await body(
+  const found = await bytes(
     client.POST("/api/tables/{table_id}/readings/enclosed", {
       params: { path: { table_id: table.id } },
       body: { ...pair, outline_x: outline.map(([x]) => x), outline_y: outline.map(([, y]) => y) },
       ...binary,
     }),
-  )) as unknown as ArrayBuffer;
+  );
   return Array.from(unpack<Schemas["Enclosed"]>(found).rows);
 }

@@ -3234,8 +3234,11 @@ export interface components {
         };
         /** DistributionOut */
         DistributionOut: {
-            /** Name */
-            name: string;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "normal" | "log-normal" | "uniform" | "exponential" | "gamma" | "beta" | "binomial" | "Poisson" | "t" | "mixture of two normals" | "contaminated normal";
             /** Parameters */
             parameters: components["schemas"]["ParameterOut"][];
         };

@@ -1,5 +1,5 @@
 import { queryOptions } from "@tanstack/react-query";
-import { body, client } from "./client";
+import { body, bytes, client } from "./client";
 import { type Unpacked, unpack } from "./envelope";
 import { queryKeys } from "./queryKeys";
 import type { components, operations } from "./schema.gen";
@@ -31,13 +31,13 @@ export function screenOf(table: Table, variable: string, asked: ScreenAsked) {
     queryKey: queryKeys.reading(table.id, table.revision, "screen", variable, asked),
     queryFn: async ({ signal }) =>
       unpack<Schemas["ScreenReading"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/screen", {
             params: { path: { table_id: table.id }, query: { variable, ...asked } },
             signal,
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       ),
     ...steady,
   });
@@ -49,13 +49,13 @@ export function leftOutOf(table: Table, variable: string, statistic: Statistic) 
     queryKey: queryKeys.reading(table.id, table.revision, "left-out", variable, { statistic }),
     queryFn: async ({ signal }) =>
       unpack<Schemas["LeftOut"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/left-out", {
             params: { path: { table_id: table.id }, query: { variable, statistic } },
             signal,
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       ),
     ...steady,
   });
@@ -67,14 +67,14 @@ export function togetherOf(table: Table, variables: string[]) {
     queryKey: queryKeys.reading(table.id, table.revision, "together", variables.join()),
     queryFn: async ({ signal }) =>
       unpack<Schemas["TogetherReading"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/together", {
             params: { path: { table_id: table.id }, query: { variables } },
             headers: inView("together"),
             signal,
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       ),
     ...steady,
   });
@@ -86,13 +86,13 @@ export function relationOf(table: Table, asked: RelationAsked) {
     queryKey: queryKeys.reading(table.id, table.revision, "relation", asked.response, asked),
     queryFn: async ({ signal }) =>
       unpack<Schemas["RelationReading"]>(
-        (await body(
+        await bytes(
           client.GET("/api/tables/{table_id}/readings/relation", {
             params: { path: { table_id: table.id }, query: asked },
             signal,
             ...binary,
           }),
-        )) as ArrayBuffer,
+        ),
       ),
     ...steady,
   });

@@ -22,7 +22,7 @@ export function Reference() {
   const [typed, setTyped] = useState("");
   const { data } = useQuery({
     queryKey: ["openapi"],
-    queryFn: () => fetch("/api/openapi.json").then((answer) => answer.json() as Promise<OpenApi>),
+    queryFn: async (): Promise<OpenApi> => (await fetch("/api/openapi.json")).json(),
     staleTime: Number.POSITIVE_INFINITY,
   });
   if (!data) return null;

@@ -1,5 +1,6 @@
 import { line } from "d3-shape";
 import { memo, useMemo } from "react";
+import { nth } from "../values";
 import type { Scale } from "./scales";
 
 type Numbers = ArrayLike<number>;
@@ -18,14 +19,14 @@ export const Bumps = memo(function Bumps({ xs, heights, n, factor, x, y, marked 
   const { own, sums } = useMemo(() => {
     const places = Array.from(xs, (_, i) => i);
     const total = new Float64Array(xs.length);
-    const at = (i: number) => x(xs[i] as number);
+    const at = (i: number) => x(nth(xs, i));
     const own: string[] = [];
     const sums: string[] = [];
     for (let row = 0; row < n; row++) {
-      const height = (i: number) => (heights[row * xs.length + i] as number) * factor;
+      const height = (i: number) => nth(heights, row * xs.length + i) * factor;
       own.push(line<number>(at, (i) => y(height(i)))(places) ?? "");
-      for (const i of places) total[i] = (total[i] as number) + height(i);
-      sums.push(line<number>(at, (i) => y(total[i] as number))(places) ?? "");
+      for (const i of places) total[i] = nth(total, i) + height(i);
+      sums.push(line<number>(at, (i) => y(nth(total, i)))(places) ?? "");
     }
     return { own, sums };
   }, [xs, heights, n, factor, x, y]);

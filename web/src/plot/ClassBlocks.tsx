@@ -1,4 +1,5 @@
 import { memo } from "react";
+import { nth } from "../values";
 import type { Scale } from "./scales";
 
 type ClassBlocksProps = {
@@ -18,8 +19,8 @@ export const ClassBlocks = memo(function ClassBlocks({ boundaries, heights, x, y
   return (
     <g>
       {heights.map((height, i) => {
-        const left = x(boundaries[i] as number) + GAP / 2;
-        const width = Math.max(x(boundaries[i + 1] as number) - left - GAP / 2, 0.5);
+        const left = x(nth(boundaries, i)) + GAP / 2;
+        const width = Math.max(x(nth(boundaries, i + 1)) - left - GAP / 2, 0.5);
         const top = y(height);
         const share = selected?.[i] ?? 0;
         const radius = Math.min(3, width / 3);
@@ -49,8 +50,8 @@ type MarkedClassProps = { boundaries: readonly number[]; heights: readonly numbe
 
 /** The class that is being asked, tinted. */
 export function MarkedClass({ boundaries, heights, x, y, i }: MarkedClassProps) {
-  const [left, right] = [x(boundaries[i] as number), x(boundaries[i + 1] as number)];
-  const top = y(heights[i] as number);
+  const [left, right] = [x(nth(boundaries, i)), x(nth(boundaries, i + 1))];
+  const top = y(nth(heights, i));
   return (
     <rect
       x={left}

@@ -1,5 +1,6 @@
 import { area, line } from "d3-shape";
 import { memo, useMemo } from "react";
+import { nth } from "../values";
 import type { Scale } from "./scales";
 
 type Numbers = ArrayLike<number>;
@@ -13,8 +14,8 @@ const LOOKS = {
 export const Curve = memo(function Curve({ xs, heights, factor, x, y, look }: CurveProps) {
   const path = useMemo(() => {
     const draw = line<number>(
-      (_, i) => x(xs[i] as number),
-      (_, i) => y((heights[i] as number) * factor),
+      (_, i) => x(nth(xs, i)),
+      (_, i) => y(nth(heights, i) * factor),
     );
     return draw(Array.from(heights)) ?? "";
   }, [xs, heights, factor, x, y]);
@@ -35,9 +36,9 @@ type BandProps = { xs: Numbers; low: Numbers; high: Numbers; x: Scale; y: Scale;
 export function Band({ xs, low, high, x, y, className }: BandProps) {
   const path = useMemo(() => {
     const draw = area<number>()
-      .x((_, i) => x(xs[i] as number))
-      .y0((_, i) => y(low[i] as number))
-      .y1((_, i) => y(high[i] as number));
+      .x((_, i) => x(nth(xs, i)))
+      .y0((_, i) => y(nth(low, i)))
+      .y1((_, i) => y(nth(high, i)));
     return draw(Array.from(xs)) ?? "";
   }, [xs, low, high, x, y]);
   return <path d={path} className={className} />;
@@ -46,15 +47,15 @@ export function Band({ xs, low, high, x, y, className }: BandProps) {
 /** The curve's height at a value, on the straight line between its points; null beyond its ends. */
 export function heightAt(xs: Numbers, heights: Numbers, value: number): number | null {
   const last = xs.length - 1;
-  if (last < 1 || value < (xs[0] as number) || value > (xs[last] as number)) return null;
+  if (last < 1 || value < nth(xs, 0) || value > nth(xs, last)) return null;
   let low = 0;
   let high = last;
   while (high - low > 1) {
     const middle = (low + high) >> 1;
-    if ((xs[middle] as number) <= value) low = middle;
+    if (nth(xs, middle) <= value) low = middle;
     else high = middle;
   }
-  const span = (xs[high] as number) - (xs[low] as number);
-  const share = span > 0 ? (value - (xs[low] as number)) / span : 0;
-  return (heights[low] as number) * (1 - share) + (heights[high] as number) * share;
+  const span = nth(xs, high) - nth(xs, low);
+  const share = span > 0 ? (value - nth(xs, low)) / span : 0;
+  return nth(heights, low) * (1 - share) + nth(heights, high) * share;
 }

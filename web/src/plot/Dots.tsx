@@ -1,4 +1,5 @@
 import { memo, useCallback, useMemo } from "react";
+import { nth } from "../values";
 
 type Numbers = ArrayLike<number>;
 type DotsProps = { xs: Numbers; ys: Numbers; radius: number; opacity?: number; className: string };
@@ -17,7 +18,7 @@ export const Dots = memo(function Dots(props: DotsProps) {
 export function pathsOfDots(xs: Numbers, ys: Numbers): string[] {
   const parts: string[][] = Array.from({ length: PATHS }, () => []);
   for (let i = 0; i < xs.length; i++) {
-    parts[i % PATHS]?.push(`M${(xs[i] as number).toFixed(1)} ${(ys[i] as number).toFixed(1)}h0`);
+    parts[i % PATHS]?.push(`M${nth(xs, i).toFixed(1)} ${nth(ys, i).toFixed(1)}h0`);
   }
   return parts.map((part) => part.join(""));
 }
@@ -43,8 +44,8 @@ export const dotsOn = (canvas: Element): Painted | undefined => painted.get(canv
 function extent(values: Numbers, radius: number): [number, number] {
   let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
   for (let i = 0; i < values.length; i++) {
-    low = Math.min(low, values[i] as number);
-    high = Math.max(high, values[i] as number);
+    low = Math.min(low, nth(values, i));
+    high = Math.max(high, nth(values, i));
   }
   return [Math.floor(low - radius), Math.ceil(high + radius)];
 }
@@ -63,12 +64,12 @@ function PaintedDots({ xs, ys, radius, opacity = 1, className }: DotsProps) {
       const cover = new Float32Array(canvas.width * canvas.height);
       const dot = maskOf(radius * grain, opacity);
       for (let i = 0; i < xs.length; i++) {
-        lay(dot, cover, canvas.width, ((xs[i] as number) - left) * grain, ((ys[i] as number) - top) * grain);
+        lay(dot, cover, canvas.width, (nth(xs, i) - left) * grain, (nth(ys, i) - top) * grain);
       }
       brush.fillStyle = getComputedStyle(canvas).stroke;
       brush.fillRect(0, 0, canvas.width, canvas.height);
       const picture = brush.getImageData(0, 0, canvas.width, canvas.height);
-      for (let i = 0; i < cover.length; i++) picture.data[4 * i + 3] = 255 * (cover[i] as number);
+      for (let i = 0; i < cover.length; i++) picture.data[4 * i + 3] = 255 * nth(cover, i);
       brush.putImageData(picture, 0, 0);
     },
     [xs, ys, radius, opacity, left, right, top, bottom],
@@ -106,7 +107,7 @@ function lay(dot: Mask, cover: Float32Array, width: number, x: number, y: number
       const place = start + column;
       const there = cover[place];
       if (there === undefined || left + column < 0 || left + column >= width) continue;
-      cover[place] = there + (1 - there) * (dot.cover[row * side + column] as number);
+      cover[place] = there + (1 - there) * nth(dot.cover, row * side + column);
     }
   }
 }

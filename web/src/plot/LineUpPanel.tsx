@@ -1,4 +1,5 @@
 import { line } from "d3-shape";
+import { nth } from "../values";
 import { Dots } from "./Dots";
 import { linear, type Scale } from "./scales";
 
@@ -66,7 +67,7 @@ export function LineUpPanel({ lineUp, panel, look, scales: { x, y }, width, heig
       )}
       {look === "classes" &&
         Array.from(panel.counts, (count, i) => {
-          const [left, right] = [x(lineUp.boundaries[i] as number), x(lineUp.boundaries[i + 1] as number)];
+          const [left, right] = [x(nth(lineUp.boundaries, i)), x(nth(lineUp.boundaries, i + 1))];
           const top = y(count);
           return (
             <rect
@@ -84,7 +85,7 @@ export function LineUpPanel({ lineUp, panel, look, scales: { x, y }, width, heig
         <path
           d={
             line<number>(
-              (_, i) => x(panel.x[i] as number),
+              (_, i) => x(nth(panel.x, i)),
               (height) => y(height),
             )(Array.from(panel.heights)) ?? ""
           }

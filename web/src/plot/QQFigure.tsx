@@ -1,4 +1,5 @@
 import { useMemo } from "react";
+import { nth } from "../values";
 import { AxisBottom, AxisLeft } from "./Axes";
 import { Band } from "./Curve";
 import { Dots } from "./Dots";
@@ -27,14 +28,14 @@ export function qqScales(data: QQData, { width, height }: Room) {
   let [low, high] = [data.intercept + from * data.slope, data.intercept + to * data.slope];
   if (low > high) [low, high] = [high, low];
   for (let i = 0; i < n; i++) {
-    low = Math.min(low, data.ordered[i] as number);
-    high = Math.max(high, data.ordered[i] as number);
+    low = Math.min(low, nth(data.ordered, i));
+    high = Math.max(high, nth(data.ordered, i));
   }
   // Away from the line, the bands are what the points are judged by.
   if (data.slope === 0) {
     for (let i = 0; i < data.band_scores.length; i++) {
-      low = Math.min(low, data.point_low[i] as number);
-      high = Math.max(high, data.point_high[i] as number);
+      low = Math.min(low, nth(data.point_low, i));
+      high = Math.max(high, nth(data.point_high, i));
     }
   }
   const ends = [low, high];
@@ -62,10 +63,10 @@ export function QQFigure({ data, width, height, unitTitle, scoreTitle, selected,
   }, [data, x, y]);
   const chosen = useMemo(() => {
     const places: number[] = [];
-    if (selected.size > 0) for (let i = 0; i < rows.length; i++) if (selected.has(rows[i] as number)) places.push(i);
-    return { xs: places.map((i) => points.xs[i] as number), ys: places.map((i) => points.ys[i] as number) };
+    if (selected.size > 0) for (let i = 0; i < rows.length; i++) if (selected.has(nth(rows, i))) places.push(i);
+    return { xs: places.map((i) => nth(points.xs, i)), ys: places.map((i) => nth(points.ys, i)) };
   }, [selected, rows, points]);
-  const [left, right] = x.domain() as [number, number];
+  const [left, right] = x.domain();
   const simultaneous = Number.isFinite(data.simultaneous_low[0] ?? Number.NaN);
   const band = { xs: data.band_scores, x, y };
   return (

@@ -1,5 +1,6 @@
 import { area } from "d3-shape";
 import { useMemo } from "react";
+import { nth } from "../values";
 import { heightAt } from "./Curve";
 import type { Scale } from "./scales";
 
@@ -27,7 +28,7 @@ export function Violin({ xs, heights, scale, x, y, from, to, quartiles = [], fil
     const places: { at: number; half: number }[] = [];
     const add = (value: number) => places.push({ at: x(value), half: scale * (heightAt(xs, heights, value) ?? 0) });
     add(from);
-    for (let i = 0; i < xs.length; i++) if ((xs[i] as number) > from && (xs[i] as number) < to) add(xs[i] as number);
+    for (let i = 0; i < xs.length; i++) if (nth(xs, i) > from && nth(xs, i) < to) add(nth(xs, i));
     add(to);
     return places;
   }, [xs, heights, scale, x, from, to]);

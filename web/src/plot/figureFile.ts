@@ -1,5 +1,6 @@
 /** A drawn figure as a file of its own: every style written out, the typeface and the caption inside. */
 
+import { nth } from "../values";
 import { dotsOn, pathsOfDots } from "./Dots";
 
 const KEPT = [
@@ -130,7 +131,7 @@ function styleOf(part: SVGElement): [string, string][] {
 function drawWhatWasPainted(from: SVGSVGElement, copy: SVGSVGElement): void {
   const originals = from.querySelectorAll("canvas");
   copy.querySelectorAll("canvas").forEach((canvas, i) => {
-    const dots = dotsOn(originals[i] as Element);
+    const dots = dotsOn(nth(originals, i));
     if (!dots) return;
     const group = element("g", {
       "stroke-linecap": "round",

@@ -1,4 +1,5 @@
 import { scaleLinear, scaleLog } from "d3-scale";
+import { nth } from "../values";
 import { fixed, significant } from "../words/numbers";
 
 export type Domain = readonly [number, number];
@@ -74,7 +75,7 @@ export type Tick = { at: number; value: number; text: string };
 export function ticksOf(scale: Scale, about: number): Tick[] {
   const values = scale.ticks(about);
   if (scale.log) return values.map((value) => ({ at: scale(value), value, text: significant(value, 4) }));
-  const step = values.length > 1 ? (values[1] as number) - (values[0] as number) : 1;
+  const step = values.length > 1 ? nth(values, 1) - nth(values, 0) : 1;
   const decimals =
     step > 0 && Number.isFinite(step) ? Math.min(Math.max(0, -Math.floor(Math.log10(step) + 1e-9)), 12) : 0;
   const needs = values.some((value) => Math.abs(value * 10 ** decimals - Math.round(value * 10 ** decimals)) > 1e-6);

@@ -10,7 +10,7 @@ const SERIES = [
 ] as const;
 
 /** The colours of a group, by its place in the order of the levels; beyond the last they begin again. */
-export const seriesOf = (place: number) => SERIES[place % SERIES.length] as (typeof SERIES)[number];
+export const seriesOf = (place: number) => nth(SERIES, place % SERIES.length);
 
 const ROOT3 = Math.sqrt(3);
 /** Outlines about the origin, of about the same area as a circle of radius r. */
@@ -23,5 +23,6 @@ const SHAPES: ((r: number) => string)[] = [
 ];
 
 /** The shape of a group's mark, by its place likewise: with eight colours and five shapes, forty groups differ. */
-export const shapeOf = (place: number, radius: number): string =>
-  (SHAPES[place % SHAPES.length] as (typeof SHAPES)[number])(radius);
+export const shapeOf = (place: number, radius: number): string => nth(SHAPES, place % SHAPES.length)(radius);
+
+import { nth } from "../values";

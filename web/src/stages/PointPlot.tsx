@@ -13,6 +13,7 @@ import { Dots } from "../plot/Dots";
 import { aired, linear, type Scale } from "../plot/scales";
 import { Readout } from "../ui/Readout";
 import type { Size } from "../ui/useSize";
+import { nth } from "../values";
 
 export type Guide = { on: "x" | "y"; value: number; words: string; strong?: boolean };
 type Numbers = ArrayLike<number>;
@@ -56,7 +57,7 @@ function extent(values: Numbers, more: readonly number[] = []): [number, number]
     low = Math.min(low, value);
     high = Math.max(high, value);
   };
-  for (let i = 0; i < values.length; i++) take(values[i] as number);
+  for (let i = 0; i < values.length; i++) take(nth(values, i));
   more.forEach(take);
   return Number.isFinite(low) ? [low, high] : [0, 1];
 }
@@ -78,13 +79,13 @@ export function PointPlot(props: PointPlotProps) {
   }, [xs, ys, size, reach, lanes, left]);
   const chosen = useMemo(() => {
     const found: number[] = [];
-    if (selected.size > 0) for (let i = 0; i < rows.length; i++) if (selected.has(rows[i] as number)) found.push(i);
+    if (selected.size > 0) for (let i = 0; i < rows.length; i++) if (selected.has(nth(rows, i))) found.push(i);
     return found;
   }, [selected, rows]);
   const rings = useMemo(() => {
     const found: number[] = [];
-    if (ringed?.size) for (let i = 0; i < rows.length; i++) if (ringed.has(rows[i] as number)) found.push(i);
-    return found.sort((a, b) => (xs[a] as number) - (xs[b] as number));
+    if (ringed?.size) for (let i = 0; i < rows.length; i++) if (ringed.has(nth(rows, i))) found.push(i);
+    return found.sort((a, b) => nth(xs, a) - nth(xs, b));
   }, [ringed, rows, xs]);
   const order = useMemo(() => Array.from(px.keys()).sort((a, b) => (px[a] ?? 0) - (px[b] ?? 0)), [px]);
   const near = (event: PointerEvent<SVGSVGElement>): [number, number, number | null] => {
@@ -93,7 +94,7 @@ export function PointPlot(props: PointPlotProps) {
     let best: number | null = null;
     let distance = REACH;
     for (let i = 0; i < px.length; i++) {
-      const away = Math.hypot((px[i] as number) - mx, (py[i] as number) - my);
+      const away = Math.hypot(nth(px, i) - mx, nth(py, i) - my);
       if (away < distance) [best, distance] = [i, away];
     }
     return [mx, my, best];
@@ -118,11 +119,11 @@ export function PointPlot(props: PointPlotProps) {
     if (box) {
       const found: number[] = [];
       for (let i = 0; i < px.length; i++) {
-        const [ax, ay] = [px[i] as number, py[i] as number];
-        if (ax >= box.x0 && ax <= box.x1 && ay >= box.y0 && ay <= box.y1) found.push(rows[i] as number);
+        const [ax, ay] = [nth(px, i), nth(py, i)];
+        if (ax >= box.x0 && ax <= box.x1 && ay >= box.y0 && ay <= box.y1) found.push(nth(rows, i));
       }
       if (found.length > 0) onSelect(found, "rows within a box", add(event));
-    } else if (best !== null) onSelect([rows[best] as number], `row ${rows[best]}`, add(event));
+    } else if (best !== null) onSelect([nth(rows, best)], `row ${rows[best]}`, add(event));
     start.current = null;
     setBox(null);
   };
@@ -137,7 +138,7 @@ export function PointPlot(props: PointPlotProps) {
     if (walked !== undefined) step(order, walked * (event.shiftKey ? 10 : 1));
     else if (jumped !== undefined && rings.length > 0) step(rings, jumped);
     else if ((event.key === "Enter" || event.key === " ") && place !== null)
-      onSelect([rows[place] as number], `row ${rows[place]}`, event.shiftKey);
+      onSelect([nth(rows, place)], `row ${rows[place]}`, event.shiftKey);
     else return;
     event.preventDefault();
   };
@@ -199,7 +200,7 @@ export function PointPlot(props: PointPlotProps) {
           />
         )}
         {rings.map((i) => (
-          <Ring key={i} x={px[i] as number} y={py[i] as number} kind={ringed?.get(rows[i] as number) ?? "beyond"} />
+          <Ring key={i} x={nth(px, i)} y={nth(py, i)} kind={ringed?.get(nth(rows, i)) ?? "beyond"} />
         ))}
         {guides.map(({ on, value, words: said, strong }, i) => (
           <text
@@ -216,8 +217,8 @@ export function PointPlot(props: PointPlotProps) {
         ))}
         {chosen.length > 0 && (
           <Dots
-            xs={chosen.map((i) => px[i] as number)}
-            ys={chosen.map((i) => py[i] as number)}
+            xs={chosen.map((i) => nth(px, i))}
+            ys={chosen.map((i) => nth(py, i))}
             radius={3.4}
             className="stroke-accent"
           />
@@ -245,9 +246,7 @@ export function PointPlot(props: PointPlotProps) {
         )}
         <AxisBottom scale={x} title={props.xTitle} y={bottom} about={size.width > 420 ? 8 : 5} />
       </svg>
-      {place !== null && (
-        <Readout x={px[place] as number} y={py[place] as number} room={size.width} words={words(place)} />
-      )}
+      {place !== null && <Readout x={nth(px, place)} y={nth(py, place)} room={size.width} words={words(place)} />}
     </div>
   );
 }

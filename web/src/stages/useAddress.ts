@@ -1,6 +1,7 @@
 import { useCallback, useEffect, useMemo } from "react";
 import { useSearchParams } from "react-router";
 import type { Variable } from "../api/studies";
+import { keysOf } from "../values";
 
 export type Change = Record<string, string | number | null | undefined>;
 
@@ -27,9 +28,18 @@ export function useAddress<Choices>(read: (query: URLSearchParams) => Choices) {
   return { choices, change };
 }
 
-/** A choice among those known; undefined for any other text. */
-export function among<T extends string>(text: string | null, allowed: Record<T, unknown>): T | undefined {
-  return text !== null && Object.hasOwn(allowed, text) ? (text as T) : undefined;
+/** A choice of a list; for any other text the usual one, or undefined where none is. */
+export function oneOf<T extends string>(text: string | null, list: readonly T[]): T | undefined;
+export function oneOf<T extends string>(text: string | null, list: readonly T[], usual: NoInfer<T>): T;
+export function oneOf<T extends string>(text: string | null, list: readonly T[], usual?: T): T | undefined {
+  return list.find((choice) => choice === text) ?? usual;
+}
+
+/** The same among choices that have words. */
+export function among<T extends string>(text: string | null, words: Record<T, unknown>): T | undefined;
+export function among<T extends string>(text: string | null, words: Record<T, unknown>, usual: NoInfer<T>): T;
+export function among<T extends string>(text: string | null, words: Record<T, unknown>, usual?: T): T | undefined {
+  return keysOf(words).find((choice) => choice === text) ?? usual;
 }
 
 export const wordsIn = (text: string | null) => (text ?? "").split(" ").filter(Boolean);

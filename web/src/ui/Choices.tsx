@@ -1,3 +1,4 @@
+import { keysOf } from "../values";
 import { Button } from "./Button";
 
 type ChoicesProps<Choice extends string> = {
@@ -11,14 +12,14 @@ type ChoicesProps<Choice extends string> = {
 export function Choices<Choice extends string>({ label, options, chosen, onChoose }: ChoicesProps<Choice>) {
   return (
     <fieldset aria-label={label} className="flex flex-wrap gap-1">
-      {(Object.entries(options) as [Choice, string][]).map(([choice, words]) => (
+      {keysOf(options).map((choice) => (
         <Button
           key={choice}
           aria-pressed={chosen === choice}
           className="text-small! aria-pressed:border-accent aria-pressed:text-accent"
           onClick={() => onChoose(choice)}
         >
-          {words}
+          {options[choice]}
         </Button>
       ))}
     </fieldset>

@@ -1,17 +1,21 @@
 import { useId } from "react";
 
-type PickProps = {
+type PickProps<Choice extends string> = {
   label: string;
   /** "" where nothing is chosen yet. */
-  value: string;
-  options: { value: string; label: string }[];
-  onChoose: (value: string) => void;
+  value: Choice | "";
+  options: readonly { value: Choice; label: string }[];
+  onChoose: (value: Choice) => void;
   className?: string;
 };
 
 /** A labelled choice among a few, in a form. */
-export function Pick({ label, value, options, onChoose, className = "" }: PickProps) {
+export function Pick<Choice extends string>({ label, value, options, onChoose, className = "" }: PickProps<Choice>) {
   const id = useId();
+  const choose = (text: string) => {
+    const chosen = options.find((option) => option.value === text);
+    if (chosen) onChoose(chosen.value);
+  };
   return (
     <div className={`flex flex-col gap-1 ${className}`}>
       <label htmlFor={id} className="text-muted-ink text-small">
@@ -20,7 +24,7 @@ export function Pick({ label, value, options, onChoose, className = "" }: PickPr
       <select
         id={id}
         value={value}
-        onChange={(event) => onChoose(event.target.value)}
+        onChange={(event) => choose(event.target.value)}
         className="min-h-7 w-full rounded-lg border border-line-strong/60 bg-surface px-1.5 py-1"
       >
         {value === "" && <option value="" />}

@@ -1,15 +1,15 @@
 import { type KeyboardEvent, type ReactNode, useEffect, useId, useMemo, useRef, useState } from "react";
 import { Floating } from "./Floating";
 
-export type WordOption = { value: string; label: string; note?: string };
+export type WordOption<Choice extends string = string> = { value: Choice; label: string; note?: string };
 
-type WordChoiceProps = {
+type WordChoiceProps<Choice extends string> = {
   /** What the choice is of, for those who hear it. */
   label: string;
   shown: string;
   value: string;
-  options: WordOption[];
-  onChoose: (value: string) => void;
+  options: readonly WordOption<Choice>[];
+  onChoose: (value: Choice) => void;
   open?: boolean;
   onOpenChange?: (open: boolean) => void;
   className?: string;
@@ -19,7 +19,7 @@ type WordChoiceProps = {
 
 const FILTER_FROM = 8;
 
-function matching(options: WordOption[], typed: string): WordOption[] {
+function matching<Choice extends string>(options: readonly WordOption<Choice>[], typed: string) {
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
   return options.filter((option) => {
     const text = `${option.label} ${option.note ?? ""} ${option.value}`.toLowerCase();
@@ -28,7 +28,7 @@ function matching(options: WordOption[], typed: string): WordOption[] {
 }
 
 /** An underlined word of a sentence; it opens its choices in place, and can be typed. */
-export function WordChoice(props: WordChoiceProps) {
+export function WordChoice<Choice extends string>(props: WordChoiceProps<Choice>) {
   const [ownOpen, setOwnOpen] = useState(false);
   const open = props.open ?? ownOpen;
   const setOpen = props.onOpenChange ?? setOwnOpen;
@@ -62,7 +62,7 @@ export function WordChoice(props: WordChoiceProps) {
   );
 }
 
-function Choices({ label, value, options, onChoose }: WordChoiceProps) {
+function Choices<Choice extends string>({ label, value, options, onChoose }: WordChoiceProps<Choice>) {
   const id = useId();
   const [typed, setTyped] = useState("");
   const found = useMemo(() => matching(options, typed), [options, typed]);

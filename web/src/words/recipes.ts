@@ -36,9 +36,9 @@ export function settingWords(setting: Setting): string {
   return PLAIN[way] ?? way;
 }
 
-export const TAKES: Record<string, string> = {
+export const TAKES = {
   difference: "difference from",
   ratio: "ratio to",
   "percent-change": "percent change from",
   earlier: "value of",
-};
+} as const;

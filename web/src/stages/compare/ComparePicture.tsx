@@ -16,6 +16,7 @@ import { seriesOf } from "../../plot/series";
 import { useSelectedRows, useSelection } from "../../state/selection";
 import { Readout } from "../../ui/Readout";
 import type { Size } from "../../ui/useSize";
+import { nth } from "../../values";
 import { named, titled } from "../../words/kinds";
 import { significant, whole } from "../../words/numbers";
 import type { Change } from "../useAddress";
@@ -55,13 +56,13 @@ function spotsOf(reading: Drawing, plan: ComparePlan, { points, jitter }: Compar
   const ys = xs.slice();
   const members: number[][] = groups.map(() => []);
   for (let i = 0; i < values.length; i++)
-    if (plan.lanes[of[i] as number] && plan.inside(values[i] as number)) members[of[i] as number]?.push(i);
+    if (plan.lanes[nth(of, i)] && plan.inside(nth(values, i))) members[nth(of, i)]?.push(i);
   const usual = values.length > 2_000 ? 1.3 : 2.1;
   const spread =
     points === "apart"
       ? largestApart(
           members.map((own, group) => ({
-            along: Float64Array.from(own, (i) => plan.value(values[i] as number)),
+            along: Float64Array.from(own, (i) => plan.value(nth(values, i))),
             room: (plan.lanes[group]?.body.room ?? 0) * 0.96,
           })),
         )
@@ -72,8 +73,8 @@ function spotsOf(reading: Drawing, plan: ComparePlan, { points, jitter }: Compar
     const { off, room } = lane.body;
     own.forEach((i, k) => {
       const aside =
-        points === "line" ? 0 : (spread?.places[group]?.[k] ?? (scatter(positions[i] as number) - 0.5) * room * jitter);
-      [xs[i], ys[i]] = plan.spot(lane.at, off + aside, plan.value(values[i] as number));
+        points === "line" ? 0 : (spread?.places[group]?.[k] ?? (scatter(nth(positions, i)) - 0.5) * room * jitter);
+      [xs[i], ys[i]] = plan.spot(lane.at, off + aside, plan.value(nth(values, i)));
     });
   });
   return { xs, ys, radius: spread?.radius ?? usual, crowded: points === "apart" && !spread };
@@ -96,7 +97,7 @@ export function ComparePicture(props: ComparePictureProps) {
     const at: number[] = [];
     if (selected.size > 0)
       for (let i = 0; i < positions.length; i++)
-        if (selected.has(positions[i] as number) && !Number.isNaN(spots.xs[i])) at.push(i);
+        if (selected.has(nth(positions, i)) && !Number.isNaN(spots.xs[i])) at.push(i);
     return at;
   }, [selected, positions, spots]);
   const mark = (nextGroup: number | null, nextPoint: number | null = null) => {
@@ -106,13 +107,14 @@ export function ComparePicture(props: ComparePictureProps) {
   const find = (event: MouseEvent<SVGSVGElement>): [number | null, number | null] => {
     const frame = event.currentTarget.getBoundingClientRect();
     const [mx, my] = [event.clientX - frame.left, event.clientY - frame.top];
-    let [near, distance] = [null as number | null, REACH];
+    let near: number | null = null;
+    let distance = REACH;
     if (showPoints)
       for (let i = 0; i < values.length; i++) {
-        const away = Math.hypot((spots.xs[i] as number) - mx, (spots.ys[i] as number) - my);
+        const away = Math.hypot(nth(spots.xs, i) - mx, nth(spots.ys, i) - my);
         if (away < distance) [near, distance] = [i, away];
       }
-    if (near !== null) return [of[near] as number, near];
+    if (near !== null) return [nth(of, near), near];
     const across = upright ? mx : my;
     const lane = lanes.findIndex((each) => each !== null && Math.abs(across - each.at) <= each.width / 2);
     return [lane < 0 ? null : lane, null];
@@ -120,7 +122,7 @@ export function ComparePicture(props: ComparePictureProps) {
   const choose = (which: number | null, near: number | null, add: boolean) => {
     if (which === null) return;
     if (near !== null) {
-      const row = positions[near] as number;
+      const row = nth(positions, near);
       select(table.id, [row], `row ${whole(row)}`, add);
       return;
     }
@@ -170,8 +172,8 @@ export function ComparePicture(props: ComparePictureProps) {
         <Marks {...{ reading, plan, choices, spots }} />
         {chosen.length > 0 && showPoints && (
           <Dots
-            xs={chosen.map((i) => spots.xs[i] as number)}
-            ys={chosen.map((i) => spots.ys[i] as number)}
+            xs={chosen.map((i) => nth(spots.xs, i))}
+            ys={chosen.map((i) => nth(spots.ys, i))}
             radius={3.2}
             className="stroke-accent"
           />
@@ -182,14 +184,14 @@ export function ComparePicture(props: ComparePictureProps) {
       </svg>
       {at && own && (
         <Readout
-          {...readoutAt(plan, at, own, point === null ? null : [spots.xs[point] as number, spots.ys[point] as number])}
+          {...readoutAt(plan, at, own, point === null ? null : [nth(spots.xs, point), nth(spots.ys, point)])}
           room={size.width}
           words={
             point === null
               ? wordsOf(own, subject.unit ? ` ${subject.unit}` : "")
               : [
-                  `row ${whole(positions[point] as number)}`,
-                  `${significant(values[point] as number, 6)}${subject.unit ? ` ${subject.unit}` : ""}`,
+                  `row ${whole(nth(positions, point))}`,
+                  `${significant(nth(values, point), 6)}${subject.unit ? ` ${subject.unit}` : ""}`,
                   labelOf(own),
                 ]
           }
@@ -211,11 +213,11 @@ const Marks = memo(function Marks({ reading, plan, choices, spots }: MarksProps)
     const found = new Map<number, { xs: number[]; ys: number[] }>();
     for (let i = 0; i < values.length; i++) {
       if (Number.isNaN(spots.xs[i])) continue;
-      const own = groups[of[i] as number];
+      const own = groups[nth(of, i)];
       const kind = ((reading.second ? own?.second_place : own?.place) ?? 0) % 8;
       const there = found.get(kind) ?? { xs: [], ys: [] };
-      there.xs.push(spots.xs[i] as number);
-      there.ys.push(spots.ys[i] as number);
+      there.xs.push(nth(spots.xs, i));
+      there.ys.push(nth(spots.ys, i));
       found.set(kind, there);
     }
     return [...found];
@@ -225,7 +227,10 @@ const Marks = memo(function Marks({ reading, plan, choices, spots }: MarksProps)
     1e-300,
   );
   const each = (draw: (group: DrawnGroup, lane: Lane, i: number) => ReactNode) =>
-    drawn.map((i) => draw(groups[i] as DrawnGroup, lanes[i] as Lane, i));
+    drawn.flatMap((i) => {
+      const lane = lanes[i];
+      return lane ? [draw(nth(groups, i), lane, i)] : [];
+    });
   return (
     <>
       {marks.includes("from zero") &&

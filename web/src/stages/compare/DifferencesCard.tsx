@@ -9,6 +9,7 @@ import { Notice } from "../../ui/Notice";
 import { TakeTable } from "../../ui/TakeTable";
 import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
+import { choicesOf, eachOf } from "../../values";
 import { pValue, significant } from "../../words/numbers";
 import { LongWork } from "../LongWork";
 import { KeepPlate } from "../plates/KeepPlate";
@@ -74,7 +75,7 @@ export function DifferencesCard({ table, variable, by, choices, change, units, p
             className="min-h-6"
             shown={MEASURES[choices.measure]}
             value={choices.measure}
-            options={Object.entries(MEASURES).map(([value, label]) => ({ value, label }))}
+            options={choicesOf(MEASURES)}
             onChoose={(measure) => change({ measure })}
           />
           <WordChoice
@@ -156,7 +157,7 @@ function PairsPlot({ found, of }: PairsPlotProps) {
       estimate,
       low,
       high,
-      words: [significant(estimate, 3), rest.filter(Boolean).join(", ")] as [string, string],
+      words: eachOf([significant(estimate, 3), rest.filter(Boolean).join(", ")], String),
       pale: !(low !== null && high !== null && (low > none || high < none)),
     };
   });

@@ -1,6 +1,7 @@
 import { type PointerEvent, useState } from "react";
 import type { Drawing } from "../../api/compare";
 import { seriesOf, shapeOf } from "../../plot/series";
+import { nth } from "../../values";
 import { titled } from "../../words/kinds";
 import type { ComparePlan, Level } from "./compareLayout";
 
@@ -129,7 +130,7 @@ export function Legend({ reading, right }: { reading: Drawing; right: number }) 
     <g className="text-small">
       {reading.second_labels.map((label, kind) => {
         const x = at;
-        at += widths[kind] as number;
+        at += nth(widths, kind);
         const look = seriesOf(kind);
         return (
           <g key={label} transform={`translate(${x},14)`}>

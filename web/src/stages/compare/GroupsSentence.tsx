@@ -4,6 +4,7 @@ import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
 import { WordChoice } from "../../ui/WordChoice";
+import { choicesOf } from "../../values";
 import { isNumeric } from "../../words/kinds";
 import { whole } from "../../words/numbers";
 import { GroupWord, optionOf, TableWord, VariableWord } from "../SentenceWords";
@@ -138,7 +139,7 @@ export function GroupsSentence(props: GroupsSentenceProps) {
 /** What stands for a group: a centre, or of answers the share that some of them have. */
 export function CentreWord({ variable, choices, change }: Pick<SentenceProps, "variable" | "choices" | "change">) {
   const options = [
-    ...(isNumeric(variable) ? Object.entries(CENTERS).map(([value, label]) => ({ value, label })) : []),
+    ...(isNumeric(variable) ? choicesOf(CENTERS) : []),
     ...(canSplit(variable) ? [{ value: "share", label: "share" }] : []),
   ];
   const share = choices.asShare || !isNumeric(variable);

@@ -2,6 +2,7 @@ import { type PointerEvent, type Ref, useState } from "react";
 import { AxisBottom } from "../../plot/Axes";
 import { aired, airedLog, linear, logarithmic } from "../../plot/scales";
 import { seriesOf } from "../../plot/series";
+import { eachOf, nth } from "../../values";
 
 export type IntervalRow = {
   key: string | number;
@@ -46,9 +47,10 @@ export function IntervalPlot(props: IntervalPlotProps) {
   const { rows, width, room = 0, label, title = "", log = false, none, noneWords = "", drawing, onMove } = props;
   const [held, setHeld] = useState<{ from: number; y: number } | null>(null);
   const longest = Math.max(...rows.map((row) => row.label.length), 4);
-  const [first, second] = [0, 1].map(
-    (part) => Math.max(...rows.map(({ words }) => (words[part] as string).length), 1) * LETTER,
-  ) as [number, number];
+  const [first, second] = eachOf(
+    [0, 1],
+    (part) => Math.max(...rows.map(({ words }) => nth(words, part).length), 1) * LETTER,
+  );
   const left = Math.min(Math.max(longest * LETTER + 24, 90), width * 0.34);
   const right = width - first - second - 36;
   const stands = (value: number | null): value is number => value !== null && (!log || value > 0);
@@ -94,7 +96,7 @@ export function IntervalPlot(props: IntervalPlotProps) {
         </g>
       )}
       {rows.map((row, i) => {
-        const { begins, at } = places[i] as (typeof places)[number];
+        const { begins, at } = nth(places, i);
         const look = row.pale ? "stroke-line-strong" : seriesOf(row.kind ?? 0).stroke;
         const limits = row.low !== null && row.high !== null ? [held_(row.low), held_(row.high)] : null;
         const radius =

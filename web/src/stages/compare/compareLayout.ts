@@ -1,6 +1,7 @@
 import type { Drawing, DrawnGroup } from "../../api/compare";
 import { aired, airedLog, type Domain, linear, logarithmic, type Scale } from "../../plot/scales";
 import type { Size } from "../../ui/useSize";
+import { last, nth, ordered } from "../../values";
 import { counted } from "../../words/numbers";
 import type { CompareChoices } from "./useCompareChoices";
 
@@ -66,10 +67,9 @@ function domainOf(reading: Drawing, drawn: number[], choices: CompareChoices, lo
   const shown = (mark: CompareChoices["marks"][number]) => choices.marks.includes(mark);
   const here = new Set(drawn);
   if (shown("points"))
-    for (let i = 0; i < reading.values.length; i++)
-      if (here.has(reading.of_group[i] as number)) take(reading.values[i]);
+    for (let i = 0; i < reading.values.length; i++) if (here.has(nth(reading.of_group, i))) take(reading.values[i]);
   for (const i of drawn) {
-    const { centred, box } = reading.groups[i] as DrawnGroup;
+    const { centred, box } = nth(reading.groups, i);
     take(centred.center);
     if (choices.side !== "up") take(centred.low);
     if (choices.side !== "down") take(centred.high);
@@ -123,11 +123,11 @@ export function planOf(reading: Drawing, choices: CompareChoices, size: Size, nu
   let number: ComparePlan["number"] = null;
   if (numbered && numbers.length > 1) {
     const sorted = [...numbers].sort((a, b) => a - b);
-    const gap = Math.min(...sorted.slice(1).map((each, i) => each - (sorted[i] as number)));
-    const scale = linear([(sorted[0] as number) - gap * 0.6, (sorted.at(-1) as number) + gap * 0.6], from, to);
+    const gap = Math.min(...sorted.slice(1).map((each, i) => each - nth(sorted, i)));
+    const scale = linear([nth(sorted, 0) - gap * 0.6, last(sorted) + gap * 0.6], from, to);
     number = scale;
     room = Math.abs(scale(gap) - scale(0)) * 0.86;
-    middle = (i) => scale(numbers[i] as number);
+    middle = (i) => scale(nth(numbers, i));
   } else {
     const step = (to - from) / Math.max(order.length, 1);
     room = step * 0.9;
@@ -138,7 +138,7 @@ export function planOf(reading: Drawing, choices: CompareChoices, size: Size, nu
   const laneOf = (group: DrawnGroup, i: number): Lane => {
     const kind = kinds.indexOf(group.second_place);
     const at = middle(i) + (kind - (kinds.length - 1) / 2) * width;
-    const lane = { at, width, foot: 0, grow: 1 as 1 | -1, rise: width * 0.46, body: { off: 0, room: width } };
+    const lane: Lane = { at, width, foot: 0, grow: 1, rise: width * 0.46, body: { off: 0, room: width } };
     if (!choices.marks.includes("violin")) return lane;
     if (choices.violin === "half") return { ...lane, body: { off: -width * 0.25, room: width * 0.46 } };
     if (choices.violin === "ridges") return { ...lane, foot: -width * 0.45, rise: width * RIDGE_RISE };
@@ -180,9 +180,9 @@ export function planOf(reading: Drawing, choices: CompareChoices, size: Size, nu
 
 /** The part of a straight line that lies within the axis, on the paper; null where none does. */
 export function within(plan: ComparePlan, a: [number, number], b: [number, number]): [number, number][] | null {
-  const along = plan.upright ? 1 : 0;
-  const [low, high] = [...plan.value.range()].sort((x, y) => x - y) as [number, number];
-  const [from, to] = [a[along] as number, b[along] as number];
+  const along = plan.upright ? (1 as const) : (0 as const);
+  const [low, high] = ordered(...plan.value.range());
+  const [from, to] = [a[along], b[along]];
   if (!Number.isFinite(from) || !Number.isFinite(to)) return null;
   const cut = (end: number) => (from === to ? 0 : (end - from) / (to - from));
   const [enters, leaves] = from <= to ? [cut(low), cut(high)] : [cut(high), cut(low)];
@@ -198,7 +198,7 @@ export function cutWords(reading: Drawing, choices: CompareChoices): string {
   const plan = planOf(reading, choices, { width: 600, height: 400 }, false);
   const { points, bars, zero } = cutBy(reading, plan, choices);
   const names = bars.slice(0, 4).map((i) => {
-    const { label, second } = reading.groups[i] as DrawnGroup;
+    const { label, second } = nth(reading.groups, i);
     return second ? `${label}, ${second}` : label;
   });
   return [
@@ -214,9 +214,9 @@ function cutBy(reading: Drawing, plan: ComparePlan, { marks, side }: CompareChoi
   let points = 0;
   if (marks.includes("points"))
     for (let i = 0; i < reading.values.length; i++)
-      if (plan.lanes[reading.of_group[i] as number] && !plan.inside(reading.values[i] as number)) points++;
+      if (plan.lanes[nth(reading.of_group, i)] && !plan.inside(nth(reading.values, i))) points++;
   const bars = plan.drawn.filter((i) => {
-    const { centred } = reading.groups[i] as DrawnGroup;
+    const { centred } = nth(reading.groups, i);
     const ends = [centred.center, side === "up" ? null : centred.low, side === "down" ? null : centred.high];
     const whole = marks.includes("box") || marks.includes("violin");
     if (whole) ends.push(centred.summary.minimum, centred.summary.maximum);

@@ -1,6 +1,7 @@
 import type { Drawing, DrawnGroup } from "../../api/compare";
 import { heightAt } from "../../plot/Curve";
 import { seriesOf, shapeOf } from "../../plot/series";
+import { eachOf, nth } from "../../values";
 import { fixed } from "../../words/numbers";
 import { type ComparePlan, type Lane, within } from "./compareLayout";
 import type { CompareChoices } from "./useCompareChoices";
@@ -27,7 +28,7 @@ export function CentreMark({ group, lane, plan, kind, choices }: PartProps & { c
   const line = ends?.map((end) => plan.spot(lane.at, 0, plan.held(end)));
   const caps = ends?.flatMap((end, i) => {
     if (!choices.caps || end === center || !plan.inside(end)) return [];
-    const along = plan.held(ends[i] as number);
+    const along = plan.held(nth(ends, i));
     return [`M${point(plan.spot(lane.at, -cap, along))}L${point(plan.spot(lane.at, cap, along))}`];
   });
   return (
@@ -76,7 +77,7 @@ type JoinedProps = { reading: Drawing; plan: ComparePlan };
 const lineOf = (plan: ComparePlan, spots: [number, number][]) =>
   spots
     .slice(1)
-    .map((spot, i) => within(plan, spots[i] as [number, number], spot))
+    .map((spot, i) => within(plan, nth(spots, i), spot))
     .filter((part) => part !== null)
     .map((part) => `M${part.map(point).join("L")}`)
     .join("");
@@ -87,7 +88,7 @@ export function Joined({ reading, plan }: JoinedProps) {
   return kinds.map((kind) => {
     const spots = plan.drawn
       .filter((i) => reading.groups[i]?.second_place === kind && reading.groups[i]?.centred.center !== null)
-      .map((i) => plan.spot(plan.lanes[i]?.at ?? 0, 0, plan.value(reading.groups[i]?.centred.center as number)))
+      .map((i) => plan.spot(plan.lanes[i]?.at ?? 0, 0, plan.value(reading.groups[i]?.centred.center ?? Number.NaN)))
       .sort((a, b) => (plan.upright ? a[0] - b[0] : a[1] - b[1]));
     const look = kinds.length > 1 ? seriesOf(kind).stroke : "stroke-line-strong";
     return <path key={kind} d={lineOf(plan, spots)} strokeLinecap="round" className={`stroke-[1.6] ${look}`} />;
@@ -107,7 +108,7 @@ export function PairLines({ reading, plan }: JoinedProps) {
         lineOf(
           plan,
           own.map((i) => {
-            const value = reading.pair_values[unit * k + i] as number;
+            const value = nth(reading.pair_values, unit * k + i);
             return plan.spot(plan.lanes[i]?.at ?? 0, 0, plan.value(value));
           }),
         ),
@@ -199,7 +200,7 @@ export function DensityMark({ group, lane, plan, kind, top, whole }: PartProps &
   const places: [number, number][] = [];
   const add = (value: number) => places.push([value, scale * (heightAt(xs, heights, value) ?? 0)]);
   add(from);
-  for (let i = 0; i < xs.length; i++) if ((xs[i] as number) > from && (xs[i] as number) < to) add(xs[i] as number);
+  for (let i = 0; i < xs.length; i++) if (nth(xs, i) > from && nth(xs, i) < to) add(nth(xs, i));
   add(to);
   const side = (sign: number) =>
     places.map(([value, height]) => point(plan.spot(lane.at, lane.foot + sign * height, plan.value(value))));
@@ -226,12 +227,12 @@ export function ValueLabels({ reading, plan, choices, kindOf }: ValueLabelsProps
   const decimals = choices.decimals ?? 0;
   const taken: Rect[] = [];
   const marks = plan.drawn.flatMap((i) => {
-    const group = reading.groups[i] as DrawnGroup;
+    const group = nth(reading.groups, i);
     const { center } = group.centred;
-    if (center === null || !plan.inside(center)) return [];
+    const lane = plan.lanes[i];
+    if (center === null || !lane || !plan.inside(center)) return [];
     const ends = endsOf(group, choices.side) ?? [center, center];
-    const lane = plan.lanes[i] as Lane;
-    const [a, b] = ends.map((end) => plan.spot(lane.at, 0, plan.held(end))) as [[number, number], [number, number]];
+    const [a, b] = eachOf(ends, (end) => plan.spot(lane.at, 0, plan.held(end)));
     taken.push([
       Math.min(a[0], b[0]) - 5,
       Math.min(a[1], b[1]) - 5,
@@ -261,7 +262,7 @@ export function ValueLabels({ reading, plan, choices, kindOf }: ValueLabelsProps
       [left - 8 - w / 2, y],
     ];
     const rect = ([cx, cy]: [number, number]): Rect => [cx - w / 2, cy - h / 2, cx + w / 2, cy + h / 2];
-    let best = tried[0] as [number, number];
+    let best = nth(tried, 0);
     let least = Number.POSITIVE_INFINITY;
     for (const place of tried) {
       const own = rect(place);

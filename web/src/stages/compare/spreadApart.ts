@@ -6,19 +6,17 @@
  * `room` is too narrow for them.
  */
 export function spreadApart(along: ArrayLike<number>, radius: number, room: number): Float64Array | null {
-  const order = Array.from({ length: along.length }, (_, i) => i).sort(
-    (a, b) => (along[a] as number) - (along[b] as number),
-  );
+  const order = Array.from({ length: along.length }, (_, i) => i).sort((a, b) => nth(along, a) - nth(along, b));
   const reach = Math.floor((room / 2 - radius) / (2 * radius));
   if (reach < 0) return along.length === 0 ? new Float64Array() : null;
   const last = new Float64Array(2 * reach + 1).fill(Number.NEGATIVE_INFINITY);
   const found = new Float64Array(along.length);
   for (const i of order) {
-    const at = along[i] as number;
+    const at = nth(along, i);
     let column = -1;
     for (let step = 0; step <= 2 * reach && column < 0; step++) {
       const tried = reach + (step % 2 === 1 ? 1 : -1) * Math.ceil(step / 2);
-      if (at - (last[tried] as number) >= 2 * radius) column = tried;
+      if (at - nth(last, tried) >= 2 * radius) column = tried;
     }
     if (column < 0) return null;
     last[column] = at;
@@ -42,3 +40,5 @@ export function largestApart(groups: { along: ArrayLike<number>; room: number }[
   }
   return null;
 }
+
+import { nth } from "../../values";

@@ -1,4 +1,5 @@
 import type { Bars, Center, Measure } from "../../api/compare";
+import { eachOf } from "../../values";
 import { among, useAddress, wordsIn } from "../useAddress";
 
 export const MODES = { groups: "groups of rows", results: "rows that are results" } as const;
@@ -69,12 +70,14 @@ export const SORTS = {
   hand: "by hand",
 } as const;
 
+const USUAL_MARKS: readonly Mark[] = ["points", "centre"];
+
 const placesIn = (text: string | null) => wordsIn(text).map(Number).filter(Number.isInteger);
 const numberIn = (text: string | null) => (text !== null && text !== "" && Number.isFinite(+text) ? +text : null);
 
 export function readCompare(query: URLSearchParams) {
   const get = (name: string) => query.get(name);
-  const center = among(get("center"), CENTERS) ?? "mean";
+  const center = among(get("center"), CENTERS, "mean");
   const bars = among(get("bars"), BARS);
   const level = numberIn(get("level")) ?? 0.95;
   const [low, high] = [numberIn(get("low")) ?? 5, numberIn(get("high")) ?? 95];
@@ -91,11 +94,11 @@ export function readCompare(query: URLSearchParams) {
     center,
     bars: bars && FITTING[center].includes(bars) ? bars : USUAL_BARS[center],
     level: level > 0 && level < 1 ? level : 0.95,
-    percents: (0 <= low && low < high && high <= 100 ? [low, high] : [5, 95]) as [number, number],
+    percents: eachOf(0 <= low && low < high && high <= 100 ? [low, high] : [5, 95], Number),
     trim: trim >= 0 && trim < 0.5 ? trim : 0.1,
     asShare: get("center") === "share",
     units: get("n") === "units",
-    marks: marks ?? (["points", "centre"] as Mark[]),
+    marks: marks ?? USUAL_MARKS,
     onNumbers: get("axis") === "numbers" || query.has("line"),
     log: get("scale") === "log",
     floor: numberIn(get("floor")),
@@ -103,18 +106,18 @@ export function readCompare(query: URLSearchParams) {
     upright: get("upright") !== "no",
     points: among(get("points"), POINTS) ?? (pair ? ("line" as const) : ("scattered" as const)),
     jitter: Math.min(Math.max(numberIn(get("jitter")) ?? 0.6, 0), 1),
-    violin: among(get("violin"), VIOLINS) ?? ("whole" as const),
+    violin: among(get("violin"), VIOLINS, "whole"),
     caps: get("caps") === "yes",
-    side: among(get("side"), SIDES) ?? ("both" as const),
+    side: among(get("side"), SIDES, "both"),
     decimals: decimals !== null && decimals >= 0 && decimals <= 6 ? Math.trunc(decimals) : null,
-    line: among(get("line"), LINES) ?? ("none" as const),
-    order: among(get("order"), ORDERS) ?? ("levels" as const),
+    line: among(get("line"), LINES, "none"),
+    order: among(get("order"), ORDERS, "levels"),
     hand: placesIn(get("hand")),
     hidden: placesIn(get("hidden")),
     measure: among(get("measure"), MEASURES) ?? MEASURE_OF[center],
     reference: get("reference") ?? "",
     together: get("limits") !== "each",
-    form: among(get("form"), SHARE_FORMS) ?? ("shares" as const),
+    form: among(get("form"), SHARE_FORMS, "shares"),
     answers: placesIn(get("answers")),
     neutral: numberIn(get("neutral")),
     of: wordsIn(get("of")),
@@ -122,7 +125,7 @@ export function readCompare(query: URLSearchParams) {
     label: get("label"),
     weight: get("weight"),
     heading: get("heading"),
-    sort: among(get("sort"), SORTS) ?? ("table" as const),
+    sort: among(get("sort"), SORTS, "table"),
     none: numberIn(get("none")),
     noneWords: get("none_words") ?? "",
     combined: placesIn(get("combined")),

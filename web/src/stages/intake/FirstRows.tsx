@@ -1,11 +1,12 @@
 import type { Kind, Preview, Variable } from "../../api/studies";
 import { WordChoice } from "../../ui/WordChoice";
+import { keysOf, nth } from "../../values";
 import { KIND_WORDS, missingWords } from "../../words/kinds";
 import { whole } from "../../words/numbers";
 
 type FirstRowsProps = { found: Preview; onKind: (symbol: string, kind: Kind) => void };
 
-const KINDS = (Object.keys(KIND_WORDS) as Kind[]).map((kind) => ({ value: kind, label: KIND_WORDS[kind] }));
+const KINDS = keysOf(KIND_WORDS).map((kind) => ({ value: kind, label: KIND_WORDS[kind] }));
 const isNumber = ({ kind }: Variable) => kind === "continuous" || kind === "count" || kind === "ordered";
 
 /** The first rows of the file, each variable with its kind (changeable), unit and missing values. */
@@ -30,7 +31,7 @@ export function FirstRows({ found, onKind }: FirstRowsProps) {
                     shown={KIND_WORDS[variable.kind]}
                     value={variable.kind}
                     options={KINDS}
-                    onChoose={(kind) => onKind(variable.symbol, kind as Kind)}
+                    onChoose={(kind) => onKind(variable.symbol, kind)}
                   />
                   {variable.unit && variable.unit !== variable.kind && (
                     <span className="text-muted-ink"> · {variable.unit}</span>
@@ -56,7 +57,7 @@ export function FirstRows({ found, onKind }: FirstRowsProps) {
                 {whole(row)}
               </th>
               {cells.map((cell, c) => {
-                const variable = found.variables[c] as Variable;
+                const variable = nth(found.variables, c);
                 const missing = found.missing[r]?.[c];
                 return (
                   <td

@@ -17,6 +17,7 @@ import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
 import { WaveProgress } from "../../ui/Wave";
+import { listIn } from "../../values";
 import { titled } from "../../words/kinds";
 import { counted, whole } from "../../words/numbers";
 import { FirstRows } from "./FirstRows";
@@ -54,7 +55,7 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
   const answer = (symbol: string, remedy: Remedy) => {
     if (remedy.keep !== null) setKept((now) => [...now, `${symbol} ${remedy.keep}`]);
     const codes = remedy.missing_codes;
-    const known = (found.found.missing_codes?.value ?? []) as string[];
+    const known = listIn(found.found.missing_codes?.value).map(String);
     if (codes) change({ missing_codes: [...new Set([...known, ...codes])] });
     if (remedy.kinds) change({ kinds: { ...choices.kinds, ...remedy.kinds } });
     if (remedy.date_orders) change({ date_orders: { ...choices.date_orders, ...remedy.date_orders } });

@@ -204,9 +204,7 @@ function Variable({ variable, distributions, onChange }: VariableProps) {
           label="Distribution"
           value={variable.distribution}
           options={distributions.map(({ name }) => ({ value: name, label: name }))}
-          onChoose={(chosen) =>
-            onChange({ ...variable, distribution: chosen as Simulated["distribution"], parameters: {} })
-          }
+          onChoose={(chosen) => onChange({ ...variable, distribution: chosen, parameters: {} })}
         />
       </div>
       <div className="grid grid-cols-2 gap-2">

@@ -6,6 +6,7 @@ import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
 import { Hint } from "../../ui/Hint";
 import { WordChoice, type WordOption } from "../../ui/WordChoice";
+import { listIn } from "../../values";
 import { counted } from "../../words/numbers";
 
 type UnderstoodProps = { found: Preview; choices: Choices; onChange: (changes: Choices) => void };
@@ -58,7 +59,7 @@ const LINES: { asked: Asked; label: string; options: WordOption[] }[] = [
 export function Understood({ found, choices, onChange }: UnderstoodProps) {
   const changed = Object.values(choices).some((choice) => choice !== null);
   const { format, sheet, block, above, comments, blank_columns: blank, missing_codes: codes } = found.found;
-  const sheets = (found.found.sheets?.value ?? []) as string[];
+  const sheets = listIn(found.found.sheets?.value).map(String);
   return (
     <Card
       title="As it was understood"
@@ -106,7 +107,7 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
         )}
         {block && (
           <Line label="Cells of" why={block.why}>
-            <BlockChoice key={String(block.value)} block={block.value as number[]} onChange={onChange} />
+            <BlockChoice key={String(block.value)} block={listIn(block.value).map(Number)} onChange={onChange} />
           </Line>
         )}
         {above && (
@@ -132,7 +133,7 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
         })}
         {codes && (
           <Line label="Mean missing" why={codes.why}>
-            <MissingCodes key={String(codes.value)} codes={codes.value as string[]} onChange={onChange} />
+            <MissingCodes key={String(codes.value)} codes={listIn(codes.value).map(String)} onChange={onChange} />
           </Line>
         )}
         {comments && Number(comments.value) > 0 && (
@@ -142,7 +143,7 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
         )}
         {blank && (
           <Line label="Not used" why={blank.why}>
-            {counted((blank.value as number[]).length, "blank column")}
+            {counted(listIn(blank.value).length, "blank column")}
           </Line>
         )}
       </dl>

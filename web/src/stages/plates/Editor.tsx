@@ -15,6 +15,7 @@ import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
 import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
+import { choicesOf, nth } from "../../values";
 import { significant } from "../../words/numbers";
 import { ChecksCard } from "./ChecksCard";
 import { changed, type Editing } from "./editing";
@@ -130,7 +131,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
           : tail === "title"
             ? ["panels", i, "title"]
             : tail.endsWith(":title")
-              ? ["panels", i, tail.split(":")[0] as string, "title"]
+              ? ["panels", i, nth(tail.split(":"), 0), "title"]
               : ["panels", i, "furniture", Number(restOf(typing.part)), "text"];
       edit((now) => changed(now, path, text));
     }
@@ -150,7 +151,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
     if (by && start) {
       event.preventDefault();
       const far = event.shiftKey ? 10 : 1;
-      moveBy(part, (by[0] as number) * far, (by[1] as number) * far, start, "");
+      moveBy(part, nth(by, 0) * far, nth(by, 1) * far, start, "");
     }
     if ((event.key === "Delete" || event.key === "Backspace") && kindOf(part) === "furniture") {
       event.preventDefault();
@@ -260,8 +261,8 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
                 className="min-h-6"
                 shown={VIEWS[view]}
                 value={view}
-                options={Object.entries(VIEWS).map(([value, label]) => ({ value, label }))}
-                onChoose={(next) => setView(next as View)}
+                options={choicesOf(VIEWS)}
+                onChoose={(next) => setView(next)}
               />
               <WordChoice
                 label="Zoom"
@@ -273,7 +274,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
                   label: value === "fit" ? "fitted" : `${value} %`,
                   ...(value === "100" ? { note: "true size" } : {}),
                 }))}
-                onChoose={(next) => setZoom(next as typeof zoom)}
+                onChoose={(next) => setZoom(next)}
               />
               <TakeAwayPlate leaving={leaving} ready={words !== undefined && loaded} />
             </span>
@@ -294,7 +295,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
                 shown="add to the sheet"
                 value=""
                 options={ADDED}
-                onChoose={(kind) => add(kind as Furniture["kind"])}
+                onChoose={(kind) => add(kind)}
               />
               <RepeatChoice plate={plate} document={document} />
               <Button
@@ -409,10 +410,10 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
 const partOn = (svg: SVGSVGElement | null, part: Part) =>
   svg?.querySelector(`[data-part="${CSS.escape(part)}"]`) ?? null;
 
-const ADDED = [
-  { value: "line", label: "a reference line" },
-  { value: "band", label: "a band" },
-  { value: "note", label: "a note, with an arrow" },
-  { value: "bracket", label: "a bracket between groups" },
-  { value: "slip", label: "a number slip" },
-];
+const ADDED = choicesOf({
+  line: "a reference line",
+  band: "a band",
+  note: "a note, with an arrow",
+  bracket: "a bracket between groups",
+  slip: "a number slip",
+});

@@ -1,5 +1,6 @@
 import { useRef } from "react";
 import type { PlateDocument } from "../../api/plates";
+import { nth } from "../../values";
 import { changed, type Edit } from "./editing";
 import type { PanelPlan, SheetPlan, Side } from "./figure/layout";
 import { type Part, panelOf, restOf } from "./parts";
@@ -40,8 +41,7 @@ export function snapped(value: number, axis: PanelPlan["up"]): number {
   const near = ticks.find((tick) => Math.abs(axis.place(tick) - axis.place(value)) < 3);
   if (near !== undefined) return near;
   if (axis.scale !== "linear") return Number(value.toPrecision(3));
-  const step =
-    ticks.length > 1 ? Math.abs((ticks[1] as number) - (ticks[0] as number)) / 20 : (axis.high - axis.low) / 200;
+  const step = ticks.length > 1 ? Math.abs(nth(ticks, 1) - nth(ticks, 0)) / 20 : (axis.high - axis.low) / 200;
   return Number((Math.round(value / step) * step).toPrecision(10));
 }
 

@@ -3,6 +3,7 @@ import { type Panel, type PlateDocument, usePlates } from "../../api/plates";
 import { useTable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { WordChoice } from "../../ui/WordChoice";
+import { nth } from "../../values";
 import { counted } from "../../words/numbers";
 import { canSplit } from "../spread/Sentence";
 import { changed, without } from "./editing";
@@ -195,7 +196,7 @@ function SmallMultiples({ document, edit }: Pick<PartProps, "document" | "edit">
           setTrouble("");
           const columns = Math.min(levels.length, levels.length === 4 ? 2 : 3);
           edit((now) => {
-            const first = now.panels[0] as Panel;
+            const first = nth(now.panels, 0);
             const panels = levels.map((level) => ({
               ...first,
               title: level,

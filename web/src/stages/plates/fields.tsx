@@ -270,7 +270,10 @@ export function OneOf<Choice extends string>({ label, value, options, onChange }
       id={id}
       aria-label={label}
       value={value}
-      onChange={(event) => onChange(event.target.value as Choice)}
+      onChange={(event) => {
+        const chosen = options.find((option) => option.value === event.target.value);
+        if (chosen) onChange(chosen.value);
+      }}
       className={`${BOX} max-w-full`}
     >
       {options.map((option) => (

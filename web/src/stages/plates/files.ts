@@ -40,7 +40,7 @@ const kept = new Map<string, Promise<ArrayBuffer>>();
 /** The bytes of a face, fetched once. */
 function face(font: string, weight: number): Promise<ArrayBuffer> {
   const key = `${font} ${weight}`;
-  const known = kept.get(key) ?? fetch(FILES[key] as string).then((answer) => answer.arrayBuffer());
+  const known = kept.get(key) ?? fetch(FILES[key] ?? "").then((answer) => answer.arrayBuffer());
   kept.set(key, known);
   return known;
 }

@@ -1,5 +1,6 @@
 import type { NewPanel, NewPlate, NewSource } from "../../api/plates";
 import type { Table, Variable } from "../../api/studies";
+import { eachOf } from "../../values";
 import { isNumeric, titled } from "../../words/kinds";
 import { groupingsOf } from "../compare/GroupsSentence";
 import { columnsOf, looksLikeResults } from "../compare/resultColumns";
@@ -188,7 +189,7 @@ function screen({ table, query, address }: Asked): Found {
         ...(choices.product.length === 2 ? { product: choices.product } : {}),
       },
       view: choices.diagnostic,
-      row_measure: choices.measure as "cooks",
+      row_measure: choices.measure,
       coefficient: choices.coefficient,
     });
   }
@@ -264,7 +265,19 @@ function compare({ table, query, address, beside }: Asked): Found {
         line: choices.line,
         log: choices.log,
       },
-      drawn: { marks, points, jitter, violin, side, caps, upright, order, hand, hidden, on_numbers: numbers },
+      drawn: {
+        marks: [...marks],
+        points,
+        jitter,
+        violin,
+        side,
+        caps,
+        upright,
+        order,
+        hand,
+        hidden,
+        on_numbers: numbers,
+      },
     },
     { [upright ? "up" : "across"]: ends },
   );
@@ -331,7 +344,7 @@ function relate({ table, query, address }: Asked): Found {
   // On a logarithmic axis the stage shows points, whatever was chosen.
   const tiles = choices.logs.some(Boolean) ? "points" : TILES[choices.form];
   const [x0, x1, y0, y1] = choices.window ?? [null, null, null, null];
-  const logs = choices.logs.map((log) => (log ? ("log10" as const) : null)) as ["log10" | null, "log10" | null];
+  const logs = eachOf(choices.logs, (log) => (log ? ("log10" as const) : null));
   return one(
     `${variable.label} on ${x.label}${grouped ? ` by ${grouped.label}` : ""}`,
     address,

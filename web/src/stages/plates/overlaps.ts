@@ -1,4 +1,5 @@
 import type { Finding } from "../../api/plates";
+import { nth } from "../../values";
 
 type Box = { text: string; part: string; left: number; top: number; right: number; bottom: number };
 
@@ -24,8 +25,8 @@ export function overlapsOf(svg: SVGSVGElement): [Box, Box][] {
   boxes.sort((a, b) => a.left - b.left);
   const found: [Box, Box][] = [];
   for (let i = 0; i < boxes.length; i++)
-    for (let j = i + 1; j < boxes.length && (boxes[j] as Box).left < (boxes[i] as Box).right; j++) {
-      const [a, b] = [boxes[i] as Box, boxes[j] as Box];
+    for (let j = i + 1; j < boxes.length && nth(boxes, j).left < nth(boxes, i).right; j++) {
+      const [a, b] = [nth(boxes, i), nth(boxes, j)];
       if (a.top < b.bottom && b.top < a.bottom) found.push([a, b]);
     }
   return found;

@@ -1,5 +1,6 @@
 import type { Furnishings, PlateStyle } from "../../api/plates";
 import { usePreferences } from "../../state/preferences";
+import { nth } from "../../values";
 
 export const stylesOf = ({ built_in, kept }: Furnishings): PlateStyle[] => [...built_in, ...kept];
 
@@ -7,5 +8,5 @@ export const stylesOf = ({ built_in, kept }: Furnishings): PlateStyle[] => [...b
 export function usualStyle(furnishings: Furnishings): PlateStyle {
   const name = usePreferences.getState().plateStyle;
   const all = stylesOf(furnishings);
-  return all.find((each) => each.name === name) ?? (all[0] as PlateStyle);
+  return all.find((each) => each.name === name) ?? nth(all, 0);
 }

@@ -120,7 +120,7 @@ function Members({ study, people }: PartProps) {
               { value: "editor", label: "edit" },
               { value: "viewer", label: "look" },
             ]}
-            onChoose={(chosen) => setRole(chosen as "editor" | "viewer")}
+            onChoose={setRole}
             className="w-24"
           />
           <Button type="submit" look="primary">

@@ -3,6 +3,7 @@ import { useParams, useSearchParams } from "react-router";
 import { type Study, useStudies } from "../../api/studies";
 import { Notice } from "../../ui/Notice";
 import { WordChoice } from "../../ui/WordChoice";
+import { choicesOf } from "../../values";
 import { StudyWord } from "../StudyWord";
 import { HANDED_ON, type HandedOn } from "./handedOn";
 import { Methods } from "./Methods";
@@ -40,7 +41,7 @@ export function RecordStage() {
             label="Form"
             shown={HANDED_ON[as]}
             value={as}
-            options={Object.entries(HANDED_ON).map(([value, label]) => ({ value, label }))}
+            options={choicesOf(HANDED_ON)}
             onChoose={(value) => setQuery({ as: value })}
           />
         </span>

@@ -5,6 +5,7 @@ import { aired, linear } from "../../plot/scales";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
+import { nth } from "../../values";
 import { whole } from "../../words/numbers";
 import type { ViewProps } from "./ScatterView";
 import { SCALES } from "./useRelateChoices";
@@ -54,7 +55,7 @@ export function BoardView({ table, x, variable, choices, change }: ViewProps) {
                 <BoardCell
                   key={xScale}
                   found={found}
-                  cell={found.board.cells[i] as Cell}
+                  cell={nth(found.board.cells, i)}
                   proposed={i === proposed}
                   onAdopt={adopt}
                 />
@@ -68,7 +69,7 @@ export function BoardView({ table, x, variable, choices, change }: ViewProps) {
           <p className="px-3.5 py-2 font-serif text-lead">{found.words.join(" ")}</p>
           {proposed !== null && (
             <p className="px-3.5 pb-2.5">
-              <Button look="primary" onClick={() => adopt(found.board.cells[proposed] as Cell)}>
+              <Button look="primary" onClick={() => adopt(nth(found.board.cells, proposed))}>
                 Take the proposed scales
               </Button>
             </p>
@@ -96,7 +97,7 @@ function BoardCell({ found, cell, proposed, onAdopt }: BoardCellProps) {
   const v = Array.from(found.y, FORTH[cell.y_scale]);
   const there = u.map((_, i) => i).filter((i) => Number.isFinite(u[i]) && Number.isFinite(v[i]));
   const ends = (values: number[]) => {
-    const own = there.map((i) => values[i] as number);
+    const own = there.map((i) => nth(values, i));
     return own.length > 0 ? aired(Math.min(...own), Math.max(...own), 0.05) : ([0, 1] as const);
   };
   const [x, y] = [linear(ends(u), 4, w - 4), linear(ends(v), h - 4, 4)];
@@ -117,8 +118,8 @@ function BoardCell({ found, cell, proposed, onAdopt }: BoardCellProps) {
         className="min-h-0 w-full flex-1 [&_path]:[vector-effect:non-scaling-stroke]"
       >
         <Dots
-          xs={there.map((i) => x(u[i] as number))}
-          ys={there.map((i) => y(v[i] as number))}
+          xs={there.map((i) => x(nth(u, i)))}
+          ys={there.map((i) => y(nth(v, i)))}
           radius={1.4}
           opacity={0.6}
           className="stroke-series-heron"

@@ -3,6 +3,7 @@ import { useMemo } from "react";
 import type { Fits, Hexagons, PairDensity, Pairs, Stacks, WindowCounts } from "../../api/relate";
 import { alternate, sequential } from "../../plot/ramps";
 import { seriesOf, shapeOf } from "../../plot/series";
+import { eachOf, last, nth } from "../../values";
 import { whole } from "../../words/numbers";
 import { type Plan, pathOver } from "./relateLayout";
 import type { RelateChoices } from "./useRelateChoices";
@@ -57,8 +58,8 @@ export function DensityLayer({ found: { found, heights }, plan, ramp }: DensityL
   const paths = useMemo(() => {
     const grid = found.x.length;
     const make = contours().size([grid, grid]);
-    const [x0, dx] = [found.x[0] as number, (found.x[1] as number) - (found.x[0] as number)];
-    const [y0, dy] = [found.y[0] as number, (found.y[1] as number) - (found.y[0] as number)];
+    const [x0, dx] = [nth(found.x, 0), nth(found.x, 1) - nth(found.x, 0)];
+    const [y0, dy] = [nth(found.y, 0), nth(found.y, 1) - nth(found.y, 0)];
     const flat = Array.from(heights);
     return Array.from(found.levels, (level) =>
       make
@@ -66,8 +67,8 @@ export function DensityLayer({ found: { found, heights }, plan, ramp }: DensityL
         .coordinates.flat()
         .map((ring) => {
           const spots = ring.map(
-            ([gx, gy]) =>
-              `${plan.x(x0 + ((gx as number) - 0.5) * dx).toFixed(1)} ${plan.y(y0 + ((gy as number) - 0.5) * dy).toFixed(1)}`,
+            ([gx = Number.NaN, gy = Number.NaN]) =>
+              `${plan.x(x0 + (gx - 0.5) * dx).toFixed(1)} ${plan.y(y0 + (gy - 0.5) * dy).toFixed(1)}`,
           );
           return `M${spots.join("L")}Z`;
         })
@@ -81,7 +82,7 @@ export function DensityLayer({ found: { found, heights }, plan, ramp }: DensityL
           key={i}
           d={paths[i]}
           fillRule="evenodd"
-          style={{ fill: colours[i] as string }}
+          style={{ fill: nth(colours, i) }}
           className="stroke-raised"
           strokeWidth={0.6}
         />
@@ -102,11 +103,11 @@ export function DensityKey({ found: { found }, plan, ramp }: DensityLayerProps) 
 export function HexagonLayer({ found, plan, ramp }: { found: Hexagons; plan: Plan; ramp: Ramp }) {
   const most = Math.max(...found.counts, 1);
   const groups = useMemo(() => {
-    const paths = Array.from({ length: 8 }, () => [] as string[]);
+    const paths = Array.from({ length: 8 }, (): string[] => []);
     const [wx, wy] = [Math.abs(plan.x(found.radius_x) - plan.x(0)), Math.abs(plan.y(found.radius_y) - plan.y(0))];
     for (let i = 0; i < found.x.length; i++) {
-      const [cx, cy] = [plan.x(found.x[i] as number), plan.y(found.y[i] as number)];
-      const step = stepOf(found.counts[i] as number, most);
+      const [cx, cy] = [plan.x(nth(found.x, i)), plan.y(nth(found.y, i))];
+      const step = stepOf(nth(found.counts, i), most);
       paths[step]?.push(
         `M${(cx - wx).toFixed(1)} ${(cy - wy / 2).toFixed(1)}l${wx.toFixed(1)} ${(-wy / 2).toFixed(1)}l${wx.toFixed(1)} ${(wy / 2).toFixed(1)}v${wy.toFixed(1)}l${(-wx).toFixed(1)} ${(wy / 2).toFixed(1)}l${(-wx).toFixed(1)} ${(-wy / 2).toFixed(1)}Z`,
       );
@@ -152,9 +153,9 @@ export function StackLayer({ found, plan, reading }: { found: Stacks; plan: Plan
   return (
     <g data-stacks={found.x.length} fillOpacity={0.55}>
       {order.map((i) => {
-        const [a, b] = [found.x[i] as number, found.y[i] as number];
+        const [a, b] = [nth(found.x, i), nth(found.y, i)];
         if (!plan.inside(a, b)) return null;
-        const group = found.group[i] as number;
+        const group = nth(found.group, i);
         const turn = (2 * Math.PI * group) / k;
         const aside = k > 1 ? 4 : 0;
         return (
@@ -162,7 +163,7 @@ export function StackLayer({ found, plan, reading }: { found: Stacks; plan: Plan
             key={i}
             cx={plan.x(a) + aside * Math.cos(turn)}
             cy={plan.y(b) + aside * Math.sin(turn)}
-            r={radius(found.counts[i] as number)}
+            r={radius(nth(found.counts, i))}
             className={`${seriesOf(group).fill} stroke-[1.1] ${seriesOf(group).stroke}`}
           />
         );
@@ -210,7 +211,7 @@ export function ImageLayer({ found, plan, ramp }: { found: WindowCounts; plan: P
     const scale = 63 / Math.max(Math.log(most), 1e-9);
     for (let row = 0; row < found.rows; row++)
       for (let column = 0; column < found.columns; column++) {
-        const count = found.counts[row * found.columns + column] as number;
+        const count = nth(found.counts, row * found.columns + column);
         if (count === 0) continue;
         const at = 4 * ((found.rows - 1 - row) * found.columns + column);
         const [r = 0, g = 0, b = 0] = table[Math.round(Math.log(count) * scale) || 0] ?? [];
@@ -254,8 +255,8 @@ export function BandLayer({ fits, plan, choices }: LinesProps & { choices: Relat
       }
       const paths = runs.map((there) => {
         const back = [...there].reverse();
-        const xs = [...there, ...back].map((i) => fit.curve_x[i] as number);
-        const ys = [...there.map((i) => low[i] as number), ...back.map((i) => high[i] as number)];
+        const xs = [...there, ...back].map((i) => nth(fit.curve_x, i));
+        const ys = [...there.map((i) => nth(low, i)), ...back.map((i) => nth(high, i))];
         const path = pathOver(plan, xs, ys);
         return path && `${path}Z`;
       });
@@ -319,7 +320,7 @@ export function Legend({ reading, right, top }: { reading: Pairs; right: number;
     <g className="text-small">
       {labels.map((label, kind) => {
         const x = Math.max(at, 60);
-        at += widths[kind] as number;
+        at += nth(widths, kind);
         return (
           <g key={label} transform={`translate(${x},${top})`}>
             <g transform="translate(7,0)">
@@ -347,8 +348,7 @@ export function Margins({ reading, plan, choices }: MarginProps) {
       for (const series of reading.series)
         for (let i = 0; i < series.x.length; i++) {
           if (reading.levels.length > 0 && series.group[i] !== kind) continue;
-          if (plan.inside(series.x[i] as number, series.y[i] as number))
-            values.push((of === 0 ? series.x[i] : series.y[i]) as number);
+          if (plan.inside(nth(series.x, i), nth(series.y, i))) values.push(nth(of === 0 ? series.x : series.y, i));
         }
       return { of, kind, values: values.sort((a, b) => a - b) };
     }),
@@ -385,17 +385,15 @@ export function Margins({ reading, plan, choices }: MarginProps) {
         if (choices.margins === "density") {
           if (!margin || margin.x.length === 0) return null;
           const most = margin.heights.reduce((a, b) => Math.max(a, b), 0) || 1;
-          const [least, last] = scale.domain();
-          const there = [...margin.x.keys()].filter(
-            (i) => (margin.x[i] as number) >= least && (margin.x[i] as number) <= last,
-          );
+          const [least, greatest] = scale.domain();
+          const there = [...margin.x.keys()].filter((i) => nth(margin.x, i) >= least && nth(margin.x, i) <= greatest);
           if (there.length < 2) return null;
-          const at = (i: number, off: number) => spot(of, scale(margin.x[i] as number), off);
-          const spots = there.map((i) => at(i, (room * (margin.heights[i] as number)) / most));
+          const at = (i: number, off: number) => spot(of, scale(nth(margin.x, i)), off);
+          const spots = there.map((i) => at(i, (room * nth(margin.heights, i)) / most));
           return (
             <path
               key={key}
-              d={`M${at(there[0] as number, 0)}L${spots.join("L")}L${at(there.at(-1) as number, 0)}Z`}
+              d={`M${at(nth(there, 0), 0)}L${spots.join("L")}L${at(last(there), 0)}Z`}
               fillOpacity={0.55}
               className={`${look.fill} stroke-[1.2] ${look.stroke}`}
             />
@@ -404,7 +402,7 @@ export function Margins({ reading, plan, choices }: MarginProps) {
         if (choices.margins === "box") {
           const { q1, median, q3, whisker_low: low, whisker_high: high } = margin?.box ?? {};
           if (q1 == null || median == null || q3 == null || low == null || high == null) return null;
-          const [a, b, c, d, e] = [low, q1, median, q3, high].map(scale) as [number, number, number, number, number];
+          const [a, b, c, d, e] = eachOf([low, q1, median, q3, high], scale);
           const step = room / kinds;
           const [mid, half] = [step * (kind + 0.5), Math.min(step * 0.36, 9)];
           return (
@@ -419,7 +417,7 @@ export function Margins({ reading, plan, choices }: MarginProps) {
             </g>
           );
         }
-        const counts = new Array(CLASSES).fill(0) as number[];
+        const counts = Array.from({ length: CLASSES }, () => 0);
         for (const value of values) {
           const place = Math.floor((CLASSES * (scale(value) - from)) / (to - from));
           counts[Math.min(Math.max(place, 0), CLASSES - 1)] =

@@ -7,6 +7,7 @@ import { Card } from "../../ui/Card";
 import { Field } from "../../ui/Field";
 import { NumbersTable } from "../../ui/NumbersTable";
 import { WordChoice } from "../../ui/WordChoice";
+import { choicesOf } from "../../values";
 import { named } from "../../words/kinds";
 import { counted, fixed, pValue, significant, whole } from "../../words/numbers";
 import { raisedParts, unraised } from "../../words/raised";
@@ -21,7 +22,7 @@ export function LineCard({ table, pair, choices, change, fits, grouped, variable
     .filter(({ fit }) => fit)
     .map(({ label, carried_back: back, equation }) => unraised(`${label ? `${label}: ` : ""}${back || equation}`))
     .join("\n");
-  const options = Object.entries(SCALES).map(([value, label]) => ({ value, label }));
+  const options = choicesOf(SCALES);
   const head = ["", "value", "from", "to"];
   const limits = (name: string, value: number, low: number, high: number) => [
     name,

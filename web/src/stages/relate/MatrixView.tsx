@@ -8,6 +8,7 @@ import { Card } from "../../ui/Card";
 import { Choices } from "../../ui/Choices";
 import { Notice } from "../../ui/Notice";
 import { TakeTable } from "../../ui/TakeTable";
+import { nth } from "../../values";
 import { counted, fixed, whole } from "../../words/numbers";
 import { KeepPlate } from "../plates/KeepPlate";
 import type { Change } from "../useAddress";
@@ -130,7 +131,7 @@ function MatrixScatter({ found, i, j, onOpen }: MatrixScatterProps) {
   const [u, v] = [found.values.subarray(j * n, (j + 1) * n), found.values.subarray(i * n, (i + 1) * n)];
   const there = Array.from(u.keys()).filter((place) => Number.isFinite(u[place]) && Number.isFinite(v[place]));
   const ends = (values: Float64Array) => {
-    const own = there.map((place) => values[place] as number);
+    const own = there.map((place) => nth(values, place));
     return own.length > 0 ? aired(Math.min(...own), Math.max(...own), 0.05) : ([0, 1] as const);
   };
   const [x, y] = [linear(ends(u), 4, 116), linear(ends(v), 66, 4)];
@@ -148,8 +149,8 @@ function MatrixScatter({ found, i, j, onOpen }: MatrixScatterProps) {
         className="h-full w-full [&_path]:[vector-effect:non-scaling-stroke]"
       >
         <Dots
-          xs={there.map((place) => x(u[place] as number))}
-          ys={there.map((place) => y(v[place] as number))}
+          xs={there.map((place) => x(nth(u, place)))}
+          ys={there.map((place) => y(nth(v, place)))}
           radius={1}
           opacity={0.5}
           className="stroke-series-heron"

@@ -9,6 +9,7 @@ import { timeTicks } from "../../plot/timeTicks";
 import { useSelectedRows, useSelection } from "../../state/selection";
 import { Readout } from "../../ui/Readout";
 import type { Size } from "../../ui/useSize";
+import { nth } from "../../values";
 import { named, titled } from "../../words/kinds";
 import { moment, significant, whole } from "../../words/numbers";
 import { raisedParts } from "../../words/raised";
@@ -60,8 +61,8 @@ export function RelatePlot(props: RelatePlotProps) {
   const straight = !x.log && !y.log;
   const many = straight ? choices.form : choices.form === "counts" ? "counts" : "points";
   const showPoints = many === "points";
-  const first = reading.series[0] as Series;
-  const window = [...x.domain(), ...y.domain()] as [number, number, number, number];
+  const first = nth(reading.series, 0);
+  const window: [number, number, number, number] = [...x.domain(), ...y.domain()];
   const asked = { ...pair };
   const density = useQuery({
     ...pairReading("pair-density", table, {
@@ -111,11 +112,12 @@ export function RelatePlot(props: RelatePlotProps) {
     return [event.clientX - (frame?.left ?? 0), event.clientY - (frame?.top ?? 0)];
   };
   const nearest = ([mx, my]: [number, number]): Spot | null => {
-    let [best, distance] = [null as Spot | null, REACH];
+    let best: Spot | null = null;
+    let distance = REACH;
     if (showPoints)
       spots.forEach(({ xs, ys }, series) => {
         for (let i = 0; i < xs.length; i++) {
-          const away = Math.hypot((xs[i] as number) - mx, (ys[i] as number) - my);
+          const away = Math.hypot(nth(xs, i) - mx, nth(ys, i) - my);
           if (away < distance) [best, distance] = [{ series, place: i }, away];
         }
       });
@@ -169,7 +171,7 @@ export function RelatePlot(props: RelatePlotProps) {
       const rows = new Set<number>();
       spots.forEach(({ xs, ys }, s) => {
         for (let i = 0; i < xs.length; i++)
-          if (within(drawn, xs[i] as number, ys[i] as number)) rows.add(reading.series[s]?.positions[i] as number);
+          if (within(drawn, nth(xs, i), nth(ys, i))) rows.add(nth(nth(reading.series, s).positions, i));
       });
       if (rows.size > 0) select(table.id, rows, words, add);
       return;
@@ -178,7 +180,7 @@ export function RelatePlot(props: RelatePlotProps) {
     if (near) choose(near, add);
   };
   const choose = ({ series, place: i }: Spot, add: boolean) => {
-    const row = reading.series[series]?.positions[i] as number;
+    const row = nth(nth(reading.series, series).positions, i);
     select(table.id, [row], `row ${whole(row)}`, add);
   };
   const onKeyDown = (event: KeyboardEvent) => {
@@ -191,7 +193,7 @@ export function RelatePlot(props: RelatePlotProps) {
       const far = event.shiftKey ? 10 : 1;
       for (let k = 0; k < far; k++)
         do next += step;
-        while (next >= 0 && next < own.length && Number.isNaN(own[next] as number));
+        while (next >= 0 && next < own.length && Number.isNaN(nth(own, next)));
       if (next >= 0 && next < own.length) setAt({ series, place: next });
     } else if (event.key === "ArrowUp" || event.key === "ArrowDown")
       setAt((now) => ({ series: ((now?.series ?? 0) + 1) % reading.series.length, place: now?.place ?? 0 }));
@@ -206,7 +208,7 @@ export function RelatePlot(props: RelatePlotProps) {
   const [left, right] = x.range();
   const [bottom, top] = y.range();
   const yTitle = titled(reading.series.length > 1 ? commonTitle(reading) : named(first.subject));
-  const readAt = at && { series: reading.series[at.series] as Series, spot: spots[at.series] as Spots, i: at.place };
+  const readAt = at && { series: nth(reading.series, at.series), spot: nth(spots, at.series), i: at.place };
   return (
     <div className="absolute inset-0">
       <svg
@@ -321,8 +323,8 @@ export function RelatePlot(props: RelatePlotProps) {
       </svg>
       {readAt && (
         <Readout
-          x={readAt.spot.xs[readAt.i] as number}
-          y={readAt.spot.ys[readAt.i] as number}
+          x={nth(readAt.spot.xs, readAt.i)}
+          y={nth(readAt.spot.ys, readAt.i)}
           room={size.width}
           words={wordsOf(reading, readAt.series, readAt.i)}
         />
@@ -356,15 +358,15 @@ function commonTitle({ series }: Pairs): string {
 }
 
 function wordsOf(reading: Pairs, series: Series, i: number): string[] {
-  const [a, b] = [series.x[i] as number, series.y[i] as number];
+  const [a, b] = [nth(series.x, i), nth(series.y, i)];
   const unit = (of: { unit: string }) => (of.unit ? ` ${of.unit}` : "");
-  const level = reading.levels[series.group[i] as number];
+  const level = reading.levels[nth(series.group, i)];
   return [
-    `row ${whole(series.positions[i] as number)}`,
+    `row ${whole(nth(series.positions, i))}`,
     `${reading.x.label} ${reading.x_is_time ? moment(a) : `${significant(a, 6)}${unit(reading.x)}`}`,
     `${series.subject.label} ${significant(b, 6)}${unit(series.subject)}`,
     ...(level ? [level] : []),
-    ...(reading.size ? [`${reading.size} ${significant(series.size[i] as number, 4)}`] : []),
+    ...(reading.size ? [`${reading.size} ${significant(nth(series.size, i), 4)}`] : []),
   ];
 }
 
@@ -372,7 +374,7 @@ function wordsOf(reading: Pairs, series: Series, i: number): string[] {
 function Points({ reading, spots, choices }: { reading: Pairs; spots: Spots[]; choices: RelateChoices }) {
   const several = reading.series.length > 1;
   return reading.series.map((series, s) => {
-    const { xs, ys } = spots[s] as Spots;
+    const { xs, ys } = nth(spots, s);
     const shaped = xs.length <= SHAPED_UP_TO && (reading.levels.length > 0 || several || reading.size);
     if (shaped && !choices.joined) {
       const most = reading.size ? series.size.reduce((a, b) => Math.max(a, b), 0) : 0;
@@ -380,14 +382,14 @@ function Points({ reading, spots, choices }: { reading: Pairs; spots: Spots[]; c
         <g key={series.subject.symbol} opacity={choices.opacity}>
           {Array.from(xs, (px, i) => {
             if (Number.isNaN(px)) return null;
-            const kind = several ? s : reading.levels.length > 0 ? Math.max(series.group[i] as number, 0) : 0;
-            const part = most > 0 ? Math.max(series.size[i] as number, 0) / most : 0;
+            const kind = several ? s : reading.levels.length > 0 ? Math.max(nth(series.group, i), 0) : 0;
+            const part = most > 0 ? Math.max(nth(series.size, i), 0) / most : 0;
             const radius = reading.size ? Math.max(8 * Math.sqrt(part), 1.2) : 3;
             return (
               <path
                 key={series.positions[i]}
                 d={shapeOf(kind, radius)}
-                transform={`translate(${px.toFixed(1)},${(ys[i] as number).toFixed(1)})`}
+                transform={`translate(${px.toFixed(1)},${nth(ys, i).toFixed(1)})`}
                 fillOpacity={0.35}
                 className={`stroke-[1.2] ${seriesOf(kind).stroke} ${seriesOf(kind).fill}`}
               />
@@ -399,7 +401,7 @@ function Points({ reading, spots, choices }: { reading: Pairs; spots: Spots[]; c
     const kinds = new Map<number, number[]>();
     for (let i = 0; i < xs.length; i++) {
       if (Number.isNaN(xs[i])) continue;
-      const kind = several ? s : reading.levels.length > 0 ? (series.group[i] as number) : 0;
+      const kind = several ? s : reading.levels.length > 0 ? nth(series.group, i) : 0;
       const own = kinds.get(kind % 8);
       if (own) own.push(i);
       else kinds.set(kind % 8, [i]);
@@ -408,8 +410,8 @@ function Points({ reading, spots, choices }: { reading: Pairs; spots: Spots[]; c
     return [...kinds].map(([kind, places]) => (
       <Dots
         key={`${series.subject.symbol} ${kind}`}
-        xs={Float64Array.from(places, (i) => xs[i] as number)}
-        ys={Float64Array.from(places, (i) => ys[i] as number)}
+        xs={Float64Array.from(places, (i) => nth(xs, i))}
+        ys={Float64Array.from(places, (i) => nth(ys, i))}
         radius={radius}
         opacity={choices.opacity}
         className={seriesOf(Math.max(kind, 0)).stroke}
@@ -425,11 +427,11 @@ function Chosen({ reading, spots, selected }: ChosenProps) {
     const [xs, ys]: [number[], number[]] = [[], []];
     if (selected.size > 0)
       reading.series.forEach((series, s) => {
-        const own = spots[s] as Spots;
+        const own = nth(spots, s);
         for (let i = 0; i < own.xs.length; i++)
-          if (selected.has(series.positions[i] as number) && !Number.isNaN(own.xs[i])) {
-            xs.push(own.xs[i] as number);
-            ys.push(own.ys[i] as number);
+          if (selected.has(nth(series.positions, i)) && !Number.isNaN(own.xs[i])) {
+            xs.push(nth(own.xs, i));
+            ys.push(nth(own.ys, i));
           }
       });
     return { xs, ys };

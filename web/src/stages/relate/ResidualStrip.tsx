@@ -6,6 +6,7 @@ import { aired, linear, ticksOf } from "../../plot/scales";
 import { useSelectedRows, useSelection } from "../../state/selection";
 import { Readout } from "../../ui/Readout";
 import type { Size } from "../../ui/useSize";
+import { nth } from "../../values";
 import { significant, whole } from "../../words/numbers";
 import { planOf } from "./relateLayout";
 import { ScreenLink } from "./ScreenLink";
@@ -39,14 +40,15 @@ export function ResidualStrip({ table, reading, pair, fits, choices, size }: Res
   }, [fits, x]);
   const [left, right] = x.range();
   const nearest = (mx: number, my: number) => {
-    let [best, distance] = [null as number | null, 12];
+    let best: number | null = null;
+    let distance = 12;
     for (let i = 0; i < xs.length; i++) {
-      const away = Math.hypot((xs[i] as number) - mx, (ys[i] as number) - my);
+      const away = Math.hypot(nth(xs, i) - mx, nth(ys, i) - my);
       if (away < distance) [best, distance] = [i, away];
     }
     return best;
   };
-  const chosen = Array.from(fits.residual_rows.keys()).filter((i) => selected.has(fits.residual_rows[i] as number));
+  const chosen = Array.from(fits.residual_rows.keys()).filter((i) => selected.has(nth(fits.residual_rows, i)));
   return (
     <div className="relative shrink-0 border-line border-t">
       {/* biome-ignore lint/a11y/useKeyWithClickEvents: the same pairs are walked by keys in the picture above */}
@@ -63,7 +65,7 @@ export function ResidualStrip({ table, reading, pair, fits, choices, size }: Res
         onPointerLeave={() => setAt(null)}
         onClick={(event) => {
           if (at === null) return;
-          const row = fits.residual_rows[at] as number;
+          const row = nth(fits.residual_rows, at);
           select(table.id, [row], `row ${whole(row)}`, event.shiftKey);
         }}
       >
@@ -79,8 +81,8 @@ export function ResidualStrip({ table, reading, pair, fits, choices, size }: Res
         <Dots {...{ xs, ys }} radius={xs.length > 1_000 ? 1.3 : 2} opacity={0.55} className="stroke-series-heron" />
         {chosen.length > 0 && (
           <Dots
-            xs={chosen.map((i) => xs[i] as number)}
-            ys={chosen.map((i) => ys[i] as number)}
+            xs={chosen.map((i) => nth(xs, i))}
+            ys={chosen.map((i) => nth(ys, i))}
             radius={3}
             className="stroke-accent"
           />
@@ -95,13 +97,10 @@ export function ResidualStrip({ table, reading, pair, fits, choices, size }: Res
       </span>
       {at !== null && (
         <Readout
-          x={xs[at] as number}
-          y={ys[at] as number}
+          x={nth(xs, at)}
+          y={nth(ys, at)}
           room={size.width}
-          words={[
-            `row ${whole(fits.residual_rows[at] as number)}`,
-            `residual ${significant(fits.residuals[at] as number, 4)}`,
-          ]}
+          words={[`row ${whole(nth(fits.residual_rows, at))}`, `residual ${significant(nth(fits.residuals, at), 4)}`]}
         />
       )}
     </div>

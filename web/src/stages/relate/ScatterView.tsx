@@ -6,6 +6,7 @@ import { LayerToggles } from "../../ui/LayerToggles";
 import { NumbersTable } from "../../ui/NumbersTable";
 import { TakeTable } from "../../ui/TakeTable";
 import { WordChoice } from "../../ui/WordChoice";
+import { choicesOf, keysOf } from "../../values";
 import { titled } from "../../words/kinds";
 import { counted, fixed, pValue, whole } from "../../words/numbers";
 import { PictureCard } from "../PictureCard";
@@ -15,7 +16,7 @@ import { LineCard } from "./LineCard";
 import { RelatePlot } from "./RelatePlot";
 import { ResidualStrip } from "./ResidualStrip";
 import { ScatterChoices } from "./ScatterChoices";
-import { FORMS, LINES, type Line, type RelateChoices } from "./useRelateChoices";
+import { FORMS, LINES, type RelateChoices } from "./useRelateChoices";
 
 export type ViewProps = {
   table: Table;
@@ -73,12 +74,12 @@ export function ScatterView(props: ScatterViewProps) {
                     className="min-h-6"
                     shown={FORMS[choices.form]}
                     value={choices.form}
-                    options={Object.entries(FORMS).map(([value, label]) => ({ value, label }))}
+                    options={choicesOf(FORMS)}
                     onChoose={(form) => change({ form: form === "points" ? null : form })}
                   />
                   <LayerToggles
                     label="Lines"
-                    layers={Object.keys(LINES) as Line[]}
+                    layers={keysOf(LINES)}
                     shown={choices.lines}
                     onChange={(next) => change({ lines: next.join(" ") || null })}
                   />

@@ -2,6 +2,7 @@ import type { Pairs, Series } from "../../api/relate";
 import { jitter } from "../../plot/jitter";
 import { aired, airedLog, linear, logarithmic, type Scale } from "../../plot/scales";
 import type { Size } from "../../ui/useSize";
+import { eachOf, nth } from "../../values";
 import { counted } from "../../words/numbers";
 import type { RelateChoices } from "./useRelateChoices";
 
@@ -23,7 +24,7 @@ export function planOf(reading: Pairs, choices: RelateChoices, size: Size): Plan
   const edge = { left: 64, right: 18 + margin, top: 14 + margin + legend, bottom: 46 };
   const axis = (of: 0 | 1, from: number, to: number): Scale => {
     const [low, high] = of === 0 ? [reading.x_low, reading.x_high] : [reading.y_low, reading.y_high];
-    const own = choices.window?.slice(2 * of, 2 * of + 2) as [number, number] | undefined;
+    const own = choices.window ? eachOf([0, 1], (end) => nth(choices.window ?? [], 2 * of + end)) : undefined;
     if (choices.logs[of]) {
       const least = leastAbove(reading.series, of);
       return logarithmic(
@@ -59,10 +60,10 @@ export function spotsOf(series: Series, plan: Plan, { scatter: [jx, jy] }: Relat
   const ys = xs.slice();
   let lost = 0;
   for (let i = 0; i < xs.length; i++) {
-    const [a, b] = [series.x[i] as number, series.y[i] as number];
+    const [a, b] = [nth(series.x, i), nth(series.y, i)];
     if ((x.log && a <= 0) || (y.log && b <= 0)) lost++;
     else if (plan.inside(a, b)) {
-      const row = series.positions[i] as number;
+      const row = nth(series.positions, i);
       const px = x(a) + (jx > 0 ? jitter(row) * jx * WIDEST * (right - left) : 0);
       const py = y(b) + (jy > 0 ? jitter(row + 7_919) * jy * WIDEST * (bottom - top) : 0);
       xs[i] = Math.min(Math.max(px, edge.left), right);
@@ -82,7 +83,7 @@ export function pathOver(
   const parts: string[] = [];
   let open = false;
   for (let i = 0; i < xs.length; i++) {
-    const [a, b] = [xs[i] as number, ys[i] as number];
+    const [a, b] = [nth(xs, i), nth(ys, i)];
     const stands = Number.isFinite(a) && Number.isFinite(b) && !(plan.x.log && a <= 0) && !(plan.y.log && b <= 0);
     if (!stands) {
       open = false;
@@ -97,15 +98,13 @@ export function pathOver(
 /** A series joined in the order of x, or of its rows, broken where a row has no value. */
 export function joinedPath(plan: Plan, series: Series, rowOrder: boolean): string {
   if (!rowOrder) return pathOver(plan, series.x, series.y, new Set(series.broken));
-  const order = [...series.positions.keys()].sort(
-    (a, b) => (series.positions[a] as number) - (series.positions[b] as number),
-  );
-  const row = (k: number) => series.positions[order[k] as number] as number;
+  const order = [...series.positions.keys()].sort((a, b) => nth(series.positions, a) - nth(series.positions, b));
+  const row = (k: number) => nth(series.positions, nth(order, k));
   const breaks = new Set(series.thinned ? [] : [...order.keys()].filter((k) => k > 0 && row(k) - row(k - 1) > 1));
   return pathOver(
     plan,
-    order.map((i) => series.x[i] as number),
-    order.map((i) => series.y[i] as number),
+    order.map((i) => nth(series.x, i)),
+    order.map((i) => nth(series.y, i)),
     breaks,
   );
 }
@@ -114,8 +113,8 @@ export function joinedPath(plan: Plan, series: Series, rowOrder: boolean): strin
 export function within(outline: [number, number][], x: number, y: number): boolean {
   let found = false;
   for (let i = 0, j = outline.length - 1; i < outline.length; j = i++) {
-    const [ax, ay] = outline[i] as [number, number];
-    const [bx, by] = outline[j] as [number, number];
+    const [ax, ay] = nth(outline, i);
+    const [bx, by] = nth(outline, j);
     if (ay > y !== by > y && x < ax + ((y - ay) / (by - ay)) * (bx - ax)) found = !found;
   }
   return found;
@@ -127,6 +126,6 @@ export function lostOnLog(reading: Pairs, { logs: [xlog, ylog] }: RelateChoices)
   let lost = 0;
   for (const series of reading.series)
     for (let i = 0; i < series.x.length; i++)
-      if ((xlog && (series.x[i] as number) <= 0) || (ylog && (series.y[i] as number) <= 0)) lost++;
+      if ((xlog && nth(series.x, i) <= 0) || (ylog && nth(series.y, i) <= 0)) lost++;
   return lost > 0 ? `${counted(lost, "pair")} of 0 or below cannot stand on a logarithmic axis.` : "";
 }

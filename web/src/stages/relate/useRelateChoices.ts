@@ -1,4 +1,5 @@
 import type { FitScale } from "../../api/relate";
+import { eachOf } from "../../values";
 import { among, useAddress, wordsIn } from "../useAddress";
 
 export const VIEWS = { scatter: "one pair", board: "straighten", matrix: "every pair" } as const;
@@ -35,43 +36,40 @@ const share = (text: string | null, usual: number) => Math.min(Math.max(numberIn
 
 function windowIn(text: string | null): [number, number, number, number] | null {
   const ends = wordsIn(text).map(Number);
-  const [x0, x1, y0, y1] = ends as [number, number, number, number];
+  const [x0 = 0, x1 = 0, y0 = 0, y1 = 0] = ends;
   return ends.length === 4 && ends.every(Number.isFinite) && x0 < x1 && y0 < y1 ? [x0, x1, y0, y1] : null;
 }
 
 export function readRelate(query: URLSearchParams) {
   const get = (name: string) => query.get(name);
   return {
-    view: among(get("view"), VIEWS) ?? ("scatter" as const),
+    view: among(get("view"), VIEWS, "scatter"),
     variable: get("variable"),
     x: get("x"),
     also: wordsIn(get("also")),
     by: get("by"),
     size: get("size"),
-    form: among(get("form"), FORMS) ?? ("points" as const),
+    form: among(get("form"), FORMS, "points"),
     sparse: Math.min(Math.max(Math.trunc(numberIn(get("sparse")) ?? 0), 0), 5_000),
     opacity: Math.max(share(get("opacity"), 0.6), 0.03),
-    scatter: [share(get("jx"), 0), share(get("jy"), 0)] as [number, number],
+    scatter: eachOf(["jx", "jy"], (name) => share(get(name), 0)),
     across: Math.min(Math.max(Math.trunc(numberIn(get("across")) ?? 40), 4), 200),
-    ramp: among(get("ramp"), RAMPS) ?? ("heron" as const),
-    widths: [numberIn(get("wx")), numberIn(get("wy"))] as [number | null, number | null],
+    ramp: among(get("ramp"), RAMPS, "heron"),
+    widths: eachOf(["wx", "wy"], (name) => numberIn(get(name))),
     grid: Math.min(Math.max(Math.trunc(numberIn(get("grid")) ?? 200), 32), 400),
     joined: query.has("joined"),
     rowOrder: get("joined") === "rows",
     lines: wordsIn(get("lines")).filter((line): line is Line => line in LINES),
     each: get("each") === "yes",
     span: Math.max(share(get("span"), 0.67), 0.05),
-    bands: among(get("bands"), BANDS) ?? ("none" as const),
-    scales: [among(get("xs"), SCALES) ?? ("as-is" as const), among(get("ys"), SCALES) ?? ("as-is" as const)] as [
-      FitScale,
-      FitScale,
-    ],
-    logs: [get("xlog") === "yes", get("ylog") === "yes"] as [boolean, boolean],
+    bands: among(get("bands"), BANDS, "none"),
+    scales: eachOf(["xs", "ys"], (name): FitScale => among(get(name), SCALES) ?? "as-is"),
+    logs: eachOf(["xlog", "ylog"], (name) => get(name) === "yes"),
     window: windowIn(get("window")),
-    margins: among(get("margins"), MARGINS) ?? ("none" as const),
+    margins: among(get("margins"), MARGINS, "none"),
     residuals: get("residuals") === "yes",
     equation: get("equation") === "yes",
-    drag: among(get("drag"), DRAGS) ?? ("box" as const),
+    drag: among(get("drag"), DRAGS, "box"),
     together: wordsIn(get("together")),
     alike: get("alike") === "yes",
   };

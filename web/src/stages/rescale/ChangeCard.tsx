@@ -44,9 +44,10 @@ export function ChangeCard({ before, after, normalBefore, normalAfter }: ChangeC
     ...listed.map((statistic) => ({
       name: statistic.label,
       cells: [lineOf(statistic, before).figures, lineOf(statistic, after).figures],
-      change: ["skewness", "kurtosis"].includes(statistic.id)
-        ? change(before.summary[statistic.id as "skewness"], after.summary[statistic.id as "skewness"])
-        : "",
+      change:
+        statistic.id === "skewness" || statistic.id === "kurtosis"
+          ? change(before.summary[statistic.id], after.summary[statistic.id])
+          : "",
     })),
   ];
   const head = ["", before.subject.unit || "before", after.subject.unit || "after", "change"];

@@ -1,6 +1,7 @@
 import { type KeyboardEvent, useMemo } from "react";
 import type { LadderReading, Rung } from "../../api/readings";
 import { Card } from "../../ui/Card";
+import { eachOf, nth } from "../../values";
 import { counted, pValue, significant, whole } from "../../words/numbers";
 import { POWER_WORDS } from "./powerWords";
 import { LADDER } from "./ways";
@@ -24,7 +25,7 @@ export function LadderCard({ reading, chosen, picture, onChoose }: LadderCardPro
     event.preventDefault();
     const next = Math.min(Math.max(place + step, 0), LADDER.length - 1);
     const buttons = event.currentTarget.parentElement?.parentElement?.querySelectorAll("button");
-    (buttons?.[next] as HTMLElement | undefined)?.focus();
+    buttons?.[next]?.focus();
   };
   return (
     <Card
@@ -160,7 +161,7 @@ function along(power: number): number {
   const held = Math.min(Math.max(power, LADDER[0]), LADDER.at(-1) ?? 3);
   const next = LADDER.findIndex((step) => step >= held);
   if (next <= 0) return 0.5 / LADDER.length;
-  const [a, b] = [LADDER[next - 1] as number, LADDER[next] as number];
+  const [a, b] = [nth(LADDER, next - 1), nth(LADDER, next)];
   return (next - 1 + (held - a) / (b - a) + 0.5) / LADDER.length;
 }
 
@@ -171,9 +172,10 @@ function EstimateLine({ ladder }: { ladder: LadderReading["ladder"] }) {
     const why = ladder.undefined.estimate;
     return why ? <p className="px-1 text-muted-ink text-small">{why}</p> : null;
   }
-  const [low, at, high] = [estimate.power_low ?? -8, estimate.power, estimate.power_high ?? 8].map(
+  const [low, at, high] = eachOf(
+    [estimate.power_low ?? -8, estimate.power, estimate.power_high ?? 8],
     (power) => along(power) * WIDTH,
-  ) as [number, number, number];
+  );
   const limits = `${estimate.power_low === null ? "below −8" : significant(estimate.power_low)} to ${estimate.power_high === null ? "above 8" : significant(estimate.power_high)}`;
   return (
     <div className="min-w-[760px]">

@@ -191,7 +191,7 @@ function RescaleSentence({ table, variable, way, by, ladder, change, onWay }: Se
         shown={wayWords(way)}
         value={JSON.stringify(way)}
         options={options}
-        onChoose={(value) => onWay(JSON.parse(value) as Way)}
+        onChoose={(value) => onWay(JSON.parse(value))}
       />
       , judged{" "}
       <GroupWord

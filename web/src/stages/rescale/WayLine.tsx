@@ -5,6 +5,7 @@ import { countsOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { WordChoice } from "../../ui/WordChoice";
+import { choicesOf, keysOf } from "../../values";
 import { about } from "../../words/kinds";
 import { TAKES } from "../../words/recipes";
 import { canSplit } from "../spread/Sentence";
@@ -99,8 +100,8 @@ export function PercentLine({ table, variable, way, onWay }: LineProps<PercentWa
             label="Centre"
             shown={way.centre}
             value={way.centre}
-            options={Object.values(CENTRES).map((value) => ({ value, label: value }))}
-            onChoose={(centre) => onWay({ ...way, centre: centre as "mean" | "median" })}
+            options={choicesOf(CENTRES)}
+            onChoose={(centre) => onWay({ ...way, centre })}
           />{" "}
           of rows with{" "}
         </>
@@ -155,8 +156,8 @@ export function AlongLine({ table, variable, way, onWay }: LineProps<AlongWay>) 
         label="Taken"
         shown={TAKES[way.take] ?? ""}
         value={way.take}
-        options={Object.entries(TAKES).map(([value, label]) => ({ value, label: `${label} the row before` }))}
-        onChoose={(take) => onWay({ ...way, take: take as AlongWay["take"] })}
+        options={keysOf(TAKES).map((value) => ({ value, label: `${TAKES[value]} the row before` }))}
+        onChoose={(take) => onWay({ ...way, take })}
       />{" "}
       the row{" "}
       <input

@@ -94,7 +94,7 @@ export function otherWays(table: Table, variable: Variable): { way: Way; note: s
 /** The way that an address holds, or the log. */
 export function wayIn(text: string | null): Way {
   try {
-    const found = JSON.parse(text ?? "") as Way;
+    const found: Way = JSON.parse(text ?? "");
     if (found && typeof found === "object" && "how" in found) return found;
   } catch {
     // Nothing chosen yet, or nothing that can be read.

@@ -4,18 +4,11 @@ import type { Table } from "../../api/studies";
 import type { Scale } from "../../plot/scales";
 import { useSelectedRows, useSelection } from "../../state/selection";
 import type { Size } from "../../ui/useSize";
+import { nth } from "../../values";
 import { named, titled } from "../../words/kinds";
 import { significant, whole } from "../../words/numbers";
 import { type Guide, PointPlot } from "../PointPlot";
-import type { Diagnostic } from "./useScreenChoices";
-
-export const MEASURES: Record<string, string> = {
-  cooks: "Cook's distance",
-  external: "studentized residual",
-  leverage: "leverage",
-  dffits: "DFFITS",
-  covratio: "covariance ratio",
-};
+import { type Diagnostic, MEASURES, type Measure } from "./useScreenChoices";
 
 /** The rows that are ringed: of high leverage, a residual beyond what chance gives over all rows, or D above 1. */
 export const ringsOf = (reading: RelationReading) =>
@@ -45,11 +38,11 @@ const both = (value: number, words: string, strong = false): Guide[] => [
   { on: "y", value: -value, words: "", strong },
 ];
 
-function viewOf(reading: RelationReading, diagnostic: Diagnostic, measure: string, coefficient: number): View {
+function viewOf(reading: RelationReading, diagnostic: Diagnostic, measure: Measure, coefficient: number): View {
   const { cutoffs, positions, fitted, residuals, external, leverage, cooks } = reading;
   const p = reading.coefficients.length;
   const column = (values: Float64Array, width: number, place: number) =>
-    Float64Array.from(positions, (_, i) => values[i * width + place] as number);
+    Float64Array.from(positions, (_, i) => nth(values, i * width + place));
   const fittedTitle = `Fitted ${named(reading.response)}`;
   const all = cutoffs.external_all;
   const name = reading.coefficients[coefficient]?.name ?? "";
@@ -103,8 +96,8 @@ function viewOf(reading: RelationReading, diagnostic: Diagnostic, measure: strin
         ),
       };
     case "order": {
-      const values = reading[measure as "cooks"] ?? cooks;
-      const guides: Record<string, Guide[]> = {
+      const values = reading[measure];
+      const guides: Record<Measure, Guide[]> = {
         cooks: [
           { on: "y", value: cutoffs.cooks, words: "4/n" },
           { on: "y", value: cutoffs.cooks_large, words: "1", strong: true },
@@ -121,14 +114,14 @@ function viewOf(reading: RelationReading, diagnostic: Diagnostic, measure: strin
         ],
       };
       const largest = Math.max(...Array.from(values, (value) => (Number.isFinite(value) ? value : 0)));
-      const shown = (guides[measure] ?? []).filter(
+      const shown = guides[measure].filter(
         ({ value }) => measure !== "cooks" || value <= Math.max(largest, cutoffs.cooks) * 1.3,
       );
       return {
         xs: positions,
         ys: values,
         xTitle: "Row number",
-        yTitle: titled(MEASURES[measure] ?? ""),
+        yTitle: titled(MEASURES[measure]),
         guides: shown,
       };
     }
@@ -158,7 +151,7 @@ type DiagnosticPlotProps = {
   reading: RelationReading;
   size: Size;
   diagnostic: Diagnostic;
-  measure: string;
+  measure: Measure;
   coefficient: number;
 };
 
@@ -195,9 +188,9 @@ export function DiagnosticPlot({ table, reading, size, diagnostic, measure, coef
       ringed={rings}
       radii={view.radii}
       words={(i) => [
-        `row ${whole(reading.positions[i] as number)}`,
-        `${view.yTitle} ${significant(view.ys[i] as number, 3)}`,
-        `Cook's distance ${significant(reading.cooks[i] as number, 2)}, leverage ${significant(reading.leverage[i] as number, 2)}`,
+        `row ${whole(nth(reading.positions, i))}`,
+        `${view.yTitle} ${significant(nth(view.ys, i), 3)}`,
+        `Cook's distance ${significant(nth(reading.cooks, i), 2)}, leverage ${significant(nth(reading.leverage, i), 2)}`,
       ]}
       onSelect={(rows, words, add) => select(table.id, rows, words, add)}
     >
@@ -219,7 +212,7 @@ function Behind({ reading, diagnostic, coefficient, x, y }: BehindProps) {
   if (diagnostic === "qq") {
     const { qq_scores: scores, qq_low: low, qq_high: high } = reading;
     if (scores.length === 0) return null;
-    const back = Array.from(scores, (score, i) => `${x(score)} ${y(low[i] as number)}`).reverse();
+    const back = Array.from(scores, (score, i) => `${x(score)} ${y(nth(low, i))}`).reverse();
     return (
       <>
         <path d={`${pathOf(scores, high, x, y)}L${back.join("L")}Z`} className="fill-velvet-fill" />
@@ -242,7 +235,7 @@ function Behind({ reading, diagnostic, coefficient, x, y }: BehindProps) {
 }
 
 const pathOf = (xs: ArrayLike<number>, ys: ArrayLike<number>, x: Scale, y: Scale) =>
-  `M${Array.from(xs, (value, i) => `${x(value).toFixed(1)} ${y(ys[i] as number).toFixed(1)}`).join("L")}`;
+  `M${Array.from(xs, (value, i) => `${x(value).toFixed(1)} ${y(nth(ys, i)).toFixed(1)}`).join("L")}`;
 
 const STEPS = 60;
 

@@ -8,6 +8,7 @@ import { Notice } from "../../ui/Notice";
 import { type Size, useSize } from "../../ui/useSize";
 import { Wave } from "../../ui/Wave";
 import { WordChoice } from "../../ui/WordChoice";
+import { nth } from "../../values";
 import { named, titled } from "../../words/kinds";
 import { counted, significant, whole } from "../../words/numbers";
 import { type Guide, PointPlot } from "../PointPlot";
@@ -92,7 +93,7 @@ function limitsFor(reading: ScreenReading, selected: ReadonlySet<number>): Limit
   if (!rule) return null;
   const groups = new Set<number>();
   for (let i = 0; i < reading.positions.length; i++)
-    if (selected.has(reading.positions[i] as number)) groups.add(reading.groups[i] as number);
+    if (selected.has(nth(reading.positions, i))) groups.add(nth(reading.groups, i));
   const [group] = groups;
   if (groups.size !== 1 || group === undefined) return null;
   const [low, high] = [rule.limits_low[group], rule.limits_high[group]];
@@ -115,7 +116,7 @@ function ValuesPlot({ table, reading, size }: { table: Table; reading: ScreenRea
   const { values, positions, groups, rules, subject } = reading;
   const lanes = reading.within ? reading.group_labels : [""];
   const ys = useMemo(
-    () => Float64Array.from(groups, (group, i) => group + (scatter(positions[i] as number) - 0.5) * 0.56),
+    () => Float64Array.from(groups, (group, i) => group + (scatter(nth(positions, i)) - 0.5) * 0.56),
     [groups, positions],
   );
   const rings = useMemo(() => ringsOf(reading), [reading]);
@@ -140,11 +141,11 @@ function ValuesPlot({ table, reading, size }: { table: Table; reading: ScreenRea
       selected={selected}
       ringed={rings}
       words={(i) => {
-        const row = byRow.get(positions[i] as number);
+        const row = byRow.get(nth(positions, i));
         const named = row ? rules.filter((_, k) => row.flagged[k]).map(({ rule }) => RULES[rule]) : [];
         return [
-          `row ${whole(positions[i] as number)}`,
-          `${significant(values[i] as number, 6)}${unit}${reading.within ? `, ${lanes[groups[i] as number]}` : ""}`,
+          `row ${whole(nth(positions, i))}`,
+          `${significant(nth(values, i), 6)}${unit}${reading.within ? `, ${lanes[nth(groups, i)]}` : ""}`,
           ...(named.length > 0 ? [`named by ${named.join(", ")}`] : []),
         ];
       }}
@@ -180,8 +181,8 @@ function ValuesPlot({ table, reading, size }: { table: Table; reading: ScreenRea
 function within(values: ArrayLike<number>) {
   let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
   for (let i = 0; i < values.length; i++) {
-    low = Math.min(low, values[i] as number);
-    high = Math.max(high, values[i] as number);
+    low = Math.min(low, nth(values, i));
+    high = Math.max(high, nth(values, i));
   }
   const air = (high - low) * 0.2;
   return (limit: number) => Number.isFinite(limit) && limit > low - air && limit < high + air;
@@ -213,8 +214,8 @@ function LeftOutPlot({ table, variable, statistic, size }: LeftOutPlotProps) {
       selected={selected}
       ringed={rings}
       words={(i) => [
-        `without row ${whole(found.positions[i] as number)}`,
-        `${STATISTICS[statistic]} ${significant(found.values[i] as number, 5)}`,
+        `without row ${whole(nth(found.positions, i))}`,
+        `${STATISTICS[statistic]} ${significant(nth(found.values, i), 5)}`,
       ]}
       onSelect={(rows, words, add) => select(table.id, rows, words, add)}
     />

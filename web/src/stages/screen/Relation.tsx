@@ -9,15 +9,16 @@ import { TakeTable } from "../../ui/TakeTable";
 import { type Size, useSize } from "../../ui/useSize";
 import { Wave } from "../../ui/Wave";
 import { WordChoice } from "../../ui/WordChoice";
+import { choicesOf, nth } from "../../values";
 import { named, titled } from "../../words/kinds";
 import { counted, pValue, significant, whole } from "../../words/numbers";
 import { PointPlot } from "../PointPlot";
 import { KeepPlate } from "../plates/KeepPlate";
-import { DiagnosticPlot, MEASURES, ringsOf } from "./DiagnosticPlot";
+import { DiagnosticPlot, ringsOf } from "./DiagnosticPlot";
 import { InfluentialRows } from "./InfluentialRows";
 import { ReportCard } from "./ReportCard";
 import { SelectedCard } from "./SelectedCard";
-import { DIAGNOSTICS, type ScreenChoices, type useScreenChoices } from "./useScreenChoices";
+import { DIAGNOSTICS, MEASURES, type ScreenChoices, type useScreenChoices } from "./useScreenChoices";
 
 type RelationProps = {
   table: Table;
@@ -72,7 +73,7 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
                   label="Diagnostic plot"
                   shown={DIAGNOSTICS[choices.diagnostic]}
                   value={choices.diagnostic}
-                  options={Object.entries(DIAGNOSTICS).map(([value, label]) => ({ value, label }))}
+                  options={choicesOf(DIAGNOSTICS)}
                   onChoose={(plot) => change({ plot })}
                 />
                 {(choices.diagnostic === "dfbetas" || choices.diagnostic === "partial") && (
@@ -89,9 +90,9 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
                 {choices.diagnostic === "order" && (
                   <WordChoice
                     label="Measure"
-                    shown={MEASURES[choices.measure] ?? "Cook's distance"}
+                    shown={MEASURES[choices.measure]}
                     value={choices.measure}
-                    options={Object.entries(MEASURES).map(([value, label]) => ({ value, label }))}
+                    options={choicesOf(MEASURES)}
                     onChoose={(measure) => change({ measure })}
                   />
                 )}
@@ -159,28 +160,29 @@ function LinePlot({ table, reading, pulled, size }: LinePlotProps) {
       selected={selected}
       ringed={rings}
       words={(i) => [
-        `row ${whole(reading.positions[i] as number)}`,
-        `${reading.response.label} ${significant(reading.y[i] as number, 5)}, fitted ${significant(reading.fitted[i] as number, 5)}`,
-        ...(alone && predictor ? [`${predictor.label} ${significant(reading.x[i] as number, 5)}`] : []),
+        `row ${whole(nth(reading.positions, i))}`,
+        `${reading.response.label} ${significant(nth(reading.y, i), 5)}, fitted ${significant(nth(reading.fitted, i), 5)}`,
+        ...(alone && predictor ? [`${predictor.label} ${significant(nth(reading.x, i), 5)}`] : []),
       ]}
       onSelect={(rows, words, add) => select(table.id, rows, words, add)}
     >
       {(x, y) => {
         const [from, to] = x.domain();
         const line = alone
-          ? `M${x(reading.line_x[0] as number)} ${y(reading.line_y[0] as number)}L${x(reading.line_x[1] as number)} ${y(reading.line_y[1] as number)}`
+          ? `M${x(nth(reading.line_x, 0))} ${y(nth(reading.line_y, 0))}L${x(nth(reading.line_x, 1))} ${y(nth(reading.line_y, 1))}`
           : `M${x(from)} ${y(from)}L${x(to)} ${y(to)}`;
         const ends = pulled?.line_x ?? [];
         const without = pulled?.line_y_without ?? [];
         const [a, b, c, d] = [ends[0], without[0], ends[1], without[1]];
-        const known = [a, b, c, d].every((each) => typeof each === "number");
+        const withoutRows =
+          a == null || b == null || c == null || d == null ? null : `M${x(a)} ${y(b)}L${x(c)} ${y(d)}`;
         return (
           <>
             <path d={line} className="stroke-[1.8] stroke-series-velvet" />
-            {alone && known && (
+            {alone && withoutRows && (
               <path
                 aria-label="the line without the rows at hand"
-                d={`M${x(a as number)} ${y(b as number)}L${x(c as number)} ${y(d as number)}`}
+                d={withoutRows}
                 strokeDasharray="6 3"
                 className="stroke-[1.8] stroke-accent"
               />

@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react";
 import type { Rule, ScreenAsked } from "../../api/screen";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
+import { choicesOf } from "../../values";
 import { RULES } from "./useScreenChoices";
 
 type RulesChoiceProps = { asked: ScreenAsked; change: (changes: Record<string, string | number | null>) => void };
@@ -57,4 +58,4 @@ export function RuleSettings({ asked, change }: RulesChoiceProps) {
   );
 }
 
-export const RULE_OPTIONS = Object.entries(RULES).map(([value, label]) => ({ value, label }));
+export const RULE_OPTIONS = choicesOf(RULES);

@@ -7,6 +7,7 @@ import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
 import { type Size, useSize } from "../../ui/useSize";
 import { Wave } from "../../ui/Wave";
+import { nth } from "../../values";
 import { named } from "../../words/kinds";
 import { counted, fixed, whole } from "../../words/numbers";
 import { LongWork } from "../LongWork";
@@ -85,9 +86,9 @@ function DistancePlot({ table, reading, size }: { table: Table; reading: Togethe
       selected={selected}
       ringed={rings}
       words={(i) => [
-        `row ${whole(reading.positions[i] as number)}`,
-        `robust ${(reading.robust[i] as number).toFixed(2)}`,
-        `plain ${(reading.classical[i] as number).toFixed(2)}`,
+        `row ${whole(nth(reading.positions, i))}`,
+        `robust ${nth(reading.robust, i).toFixed(2)}`,
+        `plain ${nth(reading.classical, i).toFixed(2)}`,
       ]}
       onSelect={(rows, words, add) => select(table.id, rows, words, add)}
     />

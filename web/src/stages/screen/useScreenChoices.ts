@@ -19,6 +19,16 @@ export const STATISTICS: Record<Statistic, string> = {
   kurtosis: "excess kurtosis",
   shapiro_w: "Shapiro-Wilk W",
 };
+/** What can stand along the order of rows. */
+export const MEASURES = {
+  cooks: "Cook's distance",
+  external: "studentized residual",
+  leverage: "leverage",
+  dffits: "DFFITS",
+  covratio: "covariance ratio",
+} as const;
+
+export type Measure = keyof typeof MEASURES;
 export const DIAGNOSTICS = {
   residuals: "residuals against fitted",
   size: "size of residual against fitted",
@@ -43,16 +53,16 @@ export function readScreen(query: URLSearchParams) {
     ...(query.get("definition") === "hinges" ? { quantile_definition: "hinges" as const } : {}),
   };
   return {
-    mode: among(query.get("mode"), MODES) ?? ("one" as const),
+    mode: among(query.get("mode"), MODES, "one"),
     variable: query.get("variable"),
     by: query.get("by"),
     asked,
     together: wordsIn(query.get("together")),
     predictors: wordsIn(query.get("from")),
     product: wordsIn(query.get("product")),
-    diagnostic: among(query.get("plot"), DIAGNOSTICS) ?? ("leverage" as const),
+    diagnostic: among(query.get("plot"), DIAGNOSTICS, "leverage"),
     coefficient: Math.max(0, Math.trunc(number("coefficient") ?? 1)),
-    measure: query.get("measure") ?? "cooks",
+    measure: among(query.get("measure"), MEASURES, "cooks"),
     without: among(query.get("without"), STATISTICS),
   };
 }

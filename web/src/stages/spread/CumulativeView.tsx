@@ -5,6 +5,7 @@ import { aired, linear } from "../../plot/scales";
 import { LayerToggles } from "../../ui/LayerToggles";
 import { Readout } from "../../ui/Readout";
 import { useSize } from "../../ui/useSize";
+import { nth } from "../../values";
 import { named, titled } from "../../words/kinds";
 import { fixed, significant, whole } from "../../words/numbers";
 import { unitOf } from "./caption";
@@ -61,7 +62,7 @@ export function CumulativeView({ spread, classes, counts, drawing }: CumulativeV
   const path = ({ xs, shares, steps }: Rising) =>
     xs
       .map((value, i) => {
-        const [px, py] = [x(value).toFixed(1), y(top * height(shares[i] as number)).toFixed(1)];
+        const [px, py] = [x(value).toFixed(1), y(top * height(nth(shares, i))).toFixed(1)];
         if (i === 0) return `M${px} ${steps ? y(top * height(0)).toFixed(1) : py}${steps ? `V${py}` : ""}`;
         return steps ? `H${px}V${py}` : `L${px} ${py}`;
       })

@@ -1,5 +1,6 @@
 import type { Classes, Density, Spread } from "../../api/readings";
 import { Grip } from "../../ui/Grip";
+import { nth } from "../../values";
 import { significant } from "../../words/numbers";
 import { unitOf } from "./caption";
 import type { Lanes } from "./stackLayout";
@@ -26,8 +27,8 @@ type WidthHandleProps = {
 /** The right edge of the fullest class: drag it, and every class takes its width. */
 export function WidthHandle({ spread, classes, lanes, onDrag, onEnd }: WidthHandleProps) {
   const fullest = classes.counts.reduce((best, count, i) => (count > (classes.counts[best] ?? 0) ? i : best), 0);
-  const left = classes.boundaries[fullest] as number;
-  const right = classes.boundaries[fullest + 1] as number;
+  const left = nth(classes.boundaries, fullest);
+  const right = nth(classes.boundaries, fullest + 1);
   const { minimum, maximum } = spread.summary;
   if (classes.width === null || minimum === null || maximum === null || minimum === maximum) return null;
   const step = perPixel(lanes);

@@ -10,6 +10,7 @@ import { seriesOf } from "../../plot/series";
 import { Violin } from "../../plot/Violin";
 import { useSelectedRows, useSelection } from "../../state/selection";
 import { Readout } from "../../ui/Readout";
+import { nth } from "../../values";
 import { named, titled } from "../../words/kinds";
 import { decimalsFor, fixed, whole } from "../../words/numbers";
 import { useMarkSelection } from "../useMarkSelection";
@@ -213,7 +214,7 @@ function Body({ plan, split, layers, form, group, place, selected }: BodyProps) 
   const { show } = plan;
   const curve = useMemo(() => {
     const heights = Array.from(group.heights);
-    const at = (_: number, i: number) => x(group.x[i] as number);
+    const at = (_: number, i: number) => x(nth(group.x, i));
     const top = (height: number) => foot + sign * height * scale;
     return {
       outline: line<number>(at, top)(heights) ?? "",
@@ -222,7 +223,7 @@ function Body({ plan, split, layers, form, group, place, selected }: BodyProps) 
   }, [group, x, foot, sign, scale]);
   const blocks = show.classes
     ? classHeights(group, split).map((height, i) => {
-        const [a, b] = [x(split.boundaries[i] as number), x(split.boundaries[i + 1] as number)];
+        const [a, b] = [x(nth(split.boundaries, i)), x(nth(split.boundaries, i + 1))];
         return height > 0 ? `M${a} ${from}V${from + sign * height * scale}H${b}V${from}Z` : "";
       })
     : [];

@@ -12,6 +12,7 @@ import { Floating } from "../../ui/Floating";
 import { Readout } from "../../ui/Readout";
 import { type Size, useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
+import { choicesOf, keysOf, nth } from "../../values";
 import { named, titled } from "../../words/kinds";
 import { decimalsFor, fixed, pValue, significant, whole } from "../../words/numbers";
 import { KeepPlate } from "../plates/KeepPlate";
@@ -90,10 +91,10 @@ export function NormalityCard({ table, reading }: NormalityCardProps) {
           label="Plot"
           shown={DRAWN[drawn]}
           value={drawn}
-          options={(Object.keys(DRAWN) as Drawn[])
+          options={keysOf(DRAWN)
             .filter((value) => value !== "pp" || !reading.within)
             .map((value) => ({ value, label: DRAWN[value] }))}
-          onChoose={(value) => setDrawn(value as Drawn)}
+          onChoose={(value) => setDrawn(value)}
           className="min-h-6"
         />{" "}
         against{" "}
@@ -104,8 +105,8 @@ export function NormalityCard({ table, reading }: NormalityCardProps) {
             label="Distribution"
             shown={FAMILIES[family]}
             value={family}
-            options={(Object.keys(FAMILIES) as Family[]).map((value) => ({ value, label: FAMILIES[value] }))}
-            onChoose={(value) => setFamily(value as Family)}
+            options={choicesOf(FAMILIES)}
+            onChoose={(value) => setFamily(value)}
             className="min-h-6"
           />
         )}
@@ -202,7 +203,7 @@ export function plotOf(
 /** Points and bands as distances from the line. */
 function detrended(data: QQData): QQData {
   const off = (values: ArrayLike<number>, scores: ArrayLike<number>) =>
-    Float64Array.from(values, (value, i) => value - data.intercept - data.slope * (scores[i] as number));
+    Float64Array.from(values, (value, i) => value - data.intercept - data.slope * nth(scores, i));
   return {
     ...data,
     ordered: off(data.ordered, data.scores),
@@ -227,7 +228,7 @@ export function QQPlot({ table, shown, reading, size }: QQPlotProps) {
   const { subject } = reading;
   const unit = subject.unit ? ` ${subject.unit}` : "";
   const decimals = subject.decimals ?? decimalsFor(null, reading.qq?.slope ?? null);
-  const atOf = (i: number) => ({ x: x(data.scores[i] as number), y: y(data.ordered[i] as number) });
+  const atOf = (i: number) => ({ x: x(nth(data.scores, i)), y: y(nth(data.ordered, i)) });
 
   const find = (event: MouseEvent<SVGSVGElement>): number | null => {
     const frame = event.currentTarget.getBoundingClientRect();
@@ -242,7 +243,7 @@ export function QQPlot({ table, shown, reading, size }: QQPlotProps) {
     return best;
   };
   const choose = (i: number, add: boolean) => {
-    const row = rows[i] as number;
+    const row = nth(rows, i);
     select(table.id, [row], `row ${whole(row)}`, add);
   };
   const onKeyDown = (event: KeyboardEvent) => {
@@ -284,9 +285,9 @@ export function QQPlot({ table, shown, reading, size }: QQPlotProps) {
           y={at.y}
           room={size.width}
           words={[
-            `row ${whole(rows[place] as number)}`,
-            `${fixed(values[place] as number, decimals)}${unit}`,
-            `${shown.scoreTitle.replace(/s$/, "")} ${significant(data.scores[place] as number)}`,
+            `row ${whole(nth(rows, place))}`,
+            `${fixed(nth(values, place), decimals)}${unit}`,
+            `${shown.scoreTitle.replace(/s$/, "")} ${significant(nth(data.scores, place))}`,
           ]}
         />
       )}

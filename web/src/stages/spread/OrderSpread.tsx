@@ -13,6 +13,7 @@ import { Notice } from "../../ui/Notice";
 import { Readout } from "../../ui/Readout";
 import { type Size, useSize } from "../../ui/useSize";
 import { Wave } from "../../ui/Wave";
+import { nth } from "../../values";
 import { named, titled } from "../../words/kinds";
 import { decimalsFor, fixed, moment, significant, whole } from "../../words/numbers";
 import { RowLinks } from "../RowLinks";
@@ -111,8 +112,8 @@ function OrderPlot({ table, reading, size, drawing }: OrderPlotProps) {
     const xs = Float64Array.from(places, (at) => x(at));
     const ys = Float64Array.from(values, (value) => y(value));
     const joined = line<number>(
-      (i) => xs[i] as number,
-      (i) => ys[i] as number,
+      (i) => nth(xs, i),
+      (i) => nth(ys, i),
     );
     // Where a row has no value, the line has a gap.
     const starts = [0, ...holes, values.length];
@@ -121,12 +122,12 @@ function OrderPlot({ table, reading, size, drawing }: OrderPlotProps) {
   }, [places, values, holes, subject, size]);
   const chosen = useMemo(() => {
     const at: number[] = [];
-    if (selected.size > 0) for (let i = 0; i < rows.length; i++) if (selected.has(rows[i] as number)) at.push(i);
+    if (selected.size > 0) for (let i = 0; i < rows.length; i++) if (selected.has(nth(rows, i))) at.push(i);
     return at;
   }, [selected, rows]);
   const jumps = useMemo(() => {
     const named = new Set(found.jumps);
-    return Array.from(rows.keys()).filter((i) => named.has(rows[i] as number));
+    return Array.from(rows.keys()).filter((i) => named.has(nth(rows, i)));
   }, [found.jumps, rows]);
   const run = useMemo(() => {
     const long = found.longest !== null && found.long_from !== null && found.longest >= found.long_from;
@@ -141,13 +142,13 @@ function OrderPlot({ table, reading, size, drawing }: OrderPlotProps) {
     let best: number | null = null;
     let distance = REACH;
     for (let i = 0; i < xs.length; i++) {
-      const away = Math.hypot((xs[i] as number) - px, (ys[i] as number) - py);
+      const away = Math.hypot(nth(xs, i) - px, nth(ys, i) - py);
       if (away < distance) [best, distance] = [i, away];
     }
     return best;
   };
   const choose = (i: number, add: boolean) => {
-    const row = rows[i] as number;
+    const row = nth(rows, i);
     select(table.id, [row], `row ${whole(row)}`, add);
   };
   const onKeyDown = (event: KeyboardEvent) => {
@@ -199,8 +200,8 @@ function OrderPlot({ table, reading, size, drawing }: OrderPlotProps) {
         <AxisLeft scale={y} title={titled(named(subject))} x={EDGE.left} to={right} />
         {run && (
           <rect
-            x={(xs[run.from] as number) - 3}
-            width={(xs[run.to] as number) - (xs[run.from] as number) + 6}
+            x={nth(xs, run.from) - 3}
+            width={nth(xs, run.to) - nth(xs, run.from) + 6}
             y={EDGE.top}
             height={size.height - EDGE.bottom - EDGE.top}
             className="fill-caution-tint"
@@ -244,8 +245,8 @@ function OrderPlot({ table, reading, size, drawing }: OrderPlotProps) {
         ))}
         {chosen.length > 0 && (
           <Dots
-            xs={chosen.map((i) => xs[i] as number)}
-            ys={chosen.map((i) => ys[i] as number)}
+            xs={chosen.map((i) => nth(xs, i))}
+            ys={chosen.map((i) => nth(ys, i))}
             radius={3.2}
             className="stroke-accent"
           />
@@ -264,13 +265,13 @@ function OrderPlot({ table, reading, size, drawing }: OrderPlotProps) {
       </svg>
       {place !== null && (
         <Readout
-          x={xs[place] as number}
-          y={ys[place] as number}
+          x={nth(xs, place)}
+          y={nth(ys, place)}
           room={size.width}
           words={[
-            `row ${whole(rows[place] as number)}`,
-            `${fixed(values[place] as number, decimals)}${unit}`,
-            ...(reading.along ? [wherePlaced(places[place] as number)] : []),
+            `row ${whole(nth(rows, place))}`,
+            `${fixed(nth(values, place), decimals)}${unit}`,
+            ...(reading.along ? [wherePlaced(nth(places, place))] : []),
           ]}
         />
       )}

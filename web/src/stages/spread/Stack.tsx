@@ -12,6 +12,7 @@ import { type Domain, linear } from "../../plot/scales";
 import { Violin } from "../../plot/Violin";
 import { Readout } from "../../ui/Readout";
 import type { Size } from "../../ui/useSize";
+import { nth } from "../../values";
 import { named, titled } from "../../words/kinds";
 import { significant } from "../../words/numbers";
 import { classesWords, densityWords, unitOf } from "./caption";
@@ -74,14 +75,14 @@ export function Stack(props: StackProps) {
   const chosen = useMemo(() => {
     const places: number[] = [];
     if (selected.size === 0) return places;
-    for (let i = 0; i < points.rows.length; i++) if (selected.has(points.rows[i] as number)) places.push(i);
+    for (let i = 0; i < points.rows.length; i++) if (selected.has(nth(points.rows, i))) places.push(i);
     return places;
   }, [selected, points]);
   const { limited, known } = useMemo(() => {
     const rows = new Set(spread.limited_rows);
     if (rows.size === 0) return { limited: [], known: null };
     const places = Array.from(points.rows.keys());
-    const isLimited = (i: number) => rows.has(points.rows[i] as number);
+    const isLimited = (i: number) => rows.has(nth(points.rows, i));
     return { limited: places.filter(isLimited), known: places.filter((i) => !isLimited(i)) };
   }, [spread, points]);
   const shares = useMemo(() => {
@@ -89,7 +90,7 @@ export function Stack(props: StackProps) {
     const edges = classes.boundaries;
     const counts = new Array<number>(classes.counts.length).fill(0);
     for (const i of chosen) {
-      const value = spread.values[i] as number;
+      const value = nth(spread.values, i);
       const next = edges.findIndex((edge) => (classes.closed === "left" ? edge > value : edge >= value));
       const place = next < 0 ? counts.length - 1 : Math.max(next - 1, 0);
       counts[place] = (counts[place] ?? 0) + 1;
@@ -125,7 +126,7 @@ export function Stack(props: StackProps) {
   }, [box, spread]);
   const ringed = useMemo(() => {
     const beyond = new Set(spread.box.outlier_rows);
-    return chosen.filter((i) => beyond.has(points.rows[i] as number)).map((i) => points.xs[i] as number);
+    return chosen.filter((i) => beyond.has(nth(points.rows, i))).map((i) => nth(points.xs, i));
   }, [chosen, spread, points]);
   const markedClass = mark?.key.startsWith("class-") ? Number(mark.key.slice(6)) : null;
   const clearAt = (value: number) => {
@@ -223,8 +224,8 @@ export function Stack(props: StackProps) {
         )}
         {lanes.hasPoints && (
           <Dots
-            xs={known ? known.map((i) => points.xs[i] as number) : points.xs}
-            ys={known ? known.map((i) => points.ys[i] as number) : points.ys}
+            xs={known ? known.map((i) => nth(points.xs, i)) : points.xs}
+            ys={known ? known.map((i) => nth(points.ys, i)) : points.ys}
             radius={points.rows.length > 3000 ? 1.4 : 2.2}
             opacity={0.45}
             className="stroke-series-heron"
@@ -261,8 +262,8 @@ export function Stack(props: StackProps) {
         )}
         {chosen.length > 0 && lanes.hasPoints && (
           <Dots
-            xs={chosen.map((i) => points.xs[i] as number)}
-            ys={chosen.map((i) => points.ys[i] as number)}
+            xs={chosen.map((i) => nth(points.xs, i))}
+            ys={chosen.map((i) => nth(points.ys, i))}
             radius={3.2}
             className="stroke-accent"
           />
@@ -310,7 +311,7 @@ export function Stack(props: StackProps) {
 /** A short upright stroke for each value, on the axis. */
 function rugOf(xs: ArrayLike<number>, base: number): string {
   const strokes = new Set<string>();
-  for (let i = 0; i < xs.length; i++) strokes.add(`M${(xs[i] as number).toFixed(1)} ${base}v-9`);
+  for (let i = 0; i < xs.length; i++) strokes.add(`M${nth(xs, i).toFixed(1)} ${base}v-9`);
   return [...strokes].join("");
 }
 
@@ -391,9 +392,9 @@ function marksByLane({ seen, points, box, layers }: Drawn): LaneMarks {
   if (layers.includes("classes") && seen.classes) {
     lanes.push({ length: seen.classes.counts.length, at: (i) => classMark(seen, i) });
   }
-  if (layers.includes("box") && box.length > 0) lanes.push({ length: box.length, at: (i) => box[i] as Mark });
+  if (layers.includes("box") && box.length > 0) lanes.push({ length: box.length, at: (i) => nth(box, i) });
   if (layers.includes("points") && points.order.length > 0) {
-    lanes.push({ length: points.order.length, at: (i) => pointMark(seen, points, points.order[i] as number) });
+    lanes.push({ length: points.order.length, at: (i) => pointMark(seen, points, nth(points.order, i)) });
   }
   return lanes;
 }

@@ -11,6 +11,7 @@ import { Notice } from "../../ui/Notice";
 import { Readout } from "../../ui/Readout";
 import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
+import { nth } from "../../values";
 import { titled } from "../../words/kinds";
 import { counted, moment, significant, whole } from "../../words/numbers";
 import { useMarkSelection } from "../useMarkSelection";
@@ -72,7 +73,7 @@ export function TimesSpread({ table, variable }: { table: Table; variable: Varia
     else return;
     event.preventDefault();
   };
-  const words = (i: number) => [between(edges[i] as number, edges[i + 1] as number), counted(counts[i] ?? 0, "row")];
+  const words = (i: number) => [between(nth(edges, i), nth(edges, i + 1)), counted(counts[i] ?? 0, "row")];
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   const caption = found?.n
     ? `${titled(variable.label)}: rows by the ${found.unit}, n = ${whole(found.n)}. Times as written, without a zone.`
@@ -92,7 +93,7 @@ export function TimesSpread({ table, variable }: { table: Table; variable: Varia
                   shown={found.unit}
                   value={found.unit}
                   options={UNITS.map((value) => ({ value, label: value }))}
-                  onChoose={(value) => setUnit(value as TimeUnit)}
+                  onChoose={(value) => setUnit(value)}
                   className="min-h-6"
                 />
                 ; times as written, without a zone
@@ -141,7 +142,7 @@ export function TimesSpread({ table, variable }: { table: Table; variable: Varia
                 />
               </svg>
               {marked !== null && marked < counts.length && (
-                <Readout x={x(edges[marked] as number)} y={60} room={size.width} words={words(marked)} />
+                <Readout x={x(nth(edges, marked))} y={60} room={size.width} words={words(marked)} />
               )}
             </>
           )}

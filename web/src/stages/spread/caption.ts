@@ -1,4 +1,5 @@
 import type { Classes, Density, Spread } from "../../api/readings";
+import { nth } from "../../values";
 import { missingWords, named, titled } from "../../words/kinds";
 import { counted, fixed, significant, whole } from "../../words/numbers";
 import { limitsOf } from "./stackLayout";
@@ -25,7 +26,7 @@ export const unitOf = (unit: string) => (unit ? ` ${unit}` : "");
 
 /** A class by its value, where it holds one whole number, else in interval notation, which shows the closed side. */
 export function interval(classes: Classes, i: number): string {
-  const [low, high] = [classes.boundaries[i] as number, classes.boundaries[i + 1] as number];
+  const [low, high] = [nth(classes.boundaries, i), nth(classes.boundaries, i + 1)];
   if (classes.rule === "integers" && classes.width === 1) return fixed(low + 0.5, 0);
   const last = i === classes.boundaries.length - 2;
   const closed = classes.closed;

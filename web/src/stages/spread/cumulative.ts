@@ -1,4 +1,5 @@
 import type { Classes } from "../../api/readings";
+import { nth } from "../../values";
 
 /** A line that only rises: shares from 0 to 1 that lie below each x. */
 export type Rising = { xs: number[]; shares: number[]; steps: boolean };
@@ -18,7 +19,7 @@ export function empiricalOf(values: ArrayLike<number>): Rising {
   const shares: number[] = [];
   for (let i = 0; i < sorted.length; i++) {
     if (sorted[i] === sorted[i + 1]) continue;
-    xs.push(sorted[i] as number);
+    xs.push(nth(sorted, i));
     shares.push((i + 1) / sorted.length);
   }
   return { xs, shares, steps: true };
@@ -29,8 +30,8 @@ export function shareBelow({ xs, shares, steps }: Rising, x: number): number {
   const next = xs.findIndex((edge) => edge > x);
   if (next < 0) return shares.at(-1) ?? 1;
   if (next === 0) return steps ? 0 : x < (xs[0] ?? 0) ? 0 : (shares[0] ?? 0);
-  const [from, to] = [xs[next - 1] as number, xs[next] as number];
-  const [low, high] = [shares[next - 1] as number, shares[next] as number];
+  const [from, to] = [nth(xs, next - 1), nth(xs, next)];
+  const [low, high] = [nth(shares, next - 1), nth(shares, next)];
   return steps ? low : low + ((high - low) * (x - from)) / (to - from);
 }
 
@@ -38,8 +39,8 @@ export function shareBelow({ xs, shares, steps }: Rising, x: number): number {
 export function valueAt({ xs, shares, steps }: Rising, share: number): number {
   const next = shares.findIndex((each) => each >= share - 1e-12);
   if (next < 0) return xs.at(-1) ?? 0;
-  if (next === 0 || steps) return xs[next] as number;
-  const [low, high] = [shares[next - 1] as number, shares[next] as number];
-  const [from, to] = [xs[next - 1] as number, xs[next] as number];
+  if (next === 0 || steps) return nth(xs, next);
+  const [low, high] = [nth(shares, next - 1), nth(shares, next)];
+  const [from, to] = [nth(xs, next - 1), nth(xs, next)];
   return from + (high > low ? ((to - from) * (share - low)) / (high - low) : 0);
 }

@@ -1,5 +1,6 @@
 import type { GroupSpread, Split } from "../../api/readings";
 import { aired, airedLog, linear, logarithmic, type Scale } from "../../plot/scales";
+import { nth } from "../../values";
 import type { Form, Layer, Scaling } from "./useSpreadChoices";
 
 export const EDGE = {
@@ -84,7 +85,7 @@ export function planOf({ split, layers, form, upright, freeAxes, scaling, room }
         : showViolin
           ? (lane - ownAxis) / 2 - 4
           : Math.max(lane - under - 10, 6);
-  const scaleOf = (i: number) => (bodyRoom / tallest) * factorOf(groups[i] as GroupSpread, split, scaling);
+  const scaleOf = (i: number) => (bodyRoom / tallest) * factorOf(nth(groups, i), split, scaling);
   const whole = domainOf(groups, split.axis, showClasses ? split.boundaries : undefined);
   const make = split.axis === "log" ? logarithmic : linear;
   const shared = make(whole, from, to);
@@ -139,7 +140,7 @@ function peak(heights: Float64Array): number {
 export function classHeights(group: GroupSpread, { boundaries, class_width: width, axis }: Split): number[] {
   const inside = Array.from(group.counts).reduce((sum, count) => sum + count, 0);
   return Array.from(group.counts, (count, i) => {
-    const [a, b] = [boundaries[i] as number, boundaries[i + 1] as number];
+    const [a, b] = [nth(boundaries, i), nth(boundaries, i + 1)];
     const span = width ?? (axis === "log" ? Math.log10(b / a) : b - a);
     return inside > 0 ? count / inside / span : 0;
   });

@@ -2,6 +2,7 @@ import type { RowsAsked } from "../../api/queryKeys";
 import type { Classes, Density, Spread } from "../../api/readings";
 import { heightAt } from "../../plot/Curve";
 import { jitter } from "../../plot/jitter";
+import { last, nth } from "../../values";
 import { counted, decimalsFor, fixed, significant, whole } from "../../words/numbers";
 import { interval, unitOf } from "./caption";
 import type { Lanes } from "./stackLayout";
@@ -31,7 +32,7 @@ export function placePoints(spread: Spread, lanes: Lanes): Points {
     return times === 0 ? row : row * 1_021 + times;
   };
   const ys = Float64Array.from(rows, (row, i) => lanes.pointsAt + jitter(seed(row, i)) * lanes.pointsHalf);
-  const order = Array.from(values.keys()).sort((a, b) => (values[a] as number) - (values[b] as number));
+  const order = Array.from(values.keys()).sort((a, b) => nth(values, a) - nth(values, b));
   return { rows, values, xs, ys, order };
 }
 
@@ -45,7 +46,7 @@ const writer = ({ subject, summary }: Spread) => {
 export function classMark(seen: Seen, i: number): Mark {
   const { classes, spread, lanes, top } = seen;
   const found = classes as Classes;
-  const [low, high] = [found.boundaries[i] as number, found.boundaries[i + 1] as number];
+  const [low, high] = [nth(found.boundaries, i), nth(found.boundaries, i + 1)];
   const last = i === found.counts.length - 1;
   const bothEnds = found.closed === "left" ? last : i === 0;
   const count = found.counts[i] ?? 0;
@@ -62,12 +63,12 @@ export function classMark(seen: Seen, i: number): Mark {
 }
 
 export function pointMark(seen: Seen, points: Points, i: number): Mark {
-  const row = points.rows[i] as number;
+  const row = nth(points.rows, i);
   return {
     key: `row-${row}`,
-    x: points.xs[i] as number,
-    y: points.ys[i] as number,
-    words: [`row ${whole(row)}`, writer(seen.spread)(points.values[i] as number)],
+    x: nth(points.xs, i),
+    y: nth(points.ys, i),
+    words: [`row ${whole(row)}`, writer(seen.spread)(nth(points.values, i))],
     rows: [row],
   };
 }
@@ -98,8 +99,8 @@ export function boxMarks(seen: Seen): Mark[] {
   const values = new Map<number, number>();
   const beyond = new Set(spread.box.outlier_rows);
   for (let i = 0; i < spread.rows.length; i++) {
-    const row = spread.rows[i] as number;
-    if (beyond.has(row)) values.set(row, spread.values[i] as number);
+    const row = nth(spread.rows, i);
+    if (beyond.has(row)) values.set(row, nth(spread.values, i));
   }
   const far = new Set(spread.box.far_rows);
   const rings = [...values].map(
@@ -120,9 +121,9 @@ export function asideMarks({ spread, lanes }: Seen): Mark[] {
   const write = writer(spread);
   return Array.from(spread.aside_rows, (row, i) => ({
     key: `aside-${row}`,
-    x: lanes.x(spread.aside_values[i] as number),
+    x: lanes.x(nth(spread.aside_values, i)),
     y: lanes.pointsAt + jitter(row) * lanes.pointsHalf,
-    words: [`row ${whole(row)}`, write(spread.aside_values[i] as number), "set aside"],
+    words: [`row ${whole(row)}`, write(nth(spread.aside_values, i)), "set aside"],
     rows: [row],
   })).filter(({ x }) => x >= from && x <= to);
 }
@@ -142,16 +143,16 @@ function nearestPoint(points: Points, px: number, py: number): number | null {
   let high = order.length;
   while (low < high) {
     const middle = (low + high) >> 1;
-    if ((xs[order[middle] as number] as number) < px - REACH) low = middle + 1;
+    if (nth(xs, nth(order, middle)) < px - REACH) low = middle + 1;
     else high = middle;
   }
   let best: number | null = null;
   let distance = REACH;
   for (let place = low; place < order.length; place++) {
-    const i = order[place] as number;
-    const dx = (xs[i] as number) - px;
+    const i = nth(order, place);
+    const dx = nth(xs, i) - px;
     if (dx > REACH) break;
-    const d = Math.hypot(dx, (ys[i] as number) - py);
+    const d = Math.hypot(dx, nth(ys, i) - py);
     if (d <= distance) [best, distance] = [i, d];
   }
   return best;
@@ -196,7 +197,7 @@ export function markAt(seen: Seen, points: Points, box: Mark[], shown: Layers, p
 
 function classAt(classes: Classes, value: number): number | null {
   const edges = classes.boundaries;
-  if (value < (edges[0] as number) || value > (edges.at(-1) as number)) return null;
+  if (value < nth(edges, 0) || value > last(edges)) return null;
   const next = edges.findIndex((edge) => edge > value);
   return next < 0 ? edges.length - 2 : Math.max(next - 1, 0);
 }

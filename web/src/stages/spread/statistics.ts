@@ -1,4 +1,5 @@
 import type { Spread, Summary } from "../../api/readings";
+import { nth } from "../../values";
 import { decimalsFor, exact, fixed, significant } from "../../words/numbers";
 
 export type Statistic = {
@@ -152,7 +153,7 @@ export function percentLines(
 ): Line[] {
   const decimals = decimalsFor(subject.decimals, summary.sd);
   return percents.slice(0, points.length).map((share, i) => {
-    const value = points[i] as number;
+    const value = nth(points, i);
     const known = Number.isFinite(value);
     return {
       label: `${share} % point`,

@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import type { ClassesAsked, Definition, DensityAsked, SpreadAsked } from "../../api/readings";
 import { usePreferences } from "../../state/preferences";
-import { type Change, useAddress } from "../useAddress";
+import { type Change, oneOf, useAddress } from "../useAddress";
 
 export const LAYERS = ["classes", "density", "normal", "bumps", "rug", "box", "violin", "points"] as const;
 /** What is drawn on a box besides itself. */
@@ -60,10 +60,6 @@ function boundariesIn(query: URLSearchParams): number[] | undefined {
   return typed.length > 1 && typed.every(Number.isFinite) ? typed : undefined;
 }
 
-function among<T extends string>(text: string | null, allowed: readonly T[]): T | undefined {
-  return allowed.find((choice) => choice === text);
-}
-
 export const CLASS_RULES = ["freedman-diaconis", "scott", "sturges", "square-root", "integers"] as const;
 export type Rule = (typeof CLASS_RULES)[number];
 export const KERNELS = ["gaussian", "epanechnikov", "triangular", "uniform", "biweight"] as const;
@@ -72,41 +68,41 @@ export const BANDWIDTH_RULES = ["silverman", "scott", "plug-in"] as const;
 export function readSpread(query: URLSearchParams): Omit<SpreadChoices, "percents"> {
   const definition = query.get("definition");
   const bandwidth = numberIn(query, "bandwidth");
-  const axis = among(query.get("axis"), ["log"] as const);
+  const axis = oneOf(query.get("axis"), ["log"] as const);
   const [across, down] = (query.get("slip") ?? "").split(" ").map(Number);
   return {
     variable: query.get("variable"),
-    view: among(query.get("as"), VIEWS) ?? "shape",
+    view: oneOf(query.get("as"), VIEWS, "shape"),
     by: query.get("by"),
     layers: query.has("layers")
       ? [...LAYERS, ...BOX_MARKS].filter((layer) => query.get("layers")?.split(" ").includes(layer))
       : USUAL_LAYERS,
-    measure: among(query.get("measure"), MEASURES) ?? "density",
+    measure: oneOf(query.get("measure"), MEASURES, "density"),
     classes: {
-      rule: among(query.get("rule"), CLASS_RULES),
+      rule: oneOf(query.get("rule"), CLASS_RULES),
       count: numberIn(query, "count"),
       width: numberIn(query, "width"),
       start: numberIn(query, "start"),
       boundaries: boundariesIn(query),
-      closed: among(query.get("closed"), ["left", "right"] as const),
+      closed: oneOf(query.get("closed"), ["left", "right"] as const),
       axis,
     },
     density: {
-      bandwidth: bandwidth ?? among(query.get("bandwidth"), BANDWIDTH_RULES),
-      kernel: among(query.get("kernel"), KERNELS),
+      bandwidth: bandwidth ?? oneOf(query.get("bandwidth"), BANDWIDTH_RULES),
+      kernel: oneOf(query.get("kernel"), KERNELS),
       axis,
     },
     axis: axis ?? "straight",
     box: {
       reach: numberIn(query, "reach"),
-      whiskers: among(query.get("whiskers"), ["range", "percentiles"] as const),
+      whiskers: oneOf(query.get("whiskers"), ["range", "percentiles"] as const),
       share: numberIn(query, "share"),
     },
-    form: among(query.get("form"), FORMS) ?? "lanes",
+    form: oneOf(query.get("form"), FORMS, "lanes"),
     upright: query.get("upright") === "yes",
     freeAxes: query.get("axes") === "free",
     along: query.get("along"),
-    scaling: among(query.get("scaling"), SCALINGS) ?? "area",
+    scaling: oneOf(query.get("scaling"), SCALINGS, "area"),
     slip: query.has("slip") && Number.isFinite(across) && Number.isFinite(down) ? [across ?? 0, down ?? 0] : null,
     definition:
       definition === "hinges"

@@ -66,7 +66,7 @@ export function CellEditor({ label, text, left, width, top, height, onKeep, onLe
   };
   const onKeyDown = (event: KeyboardEvent) => {
     event.stopPropagation();
-    const then = { Enter: "down", Tab: "right" }[event.key] as "down" | "right" | undefined;
+    const then = ({ Enter: "down", Tab: "right" } as const)[event.key];
     if (then) keep(then);
     else if (event.key === "Escape") {
       left_.current = true;

@@ -3,6 +3,7 @@ import type { Table, Variable } from "../../../api/studies";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import { Pick } from "../../../ui/Pick";
+import { choicesOf } from "../../../values";
 import { isNumeric } from "../../../words/kinds";
 import type { Draft } from "./draft";
 import { SeveralVariables } from "./SeveralVariables";
@@ -64,10 +65,8 @@ export function Conditions({ table, draft, onChange }: ConditionsProps) {
             <Pick
               label="its value"
               value={condition.test}
-              options={Object.entries(TESTS)
-                .filter(([test]) => test !== "between" || (variable && isNumeric(variable)))
-                .map(([value, label]) => ({ value, label }))}
-              onChoose={(test) => set(place, { test: test as Condition["test"] })}
+              options={choicesOf(TESTS).filter(({ value }) => value !== "between" || (variable && isNumeric(variable)))}
+              onChoose={(test) => set(place, { test })}
             />
             {condition.test === "between" && (
               <div className="flex gap-2">

@@ -1,22 +1,24 @@
 import { type FormEvent, type ReactNode, useState } from "react";
 import { type Changes, useDescribe, useLosses, useTakeAway } from "../../../api/ledger";
-import type { Kind, Table, Variable } from "../../../api/studies";
+import type { Table, Variable } from "../../../api/studies";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import { Notice } from "../../../ui/Notice";
 import { Pick } from "../../../ui/Pick";
+import { choicesOf } from "../../../values";
 import { isNumeric, KIND_WORDS } from "../../../words/kinds";
 import { counted } from "../../../words/numbers";
+import { among } from "../../useAddress";
 import { LevelsForm } from "./LevelsForm";
 
 type VariableFormProps = { table: Table; variables: Variable[]; start?: Changes; onDone: () => void };
 
-const KINDS = Object.entries(KIND_WORDS).map(([value, label]) => ({ value, label }));
-const BELOW = [
-  { value: "missing", label: "count as missing" },
-  { value: "limit", label: "stand at the limit" },
-  { value: "half", label: "stand at half the limit" },
-];
+const KINDS = choicesOf(KIND_WORDS);
+const BELOW = {
+  missing: "count as missing",
+  limit: "stand at the limit",
+  half: "stand at half the limit",
+} as const;
 const YES_NO = [
   { value: "true", label: "zero means none" },
   { value: "false", label: "zero is a convention" },
@@ -49,7 +51,11 @@ export function VariableForm({ table, variables, start = {}, onDone }: VariableF
     onChange: ({ target }: { target: { value: string } }) =>
       say({ [name]: target.value.trim() === "" ? null : Number(target.value) }),
   });
-  const kind = text("kind", (variable) => variable.kind) as Kind | "";
+  const kind =
+    among(
+      text("kind", (variable) => variable.kind),
+      KIND_WORDS,
+    ) ?? "";
   const numeric = kind === "continuous" || kind === "count" || (kind === "ordered" && variables.every(isNumeric));
   const codes = text("missing_codes", (variable) => variable.missing_codes.join(", "));
   const submit = (event: FormEvent) => {
@@ -86,7 +92,7 @@ export function VariableForm({ table, variables, start = {}, onDone }: VariableF
           value={text("unit", (variable) => variable.typed_unit)}
           onChange={(event) => say({ unit: event.target.value.trim() })}
         />
-        <Pick label="Kind" value={kind} options={KINDS} onChoose={(value) => say({ kind: value as Kind })} />
+        <Pick label="Kind" value={kind} options={KINDS} onChoose={(value) => say({ kind: value })} />
       </Row>
       <Field
         label="Mean missing, besides blank, parted by commas"
@@ -122,9 +128,14 @@ export function VariableForm({ table, variables, start = {}, onDone }: VariableF
             <Field label="Detection limit" {...number("detection_limit")} />
             <Pick
               label="Values below it"
-              value={text("below_limit", (variable) => variable.below_limit)}
-              options={BELOW}
-              onChoose={(value) => say({ below_limit: value as "limit" })}
+              value={
+                among(
+                  text("below_limit", (variable) => variable.below_limit),
+                  BELOW,
+                ) ?? ""
+              }
+              options={choicesOf(BELOW)}
+              onChoose={(value) => say({ below_limit: value })}
             />
           </Row>
           <Row>

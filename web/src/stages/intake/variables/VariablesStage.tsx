@@ -1,10 +1,11 @@
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
 import { type Changes, useDescribe, useNameOfTable } from "../../../api/ledger";
-import type { Kind, Table, Variable } from "../../../api/studies";
+import type { Table, Variable } from "../../../api/studies";
 import { SmallShape } from "../../../plot/SmallShape";
 import { Card } from "../../../ui/Card";
 import { WordChoice } from "../../../ui/WordChoice";
+import { keysOf } from "../../../values";
 import { about, KIND_WORDS, missingWords } from "../../../words/kinds";
 import { counted, significant } from "../../../words/numbers";
 import { useTableHere } from "../../OfTable";
@@ -158,7 +159,7 @@ export function VariablesStage() {
                         options={KINDS}
                         onChoose={(kind) => {
                           onlyOne(variable.symbol);
-                          setDraft({ kind: kind as Kind });
+                          setDraft({ kind });
                         }}
                       />
                     </td>
@@ -250,7 +251,7 @@ function TypedInPlace({ table, variable, what, onFocus }: TypedInPlaceProps) {
   );
 }
 
-const KINDS = (Object.keys(KIND_WORDS) as Kind[]).map((kind) => ({ value: kind, label: KIND_WORDS[kind] }));
+const KINDS = keysOf(KIND_WORDS).map((kind) => ({ value: kind, label: KIND_WORDS[kind] }));
 const chosenWords = (n: number) => (n === 0 ? "What a variable is" : `${n} variables at once`);
 
 function kindWords(variable: Variable): string {

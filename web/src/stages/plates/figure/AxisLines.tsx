@@ -1,4 +1,5 @@
 import type { PlateDocument } from "../../../api/plates";
+import { nth } from "../../../values";
 import { countsShown, countWords, type PanelPlan, type Side } from "./layout";
 import { inLines, widthOf } from "./text";
 import { round, Words } from "./Words";
@@ -166,12 +167,7 @@ function thinning(axis: PanelPlan["across"], size: number, font: "sans" | "serif
   const places = axis.ticks.map(({ value, text }) => ({ at: axis.place(value), half: widthOf(text, size, font) / 2 }));
   for (let every = 1; every < places.length; every++) {
     const kept = places.filter((_, i) => i % every === 0);
-    if (
-      kept
-        .slice(1)
-        .every((each, i) => each.at - each.half > (kept[i] as typeof each).at + (kept[i] as typeof each).half + 2)
-    )
-      return every;
+    if (kept.slice(1).every((each, i) => each.at - each.half > nth(kept, i).at + nth(kept, i).half + 2)) return every;
   }
   return Math.max(places.length, 1);
 }
@@ -266,9 +262,9 @@ function Gaps({
         <g data-gap="up">
           <rect
             x={round(area.x - 4)}
-            y={round(upGap[0] as number)}
+            y={round(nth(upGap, 0))}
             width={round(area.width + 6)}
-            height={round((upGap[1] as number) - (upGap[0] as number))}
+            height={round(nth(upGap, 1) - nth(upGap, 0))}
             fill={style.paper}
           />
           <path d={upGap.map((y) => `M${round(upAt - 4)} ${round(y + 1.8)}l8 -3.6`).join("")} {...line} />
@@ -277,9 +273,9 @@ function Gaps({
       {acrossGap && (
         <g data-gap="across">
           <rect
-            x={round(acrossGap[0] as number)}
+            x={round(nth(acrossGap, 0))}
             y={round(area.y - 2)}
-            width={round((acrossGap[1] as number) - (acrossGap[0] as number))}
+            width={round(nth(acrossGap, 1) - nth(acrossGap, 0))}
             height={round(area.height + 6)}
             fill={style.paper}
           />

@@ -1,4 +1,5 @@
 import type { Furniture, PlateDocument } from "../../../api/plates";
+import { ordered } from "../../../values";
 import { quiet } from "./AxisLines";
 import type { PanelPlan } from "./layout";
 import { inLines, widthOf } from "./text";
@@ -82,7 +83,7 @@ function Band({ plan, document, each }: OneProps) {
   if (each.at == null || each.to == null) return null;
   const axis = plan[each.axis];
   const clamp = (value: number) => axis.place(Math.min(Math.max(value, axis.low), axis.high));
-  const [a, b] = [clamp(each.at), clamp(each.to)].sort((x, y) => x - y) as [number, number];
+  const [a, b] = ordered(clamp(each.at), clamp(each.to));
   const upright = each.axis === "across";
   const rect = upright
     ? { x: round(a), y: round(area.y), width: round(b - a), height: round(area.height) }

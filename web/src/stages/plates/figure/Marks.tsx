@@ -1,4 +1,5 @@
 import { memo } from "react";
+import { eachOf, nth } from "../../../values";
 import { BEYOND, DASHES, type Look, markPath, roleLook } from "./look";
 import type { FormProps } from "./marksProps";
 import { boxOf, drawer, hexagonPath, lineOf, placed, rectPath } from "./paths";
@@ -37,9 +38,9 @@ function Points({ layer, look, across, up, style }: FormProps) {
   const draw = drawer(markPath(look.shape, 1));
   const marks: string[] = [];
   for (let i = 0; i < xs.length; i++) {
-    const [x, y] = [xs[i] as number, ys[i] as number];
+    const [x, y] = [nth(xs, i), nth(ys, i)];
     if (!Number.isFinite(x) || !Number.isFinite(y)) continue;
-    const r = sized ? radius * (0.5 + 1.6 * Math.sqrt(Math.max(layer.size[i] as number, 0))) : radius;
+    const r = sized ? radius * (0.5 + 1.6 * Math.sqrt(Math.max(nth(layer.size, i), 0))) : radius;
     let d = draw(x, y, r);
     // Ringed marks bear a short tick.
     if (beyond) d += `M${round(x + r * 0.72)} ${round(y - r * 0.72)}l${round(r * 0.8)} ${round(-r * 0.8)}`;
@@ -80,7 +81,7 @@ function Dots({ xs, ys, radius, colour, opacity }: DotsProps) {
   let d = "";
   let n = 0;
   for (let i = 0; i < xs.length; i++) {
-    const [x, y] = [xs[i] as number, ys[i] as number];
+    const [x, y] = [nth(xs, i), nth(ys, i)];
     if (!Number.isFinite(x) || !Number.isFinite(y)) continue;
     d += `M${Math.round(x * 100) / 100} ${Math.round(y * 100) / 100}h0`;
     if (++n % TOGETHER === 0) {
@@ -175,19 +176,19 @@ function Blocks({ layer, look, keyed, name, across, up, style, scene }: FormProp
     placed(layer.y, up),
     placed(layer.high_x, across),
     placed(layer.high_y, up),
-  ];
+  ] as const;
   // A cell that reaches down to zero or below ends where a logarithmic axis begins.
   const foot = [across.from, up.from];
   const share = shareOf(scene);
   const paths: string[] = [];
   const colours: string[] = [];
   for (let i = 0; i < layer.x.length; i++) {
-    const [x0, y0, x1, y1] = corners.map((each, k) =>
-      Number.isFinite(each[i]) || layer.role !== "tiles" ? each[i] : foot[k % 2],
-    ) as [number, number, number, number];
+    const [x0, y0, x1, y1] = eachOf(corners, (each, k) =>
+      Number.isFinite(each[i]) || layer.role !== "tiles" ? nth(each, i) : nth(foot, k % 2),
+    );
     if (![x0, y0, x1, y1].every(Number.isFinite)) continue;
     if (layer.role === "tiles") {
-      colours.push(shade(share(layer.value[i] as number), style.colours));
+      colours.push(shade(share(nth(layer.value, i)), style.colours));
       // Neighbours overlap by a hair, so that no paper shows between them.
       const own = [x0 - 0.15, y0 + 0.15, x1 + 0.15, y1 - 0.15] as const;
       paths.push(layer.form === "hexagons" ? hexagonPath(...own) : rectPath(...own));

@@ -1,3 +1,4 @@
+import { eachOf, nth } from "../../../values";
 import { markPath } from "./look";
 import type { FormProps } from "./marksProps";
 import { shifted } from "./paths";
@@ -8,14 +9,14 @@ export function Interval({ layer, look, across, up, style }: FormProps) {
   const along = layer.upright ? up : across;
   const sized = layer.size.length > 0;
   return Array.from(layer.x, (x, i) => {
-    const [cx, cy] = [across.place(x), up.place(layer.y[i] as number)];
+    const [cx, cy] = [across.place(x), up.place(nth(layer.y, i))];
     if (!Number.isFinite(cx) || !Number.isFinite(cy)) return null;
     const ends = [layer.low[i], layer.high[i]].map((end) =>
       end === undefined || Number.isNaN(end) ? null : along.place(Math.min(Math.max(end, along.low), along.high)),
     );
     const [a, b] = ends;
     const key = `${x} ${layer.y[i]}`;
-    const radius = look.size * (sized ? 0.5 + 0.75 * Math.sqrt(layer.size[i] as number) : 0.9);
+    const radius = look.size * (sized ? 0.5 + 0.75 * Math.sqrt(nth(layer.size, i)) : 0.9);
     if (layer.role === "combined" && a != null && b != null) {
       const half = look.size * 0.95;
       const d = layer.upright
@@ -44,8 +45,7 @@ export function Interval({ layer, look, across, up, style }: FormProps) {
           .join("")
       : "";
     const seen =
-      along.low <= (layer.upright ? (layer.y[i] as number) : x) &&
-      (layer.upright ? (layer.y[i] as number) : x) <= along.high;
+      along.low <= (layer.upright ? nth(layer.y, i) : x) && (layer.upright ? nth(layer.y, i) : x) <= along.high;
     return (
       <g key={key} strokeLinecap={layer.caps ? "butt" : "round"} fill="none">
         <path d={line} stroke={style.paper} strokeWidth={round(look.line * 3.4)} />
@@ -71,11 +71,12 @@ export function Box({ layer, look, keyed, across, up, style }: FormProps) {
   const half = Math.abs(other.place(layer.width) - other.place(0)) / 2;
   const ink = keyed && layer.series ? look.colour : style.ink;
   return Array.from(layer.x, (x, i) => {
-    const middle = (layer.upright ? layer.y : layer.x)[i] as number;
-    const at = other.place((layer.upright ? layer.x : layer.y)[i] as number);
-    const [low, q1, median, q3, high] = [layer.low[i], layer.q1[i], middle, layer.q3[i], layer.high[i]].map((value) =>
-      along.place(value as number),
-    ) as [number, number, number, number, number];
+    const middle = nth(layer.upright ? layer.y : layer.x, i);
+    const at = other.place(nth(layer.upright ? layer.x : layer.y, i));
+    const [low, q1, median, q3, high] = eachOf(
+      [nth(layer.low, i), nth(layer.q1, i), middle, nth(layer.q3, i), nth(layer.high, i)],
+      along.place,
+    );
     if (![low, q1, median, q3, high, at].every(Number.isFinite)) return null;
     const corner = Math.min(half * 0.35, Math.abs(q3 - q1) / 2, 3);
     const inset = look.line * 0.5;

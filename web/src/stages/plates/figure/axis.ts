@@ -1,6 +1,7 @@
 import { scaleUtc } from "d3-scale";
 import type { AxisSettings, SceneAxis } from "../../../api/plates";
 import { linear } from "../../../plot/scales";
+import { nth } from "../../../values";
 
 /** An axis as it is drawn: the scene's own, with what was set over it. */
 export type PlateAxis = {
@@ -27,7 +28,7 @@ const DAY = 86_400_000;
 /** The ends of an axis, as they were set or as they follow from the data. */
 export function endsOf(axis: SceneAxis, own: AxisSettings): [number, number] {
   const scale = scaleOf(axis, own);
-  const set = [own.low ?? axis.low, own.high ?? axis.high] as [number, number];
+  const set: [number, number] = [own.low ?? axis.low, own.high ?? axis.high];
   if (scale === "linear") return set[0] < set[1] ? set : [axis.low, axis.high];
   const low = set[0] > 0 ? set[0] : axis.above_zero > 0 ? axis.above_zero / 1.1 : 1;
   return low < set[1] ? [low, set[1]] : [low, low * 10];
@@ -140,9 +141,9 @@ function minorOf(values: number[], n: number, axis: Bare): number[] {
     for (let power = Math.floor(Math.log10(axis.low)); power <= Math.log10(axis.high); power++)
       for (let step = 2; step < 10; step++) found.push(Number(`${step}e${power}`));
   } else {
-    const step = ((values[1] as number) - (values[0] as number)) / (n + 1);
+    const step = (nth(values, 1) - nth(values, 0)) / (n + 1);
     if (!(step > 0)) return [];
-    const all = [(values[0] as number) - step * (n + 1), ...values];
+    const all = [nth(values, 0) - step * (n + 1), ...values];
     for (const value of all) for (let i = 1; i <= n; i++) found.push(value + step * i);
   }
   return found.filter((value) => inside(axis, value) && !values.includes(value));
@@ -176,9 +177,7 @@ function writer(values: number[], own: AxisSettings, axis: Bare): (value: number
   const scaled = own.format === "percent" ? values.map((value) => value * 100) : values;
   const largest = Math.max(...scaled.map(Math.abs), 0);
   const step =
-    scaled.length > 1
-      ? Math.min(...scaled.slice(1).map((value, i) => Math.abs(value - (scaled[i] as number))))
-      : largest;
+    scaled.length > 1 ? Math.min(...scaled.slice(1).map((value, i) => Math.abs(value - nth(scaled, i)))) : largest;
   const log = axis.scale !== "linear";
   const powers = own.format === "scientific" || largest >= 1e7 || (largest > 0 && largest < 1e-4);
   const needed =

@@ -1,4 +1,5 @@
 import type { AxisSettings, Furnishings, Panel, PlateDocument, Scene, SceneAxis } from "../../../api/plates";
+import { nth } from "../../../values";
 import { whole } from "../../../words/numbers";
 import { axisOf, endsOf, type PlateAxis } from "./axis";
 import { type Look, looksOf } from "./look";
@@ -70,7 +71,7 @@ function sharedEnds(panels: Panel[], scenes: Scene[], side: Side): [number, numb
     scenes.some((scene) => scene[side].kind !== first.kind || scene[side].levels.join() !== first.levels.join())
   )
     return null;
-  const ends = panels.map((panel, i) => endsOf((scenes[i] as Scene)[side], panel[side]));
+  const ends = panels.map((panel, i) => endsOf(nth(scenes, i)[side], panel[side]));
   return [Math.min(...ends.map(([low]) => low)), Math.max(...ends.map(([, high]) => high))];
 }
 
@@ -98,7 +99,7 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
     across: !common.across || i + columns >= panels.length,
     up: !common.up || columnOf(i) === 0,
   }));
-  const looks = panels.map((panel, i) => looksOf(panel, scenes[i] as Scene, style, furnishings));
+  const looks = panels.map((panel, i) => looksOf(panel, nth(scenes, i), style, furnishings));
 
   // Ticks depend on the room that is left, and the room on how wide their words are: twice is enough.
   let needs: Needs[] = panels.map(() => ({ left: 34, right: PAD + 4, top: 12, bottom: 30 }));
@@ -107,14 +108,14 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
     needs = panels.map((panel, i) =>
       needsOf({
         panel,
-        scene: scenes[i] as Scene,
-        own: settings[i] as (typeof settings)[0],
-        named: named[i] as (typeof named)[0],
-        looks: looks[i] as Map<string, Look>,
+        scene: nth(scenes, i),
+        own: nth(settings, i),
+        named: nth(named, i),
+        looks: nth(looks, i),
         letter: letters[i] ?? "",
         document,
         cell: { width: cellWidth, height: cellHeight },
-        before: before[i] as Needs,
+        before: nth(before, i),
       }),
     );
     // Data areas in one column begin at the same place, those in one row end on the same line.
@@ -127,8 +128,8 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
     }));
   }
   const made = panels.map((panel, i): PanelPlan => {
-    const scene = scenes[i] as Scene;
-    const own = needs[i] as Needs;
+    const scene = nth(scenes, i);
+    const own = nth(needs, i);
     const frame = { x: columnOf(i) * cellWidth, y: top + rowOf(i) * cellHeight, width: cellWidth, height: cellHeight };
     const area = {
       x: frame.x + own.left,
@@ -136,10 +137,10 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
       width: Math.max(frame.width - own.left - own.right, 10),
       height: Math.max(frame.height - own.top - own.bottom, 10),
     };
-    const set = settings[i] as (typeof settings)[0];
+    const set = nth(settings, i);
     const across = axisOf(scene.across, set.across, area.x, area.x + area.width);
     const up = axisOf(scene.up, set.up, area.y + area.height, area.y);
-    const own_looks = looks[i] as Map<string, Look>;
+    const own_looks = nth(looks, i);
     const plan: PanelPlan = {
       i,
       panel,
@@ -150,7 +151,7 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
       across,
       up,
       titles: { across: titleOf(scene.across, panel.across), up: titleOf(scene.up, panel.up) },
-      named: named[i] as (typeof named)[0],
+      named: nth(named, i),
       levelNames: {
         across: levelLines(scene.across, across, document, panel.across),
         up: levelLines(scene.up, up, document, panel.up, own.left - PAD - TICK - 3),
@@ -261,7 +262,7 @@ function legendOf(plan: PanelPlan, { style }: PlateDocument): LegendPlan | null 
   const { panel, scene, area } = plan;
   if (!legendShown(panel, scene)) return null;
   const entries = scene.series
-    .map(({ key }) => plan.looks.get(key) as Look)
+    .flatMap(({ key }) => plan.looks.get(key) ?? [])
     .filter(({ hidden }) => !hidden)
     .map((look) => ({ look, label: look.label }));
   const title = panel.legend.title ?? scene.series_title;
@@ -303,16 +304,16 @@ function emptiest(plan: PanelPlan, width: number, height: number): Rect {
   for (const layer of scene.layers) {
     const step = Math.max(1, Math.floor(layer.x.length / 1500));
     for (let i = 0; i < layer.x.length; i += step) {
-      spots.push([across.place(layer.x[i] as number), up.place(layer.y[i] as number)]);
+      spots.push([across.place(nth(layer.x, i)), up.place(nth(layer.y, i))]);
       if (layer.high_x.length > 0)
         for (const share of [0.25, 0.5, 0.75, 1])
           spots.push([
-            across.place(((layer.x[i] as number) + (layer.high_x[i] as number)) / 2),
-            up.place((layer.y[i] as number) + share * ((layer.high_y[i] as number) - (layer.y[i] as number))),
+            across.place((nth(layer.x, i) + nth(layer.high_x, i)) / 2),
+            up.place(nth(layer.y, i) + share * (nth(layer.high_y, i) - nth(layer.y, i))),
           ]);
     }
   }
-  let best = places[0] as [number, number];
+  let best = nth(places, 0);
   let least = Number.POSITIVE_INFINITY;
   for (const [x, y] of places) {
     const covered = spots.filter(([a, b]) => a > x - 3 && a < x + width + 3 && b > y - 3 && b < y + height + 3).length;
@@ -326,14 +327,14 @@ function directLabels(plan: PanelPlan, { style }: PlateDocument): DirectLabel[] 
   const { scene, across, up, area } = plan;
   const found: DirectLabel[] = [];
   for (const { key } of scene.series) {
-    const look = plan.looks.get(key) as Look;
-    if (look.hidden) continue;
+    const look = plan.looks.get(key);
+    if (!look || look.hidden) continue;
     let end: [number, number] | null = null;
     for (const layer of scene.layers) {
       if (layer.series !== key || layer.form === "blocks") continue;
       for (let i = 0; i < layer.x.length; i++) {
-        const x = across.place(layer.x[i] as number);
-        const y = up.place(layer.y[i] as number);
+        const x = across.place(nth(layer.x, i));
+        const y = up.place(nth(layer.y, i));
         if (!(x <= area.x + area.width + 1) || !(y >= area.y - 1 && y <= area.y + area.height + 1)) continue;
         if (!end || x > end[0] || (layer.form === "line" && x >= end[0])) end = [x, y];
       }
@@ -343,8 +344,8 @@ function directLabels(plan: PanelPlan, { style }: PlateDocument): DirectLabel[] 
   found.sort((a, b) => a.y - b.y);
   const least = style.type_size * 1.15;
   for (let i = 1; i < found.length; i++) {
-    const before = found[i - 1] as DirectLabel;
-    const own = found[i] as DirectLabel;
+    const before = nth(found, i - 1);
+    const own = nth(found, i);
     if (own.y - before.y < least) own.y = before.y + least;
   }
   const over = (found.at(-1)?.y ?? 0) - (area.y + area.height);

@@ -1,6 +1,7 @@
 import { symbolCross, symbolStar, symbolWye } from "d3-shape";
 import type { Furnishings, MarkSettings, Panel, PlateStyle, Scene } from "../../../api/plates";
 import { shapeOf } from "../../../plot/series";
+import { nth } from "../../../values";
 
 /** How the marks of one series look, everything decided. */
 export type Look = {
@@ -50,7 +51,7 @@ export function markPath(shape: number, radius: number): string {
 }
 
 export function coloursOf(style: PlateStyle, furnishings: Furnishings) {
-  return furnishings.sets.find(({ name }) => name === style.colours) ?? (furnishings.sets[0] as Furnishings["sets"][0]);
+  return furnishings.sets.find(({ name }) => name === style.colours) ?? nth(furnishings.sets, 0);
 }
 
 /** The look of a series by its place in the style, with what was set for it, and for marks of one kind. */
@@ -64,13 +65,13 @@ export function lookOf(
 ): Look {
   const { colours, fills } = coloursOf(style, furnishings);
   const own: Partial<MarkSettings> = panel.series[key] ?? {};
-  const colour = own.colour ?? (colours[place % colours.length] as string);
+  const colour = own.colour ?? nth(colours, place % colours.length);
   return {
     key,
     label: own.name ?? label,
     place,
     colour,
-    fill: own.colour ? lighter(own.colour) : (fills[place % fills.length] as string),
+    fill: own.colour ? lighter(own.colour) : nth(fills, place % fills.length),
     outline: own.outline ?? null,
     filled: own.fill ?? null,
     shape: own.shape ?? (style.shapes ? place % 5 : 0),

@@ -1,10 +1,11 @@
+import { nth } from "../../../values";
 import type { PlateAxis } from "./axis";
 import { round } from "./Words";
 
 /** Where values stand along an axis. */
 export const placed = (values: Float64Array, axis: PlateAxis) => {
   const found = new Float64Array(values.length);
-  for (let i = 0; i < values.length; i++) found[i] = axis.place(values[i] as number);
+  for (let i = 0; i < values.length; i++) found[i] = axis.place(nth(values, i));
   return found;
 };
 
@@ -13,7 +14,7 @@ export function lineOf(xs: Float64Array, ys: Float64Array, close = false): strin
   let d = "";
   let down = false;
   for (let i = 0; i < xs.length; i++) {
-    const [x, y] = [xs[i] as number, ys[i] as number];
+    const [x, y] = [nth(xs, i), nth(ys, i)];
     if (!Number.isFinite(x) || !Number.isFinite(y)) {
       if (down && close) d += "Z";
       down = false;

@@ -15,9 +15,9 @@ const LOWERED_AS = "0123456789+−=()aeoxhklmnpst";
 
 function ofCharacter(character: string): Run {
   const raised = RAISED.indexOf(character);
-  if (raised >= 0) return { text: RAISED_AS[raised] as string, shift: 1 };
+  if (raised >= 0) return { text: nth(RAISED_AS, raised), shift: 1 };
   const lowered = LOWERED.indexOf(character);
-  if (lowered >= 0) return { text: LOWERED_AS[lowered] as string, shift: -1 };
+  if (lowered >= 0) return { text: nth(LOWERED_AS, lowered), shift: -1 };
   return { text: character, shift: 0 };
 }
 
@@ -80,3 +80,5 @@ export function inLines(text: string, room: number, size: number, font: Font, bo
   }
   return lines;
 }
+
+import { nth } from "../../../values";

@@ -1,0 +1,29 @@
+/** Readers of arrays and of fixed lists: what the types cannot know is looked at once, here, and said when it is not so. */
+
+/** The value at place `i`, counted from 0. */
+export function nth<T>(values: ArrayLike<T>, i: number): T {
+  const value = values[i] as T;
+  if (value === undefined && !(i in values)) throw new RangeError(`There is no place ${i} among ${values.length}.`);
+  return value;
+}
+
+export const last = <T>(values: ArrayLike<T>): T => nth(values, values.length - 1);
+
+/** The names in a fixed list of choices, in their order. */
+export const keysOf = <Key extends string>(list: Readonly<Partial<Record<Key, unknown>>>) => Object.keys(list) as Key[];
+
+/** A function of each of a few values, which stay as many. */
+export const eachOf = <const Values extends readonly unknown[], Result>(
+  values: Values,
+  made: (value: Values[number], i: number) => Result,
+) => values.map(made) as { -readonly [Place in keyof Values]: Result };
+
+/** Two numbers, the smaller first. */
+export const ordered = (a: number, b: number): [number, number] => (a <= b ? [a, b] : [b, a]);
+
+/** A list that came with an answer as one of several things. */
+export const listIn = (value: unknown): readonly unknown[] => (Array.isArray(value) ? value : []);
+
+/** Choices with the words that name them, as a list to choose from. */
+export const choicesOf = <Key extends string>(words: Readonly<Record<Key, string>>) =>
+  keysOf(words).map((value) => ({ value, label: words[value] }));
