@@ -1,10 +1,12 @@
 import type { Place } from "./usePlace";
 
 /** The stages in their order, with the address of each where the reader is. */
-export function stageAddresses({ study, line, table, at, variable }: Place) {
+export function stageAddresses({ study, table, at, variable }: Place) {
+  // A table names its study before the list of studies is there.
+  const home = study?.id ?? table?.study_id;
   const here = table?.variables.some(({ symbol }) => symbol === variable);
   const shown = here && variable ? `?variable=${encodeURIComponent(variable)}` : "";
-  const intake = study ? `/studies/${study.id}/intake${line ? `?table=${line.id}` : ""}` : "/";
+  const intake = home ? `/studies/${home}/intake${at ? `?table=${at}` : ""}` : "/";
   // A study without a table is given one first.
   const of = (stage: string) => (at ? `/tables/${at}/${stage}${shown}` : intake);
   return [
@@ -14,6 +16,6 @@ export function stageAddresses({ study, line, table, at, variable }: Place) {
     { name: "Screen", to: of("screen") },
     { name: "Compare", to: of("compare") },
     { name: "Relate", to: of("relate") },
-    { name: "Plates", to: study ? `/studies/${study.id}/plates` : "/" },
+    { name: "Plates", to: home ? `/studies/${home}/plates` : "/" },
   ];
 }

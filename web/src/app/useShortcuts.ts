@@ -58,8 +58,8 @@ export function useShortcuts(place: Place) {
       if (stage) navigate(stage.to);
       else if (event.key === "/") setTyping(true);
       else if (event.key === "l") panel.setOpen(!panel.open);
-      else if (event.key === "g" && place.line) navigate(`/tables/${place.line.id}/grid`);
-      else if (event.key === "v" && place.line) navigate(`/tables/${place.line.id}/variables`);
+      else if (event.key === "g" && place.at) navigate(`/tables/${place.at}/grid`);
+      else if (event.key === "v" && place.at) navigate(`/tables/${place.at}/variables`);
       else if (event.key === "p") keep();
       else if (event.key === "x") panel.setAsking(true);
       else if (event.key === "[" || event.key === "]") {
