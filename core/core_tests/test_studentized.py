@@ -4,7 +4,7 @@ import itertools
 import unittest
 
 import numpy as np
-from heron.studentized import point, upper_tail
+from heron.studentized import _range_tail, _tabulated, point, upper_tail
 from scipy import stats
 
 
@@ -34,6 +34,11 @@ class Range(unittest.TestCase):
             found = np.trapezoid(density * beyond, u)
             self.assertAlmostEqual(upper_tail(q, k, df) / found, 1, places=7)
             self.assertAlmostEqual(point(1 - found, k, df), q, places=5)
+
+    def test_the_table_reads_as_the_quadrature_that_it_is_made_from(self):
+        w = np.concatenate(([0, 1e-9, 29.999, 30, 31], np.random.default_rng(4).uniform(0, 31, 500)))
+        for k in (2, 3, 25, 300, 4_000):
+            np.testing.assert_allclose(_tabulated(w, k), _range_tail(w, k), rtol=2e-12)
 
     def test_the_ends(self):
         self.assertEqual(upper_tail(0, 5, 10), 1)
