@@ -1,9 +1,11 @@
 """Load "Ellery Sound" for somebody, from the files in demo/."""
 
+from functools import cache
 from typing import Any
 
 from django.db import transaction
 from heron import intake
+from heron.columns import Table
 
 from demo.generate import FOLDER
 from server.accounts.models import User
@@ -28,9 +30,15 @@ def load(owner: User) -> Study:
         return existing
     study = studies.create_study(owner, TITLE)
     for name in _NAMES:
-        data = (FOLDER / f"{name}.csv").read_bytes()
-        choices = _CHOICES.get(name, {})
-        read = intake.read(data, f"{name}.csv", **choices)
+        data, table = _brought(name)
         source = studies.keep_file(f"{name}.csv", [data])
-        studies.store_table(study, name.replace("_", " ").capitalize(), read.table, source, choices=choices)
+        choices = _CHOICES.get(name, {})
+        studies.store_table(study, name.replace("_", " ").capitalize(), table, source, choices=choices)
     return study
+
+
+@cache
+def _brought(name: str) -> tuple[bytes, Table]:
+    """A file and its table, read once for all who look around."""
+    data = (FOLDER / f"{name}.csv").read_bytes()
+    return data, intake.read(data, f"{name}.csv", **_CHOICES.get(name, {})).table

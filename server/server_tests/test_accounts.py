@@ -1,5 +1,6 @@
 from django.test import Client, TestCase, override_settings
 
+from server import settings
 from server.accounts.models import User
 from server.server_tests.cases import person, signed_in
 
@@ -30,6 +31,7 @@ class Listing(TestCase):
 
 
 class SigningUpAndIn(TestCase):
+    @override_settings(PASSWORD_HASHERS=settings.PASSWORD_HASHERS)
     def test_a_new_person_signs_up_out_and_in_again(self):
         signed_up = post(self.client, "sign-up", GOOD)
         self.assertEqual((signed_up.status_code, signed_up.json()["name"]), (200, "grace"))

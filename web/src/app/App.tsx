@@ -1,25 +1,15 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
+import type { ComponentType } from "react";
 import { createBrowserRouter, Navigate, RouterProvider, useRouteError } from "react-router";
 import { Problem } from "../api/client";
 import { useSession } from "../api/session";
 import { useStudies } from "../api/studies";
-import { CompareStage } from "../stages/compare/CompareStage";
-import { GridStage } from "../stages/intake/grid/GridStage";
-import { IntakeStage } from "../stages/intake/IntakeStage";
-import { RearrangeStage } from "../stages/intake/rearrange/RearrangeStage";
-import { VariablesStage } from "../stages/intake/variables/VariablesStage";
 import { OfTable } from "../stages/OfTable";
-import { RelateStage } from "../stages/relate/RelateStage";
-import { RescaleStage } from "../stages/rescale/RescaleStage";
 import { BeginStudy } from "../stages/StudyWord";
-import { ScreenStage } from "../stages/screen/ScreenStage";
-import { LineUpStage } from "../stages/spread/LineUpStage";
-import { OverviewStage } from "../stages/spread/OverviewStage";
 import { SpreadStage } from "../stages/spread/SpreadStage";
 import { Notice } from "../ui/Notice";
 import { Ended, Look } from "./Look";
-import { Reference } from "./Reference";
 import { Shell } from "./Shell";
 import { Welcome } from "./Welcome";
 
@@ -75,12 +65,23 @@ function Broken() {
   );
 }
 
-/** Plates bring the tools of print along, so they come when they are asked for. */
-const plates = (name: "GalleryStage" | "PlateStage") => async () => ({
-  Component: (await import("../stages/plates/stages"))[name],
-});
+/** A screen whose code comes when it is asked for: the first view waits for its own alone. */
+const later = (load: () => Promise<ComponentType>) => async () => ({ Component: await load() });
 
-const record = async () => ({ Component: (await import("../stages/record/RecordStage")).RecordStage });
+const compare = later(async () => (await import("../stages/compare/CompareStage")).CompareStage);
+const grid = later(async () => (await import("../stages/intake/grid/GridStage")).GridStage);
+const intake = later(async () => (await import("../stages/intake/IntakeStage")).IntakeStage);
+const lineUp = later(async () => (await import("../stages/spread/LineUpStage")).LineUpStage);
+const overview = later(async () => (await import("../stages/spread/OverviewStage")).OverviewStage);
+const rearrange = later(async () => (await import("../stages/intake/rearrange/RearrangeStage")).RearrangeStage);
+const relate = later(async () => (await import("../stages/relate/RelateStage")).RelateStage);
+const rescale = later(async () => (await import("../stages/rescale/RescaleStage")).RescaleStage);
+const screen = later(async () => (await import("../stages/screen/ScreenStage")).ScreenStage);
+const variables = later(async () => (await import("../stages/intake/variables/VariablesStage")).VariablesStage);
+const gallery = later(async () => (await import("../stages/plates/stages")).GalleryStage);
+const plate = later(async () => (await import("../stages/plates/stages")).PlateStage);
+const record = later(async () => (await import("../stages/record/RecordStage")).RecordStage);
+const reference = later(async () => (await import("./Reference")).Reference);
 
 const router = createBrowserRouter([
   { path: "/look/:secret", element: <Look />, errorElement: <Broken /> },
@@ -88,6 +89,8 @@ const router = createBrowserRouter([
     path: "/",
     element: <Gate />,
     errorElement: <Broken />,
+    // Nothing stands in the place of a screen while its code comes.
+    hydrateFallbackElement: <></>,
     children: [
       { index: true, element: <FrontDoor /> },
       {
@@ -96,22 +99,22 @@ const router = createBrowserRouter([
         children: [
           { index: true, element: <Navigate to="spread" replace /> },
           { path: "spread", element: <SpreadStage /> },
-          { path: "rescale", element: <RescaleStage /> },
-          { path: "screen", element: <ScreenStage /> },
-          { path: "compare", element: <CompareStage /> },
-          { path: "relate", element: <RelateStage /> },
-          { path: "overview", element: <OverviewStage /> },
-          { path: "line-up", element: <LineUpStage /> },
-          { path: "grid", element: <GridStage /> },
-          { path: "variables", element: <VariablesStage /> },
-          { path: "rearrange", element: <RearrangeStage /> },
+          { path: "rescale", lazy: rescale },
+          { path: "screen", lazy: screen },
+          { path: "compare", lazy: compare },
+          { path: "relate", lazy: relate },
+          { path: "overview", lazy: overview },
+          { path: "line-up", lazy: lineUp },
+          { path: "grid", lazy: grid },
+          { path: "variables", lazy: variables },
+          { path: "rearrange", lazy: rearrange },
         ],
       },
-      { path: "studies/:studyId/intake", element: <IntakeStage /> },
-      { path: "studies/:studyId/plates", lazy: plates("GalleryStage") },
+      { path: "studies/:studyId/intake", lazy: intake },
+      { path: "studies/:studyId/plates", lazy: gallery },
       { path: "studies/:studyId/record", lazy: record },
-      { path: "plates/:plateId", lazy: plates("PlateStage") },
-      { path: "reference", element: <Reference /> },
+      { path: "plates/:plateId", lazy: plate },
+      { path: "reference", lazy: reference },
       { path: "*", element: <Navigate to="/" replace /> },
     ],
   },

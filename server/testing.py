@@ -1,0 +1,6 @@
+"""Settings of the tests: those of the server, with what would only cost time made cheap."""
+
+from server.settings import *  # noqa: F403
+
+# Each test makes persons; a password that is slow to guess is tested where it matters, with the server's own hasher.
+PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
