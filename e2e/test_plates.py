@@ -83,6 +83,21 @@ class Keeping(PlateCase):
         self.page.get_by_role("link", name="its reading").click()
         expect(self.page).to_have_url(re.compile("compare.*measure=median"))
 
+    def test_its_reading_leads_back_to_the_stage_as_it_was(self):
+        told = "variable=shell_length&by=tray_type&marks=box&bars=range&center=median"
+        self.page.goto(f"/tables/{self.table.pk}/compare?{told}")
+        expect(self.page.get_by_role("button", name="keep as plate").first).to_be_visible()
+        self.page.keyboard.press("p")
+        self.page.get_by_role("status").get_by_role("link").click()
+        self.page.get_by_role("link", name="its reading").click()
+        expect(self.page).to_have_url(re.compile("marks=box.*bars=range|bars=range.*marks=box"))
+        expect(self.sentence).to_contain_text("median")
+        # What is kept twice is two plates of one reading.
+        self.page.keyboard.press("p")
+        expect(self.page.get_by_role("status").filter(has_text="Kept as plate")).to_be_visible()
+        one, two = Plate.objects.order_by("place")
+        self.assertEqual(one.document["panels"][0]["source"], two.document["panels"][0]["source"])
+
     def test_it_follows_says_what_moved_and_can_be_frozen(self):
         plate = self.open_plate()
         expect(self.caption).to_have_value(re.compile("n: basket 135, mesh 138, slotted 138"))

@@ -16,8 +16,8 @@ export function AxisLines({ plan, document }: { plan: PanelPlan; document: Plate
   const right = area.x + area.width;
   const acrossAt = crossing(panel.up.crosses, up, bottom);
   const upAt = crossing(panel.across.crosses, across, area.x);
-  const foot =
-    scene.up.foot === null || scene.up.foot === undefined ? bottom : Math.min(up.place(scene.up.foot), bottom);
+  const lowest = scene.up.foot == null ? Number.NaN : up.place(scene.up.foot);
+  const foot = Number.isFinite(lowest) ? Math.min(lowest, bottom) : bottom;
   const line = { stroke: style.ink, strokeWidth: style.axis_line, fill: "none", strokeLinecap: "square" as const };
   const inward = style.ticks === "in" ? -1 : 1;
   const upDrawn = up.kind !== "bare";
@@ -41,6 +41,7 @@ export function AxisLines({ plan, document }: { plan: PanelPlan; document: Plate
       <g data-part={`${plan.i}:across`} pointerEvents="bounding-box">
         {acrossDrawn && (
           <path
+            data-line=""
             d={`M${round(area.x)} ${round(acrossAt)}H${round(right)}${marks("across", tickValues("across"), TICK)}${marks("across", across.minor, MINOR)}`}
             {...line}
           />
@@ -51,6 +52,7 @@ export function AxisLines({ plan, document }: { plan: PanelPlan; document: Plate
       <g data-part={`${plan.i}:up`} pointerEvents="bounding-box">
         {upDrawn && (
           <path
+            data-line=""
             d={`M${round(upAt)} ${round(area.y)}V${round(foot)}${marks("up", tickValues("up"), TICK)}${marks("up", up.minor, MINOR)}`}
             {...line}
           />

@@ -49,7 +49,7 @@ export function Interval({ layer, look, across, up, style }: FormProps) {
     return (
       <g key={key} strokeLinecap={layer.caps ? "butt" : "round"} fill="none">
         <path d={line} stroke={style.paper} strokeWidth={round(look.line * 3.4)} />
-        <path d={line + caps} stroke={look.outline ?? look.colour} strokeWidth={round(look.line * 1.7)} />
+        <path data-of="bar" d={line + caps} stroke={look.outline ?? look.colour} strokeWidth={round(look.line * 1.7)} />
         {seen && (
           <path
             d={shifted(markPath(look.shape, 1), cx, cy, radius)}
@@ -91,8 +91,9 @@ export function Box({ layer, look, keyed, across, up, style }: FormProps) {
       : `M${round(median)} ${round(at - half + inset)}v${round(2 * half - 2 * inset)}`;
     return (
       <g key={`${x} ${layer.y[i]}`} stroke={look.outline ?? ink} strokeWidth={look.line} fill="none">
-        <path d={whisker} strokeLinecap="round" />
+        <path data-of="whiskers" d={whisker} strokeLinecap="round" />
         <rect
+          data-of="quartiles"
           x={round(x0)}
           y={round(y0)}
           width={round(Math.max(w, 0.3))}
@@ -101,7 +102,7 @@ export function Box({ layer, look, keyed, across, up, style }: FormProps) {
           fill={look.filled ? look.fill : style.paper}
           fillOpacity={0.82}
         />
-        <path d={line} strokeWidth={round(look.line * 2.1)} />
+        <path data-of="median" d={line} strokeWidth={round(look.line * 2.1)} />
       </g>
     );
   });

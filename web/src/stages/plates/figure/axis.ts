@@ -31,7 +31,9 @@ export function endsOf(axis: SceneAxis, own: AxisSettings): [number, number] {
   const set: [number, number] = [own.low ?? axis.low, own.high ?? axis.high];
   if (scale === "linear") return set[0] < set[1] ? set : [axis.low, axis.high];
   const low = set[0] > 0 ? set[0] : axis.above_zero > 0 ? axis.above_zero / 1.1 : 1;
-  return low < set[1] ? [low, set[1]] : [low, low * 10];
+  if (low < set[1]) return [low, set[1]];
+  // Near the largest number there is room below alone.
+  return low * 10 <= Number.MAX_VALUE ? [low, low * 10] : [low / 10, low];
 }
 
 export const scaleOf = (axis: SceneAxis, own: AxisSettings): PlateAxis["scale"] =>
@@ -83,6 +85,7 @@ const roundSteps = (low: number, high: number, about: number) => linear([low, hi
 type Bare = Omit<PlateAxis, "ticks" | "minor">;
 
 const inside = (axis: Bare, value: number) =>
+  Number.isFinite(value) &&
   value >= axis.low - 1e-9 * Math.abs(axis.low) &&
   value <= axis.high + 1e-9 * Math.abs(axis.high) &&
   (!axis.gap || value <= axis.gap[0] || value >= axis.gap[1]);
