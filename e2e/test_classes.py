@@ -1,6 +1,5 @@
 """Classes set by hand, named, used elsewhere, kept as a variable, and counted within levels."""
 
-import csv
 import re
 from pathlib import Path
 from urllib.parse import parse_qs, urlparse
@@ -55,20 +54,3 @@ class ByHand(BrowserCase):
         self.page.goto(self.page.url.replace("variable=weight", "variable=shell_length"))
         self.open_classes().get_by_role("button", name="light and heavy", exact=True).click()
         expect(self.page).to_have_url(re.compile(r"boundaries=0\+"))
-
-    def test_a_table_of_classes_within_levels(self):
-        self.open_demo_table()
-        self.page.goto(self.page.url + "&as=table&by=tray_type&boundaries=0+10+80")
-        table = self.page.get_by_role("region", name="Rows by shell mass and tray type")
-        first = table.get_by_role("row", name="[0, 10)").get_by_role("cell")
-        trays = ["basket", "mesh", "slotted"]
-        counts = [int(np.count_nonzero((mass < 10) & (tray_of == tray))) for tray in trays]
-        expect(first).to_have_text([*map(str, counts), str(sum(counts))])
-        with self.page.expect_download() as download:
-            table.get_by_role("button", name="CSV").click()
-        written = list(csv.reader(Path(download.value.path()).read_text().splitlines()))
-        self.assertEqual(written[1], ["[0, 10)", *map(str, counts), str(sum(counts))])
-        table.get_by_role("button", name="% down").click()
-        of = [np.count_nonzero(tray_of == tray) for tray in trays]
-        shares = [f"{100 * count / n:.1f}" for count, n in zip(counts, of, strict=True)]
-        expect(first).to_have_text([*shares, f"{100 * sum(counts) / 416:.1f}"])

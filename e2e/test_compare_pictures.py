@@ -4,7 +4,7 @@ import re
 from pathlib import Path
 
 import numpy as np
-from heron import differences, groups, intake
+from heron import differences, intake
 from playwright.sync_api import expect
 
 from e2e.comparing import ComparingCase
@@ -16,54 +16,6 @@ TRAYS = OYSTERS["tray_type"].values
 
 
 class Pictures(ComparingCase):
-    def test_bars_end_where_their_numbers_say_upright_and_along_whole_and_by_half(self):
-        self.open_compare()
-        own = groups.summarize(mass, TRAYS, bars="sd").groups
-        self.pick("Bars", "SD")
-        expect(self.line("basket")).to_contain_text(f"{own[0].high:.3f}")
-        for across, side in ((False, "both ways"), (True, "up only")):
-            self.drawn(f"Direction: {'along' if across else 'upright'}", f"Sides of the bars: {side}")
-
-            def where_they_should(across=across, side=side):
-                (v0, p0), *_, (v1, p1) = self.axis(self.picture, across=across)
-                for each in own:
-                    path = self.picture.locator(f"path[data-bar='{each.label}']").get_attribute("d")
-                    ends = [float(number) for number in re.findall(r"[\d.]+", path)]
-                    ends = [ends[0], ends[2]] if across else [ends[1], ends[3]]
-                    low = each.low if side == "both ways" else each.center
-                    expected = [p0 + (value - v0) * (p1 - p0) / (v1 - v0) for value in (low, each.high)]
-                    np.testing.assert_allclose(ends, expected, atol=0.2)
-
-            self.soon(where_they_should)
-        self.line("mesh").hover()
-        expect(self.page.get_by_role("status")).to_contain_text(f"{own[1].center:.4g}")
-        expect(self.picture.locator("[data-guide]")).to_have_count(3)
-        expect(self.groups).to_contain_text("upper half only")
-
-    def test_every_form_of_points_and_densities_and_the_values_written(self):
-        self.open_compare()
-        for mark in ("violin", "box"):
-            self.button(mark).click()
-        self.drawn("Points: apart, none over another", "Density: half", "Values as labels: 1")
-        expect(self.groups).to_contain_text("Half violins")
-        expect(self.groups).to_contain_text("set sideways so that none covers another")
-        spots = self.picture.evaluate(
-            "(svg) => [...svg.querySelectorAll('path')].map((p) => p.getAttribute('d'))"
-            ".filter((d) => /h0$/.test(d)).join('').match(/M[^Mh]+/g)"
-            ".map((m) => m.slice(1).split(' ').map(Number))"
-        )
-        self.assertEqual(len(spots), mass.size)
-        near = np.hypot(*(np.subtract.outer(axis, axis) for axis in np.array(spots).T))
-        np.fill_diagonal(near, np.inf)
-        self.assertGreater(near.min(), 1.2)
-        for each in groups.summarize(mass, TRAYS).groups:
-            written = self.picture.locator(f"text[data-value='{each.label}']")
-            expect(written).to_have_text(f"{each.center:.1f}")
-        self.drawn("Density: ridges", "Scale of the axis: logarithmic")
-        expect(self.groups).to_contain_text("Ridges: density of log10")
-        expect(self.groups).to_contain_text("The axis is logarithmic")
-        self.assert_nothing_scrolls_sideways()
-
     def test_an_axis_that_cuts_says_what_and_bars_from_zero_need_a_zero_that_means_none(self):
         self.open_compare()
         self.button("from zero").click()

@@ -95,19 +95,6 @@ class Results(ComparingCase):
         expect(svg.locator("[data-interval]")).to_have_count(0)
         expect(self.numbers).to_contain_text("none")
 
-    def test_two_blocks_of_a_wide_summary_are_matched_before_they_are_drawn(self):
-        wide = "week,basket mean,mesh mean,mesh SD,basket SD\n0,10,20,2,1\n6,11,22,4,3\n18,15,21,2,2\n"
-        self.bring("wide.csv", wide.encode())
-        self.page.keyboard.press("5")
-        match = self.page.get_by_role("region", name="Columns matched by name")
-        expect(match.get_by_role("row", name=re.compile("^mesh"))).to_contain_text("mesh SD")
-        self.button("joined").click()
-        self.drawn("Axis of groups: on a number axis", "Values as labels: 0")
-        picture = self.page.get_by_role("application", name=re.compile("by week"))
-        expect(picture.locator("path[data-bar='6 mesh']")).to_have_count(1)
-        expect(picture.locator("text[data-value='18 basket']")).to_have_text("15")
-        expect(self.numbers).to_contain_text("26")
-
     def test_the_kiln_file_becomes_a_comparison_of_kilns_by_shift_in_nine_actions(self):
         self.bring("tile_kiln.csv", (DEMO / "tile_kiln.csv").read_bytes())  # 1, 2
         self.page.keyboard.press("1")  # 3

@@ -50,24 +50,6 @@ class Bringing(BrowserCase):
         expect(self.page.get_by_text("29 rows used")).to_be_visible()
         self.assertEqual(Table.objects.get().source.name, "odd_one.csv")
 
-    def test_lines_above_the_names_and_days_that_may_be_months(self):
-        self.choose(
-            "log.csv", "Log of the beds,,\n\nday,mass,n\n" + "".join(f"0{i}/04/2026,{i}.5,{i}\n" for i in range(1, 9))
-        )
-        rows = self.page.get_by_role("region", name="First rows")
-        expect(rows.get_by_role("button", name="Kind of mass: continuous")).to_be_visible()
-        questions = self.page.get_by_role("region", name=re.compile("before it is stored"))
-        expect(questions).to_contain_text("8 dates such as 01/04/2026. The day or the month may stand first.")
-        questions.get_by_role("button", name="The day is first").click()
-        expect(questions).to_contain_text("Nothing looks wrong")
-        expect(rows.locator("tbody tr").nth(1)).to_have_text("22026-04-022.52")
-        self.button("Above the table: 1 line, not read").click()
-        self.page.get_by_label("Lines over it that are no part of it").fill("4")
-        self.page.get_by_role("dialog").get_by_role("button", name="Set").click()
-        expect(rows.locator("tbody th")).to_have_count(7)
-        self.button("as found").click()
-        expect(rows.locator("tbody th")).to_have_count(8)
-
     def test_pasted_rows_with_another_reading_of_them(self):
         self.page.get_by_label("Or paste rows").fill(
             "dose\tyield (kg)\n" + "".join(f"{i}\t{i * 1.5}\n" for i in range(9))

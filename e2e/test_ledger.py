@@ -70,14 +70,6 @@ class SettingAside(BrowserCase):
         self.page.get_by_role("link", name="shell width").click()
         expect(self.page.get_by_text("416 rows used")).to_be_visible()
 
-    def test_the_caption_says_what_was_set_aside(self):
-        self.open_demo_table()
-        self.reading.get_by_role("button", name="show them").click()
-        self.set_aside("another bed")
-        expect(self.page.get_by_role("button", name="8 set aside")).to_be_visible()
-        self.button("Take away").click()
-        expect(self.page.get_by_role("dialog")).to_contain_text("n = 408, 8 set aside")
-
     def test_a_variable_is_described_and_its_density_kept_within_its_bound(self):
         self.open_demo_table()
         self.button("describe").click()

@@ -3,8 +3,7 @@
 import re
 from pathlib import Path
 
-import numpy as np
-from heron import intake, normality, ordering, quantiles, times
+from heron import intake, ordering, quantiles
 from playwright.sync_api import expect
 
 from e2e.browser import BrowserCase
@@ -61,15 +60,6 @@ class Levels(Choosing):
         self.pick("Direction", "along")
         expect(self.plot).to_be_visible()
 
-    def test_residuals_stand_beside_the_levels(self):
-        self.open_demo_table()
-        self.pick("Split by", "tray type")
-        tray = OYSTERS["tray_type"].values
-        left = mass - np.array([mass[tray == each].mean() for each in tray])
-        w = normality.check(left).shapiro_wilk.statistic
-        card = self.page.get_by_role("region", name="Residuals within tray type")
-        expect(card).to_contain_text(f"W = {w:.3f}")
-
     def test_two_levels_stand_back_to_back(self):
         self.open_demo_table()
         self.page.goto("/")
@@ -101,43 +91,6 @@ class Orders(Choosing):
         plot.press("Enter")
         expect(self.strip).to_contain_text("1 row selected")
 
-    def test_times_by_the_day(self):
-        self.open_demo_table("north_gauge", "Tide pair")
-        self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="time").click()
-        self.pick("Unit of time", "day")
-        plot = self.page.get_by_role("application", name=re.compile("spans"))
-        counts = times.summarize(TIDES["time"].numbers, unit="day").counts
-        expect(plot).to_have_attribute("aria-label", re.compile(f"arrows walk {counts.size} spans"))
-        plot.press("ArrowRight")
-        expect(self.page.get_by_role("status")).to_contain_text("2026-03-02 to 2026-03-03")
-        plot.press("Enter")
-        expect(self.strip).to_contain_text(f"{counts[0]} rows selected")
-
-
-class Fits(Choosing):
-    def test_another_distribution_and_other_plots(self):
-        self.open_demo_table()
-        card = self.page.get_by_role("region", name="Is a normal model defensible?")
-        self.pick("Distribution", "gamma")
-        fit = normality.fitted(mass, family="gamma")
-        expect(card).to_contain_text(f"correlation {fit.correlation:.3f}")
-        self.pick("Plot", "P-P plot")
-        expect(card.get_by_role("application", name=re.compile("^P-P plot"))).to_be_visible()
-        self.pick("Distribution", "normal")
-        self.pick("Plot", "detrended Q-Q plot")
-        plot = card.get_by_role("application", name=re.compile("^Detrended"))
-        plot.press("ArrowRight")
-        expect(self.page.get_by_role("status")).to_contain_text("row 390")
-
-    def test_a_log_axis_and_a_scale_that_cannot_be(self):
-        self.open_demo_table()
-        self.pick("Axis", "logarithmic")
-        expect(self.plot).to_contain_text("Density per power of ten")
-        expect(self.plot).to_contain_text("normal of log₁₀, mean 1.04")
-        self.page.goto(self.page.url.replace("shell_mass", "drill_holes"))
-        expect(self.page.get_by_role("alert").first).to_contain_text("cannot stand on a log axis")
-        expect(self.page.get_by_role("alert").first).to_contain_text("Choose the straight axis")
-
 
 class Reading(Choosing):
     def test_a_number_slip_leaves_with_the_picture_and_percents_are_typed(self):
@@ -160,28 +113,3 @@ class Reading(Choosing):
         with self.page.expect_download() as download:
             self.button("Plot as SVG").click()
         self.assertIn(f">{mass.mean():.3f}<", Path(download.value.path()).read_text())
-
-    def test_every_row_has_its_bump_where_rows_are_few(self):
-        self.open_demo_table()
-        self.page.keyboard.press("1")
-        self.page.get_by_label("Or paste rows").fill("x\n1\n2\n2.5\n4\n7\n")
-        self.button("Look at it").click()
-        self.button("Store the table").click()
-        self.button("bumps").click()
-        expect(self.plot.locator("path.stroke-series-ochre")).to_have_count(5)
-
-    def test_a_table_of_value_and_count_is_read_as_what_it_stands_for(self):
-        self.open_demo_table()
-        self.page.keyboard.press("1")
-        self.page.get_by_label("Or paste rows").fill("length (mm)\ttimes\n1.5\t2\n1.5\t1\n2.5\t4\n9\t1\n")
-        self.button("Look at it").click()
-        self.button("Store the table").click()
-        expect(self.sentence).to_contain_text("Spread of length")
-        self.page.keyboard.press("v")
-        self.pick("How often a row counts", "as often as times says")
-        expect(self.page.get_by_role("heading", level=1)).to_contain_text("as often as times says")
-        self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="length").click()
-        expect(self.page.get_by_text("8 counted by times")).to_be_visible()
-        expect(self.reading).to_contain_text(f"{(3 * 1.5 + 4 * 2.5 + 9) / 8:.2f}")
-        self.button("definitions").click()
-        expect(self.page.get_by_role("dialog")).to_contain_text("In handbooks of quality control")

@@ -72,19 +72,6 @@ class Making(BrowserCase):
         self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="strength").click()
         expect(self.page.get_by_role("button", name="5 set aside")).to_be_visible()
 
-    def test_rows_by_rule_become_a_table(self):
-        self.open_demo_table("strength_1", "Tile kiln")
-        self.page.goto(self.page.url.replace("spread", "rearrange"))
-        self.button("What is made: repeated columns as rows").click()
-        self.page.get_by_role("option", name="some rows or variables only").click()
-        self.button("Only rows that meet a condition").click()
-        self.page.get_by_label("Rows where").select_option("strength_1")
-        self.page.get_by_label("from", exact=True).fill("30")
-        expect(self.page.get_by_role("heading", name=re.compile(r"^\d+ rows, 10 variables"))).to_be_visible()
-        self.page.get_by_label("Name of the table").fill("Strong ones")
-        self.make()
-        self.assertLess(Table.objects.get(name="Strong ones").n_rows, 180)
-
     def test_a_table_is_simulated_and_says_how(self):
         self.open_demo_table()
         self.page.keyboard.press("1")
@@ -151,15 +138,6 @@ class OtherWays(BrowserCase):
         for label in labels:
             boxes.get_by_label(label).check()
 
-    def test_levels_become_columns(self):
-        self.rearrange("levels as columns")
-        self.tick("One row for each", "batch")
-        self.page.get_by_label("One column for each level of").select_option("shift")
-        self.tick("Filled with", "strength 1")
-        shown = self.result("^180 rows, ")
-        expect(shown.get_by_role("columnheader").filter(has_text="strength 1 early")).to_be_visible()
-        expect(shown.get_by_role("columnheader").filter(has_text="strength 1 late")).to_be_visible()
-
     def test_variables_are_looked_up_with_the_unmatched_named(self):
         self.rearrange("variables looked up elsewhere")
         self.page.get_by_label("Looked up in").select_option(label="Oyster nursery")
@@ -170,12 +148,6 @@ class OtherWays(BrowserCase):
         expect(shown).to_contain_text("180 rows without a partner: T001, T002")
         shown.get_by_role("button", name="show them").click()
         expect(self.strip).to_contain_text("180 rows selected")
-
-    def test_rows_of_another_table_stand_below_and_what_is_lacking_is_said(self):
-        self.rearrange("rows of other tables below")
-        self.page.get_by_label("Cleaning trials").check()
-        shown = self.result("^194 rows, ")
-        expect(shown).to_contain_text("is blank in the rows of Cleaning trials, which has none.")
 
     def test_a_text_is_split_and_variables_joined(self):
         self.rearrange("a variable split")
@@ -192,26 +164,6 @@ class OtherWays(BrowserCase):
 
 
 class Limits(BrowserCase):
-    def test_values_below_a_limit_are_kept_and_the_caption_says_so(self):
-        self.open_demo_table()
-        self.page.keyboard.press("1")
-        self.page.get_by_label("Or paste rows").fill("lead (mg)\n<0.5\n2.5\n<0.5\n4\n3.5\n")
-        self.button("Look at it").click()
-        self.button("They lie below a limit").click()
-        expect(self.page.get_by_text("Nothing looks wrong")).to_be_visible()
-        self.button("Store the table").click()
-        expect(self.sentence).to_contain_text("Spread of lead (mg)")
-        expect(self.reading).to_contain_text("0.5, 4.0")
-        self.button("describe").click()
-        self.page.get_by_label("Values below it").select_option("half")
-        self.button("Keep").click()
-        expect(self.page.get_by_role("dialog")).to_have_count(0)
-        expect(self.reading).to_contain_text("0.3, 4.0")
-        self.button("Take away").click()
-        expect(self.page.get_by_role("dialog")).to_contain_text(
-            "2 values known to lie below a limit, for which half the limit stands"
-        )
-
     def test_specification_limits_are_drawn_and_what_lies_beyond_can_be_opened(self):
         self.open_demo_table("shell_length")
         self.button("describe").click()

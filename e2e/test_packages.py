@@ -103,23 +103,6 @@ class Packages(PlateCase):
             list(Table.objects.order_by("created").values_list("name", flat=True))[-2:], ["sites", "visits"]
         )
 
-    def test_what_was_changed_on_the_way_is_refused_in_words(self):
-        self.page.goto(f"/studies/{self.study.pk}/record?as=package")
-        with self.page.expect_download() as download:
-            self.button("Save the package").click()
-        with zipfile.ZipFile(download.value.path()) as archive:
-            files = {name: archive.read(name) for name in archive.namelist()}
-        data = next(name for name in files if name.startswith("data/01"))
-        files[data] = files[data].replace(b"basket", b"bucket", 1)
-        saved = self.folder / "changed.zip"
-        with zipfile.ZipFile(saved, "w") as archive:
-            for name, body in files.items():
-                archive.writestr(name, body)
-        self.page.get_by_label("Choose a package from this machine").set_input_files(saved)
-        self.button("Open the study").click()
-        expect(self.page.get_by_role("alert")).to_contain_text(f"{data} was changed after the package was saved.")
-        self.assertEqual(Study.objects.count(), 1)
-
 
 class Scripts(PlateCase):
     def test_the_script_is_seen_before_it_leaves_with_all_it_needs(self):

@@ -109,18 +109,6 @@ class Leaving(PlateCase):
 
             self.soon(as_on_the_page)
 
-    def test_dots_per_inch_are_recorded(self):
-        self.open_plate()
-        for dpi in (150, 600):
-            self.button("Take away…").click()
-            self.page.get_by_role("group", name="Dots per inch").get_by_role("button", name=f"{dpi} dpi").click()
-            for label in ("PNG", "TIFF"):
-                with Image.open(self.take(label)) as read:
-                    self.assertEqual(read.format, label)
-                    self.assertEqual([round(float(each)) for each in read.info["dpi"]], [dpi, dpi])
-                    self.assertEqual(read.size, (round(85 / 25.4 * dpi), round(70 / 25.4 * dpi)))
-            self.page.keyboard.press("Escape")
-
     def test_svg_carries_its_type_or_needs_none(self):
         self.open_plate(self.pair(pair={"by": "tray_type", "lines": ["smooth"]}), name="Mass on length")
         own = ET.parse(self.take("SVG")).getroot()

@@ -12,7 +12,6 @@ from playwright.sync_api import expect
 from demo.generate import FOLDER
 from e2e.plating import PlateCase
 from server.plates.models import Plate
-from server.server_tests.cases import stored_in
 
 TABLE = intake.read(
     (FOLDER / "oyster_nursery.csv").read_bytes(), "oyster_nursery.csv", missing_codes=["n/r", "-99"]
@@ -131,16 +130,6 @@ class Keeping(PlateCase):
         expect(self.caption).to_have_value(re.compile(r"2 rows set aside \(Ledger 1, 2\)"))
         self.assertIsNone(Plate.objects.get(pk=plate.pk).frozen)
 
-    def test_data_that_are_gone_are_said_and_the_plate_stays(self):
-        small = stored_in(self.study, "a,b\n1,x\n2,y\n3,x\n4,y\n", "Brief")
-        source = {"kind": "groups", "table": str(small.pk), "variable": "a", "groups": {"by": "b"}}
-        plate = self.open_plate(source)
-        small.delete()
-        self.page.reload()
-        expect(self.page.get_by_role("alert")).to_contain_text("is not here any more")
-        self.page.goto(f"/studies/{self.study.pk}/plates")
-        expect(self.page.get_by_role("link", name=f"Open {plate.name}")).to_contain_text("is not here any more")
-
 
 class Gallery(PlateCase):
     def names(self):
@@ -173,10 +162,6 @@ class Gallery(PlateCase):
         self.set_aside(int(np.nanargmin(LENGTH)) + 1)
         self.page.reload()
         expect(self.sentence).to_contain_text("3 have moved")
-
-    def test_an_empty_gallery_says_how_it_is_filled(self):
-        self.page.goto(f"/studies/{self.study.pk}/plates")
-        expect(self.page.get_by_role("main")).to_contain_text("press P")
 
     def test_the_same_plate_for_other_variables_and_levels_as_a_set(self):
         self.open_plate(self.groups(only=None), name="Lengths")

@@ -80,7 +80,3 @@ class MethodsInWords(PlateCase):
         self.button("Copy").click()
         expect(self.page.get_by_role("status").filter(has_text="clipboard")).to_be_visible()
         self.assertEqual(self.page.evaluate("navigator.clipboard.readText()"), text)
-
-    def test_a_study_without_plates_says_how_they_come(self):
-        self.page.goto(f"/studies/{self.study.pk}/record")
-        expect(self.page.get_by_role("region", name="In words")).to_contain_text("There is no plate yet.")

@@ -4,8 +4,8 @@ import re
 from pathlib import Path
 
 import numpy as np
-from heron import intake, summary
-from heron.rescale import along, offsets
+from heron import intake
+from heron.rescale import along
 from heron.variables import labels_of
 from playwright.sync_api import expect
 
@@ -31,16 +31,6 @@ class Recipes(BrowserCase):
     @property
     def adopt(self):
         return self.page.get_by_role("region", name=re.compile("^(Adopt|Change) "))
-
-    def test_percent_of_a_baseline_group(self):
-        self.open_rescale(scale="percent of a baseline")
-        trays = OYSTERS["tray_type"].values
-        self.pick("Level", "basket")
-        base = np.nanmean(mass[trays == "basket"])
-        expect(self.adopt.get_by_role("row").nth(1)).to_contain_text(f"{100 * mass[0] / base:.6g}")
-        self.button("Adopt").click()
-        self.page.get_by_role("link", name="its spread").click()
-        expect(self.sentence).to_contain_text("Spread of shell mass, % of tray type basket (%)")
 
     def test_change_along_an_order_within_groups(self):
         self.open_rescale(scale="change along an order")
@@ -82,41 +72,6 @@ class Recipes(BrowserCase):
         self.page.keyboard.press("l")
         ledger = self.page.get_by_role("complementary", name="Ledger")
         expect(ledger).to_contain_text("Made size: 2 classes of shell mass")
-
-    def test_variables_put_together_and_units_that_do_not_agree(self):
-        self.open_rescale(scale="an expression")
-        self.button("put variables together").click()
-        together = self.page.get_by_role("dialog", name="Put variables together")
-        together.get_by_role("button", name="sum").click()
-        together.get_by_label("shell length (mm)").check()
-        together.get_by_role("button", name="Write it").click()
-        expect(self.page.get_by_label("Expression", exact=True)).to_have_value("shell_mass + shell_length")
-        expect(self.adopt.get_by_role("status")).to_contain_text("g and mm are added here")
-
-    def test_one_scale_for_several_and_what_is_added_before_a_log(self):
-        self.open_rescale("drill_holes", scale="log₁₀")
-        found = offsets(OYSTERS["drill_holes"].numbers)
-        expect(self.adopt).to_contain_text(f"Q-Q correlation {found.straightest_correlation:.3f}")
-        self.adopt.get_by_role("button", name="log(x + 0.5)").click()
-        expect(self.sentence).to_contain_text("as log₁₀(x + 0.5)")
-        self.button("other variables likewise").click()
-        self.page.get_by_label("shell width (mm)").check()
-        self.page.keyboard.press("Escape")
-        self.button("Adopt 2").click()
-        expect(self.adopt.get_by_role("status")).to_contain_text("2 variables stand among the others")
-        expect(self.page.get_by_role("navigation", name="Variables")).to_contain_text("log10 (shell width + 0.5)")
-
-    def test_a_mean_of_logs_is_brought_back_by_group_and_in_the_table_of_all(self):
-        self.open_rescale(scale="log₁₀")
-        self.button("Adopt").click()
-        self.page.get_by_role("link", name="its spread").click()
-        self.pick("Split by", "tray type")
-        numbers = self.page.get_by_role("region", name="Numbers by tray type")
-        own = mass[OYSTERS["tray_type"].values == "basket"]
-        back = summary.summarize(own).geometric_mean
-        row = numbers.get_by_role("row", name=re.compile("^Geometric mean [0-9]"))
-        expect(row).to_contain_text(f"{back:.4g}")
-        expect(numbers).to_contain_text("Geometric mean, 95 % interval")
 
     def test_an_expression_by_keyboard_alone_and_its_recipe_changed(self):
         self.open_rescale()

@@ -75,36 +75,6 @@ class Rescaling(BrowserCase):
         expect(self.sentence).to_contain_text("as log₁₀(x + 0.5)")
         expect(adopt).not_to_contain_text("cannot stand")
 
-    def test_an_expression_is_completed_corrected_and_adopted(self):
-        self.open_rescale()
-        self.pick("Scale", "an expression")
-        line = self.page.get_by_label("Expression", exact=True)
-        line.fill("shell_mass / shell_len")
-        line.press("Tab")
-        expect(line).to_have_value("shell_mass / shell_length")
-        line.press_sequentially("^3 * (")
-        expect(self.page.get_by_role("alert")).to_contain_text("cannot be read from here on")
-        line.fill("1e6 * shell_mass / shell_length^3")
-        adopt = self.page.get_by_role("region", name="Adopt this scale")
-        length = OYSTERS["shell_length"].numbers
-        expect(adopt.get_by_role("row").nth(1)).to_contain_text(f"{1e6 * mass[0] / length[0] ** 3:.6g}")
-        adopt.get_by_label("Name of the new variable").fill("heft")
-        self.button("Adopt").click()
-        expect(adopt.get_by_role("status")).to_contain_text("follows its source")
-        expect(self.page.get_by_role("navigation", name="Variables")).to_contain_text("heft")
-
-    def test_judged_within_groups_and_ranked_by_gain(self):
-        self.open_rescale()
-        self.pick("Judged within", "within each week")
-        ladder = self.page.get_by_role("region", name="The ladder of powers")
-        expect(ladder).to_contain_text("judged within week")
-        expect(ladder).to_contain_text("would even them")
-        self.button("which variables gain most").click()
-        gains = self.page.get_by_role("region", name="Which variables gain most from the ladder")
-        gains.get_by_role("link", name="salinity").click()
-        expect(self.sentence).to_contain_text("Rescale salinity (psu)")
-        expect(self.sentence).to_contain_text("as cube")
-
     def test_the_stage_by_keyboard_alone_and_as_q_q_plots(self):
         self.open_rescale()
         self.page.keyboard.press("]")
@@ -120,32 +90,6 @@ class Rescaling(BrowserCase):
         expect(self.page.get_by_role("status")).to_contain_text("normal score")
         after.press("Enter")
         expect(self.strip).to_contain_text("1 row selected")
-
-    def test_a_table_without_numbers_says_what_to_do(self):
-        self.open_demo_table()
-        self.page.keyboard.press("1")
-        self.page.get_by_label("Or paste rows").fill("a,b\nx,y\nz,x\nx,y\n")
-        self.button("Look at it").click()
-        self.button("Store the table").click()
-        expect(self.sentence).to_contain_text("in Pasted")
-        self.page.keyboard.press("3")
-        expect(self.page.get_by_text("there is no scale to change")).to_be_visible()
-
-    def test_levels_are_renamed_and_merged(self):
-        self.open_demo_table()
-        self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="tray type").click()
-        self.button("rename or merge levels").click()
-        dialog = self.page.get_by_role("dialog")
-        dialog.get_by_label("New label of mesh").fill("open")
-        expect(dialog).to_contain_text("2 levels without a label: 277 rows would count as missing")
-        dialog.get_by_label("New label of slotted").fill("open")
-        dialog.get_by_label("All others").fill("closed")
-        dialog.get_by_label("Name of the new variable").fill("openness")
-        dialog.get_by_role("button", name="Make").click()
-        expect(dialog.get_by_role("status")).to_contain_text("follows tray type")
-        self.page.keyboard.press("Escape")
-        self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="openness").click()
-        expect(self.reading).to_contain_text("Most frequent: open, 278 rows")
 
     def test_settings_are_kept_from_variable_to_variable_and_a_value_is_typed(self):
         self.open_rescale()

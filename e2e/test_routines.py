@@ -68,15 +68,6 @@ class RunAgain(PlateCase):
         said.get_by_role("link", name="look at the table").click()
         expect(self.sentence).to_contain_text("in again")
 
-    def test_on_the_very_file_nothing_is_in_the_way_and_the_ledger_is_the_same(self):
-        self.button("Run it on a file").click()
-        self.choose_data((FOLDER / "oyster_nursery.csv").read_text(), "oyster_nursery.csv")
-        expect(self.page.get_by_text("it is the very file that the routine was made on")).to_be_visible()
-        self.button("Run it").click()
-        expect(self.page.get_by_role("status").filter(has_text="2 decisions taken")).to_be_visible()
-        two = Table.objects.get(name="oyster nursery")
-        self.assertEqual(self.digest(str(two.pk)), self.digest(str(self.table.pk)))
-
     def test_what_is_no_routine_is_refused_in_words(self):
         (self.folder / "x.json").write_text("not json")
         chooser = self.page.get_by_label("Choose a routine from this machine")

@@ -123,34 +123,6 @@ class Screening(BrowserCase):
         self.hand.get_by_role("button", name="set the value aside").click()
         expect(self.hand.get_by_role("button", name="balance overloaded")).to_be_visible()
 
-    def test_the_row_that_carries_a_result(self):
-        self.open_screen()
-        self.pick("Picture", "the skewness without each row")
-        found = sensitivity.leave_one_out(mass, "skewness")
-        plot = self.page.get_by_role("application", name=re.compile("The skewness without each row"))
-        plot.press("ArrowDown")
-        expect(self.page.get_by_role("status")).to_contain_text(f"without row {found.furthest + 1}")
-        expect(self.page.get_by_role("status")).to_contain_text(f"{found.values[found.furthest]:.4f}"[:6])
-
-    def test_planted_mistakes_are_found_together_and_nothing_is_called_one(self):
-        self.open_screen()
-        self.button("several together").click()
-        self.pick_variables()
-        found = outliers.distances({"a": mass, "b": length, "c": width})
-        expect(self.rows).to_contain_text(f"{found.flagged.size} rows beyond")
-        listed = self.rows.get_by_role("row").all_inner_texts()[1:10]
-        for each in (*TRUTH["mistakes"], *TRUTH["influential"]):
-            self.assertTrue(any(text.startswith(f"row {each['row']}\t") for text in listed), each)
-        reading = self.region("Reading").inner_text()
-        self.assertNotIn("mistake", reading)
-        self.assertIn("look for its cause", reading)
-        self.take(207)
-        expect(self.hand).to_contain_text("Row 207: shell mass 7.45, shell length 4.4, shell width 27.6")
-        self.hand.get_by_role("button", name="set the row aside").click()
-        self.hand.get_by_role("button", name="entry mistake").click()
-        self.hand.get_by_role("button", name="Decide on 1 row").click()
-        expect(self.rows.get_by_role("button", name="row 207", exact=True)).to_have_count(0)
-
     def pick_variables(self):
         self.page.get_by_role("button", name=re.compile("^Variables:")).click()
         dialog = self.page.get_by_role("dialog", name="Variables")

@@ -5,7 +5,6 @@ import re
 from playwright.sync_api import Page, expect
 
 from e2e.plating import PlateCase
-from server.ledger.models import Entry
 from server.ledger.services import Asked, decide
 from server.plates.models import Plate
 from server.studies.models import Link, Membership, Table
@@ -74,21 +73,6 @@ class Together(PlateCase):
         theirs.get_by_label("Title of the study").fill("Reefs")
         theirs.get_by_role("button", name="Begin it").click()
         expect(theirs.get_by_role("heading", level=1)).to_contain_text("Bring a table into Reefs")
-
-    def test_of_two_who_decide_at_once_neither_loses_a_word(self):
-        self.let_in()
-        self.page.goto(f"/tables/{self.table.pk}/spread?variable=shell_mass")
-        self.reading.get_by_role("button", name="row 390").click()
-        self.page.keyboard.press("x")
-        dialog = self.page.get_by_role("dialog")
-        dialog.get_by_label("Reason").fill("typed in grams")
-        self.decide_as_bo(12)
-        expect(self.page.get_by_text("bo set aside 1 row")).to_be_visible()
-        expect(dialog.get_by_label("Reason")).to_have_value("typed in grams")
-        dialog.get_by_role("button", name="Set aside", exact=True).click()
-        expect(dialog).to_have_count(0)
-        found = Entry.objects.values_list("author__username", "rows", "reason")
-        self.assertEqual(list(found), [("bo", [[12, 12]], "cracked"), ("ada", [[390, 390]], "typed in grams")])
 
     def test_two_edit_one_plate_and_both_edits_stay(self):
         self.let_in()

@@ -2,7 +2,6 @@
 
 import csv
 import io
-import math
 import re
 import struct
 import xml.etree.ElementTree as ET
@@ -129,19 +128,6 @@ class Dragging(BrowserCase):
         self.page.get_by_role("dialog").get_by_role("button", name="Set").click()
         expect(handle).to_have_attribute("aria-valuetext", "0.8 g")
 
-    def test_classes_by_rule_number_and_closed_side(self):
-        self.open_demo_table()
-        classes = self.page.get_by_role("button", name=re.compile("^Classes:"))
-        classes.click()
-        self.page.get_by_label("Number of classes").fill("12")
-        self.page.get_by_role("dialog").get_by_role("button", name="Set").first.click()
-        expect(classes).to_contain_text("12 classes")
-        self.page.get_by_role("button", name="right, (a, b]").click()
-        self.assertIn("closed=right", self.page.url)
-        self.page.get_by_role("button", name="Sturges' rule").click()
-        expect(self.page.get_by_text("Now: Sturges' rule")).to_be_visible()
-        self.assertNotIn("count=", self.page.url)
-
 
 class Asking(BrowserCase):
     def at(self, value: float, y: float) -> tuple[float, float]:
@@ -258,19 +244,6 @@ class Layers(BrowserCase):
             self.button(layer).click()
         expect(self.plot.locator("path.stroke-series-heron")).to_have_count(0)
 
-    def test_selections_add_up_with_shift_and_are_taken_back(self):
-        self.open_demo_table()
-        self.plot.press("ArrowRight")
-        self.plot.press("Enter")
-        expect(self.strip).to_contain_text("6 rows selected: [0.0, 2.5) g")
-        self.plot.press("ArrowRight")
-        self.plot.press("Shift+Enter")
-        expect(self.strip).to_contain_text("48 rows selected: several marks")
-        self.plot.press("Shift+Enter")
-        expect(self.strip).to_contain_text("6 rows selected")
-        self.button("clear (Esc)").click()
-        expect(self.strip).to_have_count(0)
-
     def test_the_q_q_plot_is_walked_and_selects_too(self):
         self.open_demo_table()
         plot = self.page.get_by_role("application", name=re.compile("Q-Q plot"))
@@ -282,14 +255,6 @@ class Layers(BrowserCase):
         expect(self.strip).to_contain_text("1 row selected")
         plot.press("Shift+ArrowLeft")
         expect(readout).not_to_contain_text("row 390")
-
-    def test_a_selection_stays_from_one_variable_to_the_next(self):
-        self.open_demo_table()
-        self.reading.get_by_role("button", name="row 390").click()
-        self.page.get_by_role("link", name="shell width").click()
-        expect(self.sentence).to_contain_text("shell width")
-        expect(self.strip).to_contain_text("1 row selected")
-        expect(self.plot.locator("g.stroke-accent path").first).to_have_attribute("d", re.compile("^M"))
 
     def test_many_rows_are_listed_in_part_and_said(self):
         self.open_demo_table("wait", "Night bus")
@@ -350,35 +315,6 @@ class HardCases(BrowserCase):
         self.enter_as(user)
         self.page.goto(f"/tables/{table.pk}/spread?variable={variable}")
 
-    def test_a_constant_one_value_and_none(self):
-        text = "flat,one,none\n" + "\n".join(f"5.5,{2.5 if i == 0 else ''}," for i in range(12))
-        self.open_table(text, "flat", kinds={"none": "continuous", "one": "continuous"})
-        expect(self.reading).to_contain_text("All 12 values are the same.")
-        expect(self.page.get_by_role("alert")).to_contain_text("A density needs at least 2 different values")
-        expect(self.plot).to_be_visible()
-        self.page.get_by_role("link", name=re.compile("^one")).click()
-        expect(self.reading).to_contain_text("There is one value.")
-        expect(self.page.get_by_role("region", name="Is a normal model")).to_contain_text("cannot be judged")
-        self.page.get_by_role("link", name=re.compile("^none")).click()
-        expect(self.reading).to_contain_text("There is no value to describe.")
-
-    def test_the_largest_numbers_are_drawn(self):
-        self.open_table("big\n1e308\n-1e308\n3\n", "big")
-        expect(self.page.get_by_role("alert")).to_contain_text("too far to draw a density")
-        expect(self.plot).to_be_visible()
-        expect(self.reading).to_contain_text("× 10³⁰⁸")
-
-    def test_two_hundred_thousand_rows_are_sampled_for_the_screen_and_said(self):
-        values = np.random.default_rng(6).lognormal(1, 0.6, 200_000)
-        self.open_table("size (mm)\n" + "\n".join(f"{value:.4f}" for value in values), "size")
-        expect(self.plot).to_be_visible()
-        expect(self.page.get_by_text("200\u202f000 rows used")).to_be_visible()
-        self.button("Take away").click()
-        expect(self.page.get_by_role("dialog")).to_contain_text(
-            re.compile(r"Points: 2\d\u202f\d{3} of 200\u202f000 rows")
-        )
-        expect(self.page.get_by_role("region", name="Is a normal model")).to_contain_text("Anderson-Darling")
-
     def test_an_address_that_leads_nowhere_says_so(self):
         self.enter_as(self.person(with_demo=True))
         self.page.goto("/tables/00000000-0000-0000-0000-000000000000/spread")
@@ -425,18 +361,6 @@ class OtherViews(BrowserCase):
         self.page.get_by_role("dialog").get_by_role("button", name="Set", exact=True).last.click()
         expect(table).to_contain_text("[40, 55]")
         expect(table).to_contain_text("below the first boundary")
-
-    def test_shares_below_a_value_and_values_that_cut_off_a_share(self):
-        self.open_demo_table()
-        self.look("as shares that lie below")
-        shares = self.page.get_by_role("region", name="Shares that lie below")
-        shares.get_by_role("button", name="polygon of the classes").click()  # the values themselves
-        shares.get_by_label("Below", exact=True).fill("12")
-        known = np.asarray(MASS)
-        expect(shares).to_contain_text(f"lie {100 * np.mean(known <= 12):.1f} %;")
-        shares.get_by_role("spinbutton", name="Percent").fill("50")
-        cut = np.sort(known)[math.ceil(known.size / 2) - 1]
-        expect(shares).to_contain_text(f"{cut:.4g} g")
 
     def test_split_by_a_variable_each_level_has_its_lane_and_its_numbers(self):
         self.open_demo_table()

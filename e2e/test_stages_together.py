@@ -1,14 +1,13 @@
 """Compare and Relate among the other stages: what is selected, decided, looked back at and bookmarked goes along."""
 
 import re
-from pathlib import Path
 
 import numpy as np
-from heron import groups, influence, relation
+from heron import groups
 from playwright.sync_api import expect
 
 from e2e.comparing import ComparingCase
-from e2e.test_compare_pictures import OYSTERS, TRAYS, length, mass
+from e2e.test_compare_pictures import OYSTERS, TRAYS, mass
 from e2e.test_keyboard import SMALL, UNNAMED
 
 THIRD = re.compile("^basket")
@@ -67,26 +66,6 @@ class Together(ComparingCase):
         expect(self.line("basket").get_by_role("cell").first).to_have_text(str(left))
         self.page.keyboard.press("Control+z")
         expect(self.line("basket").get_by_role("cell").first).to_have_text(str(before))
-
-    def test_a_corrected_variable_is_fitted_as_corrected(self):
-        self.open_demo_table()
-        self.stage("4", "Screen")
-        self.button("a relation").click()
-        plain = influence.diagnose(mass, {"length": length})
-        coefficients = self.page.get_by_role("region", name="Coefficients")
-        expect(coefficients.get_by_role("row", name="shell length")).to_contain_text(f"{plain.coefficients[1]:.4f}")
-        self.stage("6", "Relate")
-        self.pick("Against", "shell length")
-        self.button("least-squares").click()
-        own = relation.fit_line(length, mass)
-        lines = self.page.get_by_role("region", name="Lines")
-        expect(lines.get_by_role("row", name=re.compile("^slope"))).to_contain_text(f"{own.slope:.5g}")
-        self.assertAlmostEqual(own.slope, plain.coefficients[1])
-        with self.page.expect_download() as taken:
-            self.page.get_by_role("region", name="Correlations").get_by_role("button", name="CSV").click()
-        text = Path(taken.value.path()).read_text()
-        self.assertIn(f"{relation.correlate(length, mass).kendall.estimate:.3f}", text)
-        self.assertEqual(text.strip().count("\n"), 3)
 
     def test_an_address_brings_the_same_picture_back(self):
         self.open_compare()
@@ -157,21 +136,6 @@ class Together(ComparingCase):
         expect(self.page).not_to_have_url(re.compile("window="))
         picture.press("Enter")
         expect(self.strip).to_contain_text("1 row selected")
-
-    def test_reasons_offered_go_with_the_person_to_another_browser(self):
-        self.open_demo_table()
-        self.stage("4", "Screen")
-        self.page.get_by_role("region", name="Rows named").get_by_role("button", name="row 390", exact=True).click()
-        hand = self.page.get_by_role("region", name="Rows at hand")
-        hand.get_by_role("button", name="set the row aside").click()
-        hand.get_by_label("Reason").fill("tray overturned")
-        with self.page.expect_response(lambda answer: answer.url.endswith("/session/listed")):
-            hand.get_by_role("button", name="offer this reason from now on").click()
-        self.page.evaluate("localStorage.clear()")
-        self.page.reload()
-        self.page.get_by_role("region", name="Rows named").get_by_role("button", name="row 390", exact=True).click()
-        hand.get_by_role("button", name="set the row aside").click()
-        expect(hand.get_by_role("button", name="tray overturned")).to_be_visible()
 
     def test_what_stood_once_is_related_as_it_stood(self):
         self.open_demo_table()

@@ -107,6 +107,7 @@ class Answers(StudyCase):
             "furnishings": self.client.get("/api/plates/furnishings").json(),
             "plates": scenes,
             "edges": edges,
+            "spread": self.reading("spread", "shell_length"),
             "compare": self.reading("compare", "shell_length", **compare),
         }
 

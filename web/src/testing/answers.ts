@@ -1,5 +1,6 @@
 import type { Comparison } from "../api/compare";
 import type { Furnishings, PlateDocument, Scene, Source } from "../api/plates";
+import type { Spread } from "../api/readings";
 import type { Table } from "../api/studies";
 import text from "./answers.gen.json?raw";
 
@@ -10,6 +11,7 @@ type Answers = {
   plates: Record<PlateName, { document: PlateDocument; scene: Scene }>;
   /** Columns that are hard to draw, in pictures of each kind. */
   edges: { source: Source; scene: Scene }[];
+  spread: Spread;
   compare: Comparison;
 };
 

@@ -5,7 +5,7 @@ import type { CompareChoices } from "./useCompareChoices";
 
 const LOWER = /\b(low|lower|lowest|lo|from|lcl|min(imum)?)\b/;
 const UPPER = /\b(high|higher|upper|hi|up|to|ucl|max(imum)?)\b/;
-const WIDTH = /\b(sd|se|sem|s\.d\.|s\.e\.|width|error|half.?width|stdev|deviation)\b/;
+const WIDTH = /\b(sd|se|sem|s\.d\.|s\.e\.|error|half.?width|stdev|deviation)\b/;
 
 export type ResultColumns = { of: string[]; how: "two" | "width" | "none"; limits: string[]; label: string };
 
