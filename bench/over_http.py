@@ -139,7 +139,7 @@ def first_view(server: Server) -> None:
 
     from e2e.browser import FLAGS
 
-    path = shutil.which("chromium")
+    path = shutil.which("chromium-headless-shell")
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=path, args=FLAGS)
         found = []

@@ -1,16 +1,18 @@
 """The real interface in Debian's headless Chromium, on a live server over real PostgreSQL."""
 
+import atexit
 import re
 import shutil
 import time
 from collections.abc import Callable
+from functools import cache
 from typing import Any
 
 from django.conf import settings
 from django.core.management.base import CommandError
 from django.db import DatabaseError
 from django.test import Client, LiveServerTestCase
-from playwright.sync_api import Locator, Page, expect, sync_playwright
+from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
 
 from server.accounts.models import User
 from server.demo import services as demo
@@ -23,6 +25,18 @@ PASSWORD = "a long enough password"
 expect.set_options(timeout=15_000)
 
 
+@cache
+def chromium() -> Browser:
+    """One browser for all tests of a process; each test has a profile of its own in it."""
+    path = shutil.which("chromium-headless-shell")
+    assert path, "chromium-headless-shell is not on PATH; ./check e2e installs it"
+    playwright = sync_playwright().start()
+    browser = playwright.chromium.launch(executable_path=path, args=FLAGS)
+    atexit.register(playwright.stop)
+    atexit.register(browser.close)
+    return browser
+
+
 class BrowserCase(LiveServerTestCase):
     """Each test has a fresh profile; whatever the browser complains of fails it."""
 
@@ -30,19 +44,9 @@ class BrowserCase(LiveServerTestCase):
     # What a test provokes on purpose, such as a refused upload, the browser reports too.
     tolerated = re.compile(r"status of 4\d\d")
 
-    @classmethod
-    def setUpClass(cls) -> None:
-        super().setUpClass()
-        cls.playwright = sync_playwright().start()
-        cls.addClassCleanup(cls.playwright.stop)
-        path = shutil.which("chromium")
-        assert path, "chromium is not on PATH; ./check e2e installs it"
-        cls.browser = cls.playwright.chromium.launch(executable_path=path, args=FLAGS)
-        cls.addClassCleanup(cls.browser.close)
-
     def setUp(self) -> None:
         self.complaints: list[str] = []
-        self.context = self.browser.new_context(
+        self.context = chromium().new_context(
             base_url=self.live_server_url,
             viewport={"width": self.width, "height": self.height},
             accept_downloads=True,

@@ -10,6 +10,8 @@ from server.server_tests.cases import stored_in
 from server.server_tests.test_extremes import COLUMNS, NAMES, text_of
 from server.studies.services import create_study
 
+# What the API answers of all of them is tried without a browser.
+HARDEST = ("one", "constant", "huge", "tiny")
 NO_NUMBER = re.compile(r"\bNaN\b|undefined|Infinity|\bnull\b")
 
 
@@ -29,14 +31,13 @@ class Edges(BrowserCase):
         self.page.wait_for_load_state("networkidle")
         self.assertIsNone(NO_NUMBER.search(self.page.locator("main").inner_text()), (variable, asked))
 
-    def test_every_column_in_every_view(self):
+    def test_the_hardest_columns_in_every_view(self):
         table = self.open_table(text_of(COLUMNS), kinds=dict.fromkeys(COLUMNS, "continuous"))
-        for variable, view in product(COLUMNS, ("shape", "table", "cumulative", "order")):
+        for variable, view in product(HARDEST, ("shape", "table", "cumulative", "order")):
             self.look(table, variable, **{"as": view})
-        for variable in ("one", "two_values", "huge", "constant"):
-            self.look(
-                table, variable, layers="classes+density+normal+bumps+rug+box+violin+notch+mean+points", slip="0+0"
-            )
+        every = "classes+density+normal+bumps+rug+box+violin+notch+mean+points"
+        for variable in ("one", "huge"):
+            self.look(table, variable, layers=every, slip="0+0")
             self.look(table, variable, upright="yes", layers="box+violin")
 
     def test_names_of_every_script_in_every_form(self):

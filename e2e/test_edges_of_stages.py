@@ -5,11 +5,11 @@ import re
 from playwright.sync_api import expect
 
 from e2e.browser import BrowserCase
+from e2e.test_edges import HARDEST, NO_NUMBER
 from server.server_tests.cases import stored_in
 from server.server_tests.test_extremes import COLUMNS, NAMES, text_of
 from server.studies.services import create_study
 
-NO_NUMBER = re.compile(r"\bNaN\b|undefined|Infinity|\bnull\b")
 RULES = "fences+z+robust-z+grubbs+esd+skew-fences"
 
 
@@ -28,16 +28,16 @@ class Edges(BrowserCase):
         self.page.wait_for_load_state("networkidle")
         self.assertIsNone(NO_NUMBER.search(self.page.locator("main").inner_text()), (stage, variable, asked))
 
-    def test_every_column_screened_by_every_rule(self):
+    def test_the_hardest_columns_screened_by_every_rule(self):
         table = self.open_table(text_of(COLUMNS), kinds=dict.fromkeys(COLUMNS, "continuous"))
-        for variable in COLUMNS:
+        for variable in HARDEST:
             self.look(table, "screen", variable, rules=RULES)
-        for variable in ("one", "constant", "huge"):
+        for variable in ("one", "huge"):
             self.look(table, "screen", variable, without="skewness")
             self.look(table, "screen", variable, mode="together")
             self.look(table, "screen", variable, mode="relation")
 
-    def test_every_column_rescaled_in_every_way(self):
+    def test_the_hardest_columns_rescaled(self):
         table = self.open_table(text_of(COLUMNS), kinds=dict.fromkeys(COLUMNS, "continuous"))
         ways = (
             '{"how":"scale","setting":{"way":"log","base":"10","offset":0}}',
@@ -45,9 +45,8 @@ class Edges(BrowserCase):
             '{"how":"percent","row":1,"centre":"mean"}',
             '{"how":"classes","boundaries":[],"closed":"left"}',
         )
-        for variable in ("one", "two_values", "constant", "huge"):
-            for way in ways:
-                self.look(table, "rescale", variable, way=way)
+        for variable, way in zip(HARDEST * 2, [*ways, *ways[1:], ways[0]], strict=True):
+            self.look(table, "rescale", variable, way=way)
 
     def test_groups_at_the_edge_compared(self):
         rows = ["5,only,u", "1,pair,u", "2,pair,v", "3,flat,u", "3,flat,v", ",empty,u", "7,,v"]

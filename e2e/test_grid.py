@@ -99,7 +99,7 @@ class Rows(BrowserCase):
         self.grid.press("PageDown")
         self.grid.press("End")
         self.grid.press("Space")
-        expect(self.strip.locator("tbody th")).to_have_count(1)
+        expect(self.strip.get_by_role("rowheader")).to_have_count(1)
 
     def cell(self, row: int, column: int):
         return self.grid.get_by_role("row").nth(row).get_by_role("gridcell").nth(column)
@@ -166,7 +166,7 @@ class Rows(BrowserCase):
         self.page.get_by_label("Find", exact=True).fill("n/r")
         self.button("Next").click()
         expect(self.page.get_by_text(re.compile(r"\d+ rows with it"))).to_be_visible()
-        expect(self.grid.locator("[class*='outline-focus-ring']")).to_have_text("n/r")
+        expect(self.grid.locator("[data-at-hand=true]")).to_have_text("n/r")
 
     def test_six_hundred_thousand_rows_scroll_from_end_to_end(self):
         user = self.person()

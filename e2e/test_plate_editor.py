@@ -29,7 +29,7 @@ class InPlace(PlateCase):
         box.type("m s^{-2} of CO_{2}")
         box.press("Enter")
         expect(title).to_have_attribute("data-words", "Length, µm s^{-2} of CO_{2}")
-        runs = title.locator("text")
+        runs = title.locator("[data-run]")
         expect(runs).to_have_text(["Length, µm s", "−2", " of CO", "2"])
         sizes = runs.evaluate_all(
             "(all) => all.map((t) => [Number(t.getAttribute('font-size')), Number(t.getAttribute('y'))])"
@@ -90,8 +90,8 @@ class InPlace(PlateCase):
         expect(slip).to_contain_text("pairs")
         ticks = self.ticks("up")
         _, aim = ticks["40"]
-        own = line.locator("path").bounding_box()
-        self.drag(line.locator("path"), 0, aim - own["y"] + 2)  # a little beside the tick: it snaps
+        own = line.locator("[data-of=line]").bounding_box()
+        self.drag(line.locator("[data-of=line]"), 0, aim - own["y"] + 2)  # a little beside the tick: it snaps
         self.assertEqual(self.document(plate)["panels"][0]["furniture"][0]["at"], 40)
         self.set_to("Text", "limit of sale")
         expect(line).to_contain_text("limit of sale")
@@ -101,8 +101,8 @@ class InPlace(PlateCase):
         self.assertAlmostEqual(note.bounding_box()["x"] - box["x"], 70, delta=2)
         tip = self.page.get_by_role("slider", name="Arrow, to where it points")
         self.drag(tip, 50, 60)
-        expect(note.locator("path")).to_have_count(2)  # its shaft and its head
-        note.locator("text").last.click()  # chosen already, so it opens to be typed
+        expect(note.locator("[data-of=head]")).to_be_attached()
+        note.locator("[data-words]").last.click()  # chosen already, so it opens to be typed
         self.page.get_by_label("Text", exact=True).first.fill("wet, β = 5.2")
         self.page.keyboard.press("Enter")
         expect(note).to_contain_text("wet, β = 5.2")
@@ -116,7 +116,7 @@ class InPlace(PlateCase):
     def test_a_click_on_a_mark_opens_its_looks(self):
         plate = self.open_plate(self.pair(pair={"by": "tray_type"}))
         points = self.at("0:series:mesh").and_(self.page.locator("[data-role='points']"))
-        points.locator("path").nth(3).click(force=True)
+        points.locator("[data-of=point]").first.click(force=True)
         self.soon(
             lambda: self.assertIn("series", self.part.get_by_role("button", name=re.compile("^Part:")).inner_text())
         )
@@ -126,7 +126,7 @@ class InPlace(PlateCase):
         self.set_to("Size", "6")
         self.set_to("Opacity", "0.9")
         self.part.get_by_label("outlined in ink").click()
-        paint = points.locator("> g")
+        paint = points.locator("[data-of=points]")
         expect(paint).to_have_attribute("fill", "#336699")
         expect(paint).to_have_attribute("fill-opacity", "0.9")
         expect(paint).to_have_attribute("stroke", styles.ON_SCREEN["ink"])
@@ -196,7 +196,7 @@ class Typed(PlateCase):
         bracket = self.at("0:furniture:1")
         expect(bracket).to_contain_text("p = 0.03")
         names = self.ticks("across")
-        path = bracket.locator("path").bounding_box()
+        path = bracket.locator("[data-of=bracket]").bounding_box()
         self.assertAlmostEqual(path["x"], names["basket"][0], delta=5)
         self.assertAlmostEqual(path["x"] + path["width"], names["slotted"][0], delta=5)
         self.button("One more").click()
@@ -204,7 +204,7 @@ class Typed(PlateCase):
         self.choose_part("band")
         self.set_to("From", "40")
         self.set_to("To", "60")
-        rect = self.at("0:furniture:0").locator("rect").bounding_box()
+        rect = self.at("0:furniture:0").locator("[data-of=band]").bounding_box()
         ticks = self.ticks("up")
         self.assertAlmostEqual(rect["height"], ticks["40"][1] - ticks["60"][1], delta=1)
         end = self.page.get_by_role("slider", name="Band, second end")
@@ -224,7 +224,7 @@ class Typed(PlateCase):
         self.part.get_by_label("Frame").select_option("closed")
         self.part.get_by_label("by hatch").click()
         expect(self.part).to_contain_text("changed here")
-        expect(self.at("0:up:title").locator("text")).to_have_attribute("font-family", "Heron Serif")
+        expect(self.at("0:up:title").locator("[data-run]")).to_have_attribute("font-family", "Heron Serif")
         self.part.get_by_label("Name of the style").fill("Ours")
         self.button("Keep the style").click()
         expect(self.part.get_by_role("status")).to_contain_text("Kept as Ours.")
@@ -269,7 +269,7 @@ class Panels(PlateCase):
         document = self.document(plate)
         levels = [each["source"]["only"]["level"] for each in document["panels"]]
         self.assertEqual(levels, [each["title"] for each in document["panels"]])
-        heights = {self.at(f"{i}:up").locator("> path").first.evaluate("(p) => p.getBBox().height") for i in range(3)}
+        heights = {self.at(f"{i}:up").locator("[data-line]").evaluate("(p) => p.getBBox().height") for i in range(3)}
         self.assertEqual(len({round(each, 1) for each in heights}), 1)
         # Inner panels share the numbers of the first.
         expect(self.at("1:up").locator("g[data-words]")).to_have_count(0)
@@ -325,7 +325,7 @@ class Words(PlateCase):
 
     def test_a_plate_is_seen_as_others_see_it(self):
         self.open_plate(self.pair(pair={"by": "tray_type"}))
-        frame = self.page.get_by_role("group", name=re.compile("^Sheet:")).locator("> div").first
+        frame = self.page.get_by_role("group", name=re.compile("^Sheet:")).locator("[data-seen]")
         for name, view in (("in grey", "grey"), ("without green cones", "deutan")):
             self.page.get_by_role("button", name=re.compile("^Seen:")).click()
             self.page.get_by_role("option", name=name).click()

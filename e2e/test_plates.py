@@ -133,7 +133,7 @@ class Keeping(PlateCase):
 
 class Gallery(PlateCase):
     def names(self):
-        return self.page.get_by_role("main").get_by_role("listitem").locator("a.line-clamp-2")
+        return self.page.get_by_role("main").get_by_role("listitem").locator("[data-name]")
 
     def test_order_names_marks_duplicates_and_two_compared(self):
         for name, bars in (("One", "sd"), ("Two", "se"), ("Three", "range")):

@@ -4,6 +4,7 @@ import re
 
 from playwright.sync_api import Page, expect
 
+from e2e.browser import chromium
 from e2e.plating import PlateCase
 from server.ledger.services import Asked, decide
 from server.plates.models import Plate
@@ -20,7 +21,7 @@ class Together(PlateCase):
 
     def page_of(self, user=None) -> Page:
         """A page in a profile of its own, as somebody, or as nobody yet."""
-        context = self.browser.new_context(base_url=self.live_server_url, viewport={"width": 1280, "height": 800})
+        context = chromium().new_context(base_url=self.live_server_url, viewport={"width": 1280, "height": 800})
         self.addCleanup(context.close)
         mine, self.context = self.context, context
         try:

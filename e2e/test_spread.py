@@ -92,7 +92,7 @@ class Dragging(BrowserCase):
         self.page.mouse.move(x + by, y, steps=6)
 
     def curve(self) -> str:
-        return self.plot.locator("path.stroke-series-heron").nth(1).get_attribute("d")
+        return self.plot.locator("[data-curve=density]").get_attribute("d")
 
     def test_the_class_width_follows_the_hand_and_stays_in_the_address(self):
         self.open_demo_table()
@@ -114,7 +114,7 @@ class Dragging(BrowserCase):
         self.open_demo_table()
         before = self.curve()
         self.pull("Bandwidth", 40)
-        expect(self.plot.locator("path.stroke-series-heron").nth(1)).not_to_have_attribute("d", before)
+        expect(self.plot.locator("[data-curve=density]")).not_to_have_attribute("d", before)
         self.page.mouse.up()
         expect(self.page).to_have_url(re.compile("bandwidth="))
         bandwidth = float(re.search("bandwidth=([.0-9]+)", self.page.url)[1])
@@ -132,7 +132,7 @@ class Dragging(BrowserCase):
 class Asking(BrowserCase):
     def at(self, value: float, y: float) -> tuple[float, float]:
         """The place of a value on the screen, found between two ticks of the axis."""
-        ticks = self.plot.locator("g.figures").last.locator("g")
+        ticks = self.plot.locator("[data-axis=across] [data-tick]")
         places = {}
         for i in range(ticks.count()):
             box = ticks.nth(i).locator("line").bounding_box()
@@ -150,9 +150,9 @@ class Asking(BrowserCase):
         expect(readout).to_contain_text(f"{inside.size} rows, {100 * inside.size / 416:.1f} %")
         self.page.mouse.click(*self.at(8.7, 300))
         expect(self.strip).to_contain_text(f"{inside.size} rows selected: [7.5, 10.0) g")
-        self.assertEqual(self.strip.locator("tbody th").first.inner_text(), str(inside[0] + 1))
+        self.assertEqual(self.strip.get_by_role("rowheader").first.inner_text(), str(inside[0] + 1))
         for place in (self.plot, self.page.get_by_role("application", name=re.compile("Q-Q plot"))):
-            dots = "".join(path.get_attribute("d") for path in place.locator("g.stroke-accent path").all())
+            dots = "".join(path.get_attribute("d") for path in place.locator("[data-dots=selected] path").all())
             self.assertEqual(dots.count("M"), inside.size)
         self.page.keyboard.press("Escape")
         expect(self.strip).to_have_count(0)
@@ -161,7 +161,7 @@ class Asking(BrowserCase):
         self.open_demo_table()
         box = groups.box(MASS).groups[0]
         frame = self.plot.bounding_box()
-        lane = self.plot.locator("rect.stroke-ink").bounding_box()
+        lane = self.plot.locator("[data-box]").bounding_box()
         middle = lane["y"] + lane["height"] / 2 - frame["y"]
         self.page.mouse.move(*self.at(box.median, middle))
         expect(self.page.get_by_role("status")).to_contain_text(f"median {box.median:.2f} g")
@@ -170,7 +170,7 @@ class Asking(BrowserCase):
         expect(self.page.get_by_role("status")).to_contain_text(f"row {far + 1}")
         expect(self.page.get_by_role("status")).to_contain_text("beyond an outer fence")
         self.page.mouse.click(*self.at(MASS[far], middle))
-        expect(self.strip.locator("tbody th")).to_have_text([str(far + 1)])
+        expect(self.strip.get_by_role("rowheader")).to_have_text([str(far + 1)])
         self.reading.get_by_role("button", name="show them").click()
         expect(self.strip).to_contain_text(f"{box.outlier_rows.size - 1} rows selected")
         self.reading.get_by_role("button", name=f"row {far + 1}").click()
@@ -208,7 +208,7 @@ class Asking(BrowserCase):
 class Layers(BrowserCase):
     def test_layers_go_and_come_and_heights_change_their_measure(self):
         self.open_demo_table()
-        box = self.plot.locator("rect.stroke-ink")
+        box = self.plot.locator("[data-box]")
         expect(box).to_be_visible()
         self.button("box").click()
         expect(box).to_have_count(0)
@@ -238,11 +238,11 @@ class Layers(BrowserCase):
         self.page.get_by_role("option", name="counts").click()
         expect(self.plot).to_contain_text("Rows")
         self.page.mouse.move(5, 790)
-        ticks = self.plot.locator("g.figures").first.locator("text").all_text_contents()
+        ticks = self.plot.locator("[data-axis=up] [data-tick]").all_text_contents()
         self.assertIn("60", ticks)  # the fullest class holds 69 rows
         for layer in ("classes", "density", "normal", "box", "points"):
             self.button(layer).click()
-        expect(self.plot.locator("path.stroke-series-heron")).to_have_count(0)
+        expect(self.plot.locator("[data-curve=density]")).to_have_count(0)
 
     def test_the_q_q_plot_is_walked_and_selects_too(self):
         self.open_demo_table()
@@ -261,7 +261,7 @@ class Layers(BrowserCase):
         self.reading.get_by_role("button", name="show them").last.click()
         expect(self.strip).to_contain_text("670 rows selected")
         expect(self.strip).to_contain_text("the first 100 are listed")
-        expect(self.strip.locator("tbody tr")).to_have_count(100)
+        expect(self.strip.get_by_role("rowheader")).to_have_count(100)
 
     def test_ten_thousand_points_are_painted_on_screen_and_drawn_in_the_file(self):
         self.open_demo_table("easting", "Night bus")

@@ -1,7 +1,8 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { Tooltip } from "radix-ui";
 import type { ComponentType } from "react";
-import { createBrowserRouter, Navigate, RouterProvider, useRouteError } from "react-router";
+import { createBrowserRouter, Navigate, useRouteError } from "react-router";
+import { RouterProvider } from "react-router/dom";
 import { Problem } from "../api/client";
 import { useSession } from "../api/session";
 import { useStudies } from "../api/studies";

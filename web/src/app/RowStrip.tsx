@@ -67,7 +67,7 @@ export function RowStrip({ table, variable }: { table: Table; variable: string |
             {rows
               ?.filter(({ row }) => selected.has(row))
               .map(({ row, cells, aside, aside_values: alone }) => (
-                <tr key={row} className={aside ? "text-muted-ink line-through" : ""}>
+                <tr key={row} data-aside={aside} className={aside ? "text-muted-ink line-through" : ""}>
                   <th className="px-4 py-1 font-semibold text-accent">{whole(row)}</th>
                   {cells.map((cell, i) => (
                     <td

@@ -5,7 +5,7 @@ export function AsideRings({ marks }: AsideRingsProps) {
   return (
     <g fill="none" strokeDasharray="2.2 1.8" className="stroke-[1.3] stroke-danger">
       {marks.map(({ key, x, y }) => (
-        <circle key={key} cx={x} cy={y} r={3.6} />
+        <circle key={key} data-aside="" cx={x} cy={y} r={3.6} />
       ))}
     </g>
   );

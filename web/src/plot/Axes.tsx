@@ -12,10 +12,10 @@ export function AxisBottom({ scale, title, y, about = 8, ticks }: AxisProps & { 
   const apart = Math.abs((marks[1]?.at ?? to) - (marks[0]?.at ?? from));
   const every = scale.log ? 1 : Math.max(Math.ceil(longest / Math.max(apart, 1)), 1);
   return (
-    <g className="figures text-small">
+    <g data-axis="across" className="figures text-small">
       <line x1={from} x2={to} y1={y} y2={y} className="stroke-chart-axis" />
       {marks.map((tick, i) => (
-        <g key={tick.value} transform={`translate(${tick.at},${y})`}>
+        <g key={tick.value} data-tick={tick.text} transform={`translate(${tick.at},${y})`}>
           <line y2={5} className="stroke-chart-axis" />
           {i % every === 0 && (
             <text y={18} textAnchor="middle" className="fill-muted-ink">
@@ -41,9 +41,9 @@ export function AxisLeft({
 }: AxisProps & { x: number; to: number; turned?: boolean }) {
   const [bottom = 0, top = 0] = scale.range();
   return (
-    <g className="figures text-small">
+    <g data-axis="up" className="figures text-small">
       {ticksOf(scale, about).map((tick) => (
-        <g key={tick.value} transform={`translate(0,${tick.at})`}>
+        <g key={tick.value} data-tick={tick.text} transform={`translate(0,${tick.at})`}>
           <line x1={x} x2={to} className="stroke-chart-grid" />
           <text x={x - 7} dy="0.32em" textAnchor="end" className="fill-muted-ink">
             {tick.text}

@@ -45,9 +45,15 @@ export function BoxGlyph({ box, x, y, height, showFences, showNotch = false, mea
         strokeLinecap="round"
       />
       {showNotch ? (
-        <path d={notched(box, x, y, half)} strokeLinejoin="round" className="fill-raised stroke-[1.5] stroke-ink" />
+        <path
+          data-box=""
+          d={notched(box, x, y, half)}
+          strokeLinejoin="round"
+          className="fill-raised stroke-[1.5] stroke-ink"
+        />
       ) : (
         <rect
+          data-box=""
           x={left}
           y={y - half}
           width={width}

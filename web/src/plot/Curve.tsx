@@ -21,6 +21,7 @@ export const Curve = memo(function Curve({ xs, heights, factor, x, y, look }: Cu
   }, [xs, heights, factor, x, y]);
   return (
     <path
+      data-curve={look}
       d={path}
       fill="none"
       strokeLinejoin="round"

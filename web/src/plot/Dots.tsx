@@ -2,7 +2,15 @@ import { memo, useCallback, useMemo } from "react";
 import { nth } from "../values";
 
 type Numbers = ArrayLike<number>;
-type DotsProps = { xs: Numbers; ys: Numbers; radius: number; opacity?: number; className: string };
+type DotsProps = {
+  xs: Numbers;
+  ys: Numbers;
+  radius: number;
+  opacity?: number;
+  className: string;
+  /** Which rows these are, where a picture has several sorts of dots. */
+  of?: "selected";
+};
 
 /** Beyond so many, dots are painted: a drawing of ten thousand marks takes the browser too long to follow a hand. */
 const DRAWN_UP_TO = 1_500;
@@ -23,10 +31,17 @@ export function pathsOfDots(xs: Numbers, ys: Numbers): string[] {
   return parts.map((part) => part.join(""));
 }
 
-function DrawnDots({ xs, ys, radius, opacity = 1, className }: DotsProps) {
+function DrawnDots({ xs, ys, radius, opacity = 1, className, of }: DotsProps) {
   const paths = useMemo(() => pathsOfDots(xs, ys), [xs, ys]);
   return (
-    <g fill="none" strokeLinecap="round" strokeWidth={2 * radius} strokeOpacity={opacity} className={className}>
+    <g
+      data-dots={of}
+      fill="none"
+      strokeLinecap="round"
+      strokeWidth={2 * radius}
+      strokeOpacity={opacity}
+      className={className}
+    >
       {paths.map((path, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: the paths are a fixed number of places
         <path key={i} d={path} />

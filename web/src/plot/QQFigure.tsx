@@ -97,7 +97,7 @@ export function QQFigure({ data, width, height, unitTitle, scoreTitle, selected,
           className="stroke-[1.3] stroke-series-velvet"
         />
         <Dots {...points} radius={1.9} opacity={0.7} className="stroke-series-heron" />
-        {chosen.xs.length > 0 && <Dots {...chosen} radius={2.9} className="stroke-accent" />}
+        {chosen.xs.length > 0 && <Dots {...chosen} radius={2.9} of="selected" className="stroke-accent" />}
       </g>
       <AxisBottom scale={x} title={scoreTitle} y={height - EDGE.bottom} about={5} />
       <text x={EDGE.left + 4} y={EDGE.top + 9} className="fill-muted-ink text-small">

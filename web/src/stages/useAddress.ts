@@ -21,7 +21,8 @@ export function useAddress<Choices>(read: (query: URLSearchParams) => Choices) {
           }
           return next;
         },
-        { replace },
+        // What is chosen next starts from what was chosen now, however fast a hand is.
+        { replace, flushSync: !replace },
       ),
     [setQuery],
   );

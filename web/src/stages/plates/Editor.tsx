@@ -368,7 +368,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
                     type(found.part, found.under);
                 }}
               >
-                <div style={sheetStyle}>
+                <div data-seen={view} style={sheetStyle}>
                   {loaded && (
                     <Sheet
                       ref={svg}

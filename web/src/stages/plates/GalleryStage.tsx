@@ -220,6 +220,7 @@ function PlateCard({ plate, plates, furnishings, study, chosen, onChoose }: Plat
         <div className="flex items-start gap-2">
           <Link
             to={`/plates/${plate.id}`}
+            data-name={plate.name}
             className="line-clamp-2 min-w-0 flex-1 font-serif text-lead leading-snug hover:text-primary"
           >
             {plate.name}

@@ -111,7 +111,7 @@ export function LevelsPicture(props: LevelsPictureProps) {
         <clipPath id="levels-room">
           <rect x={plan.from - 4} width={plan.to - plan.from + 8} y={-height} height={3 * Math.max(height, width)} />
         </clipPath>
-        <g transform={upright ? "matrix(0 1 1 0 0 0)" : undefined} clipPath="url(#levels-room)">
+        <g data-upright={upright} transform={upright ? "matrix(0 1 1 0 0 0)" : undefined} clipPath="url(#levels-room)">
           {groups.map((each, i) => (
             <Body key={each.label} {...{ plan, split, layers, form }} group={each} place={i} selected={selected} />
           ))}
@@ -232,7 +232,7 @@ function Body({ plan, split, layers, form, group, place, selected }: BodyProps) 
   const rings = (isFar: boolean) =>
     Array.from(group.box.outlier_rows).flatMap((row, k) => (far.has(row) === isFar ? [x(outlierValue(group, k))] : []));
   return (
-    <g>
+    <g data-level={group.label}>
       {show.classes && (
         <path
           d={blocks.join("")}

@@ -265,6 +265,7 @@ export function Stack(props: StackProps) {
             xs={chosen.map((i) => nth(points.xs, i))}
             ys={chosen.map((i) => nth(points.ys, i))}
             radius={3.2}
+            of="selected"
             className="stroke-accent"
           />
         )}

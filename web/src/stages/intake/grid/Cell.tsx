@@ -28,6 +28,7 @@ export function Cell({ row, column: { variable, index, left, width }, active, pe
     <div
       role="gridcell"
       data-column={index}
+      data-at-hand={active}
       aria-colindex={index + 2}
       title={pending === undefined ? undefined : `was ${row?.cells[index] || "blank"}`}
       className={`flex h-full items-center overflow-hidden whitespace-nowrap px-2.5 ${look.join(" ")}`}

@@ -40,6 +40,7 @@ function Reference({ plan, document, each }: OneProps) {
   return (
     <>
       <path
+        data-of="line"
         d={
           upright
             ? `M${round(at)} ${round(area.y)}v${round(area.height)}`
@@ -91,7 +92,7 @@ function Band({ plan, document, each }: OneProps) {
   const size = style.type_size;
   return (
     <>
-      <rect {...rect} fill={each.colour ?? "#8A7F6A"} fillOpacity={0.15} />
+      <rect data-of="band" {...rect} fill={each.colour ?? "#8A7F6A"} fillOpacity={0.15} />
       {each.text && (
         <Words
           text={each.text}
@@ -167,12 +168,14 @@ function Arrow({ from, to, half, colour, line }: ArrowProps) {
   return (
     <>
       <path
+        data-of="shaft"
         d={`M${round(from[0] + dx * leaves)} ${round(from[1] + dy * leaves)}L${round(back[0])} ${round(back[1])}`}
         stroke={colour}
         strokeWidth={line}
         fill="none"
       />
       <path
+        data-of="head"
         d={`M${round(end[0])} ${round(end[1])}L${round(back[0] - uy * 1.8)} ${round(back[1] + ux * 1.8)}L${round(back[0] + uy * 1.8)} ${round(back[1] - ux * 1.8)}Z`}
         fill={colour}
       />
@@ -191,7 +194,7 @@ function Bracket({ plan, document, each }: OneProps) {
     const [a, b, y] = [plan.across.place(each.at), plan.across.place(each.to), plan.up.place(each.y)];
     return (
       <>
-        <path d={`M${round(a)} ${round(y + 4)}v-4H${round(b)}v4`} {...line} />
+        <path data-of="bracket" d={`M${round(a)} ${round(y + 4)}v-4H${round(b)}v4`} {...line} />
         <Words
           text={each.text}
           x={(a + b) / 2}
@@ -207,7 +210,7 @@ function Bracket({ plan, document, each }: OneProps) {
   const [a, b, x] = [plan.up.place(each.at), plan.up.place(each.to), plan.across.place(each.y)];
   return (
     <>
-      <path d={`M${round(x - 4)} ${round(a)}h4V${round(b)}h-4`} {...line} />
+      <path data-of="bracket" d={`M${round(x - 4)} ${round(a)}h4V${round(b)}h-4`} {...line} />
       <Words text={each.text} x={x + 3} y={(a + b) / 2 + size * 0.34} size={size} font={font} colour={style.ink} />
     </>
   );

@@ -64,10 +64,10 @@ function Points({ layer, look, across, up, style }: FormProps) {
         };
   const parts = many ? groupedBy(marks, TOGETHER) : marks;
   return (
-    <g {...paint}>
+    <g data-of="points" {...paint}>
       {parts.map((d, i) => (
         // biome-ignore lint/suspicious/noArrayIndexKey: marks have no name but their place
-        <path key={i} d={d} />
+        <path key={i} data-of="point" d={d} />
       ))}
     </g>
   );

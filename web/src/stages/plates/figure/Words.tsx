@@ -66,7 +66,7 @@ export function Words({
           </text>
         ))}
       {drawn.map(({ run, place }) => (
-        <text key={place.x} {...shared} {...place} fill={colour}>
+        <text key={place.x} data-run="" {...shared} {...place} fill={colour}>
           {run.text}
         </text>
       ))}
