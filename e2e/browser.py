@@ -19,7 +19,7 @@ from server.demo import services as demo
 
 FLAGS = [
     "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync",
+    "--disable-component-update", "--disable-sync", "--font-render-hinting=none",
 ]  # fmt: skip
 PASSWORD = "a long enough password"
 expect.set_options(timeout=15_000)

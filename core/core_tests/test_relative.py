@@ -125,6 +125,7 @@ class BeforeALog(unittest.TestCase):
         self.assertIn("straightest", offsets([0, 1, 2]).undefined)
         self.assertEqual(offsets([]).undefined["half_least"], "There is no value.")
         self.assertIn("too large", offsets([1e308, -1e308, 0] * 4).undefined["straightest"])
+        self.assertIn("too near", offsets([i * 5e-324 for i in range(12)]).undefined["half_least"])
         self.assertEqual(offsets([2, 2]).undefined["straightest"], "All values are the same.")
 
 

@@ -48,6 +48,9 @@ def offsets(x: ArrayLike) -> Offsets:
         return Offsets(None, None, None, None, {"half_least": reason, "straightest": reason})
     low = min(float(values[0]), 0.0)
     above = values[values > low] - low
+    if above.size and not above[0] / 200 > 0:
+        reason = "The smallest values lie too near to each other to be moved apart."
+        return Offsets(None, None, None, None, {"half_least": reason, "straightest": reason})
     half = float(above[0]) / 2 - low if above.size else None
     if half is None:
         undefined["half_least"] = "No value lies above 0."
