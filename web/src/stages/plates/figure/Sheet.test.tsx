@@ -204,6 +204,41 @@ describe("what is added to a plate", () => {
   });
 });
 
+describe("names at the ends of lines", () => {
+  it("stand apart, in the order of their ends, wherever these lie", () => {
+    const { document, scene } = answers.plates.trays;
+    const legend = { ...nth(document.panels, 0).legend, shown: "ends" as const };
+    const ends = fc.array(fc.double({ min: 0, max: 1, noNaN: true }), { minLength: 3, maxLength: 3 });
+    fc.assert(
+      fc.property(ends, (shares) => {
+        const layers = scene.layers
+          .filter(({ role }) => role === "points")
+          .map((layer, i) => {
+            const y = scene.up.low + (scene.up.high - scene.up.low) * nth(shares, i);
+            return { ...layer, form: "line" as const, x: Float64Array.of(25, 50), y: Float64Array.of(y, y) };
+          });
+        const sheet = sheetOf("trays", { panel: { legend } }, { ...scene, layers });
+        const entries = sheet.all("[data-entry]").map((entry) => ({
+          key: entry.getAttribute("data-entry") ?? "",
+          y: numbersIn(entry.querySelector("[data-words]")?.getAttribute("transform"))[1] ?? 0,
+        }));
+        expect(entries).toHaveLength(3);
+        const rising = [...entries].sort((a, b) => a.y - b.y);
+        for (let i = 1; i < 3; i++)
+          expect(nth(rising, i).y - nth(rising, i - 1).y).toBeGreaterThan(document.style.type_size * 1.15 - 0.01);
+        const share = (key: string) =>
+          nth(
+            shares,
+            layers.findIndex(({ series }) => series === key),
+          );
+        for (let i = 1; i < 3; i++)
+          expect(share(nth(rising, i).key)).toBeLessThanOrEqual(share(nth(rising, i - 1).key) + 1e-9);
+      }),
+      { numRuns: 40 },
+    );
+  });
+});
+
 describe("at the edge nothing is broken", () => {
   it("whatever the numbers of an axis", () => {
     const end = fc.option(fc.double({ noNaN: true, noDefaultInfinity: true }), { nil: null });
