@@ -4,7 +4,7 @@ import re
 from pathlib import Path
 
 import numpy as np
-from heron import intake
+from heron import differences, groups, intake
 from playwright.sync_api import expect
 
 from e2e.comparing import ComparingCase
@@ -50,3 +50,38 @@ class Comparing(ComparingCase):
         text = Path(taken.value.path()).read_text()
         self.assertIn("95 % t interval", text)
         self.assertIn("n 138", text)
+
+    def test_differences_by_measure_and_from_a_reference(self):
+        self.open_compare()
+        card = self.page.get_by_role("region", name="Differences")
+        found = differences.several(BY_TRAY)
+        for pair in found.pairs:
+            expect(card).to_contain_text(f"{pair.first} − {pair.second}")
+        expect(card).to_contain_text("Limits hold for all pairs together at 95 %")
+        expect(card).to_contain_text(f"{found.pairs[1].high:.3g}")
+        self.pick("Measure", "Cliff's delta")
+        self.pick("Reference", "from mesh")
+        own = differences.compare(BY_TRAY["basket"], BY_TRAY["mesh"]).cliffs_delta
+        expect(card).to_contain_text(f"{own.estimate:.3g}{own.low:.3g} to".replace("-", "−"))
+        expect(card).to_contain_text("Each at 95 %, for itself.")
+        expect(card).not_to_contain_text("basket − slotted")
+
+    def test_n_counts_units_once_the_table_names_them(self):
+        self.open_compare()
+        self.page.keyboard.press("v")
+        self.pick("What n counts", "each tray type")
+        expect(self.page.get_by_role("button", name="What n counts: each tray type")).to_be_visible()
+        self.page.keyboard.press("5")
+        self.pick("Variable", "shell mass")
+        self.pick("Groups", "week")
+        reading = self.page.get_by_role("region", name="Reading")
+        expect(reading).to_contain_text("Rows are not independent: a tray type has several in a group")
+        reading.get_by_role("button", name="let n count each tray type").click()
+        own = groups.summarize(mass, week.astype(int), unit=TRAYS.tolist(), bars="mean-interval")
+        first = next(each for each in own.groups if each.n)
+        line = self.numbers.get_by_role("row", name=re.compile("^0 3"))
+        expect(line).to_contain_text(f"{first.low:.3f}")
+        expect(self.sentence).to_contain_text("n counting each tray type")
+        self.pick("Bars", "interval within units")
+        inner = groups.summarize(mass, week.astype(int), unit=TRAYS.tolist(), bars="within-unit-interval")
+        expect(line).to_contain_text(f"{next(each for each in inner.groups if each.n).low:.3f}")

@@ -357,3 +357,18 @@ class Words(PlateCase):
             self.assertEqual((kept.name, kept.document["sheet"]["width"]), ("Mine", 120))
 
         self.soon(both_stand)
+
+    def test_each_check_is_mended_by_its_button(self):
+        source = self.groups(drawn={"marks": ["from zero", "centre"]})
+        panel = {"source": source, "up": {"low": 30, "high": 50}, "legend": {"shown": "yes"}}
+        style = {**styles.ON_SCREEN, "type_size": 5, "axis_line": 0.2}
+        self.open_plate(panel, style=style, caption={"text": "Lengths.", "written": ""})
+        for code, mend in (
+            ("type", "make it 6 pt"), ("line", "make it 0.5 pt"), ("cut", "show all"),
+            ("bars", "say it in the caption"), ("n", "say it in the caption"),
+        ):  # fmt: skip
+            finding = self.checks.locator(f"[data-code='{code}']")
+            finding.get_by_role("button", name=mend).click()
+            expect(finding.get_by_role("button")).to_have_count(0)
+        expect(self.page.get_by_role("region", name="Before it leaves")).to_contain_text("all is well")
+        expect(self.caption).to_have_value(re.compile("^Lengths.*one SD to each side.*n: basket 135", re.S))

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import numpy as np
 from heron import intake
-from heron.rescale import along
+from heron.rescale import along, offsets
 from heron.variables import labels_of
 from playwright.sync_api import expect
 
@@ -129,3 +129,36 @@ class Recipes(BrowserCase):
         self.page.get_by_role("navigation", name="Variables").get_by_role("link", name=re.compile("^way")).click()
         hung = int(np.count_nonzero(np.isin(OYSTERS["tray_type"].values, ["basket", "mesh"])))
         expect(self.page.get_by_role("region", name=re.compile("Reading"))).to_contain_text(f"hung, {hung} rows")
+
+    def test_percent_of_a_baseline_group(self):
+        self.open_rescale(scale="percent of a baseline")
+        trays = OYSTERS["tray_type"].values
+        self.pick("Level", "basket")
+        base = np.nanmean(mass[trays == "basket"])
+        expect(self.adopt.get_by_role("row").nth(1)).to_contain_text(f"{100 * mass[0] / base:.6g}")
+        self.button("Adopt").click()
+        self.page.get_by_role("link", name="its spread").click()
+        expect(self.sentence).to_contain_text("Spread of shell mass, % of tray type basket (%)")
+
+    def test_variables_put_together_and_units_that_do_not_agree(self):
+        self.open_rescale(scale="an expression")
+        self.button("put variables together").click()
+        together = self.page.get_by_role("dialog", name="Put variables together")
+        together.get_by_role("button", name="sum").click()
+        together.get_by_label("shell length (mm)").check()
+        together.get_by_role("button", name="Write it").click()
+        expect(self.page.get_by_label("Expression", exact=True)).to_have_value("shell_mass + shell_length")
+        expect(self.adopt.get_by_role("status")).to_contain_text("g and mm are added here")
+
+    def test_one_scale_for_several_and_what_is_added_before_a_log(self):
+        self.open_rescale("drill_holes", scale="log₁₀")
+        found = offsets(OYSTERS["drill_holes"].numbers)
+        expect(self.adopt).to_contain_text(f"Q-Q correlation {found.straightest_correlation:.3f}")
+        self.adopt.get_by_role("button", name="log(x + 0.5)").click()
+        expect(self.sentence).to_contain_text("as log₁₀(x + 0.5)")
+        self.button("other variables likewise").click()
+        self.page.get_by_label("shell width (mm)").check()
+        self.page.keyboard.press("Escape")
+        self.button("Adopt 2").click()
+        expect(self.adopt.get_by_role("status")).to_contain_text("2 variables stand among the others")
+        expect(self.page.get_by_role("navigation", name="Variables")).to_contain_text("log10 (shell width + 0.5)")

@@ -105,3 +105,15 @@ class Rescaling(BrowserCase):
         ).click()
         expect(self.sentence).to_contain_text("Rescale shell width (mm) in Oyster nursery as distance from 12.5")
         expect(self.button("Q-Q plot")).to_have_attribute("aria-pressed", "true")
+
+    def test_judged_within_groups_and_ranked_by_gain(self):
+        self.open_rescale()
+        self.pick("Judged within", "within each week")
+        ladder = self.page.get_by_role("region", name="The ladder of powers")
+        expect(ladder).to_contain_text("judged within week")
+        expect(ladder).to_contain_text("would even them")
+        self.button("which variables gain most").click()
+        gains = self.page.get_by_role("region", name="Which variables gain most from the ladder")
+        gains.get_by_role("link", name="salinity").click()
+        expect(self.sentence).to_contain_text("Rescale salinity (psu)")
+        expect(self.sentence).to_contain_text("as cube")
