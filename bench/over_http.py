@@ -63,7 +63,7 @@ def spread_reading(server: Server, line, table: str, variable: str, turns: int) 
     from server.studies.models import Variable
 
     connection = http.client.HTTPConnection("127.0.0.1", server.port)
-    numbers = store.column(Variable.objects.get(table_id=table, symbol=variable)).numbers
+    numbers = store.load(Variable.objects.get(table_id=table, symbol=variable)).numbers
     fresh = (0.9 + i * 1e-6 for i in count())  # each question a new one, so that no kept answer serves it
 
     def ask(question: str) -> None:

@@ -4,10 +4,10 @@ import unittest
 
 import numpy as np
 from heron import intake
-from heron.derived import NO_LABEL, NO_RESULT, NOT_ON_SCALE, OUTSIDE, follow
+from heron.derived import NO_LABEL, NO_RESULT, NOT_ON_SCALE, OUTSIDE, compute_derived
 from heron.errors import ChoiceError, InputError
 from heron.frequency import classify, cross_counts, interval_labels, places
-from heron.record import Decision, after, replay
+from heron.ledger import Decision, replay, replay_decisions
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -17,7 +17,7 @@ CLASSES = {"how": "classes", "of": "mass", "boundaries": [0, 2, 8], "closed": "l
 
 class Classes(unittest.TestCase):
     def test_each_value_goes_to_its_class_and_those_outside_are_named(self):
-        column = follow("mass_classes", CLASSES, TABLE.columns)
+        column = compute_derived("mass_classes", CLASSES, TABLE.columns)
         self.assertEqual(column.levels, ("[0, 2)", "[2, 8]"))
         self.assertEqual(column.values.tolist(), ["[0, 2)", None, "[2, 8]", "[2, 8]", None, "[2, 8]"])
         self.assertEqual(column.missing_counts, {"n/r": 1, OUTSIDE: 1})
@@ -39,9 +39,9 @@ class Classes(unittest.TestCase):
 
     def test_names_have_no_classes_and_ways_are_known(self):
         with self.assertRaises(InputError):
-            follow("x", {**CLASSES, "of": "bed"}, TABLE.columns)
+            compute_derived("x", {**CLASSES, "of": "bed"}, TABLE.columns)
         with self.assertRaises(ChoiceError):
-            follow("x", {"how": "guess", "of": "mass"}, TABLE.columns)
+            compute_derived("x", {"how": "guess", "of": "mass"}, TABLE.columns)
 
 
 class Following(unittest.TestCase):
@@ -55,12 +55,12 @@ class Following(unittest.TestCase):
         named = Decision(4, "describe", changes={"size": {"label": "size", "level_labels": {"[0, 2)": "small"}}})
         self.assertEqual(replay([derive, named], TABLE)["size"].levels, ("small", "[2, 8]"))
         gone = [derive, Decision(2, "derive", changes={"size": None})]
-        self.assertEqual((list(replay(gone, TABLE)), after(gone).derived), (["bed", "mass"], {}))
+        self.assertEqual((list(replay(gone, TABLE)), replay_decisions(gone).derived), (["bed", "mass"], {}))
 
 
 class OtherWays(unittest.TestCase):
     def scale(self, **setting):
-        return follow("y", {"how": "scale", "of": "mass", "setting": setting}, TABLE.columns)
+        return compute_derived("y", {"how": "scale", "of": "mass", "setting": setting}, TABLE.columns)
 
     def test_a_scale_keeps_why_a_value_is_missing_and_names_what_it_cannot_take(self):
         column = self.scale(way="log", offset=-1.5)
@@ -72,28 +72,28 @@ class OtherWays(unittest.TestCase):
 
     def test_an_expression_is_missing_for_the_reason_of_its_first_source_that_is(self):
         made = {"how": "expression", "of": ["mass", "bed"], "text": "10 - mass if bed == 'a' else ln(mass - 2)"}
-        column = follow("y", made, {symbol: TABLE[symbol] for symbol in ("mass", "bed")})
+        column = compute_derived("y", made, {symbol: TABLE[symbol] for symbol in ("mass", "bed")})
         self.assertEqual(column.missing_counts, {"n/r": 1, NO_RESULT: 1})  # row 6 is ln(0)
         self.assertEqual(column.numbers[[0, 2, 4]].tolist(), [8.5, 6, -6])
-        truths = follow("y", {"how": "expression", "of": "mass", "text": "mass > 3"}, {"mass": TABLE["mass"]})
+        truths = compute_derived("y", {"how": "expression", "of": "mass", "text": "mass > 3"}, {"mass": TABLE["mass"]})
         self.assertEqual((truths.kind, truths.levels), ("category", ("no", "yes")))
         names = {"how": "expression", "of": ["bed"], "text": "'first' if bed == 'a' else bed"}
-        labels = follow("y", names, {"bed": TABLE["bed"]})
+        labels = compute_derived("y", names, {"bed": TABLE["bed"]})
         self.assertEqual(labels.values.tolist(), ["first", "b", "first", "b", "first", "b"])
         seen = {"how": "expression", "of": ["mass"], "text": "mass if known(mass) else 0"}
-        self.assertEqual(follow("y", seen, {"mass": TABLE["mass"]}).n_missing, 0)
+        self.assertEqual(compute_derived("y", seen, {"mass": TABLE["mass"]}).n_missing, 0)
 
     def test_levels_are_renamed_and_merged_and_the_rest_is_said(self):
         made = {"how": "recode", "of": "bed", "labels": {"a": "north"}, "others": "elsewhere"}
-        column = follow("side", made, TABLE.columns)
+        column = compute_derived("side", made, TABLE.columns)
         self.assertEqual(column.values.tolist(), ["north", "elsewhere"] * 3)
         self.assertEqual(column.levels, ("north", "elsewhere"))
-        some = follow("side", {**made, "others": None}, TABLE.columns)
+        some = compute_derived("side", {**made, "others": None}, TABLE.columns)
         self.assertEqual(some.missing_counts, {NO_LABEL: 3})
-        merged = follow("side", {**made, "labels": {"a": "both", "b": "both"}, "others": None}, TABLE.columns)
+        merged = compute_derived("side", {**made, "labels": {"a": "both", "b": "both"}, "others": None}, TABLE.columns)
         self.assertEqual((merged.levels, merged.n_missing), (("both",), 0))
         with self.assertRaises(InputError):
-            follow("side", {**made, "of": "mass"}, TABLE.columns)
+            compute_derived("side", {**made, "of": "mass"}, TABLE.columns)
 
     def test_one_may_follow_from_another_that_follows(self):
         derive = Decision(1, "derive", changes={"half": {"how": "expression", "of": ["mass"], "text": "mass / 2"}})

@@ -7,7 +7,7 @@ import numpy as np
 from heron import intake
 from heron.errors import InputError
 from heron.rearranging import Condition, join, longer, look_up, split, stack, stems, subset, wider
-from heron.variables import as_described
+from heron.variables import apply_description
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -264,7 +264,7 @@ class WhatComesAlong(unittest.TestCase):
     def test_limits_and_what_is_set_aside_in_the_source_stay_what_they_are(self):
         table = intake.read(b"id,a_1,a_2\nx,<0.5,2\ny,3,4\n", below_limits={"a_1"}, kinds={"a_2": "continuous"}).table
         kept = {
-            "a_1": as_described(table["a_1"], {"below_limit": "half"}),
+            "a_1": apply_description(table["a_1"], {"below_limit": "half"}),
             "a_2": table["a_2"].set_aside(np.array([1])),
         }
         table = replace(table, columns={**table.columns, **kept})

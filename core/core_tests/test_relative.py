@@ -5,7 +5,7 @@ import unittest
 
 import numpy as np
 from heron import intake
-from heron.derived import NO_BASELINE, NONE_BEFORE, circle, follow, in_order, title_of
+from heron.derived import NO_BASELINE, NONE_BEFORE, circle, compute_derived, in_order, title_of
 from heron.errors import ChoiceError, InputError, LengthMismatch
 from heron.rescale import along, of_baseline, offsets, parse, unit_of
 from hypothesis import given
@@ -75,34 +75,34 @@ class AnOrder(unittest.TestCase):
 class InATable(unittest.TestCase):
     def test_a_percent_of_each_ones_own_first_week(self):
         made = {"how": "percent", "of": ["mass", "week", "who"], "by": "week", "level": "0", "within": "who"}
-        column = follow("rel", made, TABLE.columns)
+        column = compute_derived("rel", made, TABLE.columns)
         np.testing.assert_allclose(column.numbers, [100, 100, np.nan, 150, 250, 75, 50])
         self.assertEqual(column.missing_counts, {"n/r": 1})
         self.assertEqual(title_of(made, TABLE.columns), ("mass, % of week 0", "%"))
         row = {"how": "percent", "of": "mass", "row": 3}
-        self.assertEqual(follow("rel", row, TABLE.columns).missing_counts, {"n/r": 1, NO_BASELINE: 6})
+        self.assertEqual(compute_derived("rel", row, TABLE.columns).missing_counts, {"n/r": 1, NO_BASELINE: 6})
         for wrong in ({**made, "level": "9"}, {**row, "row": 8}):
             with self.assertRaises(InputError):
-                follow("rel", wrong, TABLE.columns)
+                compute_derived("rel", wrong, TABLE.columns)
 
     def test_a_change_along_weeks_says_why_a_row_has_none(self):
         made = {"how": "along", "of": ["mass", "week", "who"], "take": "difference", "order": "week", "within": "who"}
-        column = follow("gain", made, TABLE.columns)
+        column = compute_derived("gain", made, TABLE.columns)
         np.testing.assert_allclose(column.numbers, [np.nan, np.nan, np.nan, 10, np.nan, -15, -20])
         self.assertEqual(column.missing_counts, {"n/r": 1, NONE_BEFORE: 3})
         self.assertEqual(title_of(made, TABLE.columns), ("change in mass", "g"))
-        by_name = follow(
+        by_name = compute_derived(
             "lag", {"how": "along", "of": ["mass", "who"], "take": "earlier", "order": "who"}, TABLE.columns
         )
         np.testing.assert_allclose(by_name.numbers, [np.nan, 5, 10, 20, np.nan, 30, 25])
 
     def test_ranges_are_given_labels_of_which_equal_ones_are_one(self):
         made = {"how": "classes", "of": "mass", "boundaries": [0, 10, 20, 26], "names": ["few", "many", "few"]}
-        column = follow("size", {**made, "others": "else"}, TABLE.columns)
+        column = compute_derived("size", {**made, "others": "else"}, TABLE.columns)
         self.assertEqual(column.levels, ("few", "many", "else"))
         self.assertEqual(column.values.tolist(), ["many", "few", None, "else", "few", "many", "few"])
         with self.assertRaises(InputError):
-            follow("size", {**made, "names": ["one"]}, TABLE.columns)
+            compute_derived("size", {**made, "names": ["one"]}, TABLE.columns)
 
     def test_recipes_stand_behind_what_they_are_made_of_and_never_in_a_circle(self):
         recipes = {"c": {"of": ["a", "b"]}, "b": {"of": "a"}, "x": {"of": "y"}, "y": {"of": ["x"]}}

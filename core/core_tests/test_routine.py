@@ -3,10 +3,10 @@
 import unittest
 from dataclasses import replace
 
-from heron import intake, record
+from heron import intake
+from heron.ledger import Decision, TableState, replay, replay_decisions, revocable
 from heron.numbering import moves_between, to_runs
 from heron.recipes import recipe_words
-from heron.record import Decision, Standing, after
 from heron.routine import Known, as_decisions, conflicts, digest, fitted, steps_of, words_of
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -63,7 +63,7 @@ def ledgers(draw):
             found.append(decided(number, kind, reading=number, moves=moves_between(array(range(rows_now)), gone)))
             rows_now = len(kept)
         elif kind == "undo":
-            standing = record.revocable(found)
+            standing = revocable(found)
             if standing and standing[-1].kind != "reread":
                 found.append(decided(number, kind, of=standing[-1].number))
         else:
@@ -76,7 +76,7 @@ class Steps(unittest.TestCase):
     @settings(max_examples=400, deadline=None)
     def test_steps_come_to_what_the_ledger_came_to(self, ledger):
         steps = steps_of(ledger, {})
-        found, expected = after(as_decisions(steps)), replace(after(ledger), reading=0)
+        found, expected = replay_decisions(as_decisions(steps)), replace(replay_decisions(ledger), import_version=0)
         self.assertEqual(found, expected)
         self.assertEqual([step.number for step in steps], list(range(1, len(steps) + 1)))
         self.assertEqual(steps_of(as_decisions(steps), {}), steps)  # what is a routine already stays as it is
@@ -103,11 +103,11 @@ class Steps(unittest.TestCase):
     def test_a_baseline_row_moves_with_its_row_and_is_none_when_it_is_gone(self):
         how = {"how": "percent", "of": ["mass"], "label": "p", "unit": "%", "row": 5, "centre": "mean"}
         ledger = [decided(1, "derive", p=how), decided(2, "reread", reading=1, moves=[(4, 12, 1)])]
-        self.assertEqual(after(ledger).derived["p"]["row"], 2)
+        self.assertEqual(replay_decisions(ledger).derived["p"]["row"], 2)
         self.assertEqual(steps_of(ledger, {})[0].changes["p"]["row"], 2)
-        gone = after([ledger[0], decided(2, "reread", reading=1, moves=[(6, 12, 1)])])
+        gone = replay_decisions([ledger[0], decided(2, "reread", reading=1, moves=[(6, 12, 1)])])
         with self.assertRaisesRegex(Exception, "There is no row 0"):
-            record.replay(
+            replay(
                 as_decisions(steps_of([decided(1, "derive", p={**how, "row": gone.derived["p"]["row"]})], {})), TABLE
             )
 
@@ -235,7 +235,7 @@ class Fitted(unittest.TestCase):
         self.assertEqual(found[1].changes, {"tray": {"levels": ["b", "a", "net"]}, "": {"unit_variable": "tray"}})
         self.assertEqual(found[2].changes, {"count": {"1": {"old": "3", "new": "5"}}})
         self.assertEqual({step.reason for step in found}, {"why"})
-        replayed = record.replay(as_decisions(found), table)
+        replayed = replay(as_decisions(found), table)
         self.assertEqual(replayed["tray"].levels, ("b", "a", "net"))
         self.assertEqual(flatnonzero(replayed["tray"].reasons).tolist(), [0])
 
@@ -243,7 +243,7 @@ class Fitted(unittest.TestCase):
         ledger = [decided(1, "set-aside", [12]), decided(2, "derive", log=LOG), decided(3, "keep", [4], "log")]
         steps = steps_of(ledger, {})
         self.assertEqual(tuple(fitted(steps, TABLE, ())), steps)
-        self.assertNotEqual(after(as_decisions(steps)), Standing())
+        self.assertNotEqual(replay_decisions(as_decisions(steps)), TableState())
 
 
 class Symbols(unittest.TestCase):

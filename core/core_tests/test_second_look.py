@@ -4,10 +4,10 @@ import unittest
 
 import numpy as np
 from heron import differences, groups, influence, intake, outliers, summary
-from heron.derived import follow, title_of
+from heron.derived import compute_derived, title_of
 from heron.errors import InputError
+from heron.ledger import Decision, replay, replay_decisions
 from heron.outliers import Decided
-from heron.record import Decision, after, replay
 
 X = np.array([4.0, 5, 6, 5, 4, 6, 5, 40])
 NAMED = np.zeros((8, 2), dtype=bool)
@@ -162,36 +162,36 @@ class Deciding(unittest.TestCase):
         keep = Decision(1, "keep", ((2, 3),), "mass")
         more = Decision(2, "keep", ((5, 5),), "mass")
         whole = Decision(3, "keep", ((1, 1),))
-        state = after([keep, more, whole])
+        state = replay_decisions([keep, more, whole])
         self.assertEqual(state.kept, {"": ((1, 1),), "mass": ((2, 3), (5, 5))})
-        moved = after([keep, more, Decision(3, "reread", changes={"reading": 1, "moves": [(3, 6, 1)]})])
+        moved = replay_decisions([keep, more, Decision(3, "reread", changes={"reading": 1, "moves": [(3, 6, 1)]})])
         self.assertEqual(moved.kept, {"mass": ((1, 1), (3, 3))})
-        self.assertEqual(after([keep, Decision(2, "undo", of=1)]).kept, {})
+        self.assertEqual(replay_decisions([keep, Decision(2, "undo", of=1)]).kept, {})
         kept = replay([keep], TABLE)
         np.testing.assert_array_equal(kept["mass"].numbers, TABLE["mass"].numbers)
 
     def test_values_pulled_in_follow_their_rows_through_another_reading(self):
         made = {"how": "pulled-in", "of": "mass", "low": 2, "high": 10, "rows": [1, 5]}
-        column = follow("in", made, TABLE.columns)
+        column = compute_derived("in", made, TABLE.columns)
         np.testing.assert_array_equal(column.numbers, [2, np.nan, 4, 8, 10, 2])
         self.assertEqual(column.missing_counts, {"n/r": 1})
         self.assertEqual(title_of(made, TABLE.columns), ("mass, pulled in", ""))
-        everywhere = follow("in", {**made, "rows": None, "high": None, "low": 3}, TABLE.columns)
+        everywhere = compute_derived("in", {**made, "rows": None, "high": None, "low": 3}, TABLE.columns)
         np.testing.assert_array_equal(everywhere.numbers, [3, np.nan, 4, 8, 16, 3])
         derive = Decision(1, "derive", changes={"in": made})
         again = Decision(2, "reread", changes={"reading": 1, "moves": [(4, 6, 1)]})
-        self.assertEqual(after([derive, again]).derived["in"]["rows"], [2])
+        self.assertEqual(replay_decisions([derive, again]).derived["in"]["rows"], [2])
         with self.assertRaises(InputError):
-            follow("in", {**made, "low": None, "high": None}, TABLE.columns)
+            compute_derived("in", {**made, "low": None, "high": None}, TABLE.columns)
 
     def test_a_recipe_changed_where_it_stands_names_the_variable_anew(self):
         first = Decision(1, "derive", changes={"y": {"how": "expression", "of": ["mass"], "text": "mass + 1"}})
         upon = Decision(2, "derive", changes={"z": {"how": "expression", "of": ["y"], "text": "y * 2"}})
         said = Decision(3, "describe", changes={"y": {"label": "mine", "note": "kept"}})
         changed = {"how": "expression", "of": ["mass"], "text": "mass + 2", "label": "anew"}
-        state = after([first, upon, said, Decision(4, "derive", changes={"y": changed})])
+        state = replay_decisions([first, upon, said, Decision(4, "derive", changes={"y": changed})])
         self.assertEqual((list(state.derived), state.described), (["y", "z"], {"y": {"note": "kept"}}))
         table = replay([first, upon, Decision(3, "derive", changes={"y": changed})], TABLE)
         self.assertEqual((table["y"].label, table["z"].numbers[0]), ("anew", 7))
         turned = {"how": "expression", "of": ["z"], "text": "z"}
-        self.assertEqual(after([first, upon, Decision(3, "derive", changes={"y": turned})]).derived, {})
+        self.assertEqual(replay_decisions([first, upon, Decision(3, "derive", changes={"y": turned})]).derived, {})

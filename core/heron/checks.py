@@ -75,12 +75,13 @@ def as_values(x: ArrayLike, *, where: str = "x", weights: ArrayLike | None = Non
     if weights is None:
         positions = np.flatnonzero(known)
         return Checked(array[positions], positions, array.size, array.size - positions.size)
-    counts = _frequencies(weights, array.size)
+    counts = frequencies(weights, array.size)
     positions = np.repeat(np.arange(array.size), np.where(known, counts, 0))
     return Checked(array[positions], positions, array.size, int(counts[~known].sum()))
 
 
-def _frequencies(weights: ArrayLike, length: int) -> Ints:
+def frequencies(weights: ArrayLike, length: int) -> Ints:
+    """Frequency weights as whole numbers; an InputError for others, or for more rows than can be held."""
     counts = np.asarray(weights, dtype=np.float64)
     same_length(length, counts.size, where="weights")
     bad = np.flatnonzero(~(np.isfinite(counts) & (counts >= 0) & (counts == np.floor(counts))))

@@ -57,7 +57,7 @@ def in_order(recipes: Recipes) -> dict[str, Recipe]:
     return found
 
 
-def follow(symbol: str, recipe: Recipe, sources: Sources) -> Column:
+def compute_derived(symbol: str, recipe: Recipe, sources: Sources) -> Column:
     """Return the column that a recipe makes of its sources.
 
     Parameters: symbol of the new column; recipe: "how", the name of a way below; "of", the symbol of its source, or a

@@ -37,7 +37,7 @@ class Loss:
     rows: Ints
 
 
-def as_described(column: Column, said: Description) -> Column:
+def apply_description(column: Column, said: Description) -> Column:
     """Return the column as its description has it.
 
     Parameters: said, any of label, unit, decimals; kind; missing_codes, the texts that mean missing (blank always
@@ -91,7 +91,7 @@ def losses(before: Column, after: Column) -> Loss:
     return Loss(tuple(words), int(rows.size), rows)
 
 
-def corrected(column: Column, cells: Mapping[int, str]) -> Column:
+def apply_corrections(column: Column, cells: Mapping[int, str]) -> Column:
     """Return the column with other text in some cells, by position from 0, read as the column's kind reads it."""
     if not cells:
         return column
@@ -132,7 +132,7 @@ def corrected(column: Column, cells: Mapping[int, str]) -> Column:
 def labels_of(column: Column) -> tuple[list[str], Ints]:
     """The levels of a column, in their order and as text, and the index of each row among them, -1 where missing."""
     if column.codes is None:
-        column = as_described(column, {"kind": "category"})
+        column = apply_description(column, {"kind": "category"})
     assert column.codes is not None
     return list(column.levels), column.codes.astype(np.int64)
 

@@ -6,17 +6,20 @@ from uuid import UUID
 
 from django.http import HttpResponse
 from heron import numbering, writing
+from heron.variables import cell_text
 from ninja import Router
 
 from server.accounts.requests import SignedIn
 from server.ledger import selectors, services
 from server.ledger.asked import table_asked
+from server.ledger.models import Entry
 from server.ledger.schemas import (
     CorrectIn,
     DecisionIn,
     DeriveIn,
     DeriveOut,
     DescribeIn,
+    DigestOut,
     LedgerOut,
     LossesIn,
     PickIn,
@@ -40,7 +43,7 @@ def table(request: SignedIn, table_id: UUID) -> Any:
 
 @router.delete("/tables/{table_id}", response={204: None})
 def remove_table(request: SignedIn, table_id: UUID) -> Any:
-    remove(request.user, selectors.table(request.user, table_id))
+    remove(request.user, studies.table(request.user, table_id))
     return HttpResponse(status=204)
 
 
@@ -49,15 +52,15 @@ def rows(request: SignedIn, table_id: UUID, numbers: str) -> Any:
     found = table_asked(request, table_id)
     asked = [int(number) for number in numbers.split(",")[:200] if number.isdecimal() and len(number) < 10]
     wanted = [number for number in asked if 1 <= number <= found.n_rows]
-    cells = studies.rows(found, wanted)
-    aside = set(numbering.from_runs(found.aside.get("rows", ())).tolist())
-    alone = {symbol: set(numbering.from_runs(runs).tolist()) for symbol, runs in found.aside.get("values", {}).items()}
+    columns = found.described().columns.values()
+    cells = [[cell_text(column, number - 1) for column in columns] for number in wanted]
+    aside = {symbol: set(numbering.from_runs(runs).tolist()) for symbol, runs in found.state.aside.items()}
     return [
         RowOut(
             row=number,
             cells=row,
-            aside=number in aside,
-            aside_values=[symbol for symbol, held in alone.items() if number in held],
+            aside=number in aside.get("", ()),
+            aside_values=[symbol for symbol, held in aside.items() if symbol and number in held],
         )
         for number, row in zip(wanted, cells, strict=True)
     ]
@@ -78,7 +81,7 @@ _MEDIA = {
 def table_file(request: SignedIn, table_id: UUID, form: writing.Format, marked: bool = False) -> Any:
     """The table as it stands, or with every value still there and what is set aside marked in a column of its own."""
     table = table_asked(request, table_id)
-    whole = selectors.marked(table) if marked else studies.whole(table)
+    whole = selectors.marked(table) if marked else table.active()
     response = HttpResponse(writing.write(whole, form), content_type=_MEDIA[form])
     name = re.sub(r"[^A-Za-z0-9]+", "-", table.name).strip("-").lower() or "table"
     response["Content-Disposition"] = f'attachment; filename="{name}.{"zip" if form == "package" else form}"'
@@ -86,41 +89,49 @@ def table_file(request: SignedIn, table_id: UUID, form: writing.Format, marked: 
 
 
 @router.get("/tables/{table_id}/ledger", response=LedgerOut)
-def ledger(request: SignedIn, table_id: UUID) -> Any:
-    return ledger_out(selectors.table(request.user, table_id))
+def ledger(request: SignedIn, table_id: UUID, before: int | None = None) -> Any:
+    """The last entries, or the last before a number."""
+    table = selectors.snapshot(request.user, table_id)
+    return ledger_out(table, selectors.page(table.row, before))
+
+
+@router.get("/tables/{table_id}/ledger/digest", response=DigestOut)
+def digest(request: SignedIn, table_id: UUID) -> Any:
+    return DigestOut(digest=selectors.digest(studies.table(request.user, table_id)))
+
+
+def _changed(request: SignedIn, entry: Entry) -> LedgerOut:
+    return ledger_out(selectors.snapshot(request.user, entry.table_id), selectors.changed_by(entry))
 
 
 @router.post("/tables/{table_id}/ledger", response=LedgerOut)
 def decide(request: SignedIn, table_id: UUID, decision: DecisionIn) -> Any:
-    found = selectors.table(request.user, table_id)
-    services.decide(request.user, found, services.Asked(**decision.model_dump()))
-    return ledger_out(selectors.table(request.user, table_id))
+    found = studies.table(request.user, table_id)
+    return _changed(request, services.decide(request.user, found, services.Asked(**decision.model_dump())))
 
 
 @router.post("/tables/{table_id}/ledger/describe", response=LedgerOut)
 def describe(request: SignedIn, table_id: UUID, said: DescribeIn) -> Any:
-    found = selectors.table(request.user, table_id)
-    services.describe(request.user, found, said.by_symbol(), said.revision)
-    return ledger_out(selectors.table(request.user, table_id))
+    found = studies.table(request.user, table_id)
+    return _changed(request, services.describe(request.user, found, said.by_symbol(), said.revision))
 
 
 @router.post("/tables/{table_id}/ledger/losses", response=list[str])
 def losses(request: SignedIn, table_id: UUID, said: LossesIn) -> Any:
-    found = selectors.table(request.user, table_id)
+    found = studies.table(request.user, table_id)
     return services.would_lose(found, said.variable, said.changes.model_dump(exclude_unset=True))
 
 
 @router.post("/tables/{table_id}/ledger/correct", response=LedgerOut)
 def correct(request: SignedIn, table_id: UUID, asked: CorrectIn) -> Any:
-    found = selectors.table(request.user, table_id)
+    found = studies.table(request.user, table_id)
     cells = [services.Cell(cell.variable, cell.row, cell.text) for cell in asked.cells]
-    services.correct(request.user, found, cells, asked.reason, asked.revision)
-    return ledger_out(selectors.table(request.user, table_id))
+    return _changed(request, services.correct(request.user, found, cells, asked.reason, asked.revision))
 
 
 @router.post("/tables/{table_id}/ledger/derive", response=DeriveOut)
 def derive(request: SignedIn, table_id: UUID, asked: DeriveIn) -> Any:
-    found = selectors.table(request.user, table_id)
+    found = studies.table(request.user, table_id)
     more = {"instead": asked.instead, "reason": asked.reason}
     first, *also = services.derive(request.user, found, asked.recipes(), asked.revision, **more)
     return DeriveOut(symbol=first, also=also)
@@ -128,9 +139,8 @@ def derive(request: SignedIn, table_id: UUID, asked: DeriveIn) -> Any:
 
 @router.post("/tables/{table_id}/ledger/take-away", response=LedgerOut)
 def take_away(request: SignedIn, table_id: UUID, asked: TakeAwayIn) -> Any:
-    found = selectors.table(request.user, table_id)
-    services.take_away(request.user, found, asked.variable, asked.revision)
-    return ledger_out(selectors.table(request.user, table_id))
+    found = studies.table(request.user, table_id)
+    return _changed(request, services.take_away(request.user, found, asked.variable, asked.revision))
 
 
 @router.post("/uploads/{upload_id}/store-again", response=JobOut)
@@ -141,20 +151,18 @@ def store_again(request: SignedIn, upload_id: UUID, asked: StoreAgainIn) -> Any:
 
 @router.post("/tables/{table_id}/ledger/line-up", response=PickOut)
 def pick(request: SignedIn, table_id: UUID, asked: PickIn) -> Any:
-    found = selectors.table(request.user, table_id)
+    found = studies.table(request.user, table_id)
     picked = services.Picked(asked.variable, asked.seed, asked.place, asked.seen_before)
     return PickOut(place=services.pick(request.user, found, picked, asked.revision))
 
 
 @router.post("/tables/{table_id}/ledger/undo", response=LedgerOut)
 def undo(request: SignedIn, table_id: UUID, seen: RevisionIn) -> Any:
-    found = selectors.table(request.user, table_id)
-    services.undo(request.user, found, seen.revision)
-    return ledger_out(selectors.table(request.user, table_id))
+    found = studies.table(request.user, table_id)
+    return _changed(request, services.undo(request.user, found, seen.revision))
 
 
 @router.post("/tables/{table_id}/ledger/redo", response=LedgerOut)
 def redo(request: SignedIn, table_id: UUID, seen: RevisionIn) -> Any:
-    found = selectors.table(request.user, table_id)
-    services.redo(request.user, found, seen.revision)
-    return ledger_out(selectors.table(request.user, table_id))
+    found = studies.table(request.user, table_id)
+    return _changed(request, services.redo(request.user, found, seen.revision))

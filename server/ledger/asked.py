@@ -10,23 +10,20 @@ from server.ledger import selectors
 from server.ledger.making import freshen
 from server.ledger.schemas import AsIf, recipe_of
 from server.problems import Refusal
-from server.studies.models import Table, Variable
+from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 
-def table_asked(request: SignedIn, table_id: UUID) -> Table:
+def table_asked(request: SignedIn, table_id: UUID) -> TableSnapshot:
     at = _revision(request.GET.get("at"))
-    found = selectors.table(request.user, table_id, at)
-    return selectors.table(request.user, table_id, at) if freshen(found) else found
+    found = selectors.snapshot(request.user, table_id, at)
+    return selectors.snapshot(request.user, table_id, at) if freshen(found.row) else found
 
 
-def variable_asked(request: SignedIn, table_id: UUID, symbol: str, *, itself: bool = False) -> Variable:
-    """The variable named; where the address says so, as if it were on another scale, unless it is wanted itself."""
-    at = _revision(request.GET.get("at"))
-    found = selectors.variable(request.user, table_id, symbol, at)
-    if freshen(found.table):
-        found = selectors.variable(request.user, table_id, symbol, at)
+def variable_asked(request: SignedIn, table_id: UUID, symbol: str) -> VariableSnapshot:
+    """The variable named; where the address says so, as if it were on another scale."""
+    found = table_asked(request, table_id).variable(symbol)
     as_if = request.GET.get("as_if")
-    return selectors.tried(found, recipe_asked(symbol, as_if)) if as_if and not itself else found
+    return found.table.tried(found, recipe_asked(symbol, as_if)) if as_if else found
 
 
 def recipe_asked(symbol: str, as_if: str) -> dict[str, Any]:

@@ -16,10 +16,10 @@ from heron.errors import HeronError
 from server.accounts.models import User
 from server.ledger import services
 from server.problems import Refusal
-from server.studies import selectors as studies
 from server.studies import services as studying
 from server.studies.models import Study, Table
 from server.studies.permissions import require_editor
+from server.studies.snapshots import TableSnapshot
 
 
 @dataclass(frozen=True)
@@ -127,11 +127,10 @@ def _make_anew(table: Table, sources: list[Table], now: dict[str, int]) -> None:
     moves = numbering.moves_between(_unpacked(table.origins), found.origins)
     table.made = {name: value for name, value in made.items() if name != "trouble"} | {"notes": list(found.notes)}
     table.origins = _packed(found.origins)
-    table.variables.filter(derived=False).delete()
+    table.variables.all().delete()
     studying.store_variables(table, found.table, 0)
-    table.readings = [{**table.readings[0], "n_rows": found.table.n_rows}]
-    table.facts = {}
-    table.save(update_fields=["made", "origins", "readings", "facts"])
+    table.imports = [{**table.imports[0], "n_rows": found.table.n_rows}]
+    table.save(update_fields=["made", "origins", "imports"])
     services.follow(table, moves, f"Made anew, since {changed} changed.")
 
 
@@ -146,7 +145,7 @@ def _sources(study: Study, of: tuple[UUID, ...]) -> list[Table]:
 
 
 def _made(sources: list[Table], wish: Wish) -> rearrange.Made:
-    return _MAKERS[wish.how]([studies.whole(source) for source in sources], wish.options)
+    return _MAKERS[wish.how]([TableSnapshot.of(source).active() for source in sources], wish.options)
 
 
 def _simulation(options: dict[str, Any]) -> tuple[simulation.Simulated, list[simulation.Group], dict[str, Any]]:

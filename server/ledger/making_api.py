@@ -21,6 +21,7 @@ from server.ledger.making_schemas import (
 )
 from server.studies import selectors as studies
 from server.studies.schemas import TableOut, table_out
+from server.studies.snapshots import TableSnapshot
 
 router = Router(tags=["making"])
 
@@ -34,13 +35,13 @@ def preview(request: SignedIn, study_id: UUID, asked: WishIn) -> Any:
 @router.post("/studies/{study_id}/made", response=TableOut)
 def make(request: SignedIn, study_id: UUID, asked: MakeIn) -> Any:
     study = studies.study(request.user, study_id)
-    return table_out(making.make(request.user, study, asked.name, asked.wish()))
+    return table_out(TableSnapshot.of(making.make(request.user, study, asked.name, asked.wish())))
 
 
 @router.get("/tables/{table_id}/stems", response=list[StemOut])
 def stems(request: SignedIn, table_id: UUID) -> Any:
     """The columns of a table that seem to repeat one measurement."""
-    return stems_out(rearranging.stems(studies.whole(table_asked(request, table_id))))
+    return stems_out(rearranging.stems(table_asked(request, table_id).active()))
 
 
 @router.get("/distributions", response=list[DistributionOut])

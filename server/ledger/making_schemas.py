@@ -10,8 +10,8 @@ from pydantic import model_validator
 
 from server.fields import PlainText
 from server.ledger.making import Wish
+from server.studies.column_summary import shape
 from server.studies.schemas import PREVIEW_ROWS
-from server.studies.shapes import shape
 
 Symbols = list[Annotated[PlainText, Field(max_length=60)]]
 Number = Annotated[float, Field(allow_inf_nan=False)]

@@ -2,8 +2,9 @@ from datetime import datetime
 from itertools import islice
 from typing import Annotated, Any, Literal, Self, cast
 
-from heron import numbering, record, rescale
+from heron import numbering, rescale
 from heron.columns import Kind
+from heron.ledger import Kind as EntryKind
 from heron.routine import derivation_words, description_words
 from heron.wording import typeset
 from ninja import Field, Schema
@@ -12,8 +13,7 @@ from pydantic import RootModel, model_validator
 from server.fields import PlainText, RowNumber
 from server.ledger import selectors
 from server.ledger.models import Entry
-from server.studies import selectors as studies
-from server.studies.models import Table
+from server.studies.snapshots import TableSnapshot
 
 
 class EntryOut(Schema):
@@ -21,7 +21,7 @@ class EntryOut(Schema):
     says, or what is made of others, in words."""
 
     number: int
-    kind: record.Kind
+    kind: EntryKind
     rows: list[int]
     n_rows: int
     variable: str
@@ -38,11 +38,18 @@ class EntryOut(Schema):
 
 
 class LedgerOut(Schema):
-    """digest: of what the table stands on, without who decided, and when: the same steps on the same file, the same."""
+    """Entries of a ledger, in their order: a page of them, or those that a decision added or changed. n_entries: how
+    many there are."""
 
     entries: list[EntryOut]
+    n_entries: int
     can_undo: bool
     can_redo: bool
+
+
+class DigestOut(Schema):
+    """Of what the table stands on, without who decided, and when: the same steps on the same file, the same."""
+
     digest: str
 
 
@@ -303,16 +310,13 @@ def _said(entry: Entry, labels: dict[str, str]) -> str:
     return words[:1].upper() + words[1:]
 
 
-def ledger_out(table: Table) -> LedgerOut:
-    labels = {each.symbol: typeset(each.label) for each in studies.variables(table)}
-    entries = selectors.entries(table)
-    decisions = selectors.decisions(entries)
-    standing = {decision.number for decision in record.standing(decisions)}
+def ledger_out(table: TableSnapshot, page: selectors.Page) -> LedgerOut:
+    labels = {variable.symbol: typeset(variable.label) for variable in table.variables}
     return LedgerOut(
         entries=[
             EntryOut(
                 number=entry.number,
-                kind=cast(record.Kind, entry.kind),
+                kind=cast(EntryKind, entry.kind),
                 rows=numbering.first_rows(entry.rows, _ROWS_SENT),
                 n_rows=entry.n_rows,
                 variable=entry.variable,
@@ -324,12 +328,12 @@ def ledger_out(table: Table) -> LedgerOut:
                 author=entry.by_whom,
                 brought_by=entry.author.get_username() if entry.brought_from else "",
                 made=entry.made,
-                stands=entry.number in standing,
+                stands=entry.kind not in ("undo", "redo") and entry.number not in page.undone,
                 revision=entry.revision_after,
             )
-            for entry in entries
+            for entry in page.entries
         ],
-        can_undo=bool(record.revocable(decisions)),
-        can_redo=record.undone_last(decisions) is not None,
-        digest=selectors.digest(table),
+        n_entries=page.n_entries,
+        can_undo=page.can_undo,
+        can_redo=page.can_redo,
     )

@@ -1,33 +1,29 @@
 """Decisions: each is one entry, one new revision of its table, one transaction."""
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass, replace
 from typing import Any
 
 import numpy as np
 from django.db import transaction
-from heron import intake, normality, numbering, record
-from heron.checks import as_values
+from django.db.models import Max
+from heron import intake, normality, numbering
+from heron.checks import frequencies
 from heron.columns import NUMBER_KINDS
-from heron.columns import Table as CoreTable
-from heron.derived import circle, sources_of, title_of
-from heron.derived import follow as follow_column
+from heron.derived import circle, compute_derived, sources_of, title_of
 from heron.intake import symbols
+from heron.ledger import load_series, replay_decisions, revocable, undone_last
 from heron.routine import Step
-from heron.variables import as_described, can_hold, cell_text, losses
+from heron.variables import apply_description, can_hold, cell_text, losses
 
 from server.accounts.models import User
 from server.ledger import selectors
 from server.ledger.models import Entry
 from server.problems import Refusal
-from server.studies import selectors as studies
 from server.studies import services as studying
-from server.studies import store
 from server.studies.models import Job, Table, Upload, Variable
 from server.studies.permissions import require_editor
-
-# What a table holds of what its entries come to.
-_LAID = ["aside", "described", "corrected", "facts", "derived", "reading", "n_rows", "revision"]
+from server.studies.snapshots import STATE_FIELDS, TableSnapshot, VariableSnapshot, decided_state, materialize_state
 
 
 @dataclass(frozen=True)
@@ -92,10 +88,11 @@ def describe(user: User, table: Table, changes: dict[str, dict[str, Any]], revis
     named = [changes.get("", {}).get(name) for name in ("unit_variable", "weight_variable")]
     _known(locked, filter(None, named))
     if named[1]:
-        _frequencies(studies.variable_of(locked, named[1]))
-    changes = {symbol: _by_own_levels(locked.described.get(symbol, {}), own) for symbol, own in changes.items()}
+        _refuse_others_than_frequencies(locked.variable(named[1]))
+    said_before = {symbol: locked.state.description(symbol) for symbol in changes}
+    changes = {symbol: _by_own_levels(said_before[symbol], own) for symbol, own in changes.items()}
     for symbol, own in changes.items():
-        said = {**locked.described.get(symbol, {}), **own}
+        said = {**said_before[symbol], **own}
         for low, high, words in (
             ("lower", "upper", "The lower bound must lie below the upper one."),
             ("spec_lower", "spec_upper", "The lower specification limit must lie below the upper one."),
@@ -105,12 +102,12 @@ def describe(user: User, table: Table, changes: dict[str, dict[str, Any]], revis
     return _add(user, locked, kind=Entry.Kind.DESCRIBE, changes=changes, reason=reason.strip())
 
 
-def _frequencies(variable: Variable) -> None:
+def _refuse_others_than_frequencies(variable: VariableSnapshot) -> None:
     """Refuse to weight by what is no frequency, before it stands in every reading."""
-    column = store.column(variable)
+    column = load_series(variable.table.state, [variable.symbol]).columns[variable.symbol]
     if column.numbers is None or column.kind not in NUMBER_KINDS:
         raise Refusal(422, "not-numeric", f"{variable.label} has no numbers to weight by.", where="weight_variable")
-    as_values(np.zeros(column.n_rows), where=variable.label, weights=np.nan_to_num(column.numbers, nan=0.0))
+    frequencies(np.nan_to_num(column.numbers, nan=0.0), column.n_rows)
 
 
 def _by_own_levels(standing: dict[str, Any], own: dict[str, Any]) -> dict[str, Any]:
@@ -128,12 +125,9 @@ def _by_own_levels(standing: dict[str, Any], own: dict[str, Any]) -> dict[str, A
 
 def would_lose(table: Table, symbol: str, changes: dict[str, Any]) -> list[str]:
     """What a description would take away, in words, before it is made."""
-    found = next((each for each in studies.variables(table) if each.symbol == symbol), None)
-    if found is None:
-        raise Refusal(404, "no-variable", f"{table.name} has no variable {symbol!r}.", where="variable")
-    said = {**table.described.get(symbol, {}), **changes}
-    before = store.original(found)
-    return list(losses(before, as_described(store.stored(found), said)).words)
+    variable = TableSnapshot.of(table).variable(symbol)
+    said = {**variable.table.state.description(symbol), **changes}
+    return list(losses(variable.described, apply_description(variable.imported, said)).words)
 
 
 @transaction.atomic
@@ -141,13 +135,13 @@ def correct(user: User, table: Table, cells: Sequence[Cell], reason: str, revisi
     """Write other text into cells; the old text stays in the entry."""
     locked = _locked(user, table, revision)
     _reasoned(reason)
-    variables = {variable.symbol: variable for variable in studies.variables(locked)}
     _known(locked, {cell.variable for cell in cells})
     changes: dict[str, dict[str, Any]] = {}
     for symbol in dict.fromkeys(cell.variable for cell in cells):
-        column = store.original(variables[symbol])
-        if variables[symbol].derived:
-            of = " and ".join(variables[each].label for each in sources_of(store.recipe(variables[symbol])))
+        variable = locked.variable(symbol)
+        column = variable.described
+        if variable.recipe:
+            of = " and ".join(source.label for source in variable.sources)
             raise Refusal(
                 422,
                 "follows",
@@ -192,19 +186,19 @@ def add_reading(job: Job, read: intake.Intake, check: Callable[[float], None]) -
     assert job.upload.again is not None
     assert job.author is not None
     table = Table.objects.select_for_update().get(pk=job.upload.again.pk)
-    standing = [variable for variable in studies.variables(table) if not variable.derived]
-    before = CoreTable(table.name, table.n_rows, {v.symbol: store.original(v) for v in standing})
-    match = intake.match(before, read.table)
-    number = len(table.readings)
+    before = TableSnapshot.of(table)
+    match = intake.match(replace(before, state=replace(before.state, derived={})).described(), read.table)
+    number = len(table.imports)
     studying.store_variables(table, read.table, number, check)
     said = studying.said_at_first(job.choices)
-    table.readings = [*table.readings, {"choices": job.choices, "n_rows": read.table.n_rows, "said": said}]
-    table.save(update_fields=["readings"])
-    there = {*read.table, *dict(table.derived)}
-    gone = [how["label"] for symbol, how in table.derived if symbol in read.table or {*sources_of(how)} - there]
+    table.imports = [*table.imports, {"choices": job.choices, "n_rows": read.table.n_rows, "said": said}]
+    table.save(update_fields=["imports"])
+    recipes = before.state.derived
+    there = {*read.table, *recipes}
+    gone = [how["label"] for symbol, how in recipes.items() if symbol in read.table or {*sources_of(how)} - there]
     lost = [f"{label} can no longer follow: a variable that it is made of is gone." for label in gone]
     changes = {"reading": number, "moves": match.moves, "report": [*match.words, *lost]}
-    _add(job.author, table, kind=Entry.Kind.REREAD, changes=changes)
+    _add(job.author, before, kind=Entry.Kind.REREAD, changes=changes)
     return table
 
 
@@ -216,13 +210,13 @@ def derive(
     are given the one proposed. instead: the symbol of a variable that follows, whose recipe the first is from now on.
     """
     locked = _locked(user, table, revision)
-    there = {variable.symbol: variable for variable in studies.variables(locked)}
-    if instead and instead not in dict(locked.derived):
+    there, recipes_before = locked.by_symbol, locked.state.derived
+    if instead and instead not in recipes_before:
         raise Refusal(422, "not-derived", f"No variable {instead!r} follows from another here.", where="instead")
     made: dict[str, dict[str, Any]] = {}
     for recipe in recipes:
         _known(locked, sources_of(recipe))
-        columns = {each: store.column(there[each]) for each in sources_of(recipe)}
+        columns = load_series(locked.state, sources_of(recipe)).columns
         label, unit = recipe["label"].strip(), recipe.get("unit", "")
         if recipe is not recipes[0]:
             label, unit = title_of(recipe, columns)
@@ -233,23 +227,20 @@ def derive(
         if label in [*others, *(each["label"] for each in made.values())]:
             raise Refusal(422, "label-taken", f"There is a variable {label!r} already.", where="label")
         made[symbol] = {**recipe, "label": label, "unit": unit}
-        loop = circle({**dict(locked.derived), **made}, symbol)
+        loop = circle({**recipes_before, **made}, symbol)
         if loop:
             names = " from ".join(there[each].label if each in there else label for each in loop)
             raise Refusal(422, "circular", f"It would follow from itself: {names}.", where="of")
         # Refused here, before anything is kept.
-        follow_column(symbol, made[symbol], columns)
-        if symbol not in there:
-            words = {"label": label, "unit": unit, "kind": "", "position": _BEHIND + len(there) + len(made)}
-            Variable.objects.update_or_create(table=locked, symbol=symbol, derived=True, defaults=words)
+        compute_derived(symbol, made[symbol], columns)
     if any(recipe["how"] == "pulled-in" for recipe in recipes):
         _reasoned(reason)
     _add(user, locked, kind=Entry.Kind.DERIVE, changes=made, reason=reason.strip())
     return list(made)
 
 
-def _new_symbol(table: Table, there: list[str], label: str) -> str:
-    taken = Variable.objects.filter(table=table, derived=False).values_list("symbol", flat=True)
+def _new_symbol(table: TableSnapshot, there: list[str], label: str) -> str:
+    taken = Variable.objects.filter(table=table.row).values_list("symbol", flat=True)
     return symbols([*taken, *there, label])[-1]
 
 
@@ -257,7 +248,7 @@ def _new_symbol(table: Table, there: list[str], label: str) -> str:
 def take_away(user: User, table: Table, symbol: str, revision: int) -> Entry:
     """Take away a variable that follows from another, unless a third follows from it."""
     locked = _locked(user, table, revision)
-    recipes = dict(locked.derived)
+    recipes = locked.state.derived
     if symbol not in recipes:
         raise Refusal(422, "not-derived", f"No variable {symbol!r} follows from another here.", where="variable")
     upon = " and ".join(recipe["label"] for recipe in recipes.values() if symbol in sources_of(recipe))
@@ -270,52 +261,35 @@ def take_away(user: User, table: Table, symbol: str, revision: int) -> Entry:
 @transaction.atomic
 def repeat(user: User, table: Table, steps: Sequence[Step]) -> None:
     """Take the steps of a routine on a table, each an entry of its ledger, in one go."""
-    locked = _locked(user, table, table.revision)
-    held = selectors.entries(locked)
-    for step in steps:
-        for symbol, how in step.changes.items() if step.kind == "derive" else ():
-            if how is not None:
-                words = {
-                    "label": how["label"],
-                    "unit": how.get("unit", ""),
-                    "kind": "",
-                    "position": _BEHIND + step.number,
-                }
-                Variable.objects.update_or_create(table=locked, symbol=symbol, derived=True, defaults=words)
+    row = _locked(user, table, table.revision).row
+    held = selectors.entries(row)
     made = Entry.objects.bulk_create(
         Entry(
-            table=locked, number=len(held) + place, kind=step.kind, rows=step.rows, variable=step.variable,
+            table=row, number=len(held) + place, kind=step.kind, rows=step.rows, variable=step.variable,
             n_rows=numbering.n_rows_of(step.rows), changes=step.changes, reason=step.reason, author=user,
-            revision_before=locked.revision + place - 1, revision_after=locked.revision + place,
+            revision_before=row.revision + place - 1, revision_after=row.revision + place,
         )
         for place, step in enumerate(steps, 1)
     )  # fmt: skip
-    selectors.take_effect(locked, selectors.decisions([*held, *made]))
-    locked.revision += len(made)
-    locked.save(update_fields=_LAID)
-
-
-_BEHIND = 1_000_000  # variables that follow from others stand behind those that were read
+    materialize_state(row, replay_decisions(selectors.decisions([*held, *made]), decided_state(row).imports))
+    row.revision += len(made)
+    row.save(update_fields=[*STATE_FIELDS, "revision"])
 
 
 @transaction.atomic
 def follow(table: Table, moves: numbering.Moves, words: str) -> None:
     """Record that a derived table was made anew and how its rows are numbered since."""
     owner = table.study.owner
-    _add(owner, table, kind=Entry.Kind.FOLLOW, changes={"moves": moves, "report": [words]})
+    _add(owner, TableSnapshot.of(table), kind=Entry.Kind.FOLLOW, changes={"moves": moves, "report": [words]})
 
 
 @transaction.atomic
 def pick(user: User, table: Table, picked: Picked, revision: int) -> int:
     """Record which panel of a line-up somebody took for the data; return the place of the data."""
     locked = _locked(user, table, revision)
-    variable = next((each for each in studies.variables(locked) if each.symbol == picked.variable), None)
-    if variable is None:
-        raise Refusal(422, "no-variable", f"The table has no variable {picked.variable!r}.", where="variable")
-    column = store.column(variable)
-    if column.numbers is None:
-        raise Refusal(422, "not-numeric", f"{variable.label} has no numbers.", where="variable")
-    place = normality.line_up(column.numbers, seed=picked.seed, decimals=variable.decimals).place
+    _known(locked, [picked.variable])
+    values = load_series(locked.state, [picked.variable]).numbers(picked.variable)
+    place = normality.line_up(values, seed=picked.seed, decimals=locked.variable(picked.variable).decimals).place
     said = {"seed": picked.seed, "picked": picked.place + 1, "data": place + 1, "seen_before": picked.seen_before}
     _add(user, locked, kind=Entry.Kind.LINE_UP, changes={picked.variable: said})
     return place
@@ -325,27 +299,28 @@ def pick(user: User, table: Table, picked: Picked, revision: int) -> int:
 def undo(user: User, table: Table, revision: int) -> Entry:
     """Take back one's own last decision, unless another's stands on it."""
     locked = _locked(user, table, revision)
-    found = selectors.entries(locked)
-    standing = record.revocable(selectors.decisions(found))
-    if not standing:
+    entries = selectors.entries(locked.row)
+    in_force = revocable(selectors.decisions(entries))
+    if not in_force:
         raise Refusal(422, "nothing-to-undo", "There is no decision to take back.")
-    last = next(entry for entry in found if entry.number == standing[-1].number)
+    last = entries[in_force[-1].number - 1]
     if last.author_id != user.pk:
         raise Refusal(409, "stands-on", f"The last decision is {last.by_whom}'s, not yours.")
-    return _add(user, locked, kind=Entry.Kind.UNDO, of=last.number)
+    return _add(user, locked, kind=Entry.Kind.UNDO, of=last.number, before=entries)
 
 
 @transaction.atomic
 def redo(user: User, table: Table, revision: int) -> Entry:
     """Make again the decision that was taken back last."""
     locked = _locked(user, table, revision)
-    number = record.undone_last(selectors.decisions(selectors.entries(locked)))
+    entries = selectors.entries(locked.row)
+    number = undone_last(selectors.decisions(entries))
     if number is None:
         raise Refusal(422, "nothing-to-redo", "There is no decision to make again.")
-    return _add(user, locked, kind=Entry.Kind.REDO, of=number)
+    return _add(user, locked, kind=Entry.Kind.REDO, of=number, before=entries)
 
 
-def _locked(user: User, table: Table, revision: int) -> Table:
+def _locked(user: User, table: Table, revision: int) -> TableSnapshot:
     """The table, held until the entry stands; refused when somebody decided something meanwhile."""
     require_editor(user, table.study)
     locked = Table.objects.select_for_update().get(pk=table.pk)
@@ -358,12 +333,11 @@ def _locked(user: User, table: Table, revision: int) -> Table:
             f"{who} changed this table meanwhile: entry {last.number if last else 0} of the ledger.",
             remedy="Look at it, then decide again; what you typed is kept.",
         )
-    return locked
+    return TableSnapshot.of(locked)
 
 
-def _known(table: Table, symbols: Any) -> None:
-    there = {variable.symbol for variable in studies.variables(table)}
-    for symbol in sorted(set(symbols) - there):
+def _known(table: TableSnapshot, symbols: Iterable[str]) -> None:
+    for symbol in sorted(set(symbols) - set(table.state.symbols)):
         raise Refusal(422, "no-variable", f"The table has no variable {symbol!r}.", where="variable")
 
 
@@ -374,7 +348,7 @@ def _reasoned(reason: str) -> None:
 
 def _add(
     user: User,
-    table: Table,
+    table: TableSnapshot,
     *,
     kind: str,
     rows: numbering.Runs = (),
@@ -382,11 +356,13 @@ def _add(
     reason: str = "",
     of: int = 0,
     changes: dict[str, Any] | None = None,
+    before: Sequence[Entry] = (),
 ) -> Entry:
-    found = selectors.entries(table)
+    """Add an entry and let it take effect. before: all entries there are, where one of them is undone or redone."""
+    row = table.row
     entry = Entry.objects.create(
-        table=table,
-        number=len(found) + 1,
+        table=row,
+        number=(row.entries.aggregate(last=Max("number"))["last"] or 0) + 1,
         kind=kind,
         rows=rows,
         n_rows=numbering.n_rows_of(rows),
@@ -395,20 +371,24 @@ def _add(
         changes=changes or {},
         reason=reason,
         author=user,
-        revision_before=table.revision,
-        revision_after=table.revision + 1,
+        revision_before=row.revision,
+        revision_after=row.revision + 1,
     )
-    followed = dict(table.derived)
-    selectors.take_effect(table, selectors.decisions([*found, entry]))
-    lost = next((symbol for symbol in followed if symbol not in dict(table.derived)), None)
-    meant = changes and lost in changes and changes[lost] is None
-    if lost is not None and not meant and kind in (Entry.Kind.DESCRIBE, Entry.Kind.DERIVE):
+    if kind in (Entry.Kind.UNDO, Entry.Kind.REDO):
+        decided = replay_decisions(selectors.decisions([*before, entry]), table.state.imports)
+    else:
+        decided = decided_state(row).decided(selectors.decisions([entry])[0])
+    materialize_state(row, decided)
+    derived = table.state.derived
+    lost = next((symbol for symbol in derived if symbol in row.state["resting"]), None)
+    if lost is not None and kind in (Entry.Kind.DESCRIBE, Entry.Kind.DERIVE):
+        label = derived[lost]["label"]
         raise Refusal(
             409,
             "stands-on",
-            f"{followed[lost]['label']} follows from {' and '.join(sources_of(followed[lost]))}, and could no longer.",
-            remedy=f"Take {followed[lost]['label']} away first, or change nothing that it needs.",
+            f"{label} follows from {' and '.join(sources_of(derived[lost]))}, and could no longer.",
+            remedy=f"Take {label} away first, or change nothing that it needs.",
         )
-    table.revision += 1
-    table.save(update_fields=_LAID)
+    row.revision += 1
+    row.save(update_fields=[*STATE_FIELDS, "revision"])
     return entry

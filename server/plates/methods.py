@@ -8,7 +8,8 @@ from typing import Any
 from uuid import UUID
 
 import heron
-from heron import methods, numbering, record
+from heron import methods, numbering
+from heron.ledger import decisions_in_force
 from heron.methods import Decided, TableUsed, Use
 from heron.recipes import recipe_words
 from heron.routine import described_words
@@ -21,8 +22,7 @@ from server.plates.documents import PlateDocument, Source
 from server.plates.models import Plate
 from server.plates.scenes import table_of
 from server.problems import Refusal
-from server.studies.models import Table, Variable
-from server.studies.selectors import variables
+from server.studies.snapshots import TableSnapshot
 
 _PACKAGES = ("numpy", "scipy", "statsmodels", "scikit-learn")
 _CENTRES = {"geometric-mean": "geometric mean", "trimmed-mean": "trimmed mean"}
@@ -33,7 +33,7 @@ def methods_of(user: User, plates: Sequence[Plate]) -> methods.Methods:
     """What was read, decided and computed for plates, in words for a paper."""
     panels = [panel for plate in plates for panel in PlateDocument.model_validate(plate.document).panels]
     sources = [panel.source for panel in panels if panel.source.is_whole]  # others show nothing
-    tables: dict[UUID, Table] = {}
+    tables: dict[UUID, TableSnapshot] = {}
     for key in dict.fromkeys(source.table for source in sources):
         with suppress(Refusal):  # a table that was removed since has nothing to tell
             tables[key] = table_of(user, key)
@@ -66,24 +66,25 @@ def symbols_of(source: Source) -> set[str]:
     return found - {""}
 
 
-def _table(table: Table, symbols: set[str]) -> TableUsed:
-    there = variables(table)
+def _table(table: TableSnapshot, symbols: set[str]) -> TableUsed:
+    there = table.variables
     own = [variable for variable in there if variable.symbol in symbols]
     missing: dict[str, int] = {}
     for variable in own:
         for code, n in variable.missing_counts.items():
             missing[code] = missing.get(code, 0) + n
-    by_number = {entry.number: entry for entry in ledger.entries(table)}
+    by_number = {entry.number: entry for entry in ledger.entries(table.row)}
     labels = {variable.symbol: typeset(variable.label) for variable in there}
-    standing = record.standing(ledger.decisions(list(by_number.values())))
     decided = []
-    for each in standing:
+    for each in decisions_in_force(ledger.decisions(list(by_number.values()))):
         entry = by_number[each.number]
         if each.kind in _TOLD and _concerns(entry, symbols):
             decided.append(Decided(each.number, each.kind, entry.n_rows, _words(entry, labels), _reason(entry)))
-    derived = tuple(_derived(variable, table, labels) for variable in own if variable.derived)
+    derived = tuple(
+        f"{labels[variable.symbol]} is {recipe_words(variable.recipe, labels)}" for variable in own if variable.recipe
+    )
     file = table.source
-    how = f"read from {file.name}" if file else (table.made or {}).get("how", "made here")
+    how = f"read from {file.name}" if file else table.made.get("how", "made here")
     return TableUsed(
         table.name, how, file.sha256 if file else "", table.n_rows, len(there), tuple(sorted(missing.items())),
         tuple(decided), derived,
@@ -113,11 +114,6 @@ def _words(entry: Entry, labels: dict[str, str]) -> str:
         cells = sum(len(cells) for cells in entry.changes.values() if isinstance(cells, dict))
         return f"{counted(cells, 'cell')} of {own} {'was' if cells == 1 else 'were'} corrected"
     return "the file was read again" if entry.kind == "reread" else described_words(entry.changes, labels)
-
-
-def _derived(variable: Variable, table: Table, labels: dict[str, str]) -> str:
-    recipe = next(how for symbol, how in table.derived if symbol == variable.symbol)
-    return f"{typeset(variable.label)} is {recipe_words(recipe, labels)}"
 
 
 def uses_of(source: Source) -> list[Use]:

@@ -1,9 +1,7 @@
 """Reads of plates: what they show, and what moved since somebody last looked."""
 
 import json
-from collections import OrderedDict
 from collections.abc import Sequence
-from threading import Lock
 from typing import Any
 from uuid import UUID
 
@@ -13,16 +11,16 @@ from heron.figure.scene import Scene
 from heron.figure.words import letters
 
 from server.accounts.models import User
+from server.caching import Kept
 from server.plates.documents import PlateDocument, Source
 from server.plates.models import Plate, Style
 from server.plates.scenes import made, table_of
 from server.problems import Refusal
 from server.studies.models import Study, Table
 from server.studies.permissions import seen_by, visible_studies
+from server.studies.snapshots import TableSnapshot
 
-_kept: OrderedDict[str, Scene] = OrderedDict()
-_lock = Lock()
-_MOST_KEPT = 96
+_kept: Kept[Scene] = Kept(96)
 
 
 def plates(study: Study) -> QuerySet[Plate]:
@@ -39,7 +37,7 @@ def styles(user: User) -> list[dict[str, Any]]:
 
 def scenes(user: User, sources: Sequence[Source]) -> tuple[list[Scene], dict[str, int]]:
     """What panels show now, and the revision of each table that they stand on."""
-    tables: dict[UUID, Table] = {}
+    tables: dict[UUID, TableSnapshot] = {}
     for source in sources:
         if source.table not in tables:
             tables[source.table] = table_of(user, source.table)
@@ -47,24 +45,9 @@ def scenes(user: User, sources: Sequence[Source]) -> tuple[list[Scene], dict[str
     return found, {str(key): table.revision for key, table in tables.items()}
 
 
-def _scene(table: Table, source: Source) -> Scene:
+def _scene(table: TableSnapshot, source: Source) -> Scene:
     """A panel's scene, kept while its table stands as it is."""
-    key = f"{table.pk}|{table.revision}|{source.model_dump_json()}"
-    with _lock:
-        if key in _kept:
-            _kept.move_to_end(key)
-            return _kept[key]
-    found = made(table, source)
-    with _lock:
-        _kept[key] = found
-        while len(_kept) > _MOST_KEPT:
-            _kept.popitem(last=False)
-    return found
-
-
-def forget_scenes() -> None:
-    with _lock:
-        _kept.clear()
+    return _kept.answer((table.key, source.model_dump_json()), lambda: made(table, source))
 
 
 def document_of(plate: Plate) -> PlateDocument:

@@ -90,7 +90,7 @@ from server.readings.schemas import (
 )
 from server.readings.split import split as by_levels
 from server.readings.spread import spread as whole_spread
-from server.studies.models import Variable
+from server.studies.snapshots import VariableSnapshot
 
 router = Router(tags=["readings"])
 
@@ -140,7 +140,7 @@ def overview(request: SignedIn, table_id: UUID, options: Query[SpreadIn]) -> Any
 
 @router.get("/tables/{table_id}/readings/spread", response=SpreadOut)
 def spread(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[WholeSpreadIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
         return whole_spread(
             found, options.box(), options.level, wanted, closed=options.closed, kernel=options.kernel, axis=options.axis
         )
@@ -150,8 +150,8 @@ def spread(request: SignedIn, table_id: UUID, variable: PlainText, options: Quer
 
 @router.get("/tables/{table_id}/readings/split", response=ByLevelsOut)
 def split(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[SplitIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
-        grouping = variable_asked(request, table_id, options.by, itself=True) if options.by else None
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+        grouping = found.beside(options.by)
         return by_levels(found, grouping, options.box(), options.curve(), options.cut(), options.level, wanted)
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -159,18 +159,16 @@ def split(request: SignedIn, table_id: UUID, variable: PlainText, options: Query
 
 @router.get("/tables/{table_id}/readings/cross", response=CrossOut)
 def cross(request: SignedIn, table_id: UUID, variable: PlainText, by: PlainText, asked: Query[CrossIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
         options = {**asked.cut(), "axis": asked.axis}
-        return crossed(
-            found, variable_asked(request, table_id, by, itself=True), missing=asked.missing, options=options
-        )
+        return crossed(found, found.table.variable(by), missing=asked.missing, options=options)
 
     return answer(request, table_id, variable, compute, binary=False)
 
 
 @router.get("/tables/{table_id}/readings/classes", response=ClassesOut)
 def classes(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[ClassesIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
         subject, used, counted = reading.classes(found, axis=options.axis, **options.cut())
         return {"subject": subject, "used": used, "classes": counted}
 
@@ -179,7 +177,7 @@ def classes(request: SignedIn, table_id: UUID, variable: PlainText, options: Que
 
 @router.get("/tables/{table_id}/readings/density", response=DensityOut)
 def density(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[DensityIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
         subject, used, curve = reading.density_curve(found, options.bandwidth, options.kernel, options.axis)
         return {"subject": subject, "used": used, "density": curve}
 
@@ -188,7 +186,7 @@ def density(request: SignedIn, table_id: UUID, variable: PlainText, options: Que
 
 @router.get("/tables/{table_id}/readings/bumps", response=BumpsOut)
 def bumps(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[DensityIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
         return reading.bumps(found, options.bandwidth, options.kernel, options.axis)
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -196,8 +194,8 @@ def bumps(request: SignedIn, table_id: UUID, variable: PlainText, options: Query
 
 @router.get("/tables/{table_id}/readings/normality", response=NormalityOut)
 def normality(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[NormalityIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
-        grouping = variable_asked(request, table_id, options.by, itself=True) if options.by else None
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+        grouping = found.beside(options.by)
         return normal.normality_reading(found, options.level, wanted, by=grouping)
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -205,7 +203,7 @@ def normality(request: SignedIn, table_id: UUID, variable: PlainText, options: Q
 
 @router.get("/tables/{table_id}/readings/against", response=AgainstOut)
 def against(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[AgainstIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
         return normal.against(found, options.family, options.level)
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -213,8 +211,8 @@ def against(request: SignedIn, table_id: UUID, variable: PlainText, options: Que
 
 @router.get("/tables/{table_id}/readings/ladder", response=LadderOut)
 def ladder(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[LadderIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
-        return scales.ladder(found, variable_asked(request, table_id, options.by, itself=True) if options.by else None)
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+        return scales.ladder(found, found.beside(options.by))
 
     return answer(request, table_id, variable, compute, binary=True)
 
@@ -229,7 +227,7 @@ def ladders(request: SignedIn, table_id: UUID) -> Any:
 def tried(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[TryingIn]) -> Any:
     """What would be made, by the way in the address (as_if)."""
 
-    def compute(found: Variable, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
         scales.needs_trial(found)
         return scales.tried(found)
 
@@ -238,8 +236,8 @@ def tried(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[T
 
 @router.get("/tables/{table_id}/readings/order", response=OrderOut)
 def order(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[OrderIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
-        along = variable_asked(request, table_id, options.along, itself=True) if options.along else None
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+        along = found.beside(options.along)
         return ordered.order(found, along)
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -254,7 +252,7 @@ def times(request: SignedIn, table_id: UUID, variable: PlainText, options: Query
 def rows(request: SignedIn, table_id: UUID, variable: PlainText, limits: Query[WithinIn]) -> Any:
     """The rows of a mark: those between two values, those of a level, those without a value, or aside."""
 
-    def compute(found: Variable, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
         if limits.missing:
             return selectors.missing_rows(found)
         if limits.set_aside:
@@ -269,7 +267,7 @@ def rows(request: SignedIn, table_id: UUID, variable: PlainText, limits: Query[W
 
 @router.get("/tables/{table_id}/readings/counts", response=CountsOut)
 def counts(request: SignedIn, table_id: UUID, variable: PlainText) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
         subject, used, counted = reading.counts(found)
         return {"subject": subject, "used": used, "counts": counted}
 
@@ -278,7 +276,7 @@ def counts(request: SignedIn, table_id: UUID, variable: PlainText) -> Any:
 
 @router.get("/tables/{table_id}/readings/definitions", response=DefinitionsOut)
 def definitions(request: SignedIn, table_id: UUID, variable: PlainText) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
         return {"definitions": reading.compare_definitions(found)}
 
     return answer(request, table_id, variable, compute, binary=False)
@@ -291,7 +289,7 @@ def line_up(request: SignedIn, table_id: UUID, variable: PlainText, seed: Annota
 
 @router.get("/tables/{table_id}/readings/intervals", response=IntervalsOut)
 def intervals(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[IntervalsIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
         return reading.intervals(found, asked.share, asked.level)
 
     return answer(request, table_id, variable, compute, binary=False)
@@ -299,8 +297,8 @@ def intervals(request: SignedIn, table_id: UUID, variable: PlainText, asked: Que
 
 @router.get("/tables/{table_id}/readings/screen", response=ScreenOut)
 def screened(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[ScreenIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
-        by = variable_asked(request, table_id, asked.by, itself=True) if asked.by else None
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+        by = found.beside(asked.by)
         return screen.screened(found, by, asked.rules, asked.options(), wanted)
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -308,13 +306,10 @@ def screened(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
 
 @router.get("/tables/{table_id}/readings/compare", response=ComparedOut)
 def compared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[CompareIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
-        second, pair = (
-            variable_asked(request, table_id, symbol, itself=True) if symbol else None
-            for symbol in (asked.second, asked.pair)
-        )
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+        second, pair = found.beside(asked.second), found.beside(asked.pair)
         whole = compare.Asked(
-            variable_asked(request, table_id, asked.by, itself=True), second, asked.center, asked.bars, asked.level,
+            found.table.variable(asked.by), second, asked.center, asked.bars, asked.level,
             asked.units, (asked.low_percent, asked.high_percent), asked.trim, pair, asked.line, asked.log,
         )  # fmt: skip
         return compare.compared(found, whole, wanted)
@@ -324,9 +319,9 @@ def compared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
 
 @router.get("/tables/{table_id}/readings/differences", response=DifferedOut)
 def differed(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[DifferIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
-        by = variable_asked(request, table_id, asked.by, itself=True)
-        pair = variable_asked(request, table_id, asked.pair, itself=True) if asked.pair else None
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+        by = found.table.variable(asked.by)
+        pair = found.beside(asked.pair)
         whole = compare.Differing(asked.measure, asked.reference, asked.level, asked.units, pair, asked.together)
         return compare.differed(found, by, whole, wanted)
 
@@ -335,8 +330,8 @@ def differed(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
 
 @router.get("/tables/{table_id}/readings/shares", response=SharesOut)
 def shared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[SharesIn]) -> Any:
-    def compute(found: Variable, wanted: Wanted) -> Any:
-        by = variable_asked(request, table_id, asked.by, itself=True)
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+        by = found.table.variable(asked.by)
         return shares.shared(found, by, tuple(asked.chosen), asked.neutral, asked.level, wanted)
 
     return answer(request, table_id, variable, compute, binary=False)
@@ -353,7 +348,7 @@ def estimated(request: SignedIn, table_id: UUID, asked: Query[EstimatesIn]) -> A
 def left_out(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[LeftOutIn]) -> Any:
     """A statistic without each row in turn."""
 
-    def compute(found: Variable, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
         return screen.left_out(found, asked.statistic)
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -381,7 +376,7 @@ def pulled(request: SignedIn, table_id: UUID, asked: PullIn) -> Any:
 def weighed(request: SignedIn, table_id: UUID, asked: WeighIn) -> Any:
     """Results with and without rows; a question that changes nothing, posted since rows may be many."""
     found = variable_asked(request, table_id, asked.variable)
-    by = variable_asked(request, table_id, asked.by, itself=True) if asked.by else None
+    by = found.beside(asked.by)
     return plain(screen.weighed(found, by, asked.rows))
 
 

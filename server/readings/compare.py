@@ -9,15 +9,12 @@ from heron import density, differences, groups, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.groups import Bars, Centre
-from heron.variables import labels_of
+from heron.ledger import Series, Used
 from heron.wording import typeset
 
 from server.readings.overtaken import Wanted
-from server.readings.screen import numbers
-from server.readings.selectors import Subject, Used, subject_of, used_rows
-from server.studies import store
-from server.studies.models import Variable
-from server.studies.selectors import variable_of
+from server.readings.selectors import Subject, series_of, subject_of
+from server.studies.snapshots import VariableSnapshot
 
 MOST_GROUPS = 300
 MOST_PAIR_LINES = 1_000
@@ -36,15 +33,15 @@ _FIELDS: dict[str, str] = {
 class Asked:
     """What is compared: across the levels of `by`, and of `second` within each; n counts rows, or units."""
 
-    by: Variable
-    second: Variable | None
+    by: VariableSnapshot
+    second: VariableSnapshot | None
     center: Centre
     bars: Bars
     level: float
     units: bool
     percents: tuple[float, float]
     trim: float
-    pair: Variable | None
+    pair: VariableSnapshot | None
     line: Literal["none", "rows", "centres"]
     log: bool
 
@@ -149,19 +146,18 @@ class DifferenceReading:
     words: tuple[str, ...]
 
 
-def _levels(variable: Variable) -> tuple[list[str], Ints, list[float | None]]:
-    """The levels of a variable, the place of each row among them, and the number that each stands for."""
-    column = store.column(variable)
+def _levels(series: Series, variable: VariableSnapshot) -> tuple[list[str], Ints, list[float | None]]:
+    """The levels of a variable, the place of each entry among them, and the number that each stands for."""
+    column = series.columns[variable.symbol]
     if column.numbers is not None and column.codes is None:
-        return _numbers_as_levels(variable, column.numbers)
-    labels, index = labels_of(column)
-    if column.numbers is not None or column.level_numbers:
-        own = column.level_numbers or tuple(_number(label) for label in labels)
-        return labels, index, [None if each is None or np.isnan(each) else float(each) for each in own]
+        return _numbers_as_levels(variable, series.entries(column.numbers))
+    labels, index = series.levels(variable.symbol)
+    if column.level_numbers:
+        return labels, index, [float(number) for number in column.level_numbers]
     return labels, index, [None] * len(labels)
 
 
-def _numbers_as_levels(variable: Variable, x: Floats) -> tuple[list[str], Ints, list[float | None]]:
+def _numbers_as_levels(variable: VariableSnapshot, x: Floats) -> tuple[list[str], Ints, list[float | None]]:
     """Each value of a number, as of a dose or a time, a level of its own."""
     found, places = np.unique(np.where(np.isnan(x), np.inf, x), return_inverse=True)
     places[np.isnan(x)] = -1
@@ -180,24 +176,18 @@ def _too_many(n: int, of: str) -> InputError:
     )
 
 
-def _number(label: str) -> float:
-    try:
-        return float(label)
-    except ValueError:
-        return np.nan
+def _unit(variable: VariableSnapshot) -> VariableSnapshot | None:
+    symbol = variable.table.state.description("").get("unit_variable")
+    return variable.table.by_symbol.get(symbol) if symbol else None
 
 
-def _unit(variable: Variable) -> Variable | None:
-    symbol = variable.table.described.get("", {}).get("unit_variable")
-    return variable_of(variable.table, symbol) if symbol else None
-
-
-def compared(variable: Variable, asked: Asked, wanted: Wanted) -> Comparison:
-    x = numbers(variable)
-    laid = _laid(asked)
-    here, of_rows, k = laid.here, laid.of_rows, len(laid.second_labels)
+def compared(variable: VariableSnapshot, asked: Asked, wanted: Wanted) -> Comparison:
     own_unit = _unit(variable)
-    units = labels_of(store.column(own_unit))[1] if own_unit is not None and asked.units else None
+    series = series_of(variable, asked.by, asked.second, asked.pair, own_unit)
+    x = series.numbers(variable.symbol)
+    laid = _laid(series, asked)
+    here, of_rows, k = laid.here, laid.of_rows, len(laid.second_labels)
+    units = series.levels(own_unit.symbol)[1] if own_unit is not None and asked.units else None
     wanted.check()
     found = groups.summarize(
         x,
@@ -228,19 +218,19 @@ def compared(variable: Variable, asked: Asked, wanted: Wanted) -> Comparison:
                 each % k,
                 laid.places[each // k],
                 found.groups[i],
-                groups.with_rows(groups.box(own).groups[0], order[starts[i] : starts[i + 1]] + 1),
+                groups.with_rows(groups.box(own).groups[0], series.positions(order[starts[i] : starts[i + 1]]) + 1),
                 curve,
                 heights,
                 own.size - shown.size,
             )
         )
     sent = thinning.points(known, x[known])
-    repeated = "" if asked.units or own_unit is None else _repeated(own_unit, of_rows[known], known)
-    pairs, names = _pairs(x, of_rows, asked.pair, here.size)
+    repeated = "" if asked.units or own_unit is None else _repeated(series, own_unit, of_rows[known], known)
+    pairs, names = _pairs(series, x, of_rows, asked.pair, here.size)
     there = set((here // k).tolist())
     return Comparison(
         subject_of(variable),
-        used_rows(variable),
+        series.used(variable.symbol),
         typeset(asked.by.label),
         typeset(asked.by.unit),
         typeset(asked.second.label) if asked.second else "",
@@ -265,14 +255,14 @@ def compared(variable: Variable, asked: Asked, wanted: Wanted) -> Comparison:
         repeated,
         int(np.count_nonzero(~np.isnan(x) & (of_rows < 0))),
         x[sent],
-        sent + 1,
+        series.positions(sent) + 1,
         of_rows[sent],
         bool(groups.fits_badly(found)),
         groups.describe(found, unit=typeset(variable.unit)),
     )
 
 
-def _named(laid: "_Laid", each: int, by: Variable) -> str:
+def _named(laid: "_Laid", each: int, by: VariableSnapshot) -> str:
     """A group in a sentence; a level that is a bare number takes the variable's name before it."""
     k = len(laid.second_labels)
     label = typeset(laid.labels[each // k])
@@ -297,11 +287,11 @@ def _part_done(wanted: Wanted, part: int, parts: int, share: float) -> None:
     wanted.progress((part + share) / parts)
 
 
-def _laid(asked: Asked) -> _Laid:
-    labels, index, places = _levels(asked.by)
+def _laid(series: Series, asked: Asked) -> _Laid:
+    labels, index, places = _levels(series, asked.by)
     second_labels, second_index = [""], np.zeros(index.size, dtype=np.int64)
     if asked.second is not None:
-        second_labels, second_index, _ = _levels(asked.second)
+        second_labels, second_index, _ = _levels(series, asked.second)
     k = len(second_labels)
     joined = np.where((index < 0) | (second_index < 0), -1, index * k + second_index)
     here = np.flatnonzero(np.bincount(joined[joined >= 0], minlength=len(labels) * k))
@@ -312,10 +302,12 @@ def _laid(asked: Asked) -> _Laid:
     return _Laid(labels, places, second_labels, here, group[joined])
 
 
-def _pairs(x: Floats, of_rows: Ints, pair: Variable | None, n_groups: int) -> tuple[groups.Paired, tuple[str, ...]]:
+def _pairs(
+    series: Series, x: Floats, of_rows: Ints, pair: VariableSnapshot | None, n_groups: int
+) -> tuple[groups.Paired, tuple[str, ...]]:
     if pair is None:
         return groups.Paired(np.empty(0, dtype=np.int64), np.empty((0, n_groups)), 0, 0), ()
-    labels, unit = labels_of(store.column(pair))
+    labels, unit = series.levels(pair.symbol)
     found = groups.paired(x, of_rows, unit, n_groups)
     return found, tuple(typeset(labels[each]) for each in found.units[:MOST_PAIR_LINES].tolist())
 
@@ -344,14 +336,14 @@ def _lines(parts: list[ComparedGroup], x: Floats, of_rows: Ints, asked: Asked) -
     return tuple(found)
 
 
-def _repeated(unit: Variable, group: Ints, rows: Ints) -> str:
-    """The unit's label where some unit has several rows in a group, so that n counts too much."""
-    codes = labels_of(store.column(unit))[1][rows]
+def _repeated(series: Series, unit: VariableSnapshot, group: Ints, entries: Ints) -> str:
+    """The unit's label where some unit has several entries in a group, so that n counts too much."""
+    codes = series.levels(unit.symbol)[1][entries]
     pairs = np.unique(np.column_stack((group, codes))[codes >= 0], axis=0)
     return typeset(unit.label) if len(pairs) < int(np.count_nonzero(codes >= 0)) else ""
 
 
-def _curve(values: Floats, variable: Variable, *, log: bool) -> tuple[Floats, Floats]:
+def _curve(values: Floats, variable: VariableSnapshot, *, log: bool) -> tuple[Floats, Floats]:
     try:
         if log:
             found = density.estimate(np.log10(values), points=_CURVE_POINTS)
@@ -371,27 +363,27 @@ class Differing:
     reference: str
     level: float
     units: bool
-    pair: Variable | None
+    pair: VariableSnapshot | None
     together: bool
 
 
-def differed(variable: Variable, by: Variable, asked: Differing, wanted: Wanted) -> DifferenceReading:
+def differed(variable: VariableSnapshot, by: VariableSnapshot, asked: Differing, wanted: Wanted) -> DifferenceReading:
     """How the groups differ: by Games and Howell for means of all pairs, else each pair for itself."""
-    x = numbers(variable)
-    labels, index, _ = _levels(by)
     own_unit = _unit(variable)
+    series = series_of(variable, by, asked.pair, own_unit)
+    x = series.numbers(variable.symbol)
+    labels, index, _ = _levels(series, by)
+    paired = None
+    if asked.pair is not None:
+        paired = groups.paired(x, index, series.levels(asked.pair.symbol)[1], len(labels)).values
     if asked.units and own_unit is not None:
-        x, index = _averaged(x, index, labels_of(store.column(own_unit))[1], len(labels))
+        x, index = _averaged(x, index, series.levels(own_unit.symbol)[1], len(labels))
     parts = {label: x[index == i] for i, label in enumerate(labels)}
     parts = {label: part[~np.isnan(part)] for label, part in parts.items() if np.count_nonzero(~np.isnan(part)) > 1}
     wanted.check()
     whole = differences.several(parts, level=asked.level, reference=asked.reference or None)
     spreads = differences.spread(parts)
     undefined = dict(whole.undefined)
-    paired = None
-    if asked.pair is not None:
-        unit = labels_of(store.column(asked.pair))[1]
-        paired = groups.paired(numbers(variable), _levels(by)[1], unit, len(labels)).values
     together = asked.measure == "mean" and asked.together and paired is None
     pairs: list[PairFound] = []
     for i, each in enumerate(whole.pairs):

@@ -6,14 +6,13 @@ from typing import Any
 import numpy as np
 from heron import frequency
 from heron.checks import Ints
-from heron.columns import Column
+from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
-from heron.variables import labels_of
+from heron.ledger import Series, Used
 
-from server.readings.selectors import Subject, Used, subject_of, used_rows, weights_of
+from server.readings.selectors import Subject, series_of, subject_of
 from server.readings.spread import classes
-from server.studies import store
-from server.studies.models import Variable
+from server.studies.snapshots import VariableSnapshot
 
 MOST_COLUMNS = 60
 MOST_ROWS = frequency.MOST_CLASSES
@@ -33,12 +32,12 @@ class Cross:
     outside: int
 
 
-def cross(variable: Variable, by: Variable, *, missing: bool, options: dict[str, Any]) -> Cross:
+def cross(variable: VariableSnapshot, by: VariableSnapshot, *, missing: bool, options: dict[str, Any]) -> Cross:
     """The variable's levels, or its classes by the options, within each level of another; `missing` gives rows
     without a value and without a level a line and a column of their own."""
-    column, other = store.column(variable), store.column(by)
-    rows, row_labels = _lines(variable, column, options)
-    columns, column_labels = _shown(other)
+    series = series_of(variable, by)
+    rows, row_labels = _lines(variable, series, options)
+    columns, column_labels = _shown(series, by.symbol)
     if len(column_labels) > MOST_COLUMNS:
         raise InputError(
             "too-many-groups",
@@ -46,34 +45,29 @@ def cross(variable: Variable, by: Variable, *, missing: bool, options: dict[str,
             where="by",
             remedy="Choose a variable with fewer levels.",
         )
-    known, level = column.reasons == 0, columns >= 0
-    weights = weights_of(variable)
-    each = np.ones(known.size) if weights is None else weights.counts
-    without, outside = int(each[known & ~level].sum()), int(each[known & level & (rows < 0)].sum())
+    known, level = series.reasons(variable.symbol) == 0, columns >= 0
+    without, outside = int(np.count_nonzero(known & ~level)), int(np.count_nonzero(known & level & (rows < 0)))
     if missing:
-        here = column.reasons != _aside_code(column)
+        here = ~series.is_aside(variable.symbol)
         rows = np.where(known | ~here, rows, len(row_labels))
         columns = np.where(level | ~here, columns, len(column_labels))
         row_labels, column_labels = [*row_labels, _MISSING], [*column_labels, _MISSING]
-    counted = frequency.cross_counts(rows, row_labels, columns, column_labels, weights=each)
-    return Cross(subject_of(variable), by.label, used_rows(variable), counted, without, outside)
+    counted = frequency.cross_counts(rows, row_labels, columns, column_labels)
+    return Cross(subject_of(variable), by.label, series.used(variable.symbol), counted, without, outside)
 
 
-def _aside_code(column: Column) -> int:
-    return column.missing_codes.index("set aside") + 1 if "set aside" in column.missing_codes else -1
-
-
-def _lines(variable: Variable, column: Column, options: dict[str, Any]) -> tuple[Ints, list[str]]:
-    if column.numbers is None:
-        return _shown(column)
+def _lines(variable: VariableSnapshot, series: Series, options: dict[str, Any]) -> tuple[Ints, list[str]]:
+    if series.columns[variable.symbol].numbers is None:
+        return _shown(series, variable.symbol)
     counted = classes(variable, **options)[2]
-    index = frequency.places(column.numbers, counted.boundaries, closed=counted.closed)
+    numbers = series.numbers(variable.symbol, (*NUMBER_KINDS, "date-time"))
+    index = frequency.places(numbers, counted.boundaries, closed=counted.closed)
     return index, list(frequency.class_labels(counted))
 
 
-def _shown(column: Column) -> tuple[Ints, list[str]]:
+def _shown(series: Series, symbol: str) -> tuple[Ints, list[str]]:
     """The levels that have a row, in their order, and the place of each row among them."""
-    levels, index = labels_of(column)
+    levels, index = series.levels(symbol)
     here = np.flatnonzero(np.bincount(index[index >= 0], minlength=len(levels)))[:MOST_ROWS]
     place = np.full(len(levels) + 1, -1)
     place[here] = np.arange(here.size)

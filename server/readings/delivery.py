@@ -2,11 +2,9 @@
 
 import hashlib
 import json
-from collections import OrderedDict
 from collections.abc import Callable
 from functools import cache
 from pathlib import Path
-from threading import Lock
 from typing import Any
 from uuid import UUID
 
@@ -15,13 +13,13 @@ from django.conf import settings
 from django.http import HttpResponse
 
 from server.accounts.requests import SignedIn
+from server.caching import Kept
 from server.ledger.asked import variable_asked
 from server.readings.answers import envelope, plain
 from server.readings.overtaken import Wanted
-from server.studies.models import Table, Variable
+from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
-_answers: OrderedDict[str, bytes] = OrderedDict()
-_lock = Lock()
+_answers: Kept[bytes] = Kept(settings.READING_CACHE_BYTES, len)
 
 
 @cache
@@ -35,14 +33,16 @@ def _code() -> str:
 
 
 def answer(
-    request: SignedIn, table_id: UUID, symbol: str, compute: Callable[[Variable, Wanted], Any], *, binary: bool
+    request: SignedIn, table_id: UUID, symbol: str, compute: Callable[[VariableSnapshot, Wanted], Any], *, binary: bool
 ) -> HttpResponse:
     """The answer to a question about a variable, or 304 when the browser has it already."""
     variable = variable_asked(request, table_id, symbol)
     return answer_of(request, variable.table, lambda wanted: compute(variable, wanted), binary=binary)
 
 
-def answer_of(request: SignedIn, table: Table, compute: Callable[[Wanted], Any], *, binary: bool) -> HttpResponse:
+def answer_of(
+    request: SignedIn, table: TableSnapshot, compute: Callable[[Wanted], Any], *, binary: bool
+) -> HttpResponse:
     """The answer to a question about a table at its revision, from what was computed before where it was."""
     wanted = Wanted(request.headers.get("X-Heron-View"))
     question = f"{table.pk}|{table.revision}|{request.get_full_path()}|{_code()}"
@@ -50,21 +50,14 @@ def answer_of(request: SignedIn, table: Table, compute: Callable[[Wanted], Any],
     if f'"{tag}"' in request.headers.get("If-None-Match", ""):
         response = HttpResponse(status=304)
     else:
-        with _lock:
-            body = _answers.get(tag)
-        if body is None:
+
+        def work() -> bytes:
             wanted.check()
             found = compute(wanted)
-            body = envelope(found) if binary else json.dumps(plain(found), allow_nan=False).encode()
-            _keep(tag, body)
+            return envelope(found) if binary else json.dumps(plain(found), allow_nan=False).encode()
+
+        body = _answers.answer(tag, work)
         response = HttpResponse(body, content_type="application/octet-stream" if binary else "application/json")
     response["ETag"] = f'"{tag}"'
     response["Cache-Control"] = "private, no-cache"
     return response
-
-
-def _keep(tag: str, body: bytes) -> None:
-    with _lock:
-        _answers[tag] = body
-        while sum(map(len, _answers.values())) > settings.READING_CACHE_BYTES and len(_answers) > 1:
-            _answers.popitem(last=False)

@@ -6,14 +6,13 @@ import numpy as np
 from heron import estimates
 from heron.checks import Floats
 from heron.errors import InputError
+from heron.ledger import Series
 from heron.variables import written
 from heron.wording import counted, typeset
 
 from server.readings.overtaken import Wanted
-from server.readings.screen import numbers
-from server.studies import store
-from server.studies.models import Table, Variable
-from server.studies.selectors import variable_of
+from server.readings.selectors import series_of
+from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 MOST_ROWS = 1_000
 
@@ -72,11 +71,11 @@ class EstimatesReading:
     words: tuple[str, ...]
 
 
-def estimated(table: Table, asked: Asked, wanted: Wanted) -> EstimatesReading:
-    centres = [variable_of(table, symbol) for symbol in asked.of]
-    widths = [variable_of(table, symbol) for symbol in asked.widths]
+def estimated(table: TableSnapshot, asked: Asked, wanted: Wanted) -> EstimatesReading:
+    centres = [table.variable(symbol) for symbol in asked.of]
+    widths = [table.variable(symbol) for symbol in asked.widths]
     label, weight, heading = (
-        variable_of(table, symbol) if symbol else None for symbol in (asked.label, asked.weight, asked.heading)
+        table.variable(symbol) if symbol else None for symbol in (asked.label, asked.weight, asked.heading)
     )
     if table.n_rows * max(len(centres), 1) > MOST_ROWS:
         raise InputError(
@@ -94,7 +93,9 @@ def estimated(table: Table, asked: Asked, wanted: Wanted) -> EstimatesReading:
         )
     pairs, names, matches = _pairs(centres, widths)
     wanted.check()
-    sizes = numbers(weight) if weight is not None else None
+    ends = [table.variable(symbol) for symbol in asked.limits]
+    loaded = series_of(*centres, *widths, *ends, label, weight, heading, weights="refuse")
+    sizes = loaded.numbers(weight.symbol) if weight is not None else None
     if sizes is not None and np.any(sizes < 0):
         raise InputError("negative-weight", "A weight cannot be below 0.", where="weight")
     rows: list[EstimateRow] = []
@@ -102,25 +103,25 @@ def estimated(table: Table, asked: Asked, wanted: Wanted) -> EstimatesReading:
     for series, (i, j) in enumerate(pairs):
         centre = centres[i]
         if asked.limits:
-            one, other = (numbers(variable_of(table, symbol)) for symbol in asked.limits)
-            found = estimates.with_limits(numbers(centre), one, other)
+            one, other = (loaded.numbers(symbol) for symbol in asked.limits)
+            found = estimates.with_limits(loaded.numbers(centre.symbol), one, other)
         elif j is not None:
-            found = estimates.with_width(numbers(centre), numbers(widths[j]))
+            found = estimates.with_width(loaded.numbers(centre.symbol), loaded.numbers(widths[j].symbol))
         else:
             nothing = np.full(table.n_rows, np.nan)
-            found = estimates.with_limits(numbers(centre), nothing, nothing)
+            found = estimates.with_limits(loaded.numbers(centre.symbol), nothing, nothing)
         said += _said(found, names[series] if len(pairs) > 1 else "", bool(asked.limits or j is not None))
         for place in np.flatnonzero(~np.isnan(found.estimate)).tolist():
             rows.append(
                 EstimateRow(
                     place + 1,
-                    _cell(label, place) or f"row {place + 1}",
+                    _cell(loaded, label, place) or f"row {place + 1}",
                     series,
                     float(found.estimate[place]),
                     _known(found.low, place),
                     _known(found.high, place),
                     None if sizes is None else _known(sizes, place),
-                    _cell(heading, place),
+                    _cell(loaded, heading, place),
                 )
             )
     unmatched = [each.centre or each.width for each in matches if not each.centre or not each.width]
@@ -134,7 +135,7 @@ def estimated(table: Table, asked: Asked, wanted: Wanted) -> EstimatesReading:
         typeset(first.unit),
         first.decimals,
         typeset(label.label) if label else "",
-        label is not None and store.column(label).numbers is not None,
+        label is not None and loaded.columns[label.symbol].numbers is not None,
         typeset(heading.label) if heading else "",
         typeset(weight.label) if weight else "",
         _limits(table, asked, widths),
@@ -144,7 +145,7 @@ def estimated(table: Table, asked: Asked, wanted: Wanted) -> EstimatesReading:
 
 
 def _pairs(
-    centres: list[Variable], widths: list[Variable]
+    centres: list[VariableSnapshot], widths: list[VariableSnapshot]
 ) -> tuple[list[tuple[int, int | None]], list[str], tuple[Matched, ...]]:
     """Which width belongs to which centre, what each pair is of, and the match as it is shown."""
     labels = [typeset(each.label) for each in centres]
@@ -160,14 +161,14 @@ def _pairs(
     return pairs, [*found.names, *(labels[i] for i in found.alone)], tuple(shown)
 
 
-def _limits(table: Table, asked: Asked, widths: list[Variable]) -> str:
+def _limits(table: TableSnapshot, asked: Asked, widths: list[VariableSnapshot]) -> str:
     if asked.limits:
-        return " and ".join(typeset(variable_of(table, symbol).label) for symbol in asked.limits)
+        return " and ".join(typeset(table.variable(symbol).label) for symbol in asked.limits)
     return f"{', '.join(typeset(each.label) for each in widths)} to each side" if widths else ""
 
 
-def _cell(variable: Variable | None, place: int) -> str:
-    return typeset(written(store.column(variable), place)) if variable is not None else ""
+def _cell(loaded: Series, variable: VariableSnapshot | None, place: int) -> str:
+    return typeset(written(loaded.columns[variable.symbol], place)) if variable is not None else ""
 
 
 def _known(values: Floats, place: int) -> float | None:

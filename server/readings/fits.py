@@ -11,9 +11,8 @@ from heron.errors import InputError
 from heron.wording import counted, typeset
 
 from server.readings.overtaken import Wanted
-from server.readings.pairs import axis_of, levels_of
-from server.readings.screen import numbers
-from server.studies.models import Variable
+from server.readings.pairs import levels_of, pairs_of
+from server.studies.snapshots import VariableSnapshot
 
 
 @dataclass(frozen=True)
@@ -48,16 +47,16 @@ class FitAsked:
     """lines: which are drawn; each: a line for each level of `by` instead of one through all."""
 
     lines: Sequence[Literal["least-squares", "median", "smooth"]]
-    by: str
+    by: VariableSnapshot | None
     x_scale: relation.Scale
     y_scale: relation.Scale
     level: float
     span: float
 
 
-def fits(x: Variable, y: Variable, asked: FitAsked, wanted: Wanted) -> FitsReading:
-    a, b = axis_of(x), numbers(y)
-    levels, index = levels_of(x.table, asked.by, a.size)
+def fits(x: VariableSnapshot, y: VariableSnapshot, asked: FitAsked, wanted: Wanted) -> FitsReading:
+    loaded, a, b = pairs_of(x, y, asked.by)
+    levels, index = levels_of(loaded, asked.by)
     parts = [("", 0, np.ones(a.size, dtype=bool))] if not levels else [
         (label, place, index == place) for place, label in enumerate(levels)
     ]  # fmt: skip
@@ -83,7 +82,7 @@ def fits(x: Variable, y: Variable, asked: FitAsked, wanted: Wanted) -> FitsReadi
         slopes,
         none if whole is None else a[whole.rows[sent]],
         none if whole is None else whole.line.residuals[sent],
-        sent if whole is None else whole.rows[sent] + 1,
+        sent if whole is None else loaded.positions(whole.rows[sent]) + 1,
         _fit_words(groups, slopes, names),
     )
 
@@ -152,7 +151,7 @@ def _fit_words(groups: list[FittedGroup], slopes: relation.Slopes | None, names:
 
 
 def predicted(
-    x: Variable, y: Variable, x_scale: relation.Scale, y_scale: relation.Scale, level: float, at: float
+    x: VariableSnapshot, y: VariableSnapshot, x_scale: relation.Scale, y_scale: relation.Scale, level: float, at: float
 ) -> relation.Predicted:
-    fit = relation.fit_line(axis_of(x), numbers(y), x_scale=x_scale, y_scale=y_scale, level=level)
+    fit = relation.fit_line(*pairs_of(x, y)[1:], x_scale=x_scale, y_scale=y_scale, level=level)
     return relation.predict(fit, at)

@@ -1,9 +1,7 @@
 """Rows of a table in an order and under a condition, a page at a time."""
 
-from collections import OrderedDict
 from contextlib import suppress
 from dataclasses import dataclass
-from threading import Lock
 
 import numpy as np
 from heron import numbering
@@ -12,8 +10,8 @@ from heron.columns import Column
 from heron.errors import InputError
 from heron.variables import cell_text
 
-from server.studies import selectors, store
-from server.studies.models import Table, Variable
+from server.caching import Kept
+from server.studies.snapshots import TableSnapshot
 
 _KEPT_ORDERS = 8
 Bools = np.ndarray[tuple[int], np.dtype[np.bool_]]
@@ -66,11 +64,10 @@ class Sought:
     variable: str
 
 
-_orders: OrderedDict[tuple[object, ...], Ints | None] = OrderedDict()
-_lock = Lock()
+_orders: Kept[Ints] = Kept(_KEPT_ORDERS)
 
 
-def grid(table: Table, view: View, *, start: int, count: int, find: int | None) -> Grid:
+def grid(table: TableSnapshot, view: View, *, start: int, count: int, find: int | None) -> Grid:
     """A page of at most `count` rows from place `start`, counted from 0; with `find`, the place of that row too."""
     positions = _order(table, view)
     n = table.n_rows if positions is None else positions.size
@@ -79,34 +76,32 @@ def grid(table: Table, view: View, *, start: int, count: int, find: int | None) 
     if find is not None and 1 <= find <= table.n_rows:
         found = [find - 1] if positions is None else np.flatnonzero(positions == find - 1)
         place = int(found[0]) if len(found) else None
-    variables = selectors.variables(table)
-    columns = [store.original(variable) for variable in variables]
-    aside = set(numbering.from_runs(table.aside.get("rows", ())).tolist())
-    alone = {symbol: set(numbering.from_runs(runs).tolist()) for symbol, runs in table.aside.get("values", {}).items()}
+    columns = table.described().columns.values()
+    aside = {symbol: set(numbering.from_runs(runs).tolist()) for symbol, runs in table.state.aside.items()}
     rows = [
         GridRow(
             position + 1,
             [cell_text(column, position) for column in columns],
             [bool(column.reasons[position]) for column in columns],
-            position + 1 in aside,
-            [symbol for symbol, held in alone.items() if position + 1 in held],
+            position + 1 in aside.get("", ()),
+            [symbol for symbol, held in aside.items() if symbol and position + 1 in held],
         )
         for position in page.tolist()
     ]
     return Grid(n, start, rows, place)
 
 
-def seek(table: Table, view: View, text: str, *, after: int) -> Sought:
+def seek(table: TableSnapshot, view: View, text: str, *, after: int) -> Sought:
     """The next row behind place `after` that holds the text, and after the last one the first again.
 
     Labels and missing codes hold what stands in them, whatever the case; numbers and days are equal to what is typed.
     """
     positions = _order(table, view)
     hits: dict[str, Bools] = {}
-    for variable in selectors.variables(table):
-        found = _holding(store.original(variable), text.strip())
+    for symbol, column in table.described().columns.items():
+        found = _holding(column, text.strip())
         if found is not None:
-            hits[variable.symbol] = found if positions is None else found[positions]
+            hits[symbol] = found if positions is None else found[positions]
     if not hits:
         return Sought(0, None, None, "")
     places = np.flatnonzero(np.logical_or.reduce(list(hits.values())))
@@ -137,41 +132,33 @@ def _holding(column: Column, text: str) -> Bools | None:
     return found if found.any() else None
 
 
-def _order(table: Table, view: View) -> Ints | None:
+def _order(table: TableSnapshot, view: View) -> Ints | None:
     """Row positions of the view; None for all rows in the table's own order. The last few are kept."""
     if view == View():
         return None
-    key = (table.pk, table.revision, view)
-    with _lock:
-        if key in _orders:
-            _orders.move_to_end(key)
-            return _orders[key]
-    named = {variable.symbol: variable for variable in selectors.variables(table)}
-    kept = _kept(table, view, named)
-    if view.sort:
-        kept = kept[_ranks(_named(named, view.sort), kept, view.descending)]
-    with _lock:
-        _orders[key] = kept
-        while len(_orders) > _KEPT_ORDERS:
-            _orders.popitem(last=False)
-    return kept
+    return _orders.answer((table.key, view), lambda: _worked_order(table, view))
 
 
-def _named(named: dict[str, Variable], symbol: str) -> Column:
-    if symbol not in named:
+def _worked_order(table: TableSnapshot, view: View) -> Ints:
+    kept = _kept(table, view)
+    return kept[_ranks(_named(table, view.sort), kept, view.descending)] if view.sort else kept
+
+
+def _named(table: TableSnapshot, symbol: str) -> Column:
+    if symbol not in table.state.symbols:
         raise InputError(
             "no-variable", f"The table has no variable {symbol!r}.", where="sort", remedy="Choose another."
         )
-    return store.original(named[symbol])
+    return table.variable(symbol).described
 
 
-def _kept(table: Table, view: View, named: dict[str, Variable]) -> Ints:
+def _kept(table: TableSnapshot, view: View) -> Ints:
     wanted = np.ones(table.n_rows, dtype=bool)
     if view.set_aside:
         wanted[:] = False
-        wanted[numbering.from_runs(table.aside.get("rows", ())) - 1] = True
+        wanted[numbering.from_runs(table.state.aside.get("", ())) - 1] = True
     if view.variable:
-        column = _named(named, view.variable)
+        column = _named(table, view.variable)
         if view.missing:
             wanted &= column.reasons > 0
         if view.level is not None:

@@ -7,13 +7,12 @@ from heron import derived, rescale
 from heron.checks import Ints
 from heron.columns import NUMBER_KINDS, Column
 from heron.errors import InputError
-from heron.variables import cell_text, labels_of
+from heron.ledger import TRIED, Used
+from heron.variables import cell_text
 
 from server.readings.overtaken import Wanted
-from server.readings.selectors import Subject, Used, numbers_of, subject_of
-from server.studies import store
-from server.studies.models import Table, Variable
-from server.studies.selectors import variables
+from server.readings.selectors import Subject, numbers_of, subject_of
+from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 MOST_ROWS = 200
 FIRST_ROWS = 8
@@ -78,21 +77,18 @@ class Tried:
     tied: Ints
 
 
-def ladder(variable: Variable, by: Variable | None) -> LadderReading:
-    found = numbers_of(variable)
-    groups = None
-    if by is not None:
-        index = labels_of(store.column(by))[1]
-        groups = index if found.at is None else index[found.at]
+def ladder(variable: VariableSnapshot, by: VariableSnapshot | None) -> LadderReading:
+    found = numbers_of(variable, by)
+    groups = None if by is None else found.series.levels(by.symbol)[1]
     whole = rescale.ladder(found.values, groups)
     rungs = tuple(replace(rung, lost=found.rows(rung.lost)[:MOST_ROWS]) for rung in whole.steps)
     return LadderReading(found.subject, found.used, "" if by is None else by.label, replace(whole, steps=rungs))
 
 
-def gains(table: Table, wanted: Wanted) -> Gains:
+def gains(table: TableSnapshot, wanted: Wanted) -> Gains:
     """Every numeric variable, those first that the best step of the ladder brings most."""
     found = []
-    for variable in variables(table):
+    for variable in table.variables:
         if variable.kind not in NUMBER_KINDS or variable.decimals is None:
             continue
         wanted.check()
@@ -114,11 +110,11 @@ def gains(table: Table, wanted: Wanted) -> Gains:
     return Gains(tuple(found))
 
 
-def tried(variable: Variable) -> Tried:
+def tried(variable: VariableSnapshot) -> Tried:
     """What a variable that is only tried would be."""
-    column, how = store.original(variable), store.recipe(variable)
-    sources = {each.symbol: each for each in store.sources(variable)}
-    columns = {symbol: store.original(each) for symbol, each in sources.items()}
+    column, how = variable.described, variable.recipe
+    sources = {source.symbol: source for source in variable.sources}
+    columns = {symbol: source.described for symbol, source in sources.items()}
     whole = np.ones(column.n_rows, dtype=bool)
     for each in columns.values():
         whole &= each.reasons == 0
@@ -170,6 +166,6 @@ def _shown(column: Column, position: int) -> str:
     return f"{column.numbers[position]:.6g}"
 
 
-def needs_trial(variable: Variable) -> None:
-    if variable.pk:
+def needs_trial(variable: VariableSnapshot) -> None:
+    if variable.symbol != TRIED:
         raise InputError("nothing-tried", "The address names no scale to try.", where="as_if")

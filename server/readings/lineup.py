@@ -6,9 +6,10 @@ import numpy as np
 from heron import density, frequency, normality, thinning
 from heron.checks import Floats
 from heron.errors import InputError
+from heron.ledger import Used
 
-from server.readings.selectors import Subject, Used, numbers_of
-from server.studies.models import Variable
+from server.readings.selectors import Subject, numbers_of
+from server.studies.snapshots import VariableSnapshot
 
 _MOST_CLASSES = 24
 
@@ -37,7 +38,7 @@ class LineUpShown:
     seed: int
 
 
-def shown(variable: Variable, seed: int) -> LineUpShown:
+def shown(variable: VariableSnapshot, seed: int) -> LineUpShown:
     numbers = numbers_of(variable)
     found = normality.line_up(numbers.values, seed=seed, decimals=variable.decimals)
     at = thinning.positions(found.n_shown)

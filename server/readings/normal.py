@@ -6,13 +6,12 @@ import numpy as np
 from heron import normality, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
-from heron.variables import labels_of
+from heron.ledger import Used
 
 from server.readings.overtaken import Wanted
-from server.readings.selectors import Numbers, Subject, Used, numbers_of
+from server.readings.selectors import Numbers, Subject, numbers_of
 from server.readings.spread import sent_places
-from server.studies import store
-from server.studies.models import Variable
+from server.studies.snapshots import VariableSnapshot
 
 
 @dataclass(frozen=True)
@@ -76,10 +75,10 @@ class Against:
 
 
 def normality_reading(
-    variable: Variable, level: float, wanted: Wanted, *, by: Variable | None = None
+    variable: VariableSnapshot, level: float, wanted: Wanted, *, by: VariableSnapshot | None = None
 ) -> NormalityReading:
     """The checks of a variable, or of what is left of it once the mean of each level of another is taken off."""
-    found = numbers_of(variable)
+    found = numbers_of(variable, by)
     values = found.values if by is None else _residuals(found, by)
     wanted.check()
     check = normality.check(values)
@@ -93,10 +92,9 @@ def normality_reading(
     return NormalityReading(found.subject, found.used, within, check, screen, reason)
 
 
-def _residuals(found: Numbers, by: Variable) -> Floats:
+def _residuals(found: Numbers, by: VariableSnapshot) -> Floats:
     """(n,) distances from the mean of the level; NaN where there is no level."""
-    levels, index = labels_of(store.column(by))
-    group = index if found.at is None else index[found.at]
+    levels, group = found.series.levels(by.symbol)
     known = (group >= 0) & ~np.isnan(found.values)
     sums = np.bincount(group[known], weights=found.values[known], minlength=len(levels))
     n = np.bincount(group[known], minlength=len(levels))
@@ -105,7 +103,7 @@ def _residuals(found: Numbers, by: Variable) -> Floats:
     return residuals
 
 
-def against(variable: Variable, family: normality.Family, level: float) -> Against:
+def against(variable: VariableSnapshot, family: normality.Family, level: float) -> Against:
     found = numbers_of(variable)
     fit = normality.fitted(found.values, family=family, level=level)
     shown = np.zeros(found.values.size, dtype=bool)

@@ -7,10 +7,11 @@ from typing import Any
 import numpy as np
 from heron import cells
 from heron.frequency import Classes, ValueCounts
+from heron.ledger import Used
 from heron.summary import Summary
 from heron.times import Times
 
-from server.readings.selectors import Subject, Used
+from server.readings.selectors import Subject
 
 _NOTES = {
     "sd": "divisor n - 1",

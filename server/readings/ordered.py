@@ -7,10 +7,10 @@ import numpy as np
 from heron import ordering, times
 from heron.checks import Floats, Ints
 from heron.errors import InputError
+from heron.ledger import Series, Used
 
-from server.readings.selectors import Subject, Used, numbers_of, subject_of
-from server.studies import store
-from server.studies.models import Variable
+from server.readings.selectors import Subject, numbers_of, series_of, subject_of
+from server.studies.snapshots import VariableSnapshot
 
 MOST_POINTS = 20_000
 STRETCHES = 4_000
@@ -45,12 +45,12 @@ class TimesReading:
     times: times.Times
 
 
-def order(variable: Variable, along: Variable | None) -> OrderReading:
-    numbers = numbers_of(variable)
-    setting = None if along is None else _places(along)
-    assert numbers.column.numbers is not None
-    found = ordering.in_order(numbers.column.numbers, setting)
-    values = numbers.column.numbers[found.order]
+def order(variable: VariableSnapshot, along: VariableSnapshot | None) -> OrderReading:
+    series = series_of(variable, along, weights="refuse")
+    numbers = series.numbers(variable.symbol)
+    setting = None if along is None else _places(series, along)
+    found = ordering.in_order(numbers, setting)
+    values = numbers[found.order]
     sent = _outline(values)
     shown = replace(
         found,
@@ -61,8 +61,8 @@ def order(variable: Variable, along: Variable | None) -> OrderReading:
         longest_last=None if found.longest_last is None else found.longest_last + 1,
     )
     return OrderReading(
-        numbers.subject,
-        numbers.used,
+        subject_of(variable),
+        series.used(variable.symbol),
         "" if along is None else subject_of(along).label,
         "" if along is None else along.kind,
         "" if along is None else subject_of(along).unit,
@@ -70,7 +70,7 @@ def order(variable: Variable, along: Variable | None) -> OrderReading:
         found.places[sent],
         values[sent],
         found.order[sent] + 1,
-        _after_holes(numbers.column.numbers, setting, found.places) if sent.size == found.n else sent[:0],
+        _after_holes(numbers, setting, found.places) if sent.size == found.n else sent[:0],
     )
 
 
@@ -81,16 +81,15 @@ def _after_holes(values: Floats, setting: Floats | None, places: Floats) -> Ints
     return np.flatnonzero(np.diff(before, prepend=0))
 
 
-def _places(along: Variable) -> Floats:
-    column = store.column(along)
-    if column.numbers is None or along.kind not in TIMED:
+def _places(series: Series, along: VariableSnapshot) -> Floats:
+    if series.columns[along.symbol].numbers is None or along.kind not in TIMED:
         raise InputError(
             "not-numeric",
             f"{along.label} has no numbers or times to set an order by.",
             where="along",
             remedy="Choose a number, or a date and time.",
         )
-    return column.numbers
+    return series.numbers(along.symbol, TIMED)
 
 
 def _outline(values: Floats) -> Ints:
@@ -103,9 +102,8 @@ def _outline(values: Floats) -> Ints:
     return np.unique(np.concatenate((low, high)))
 
 
-def in_time(variable: Variable, unit: times.Unit | None) -> TimesReading:
-    column = store.column(variable)
-    if variable.kind != "date-time" or column.numbers is None:
+def in_time(variable: VariableSnapshot, unit: times.Unit | None) -> TimesReading:
+    if variable.kind != "date-time":
         raise InputError("not-times", f"{variable.label} holds no dates or times.", where="variable")
-    found = numbers_of(variable, ("date-time",))
+    found = numbers_of(variable, kinds=("date-time",))
     return TimesReading(found.subject, found.used, times.summarize(found.values, unit=unit))

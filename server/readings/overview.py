@@ -4,12 +4,12 @@ from dataclasses import dataclass, replace
 
 from heron import normality, quantiles, summary
 from heron.columns import NUMBER_KINDS
+from heron.ledger import Used
 
 from server.readings.overtaken import Wanted
-from server.readings.selectors import Subject, Used, numbers_of
+from server.readings.selectors import Subject, numbers_of
 from server.readings.spread import Back, back_on_source
-from server.studies.models import Table
-from server.studies.selectors import variables, zero_means_none
+from server.studies.snapshots import TableSnapshot
 
 
 @dataclass(frozen=True)
@@ -36,14 +36,14 @@ class Overview:
     n_judged: int
 
 
-def overview(table: Table, definition: quantiles.Definition, wanted: Wanted) -> Overview:
+def overview(table: TableSnapshot, definition: quantiles.Definition, wanted: Wanted) -> Overview:
     found = []
-    for variable in variables(table):
+    for variable in table.variables:
         if variable.kind not in NUMBER_KINDS or variable.decimals is None:
             continue
         wanted.check()
         taken = numbers_of(variable)
-        numbers = summary.summarize(taken.values, quantile_definition=definition, true_zero=zero_means_none(variable))
+        numbers = summary.summarize(taken.values, quantile_definition=definition, true_zero=variable.zero_means_none)
         wanted.check()
         check = normality.check(taken.values)
         # The test that the verdict rests on: Shapiro-Wilk as far as it goes, Anderson-Darling above.

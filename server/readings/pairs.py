@@ -5,18 +5,15 @@ from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
-from heron import cloud, density, groups, relation, thinning
+from heron import cloud, density, groups, ledger, relation, thinning
 from heron.checks import Floats, Ints
+from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
-from heron.variables import labels_of
 from heron.wording import counted, typeset
 
 from server.readings.overtaken import Wanted
-from server.readings.screen import numbers
-from server.readings.selectors import Subject, is_aside, subject_of
-from server.studies import store
-from server.studies.models import Table, Variable
-from server.studies.selectors import variable_of
+from server.readings.selectors import Subject, series_of, subject_of
+from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 MOST_GROUPS = 60
 MOST_SERIES = 12
@@ -90,20 +87,22 @@ class Asked:
     size: str = ""
 
 
-def axis_of(variable: Variable) -> Floats:
-    """The numbers of a variable, or its times in seconds."""
-    if variable.kind == "date-time":
-        found = store.column(variable).numbers
-        assert found is not None
-        return found
-    return numbers(variable)
+ON_AN_AXIS = (*NUMBER_KINDS, "date-time")
 
 
-def levels_of(table: Table, symbol: str, n_rows: int) -> tuple[tuple[str, ...], Ints]:
-    if not symbol:
-        return (), np.zeros(n_rows, dtype=np.int64)
-    by = variable_of(table, symbol)
-    labels, index = labels_of(store.column(by))
+def pairs_of(
+    x: VariableSnapshot, y: VariableSnapshot, *others: VariableSnapshot | None
+) -> tuple[ledger.Series, Floats, Floats]:
+    """Two variables entry by entry, x also as times in seconds, with others loaded beside them."""
+    loaded = series_of(x, y, *others)
+    return loaded, loaded.numbers(x.symbol, ON_AN_AXIS), loaded.numbers(y.symbol)
+
+
+def levels_of(loaded: ledger.Series, by: VariableSnapshot | None) -> tuple[tuple[str, ...], Ints]:
+    """The levels that points are told apart by, and the place of each entry among them; no levels without `by`."""
+    if by is None:
+        return (), np.zeros(loaded.n, dtype=np.int64)
+    labels, index = loaded.levels(by.symbol)
     if len(labels) > MOST_GROUPS:
         raise InputError(
             "too-many-groups",
@@ -114,17 +113,18 @@ def levels_of(table: Table, symbol: str, n_rows: int) -> tuple[tuple[str, ...], 
     return tuple(map(typeset, labels)), index
 
 
-def paired(table: Table, asked: Asked, wanted: Wanted) -> PairsReading:
-    own_x = variable_of(table, asked.x)
-    x = axis_of(own_x)
-    levels, group = levels_of(table, asked.by, x.size)
-    sizes = numbers(variable_of(table, asked.size)) if asked.size else np.ones(x.size)
+def paired(table: TableSnapshot, asked: Asked, wanted: Wanted) -> PairsReading:
+    own_x, measured = table.variable(asked.x), [table.variable(symbol) for symbol in asked.y]
+    by, sized = (table.variable(symbol) if symbol else None for symbol in (asked.by, asked.size))
+    loaded = series_of(own_x, *measured, by, sized)
+    x = loaded.numbers(own_x.symbol, ON_AN_AXIS)
+    levels, group = levels_of(loaded, by)
+    sizes = loaded.numbers(sized.symbol) if sized else np.ones(x.size)
     series = []
     reach = [np.inf, -np.inf, np.inf, -np.inf]
-    for symbol in asked.y:
+    for variable in measured:
         wanted.check()
-        variable = variable_of(table, symbol)
-        y = numbers(variable)
+        y = loaded.numbers(variable.symbol)
         known = np.flatnonzero(np.isfinite(x) & np.isfinite(y))
         if known.size:
             reach = [
@@ -139,14 +139,14 @@ def paired(table: Table, asked: Asked, wanted: Wanted) -> PairsReading:
         series.append(
             Series(
                 subject_of(variable),
-                sent + 1,
+                loaded.positions(sent) + 1,
                 x[sent],
                 y[sent],
                 group[sent],
                 sizes[sent],
                 _broken(x, y, sent, order),
                 known.size,
-                _lost(own_x, variable, x, y),
+                _lost(loaded, own_x, variable),
                 bool(sent.size < known.size),
             )
         )
@@ -155,26 +155,27 @@ def paired(table: Table, asked: Asked, wanted: Wanted) -> PairsReading:
         subject_of(own_x),
         own_x.kind == "date-time",
         tuple(series),
-        typeset(variable_of(table, asked.by).label) if asked.by else "",
+        typeset(by.label) if by else "",
         levels,
-        typeset(variable_of(table, asked.size).label) if asked.size else "",
-        _margins(x, numbers(variable_of(table, asked.y[0])), group, max(len(levels), 1)),
+        typeset(sized.label) if sized else "",
+        _margins(loaded, x, loaded.numbers(measured[0].symbol), group, max(len(levels), 1)),
         *low,
     )
 
 
-def _margins(x: Floats, y: Floats, group: Ints, n_groups: int) -> tuple[Margin, ...]:
+def _margins(loaded: ledger.Series, x: Floats, y: Floats, group: Ints, n_groups: int) -> tuple[Margin, ...]:
     known = np.isfinite(x) & np.isfinite(y)
     found = []
     for place in range(n_groups):
-        own = known & (group == place)
+        own = np.flatnonzero(known & (group == place))
         for of, values in (("x", x[own]), ("y", y[own])):
             try:
                 curve = density.estimate(values, points=_CURVE_POINTS)
                 drawn = curve.x, curve.density
             except InputError:
                 drawn = np.empty(0), np.empty(0)
-            found.append(Margin("x" if of == "x" else "y", place, groups.box(values).groups[0], *drawn))
+            box = groups.with_rows(groups.box(values).groups[0], loaded.positions(own) + 1)
+            found.append(Margin("x" if of == "x" else "y", place, box, *drawn))
     return tuple(found)
 
 
@@ -187,9 +188,9 @@ def _broken(x: Floats, y: Floats, sent: Ints, order: Ints) -> Ints:
     return np.flatnonzero(np.diff(before, prepend=before[:1]) > 0)
 
 
-def _lost(x: Variable, y: Variable, a: Floats, b: Floats) -> tuple[Lost, ...]:
-    gone = [~np.isfinite(a), ~np.isfinite(b)]
-    aside = is_aside(store.column(x)) | is_aside(store.column(y))
+def _lost(loaded: ledger.Series, x: VariableSnapshot, y: VariableSnapshot) -> tuple[Lost, ...]:
+    gone = [loaded.reasons(each.symbol) > 0 for each in (x, y)]
+    aside = loaded.is_aside(x.symbol) | loaded.is_aside(y.symbol)
     names = [typeset(each.label) for each in (x, y)]
     found = [
         (f"without {names[0]}", gone[0] & ~gone[1] & ~aside),
@@ -214,10 +215,12 @@ class CorrelationsReading:
     words: tuple[str, ...]
 
 
-def correlated(x: Variable, y: Variable, by: str, level: float, wanted: Wanted) -> CorrelationsReading:
-    a, b = axis_of(x), numbers(y)
+def correlated(
+    x: VariableSnapshot, y: VariableSnapshot, by: VariableSnapshot | None, level: float, wanted: Wanted
+) -> CorrelationsReading:
+    loaded, a, b = pairs_of(x, y, by)
     found = [Group("", _short(relation.correlate(a, b, level=level)))]
-    levels, index = levels_of(x.table, by, a.size)
+    levels, index = levels_of(loaded, by)
     for place, label in enumerate(levels):
         wanted.check()
         own = index == place
@@ -282,9 +285,10 @@ class MatrixReading:
     positions: Ints
 
 
-def matrix(table: Table, symbols: Sequence[str], alike: bool, level: float, wanted: Wanted) -> MatrixReading:
-    variables = [variable_of(table, symbol) for symbol in symbols]
-    columns = np.array([axis_of(variable) for variable in variables], dtype=np.float64)
+def matrix(table: TableSnapshot, symbols: Sequence[str], alike: bool, level: float, wanted: Wanted) -> MatrixReading:
+    variables = [table.variable(symbol) for symbol in symbols]
+    loaded = series_of(*variables)
+    columns = np.array([loaded.numbers(symbol, ON_AN_AXIS) for symbol in symbols], dtype=np.float64)
     whole = np.isfinite(columns).all(axis=0)
     used = columns[:, whole] if alike else columns
     cells = []
@@ -313,7 +317,7 @@ def matrix(table: Table, symbols: Sequence[str], alike: bool, level: float, want
         alike,
         int(np.count_nonzero(whole)) if alike else columns.shape[1],
         columns[:, rows].ravel(),
-        rows + 1,
+        loaded.positions(rows) + 1,
     )
 
 
@@ -328,22 +332,27 @@ class DensityReading:
 
 
 def dense(
-    x: Variable, y: Variable, bandwidth: tuple[float, float] | None, grid: int, shares: Sequence[float], sparse: int
+    x: VariableSnapshot,
+    y: VariableSnapshot,
+    bandwidth: tuple[float, float] | None,
+    grid: int,
+    shares: Sequence[float],
+    sparse: int,
 ) -> DensityReading:
-    a, b = axis_of(x), numbers(y)
+    loaded, a, b = pairs_of(x, y)
     found = cloud.pair_density(
         a, b, bandwidth=bandwidth or "normal-reference", grid=grid, shares=tuple(shares), sparse=sparse
     )
     rows = found.sparse_rows
     shown = cloud.PairDensity(
-        found.x, found.y, found.density[:0], found.bandwidth_x, found.bandwidth_y, found.shares, found.levels, rows + 1,
-        found.n, found.n_missing,
+        found.x, found.y, found.density[:0], found.bandwidth_x, found.bandwidth_y, found.shares, found.levels,
+        loaded.positions(rows) + 1, found.n, found.n_missing,
     )  # fmt: skip
     return DensityReading(shown, found.density.ravel(), a[rows], b[rows])
 
 
-def hexagons(x: Variable, y: Variable, across: int, aspect: float) -> cloud.Hexagons:
-    return cloud.hexagons(axis_of(x), numbers(y), across=across, aspect=aspect)
+def hexagons(x: VariableSnapshot, y: VariableSnapshot, across: int, aspect: float) -> cloud.Hexagons:
+    return cloud.hexagons(*pairs_of(x, y)[1:], across=across, aspect=aspect)
 
 
 @dataclass(frozen=True)
@@ -360,9 +369,9 @@ class StacksReading:
 MOST_PLACES = 20_000
 
 
-def stacks(x: Variable, y: Variable, by: str) -> StacksReading:
-    a, b = axis_of(x), numbers(y)
-    levels, index = levels_of(x.table, by, a.size)
+def stacks(x: VariableSnapshot, y: VariableSnapshot, by: VariableSnapshot | None) -> StacksReading:
+    loaded, a, b = pairs_of(x, y, by)
+    levels, index = levels_of(loaded, by)
     parts = []
     for place in range(max(len(levels), 1)):
         own = index == place
@@ -390,13 +399,13 @@ class WindowReading:
 
 
 def window(
-    x: Variable, y: Variable, limits: tuple[float, float, float, float], columns: int, rows: int
+    x: VariableSnapshot, y: VariableSnapshot, limits: tuple[float, float, float, float], columns: int, rows: int
 ) -> WindowReading:
     x_from, x_to, y_from, y_to = limits
     if not (x_from < x_to and y_from < y_to):
         raise InputError("window", "A window ends above where it begins.", where="x_to")
     found = cloud.window(
-        axis_of(x), numbers(y), x_from=x_from, x_to=x_to, y_from=y_from, y_to=y_to, columns=columns, rows=rows
+        *pairs_of(x, y)[1:], x_from=x_from, x_to=x_to, y_from=y_from, y_to=y_to, columns=columns, rows=rows
     )
     return WindowReading(found.ravel(), columns, rows, int(found.sum()))
 
@@ -408,8 +417,12 @@ class Enclosed:
     rows: Ints
 
 
-def enclosed(x: Variable, y: Variable, outline_x: Sequence[float], outline_y: Sequence[float]) -> Enclosed:
-    return Enclosed(cloud.inside(axis_of(x), numbers(y), outline_x, outline_y) + 1)
+def enclosed(
+    x: VariableSnapshot, y: VariableSnapshot, outline_x: Sequence[float], outline_y: Sequence[float]
+) -> Enclosed:
+    loaded = series_of(x, y, weights="ignore")
+    places = loaded.numbers(x.symbol, ON_AN_AXIS), loaded.numbers(y.symbol)
+    return Enclosed(cloud.inside(*places, outline_x, outline_y) + 1)
 
 
 @dataclass(frozen=True)
@@ -425,8 +438,8 @@ class BoardReading:
 _SCALE_WORDS = {"as-is": "untransformed", "square-root": "on roots", "log10": "on logs", "reciprocal": "as reciprocals"}
 
 
-def straighten(x: Variable, y: Variable) -> BoardReading:
-    a, b = axis_of(x), numbers(y)
+def straighten(x: VariableSnapshot, y: VariableSnapshot) -> BoardReading:
+    _, a, b = pairs_of(x, y)
     found = relation.board(a, b)
     known = relation.pairs(a, b)[2]
     if known.size > _SMALL:

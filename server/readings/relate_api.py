@@ -37,8 +37,7 @@ from server.readings.schemas import (
     WindowIn,
     WindowOut,
 )
-from server.studies.models import Variable
-from server.studies.selectors import variable_of
+from server.studies.snapshots import VariableSnapshot
 
 router = Router(tags=["relations"])
 
@@ -47,13 +46,13 @@ def _of_pair(
     request: SignedIn,
     table_id: UUID,
     asked: PairIn,
-    compute: Callable[[Variable, Variable, Any], Any],
+    compute: Callable[[VariableSnapshot, VariableSnapshot, Any], Any],
     *,
     binary: bool,
 ) -> HttpResponse:
     """The answer to a question about two variables of one table."""
     table = table_asked(request, table_id)
-    x, y = (variable_of(table, symbol) for symbol in (asked.x, asked.y))
+    x, y = (table.variable(symbol) for symbol in (asked.x, asked.y))
     return answer_of(request, table, lambda wanted: compute(x, y, wanted), binary=binary)
 
 
@@ -65,8 +64,8 @@ def paired(request: SignedIn, table_id: UUID, asked: Query[PairsIn]) -> Any:
 
 @router.get("/tables/{table_id}/readings/correlations", response=CorrelatedOut)
 def correlated(request: SignedIn, table_id: UUID, asked: Query[CorrelatedIn]) -> Any:
-    def compute(x: Variable, y: Variable, wanted: Wanted) -> Any:
-        return pairs.correlated(x, y, asked.by, asked.level, wanted)
+    def compute(x: VariableSnapshot, y: VariableSnapshot, wanted: Wanted) -> Any:
+        return pairs.correlated(x, y, x.beside(asked.by), asked.level, wanted)
 
     return _of_pair(request, table_id, asked, compute, binary=False)
 
@@ -83,7 +82,7 @@ def matrix(request: SignedIn, table_id: UUID, asked: Query[MatrixIn]) -> Any:
 
 @router.get("/tables/{table_id}/readings/pair-density", response=PairDensityOut)
 def pair_density(request: SignedIn, table_id: UUID, asked: Query[PairDensityIn]) -> Any:
-    def compute(x: Variable, y: Variable, wanted: Wanted) -> Any:
+    def compute(x: VariableSnapshot, y: VariableSnapshot, wanted: Wanted) -> Any:
         widths = None
         if asked.width_x is not None and asked.width_y is not None:
             widths = (asked.width_x, asked.width_y)
@@ -94,7 +93,7 @@ def pair_density(request: SignedIn, table_id: UUID, asked: Query[PairDensityIn])
 
 @router.get("/tables/{table_id}/readings/hexagons", response=HexagonsOut)
 def hexagons(request: SignedIn, table_id: UUID, asked: Query[HexagonsIn]) -> Any:
-    def compute(x: Variable, y: Variable, wanted: Wanted) -> Any:
+    def compute(x: VariableSnapshot, y: VariableSnapshot, wanted: Wanted) -> Any:
         return pairs.hexagons(x, y, asked.across, asked.aspect)
 
     return _of_pair(request, table_id, asked, compute, binary=True)
@@ -102,12 +101,12 @@ def hexagons(request: SignedIn, table_id: UUID, asked: Query[HexagonsIn]) -> Any
 
 @router.get("/tables/{table_id}/readings/stacks", response=StacksOut)
 def stacks(request: SignedIn, table_id: UUID, asked: Query[StacksIn]) -> Any:
-    return _of_pair(request, table_id, asked, lambda x, y, wanted: pairs.stacks(x, y, asked.by), binary=True)
+    return _of_pair(request, table_id, asked, lambda x, y, wanted: pairs.stacks(x, y, x.beside(asked.by)), binary=True)
 
 
 @router.get("/tables/{table_id}/readings/window", response=WindowOut)
 def window(request: SignedIn, table_id: UUID, asked: Query[WindowIn]) -> Any:
-    def compute(x: Variable, y: Variable, wanted: Wanted) -> Any:
+    def compute(x: VariableSnapshot, y: VariableSnapshot, wanted: Wanted) -> Any:
         limits = asked.x_from, asked.x_to, asked.y_from, asked.y_to
         return pairs.window(x, y, limits, asked.columns, asked.rows)
 
@@ -118,7 +117,7 @@ def window(request: SignedIn, table_id: UUID, asked: Query[WindowIn]) -> Any:
 def enclosed(request: SignedIn, table_id: UUID, asked: EnclosedIn) -> Any:
     """The rows inside an outline; a question that changes nothing, posted since outlines may be long."""
     table = table_asked(request, table_id)
-    x, y = (variable_of(table, symbol) for symbol in (asked.x, asked.y))
+    x, y = (table.variable(symbol) for symbol in (asked.x, asked.y))
     found = pairs.enclosed(x, y, asked.outline_x, asked.outline_y)
     return HttpResponse(envelope(found), content_type="application/octet-stream")
 
@@ -130,12 +129,12 @@ def straighten(request: SignedIn, table_id: UUID, asked: Query[PairIn]) -> Any:
 
 @router.get("/tables/{table_id}/readings/fits", response=FitsOut)
 def fitted(request: SignedIn, table_id: UUID, asked: Query[FitsIn]) -> Any:
-    return _of_pair(request, table_id, asked, lambda x, y, wanted: fits.fits(x, y, asked.asked(), wanted), binary=True)
+    return _of_pair(request, table_id, asked, lambda x, y, wanted: fits.fits(x, y, asked.asked(x), wanted), binary=True)
 
 
 @router.get("/tables/{table_id}/readings/predict", response=PredictedOut)
 def predicted(request: SignedIn, table_id: UUID, asked: Query[PredictIn]) -> Any:
-    def compute(x: Variable, y: Variable, wanted: Wanted) -> Any:
+    def compute(x: VariableSnapshot, y: VariableSnapshot, wanted: Wanted) -> Any:
         return fits.predicted(x, y, asked.x_scale, asked.y_scale, asked.level, asked.value)
 
     return _of_pair(request, table_id, asked, compute, binary=False)

@@ -1,26 +1,23 @@
 """A fitted relation between variables: its coefficients, what each row does to them, and the fit without some rows."""
 
-from collections import OrderedDict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
-from threading import Lock
 from typing import Any
 
 import numpy as np
 from heron import influence, normality, thinning
 from heron.checks import Floats, Ints
-from heron.columns import NUMBER_KINDS, Column
+from heron.columns import KINDS, NUMBER_KINDS, Column
 from heron.errors import InputError
-from heron.variables import labels_of
+from heron.ledger import Series
 from heron.wording import typeset
 
+from server.caching import Kept
 from server.ledger.selectors import looked_at
 from server.readings.overtaken import Wanted
-from server.readings.screen import decided_of, deed_of, numbers, positions_of
-from server.readings.selectors import Subject, subject_of
-from server.studies import store
-from server.studies.models import Table, Variable
-from server.studies.selectors import variable_of
+from server.readings.screen import decided_of, deed_of, positions_of
+from server.readings.selectors import Subject, series_of, subject_of
+from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 MOST_ROWS = 60
 MOST_PREDICTORS = 12
@@ -133,27 +130,32 @@ class PulledReading:
     without_rows: int
 
 
-Read = Callable[[Variable], Column]
+Read = Callable[[VariableSnapshot], Column]
 
 
-def _columns(table: Table, asked: Asked, read: Read = store.column) -> tuple[Variable, list[Variable], dict[str, Any]]:
-    """The response, the predictors, and the predictors as the core takes them, by label."""
+def _columns(
+    table: TableSnapshot, asked: Asked, read: Read | None = None
+) -> tuple[VariableSnapshot, list[VariableSnapshot], Floats, dict[str, Any]]:
+    """The response, the predictors, the response's numbers, and the predictors as the core takes them, by label. read:
+    how columns are read where they are not what they are now."""
     symbols = list(dict.fromkeys(asked.predictors))
     if asked.response in symbols:
         raise InputError("itself", "A variable cannot be fitted on itself.", where="predictors")
     if not 1 <= len(symbols) <= MOST_PREDICTORS:
         raise InputError("predictors", f"A relation takes 1 to {MOST_PREDICTORS} predictors.", where="predictors")
-    response = variable_of(table, asked.response)
-    own = [variable_of(table, symbol) for symbol in symbols]
+    response = table.variable(asked.response)
+    own = [table.variable(symbol) for symbol in symbols]
+    series = series_of(response, *own, weights="refuse")
+    if read is not None:
+        series = Series({variable.symbol: read(variable) for variable in (response, *own)}, None)
     taken: dict[str, Any] = {}
     for variable in own:
-        column = read(variable)
-        if column.numbers is not None and variable.kind in NUMBER_KINDS:
-            taken[variable.label] = column.numbers
+        if series.columns[variable.symbol].numbers is not None and variable.kind in NUMBER_KINDS:
+            taken[variable.label] = series.numbers(variable.symbol, KINDS)
         else:
-            labels, index = labels_of(column)
+            labels, index = series.levels(variable.symbol)
             taken[variable.label] = _Labels(np.array([*labels, None], dtype=object)[index], labels)
-    return response, own, taken
+    return response, own, series.numbers(response.symbol), taken
 
 
 class _Labels(list):  # type: ignore[type-arg]
@@ -164,7 +166,7 @@ class _Labels(list):  # type: ignore[type-arg]
         self.categories = categories
 
 
-def _product(own: list[Variable], asked: Asked) -> list[tuple[str, str]]:
+def _product(own: list[VariableSnapshot], asked: Asked) -> list[tuple[str, str]]:
     labels = {variable.symbol: variable.label for variable in own}
     if not asked.product:
         return []
@@ -177,55 +179,43 @@ def _product(own: list[Variable], asked: Asked) -> list[tuple[str, str]]:
 class _Made:
     """A relation of a table at a revision: its variables, its columns, and its design."""
 
-    response: Variable
-    own: list[Variable]
+    response: VariableSnapshot
+    own: list[VariableSnapshot]
     taken: dict[str, Any]
     y: Floats
     design: influence.Design
 
 
-_made: OrderedDict[Any, _Made] = OrderedDict()
-_lock = Lock()
-_MOST_MADE = 4
+_made: Kept[_Made] = Kept(4)
 
 
-def _made_of(table: Table, asked: Asked) -> _Made:
+def _made_of(table: TableSnapshot, asked: Asked) -> _Made:
     """The relation, kept for the next question: rows are pulled out of the same one again and again."""
-    key = (table.pk, table.revision, asked.response, tuple(asked.predictors), tuple(asked.product))
-    with _lock:
-        there = _made.get(key)
-        if there is not None:
-            _made.move_to_end(key)
-            return there
-    response, own, taken = _columns(table, asked)
-    y = numbers(response)
-    design = influence.design_of(y, taken, interactions=_product(own, asked))
-    found = _Made(response, own, taken, y, design)
-    with _lock:
-        _made[key] = found
-        while len(_made) > _MOST_MADE:
-            _made.popitem(last=False)
-    return found
+    key = (table.key, asked.response, tuple(asked.predictors), tuple(asked.product))
+    return _made.answer(key, lambda: _worked(table, asked))
 
 
-def _before(table: Table, asked: Asked) -> influence.Diagnosis | None:
+def _worked(table: TableSnapshot, asked: Asked) -> _Made:
+    response, own, y, taken = _columns(table, asked)
+    return _Made(response, own, taken, y, influence.design_of(y, taken, interactions=_product(own, asked)))
+
+
+def _before(table: TableSnapshot, asked: Asked) -> influence.Diagnosis | None:
     """The fit of the values as they were read; None where it cannot be had."""
-    response, own, taken = _columns(table, asked, _as_read)
-    y = _as_read(response).numbers
     try:
-        return None if y is None else influence.diagnose(y, taken, interactions=_product(own, asked))
+        _, own, y, taken = _columns(table, asked, _as_read)
+        return influence.diagnose(y, taken, interactions=_product(own, asked))
     except InputError:
         return None
 
 
-def _as_read(variable: Variable) -> Column:
+def _as_read(variable: VariableSnapshot) -> Column:
     """A column as its source holds it, before anything was set aside or corrected."""
-    read = store.stored(variable)
-    now = store.column(variable)
-    return now if now.numbers is not None and read.numbers is None else read
+    described = variable.described
+    return described if described.numbers is not None and variable.imported.numbers is None else variable.imported
 
 
-def related(table: Table, asked: Asked, wanted: Wanted) -> RelationReading:
+def related(table: TableSnapshot, asked: Asked, wanted: Wanted) -> RelationReading:
     whole = _made_of(table, asked)
     response, own, taken, y, made = whole.response, whole.own, whole.taken, whole.y, whole.design
     found = influence.measured(made)
@@ -380,7 +370,7 @@ def _band(external: Floats) -> tuple[Floats, Floats, Floats]:
     return plot.scores[at], plot.point_low[at], plot.point_high[at]
 
 
-def pulled(table: Table, asked: Asked, rows: Sequence[int]) -> PulledReading:
+def pulled(table: TableSnapshot, asked: Asked, rows: Sequence[int]) -> PulledReading:
     whole = _made_of(table, asked)
     own, taken, y, made = whole.own, whole.taken, whole.y, whole.design
     positions = positions_of(rows, y.size)

@@ -4,6 +4,7 @@ from heron import cloud, definitions, groups, outliers, relation
 from heron.audit import Audit
 from heron.density import Density
 from heron.frequency import Classes, ValueCounts
+from heron.ledger import Used
 from heron.quantiles import Definition
 from heron.sensitivity import Statistic
 from ninja import Schema
@@ -21,9 +22,10 @@ from server.readings.ordered import OrderReading, TimesReading
 from server.readings.overview import Overview
 from server.readings.relation import MOST_PREDICTORS, Asked, PulledReading, RelationReading
 from server.readings.screen import LeftOut, ScreenReading, TogetherReading, Weighed
-from server.readings.selectors import Subject, Used, Within
+from server.readings.selectors import Subject, Within
 from server.readings.split import ByLevels, CurveAsked
 from server.readings.spread import BoxAsked, Bumps, Comparison, Intervals, Spread
+from server.studies.snapshots import VariableSnapshot
 
 SpreadOut = schema_of(Spread)
 NormalityOut = schema_of(NormalityReading)
@@ -450,8 +452,8 @@ class FitsIn(PairIn):
     level: _Share = 0.95
     span: Annotated[float, Field(ge=0.02, le=1)] = 2 / 3
 
-    def asked(self) -> fits.FitAsked:
-        return fits.FitAsked(self.lines, self.by, self.x_scale, self.y_scale, self.level, self.span)
+    def asked(self, x: VariableSnapshot) -> fits.FitAsked:
+        return fits.FitAsked(self.lines, x.beside(self.by), self.x_scale, self.y_scale, self.level, self.span)
 
 
 class PredictIn(PairIn):

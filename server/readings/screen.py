@@ -7,17 +7,15 @@ from typing import Any
 import numpy as np
 from heron import outliers, sensitivity, summary, thinning
 from heron.checks import Floats, Ints
-from heron.columns import NUMBER_KINDS, SET_ASIDE
 from heron.errors import InputError
-from heron.variables import cell_text, labels_of
+from heron.ledger import Used
+from heron.variables import cell_text
 from heron.wording import typeset
 
 from server.ledger.selectors import LookedAt, looked_at
 from server.readings.overtaken import Wanted
-from server.readings.selectors import Subject, Used, refuse_weights, subject_of, used_rows
-from server.studies import store
-from server.studies.models import Table, Variable
-from server.studies.selectors import variables
+from server.readings.selectors import Subject, series_of, subject_of, used_rows
+from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 MOST_ROWS = 300
 _MOST_GROUPS = 60
@@ -103,22 +101,16 @@ class LeftOut:
     undefined: dict[str, str]
 
 
-def numbers(variable: Variable) -> Floats:
-    column = store.column(variable)
-    if variable.kind not in NUMBER_KINDS or column.numbers is None:
-        raise InputError(
-            "not-numeric", f"{variable.label} is {variable.kind}, not a number.", where="variable",
-            remedy="Choose a continuous, count or ordered variable.",
-        )  # fmt: skip
-    refuse_weights(variable)
-    return column.numbers
+def numbers(variable: VariableSnapshot) -> Floats:
+    """(n_rows,) the numbers of a variable, row by row; refused where rows are weighted."""
+    return series_of(variable, weights="refuse").numbers(variable.symbol)
 
 
-def grouped(by: Variable | None, n_rows: int) -> tuple[tuple[str, ...], Ints]:
+def grouped(by: VariableSnapshot | None, n_rows: int) -> tuple[tuple[str, ...], Ints]:
     """The levels that rows are taken within, and the place of each row among them; one of all rows without `by`."""
     if by is None:
         return ("",), np.zeros(n_rows, dtype=np.int64)
-    labels, index = labels_of(store.column(by))
+    labels, index = series_of(by, weights="ignore").levels(by.symbol)
     if len(labels) > _MOST_GROUPS:
         raise InputError(
             "too-many-groups",
@@ -130,7 +122,11 @@ def grouped(by: Variable | None, n_rows: int) -> tuple[tuple[str, ...], Ints]:
 
 
 def screened(
-    variable: Variable, by: Variable | None, rules: Sequence[outliers.Rule], options: dict[str, Any], wanted: Wanted
+    variable: VariableSnapshot,
+    by: VariableSnapshot | None,
+    rules: Sequence[outliers.Rule],
+    options: dict[str, Any],
+    wanted: Wanted,
 ) -> ScreenReading:
     x = numbers(variable)
     labels, index = grouped(by, x.size)
@@ -168,9 +164,8 @@ def screened(
         axis=1, initial=0
     )
     order = flagged[np.lexsort((-strength[flagged], -named[flagged].sum(axis=1)))]
-    column = store.column(variable)
-    aside = np.flatnonzero(_aside_here(column, looked))
-    original = store.original(variable)
+    aside = np.flatnonzero(series_of(variable, weights="ignore").is_aside(variable.symbol))
+    original = variable.described
     rows = []
     for i in [*order[:MOST_ROWS].tolist(), *aside[:MOST_ROWS].tolist()]:
         deed, entry, note = deed_of(looked, i)
@@ -222,15 +217,15 @@ def screened(
     )
 
 
-def _as_read(variable: Variable) -> Floats:
+def _as_read(variable: VariableSnapshot) -> Floats:
     """The values as their source holds them, before anything was set aside or corrected."""
-    read = store.stored(variable).numbers
+    read = variable.imported.numbers
     return numbers(variable) if read is None else read
 
 
-def decided_of(variable: Variable, looked: LookedAt) -> list[outliers.Decided]:
+def decided_of(variable: VariableSnapshot, looked: LookedAt) -> list[outliers.Decided]:
     """What was decided on rows that have a value, an entry each."""
-    read = store.stored(variable)
+    read = variable.imported
     found = []
     for place, (deed, entry) in enumerate(looked.deeds, 1):
         rows = np.flatnonzero(looked.of_row == place)
@@ -244,12 +239,6 @@ def decided_of(variable: Variable, looked: LookedAt) -> list[outliers.Decided]:
 
 def _number(value: float | None) -> float:
     return np.nan if value is None else value
-
-
-def _aside_here(column: Any, looked: LookedAt) -> Any:
-    if SET_ASIDE not in column.missing_codes:
-        return np.zeros(column.n_rows, dtype=bool)
-    return column.reasons == column.missing_codes.index(SET_ASIDE) + 1
 
 
 def deed_of(looked: LookedAt, position: int) -> tuple[str, int, str]:
@@ -267,7 +256,7 @@ def positions_of(rows: Sequence[int], n_rows: int) -> Ints:
     return found[(found >= 0) & (found < n_rows)]
 
 
-def weighed(variable: Variable, by: Variable | None, rows: Sequence[int]) -> Weighed:
+def weighed(variable: VariableSnapshot, by: VariableSnapshot | None, rows: Sequence[int]) -> Weighed:
     x = numbers(variable)
     labels, index = grouped(by, x.size)
     positions = positions_of(rows, x.size)
@@ -276,7 +265,7 @@ def weighed(variable: Variable, by: Variable | None, rows: Sequence[int]) -> Wei
     return Weighed(subject_of(variable), changes, labels[0], there)
 
 
-def left_out(variable: Variable, statistic: sensitivity.Statistic) -> LeftOut:
+def left_out(variable: VariableSnapshot, statistic: sensitivity.Statistic) -> LeftOut:
     x = numbers(variable)
     found = sensitivity.leave_one_out(x, statistic)
     known = np.flatnonzero(~np.isnan(found.values))
@@ -320,18 +309,14 @@ class TogetherReading:
     words: tuple[str, ...]
 
 
-def together(table: Table, symbols: Sequence[str], wanted: Wanted) -> TogetherReading:
-    there = {variable.symbol: variable for variable in variables(table)}
-    missing = next((symbol for symbol in symbols if symbol not in there), None)
-    if missing is not None:
-        raise InputError("no-variable", f"The table has no variable {missing!r}.", where="variables")
-    own = [there[symbol] for symbol in dict.fromkeys(symbols)]
+def together(table: TableSnapshot, symbols: Sequence[str], wanted: Wanted) -> TogetherReading:
+    own = [table.variable(symbol) for symbol in dict.fromkeys(symbols)]
     columns = {variable.label: numbers(variable) for variable in own}
     wanted.check()
     found = outliers.distances(columns, progress=wanted.progress)
     looked = looked_at(table, [variable.symbol for variable in own])
     order = found.flagged[np.argsort(-found.robust[found.flagged])]
-    originals = [store.original(variable) for variable in own]
+    originals = [variable.described for variable in own]
     rows = tuple(
         FarRow(
             i + 1,

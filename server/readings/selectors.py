@@ -1,36 +1,20 @@
 """Readings: the rows in force as the core takes them, and which rows a mark stands for."""
 
+from collections.abc import Collection
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 from heron import audit
-from heron.checks import Floats, Ints, as_values
-from heron.columns import NUMBER_KINDS, SET_ASIDE, Column
+from heron.checks import Floats, Ints
+from heron.columns import NUMBER_KINDS, Column, Table
 from heron.errors import InputError
+from heron.ledger import Series, Used, load_series
 from heron.wording import typeset
 
-from server.problems import Refusal
-from server.studies import store
-from server.studies.models import Table, Variable
-from server.studies.selectors import variable_of, variables, whole
+from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 Bools = np.ndarray[tuple[int], np.dtype[np.bool_]]
-
-
-@dataclass(frozen=True)
-class Used:
-    """How many rows a reading used; missing_counts says why others have no value; the rest were set aside.
-
-    weighted_by: the variable that says how often each row counts, "" for none; all counts are then of what the rows
-    stand for. weightless: rows that count for nothing, since that variable is missing or 0 there.
-    """
-
-    n: int
-    missing: int
-    missing_counts: dict[str, int]
-    set_aside: int
-    weighted_by: str = ""
-    weightless: int = 0
 
 
 @dataclass(frozen=True)
@@ -63,13 +47,14 @@ class Within:
 @dataclass(frozen=True)
 class Numbers:
     """A variable as numbers. values: (n,) NaN for missing, each row as often as it counts; at: (n,) the position of
-    the row of each, None where that is its place."""
+    the row of each, None where that is its place; series: with the variables that were asked for besides."""
 
     subject: Subject
     used: Used
     column: Column
     values: Floats
     at: Ints | None
+    series: Series
 
     @property
     def limited(self) -> Bools:
@@ -89,67 +74,26 @@ class Numbers:
         return places + 1 if self.at is None else np.unique(self.at[places]) + 1
 
 
-def numbers_of(variable: Variable, kinds: tuple[str, ...] = NUMBER_KINDS) -> Numbers:
+def series_of(
+    variable: VariableSnapshot,
+    *others: VariableSnapshot | None,
+    weights: Literal["repeat", "refuse", "ignore"] = "repeat",
+) -> Series:
+    """Variables of one table as the core's load_series has them; those that are None are left out."""
+    symbols = [each.symbol for each in (variable, *others) if each is not None]
+    return load_series(variable.table.state, symbols, weights=weights)
+
+
+def numbers_of(
+    variable: VariableSnapshot, *others: VariableSnapshot | None, kinds: Collection[str] = NUMBER_KINDS
+) -> Numbers:
     """The variable as numbers, what it is, and the rows used; an InputError for one of another kind."""
-    column = store.column(variable)
-    if variable.kind not in kinds or column.numbers is None:
-        raise InputError(
-            "not-numeric",
-            f"{variable.label} is {variable.kind}, not a number.",
-            where="variable",
-            remedy="Choose a continuous, count or ordered variable.",
-        )
-    weights = weights_of(variable)
-    if weights is None:
-        return Numbers(subject_of(variable), used_rows(variable), column, column.numbers, None)
-    counted = as_values(column.numbers, weights=weights.counts)
-    return Numbers(subject_of(variable), _weighted(column, weights), column, counted.values, counted.positions)
+    series, symbol = series_of(variable, *others), variable.symbol
+    values = series.numbers(symbol, kinds)
+    return Numbers(subject_of(variable), series.used(symbol), series.columns[symbol], values, series.places, series)
 
 
-@dataclass(frozen=True)
-class Weights:
-    """How often each row counts, by which variable. counts: (n_rows,) 0 where it says nothing."""
-
-    label: str
-    counts: Floats
-
-
-def weights_of(variable: Variable) -> Weights | None:
-    """The table's frequency weights, where it has them and the variable is not they."""
-    symbol = variable.table.described.get("", {}).get("weight_variable")
-    if not symbol or symbol == variable.symbol:
-        return None
-    try:
-        other = variable_of(variable.table, symbol)
-    except Refusal:  # it was taken away since
-        return None
-    counts = store.column(other).numbers
-    if counts is None:
-        raise InputError("not-numeric", f"{other.label} has no numbers to weight by.", where="weights")
-    return Weights(other.label, np.nan_to_num(counts, nan=0.0))
-
-
-def refuse_weights(variable: Variable) -> None:
-    """For readings that count each row once: refused where the table says that rows count more often than that."""
-    weights = weights_of(variable)
-    if weights is not None:
-        raise InputError(
-            "weighted",
-            f"Rows count here once each, but the table says that they count as often as {weights.label} says.",
-            where="weights",
-            remedy="Name no weight variable under Variables, or bring in a table in which each row stands that often.",
-        )
-
-
-def _weighted(column: Column, weights: Weights) -> Used:
-    sums = np.bincount(column.reasons, weights=weights.counts, minlength=len(column.missing_codes) + 1)
-    counts = {code: int(sums[i]) for i, code in enumerate(column.missing_codes, 1) if sums[i]}
-    aside = counts.pop(SET_ASIDE, 0)
-    weightless = int(np.count_nonzero(weights.counts == 0))
-    return Used(int(sums[0]), sum(counts.values()), counts, aside, weights.label, weightless)
-
-
-def subject_of(variable: Variable) -> Subject:
+def subject_of(variable: VariableSnapshot) -> Subject:
     said = variable.properties
     return Subject(
         variable.symbol,
@@ -168,58 +112,44 @@ def subject_of(variable: Variable) -> Subject:
     )
 
 
-def used_rows(variable: Variable) -> Used:
-    weights = weights_of(variable)
-    if weights is not None:
-        return _weighted(store.column(variable), weights)
-    table = variable.table
-    # What is set aside in the source of a derived table came as missing by that name.
-    counts = dict(variable.missing_counts) if not table.aside else store.column(variable).missing_counts
-    aside = counts.pop(SET_ASIDE, 0)
-    missing = sum(counts.values())
-    return Used(table.n_rows - missing - aside, missing, counts, aside)
+def used_rows(variable: VariableSnapshot) -> Used:
+    return series_of(variable).used(variable.symbol)
 
 
-def within(variable: Variable, low: float, high: float, closed: str) -> Within:
+def within(variable: VariableSnapshot, low: float, high: float, closed: str) -> Within:
     """The rows from low to high; `closed` says which ends belong: "left", "right" or "both"."""
-    column = numbers_of(variable, (*NUMBER_KINDS, "date-time")).column
-    assert column.numbers is not None
-    above = column.numbers >= low if closed in ("left", "both") else column.numbers > low
-    below = column.numbers <= high if closed in ("right", "both") else column.numbers < high
+    numbers = series_of(variable, weights="ignore").numbers(variable.symbol, (*NUMBER_KINDS, "date-time"))
+    above = numbers >= low if closed in ("left", "both") else numbers > low
+    below = numbers <= high if closed in ("right", "both") else numbers < high
     rows = np.flatnonzero(above & below)
-    return Within(rows + 1, column.numbers[rows])
+    return Within(rows + 1, numbers[rows])
 
 
-def missing_rows(variable: Variable) -> Within:
+def missing_rows(variable: VariableSnapshot) -> Within:
     """The rows without a value, those set aside left out."""
-    column = store.column(variable)
-    rows = np.flatnonzero((column.reasons > 0) & ~is_aside(column))
+    series = series_of(variable, weights="ignore")
+    rows = np.flatnonzero((series.reasons(variable.symbol) > 0) & ~series.is_aside(variable.symbol))
     return Within(rows + 1, np.full(rows.size, np.nan))
 
 
-def rows_aside(variable: Variable) -> Within:
+def rows_aside(variable: VariableSnapshot) -> Within:
     """The rows that are set aside, or whose value is."""
-    rows = np.flatnonzero(is_aside(store.column(variable)))
+    rows = np.flatnonzero(series_of(variable, weights="ignore").is_aside(variable.symbol))
     return Within(rows + 1, np.full(rows.size, np.nan))
 
 
-def is_aside(column: Column) -> np.ndarray:
-    if SET_ASIDE not in column.missing_codes:
-        return np.zeros(column.n_rows, dtype=bool)
-    return np.asarray(column.reasons == column.missing_codes.index(SET_ASIDE) + 1)
-
-
-def at_level(variable: Variable, level: str) -> Within:
+def at_level(variable: VariableSnapshot, level: str) -> Within:
     """The rows that hold a level."""
-    column = store.column(variable)
-    if column.codes is None or level not in column.levels:
-        raise InputError("no-level", f"{column.label} has no level {level}.", where="level", remedy="Choose another.")
-    rows = np.flatnonzero(column.codes == column.levels.index(level))
+    labels, index = series_of(variable, weights="ignore").levels(variable.symbol)
+    if variable.kind in ("continuous", "count", "date-time") or level not in labels:
+        raise InputError("no-level", f"{variable.label} has no level {level}.", where="level", remedy="Choose another.")
+    rows = np.flatnonzero(index == labels.index(level))
     return Within(rows + 1, np.full(rows.size, np.nan))
 
 
-def audited(table: Table) -> audit.Audit:
+def audited(table: TableSnapshot) -> audit.Audit:
     """The audit of a table as it stands, rows counted from 1."""
-    bounds = {variable.symbol: (variable.lower, variable.upper) for variable in variables(table)}
-    found = audit.audit(whole(table), bounds=bounds)
+    bounds = {variable.symbol: (variable.lower, variable.upper) for variable in table.variables}
+    columns = load_series(table.state, table.state.symbols, weights="ignore").columns
+    found = audit.audit(Table(table.name, table.n_rows, dict(columns)), bounds=bounds)
     return replace(found, findings=tuple(replace(each, rows=each.rows + 1) for each in found.findings))

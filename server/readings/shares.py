@@ -5,13 +5,12 @@ from dataclasses import dataclass
 import numpy as np
 from heron import groups
 from heron.errors import InputError
-from heron.variables import labels_of
+from heron.ledger import Used
 from heron.wording import counted, typeset
 
 from server.readings.overtaken import Wanted
-from server.readings.selectors import Subject, Used, refuse_weights, subject_of, used_rows
-from server.studies import store
-from server.studies.models import Variable
+from server.readings.selectors import Subject, series_of, subject_of
+from server.studies.snapshots import VariableSnapshot
 
 MOST_GROUPS = 300
 MOST_ANSWERS = 60
@@ -46,10 +45,15 @@ class SharesReading:
 
 
 def shared(
-    variable: Variable, by: Variable, chosen: tuple[int, ...], neutral: int | None, level: float, wanted: Wanted
+    variable: VariableSnapshot,
+    by: VariableSnapshot,
+    chosen: tuple[int, ...],
+    neutral: int | None,
+    level: float,
+    wanted: Wanted,
 ) -> SharesReading:
-    answers, given = labels_of(store.column(variable))
-    labels, index = labels_of(store.column(by))
+    series = series_of(variable, by)
+    (answers, given), (labels, index) = series.levels(variable.symbol), series.levels(by.symbol)
     for n, most, of, where in (
         (len(answers), MOST_ANSWERS, variable, "variable"),
         (len(labels), MOST_GROUPS, by, "by"),
@@ -62,7 +66,6 @@ def shared(
                 remedy="Merge levels under Rescale, or choose another variable.",
             )
     taken = chosen or ((len(answers) - 1,) if answers else ())
-    refuse_weights(variable)
     wanted.check()
     found = groups.shares(given, index, n_levels=len(answers), n_groups=len(labels), chosen=taken, level=level)
     middle = neutral if neutral is not None and neutral < len(answers) else None
@@ -72,7 +75,7 @@ def shared(
     )
     return SharesReading(
         subject_of(variable),
-        used_rows(variable),
+        series.used(variable.symbol),
         typeset(by.label),
         tuple(map(typeset, answers)),
         taken,

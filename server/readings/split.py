@@ -7,10 +7,10 @@ import numpy as np
 from heron import density, frequency, groups, normality, summary
 from heron.checks import Floats, Ints
 from heron.errors import InputError
-from heron.variables import labels_of
+from heron.ledger import Used
 
 from server.readings.overtaken import Wanted
-from server.readings.selectors import Numbers, Subject, Used, numbers_of
+from server.readings.selectors import Numbers, Subject, numbers_of
 from server.readings.spread import (
     Axis,
     Back,
@@ -24,8 +24,7 @@ from server.readings.spread import (
     percent_points,
     rows_from_one,
 )
-from server.studies import store
-from server.studies.models import Variable
+from server.studies.snapshots import VariableSnapshot
 
 MOST_GROUPS = 300
 _CURVE_POINTS = 160
@@ -86,8 +85,8 @@ class ByLevels:
 
 
 def split(
-    variable: Variable,
-    by: Variable | None,
+    variable: VariableSnapshot,
+    by: VariableSnapshot | None,
     box: BoxAsked,
     curve: CurveAsked,
     cut: dict[str, Any],
@@ -95,12 +94,11 @@ def split(
     wanted: Wanted,
 ) -> ByLevels:
     """The variable within each level of another that has a row; an InputError where there are too many levels."""
-    found = numbers_of(variable)
+    found = numbers_of(variable, by)
     if by is None:
         levels, index = ["all rows"], np.zeros(found.values.size, dtype=np.int64)
     else:
-        levels, of_rows = labels_of(store.column(by))
-        index = of_rows if found.at is None else of_rows[found.at]
+        levels, index = found.series.levels(by.symbol)
     here = np.flatnonzero(np.bincount(index[index >= 0], minlength=len(levels)))
     if here.size > MOST_GROUPS:
         raise InputError(
@@ -140,7 +138,7 @@ def split(
 
 
 def _group(
-    variable: Variable,
+    variable: VariableSnapshot,
     label: str,
     found: Numbers,
     drawn: Numbers,

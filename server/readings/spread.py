@@ -1,21 +1,20 @@
 """One variable: its numbers, classes, curve, box and points; its levels; what is said of its quartiles."""
 
-from collections import OrderedDict
 from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
 from heron import density, frequency, groups, limits, normality, quantiles, reading, rescale, summary, thinning
 from heron.checks import Floats, Ints
-from heron.columns import NUMBER_KINDS
+from heron.columns import KINDS, NUMBER_KINDS
 from heron.errors import InputError
+from heron.ledger import Used
 from heron.wording import counted
 
+from server.caching import Kept
 from server.readings.overtaken import Wanted
-from server.readings.selectors import Numbers, Subject, Used, numbers_of, subject_of, used_rows, weights_of
-from server.studies import store
-from server.studies.models import Variable
-from server.studies.selectors import zero_means_none
+from server.readings.selectors import Numbers, Subject, numbers_of, series_of, subject_of
+from server.studies.snapshots import VariableSnapshot
 
 MOST_ASIDE = 2_000
 Axis = Literal["straight", "log"]
@@ -103,7 +102,7 @@ class Comparison:
 
 
 def spread(
-    variable: Variable,
+    variable: VariableSnapshot,
     box: BoxAsked,
     level: float,
     wanted: Wanted,
@@ -146,12 +145,12 @@ def spread(
     )
 
 
-def numbers_with(variable: Variable, found: Numbers, asked: BoxAsked, level: float) -> summary.Summary:
+def numbers_with(variable: VariableSnapshot, found: Numbers, asked: BoxAsked, level: float) -> summary.Summary:
     numbers = summary.summarize(
         found.values,
         quantile_definition=asked.quantile_definition,
         level=level,
-        true_zero=zero_means_none(variable),
+        true_zero=variable.zero_means_none,
     )
     return summary.above_limited(numbers, int(np.count_nonzero(found.limited)))
 
@@ -169,8 +168,8 @@ def percent_points(found: Numbers, asked: BoxAsked) -> Floats:
 _USUAL_FENCES: dict[str, Any] = {"whiskers": "fences", "reach": 1.5}
 
 
-def back_on_source(variable: Variable, numbers: summary.Summary) -> Back | None:
-    how = store.recipe(variable) if variable.derived else {}
+def back_on_source(variable: VariableSnapshot, numbers: summary.Summary) -> Back | None:
+    how = variable.recipe
     if how.get("how") != "scale" or numbers.mean is None:
         return None
     setting = how["setting"]
@@ -181,7 +180,7 @@ def back_on_source(variable: Variable, numbers: summary.Summary) -> Back | None:
     log = setting["way"] == "log" or (setting["way"] == "power" and setting["power"] == 0)
     name = "Geometric mean" if log and not setting.get("offset") else "Mean, back on the scale of the data"
     mean, low, high = (float(each) if np.isfinite(each) else None for each in found)
-    return Back(name, mean, low, high, store.sources(variable)[0].unit)
+    return Back(name, mean, low, high, variable.sources[0].unit)
 
 
 def box_of(values: Floats, asked: BoxAsked) -> groups.Box:
@@ -198,14 +197,14 @@ def rows_from_one(box: groups.Box, found: Numbers) -> groups.Box:
     return groups.with_rows(box, found.positions(np.arange(found.values.size)) + 1)
 
 
-def _beyond(variable: Variable, values: Floats) -> limits.Beyond | None:
+def _beyond(variable: VariableSnapshot, values: Floats) -> limits.Beyond | None:
     low, high = variable.properties.get("spec_lower"), variable.properties.get("spec_upper")
     if low is None and high is None:
         return None
     return limits.beyond(values, lower=low, upper=high)
 
 
-def intervals(variable: Variable, share: float, level: float) -> Intervals:
+def intervals(variable: VariableSnapshot, share: float, level: float) -> Intervals:
     found = numbers_of(variable)
     return Intervals(
         found.subject,
@@ -215,27 +214,21 @@ def intervals(variable: Variable, share: float, level: float) -> Intervals:
     )
 
 
-_samples: OrderedDict[tuple[int, int], Ints] = OrderedDict()
-_KEPT_SAMPLES = 64
+_samples: Kept[Ints] = Kept(64)
 
 
-def sent_places(variable: Variable, found: Numbers) -> Ints:
+def sent_places(variable: VariableSnapshot, found: Numbers) -> Ints:
     """The places of the values that are sent as points, the same for every picture of the variable."""
-    key = (variable.pk, variable.table.revision)
-    sent = _samples.get(key) if variable.pk else None
-    if sent is None:
-        known = np.flatnonzero(~np.isnan(found.values))
-        sent = thinning.points(known, found.values[known])
-        if not variable.pk:  # a scale that is only tried
-            return sent
-        _samples[key] = sent
-        while len(_samples) > _KEPT_SAMPLES:
-            _samples.popitem(last=False)
-    return sent
+    return _samples.answer((variable.table.key, variable.symbol, found.used.weighted_by), lambda: _sample(found))
+
+
+def _sample(found: Numbers) -> Ints:
+    known = np.flatnonzero(~np.isnan(found.values))
+    return thinning.points(known, found.values[known])
 
 
 def _usual_pictures(
-    variable: Variable, closed: Literal["left", "right"], kernel: density.Kernel, axis: Axis, wanted: Wanted
+    variable: VariableSnapshot, closed: Literal["left", "right"], kernel: density.Kernel, axis: Axis, wanted: Wanted
 ) -> tuple[frequency.Classes | None, density.Density | None]:
     """Classes and curve as they are first shown; where one cannot be had, its own question says why."""
     wanted.check()
@@ -249,13 +242,12 @@ def _usual_pictures(
         return counted, None
 
 
-def _aside(variable: Variable) -> tuple[Floats, Ints]:
+def _aside(variable: VariableSnapshot) -> tuple[Floats, Ints]:
     """The values that are set aside and their rows, from 1; at most 2,000 of them."""
-    positions = store.aside_positions(variable.table, variable.symbol)
-    if positions.size == 0:
+    before = variable.described
+    positions = variable.table.state.positions_aside(variable.symbol, before.n_rows)
+    if before.numbers is None or positions.size == 0:
         return np.empty(0), positions
-    before = store.original(variable)
-    assert before.numbers is not None
     known = positions[before.reasons[positions] == 0][:MOST_ASIDE]
     return before.numbers[known], known + 1
 
@@ -307,9 +299,11 @@ def laid_back(logs: Floats) -> Floats:
         return np.minimum(10.0**logs, np.finfo(float).max)
 
 
-def classes(variable: Variable, *, axis: Axis = "straight", **options: Any) -> tuple[Subject, Used, frequency.Classes]:
+def classes(
+    variable: VariableSnapshot, *, axis: Axis = "straight", **options: Any
+) -> tuple[Subject, Used, frequency.Classes]:
     """A variable in classes; on a log axis of equal ratio, with `width` in powers of ten."""
-    found = numbers_of(variable, (*NUMBER_KINDS, "date-time"))
+    found = numbers_of(variable, kinds=(*NUMBER_KINDS, "date-time"))
     return found.subject, found.used, classes_of(found, axis, options)
 
 
@@ -332,7 +326,7 @@ def classes_of(found: Numbers, axis: Axis, options: dict[str, Any]) -> frequency
 
 
 def density_curve(
-    variable: Variable,
+    variable: VariableSnapshot,
     bandwidth: float | density.BandwidthRule,
     kernel: density.Kernel,
     axis: Axis = "straight",
@@ -345,7 +339,7 @@ def density_curve(
     return found.subject, found.used, curve
 
 
-def bounds_on(variable: Variable, axis: Axis) -> tuple[float | None, float | None]:
+def bounds_on(variable: VariableSnapshot, axis: Axis) -> tuple[float | None, float | None]:
     """The declared bounds as they stand on the axis; on a log axis nothing can lie at 0."""
     if axis == "straight":
         return variable.lower, variable.upper
@@ -363,7 +357,10 @@ class Bumps:
 
 
 def bumps(
-    variable: Variable, bandwidth: float | density.BandwidthRule, kernel: density.Kernel, axis: Axis = "straight"
+    variable: VariableSnapshot,
+    bandwidth: float | density.BandwidthRule,
+    kernel: density.Kernel,
+    axis: Axis = "straight",
 ) -> Bumps:
     found = numbers_of(variable)
     low, high = bounds_on(variable, axis)
@@ -371,26 +368,21 @@ def bumps(
     return Bumps(own.x if axis == "straight" else laid_back(own.x), own.heights, found.positions(own.rows) + 1)
 
 
-def counts(variable: Variable) -> tuple[Subject, Used, frequency.ValueCounts]:
+def counts(variable: VariableSnapshot) -> tuple[Subject, Used, frequency.ValueCounts]:
     """How often each level or value occurs, levels in their order."""
-    column, weights = store.column(variable), weights_of(variable)
-    each = None if weights is None else weights.counts
-    if column.codes is None:
-        values: Any = column.numbers
-        found = frequency.count_values(values, weights=each)
+    series = series_of(variable)
+    if series.columns[variable.symbol].codes is None:
+        counted = frequency.count_values(series.numbers(variable.symbol, KINDS))
     else:
-        known = column.codes >= 0
-        by_level = np.bincount(
-            column.codes[known], weights=None if each is None else each[known], minlength=len(column.levels)
-        )
+        levels, index = series.levels(variable.symbol)
+        by_level = np.bincount(index[index >= 0], minlength=len(levels))
         kept = np.flatnonzero(by_level)[: frequency.MOST_CLASSES]
-        found = frequency.count_values(
-            [column.levels[i] for i in kept], weights=by_level[kept], order=[column.levels[i] for i in kept]
-        )
-    return subject_of(variable), used_rows(variable), found
+        labels = [levels[i] for i in kept]
+        counted = frequency.count_values(labels, weights=by_level[kept], order=labels)
+    return subject_of(variable), series.used(variable.symbol), counted
 
 
-def compare_definitions(variable: Variable) -> list[Comparison]:
+def compare_definitions(variable: VariableSnapshot) -> list[Comparison]:
     """The quartiles under every definition, since programs and hands differ."""
     values = numbers_of(variable).values
     if np.isnan(values).all():

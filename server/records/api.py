@@ -48,7 +48,7 @@ def routine_schema(request: SignedIn) -> Any:
 @router.get("/tables/{table_id}/routine", response=Routine)
 def routine(request: SignedIn, table_id: UUID) -> Any:
     """What was done with a table, to be done again with another file."""
-    found = routines.routine_of(table_asked(request, table_id))
+    found = routines.routine_of(table_asked(request, table_id).row)
     return HttpResponse(json.dumps(found, ensure_ascii=False, indent=1), content_type="application/json")
 
 

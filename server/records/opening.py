@@ -13,6 +13,7 @@ from django.db import transaction
 from heron import intake, numbering, writing
 from heron.columns import KINDS, Column
 from heron.errors import HeronError
+from heron.ledger import replay_decisions
 from pydantic import ValidationError
 
 from server.accounts.models import User
@@ -32,9 +33,10 @@ from server.records.study_documents import (
 from server.studies import selectors as studies
 from server.studies import services as studying
 from server.studies import store
+from server.studies.column_summary import summary_of
 from server.studies.models import Chunk, ClassStructure, SourceFile, Study, Table, Upload, Variable
 from server.studies.permissions import require_editor
-from server.studies.shapes import facts
+from server.studies.snapshots import TableSnapshot, materialize_state
 
 DIGESTS = "SHA256SUMS"
 
@@ -176,34 +178,35 @@ class _Opening:
             raise broken(f"A reading of {said.name} has no variables.")
         if len({(each.reading, each.symbol) for each in said.variables}) < len(said.variables):
             raise broken(f"Two variables of {said.name} have one symbol.")
-        readings = [each.model_dump(exclude_unset=True) for each in said.readings]
+        imports = [each.model_dump(exclude_unset=True) for each in said.readings]
         table = Table.objects.create(
             id=UUID(self._ids[str(said.key)]), study=study, name=said.name, n_rows=said.readings[0].n_rows,
-            readings=readings, made=made, source=None if said.source is None else sources[said.source],
+            imports=imports, made=made, source=None if said.source is None else sources[said.source],
             origins=None if said.origins is None else self._files.read(said.origins),
         )  # fmt: skip
         for variable in said.variables:
-            self._variable(table, variable, [each.n_rows for each in said.readings])
+            if not variable.derived:  # such a one is made of the Ledger
+                self._variable(table, variable, [each.n_rows for each in said.readings])
         self._ledger(table, said)
         return table
 
     def _variable(self, table: Table, said: VariableDocument, n_rows: Sequence[int]) -> None:
-        if said.reading >= len(n_rows) or (not said.derived and not said.chunks):
+        if said.reading >= len(n_rows) or not said.chunks:
             raise broken(f"The variable {said.symbol} of {table.name} has no values.")
         chunks = [self._files.read(path) for path in said.chunks]
-        variable = Variable(table=table, **said.model_dump(exclude={"chunks"}))
-        if not said.derived:
-            try:
-                column = store.decode(variable, chunks)
-                for name, fact in facts(column).items():
-                    setattr(variable, name, fact)
-            except (HeronError, pa.ArrowException, LookupError, OSError, TypeError, ValueError, OverflowError):
-                column = None
-            if column is None or not _is_sound(column):
-                raise broken(f"The values of {said.symbol} of {table.name} are not what they should be.")
-            if column.n_rows != n_rows[said.reading]:
-                words = f"The variable {said.symbol} of {table.name} has {column.n_rows} rows"
-                raise broken(f"{words}, not {n_rows[said.reading]}.")
+        stored = said.model_dump(exclude={"chunks", "derived", "reading"})
+        variable = Variable(table=table, import_version=said.reading, **stored)
+        try:
+            column = store.decode(variable, chunks)
+            for name, what in summary_of(column).items():
+                setattr(variable, name, what)
+        except (HeronError, pa.ArrowException, LookupError, OSError, TypeError, ValueError, OverflowError):
+            column = None
+        if column is None or not _is_sound(column):
+            raise broken(f"The values of {said.symbol} of {table.name} are not what they should be.")
+        if column.n_rows != n_rows[said.reading]:
+            words = f"The variable {said.symbol} of {table.name} has {column.n_rows} rows"
+            raise broken(f"{words}, not {n_rows[said.reading]}.")
         variable.save()
         Chunk.objects.bulk_create(Chunk(variable=variable, position=i, data=data) for i, data in enumerate(chunks))
 
@@ -223,7 +226,8 @@ class _Opening:
             for each in found
         )  # fmt: skip
         try:
-            ledger.take_effect(table, ledger.decisions(ledger.entries(table)))
+            decided = replay_decisions(ledger.decisions(ledger.entries(table)), store.StoredImports(table))
+            materialize_state(table, decided)
         except (HeronError, Refusal, LookupError, TypeError, ValueError, AttributeError) as error:
             raise broken(f"The Ledger of {said.name} cannot be taken: {error}") from None
         table.revision = said.revision
@@ -240,7 +244,7 @@ class _Opening:
     def _check(self, table: Table, said: TableDocument) -> None:
         """Refuse a package whose data, or decisions, are no longer what it says they are."""
         table.refresh_from_db()
-        _, text = writing.resource(ledger.marked(table), "", said.data)
+        _, text = writing.resource(ledger.marked(TableSnapshot.of(table)), "", said.data)
         if self._files.read(said.data) != text:
             raise broken(f"{said.data} was changed after the package was saved.")
         if ledger.digest(table) != said.digest:

@@ -27,9 +27,10 @@ from server.records.routines import routine_of
 from server.studies import selectors as studies
 from server.studies import store
 from server.studies.models import Chunk, SourceFile, Study, Table, Variable
+from server.studies.snapshots import TableSnapshot
 
 _VARIABLE = (
-    "reading", "derived", "position", "symbol", "label", "unit", "kind", "levels", "missing_codes", "missing_counts",
+    "position", "symbol", "label", "unit", "kind", "levels", "missing_codes", "missing_counts",
     "n_missing", "decimals", "lower", "upper", "note", "properties", "shape",
 )  # fmt: skip
 
@@ -96,7 +97,7 @@ def _fill(archive: _Archive, user: User, study: Study, pictures: Mapping[UUID, s
     resources, documents = [], []
     for place, table in enumerate(tables, 1):
         name = slug(table.name, place)
-        described, text = writing.resource(ledger.marked(table), name, f"data/{name}.csv")
+        described, text = writing.resource(ledger.marked(TableSnapshot.of(table)), name, f"data/{name}.csv")
         archive.writestr(described["path"], text)
         resources.append({**described, "hash": f"sha256:{hashlib.sha256(text).hexdigest()}", "bytes": len(text)})
         source = list(files).index(table.source.pk) if table.source else None
@@ -140,8 +141,8 @@ def _table(archive: _Archive, table: Table, name: str, source: int | None) -> di
     if made:
         wish = {"of": made.pop("of", []), "options": {"how": made.pop("how"), **made.pop("options")}}
         made = {"wish": wish, **made}
-    readings = [{"choices": {}, "said": {}, **reading} for reading in table.readings]
-    variables = table.variables.order_by("reading", "position")
+    readings = [{"choices": {}, "said": {}, **reading} for reading in table.imports]
+    variables = table.variables.order_by("import_version", "position")
     return {
         "key": str(table.pk), "name": table.name, "revision": table.revision, "readings": readings,
         "variables": [_variable(archive, variable, name) for variable in variables], "made": made or None,
@@ -152,10 +153,11 @@ def _table(archive: _Archive, table: Table, name: str, source: int | None) -> di
 def _variable(archive: _Archive, variable: Variable, name: str) -> dict[str, Any]:
     paths = []
     for place, data in enumerate(store.fetch_bytes(Chunk.objects.filter(variable=variable).values_list("data"))):
-        paths.append(f"stored/{name}/{variable.reading}-{variable.position:04d}-{place:04d}.arrow")
+        paths.append(f"stored/{name}/{variable.import_version}-{variable.position:04d}-{place:04d}.arrow")
         # It is compressed already.
         archive.writestr(paths[-1], data, zipfile.ZIP_STORED)
-    return {**{each: getattr(variable, each) for each in _VARIABLE}, "chunks": paths}
+    said = {name: getattr(variable, name) for name in _VARIABLE}
+    return {"reading": variable.import_version, **said, "chunks": paths}
 
 
 def _plate(archive: _Archive, user: User, plate: Plate, place: int, pictures: Mapping[UUID, str]) -> dict[str, Any]:

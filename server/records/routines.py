@@ -27,6 +27,7 @@ from server.studies import selectors as studies
 from server.studies import services as studying
 from server.studies.models import Study, Table, Upload
 from server.studies.permissions import require_editor
+from server.studies.snapshots import TableSnapshot
 
 # What of a reading follows from how a file is laid out; another file may be laid out otherwise.
 _LAYOUT = ("delimiter", "decimal", "encoding", "above", "header", "sheet", "block")
@@ -74,13 +75,13 @@ def _table_document(table: Table, keys: Mapping[str, str], *, root: bool) -> dic
             "symbol": v.symbol, "label": v.label, "unit": v.unit, "kind": v.kind, "lower": v.lower, "upper": v.upper,
             "levels": v.levels if v.kind in ("category", "ordered") and len(v.levels) <= 1_000 else [],
         }
-        for v in studies.variables(table) if not v.derived
+        for v in TableSnapshot.of(table).variables if not v.recipe
     ]  # fmt: skip
     return {
         "key": keys[str(table.pk)], "name": table.name, "made": wish, "variables": variables,
         "source_name": table.source.name if table.source else "",
         "source_digest": table.source.sha256 if table.source else "",
-        "choices": table.readings[table.reading].get("choices", {}) if root else {},
+        "choices": table.imports[table.import_version].get("choices", {}) if root else {},
         "steps": [step_document(step) for step in ledger.steps(table)],
     }  # fmt: skip
 
@@ -232,7 +233,7 @@ def _make(
         with transaction.atomic():
             of = tuple(made[str(each)].pk for each in wish.of)
             found = making.make(user, study, name, making.Wish(wish.how, of, wish.options))
-            steps = fitted(table.as_steps(), studies.whole(found), ())
+            steps = fitted(table.as_steps(), TableSnapshot.of(found).described(), ())
             deciding.repeat(user, found, steps)
     except (HeronError, Refusal):
         return None, 0

@@ -23,8 +23,8 @@ from server.plates.models import Plate
 from server.problems import Refusal
 from server.records.packages import slug
 from server.studies import selectors as studies
-from server.studies import store
 from server.studies.models import Study, Table
+from server.studies.snapshots import TableSnapshot
 
 # What the core needs, and what draws; the versions are those that computed here, where they compute here.
 _NEEDED = ("numpy", "scipy", "pandas", "scikit-learn", "statsmodels", "pyarrow", "python-calamine", "openpyxl", "odfpy")
@@ -91,18 +91,15 @@ def _in_order(study: Study, wanted: set[str]) -> list[Table]:
     return list(found.values())
 
 
-def _table(table: Table, place: int, python: str) -> script.TableSpec:
-    variables = studies.variables(table)
-    columns = {variable.symbol: store.original(variable) for variable in variables}
-    source = table.source
+def _table(row: Table, place: int, python: str) -> script.TableSpec:
+    table, source = TableSnapshot.of(row), row.source
     return script.TableSpec(
         key=str(table.pk), name=table.name, python=python, path=_path(source.name, place) if source else "",
         data=studies.file_bytes(source) if source else b"", digest=source.sha256 if source else "",
-        choices=table.readings[table.reading].get("choices", {}), made=table.made or {}, columns=columns,
-        original=tuple(variable.symbol for variable in variables if not variable.derived),
-        bounds_of={variable.symbol: (variable.lower, variable.upper) for variable in variables},
-        decisions=tuple(ledger.decisions(ledger.entries(table))), steps=ledger.steps(table),
-        described=table.described, derived=dict(table.derived),
+        choices=table.choices, made=table.made, columns=table.described().columns,
+        original=tuple(variable.symbol for variable in table.variables if not variable.recipe),
+        bounds_of={variable.symbol: (variable.lower, variable.upper) for variable in table.variables},
+        state=table.state, steps=ledger.steps(row),
     )  # fmt: skip
 
 

@@ -5,8 +5,8 @@ from datetime import datetime
 from typing import Annotated, Any, Literal, cast
 from uuid import UUID
 
-from heron import record
 from heron.columns import Kind
+from heron.ledger import Kind as EntryKind
 from heron.routine import Step
 from ninja import Schema
 from pydantic import ConfigDict, Field, TypeAdapter
@@ -38,8 +38,9 @@ class FileDocument(_Part):
 
 
 class VariableDocument(_Part):
-    """A variable as it was stored. chunks: its values in turn, as Arrow streams of "values" and "reasons"; none for one
-    that follows from others."""
+    """A variable as it was stored. reading: the import version that it belongs to. chunks: its values in turn, as Arrow
+    streams of "values" and "reasons". derived: in packages of earlier versions, one without chunks that is made of
+    others; what the Ledger says makes it now."""
 
     reading: Count = 0
     derived: bool = False
@@ -180,6 +181,6 @@ def is_entry(entry: EntryDocument, readings: int) -> bool:
     if entry.kind == Entry.Kind.LINE_UP:
         return bool(_picked.validate_python(entry.changes))
     rows = tuple((run[0], run[1]) for run in entry.rows)
-    said = Step(entry.number, cast(record.Kind, entry.kind.value), rows, entry.variable, entry.changes, entry.reason)
+    said = Step(entry.number, cast(EntryKind, entry.kind.value), rows, entry.variable, entry.changes, entry.reason)
     read = _step.validate_python(json.loads(json.dumps(step_document(said)))).step(entry.number)
     return bool(read.changes == entry.changes and read.rows == rows)

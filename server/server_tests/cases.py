@@ -11,10 +11,8 @@ from django.test import Client, TestCase
 from heron import intake
 
 from server.accounts.models import User
-from server.plates import selectors as plating
-from server.readings import delivery, relation
-from server.readings import spread as readings
-from server.studies import services, store
+from server.caching import forget_everything
+from server.studies import services
 from server.studies.models import Study, Table
 
 SMALL = "tray,mass (g),eggs,when\n" + "\n".join(
@@ -76,11 +74,7 @@ class StudyCase(TestCase):
     def setUp(self) -> None:
         self.client = signed_in(self.owner)
         # A test that is rolled back leaves a revision that the next one reaches by another way.
-        store._cache.__init__()
-        delivery._answers.clear()
-        readings._samples.clear()
-        relation._made.clear()
-        plating.forget_scenes()
+        forget_everything()
 
     def reading(self, name: str, variable: str, table: Table | None = None, **options: Any) -> Any:
         response = self.client.get(self.address(name, table), {"variable": variable, **options})

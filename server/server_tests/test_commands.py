@@ -17,9 +17,10 @@ from server.accounts.models import User
 from server.ledger.services import Asked, decide
 from server.plates.models import Plate
 from server.server_tests.cases import person, stored
-from server.studies import selectors, store
+from server.studies import selectors
 from server.studies.models import Study, Table
 from server.studies.services import remove_table
+from server.studies.snapshots import TableSnapshot
 
 ROOT = Path(__file__).parents[2]
 
@@ -99,7 +100,7 @@ class Copies(TransactionTestCase):
         user = User.objects.create_user("ada", password="a long enough password")
         table = stored(user)
         decide(user, table, Asked(kind="set-aside", rows=[4], variable="", reason="odd", revision=1))
-        before = store.column(selectors.variables(Table.objects.get())[1])
+        before = TableSnapshot.of(Table.objects.get()).active()["mass"]
         source = selectors.file_bytes(Table.objects.get().source)
         with tempfile.TemporaryDirectory() as folder:
             copy = Path(folder) / "copy.dump"
@@ -124,7 +125,7 @@ class Copies(TransactionTestCase):
         entry = table.entries.get()
         self.assertEqual((entry.reason, entry.rows, table.revision), ("odd", [[4, 4]], 2))
         self.assertEqual(selectors.file_bytes(table.source), source)
-        after = store.column(selectors.variables(table)[1])
+        after = TableSnapshot.of(table).active()["mass"]
         self.assertEqual(
             (after.numbers.tobytes(), after.missing_counts), (before.numbers.tobytes(), before.missing_counts)
         )

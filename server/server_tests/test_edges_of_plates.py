@@ -6,7 +6,7 @@ import json
 import numpy as np
 from heron.figure import styles
 
-from server.plates import selectors
+from server.caching import forget_everything
 from server.server_tests.cases import StudyCase, person, stored_in, unpacked
 from server.server_tests.test_extremes import COLUMNS, NAMES, text_of
 from server.studies.services import create_study
@@ -26,7 +26,7 @@ class Edges(StudyCase):
 
     def setUp(self):
         super().setUp()
-        selectors.forget_scenes()
+        forget_everything()
 
     def source(self, kind, **said):
         return {"table": str(self.table.pk), "kind": kind, **said}

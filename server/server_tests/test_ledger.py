@@ -3,11 +3,12 @@
 import numpy as np
 from django.db import DatabaseError, connection, transaction
 from heron import normality, summary
+from heron.ledger import load_series
 
 from server.ledger.models import Entry
 from server.server_tests.cases import StudyCase, person, signed_in
-from server.studies import selectors, store
 from server.studies.models import Membership, Table
+from server.studies.snapshots import TableSnapshot
 
 
 class Deciding(StudyCase):
@@ -59,8 +60,11 @@ class Deciding(StudyCase):
         self.decide()
         self.decide(rows=[9])
         answer = self.decide(path="/undo").json()
-        self.assertEqual([entry["kind"] for entry in answer["entries"]], ["set-aside", "set-aside", "undo"])
-        self.assertEqual([entry["stands"] for entry in answer["entries"]], [True, False, False])
+        changed = [(entry["number"], entry["kind"], entry["stands"]) for entry in answer["entries"]]
+        self.assertEqual(changed, [(2, "set-aside", False), (3, "undo", False)])
+        self.assertEqual((answer["n_entries"], answer["can_undo"], answer["can_redo"]), (3, True, True))
+        page = self.client.get(f"/api/tables/{self.table.pk}/ledger", {"before": 3}).json()
+        self.assertEqual([entry["stands"] for entry in page["entries"]], [True, False])
         self.assertEqual(self.used()["set_aside"], 2)
         self.assertEqual(self.decide(path="/redo").json()["can_redo"], False)
         self.assertEqual(self.used()["set_aside"], 3)
@@ -138,7 +142,7 @@ class Deciding(StudyCase):
     def test_a_line_up_hides_the_data_and_keeps_what_was_picked(self):
         shown = self.reading("line-up", "mass", seed=5)
         expected = normality.line_up(
-            store.column(selectors.variable(self.owner, self.table.pk, "mass")).numbers, seed=5, decimals=2
+            load_series(TableSnapshot.of(self.table).state, ["mass"]).numbers("mass"), seed=5, decimals=2
         )
         self.assertEqual(len(shown["panels"]), 20)
         for panel, values in zip(shown["panels"], expected.panels, strict=True):

@@ -4,6 +4,7 @@ import hashlib
 import io
 import json
 import zipfile
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -13,8 +14,8 @@ from server.plates.models import Plate
 from server.records import opening
 from server.server_tests.cases import SMALL, as_file, person, signed_in
 from server.server_tests.test_routines import RoutineCase
-from server.studies import selectors, store
 from server.studies.models import ClassStructure, SourceFile, Study, Table, Upload
+from server.studies.snapshots import TableSnapshot
 
 SVG = '<svg xmlns="http://www.w3.org/2000/svg"><path d="M0 0"/></svg>'
 
@@ -102,19 +103,17 @@ class PackageCase(RoutineCase):
             "name",
             "n_rows",
             "revision",
-            "aside",
-            "described",
-            "corrected",
-            "facts",
-            "derived",
-            "readings",
-            "reading",
+            "state",
+            "imports",
+            "import_version",
         ):
             self.assertEqual(getattr(one, name), getattr(two, name), name)
         self.assertEqual(one.origins and bytes(one.origins), two.origins and bytes(two.origins))
-        for mine, theirs in zip(selectors.variables(one), selectors.variables(two), strict=True):
-            for state in (store.stored, store.original, store.column):
-                a, b = state(mine), state(theirs)
+        first, second = TableSnapshot.of(one), TableSnapshot.of(two)
+        self.assertEqual([replace(v, table=first) for v in second.variables], list(first.variables))
+        for symbol in first.state.symbols:
+            for view in ("imported", "described", "active"):
+                a, b = first.state.column(symbol, view), second.state.column(symbol, view)
                 for part in ("numbers", "codes", "reasons", "limits"):
                     left, right = getattr(a, part), getattr(b, part)
                     self.assertEqual(left is None, right is None)
@@ -198,7 +197,7 @@ class RoundTrip(PackageCase):
         self.assertEqual((back["entries"][-1]["author"], back["entries"][-1]["brought_by"]), ("ada", ""))
         self.assertEqual(back["entries"][0]["brought_by"], "ada")
         self.assertEqual(
-            np.flatnonzero(store.column(selectors.variables(Table.objects.get(pk=table))[1]).reasons)[:2].tolist(),
+            np.flatnonzero(TableSnapshot.of(Table.objects.get(pk=table)).active()["mass"].reasons)[:2].tolist(),
             [2, 3],
         )
 
@@ -253,11 +252,12 @@ class FromElsewhere(PackageCase):
         self.assertEqual((opened["whole"], opened["study"]), (False, str(self.study.pk)))
         sites, visits = (Table.objects.get(pk=each) for each in opened["tables"])
         self.assertEqual((sites.name, visits.name), ("Sites", "visits"))
-        site, depth = (store.column(each) for each in selectors.variables(sites))
+        site, depth = TableSnapshot.of(sites).active().columns.values()
         self.assertEqual(
             (site.levels, site.kind, depth.unit, depth.missing_counts), (("south", "north"), "category", "m", {"-9": 1})
         )
-        self.assertEqual(store.column(selectors.variables(visits)[1]).n_missing, 0)  # the code is that of another field
+        other = list(TableSnapshot.of(visits).active().columns.values())[1]
+        self.assertEqual(other.n_missing, 0)  # the code is that of another field
         self.assertEqual(sites.source_id, visits.source_id)
         self.assertFalse(Upload.objects.exists())
 

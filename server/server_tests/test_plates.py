@@ -11,7 +11,7 @@ from heron import groups, relation
 from heron.figure import styles
 from PIL import Image
 
-from server.plates import selectors
+from server.caching import forget_everything
 from server.plates.documents import PlateDocument, published_schema
 from server.plates.models import Plate
 from server.server_tests.cases import StudyCase, person, signed_in, stored, unpacked
@@ -183,7 +183,7 @@ class Scenes(PlateCase):
 
     def test_only_one_level_leaves_the_others_out_without_setting_them_aside(self):
         self.on_table("", kind="set-aside", rows=[1, 2, 61], reason="broken")
-        selectors.forget_scenes()
+        forget_everything()
         scene = self.scene(self.groups(only={"by": "site", "level": "north"}))
         self.assertEqual(sum(scene["across"]["counts"]), 60 - 2 - 1)
         self.assertEqual((scene["facts"]["aside"], scene["facts"]["entries"]), (2, [1]))

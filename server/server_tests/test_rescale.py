@@ -4,13 +4,14 @@ import json
 import math
 
 import numpy as np
-from heron import record, rescale, summary
+from heron import rescale, summary
+from heron.ledger import replay
 
 from server.ledger import selectors as ledger
 from server.ledger.models import Entry
 from server.server_tests.cases import StudyCase, stored
-from server.studies import selectors as studies
-from server.studies.models import Table, Variable
+from server.studies.models import Table
+from server.studies.snapshots import TableSnapshot
 
 LOG = {"how": "scale", "setting": {"way": "log"}}
 
@@ -31,7 +32,7 @@ class Trying(StudyCase):
         self.assertIsNotNone(within["ladder"]["spread_power"])
 
     def test_every_reading_answers_as_if_without_leaving_a_trace(self):
-        as_if = json.dumps(LOG)
+        as_if, untouched = json.dumps(LOG), list(Table.objects.values_list("state", flat=True))
         found = self.reading("spread", "mass", as_if=as_if)
         logs = np.log10(self.mass())
         self.assertEqual((found["subject"]["label"], found["subject"]["unit"]), ("log10 mass", "log10 g"))
@@ -44,7 +45,7 @@ class Trying(StudyCase):
         np.testing.assert_allclose([back["mean"], back["low"], back["high"]], limits)
         for name in ("normality", "classes", "density", "definitions", "order", "against"):
             self.reading(name, "mass", as_if=as_if)
-        self.assertEqual((Variable.objects.filter(derived=True).count(), Entry.objects.count()), (0, 0))
+        self.assertEqual((list(Table.objects.values_list("state", flat=True)), Entry.objects.count()), (untouched, 0))
 
     def test_what_would_be_made_is_shown_with_what_is_lost_and_the_ways_out(self):
         found = self.reading("tried", "eggs", as_if=json.dumps(LOG))
@@ -136,7 +137,7 @@ class Adopting(StudyCase):
         self.assert_problem(self.derive({"how": "expression", "text": "a +"}, of="a"), 422, "expression")
 
     def test_the_ledger_replayed_by_the_core_gives_the_same_columns_bit_for_bit(self):
-        original = studies.whole(self.table)
+        original = TableSnapshot.of(self.table).active()
         self.derive(LOG)
         self.derive({"how": "expression", "text": "log10_mass * eggs"}, label="both", unit="")
         self.derive(
@@ -146,8 +147,8 @@ class Adopting(StudyCase):
         self.on_table("", kind="set-aside", rows=[3, 4], reason="broken")
         self.describe("side", label="which side")
         table = Table.objects.get(pk=self.table.pk)
-        here = studies.whole(table)
-        replayed = record.replay(ledger.decisions(ledger.entries(table)), original)
+        here = TableSnapshot.of(table).active()
+        replayed = replay(ledger.decisions(ledger.entries(table)), original)
         self.assertEqual(list(here), list(replayed))
         for symbol in here:
             a, b = here[symbol], replayed[symbol]
@@ -198,4 +199,4 @@ class Adopting(StudyCase):
         self.derive(LOG)
         response = self.act(f"tables/{self.table.pk}/ledger/derive", late)
         self.assert_problem(response, 409, "changed-meanwhile")
-        self.assertEqual(Variable.objects.filter(derived=True).count(), 1)
+        self.assertEqual(len(Table.objects.get(pk=self.table.pk).state["derived"]), 1)

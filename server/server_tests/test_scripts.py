@@ -26,8 +26,8 @@ from server.plates.services import keep
 from server.records.scripts import script_of, zipped
 from server.server_tests.cases import person, stored_in
 from server.studies.models import Table
-from server.studies.selectors import whole
 from server.studies.services import keep_file, look_again, store_table
+from server.studies.snapshots import TableSnapshot
 
 PYTHON = Path(os.environ.get("HERON_SCRIPT_PYTHON") or Path(__file__).parents[2] / "var" / "script" / "bin" / "python")
 LOG = {"how": "scale", "setting": {"way": "log"}}
@@ -452,7 +452,7 @@ class OtherTables(ScriptCase):
         self.assertGreater(self.compare(self.run_script()), 200_000)
 
     def stored_as(self, table: Table, form: str) -> Table:
-        data = writing.write(whole(table), form)
+        data = writing.write(TableSnapshot.of(table).active(), form)
         source = keep_file(f"units.{form}", [data])
         return store_table(self.study, f"As {form}", intake.read(data, f"units.{form}").table, source)
 

@@ -3,7 +3,7 @@
 import numpy as np
 from heron import density, frequency, groups, normality, ordering, summary
 
-from server.server_tests.cases import StudyCase, stored, unpacked
+from server.server_tests.cases import StudyCase, stored
 from server.studies.models import Table
 
 COUNTED = "length (mm),eggs\n1.5,3\n2.0,0\n2.5,4\n,2\n9.0,1\n3.0,\n"
@@ -52,102 +52,6 @@ class Weighted(StudyCase):
         left = np.array([1, 1, 1, 4]) - 7 / 4
         residual = self.reading("normality", "length", by="side")["qq"]
         np.testing.assert_allclose(residual["ordered"], np.sort([*left, 0, 0]), atol=1e-12)
-
-    def both(self) -> tuple[Table, Table]:
-        """A table with frequency weights, and the same with each row as often as it counts."""
-        head = "side,length,mass,when,eggs\n"
-        rng = np.random.default_rng(13)
-        rows = [
-            (
-                f"{'lr'[i % 2]},{2 + rng.gamma(3):.2f},{rng.normal(9, 2):.1f},2026-03-{1 + i % 9:02d},{{}}",
-                rng.integers(0, 4),
-            )
-            for i in range(25)
-        ]
-        one = stored(self.owner, head + "\n".join(row.format(n) for row, n in rows), name="Counted")
-        two = stored(self.owner, head + "\n".join(row.format(1) for row, n in rows for _ in range(n)), name="Repeated")
-        for table in (one, two):
-            self.table = table
-            self.describe("length", decimals=2)
-        self.table = one
-        self.on_table("/describe", weight_variable="eggs")
-        return one, two
-
-    def test_every_reading_and_plate_takes_the_weights_or_refuses_them_in_words(self):
-        one, two = self.both()
-        pair = {"x": "length", "y": "mass"}
-        asked = {
-            "spread": {"variable": "length"}, "split": {"variable": "length", "by": "side"},
-            "counts": {"variable": "side"}, "times": {"variable": "when"}, "normality": {"variable": "length"},
-            "ladder": {"variable": "length"}, "definitions": {"variable": "length"},
-            "cross": {"variable": "length", "by": "side", "boundaries": [0, 3, 6, 20]},
-            "compare": {"variable": "length", "by": "side"}, "differences": {"variable": "length", "by": "side"},
-            "shares": {"variable": "side", "by": "side"}, "screen": {"variable": "length"},
-            "together": {"variables": ["length", "mass"]}, "relation": {"response": "length", "predictors": ["mass"]},
-            "correlations": pair, "fits": pair, "straighten": pair, "pair-density": pair, "hexagons": pair,
-            "matrix": {"variables": ["length", "mass"]}, "predict": {**pair, "value": 9},
-        }  # fmt: skip
-        refused = []
-        for name, query in asked.items():
-            first = self.client.get(self.address(name, one), query)
-            if first.status_code != 200:
-                self.assertEqual(first.json()["code"], "weighted", (name, first.content[:300]))
-                refused.append(name)
-                continue
-            said = []
-            for table in (one, two):
-                found = self.reading(name, table=table, **query)
-                said.append(self.numbers_in(found))
-            self.assertGreater(len(said[0]), 3 if name != "counts" else 1)
-            np.testing.assert_allclose(*said, rtol=1e-9, atol=1e-12, err_msg=name)
-        self.assertEqual(refused, list(asked)[list(asked).index("compare") :])
-        sources = [
-            {"kind": "shape", "variable": "length", "shape": {"by": "side"}},
-            {"kind": "cumulative", "variable": "length", "shape": {"by": "side"}},
-            {"kind": "quantiles", "variable": "length"}, {"kind": "counts", "variable": "side"},
-            {"kind": "times", "variable": "when", "times": {}},
-            {"kind": "groups", "variable": "length", "groups": {"by": "side"}},
-            {"kind": "pair", "pair": {**pair, "lines": []}},
-        ]  # fmt: skip
-        for source in sources:
-            answers = [
-                self.act("plates/scenes", {"sources": [{"table": str(each.pk), **source}]}) for each in (one, two)
-            ]
-            if answers[0].status_code != 200:
-                self.assertIn(source["kind"], ("groups", "pair"))
-                self.assert_problem(answers[0], 422, "weighted")
-                continue
-            first, second = (unpacked(answer.content)["scenes"][0] for answer in answers)
-            self.assertEqual(first["facts"]["n"], second["facts"]["n"])
-            for mine, theirs in zip(first["numbers"], second["numbers"], strict=True):
-                self.assertAlmostEqual(mine["value"], theirs["value"], msg=(source["kind"], mine["name"]))
-            for mine, theirs in zip(first["layers"], second["layers"], strict=True):
-                if mine["role"] in ("classes", "density", "normal", "steps", "box", "bars"):
-                    for part in ("x", "y", "high_y", "low", "high"):
-                        np.testing.assert_allclose(mine[part], theirs[part], rtol=1e-9, err_msg=mine["role"])
-
-    def numbers_in(self, found) -> list[float]:
-        """All numbers of an answer that are statistics, in order: not rows, revisions or what is said of rows used."""
-        if isinstance(found, dict):
-            left = {
-                "revision",
-                "used",
-                "rows",
-                "outlier_rows",
-                "outlier_values",
-                "far_rows",
-                "values",
-                "seed",
-                "n_missing",
-                "rug",
-                "points",
-            }
-            return [x for name, each in found.items() if name not in left for x in self.numbers_in(each)]
-        if isinstance(found, list | tuple):
-            return [x for each in found for x in self.numbers_in(each)]
-        if isinstance(found, np.ndarray):
-            return [float(x) for x in found if np.isfinite(x)]
-        return [float(found)] if isinstance(found, int | float) and not isinstance(found, bool) else []
 
     def test_it_is_a_decision_that_can_be_taken_back_and_must_be_frequencies(self):
         self.on_table("/undo")

@@ -23,7 +23,7 @@ class Columns(TestCase):
         table = stored(person("ada"), MIXED)
         self.assertEqual(Chunk.objects.filter(variable__table=table).count(), 9)
         for variable in table.variables.all():
-            column, before = store.column(variable), read[variable.symbol]
+            column, before = store.load(variable), read[variable.symbol]
             self.assertEqual(
                 (column.kind, column.levels, column.missing_codes), (before.kind, before.levels, before.missing_codes)
             )
@@ -35,19 +35,6 @@ class Columns(TestCase):
         empty = replace(column, numbers=column.numbers[:0], reasons=column.reasons[:0])
         variable = stored(person("ada"), "a\n1\n").variables.get()
         self.assertEqual(store.decode(variable, list(store.encode(empty))).n_rows, 0)
-
-    @override_settings(COLUMN_CACHE_BYTES=400_000)
-    def test_the_cache_of_decoded_columns_is_bounded(self):
-        cache = store._Cache()
-        column = replace(
-            intake.read(b"a\n1\n").table["a"], numbers=np.zeros(20_000), reasons=np.zeros(20_000, np.uint8)
-        )
-        for key in range(10):
-            cache.put((key, 1), column)
-        self.assertIsNone(cache.get((0, 1)))
-        self.assertIs(cache.get((9, 1)), column)
-        self.assertIsNot(cache.get((8, 1)), None)
-        self.assertIsNone(cache.get((6, 1)))
 
     def test_the_small_pictures(self):
         shapes = {

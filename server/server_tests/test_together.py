@@ -34,7 +34,7 @@ class Races(TransactionTestCase):
         self.assertEqual(said, ["changed-meanwhile"] * 3 + ["stands"])
         entry = Entry.objects.get()
         table.refresh_from_db()
-        self.assertEqual((table.revision, table.aside["rows"]), (2, entry.rows))
+        self.assertEqual((table.revision, table.state["aside"][""]), (2, entry.rows))
 
 
 class DemoStudy(StudyCase):

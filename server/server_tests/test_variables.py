@@ -1,13 +1,15 @@
 """What is said of variables, corrected cells, reading a file again, and looking back: each seen by every reading."""
 
 import numpy as np
-from heron import intake, record
+from heron import intake
+from heron.ledger import replay
 
 from server.ledger import selectors as ledger
 from server.ledger.models import Entry
 from server.server_tests.cases import SMALL, StudyCase, stored_in
-from server.studies import selectors, store
+from server.studies import selectors
 from server.studies.models import Table, Variable
+from server.studies.snapshots import TableSnapshot
 
 
 class Variables(StudyCase):
@@ -92,8 +94,8 @@ class Variables(StudyCase):
         self.assertEqual(rows[0]["cells"][0], "tray")
         fresh = selectors.table(self.owner, self.table.pk)
         read = [intake.read(SMALL.encode(), header=header).table for header in (None, "none")]
-        replayed = record.replay(ledger.decisions(ledger.entries(fresh)), *read)
-        for symbol, column in selectors.whole(fresh).columns.items():
+        replayed = replay(ledger.decisions(ledger.entries(fresh)), *read)
+        for symbol, column in TableSnapshot.of(fresh).active().columns.items():
             np.testing.assert_array_equal(column.reasons, replayed[symbol].reasons)
         past = self.client.get(f"/api/tables/{self.table.pk}", {"at": 2}).json()
         self.assertEqual((past["n_rows"], past["revision"], past["latest_revision"]), (30, 2, 3))
@@ -147,9 +149,9 @@ class Replays(StudyCase):
         self.on_table("/undo")
         self.on_table("/redo")
         table = selectors.table(self.owner, self.table.pk)
-        stands = selectors.whole(table)
-        first = {variable.symbol: store.stored(variable) for variable in selectors.variables(table)}
-        replayed = record.replay(ledger.decisions(ledger.entries(table)), type(stands)(table.name, 30, first))
+        stands = TableSnapshot.of(table).active()
+        first = {variable.symbol: variable.imported for variable in TableSnapshot.of(table).variables}
+        replayed = replay(ledger.decisions(ledger.entries(table)), type(stands)(table.name, 30, first))
         for symbol, column in stands.columns.items():
             again = replayed[symbol]
             self.assertEqual((column.levels, column.missing_codes), (again.levels, again.missing_codes))

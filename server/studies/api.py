@@ -82,7 +82,7 @@ def paste(request: SignedIn, study_id: UUID, pasted: PasteIn) -> Any:
 @router.post("/tables/{table_id}/uploads", response=PreviewOut)
 def look_again(request: SignedIn, table_id: UUID) -> Any:
     table = selectors.table(request.user, table_id)
-    choices = Choices(**table.readings[table.reading]["choices"])
+    choices = Choices(**table.imports[table.import_version]["choices"])
     return preview_out(*services.look_again(request.user, table), choices)
 
 

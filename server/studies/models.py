@@ -82,19 +82,14 @@ class Table(models.Model):
     name = models.CharField(max_length=200)
     n_rows = models.PositiveIntegerField()
     revision = models.PositiveIntegerField(default=1)
-    # What the ledger's entries leave set aside: {"rows": runs, "values": {symbol: runs}}, runs of row numbers.
-    aside = models.JSONField(default=dict)
-    # What the ledger says of variables, over what their file said, by symbol; under "" of the table.
-    described = models.JSONField(default=dict)
-    # New text in cells: {symbol: {row: text}}.
-    corrected = models.JSONField(default=dict)
-    # What follows for each variable that was described or corrected, as Variable has it: {symbol: {kind, levels, ...}}.
-    facts = models.JSONField(default=dict)
-    # Variables that follow from others, in the order in which they were made: [symbol, recipe].
-    derived = models.JSONField(default=list)
-    # The readings of the source file, each with its choices and rows, and which of them is in force.
-    readings = models.JSONField(default=list)
-    reading = models.PositiveIntegerField(default=0)
+    # What the ledger's entries come to, as heron.ledger.TableState writes it.
+    state = models.JSONField(default=dict)
+    # What lists say of each variable that was described, corrected or derived: {symbol: {"key", "kind", "levels"}};
+    # the key is that of the column in the state.
+    summaries = models.JSONField(default=dict)
+    # How the source file was imported, each time with its choices and rows, and which of the versions is in force.
+    imports = models.JSONField(default=list)
+    import_version = models.PositiveIntegerField(default=0)
     source = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="tables", null=True)
     # How a table without a file was made: {"how", "of": ids of tables, "options", "seen": their revisions}.
     made = models.JSONField(null=True)
@@ -104,17 +99,12 @@ class Table(models.Model):
     class Meta:
         ordering = ["created"]
 
-    @property
-    def latest(self) -> int:
-        """The newest revision, also where an older one is looked back at."""
-        return int(self.__dict__.get("newest", self.revision))
-
 
 class Variable(models.Model):
+    """A variable as it was imported; what is said of it since, and what is derived of it, is in its table's state."""
+
     table = models.ForeignKey(Table, on_delete=models.CASCADE, related_name="variables")
-    reading = models.PositiveIntegerField(default=0)
-    # Whether it follows from another, as the table's `derived` says; it has no chunks, and belongs to every reading.
-    derived = models.BooleanField(default=False)
+    import_version = models.PositiveIntegerField(default=0)
     position = models.PositiveIntegerField()
     symbol = models.CharField(max_length=60)
     label = models.TextField()
@@ -134,7 +124,7 @@ class Variable(models.Model):
 
     class Meta:
         ordering = ["position"]
-        constraints = [models.UniqueConstraint(fields=["table", "reading", "symbol"], name="one_symbol_each")]
+        constraints = [models.UniqueConstraint(fields=["table", "import_version", "symbol"], name="one_symbol_each")]
 
 
 class Chunk(models.Model):

@@ -8,16 +8,17 @@ from heron.columns import Kind
 from heron.derived import sources_of
 from heron.intake import Intake
 from heron.recipes import recipe_words
-from heron.variables import as_described, cell_text, zero_means_none
+from heron.variables import apply_description, cell_text, zero_means_none
 from heron.wording import typeset
 from ninja import Field, Schema
 
 from server.accounts.models import User
 from server.fields import PlainText
-from server.studies import selectors, store
-from server.studies.models import Job, Link, Study, Table, Upload, Variable
+from server.studies import selectors
+from server.studies.column_summary import shape
+from server.studies.models import Job, Link, Study, Table, Upload
 from server.studies.services import said_at_first
-from server.studies.shapes import shape
+from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 Role = Literal["owner", "editor", "viewer"]
 JobState = Literal["waiting", "running", "done", "stopped", "failed", "interrupted"]
@@ -285,9 +286,8 @@ def study_out(study: Study, user: User) -> StudyOut:
 MOST_LEVELS_SENT = 500
 
 
-def _variable_out(variable: Variable, labels: dict[str, str]) -> VariableOut:
-    said = variable.properties
-    recipe = store.recipe(variable) if variable.derived else {}
+def _variable_out(variable: VariableSnapshot, labels: dict[str, str]) -> VariableOut:
+    said, recipe = variable.properties, dict(variable.recipe)
     return VariableOut(
         symbol=variable.symbol,
         label=typeset(variable.label),
@@ -305,7 +305,7 @@ def _variable_out(variable: Variable, labels: dict[str, str]) -> VariableOut:
         lower=variable.lower,
         upper=variable.upper,
         note=variable.note,
-        true_zero=selectors.zero_means_none(variable),
+        true_zero=variable.zero_means_none,
         below_limit=said.get("below_limit") or "missing",
         detection_limit=said.get("detection_limit"),
         n_limited=said.get("n_limited", 0),
@@ -324,23 +324,23 @@ def source_words(table: Table) -> str:
     return table.source.name if table.source else str((table.made or {}).get("words", "made here"))
 
 
-def table_out(table: Table) -> TableOut:
-    variables = selectors.variables(table)
-    labels = {each.symbol: typeset(each.label) for each in variables}
+def table_out(table: TableSnapshot) -> TableOut:
+    labels = {variable.symbol: typeset(variable.label) for variable in table.variables}
+    said = table.state.description("")
     return TableOut(
-        id=table.id,
-        study_id=table.study_id,
+        id=table.pk,
+        study_id=table.row.study_id,
         name=table.name,
         n_rows=table.n_rows,
         revision=table.revision,
-        source=source_words(table),
+        source=source_words(table.row),
         source_sha256=table.source.sha256 if table.source else "",
-        n_aside=numbering.n_rows_of(table.aside.get("rows", ())),
-        made=made_out(table),
-        unit_variable=table.described.get("", {}).get("unit_variable") or "",
-        weight_variable=table.described.get("", {}).get("weight_variable") or "",
-        latest_revision=table.latest,
-        variables=[_variable_out(variable, labels) for variable in variables],
+        n_aside=numbering.n_rows_of(table.state.aside.get("", ())),
+        made=made_out(table.row),
+        unit_variable=said.get("unit_variable") or "",
+        weight_variable=said.get("weight_variable") or "",
+        latest_revision=table.row.revision,
+        variables=[_variable_out(variable, labels) for variable in table.variables],
     )
 
 
@@ -366,7 +366,7 @@ def _package_out(read: Intake) -> PackageOut | None:
 
 def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> PreviewOut:
     said = said_at_first(choices.given())
-    columns = [as_described(column, said.get(symbol, {})) for symbol, column in read.table.columns.items()]
+    columns = [apply_description(column, said.get(symbol, {})) for symbol, column in read.table.columns.items()]
     shown = range(min(read.n, PREVIEW_ROWS))
     return PreviewOut(
         upload_id=upload.id,

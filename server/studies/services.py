@@ -18,11 +18,13 @@ from django.utils import timezone
 from heron import frequency, intake
 from heron.columns import Table as CoreTable
 from heron.errors import HeronError, ReadError
+from heron.ledger import TableState
 
 from server.accounts.models import User
 from server.accounts.services import refuse_guest, require_account
 from server.problems import Refusal, check_text, oversize
 from server.studies import selectors, store
+from server.studies.column_summary import summary_of
 from server.studies.models import (
     Chunk,
     ClassStructure,
@@ -36,7 +38,7 @@ from server.studies.models import (
     Variable,
 )
 from server.studies.permissions import require_editor, require_owner
-from server.studies.shapes import facts
+from server.studies.snapshots import STATE_FIELDS, materialize_state
 
 _ENCODERS = 2
 _BETWEEN_REPORTS = 0.3
@@ -149,7 +151,7 @@ def look_again(user: User, table: Table) -> tuple[Upload, intake.Intake, bool]:
             422, "no-file", f"{table.name} did not come from a file.", remedy="Make it anew where it was made."
         )
     upload = Upload.objects.create(study=table.study, file=table.source, again=table)
-    return upload, *preview(upload, table.readings[table.reading]["choices"])
+    return upload, *preview(upload, table.imports[table.import_version]["choices"])
 
 
 def _forget_old_uploads(study: Study) -> None:
@@ -356,30 +358,27 @@ def store_table(
         name=name,
         n_rows=table.n_rows,
         source=source,
-        described=said,
-        readings=[{"choices": choices or {}, "n_rows": table.n_rows, "said": said}],
+        imports=[{"choices": choices or {}, "n_rows": table.n_rows, "said": said}],
         made=made,
     )
     store_variables(stored, table, 0, on_progress)
-    stored.facts = {
-        variable.symbol: facts(store.original(variable)) for variable in stored.variables.filter(symbol__in=said)
-    }
-    stored.save(update_fields=["facts"])
+    materialize_state(stored, TableState(imports=store.StoredImports(stored)))
+    stored.save(update_fields=STATE_FIELDS)
     return stored
 
 
-def store_variables(stored: Table, table: CoreTable, reading: int, on_progress: Check | None = None) -> None:
-    """Store the columns of a table as one of its readings."""
+def store_variables(stored: Table, table: CoreTable, import_version: int, on_progress: Check | None = None) -> None:
+    """Store the columns of a table as one of its import versions."""
     columns = list(table.columns.values())
     variables = Variable.objects.bulk_create(
         Variable(
             table=stored,
-            reading=reading,
+            import_version=import_version,
             position=position,
             symbol=column.symbol,
             label=column.label,
             unit=column.unit,
-            **facts(column),
+            **summary_of(column),
         )
         for position, column in enumerate(columns)
     )

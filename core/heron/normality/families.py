@@ -1,10 +1,9 @@
 """Q-Q and P-P plots against normal, log-normal, Weibull, exponential and gamma distributions."""
 
 import math
-from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from threading import Lock
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -143,17 +142,9 @@ def _in_unit(family: Family, parameters: tuple[float, ...], unit: float) -> tupl
     return parameters[0], parameters[1] * unit
 
 
-_bands: OrderedDict[tuple[str, tuple[float, ...], int, float], tuple[Floats, Floats]] = OrderedDict()
-_bands_lock = Lock()
-_KEPT_BANDS = 64
-
-
+@lru_cache(maxsize=64)
 def _band(family: Family, parameters: tuple[float, ...], n: int, level: float) -> tuple[Floats, Floats]:
     """(n,) lower and upper limits on the axis of the values."""
-    key = (family, parameters, n, level)
-    with _bands_lock:
-        if key in _bands:
-            return _bands[key]
     how = _FAMILIES[family]
     samples = how.quantile(np.random.default_rng([_SEED, n]).random((SIMULATIONS, n)), *parameters)
     samples.sort(axis=1)
@@ -162,12 +153,7 @@ def _band(family: Family, parameters: tuple[float, ...], n: int, level: float) -
     columns = tuple(parameter[:, None] for parameter in own)
     shares = np.clip(how.share(samples, *columns), 1e-300, 1 - 1e-16)
     limits = np.quantile(shares, [(1 - level) / 2, (1 + level) / 2], axis=0)
-    found = how.quantile(limits[0], *parameters), how.quantile(limits[1], *parameters)
-    with _bands_lock:
-        _bands[key] = found
-        while len(_bands) > _KEPT_BANDS:
-            _bands.popitem(last=False)
-    return found
+    return how.quantile(limits[0], *parameters), how.quantile(limits[1], *parameters)
 
 
 def _fit_normal(samples: Samples) -> Parameters:

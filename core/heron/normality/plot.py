@@ -1,8 +1,7 @@
 """The normal Q-Q plot and its bands."""
 
-from collections import OrderedDict
 from dataclasses import dataclass, field
-from threading import Lock
+from functools import lru_cache
 from typing import Literal
 
 import numpy as np
@@ -145,18 +144,9 @@ def _line(ordered: Floats, line: Line) -> tuple[float, float]:
     return 0.5 * q1 + 0.5 * q3, (q3 - q1) / (2 * float(special.ndtri(0.75)))
 
 
-_bands: OrderedDict[tuple[int, float, str], Floats] = OrderedDict()
-_bands_lock = Lock()
-_KEPT_BANDS = 512
-
-
+@lru_cache(maxsize=512)
 def _simulated_bands(n: int, level: float, line: Line) -> Floats:
     """(4, n) standardized limits: pointwise low and high, simultaneous low and high; kept for the next call."""
-    key = (n, level, line)
-    with _bands_lock:
-        if key in _bands:
-            _bands.move_to_end(key)
-            return _bands[key]
     # Single precision is far finer than 4,000 samples can tell, and halves the time.
     samples = np.random.default_rng([_SEED, n]).standard_normal((SIMULATIONS, n), dtype=np.float32)
     samples.sort(axis=1)
@@ -176,12 +166,7 @@ def _simulated_bands(n: int, level: float, line: Line) -> Floats:
     point = [
         ordered[:, i] * (1 - f) + ordered[:, min(i + 1, SIMULATIONS - 1)] * f for i, f in zip(whole, part, strict=True)
     ]
-    found = np.stack([*point, ordered[:, k - 1], ordered[:, SIMULATIONS - k]]).astype(np.float64)
-    with _bands_lock:
-        _bands[key] = found
-        while len(_bands) > _KEPT_BANDS:
-            _bands.popitem(last=False)
-    return found
+    return np.stack([*point, ordered[:, k - 1], ordered[:, SIMULATIONS - k]]).astype(np.float64)
 
 
 def _large_sample_half_width(scores: Floats, level: float) -> Floats:

@@ -11,7 +11,7 @@ from heron.checks import Ints
 from heron.columns import Column, Table
 from heron.errors import InputError
 from heron.intake import symbols as safe_symbols
-from heron.variables import as_described
+from heron.variables import apply_description
 
 
 @dataclass(frozen=True)
@@ -70,7 +70,7 @@ def one_after_another(columns: Sequence[Column]) -> Column:
     numeric = all(column.numbers is not None for column in columns)
     times = {column.kind == "date-time" for column in columns}
     if not (numeric and len(times) == 1) and any(column.numbers is not None for column in columns):
-        columns = [as_described(column, {"kind": "category"}) for column in columns]
+        columns = [apply_description(column, {"kind": "category"}) for column in columns]
         first, numeric = columns[0], False
     codes = tuple(dict.fromkeys(code for column in columns for code in column.missing_codes))
     reasons = np.concatenate(
@@ -131,4 +131,4 @@ def from_labels(symbol: str, label: str, texts: Sequence[str | None], index: Int
     codes = np.array([*(place[text] if text else -1 for text in texts), -1], dtype=np.int32)[index]
     reasons = (codes < 0).astype(np.uint8)
     column = Column(symbol, label, "", "category", None, codes, levels, reasons)
-    return as_described(column, {"kind": "continuous"}) if numeric else column
+    return apply_description(column, {"kind": "continuous"}) if numeric else column

@@ -10,7 +10,7 @@ from heron.checks import Ints
 from heron.columns import Column, Table
 from heron.errors import InputError
 from heron.rearranging.made import Made, from_labels, needed, one_after_another, symbol_for, taken_at
-from heron.variables import as_described, labels_of
+from heron.variables import apply_description, labels_of
 from heron.wording import counted, there_are
 
 _REPEATED = re.compile(r"^(.*?[A-Za-z].*?)[ _.-]*(\d+)$")
@@ -69,7 +69,7 @@ def longer(table: Table, sets: Mapping[str, Sequence[str]], *, marks: Sequence[s
     symbol = symbol_for(mark_name, list(columns))
     mark = from_labels(symbol, mark_name.strip(), list(marks), np.tile(np.arange(k), n))
     if mark.numbers is not None and (mark.decimals or 0) == 0:
-        mark = as_described(mark, {"kind": "ordered"})
+        mark = apply_description(mark, {"kind": "ordered"})
     columns[symbol] = mark
     woven = np.arange(n * k).reshape(k, n).T.ravel()
     for name, members in sets.items():

@@ -7,10 +7,10 @@ from typing import Any, Literal
 import numpy as np
 
 from heron.columns import NUMBER_KINDS, Column, Kind, Table
-from heron.derived import follow, in_order, sources_of
+from heron.derived import sources_of
 from heron.errors import HeronError
+from heron.ledger import TablesAsImports, TableState, replay_decisions
 from heron.numbering import Runs, first_rows, joined, n_rows_of, to_runs, up_to, without
-from heron.record import Standing, after, spoken_of
 from heron.routine.steps import Step, as_decisions
 from heron.variables import can_hold, cell_text, holds
 from heron.wording import counted, grouped
@@ -57,12 +57,12 @@ def conflicts(
     speak of; table, as it was read, its columns under the routine's symbols; same_file, whether it came from the very
     file, so that its rows are the same.
     """
-    state = after(as_decisions(steps))
+    state = _sayable_state(steps, table)
     by_symbol = {each.symbol: each for each in known}
     there, found = {}, []
     for symbol, column in table.columns.items():
         try:
-            there[symbol] = spoken_of(column, _within(state, table))
+            there[symbol] = state.column(symbol, "described")
         except HeronError as error:
             there[symbol] = column
             words = f"{column.label} cannot be described so: {error.problem}"
@@ -74,11 +74,10 @@ def conflicts(
         if symbol in by_symbol and symbol in there:
             found += _of_values(by_symbol[symbol], there[symbol], steps)
     found += _of_rows(steps, table, same_file=same_file)
-    for symbol, recipe in in_order(state.derived).items():
-        of = sources_of(recipe)
-        if all(each in there for each in of):
+    for symbol, recipe in state.derived.items():
+        if all(of in there for of in sources_of(recipe)):
             try:
-                there[symbol] = spoken_of(follow(symbol, recipe, {each: there[each] for each in of}), state)
+                there[symbol] = state.column(symbol, "described")
             except HeronError as error:
                 numbers = tuple(step.number for step in steps if step.kind == "derive" and symbol in step.changes)
                 words = f"{recipe['label']} cannot be made: {error.problem}"
@@ -86,20 +85,24 @@ def conflicts(
     return found
 
 
-def _spoken(table: Table, symbol: str, steps: Sequence[Step]) -> Column:
+def _described(table: Table, symbol: str, steps: Sequence[Step]) -> Column:
     """A column of the table as steps leave it."""
-    return spoken_of(table[symbol], _within(after(as_decisions(steps)), table))
+    return _sayable_state(steps, table).column(symbol, "described")
 
 
-def _within(state: Standing, table: Table) -> Standing:
-    """What stands, without corrections that the columns of the table cannot hold."""
+def _sayable_state(steps: Sequence[Step], table: Table) -> TableState:
+    """The table as steps leave it, without corrections and levels that its columns cannot hold."""
+    state = replay_decisions(as_decisions(steps), TablesAsImports(table))
     cells = {
         symbol: {row: text for row, text in own.items() if can_hold(table[symbol], text)}
         for symbol, own in state.corrected.items()
         if symbol in table.columns
     }
-    said = {symbol: _sayable(table[symbol], own) for symbol, own in state.described.items() if symbol in table.columns}
-    return replace(state, corrected=cells, described=said)
+    described = {
+        symbol: _sayable(table[symbol], said) if symbol in table.columns else said
+        for symbol, said in state.described.items()
+    }
+    return replace(state, corrected=cells, described=described)
 
 
 def _sayable(column: Column, said: Mapping[str, Any]) -> dict[str, Any]:
@@ -220,7 +223,7 @@ def _other_cells(step: Step, before: Sequence[Step], table: Table) -> list[int]:
     other: list[int] = []
     for symbol, own in step.changes.items():
         if symbol in table.columns:
-            column = _spoken(table, symbol, before)
+            column = _described(table, symbol, before)
             at = [(int(row), str(cell["old"])) for row, cell in own.items() if int(row) <= table.n_rows]
             other += [row for row, old in at if not holds(column, row - 1, old)]
     return other
@@ -261,7 +264,7 @@ def fitted(steps: Sequence[Step], table: Table, leave_out: Collection[int]) -> l
             changes = {symbol: own for symbol, own in changes.items() if own}
         elif step.kind == "correct":
             changes = {
-                symbol: _cells_here(_spoken(table, symbol, found), own)
+                symbol: _cells_here(_described(table, symbol, found), own)
                 for symbol, own in changes.items() if symbol in table.columns
             }  # fmt: skip
             changes = {symbol: own for symbol, own in changes.items() if own}

@@ -6,8 +6,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+from heron.ledger import Decision, Kind, decisions_in_force, moved_recipe
 from heron.numbering import Moves, Runs, moved
-from heron.record import Decision, Kind, moved_recipe, standing
 
 # What says how rows are numbered since, or that somebody looked; no decision on the data.
 _NO_STEP = ("reread", "follow", "line-up")
@@ -16,7 +16,7 @@ _NO_STEP = ("reread", "follow", "line-up")
 @dataclass(frozen=True)
 class Step:
     """A decision that stands, with its rows numbered as the table's are now. number: its place, from 1. changes, rows
-    and variable: as heron.record.Decision has them."""
+    and variable: as heron.ledger.Decision has them."""
 
     number: int
     kind: Kind
@@ -34,7 +34,7 @@ def steps_of(decisions: Sequence[Decision], reasons: Mapping[int, str]) -> tuple
     Taken on the table as it was read last, the steps come to what the decisions come to.
     """
     found: list[Step] = []
-    for decision in standing(decisions):
+    for decision in decisions_in_force(decisions):
         if "moves" in decision.changes and decision.kind in ("reread", "follow"):
             found = [step for step in (_moved(each, decision.changes["moves"]) for each in found) if step is not None]
         if decision.kind not in _NO_STEP:

@@ -79,7 +79,7 @@ def _of_table(said: Mapping[str, Any], labels: Mapping[str, str]) -> str:
 def description_words(changes: Mapping[str, Any], labels: Mapping[str, str], *, past: bool = False) -> str:
     """What is said of variables and of the table: "describes mass, width: unit g; says that n counts each tray".
 
-    Variables of which the same is said share their words. Parameters: changes, as heron.record.Decision has them for
+    Variables of which the same is said share their words. Parameters: changes, as heron.ledger.Decision has them for
     the kind describe; labels, by symbol; past, "described" instead of "describes".
     """
     alike, of_table = _alike(changes), _of_table(changes.get("", {}), labels)
@@ -111,7 +111,7 @@ def _alike(changes: Mapping[str, Any]) -> dict[str, list[str]]:
 def derivation_words(changes: Mapping[str, Any], labels: Mapping[str, str], *, past: bool = False) -> str:
     """What is made of others, or taken away: "makes size: 3 classes of mass: ...; likewise width in classes".
 
-    Parameters: changes, as heron.record.Decision has them for the kind derive; labels, by symbol; past, "made".
+    Parameters: changes, as heron.ledger.Decision has them for the kind derive; labels, by symbol; past, "made".
     """
     made = [how for how in changes.values() if how]
     if not made:

@@ -14,7 +14,7 @@ from heron import derived
 from heron.checks import Floats, Ints
 from heron.columns import Column, Kind, Table
 from heron.errors import InputError
-from heron.variables import as_described, labels_of
+from heron.variables import apply_description, labels_of
 
 Words = Mapping[str, str]
 
@@ -159,7 +159,7 @@ def _series(each: Column) -> "pd.Series[Any]":
 
 def follow(frame: pd.DataFrame, symbol: str, recipe: Mapping[str, Any]) -> "pd.Series[Any]":
     """A variable made of others by a recipe, as heron.derived has it; what is said of it is kept with the frame."""
-    found = derived.follow(symbol, recipe, {each: column(frame, each) for each in derived.sources_of(recipe)})
+    found = derived.compute_derived(symbol, recipe, {each: column(frame, each) for each in derived.sources_of(recipe)})
     frame.attrs.setdefault("said", {})[symbol] = said_of(found)
     return pd.Series(_series(found).array, index=frame.index)
 
@@ -220,5 +220,5 @@ def labels_for(frame: pd.DataFrame, symbol: str) -> list[str | None]:
 
 def described(frame: pd.DataFrame, symbol: str, said: Mapping[str, Any]) -> "pd.Series[Any]":
     """A variable as it is described: of another kind, its levels in another order or by other words."""
-    found = as_described(column(frame, symbol), said)
+    found = apply_description(column(frame, symbol), said)
     return pd.Series(_series(found).array, index=frame.index)

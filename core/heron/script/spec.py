@@ -1,13 +1,13 @@
 """What a script is made of: tables with where they come from and what was decided, and plates with what they show."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Any
 
 from heron import frequency, outliers
 from heron.columns import Column
 from heron.figure.scene import Scene
-from heron.record import Decision
+from heron.ledger import TableState
 from heron.routine import Step
 from heron.wording import typeset
 
@@ -20,7 +20,7 @@ class TableSpec:
     script's folder, "" for none; data: the bytes of the file; choices: how it was read; digest: its SHA-256; made: how
     a table without a file was made: "how", "of" (keys), "options"; columns: as they stand, what is set aside still in
     them, by symbol, in their order; original: the symbols of those that the file itself holds; bounds_of: (lower, upper)
-    by symbol; decisions: all; steps: what they come to; described: by symbol; derived: recipes in their order."""
+    by symbol; state: to which its decisions come; steps: those, to be taken again."""
 
     key: str
     name: str
@@ -33,18 +33,16 @@ class TableSpec:
     columns: Mapping[str, Column]
     original: tuple[str, ...]
     bounds_of: Mapping[str, tuple[float | None, float | None]]
-    decisions: tuple[Decision, ...]
+    state: TableState
     steps: tuple[Step, ...]
-    described: Mapping[str, Mapping[str, Any]]
-    derived: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
 
     @property
     def weight(self) -> str:
-        return str(self.described.get("", {}).get("weight_variable") or "")
+        return str(self.state.description("").get("weight_variable") or "")
 
     @property
     def unit_variable(self) -> str:
-        return str(self.described.get("", {}).get("unit_variable") or "")
+        return str(self.state.description("").get("unit_variable") or "")
 
     @property
     def many(self) -> bool:

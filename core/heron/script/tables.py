@@ -11,8 +11,7 @@ import pandas as pd
 from heron import intake
 from heron.columns import Column
 from heron.errors import HeronError
-from heron.record import after
-from heron.routine import as_decisions, words_of
+from heron.routine import words_of
 from heron.script import frames
 from heron.script.code import comment, runs
 from heron.script.spec import TableSpec
@@ -53,14 +52,14 @@ def _replayed(table: TableSpec, read: str) -> list[str]:
     if isinstance(limits, Mapping) and limits:
         said = {symbol: {"below_limit": treatment} for symbol, treatment in limits.items()}
         lines += ["    # What stands for values below a limit, as it was chosen when the file was read"]
-        lines.append(f"    record.Decision(0, 'describe', changes={said!r}),")
+        lines.append(f"    ledger.Decision(0, 'describe', changes={said!r}),")
     for step in table.steps:
         reason = f": {step.reason}" if step.reason else ""
         lines += [f"    {line}" for line in comment(f"{words_of(step, {})}{reason}")]
         lines.append(
-            f"    record.Decision({step.number}, {step.kind!r}, {tuple(step.rows)!r}, {step.variable!r}, 0, {dict(step.changes)!r}),"
+            f"    ledger.Decision({step.number}, {step.kind!r}, {tuple(step.rows)!r}, {step.variable!r}, 0, {dict(step.changes)!r}),"
         )
-    return [*lines, "]", f"{table.python} = frame_of(record.replay(decisions, {read}))"]
+    return [*lines, "]", f"{table.python} = frame_of(ledger.replay(decisions, {read}))"]
 
 
 def _made(table: TableSpec, names: Mapping[str, tuple[str, str]]) -> list[str]:
@@ -103,7 +102,7 @@ def _reading(table: TableSpec) -> list[str] | None:
         cells.index = pd.RangeIndex(1, len(cells) + 1)
         if len(cells) != read.table.n_rows:
             return None
-        corrected = {s: own for s, own in after(as_decisions(table.steps)).corrected.items() if s in symbols}
+        corrected = {s: own for s, own in table.state.corrected.items() if s in symbols}
         for symbol, own in corrected.items():
             cells[symbol] = cells[symbol].astype(object)
             cells.loc[list(own), symbol] = list(own.values())
@@ -170,7 +169,7 @@ def _call(read: intake.Intake, symbols: list[str]) -> tuple[str, dict[str, Any]]
 
 def _typing(table: TableSpec, symbol: str, found: Mapping[str, Any]) -> tuple[str, dict[str, Any]]:
     """Which function types a column, with its settings."""
-    column, said = table.columns[symbol], table.described.get(symbol, {})
+    column, said = table.columns[symbol], table.state.description(symbol)
     missing = [code for code in column.missing_codes if code not in ("blank", "set aside")]
     given: dict[str, Any] = {"missing": missing} if missing else {}
     if column.kind == "date-time":
@@ -237,16 +236,16 @@ def _decided(table: TableSpec, *, cells: bool) -> list[str]:
             sign = "|=" if step.kind == "set-aside" else "-="
             lines.append(f"aside[{step.variable!r}] {sign} set({runs(step.rows)})")
     for symbol in aside:
-        if symbol not in table.derived:
+        if symbol not in table.state.derived:
             where = f"sorted(aside[{symbol!r}])" + (f", {symbol!r}" if symbol else "")
             lines.append(f"{frame}.loc[{where}] = None")
-    for symbol, recipe in table.derived.items():
+    for symbol, recipe in table.state.derived.items():
         lines.append(f"{frame}[{symbol!r}] = {_followed(table, symbol, recipe)}")
         if symbol in aside:
             lines.append(f"{frame}.loc[sorted(aside[{symbol!r}]), {symbol!r}] = None")
         column = table.columns[symbol]
-        if table.described.get(symbol, {}).keys() & SHAPING:
-            lines.append(f"{frame}[{symbol!r}] = described({frame}, {symbol!r}, {dict(table.described[symbol])!r})")
+        if table.state.description(symbol).keys() & SHAPING:
+            lines.append(f"{frame}[{symbol!r}] = described({frame}, {symbol!r}, {table.state.description(symbol)!r})")
         lines.append(f"{frame}.attrs['said'][{symbol!r}] = {frames.said_of(column)!r}")
     return lines
 

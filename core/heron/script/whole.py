@@ -5,7 +5,7 @@ import re
 from collections.abc import Callable, Mapping, Sequence
 from typing import Any
 
-from heron.derived import follow, title_of
+from heron.derived import compute_derived, title_of
 from heron.figure.scene import Scene
 from heron.script import alone, sides, tables, two
 from heron.script.code import comment
@@ -22,8 +22,8 @@ _IMPORTS = (
     ("json", "import json"), ("replace", "from dataclasses import replace"), ("Path", "from pathlib import Path"),
     ("", ""), ("np", "import numpy as np"), ("pd", "import pandas as pd"), ("stats", "from scipy import stats"), ("", ""),
     *((name, f"from heron import {name}") for name in (
-        "cloud", "density", "differences", "estimates", "figure", "frequency", "groups", "influence", "intake",
-        "normality", "ordering", "outliers", "quantiles", "rearranging", "record", "relation", "simulation", "thinning",
+        "cloud", "density", "differences", "estimates", "figure", "frequency", "groups", "influence", "intake", "ledger",
+        "normality", "ordering", "outliers", "quantiles", "rearranging", "relation", "simulation", "thinning",
         "times",
     )),
     ("sides", "from heron.figure import groups as sides"), ("clouds", "from heron.figure import pairs as clouds"),
@@ -179,7 +179,7 @@ def _tried(source: Source, table: TableSpec) -> tuple[TableSpec, Source, list[st
     sources = {symbol: table.columns[symbol] for symbol in ([named] if isinstance(named, str) else named)}
     label, unit = title_of(recipe, sources)
     recipe = {**recipe, "label": label, "unit": unit}
-    made = follow("tried", recipe, sources)
+    made = compute_derived("tried", recipe, sources)
     columns = {**table.columns, "tried": made}
     lines = [*comment(f"{label}, tried and not kept"), "t = t.copy()", f"t['tried'] = follow(t, 'tried', {recipe!r})"]
     return replace(table, columns=columns), {**source, "variable": "tried"}, lines

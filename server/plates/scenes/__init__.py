@@ -6,8 +6,8 @@ from heron.figure.scene import Scene
 
 from server.plates.documents import Source
 from server.plates.scenes import groups, pairs, screen, spread
-from server.plates.scenes.place import Place, narrowed, table_of
-from server.studies.models import Table
+from server.plates.scenes.place import Place, place_of, table_of
+from server.studies.snapshots import TableSnapshot
 
 _BUILDERS: dict[str, Callable[[Place, Source], Scene]] = {
     "shape": spread.shape,
@@ -27,9 +27,8 @@ _BUILDERS: dict[str, Callable[[Place, Source], Scene]] = {
 }
 
 
-def made(table: Table, source: Source) -> Scene:
-    place = narrowed(table, source.only) if source.only else Place(table, table, None, 0)
-    return _BUILDERS[source.kind](place, source)
+def made(table: TableSnapshot, source: Source) -> Scene:
+    return _BUILDERS[source.kind](place_of(table, source.only), source)
 
 
 __all__ = ["made", "table_of"]

@@ -25,15 +25,12 @@ from server.plates.scenes.place import (
     variable_at,
 )
 from server.readings import compare, estimates, shares
-from server.studies.selectors import variable_of
 
 
 def compared(place: Place, source: Source) -> Scene:
     asked, drawn = needed(source.groups, source.kind), source.drawn
     variable = variable_at(place, source)
-    by, second, pair = (
-        variable_of(place.table, each) if each else None for each in (asked.by, asked.second, asked.pair)
-    )
+    by, second, pair = (place.table.variable(each) if each else None for each in (asked.by, asked.second, asked.pair))
     assert by is not None
     found = compare.compared(
         variable,
@@ -169,7 +166,7 @@ def _order(found: compare.Comparison, drawn: Any) -> list[int]:
 
 def answers(place: Place, source: Source) -> Scene:
     asked = needed(source.shares, source.kind)
-    variable, by = variable_at(place, source), variable_of(place.table, asked.by)
+    variable, by = variable_at(place, source), place.table.variable(asked.by)
     found = shares.shared(variable, by, tuple(asked.chosen), asked.neutral, asked.level, NOBODY)
     chosen = " or ".join(found.answers[i] for i in found.chosen)
     n = [group.found.n for group in found.groups]
@@ -229,8 +226,8 @@ _MEASURES = {
 
 def differences(place: Place, source: Source) -> Scene:
     asked = needed(source.differences, source.kind)
-    variable, by = variable_at(place, source), variable_of(place.table, asked.by)
-    pair = variable_of(place.table, asked.pair) if asked.pair else None
+    variable, by = variable_at(place, source), place.table.variable(asked.by)
+    pair = place.table.variable(asked.pair) if asked.pair else None
     found = compare.differed(
         variable, by,
         compare.Differing(asked.measure, asked.reference, asked.level, asked.units, pair, asked.together), NOBODY,

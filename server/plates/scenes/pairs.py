@@ -10,9 +10,8 @@ from heron.wording import counted
 
 from server.plates.documents import Source
 from server.plates.scenes.place import DAY, NOBODY, Place, entries, named, needed, number, r_words, signed, titled
-from server.readings import fits, pairs, screen
-from server.studies.models import Variable
-from server.studies.selectors import variable_of
+from server.readings import fits, pairs
+from server.studies.snapshots import VariableSnapshot
 
 
 def paired(place: Place, source: Source) -> Scene:
@@ -22,7 +21,7 @@ def paired(place: Place, source: Source) -> Scene:
         return _several(place, source, asked)
     found = pairs.paired(table, pairs.Asked(asked.x, [asked.y], asked.by, source.size), NOBODY)
     own = found.series[0]
-    x, y = variable_of(table, asked.x), variable_of(table, asked.y)
+    x, y = table.variable(asked.x), table.variable(asked.y)
     factor = 1 / DAY if found.x_is_time else 1.0
     if own.n_pairs == 0:
         raise InputError("no-pairs", f"No row has both {x.label} and {y.label}.", where="y", remedy="Choose others.")
@@ -58,7 +57,6 @@ def paired(place: Place, source: Source) -> Scene:
     if "log10" in logs:
         notes.append("Both axes are logarithmic." if logs == ("log10", "log10") else "One axis is logarithmic.")
     aside = next((each.n for each in own.lost if each.why == "set aside"), 0)
-    aside = max(aside - place.excluded, 0)
     left = [each for each in own.lost if each.why != "set aside"]
     of = f" by {found.by}" if found.by else ""
     what = named(own.subject.label, own.subject.unit)
@@ -101,7 +99,9 @@ def _several(place: Place, source: Source, asked: Any) -> Scene:
     return related.paired(clouds, curves, across, up, facts, time=found.x_is_time)
 
 
-def _curves(x: Variable, y: Variable, asked: Any, source: Source, found: pairs.PairsReading) -> tuple[Any, ...]:
+def _curves(
+    x: VariableSnapshot, y: VariableSnapshot, asked: Any, source: Source, found: pairs.PairsReading
+) -> tuple[Any, ...]:
     """Lines with their bands, and what is said of them."""
     curves: list[related.Curve] = []
     marks: list[str] = []
@@ -110,7 +110,7 @@ def _curves(x: Variable, y: Variable, asked: Any, source: Source, found: pairs.P
     if not asked.lines or found.x_is_time:
         return curves, marks, notes, numbers
     none = np.empty(0)
-    fitted = fits.fits(x, y, asked.asked(), NOBODY)
+    fitted = fits.fits(x, y, asked.asked(x), NOBODY)
     for each in fitted.groups:
         of = f" of {each.label}" if each.label else ""
         if each.fit is not None:
@@ -141,9 +141,9 @@ def _curves(x: Variable, y: Variable, asked: Any, source: Source, found: pairs.P
     return curves, marks, notes, numbers
 
 
-def _tiles(x: Variable, y: Variable, source: Source) -> related.Tiles:
+def _tiles(x: VariableSnapshot, y: VariableSnapshot, source: Source) -> related.Tiles:
     """Where pairs lie thickest: hexagons or cells of a grid by their count, or a smooth density."""
-    a, b = pairs.axis_of(x), screen.numbers(y)
+    _, a, b = pairs.pairs_of(x, y)
     known = np.isfinite(a) & np.isfinite(b)
     low, high = (float(a[known].min()), float(b[known].min())), (float(a[known].max()), float(b[known].max()))
     if low[0] == high[0] or low[1] == high[1]:

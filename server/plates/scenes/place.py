@@ -1,18 +1,14 @@
 """Where the rows of a panel come from, and the words that all kinds of panels share."""
 
 from collections.abc import Sequence
-from copy import copy
 from dataclasses import dataclass
 from typing import Any
 from uuid import UUID
-from zlib import crc32
 
 import numpy as np
 from django.http import Http404
-from heron import numbering
-from heron.errors import InputError
 from heron.figure.scene import Number
-from heron.variables import labels_of
+from heron.ledger import Used
 from heron.wording import typeset
 
 from server.accounts.models import User
@@ -22,10 +18,7 @@ from server.ledger.making import freshen
 from server.plates.documents import Only, Source
 from server.problems import Refusal
 from server.readings.overtaken import Wanted
-from server.readings.selectors import Used
-from server.studies import store
-from server.studies.models import Table, Variable
-from server.studies.selectors import variable_of
+from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 NOBODY = Wanted(None)
 DAY = 86_400.0
@@ -42,51 +35,46 @@ CENTRES = {
 
 @dataclass(frozen=True)
 class Place:
-    """Where a panel's rows come from: the table, cut down to one level where only that is shown, and as it is whole."""
+    """Where a panel's rows come from: the table, narrowed to one level where only that is shown."""
 
-    table: Table
-    whole: Table
-    only: Only | None
-    excluded: int
+    table: TableSnapshot
+    only: Only | None = None
 
     def words(self, text: str) -> str:
-        """What is shown, with the level to which it is cut down."""
+        """What is shown, with the level to which it is narrowed."""
         if self.only is None:
             return text
-        by = variable_of(self.whole, self.only.by)
-        return f"{text}, {typeset(by.label)} {typeset(self.only.level)}"
+        return f"{text}, {typeset(self.table.variable(self.only.by).label)} {typeset(self.only.level)}"
+
+    @property
+    def n_hidden(self) -> int:
+        """How many rows are not at the level; readings row by row have them as missing."""
+        shown = self.table.state.shown
+        return 0 if shown is None else int(np.count_nonzero(~shown))
 
 
-def table_of(user: User, table_id: UUID) -> Table:
+def table_of(user: User, table_id: UUID) -> TableSnapshot:
     """The table as it stands, made anew where its sources changed."""
     try:
-        found = ledger.table(user, table_id)
+        found = ledger.snapshot(user, table_id)
     except Http404:
         raise Refusal(
             404, "no-table", "A table that it stands on is not here any more.", where="source",
             remedy="Bring it in again and keep the plate anew, or take the plate away.",
         ) from None  # fmt: skip
-    return ledger.table(user, table_id) if freshen(found) else found
+    return ledger.snapshot(user, table_id) if freshen(found.row) else found
 
 
-def narrowed(table: Table, only: Only) -> Place:
-    """The table with the rows of all other levels set aside, in memory alone; its columns are kept under a revision of
-    their own."""
-    by = variable_of(table, only.by)
-    labels, index = labels_of(store.original(by))
-    if only.level not in labels:
-        raise InputError("no-level", f"{by.label} has no level {only.level}.", where="only", remedy="Choose another.")
-    others = np.flatnonzero(index != labels.index(only.level)) + 1
-    found = copy(table)
-    rows = np.union1d(numbering.from_runs(table.aside.get("rows", ())), others)
-    found.aside = {"rows": numbering.to_runs(rows), "values": table.aside.get("values", {})}
-    found.revision = -1 - crc32(f"{table.revision}|{only.by}|{only.level}".encode())
-    return Place(found, table, only, others.size)
+def place_of(table: TableSnapshot, only: Only | None) -> Place:
+    if only is None:
+        return Place(table)
+    table.variable(only.by)  # a Refusal where there is none
+    return Place(table.narrowed(only.by, only.level), only)
 
 
-def variable_at(place: Place, source: Source) -> Variable:
-    found = variable_of(place.table, source.variable)
-    return ledger.tried(found, recipe_asked(source.variable, source.as_if)) if source.as_if else found
+def variable_at(place: Place, source: Source) -> VariableSnapshot:
+    found = place.table.variable(source.variable)
+    return place.table.tried(found, recipe_asked(source.variable, source.as_if)) if source.as_if else found
 
 
 def needed(question: Any, kind: str) -> Any:
@@ -105,14 +93,14 @@ def named(label: str, unit: str) -> str:
 
 def entries(place: Place, symbols: Sequence[str]) -> tuple[int, ...]:
     """The numbers of the entries by which rows are set aside."""
-    looked = ledger.looked_at(place.whole, [each for each in symbols if each])
+    looked = ledger.looked_at(place.table, [each for each in symbols if each])
     standing = np.unique(looked.of_row[looked.of_row > 0])
     found = [looked.deeds[int(i) - 1] for i in standing]
     return tuple(sorted({entry.number for deed, entry in found if deed == "set aside"}))
 
 
 def left_out(place: Place, used: Used, symbols: Sequence[str]) -> dict[str, Any]:
-    aside = max(used.set_aside - place.excluded, 0)
+    aside = used.set_aside
     return {"missing": used.missing, "aside": aside, "entries": entries(place, symbols) if aside else ()}
 
 

@@ -13,13 +13,12 @@ from scipy.special import ndtri
 from server.plates.documents import Source
 from server.plates.scenes.place import NOBODY, Place, left_out, named, needed, number, titled, variable_at
 from server.readings import relation, screen
-from server.studies.selectors import variable_of
 
 
 def rules(place: Place, source: Source) -> Scene:
     asked = needed(source.rules, source.kind)
     variable = variable_at(place, source)
-    by = variable_of(place.table, asked.by) if asked.by else None
+    by = place.table.variable(asked.by) if asked.by else None
     found = screen.screened(variable, by, asked.rules, asked.options(), NOBODY)
     limits = [
         (float(limit), rule.rule) for rule in found.rules for limit in (rule.low, rule.high)
@@ -50,7 +49,7 @@ def distances(place: Place, source: Source) -> Scene:
         place.words(f"Robust against plain distances over {names}"),
         (f"Ringed points: beyond the {found.reference} limit, drawn as a line.",),
         n=(("", found.n),),
-        missing=found.n_missing,
+        missing=found.n_missing - place.n_hidden,
     )
     beyond = (found.robust > found.cutoff).astype(np.float64)
     return related.examined(
@@ -99,7 +98,7 @@ def influence(place: Place, source: Source) -> Scene:
         place.words(f"{plot.up[0]} over {plot.across[0].lower()} for {fit}"),
         ("Ringed points: rows beyond a cut-off.", *([plot.words] if plot.words else []),
          *(["Curve: smooth."] if plot.trend else [])),
-        n=(("", found.n),), missing=found.n_missing,
+        n=(("", found.n),), missing=found.n_missing - place.n_hidden,
     )  # fmt: skip
     scene = related.examined(
         plot.x, plot.y, found.positions, np.asarray(plot.beyond, dtype=np.float64), plot.across, plot.up, facts,

@@ -5,31 +5,26 @@ from typing import Any
 
 import numpy as np
 from heron import density, frequency
+from heron.checks import Ints
 from heron.errors import InputError
 from heron.figure import spread as alone
 from heron.figure.scene import Axis, Facts, Number, Scale, Scene
-from heron.variables import labels_of
 from heron.wording import counted, typeset
 
 from server.plates.documents import Source
 from server.plates.scenes.place import DAY, NOBODY, RULES, Place, left_out, named, needed, number, titled, variable_at
 from server.readings import normal, ordered, spread
 from server.readings.selectors import Numbers, numbers_of
-from server.studies import store
-from server.studies.models import Variable
-from server.studies.selectors import variable_of
+from server.studies.snapshots import VariableSnapshot
 
 
 def shape(place: Place, source: Source) -> Scene:
     asked = needed(source.shape, source.kind)
     variable = variable_at(place, source)
-    found = numbers_of(variable)
+    by = variable.beside(asked.by)
+    found = numbers_of(variable, by)
     unit = found.subject.unit
-    by = variable_of(place.table, asked.by) if asked.by else None
-    labels, index = (["" for _ in range(1)], np.zeros(found.values.size, dtype=np.int64))
-    if by is not None:
-        labels, of_rows = labels_of(store.column(by))
-        index = of_rows if found.at is None else of_rows[found.at]
+    labels, index = _levels(found, by)
     scale: Scale = "log10" if asked.axis == "log" else "linear"
     sent = np.zeros(found.values.size, dtype=bool)
     sent[spread.sent_places(variable, found)] = True
@@ -119,7 +114,12 @@ def shape(place: Place, source: Source) -> Scene:
     )  # fmt: skip
 
 
-def _density(variable: Variable, values: Any, asked: Any) -> Any:
+def _levels(found: Numbers, by: VariableSnapshot | None) -> tuple[list[str], Ints]:
+    """The levels of a split and the place of each value among them; one of all values without `by`."""
+    return ([""], np.zeros(found.values.size, dtype=np.int64)) if by is None else found.series.levels(by.symbol)
+
+
+def _density(variable: VariableSnapshot, values: Any, asked: Any) -> Any:
     low, high = spread.bounds_on(variable, asked.axis)
     try:
         found = density.estimate(values, bandwidth=asked.bandwidth, kernel=asked.kernel, lower=low, upper=high)
@@ -128,7 +128,7 @@ def _density(variable: Variable, values: Any, asked: Any) -> Any:
     return replace(found, x=spread.laid_back(found.x)) if asked.axis == "log" else found
 
 
-def _back_words(variable: Variable, summary: Any) -> list[str]:
+def _back_words(variable: VariableSnapshot, summary: Any) -> list[str]:
     """The mean of a scale, brought back to the unit of its source."""
     back = spread.back_on_source(variable, summary)
     if back is None or back.mean is None:
@@ -147,12 +147,9 @@ def _points_words(found: Numbers, n_sent: int) -> str:
 def cumulative(place: Place, source: Source) -> Scene:
     asked = needed(source.shape, source.kind)
     variable = variable_at(place, source)
-    found = numbers_of(variable)
-    by = variable_of(place.table, asked.by) if asked.by else None
-    labels, index = ([""], np.zeros(found.values.size, dtype=np.int64))
-    if by is not None:
-        labels, of_rows = labels_of(store.column(by))
-        index = of_rows if found.at is None else of_rows[found.at]
+    by = variable.beside(asked.by)
+    found = numbers_of(variable, by)
+    labels, index = _levels(found, by)
     parts = []
     for i, label in enumerate(labels):
         own = np.flatnonzero((index == i) & ~np.isnan(found.values))
@@ -203,7 +200,7 @@ def quantiles(place: Place, source: Source) -> Scene:
         by = source.normal.by if source.normal else ""
         reading = normal.normality_reading(
             variable, source.normal.level if source.normal else level, NOBODY,
-            by=variable_of(place.table, by) if by else None,
+            by=place.table.variable(by) if by else None,
         )  # fmt: skip
         if reading.qq is None:
             raise InputError("no-plot", reading.qq_reason, where="variable")
@@ -245,7 +242,7 @@ def quantiles(place: Place, source: Source) -> Scene:
 def ordered_rows(place: Place, source: Source) -> Scene:
     asked = needed(source.ordered, source.kind)
     variable = variable_at(place, source)
-    along = variable_of(place.table, asked.along) if asked.along else None
+    along = place.table.variable(asked.along) if asked.along else None
     found = ordered.order(variable, along)
     time = found.along_kind == "date-time"
     axis = Axis(

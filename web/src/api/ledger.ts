@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { type InfiniteData, useInfiniteQuery, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { pastOf } from "../state/lookingBack";
 import { body, client, Problem } from "./client";
 import { queryKeys } from "./queryKeys";
@@ -17,13 +17,52 @@ const LOOKING_BACK = new Problem(
   "Return to now, then decide.",
 );
 
-/** The decisions on a table; what others decide comes with the pulse of the study. */
+type Pages = InfiniteData<Ledger, number | undefined>;
+
+/**
+ * The decisions on a table, the last of them first asked for, earlier ones by the page; what others decide comes with
+ * the pulse of the study.
+ */
 export function useLedger(table: Table | undefined) {
-  return useQuery({
+  const { data, hasNextPage, fetchNextPage } = useInfiniteQuery({
     queryKey: queryKeys.ledger(table?.id ?? ""),
-    queryFn: () =>
-      body(client.GET("/api/tables/{table_id}/ledger", { params: { path: { table_id: table?.id ?? "" } } })),
+    queryFn: ({ pageParam: before }) =>
+      body(
+        client.GET("/api/tables/{table_id}/ledger", {
+          params: { path: { table_id: table?.id ?? "" }, query: { before } },
+        }),
+      ),
+    initialPageParam: undefined as number | undefined,
+    getNextPageParam: ({ entries }: Ledger) => {
+      const first = entries[0]?.number ?? 1;
+      return first > 1 ? first : undefined;
+    },
     enabled: table !== undefined,
+  });
+  const last = data?.pages[0];
+  const entries = [...(data?.pages ?? [])].reverse().flatMap((page) => page.entries);
+  return { data: last && { ...last, entries }, readEarlier: hasNextPage ? fetchNextPage : undefined };
+}
+
+/** The pages of a ledger after a decision: its entry behind the others, those that it changed in their place. */
+export function withChanges(pages: Pages, changed: Ledger): Pages {
+  const byNumber = new Map(changed.entries.map((entry) => [entry.number, entry]));
+  const [last, ...earlier] = pages.pages.map((page) => ({
+    ...page,
+    entries: page.entries.map((entry) => byNumber.get(entry.number) ?? entry),
+  }));
+  if (!last) return pages;
+  const end = last.entries.at(-1)?.number ?? 0;
+  const added = changed.entries.filter((entry) => entry.number > end);
+  return { ...pages, pages: [{ ...changed, entries: [...last.entries, ...added] }, ...earlier] };
+}
+
+/** The digest of what a table stands on. */
+export function useDigest(table: Table) {
+  return useQuery({
+    queryKey: queryKeys.digest(table.id, table.revision),
+    queryFn: () =>
+      body(client.GET("/api/tables/{table_id}/ledger/digest", { params: { path: { table_id: table.id } } })),
   });
 }
 
@@ -37,8 +76,9 @@ function useDeciding<Asked>(table: Table | undefined, decide: (table: Table, ask
       if (pastOf(table.id) !== undefined) throw LOOKING_BACK;
       return decide(table, asked);
     },
-    onSuccess: (ledger) => {
-      queries.setQueryData(queryKeys.ledger(table?.id ?? ""), ledger);
+    onSuccess: (changed) => {
+      const known = (pages: Pages | undefined) => pages && withChanges(pages, changed);
+      queries.setQueryData<Pages>(queryKeys.ledger(table?.id ?? ""), known);
       return refresh();
     },
     onError: (error) => {

@@ -18,6 +18,7 @@ export const queryKeys = {
     ["reading", table, revision, name, variable, asked] as const,
   rows: (table: string, revision: number, numbers: string) => ["rows", table, revision, numbers] as const,
   ledger: (table: string) => ["ledger", table] as const,
+  digest: (table: string, revision: number) => ["digest", table, revision] as const,
   grid: (table: string, revision: number, view: object, page: number) => ["grid", table, revision, view, page] as const,
   audit: (table: string, revision: number) => ["audit", table, revision] as const,
   stems: (table: string, revision: number) => ["stems", table, revision] as const,

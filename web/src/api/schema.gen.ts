@@ -1011,7 +1011,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Ledger */
+        /**
+         * Ledger
+         * @description The last entries, or the last before a number.
+         */
         get: operations["server_ledger_api_ledger"];
         put?: never;
         /** Decide */
@@ -1067,6 +1070,23 @@ export interface paths {
         put?: never;
         /** Describe */
         post: operations["server_ledger_api_describe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/ledger/digest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Digest */
+        get: operations["server_ledger_api_digest"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -3232,6 +3252,14 @@ export interface components {
              */
             units: boolean;
         };
+        /**
+         * DigestOut
+         * @description Of what the table stands on, without who decided, and when: the same steps on the same file, the same.
+         */
+        DigestOut: {
+            /** Digest */
+            digest: string;
+        };
         /** DistributionOut */
         DistributionOut: {
             /**
@@ -4150,17 +4178,18 @@ export interface components {
         };
         /**
          * LedgerOut
-         * @description digest: of what the table stands on, without who decided, and when: the same steps on the same file, the same.
+         * @description Entries of a ledger, in their order: a page of them, or those that a decision added or changed. n_entries: how
+         *     many there are.
          */
         LedgerOut: {
             /** Can Redo */
             can_redo: boolean;
             /** Can Undo */
             can_undo: boolean;
-            /** Digest */
-            digest: string;
             /** Entries */
             entries: components["schemas"]["EntryOut"][];
+            /** N Entries */
+            n_entries: number;
         };
         /** LeftOut */
         LeftOut: {
@@ -9586,7 +9615,9 @@ export interface operations {
     };
     server_ledger_api_ledger: {
         parameters: {
-            query?: never;
+            query?: {
+                before?: number | null;
+            };
             header?: never;
             path: {
                 table_id: string;
@@ -9706,6 +9737,28 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LedgerOut"];
+                };
+            };
+        };
+    };
+    server_ledger_api_digest: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DigestOut"];
                 };
             };
         };

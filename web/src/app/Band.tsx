@@ -118,7 +118,7 @@ export function Band({ session, place }: { session: Session; place: Place }) {
         <FindOrDo place={place} />
         {place.table && (
           <Button look="band" aria-expanded={open} onClick={() => setOpen(!open)}>
-            Ledger{ledger && ledger.entries.length > 0 ? ` · ${ledger.entries.length}` : ""}
+            Ledger{ledger && ledger.n_entries > 0 ? ` · ${ledger.n_entries}` : ""}
           </Button>
         )}
         {place.study && (

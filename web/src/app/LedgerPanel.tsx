@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import { type Entry, useLedger, useRedo, useUndo } from "../api/ledger";
+import { type Entry, useDigest, useLedger, useRedo, useUndo } from "../api/ledger";
 import type { Table } from "../api/studies";
 import { RowLinks } from "../stages/RowLinks";
 import { useLedgerPanel } from "../state/ledgerPanel";
@@ -13,7 +13,7 @@ const TIME = new Intl.DateTimeFormat("en-GB", { dateStyle: "medium", timeStyle: 
 /** The ordered record of decisions, sliding over the right side. */
 export function LedgerPanel({ table, study }: { table: Table; study: string | undefined }) {
   const { open, setOpen } = useLedgerPanel();
-  const { data: ledger } = useLedger(open ? table : undefined);
+  const { data: ledger, readEarlier } = useLedger(open ? table : undefined);
   const undo = useUndo(table);
   const redo = useRedo(table);
   if (!open) return null;
@@ -37,8 +37,15 @@ export function LedgerPanel({ table, study }: { table: Table; study: string | un
         {[...(ledger?.entries ?? [])].reverse().map((entry) => (
           <EntryLine key={entry.number} table={table} entry={entry} />
         ))}
-        {ledger && ledger.entries.length > 0 && table.latest_revision > 1 && <Beginning table={table} />}
-        {ledger?.entries.length === 0 && (
+        {readEarlier && (
+          <li className="px-4 py-2.5">
+            <Button look="link" onClick={() => readEarlier()}>
+              earlier entries
+            </Button>
+          </li>
+        )}
+        {ledger && ledger.n_entries > 0 && !readEarlier && <Beginning table={table} />}
+        {ledger?.n_entries === 0 && (
           <li className="px-4 py-6 font-serif text-lead text-muted-ink">
             No decision yet. Select rows in a plot, then set them aside with a reason: it stands here, and can be taken
             back.
@@ -47,9 +54,7 @@ export function LedgerPanel({ table, study }: { table: Table; study: string | un
       </ol>
       {ledger && (
         <footer className="flex items-baseline justify-between gap-3 border-line border-t px-4 py-2 text-muted-ink text-small">
-          <span title={`${ledger.digest}: the same decisions on the same file have the same`}>
-            digest <code>{ledger.digest.slice(0, 12)}</code>
-          </span>
+          <Digest table={table} />
           {study && (
             <Link
               to={`/studies/${study}/record?as=routine`}
@@ -61,6 +66,16 @@ export function LedgerPanel({ table, study }: { table: Table; study: string | un
         </footer>
       )}
     </aside>
+  );
+}
+
+function Digest({ table }: { table: Table }) {
+  const { data } = useDigest(table);
+  if (!data) return null;
+  return (
+    <span title={`${data.digest}: the same decisions on the same file have the same`}>
+      digest <code>{data.digest.slice(0, 12)}</code>
+    </span>
   );
 }
 

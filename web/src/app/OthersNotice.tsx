@@ -35,9 +35,11 @@ export function OthersNotice({ table, me }: { table: Table; me: string | null })
   useEffect(() => {
     if (!ledger) return;
     const from = known.current;
-    known.current = ledger.entries.length;
+    known.current = ledger.n_entries;
     if (from === null) return;
-    const found = ledger.entries.slice(from).filter(({ author, kind }) => author !== me && kind !== "follow");
+    const found = ledger.entries.filter(
+      ({ number, author, kind }) => number > from && author !== me && kind !== "follow",
+    );
     if (found.length > 0) setNews(found);
   }, [ledger, me]);
   useEffect(() => {

@@ -5,8 +5,8 @@ import unittest
 import numpy as np
 from heron import intake, summary
 from heron.errors import InputError
+from heron.ledger import Decision, decisions_in_force, replay, replay_decisions, revocable, undone_last
 from heron.numbering import from_runs, moves_between, to_runs
-from heron.record import Decision, after, replay, revocable, standing, undone_last
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -28,14 +28,16 @@ class SettingAside(unittest.TestCase):
 
     def test_put_back_undo_and_redo(self):
         taken = [entry(1, "set-aside", [1, 2, 3]), entry(2, "put-back", [2])]
-        self.assertEqual(after(taken).aside.rows, ((1, 1), (3, 3)))
+        self.assertEqual(replay_decisions(taken).aside.get("", ()), ((1, 1), (3, 3)))
         undone = [*taken, entry(3, "undo", of=2)]
-        self.assertEqual((after(undone).aside.rows, undone_last(undone)), (((1, 3),), 2))
+        self.assertEqual((replay_decisions(undone).aside.get("", ()), undone_last(undone)), (((1, 3),), 2))
         again = [*undone, entry(4, "redo", of=2)]
-        self.assertEqual((after(again).aside.rows, undone_last(again)), (((1, 1), (3, 3)), None))
+        self.assertEqual((replay_decisions(again).aside.get("", ()), undone_last(again)), (((1, 1), (3, 3)), None))
         branched = [*undone, entry(4, "set-aside", [6])]
-        self.assertEqual((after(branched).aside.rows, undone_last(branched)), (((1, 3), (6, 6)), None))
-        self.assertEqual([decision.number for decision in standing(branched)], [1, 4])
+        self.assertEqual(
+            (replay_decisions(branched).aside.get("", ()), undone_last(branched)), (((1, 3), (6, 6)), None)
+        )
+        self.assertEqual([decision.number for decision in decisions_in_force(branched)], [1, 4])
 
     def test_a_missing_value_set_aside_keeps_its_own_code_when_put_back(self):
         both = [entry(1, "set-aside", [2]), entry(2, "put-back", [2])]
@@ -46,12 +48,12 @@ class SettingAside(unittest.TestCase):
         first = Decision(1, "describe", changes={"mass": {"label": "wet mass", "lower": 0.0}})
         second = Decision(2, "describe", changes={"mass": {"unit": "g", "label": "mass, wet"}})
         said = [first, second]
-        self.assertEqual(after(said).described, {"mass": {"label": "mass, wet", "unit": "g", "lower": 0.0}})
+        self.assertEqual(replay_decisions(said).described, {"mass": {"label": "mass, wet", "unit": "g", "lower": 0.0}})
         column = replay(said, TABLE)["mass"]
         self.assertEqual((column.label, column.unit), ("mass, wet", "g"))
         undone = [*said, entry(3, "undo", of=2)]
-        self.assertEqual(after(undone).described, {"mass": {"label": "wet mass", "lower": 0.0}})
-        self.assertEqual((after(undone).aside.rows, undone_last(undone)), ((), 2))
+        self.assertEqual(replay_decisions(undone).described, {"mass": {"label": "wet mass", "lower": 0.0}})
+        self.assertEqual((replay_decisions(undone).aside.get("", ()), undone_last(undone)), ((), 2))
 
     def test_what_the_table_does_not_have_is_refused(self):
         for wrong in (entry(1, "set-aside", [7]), entry(1, "set-aside", [0]), entry(1, "set-aside", [1], "width")):
@@ -92,7 +94,9 @@ class Correcting(unittest.TestCase):
         self.assertEqual(replay([corrects(1, _2="3"), entry(2, "undo", of=1)], TABLE)["mass"].n_missing, 1)
 
     def test_a_later_correction_of_a_cell_stands_over_an_earlier_one(self):
-        self.assertEqual(after([corrects(1, _2="3"), corrects(2, _2="5", _1="1")]).corrected["mass"], {2: "5", 1: "1"})
+        self.assertEqual(
+            replay_decisions([corrects(1, _2="3"), corrects(2, _2="5", _1="1")]).corrected["mass"], {2: "5", 1: "1"}
+        )
 
 
 class RowsUnderNewNumbers(unittest.TestCase):
@@ -102,11 +106,11 @@ class RowsUnderNewNumbers(unittest.TestCase):
         self.assertEqual((match.moves, match.n, match.n_gone, match.n_new), (((1, 6, 2),), 6, 0, 1))
         reread = Decision(3, "reread", changes={"reading": 1, "moves": match.moves})
         taken = [entry(1, "set-aside", [3, 4]), entry(2, "set-aside", [6], "mass"), reread]
-        state = after(taken)
-        self.assertEqual((state.aside.rows, state.aside.values, state.reading), (((4, 5),), {"mass": ((7, 7),)}, 1))
+        state = replay_decisions(taken)
+        self.assertEqual((state.aside, state.import_version), ({"": ((4, 5),), "mass": ((7, 7),)}, 1))
         self.assertEqual(replay(taken, TABLE, again).n_rows, 7)
         back = [*taken, entry(4, "undo", of=3)]
-        self.assertEqual((after(back).aside.rows, replay(back, TABLE, again).n_rows), (((3, 4),), 6))
+        self.assertEqual((replay_decisions(back).aside.get("", ()), replay(back, TABLE, again).n_rows), (((3, 4),), 6))
         with self.assertRaises(InputError):
             replay(taken, TABLE)
 
@@ -114,15 +118,18 @@ class RowsUnderNewNumbers(unittest.TestCase):
         other = intake.read(b"bed,mass\nq,91\nr,92\ns,93\n").table
         self.assertEqual(intake.match(TABLE, other).moves, ())
         self.assertEqual(
-            after([entry(1, "set-aside", [1]), Decision(2, "follow", changes={"moves": ()})]).aside.rows, ()
+            replay_decisions([entry(1, "set-aside", [1]), Decision(2, "follow", changes={"moves": ()})]).aside.get(
+                "", ()
+            ),
+            (),
         )
 
     @given(st.lists(st.integers(0, 40), unique=True), st.lists(st.integers(0, 40), unique=True))
     def test_each_row_that_stays_is_found_under_its_new_number(self, before, now):
         moves = moves_between(np.array(before, dtype=np.int64), np.array(now, dtype=np.int64))
         for place, key in enumerate(before, 1):
-            state = after([entry(1, "set-aside", [place]), Decision(2, "follow", changes={"moves": moves})])
-            found = from_runs(state.aside.rows).tolist()
+            state = replay_decisions([entry(1, "set-aside", [place]), Decision(2, "follow", changes={"moves": moves})])
+            found = from_runs(state.aside.get("", ())).tolist()
             self.assertEqual(found, [now.index(key) + 1] if key in now else [])
 
 
@@ -170,7 +177,7 @@ class AgainstPlainFolding(unittest.TestCase):
                 stack.append(made)
                 waiting.clear()
         self.assertEqual([decision.number for decision in revocable(taken)], [decision.number for decision in stack])
-        self.assertEqual(after(taken), after(stack))
+        self.assertEqual(replay_decisions(taken), replay_decisions(stack))
         one, other = replay(taken, TABLE)["mass"], replay(stack, TABLE)["mass"]
         self.assertEqual(
             (one.numbers.tobytes(), one.missing_counts, one.unit),

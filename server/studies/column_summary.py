@@ -13,7 +13,7 @@ _SHAPE_VALUES = 20_000
 _SHAPE_LEVELS = 12
 
 
-def facts(column: Column) -> dict[str, Any]:
+def summary_of(column: Column) -> dict[str, Any]:
     """What is kept of a column beside its values, under the names that a Variable has for it."""
     return {
         "kind": column.kind,

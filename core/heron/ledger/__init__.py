@@ -1,0 +1,43 @@
+"""Decisions on a table, the state to which they come, and the arrays that statistics are computed from."""
+
+from heron.ledger.decisions import (
+    KEPT_ONLY,
+    Decision,
+    Kind,
+    decisions_in_force,
+    moved_recipe,
+    revocable,
+    undone_last,
+)
+from heron.ledger.series import Series, Used, load_series
+from heron.ledger.state import (
+    TRIED,
+    Imports,
+    NoImports,
+    TablesAsImports,
+    TableState,
+    View,
+    replay,
+    replay_decisions,
+)
+
+__all__ = [
+    "KEPT_ONLY",
+    "TRIED",
+    "Decision",
+    "Imports",
+    "Kind",
+    "NoImports",
+    "Series",
+    "TableState",
+    "TablesAsImports",
+    "Used",
+    "View",
+    "decisions_in_force",
+    "load_series",
+    "moved_recipe",
+    "replay",
+    "replay_decisions",
+    "revocable",
+    "undone_last",
+]

@@ -1,0 +1,38 @@
+"""Answers that are kept for the next time they are asked for."""
+
+from collections.abc import Callable, Hashable
+from threading import Condition
+from typing import Any, Generic, TypeVar
+
+from cachetools import LRUCache, cached
+
+Answer = TypeVar("Answer")
+_caches: list["Kept[Any]"] = []
+
+
+class Kept(Generic[Answer]):
+    """Answers by their questions, of at most a size together: those asked for longest ago go first, a larger one is not
+    kept. A question that is asked again while it is answered waits for that answer."""
+
+    def __init__(self, most: int, size_of: Callable[[Answer], int] | None = None) -> None:
+        self._cache: LRUCache[Any, Answer] = LRUCache(most, getsizeof=size_of)
+        self._condition = Condition()
+        self._answer = cached(self._cache, key=lambda question, compute: question, condition=self._condition)(
+            lambda question, compute: compute()
+        )
+        _caches.append(self)
+
+    def answer(self, question: Hashable, compute: Callable[[], Answer]) -> Answer:
+        """The answer that is kept, or else computed, and kept from here on."""
+        result: Answer = self._answer(question, compute)
+        return result
+
+    def forget(self) -> None:
+        with self._condition:
+            self._cache.clear()
+
+
+def forget_everything() -> None:
+    """Empty every cache, as between tests that use one database after another."""
+    for kept in _caches:
+        kept.forget()
