@@ -147,11 +147,13 @@ class OfGroups(unittest.TestCase):
     def test_differences_give_the_size_before_the_sureness(self):
         rng = np.random.default_rng(4)
         parts = {"a": rng.normal(0, 1, 40), "b": rng.normal(3, 1, 40), "c": rng.normal(0, 4, 40)}
-        words = differences.describe(differences.several(parts), differences.spread(parts))
+        words = differences.describe(differences.compare_groups(parts), differences.spread(parts))
         self.assertLess(words[0].index("omega squared"), words[0].index("evidence"))
         self.assertIn("strong evidence for unequal spreads", words[2])
         same = {"a": rng.normal(0, 1, 40), "b": rng.normal(0, 1, 40)}
-        self.assertIn("little evidence", differences.describe(differences.several(same), differences.spread(same))[0])
+        self.assertIn(
+            "little evidence", differences.describe(differences.compare_groups(same), differences.spread(same))[0]
+        )
 
 
 TABLE = intake.read(b"bed,mass\na,1.5\nb,n/r\na,4\nb,8\na,16\nb,2\n", missing_codes=["n/r"]).table

@@ -59,7 +59,7 @@ class OfGroups(unittest.TestCase):
 
 class OfDifferences(unittest.TestCase):
     def say(self, parts):
-        return " ".join(differences.describe(differences.several(parts), differences.spread(parts)))
+        return " ".join(differences.describe(differences.compare_groups(parts), differences.spread(parts)))
 
     def test_the_size_comes_before_how_sure_it_is(self):
         said = self.say(APART)
@@ -75,13 +75,13 @@ class OfDifferences(unittest.TestCase):
             self.assertNotIn(word, said)
 
     def test_groups_too_small_say_nothing_of_them(self):
-        found = differences.several({"a": [1.0], "b": [2.0]})
+        found = differences.compare_groups({"a": [1.0], "b": [2.0]})
         self.assertEqual(differences.describe(found, differences.spread({"a": [1.0], "b": [2.0]})), ())
         self.assertIn("2 groups of 2 values", found.undefined["pairs"])
 
     def test_values_that_cannot_be_squared_are_compared_by_rank_alone(self):
         huge = {"a": [1e308, 2.0, 3.0], "b": [-1e308, 5.0, 6.0]}
-        found = differences.several(huge)
+        found = differences.compare_groups(huge)
         self.assertIsNone(found.welch)
         self.assertIn("cannot be squared", found.undefined["pairs"])
         self.assertIsNotNone(found.kruskal_wallis)
@@ -90,7 +90,7 @@ class OfDifferences(unittest.TestCase):
     def test_degrees_of_freedom_hold_for_the_smallest_spreads(self):
         tiny = {"a": np.array([1.0, 2, 3]) * 1e-120, "b": np.array([2.0, 4, 7]) * 1e-120}
         plain = {label: values * 1e120 for label, values in tiny.items()}
-        a, b = (differences.compare(*parts.values()).mean_difference for parts in (tiny, plain))
+        a, b = (differences.mean_difference(*parts.values()) for parts in (tiny, plain))
         self.assertAlmostEqual(a.p_value, b.p_value)
         self.assertAlmostEqual(a.low * 1e120, b.low)
 

@@ -1,5 +1,6 @@
 """Groups side by side: their centres with bars, their boxes and curves, and how they differ."""
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from functools import partial
 from typing import Literal
@@ -19,14 +20,6 @@ from server.studies.snapshots import VariableSnapshot
 MOST_GROUPS = 300
 MOST_PAIR_LINES = 1_000
 _CURVE_POINTS = 120
-Measure = Literal["mean", "hedges-g", "cliffs-delta", "ratio", "median"]
-_FIELDS: dict[str, str] = {
-    "mean": "mean_difference",
-    "hedges-g": "hedges_g",
-    "cliffs-delta": "cliffs_delta",
-    "ratio": "ratio_of_geometric_means",
-    "median": "median_difference",
-}
 
 
 @dataclass(frozen=True)
@@ -131,7 +124,7 @@ class DifferenceReading:
     """How groups differ by one measure. simultaneous: whether the limits hold for all pairs together; paired: what
     joins values across groups, "" where nothing does."""
 
-    measure: Measure
+    measure: differences.Effect
     pairs: tuple[PairFound, ...]
     simultaneous: bool
     paired: str
@@ -359,7 +352,7 @@ class Differing:
     """How groups are to be told apart. pair: joins values across groups; units: whether n counts the table's units;
     together: whether limits hold for all pairs at once, where the measure knows how."""
 
-    measure: Measure
+    measure: differences.Effect
     reference: str
     level: float
     units: bool
@@ -381,7 +374,7 @@ def differed(variable: VariableSnapshot, by: VariableSnapshot, asked: Differing,
     parts = {label: x[index == i] for i, label in enumerate(labels)}
     parts = {label: part[~np.isnan(part)] for label, part in parts.items() if np.count_nonzero(~np.isnan(part)) > 1}
     wanted.check()
-    whole = differences.several(parts, level=asked.level, reference=asked.reference or None)
+    whole = differences.compare_groups(parts, level=asked.level, reference=asked.reference or None)
     spreads = differences.spread(parts)
     undefined = dict(whole.undefined)
     together = asked.measure == "mean" and asked.together and paired is None
@@ -392,25 +385,17 @@ def differed(variable: VariableSnapshot, by: VariableSnapshot, asked: Differing,
         if together:
             pairs.append(PairFound(*named, each.difference, each.low, each.high, each.p_value, each.dunn_p, None))
             continue
+        if paired is None:
+            two = parts[each.first], parts[each.second]
+        else:
+            two = paired[:, labels.index(each.first)], paired[:, labels.index(each.second)]
+        told = partial(_part_done, wanted, i, len(whole.pairs))
         try:
-            if paired is None:
-                found = differences.compare(
-                    parts[each.first],
-                    parts[each.second],
-                    level=asked.level,
-                    progress=partial(_part_done, wanted, i, len(whole.pairs)),
-                )
-            else:
-                a, b = (paired[:, labels.index(label)] for label in (each.first, each.second))
-                found = differences.compare(a, b, level=asked.level, paired=True)
+            own = _effect(asked, *two, paired=paired is not None, progress=told)
         except InputError as error:
             undefined["pairs"] = f"{named[0]} and {named[1]}: {error.problem}"
             continue
-        own: differences.Estimate | None = getattr(found, _FIELDS[asked.measure])
-        if own is None:
-            undefined["pairs"] = found.undefined.get(_FIELDS[asked.measure], "")
-            continue
-        n_pairs = None if paired is None else found.n
+        n_pairs = None if paired is None else own.n
         pairs.append(PairFound(*named, own.estimate, own.low, own.high, own.p_value, each.dunn_p, n_pairs))
     return DifferenceReading(
         asked.measure,
@@ -427,6 +412,14 @@ def differed(variable: VariableSnapshot, by: VariableSnapshot, asked: Differing,
         undefined,
         differences.describe(whole, spreads),
     )
+
+
+def _effect(
+    asked: Differing, a: Floats, b: Floats, *, paired: bool, progress: Callable[[float], None]
+) -> differences.Estimate:
+    if asked.measure == "median":  # which is resampled
+        return differences.median_difference(a, b, level=asked.level, paired=paired, progress=progress)
+    return differences.EFFECTS[asked.measure](a, b, level=asked.level, paired=paired)
 
 
 def _averaged(x: Floats, index: Ints, units: Ints, k: int) -> tuple[Floats, Ints]:

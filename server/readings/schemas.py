@@ -1,6 +1,6 @@
 from typing import Annotated, Any, Literal
 
-from heron import cloud, definitions, groups, outliers, relation
+from heron import cloud, definitions, differences, groups, outliers, relation
 from heron.audit import Audit
 from heron.density import Density
 from heron.frequency import Classes, ValueCounts
@@ -339,7 +339,7 @@ class DifferIn(Schema):
     """together: limits that hold for all pairs at once, where the measure knows how; else each for itself."""
 
     by: _Symbol
-    measure: compare.Measure = "mean"
+    measure: differences.Effect = "mean"
     reference: PlainText = Field(default="", max_length=200)
     level: Annotated[float, Field(gt=0, lt=1)] = 0.95
     units: bool = False

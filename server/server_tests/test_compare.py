@@ -63,22 +63,19 @@ class Comparing(StudyCase):
             for bed in set(BED)
         }
         differ = self.reading("differences", "mass", by="bed", units=True)
-        expected = differences.several({each: averages[each] for each in ("high", "low", "mid")})
+        expected = differences.compare_groups({each: averages[each] for each in ("high", "low", "mid")})
         self.assertAlmostEqual(differ["welch"]["p_value"], expected.welch.p_value)
 
     def test_differences_by_each_measure_and_from_a_reference(self):
         parts = {bed: X[bed == BED_OF] for bed in ("high", "low", "mid")}
-        for measure, name in (
-            ("hedges-g", "hedges_g"),
-            ("cliffs-delta", "cliffs_delta"),
-            ("ratio", "ratio_of_geometric_means"),
-            ("median", "median_difference"),
-        ):
+        for measure, effect in differences.EFFECTS.items():
+            if measure == "mean":  # simultaneous, below
+                continue
             found = self.reading("differences", "mass", by="bed", measure=measure, reference="mid")
             self.assertEqual(
                 [(each["first"], each["second"]) for each in found["pairs"]], [("high", "mid"), ("low", "mid")]
             )
-            own = getattr(differences.compare(parts["high"], parts["mid"]), name)
+            own = effect(parts["high"], parts["mid"])
             self.assertAlmostEqual(found["pairs"][0]["low"], own.low)
         means = self.reading("differences", "mass", by="bed")
         self.assertTrue(means["simultaneous"])

@@ -29,13 +29,13 @@ class More(StudyCase):
             np.testing.assert_allclose(table[i], X[int(name[1:]) == TAG])
         self.assertEqual((found["n_joined"], found["n_alone"], found["pair_label"]), (20, 0, "tag"))
         differ = self.reading("differences", "mass", by="week", pair="tag")
-        own = differences.compare(X[WEEK == 0], X[WEEK == 3], paired=True).mean_difference
+        own = differences.mean_difference(X[WEEK == 0], X[WEEK == 3], paired=True)
         pair = next(each for each in differ["pairs"] if {each["first"], each["second"]} == {"0", "3"})
         self.assertAlmostEqual(abs(pair["estimate"]), abs(own.estimate))
         self.assertAlmostEqual(pair["high"] - pair["low"], own.high - own.low)
         self.assertEqual((differ["paired"], differ["simultaneous"], pair["n_pairs"]), ("tag", False, 20))
         alone = self.reading("differences", "mass", by="week", together=False)
-        plain = differences.compare(X[WEEK == 0], X[WEEK == 3]).mean_difference
+        plain = differences.mean_difference(X[WEEK == 0], X[WEEK == 3])
         self.assertAlmostEqual(alone["pairs"][0]["high"] - alone["pairs"][0]["low"], plain.high - plain.low)
         self.assertFalse(alone["simultaneous"])
 

@@ -1,5 +1,6 @@
 """Code for panels of groups, of shares, of results and of differences; `t` is the frame, and `scene` what it comes to."""
 
+from heron.differences import EFFECTS
 from heron.figure.scene import Scene
 from heron.script.alone import Source, facts
 from heron.script.code import call, comment, indented
@@ -237,10 +238,7 @@ def results(source: Source, scene: Scene, table: TableSpec) -> list[str]:
 
 def differences(source: Source, scene: Scene, table: TableSpec) -> list[str]:
     asked, symbol = source["differences"], source["variable"]
-    field = {
-        "mean": "mean_difference", "hedges-g": "hedges_g", "cliffs-delta": "cliffs_delta",
-        "ratio": "ratio_of_geometric_means", "median": "median_difference",
-    }[asked["measure"]]  # fmt: skip
+    effect = EFFECTS[asked["measure"]].__name__
     lines = [f"x = values(t, {symbol!r})", f"labels, index, _ = groups_of(t, {asked['by']!r})"]
     if asked["units"] and table.unit_variable:
         lines += [
@@ -252,7 +250,7 @@ def differences(source: Source, scene: Scene, table: TableSpec) -> list[str]:
     lines += [
         "parts = {label: x[(index == i) & ~np.isnan(x)] for i, label in enumerate(labels)}",
         "parts = {label: own for label, own in parts.items() if own.size > 1}",
-        call("whole = differences.several", "parts", level=asked["level"], reference=asked["reference"] or None),
+        call("whole = differences.compare_groups", "parts", level=asked["level"], reference=asked["reference"] or None),
         "drawn = []",
     ]
     together = asked["measure"] == "mean" and asked["together"] and not asked["pair"]
@@ -266,16 +264,14 @@ def differences(source: Source, scene: Scene, table: TableSpec) -> list[str]:
             f"paired = groups.paired(values(t, {symbol!r}), groups_of(t, {asked['by']!r})[1], unit, len(labels)).values",
             "for each in whole.pairs:",
             "    a, b = (paired[:, labels.index(label)] for label in (each.first, each.second))",
-            f"    found = attempt(differences.compare, a, b, level={asked['level']!r}, paired=True)",
-            f"    found = found and found.{field}",
+            f"    found = attempt(differences.{effect}, a, b, level={asked['level']!r}, paired=True)",
             "    if found is not None:",
             f"        {add}found.estimate, found.low, found.high))",
         ]
     else:
         lines += [
             "for each in whole.pairs:",
-            f"    found = attempt(differences.compare, parts[each.first], parts[each.second], level={asked['level']!r})",
-            f"    found = found and found.{field}",
+            f"    found = attempt(differences.{effect}, parts[each.first], parts[each.second], level={asked['level']!r})",
             "    if found is not None:",
             f"        {add}found.estimate, found.low, found.high))",
         ]

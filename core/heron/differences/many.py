@@ -1,4 +1,4 @@
-"""How groups differ: two of them by size, all of them by centre and by spread; the size first, the p value second."""
+"""How many groups differ: by centre, by spread, and pair by pair; the size first, the p value second."""
 
 import math
 from collections.abc import Mapping
@@ -9,47 +9,13 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy import special, stats
 
-from heron import resampling, studentized
+from heron import studentized
 from heron.checks import Floats, as_values, within
+from heron.differences.effects import LARGEST, TOO_LARGE, satterthwaite
 from heron.errors import InputError
 from heron.normality import holm
-from heron.summary import exponential
 
 MOST_PAIRED = 20  # groups of which all pairs are compared
-_LARGEST = 1e150
-_TOO_LARGE = f"Values beyond {_LARGEST:g} cannot be squared, and so not be compared."
-
-
-@dataclass(frozen=True)
-class Estimate:
-    """A difference with its limits; p_value of no difference, None where none is given."""
-
-    estimate: float
-    low: float | None
-    high: float | None
-    p_value: float | None = None
-
-
-@dataclass(frozen=True)
-class Difference:
-    """Of the first group from the second: mean_difference in the unit of the data (Welch; paired, of the pairs'
-    differences), median_difference (percentile bootstrap; paired, of the differences), hedges_g (paired: mean
-    difference in SDs of the differences), cliffs_delta from -1 to 1, ratio_of_geometric_means. None where undefined,
-    with the reason. seed: of resampling."""
-
-    mean_difference: Estimate | None
-    median_difference: Estimate | None
-    hedges_g: Estimate | None
-    cliffs_delta: Estimate | None
-    ratio_of_geometric_means: Estimate | None
-    level: float
-    paired: bool
-    seed: int
-    n: int
-    n_first: int
-    n_second: int
-    n_missing: int
-    undefined: dict[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -92,7 +58,7 @@ class Pair:
 
 
 @dataclass(frozen=True)
-class Several:
+class GroupsCompared:
     """Groups together: Welch's analysis of variance with omega squared, Kruskal and Wallis' with epsilon squared, and
     all pairs (Games and Howell), or those with a reference."""
 
@@ -103,170 +69,6 @@ class Several:
     n: int
     n_missing: int
     undefined: dict[str, str] = field(default_factory=dict)
-
-
-def compare(
-    a: ArrayLike,
-    b: ArrayLike,
-    *,
-    level: float = 0.95,
-    paired: bool = False,
-    seed: int = 20_240,
-    progress: resampling.Progress | None = None,
-) -> Difference:
-    """Return how much the first group differs from the second.
-
-    Parameters: a, b (n,) floats, NaN for missing, of equal length where paired (pairs with a gap are left out); level
-    of the limits; seed of the bootstrap; progress is told the share of it that is done, and may raise to end it.
-    Raises: InputError for fewer than 2 values in a group.
-    Notes: Hedges' g by the pooled SD with the exact gamma correction, limits from the noncentral t multiplied by the
-    same; Cliff's delta with Feng and Cliff's asymmetric limits; the ratio by Welch's interval on logs.
-    References: welch-1947; hedges-1981; feng-cliff-2004.
-    """
-    within(level, above=0, below=1, where="level")
-    if paired:
-        return _compare_paired(np.asarray(a, dtype=np.float64), np.asarray(b, dtype=np.float64), level, seed)
-    first, second = as_values(a, where="a"), as_values(b, where="b")
-    x, y = first.values, second.values
-    if x.size < 2 or y.size < 2:
-        raise InputError("too-few-values", "A difference needs 2 values in each group.", where="a")
-    if max(float(np.abs(x).max()), float(np.abs(y).max())) > _LARGEST:
-        raise InputError("too-large", _TOO_LARGE, where="a", remedy="Put the variable in a larger unit.")
-    undefined: dict[str, str] = {}
-    mean, g = _welch(x, y, level), _hedges(x, y, level)
-    if g is None:
-        undefined["hedges_g"] = "Neither group has any spread."
-    ratio = None
-    if x.min() > 0 and y.min() > 0:
-        logs = _welch(np.log(x), np.log(y), level)
-        ends = [None if end is None else exponential(end) for end in (logs.low, logs.high)]
-        ratio = Estimate(exponential(logs.estimate), ends[0], ends[1], logs.p_value)
-    else:
-        undefined["ratio_of_geometric_means"] = "It needs values above 0."
-    median = None
-    if max(x.size, y.size) <= resampling.MOST_VALUES:
-        parts = [
-            resampling.resampled(
-                each,
-                lambda block: np.asarray(np.median(block, axis=1)),
-                seed=seed + i,
-                progress=lambda share, i=i: progress((i + share) / 2) if progress else None,  # type: ignore[misc]
-            )
-            for i, each in enumerate((x, y))
-        ]
-        low, high = resampling.percentile(parts[0] - parts[1], level)
-        median = Estimate(float(np.median(x) - np.median(y)), low, high)
-    else:
-        undefined["median_difference"] = f"It is resampled for up to {resampling.MOST_VALUES} values in a group."
-    missing = first.n_missing + second.n_missing
-    return Difference(
-        mean, median, g, _cliff(x, y, level), ratio, level, False, seed, x.size + y.size, x.size, y.size, missing,
-        undefined,
-    )  # fmt: skip
-
-
-def _compare_paired(a: Floats, b: Floats, level: float, seed: int) -> Difference:
-    if a.size != b.size:
-        raise InputError("length-mismatch", f"Pairs need equal lengths; there are {a.size} and {b.size}.", where="b")
-    whole = np.isfinite(a) & np.isfinite(b)
-    x, y = a[whole], b[whole]
-    n = x.size
-    if n < 2:
-        raise InputError("too-few-values", "A paired difference needs 2 pairs.", where="a")
-    undefined = {"cliffs_delta": "It is for groups that are not paired."}
-    mean = _one_sample(x - y, level)
-    sd = float((x - y).std(ddof=1))
-    g = None
-    if sd > 0:
-        t = float((x - y).mean()) / sd * math.sqrt(n)
-        low, high = _noncentral(t, n - 1, level)
-        j = _gamma_correction(n - 1)
-        g = Estimate(j * t / math.sqrt(n), j * low / math.sqrt(n), j * high / math.sqrt(n))
-    else:
-        undefined["hedges_g"] = "The differences are all the same."
-    ratio = None
-    if n and x.min() > 0 and y.min() > 0:
-        logs = _one_sample(np.log(x) - np.log(y), level)
-        ends = [None if end is None else exponential(end) for end in (logs.low, logs.high)]
-        ratio = Estimate(exponential(logs.estimate), ends[0], ends[1], logs.p_value)
-    else:
-        undefined["ratio_of_geometric_means"] = "It needs values above 0."
-    found = resampling.resampled(x - y, lambda block: np.asarray(np.median(block, axis=1)), seed=seed)
-    median = Estimate(float(np.median(x - y)), *resampling.percentile(found, level))
-    return Difference(mean, median, g, None, ratio, level, True, seed, n, n, n, a.size - n, undefined)
-
-
-def _satterthwaite(a: float, b: float, n: int, m: int) -> float:
-    """Welch's degrees of freedom of two squared standard errors, by their shares, which do not underflow."""
-    share = a / (a + b)
-    return 1 / (share**2 / (n - 1) + (1 - share) ** 2 / (m - 1))
-
-
-def _one_sample(d: Floats, level: float) -> Estimate:
-    n, middle = d.size, float(d.mean())
-    se = float(d.std(ddof=1)) / math.sqrt(n)
-    if se == 0:
-        return Estimate(middle, middle, middle)
-    reach = float(special.stdtrit(n - 1, 0.5 + level / 2)) * se
-    return Estimate(middle, middle - reach, middle + reach, 2 * float(special.stdtr(n - 1, -abs(middle / se))))
-
-
-def _welch(x: Floats, y: Floats, level: float) -> Estimate:
-    gap = float(x.mean() - y.mean())
-    parts = [float(each.var(ddof=1)) / each.size for each in (x, y)]
-    total = sum(parts)
-    if total == 0:
-        return Estimate(gap, gap, gap)
-    df = _satterthwaite(parts[0], parts[1], x.size, y.size)
-    se = math.sqrt(total)
-    reach = float(special.stdtrit(df, 0.5 + level / 2)) * se
-    return Estimate(gap, gap - reach, gap + reach, 2 * float(special.stdtr(df, -abs(gap / se))))
-
-
-def _gamma_correction(df: float) -> float:
-    return math.exp(math.lgamma(df / 2) - math.lgamma((df - 1) / 2)) / math.sqrt(df / 2) if df > 1 else 0.0
-
-
-def _noncentral(t: float, df: float, level: float) -> tuple[float, float]:
-    """The noncentralities under which t would be an upper or lower percent point."""
-    low = float(special.nctdtrinc(df, (1 + level) / 2, t))
-    high = float(special.nctdtrinc(df, (1 - level) / 2, t))
-    return low, high
-
-
-def _hedges(x: Floats, y: Floats, level: float) -> Estimate | None:
-    n, m = x.size, y.size
-    df = n + m - 2
-    pooled = math.sqrt(((n - 1) * float(x.var(ddof=1)) + (m - 1) * float(y.var(ddof=1))) / df)
-    if pooled == 0:
-        return None
-    scale = math.sqrt(n * m / (n + m))
-    d = float(x.mean() - y.mean()) / pooled
-    low, high = _noncentral(d * scale, df, level)
-    j = _gamma_correction(df)
-    return Estimate(j * d, j * low / scale, j * high / scale)
-
-
-def _cliff(x: Floats, y: Floats, level: float) -> Estimate:
-    """Feng and Cliff's: from the variances of each value's own dominance, counted in sorted order."""
-    n, m = x.size, y.size
-    sorted_x, sorted_y = np.sort(x), np.sort(y)
-    below = np.searchsorted(sorted_y, x, side="left")
-    not_above = np.searchsorted(sorted_y, x, side="right")
-    own_x = (below - (m - not_above)) / m
-    own_y = (n - np.searchsorted(sorted_x, y, side="right") - np.searchsorted(sorted_x, y, side="left")) / n
-    delta = float(own_x.mean())
-    ties = float((not_above - below).sum())
-    across = (n * m - ties) - n * m * delta**2
-    numerator = m**2 * float(np.sum((own_x - delta) ** 2)) + n**2 * float(np.sum((own_y - delta) ** 2)) - across
-    variance = max(numerator / (n * m * (n - 1) * (m - 1)), (1 - delta**2) / (n * m - 1))
-    z = float(special.ndtri(0.5 + level / 2))
-    spread = z * math.sqrt(variance) * math.sqrt((1 - delta**2) ** 2 + z**2 * variance)
-    under = 1 - delta**2 + z**2 * variance
-    if under == 0:
-        return Estimate(delta, delta, delta)
-    middle = delta - delta**3
-    return Estimate(delta, max((middle - spread) / under, -1.0), min((middle + spread) / under, 1.0))
 
 
 def _known(groups: Mapping[str, ArrayLike]) -> tuple[dict[str, Floats], int]:
@@ -286,8 +88,8 @@ def spread(groups: Mapping[str, ArrayLike]) -> Spreads:
         why = "It needs 2 groups of 2 values or more."
         return Spreads(None, None, None, n, missing, {"levene": why, "brown_forsythe": why, "sd_ratio": why})
     undefined: dict[str, str] = {}
-    if max(float(np.abs(values).max()) for values in parts) > _LARGEST:
-        why = _TOO_LARGE
+    if max(float(np.abs(values).max()) for values in parts) > LARGEST:
+        why = TOO_LARGE
         return Spreads(None, None, None, n, missing, {"levene": why, "brown_forsythe": why, "sd_ratio": why})
     sds = [float(values.std(ddof=1)) for values in parts]
     ratio = max(sds) / min(sds) if min(sds) > 0 else None
@@ -314,7 +116,9 @@ def _anova(parts: list[Floats]) -> Test | None:
     return Test(f, k - 1, total - k, float(special.fdtrc(k - 1, total - k, f)))
 
 
-def several(groups: Mapping[str, ArrayLike], *, level: float = 0.95, reference: str | None = None) -> Several:
+def compare_groups(
+    groups: Mapping[str, ArrayLike], *, level: float = 0.95, reference: str | None = None
+) -> GroupsCompared:
     """Return how the centres of groups, by label, differ.
 
     Parameters: groups, (n,) floats each, NaN for missing; those of fewer than 2 values take no part; level of the
@@ -332,11 +136,11 @@ def several(groups: Mapping[str, ArrayLike], *, level: float = 0.95, reference: 
     parts = {label: values for label, values in known.items() if values.size > 1}
     if len(parts) < 2:
         why = "It needs 2 groups of 2 values or more."
-        return Several(None, None, (), level, n, missing, {"welch": why, "kruskal_wallis": why, "pairs": why})
+        return GroupsCompared(None, None, (), level, n, missing, {"welch": why, "kruskal_wallis": why, "pairs": why})
     undefined: dict[str, str] = {}
-    if max(float(np.abs(values).max()) for values in parts.values()) > _LARGEST:
+    if max(float(np.abs(values).max()) for values in parts.values()) > LARGEST:
         kruskal = _kruskal(list(parts.values()))[0]
-        return Several(None, kruskal, (), level, n, missing, {"welch": _TOO_LARGE, "pairs": _TOO_LARGE})
+        return GroupsCompared(None, kruskal, (), level, n, missing, {"welch": TOO_LARGE, "pairs": TOO_LARGE})
     spreads = [float(values.var(ddof=1)) for values in parts.values()]
     welch = _welch_anova(list(parts.values())) if min(spreads) > 0 else None
     if welch is None:
@@ -346,8 +150,8 @@ def several(groups: Mapping[str, ArrayLike], *, level: float = 0.95, reference: 
         undefined["kruskal_wallis"] = "All values are the same."
     if len(parts) > MOST_PAIRED and reference is None:
         undefined["pairs"] = f"All pairs are compared for up to {MOST_PAIRED} groups; choose a reference."
-        return Several(welch, kruskal, (), level, n, missing, undefined)
-    return Several(welch, kruskal, _pairs(parts, ranks, tied, level, reference), level, n, missing, undefined)
+        return GroupsCompared(welch, kruskal, (), level, n, missing, undefined)
+    return GroupsCompared(welch, kruskal, _pairs(parts, ranks, tied, level, reference), level, n, missing, undefined)
 
 
 def _welch_anova(parts: list[Floats]) -> Test:
@@ -419,13 +223,13 @@ def _games_howell(
     a, b = float(x.var(ddof=1)) / x.size, float(y.var(ddof=1)) / y.size
     if a + b == 0:
         return None, None, None
-    df = _satterthwaite(a, b, x.size, y.size)
+    df = satterthwaite(a, b, x.size, y.size)
     se = math.sqrt((a + b) / 2)
     reach = studentized.point(level, k, df) * se
     return gap - reach, gap + reach, studentized.upper_tail(abs(gap) / se, k, df)
 
 
-def describe(found: Several, spreads: Spreads) -> tuple[str, ...]:
+def describe(found: GroupsCompared, spreads: Spreads) -> tuple[str, ...]:
     """Sentences: the size of what lies between groups first, then how surely, then whether spreads agree."""
     said = []
     if found.welch is not None and found.welch.effect is not None:

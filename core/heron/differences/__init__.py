@@ -1,0 +1,39 @@
+"""How groups differ: two of them by an effect size, all of them by centre and by spread."""
+
+from heron.differences.effects import (
+    EFFECTS,
+    Effect,
+    Estimate,
+    cliffs_delta,
+    hedges_g,
+    mean_difference,
+    median_difference,
+    ratio_of_geometric_means,
+)
+from heron.differences.many import (
+    GroupsCompared,
+    Pair,
+    Spreads,
+    Test,
+    compare_groups,
+    describe,
+    spread,
+)
+
+__all__ = [
+    "EFFECTS",
+    "Effect",
+    "Estimate",
+    "GroupsCompared",
+    "Pair",
+    "Spreads",
+    "Test",
+    "cliffs_delta",
+    "compare_groups",
+    "describe",
+    "hedges_g",
+    "mean_difference",
+    "median_difference",
+    "ratio_of_geometric_means",
+    "spread",
+]

@@ -1,0 +1,286 @@
+"""How much two groups differ: one function for each effect size."""
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal, Protocol
+
+import numpy as np
+from numpy.typing import ArrayLike
+from scipy import special
+
+from heron import resampling
+from heron.checks import Floats, as_values, within
+from heron.errors import InputError
+from heron.summary import exponential
+
+Effect = Literal["mean", "hedges-g", "cliffs-delta", "ratio", "median"]
+LARGEST = 1e150
+TOO_LARGE = f"Values beyond {LARGEST:g} cannot be squared, and so not be compared."
+
+
+@dataclass(frozen=True)
+class Estimate:
+    """A difference of the first group from the second, with its limits.
+
+    p_value: of no difference, None where none is given. n: how many values it is of, or how many pairs; n_missing: how
+    many values, or pairs, are left out.
+    """
+
+    estimate: float
+    low: float | None
+    high: float | None
+    p_value: float | None = None
+    n: int = 0
+    n_missing: int = 0
+
+
+@dataclass(frozen=True)
+class _Two:
+    """Two groups without what is missing; paired, those pairs that are whole."""
+
+    x: Floats
+    y: Floats
+    n_missing: int
+    paired: bool
+
+    @property
+    def n(self) -> int:
+        return self.x.size if self.paired else self.x.size + self.y.size
+
+    def estimate(self, estimate: float, low: float | None, high: float | None, p: float | None = None) -> Estimate:
+        return Estimate(estimate, low, high, p, self.n, self.n_missing)
+
+
+def _two(a: ArrayLike, b: ArrayLike, level: float, *, paired: bool) -> _Two:
+    within(level, above=0, below=1, where="level")
+    if paired:
+        first, second = np.asarray(a, dtype=np.float64), np.asarray(b, dtype=np.float64)
+        if first.size != second.size:
+            words = f"Pairs need equal lengths; there are {first.size} and {second.size}."
+            raise InputError("length-mismatch", words, where="b")
+        whole = np.isfinite(first) & np.isfinite(second)
+        two = _Two(first[whole], second[whole], int(np.count_nonzero(~whole)), paired=True)
+        few = "A paired difference needs 2 pairs."
+    else:
+        one, other = as_values(a, where="a"), as_values(b, where="b")
+        two = _Two(one.values, other.values, one.n_missing + other.n_missing, paired=False)
+        few = "A difference needs 2 values in each group."
+    if min(two.x.size, two.y.size) < 2:
+        raise InputError("too-few-values", few, where="a")
+    if max(float(np.abs(two.x).max()), float(np.abs(two.y).max())) > LARGEST:
+        raise InputError("too-large", TOO_LARGE, where="a", remedy="Put the variable in a larger unit.")
+    return two
+
+
+def _none(words: str) -> InputError:
+    return InputError("no-effect", words, where="measure", remedy="Choose another measure of the difference.")
+
+
+def mean_difference(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: bool = False) -> Estimate:
+    """Return the difference of the means, in the unit of the data.
+
+    Limits and p value are Welch's, whose degrees of freedom do not take spreads for equal; of pairs, those of the mean
+    of their differences by Student's t.
+
+    Parameters
+    ----------
+    a, b : (n,) and (m,) floats
+        The groups, NaN for missing; where paired, of equal length, pairs with a gap being left out.
+    level : float
+        Of the limits, between 0 and 1.
+    paired : bool
+        Whether a[i] and b[i] belong together.
+
+    Raises
+    ------
+    InputError
+        For fewer than 2 values in a group, or 2 pairs; for values beyond 1e150.
+
+    References
+    ----------
+    welch-1947
+
+    Examples
+    --------
+    >>> mean_difference([5.0, 6.0, 7.0], [1.0, 2.0, 3.0]).estimate
+    4.0
+    """
+    two = _two(a, b, level, paired=paired)
+    return two.estimate(*_means(two, level))
+
+
+def ratio_of_geometric_means(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: bool = False) -> Estimate:
+    """Return the ratio of the geometric means, with limits of the difference of mean logs, laid back.
+
+    Parameters and what is raised are those of `mean_difference`, and InputError for values of 0 or below.
+
+    References
+    ----------
+    welch-1947
+
+    Examples
+    --------
+    >>> round(ratio_of_geometric_means([2.0, 8.0], [1.0, 4.0]).estimate, 9)
+    2.0
+    """
+    two = _two(a, b, level, paired=paired)
+    if min(float(two.x.min()), float(two.y.min())) <= 0:
+        raise _none("It needs values above 0.")
+    gap, low, high, p = _means(_Two(np.log(two.x), np.log(two.y), two.n_missing, paired), level)
+    return two.estimate(exponential(gap), exponential(low), exponential(high), p)
+
+
+def hedges_g(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: bool = False) -> Estimate:
+    """Return the difference of the means in pooled SDs, with the exact correction of its bias; of pairs, in SDs of
+    their differences.
+
+    Limits are those noncentralities of t under which the observed one would be a percent point, times the correction.
+    Parameters and what is raised are those of `mean_difference`, and InputError where nothing has any spread.
+
+    References
+    ----------
+    hedges-1981
+
+    Examples
+    --------
+    >>> round(hedges_g([5.0, 6.0, 7.0], [1.0, 2.0, 3.0]).estimate, 4)
+    3.1915
+    """
+    two = _two(a, b, level, paired=paired)
+    n, m = two.x.size, two.y.size
+    if paired:
+        off = two.x - two.y
+        sd, df, scale = float(off.std(ddof=1)), n - 1, math.sqrt(n)
+        if sd == 0:
+            raise _none("The differences are all the same.")
+        d = float(off.mean()) / sd
+    else:
+        df, scale = n + m - 2, math.sqrt(n * m / (n + m))
+        pooled = math.sqrt(((n - 1) * float(two.x.var(ddof=1)) + (m - 1) * float(two.y.var(ddof=1))) / df)
+        if pooled == 0:
+            raise _none("Neither group has any spread.")
+        d = float(two.x.mean() - two.y.mean()) / pooled
+    low = float(special.nctdtrinc(df, (1 + level) / 2, d * scale))
+    high = float(special.nctdtrinc(df, (1 - level) / 2, d * scale))
+    j = math.exp(math.lgamma(df / 2) - math.lgamma((df - 1) / 2)) / math.sqrt(df / 2) if df > 1 else 0.0
+    return two.estimate(j * d, j * low / scale, j * high / scale)
+
+
+def cliffs_delta(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: bool = False) -> Estimate:
+    """Return how much more often a value of the first group lies above one of the second than below, from -1 to 1.
+
+    Limits are Feng and Cliff's, which are not alike on both sides. Parameters and what is raised are those of
+    `mean_difference`; InputError for pairs, of which it is not.
+
+    References
+    ----------
+    feng-cliff-2004
+
+    Examples
+    --------
+    >>> cliffs_delta([3.0, 4.0], [1.0, 3.0]).estimate
+    0.75
+    """
+    if paired:
+        raise _none("It is for groups that are not paired.")
+    two = _two(a, b, level, paired=False)
+    x, y = two.x, two.y
+    n, m = x.size, y.size
+    # From the variances of each value's own dominance, counted in sorted order.
+    sorted_x, sorted_y = np.sort(x), np.sort(y)
+    below = np.searchsorted(sorted_y, x, side="left")
+    not_above = np.searchsorted(sorted_y, x, side="right")
+    own_x = (below - (m - not_above)) / m
+    own_y = (n - np.searchsorted(sorted_x, y, side="right") - np.searchsorted(sorted_x, y, side="left")) / n
+    delta = float(own_x.mean())
+    ties = float((not_above - below).sum())
+    across = (n * m - ties) - n * m * delta**2
+    numerator = m**2 * float(np.sum((own_x - delta) ** 2)) + n**2 * float(np.sum((own_y - delta) ** 2)) - across
+    variance = max(numerator / (n * m * (n - 1) * (m - 1)), (1 - delta**2) / (n * m - 1))
+    z = float(special.ndtri(0.5 + level / 2))
+    spread = z * math.sqrt(variance) * math.sqrt((1 - delta**2) ** 2 + z**2 * variance)
+    under = 1 - delta**2 + z**2 * variance
+    if under == 0:
+        return two.estimate(delta, delta, delta)
+    middle = delta - delta**3
+    return two.estimate(delta, max((middle - spread) / under, -1.0), min((middle + spread) / under, 1.0))
+
+
+def median_difference(
+    a: ArrayLike,
+    b: ArrayLike,
+    *,
+    level: float = 0.95,
+    paired: bool = False,
+    seed: int = 20_240,
+    progress: resampling.Progress | None = None,
+) -> Estimate:
+    """Return the difference of the medians, in the unit of the data, with limits from percentiles of 9,999 resamples;
+    of pairs, the median of their differences.
+
+    Parameters are those of `mean_difference`, and: seed, of resampling; progress, told the share that is done, and may
+    raise to end it. InputError for more than 50,000 values in a group.
+
+    Examples
+    --------
+    >>> median_difference([5.0, 6.0, 7.0], [1.0, 2.0, 3.0]).estimate
+    4.0
+    """
+    two = _two(a, b, level, paired=paired)
+    samples: list[Floats] = [two.x - two.y] if paired else [two.x, two.y]
+
+    def told(share: float, done: int) -> None:
+        if progress is not None:
+            progress((done + share) / len(samples))
+
+    parts = [
+        resampling.resampled(sample, _medians, seed=seed + i, progress=lambda share, i=i: told(share, i))  # type: ignore[misc]
+        for i, sample in enumerate(samples)
+    ]
+    low, high = resampling.percentile(parts[0] if paired else parts[0] - parts[1], level)
+    middle = float(np.median(samples[0])) - (0.0 if paired else float(np.median(samples[1])))
+    return two.estimate(middle, low, high)
+
+
+def _medians(block: Floats) -> Floats:
+    return np.asarray(np.median(block, axis=1), dtype=np.float64)
+
+
+class EffectSize(Protocol):
+    """A function that measures how much two groups differ."""
+
+    __name__: str
+
+    def __call__(self, a: ArrayLike, b: ArrayLike, /, *, level: float = 0.95, paired: bool = False) -> Estimate: ...
+
+
+EFFECTS: Mapping[Effect, EffectSize] = {
+    "mean": mean_difference,
+    "hedges-g": hedges_g,
+    "cliffs-delta": cliffs_delta,
+    "ratio": ratio_of_geometric_means,
+    "median": median_difference,
+}
+
+
+def satterthwaite(a: float, b: float, n: int, m: int) -> float:
+    """Welch's degrees of freedom of two squared standard errors, by their shares, which do not underflow."""
+    share = a / (a + b)
+    return 1 / (share**2 / (n - 1) + (1 - share) ** 2 / (m - 1))
+
+
+def _means(two: _Two, level: float) -> tuple[float, float, float, float | None]:
+    """The difference of means, its limits and its p value: by Welch, or of the differences of pairs."""
+    x, y = two.x, two.y
+    if two.paired:
+        off = x - y
+        gap, se, df = float(off.mean()), float(off.std(ddof=1)) / math.sqrt(off.size), float(off.size - 1)
+    else:
+        a, b = float(x.var(ddof=1)) / x.size, float(y.var(ddof=1)) / y.size
+        gap, se = float(x.mean() - y.mean()), math.sqrt(a + b)
+        df = satterthwaite(a, b, x.size, y.size) if se else 1.0
+    if se == 0:
+        return gap, gap, gap, None
+    reach = float(special.stdtrit(df, 0.5 + level / 2)) * se
+    return gap, gap - reach, gap + reach, 2 * float(special.stdtr(df, -abs(gap / se)))
