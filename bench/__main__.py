@@ -9,7 +9,7 @@ ROOT = Path(__file__).parents[1]
 
 
 def main() -> None:
-    from bench import core, import_speed, over_http
+    from bench import core, import_speed, ledger, over_http
     from bench.timing import line
 
     print(f"{'measure':<58} {'ours':>12} {'bare':>14} {'ratio':>9}   limit")
@@ -21,6 +21,8 @@ def main() -> None:
     core.distances_of_many(line)
     core.groups_of_a_million(line)
     core.pairs_of_a_million(line)
+    core.differences_of_many()
+    ledger.decision_on_a_long_ledger(line)
     with over_http.served() as server:
         over_http.spread_reading(server, line, server.table, "size", turns=30)
         over_http.first_view(server)

@@ -1,5 +1,7 @@
 """The core against bare library calls."""
 
+from functools import partial
+
 import numpy as np
 from heron import density, summary
 
@@ -133,3 +135,20 @@ def pairs_of_a_million(line) -> None:
         print(f"    {1000 * ours:.0f} ms (at most {most})")
     few = np.exp(x[:10_000]), np.exp(y[:10_000])
     print(f"board of 10,000 pairs: {1000 * best(lambda: relation.board(*few)):.0f} ms (at most 300)")
+
+
+def differences_of_many() -> None:
+    """All pairs of 20 groups of 200 rows, by each effect size that is not resampled."""
+    from heron import differences
+
+    rng = np.random.default_rng(9)
+    parts = {f"group {i}": rng.lognormal(i / 10, 0.5, 200) for i in range(20)}
+
+    def compare(effect) -> None:
+        for pair in differences.compare_groups(parts, simultaneous=False).pairs:
+            effect(parts[pair.first], parts[pair.second])
+
+    measures = {name: partial(compare, effect) for name, effect in differences.EFFECTS.items() if name != "median"}
+    measures["mean, all together"] = lambda: differences.compare_groups(parts)
+    for name, work in measures.items():
+        print(f"all pairs of 20 groups of 200 rows, {name}: {1000 * best(work):.0f} ms (at most 500)")

@@ -3,7 +3,7 @@
 import unittest
 from itertools import pairwise
 
-from heron.numbering import first_rows, from_runs, joined, moved, n_rows_of, to_runs, up_to, without
+from heron.numbering import as_text, first_rows, from_runs, from_text, joined, moved, n_rows_of, to_runs, up_to, without
 from hypothesis import given
 from hypothesis import strategies as st
 
@@ -26,6 +26,7 @@ class Runs(unittest.TestCase):
     def test_runs_in_any_order_are_a_set_of_rows(self, runs, others, end):
         rows = sorted(held(runs))
         self.assertEqual(joined(runs), to_runs(rows))
+        self.assertEqual(from_text(as_text(joined(runs))), joined(runs))
         self.assertEqual((from_runs(runs).tolist(), n_rows_of(runs), first_rows(runs, 4)), (rows, len(rows), rows[:4]))
         self.assertEqual(without(runs, others), to_runs(held(runs) - held(others)))
         self.assertEqual(up_to(runs, end), to_runs(row for row in rows if row <= end))

@@ -29,6 +29,17 @@ def from_runs(runs: Iterable[Sequence[int]]) -> Ints:
     return np.concatenate(parts) if parts else np.empty(0, dtype=np.int64)
 
 
+def as_text(runs: Runs) -> str:
+    """Runs in few characters: "4-6 9-9" for (4, 6), (9, 9)."""
+    return " ".join([f"{first}-{last}" for first, last in runs])
+
+
+def from_text(text: str) -> Runs:
+    """The runs that `as_text` wrote."""
+    ends = map(int, text.replace("-", " ").split())
+    return tuple(zip(ends, ends, strict=True))
+
+
 def joined(runs: Iterable[Sequence[int]]) -> Runs:
     """The same rows in runs that neither overlap nor touch, ascending; a run that ends before it begins holds none."""
     found: list[tuple[int, int]] = []

@@ -4,7 +4,7 @@ import math
 from functools import lru_cache
 
 import numpy as np
-from scipy import optimize, special, stats
+from scipy import optimize, special
 
 from heron.checks import Floats
 
@@ -63,6 +63,12 @@ def upper_tail(q: float, k: int, df: float) -> float:
     if not q > 0:
         return 1.0
     least = max(float(special.chdtr(df, df / q / q)), float(_tabulated(np.array([q]), k)[0]))
+    sds, shares = _sds(k, df, least)
+    return min(max(float(np.dot(shares, _tabulated(q * sds, k))), 0.0), 1.0)
+
+
+def _sds(k: int, df: float, least: float) -> tuple[Floats, Floats]:
+    """SDs with the share of each in an integral over all of them, for results of at least so much."""
     outside = max(_LEFT_OUT * 0.4 * least, _LEAST)
     low = math.log(max(2 * float(special.gammaincinv(df / 2, outside)), _LEAST) / df) / 2
     high = math.log(2 * float(special.gammainccinv(df / 2, outside)) / df) / 2
@@ -72,8 +78,7 @@ def upper_tail(q: float, k: int, df: float) -> float:
     half = np.diff(edges)[:, None] / 2
     u = ((edges[:-1, None] + edges[1:, None]) / 2 + half * t).ravel()
     log_density = math.log(2) + df / 2 * math.log(df / 2) - special.gammaln(df / 2) + df * u - df / 2 * np.exp(2 * u)
-    found = float(np.dot(np.exp(log_density) * (half * weights).ravel(), _tabulated(q * np.exp(u), k)))
-    return min(max(found, 0.0), 1.0)
+    return np.exp(u), np.exp(log_density) * (half * weights).ravel()
 
 
 def point(share: float, k: int, df: float) -> float:
@@ -82,12 +87,14 @@ def point(share: float, k: int, df: float) -> float:
     Notes: it lies between the point of one pair and that of all pairs by Bonferroni's inequality, both of them t's.
     """
     beyond = 1 - share
-    one, all_pairs = (math.sqrt(2) * float(stats.t.isf(beyond / n, df)) for n in (2, k * (k - 1)))
+    one, all_pairs = (-math.sqrt(2) * float(special.stdtrit(df, beyond / n)) for n in (2, k * (k - 1)))
     if k == 2 or one <= 0:
         return one
 
+    sds, shares = _sds(k, df, beyond / 1_000)
+
     def over(log_q: float) -> float:
-        return math.log(max(upper_tail(math.exp(log_q), k, df), _LEAST) / beyond)
+        return math.log(max(float(np.dot(shares, _tabulated(math.exp(log_q) * sds, k))), _LEAST) / beyond)
 
     low, high = math.log(one), math.log(all_pairs)
     # Where share is next to 0 or 1, an end is as near as the quadrature can tell.

@@ -12,7 +12,6 @@ from ninja import Router
 from server.accounts.requests import SignedIn
 from server.ledger import selectors, services
 from server.ledger.asked import table_asked
-from server.ledger.models import Entry
 from server.ledger.schemas import (
     CorrectIn,
     DecisionIn,
@@ -100,20 +99,20 @@ def digest(request: SignedIn, table_id: UUID) -> Any:
     return DigestOut(digest=selectors.digest(studies.table(request.user, table_id)))
 
 
-def _changed(request: SignedIn, entry: Entry) -> LedgerOut:
-    return ledger_out(selectors.snapshot(request.user, entry.table_id), selectors.changed_by(entry))
+def _changed(decided: services.Decided) -> LedgerOut:
+    return ledger_out(decided.table, selectors.changed_by(decided.entry))
 
 
 @router.post("/tables/{table_id}/ledger", response=LedgerOut)
 def decide(request: SignedIn, table_id: UUID, decision: DecisionIn) -> Any:
     found = studies.table(request.user, table_id)
-    return _changed(request, services.decide(request.user, found, services.Asked(**decision.model_dump())))
+    return _changed(services.decide(request.user, found, services.Asked(**decision.model_dump())))
 
 
 @router.post("/tables/{table_id}/ledger/describe", response=LedgerOut)
 def describe(request: SignedIn, table_id: UUID, said: DescribeIn) -> Any:
     found = studies.table(request.user, table_id)
-    return _changed(request, services.describe(request.user, found, said.by_symbol(), said.revision))
+    return _changed(services.describe(request.user, found, said.by_symbol(), said.revision))
 
 
 @router.post("/tables/{table_id}/ledger/losses", response=list[str])
@@ -126,7 +125,7 @@ def losses(request: SignedIn, table_id: UUID, said: LossesIn) -> Any:
 def correct(request: SignedIn, table_id: UUID, asked: CorrectIn) -> Any:
     found = studies.table(request.user, table_id)
     cells = [services.Cell(cell.variable, cell.row, cell.text) for cell in asked.cells]
-    return _changed(request, services.correct(request.user, found, cells, asked.reason, asked.revision))
+    return _changed(services.correct(request.user, found, cells, asked.reason, asked.revision))
 
 
 @router.post("/tables/{table_id}/ledger/derive", response=DeriveOut)
@@ -140,7 +139,7 @@ def derive(request: SignedIn, table_id: UUID, asked: DeriveIn) -> Any:
 @router.post("/tables/{table_id}/ledger/take-away", response=LedgerOut)
 def take_away(request: SignedIn, table_id: UUID, asked: TakeAwayIn) -> Any:
     found = studies.table(request.user, table_id)
-    return _changed(request, services.take_away(request.user, found, asked.variable, asked.revision))
+    return _changed(services.take_away(request.user, found, asked.variable, asked.revision))
 
 
 @router.post("/uploads/{upload_id}/store-again", response=JobOut)
@@ -159,10 +158,10 @@ def pick(request: SignedIn, table_id: UUID, asked: PickIn) -> Any:
 @router.post("/tables/{table_id}/ledger/undo", response=LedgerOut)
 def undo(request: SignedIn, table_id: UUID, seen: RevisionIn) -> Any:
     found = studies.table(request.user, table_id)
-    return _changed(request, services.undo(request.user, found, seen.revision))
+    return _changed(services.undo(request.user, found, seen.revision))
 
 
 @router.post("/tables/{table_id}/ledger/redo", response=LedgerOut)
 def redo(request: SignedIn, table_id: UUID, seen: RevisionIn) -> Any:
     found = studies.table(request.user, table_id)
-    return _changed(request, services.redo(request.user, found, seen.revision))
+    return _changed(services.redo(request.user, found, seen.revision))

@@ -106,7 +106,7 @@ def digest(table: Table) -> str:
 
 def snapshot(user: User, table_id: UUID, at: int | None = None) -> TableSnapshot:
     """The table as it stands, or as it stood at a revision."""
-    now = TableSnapshot.of(studies.table(user, table_id))
+    now = TableSnapshot.of(studies.table(user, table_id, whole=True))
     if at is None or at == now.revision:
         return now
     taken = [entry for entry in entries(now.row) if entry.revision_after <= at]

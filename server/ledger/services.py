@@ -38,6 +38,14 @@ class Asked:
 
 
 @dataclass(frozen=True)
+class Decided:
+    """A decision that was taken: its entry, and the table as it stands since."""
+
+    entry: Entry
+    table: TableSnapshot
+
+
+@dataclass(frozen=True)
 class Cell:
     """New text for a cell. row: its number, from 1."""
 
@@ -57,7 +65,7 @@ class Picked:
 
 
 @transaction.atomic
-def decide(user: User, table: Table, asked: Asked) -> Entry:
+def decide(user: User, table: Table, asked: Asked) -> Decided:
     """Set rows or values aside, put them back, or say that they were looked at and stay."""
     locked = _locked(user, table, asked.revision)
     if not asked.rows:
@@ -79,7 +87,9 @@ def decide(user: User, table: Table, asked: Asked) -> Entry:
 
 
 @transaction.atomic
-def describe(user: User, table: Table, changes: dict[str, dict[str, Any]], revision: int, *, reason: str = "") -> Entry:
+def describe(
+    user: User, table: Table, changes: dict[str, dict[str, Any]], revision: int, *, reason: str = ""
+) -> Decided:
     """Say what variables are, by symbol: label, unit, kind, levels, limits; under "" what the table's unit is."""
     locked = _locked(user, table, revision)
     _known(locked, changes.keys() - {""})
@@ -131,7 +141,7 @@ def would_lose(table: Table, symbol: str, changes: dict[str, Any]) -> list[str]:
 
 
 @transaction.atomic
-def correct(user: User, table: Table, cells: Sequence[Cell], reason: str, revision: int) -> Entry:
+def correct(user: User, table: Table, cells: Sequence[Cell], reason: str, revision: int) -> Decided:
     """Write other text into cells; the old text stays in the entry."""
     locked = _locked(user, table, revision)
     _reasoned(reason)
@@ -245,7 +255,7 @@ def _new_symbol(table: TableSnapshot, there: list[str], label: str) -> str:
 
 
 @transaction.atomic
-def take_away(user: User, table: Table, symbol: str, revision: int) -> Entry:
+def take_away(user: User, table: Table, symbol: str, revision: int) -> Decided:
     """Take away a variable that follows from another, unless a third follows from it."""
     locked = _locked(user, table, revision)
     recipes = locked.state.derived
@@ -296,7 +306,7 @@ def pick(user: User, table: Table, picked: Picked, revision: int) -> int:
 
 
 @transaction.atomic
-def undo(user: User, table: Table, revision: int) -> Entry:
+def undo(user: User, table: Table, revision: int) -> Decided:
     """Take back one's own last decision, unless another's stands on it."""
     locked = _locked(user, table, revision)
     entries = selectors.entries(locked.row)
@@ -310,7 +320,7 @@ def undo(user: User, table: Table, revision: int) -> Entry:
 
 
 @transaction.atomic
-def redo(user: User, table: Table, revision: int) -> Entry:
+def redo(user: User, table: Table, revision: int) -> Decided:
     """Make again the decision that was taken back last."""
     locked = _locked(user, table, revision)
     entries = selectors.entries(locked.row)
@@ -357,7 +367,7 @@ def _add(
     of: int = 0,
     changes: dict[str, Any] | None = None,
     before: Sequence[Entry] = (),
-) -> Entry:
+) -> Decided:
     """Add an entry and let it take effect. before: all entries there are, where one of them is undone or redone."""
     row = table.row
     entry = Entry.objects.create(
@@ -377,8 +387,9 @@ def _add(
     if kind in (Entry.Kind.UNDO, Entry.Kind.REDO):
         decided = replay_decisions(selectors.decisions([*before, entry]), table.state.imports)
     else:
-        decided = decided_state(row).decided(selectors.decisions([entry])[0])
-    materialize_state(row, decided)
+        before_it = decided_state(row) if row.state.get("resting") else table.state
+        decided = before_it.decided(selectors.decisions([entry])[0])
+    after = materialize_state(row, decided)
     derived = table.state.derived
     lost = next((symbol for symbol in derived if symbol in row.state["resting"]), None)
     if lost is not None and kind in (Entry.Kind.DESCRIBE, Entry.Kind.DERIVE):
@@ -391,4 +402,4 @@ def _add(
         )
     row.revision += 1
     row.save(update_fields=[*STATE_FIELDS, "revision"])
-    return entry
+    return Decided(entry, replace(after, revision=row.revision))

@@ -374,10 +374,12 @@ def differed(variable: VariableSnapshot, by: VariableSnapshot, asked: Differing,
     parts = {label: x[index == i] for i, label in enumerate(labels)}
     parts = {label: part[~np.isnan(part)] for label, part in parts.items() if np.count_nonzero(~np.isnan(part)) > 1}
     wanted.check()
-    whole = differences.compare_groups(parts, level=asked.level, reference=asked.reference or None)
+    together = asked.measure == "mean" and asked.together and paired is None
+    whole = differences.compare_groups(
+        parts, level=asked.level, reference=asked.reference or None, simultaneous=together
+    )
     spreads = differences.spread(parts)
     undefined = dict(whole.undefined)
-    together = asked.measure == "mean" and asked.together and paired is None
     pairs: list[PairFound] = []
     for i, each in enumerate(whole.pairs):
         wanted.check()

@@ -5,6 +5,7 @@ from concurrent.futures import ThreadPoolExecutor
 
 from django.db import connections
 from django.test import TransactionTestCase
+from heron.numbering import as_text
 
 from demo.generate import FOLDER
 from server.demo import services as demo
@@ -34,7 +35,7 @@ class Races(TransactionTestCase):
         self.assertEqual(said, ["changed-meanwhile"] * 3 + ["stands"])
         entry = Entry.objects.get()
         table.refresh_from_db()
-        self.assertEqual((table.revision, table.state["aside"][""]), (2, entry.rows))
+        self.assertEqual((table.revision, table.state["aside"][""]), (2, as_text(entry.rows)))
 
 
 class DemoStudy(StudyCase):

@@ -26,10 +26,10 @@ def study(user: User, study_id: UUID) -> Study:
     return get_object_or_404(visible_studies(user), pk=study_id)
 
 
-def table(user: User, table_id: UUID) -> Table:
-    """What the database holds of a table; heron's ledger knows in which state it is."""
+def table(user: User, table_id: UUID, *, whole: bool = False) -> Table:
+    """A table that may be seen; unless it is wanted whole, its state is fetched when it is asked for."""
     tables = Table.objects.filter(seen_by(user, "study__")).select_related("source", "study")
-    return get_object_or_404(tables, pk=table_id)
+    return get_object_or_404(tables if whole else tables.defer("state", "summaries"), pk=table_id)
 
 
 def class_structure(user: User, structure_id: UUID) -> ClassStructure:

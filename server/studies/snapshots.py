@@ -88,10 +88,11 @@ class TableSnapshot:
     @classmethod
     def of(cls, row: Table) -> "TableSnapshot":
         """The table as it stands."""
-        state = decided_state(row)
-        resting = row.state.get("resting", ())
-        derived = {symbol: recipe for symbol, recipe in state.derived.items() if symbol not in resting}
-        return cls(row, row.revision, replace(state, derived=derived))
+        state, resting = decided_state(row), row.state.get("resting")
+        if resting:
+            derived = {symbol: recipe for symbol, recipe in state.derived.items() if symbol not in resting}
+            state = replace(state, derived=derived)
+        return cls(row, row.revision, state)
 
     @property
     def pk(self) -> UUID:
@@ -205,9 +206,9 @@ def decided_state(row: Table) -> TableState:
     return TableState.from_json({**row.state, "import_version": row.import_version}, StoredImports(row))
 
 
-def materialize_state(row: Table, decided: TableState) -> None:
+def materialize_state(row: Table, decided: TableState) -> TableSnapshot:
     """Write what decisions come to into what the database holds of a table, with the summaries that its lists show; not
-    saved."""
+    saved. Returns the table as it stands then."""
     state = decided.settled({written["key"] for written in row.summaries.values()})
     row.import_version, row.n_rows = state.import_version, row.imports[state.import_version]["n_rows"]
     row.state = {name: value for name, value in decided.to_json().items() if name != "import_version"}
@@ -220,3 +221,4 @@ def materialize_state(row: Table, decided: TableState) -> None:
     row.summaries = {
         symbol: {"key": state.column_key(symbol, "described"), **snapshot.summary(symbol)} for symbol in shaped
     }
+    return snapshot

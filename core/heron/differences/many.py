@@ -117,12 +117,17 @@ def _anova(parts: list[Floats]) -> Test | None:
 
 
 def compare_groups(
-    groups: Mapping[str, ArrayLike], *, level: float = 0.95, reference: str | None = None
+    groups: Mapping[str, ArrayLike],
+    *,
+    level: float = 0.95,
+    reference: str | None = None,
+    simultaneous: bool = True,
 ) -> GroupsCompared:
     """Return how the centres of groups, by label, differ.
 
     Parameters: groups, (n,) floats each, NaN for missing; those of fewer than 2 values take no part; level of the
-    simultaneous limits; reference: the group with which alone the others are compared in `pairs`.
+    simultaneous limits; reference: the group with which alone the others are compared in `pairs`; simultaneous: whether
+    the pairs have limits and p values, which take the longest.
     Raises: InputError for a reference that is no group.
     Notes: omega squared df1 (F - 1)/(df1 (F - 1) + n), no less than 0; epsilon squared H/(n - 1). Games and Howell's
     limits hold for all pairs together whether or not spreads are equal; Dunn's p values after Holm.
@@ -151,7 +156,8 @@ def compare_groups(
     if len(parts) > MOST_PAIRED and reference is None:
         undefined["pairs"] = f"All pairs are compared for up to {MOST_PAIRED} groups; choose a reference."
         return GroupsCompared(welch, kruskal, (), level, n, missing, undefined)
-    return GroupsCompared(welch, kruskal, _pairs(parts, ranks, tied, level, reference), level, n, missing, undefined)
+    pairs = _pairs(parts, ranks, tied, level if simultaneous else None, reference)
+    return GroupsCompared(welch, kruskal, pairs, level, n, missing, undefined)
 
 
 def _welch_anova(parts: list[Floats]) -> Test:
@@ -189,7 +195,7 @@ def _kruskal(parts: list[Floats]) -> tuple[Test | None, list[float], float]:
 
 
 def _pairs(
-    parts: dict[str, Floats], ranks: list[float], tied: float, level: float, reference: str | None
+    parts: dict[str, Floats], ranks: list[float], tied: float, level: float | None, reference: str | None
 ) -> tuple[Pair, ...]:
     labels = list(parts)
     n = sum(part.size for part in parts.values())
@@ -211,7 +217,7 @@ def _pairs(
     for (i, j), p in zip(wanted, adjusted, strict=True):
         x, y = parts[labels[i]], parts[labels[j]]
         gap = float(x.mean() - y.mean())
-        low, high, own_p = _games_howell(x, y, gap, len(labels), level)
+        low, high, own_p = (None,) * 3 if level is None else _games_howell(x, y, gap, len(labels), level)
         found.append(Pair(labels[i], labels[j], gap, low, high, own_p, p))
     return tuple(found)
 

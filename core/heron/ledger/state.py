@@ -5,7 +5,7 @@ narrowing to one level, following derived variables and the scripts all ask a st
 """
 
 import json
-from collections.abc import Callable, Collection, Iterable, Mapping, Sequence
+from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from hashlib import sha256
@@ -18,7 +18,7 @@ from heron.columns import Column, Table
 from heron.derived import compute_derived, in_order, sources_of, title_of
 from heron.errors import HeronError, InputError
 from heron.ledger.decisions import Decision, decisions_in_force, moved_recipe
-from heron.numbering import Moves, Runs, from_runs, joined, moved, without
+from heron.numbering import Moves, Runs, as_text, from_runs, from_text, joined, moved, without
 from heron.variables import SHAPING, apply_corrections, apply_description, labels_of
 
 View = Literal["imported", "described", "active"]
@@ -241,11 +241,11 @@ class TableState:
         """The state without its overlay, as JSON can hold it."""
         return {
             "import_version": self.import_version,
-            "aside": {symbol: [list(run) for run in runs] for symbol, runs in self.aside.items()},
+            "aside": {symbol: as_text(runs) for symbol, runs in self.aside.items()},
             "described": {symbol: dict(said) for symbol, said in self.described.items()},
             "corrected": {s: {str(row): text for row, text in own.items()} for s, own in self.corrected.items()},
             "derived": [[symbol, dict(recipe)] for symbol, recipe in self.derived.items()],
-            "kept": {symbol: [list(run) for run in runs] for symbol, runs in self.kept.items()},
+            "kept": {symbol: as_text(runs) for symbol, runs in self.kept.items()},
         }  # fmt: skip
 
     @classmethod
@@ -253,17 +253,13 @@ class TableState:
         """The state that `to_json` wrote; one of no decisions where nothing is written."""
         return cls(
             written.get("import_version", 0),
-            {symbol: _runs(runs) for symbol, runs in written.get("aside", {}).items()},
+            {symbol: from_text(text) for symbol, text in written.get("aside", {}).items()},
             written.get("described", {}),
             {symbol: {int(r): text for r, text in own.items()} for symbol, own in written.get("corrected", {}).items()},
             dict(written.get("derived", ())),
-            {symbol: _runs(runs) for symbol, runs in written.get("kept", {}).items()},
+            {symbol: from_text(text) for symbol, text in written.get("kept", {}).items()},
             imports=imports,
         )
-
-
-def _runs(written: Iterable[Sequence[int]]) -> Runs:
-    return tuple((first, last) for first, last in written)
 
 
 def _digest(parts: Any) -> str:
