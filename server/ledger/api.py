@@ -11,7 +11,7 @@ from ninja import Router
 
 from server.accounts.requests import SignedIn
 from server.ledger import selectors, services
-from server.ledger.asked import table_asked
+from server.ledger.request_params import table_asked
 from server.ledger.schemas import (
     CorrectIn,
     DecisionIn,

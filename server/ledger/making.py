@@ -23,7 +23,7 @@ from server.studies.snapshots import TableSnapshot
 
 
 @dataclass(frozen=True)
-class Wish:
+class TableRecipe:
     """How a table is to be made. of: the tables that it stands on; options: as the maker of that name takes them."""
 
     how: str
@@ -59,7 +59,7 @@ _WORDS = {
 }
 
 
-def preview(user: User, study: Study, wish: Wish) -> rearrange.Made:
+def preview(user: User, study: Study, wish: TableRecipe) -> rearrange.Made:
     """What would be made, nothing stored."""
     require_editor(user, study)
     if wish.how == "simulated":
@@ -68,7 +68,7 @@ def preview(user: User, study: Study, wish: Wish) -> rearrange.Made:
 
 
 @transaction.atomic
-def make(user: User, study: Study, name: str, wish: Wish) -> Table:
+def make(user: User, study: Study, name: str, wish: TableRecipe) -> Table:
     """Make a table and store it; one made of tables follows them from here on."""
     require_editor(user, study)
     title = name.strip()[:200] or "Untitled table"
@@ -92,14 +92,14 @@ def make(user: User, study: Study, name: str, wish: Wish) -> Table:
     return table
 
 
-def freshen(table: Table) -> bool:
+def refresh_if_stale(table: Table) -> bool:
     """Make a derived table anew where one of its sources changed since; whether it was. The sources first."""
     made = table.made or {}
     if not made.get("of"):
         return False
     sources = list(Table.objects.filter(pk__in=made["of"], study=table.study_id).select_related("study"))
     for source in sources:
-        if freshen(source):
+        if refresh_if_stale(source):
             source.refresh_from_db()
     now = {str(source.pk): source.revision for source in sources}
     if now == made["seen"] or len(sources) < len(set(made["of"])):  # a source that was removed changes no more
@@ -118,7 +118,7 @@ def _make_anew(table: Table, sources: list[Table], now: dict[str, int]) -> None:
     changed = " and ".join(by_id[pk].name for pk, revision in now.items() if made["seen"].get(pk) != revision)
     made["seen"] = now
     try:
-        found = _made([by_id[pk] for pk in made["of"]], Wish(made["how"], (), made["options"]))
+        found = _made([by_id[pk] for pk in made["of"]], TableRecipe(made["how"], (), made["options"]))
     except HeronError as error:
         # It stays as it was, and says why, until the source allows it again.
         table.made = {**made, "trouble": f"{error.problem} {error.remedy}".strip()}
@@ -139,12 +139,12 @@ def _sources(study: Study, of: tuple[UUID, ...]) -> list[Table]:
     if len(found) < len(set(of)) or not of:
         raise Refusal(404, "not-found", "There is no such table in this study.", where="of")
     for table in found.values():
-        if freshen(table):
+        if refresh_if_stale(table):
             table.refresh_from_db()
     return [found[pk] for pk in of]
 
 
-def _made(sources: list[Table], wish: Wish) -> rearrange.Made:
+def _made(sources: list[Table], wish: TableRecipe) -> rearrange.Made:
     return _MAKERS[wish.how]([TableSnapshot.of(source).active() for source in sources], wish.options)
 
 

@@ -8,17 +8,17 @@ from ninja import Router
 
 from server.accounts.requests import SignedIn
 from server.ledger import making
-from server.ledger.asked import table_asked
 from server.ledger.making_schemas import (
     DistributionOut,
     MadePreview,
     MakeIn,
     StemOut,
-    WishIn,
+    TableRecipeIn,
     distributions_out,
     made_preview,
     stems_out,
 )
+from server.ledger.request_params import table_asked
 from server.studies import selectors as studies
 from server.studies.schemas import TableOut, table_out
 from server.studies.snapshots import TableSnapshot
@@ -27,7 +27,7 @@ router = Router(tags=["making"])
 
 
 @router.post("/studies/{study_id}/made/preview", response=MadePreview)
-def preview(request: SignedIn, study_id: UUID, asked: WishIn) -> Any:
+def preview(request: SignedIn, study_id: UUID, asked: TableRecipeIn) -> Any:
     study = studies.study(request.user, study_id)
     return made_preview(making.preview(request.user, study, asked.wish()))
 

@@ -9,7 +9,7 @@ from ninja import Field, Schema
 from pydantic import model_validator
 
 from server.fields import PlainText
-from server.ledger.making import Wish
+from server.ledger.making import TableRecipe
 from server.studies.column_summary import shape
 from server.studies.schemas import PREVIEW_ROWS
 
@@ -94,7 +94,7 @@ class Simulation(Schema):
     seed: Annotated[int, Field(ge=0, le=2**53)]
 
 
-class WishIn(Schema):
+class TableRecipeIn(Schema):
     """How a table is to be made, and of which tables, in their order."""
 
     of: list[UUID] = Field(default=[], max_length=50)
@@ -106,11 +106,11 @@ class WishIn(Schema):
             raise ValueError("Variables are looked up in a second table")
         return self
 
-    def wish(self) -> Wish:
-        return Wish(self.options.how, tuple(self.of), self.options.model_dump(exclude={"how"}))
+    def wish(self) -> TableRecipe:
+        return TableRecipe(self.options.how, tuple(self.of), self.options.model_dump(exclude={"how"}))
 
 
-class MakeIn(WishIn):
+class MakeIn(TableRecipeIn):
     name: PlainText = Field(min_length=1, max_length=200)
 
 

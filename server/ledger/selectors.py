@@ -119,20 +119,20 @@ def snapshot(user: User, table_id: UUID, at: int | None = None) -> TableSnapshot
 
 
 @dataclass(frozen=True)
-class LookedAt:
-    """What was last decided on each row. deeds: "kept", "set aside", "corrected" or "pulled in", with its entry;
+class RowDecisions:
+    """What was last decided on each row. actions: "kept", "set aside", "corrected" or "pulled in", with its entry;
     of_row: (n_rows,) 0 where nothing was, else 1 + the place of the deed."""
 
-    deeds: tuple[tuple[str, Entry], ...]
+    actions: tuple[tuple[str, Entry], ...]
     of_row: Ints
 
 
-def looked_at(table: TableSnapshot, symbols: Collection[str]) -> LookedAt:
+def row_decisions(table: TableSnapshot, symbols: Collection[str]) -> RowDecisions:
     """What was decided on the rows of a table, or on their values of the variables named."""
     found = [entry for entry in entries(table.row) if entry.revision_after <= table.revision]
     by_number = {entry.number: entry for entry in found}
     most = max([table.n_rows, *(version["n_rows"] for version in table.row.imports)])
-    deeds: list[tuple[str, Entry]] = []
+    actions: list[tuple[str, Entry]] = []
     of_row = np.zeros(most, dtype=np.int64)
     for decision in decisions_in_force(decisions(found)):
         changes = decision.changes
@@ -156,9 +156,9 @@ def looked_at(table: TableSnapshot, symbols: Collection[str]) -> LookedAt:
         else:
             continue
         if rows.size:
-            deeds.append((deed, by_number[decision.number]))
-            of_row[rows[rows <= most] - 1] = len(deeds) if deed else 0
-    return LookedAt(tuple(deeds), of_row[: table.n_rows])
+            actions.append((deed, by_number[decision.number]))
+            of_row[rows[rows <= most] - 1] = len(actions) if deed else 0
+    return RowDecisions(tuple(actions), of_row[: table.n_rows])
 
 
 def _pulls(how: dict[str, Any], symbols: Collection[str]) -> bool:

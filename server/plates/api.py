@@ -166,7 +166,7 @@ def frozen(request: SignedIn, plate_id: UUID) -> Any:
 
 @router.post("/plates/{plate_id}/seen", response=PlateOut)
 def seen(request: SignedIn, plate_id: UUID) -> Any:
-    return _out(request, services.looked_at(request.user, selectors.plate(request.user, plate_id)))
+    return _out(request, services.row_decisions(request.user, selectors.plate(request.user, plate_id)))
 
 
 @router.post("/plates/{plate_id}/freeze", response=PlateOut)

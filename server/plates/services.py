@@ -59,7 +59,7 @@ def change(user: User, plate: Plate, name: str, document: PlateDocument, version
     return _changed(held)
 
 
-def looked_at(user: User, plate: Plate) -> Plate:
+def row_decisions(user: User, plate: Plate) -> Plate:
     """What a plate shows now counts as looked at."""
     with transaction.atomic():
         held = _held(user, plate)

@@ -10,18 +10,18 @@ from pydantic import Field
 
 from server.accounts.requests import SignedIn
 from server.fields import PlainText
-from server.ledger.asked import table_asked, variable_asked
-from server.readings import compare, estimates, normal, ordered, overtaken, relation, screen, selectors, shares
+from server.ledger.request_params import table_asked, variable_asked
+from server.readings import cancellation, compare, estimates, normal, ordered, relation, screen, selectors, shares
 from server.readings import ladder as scales
 from server.readings import spread as reading
 from server.readings.answers import plain
+from server.readings.cancellation import Cancellation
 from server.readings.cross import cross as crossed
 from server.readings.delivery import answer, answer_of
 from server.readings.grid import grid as rows_grid
 from server.readings.grid import seek
 from server.readings.lineup import shown as line_up_shown
 from server.readings.numbers_file import counts_csv, numbers_csv, times_csv
-from server.readings.overtaken import Wanted
 from server.readings.overview import overview as all_variables
 from server.readings.schemas import (
     AgainstIn,
@@ -103,13 +103,13 @@ def meanings(request: SignedIn) -> Any:
 @router.get("/readings/progress", response=ProgressOut)
 def progress(request: SignedIn, view: PlainText) -> Any:
     """How much of an answer that takes its time is worked; `view` is the name in the question's X-Heron-View."""
-    return {"share": overtaken.share_of(view)}
+    return {"share": cancellation.share_of(view)}
 
 
 @router.post("/readings/stop", response={204: None})
 def stopped(request: SignedIn, asked: StopIn) -> Any:
     """End the newest question of a view; it is answered with 409, "overtaken"."""
-    overtaken.stop(asked.view)
+    cancellation.stop(asked.view)
     return 204, None
 
 
@@ -127,22 +127,31 @@ def sought(request: SignedIn, table_id: UUID, asked: Query[SeekIn]) -> Any:
 @router.get("/tables/{table_id}/audit", response=AuditOut)
 def audit(request: SignedIn, table_id: UUID) -> Any:
     table = table_asked(request, table_id)
-    return answer_of(request, table, lambda wanted: selectors.audited(table), binary=False)
+    return answer_of(request, table, lambda cancellation: selectors.audited(table), binary=False)
 
 
 @router.get("/tables/{table_id}/readings/overview", response=OverviewOut)
 def overview(request: SignedIn, table_id: UUID, options: Query[SpreadIn]) -> Any:
     table = table_asked(request, table_id)
     return answer_of(
-        request, table, lambda wanted: all_variables(table, options.quantile_definition, wanted), binary=False
+        request,
+        table,
+        lambda cancellation: all_variables(table, options.quantile_definition, cancellation),
+        binary=False,
     )
 
 
 @router.get("/tables/{table_id}/readings/spread", response=SpreadOut)
 def spread(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[WholeSpreadIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         return whole_spread(
-            found, options.box(), options.level, wanted, closed=options.closed, kernel=options.kernel, axis=options.axis
+            found,
+            options.box(),
+            options.level,
+            cancellation,
+            closed=options.closed,
+            kernel=options.kernel,
+            axis=options.axis,
         )
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -150,16 +159,16 @@ def spread(request: SignedIn, table_id: UUID, variable: PlainText, options: Quer
 
 @router.get("/tables/{table_id}/readings/split", response=ByLevelsOut)
 def split(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[SplitIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         grouping = found.beside(options.by)
-        return by_levels(found, grouping, options.box(), options.curve(), options.cut(), options.level, wanted)
+        return by_levels(found, grouping, options.box(), options.curve(), options.cut(), options.level, cancellation)
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/cross", response=CrossOut)
 def cross(request: SignedIn, table_id: UUID, variable: PlainText, by: PlainText, asked: Query[CrossIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         options = {**asked.cut(), "axis": asked.axis}
         return crossed(found, found.table.variable(by), missing=asked.missing, options=options)
 
@@ -168,7 +177,7 @@ def cross(request: SignedIn, table_id: UUID, variable: PlainText, by: PlainText,
 
 @router.get("/tables/{table_id}/readings/classes", response=ClassesOut)
 def classes(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[ClassesIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         subject, used, counted = reading.classes(found, axis=options.axis, **options.cut())
         return {"subject": subject, "used": used, "classes": counted}
 
@@ -177,7 +186,7 @@ def classes(request: SignedIn, table_id: UUID, variable: PlainText, options: Que
 
 @router.get("/tables/{table_id}/readings/density", response=DensityOut)
 def density(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[DensityIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         subject, used, curve = reading.density_curve(found, options.bandwidth, options.kernel, options.axis)
         return {"subject": subject, "used": used, "density": curve}
 
@@ -186,7 +195,7 @@ def density(request: SignedIn, table_id: UUID, variable: PlainText, options: Que
 
 @router.get("/tables/{table_id}/readings/bumps", response=BumpsOut)
 def bumps(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[DensityIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         return reading.bumps(found, options.bandwidth, options.kernel, options.axis)
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -194,16 +203,16 @@ def bumps(request: SignedIn, table_id: UUID, variable: PlainText, options: Query
 
 @router.get("/tables/{table_id}/readings/normality", response=NormalityOut)
 def normality(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[NormalityIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         grouping = found.beside(options.by)
-        return normal.normality_reading(found, options.level, wanted, by=grouping)
+        return normal.normality_reading(found, options.level, cancellation, by=grouping)
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/against", response=AgainstOut)
 def against(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[AgainstIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         return normal.against(found, options.family, options.level)
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -211,7 +220,7 @@ def against(request: SignedIn, table_id: UUID, variable: PlainText, options: Que
 
 @router.get("/tables/{table_id}/readings/ladder", response=LadderOut)
 def ladder(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[LadderIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         return scales.ladder(found, found.beside(options.by))
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -220,14 +229,14 @@ def ladder(request: SignedIn, table_id: UUID, variable: PlainText, options: Quer
 @router.get("/tables/{table_id}/readings/ladders", response=GainsOut)
 def ladders(request: SignedIn, table_id: UUID) -> Any:
     table = table_asked(request, table_id)
-    return answer_of(request, table, lambda wanted: scales.gains(table, wanted), binary=False)
+    return answer_of(request, table, lambda cancellation: scales.gains(table, cancellation), binary=False)
 
 
 @router.get("/tables/{table_id}/readings/tried", response=TriedOut)
 def tried(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[TryingIn]) -> Any:
     """What would be made, by the way in the address (as_if)."""
 
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         scales.needs_trial(found)
         return scales.tried(found)
 
@@ -236,7 +245,7 @@ def tried(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[T
 
 @router.get("/tables/{table_id}/readings/order", response=OrderOut)
 def order(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[OrderIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         along = found.beside(options.along)
         return ordered.order(found, along)
 
@@ -245,14 +254,16 @@ def order(request: SignedIn, table_id: UUID, variable: PlainText, options: Query
 
 @router.get("/tables/{table_id}/readings/times", response=TimesOut)
 def times(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[TimesIn]) -> Any:
-    return answer(request, table_id, variable, lambda found, wanted: ordered.in_time(found, options.unit), binary=False)
+    return answer(
+        request, table_id, variable, lambda found, cancellation: ordered.in_time(found, options.unit), binary=False
+    )
 
 
 @router.get("/tables/{table_id}/readings/rows", response=WithinOut)
 def rows(request: SignedIn, table_id: UUID, variable: PlainText, limits: Query[WithinIn]) -> Any:
     """The rows of a mark: those between two values, those of a level, those without a value, or aside."""
 
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         if limits.missing:
             return selectors.missing_rows(found)
         if limits.set_aside:
@@ -267,7 +278,7 @@ def rows(request: SignedIn, table_id: UUID, variable: PlainText, limits: Query[W
 
 @router.get("/tables/{table_id}/readings/counts", response=CountsOut)
 def counts(request: SignedIn, table_id: UUID, variable: PlainText) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         subject, used, counted = reading.counts(found)
         return {"subject": subject, "used": used, "counts": counted}
 
@@ -276,7 +287,7 @@ def counts(request: SignedIn, table_id: UUID, variable: PlainText) -> Any:
 
 @router.get("/tables/{table_id}/readings/definitions", response=DefinitionsOut)
 def definitions(request: SignedIn, table_id: UUID, variable: PlainText) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         return {"definitions": reading.compare_definitions(found)}
 
     return answer(request, table_id, variable, compute, binary=False)
@@ -284,12 +295,12 @@ def definitions(request: SignedIn, table_id: UUID, variable: PlainText) -> Any:
 
 @router.get("/tables/{table_id}/readings/line-up", response=LineUpOut)
 def line_up(request: SignedIn, table_id: UUID, variable: PlainText, seed: Annotated[int, Field(ge=0, le=2**53)]) -> Any:
-    return answer(request, table_id, variable, lambda found, wanted: line_up_shown(found, seed), binary=True)
+    return answer(request, table_id, variable, lambda found, cancellation: line_up_shown(found, seed), binary=True)
 
 
 @router.get("/tables/{table_id}/readings/intervals", response=IntervalsOut)
 def intervals(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[IntervalsIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         return reading.intervals(found, asked.share, asked.level)
 
     return answer(request, table_id, variable, compute, binary=False)
@@ -297,42 +308,42 @@ def intervals(request: SignedIn, table_id: UUID, variable: PlainText, asked: Que
 
 @router.get("/tables/{table_id}/readings/screen", response=ScreenOut)
 def screened(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[ScreenIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         by = found.beside(asked.by)
-        return screen.screened(found, by, asked.rules, asked.options(), wanted)
+        return screen.screened(found, by, asked.rules, asked.options(), cancellation)
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/compare", response=ComparedOut)
 def compared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[CompareIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         second, pair = found.beside(asked.second), found.beside(asked.pair)
         whole = compare.Asked(
             found.table.variable(asked.by), second, asked.center, asked.bars, asked.level,
             asked.units, (asked.low_percent, asked.high_percent), asked.trim, pair, asked.line, asked.log,
         )  # fmt: skip
-        return compare.compared(found, whole, wanted)
+        return compare.compared(found, whole, cancellation)
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/differences", response=DifferedOut)
 def differed(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[DifferIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         by = found.table.variable(asked.by)
         pair = found.beside(asked.pair)
         whole = compare.Differing(asked.measure, asked.reference, asked.level, asked.units, pair, asked.together)
-        return compare.differed(found, by, whole, wanted)
+        return compare.differed(found, by, whole, cancellation)
 
     return answer(request, table_id, variable, compute, binary=False)
 
 
 @router.get("/tables/{table_id}/readings/shares", response=SharesOut)
 def shared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[SharesIn]) -> Any:
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         by = found.table.variable(asked.by)
-        return shares.shared(found, by, tuple(asked.chosen), asked.neutral, asked.level, wanted)
+        return shares.shared(found, by, tuple(asked.chosen), asked.neutral, asked.level, cancellation)
 
     return answer(request, table_id, variable, compute, binary=False)
 
@@ -341,14 +352,16 @@ def shared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[
 def estimated(request: SignedIn, table_id: UUID, asked: Query[EstimatesIn]) -> Any:
     """Rows that are results already."""
     table = table_asked(request, table_id)
-    return answer_of(request, table, lambda wanted: estimates.estimated(table, asked.asked(), wanted), binary=False)
+    return answer_of(
+        request, table, lambda cancellation: estimates.estimated(table, asked.asked(), cancellation), binary=False
+    )
 
 
 @router.get("/tables/{table_id}/readings/left-out", response=LeftOutOut)
 def left_out(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[LeftOutIn]) -> Any:
     """A statistic without each row in turn."""
 
-    def compute(found: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         return screen.left_out(found, asked.statistic)
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -357,13 +370,17 @@ def left_out(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
 @router.get("/tables/{table_id}/readings/together", response=TogetherOut)
 def together(request: SignedIn, table_id: UUID, asked: Query[TogetherIn]) -> Any:
     table = table_asked(request, table_id)
-    return answer_of(request, table, lambda wanted: screen.together(table, asked.variables, wanted), binary=True)
+    return answer_of(
+        request, table, lambda cancellation: screen.together(table, asked.variables, cancellation), binary=True
+    )
 
 
 @router.get("/tables/{table_id}/readings/relation", response=RelationOut)
 def related(request: SignedIn, table_id: UUID, asked: Query[RelationIn]) -> Any:
     table = table_asked(request, table_id)
-    return answer_of(request, table, lambda wanted: relation.related(table, asked.asked(), wanted), binary=True)
+    return answer_of(
+        request, table, lambda cancellation: relation.related(table, asked.asked(), cancellation), binary=True
+    )
 
 
 @router.post("/tables/{table_id}/readings/pull", response=PulledOut)
@@ -388,7 +405,7 @@ def numbers_file(request: SignedIn, table_id: UUID, variable: PlainText, options
     elif found.decimals is None or found.kind not in NUMBER_KINDS:
         text = counts_csv(*reading.counts(found))
     else:
-        whole = whole_spread(found, options.box(), options.level, Wanted(None))
+        whole = whole_spread(found, options.box(), options.level, Cancellation(None))
         try:
             counted = reading.classes(found, axis=options.axis, **options.cut())[2]
         except InputError:

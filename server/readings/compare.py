@@ -13,7 +13,7 @@ from heron.groups import Bars, Centre
 from heron.ledger import Series, Used
 from heron.wording import typeset
 
-from server.readings.overtaken import Wanted
+from server.readings.cancellation import Cancellation
 from server.readings.selectors import Subject, series_of, subject_of
 from server.studies.snapshots import VariableSnapshot
 
@@ -174,14 +174,14 @@ def _unit(variable: VariableSnapshot) -> VariableSnapshot | None:
     return variable.table.by_symbol.get(symbol) if symbol else None
 
 
-def compared(variable: VariableSnapshot, asked: Asked, wanted: Wanted) -> Comparison:
+def compared(variable: VariableSnapshot, asked: Asked, cancellation: Cancellation) -> Comparison:
     own_unit = _unit(variable)
     series = series_of(variable, asked.by, asked.second, asked.pair, own_unit)
     x = series.numbers(variable.symbol)
     laid = _laid(series, asked)
     here, of_rows, k = laid.here, laid.of_rows, len(laid.second_labels)
     units = series.levels(own_unit.symbol)[1] if own_unit is not None and asked.units else None
-    wanted.check()
+    cancellation.check()
     found = groups.summarize(
         x,
         of_rows,
@@ -192,14 +192,14 @@ def compared(variable: VariableSnapshot, asked: Asked, wanted: Wanted) -> Compar
         trim=asked.trim,
         unit=units,
         order=[_named(laid, each, asked.by) for each in here.tolist()],
-        progress=wanted.progress,
+        progress=cancellation.progress,
     )
     known = np.flatnonzero(~np.isnan(x) & (of_rows >= 0))
     order = known[np.argsort(of_rows[known], kind="stable")]
     starts = np.searchsorted(of_rows[order], np.arange(here.size + 1))
     parts = []
     for i, each in enumerate(here.tolist()):
-        wanted.check()
+        cancellation.check()
         own = x[order[starts[i] : starts[i + 1]]]
         shown = own[own > 0] if asked.log else own
         curve, heights = _curve(shown, variable, log=asked.log)
@@ -276,8 +276,8 @@ class _Laid:
     of_rows: Ints
 
 
-def _part_done(wanted: Wanted, part: int, parts: int, share: float) -> None:
-    wanted.progress((part + share) / parts)
+def _part_done(cancellation: Cancellation, part: int, parts: int, share: float) -> None:
+    cancellation.progress((part + share) / parts)
 
 
 def _laid(series: Series, asked: Asked) -> _Laid:
@@ -360,7 +360,9 @@ class Differing:
     together: bool
 
 
-def differed(variable: VariableSnapshot, by: VariableSnapshot, asked: Differing, wanted: Wanted) -> DifferenceReading:
+def differed(
+    variable: VariableSnapshot, by: VariableSnapshot, asked: Differing, cancellation: Cancellation
+) -> DifferenceReading:
     """How the groups differ: by Games and Howell for means of all pairs, else each pair for itself."""
     own_unit = _unit(variable)
     series = series_of(variable, by, asked.pair, own_unit)
@@ -373,7 +375,7 @@ def differed(variable: VariableSnapshot, by: VariableSnapshot, asked: Differing,
         x, index = _averaged(x, index, series.levels(own_unit.symbol)[1], len(labels))
     parts = {label: x[index == i] for i, label in enumerate(labels)}
     parts = {label: part[~np.isnan(part)] for label, part in parts.items() if np.count_nonzero(~np.isnan(part)) > 1}
-    wanted.check()
+    cancellation.check()
     together = asked.measure == "mean" and asked.together and paired is None
     whole = differences.compare_groups(
         parts, level=asked.level, reference=asked.reference or None, simultaneous=together
@@ -382,7 +384,7 @@ def differed(variable: VariableSnapshot, by: VariableSnapshot, asked: Differing,
     undefined = dict(whole.undefined)
     pairs: list[PairFound] = []
     for i, each in enumerate(whole.pairs):
-        wanted.check()
+        cancellation.check()
         named = (typeset(each.first), typeset(each.second))
         if together:
             pairs.append(PairFound(*named, each.difference, each.low, each.high, each.p_value, each.dunn_p, None))
@@ -391,7 +393,7 @@ def differed(variable: VariableSnapshot, by: VariableSnapshot, asked: Differing,
             two = parts[each.first], parts[each.second]
         else:
             two = paired[:, labels.index(each.first)], paired[:, labels.index(each.second)]
-        told = partial(_part_done, wanted, i, len(whole.pairs))
+        told = partial(_part_done, cancellation, i, len(whole.pairs))
         try:
             own = _effect(asked, *two, paired=paired is not None, progress=told)
         except InputError as error:

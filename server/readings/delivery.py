@@ -14,9 +14,9 @@ from django.http import HttpResponse
 
 from server.accounts.requests import SignedIn
 from server.caching import Kept
-from server.ledger.asked import variable_asked
+from server.ledger.request_params import variable_asked
 from server.readings.answers import envelope, plain
-from server.readings.overtaken import Wanted
+from server.readings.cancellation import Cancellation
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 _answers: Kept[bytes] = Kept(settings.READING_CACHE_BYTES, len)
@@ -33,18 +33,23 @@ def _code() -> str:
 
 
 def answer(
-    request: SignedIn, table_id: UUID, symbol: str, compute: Callable[[VariableSnapshot, Wanted], Any], *, binary: bool
+    request: SignedIn,
+    table_id: UUID,
+    symbol: str,
+    compute: Callable[[VariableSnapshot, Cancellation], Any],
+    *,
+    binary: bool,
 ) -> HttpResponse:
     """The answer to a question about a variable, or 304 when the browser has it already."""
     variable = variable_asked(request, table_id, symbol)
-    return answer_of(request, variable.table, lambda wanted: compute(variable, wanted), binary=binary)
+    return answer_of(request, variable.table, lambda cancellation: compute(variable, cancellation), binary=binary)
 
 
 def answer_of(
-    request: SignedIn, table: TableSnapshot, compute: Callable[[Wanted], Any], *, binary: bool
+    request: SignedIn, table: TableSnapshot, compute: Callable[[Cancellation], Any], *, binary: bool
 ) -> HttpResponse:
     """The answer to a question about a table at its revision, from what was computed before where it was."""
-    wanted = Wanted(request.headers.get("X-Heron-View"))
+    cancellation = Cancellation(request.headers.get("X-Heron-View"))
     question = f"{table.pk}|{table.revision}|{request.get_full_path()}|{_code()}"
     tag = hashlib.sha256(question.encode()).hexdigest()[:32]
     if f'"{tag}"' in request.headers.get("If-None-Match", ""):
@@ -52,8 +57,8 @@ def answer_of(
     else:
 
         def work() -> bytes:
-            wanted.check()
-            found = compute(wanted)
+            cancellation.check()
+            found = compute(cancellation)
             return envelope(found) if binary else json.dumps(plain(found), allow_nan=False).encode()
 
         body = _answers.answer(tag, work)

@@ -10,7 +10,7 @@ from heron.ledger import Series
 from heron.variables import written
 from heron.wording import counted, typeset
 
-from server.readings.overtaken import Wanted
+from server.readings.cancellation import Cancellation
 from server.readings.selectors import series_of
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
@@ -71,7 +71,7 @@ class EstimatesReading:
     words: tuple[str, ...]
 
 
-def estimated(table: TableSnapshot, asked: Asked, wanted: Wanted) -> EstimatesReading:
+def estimated(table: TableSnapshot, asked: Asked, cancellation: Cancellation) -> EstimatesReading:
     centres = [table.variable(symbol) for symbol in asked.of]
     widths = [table.variable(symbol) for symbol in asked.widths]
     label, weight, heading = (
@@ -92,7 +92,7 @@ def estimated(table: TableSnapshot, asked: Asked, wanted: Wanted) -> EstimatesRe
             remedy="Choose both, or none; for a block of estimates choose a block of widths.",
         )
     pairs, names, matches = _pairs(centres, widths)
-    wanted.check()
+    cancellation.check()
     ends = [table.variable(symbol) for symbol in asked.limits]
     loaded = series_of(*centres, *widths, *ends, label, weight, heading, weights="refuse")
     sizes = loaded.numbers(weight.symbol) if weight is not None else None

@@ -10,7 +10,7 @@ from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.wording import counted, typeset
 
-from server.readings.overtaken import Wanted
+from server.readings.cancellation import Cancellation
 from server.readings.pairs import levels_of, pairs_of
 from server.studies.snapshots import VariableSnapshot
 
@@ -54,7 +54,7 @@ class FitAsked:
     span: float
 
 
-def fits(x: VariableSnapshot, y: VariableSnapshot, asked: FitAsked, wanted: Wanted) -> FitsReading:
+def fits(x: VariableSnapshot, y: VariableSnapshot, asked: FitAsked, cancellation: Cancellation) -> FitsReading:
     loaded, a, b = pairs_of(x, y, asked.by)
     levels, index = levels_of(loaded, asked.by)
     parts = [("", 0, np.ones(a.size, dtype=bool))] if not levels else [
@@ -64,7 +64,7 @@ def fits(x: VariableSnapshot, y: VariableSnapshot, asked: FitAsked, wanted: Want
     groups = []
     whole = None
     for label, place, own in parts:
-        wanted.check()
+        cancellation.check()
         found, fit = _fitted(label, place, a[own], b[own], names, asked)
         groups.append(found)
         whole = fit if not levels else None

@@ -10,7 +10,7 @@ from heron.errors import InputError
 from heron.ledger import TRIED, Used
 from heron.variables import cell_text
 
-from server.readings.overtaken import Wanted
+from server.readings.cancellation import Cancellation
 from server.readings.selectors import Subject, numbers_of, subject_of
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
@@ -85,13 +85,13 @@ def ladder(variable: VariableSnapshot, by: VariableSnapshot | None) -> LadderRea
     return LadderReading(found.subject, found.used, "" if by is None else by.label, replace(whole, steps=rungs))
 
 
-def gains(table: TableSnapshot, wanted: Wanted) -> Gains:
+def gains(table: TableSnapshot, cancellation: Cancellation) -> Gains:
     """Every numeric variable, those first that the best step of the ladder brings most."""
     found = []
     for variable in table.variables:
         if variable.kind not in NUMBER_KINDS or variable.decimals is None:
             continue
-        wanted.check()
+        cancellation.check()
         steps = rescale.ladder(numbers_of(variable).values)
         by_power = {rung.power: rung for rung in steps.steps}
         now = by_power[1.0].qq_correlation

@@ -8,7 +8,7 @@ from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.ledger import Used
 
-from server.readings.overtaken import Wanted
+from server.readings.cancellation import Cancellation
 from server.readings.selectors import Numbers, Subject, numbers_of
 from server.readings.spread import sent_places
 from server.studies.snapshots import VariableSnapshot
@@ -75,14 +75,14 @@ class Against:
 
 
 def normality_reading(
-    variable: VariableSnapshot, level: float, wanted: Wanted, *, by: VariableSnapshot | None = None
+    variable: VariableSnapshot, level: float, cancellation: Cancellation, *, by: VariableSnapshot | None = None
 ) -> NormalityReading:
     """The checks of a variable, or of what is left of it once the mean of each level of another is taken off."""
     found = numbers_of(variable, by)
     values = found.values if by is None else _residuals(found, by)
-    wanted.check()
+    cancellation.check()
     check = normality.check(values)
-    wanted.check()
+    cancellation.check()
     within = "" if by is None else by.label
     try:
         plot, reason = normality.qq(values, level=level), ""

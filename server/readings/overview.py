@@ -6,7 +6,7 @@ from heron import normality, quantiles, summary
 from heron.columns import NUMBER_KINDS
 from heron.ledger import Used
 
-from server.readings.overtaken import Wanted
+from server.readings.cancellation import Cancellation
 from server.readings.selectors import Subject, numbers_of
 from server.readings.spread import Back, back_on_source
 from server.studies.snapshots import TableSnapshot
@@ -36,15 +36,15 @@ class Overview:
     n_judged: int
 
 
-def overview(table: TableSnapshot, definition: quantiles.Definition, wanted: Wanted) -> Overview:
+def overview(table: TableSnapshot, definition: quantiles.Definition, cancellation: Cancellation) -> Overview:
     found = []
     for variable in table.variables:
         if variable.kind not in NUMBER_KINDS or variable.decimals is None:
             continue
-        wanted.check()
+        cancellation.check()
         taken = numbers_of(variable)
         numbers = summary.summarize(taken.values, quantile_definition=definition, true_zero=variable.zero_means_none)
-        wanted.check()
+        cancellation.check()
         check = normality.check(taken.values)
         # The test that the verdict rests on: Shapiro-Wilk as far as it goes, Anderson-Darling above.
         test = check.shapiro_wilk if check.shapiro_wilk.p_value is not None else check.anderson_darling

@@ -11,7 +11,7 @@ from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
 from heron.wording import counted, typeset
 
-from server.readings.overtaken import Wanted
+from server.readings.cancellation import Cancellation
 from server.readings.selectors import Subject, series_of, subject_of
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
@@ -113,7 +113,7 @@ def levels_of(loaded: ledger.Series, by: VariableSnapshot | None) -> tuple[tuple
     return tuple(map(typeset, labels)), index
 
 
-def paired(table: TableSnapshot, asked: Asked, wanted: Wanted) -> PairsReading:
+def paired(table: TableSnapshot, asked: Asked, cancellation: Cancellation) -> PairsReading:
     own_x, measured = table.variable(asked.x), [table.variable(symbol) for symbol in asked.y]
     by, sized = (table.variable(symbol) if symbol else None for symbol in (asked.by, asked.size))
     loaded = series_of(own_x, *measured, by, sized)
@@ -123,7 +123,7 @@ def paired(table: TableSnapshot, asked: Asked, wanted: Wanted) -> PairsReading:
     series = []
     reach = [np.inf, -np.inf, np.inf, -np.inf]
     for variable in measured:
-        wanted.check()
+        cancellation.check()
         y = loaded.numbers(variable.symbol)
         known = np.flatnonzero(np.isfinite(x) & np.isfinite(y))
         if known.size:
@@ -216,13 +216,13 @@ class CorrelationsReading:
 
 
 def correlated(
-    x: VariableSnapshot, y: VariableSnapshot, by: VariableSnapshot | None, level: float, wanted: Wanted
+    x: VariableSnapshot, y: VariableSnapshot, by: VariableSnapshot | None, level: float, cancellation: Cancellation
 ) -> CorrelationsReading:
     loaded, a, b = pairs_of(x, y, by)
     found = [Group("", _short(relation.correlate(a, b, level=level)))]
     levels, index = levels_of(loaded, by)
     for place, label in enumerate(levels):
-        wanted.check()
+        cancellation.check()
         own = index == place
         found.append(Group(label, _short(relation.correlate(a[own], b[own], level=level))))
     return CorrelationsReading(tuple(found), _words(found))
@@ -285,7 +285,9 @@ class MatrixReading:
     positions: Ints
 
 
-def matrix(table: TableSnapshot, symbols: Sequence[str], alike: bool, level: float, wanted: Wanted) -> MatrixReading:
+def matrix(
+    table: TableSnapshot, symbols: Sequence[str], alike: bool, level: float, cancellation: Cancellation
+) -> MatrixReading:
     variables = [table.variable(symbol) for symbol in symbols]
     loaded = series_of(*variables)
     columns = np.array([loaded.numbers(symbol, ON_AN_AXIS) for symbol in symbols], dtype=np.float64)
@@ -294,7 +296,7 @@ def matrix(table: TableSnapshot, symbols: Sequence[str], alike: bool, level: flo
     cells = []
     for i in range(len(variables)):
         for j in range(i):
-            wanted.check()
+            cancellation.check()
             found = relation.correlate(used[j], used[i], level=level)
             r, rho = found.pearson, found.spearman
             cells.append(

@@ -8,11 +8,11 @@ from django.http import HttpResponse
 from ninja import Query, Router
 
 from server.accounts.requests import SignedIn
-from server.ledger.asked import table_asked
+from server.ledger.request_params import table_asked
 from server.readings import fits, pairs
 from server.readings.answers import envelope
+from server.readings.cancellation import Cancellation
 from server.readings.delivery import answer_of
-from server.readings.overtaken import Wanted
 from server.readings.schemas import (
     BoardOut,
     CorrelatedIn,
@@ -53,19 +53,19 @@ def _of_pair(
     """The answer to a question about two variables of one table."""
     table = table_asked(request, table_id)
     x, y = (table.variable(symbol) for symbol in (asked.x, asked.y))
-    return answer_of(request, table, lambda wanted: compute(x, y, wanted), binary=binary)
+    return answer_of(request, table, lambda cancellation: compute(x, y, cancellation), binary=binary)
 
 
 @router.get("/tables/{table_id}/readings/pairs", response=PairsOut)
 def paired(request: SignedIn, table_id: UUID, asked: Query[PairsIn]) -> Any:
     table = table_asked(request, table_id)
-    return answer_of(request, table, lambda wanted: pairs.paired(table, asked.asked(), wanted), binary=True)
+    return answer_of(request, table, lambda cancellation: pairs.paired(table, asked.asked(), cancellation), binary=True)
 
 
 @router.get("/tables/{table_id}/readings/correlations", response=CorrelatedOut)
 def correlated(request: SignedIn, table_id: UUID, asked: Query[CorrelatedIn]) -> Any:
-    def compute(x: VariableSnapshot, y: VariableSnapshot, wanted: Wanted) -> Any:
-        return pairs.correlated(x, y, x.beside(asked.by), asked.level, wanted)
+    def compute(x: VariableSnapshot, y: VariableSnapshot, cancellation: Cancellation) -> Any:
+        return pairs.correlated(x, y, x.beside(asked.by), asked.level, cancellation)
 
     return _of_pair(request, table_id, asked, compute, binary=False)
 
@@ -74,15 +74,15 @@ def correlated(request: SignedIn, table_id: UUID, asked: Query[CorrelatedIn]) ->
 def matrix(request: SignedIn, table_id: UUID, asked: Query[MatrixIn]) -> Any:
     table = table_asked(request, table_id)
 
-    def compute(wanted: Wanted) -> Any:
-        return pairs.matrix(table, asked.variables, asked.alike, asked.level, wanted)
+    def compute(cancellation: Cancellation) -> Any:
+        return pairs.matrix(table, asked.variables, asked.alike, asked.level, cancellation)
 
     return answer_of(request, table, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/pair-density", response=PairDensityOut)
 def pair_density(request: SignedIn, table_id: UUID, asked: Query[PairDensityIn]) -> Any:
-    def compute(x: VariableSnapshot, y: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(x: VariableSnapshot, y: VariableSnapshot, cancellation: Cancellation) -> Any:
         widths = None
         if asked.width_x is not None and asked.width_y is not None:
             widths = (asked.width_x, asked.width_y)
@@ -93,7 +93,7 @@ def pair_density(request: SignedIn, table_id: UUID, asked: Query[PairDensityIn])
 
 @router.get("/tables/{table_id}/readings/hexagons", response=HexagonsOut)
 def hexagons(request: SignedIn, table_id: UUID, asked: Query[HexagonsIn]) -> Any:
-    def compute(x: VariableSnapshot, y: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(x: VariableSnapshot, y: VariableSnapshot, cancellation: Cancellation) -> Any:
         return pairs.hexagons(x, y, asked.across, asked.aspect)
 
     return _of_pair(request, table_id, asked, compute, binary=True)
@@ -101,12 +101,14 @@ def hexagons(request: SignedIn, table_id: UUID, asked: Query[HexagonsIn]) -> Any
 
 @router.get("/tables/{table_id}/readings/stacks", response=StacksOut)
 def stacks(request: SignedIn, table_id: UUID, asked: Query[StacksIn]) -> Any:
-    return _of_pair(request, table_id, asked, lambda x, y, wanted: pairs.stacks(x, y, x.beside(asked.by)), binary=True)
+    return _of_pair(
+        request, table_id, asked, lambda x, y, cancellation: pairs.stacks(x, y, x.beside(asked.by)), binary=True
+    )
 
 
 @router.get("/tables/{table_id}/readings/window", response=WindowOut)
 def window(request: SignedIn, table_id: UUID, asked: Query[WindowIn]) -> Any:
-    def compute(x: VariableSnapshot, y: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(x: VariableSnapshot, y: VariableSnapshot, cancellation: Cancellation) -> Any:
         limits = asked.x_from, asked.x_to, asked.y_from, asked.y_to
         return pairs.window(x, y, limits, asked.columns, asked.rows)
 
@@ -124,17 +126,19 @@ def enclosed(request: SignedIn, table_id: UUID, asked: EnclosedIn) -> Any:
 
 @router.get("/tables/{table_id}/readings/straighten", response=BoardOut)
 def straighten(request: SignedIn, table_id: UUID, asked: Query[PairIn]) -> Any:
-    return _of_pair(request, table_id, asked, lambda x, y, wanted: pairs.straighten(x, y), binary=True)
+    return _of_pair(request, table_id, asked, lambda x, y, cancellation: pairs.straighten(x, y), binary=True)
 
 
 @router.get("/tables/{table_id}/readings/fits", response=FitsOut)
 def fitted(request: SignedIn, table_id: UUID, asked: Query[FitsIn]) -> Any:
-    return _of_pair(request, table_id, asked, lambda x, y, wanted: fits.fits(x, y, asked.asked(x), wanted), binary=True)
+    return _of_pair(
+        request, table_id, asked, lambda x, y, cancellation: fits.fits(x, y, asked.asked(x), cancellation), binary=True
+    )
 
 
 @router.get("/tables/{table_id}/readings/predict", response=PredictedOut)
 def predicted(request: SignedIn, table_id: UUID, asked: Query[PredictIn]) -> Any:
-    def compute(x: VariableSnapshot, y: VariableSnapshot, wanted: Wanted) -> Any:
+    def compute(x: VariableSnapshot, y: VariableSnapshot, cancellation: Cancellation) -> Any:
         return fits.predicted(x, y, asked.x_scale, asked.y_scale, asked.level, asked.value)
 
     return _of_pair(request, table_id, asked, compute, binary=False)

@@ -13,9 +13,9 @@ from heron.ledger import Series
 from heron.wording import typeset
 
 from server.caching import Kept
-from server.ledger.selectors import looked_at
-from server.readings.overtaken import Wanted
-from server.readings.screen import decided_of, deed_of, positions_of
+from server.ledger.selectors import row_decisions
+from server.readings.cancellation import Cancellation
+from server.readings.screen import action_of, decided_on, positions_of
 from server.readings.selectors import Subject, series_of, subject_of
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
@@ -215,11 +215,11 @@ def _as_read(variable: VariableSnapshot) -> Column:
     return described if described.numbers is not None and variable.imported.numbers is None else variable.imported
 
 
-def related(table: TableSnapshot, asked: Asked, wanted: Wanted) -> RelationReading:
+def related(table: TableSnapshot, asked: Asked, cancellation: Cancellation) -> RelationReading:
     whole = _made_of(table, asked)
     response, own, taken, y, made = whole.response, whole.own, whole.taken, whole.y, whole.design
     found = influence.measured(made)
-    wanted.check()
+    cancellation.check()
     beyond = _beyond(found)
     any_beyond = np.zeros(y.size, dtype=bool)
     for measure in _COUNTED:
@@ -227,13 +227,13 @@ def related(table: TableSnapshot, asked: Asked, wanted: Wanted) -> RelationReadi
     order = np.argsort(-np.nan_to_num(found.cooks, nan=-1), kind="stable")
     order = order[~np.isnan(found.fitted[order])]
     first = order[np.argsort(~any_beyond[order], kind="stable")][:MOST_ROWS]
-    looked = looked_at(table, [asked.response, *asked.predictors])
-    decided = decided_of(response, looked)
+    looked = row_decisions(table, [asked.response, *asked.predictors])
+    decided = decided_on(response, looked)
     n_beyond = int(np.count_nonzero(any_beyond))
     n_undecided = int(np.count_nonzero(any_beyond & (looked.of_row == 0)))
     known = made.rows
     sent = np.union1d(thinning.points(known, np.nan_to_num(found.external[known])), first)
-    wanted.check()
+    cancellation.check()
     number = next((variable for variable in own if isinstance(taken[variable.label], np.ndarray)), None)
     x = taken[number.label] if number else np.full(y.size, np.nan)
     line = _line(x, made.rows, found.coefficients) if number and len(found.names) == 2 else (np.empty(0),) * 2
@@ -273,7 +273,7 @@ def related(table: TableSnapshot, asked: Asked, wanted: Wanted) -> RelationReadi
         scores,
         low,
         high,
-        tuple(_row(found, y, i, beyond, deed_of(looked, i)) for i in first.tolist()),
+        tuple(_row(found, y, i, beyond, action_of(looked, i)) for i in first.tolist()),
         found.undefined,
         influence.describe(found, any_beyond),
         influence.report(

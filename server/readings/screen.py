@@ -12,8 +12,8 @@ from heron.ledger import Used
 from heron.variables import cell_text
 from heron.wording import typeset
 
-from server.ledger.selectors import LookedAt, looked_at
-from server.readings.overtaken import Wanted
+from server.ledger.selectors import RowDecisions, row_decisions
+from server.readings.cancellation import Cancellation
 from server.readings.selectors import Subject, series_of, subject_of, used_rows
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
@@ -126,7 +126,7 @@ def screened(
     by: VariableSnapshot | None,
     rules: Sequence[outliers.Rule],
     options: dict[str, Any],
-    wanted: Wanted,
+    cancellation: Cancellation,
 ) -> ScreenReading:
     x = numbers(variable)
     labels, index = grouped(by, x.size)
@@ -134,7 +134,7 @@ def screened(
     scores = np.full((x.size, len(rules)), np.nan)
     found = []
     for place, rule in enumerate(rules):
-        wanted.check()
+        cancellation.check()
         own = {name: value for name, value in options.items() if name in outliers.OPTIONS.get(rule, ())}
         low, high = np.full(len(labels), np.nan), np.full(len(labels), np.nan)
         flags = outliers.flag(x, rule, **own) if by is None else outliers.flag_within(x, index, rule, **own)
@@ -158,7 +158,7 @@ def screened(
                 flags.undefined.get("scores", ""),
             )
         )
-    looked = looked_at(variable.table, [variable.symbol])
+    looked = row_decisions(variable.table, [variable.symbol])
     flagged = np.flatnonzero(named.any(axis=1))
     strength = np.nan_to_num(np.abs(scores) / [_number(each.cutoff) or 1 for each in found], nan=0).max(
         axis=1, initial=0
@@ -168,7 +168,7 @@ def screened(
     original = variable.described
     rows = []
     for i in [*order[:MOST_ROWS].tolist(), *aside[:MOST_ROWS].tolist()]:
-        deed, entry, note = deed_of(looked, i)
+        deed, entry, note = action_of(looked, i)
         value = None if original.numbers is None else float(original.numbers[i])
         group = labels[index[i]] if by is not None and index[i] >= 0 else ""
         rows.append(
@@ -208,7 +208,7 @@ def screened(
             "" if by is None else typeset(by.label),
             int(flagged.size),
             undecided,
-            decided_of(variable, looked),
+            decided_on(variable, looked),
             summary.summarize(_as_read(variable)),
             summary.summarize(x),
         )
@@ -223,11 +223,11 @@ def _as_read(variable: VariableSnapshot) -> Floats:
     return numbers(variable) if read is None else read
 
 
-def decided_of(variable: VariableSnapshot, looked: LookedAt) -> list[outliers.Decided]:
+def decided_on(variable: VariableSnapshot, looked: RowDecisions) -> list[outliers.Decided]:
     """What was decided on rows that have a value, an entry each."""
     read = variable.imported
     found = []
-    for place, (deed, entry) in enumerate(looked.deeds, 1):
+    for place, (deed, entry) in enumerate(looked.actions, 1):
         rows = np.flatnonzero(looked.of_row == place)
         rows = rows[read.reasons[rows] == 0]
         if rows.size:
@@ -241,12 +241,12 @@ def _number(value: float | None) -> float:
     return np.nan if value is None else value
 
 
-def deed_of(looked: LookedAt, position: int) -> tuple[str, int, str]:
+def action_of(looked: RowDecisions, position: int) -> tuple[str, int, str]:
     """What was decided on a row, the number of the entry and its note."""
     place = int(looked.of_row[position])
     if place == 0:
         return "", 0, ""
-    deed, entry = looked.deeds[place - 1]
+    deed, entry = looked.actions[place - 1]
     return deed, entry.number, entry.reason
 
 
@@ -309,12 +309,12 @@ class TogetherReading:
     words: tuple[str, ...]
 
 
-def together(table: TableSnapshot, symbols: Sequence[str], wanted: Wanted) -> TogetherReading:
+def together(table: TableSnapshot, symbols: Sequence[str], cancellation: Cancellation) -> TogetherReading:
     own = [table.variable(symbol) for symbol in dict.fromkeys(symbols)]
     columns = {variable.label: numbers(variable) for variable in own}
-    wanted.check()
-    found = outliers.distances(columns, progress=wanted.progress)
-    looked = looked_at(table, [variable.symbol for variable in own])
+    cancellation.check()
+    found = outliers.distances(columns, progress=cancellation.progress)
+    looked = row_decisions(table, [variable.symbol for variable in own])
     order = found.flagged[np.argsort(-found.robust[found.flagged])]
     originals = [variable.described for variable in own]
     rows = tuple(
@@ -323,7 +323,7 @@ def together(table: TableSnapshot, symbols: Sequence[str], wanted: Wanted) -> To
             float(found.robust[i]),
             float(found.classical[i]),
             tuple(cell_text(each, i) for each in originals),
-            *deed_of(looked, i),
+            *action_of(looked, i),
         )
         for i in order[:MOST_ROWS].tolist()
     )

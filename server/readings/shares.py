@@ -8,7 +8,7 @@ from heron.errors import InputError
 from heron.ledger import Used
 from heron.wording import counted, typeset
 
-from server.readings.overtaken import Wanted
+from server.readings.cancellation import Cancellation
 from server.readings.selectors import Subject, series_of, subject_of
 from server.studies.snapshots import VariableSnapshot
 
@@ -50,7 +50,7 @@ def shared(
     chosen: tuple[int, ...],
     neutral: int | None,
     level: float,
-    wanted: Wanted,
+    cancellation: Cancellation,
 ) -> SharesReading:
     series = series_of(variable, by)
     (answers, given), (labels, index) = series.levels(variable.symbol), series.levels(by.symbol)
@@ -66,7 +66,7 @@ def shared(
                 remedy="Merge levels under Rescale, or choose another variable.",
             )
     taken = chosen or ((len(answers) - 1,) if answers else ())
-    wanted.check()
+    cancellation.check()
     found = groups.shares(given, index, n_levels=len(answers), n_groups=len(labels), chosen=taken, level=level)
     middle = neutral if neutral is not None and neutral < len(answers) else None
     parts = tuple(

@@ -9,7 +9,7 @@ from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.ledger import Used
 
-from server.readings.overtaken import Wanted
+from server.readings.cancellation import Cancellation
 from server.readings.selectors import Numbers, Subject, numbers_of
 from server.readings.spread import (
     Axis,
@@ -91,7 +91,7 @@ def split(
     curve: CurveAsked,
     cut: dict[str, Any],
     level: float,
-    wanted: Wanted,
+    cancellation: Cancellation,
 ) -> ByLevels:
     """The variable within each level of another that has a row; an InputError where there are too many levels."""
     found = numbers_of(variable, by)
@@ -116,7 +116,7 @@ def split(
     starts = np.searchsorted(index[order], np.arange(len(levels) + 1))
     parts = []
     for i in here.tolist():
-        wanted.check()
+        cancellation.check()
         own = order[starts[i] : starts[i + 1]]
         parts.append(_group(variable, levels[i], found, drawn, own, box, curve, shared, level))
     without = int(np.count_nonzero((index < 0) & ~np.isnan(found.values)))

@@ -12,7 +12,7 @@ from heron.ledger import Used
 from heron.wording import counted
 
 from server.caching import Kept
-from server.readings.overtaken import Wanted
+from server.readings.cancellation import Cancellation
 from server.readings.selectors import Numbers, Subject, numbers_of, series_of, subject_of
 from server.studies.snapshots import VariableSnapshot
 
@@ -105,7 +105,7 @@ def spread(
     variable: VariableSnapshot,
     box: BoxAsked,
     level: float,
-    wanted: Wanted,
+    cancellation: Cancellation,
     *,
     closed: Literal["left", "right"] = "left",
     kernel: density.Kernel = "gaussian",
@@ -114,9 +114,9 @@ def spread(
     found = numbers_of(variable)
     values = found.values
     on_axis(found, axis)  # what cannot stand there is refused before anything is drawn
-    wanted.check()
+    cancellation.check()
     numbers = numbers_with(variable, found, box, level)
-    wanted.check()
+    cancellation.check()
     drawn = box_of(values, box)
     # What is said of fences is said of Tukey's, however far the whiskers go.
     fenced = drawn if (box.whiskers, box.reach) == ("fences", 1.5) else box_of(values, replace(box, **_USUAL_FENCES))
@@ -138,7 +138,7 @@ def spread(
         found.positions(sent[found.limited[sent]]) + 1,
         found.used.n,
         *_aside(variable),
-        *_usual_pictures(variable, closed, kernel, axis, wanted),
+        *_usual_pictures(variable, closed, kernel, axis, cancellation),
         _beyond(variable, values),
         back_on_source(variable, numbers),
         axis,
@@ -228,10 +228,14 @@ def _sample(found: Numbers) -> Ints:
 
 
 def _usual_pictures(
-    variable: VariableSnapshot, closed: Literal["left", "right"], kernel: density.Kernel, axis: Axis, wanted: Wanted
+    variable: VariableSnapshot,
+    closed: Literal["left", "right"],
+    kernel: density.Kernel,
+    axis: Axis,
+    cancellation: Cancellation,
 ) -> tuple[frequency.Classes | None, density.Density | None]:
     """Classes and curve as they are first shown; where one cannot be had, its own question says why."""
-    wanted.check()
+    cancellation.check()
     try:
         counted = classes(variable, closed=closed, axis=axis)[2]
     except InputError:
@@ -272,7 +276,7 @@ def _log_normal_curve(found: Numbers) -> normality.NormalCurve | None:
         curve = _normal_curve(summary.summarize(on_axis(found, "log")))
     except InputError:
         return None
-    return replace(curve, x=laid_back(curve.x)) if curve else None
+    return replace(curve, x=from_log10(curve.x)) if curve else None
 
 
 def on_axis(found: Numbers, axis: Axis) -> Floats:
@@ -293,7 +297,7 @@ def on_axis(found: Numbers, axis: Axis) -> Floats:
     return logs
 
 
-def laid_back(logs: Floats) -> Floats:
+def from_log10(logs: Floats) -> Floats:
     """Logs as the values that they are of, held at the largest number there is."""
     with np.errstate(over="ignore"):
         return np.minimum(10.0**logs, np.finfo(float).max)
@@ -317,7 +321,7 @@ def classes_of(found: Numbers, axis: Axis, options: dict[str, Any]) -> frequency
                     raise InputError("not-above-zero", f"{name} on a log axis must lie above 0.", where=name)
                 asked[name] = np.log10(given)
         cut = frequency.classify(on_axis(found, axis), **asked)
-        edges = np.array([float(f"{edge:.12g}") for edge in laid_back(cut.boundaries)])
+        edges = np.array([float(f"{edge:.12g}") for edge in from_log10(cut.boundaries)])
         return replace(cut, boundaries=edges)
     if any(asked.get(name) is not None for name in ("count", "width", "boundaries")):
         return frequency.classify(found.values, **asked)
@@ -335,7 +339,7 @@ def density_curve(
     low, high = bounds_on(variable, axis)
     curve = density.estimate(on_axis(found, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
     if axis == "log":
-        curve = replace(curve, x=laid_back(curve.x), peak=float(10.0**curve.peak))
+        curve = replace(curve, x=from_log10(curve.x), peak=float(10.0**curve.peak))
     return found.subject, found.used, curve
 
 
@@ -365,7 +369,7 @@ def bumps(
     found = numbers_of(variable)
     low, high = bounds_on(variable, axis)
     own = density.bumps(on_axis(found, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
-    return Bumps(own.x if axis == "straight" else laid_back(own.x), own.heights, found.positions(own.rows) + 1)
+    return Bumps(own.x if axis == "straight" else from_log10(own.x), own.heights, found.positions(own.rows) + 1)
 
 
 def counts(variable: VariableSnapshot) -> tuple[Subject, Used, frequency.ValueCounts]:

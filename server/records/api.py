@@ -10,7 +10,7 @@ from ninja import Router
 
 from server.accounts.requests import SignedIn
 from server.ledger import selectors as ledger
-from server.ledger.asked import table_asked
+from server.ledger.request_params import table_asked
 from server.plates.models import Plate
 from server.records import opening, packages, routines, scripts, selectors
 from server.records.documents import Routine, published_schema

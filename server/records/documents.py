@@ -10,7 +10,7 @@ from ninja import Schema
 from pydantic import ConfigDict, Field
 
 from server.fields import PlainText, RowNumber
-from server.ledger.making_schemas import WishIn
+from server.ledger.making_schemas import TableRecipeIn
 from server.ledger.schemas import Description, Way
 from server.plates.documents import PlateDocument
 from server.studies.schemas import Choices
@@ -135,7 +135,7 @@ class RoutineTable(_Part):
     source_name: Annotated[PlainText, Field(max_length=255)] = ""
     source_digest: Annotated[str, Field(pattern=r"^([0-9a-f]{64})?$")] = ""
     choices: Choices = Choices()
-    made: WishIn | None = None
+    made: TableRecipeIn | None = None
     variables: list[RoutineVariable] = Field(default=[], max_length=10_000)
     steps: list[AnyStep] = Field(default=[], max_length=20_000)
 

@@ -16,7 +16,7 @@ from heron.errors import HeronError
 
 from server.accounts.models import User
 from server.ledger import selectors as ledger
-from server.ledger.making import freshen
+from server.ledger.making import refresh_if_stale
 from server.ledger.models import Entry
 from server.plates import selectors as plating
 from server.plates.methods import methods_of
@@ -50,7 +50,7 @@ def write(user: User, study: Study, pictures: Mapping[UUID, str]) -> IO[bytes]:
         if "<svg" not in svg[:1_000]:
             raise Refusal(422, "no-picture", "A picture is no SVG.", where="pictures")
     for table in study.tables.all():
-        freshen(table)
+        refresh_if_stale(table)
     sink = tempfile.TemporaryFile()  # noqa: SIM115  it is handed on, and closed with the answer
     with zipfile.ZipFile(sink, "w", zipfile.ZIP_DEFLATED) as zipped:
         archive = _Archive(zipped)

@@ -232,7 +232,7 @@ def _make(
     try:
         with transaction.atomic():
             of = tuple(made[str(each)].pk for each in wish.of)
-            found = making.make(user, study, name, making.Wish(wish.how, of, wish.options))
+            found = making.make(user, study, name, making.TableRecipe(wish.how, of, wish.options))
             steps = fitted(table.as_steps(), TableSnapshot.of(found).described(), ())
             deciding.repeat(user, found, steps)
     except (HeronError, Refusal):

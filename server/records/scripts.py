@@ -17,7 +17,7 @@ from heron.script.code import name_of
 
 from server.accounts.models import User
 from server.ledger import selectors as ledger
-from server.ledger.making import freshen
+from server.ledger.making import refresh_if_stale
 from server.plates import selectors as plating
 from server.plates.models import Plate
 from server.problems import Refusal
@@ -82,7 +82,7 @@ def _in_order(study: Study, wanted: set[str]) -> list[Table]:
             return
         for of in (there[key].made or {}).get("of", []):
             take(of)
-        if freshen(there[key]):
+        if refresh_if_stale(there[key]):
             there[key].refresh_from_db()
         found[key] = there[key]
 

@@ -12,7 +12,7 @@ from ninja import Schema
 from pydantic import ConfigDict, Field, TypeAdapter
 
 from server.fields import PlainText
-from server.ledger.making_schemas import WishIn
+from server.ledger.making_schemas import TableRecipeIn
 from server.ledger.models import Entry
 from server.plates.documents import PlateDocument
 from server.records.documents import AnyStep, Run, Symbol, step_document
@@ -77,7 +77,7 @@ class SaidAtFirst(_Part):
 class MadeDocument(_Part):
     """How a table without a file was made: as the wish says; seen: the revisions of its sources then."""
 
-    wish: WishIn
+    wish: TableRecipeIn
     seen: dict[str, Count] = Field(default={})
     words: PlainText = ""
     notes: list[PlainText] = Field(default=[])

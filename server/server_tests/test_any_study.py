@@ -147,10 +147,10 @@ class AnyStudy(PackageCase):
     def test_its_package_opens_again_and_packs_to_the_same(self):
         @settings(max_examples=20, suppress_health_check=list(HealthCheck), phases=[Phase.explicit, Phase.generate])
         @given(st.lists(st.tuples(DEEDS, st.integers(0, 3)), min_size=1, max_size=14))
-        def holds(deeds):
+        def holds(actions):
             self.setUp()  # caches go by revisions, which each study reaches by another way
             with transaction.atomic():
-                for (deed, first, second), at in deeds:
+                for (deed, first, second), at in actions:
                     self.take(deed, first, second, at)
                 self.opens_and_packs_to_the_same()
                 transaction.set_rollback(True)

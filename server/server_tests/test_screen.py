@@ -64,8 +64,8 @@ class Screening(StudyCase):
         )
         self.on_table("/undo")
         self.on_table("/correct", cells=[{"variable": "mass", "row": 32, "text": "2.5"}], reason="misread")
-        deeds = {row["row"]: row["deed"] for row in self.screen()["rows"]}
-        self.assertEqual((deeds[8], deeds[32]), ("kept", "corrected"))
+        actions = {row["row"]: row["deed"] for row in self.screen()["rows"]}
+        self.assertEqual((actions[8], actions[32]), ("kept", "corrected"))
         self.on_table("/undo")
         self.on_table("/undo")
         self.assertEqual({row["deed"] for row in self.screen()["rows"]}, {""})

@@ -16,7 +16,7 @@ from heron import figure, intake, writing
 from heron.figure import styles
 
 from server.demo import services as demo
-from server.ledger.making import Wish, make
+from server.ledger.making import TableRecipe, make
 from server.ledger.models import Entry
 from server.ledger.services import Asked, Cell, correct, decide, derive, describe, start_rereading
 from server.plates import selectors
@@ -352,7 +352,7 @@ class OtherTables(ScriptCase):
             self.user,
             self.study,
             "Part",
-            Wish(
+            TableRecipe(
                 "part",
                 (units.pk,),
                 {
@@ -363,12 +363,12 @@ class OtherTables(ScriptCase):
         )
         now = Table.objects.get(pk=part.pk)
         decide(self.user, now, Asked("set-aside", [2, 5], "", "odd", now.revision))
-        stack = make(self.user, self.study, "Stacked", Wish("stack", (units.pk, weights.pk), {"name": "source"}))
+        stack = make(self.user, self.study, "Stacked", TableRecipe("stack", (units.pk, weights.pk), {"name": "source"}))
         simulated = make(
             self.user,
             self.study,
             "Simulated",
-            Wish(
+            TableRecipe(
                 "simulated",
                 (),
                 {

@@ -13,14 +13,14 @@ from heron.wording import typeset
 
 from server.accounts.models import User
 from server.ledger import selectors as ledger
-from server.ledger.asked import recipe_asked
-from server.ledger.making import freshen
+from server.ledger.making import refresh_if_stale
+from server.ledger.request_params import recipe_asked
 from server.plates.documents import Only, Source
 from server.problems import Refusal
-from server.readings.overtaken import Wanted
+from server.readings.cancellation import Cancellation
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
-NOBODY = Wanted(None)
+NOBODY = Cancellation(None)
 DAY = 86_400.0
 RULES = {
     "freedman-diaconis": "Freedman and Diaconis' rule", "scott": "Scott's rule", "sturges": "Sturges' rule",
@@ -62,7 +62,7 @@ def table_of(user: User, table_id: UUID) -> TableSnapshot:
             404, "no-table", "A table that it stands on is not here any more.", where="source",
             remedy="Bring it in again and keep the plate anew, or take the plate away.",
         ) from None  # fmt: skip
-    return ledger.snapshot(user, table_id) if freshen(found.row) else found
+    return ledger.snapshot(user, table_id) if refresh_if_stale(found.row) else found
 
 
 def place_of(table: TableSnapshot, only: Only | None) -> Place:
@@ -93,9 +93,9 @@ def named(label: str, unit: str) -> str:
 
 def entries(place: Place, symbols: Sequence[str]) -> tuple[int, ...]:
     """The numbers of the entries by which rows are set aside."""
-    looked = ledger.looked_at(place.table, [each for each in symbols if each])
+    looked = ledger.row_decisions(place.table, [each for each in symbols if each])
     standing = np.unique(looked.of_row[looked.of_row > 0])
-    found = [looked.deeds[int(i) - 1] for i in standing]
+    found = [looked.actions[int(i) - 1] for i in standing]
     return tuple(sorted({entry.number for deed, entry in found if deed == "set aside"}))
 
 

@@ -125,7 +125,7 @@ def _density(variable: VariableSnapshot, values: Any, asked: Any) -> Any:
         found = density.estimate(values, bandwidth=asked.bandwidth, kernel=asked.kernel, lower=low, upper=high)
     except InputError:
         return None
-    return replace(found, x=spread.laid_back(found.x)) if asked.axis == "log" else found
+    return replace(found, x=spread.from_log10(found.x)) if asked.axis == "log" else found
 
 
 def _back_words(variable: VariableSnapshot, summary: Any) -> list[str]:

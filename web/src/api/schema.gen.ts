@@ -5783,7 +5783,7 @@ export interface components {
              * Format: uuid
              */
             key: string;
-            made?: components["schemas"]["WishIn"] | null;
+            made?: components["schemas"]["TableRecipeIn"] | null;
             /** Name */
             name: string;
             /**
@@ -7714,6 +7714,19 @@ export interface components {
             weight_variable: string;
         };
         /**
+         * TableRecipeIn
+         * @description How a table is to be made, and of which tables, in their order.
+         */
+        TableRecipeIn: {
+            /**
+             * Of
+             * @default []
+             */
+            of: string[];
+            /** Options */
+            options: components["schemas"]["Longer"] | components["schemas"]["Wider"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["Stack"] | components["schemas"]["LookUp"] | components["schemas"]["Part"] | components["schemas"]["Simulation"];
+        };
+        /**
          * TableSaid
          * @description What is said of a table: the variable that names the unit which n counts, and the one that weights its rows; ""
          *     for none.
@@ -8025,19 +8038,6 @@ export interface components {
             n: number;
             /** Rows */
             rows: number;
-        };
-        /**
-         * WishIn
-         * @description How a table is to be made, and of which tables, in their order.
-         */
-        WishIn: {
-            /**
-             * Of
-             * @default []
-             */
-            of: string[];
-            /** Options */
-            options: components["schemas"]["Longer"] | components["schemas"]["Wider"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["Stack"] | components["schemas"]["LookUp"] | components["schemas"]["Part"] | components["schemas"]["Simulation"];
         };
         /** Within */
         Within: {
@@ -9068,7 +9068,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WishIn"];
+                "application/json": components["schemas"]["TableRecipeIn"];
             };
         };
         responses: {

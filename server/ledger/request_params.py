@@ -7,7 +7,7 @@ from pydantic import ValidationError
 
 from server.accounts.requests import SignedIn
 from server.ledger import selectors
-from server.ledger.making import freshen
+from server.ledger.making import refresh_if_stale
 from server.ledger.schemas import AsIf, recipe_of
 from server.problems import Refusal
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
@@ -16,7 +16,7 @@ from server.studies.snapshots import TableSnapshot, VariableSnapshot
 def table_asked(request: SignedIn, table_id: UUID) -> TableSnapshot:
     at = _revision(request.GET.get("at"))
     found = selectors.snapshot(request.user, table_id, at)
-    return selectors.snapshot(request.user, table_id, at) if freshen(found.row) else found
+    return selectors.snapshot(request.user, table_id, at) if refresh_if_stale(found.row) else found
 
 
 def variable_asked(request: SignedIn, table_id: UUID, symbol: str) -> VariableSnapshot:

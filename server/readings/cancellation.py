@@ -1,21 +1,22 @@
-"""A reading that has been overtaken is dropped at the next check.
+"""An answer that nobody waits for any more ends at its next check.
 
 The interface names each view ("stack-density") and counts its questions; of one view only the newest is wanted.
 """
 
-from collections import OrderedDict
 from threading import Lock
+
+from cachetools import LRUCache
 
 from server.problems import Refusal
 
-_newest: OrderedDict[str, int] = OrderedDict()
-_shares: dict[str, float] = {}
-_lock = Lock()
 _MOST_VIEWS = 10_000
+_newest: LRUCache[str, int] = LRUCache(_MOST_VIEWS)
+_shares: LRUCache[str, float] = LRUCache(_MOST_VIEWS)
+_lock = Lock()
 _MOST_DIGITS = 16
 
 
-class Wanted:
+class Cancellation:
     """Whether a question is still wanted; `check` is called between the steps of an answer."""
 
     def __init__(self, view: str | None) -> None:
@@ -26,25 +27,28 @@ class Wanted:
         if self._name:
             with _lock:
                 _newest[self._name] = max(self._number, _newest.get(self._name, 0))
-                _newest.move_to_end(self._name)
-                while len(_newest) > _MOST_VIEWS:
-                    _shares.pop(_newest.popitem(last=False)[0], None)
                 _shares.pop(self._name, None)
 
     def check(self) -> None:
-        if self._name and _newest.get(self._name, 0) > self._number:
+        if not self._name:
+            return
+        with _lock:
+            overtaken = _newest.get(self._name, 0) > self._number
+        if overtaken:
             raise Refusal(409, "overtaken", "A newer question has taken this one's place.")
 
     def progress(self, share: float) -> None:
         """So much of the answer is worked; ends it where it is no longer wanted."""
         self.check()
         if self._name:
-            _shares[self._name] = share
+            with _lock:
+                _shares[self._name] = share
 
 
 def share_of(view: str) -> float | None:
     """How much of the newest answer for a view is worked, where it says so."""
-    return _shares.get(view)
+    with _lock:
+        return _shares.get(view)
 
 
 def stop(view: str) -> None:
