@@ -74,7 +74,7 @@ def make(user: User, study: Study, name: str, wish: TableRecipe) -> Table:
     title = name.strip()[:200] or "Untitled table"
     if wish.how == "simulated":
         made = {"how": "simulated", "options": wish.options, "words": _simulation_words(wish.options)}
-        return studying.store_table(study, title, _simulated(wish.options).table, None, made=made)
+        return studying.store_table(study, title, _simulated(wish.options).table, None, origin=made)
     sources = _sources(study, wish.of)
     found = _made(sources, wish)
     names = [source.name for source in sources]
@@ -86,15 +86,15 @@ def make(user: User, study: Study, name: str, wish: TableRecipe) -> Table:
         "words": _WORDS[wish.how].format(*names, all=" and ".join(names)),
         "notes": list(found.notes),
     }
-    table = studying.store_table(study, title, found.table, None, made=kept)
-    table.origins = _packed(found.origins)
-    table.save(update_fields=["origins"])
+    table = studying.store_table(study, title, found.table, None, origin=kept)
+    table.row_origins = _packed(found.origins)
+    table.save(update_fields=["row_origins"])
     return table
 
 
 def refresh_if_stale(table: Table) -> bool:
     """Make a derived table anew where one of its sources changed since; whether it was. The sources first."""
-    made = table.made or {}
+    made = table.origin or {}
     if not made.get("of"):
         return False
     sources = list(Table.objects.filter(pk__in=made["of"], study=table.study_id).select_related("study"))
@@ -106,14 +106,14 @@ def refresh_if_stale(table: Table) -> bool:
         return False
     with transaction.atomic():
         locked = Table.objects.select_for_update().select_related("study__owner").get(pk=table.pk)
-        if (locked.made or {}).get("seen") == now:
+        if (locked.origin or {}).get("seen") == now:
             return True
         _make_anew(locked, sources, now)
     return True
 
 
 def _make_anew(table: Table, sources: list[Table], now: dict[str, int]) -> None:
-    made = dict(table.made or {})
+    made = dict(table.origin or {})
     by_id = {str(source.pk): source for source in sources}
     changed = " and ".join(by_id[pk].name for pk, revision in now.items() if made["seen"].get(pk) != revision)
     made["seen"] = now
@@ -121,16 +121,16 @@ def _make_anew(table: Table, sources: list[Table], now: dict[str, int]) -> None:
         found = _made([by_id[pk] for pk in made["of"]], TableRecipe(made["how"], (), made["options"]))
     except HeronError as error:
         # It stays as it was, and says why, until the source allows it again.
-        table.made = {**made, "trouble": f"{error.problem} {error.remedy}".strip()}
-        table.save(update_fields=["made"])
+        table.origin = {**made, "trouble": f"{error.problem} {error.remedy}".strip()}
+        table.save(update_fields=["origin"])
         return
-    moves = numbering.moves_between(_unpacked(table.origins), found.origins)
-    table.made = {name: value for name, value in made.items() if name != "trouble"} | {"notes": list(found.notes)}
-    table.origins = _packed(found.origins)
+    moves = numbering.moves_between(_unpacked(table.row_origins), found.origins)
+    table.origin = {name: value for name, value in made.items() if name != "trouble"} | {"notes": list(found.notes)}
+    table.row_origins = _packed(found.origins)
     table.variables.all().delete()
     studying.store_variables(table, found.table, 0)
     table.imports = [{**table.imports[0], "n_rows": found.table.n_rows}]
-    table.save(update_fields=["made", "origins", "imports"])
+    table.save(update_fields=["origin", "row_origins", "imports"])
     services.follow(table, moves, f"Made anew, since {changed} changed.")
 
 

@@ -93,7 +93,7 @@ def digest(table: Table) -> str:
     if table.source is not None:
         source = table.source.sha256
     else:
-        made = table.made or {}
+        made = table.origin or {}
         of = Table.objects.filter(study=table.study_id).select_related("source").in_bulk(made.get("of", []))
         own = [
             made.get("how"),

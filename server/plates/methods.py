@@ -84,7 +84,7 @@ def _table(table: TableSnapshot, symbols: set[str]) -> TableUsed:
         f"{labels[variable.symbol]} is {recipe_words(variable.recipe, labels)}" for variable in own if variable.recipe
     )
     file = table.source
-    how = f"read from {file.name}" if file else table.made.get("how", "made here")
+    how = f"read from {file.name}" if file else table.origin.get("how", "made here")
     return TableUsed(
         table.name, how, file.sha256 if file else "", table.n_rows, len(there), tuple(sorted(missing.items())),
         tuple(decided), derived,

@@ -181,8 +181,8 @@ class _Opening:
         imports = [each.model_dump(exclude_unset=True) for each in said.readings]
         table = Table.objects.create(
             id=UUID(self._ids[str(said.key)]), study=study, name=said.name, n_rows=said.readings[0].n_rows,
-            imports=imports, made=made, source=None if said.source is None else sources[said.source],
-            origins=None if said.origins is None else self._files.read(said.origins),
+            imports=imports, origin=made, source=None if said.source is None else sources[said.source],
+            row_origins=None if said.origins is None else self._files.read(said.origins),
         )  # fmt: skip
         for variable in said.variables:
             if not variable.derived:  # such a one is made of the Ledger

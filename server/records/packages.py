@@ -102,7 +102,7 @@ def _fill(archive: _Archive, user: User, study: Study, pictures: Mapping[UUID, s
         resources.append({**described, "hash": f"sha256:{hashlib.sha256(text).hexdigest()}", "bytes": len(text)})
         source = list(files).index(table.source.pk) if table.source else None
         documents.append(_table(archive, table, name, source))
-        if not (table.made or {}).get("of"):
+        if not (table.origin or {}).get("of"):
             _json(archive, f"routines/{name}.json", routine_of(table))
     said = {
         "format": "velvet-heron-study", "version": 1, "title": study.title, "files": listed, "tables": documents,
@@ -134,10 +134,10 @@ def _file(archive: _Archive, file: SourceFile, place: int) -> dict[str, Any]:
 
 def _table(archive: _Archive, table: Table, name: str, source: int | None) -> dict[str, Any]:
     origins = None
-    if table.origins is not None:
+    if table.row_origins is not None:
         origins = f"stored/{name}/origins"
-        archive.writestr(origins, bytes(table.origins))
-    made = dict(table.made or {})
+        archive.writestr(origins, bytes(table.row_origins))
+    made = dict(table.origin or {})
     if made:
         wish = {"of": made.pop("of", []), "options": {"how": made.pop("how"), **made.pop("options")}}
         made = {"wish": wish, **made}

@@ -37,7 +37,7 @@ def routine_of(table: Table) -> dict[str, Any]:
     """What was done with a table, and with those made of it alone, and the plates that stand on them, as a document."""
     found = [table]
     for each in table.study.tables.exclude(pk=table.pk):
-        of = {UUID(key) for key in (each.made or {}).get("of", [])}
+        of = {UUID(key) for key in (each.origin or {}).get("of", [])}
         if of and of <= {one.pk for one in found}:
             found.append(each)
     keys = {str(each.pk): _key(i) for i, each in enumerate(found)}
@@ -66,7 +66,7 @@ def _renamed(document: Any, keys: Mapping[str, str]) -> Any:
 
 
 def _table_document(table: Table, keys: Mapping[str, str], *, root: bool) -> dict[str, Any]:
-    made = table.made or {}
+    made = table.origin or {}
     wish = None
     if not root:
         wish = {"of": [keys[each] for each in made["of"]], "options": {"how": made["how"], **made["options"]}}

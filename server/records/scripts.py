@@ -80,7 +80,7 @@ def _in_order(study: Study, wanted: set[str]) -> list[Table]:
     def take(key: str) -> None:
         if key in found or key not in there:
             return
-        for of in (there[key].made or {}).get("of", []):
+        for of in (there[key].origin or {}).get("of", []):
             take(of)
         if refresh_if_stale(there[key]):
             there[key].refresh_from_db()
@@ -96,7 +96,7 @@ def _table(row: Table, place: int, python: str) -> script.TableSpec:
     return script.TableSpec(
         key=str(table.pk), name=table.name, python=python, path=_path(source.name, place) if source else "",
         data=studies.file_bytes(source) if source else b"", digest=source.sha256 if source else "",
-        choices=table.choices, made=table.made, columns=table.described().columns,
+        choices=table.choices, origin=table.origin, columns=table.described().columns,
         original=tuple(variable.symbol for variable in table.variables if not variable.recipe),
         bounds_of={variable.symbol: (variable.lower, variable.upper) for variable in table.variables},
         state=table.state, steps=ledger.steps(row),

@@ -177,7 +177,7 @@ class AnyStudy(PackageCase):
         self.assertEqual(opened.status_code, 201, opened.content)
         copy = Table.objects.get(pk=opened.json()["tables"][0])
         self.same_table(part, copy)
-        self.assertNotEqual(copy.made["of"], part.made["of"])  # so that it cannot name a table of somebody else
+        self.assertNotEqual(copy.origin["of"], part.origin["of"])  # so that it cannot name a table of somebody else
 
     def test_a_value_set_aside_of_a_variable_that_another_reading_lacks(self):
         self.take("set-aside", [2], "mass", 0)

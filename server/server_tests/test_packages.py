@@ -108,7 +108,7 @@ class PackageCase(RoutineCase):
             "import_version",
         ):
             self.assertEqual(getattr(one, name), getattr(two, name), name)
-        self.assertEqual(one.origins and bytes(one.origins), two.origins and bytes(two.origins))
+        self.assertEqual(one.row_origins and bytes(one.row_origins), two.row_origins and bytes(two.row_origins))
         first, second = TableSnapshot.of(one), TableSnapshot.of(two)
         self.assertEqual([replace(v, table=first) for v in second.variables], list(first.variables))
         for symbol in first.state.symbols:

@@ -95,7 +95,7 @@ class RunAgain(RoutineCase):
             )
             self.assertIn(two.document["panels"][0]["source"]["table"], two.document["panels"][0]["address"])
         one, two = Table.objects.filter(name="Small, with eggs")
-        self.assertEqual((two.made["of"], two.n_rows), ([ran["table"]], one.n_rows))
+        self.assertEqual((two.origin["of"], two.n_rows), ([ran["table"]], one.n_rows))
         # It is a ledger like any other: what it did can be taken back.
         back = self.act(f"tables/{ran['table']}/ledger/undo", {"revision": Table.objects.get(pk=ran["table"]).revision})
         self.assertEqual(back.json()["entries"][-1]["of"], 7)

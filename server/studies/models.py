@@ -92,8 +92,8 @@ class Table(models.Model):
     import_version = models.PositiveIntegerField(default=0)
     source = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="tables", null=True)
     # How a table without a file was made: {"how", "of": ids of tables, "options", "seen": their revisions}.
-    made = models.JSONField(null=True)
-    origins = models.BinaryField(null=True)  # the key of each row of a derived table, as compressed int64
+    origin = models.JSONField(null=True)
+    row_origins = models.BinaryField(null=True)  # the key of each row of a derived table, as compressed int64
     created = models.DateTimeField(auto_now_add=True)
 
     class Meta:

@@ -321,7 +321,7 @@ def _variable_out(variable: VariableSnapshot, labels: dict[str, str]) -> Variabl
 
 def source_words(table: Table) -> str:
     """Where a table came from, in a word or two."""
-    return table.source.name if table.source else str((table.made or {}).get("words", "made here"))
+    return table.source.name if table.source else str((table.origin or {}).get("words", "made here"))
 
 
 def table_out(table: TableSnapshot) -> TableOut:
@@ -345,15 +345,15 @@ def table_out(table: TableSnapshot) -> TableOut:
 
 
 def made_out(table: Table) -> MadeOut | None:
-    if not table.made:
+    if not table.origin:
         return None
-    of = Table.objects.filter(study=table.study_id, pk__in=table.made.get("of", []))
+    of = Table.objects.filter(study=table.study_id, pk__in=table.origin.get("of", []))
     return MadeOut(
-        how=table.made["how"],
-        words=table.made["words"],
+        how=table.origin["how"],
+        words=table.origin["words"],
         of={str(each.pk): each.name for each in of},
-        notes=table.made.get("notes", []),
-        trouble=table.made.get("trouble", ""),
+        notes=table.origin.get("notes", []),
+        trouble=table.origin.get("trouble", ""),
     )
 
 

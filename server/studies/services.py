@@ -347,7 +347,7 @@ def store_table(
     on_progress: Check | None = None,
     choices: dict[str, Any] | None = None,
     *,
-    made: dict[str, Any] | None = None,
+    origin: dict[str, Any] | None = None,
 ) -> Table:
     """Store a table that was read from a file, or made."""
     if not table.columns:
@@ -359,7 +359,7 @@ def store_table(
         n_rows=table.n_rows,
         source=source,
         imports=[{"choices": choices or {}, "n_rows": table.n_rows, "said": said}],
-        made=made,
+        origin=origin,
     )
     store_variables(stored, table, 0, on_progress)
     materialize_state(stored, TableState(imports=store.StoredImports(stored)))

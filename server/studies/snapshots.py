@@ -111,8 +111,8 @@ class TableSnapshot:
         return self.row.source
 
     @property
-    def made(self) -> dict[str, Any]:
-        return self.row.made or {}
+    def origin(self) -> dict[str, Any]:
+        return self.row.origin or {}
 
     @property
     def choices(self) -> dict[str, Any]:

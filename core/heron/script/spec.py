@@ -17,7 +17,7 @@ _MANY = 5_000
 @dataclass(frozen=True)
 class TableSpec:
     """A table. key: by which plates and other tables name it; python: the name of its frame; path: of its file in the
-    script's folder, "" for none; data: the bytes of the file; choices: how it was read; digest: its SHA-256; made: how
+    script's folder, "" for none; data: the bytes of the file; choices: how it was read; digest: its SHA-256; origin: how
     a table without a file was made: "how", "of" (keys), "options"; columns: as they stand, what is set aside still in
     them, by symbol, in their order; original: the symbols of those that the file itself holds; bounds_of: (lower, upper)
     by symbol; state: to which its decisions come; steps: those, to be taken again."""
@@ -29,7 +29,7 @@ class TableSpec:
     data: bytes
     choices: Mapping[str, Any]
     digest: str
-    made: Mapping[str, Any]
+    origin: Mapping[str, Any]
     columns: Mapping[str, Column]
     original: tuple[str, ...]
     bounds_of: Mapping[str, tuple[float | None, float | None]]

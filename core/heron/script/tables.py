@@ -63,7 +63,7 @@ def _replayed(table: TableSpec, read: str) -> list[str]:
 
 
 def _made(table: TableSpec, names: Mapping[str, tuple[str, str]]) -> list[str]:
-    how, options = table.made["how"], table.made["options"]
+    how, options = table.origin["how"], table.origin["options"]
     if how == "simulated":
         groups = ", ".join(f"simulation.Group(**{dict(group)!r})" for group in options["groups"])
         second = f"simulation.Simulated(**{dict(options['second'])!r})" if options.get("second") else "None"
@@ -73,7 +73,7 @@ def _made(table: TableSpec, names: Mapping[str, tuple[str, str]]) -> list[str]:
             f"                           correlation={options['correlation']!r}, decimals={options['decimals']!r})",
             f"{table.python} = frame_of(made)",
         ]
-    of = [f"table({names[key][0]}, {names[key][1]!r})" for key in table.made["of"]]
+    of = [f"table({names[key][0]}, {names[key][1]!r})" for key in table.origin["of"]]
     if how == "part":
         parts = [{**each, "levels": tuple(each.get("levels") or ())} for each in options["conditions"]]
         conditions = ", ".join(f"rearranging.Condition(**{each!r})" for each in parts)
