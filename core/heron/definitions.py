@@ -19,6 +19,16 @@ class Meaning:
 
 NUMBERS = (
     Meaning("n", "n", "How many values are used: rows with a value that are not set aside."),
+    Meaning(
+        "frequency_weights",
+        "Frequency weights",
+        "Where the table names a variable of weights, each row counts as often as it says, and one without a "
+        "weight, or of weight 0, for nothing: all numbers, pictures and plates of Spread, Rescale, Compare and "
+        "Relate are those of the table with its rows repeated. What speaks of rows one by one refuses weights: "
+        "rules of outliers, results with and without rows, leaving out each row, distances over several variables,"
+        " influence, values in their order, and rows that are results. Where the weights are themselves looked at,"
+        " each row counts once.",
+    ),
     Meaning("mean", "Mean", "Sum of the values over n."),
     Meaning("se", "SE of the mean", "SD/√n."),
     Meaning("mean_interval", "Mean, interval", "Mean ± t SE, with t of n − 1 degrees of freedom at the level stated."),

@@ -113,6 +113,25 @@ class Source(_Part):
         return self.kind in ("counts", "quantiles") or getattr(self, name) is not None
 
 
+def symbols_of(source: Source) -> set[str]:
+    """The variables that a panel stands on."""
+    found = {source.variable, source.size, *source.also}
+    if source.only:
+        found.add(source.only.by)
+    for question in (source.shape, source.groups, source.shares, source.differences, source.rules, source.normal):
+        for name in ("by", "second", "pair"):
+            found.add(getattr(question, name, ""))
+    if source.pair:
+        found |= {source.pair.x, source.pair.y, source.pair.by}
+    if source.influence:
+        found |= {source.influence.response, *source.influence.predictors}
+    if source.distances:
+        found |= set(source.distances.variables)
+    if source.estimates:
+        found |= {*source.estimates.of, *source.estimates.limits, *source.estimates.widths, source.estimates.label}
+    return found - {""}
+
+
 class AxisSettings(_Part):
     """How an axis is drawn; null: as it follows from the data. every, at: ticks by step or as a list; minor: ticks
     between two; crosses: where on this axis the other one stands; gap_from, gap_to: what a visible break leaves out."""

@@ -18,7 +18,7 @@ from heron.wording import counted, typeset
 from server.accounts.models import User
 from server.ledger import selectors as ledger
 from server.ledger.models import Entry
-from server.plates.documents import PlateDocument, Source
+from server.plates.documents import PlateDocument, Source, symbols_of
 from server.plates.models import Plate
 from server.plates.scenes import table_of
 from server.problems import Refusal
@@ -45,25 +45,6 @@ def methods_of(user: User, plates: Sequence[Plate]) -> methods.Methods:
     software |= {name: version(name) for name in _PACKAGES}
     described = [_table(table, used[key]) for key, table in tables.items()]
     return methods.describe(described, [use for source in sources for use in uses_of(source)], software)
-
-
-def symbols_of(source: Source) -> set[str]:
-    """The variables that a panel stands on."""
-    found = {source.variable, source.size, *source.also}
-    if source.only:
-        found.add(source.only.by)
-    for question in (source.shape, source.groups, source.shares, source.differences, source.rules, source.normal):
-        for name in ("by", "second", "pair"):
-            found.add(getattr(question, name, ""))
-    if source.pair:
-        found |= {source.pair.x, source.pair.y, source.pair.by}
-    if source.influence:
-        found |= {source.influence.response, *source.influence.predictors}
-    if source.distances:
-        found |= set(source.distances.variables)
-    if source.estimates:
-        found |= {*source.estimates.of, *source.estimates.limits, *source.estimates.widths, source.estimates.label}
-    return found - {""}
 
 
 def _table(table: TableSnapshot, symbols: set[str]) -> TableUsed:

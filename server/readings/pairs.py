@@ -62,7 +62,8 @@ class Margin:
 
 @dataclass(frozen=True)
 class PairsReading:
-    """margins: of the first series. x_low, x_high, y_low, y_high: the reach of all pairs, those not sent too."""
+    """margins: of the first series. x_low, x_high, y_low, y_high: the reach of all pairs, those not sent too.
+    weighted_by: the variable that says how often each row counts, "" for none."""
 
     x: Subject
     x_is_time: bool
@@ -75,6 +76,7 @@ class PairsReading:
     x_high: float
     y_low: float
     y_high: float
+    weighted_by: str
 
 
 @dataclass(frozen=True)
@@ -150,7 +152,7 @@ def paired(table: TableSnapshot, asked: Asked, cancellation: Cancellation) -> Pa
                 bool(sent.size < known.size),
             )
         )
-    low = [0.0 if not np.isfinite(each) else each for each in reach]
+    x_low, x_high, y_low, y_high = (end if np.isfinite(end) else 0.0 for end in reach)
     return PairsReading(
         subject_of(own_x),
         own_x.kind == "date-time",
@@ -159,7 +161,11 @@ def paired(table: TableSnapshot, asked: Asked, cancellation: Cancellation) -> Pa
         levels,
         typeset(sized.label) if sized else "",
         _margins(loaded, x, loaded.numbers(measured[0].symbol), group, max(len(levels), 1)),
-        *low,
+        x_low,
+        x_high,
+        y_low,
+        y_high,
+        typeset(loaded.weighted_by),
     )
 
 

@@ -19,8 +19,7 @@ from server.ledger import making
 from server.ledger import selectors as ledger
 from server.ledger import services as deciding
 from server.plates import services as plating
-from server.plates.documents import PlateDocument
-from server.plates.methods import symbols_of
+from server.plates.documents import PlateDocument, symbols_of
 from server.problems import Refusal
 from server.records.documents import Routine, RoutinePlate, RoutineTable, step_document
 from server.studies import selectors as studies

@@ -5,7 +5,7 @@ from heron.routine import Conflict, words_of
 from ninja import Field, Schema
 
 from server.fields import PlainText
-from server.plates.methods import symbols_of
+from server.plates.documents import symbols_of
 from server.records.documents import Routine, Symbol
 from server.records.routines import Fit, Ran, names_rows
 

@@ -2,8 +2,8 @@
 
 import numpy as np
 
-from server.plates.documents import Source
-from server.plates.methods import symbols_of, uses_of
+from server.plates.documents import Source, symbols_of
+from server.plates.methods import uses_of
 from server.server_tests.cases import person, signed_in
 from server.server_tests.test_plates import PlateCase
 

@@ -120,17 +120,15 @@ def load_series(
     frequencies; KeyError for a variable that the table does not have.
     """
     columns = {symbol: state.column(symbol, "active") for symbol in symbols}
-    by = str(state.description("").get("weight_variable") or "")
-    weighted = by in state.symbols and by not in columns
-    shown = state.shown
+    by, shown = state.weights_of(symbols), state.shown
     if weights != "repeat":
-        if weighted and weights == "refuse":
+        if by and weights == "refuse":
             raise _weighted(state.column(by, "active").label)
         if shown is not None:
             hidden = np.flatnonzero(~shown)
             columns = {symbol: column.set_aside(hidden) for symbol, column in columns.items()}
         return Series(columns, None)
-    if not weighted:
+    if not by:
         return Series(columns, None if shown is None else np.flatnonzero(shown))
     own = state.column(by, "active")
     if own.numbers is None:

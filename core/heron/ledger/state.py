@@ -113,6 +113,11 @@ class TableState:
         first = self.imports.described(self.import_version).get(symbol, {})
         return {**first, **self.described.get(symbol, {})}
 
+    def weights_of(self, symbols: Collection[str]) -> str:
+        """The variable that says how often each row counts where others are looked at; "" for none."""
+        by = str(self.description("").get("weight_variable") or "")
+        return by if by in self.symbols and by not in symbols else ""
+
     def decided(self, decision: Decision) -> "TableState":
         """The state after one more decision, which is neither undo nor redo."""
         builder = _Builder(self)

@@ -1,10 +1,12 @@
 """From the reading that a panel stands on to what it shows: axes, marks in data units, and the facts of its caption."""
 
 from collections.abc import Callable
+from dataclasses import replace
 
 from heron.figure.scene import Scene
+from heron.wording import typeset
 
-from server.plates.documents import Source
+from server.plates.documents import Source, symbols_of
 from server.plates.scenes import groups, pairs, screen, spread
 from server.plates.scenes.place import Place, place_of, table_of
 from server.studies.snapshots import TableSnapshot
@@ -28,7 +30,12 @@ _BUILDERS: dict[str, Callable[[Place, Source], Scene]] = {
 
 
 def made(table: TableSnapshot, source: Source) -> Scene:
-    return _BUILDERS[source.kind](place_of(table, source.only), source)
+    scene = _BUILDERS[source.kind](place_of(table, source.only), source)
+    weights = table.state.weights_of(symbols_of(source.model_copy(update={"only": None})))
+    if not weights:
+        return scene
+    note = f"Each row counts as often as {typeset(table.variable(weights).label)} says."
+    return replace(scene, facts=replace(scene.facts, notes=(*scene.facts.notes, note)))
 
 
 __all__ = ["made", "table_of"]

@@ -5041,6 +5041,8 @@ export interface components {
             series: components["schemas"]["Series"][];
             /** Size */
             size: string;
+            /** Weighted By */
+            weighted_by: string;
             x: components["schemas"]["Subject"];
             /** X High */
             x_high: number;

@@ -17,6 +17,7 @@ export function VariableList({ place }: { place: Place }) {
   const [typed, setTyped] = useState("");
   const variables = table?.variables ?? [];
   useForesightOfAll(table, place.variable);
+  const weights = variables.find(({ symbol }) => symbol === table?.weight_variable);
   const shown = variables.filter(({ label, symbol }) =>
     `${label} ${symbol}`.toLowerCase().includes(typed.toLowerCase()),
   );
@@ -36,6 +37,7 @@ export function VariableList({ place }: { place: Place }) {
             "no table yet"
           )}
         </p>
+        {weights && <p className="text-muted-ink text-small">Each row counts as often as {weights.label} says.</p>}
         {table?.made?.trouble && (
           <p role="status" className="text-caution text-small">
             It could not follow its source: {table.made.trouble}

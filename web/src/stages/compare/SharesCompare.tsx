@@ -14,6 +14,7 @@ import type { Size } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
 import { titled } from "../../words/kinds";
 import { counted, whole } from "../../words/numbers";
+import { weightsWords } from "../../words/weights";
 import { PictureCard, StageHead } from "../PictureCard";
 import { SeveralChoice } from "../SeveralChoice";
 import { ComparePicture } from "./ComparePicture";
@@ -187,7 +188,7 @@ function captionOf(found: SharesReading, names: string, { form, marks, level }: 
   if (form === "shares" && marks.includes("centre"))
     parts.push(`Bars: ${+(100 * level).toFixed(1)} % Wilson interval.`);
   parts.push(`n\u00a0=\u00a0${whole(n)} answers${missing > 0 ? `, ${whole(missing)} missing` : ""}.`);
-  return parts.join(" ");
+  return parts.join(" ") + weightsWords(found.used.weighted_by);
 }
 
 type StackedProps = { found: SharesReading; size: Size; drawing: Ref<SVGSVGElement> };

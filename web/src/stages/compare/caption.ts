@@ -1,6 +1,7 @@
 import type { Comparison } from "../../api/compare";
 import { named, titled } from "../../words/kinds";
 import { counted, significant, whole } from "../../words/numbers";
+import { weightsWords } from "../../words/weights";
 import { CENTERS, type CompareChoices } from "./useCompareChoices";
 
 const BAR_WORDS: Record<Comparison["bars"], (percent: string) => string> = {
@@ -102,5 +103,5 @@ export function captionOf(reading: Comparison, choices: CompareChoices, crowded:
     if (cut > 0) parts.push(`${counted(cut, "bar")} ${cut === 1 ? "reaches" : "reach"} to 0 or below, and off it.`);
   }
   if (used.set_aside > 0) parts.push(`${counted(used.set_aside, "row")} set aside.`);
-  return parts.join(" ");
+  return parts.join(" ") + weightsWords(used.weighted_by);
 }

@@ -2,6 +2,7 @@ import type { Fits, Pairs } from "../../api/relate";
 import { named, titled } from "../../words/kinds";
 import { fixed, significant, whole } from "../../words/numbers";
 import { unraised } from "../../words/raised";
+import { weightsWords } from "../../words/weights";
 import { lostOnLog } from "./relateLayout";
 import { BANDS, type RelateChoices } from "./useRelateChoices";
 
@@ -42,5 +43,5 @@ export function captionOf(reading: Pairs, fits: Fits | undefined, choices: Relat
   parts.push(`${counts.join(", ")}.`);
   const lost = lostOnLog(reading, choices);
   if (lost) parts.push(lost);
-  return parts.join(" ");
+  return parts.join(" ") + weightsWords(reading.weighted_by);
 }

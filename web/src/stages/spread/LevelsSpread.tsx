@@ -7,6 +7,7 @@ import { Card } from "../../ui/Card";
 import { useSize } from "../../ui/useSize";
 import { KIND_WORDS, missingWords, titled } from "../../words/kinds";
 import { counted, whole } from "../../words/numbers";
+import { weightsWords } from "../../words/weights";
 import { useMarkSelection } from "../useMarkSelection";
 import { FrequencyTable } from "./FrequencyTable";
 import { RecodeChoice } from "./RecodeChoice";
@@ -52,7 +53,7 @@ export function LevelsSpread({ table, variable, view }: { table: Table; variable
     }
   };
   const caption = found
-    ? `${titled(variable.label)}: rows at each level, n = ${whole(found.used.n)}${found.used.missing ? ` (${whole(found.used.missing)} missing: ${missingWords(found.used.missing_counts)})` : ""}. Percent of n.`
+    ? `${titled(variable.label)}: rows at each level, n = ${whole(found.used.n)}${found.used.missing ? ` (${whole(found.used.missing)} missing: ${missingWords(found.used.missing_counts)})` : ""}. Percent of n.${weightsWords(found.used.weighted_by)}`
     : "";
   const repeated = variable.n_levels < (found?.used.n ?? 0);
   return (
