@@ -400,6 +400,11 @@ class OtherTables(ScriptCase):
             on(weights, kind="cumulative", variable="score", shape={}),
             on(weights, kind="counts", variable="arm"),
             on(weights, kind="quantiles", variable="score"),
+            on(weights, kind="groups", variable="score", groups={"by": "arm"}),
+            on(weights, kind="differences", variable="score", differences={"by": "arm"}),
+            on(weights, kind="shares", variable="arm", shares={"by": "day"}),
+            on(weights, kind="pair", pair={"x": "day", "y": "score", "by": "arm", "lines": ["least-squares"]}),
+            on(weights, kind="shape", variable="score", shape={}, only={"by": "arm", "level": "b"}),
         )
         self.kept(
             "Files",

@@ -306,4 +306,6 @@ def wilson(successes: float, n: int, level: float = 0.95) -> tuple[float, float]
     share = successes / n
     middle = (share + z * z / (2 * n)) / (1 + z * z / n)
     reach = z / (1 + z * z / n) * math.sqrt(share * (1 - share) / n + z * z / (4 * n * n))
-    return max(middle - reach, 0.0), min(middle + reach, 1.0)
+    # Where none is one, or all are, the interval begins or ends there; rounding would leave a little.
+    low = 0.0 if successes == 0 else max(middle - reach, 0.0)
+    return low, 1.0 if successes == n else min(middle + reach, 1.0)

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from heron.figure.scene import Scene
-from heron.script.code import call, comment, indented
+from heron.script.code import call, indented
 from heron.script.spec import TableSpec
 
 Source = Mapping[str, Any]
@@ -19,21 +19,13 @@ def facts(scene: Scene) -> str:
     return call("Facts", repr(scene.facts.subject), bars=scene.facts.bars or None)
 
 
-def taken(symbol: str, table: TableSpec) -> list[str]:
-    """x, the values of a variable, and at, the position of the row of each; each as often as its row counts."""
-    weight = table.weight
-    if weight and weight != symbol:
-        return [
-            *comment(f"Each row counts as often as {weight} says."),
-            f"x, at = repeated(values(t, {symbol!r}), values(t, {weight!r}))",
-        ]
-    return [f"x, at = values(t, {symbol!r}), np.arange(len(t))"]
+def taken(symbol: str) -> list[str]:
+    """x, the values of a variable, and rows_of, the number of the row of each."""
+    return [f"x, rows_of = values(t, {symbol!r}), t.index.to_numpy()"]
 
 
 def split(by: str) -> list[str]:
-    if not by:
-        return ['labels, index = [""], np.zeros(x.size, dtype=int)']
-    return [f"labels, of_rows = levels(t, {by!r})", "index = of_rows[at]"]
+    return [f"labels, index = levels(t, {by!r})" if by else 'labels, index = [""], np.zeros(x.size, dtype=int)']
 
 
 def quartiles(definition: int | str) -> str:
@@ -47,7 +39,7 @@ def shape(source: Source, scene: Scene, table: TableSpec) -> list[str]:
     asked, symbol = source["shape"], source["variable"]
     log, by = asked["axis"] == "log", asked["by"]
     low, high = table.bounds(symbol, log=log)
-    lines = [*taken(symbol, table), *split(by)]
+    lines = [*taken(symbol), *split(by)]
     lines += ["on_axis = np.log10(x)" if log else "on_axis = x", "sent = np.zeros(x.size, dtype=bool)"]
     lines += ["known_at = np.flatnonzero(~np.isnan(x))", "sent[thinning.points(known_at, x[known_at])] = True"]
     cut = "classes" in source["layers"] or source["measure"] != "density"
@@ -58,7 +50,7 @@ def shape(source: Source, scene: Scene, table: TableSpec) -> list[str]:
     inner += ["n, mean, sd = known.size, np.mean(known), np.std(known, ddof=1) if known.size > 1 else np.nan"]
     inner += [quartiles(asked["quantile_definition"])]
     box = {name: asked[name] for name in ("quantile_definition", "reach", "whiskers", "share")}
-    inner += [f"box = groups.with_rows({call('groups.box', 'own', **box)}.groups[0], at[own_at] + 1)"]
+    inner += [f"box = groups.with_rows({call('groups.box', 'own', **box)}.groups[0], rows_of[own_at])"]
     settings = {"bandwidth": asked["bandwidth"], "kernel": asked["kernel"], "lower": low, "upper": high}
     inner += [f"curve = {call('attempt', 'density.estimate', 'on_axis[own_at]', **settings)}"]
     inner += ["curve = curve and replace(curve, x=10**curve.x)"] if log else []
@@ -82,7 +74,7 @@ def shape(source: Source, scene: Scene, table: TableSpec) -> list[str]:
         ]
     inner += [
         "here = own_at[sent[own_at]]",
-        "parts.append(shapes.Shape(typeset(labels[i]), x[here], at[here] + 1, counted, curve, box, normal_x, normal_heights))",
+        "parts.append(shapes.Shape(typeset(labels[i]), x[here], rows_of[here], counted, curve, box, normal_x, normal_heights))",
         'of = f", {typeset(labels[i])}"' if by else 'of = ""',
     ]
     unit = table.unit(symbol)
@@ -135,31 +127,25 @@ def cumulative(source: Source, scene: Scene, table: TableSpec) -> list[str]:
         series_title=scene.series_title,
     )  # fmt: skip
     return [
-        *taken(symbol, table), *split(asked["by"]), "parts = []", "for i in range(len(labels)):",
+        *taken(symbol), *split(asked["by"]), "parts = []", "for i in range(len(labels)):",
         "    own = np.flatnonzero((index == i) & ~np.isnan(x))", "    if own.size:",
-        "        parts.append(shapes.Shape(typeset(labels[i]), x[own], at[own] + 1))", f"scene = {made}",
+        "        parts.append(shapes.Shape(typeset(labels[i]), x[own], rows_of[own]))", f"scene = {made}",
     ]  # fmt: skip
 
 
 def counts(source: Source, scene: Scene, table: TableSpec) -> list[str]:
     symbol, percents = source["variable"], source["measure"] == "percents"
-    weight = f"np.nan_to_num(values(t, {table.weight!r}))" if table.weight and table.weight != symbol else None
     axis = scene.up if scene.up.kind == "levels" else scene.across
     lines = [f"column_of = t[{symbol!r}]"]
     if table.is_labels(symbol):
-        counted = "column_of.value_counts(sort=False)"
-        if weight:
-            counted = f"pd.Series({weight}, index=t.index).groupby(column_of, observed=False).sum()"
         lines += [
-            f"by_level = {counted}",
+            "by_level = column_of.value_counts(sort=False)",
             "by_level = by_level[by_level > 0]",
             "names = [str(level) for level in by_level.index]",
             "found = frequency.count_values(names, weights=by_level.to_numpy(dtype=float), order=names)",
         ]
     else:
-        lines += [
-            f"found = frequency.count_values(column_of.to_numpy(dtype=float){f', weights={weight}' if weight else ''})"
-        ]
+        lines.append("found = frequency.count_values(column_of.to_numpy(dtype=float))")
     return [
         *lines,
         'said = [f"{row.value:g}" if isinstance(row.value, float) else str(row.value) for row in found.rows]',
@@ -213,7 +199,7 @@ def in_order(source: Source, scene: Scene, table: TableSpec) -> list[str]:
 
 def quantile_plot(source: Source, scene: Scene, table: TableSpec) -> list[str]:
     symbol, against = source["variable"], source["quantiles"]
-    lines = taken(symbol, table)
+    lines = taken(symbol)
     titles = f"{scene.up.title!r}, {table.unit(symbol)!r}, {scene.across.title!r}, {facts(scene)}"
     shown = [
         "sent = np.zeros(x.size, dtype=bool)", "known_at = np.flatnonzero(~np.isnan(x))",
@@ -224,7 +210,7 @@ def quantile_plot(source: Source, scene: Scene, table: TableSpec) -> list[str]:
             *lines, *shown,
             f"found = {call('normality.fitted', 'x', family=against['family'], level=against['level'])}",
             "here = np.flatnonzero(sent[found.rows])",
-            "drawn = shapes.Quantiles(found.expected[here], found.ordered[here], at[found.rows[here]] + 1, 1.0, 0.0, "
+            "drawn = shapes.Quantiles(found.expected[here], found.ordered[here], rows_of[found.rows[here]], 1.0, 0.0, "
             "found.expected[here], found.low[here], found.high[here])",
             f"scene = shapes.quantiles(drawn, {titles})",
             "scene = replace(scene, numbers=tuple(Number(name, value) for name, value in found.parameters.items()))",
@@ -234,8 +220,7 @@ def quantile_plot(source: Source, scene: Scene, table: TableSpec) -> list[str]:
     lines += shown
     if by:
         lines += [
-            f"labels, of_rows = levels(t, {by!r})",
-            "group = of_rows[at]",
+            f"group = levels(t, {by!r})[1]",
             "means = pd.Series(x).groupby(group).transform('mean').to_numpy()",
             "x = np.where(group >= 0, x - means, np.nan)",
         ]
@@ -249,7 +234,7 @@ def quantile_plot(source: Source, scene: Scene, table: TableSpec) -> list[str]:
         "low, high = qq.simultaneous_low[few], qq.simultaneous_high[few]",
         "if not np.isfinite(low).any():",
         "    low, high = qq.point_low[few], qq.point_high[few]",
-        "drawn = shapes.Quantiles(qq.scores[points], qq.ordered[points], at[qq.rows[points]] + 1, qq.slope, qq.intercept, "
+        "drawn = shapes.Quantiles(qq.scores[points], qq.ordered[points], rows_of[qq.rows[points]], qq.slope, qq.intercept, "
         "qq.scores[few], low, high)",
         f"scene = shapes.quantiles(drawn, {titles})",
         'scene = replace(scene, numbers=tuple(number("Shapiro and Wilk\'s W", w) + number("p of W", p)))',

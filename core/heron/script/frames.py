@@ -197,11 +197,12 @@ def levels(frame: pd.DataFrame, symbol: str) -> tuple[list[str], Ints]:
     return labels_of(column(frame, symbol))
 
 
-def repeated(x: Floats, counts: Iterable[float]) -> tuple[Floats, Ints]:
-    """Each value as often as it counts, and its position."""
-    times_each = np.nan_to_num(np.asarray(list(counts), dtype=np.float64)).astype(np.int64)
-    at = np.repeat(np.arange(x.size), np.where(np.isnan(x), 0, times_each))
-    return x[at], at
+def repeated(frame: pd.DataFrame, weights: str) -> pd.DataFrame:
+    """The frame with each row as often as a variable says; its index still holds the number of each row."""
+    often = np.nan_to_num(values(frame, weights)).astype(np.int64)
+    found = frame.iloc[np.repeat(np.arange(len(frame)), often)]
+    found.attrs = frame.attrs
+    return found
 
 
 class _Labels(list):  # type: ignore[type-arg]

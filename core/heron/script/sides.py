@@ -34,7 +34,8 @@ def compared(source: Source, scene: Scene, table: TableSpec) -> list[str]:
     asked, drawn, symbol = source["groups"], source["drawn"], source["variable"]
     low, high = table.bounds(symbol)
     second, log = asked["second"], asked["log"]
-    lines = [f"x = values(t, {symbol!r})", f"labels, first, stands = groups_of(t, {asked['by']!r})"]
+    lines = [f"x, numbers_of = values(t, {symbol!r}), t.index.to_numpy()"]
+    lines += [f"labels, first, stands = groups_of(t, {asked['by']!r})"]
     lines += (
         [f"others, other, _ = groups_of(t, {second!r})"]
         if second
@@ -86,7 +87,7 @@ def compared(source: Source, scene: Scene, table: TableSpec) -> list[str]:
         f"drawn_at = np.flatnonzero(sent & (group == i){' & (x > 0)' if log else ''})",
         "place, kind = divmod(int(g), len(others))",
         "parts.append(sides.Part(typeset(labels[place]), place, kind, stands[place], n, centre, low, high,",
-        "                        groups.with_rows(groups.box(known).groups[0], rows_of + 1), curve_x, heights, x[drawn_at], drawn_at + 1))",
+        "                        groups.with_rows(groups.box(known).groups[0], numbers_of[rows_of]), curve_x, heights, x[drawn_at], numbers_of[drawn_at]))",
     ]
     lines += ["parts = []", "for i, g in enumerate(here):", *indented(inner), *_order(drawn)]
     name = _CENTRE_WORDS.get(asked["center"]) or f"{100 * asked['trim']:g} % trimmed mean"

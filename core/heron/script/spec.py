@@ -37,10 +37,6 @@ class TableSpec:
     steps: tuple[Step, ...]
 
     @property
-    def weight(self) -> str:
-        return str(self.state.description("").get("weight_variable") or "")
-
-    @property
     def unit_variable(self) -> str:
         return str(self.state.description("").get("unit_variable") or "")
 

@@ -12,11 +12,11 @@ def paired(source: Source, scene: Scene, table: TableSpec) -> list[str]:
     up = f"({scene.up.title!r}, {scene.up.unit!r})"
     time = scene.across.kind == "time"
     factor = " / 86400" if time else ""
-    lines = [f"x = values(t, {asked['x']!r})"]
+    lines = [f"x, numbers_of = values(t, {asked['x']!r}), t.index.to_numpy()"]
     if source["also"]:
         inner = [
             "y = values(t, symbol)", *_order(), f"curve_x = np.insert(x[order]{factor}, breaks, np.nan)",
-            "clouds_of.append(clouds.Cloud(label, place, x[order]" + factor + ", y[order], order + 1, np.empty(0)))",
+            "clouds_of.append(clouds.Cloud(label, place, x[order]" + factor + ", y[order], numbers_of[order], np.empty(0)))",
         ]  # fmt: skip
         if source["joined"]:
             inner += [
@@ -43,7 +43,7 @@ def paired(source: Source, scene: Scene, table: TableSpec) -> list[str]:
         'for place, label in enumerate(labels or [""]):',
         "    of = np.flatnonzero(group[order] == place) if labels else np.arange(order.size)",
         "    if of.size or not labels:",
-        f"        clouds_of.append(clouds.Cloud(label, place, x[order][of]{factor}, y[order][of], order[of] + 1, {size}))",
+        f"        clouds_of.append(clouds.Cloud(label, place, x[order][of]{factor}, y[order][of], numbers_of[order[of]], {size}))",
         "curves, numbers = [], []",
     ]
     if source["joined"]:

@@ -138,13 +138,25 @@ def _plate(file: str, plate: PlateSpec, by_key: Mapping[str, TableSpec]) -> list
         source = panel["source"]
         table = by_key[source["table"]]
         lines += ["", f"t = {table.python}"]
-        if source["only"]:
-            lines.append(f"t = only(t, {source['only']['by']!r}, {source['only']['level']!r})")
+        weights = table.state.weights_of(_named({**source, "only": None}))
         if source["as_if"]:
             table, source, tried = _tried(source, table)
             lines += tried
+        if source["only"]:
+            lines.append(f"t = only(t, {source['only']['by']!r}, {source['only']['level']!r})")
+        if weights:
+            lines += comment(f"Each row counts as often as {table.label(weights)} says.")
+            lines.append(f"t = repeated(t, {weights!r})")
         lines += [*_PANELS[source["kind"]](source, scene, table), "scenes.append(scene)"]
     return [*lines, f"finish({plate.name!r}, {file!r}, scenes)"]
+
+
+def _named(source: Any) -> set[str]:
+    """All texts in a panel's source, the symbols of its variables among them."""
+    if isinstance(source, str):
+        return {source}
+    parts = source.values() if isinstance(source, Mapping) else source if isinstance(source, list | tuple) else ()
+    return {text for part in parts for text in _named(part)}
 
 
 def document_of(plate: PlateSpec) -> dict[str, Any]:
