@@ -8,7 +8,7 @@ import pyarrow as pa
 from django.conf import settings
 from django.db import connection
 from heron.columns import Column
-from heron.ledger import NoImports
+from heron.ledger import Imports
 
 from server.caching import Kept
 from server.problems import Refusal
@@ -87,7 +87,7 @@ def _decoded(variable: Variable) -> Column:
     return decode(variable, chunks)
 
 
-class StoredImports(NoImports):
+class StoredImports(Imports):
     """The import versions of a table in the database, for heron.ledger.TableState."""
 
     def __init__(self, table: Table) -> None:

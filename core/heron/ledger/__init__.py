@@ -13,7 +13,6 @@ from heron.ledger.series import Series, Used, load_series
 from heron.ledger.state import (
     TRIED,
     Imports,
-    NoImports,
     TablesAsImports,
     TableState,
     View,
@@ -27,7 +26,6 @@ __all__ = [
     "Decision",
     "Imports",
     "Kind",
-    "NoImports",
     "Series",
     "TableState",
     "TablesAsImports",

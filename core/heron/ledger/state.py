@@ -9,7 +9,7 @@ from collections.abc import Callable, Collection, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from hashlib import sha256
-from typing import Any, Literal, Protocol
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -26,45 +26,32 @@ Descriptions = Mapping[str, Mapping[str, Any]]
 TRIED = "tried"  # the symbol of a variable that is only tried
 
 
-class Imports(Protocol):
-    """Where the columns of a table come from: its import versions, the first being 0."""
+class Imports:
+    """Where the columns of a table come from: its import versions, the first being 0. These hold nothing, for states of
+    which only the decisions are of interest."""
 
     def symbols(self, version: int) -> Collection[str]:
         """The variables of a version, in their order."""
-
-    def described(self, version: int) -> Descriptions:
-        """What was said of them when the version was imported, beyond their values."""
-
-    def identity(self, version: int, symbol: str) -> str:
-        """A name for a column that no other column has, as long as its values stay."""
-
-    def column(self, version: int, symbol: str) -> Column:
-        """A column as it was imported."""
-
-    def remembered(self, key: str, compute: Callable[[], Column]) -> Column:
-        """The column of a key, from an earlier question or else computed."""
-
-
-class NoImports:
-    """Imports of nothing, for a state of which only the decisions are of interest."""
-
-    def symbols(self, version: int) -> Collection[str]:
         return ()
 
     def described(self, version: int) -> Descriptions:
+        """What was said of them when the version was imported, beyond their values."""
         return {}
 
     def identity(self, version: int, symbol: str) -> str:
+        """A name for a column that no other column has, as long as its values stay."""
         return symbol
 
     def column(self, version: int, symbol: str) -> Column:
+        """A column as it was imported."""
         raise KeyError(symbol)
 
     def remembered(self, key: str, compute: Callable[[], Column]) -> Column:
+        """The column of a key, from an earlier question or else computed."""
         return compute()
 
 
-class TablesAsImports(NoImports):
+class TablesAsImports(Imports):
     """Tables in memory as the import versions of one."""
 
     def __init__(self, *tables: Table) -> None:
@@ -101,7 +88,7 @@ class TableState:
     derived: Mapping[str, Mapping[str, Any]] = field(default_factory=dict)
     kept: Mapping[str, Runs] = field(default_factory=dict)
     level: tuple[str, str] | None = None
-    imports: Imports = field(default_factory=NoImports, compare=False, repr=False)
+    imports: Imports = field(default_factory=Imports, compare=False, repr=False)
 
     @cached_property
     def symbols(self) -> tuple[str, ...]:
@@ -369,7 +356,7 @@ class _Builder:
 
 def replay_decisions(decisions: Sequence[Decision], imports: Imports | None = None) -> TableState:
     """Return the state to which all decisions come, taken in their order."""
-    builder = _Builder(TableState(imports=imports or NoImports()))
+    builder = _Builder(TableState(imports=imports or Imports()))
     for decision in decisions_in_force(decisions):
         builder.take(decision)
     return builder.state()
