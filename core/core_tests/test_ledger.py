@@ -1,11 +1,23 @@
 """Decisions and their replay."""
 
+import json
 import unittest
 
 import numpy as np
 from heron import intake, summary
 from heron.errors import InputError
-from heron.ledger import Decision, decisions_in_force, replay, replay_decisions, revocable, undone_last
+from heron.ledger import (
+    TRIED,
+    Decision,
+    TablesAsImports,
+    TableState,
+    decisions_in_force,
+    load_series,
+    replay,
+    replay_decisions,
+    revocable,
+    undone_last,
+)
 from heron.numbering import from_runs, moves_between, to_runs
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -183,3 +195,110 @@ class AgainstPlainFolding(unittest.TestCase):
             (one.numbers.tobytes(), one.missing_counts, one.unit),
             (other.numbers.tobytes(), other.missing_counts, other.unit),
         )
+
+
+TWICE = {"how": "expression", "of": ["mass"], "text": "mass * 2", "label": "twice", "unit": ""}
+Z_SCORE = {"how": "scale", "of": "mass", "setting": {"way": "z"}, "label": "z", "unit": "SD"}
+
+
+class States(unittest.TestCase):
+    """What a state hands out, and by what it knows its columns."""
+
+    def state(self, *decisions):
+        return replay_decisions(decisions, TablesAsImports(TABLE))
+
+    def test_one_decision_more_is_the_replay_of_all(self):
+        derive = Decision(1, "derive", changes={"z": Z_SCORE, "twice": TWICE})
+        taken = [
+            derive,
+            entry(2, "set-aside", [1, 2]),
+            entry(3, "put-back", [2]),
+            corrects(4, _2="9"),
+            entry(5, "keep", [6], "mass"),
+            Decision(6, "describe", changes={"z": {"label": "score"}, "": {"unit_variable": "bed"}}),
+            Decision(7, "follow", changes={"moves": [(2, 6, 1)]}),
+            Decision(8, "derive", changes={"twice": None}),
+        ]
+        step_by_step = self.state()
+        for n, decision in enumerate(taken, 1):
+            step_by_step = step_by_step.decided(decision)
+            whole = self.state(*taken[:n])
+            self.assertEqual((step_by_step, step_by_step.key), (whole, whole.key))
+            self.assertEqual(TableState.from_json(json.loads(json.dumps(whole.to_json())), whole.imports), whole)
+
+    def test_three_views_of_a_column_and_of_one_that_is_made_of_it(self):
+        state = self.state(
+            Decision(1, "derive", changes={"twice": TWICE}), corrects(2, _2="3"), entry(3, "set-aside", [5])
+        )
+        expected = {
+            "imported": ([1.5, np.nan, 4, 8, 16, 2], [3, 6, 8, 16, 32, 4]),
+            "described": ([1.5, 3, 4, 8, 16, 2], [3, 6, 8, 16, 32, 4]),
+            "active": ([1.5, 3, 4, 8, np.nan, 2], [3, 6, 8, 16, np.nan, 4]),
+        }
+        for view, (mass, twice) in expected.items():
+            np.testing.assert_array_equal(state.column("mass", view).numbers, mass)
+            np.testing.assert_array_equal(state.column("twice", view).numbers, twice)
+
+    def test_a_column_is_known_by_what_it_stands_on(self):
+        before = self.state(Decision(1, "derive", changes={"z": Z_SCORE}))
+        keys = {symbol: before.column_key(symbol, "active") for symbol in ("bed", "mass", "z")}
+        aside = before.decided(entry(2, "set-aside", [1], "mass"))
+        changed = {symbol: aside.column_key(symbol, "active") != key for symbol, key in keys.items()}
+        self.assertEqual(changed, {"bed": False, "mass": True, "z": True})
+        self.assertEqual(aside.column_key("z", "described"), before.column_key("z", "described"))
+        back = aside.decided(entry(3, "put-back", [1], "mass"))
+        self.assertEqual(back.column_key("z", "active"), keys["z"])
+
+    def test_a_scale_that_is_tried_leaves_the_state_as_it_was(self):
+        state = self.state()
+        tried = state.tried({**Z_SCORE, "label": "", "unit": ""})
+        self.assertEqual((state.symbols, tried.symbols), (("bed", "mass"), ("bed", "mass", TRIED)))
+        self.assertEqual(tried.column(TRIED, "active").unit, "SD")
+        with self.assertRaises(InputError):
+            state.tried({"how": "expression", "of": ["nowhere"], "text": "nowhere", "label": "x"}).column(
+                TRIED, "active"
+            )
+
+    def test_one_level_alone_shows_derived_values_as_the_table_has_them(self):
+        state = self.state(Decision(1, "derive", changes={"z": Z_SCORE}))
+        whole, only = load_series(state, ["z"]), load_series(state.narrowed("bed", "a"), ["z"])
+        np.testing.assert_array_equal(only.numbers("z"), whole.numbers("z")[[0, 2, 4]])
+        self.assertEqual((only.rows(np.arange(3)).tolist(), only.used("z").n), ([1, 3, 5], 3))
+        by_row = load_series(state.narrowed("bed", "a"), ["z"], weights="refuse").numbers("z")
+        self.assertEqual(np.flatnonzero(~np.isnan(by_row)).tolist(), [0, 2, 4])
+        with self.assertRaisesRegex(InputError, "no level"):
+            state.narrowed("bed", "q")
+
+    def test_what_can_no_longer_be_made_rests(self):
+        state = self.state(Decision(1, "derive", changes={"z": Z_SCORE, "of_z": {**TWICE, "of": ["z"], "text": "z"}}))
+        names = state.decided(Decision(2, "describe", changes={"mass": {"kind": "category"}}))
+        self.assertEqual((list(state.settled().derived), names.settled().derived), (["z", "of_z"], {}))
+
+
+class Weights(unittest.TestCase):
+    @given(st.lists(st.tuples(st.sampled_from("ab"), st.integers(-9, 9), st.integers(0, 3)), min_size=1, max_size=12))
+    def test_entries_are_the_rows_repeated(self, rows):
+        lines = [f"{bed},{x},{n}" for bed, x, n in rows]
+        often = [n for _, _, n in rows]
+        head, kinds = "bed,x,n", {"bed": "category", "x": "count", "n": "count"}
+        counted = intake.read("\n".join([head, *lines]).encode(), header="names", kinds=kinds).table
+        decided = [Decision(1, "describe", changes={"": {"weight_variable": "n"}}), entry(2, "set-aside", [1], "x")]
+        series = load_series(replay_decisions(decided, TablesAsImports(counted)), ["bed", "x"])
+        expected = np.repeat([x if i else np.nan for i, (_, x, _) in enumerate(rows)], often)
+        np.testing.assert_array_equal(series.numbers("x"), expected)
+        labels, index = series.levels("bed")
+        self.assertEqual([labels[i] for i in index], [bed for bed, _, n in rows for _ in range(n)])
+        used = series.used("x")
+        self.assertEqual((used.n, used.set_aside, used.weightless), (sum(often[1:]), often[0], often.count(0)))
+        self.assertEqual(series.rows(np.arange(series.n)).tolist(), [i for i, n in enumerate(often, 1) if n])
+
+    def test_what_speaks_of_rows_refuses_them_and_the_weights_themselves_count_once(self):
+        weighted = replay_decisions(
+            [Decision(1, "describe", changes={"": {"weight_variable": "mass"}})], TablesAsImports(TABLE)
+        )
+        with self.assertRaisesRegex(InputError, "as often as mass says"):
+            load_series(weighted, ["bed"], weights="refuse")
+        self.assertEqual(load_series(weighted, ["mass"]).n, 6)
+        self.assertEqual(load_series(weighted, ["bed"], weights="ignore").n, 6)
+        with self.assertRaisesRegex(InputError, "frequencies"):
+            load_series(weighted, ["bed"])

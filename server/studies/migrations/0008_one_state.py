@@ -6,7 +6,7 @@ from heron.ledger import Decision, replay_decisions
 
 
 def write_states(apps: Any, schema_editor: Any) -> None:
-    """What the entries of each table come to, in one field; variables that can no longer be made stay left out."""
+    """What the entries of each table come to, in one field; variables that nothing can make now rest."""
     entries = apps.get_model("ledger", "Entry").objects
     for table in apps.get_model("studies", "Table").objects.iterator():
         decisions = [
@@ -15,7 +15,7 @@ def write_states(apps: Any, schema_editor: Any) -> None:
         ]
         written = replay_decisions(decisions).to_json()
         there = {symbol for symbol, _ in table.derived}
-        written["derived"] = [[symbol, recipe] for symbol, recipe in written["derived"] if symbol in there]
+        written["resting"] = [symbol for symbol, _ in written["derived"] if symbol not in there]
         table.state = {name: value for name, value in written.items() if name != "import_version"}
         table.save(update_fields=["state"])
     apps.get_model("studies", "Variable").objects.filter(derived=True).delete()
