@@ -54,14 +54,14 @@ class Comparing(ComparingCase):
     def test_differences_by_measure_and_from_a_reference(self):
         self.open_compare()
         card = self.page.get_by_role("region", name="Differences")
-        found = differences.several(BY_TRAY)
+        found = differences.compare_groups(BY_TRAY)
         for pair in found.pairs:
             expect(card).to_contain_text(f"{pair.first} − {pair.second}")
         expect(card).to_contain_text("Limits hold for all pairs together at 95 %")
         expect(card).to_contain_text(f"{found.pairs[1].high:.3g}")
         self.pick("Measure", "Cliff's delta")
         self.pick("Reference", "from mesh")
-        own = differences.compare(BY_TRAY["basket"], BY_TRAY["mesh"]).cliffs_delta
+        own = differences.cliffs_delta(BY_TRAY["basket"], BY_TRAY["mesh"])
         expect(card).to_contain_text(f"{own.estimate:.3g}{own.low:.3g} to".replace("-", "−"))
         expect(card).to_contain_text("Each at 95 %, for itself.")
         expect(card).not_to_contain_text("basket − slotted")
