@@ -22,7 +22,7 @@ FLAGS = [
     "--disable-component-update", "--disable-sync", "--font-render-hinting=none",
 ]  # fmt: skip
 PASSWORD = "a long enough password"
-expect.set_options(timeout=15_000)
+expect.set_options(timeout=30_000)  # as long as a busy machine may need; a good one never waits for it
 
 
 @cache

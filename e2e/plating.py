@@ -7,7 +7,7 @@ from heron.figure import styles
 from playwright.sync_api import Locator, expect
 
 from e2e.browser import BrowserCase
-from server.ledger.services import Asked, decide
+from server.ledger.services import RowDecision, decide
 from server.plates.documents import PlateDocument
 from server.plates.models import Plate
 from server.plates.services import keep
@@ -110,5 +110,5 @@ class PlateCase(BrowserCase):
 
     def set_aside(self, row: int) -> None:
         self.table.refresh_from_db()
-        asked = Asked(kind="set-aside", rows=[row], variable="", reason="odd", revision=self.table.revision)
+        asked = RowDecision(kind="set-aside", rows=[row], variable="", reason="odd", revision=self.table.revision)
         decide(self.user, self.table, asked)

@@ -3,7 +3,8 @@
 import re
 from pathlib import Path
 
-from heron import intake, ordering, quantiles
+import numpy as np
+from heron import intake, normality, ordering, quantiles, times
 from playwright.sync_api import expect
 
 from e2e.browser import BrowserCase
@@ -91,8 +92,61 @@ class Orders(Choosing):
         plot.press("Enter")
         expect(self.strip).to_contain_text("1 row selected")
 
+    def test_times_by_the_day(self):
+        self.open_demo_table("north_gauge", "Tide pair")
+        self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="time").click()
+        self.pick("Unit of time", "day")
+        plot = self.page.get_by_role("application", name=re.compile("spans"))
+        counts = times.summarize(TIDES["time"].numbers, unit="day").counts
+        expect(plot).to_have_attribute("aria-label", re.compile(f"arrows walk {counts.size} spans"))
+        plot.press("ArrowRight")
+        expect(self.page.get_by_role("status")).to_contain_text("2026-03-02 to 2026-03-03")
+
+
+class Fits(Choosing):
+    def test_other_distributions_plots_and_axes_and_what_is_left_of_levels(self):
+        self.open_demo_table()
+        card = self.page.get_by_role("region", name="Is a normal model defensible?")
+        self.pick("Distribution", "gamma")
+        expect(card).to_contain_text(f"correlation {normality.fitted(mass, family='gamma').correlation:.3f}")
+        self.pick("Plot", "P-P plot")
+        expect(card.get_by_role("application", name=re.compile("^P-P plot"))).to_be_visible()
+        self.pick("Distribution", "normal")
+        self.pick("Plot", "detrended Q-Q plot")
+        plot = card.get_by_role("application", name=re.compile("^Detrended"))
+        plot.press("ArrowRight")
+        expect(self.page.get_by_role("status")).to_contain_text("row 390")
+        self.pick("Axis", "logarithmic")
+        expect(self.plot).to_contain_text("Density per power of ten")
+        self.page.goto(self.page.url.replace("shell_mass", "drill_holes"))
+        expect(self.page.get_by_role("alert").first).to_contain_text("cannot stand on a log axis")
+        self.page.goto(self.page.url.split("?")[0] + "?variable=shell_mass")
+        self.pick("Split by", "tray type")
+        tray = OYSTERS["tray_type"].values
+        left = mass - np.array([mass[tray == each].mean() for each in tray])
+        residuals = self.page.get_by_role("region", name="Residuals within tray type")
+        expect(residuals).to_contain_text(f"W = {normality.check(left).shapiro_wilk.statistic:.3f}")
+
 
 class Reading(Choosing):
+    def test_a_table_of_value_and_count_is_read_as_what_it_stands_for(self):
+        self.open_demo_table()
+        self.page.keyboard.press("1")
+        self.page.get_by_label("Or paste rows").fill("length (mm)\ttimes\n1.5\t2\n1.5\t1\n2.5\t4\n9\t1\n")
+        self.button("Look at it").click()
+        self.button("Store the table").click()
+        expect(self.sentence).to_contain_text("Spread of length")
+        self.button("bumps").click()
+        expect(self.plot.locator("[data-bump]")).to_have_count(4)
+        self.page.keyboard.press("v")
+        self.pick("How often a row counts", "as often as times says")
+        expect(self.page.get_by_role("heading", level=1)).to_contain_text("as often as times says")
+        self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="length").click()
+        expect(self.page.get_by_text("8 counted by times")).to_be_visible()
+        expect(self.reading).to_contain_text(f"{(3 * 1.5 + 4 * 2.5 + 9) / 8:.2f}")
+        self.page.keyboard.press("4")
+        expect(self.page.get_by_role("alert").first).to_contain_text("count as often as times says")
+
     def test_a_number_slip_leaves_with_the_picture_and_percents_are_typed(self):
         self.open_demo_table()
         self.button("statistics").click()

@@ -149,6 +149,26 @@ class OtherWays(BrowserCase):
         shown.get_by_role("button", name="show them").click()
         expect(self.strip).to_contain_text("180 rows selected")
 
+    def test_rows_by_rule_levels_as_columns_and_rows_of_another_table_below(self):
+        self.rearrange("some rows or variables only")
+        self.button("Only rows that meet a condition").click()
+        self.page.get_by_label("Rows where").select_option("strength_1")
+        self.page.get_by_label("from", exact=True).fill("30")
+        self.result(r"^\d+ rows, 10 variables")
+        self.button("What is made: some rows or variables only").click()
+        self.page.get_by_role("option", name="levels as columns").click()
+        self.tick("One row for each", "batch")
+        self.page.get_by_label("One column for each level of").select_option("shift")
+        self.tick("Filled with", "strength 1")
+        shown = self.result("^180 rows, ")
+        for shift in ("early", "late"):
+            expect(shown.get_by_role("columnheader").filter(has_text=f"strength 1 {shift}")).to_be_visible()
+        self.button("What is made: levels as columns").click()
+        self.page.get_by_role("option", name="rows of other tables below").click()
+        self.page.get_by_label("Cleaning trials").check()
+        lacking = "is blank in the rows of Cleaning trials, which has none."
+        expect(self.result("^194 rows, ")).to_contain_text(lacking)
+
     def test_a_text_is_split_and_variables_joined(self):
         self.rearrange("a variable split")
         self.page.get_by_label("Variable", exact=True).select_option("batch")
@@ -164,6 +184,25 @@ class OtherWays(BrowserCase):
 
 
 class Limits(BrowserCase):
+    def test_values_below_a_limit_are_kept_and_the_caption_says_so(self):
+        self.open_demo_table()
+        self.page.keyboard.press("1")
+        self.page.get_by_label("Or paste rows").fill("lead (mg)\n<0.5\n2.5\n<0.5\n4\n3.5\n")
+        self.button("Look at it").click()
+        self.button("They lie below a limit").click()
+        expect(self.page.get_by_text("Nothing looks wrong")).to_be_visible()
+        self.button("Store the table").click()
+        expect(self.reading).to_contain_text("0.5, 4.0")
+        self.button("describe").click()
+        self.page.get_by_label("Values below it").select_option("half")
+        self.button("Keep").click()
+        expect(self.page.get_by_role("dialog")).to_have_count(0)
+        expect(self.reading).to_contain_text("0.3, 4.0")
+        self.button("Take away").click()
+        expect(self.page.get_by_role("dialog")).to_contain_text(
+            "2 values known to lie below a limit, for which half the limit stands"
+        )
+
     def test_specification_limits_are_drawn_and_what_lies_beyond_can_be_opened(self):
         self.open_demo_table("shell_length")
         self.button("describe").click()

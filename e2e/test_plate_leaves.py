@@ -99,6 +99,12 @@ class Leaving(PlateCase):
             file = self.take("PNG")
             png = self.pixels(file)
             self.assertEqual(png.shape, (size[1], size[0], 3))
+            density = self.page.get_by_role("group", name="Dots per inch")
+            density.get_by_role("button", name="150 dpi").click()
+            with Image.open(self.take("TIFF")) as read:
+                self.assertEqual([round(float(each)) for each in read.info["dpi"]], [150, 150])
+                self.assertEqual(read.size, (round(85 / 25.4 * 150), round(70 / 25.4 * 150)))
+            density.get_by_role("button", name="300 dpi").click()
             self.assert_alike(self.rendered(pdf, 300), png)
             self.page.keyboard.press("Escape")
             expect(self.page.get_by_role("dialog")).to_have_count(0)

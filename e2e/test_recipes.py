@@ -114,6 +114,8 @@ class Recipes(BrowserCase):
         self.page.get_by_role("navigation", name="Variables").get_by_role("link", name=re.compile("^tray type")).click()
         self.button("rename or merge levels").click()
         self.page.get_by_label("New label of basket").fill("hung")
+        lost = int(np.count_nonzero(OYSTERS["tray_type"].values != "basket"))
+        expect(self.page.get_by_role("dialog")).to_contain_text(f"{lost} rows would count as missing")
         self.page.get_by_label("All others").fill("flat")
         self.page.get_by_label("Name of the new variable").fill("way")
         self.button("Make").click()

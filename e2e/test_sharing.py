@@ -6,7 +6,7 @@ from playwright.sync_api import Page, expect
 
 from e2e.browser import chromium
 from e2e.plating import PlateCase
-from server.ledger.services import Asked, decide
+from server.ledger.services import RowDecision, decide
 from server.plates.models import Plate
 from server.studies.models import Link, Membership, Table
 
@@ -33,7 +33,7 @@ class Together(PlateCase):
 
     def decide_as_bo(self, row: int) -> None:
         table = Table.objects.get(pk=self.table.pk)
-        decide(self.bo, table, Asked("set-aside", [row], "", "cracked", table.revision))
+        decide(self.bo, table, RowDecision("set-aside", [row], "", "cracked", table.revision))
 
     def test_a_person_is_let_in_and_what_they_decide_shows_to_the_other(self):
         self.page.goto(f"/studies/{self.study.pk}/record?as=people")

@@ -137,6 +137,21 @@ class Together(ComparingCase):
         picture.press("Enter")
         expect(self.strip).to_contain_text("1 row selected")
 
+    def test_reasons_offered_go_with_the_person_to_another_browser(self):
+        self.open_demo_table()
+        self.stage("4", "Screen")
+        self.page.get_by_role("region", name="Rows named").get_by_role("button", name="row 390", exact=True).click()
+        hand = self.page.get_by_role("region", name="Rows at hand")
+        hand.get_by_role("button", name="set the row aside").click()
+        hand.get_by_label("Reason").fill("tray overturned")
+        with self.page.expect_response(lambda answer: answer.url.endswith("/session/listed")):
+            hand.get_by_role("button", name="offer this reason from now on").click()
+        self.page.evaluate("localStorage.clear()")
+        self.page.reload()
+        self.page.get_by_role("region", name="Rows named").get_by_role("button", name="row 390", exact=True).click()
+        hand.get_by_role("button", name="set the row aside").click()
+        expect(hand.get_by_role("button", name="tray overturned")).to_be_visible()
+
     def test_what_stood_once_is_related_as_it_stood(self):
         self.open_demo_table()
         self.stage("6", "Relate")

@@ -106,7 +106,7 @@ def _changed(decided: services.Decided) -> LedgerOut:
 @router.post("/tables/{table_id}/ledger", response=LedgerOut)
 def decide(request: SignedIn, table_id: UUID, decision: DecisionIn) -> Any:
     found = studies.table(request.user, table_id)
-    return _changed(services.decide(request.user, found, services.Asked(**decision.model_dump())))
+    return _changed(services.decide(request.user, found, services.RowDecision(**decision.model_dump())))
 
 
 @router.post("/tables/{table_id}/ledger/describe", response=LedgerOut)

@@ -27,7 +27,7 @@ from server.studies.snapshots import STATE_FIELDS, TableSnapshot, VariableSnapsh
 
 
 @dataclass(frozen=True)
-class Asked:
+class RowDecision:
     """What a person wants recorded, and the revision of the table that they were looking at."""
 
     kind: str
@@ -65,7 +65,7 @@ class Picked:
 
 
 @transaction.atomic
-def decide(user: User, table: Table, asked: Asked) -> Decided:
+def decide(user: User, table: Table, asked: RowDecision) -> Decided:
     """Set rows or values aside, put them back, or say that they were looked at and stay."""
     locked = _locked(user, table, asked.revision)
     if not asked.rows:

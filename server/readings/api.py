@@ -319,7 +319,7 @@ def screened(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
 def compared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[CompareIn]) -> Any:
     def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         second, pair = found.beside(asked.second), found.beside(asked.pair)
-        whole = compare.Asked(
+        whole = compare.CompareSettings(
             found.table.variable(asked.by), second, asked.center, asked.bars, asked.level,
             asked.units, (asked.low_percent, asked.high_percent), asked.trim, pair, asked.line, asked.log,
         )  # fmt: skip
@@ -333,7 +333,9 @@ def differed(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
     def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         by = found.table.variable(asked.by)
         pair = found.beside(asked.pair)
-        whole = compare.Differing(asked.measure, asked.reference, asked.level, asked.units, pair, asked.together)
+        whole = compare.DifferenceSettings(
+            asked.measure, asked.reference, asked.level, asked.units, pair, asked.together
+        )
         return compare.differed(found, by, whole, cancellation)
 
     return answer(request, table_id, variable, compute, binary=False)

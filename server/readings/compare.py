@@ -23,7 +23,7 @@ _CURVE_POINTS = 120
 
 
 @dataclass(frozen=True)
-class Asked:
+class CompareSettings:
     """What is compared: across the levels of `by`, and of `second` within each; n counts rows, or units."""
 
     by: VariableSnapshot
@@ -174,7 +174,7 @@ def _unit(variable: VariableSnapshot) -> VariableSnapshot | None:
     return variable.table.by_symbol.get(symbol) if symbol else None
 
 
-def compared(variable: VariableSnapshot, asked: Asked, cancellation: Cancellation) -> Comparison:
+def compared(variable: VariableSnapshot, asked: CompareSettings, cancellation: Cancellation) -> Comparison:
     own_unit = _unit(variable)
     series = series_of(variable, asked.by, asked.second, asked.pair, own_unit)
     x = series.numbers(variable.symbol)
@@ -280,7 +280,7 @@ def _part_done(cancellation: Cancellation, part: int, parts: int, share: float) 
     cancellation.progress((part + share) / parts)
 
 
-def _laid(series: Series, asked: Asked) -> _Laid:
+def _laid(series: Series, asked: CompareSettings) -> _Laid:
     labels, index, places = _levels(series, asked.by)
     second_labels, second_index = [""], np.zeros(index.size, dtype=np.int64)
     if asked.second is not None:
@@ -305,7 +305,7 @@ def _pairs(
     return found, tuple(typeset(labels[each]) for each in found.units[:MOST_PAIR_LINES].tolist())
 
 
-def _lines(parts: list[ComparedGroup], x: Floats, of_rows: Ints, asked: Asked) -> tuple[FittedLine, ...]:
+def _lines(parts: list[ComparedGroup], x: Floats, of_rows: Ints, asked: CompareSettings) -> tuple[FittedLine, ...]:
     """The line over the numbers of the levels, through all rows of the groups or through their centres."""
     if asked.line == "none" or any(part.number is None for part in parts):
         return ()
@@ -348,7 +348,7 @@ def _curve(values: Floats, variable: VariableSnapshot, *, log: bool) -> tuple[Fl
 
 
 @dataclass(frozen=True)
-class Differing:
+class DifferenceSettings:
     """How groups are to be told apart. pair: joins values across groups; units: whether n counts the table's units;
     together: whether limits hold for all pairs at once, where the measure knows how."""
 
@@ -361,7 +361,7 @@ class Differing:
 
 
 def differed(
-    variable: VariableSnapshot, by: VariableSnapshot, asked: Differing, cancellation: Cancellation
+    variable: VariableSnapshot, by: VariableSnapshot, asked: DifferenceSettings, cancellation: Cancellation
 ) -> DifferenceReading:
     """How the groups differ: by Games and Howell for means of all pairs, else each pair for itself."""
     own_unit = _unit(variable)
@@ -419,7 +419,7 @@ def differed(
 
 
 def _effect(
-    asked: Differing, a: Floats, b: Floats, *, paired: bool, progress: Callable[[float], None]
+    asked: DifferenceSettings, a: Floats, b: Floats, *, paired: bool, progress: Callable[[float], None]
 ) -> differences.Estimate:
     if asked.measure == "median":  # which is resampled
         return differences.median_difference(a, b, level=asked.level, paired=paired, progress=progress)

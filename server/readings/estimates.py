@@ -18,7 +18,7 @@ MOST_ROWS = 1_000
 
 
 @dataclass(frozen=True)
-class Asked:
+class EstimatesSettings:
     """Symbols. of: columns of estimates (several: a block); limits: two columns, or none; widths: one, or a block;
     label, weight, heading: a column, "" for none."""
 
@@ -71,7 +71,7 @@ class EstimatesReading:
     words: tuple[str, ...]
 
 
-def estimated(table: TableSnapshot, asked: Asked, cancellation: Cancellation) -> EstimatesReading:
+def estimated(table: TableSnapshot, asked: EstimatesSettings, cancellation: Cancellation) -> EstimatesReading:
     centres = [table.variable(symbol) for symbol in asked.of]
     widths = [table.variable(symbol) for symbol in asked.widths]
     label, weight, heading = (
@@ -161,7 +161,7 @@ def _pairs(
     return pairs, [*found.names, *(labels[i] for i in found.alone)], tuple(shown)
 
 
-def _limits(table: TableSnapshot, asked: Asked, widths: list[VariableSnapshot]) -> str:
+def _limits(table: TableSnapshot, asked: EstimatesSettings, widths: list[VariableSnapshot]) -> str:
     if asked.limits:
         return " and ".join(typeset(table.variable(symbol).label) for symbol in asked.limits)
     return f"{', '.join(typeset(each.label) for each in widths)} to each side" if widths else ""

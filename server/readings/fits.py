@@ -43,7 +43,7 @@ class FitsReading:
 
 
 @dataclass(frozen=True)
-class FitAsked:
+class FitSettings:
     """lines: which are drawn; each: a line for each level of `by` instead of one through all."""
 
     lines: Sequence[Literal["least-squares", "median", "smooth"]]
@@ -54,7 +54,7 @@ class FitAsked:
     span: float
 
 
-def fits(x: VariableSnapshot, y: VariableSnapshot, asked: FitAsked, cancellation: Cancellation) -> FitsReading:
+def fits(x: VariableSnapshot, y: VariableSnapshot, asked: FitSettings, cancellation: Cancellation) -> FitsReading:
     loaded, a, b = pairs_of(x, y, asked.by)
     levels, index = levels_of(loaded, asked.by)
     parts = [("", 0, np.ones(a.size, dtype=bool))] if not levels else [
@@ -88,7 +88,7 @@ def fits(x: VariableSnapshot, y: VariableSnapshot, asked: FitAsked, cancellation
 
 
 def _fitted(
-    label: str, place: int, a: Floats, b: Floats, names: tuple[str, str], asked: FitAsked
+    label: str, place: int, a: Floats, b: Floats, names: tuple[str, str], asked: FitSettings
 ) -> tuple[FittedGroup, relation.Fit | None]:
     """The lines of a group as they are sent, and its fit with all its rows."""
     fit = median = smooth = None

@@ -80,7 +80,7 @@ class PairsReading:
 
 
 @dataclass(frozen=True)
-class Asked:
+class PairsSettings:
     """Symbols: x, one or several y, what colours the points and what sizes them, "" for nothing."""
 
     x: str
@@ -115,7 +115,7 @@ def levels_of(loaded: ledger.Series, by: VariableSnapshot | None) -> tuple[tuple
     return tuple(map(typeset, labels)), index
 
 
-def paired(table: TableSnapshot, asked: Asked, cancellation: Cancellation) -> PairsReading:
+def paired(table: TableSnapshot, asked: PairsSettings, cancellation: Cancellation) -> PairsReading:
     own_x, measured = table.variable(asked.x), [table.variable(symbol) for symbol in asked.y]
     by, sized = (table.variable(symbol) if symbol else None for symbol in (asked.by, asked.size))
     loaded = series_of(own_x, *measured, by, sized)

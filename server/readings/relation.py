@@ -27,7 +27,7 @@ _COUNTED = ("leverage", "external", "cooks", "dffits")
 
 
 @dataclass(frozen=True)
-class Asked:
+class RelationSettings:
     """A relation as it is asked for, by symbols. product: two predictors whose products take part too."""
 
     response: str
@@ -134,7 +134,7 @@ Read = Callable[[VariableSnapshot], Column]
 
 
 def _columns(
-    table: TableSnapshot, asked: Asked, read: Read | None = None
+    table: TableSnapshot, asked: RelationSettings, read: Read | None = None
 ) -> tuple[VariableSnapshot, list[VariableSnapshot], Floats, dict[str, Any]]:
     """The response, the predictors, the response's numbers, and the predictors as the core takes them, by label. read:
     how columns are read where they are not what they are now."""
@@ -166,7 +166,7 @@ class _Labels(list):  # type: ignore[type-arg]
         self.categories = categories
 
 
-def _product(own: list[VariableSnapshot], asked: Asked) -> list[tuple[str, str]]:
+def _product(own: list[VariableSnapshot], asked: RelationSettings) -> list[tuple[str, str]]:
     labels = {variable.symbol: variable.label for variable in own}
     if not asked.product:
         return []
@@ -189,18 +189,18 @@ class _Made:
 _made: Kept[_Made] = Kept(4)
 
 
-def _made_of(table: TableSnapshot, asked: Asked) -> _Made:
+def _made_of(table: TableSnapshot, asked: RelationSettings) -> _Made:
     """The relation, kept for the next question: rows are pulled out of the same one again and again."""
     key = (table.key, asked.response, tuple(asked.predictors), tuple(asked.product))
     return _made.answer(key, lambda: _worked(table, asked))
 
 
-def _worked(table: TableSnapshot, asked: Asked) -> _Made:
+def _worked(table: TableSnapshot, asked: RelationSettings) -> _Made:
     response, own, y, taken = _columns(table, asked)
     return _Made(response, own, taken, y, influence.design_of(y, taken, interactions=_product(own, asked)))
 
 
-def _before(table: TableSnapshot, asked: Asked) -> influence.Diagnosis | None:
+def _before(table: TableSnapshot, asked: RelationSettings) -> influence.Diagnosis | None:
     """The fit of the values as they were read; None where it cannot be had."""
     try:
         _, own, y, taken = _columns(table, asked, _as_read)
@@ -215,7 +215,7 @@ def _as_read(variable: VariableSnapshot) -> Column:
     return described if described.numbers is not None and variable.imported.numbers is None else variable.imported
 
 
-def related(table: TableSnapshot, asked: Asked, cancellation: Cancellation) -> RelationReading:
+def related(table: TableSnapshot, asked: RelationSettings, cancellation: Cancellation) -> RelationReading:
     whole = _made_of(table, asked)
     response, own, taken, y, made = whole.response, whole.own, whole.taken, whole.y, whole.design
     found = influence.measured(made)
@@ -370,7 +370,7 @@ def _band(external: Floats) -> tuple[Floats, Floats, Floats]:
     return plot.scores[at], plot.point_low[at], plot.point_high[at]
 
 
-def pulled(table: TableSnapshot, asked: Asked, rows: Sequence[int]) -> PulledReading:
+def pulled(table: TableSnapshot, asked: RelationSettings, rows: Sequence[int]) -> PulledReading:
     whole = _made_of(table, asked)
     own, taken, y, made = whole.own, whole.taken, whole.y, whole.design
     positions = positions_of(rows, y.size)

@@ -20,11 +20,11 @@ from server.readings.lineup import LineUpShown
 from server.readings.normal import Against, NormalityReading
 from server.readings.ordered import OrderReading, TimesReading
 from server.readings.overview import Overview
-from server.readings.relation import MOST_PREDICTORS, Asked, PulledReading, RelationReading
+from server.readings.relation import MOST_PREDICTORS, PulledReading, RelationReading, RelationSettings
 from server.readings.screen import LeftOut, ScreenReading, TogetherReading, Weighed
 from server.readings.selectors import Subject, Within
-from server.readings.split import ByLevels, CurveAsked
-from server.readings.spread import BoxAsked, Bumps, Comparison, Intervals, Spread
+from server.readings.split import ByLevels, CurveSettings
+from server.readings.spread import BoxSettings, Bumps, Comparison, Intervals, Spread
 from server.studies.snapshots import VariableSnapshot
 
 SpreadOut = schema_of(Spread)
@@ -173,8 +173,8 @@ class BoxIn(SpreadIn):
     whiskers: Literal["fences", "range", "percentiles"] = "fences"
     share: Annotated[float, Field(gt=0, lt=0.5)] = 0.05
 
-    def box(self) -> BoxAsked:
-        return BoxAsked(self.quantile_definition, tuple(self.percents), self.reach, self.whiskers, self.share)
+    def box(self) -> BoxSettings:
+        return BoxSettings(self.quantile_definition, tuple(self.percents), self.reach, self.whiskers, self.share)
 
 
 class WholeSpreadIn(BoxIn):
@@ -192,8 +192,8 @@ class DensityIn(TryingIn):
 class SplitIn(BoxIn, ClassesIn, DensityIn):
     by: PlainText = ""
 
-    def curve(self) -> CurveAsked:
-        return CurveAsked(self.bandwidth, self.kernel, self.axis)
+    def curve(self) -> CurveSettings:
+        return CurveSettings(self.bandwidth, self.kernel, self.axis)
 
 
 class NumbersIn(BoxIn, ClassesIn):
@@ -289,8 +289,8 @@ class RelationIn(Schema):
     predictors: list[_Symbol] = Field(min_length=1, max_length=MOST_PREDICTORS)
     product: list[_Symbol] = Field(default=[], max_length=2)
 
-    def asked(self) -> Asked:
-        return Asked(self.response, self.predictors, self.product)
+    def asked(self) -> RelationSettings:
+        return RelationSettings(self.response, self.predictors, self.product)
 
 
 class PullIn(RelationIn):
@@ -367,8 +367,8 @@ class EstimatesIn(Schema):
     weight: PlainText = Field(default="", max_length=60)
     heading: PlainText = Field(default="", max_length=60)
 
-    def asked(self) -> estimates.Asked:
-        return estimates.Asked(
+    def asked(self) -> estimates.EstimatesSettings:
+        return estimates.EstimatesSettings(
             tuple(self.of), tuple(self.limits), tuple(self.widths), self.label, self.weight, self.heading
         )
 
@@ -392,8 +392,8 @@ class PairsIn(Schema):
     by: PlainText = Field(default="", max_length=60)
     size: PlainText = Field(default="", max_length=60)
 
-    def asked(self) -> pairs.Asked:
-        return pairs.Asked(self.x, self.y, self.by, self.size)
+    def asked(self) -> pairs.PairsSettings:
+        return pairs.PairsSettings(self.x, self.y, self.by, self.size)
 
 
 class CorrelatedIn(PairIn):
@@ -452,8 +452,8 @@ class FitsIn(PairIn):
     level: _Share = 0.95
     span: Annotated[float, Field(ge=0.02, le=1)] = 2 / 3
 
-    def asked(self, x: VariableSnapshot) -> fits.FitAsked:
-        return fits.FitAsked(self.lines, x.beside(self.by), self.x_scale, self.y_scale, self.level, self.span)
+    def asked(self, x: VariableSnapshot) -> fits.FitSettings:
+        return fits.FitSettings(self.lines, x.beside(self.by), self.x_scale, self.y_scale, self.level, self.span)
 
 
 class PredictIn(PairIn):

@@ -14,7 +14,7 @@ from server.readings.selectors import Numbers, Subject, numbers_of
 from server.readings.spread import (
     Axis,
     Back,
-    BoxAsked,
+    BoxSettings,
     back_on_source,
     bounds_on,
     box_of,
@@ -32,7 +32,7 @@ _RUG = 400
 
 
 @dataclass(frozen=True)
-class CurveAsked:
+class CurveSettings:
     """How curves and classes are drawn."""
 
     bandwidth: float | density.BandwidthRule = "silverman"
@@ -87,8 +87,8 @@ class ByLevels:
 def split(
     variable: VariableSnapshot,
     by: VariableSnapshot | None,
-    box: BoxAsked,
-    curve: CurveAsked,
+    box: BoxSettings,
+    curve: CurveSettings,
     cut: dict[str, Any],
     level: float,
     cancellation: Cancellation,
@@ -143,8 +143,8 @@ def _group(
     found: Numbers,
     drawn: Numbers,
     own: Ints,
-    box: BoxAsked,
-    curve: CurveAsked,
+    box: BoxSettings,
+    curve: CurveSettings,
     shared: frequency.Classes | None,
     level: float,
 ) -> GroupSpread:

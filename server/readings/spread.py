@@ -21,7 +21,7 @@ Axis = Literal["straight", "log"]
 
 
 @dataclass(frozen=True)
-class BoxAsked:
+class BoxSettings:
     """How a box is drawn, as heron.groups.box takes it."""
 
     quantile_definition: quantiles.Definition = 7
@@ -103,7 +103,7 @@ class Comparison:
 
 def spread(
     variable: VariableSnapshot,
-    box: BoxAsked,
+    box: BoxSettings,
     level: float,
     cancellation: Cancellation,
     *,
@@ -145,7 +145,7 @@ def spread(
     )
 
 
-def numbers_with(variable: VariableSnapshot, found: Numbers, asked: BoxAsked, level: float) -> summary.Summary:
+def numbers_with(variable: VariableSnapshot, found: Numbers, asked: BoxSettings, level: float) -> summary.Summary:
     numbers = summary.summarize(
         found.values,
         quantile_definition=asked.quantile_definition,
@@ -155,7 +155,7 @@ def numbers_with(variable: VariableSnapshot, found: Numbers, asked: BoxAsked, le
     return summary.above_limited(numbers, int(np.count_nonzero(found.limited)))
 
 
-def percent_points(found: Numbers, asked: BoxAsked) -> Floats:
+def percent_points(found: Numbers, asked: BoxSettings) -> Floats:
     """The percents asked for as values; hinges know only quarters, so they then follow definition 7."""
     shares = np.array(asked.percents, dtype=np.float64) / 100
     by = 7 if asked.quantile_definition == "hinges" else asked.quantile_definition
@@ -183,7 +183,7 @@ def back_on_source(variable: VariableSnapshot, numbers: summary.Summary) -> Back
     return Back(name, mean, low, high, variable.sources[0].unit)
 
 
-def box_of(values: Floats, asked: BoxAsked) -> groups.Box:
+def box_of(values: Floats, asked: BoxSettings) -> groups.Box:
     return groups.box(
         values,
         quantile_definition=asked.quantile_definition,

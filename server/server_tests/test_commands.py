@@ -14,7 +14,7 @@ from django.test import LiveServerTestCase, SimpleTestCase, TransactionTestCase
 
 from server.accounts import services
 from server.accounts.models import User
-from server.ledger.services import Asked, decide
+from server.ledger.services import RowDecision, decide
 from server.plates.models import Plate
 from server.server_tests.cases import person, stored
 from server.studies import selectors
@@ -99,7 +99,7 @@ class Copies(TransactionTestCase):
     def test_everything_comes_back_as_it_was_copied(self):
         user = User.objects.create_user("ada", password="a long enough password")
         table = stored(user)
-        decide(user, table, Asked(kind="set-aside", rows=[4], variable="", reason="odd", revision=1))
+        decide(user, table, RowDecision(kind="set-aside", rows=[4], variable="", reason="odd", revision=1))
         before = TableSnapshot.of(Table.objects.get()).active()["mass"]
         source = selectors.file_bytes(Table.objects.get().source)
         with tempfile.TemporaryDirectory() as folder:

@@ -18,7 +18,7 @@ from heron.figure import styles
 from server.demo import services as demo
 from server.ledger.making import TableRecipe, make
 from server.ledger.models import Entry
-from server.ledger.services import Asked, Cell, correct, decide, derive, describe, start_rereading
+from server.ledger.services import Cell, RowDecision, correct, decide, derive, describe, start_rereading
 from server.plates import selectors
 from server.plates.documents import PlateDocument
 from server.plates.models import Plate
@@ -53,10 +53,10 @@ class ScriptCase(TestCase):
     def decided(self) -> None:
         """Decisions of every kind on the oysters."""
         now = lambda: Table.objects.get(pk=self.oysters.pk)  # noqa: E731
-        decide(self.user, now(), Asked("set-aside", [78, 331], "", 'cracked"""\n# import os', now().revision))
-        decide(self.user, now(), Asked("set-aside", [12, 13, 14, 40], "shell_mass", "wet", now().revision))
-        decide(self.user, now(), Asked("put-back", [13], "shell_mass", "", now().revision))
-        decide(self.user, now(), Asked("keep", [390], "shell_mass", "weighed twice", now().revision))
+        decide(self.user, now(), RowDecision("set-aside", [78, 331], "", 'cracked"""\n# import os', now().revision))
+        decide(self.user, now(), RowDecision("set-aside", [12, 13, 14, 40], "shell_mass", "wet", now().revision))
+        decide(self.user, now(), RowDecision("put-back", [13], "shell_mass", "", now().revision))
+        decide(self.user, now(), RowDecision("keep", [390], "shell_mass", "weighed twice", now().revision))
         describe(
             self.user,
             now(),
@@ -362,7 +362,7 @@ class OtherTables(ScriptCase):
             ),
         )
         now = Table.objects.get(pk=part.pk)
-        decide(self.user, now, Asked("set-aside", [2, 5], "", "odd", now.revision))
+        decide(self.user, now, RowDecision("set-aside", [2, 5], "", "odd", now.revision))
         stack = make(self.user, self.study, "Stacked", TableRecipe("stack", (units.pk, weights.pk), {"name": "source"}))
         simulated = make(
             self.user,

@@ -10,7 +10,7 @@ from heron.numbering import as_text
 from demo.generate import FOLDER
 from server.demo import services as demo
 from server.ledger.models import Entry
-from server.ledger.services import Asked, decide
+from server.ledger.services import RowDecision, decide
 from server.problems import Refusal
 from server.server_tests.cases import StudyCase, person, signed_in, stored
 from server.studies.models import Study, Table
@@ -23,7 +23,7 @@ class Races(TransactionTestCase):
 
         def one(row: int) -> str:
             try:
-                decide(owner, Table.objects.get(pk=table.pk), Asked("set-aside", [row], "", "at once", 1))
+                decide(owner, Table.objects.get(pk=table.pk), RowDecision("set-aside", [row], "", "at once", 1))
             except Refusal as refused:
                 return refused.code
             finally:

@@ -82,9 +82,14 @@ def load(variable: Variable) -> Column:
 
 def _decoded(variable: Variable) -> Column:
     chunks = fetch_bytes(Chunk.objects.filter(variable=variable).order_by("position").values_list("data"))
-    if not chunks:  # the table was removed while its variable was being looked up
-        raise Refusal(404, "not-found", "There is no such thing here.", remedy="Go back to your studies.")
+    if not chunks:
+        raise _gone()
     return decode(variable, chunks)
+
+
+def _gone() -> Refusal:
+    """A table was removed while it was being looked up."""
+    return Refusal(404, "not-found", "There is no such thing here.", remedy="Go back to your studies.")
 
 
 class StoredImports(Imports):
@@ -99,6 +104,8 @@ class StoredImports(Imports):
         if version not in self._versions:
             rows = Variable.objects.filter(table_id=self._table.pk, import_version=version)
             self._versions[version] = {variable.symbol: variable for variable in rows}
+            if not self._versions[version]:
+                raise _gone()
         return self._versions[version]
 
     def symbols(self, version: int) -> Mapping[str, Variable]:

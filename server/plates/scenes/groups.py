@@ -34,7 +34,7 @@ def compared(place: Place, source: Source) -> Scene:
     assert by is not None
     found = compare.compared(
         variable,
-        compare.Asked(
+        compare.CompareSettings(
             by, second, asked.center, asked.bars, asked.level, asked.units, (asked.low_percent, asked.high_percent),
             asked.trim, pair, asked.line, asked.log,
         ),
@@ -228,10 +228,10 @@ def differences(place: Place, source: Source) -> Scene:
     asked = needed(source.differences, source.kind)
     variable, by = variable_at(place, source), place.table.variable(asked.by)
     pair = place.table.variable(asked.pair) if asked.pair else None
-    found = compare.differed(
-        variable, by,
-        compare.Differing(asked.measure, asked.reference, asked.level, asked.units, pair, asked.together), NOBODY,
-    )  # fmt: skip
+    settings = compare.DifferenceSettings(
+        asked.measure, asked.reference, asked.level, asked.units, pair, asked.together
+    )
+    found = compare.differed(variable, by, settings, NOBODY)
     if not found.pairs:
         raise InputError("no-pairs", next(iter(found.undefined.values()), "There are no two groups."), where="by")
     rows = [

@@ -19,7 +19,7 @@ def paired(place: Place, source: Source) -> Scene:
     table = place.table
     if source.also:
         return _several(place, source, asked)
-    found = pairs.paired(table, pairs.Asked(asked.x, [asked.y], asked.by, source.size), NOBODY)
+    found = pairs.paired(table, pairs.PairsSettings(asked.x, [asked.y], asked.by, source.size), NOBODY)
     own = found.series[0]
     x, y = table.variable(asked.x), table.variable(asked.y)
     factor = 1 / DAY if found.x_is_time else 1.0
@@ -78,7 +78,7 @@ def paired(place: Place, source: Source) -> Scene:
 
 def _several(place: Place, source: Source, asked: Any) -> Scene:
     """Several measured variables on one axis, each a series of its own."""
-    found = pairs.paired(place.table, pairs.Asked(asked.x, [asked.y, *source.also], "", ""), NOBODY)
+    found = pairs.paired(place.table, pairs.PairsSettings(asked.x, [asked.y, *source.also], "", ""), NOBODY)
     factor = 1 / DAY if found.x_is_time else 1.0
     none = np.empty(0)
     clouds, curves = [], []

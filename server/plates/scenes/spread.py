@@ -32,7 +32,7 @@ def shape(place: Place, source: Source) -> Scene:
     cut = None
     if "classes" in source.layers or source.measure != "density":
         cut = spread.classes_of(found, asked.axis, asked.cut())
-    parts, n, numbers, notes, boxes = [], [], [], [], spread.BoxAsked()
+    parts, n, numbers, notes, boxes = [], [], [], [], spread.BoxSettings()
     bandwidth = ""
     for i, label in enumerate(labels):
         own = np.flatnonzero(index == i)

@@ -37,6 +37,7 @@ export const Bumps = memo(function Bumps({ xs, heights, n, factor, x, y, marked 
         <path
           // biome-ignore lint/suspicious/noArrayIndexKey: a bump is its place
           key={row}
+          data-bump={row}
           d={path}
           className={row === marked ? "fill-accent-tint stroke-[2] stroke-accent" : "stroke-series-ochre"}
         />
