@@ -102,7 +102,8 @@ class TwoGroups(unittest.TestCase):
         self.assertEqual((middle.estimate, told[-1]), (np.median(d), 1.0))
 
     def test_data_without_spread_sign_or_number(self):
-        self.assertEqual(mean_difference([2.0, 2, 2], [5.0, 5]).low, -3)
+        flat = mean_difference([2.0, 2, 2], [5.0, 5])
+        self.assertEqual((flat.estimate, flat.low, flat.high, flat.p_value), (-3, None, None, None))
         self.assertEqual(cliffs_delta([2.0, 2, 2], [5.0, 5]).estimate, -1)
         for effect, first, second, why in (
             (hedges_g, [2.0, 2, 2], [5.0, 5], "Neither group has any spread"),

@@ -66,6 +66,20 @@ class IndependentComputation(unittest.TestCase):
         self.assertAlmostEqual(found.anderson_darling.statistic, a2, places=8)
         self.assertAlmostEqual(found.lilliefors.statistic, max((i / n - p).max(), (p - (i - 1) / n).max()), places=10)
 
+    def test_k_squared_of_a_symmetric_sample_is_of_its_kurtosis_alone(self):
+        counted = np.repeat(np.arange(7.0), [1, 3, 6, 9, 6, 3, 1])
+        n = counted.size
+        off = counted - counted.mean()
+        b2 = np.mean(off**4) / np.mean(off**2) ** 2
+        # Anscombe and Glynn (1983), step by step.
+        mean, variance = 3 * (n - 1) / (n + 1), 24 * n * (n - 2) * (n - 3) / ((n + 1) ** 2 * (n + 3) * (n + 5))
+        x = (b2 - mean) / np.sqrt(variance)
+        third = 6 * (n**2 - 5 * n + 2) / ((n + 7) * (n + 9)) * np.sqrt(6 * (n + 3) * (n + 5) / (n * (n - 2) * (n - 3)))
+        a = 6 + 8 / third * (2 / third + np.sqrt(1 + 4 / third**2))
+        z = (1 - 2 / (9 * a) - ((1 - 2 / a) / (1 + x * np.sqrt(2 / (a - 4)))) ** (1 / 3)) / np.sqrt(2 / (9 * a))
+        self.assertAlmostEqual(check(counted).dagostino_pearson.statistic, z**2, 9)
+        self.assertAlmostEqual(z**2, 0.0023, 4)
+
     def test_lilliefors_p_values_against_fresh_samples(self):
         samples = np.random.default_rng(3).standard_normal((1500, 20))
         small = np.mean([check(sample).lilliefors.p_value < 0.1 for sample in samples])

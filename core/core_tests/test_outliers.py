@@ -85,6 +85,22 @@ class Published(unittest.TestCase):
         self.assertLess(abs(np.mean(named) - 0.05), 0.02)
 
 
+class FarValues(unittest.TestCase):
+    def test_a_slip_of_ten_thousand_million_leaves_the_next_step_its_figures(self):
+        normal = np.random.default_rng(0).normal(size=50)
+        steps = flag(np.array([*normal, 8.0, 1e10]), "esd", suspects=4).steps
+        rest = np.array([*normal, 8.0])
+        self.assertEqual([step.row for step in steps[:2]], [51, 50])
+        self.assertAlmostEqual(steps[1].statistic, (8 - rest.mean()) / rest.std(ddof=1), 12)
+        third = normal - normal.mean()
+        self.assertAlmostEqual(steps[2].statistic, np.abs(third).max() / third.std(ddof=1), 12)
+
+    def test_far_from_zero_as_at_zero(self):
+        values = np.array([0.0, 1, 2, 3, 5, 8, 9, 4, 7, 30])
+        for offset in (0.0, 1e15, -1e15):
+            self.assertEqual(flag(values + offset, "esd").flagged.tolist(), [9])
+
+
 class Plain(unittest.TestCase):
     @given(whole)
     def test_the_medcouple_is_the_median_over_all_pairs(self, values):

@@ -1,5 +1,6 @@
 """Two variables: certified lines, published examples, kept libraries, and curves that come back to their units."""
 
+import itertools
 import math
 import unittest
 
@@ -109,6 +110,24 @@ class Lines(unittest.TestCase):
 
 
 class Correlated(unittest.TestCase):
+    def test_p_values_of_few_pairs_are_shares_of_all_orders(self):
+        def share(a, b, coefficient):
+            own = abs(coefficient(a, b)[0])
+            orders = list(itertools.permutations(b))
+            return sum(abs(coefficient(a, order)[0]) >= own - 1e-9 for order in orders) / len(orders)
+
+        for a, b in (
+            ([1, 2, 3, 4, 5], [2, 1, 4, 3, 5]),
+            ([1, 1, 2, 3, 3, 4], [2, 1, 1, 3, 5, 4]),
+            ([3, 1, 2], [6, 2, 4]),
+        ):
+            found = relation.correlate(a, b)
+            self.assertAlmostEqual(found.spearman.p_value, share(a, b, stats.spearmanr))
+            self.assertAlmostEqual(found.kendall.p_value, share(a, b, stats.kendalltau))
+        self.assertGreater(relation.correlate([1, 2, 3], [1, 2, 3]).spearman.p_value, 0.3)
+        many = np.arange(12.0)
+        self.assertAlmostEqual(relation.correlate(many, many**3).spearman.p_value / (2 / math.factorial(12)), 1)
+
     def test_anscombe_and_limits_by_their_formulas(self):
         found = relation.correlate(X, STRAIGHT)
         self.assertAlmostEqual(found.pearson.estimate, 0.816, places=3)

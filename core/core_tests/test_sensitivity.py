@@ -9,6 +9,7 @@ from heron.sensitivity import MOST_FOR_W, STATISTICS, leave_one_out, weigh
 from heron.summary import summarize
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy import stats
 
 
 def plain(values, statistic):
@@ -35,6 +36,17 @@ class EachRow(unittest.TestCase):
         for statistic in ("skewness", "kurtosis"):
             found = leave_one_out([32.0, 32.0, 32.0, 1.5, 32.0], statistic).values
             self.assertEqual(np.isnan(found).tolist(), [False, False, False, True, False])
+
+    def test_without_a_row_that_is_nearly_all_of_the_spread(self):
+        rest = np.random.default_rng(4).normal(size=50)
+        for far in (1e5, -1e9):
+            for statistic, expected in (
+                ("kurtosis", stats.kurtosis(rest, bias=False)),
+                ("skewness", stats.skew(rest, bias=False)),
+                ("sd", rest.std(ddof=1)),
+            ):
+                found = leave_one_out(np.array([*rest, far]), statistic)
+                np.testing.assert_allclose(found.values[-1], expected, rtol=1e-5)
 
     def test_the_row_that_carries_the_result(self):
         x = np.random.default_rng(1).normal(50, 2, 200)

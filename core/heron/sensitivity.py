@@ -96,8 +96,8 @@ def leave_one_out(x: ArrayLike, statistic: Statistic) -> LeaveOneOut:
 
     Parameters: x (n_rows,) floats, NaN for missing; statistic, one of STATISTICS. W is worked for up to 500 values.
     Raises: ChoiceError; InputError for W of more values.
-    Notes: moments from sums of powers about the mean, from which the row's own part is taken and the mean moved:
-    nothing is summed again. Definitions as in heron.summary.
+    Notes: moments from sums of powers about the mean, from which the row's own part is taken and the mean moved;
+    without a row that is most of the spread the rest are summed anew. Definitions as in heron.summary.
     """
     choose(statistic, STATISTICS, where="statistic")
     checked = as_values(x)
@@ -135,6 +135,9 @@ def _whole(values: Floats, statistic: Statistic) -> float | None:
     return found
 
 
+_CANCELS = 1e-3  # of the second moment: there are few such rows, since each is most of the spread
+
+
 def _moments(z: Floats) -> tuple[int, Floats, Floats, Floats]:
     """n - 1, and the second, third and fourth moments about the mean without each row; z about the mean of all."""
     m = z.size - 1
@@ -144,6 +147,11 @@ def _moments(z: Floats) -> tuple[int, Floats, Floats, Floats]:
     second = raw[0] - mean**2
     third = raw[1] - 3 * mean * raw[0] + 2 * mean**3
     fourth = raw[2] - 4 * mean * raw[1] + 6 * mean**2 * raw[0] - 3 * mean**4
+    # A far row takes nearly all of the sums with it, and what is left of them is rounding: then the rest are summed.
+    for i in np.flatnonzero(second < _CANCELS * (raw[0] + squares / m)).tolist():
+        rest = np.delete(z, i)
+        off = rest - rest.mean()
+        second[i], third[i], fourth[i] = (float(np.mean(off**power)) for power in (2, 3, 4))
     return m, np.where(second > 1e-15 * raw[0], second, 0.0), third, fourth
 
 

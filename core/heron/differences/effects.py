@@ -128,7 +128,8 @@ def ratio_of_geometric_means(a: ArrayLike, b: ArrayLike, *, level: float = 0.95,
     if min(float(two.x.min()), float(two.y.min())) <= 0:
         raise _none("It needs values above 0.")
     gap, low, high, p = _means(_Two(np.log(two.x), np.log(two.y), two.n_missing, paired), level)
-    return two.estimate(exponential(gap), exponential(low), exponential(high), p)
+    ends = (None if end is None else exponential(end) for end in (low, high))
+    return two.estimate(exponential(gap), *ends, p)
 
 
 def hedges_g(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: bool = False) -> Estimate:
@@ -270,8 +271,9 @@ def satterthwaite(a: float, b: float, n: int, m: int) -> float:
     return 1 / (share**2 / (n - 1) + (1 - share) ** 2 / (m - 1))
 
 
-def _means(two: _Two, level: float) -> tuple[float, float, float, float | None]:
-    """The difference of means, its limits and its p value: by Welch, or of the differences of pairs."""
+def _means(two: _Two, level: float) -> tuple[float, float | None, float | None, float | None]:
+    """The difference of means, its limits and its p value, by Welch, or of the differences of pairs; without spread the
+    difference alone."""
     x, y = two.x, two.y
     if two.paired:
         off = x - y
@@ -280,7 +282,7 @@ def _means(two: _Two, level: float) -> tuple[float, float, float, float | None]:
         a, b = float(x.var(ddof=1)) / x.size, float(y.var(ddof=1)) / y.size
         gap, se = float(x.mean() - y.mean()), math.sqrt(a + b)
         df = satterthwaite(a, b, x.size, y.size) if se else 1.0
-    if se == 0:
-        return gap, gap, gap, None
+    if se == 0:  # nothing tells how far such a difference may be off
+        return gap, None, None, None
     reach = float(special.stdtrit(df, 0.5 + level / 2)) * se
     return gap, gap - reach, gap + reach, 2 * float(special.stdtr(df, -abs(gap / se)))

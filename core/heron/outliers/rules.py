@@ -222,15 +222,15 @@ def _esd(checked: Checked, suspects: int = 10, level: float = 0.05) -> Flags:
         return _none("esd", checked, _FLAT)
     taken = min(int(suspects), n - 2)
     order = np.argsort(checked.values, kind="stable")
-    scale = float(np.abs(checked.values).max())
-    ordered = checked.values[order] / scale
-    ordered = ordered - ordered.mean()
-    low, high, total, squares = 0, n - 1, 0.0, float(np.dot(ordered, ordered))
+    # From the middle value, which is exact however far from 0 they lie; halved, so that nothing runs over.
+    ordered = checked.values[order] / 2
+    ordered = ordered - ordered[n // 2]
+    ordered = ordered / float(np.abs(ordered).max())
+    low, high, (mean, squares) = 0, n - 1, _moments(ordered)
     steps, scores = [], np.full(checked.length, np.nan)
     for i in range(taken):
         left = n - i
-        mean = total / left
-        sd = math.sqrt(max(squares / (left - 1) - mean * mean * left / (left - 1), 0.0))
+        sd = math.sqrt(squares / (left - 1))
         if sd == 0:
             break
         at = high if ordered[high] - mean >= mean - ordered[low] else low
@@ -240,8 +240,12 @@ def _esd(checked: Checked, suspects: int = 10, level: float = 0.05) -> Flags:
         row = int(checked.positions[order[at]])
         steps.append(EsdStep(row, float(statistic), critical))
         scores[row] = math.copysign(statistic, ordered[at] - mean)
-        total, squares = total - float(ordered[at]), squares - float(ordered[at]) ** 2
         low, high = (low, high - 1) if at == high else (low + 1, high)
+        off = float(ordered[at]) - mean
+        without = mean - off / (left - 1)
+        less = squares - off * (float(ordered[at]) - without)
+        # What a far value leaves of the sum is what rounding left: then the rest are summed again.
+        mean, squares = (without, less) if less > squares / 2 else _moments(ordered[low : high + 1])
     last = max((i + 1 for i, step in enumerate(steps) if step.statistic > step.critical), default=0)
     flagged = np.sort(np.array([step.row for step in steps[:last]], dtype=np.int64))
     cautions = [] if n >= 25 else [f"It is advised from 25 values; there are {n}."]
@@ -251,6 +255,13 @@ def _esd(checked: Checked, suspects: int = 10, level: float = 0.05) -> Flags:
         cautions.append("A single test would have stopped early: far values hid each other.")
     cutoff = steps[max(last - 1, 0)].critical if steps else None
     return Flags("esd", flagged, scores, None, None, cutoff, None, tuple(steps), tuple(cautions), n, checked.n_missing)
+
+
+def _moments(values: Floats) -> tuple[float, float]:
+    """The mean, and the sum of squares about it."""
+    mean = float(values.mean())
+    off = values - mean
+    return mean, float(np.dot(off, off))
 
 
 _RULES: dict[str, Callable[..., Flags]] = {
