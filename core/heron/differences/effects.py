@@ -128,8 +128,8 @@ def ratio_of_geometric_means(a: ArrayLike, b: ArrayLike, *, level: float = 0.95,
     if min(float(two.x.min()), float(two.y.min())) <= 0:
         raise _none("It needs values above 0.")
     gap, low, high, p = _means(_Two(np.log(two.x), np.log(two.y), two.n_missing, paired), level)
-    ends = (None if end is None else exponential(end) for end in (low, high))
-    return two.estimate(exponential(gap), *ends, p)
+    low, high = (None if end is None else exponential(end) for end in (low, high))
+    return two.estimate(exponential(gap), low, high, p)
 
 
 def hedges_g(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: bool = False) -> Estimate:
