@@ -35,15 +35,6 @@ class Migration(migrations.Migration):
         migrations.RenameField("variable", "reading", "import_version"),
         migrations.AddField("table", "state", models.JSONField(default=dict)),
         migrations.AddField("table", "summaries", models.JSONField(default=dict)),
+        # Alone at the end: PostgreSQL changes no table of which a row was just removed.
         migrations.RunPython(write_states, elidable=False),
-        migrations.RemoveField("table", "aside"),
-        migrations.RemoveField("table", "described"),
-        migrations.RemoveField("table", "corrected"),
-        migrations.RemoveField("table", "facts"),
-        migrations.RemoveField("table", "derived"),
-        migrations.RemoveField("variable", "derived"),
-        migrations.AddConstraint(
-            "variable",
-            models.UniqueConstraint(fields=["table", "import_version", "symbol"], name="one_symbol_each"),
-        ),
     ]
