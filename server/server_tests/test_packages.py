@@ -323,8 +323,12 @@ class Tampered(PackageCase):
                 said = self.assert_problem(self.open(zipped(files)), 422, "broken-package")
                 self.assertTrue(said["remedy"])
                 self.assertEqual((Study.objects.count(), Entry.objects.count()), (studies, entries))
-        self.assertEqual(self.open(zipped(good)).status_code, 201)
-        self.assertEqual(ClassStructure.objects.count(), 2)
+        # As packages of earlier versions had it: what the Ledger makes stood among the variables.
+        derived = {"derived": True, "position": 1_000_000, "symbol": "log_mass", "label": "log mass", "kind": ""}
+        earlier = with_json("study.json", lambda said: said["tables"][0]["variables"].append(derived))
+        for files in (good, earlier):
+            self.assertEqual(self.open(zipped(files)).status_code, 201)
+        self.assertEqual(ClassStructure.objects.count(), 3)
 
     def test_any_entry_that_was_changed_added_or_taken_out_is_told_of(self):
         self.rich_study()
