@@ -101,6 +101,12 @@ class BrowserCase(LiveServerTestCase):
         self.page.goto(f"/tables/{study.tables.get(name=table).pk}/spread?variable={variable}")
         expect(self.plot).to_be_visible()
 
+    def paste_table(self, rows: str) -> None:
+        """Rows are pasted on the first stage, and looked at."""
+        self.page.keyboard.press("1")
+        self.page.get_by_label("Or paste rows").fill(rows)
+        self.button("Look at it").click()
+
     @property
     def plot(self) -> Locator:
         return self.page.get_by_role("region", name="Shape on one axis").get_by_role("application")

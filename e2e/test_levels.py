@@ -65,10 +65,8 @@ class Levels(Choosing):
         self.open_demo_table()
         self.page.goto("/")
         expect(self.plot).to_be_visible()
-        self.page.keyboard.press("1")
         rows = "\n".join(f"{'up' if i % 2 else 'down'},{i * i % 37 + i % 2 * 5}" for i in range(60))
-        self.page.get_by_label("Or paste rows").fill("side,x\n" + rows)
-        self.button("Look at it").click()
+        self.paste_table("side,x\n" + rows)
         self.button("Store the table").click()
         expect(self.sentence).to_contain_text("Spread of side")
         self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="x").click()
@@ -131,9 +129,7 @@ class Fits(Choosing):
 class Reading(Choosing):
     def test_a_table_of_value_and_count_is_read_as_what_it_stands_for(self):
         self.open_demo_table()
-        self.page.keyboard.press("1")
-        self.page.get_by_label("Or paste rows").fill("length (mm)\ttimes\n1.5\t2\n1.5\t1\n2.5\t4\n9\t1\n")
-        self.button("Look at it").click()
+        self.paste_table("length (mm)\ttimes\n1.5\t2\n1.5\t1\n2.5\t4\n9\t1\n")
         self.button("Store the table").click()
         expect(self.sentence).to_contain_text("Spread of length")
         self.button("bumps").click()

@@ -77,9 +77,11 @@ export function captionOf(reading: Comparison, choices: CompareChoices, crowded:
     parts.push(
       `${FORMS[choices.violin]}: density${choices.log ? " of log10" : ""} by Silverman's rule, of equal area, cut at the data's range.`,
     );
+  const seen = used.n - reading.without_group;
+  const rows = reading.values.length < seen ? `a random sample of ${whole(reading.values.length)} rows` : "rows";
   if (marks.includes("points"))
     parts.push(
-      `Points: ${unit ? "rows, pale" : "rows"}, ${crowded ? "too many to stand apart, so spread sideways at random" : SIDEWAYS[choices.points]}.`,
+      `Points: ${rows}${unit ? ", pale" : ""}, ${crowded ? "too many to stand apart, so spread sideways at random" : SIDEWAYS[choices.points]}.`,
     );
   if (reading.pair_label)
     parts.push(
