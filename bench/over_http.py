@@ -57,7 +57,7 @@ def served() -> Iterator[Server]:
 
 def spread_reading(server: Server, line, table: str, variable: str, turns: int) -> None:
     """What the Spread stage asks of one variable, question by question, against the same core calls."""
-    from heron import density, frequency, groups, normality, reading, summary
+    from heron import density, frequency, groups, normality, readings, summary
 
     from server.studies import store
     from server.studies.models import Variable
@@ -75,7 +75,7 @@ def spread_reading(server: Server, line, table: str, variable: str, turns: int) 
 
     def describe() -> None:
         found = summary.summarize(numbers, level=next(fresh))
-        reading.describe(found, groups.box(numbers).groups[0])
+        readings.describe(found, groups.box(numbers).groups[0])
         normality.curve(found.mean, found.sd)
         frequency.classify(numbers, rule="freedman-diaconis")
         density.estimate(numbers)

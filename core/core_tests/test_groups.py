@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 from heron.errors import InputError, LengthMismatch
 from heron.groups import box
-from heron.reading import describe
+from heron.readings import describe
 from heron.summary import summarize
 
 

@@ -23,7 +23,7 @@ def variable_asked(request: SignedIn, table_id: UUID, symbol: str) -> VariableSn
     """The variable named; where the address says so, as if it were on another scale."""
     found = table_asked(request, table_id).variable(symbol)
     as_if = request.GET.get("as_if")
-    return found.table.tried(found, recipe_asked(symbol, as_if)) if as_if else found
+    return found.table.tried(symbol, recipe_asked(symbol, as_if)) if as_if else found
 
 
 def recipe_asked(symbol: str, as_if: str) -> dict[str, Any]:

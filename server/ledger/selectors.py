@@ -115,7 +115,7 @@ def snapshot(user: User, table_id: UUID, at: int | None = None) -> TableSnapshot
             404, "no-such-point", f"{now.name} has no revision {at}.", remedy="Choose an entry of its ledger."
         )
     state = replay_decisions(decisions(taken), now.state.imports)
-    return TableSnapshot(now.row, at, state.settled())
+    return TableSnapshot(now.row.name, state.settled(), at, row=now.row)
 
 
 @dataclass(frozen=True)

@@ -5,17 +5,18 @@ from uuid import UUID
 from django.http import HttpResponse
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
+from heron.readings import Cancellation, estimates, shares
+from heron.readings import groups as compare
 from ninja import Query, Router
 from pydantic import Field
 
 from server.accounts.requests import SignedIn
 from server.fields import PlainText
 from server.ledger.request_params import table_asked, variable_asked
-from server.readings import cancellation, compare, estimates, normal, ordered, relation, screen, selectors, shares
+from server.readings import cancellation, normal, ordered, relation, screen, selectors
 from server.readings import ladder as scales
 from server.readings import spread as reading
 from server.readings.answers import plain
-from server.readings.cancellation import Cancellation
 from server.readings.cross import cross as crossed
 from server.readings.delivery import answer, answer_of
 from server.readings.grid import grid as rows_grid
@@ -407,7 +408,7 @@ def numbers_file(request: SignedIn, table_id: UUID, variable: PlainText, options
     elif found.decimals is None or found.kind not in NUMBER_KINDS:
         text = counts_csv(*reading.counts(found))
     else:
-        whole = whole_spread(found, options.box(), options.level, Cancellation(None))
+        whole = whole_spread(found, options.box(), options.level, Cancellation())
         try:
             counted = reading.classes(found, axis=options.axis, **options.cut())[2]
         except InputError:

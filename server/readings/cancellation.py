@@ -6,6 +6,7 @@ The interface names each view ("stack-density") and counts its questions; of one
 from threading import Lock
 
 from cachetools import LRUCache
+from heron.readings import Cancellation
 
 from server.problems import Refusal
 
@@ -16,8 +17,8 @@ _lock = Lock()
 _MOST_DIGITS = 16
 
 
-class Cancellation:
-    """Whether a question is still wanted; `check` is called between the steps of an answer."""
+class ViewCancellation(Cancellation):
+    """Whether the question of a view is still wanted: one that a newer question has overtaken is not."""
 
     def __init__(self, view: str | None) -> None:
         name, _, number = (view or "").rpartition(":")

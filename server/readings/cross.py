@@ -9,8 +9,8 @@ from heron.checks import Ints
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
 from heron.ledger import Series, Used
+from heron.readings import Subject, series_of, subject_of
 
-from server.readings.selectors import Subject, series_of, subject_of
 from server.readings.spread import classes
 from server.studies.snapshots import VariableSnapshot
 

@@ -11,12 +11,13 @@ from uuid import UUID
 import heron
 from django.conf import settings
 from django.http import HttpResponse
+from heron.readings import Cancellation
 
 from server.accounts.requests import SignedIn
 from server.caching import Kept
 from server.ledger.request_params import variable_asked
 from server.readings.answers import envelope, plain
-from server.readings.cancellation import Cancellation
+from server.readings.cancellation import ViewCancellation
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 _answers: Kept[bytes] = Kept(settings.READING_CACHE_BYTES, len)
@@ -49,7 +50,7 @@ def answer_of(
     request: SignedIn, table: TableSnapshot, compute: Callable[[Cancellation], Any], *, binary: bool
 ) -> HttpResponse:
     """The answer to a question about a table at its revision, from what was computed before where it was."""
-    cancellation = Cancellation(request.headers.get("X-Heron-View"))
+    cancellation = ViewCancellation(request.headers.get("X-Heron-View"))
     question = f"{table.pk}|{table.revision}|{request.get_full_path()}|{_code()}"
     tag = hashlib.sha256(question.encode()).hexdigest()[:32]
     if f'"{tag}"' in request.headers.get("If-None-Match", ""):

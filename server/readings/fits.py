@@ -8,9 +8,9 @@ import numpy as np
 from heron import relation, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
+from heron.readings import Cancellation
 from heron.wording import counted, typeset
 
-from server.readings.cancellation import Cancellation
 from server.readings.pairs import levels_of, pairs_of
 from server.studies.snapshots import VariableSnapshot
 

@@ -8,10 +8,9 @@ from heron.checks import Ints
 from heron.columns import NUMBER_KINDS, Column
 from heron.errors import InputError
 from heron.ledger import TRIED, Used
+from heron.readings import Cancellation, Subject, numbers_of, subject_of
 from heron.variables import cell_text
 
-from server.readings.cancellation import Cancellation
-from server.readings.selectors import Subject, numbers_of, subject_of
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 MOST_ROWS = 200

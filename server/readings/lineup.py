@@ -7,8 +7,8 @@ from heron import density, frequency, normality, thinning
 from heron.checks import Floats
 from heron.errors import InputError
 from heron.ledger import Used
+from heron.readings import Subject, numbers_of
 
-from server.readings.selectors import Subject, numbers_of
 from server.studies.snapshots import VariableSnapshot
 
 _MOST_CLASSES = 24

@@ -7,9 +7,8 @@ from heron import normality, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.ledger import Used
+from heron.readings import Cancellation, Numbers, Subject, numbers_of
 
-from server.readings.cancellation import Cancellation
-from server.readings.selectors import Numbers, Subject, numbers_of
 from server.readings.spread import sent_places
 from server.studies.snapshots import VariableSnapshot
 

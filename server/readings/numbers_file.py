@@ -8,10 +8,9 @@ import numpy as np
 from heron import cells
 from heron.frequency import Classes, ValueCounts
 from heron.ledger import Used
+from heron.readings import Subject
 from heron.summary import Summary
 from heron.times import Times
-
-from server.readings.selectors import Subject
 
 _NOTES = {
     "sd": "divisor n - 1",

@@ -8,8 +8,8 @@ from heron import ordering, times
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.ledger import Series, Used
+from heron.readings import Subject, numbers_of, series_of, subject_of
 
-from server.readings.selectors import Subject, numbers_of, series_of, subject_of
 from server.studies.snapshots import VariableSnapshot
 
 MOST_POINTS = 20_000

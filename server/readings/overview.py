@@ -5,9 +5,8 @@ from dataclasses import dataclass, replace
 from heron import normality, quantiles, summary
 from heron.columns import NUMBER_KINDS
 from heron.ledger import Used
+from heron.readings import Cancellation, Subject, numbers_of
 
-from server.readings.cancellation import Cancellation
-from server.readings.selectors import Subject, numbers_of
 from server.readings.spread import Back, back_on_source
 from server.studies.snapshots import TableSnapshot
 

@@ -9,10 +9,9 @@ from heron import cloud, density, groups, ledger, relation, thinning
 from heron.checks import Floats, Ints
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
+from heron.readings import Cancellation, Subject, series_of, subject_of
 from heron.wording import counted, typeset
 
-from server.readings.cancellation import Cancellation
-from server.readings.selectors import Subject, series_of, subject_of
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 MOST_GROUPS = 60

@@ -5,13 +5,13 @@ from typing import Any
 from uuid import UUID
 
 from django.http import HttpResponse
+from heron.readings import Cancellation
 from ninja import Query, Router
 
 from server.accounts.requests import SignedIn
 from server.ledger.request_params import table_asked
 from server.readings import fits, pairs
 from server.readings.answers import envelope
-from server.readings.cancellation import Cancellation
 from server.readings.delivery import answer_of
 from server.readings.schemas import (
     BoardOut,

@@ -10,13 +10,12 @@ from heron.checks import Floats, Ints
 from heron.columns import KINDS, NUMBER_KINDS, Column
 from heron.errors import InputError
 from heron.ledger import Series
+from heron.readings import Cancellation, Subject, series_of, subject_of
 from heron.wording import typeset
 
 from server.caching import Kept
 from server.ledger.selectors import row_decisions
-from server.readings.cancellation import Cancellation
 from server.readings.screen import action_of, decided_on, positions_of
-from server.readings.selectors import Subject, series_of, subject_of
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 MOST_ROWS = 60

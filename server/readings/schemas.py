@@ -6,12 +6,14 @@ from heron.density import Density
 from heron.frequency import Classes, ValueCounts
 from heron.ledger import Used
 from heron.quantiles import Definition
+from heron.readings import Subject, estimates, shares
+from heron.readings import groups as compare
 from heron.sensitivity import Statistic
 from ninja import Schema
 from pydantic import BeforeValidator, Field
 
 from server.fields import PlainText, RowNumber
-from server.readings import compare, estimates, fits, pairs, shares
+from server.readings import fits, pairs
 from server.readings.answers import schema_of
 from server.readings.cross import Cross
 from server.readings.grid import Grid, Sought, View
@@ -22,7 +24,7 @@ from server.readings.ordered import OrderReading, TimesReading
 from server.readings.overview import Overview
 from server.readings.relation import MOST_PREDICTORS, PulledReading, RelationReading, RelationSettings
 from server.readings.screen import LeftOut, ScreenReading, TogetherReading, Weighed
-from server.readings.selectors import Subject, Within
+from server.readings.selectors import Within
 from server.readings.split import ByLevels, CurveSettings
 from server.readings.spread import BoxSettings, Bumps, Comparison, Intervals, Spread
 from server.studies.snapshots import VariableSnapshot

@@ -9,12 +9,12 @@ from heron import outliers, sensitivity, summary, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.ledger import Used
+from heron.readings import Cancellation, Subject, series_of, subject_of
 from heron.variables import cell_text
 from heron.wording import typeset
 
 from server.ledger.selectors import RowDecisions, row_decisions
-from server.readings.cancellation import Cancellation
-from server.readings.selectors import Subject, series_of, subject_of, used_rows
+from server.readings.selectors import used_rows
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 MOST_ROWS = 300

@@ -8,9 +8,8 @@ from heron import density, frequency, groups, normality, summary
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.ledger import Used
+from heron.readings import Cancellation, Numbers, Subject, numbers_of
 
-from server.readings.cancellation import Cancellation
-from server.readings.selectors import Numbers, Subject, numbers_of
 from server.readings.spread import (
     Axis,
     Back,

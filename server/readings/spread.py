@@ -4,16 +4,15 @@ from dataclasses import dataclass, replace
 from typing import Any, Literal
 
 import numpy as np
-from heron import density, frequency, groups, limits, normality, quantiles, reading, rescale, summary, thinning
+from heron import density, frequency, groups, limits, normality, quantiles, readings, rescale, summary, thinning
 from heron.checks import Floats, Ints
 from heron.columns import KINDS, NUMBER_KINDS
 from heron.errors import InputError
 from heron.ledger import Used
+from heron.readings import Cancellation, Numbers, Subject, numbers_of, series_of, subject_of
 from heron.wording import counted
 
 from server.caching import Kept
-from server.readings.cancellation import Cancellation
-from server.readings.selectors import Numbers, Subject, numbers_of, series_of, subject_of
 from server.studies.snapshots import VariableSnapshot
 
 MOST_ASIDE = 2_000
@@ -62,7 +61,7 @@ class Spread:
 
     subject: Subject
     used: Used
-    words: tuple[reading.Sentence, ...]
+    words: tuple[readings.Sentence, ...]
     summary: summary.Summary
     percent_points: Floats
     box: groups.Box
@@ -120,8 +119,8 @@ def spread(
     drawn = box_of(values, box)
     # What is said of fences is said of Tukey's, however far the whiskers go.
     fenced = drawn if (box.whiskers, box.reach) == ("fences", 1.5) else box_of(values, replace(box, **_USUAL_FENCES))
-    words = reading.describe(numbers, fenced)
-    shown = tuple(reading.Sentence(said.text, found.rows(said.rows)) for said in words)
+    words = readings.describe(numbers, fenced)
+    shown = tuple(readings.Sentence(said.text, found.rows(said.rows)) for said in words)
     normal = normal_curve_of(found, numbers, axis)
     sent = sent_places(variable, found)
     return Spread(

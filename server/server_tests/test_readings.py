@@ -9,7 +9,7 @@ from heron import density, frequency, intake, limits, normality, summary, thinni
 
 from server.problems import Refusal
 from server.readings.answers import envelope, plain
-from server.readings.cancellation import Cancellation
+from server.readings.cancellation import ViewCancellation
 from server.server_tests.cases import SMALL, StudyCase, stored_in, unpacked
 
 MASS = intake.read(SMALL.encode()).table["mass"].numbers
@@ -144,7 +144,7 @@ class Delivery(StudyCase):
 
     def test_long_work_says_how_far_it_is_and_can_be_stopped(self):
         view = f"me-{self.id()}"
-        wanted = Cancellation(f"{view}:1")
+        wanted = ViewCancellation(f"{view}:1")
         ask = lambda: self.client.get("/api/readings/progress", {"view": view}).json()  # noqa: E731
         self.assertEqual(ask(), {"share": None})
         wanted.progress(0.25)
@@ -154,7 +154,7 @@ class Delivery(StudyCase):
         with self.assertRaises(Refusal) as ended:
             wanted.progress(0.5)
         self.assertEqual((ended.exception.status, ended.exception.code), (409, "overtaken"))
-        Cancellation(f"{view}:2").check()  # the next question is worked again
+        ViewCancellation(f"{view}:2").check()  # the next question is worked again
 
 
 class Wire(SimpleTestCase):
@@ -183,12 +183,12 @@ class Wire(SimpleTestCase):
         self.assertLessEqual(places.size, thinning.MOST_POSITIONS)
 
     def test_views_do_not_overtake_each_other(self):
-        Cancellation("a:5")
-        Cancellation("b:1").check()
+        ViewCancellation("a:5")
+        ViewCancellation("b:1").check()
         with self.assertRaises(Refusal):
-            Cancellation("a:4").check()
-        Cancellation(None).check()
-        Cancellation("nonsense").check()
+            ViewCancellation("a:4").check()
+        ViewCancellation(None).check()
+        ViewCancellation("nonsense").check()
 
 
 class Split(StudyCase):

@@ -6,12 +6,9 @@ from functools import cached_property
 from typing import Any, cast
 from uuid import UUID
 
-from heron import derived
-from heron.columns import Column
 from heron.columns import Table as CoreTable
-from heron.ledger import TRIED, TableState
+from heron.ledger import TableState, TableView, VariableView
 from heron.variables import SHAPING
-from heron.variables import zero_means_none as column_zero
 
 from server.caching import Kept
 from server.problems import Refusal
@@ -23,67 +20,30 @@ _summaries: Kept[dict[str, Any]] = Kept(4_000)
 
 
 @dataclass(frozen=True)
-class VariableSnapshot:
-    """A variable of a table in one of its states, as it is described there.
+class VariableSnapshot(VariableView):
+    """A variable as the database and its lists know it besides.
 
-    missing_counts, n_missing, levels and shape are of its values with what is set aside still among them. properties:
-    whether zero means none, limits of detection and specification: what readings ask for by name. recipe: how it is
-    made of others, empty for one that was imported.
+    missing_counts, n_missing, levels and shape are of its values with what is set aside still among them.
     """
 
     table: "TableSnapshot" = field(repr=False, compare=False)
-    symbol: str
-    label: str
-    unit: str
-    kind: str
     levels: list[str]
     missing_codes: list[str]
     missing_counts: dict[str, int]
     n_missing: int
-    decimals: int | None
-    lower: float | None
-    upper: float | None
     note: str
-    properties: dict[str, Any]
     shape: list[float]
-    recipe: Mapping[str, Any] = field(default_factory=dict)
-
-    @property
-    def imported(self) -> Column:
-        """Its values as the source holds them, or as its recipe makes them."""
-        return self.table.state.column(self.symbol, "imported")
-
-    @property
-    def described(self) -> Column:
-        """Its values as described and corrected, with what is set aside still in them."""
-        return self.table.state.column(self.symbol, "described")
 
     def beside(self, symbol: str) -> "VariableSnapshot | None":
         """Another variable of the same table; None for ""."""
         return self.table.variable(symbol) if symbol else None
 
-    @property
-    def sources(self) -> list["VariableSnapshot"]:
-        """The variables that it is made of."""
-        there = self.table.by_symbol
-        return [there[symbol] for symbol in derived.sources_of(self.recipe) if symbol in there] if self.recipe else []
-
-    @property
-    def zero_means_none(self) -> bool:
-        """Whether zero means none: as somebody said, or else as the values and the unit suggest."""
-        said = self.properties.get("true_zero")
-        if said is None:
-            said = self.properties.get("zero_means_none")
-        return column_zero(self.described) if said is None else bool(said)
-
 
 @dataclass(frozen=True)
-class TableSnapshot:
-    """A table in one of its states. row: what the database holds of it; revision: at which it stands, or stood."""
+class TableSnapshot(TableView):
+    """A table as the database knows it besides. row: what it holds of it."""
 
-    row: Table = field(repr=False)
-    revision: int
-    state: TableState
+    row: Table = field(kw_only=True, repr=False)
 
     @classmethod
     def of(cls, row: Table) -> "TableSnapshot":
@@ -92,15 +52,11 @@ class TableSnapshot:
         if resting:
             derived = {symbol: recipe for symbol, recipe in state.derived.items() if symbol not in resting}
             state = replace(state, derived=derived)
-        return cls(row, row.revision, state)
+        return cls(row.name, state, row.revision, row=row)
 
     @property
     def pk(self) -> UUID:
         return self.row.pk
-
-    @property
-    def name(self) -> str:
-        return self.row.name
 
     @property
     def study(self) -> Study:
@@ -145,6 +101,10 @@ class TableSnapshot:
             )  # fmt: skip
         return found
 
+    def tried(self, symbol: str, recipe: Mapping[str, Any]) -> VariableSnapshot:
+        """A variable as if a recipe had made it of this one, for readings before it is adopted."""
+        return cast(VariableSnapshot, super().tried(symbol, recipe))
+
     def _variable(self, symbol: str) -> VariableSnapshot:
         state, recipe = self.state, self.state.derived.get(symbol, {})
         said = state.description(symbol)
@@ -169,16 +129,6 @@ class TableSnapshot:
         if written.get("key") == key:
             return {name: value for name, value in written.items() if name != "key"}
         return _summaries.answer(key, lambda: summary_of(self.state.column(symbol, "described")))
-
-    def tried(self, variable: VariableSnapshot, recipe: dict[str, Any]) -> VariableSnapshot:
-        """A variable as if a recipe had made it of this one, for readings before it is adopted."""
-        for symbol in derived.sources_of(recipe) if recipe["how"] != "expression" else ():  # which says where it stands
-            self.variable(symbol)
-        return replace(self, state=self.state.tried(recipe, variable.label)).variable(TRIED)
-
-    def narrowed(self, by: str, level: str) -> "TableSnapshot":
-        """The table with the rows of one level alone."""
-        return replace(self, state=self.state.narrowed(by, level))
 
     def described(self) -> CoreTable:
         """The table as it is described and corrected, with what is set aside still in it."""
@@ -213,7 +163,7 @@ def materialize_state(row: Table, decided: TableState) -> TableSnapshot:
     row.import_version, row.n_rows = state.import_version, row.imports[state.import_version]["n_rows"]
     row.state = {name: value for name, value in decided.to_json().items() if name != "import_version"}
     row.state["resting"] = [symbol for symbol in decided.derived if symbol not in state.derived]
-    snapshot = TableSnapshot(row, row.revision, state)
+    snapshot = TableSnapshot(row.name, state, row.revision, row=row)
     shaped = [
         symbol for symbol in state.symbols
         if symbol in state.derived or symbol in state.corrected or state.description(symbol).keys() & SHAPING

@@ -19,6 +19,7 @@ from heron.ledger.state import (
     replay,
     replay_decisions,
 )
+from heron.ledger.views import TableView, VariableView
 
 __all__ = [
     "KEPT_ONLY",
@@ -28,8 +29,10 @@ __all__ = [
     "Kind",
     "Series",
     "TableState",
+    "TableView",
     "TablesAsImports",
     "Used",
+    "VariableView",
     "View",
     "decisions_in_force",
     "load_series",

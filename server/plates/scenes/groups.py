@@ -8,6 +8,8 @@ from heron.errors import InputError
 from heron.figure import groups as side_by_side
 from heron.figure.scene import Facts, Number, Scale, Scene
 from heron.groups.words import bar_words
+from heron.readings import estimates, shares
+from heron.readings import groups as compare
 from heron.wording import counted, typeset
 
 from server.plates.documents import Source
@@ -24,7 +26,6 @@ from server.plates.scenes.place import (
     titled,
     variable_at,
 )
-from server.readings import compare, estimates, shares
 
 
 def compared(place: Place, source: Source) -> Scene:

@@ -9,6 +9,7 @@ import numpy as np
 from django.http import Http404
 from heron.figure.scene import Number
 from heron.ledger import Used
+from heron.readings import Cancellation
 from heron.wording import typeset
 
 from server.accounts.models import User
@@ -17,10 +18,9 @@ from server.ledger.making import refresh_if_stale
 from server.ledger.request_params import recipe_asked
 from server.plates.documents import Only, Source
 from server.problems import Refusal
-from server.readings.cancellation import Cancellation
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
-NOBODY = Cancellation(None)
+NOBODY = Cancellation()
 DAY = 86_400.0
 RULES = {
     "freedman-diaconis": "Freedman and Diaconis' rule", "scott": "Scott's rule", "sturges": "Sturges' rule",
@@ -74,7 +74,7 @@ def place_of(table: TableSnapshot, only: Only | None) -> Place:
 
 def variable_at(place: Place, source: Source) -> VariableSnapshot:
     found = place.table.variable(source.variable)
-    return place.table.tried(found, recipe_asked(source.variable, source.as_if)) if source.as_if else found
+    return place.table.tried(source.variable, recipe_asked(source.variable, source.as_if)) if source.as_if else found
 
 
 def needed(question: Any, kind: str) -> Any:

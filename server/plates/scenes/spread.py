@@ -9,12 +9,12 @@ from heron.checks import Ints
 from heron.errors import InputError
 from heron.figure import spread as alone
 from heron.figure.scene import Axis, Facts, Number, Scale, Scene
+from heron.readings import Numbers, numbers_of
 from heron.wording import counted, typeset
 
 from server.plates.documents import Source
 from server.plates.scenes.place import DAY, NOBODY, RULES, Place, left_out, named, needed, number, titled, variable_at
 from server.readings import normal, ordered, spread
-from server.readings.selectors import Numbers, numbers_of
 from server.studies.snapshots import VariableSnapshot
 
 

@@ -3,16 +3,15 @@
 from dataclasses import dataclass
 
 import numpy as np
+
 from heron import estimates
 from heron.checks import Floats
 from heron.errors import InputError
-from heron.ledger import Series
+from heron.ledger import Series, TableView, VariableView
+from heron.readings.cancellation import Cancellation
+from heron.readings.subject import series_of
 from heron.variables import written
 from heron.wording import counted, typeset
-
-from server.readings.cancellation import Cancellation
-from server.readings.selectors import series_of
-from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 MOST_ROWS = 1_000
 
@@ -71,7 +70,7 @@ class EstimatesReading:
     words: tuple[str, ...]
 
 
-def estimated(table: TableSnapshot, asked: EstimatesSettings, cancellation: Cancellation) -> EstimatesReading:
+def estimated(table: TableView, asked: EstimatesSettings, cancellation: Cancellation) -> EstimatesReading:
     centres = [table.variable(symbol) for symbol in asked.of]
     widths = [table.variable(symbol) for symbol in asked.widths]
     label, weight, heading = (
@@ -145,7 +144,7 @@ def estimated(table: TableSnapshot, asked: EstimatesSettings, cancellation: Canc
 
 
 def _pairs(
-    centres: list[VariableSnapshot], widths: list[VariableSnapshot]
+    centres: list[VariableView], widths: list[VariableView]
 ) -> tuple[list[tuple[int, int | None]], list[str], tuple[Matched, ...]]:
     """Which width belongs to which centre, what each pair is of, and the match as it is shown."""
     labels = [typeset(each.label) for each in centres]
@@ -161,13 +160,13 @@ def _pairs(
     return pairs, [*found.names, *(labels[i] for i in found.alone)], tuple(shown)
 
 
-def _limits(table: TableSnapshot, asked: EstimatesSettings, widths: list[VariableSnapshot]) -> str:
+def _limits(table: TableView, asked: EstimatesSettings, widths: list[VariableView]) -> str:
     if asked.limits:
         return " and ".join(typeset(table.variable(symbol).label) for symbol in asked.limits)
     return f"{', '.join(typeset(each.label) for each in widths)} to each side" if widths else ""
 
 
-def _cell(loaded: Series, variable: VariableSnapshot | None, place: int) -> str:
+def _cell(loaded: Series, variable: VariableView | None, place: int) -> str:
     return typeset(written(loaded.columns[variable.symbol], place)) if variable is not None else ""
 
 

@@ -6,16 +6,15 @@ from functools import partial
 from typing import Literal
 
 import numpy as np
+
 from heron import density, differences, groups, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.groups import Bars, Centre
-from heron.ledger import Series, Used
+from heron.ledger import Series, Used, VariableView
+from heron.readings.cancellation import Cancellation
+from heron.readings.subject import Subject, series_of, subject_of
 from heron.wording import typeset
-
-from server.readings.cancellation import Cancellation
-from server.readings.selectors import Subject, series_of, subject_of
-from server.studies.snapshots import VariableSnapshot
 
 MOST_GROUPS = 300
 MOST_PAIR_LINES = 1_000
@@ -26,15 +25,15 @@ _CURVE_POINTS = 120
 class CompareSettings:
     """What is compared: across the levels of `by`, and of `second` within each; n counts rows, or units."""
 
-    by: VariableSnapshot
-    second: VariableSnapshot | None
+    by: VariableView
+    second: VariableView | None
     center: Centre
     bars: Bars
     level: float
     units: bool
     percents: tuple[float, float]
     trim: float
-    pair: VariableSnapshot | None
+    pair: VariableView | None
     line: Literal["none", "rows", "centres"]
     log: bool
 
@@ -139,7 +138,7 @@ class DifferenceReading:
     words: tuple[str, ...]
 
 
-def _levels(series: Series, variable: VariableSnapshot) -> tuple[list[str], Ints, list[float | None]]:
+def _levels(series: Series, variable: VariableView) -> tuple[list[str], Ints, list[float | None]]:
     """The levels of a variable, the place of each entry among them, and the number that each stands for."""
     column = series.columns[variable.symbol]
     if column.numbers is not None and column.codes is None:
@@ -150,7 +149,7 @@ def _levels(series: Series, variable: VariableSnapshot) -> tuple[list[str], Ints
     return labels, index, [None] * len(labels)
 
 
-def _numbers_as_levels(variable: VariableSnapshot, x: Floats) -> tuple[list[str], Ints, list[float | None]]:
+def _numbers_as_levels(variable: VariableView, x: Floats) -> tuple[list[str], Ints, list[float | None]]:
     """Each value of a number, as of a dose or a time, a level of its own."""
     found, places = np.unique(np.where(np.isnan(x), np.inf, x), return_inverse=True)
     places[np.isnan(x)] = -1
@@ -169,12 +168,12 @@ def _too_many(n: int, of: str) -> InputError:
     )
 
 
-def _unit(variable: VariableSnapshot) -> VariableSnapshot | None:
+def _unit(variable: VariableView) -> VariableView | None:
     symbol = variable.table.state.description("").get("unit_variable")
-    return variable.table.by_symbol.get(symbol) if symbol else None
+    return variable.table.variable(symbol) if symbol in variable.table.state.symbols else None
 
 
-def compared(variable: VariableSnapshot, asked: CompareSettings, cancellation: Cancellation) -> Comparison:
+def compared(variable: VariableView, asked: CompareSettings, cancellation: Cancellation) -> Comparison:
     own_unit = _unit(variable)
     series = series_of(variable, asked.by, asked.second, asked.pair, own_unit)
     x = series.numbers(variable.symbol)
@@ -255,7 +254,7 @@ def compared(variable: VariableSnapshot, asked: CompareSettings, cancellation: C
     )
 
 
-def _named(laid: "_Laid", each: int, by: VariableSnapshot) -> str:
+def _named(laid: "_Laid", each: int, by: VariableView) -> str:
     """A group in a sentence; a level that is a bare number takes the variable's name before it."""
     k = len(laid.second_labels)
     label = typeset(laid.labels[each // k])
@@ -296,7 +295,7 @@ def _laid(series: Series, asked: CompareSettings) -> _Laid:
 
 
 def _pairs(
-    series: Series, x: Floats, of_rows: Ints, pair: VariableSnapshot | None, n_groups: int
+    series: Series, x: Floats, of_rows: Ints, pair: VariableView | None, n_groups: int
 ) -> tuple[groups.Paired, tuple[str, ...]]:
     if pair is None:
         return groups.Paired(np.empty(0, dtype=np.int64), np.empty((0, n_groups)), 0, 0), ()
@@ -329,14 +328,14 @@ def _lines(parts: list[ComparedGroup], x: Floats, of_rows: Ints, asked: CompareS
     return tuple(found)
 
 
-def _repeated(series: Series, unit: VariableSnapshot, group: Ints, entries: Ints) -> str:
+def _repeated(series: Series, unit: VariableView, group: Ints, entries: Ints) -> str:
     """The unit's label where some unit has several entries in a group, so that n counts too much."""
     codes = series.levels(unit.symbol)[1][entries]
     pairs = np.unique(np.column_stack((group, codes))[codes >= 0], axis=0)
     return typeset(unit.label) if len(pairs) < int(np.count_nonzero(codes >= 0)) else ""
 
 
-def _curve(values: Floats, variable: VariableSnapshot, *, log: bool) -> tuple[Floats, Floats]:
+def _curve(values: Floats, variable: VariableView, *, log: bool) -> tuple[Floats, Floats]:
     try:
         if log:
             found = density.estimate(np.log10(values), points=_CURVE_POINTS)
@@ -356,12 +355,12 @@ class DifferenceSettings:
     reference: str
     level: float
     units: bool
-    pair: VariableSnapshot | None
+    pair: VariableView | None
     together: bool
 
 
 def differed(
-    variable: VariableSnapshot, by: VariableSnapshot, asked: DifferenceSettings, cancellation: Cancellation
+    variable: VariableView, by: VariableView, asked: DifferenceSettings, cancellation: Cancellation
 ) -> DifferenceReading:
     """How the groups differ: by Games and Howell for means of all pairs, else each pair for itself."""
     own_unit = _unit(variable)

@@ -3,14 +3,13 @@
 from dataclasses import dataclass
 
 import numpy as np
+
 from heron import groups
 from heron.errors import InputError
-from heron.ledger import Used
+from heron.ledger import Used, VariableView
+from heron.readings.cancellation import Cancellation
+from heron.readings.subject import Subject, series_of, subject_of
 from heron.wording import counted, typeset
-
-from server.readings.cancellation import Cancellation
-from server.readings.selectors import Subject, series_of, subject_of
-from server.studies.snapshots import VariableSnapshot
 
 MOST_GROUPS = 300
 MOST_ANSWERS = 60
@@ -45,8 +44,8 @@ class SharesReading:
 
 
 def shared(
-    variable: VariableSnapshot,
-    by: VariableSnapshot,
+    variable: VariableView,
+    by: VariableView,
     chosen: tuple[int, ...],
     neutral: int | None,
     level: float,

@@ -1,0 +1,98 @@
+"""A table and its variables as they are described in one of their states: what readings and figures take."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from typing import Any, Self
+
+from heron import derived
+from heron.columns import Column
+from heron.errors import InputError
+from heron.ledger.state import TRIED, TableState
+from heron.variables import zero_means_none
+
+
+@dataclass(frozen=True)
+class VariableView:
+    """A variable of a table in one of its states, as it is described there.
+
+    properties: whether zero means none, limits of detection and specification: what readings ask for by name. recipe:
+    how it is made of others, empty for one that was imported.
+    """
+
+    table: "TableView" = field(repr=False, compare=False)
+    symbol: str
+    label: str
+    unit: str
+    kind: str
+    decimals: int | None
+    lower: float | None
+    upper: float | None
+    properties: Mapping[str, Any]
+    recipe: Mapping[str, Any]
+
+    @property
+    def imported(self) -> Column:
+        """Its values as the source holds them, or as its recipe makes them."""
+        return self.table.state.column(self.symbol, "imported")
+
+    @property
+    def described(self) -> Column:
+        """Its values as described and corrected, with what is set aside still in them."""
+        return self.table.state.column(self.symbol, "described")
+
+    def beside(self, symbol: str) -> "VariableView | None":
+        """Another variable of the same table; None for ""."""
+        return self.table.variable(symbol) if symbol else None
+
+    @property
+    def sources(self) -> "list[VariableView]":
+        """The variables that it is made of."""
+        there = self.table.state.symbols
+        named = derived.sources_of(self.recipe) if self.recipe else ()
+        return [self.table.variable(symbol) for symbol in named if symbol in there]
+
+    @property
+    def zero_means_none(self) -> bool:
+        """Whether zero means none: as somebody said, or else as the values and the unit suggest."""
+        said = self.properties.get("true_zero")
+        if said is None:
+            said = self.properties.get("zero_means_none")
+        return zero_means_none(self.described) if said is None else bool(said)
+
+
+@dataclass(frozen=True)
+class TableView:
+    """A table in one of its states. revision: at which it stands, or stood."""
+
+    name: str
+    state: TableState = field(repr=False)
+    revision: int = 0
+
+    @property
+    def n_rows(self) -> int:
+        symbols = self.state.symbols
+        return self.state.column(symbols[0], "imported").n_rows if symbols else 0
+
+    def variable(self, symbol: str) -> VariableView:
+        """A variable by its symbol; an InputError for one that the table does not have."""
+        if symbol not in self.state.symbols:
+            raise InputError(
+                "no-variable", f"{self.name} has no variable {symbol!r}.", where="variable", remedy="Choose another."
+            )
+        column, said = self.state.column(symbol, "described"), self.state.description(symbol)
+        return VariableView(
+            self, symbol, column.label, column.unit, column.kind, column.decimals, said.get("lower"),
+            said.get("upper"), {"n_limited": column.n_limited, **said}, self.state.derived.get(symbol, {}),
+        )  # fmt: skip
+
+    def tried(self, symbol: str, recipe: Mapping[str, Any]) -> VariableView:
+        """A variable as if a recipe had made it of this one, for readings before it is adopted."""
+        if recipe["how"] != "expression":  # which says where it stands
+            for source in derived.sources_of(recipe):
+                self.variable(source)
+        return replace(self, state=self.state.tried(recipe, self.variable(symbol).label)).variable(TRIED)
+
+    def narrowed(self, by: str, level: str) -> Self:
+        """The table with the rows of one level alone."""
+        self.variable(by)
+        return replace(self, state=self.state.narrowed(by, level))
