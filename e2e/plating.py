@@ -26,12 +26,12 @@ class PlateCase(BrowserCase):
         self.table = self.study.tables.get(name="Oyster nursery")
 
     def groups(self, **said: Any) -> dict[str, Any]:
-        asked = {"by": "tray_type", "center": "mean", "bars": "sd", **said.pop("groups", {})}
-        return {"kind": "groups", "table": str(self.table.pk), "variable": "shell_length", "groups": asked, **said}
+        usual = {"variable": "shell_length", "by": "tray_type", "center": "mean", "bars": "sd"}
+        return {"kind": "groups", "table": str(self.table.pk), **usual, **said}
 
     def pair(self, **said: Any) -> dict[str, Any]:
-        asked = {"x": "shell_length", "y": "shell_mass", "lines": [], **said.pop("pair", {})}
-        return {"kind": "pair", "table": str(self.table.pk), "pair": asked, **said}
+        usual = {"x": "shell_length", "y": "shell_mass", "lines": []}
+        return {"kind": "pair", "table": str(self.table.pk), **usual, **said}
 
     def made(
         self, *sources: dict[str, Any], name: str = "Lengths", style: dict[str, Any] | None = None, **said: Any

@@ -73,7 +73,7 @@ class InPlace(PlateCase):
         self.assertEqual(self.table.entries.count(), 0)
 
     def test_legend_notes_lines_and_slips_are_dragged_to_their_places(self):
-        plate = self.open_plate(self.pair(pair={"by": "tray_type"}))
+        plate = self.open_plate(self.pair(by="tray_type"))
         legend = self.at("0:legend")
         box = legend.bounding_box()
         self.drag(legend, 210, 190)
@@ -114,7 +114,7 @@ class InPlace(PlateCase):
         expect(self.at("0:furniture:2")).to_have_count(0)
 
     def test_a_click_on_a_mark_opens_its_looks(self):
-        plate = self.open_plate(self.pair(pair={"by": "tray_type"}))
+        plate = self.open_plate(self.pair(by="tray_type"))
         points = self.at("0:series:mesh").and_(self.page.locator("[data-role='points']"))
         points.locator("[data-of=point]").first.click(force=True)
         self.soon(
@@ -262,7 +262,7 @@ class Panels(PlateCase):
         expect(self.sheet.locator("[data-panel]")).to_have_count(1)
 
     def test_one_panel_for_each_level_on_the_same_axes(self):
-        plate = self.open_plate(self.groups(groups={"by": "week"}), name="By week")
+        plate = self.open_plate(self.groups(by="week"), name="By week")
         self.part.get_by_role("button", name=re.compile("^One for each level of")).click()
         self.page.get_by_role("option", name=re.compile("^tray type")).click()
         expect(self.sheet.locator("[data-panel]")).to_have_count(3)
@@ -314,7 +314,7 @@ class Words(PlateCase):
         expect(found).to_contain_text("lie over one another")
         found.get_by_role("button").click()
         expect(found).to_contain_text("No words lie over one another.")
-        lines = {"source": self.pair(pair={"by": "tray_type", "lines": ["smooth"]}), "series": {}}
+        lines = {"source": self.pair(by="tray_type", lines=["smooth"]), "series": {}}
         for level in ("basket", "mesh"):
             lines["series"][level] = {"colour": "#777777", "shape": 1}
         self.open_plate(lines, style={**styles.ON_SCREEN, "shapes": False}, name="Merging")
@@ -324,7 +324,7 @@ class Words(PlateCase):
         expect(merging).to_contain_text("are told apart")
 
     def test_a_plate_is_seen_as_others_see_it(self):
-        self.open_plate(self.pair(pair={"by": "tray_type"}))
+        self.open_plate(self.pair(by="tray_type"))
         frame = self.page.get_by_role("group", name=re.compile("^Sheet:")).locator("[data-seen]")
         for name, view in (("in grey", "grey"), ("without green cones", "deutan")):
             self.page.get_by_role("button", name=re.compile("^Seen:")).click()
@@ -359,7 +359,7 @@ class Words(PlateCase):
         self.soon(both_stand)
 
     def test_each_check_is_mended_by_its_button(self):
-        source = self.groups(drawn={"marks": ["from zero", "centre"]})
+        source = self.groups(marks=["from zero", "centre"])
         panel = {"source": source, "up": {"low": 30, "high": 50}, "legend": {"shown": "yes"}}
         style = {**styles.ON_SCREEN, "type_size": 5, "axis_line": 0.2}
         self.open_plate(panel, style=style, caption={"text": "Lengths.", "written": ""})

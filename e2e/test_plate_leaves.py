@@ -116,7 +116,7 @@ class Leaving(PlateCase):
             self.soon(as_on_the_page)
 
     def test_svg_carries_its_type_or_needs_none(self):
-        self.open_plate(self.pair(pair={"by": "tray_type", "lines": ["smooth"]}), name="Mass on length")
+        self.open_plate(self.pair(by="tray_type", lines=["smooth"]), name="Mass on length")
         own = ET.parse(self.take("SVG")).getroot()
         self.assertEqual((own.get("width"), own.get("height")), ("85mm", "70mm"))
         self.assertEqual(own.find(f"{SVG}title").text, "Mass on length")
@@ -186,7 +186,7 @@ class Leaving(PlateCase):
         x, y = rng.normal(size=20_000), rng.normal(size=20_000)
         lines = "\n".join(f"{a:.4f},{b:.4f},{'pq'[i % 2]}" for i, (a, b) in enumerate(zip(x, y, strict=True)))
         many = stored_in(self.study, f"x <b>&amp; (m^-1),y,g\n{lines}", "Many")
-        source = {"kind": "pair", "table": str(many.pk), "pair": {"x": "x_b_amp", "y": "y", "lines": [], "by": "g"}}
+        source = {"kind": "pair", "table": str(many.pk), "x": "x_b_amp", "y": "y", "lines": [], "by": "g"}
         source["pair"]["x"] = many.variables.first().symbol
         self.open_plate(source, name="Ä/ü: <many> & more…")
         svg = self.take("SVG")

@@ -54,10 +54,10 @@ class Keeping(PlateCase):
             for plate in Plate.objects.order_by("-place")
             for panel in plate.document["panels"]
         }
-        self.assertEqual(found["shape"]["source"]["shape"]["width"], 0.1)
-        self.assertEqual((found["groups"]["up"]["low"], found["groups"]["source"]["groups"]["bars"]), (20, "range"))
+        self.assertEqual(found["shape"]["source"]["width"], 0.1)
+        self.assertEqual((found["groups"]["up"]["low"], found["groups"]["source"]["bars"]), (20, "range"))
         self.assertEqual(found["influence"]["source"]["row_measure"], "dffits")
-        self.assertEqual(found["rules"]["source"]["rules"]["rules"], ["fences", "grubbs"])
+        self.assertEqual(found["rules"]["source"]["rules"], ["fences", "grubbs"])
         self.assertTrue(
             json.loads(Plate.objects.get(name__endswith="before and after").document["panels"][1]["source"]["as_if"])
         )
@@ -137,7 +137,7 @@ class Gallery(PlateCase):
 
     def test_order_names_marks_duplicates_and_two_compared(self):
         for name, bars in (("One", "sd"), ("Two", "se"), ("Three", "range")):
-            self.made(self.groups(groups={"bars": bars, "center": "mean" if bars != "range" else "median"}), name=name)
+            self.made(self.groups(bars=bars, center="mean" if bars != "range" else "median"), name=name)
         self.page.goto(f"/studies/{self.study.pk}/plates")
         expect(self.names()).to_have_text(["One", "Two", "Three"])
         expect(self.page.locator("svg:has(> [data-paper])")).to_have_count(3)
@@ -174,7 +174,7 @@ class Gallery(PlateCase):
         expect(dialog.get_by_role("status")).to_contain_text("They stand in the gallery as one set.")
         made = Plate.objects.filter(group="Lengths, repeated")
         self.assertEqual(made.count(), n - 1)
-        self.assertEqual({each.document["panels"][0]["source"]["groups"]["by"] for each in made}, {"tray_type"})
+        self.assertEqual({each.document["panels"][0]["source"]["by"] for each in made}, {"tray_type"})
         self.assertNotIn("salinity", [each.document["panels"][0]["source"]["variable"] for each in made])
         dialog.get_by_label("For each").select_option("week")
         dialog.get_by_role("button", name=re.compile("^Make")).click()

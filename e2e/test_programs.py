@@ -56,8 +56,8 @@ class Programs(BrowserCase):
 
 class MethodsInWords(PlateCase):
     def test_the_paragraph_covers_the_plates_chosen_and_is_saved(self):
-        self.made(self.groups(groups={"bars": "bootstrap-interval"}), name="Lengths")
-        self.made(self.pair(pair={"lines": ["median"]}), name="Pairs")
+        self.made(self.groups(bars="bootstrap-interval"), name="Lengths")
+        self.made(self.pair(lines=["median"]), name="Pairs")
         self.set_aside(78)
         self.page.goto(f"/studies/{self.study.pk}/plates")
         self.page.get_by_role("link", name="methods paragraph").click()

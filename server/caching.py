@@ -1,9 +1,11 @@
 """Answers that are kept for the next time they are asked for."""
 
 from collections.abc import Callable, Hashable
+from dataclasses import fields, is_dataclass
 from threading import Condition
 from typing import Any, Generic, TypeVar
 
+import numpy as np
 from cachetools import LRUCache, cached
 
 Answer = TypeVar("Answer")
@@ -36,3 +38,13 @@ def forget_everything() -> None:
     """Empty every cache, as between tests that use one database after another."""
     for kept in _caches:
         kept.forget()
+
+
+def bytes_of(answer: Any) -> int:
+    """About how much memory an answer takes: its arrays, wherever they stand in it."""
+    if isinstance(answer, np.ndarray):
+        return int(answer.nbytes)
+    if is_dataclass(answer):
+        return 1_000 + sum(bytes_of(getattr(answer, field.name)) for field in fields(answer))
+    parts = answer.values() if isinstance(answer, dict) else answer if isinstance(answer, list | tuple) else ()
+    return 100 + sum(map(bytes_of, parts))

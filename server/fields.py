@@ -1,18 +1,29 @@
 """What several apps take: text as it may be stored, and numbers of rows."""
 
-from typing import Annotated
+from collections.abc import Iterator, Mapping
+from typing import Annotated, Any
 
 from heron.intake import unstorable
 from pydantic import AfterValidator, Field
 
 
-def _storable(text: str) -> str:
+def storable(text: str) -> str:
+    """The text; an error for one that the database cannot hold."""
     trouble = unstorable(text)
     if trouble:
         raise ValueError(f"holds {trouble}, which no text here can")
     return text
 
 
-PlainText = Annotated[str, AfterValidator(_storable)]
+PlainText = Annotated[str, AfterValidator(storable)]
 # No file that is taken has more rows, and all of them, by number, fit into memory.
 RowNumber = Annotated[int, Field(ge=1, le=200_000_000)]
+
+
+def texts_of(value: Any) -> Iterator[str]:
+    """All texts in what JSON holds."""
+    if isinstance(value, str):
+        yield value
+    parts = value.values() if isinstance(value, Mapping) else value if isinstance(value, list | tuple) else ()
+    for part in parts:
+        yield from texts_of(part)

@@ -30,6 +30,19 @@ def sources_of(recipe: Recipe) -> tuple[str, ...]:
     return (of,) if isinstance(of, str) else tuple(dict.fromkeys(of))
 
 
+def recipe_of(of: str, way: Mapping[str, Any]) -> dict[str, Any]:
+    """A way of making a variable with those that it is made of: those that an expression names, else the one at hand
+    and those that the way names besides."""
+    named: str | list[str] = of
+    if way["how"] == "expression":
+        named = list(rescale.parse(way["text"]).symbols)
+    elif way["how"] in ("percent", "along"):
+        by = way.get("by") if way.get("row") is None else None
+        besides = (by, way.get("within"), way.get("order"))
+        named = list(dict.fromkeys([of, *(each for each in besides if each)]))
+    return {"of": named, "label": "", "unit": "", **way}
+
+
 def circle(recipes: Recipes, symbol: str) -> tuple[str, ...]:
     """The way from a variable through those it follows from back to itself; empty where there is none."""
     ways: list[tuple[str, ...]] = [(symbol,)]

@@ -2,7 +2,7 @@ from datetime import datetime
 from itertools import islice
 from typing import Annotated, Any, Literal, Self, cast
 
-from heron import numbering, rescale
+from heron import derived, numbering
 from heron.columns import Kind
 from heron.ledger import Kind as EntryKind
 from heron.routine import derivation_words, description_words
@@ -234,14 +234,7 @@ class AsIf(RootModel[Way]):
 def recipe_of(of: str, way: AnyWay) -> dict[str, Any]:
     """A way with the variables that it is made of: those that an expression names, else the one at hand and those that
     it names besides."""
-    named: str | list[str] = of
-    if isinstance(way, ExpressionWay):
-        named = list(rescale.parse(way.text).symbols)
-    elif isinstance(way, PercentWay | AlongWay):
-        besides = (way.by if isinstance(way, PercentWay) and way.row is None else None, way.within)
-        order = way.order if isinstance(way, AlongWay) else None
-        named = list(dict.fromkeys([of, *(each for each in (*besides, order) if each)]))
-    return {"of": named, "label": "", "unit": "", **way.model_dump(exclude_none=True)}
+    return derived.recipe_of(of, way.model_dump(exclude_none=True))
 
 
 class DeriveIn(Schema):

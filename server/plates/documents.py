@@ -1,135 +1,41 @@
 """The specification of a plate as it is kept, sent and published: its schema stands in docs/plate.schema.json."""
 
 from typing import Annotated, Any, Literal
-from uuid import UUID
 
+from heron.figure.source import Source
 from ninja import Schema
-from pydantic import ConfigDict, Field
+from ninja.schema import DjangoGetter
+from pydantic import AfterValidator, ConfigDict, Field, model_validator
 
-from server.fields import PlainText
-from server.readings.schemas import (
-    AgainstIn,
-    CompareIn,
-    DifferIn,
-    EstimatesIn,
-    FitsIn,
-    NormalityIn,
-    OrderIn,
-    RelationIn,
-    ScreenIn,
-    SharesIn,
-    SplitIn,
-    TimesIn,
-    TogetherIn,
-)
+from server.fields import PlainText, storable, texts_of
+from server.ledger.schemas import AsIf
+from server.plates.earlier import as_now
 
 Number = Annotated[float, Field(allow_inf_nan=False)]
 Share = Annotated[float, Field(ge=0, le=1)]
 Words = Annotated[PlainText, Field(max_length=600)]
 Name = Annotated[PlainText, Field(max_length=200)]
-Symbol = Annotated[PlainText, Field(max_length=60)]
 Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
 Points = Annotated[float, Field(gt=0, le=200)]
 # A stage of this application, with what was chosen there; nothing that leads elsewhere.
 _OWN = r"^(/tables/[0-9a-fA-F-]{36}/[a-z-]+(\?[^\s\\]*)?)?$"
-Kind = Literal[
-    "shape", "cumulative", "counts", "times", "quantiles", "ordered", "groups", "shares", "estimates", "differences",
-    "pair", "rules", "distances", "influence",
-]  # fmt: skip
 
 
 class _Part(Schema):
     model_config = ConfigDict(extra="forbid")
 
 
-class Only(_Part):
-    """Only the rows at one level of a variable."""
-
-    by: Annotated[Symbol, Field(min_length=1)]
-    level: Name
-
-
-class GroupsDrawn(_Part):
-    marks: list[Literal["points", "violin", "box", "centre", "joined", "from zero"]] = Field(
-        default=["points", "centre"], max_length=6
-    )
-    points: Literal["scattered", "apart", "line"] = "scattered"
-    jitter: Share = 0.6
-    violin: Literal["whole", "half", "ridges", "facing"] = "whole"
-    side: Literal["both", "up", "down"] = "both"
-    caps: bool = False
-    on_numbers: bool = False
-    upright: bool = True
-    order: Literal["levels", "centre", "n", "hand"] = "levels"
-    hand: list[Annotated[int, Field(ge=0)]] = Field(default=[], max_length=300)
-    hidden: list[Annotated[int, Field(ge=0)]] = Field(default=[], max_length=300)
+def _may_be_kept(source: Source) -> Source:
+    """A source whose texts may be stored, and whose way is one."""
+    for text in texts_of(source.to_json()):
+        storable(text)
+    as_if = getattr(source, "as_if", None)
+    if as_if:
+        AsIf.model_validate_json(as_if)
+    return source
 
 
-class Source(_Part):
-    """The reading that a panel shows: of which table and variable, asked how. The question that belongs to its kind is
-    given, others are null. as_if: a scale that is tried, as JSON; only: the rows of one level; across: how many
-    hexagons stand across."""
-
-    table: UUID
-    kind: Kind
-    variable: Symbol = ""
-    as_if: Annotated[str, Field(max_length=40_000)] | None = None
-    only: Only | None = None
-    shape: SplitIn | None = None
-    layers: list[Literal["classes", "density", "normal", "box", "points", "rug"]] = Field(
-        default=["classes", "density", "box", "points"], max_length=6
-    )
-    measure: Literal["density", "counts", "percents"] = "density"
-    quantiles: AgainstIn | None = None
-    normal: NormalityIn | None = None
-    ordered: OrderIn | None = None
-    times: TimesIn | None = None
-    groups: CompareIn | None = None
-    drawn: GroupsDrawn = GroupsDrawn()
-    shares: SharesIn | None = None
-    stacked: bool = False
-    estimates: EstimatesIn | None = None
-    combined: list[Annotated[int, Field(ge=1)]] = Field(default=[], max_length=600)
-    none: Number | None = None
-    differences: DifferIn | None = None
-    pair: FitsIn | None = None
-    also: list[Symbol] = Field(default=[], max_length=11)
-    size: Symbol = ""
-    shown: Literal["points", "hexagons", "cells", "density"] = "points"
-    across: Annotated[int, Field(ge=4, le=200)] = 40
-    bands: bool = True
-    joined: bool = False
-    rules: ScreenIn | None = None
-    influence: RelationIn | None = None
-    distances: TogetherIn | None = None
-    view: Literal["leverage", "residuals", "size", "order", "qq", "dfbetas", "partial"] = "leverage"
-    row_measure: Literal["cooks", "leverage", "external", "dffits", "covratio"] = "cooks"
-    coefficient: Annotated[int, Field(ge=0, le=200)] = 1
-
-    @property
-    def is_whole(self) -> bool:
-        """Whether the question that belongs to its kind was given."""
-        name = "shape" if self.kind == "cumulative" else self.kind
-        return self.kind in ("counts", "quantiles") or getattr(self, name) is not None
-
-
-def symbols_of(source: Source) -> set[str]:
-    """The variables that a panel stands on."""
-    found = {source.variable, source.size, *source.also}
-    if source.only:
-        found.add(source.only.by)
-    for question in (source.shape, source.groups, source.shares, source.differences, source.rules, source.normal):
-        for name in ("by", "second", "pair"):
-            found.add(getattr(question, name, ""))
-    if source.pair:
-        found |= {source.pair.x, source.pair.y, source.pair.by}
-    if source.influence:
-        found |= {source.influence.response, *source.influence.predictors}
-    if source.distances:
-        found |= set(source.distances.variables)
-    if source.estimates:
-        found |= {*source.estimates.of, *source.estimates.limits, *source.estimates.widths, source.estimates.label}
-    return found - {""}
+PanelSource = Annotated[Source, Field(discriminator="kind"), AfterValidator(_may_be_kept)]
 
 
 class AxisSettings(_Part):
@@ -197,7 +103,7 @@ class Furniture(_Part):
 
 
 class PlatePanel(_Part):
-    source: Source
+    source: PanelSource
     address: Annotated[PlainText, Field(max_length=8_000, pattern=_OWN)] = ""
     title: Words = ""
     across: AxisSettings = AxisSettings()
@@ -256,12 +162,18 @@ class PlateDocument(_Part):
     """A figure for publication: a sheet, a style, and panels, each on a reading of its own."""
 
     format: Literal["velvet-heron-plate"] = "velvet-heron-plate"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     sheet: Sheet = Sheet()
     style: StyleBody
     panels: list[PlatePanel] = Field(min_length=1, max_length=48)
     caption: Text = Text()
     alternative: Text = Text()
+
+    @model_validator(mode="before")
+    @classmethod
+    def read_as_now(cls, given: Any) -> Any:
+        # The API hands its own wrapper of what was sent.
+        return as_now(given._obj) if isinstance(given, DjangoGetter) else as_now(given)
 
 
 def published_schema() -> dict[str, Any]:

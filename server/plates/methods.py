@@ -9,6 +9,16 @@ from uuid import UUID
 
 import heron
 from heron import methods, numbering
+from heron.figure.source import (
+    DifferencesSource,
+    GroupsSource,
+    PairSource,
+    QuantilesSource,
+    RulesSource,
+    ShapeSource,
+    SharesSource,
+    Source,
+)
 from heron.ledger import decisions_in_force
 from heron.methods import Decided, TableUsed, Use
 from heron.recipes import recipe_words
@@ -18,9 +28,9 @@ from heron.wording import counted, typeset
 from server.accounts.models import User
 from server.ledger import selectors as ledger
 from server.ledger.models import Entry
-from server.plates.documents import PlateDocument, Source, symbols_of
+from server.plates.documents import PlateDocument
 from server.plates.models import Plate
-from server.plates.scenes import table_of
+from server.plates.selectors import table_of
 from server.problems import Refusal
 from server.studies.snapshots import TableSnapshot
 
@@ -32,7 +42,7 @@ _TOLD = ("set-aside", "correct", "describe", "reread")
 def methods_of(user: User, plates: Sequence[Plate]) -> methods.Methods:
     """What was read, decided and computed for plates, in words for a paper."""
     panels = [panel for plate in plates for panel in PlateDocument.model_validate(plate.document).panels]
-    sources = [panel.source for panel in panels if panel.source.is_whole]  # others show nothing
+    sources = [panel.source for panel in panels]
     tables: dict[UUID, TableSnapshot] = {}
     for key in dict.fromkeys(source.table for source in sources):
         with suppress(Refusal):  # a table that was removed since has nothing to tell
@@ -40,7 +50,7 @@ def methods_of(user: User, plates: Sequence[Plate]) -> methods.Methods:
     sources = [source for source in sources if source.table in tables]
     used: dict[Any, set[str]] = {key: set() for key in tables}
     for source in sources:
-        used[source.table] |= symbols_of(source)
+        used[source.table] |= source.symbols
     software = {"Velvet Heron": heron.__version__, "Python": platform.python_version()}
     software |= {name: version(name) for name in _PACKAGES}
     described = [_table(table, used[key]) for key, table in tables.items()]
@@ -111,42 +121,39 @@ def _percent(level: float) -> str:
     return f"{100 * level:g}"
 
 
-def _shape(source: Source) -> list[Use]:
-    asked = source.shape
-    assert asked is not None
+def _shape(source: ShapeSource) -> list[Use]:
     found = []
     if "box" in source.layers:
-        found.append(_use("quartiles", definition=str(asked.quantile_definition)))
-        whiskers = {"low": f"{100 * asked.share:g}", "high": f"{100 - 100 * asked.share:g}"}
-        reach = {"reach": f"{asked.reach:g}"}
+        found.append(_use("quartiles", definition=str(source.quantile_definition)))
+        whiskers = {"low": f"{100 * source.share:g}", "high": f"{100 - 100 * source.share:g}"}
+        reach = {"reach": f"{source.reach:g}"}
         found.append(
-            _use(f"box-{asked.whiskers}", **{"fences": reach, "percentiles": whiskers}.get(asked.whiskers, {}))
+            _use(f"box-{source.whiskers}", **{"fences": reach, "percentiles": whiskers}.get(source.whiskers, {}))
         )
     if "density" in source.layers:
-        if isinstance(asked.bandwidth, str):
-            found.append(_use(f"bandwidth-{asked.bandwidth}", kernel=asked.kernel))
+        if isinstance(source.bandwidth, str):
+            found.append(_use(f"bandwidth-{source.bandwidth}", kernel=source.kernel))
         else:
-            found.append(_use("bandwidth-set", kernel=asked.kernel, width=f"{asked.bandwidth:g}"))
+            found.append(_use("bandwidth-set", kernel=source.kernel, width=f"{source.bandwidth:g}"))
     if "classes" in source.layers:
-        by_hand = asked.width or asked.count or asked.boundaries
-        rule = asked.rule or "freedman-diaconis"
+        by_hand = source.width or source.count or source.boundaries
+        rule = source.rule or "freedman-diaconis"
         found.append(_use("classes-set" if by_hand or f"classes-{rule}" not in methods.MEANT else f"classes-{rule}"))
     return [*found, *_scale(source)]
 
 
-def _scale(source: Source) -> list[Use]:
+def _scale(source: ShapeSource | GroupsSource | QuantilesSource) -> list[Use]:
     return [_use(f"scale-{way}") for way in ("box-cox", "yeo-johnson") if source.as_if and f'"{way}"' in source.as_if]
 
 
-def _groups(source: Source) -> list[Use]:
-    asked, marks = source.groups, source.drawn.marks
-    assert asked is not None
+def _groups(source: GroupsSource) -> list[Use]:
+    marks = source.marks
     found = []
     if "centre" in marks or "from zero" in marks:
-        centre = _CENTRES.get(asked.center, asked.center)
-        level, low, high = _percent(asked.level), f"{asked.low_percent:g}", f"{asked.high_percent:g}"
-        found.append(_use(f"bars-{asked.bars}", centre=centre, level=level, low=low, high=high))
-    if asked.units:
+        centre = _CENTRES.get(source.center, source.center)
+        level, low, high = _percent(source.level), f"{source.low_percent:g}", f"{source.high_percent:g}"
+        found.append(_use(f"bars-{source.bars}", centre=centre, level=level, low=low, high=high))
+    if source.units:
         found.append(_use("units", unit="unit"))
     if "box" in marks:
         found += [_use("quartiles", definition="7"), _use("box-fences", reach="1.5")]
@@ -155,47 +162,39 @@ def _groups(source: Source) -> list[Use]:
     return [*found, *_scale(source)]
 
 
-def _differences(source: Source) -> list[Use]:
-    asked = source.differences
-    assert asked is not None
-    level = _percent(asked.level)
-    together = asked.together and not asked.pair
+def _differences(source: DifferencesSource) -> list[Use]:
+    level = _percent(source.level)
+    together = source.together and not source.pair
     means = _use("games-howell" if together else "welch", level=level)
     by_measure = {"mean": means, "median": _use("medians")}
-    return [by_measure.get(asked.measure) or _use(asked.measure), _use("groups-tests")]
+    return [by_measure.get(source.measure) or _use(source.measure), _use("groups-tests")]
 
 
-def _pair(source: Source) -> list[Use]:
-    asked = source.pair
-    assert asked is not None
+def _pair(source: PairSource) -> list[Use]:
     found = []
     if source.shown != "points":
         found.append(_use(f"pairs-{source.shown}", across=str(source.across)))
-    if "least-squares" in asked.lines:
+    if "least-squares" in source.lines:
         scaled = [
-            f"{scale} of {which}" for scale, which in ((asked.x_scale, "x"), (asked.y_scale, "y")) if scale != "as-is"
+            f"{scale} of {which}" for scale, which in ((source.x_scale, "x"), (source.y_scale, "y")) if scale != "as-is"
         ]
         found.append(_use("least-squares", scales=f" on {' and '.join(scaled)}" if scaled else ""))
-    if "median" in asked.lines:
+    if "median" in source.lines:
         found.append(_use("median-line"))
-    if "smooth" in asked.lines:
-        found.append(_use("smooth", span=f"{100 * asked.span:.0f}"))
+    if "smooth" in source.lines:
+        found.append(_use("smooth", span=f"{100 * source.span:.0f}"))
     return found
 
 
-def _rules(source: Source) -> list[Use]:
-    assert source.rules is not None
-    return [
-        _use(rule, reach=f"{source.rules.reach:g}") if rule == "fences" else _use(rule) for rule in source.rules.rules
-    ]
+def _rules(source: RulesSource) -> list[Use]:
+    return [_use(rule, reach=f"{source.reach:g}") if rule == "fences" else _use(rule) for rule in source.rules]
 
 
-def _shares(source: Source) -> list[Use]:
-    assert source.shares is not None
-    return [] if source.stacked else [_use("shares", level=_percent(source.shares.level))]
+def _shares(source: SharesSource) -> list[Use]:
+    return [] if source.stacked else [_use("shares", level=_percent(source.level))]
 
 
-_USES: dict[str, Callable[[Source], list[Use]]] = {
+_USES: dict[str, Callable[[Any], list[Use]]] = {
     "shape": _shape,
     "groups": _groups,
     "shares": _shares,

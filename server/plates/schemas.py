@@ -6,7 +6,7 @@ from heron.figure.scene import Scene
 from ninja import Schema
 from pydantic import Field
 
-from server.plates.documents import Name, PlateDocument, Source, StyleBody
+from server.plates.documents import Name, PanelSource, PlateDocument, StyleBody
 from server.plates.models import Plate
 from server.readings.answers import schema_of
 
@@ -14,7 +14,7 @@ SceneOut = schema_of(Scene)
 
 
 class ScenesIn(Schema):
-    sources: list[Source] = Field(min_length=1, max_length=48)
+    sources: list[PanelSource] = Field(min_length=1, max_length=48)
 
 
 class ScenesOut(Schema):
@@ -150,7 +150,7 @@ _STAGES = {
 
 def line_of(plate: Plate, now: dict[str, int]) -> dict[str, Any]:
     panels = plate.document["panels"]
-    stages = ["Rescale" if each["source"]["as_if"] else _STAGES[each["source"]["kind"]] for each in panels]
+    stages = ["Rescale" if each["source"].get("as_if") else _STAGES[each["source"]["kind"]] for each in panels]
     seen = plate.seen.get("revisions", {})
     return {
         "id": plate.pk,

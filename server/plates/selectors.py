@@ -2,19 +2,25 @@
 
 import json
 from collections.abc import Sequence
+from dataclasses import replace
 from typing import Any
 from uuid import UUID
 
+import numpy as np
 from django.db.models import QuerySet
+from django.http import Http404
 from django.shortcuts import get_object_or_404
+from heron.figure.build import build
 from heron.figure.scene import Scene
+from heron.figure.source import Source
 from heron.figure.words import letters
 
 from server.accounts.models import User
 from server.caching import Kept
-from server.plates.documents import PlateDocument, Source
+from server.ledger import selectors as ledger
+from server.ledger.making import refresh_if_stale
+from server.plates.documents import PlateDocument
 from server.plates.models import Plate, Style
-from server.plates.scenes import made, table_of
 from server.problems import Refusal
 from server.studies.models import Study, Table
 from server.studies.permissions import seen_by, visible_studies
@@ -45,9 +51,32 @@ def scenes(user: User, sources: Sequence[Source]) -> tuple[list[Scene], dict[str
     return found, {str(key): table.revision for key, table in tables.items()}
 
 
+def table_of(user: User, table_id: UUID) -> TableSnapshot:
+    """The table as it stands, made anew where its sources changed."""
+    try:
+        found = ledger.snapshot(user, table_id)
+    except Http404:
+        raise Refusal(
+            404, "no-table", "A table that it stands on is not here any more.", where="source",
+            remedy="Bring it in again and keep the plate anew, or take the plate away.",
+        ) from None  # fmt: skip
+    return ledger.snapshot(user, table_id) if refresh_if_stale(found.row) else found
+
+
 def _scene(table: TableSnapshot, source: Source) -> Scene:
     """A panel's scene, kept while its table stands as it is."""
-    return _kept.answer((table.key, source.model_dump_json()), lambda: made(table, source))
+    return _kept.answer((table.key, source), lambda: _built(table, source))
+
+
+def _built(table: TableSnapshot, source: Source) -> Scene:
+    """A panel's scene, with the entries of the Ledger by which rows were set aside."""
+    scene = build(source, table)
+    if not scene.facts.aside:
+        return scene
+    looked = ledger.row_decisions(table, source.symbols)
+    standing = [looked.actions[int(i) - 1] for i in np.unique(looked.of_row[looked.of_row > 0])]
+    entries = tuple(sorted({entry.number for deed, entry in standing if deed == "set aside"}))
+    return replace(scene, facts=replace(scene.facts, entries=entries))
 
 
 def document_of(plate: Plate) -> PlateDocument:

@@ -7,12 +7,13 @@ from uuid import UUID
 from django.db import transaction
 from django.db.models import Max, Min
 from heron.errors import HeronError
+from heron.figure.source import Source
 from PIL import Image, UnidentifiedImageError
 
 from server.accounts.models import User
 from server.accounts.services import refuse_guest
 from server.plates import selectors
-from server.plates.documents import PlateDocument, Source, StyleBody
+from server.plates.documents import PlateDocument, StyleBody
 from server.plates.models import Plate, Style
 from server.problems import Refusal
 from server.readings.answers import envelope

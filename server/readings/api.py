@@ -7,15 +7,18 @@ from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
 from heron.readings import Cancellation, estimates, shares
 from heron.readings import groups as compare
+from heron.readings import normality as normal
+from heron.readings import ordering as ordered
+from heron.readings import spread as reading
+from heron.readings.spread import spread as whole_spread
 from ninja import Query, Router
 from pydantic import Field
 
 from server.accounts.requests import SignedIn
 from server.fields import PlainText
 from server.ledger.request_params import table_asked, variable_asked
-from server.readings import cancellation, normal, ordered, relation, screen, selectors
+from server.readings import cancellation, relation, screen, selectors
 from server.readings import ladder as scales
-from server.readings import spread as reading
 from server.readings.answers import plain
 from server.readings.cross import cross as crossed
 from server.readings.delivery import answer, answer_of
@@ -90,7 +93,6 @@ from server.readings.schemas import (
     chapters_out,
 )
 from server.readings.split import split as by_levels
-from server.readings.spread import spread as whole_spread
 from server.studies.snapshots import VariableSnapshot
 
 router = Router(tags=["readings"])

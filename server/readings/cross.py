@@ -10,8 +10,8 @@ from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
 from heron.ledger import Series, Used
 from heron.readings import Subject, series_of, subject_of
+from heron.readings.spread import classes
 
-from server.readings.spread import classes
 from server.studies.snapshots import VariableSnapshot
 
 MOST_COLUMNS = 60

@@ -6,8 +6,8 @@ from heron import normality, quantiles, summary
 from heron.columns import NUMBER_KINDS
 from heron.ledger import Used
 from heron.readings import Cancellation, Subject, numbers_of
+from heron.readings.spread import Back, back_on_source
 
-from server.readings.spread import Back, back_on_source
 from server.studies.snapshots import TableSnapshot
 
 

@@ -5,12 +5,12 @@ from typing import Any
 from uuid import UUID
 
 from django.http import HttpResponse
-from heron.readings import Cancellation
+from heron.readings import Cancellation, pairs
+from heron.readings import lines as fits
 from ninja import Query, Router
 
 from server.accounts.requests import SignedIn
 from server.ledger.request_params import table_asked
-from server.readings import fits, pairs
 from server.readings.answers import envelope
 from server.readings.delivery import answer_of
 from server.readings.schemas import (

@@ -1,37 +1,32 @@
 """A fitted relation between variables: its coefficients, what each row does to them, and the fit without some rows."""
 
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
 from heron import influence, normality, thinning
 from heron.checks import Floats, Ints
-from heron.columns import KINDS, NUMBER_KINDS, Column
+from heron.columns import Column
 from heron.errors import InputError
-from heron.ledger import Series
-from heron.readings import Cancellation, Subject, series_of, subject_of
+from heron.ledger import VariableView
+from heron.readings import Cancellation, Subject, subject_of
+from heron.readings.influence import (
+    RelationSettings,
+    Smooth,
+    columns_of,
+    measured,
+    products_of,
+    relation_of,
+    smoothed,
+)
 from heron.wording import typeset
 
-from server.caching import Kept
 from server.ledger.selectors import row_decisions
 from server.readings.screen import action_of, decided_on, positions_of
-from server.studies.snapshots import TableSnapshot, VariableSnapshot
+from server.studies.snapshots import TableSnapshot
 
-MOST_ROWS = 60
-MOST_PREDICTORS = 12
 _MEASURES = ("leverage", "external", "cooks", "dffits", "covratio")
-# Of many coefficients, nearly every row moves one by more than 2/sqrt(n): such rows are marked, not counted.
-_COUNTED = ("leverage", "external", "cooks", "dffits")
-
-
-@dataclass(frozen=True)
-class RelationSettings:
-    """A relation as it is asked for, by symbols. product: two predictors whose products take part too."""
-
-    response: str
-    predictors: Sequence[str]
-    product: Sequence[str] = ()
 
 
 @dataclass(frozen=True)
@@ -62,12 +57,6 @@ class InfluentialRow:
     deed: str
     entry: int
     note: str
-
-
-@dataclass(frozen=True)
-class Smooth:
-    x: Floats
-    y: Floats
 
 
 @dataclass(frozen=True)
@@ -129,109 +118,32 @@ class PulledReading:
     without_rows: int
 
 
-Read = Callable[[VariableSnapshot], Column]
-
-
-def _columns(
-    table: TableSnapshot, asked: RelationSettings, read: Read | None = None
-) -> tuple[VariableSnapshot, list[VariableSnapshot], Floats, dict[str, Any]]:
-    """The response, the predictors, the response's numbers, and the predictors as the core takes them, by label. read:
-    how columns are read where they are not what they are now."""
-    symbols = list(dict.fromkeys(asked.predictors))
-    if asked.response in symbols:
-        raise InputError("itself", "A variable cannot be fitted on itself.", where="predictors")
-    if not 1 <= len(symbols) <= MOST_PREDICTORS:
-        raise InputError("predictors", f"A relation takes 1 to {MOST_PREDICTORS} predictors.", where="predictors")
-    response = table.variable(asked.response)
-    own = [table.variable(symbol) for symbol in symbols]
-    series = series_of(response, *own, weights="refuse")
-    if read is not None:
-        series = Series({variable.symbol: read(variable) for variable in (response, *own)}, None)
-    taken: dict[str, Any] = {}
-    for variable in own:
-        if series.columns[variable.symbol].numbers is not None and variable.kind in NUMBER_KINDS:
-            taken[variable.label] = series.numbers(variable.symbol, KINDS)
-        else:
-            labels, index = series.levels(variable.symbol)
-            taken[variable.label] = _Labels(np.array([*labels, None], dtype=object)[index], labels)
-    return response, own, series.numbers(response.symbol), taken
-
-
-class _Labels(list):  # type: ignore[type-arg]
-    """Labels of rows with the order of their levels, the first of which the others are compared with."""
-
-    def __init__(self, labels: Any, categories: Sequence[str]) -> None:
-        super().__init__(labels.tolist())
-        self.categories = categories
-
-
-def _product(own: list[VariableSnapshot], asked: RelationSettings) -> list[tuple[str, str]]:
-    labels = {variable.symbol: variable.label for variable in own}
-    if not asked.product:
-        return []
-    if len(set(asked.product)) != 2 or any(symbol not in labels for symbol in asked.product):
-        raise InputError("product", "A product is of two of the predictors.", where="product")
-    return [(labels[asked.product[0]], labels[asked.product[1]])]
-
-
-@dataclass(frozen=True)
-class _Made:
-    """A relation of a table at a revision: its variables, its columns, and its design."""
-
-    response: VariableSnapshot
-    own: list[VariableSnapshot]
-    taken: dict[str, Any]
-    y: Floats
-    design: influence.Design
-
-
-_made: Kept[_Made] = Kept(4)
-
-
-def _made_of(table: TableSnapshot, asked: RelationSettings) -> _Made:
-    """The relation, kept for the next question: rows are pulled out of the same one again and again."""
-    key = (table.key, asked.response, tuple(asked.predictors), tuple(asked.product))
-    return _made.answer(key, lambda: _worked(table, asked))
-
-
-def _worked(table: TableSnapshot, asked: RelationSettings) -> _Made:
-    response, own, y, taken = _columns(table, asked)
-    return _Made(response, own, taken, y, influence.design_of(y, taken, interactions=_product(own, asked)))
-
-
 def _before(table: TableSnapshot, asked: RelationSettings) -> influence.Diagnosis | None:
     """The fit of the values as they were read; None where it cannot be had."""
     try:
-        _, own, y, taken = _columns(table, asked, _as_read)
-        return influence.diagnose(y, taken, interactions=_product(own, asked))
+        _, own, y, taken = columns_of(table, asked, _as_read)
+        return influence.diagnose(y, taken, interactions=products_of(own, asked))
     except InputError:
         return None
 
 
-def _as_read(variable: VariableSnapshot) -> Column:
+def _as_read(variable: VariableView) -> Column:
     """A column as its source holds it, before anything was set aside or corrected."""
     described = variable.described
     return described if described.numbers is not None and variable.imported.numbers is None else variable.imported
 
 
 def related(table: TableSnapshot, asked: RelationSettings, cancellation: Cancellation) -> RelationReading:
-    whole = _made_of(table, asked)
-    response, own, taken, y, made = whole.response, whole.own, whole.taken, whole.y, whole.design
-    found = influence.measured(made)
-    cancellation.check()
-    beyond = _beyond(found)
-    any_beyond = np.zeros(y.size, dtype=bool)
-    for measure in _COUNTED:
-        any_beyond |= beyond[measure]
-    order = np.argsort(-np.nan_to_num(found.cooks, nan=-1), kind="stable")
-    order = order[~np.isnan(found.fitted[order])]
-    first = order[np.argsort(~any_beyond[order], kind="stable")][:MOST_ROWS]
+    measures = measured(table, asked, cancellation)
+    whole, found, beyond = measures.relation, measures.found, measures.beyond
+    own, taken, y, made = whole.own, whole.taken, whole.y, whole.design
+    any_beyond, first, sent = measures.any_beyond, measures.first, measures.shown
+    response = table.variable(asked.response)
     looked = row_decisions(table, [asked.response, *asked.predictors])
     decided = decided_on(response, looked)
     n_beyond = int(np.count_nonzero(any_beyond))
     n_undecided = int(np.count_nonzero(any_beyond & (looked.of_row == 0)))
     known = made.rows
-    sent = np.union1d(thinning.points(known, np.nan_to_num(found.external[known])), first)
     cancellation.check()
     number = next((variable for variable in own if isinstance(taken[variable.label], np.ndarray)), None)
     x = taken[number.label] if number else np.full(y.size, np.nan)
@@ -267,8 +179,8 @@ def related(table: TableSnapshot, asked: RelationSettings, cancellation: Cancell
         np.column_stack([part.x[sent] for part in partials]).ravel(),
         np.column_stack([part.y[sent] for part in partials]).ravel(),
         *line,
-        _smooth(found.fitted[known], found.residuals[known]),
-        _smooth(found.fitted[known], np.sqrt(np.abs(found.internal[known]))),
+        smoothed(found.fitted[known], found.residuals[known]),
+        smoothed(found.fitted[known], np.sqrt(np.abs(found.internal[known]))),
         scores,
         low,
         high,
@@ -290,20 +202,6 @@ def related(table: TableSnapshot, asked: RelationSettings, cancellation: Cancell
 
 def _parts(found: influence.Diagnosis) -> tuple[Floats, ...]:
     return found.coefficients, found.se, found.low, found.high, found.t, found.p_values
-
-
-def _beyond(found: influence.Diagnosis) -> dict[str, Any]:
-    """Which rows pass the cut-off of each measure."""
-    cut = found.cutoffs
-    with np.errstate(invalid="ignore"):
-        return {
-            "leverage": found.leverage > cut.high_leverage,
-            "external": np.abs(found.external) > (cut.external_all or np.inf),
-            "cooks": found.cooks > cut.cooks,
-            "dffits": np.abs(found.dffits) > cut.dffits,
-            "covratio": np.abs(found.covratio - 1) > cut.covratio,
-            "dfbetas": (np.abs(found.dfbetas) > cut.dfbetas).any(axis=1),
-        }
 
 
 def _row(
@@ -336,28 +234,6 @@ def _line(x: Floats, rows: Ints, coefficients: Floats) -> tuple[Floats, Floats]:
     return ends, coefficients[0] + coefficients[1] * ends
 
 
-_SMOOTHED = 2_000
-
-
-def _smooth(x: Floats, y: Floats) -> Smooth | None:
-    """A lowess of up to 2,000 points, drawn evenly along x; None where it has nothing to follow."""
-    from statsmodels.nonparametric.smoothers_lowess import lowess  # imported on first use: all of it takes seconds
-
-    kept = np.flatnonzero(~np.isnan(x) & ~np.isnan(y))
-    if kept.size < 8:
-        return None
-    order = kept[np.argsort(x[kept], kind="stable")]
-    if order.size > _SMOOTHED:
-        order = order[np.linspace(0, order.size - 1, _SMOOTHED).astype(np.int64)]
-    span = float(x[order[-1]] - x[order[0]])
-    if not span > 0:
-        return None
-    found = lowess(y[order], x[order], frac=2 / 3, it=3, delta=0.01 * span, return_sorted=True)
-    if not np.isfinite(found).all():
-        return None
-    return Smooth(found[:, 0], found[:, 1])
-
-
 def _band(external: Floats) -> tuple[Floats, Floats, Floats]:
     """Normal scores and the pointwise band of studentized residuals, at a few positions; empty where there is none."""
     kept = external[np.isfinite(external)]
@@ -370,7 +246,7 @@ def _band(external: Floats) -> tuple[Floats, Floats, Floats]:
 
 
 def pulled(table: TableSnapshot, asked: RelationSettings, rows: Sequence[int]) -> PulledReading:
-    whole = _made_of(table, asked)
+    whole = relation_of(table, asked)
     own, taken, y, made = whole.own, whole.taken, whole.y, whole.design
     positions = positions_of(rows, y.size)
     found = influence.pull(made, positions)

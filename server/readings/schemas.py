@@ -6,27 +6,28 @@ from heron.density import Density
 from heron.frequency import Classes, ValueCounts
 from heron.ledger import Used
 from heron.quantiles import Definition
-from heron.readings import Subject, estimates, shares
+from heron.readings import Subject, estimates, pairs, shares
 from heron.readings import groups as compare
+from heron.readings import lines as fits
+from heron.readings.influence import MOST_PREDICTORS, RelationSettings
+from heron.readings.normality import Against, NormalityReading
+from heron.readings.ordering import OrderReading, TimesReading
+from heron.readings.spread import BoxSettings, Bumps, Comparison, Intervals, Spread
 from heron.sensitivity import Statistic
 from ninja import Schema
 from pydantic import BeforeValidator, Field
 
 from server.fields import PlainText, RowNumber
-from server.readings import fits, pairs
 from server.readings.answers import schema_of
 from server.readings.cross import Cross
 from server.readings.grid import Grid, Sought, View
 from server.readings.ladder import Gains, LadderReading, Tried
 from server.readings.lineup import LineUpShown
-from server.readings.normal import Against, NormalityReading
-from server.readings.ordered import OrderReading, TimesReading
 from server.readings.overview import Overview
-from server.readings.relation import MOST_PREDICTORS, PulledReading, RelationReading, RelationSettings
+from server.readings.relation import PulledReading, RelationReading
 from server.readings.screen import LeftOut, ScreenReading, TogetherReading, Weighed
 from server.readings.selectors import Within
 from server.readings.split import ByLevels, CurveSettings
-from server.readings.spread import BoxSettings, Bumps, Comparison, Intervals, Spread
 from server.studies.snapshots import VariableSnapshot
 
 SpreadOut = schema_of(Spread)

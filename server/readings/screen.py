@@ -7,36 +7,15 @@ from typing import Any
 import numpy as np
 from heron import outliers, sensitivity, summary, thinning
 from heron.checks import Floats, Ints
-from heron.errors import InputError
 from heron.ledger import Used
 from heron.readings import Cancellation, Subject, series_of, subject_of
+from heron.readings.outliers import MOST_ROWS, RuleFound, far_rows, flagged_rows, grouped, numbers
 from heron.variables import cell_text
 from heron.wording import typeset
 
 from server.ledger.selectors import RowDecisions, row_decisions
 from server.readings.selectors import used_rows
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
-
-MOST_ROWS = 300
-_MOST_GROUPS = 60
-
-
-@dataclass(frozen=True)
-class RuleFound:
-    """What one rule says. low, high: limits in the unit of the data; limits_low, limits_high: (n_groups,) the limits
-    within each group, NaN where there are none; cutoff: of its scores; why: why it says nothing, "" where it does."""
-
-    rule: outliers.Rule
-    n_flagged: int
-    low: float | None
-    high: float | None
-    limits_low: Floats
-    limits_high: Floats
-    cutoff: float | None
-    p_value: float | None
-    assumes: str
-    cautions: tuple[str, ...]
-    why: str
 
 
 @dataclass(frozen=True)
@@ -101,26 +80,6 @@ class LeftOut:
     undefined: dict[str, str]
 
 
-def numbers(variable: VariableSnapshot) -> Floats:
-    """(n_rows,) the numbers of a variable, row by row; refused where rows are weighted."""
-    return series_of(variable, weights="refuse").numbers(variable.symbol)
-
-
-def grouped(by: VariableSnapshot | None, n_rows: int) -> tuple[tuple[str, ...], Ints]:
-    """The levels that rows are taken within, and the place of each row among them; one of all rows without `by`."""
-    if by is None:
-        return ("",), np.zeros(n_rows, dtype=np.int64)
-    labels, index = series_of(by, weights="ignore").levels(by.symbol)
-    if len(labels) > _MOST_GROUPS:
-        raise InputError(
-            "too-many-groups",
-            f"{by.label} has {len(labels)} levels; at most {_MOST_GROUPS} are looked at one by one.",
-            where="by",
-            remedy="Choose a variable with fewer levels.",
-        )
-    return tuple(labels), index
-
-
 def screened(
     variable: VariableSnapshot,
     by: VariableSnapshot | None,
@@ -128,46 +87,13 @@ def screened(
     options: dict[str, Any],
     cancellation: Cancellation,
 ) -> ScreenReading:
-    x = numbers(variable)
-    labels, index = grouped(by, x.size)
-    named = np.zeros((x.size, len(rules)), dtype=bool)
-    scores = np.full((x.size, len(rules)), np.nan)
-    found = []
-    for place, rule in enumerate(rules):
-        cancellation.check()
-        own = {name: value for name, value in options.items() if name in outliers.OPTIONS.get(rule, ())}
-        low, high = np.full(len(labels), np.nan), np.full(len(labels), np.nan)
-        flags = outliers.flag(x, rule, **own) if by is None else outliers.flag_within(x, index, rule, **own)
-        for i in range(len(labels)):
-            each = flags if by is None else outliers.flag(x[index == i], rule, **own)
-            low[i], high[i] = _number(each.low), _number(each.high)
-        named[flags.flagged, place] = True
-        scores[:, place] = flags.scores
-        found.append(
-            RuleFound(
-                rule,
-                int(flags.flagged.size),
-                flags.low,
-                flags.high,
-                low,
-                high,
-                flags.cutoff,
-                flags.p_value,
-                outliers.ASSUMES[rule],
-                flags.cautions,
-                flags.undefined.get("scores", ""),
-            )
-        )
+    found = flagged_rows(variable, by, rules, options, cancellation)
+    labels, index, named = found.labels, found.groups, found.named
     looked = row_decisions(variable.table, [variable.symbol])
-    flagged = np.flatnonzero(named.any(axis=1))
-    strength = np.nan_to_num(np.abs(scores) / [_number(each.cutoff) or 1 for each in found], nan=0).max(
-        axis=1, initial=0
-    )
-    order = flagged[np.lexsort((-strength[flagged], -named[flagged].sum(axis=1)))]
     aside = np.flatnonzero(series_of(variable, weights="ignore").is_aside(variable.symbol))
     original = variable.described
     rows = []
-    for i in [*order[:MOST_ROWS].tolist(), *aside[:MOST_ROWS].tolist()]:
+    for i in [*found.first[:MOST_ROWS].tolist(), *aside[:MOST_ROWS].tolist()]:
         deed, entry, note = action_of(looked, i)
         value = None if original.numbers is None else float(original.numbers[i])
         group = labels[index[i]] if by is not None and index[i] >= 0 else ""
@@ -177,22 +103,21 @@ def screened(
                 value if value is None or np.isfinite(value) else None,
                 cell_text(original, i),
                 group,
-                tuple(None if np.isnan(each) else float(each) for each in scores[i]),
+                tuple(None if np.isnan(each) else float(each) for each in found.scores[i]),
                 tuple(named[i].tolist()),
                 deed,
                 entry,
                 note,
             )
         )
-    known = np.flatnonzero(~np.isnan(x) & (index >= 0))
-    sent = np.union1d(thinning.points(known, x[known]), flagged[:MOST_ROWS])
+    flagged, sent, x = found.flagged, found.shown, found.values
     undecided = int(np.count_nonzero(looked.of_row[flagged] == 0))
     return ScreenReading(
         subject_of(variable),
         used_rows(variable),
         "" if by is None else by.label,
         tuple(typeset(label) for label in labels),
-        tuple(found),
+        found.rules,
         tuple(rows),
         int(flagged.size),
         undecided,
@@ -235,10 +160,6 @@ def decided_on(variable: VariableSnapshot, looked: RowDecisions) -> list[outlier
             texts += [""] * (rows.size - len(texts))
             found.append(outliers.Decided(deed, (rows + 1).tolist(), texts, entry.reason, entry.number))
     return found
-
-
-def _number(value: float | None) -> float:
-    return np.nan if value is None else value
 
 
 def action_of(looked: RowDecisions, position: int) -> tuple[str, int, str]:
@@ -310,12 +231,9 @@ class TogetherReading:
 
 
 def together(table: TableSnapshot, symbols: Sequence[str], cancellation: Cancellation) -> TogetherReading:
-    own = [table.variable(symbol) for symbol in dict.fromkeys(symbols)]
-    columns = {variable.label: numbers(variable) for variable in own}
-    cancellation.check()
-    found = outliers.distances(columns, progress=cancellation.progress)
+    far = far_rows(table, symbols, cancellation)
+    own, found, sent = [table.variable(each.symbol) for each in far.variables], far.found, far.shown
     looked = row_decisions(table, [variable.symbol for variable in own])
-    order = found.flagged[np.argsort(-found.robust[found.flagged])]
     originals = [variable.described for variable in own]
     rows = tuple(
         FarRow(
@@ -325,10 +243,8 @@ def together(table: TableSnapshot, symbols: Sequence[str], cancellation: Cancell
             tuple(cell_text(each, i) for each in originals),
             *action_of(looked, i),
         )
-        for i in order[:MOST_ROWS].tolist()
+        for i in far.first[:MOST_ROWS].tolist()
     )
-    known = np.flatnonzero(~np.isnan(found.robust))
-    sent = np.union1d(thinning.points(known, found.robust[known]), order[:MOST_ROWS])
     return TogetherReading(
         tuple(subject_of(variable) for variable in own),
         found.robust[sent],

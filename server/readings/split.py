@@ -9,8 +9,7 @@ from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.ledger import Used
 from heron.readings import Cancellation, Numbers, Subject, numbers_of
-
-from server.readings.spread import (
+from heron.readings.spread import (
     Axis,
     Back,
     BoxSettings,
@@ -23,6 +22,7 @@ from server.readings.spread import (
     percent_points,
     rows_from_one,
 )
+
 from server.studies.snapshots import VariableSnapshot
 
 MOST_GROUPS = 300

@@ -19,7 +19,7 @@ from server.ledger import making
 from server.ledger import selectors as ledger
 from server.ledger import services as deciding
 from server.plates import services as plating
-from server.plates.documents import PlateDocument, symbols_of
+from server.plates.documents import PlateDocument
 from server.problems import Refusal
 from server.records.documents import Routine, RoutinePlate, RoutineTable, step_document
 from server.studies import selectors as studies
@@ -157,7 +157,7 @@ def used_by(table: RoutineTable, steps: Sequence[Step], plates: Sequence[Routine
     for plate in plates:
         for panel in plate.document.panels:
             if panel.source.table == table.key:
-                found |= symbols_of(panel.source)
+                found |= panel.source.symbols
     return found & named
 
 

@@ -5,7 +5,6 @@ from heron.routine import Conflict, words_of
 from ninja import Field, Schema
 
 from server.fields import PlainText
-from server.plates.documents import symbols_of
 from server.records.documents import Routine, Symbol
 from server.records.routines import Fit, Ran, names_rows
 
@@ -153,7 +152,7 @@ def fit_out(name: str, routine: Routine, found: Fit) -> FitOut:
 
 def _needed(plate, table: UUID) -> set[str]:  # type: ignore[no-untyped-def]
     sources = [panel.source for panel in plate.document.panels]
-    return {symbol for source in sources if source.table == table for symbol in symbols_of(source)}
+    return {symbol for source in sources if source.table == table for symbol in source.symbols}
 
 
 def _conflict_out(found: Conflict) -> ConflictOut:

@@ -27,22 +27,17 @@ from server.studies.models import Study, Table
 from server.studies.snapshots import TableSnapshot
 
 # What the core needs, and what draws; the versions are those that computed here, where they compute here.
-_NEEDED = ("numpy", "scipy", "pandas", "scikit-learn", "statsmodels", "pyarrow", "python-calamine", "openpyxl", "odfpy")
-_RESERVED = (
-    "t",
-    "x",
-    "y",
-    "np",
-    "pd",
-    "stats",
-    "cells",
-    "scene",
-    "scenes",
-    "document",
-    "table",
-    "rows",
-    "labels",
-    "values",
+_NEEDED = (
+    "annotated-types",
+    "numpy",
+    "scipy",
+    "pandas",
+    "scikit-learn",
+    "statsmodels",
+    "pyarrow",
+    "python-calamine",
+    "openpyxl",
+    "odfpy",
 )
 _DRAWS = "matplotlib>=3.9"
 
@@ -54,20 +49,21 @@ def script_of(user: User, study: Study, plates: Sequence[Plate]) -> tuple[script
     tables = _in_order(study, wanted)
     taken: list[str] = []
     for table in tables:
-        taken.append(name_of(table.name, {*taken, *_RESERVED}))
+        taken.append(name_of(table.name, {*taken, *script.RESERVED}))
     named = [_table(table, place, taken[place - 1]) for place, table in enumerate(tables, 1)]
     found, notes = [], []
     for place, (plate, document) in enumerate(zip(plates, documents, strict=True), 1):
         said = document.model_dump(mode="json")
+        sources = [panel.source for panel in document.panels]
         try:
-            scenes, _ = plating.scenes(user, [panel.source for panel in document.panels])
+            scenes, _ = plating.scenes(user, sources)
         except (HeronError, Refusal) as error:
             notes.append(f"{plate.name} is not in the script: {error.problem}")
             continue
         if plate.frozen is not None:
             notes.append(f"{plate.name} is frozen with its numbers; the script computes them anew.")
         caption = document.caption.text if document.caption.text is not None else figure.caption(said, scenes)
-        found.append((slug(plate.name, place), script.PlateSpec(plate.name, said, tuple(scenes), caption)))
+        found.append((slug(plate.name, place), script.PlateSpec(plate.name, said, tuple(sources), caption)))
     made = script.write(study.title, heron.__version__, named, found)
     return replace(made, notes=(*notes, *made.notes)), named
 
@@ -93,13 +89,15 @@ def _in_order(study: Study, wanted: set[str]) -> list[Table]:
 
 def _table(row: Table, place: int, python: str) -> script.TableSpec:
     table, source = TableSnapshot.of(row), row.source
+    said = {symbol: dict(own) for symbol, own in table.state.imports.described(table.state.import_version).items()}
+    for variable in table.variables:
+        ends = {name: end for name, end in (("lower", variable.lower), ("upper", variable.upper)) if end is not None}
+        if ends and not variable.recipe:
+            said[variable.symbol] = {**said.get(variable.symbol, {}), **ends}
     return script.TableSpec(
         key=str(table.pk), name=table.name, python=python, path=_path(source.name, place) if source else "",
-        data=studies.file_bytes(source) if source else b"", digest=source.sha256 if source else "",
-        choices=table.choices, origin=table.origin, columns=table.described().columns,
-        original=tuple(variable.symbol for variable in table.variables if not variable.recipe),
-        bounds_of={variable.symbol: (variable.lower, variable.upper) for variable in table.variables},
-        state=table.state, steps=ledger.steps(row),
+        digest=source.sha256 if source else "", choices=table.choices, said=said, origin=table.origin, view=table,
+        steps=ledger.steps(row),
     )  # fmt: skip
 
 
@@ -110,6 +108,7 @@ def _path(name: str, place: int) -> str:
 def zipped(user: User, study: Study, plates: Sequence[Plate]) -> bytes:
     """The script with everything that it needs, as a zip."""
     made, tables = script_of(user, study, plates)
+    files = {str(row.pk): row.source for row in study.tables.select_related("source") if row.source}
     wheel_name, wheel = core_wheel()
     sink = io.BytesIO()
     with zipfile.ZipFile(sink, "w", zipfile.ZIP_DEFLATED) as archive:
@@ -121,7 +120,7 @@ def zipped(user: User, study: Study, plates: Sequence[Plate]) -> bytes:
             archive.writestr(path, text)
         for table in tables:
             if table.path:
-                archive.writestr(table.path, table.data)
+                archive.writestr(table.path, studies.file_bytes(files[table.key]))
     return sink.getvalue()
 
 

@@ -50,22 +50,21 @@ class Answers(StudyCase):
         every = {"marks": ["points", "box", "centre", "from zero"], "points": "line", "caps": True}
         estimates = {"of": ["ratio"], "limits": ["lower", "upper"], "label": "trial"}
         return {
-            "groups": self.source("groups", variable="shell_length", groups=by_tray, drawn=every),
+            "groups": self.source("groups", variable="shell_length", **by_tray, **every),
             "shape": self.source(
-                "shape", variable="shell_mass", shape={"width": 5, "start": 0}, measure="counts",
+                "shape", variable="shell_mass", width=5, start=0, measure="counts",
                 layers=["classes", "density", "normal", "box", "rug"],
             ),
-            "densities": self.source("shape", variable="shell_length", shape={"by": "tray_type"}, layers=["density"]),
-            "pair": self.source("pair", pair=self.pair()),
+            "densities": self.source("shape", variable="shell_length", by="tray_type", layers=["density"]),
+            "pair": self.source("pair", **self.pair()),
             "logs": self.source(
-                "pair", pair=self.pair(lines=["least-squares"], x_scale="log10", y_scale="log10")
+                "pair", **self.pair(lines=["least-squares"], x_scale="log10", y_scale="log10")
             ),
-            "hexagons": self.source("pair", pair=self.pair(), shown="hexagons"),
-            "days": self.source("pair", pair=self.pair(x="day")),
-            "trays": self.source("pair", pair=self.pair(by="tray_type")),
+            "hexagons": self.source("pair", **self.pair(), shown="hexagons"),
+            "days": self.source("pair", **self.pair(x="day")),
+            "trays": self.source("pair", **self.pair(by="tray_type")),
             "estimates": {
-                "kind": "estimates", "table": str(self.results.pk), "estimates": estimates, "none": 1.0,
-                "combined": [4],
+                "kind": "estimates", "table": str(self.results.pk), **estimates, "none": 1.0, "combined": [4],
             },
         }  # fmt: skip
 
@@ -77,9 +76,9 @@ class Answers(StudyCase):
             {**table, **source}
             for symbol in ("one", "constant", "huge", "tiny", "near")
             for source in (
-                {"kind": "shape", "variable": symbol, "shape": {}, "measure": "counts"},
-                {"kind": "groups", "variable": symbol, "groups": {"by": "g"}, "drawn": {"marks": every}},
-                {"kind": "pair", "pair": {"x": "heaped", "y": symbol, "lines": []}},
+                {"kind": "shape", "variable": symbol, "measure": "counts"},
+                {"kind": "groups", "variable": symbol, "by": "g", "marks": every},
+                {"kind": "pair", "x": "heaped", "y": symbol, "lines": []},
                 {"kind": "quantiles", "variable": symbol},
             )
         ]

@@ -72,10 +72,10 @@ MADE = st.sampled_from(
 )
 PLATES = st.sampled_from(
     [
-        {"kind": "shape", "variable": "mass", "shape": {}},
-        {"kind": "groups", "variable": "mass", "groups": {"by": "tray"}},
-        {"kind": "pair", "pair": {"x": "eggs", "y": "mass", "lines": []}},
-        {"kind": "shape", "variable": "value", "shape": {}},
+        {"kind": "shape", "variable": "mass"},
+        {"kind": "groups", "variable": "mass", "by": "tray"},
+        {"kind": "pair", "x": "eggs", "y": "mass", "lines": []},
+        {"kind": "shape", "variable": "value"},
     ]
 )
 # Decisions by far the most; each with what it may say. The first number chooses a table.

@@ -60,15 +60,15 @@ class Edges(StudyCase):
         n = 0
         for symbol in COLUMNS:
             for source in (
-                self.source("shape", variable=symbol, shape={}, layers=LAYERS, measure="counts"),
-                self.source("shape", variable=symbol, shape={"by": "g"}, layers=LAYERS),
-                self.source("shape", variable=symbol, shape={"axis": "log"}, layers=LAYERS, measure="percents"),
-                self.source("cumulative", variable=symbol, shape={"by": "g"}),
+                self.source("shape", variable=symbol, layers=LAYERS, measure="counts"),
+                self.source("shape", variable=symbol, by="g", layers=LAYERS),
+                self.source("shape", variable=symbol, axis="log", layers=LAYERS, measure="percents"),
+                self.source("cumulative", variable=symbol, by="g"),
                 self.source("counts", variable=symbol),
                 self.source("quantiles", variable=symbol),
-                self.source("quantiles", variable=symbol, quantiles={"family": "gamma"}),
-                self.source("ordered", variable=symbol, ordered={}),
-                self.source("rules", variable=symbol, rules={"rules": ["fences", "z", "skew-fences"], "by": "g"}),
+                self.source("quantiles", variable=symbol, family="gamma"),
+                self.source("ordered", variable=symbol),
+                self.source("rules", variable=symbol, rules=["fences", "z", "skew-fences"], by="g"),
             ):
                 with self.subTest(f"{source['kind']} of {symbol}"):
                     n += self.drawn(source) is not None
@@ -84,26 +84,26 @@ class Edges(StudyCase):
                 {"marks": MARKS, "violin": "half", "upright": False, "side": "up", "caps": True},
             ):
                 with self.subTest(f"{center} of {symbol}, {drawn}"):
-                    n += self.drawn(self.source("groups", variable=symbol, groups=asked, drawn=drawn)) is not None
+                    n += self.drawn(self.source("groups", variable=symbol, **asked, **drawn)) is not None
         self.assertGreater(n, 60)
         for symbol, measure in itertools.product(COLUMNS, ("mean", "ratio", "cliffs-delta")):
             with self.subTest(f"{measure} of {symbol}"):
-                self.drawn(self.source("differences", variable=symbol, differences={"by": "g", "measure": measure}))
+                self.drawn(self.source("differences", variable=symbol, by="g", measure=measure))
 
     def test_pairs_fits_and_results(self):
         n = 0
         for x, y in itertools.permutations(("one", "three", "constant", "two_values", "huge", "tiny", "near"), 2):
             pair = {"x": x, "y": y, "lines": ["least-squares", "smooth"]}
             for source in (
-                self.source("pair", pair=pair, joined=True),
-                self.source("pair", pair={**pair, "by": "g", "lines": ["median"]}),
-                self.source("pair", pair={**pair, "x_scale": "log10", "y_scale": "log10"}),
-                self.source("pair", pair={**pair, "lines": []}, shown="density"),
-                self.source("pair", pair={**pair, "lines": []}, shown="hexagons", size="heaped"),
-                self.source("influence", influence={"response": y, "predictors": [x]}, view="order"),
-                self.source("influence", influence={"response": y, "predictors": [x, "g"]}, view="partial"),
-                self.source("distances", distances={"variables": [x, y]}),
-                self.source("estimates", estimates={"of": [y], "limits": [x, "heaped"]}),
+                self.source("pair", **pair, joined=True),
+                self.source("pair", **{**pair, "by": "g", "lines": ["median"]}),
+                self.source("pair", **pair, x_scale="log10", y_scale="log10"),
+                self.source("pair", **{**pair, "lines": [], "shown": "density"}),
+                self.source("pair", **{**pair, "lines": [], "shown": "hexagons", "size": "heaped"}),
+                self.source("influence", response=y, predictors=[x], view="order"),
+                self.source("influence", response=y, predictors=[x, "g"], view="partial"),
+                self.source("distances", variables=[x, y]),
+                self.source("estimates", of=[y], limits=[x, "heaped"]),
             ):
                 with self.subTest(f"{source['kind']} of {y} on {x}"):
                     n += self.drawn(source) is not None
@@ -116,7 +116,7 @@ class Edges(StudyCase):
         for variable in table.variables.all():
             source = {"table": str(table.pk), "variable": variable.symbol}
             for more in (
-                {"kind": "groups", "groups": {"by": table.variables.last().symbol}},
+                {"kind": "groups", "by": table.variables.last().symbol},
                 {"kind": "counts"},
             ):
                 with self.subTest(f"{more['kind']} of {variable.label[:20]}"):
@@ -127,7 +127,7 @@ class Edges(StudyCase):
     def test_three_hundred_groups_are_drawn_and_told_in_short(self):
         lines = "\n".join(f"{i % 17},g{i % 300:03d}" for i in range(900))
         table = stored_in(self.study, f"v,g\n{lines}", "Many")
-        source = {"table": str(table.pk), "kind": "groups", "variable": "v", "groups": {"by": "g"}}
+        source = {"table": str(table.pk), "kind": "groups", "variable": "v", "by": "g"}
         scene = self.drawn(source)
         self.assertEqual((len(scene["across"]["levels"]), sum(scene["across"]["counts"])), (300, 900))
         document = {"style": styles.ON_SCREEN, "panels": [{"source": source}]}
@@ -140,12 +140,12 @@ class Edges(StudyCase):
         values = rng.normal(10, 2, 100_000)
         table = stored_in(self.study, "v,w\n" + "\n".join(f"{v:.5f},{v * 2:.5f}" for v in values), "Long")
         base = {"table": str(table.pk)}
-        scene = self.drawn({**base, "kind": "shape", "variable": "v", "shape": {}, "measure": "counts"})
+        scene = self.drawn({**base, "kind": "shape", "variable": "v", "measure": "counts"})
         points = next(each for each in scene["layers"] if each["role"] == "points")
         self.assertLessEqual(points["x"].size, 20_020)
         blocks = next(each for each in scene["layers"] if each["role"] == "classes")
         self.assertEqual(blocks["high_y"].sum(), 100_000)
         said = " ".join(scene["facts"]["marks"])
         self.assertIn("a random sample of", said)
-        pair = self.drawn({**base, "kind": "pair", "pair": {"x": "v", "y": "w", "lines": []}, "shown": "hexagons"})
+        pair = self.drawn({**base, "kind": "pair", "x": "v", "y": "w", "lines": [], "shown": "hexagons"})
         self.assertEqual(pair["layers"][0]["value"].sum(), 100_000)

@@ -177,7 +177,7 @@ class Questions(StudyCase):
             ("studies", {"title": "a\ud800"}),
             (
                 "plates/scenes",
-                {"sources": [{"table": str(self.table.pk), "kind": "cumulative", "shape": {}, "variable": "\udfff"}]},
+                {"sources": [{"table": str(self.table.pk), "kind": "cumulative", "variable": "\udfff"}]},
             ),
             ("session/sign-up", {"name": "a\x00", "password": "x" * 12}),
         ):
@@ -256,7 +256,7 @@ class Questions(StudyCase):
         self.describe("mass", label=evil, unit="@x", missing_codes=["n/r"])
         self.describe("tray", label="+cmd", level_labels={"a": evil, "b": "-2+3"})
         table = str(self.table.pk)
-        source = {"table": table, "kind": "groups", "variable": "mass", "groups": {"by": "tray"}}
+        source = {"table": table, "kind": "groups", "variable": "mass", "by": "tray"}
         document = {"style": styles.ON_SCREEN, "panels": [{"source": source}]}
         texts = [self.act("plates/data", {"document": document}).content.decode()]
         file = f"/api/tables/{table}/file?form=csv&marked="

@@ -1,8 +1,8 @@
 """The methods paragraph over HTTP: what plates stand on, of which study, told from the Ledger as it stands."""
 
 import numpy as np
+from heron.figure import from_json
 
-from server.plates.documents import Source, symbols_of
 from server.plates.methods import uses_of
 from server.server_tests.cases import person, signed_in
 from server.server_tests.test_plates import PlateCase
@@ -36,8 +36,8 @@ class Methods(PlateCase):
         self.assertIn("Velvet Heron 0.1.0, Python 3.", software)
 
     def test_it_covers_the_plates_chosen_with_their_citations(self):
-        first = self.keep(self.document(self.source("differences", variable="mass", differences={"by": "bed"})))
-        shape = self.source("shape", variable="length", shape={"bandwidth": "plug-in", "quantile_definition": 8})
+        first = self.keep(self.document(self.source("differences", variable="mass", by="bed")))
+        shape = self.source("shape", variable="length", bandwidth="plug-in", quantile_definition=8)
         second = self.keep(self.document(shape), name="Lengths")
         told = self.told([second["id"]])
         self.assertIn("definition 8", told["paragraphs"][1])
@@ -47,7 +47,7 @@ class Methods(PlateCase):
         self.assertIn("Games and Howell 1976", whole["paragraphs"][1])
         self.assertEqual(whole["citations"], sorted(whole["citations"]))
         self.assertTrue(set(told["citations"]) < set(whole["citations"]))
-        pairs = {"pair": {"x": "length", "y": "mass", "lines": []}, "shown": "hexagons", "across": 30}
+        pairs = {"x": "length", "y": "mass", "lines": [], "shown": "hexagons", "across": 30}
         third = self.keep(self.document(self.source("pair", **pairs)), name="Pairs")
         told = self.told([third["id"]])
         self.assertEqual(told["paragraphs"][1], "Pairs are counted in hexagons, 30 across (Carr and others 1987).")
@@ -64,7 +64,7 @@ class Methods(PlateCase):
             for each in self.client.get(f"/api/tables/{self.table.pk}").json()["variables"]
             if each["label"] == "log mass"
         )
-        self.keep(self.document(self.source("shape", variable=symbol, shape={}, layers=["density"])))
+        self.keep(self.document(self.source("shape", variable=symbol, layers=["density"])))
         self.assertIn("Log mass is log₁₀ of mass.", self.told()["paragraphs"][0])
 
     def test_nobody_else_is_told_anything(self):
@@ -77,28 +77,28 @@ class Methods(PlateCase):
 
     def test_every_kind_of_panel_names_its_variables_and_methods(self):
         kinds = {
-            "groups": ({"groups": {"by": "bed", "second": "site", "bars": "bootstrap-interval", "units": True},
-                        "drawn": {"marks": ["box", "violin", "centre"]}, "variable": "mass"}, {"mass", "bed", "site"},
+            "groups": ({"by": "bed", "second": "site", "bars": "bootstrap-interval", "units": True,
+                        "marks": ["box", "violin", "centre"], "variable": "mass"}, {"mass", "bed", "site"},
                        {"bars-bootstrap-interval", "units", "quartiles", "box-fences", "bandwidth-silverman"}),
-            "shares": ({"shares": {"by": "bed"}, "variable": "site"}, {"bed", "site"}, {"shares"}),
-            "differences": ({"differences": {"by": "bed", "measure": "hedges-g"}, "variable": "mass"}, {"mass", "bed"},
+            "shares": ({"by": "bed", "variable": "site"}, {"bed", "site"}, {"shares"}),
+            "differences": ({"by": "bed", "measure": "hedges-g", "variable": "mass"}, {"mass", "bed"},
                             {"hedges-g", "groups-tests"}),
-            "pair": ({"pair": {"x": "length", "y": "mass", "lines": ["least-squares", "median", "smooth"], "by": "bed"},
+            "pair": ({"x": "length", "y": "mass", "lines": ["least-squares", "median", "smooth"], "by": "bed",
                       "size": "mean"}, {"length", "mass", "bed", "mean"}, {"least-squares", "median-line", "smooth"}),
             "quantiles": ({"variable": "mass", "as_if": '{"how":"scale","setting":{"way":"box-cox","power":0.2}}'},
                           {"mass"}, {"quantile-plot", "scale-box-cox"}),
-            "rules": ({"variable": "mass", "rules": {"rules": ["fences", "esd"]}}, {"mass"}, {"fences", "esd"}),
-            "distances": ({"distances": {"variables": ["mass", "length"]}}, {"mass", "length"}, {"distances"}),
-            "influence": ({"influence": {"response": "mass", "predictors": ["length"]}}, {"mass", "length"},
+            "rules": ({"variable": "mass", "rules": ["fences", "esd"]}, {"mass"}, {"fences", "esd"}),
+            "distances": ({"variables": ["mass", "length"]}, {"mass", "length"}, {"distances"}),
+            "influence": ({"response": "mass", "predictors": ["length"]}, {"mass", "length"},
                           {"influence"}),
-            "estimates": ({"estimates": {"of": ["mean"], "limits": ["low", "high"]}}, {"mean", "low", "high"}, set()),
-            "shape": ({"variable": "mass", "shape": {"bandwidth": 2.5, "width": 3, "whiskers": "percentiles"}},
+            "estimates": ({"of": ["mean"], "limits": ["low", "high"]}, {"mean", "low", "high"}, set()),
+            "shape": ({"variable": "mass", "bandwidth": 2.5, "width": 3, "whiskers": "percentiles"},
                       {"mass"},
                       {"bandwidth-set", "classes-set", "box-percentiles", "quartiles"}),
         }  # fmt: skip
         for kind, (said, symbols, keys) in kinds.items():
-            source = Source.model_validate(self.source(kind, **said))
-            self.assertEqual(symbols_of(source), symbols, kind)
+            source = from_json(self.source(kind, **said))
+            self.assertEqual(source.symbols, symbols, kind)
             self.assertEqual({use.key for use in uses_of(source)}, keys, kind)
-            only = Source.model_validate({**source.model_dump(), "only": {"by": "day", "level": "x"}})
-            self.assertEqual(symbols_of(only), symbols | {"day"})
+            only = from_json({**source.to_json(), "only": {"by": "day", "level": "x"}})
+            self.assertEqual(only.symbols, symbols | {"day"})

@@ -41,7 +41,7 @@ class PlateCase(StudyCase):
         return {"table": str(self.table.pk), "kind": kind, **said}
 
     def groups(self, **said):
-        return self.source("groups", variable="mass", groups={"by": "bed", "center": "mean", "bars": "sd"}, **said)
+        return self.source("groups", variable="mass", by="bed", center="mean", bars="sd", **said)
 
     def document(self, *sources, **said):
         panels = [{"source": each, "address": ""} for each in sources or (self.groups(),)]
@@ -75,7 +75,7 @@ class PlateCase(StudyCase):
 class Scenes(PlateCase):
     def test_groups_with_their_bars_points_and_boxes(self):
         drawn = {"marks": ["points", "violin", "box", "centre", "joined"], "hidden": [0], "order": "n"}
-        scene = self.scene(self.groups(drawn=drawn))
+        scene = self.scene(self.groups(**drawn))
         found = groups.summarize(MASS, BED.tolist(), center="mean", bars="sd", order=["low", "mid", "high"])
         self.assertEqual(len(scene["across"]["levels"]), 2)
         for group in found.groups:
@@ -97,7 +97,7 @@ class Scenes(PlateCase):
         self.assertIn(f"Not shown: {hidden}.", scene["facts"]["notes"])
         self.assertEqual((scene["up"]["title"], scene["up"]["unit"], scene["across"]["title"]), ("Mass", "g", "Bed"))
         scene_levels = self.scene(self.groups())["across"]["levels"]
-        along = self.scene(self.groups(drawn={"marks": ["centre", "from zero"], "upright": False}))
+        along = self.scene(self.groups(marks=["centre", "from zero"], upright=False))
         self.assertEqual(along["up"]["levels"], scene_levels[::-1])
         bars = self.layer(along, "bars")
         self.assertFalse(bars["upright"])
@@ -105,7 +105,7 @@ class Scenes(PlateCase):
         self.assertEqual(along["across"]["low"], 0)
 
     def test_a_shape_has_its_classes_curve_and_box_on_the_same_rows(self):
-        source = self.source("shape", variable="mass", shape={"by": "site", "axis": "log"}, measure="counts",
+        source = self.source("shape", variable="mass", by="site", axis="log", measure="counts",
                              layers=["classes", "density", "normal", "box", "points", "rug"])  # fmt: skip
         scene = self.scene(source)
         self.assertEqual((scene["across"]["scale"], len(scene["series"])), ("log10", 2))
@@ -117,52 +117,50 @@ class Scenes(PlateCase):
             self.assertLess(box["y"][0], 0)  # below the heights
             np.testing.assert_array_equal(np.sort(self.layer(scene, "points", label)["x"]), np.sort(own))
         self.assertEqual(dict(map(tuple, scene["facts"]["n"])), {"north": 59, "south": 60})
-        curve = self.layer(self.scene(self.source("shape", variable="mass", shape={}, layers=["density"])), "density")
+        curve = self.layer(self.scene(self.source("shape", variable="mass", layers=["density"])), "density")
         inside = curve["x"][1:-1]
         self.assertAlmostEqual(np.trapezoid(curve["y"][1:-1], inside), 1, delta=0.01)
 
     def test_every_other_kind_shows_what_the_core_says(self):
-        steps = self.layer(self.scene(self.source("cumulative", variable="length", shape={})), "steps")
+        steps = self.layer(self.scene(self.source("cumulative", variable="length")), "steps")
         self.assertEqual((steps["y"][0], steps["y"][-1]), (0, 100))
         counted = self.layer(self.scene(self.source("counts", variable="bed")), "classes")
         self.assertEqual(sorted(counted["high_x"]), [40, 40, 40])
         quantiles = self.layer(self.scene(self.source("quantiles", variable="mass")), "points")
         np.testing.assert_array_equal(quantiles["y"], np.sort(MASS[~np.isnan(MASS)]))
-        gamma = self.scene(self.source("quantiles", variable="mass", quantiles={"family": "weibull"}))
+        gamma = self.scene(self.source("quantiles", variable="mass", family="weibull"))
         self.assertIn("weibull", gamma["across"]["title"].lower())
-        ordered = self.scene(self.source("ordered", variable="mass", ordered={"along": "day"}))
+        ordered = self.scene(self.source("ordered", variable="mass", along="day"))
         self.assertEqual(ordered["across"]["kind"], "time")
         self.assertEqual(
             ordered["layers"][-1]["x"].min(), (np.datetime64("2026-03-01") - np.datetime64("1970-01-01")).astype(int)
         )
-        share = self.scene(self.source("shares", variable="site", shares={"by": "bed", "chosen": [0]}))
+        share = self.scene(self.source("shares", variable="site", by="bed", chosen=[0]))
         self.assertEqual([round(each["y"][0]) for each in share["layers"]], [50, 50, 50])
-        stacked = self.scene(self.source("shares", variable="site", shares={"by": "bed"}, stacked=True))
+        stacked = self.scene(self.source("shares", variable="site", by="bed", stacked=True))
         self.assertEqual({float(v) for each in stacked["layers"] for v in each["high_x"]}, {50.0, 100.0})
-        results = self.scene(
-            self.source("estimates", estimates={"of": ["mean"], "limits": ["low", "high"], "label": "day"})
-        )
+        results = self.scene(self.source("estimates", of=["mean"], limits=["low", "high"], label="day"))
         interval = self.layer(results, "bars")
         np.testing.assert_array_equal(interval["high"] - interval["low"], np.full(120, 3.0))
-        apart = self.scene(self.source("differences", variable="mass", differences={"by": "bed"}))
+        apart = self.scene(self.source("differences", variable="mass", by="bed"))
         self.assertEqual((len(apart["up"]["levels"]), len(self.layer(apart, "limits")["x"])), (3, 2))
-        rules = self.scene(self.source("rules", variable="mass", rules={"rules": ["fences"]}))
+        rules = self.scene(self.source("rules", variable="mass", rules=["fences"]))
         upper = np.quantile(MASS[~np.isnan(MASS)], 0.75)
         self.assertGreater(max(each["y"][0] for each in rules["layers"] if each["role"] == "limits"), upper)
-        far = self.scene(self.source("distances", distances={"variables": ["mass", "length"]}))
+        far = self.scene(self.source("distances", variables=["mass", "length"]))
         self.assertEqual(sum(each["x"].size for each in far["layers"] if each["form"] == "points"), 119)
-        days = self.scene(self.source("times", variable="day", times={"unit": "day"}))
+        days = self.scene(self.source("times", variable="day", unit="day"))
         self.assertEqual(set(self.layer(days, "classes")["high_y"]), {4})
-        several = self.source("pair", pair={"x": "day", "y": "mean", "lines": []}, also=["low", "high"], joined=True)
+        several = self.source("pair", x="day", y="mean", lines=[], also=["low", "high"], joined=True)
         self.assertEqual([each["n"] for each in self.scene(several)["series"]], [120] * 3)
         for view in ("leverage", "residuals", "size", "qq", "order", "dfbetas", "partial"):
             asked = {"response": "mass", "predictors": ["length"]}
-            scene = self.scene(self.source("influence", influence=asked, view=view))
+            scene = self.scene(self.source("influence", **asked, view=view))
             self.assertEqual(sum(each["x"].size for each in scene["layers"] if each["form"] == "points"), 119)
 
     def test_a_relation_on_logs_is_carried_back_with_its_band(self):
         asked = {"x": "length", "y": "mass", "x_scale": "log10", "y_scale": "log10", "by": ""}
-        scene = self.scene(self.source("pair", pair=asked))
+        scene = self.scene(self.source("pair", **asked))
         fit = relation.fit_line(LEN, MASS, x_scale="log10", y_scale="log10")
         line = self.layer(scene, "fit")
         np.testing.assert_allclose(line["y"], 10 ** (fit.intercept + fit.slope * np.log10(line["x"])))
@@ -173,12 +171,12 @@ class Scenes(PlateCase):
         both = int((~np.isnan(LEN) & ~np.isnan(MASS)).sum())
         for shown, form in (("hexagons", "hexagons"), ("cells", "blocks"), ("density", "blocks")):
             pair = {"x": "length", "y": "mass", "lines": []}
-            tiles = self.layer(self.scene(self.source("pair", pair=pair, shown=shown, across=9)), "tiles")
+            tiles = self.layer(self.scene(self.source("pair", **pair, shown=shown, across=9)), "tiles")
             self.assertEqual((tiles["form"], tiles["value"].size), (form, tiles["high_x"].size))
             self.assertTrue(np.all(tiles["value"] > 0))
             if shown != "density":
                 self.assertEqual(tiles["value"].sum(), both)
-        byed = self.scene(self.source("pair", pair={"x": "day", "y": "mass", "by": "bed", "lines": []}, joined=True))
+        byed = self.scene(self.source("pair", x="day", y="mass", by="bed", lines=[], joined=True))
         self.assertEqual({each["label"] for each in byed["series"]}, {"low", "mid", "high"})
 
     def test_only_one_level_leaves_the_others_out_without_setting_them_aside(self):
@@ -192,10 +190,10 @@ class Scenes(PlateCase):
 
     def test_what_cannot_be_drawn_is_said(self):
         self.assert_problem(self.scene(self.source("groups", variable="mass"), 422), 422, "invalid-request")
-        self.assert_problem(self.scene(self.source("shape", variable="bed", shape={}), 422), 422, "not-numeric")
-        self.assert_problem(self.scene(self.source("shape", variable="nothing", shape={}), 404), 404, "no-variable")
+        self.assert_problem(self.scene(self.source("shape", variable="bed"), 422), 422, "not-numeric")
+        self.assert_problem(self.scene(self.source("shape", variable="nothing"), 404), 404, "no-variable")
         pair = {"x": "mean", "y": "mean", "lines": []}
-        self.assertEqual(self.scene(self.source("pair", pair=pair))["facts"]["n"], [["pairs", 120]])
+        self.assertEqual(self.scene(self.source("pair", **pair))["facts"]["n"], [["pairs", 120]])
 
 
 class Keeping(PlateCase):
@@ -232,9 +230,9 @@ class Keeping(PlateCase):
         mass[[row - 1 for row in far]] = [900, 950, 0.0001]
         drawn = {"marks": ["box"]}
         for source, axis in (
-            (self.groups(drawn=drawn), "up"), (self.groups(drawn={**drawn, "upright": False}), "across"),
-            (self.source("shape", variable="mass", shape={}, layers=["box"]), "across"),
-            (self.source("shape", variable="mass", shape={"by": "bed"}, layers=["box", "density"]), "across"),
+            (self.groups(**drawn), "up"), (self.groups(**drawn, upright=False), "across"),
+            (self.source("shape", variable="mass", layers=["box"]), "across"),
+            (self.source("shape", variable="mass", by="bed", layers=["box", "density"]), "across"),
         ):  # fmt: skip
             scene = self.scene(source)
             rows, values = [], []
@@ -249,7 +247,7 @@ class Keeping(PlateCase):
             text = self.act("plates/data", {"document": self.document(source)}).content.decode()
             self.assertIn("beyond", text)
             self.assertIn("950.0", text)
-        both = self.scene(self.groups(drawn={"marks": ["box", "points"]}))
+        both = self.scene(self.groups(marks=["box", "points"]))
         self.assertNotIn("beyond", [layer["role"] for layer in both["layers"]])
 
     def test_a_frozen_plate_keeps_what_its_panels_show(self):
@@ -261,16 +259,16 @@ class Keeping(PlateCase):
             said = {"version": frozen["version"], "name": "Frozen", "document": document}
             return self.client.put(f"/api/plates/{plate['id']}", said, **put)
 
-        for source in (self.source("pair"), self.groups(only={"by": "site", "level": "north"})):
+        for source in (self.source("pair", x="mass", y="mean"), self.groups(only={"by": "site", "level": "north"})):
             self.assert_problem(change(self.document(source)), 422, "frozen")
         self.assertEqual(change({**plate["document"], "caption": {"text": "as it was"}}).status_code, 200)
 
     def test_a_plate_without_its_question_is_told_of_and_stops_nothing(self):
         plate = self.keep()
-        document = self.document(*(self.source(kind) for kind in ("pair", "shape", "groups", "rules", "differences")))
-        self.assert_problem(
-            self.act(f"studies/{self.study.pk}/plates", {"name": "Odd", "document": document}), 422, "invalid-request"
-        )
+        kinds = ("pair", "shape", "groups", "rules", "differences")
+        document = {**self.document(*(self.source(kind) for kind in kinds)), "version": 1}
+        keeping = self.act(f"studies/{self.study.pk}/plates", {"name": "Odd", "document": document})
+        self.assert_problem(keeping, 422, "lacking")
         # One that an earlier version took.
         document = PlateDocument.model_validate(document).model_dump(mode="json")
         Plate.objects.filter(pk=plate["id"]).update(document=document, frozen=b"")
@@ -282,7 +280,9 @@ class Keeping(PlateCase):
         Plate.objects.update(frozen=None)
         package = self.act(f"studies/{self.study.pk}/package", {"pictures": {}})
         files = zipfile.ZipFile(io.BytesIO(b"".join(package.streaming_content)))
-        self.assertIn("A panel of kind pair needs its question.", files.read("plates/01-mass-by-bed.md").decode())
+        self.assertIn(
+            "A picture of kind pair needs a variable in the role 'x'.", files.read("plates/01-mass-by-bed.md").decode()
+        )
 
     def test_two_people_do_not_overwrite_each_other(self):
         plate = self.keep()
@@ -344,6 +344,65 @@ class Keeping(PlateCase):
         self.assertEqual(self.client.get("/api/plates/schema").json(), published_schema())
 
 
+class Earlier(PlateCase):
+    def test_specifications_of_the_first_version_show_what_they_showed(self):
+        box = {"quantile_definition": 6, "whiskers": "range", "reach": 1.5, "share": 0.05, "level": 0.9, "percents": []}
+        shape = {
+            **box,
+            "by": "bed",
+            "axis": "log",
+            "width": 0.2,
+            "kernel": "biweight",
+            "bandwidth": "scott",
+            "as_if": None,
+        }
+        compared = {"by": "bed", "second": "site", "center": "median", "bars": "range", "units": False, "log": True}
+        drawn = {
+            "marks": ["box", "violin"],
+            "violin": "half",
+            "upright": False,
+            "hidden": [1],
+            "order": "n",
+            "hand": [],
+        }
+        relation = {"response": "mass", "predictors": ["length"], "product": []}
+        pair = {"x": "length", "y": "mass", "lines": ["median"], "by": "", "x_scale": "as-is", "y_scale": "log10"}
+        empty = {"also": [], "size": "", "bands": True, "combined": [], "stacked": False, "measure": "density"}
+        way = '{"how": "scale", "setting": {"way": "log"}}'
+        flat = {name: value for name, value in shape.items() if name not in ("percents", "as_if")}
+        for kind, said, now in (
+            ("shape", {"variable": "mass", "shape": shape, "layers": ["classes", "box"], "measure": "counts"},
+             {**flat, "variable": "mass", "layers": ["classes", "box"], "measure": "counts"}),
+            ("cumulative", {"variable": "mass", "shape": shape}, {"variable": "mass", "by": "bed"}),
+            ("counts", {"variable": "bed", "measure": "percents"}, {"variable": "bed", "measure": "percents"}),
+            ("times", {"variable": "day", "times": {"unit": "week"}}, {"variable": "day", "unit": "week"}),
+            ("quantiles", {"variable": "mass", "normal": {"by": "bed", "level": 0.9}, "as_if": way},
+             {"variable": "mass", "by": "bed", "level": 0.9, "as_if": way}),
+            ("quantiles", {"variable": "mass", "quantiles": {"family": "gamma"}},
+             {"variable": "mass", "family": "gamma"}),
+            ("ordered", {"variable": "mass", "ordered": {"along": "day"}}, {"variable": "mass", "along": "day"}),
+            ("groups", {"variable": "mass", "groups": compared, "drawn": drawn},
+             {"variable": "mass", **compared, **drawn}),
+            ("shares", {"variable": "bed", "shares": {"by": "site", "neutral": 1}, "stacked": True},
+             {"variable": "bed", "by": "site", "neutral": 1, "stacked": True}),
+            ("estimates", {"estimates": {"of": ["mean"], "limits": ["low", "high"]}, "combined": [2], "none": 4.0},
+             {"of": ["mean"], "limits": ["low", "high"], "combined": [2], "none": 4.0}),
+            ("differences", {"variable": "mass", "differences": {"by": "bed", "measure": "median", "reference": "low"}},
+             {"variable": "mass", "by": "bed", "measure": "median", "reference": "low"}),
+            ("pair", {"pair": pair, "bands": False, "joined": True}, {**pair, "bands": False, "joined": True}),
+            ("rules", {"variable": "mass", "rules": {"rules": ["z"], "by": "bed"}},
+             {"variable": "mass", "rules": ["z"], "by": "bed"}),
+            ("distances", {"distances": {"variables": ["mass", "length"]}}, {"variables": ["mass", "length"]}),
+            ("influence", {"influence": relation, "view": "order", "row_measure": "dffits"},
+             {**relation, "view": "order", "row_measure": "dffits"}),
+        ):  # fmt: skip
+            with self.subTest(kind=kind):
+                first = {**self.document(self.source(kind, **{"drawn": {}, **empty, **said})), "version": 1}
+                kept = self.keep(first, name=kind)["document"]
+                self.assertEqual(kept["version"], 2)
+                self.assertEqual(kept, self.keep(self.document(self.source(kind, **now)), name=kind)["document"])
+
+
 class Words(PlateCase):
     def test_the_caption_tells_what_is_shown_and_follows(self):
         caption = self.words(self.document())["caption"]
@@ -356,7 +415,7 @@ class Words(PlateCase):
             self.assertIn(part, caption)
         self.on_table("", kind="set-aside", rows=[10, 11], reason="broken")
         self.assertIn("2 rows set aside (Ledger 1).", self.words(self.document())["caption"])
-        two = self.document(self.groups(), self.source("shape", variable="length", shape={}), sheet={"columns": 2})
+        two = self.document(self.groups(), self.source("shape", variable="length"), sheet={"columns": 2})
         caption = self.words(two)["caption"]
         self.assertIn("(A) Mass (g) by bed.", caption)
         self.assertIn("(B) Length (mm).", caption)
@@ -366,7 +425,7 @@ class Words(PlateCase):
         self.assertIn("Up: Mass from", said)
 
     def test_checks_find_what_is_wrong_and_mend_it(self):
-        document = self.document(self.groups(drawn={"marks": ["from zero", "centre"]}))
+        document = self.document(self.groups(marks=["from zero", "centre"]))
         self.assertTrue(all(each["holds"] for each in self.words(document)["findings"]))
         panel = document["panels"][0]
         panel["up"] = {"low": 3, "high": 9}
@@ -388,16 +447,16 @@ class Words(PlateCase):
         self.assertEqual([each["code"] for each in self.words(document)["findings"] if not each["holds"]], [])
 
     def test_lines_that_merge_in_grey_are_told_apart_by_dashes(self):
-        source = self.source("shape", variable="mass", shape={"by": "site"}, layers=["density"])
+        source = self.source("shape", variable="mass", by="site", layers=["density"])
         document = self.document(source, style={**styles.ON_SCREEN, "shapes": False})
         document["panels"][0]["series"] = {"north": {"colour": "#336699"}, "south": {"colour": "#346898"}}
         self.assertIn("merge for all readers", self.finding(document, "merge")["words"])
         document["style"] = {**styles.ON_SCREEN, "hatches": True}
         self.assertTrue(self.finding(document, "merge")["holds"])
-        empty = self.document(self.source("shape", variable="mass", shape={}, layers=["points"]))
+        empty = self.document(self.source("shape", variable="mass", layers=["points"]))
         empty["panels"][0]["across"] = {"high": 900}
         self.assertFalse(self.finding(empty, "empty")["holds"])
-        log = self.document(self.source("pair", pair={"x": "mean", "y": "mass", "lines": []}))
+        log = self.document(self.source("pair", x="mean", y="mass", lines=[]))
         log["panels"][0]["across"] = {"scale": "log10"}
         self.assertIn("1 value of 0 or below", self.finding(log, "lost")["words"])
 

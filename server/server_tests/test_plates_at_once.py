@@ -19,7 +19,7 @@ class AtOnce(TransactionTestCase):
     def setUp(self):
         self.owner = person("ada")
         self.table = stored(self.owner)
-        source = {"table": str(self.table.pk), "kind": "groups", "variable": "mass", "groups": {"by": "tray"}}
+        source = {"table": str(self.table.pk), "kind": "groups", "variable": "mass", "by": "tray"}
         self.document = PlateDocument.model_validate({"style": styles.ON_SCREEN, "panels": [{"source": source}]})
         self.plates = [services.keep(self.owner, self.table.study, f"Plate {i}", "", self.document) for i in range(4)]
 

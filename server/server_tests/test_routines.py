@@ -39,10 +39,8 @@ class RoutineCase(StudyCase):
         )
         self.assertEqual(made.status_code, 200, made.content)
         part = Table.objects.get(name="Small, with eggs")
-        self.keep_plate(
-            "Masses", {"table": str(self.table.pk), "kind": "groups", "variable": "mass", "groups": {"by": "tray"}}
-        )
-        self.keep_plate("Of the part", {"table": str(part.pk), "kind": "shape", "variable": "mass", "shape": {}})
+        self.keep_plate("Masses", {"table": str(self.table.pk), "kind": "groups", "variable": "mass", "by": "tray"})
+        self.keep_plate("Of the part", {"table": str(part.pk), "kind": "shape", "variable": "mass"})
         return self.client.get(f"/api/tables/{self.table.pk}/routine").json()
 
     def keep_plate(self, name: str, source: dict) -> None:

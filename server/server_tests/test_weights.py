@@ -36,14 +36,14 @@ REFUSED: dict[str, dict[str, Any]] = {
 }  # fmt: skip
 LISTS_ROWS = {"rows", "enclosed", "tried"}
 PANELS: list[dict[str, Any]] = [
-    {"kind": "shape", "variable": "length", "shape": {"by": "side"}},
-    {"kind": "cumulative", "variable": "length", "shape": {"by": "side"}},
+    {"kind": "shape", "variable": "length", "by": "side"},
+    {"kind": "cumulative", "variable": "length", "by": "side"},
     {"kind": "quantiles", "variable": "length"}, {"kind": "counts", "variable": "side"},
-    {"kind": "times", "variable": "when", "times": {}},
-    {"kind": "groups", "variable": "length", "groups": {"by": "side"}},
-    {"kind": "shares", "variable": "sort", "shares": {"by": "side"}},
-    {"kind": "differences", "variable": "length", "differences": {"by": "side"}},
-    {"kind": "pair", "pair": {**PAIR, "lines": ["least-squares"]}},
+    {"kind": "times", "variable": "when"},
+    {"kind": "groups", "variable": "length", "by": "side"},
+    {"kind": "shares", "variable": "sort", "by": "side"},
+    {"kind": "differences", "variable": "length", "by": "side"},
+    {"kind": "pair", **PAIR, "lines": ["least-squares"]},
 ]  # fmt: skip
 # Row numbers; all other whole numbers are counts.
 ROWS = {
@@ -147,7 +147,7 @@ class Weights(StudyCase):
 
     def test_rows_of_a_level_alone_are_weighted_too(self) -> None:
         self.both(13)
-        only = {"only": {"by": "side", "level": "l"}, "kind": "cumulative", "variable": "mass", "shape": {}}
+        only = {"only": {"by": "side", "level": "l"}, "kind": "cumulative", "variable": "mass"}
         first, second = (self.scene(table, only)["facts"] for table in (self.one, self.two))
         self.assertEqual(first["n"], second["n"])
         series = ledger.load_series(TableSnapshot.of(self.one).narrowed("side", "l").state, ["mass"])

@@ -1,21 +1,22 @@
 """Tables in one of their states: as they stand, as they stood at a revision, with a scale tried or at one level."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any, cast
+from typing import Any, TypeVar, cast
 from uuid import UUID
 
-from heron.columns import Table as CoreTable
 from heron.ledger import TableState, TableView, VariableView
 from heron.variables import SHAPING
 
-from server.caching import Kept
+from server.caching import Kept, bytes_of
 from server.problems import Refusal
 from server.studies.column_summary import summary_of
 from server.studies.models import SourceFile, Study, Table
 from server.studies.store import StoredImports
 
+Answer = TypeVar("Answer")
+_worked: Kept[Any] = Kept(2**28, bytes_of)
 _summaries: Kept[dict[str, Any]] = Kept(4_000)
 
 
@@ -105,6 +106,11 @@ class TableSnapshot(TableView):
         """A variable as if a recipe had made it of this one, for readings before it is adopted."""
         return cast(VariableSnapshot, super().tried(symbol, recipe))
 
+    def remembered(self, question: Hashable, compute: Callable[[], Answer]) -> Answer:
+        """What is worked of the table again and again: kept from the last time that it was asked for, or computed."""
+        kept: Answer = _worked.answer((self.key, question), compute)
+        return kept
+
     def _variable(self, symbol: str) -> VariableSnapshot:
         state, recipe = self.state, self.state.derived.get(symbol, {})
         said = state.description(symbol)
@@ -129,18 +135,6 @@ class TableSnapshot(TableView):
         if written.get("key") == key:
             return {name: value for name, value in written.items() if name != "key"}
         return _summaries.answer(key, lambda: summary_of(self.state.column(symbol, "described")))
-
-    def described(self) -> CoreTable:
-        """The table as it is described and corrected, with what is set aside still in it."""
-        return self._core("described")
-
-    def active(self) -> CoreTable:
-        """The table as it stands, for a file of its own."""
-        return self._core("active")
-
-    def _core(self, view: Any) -> CoreTable:
-        columns = {symbol: self.state.column(symbol, view) for symbol in self.state.symbols}
-        return CoreTable(self.name, self.n_rows, columns)
 
 
 _KEPT = (

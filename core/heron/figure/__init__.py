@@ -4,8 +4,10 @@ A specification is plain data (the JSON that a plate is kept as): a sheet in mil
 each with the settings of its axes, series, legend and furniture. A scene is what a panel shows, in data units.
 """
 
+from heron.figure.build import build
 from heron.figure.checking import Change, Finding, check
 from heron.figure.scene import Axis, Facts, Layer, Number, Scene, SceneSeries, aired, turned
+from heron.figure.source import Source, from_json
 from heron.figure.table import data
 from heron.figure.words import alternative, axis_title, caption, letters
 
@@ -18,12 +20,15 @@ __all__ = [
     "Number",
     "Scene",
     "SceneSeries",
+    "Source",
     "aired",
     "alternative",
     "axis_title",
+    "build",
     "caption",
     "check",
     "data",
+    "from_json",
     "letters",
     "turned",
 ]

@@ -1,14 +1,16 @@
 """A table and its variables as they are described in one of their states: what readings and figures take."""
 
-from collections.abc import Mapping
+from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass, field, replace
-from typing import Any, Self
+from typing import Any, Self, TypeVar
 
 from heron import derived
-from heron.columns import Column
+from heron.columns import Column, Table
 from heron.errors import InputError
-from heron.ledger.state import TRIED, TableState
+from heron.ledger.state import TRIED, TableState, View
 from heron.variables import zero_means_none
+
+Answer = TypeVar("Answer")
 
 
 @dataclass(frozen=True)
@@ -96,3 +98,19 @@ class TableView:
         """The table with the rows of one level alone."""
         self.variable(by)
         return replace(self, state=self.state.narrowed(by, level))
+
+    def described(self) -> Table:
+        """The table as it is described and corrected, with what is set aside still in it."""
+        return self._whole("described")
+
+    def active(self) -> Table:
+        """The table as it stands."""
+        return self._whole("active")
+
+    def _whole(self, view: View) -> Table:
+        columns = {symbol: self.state.column(symbol, view) for symbol in self.state.symbols}
+        return Table(self.name, self.n_rows, columns)
+
+    def remembered(self, question: Hashable, compute: Callable[[], Answer]) -> Answer:
+        """What is worked of the table again and again: kept from the last time that it was asked for, or computed."""
+        return compute()

@@ -8,7 +8,7 @@ import type { components } from "./schema.gen";
 type Schemas = components["schemas"];
 export type PlateDocument = Schemas["PlateDocument"];
 export type Panel = Schemas["PlatePanel"];
-export type Source = Schemas["Source"];
+export type Source = Panel["source"];
 export type AxisSettings = Schemas["AxisSettings"];
 export type MarkSettings = Schemas["MarkSettings"];
 export type Furniture = Schemas["Furniture"];
@@ -25,7 +25,11 @@ type Scenes = { scenes: Scene[]; revisions: Record<string, number> };
 type Loose<T> = T extends (infer Item)[] ? Loose<Item>[] : T extends object ? { [Key in keyof T]?: Loose<T[Key]> } : T;
 
 /** A reading as a stage gives it: what is not said is as usual. */
-export type NewSource = Pick<Source, "table" | "kind"> & Loose<Source>;
+export type NewSource = Source extends infer Kind
+  ? Kind extends Source
+    ? Pick<Kind, "table" | "kind"> & Loose<Kind>
+    : never
+  : never;
 export type NewPanel = Loose<Omit<Panel, "source" | "address">> & { source: NewSource; address: string };
 export type NewPlate = { name: string; group?: string; panels: NewPanel[]; sheet?: Partial<PlateDocument["sheet"]> };
 

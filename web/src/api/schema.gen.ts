@@ -2885,6 +2885,33 @@ export interface components {
             subject: components["schemas"]["ShortSubject"];
             used: components["schemas"]["ShortUsed"];
         };
+        /**
+         * CountsSource
+         * @description How often each value or level occurs.
+         */
+        CountsSource: {
+            /** As If */
+            as_if?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "counts";
+            /**
+             * Measure
+             * @default density
+             * @enum {string}
+             */
+            measure: "density" | "counts" | "percents";
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Variable */
+            variable: string;
+        };
         /** Credentials */
         Credentials: {
             /** Name */
@@ -2926,6 +2953,32 @@ export interface components {
             start?: number | null;
             /** Width */
             width?: number | null;
+        };
+        /**
+         * CumulativeSource
+         * @description The share of rows at or below each value, as steps.
+         */
+        CumulativeSource: {
+            /** As If */
+            as_if?: string | null;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "cumulative";
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Variable */
+            variable: string;
         };
         /** Cutoffs */
         Cutoffs: {
@@ -3253,12 +3306,86 @@ export interface components {
             units: boolean;
         };
         /**
+         * DifferencesSource
+         * @description How groups differ, each pair with its limits. reference: the level that all are compared with, "" for all pairs;
+         *     together: limits that hold for all pairs at once, where the measure knows how.
+         */
+        DifferencesSource: {
+            /** As If */
+            as_if?: string | null;
+            /** By */
+            by: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "differences";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Measure
+             * @default mean
+             * @enum {string}
+             */
+            measure: "mean" | "hedges-g" | "cliffs-delta" | "ratio" | "median";
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Pair
+             * @default
+             */
+            pair: string;
+            /**
+             * Reference
+             * @default
+             */
+            reference: string;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /**
+             * Together
+             * @default true
+             */
+            together: boolean;
+            /**
+             * Units
+             * @default false
+             */
+            units: boolean;
+            /** Variable */
+            variable: string;
+        };
+        /**
          * DigestOut
          * @description Of what the table stands on, without who decided, and when: the same steps on the same file, the same.
          */
         DigestOut: {
             /** Digest */
             digest: string;
+        };
+        /**
+         * DistancesSource
+         * @description Robust over plain distances of rows, over several variables.
+         */
+        DistancesSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "distances";
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Variables */
+            variables: string[];
         };
         /** DistributionOut */
         DistributionOut: {
@@ -3413,6 +3540,147 @@ export interface components {
             weight: string;
             /** Words */
             words: string[];
+        };
+        /**
+         * EstimatesSource
+         * @description Rows that are results already, one under the other, or side by side where there are blocks of them.
+         *
+         *     of: columns of estimates; limits: two columns of their ends, or widths: of their widths to each side; label,
+         *     heading, weight: columns that name, head and size them. sort: the order of rows, hand: rows by hand. none,
+         *     none_words: the value that means no difference, and its words; combined: rows that were put together elsewhere; log:
+         *     a logarithmic axis.
+         */
+        EstimatesSource: {
+            /**
+             * Caps
+             * @default false
+             */
+            caps: boolean;
+            /**
+             * Combined
+             * @default []
+             */
+            combined: number[];
+            /**
+             * Hand
+             * @default []
+             */
+            hand: number[];
+            /**
+             * Heading
+             * @default
+             */
+            heading: string;
+            /**
+             * Hidden
+             * @default []
+             */
+            hidden: number[];
+            /**
+             * Jitter
+             * @default 0.6
+             */
+            jitter: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "estimates";
+            /**
+             * Label
+             * @default
+             */
+            label: string;
+            /**
+             * Limits
+             * @default []
+             */
+            limits: string[];
+            /**
+             * Log
+             * @default false
+             */
+            log: boolean;
+            /**
+             * Marks
+             * @default [
+             *       "points",
+             *       "centre"
+             *     ]
+             */
+            marks: ("points" | "violin" | "box" | "centre" | "joined" | "from zero")[];
+            /** None */
+            none?: number | null;
+            /**
+             * None Words
+             * @default
+             */
+            none_words: string;
+            /** Of */
+            of: string[];
+            /**
+             * On Numbers
+             * @default false
+             */
+            on_numbers: boolean;
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Order
+             * @default levels
+             * @enum {string}
+             */
+            order: "levels" | "centre" | "n" | "hand";
+            /**
+             * Points
+             * @default scattered
+             * @enum {string}
+             */
+            points: "scattered" | "apart" | "line";
+            /**
+             * Rings
+             * @default true
+             */
+            rings: boolean;
+            /**
+             * Side
+             * @default both
+             * @enum {string}
+             */
+            side: "both" | "up" | "down";
+            /**
+             * Sort
+             * @default table
+             * @enum {string}
+             */
+            sort: "table" | "estimate" | "label" | "hand";
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /**
+             * Upright
+             * @default true
+             */
+            upright: boolean;
+            /** Values */
+            values?: number | null;
+            /**
+             * Violin
+             * @default whole
+             * @enum {string}
+             */
+            violin: "whole" | "half" | "ridges" | "facing";
+            /**
+             * Weight
+             * @default
+             */
+            weight: string;
+            /**
+             * Widths
+             * @default []
+             */
+            widths: string[];
         };
         /** ExpressionWay */
         ExpressionWay: {
@@ -3887,13 +4155,36 @@ export interface components {
             summary: components["schemas"]["Summary"];
             x: components["schemas"]["Array"];
         };
-        /** GroupsDrawn */
-        GroupsDrawn: {
+        /**
+         * GroupsSource
+         * @description Groups of rows side by side: across the levels of `by`, and of `second` within each.
+         *
+         *     center, trim: what a centre is; bars, level, low_percent, high_percent: what its bar is; units: whether n counts the
+         *     table's units; pair: what joins values across groups; line: through what a line over the numbers of the levels goes;
+         *     log: values stand on a logarithmic axis.
+         */
+        GroupsSource: {
+            /** As If */
+            as_if?: string | null;
+            /**
+             * Bars
+             * @default mean-interval
+             * @enum {string}
+             */
+            bars: "sd" | "se" | "mean-interval" | "bootstrap-interval" | "quartile-span" | "range" | "percentiles" | "median-interval" | "within-unit-interval" | "wilson-interval";
+            /** By */
+            by: string;
             /**
              * Caps
              * @default false
              */
             caps: boolean;
+            /**
+             * Center
+             * @default mean
+             * @enum {string}
+             */
+            center: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "share";
             /**
              * Hand
              * @default []
@@ -3905,10 +4196,41 @@ export interface components {
              */
             hidden: number[];
             /**
+             * High Percent
+             * @default 95
+             */
+            high_percent: number;
+            /**
              * Jitter
              * @default 0.6
              */
             jitter: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "groups";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Line
+             * @default none
+             * @enum {string}
+             */
+            line: "none" | "rows" | "centres";
+            /**
+             * Log
+             * @default false
+             */
+            log: boolean;
+            /**
+             * Low Percent
+             * @default 5
+             */
+            low_percent: number;
             /**
              * Marks
              * @default [
@@ -3922,6 +4244,7 @@ export interface components {
              * @default false
              */
             on_numbers: boolean;
+            only?: components["schemas"]["Only"] | null;
             /**
              * Order
              * @default levels
@@ -3929,11 +4252,26 @@ export interface components {
              */
             order: "levels" | "centre" | "n" | "hand";
             /**
+             * Pair
+             * @default
+             */
+            pair: string;
+            /**
              * Points
              * @default scattered
              * @enum {string}
              */
             points: "scattered" | "apart" | "line";
+            /**
+             * Rings
+             * @default true
+             */
+            rings: boolean;
+            /**
+             * Second
+             * @default
+             */
+            second: string;
             /**
              * Side
              * @default both
@@ -3941,10 +4279,29 @@ export interface components {
              */
             side: "both" | "up" | "down";
             /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /**
+             * Trim
+             * @default 0.1
+             */
+            trim: number;
+            /**
+             * Units
+             * @default false
+             */
+            units: boolean;
+            /**
              * Upright
              * @default true
              */
             upright: boolean;
+            /** Values */
+            values?: number | null;
+            /** Variable */
+            variable: string;
             /**
              * Violin
              * @default whole
@@ -4023,6 +4380,50 @@ export interface components {
             };
             /** Words */
             words: string[];
+        };
+        /**
+         * InfluenceSource
+         * @description A diagnostic plot of a fitted relation. view: which; row_measure: what is drawn in the order of rows;
+         *     coefficient: of which DFBETAS or partial residuals are.
+         */
+        InfluenceSource: {
+            /**
+             * Coefficient
+             * @default 1
+             */
+            coefficient: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "influence";
+            only?: components["schemas"]["Only"] | null;
+            /** Predictors */
+            predictors: string[];
+            /**
+             * Product
+             * @default []
+             */
+            product: string[];
+            /** Response */
+            response: string;
+            /**
+             * Row Measure
+             * @default cooks
+             * @enum {string}
+             */
+            row_measure: "cooks" | "leverage" | "external" | "dffits" | "covratio";
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /**
+             * View
+             * @default leverage
+             * @enum {string}
+             */
+            view: "leverage" | "residuals" | "size" | "order" | "qq" | "dfbetas" | "partial";
         };
         /** InfluentialRow */
         InfluentialRow: {
@@ -4924,6 +5325,32 @@ export interface components {
             values: components["schemas"]["Array"];
         };
         /**
+         * OrderedSource
+         * @description Values in the order of their rows, or of another variable.
+         */
+        OrderedSource: {
+            /**
+             * Along
+             * @default
+             */
+            along: string;
+            /** As If */
+            as_if?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ordered";
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Variable */
+            variable: string;
+        };
+        /**
          * PackageIn
          * @description pictures: the plates as SVG, as a page drew them, by their ids; a plate without one goes with its words alone.
          */
@@ -5008,6 +5435,94 @@ export interface components {
             x: string;
             /** Y */
             y: string;
+        };
+        /**
+         * PairSource
+         * @description Two variables, y on x. also: further variables on the y axis, each a series; by, size: what colours and sizes the
+         *     points; lines, x_scale, y_scale, span, level: what is fitted, and how; shown, across: points, or shades of cells and
+         *     how many stand across; bands: of the lines; joined: points in order.
+         */
+        PairSource: {
+            /**
+             * Across
+             * @default 40
+             */
+            across: number;
+            /**
+             * Also
+             * @default []
+             */
+            also: string[];
+            /**
+             * Bands
+             * @default true
+             */
+            bands: boolean;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Joined
+             * @default false
+             */
+            joined: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "pair";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Lines
+             * @default [
+             *       "least-squares"
+             *     ]
+             */
+            lines: ("least-squares" | "median" | "smooth")[];
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Shown
+             * @default points
+             * @enum {string}
+             */
+            shown: "points" | "hexagons" | "cells" | "density";
+            /**
+             * Size
+             * @default
+             */
+            size: string;
+            /**
+             * Span
+             * @default 0.6666666666666666
+             */
+            span: number;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** X */
+            x: string;
+            /**
+             * X Scale
+             * @default as-is
+             * @enum {string}
+             */
+            x_scale: "as-is" | "square-root" | "log10" | "reciprocal";
+            /** Y */
+            y: string;
+            /**
+             * Y Scale
+             * @default as-is
+             * @enum {string}
+             */
+            y_scale: "as-is" | "square-root" | "log10" | "reciprocal";
         };
         /**
          * PairsIn
@@ -5225,10 +5740,10 @@ export interface components {
             style: components["schemas"]["StyleBody"];
             /**
              * Version
-             * @default 1
+             * @default 2
              * @constant
              */
-            version: 1;
+            version: 2;
         };
         /** PlateIn */
         PlateIn: {
@@ -5357,7 +5872,8 @@ export interface components {
             series: {
                 [key: string]: components["schemas"]["MarkSettings"];
             };
-            source: components["schemas"]["Source"];
+            /** Source */
+            source: components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["RulesSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"];
             /**
              * Title
              * @default
@@ -5557,6 +6073,43 @@ export interface components {
             tables: {
                 [key: string]: number;
             };
+        };
+        /**
+         * QuantilesSource
+         * @description Values over the quantiles of a distribution. by: the variable from whose levels' means distances are taken.
+         */
+        QuantilesSource: {
+            /** As If */
+            as_if?: string | null;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Family
+             * @default normal
+             * @enum {string}
+             */
+            family: "normal" | "log-normal" | "weibull" | "exponential" | "gamma";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "quantiles";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Variable */
+            variable: string;
         };
         /**
          * RanOut
@@ -5900,6 +6453,56 @@ export interface components {
             why: string;
         };
         /**
+         * RulesSource
+         * @description Values by row, those that rules name ringed. by: the variable within whose levels values are judged.
+         */
+        RulesSource: {
+            /** As If */
+            as_if?: string | null;
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rules";
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Quantile Definition
+             * @default 7
+             * @enum {unknown}
+             */
+            quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+            /**
+             * Reach
+             * @default 1.5
+             */
+            reach: number;
+            /**
+             * Rules
+             * @default [
+             *       "fences",
+             *       "robust-z"
+             *     ]
+             */
+            rules: ("fences" | "z" | "robust-z" | "grubbs" | "esd" | "skew-fences")[];
+            /**
+             * Suspects
+             * @default 10
+             */
+            suspects: number;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Variable */
+            variable: string;
+        };
+        /**
          * RunIn
          * @description name: of the table. leave_out: numbers of steps that are not taken; left out, those that name rows of another
          *     file.
@@ -5998,7 +6601,7 @@ export interface components {
         /** ScenesIn */
         ScenesIn: {
             /** Sources */
-            sources: components["schemas"]["Source"][];
+            sources: (components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["RulesSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"])[];
         };
         /**
          * ScenesOut
@@ -6193,6 +6796,115 @@ export interface components {
             upload_limit: number;
         };
         /**
+         * ShapeSource
+         * @description One variable, or its levels by another, over one another: classes, density, normal curve, box, points.
+         *
+         *     layers: what is drawn; measure: what heights are. rule, count, width, start, boundaries, closed: how classes are
+         *     set; bandwidth, kernel: of the density; quantile_definition, reach, whiskers, share: of the box; level: of the
+         *     limits of the mean.
+         */
+        ShapeSource: {
+            /** As If */
+            as_if?: string | null;
+            /**
+             * Axis
+             * @default straight
+             * @enum {string}
+             */
+            axis: "straight" | "log";
+            /**
+             * Bandwidth
+             * @default silverman
+             */
+            bandwidth: ("silverman" | "scott" | "plug-in") | number;
+            /**
+             * Boundaries
+             * @default []
+             */
+            boundaries: number[];
+            /**
+             * By
+             * @default
+             */
+            by: string;
+            /**
+             * Closed
+             * @default left
+             * @enum {string}
+             */
+            closed: "left" | "right";
+            /** Count */
+            count?: number | null;
+            /**
+             * Kernel
+             * @default gaussian
+             * @enum {string}
+             */
+            kernel: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shape";
+            /**
+             * Layers
+             * @default [
+             *       "classes",
+             *       "density",
+             *       "box",
+             *       "points"
+             *     ]
+             */
+            layers: ("classes" | "density" | "normal" | "box" | "points" | "rug")[];
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /**
+             * Measure
+             * @default density
+             * @enum {string}
+             */
+            measure: "density" | "counts" | "percents";
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Quantile Definition
+             * @default 7
+             * @enum {unknown}
+             */
+            quantile_definition: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
+            /**
+             * Reach
+             * @default 1.5
+             */
+            reach: number;
+            /** Rule */
+            rule?: ("freedman-diaconis" | "scott" | "sturges" | "square-root" | "integers") | null;
+            /**
+             * Share
+             * @default 0.05
+             */
+            share: number;
+            /** Start */
+            start?: number | null;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Variable */
+            variable: string;
+            /**
+             * Whiskers
+             * @default fences
+             * @enum {string}
+             */
+            whiskers: "fences" | "range" | "percentiles";
+            /** Width */
+            width?: number | null;
+        };
+        /**
          * SharesIn
          * @description chosen: places of the levels whose share is told, by default the last; neutral: the level about which stacked
          *     parts are centred.
@@ -6212,6 +6924,47 @@ export interface components {
             level: number;
             /** Neutral */
             neutral?: number | null;
+        };
+        /**
+         * SharesSource
+         * @description The share of some answers in each group, or all answers as parts of one bar. chosen: places of the levels whose
+         *     share is told, the last where none is; neutral: the level about which stacked parts are centred.
+         */
+        SharesSource: {
+            /** As If */
+            as_if?: string | null;
+            /** By */
+            by: string;
+            /**
+             * Chosen
+             * @default []
+             */
+            chosen: number[];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "shares";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /** Neutral */
+            neutral?: number | null;
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Stacked
+             * @default false
+             */
+            stacked: boolean;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Variable */
+            variable: string;
         };
         /**
          * Sheet
@@ -7097,140 +7850,6 @@ export interface components {
             /** Variable */
             variable: string;
         };
-        /**
-         * Source
-         * @description The reading that a panel shows: of which table and variable, asked how. The question that belongs to its kind is
-         *     given, others are null. as_if: a scale that is tried, as JSON; only: the rows of one level; across: how many
-         *     hexagons stand across.
-         */
-        Source: {
-            /**
-             * Across
-             * @default 40
-             */
-            across: number;
-            /**
-             * Also
-             * @default []
-             */
-            also: string[];
-            /** As If */
-            as_if?: string | null;
-            /**
-             * Bands
-             * @default true
-             */
-            bands: boolean;
-            /**
-             * Coefficient
-             * @default 1
-             */
-            coefficient: number;
-            /**
-             * Combined
-             * @default []
-             */
-            combined: number[];
-            differences?: components["schemas"]["DifferIn"] | null;
-            distances?: components["schemas"]["TogetherIn"] | null;
-            /**
-             * @default {
-             *       "caps": false,
-             *       "hand": [],
-             *       "hidden": [],
-             *       "jitter": 0.6,
-             *       "marks": [
-             *         "points",
-             *         "centre"
-             *       ],
-             *       "on_numbers": false,
-             *       "order": "levels",
-             *       "points": "scattered",
-             *       "side": "both",
-             *       "upright": true,
-             *       "violin": "whole"
-             *     }
-             */
-            drawn: components["schemas"]["GroupsDrawn"];
-            estimates?: components["schemas"]["EstimatesIn"] | null;
-            groups?: components["schemas"]["CompareIn"] | null;
-            influence?: components["schemas"]["RelationIn"] | null;
-            /**
-             * Joined
-             * @default false
-             */
-            joined: boolean;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "shape" | "cumulative" | "counts" | "times" | "quantiles" | "ordered" | "groups" | "shares" | "estimates" | "differences" | "pair" | "rules" | "distances" | "influence";
-            /**
-             * Layers
-             * @default [
-             *       "classes",
-             *       "density",
-             *       "box",
-             *       "points"
-             *     ]
-             */
-            layers: ("classes" | "density" | "normal" | "box" | "points" | "rug")[];
-            /**
-             * Measure
-             * @default density
-             * @enum {string}
-             */
-            measure: "density" | "counts" | "percents";
-            /** None */
-            none?: number | null;
-            normal?: components["schemas"]["NormalityIn"] | null;
-            only?: components["schemas"]["Only"] | null;
-            ordered?: components["schemas"]["OrderIn"] | null;
-            pair?: components["schemas"]["FitsIn"] | null;
-            quantiles?: components["schemas"]["AgainstIn"] | null;
-            /**
-             * Row Measure
-             * @default cooks
-             * @enum {string}
-             */
-            row_measure: "cooks" | "leverage" | "external" | "dffits" | "covratio";
-            rules?: components["schemas"]["ScreenIn"] | null;
-            shape?: components["schemas"]["SplitIn"] | null;
-            shares?: components["schemas"]["SharesIn"] | null;
-            /**
-             * Shown
-             * @default points
-             * @enum {string}
-             */
-            shown: "points" | "hexagons" | "cells" | "density";
-            /**
-             * Size
-             * @default
-             */
-            size: string;
-            /**
-             * Stacked
-             * @default false
-             */
-            stacked: boolean;
-            /**
-             * Table
-             * Format: uuid
-             */
-            table: string;
-            times?: components["schemas"]["TimesIn"] | null;
-            /**
-             * Variable
-             * @default
-             */
-            variable: string;
-            /**
-             * View
-             * @default leverage
-             * @enum {string}
-             */
-            view: "leverage" | "residuals" | "size" | "order" | "qq" | "dfbetas" | "partial";
-        };
         /** Split */
         Split: {
             /** At */
@@ -7773,6 +8392,29 @@ export interface components {
         TimesIn: {
             /** Unit */
             unit?: ("second" | "minute" | "hour" | "day" | "week" | "month" | "quarter" | "year") | null;
+        };
+        /**
+         * TimesSource
+         * @description Rows in each unit of time; None for one that suits.
+         */
+        TimesSource: {
+            /** As If */
+            as_if?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "times";
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Unit */
+            unit?: ("second" | "minute" | "hour" | "day" | "week" | "month" | "quarter" | "year") | null;
+            /** Variable */
+            variable: string;
         };
         /** TogetherIn */
         TogetherIn: {

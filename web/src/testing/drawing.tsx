@@ -1,6 +1,6 @@
 import { renderToStaticMarkup } from "react-dom/server";
 import type { AxisSettings, Panel, PlateDocument, Scene } from "../api/plates";
-import { Sheet } from "../stages/plates/figure/Sheet";
+import { Sheet } from "../figure/Sheet";
 import { last, nth } from "../values";
 import { answers } from "./answers";
 

@@ -1,8 +1,8 @@
 import type { AxisSettings } from "../../api/plates";
+import { endsOf, scaleOf } from "../../figure/axis";
+import { titleOf } from "../../figure/layout";
 import { changed } from "./editing";
 import { ListBox, NumberBox, Numbers, OneOf, PartLine, TextBox, Tick } from "./fields";
-import { endsOf, scaleOf } from "./figure/axis";
-import { titleOf } from "./figure/layout";
 import type { PartProps } from "./PartCard";
 import { kindOf, panelOf } from "./parts";
 

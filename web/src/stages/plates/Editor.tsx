@@ -10,6 +10,9 @@ import {
   type Scene,
   usePlateDeeds,
 } from "../../api/plates";
+import { POINTS_PER_MM, planOf } from "../../figure/layout";
+import { Sheet } from "../../figure/Sheet";
+import { typeLoaded } from "../../figure/text";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
@@ -19,9 +22,6 @@ import { choicesOf, nth } from "../../values";
 import { significant } from "../../words/numbers";
 import { ChecksCard } from "./ChecksCard";
 import { changed, type Editing } from "./editing";
-import { POINTS_PER_MM, planOf } from "./figure/layout";
-import { Sheet } from "./figure/Sheet";
-import { typeLoaded } from "./figure/text";
 import { newFurniture } from "./furniture";
 import { Handles } from "./Handles";
 import { InPlace } from "./InPlace";

@@ -1,8 +1,8 @@
 import type { Furniture } from "../../api/plates";
+import { coloursOf } from "../../figure/look";
 import { Button } from "../../ui/Button";
 import { changed, without } from "./editing";
 import { ColourBox, Numbers, type NumbersOf, OneOf, PartLine, TextBox, Tick } from "./fields";
-import { coloursOf } from "./figure/look";
 import { newFurniture } from "./furniture";
 import type { PartProps } from "./PartCard";
 import { panelOf, restOf } from "./parts";

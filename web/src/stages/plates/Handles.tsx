@@ -1,8 +1,8 @@
 import { useRef } from "react";
 import type { PlateDocument } from "../../api/plates";
+import type { PanelPlan, SheetPlan, Side } from "../../figure/layout";
 import { nth } from "../../values";
 import { changed, type Edit } from "./editing";
-import type { PanelPlan, SheetPlan, Side } from "./figure/layout";
 import { type Part, panelOf, restOf } from "./parts";
 import { Grip } from "./SheetGrip";
 

@@ -11,7 +11,7 @@ import { counted } from "../../words/numbers";
 import { canSplit } from "../spread/Sentence";
 import { OneOf, Tick } from "./fields";
 import { Progress } from "./Progress";
-import { likeOf, repeatedAt, repeatedOf } from "./repeating";
+import { likeOf, ownVariable, repeatedAt, repeatedOf } from "./repeating";
 
 type Item = { key: string; label: string; make: () => PlateDocument };
 
@@ -27,7 +27,7 @@ export function RepeatChoice({ plate, document }: { plate: Plate; document: Plat
   if (!source || !table) return null;
   const variables = likeOf(source, table.variables);
   const groups = table.variables.filter(
-    (each) => canSplit(each) && each.levels.length > 0 && each.symbol !== source.variable,
+    (each) => canSplit(each) && each.levels.length > 0 && each.symbol !== ownVariable(source),
   );
   const by = groups.find(({ symbol }) => symbol === how);
   const items: Item[] = by

@@ -1,7 +1,7 @@
 import type { MarkSettings } from "../../api/plates";
+import { coloursOf, DASH_NAMES, HATCH_NAMES, lookOf, roleLook, SHAPE_NAMES } from "../../figure/look";
 import { changed } from "./editing";
 import { ColourBox, NumberBox, Numbers, OneOf, PartLine, TextBox, Tick } from "./fields";
-import { coloursOf, DASH_NAMES, HATCH_NAMES, lookOf, roleLook, SHAPE_NAMES } from "./figure/look";
 import type { PartProps } from "./PartCard";
 import { kindOf, panelOf, restOf } from "./parts";
 

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { type Panel, type PlateDocument, usePlates } from "../../api/plates";
 import { useTable } from "../../api/studies";
+import { lettersOf } from "../../figure/layout";
 import { Button } from "../../ui/Button";
 import { WordChoice } from "../../ui/WordChoice";
 import { nth } from "../../values";
@@ -8,9 +9,9 @@ import { counted } from "../../words/numbers";
 import { canSplit } from "../spread/Sentence";
 import { changed, without } from "./editing";
 import { NumberBox, OneOf, PartLine, TextBox, Tick } from "./fields";
-import { lettersOf } from "./figure/layout";
 import type { PartProps } from "./PartCard";
 import { panelOf } from "./parts";
+import { ownVariable, rolesOf } from "./repeating";
 
 const LETTERS = [
   { value: "A", label: "A, B, C" },
@@ -176,7 +177,7 @@ function SmallMultiples({ document, edit }: Pick<PartProps, "document" | "edit">
   const source = document.panels[0]?.source;
   const { data: table } = useTable(source?.table);
   const [trouble, setTrouble] = useState("");
-  const taken = [source?.variable, source?.groups?.by, source?.shape?.by];
+  const taken = source ? [ownVariable(source), ...rolesOf(source)] : [];
   const options = (table?.variables ?? [])
     .filter((each) => canSplit(each) && each.levels.length > 0 && !taken.includes(each.symbol))
     .map(({ symbol, label, levels }) => ({ value: symbol, label, note: counted(levels.length, "level") }));

@@ -1,9 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { type Furnishings, type PlateLine, scenesOf } from "../../api/plates";
-import { POINTS_PER_MM } from "./figure/layout";
-import { Sheet } from "./figure/Sheet";
-import { typeLoaded } from "./figure/text";
+import { POINTS_PER_MM } from "../../figure/layout";
+import { Sheet } from "../../figure/Sheet";
+import { typeLoaded } from "../../figure/text";
 
 type ThumbProps = { plate: PlateLine; furnishings: Furnishings; width: number; height: number };
 

@@ -6,9 +6,9 @@ import sans600 from "../../../type/sans-600.ttf";
 import serif400 from "../../../type/serif-400.ttf";
 import serif600 from "../../../type/serif-600.ttf";
 import { type Furnishings, type PlateDocument, readData, readWords, recorded, type Scene } from "../../api/plates";
-import { POINTS_PER_MM } from "./figure/layout";
-import { Sheet } from "./figure/Sheet";
-import { FAMILY, typeLoaded } from "./figure/text";
+import { POINTS_PER_MM } from "../../figure/layout";
+import { Sheet } from "../../figure/Sheet";
+import { FAMILY, typeLoaded } from "../../figure/text";
 
 /** A plate ready to leave: as it was specified, and what it shows. */
 export type Leaving = {

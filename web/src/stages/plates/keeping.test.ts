@@ -24,14 +24,10 @@ describe("what a stage shows comes along to its plate, choice by choice", () => 
     expect(panel.source).toMatchObject({
       kind: "groups",
       variable: "shell_length",
-      groups: {
-        ...{ by: "week", second: "tray_type", center: "trimmed-mean", trim: 0.2, bars: "percentiles" },
-        ...{ low_percent: 10, high_percent: 90, level: 0.9, log: true },
-      },
-      drawn: {
-        ...{ marks: ["points", "violin", "joined"], points: "apart", jitter: 0.3, violin: "ridges", side: "up" },
-        ...{ caps: true, upright: false, on_numbers: true, order: "n", hidden: [0] },
-      },
+      ...{ by: "week", second: "tray_type", center: "trimmed-mean", trim: 0.2, bars: "percentiles" },
+      ...{ low_percent: 10, high_percent: 90, level: 0.9, log: true },
+      ...{ marks: ["points", "violin", "joined"], points: "apart", jitter: 0.3, violin: "ridges", side: "up" },
+      ...{ caps: true, upright: false, on_numbers: true, order: "n", hidden: [0] },
     });
     expect(panel.across).toMatchObject({ low: 5, high: 120 });
     expect(panel.address).toContain("violin=ridges");
@@ -45,25 +41,23 @@ describe("what a stage shows comes along to its plate, choice by choice", () => 
     expect(panel.source).toMatchObject({
       measure: "percents",
       layers: ["classes", "box", "rug"],
-      shape: {
-        ...{ boundaries: [0, 10, 20, 70], closed: "right", bandwidth: 1.5, kernel: "biweight" },
-        ...{ whiskers: "percentiles", share: 0.1, quantile_definition: "hinges" },
-      },
+      ...{ boundaries: [0, 10, 20, 70], closed: "right", bandwidth: 1.5, kernel: "biweight" },
+      ...{ whiskers: "percentiles", share: 0.1, quantile_definition: "hinges" },
     });
     expect(panel.furniture?.[0]).toMatchObject({ kind: "slip", x: 0.5, names: ["n", "mean", "SD", "median"] });
   });
 
   it("levels, shares, differences and residuals", () => {
     const lanes = sourceOf("spread?variable=shell_length&by=tray_type&form=ridges&layers=density+box");
-    expect(lanes).toMatchObject({ kind: "groups", drawn: { violin: "ridges", marks: ["violin", "box"] } });
+    expect(lanes).toMatchObject({ kind: "groups", violin: "ridges", marks: ["violin", "box"] });
     const cross = sourceOf("spread?variable=vigour&by=tray_type&as=table");
-    expect(cross).toMatchObject({ kind: "shares", stacked: true, shares: { by: "tray_type" } });
+    expect(cross).toMatchObject({ kind: "shares", stacked: true, by: "tray_type" });
     const told = "compare?variable=shell_length&by=tray_type&measure=hedges-g&reference=mesh&limits=each&level=0.99";
-    expect(sourceOf(told, "differences").differences).toMatchObject({
+    expect(sourceOf(told, "differences")).toMatchObject({
       ...{ measure: "hedges-g", reference: "mesh", together: false, level: 0.99 },
     });
     const own = sourceOf("spread?variable=shell_length&by=tray_type", "quantiles");
-    expect(own).toMatchObject({ kind: "quantiles", normal: { by: "tray_type" } });
+    expect(own).toMatchObject({ kind: "quantiles", by: "tray_type" });
   });
 
   it("pairs with their lines, scales, window and form", () => {
@@ -73,10 +67,8 @@ describe("what a stage shows comes along to its plate, choice by choice", () => 
     );
     expect(panel.source).toMatchObject({
       ...{ size: "shell_width", bands: true, joined: true },
-      pair: {
-        ...{ x_scale: "log10", y_scale: "square-root", lines: ["least-squares", "smooth"], span: 0.4 },
-        by: "tray_type",
-      },
+      ...{ x_scale: "log10", y_scale: "square-root", lines: ["least-squares", "smooth"], span: 0.4 },
+      by: "tray_type",
     });
     expect([panel.across?.low, panel.up?.high, panel.across?.scale]).toEqual([20, 60, "log10"]);
     const pair = "relate?variable=shell_mass&x=shell_length";
@@ -84,14 +76,15 @@ describe("what a stage shows comes along to its plate, choice by choice", () => 
     expect(sourceOf(`${pair}&form=hexagons&across=20`)).toMatchObject({ shown: "hexagons", across: 20 });
     expect(sourceOf(`${pair}&form=image`)).toMatchObject({ shown: "cells", across: 40 });
     // Shades of equal cells cannot stand on logarithms.
-    expect(sourceOf(`${pair}&form=hexagons&xlog=yes`).shown).toBe("points");
+    expect(sourceOf(`${pair}&form=hexagons&xlog=yes`)).toMatchObject({ shown: "points" });
   });
 
   it("rows by rule, and what a choice that is none becomes", () => {
-    expect(sourceOf("screen?variable=shell_mass&rules=fences+grubbs").rules?.rules).toEqual(["fences", "grubbs"]);
+    const named = sourceOf("screen?variable=shell_mass&rules=fences+grubbs");
+    expect(named).toMatchObject({ kind: "rules", rules: ["fences", "grubbs"] });
     const order = "screen?variable=shell_mass&mode=relation&plot=order";
-    expect(sourceOf(`${order}&measure=dffits`).row_measure).toBe("dffits");
-    expect(sourceOf(`${order}&measure=nonsense`).row_measure).toBe("cooks");
+    expect(sourceOf(`${order}&measure=dffits`)).toMatchObject({ row_measure: "dffits" });
+    expect(sourceOf(`${order}&measure=nonsense`)).toMatchObject({ row_measure: "cooks" });
     expect(plateAt("/tables/nursery/variables", "", answers.table)).toBe(NO_PICTURE);
   });
 });

@@ -59,17 +59,17 @@ function spread({ table, query, address, beside }: Asked): Found {
     return one(`${variable.label} against normal scores`, address, {
       ...from,
       kind: "quantiles",
-      normal: split && choices.view === "shape" ? { by: split.symbol } : {},
+      by: split && choices.view === "shape" ? split.symbol : "",
     });
   if (split && choices.view === "table")
     return one(`${variable.label} by ${split.label}`, address, {
       ...from,
       kind: "shares",
-      shares: { by: split.symbol },
+      by: split.symbol,
       stacked: true,
     });
   const measure = ({ density: "density", count: "counts", percent: "percents" } as const)[choices.measure];
-  if (variable.kind === "date-time") return one(variable.label, address, { ...from, kind: "times", times: {} });
+  if (variable.kind === "date-time") return one(variable.label, address, { ...from, kind: "times" });
   if (!isNumeric(variable)) return one(variable.label, address, { ...from, kind: "counts", measure });
   const shape = {
     quantile_definition: choices.definition,
@@ -79,10 +79,10 @@ function spread({ table, query, address, beside }: Asked): Found {
   };
   if (choices.view === "order") {
     const along = find(table, choices.along);
-    const ordered = along && canOrder(along) ? { along: along.symbol } : {};
-    return one(`${variable.label} in order`, address, { ...from, kind: "ordered", ordered });
+    const set = along && canOrder(along) ? { along: along.symbol } : {};
+    return one(`${variable.label} in order`, address, { ...from, kind: "ordered", ...set });
   }
-  if (choices.view === "cumulative") return one(variable.label, address, { ...from, kind: "cumulative", shape });
+  if (choices.view === "cumulative") return one(variable.label, address, { ...from, kind: "cumulative" });
   const has = (layer: Layer) => choices.layers.includes(layer);
   if (split && (choices.form === "lanes" || choices.form === "ridges")) {
     const marks = [
@@ -93,17 +93,13 @@ function spread({ table, query, address, beside }: Asked): Found {
     return one(`${variable.label} by ${split.label}`, address, {
       ...from,
       kind: "groups",
-      groups: {
-        by: split.symbol,
-        center: "median",
-        bars: "quartile-span",
-        ...(choices.axis === "log" ? { log: true } : {}),
-      },
-      drawn: {
-        marks,
-        violin: choices.form === "ridges" ? "ridges" : has("violin") ? "whole" : "half",
-        upright: choices.upright,
-      },
+      by: split.symbol,
+      center: "median",
+      bars: "quartile-span",
+      ...(choices.axis === "log" ? { log: true } : {}),
+      marks,
+      violin: choices.form === "ridges" ? "ridges" : has("violin") ? "whole" : "half",
+      upright: choices.upright,
     });
   }
   const layers =
@@ -115,7 +111,8 @@ function spread({ table, query, address, beside }: Asked): Found {
     {
       ...from,
       kind: "shape",
-      shape: { ...shape, ...(split ? { by: split.symbol } : {}) },
+      ...shape,
+      ...(split ? { by: split.symbol } : {}),
       layers: drawn.length > 0 ? drawn : ["density"],
       measure,
     },
@@ -139,7 +136,6 @@ function overview({ table, address }: Asked): Found {
         table: table.id,
         variable: variable.symbol,
         kind: "shape",
-        shape: {},
         layers: ["classes", "density", "box"],
       },
     })),
@@ -157,8 +153,8 @@ function rescale({ table, query, address }: Asked): Found {
   const from = { table: table.id, variable: variable.symbol };
   const [kind, more] =
     query.get("picture") === "qq"
-      ? (["quantiles", { normal: {} }] as const)
-      : (["shape", { shape: {}, layers: SHAPES.filter((layer) => choices.layers.includes(layer)) }] as const);
+      ? (["quantiles", {}] as const)
+      : (["shape", { layers: SHAPES.filter((layer) => choices.layers.includes(layer)) }] as const);
   return {
     name: `${titled(variable.label)}, before and after`,
     sheet: { width: 175, height: 70, columns: 2 },
@@ -176,18 +172,16 @@ function screen({ table, query, address }: Asked): Found {
   const from = { table: table.id, variable: variable.symbol };
   if (choices.mode === "together") {
     const variables = choices.together.length > 0 ? choices.together : usualTogether(table, variable);
-    return one("Robust distances", address, { table: table.id, kind: "distances", distances: { variables } });
+    return one("Robust distances", address, { table: table.id, kind: "distances", variables });
   }
   if (choices.mode === "relation") {
     const predictors = usualPredictors(table, variable, choices.predictors);
     return one(`${variable.label}, fitted: which rows matter`, address, {
       table: table.id,
       kind: "influence",
-      influence: {
-        response: variable.symbol,
-        predictors,
-        ...(choices.product.length === 2 ? { product: choices.product } : {}),
-      },
+      response: variable.symbol,
+      predictors,
+      ...(choices.product.length === 2 ? { product: choices.product } : {}),
       view: choices.diagnostic,
       row_measure: choices.measure,
       coefficient: choices.coefficient,
@@ -197,7 +191,8 @@ function screen({ table, query, address }: Asked): Found {
   return one(`${variable.label} by row`, address, {
     ...from,
     kind: "rules",
-    rules: { ...choices.asked, ...(by && by !== variable ? { by: by.symbol } : {}) },
+    ...choices.asked,
+    ...(by && by !== variable ? { by: by.symbol } : {}),
   });
 }
 
@@ -217,12 +212,10 @@ function compare({ table, query, address, beside }: Asked): Found {
     return one(name, address, {
       ...from,
       kind: "shares",
-      shares: {
-        by: by.symbol,
-        level: choices.level,
-        ...(choices.answers.length > 0 ? { chosen: choices.answers } : {}),
-        ...(choices.form === "stacked" && choices.neutral !== null ? { neutral: choices.neutral } : {}),
-      },
+      by: by.symbol,
+      level: choices.level,
+      ...(choices.answers.length > 0 ? { chosen: choices.answers } : {}),
+      ...(choices.form === "stacked" && choices.neutral !== null ? { neutral: choices.neutral } : {}),
       stacked: choices.form === "stacked",
     });
   const units = choices.units && table.unit_variable !== "";
@@ -232,15 +225,13 @@ function compare({ table, query, address, beside }: Asked): Found {
     return one(`${MEASURE_NAMES[choices.measure]} of ${variable.label} between ${by.label}`, address, {
       ...from,
       kind: "differences",
-      differences: {
-        by: by.symbol,
-        measure: choices.measure,
-        level: choices.level,
-        reference: choices.reference,
-        units,
-        pair: pair && pair !== variable ? pair.symbol : "",
-        together: choices.together,
-      },
+      by: by.symbol,
+      measure: choices.measure,
+      level: choices.level,
+      reference: choices.reference,
+      units,
+      pair: pair && pair !== variable ? pair.symbol : "",
+      together: choices.together,
     });
   const [low_percent, high_percent] = choices.percents;
   const { marks, points, jitter, violin, side, caps, upright, order, hand, hidden } = choices;
@@ -251,33 +242,29 @@ function compare({ table, query, address, beside }: Asked): Found {
     {
       ...from,
       kind: "groups",
-      groups: {
-        by: by.symbol,
-        second: second && second !== variable && second !== by && canSplit(second) ? second.symbol : "",
-        center: choices.center,
-        bars: choices.bars,
-        level: choices.level,
-        units,
-        low_percent,
-        high_percent,
-        trim: choices.trim,
-        pair: pair && pair !== variable ? pair.symbol : "",
-        line: choices.line,
-        log: choices.log,
-      },
-      drawn: {
-        marks: [...marks],
-        points,
-        jitter,
-        violin,
-        side,
-        caps,
-        upright,
-        order,
-        hand,
-        hidden,
-        on_numbers: numbers,
-      },
+      by: by.symbol,
+      second: second && second !== variable && second !== by && canSplit(second) ? second.symbol : "",
+      center: choices.center,
+      bars: choices.bars,
+      level: choices.level,
+      units,
+      low_percent,
+      high_percent,
+      trim: choices.trim,
+      pair: pair && pair !== variable ? pair.symbol : "",
+      line: choices.line,
+      log: choices.log,
+      marks: [...marks],
+      points,
+      jitter,
+      violin,
+      side,
+      caps,
+      upright,
+      order,
+      hand,
+      hidden,
+      on_numbers: numbers,
     },
     { [upright ? "up" : "across"]: ends },
   );
@@ -301,14 +288,12 @@ function results(table: Table, choices: CompareChoices, address: string): Found 
     {
       table: table.id,
       kind: "estimates",
-      estimates: {
-        of: columns.of,
-        ...(columns.how === "two" ? { limits: columns.limits } : {}),
-        ...(columns.how === "width" ? { widths: columns.limits } : {}),
-        label: columns.label,
-        weight: choices.weight ?? "",
-        heading: choices.heading ?? "",
-      },
+      of: columns.of,
+      ...(columns.how === "two" ? { limits: columns.limits } : {}),
+      ...(columns.how === "width" ? { widths: columns.limits } : {}),
+      label: columns.label,
+      weight: choices.weight ?? "",
+      heading: choices.heading ?? "",
       none: choices.none ?? (choices.log ? 1 : null),
       combined: choices.combined,
     },
@@ -351,15 +336,13 @@ function relate({ table, query, address }: Asked): Found {
     {
       table: table.id,
       kind: "pair",
-      pair: {
-        x: x.symbol,
-        y: variable.symbol,
-        lines: choices.lines,
-        by: grouped?.symbol ?? "",
-        x_scale,
-        y_scale,
-        span: choices.span,
-      },
+      x: x.symbol,
+      y: variable.symbol,
+      lines: choices.lines,
+      by: grouped?.symbol ?? "",
+      x_scale,
+      y_scale,
+      span: choices.span,
       also,
       size: size && size !== variable && size !== x ? size.symbol : "",
       shown: also.length > 0 ? "points" : tiles,
@@ -378,7 +361,7 @@ function matrix(table: Table, several: Variable[], address: string): Found {
   const panels: NewPanel[] = several.flatMap((y, j) =>
     several.slice(0, j).map((x) => ({
       address,
-      source: { table: table.id, kind: "pair" as const, pair: { x: x.symbol, y: y.symbol, lines: [] } },
+      source: { table: table.id, kind: "pair" as const, x: x.symbol, y: y.symbol, lines: [] },
     })),
   );
   if (panels.length === 0) return NO_PICTURE;

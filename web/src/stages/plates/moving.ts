@@ -1,7 +1,7 @@
 import type { Furniture, PlateDocument } from "../../api/plates";
+import type { PlateAxis } from "../../figure/axis";
+import type { PanelPlan } from "../../figure/layout";
 import { changed } from "./editing";
-import type { PlateAxis } from "./figure/axis";
-import type { PanelPlan } from "./figure/layout";
 import { snapped } from "./Handles";
 import { kindOf, type Part, panelOf, restOf } from "./parts";
 

@@ -1,5 +1,5 @@
 import type { PlateDocument, Scene } from "../../api/plates";
-import { lettersOf } from "./figure/layout";
+import { lettersOf } from "../../figure/layout";
 
 /** A part of a plate that can be chosen: "sheet", "0:across", "0:series:basket", "0:marks:box", "0:legend",
  * "0:furniture:2", "0:panel". */

@@ -15,10 +15,27 @@ const IN_STEP = { text: null, written: "" };
 
 /** What a panel looks at, with another variable in the place of its own. */
 function ofVariable(source: Source, symbol: string): Source {
-  if (source.pair) return { ...source, pair: { ...source.pair, y: symbol } };
-  if (source.influence) return { ...source, influence: { ...source.influence, response: symbol } };
-  return { ...source, variable: symbol };
+  if (source.kind === "pair") return { ...source, y: symbol };
+  if (source.kind === "influence") return { ...source, response: symbol };
+  return "variable" in source ? { ...source, variable: symbol } : source;
 }
+
+/** The variable whose values a panel shows; none where it shows several alike. */
+export const ownVariable = (source: Source): string | undefined =>
+  source.kind === "pair"
+    ? source.y
+    : source.kind === "influence"
+      ? source.response
+      : "variable" in source
+        ? source.variable
+        : undefined;
+
+/** Variables that a panel stands on besides its own. */
+export const rolesOf = (source: Source): string[] => [
+  ...("by" in source && source.by ? [source.by] : []),
+  ...("second" in source && source.second ? [source.second] : []),
+  ...(source.kind === "pair" ? [source.x] : []),
+];
 
 const fresh = (panel: Panel, source: Source): Panel => ({
   ...panel,
@@ -44,16 +61,9 @@ export function repeatedAt(document: PlateDocument, by: string, level: string): 
 
 /** The variable that a plate is of, and those of its kind that could stand in its place. */
 export function likeOf(source: Source, variables: Variable[]): Variable[] {
-  const own = source.pair?.y ?? source.influence?.response ?? source.variable;
+  const own = ownVariable(source);
   const now = variables.find(({ symbol }) => symbol === own);
-  const others = [
-    source.groups?.by,
-    source.groups?.second,
-    source.pair?.x,
-    source.pair?.by,
-    source.shape?.by,
-    source.shares?.by,
-  ];
+  const others = rolesOf(source);
   const numeric = now !== undefined && now.decimals !== null && now.kind !== "category";
   if (source.kind === "estimates" || source.kind === "distances") return [];
   return variables.filter(

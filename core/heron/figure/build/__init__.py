@@ -1,0 +1,51 @@
+"""From what a panel is of to what it shows: axes, marks in data units, and the facts of its caption."""
+
+from dataclasses import replace
+from typing import Any
+
+from heron.errors import InputError
+from heron.figure.build import groups, pairs, screen, spread
+from heron.figure.build.place import place_of
+from heron.figure.scene import Scene
+from heron.figure.source import Source
+from heron.ledger import TableView
+from heron.wording import typeset
+
+_BUILDERS: dict[str, Any] = {
+    "shape": spread.shape,
+    "cumulative": spread.cumulative,
+    "counts": spread.counts,
+    "times": spread.times,
+    "quantiles": spread.quantiles,
+    "ordered": spread.ordered_rows,
+    "groups": groups.compared,
+    "shares": groups.answers,
+    "estimates": groups.results,
+    "differences": groups.differences,
+    "pair": pairs.paired,
+    "rules": screen.rules,
+    "distances": screen.distances,
+    "influence": screen.influence,
+}
+
+
+def build(source: Source, table: TableView) -> Scene:
+    """Return what a source shows of its table, in one of its states.
+
+    Raises: InputError where it cannot be shown, with what to do instead.
+    """
+    if source.lacking:
+        role = source.lacking[0]
+        raise InputError(
+            "lacking", f"A picture of kind {source.kind} needs a variable in the role {role!r}.", where=role,
+            remedy="Choose one.",
+        )  # fmt: skip
+    scene: Scene = _BUILDERS[source.kind](place_of(table, source.only), source)
+    weights = table.state.weights_of(source.symbols - ({source.only.by} if source.only else set()))
+    if not weights:
+        return scene
+    note = f"Each row counts as often as {typeset(table.variable(weights).label)} says."
+    return replace(scene, facts=replace(scene.facts, notes=(*scene.facts.notes, note)))
+
+
+__all__ = ["build"]

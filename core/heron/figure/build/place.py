@@ -1,0 +1,82 @@
+"""Where the rows of a panel come from, and the words that all kinds of panels share."""
+
+import json
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+
+from heron.derived import recipe_of
+from heron.figure.scene import Number
+from heron.figure.source import Only
+from heron.ledger import TableView, Used, VariableView
+from heron.readings import Cancellation
+from heron.wording import typeset
+
+NOBODY = Cancellation()
+DAY = 86_400.0
+RULES = {
+    "freedman-diaconis": "Freedman and Diaconis' rule", "scott": "Scott's rule", "sturges": "Sturges' rule",
+    "square-root": "the square-root rule", "integers": "one for each value", "silverman": "Silverman's rule",
+    "plug-in": "the plug-in rule", "normal-reference": "the normal-reference rule",
+}  # fmt: skip
+CENTRES = {
+    "mean": "mean", "median": "median", "geometric-mean": "geometric mean", "trimmed-mean": "trimmed mean",
+    "share": "share",
+}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where a panel's rows come from: the table, narrowed to one level where only that is shown."""
+
+    table: TableView
+    only: Only | None = None
+
+    def words(self, text: str) -> str:
+        """What is shown, with the level to which it is narrowed."""
+        if self.only is None:
+            return text
+        return f"{text}, {typeset(self.table.variable(self.only.by).label)} {typeset(self.only.level)}"
+
+    @property
+    def n_hidden(self) -> int:
+        """How many rows are not at the level; readings row by row have them as missing."""
+        shown = self.table.state.shown
+        return 0 if shown is None else int(np.count_nonzero(~shown))
+
+
+def place_of(table: TableView, only: Only | None) -> Place:
+    return Place(table) if only is None else Place(table.narrowed(only.by, only.level), only)
+
+
+def variable_at(place: Place, source: Any) -> VariableView:
+    """The variable of a source, as if its way had made it where it has one."""
+    if not source.as_if:
+        return place.table.variable(source.variable)
+    return place.table.tried(source.variable, recipe_of(source.variable, json.loads(source.as_if)))
+
+
+def titled(text: str) -> str:
+    return text[:1].upper() + text[1:]
+
+
+def named(label: str, unit: str) -> str:
+    return f"{label} ({unit})" if unit else label
+
+
+def left_out(used: Used) -> dict[str, Any]:
+    return {"missing": used.missing, "aside": used.set_aside}
+
+
+def number(name: str, value: float | None, unit: str = "") -> list[Number]:
+    return [] if value is None or not np.isfinite(value) else [Number(name, float(value), unit)]
+
+
+def signed(intercept: float, slope: float, name: str) -> str:
+    sign = "\u2212" if slope < 0 else "+"
+    return f"{intercept:.4g} {sign} {abs(slope):.4g} \u00d7 {name}".replace("-", "\u2212")
+
+
+def r_words(r_squared: float | None) -> str:
+    return "" if r_squared is None else f", R\u00b2 = {r_squared:.3f}".replace("-", "\u2212")

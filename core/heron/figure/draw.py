@@ -1,0 +1,263 @@
+"""Scenes drawn by matplotlib, for scripts that travel with a study; nothing here is used by the application."""
+
+import re
+from collections.abc import Mapping, Sequence
+from pathlib import Path
+from typing import Any
+
+import matplotlib as mpl
+import numpy as np
+
+mpl.use("Agg")
+
+from matplotlib import pyplot as plt
+from matplotlib.collections import LineCollection, PatchCollection
+from matplotlib.colors import LogNorm
+from matplotlib.patches import Polygon, Rectangle
+from matplotlib.ticker import FuncFormatter, MultipleLocator
+
+from heron.figure.scene import Axis, Layer, Scene
+from heron.figure.styles import colour_of
+from heron.figure.words import letters
+
+_MM = 1 / 25.4
+_SHAPES = ("o", "s", "^", "D", "v", "p", "h", "X")
+_DASHES: tuple[Any, ...] = (
+    "-",
+    (0, (5, 2)),
+    (0, (1.5, 1.5)),
+    (0, (6, 2, 1.5, 2)),
+    (0, (9, 3)),
+    (0, (3, 1, 1, 1, 1, 1)),
+)
+_INK = {"limits": 1, "joined": 1, "pairs": 1}
+
+
+def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: Path, caption: str = "") -> None:
+    """Draw the panels of a plate on one sheet of its size, and save it; a caption is kept with the file."""
+    sheet, style = document["sheet"], document["style"]
+    columns = min(sheet["columns"], len(scenes))
+    lines = -(-len(scenes) // columns)
+    family = "DejaVu Serif" if style["font"] == "serif" else "DejaVu Sans"
+    settings = {
+        "font.family": family, "font.size": style["type_size"], "axes.labelsize": style["title_size"],
+        "axes.linewidth": style["axis_line"], "text.color": style["ink"], "axes.edgecolor": style["ink"],
+        "axes.labelcolor": style["ink"], "xtick.color": style["ink"], "ytick.color": style["ink"],
+        "xtick.direction": style["ticks"], "ytick.direction": style["ticks"], "svg.fonttype": "none",
+        "pdf.fonttype": 42,
+    }  # fmt: skip
+    with mpl.rc_context(settings):
+        figure = plt.figure(
+            figsize=(sheet["width"] * _MM, sheet["height"] * _MM), facecolor=style["paper"], layout="constrained"
+        )
+        axes = figure.subplots(
+            lines, columns, squeeze=False, sharex=sheet["share_across"], sharey=sheet["share_up"]
+        ).ravel()
+        named = letters(len(scenes), sheet["letters"])
+        for place, (panel, scene) in enumerate(zip(document["panels"], scenes, strict=True)):
+            _panel(axes[place], panel, scene, style)
+            if named[place]:
+                axes[place].set_title(named[place], loc="left", fontsize=style["letter_size"], fontweight="bold")
+            if panel["title"]:
+                axes[place].set_title(_typeset(panel["title"]), fontsize=style["title_size"])
+        for spare in axes[len(scenes) :]:
+            spare.remove()
+        if sheet["title"]:
+            figure.suptitle(_typeset(sheet["title"]))
+        figure.savefig(path, dpi=300, metadata={"Title": caption[:200]} if path.suffix in (".pdf", ".png") else None)
+        plt.close(figure)
+
+
+def _panel(ax: Any, panel: Mapping[str, Any], scene: Scene, style: Mapping[str, Any]) -> None:
+    places = {each.key: each.place for each in scene.series}
+    for layer in scene.layers:
+        own = {**panel["marks"].get(layer.role, {}), **_given(panel["series"].get(layer.series, {}))}
+        if own.get("hidden"):
+            continue
+        place = places.get(layer.series, 0)
+        colour = colour_of(dict(style), place, own.get("colour"))
+        if layer.role in _INK:
+            colour = own.get("colour") or style["ink"]
+        _layer(ax, layer, colour, own, place, style, scene)
+    for axis, settings, name in ((scene.across, panel["across"], "x"), (scene.up, panel["up"], "y")):
+        _axis(ax, axis, settings, name)
+    if style["frame"] == "open":
+        ax.spines[["top", "right"]].set_visible(False)
+    if style["gridlines"]:
+        ax.grid(visible=True, linewidth=0.4, alpha=0.5)
+    for each in panel["furniture"]:
+        _furniture(ax, each, scene, style)
+    legend = panel["legend"]
+    wanted = legend["shown"] == "yes" or (legend["shown"] == "auto" and not scene.told_by_place)
+    if wanted and len(scene.series) > 1:
+        chosen = [(panel["series"].get(each.key) or {}).get("colour") for each in scene.series]
+        colours = [colour_of(dict(style), each.place, own) for each, own in zip(scene.series, chosen, strict=True)]
+        handles = [Rectangle((0, 0), 1, 1, color=colour) for colour in colours]
+        names = [_typeset((panel["series"].get(each.key) or {}).get("name") or each.label) for each in scene.series]
+        ax.legend(
+            handles, names, title=_typeset(legend["title"] or scene.series_title), frameon=False, fontsize="small"
+        )
+
+
+def _given(settings: Mapping[str, Any]) -> dict[str, Any]:
+    return {name: value for name, value in settings.items() if value is not None}
+
+
+def _layer(
+    ax: Any, layer: Layer, colour: str, own: Mapping[str, Any], place: int, style: Mapping[str, Any], scene: Scene
+) -> None:
+    width = own.get("line") or style["mark_line"]
+    opacity = own.get("opacity") if own.get("opacity") is not None else style["opacity"]
+    if layer.form == "points":
+        size = (own.get("size") or style["point_size"]) ** 2
+        areas = size * (0.2 + 0.8 * layer.size) if layer.size.size else size
+        marker = _SHAPES[own["shape"] if own.get("shape") is not None else place % 8 if style["shapes"] else 0]
+        ringed = layer.role == "beyond"
+        ax.scatter(
+            layer.x, layer.y, s=areas, marker=marker, alpha=None if ringed else opacity, zorder=3,
+            facecolors="none" if ringed else colour, edgecolors=colour if ringed else "none", linewidths=width,
+        )  # fmt: skip
+    elif layer.form == "line":
+        dash = _DASHES[own["dash"] if own.get("dash") is not None else place % 6 if style["dashes"] else 0]
+        thin = 0.5 if layer.role in ("pairs", "rug") else 1.0
+        kind = ":" if layer.role in ("normal", "limits") else dash
+        ax.plot(
+            layer.x,
+            layer.y,
+            color=colour,
+            linewidth=width * thin,
+            linestyle=kind,
+            alpha=0.4 if thin < 1 else 1.0,
+            zorder=4,
+        )
+    elif layer.form == "area":
+        band = layer.role == "band"
+        ax.fill(layer.x, layer.y, facecolor=colour, alpha=0.18 if band else 0.35, edgecolor="none" if band else colour,
+                linewidth=width, zorder=1)  # fmt: skip
+    elif layer.form in ("blocks", "hexagons"):
+        shape = Rectangle if layer.form == "blocks" else _hexagon
+        boxes = [
+            shape((x, y), high_x - x, high_y - y)
+            for x, y, high_x, high_y in zip(layer.x, layer.y, layer.high_x, layer.high_y, strict=True)
+        ]
+        found = PatchCollection(boxes, facecolor=colour, edgecolor="white", linewidth=0.4, alpha=0.6, zorder=1)
+        if layer.value.size:
+            found = PatchCollection(boxes, edgecolor="none", cmap=mpl.colormaps["Greys"], zorder=1)
+            found.set_array(layer.value)
+            if scene.values_scale == "log10" and scene.values_high > 1:
+                found.set_norm(LogNorm(1, scene.values_high))
+        ax.add_collection(found)
+    else:
+        _standing(ax, layer, colour, width, scene)
+
+
+def _hexagon(low: tuple[float, float], wide: float, tall: float) -> Polygon:
+    (x, y), across = low, np.array([0.0, 0.5, 1.0, 1.0, 0.5, 0.0])
+    up = np.array([0.25, 0.0, 0.25, 0.75, 1.0, 0.75])
+    return Polygon(np.column_stack((x + across * wide, y + up * tall)), closed=True)
+
+
+def _upright(a: Any, b: Any) -> tuple[Any, Any]:
+    return a, b
+
+
+def _along(a: Any, b: Any) -> tuple[Any, Any]:
+    return b, a
+
+
+def _standing(ax: Any, layer: Layer, colour: str, width: float, scene: Scene) -> None:
+    """Boxes, and centres with their bars."""
+    at, centre = (layer.x, layer.y) if layer.upright else (layer.y, layer.x)
+    swap = _upright if layer.upright else _along
+    ends = [
+        [swap(a, low), swap(a, high)]
+        for a, low, high in zip(at, layer.low, layer.high, strict=True) if np.isfinite(low) and np.isfinite(high)
+    ]  # fmt: skip
+    ax.add_collection(LineCollection(ends, colors=colour, linewidths=width, zorder=5))
+    if layer.form == "box":
+        half = layer.width / 2
+        for a, q1, q3, middle in zip(at, layer.q1, layer.q3, centre, strict=True):
+            corner, far = swap(a - half, q1), swap(a + half, q3)
+            ax.add_patch(
+                Rectangle(corner, far[0] - corner[0], far[1] - corner[1], facecolor="white", edgecolor=colour,
+                          linewidth=width, zorder=6)
+            )  # fmt: skip
+            ax.plot(
+                *zip(swap(a - half, middle), swap(a + half, middle), strict=True),
+                color=colour,
+                linewidth=2 * width,
+                zorder=7,
+            )
+        return
+    marker = "D" if layer.role == "combined" else "o"
+    ax.scatter(
+        *swap(at, centre), marker=marker, s=18, facecolors="white", edgecolors=colour, linewidths=width, zorder=8
+    )
+
+
+def _axis(ax: Any, axis: Axis, settings: Mapping[str, Any], name: str) -> None:
+    set_label, set_scale, set_ends = (getattr(ax, f"set_{name}{what}") for what in ("label", "scale", "lim"))
+    ticks = getattr(ax, f"{name}axis")
+    title = (
+        settings["title"]
+        if settings["title"] is not None
+        else f"{axis.title} ({axis.unit})"
+        if axis.unit
+        else axis.title
+    )
+    set_label(_typeset(title))
+    scale = settings["scale"] or axis.scale
+    if scale != "linear":
+        set_scale("log", base=2 if scale == "log2" else 10)
+    low = axis.low if settings["low"] is None else settings["low"]
+    high = axis.high if settings["high"] is None else settings["high"]
+    if np.isfinite([low, high]).all() and low < high and (scale == "linear" or low > 0):
+        set_ends(low, high)
+    if axis.kind == "levels":
+        ticks.set_ticks(range(len(axis.levels)), [_typeset(level) for level in axis.levels])
+    elif axis.kind == "bare":
+        ticks.set_ticks([])
+    elif axis.kind == "time":
+        ticks.set_major_formatter(FuncFormatter(lambda day, _: str(np.datetime64(round(day), "D"))))
+    elif settings["at"]:
+        ticks.set_ticks(settings["at"])
+    elif settings["every"] and scale == "linear":
+        ticks.set_major_locator(MultipleLocator(settings["every"]))
+    if axis.kind == "number" and axis.foot is not None and scale == "linear" and not settings["at"]:
+        ticks.set_ticks([tick for tick in ticks.get_ticklocs() if axis.foot <= tick <= high])
+    if settings["rotation"]:
+        ax.tick_params(axis=name, labelrotation=settings["rotation"])
+
+
+def _furniture(ax: Any, each: Mapping[str, Any], scene: Scene, style: Mapping[str, Any]) -> None:
+    colour, along = each["colour"] or style["ink"], each["axis"] == "across"
+    if each["kind"] == "line" and each["at"] is not None:
+        (ax.axvline if along else ax.axhline)(each["at"], color=colour, linewidth=0.8, linestyle="--")
+    elif each["kind"] == "band" and each["at"] is not None and each["to"] is not None:
+        (ax.axvspan if along else ax.axhspan)(each["at"], each["to"], color=colour, alpha=0.12, zorder=0)
+    elif each["kind"] == "note" and each["x"] is not None and each["y"] is not None:
+        tip = None if each["arrow_x"] is None or each["arrow_y"] is None else (each["arrow_x"], each["arrow_y"])
+        arrow = {"arrowstyle": "->", "color": colour} if tip else None
+        ax.annotate(
+            _typeset(each["text"]),
+            tip or (each["x"], each["y"]),
+            (each["x"], each["y"]),
+            color=colour,
+            arrowprops=arrow,
+        )
+    elif each["kind"] == "bracket" and None not in (each["at"], each["to"], each["y"]):
+        ax.plot([each["at"], each["to"]], [each["y"]] * 2, color=colour, linewidth=0.8)
+        ax.annotate(
+            _typeset(each["text"]), ((each["at"] + each["to"]) / 2, each["y"]), ha="center", va="bottom", color=colour
+        )
+    elif each["kind"] == "slip":
+        known = {number.name: number for number in scene.numbers}
+        said = [known[name] for name in each["names"] if name in known]
+        words = "\n".join(f"{number.name} {number.value:.{number.digits}g} {number.unit}".strip() for number in said)
+        ax.text(each["x"] or 0.02, 1 - (each["y"] or 0.02), words, transform=ax.transAxes, va="top", fontsize="small")
+
+
+def _typeset(text: str) -> str:
+    """Raised and lowered parts, as TeX writes them, by matplotlib's own."""
+    plain = text.replace("$", r"\$")
+    return re.sub(r"([\^_])\{([^{}]*)\}", r"$\1{\\mathregular{\2}}$", plain)

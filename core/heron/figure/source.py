@@ -1,0 +1,351 @@
+"""What a panel is of: a table, its variables in their roles, and every choice that a stage offers.
+
+A source is plain data. Each kind of picture has one record; its fields are what the address of a stage holds, what a
+plate's document keeps, and what a script is written with. Nothing else can be drawn, so nothing chosen can be lost.
+"""
+
+import math
+from collections.abc import Mapping
+from dataclasses import MISSING, asdict, dataclass, fields
+from typing import Annotated, Any, ClassVar, Literal
+from uuid import UUID
+
+from annotated_types import Ge, Gt, Le, Lt, MaxLen, Predicate
+
+from heron.density import BandwidthRule, Kernel
+from heron.differences import Effect
+from heron.errors import InputError
+from heron.groups import Bars, Centre, Whiskers
+from heron.normality import Family
+from heron.outliers import Rule
+from heron.quantiles import Definition
+from heron.relation import Scale as PairScale
+from heron.times import Unit
+
+Symbol = Annotated[str, MaxLen(60)]
+Share = Annotated[float, Ge(0), Le(1)]
+Level = Annotated[float, Gt(0), Lt(1)]
+Percent = Annotated[float, Ge(0), Le(100)]
+Place = Annotated[int, Ge(0), Le(1_000)]
+Places = Annotated[tuple[Place, ...], MaxLen(1_000)]
+Finite = Annotated[float, Predicate(math.isfinite)]
+Positive = Annotated[float, Gt(0), Predicate(math.isfinite)]
+Bandwidth = BandwidthRule | Positive
+AxisScale = Literal["straight", "log"]
+Measure = Literal["density", "counts", "percents"]
+ShapeLayer = Literal["classes", "density", "normal", "box", "points", "rug"]
+GroupMark = Literal["points", "violin", "box", "centre", "joined", "from zero"]
+Line = Literal["least-squares", "median", "smooth"]
+
+
+@dataclass(frozen=True)
+class Only:
+    """Only the rows at one level of a variable."""
+
+    __pydantic_config__: ClassVar = {"extra": "forbid"}
+    by: Symbol
+    level: Annotated[str, MaxLen(200)]
+
+
+@dataclass(frozen=True, kw_only=True)
+class _Source:
+    """table: its id; only: the rows of one level."""
+
+    __pydantic_config__: ClassVar = {"extra": "forbid"}
+    SYMBOLS: ClassVar[tuple[str, ...]] = ()
+    table: UUID
+    only: Only | None = None
+
+    @property
+    def symbols(self) -> set[str]:
+        """The variables that the panel stands on."""
+        found = {self.only.by} if self.only else set()
+        for name in self.SYMBOLS:
+            value = getattr(self, name)
+            found |= {value} if isinstance(value, str) else set(value)
+        return found - {""}
+
+    @property
+    def lacking(self) -> tuple[str, ...]:
+        """Roles that must be filled, and are not."""
+        needed = [field.name for field in fields(self) if field.default is MISSING]
+        return tuple(name for name in needed if not getattr(self, name))
+
+    def to_json(self) -> dict[str, Any]:
+        """The source as JSON can hold it."""
+        written = {name: list(value) if isinstance(value, tuple) else value for name, value in asdict(self).items()}
+        return {**written, "table": str(self.table)}
+
+
+@dataclass(frozen=True, kw_only=True)
+class _OfVariable(_Source):
+    """variable: whose values are shown; as_if: a way of making a variable of it that is tried, as JSON."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable",)
+    variable: Symbol
+    as_if: Annotated[str, MaxLen(40_000)] | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class ShapeSource(_OfVariable):
+    """One variable, or its levels by another, over one another: classes, density, normal curve, box, points.
+
+    layers: what is drawn; measure: what heights are. rule, count, width, start, boundaries, closed: how classes are
+    set; bandwidth, kernel: of the density; quantile_definition, reach, whiskers, share: of the box; level: of the
+    limits of the mean."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by")
+    kind: Literal["shape"] = "shape"
+    by: Symbol = ""
+    layers: Annotated[tuple[ShapeLayer, ...], MaxLen(6)] = ("classes", "density", "box", "points")
+    measure: Measure = "density"
+    axis: AxisScale = "straight"
+    rule: Literal["freedman-diaconis", "scott", "sturges", "square-root", "integers"] | None = None
+    count: Annotated[int, Ge(1), Le(512)] | None = None
+    width: Positive | None = None
+    start: Finite | None = None
+    boundaries: Annotated[tuple[Finite, ...], MaxLen(513)] = ()
+    closed: Literal["left", "right"] = "left"
+    bandwidth: Bandwidth = "silverman"
+    kernel: Kernel = "gaussian"
+    quantile_definition: Definition = 7
+    reach: Annotated[float, Ge(0), Le(100)] = 1.5
+    whiskers: Whiskers = "fences"
+    share: Annotated[float, Gt(0), Lt(0.5)] = 0.05
+    level: Annotated[float, Gt(0.5), Lt(1)] = 0.95
+
+
+@dataclass(frozen=True, kw_only=True)
+class CumulativeSource(_OfVariable):
+    """The share of rows at or below each value, as steps."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by")
+    kind: Literal["cumulative"] = "cumulative"
+    by: Symbol = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class CountsSource(_OfVariable):
+    """How often each value or level occurs."""
+
+    kind: Literal["counts"] = "counts"
+    measure: Measure = "density"
+
+
+@dataclass(frozen=True, kw_only=True)
+class TimesSource(_OfVariable):
+    """Rows in each unit of time; None for one that suits."""
+
+    kind: Literal["times"] = "times"
+    unit: Unit | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class QuantilesSource(_OfVariable):
+    """Values over the quantiles of a distribution. by: the variable from whose levels' means distances are taken."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by")
+    kind: Literal["quantiles"] = "quantiles"
+    family: Family = "normal"
+    level: Annotated[float, Gt(0.5), Lt(1)] = 0.95
+    by: Symbol = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class OrderedSource(_OfVariable):
+    """Values in the order of their rows, or of another variable."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "along")
+    kind: Literal["ordered"] = "ordered"
+    along: Symbol = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Standing:
+    """How groups stand and are drawn. marks: what is drawn of each; rings: rows beyond the whiskers of a box; values:
+    centres written out with so many decimals. points: how they stand in their lane, by jitter as a share of it. side,
+    caps: of bars. on_numbers: levels stand at their numbers. order: of the levels, hand: their places by hand; hidden:
+    places of those that are not drawn."""
+
+    marks: Annotated[tuple[GroupMark, ...], MaxLen(6)] = ("points", "centre")
+    rings: bool = True
+    values: Annotated[int, Ge(0), Le(6)] | None = None
+    points: Literal["scattered", "apart", "line"] = "scattered"
+    jitter: Share = 0.6
+    violin: Literal["whole", "half", "ridges", "facing"] = "whole"
+    side: Literal["both", "up", "down"] = "both"
+    caps: bool = False
+    upright: bool = True
+    on_numbers: bool = False
+    order: Literal["levels", "centre", "n", "hand"] = "levels"
+    hand: Places = ()
+    hidden: Places = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class GroupsSource(Standing, _OfVariable):
+    """Groups of rows side by side: across the levels of `by`, and of `second` within each.
+
+    center, trim: what a centre is; bars, level, low_percent, high_percent: what its bar is; units: whether n counts the
+    table's units; pair: what joins values across groups; line: through what a line over the numbers of the levels goes;
+    log: values stand on a logarithmic axis."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by", "second", "pair")
+    kind: Literal["groups"] = "groups"
+    by: Symbol
+    second: Symbol = ""
+    center: Centre = "mean"
+    bars: Bars = "mean-interval"
+    level: Level = 0.95
+    units: bool = False
+    low_percent: Percent = 5.0
+    high_percent: Percent = 95.0
+    trim: Annotated[float, Ge(0), Lt(0.5)] = 0.1
+    pair: Symbol = ""
+    line: Literal["none", "rows", "centres"] = "none"
+    log: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class SharesSource(_OfVariable):
+    """The share of some answers in each group, or all answers as parts of one bar. chosen: places of the levels whose
+    share is told, the last where none is; neutral: the level about which stacked parts are centred."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by")
+    kind: Literal["shares"] = "shares"
+    by: Symbol
+    chosen: Annotated[tuple[Place, ...], MaxLen(60)] = ()
+    neutral: Place | None = None
+    level: Level = 0.95
+    stacked: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class EstimatesSource(Standing, _Source):
+    """Rows that are results already, one under the other, or side by side where there are blocks of them.
+
+    of: columns of estimates; limits: two columns of their ends, or widths: of their widths to each side; label,
+    heading, weight: columns that name, head and size them. sort: the order of rows, hand: rows by hand. none,
+    none_words: the value that means no difference, and its words; combined: rows that were put together elsewhere; log:
+    a logarithmic axis."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("of", "limits", "widths", "label", "weight", "heading")
+    kind: Literal["estimates"] = "estimates"
+    of: Annotated[tuple[Symbol, ...], MaxLen(60)]
+    limits: Annotated[tuple[Symbol, ...], MaxLen(2)] = ()
+    widths: Annotated[tuple[Symbol, ...], MaxLen(60)] = ()
+    label: Symbol = ""
+    weight: Symbol = ""
+    heading: Symbol = ""
+    sort: Literal["table", "estimate", "label", "hand"] = "table"
+    none: Finite | None = None
+    none_words: Annotated[str, MaxLen(200)] = ""
+    combined: Annotated[tuple[Annotated[int, Ge(1)], ...], MaxLen(600)] = ()
+    log: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class DifferencesSource(_OfVariable):
+    """How groups differ, each pair with its limits. reference: the level that all are compared with, "" for all pairs;
+    together: limits that hold for all pairs at once, where the measure knows how."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by", "pair")
+    kind: Literal["differences"] = "differences"
+    by: Symbol
+    measure: Effect = "mean"
+    reference: Annotated[str, MaxLen(200)] = ""
+    level: Level = 0.95
+    units: bool = False
+    pair: Symbol = ""
+    together: bool = True
+
+
+@dataclass(frozen=True, kw_only=True)
+class PairSource(_Source):
+    """Two variables, y on x. also: further variables on the y axis, each a series; by, size: what colours and sizes the
+    points; lines, x_scale, y_scale, span, level: what is fitted, and how; shown, across: points, or shades of cells and
+    how many stand across; bands: of the lines; joined: points in order."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("x", "y", "by", "size", "also")
+    kind: Literal["pair"] = "pair"
+    x: Symbol
+    y: Symbol
+    also: Annotated[tuple[Symbol, ...], MaxLen(11)] = ()
+    by: Symbol = ""
+    size: Symbol = ""
+    lines: Annotated[tuple[Line, ...], MaxLen(3)] = ("least-squares",)
+    x_scale: PairScale = "as-is"
+    y_scale: PairScale = "as-is"
+    span: Annotated[float, Ge(0.02), Le(1)] = 2 / 3
+    level: Level = 0.95
+    shown: Literal["points", "hexagons", "cells", "density"] = "points"
+    across: Annotated[int, Ge(4), Le(200)] = 40
+    bands: bool = True
+    joined: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class RulesSource(_OfVariable):
+    """Values by row, those that rules name ringed. by: the variable within whose levels values are judged."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by")
+    kind: Literal["rules"] = "rules"
+    by: Symbol = ""
+    rules: Annotated[tuple[Rule, ...], MaxLen(6)] = ("fences", "robust-z")
+    reach: Annotated[float, Ge(0), Le(100)] = 1.5
+    quantile_definition: Definition = 7
+    suspects: Annotated[int, Ge(1), Le(1_000)] = 10
+
+
+@dataclass(frozen=True, kw_only=True)
+class DistancesSource(_Source):
+    """Robust over plain distances of rows, over several variables."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variables",)
+    kind: Literal["distances"] = "distances"
+    variables: Annotated[tuple[Symbol, ...], MaxLen(50)]
+
+
+@dataclass(frozen=True, kw_only=True)
+class InfluenceSource(_Source):
+    """A diagnostic plot of a fitted relation. view: which; row_measure: what is drawn in the order of rows;
+    coefficient: of which DFBETAS or partial residuals are."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("response", "predictors")
+    kind: Literal["influence"] = "influence"
+    response: Symbol
+    predictors: Annotated[tuple[Symbol, ...], MaxLen(12)]
+    product: Annotated[tuple[Symbol, ...], MaxLen(2)] = ()
+    view: Literal["leverage", "residuals", "size", "order", "qq", "dfbetas", "partial"] = "leverage"
+    row_measure: Literal["cooks", "leverage", "external", "dffits", "covratio"] = "cooks"
+    coefficient: Annotated[int, Ge(0), Le(200)] = 1
+
+
+Source = (
+    ShapeSource
+    | CumulativeSource
+    | CountsSource
+    | TimesSource
+    | QuantilesSource
+    | OrderedSource
+    | GroupsSource
+    | SharesSource
+    | EstimatesSource
+    | DifferencesSource
+    | PairSource
+    | RulesSource
+    | DistancesSource
+    | InfluenceSource
+)
+KINDS: dict[str, type[Source]] = {kind.kind: kind for kind in Source.__args__}
+
+
+def from_json(written: Mapping[str, Any]) -> Source:
+    """The source that `to_json` wrote. Its values are taken as they are; an InputError for a kind that there is not."""
+    kind = KINDS.get(str(written.get("kind")))
+    if kind is None:
+        raise InputError("no-kind", f"There is no picture of kind {written.get('kind')!r}.", where="kind")
+    given: dict[str, Any] = {name: tuple(v) if isinstance(v, list) else v for name, v in written.items()}
+    if given.get("only"):
+        given["only"] = Only(**given["only"])
+    return kind(**{**given, "table": UUID(str(given["table"]))})

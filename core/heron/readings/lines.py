@@ -1,0 +1,157 @@
+"""Lines through the pairs of two variables, on the scales on which they are straight."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from heron import relation, thinning
+from heron.checks import Floats, Ints
+from heron.errors import InputError
+from heron.ledger import VariableView
+from heron.readings.cancellation import Cancellation
+from heron.readings.pairs import levels_of, pairs_of
+from heron.wording import counted, typeset
+
+
+@dataclass(frozen=True)
+class FittedGroup:
+    """The lines through one group, or through all pairs ("" then). equation: on the scales; carried_back: in the
+    variables' units, "" where it is the same. fitted, residuals, positions: (n_sent,) on the scales, of the whole."""
+
+    label: str
+    place: int
+    fit: relation.Fit | None
+    equation: str
+    carried_back: str
+    median: relation.Median | None
+    smooth: relation.Smooth | None
+    why: str
+
+
+@dataclass(frozen=True)
+class FitsReading:
+    """residual_x, residuals, residual_rows: (n_sent,) of the line through all pairs, on its scales."""
+
+    groups: tuple[FittedGroup, ...]
+    slopes: relation.Slopes | None
+    residual_x: Floats
+    residuals: Floats
+    residual_rows: Ints
+    words: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class FitSettings:
+    """lines: which are drawn; each: a line for each level of `by` instead of one through all."""
+
+    lines: Sequence[Literal["least-squares", "median", "smooth"]]
+    by: VariableView | None
+    x_scale: relation.Scale
+    y_scale: relation.Scale
+    level: float
+    span: float
+
+
+def fits(x: VariableView, y: VariableView, asked: FitSettings, cancellation: Cancellation) -> FitsReading:
+    loaded, a, b = pairs_of(x, y, asked.by)
+    levels, index = levels_of(loaded, asked.by)
+    parts = [("", 0, np.ones(a.size, dtype=bool))] if not levels else [
+        (label, place, index == place) for place, label in enumerate(levels)
+    ]  # fmt: skip
+    names = typeset(x.label), typeset(y.label)
+    groups = []
+    whole = None
+    for label, place, own in parts:
+        cancellation.check()
+        found, fit = _fitted(label, place, a[own], b[own], names, asked)
+        groups.append(found)
+        whole = fit if not levels else None
+    slopes = None
+    if levels and "least-squares" in asked.lines:
+        u, v = (relation.forth(scale, each) for scale, each in ((asked.x_scale, a), (asked.y_scale, b)))
+        slopes = relation.compare_slopes({label: (u[own], v[own]) for label, _, own in parts}, level=asked.level)
+    sent = np.empty(0, dtype=np.int64)
+    if whole is not None:
+        known = whole.rows
+        sent = np.flatnonzero(np.isin(known, thinning.points(known, whole.line.residuals), assume_unique=True))
+    none = np.empty(0)
+    return FitsReading(
+        tuple(groups),
+        slopes,
+        none if whole is None else a[whole.rows[sent]],
+        none if whole is None else whole.line.residuals[sent],
+        sent if whole is None else loaded.positions(whole.rows[sent]) + 1,
+        _fit_words(groups, slopes, names),
+    )
+
+
+def _fitted(
+    label: str, place: int, a: Floats, b: Floats, names: tuple[str, str], asked: FitSettings
+) -> tuple[FittedGroup, relation.Fit | None]:
+    """The lines of a group as they are sent, and its fit with all its rows."""
+    fit = median = smooth = None
+    why = ""
+    try:
+        if "least-squares" in asked.lines:
+            fit = relation.fit_line(a, b, x_scale=asked.x_scale, y_scale=asked.y_scale, level=asked.level)
+        if "median" in asked.lines:
+            median = relation.theil_sen(a, b, level=asked.level)
+        if "smooth" in asked.lines:
+            smooth = relation.smooth(a, b, span=asked.span)
+    except InputError as error:
+        why = error.problem
+    found = FittedGroup(
+        label,
+        place,
+        None if fit is None else relation.without_rows(fit),
+        "" if fit is None else typeset(relation.equation(fit, *names)),
+        "" if fit is None else typeset(relation.carried_back(fit, *names)),
+        median,
+        None if smooth is None else relation.thinned(smooth),
+        why,
+    )
+    return found, fit
+
+
+def _fit_words(groups: list[FittedGroup], slopes: relation.Slopes | None, names: tuple[str, str]) -> tuple[str, ...]:
+    said = []
+    for each in groups:
+        fit = each.fit
+        if fit is None:
+            if each.why:
+                said.append(f"{each.label + ': ' if each.label else ''}{each.why}")
+            continue
+        of = f" of {each.label}" if each.label else ""
+        if fit.curvature_p is not None and fit.curvature_p < 0.01:
+            said.append(
+                f"The residuals{of} bend along {names[0]}: a straight line on these scales leaves something out."
+            )
+        if fit.fanning_p is not None and fit.fanning_p < 0.01:
+            said.append(f"Their spread{of} changes along {names[0]}: limits are too narrow on one side.")
+        if fit.off_scale_rows.size:
+            said.append(f"{counted(fit.off_scale_rows.size, 'pair')}{of} cannot stand on these scales.")
+        if fit.y_scale == "log10" and fit.smearing is not None:
+            said.append(
+                f"The curve{of} follows the median of {names[1]}; its mean lies {fit.smearing:.3g} times as high "
+                "(smearing factor)."
+            )
+        if each.median is not None and each.median.sampled:
+            said.append(f"The line of median slopes{of} looks at a seeded sample of {each.median.n_slopes} slopes.")
+    if slopes is not None and slopes.p_value is not None:
+        sure = "strong" if slopes.p_value < 0.01 else "some" if slopes.p_value < 0.05 else "little"
+        said.append(
+            f"There is {sure} evidence that slopes differ between groups (F {slopes.statistic:.3g} on {slopes.df1} and "
+            f"{slopes.df2} degrees of freedom)."
+        )
+    if groups and groups[0].fit is not None and not said:
+        said.append("The residuals neither bend nor fan more than chance allows.")
+    return tuple(said)
+
+
+def predicted(
+    x: VariableView, y: VariableView, x_scale: relation.Scale, y_scale: relation.Scale, level: float, at: float
+) -> relation.Predicted:
+    fit = relation.fit_line(*pairs_of(x, y)[1:], x_scale=x_scale, y_scale=y_scale, level=level)
+    return relation.predict(fit, at)

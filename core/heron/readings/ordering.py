@@ -1,0 +1,108 @@
+"""A variable in the order of its rows or of another variable, and dates and times in units of time."""
+
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+import numpy as np
+
+from heron import ordering, times
+from heron.checks import Floats, Ints
+from heron.errors import InputError
+from heron.ledger import Series, Used, VariableView
+from heron.readings.subject import Subject, numbers_of, series_of, subject_of
+
+MOST_POINTS = 20_000
+STRETCHES = 4_000
+TIMED = ("continuous", "count", "ordered", "date-time")
+
+
+@dataclass(frozen=True)
+class OrderReading:
+    """A variable in order. along, along_kind, along_unit: what sets the order, "" for the rows themselves. places,
+    values, rows: (n_sent,) in that order, rows from 1; above 20,000 the smallest and largest of each of 4,000
+    stretches. after_hole: places among those sent before which a row without a value lies, none for an outline.
+    rows within `found` are counted from 1; its order and places are left out."""
+
+    subject: Subject
+    used: Used
+    along: str
+    along_kind: str
+    along_unit: str
+    found: ordering.InOrder
+    places: Floats
+    values: Floats
+    rows: Ints
+    after_hole: Ints
+
+
+@dataclass(frozen=True)
+class TimesReading:
+    """Dates and times of a variable."""
+
+    subject: Subject
+    used: Used
+    times: times.Times
+
+
+def order(variable: VariableView, along: VariableView | None) -> OrderReading:
+    series = series_of(variable, along, weights="refuse")
+    numbers = series.numbers(variable.symbol)
+    setting = None if along is None else _places(series, along)
+    found = ordering.in_order(numbers, setting)
+    values = numbers[found.order]
+    sent = _outline(values)
+    shown = replace(
+        found,
+        order=found.order[:0],
+        places=found.places[:0],
+        jumps=found.jumps + 1,
+        longest_first=None if found.longest_first is None else found.longest_first + 1,
+        longest_last=None if found.longest_last is None else found.longest_last + 1,
+    )
+    return OrderReading(
+        subject_of(variable),
+        series.used(variable.symbol),
+        "" if along is None else subject_of(along).label,
+        "" if along is None else along.kind,
+        "" if along is None else subject_of(along).unit,
+        shown,
+        found.places[sent],
+        values[sent],
+        found.order[sent] + 1,
+        _after_holes(numbers, setting, found.places) if sent.size == found.n else sent[:0],
+    )
+
+
+def _after_holes(values: Floats, setting: Floats | None, places: Floats) -> Ints:
+    holes = np.flatnonzero(np.isnan(values))
+    at = np.sort(holes + 1.0 if setting is None else setting[holes])
+    before = np.searchsorted(at[~np.isnan(at)], places)
+    return np.flatnonzero(np.diff(before, prepend=0))
+
+
+def _places(series: Series, along: VariableView) -> Floats:
+    if series.columns[along.symbol].numbers is None or along.kind not in TIMED:
+        raise InputError(
+            "not-numeric",
+            f"{along.label} has no numbers or times to set an order by.",
+            where="along",
+            remedy="Choose a number, or a date and time.",
+        )
+    return series.numbers(along.symbol, TIMED)
+
+
+def _outline(values: Floats) -> Ints:
+    """All places, or the smallest and the largest value of each stretch, in order."""
+    if values.size <= MOST_POINTS:
+        return np.arange(values.size)
+    starts = np.linspace(0, values.size, STRETCHES + 1).astype(np.int64)
+    low = [int(a + values[a:b].argmin()) for a, b in pairwise(starts)]
+    high = [int(a + values[a:b].argmax()) for a, b in pairwise(starts)]
+    return np.unique(np.concatenate((low, high)))
+
+
+def in_time(variable: VariableView, unit: times.Unit | None) -> TimesReading:
+    if variable.kind != "date-time":
+        raise InputError("not-times", f"{variable.label} holds no dates or times.", where="variable")
+    found = numbers_of(variable, kinds=("date-time",))
+    return TimesReading(found.subject, found.used, times.summarize(found.values, unit=unit))

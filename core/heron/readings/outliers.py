@@ -1,0 +1,155 @@
+"""Rows of one variable that rules name, and rows that lie far over several variables together."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from heron import outliers, thinning
+from heron.checks import Floats, Ints
+from heron.errors import InputError
+from heron.ledger import TableView, VariableView
+from heron.readings.cancellation import Cancellation
+from heron.readings.subject import series_of
+
+MOST_ROWS = 300
+_MOST_GROUPS = 60
+
+
+@dataclass(frozen=True)
+class RuleFound:
+    """What one rule says. low, high: limits in the unit of the data; limits_low, limits_high: (n_groups,) the limits
+    within each group, NaN where there are none; cutoff: of its scores; why: why it says nothing, "" where it does."""
+
+    rule: outliers.Rule
+    n_flagged: int
+    low: float | None
+    high: float | None
+    limits_low: Floats
+    limits_high: Floats
+    cutoff: float | None
+    p_value: float | None
+    assumes: str
+    cautions: tuple[str, ...]
+    why: str
+
+
+@dataclass(frozen=True)
+class FlaggedRows:
+    """What rules name among the n_rows of a variable. values: (n_rows,); labels: the levels that rows are taken within;
+    groups: (n_rows,) the place of each row among them, -1 for none. named, scores: (n_rows, n_rules). flagged: (k,)
+    positions of the rows named by some rule; first: those of them named by most rules, and most strongly, first.
+    shown: positions of the points of a plot, at most so many, with at least the first 300 of those flagged."""
+
+    values: Floats
+    labels: tuple[str, ...]
+    groups: Ints
+    rules: tuple[RuleFound, ...]
+    named: NDArray[np.bool_]
+    scores: Floats
+    flagged: Ints
+    first: Ints
+    shown: Ints
+
+
+def numbers(variable: VariableView) -> Floats:
+    """(n_rows,) the numbers of a variable, row by row; refused where rows are weighted."""
+    return series_of(variable, weights="refuse").numbers(variable.symbol)
+
+
+def grouped(by: VariableView | None, n_rows: int) -> tuple[tuple[str, ...], Ints]:
+    """The levels that rows are taken within, and the place of each row among them; one of all rows without `by`."""
+    if by is None:
+        return ("",), np.zeros(n_rows, dtype=np.int64)
+    labels, index = series_of(by, weights="ignore").levels(by.symbol)
+    if len(labels) > _MOST_GROUPS:
+        raise InputError(
+            "too-many-groups",
+            f"{by.label} has {len(labels)} levels; at most {_MOST_GROUPS} are looked at one by one.",
+            where="by",
+            remedy="Choose a variable with fewer levels.",
+        )
+    return tuple(labels), index
+
+
+def flagged_rows(
+    variable: VariableView,
+    by: VariableView | None,
+    rules: Sequence[outliers.Rule],
+    options: Mapping[str, Any],
+    cancellation: Cancellation,
+) -> FlaggedRows:
+    x = numbers(variable)
+    labels, index = grouped(by, x.size)
+    named = np.zeros((x.size, len(rules)), dtype=bool)
+    scores = np.full((x.size, len(rules)), np.nan)
+    found = []
+    for place, rule in enumerate(rules):
+        cancellation.check()
+        own = {name: value for name, value in options.items() if name in outliers.OPTIONS.get(rule, ())}
+        low, high = np.full(len(labels), np.nan), np.full(len(labels), np.nan)
+        flags = outliers.flag(x, rule, **own) if by is None else outliers.flag_within(x, index, rule, **own)
+        for i in range(len(labels)):
+            each = flags if by is None else outliers.flag(x[index == i], rule, **own)
+            low[i], high[i] = _number(each.low), _number(each.high)
+        named[flags.flagged, place] = True
+        scores[:, place] = flags.scores
+        found.append(
+            RuleFound(
+                rule,
+                int(flags.flagged.size),
+                flags.low,
+                flags.high,
+                low,
+                high,
+                flags.cutoff,
+                flags.p_value,
+                outliers.ASSUMES[rule],
+                flags.cautions,
+                flags.undefined.get("scores", ""),
+            )
+        )
+    flagged = np.flatnonzero(named.any(axis=1))
+    strength = np.nan_to_num(np.abs(scores) / [_number(each.cutoff) or 1 for each in found], nan=0).max(
+        axis=1, initial=0
+    )
+    known = np.flatnonzero(~np.isnan(x) & (index >= 0))
+    return FlaggedRows(
+        x,
+        labels,
+        index,
+        tuple(found),
+        named,
+        scores,
+        flagged,
+        flagged[np.lexsort((-strength[flagged], -named[flagged].sum(axis=1)))],
+        np.union1d(thinning.points(known, x[known]), flagged[:MOST_ROWS]),
+    )
+
+
+def _number(value: float | None) -> float:
+    return np.nan if value is None else value
+
+
+@dataclass(frozen=True)
+class FarRows:
+    """Distances over several variables. first: positions of the rows beyond the cut-off, the farthest first; shown:
+    positions of the points of a plot, with at least the first 300 of those."""
+
+    variables: tuple[VariableView, ...]
+    found: outliers.Distances
+    first: Ints
+    shown: Ints
+
+
+def far_rows(table: TableView, symbols: Sequence[str], cancellation: Cancellation) -> FarRows:
+    own = [table.variable(symbol) for symbol in dict.fromkeys(symbols)]
+    columns = {variable.label: numbers(variable) for variable in own}
+    cancellation.check()
+    found = outliers.distances(columns, progress=cancellation.progress)
+    first = found.flagged[np.argsort(-found.robust[found.flagged])]
+    known = np.flatnonzero(~np.isnan(found.robust))
+    shown = np.union1d(thinning.points(known, found.robust[known]), first[:MOST_ROWS])
+    return FarRows(tuple(own), found, first, shown)

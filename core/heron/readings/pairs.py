@@ -1,0 +1,481 @@
+"""Two variables of a table: their pairs, how closely they move together, and what lies where there are many."""
+
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from heron import cloud, density, groups, ledger, relation, thinning
+from heron.checks import Floats, Ints
+from heron.columns import NUMBER_KINDS
+from heron.errors import InputError
+from heron.ledger import TableView, VariableView
+from heron.readings.cancellation import Cancellation
+from heron.readings.subject import Subject, series_of, subject_of
+from heron.wording import counted, typeset
+
+MOST_GROUPS = 60
+MOST_SERIES = 12
+_SMALL = 400  # points of a cell of the board
+_FEW = 10
+_CURVE_POINTS = 80
+
+
+@dataclass(frozen=True)
+class Lost:
+    """Rows that are no pair: why, and how many."""
+
+    why: str
+    n: int
+
+
+@dataclass(frozen=True)
+class Series:
+    """One measured variable against x. positions, x, y, group, size: (n_sent,) the rows, from 1, in the order of x;
+    group is the place of the level, -1 for none; broken: (k,) places among those sent before which rows without a value
+    lie. thinned: whether only a sample of the pairs is sent."""
+
+    subject: Subject
+    positions: Ints
+    x: Floats
+    y: Floats
+    group: Ints
+    size: Floats
+    broken: Ints
+    n_pairs: int
+    lost: tuple[Lost, ...]
+    thinned: bool
+
+
+@dataclass(frozen=True)
+class Margin:
+    """One variable by itself, of the pairs of one level (0 where there are none): its box, and its density at x, empty
+    where it cannot be drawn. of: "x" or "y"."""
+
+    of: Literal["x", "y"]
+    group: int
+    box: groups.Box
+    x: Floats
+    heights: Floats
+
+
+@dataclass(frozen=True)
+class PairsReading:
+    """margins: of the first series. x_low, x_high, y_low, y_high: the reach of all pairs, those not sent too.
+    weighted_by: the variable that says how often each row counts, "" for none."""
+
+    x: Subject
+    x_is_time: bool
+    series: tuple[Series, ...]
+    by: str
+    levels: tuple[str, ...]
+    size: str
+    margins: tuple[Margin, ...]
+    x_low: float
+    x_high: float
+    y_low: float
+    y_high: float
+    weighted_by: str
+
+
+@dataclass(frozen=True)
+class PairsSettings:
+    """Symbols: x, one or several y, what colours the points and what sizes them, "" for nothing."""
+
+    x: str
+    y: Sequence[str]
+    by: str = ""
+    size: str = ""
+
+
+ON_AN_AXIS = (*NUMBER_KINDS, "date-time")
+
+
+def pairs_of(x: VariableView, y: VariableView, *others: VariableView | None) -> tuple[ledger.Series, Floats, Floats]:
+    """Two variables entry by entry, x also as times in seconds, with others loaded beside them."""
+    loaded = series_of(x, y, *others)
+    return loaded, loaded.numbers(x.symbol, ON_AN_AXIS), loaded.numbers(y.symbol)
+
+
+def levels_of(loaded: ledger.Series, by: VariableView | None) -> tuple[tuple[str, ...], Ints]:
+    """The levels that points are told apart by, and the place of each entry among them; no levels without `by`."""
+    if by is None:
+        return (), np.zeros(loaded.n, dtype=np.int64)
+    labels, index = loaded.levels(by.symbol)
+    if len(labels) > MOST_GROUPS:
+        raise InputError(
+            "too-many-groups",
+            f"{by.label} has {len(labels)} levels; at most {MOST_GROUPS} take colours.",
+            where="by",
+            remedy="Choose a variable with fewer levels.",
+        )
+    return tuple(map(typeset, labels)), index
+
+
+def paired(table: TableView, asked: PairsSettings, cancellation: Cancellation) -> PairsReading:
+    own_x, measured = table.variable(asked.x), [table.variable(symbol) for symbol in asked.y]
+    by, sized = (table.variable(symbol) if symbol else None for symbol in (asked.by, asked.size))
+    loaded = series_of(own_x, *measured, by, sized)
+    x = loaded.numbers(own_x.symbol, ON_AN_AXIS)
+    levels, group = levels_of(loaded, by)
+    sizes = loaded.numbers(sized.symbol) if sized else np.ones(x.size)
+    series = []
+    reach = [np.inf, -np.inf, np.inf, -np.inf]
+    for variable in measured:
+        cancellation.check()
+        y = loaded.numbers(variable.symbol)
+        known = np.flatnonzero(np.isfinite(x) & np.isfinite(y))
+        if known.size:
+            reach = [
+                min(reach[0], float(x[known].min())),
+                max(reach[1], float(x[known].max())),
+                min(reach[2], float(y[known].min())),
+                max(reach[3], float(y[known].max())),
+            ]
+        order = known[np.argsort(x[known], kind="stable")]
+        sent = np.sort(thinning.points(known, y[known])) if known.size > thinning.MOST_POINTS else known
+        sent = order[np.isin(order, sent, assume_unique=True)] if sent.size < order.size else order
+        series.append(
+            Series(
+                subject_of(variable),
+                loaded.positions(sent) + 1,
+                x[sent],
+                y[sent],
+                group[sent],
+                sizes[sent],
+                _broken(x, y, sent, order),
+                known.size,
+                _lost(loaded, own_x, variable),
+                bool(sent.size < known.size),
+            )
+        )
+    x_low, x_high, y_low, y_high = (end if np.isfinite(end) else 0.0 for end in reach)
+    return PairsReading(
+        subject_of(own_x),
+        own_x.kind == "date-time",
+        tuple(series),
+        typeset(by.label) if by else "",
+        levels,
+        typeset(sized.label) if sized else "",
+        _margins(loaded, x, loaded.numbers(measured[0].symbol), group, max(len(levels), 1)),
+        x_low,
+        x_high,
+        y_low,
+        y_high,
+        typeset(loaded.weighted_by),
+    )
+
+
+def _margins(loaded: ledger.Series, x: Floats, y: Floats, group: Ints, n_groups: int) -> tuple[Margin, ...]:
+    known = np.isfinite(x) & np.isfinite(y)
+    found = []
+    for place in range(n_groups):
+        own = np.flatnonzero(known & (group == place))
+        for of, values in (("x", x[own]), ("y", y[own])):
+            try:
+                curve = density.estimate(values, points=_CURVE_POINTS)
+                drawn = curve.x, curve.density
+            except InputError:
+                drawn = np.empty(0), np.empty(0)
+            box = groups.with_rows(groups.box(values).groups[0], loaded.positions(own) + 1)
+            found.append(Margin("x" if of == "x" else "y", place, box, *drawn))
+    return tuple(found)
+
+
+def _broken(x: Floats, y: Floats, sent: Ints, order: Ints) -> Ints:
+    """Where a row with x but without y stands between two that are sent; of a sample none is told."""
+    if sent.size < order.size:
+        return np.empty(0, dtype=np.int64)
+    holes = np.sort(x[np.isfinite(x) & ~np.isfinite(y)])
+    before = np.searchsorted(holes, x[sent])
+    return np.flatnonzero(np.diff(before, prepend=before[:1]) > 0)
+
+
+def _lost(loaded: ledger.Series, x: VariableView, y: VariableView) -> tuple[Lost, ...]:
+    gone = [loaded.reasons(each.symbol) > 0 for each in (x, y)]
+    aside = loaded.is_aside(x.symbol) | loaded.is_aside(y.symbol)
+    names = [typeset(each.label) for each in (x, y)]
+    found = [
+        (f"without {names[0]}", gone[0] & ~gone[1] & ~aside),
+        (f"without {names[1]}", ~gone[0] & gone[1] & ~aside),
+        ("without both", gone[0] & gone[1] & ~aside),
+        ("set aside", (gone[0] | gone[1]) & aside),
+    ]
+    return tuple(Lost(why, n) for why, rows in found if (n := int(np.count_nonzero(rows))))
+
+
+@dataclass(frozen=True)
+class Group:
+    """The whole, or one level, with its coefficients."""
+
+    label: str
+    found: relation.Correlations
+
+
+@dataclass(frozen=True)
+class CorrelationsReading:
+    groups: tuple[Group, ...]
+    words: tuple[str, ...]
+
+
+def correlated(
+    x: VariableView, y: VariableView, by: VariableView | None, level: float, cancellation: Cancellation
+) -> CorrelationsReading:
+    loaded, a, b = pairs_of(x, y, by)
+    found = [Group("", _short(relation.correlate(a, b, level=level)))]
+    levels, index = levels_of(loaded, by)
+    for place, label in enumerate(levels):
+        cancellation.check()
+        own = index == place
+        found.append(Group(label, _short(relation.correlate(a[own], b[own], level=level))))
+    return CorrelationsReading(tuple(found), _words(found))
+
+
+def _short(found: relation.Correlations) -> relation.Correlations:
+    """Without the rows lost, which the pairs tell already."""
+    return relation.Correlations(
+        found.pearson, found.spearman, found.kendall, found.level, found.n_pairs, found.lost_rows[:0], found.undefined
+    )
+
+
+def _words(found: list[Group]) -> tuple[str, ...]:
+    whole = found[0].found
+    if whole.pearson is None or whole.spearman is None:
+        return (whole.undefined.get("pearson", ""),)
+    r, rho = whole.pearson.estimate, whole.spearman.estimate
+    strength = (
+        "hardly" if abs(rho) < 0.1 else "weakly" if abs(rho) < 0.35 else "clearly" if abs(rho) < 0.7 else "closely"
+    )
+    way = "rise and fall together" if rho > 0 else "one falls as the other rises"
+    said = [
+        f"By rank they move together {strength} ({way})." if abs(rho) >= 0.1 else "By rank they hardly move together."
+    ]
+    if abs(rho) - abs(r) > 0.1:
+        said.append("Ranks agree better than values: the relation bends, or far rows weaken the line.")
+    elif abs(r) - abs(rho) > 0.1:
+        said.append("Values agree better than ranks: a few far rows may carry the line.")
+    known = [each for each in found[1:] if each.found.pearson is not None]
+    signs = {np.sign(each.found.pearson.estimate) for each in known if each.found.pearson}
+    if len(known) > 1 and signs == {-np.sign(r)}:
+        said.append("Within each group the relation goes the other way: the groups make the whole.")
+    few = [each.label for each in found[1:] if each.found.n_pairs < _FEW]
+    if few:
+        said.append(f"Fewer than {_FEW} pairs in {', '.join(few[:4])}.")
+    return tuple(said)
+
+
+@dataclass(frozen=True)
+class MatrixCell:
+    first: int
+    second: int
+    n_pairs: int
+    pearson: float | None
+    spearman: float | None
+    low: float | None
+    high: float | None
+
+
+@dataclass(frozen=True)
+class MatrixReading:
+    """Each pair of variables. values: (n_variables * n_sent,) variable after variable, of a sample of rows, for small
+    scatters; positions: (n_sent,) their rows from 1; alike: whether only rows complete in all were used."""
+
+    subjects: tuple[Subject, ...]
+    cells: tuple[MatrixCell, ...]
+    alike: bool
+    n_rows: int
+    values: Floats
+    positions: Ints
+
+
+def matrix(
+    table: TableView, symbols: Sequence[str], alike: bool, level: float, cancellation: Cancellation
+) -> MatrixReading:
+    variables = [table.variable(symbol) for symbol in symbols]
+    loaded = series_of(*variables)
+    columns = np.array([loaded.numbers(symbol, ON_AN_AXIS) for symbol in symbols], dtype=np.float64)
+    whole = np.isfinite(columns).all(axis=0)
+    used = columns[:, whole] if alike else columns
+    cells = []
+    for i in range(len(variables)):
+        for j in range(i):
+            cancellation.check()
+            found = relation.correlate(used[j], used[i], level=level)
+            r, rho = found.pearson, found.spearman
+            cells.append(
+                MatrixCell(
+                    i,
+                    j,
+                    found.n_pairs,
+                    None if r is None else r.estimate,
+                    None if rho is None else rho.estimate,
+                    None if r is None else r.low,
+                    None if r is None else r.high,
+                )
+            )
+    rows = np.flatnonzero(whole) if alike else np.arange(columns.shape[1])
+    if rows.size > _SMALL:
+        rows = np.sort(np.random.default_rng(7).choice(rows, _SMALL, replace=False))
+    return MatrixReading(
+        tuple(subject_of(variable) for variable in variables),
+        tuple(cells),
+        alike,
+        int(np.count_nonzero(whole)) if alike else columns.shape[1],
+        columns[:, rows].ravel(),
+        loaded.positions(rows) + 1,
+    )
+
+
+@dataclass(frozen=True)
+class DensityReading:
+    """The density with the pairs where it is least: sparse_x, sparse_y, sparse_rows (from 1)."""
+
+    found: cloud.PairDensity
+    heights: Floats
+    sparse_x: Floats
+    sparse_y: Floats
+
+
+def dense(
+    x: VariableView,
+    y: VariableView,
+    bandwidth: tuple[float, float] | None,
+    grid: int,
+    shares: Sequence[float],
+    sparse: int,
+) -> DensityReading:
+    loaded, a, b = pairs_of(x, y)
+    found = cloud.pair_density(
+        a, b, bandwidth=bandwidth or "normal-reference", grid=grid, shares=tuple(shares), sparse=sparse
+    )
+    rows = found.sparse_rows
+    shown = cloud.PairDensity(
+        found.x, found.y, found.density[:0], found.bandwidth_x, found.bandwidth_y, found.shares, found.levels,
+        loaded.positions(rows) + 1, found.n, found.n_missing,
+    )  # fmt: skip
+    return DensityReading(shown, found.density.ravel(), a[rows], b[rows])
+
+
+def hexagons(x: VariableView, y: VariableView, across: int, aspect: float) -> cloud.Hexagons:
+    return cloud.hexagons(*pairs_of(x, y)[1:], across=across, aspect=aspect)
+
+
+@dataclass(frozen=True)
+class StacksReading:
+    """Different places with how many pairs lie there, by group where there are groups."""
+
+    x: Floats
+    y: Floats
+    counts: Ints
+    group: Ints
+    n: int
+
+
+MOST_PLACES = 20_000
+
+
+def stacks(x: VariableView, y: VariableView, by: VariableView | None) -> StacksReading:
+    loaded, a, b = pairs_of(x, y, by)
+    levels, index = levels_of(loaded, by)
+    parts = []
+    for place in range(max(len(levels), 1)):
+        own = index == place
+        found = cloud.stacks(a[own], b[own])
+        parts.append((found.x, found.y, found.counts, np.full(found.x.size, place)))
+    joined = [np.concatenate(each) for each in zip(*parts, strict=True)]
+    if joined[0].size > MOST_PLACES:
+        raise InputError(
+            "too-many-places",
+            f"The pairs lie at {joined[0].size} different places, hardly two at one.",
+            where="form",
+            remedy="Use hexagons or the density.",
+        )
+    return StacksReading(joined[0], joined[1], joined[2], joined[3], int(joined[2].sum()))
+
+
+@dataclass(frozen=True)
+class WindowReading:
+    """counts: (rows * columns,) the lowest row first."""
+
+    counts: Ints
+    columns: int
+    rows: int
+    n: int
+
+
+def window(
+    x: VariableView, y: VariableView, limits: tuple[float, float, float, float], columns: int, rows: int
+) -> WindowReading:
+    x_from, x_to, y_from, y_to = limits
+    if not (x_from < x_to and y_from < y_to):
+        raise InputError("window", "A window ends above where it begins.", where="x_to")
+    found = cloud.window(
+        *pairs_of(x, y)[1:], x_from=x_from, x_to=x_to, y_from=y_from, y_to=y_to, columns=columns, rows=rows
+    )
+    return WindowReading(found.ravel(), columns, rows, int(found.sum()))
+
+
+@dataclass(frozen=True)
+class Enclosed:
+    """rows: (k,) inside the outline, from 1."""
+
+    rows: Ints
+
+
+def enclosed(x: VariableView, y: VariableView, outline_x: Sequence[float], outline_y: Sequence[float]) -> Enclosed:
+    loaded = series_of(x, y, weights="ignore")
+    places = loaded.numbers(x.symbol, ON_AN_AXIS), loaded.numbers(y.symbol)
+    return Enclosed(cloud.inside(*places, outline_x, outline_y) + 1)
+
+
+@dataclass(frozen=True)
+class BoardReading:
+    """The board with the points of its small pictures: x, y (n_sent,)."""
+
+    board: relation.Board
+    x: Floats
+    y: Floats
+    words: tuple[str, ...]
+
+
+_SCALE_WORDS = {"as-is": "untransformed", "square-root": "on roots", "log10": "on logs", "reciprocal": "as reciprocals"}
+
+
+def straighten(x: VariableView, y: VariableView) -> BoardReading:
+    _, a, b = pairs_of(x, y)
+    found = relation.board(a, b)
+    known = relation.pairs(a, b)[2]
+    if known.size > _SMALL:
+        known = np.sort(np.random.default_rng(7).choice(known, _SMALL, replace=False))
+    said = [*_board_words(found, typeset(x.label), typeset(y.label))]
+    said.append("R squared is of y on its own scale: compare it along a row of the board, never between rows.")
+    return BoardReading(found, a[known], b[known], tuple(said))
+
+
+def _board_words(found: relation.Board, x: str, y: str) -> Iterator[str]:
+    plain = found.cells[0]
+    if plain.gain is None:
+        yield f"Untransformed, the scales cannot be compared with others. {plain.why}".strip()
+        return
+    odd = " and ".join(
+        words for words, is_so in (("bends", plain.bends), ("changes its spread along x", plain.fans)) if is_so
+    )
+    if found.proposed is None and not odd:
+        yield "The untransformed scales serve: no others are likelier, and the line there neither bends nor fans."
+    elif found.proposed is None:
+        yield f"Untransformed the line {odd}, but no other scales are likelier."
+    else:
+        cell = found.cells[found.proposed]
+        scales = f"{x} {_SCALE_WORDS[cell.x_scale]} and {y} {_SCALE_WORDS[cell.y_scale]}"
+        yield (f"Untransformed the line {odd}. " if odd else "") + (
+            f"With {scales} the values of {y} are likeliest: a log-likelihood {cell.gain:.1f} above that of the "
+            "untransformed scales."
+        )
+        left = " and ".join(words for words, is_so in (("bends", cell.bends), ("fans", cell.fans)) if is_so)
+        if left:
+            yield f"It still {left} there."
+        if cell.n_lost:
+            yield f"{counted(cell.n_lost, 'pair')} cannot stand there."
+    if found.n_compared < found.n_pairs:
+        yield f"Compared over the {counted(found.n_compared, 'pair')} that all these scales can use."

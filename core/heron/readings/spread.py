@@ -1,0 +1,396 @@
+"""One variable: its numbers, classes, curve, box and points; its levels; what is said of its quartiles."""
+
+from dataclasses import dataclass, replace
+from typing import Any, Literal
+
+import numpy as np
+
+from heron import density, frequency, groups, limits, normality, quantiles, rescale, summary, thinning
+from heron.checks import Floats, Ints
+from heron.columns import KINDS, NUMBER_KINDS
+from heron.errors import InputError
+from heron.ledger import Used, VariableView
+from heron.readings.cancellation import Cancellation
+from heron.readings.subject import Numbers, Subject, numbers_of, series_of, subject_of
+from heron.readings.words import Sentence, describe
+from heron.wording import counted
+
+MOST_ASIDE = 2_000
+Axis = Literal["straight", "log"]
+
+
+@dataclass(frozen=True)
+class BoxSettings:
+    """How a box is drawn, as heron.groups.box takes it."""
+
+    quantile_definition: quantiles.Definition = 7
+    percents: tuple[float, ...] = ()
+    reach: float = 1.5
+    whiskers: groups.Whiskers = "fences"
+    share: float = 0.05
+
+    def words(self) -> str:
+        """To where the whiskers go."""
+        if self.whiskers == "range":
+            return "the smallest and the largest value"
+        if self.whiskers == "percentiles":
+            return f"the {100 * self.share:g} and {100 - 100 * self.share:g} percent points"
+        return f"the outermost values within {self.reach:g} IQR of the quartiles"
+
+
+@dataclass(frozen=True)
+class Back:
+    """The mean and its limits, brought back to the scale of the source: what they are then called, and its unit."""
+
+    name: str
+    mean: float | None
+    low: float | None
+    high: float | None
+    unit: str
+
+
+@dataclass(frozen=True)
+class Spread:
+    """The numbers, the box, the normal curve (None without spread) and the points of one variable.
+
+    classes, density: by the usual rules, None where they cannot be had. On a log axis they and the normal curve are of
+    log10 of the values, laid back on their scale, with heights per power of ten. values, rows: (n_sent,); aside_values,
+    aside_rows: (n_aside,) what is set aside, as it was; rows counted from 1. percent_points: of the percents asked for,
+    NaN where one lies within the share below a limit; limited_rows: rows sent whose value is known to lie below one.
+    """
+
+    subject: Subject
+    used: Used
+    words: tuple[Sentence, ...]
+    summary: summary.Summary
+    percent_points: Floats
+    box: groups.Box
+    whiskers: str
+    normal: normality.NormalCurve | None
+    values: Floats
+    rows: Ints
+    limited_rows: Ints
+    n_points: int
+    aside_values: Floats
+    aside_rows: Ints
+    classes: frequency.Classes | None
+    density: density.Density | None
+    beyond: limits.Beyond | None
+    back: Back | None
+    axis: Axis
+
+
+@dataclass(frozen=True)
+class Intervals:
+    """Limits that hold a share of the population, and reference intervals, with and without a normal distribution."""
+
+    subject: Subject
+    used: Used
+    tolerance: tuple[limits.Tolerance, ...]
+    reference: tuple[limits.Reference, ...]
+
+
+@dataclass(frozen=True)
+class Comparison:
+    """Quartiles under one definition."""
+
+    definition: quantiles.Definition
+    q1: float
+    median: float
+    q3: float
+
+
+def spread(
+    variable: VariableView,
+    box: BoxSettings,
+    level: float,
+    cancellation: Cancellation,
+    *,
+    closed: Literal["left", "right"] = "left",
+    kernel: density.Kernel = "gaussian",
+    axis: Axis = "straight",
+) -> Spread:
+    found = numbers_of(variable)
+    values = found.values
+    on_axis(found, axis)  # what cannot stand there is refused before anything is drawn
+    cancellation.check()
+    numbers = numbers_with(variable, found, box, level)
+    cancellation.check()
+    drawn = box_of(values, box)
+    # What is said of fences is said of Tukey's, however far the whiskers go.
+    fenced = drawn if (box.whiskers, box.reach) == ("fences", 1.5) else box_of(values, replace(box, **_USUAL_FENCES))
+    words = describe(numbers, fenced)
+    shown = tuple(Sentence(said.text, found.rows(said.rows)) for said in words)
+    normal = normal_curve_of(found, numbers, axis)
+    sent = sent_places(variable, found)
+    return Spread(
+        found.subject,
+        found.used,
+        shown,
+        replace(numbers, modes=numbers.modes[:12]),
+        percent_points(found, box),
+        rows_from_one(drawn, found),
+        box.words(),
+        normal,
+        values[sent],
+        found.positions(sent) + 1,
+        found.positions(sent[found.limited[sent]]) + 1,
+        found.used.n,
+        *_aside(variable),
+        *_usual_pictures(variable, closed, kernel, axis, cancellation),
+        _beyond(variable, values),
+        back_on_source(variable, numbers),
+        axis,
+    )
+
+
+def numbers_with(variable: VariableView, found: Numbers, asked: BoxSettings, level: float) -> summary.Summary:
+    numbers = summary.summarize(
+        found.values,
+        quantile_definition=asked.quantile_definition,
+        level=level,
+        true_zero=variable.zero_means_none,
+    )
+    return summary.above_limited(numbers, int(np.count_nonzero(found.limited)))
+
+
+def percent_points(found: Numbers, asked: BoxSettings) -> Floats:
+    """The percents asked for as values; hinges know only quarters, so they then follow definition 7."""
+    shares = np.array(asked.percents, dtype=np.float64) / 100
+    by = 7 if asked.quantile_definition == "hinges" else asked.quantile_definition
+    points = np.asarray(quantiles.quantile(found.values, shares, definition=by), dtype=np.float64)
+    n = int(np.count_nonzero(~np.isnan(found.values)))
+    limited = int(np.count_nonzero(found.limited))
+    return np.where(shares * n <= limited, np.nan, points) if limited else points
+
+
+_USUAL_FENCES: dict[str, Any] = {"whiskers": "fences", "reach": 1.5}
+
+
+def back_on_source(variable: VariableView, numbers: summary.Summary) -> Back | None:
+    how = variable.recipe
+    if how.get("how") != "scale" or numbers.mean is None:
+        return None
+    setting = how["setting"]
+    given = [np.nan if each is None else each for each in (numbers.mean, numbers.mean_low, numbers.mean_high)]
+    found = rescale.back(np.array(given), setting)
+    if found is None or not np.isfinite(found[0]):
+        return None
+    log = setting["way"] == "log" or (setting["way"] == "power" and setting["power"] == 0)
+    name = "Geometric mean" if log and not setting.get("offset") else "Mean, back on the scale of the data"
+    mean, low, high = (float(each) if np.isfinite(each) else None for each in found)
+    return Back(name, mean, low, high, variable.sources[0].unit)
+
+
+def box_of(values: Floats, asked: BoxSettings) -> groups.Box:
+    return groups.box(
+        values,
+        quantile_definition=asked.quantile_definition,
+        reach=asked.reach,
+        whiskers=asked.whiskers,
+        share=asked.share,
+    ).groups[0]
+
+
+def rows_from_one(box: groups.Box, found: Numbers) -> groups.Box:
+    return groups.with_rows(box, found.positions(np.arange(found.values.size)) + 1)
+
+
+def _beyond(variable: VariableView, values: Floats) -> limits.Beyond | None:
+    low, high = variable.properties.get("spec_lower"), variable.properties.get("spec_upper")
+    if low is None and high is None:
+        return None
+    return limits.beyond(values, lower=low, upper=high)
+
+
+def intervals(variable: VariableView, share: float, level: float) -> Intervals:
+    found = numbers_of(variable)
+    return Intervals(
+        found.subject,
+        found.used,
+        tuple(limits.tolerance(found.values, share=share, level=level, method=method) for method in limits.METHODS),
+        tuple(limits.reference(found.values, method=method) for method in limits.METHODS),
+    )
+
+
+def sent_places(variable: VariableView, found: Numbers) -> Ints:
+    """The places of the values that are sent as points, the same for every picture of the variable."""
+    question = "points", variable.symbol, found.used.weighted_by
+    return variable.table.remembered(question, lambda: _sample(found))
+
+
+def _sample(found: Numbers) -> Ints:
+    known = np.flatnonzero(~np.isnan(found.values))
+    return thinning.points(known, found.values[known])
+
+
+def _usual_pictures(
+    variable: VariableView,
+    closed: Literal["left", "right"],
+    kernel: density.Kernel,
+    axis: Axis,
+    cancellation: Cancellation,
+) -> tuple[frequency.Classes | None, density.Density | None]:
+    """Classes and curve as they are first shown; where one cannot be had, its own question says why."""
+    cancellation.check()
+    try:
+        counted = classes(variable, closed=closed, axis=axis)[2]
+    except InputError:
+        return None, None
+    try:
+        return counted, density_curve(variable, "silverman", kernel, axis)[2]
+    except InputError:
+        return counted, None
+
+
+def _aside(variable: VariableView) -> tuple[Floats, Ints]:
+    """The values that are set aside and their rows, from 1; at most 2,000 of them."""
+    before = variable.described
+    positions = variable.table.state.positions_aside(variable.symbol, before.n_rows)
+    if before.numbers is None or positions.size == 0:
+        return np.empty(0), positions
+    known = positions[before.reasons[positions] == 0][:MOST_ASIDE]
+    return before.numbers[known], known + 1
+
+
+def normal_curve_of(found: Numbers, numbers: summary.Summary, axis: Axis) -> normality.NormalCurve | None:
+    """The normal curve of the mean and SD, on a log axis of the logs; None where it cannot be drawn."""
+    return _normal_curve(numbers) if axis == "straight" else _log_normal_curve(found)
+
+
+def _normal_curve(numbers: summary.Summary) -> normality.NormalCurve | None:
+    if not numbers.sd or numbers.mean is None:
+        return None
+    try:
+        return normality.curve(numbers.mean, numbers.sd)
+    except InputError:  # too extreme to draw
+        return None
+
+
+def _log_normal_curve(found: Numbers) -> normality.NormalCurve | None:
+    """The normal curve of the logs, laid back on the scale of the values; its mean and SD are of log10."""
+    try:
+        curve = _normal_curve(summary.summarize(on_axis(found, "log")))
+    except InputError:
+        return None
+    return replace(curve, x=from_log10(curve.x)) if curve else None
+
+
+def on_axis(found: Numbers, axis: Axis) -> Floats:
+    """The values as they stand on the axis: themselves, or log10 of them."""
+    if axis == "straight":
+        return found.values
+    low = np.flatnonzero(found.values <= 0)
+    if low.size:
+        raise InputError(
+            "not-above-zero",
+            f"{counted(low.size, 'value')} of {found.used.n} {'is' if low.size == 1 else 'are'} 0 or less, "
+            "and cannot stand on a log axis.",
+            where="axis",
+            rows=found.positions(low)[:100].tolist(),
+            remedy="Choose the straight axis, or set them aside.",
+        )
+    logs: Floats = np.log10(found.values)
+    return logs
+
+
+def from_log10(logs: Floats) -> Floats:
+    """Logs as the values that they are of, held at the largest number there is."""
+    with np.errstate(over="ignore"):
+        return np.minimum(10.0**logs, np.finfo(float).max)
+
+
+def classes(
+    variable: VariableView, *, axis: Axis = "straight", **options: Any
+) -> tuple[Subject, Used, frequency.Classes]:
+    """A variable in classes; on a log axis of equal ratio, with `width` in powers of ten."""
+    found = numbers_of(variable, kinds=(*NUMBER_KINDS, "date-time"))
+    return found.subject, found.used, classes_of(found, axis, options)
+
+
+def classes_of(found: Numbers, axis: Axis, options: dict[str, Any]) -> frequency.Classes:
+    column, asked = found.column, dict(options)
+    if axis == "log":
+        for name in ("boundaries", "start"):
+            given = asked.get(name)
+            if given is not None:
+                if np.min(given) <= 0:
+                    raise InputError("not-above-zero", f"{name} on a log axis must lie above 0.", where=name)
+                asked[name] = np.log10(given)
+        cut = frequency.classify(on_axis(found, axis), **asked)
+        edges = np.array([float(f"{edge:.12g}") for edge in from_log10(cut.boundaries)])
+        return replace(cut, boundaries=edges)
+    if any(asked.get(name) is not None for name in ("count", "width", "boundaries")):
+        return frequency.classify(found.values, **asked)
+    usual = frequency.usual(found.values, kind=column.kind, decimals=column.decimals)
+    return frequency.classify(found.values, **{**asked, "rule": asked.get("rule") or usual.rule, "step": usual.step})
+
+
+def density_curve(
+    variable: VariableView,
+    bandwidth: float | density.BandwidthRule,
+    kernel: density.Kernel,
+    axis: Axis = "straight",
+) -> tuple[Subject, Used, density.Density]:
+    found = numbers_of(variable)
+    low, high = bounds_on(variable, axis)
+    curve = density.estimate(on_axis(found, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
+    if axis == "log":
+        curve = replace(curve, x=from_log10(curve.x), peak=float(10.0**curve.peak))
+    return found.subject, found.used, curve
+
+
+def bounds_on(variable: VariableView, axis: Axis) -> tuple[float | None, float | None]:
+    """The declared bounds as they stand on the axis; on a log axis nothing can lie at 0."""
+    if axis == "straight":
+        return variable.lower, variable.upper
+    logs = [None if not bound or bound <= 0 else float(np.log10(bound)) for bound in (variable.lower, variable.upper)]
+    return logs[0], logs[1]
+
+
+@dataclass(frozen=True)
+class Bumps:
+    """Each value's own bump, by its row from 1; heights (n, points) end to end."""
+
+    x: Floats
+    heights: Floats
+    rows: Ints
+
+
+def bumps(
+    variable: VariableView,
+    bandwidth: float | density.BandwidthRule,
+    kernel: density.Kernel,
+    axis: Axis = "straight",
+) -> Bumps:
+    found = numbers_of(variable)
+    low, high = bounds_on(variable, axis)
+    own = density.bumps(on_axis(found, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
+    return Bumps(own.x if axis == "straight" else from_log10(own.x), own.heights, found.positions(own.rows) + 1)
+
+
+def counts(variable: VariableView) -> tuple[Subject, Used, frequency.ValueCounts]:
+    """How often each level or value occurs, levels in their order."""
+    series = series_of(variable)
+    if series.columns[variable.symbol].codes is None:
+        counted = frequency.count_values(series.numbers(variable.symbol, KINDS))
+    else:
+        levels, index = series.levels(variable.symbol)
+        by_level = np.bincount(index[index >= 0], minlength=len(levels))
+        kept = np.flatnonzero(by_level)[: frequency.MOST_CLASSES]
+        labels = [levels[i] for i in kept]
+        counted = frequency.count_values(labels, weights=by_level[kept], order=labels)
+    return subject_of(variable), series.used(variable.symbol), counted
+
+
+def compare_definitions(variable: VariableView) -> list[Comparison]:
+    """The quartiles under every definition, since programs and hands differ."""
+    values = numbers_of(variable).values
+    if np.isnan(values).all():
+        return []
+    shares = np.array([0.25, 0.5, 0.75])
+    found = []
+    for definition in quantiles.DEFINITIONS:
+        q1, median, q3 = np.asarray(quantiles.quantile(values, shares, definition=definition)).tolist()
+        found.append(Comparison(definition, q1, median, q3))
+    return found

@@ -1,0 +1,250 @@
+"""Code that recomputes the numbers of a panel in plain numpy, scipy and pandas, of `table`, into `numbers` by name."""
+
+from collections.abc import Callable, Sequence
+from typing import Any
+
+from heron.figure.source import (
+    CountsSource,
+    DifferencesSource,
+    EstimatesSource,
+    GroupsSource,
+    InfluenceSource,
+    PairSource,
+    QuantilesSource,
+    ShapeSource,
+    SharesSource,
+    Source,
+)
+from heron.ledger import TableView
+from heron.script.code import call, indented
+
+_METHODS = {
+    1: "inverted_cdf", 2: "averaged_inverted_cdf", 3: "closest_observation", 4: "interpolated_inverted_cdf", 5: "hazen",
+    6: "weibull", 7: "linear", 8: "median_unbiased", 9: "normal_unbiased",
+}  # fmt: skip
+_MOST_FOR_SHAPIRO = 5_000
+
+
+def code(source: Source, table: TableView) -> list[str]:
+    """The lines for a source of a table; none where nothing of it is a number."""
+    maker = _MAKERS.get(source.kind)
+    return maker(source, table) if maker else []
+
+
+def _frame(*symbols: str) -> str:
+    return call("t = frame", "table", *(repr(symbol) for symbol in dict.fromkeys(symbols) if symbol))
+
+
+def _split(by: Sequence[str], of: str) -> str:
+    """A loop over groups with their values."""
+    return f"for group, known in t.groupby({list(by)!r}, observed=True)[{of!r}]:"
+
+
+def _shape(source: ShapeSource, table: TableView) -> list[str]:
+    symbol = _symbol(source)
+    head = [f"{_frame(symbol, source.by)}.dropna()"]
+    loop = (
+        [_split([source.by], symbol), '    of = f", {called(group)}"']
+        if source.by
+        else [f"for known in [t[{symbol!r}]]:", '    of = ""']
+    )
+    inner = [
+        'numbers |= {f"mean{of}": np.mean(known), f"SD{of}": np.std(known, ddof=1), f"n{of}": known.size}',
+        'numbers |= {f"minimum{of}": known.min(), f"maximum{of}": known.max(), f"SE of the mean{of}": stats.sem(known)}',
+        f"low, high = stats.t.interval({source.level!r}, known.size - 1, np.mean(known), stats.sem(known))",
+        'numbers |= {f"lower limit of the mean{of}": low, f"upper limit of the mean{of}": high}',
+        'numbers |= {f"skewness{of}": stats.skew(known, bias=False), f"excess kurtosis{of}": stats.kurtosis(known, bias=False)}',
+    ]
+    if source.quantile_definition != "hinges":
+        method = _METHODS[source.quantile_definition]
+        inner += [
+            f"q1, median, q3 = np.quantile(known, [0.25, 0.5, 0.75], method={method!r})",
+            'numbers |= {f"first quartile{of}": q1, f"median{of}": np.median(known), f"third quartile{of}": q3}',
+        ]
+    return [*head, *loop, *indented(inner)]
+
+
+def _symbol(source: Any) -> str:
+    return "tried" if source.as_if else str(source.variable)
+
+
+_CENTRES = {
+    "mean": ("mean", "np.mean(known)"), "median": ("median", "np.median(known)"),
+    "geometric-mean": ("geometric mean", "stats.gmean(known)"),
+}  # fmt: skip
+
+
+def _groups(source: GroupsSource, table: TableView) -> list[str]:
+    symbol, by = _symbol(source), [source.by, *([source.second] if source.second else [])]
+    unit = str(table.state.description("").get("unit_variable") or "") if source.units else ""
+    lines = [f"{_frame(symbol, *by, unit)}.dropna()"]
+    if unit:
+        lines.append(
+            f"t = t.groupby({[*by, unit]!r}, observed=True)[{symbol!r}].mean().reset_index()  # n counts units"
+        )
+    inner = ['numbers[f"n, {called(group)}"] = known.size']
+    centre = _CENTRES.get(source.center)
+    if centre:
+        inner.append(f'numbers[f"{centre[0]}, {{called(group)}}"] = {centre[1]}')
+    ends = _ends(source)
+    if ends:
+        inner.append(
+            f'numbers[f"lower end, {{called(group)}}"], numbers[f"upper end, {{called(group)}}"] = {ends}',
+        )
+    return [*lines, _split(by, symbol), *indented(inner)]
+
+
+def _ends(source: GroupsSource) -> str:
+    """The ends of a bar; "" where no short call of a library is what it is."""
+    if source.bars == "quartile-span":
+        return "np.quantile(known, [0.25, 0.75])"
+    if source.bars == "range":
+        return "known.min(), known.max()"
+    if source.bars == "percentiles":
+        return f"np.quantile(known, [{source.low_percent / 100!r}, {source.high_percent / 100!r}])"
+    if source.center != "mean":
+        return ""
+    return {
+        "sd": "np.mean(known) - known.std(), np.mean(known) + known.std()",
+        "se": "np.mean(known) - stats.sem(known), np.mean(known) + stats.sem(known)",
+        "mean-interval": f"stats.t.interval({source.level!r}, known.size - 1, np.mean(known), stats.sem(known))",
+    }.get(source.bars, "")
+
+
+def _shares(source: SharesSource, table: TableView) -> list[str]:
+    if source.stacked:
+        return []
+    symbol = _symbol(source)
+    chosen = f"list({list(source.chosen)!r})" if source.chosen else "[-1]"
+    return [
+        f"{_frame(symbol, source.by)}.dropna()",
+        f"answers = levels(t[{symbol!r}])[{chosen}]",
+        f"for group, given in t.groupby({[source.by]!r}, observed=True)[{symbol!r}]:",
+        '    numbers[f"share, {called(group)}"] = 100 * given.isin(answers).mean()',
+    ]
+
+
+def _estimates(source: EstimatesSource, table: TableView) -> list[str]:
+    if len(source.of) > 1 or not source.label:
+        return []
+    of = source.of[0]
+    return [
+        _frame(of, source.label),
+        f"numbers |= {{called([name]): value for value, name in t[[{of!r}, {source.label!r}]].dropna().to_numpy()}}",
+    ]
+
+
+_DIFFERENCES = {
+    "mean": "np.mean(a) - np.mean(b)", "median": "np.median(a) - np.median(b)", "ratio": "stats.gmean(a) / stats.gmean(b)",
+    "cliffs-delta": "2 * stats.mannwhitneyu(a, b).statistic / (a.size * b.size) - 1",
+}  # fmt: skip
+
+
+def _differences(source: DifferencesSource, table: TableView) -> list[str]:
+    symbol = _symbol(source)
+    unit = str(table.state.description("").get("unit_variable") or "") if source.units else ""
+    how = _DIFFERENCES.get(source.measure)
+    if source.pair or how is None:
+        return []
+    lines = [f"{_frame(symbol, source.by, unit)}.dropna()"]
+    if unit:
+        lines.append(
+            f"t = t.groupby({[source.by, unit]!r}, observed=True)[{symbol!r}].mean().reset_index()  # n counts units"
+        )
+    between = " : " if source.measure == "ratio" else " \u2212 "
+    return [
+        *lines,
+        f"known = {{called(group): own for group, own in t.groupby({[source.by]!r}, observed=True)[{symbol!r}] if own.size > 1}}",
+        "for first, a in known.items():",
+        "    for second, b in known.items():",
+        f'        numbers[f"{{first}}{between}{{second}}"] = {how}',
+        "if len(known) > 1:",
+        "    ranks = stats.kruskal(*known.values())",
+        '    numbers |= {"statistic of Kruskal and Wallis\' test": ranks.statistic, "p of Kruskal and Wallis\' test": ranks.pvalue}',
+    ]
+
+
+_SCALES = {"as-is": "{}", "square-root": "np.sqrt({})", "log10": "np.log10({})", "reciprocal": "1 / {}"}
+
+
+def _pair(source: PairSource, table: TableView) -> list[str]:
+    if source.also:
+        return []
+    by = [source.by] if source.by else []
+    lines = [
+        f"{_frame(source.x, source.y)}.dropna()",
+        "numbers['pairs'] = len(t)",
+    ]
+    if "least-squares" not in source.lines or table.variable(source.x).kind == "date-time":
+        return lines
+    x, y = (
+        _SCALES[scale].format(f"own[{symbol!r}]")
+        for scale, symbol in ((source.x_scale, source.x), (source.y_scale, source.y))
+    )
+    inner = [
+        f"x, y = {x}, {y}",
+        "kept = np.isfinite(x) & np.isfinite(y)",
+        "if x[kept].nunique() > 1:",
+        "    line = stats.linregress(x[kept], y[kept])",
+        '    numbers |= {f"slope{of}": line.slope, f"intercept{of}": line.intercept, f"R\u00b2{of}": line.rvalue**2}',
+    ]
+    loop = (
+        [f"{_frame(source.x, source.y, *by)}.dropna()", f"for group, own in t.groupby({by!r}, observed=True):"]
+        if by
+        else ["for group, own in [((), t)]:"]
+    )
+    return [*lines, *loop, '    of = f", {called(group)}" if group else ""', *indented(inner)]
+
+
+def _quantiles(source: QuantilesSource, table: TableView) -> list[str]:
+    symbol = _symbol(source)
+    if source.family != "normal":
+        return []
+    lines = [f"{_frame(symbol, source.by)}.dropna()", f"known = t[{symbol!r}]"]
+    if source.by:
+        lines.append(f"known = known - t.groupby({source.by!r}, observed=True)[{symbol!r}].transform('mean')")
+    return [
+        *lines,
+        f"if 3 <= known.size <= {_MOST_FOR_SHAPIRO} and known.nunique() > 1:",
+        '    numbers |= dict(zip(["Shapiro and Wilk\'s W", "p of W"], stats.shapiro(known), strict=True))',
+    ]
+
+
+def _counts(source: CountsSource, table: TableView) -> list[str]:
+    symbol = _symbol(source)
+    share = ", normalize=True) * 100" if source.measure == "percents" else ")"
+    name = "f'{value:g}' if isinstance(value, float) else str(value)"
+    return [
+        _frame(symbol),
+        f"numbers |= {{{name}: n for value, n in (t[{symbol!r}].value_counts(sort=False{share}).items()}}",
+    ]
+
+
+def _influence(source: InfluenceSource, table: TableView) -> list[str]:
+    return [
+        f"{_frame(source.response, *source.predictors)}.dropna()",
+        "columns = {'': [np.ones(len(t))]}",
+        f"for name in {list(dict.fromkeys(source.predictors))!r}:",
+        "    labelled = isinstance(t[name].dtype, pd.CategoricalDtype)",
+        "    made = pd.get_dummies(t[name].cat.remove_unused_categories(), drop_first=True) if labelled else t[[name]]",
+        "    columns[name] = list(made.to_numpy(dtype=float).T)",
+        *(
+            [
+                f"first, second = (columns[name] for name in {list(source.product)!r})",
+                "columns['both'] = [a * b for a in first for b in second]",
+            ]
+            if source.product
+            else []
+        ),
+        "design = np.column_stack([column for made in columns.values() for column in made])",
+        f"y = t[{source.response!r}].to_numpy()",
+        "residuals = y - design @ np.linalg.lstsq(design, y, rcond=None)[0]",
+        "numbers['R\u00b2'] = 1 - residuals @ residuals / ((y - y.mean()) @ (y - y.mean()))",
+        "numbers['residual SD'] = np.sqrt(residuals @ residuals / (len(y) - design.shape[1]))",
+    ]
+
+
+_MAKERS: dict[str, Callable[[Any, TableView], list[str]]] = {
+    "shape": _shape, "groups": _groups, "shares": _shares, "estimates": _estimates, "differences": _differences,
+    "pair": _pair, "quantiles": _quantiles, "counts": _counts, "influence": _influence,
+}  # fmt: skip

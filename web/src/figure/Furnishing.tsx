@@ -1,0 +1,263 @@
+import type { Furniture, PlateDocument } from "../api/plates";
+import { ordered } from "../values";
+import { quiet } from "./AxisLines";
+import type { PanelPlan } from "./layout";
+import { inLines, widthOf } from "./text";
+import { writeValue } from "./values";
+import { round, Words } from "./Words";
+
+type FurnishingProps = { plan: PanelPlan; document: PlateDocument };
+type OneProps = FurnishingProps & { each: Furniture; part: string };
+
+const LINE = 1.22;
+
+/** Bands lie behind the data; lines, notes, brackets and slips stand before them. */
+export function Furnishing({ plan, document, behind }: FurnishingProps & { behind: boolean }) {
+  return plan.panel.furniture.map((each, i) => {
+    if ((each.kind === "band") !== behind) return null;
+    const One = KINDS[each.kind];
+    const part = `${plan.i}:furniture:${i}`;
+    return (
+      // biome-ignore lint/suspicious/noArrayIndexKey: pieces have no name but their place
+      <g key={i} data-part={part} data-kind={each.kind}>
+        <One {...{ plan, document, each, part }} />
+      </g>
+    );
+  });
+}
+
+const colourOf = (each: Furniture, ink: string) => each.colour ?? quiet(ink);
+
+function Reference({ plan, document, each }: OneProps) {
+  const { style } = document;
+  const { area } = plan;
+  if (each.at == null) return null;
+  const upright = each.axis === "across";
+  const at = plan[each.axis].place(each.at);
+  if (!Number.isFinite(at)) return null;
+  const size = style.type_size;
+  const colour = colourOf(each, style.ink);
+  return (
+    <>
+      <path
+        data-of="line"
+        d={
+          upright
+            ? `M${round(at)} ${round(area.y)}v${round(area.height)}`
+            : `M${round(area.x)} ${round(at)}h${round(area.width)}`
+        }
+        stroke={colour}
+        strokeWidth={Math.max(style.axis_line, 0.5)}
+        strokeDasharray="4 2.5"
+        fill="none"
+      />
+      {each.text &&
+        (upright ? (
+          <Words
+            text={each.text}
+            x={at + 3}
+            y={area.y + size}
+            size={size}
+            font={style.font}
+            colour={colour}
+            halo={style.paper}
+          />
+        ) : (
+          <Words
+            text={each.text}
+            x={area.x + area.width - 2}
+            y={at - 3}
+            anchor="end"
+            size={size}
+            font={style.font}
+            colour={colour}
+            halo={style.paper}
+          />
+        ))}
+    </>
+  );
+}
+
+function Band({ plan, document, each }: OneProps) {
+  const { style } = document;
+  const { area } = plan;
+  if (each.at == null || each.to == null) return null;
+  const axis = plan[each.axis];
+  const clamp = (value: number) => axis.place(Math.min(Math.max(value, axis.low), axis.high));
+  const [a, b] = ordered(clamp(each.at), clamp(each.to));
+  const upright = each.axis === "across";
+  const rect = upright
+    ? { x: round(a), y: round(area.y), width: round(b - a), height: round(area.height) }
+    : { x: round(area.x), y: round(a), width: round(area.width), height: round(b - a) };
+  const size = style.type_size;
+  return (
+    <>
+      <rect data-of="band" {...rect} fill={each.colour ?? "#8A7F6A"} fillOpacity={0.15} />
+      {each.text && (
+        <Words
+          text={each.text}
+          x={upright ? (a + b) / 2 : area.x + area.width - 3}
+          y={(upright ? area.y : a) + size + 1}
+          anchor={upright ? "middle" : "end"}
+          size={size}
+          font={style.font}
+          colour={quiet(style.ink)}
+        />
+      )}
+    </>
+  );
+}
+
+function Note({ plan, document, each }: OneProps) {
+  const { style } = document;
+  if (each.x == null || each.y == null) return null;
+  const [x, y] = [plan.across.place(each.x), plan.up.place(each.y)];
+  const { type_size: size, font } = style;
+  const lines = each.text.split("\n").flatMap((line) => inLines(line, plan.area.width * 0.6, size, font));
+  const colour = each.colour ?? style.ink;
+  const arrow = each.arrow_x != null && each.arrow_y != null;
+  const width = Math.max(...lines.map((line) => widthOf(line, size, font)), 0);
+  const height = lines.length * size * LINE;
+  const tip = arrow
+    ? ([plan.across.place(each.arrow_x as number), plan.up.place(each.arrow_y as number)] as const)
+    : null;
+  return (
+    <>
+      {tip && (
+        <Arrow
+          from={[x + width / 2, y - size * 0.8 + height / 2]}
+          to={tip}
+          half={[width / 2 + 2, height / 2 + 1]}
+          colour={colour}
+          line={Math.max(style.axis_line, 0.5)}
+        />
+      )}
+      {lines.map((line, k) => (
+        <Words
+          key={line}
+          text={line}
+          x={x}
+          y={y + k * size * LINE}
+          size={size}
+          font={font}
+          colour={colour}
+          halo={style.paper}
+        />
+      ))}
+    </>
+  );
+}
+
+type ArrowProps = {
+  from: readonly [number, number];
+  to: readonly [number, number];
+  half: [number, number];
+  colour: string;
+  line: number;
+};
+
+/** From the edge of a text to a spot, with a head. */
+function Arrow({ from, to, half, colour, line }: ArrowProps) {
+  const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
+  const length = Math.hypot(dx, dy);
+  const leaves = Math.min(half[0] / Math.max(Math.abs(dx), 1e-9), half[1] / Math.max(Math.abs(dy), 1e-9));
+  if (leaves >= 1 || length < 4) return null;
+  const [ux, uy] = [dx / length, dy / length];
+  const end = [to[0] - ux * 2, to[1] - uy * 2] as const;
+  const back = [end[0] - ux * 4.6, end[1] - uy * 4.6] as const;
+  return (
+    <>
+      <path
+        data-of="shaft"
+        d={`M${round(from[0] + dx * leaves)} ${round(from[1] + dy * leaves)}L${round(back[0])} ${round(back[1])}`}
+        stroke={colour}
+        strokeWidth={line}
+        fill="none"
+      />
+      <path
+        data-of="head"
+        d={`M${round(end[0])} ${round(end[1])}L${round(back[0] - uy * 1.8)} ${round(back[1] + ux * 1.8)}L${round(back[0] + uy * 1.8)} ${round(back[1] - ux * 1.8)}Z`}
+        fill={colour}
+      />
+    </>
+  );
+}
+
+/** A bracket from one place on the levels to another, with a text over it. */
+function Bracket({ plan, document, each }: OneProps) {
+  const { style } = document;
+  if (each.at == null || each.to == null || each.y == null) return null;
+  const upright = plan.across.kind === "levels" || plan.up.kind !== "levels";
+  const { type_size: size, font } = style;
+  const line = { stroke: style.ink, strokeWidth: style.axis_line, fill: "none" };
+  if (upright) {
+    const [a, b, y] = [plan.across.place(each.at), plan.across.place(each.to), plan.up.place(each.y)];
+    return (
+      <>
+        <path data-of="bracket" d={`M${round(a)} ${round(y + 4)}v-4H${round(b)}v4`} {...line} />
+        <Words
+          text={each.text}
+          x={(a + b) / 2}
+          y={y - 2.5}
+          anchor="middle"
+          size={size}
+          font={font}
+          colour={style.ink}
+        />
+      </>
+    );
+  }
+  const [a, b, x] = [plan.up.place(each.at), plan.up.place(each.to), plan.across.place(each.y)];
+  return (
+    <>
+      <path data-of="bracket" d={`M${round(x - 4)} ${round(a)}h4V${round(b)}h-4`} {...line} />
+      <Words text={each.text} x={x + 3} y={(a + b) / 2 + size * 0.34} size={size} font={font} colour={style.ink} />
+    </>
+  );
+}
+
+/** A small box of chosen numbers. */
+function Slip({ plan, document, each }: OneProps) {
+  const { style } = document;
+  const { area, scene } = plan;
+  const { font } = style;
+  const size = style.type_size;
+  const shown = each.names.flatMap((name) => scene.numbers.filter((number) => number.name === name));
+  if (shown.length === 0) return null;
+  const lines = shown.map(({ name, value, unit, digits }) => ({
+    name,
+    text: `${writeValue(value, digits)}${unit ? ` ${unit}` : ""}`,
+  }));
+  const names = Math.max(...lines.map(({ name }) => widthOf(name, size, font)));
+  const texts = Math.max(...lines.map(({ text }) => widthOf(text, size, font)));
+  const width = names + texts + 14;
+  const height = lines.length * size * 1.3 + 5;
+  const x = area.x + (each.x ?? 0.03) * area.width;
+  const y = area.y + (each.y ?? 0.04) * area.height;
+  return (
+    <>
+      <rect
+        x={round(x)}
+        y={round(y)}
+        width={round(width)}
+        height={round(height)}
+        rx={2}
+        fill={style.paper}
+        fillOpacity={0.92}
+        stroke={quiet(style.ink)}
+        strokeWidth={0.5}
+      />
+      {lines.map(({ name, text }, i) => {
+        const at = y + 2.5 + size * (0.95 + 1.3 * i);
+        return (
+          <g key={name}>
+            <Words text={name} x={x + 4} y={at} size={size} font={font} colour={quiet(style.ink)} />
+            <Words text={text} x={x + width - 4} y={at} anchor="end" size={size} font={font} colour={style.ink} />
+          </g>
+        );
+      })}
+    </>
+  );
+}
+
+const KINDS = { line: Reference, band: Band, note: Note, bracket: Bracket, slip: Slip };

@@ -1,0 +1,128 @@
+import { type ReactNode, type Ref, useId, useMemo } from "react";
+import type { Furnishings, PlateDocument, Scene } from "../api/plates";
+import { AxisLines, GridLines } from "./AxisLines";
+import { Furnishing } from "./Furnishing";
+import { DirectLabels, Legend, ShadeKey } from "./Legend";
+import { type PanelPlan, planOf, type SheetPlan } from "./layout";
+import { Marks } from "./Marks";
+import { round, Words } from "./Words";
+
+type SheetProps = {
+  document: PlateDocument;
+  scenes: Scene[];
+  furnishings: Furnishings;
+  /** Pixels of the screen for a point of the sheet. */
+  scale?: number;
+  title: string;
+  ref?: Ref<SVGSVGElement>;
+  /** What is drawn for the hand alone, and does not leave with the plate. */
+  children?: (plan: SheetPlan) => ReactNode;
+};
+
+/** A plate as it leaves: everything in points, every look written out, nothing taken from the page but its type. */
+export function Sheet({ document, scenes, furnishings, scale = 1, title, ref, children }: SheetProps) {
+  const plan = useMemo(() => planOf(document, scenes, furnishings), [document, scenes, furnishings]);
+  const id = useId().replace(/[^a-zA-Z0-9]/g, "");
+  const { sheet, style } = document;
+  return (
+    <svg
+      ref={ref}
+      xmlns="http://www.w3.org/2000/svg"
+      viewBox={`0 0 ${round(plan.width)} ${round(plan.height)}`}
+      width={round(plan.width * scale)}
+      height={round(plan.height * scale)}
+      role="img"
+      aria-label={title}
+      className="block"
+    >
+      <rect data-paper="" width={round(plan.width)} height={round(plan.height)} fill={style.paper} data-part="sheet" />
+      {sheet.title && (
+        <Words
+          part="sheet:title"
+          text={sheet.title}
+          x={plan.width / 2}
+          y={plan.titleAt}
+          anchor="middle"
+          size={style.title_size * 1.15}
+          font={style.font}
+          bold
+          colour={style.ink}
+        />
+      )}
+      {plan.panels.map((panel) => (
+        <PanelDrawing key={panel.i} plan={panel} document={document} id={`p${id}${panel.i}`} />
+      ))}
+      {children && <g data-screen-only="">{children(plan)}</g>}
+    </svg>
+  );
+}
+
+/** Layers in the order in which they lie over one another. */
+function PanelDrawing({ plan, document, id }: { plan: PanelPlan; document: PlateDocument; id: string }) {
+  const { area, panel, scene, frame } = plan;
+  const { style } = document;
+  const keyed = scene.series.length > 0;
+  const air = style.point_size;
+  return (
+    <g data-panel={plan.i}>
+      <clipPath id={id}>
+        <rect
+          x={round(area.x - air * 0.4)}
+          y={round(area.y - air)}
+          width={round(area.width + air * 0.8)}
+          height={round(area.height + air)}
+        />
+      </clipPath>
+      <Furnishing plan={plan} document={document} behind />
+      <GridLines plan={plan} document={document} />
+      <g clipPath={`url(#${id})`}>
+        {scene.layers.map((layer, i) => {
+          const look = plan.looks.get(layer.series) ?? plan.looks.get("");
+          return (
+            look && (
+              <Marks
+                // biome-ignore lint/suspicious/noArrayIndexKey: layers have no name but their place
+                key={i}
+                name={`${id}h${i}`}
+                {...{ layer, look, keyed, panel, style }}
+                panelPlace={plan.i}
+                across={plan.across}
+                up={plan.up}
+                scene={scene}
+              />
+            )
+          );
+        })}
+      </g>
+      <AxisLines plan={plan} document={document} />
+      {plan.legend && <Legend plan={plan} legend={plan.legend} document={document} />}
+      {plan.ends.length > 0 && <DirectLabels plan={plan} document={document} />}
+      <ShadeKey plan={plan} document={document} />
+      <Furnishing plan={plan} document={document} behind={false} />
+      {plan.letter && (
+        <Words
+          text={plan.letter}
+          x={frame.x + 4}
+          y={frame.y + 4 + style.letter_size * 0.8}
+          size={style.letter_size}
+          font={style.font}
+          bold
+          colour={style.ink}
+        />
+      )}
+      {panel.title && (
+        <Words
+          part={`${plan.i}:title`}
+          text={panel.title}
+          x={area.x + area.width / 2}
+          y={frame.y + 4 + style.title_size}
+          anchor="middle"
+          size={style.title_size}
+          font={style.font}
+          bold
+          colour={style.ink}
+        />
+      )}
+    </g>
+  );
+}

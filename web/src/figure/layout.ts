@@ -1,0 +1,354 @@
+import type { AxisSettings, Furnishings, Panel, PlateDocument, Scene, SceneAxis } from "../api/plates";
+import { nth } from "../values";
+import { whole } from "../words/numbers";
+import { axisOf, endsOf, type PlateAxis } from "./axis";
+import { type Look, looksOf } from "./look";
+import { inLines, widthOf } from "./text";
+
+/** Points of type and lines in a millimetre; the unit in which a plate is drawn. */
+export const POINTS_PER_MM = 72 / 25.4;
+const PAD = 5;
+const TICK = 3;
+const LINE = 1.22;
+
+export type Rect = { x: number; y: number; width: number; height: number };
+export type Side = "across" | "up";
+export type LegendEntry = { look: Look; label: string };
+export type LegendPlan = { rect: Rect; title: string; entries: LegendEntry[]; rowHeight: number };
+export type DirectLabel = { look: Look; x: number; y: number; end: number };
+
+/** Where everything on a panel stands, in points from the sheet's upper left corner. */
+export type PanelPlan = {
+  i: number;
+  panel: Panel;
+  scene: Scene;
+  letter: string;
+  frame: Rect;
+  area: Rect;
+  across: PlateAxis;
+  up: PlateAxis;
+  titles: Record<Side, string>;
+  /** Whether names and numbers stand at the ticks: inner panels that share an axis go without. */
+  named: Record<Side, boolean>;
+  levelNames: Record<Side, string[][]>;
+  looks: Map<string, Look>;
+  legend: LegendPlan | null;
+  ends: DirectLabel[];
+  /** Room at the right for the key of a shade. */
+  keyAt: number | null;
+};
+
+export type SheetPlan = { width: number; height: number; panels: PanelPlan[]; titleAt: number };
+
+export function lettersOf(n: number, form: string): string[] {
+  if (n < 2 || form === "none") return Array(n).fill("");
+  const start = form === "a" ? 97 : 65;
+  return Array.from({ length: n }, (_, i) =>
+    i < 26 ? String.fromCharCode(start + i) : `${String.fromCharCode(start + (i % 26))}${Math.floor(i / 26) + 1}`,
+  );
+}
+
+/** The title of an axis: as it was typed, or the words of the data with their unit. */
+export function titleOf(axis: SceneAxis, own: AxisSettings): string {
+  if (own.title !== null && own.title !== undefined) return own.title;
+  if (axis.kind === "bare") return "";
+  return axis.unit && axis.title ? `${axis.title} (${axis.unit})` : axis.title || axis.unit;
+}
+
+/** n under the name of each level, where the axis has them and they are wanted. */
+export const countsShown = (axis: SceneAxis, own: AxisSettings) =>
+  axis.kind === "levels" && own.counts && axis.counts.length === axis.levels.length && axis.counts.length > 0;
+
+export const countWords = (n: number) => `n = ${whole(n)}`;
+
+type Needs = { left: number; right: number; top: number; bottom: number };
+
+/** The ends that panels with shared axes have in common. */
+function sharedEnds(panels: Panel[], scenes: Scene[], side: Side): [number, number] | null {
+  const first = scenes[0]?.[side];
+  if (
+    !first ||
+    scenes.some((scene) => scene[side].kind !== first.kind || scene[side].levels.join() !== first.levels.join())
+  )
+    return null;
+  const ends = panels.map((panel, i) => endsOf(nth(scenes, i)[side], panel[side]));
+  return [Math.min(...ends.map(([low]) => low)), Math.max(...ends.map(([, high]) => high))];
+}
+
+/** Everything on a sheet in its place. */
+export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Furnishings): SheetPlan {
+  const { sheet, style } = document;
+  const [width, height] = [sheet.width * POINTS_PER_MM, sheet.height * POINTS_PER_MM];
+  const panels = document.panels.slice(0, scenes.length);
+  const columns = Math.min(sheet.columns, panels.length);
+  const rows = Math.ceil(panels.length / columns);
+  const top = sheet.title ? style.title_size * 1.9 : 0;
+  const [cellWidth, cellHeight] = [width / columns, (height - top) / rows];
+  const letters = lettersOf(panels.length, sheet.letters);
+  const common = {
+    across: sheet.share_across && panels.length > 1 ? sharedEnds(panels, scenes, "across") : null,
+    up: sheet.share_up && panels.length > 1 ? sharedEnds(panels, scenes, "up") : null,
+  };
+  const settings = panels.map((panel) => ({
+    across: common.across ? { ...panel.across, low: common.across[0], high: common.across[1] } : panel.across,
+    up: common.up ? { ...panel.up, low: common.up[0], high: common.up[1] } : panel.up,
+  }));
+  const columnOf = (i: number) => i % columns;
+  const rowOf = (i: number) => Math.floor(i / columns);
+  const named = panels.map((_, i) => ({
+    across: !common.across || i + columns >= panels.length,
+    up: !common.up || columnOf(i) === 0,
+  }));
+  const looks = panels.map((panel, i) => looksOf(panel, nth(scenes, i), style, furnishings));
+
+  // Ticks depend on the room that is left, and the room on how wide their words are: twice is enough.
+  let needs: Needs[] = panels.map(() => ({ left: 34, right: PAD + 4, top: 12, bottom: 30 }));
+  for (let pass = 0; pass < 2; pass++) {
+    const before = needs;
+    needs = panels.map((panel, i) =>
+      needsOf({
+        panel,
+        scene: nth(scenes, i),
+        own: nth(settings, i),
+        named: nth(named, i),
+        looks: nth(looks, i),
+        letter: letters[i] ?? "",
+        document,
+        cell: { width: cellWidth, height: cellHeight },
+        before: nth(before, i),
+      }),
+    );
+    // Data areas in one column begin at the same place, those in one row end on the same line.
+    needs = needs.map((own, i) => ({
+      ...own,
+      left: Math.max(...needs.filter((_, j) => columnOf(j) === columnOf(i)).map(({ left }) => left)),
+      right: Math.max(...needs.filter((_, j) => columnOf(j) === columnOf(i)).map(({ right }) => right)),
+      top: Math.max(...needs.filter((_, j) => rowOf(j) === rowOf(i)).map((each) => each.top)),
+      bottom: Math.max(...needs.filter((_, j) => rowOf(j) === rowOf(i)).map(({ bottom }) => bottom)),
+    }));
+  }
+  const made = panels.map((panel, i): PanelPlan => {
+    const scene = nth(scenes, i);
+    const own = nth(needs, i);
+    const frame = { x: columnOf(i) * cellWidth, y: top + rowOf(i) * cellHeight, width: cellWidth, height: cellHeight };
+    const area = {
+      x: frame.x + own.left,
+      y: frame.y + own.top,
+      width: Math.max(frame.width - own.left - own.right, 10),
+      height: Math.max(frame.height - own.top - own.bottom, 10),
+    };
+    const set = nth(settings, i);
+    const across = axisOf(scene.across, set.across, area.x, area.x + area.width);
+    const up = axisOf(scene.up, set.up, area.y + area.height, area.y);
+    const own_looks = nth(looks, i);
+    const plan: PanelPlan = {
+      i,
+      panel,
+      scene,
+      letter: letters[i] ?? "",
+      frame,
+      area,
+      across,
+      up,
+      titles: { across: titleOf(scene.across, panel.across), up: titleOf(scene.up, panel.up) },
+      named: nth(named, i),
+      levelNames: {
+        across: levelLines(scene.across, across, document, panel.across),
+        up: levelLines(scene.up, up, document, panel.up, own.left - PAD - TICK - 3),
+      },
+      looks: own_looks,
+      legend: null,
+      ends: [],
+      keyAt: scene.values_title ? area.x + area.width + 8 : null,
+    };
+    plan.ends = endsShown(panel, scene) ? directLabels(plan, document) : [];
+    plan.legend = legendOf(plan, document);
+    return plan;
+  });
+  return { width, height, panels: made, titleAt: style.title_size * 1.4 };
+}
+
+type NeedsAsked = {
+  panel: Panel;
+  scene: Scene;
+  own: Record<Side, AxisSettings>;
+  named: Record<Side, boolean>;
+  looks: Map<string, Look>;
+  letter: string;
+  document: PlateDocument;
+  cell: { width: number; height: number };
+  before: Needs;
+};
+
+function needsOf({ panel, scene, own, named, looks, letter, document, cell, before }: NeedsAsked): Needs {
+  const { font, type_size: size, title_size: titled, letter_size, bold_titles: bold } = document.style;
+  const widths = { across: cell.width - before.left - before.right, up: cell.height - before.top - before.bottom };
+  const across = axisOf(scene.across, own.across, 0, Math.max(widths.across, 10));
+  const up = axisOf(scene.up, own.up, Math.max(widths.up, 10), 0);
+  const upTitle = named.up ? titleOf(scene.up, panel.up) : "";
+  const acrossTitle = named.across ? titleOf(scene.across, panel.across) : "";
+  const titleLines = (text: string, room: number) => inLines(text, room, titled, font, bold).length * titled * LINE;
+  let left = PAD + (upTitle ? titleLines(upTitle, widths.up + 20) + 2 : 0) + TICK + 3;
+  if (named.up) {
+    const most = up.kind === "levels" ? cell.width * 0.4 : Number.POSITIVE_INFINITY;
+    const words = up.ticks.map(({ text }) => widthOf(text, size, font));
+    const counts = countsShown(scene.up, panel.up)
+      ? scene.up.counts.map((n) => widthOf(countWords(n), size, font))
+      : [];
+    const turned = panel.up.rotation === 90 ? size : Math.max(0, ...words, ...counts);
+    left += Math.min(turned, most);
+  }
+  let bottom = PAD + TICK + 2 + (acrossTitle ? titleLines(acrossTitle, widths.across + 30) + 2 : 0);
+  if (named.across && across.kind !== "bare") {
+    const { rotation } = panel.across;
+    if (rotation === 0 || across.kind !== "levels") {
+      const lines = levelLines(scene.across, across, document, panel.across).map((each) => each.length);
+      bottom += Math.max(1, ...lines) * size * LINE;
+    } else {
+      const longest = Math.max(0, ...across.ticks.map(({ text }) => widthOf(text, size, font)));
+      bottom += rotation === 90 ? longest + 2 : longest * 0.71 + size;
+    }
+    if (countsShown(scene.across, panel.across)) bottom += size * LINE;
+  }
+  // The last number of an axis stands half over its end.
+  const last =
+    across.kind === "levels"
+      ? 0
+      : Math.max(0, ...across.ticks.slice(-1).map(({ text }) => widthOf(text, size, font) / 2));
+  let right = Math.max(PAD + 2, last + 1);
+  if (scene.values_title) right += 12 + Math.max(widthOf("0.00e0", size, font), 16) + titled * LINE;
+  if (endsShown(panel, scene))
+    right +=
+      6 + Math.max(0, ...[...looks.values()].filter(({ key }) => key).map(({ label }) => widthOf(label, size, font)));
+  const head = Math.max(letter ? letter_size * 1.15 : 0, panel.title ? titled * LINE : 0);
+  const top = PAD + (head ? head + 2 : size * 0.4);
+  return { left, right, top, bottom };
+}
+
+/** Names of levels in lines that fit between their neighbours; along the up axis, in the room at its left. */
+function levelLines(
+  axis: SceneAxis,
+  made: PlateAxis,
+  { style }: PlateDocument,
+  own: AxisSettings,
+  roomAtLeft?: number,
+): string[][] {
+  if (made.kind !== "levels") return made.ticks.map(({ text }) => [text]);
+  const step = Math.abs(made.place(1) - made.place(0));
+  const room = roomAtLeft ?? step * 0.96;
+  return made.ticks.map(({ text }) => {
+    if (own.rotation !== 0) return [text];
+    const lines = inLines(text, room, style.type_size, style.font);
+    const most =
+      roomAtLeft === undefined
+        ? 4
+        : Math.max(1, Math.floor((step - (countsShown(axis, own) ? style.type_size : 0)) / (style.type_size * LINE)));
+    return lines.length > most ? [...lines.slice(0, most - 1), lines.slice(most - 1).join(" ")] : lines;
+  });
+}
+
+/** A legend is drawn where series are told apart by it alone, or where it is asked for. */
+export function legendShown(panel: Panel, scene: Scene): boolean {
+  const shown = scene.series.filter(({ key }) => !panel.series[key]?.hidden);
+  if (panel.legend.shown === "yes") return shown.length > 0;
+  return panel.legend.shown === "auto" && shown.length > 1 && !scene.told_by_place;
+}
+
+export const endsShown = (panel: Panel, scene: Scene) => panel.legend.shown === "ends" && scene.series.length > 0;
+
+export const SWATCH = 15;
+
+function legendOf(plan: PanelPlan, { style }: PlateDocument): LegendPlan | null {
+  const { panel, scene, area } = plan;
+  if (!legendShown(panel, scene)) return null;
+  const entries = scene.series
+    .flatMap(({ key }) => plan.looks.get(key) ?? [])
+    .filter(({ hidden }) => !hidden)
+    .map((look) => ({ look, label: look.label }));
+  const title = panel.legend.title ?? scene.series_title;
+  const { type_size: size, font } = style;
+  const rowHeight = size * 1.32;
+  const width =
+    Math.max(widthOf(title, size, font, true), ...entries.map(({ label }) => SWATCH + 4 + widthOf(label, size, font))) +
+    6;
+  const height = (title ? rowHeight : 0) + entries.length * rowHeight + 5;
+  const { x, y } = panel.legend;
+  if (x !== null && x !== undefined && y !== null && y !== undefined)
+    return {
+      rect: { x: area.x + x * area.width, y: area.y + y * area.height, width, height },
+      title,
+      entries,
+      rowHeight,
+    };
+  return { rect: emptiest(plan, width, height), title, entries, rowHeight };
+}
+
+/** The corner, or the middle of an edge, where a box of a size covers the fewest marks. */
+function emptiest(plan: PanelPlan, width: number, height: number): Rect {
+  const { area, scene, across, up } = plan;
+  const rights = area.x + area.width - width - 2;
+  const lefts = area.x + 4;
+  const middle = area.x + (area.width - width) / 2;
+  const tops = area.y + 2;
+  const bottoms = area.y + area.height - height - 4;
+  const places = [
+    [rights, tops],
+    [lefts, tops],
+    [rights, bottoms],
+    [lefts, bottoms],
+    [middle, tops],
+    [middle, bottoms],
+    [rights, area.y + (area.height - height) / 2],
+  ] as [number, number][];
+  const spots: [number, number][] = [];
+  for (const layer of scene.layers) {
+    const step = Math.max(1, Math.floor(layer.x.length / 1500));
+    for (let i = 0; i < layer.x.length; i += step) {
+      spots.push([across.place(nth(layer.x, i)), up.place(nth(layer.y, i))]);
+      if (layer.high_x.length > 0)
+        for (const share of [0.25, 0.5, 0.75, 1])
+          spots.push([
+            across.place((nth(layer.x, i) + nth(layer.high_x, i)) / 2),
+            up.place(nth(layer.y, i) + share * (nth(layer.high_y, i) - nth(layer.y, i))),
+          ]);
+    }
+  }
+  let best = nth(places, 0);
+  let least = Number.POSITIVE_INFINITY;
+  for (const [x, y] of places) {
+    const covered = spots.filter(([a, b]) => a > x - 3 && a < x + width + 3 && b > y - 3 && b < y + height + 3).length;
+    if (covered < least) [best, least] = [[x, y], covered];
+  }
+  return { x: best[0], y: best[1], width, height };
+}
+
+/** Names at the ends of lines, moved apart where they would cover each other. */
+function directLabels(plan: PanelPlan, { style }: PlateDocument): DirectLabel[] {
+  const { scene, across, up, area } = plan;
+  const found: DirectLabel[] = [];
+  for (const { key } of scene.series) {
+    const look = plan.looks.get(key);
+    if (!look || look.hidden) continue;
+    let end: [number, number] | null = null;
+    for (const layer of scene.layers) {
+      if (layer.series !== key || layer.form === "blocks") continue;
+      for (let i = 0; i < layer.x.length; i++) {
+        const x = across.place(nth(layer.x, i));
+        const y = up.place(nth(layer.y, i));
+        if (!(x <= area.x + area.width + 1) || !(y >= area.y - 1 && y <= area.y + area.height + 1)) continue;
+        if (!end || x > end[0] || (layer.form === "line" && x >= end[0])) end = [x, y];
+      }
+    }
+    if (end) found.push({ look, x: end[0], y: end[1], end: end[1] });
+  }
+  found.sort((a, b) => a.y - b.y);
+  const least = style.type_size * 1.15;
+  for (let i = 1; i < found.length; i++) {
+    const before = nth(found, i - 1);
+    const own = nth(found, i);
+    if (own.y - before.y < least) own.y = before.y + least;
+  }
+  const over = (found.at(-1)?.y ?? 0) - (area.y + area.height);
+  if (over > 0) for (const each of found) each.y -= over;
+  return found;
+}

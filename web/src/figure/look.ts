@@ -1,0 +1,120 @@
+import { symbolCross, symbolStar, symbolWye } from "d3-shape";
+import type { Furnishings, MarkSettings, Panel, PlateStyle, Scene } from "../api/plates";
+import { shapeOf } from "../plot/series";
+import { nth } from "../values";
+
+/** How the marks of one series look, everything decided. */
+export type Look = {
+  key: string;
+  label: string;
+  place: number;
+  colour: string;
+  fill: string;
+  outline: string | null;
+  filled: boolean | null;
+  shape: number;
+  size: number;
+  line: number;
+  dash: number;
+  hatch: number;
+  opacity: number;
+  hidden: boolean;
+};
+
+export const SHAPE_NAMES = ["disc", "square", "triangle", "diamond", "triangle down", "cross", "star", "wye"];
+export const DASHES = ["", "5 2.5", "1.2 2.2", "7 2 1.2 2", "3 1.6", "9 3"];
+export const DASH_NAMES = ["solid", "dashed", "dotted", "dash and dot", "short dashes", "long dashes"];
+export const HATCH_NAMES = ["none", "rising", "falling", "upright", "level", "crossed"];
+/** Beyond a limit, whatever the colours of the series. */
+export const BEYOND = "#8A2C04";
+
+const MORE = [symbolCross, symbolStar, symbolWye];
+
+/** A mark's outline about 0, 0. */
+export function markPath(shape: number, radius: number): string {
+  if (shape < 5) return shapeOf(shape, radius);
+  const made = MORE[(shape - 5) % MORE.length];
+  let d = "";
+  const pen = {
+    moveTo: (x: number, y: number) => {
+      d += `M${x.toFixed(3)} ${y.toFixed(3)}`;
+    },
+    lineTo: (x: number, y: number) => {
+      d += `L${x.toFixed(3)} ${y.toFixed(3)}`;
+    },
+    closePath: () => {
+      d += "Z";
+    },
+  };
+  made?.draw(pen as unknown as CanvasRenderingContext2D, Math.PI * radius * radius);
+  return d;
+}
+
+export function coloursOf(style: PlateStyle, furnishings: Furnishings) {
+  return furnishings.sets.find(({ name }) => name === style.colours) ?? nth(furnishings.sets, 0);
+}
+
+/** The look of a series by its place in the style, with what was set for it, and for marks of one kind. */
+export function lookOf(
+  key: string,
+  place: number,
+  label: string,
+  panel: Panel,
+  style: PlateStyle,
+  furnishings: Furnishings,
+): Look {
+  const { colours, fills } = coloursOf(style, furnishings);
+  const own: Partial<MarkSettings> = panel.series[key] ?? {};
+  const colour = own.colour ?? nth(colours, place % colours.length);
+  return {
+    key,
+    label: own.name ?? label,
+    place,
+    colour,
+    fill: own.colour ? lighter(own.colour) : nth(fills, place % fills.length),
+    outline: own.outline ?? null,
+    filled: own.fill ?? null,
+    shape: own.shape ?? (style.shapes ? place % 5 : 0),
+    size: own.size ?? style.point_size,
+    line: own.line ?? style.mark_line,
+    dash: own.dash ?? (style.dashes ? place % DASHES.length : 0),
+    hatch: own.hatch ?? (style.hatches ? (place % 5) + 1 : 0),
+    opacity: own.opacity ?? style.opacity,
+    hidden: own.hidden ?? false,
+  };
+}
+
+/** All series of a panel; marks without one are those of the first place. */
+export function looksOf(panel: Panel, scene: Scene, style: PlateStyle, furnishings: Furnishings): Map<string, Look> {
+  const found = new Map([["", lookOf("", 0, "", panel, style, furnishings)]]);
+  for (const { key, label, place } of scene.series)
+    found.set(key, lookOf(key, place, label, panel, style, furnishings));
+  return found;
+}
+
+/** What was set for all marks of one kind ("points", "box") over the look of a series. */
+export function roleLook(look: Look, panel: Panel, role: string): Look {
+  const own = panel.marks[role];
+  if (!own) return look;
+  const found = { ...look };
+  if (own.colour) Object.assign(found, { colour: own.colour, fill: lighter(own.colour) });
+  for (const name of ["shape", "size", "line", "dash", "hatch", "opacity", "outline"] as const) {
+    const value = own[name];
+    if (value !== null && value !== undefined) Object.assign(found, { [name]: value });
+  }
+  if (own.fill !== null && own.fill !== undefined) found.filled = own.fill;
+  found.hidden = look.hidden || own.hidden;
+  return found;
+}
+
+/** A colour as the ground of a mark: four fifths of the way to paper. */
+export function lighter(colour: string, share = 0.78): string {
+  const parts = [1, 3, 5].map((i) => Number.parseInt(colour.slice(i, i + 2), 16));
+  return `#${parts
+    .map((part) =>
+      Math.round(part + (255 - part) * share)
+        .toString(16)
+        .padStart(2, "0"),
+    )
+    .join("")}`;
+}
