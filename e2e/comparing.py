@@ -49,6 +49,21 @@ class ComparingCase(BrowserCase):
     def line(self, name: str) -> Locator:
         return self.numbers.get_by_role("row", name=re.compile(f"^{name}"))
 
+    @property
+    def sheet(self) -> Locator:
+        """The picture as it is drawn, without what is laid over it."""
+        return self.groups.locator("svg:has(> [data-paper])")
+
+    def words(self, side: str) -> Locator:
+        """What is written along an axis of the picture: names or numbers, and its title."""
+        return self.sheet.locator(f"[data-part='0:{side}'] [data-words]")
+
+    def expect_levels(self, *names: str, side: str = "across", within: float = 30_000) -> None:
+        """The names of levels, in the order in which they stand."""
+        found = self.words(side).filter(has_text=re.compile(f"^({'|'.join(map(re.escape, names))})$"))
+        # An axis that goes up is written from its foot.
+        expect(found).to_have_text(list(names if side == "across" else reversed(names)), timeout=within)
+
     def axis(self, svg: Locator, *, across: bool) -> list[tuple[float, float]]:
         """The ticks of the value axis: value and pixel."""
         found = svg.evaluate(LABELLED)

@@ -49,7 +49,7 @@ class Comparing(ComparingCase):
             region.get_by_role("button", name="SVG").click()
         text = Path(taken.value.path()).read_text()
         self.assertIn("95 % t interval", text)
-        self.assertIn("n 138", text)
+        self.assertIn("n = 138", text)
 
     def test_differences_by_measure_and_from_a_reference(self):
         self.open_compare()
@@ -58,11 +58,11 @@ class Comparing(ComparingCase):
         for pair in found.pairs:
             expect(card).to_contain_text(f"{pair.first} − {pair.second}")
         expect(card).to_contain_text("Limits hold for all pairs together at 95 %")
-        expect(card).to_contain_text(f"{found.pairs[1].high:.3g}")
+        expect(card).to_contain_text(f"{found.pairs[1].low:.2f} to {found.pairs[1].high:.2f}".replace("-", "−"))
         self.pick("Measure", "Cliff's delta")
         self.pick("Reference", "from mesh")
         own = differences.cliffs_delta(BY_TRAY["basket"], BY_TRAY["mesh"])
-        expect(card).to_contain_text(f"{own.estimate:.3g}{own.low:.3g} to".replace("-", "−"))
+        expect(card).to_contain_text(f"{own.estimate:.3f} ({own.low:.3f} to".replace("-", "−"))
         expect(card).to_contain_text("Each at 95 %, for itself.")
         expect(card).not_to_contain_text("basket − slotted")
 

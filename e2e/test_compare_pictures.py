@@ -24,7 +24,8 @@ class Pictures(ComparingCase):
         self.page.get_by_role("dialog").get_by_role("button", name="Set", exact=True).click()
         cut = int(np.count_nonzero(mass < 10))
         alert = self.page.get_by_role("alert")
-        expect(alert).to_contain_text(f"The axis cuts off {cut} points and zero, from which bodies reach.")
+        expect(alert).to_contain_text("the bodies of basket, mesh, slotted")
+        expect(alert).to_contain_text(f"{cut} points")
         self.page.keyboard.press("Escape")
         alert.get_by_role("button", name="show all").click()
         expect(alert).to_have_count(0)
@@ -35,33 +36,31 @@ class Pictures(ComparingCase):
 
     def test_levels_are_ordered_dragged_and_hidden_and_stay_counted(self):
         self.open_compare()
-
-        def assert_order(*names, within=15_000):
-            levels = self.picture.get_by_text(re.compile("^(basket|mesh|slotted)$"))
-            expect(levels).to_have_text(names, timeout=within)
-
-        assert_order("basket", "mesh", "slotted")
+        self.expect_levels("basket", "mesh", "slotted")
         self.drawn("Order of groups: by centre")
-        assert_order("slotted", "mesh", "basket")
+        self.expect_levels("slotted", "mesh", "basket")
 
         def drag_to_the_end():
-            ends = (self.picture.get_by_text(name, exact=True).bounding_box() for name in ("slotted", "basket"))
+            ends = (
+                self.words("across").filter(has_text=re.compile(f"^{name}$")).bounding_box()
+                for name in ("slotted", "basket")
+            )
             source, target = ends
             self.page.mouse.move(source["x"] + 8, source["y"] + 6)
             self.page.mouse.down()
             self.page.mouse.move(target["x"] + 8, target["y"] + 6, steps=4)
             self.page.mouse.up()
-            assert_order("mesh", "basket", "slotted", within=3_000)
+            self.expect_levels("mesh", "basket", "slotted", within=3_000)
 
         self.soon(drag_to_the_end)
         self.button("how it is drawn").click()
         dialog = self.page.get_by_role("dialog")
         dialog.get_by_role("button", name="slotted before").click()
-        assert_order("mesh", "slotted", "basket")
+        self.expect_levels("mesh", "slotted", "basket")
         dialog.get_by_role("checkbox", name="basket").click()
         self.page.keyboard.press("Escape")
         expect(self.groups).to_contain_text(f"Not shown: basket (n = {np.count_nonzero(TRAYS == 'basket')})")
-        assert_order("mesh", "slotted")
+        self.expect_levels("mesh", "slotted")
         expect(self.line("basket")).to_be_visible()
 
     def test_pairs_are_joined_and_a_line_goes_over_the_numbers(self):
@@ -71,7 +70,7 @@ class Pictures(ComparingCase):
         slope, intercept = np.polyfit(week[~np.isnan(length)], length[~np.isnan(length)], 1)
         expect(self.groups).to_contain_text(f"shell length = {intercept:.4g} + {slope:.4g} × week")
         expect(self.groups).to_contain_text("That centres may bend away from a line does not show in R²")
-        expect(self.picture.locator("[data-line]")).to_have_count(1)
+        expect(self.sheet.locator("[data-role='fit']")).to_have_count(1)
         self.pick("Joined by", "tray type")
         expect(self.groups).to_contain_text(
             "Thin lines join the values of one tray type (3 joined, 0 in one group only)"
@@ -80,7 +79,7 @@ class Pictures(ComparingCase):
         expect(card).to_contain_text("of the values that one tray type has in both")
         means = {w: [np.nanmean(length[(week == w) & (tray == TRAYS)]) for tray in np.unique(TRAYS)] for w in (0, 6)}
         own = differences.mean_difference(means[0], means[6], paired=True)
-        expect(card).to_contain_text(f"{own.estimate:.3g}{own.low:.3g} to {own.high:.3g}".replace("-", "−"))
+        expect(card).to_contain_text(f"{own.estimate:.1f} ({own.low:.1f} to {own.high:.1f})".replace("-", "−"))
         expect(card).to_contain_text("3 pairs")
         card.get_by_role("button", name="tests").click()
         welch = differences.compare_groups({w: length[week == w] for w in np.unique(week)}).welch

@@ -22,16 +22,9 @@ class Results(ComparingCase):
         self.pick("Sorted", "by estimate")  # 5, 6
         table = intake.read(DEMO / "cleaning_trials.csv").table
         labels, ratio, low, high = (table[name].values for name in ("label", "ratio", "lower", "upper"))
-        svg = self.groups.get_by_role("img", name=re.compile("Ratio with limits"))
-        expect(svg).to_be_visible()
-        names = svg.evaluate("(svg) => [...svg.querySelectorAll('[data-row]')].map((g) => g.dataset.row)")
-        self.assertEqual(names, [labels[i] for i in np.argsort(ratio, kind="stable")])
-        (v0, p0), *_, (v1, p1) = self.axis(svg, across=True)
-        for label, a, b in zip(labels, low, high, strict=True):
-            path = svg.locator(f"path[data-interval='{label}']").get_attribute("d")
-            start, end = (float(number) for number in re.search(r"M([\d.]+) [\d.]+H([\d.]+)", path).groups())
-            expected = [p0 + np.log(value / v0) * (p1 - p0) / np.log(v1 / v0) for value in (a, b)]
-            np.testing.assert_allclose([start, end], expected, atol=0.2)
+        order = [labels[i] for i in np.argsort(ratio, kind="stable")]
+        self.expect_levels(*order, side="up")
+        expect(self.words("up").filter(has_text=f"{ratio[0]:.2f} ({low[0]:.2f} to {high[0]:.2f})")).to_have_count(1)
         expect(self.groups).to_contain_text("The dashed line stands at 1")
         below = np.count_nonzero(high < 1)
         expect(self.page.get_by_role("region", name="Reading")).to_contain_text(f"{below} lie wholly below 1")
@@ -40,11 +33,9 @@ class Results(ComparingCase):
         self.page.get_by_role("dialog").get_by_role("button", name="Set", exact=True).click()
         self.page.get_by_role("dialog").get_by_label("All of these").click()
         self.page.keyboard.press("Escape")
-        expect(svg).to_contain_text("no effect")
-        names = svg.evaluate("(svg) => [...svg.querySelectorAll('[data-row]')].map((g) => g.dataset.row)")
-        self.assertEqual(names[-1], "All of these")
-        lozenge = svg.locator("path[data-interval='All of these']").get_attribute("d")
-        self.assertTrue(lozenge.endswith("Z"))
+        expect(self.sheet).to_contain_text("no effect")
+        self.expect_levels(*(each for each in order if each != "All of these"), "All of these", side="up")
+        expect(self.sheet.locator("[data-role='combined'] path")).to_have_attribute("d", re.compile("Z$"))
         with self.page.expect_download() as taken:
             self.groups.get_by_role("button", name="SVG").click()
         with open(taken.value.path()) as file:
@@ -59,40 +50,29 @@ class Results(ComparingCase):
         ]
         self.bring("places.csv", ("place,ratio,low,high,weight,water\n" + "\n".join(rows) + "\n").encode())
         self.page.keyboard.press("5")
-        svg = self.groups.get_by_role("img", name=re.compile("with limits"))
-
-        def order():
-            return svg.evaluate("(svg) => [...svg.querySelectorAll('[data-row]')].map((g) => g.dataset.row)")
-
-        expect(svg.locator("[data-row]")).to_have_count(4)
-        self.assertEqual(order(), ["north", "south", "east", "all"])
+        self.expect_levels("north", "south", "east", "all", side="up")
         self.pick("Headings", "under headings of water")
-        expect(svg).to_contain_text("cold")
-        self.assertEqual(order(), ["north", "east", "south", "all"])
+        self.expect_levels("cold", "north", "east", "warm", "south", "all", side="up")
         self.button("how it is drawn").click()
         self.page.get_by_label("Line at").fill("1")
         self.page.get_by_role("dialog").get_by_role("button", name="Set", exact=True).click()
         self.pick("Sizes", "sized by weight")
         self.page.keyboard.press("Escape")
         expect(self.groups).to_contain_text("The area of a mark follows weight.")
-        radii = svg.evaluate(
-            "(svg) => Object.fromEntries([...svg.querySelectorAll('[data-row]')]"
-            ".map((g) => [g.dataset.row, Number(g.querySelector('circle').getAttribute('r'))]))"
-        )
-        self.assertAlmostEqual((radii["north"] / radii["east"]) ** 2, 40 / 90, places=3)
         self.pick("Headings", "without headings")
         self.pick("Sorted", "by estimate")
-        expect(svg.locator("[data-row]").first).to_contain_text("north")
-        self.assertEqual(order(), ["north", "east", "all", "south"])
-        taken, place = (svg.get_by_text(name, exact=True).bounding_box() for name in ("south", "north"))
+        self.expect_levels("north", "east", "all", "south", side="up")
+        taken, place = (
+            self.words("up").filter(has_text=re.compile(f"^{name}$")).bounding_box() for name in ("south", "north")
+        )
         self.page.mouse.move(taken["x"] + 5, taken["y"] + 5)
         self.page.mouse.down()
         self.page.mouse.move(place["x"] + 5, place["y"] + 2, steps=4)
         self.page.mouse.up()
-        expect(svg.locator("[data-row]").first).to_contain_text("south")
+        self.expect_levels("south", "north", "east", "all", side="up")
         expect(self.sentence).to_contain_text("sorted by hand")
         self.pick("Limits stand", "left out")
-        expect(svg.locator("[data-interval]")).to_have_count(0)
+        expect(self.sheet).not_to_contain_text(" to ")
         expect(self.numbers).to_contain_text("none")
 
     def test_the_kiln_file_becomes_a_comparison_of_kilns_by_shift_in_nine_actions(self):
@@ -134,9 +114,8 @@ class Results(ComparingCase):
         expect(line).to_contain_text(f"{100 * low:.1f} % {100 * high:.1f} %".replace(" % ", " %"))
         self.button("stacked percents").click()
         self.pick("Parts begin", "about the middle of 4")
-        stacked = self.groups.get_by_role("img", name=re.compile("stacked percents"))
-        expect(stacked).to_contain_text(f"{100 * np.mean(own == 5):.0f} %")
-        expect(self.groups).to_contain_text("centred at 4")
+        expect(self.sheet).to_contain_text(f"{100 * np.mean(own == 5):.0f}\u202f%")
+        expect(self.groups).to_contain_text("Zero stands in the middle of 4")
         self.assert_nothing_scrolls_sideways()
 
     def test_long_resampling_shows_how_far_it_is_and_can_be_stopped(self):

@@ -114,8 +114,8 @@ class Scripts(PlateCase):
         self.page.reload()
         text = self.page.locator("pre")
         expect(text).to_contain_text("# Plate: Pairs")
-        expect(text).to_contain_text("aside[''] |= set(rows(78))")
-        expect(text).to_contain_text("np.std(known, ddof=1)")
+        expect(text).to_contain_text("'set-aside', rows(78)")
+        expect(text).to_contain_text("np.mean(known)")
         self.page.get_by_label("Pairs", exact=True).click()
         expect(text).not_to_contain_text("# Plate: Pairs")
         with self.page.expect_download() as download:

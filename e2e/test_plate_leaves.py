@@ -68,7 +68,7 @@ class Leaving(PlateCase):
             {"kind": "note", "x": 0.2, "y": 92, "text": "β_{1} ≥ 2", "arrow_x": 0, "arrow_y": 80},
             {"kind": "slip", "x": 0.55, "y": 0.02, "names": ["mean, slotted", "n, mesh"]},
         ]
-        panel = {"source": self.groups(drawn=drawn), "furniture": furniture}
+        panel = {"source": self.groups(**drawn), "furniture": furniture}
         style = {**styles.ON_SCREEN, "hatches": True, "gridlines": True}
         for font in ("sans", "serif"):
             self.open_plate(
@@ -187,7 +187,7 @@ class Leaving(PlateCase):
         lines = "\n".join(f"{a:.4f},{b:.4f},{'pq'[i % 2]}" for i, (a, b) in enumerate(zip(x, y, strict=True)))
         many = stored_in(self.study, f"x <b>&amp; (m^-1),y,g\n{lines}", "Many")
         source = {"kind": "pair", "table": str(many.pk), "x": "x_b_amp", "y": "y", "lines": [], "by": "g"}
-        source["pair"]["x"] = many.variables.first().symbol
+        source["x"] = many.variables.first().symbol
         self.open_plate(source, name="Ä/ü: <many> & more…")
         svg = self.take("SVG")
         self.assertEqual(svg.name, "ä-ü-many-more.svg")

@@ -85,7 +85,7 @@ class Together(ComparingCase):
             for each in own.groups:
                 expect(self.line(each.label)).to_contain_text(f"{each.center:.3f}")
                 expect(self.line(each.label)).to_contain_text(f"{each.high:.3f}")
-            expect(self.groups).to_contain_text("25 % trimmed mean; bars: 10 to 60 percent point")
+            expect(self.groups).to_contain_text("25 % trimmed mean; bars: from the 10 to the 60 percent point")
             expect(self.groups).to_contain_text("Half violins")
             self.page.reload()
         self.page.go_back()

@@ -14,6 +14,7 @@ from heron.figure import pairs as related
 from heron.figure import spread as alone
 from heron.figure.checking import ends_of
 from heron.figure.scene import Axis, Facts, Layer, Scene, SceneSeries, aired, least_above_zero, reach, turned
+from heron.figure.source import Standing
 from hypothesis import example, given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as arrays
@@ -26,7 +27,8 @@ AXIS = {"title": None, "low": None, "high": None, "scale": None}
 
 
 def panel(**said):
-    return {"across": dict(AXIS), "up": dict(AXIS), "series": {}, "legend": {"shown": "auto"}, "furniture": [], **said}
+    legend = {"shown": "auto", "title": None, **said.pop("legend", {})}
+    return {"across": dict(AXIS), "up": dict(AXIS), "series": {}, "legend": legend, "furniture": [], **said}
 
 
 def document(*panels, **said):
@@ -42,10 +44,10 @@ def part(label, place, values, **said):
         drawn = np.empty(0), np.empty(0)
     mean, sd = float(values.mean()), float(values.std(ddof=1)) if values.size > 1 else 0.0
     box = groups.box(values).groups[0]
-    given = {"second": 0, "number": None, **said}
+    given = {"group": place, "second": 0, "number": None, **said}
     return side_by_side.Part(
-        label, place, given["second"], given["number"], values.size, mean, mean - sd, mean + sd, box, *drawn, values,
-        np.arange(values.size) + 1,
+        given["group"], label, place, given["second"], given["number"], values.size, mean, mean - sd, mean + sd, box,
+        *drawn, values, np.arange(values.size) + 1,
     )  # fmt: skip
 
 
@@ -55,7 +57,7 @@ A, B = np.array([1.0, 2.0, 4.0]), np.array([3.0, 5.0, 6.0, 9.0])
 def compared(marks, parts=None, facts=FACTS, **drawn):
     parts = parts or [part("a", 0, A), part("b", 1, B)]
     more = {name: drawn.pop(name) for name in ("seconds", "pairs", "lines", "scale") if name in drawn}
-    return side_by_side.compared(parts, ("Bed", ""), "Mass", "g", facts, side_by_side.Drawn(marks, **drawn), **more)
+    return side_by_side.compared(parts, ("Bed", ""), "Mass", "g", facts, Standing(marks=tuple(marks), **drawn), **more)
 
 
 def layer(scene, role, series=None):
@@ -145,20 +147,56 @@ class Groups(TestCase):
         thin = layer(scene, "pairs")
         np.testing.assert_array_equal(thin.y, (1, 3, np.nan, 2, np.nan, np.nan))
 
-    def test_shares_stacks_and_estimates(self):
-        shares = side_by_side.shares(["a", "b"], [10, 0], [(0.3, 0.1, 0.6), (None, None, None)], "yes", "Bed", FACTS)
-        bar = layer(shares, "bars", "a")
-        self.assertEqual((bar.y[0], bar.low[0], bar.high[0], len(shares.layers)), (30, 10, 60, 1))
+    def test_stacked_answers_lie_about_the_neutral_one_and_take_their_rank(self):
         edges = [np.array([-40.0, 10.0, 60.0]), np.array([-20.0, 20.0, 80.0])]
-        stacked = side_by_side.stacked(["a", "b"], [5, 5], edges, ["no", "yes"], "Bed", FACTS, about=True)
+        how = {"ordered": True, "neutral": 0}
+        stacked = side_by_side.stacked(["a", "b"], [5, 5], edges, ["no", "yes"], "Bed", FACTS, **how)
         yes = layer(stacked, "answers", "yes")
         np.testing.assert_array_equal(np.sort(yes.high_x - yes.x), (50, 60))
+        self.assertEqual(sorted(yes.texts), ["50\u202f%", "60\u202f%"])
         self.assertLess(stacked.across.low, -40)
-        rows = [side_by_side.Estimate("one", 1.2, 0.8, 1.9), side_by_side.Estimate("all", 1.1, 1.0, 1.2, combined=True)]
-        found = side_by_side.estimates(rows, "Ratio", "", FACTS, none=1.0)
-        self.assertEqual(found.up.levels, ("all", "one"))
-        self.assertEqual(layer(found, "combined").y[0], 0)
+        self.assertEqual(([each.rank for each in stacked.series], stacked.ramp), ([0.5, 0.96], "diverging"))
+
+    def test_estimates_stand_under_their_headings_with_their_numbers_beside(self):
+        made = side_by_side.Estimate
+        rows = [made("one", 1.2, 0.8, 1.9, weight=1.0, beside="1.2", heading="A", row=7),
+                made("two", 2.0, None, 3.0, weight=4.0, heading="B"),
+                made("all", 1.1, 1.0, 1.2, combined=True)]  # fmt: skip
+        found = side_by_side.estimates(rows, "Ratio", "", FACTS, none=1.0, none_words="no effect", scale="log10")
+        self.assertEqual(found.up.levels, ("all", "two", "B", "one", "A"))
+        self.assertEqual((sorted(found.up.heads), found.up.beside[3]), ([2, 4], "1.2"))
+        self.assertEqual((layer(found, "combined").y[0], found.across.scale), (0, "log10"))
         np.testing.assert_array_equal(layer(found, "limits").x, (1, 1))
+        self.assertEqual(layer(found, "limits").texts, ("no effect",))
+        bars = layer(found, "bars")
+        np.testing.assert_array_equal((bars.size, bars.y), ((0.25, 1.0), (3, 1)))
+        self.assertTrue(np.isnan(bars.low[1]))
+        self.assertEqual((found.lanes[0].group, found.lanes[0].at), (7, 3))
+
+    def test_values_are_written_beside_their_centres_and_rings_are_a_choice(self):
+        far = part("a", 0, [1.0, 2.0, 2.5, 3.0, 40.0])
+        scene = compared(["centre", "box"], [far, part("b", 1, B)], values=2, side="up")
+        words = layer(scene, "values")
+        self.assertEqual(words.texts, (f"{far.center:.2f}", f"{B.mean():.2f}"))
+        np.testing.assert_allclose(words.low, (far.center, B.mean()))
+        np.testing.assert_array_equal(layer(scene, "beyond").rows, [4])
+        self.assertGreater(scene.up.high, 40)
+        without = compared(["box"], [far, part("b", 1, B)], rings=False)
+        self.assertNotIn("beyond", [each.role for each in without.layers])
+
+    def test_densities_back_to_back_share_one_foot(self):
+        scene = compared(["violin"], violin="facing")
+        a, b = layer(scene, "violin", "a"), layer(scene, "violin", "b")
+        self.assertEqual((a.x.max(), b.x.min()), (0.5, 0.5))
+        parts = [part("a", 0, A, second=0), part("a", 0, B, second=1)]
+        scene = compared(["violin"], parts, violin="facing", seconds=("site", ("n", "s")))
+        self.assertAlmostEqual(layer(scene, "violin", "n").x.max(), layer(scene, "violin", "s").x.min())
+
+    def test_lanes_say_where_each_group_stands_upright_and_along(self):
+        upright, along = compared(["centre"]), compared(["centre"], upright=False)
+        self.assertEqual([(lane.group, lane.at) for lane in upright.lanes], [(0, 0), (1, 1)])
+        self.assertEqual([(lane.group, lane.at) for lane in along.lanes], [(0, 1), (1, 0)])
+        self.assertEqual([lane.value for lane in along.lanes], [A.mean(), B.mean()])
 
 
 class One(TestCase):
@@ -297,6 +335,20 @@ class Words(TestCase):
         small = figure.caption({**document(panel(), panel()), "sheet": {"letters": "a"}}, scenes)
         self.assertIn("(b) Length", small)
 
+    def test_titles_names_and_scales_that_were_set_are_what_the_caption_says(self):
+        facts = replace(FACTS, named=(("up", "Mass (g)"), ("across", "bed"), ("series", "")))
+        across, up = {**AXIS, "title": "Tide pool"}, {**AXIS, "title": "Weight of 5% of shells", "scale": "log10"}
+        said = figure.caption(
+            document(panel(across=across, up=up, series={"a": {"name": "Alpha"}})), [compared(["centre"], facts=facts)]
+        )
+        self.assertTrue(said.startswith("Weight of 5% of shells by Tide pool."))
+        self.assertIn("The axis is logarithmic.", said)
+        self.assertIn("Alpha 3", said)
+        turned_facts = compared(["centre"], facts=facts, upright=False).facts.named
+        self.assertEqual(turned_facts[0], ("across", "Mass (g)"))
+        plain = figure.caption(document(panel(up={**AXIS, "scale": "linear"})), [compared(["centre"], scale="log10")])
+        self.assertNotIn("logarithmic", plain)
+
     def test_references_are_named_in_the_caption(self):
         lined = panel(furniture=[{"kind": "line", "text": "limit^{2}"}, {"kind": "note", "text": "no"}])
         self.assertIn("Reference: limit².", figure.caption(document(lined), [compared(["centre"])]))
@@ -326,7 +378,7 @@ class Checks(TestCase):
         scene = compared(["points", "centre"])
         cut = self.found(scene, panel(up={**AXIS, "high": 5.5}))["cut"]
         self.assertEqual((cut.holds, cut.mend), (False, "show all"))
-        self.assertIn("2 points and 1 mark", cut.words)
+        self.assertIn("2 points and the bar of b", cut.words)
         self.assertEqual({change.value for change in cut.changes}, {None})
         self.assertEqual(ends_of(scene.up, {**AXIS, "high": 5.5})[1], 5.5)
 
@@ -459,17 +511,6 @@ class Examined(TestCase):
         self.assertEqual((scene.across.kind, scene.up.from_zero), ("time", True))
         np.testing.assert_array_equal(scene.layers[0].high_y, (4, 0))
         self.assertIn("Across: Day.", figure.alternative(document(), [scene]))
-
-    def test_estimates_of_several_series_stand_beside_each_other(self):
-        rows = [side_by_side.Estimate(name, 1.0 + i, None, 3.0, series=key, weight=w)
-                for i, key in enumerate("pq") for name, w in (("one", 1.0), ("two", 4.0))]  # fmt: skip
-        scene = side_by_side.estimates(rows, "Effect", "mm", FACTS)
-        self.assertEqual([each.key for each in scene.series], ["p", "q"])
-        p, q = layer(scene, "bars", "p"), layer(scene, "bars", "q")
-        self.assertTrue(np.all(np.abs(p.y - q.y) > 0.2))
-        np.testing.assert_array_equal(p.size, (0.25, 1.0))
-        self.assertTrue(np.isnan(p.low).all() and scene.across.high > 3)
-        self.assertEqual([number.name for number in scene.numbers][:2], ["one, p", "two, p"])
 
 
 class Sets(TestCase):

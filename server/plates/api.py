@@ -12,11 +12,14 @@ from ninja.files import UploadedFile
 from pydantic import Field
 
 from server.accounts.requests import SignedIn
+from server.fields import PlainText
+from server.ledger.request_params import table_asked
 from server.plates import selectors, services
 from server.plates.documents import StyleBody, published_schema
 from server.plates.methods import methods_of
 from server.plates.models import Plate
 from server.plates.schemas import (
+    FigureOut,
     FurnishingsOut,
     MethodsIn,
     MethodsOut,
@@ -31,8 +34,10 @@ from server.plates.schemas import (
     WordsOut,
     furnishings_out,
     line_of,
+    panel_asked,
 )
 from server.readings.answers import envelope, plain
+from server.readings.delivery import answer_of
 from server.studies import selectors as studies
 
 router = Router(tags=["plates"])
@@ -64,6 +69,14 @@ def keep_style(request: SignedIn, body: StyleBody) -> Any:
 def forget_style(request: SignedIn, name: str) -> Any:
     services.forget_style(request.user, name)
     return furnishings_out(selectors.styles(request.user))
+
+
+@router.get("/tables/{table_id}/figure", response=FigureOut)
+def figure_of(request: SignedIn, table_id: UUID, panel: Annotated[PlainText, Field(max_length=60_000)]) -> Any:
+    """What a stage shows of a table, in data units with its words. panel: as in a plate's document, as JSON."""
+    asked = panel_asked(panel, table_id)
+    table = table_asked(request, table_id)
+    return answer_of(request, table, lambda cancellation: selectors.figure_of(table, asked, cancellation), binary=True)
 
 
 @router.post("/plates/scenes", response=ScenesOut)

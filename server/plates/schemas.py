@@ -4,10 +4,11 @@ from uuid import UUID
 from heron.figure import colours, styles
 from heron.figure.scene import Scene
 from ninja import Schema
-from pydantic import Field
+from pydantic import Field, ValidationError
 
-from server.plates.documents import Name, PanelSource, PlateDocument, StyleBody
+from server.plates.documents import Name, PanelSource, PlateDocument, PlatePanel, StyleBody
 from server.plates.models import Plate
+from server.problems import Refusal
 from server.readings.answers import schema_of
 
 SceneOut = schema_of(Scene)
@@ -22,6 +23,29 @@ class ScenesOut(Schema):
 
     scenes: list[SceneOut]  # type: ignore[valid-type]
     revisions: dict[str, int]
+
+
+class FigureOut(Schema):
+    """What a stage shows: the panel with all its settings, its scene, its words, and what deserves a look."""
+
+    panel: PlatePanel
+    scene: SceneOut  # type: ignore[valid-type]
+    caption: str
+    alternative: str
+    findings: list["FindingOut"]
+
+
+def panel_asked(written: str, table: UUID) -> PlatePanel:
+    """The panel that an address holds, of the table that it names."""
+    try:
+        panel = PlatePanel.model_validate_json(written)
+    except ValidationError as error:
+        first = error.errors()[0]
+        where = ".".join(map(str, first["loc"]))
+        raise Refusal(422, "invalid-request", f"panel, {where}: {first['msg']}.", where="panel") from None
+    if panel.source.table != table:
+        raise Refusal(422, "invalid-request", "panel, source.table: is another table.", where="panel")
+    return panel
 
 
 class PlateIn(Schema):

@@ -10,16 +10,19 @@ import numpy as np
 from django.db.models import QuerySet
 from django.http import Http404
 from django.shortcuts import get_object_or_404
+from heron import figure
 from heron.figure.build import build
 from heron.figure.scene import Scene
 from heron.figure.source import Source
+from heron.figure.styles import ON_SCREEN
 from heron.figure.words import letters
+from heron.readings import Cancellation
 
 from server.accounts.models import User
 from server.caching import Kept
 from server.ledger import selectors as ledger
 from server.ledger.making import refresh_if_stale
-from server.plates.documents import PlateDocument
+from server.plates.documents import PlateDocument, PlatePanel, StyleBody
 from server.plates.models import Plate, Style
 from server.problems import Refusal
 from server.studies.models import Study, Table
@@ -47,7 +50,7 @@ def scenes(user: User, sources: Sequence[Source]) -> tuple[list[Scene], dict[str
     for source in sources:
         if source.table not in tables:
             tables[source.table] = table_of(user, source.table)
-    found = [_scene(tables[source.table], source) for source in sources]
+    found = [scene_of(tables[source.table], source) for source in sources]
     return found, {str(key): table.revision for key, table in tables.items()}
 
 
@@ -63,14 +66,28 @@ def table_of(user: User, table_id: UUID) -> TableSnapshot:
     return ledger.snapshot(user, table_id) if refresh_if_stale(found.row) else found
 
 
-def _scene(table: TableSnapshot, source: Source) -> Scene:
+def scene_of(table: TableSnapshot, source: Source, cancellation: Cancellation | None = None) -> Scene:
     """A panel's scene, kept while its table stands as it is."""
-    return _kept.answer((table.key, source), lambda: _built(table, source))
+    return _kept.answer((table.key, source), lambda: _built(table, source, cancellation))
 
 
-def _built(table: TableSnapshot, source: Source) -> Scene:
+def figure_of(table: TableSnapshot, panel: PlatePanel, cancellation: Cancellation) -> dict[str, Any]:
+    """What a stage shows: the scene of a panel with its words, and what deserves a look."""
+    scene = scene_of(table, panel.source, cancellation)
+    document = PlateDocument(style=StyleBody(**ON_SCREEN), panels=[panel]).model_dump(mode="json")
+    caption = figure.caption(document, [scene])
+    return {
+        "panel": document["panels"][0],
+        "scene": scene,
+        "caption": caption,
+        "alternative": figure.alternative(document, [scene]),
+        "findings": figure.check(document, [scene], caption),
+    }
+
+
+def _built(table: TableSnapshot, source: Source, cancellation: Cancellation | None) -> Scene:
     """A panel's scene, with the entries of the Ledger by which rows were set aside."""
-    scene = build(source, table)
+    scene = build(source, table, cancellation)
     if not scene.facts.aside:
         return scene
     looked = ledger.row_decisions(table, source.symbols)

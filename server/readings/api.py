@@ -2,6 +2,7 @@ from math import inf
 from typing import Annotated, Any
 from uuid import UUID
 
+import numpy as np
 from django.http import HttpResponse
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
@@ -51,6 +52,7 @@ from server.readings.schemas import (
     GainsOut,
     GridIn,
     GridOut,
+    GroupRowsIn,
     IntervalsIn,
     IntervalsOut,
     LadderIn,
@@ -327,6 +329,17 @@ def compared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
             asked.units, (asked.low_percent, asked.high_percent), asked.trim, pair, asked.line, asked.log,
         )  # fmt: skip
         return compare.compared(found, whole, cancellation)
+
+    return answer(request, table_id, variable, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/group-rows", response=WithinOut)
+def group_rows(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[GroupRowsIn]) -> Any:
+    """The rows of a group, by its place among the groups compared."""
+
+    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
+        rows = compare.rows_of_group(found, found.table.variable(asked.by), found.beside(asked.second), asked.group)
+        return selectors.Within(rows, np.full(rows.size, np.nan))
 
     return answer(request, table_id, variable, compute, binary=True)
 

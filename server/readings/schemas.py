@@ -328,6 +328,14 @@ class CompareIn(Schema):
     log: bool = False
 
 
+class GroupRowsIn(Schema):
+    """group: its place among the groups of `by`, and of `second` within each."""
+
+    by: _Symbol
+    second: PlainText = Field(default="", max_length=60)
+    group: Annotated[int, Field(ge=0, lt=1_000)]
+
+
 class ProgressOut(Schema):
     """share: from 0 to 1, null where the answer does not say, or is there."""
 

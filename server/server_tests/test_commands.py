@@ -160,7 +160,7 @@ class Examples(LiveServerTestCase):
         plate = Plate.objects.get(author=user)
         self.assertEqual((plate.name, plate.study.owner), ("Mass by bed", user))
         self.assertIn(
-            "Mass (g) by bed. Points: rows, scattered sideways.",
+            "Mass (g) by bed. Points: rows, scattered sideways over 60 % of their lane.",
             said.stdout.replace("Open marks: mean; bars: one SD to each side. ", ""),
         )
         return f"{said.stdout}{files}"

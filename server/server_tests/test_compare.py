@@ -32,10 +32,12 @@ class Comparing(StudyCase):
         for each in own.groups:
             there = self.centred(found)[each.label]
             self.assertEqual((there["n"], there["center"], there["low"]), (16, each.center, each.low))
-        self.assertEqual(sorted(found["positions"].tolist()), list(range(1, 49)))
-        labels = [each["label"] for each in found["groups"]]
-        for value, row, place in zip(found["values"], found["positions"], found["of_group"], strict=True):
-            self.assertEqual((value, BED[row - 1]), (VALUES[row - 1], labels[place]))
+        for place, each in enumerate(found["groups"]):
+            asked = {"variable": "mass", "by": "bed", "group": place}
+            rows = unpacked(self.client.get(self.address("group-rows"), asked).content)["rows"]
+            self.assertEqual(rows.tolist(), [i + 1 for i, bed in enumerate(BED) if bed == each["label"]])
+        beyond = self.client.get(self.address("group-rows"), {"variable": "mass", "by": "bed", "group": 3})
+        self.assert_problem(beyond, 422, "no-group")
         self.assertIn("90 % t interval", found["words"][0])
         wrong = self.client.get(
             self.address("compare"), {"variable": "mass", "by": "bed", "center": "median", "bars": "sd"}

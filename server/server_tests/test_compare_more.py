@@ -1,9 +1,11 @@
 """Pairs, lines over numbers, shares of answers, and rows that are results already."""
 
+import json
+
 import numpy as np
 from heron import differences, groups
 
-from server.server_tests.cases import StudyCase, person, signed_in, stored
+from server.server_tests.cases import StudyCase, person, signed_in, stored, unpacked
 
 rng = np.random.default_rng(8)
 X = np.round(rng.lognormal(2, 0.4, 60), 3)
@@ -24,9 +26,15 @@ class More(StudyCase):
 
     def test_pairs_are_joined_across_groups_and_compared_as_pairs(self):
         found = self.reading("compare", "mass", by="week", pair="tag")
-        table = np.array(found["pair_values"]).reshape(20, 3)
-        for i, name in enumerate(found["pair_names"]):
-            np.testing.assert_allclose(table[i], X[int(name[1:]) == TAG])
+        panel = {
+            "source": {"kind": "groups", "table": str(self.table.pk), "variable": "mass", "by": "week", "pair": "tag"}
+        }
+        drawn = unpacked(self.client.get(f"/api/tables/{self.table.pk}/figure", {"panel": json.dumps(panel)}).content)
+        thin = next(each for each in drawn["scene"]["layers"] if each["role"] == "pairs")
+        table = np.array(thin["y"]).reshape(20, 4)
+        self.assertEqual(
+            {tuple(row) for row in table[:, :3].tolist()}, {tuple(X[tag == TAG].tolist()) for tag in set(TAG)}
+        )
         self.assertEqual((found["n_joined"], found["n_alone"], found["pair_label"]), (20, 0, "tag"))
         differ = self.reading("differences", "mass", by="week", pair="tag")
         own = differences.mean_difference(X[WEEK == 0], X[WEEK == 3], paired=True)

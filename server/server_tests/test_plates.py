@@ -94,7 +94,7 @@ class Scenes(PlateCase):
             violin = self.layer(scene, "violin", group.label)
             own = MASS[(group.label == BED) & ~np.isnan(MASS)]
             self.assertTrue(own.min() <= violin["y"].min() and violin["y"].max() <= own.max())
-        self.assertIn(f"Not shown: {hidden}.", scene["facts"]["notes"])
+        self.assertIn(f"Not shown: {hidden} (n\u00a0=\u00a040).", scene["facts"]["notes"])
         self.assertEqual((scene["up"]["title"], scene["up"]["unit"], scene["across"]["title"]), ("Mass", "g", "Bed"))
         scene_levels = self.scene(self.groups())["across"]["levels"]
         along = self.scene(self.groups(marks=["centre", "from zero"], upright=False))
@@ -164,7 +164,7 @@ class Scenes(PlateCase):
         fit = relation.fit_line(LEN, MASS, x_scale="log10", y_scale="log10")
         line = self.layer(scene, "fit")
         np.testing.assert_allclose(line["y"], 10 ** (fit.intercept + fit.slope * np.log10(line["x"])))
-        said = " ".join(scene["facts"]["notes"])
+        said = self.words(self.document(self.source("pair", **asked)))["caption"]
         self.assertIn(f"R² = {fit.r_squared:.3f}", said)
         self.assertIn("Both axes are logarithmic.", said)
         self.assertEqual((scene["across"]["scale"], self.layer(scene, "band")["form"]), ("log10", "area"))

@@ -11,9 +11,11 @@ from collections import Counter
 from pathlib import Path
 from typing import Any
 
+import numpy as np
 from django.test import TestCase
 from heron import figure, intake, writing
 from heron.figure import styles
+from heron.figure.source import GroupsSource
 
 from server.demo import services as demo
 from server.ledger.making import TableRecipe, make
@@ -25,6 +27,7 @@ from server.plates.models import Plate
 from server.plates.services import keep
 from server.records.scripts import script_of, zipped
 from server.server_tests.cases import person, stored_in
+from server.server_tests.test_figures import by_chance
 from server.studies.models import Table
 from server.studies.services import keep_file, look_again, store_table
 from server.studies.snapshots import TableSnapshot
@@ -244,17 +247,41 @@ class EveryKind(ScriptCase):
                 "hand": [2, 0],
                 "upright": i % 2 == 0,
                 "on_numbers": i > 7,
+                "values": None if i % 3 else 2,
+                "rings": i != 4,
+                "violin": ("half", "ridges", "facing", "whole")[i % 4],
+                "points": ("apart", "scattered", "line")[i % 3],
             }
             self.kept(f"Groups {i}", {"kind": "groups", "variable": mass, "by": "tray_type", **asked, **more})
+        rng = np.random.default_rng(7)
+        roles = [{"variable": mass, "by": "tray_type"}, {"variable": length, "by": "week", "second": "tray_type"}]
+        chosen = [by_chance(GroupsSource, {**own, "kind": "groups"}, rng) for own in roles * 4]
+        self.kept("By chance", *chosen, sheet={"columns": 4, "width": 250, "height": 120})
         self.kept(
             "Shares",
-            {"kind": "shares", "variable": "vigour", "by": "tray_type", "chosen": [3, 4]},
+            {
+                "kind": "shares",
+                "variable": "vigour",
+                "by": "tray_type",
+                "chosen": [3, 4],
+                "marks": ["from zero", "joined"],
+            },
             {"kind": "shares", "variable": "vigour", "by": "tray_again", "neutral": 2, "stacked": True},
         )
         estimated = {"of": ["est"], "limits": ["low", "high"], "label": "trial", "weight": "w"}
         self.kept(
             "Results",
             {"table": str(results.pk), "kind": "estimates", **estimated, "combined": [9], "none": 0.0},
+            {
+                "table": str(results.pk),
+                "kind": "estimates",
+                **estimated,
+                "heading": "note",
+                "sort": "estimate",
+                "none": 0.0,
+                "none_words": "no effect",
+            },
+            {"table": str(results.pk), "kind": "estimates", "of": ["low", "high"], "label": "trial"},
         )
         for measure in ("mean", "median", "ratio", "hedges-g", "cliffs-delta"):
             self.kept(

@@ -34,7 +34,7 @@ REFUSED: dict[str, dict[str, Any]] = {
     "estimates": {"of": ["length"]}, "weigh": {**LENGTH, "rows": [1]},
     "pull": {"response": "length", "predictors": ["mass"], "rows": [1]},
 }  # fmt: skip
-LISTS_ROWS = {"rows", "enclosed", "tried"}
+LISTS_ROWS = {"rows", "enclosed", "tried", "group-rows"}
 PANELS: list[dict[str, Any]] = [
     {"kind": "shape", "variable": "length", "by": "side"},
     {"kind": "cumulative", "variable": "length", "by": "side"},

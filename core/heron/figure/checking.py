@@ -8,7 +8,7 @@ from typing import Any
 import numpy as np
 
 from heron.figure.colours import VIEW_WORDS, merged
-from heron.figure.scene import Axis, Scene, reach
+from heron.figure.scene import Axis, Scene, extents, reach
 from heron.figure.styles import LEAST_LINE, LEAST_TYPE, colour_of
 from heron.figure.words import caption as written
 from heron.figure.words import letters, n_words
@@ -92,28 +92,52 @@ def _sizes(document: Document) -> list[Finding]:
     ]  # fmt: skip
 
 
+# What one mark of a kind is called, and several.
+_NOUNS = {
+    "points": ("point", "points"), "beyond": ("ringed point", "ringed points"), "classes": ("class", "classes"),
+    "density": ("curve", "curves"), "box": ("box", "boxes"), "bars": ("bar", "bars"), "from zero": ("body", "bodies"),
+    "violin": ("density", "densities"), "combined": ("combined estimate", "combined estimates"),
+    "answers": ("part", "parts"), "tiles": ("cell", "cells"), "rug": ("line of the rug", "lines of the rug"),
+    "joined": ("joined line", "joined lines"), "steps": ("line of steps", "lines of steps"),
+}  # fmt: skip
+# Lines that go on where nothing was seen, which an axis ends by right.
+_WITHOUT_END = ("limits", "normal", "fit", "median line", "smooth", "band", "pairs", "values")
+_MOST_NAMED = 4
+
+
 def _cut(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
-    points = marks = 0
+    """Marks that an axis cuts, one by one and by their names."""
     x_low, x_high = ends_of(scene.across, panel["across"])
     y_low, y_high = ends_of(scene.up, panel["up"])
+    set_by_hand = any(panel[side][end] is not None for side in ("across", "up") for end in ("low", "high"))
+    n: dict[str, int] = {}
+    names: dict[str, list[str]] = {}
     for layer in scene.layers:
-        if layer.role == "limits":
+        # Where the ends follow from the data, a curve that runs on is ended by right.
+        if layer.role in _WITHOUT_END or (layer.form == "line" and not set_by_hand):
             continue
-        # Curves are cut at the frame by right where nothing was seen beyond it.
-        if layer.form == "line" and panel["across"]["low"] is None and panel["up"]["low"] is None \
-                and panel["across"]["high"] is None and panel["up"]["high"] is None:  # fmt: skip
-            continue
-        x, y = reach(layer)
-        out_x, out_y = (x < x_low) | (x > x_high), (y < y_low) | (y > y_high)
-        if layer.form == "points":
-            points += int(np.count_nonzero(out_x | out_y))
-        elif layer.form != "line" and (out_x.any() or out_y.any()) and layer.role != "band":
-            marks += 1
-    said = [*([counted(points, "point")] if points else []), *([counted(marks, "mark")] if marks else [])]
-    if not said:
+        left, right, low, high = extents(layer)
+        cut = int(np.count_nonzero((left < x_low) | (right > x_high) | (low < y_low) | (high > y_high)))
+        if cut:
+            n[layer.role] = n.get(layer.role, 0) + cut
+            if layer.series and layer.form != "points":
+                names.setdefault(layer.role, []).append(
+                    panel["series"].get(layer.series, {}).get("name") or layer.series
+                )
+    if not n:
         return [Finding("cut", i, True, f"All points and bars lie inside the axes{at}.")]
+    said = [_cut_words(role, many, list(dict.fromkeys(names.get(role, ())))) for role, many in n.items()]
+    listed = f"{', '.join(said[:-1])} and {said[-1]}" if len(said) > 1 else said[0]
     back = tuple(Change(("panels", i, side, end), None) for side in ("across", "up") for end in ("low", "high"))
-    return [Finding("cut", i, False, f"The axes cut off {' and '.join(said)}{at}.", "show all", back)]
+    return [Finding("cut", i, False, f"The axes cut off {listed}{at}.", "show all", back)]
+
+
+def _cut_words(role: str, n: int, names: Sequence[str]) -> str:
+    one, several = _NOUNS.get(role, ("mark", "marks"))
+    if not names:
+        return counted(n, one, several)
+    more = f" and {len(names) - _MOST_NAMED} more" if len(names) > _MOST_NAMED else ""
+    return f"the {one if n == 1 else several} of {', '.join(names[:_MOST_NAMED])}{more}"
 
 
 def _zero(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:

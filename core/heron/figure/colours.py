@@ -1,9 +1,12 @@
 """Colours of series, and whether readers can tell them apart: those with full colour vision, without one kind of cone,
 and those who have a copy in grey."""
 
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import combinations
+from pathlib import Path
+from typing import Any
 
 import numpy as np
 
@@ -22,6 +25,8 @@ VIEW_WORDS = {
     "tritan": "readers without blue cones",
     "grey": "a copy in grey",
 }
+# Shapes, dashes and ramps, which every renderer reads.
+LOOK: dict[str, Any] = json.loads((Path(__file__).parent / "look.json").read_text(encoding="utf-8"))
 # Two marks of a few points across are told apart at sight from about this difference on.
 LEAST = 8.0
 _WHITE = np.array([0.95047, 1.0, 1.08883])
@@ -61,6 +66,16 @@ SETS: tuple[ColourSet, ...] = (
         ("#8F8A94", "#BDB8C1", "#DAD6DD", "#EFEDF0"),
     ),
 )
+
+
+def of_rank(rank: float, ramp: str, style_colours: str) -> str:
+    """The colour of a rank along a ramp, from 0 to 1; in print without colour, a share of ink."""
+    steps = ["#FFFFFF", "#1F1A24"] if style_colours == "graphite" else LOOK["ramps"][ramp]
+    share = 0.1 + 0.8 * rank if style_colours == "graphite" else rank
+    at = min(max(share, 0.0), 1.0) * (len(steps) - 1)
+    low = min(int(at), len(steps) - 2)
+    ends = [[int(step[i : i + 2], 16) for i in (1, 3, 5)] for step in steps[low : low + 2]]
+    return "#" + "".join(f"{round(a + (b - a) * (at - low)):02x}" for a, b in zip(*ends, strict=True))
 
 
 def linear(colour: str) -> Floats:

@@ -16,20 +16,24 @@ from matplotlib.colors import LogNorm
 from matplotlib.patches import Polygon, Rectangle
 from matplotlib.ticker import FuncFormatter, MultipleLocator
 
+from heron.figure.colours import LOOK, of_rank
 from heron.figure.scene import Axis, Layer, Scene
 from heron.figure.styles import colour_of
 from heron.figure.words import letters
 
 _MM = 1 / 25.4
-_SHAPES = ("o", "s", "^", "D", "v", "p", "h", "X")
-_DASHES: tuple[Any, ...] = (
-    "-",
-    (0, (5, 2)),
-    (0, (1.5, 1.5)),
-    (0, (6, 2, 1.5, 2)),
-    (0, (9, 3)),
-    (0, (3, 1, 1, 1, 1, 1)),
-)
+_MARKERS = {
+    "disc": "o",
+    "square": "s",
+    "triangle": "^",
+    "diamond": "D",
+    "triangle down": "v",
+    "cross": "P",
+    "star": "*",
+    "wye": "1",
+}
+_SHAPES = [_MARKERS[name] for name in LOOK["shapes"]]
+_DASHES: list[Any] = [(0, tuple(map(float, dash.split()))) if dash else "-" for dash in LOOK["dashes"]]
 _INK = {"limits": 1, "joined": 1, "pairs": 1}
 
 
@@ -44,7 +48,7 @@ def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: Path, capti
         "axes.linewidth": style["axis_line"], "text.color": style["ink"], "axes.edgecolor": style["ink"],
         "axes.labelcolor": style["ink"], "xtick.color": style["ink"], "ytick.color": style["ink"],
         "xtick.direction": style["ticks"], "ytick.direction": style["ticks"], "svg.fonttype": "none",
-        "pdf.fonttype": 42,
+        "pdf.fonttype": 42, "lines.scale_dashes": False,
     }  # fmt: skip
     with mpl.rc_context(settings):
         figure = plt.figure(
@@ -70,14 +74,18 @@ def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: Path, capti
 
 def _panel(ax: Any, panel: Mapping[str, Any], scene: Scene, style: Mapping[str, Any]) -> None:
     places = {each.key: each.place for each in scene.series}
+    ranks = {each.key: each.rank for each in scene.series}
     for layer in scene.layers:
         own = {**panel["marks"].get(layer.role, {}), **_given(panel["series"].get(layer.series, {}))}
         if own.get("hidden"):
             continue
         place = places.get(layer.series, 0)
         colour = colour_of(dict(style), place, own.get("colour"))
-        if layer.role in _INK:
+        if layer.role in _INK or layer.form == "words":
             colour = own.get("colour") or style["ink"]
+        rank = ranks.get(layer.series)
+        if rank is not None and scene.ramp and not own.get("colour"):
+            colour = of_rank(rank, scene.ramp, style["colours"])
         _layer(ax, layer, colour, own, place, style, scene)
     for axis, settings, name in ((scene.across, panel["across"], "x"), (scene.up, panel["up"], "y")):
         _axis(ax, axis, settings, name)
@@ -91,7 +99,12 @@ def _panel(ax: Any, panel: Mapping[str, Any], scene: Scene, style: Mapping[str, 
     wanted = legend["shown"] == "yes" or (legend["shown"] == "auto" and not scene.told_by_place)
     if wanted and len(scene.series) > 1:
         chosen = [(panel["series"].get(each.key) or {}).get("colour") for each in scene.series]
-        colours = [colour_of(dict(style), each.place, own) for each, own in zip(scene.series, chosen, strict=True)]
+        colours = [
+            of_rank(each.rank, scene.ramp, style["colours"])
+            if each.rank is not None and scene.ramp and not own
+            else colour_of(dict(style), each.place, own)
+            for each, own in zip(scene.series, chosen, strict=True)
+        ]
         handles = [Rectangle((0, 0), 1, 1, color=colour) for colour in colours]
         names = [_typeset((panel["series"].get(each.key) or {}).get("name") or each.label) for each in scene.series]
         ax.legend(
@@ -111,14 +124,24 @@ def _layer(
     if layer.form == "points":
         size = (own.get("size") or style["point_size"]) ** 2
         areas = size * (0.2 + 0.8 * layer.size) if layer.size.size else size
-        marker = _SHAPES[own["shape"] if own.get("shape") is not None else place % 8 if style["shapes"] else 0]
         ringed = layer.role == "beyond"
+        marker = (
+            "o"
+            if ringed
+            else _SHAPES[
+                own["shape"]
+                if own.get("shape") is not None
+                else place % LOOK["shapes_in_turn"]
+                if style["shapes"]
+                else 0
+            ]
+        )
         ax.scatter(
             layer.x, layer.y, s=areas, marker=marker, alpha=None if ringed else opacity, zorder=3,
-            facecolors="none" if ringed else colour, edgecolors=colour if ringed else "none", linewidths=width,
+            facecolors="none" if ringed else colour, edgecolors=LOOK["beyond"] if ringed else "none", linewidths=width,
         )  # fmt: skip
     elif layer.form == "line":
-        dash = _DASHES[own["dash"] if own.get("dash") is not None else place % 6 if style["dashes"] else 0]
+        dash = _DASHES[own["dash"] if own.get("dash") is not None else place % len(_DASHES) if style["dashes"] else 0]
         thin = 0.5 if layer.role in ("pairs", "rug") else 1.0
         kind = ":" if layer.role in ("normal", "limits") else dash
         ax.plot(
@@ -130,6 +153,9 @@ def _layer(
             alpha=0.4 if thin < 1 else 1.0,
             zorder=4,
         )
+        for text in layer.texts:
+            ax.annotate(_typeset(text), (layer.x[0], 1), (4, -2), xycoords=("data", "axes fraction"),
+                        textcoords="offset points", va="top", color=style["ink"])  # fmt: skip
     elif layer.form == "area":
         band = layer.role == "band"
         ax.fill(layer.x, layer.y, facecolor=colour, alpha=0.18 if band else 0.35, edgecolor="none" if band else colour,
@@ -140,13 +166,28 @@ def _layer(
             shape((x, y), high_x - x, high_y - y)
             for x, y, high_x, high_y in zip(layer.x, layer.y, layer.high_x, layer.high_y, strict=True)
         ]
-        found = PatchCollection(boxes, facecolor=colour, edgecolor="white", linewidth=0.4, alpha=0.6, zorder=1)
+        found = PatchCollection(
+            boxes,
+            facecolor=colour,
+            edgecolor="white",
+            linewidth=0.4,
+            alpha=1 if layer.role == "answers" else 0.6,
+            zorder=1,
+        )
         if layer.value.size:
             found = PatchCollection(boxes, edgecolor="none", cmap=mpl.colormaps["Greys"], zorder=1)
             found.set_array(layer.value)
             if scene.values_scale == "log10" and scene.values_high > 1:
                 found.set_norm(LogNorm(1, scene.values_high))
         ax.add_collection(found)
+        for text, x, y, high_x, high_y in zip(
+            layer.texts, layer.x, layer.y, layer.high_x, layer.high_y, strict=bool(layer.texts)
+        ):
+            ax.text((x + high_x) / 2, (y + high_y) / 2, text, ha="center", va="center", clip_on=True)
+    elif layer.form == "words":
+        for text, x, y in zip(layer.texts, layer.x, layer.y, strict=True):
+            ax.annotate(text, (x, y), (5, 0), textcoords="offset points", va="center", color=colour, weight="bold",
+                        zorder=9)  # fmt: skip
     else:
         _standing(ax, layer, colour, width, scene)
 
@@ -190,8 +231,9 @@ def _standing(ax: Any, layer: Layer, colour: str, width: float, scene: Scene) ->
             )
         return
     marker = "D" if layer.role == "combined" else "o"
+    sizes = 18 * (0.5 + layer.size) if layer.size.size else 18
     ax.scatter(
-        *swap(at, centre), marker=marker, s=18, facecolors="white", edgecolors=colour, linewidths=width, zorder=8
+        *swap(at, centre), marker=marker, s=sizes, facecolors="white", edgecolors=colour, linewidths=width, zorder=8
     )
 
 
@@ -215,6 +257,11 @@ def _axis(ax: Any, axis: Axis, settings: Mapping[str, Any], name: str) -> None:
         set_ends(low, high)
     if axis.kind == "levels":
         ticks.set_ticks(range(len(axis.levels)), [_typeset(level) for level in axis.levels])
+        for place in axis.heads:
+            ticks.get_ticklabels()[place].set_fontweight("bold")
+        for place, words in enumerate(axis.beside):
+            ax.annotate(_typeset(words), (1, place), (6, 0), xycoords=("axes fraction", "data"),
+                        textcoords="offset points", va="center", annotation_clip=False)  # fmt: skip
     elif axis.kind == "bare":
         ticks.set_ticks([])
     elif axis.kind == "time":

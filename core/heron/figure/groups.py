@@ -1,23 +1,48 @@
 """Groups side by side: centres with bars, boxes, curves and points; shares of answers; estimates under one another."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Literal
 
 import numpy as np
 
 from heron.checks import Floats, Ints
-from heron.figure.scene import Axis, Facts, Layer, Number, Scale, Scene, SceneSeries, aired, least_above_zero, turned
+from heron.figure.scene import (
+    Axis,
+    Facts,
+    Lane,
+    Layer,
+    Number,
+    Scale,
+    Scene,
+    SceneSeries,
+    aired,
+    least_above_zero,
+    turned,
+)
+from heron.figure.source import Standing
 from heron.figure.spread import beyond_layers, box_layer, scatter, upside_down
 from heron.groups import Box
 
 _LANE = 0.86
+RIDGE = 1.6  # of a lane: how high the highest ridge stands
+
+
+def _none() -> Floats:
+    return np.empty(0)
+
+
+def _nobody() -> Ints:
+    return np.empty(0, dtype=np.int64)
 
 
 @dataclass(frozen=True)
 class Part:
-    """One group. place, second: of its level and of its level of the second grouping, from 0; number: where its level
-    stands on a number axis. low, high: ends of the bar. x, heights: its density, cut at the range of its data."""
+    """One group. group: its place among the groups of its reading; place, second: of its level and of its level of the
+    second grouping, from 0; number: where its level stands on a number axis. low, high: ends of the bar. x, heights:
+    its density, cut at the range of its data. What is not drawn is empty."""
 
+    group: int
     label: str
     place: int
     second: int
@@ -26,27 +51,11 @@ class Part:
     center: float | None
     low: float | None
     high: float | None
-    box: Box | None
-    x: Floats
-    heights: Floats
-    values: Floats
-    rows: Ints
-
-
-@dataclass(frozen=True)
-class Drawn:
-    """How groups are drawn. marks: of "points", "violin", "box", "centre", "joined", "from zero". points: "scattered",
-    "apart" or "line"; violin: "whole", "half", "ridges" or "facing"; side: "both", "up" or "down"; on_numbers: levels
-    stand at their numbers."""
-
-    marks: Sequence[str]
-    points: str = "scattered"
-    jitter: float = 0.6
-    violin: str = "whole"
-    side: str = "both"
-    caps: bool = False
-    on_numbers: bool = False
-    upright: bool = True
+    box: Box | None = None
+    x: Floats = field(default_factory=_none)
+    heights: Floats = field(default_factory=_none)
+    values: Floats = field(default_factory=_none)
+    rows: Ints = field(default_factory=_nobody)
 
 
 def apart(values: Floats, room: float, low: float, high: float, rows: int = 46) -> Floats:
@@ -70,7 +79,7 @@ def compared(
     title: str,
     unit: str,
     facts: Facts,
-    drawn: Drawn,
+    standing: Standing,
     *,
     seconds: tuple[str, Sequence[str]] = ("", ()),
     pairs: Floats | None = None,
@@ -78,13 +87,15 @@ def compared(
     scale: Scale = "linear",
     lost: int = 0,
     numbers: Sequence[Number] = (),
+    begins: float | None = None,
 ) -> Scene:
     """Groups side by side. by: the label and unit of what sets them apart; seconds: the label and levels of a second
     grouping; pairs: (n_units, n_groups) values joined across groups; lines: (second, intercept, slope) over the numbers
-    of the levels, of log10 on a logarithmic axis."""
+    of the levels, of log10 on a logarithmic axis; begins: where the axis of the values does, else below the least."""
+    marks = standing.marks
     order = sorted({part.place for part in parts}, key=[part.place for part in parts].index)
     kinds = sorted({part.second for part in parts})
-    on_numbers = drawn.on_numbers and all(part.number is not None for part in parts)
+    on_numbers = standing.on_numbers and all(part.number is not None for part in parts)
     stands = {place: float(i) for i, place in enumerate(order)}
     step = 1.0
     if on_numbers:
@@ -92,109 +103,78 @@ def compared(
         apart_by = np.diff(np.unique(list(stands.values())))
         step = float(apart_by.min()) if apart_by.size else 1.0
     lane = _LANE * step / len(kinds)
-    facing = "violin" in drawn.marks and drawn.violin == "facing" and len(kinds) == 2
-
-    def place_of(part: Part) -> float:
-        return stands[part.place] + (kinds.index(part.second) - (len(kinds) - 1) / 2) * lane
-
+    # Levels that stand one under the other are turned upside down, and what grows is to grow upwards.
+    sign = 1 if standing.upright or on_numbers else -1
+    violins = _Violins(standing.violin, sign * lane, parts, stands, kinds, seconds=bool(seconds[0]))
+    body = -0.25 * sign * lane if "violin" in marks and standing.violin == "half" else 0.0
+    room = 0.46 * lane if body else 0.8 * lane
+    places = [stands[part.place] + (kinds.index(part.second) - (len(kinds) - 1) / 2) * lane for part in parts]
+    placed = list(zip(parts, places, strict=True))
     known = np.concatenate([part.values for part in parts] or [np.empty(0)])
-    low, high = (float(known.min()), float(known.max())) if known.size else (0.0, 1.0)
-    top = max((float(part.heights.max(initial=0.0)) for part in parts), default=0.0)
+
+    def key_of(part: Part) -> str:
+        return seconds[1][part.second] if seconds[0] else part.label
+
     layers: list[Layer] = []
-
-    def add(role: str, part: Part) -> None:
-        at = place_of(part)
-        key = seconds[1][part.second] if seconds[0] else part.label
-        body = -0.25 * lane if drawn.violin == "half" and "violin" in drawn.marks else 0.0
-        room = 0.46 * lane if body else 0.8 * lane
-        if role == "from zero" and part.center is not None:
-            half = 0.36 * lane
+    if "violin" in marks and violins.top > 0:
+        layers += [
+            Layer("area", "violin", key_of(part), *violins.outline(part, at)) for part, at in placed if part.x.size
+        ]
+    half = 0.36 * lane
+    for part, at in placed if "from zero" in marks else ():
+        if part.center is not None:
             x, y, high_x, high_y = map(_one, (at - half, 0.0, at + half, part.center))
-            layers.append(Layer("blocks", "from zero", key, x, y, high_x, high_y))
-        elif role == "violin" and part.x.size and top > 0:
-            layers.append(Layer("area", "violin", key, *_body(part, at, lane, top, drawn.violin, kinds, facing)))
-        elif role == "points" and part.values.size:
-            off = np.zeros(part.values.size)
-            if drawn.points == "scattered":
-                off = room * drawn.jitter * scatter(part.values.size, 7 + part.place)
-            elif drawn.points == "apart":
-                shown = np.log10(part.values) if scale == "log10" else part.values
-                least, most = (
-                    (float(np.log10(known[known > 0].min())), float(np.log10(high)))
-                    if scale == "log10"
-                    else (low, high)
-                )
-                off = apart(shown, room, least, most) * (step if on_numbers else 1.0)
-            layers.append(Layer("points", "points", key, at + body + off, part.values, rows=part.rows))
-        elif role == "box" and part.box is not None:
-            layers.append(box_layer([part.box], [at + body], min(0.3 * lane, 0.3 * step), key, upright=True))
-            if "points" not in drawn.marks or part.values.size < part.box.n:
-                layers.extend(beyond_layers(part.box, at + body, key, upright=True))
-        elif role == "centre" and part.center is not None:
-            from_, to = (np.nan if each is None else each for each in (part.low, part.high))
-            if drawn.side == "up":
-                from_ = part.center
-            if drawn.side == "down":
-                to = part.center
-            layers.append(
-                Layer("interval", "bars", key, _one(at), _one(part.center), low=_one(from_), high=_one(to),
-                      width=0.16 * lane if drawn.caps else 0.0, caps=drawn.caps)
-            )  # fmt: skip
-
-    for role in ("violin", "from zero"):
-        if role in drawn.marks:
-            for part in parts:
-                add(role, part)
+            layers.append(Layer("blocks", "from zero", key_of(part), x, y, high_x, high_y))
     if pairs is not None and pairs.size:
-        places = np.array([place_of(part) for part in parts])
-        x = np.column_stack((np.tile(places, (len(pairs), 1)), np.full(len(pairs), np.nan))).ravel()
-        layers.append(Layer("line", "pairs", "", x, np.column_stack((pairs, np.full(len(pairs), np.nan))).ravel()))
-    for role in ("points", "box"):
-        if role in drawn.marks:
-            for part in parts:
-                add(role, part)
-    if "joined" in drawn.marks:
-        for kind in kinds:
-            own = sorted(
-                (place_of(part), part.center) for part in parts if part.second == kind and part.center is not None
-            )
-            key = seconds[1][kind] if seconds[0] else ""
-            layers.append(
-                Layer(
-                    "line",
-                    "joined",
-                    key,
-                    np.array([x for x, _ in own]),
-                    np.array([y for _, y in own], dtype=np.float64),
-                )
-            )
+        gap = np.full(len(pairs), np.nan)
+        x = np.column_stack((np.tile(places, (len(pairs), 1)), gap)).ravel()
+        layers.append(Layer("line", "pairs", "", x, np.column_stack((pairs, gap)).ravel()))
+    for part, at in placed if "points" in marks else ():
+        if part.values.size:
+            off = _sideways(part, known, standing, room, scale, step if on_numbers else 1.0)
+            layers.append(Layer("points", "points", key_of(part), at + body + off, part.values, rows=part.rows))
+    for part, at in placed if "box" in marks else ():
+        wide = min(0.3 * lane, 0.3 * step)
+        layers.append(box_layer([part.box], [at + body], wide, key_of(part), upright=True))
+        if standing.rings and part.box is not None and ("points" not in marks or part.values.size < part.box.n):
+            layers += beyond_layers(part.box, at + body, key_of(part), upright=True)
+    for kind in kinds if "joined" in marks else ():
+        own = sorted((at, part.center) for part, at in placed if part.second == kind and part.center is not None)
+        xy = np.array(own, dtype=np.float64).reshape(-1, 2).T
+        layers.append(Layer("line", "joined", seconds[1][kind] if seconds[0] else "", xy[0], xy[1]))
     for kind, intercept, slope in lines:
         ends = np.array(sorted(stands.values()))[[0, -1]]
         y = intercept + slope * ends
-        layers.append(
-            Layer("line", "fit", seconds[1][kind] if seconds[0] else "", ends, 10**y if scale == "log10" else y)
-        )
-    if "centre" in drawn.marks:
-        for part in parts:
-            add("centre", part)
+        key = seconds[1][kind] if seconds[0] else ""
+        layers.append(Layer("line", "fit", key, ends, 10**y if scale == "log10" else y))
+    if "centre" in marks:
+        for part, at in placed:
+            if part.center is not None:
+                low, high = _ends(part, standing.side)
+                layers.append(
+                    Layer("interval", "bars", key_of(part), _one(at), _one(part.center), low=_one(low), high=_one(high),
+                          width=0.16 * lane if standing.caps else 0.0, caps=standing.caps)
+                )  # fmt: skip
+    if standing.values is not None:
+        layers.append(_values(placed, standing))
     ups = [np.concatenate((layer.y, layer.high_y, layer.low, layer.high)) for layer in layers]
-    from_zero = "from zero" in drawn.marks
-    ends_up = aired(ups, 0.05, scale)
-    if from_zero and ends_up[0] < 0 <= min(float(np.nanmin(each)) for each in ups if each.size):
-        ends_up = (0.0, ends_up[1])
+    from_zero = "from zero" in marks
+    bottom, top = aired(ups, 0.05, scale)
+    if from_zero and bottom < 0 <= min(float(np.nanmin(each)) for each in ups if each.size):
+        bottom = 0.0
+    bottom = bottom if begins is None else begins
     least = least_above_zero(ups)
-    up = Axis(
-        title, unit, scale=scale, low=ends_up[0], high=ends_up[1], from_zero=from_zero, lost=lost, above_zero=least
-    )
+    up = Axis(title, unit, scale=scale, low=bottom, high=top, from_zero=from_zero, lost=lost, above_zero=least)
     if on_numbers:
-        at = np.array(list(stands.values()))
-        across = Axis(*by, low=float(at.min()) - 0.6 * step, high=float(at.max()) + 0.6 * step)
+        numbered = np.array(list(stands.values()))
+        across = Axis(*by, low=float(numbered.min()) - 0.6 * step, high=float(numbered.max()) + 0.6 * step)
     else:
         firsts = [next(part for part in parts if part.place == place) for place in order]
         levels = tuple(part.label for part in firsts)
         counts = tuple(sum(part.n for part in parts if part.place == place) for place in order)
-        wide = 1.6 if drawn.violin == "ridges" and "violin" in drawn.marks else 0.6
-        across = Axis(*by, "levels", low=-0.6, high=len(order) - 1 + wide, levels=levels, counts=counts)
+        rise = RIDGE if "violin" in marks and standing.violin == "ridges" else 0.6
+        low, high = (-0.6, rise) if sign > 0 else (-rise, 0.6)
+        across = Axis(*by, "levels", low=low, high=len(order) - 1 + high, levels=levels, counts=counts)
     if seconds[0]:
         series = tuple(
             SceneSeries(label, label, i, sum(part.n for part in parts if part.second == i))
@@ -202,116 +182,179 @@ def compared(
         )  # fmt: skip
     else:
         series = tuple(SceneSeries(part.label, part.label, part.place, part.n) for part in parts)
+    lanes = tuple(
+        Lane(
+            part.group,
+            order.index(part.place),
+            f"{part.label}, {seconds[1][part.second]}" if seconds[0] else part.label,
+            at,
+            lane,
+            np.nan if part.center is None else part.center,
+        )
+        for part, at in placed
+    )
     scene = Scene(
         across, up, tuple(layers), facts, series, seconds[0] or by[0], told_by_place=not seconds[0],
-        numbers=tuple(numbers),
+        numbers=tuple(numbers), lanes=lanes,
     )  # fmt: skip
-    if drawn.upright:
+    if standing.upright:
         return scene
     along = turned(scene)
     return upside_down(along) if across.kind == "levels" else along
+
+
+def _ends(part: Part, side: str) -> tuple[float, float]:
+    """The ends of a bar, both ways or one; NaN where it has none."""
+    low, high = (np.nan if each is None else each for each in (part.low, part.high))
+    center = np.nan if part.center is None else part.center
+    return (center if side == "up" else low), (center if side == "down" else high)
+
+
+def _values(placed: Sequence[tuple[Part, float]], standing: Standing) -> Layer:
+    """Centres written out, each beside its mark."""
+    known = [(part, at, part.center) for part, at in placed if part.center is not None]
+    bars = [_ends(part, standing.side) if "centre" in standing.marks else (center, center) for part, _, center in known]
+    ends = np.array(bars, dtype=np.float64).reshape(-1, 2).T
+    return Layer(
+        "words", "values", "", np.array([at for _, at, _ in known]), np.array([center for _, _, center in known]),
+        low=ends[0], high=ends[1],
+        texts=tuple(f"{center:.{standing.values}f}".replace("-", "\u2212") for _, _, center in known),
+    )  # fmt: skip
+
+
+def _sideways(part: Part, known: Floats, standing: Standing, room: float, scale: Scale, step: float) -> Floats:
+    """Where the points of a group stand off its middle."""
+    if standing.points == "line":
+        return np.zeros(part.values.size)
+    if standing.points == "scattered":
+        return room * standing.jitter * scatter(part.values.size, 7 + part.place)
+    values, every = part.values, known
+    if scale == "log10":
+        values, every = np.log10(values), np.log10(every[every > 0])
+    return apart(values, room, float(every.min()), float(every.max())) * step
+
+
+class _Violins:
+    """Outlines of densities, of equal area for all groups."""
+
+    def __init__(
+        self, form: str, lane: float, parts: Sequence[Part], stands: Mapping[int, float], kinds: Sequence[int], *,
+        seconds: bool,
+    ) -> None:  # fmt: skip
+        self._form, self._lane, self._stands = form, lane, stands
+        self._last = kinds[-1] if seconds else None
+        self._facing = form == "facing" and (len(kinds) == 2 if seconds else len(stands) == 2)
+        self.top = max((float(part.heights.max(initial=0.0)) for part in parts), default=0.0)
+
+    def outline(self, part: Part, at: float) -> tuple[Floats, Floats]:
+        rise = {"half": 0.46, "ridges": RIDGE}.get(self._form, 0.46) * self._lane / self.top * part.heights
+        if self._form == "whole" or (self._form == "facing" and not self._facing):
+            return np.concatenate((at + rise, (at - rise)[::-1])), np.concatenate((part.x, part.x[::-1]))
+        foot = at - 0.4 * self._lane if self._form == "ridges" else at
+        if self._facing:
+            # Two share one foot: the levels of the second grouping within a level, or else the two levels themselves.
+            middles = list(self._stands.values())
+            second = at > float(np.mean(middles)) if self._last is None else part.second == self._last
+            foot = float(np.mean(middles)) if self._last is None else at + (-0.5 if second else 0.5) * self._lane
+            rise = (1 if second else -1) * rise * 2
+        return np.concatenate((foot + rise, [foot, foot])), np.concatenate((part.x, [part.x[-1], part.x[0]]))
 
 
 def _one(value: float) -> Floats:
     return np.array([value], dtype=np.float64)
 
 
-def _body(
-    part: Part, at: float, lane: float, top: float, form: str, kinds: Sequence[int], facing: bool
-) -> tuple[Floats, Floats]:
-    """The outline of a density about its place, of equal area for all groups."""
-    rise = {"half": 0.46, "ridges": 1.6}.get(form, 0.46) * lane / top * part.heights
-    foot = at - 0.4 * lane if form == "ridges" else at
-    if facing:
-        second = part.second == kinds[1]
-        foot, rise = at + (-0.5 if second else 0.5) * lane, (1 if second else -1) * rise * 2
-    if form == "whole" or (form == "facing" and not facing):
-        return np.concatenate((at + rise, (at - rise)[::-1])), np.concatenate((part.x, part.x[::-1]))
-    return np.concatenate((foot + rise, [foot, foot])), np.concatenate((part.x, [part.x[-1], part.x[0]]))
-
-
-def shares(
-    labels: Sequence[str], n: Sequence[int], found: Sequence[tuple[float | None, float | None, float | None]],
-    answer: str, by: str, facts: Facts, numbers: Sequence[Number] = (),
-) -> Scene:  # fmt: skip
-    """The share of an answer in each group with its interval, in percent."""
-    kept = [i for i, (share, _, _) in enumerate(found) if share is not None]
-    at = np.array(kept, dtype=np.float64)
-    y, low, high = (100 * np.array([found[i][k] for i in kept], dtype=np.float64) for k in range(3))
-    layers = tuple(
-        Layer("interval", "bars", labels[i], at[j : j + 1], y[j : j + 1], low=low[j : j + 1], high=high[j : j + 1])
-        for j, i in enumerate(kept)
-    )
-    across = Axis(by, "", "levels", low=-0.6, high=len(labels) - 0.4, levels=tuple(labels), counts=tuple(n))
-    up = Axis(answer, "%", low=0.0, high=min(float(np.nanmax(high, initial=5.0)) * 1.08, 102.0))
-    series = tuple(SceneSeries(label, label, i, n[i]) for i, label in enumerate(labels))
-    return Scene(across, up, layers, facts, series, by, told_by_place=True, numbers=tuple(numbers))
-
-
 def stacked(
     labels: Sequence[str], n: Sequence[int], edges: Sequence[Floats], answers: Sequence[str], by: str, facts: Facts,
-    *, about: bool,
+    *, ordered: bool, neutral: int | None,
 ) -> Scene:  # fmt: skip
     """All answers of each group as parts of one bar, in percent, about a neutral answer where there is one. edges:
-    (n_answers + 1,) of each group."""
+    (n_answers + 1,) of each group; ordered: whether answers have an order, which their colours then follow."""
     layers = []
     for j, answer in enumerate(answers):
         at = np.arange(len(labels), dtype=np.float64)
         low = np.array([each[j] for each in edges], dtype=np.float64)
         high = np.array([each[j + 1] for each in edges], dtype=np.float64)
-        layers.append(Layer("blocks", "answers", answer, at - 0.36, low, at + 0.36, high))
+        texts = tuple(f"{width:.0f}\u202f%" if width > 0 else "" for width in (high - low).tolist())
+        layers.append(Layer("blocks", "answers", answer, at - 0.36, low, at + 0.36, high, texts=texts))
     ends = [np.concatenate((layer.y, layer.high_y)) for layer in layers]
     across = Axis(by, "", "levels", low=-0.6, high=len(labels) - 0.4, levels=tuple(labels), counts=tuple(n))
     whole = Axis("Answers", "%", low=0.0, high=100.0, from_zero=True)
-    up = whole.over(ends, 0.02) if about else whole
-    series = tuple(SceneSeries(answer, answer, j, 0) for j, answer in enumerate(answers))
-    scene = Scene(across, up, tuple(layers), facts, series, "")
+    up = whole if neutral is None else whole.over(ends, 0.02)
+    ranks = [_rank(j, len(answers), neutral) if ordered else None for j in range(len(answers))]
+    series = tuple(SceneSeries(answer, answer, j, 0, ranks[j]) for j, answer in enumerate(answers))
+    lanes = tuple(Lane(i, i, label, float(i), 0.72, np.nan) for i, label in enumerate(labels))
+    ramp: Literal["", "sequential", "diverging"] = "diverging" if neutral is not None else "sequential"
+    scene = Scene(across, up, tuple(layers), facts, series, "", lanes=lanes, ramp=ramp if ordered else "")
     return upside_down(turned(scene))
+
+
+def _rank(place: int, n: int, neutral: int | None) -> float:
+    """Where an answer stands along the ramp of n, about the neutral one where there is one."""
+    if neutral is None:
+        return 0.5 if n < 2 else 0.08 + 0.82 * place / (n - 1)
+    return 0.5 + 0.46 * (place - neutral) / max(neutral, n - 1 - neutral, 1)
 
 
 @dataclass(frozen=True)
 class Estimate:
+    """A row that is a result. beside: its numbers in words; heading: under which it stands; row: its number."""
+
     label: str
     value: float
     low: float | None
     high: float | None
     combined: bool = False
-    series: str = ""
     weight: float | None = None
+    beside: str = ""
+    heading: str = ""
+    row: int = 0
 
 
 def estimates(
-    rows: Sequence[Estimate], title: str, unit: str, facts: Facts, *, none: float | None = None, series_title: str = ""
-) -> Scene:
-    """Estimates one under the other with their intervals; none: the value that means no difference."""
-    keys = list(dict.fromkeys(row.series for row in rows))
-    names = list(dict.fromkeys(row.label for row in rows))
-    gap = 0.24 if len(keys) > 1 else 0.0
-    layers = []
-    for k, key in enumerate(keys):
-        for combined in (False, True):
-            own = [row for row in rows if row.series == key and row.combined == combined]
-            if not own:
-                continue
-            at = np.array([names.index(row.label) for row in own]) + (k - (len(keys) - 1) / 2) * gap
-            x = np.array([row.value for row in own])
-            low, high = (
-                np.array([np.nan if end is None else end for end in ends], dtype=np.float64)
-                for ends in ([row.low for row in own], [row.high for row in own])
-            )
-            weights = np.array([row.weight or 0.0 for row in own])
-            size = weights / weights.max() if weights.max(initial=0.0) > 0 else np.empty(0)
-            role = "combined" if combined else "bars"
-            layers.append(Layer("interval", role, key, x, at, low=low, high=high, upright=False, size=size))  # type: ignore[arg-type]
-    ends = [np.concatenate((layer.x, layer.low, layer.high)) for layer in layers]
-    if none is not None:
-        ends.append(_one(none))
-    if none is not None:
-        layers.insert(0, Layer("line", "limits", "", np.array([none, none]), np.array([-0.6, len(names) - 0.4])))
-    across = Axis(title, unit).over(ends, 0.05)
-    up = Axis("", "", "levels", low=-0.6, high=len(names) - 0.4, levels=tuple(names))
-    numbers = tuple(
-        Number(row.label if not row.series else f"{row.label}, {row.series}", row.value, unit) for row in rows
+    rows: Sequence[Estimate], title: str, unit: str, facts: Facts, *, none: float | None = None, none_words: str = "",
+    scale: Scale = "linear",
+) -> Scene:  # fmt: skip
+    """Estimates one under the other with their intervals, under headings where they have such. none: the value that
+    means no difference, with its words."""
+    levels: list[str] = []
+    heads: list[int] = []
+    beside: list[str] = []
+    at = np.empty(len(rows))
+    for i, row in enumerate(rows):
+        if row.heading and (i == 0 or rows[i - 1].heading != row.heading):
+            heads.append(len(levels))
+            levels.append(row.heading)
+            beside.append("")
+        at[i] = len(levels)
+        levels.append(row.label)
+        beside.append(row.beside)
+    weights = np.array([row.weight or 0.0 for row in rows])
+    sizes = weights / weights.max() if weights.max(initial=0.0) > 0 else np.empty(0)
+    x = np.array([row.value for row in rows])
+    low, high = (
+        np.array([np.nan if end is None or (scale == "log10" and end <= 0) else end for end in ends], dtype=np.float64)
+        for ends in ([row.low for row in rows], [row.high for row in rows])
     )
-    series = tuple(SceneSeries(key, key, i, 0) for i, key in enumerate(keys)) if len(keys) > 1 else ()
-    return upside_down(Scene(across, up, tuple(layers), facts, series, series_title, numbers=numbers))
+    layers = []
+    for role, which in (("bars", False), ("combined", True)):
+        own = np.flatnonzero([row.combined == which for row in rows])
+        if own.size:
+            layers.append(
+                Layer("interval", role, "", x[own], at[own], low=low[own], high=high[own], upright=False,  # type: ignore[arg-type]
+                      size=sizes[own] if sizes.size else sizes)
+            )  # fmt: skip
+    ends = [np.concatenate((layer.x, layer.low, layer.high)) for layer in layers]
+    if none is not None and (scale == "linear" or none > 0):
+        ends.append(_one(none))
+        line = np.array([none, none]), np.array([-0.6, len(levels) - 0.4])
+        layers.insert(0, Layer("line", "limits", "", *line, texts=(none_words,) if none_words else ()))
+    lost = int(np.count_nonzero(x <= 0)) if scale == "log10" else 0
+    across = Axis(title, unit, scale=scale, lost=lost).over(ends, 0.05)
+    up = Axis(
+        "", "", "levels", low=-0.6, high=len(levels) - 0.4, levels=tuple(levels), heads=tuple(heads),
+        beside=tuple(beside) if any(beside) else (),
+    )  # fmt: skip
+    numbers = tuple(Number(row.label, row.value, unit) for row in rows)
+    lanes = tuple(Lane(row.row or i, int(at[i]), row.label, float(at[i]), 1.0, row.value) for i, row in enumerate(rows))
+    return upside_down(Scene(across, up, tuple(layers), facts, numbers=numbers, lanes=lanes))

@@ -11,10 +11,10 @@ import numpy as np
 
 from heron.checks import Floats, Ints
 
-Form = Literal["points", "line", "area", "blocks", "hexagons", "interval", "box"]
+Form = Literal["points", "line", "area", "blocks", "hexagons", "interval", "box", "words"]
 Role = Literal[
     "points", "beyond", "classes", "density", "normal", "box", "bars", "from zero", "violin", "joined", "pairs", "fit",
-    "median line", "smooth", "band", "steps", "tiles", "limits", "rug", "answers", "combined",
+    "median line", "smooth", "band", "steps", "tiles", "limits", "rug", "answers", "combined", "values",
 ]  # fmt: skip
 Scale = Literal["linear", "log10"]
 
@@ -43,6 +43,8 @@ class Axis:
     high: float = 1.0
     levels: tuple[str, ...] = ()
     counts: tuple[int, ...] = ()
+    heads: tuple[int, ...] = ()
+    beside: tuple[str, ...] = ()
     foot: float | None = None
     from_zero: bool = False
     lost: int = 0
@@ -60,8 +62,9 @@ class Layer:
 
     points: x, y, rows (from 1); size: of each, from 0 to 1. line, area: x, y, NaN between parts. blocks: x to high_x, y
     to high_y; value: what its shade says. hexagons: likewise, each standing on a corner within these ends. interval: x,
-    y, and low to high along the values. box: likewise with q1, q3 and y the median. upright: whether values stand on
-    the axis that goes up; width: of boxes and caps, in units of the other axis."""
+    y, and low to high along the values. box: likewise with q1, q3 and y the median. words: texts beside x, y, clear of
+    what reaches from low to high. upright: whether values stand on the axis that goes up; width: of boxes and caps, in
+    units of the other axis."""
 
     form: Form
     role: Role
@@ -77,6 +80,7 @@ class Layer:
     value: Floats = field(default_factory=_none)
     size: Floats = field(default_factory=_none)
     rows: Ints = field(default_factory=_nobody)
+    texts: tuple[str, ...] = ()
     width: float = 0.0
     upright: bool = True
     caps: bool = False
@@ -84,12 +88,27 @@ class Layer:
 
 @dataclass(frozen=True)
 class SceneSeries:
-    """Marks that belong together. place: among the colours and shapes, the same in every stage."""
+    """Marks that belong together. place: among the colours and shapes, the same in every stage; rank: along the ramp of
+    the scene, from 0 to 1, where series have an order."""
 
     key: str
     label: str
     place: int
     n: int
+    rank: float | None = None
+
+
+@dataclass(frozen=True)
+class Lane:
+    """Room of one group on the axis that groups stand along. group: its place among the groups of its reading; level:
+    the place of its level among those drawn; label: its levels; value: of its centre, NaN where it has none."""
+
+    group: int
+    level: int
+    label: str
+    at: float
+    width: float
+    value: float
 
 
 @dataclass(frozen=True)
@@ -104,8 +123,9 @@ class Number:
 
 @dataclass(frozen=True)
 class Facts:
-    """What the words of a figure are made of. subject: what is shown, without a full stop. marks: a sentence on each
-    kind of mark; bars: the name of what bars are, "" where there are none. notes: scale, bandwidth, equation, tests.
+    """What the words of a figure are made of. subject: what is shown, without a full stop; named: words in it for what
+    stands "across", "up" or as "series", in whose place a title typed for these stands. marks: a sentence on each kind
+    of mark; bars: the name of what bars are, "" where there are none. notes: scale, bandwidth, equation, tests.
     n: (label, n) of each group, or one with "". aside: how many rows are set aside, by the numbers of their entries in
     the Ledger. missing: rows without a value."""
 
@@ -119,13 +139,15 @@ class Facts:
     aside: int = 0
     entries: tuple[int, ...] = ()
     cannot: tuple[str, ...] = ()
+    named: tuple[tuple[str, str], ...] = ()
 
 
 @dataclass(frozen=True)
 class Scene:
-    """A figure in data units. told_by_place: series stand apart and are named where they stand, so that colour says
-    nothing that place does not; values_title, values_low, values_high, values_scale: of the shade of tiles; counts
-    stand in steps of equal ratio from 1."""
+    """A figure in data units. lanes: where its groups stand; ramp: of series that have an order.
+    told_by_place: series stand apart and are named where they stand, so that colour says nothing that place does not;
+    values_title, values_low, values_high, values_scale: of the
+    shade of tiles; counts stand in steps of equal ratio from 1."""
 
     across: Axis
     up: Axis
@@ -135,6 +157,8 @@ class Scene:
     series_title: str = ""
     told_by_place: bool = False
     numbers: tuple[Number, ...] = ()
+    lanes: tuple[Lane, ...] = ()
+    ramp: Literal["", "sequential", "diverging"] = ""
     values_title: str = ""
     values_low: float = 0.0
     values_high: float = 1.0
@@ -173,7 +197,29 @@ def turned(scene: Scene) -> Scene:
     def layer(each: Layer) -> Layer:
         return replace(each, x=each.y, y=each.x, high_x=each.high_y, high_y=each.high_x, upright=not each.upright)
 
-    return replace(scene, across=scene.up, up=scene.across, layers=tuple(map(layer, scene.layers)))
+    other = {"across": "up", "up": "across"}
+    facts = replace(scene.facts, named=tuple((other.get(which, which), words) for which, words in scene.facts.named))
+    return replace(scene, across=scene.up, up=scene.across, layers=tuple(map(layer, scene.layers)), facts=facts)
+
+
+def extents(layer: Layer) -> tuple[Floats, Floats, Floats, Floats]:
+    """Of each mark, what it touches: its lowest and highest place across, and up. A line or an area is one mark."""
+    x, y = layer.x, layer.y
+    if layer.form in ("line", "area"):
+        return tuple(np.array([end]) for ends in map(_ends, (x, y)) for end in ends)  # type: ignore[return-value]
+    ends = [x, layer.high_x if layer.high_x.size else x, y, layer.high_y if layer.high_y.size else y]
+    along, other = (2, 0) if layer.upright else (0, 2)
+    for each in (layer.low, layer.high) if layer.form in ("interval", "box") else ():
+        if each.size:
+            ends[along], ends[along + 1] = np.fmin(ends[along], each), np.fmax(ends[along + 1], each)
+    if layer.form == "box":
+        ends[other], ends[other + 1] = ends[other] - layer.width / 2, ends[other + 1] + layer.width / 2
+    return np.fmin(ends[0], ends[1]), np.fmax(ends[0], ends[1]), np.fmin(ends[2], ends[3]), np.fmax(ends[2], ends[3])
+
+
+def _ends(values: Floats) -> tuple[float, float]:
+    known = values[np.isfinite(values)]
+    return (float(known.min()), float(known.max())) if known.size else (np.nan, np.nan)
 
 
 def reach(layer: Layer) -> tuple[Floats, Floats]:

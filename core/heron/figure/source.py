@@ -207,7 +207,7 @@ class GroupsSource(Standing, _OfVariable):
 
 
 @dataclass(frozen=True, kw_only=True)
-class SharesSource(_OfVariable):
+class SharesSource(Standing, _OfVariable):
     """The share of some answers in each group, or all answers as parts of one bar. chosen: places of the levels whose
     share is told, the last where none is; neutral: the level about which stacked parts are centred."""
 

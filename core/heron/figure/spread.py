@@ -232,10 +232,13 @@ def upside_down(scene: Scene) -> Scene:
         scene.up,
         levels=scene.up.levels[::-1],
         counts=scene.up.counts[::-1],
+        beside=scene.up.beside[::-1],
+        heads=tuple(k - place for place in scene.up.heads),
         low=k - scene.up.high,
         high=k - scene.up.low,
     )
-    return replace(scene, up=up, layers=tuple(map(layer, scene.layers)))
+    lanes = tuple(replace(lane, at=k - lane.at) for lane in scene.lanes)
+    return replace(scene, up=up, layers=tuple(map(layer, scene.layers)), lanes=lanes)
 
 
 @dataclass(frozen=True)

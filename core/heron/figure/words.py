@@ -1,6 +1,7 @@
 """The words of a figure, written from what it shows: its caption, and a text for those who cannot see it."""
 
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from typing import Any
 
 from heron.figure.scene import Axis, Facts, Scene
@@ -17,10 +18,11 @@ def letters(n: int, form: str) -> list[str]:
     return [chr(start + i) if i < 26 else f"{chr(start + i % 26)}{i // 26 + 1}" for i in range(n)]
 
 
-def n_words(facts: Facts) -> str:
-    """n of the figure, by group where there are groups."""
+def n_words(facts: Facts, series: Mapping[str, Any] | None = None) -> str:
+    """n of the figure, by group where there are groups. series: what was set for these, their names among it."""
     if not facts.n:
         return ""
+    facts = replace(facts, n=tuple(((series or {}).get(label, {}).get("name") or label, n) for label, n in facts.n))
     if len(facts.n) == 1:
         label, n = facts.n[0]
         said = f"n\u00a0=\u00a0{grouped(n)}{f' ({label})' if label else ''}"
@@ -41,8 +43,39 @@ def aside_words(facts: Facts) -> str:
     return f"{counted(facts.aside, 'row')} set aside{f' (Ledger {where})' if where else ''}."
 
 
-def _sentences(facts: Facts) -> list[str]:
-    found = [f"{facts.subject}.", *facts.marks, *facts.notes, n_words(facts)]
+def subject_of(scene: Scene, panel: Mapping[str, Any]) -> str:
+    """What is shown, with the titles that were typed in the place of those that follow from the data."""
+    typed = {"across": panel["across"]["title"], "up": panel["up"]["title"], "series": panel["legend"]["title"]}
+    said = scene.facts.subject
+    for which, words in scene.facts.named:
+        title = typed[which]
+        if title is not None and words:
+            at = said.lower().find(words.lower())
+            said = said[:at] + title + said[at + len(words) :] if at >= 0 else said
+    return said[:1].upper() + said[1:]
+
+
+def _scale_words(scene: Scene, panel: Mapping[str, Any]) -> list[str]:
+    """Which axes are logarithmic, as they are drawn."""
+    sides = {"across": "across", "up": "that goes up"}
+    log = [side for side in sides if scale_of(getattr(scene, side), panel[side]) != "linear"]
+    numeric = [side for side in sides if getattr(scene, side).kind == "number"]
+    if not log:
+        return []
+    if len(log) == 2:
+        return ["Both axes are logarithmic."]
+    return ["The axis is logarithmic." if len(numeric) == 1 else f"The axis {sides[log[0]]} is logarithmic."]
+
+
+def scale_of(axis: Axis, own: Mapping[str, Any]) -> str:
+    """On which scale an axis is drawn."""
+    return str(own["scale"] or axis.scale) if axis.kind == "number" else "linear"
+
+
+def _sentences(scene: Scene, panel: Mapping[str, Any]) -> list[str]:
+    facts = scene.facts
+    n = n_words(facts, panel["series"])
+    found = [f"{subject_of(scene, panel)}.", *facts.marks, *facts.notes, *_scale_words(scene, panel), n]
     if facts.missing:
         found.append(f"{counted(facts.missing, 'row')} without a value.")
     return [each for each in [*found, *facts.cannot, aside_words(facts)] if each]
@@ -53,7 +86,7 @@ def caption(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
 
     Sentences that all panels share are told once, at the end.
     """
-    parts = [_sentences(scene.facts) for scene in scenes]
+    parts = [_sentences(scene, panel) for scene, panel in zip(scenes, document["panels"], strict=True)]
     extra = [_furniture_words(panel) for panel in document["panels"]]
     for own, more in zip(parts, extra, strict=True):
         own.extend(more)
@@ -100,6 +133,7 @@ _FORMS = {
     "rug": "a rug",
     "answers": "stacked bars",
     "combined": "combined estimates",
+    "values": "values written out",
 }
 
 
@@ -110,7 +144,7 @@ def alternative(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
     for letter, scene, panel in zip(named, scenes, document["panels"], strict=True):
         forms = list(dict.fromkeys(_FORMS[layer.role] for layer in scene.layers if layer.role != "limits"))
         listed = f"{', '.join(forms[:-1])} and {forms[-1]}" if len(forms) > 1 else "".join(forms)
-        text = f"{scene.facts.subject}, drawn as {listed or 'an empty frame'}. "
+        text = f"{subject_of(scene, panel)}, drawn as {listed or 'an empty frame'}. "
         text += " ".join(
             _axis_words(side, axis, panel[side]) for side, axis in (("across", scene.across), ("up", scene.up))
         )
@@ -133,8 +167,9 @@ def _axis_words(side: str, axis: Axis, own: Mapping[str, Any]) -> str:
         return f"{name}: {axis.title}." if axis.title else ""
     low, high = (axis.low if own["low"] is None else own["low"], axis.high if own["high"] is None else own["high"])
     low = max(low, axis.foot) if axis.foot is not None else low
-    log = ", logarithmic" if (own["scale"] or axis.scale).startswith("log") else ""
-    return f"{name}: {axis.title} from {_number(low, 3)} to {_number(high, 3)}{_unit(axis.unit)}{log}."
+    log = ", logarithmic" if scale_of(axis, own) != "linear" else ""
+    title = axis.title if own["title"] is None else own["title"]
+    return f"{name}: {title} from {_number(low, 3)} to {_number(high, 3)}{_unit(axis.unit)}{log}."
 
 
 def _unit(unit: str) -> str:

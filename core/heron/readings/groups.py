@@ -1,13 +1,13 @@
 """Groups side by side: their centres with bars, their boxes and curves, and how they differ."""
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import partial
 from typing import Literal
 
 import numpy as np
 
-from heron import density, differences, groups, thinning
+from heron import differences, groups
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.groups import Bars, Centre
@@ -17,8 +17,6 @@ from heron.readings.subject import Subject, series_of, subject_of
 from heron.wording import typeset
 
 MOST_GROUPS = 300
-MOST_PAIR_LINES = 1_000
-_CURVE_POINTS = 120
 
 
 @dataclass(frozen=True)
@@ -41,8 +39,7 @@ class CompareSettings:
 @dataclass(frozen=True)
 class ComparedGroup:
     """One group. place: of its level; second_place: of the second one; number: where its level stands on a number axis,
-    None where levels have none. x, heights: (n_points,) its density (of log10, per decade, on a log axis), empty where
-    it cannot be drawn; n_lost: values that a log axis cannot show."""
+    None where levels have none; n_lost: values that a log axis cannot show."""
 
     label: str
     second: str
@@ -50,10 +47,12 @@ class ComparedGroup:
     second_place: int
     number: float | None
     centred: groups.Centred
-    box: groups.Box
-    x: Floats
-    heights: Floats
     n_lost: int
+
+    @property
+    def name(self) -> str:
+        """The group by its levels."""
+        return f"{self.label} {self.second}".strip()
 
 
 @dataclass(frozen=True)
@@ -69,10 +68,8 @@ class FittedLine:
 @dataclass(frozen=True)
 class Comparison:
     """Groups in the order of the levels; empty_levels have no row. pair_label: what joins values across groups, ""
-    for nothing; pair_values: (n_units, n_groups) laid out by rows, NaN where a unit has no value, of at most 1,000
-    units; n_joined, n_alone: units with and without a value in 2 groups. values, positions, of_group: (n_sent,) the
-    points, the row of each (from 1) and the place of its group among `groups`. unit_label: what n counts, "" for
-    rows."""
+    for nothing; n_joined, n_alone: units with and without a value in 2 groups. unit_label: what n counts, "" for
+    rows; repeated: what several rows of a group belong to, "" for nothing."""
 
     subject: Subject
     used: Used
@@ -90,8 +87,6 @@ class Comparison:
     left_out: int
     empty_levels: tuple[str, ...]
     pair_label: str
-    pair_names: tuple[str, ...]
-    pair_values: Floats
     n_joined: int
     n_alone: int
     lines: tuple[FittedLine, ...]
@@ -99,9 +94,6 @@ class Comparison:
     unit_label: str
     repeated: str
     without_group: int
-    values: Floats
-    positions: Ints
-    of_group: Ints
     fits_badly: bool
     words: tuple[str, ...]
 
@@ -174,11 +166,16 @@ def _unit(variable: VariableView) -> VariableView | None:
 
 
 def compared(variable: VariableView, asked: CompareSettings, cancellation: Cancellation) -> Comparison:
+    """How groups stand, in numbers and words; kept, since a picture and its numbers ask the same."""
+    symbols = [role and role.symbol for role in (variable, asked.by, asked.second, asked.pair)]
+    how = asked.center, asked.bars, asked.level, asked.units, asked.percents, asked.trim, asked.line, asked.log
+    return variable.table.remembered(("compared", *symbols, *how), lambda: _compared(variable, asked, cancellation))
+
+
+def _compared(variable: VariableView, asked: CompareSettings, cancellation: Cancellation) -> Comparison:
     own_unit = _unit(variable)
-    series = series_of(variable, asked.by, asked.second, asked.pair, own_unit)
-    x = series.numbers(variable.symbol)
-    laid = _laid(series, asked)
-    here, of_rows, k = laid.here, laid.of_rows, len(laid.second_labels)
+    laid = grouped_rows(variable, asked.by, asked.second, asked.pair, own_unit)
+    series, x, of_rows, here, k = laid.series, laid.values, laid.of_rows, laid.here, len(laid.second_labels)
     units = series.levels(own_unit.symbol)[1] if own_unit is not None and asked.units else None
     cancellation.check()
     found = groups.summarize(
@@ -193,32 +190,23 @@ def compared(variable: VariableView, asked: CompareSettings, cancellation: Cance
         order=[_named(laid, each, asked.by) for each in here.tolist()],
         progress=cancellation.progress,
     )
+    cancellation.check()
     known = np.flatnonzero(~np.isnan(x) & (of_rows >= 0))
-    order = known[np.argsort(of_rows[known], kind="stable")]
-    starts = np.searchsorted(of_rows[order], np.arange(here.size + 1))
-    parts = []
-    for i, each in enumerate(here.tolist()):
-        cancellation.check()
-        own = x[order[starts[i] : starts[i + 1]]]
-        shown = own[own > 0] if asked.log else own
-        curve, heights = _curve(shown, variable, log=asked.log)
-        parts.append(
-            ComparedGroup(
-                typeset(laid.labels[each // k]),
-                typeset(laid.second_labels[each % k]),
-                each // k,
-                each % k,
-                laid.places[each // k],
-                found.groups[i],
-                groups.with_rows(groups.box(own).groups[0], series.positions(order[starts[i] : starts[i + 1]]) + 1),
-                curve,
-                heights,
-                own.size - shown.size,
-            )
+    lost = np.bincount(of_rows[known][x[known] <= 0], minlength=here.size) if asked.log else np.zeros(here.size)
+    parts = tuple(
+        ComparedGroup(
+            typeset(laid.labels[each // k]),
+            typeset(laid.second_labels[each % k]),
+            each // k,
+            each % k,
+            laid.numbers[each // k],
+            found.groups[i],
+            int(lost[i]),
         )
-    sent = thinning.points(known, x[known])
+        for i, each in enumerate(here.tolist())
+    )
     repeated = "" if asked.units or own_unit is None else _repeated(series, own_unit, of_rows[known], known)
-    pairs, names = _pairs(series, x, of_rows, asked.pair, here.size)
+    pairs = paired_values(laid, asked.pair)
     there = set((here // k).tolist())
     return Comparison(
         subject_of(variable),
@@ -227,7 +215,7 @@ def compared(variable: VariableView, asked: CompareSettings, cancellation: Cance
         typeset(asked.by.unit),
         typeset(asked.second.label) if asked.second else "",
         tuple(typeset(label) for label in laid.second_labels) if asked.second else (),
-        tuple(parts),
+        parts,
         asked.center,
         asked.bars,
         asked.level,
@@ -237,74 +225,95 @@ def compared(variable: VariableView, asked: CompareSettings, cancellation: Cance
         found.left_out,
         tuple(typeset(label) for i, label in enumerate(laid.labels) if i not in there),
         typeset(asked.pair.label) if asked.pair else "",
-        names,
-        pairs.values[: len(names)].ravel(),
-        pairs.n_joined,
-        pairs.n_alone,
+        pairs.n_joined if pairs else 0,
+        pairs.n_alone if pairs else 0,
         _lines(parts, x, of_rows, asked),
         asked.line,
         typeset(own_unit.label) if own_unit is not None and asked.units else "",
         repeated,
         int(np.count_nonzero(~np.isnan(x) & (of_rows < 0))),
-        x[sent],
-        series.positions(sent) + 1,
-        of_rows[sent],
         bool(groups.fits_badly(found)),
         groups.describe(found, unit=typeset(variable.unit)),
     )
 
 
-def _named(laid: "_Laid", each: int, by: VariableView) -> str:
+def _named(laid: "GroupedRows", each: int, by: VariableView) -> str:
     """A group in a sentence; a level that is a bare number takes the variable's name before it."""
     k = len(laid.second_labels)
     label = typeset(laid.labels[each // k])
-    if laid.places[each // k] is not None and label[:1] in "0123456789-.":
+    if laid.numbers[each // k] is not None and label[:1] in "0123456789-.":
         label = f"{typeset(by.label)} {label}"
     return f"{label} {typeset(laid.second_labels[each % k])}".strip()
 
 
 @dataclass(frozen=True)
-class _Laid:
-    """labels, places: of the levels, and the numbers they stand for; here: level x second of each group that has rows;
-    of_rows: (n_rows,) the group of each row, -1 for none."""
+class GroupedRows:
+    """The rows of groups. values: (n,) of the variable; labels, numbers: of the levels, and what they stand for; here:
+    level x second of each group that has rows; of_rows: (n,) the group of each row, -1 for none."""
 
+    series: Series
+    values: Floats
     labels: list[str]
-    places: list[float | None]
+    numbers: list[float | None]
     second_labels: list[str]
     here: Ints
     of_rows: Ints
+
+    def entries(self) -> list[Ints]:
+        """Of each group, where its values stand among all."""
+        known = np.flatnonzero(~np.isnan(self.values) & (self.of_rows >= 0))
+        order = known[np.argsort(self.of_rows[known], kind="stable")]
+        return np.split(order, np.searchsorted(self.of_rows[order], np.arange(1, self.here.size)))
+
+
+def grouped_rows(
+    variable: VariableView, by: VariableView, second: VariableView | None, *others: VariableView | None
+) -> GroupedRows:
+    """The rows of a variable by the levels of another, and of a second one within each; others are loaded besides."""
+    roles = (variable, by, second, *others)
+    question = "grouped rows", *(each and each.symbol for each in roles)
+    return variable.table.remembered(question, lambda: _grouped_rows(variable, by, second, *others))
+
+
+def _grouped_rows(
+    variable: VariableView, by: VariableView, second: VariableView | None, *others: VariableView | None
+) -> GroupedRows:
+    series = series_of(variable, by, second, *others)
+    x = series.numbers(variable.symbol)
+    labels, index, numbers = _levels(series, by)
+    second_labels, second_index = [""], np.zeros(index.size, dtype=np.int64)
+    if second is not None:
+        second_labels, second_index, _ = _levels(series, second)
+    k = len(second_labels)
+    joined = np.where((index < 0) | (second_index < 0), -1, index * k + second_index)
+    here = np.flatnonzero(np.bincount(joined[joined >= 0], minlength=len(labels) * k))
+    if here.size > MOST_GROUPS:
+        raise _too_many(here.size, by.label)
+    group = np.full(len(labels) * k + 1, -1, dtype=np.int64)
+    group[here] = np.arange(here.size)
+    return GroupedRows(series, x, labels, numbers, second_labels, here, group[joined])
+
+
+def paired_values(laid: GroupedRows, pair: VariableView | None) -> groups.Paired | None:
+    """The values of each unit of `pair` across the groups; None without one."""
+    if pair is None:
+        return None
+    return groups.paired(laid.values, laid.of_rows, laid.series.levels(pair.symbol)[1], laid.here.size)
+
+
+def rows_of_group(variable: VariableView, by: VariableView, second: VariableView | None, group: int) -> Ints:
+    """The row numbers, from 1, of the values of a group, by its place among the groups compared."""
+    laid = grouped_rows(variable, by, second)
+    if not 0 <= group < laid.here.size:
+        raise InputError("no-group", f"There is no group {group} of {laid.here.size}.", where="group")
+    return laid.series.rows(laid.entries()[group])
 
 
 def _part_done(cancellation: Cancellation, part: int, parts: int, share: float) -> None:
     cancellation.progress((part + share) / parts)
 
 
-def _laid(series: Series, asked: CompareSettings) -> _Laid:
-    labels, index, places = _levels(series, asked.by)
-    second_labels, second_index = [""], np.zeros(index.size, dtype=np.int64)
-    if asked.second is not None:
-        second_labels, second_index, _ = _levels(series, asked.second)
-    k = len(second_labels)
-    joined = np.where((index < 0) | (second_index < 0), -1, index * k + second_index)
-    here = np.flatnonzero(np.bincount(joined[joined >= 0], minlength=len(labels) * k))
-    if here.size > MOST_GROUPS:
-        raise _too_many(here.size, asked.by.label)
-    group = np.full(len(labels) * k + 1, -1, dtype=np.int64)
-    group[here] = np.arange(here.size)
-    return _Laid(labels, places, second_labels, here, group[joined])
-
-
-def _pairs(
-    series: Series, x: Floats, of_rows: Ints, pair: VariableView | None, n_groups: int
-) -> tuple[groups.Paired, tuple[str, ...]]:
-    if pair is None:
-        return groups.Paired(np.empty(0, dtype=np.int64), np.empty((0, n_groups)), 0, 0), ()
-    labels, unit = series.levels(pair.symbol)
-    found = groups.paired(x, of_rows, unit, n_groups)
-    return found, tuple(typeset(labels[each]) for each in found.units[:MOST_PAIR_LINES].tolist())
-
-
-def _lines(parts: list[ComparedGroup], x: Floats, of_rows: Ints, asked: CompareSettings) -> tuple[FittedLine, ...]:
+def _lines(parts: Sequence[ComparedGroup], x: Floats, of_rows: Ints, asked: CompareSettings) -> tuple[FittedLine, ...]:
     """The line over the numbers of the levels, through all rows of the groups or through their centres."""
     if asked.line == "none" or any(part.number is None for part in parts):
         return ()
@@ -333,17 +342,6 @@ def _repeated(series: Series, unit: VariableView, group: Ints, entries: Ints) ->
     codes = series.levels(unit.symbol)[1][entries]
     pairs = np.unique(np.column_stack((group, codes))[codes >= 0], axis=0)
     return typeset(unit.label) if len(pairs) < int(np.count_nonzero(codes >= 0)) else ""
-
-
-def _curve(values: Floats, variable: VariableView, *, log: bool) -> tuple[Floats, Floats]:
-    try:
-        if log:
-            found = density.estimate(np.log10(values), points=_CURVE_POINTS)
-            return 10**found.x, found.density
-        found = density.estimate(values, points=_CURVE_POINTS, lower=variable.lower, upper=variable.upper)
-    except InputError:
-        return np.empty(0), np.empty(0)
-    return found.x, found.density
 
 
 @dataclass(frozen=True)

@@ -13,31 +13,6 @@ export type ComparedGroup = Comparison["groups"][number];
 export type Differences = Schemas["ShortDifferenceReading"];
 export type SharesReading = Schemas["ShortSharesReading"];
 export type Estimates = Schemas["EstimatesReading"];
-/** What a picture of groups draws: a comparison of rows, or results that came as they are. */
-export type Drawing = Pick<
-  Comparison,
-  | "by"
-  | "by_unit"
-  | "second"
-  | "second_labels"
-  | "values"
-  | "positions"
-  | "of_group"
-  | "lines"
-  | "pair_label"
-  | "pair_names"
-  | "pair_values"
-  | "unit_label"
-> & { subject: { label: string; unit: string }; groups: DrawnGroup[] };
-export type DrawnGroup = Omit<ComparedGroup, "centred" | "box"> & {
-  centred: Omit<ComparedGroup["centred"], "summary" | "n_rows"> & {
-    summary: Pick<ComparedGroup["centred"]["summary"], "minimum" | "maximum">;
-  };
-  box: Pick<
-    ComparedGroup["box"],
-    "q1" | "median" | "q3" | "whisker_low" | "whisker_high" | "outlier_rows" | "outlier_values"
-  >;
-};
 export type SharesAsked = Omit<Query<"server_readings_api_shared">, "variable">;
 export type EstimatesAsked = Query<"server_readings_api_estimated">;
 export type CompareAsked = Omit<Query<"server_readings_api_compared">, "variable">;
@@ -111,4 +86,14 @@ export function estimatesOf(table: Table, asked: EstimatesAsked) {
       ),
     ...steady,
   });
+}
+
+/** The rows of a group, by its place among the groups compared. */
+export async function readGroupRows(table: Table, variable: string, by: string, second: string, group: number) {
+  const query = { variable, by, group, ...(second ? { second } : {}) };
+  const asked = client.GET("/api/tables/{table_id}/readings/group-rows", {
+    params: { path: { table_id: table.id }, query },
+    parseAs: "arrayBuffer",
+  });
+  return unpack<Schemas["Within"]>(await bytes(asked)).rows;
 }

@@ -950,6 +950,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/figure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Figure Of
+         * @description What a stage shows of a table, in data units with its words. panel: as in a plate's document, as JSON.
+         */
+        get: operations["server_plates_api_figure_of"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/file": {
         parameters: {
             query?: never;
@@ -1397,6 +1417,26 @@ export interface paths {
         };
         /** Fitted */
         get: operations["server_readings_relate_api_fitted"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/tables/{table_id}/readings/group-rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Group Rows
+         * @description The rows of a group, by its place among the groups compared.
+         */
+        get: operations["server_readings_api_group_rows"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2132,12 +2172,16 @@ export interface components {
         Axis: {
             /** Above Zero */
             above_zero: number;
+            /** Beside */
+            beside: string[];
             /** Counts */
             counts: number[];
             /** Foot */
             foot: number | null;
             /** From Zero */
             from_zero: boolean;
+            /** Heads */
+            heads: number[];
             /** High */
             high: number;
             /**
@@ -2709,9 +2753,7 @@ export interface components {
         };
         /** ComparedGroup */
         ComparedGroup: {
-            box: components["schemas"]["Box"];
             centred: components["schemas"]["Centred"];
-            heights: components["schemas"]["Array"];
             /** Label */
             label: string;
             /** N Lost */
@@ -2724,7 +2766,6 @@ export interface components {
             second: string;
             /** Second Place */
             second_place: number;
-            x: components["schemas"]["Array"];
         };
         /** Comparison */
         Comparison: {
@@ -2760,15 +2801,10 @@ export interface components {
             n_alone: number;
             /** N Joined */
             n_joined: number;
-            of_group: components["schemas"]["Array"];
             /** Pair Label */
             pair_label: string;
-            /** Pair Names */
-            pair_names: string[];
-            pair_values: components["schemas"]["Array"];
             /** Percents */
             percents: number[];
-            positions: components["schemas"]["Array"];
             /** Repeated */
             repeated: string;
             /** Second */
@@ -2783,7 +2819,6 @@ export interface components {
             /** Unit Label */
             unit_label: string;
             used: components["schemas"]["Used"];
-            values: components["schemas"]["Array"];
             /** Without Group */
             without_group: number;
             /** Words */
@@ -3710,6 +3745,8 @@ export interface components {
             missing: number;
             /** N */
             n: string[][];
+            /** Named */
+            named: string[][];
             /** Notes */
             notes: string[];
             /** Subject */
@@ -3742,6 +3779,20 @@ export interface components {
             outer_high: number;
             /** Outer Low */
             outer_low: number;
+        };
+        /**
+         * FigureOut
+         * @description What a stage shows: the panel with all its settings, its scene, its words, and what deserves a look.
+         */
+        FigureOut: {
+            /** Alternative */
+            alternative: string;
+            /** Caption */
+            caption: string;
+            /** Findings */
+            findings: components["schemas"]["FindingOut"][];
+            panel: components["schemas"]["PlatePanel"];
+            scene: components["schemas"]["Scene"];
         };
         /** FileVariable */
         FileVariable: {
@@ -4131,6 +4182,21 @@ export interface components {
             parameters: {
                 [key: string]: number;
             };
+        };
+        /**
+         * GroupRowsIn
+         * @description group: its place among the groups of `by`, and of `second` within each.
+         */
+        GroupRowsIn: {
+            /** By */
+            by: string;
+            /** Group */
+            group: number;
+            /**
+             * Second
+             * @default
+             */
+            second: string;
         };
         /** GroupSpread */
         GroupSpread: {
@@ -4545,6 +4611,21 @@ export interface components {
             /** Within */
             within: string;
         };
+        /** Lane */
+        Lane: {
+            /** At */
+            at: number;
+            /** Group */
+            group: number;
+            /** Label */
+            label: string;
+            /** Level */
+            level: number;
+            /** Value */
+            value: number;
+            /** Width */
+            width: number;
+        };
         /** Layer */
         Layer: {
             /** Caps */
@@ -4553,7 +4634,7 @@ export interface components {
              * Form
              * @enum {string}
              */
-            form: "points" | "line" | "area" | "blocks" | "hexagons" | "interval" | "box";
+            form: "points" | "line" | "area" | "blocks" | "hexagons" | "interval" | "box" | "words";
             high: components["schemas"]["Array"];
             high_x: components["schemas"]["Array"];
             high_y: components["schemas"]["Array"];
@@ -4564,11 +4645,13 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "points" | "beyond" | "classes" | "density" | "normal" | "box" | "bars" | "from zero" | "violin" | "joined" | "pairs" | "fit" | "median line" | "smooth" | "band" | "steps" | "tiles" | "limits" | "rug" | "answers" | "combined";
+            role: "points" | "beyond" | "classes" | "density" | "normal" | "box" | "bars" | "from zero" | "violin" | "joined" | "pairs" | "fit" | "median line" | "smooth" | "band" | "steps" | "tiles" | "limits" | "rug" | "answers" | "combined" | "values";
             rows: components["schemas"]["Array"];
             /** Series */
             series: string;
             size: components["schemas"]["Array"];
+            /** Texts */
+            texts: string[];
             /** Upright */
             upright: boolean;
             value: components["schemas"]["Array"];
@@ -6564,10 +6647,17 @@ export interface components {
         Scene: {
             across: components["schemas"]["Axis"];
             facts: components["schemas"]["Facts"];
+            /** Lanes */
+            lanes: components["schemas"]["Lane"][];
             /** Layers */
             layers: components["schemas"]["Layer"][];
             /** Numbers */
             numbers: components["schemas"]["Number"][];
+            /**
+             * Ramp
+             * @enum {string}
+             */
+            ramp: "" | "sequential" | "diverging";
             /** Series */
             series: components["schemas"]["SceneSeries"][];
             /** Series Title */
@@ -6597,6 +6687,8 @@ export interface components {
             n: number;
             /** Place */
             place: number;
+            /** Rank */
+            rank: number | null;
         };
         /** ScenesIn */
         ScenesIn: {
@@ -6936,10 +7028,30 @@ export interface components {
             /** By */
             by: string;
             /**
+             * Caps
+             * @default false
+             */
+            caps: boolean;
+            /**
              * Chosen
              * @default []
              */
             chosen: number[];
+            /**
+             * Hand
+             * @default []
+             */
+            hand: number[];
+            /**
+             * Hidden
+             * @default []
+             */
+            hidden: number[];
+            /**
+             * Jitter
+             * @default 0.6
+             */
+            jitter: number;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6950,9 +7062,45 @@ export interface components {
              * @default 0.95
              */
             level: number;
+            /**
+             * Marks
+             * @default [
+             *       "points",
+             *       "centre"
+             *     ]
+             */
+            marks: ("points" | "violin" | "box" | "centre" | "joined" | "from zero")[];
             /** Neutral */
             neutral?: number | null;
+            /**
+             * On Numbers
+             * @default false
+             */
+            on_numbers: boolean;
             only?: components["schemas"]["Only"] | null;
+            /**
+             * Order
+             * @default levels
+             * @enum {string}
+             */
+            order: "levels" | "centre" | "n" | "hand";
+            /**
+             * Points
+             * @default scattered
+             * @enum {string}
+             */
+            points: "scattered" | "apart" | "line";
+            /**
+             * Rings
+             * @default true
+             */
+            rings: boolean;
+            /**
+             * Side
+             * @default both
+             * @enum {string}
+             */
+            side: "both" | "up" | "down";
             /**
              * Stacked
              * @default false
@@ -6963,8 +7111,21 @@ export interface components {
              * Format: uuid
              */
             table: string;
+            /**
+             * Upright
+             * @default true
+             */
+            upright: boolean;
+            /** Values */
+            values?: number | null;
             /** Variable */
             variable: string;
+            /**
+             * Violin
+             * @default whole
+             * @enum {string}
+             */
+            violin: "whole" | "half" | "ridges" | "facing";
         };
         /**
          * Sheet
@@ -10167,6 +10328,30 @@ export interface operations {
             };
         };
     };
+    server_plates_api_figure_of: {
+        parameters: {
+            query: {
+                panel: string;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FigureOut"];
+                };
+            };
+        };
+    };
     server_ledger_api_table_file: {
         parameters: {
             query: {
@@ -10909,6 +11094,33 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FitsReading"];
+                };
+            };
+        };
+    };
+    server_readings_api_group_rows: {
+        parameters: {
+            query: {
+                variable: string;
+                by: string;
+                second?: string;
+                group: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Within"];
                 };
             };
         };

@@ -1,6 +1,6 @@
 import type { PlateDocument } from "../api/plates";
 import { nth } from "../values";
-import { countsShown, countWords, type PanelPlan, type Side } from "./layout";
+import { airOf, countsShown, countWords, type PanelPlan, type Side } from "./layout";
 import { inLines, widthOf } from "./text";
 import { round, Words } from "./Words";
 
@@ -175,7 +175,8 @@ function thinning(axis: PanelPlan["across"], size: number, font: "sans" | "serif
 }
 
 /** Ink that stands back. */
-export const quiet = (ink: string) => (ink === "#000000" ? "#4A4A4A" : "#5E5965");
+export const quiet = (ink: string) =>
+  ink.startsWith("var(") ? "var(--muted-ink)" : ink === "#000000" ? "#4A4A4A" : "#5E5965";
 
 function UpWords({ plan, document, at }: WordsAsked) {
   const { style } = document;
@@ -184,7 +185,7 @@ function UpWords({ plan, document, at }: WordsAsked) {
   const counts = countsShown(scene.up, panel.up);
   const x = (up.kind === "levels" ? area.x : at) - TICK - 3;
   const lines = inLines(plan.titles.up, area.height + 20, style.title_size, font, style.bold_titles);
-  const titleX = frame.x + 5 + style.title_size * 0.8;
+  const titleX = frame.x + airOf(size) + style.title_size * 0.8;
   return (
     <>
       {up.ticks.map(({ value, text }, i) => {
@@ -192,6 +193,10 @@ function UpWords({ plan, document, at }: WordsAsked) {
         if (panel.up.rotation === 90)
           return (
             <Words key={value} {...{ text, size, font }} x={x} y={y} anchor="middle" turn={-90} colour={style.ink} />
+          );
+        if (scene.up.heads?.includes(value))
+          return (
+            <Words key={value} {...{ text, size, font }} x={frame.x + 6} y={y + size * 0.34} bold colour={style.ink} />
           );
         const names = plan.levelNames.up[i] ?? [text];
         const rows = names.length + (counts ? 0.9 : 0);
@@ -222,6 +227,20 @@ function UpWords({ plan, document, at }: WordsAsked) {
             />
           );
         })}
+      {up.ticks.map(({ value }) => {
+        const text = scene.up.beside?.[value];
+        return (
+          text && (
+            <Words
+              key={`beside ${value}`}
+              {...{ text, size, font }}
+              x={area.x + area.width + 10}
+              y={up.place(value) + size * 0.34}
+              colour={style.ink}
+            />
+          )
+        );
+      })}
       {lines.map((line, k) => (
         <Words
           key={line}

@@ -9,10 +9,8 @@ import { round, Words } from "./Words";
 /** What the colours, shapes and dashes of a panel stand for. */
 export function Legend({ plan, legend, document }: { plan: PanelPlan; legend: LegendPlan; document: PlateDocument }) {
   const { style } = document;
-  const { rect, entries, title, rowHeight } = legend;
+  const { rect, entries, title } = legend;
   const { type_size: size, font } = style;
-  let y = rect.y + 3 + size * 0.82;
-  const lines = title ? [title] : [];
   return (
     <g data-part={`${plan.i}:legend`}>
       <rect
@@ -24,26 +22,29 @@ export function Legend({ plan, legend, document }: { plan: PanelPlan; legend: Le
         fillOpacity={0.86}
         stroke="none"
       />
-      {lines.map((text) => {
-        const at = y;
-        y += rowHeight;
-        return <Words key={text} text={text} x={rect.x + 3} y={at} size={size} font={font} bold colour={style.ink} />;
-      })}
-      {entries.map(({ look, label }, i) => {
-        const at = y + i * rowHeight;
-        return (
-          <g key={look.key} data-entry={look.key}>
-            <Swatch
-              {...{ plan, look }}
-              x={rect.x + 3}
-              y={at - size * 0.33}
-              paper={style.paper}
-              name={`legend-${plan.i}-${i}`}
-            />
-            <Words text={label} x={rect.x + 3 + SWATCH + 4} y={at} size={size} font={font} colour={style.ink} />
-          </g>
-        );
-      })}
+      {title && (
+        <Words
+          text={title}
+          x={rect.x + 3}
+          y={rect.y + 3 + size * 0.82}
+          size={size}
+          font={font}
+          bold
+          colour={style.ink}
+        />
+      )}
+      {entries.map(({ look, label, x, y }, i) => (
+        <g key={look.key} data-entry={look.key}>
+          <Swatch
+            {...{ plan, look }}
+            x={rect.x + x}
+            y={rect.y + y - size * 0.33}
+            paper={style.paper}
+            name={`legend-${plan.i}-${i}`}
+          />
+          <Words text={label} x={rect.x + x + SWATCH + 4} y={rect.y + y} size={size} font={font} colour={style.ink} />
+        </g>
+      ))}
     </g>
   );
 }
@@ -64,7 +65,7 @@ function Swatch({ plan, look, x, y, paper, name }: SwatchProps) {
     <>
       {area && (
         <>
-          <path d={box} fill={solid ? look.colour : look.fill} fillOpacity={solid ? 0.85 : 0.8} />
+          <path d={box} fill={solid && look.ranked ? look.colour : look.fill} fillOpacity={solid ? 1 : 0.8} />
           {look.hatch > 0 && <Hatch name={name} look={look} outlines={[absolute]} />}
           {!solid && (
             <path

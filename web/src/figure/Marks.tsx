@@ -1,11 +1,15 @@
-import { memo } from "react";
+import { memo, type ReactNode } from "react";
+import type { Layer } from "../api/plates";
+import { inkOn } from "../plot/ramps";
 import { eachOf, nth } from "../values";
 import { BEYOND, DASHES, type Look, markPath, roleLook } from "./look";
 import type { FormProps } from "./marksProps";
 import { boxOf, drawer, hexagonPath, lineOf, placed, rectPath } from "./paths";
 import { Box, Interval } from "./Standing";
 import { shade, shareOf } from "./shades";
-import { round } from "./Words";
+import { widthOf } from "./text";
+import { Values } from "./Values";
+import { round, Words } from "./Words";
 
 /** Points up to so many are drawn one by one, so that where they lie over each other they darken. */
 const ONE_BY_ONE = 3000;
@@ -29,13 +33,13 @@ function Points({ layer, look, across, up, style }: FormProps) {
   const xs = placed(layer.x, across);
   const ys = placed(layer.y, up);
   const beyond = layer.role === "beyond";
-  const radius = (look.size / 2) * (beyond ? 1.15 : 1);
+  const radius = (look.size / 2) * (beyond ? 1.3 : 1);
   const sized = layer.size.length === layer.x.length && layer.size.length > 0;
   const filled = look.filled ?? !beyond;
   const many = xs.length > ONE_BY_ONE;
   if (many && look.shape === 0 && filled && !look.outline && !sized && !beyond)
     return <Dots {...{ xs, ys, radius }} colour={look.colour} opacity={look.opacity} />;
-  const draw = drawer(markPath(look.shape, 1));
+  const draw = drawer(markPath(beyond ? 0 : look.shape, 1));
   const marks: string[] = [];
   for (let i = 0; i < xs.length; i++) {
     const [x, y] = [nth(xs, i), nth(ys, i)];
@@ -43,7 +47,7 @@ function Points({ layer, look, across, up, style }: FormProps) {
     const r = sized ? radius * (0.5 + 1.6 * Math.sqrt(Math.max(nth(layer.size, i), 0))) : radius;
     let d = draw(x, y, r);
     // Ringed marks bear a short tick.
-    if (beyond) d += `M${round(x + r * 0.72)} ${round(y - r * 0.72)}l${round(r * 0.8)} ${round(-r * 0.8)}`;
+    if (beyond) d += `M${round(x + r * 0.72)} ${round(y - r * 0.72)}l${round(r * 0.6)} ${round(-r * 0.6)}`;
     marks.push(d);
   }
   const line = Math.max(look.line * 0.5, 0.5);
@@ -133,17 +137,31 @@ function Line({ layer, look, keyed, across, up, style }: FormProps) {
               : DASHES[look.dash];
   const thin = THIN_ROLES.has(layer.role);
   const width = thin ? Math.max(look.line * 0.6, 0.5) : look.line * (layer.role === "fit" ? 1.25 : 1.15);
+  const words = layer.texts?.[0];
   return (
-    <path
-      d={d}
-      fill="none"
-      stroke={stroke}
-      strokeWidth={round(width)}
-      strokeOpacity={layer.role === "pairs" ? 0.55 : 1}
-      strokeLinejoin="round"
-      strokeLinecap={layer.role === "normal" ? "round" : "butt"}
-      {...(dash ? { strokeDasharray: dash } : {})}
-    />
+    <>
+      <path
+        d={d}
+        fill="none"
+        stroke={stroke}
+        strokeWidth={round(width)}
+        strokeOpacity={layer.role === "pairs" ? 0.55 : 1}
+        strokeLinejoin="round"
+        strokeLinecap={layer.role === "normal" ? "round" : "butt"}
+        {...(dash ? { strokeDasharray: dash } : {})}
+      />
+      {words && (
+        <Words
+          text={words}
+          x={across.place(nth(layer.x, 0)) + 4}
+          y={Math.min(up.from, up.to) + style.type_size}
+          size={style.type_size}
+          font={style.font}
+          colour={style.ink}
+          halo={style.paper}
+        />
+      )}
+    </>
   );
 }
 
@@ -196,12 +214,18 @@ function Blocks({ layer, look, keyed, name, across, up, style, scene }: FormProp
   }
   if (layer.role === "tiles") return paths.map((d, i) => <path key={d} d={d} fill={colours[i]} stroke="none" />);
   const d = paths.join("");
+  const ground = look.filled !== false && look.ranked ? look.colour : null;
   const over = keyed && layer.role === "classes";
   const solid = layer.role === "answers";
   return (
     <>
       {look.filled !== false && (
-        <path d={d} fill={solid ? look.colour : look.fill} fillOpacity={over ? 0.6 : solid ? 0.85 : 1} stroke="none" />
+        <path
+          d={d}
+          fill={solid && look.ranked ? look.colour : look.fill}
+          fillOpacity={over ? 0.6 : solid && !look.ranked ? 0.85 : 1}
+          stroke="none"
+        />
       )}
       {look.hatch > 0 && <Hatch {...{ name, look }} outlines={paths} />}
       <path
@@ -211,6 +235,23 @@ function Blocks({ layer, look, keyed, name, across, up, style, scene }: FormProp
         strokeWidth={Math.max(look.line * 0.7, 0.5)}
         strokeLinejoin="round"
       />
+      {layer.texts?.map((text, i) => {
+        const [x0, y0, x1, y1] = eachOf(corners, (each) => nth(each, i));
+        const [wide, tall] = [Math.abs(x1 - x0), Math.abs(y1 - y0)];
+        if (!text || wide < widthOf(text, style.type_size, style.font) + 4 || tall < style.type_size) return null;
+        return (
+          <Words
+            key={`${x0} ${y0}`}
+            text={text}
+            x={(x0 + x1) / 2}
+            y={(y0 + y1) / 2 + style.type_size * 0.34}
+            anchor="middle"
+            size={style.type_size}
+            font={style.font}
+            colour={ground ? inkOn(ground) : style.ink}
+          />
+        );
+      })}
     </>
   );
 }
@@ -250,7 +291,7 @@ export function Hatch({ name, look, outlines }: { name: string; look: Look; outl
   );
 }
 
-const FORMS = {
+const FORMS: Record<Layer["form"], (props: FormProps) => ReactNode> = {
   points: Points,
   line: Line,
   area: Area,
@@ -258,4 +299,5 @@ const FORMS = {
   hexagons: Blocks,
   interval: Interval,
   box: Box,
+  words: Values,
 };

@@ -14,14 +14,16 @@ type SheetProps = {
   /** Pixels of the screen for a point of the sheet. */
   scale?: number;
   title: string;
+  /** Where everything stands, where that is known already. */
+  plan?: SheetPlan;
   ref?: Ref<SVGSVGElement>;
   /** What is drawn for the hand alone, and does not leave with the plate. */
   children?: (plan: SheetPlan) => ReactNode;
 };
 
 /** A plate as it leaves: everything in points, every look written out, nothing taken from the page but its type. */
-export function Sheet({ document, scenes, furnishings, scale = 1, title, ref, children }: SheetProps) {
-  const plan = useMemo(() => planOf(document, scenes, furnishings), [document, scenes, furnishings]);
+export function Sheet({ document, scenes, furnishings, scale = 1, title, plan: given, ref, children }: SheetProps) {
+  const plan = useMemo(() => given ?? planOf(document, scenes, furnishings), [given, document, scenes, furnishings]);
   const id = useId().replace(/[^a-zA-Z0-9]/g, "");
   const { sheet, style } = document;
   return (

@@ -27,6 +27,9 @@ export function Interval({ layer, look, across, up, style }: FormProps) {
       );
     }
     const [from, to] = [a ?? (layer.upright ? cy : cx), b ?? (layer.upright ? cy : cx)];
+    // A bar shorter than its mark would hide behind it.
+    const halfBar = a == null && b == null ? Number.POSITIVE_INFINITY : Math.abs(to - from) / 2;
+    const held = sized ? radius : Math.max(Math.min(radius, halfBar * 0.55), Math.min(radius, look.line * 1.1));
     const half = layer.caps
       ? Math.abs((layer.upright ? across : up).place(layer.width) - (layer.upright ? across : up).place(0)) / 2
       : 0;
@@ -52,7 +55,7 @@ export function Interval({ layer, look, across, up, style }: FormProps) {
         <path data-of="bar" d={line + caps} stroke={look.outline ?? look.colour} strokeWidth={round(look.line * 1.7)} />
         {seen && (
           <path
-            d={shifted(markPath(look.shape, 1), cx, cy, radius)}
+            d={shifted(markPath(look.shape, 1), cx, cy, held)}
             fill={look.filled ? look.colour : style.paper}
             stroke={look.outline ?? look.colour}
             strokeWidth={round(look.line * 1.35)}

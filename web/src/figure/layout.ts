@@ -7,14 +7,16 @@ import { inLines, widthOf } from "./text";
 
 /** Points of type and lines in a millimetre; the unit in which a plate is drawn. */
 export const POINTS_PER_MM = 72 / 25.4;
-const PAD = 5;
+/** Air at the edges of a panel: larger type needs more. */
+export const airOf = (size: number) => Math.max(5, size * 0.72);
 const TICK = 3;
 const LINE = 1.22;
 
 export type Rect = { x: number; y: number; width: number; height: number };
 export type Side = "across" | "up";
-export type LegendEntry = { look: Look; label: string };
-export type LegendPlan = { rect: Rect; title: string; entries: LegendEntry[]; rowHeight: number };
+/** x, y: of its line of words, from the corner of the legend. */
+export type LegendEntry = { look: Look; label: string; x: number; y: number };
+export type LegendPlan = { rect: Rect; title: string; entries: LegendEntry[] };
 export type DirectLabel = { look: Look; x: number; y: number; end: number };
 
 /** Where everything on a panel stands, in points from the sheet's upper left corner. */
@@ -102,7 +104,7 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
   const looks = panels.map((panel, i) => looksOf(panel, nth(scenes, i), style, furnishings));
 
   // Ticks depend on the room that is left, and the room on how wide their words are: twice is enough.
-  let needs: Needs[] = panels.map(() => ({ left: 34, right: PAD + 4, top: 12, bottom: 30 }));
+  let needs: Needs[] = panels.map(() => ({ left: 34, right: 9, top: 12, bottom: 30 }));
   for (let pass = 0; pass < 2; pass++) {
     const before = needs;
     needs = panels.map((panel, i) =>
@@ -154,7 +156,7 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
       named: nth(named, i),
       levelNames: {
         across: levelLines(scene.across, across, document, panel.across),
-        up: levelLines(scene.up, up, document, panel.up, own.left - PAD - TICK - 3),
+        up: levelLines(scene.up, up, document, panel.up, own.left - airOf(document.style.type_size) - TICK - 3),
       },
       looks: own_looks,
       legend: null,
@@ -187,18 +189,19 @@ function needsOf({ panel, scene, own, named, looks, letter, document, cell, befo
   const up = axisOf(scene.up, own.up, Math.max(widths.up, 10), 0);
   const upTitle = named.up ? titleOf(scene.up, panel.up) : "";
   const acrossTitle = named.across ? titleOf(scene.across, panel.across) : "";
+  const air = airOf(size);
   const titleLines = (text: string, room: number) => inLines(text, room, titled, font, bold).length * titled * LINE;
-  let left = PAD + (upTitle ? titleLines(upTitle, widths.up + 20) + 2 : 0) + TICK + 3;
+  let left = air + (upTitle ? titleLines(upTitle, widths.up + 20) + 2 : 0) + TICK + 3;
   if (named.up) {
     const most = up.kind === "levels" ? cell.width * 0.4 : Number.POSITIVE_INFINITY;
-    const words = up.ticks.map(({ text }) => widthOf(text, size, font));
+    const words = up.ticks.map(({ value, text }) => (scene.up.heads?.includes(value) ? 0 : widthOf(text, size, font)));
     const counts = countsShown(scene.up, panel.up)
       ? scene.up.counts.map((n) => widthOf(countWords(n), size, font))
       : [];
     const turned = panel.up.rotation === 90 ? size : Math.max(0, ...words, ...counts);
     left += Math.min(turned, most);
   }
-  let bottom = PAD + TICK + 2 + (acrossTitle ? titleLines(acrossTitle, widths.across + 30) + 2 : 0);
+  let bottom = air + TICK + 2 + (acrossTitle ? titleLines(acrossTitle, widths.across + 30) + 2 : 0);
   if (named.across && across.kind !== "bare") {
     const { rotation } = panel.across;
     if (rotation === 0 || across.kind !== "levels") {
@@ -215,13 +218,15 @@ function needsOf({ panel, scene, own, named, looks, letter, document, cell, befo
     across.kind === "levels"
       ? 0
       : Math.max(0, ...across.ticks.slice(-1).map(({ text }) => widthOf(text, size, font) / 2));
-  let right = Math.max(PAD + 2, last + 1);
+  let right = Math.max(air + 2, last + 1);
+  if (scene.up.beside?.length) right += 10 + Math.max(...scene.up.beside.map((text) => widthOf(text, size, font)));
   if (scene.values_title) right += 12 + Math.max(widthOf("0.00e0", size, font), 16) + titled * LINE;
   if (endsShown(panel, scene))
     right +=
       6 + Math.max(0, ...[...looks.values()].filter(({ key }) => key).map(({ label }) => widthOf(label, size, font)));
   const head = Math.max(letter ? letter_size * 1.15 : 0, panel.title ? titled * LINE : 0);
-  const top = PAD + (head ? head + 2 : size * 0.4);
+  const above = legendAbove(panel, scene) ? legendRows(looks, scene, document, widths.across).height + 4 : 0;
+  const top = air + (head ? head + 2 : size * 0.4) + above;
   return { left, right, top, bottom };
 }
 
@@ -258,29 +263,55 @@ export const endsShown = (panel: Panel, scene: Scene) => panel.legend.shown === 
 
 export const SWATCH = 15;
 
-function legendOf(plan: PanelPlan, { style }: PlateDocument): LegendPlan | null {
-  const { panel, scene, area } = plan;
-  if (!legendShown(panel, scene)) return null;
-  const entries = scene.series
-    .flatMap(({ key }) => plan.looks.get(key) ?? [])
-    .filter(({ hidden }) => !hidden)
-    .map((look) => ({ look, label: look.label }));
-  const title = panel.legend.title ?? scene.series_title;
+/** Whether a legend stands above the data: beside what fills it from end to end there is no room. */
+const legendAbove = (panel: Panel, scene: Scene): boolean =>
+  legendShown(panel, scene) && panel.legend.x == null && scene.layers.some(({ role }) => role === "answers");
+
+const entriesOf = (looks: Map<string, Look>, scene: Scene) =>
+  scene.series.flatMap(({ key }) => looks.get(key) ?? []).filter(({ hidden }) => !hidden);
+
+/** Entries side by side, in as many lines as the room asks for. */
+function legendRows(looks: Map<string, Look>, scene: Scene, { style }: PlateDocument, room: number) {
   const { type_size: size, font } = style;
   const rowHeight = size * 1.32;
+  let [x, row] = [3, 0];
+  const entries = entriesOf(looks, scene).map((look): LegendEntry => {
+    const width = SWATCH + 4 + widthOf(look.label, size, font) + size;
+    if (x + width > room && x > 3) [x, row] = [3, row + 1];
+    const entry = { look, label: look.label, x, y: 3 + size * 0.82 + row * rowHeight };
+    x += width;
+    return entry;
+  });
+  return { entries, height: (row + 1) * rowHeight + 5 };
+}
+
+function legendOf(plan: PanelPlan, document: PlateDocument): LegendPlan | null {
+  const { panel, scene, area } = plan;
+  if (!legendShown(panel, scene)) return null;
+  const { type_size: size, font } = document.style;
+  if (legendAbove(panel, scene)) {
+    const { entries, height } = legendRows(plan.looks, scene, document, area.width);
+    return { rect: { x: area.x, y: area.y - height - 4, width: area.width, height }, title: "", entries };
+  }
+  const title = panel.legend.title ?? scene.series_title;
+  const rowHeight = size * 1.32;
+  const first = 3 + size * 0.82 + (title ? rowHeight : 0);
+  const entries = entriesOf(plan.looks, scene).map((look, i) => ({
+    look,
+    label: look.label,
+    x: 3,
+    y: first + i * rowHeight,
+  }));
   const width =
     Math.max(widthOf(title, size, font, true), ...entries.map(({ label }) => SWATCH + 4 + widthOf(label, size, font))) +
     6;
   const height = (title ? rowHeight : 0) + entries.length * rowHeight + 5;
   const { x, y } = panel.legend;
-  if (x !== null && x !== undefined && y !== null && y !== undefined)
-    return {
-      rect: { x: area.x + x * area.width, y: area.y + y * area.height, width, height },
-      title,
-      entries,
-      rowHeight,
-    };
-  return { rect: emptiest(plan, width, height), title, entries, rowHeight };
+  const rect =
+    x != null && y != null
+      ? { x: area.x + x * area.width, y: area.y + y * area.height, width, height }
+      : emptiest(plan, width, height);
+  return { rect, title, entries };
 }
 
 /** The corner, or the middle of an edge, where a box of a size covers the fewest marks. */

@@ -1,5 +1,7 @@
 import { symbolCross, symbolStar, symbolWye } from "d3-shape";
+import look from "../../../core/heron/figure/look.json";
 import type { Furnishings, MarkSettings, Panel, PlateStyle, Scene } from "../api/plates";
+import { diverging, sequential } from "../plot/ramps";
 import { shapeOf } from "../plot/series";
 import { nth } from "../values";
 
@@ -19,14 +21,16 @@ export type Look = {
   hatch: number;
   opacity: number;
   hidden: boolean;
+  /** Whether its colour is that of its rank. */
+  ranked: boolean;
 };
 
-export const SHAPE_NAMES = ["disc", "square", "triangle", "diamond", "triangle down", "cross", "star", "wye"];
-export const DASHES = ["", "5 2.5", "1.2 2.2", "7 2 1.2 2", "3 1.6", "9 3"];
+export const SHAPE_NAMES = look.shapes;
+export const DASHES = look.dashes;
 export const DASH_NAMES = ["solid", "dashed", "dotted", "dash and dot", "short dashes", "long dashes"];
 export const HATCH_NAMES = ["none", "rising", "falling", "upright", "level", "crossed"];
 /** Beyond a limit, whatever the colours of the series. */
-export const BEYOND = "#8A2C04";
+export const BEYOND = look.beyond;
 
 const MORE = [symbolCross, symbolStar, symbolWye];
 
@@ -62,33 +66,37 @@ export function lookOf(
   panel: Panel,
   style: PlateStyle,
   furnishings: Furnishings,
+  ranked: string | null = null,
 ): Look {
   const { colours, fills } = coloursOf(style, furnishings);
   const own: Partial<MarkSettings> = panel.series[key] ?? {};
-  const colour = own.colour ?? nth(colours, place % colours.length);
+  const colour = own.colour ?? ranked ?? nth(colours, place % colours.length);
   return {
     key,
     label: own.name ?? label,
     place,
     colour,
-    fill: own.colour ? lighter(own.colour) : nth(fills, place % fills.length),
+    fill: own.colour || ranked ? lighter(own.colour ?? ranked ?? "") : nth(fills, place % fills.length),
     outline: own.outline ?? null,
     filled: own.fill ?? null,
-    shape: own.shape ?? (style.shapes ? place % 5 : 0),
+    shape: own.shape ?? (style.shapes ? place % look.shapes_in_turn : 0),
     size: own.size ?? style.point_size,
     line: own.line ?? style.mark_line,
     dash: own.dash ?? (style.dashes ? place % DASHES.length : 0),
     hatch: own.hatch ?? (style.hatches ? (place % 5) + 1 : 0),
     opacity: own.opacity ?? style.opacity,
     hidden: own.hidden ?? false,
+    ranked: ranked !== null || own.colour != null,
   };
 }
 
 /** All series of a panel; marks without one are those of the first place. */
 export function looksOf(panel: Panel, scene: Scene, style: PlateStyle, furnishings: Furnishings): Map<string, Look> {
   const found = new Map([["", lookOf("", 0, "", panel, style, furnishings)]]);
-  for (const { key, label, place } of scene.series)
-    found.set(key, lookOf(key, place, label, panel, style, furnishings));
+  for (const { key, label, place, rank } of scene.series) {
+    const ranked = rank == null || !scene.ramp ? null : rankColour(rank, scene.ramp, style.colours);
+    found.set(key, lookOf(key, place, label, panel, style, furnishings, ranked));
+  }
   return found;
 }
 
@@ -105,6 +113,22 @@ export function roleLook(look: Look, panel: Panel, role: string): Look {
   if (own.fill !== null && own.fill !== undefined) found.filled = own.fill;
   found.hidden = look.hidden || own.hidden;
   return found;
+}
+
+/** The colour of a rank along a ramp, from 0 to 1; in print without colour, a share of ink. */
+export const rankColour = (rank: number, ramp: string, colours: string) =>
+  colours === "graphite"
+    ? lighter("#1F1A24", 1 - (0.1 + 0.8 * rank))
+    : rgbHex((ramp === "diverging" ? diverging : sequential)(rank));
+
+/** Colours of scales come as rgb(), which not every program of print reads. */
+export function rgbHex(colour: string): string {
+  const parts = colour.match(/\d+/g);
+  if (colour.startsWith("#") || !parts) return colour;
+  return `#${parts
+    .slice(0, 3)
+    .map((part) => Number(part).toString(16).padStart(2, "0"))
+    .join("")}`;
 }
 
 /** A colour as the ground of a mark: four fifths of the way to paper. */

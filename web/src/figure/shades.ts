@@ -1,6 +1,6 @@
 import type { Scene } from "../api/plates";
 import { sequential } from "../plot/ramps";
-import { lighter } from "./look";
+import { lighter, rgbHex } from "./look";
 
 /** How far up its shades a scene's values stand, from 0 to 1: counts in steps of equal ratio. */
 export function shareOf({ values_high: high, values_scale: scale }: Scene): (value: number) => number {
@@ -11,16 +11,6 @@ export function shareOf({ values_high: high, values_scale: scale }: Scene): (val
 /** The shade of a share of the highest value. */
 export const shade = (share: number, colours: string) =>
   colours === "graphite" ? lighter("#1F1A24", 1 - (0.08 + 0.92 * share)) : rgbHex(sequential(0.06 + 0.94 * share));
-
-/** Colours of scales come as rgb(), which not every program of print reads. */
-function rgbHex(colour: string): string {
-  const parts = colour.match(/\d+/g);
-  if (colour.startsWith("#") || !parts) return colour;
-  return `#${parts
-    .slice(0, 3)
-    .map((part) => Number(part).toString(16).padStart(2, "0"))
-    .join("")}`;
-}
 
 /** The values that a key of shades names: counts from 1 by powers of ten, else none, half and all. */
 export function keyed({ values_high: high, values_scale: scale }: Scene): number[] {

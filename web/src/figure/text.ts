@@ -1,9 +1,14 @@
 /** Words on a plate: TeX-style powers and indices, and how wide they stand, in points. */
 
 export type Run = { text: string; shift: -1 | 0 | 1 };
-export type Font = "sans" | "serif";
+export type Font = "sans" | "serif" | "page";
 
-export const FAMILY: Record<Font, string> = { sans: "Heron Sans", serif: "Heron Serif" };
+/** Plates carry type of their own; a figure on a stage has that of the page. */
+export const FAMILY: Record<Font, string> = {
+  sans: "Heron Sans",
+  serif: "Heron Serif",
+  page: "Source Sans 3 Variable",
+};
 /** Raised and lowered words are smaller, and stand off the line by so much of the size. */
 export const SMALLER = 0.68;
 export const SHIFT: Record<Run["shift"], number> = { 1: -0.36, 0: 0, [-1]: 0.16 };
@@ -39,12 +44,17 @@ export function runsOf(text: string): Run[] {
 
 const pen = document.createElement("canvas").getContext("2d");
 
+let loaded: Promise<unknown> | undefined;
+
 /** Load the type of plates, so that words can be measured. */
-export const typeLoaded = Promise.all(
-  Object.values(FAMILY).flatMap((family) =>
-    [400, 600].map((weight) => document.fonts.load(`${weight} 10px "${family}"`)),
-  ),
-);
+export function typeLoaded(): Promise<unknown> {
+  loaded ??= Promise.all(
+    [FAMILY.sans, FAMILY.serif].flatMap((family) =>
+      [400, 600].map((weight) => document.fonts.load(`${weight} 10px "${family}"`)),
+    ),
+  );
+  return loaded;
+}
 
 const measured = new Map<string, number>();
 

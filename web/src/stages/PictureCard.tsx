@@ -72,7 +72,7 @@ export function PictureCard({
       )}
       {cut && (
         <p role="alert" className="flex items-baseline gap-2 bg-caution-tint px-3.5 py-1 text-small">
-          The axis cuts off {cut}.
+          {cut}
           <Button look="link" className="text-small!" onClick={onWhole}>
             show all
           </Button>

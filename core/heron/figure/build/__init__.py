@@ -9,6 +9,7 @@ from heron.figure.build.place import place_of
 from heron.figure.scene import Scene
 from heron.figure.source import Source
 from heron.ledger import TableView
+from heron.readings import Cancellation
 from heron.wording import typeset
 
 _BUILDERS: dict[str, Any] = {
@@ -29,9 +30,10 @@ _BUILDERS: dict[str, Any] = {
 }
 
 
-def build(source: Source, table: TableView) -> Scene:
+def build(source: Source, table: TableView, cancellation: Cancellation | None = None) -> Scene:
     """Return what a source shows of its table, in one of its states.
 
+    Parameters: cancellation, whether it is still wanted; asked between steps, and told how much is done.
     Raises: InputError where it cannot be shown, with what to do instead.
     """
     if source.lacking:
@@ -40,7 +42,7 @@ def build(source: Source, table: TableView) -> Scene:
             "lacking", f"A picture of kind {source.kind} needs a variable in the role {role!r}.", where=role,
             remedy="Choose one.",
         )  # fmt: skip
-    scene: Scene = _BUILDERS[source.kind](place_of(table, source.only), source)
+    scene: Scene = _BUILDERS[source.kind](place_of(table, source.only, cancellation or Cancellation()), source)
     weights = table.state.weights_of(source.symbols - ({source.only.by} if source.only else set()))
     if not weights:
         return scene

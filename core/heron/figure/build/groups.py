@@ -1,15 +1,17 @@
 """Panels of groups: side by side, their shares, rows that are results, and how groups differ."""
 
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from typing import Any
 
 import numpy as np
 
+from heron import density, groups, thinning
+from heron.checks import Floats
 from heron.errors import InputError
 from heron.figure import groups as side_by_side
 from heron.figure.build.place import (
     CENTRES,
-    NOBODY,
     Place,
     left_out,
     named,
@@ -20,177 +22,249 @@ from heron.figure.build.place import (
     variable_at,
 )
 from heron.figure.scene import Facts, Number, Scale, Scene
-from heron.figure.source import DifferencesSource, EstimatesSource, GroupsSource, SharesSource
+from heron.figure.source import DifferencesSource, EstimatesSource, GroupsSource, SharesSource, Standing
 from heron.groups.words import bar_words
-from heron.readings import estimates, shares
+from heron.ledger import VariableView
+from heron.readings import Cancellation, estimates, shares
 from heron.readings import groups as compare
 from heron.wording import counted, typeset
+
+MOST_PAIR_LINES = 1_000
+_CURVE_POINTS = 120
 
 
 def compared(place: Place, source: GroupsSource) -> Scene:
     variable = variable_at(place, source)
     by, second, pair = place.table.variable(source.by), variable.beside(source.second), variable.beside(source.pair)
-    percents = source.low_percent, source.high_percent
-    found = compare.compared(
-        variable,
-        compare.CompareSettings(
-            by, second, source.center, source.bars, source.level, source.units, percents,
-            source.trim, pair, source.line, source.log,
-        ),
-        NOBODY,
+    settings = compare.CompareSettings(
+        by, second, source.center, source.bars, source.level, source.units, (source.low_percent, source.high_percent),
+        source.trim, pair, source.line, source.log,
     )  # fmt: skip
+    found = compare.compared(variable, settings, place.cancellation)
     unit = found.subject.unit
-    scale: Scale = "log10" if source.log else "linear"
-    shown = _order(found, source)
-    if not shown:
+    if not found.groups:
         raise InputError("no-groups", "No group has a row.", where="by", remedy="Choose another variable.")
-    parts = []
-    for i in shown:
-        group = found.groups[i]
-        own = np.flatnonzero(found.of_group == i)
-        own = own[found.values[own] > 0] if source.log else own
-        inside = _inside(group)
-        parts.append(
-            side_by_side.Part(
-                group.label, group.place, group.second_place, group.number, group.centred.n, group.centred.center,
-                _above(group.centred.low, log=source.log), group.centred.high, group.box, group.x[inside],
-                group.heights[inside], found.values[own], found.positions[own],
-            )
-        )  # fmt: skip
-    bars = bar_words(source.bars, source.level, found.percents)
+    rows = _Rows(variable, settings, source, place.cancellation)
+    bare = [_bare(i, group, log=source.log) for i, group in enumerate(found.groups)]
+    parts = [rows.filled(part) for part in _standing(bare, source)]
+    shown = [part.group for part in parts]
     centre = CENTRES[source.center]
     if source.center == "trimmed-mean":
         centre = f"{100 * found.trim:g} % trimmed mean"
-    marks = []
-    if "centre" in source.marks:
-        half = {"up": ", upper half only", "down": ", lower half only"}.get(source.side, "")
-        seeded = f" (9\u202f999 resamples, seed {found.seed})" if found.seed is not None else ""
-        marks.append(f"Open marks: {centre}; bars: {bars}{seeded}{half}.")
-    if "from zero" in source.marks:
-        marks.append(f"Bodies reach from zero to the {centre}.")
-    if "violin" in source.marks:
-        of = " of log10" if source.log else ""
-        marks.append(f"Violins: density{of} by Silverman's rule, of equal area, cut at the range of the data.")
-    if "box" in source.marks:
-        beyond = any(found.groups[i].box.outlier_rows.size for i in shown)
-        rings = "; ringed: rows beyond" if beyond and "points" not in source.marks else ""
-        marks.append(
-            f"Boxes: quartiles by definition 7, whiskers to the outermost values within 1.5 IQR of them{rings}."
-        )
-    if "points" in source.marks:
-        n_all = sum(each.centred.n_rows for each in found.groups)
-        sample = (
-            f"a random sample of {counted(found.values.size, 'row')} of {n_all}"
-            if found.values.size < n_all
-            else "rows"
-        )
-        side = {"scattered": ", scattered sideways", "apart": ", set apart sideways", "line": ""}[source.points]
-        marks.append(f"Points: {sample}{side}.")
-    if "joined" in source.marks:
-        marks.append(f"Lines join each {centre}.")
-    notes = []
-    if pair is not None:
-        notes.append(f"Thin lines join the values of one {found.pair_label} ({found.n_joined} joined).")
-    lines = []
-    for line in found.lines:
-        if line.found is None:
-            continue
-        of = f" of {found.second_labels[line.second_place]}" if found.second_labels else ""
-        lines.append((line.second_place, line.found.intercept, line.found.slope))
-        left = f"log10({found.subject.label})" if source.log else found.subject.label
-        notes.append(
-            f"Line{of}: {left} = {signed(line.found.intercept, line.found.slope, found.by)}"
-            f"{r_words(line.found.r_squared)}, through {'rows' if source.line == 'rows' else 'centres'}."
-        )
-    if source.log:
-        notes.append("The axis is logarithmic.")
-    lost = sum(found.groups[i].n_lost for i in shown)
-    hidden = [found.groups[i].label for i in range(len(found.groups)) if i not in shown]
-    if hidden:
-        notes.append(f"Not shown: {', '.join(dict.fromkeys(hidden))}.")
     numbers: list[Number] = []
     for i in shown:
         group = found.groups[i]
-        name = f"{group.label} {group.second}".strip()
-        numbers += number(f"{centre}, {name}", group.centred.center, unit)
-        numbers += number(f"n, {name}", float(group.centred.n))
-        numbers += number(f"lower end, {name}", _above(group.centred.low, log=source.log), unit)
-        numbers += number(f"upper end, {name}", group.centred.high, unit)
-    by_words = f"{found.by}{f' and {found.second}' if found.second else ''}"
+        numbers += number(f"{centre}, {group.name}", group.centred.center, unit)
+        numbers += number(f"n, {group.name}", float(group.centred.n))
+        numbers += number(f"lower end, {group.name}", _above(group.centred.low, log=source.log), unit)
+        numbers += number(f"upper end, {group.name}", group.centred.high, unit)
+    lost = sum(found.groups[i].n_lost for i in shown)
+    what = named(found.subject.label, unit)
     facts = Facts(
-        titled(place.words(f"{named(found.subject.label, unit)} by {by_words}")), tuple(marks),
-        bars if "centre" in source.marks else "", tuple(notes),
-        tuple((f"{found.groups[i].label} {found.groups[i].second}".strip(), found.groups[i].centred.n) for i in shown),
+        titled(place.words(f"{what} by {found.by}{f' and {found.second}' if found.second else ''}")),
+        tuple(_mark_words(found, source, parts, centre, rows)),
+        bar_words(source.bars, source.level, found.percents) if "centre" in source.marks else "",
+        tuple(_notes(found, source, shown)),
+        tuple((found.groups[i].name, found.groups[i].centred.n) for i in shown),
         f"each {found.unit_label}, its rows averaged first" if found.unit_label else "",
         **left_out(found.used),
         cannot=(f"{counted(lost, 'value')} of 0 or below cannot stand on the logarithmic axis.",) if lost else (),
+        named=(("up", what), ("across", found.by), ("series", found.second)),
     )  # fmt: skip
-    values = found.pair_values.reshape(-1, len(found.groups))[:, shown] if pair is not None else None
     return side_by_side.compared(
-        parts, (titled(found.by), found.by_unit), titled(found.subject.label), unit, facts,
-        side_by_side.Drawn(
-            source.marks, source.points, source.jitter, source.violin, source.side, source.caps, source.on_numbers,
-            source.upright,
-        ),
-        seconds=(found.second, found.second_labels), pairs=values, lines=lines, scale=scale, lost=lost, numbers=numbers,
+        parts, (titled(found.by), found.by_unit), titled(found.subject.label), unit, facts, source,
+        seconds=(found.second, found.second_labels), pairs=rows.pairs(shown),
+        lines=[(line.second_place, line.found.intercept, line.found.slope) for line in found.lines if line.found],
+        scale="log10" if source.log else "linear", lost=lost, numbers=numbers,
     )  # fmt: skip
+
+
+class _Rows:
+    """What is drawn of the rows of groups, each kind of mark only where it is drawn."""
+
+    def __init__(
+        self, variable: VariableView, asked: compare.CompareSettings, source: GroupsSource, cancellation: Cancellation
+    ) -> None:
+        self._laid = compare.grouped_rows(variable, asked.by, asked.second, asked.pair)
+        self._variable, self._pair, self._source, self._cancellation = variable, asked.pair, source, cancellation
+        self._entries = self._laid.entries() if {"violin", "box"} & set(source.marks) else []
+        known = np.flatnonzero(~np.isnan(self._laid.values) & (self._laid.of_rows >= 0))
+        self.n, self._sent = known.size, known[:0]
+        if "points" in source.marks:
+            self._sent = thinning.points(known, self._laid.values[known])
+
+    @property
+    def n_sent(self) -> int:
+        """How many of the n rows are drawn as points."""
+        return self._sent.size
+
+    def filled(self, part: side_by_side.Part) -> side_by_side.Part:
+        """A group with what is drawn of its rows."""
+        self._cancellation.check()
+        log, marks, series, i = self._source.log, self._source.marks, self._laid.series, part.group
+        if self._entries:
+            own = self._laid.values[self._entries[i]]
+            if "box" in marks:
+                box = groups.with_rows(groups.box(own).groups[0], series.positions(self._entries[i]) + 1)
+                part = replace(part, box=box)
+            if "violin" in marks and own.size:
+                x, heights = _curve(own[own > 0] if log else own, self._variable, log=log)
+                inside = (x >= own.min()) & (x <= own.max())
+                part = replace(part, x=x[inside], heights=heights[inside])
+        sent = self._sent[self._laid.of_rows[self._sent] == i]
+        sent = sent[self._laid.values[sent] > 0] if log else sent
+        return replace(part, values=self._laid.values[sent], rows=series.positions(sent) + 1)
+
+    def pairs(self, shown: Sequence[int]) -> Floats | None:
+        """The values of units that are joined across the groups drawn, of at most so many units."""
+        found = compare.paired_values(self._laid, self._pair)
+        return None if found is None else found.values[:MOST_PAIR_LINES][:, list(shown)]
+
+
+def _bare(i: int, group: compare.ComparedGroup, *, log: bool) -> side_by_side.Part:
+    """A group with its centre and bar alone."""
+    centred = group.centred
+    return side_by_side.Part(
+        i, group.label, group.place, group.second_place, group.number, centred.n, centred.center,
+        _above(centred.low, log=log), centred.high,
+    )  # fmt: skip
+
+
+def _curve(values: Floats, variable: VariableView, *, log: bool) -> tuple[Floats, Floats]:
+    """A density, of log10 and per power of ten where values stand on a logarithmic axis; empty where it has none."""
+    try:
+        if log:
+            found = density.estimate(np.log10(values), points=_CURVE_POINTS)
+            return 10**found.x, found.density
+        found = density.estimate(values, points=_CURVE_POINTS, lower=variable.lower, upper=variable.upper)
+    except InputError:
+        return np.empty(0), np.empty(0)
+    return found.x, found.density
+
+
+_FORMS = {"whole": "Violins", "half": "Half violins", "ridges": "Ridges", "facing": "Densities back to back"}
+
+
+def _mark_words(
+    found: compare.Comparison, source: GroupsSource, parts: Sequence[side_by_side.Part], centre: str, rows: _Rows
+) -> Iterator[str]:
+    """A sentence on each kind of mark."""
+    marks = source.marks
+    if "centre" in marks:
+        half = {"up": ", upper half only", "down": ", lower half only"}.get(source.side, "")
+        seeded = f" (9\u202f999 resamples, seed {found.seed})" if found.seed is not None else ""
+        yield f"Open marks: {centre}; bars: {bar_words(source.bars, source.level, found.percents)}{seeded}{half}."
+    if "from zero" in marks:
+        yield f"Bodies reach from zero to the {centre}."
+    if "violin" in marks:
+        of = " of log10" if source.log else ""
+        n_facing = len(found.second_labels) or len({part.place for part in parts})
+        form = "whole" if source.violin == "facing" and n_facing != 2 else source.violin
+        yield f"{_FORMS[form]}: density{of} by Silverman's rule, of equal area, cut at the range of the data."
+    if "box" in marks:
+        n_beyond = sum(part.box.outlier_rows.size for part in parts if part.box is not None)
+        rings = ""
+        if n_beyond and not source.rings:
+            rings = f"; {counted(n_beyond, 'row')} beyond {'is' if n_beyond == 1 else 'are'} not marked"
+        elif n_beyond and ("points" not in marks or rows.n_sent < rows.n):
+            rings = "; ringed: rows beyond"
+        yield f"Boxes: quartiles by definition 7, whiskers to the outermost values within 1.5 IQR of them{rings}."
+    if "points" in marks:
+        sample = f"a random sample of {counted(rows.n_sent, 'row')} of {rows.n}" if rows.n_sent < rows.n else "rows"
+        scattered = f", scattered sideways over {100 * source.jitter:g} % of their lane" if source.jitter else ""
+        side = {"scattered": scattered, "apart": ", set apart sideways", "line": ""}[source.points]
+        yield f"Points: {sample}{side}."
+    if "joined" in marks:
+        yield f"Lines join each {centre}."
+    if source.values is not None:
+        yield f"Numbers: the {centre} of each group."
+
+
+def _notes(found: compare.Comparison, source: GroupsSource, shown: Sequence[int]) -> Iterator[str]:
+    """What is joined and fitted, what is not shown, and bars that a logarithmic axis cannot hold."""
+    if found.pair_label:
+        alone = f"{found.n_alone} in one group only"
+        yield f"Thin lines join the values of one {found.pair_label} ({found.n_joined} joined, {alone})."
+    for line in found.lines:
+        of = f" of {found.second_labels[line.second_place]}" if found.second_labels else ""
+        if line.found is None:
+            yield f"No line{of}: {line.why}"
+            continue
+        left = f"log10({found.subject.label})" if source.log else found.subject.label
+        equation = f"{left} = {signed(line.found.intercept, line.found.slope, found.by)}{r_words(line.found.r_squared)}"
+        yield f"Line{of}: {equation}, through {counted(line.found.n, 'row' if source.line == 'rows' else 'centre')}."
+    if any(line.found for line in found.lines):
+        yield (
+            "That centres may bend away from a line does not show in R\u00b2."
+            if source.line == "rows"
+            else "R\u00b2 through centres leaves out how rows scatter within groups."
+        )
+    hidden = [group for i, group in enumerate(found.groups) if i not in shown]
+    if hidden:
+        names = ", ".join(dict.fromkeys(group.label for group in hidden))
+        yield f"Not shown: {names} (n\u00a0=\u00a0{sum(group.centred.n for group in hidden)})."
+    lows = [found.groups[i].centred.low for i in shown] if source.log and "centre" in source.marks else []
+    cut = sum(1 for low in lows if low is not None and low <= 0)
+    if cut:
+        yield f"{counted(cut, 'bar')} {'reaches' if cut == 1 else 'reach'} to 0 or below, and off the axis."
 
 
 def _above(low: float | None, *, log: bool) -> float | None:
     return None if log and low is not None and low <= 0 else low
 
 
-def _inside(group: compare.ComparedGroup) -> Any:
-    """Where a density lies within the range of its data."""
-    numbers = group.centred.summary
-    if numbers.minimum is None or numbers.maximum is None:
-        return slice(0, 0)
-    return (group.x >= numbers.minimum) & (group.x <= numbers.maximum)
-
-
-def _order(found: compare.Comparison, source: GroupsSource) -> list[int]:
-    places = sorted({group.place for group in found.groups})
-    own = {place: [group for group in found.groups if group.place == place] for place in places}
-    if source.order == "centre":
-        places.sort(
-            key=lambda place: np.mean([-np.inf if g.centred.center is None else g.centred.center for g in own[place]])
-        )
-    elif source.order == "n":
-        places.sort(key=lambda place: -sum(group.centred.n for group in own[place]))
-    elif source.order == "hand":
-        places.sort(key=lambda place: source.hand.index(place) if place in source.hand else len(source.hand) + place)
-    kept = [place for place in places if place not in source.hidden] or places
-    return [i for place in kept for i, group in enumerate(found.groups) if group.place == place]
-
-
 def answers(place: Place, source: SharesSource) -> Scene:
     variable, by = variable_at(place, source), place.table.variable(source.by)
-    found = shares.shared(variable, by, tuple(source.chosen), source.neutral, source.level, NOBODY)
+    found = shares.shared(variable, by, source.chosen, source.neutral, source.level, place.cancellation)
     chosen = " or ".join(found.answers[i] for i in found.chosen)
     n = [group.found.n for group in found.groups]
     labels = [group.label for group in found.groups]
-    bars = "" if source.stacked else bar_words("wilson-interval", source.level)
-    subject = (
-        f"{found.subject.label} by {found.by}" if source.stacked else f"{found.subject.label}, {chosen}, by {found.by}"
-    )
-    marks = ["Parts: percent of each answer."] if source.stacked else [f"Open marks: share of rows; bars: {bars}."]
-    if source.stacked and found.neutral is not None:
-        marks.append(f"Zero stands in the middle of {found.answers[found.neutral]}.")
-    facts = Facts(
-        titled(place.words(subject)), tuple(marks), bars, n=tuple(zip(labels, n, strict=True)),
-        **left_out(found.used),
-    )  # fmt: skip
+    counts = tuple(zip(labels, n, strict=True))
     if source.stacked:
+        marks = ["Parts: percent of each answer."]
+        if found.neutral is not None:
+            marks.append(f"Zero stands in the middle of {found.answers[found.neutral]}.")
+        subject = titled(place.words(f"{found.subject.label} by {found.by}"))
+        facts = Facts(subject, tuple(marks), n=counts, named=(("up", found.by),), **left_out(found.used))
         edges = [np.array(group.edges) * 100 for group in found.groups]
         return side_by_side.stacked(
-            labels, n, edges, found.answers, titled(found.by), facts, about=found.neutral is not None
-        )
-    numbers = [
-        Number(f"share, {group.label}", 100 * group.found.share, "%")
-        for group in found.groups if group.found.share is not None
-    ]  # fmt: skip
-    told = [(group.found.share, group.found.low, group.found.high) for group in found.groups]
-    return side_by_side.shares(labels, n, told, titled(chosen), titled(found.by), facts, numbers)
+            labels, n, edges, found.answers, titled(found.by), facts, ordered=found.subject.kind == "ordered",
+            neutral=found.neutral,
+        )  # fmt: skip
+    bars = bar_words("wilson-interval", source.level)
+    marks = [f"Open marks: share of rows; bars: {bars}."] if "centre" in source.marks else []
+    marks += ["Bodies reach from zero to the share."] if "from zero" in source.marks else []
+    marks += ["Lines join the shares."] if "joined" in source.marks else []
+    what = f"share of {chosen} in {found.subject.label}"
+    facts = Facts(
+        titled(place.words(f"{what} by {found.by}")), tuple(marks), bars if "centre" in source.marks else "", n=counts,
+        named=(("up", what), ("across", found.by)), **left_out(found.used),
+    )  # fmt: skip
+    parts = []
+    for i, group in enumerate(found.groups):
+        told = group.found.share, group.found.low, group.found.high
+        share, low, high = (None if end is None else 100 * end for end in told)
+        parts.append(side_by_side.Part(i, group.label, i, 0, None, group.found.n, share, low, high))
+    shown = _standing(parts, source)
+    numbers = [Number(f"share, {part.label}", part.center, "%") for part in shown if part.center is not None]
+    return side_by_side.compared(
+        shown, (titled(found.by), ""), titled(f"share of {chosen}"), "%", facts, source, numbers=numbers, begins=0.0
+    )
+
+
+def _standing(parts: Sequence[side_by_side.Part], source: Standing) -> list[side_by_side.Part]:
+    """Groups in the order in which they stand, without those that are hidden."""
+    places = list(dict.fromkeys(part.place for part in parts))
+    own = {place: [part for part in parts if part.place == place] for place in places}
+    if source.order == "centre":
+        places.sort(key=lambda place: np.mean([-np.inf if p.center is None else p.center for p in own[place]]))
+    elif source.order == "n":
+        places.sort(key=lambda place: -sum(part.n for part in own[place]))
+    elif source.order == "hand":
+        hand = source.hand
+        places.sort(key=lambda place: hand.index(place) if place in hand else len(hand) + place)
+    kept = [place for place in places if place not in source.hidden] or places
+    return [part for place in kept for part in own[place]]
 
 
 def results(place: Place, source: EstimatesSource) -> Scene:
@@ -199,26 +273,96 @@ def results(place: Place, source: EstimatesSource) -> Scene:
         estimates.EstimatesSettings(
             source.of, source.limits, source.widths, source.label, source.weight, source.heading
         ),
-        NOBODY,
+        place.cancellation,
     )
     if not found.rows:
-        raise InputError("no-estimates", "There is no estimate to show.", where="of")
+        raise InputError("no-estimates", "No row has an estimate in this column.", where="of")
+    title = found.title or "estimate"
+    bars = f"{found.limits}, as they came" if any(row.low is not None for row in found.rows) else ""
+    what = named(title, found.unit)
+    subject = titled(place.words(f"{what}{f' by {found.label}' if found.label else ''}"))
+    marks = [f"Open marks: estimates{f'; bars: {bars}' if bars else ''}."]
+    n = (("estimates", len(found.rows)),)
+    scale: Scale = "log10" if source.log else "linear"
+    ends = [end for row in found.rows for end in (row.estimate, row.low) if end is not None]
+    off = sum(1 for end in ends if end <= 0) if source.log else 0
+    cannot = (f"{counted(off, 'estimate or limit', 'estimates and limits')} of 0 or below cannot stand on the axis.",)
+    if len(found.series) > 1:
+        facts = Facts(subject, tuple(marks), bars, n=n, cannot=cannot if off else (), named=(("up", what),))
+        return side_by_side.compared(
+            _standing(_blocks(found), source), (titled(found.label or "row"), ""), titled(title), found.unit, facts,
+            source, seconds=("block", found.series), scale=scale, lost=off,
+        )  # fmt: skip
+    none = source.none if source.none is not None or not source.log else 1.0
+    if none is not None:
+        said = f": {source.none_words}" if source.none_words else ""
+        marks.append(f"The dashed line stands at {none:g}{said}.")
+    marks += [f"The area of a mark follows {found.weight}."] if found.weight else []
+    marks += ["Lozenges were put together elsewhere."] if source.combined else []
+    facts = Facts(subject, tuple(marks), bars, n=n, cannot=cannot if off else (), named=(("across", what),))
+    decimals = found.decimals
+    if decimals is None:
+        decimals = _decimals([(row.estimate, row.low, row.high) for row in found.rows])
     rows = [
         side_by_side.Estimate(
-            row.label, row.estimate, row.low, row.high, row.row in source.combined,
-            found.series[row.series] if len(found.series) > 1 else "", row.weight,
+            row.label, row.estimate, row.low, row.high, row.row in source.combined, row.weight,
+            _beside(row.estimate, row.low, row.high, decimals), row.heading, row.row,
         )
-        for row in found.rows
+        for row in _sorted(found, source)
     ]  # fmt: skip
-    title = found.title or "Estimate"
-    bars = found.limits if any(row.low is not None for row in found.rows) else ""
-    facts = Facts(
-        titled(place.words(f"{named(title, found.unit)}{f' by {found.label}' if found.label else ''}")),
-        (f"Open marks: estimates{f'; bars: {bars}' if bars else ''}.",
-         *([f"Marks are sized by {found.weight}."] if found.weight else [])),
-        bars, n=(("estimates", len(found.rows)),),
-    )  # fmt: skip
-    return side_by_side.estimates(rows, titled(title), found.unit, facts, none=source.none)
+    return side_by_side.estimates(
+        rows, titled(title), found.unit, facts, none=none, none_words=source.none_words, scale=scale
+    )
+
+
+def _blocks(found: estimates.EstimatesReading) -> list[side_by_side.Part]:
+    """Estimates of several blocks as groups: a level for each row, the blocks side by side within it."""
+    labels = list(dict.fromkeys(row.label for row in found.rows))
+    return [
+        side_by_side.Part(
+            i, row.label, labels.index(row.label), row.series, _number(row.label) if found.numeric_labels else None, 1,
+            row.estimate, row.low, row.high,
+        )
+        for i, row in enumerate(sorted(found.rows, key=lambda row: (labels.index(row.label), row.series)))
+    ]  # fmt: skip
+
+
+def _number(text: str) -> float | None:
+    try:
+        return float(text.replace("\u2212", "-"))
+    except ValueError:
+        return None
+
+
+def _sorted(found: estimates.EstimatesReading, source: EstimatesSource) -> list[estimates.EstimateRow]:
+    """Rows in the order chosen, those under one heading together, combined ones last under it."""
+    headings = list(dict.fromkeys(row.heading for row in found.rows))
+    hand = {row: place for place, row in enumerate(source.hand)}
+
+    def key(row: estimates.EstimateRow) -> tuple[Any, ...]:
+        own: Any = 0
+        if source.sort == "estimate":
+            own = row.estimate
+        elif source.sort == "label":
+            own = row.label
+        last = row.row in source.combined and source.sort != "hand"
+        place = hand.get(row.row, len(hand) + row.row) if source.sort == "hand" else row.row
+        return headings.index(row.heading), last, own, place
+
+    return sorted(found.rows, key=key)
+
+
+def _decimals(told: Sequence[tuple[float, float | None, float | None]]) -> int:
+    """As many as tell the width of usual limits to three digits."""
+    widths = [high - low for _, low, high in told if low is not None and high is not None and high > low]
+    size = float(np.median(widths)) if widths else max((abs(value) for value, _, _ in told), default=0.0)
+    return 0 if not 0 < size < np.inf else int(min(max(2 - np.floor(np.log10(size)), 0), 6))
+
+
+def _beside(value: float, low: float | None, high: float | None, decimals: int) -> str:
+    """An estimate with its limits, written out."""
+    limits = "" if low is None or high is None else f" ({low:.{decimals}f} to {high:.{decimals}f})"
+    return f"{value:.{decimals}f}{limits}".replace("-", "\u2212")
 
 
 _MEASURES = {
@@ -233,15 +377,21 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
     settings = compare.DifferenceSettings(
         source.measure, source.reference, source.level, source.units, pair, source.together
     )
-    found = compare.differed(variable, by, settings, NOBODY)
+    found = compare.differed(variable, by, settings, place.cancellation)
     if not found.pairs:
         raise InputError("no-pairs", next(iter(found.undefined.values()), "There are no two groups."), where="by")
+    decimals = _decimals([(each.estimate, each.low, each.high) for each in found.pairs])
+    between = " : " if source.measure == "ratio" else " \u2212 "
     rows = [
-        side_by_side.Estimate(f"{each.first} \u2212 {each.second}", each.estimate, each.low, each.high)
+        side_by_side.Estimate(
+            f"{each.first}{between}{each.second}",
+            each.estimate,
+            each.low,
+            each.high,
+            beside=_pair_words(each, decimals),
+        )
         for each in found.pairs
     ]
-    if source.measure == "ratio":
-        rows = [replace(row, label=row.label.replace(" \u2212 ", " : ")) for row in rows]
     how = ", for all pairs together (Games and Howell)" if found.simultaneous else ", each for itself"
     bars = f"the {100 * source.level:g} % interval{how}"
     what = named(typeset(variable.label), found.unit)
@@ -255,9 +405,18 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
         (f"Open marks: estimates; bars: {bars}.",), bars, tuple(tests), n=(("pairs of groups", len(found.pairs)),),
     )  # fmt: skip
     none = 1.0 if source.measure == "ratio" else 0.0
-    scene = side_by_side.estimates(rows, _MEASURES[source.measure], found.unit, facts, none=none)
+    positive = all(end is None or end > 0 for each in found.pairs for end in (each.estimate, each.low))
+    scale: Scale = "log10" if source.measure == "ratio" and positive else "linear"
+    scene = side_by_side.estimates(rows, _MEASURES[source.measure], found.unit, facts, none=none, scale=scale)
     more: list[Number] = []
     for name, test in (("Welch's test", found.welch), ("Kruskal and Wallis' test", found.kruskal_wallis)):
         if test is not None:
             more += number(f"statistic of {name}", test.statistic) + number(f"p of {name}", test.p_value)
     return replace(scene, numbers=(*scene.numbers, *more))
+
+
+def _pair_words(pair: compare.PairFound, decimals: int) -> str:
+    """A difference with its limits and its p, written out."""
+    p = "" if pair.p_value is None else f", p {'< 0.001' if pair.p_value < 0.001 else f'{pair.p_value:.2g}'}"
+    n = "" if pair.n_pairs is None else f", {pair.n_pairs} pairs"
+    return f"{_beside(pair.estimate, pair.low, pair.high, decimals)}{p}{n}"

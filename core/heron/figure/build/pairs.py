@@ -6,7 +6,7 @@ import numpy as np
 
 from heron.errors import InputError
 from heron.figure import pairs as related
-from heron.figure.build.place import DAY, NOBODY, Place, named, number, r_words, signed, titled
+from heron.figure.build.place import DAY, Place, named, number, r_words, signed, titled
 from heron.figure.scene import Facts, Number, Scale, Scene
 from heron.figure.source import PairSource
 from heron.ledger import VariableView
@@ -19,7 +19,7 @@ def paired(place: Place, source: PairSource) -> Scene:
     table = place.table
     if source.also:
         return _several(place, source)
-    found = pairs.paired(table, pairs.PairsSettings(source.x, [source.y], source.by, source.size), NOBODY)
+    found = pairs.paired(table, pairs.PairsSettings(source.x, [source.y], source.by, source.size), place.cancellation)
     own = found.series[0]
     x, y = table.variable(source.x), table.variable(source.y)
     factor = 1 / DAY if found.x_is_time else 1.0
@@ -40,7 +40,7 @@ def paired(place: Place, source: PairSource) -> Scene:
         "log10" if source.x_scale == "log10" and source.lines else "linear",
         "log10" if source.y_scale == "log10" and source.lines else "linear",
     )
-    curves, marks, notes, numbers = _curves(x, y, source, found)
+    curves, marks, notes, numbers = _curves(place, x, y, source, found)
     if source.joined:
         nan = np.insert(own.x * factor, own.broken, np.nan), np.insert(own.y, own.broken, np.nan)
         curves.insert(0, related.Curve("", "joined", *nan, np.empty(0), np.empty(0)))
@@ -54,8 +54,6 @@ def paired(place: Place, source: PairSource) -> Scene:
     else:
         marks.insert(0, f"Points: rows{f', sized by {found.size}' if found.size else ''}.")
     lost = sum(int(np.count_nonzero(v <= 0)) for v, s in zip((own.x, own.y), logs, strict=True) if s == "log10")
-    if "log10" in logs:
-        notes.append("Both axes are logarithmic." if logs == ("log10", "log10") else "One axis is logarithmic.")
     aside = next((each.n for each in own.lost if each.why == "set aside"), 0)
     left = [each for each in own.lost if each.why != "set aside"]
     of = f" by {found.by}" if found.by else ""
@@ -77,7 +75,9 @@ def paired(place: Place, source: PairSource) -> Scene:
 
 def _several(place: Place, source: PairSource) -> Scene:
     """Several measured variables on one axis, each a series of its own."""
-    found = pairs.paired(place.table, pairs.PairsSettings(source.x, [source.y, *source.also], "", ""), NOBODY)
+    found = pairs.paired(
+        place.table, pairs.PairsSettings(source.x, [source.y, *source.also], "", ""), place.cancellation
+    )
     factor = 1 / DAY if found.x_is_time else 1.0
     none = np.empty(0)
     clouds, curves = [], []
@@ -98,7 +98,9 @@ def _several(place: Place, source: PairSource) -> Scene:
     return related.paired(clouds, curves, across, up, facts, time=found.x_is_time)
 
 
-def _curves(x: VariableView, y: VariableView, source: PairSource, found: pairs.PairsReading) -> tuple[Any, ...]:
+def _curves(
+    place: Place, x: VariableView, y: VariableView, source: PairSource, found: pairs.PairsReading
+) -> tuple[Any, ...]:
     """Lines with their bands, and what is said of them."""
     curves: list[related.Curve] = []
     marks: list[str] = []
@@ -110,7 +112,7 @@ def _curves(x: VariableView, y: VariableView, source: PairSource, found: pairs.P
     settings = fits.FitSettings(
         source.lines, x.beside(source.by), source.x_scale, source.y_scale, source.level, source.span
     )
-    fitted = fits.fits(x, y, settings, NOBODY)
+    fitted = fits.fits(x, y, settings, place.cancellation)
     for each in fitted.groups:
         of = f" of {each.label}" if each.label else ""
         if each.fit is not None:

@@ -1,7 +1,7 @@
 """Where the rows of a panel come from, and the words that all kinds of panels share."""
 
 import json
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -13,7 +13,6 @@ from heron.ledger import TableView, Used, VariableView
 from heron.readings import Cancellation
 from heron.wording import typeset
 
-NOBODY = Cancellation()
 DAY = 86_400.0
 RULES = {
     "freedman-diaconis": "Freedman and Diaconis' rule", "scott": "Scott's rule", "sturges": "Sturges' rule",
@@ -32,6 +31,7 @@ class Place:
 
     table: TableView
     only: Only | None = None
+    cancellation: Cancellation = field(default_factory=Cancellation)
 
     def words(self, text: str) -> str:
         """What is shown, with the level to which it is narrowed."""
@@ -46,8 +46,8 @@ class Place:
         return 0 if shown is None else int(np.count_nonzero(~shown))
 
 
-def place_of(table: TableView, only: Only | None) -> Place:
-    return Place(table) if only is None else Place(table.narrowed(only.by, only.level), only)
+def place_of(table: TableView, only: Only | None, cancellation: Cancellation) -> Place:
+    return Place(table if only is None else table.narrowed(only.by, only.level), only, cancellation)
 
 
 def variable_at(place: Place, source: Any) -> VariableView:

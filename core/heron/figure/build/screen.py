@@ -10,7 +10,7 @@ from heron import influence as fitting
 from heron.checks import Floats
 from heron.figure import pairs as related
 from heron.figure import spread as alone
-from heron.figure.build.place import NOBODY, Place, left_out, named, number, titled, variable_at
+from heron.figure.build.place import Place, left_out, named, number, titled, variable_at
 from heron.figure.scene import Axis, Facts, Scene
 from heron.figure.source import DistancesSource, InfluenceSource, RulesSource
 from heron.readings.influence import InfluenceFound, RelationSettings, measured, smoothed
@@ -23,7 +23,7 @@ def rules(place: Place, source: RulesSource) -> Scene:
     variable = variable_at(place, source)
     by = variable.beside(source.by)
     options = {name: getattr(source, name) for name in ("reach", "quantile_definition", "suspects")}
-    found = flagged_rows(variable, by, source.rules, options, NOBODY)
+    found = flagged_rows(variable, by, source.rules, options, place.cancellation)
     limits = [
         (float(limit), rule.rule) for rule in found.rules for limit in (rule.low, rule.high)
         if limit is not None and np.isfinite(limit)
@@ -45,7 +45,7 @@ def rules(place: Place, source: RulesSource) -> Scene:
 
 
 def distances(place: Place, source: DistancesSource) -> Scene:
-    far = far_rows(place.table, source.variables, NOBODY)
+    far = far_rows(place.table, source.variables, place.cancellation)
     found, shown = far.found, far.shown
     names = ", ".join(typeset(each.label) for each in far.variables)
     facts = Facts(
@@ -91,7 +91,7 @@ _MEASURES = {
 
 def influence(place: Place, source: InfluenceSource) -> Scene:
     asked = RelationSettings(source.response, source.predictors, source.product)
-    measures = measured(place.table, asked, NOBODY)
+    measures = measured(place.table, asked, place.cancellation)
     found, whole = measures.found, measures.relation
     plot = _plot(measures, source)
     response = subject_of(whole.response)

@@ -9,7 +9,7 @@ from heron import density, frequency
 from heron.checks import Ints
 from heron.errors import InputError
 from heron.figure import spread as alone
-from heron.figure.build.place import DAY, NOBODY, RULES, Place, left_out, named, number, titled, variable_at
+from heron.figure.build.place import DAY, RULES, Place, left_out, named, number, titled, variable_at
 from heron.figure.scene import Axis, Facts, Number, Scale, Scene
 from heron.figure.source import (
     CountsSource,
@@ -108,8 +108,6 @@ def shape(place: Place, source: ShapeSource) -> Scene:
         marks.append(f"Box: quartiles by definition {boxes.quantile_definition}; whiskers to {boxes.words()}{rings}.")
     if "points" in source.layers:
         marks.append(_points_words(found, int(sent.sum())))
-    if scale == "log10":
-        notes.append("The axis is logarithmic.")
     subject = titled(place.words(f"{named(found.subject.label, unit)}{f' by {typeset(by.label)}' if by else ''}"))
     facts = Facts(
         subject, tuple(marks), notes=tuple(notes), n=tuple(n),
@@ -212,7 +210,7 @@ def quantiles(place: Place, source: QuantilesSource) -> Scene:
     variable = variable_at(place, source)
     if source.family == "normal":
         by = variable.beside(source.by)
-        reading = normal.normality_reading(variable, source.level, NOBODY, by=by)
+        reading = normal.normality_reading(variable, source.level, place.cancellation, by=by)
         if reading.qq is None:
             raise InputError("no-plot", reading.qq_reason, where="variable")
         qq = reading.qq

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { type Comparison, type Differences, differencesOf } from "../../api/compare";
+import { figureOf } from "../../api/figures";
 import type { Table, Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
@@ -9,12 +10,13 @@ import { Notice } from "../../ui/Notice";
 import { TakeTable } from "../../ui/TakeTable";
 import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
-import { choicesOf, eachOf } from "../../values";
+import { choicesOf } from "../../values";
 import { pValue, significant } from "../../words/numbers";
 import { LongWork } from "../LongWork";
 import { KeepPlate } from "../plates/KeepPlate";
+import { StageFigure } from "../StageFigure";
 import type { Change } from "../useAddress";
-import { IntervalPlot } from "./IntervalPlot";
+import { differencesPicture } from "./pictures";
 import { type CompareChoices, MEASURES } from "./useCompareChoices";
 
 type DifferencesCardProps = {
@@ -23,7 +25,6 @@ type DifferencesCardProps = {
   by: Variable;
   choices: CompareChoices;
   change: (changes: Change) => void;
-  units: boolean;
   pair: Variable | undefined;
   reading: Comparison;
 };
@@ -31,7 +32,8 @@ type DifferencesCardProps = {
 const SHOWN = { pairs: "pairs", tests: "tests" } as const;
 
 /** How far groups lie apart, with limits: each pair a line, its numbers beside it. */
-export function DifferencesCard({ table, variable, by, choices, change, units, pair, reading }: DifferencesCardProps) {
+export function DifferencesCard({ table, variable, by, choices, change, pair, reading }: DifferencesCardProps) {
+  const units = choices.units && table.unit_variable !== "";
   const [shown, setShown] = useState<keyof typeof SHOWN>("pairs");
   const labels = [...new Set(reading.groups.map(({ label }) => label))];
   const reference = labels.includes(choices.reference) ? choices.reference : "";
@@ -129,46 +131,29 @@ export function DifferencesCard({ table, variable, by, choices, change, units, p
       {found?.undefined.pairs && <p className="px-3.5 py-2 text-muted-ink">{found.undefined.pairs}</p>}
       {found && shown === "tests" && <Tests found={found} />}
       {found && shown === "pairs" && found.pairs.length > 0 && (
-        <PairsPlot found={found} of={/^[\d\u2212-]/.test(labels[0] ?? "") ? `${by.label} ` : ""} />
+        <PairsPlot {...{ table, variable, by, pair, choices }} n={found.pairs.length} />
       )}
     </Card>
   );
 }
 
-type PairsPlotProps = {
-  found: Differences;
-  /** Stands before levels that are bare numbers. */
-  of: string;
-};
+type PairsPlotProps = Pick<DifferencesCardProps, "table" | "variable" | "by" | "pair" | "choices"> & { n: number };
 
-function PairsPlot({ found, of }: PairsPlotProps) {
+/** Each pair with its limits, as its plate will show it. */
+function PairsPlot({ table, variable, by, pair, choices, n }: PairsPlotProps) {
   const [room, size] = useSize();
-  const none = found.measure === "ratio" ? 1 : 0;
-  const rows = found.pairs.map((pair) => {
-    const { first, second, estimate, low, high, p_value: p, n_pairs: n } = pair;
-    const rest = [
-      low !== null && high !== null ? `${significant(low, 3)} to ${significant(high, 3)}` : "",
-      p === null ? "" : `p ${pValue(p).replace(/^= /, "")}`,
-      n === null ? "" : `${n} pairs`,
-    ];
-    return {
-      key: `${first} ${second}`,
-      label: `${of}${first} − ${second}`,
-      estimate,
-      low,
-      high,
-      words: eachOf([significant(estimate, 3), rest.filter(Boolean).join(", ")], String),
-      pale: !(low !== null && high !== null && (low > none || high < none)),
-    };
+  const { data: figure } = useQuery({
+    ...figureOf(table, differencesPicture(table, variable, { by, pair }, choices), "differences figure"),
+    placeholderData: keepPreviousData,
   });
   return (
-    <div ref={room} className="relative min-h-0 overflow-y-auto overflow-x-hidden">
-      {size && (
-        <IntervalPlot
-          {...{ rows, none }}
-          width={size.width}
-          log={found.measure === "ratio"}
-          label={`Differences of ${found.pairs.length} pairs with their limits`}
+    <div ref={room} className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden">
+      {size && figure && size.width > 80 && (
+        <StageFigure
+          figure={figure}
+          size={{ width: size.width, height: 0 }}
+          title={`Differences of ${n} pairs with their limits`}
+          drawing={null}
         />
       )}
     </div>

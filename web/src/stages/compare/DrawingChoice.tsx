@@ -1,5 +1,4 @@
 import { type FormEvent, useState } from "react";
-import type { Drawing } from "../../api/compare";
 import type { Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { ChoiceLine } from "../../ui/ChoiceLine";
@@ -7,11 +6,14 @@ import { Choices } from "../../ui/Choices";
 import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
 import type { Change } from "../useAddress";
-import { orderOf } from "./compareLayout";
+import type { LevelShown } from "./levelOrder";
 import { type CompareChoices, LINES, ORDERS, POINTS, SIDES, VIOLINS } from "./useCompareChoices";
 
 type DrawingChoiceProps = {
-  reading: Drawing;
+  /** Each level drawn or hidden, in the order in which they stand. */
+  levels: LevelShown[];
+  /** How many levels the second grouping has. */
+  seconds: number;
   variable: Variable;
   choices: CompareChoices;
   change: (changes: Change) => void;
@@ -25,10 +27,9 @@ const AXES = { even: "evenly apart", numbers: "on a number axis" } as const;
 
 /** How the marks are drawn, on which axis, and in which order. */
 export function DrawingChoice(props: DrawingChoiceProps) {
-  const { reading, variable, choices, change, numbered } = props;
+  const { levels, seconds, variable, choices, change, numbered } = props;
   const has = (mark: CompareChoices["marks"][number]) => choices.marks.includes(mark);
-  const kinds = new Set(reading.groups.map(({ second_place: kind }) => kind)).size;
-  const two = kinds === 2 || (kinds === 1 && reading.groups.length === 2);
+  const two = seconds === 2 || (seconds < 2 && levels.length === 2);
   const { facing, ...notFacing } = VIOLINS;
   return (
     <Floating
@@ -91,6 +92,19 @@ export function DrawingChoice(props: DrawingChoiceProps) {
           />
         </ChoiceLine>
       )}
+      {has("box") && (
+        <ChoiceLine name="Boxes">
+          <label className="flex min-h-6 items-center gap-1.5 text-small">
+            <input
+              type="checkbox"
+              className="accent-[var(--accent)]"
+              checked={choices.rings}
+              onChange={(event) => change({ rings: event.target.checked ? null : "no" })}
+            />
+            rows beyond the whiskers ringed
+          </label>
+        </ChoiceLine>
+      )}
       <ChoiceLine name="Bars">
         <Choices
           label="Sides of the bars"
@@ -150,11 +164,11 @@ export function DrawingChoice(props: DrawingChoiceProps) {
           onChoose={(next) =>
             change({
               order: next === "levels" ? null : next,
-              ...(next === "hand" ? { hand: orderOf(reading, choices).join(" ") } : {}),
+              ...(next === "hand" ? { hand: levels.map(({ place }) => place).join(" ") } : {}),
             })
           }
         />
-        <Levels {...{ reading, choices, change }} />
+        <Levels {...{ levels, choices, change }} />
       </ChoiceLine>
     </Floating>
   );
@@ -192,9 +206,9 @@ function AxisEnds({ choices, change }: Pick<DrawingChoiceProps, "choices" | "cha
 }
 
 /** The levels in their order: moved one place up or down, hidden or shown. Hidden ones stay counted. */
-function Levels({ reading, choices, change }: Pick<DrawingChoiceProps, "reading" | "choices" | "change">) {
-  const all = orderOf(reading, { ...choices, hidden: [] });
-  const labelOf = (place: number) => reading.groups.find((group) => group.place === place)?.label ?? "";
+function Levels({ levels, choices, change }: Pick<DrawingChoiceProps, "levels" | "choices" | "change">) {
+  const all = levels.map(({ place }) => place);
+  const labelOf = (place: number) => levels.find((level) => level.place === place)?.label ?? "";
   const moved = (i: number, step: number) => {
     const next = [...all];
     const [taken] = next.splice(i, 1);

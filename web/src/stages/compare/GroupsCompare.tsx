@@ -1,22 +1,26 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
-import { type Comparison, comparedOf } from "../../api/compare";
+import { type Comparison, comparedOf, readGroupRows } from "../../api/compare";
+import { cutOf, figureOf } from "../../api/figures";
 import type { Table, Variable } from "../../api/studies";
+import { useSelection } from "../../state/selection";
 import { Card } from "../../ui/Card";
 import { LayerToggles } from "../../ui/LayerToggles";
-import { counted } from "../../words/numbers";
+import { named, titled } from "../../words/kinds";
+import { counted, significant, whole } from "../../words/numbers";
 import { LongWork } from "../LongWork";
 import { PictureCard, StageHead } from "../PictureCard";
+import { StageFigure } from "../StageFigure";
 import { canSplit } from "../spread/Sentence";
 import type { Change } from "../useAddress";
-import { ComparePicture } from "./ComparePicture";
-import { captionOf } from "./caption";
-import { cutWords } from "./compareLayout";
 import { DifferencesCard } from "./DifferencesCard";
 import { DrawingChoice } from "./DrawingChoice";
 import { GroupNumbers } from "./GroupNumbers";
+import { GroupsOverlay, type GroupWords } from "./GroupsOverlay";
 import { GroupsSentence } from "./GroupsSentence";
+import { levelOrder, movedLevel } from "./levelOrder";
+import { groupsPicture } from "./pictures";
 import { type CompareChoices, MARKS } from "./useCompareChoices";
 
 type GroupsCompareProps = {
@@ -35,12 +39,14 @@ export function GroupsCompare(props: GroupsCompareProps) {
   const { table, variable, by, second, pair, choices, change } = props;
   const units = choices.units && table.unit_variable !== "";
   const [low_percent, high_percent] = choices.percents;
-  const {
-    data: found,
-    error,
-    isFetching,
-    refetch,
-  } = useQuery({
+  const picture = groupsPicture(table, variable, { by, second, pair }, choices);
+  const { data: figure, ...drawn } = useQuery({
+    ...figureOf(table, picture, "compare"),
+    placeholderData: keepPreviousData,
+  });
+  const { error } = drawn;
+  // The picture is worked first; its numbers are then there already.
+  const { data: found } = useQuery({
     ...comparedOf(table, variable.symbol, {
       by: by.symbol,
       center: choices.center,
@@ -55,11 +61,18 @@ export function GroupsCompare(props: GroupsCompareProps) {
       ...(choices.log ? { log: true } : {}),
     }),
     placeholderData: keepPreviousData,
+    enabled: drawn.isSuccess && !drawn.isPlaceholderData,
   });
   const [marked, onMark] = useState<number | null>(null);
-  const [crowded, onCrowded] = useState(false);
+  const select = useSelection((state) => state.select);
   const numbered = found?.groups.every(({ number }) => number !== null) ?? false;
   const marks = MARKS.filter((mark) => mark !== "from zero" || (variable.true_zero && !choices.log));
+  const groups = found?.groups ?? [];
+  const places = new Map(groups.map(({ place, label }) => [place, { place, label }]));
+  const levels = levelOrder([...places.values()], figure?.scene, groups);
+  const choose = async (group: number, label: string, add: boolean) =>
+    select(table.id, await readGroupRows(table, variable.symbol, by.symbol, second?.symbol ?? "", group), label, add);
+  const title = titled(named(variable));
   return (
     <>
       <StageHead aside={props.aside}>
@@ -69,12 +82,12 @@ export function GroupsCompare(props: GroupsCompareProps) {
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
           <PictureCard
             title={second ? `By ${by.label} and ${second.label}` : `By ${by.label}`}
-            caption={found && !error ? captionOf(found, choices, crowded) : ""}
+            caption={figure && !error ? figure.caption : ""}
             file={`${table.name} ${variable.label} by ${by.label}`}
             error={error}
-            onAgain={() => refetch()}
-            above={<LongWork view="compare" busy={isFetching} words="Resampling" />}
-            cut={found ? cutWords(found, choices) : ""}
+            onAgain={() => drawn.refetch()}
+            above={<LongWork view="compare" busy={drawn.isFetching} words="Resampling" />}
+            cut={figure ? cutOf(figure) : ""}
             onWhole={() => change({ floor: null, ceiling: null })}
             aside={
               <span className="flex flex-wrap items-center gap-3">
@@ -84,22 +97,34 @@ export function GroupsCompare(props: GroupsCompareProps) {
                   shown={choices.marks}
                   onChange={(next) => change({ marks: next.join(",") })}
                 />
-                {found && <DrawingChoice reading={found} {...{ variable, choices, change, numbered }} />}
+                {found && (
+                  <DrawingChoice
+                    {...{ levels, variable, choices, change, numbered }}
+                    seconds={found.second_labels.length}
+                  />
+                )}
               </span>
             }
           >
-            {found
+            {figure
               ? (size, drawing) => (
-                  <ComparePicture
-                    {...{ table, size, choices, drawing, change, marked, onMark, onCrowded }}
-                    reading={found}
-                    numbered={numbered && choices.onNumbers}
-                  />
+                  <StageFigure {...{ figure, size, drawing, title }}>
+                    {(plan) => (
+                      <GroupsOverlay
+                        {...{ table, figure, plan, marked, onMark }}
+                        label={`${title} by ${by.label}: arrows walk the groups, Enter selects their rows`}
+                        unit={variable.unit}
+                        wordsOf={(group, label) => wordsOf(found, group, label)}
+                        onChoose={choose}
+                        onMove={(from, to) => change({ order: "hand", hand: movedLevel(levels, choices, from, to) })}
+                      />
+                    )}
+                  </StageFigure>
                 )
               : null}
           </PictureCard>
           {found && !error && !second && (
-            <DifferencesCard {...{ table, variable, by, choices, change, units, pair }} reading={found} />
+            <DifferencesCard {...{ table, variable, by, choices, change, pair }} reading={found} />
           )}
         </div>
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
@@ -109,6 +134,28 @@ export function GroupsCompare(props: GroupsCompareProps) {
       </div>
     </>
   );
+}
+
+/** A group as it is read off: its n, its centre and the ends of its bar. */
+function wordsOf(found: Comparison | undefined, group: number, name: string): GroupWords | null {
+  const centred = found?.groups[group]?.centred;
+  if (!found || !centred) return null;
+  const { center, low, high, n, n_missing } = centred;
+  const unit = found.subject.unit ? ` ${found.subject.unit}` : "";
+  const limits =
+    low === null || high === null
+      ? (centred.undefined.low ?? "no bar")
+      : `${significant(low, 4)} to ${significant(high, 4)}${unit}`;
+  return {
+    name,
+    words: [
+      name,
+      `n ${whole(n)}${n_missing > 0 ? `, ${whole(n_missing)} missing` : ""}`,
+      center === null ? (centred.undefined.center ?? "none") : `${significant(center, 4)}${unit}`,
+      limits,
+    ],
+    ends: [center, low, high],
+  };
 }
 
 function ReadingCard({ table, variable, by, reading, change }: GroupsCompareProps & { reading: Comparison }) {

@@ -1,6 +1,8 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useState } from "react";
 import { type Estimates, estimatesOf } from "../../api/compare";
+import { cutOf, figureOf } from "../../api/figures";
+import type { Scene } from "../../api/plates";
 import type { Table, Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
@@ -16,13 +18,13 @@ import { counted, decimalsFor, fixed, significant } from "../../words/numbers";
 import { PictureCard, StageHead } from "../PictureCard";
 import { GroupWord, optionOf, TableWord } from "../SentenceWords";
 import { SeveralChoice } from "../SeveralChoice";
+import { StageFigure } from "../StageFigure";
 import type { Change } from "../useAddress";
-import { ComparePicture } from "./ComparePicture";
-import { cutWords } from "./compareLayout";
 import { DrawingChoice } from "./DrawingChoice";
-import { IntervalPlot } from "./IntervalPlot";
+import { GroupsOverlay, type GroupWords } from "./GroupsOverlay";
+import { levelOrder, movedLevel } from "./levelOrder";
+import { resultsPicture } from "./pictures";
 import { columnsOf, type ResultColumns } from "./resultColumns";
-import { drawingOf } from "./results";
 import { type CompareChoices, SORTS } from "./useCompareChoices";
 
 type ResultsCompareProps = { table: Table; choices: CompareChoices; change: (changes: Change) => void };
@@ -48,18 +50,23 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
     placeholderData: keepPreviousData,
     enabled: ready && columns.of.length > 0,
   });
+  const { data: figure, ...drawn } = useQuery({
+    ...figureOf(table, resultsPicture(table, choices), "results"),
+    placeholderData: keepPreviousData,
+    enabled: ready && columns.of.length > 0,
+  });
   const [marked, onMark] = useState<number | null>(null);
   const several = (found?.series.length ?? 1) > 1;
-  const form = several ? "groups" : "lines";
-  const ordered = found ? orderedRows(found, choices) : [];
   const none = choices.none ?? (choices.log ? 1 : null);
   const decimals = found ? decimalsOf(found) : 2;
-  const unit = found?.unit ? ` ${found.unit}` : "";
   const subject = { label: found?.title || "estimate", unit: found?.unit ?? "" };
   const title = titled(named(subject));
-  const caption = found ? captionOf(found, choices, none, title) : "";
-  const drawing = found && several ? groupsOf(found, subject) : null;
-  const numbered = drawing?.groups.every(({ number }) => number !== null) ?? false;
+  const lanes = [...(figure?.scene.lanes ?? [])].sort((a, b) => a.level - b.level);
+  const ordered = several ? (found?.rows ?? []) : rowsInOrder(found, lanes);
+  const groups = several && found ? blocksOf(found) : [];
+  const places = new Map(groups.map(({ place, label }) => [place, { place, label }]));
+  const levels = levelOrder([...places.values()], figure?.scene, groups);
+  const numbered = several && (found?.numeric_labels ?? false);
   const written = (value: number | null) => (value === null ? "none" : fixed(value, decimals));
   const head = [
     found?.label || "row",
@@ -78,10 +85,15 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
     ...(found?.weight ? [row.weight === null ? "" : significant(row.weight, 4)] : []),
   ]);
   const move = (from: number, to: number) => {
-    const next = ordered.map(({ row }) => row);
-    const [taken] = next.splice(from, 1);
-    if (taken !== undefined) next.splice(to, 0, taken);
-    change({ sort: "hand", hand: next.join(" ") });
+    if (several) return change({ order: "hand", hand: movedLevel(levels, choices, from, to) });
+    const next = lanes.map(({ group, level }) => ({ group, level }));
+    const [taken] = next.splice(
+      next.findIndex(({ level }) => level === from),
+      1,
+    );
+    const place = lanes.findIndex(({ level }) => level === to);
+    if (taken) next.splice(place, 0, taken);
+    change({ sort: "hand", hand: next.map(({ group }) => group).join(" ") });
   };
   return (
     <>
@@ -91,10 +103,11 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
       <div className="screen-grid">
         <PictureCard
           title="Estimates with limits"
-          caption={error ? "" : caption}
+          caption={figure && !drawn.error ? figure.caption : ""}
           file={`${table.name} ${subject.label}`}
-          error={error}
-          cut={drawing ? cutWords(drawing, choices) : ""}
+          error={error ?? drawn.error}
+          onAgain={() => drawn.refetch()}
+          cut={figure ? cutOf(figure) : ""}
           onWhole={() => change({ floor: null, ceiling: null })}
           aside={
             <span className="flex flex-wrap items-center gap-3">
@@ -106,7 +119,7 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
                   onChange={(next) => change({ marks: next.join(",") })}
                 />
               )}
-              {form === "lines" && (
+              {!several && (
                 <>
                   <Choices
                     label="Axis"
@@ -117,52 +130,33 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
                   {found && <LineChoices {...{ table, found, choices, change, none }} />}
                 </>
               )}
-              {drawing && (
+              {several && (
                 <DrawingChoice
-                  {...{ choices, change, numbered }}
-                  reading={drawing}
+                  {...{ levels, choices, change, numbered }}
+                  seconds={found?.series.length ?? 0}
                   variable={table.variables.find(({ symbol }) => symbol === columns.of[0]) as Variable}
                 />
               )}
             </span>
           }
         >
-          {found
-            ? (size, drawn) =>
-                drawing ? (
-                  <ComparePicture
-                    {...{ table, size, choices, change, marked, onMark }}
-                    reading={drawing}
-                    drawing={drawn}
-                    numbered={numbered && choices.onNumbers}
-                  />
-                ) : ordered.length > 0 ? (
-                  <IntervalPlot
-                    drawing={drawn}
-                    width={size.width}
-                    room={size.height}
-                    {...{ title, none }}
-                    noneWords={choices.noneWords}
-                    log={choices.log}
-                    label={`${title} with limits, one line for each of ${counted(ordered.length, "row")}`}
-                    onMove={move}
-                    rows={ordered.map((row) => ({
-                      ...row,
-                      key: row.row,
-                      combined: choices.combined.includes(row.row),
-                      words: [
-                        `${written(row.estimate)}${unit}`,
-                        row.low === null || row.high === null
-                          ? ""
-                          : `${written(row.low)} to ${written(row.high)}${unit}`,
-                      ],
-                    }))}
-                  />
-                ) : (
-                  <p className="m-auto p-8 text-center font-serif text-lead text-muted-ink">
-                    No row has an estimate in this column.
-                  </p>
-                )
+          {figure
+            ? (size, drawing) => (
+                <StageFigure
+                  {...{ figure, size, drawing }}
+                  title={`${title} with limits, one line for each of ${counted(ordered.length, "row")}`}
+                >
+                  {(plan) => (
+                    <GroupsOverlay
+                      {...{ table, figure, plan, marked, onMark }}
+                      label={`${title}: arrows walk the estimates`}
+                      unit={subject.unit}
+                      wordsOf={(group) => wordsOf(found, group, several, decimals)}
+                      onMove={move}
+                    />
+                  )}
+                </StageFigure>
+              )
             : null}
         </PictureCard>
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
@@ -348,18 +342,30 @@ function LineChoices({ table, found, choices, change, none }: LineChoicesProps) 
   );
 }
 
-/** Rows in the order asked, those under one heading together, combined ones last under it. */
-function orderedRows(found: Estimates, { sort, hand, combined }: CompareChoices) {
-  const headings = [...new Set(found.rows.map(({ heading }) => heading))];
-  const rank = new Map(hand.map((row, i) => [row, i]));
-  const key = (row: Estimates["rows"][number]) => (sort === "hand" ? (rank.get(row.row) ?? 1e6 + row.row) : row.row);
-  return [...found.rows].sort(
-    (a, b) =>
-      headings.indexOf(a.heading) - headings.indexOf(b.heading) ||
-      (sort === "hand" ? 0 : Number(combined.includes(a.row)) - Number(combined.includes(b.row))) ||
-      (sort === "estimate" ? a.estimate - b.estimate : sort === "label" ? a.label.localeCompare(b.label) : 0) ||
-      key(a) - key(b),
-  );
+/** Rows as they stand in the picture. */
+function rowsInOrder(found: Estimates | undefined, lanes: Scene["lanes"]): Estimates["rows"] {
+  const rows = new Map((found?.rows ?? []).map((row) => [row.row, row]));
+  return lanes.flatMap(({ group }) => rows.get(group) ?? []);
+}
+
+/** The estimates of blocks, row by row and block by block, each with the place of its row's name. */
+function blocksOf(found: Estimates) {
+  const labels = [...new Set(found.rows.map(({ label }) => label))];
+  return found.rows
+    .map((row) => ({ ...row, place: labels.indexOf(row.label) }))
+    .sort((a, b) => a.place - b.place || a.series - b.series);
+}
+
+/** An estimate as it is read off. several: whether it is known by its place among blocks, else by its row. */
+function wordsOf(found: Estimates | undefined, group: number, several: boolean, decimals: number): GroupWords | null {
+  const row = found && (several ? blocksOf(found)[group] : found.rows.find((each) => each.row === group));
+  if (!found || !row) return null;
+  const { label, series, estimate, low, high } = row;
+  const unit = found.unit ? ` ${found.unit}` : "";
+  const limits =
+    low === null || high === null ? "no limits" : `${fixed(low, decimals)} to ${fixed(high, decimals)}${unit}`;
+  const name = several ? `${label}, ${found.series[series] ?? ""}` : label;
+  return { name, words: [name, `${fixed(estimate, decimals)}${unit}`, limits], ends: [estimate, low, high] };
 }
 
 /** Which rows lie wholly to one side of the line of no difference, and which are told most and least exactly. */
@@ -385,41 +391,4 @@ function besideNone(found: Estimates, none: number | null): string[] {
 function decimalsOf(found: Estimates): number {
   const widths = found.rows.map(({ low, high, estimate }) => (low !== null && high !== null ? high - low : estimate));
   return found.decimals ?? decimalsFor(null, Math.max(...widths.map(Math.abs), 0));
-}
-
-function groupsOf(found: Estimates, subject: { label: string; unit: string }) {
-  const labels = [...new Set(found.rows.map(({ label }) => label))];
-  const results = found.rows.map((row) => ({
-    label: row.label,
-    second: found.series[row.series] ?? "",
-    place: labels.indexOf(row.label),
-    second_place: row.series,
-    number: found.numeric_labels && Number.isFinite(Number(row.label)) ? Number(row.label) : null,
-    center: row.estimate,
-    low: row.low,
-    high: row.high,
-    n: 1,
-    n_missing: 0,
-  }));
-  return drawingOf(results, { subject, by: found.label || "row", second: "block", second_labels: found.series });
-}
-
-function captionOf(found: Estimates, choices: CompareChoices, none: number | null, title: string): string {
-  const parts = [`${title}, ${counted(found.rows.length, "estimate")}${found.label ? ` by ${found.label}` : ""}.`];
-  if (found.limits) parts.push(`Bars: ${found.limits}, as they came.`);
-  const several = found.series.length > 1;
-  if (!several) {
-    if (none !== null)
-      parts.push(
-        `The dashed line stands at ${significant(none, 6)}${choices.noneWords ? `: ${choices.noneWords}` : ""}.`,
-      );
-    if (found.weight) parts.push(`The area of a mark follows ${found.weight}.`);
-    if (choices.combined.length > 0) parts.push("Lozenges were put together elsewhere.");
-  }
-  if (choices.log) {
-    parts.push("The axis is logarithmic.");
-    const lost = found.rows.filter(({ estimate, low }) => estimate <= 0 || (low !== null && low <= 0)).length;
-    if (lost > 0) parts.push(`${counted(lost, "row")} reach to 0 or below, and off it.`);
-  }
-  return parts.join(" ");
 }

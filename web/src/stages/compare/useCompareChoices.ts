@@ -107,6 +107,7 @@ export function readCompare(query: URLSearchParams) {
     points: among(get("points"), POINTS) ?? (pair ? ("line" as const) : ("scattered" as const)),
     jitter: Math.min(Math.max(numberIn(get("jitter")) ?? 0.6, 0), 1),
     violin: among(get("violin"), VIOLINS, "whole"),
+    rings: get("rings") !== "no",
     caps: get("caps") === "yes",
     side: among(get("side"), SIDES, "both"),
     decimals: decimals !== null && decimals >= 0 && decimals <= 6 ? Math.trunc(decimals) : null,

@@ -20,6 +20,7 @@ import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, nth } from "../../values";
 import { significant } from "../../words/numbers";
+import { compareAddress } from "../compare/address";
 import { ChecksCard } from "./ChecksCard";
 import { changed, type Editing } from "./editing";
 import { newFurniture } from "./furniture";
@@ -58,7 +59,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
   const hold = useRef<Hold | null>(null);
   const deeds = usePlateDeeds(plate.study);
   useEffect(() => {
-    typeLoaded.then(() => setLoaded(true));
+    typeLoaded().then(() => setLoaded(true));
   }, []);
 
   const [width, height] = [sheet.width * POINTS_PER_MM, sheet.height * POINTS_PER_MM];
@@ -193,7 +194,8 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
     );
     setPart(`${i}:furniture:${panels[i]?.furniture.length ?? 0}`);
   };
-  const chosenStage = panels[panelOf(part)] ?? panels[0];
+  const chosenPanel = panels[panelOf(part)] ?? panels[0];
+  const stageAddress = chosenPanel && (compareAddress(chosenPanel) ?? chosenPanel.address);
   const sheetStyle: CSSProperties = { filter: filterOf(view) };
   return (
     <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-3.5">
@@ -305,9 +307,9 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
               >
                 {plate.frozen ? "let it follow again" : "freeze with its numbers"}
               </Button>
-              {chosenStage?.address && (
+              {stageAddress && (
                 <Link
-                  to={chosenStage.address}
+                  to={stageAddress}
                   className="ml-auto text-primary underline decoration-primary/40 underline-offset-3"
                 >
                   its reading

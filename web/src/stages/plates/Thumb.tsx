@@ -13,7 +13,7 @@ export function Thumb({ plate, furnishings, width, height }: ThumbProps) {
   const [seen, setSeen] = useState(false);
   const [loaded, setLoaded] = useState(false);
   useEffect(() => {
-    typeLoaded.then(() => setLoaded(true));
+    typeLoaded().then(() => setLoaded(true));
     const watcher = new IntersectionObserver(([entry]) => entry?.isIntersecting && setSeen(true), {
       rootMargin: "200px",
     });

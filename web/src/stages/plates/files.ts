@@ -53,7 +53,7 @@ export async function drawn({
   furnishings,
   alternative,
 }: Leaving): Promise<SVGSVGElement> {
-  await typeLoaded;
+  await typeLoaded();
   const room = document.createElement("div");
   const root = createRoot(room);
   flushSync(() => root.render(createElement(Sheet, { document: plate, scenes, furnishings, title: name })));

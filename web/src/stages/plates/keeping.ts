@@ -1,8 +1,10 @@
+import type { Picture } from "../../api/figures";
 import type { NewPanel, NewPlate, NewSource } from "../../api/plates";
 import type { Table, Variable } from "../../api/studies";
 import { eachOf } from "../../values";
 import { isNumeric, titled } from "../../words/kinds";
 import { groupingsOf } from "../compare/GroupsSentence";
+import { differencesPicture, groupsPicture, resultsPicture, sharesPicture } from "../compare/pictures";
 import { columnsOf, looksLikeResults } from "../compare/resultColumns";
 import { type CompareChoices, readCompare } from "../compare/useCompareChoices";
 import { readRelate } from "../relate/useRelateChoices";
@@ -206,69 +208,29 @@ function compare({ table, query, address, beside }: Asked): Found {
   const by = groupings.find(({ symbol }) => symbol === choices.by) ?? groupings[0];
   if (!by) return NO_PICTURE;
   const name = `${variable.label} by ${by.label}`;
-  const from = { table: table.id, variable: variable.symbol };
-  const ends = { low: choices.floor, high: choices.ceiling };
   if (!isNumeric(variable) || (choices.asShare && canSplit(variable)))
-    return one(name, address, {
-      ...from,
-      kind: "shares",
-      by: by.symbol,
-      level: choices.level,
-      ...(choices.answers.length > 0 ? { chosen: choices.answers } : {}),
-      ...(choices.form === "stacked" && choices.neutral !== null ? { neutral: choices.neutral } : {}),
-      stacked: choices.form === "stacked",
-    });
-  const units = choices.units && table.unit_variable !== "";
-  const pair = find(table, choices.pair);
-  const second = find(table, choices.second);
+    return kept(name, address, sharesPicture(table, variable, by, choices));
+  const other = (symbol: string | null) => {
+    const found = find(table, symbol);
+    return found && found !== variable && found !== by ? found : undefined;
+  };
+  const [second, pair] = [other(choices.second), other(choices.pair)];
   if (beside === "differences")
-    return one(`${MEASURE_NAMES[choices.measure]} of ${variable.label} between ${by.label}`, address, {
-      ...from,
-      kind: "differences",
-      by: by.symbol,
-      measure: choices.measure,
-      level: choices.level,
-      reference: choices.reference,
-      units,
-      pair: pair && pair !== variable ? pair.symbol : "",
-      together: choices.together,
-    });
-  const [low_percent, high_percent] = choices.percents;
-  const { marks, points, jitter, violin, side, caps, upright, order, hand, hidden } = choices;
-  const numbers = choices.onNumbers;
-  return one(
-    second && second !== variable && second !== by ? `${name} and ${second.label}` : name,
-    address,
-    {
-      ...from,
-      kind: "groups",
-      by: by.symbol,
-      second: second && second !== variable && second !== by && canSplit(second) ? second.symbol : "",
-      center: choices.center,
-      bars: choices.bars,
-      level: choices.level,
-      units,
-      low_percent,
-      high_percent,
-      trim: choices.trim,
-      pair: pair && pair !== variable ? pair.symbol : "",
-      line: choices.line,
-      log: choices.log,
-      marks: [...marks],
-      points,
-      jitter,
-      violin,
-      side,
-      caps,
-      upright,
-      order,
-      hand,
-      hidden,
-      on_numbers: numbers,
-    },
-    { [upright ? "up" : "across"]: ends },
-  );
+    return kept(
+      `${MEASURE_NAMES[choices.measure]} of ${variable.label} between ${by.label}`,
+      address,
+      differencesPicture(table, variable, { by, pair }, choices),
+    );
+  const split = second && canSplit(second) ? second : undefined;
+  const picture = groupsPicture(table, variable, { by, second: split, pair }, choices);
+  return kept(split ? `${name} and ${split.label}` : name, address, picture);
 }
+
+/** A picture as its stage asks for it, as a plate. */
+const kept = (name: string, address: string, picture: Picture): NewPlate => ({
+  name: titled(name),
+  panels: [{ ...picture, address }],
+});
 
 const MEASURE_NAMES = {
   mean: "Differences of means",
@@ -282,23 +244,7 @@ function results(table: Table, choices: CompareChoices, address: string): Found 
   const columns = columnsOf(table, choices);
   if (columns.of.length === 0) return NO_PICTURE;
   const title = find(table, columns.of[0] ?? null)?.label ?? "Estimates";
-  return one(
-    `${title} of ${table.name}`,
-    address,
-    {
-      table: table.id,
-      kind: "estimates",
-      of: columns.of,
-      ...(columns.how === "two" ? { limits: columns.limits } : {}),
-      ...(columns.how === "width" ? { widths: columns.limits } : {}),
-      label: columns.label,
-      weight: choices.weight ?? "",
-      heading: choices.heading ?? "",
-      none: choices.none ?? (choices.log ? 1 : null),
-      combined: choices.combined,
-    },
-    choices.log ? { across: { scale: "log10" } } : {},
-  );
+  return kept(`${title} of ${table.name}`, address, resultsPicture(table, choices));
 }
 
 const TILES = {

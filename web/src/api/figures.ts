@@ -1,0 +1,40 @@
+import { queryOptions } from "@tanstack/react-query";
+import { bytes, client } from "./client";
+import { type Unpacked, unpack } from "./envelope";
+import type { NewPanel } from "./plates";
+import { queryKeys } from "./queryKeys";
+import type { components } from "./schema.gen";
+import type { Table } from "./studies";
+import { inView } from "./views";
+
+type Schemas = components["schemas"];
+/** What a stage shows: a panel with all its settings, its scene, its words, and what deserves a look. */
+export type Figure = Unpacked<Schemas["FigureOut"]>;
+
+/** A picture as a stage asks for it; what is not said is as usual. */
+export type Picture = Omit<NewPanel, "address">;
+
+/** The picture of a table. view: under which its progress is told, and by which a newer question overtakes it. */
+export function figureOf(table: Table, picture: Picture, view: string) {
+  const panel = JSON.stringify(picture);
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "figure", panel),
+    queryFn: async ({ signal }) =>
+      unpack<Schemas["FigureOut"]>(
+        await bytes(
+          client.GET("/api/tables/{table_id}/figure", {
+            params: { path: { table_id: table.id }, query: { panel } },
+            headers: inView(view),
+            signal,
+            parseAs: "arrayBuffer",
+          }),
+        ),
+      ),
+    staleTime: Number.POSITIVE_INFINITY,
+    retry: false,
+  });
+}
+
+/** What an axis cuts off, in words; "" where nothing is. */
+export const cutOf = (figure: Figure): string =>
+  figure.findings.find(({ code, holds }) => code === "cut" && !holds)?.words ?? "";

@@ -1,0 +1,76 @@
+import type { Furnishings, Panel, PlateDocument, PlateStyle } from "../api/plates";
+import { POINTS_PER_MM } from "./layout";
+
+const SERIES = ["heron", "velvet", "ochre", "moss", "rust", "lagoon", "dusk", "bark"];
+
+/** The colours of the page, light or dark, as a set that a figure can take. */
+const COLOURS: Furnishings = {
+  sets: [
+    {
+      name: "screen",
+      words: "the colours of the page",
+      colours: SERIES.map((name) => `var(--series-${name})`),
+      fills: SERIES.map((name) => `var(--${name}-fill)`),
+    },
+  ],
+  built_in: [],
+  kept: [],
+  widths: {},
+  views: {},
+};
+
+const MANY = 2_000;
+
+/** How a figure looks on a stage: in the type, ink and colours of the page. */
+const styleOf = (n: number): PlateStyle => ({
+  name: "screen",
+  font: "page" as PlateStyle["font"],
+  type_size: 12.5,
+  title_size: 13.5,
+  letter_size: 15,
+  axis_line: 1,
+  mark_line: 1.5,
+  point_size: n > MANY ? 2.6 : 4.4,
+  opacity: n > MANY ? 0.4 : 0.5,
+  colours: "screen",
+  frame: "open",
+  ticks: "out",
+  gridlines: false,
+  bold_titles: false,
+  shapes: true,
+  dashes: false,
+  hatches: false,
+  ink: "var(--ink)",
+  paper: "var(--raised)",
+});
+
+/** A panel as a sheet of its own on the screen, a point of it a pixel. n: how many points it has. */
+export function onScreen(
+  panel: Panel,
+  n: number,
+  width: number,
+  height: number,
+): { document: PlateDocument; furnishings: Furnishings } {
+  const sheet = {
+    width: width / POINTS_PER_MM,
+    height: height / POINTS_PER_MM,
+    columns: 1,
+    letters: "none" as const,
+    share_across: false,
+    share_up: false,
+    title: "",
+  };
+  const text = { text: null, written: "" };
+  return {
+    document: {
+      format: "velvet-heron-plate",
+      version: 2,
+      sheet,
+      style: styleOf(n),
+      panels: [panel],
+      caption: text,
+      alternative: text,
+    },
+    furnishings: COLOURS,
+  };
+}

@@ -1,0 +1,123 @@
+import type { Panel, Source } from "../../api/plates";
+
+type Of<Kind extends Source["kind"]> = Extract<Source, { kind: Kind }>;
+type Standing = Of<"groups" | "shares" | "estimates">;
+type Written = Record<string, string>;
+
+const words = (list: readonly (string | number)[]) => list.join(" ");
+
+/** What is said only where it is not as usual. */
+function said(entries: Record<string, [value: unknown, usual: unknown, text?: string]>): Written {
+  const found: Written = {};
+  for (const [name, [value, usual, text]] of Object.entries(entries))
+    if (value !== usual && value !== null && value !== undefined) found[name] = text ?? String(value);
+  return found;
+}
+
+const standing = (source: Standing): Written => ({
+  marks: source.marks.join(","),
+  ...said({
+    side: [source.side, "both"],
+    caps: [source.caps, false, "yes"],
+    upright: [source.upright, true, "no"],
+    order: [source.order, "levels"],
+    hand: [words(source.hand), ""],
+    hidden: [words(source.hidden), ""],
+    values: [source.values, null],
+  }),
+});
+
+const groups = (source: Of<"groups">): Written => ({
+  mode: "groups",
+  variable: source.variable,
+  by: source.by,
+  ...standing(source),
+  points: source.points,
+  ...said({
+    second: [source.second, ""],
+    pair: [source.pair, ""],
+    center: [source.center, "mean"],
+    level: [source.level, 0.95],
+    n: [source.units, false, "units"],
+    low: [source.low_percent, 5],
+    high: [source.high_percent, 95],
+    trim: [source.trim, 0.1],
+    line: [source.line, "none"],
+    scale: [source.log, false, "log"],
+    jitter: [source.jitter, 0.6],
+    violin: [source.violin, "whole"],
+    rings: [source.rings, true, "no"],
+    axis: [source.on_numbers, false, "numbers"],
+  }),
+  bars: source.bars,
+});
+
+const shares = (source: Of<"shares">): Written => ({
+  mode: "groups",
+  variable: source.variable,
+  by: source.by,
+  center: "share",
+  ...standing(source),
+  ...said({
+    level: [source.level, 0.95],
+    answers: [words(source.chosen), ""],
+    neutral: [source.neutral, null],
+    form: [source.stacked, false, "stacked"],
+  }),
+});
+
+const estimates = (source: Of<"estimates">): Written => ({
+  mode: "results",
+  of: words(source.of),
+  ends:
+    source.limits.length > 0
+      ? `two ${words(source.limits)}`
+      : source.widths.length > 0
+        ? `width ${words(source.widths)}`
+        : "none",
+  label: source.label || "none",
+  ...standing(source),
+  ...said({
+    weight: [source.weight, ""],
+    heading: [source.heading, ""],
+    sort: [source.sort, "table"],
+    none: [source.none, null],
+    none_words: [source.none_words, ""],
+    combined: [words(source.combined), ""],
+    scale: [source.log, false, "log"],
+    axis: [source.on_numbers, false, "numbers"],
+  }),
+});
+
+const differences = (source: Of<"differences">): Written => ({
+  mode: "groups",
+  variable: source.variable,
+  by: source.by,
+  measure: source.measure,
+  ...said({
+    reference: [source.reference, ""],
+    level: [source.level, 0.95],
+    n: [source.units, false, "units"],
+    pair: [source.pair, ""],
+    limits: [source.together, true, "each"],
+  }),
+});
+
+/** The address under which Compare shows a panel, with all that was chosen; null for a panel of another stage. */
+export function compareAddress(panel: Pick<Panel, "source" | "across" | "up">): string | null {
+  const { source } = panel;
+  const written =
+    source.kind === "groups"
+      ? groups(source)
+      : source.kind === "shares"
+        ? shares(source)
+        : source.kind === "estimates"
+          ? estimates(source)
+          : source.kind === "differences"
+            ? differences(source)
+            : null;
+  if (!written) return null;
+  const values = "upright" in source && !source.upright ? panel.across : panel.up;
+  const ends = said({ floor: [values.low, null], ceiling: [values.high, null] });
+  return `/tables/${source.table}/compare?${new URLSearchParams({ ...written, ...ends })}`;
+}
