@@ -48,7 +48,7 @@ class PlateCase(BrowserCase):
 
     @property
     def sheet(self) -> Locator:
-        return self.page.locator("svg:has(> [data-paper])")
+        return self.page.locator("svg:has(> [data-paper]):not([data-style='screen'])")
 
     @property
     def part(self) -> Locator:

@@ -77,7 +77,7 @@ class Keeping(PlateCase):
         self.page.get_by_role("region", name="Differences").get_by_role("button", name="keep as plate").click()
         link = self.page.get_by_role("status").get_by_role("link", name=re.compile("Differences of medians"))
         link.click()
-        expect(self.at("0:up").locator("[data-words*=\" − \"]")).to_have_count(3)
+        expect(self.at("0:up").locator('[data-words*=" − "]')).to_have_count(3)
         expect(self.at("0:across:title")).to_have_attribute("data-words", re.compile("Difference of medians"))
         self.page.get_by_role("link", name="its reading").click()
         expect(self.page).to_have_url(re.compile("compare.*measure=median"))

@@ -374,6 +374,15 @@ class Checks(TestCase):
         self.assertTrue(all(each.holds for each in found.values()), found)
         self.assertTrue({"type", "line", "cut", "merge", "bars", "n"} <= set(found))
 
+    def test_rows_without_a_mark_and_densities_of_few_values_are_told_and_mended(self):
+        bare = compared(["box"], facts=replace(FACTS, unmarked=2))
+        rings = self.found(bare, panel(source={"rings": False}))["rings"]
+        self.assertEqual((rings.words, rings.changes[0].value), ("2 rows beyond the whiskers have no mark.", True))
+        few = self.found(compared(["violin", "centre"]), panel(source={"marks": ["violin", "centre"]}))["few"]
+        self.assertEqual(few.words, "The density of a, b stands on fewer than 5 values.")
+        self.assertEqual(few.changes[0].value, ["points", "centre"])
+        self.assertNotIn("few", self.found(compared(["centre"]), panel()))
+
     def test_what_an_axis_cuts_is_counted(self):
         scene = compared(["points", "centre"])
         cut = self.found(scene, panel(up={**AXIS, "high": 5.5}))["cut"]
@@ -521,6 +530,12 @@ class Sets(TestCase):
         self.assertEqual(styles.colour_of(style, len(own)), own[0])
         self.assertEqual(styles.colour_of(style, 1, "#123456"), "#123456")
         self.assertEqual(styles.colours_of({"colours": "gone"}).name, "notebook")
+
+    def test_colours_of_ranks_run_along_their_ramp(self):
+        self.assertEqual(colours.of_rank(0.0, "sequential", "notebook"), "#f5f1e6")
+        self.assertEqual(colours.of_rank(1.0, "diverging", "notebook"), "#782e47")
+        halfway = colours.of_rank(0.5, "sequential", "graphite")
+        self.assertEqual(halfway[1:3], f"{round((0xFF + 0x1F) / 2):02x}")
 
     def test_both_built_in_styles_pass_their_own_checks(self):
         scene = compared(["points", "centre"])

@@ -1,6 +1,7 @@
 """State changes of plates: kept, changed, moved, frozen, taken away; styles kept under a name."""
 
 import io
+from itertools import count
 from typing import Any, Literal
 from uuid import UUID
 
@@ -34,9 +35,16 @@ def keep(user: User, study: Study, name: str, group: str, document: PlateDocumen
     seen = _seen(user, document)
     last = study.plates.aggregate(last=Max("place"))["last"] or 0.0
     return Plate.objects.create(
-        study=study, name=name.strip(), group=group.strip(), place=last + 1, document=document.model_dump(mode="json"),
-        seen=seen, author=user,
+        study=study, name=_free_name(study, name.strip()), group=group.strip(), place=last + 1,
+        document=document.model_dump(mode="json"), seen=seen, author=user,
     )  # fmt: skip
+
+
+def _free_name(study: Study, name: str) -> str:
+    """A name that no other plate of a study has: with a number where it is taken."""
+    taken = set(study.plates.values_list("name", flat=True))
+    free = (f"{name[:190]} {n}" for n in count(2))
+    return name if name not in taken else next(each for each in free if each not in taken)
 
 
 @transaction.atomic
@@ -109,8 +117,8 @@ def duplicate(user: User, plate: Plate) -> Plate:
     after = plate.study.plates.filter(place__gt=plate.place).aggregate(next=Min("place"))["next"]
     place = plate.place + 1 if after is None else (plate.place + after) / 2
     return Plate.objects.create(
-        study=plate.study, name=f"{plate.name}, again"[:200], group=plate.group, place=place, document=plate.document,
-        seen=plate.seen, frozen=plate.frozen, author=user,
+        study=plate.study, name=_free_name(plate.study, f"{plate.name}, again"[:200]), group=plate.group,
+        place=place, document=plate.document, seen=plate.seen, frozen=plate.frozen, author=user,
     )  # fmt: skip
 
 

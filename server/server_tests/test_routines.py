@@ -84,9 +84,12 @@ class RunAgain(RoutineCase):
             self.client.get(f"/api/tables/{each}/file?form=csv&marked=1") for each in (self.table.pk, ran["table"])
         )
         self.assertEqual(first.content, again.content)
-        self.assertEqual(self.client.get(f"/api/tables/{ran['table']}/routine").json(), routine)
+        told = self.client.get(f"/api/tables/{ran['table']}/routine").json()
+        for plate in told["plates"]:
+            plate["name"] = plate["name"].removesuffix(" 2")  # the study has plates of these names already
+        self.assertEqual(told, routine)
         for name in ("Masses", "Of the part"):
-            one, two = Plate.objects.filter(name=name)
+            one, two = (Plate.objects.get(name=each) for each in (name, f"{name} 2"))
             self.assertEqual(self.numbers(one), self.numbers(two))
             self.assertNotEqual(
                 one.document["panels"][0]["source"]["table"], two.document["panels"][0]["source"]["table"]

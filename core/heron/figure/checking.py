@@ -7,7 +7,7 @@ from typing import Any
 
 import numpy as np
 
-from heron.figure.colours import VIEW_WORDS, merged
+from heron.figure.colours import VIEW_WORDS, merged, of_rank
 from heron.figure.scene import Axis, Scene, extents, reach
 from heron.figure.styles import LEAST_LINE, LEAST_TYPE, colour_of
 from heron.figure.words import caption as written
@@ -50,7 +50,7 @@ def check(document: Document, scenes: Sequence[Scene], caption: str | None = Non
         found.extend(
             [*_cut(i, panel, scene, at), *_zero(i, panel, scene, at), *_lost(i, panel, scene, at, caption),
              *_merging(i, panel, scene, at, document), *_bars(i, scene, at, caption), *_legend(i, panel, scene, at),
-             *_empty(i, panel, scene, at)]
+             *_empty(i, panel, scene, at), *_rings(i, panel, scene, at), *_few(i, panel, scene, at)]
         )  # fmt: skip
     found.append(_counted(scenes, caption))
     return found
@@ -189,7 +189,12 @@ def _merging(i: int, panel: Mapping[str, Any], scene: Scene, at: str, document: 
     if scene.told_by_place:
         return [Finding("merge", i, True, f"{counted(len(shown), 'group')} stand apart, each with its name{at}.")]
     own = [panel["series"].get(each.key, {}) for each in shown]
-    colours = [colour_of(style, each.place, own[k].get("colour")) for k, each in enumerate(shown)]
+    colours = [
+        of_rank(each.rank, scene.ramp, style["colours"])
+        if each.rank is not None and scene.ramp and not own[k].get("colour")
+        else colour_of(style, each.place, own[k].get("colour"))
+        for k, each in enumerate(shown)
+    ]
     forms = {layer.form for layer in scene.layers if layer.series}
 
     def look(k: int) -> tuple[Any, ...]:
@@ -226,6 +231,32 @@ def _bars(i: int, scene: Scene, at: str, caption: str) -> list[Finding]:
         return [Finding("bars", i, True, f"The caption says what bars are{at}.")]
     told = next((each for each in scene.facts.marks if core in each), f"Bars: {scene.facts.bars}.")
     return [Finding("bars", i, False, f"Nothing says what the bars are{at}.", "say it in the caption", say=told)]
+
+
+_LEAST_FOR_DENSITY = 5
+
+
+def _rings(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
+    """Rows beyond the whiskers of boxes that nothing shows."""
+    n = scene.facts.unmarked
+    if not n:
+        return []
+    words = f"{counted(n, 'row')} beyond the whiskers {'has' if n == 1 else 'have'} no mark{at}."
+    ring = (Change(("panels", i, "source", "rings"), True),)
+    return [Finding("rings", i, False, words, "ring them", ring if "rings" in panel.get("source", {}) else ())]
+
+
+def _few(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
+    """Densities of so few values that their shape is that of the kernel."""
+    few = [label for label, n in scene.facts.n if 0 < n < _LEAST_FOR_DENSITY]
+    source = panel.get("source", {})
+    if not few or not any(layer.role == "violin" for layer in scene.layers):
+        return []
+    named = ", ".join(few[:_MOST_NAMED]) + (f" and {len(few) - _MOST_NAMED} more" if len(few) > _MOST_NAMED else "")
+    marks = [mark for mark in source.get("marks", ()) if mark not in ("violin", "points")]
+    points = (Change(("panels", i, "source", "marks"), ["points", *marks]),)
+    words = f"The density of {named} stands on fewer than {_LEAST_FOR_DENSITY} values{at}."
+    return [Finding("few", i, False, words, "draw points instead", points)]
 
 
 def _legend(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:

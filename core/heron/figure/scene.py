@@ -125,9 +125,9 @@ class Number:
 class Facts:
     """What the words of a figure are made of. subject: what is shown, without a full stop; named: words in it for what
     stands "across", "up" or as "series", in whose place a title typed for these stands. marks: a sentence on each kind
-    of mark; bars: the name of what bars are, "" where there are none. notes: scale, bandwidth, equation, tests.
-    n: (label, n) of each group, or one with "". aside: how many rows are set aside, by the numbers of their entries in
-    the Ledger. missing: rows without a value."""
+    of mark; unmarked: rows beyond the whiskers of boxes that no mark shows; bars: the name of what bars are, "" for
+    none. notes: scale, bandwidth, equation, tests. n: (label, n) of each group, or one with "". aside: how many rows
+    are set aside, by the numbers of their entries in the Ledger. missing: rows without a value."""
 
     subject: str
     marks: tuple[str, ...] = ()
@@ -140,6 +140,7 @@ class Facts:
     entries: tuple[int, ...] = ()
     cannot: tuple[str, ...] = ()
     named: tuple[tuple[str, str], ...] = ()
+    unmarked: int = 0
 
 
 @dataclass(frozen=True)

@@ -3751,6 +3751,8 @@ export interface components {
             notes: string[];
             /** Subject */
             subject: string;
+            /** Unmarked */
+            unmarked: number;
         };
         /** FarRow */
         FarRow: {

@@ -35,6 +35,7 @@ export function Sheet({ document, scenes, furnishings, scale = 1, title, plan: g
       height={round(plan.height * scale)}
       role="img"
       aria-label={title}
+      data-style={style.name}
       className="block"
     >
       <rect data-paper="" width={round(plan.width)} height={round(plan.height)} fill={style.paper} data-part="sheet" />

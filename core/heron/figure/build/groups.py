@@ -70,6 +70,7 @@ def compared(place: Place, source: GroupsSource) -> Scene:
         **left_out(found.used),
         cannot=(f"{counted(lost, 'value')} of 0 or below cannot stand on the logarithmic axis.",) if lost else (),
         named=(("up", what), ("across", found.by), ("series", found.second)),
+        unmarked=0 if source.rings or "points" in source.marks else _n_beyond(parts),
     )  # fmt: skip
     return side_by_side.compared(
         parts, (titled(found.by), found.by_unit), titled(found.subject.label), unit, facts, source,
@@ -162,7 +163,7 @@ def _mark_words(
         form = "whole" if source.violin == "facing" and n_facing != 2 else source.violin
         yield f"{_FORMS[form]}: density{of} by Silverman's rule, of equal area, cut at the range of the data."
     if "box" in marks:
-        n_beyond = sum(part.box.outlier_rows.size for part in parts if part.box is not None)
+        n_beyond = _n_beyond(parts)
         rings = ""
         if n_beyond and not source.rings:
             rings = f"; {counted(n_beyond, 'row')} beyond {'is' if n_beyond == 1 else 'are'} not marked"
@@ -178,6 +179,11 @@ def _mark_words(
         yield f"Lines join each {centre}."
     if source.values is not None:
         yield f"Numbers: the {centre} of each group."
+
+
+def _n_beyond(parts: Sequence[side_by_side.Part]) -> int:
+    """How many rows lie beyond the whiskers of boxes."""
+    return sum(part.box.outlier_rows.size for part in parts if part.box is not None)
 
 
 def _notes(found: compare.Comparison, source: GroupsSource, shown: Sequence[int]) -> Iterator[str]:
