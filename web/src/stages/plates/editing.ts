@@ -74,13 +74,15 @@ export function useEditing(plate: Plate) {
     }
   }, [known, fetchAgain]);
 
+  // Also once one was kept: what was changed meanwhile found it busy.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: settled says that one was kept, or was not
   useEffect(() => {
     if (kept.current.document === state.now && kept.current.name === name) return setWaiting(false);
     setWaiting(true);
     if (trouble) return;
     const soon = setTimeout(keep, SAVED_AFTER);
     return () => clearTimeout(soon);
-  }, [state.now, name, keep, trouble]);
+  }, [state.now, name, keep, trouble, settled]);
   // What somebody else changed meanwhile, or a deed of its own (a style for all, freezing), joins what is changed here.
   // biome-ignore lint/correctness/useExhaustiveDependencies: what came while this one was being kept is looked at then
   useEffect(() => {

@@ -1,0 +1,38 @@
+// @vitest-environment jsdom
+import { act, renderHook } from "@testing-library/react";
+import { afterEach, beforeEach, expect, it, vi } from "vitest";
+import type { Plate } from "../../api/plates";
+import { answers } from "../../testing/answers";
+import { changed, useEditing } from "./editing";
+
+const sent = vi.hoisted(() => ({ names: [] as string[], answer: [] as (() => void)[] }));
+const deeds = vi.hoisted(() => ({ known: () => {}, fetchAgain: () => {} }));
+vi.mock("../../api/plates", () => ({
+  changePlate: (plate: Plate, name: string, document: unknown) =>
+    new Promise((resolve) => {
+      sent.names.push(name);
+      sent.answer.push(() => resolve({ ...plate, name, document, version: plate.version + 1 }));
+    }),
+  usePlateDeeds: () => deeds,
+}));
+
+beforeEach(() => vi.useFakeTimers());
+afterEach(() => vi.useRealTimers());
+
+it("what is changed while a change is on its way is kept after it", async () => {
+  const { document } = answers.plates.groups;
+  const plate = { id: "1", study: "2", name: "As it was", document, version: 1 } as unknown as Plate;
+  const { result } = renderHook(() => useEditing(plate));
+  const pass = () => act(() => vi.advanceTimersByTimeAsync(1000));
+  act(() => result.current.setName("First"));
+  await pass();
+  act(() => result.current.setName("Second"));
+  act(() => result.current.edit((now) => changed(now, ["sheet", "width"], 120)));
+  await pass();
+  expect([sent.names, result.current.waiting]).toEqual([["First"], true]);
+  await act(async () => sent.answer[0]?.());
+  await pass();
+  expect(sent.names).toEqual(["First", "Second"]);
+  await act(async () => sent.answer[1]?.());
+  expect(result.current.waiting).toBe(false);
+});
