@@ -4,6 +4,9 @@ import type { FormProps } from "./marksProps";
 import { shifted } from "./paths";
 import { round } from "./Words";
 
+/** The least share of its size at which the shape of a mark can be read. */
+const LEAST_MARK = 0.8;
+
 /** A centre with its bar, or a combined estimate as a lozenge. */
 export function Interval({ layer, look, across, up, style }: FormProps) {
   const along = layer.upright ? up : across;
@@ -27,9 +30,12 @@ export function Interval({ layer, look, across, up, style }: FormProps) {
       );
     }
     const [from, to] = [a ?? (layer.upright ? cy : cx), b ?? (layer.upright ? cy : cx)];
-    // A bar shorter than its mark would hide behind it.
+    // A bar hardly longer than its mark would hide behind it: the mark shrinks as far as its shape can be read, and
+    // where that is not enough the bar stands before it.
     const halfBar = a == null && b == null ? Number.POSITIVE_INFINITY : Math.abs(to - from) / 2;
-    const held = sized ? radius : Math.max(Math.min(radius, halfBar * 0.55), Math.min(radius, look.line * 1.1));
+    const held = sized ? radius : Math.min(radius, Math.max(halfBar * 0.55, radius * LEAST_MARK));
+    const before = held > halfBar * 0.8;
+    const ink = look.outline ?? look.colour;
     const half = layer.caps
       ? Math.abs((layer.upright ? across : up).place(layer.width) - (layer.upright ? across : up).place(0)) / 2
       : 0;
@@ -52,14 +58,22 @@ export function Interval({ layer, look, across, up, style }: FormProps) {
     return (
       <g key={key} strokeLinecap={layer.caps ? "butt" : "round"} fill="none">
         <path d={line} stroke={style.paper} strokeWidth={round(look.line * 3.4)} />
-        <path data-of="bar" d={line + caps} stroke={look.outline ?? look.colour} strokeWidth={round(look.line * 1.7)} />
+        {!before && <path data-of="bar" d={line + caps} stroke={ink} strokeWidth={round(look.line * 1.7)} />}
         {seen && (
           <path
             d={shifted(markPath(look.shape, 1), cx, cy, held)}
             fill={look.filled ? look.colour : style.paper}
-            stroke={look.outline ?? look.colour}
+            stroke={ink}
             strokeWidth={round(look.line * 1.35)}
             strokeLinejoin="round"
+          />
+        )}
+        {before && (
+          <path
+            data-of="bar"
+            d={line + caps}
+            stroke={look.filled ? style.paper : ink}
+            strokeWidth={round(look.line * 1.35)}
           />
         )}
       </g>

@@ -1,4 +1,5 @@
 import { nth } from "../values";
+import type { PlateAxis } from "./axis";
 import type { FormProps } from "./marksProps";
 import { widthOf } from "./text";
 import { Words } from "./Words";
@@ -6,6 +7,12 @@ import { Words } from "./Words";
 type Box = [number, number, number, number];
 const overlap = (a: Box, b: Box) =>
   Math.max(Math.min(a[2], b[2]) - Math.max(a[0], b[0]), 0) * Math.max(Math.min(a[3], b[3]) - Math.max(a[1], b[1]), 0);
+
+const isInside = ([left, top, right, bottom]: Box, across: PlateAxis, up: PlateAxis) =>
+  left >= Math.min(across.from, across.to) &&
+  right <= Math.max(across.from, across.to) &&
+  top >= Math.min(up.from, up.to) &&
+  bottom <= Math.max(up.from, up.to);
 
 /** Texts beside their marks: where each covers neither a bar nor another text, as far as there is room. */
 export function Values({ layer, look, across, up, style }: FormProps) {
@@ -47,8 +54,8 @@ export function Values({ layer, look, across, up, style }: FormProps) {
     let least = Number.POSITIVE_INFINITY;
     for (const place of tried) {
       const own = box(place);
-      const outside = own[0] < Math.min(across.from, across.to) || own[2] > Math.max(across.from, across.to) ? 1e3 : 0;
-      const covered = outside + taken.reduce((sum, other) => sum + overlap(own, other), 0);
+      const covered =
+        (isInside(own, across, up) ? 0 : 1e3) + taken.reduce((sum, other) => sum + overlap(own, other), 0);
       if (covered < least) [best, least] = [place, covered];
       if (least === 0) break;
     }

@@ -103,10 +103,13 @@ function ticksOf(scene: SceneAxis, own: AxisSettings, axis: Bare): Pick<PlateAxi
   return { ticks: values.map((value) => ({ value, text: write(value) })), minor: minorOf(values, own.minor, axis) };
 }
 
+/** About as many ticks as are read at one look, however much room there is. */
+const MOST_STEPS = 8;
+
 function valuesOf(own: AxisSettings, axis: Bare, room: number): number[] {
   if (own.at) return own.at.filter((value) => inside(axis, value)).sort((a, b) => a - b);
   const vertical = axis.from > axis.to;
-  const about = Math.max(2, Math.round(room / (vertical ? 32 : 44)));
+  const about = Math.min(Math.max(2, Math.round(room / (vertical ? 32 : 44))), MOST_STEPS);
   if (axis.scale !== "linear") return logValues(axis, about).filter((value) => inside(axis, value));
   if (own.every) {
     const first = Math.ceil(axis.low / own.every - 1e-9);

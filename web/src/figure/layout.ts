@@ -316,7 +316,7 @@ function legendOf(plan: PanelPlan, document: PlateDocument): LegendPlan | null {
 
 /** The corner, or the middle of an edge, where a box of a size covers the fewest marks. */
 function emptiest(plan: PanelPlan, width: number, height: number): Rect {
-  const { area, scene, across, up } = plan;
+  const { area } = plan;
   const rights = area.x + area.width - width - 2;
   const lefts = area.x + 4;
   const middle = area.x + (area.width - width) / 2;
@@ -331,26 +331,54 @@ function emptiest(plan: PanelPlan, width: number, height: number): Rect {
     [middle, bottoms],
     [rights, area.y + (area.height - height) / 2],
   ] as [number, number][];
-  const spots: [number, number][] = [];
-  for (const layer of scene.layers) {
-    const step = Math.max(1, Math.floor(layer.x.length / 1500));
-    for (let i = 0; i < layer.x.length; i += step) {
-      spots.push([across.place(nth(layer.x, i)), up.place(nth(layer.y, i))]);
-      if (layer.high_x.length > 0)
-        for (const share of [0.25, 0.5, 0.75, 1])
-          spots.push([
-            across.place((nth(layer.x, i) + nth(layer.high_x, i)) / 2),
-            up.place(nth(layer.y, i) + share * (nth(layer.high_y, i) - nth(layer.y, i))),
-          ]);
-    }
-  }
+  const spots = spotsOf(plan, 1500);
   let best = nth(places, 0);
   let least = Number.POSITIVE_INFINITY;
   for (const [x, y] of places) {
-    const covered = spots.filter(([a, b]) => a > x - 3 && a < x + width + 3 && b > y - 3 && b < y + height + 3).length;
+    const covered = spots.filter(within({ x: x - 3, y: y - 3, width: width + 6, height: height + 6 })).length;
     if (covered < least) [best, least] = [[x, y], covered];
   }
   return { x: best[0], y: best[1], width, height };
+}
+
+type Spot = [number, number];
+const SHARES = [0, 0.25, 0.5, 0.75, 1];
+
+const within =
+  ({ x, y, width, height }: Rect) =>
+  ([a, b]: Spot) =>
+    a > x && a < x + width && b > y && b < y + height;
+
+/** Places that marks take: of each its own, and some along what reaches from one value to another. At most so many
+ *  marks of a layer are looked at. */
+function spotsOf({ scene, across, up }: PanelPlan, most = Number.POSITIVE_INFINITY): Spot[] {
+  const spots: Spot[] = [];
+  for (const { x, y, high_x, high_y, low, high, upright } of scene.layers) {
+    const step = Math.max(1, Math.floor(x.length / most));
+    for (let i = 0; i < x.length; i += step) {
+      const [a, b] = [nth(x, i), nth(y, i)];
+      spots.push([across.place(a), up.place(b)]);
+      for (const share of SHARES) {
+        const between = (from: number, to: number) => from + share * (to - from);
+        if (high_x.length > 0)
+          spots.push([across.place(between(a, nth(high_x, i))), up.place(between(b, nth(high_y, i)))]);
+        if (low.length > 0) {
+          const value = between(nth(low, i), nth(high, i));
+          spots.push(upright ? [across.place(a), up.place(value)] : [across.place(value), up.place(b)]);
+        }
+      }
+    }
+  }
+  return spots;
+}
+
+/** How a legend lies: over marks, and whether a place that the figure chooses would be free of them. */
+export function legendOverMarks(plan: PanelPlan): { over: boolean; free: boolean } {
+  if (!plan.legend) return { over: false, free: true };
+  const { rect } = plan.legend;
+  const spots = spotsOf(plan);
+  const covers = (at: Rect) => spots.some(within(at));
+  return { over: covers(rect), free: !covers(emptiest(plan, rect.width, rect.height)) };
 }
 
 /** Names at the ends of lines, moved apart where they would cover each other. */

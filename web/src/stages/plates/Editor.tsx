@@ -29,7 +29,7 @@ import { InPlace } from "./InPlace";
 import { MovedNotice } from "./MovedNotice";
 import { moved, type Spot, standingAt } from "./moving";
 import { Outline } from "./Outline";
-import { overlapFinding } from "./overlaps";
+import { legendFindings, overlapFinding } from "./overlaps";
 import { PartCard } from "./PartCard";
 import { kindOf, type Part, panelOf, restOf } from "./parts";
 import { RepeatChoice } from "./RepeatChoice";
@@ -84,6 +84,8 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
     const soon = setTimeout(() => svg.current && setOverlaps(overlapFinding(svg.current)), 250);
     return () => clearTimeout(soon);
   }, [document, scenes, scale, loaded]);
+
+  const legends = useMemo(() => (plan ? legendFindings(plan) : []), [plan]);
 
   const leaving = {
     name: editing.name,
@@ -401,7 +403,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
         </Card>
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
           <PartCard {...{ document, scenes, furnishings, edit, part }} onPart={setPart} study={plate.study} />
-          <ChecksCard words={words} own={overlaps ? [overlaps] : []} edit={edit} />
+          <ChecksCard words={words} own={overlaps ? [overlaps, ...legends] : legends} edit={edit} />
           <WordsCard {...{ document, words, edit }} />
         </div>
       </div>

@@ -1,4 +1,5 @@
 import type { Finding } from "../../api/plates";
+import { legendOverMarks, type SheetPlan } from "../../figure/layout";
 import { nth } from "../../values";
 
 type Box = { text: string; part: string; left: number; top: number; right: number; bottom: number };
@@ -81,4 +82,26 @@ export function overlapFinding(svg: SVGSVGElement): Finding {
     mend: "smaller type",
     changes: [{ path: ["style", "type_size"], value: 6 }],
   };
+}
+
+/** Whether a legend lies over marks of its panel, with what moves it clear of them. */
+export function legendFindings(sheet: SheetPlan): Finding[] {
+  return sheet.panels.flatMap((plan): Finding[] => {
+    if (!plan.legend) return [];
+    const at = plan.letter ? ` in panel ${plan.letter}` : "";
+    const { over, free } = legendOverMarks(plan);
+    const plain = { code: "legend-over", panel: plan.i, holds: !over, say: "" };
+    if (!over) return [{ ...plain, words: `The legend lies over no mark${at}.`, mend: "", changes: [] }];
+    const legend = ["panels", plan.i, "legend"];
+    return [
+      {
+        ...plain,
+        words: `The legend lies over marks${at}.`,
+        mend: free ? "move it where none are" : "names beside the marks",
+        changes: free
+          ? ["x", "y"].map((name) => ({ path: [...legend, name], value: null }))
+          : [{ path: [...legend, "shown"], value: "ends" }],
+      },
+    ];
+  });
 }
