@@ -135,7 +135,7 @@ def grid_pages(server: Server, table: str) -> None:
 
 
 def first_view(server: Server) -> None:
-    from playwright.sync_api import sync_playwright
+    from playwright.sync_api import Response, sync_playwright
 
     from e2e.browser import FLAGS
 
@@ -146,6 +146,8 @@ def first_view(server: Server) -> None:
         for _ in range(4):  # the first one also loads the demo study
             context = browser.new_context(viewport={"width": 1280, "height": 800})
             page = context.new_page()
+            scripts: list[Response] = []
+            page.on("response", lambda response, kept=scripts: kept.append(response))
             page.goto(f"http://127.0.0.1:{server.port}/")
             page.get_by_role("button", name="Look around the demo study").wait_for()
             start = time.perf_counter()
@@ -153,6 +155,8 @@ def first_view(server: Server) -> None:
             page.get_by_role("region", name="Reading").wait_for()
             page.locator("rect.stroke-ink").wait_for()
             found.append(time.perf_counter() - start)
+            sent = sum(each.request.sizes()["responseBodySize"] for each in scripts if each.url.endswith(".js"))
             context.close()
         browser.close()
+    print(f"    JavaScript fetched for the first view: {sent / 1000:.0f} kB as sent (at most 250)")
     print(f"    first view of the demo study, from the click: {1000 * min(found[1:]):.0f} ms in the browser")
