@@ -408,6 +408,15 @@ class Checks(TestCase):
         self.assertEqual((lost.say[:8], lost.mend), ("4 values", "say it in the caption"))
         self.assertTrue(self.found(adopted, panel(), text=f"n = 3. {lost.say}")["lost"].holds)
 
+    def test_a_box_down_to_zero_runs_off_a_log_axis_and_is_not_said_to_be_cut(self):
+        boxed = part("a", 0, [0.0, 0.5, 1.0, 3.0, 9.0, 12.0])
+        scene = compared(["box"], [boxed], scale="log10")
+        self.assertLess(scene.up.low, boxed.box.q1)
+        self.assertTrue(self.found(scene, panel())["cut"].holds)
+        by_hand = self.found(compared(["box"], [boxed]), panel(up={**AXIS, "scale": "log10"}))
+        self.assertEqual((by_hand["lost"].holds, by_hand["lost"].mend), (False, "make it straight"))
+        self.assertIn("1 bar or box of 0 or below", by_hand["lost"].words)
+
     def test_words_missing_from_a_caption_of_ones_own(self):
         found = self.found(compared(["centre"]), panel(), text="Masses.")
         self.assertEqual((found["bars"].holds, found["n"].holds), (False, False))

@@ -64,7 +64,9 @@ def change(user: User, plate: Plate, name: str, document: PlateDocument, version
             422, "frozen", f"{held.name} is frozen, so what its panels show stays.", where="document",
             remedy="Let it follow its data again first.",
         )  # fmt: skip
-    held.name, held.document = name.strip(), document.model_dump(mode="json")
+    if name.strip() != held.name:
+        held.name = _free_name(held.study, name.strip())
+    held.document = document.model_dump(mode="json")
     return _changed(held)
 
 

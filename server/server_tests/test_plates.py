@@ -299,6 +299,10 @@ class Keeping(PlateCase):
         copy = self.act(f"plates/{first['id']}/duplicate", {}).json()
         names = [each["name"] for each in self.client.get(f"/api/studies/{self.study.pk}/plates").json()]
         self.assertEqual(names, ["One", "One, again", "Two"])
+        two = Plate.objects.get(name="Two")
+        change = {"name": "One", "document": two.document, "version": two.version}
+        changed = self.client.put(f"/api/plates/{two.pk}", change, content_type="application/json")
+        self.assertEqual(changed.json()["name"], "One 2")
         self.act(f"plates/{second['id']}/place", {"before": first["id"]})
         self.client.delete(f"/api/plates/{copy['id']}")
         style = {**styles.IN_PRINT, "name": "ours", "type_size": 8}
@@ -306,7 +310,7 @@ class Keeping(PlateCase):
         kept = self.client.put("/api/plates/styles", style, **put).json()
         self.assertEqual([each["name"] for each in kept["kept"]], ["ours"])
         lines = self.client.put(f"/api/studies/{self.study.pk}/plates/style", style, **put).json()
-        self.assertEqual([each["name"] for each in lines], ["Two", "One"])
+        self.assertEqual([each["name"] for each in lines], ["One 2", "One"])
         self.assertEqual({each["document"]["style"]["type_size"] for each in lines}, {8})
         self.assertEqual(self.client.delete("/api/plates/styles?name=ours").json()["kept"], [])
 

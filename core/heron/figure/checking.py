@@ -7,6 +7,7 @@ from typing import Any
 
 import numpy as np
 
+from heron.checks import Floats
 from heron.figure.colours import VIEW_WORDS, merged, of_rank
 from heron.figure.scene import Axis, Scene, extents, reach
 from heron.figure.styles import LEAST_LINE, LEAST_TYPE, colour_of
@@ -107,6 +108,7 @@ _MOST_NAMED = 4
 
 def _cut(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
     """Marks that an axis cuts, one by one and by their names."""
+    logarithmic = [_is_log(axis, panel[side]) for side, axis in (("across", scene.across), ("up", scene.up))]
     x_low, x_high = ends_of(scene.across, panel["across"])
     y_low, y_high = ends_of(scene.up, panel["up"])
     set_by_hand = any(panel[side][end] is not None for side in ("across", "up") for end in ("low", "high"))
@@ -117,6 +119,9 @@ def _cut(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Findin
         if layer.role in _WITHOUT_END or (layer.form == "line" and not set_by_hand):
             continue
         left, right, low, high = extents(layer)
+        # What a logarithmic axis cannot hold is told as lost: no end of the axis would show it.
+        left, right = (_above_zero(left), _above_zero(right)) if logarithmic[0] else (left, right)
+        low, high = (_above_zero(low), _above_zero(high)) if logarithmic[1] else (low, high)
         cut = int(np.count_nonzero((left < x_low) | (right > x_high) | (low < y_low) | (high > y_high)))
         if cut:
             n[layer.role] = n.get(layer.role, 0) + cut
@@ -130,6 +135,14 @@ def _cut(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Findin
     listed = f"{', '.join(said[:-1])} and {said[-1]}" if len(said) > 1 else said[0]
     back = tuple(Change(("panels", i, side, end), None) for side in ("across", "up") for end in ("low", "high"))
     return [Finding("cut", i, False, f"The axes cut off {listed}{at}.", "show all", back)]
+
+
+def _is_log(axis: Axis, own: Mapping[str, Any]) -> bool:
+    return bool((own["scale"] or axis.scale).startswith("log"))
+
+
+def _above_zero(values: Floats) -> Floats:
+    return np.where(values > 0, values, np.nan)
 
 
 def _cut_words(role: str, n: int, names: Sequence[str]) -> str:
@@ -146,7 +159,7 @@ def _zero(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Findi
         if not axis.from_zero:
             continue
         low, high = ends_of(axis, panel[side])
-        if low <= 0 <= high and not (panel[side]["scale"] or axis.scale).startswith("log"):
+        if low <= 0 <= high and not _is_log(axis, panel[side]):
             found.append(Finding("zero", i, True, f"Bars begin at zero{at}."))
         else:
             mend = (Change(("panels", i, side, "low"), None), Change(("panels", i, side, "scale"), None))
@@ -157,20 +170,18 @@ def _zero(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Findi
 def _lost(i: int, panel: Mapping[str, Any], scene: Scene, at: str, caption: str) -> list[Finding]:
     found = []
     for side, axis in (("across", scene.across), ("up", scene.up)):
-        scale = panel[side]["scale"] or axis.scale
-        if not scale.startswith("log"):
+        if not _is_log(axis, panel[side]):
             continue
-        below = axis.lost
+        below, running = axis.lost, 0
         if axis.scale == "linear":
-            place = 0 if side == "across" else 1
-            below += sum(
-                int(np.count_nonzero((layer.x, layer.y)[place] <= 0))
-                for layer in scene.layers
-                if layer.form == "points"
-            )
-        if not below:
+            place = 0 if side == "across" else 2
+            reaching = [(layer.form, extents(layer)[place]) for layer in scene.layers]
+            below += sum(int(np.count_nonzero(low <= 0)) for form, low in reaching if form == "points")
+            running = sum(int(np.count_nonzero(low <= 0)) for form, low in reaching if form in ("interval", "box"))
+        if not below and not running:
             continue
-        words = f"{counted(below, 'value')} of 0 or below cannot stand on the logarithmic axis"
+        lost = counted(below, "value") if below else counted(running, "bar or box", "bars and boxes")
+        words = f"{lost} of 0 or below cannot stand on the logarithmic axis"
         if "cannot stand" in caption:
             found.append(Finding("lost", i, True, f"{words}{at}; the caption says so."))
         elif panel[side]["scale"]:

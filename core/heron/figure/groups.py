@@ -157,7 +157,7 @@ def compared(
                 )  # fmt: skip
     if standing.values is not None:
         layers.append(_values(placed, standing))
-    ups = [np.concatenate((layer.y, layer.high_y, layer.low, layer.high)) for layer in layers]
+    ups = [np.concatenate((layer.y, layer.high_y, layer.low, layer.q1, layer.q3, layer.high)) for layer in layers]
     from_zero = "from zero" in marks
     bottom, top = aired(ups, 0.05, scale)
     if from_zero and bottom < 0 <= min(float(np.nanmin(each)) for each in ups if each.size):

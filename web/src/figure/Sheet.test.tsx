@@ -72,6 +72,19 @@ describe("marks stand where their numbers say, by the ticks of the sheet", () =>
     expect(d(sheet.marks("rug").querySelector("path")).length).toBeGreaterThanOrEqual(36);
   });
 
+  it("a box down to 0 on logs, whose whisker runs off the axis", () => {
+    const { scene } = answers.plates.groups;
+    const layers = scene.layers.map((layer) =>
+      layer.role === "box" ? { ...layer, low: layer.low.map(() => 0) } : layer,
+    );
+    const up = { ...scene.up, scale: "log10" as const, low: 20, high: 100 };
+    const sheet = sheetOf("groups", {}, { ...scene, layers, up });
+    for (const tray of TRAYS) {
+      const foot = nth(d(sheet.marks("box", tray).querySelector("[data-of='whiskers']")), 1);
+      expect(foot).toBeGreaterThan(sheet.scale("up")(20) + 1);
+    }
+  });
+
   it("a line fitted on logs, with its band", () => {
     const { scene } = answers.plates.logs;
     const sheet = sheetOf("logs");

@@ -88,11 +88,14 @@ export function Box({ layer, look, keyed, across, up, style }: FormProps) {
   const half = Math.abs(other.place(layer.width) - other.place(0)) / 2;
   const ink = keyed && layer.series ? look.colour : style.ink;
   return Array.from(layer.x, (x, i) => {
+    // What a logarithmic axis cannot hold runs off its lower end.
+    const off = along.from - (along.to - along.from) / 8;
+    const place = (value: number) => (value <= 0 && along.scale !== "linear" ? off : along.place(value));
     const middle = nth(layer.upright ? layer.y : layer.x, i);
     const at = other.place(nth(layer.upright ? layer.x : layer.y, i));
     const [low, q1, median, q3, high] = eachOf(
       [nth(layer.low, i), nth(layer.q1, i), middle, nth(layer.q3, i), nth(layer.high, i)],
-      along.place,
+      place,
     );
     if (![low, q1, median, q3, high, at].every(Number.isFinite)) return null;
     const corner = Math.min(half * 0.35, Math.abs(q3 - q1) / 2, 3);

@@ -27,7 +27,7 @@ from heron.groups.words import bar_words
 from heron.ledger import VariableView
 from heron.readings import Cancellation, estimates, shares
 from heron.readings import groups as compare
-from heron.wording import counted, typeset
+from heron.wording import counted, grouped, typeset
 
 MOST_PAIR_LINES = 1_000
 _CURVE_POINTS = 120
@@ -171,7 +171,9 @@ def _mark_words(
             rings = "; ringed: rows beyond"
         yield f"Boxes: quartiles by definition 7, whiskers to the outermost values within 1.5 IQR of them{rings}."
     if "points" in marks:
-        sample = f"a random sample of {counted(rows.n_sent, 'row')} of {rows.n}" if rows.n_sent < rows.n else "rows"
+        sample = (
+            f"a random sample of {counted(rows.n_sent, 'row')} of {grouped(rows.n)}" if rows.n_sent < rows.n else "rows"
+        )
         scattered = f", scattered sideways over {100 * source.jitter:g} % of their lane" if source.jitter else ""
         side = {"scattered": scattered, "apart": ", set apart sideways", "line": ""}[source.points]
         yield f"Points: {sample}{side}."

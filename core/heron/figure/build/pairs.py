@@ -12,7 +12,7 @@ from heron.figure.source import PairSource
 from heron.ledger import VariableView
 from heron.readings import lines as fits
 from heron.readings import pairs
-from heron.wording import counted
+from heron.wording import counted, grouped
 
 
 def paired(place: Place, source: PairSource) -> Scene:
@@ -50,7 +50,7 @@ def paired(place: Place, source: PairSource) -> Scene:
         steps = ", in steps of equal ratio" if tiles.counted else ""
         marks.insert(0, f"Shade: {tiles.title.lower()}{steps}.")
     elif own.thinned:
-        marks.insert(0, f"Points: a random sample of {counted(own.x.size, 'row')} of {own.n_pairs}.")
+        marks.insert(0, f"Points: a random sample of {counted(own.x.size, 'row')} of {grouped(own.n_pairs)}.")
     else:
         marks.insert(0, f"Points: rows{f', sized by {found.size}' if found.size else ''}.")
     lost = sum(int(np.count_nonzero(v <= 0)) for v, s in zip((own.x, own.y), logs, strict=True) if s == "log10")

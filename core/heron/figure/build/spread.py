@@ -23,7 +23,7 @@ from heron.ledger import VariableView
 from heron.readings import Numbers, numbers_of, spread
 from heron.readings import normality as normal
 from heron.readings import ordering as ordered
-from heron.wording import counted, typeset
+from heron.wording import counted, grouped, typeset
 
 
 def shape(place: Place, source: ShapeSource) -> Scene:
@@ -155,7 +155,7 @@ def _back_words(variable: VariableView, summary: Any) -> list[str]:
 
 def _points_words(found: Numbers, n_sent: int) -> str:
     if n_sent < found.used.n:
-        return f"Points: a random sample of {counted(n_sent, 'row')} of {found.used.n}, scattered sideways."
+        return f"Points: a random sample of {counted(n_sent, 'row')} of {grouped(found.used.n)}, scattered sideways."
     return "Points: rows, scattered sideways."
 
 

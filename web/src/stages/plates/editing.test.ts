@@ -6,12 +6,14 @@ import { answers } from "../../testing/answers";
 import { changed, useEditing } from "./editing";
 
 const sent = vi.hoisted(() => ({ names: [] as string[], answer: [] as (() => void)[] }));
+const TAKEN = vi.hoisted(() => "Second");
 const deeds = vi.hoisted(() => ({ known: () => {}, fetchAgain: () => {} }));
 vi.mock("../../api/plates", () => ({
   changePlate: (plate: Plate, name: string, document: unknown) =>
     new Promise((resolve) => {
       sent.names.push(name);
-      sent.answer.push(() => resolve({ ...plate, name, document, version: plate.version + 1 }));
+      const own = name === TAKEN ? `${name} 2` : name;
+      sent.answer.push(() => resolve({ ...plate, name: own, document, version: plate.version + 1 }));
     }),
   usePlateDeeds: () => deeds,
 }));
@@ -34,5 +36,8 @@ it("what is changed while a change is on its way is kept after it", async () => 
   await pass();
   expect(sent.names).toEqual(["First", "Second"]);
   await act(async () => sent.answer[1]?.());
-  expect(result.current.waiting).toBe(false);
+  // Another plate has that name.
+  expect([result.current.name, result.current.waiting]).toEqual(["Second 2", false]);
+  await pass();
+  expect(sent.names).toHaveLength(2);
 });

@@ -60,7 +60,10 @@ export function useEditing(plate: Plate) {
     busy.current = true;
     try {
       const saved = await changePlate(kept.current.plate, called, document);
-      kept.current = { plate: saved, name: called, document };
+      // A name that another plate has comes back with a number; what was typed since stays.
+      const numbered = saved.name !== called.trim();
+      kept.current = { plate: saved, name: numbered ? saved.name : called, document };
+      if (numbered) setName((now) => (now === called ? saved.name : now));
       known(saved);
       setTrouble(null);
     } catch (error) {
