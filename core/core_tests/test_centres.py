@@ -106,6 +106,7 @@ class WhatNCounts(unittest.TestCase):
         np.testing.assert_allclose([first.center, first.high - first.center], [averages.mean(), stats.sem(averages)])
 
     def test_intervals_within_units_after_morey(self):
+        rng = np.random.default_rng(21)
         table = rng.normal(0, 5, (8, 1)) + np.array([0.0, 1, 3]) + rng.normal(0, 0.5, (8, 3))
         values, unit = table.ravel(), np.repeat([f"u{i}" for i in range(8)], 3)
         group = np.tile(["a", "b", "c"], 8)

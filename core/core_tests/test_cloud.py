@@ -8,11 +8,10 @@ from heron.errors import InputError
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-rng = np.random.default_rng(12)
-
 
 class Density(unittest.TestCase):
     def test_it_is_the_direct_sum_of_kernels(self):
+        rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 500))
         y = 0.4 * x + y
         found = cloud.pair_density(x, y)
@@ -26,6 +25,7 @@ class Density(unittest.TestCase):
         self.assertAlmostEqual(found.density.sum() * step, 1, places=3)
 
     def test_levels_enclose_their_shares_as_of_a_normal(self):
+        rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 200_000))
         found = cloud.pair_density(x, y, bandwidth=(0.1, 0.1), shares=(0.5, 0.9))
         # Of two independent normals with variance 1.01 the share s lies within r^2 = -2 1.01 log(1 - s).
@@ -33,6 +33,7 @@ class Density(unittest.TestCase):
         np.testing.assert_allclose(found.levels, heights, rtol=0.05)
 
     def test_the_sparsest_pairs_are_the_far_ones_and_gaps_take_no_part(self):
+        rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 2_000))
         x[:3], y[:3] = [9, -9, np.nan], [9, -8, 0]
         found = cloud.pair_density(x, y, sparse=2)
@@ -46,6 +47,7 @@ class Density(unittest.TestCase):
 
 class Counted(unittest.TestCase):
     def test_each_pair_lies_in_its_nearest_hexagon(self):
+        rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 3_000))
         found = cloud.hexagons(x, y, across=20)
         self.assertEqual(found.counts.sum(), 3_000)
@@ -57,6 +59,7 @@ class Counted(unittest.TestCase):
         np.testing.assert_array_equal(np.bincount(nearest, minlength=u.size), found.counts)
 
     def test_a_window_counts_what_it_shows(self):
+        rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 5_000))
         x[0] = np.nan
         found = cloud.window(x, y, x_from=-1, x_to=1, y_from=-2, y_to=2, columns=8, rows=10)

@@ -8,8 +8,8 @@ from heron.density import KERNELS, estimate
 from heron.errors import ChoiceError, InputError
 from scipy import integrate, optimize, stats
 
-RNG = np.random.default_rng(20)
-SKEWED = RNG.gamma(2.0, 3.0, 800)
+rng = np.random.default_rng(20)
+SKEWED = rng.gamma(2.0, 3.0, 800)
 
 UNIT_KERNELS = {
     "gaussian": lambda z: np.exp(-z * z / 2) / math.sqrt(2 * math.pi),
@@ -39,7 +39,8 @@ class Kernels(unittest.TestCase):
             np.testing.assert_allclose(found.density, direct(SKEWED, found.x, 0.7, kernel), atol=1e-12)
 
     def test_binned_within_a_thousandth_of_the_peak_for_many(self):
-        x = np.r_[RNG.gamma(2, 3, 9_000), RNG.normal(30, 0.5, 3_000)]
+        rng = np.random.default_rng(20)
+        x = np.r_[rng.gamma(2, 3, 9_000), rng.normal(30, 0.5, 3_000)]
         for kernel in KERNELS:
             found = estimate(x, kernel=kernel)
             error = np.abs(found.density - direct(x, found.x, found.bandwidth, kernel)).max()
@@ -55,7 +56,8 @@ class Bandwidths(unittest.TestCase):
         self.assertGreaterEqual(estimate(half_zero).bandwidth, 0.9 * np.std(half_zero, ddof=1) * 63**-0.2 - 1e-12)
 
     def test_plug_in_solves_the_published_fixed_point(self):
-        x = np.r_[RNG.normal(0, 1, 300), RNG.normal(8, 0.7, 300)]
+        rng = np.random.default_rng(20)
+        x = np.r_[rng.normal(0, 1, 300), rng.normal(8, 0.7, 300)]
         found = estimate(x, bandwidth="plug-in")
         # Botev, Grotowski and Kroese (2010), section 5, with plain cosine sums in place of the fast transform.
         margin = np.ptp(x) / 10
@@ -96,7 +98,8 @@ class Curves(unittest.TestCase):
         self.assertAlmostEqual(found.peak, found.x[found.density.argmax()])
 
     def test_reflection_keeps_the_area_within_the_bounds(self):
-        share = RNG.beta(1, 3, 5_000)
+        rng = np.random.default_rng(20)
+        share = rng.beta(1, 3, 5_000)
         found = estimate(share, lower=0, upper=1)
         self.assertEqual((found.x[0], found.x[-1] <= 1), (0, True))
         self.assertAlmostEqual(integrate.trapezoid(found.density, found.x), 1, places=3)

@@ -8,13 +8,13 @@ from heron.errors import InputError
 from heron.normality import FAMILIES, blom_scores, fitted
 from scipy import stats
 
-RNG = np.random.default_rng(12)
+rng = np.random.default_rng(12)
 SAMPLES = {
-    "normal": RNG.normal(5, 2, 150),
-    "log-normal": RNG.lognormal(1, 0.6, 150),
-    "weibull": RNG.weibull(1.7, 150) * 12,
-    "exponential": RNG.exponential(30, 150),
-    "gamma": RNG.gamma(2.5, 4, 150),
+    "normal": rng.normal(5, 2, 150),
+    "log-normal": rng.lognormal(1, 0.6, 150),
+    "weibull": rng.weibull(1.7, 150) * 12,
+    "exponential": rng.exponential(30, 150),
+    "gamma": rng.gamma(2.5, 4, 150),
 }
 
 

@@ -19,7 +19,6 @@ from hypothesis import example, given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as arrays
 
-rng = np.random.default_rng(3)
 FACTS = Facts(
     "Mass (g) by bed", ("Open marks: mean; bars: one SD to each side.",), "one SD to each side", n=(("a", 3), ("b", 4))
 )
@@ -112,6 +111,7 @@ class Groups(TestCase):
             self.assertEqual(own.min() < 0.99, form != "half")
 
     def test_points_set_apart_do_not_cover_each_other(self):
+        rng = np.random.default_rng(3)
         values = np.sort(rng.normal(50, 8, 90))
         off = side_by_side.apart(values, 0.8, values.min(), values.max())
         strip = np.floor((values - values.min()) / np.ptp(values) * 46)
@@ -206,6 +206,7 @@ class One(TestCase):
         return alone.Shape("", values, np.arange(values.size), cut, curve, groups.box(values).groups[0], **said)
 
     def test_heights_are_on_one_measure_and_lanes_lie_below(self):
+        rng = np.random.default_rng(3)
         values = rng.gamma(3, 2, 400)
         own = self.shape(values)
         for measure, area in (("density", 1.0), ("counts", 400.0), ("percents", 100.0)):
@@ -225,6 +226,7 @@ class One(TestCase):
         self.assertTrue(scene.up.from_zero)
 
     def test_a_normal_curve_does_not_stretch_the_axis(self):
+        rng = np.random.default_rng(3)
         values = rng.gamma(2, 1, 200)
         x = np.linspace(-40, 40, 50)
         scene = alone.shape(

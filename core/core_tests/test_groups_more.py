@@ -10,8 +10,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
 
-rng = np.random.default_rng(5)
-
 
 class Shared(unittest.TestCase):
     def test_two_shares_as_newcombe_compares_them(self):

@@ -26,7 +26,6 @@ NORRIS_X = [
     11.6, 556.0, 228.1, 995.8, 887.6, 120.2, 0.3, 0.3, 556.8, 339.1, 887.2, 999.0, 779.0, 11.1, 118.3, 229.2, 669.1,
     448.9, 0.5,
 ]  # fmt: skip
-rng = np.random.default_rng(4)
 
 
 class Lines(unittest.TestCase):
@@ -69,6 +68,7 @@ class Lines(unittest.TestCase):
         self.assertTrue(relation.predict(found, 15).outside)
 
     def test_a_power_law_comes_back_to_its_units(self):
+        rng = np.random.default_rng(4)
         x = np.linspace(1, 50, 80)
         noise = rng.normal(0, 0.05, 80)
         found = relation.fit_line(x, 0.02 * x**2.5 * 10**noise, x_scale="log10", y_scale="log10")
@@ -162,6 +162,7 @@ class Correlated(unittest.TestCase):
 
 class Other(unittest.TestCase):
     def test_the_median_of_slopes_as_a_kept_library_has_it(self):
+        rng = np.random.default_rng(4)
         x, y = rng.normal(size=(2, 60))
         y += np.round(x, 1)
         found = relation.theil_sen(np.round(x, 1), y)
@@ -177,13 +178,20 @@ class Other(unittest.TestCase):
         self.assertLess(sampled.low, sampled.slope)
 
     def test_a_smooth_follows_a_line_exactly_and_a_curve_nearly(self):
+        rng = np.random.default_rng(4)
         x = rng.uniform(0, 10, 300)
         line = relation.smooth(x, 2 - 3 * x)
         np.testing.assert_allclose(line.y, 2 - 3 * line.x, atol=1e-8)
+        # A local line misses a curve by half its second derivative (at most 1) times the weights' second moment,
+        # 35/243 h² (tricube, h = 0.75 here): 0.041; at the ends, where h doubles and one side is empty, by 0.098.
+        x = np.linspace(0, 10, 301)
         wave = relation.smooth(x, np.sin(x), span=0.15)
-        self.assertLess(np.abs(wave.y - np.sin(wave.x)).max(), 0.2)
+        missed = np.abs(wave.y - np.sin(wave.x))
+        self.assertLess(missed.max(), 0.1)
+        self.assertLess(missed[(wave.x > 1) & (wave.x < 9)].max(), 0.045)
 
     def test_slopes_are_compared_as_by_the_interaction(self):
+        rng = np.random.default_rng(4)
         parts = {name: (rng.normal(size=30), rng.normal(size=30)) for name in "abc"}
         for i, (x, y) in enumerate(parts.values()):
             y += i * x
@@ -240,6 +248,7 @@ class Other(unittest.TestCase):
         self.assertEqual({(cell.x_scale, cell.y_scale) for cell in found}, {("log10", "log10")})
 
     def test_likelihoods_are_those_of_y_in_its_own_units(self):
+        rng = np.random.default_rng(4)
         x, y = rng.lognormal(0, 1, 60), rng.lognormal(1, 0.8, 60)
         board = relation.board(x, y)
 
@@ -256,6 +265,7 @@ class Other(unittest.TestCase):
             self.assertAlmostEqual(cell.gain, by_hand(cell) - by_hand(board.cells[0]), delta=1e-5)
 
     def test_pairs_that_a_scale_cannot_use_are_left_out_of_the_comparison(self):
+        rng = np.random.default_rng(4)
         x = np.r_[0.0, rng.lognormal(1, 1, 99)]
         y = np.r_[0.0, 2 * x[1:] ** 1.5 * np.exp(rng.normal(0, 0.2, 99))]
         board = relation.board(x, y)
@@ -265,6 +275,7 @@ class Other(unittest.TestCase):
         self.assertEqual({cell.y_scale for cell in half.cells if cell.gain is not None}, {"as-is", "reciprocal"})
 
     def test_the_board_proposes_what_straightens(self):
+        rng = np.random.default_rng(4)
         x = rng.lognormal(1, 0.6, 400)
         power = 3 * x**-1.7 * np.exp(rng.normal(0, 0.1, 400))
         found = relation.board(x, power)

@@ -42,6 +42,7 @@ class OfGroups(unittest.TestCase):
             self.assertEqual("Whether bars overlap is no test of a difference." in said, warns, bars)
 
     def test_a_mean_of_few_skewed_values_is_questioned_and_others_are_not(self):
+        rng = np.random.default_rng(19)
         found = groups.summarize(self.X, self.BY)
         self.assertEqual(groups.fits_badly(found), ("skewed",))
         self.assertIn("strong skew (skewed)", " ".join(groups.describe(found, unit="")))
@@ -97,6 +98,7 @@ class OfDifferences(unittest.TestCase):
 
 class OfFits(unittest.TestCase):
     def setUp(self):
+        rng = np.random.default_rng(19)
         self.x = rng.normal(size=50)
         self.y = 3 * self.x + rng.normal(size=50)
         self.y[7] += 20
@@ -125,6 +127,7 @@ class OfFits(unittest.TestCase):
         self.assertTrue(said[4].endswith("(n 50 to 49)."))
 
     def test_measures_from_a_design_are_those_of_the_fit_in_blocks_too(self):
+        rng = np.random.default_rng(19)
         n = 40_000  # more than two blocks
         x, g = rng.normal(size=n), rng.integers(0, 3, n)
         y = x + g + rng.normal(size=n)
