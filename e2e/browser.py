@@ -112,6 +112,19 @@ class BrowserCase(LiveServerTestCase):
         return self.page.get_by_role("region", name="Shape on one axis").get_by_role("application")
 
     @property
+    def sheet(self) -> Locator:
+        """The picture of Spread as it is drawn, without what is laid over it."""
+        return self.page.locator(".stack-card svg:has(> [data-paper])")
+
+    def marks(self, role: str) -> Locator:
+        """The marks of one kind on the picture."""
+        return self.sheet.locator(f"[data-role='{role}']")
+
+    def words(self, side: str) -> Locator:
+        """What is written along an axis of the picture: names or numbers, and its title."""
+        return self.sheet.locator(f"[data-part='0:{side}'] [data-words]")
+
+    @property
     def reading(self) -> Locator:
         return self.page.get_by_role("region", name="Reading")
 

@@ -54,10 +54,6 @@ class ComparingCase(BrowserCase):
         """The picture as it is drawn, without what is laid over it."""
         return self.groups.locator("svg:has(> [data-paper])")
 
-    def words(self, side: str) -> Locator:
-        """What is written along an axis of the picture: names or numbers, and its title."""
-        return self.sheet.locator(f"[data-part='0:{side}'] [data-words]")
-
     def expect_levels(self, *names: str, side: str = "across", within: float = 30_000) -> None:
         """The names of levels, in the order in which they stand."""
         found = self.words(side).filter(has_text=re.compile(f"^({'|'.join(map(re.escape, names))})$"))

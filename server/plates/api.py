@@ -34,7 +34,7 @@ from server.plates.schemas import (
     WordsOut,
     furnishings_out,
     line_of,
-    panel_asked,
+    panels_asked,
 )
 from server.readings.answers import envelope, plain
 from server.readings.delivery import answer_of
@@ -72,9 +72,9 @@ def forget_style(request: SignedIn, name: str) -> Any:
 
 
 @router.get("/tables/{table_id}/figure", response=FigureOut)
-def figure_of(request: SignedIn, table_id: UUID, panel: Annotated[PlainText, Field(max_length=60_000)]) -> Any:
-    """What a stage shows of a table, in data units with its words. panel: as in a plate's document, as JSON."""
-    asked = panel_asked(panel, table_id)
+def figure_of(request: SignedIn, table_id: UUID, panels: Annotated[PlainText, Field(max_length=60_000)]) -> Any:
+    """What a stage shows of a table, in data units with its words. panels: as in a plate's document, as JSON."""
+    asked = panels_asked(panels, table_id)
     table = table_asked(request, table_id)
     return answer_of(request, table, lambda cancellation: selectors.figure_of(table, asked, cancellation), binary=True)
 

@@ -13,6 +13,7 @@ from server.plates.earlier import as_now
 
 Number = Annotated[float, Field(allow_inf_nan=False)]
 Share = Annotated[float, Field(ge=0, le=1)]
+MOST_PANELS = 48
 Words = Annotated[PlainText, Field(max_length=600)]
 Name = Annotated[PlainText, Field(max_length=200)]
 Colour = Annotated[str, Field(pattern=r"^#[0-9A-Fa-f]{6}$")]
@@ -165,7 +166,7 @@ class PlateDocument(_Part):
     version: Literal[2] = 2
     sheet: Sheet = Sheet()
     style: StyleBody
-    panels: list[PlatePanel] = Field(min_length=1, max_length=48)
+    panels: list[PlatePanel] = Field(min_length=1, max_length=MOST_PANELS)
     caption: Text = Text()
     alternative: Text = Text()
 

@@ -1,12 +1,12 @@
-from typing import Any
+from typing import Annotated, Any
 from uuid import UUID
 
 from heron.figure import colours, styles
 from heron.figure.scene import Scene
 from ninja import Schema
-from pydantic import Field, ValidationError
+from pydantic import Field, TypeAdapter, ValidationError
 
-from server.plates.documents import Name, PanelSource, PlateDocument, PlatePanel, StyleBody
+from server.plates.documents import MOST_PANELS, Name, PanelSource, PlateDocument, PlatePanel, StyleBody
 from server.plates.models import Plate
 from server.problems import Refusal
 from server.readings.answers import schema_of
@@ -26,26 +26,29 @@ class ScenesOut(Schema):
 
 
 class FigureOut(Schema):
-    """What a stage shows: the panel with all its settings, its scene, its words, and what deserves a look."""
+    """What a stage shows: its panels with all their settings and scenes, its words, and what deserves a look."""
 
-    panel: PlatePanel
-    scene: SceneOut  # type: ignore[valid-type]
+    panels: list[PlatePanel]
+    scenes: list[SceneOut]  # type: ignore[valid-type]
     caption: str
     alternative: str
     findings: list["FindingOut"]
 
 
-def panel_asked(written: str, table: UUID) -> PlatePanel:
-    """The panel that an address holds, of the table that it names."""
+_PANELS = TypeAdapter(Annotated[list[PlatePanel], Field(min_length=1, max_length=MOST_PANELS)])
+
+
+def panels_asked(written: str, table: UUID) -> list[PlatePanel]:
+    """The panels that an address holds, of the table that it names."""
     try:
-        panel = PlatePanel.model_validate_json(written)
+        panels = _PANELS.validate_json(written)
     except ValidationError as error:
         first = error.errors()[0]
         where = ".".join(map(str, first["loc"]))
-        raise Refusal(422, "invalid-request", f"panel, {where}: {first['msg']}.", where="panel") from None
-    if panel.source.table != table:
-        raise Refusal(422, "invalid-request", "panel, source.table: is another table.", where="panel")
-    return panel
+        raise Refusal(422, "invalid-request", f"panels, {where}: {first['msg']}.", where="panels") from None
+    if any(panel.source.table != table for panel in panels):
+        raise Refusal(422, "invalid-request", "panels, source.table: is another table.", where="panels")
+    return panels
 
 
 class PlateIn(Schema):

@@ -22,7 +22,7 @@ from server.accounts.models import User
 from server.caching import Kept
 from server.ledger import selectors as ledger
 from server.ledger.making import refresh_if_stale
-from server.plates.documents import PlateDocument, PlatePanel, StyleBody
+from server.plates.documents import PlateDocument, PlatePanel, Sheet, StyleBody
 from server.plates.models import Plate, Style
 from server.problems import Refusal
 from server.studies.models import Study, Table
@@ -71,17 +71,18 @@ def scene_of(table: TableSnapshot, source: Source, cancellation: Cancellation | 
     return _kept.answer((table.key, source), lambda: _built(table, source, cancellation))
 
 
-def figure_of(table: TableSnapshot, panel: PlatePanel, cancellation: Cancellation) -> dict[str, Any]:
-    """What a stage shows: the scene of a panel with its words, and what deserves a look."""
-    scene = scene_of(table, panel.source, cancellation)
-    document = PlateDocument(style=StyleBody(**ON_SCREEN), panels=[panel]).model_dump(mode="json")
-    caption = figure.caption(document, [scene])
+def figure_of(table: TableSnapshot, panels: list[PlatePanel], cancellation: Cancellation) -> dict[str, Any]:
+    """What a stage shows: the scenes of panels with their words, and what deserves a look."""
+    shown = [scene_of(table, panel.source, cancellation) for panel in panels]
+    sheet = Sheet(letters="none")
+    document = PlateDocument(sheet=sheet, style=StyleBody(**ON_SCREEN), panels=panels).model_dump(mode="json")
+    caption = figure.caption(document, shown)
     return {
-        "panel": document["panels"][0],
-        "scene": scene,
+        "panels": document["panels"],
+        "scenes": shown,
         "caption": caption,
-        "alternative": figure.alternative(document, [scene]),
-        "findings": figure.check(document, [scene], caption),
+        "alternative": figure.alternative(document, shown),
+        "findings": figure.check(document, shown, caption),
     }
 
 

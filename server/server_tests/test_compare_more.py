@@ -29,8 +29,10 @@ class More(StudyCase):
         panel = {
             "source": {"kind": "groups", "table": str(self.table.pk), "variable": "mass", "by": "week", "pair": "tag"}
         }
-        drawn = unpacked(self.client.get(f"/api/tables/{self.table.pk}/figure", {"panel": json.dumps(panel)}).content)
-        thin = next(each for each in drawn["scene"]["layers"] if each["role"] == "pairs")
+        drawn = unpacked(
+            self.client.get(f"/api/tables/{self.table.pk}/figure", {"panels": json.dumps([panel])}).content
+        )
+        thin = next(each for each in drawn["scenes"][0]["layers"] if each["role"] == "pairs")
         table = np.array(thin["y"]).reshape(20, 4)
         self.assertEqual(
             {tuple(row) for row in table[:, :3].tolist()}, {tuple(X[tag == TAG].tolist()) for tag in set(TAG)}

@@ -114,7 +114,7 @@ class Scenes(PlateCase):
             self.assertEqual(self.layer(scene, "classes", label)["high_y"].sum(), own.size)
             box = self.layer(scene, "box", label)
             self.assertAlmostEqual(box["x"][0], np.median(own))
-            self.assertLess(box["y"][0], 0)  # below the heights
+            self.assertEqual(box["strip"], 0)  # below the heights
             np.testing.assert_array_equal(np.sort(self.layer(scene, "points", label)["x"]), np.sort(own))
         self.assertEqual(dict(map(tuple, scene["facts"]["n"])), {"north": 59, "south": 60})
         curve = self.layer(self.scene(self.source("shape", variable="mass", layers=["density"])), "density")

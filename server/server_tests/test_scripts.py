@@ -15,7 +15,14 @@ import numpy as np
 from django.test import TestCase
 from heron import figure, intake, writing
 from heron.figure import styles
-from heron.figure.source import GroupsSource
+from heron.figure.source import (
+    CountsSource,
+    CumulativeSource,
+    GroupsSource,
+    OrderedSource,
+    QuantilesSource,
+    ShapeSource,
+)
 
 from server.demo import services as demo
 from server.ledger.making import TableRecipe, make
@@ -257,6 +264,14 @@ class EveryKind(ScriptCase):
         roles = [{"variable": mass, "by": "tray_type"}, {"variable": length, "by": "week", "second": "tray_type"}]
         chosen = [by_chance(GroupsSource, {**own, "kind": "groups"}, rng) for own in roles * 4]
         self.kept("By chance", *chosen, sheet={"columns": 4, "width": 250, "height": 120})
+        alone = (
+            (ShapeSource, {"variable": mass}), (ShapeSource, {"variable": length, "by": "tray_type"}),
+            (ShapeSource, {"variable": mass, "by": "week"}), (CumulativeSource, {"variable": mass}),
+            (CumulativeSource, {"variable": length, "by": "tray_type"}), (OrderedSource, {"variable": length}),
+            (QuantilesSource, {"variable": mass}), (CountsSource, {"variable": "tray_again"}),
+        )  # fmt: skip
+        chosen = [by_chance(kind, {**own, "kind": kind.kind}, rng) for kind, own in alone * 3]
+        self.kept("Alone by chance", *chosen, sheet={"columns": 4, "width": 250, "height": 200})
         self.kept(
             "Shares",
             {

@@ -51,7 +51,8 @@ def check(document: Document, scenes: Sequence[Scene], caption: str | None = Non
         found.extend(
             [*_cut(i, panel, scene, at), *_zero(i, panel, scene, at), *_lost(i, panel, scene, at, caption),
              *_merging(i, panel, scene, at, document), *_bars(i, scene, at, caption), *_legend(i, panel, scene, at),
-             *_empty(i, panel, scene, at), *_rings(i, panel, scene, at), *_few(i, panel, scene, at)]
+             *_empty(i, panel, scene, at), *_rings(i, panel, scene, at), *_few(i, panel, scene, at),
+             *_unequal(i, panel, scene, at)]
         )  # fmt: skip
     found.append(_counted(scenes, caption))
     return found
@@ -100,9 +101,14 @@ _NOUNS = {
     "violin": ("density", "densities"), "combined": ("combined estimate", "combined estimates"),
     "answers": ("part", "parts"), "tiles": ("cell", "cells"), "rug": ("line of the rug", "lines of the rug"),
     "joined": ("joined line", "joined lines"), "steps": ("line of steps", "lines of steps"),
+    "polygon": ("polygon", "polygons"), "limited": ("open point", "open points"), "mean": ("mean", "means"),
+    "jumps": ("ringed jump", "ringed jumps"),
 }  # fmt: skip
 # Lines that go on where nothing was seen, which an axis ends by right.
-_WITHOUT_END = ("limits", "normal", "fit", "median line", "smooth", "band", "pairs", "values")
+_WITHOUT_END = (
+    "limits", "normal", "fit", "median line", "smooth", "band", "pairs", "values", "bumps", "piled", "fences",
+    "level lines", "run",
+)  # fmt: skip
 _MOST_NAMED = 4
 
 
@@ -264,10 +270,30 @@ def _few(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Findin
     if not few or not any(layer.role == "violin" for layer in scene.layers):
         return []
     named = ", ".join(few[:_MOST_NAMED]) + (f" and {len(few) - _MOST_NAMED} more" if len(few) > _MOST_NAMED else "")
-    marks = [mark for mark in source.get("marks", ()) if mark not in ("violin", "points")]
-    points = (Change(("panels", i, "source", "marks"), ["points", *marks]),)
+    name = "layers" if "layers" in source else "marks"
+    marks = [mark for mark in source.get(name, ()) if mark not in ("violin", "points")]
+    points = (Change(("panels", i, "source", name), ["points", *marks]),)
     words = f"The density of {named} stands on fewer than {_LEAST_FOR_DENSITY} values{at}."
     return [Finding("few", i, False, words, "draw points instead", points)]
+
+
+def _unequal(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
+    """Counts over classes of unequal width, whose areas then mislead."""
+    if panel.get("source", {}).get("measure", "density") == "density":
+        return []
+    log = _is_log(scene.across, panel["across"]), _is_log(scene.up, panel["up"])
+    for layer in scene.layers:
+        if layer.role != "classes" or layer.x.size < 2 or scene.up.kind == "levels":
+            continue
+        upright = scene.up.from_zero
+        ends = (layer.x, layer.high_x) if upright else (layer.y, layer.high_y)
+        low, high = (np.log10(end) for end in ends) if log[0 if upright else 1] else ends
+        widths = high - low
+        if float(np.ptp(widths)) > 1e-6 * float(widths.max()):
+            density = (Change(("panels", i, "source", "measure"), "density"),)
+            words = f"Classes differ in width, and their heights are counts or percents{at}: wide ones look too large."
+            return [Finding("unequal", i, False, words, "draw densities", density)]
+    return []
 
 
 def _legend(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:

@@ -2,6 +2,7 @@
 
 import re
 from collections.abc import Mapping, Sequence
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
@@ -73,6 +74,7 @@ def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: Path, capti
 
 
 def _panel(ax: Any, panel: Mapping[str, Any], scene: Scene, style: Mapping[str, Any]) -> None:
+    scene, share = _settled(scene, panel, style, ax)
     places = {each.key: each.place for each in scene.series}
     ranks = {each.key: each.rank for each in scene.series}
     for layer in scene.layers:
@@ -88,7 +90,7 @@ def _panel(ax: Any, panel: Mapping[str, Any], scene: Scene, style: Mapping[str, 
             colour = of_rank(rank, scene.ramp, style["colours"])
         _layer(ax, layer, colour, own, place, style, scene)
     for axis, settings, name in ((scene.across, panel["across"], "x"), (scene.up, panel["up"], "y")):
-        _axis(ax, axis, settings, name)
+        _axis(ax, axis, settings, name, share if axis.strips else 0.0)
     if style["frame"] == "open":
         ax.spines[["top", "right"]].set_visible(False)
     if style["gridlines"]:
@@ -112,6 +114,41 @@ def _panel(ax: Any, panel: Mapping[str, Any], scene: Scene, style: Mapping[str, 
         )
 
 
+_MOST_OF_STRIPS = 0.42
+
+
+def _settled(scene: Scene, panel: Mapping[str, Any], style: Mapping[str, Any], ax: Any) -> tuple[Scene, float]:
+    """The scene with what stands in strips beneath the low end of their axis, and the share of it that they take."""
+    side = "across" if scene.across.strips else "up"
+    axis = getattr(scene, side)
+    if not axis.strips:
+        return scene, 0.0
+    low, high = _ends(axis, panel[side])
+    room = 0.8 * ax.get_figure().get_size_inches()[0 if side == "across" else 1] * 72
+    whole = sum(axis.strips)
+    share = 1.0 if axis.kind == "bare" else min(whole * style["type_size"] / room, _MOST_OF_STRIPS)
+    # Of a bare axis nothing but the strips is seen.
+    below = (high - low) if share == 1.0 else (high - low) * share / (1 - share)
+    first = high if share == 1.0 else low
+    edges = first - below * np.cumsum([0.0, *axis.strips]) / whole
+
+    def layer(each: Layer) -> Layer:
+        if each.strip is None:
+            return each
+        top, bottom = edges[each.strip], edges[each.strip + 1]
+        place = getattr(each, "x" if each.upright else "y")
+        laid = {"x" if each.upright else "y": (top + bottom) / 2 + place * (top - bottom)}
+        return replace(each, **laid, width=each.width * (top - bottom))
+
+    return replace(scene, layers=tuple(map(layer, scene.layers))), share
+
+
+def _ends(axis: Axis, settings: Mapping[str, Any]) -> tuple[float, float]:
+    low = axis.low if settings["low"] is None else settings["low"]
+    high = axis.high if settings["high"] is None else settings["high"]
+    return low, high
+
+
 def _given(settings: Mapping[str, Any]) -> dict[str, Any]:
     return {name: value for name, value in settings.items() if value is not None}
 
@@ -124,7 +161,7 @@ def _layer(
     if layer.form == "points":
         size = (own.get("size") or style["point_size"]) ** 2
         areas = size * (0.2 + 0.8 * layer.size) if layer.size.size else size
-        ringed = layer.role == "beyond"
+        ringed = layer.role in ("beyond", "jumps", "limited")
         marker = (
             "o"
             if ringed
@@ -137,13 +174,31 @@ def _layer(
             ]
         )
         ax.scatter(
-            layer.x, layer.y, s=areas, marker=marker, alpha=None if ringed else opacity, zorder=3,
-            facecolors="none" if ringed else colour, edgecolors=LOOK["beyond"] if ringed else "none", linewidths=width,
+            layer.x, layer.y, s=areas, marker="D" if layer.role == "mean" else marker,
+            alpha=None if ringed else opacity, zorder=9 if layer.role == "mean" else 3,
+            facecolors="none" if ringed else colour,
+            edgecolors="none" if not ringed else colour if layer.role == "limited" else LOOK["beyond"],
+            linewidths=width,
         )  # fmt: skip
+        if layer.far.size:
+            far = layer.far > 0
+            ax.scatter(layer.x[far], layer.y[far], s=size / 4, color=LOOK["beyond"], zorder=4)
     elif layer.form == "line":
         dash = _DASHES[own["dash"] if own.get("dash") is not None else place % len(_DASHES) if style["dashes"] else 0]
-        thin = 0.5 if layer.role in ("pairs", "rug") else 1.0
-        kind = ":" if layer.role in ("normal", "limits") else dash
+        thin = 0.5 if layer.role in ("pairs", "rug", "bumps", "piled", "level lines") else 1.0
+        kind = ":" if layer.role in ("normal", "limits", "fences") else dash
+        if layer.role in ("limits", "level lines"):
+            upright = layer.x[0] == layer.x[1]
+            (ax.axvline if upright else ax.axhline)(
+                layer.x[0] if upright else layer.y[0], color=colour, linewidth=width * thin, linestyle=kind, zorder=4
+            )
+            for text in layer.texts:
+                at, coordinates = ((layer.x[0], 1), ("data", "axes fraction"))
+                if not upright:
+                    at, coordinates = ((1, layer.y[0]), ("axes fraction", "data"))
+                ax.annotate(_typeset(text), at, (4, -2), xycoords=coordinates, textcoords="offset points", va="top",
+                            color=style["ink"], annotation_clip=False)  # fmt: skip
+            return
         ax.plot(
             layer.x,
             layer.y,
@@ -153,9 +208,6 @@ def _layer(
             alpha=0.4 if thin < 1 else 1.0,
             zorder=4,
         )
-        for text in layer.texts:
-            ax.annotate(_typeset(text), (layer.x[0], 1), (4, -2), xycoords=("data", "axes fraction"),
-                        textcoords="offset points", va="top", color=style["ink"])  # fmt: skip
     elif layer.form == "area":
         band = layer.role == "band"
         ax.fill(layer.x, layer.y, facecolor=colour, alpha=0.18 if band else 0.35, edgecolor="none" if band else colour,
@@ -171,10 +223,10 @@ def _layer(
             facecolor=colour,
             edgecolor="white",
             linewidth=0.4,
-            alpha=1 if layer.role == "answers" else 0.6,
+            alpha={"answers": 1.0, "run": 0.15}.get(layer.role, 0.6),
             zorder=1,
         )
-        if layer.value.size:
+        if layer.role == "tiles":
             found = PatchCollection(boxes, edgecolor="none", cmap=mpl.colormaps["Greys"], zorder=1)
             found.set_array(layer.value)
             if scene.values_scale == "log10" and scene.values_high > 1:
@@ -217,14 +269,14 @@ def _standing(ax: Any, layer: Layer, colour: str, width: float, scene: Scene) ->
     ax.add_collection(LineCollection(ends, colors=colour, linewidths=width, zorder=5))
     if layer.form == "box":
         half = layer.width / 2
-        for a, q1, q3, middle in zip(at, layer.q1, layer.q3, centre, strict=True):
-            corner, far = swap(a - half, q1), swap(a + half, q3)
-            ax.add_patch(
-                Rectangle(corner, far[0] - corner[0], far[1] - corner[1], facecolor="white", edgecolor=colour,
-                          linewidth=width, zorder=6)
-            )  # fmt: skip
+        for i, (a, q1, q3, middle) in enumerate(zip(at, layer.q1, layer.q3, centre, strict=True)):
+            waist = half / 2 if layer.notch_low.size else half
+            low, high = (layer.notch_low[i], layer.notch_high[i]) if layer.notch_low.size else (middle, middle)
+            near = [(-half, q1), (-half, low), (-waist, middle), (-half, high), (-half, q3)]
+            outline = [swap(a + off, value) for off, value in [*near, *((-off, value) for off, value in near[::-1])]]
+            ax.add_patch(Polygon(outline, closed=True, facecolor="white", edgecolor=colour, linewidth=width, zorder=6))
             ax.plot(
-                *zip(swap(a - half, middle), swap(a + half, middle), strict=True),
+                *zip(swap(a - waist, middle), swap(a + waist, middle), strict=True),
                 color=colour,
                 linewidth=2 * width,
                 zorder=7,
@@ -237,7 +289,7 @@ def _standing(ax: Any, layer: Layer, colour: str, width: float, scene: Scene) ->
     )
 
 
-def _axis(ax: Any, axis: Axis, settings: Mapping[str, Any], name: str) -> None:
+def _axis(ax: Any, axis: Axis, settings: Mapping[str, Any], name: str, share: float) -> None:
     set_label, set_scale, set_ends = (getattr(ax, f"set_{name}{what}") for what in ("label", "scale", "lim"))
     ticks = getattr(ax, f"{name}axis")
     title = (
@@ -251,10 +303,9 @@ def _axis(ax: Any, axis: Axis, settings: Mapping[str, Any], name: str) -> None:
     scale = settings["scale"] or axis.scale
     if scale != "linear":
         set_scale("log", base=2 if scale == "log2" else 10)
-    low = axis.low if settings["low"] is None else settings["low"]
-    high = axis.high if settings["high"] is None else settings["high"]
+    low, high = _ends(axis, settings)
     if np.isfinite([low, high]).all() and low < high and (scale == "linear" or low > 0):
-        set_ends(low, high)
+        set_ends(low if share in (0.0, 1.0) else low - (high - low) * share / (1 - share), high)
     if axis.kind == "levels":
         ticks.set_ticks(range(len(axis.levels)), [_typeset(level) for level in axis.levels])
         for place in axis.heads:
@@ -270,8 +321,10 @@ def _axis(ax: Any, axis: Axis, settings: Mapping[str, Any], name: str) -> None:
         ticks.set_ticks(settings["at"])
     elif settings["every"] and scale == "linear":
         ticks.set_major_locator(MultipleLocator(settings["every"]))
-    if axis.kind == "number" and axis.foot is not None and scale == "linear" and not settings["at"]:
-        ticks.set_ticks([tick for tick in ticks.get_ticklocs() if axis.foot <= tick <= high])
+    if axis.mirrored:
+        ticks.set_major_formatter(FuncFormatter(lambda value, _: f"{abs(value):g}"))
+    if axis.kind == "number" and axis.strips and not settings["at"]:
+        ticks.set_ticks([tick for tick in ticks.get_ticklocs() if low <= tick <= high])
     if settings["rotation"]:
         ax.tick_params(axis=name, labelrotation=settings["rotation"])
 

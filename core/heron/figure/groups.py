@@ -20,12 +20,12 @@ from heron.figure.scene import (
     least_above_zero,
     turned,
 )
+from heron.figure.shapes import RIDGE
 from heron.figure.source import Standing
 from heron.figure.spread import beyond_layers, box_layer, scatter, upside_down
 from heron.groups import Box
 
 _LANE = 0.86
-RIDGE = 1.6  # of a lane: how high the highest ridge stands
 
 
 def _none() -> Floats:
@@ -227,7 +227,7 @@ def _sideways(part: Part, known: Floats, standing: Standing, room: float, scale:
     if standing.points == "line":
         return np.zeros(part.values.size)
     if standing.points == "scattered":
-        return room * standing.jitter * scatter(part.values.size, 7 + part.place)
+        return room * standing.jitter * scatter(part.rows)
     values, every = part.values, known
     if scale == "log10":
         values, every = np.log10(values), np.log10(every[every > 0])

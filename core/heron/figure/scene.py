@@ -14,7 +14,8 @@ from heron.checks import Floats, Ints
 Form = Literal["points", "line", "area", "blocks", "hexagons", "interval", "box", "words"]
 Role = Literal[
     "points", "beyond", "classes", "density", "normal", "box", "bars", "from zero", "violin", "joined", "pairs", "fit",
-    "median line", "smooth", "band", "steps", "tiles", "limits", "rug", "answers", "combined", "values",
+    "median line", "smooth", "band", "steps", "polygon", "tiles", "limits", "rug", "answers", "combined", "values",
+    "bumps", "piled", "quartiles", "mean", "fences", "limited", "level lines", "run", "jumps",
 ]  # fmt: skip
 Scale = Literal["linear", "log10"]
 
@@ -30,8 +31,9 @@ def _nobody() -> Ints:
 @dataclass(frozen=True)
 class Axis:
     """One axis of a scene. title: in the variable's words, with its unit apart. low, high: what its marks reach, with a
-    little air. levels: stand at 0, 1, 2 ...; counts: how many values each has. foot: from where the line and its ticks
-    are drawn, where marks without a height stand below it. from_zero: bodies reach from zero, so that cutting it off
+    little air. levels: stand at 0, 1, 2 ...; counts: how many values each has. strips: rooms below
+    its low end for marks without a height, the nearest first, each so many sizes of type thick; they fill a bare axis.
+    mirrored: what stands below 0 is written without its sign. from_zero: bodies reach from zero, so that cutting it off
     misleads. lost: values that a logarithmic axis cannot show. above_zero: the smallest value above 0, from which
     a logarithmic axis can begin; 0 where there is none. kind "time": days since 1970."""
 
@@ -45,7 +47,8 @@ class Axis:
     counts: tuple[int, ...] = ()
     heads: tuple[int, ...] = ()
     beside: tuple[str, ...] = ()
-    foot: float | None = None
+    strips: tuple[float, ...] = ()
+    mirrored: bool = False
     from_zero: bool = False
     lost: int = 0
     above_zero: float = 0.0
@@ -64,7 +67,8 @@ class Layer:
     to high_y; value: what its shade says. hexagons: likewise, each standing on a corner within these ends. interval: x,
     y, and low to high along the values. box: likewise with q1, q3 and y the median. words: texts beside x, y, clear of
     what reaches from low to high. upright: whether values stand on the axis that goes up; width: of boxes and caps, in
-    units of the other axis."""
+    units of the other axis. strip: the room in which marks without a height stand, their places there from -0.5 to 0.5;
+    notch_low, notch_high: where boxes are drawn in about their medians; far: which points lie beyond an outer fence."""
 
     form: Form
     role: Role
@@ -79,11 +83,15 @@ class Layer:
     q3: Floats = field(default_factory=_none)
     value: Floats = field(default_factory=_none)
     size: Floats = field(default_factory=_none)
+    notch_low: Floats = field(default_factory=_none)
+    notch_high: Floats = field(default_factory=_none)
+    far: Floats = field(default_factory=_none)
     rows: Ints = field(default_factory=_nobody)
     texts: tuple[str, ...] = ()
     width: float = 0.0
     upright: bool = True
     caps: bool = False
+    strip: int | None = None
 
 
 @dataclass(frozen=True)
@@ -127,7 +135,8 @@ class Facts:
     stands "across", "up" or as "series", in whose place a title typed for these stands. marks: a sentence on each kind
     of mark; unmarked: rows beyond the whiskers of boxes that no mark shows; bars: the name of what bars are, "" for
     none. notes: scale, bandwidth, equation, tests. n: (label, n) of each group, or one with "". aside: how many rows
-    are set aside, by the numbers of their entries in the Ledger. missing: rows without a value."""
+    are set aside, by the numbers of their entries in the Ledger. missing: rows without a value, codes: why, with how
+    many each. weighted: the variable that says how often each row counts."""
 
     subject: str
     marks: tuple[str, ...] = ()
@@ -136,6 +145,8 @@ class Facts:
     n: tuple[tuple[str, int], ...] = ()
     counts_of: str = ""
     missing: int = 0
+    codes: tuple[tuple[str, int], ...] = ()
+    weighted: str = ""
     aside: int = 0
     entries: tuple[int, ...] = ()
     cannot: tuple[str, ...] = ()
@@ -204,7 +215,14 @@ def turned(scene: Scene) -> Scene:
 
 
 def extents(layer: Layer) -> tuple[Floats, Floats, Floats, Floats]:
-    """Of each mark, what it touches: its lowest and highest place across, and up. A line or an area is one mark."""
+    """Of each mark, what it touches: its lowest and highest place across, and up. A line or an area is one mark. Where
+    in its strip a mark stands, it touches nothing."""
+    if layer.strip is not None:
+        found = list(extents(replace(layer, strip=None)))
+        nothing = np.full(found[0].size, np.nan)
+        place = 0 if layer.upright else 2
+        found[place : place + 2] = nothing, nothing
+        return found[0], found[1], found[2], found[3]
     x, y = layer.x, layer.y
     if layer.form in ("line", "area"):
         return tuple(np.array([end]) for ends in map(_ends, (x, y)) for end in ends)  # type: ignore[return-value]
@@ -224,7 +242,10 @@ def _ends(values: Floats) -> tuple[float, float]:
 
 
 def reach(layer: Layer) -> tuple[Floats, Floats]:
-    """Everything that the marks of a layer touch, across and up, NaN left in."""
+    """Everything that the marks of a layer touch, across and up, NaN left in; nothing along a strip's own way."""
+    if layer.strip is not None:
+        across_, up_ = reach(replace(layer, strip=None))
+        return (np.empty(0), up_) if layer.upright else (across_, np.empty(0))
     along = np.concatenate((layer.low, layer.high))
     across = [layer.x, layer.high_x]
     up = [layer.y, layer.high_y]

@@ -33,7 +33,9 @@ Positive = Annotated[float, Gt(0), Predicate(math.isfinite)]
 Bandwidth = BandwidthRule | Positive
 AxisScale = Literal["straight", "log"]
 Measure = Literal["density", "counts", "percents"]
-ShapeLayer = Literal["classes", "density", "normal", "box", "points", "rug"]
+ShapeLayer = Literal["classes", "density", "normal", "bumps", "rug", "box", "violin", "points", "limits"]
+BoxMark = Literal["fences", "notch", "mean", "widths"]
+OrderMark = Literal["joined", "quartiles", "run", "jumps", "limits"]
 GroupMark = Literal["points", "violin", "box", "centre", "joined", "from zero"]
 Line = Literal["least-squares", "median", "smooth"]
 
@@ -87,25 +89,37 @@ class _OfVariable(_Source):
 
 
 @dataclass(frozen=True, kw_only=True)
-class ShapeSource(_OfVariable):
-    """One variable, or its levels by another, over one another: classes, density, normal curve, box, points.
+class _InClasses(_OfVariable):
+    """rule, count, width, start, boundaries, closed: how classes are set."""
 
-    layers: what is drawn; measure: what heights are. rule, count, width, start, boundaries, closed: how classes are
-    set; bandwidth, kernel: of the density; quantile_definition, reach, whiskers, share: of the box; level: of the
-    limits of the mean."""
-
-    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by")
-    kind: Literal["shape"] = "shape"
-    by: Symbol = ""
-    layers: Annotated[tuple[ShapeLayer, ...], MaxLen(6)] = ("classes", "density", "box", "points")
-    measure: Measure = "density"
-    axis: AxisScale = "straight"
     rule: Literal["freedman-diaconis", "scott", "sturges", "square-root", "integers"] | None = None
     count: Annotated[int, Ge(1), Le(512)] | None = None
     width: Positive | None = None
     start: Finite | None = None
     boundaries: Annotated[tuple[Finite, ...], MaxLen(513)] = ()
     closed: Literal["left", "right"] = "left"
+
+
+@dataclass(frozen=True, kw_only=True)
+class ShapeSource(_InClasses):
+    """One variable, or its levels by another: classes, curves, box and points.
+
+    layers: what is drawn; box_marks: what more on a box; rings: rows beyond its whiskers; measure: what heights are.
+    form: how levels are set together; scaling: what their curves have in common; upright: values go up. bandwidth,
+    kernel: of the density; quantile_definition, reach, whiskers, share: of the box; level: of the limits of the
+    mean."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by")
+    kind: Literal["shape"] = "shape"
+    by: Symbol = ""
+    layers: Annotated[tuple[ShapeLayer, ...], MaxLen(9)] = ("classes", "density", "box", "points")
+    box_marks: Annotated[tuple[BoxMark, ...], MaxLen(4)] = ()
+    rings: bool = True
+    measure: Measure = "density"
+    axis: AxisScale = "straight"
+    form: Literal["lanes", "ridges", "overlay", "facing"] = "overlay"
+    scaling: Literal["area", "height", "count"] = "area"
+    upright: bool = False
     bandwidth: Bandwidth = "silverman"
     kernel: Kernel = "gaussian"
     quantile_definition: Definition = 7
@@ -116,20 +130,25 @@ class ShapeSource(_OfVariable):
 
 
 @dataclass(frozen=True, kw_only=True)
-class CumulativeSource(_OfVariable):
-    """The share of rows at or below each value, as steps."""
+class CumulativeSource(_InClasses):
+    """Rows up to each value. lines: a step at each value, or a polygon over classes; measure: what is counted;
+    at_least: rows at or above each value instead."""
 
     SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by")
     kind: Literal["cumulative"] = "cumulative"
     by: Symbol = ""
+    lines: Annotated[tuple[Literal["polygon", "steps"], ...], MaxLen(2)] = ("steps",)
+    measure: Literal["counts", "percents"] = "percents"
+    at_least: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
 class CountsSource(_OfVariable):
-    """How often each value or level occurs."""
+    """How often each value or level occurs. written: counts and percents stand beside their bars."""
 
     kind: Literal["counts"] = "counts"
     measure: Measure = "density"
+    written: bool = False
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -142,22 +161,27 @@ class TimesSource(_OfVariable):
 
 @dataclass(frozen=True, kw_only=True)
 class QuantilesSource(_OfVariable):
-    """Values over the quantiles of a distribution. by: the variable from whose levels' means distances are taken."""
+    """Values over the quantiles of a distribution. plot: quantiles, their distances from the line, or the shares that
+    lie below; bands: the limits at each point, and those of all points together; by: the variable from whose levels'
+    means distances are taken."""
 
     SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by")
     kind: Literal["quantiles"] = "quantiles"
     family: Family = "normal"
+    plot: Literal["quantiles", "off the line", "shares"] = "quantiles"
+    bands: Annotated[tuple[Literal["pointwise", "simultaneous"], ...], MaxLen(2)] = ("simultaneous",)
     level: Annotated[float, Gt(0.5), Lt(1)] = 0.95
     by: Symbol = ""
 
 
 @dataclass(frozen=True, kw_only=True)
 class OrderedSource(_OfVariable):
-    """Values in the order of their rows, or of another variable."""
+    """Values in the order of their rows, or of another variable. marks: what is drawn besides the values."""
 
     SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "along")
     kind: Literal["ordered"] = "ordered"
     along: Symbol = ""
+    marks: Annotated[tuple[OrderMark, ...], MaxLen(5)] = ("joined",)
 
 
 @dataclass(frozen=True, kw_only=True)

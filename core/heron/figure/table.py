@@ -26,6 +26,8 @@ def data(scenes: Sequence[Scene], names: Sequence[str]) -> str:
 def _lines(layer: Layer, name: str, scene: Scene) -> list[list[str]]:
     n = layer.x.size
     columns = [_texts(getattr(layer, field), n) for field in _FIELDS]
+    if layer.strip is not None:
+        columns[1 if layer.upright else 2] = [""] * n
     for place, axis in ((1, scene.across), (2, scene.up)):
         if axis.kind == "levels" and layer.form in ("interval", "box"):
             at = np.clip(np.round((layer.x, layer.y)[place - 1]), 0, len(axis.levels) - 1)

@@ -77,7 +77,10 @@ def _sentences(scene: Scene, panel: Mapping[str, Any]) -> list[str]:
     n = n_words(facts, panel["series"])
     found = [f"{subject_of(scene, panel)}.", *facts.marks, *facts.notes, *_scale_words(scene, panel), n]
     if facts.missing:
-        found.append(f"{counted(facts.missing, 'row')} without a value.")
+        why = ", ".join(f"{typeset(code)} {grouped(n)}" for code, n in facts.codes)
+        found.append(f"{counted(facts.missing, 'row')} without a value{f' ({why})' if why else ''}.")
+    if facts.weighted:
+        found.append(f"Each row counts as often as {typeset(facts.weighted)} says.")
     return [each for each in [*found, *facts.cannot, aside_words(facts)] if each]
 
 
@@ -128,12 +131,22 @@ _FORMS = {
     "smooth": "a smooth curve",
     "band": "a band",
     "steps": "steps of a distribution function",
+    "polygon": "a polygon of shares",
     "tiles": "cells shaded by how many pairs they hold",
     "limits": "limit lines",
     "rug": "a rug",
     "answers": "stacked bars",
     "combined": "combined estimates",
     "values": "values written out",
+    "bumps": "a bump for each row",
+    "piled": "bumps laid one on the other",
+    "quartiles": "quartiles",
+    "mean": "a mean",
+    "fences": "fences",
+    "limited": "open points below a limit",
+    "level lines": "lines at the median and the quartiles",
+    "run": "a shaded run",
+    "jumps": "ringed jumps",
 }
 
 
@@ -166,7 +179,6 @@ def _axis_words(side: str, axis: Axis, own: Mapping[str, Any]) -> str:
     if axis.kind in ("bare", "time"):
         return f"{name}: {axis.title}." if axis.title else ""
     low, high = (axis.low if own["low"] is None else own["low"], axis.high if own["high"] is None else own["high"])
-    low = max(low, axis.foot) if axis.foot is not None else low
     log = ", logarithmic" if scale_of(axis, own) != "linear" else ""
     title = axis.title if own["title"] is None else own["title"]
     return f"{name}: {title} from {_number(low, 3)} to {_number(high, 3)}{_unit(axis.unit)}{log}."

@@ -53,6 +53,12 @@ def _shape(source: ShapeSource, table: TableView) -> list[str]:
         'numbers |= {f"minimum{of}": known.min(), f"maximum{of}": known.max(), f"SE of the mean{of}": stats.sem(known)}',
         f"low, high = stats.t.interval({source.level!r}, known.size - 1, np.mean(known), stats.sem(known))",
         'numbers |= {f"lower limit of the mean{of}": low, f"upper limit of the mean{of}": high}',
+        'numbers |= {f"range{of}": np.ptp(known), f"sum{of}": np.sum(known), f"variance{of}": np.var(known, ddof=1)}',
+        'numbers |= {f"MAD, scaled{of}": stats.median_abs_deviation(known, scale="normal")}',
+        'numbers |= {f"CV{of}": np.std(known, ddof=1) / np.mean(known), f"trimmed mean{of}": stats.trim_mean(known, 0.1)}',
+        f"ends = stats.chi2.ppf([{(1 + source.level) / 2!r}, {(1 - source.level) / 2!r}], known.size - 1)",
+        "low, high = (known.size - 1) * np.var(known, ddof=1) / ends",
+        'numbers |= {f"lower limit of the SD{of}": np.sqrt(low), f"upper limit of the SD{of}": np.sqrt(high)}',
         'numbers |= {f"skewness{of}": stats.skew(known, bias=False), f"excess kurtosis{of}": stats.kurtosis(known, bias=False)}',
     ]
     if source.quantile_definition != "hinges":
@@ -60,6 +66,7 @@ def _shape(source: ShapeSource, table: TableView) -> list[str]:
         inner += [
             f"q1, median, q3 = np.quantile(known, [0.25, 0.5, 0.75], method={method!r})",
             'numbers |= {f"first quartile{of}": q1, f"median{of}": np.median(known), f"third quartile{of}": q3}',
+            'numbers |= {f"IQR{of}": q3 - q1}',
         ]
     return [*head, *loop, *indented(inner)]
 

@@ -8,22 +8,25 @@ import type { Table } from "./studies";
 import { inView } from "./views";
 
 type Schemas = components["schemas"];
-/** What a stage shows: a panel with all its settings, its scene, its words, and what deserves a look. */
+/** What a stage shows: panels with all their settings and scenes, their words, and what deserves a look. */
 export type Figure = Unpacked<Schemas["FigureOut"]>;
 
 /** A picture as a stage asks for it; what is not said is as usual. */
 export type Picture = Omit<NewPanel, "address">;
 
-/** The picture of a table. view: under which its progress is told, and by which a newer question overtakes it. */
-export function figureOf(table: Table, picture: Picture, view: string) {
-  const panel = JSON.stringify(picture);
+/** The picture of a table, or several that stand side by side. view: under which its progress is told, and by which a
+ *  newer question overtakes it. */
+export function figureOf(table: Table, pictures: Picture | readonly Picture[], view: string) {
+  const panels = JSON.stringify([pictures].flat());
+  const [first] = [pictures].flat();
+  const of = `${first?.source.kind} ${first && "variable" in first.source ? first.source.variable : ""}`;
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "figure", panel),
+    queryKey: queryKeys.reading(table.id, table.revision, "figure", of, { panels }),
     queryFn: async ({ signal }) =>
       unpack<Schemas["FigureOut"]>(
         await bytes(
           client.GET("/api/tables/{table_id}/figure", {
-            params: { path: { table_id: table.id }, query: { panel } },
+            params: { path: { table_id: table.id }, query: { panels } },
             headers: inView(view),
             signal,
             parseAs: "arrayBuffer",

@@ -9,6 +9,7 @@ type Schemas = components["schemas"];
 export type PlateDocument = Schemas["PlateDocument"];
 export type Panel = Schemas["PlatePanel"];
 export type Source = Panel["source"];
+export type Sheet = PlateDocument["sheet"];
 export type AxisSettings = Schemas["AxisSettings"];
 export type MarkSettings = Schemas["MarkSettings"];
 export type Furniture = Schemas["Furniture"];

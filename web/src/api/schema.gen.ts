@@ -959,7 +959,7 @@ export interface paths {
         };
         /**
          * Figure Of
-         * @description What a stage shows of a table, in data units with its words. panel: as in a plate's document, as JSON.
+         * @description What a stage shows of a table, in data units with its words. panels: as in a plate's document, as JSON.
          */
         get: operations["server_plates_api_figure_of"];
         put?: never;
@@ -2176,8 +2176,6 @@ export interface components {
             beside: string[];
             /** Counts */
             counts: number[];
-            /** Foot */
-            foot: number | null;
             /** From Zero */
             from_zero: boolean;
             /** Heads */
@@ -2195,11 +2193,15 @@ export interface components {
             lost: number;
             /** Low */
             low: number;
+            /** Mirrored */
+            mirrored: boolean;
             /**
              * Scale
              * @enum {string}
              */
             scale: "linear" | "log10";
+            /** Strips */
+            strips: number[];
             /** Title */
             title: string;
             /** Unit */
@@ -2922,7 +2924,7 @@ export interface components {
         };
         /**
          * CountsSource
-         * @description How often each value or level occurs.
+         * @description How often each value or level occurs. written: counts and percents stand beside their bars.
          */
         CountsSource: {
             /** As If */
@@ -2946,6 +2948,11 @@ export interface components {
             table: string;
             /** Variable */
             variable: string;
+            /**
+             * Written
+             * @default false
+             */
+            written: boolean;
         };
         /** Credentials */
         Credentials: {
@@ -2991,22 +2998,58 @@ export interface components {
         };
         /**
          * CumulativeSource
-         * @description The share of rows at or below each value, as steps.
+         * @description Rows up to each value. lines: a step at each value, or a polygon over classes; measure: what is counted;
+         *     at_least: rows at or above each value instead.
          */
         CumulativeSource: {
             /** As If */
             as_if?: string | null;
+            /**
+             * At Least
+             * @default false
+             */
+            at_least: boolean;
+            /**
+             * Boundaries
+             * @default []
+             */
+            boundaries: number[];
             /**
              * By
              * @default
              */
             by: string;
             /**
+             * Closed
+             * @default left
+             * @enum {string}
+             */
+            closed: "left" | "right";
+            /** Count */
+            count?: number | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             kind: "cumulative";
+            /**
+             * Lines
+             * @default [
+             *       "steps"
+             *     ]
+             */
+            lines: ("polygon" | "steps")[];
+            /**
+             * Measure
+             * @default percents
+             * @enum {string}
+             */
+            measure: "counts" | "percents";
             only?: components["schemas"]["Only"] | null;
+            /** Rule */
+            rule?: ("freedman-diaconis" | "scott" | "sturges" | "square-root" | "integers") | null;
+            /** Start */
+            start?: number | null;
             /**
              * Table
              * Format: uuid
@@ -3014,6 +3057,8 @@ export interface components {
             table: string;
             /** Variable */
             variable: string;
+            /** Width */
+            width?: number | null;
         };
         /** Cutoffs */
         Cutoffs: {
@@ -3735,6 +3780,8 @@ export interface components {
             bars: string;
             /** Cannot */
             cannot: string[];
+            /** Codes */
+            codes: string[][];
             /** Counts Of */
             counts_of: string;
             /** Entries */
@@ -3753,6 +3800,8 @@ export interface components {
             subject: string;
             /** Unmarked */
             unmarked: number;
+            /** Weighted */
+            weighted: string;
         };
         /** FarRow */
         FarRow: {
@@ -3784,7 +3833,7 @@ export interface components {
         };
         /**
          * FigureOut
-         * @description What a stage shows: the panel with all its settings, its scene, its words, and what deserves a look.
+         * @description What a stage shows: its panels with all their settings and scenes, its words, and what deserves a look.
          */
         FigureOut: {
             /** Alternative */
@@ -3793,8 +3842,10 @@ export interface components {
             caption: string;
             /** Findings */
             findings: components["schemas"]["FindingOut"][];
-            panel: components["schemas"]["PlatePanel"];
-            scene: components["schemas"]["Scene"];
+            /** Panels */
+            panels: components["schemas"]["PlatePanel"][];
+            /** Scenes */
+            scenes: components["schemas"]["Scene"][];
         };
         /** FileVariable */
         FileVariable: {
@@ -4632,6 +4683,7 @@ export interface components {
         Layer: {
             /** Caps */
             caps: boolean;
+            far: components["schemas"]["Array"];
             /**
              * Form
              * @enum {string}
@@ -4641,17 +4693,21 @@ export interface components {
             high_x: components["schemas"]["Array"];
             high_y: components["schemas"]["Array"];
             low: components["schemas"]["Array"];
+            notch_high: components["schemas"]["Array"];
+            notch_low: components["schemas"]["Array"];
             q1: components["schemas"]["Array"];
             q3: components["schemas"]["Array"];
             /**
              * Role
              * @enum {string}
              */
-            role: "points" | "beyond" | "classes" | "density" | "normal" | "box" | "bars" | "from zero" | "violin" | "joined" | "pairs" | "fit" | "median line" | "smooth" | "band" | "steps" | "tiles" | "limits" | "rug" | "answers" | "combined" | "values";
+            role: "points" | "beyond" | "classes" | "density" | "normal" | "box" | "bars" | "from zero" | "violin" | "joined" | "pairs" | "fit" | "median line" | "smooth" | "band" | "steps" | "polygon" | "tiles" | "limits" | "rug" | "answers" | "combined" | "values" | "bumps" | "piled" | "quartiles" | "mean" | "fences" | "limited" | "level lines" | "run" | "jumps";
             rows: components["schemas"]["Array"];
             /** Series */
             series: string;
             size: components["schemas"]["Array"];
+            /** Strip */
+            strip: number | null;
             /** Texts */
             texts: string[];
             /** Upright */
@@ -5411,7 +5467,7 @@ export interface components {
         };
         /**
          * OrderedSource
-         * @description Values in the order of their rows, or of another variable.
+         * @description Values in the order of their rows, or of another variable. marks: what is drawn besides the values.
          */
         OrderedSource: {
             /**
@@ -5426,6 +5482,13 @@ export interface components {
              * @enum {string}
              */
             kind: "ordered";
+            /**
+             * Marks
+             * @default [
+             *       "joined"
+             *     ]
+             */
+            marks: ("joined" | "quartiles" | "run" | "jumps" | "limits")[];
             only?: components["schemas"]["Only"] | null;
             /**
              * Table
@@ -6161,11 +6224,20 @@ export interface components {
         };
         /**
          * QuantilesSource
-         * @description Values over the quantiles of a distribution. by: the variable from whose levels' means distances are taken.
+         * @description Values over the quantiles of a distribution. plot: quantiles, their distances from the line, or the shares that
+         *     lie below; bands: the limits at each point, and those of all points together; by: the variable from whose levels'
+         *     means distances are taken.
          */
         QuantilesSource: {
             /** As If */
             as_if?: string | null;
+            /**
+             * Bands
+             * @default [
+             *       "simultaneous"
+             *     ]
+             */
+            bands: ("pointwise" | "simultaneous")[];
             /**
              * By
              * @default
@@ -6188,6 +6260,12 @@ export interface components {
              */
             level: number;
             only?: components["schemas"]["Only"] | null;
+            /**
+             * Plot
+             * @default quantiles
+             * @enum {string}
+             */
+            plot: "quantiles" | "off the line" | "shares";
             /**
              * Table
              * Format: uuid
@@ -6891,11 +6969,12 @@ export interface components {
         };
         /**
          * ShapeSource
-         * @description One variable, or its levels by another, over one another: classes, density, normal curve, box, points.
+         * @description One variable, or its levels by another: classes, curves, box and points.
          *
-         *     layers: what is drawn; measure: what heights are. rule, count, width, start, boundaries, closed: how classes are
-         *     set; bandwidth, kernel: of the density; quantile_definition, reach, whiskers, share: of the box; level: of the
-         *     limits of the mean.
+         *     layers: what is drawn; box_marks: what more on a box; rings: rows beyond its whiskers; measure: what heights are.
+         *     form: how levels are set together; scaling: what their curves have in common; upright: values go up. bandwidth,
+         *     kernel: of the density; quantile_definition, reach, whiskers, share: of the box; level: of the limits of the
+         *     mean.
          */
         ShapeSource: {
             /** As If */
@@ -6917,6 +6996,11 @@ export interface components {
              */
             boundaries: number[];
             /**
+             * Box Marks
+             * @default []
+             */
+            box_marks: ("fences" | "notch" | "mean" | "widths")[];
+            /**
              * By
              * @default
              */
@@ -6929,6 +7013,12 @@ export interface components {
             closed: "left" | "right";
             /** Count */
             count?: number | null;
+            /**
+             * Form
+             * @default overlay
+             * @enum {string}
+             */
+            form: "lanes" | "ridges" | "overlay" | "facing";
             /**
              * Kernel
              * @default gaussian
@@ -6949,7 +7039,7 @@ export interface components {
              *       "points"
              *     ]
              */
-            layers: ("classes" | "density" | "normal" | "box" | "points" | "rug")[];
+            layers: ("classes" | "density" | "normal" | "bumps" | "rug" | "box" | "violin" | "points" | "limits")[];
             /**
              * Level
              * @default 0.95
@@ -6973,8 +7063,19 @@ export interface components {
              * @default 1.5
              */
             reach: number;
+            /**
+             * Rings
+             * @default true
+             */
+            rings: boolean;
             /** Rule */
             rule?: ("freedman-diaconis" | "scott" | "sturges" | "square-root" | "integers") | null;
+            /**
+             * Scaling
+             * @default area
+             * @enum {string}
+             */
+            scaling: "area" | "height" | "count";
             /**
              * Share
              * @default 0.05
@@ -6987,6 +7088,11 @@ export interface components {
              * Format: uuid
              */
             table: string;
+            /**
+             * Upright
+             * @default false
+             */
+            upright: boolean;
             /** Variable */
             variable: string;
             /**
@@ -10333,7 +10439,7 @@ export interface operations {
     server_plates_api_figure_of: {
         parameters: {
             query: {
-                panel: string;
+                panels: string;
             };
             header?: never;
             path: {

@@ -16,8 +16,7 @@ export function AxisLines({ plan, document }: { plan: PanelPlan; document: Plate
   const right = area.x + area.width;
   const acrossAt = crossing(panel.up.crosses, up, bottom);
   const upAt = crossing(panel.across.crosses, across, area.x);
-  const lowest = scene.up.foot == null ? Number.NaN : up.place(scene.up.foot);
-  const foot = Number.isFinite(lowest) ? Math.min(lowest, bottom) : bottom;
+  const [foot, start] = [up.from, across.from];
   const line = { stroke: style.ink, strokeWidth: style.axis_line, fill: "none", strokeLinecap: "square" as const };
   const inward = style.ticks === "in" ? -1 : 1;
   const upDrawn = up.kind !== "bare";
@@ -42,7 +41,7 @@ export function AxisLines({ plan, document }: { plan: PanelPlan; document: Plate
         {acrossDrawn && (
           <path
             data-line=""
-            d={`M${round(area.x)} ${round(acrossAt)}H${round(right)}${marks("across", tickValues("across"), TICK)}${marks("across", across.minor, MINOR)}`}
+            d={`M${round(scene.across.strips.length ? start : area.x)} ${round(acrossAt)}H${round(right)}${marks("across", tickValues("across"), TICK)}${marks("across", across.minor, MINOR)}`}
             {...line}
           />
         )}
@@ -60,6 +59,12 @@ export function AxisLines({ plan, document }: { plan: PanelPlan; document: Plate
         {!upDrawn && closed && <path d={`M${round(area.x)} ${round(area.y)}V${round(bottom)}`} {...line} />}
         {plan.named.up && <UpWords {...{ plan, document, at: upAt }} />}
       </g>
+      {upDrawn && scene.up.strips.length > 0 && (
+        <path d={`M${round(area.x)} ${round(foot)}H${round(right)}`} {...line} stroke={quiet(style.ink)} />
+      )}
+      {acrossDrawn && scene.across.strips.length > 0 && (
+        <path d={`M${round(start)} ${round(area.y)}V${round(bottom)}`} {...line} stroke={quiet(style.ink)} />
+      )}
       <Gaps {...{ plan, document, acrossAt, upAt }} />
     </>
   );

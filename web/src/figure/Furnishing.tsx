@@ -216,24 +216,34 @@ function Bracket({ plan, document, each }: OneProps) {
   );
 }
 
+/** What a slip says, and where it lies; null where none of its numbers is known. */
+export function slipOf({ area, scene }: PanelPlan, { style }: PlateDocument, each: Furniture) {
+  const { font, type_size: size } = style;
+  const lines = each.names.flatMap((name) =>
+    scene.numbers
+      .filter((number) => number.name === name)
+      .map(({ value, unit, digits }) => ({
+        name,
+        text: `${writeValue(value, digits)}${unit ? ` ${unit}` : ""}`,
+      })),
+  );
+  if (lines.length === 0) return null;
+  const names = Math.max(...lines.map(({ name }) => widthOf(name, size, font)));
+  const texts = Math.max(...lines.map(({ text }) => widthOf(text, size, font)));
+  const [width, height] = [names + texts + 14, lines.length * size * 1.3 + 5];
+  // What was put near an edge stays whole.
+  const x = area.x + Math.min((each.x ?? 0.03) * area.width, Math.max(area.width - width, 0));
+  const y = area.y + Math.min((each.y ?? 0.04) * area.height, Math.max(area.height - height, 0));
+  return { lines, x, y, width, height };
+}
+
 /** A small box of chosen numbers. */
 function Slip({ plan, document, each }: OneProps) {
   const { style } = document;
-  const { area, scene } = plan;
-  const { font } = style;
-  const size = style.type_size;
-  const shown = each.names.flatMap((name) => scene.numbers.filter((number) => number.name === name));
-  if (shown.length === 0) return null;
-  const lines = shown.map(({ name, value, unit, digits }) => ({
-    name,
-    text: `${writeValue(value, digits)}${unit ? ` ${unit}` : ""}`,
-  }));
-  const names = Math.max(...lines.map(({ name }) => widthOf(name, size, font)));
-  const texts = Math.max(...lines.map(({ text }) => widthOf(text, size, font)));
-  const width = names + texts + 14;
-  const height = lines.length * size * 1.3 + 5;
-  const x = area.x + (each.x ?? 0.03) * area.width;
-  const y = area.y + (each.y ?? 0.04) * area.height;
+  const { font, type_size: size } = style;
+  const slip = slipOf(plan, document, each);
+  if (!slip) return null;
+  const { lines, x, y, width, height } = slip;
   return (
     <>
       <rect

@@ -1,15 +1,22 @@
-import { memo, type ReactNode } from "react";
+import { memo, type ReactNode, useMemo } from "react";
 import type { Layer } from "../api/plates";
+import { PaintedDots } from "../plot/Dots";
 import { inkOn } from "../plot/ramps";
 import { eachOf, nth } from "../values";
-import { BEYOND, DASHES, type Look, markPath, roleLook } from "./look";
+import type { Rect } from "./layout";
+import { BEYOND, DASHES, type Look, markPath, roleLook, SHAPE_NAMES } from "./look";
 import type { FormProps } from "./marksProps";
 import { boxOf, drawer, hexagonPath, lineOf, placed, rectPath } from "./paths";
 import { Box, Interval } from "./Standing";
+import { SCREEN } from "./screen";
 import { shade, shareOf } from "./shades";
 import { widthOf } from "./text";
 import { Values } from "./Values";
 import { round, Words } from "./Words";
+
+/** Beyond so many, the page paints points: a drawing of them would not follow a hand. */
+const PAINTED = 1500;
+const DIAMOND = SHAPE_NAMES.indexOf("diamond");
 
 /** Points up to so many are drawn one by one, so that where they lie over each other they darken. */
 const ONE_BY_ONE = 3000;
@@ -29,17 +36,20 @@ export const Marks = memo(function Marks(props: FormProps) {
   );
 });
 
-function Points({ layer, look, across, up, style }: FormProps) {
+function Points({ layer, look, across, up, style, area }: FormProps) {
   const xs = placed(layer.x, across);
   const ys = placed(layer.y, up);
-  const beyond = layer.role === "beyond";
-  const radius = (look.size / 2) * (beyond ? 1.3 : 1);
+  const beyond = layer.role === "beyond" || layer.role === "jumps";
+  const mean = layer.role === "mean";
+  const radius = (look.size / 2) * (beyond ? 1.3 : mean ? 1.8 : 1);
   const sized = layer.size.length === layer.x.length && layer.size.length > 0;
-  const filled = look.filled ?? !beyond;
+  const filled = look.filled ?? !(beyond || layer.role === "limited");
   const many = xs.length > ONE_BY_ONE;
+  if (style.name === SCREEN && xs.length > PAINTED && look.shape === 0 && filled && !look.outline && !sized && !beyond)
+    return <Painted {...{ xs, ys, radius, area }} colour={look.colour} opacity={look.opacity} />;
   if (many && look.shape === 0 && filled && !look.outline && !sized && !beyond)
     return <Dots {...{ xs, ys, radius }} colour={look.colour} opacity={look.opacity} />;
-  const draw = drawer(markPath(beyond ? 0 : look.shape, 1));
+  const draw = drawer(markPath(beyond ? 0 : mean ? DIAMOND : look.shape, 1));
   const marks: string[] = [];
   for (let i = 0; i < xs.length; i++) {
     const [x, y] = [nth(xs, i), nth(ys, i)];
@@ -47,17 +57,22 @@ function Points({ layer, look, across, up, style }: FormProps) {
     const r = sized ? radius * (0.5 + 1.6 * Math.sqrt(Math.max(nth(layer.size, i), 0))) : radius;
     let d = draw(x, y, r);
     // Ringed marks bear a short tick.
-    if (beyond) d += `M${round(x + r * 0.72)} ${round(y - r * 0.72)}l${round(r * 0.6)} ${round(-r * 0.6)}`;
+    if (layer.far[i]) d += draw(x, y, r * 0.35);
+    if (layer.role === "beyond") d += `M${round(x)} ${round(y - r)}v${round(-r * 0.8)}`;
     marks.push(d);
   }
   const line = Math.max(look.line * 0.5, 0.5);
   const paint = beyond
-    ? { fill: style.paper, stroke: BEYOND, strokeWidth: Math.max(look.line * 0.8, 0.5) }
+    ? {
+        fill: layer.role === "jumps" ? "none" : style.paper,
+        stroke: BEYOND,
+        strokeWidth: Math.max(look.line * 0.8, 0.5),
+      }
     : filled
       ? {
           fill: look.colour,
-          fillOpacity: look.opacity,
-          ...(look.outline ? { stroke: look.outline, strokeWidth: line } : {}),
+          fillOpacity: mean ? 1 : look.opacity,
+          ...(look.outline || mean ? { stroke: look.outline ?? style.paper, strokeWidth: line } : {}),
         }
       : {
           fill: style.paper,
@@ -75,6 +90,21 @@ function Points({ layer, look, across, up, style }: FormProps) {
       ))}
     </g>
   );
+}
+
+type PaintedProps = DotsProps & { area: Rect };
+
+/** Points on the page, painted; those outside of the data are not. */
+function Painted({ xs, ys, radius, colour, opacity, area }: PaintedProps) {
+  const [inside, at] = useMemo(() => {
+    const kept: number[] = [];
+    for (let i = 0; i < xs.length; i++) {
+      const [x, y] = [nth(xs, i) - area.x, nth(ys, i) - area.y];
+      if (x >= -radius && x <= area.width + radius && y >= -radius && y <= area.height + radius) kept.push(i);
+    }
+    return [Float64Array.from(kept, (i) => nth(xs, i)), Float64Array.from(kept, (i) => nth(ys, i))];
+  }, [xs, ys, radius, area]);
+  return <PaintedDots xs={inside} ys={at} {...{ radius, opacity, colour }} />;
 }
 
 type DotsProps = { xs: Float64Array; ys: Float64Array; radius: number; colour: string; opacity: number };
@@ -110,33 +140,50 @@ function groupedBy(marks: string[], n: number): string[] {
   return found;
 }
 
-const THIN_ROLES = new Set(["pairs", "rug", "joined", "limits"]);
+const THIN_ROLES = new Set(["pairs", "rug", "joined", "limits", "level lines", "bumps", "piled", "fences"]);
+const ACROSS_ALL = new Set(["limits", "level lines"]);
+const GREY = new Set(["limits", "pairs", "level lines", "fences"]);
+/** Beyond so many, a line that joins points stands back behind them. */
+const CROWDED = 60;
+const FAINT: Record<string, number> = { pairs: 0.55, piled: 0.35, bumps: 0.8, rug: 0.6 };
 
-function Line({ layer, look, keyed, across, up, style }: FormProps) {
-  const d = lineOf(placed(layer.x, across), placed(layer.y, up));
+/** A line over all of the data area, at one value. */
+function acrossAll({ layer, across, up, area }: FormProps): string {
+  const [x, y] = [nth(layer.x, 0), nth(layer.y, 0)];
+  if (x === layer.x[1]) return `M${round(across.place(x))} ${round(area.y)}v${round(area.height)}`;
+  return `M${round(area.x)} ${round(up.place(y))}h${round(area.width)}`;
+}
+
+function Line(props: FormProps) {
+  const { layer, look, keyed, across, up, style, area, scene } = props;
+  const all = ACROSS_ALL.has(layer.role);
+  const d = all ? acrossAll(props) : lineOf(placed(layer.x, across), placed(layer.y, up));
+  const upright = layer.x[0] === layer.x[1];
+  const beside = layer.role === "steps" && !keyed && scene.layers.some(({ role }) => role === "polygon");
   const own = keyed && layer.series !== "";
   const plainInk = ["fit", "median line", "smooth"].includes(layer.role) && !own;
-  const colour =
-    layer.role === "limits" || layer.role === "pairs"
-      ? "#77727E"
-      : plainInk || layer.role === "normal"
-        ? style.ink
-        : look.colour;
+  const colour = GREY.has(layer.role)
+    ? "#77727E"
+    : plainInk || layer.role === "normal" || layer.role === "quartiles" || beside
+      ? style.ink
+      : look.colour;
   const stroke = layer.role === "normal" && own ? look.colour : colour;
   const dash =
     look.dash > 0 && own
       ? DASHES[look.dash]
       : layer.role === "normal"
         ? "0.1 2.4"
-        : layer.role === "limits"
+        : layer.role === "limits" || layer.role === "fences"
           ? "3.5 2.5"
           : layer.role === "median line"
             ? "6 3"
             : layer.role === "smooth" && !own
               ? "9 2.5 1.5 2.5"
               : DASHES[look.dash];
-  const thin = THIN_ROLES.has(layer.role);
-  const width = thin ? Math.max(look.line * 0.6, 0.5) : look.line * (layer.role === "fit" ? 1.25 : 1.15);
+  const thin = THIN_ROLES.has(layer.role) || beside;
+  const width = thin
+    ? Math.max(look.line * (layer.role === "piled" ? 0.45 : 0.6), 0.4)
+    : look.line * (layer.role === "fit" ? 1.25 : layer.role === "polygon" ? 1.5 : 1.15);
   const words = layer.texts?.[0];
   return (
     <>
@@ -145,7 +192,7 @@ function Line({ layer, look, keyed, across, up, style }: FormProps) {
         fill="none"
         stroke={stroke}
         strokeWidth={round(width)}
-        strokeOpacity={layer.role === "pairs" ? 0.55 : 1}
+        strokeOpacity={layer.role === "joined" && layer.x.length > CROWDED ? 0.5 : (FAINT[layer.role] ?? 1)}
         strokeLinejoin="round"
         strokeLinecap={layer.role === "normal" ? "round" : "butt"}
         {...(dash ? { strokeDasharray: dash } : {})}
@@ -153,8 +200,9 @@ function Line({ layer, look, keyed, across, up, style }: FormProps) {
       {words && (
         <Words
           text={words}
-          x={across.place(nth(layer.x, 0)) + 4}
-          y={Math.min(up.from, up.to) + style.type_size}
+          x={upright ? across.place(nth(layer.x, 0)) + 4 : area.x + area.width - 2}
+          y={upright ? area.y + style.type_size : up.place(nth(layer.y, 0)) - 3}
+          anchor={upright ? "start" : "end"}
           size={style.type_size}
           font={style.font}
           colour={style.ink}
@@ -165,11 +213,11 @@ function Line({ layer, look, keyed, across, up, style }: FormProps) {
   );
 }
 
-function Area({ layer, look, keyed, name, across, up }: FormProps) {
+function Area({ layer, look, keyed, name, across, up, scene }: FormProps) {
   const d = lineOf(placed(layer.x, across), placed(layer.y, up), true);
   const band = layer.role === "band";
   const fill = band ? (keyed && layer.series ? look.colour : "#6B6670") : look.fill;
-  const opacity = band ? 0.16 : keyed && layer.role === "density" ? 0.32 : 0.85;
+  const opacity = band ? 0.16 : keyed && layer.role === "density" && !scene.told_by_place ? 0.32 : 0.85;
   return (
     <>
       {look.filled !== false && <path d={d} fill={fill} fillOpacity={opacity} stroke="none" />}
@@ -214,8 +262,9 @@ function Blocks({ layer, look, keyed, name, across, up, style, scene }: FormProp
   }
   if (layer.role === "tiles") return paths.map((d, i) => <path key={d} d={d} fill={colours[i]} stroke="none" />);
   const d = paths.join("");
+  if (layer.role === "run") return <path d={d} fill={BEYOND} fillOpacity={0.1} stroke="none" />;
   const ground = look.filled !== false && look.ranked ? look.colour : null;
-  const over = keyed && layer.role === "classes";
+  const over = keyed && layer.role === "classes" && !scene.told_by_place;
   const solid = layer.role === "answers";
   return (
     <>

@@ -3,7 +3,7 @@ import type { Furnishings, PlateDocument, Scene } from "../api/plates";
 import { AxisLines, GridLines } from "./AxisLines";
 import { Furnishing } from "./Furnishing";
 import { DirectLabels, Legend, ShadeKey } from "./Legend";
-import { type PanelPlan, planOf, type SheetPlan } from "./layout";
+import { axesOf, type PanelPlan, planOf, type SheetPlan } from "./layout";
 import { Marks } from "./Marks";
 import { round, Words } from "./Words";
 
@@ -60,6 +60,20 @@ export function Sheet({ document, scenes, furnishings, scale = 1, title, plan: g
   );
 }
 
+/** Where what has a height is seen: not over the strips beneath its axis. */
+function boxOf({ area, across, up, strips }: PanelPlan, air: number) {
+  const bare = strips.length === 0;
+  const [left, bottom] = [across.from, up.from];
+  const pad = bare || bottom === area.y + area.height ? air * 0.4 : 0;
+  const own = bare || left === area.x ? air * 0.4 : 0;
+  return {
+    x: round(left - own),
+    y: round(area.y - air),
+    width: round(area.x + area.width - left + own + air * 0.4),
+    height: round(Math.max(bottom - area.y + air + (bare ? 0 : pad), 0)),
+  };
+}
+
 /** Layers in the order in which they lie over one another. */
 function PanelDrawing({ plan, document, id }: { plan: PanelPlan; document: PlateDocument; id: string }) {
   const { area, panel, scene, frame } = plan;
@@ -77,26 +91,28 @@ function PanelDrawing({ plan, document, id }: { plan: PanelPlan; document: Plate
         />
       </clipPath>
       <Furnishing plan={plan} document={document} behind />
+      <clipPath id={`${id}b`}>
+        <rect {...boxOf(plan, air)} />
+      </clipPath>
       <GridLines plan={plan} document={document} />
-      <g clipPath={`url(#${id})`}>
-        {scene.layers.map((layer, i) => {
-          const look = plan.looks.get(layer.series) ?? plan.looks.get("");
-          return (
-            look && (
+      {scene.layers.map((layer, i) => {
+        const look = plan.looks.get(layer.series) ?? plan.looks.get("");
+        const bodies = layer.strip == null && layer.role !== "limits";
+        return (
+          look && (
+            // biome-ignore lint/suspicious/noArrayIndexKey: layers have no name but their place
+            <g key={i} clipPath={`url(#${bodies ? `${id}b` : id})`}>
               <Marks
-                // biome-ignore lint/suspicious/noArrayIndexKey: layers have no name but their place
-                key={i}
                 name={`${id}h${i}`}
-                {...{ layer, look, keyed, panel, style }}
+                {...{ layer, look, keyed, panel, style, area }}
                 panelPlace={plan.i}
-                across={plan.across}
-                up={plan.up}
+                {...axesOf(plan, layer)}
                 scene={scene}
               />
-            )
-          );
-        })}
-      </g>
+            </g>
+          )
+        );
+      })}
       <AxisLines plan={plan} document={document} />
       {plan.legend && <Legend plan={plan} legend={plan.legend} document={document} />}
       {plan.ends.length > 0 && <DirectLabels plan={plan} document={document} />}

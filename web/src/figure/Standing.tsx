@@ -81,6 +81,9 @@ export function Interval({ layer, look, across, up, style }: FormProps) {
   });
 }
 
+/** How narrow a notched box is at its median. */
+const WAIST = 0.5;
+
 /** A box with its median and whiskers. */
 export function Box({ layer, look, keyed, across, up, style }: FormProps) {
   const other = layer.upright ? across : up;
@@ -106,22 +109,42 @@ export function Box({ layer, look, keyed, across, up, style }: FormProps) {
     const whisker = layer.upright
       ? `M${round(at)} ${round(low)}V${round(q1)}M${round(at)} ${round(q3)}V${round(high)}`
       : `M${round(low)} ${round(at)}H${round(q1)}M${round(q3)} ${round(at)}H${round(high)}`;
+    const notch = layer.notch_low.length > 0 ? notched() : null;
+    const wide = notch ? half * WAIST : half;
     const line = layer.upright
-      ? `M${round(at - half + inset)} ${round(median)}h${round(2 * half - 2 * inset)}`
-      : `M${round(median)} ${round(at - half + inset)}v${round(2 * half - 2 * inset)}`;
+      ? `M${round(at - wide + inset)} ${round(median)}h${round(2 * wide - 2 * inset)}`
+      : `M${round(median)} ${round(at - wide + inset)}v${round(2 * wide - 2 * inset)}`;
+    const ground = { fill: look.filled ? look.fill : style.paper, fillOpacity: 0.82 };
+
+    /** A box drawn in at its median, from the lower to the upper end of the notch, which may lie beyond a quartile. */
+    function notched(): string {
+      const [from, to] = [place(nth(layer.notch_low, i)), place(nth(layer.notch_high, i))];
+      const side = (sign: number): [number, number][] => [
+        [q1, at + sign * half],
+        [from, at + sign * half],
+        [median, at + sign * half * WAIST],
+        [to, at + sign * half],
+        [q3, at + sign * half],
+      ];
+      const spots = [...side(-1), ...side(1).reverse()];
+      return `M${spots.map(([a, b]) => (layer.upright ? `${round(b)} ${round(a)}` : `${round(a)} ${round(b)}`)).join("L")}Z`;
+    }
     return (
       <g key={`${x} ${layer.y[i]}`} stroke={look.outline ?? ink} strokeWidth={look.line} fill="none">
         <path data-of="whiskers" d={whisker} strokeLinecap="round" />
-        <rect
-          data-of="quartiles"
-          x={round(x0)}
-          y={round(y0)}
-          width={round(Math.max(w, 0.3))}
-          height={round(Math.max(h, 0.3))}
-          rx={round(corner)}
-          fill={look.filled ? look.fill : style.paper}
-          fillOpacity={0.82}
-        />
+        {notch ? (
+          <path data-of="quartiles" d={notch} strokeLinejoin="round" {...ground} />
+        ) : (
+          <rect
+            data-of="quartiles"
+            x={round(x0)}
+            y={round(y0)}
+            width={round(Math.max(w, 0.3))}
+            height={round(Math.max(h, 0.3))}
+            rx={round(corner)}
+            {...ground}
+          />
+        )}
         <path data-of="median" d={line} strokeWidth={round(look.line * 2.1)} />
       </g>
     );

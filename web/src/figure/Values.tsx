@@ -1,4 +1,5 @@
 import { nth } from "../values";
+import { quiet } from "./AxisLines";
 import type { PlateAxis } from "./axis";
 import type { FormProps } from "./marksProps";
 import { widthOf } from "./text";
@@ -69,8 +70,8 @@ export function Values({ layer, look, across, up, style }: FormProps) {
         anchor="middle"
         size={size}
         font={style.font}
-        bold
-        colour={style.ink}
+        bold={layer.role === "values"}
+        colour={layer.role === "values" ? style.ink : quiet(style.ink)}
         halo={style.paper}
       />
     );

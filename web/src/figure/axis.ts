@@ -98,8 +98,9 @@ function ticksOf(scene: SceneAxis, own: AxisSettings, axis: Bare): Pick<PlateAxi
   }
   const room = Math.abs(axis.to - axis.from);
   if (axis.kind === "time") return { ticks: timeTicks(axis, room), minor: [] };
-  const values = valuesOf(own, axis, room).filter((value) => value >= (scene.foot ?? Number.NEGATIVE_INFINITY));
-  const write = writer(values, own, axis);
+  const values = valuesOf(own, axis, room);
+  const plain = writer(values, own, axis);
+  const write = scene.mirrored ? (value: number) => plain(Math.abs(value)) : plain;
   return { ticks: values.map((value) => ({ value, text: write(value) })), minor: minorOf(values, own.minor, axis) };
 }
 

@@ -1,4 +1,4 @@
-import type { AxisSettings, Furnishings, Panel, PlateDocument, Scene, SceneAxis } from "../api/plates";
+import type { AxisSettings, Furnishings, Layer, Panel, PlateDocument, Scene, SceneAxis } from "../api/plates";
 import { nth } from "../values";
 import { whole } from "../words/numbers";
 import { axisOf, endsOf, type PlateAxis } from "./axis";
@@ -29,6 +29,8 @@ export type PanelPlan = {
   area: Rect;
   across: PlateAxis;
   up: PlateAxis;
+  /** Rooms for marks without a height, beneath the low end of their axis. */
+  strips: PlateAxis[];
   titles: Record<Side, string>;
   /** Whether names and numbers stand at the ticks: inner panels that share an axis go without. */
   named: Record<Side, boolean>;
@@ -62,6 +64,57 @@ export const countsShown = (axis: SceneAxis, own: AxisSettings) =>
   axis.kind === "levels" && own.counts && axis.counts.length === axis.levels.length && axis.counts.length > 0;
 
 export const countWords = (n: number) => `n = ${whole(n)}`;
+
+/** Strips take at most so much of the room of their axis. */
+const MOST_OF_STRIPS = 0.42;
+
+/** How much of an axis its strips take; nothing but them stands along a bare one. */
+function stripsOf({ strips, kind }: SceneAxis, room: number, size: number): number {
+  const wanted = strips.reduce((sum, each) => sum + each, 0) * size;
+  return kind === "bare" && wanted > 0 ? room : Math.min(wanted, MOST_OF_STRIPS * room);
+}
+
+/** An axis with the strips beneath its low end. */
+function axisWithStrips(scene: SceneAxis, own: AxisSettings, from: number, to: number, size: number) {
+  const room = Math.abs(to - from);
+  const taken = stripsOf(scene, room, size);
+  const sign = to >= from ? 1 : -1;
+  const axis = axisOf(scene, own, from + sign * Math.min(taken, room - 1), to);
+  const whole = scene.strips.reduce((sum, each) => sum + each, 0);
+  let end = from + sign * taken;
+  const strips = scene.strips.map((each): PlateAxis => {
+    const top = end;
+    end -= (sign * taken * each) / whole;
+    return axisOf(BARE, AS_IT_FOLLOWS, end, top);
+  });
+  return { axis, strips };
+}
+
+const BARE: SceneAxis = {
+  title: "",
+  unit: "",
+  kind: "bare",
+  scale: "linear",
+  low: -0.5,
+  high: 0.5,
+  levels: [],
+  counts: [],
+  heads: [],
+  beside: [],
+  strips: [],
+  mirrored: false,
+  from_zero: false,
+  lost: 0,
+  above_zero: 0,
+};
+const AS_IT_FOLLOWS = { low: null, high: null, scale: null } as unknown as AxisSettings;
+
+/** The axes on which a layer stands: where it is in a strip, that in place of the axis that the strip lies beneath. */
+export function axesOf({ across, up, strips }: PanelPlan, { strip, upright }: Layer) {
+  if (strip == null) return { across, up };
+  const own = nth(strips, strip);
+  return upright ? { across: own, up } : { across, up: own };
+}
 
 type Needs = { left: number; right: number; top: number; bottom: number };
 
@@ -140,8 +193,9 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
       height: Math.max(frame.height - own.top - own.bottom, 10),
     };
     const set = nth(settings, i);
-    const across = axisOf(scene.across, set.across, area.x, area.x + area.width);
-    const up = axisOf(scene.up, set.up, area.y + area.height, area.y);
+    const size = style.type_size;
+    const { axis: across, strips } = axisWithStrips(scene.across, set.across, area.x, area.x + area.width, size);
+    const { axis: up, strips: below } = axisWithStrips(scene.up, set.up, area.y + area.height, area.y, size);
     const own_looks = nth(looks, i);
     const plan: PanelPlan = {
       i,
@@ -152,6 +206,7 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
       area,
       across,
       up,
+      strips: [...strips, ...below],
       titles: { across: titleOf(scene.across, panel.across), up: titleOf(scene.up, panel.up) },
       named: nth(named, i),
       levelNames: {
@@ -185,8 +240,8 @@ type NeedsAsked = {
 function needsOf({ panel, scene, own, named, looks, letter, document, cell, before }: NeedsAsked): Needs {
   const { font, type_size: size, title_size: titled, letter_size, bold_titles: bold } = document.style;
   const widths = { across: cell.width - before.left - before.right, up: cell.height - before.top - before.bottom };
-  const across = axisOf(scene.across, own.across, 0, Math.max(widths.across, 10));
-  const up = axisOf(scene.up, own.up, Math.max(widths.up, 10), 0);
+  const { axis: across } = axisWithStrips(scene.across, own.across, 0, Math.max(widths.across, 10), size);
+  const { axis: up } = axisWithStrips(scene.up, own.up, Math.max(widths.up, 10), 0, size);
   const upTitle = named.up ? titleOf(scene.up, panel.up) : "";
   const acrossTitle = named.across ? titleOf(scene.across, panel.across) : "";
   const air = airOf(size);
@@ -351,9 +406,11 @@ const within =
 
 /** Places that marks take: of each its own, and some along what reaches from one value to another. At most so many
  *  marks of a layer are looked at. */
-function spotsOf({ scene, across, up }: PanelPlan, most = Number.POSITIVE_INFINITY): Spot[] {
+function spotsOf(plan: PanelPlan, most = Number.POSITIVE_INFINITY): Spot[] {
   const spots: Spot[] = [];
-  for (const { x, y, high_x, high_y, low, high, upright } of scene.layers) {
+  for (const layer of plan.scene.layers) {
+    const { x, y, high_x, high_y, low, high, upright } = layer;
+    const { across, up } = axesOf(plan, layer);
     const step = Math.max(1, Math.floor(x.length / most));
     for (let i = 0; i < x.length; i += step) {
       const [a, b] = [nth(x, i), nth(y, i)];
@@ -383,7 +440,7 @@ export function legendOverMarks(plan: PanelPlan): { over: boolean; free: boolean
 
 /** Names at the ends of lines, moved apart where they would cover each other. */
 function directLabels(plan: PanelPlan, { style }: PlateDocument): DirectLabel[] {
-  const { scene, across, up, area } = plan;
+  const { scene, area } = plan;
   const found: DirectLabel[] = [];
   for (const { key } of scene.series) {
     const look = plan.looks.get(key);
@@ -391,6 +448,7 @@ function directLabels(plan: PanelPlan, { style }: PlateDocument): DirectLabel[] 
     let end: [number, number] | null = null;
     for (const layer of scene.layers) {
       if (layer.series !== key || layer.form === "blocks") continue;
+      const { across, up } = axesOf(plan, layer);
       for (let i = 0; i < layer.x.length; i++) {
         const x = across.place(nth(layer.x, i));
         const y = up.place(nth(layer.y, i));

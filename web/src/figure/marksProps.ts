@@ -1,5 +1,6 @@
 import type { Layer, Panel, PlateStyle, Scene } from "../api/plates";
 import type { PlateAxis } from "./axis";
+import type { Rect } from "./layout";
 import type { Look } from "./look";
 
 /** What the marks of a layer are drawn with. */
@@ -14,6 +15,8 @@ export type FormProps = {
   keyed: boolean;
   across: PlateAxis;
   up: PlateAxis;
+  /** All of the data area, strips among it. */
+  area: Rect;
   style: PlateStyle;
   scene: Scene;
 };

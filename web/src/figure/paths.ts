@@ -75,3 +75,18 @@ export function boxOf(d: string): [number, number, number, number] {
   }
   return [left, top, right, bottom];
 }
+
+/** The height of a curve at a value, between its points; null beyond its ends. */
+export function heightAt(xs: ArrayLike<number>, heights: ArrayLike<number>, x: number): number | null {
+  const n = xs.length;
+  if (n === 0 || x < nth(xs, 0) || x > nth(xs, n - 1)) return null;
+  let [low, high] = [0, n - 1];
+  while (high - low > 1) {
+    const middle = (low + high) >> 1;
+    if (nth(xs, middle) <= x) low = middle;
+    else high = middle;
+  }
+  const [a, b] = [nth(xs, low), nth(xs, high)];
+  const share = b > a ? (x - a) / (b - a) : 0;
+  return nth(heights, low) + share * (nth(heights, high) - nth(heights, low));
+}

@@ -1,6 +1,8 @@
-import type { Furnishings, Panel, PlateDocument, PlateStyle } from "../api/plates";
+import type { Furnishings, Panel, PlateDocument, PlateStyle, Sheet } from "../api/plates";
 import { POINTS_PER_MM } from "./layout";
 
+/** The name of the look of the page. */
+export const SCREEN = "screen";
 const SERIES = ["heron", "velvet", "ochre", "moss", "rust", "lagoon", "dusk", "bark"];
 
 /** The colours of the page, light or dark, as a set that a figure can take. */
@@ -23,7 +25,7 @@ const MANY = 2_000;
 
 /** How a figure looks on a stage: in the type, ink and colours of the page. */
 const styleOf = (n: number): PlateStyle => ({
-  name: "screen",
+  name: SCREEN,
   font: "page" as PlateStyle["font"],
   type_size: 12.5,
   title_size: 13.5,
@@ -44,12 +46,13 @@ const styleOf = (n: number): PlateStyle => ({
   paper: "var(--raised)",
 });
 
-/** A panel as a sheet of its own on the screen, a point of it a pixel. n: how many points it has. */
+/** Panels as a sheet on the screen, a point of it a pixel. n: how many points they have; set: how they stand together. */
 export function onScreen(
-  panel: Panel,
+  panels: Panel[],
   n: number,
   width: number,
   height: number,
+  set: Partial<Sheet> = {},
 ): { document: PlateDocument; furnishings: Furnishings } {
   const sheet = {
     width: width / POINTS_PER_MM,
@@ -59,6 +62,7 @@ export function onScreen(
     share_across: false,
     share_up: false,
     title: "",
+    ...set,
   };
   const text = { text: null, written: "" };
   return {
@@ -67,7 +71,7 @@ export function onScreen(
       version: 2,
       sheet,
       style: styleOf(n),
-      panels: [panel],
+      panels,
       caption: text,
       alternative: text,
     },

@@ -65,7 +65,9 @@ function extent(values: Numbers, radius: number): [number, number] {
   return [Math.floor(low - radius), Math.ceil(high + radius)];
 }
 
-function PaintedDots({ xs, ys, radius, opacity = 1, className }: DotsProps) {
+type PaintedProps = Omit<DotsProps, "of" | "className"> & { className?: string; colour?: string };
+
+export function PaintedDots({ xs, ys, radius, opacity = 1, className = "", colour }: PaintedProps) {
   const [left, right] = useMemo(() => extent(xs, radius), [xs, radius]);
   const [top, bottom] = useMemo(() => extent(ys, radius), [ys, radius]);
   const paint = useCallback(
@@ -92,7 +94,11 @@ function PaintedDots({ xs, ys, radius, opacity = 1, className }: DotsProps) {
   const room = { x: left, y: top, width: right - left, height: bottom - top };
   return (
     <foreignObject {...room} className="pointer-events-none">
-      <canvas ref={paint} className={`block ${className}`} style={{ width: room.width, height: room.height }} />
+      <canvas
+        ref={paint}
+        className={`block ${className}`}
+        style={{ width: room.width, height: room.height, ...(colour ? { stroke: colour } : {}) }}
+      />
     </foreignObject>
   );
 }

@@ -108,7 +108,9 @@ function writeOut(root: SVGSVGElement): void {
   const styles = parts.map(styleOf);
   parts.forEach((part, i) => {
     for (const attribute of [...part.attributes]) {
-      if (/^(class|style|tabindex|role|aria-|data-)/.test(attribute.name)) part.removeAttribute(attribute.name);
+      // Colours of the page are written out on what is drawn itself.
+      if (/^(class|style|tabindex|role|aria-|data-)/.test(attribute.name) || attribute.value.startsWith("var("))
+        part.removeAttribute(attribute.name);
     }
     for (const [name, value] of styles[i] ?? []) part.setAttribute(name, value);
   });
@@ -139,7 +141,7 @@ function drawWhatWasPainted(from: SVGSVGElement, copy: SVGSVGElement): void {
       fill: "none",
       "stroke-opacity": String(dots.opacity),
     });
-    group.setAttribute("class", canvas.getAttribute("class") ?? "");
+    for (const name of ["class", "style"]) group.setAttribute(name, canvas.getAttribute(name) ?? "");
     for (const d of pathsOfDots(dots.xs, dots.ys)) group.append(element("path", { d }));
     canvas.parentElement?.replaceWith(group);
   });

@@ -1,50 +1,57 @@
-import { type ReactNode, type Ref, useMemo } from "react";
+import { Fragment, type ReactNode, type Ref, useMemo } from "react";
 import type { Figure } from "../api/figures";
-import type { Scene } from "../api/plates";
+import type { PlateDocument, Scene, Sheet } from "../api/plates";
 import type { PanelPlan } from "../figure/layout";
 import { planOf } from "../figure/layout";
-import { Sheet } from "../figure/Sheet";
+import { Sheet as DrawnSheet } from "../figure/Sheet";
 import { onScreen } from "../figure/screen";
 import type { Size } from "../ui/useSize";
-import { nth } from "../values";
 
 type StageFigureProps = {
   figure: Figure;
   size: Size;
   title: string;
   drawing: Ref<SVGSVGElement>;
-  /** What is laid over the picture for the hand and the eye, and does not leave with it. */
-  children?: (plan: PanelPlan) => ReactNode;
+  /** How several panels stand together. */
+  sheet?: Partial<Sheet> | undefined;
+  /** What is laid over a panel for the hand and the eye, and does not leave with it. */
+  children?: (plan: PanelPlan, document: PlateDocument) => ReactNode;
 };
 
 const LEAST_ROW = 21;
+const LEAST_PANEL = 210;
 const AROUND = 96;
 
 /** The height that a picture needs: rows that stand one under the other do not come closer than can be read. */
-export function heightFor({ up }: Scene, { height }: Size): number {
-  return up.kind === "levels" ? Math.max(height, up.levels.length * LEAST_ROW + AROUND) : height;
+function heightFor(scenes: Scene[], columns: number, { height }: Size): number {
+  const rows = Math.ceil(scenes.length / columns);
+  const least = rows > 1 ? LEAST_PANEL : 0;
+  const tall = scenes.map(({ up }) => (up.kind === "levels" ? up.levels.length * LEAST_ROW + AROUND : least));
+  return Math.max(height, rows * Math.max(...tall));
 }
 
 /** What a stage shows, drawn as its plate will be, in the look of the page. */
-export function StageFigure({ figure, size, title, drawing, children }: StageFigureProps) {
-  const { panel, scene } = figure;
-  const height = heightFor(scene, size);
+export function StageFigure({ figure, size, title, drawing, sheet, children }: StageFigureProps) {
+  const { panels, scenes } = figure;
+  const height = heightFor(scenes, sheet?.columns ?? 1, size);
   const made = useMemo(() => {
-    const n = scene.layers.reduce((sum, layer) => sum + (layer.form === "points" ? layer.x.length : 0), 0);
-    const shown = onScreen(panel, n, size.width, height);
-    const scenes = [scene];
-    return { ...shown, scenes, plan: planOf(shown.document, scenes, shown.furnishings) };
-  }, [panel, scene, size.width, height]);
-  const { document, furnishings, scenes, plan } = made;
+    const points = scenes.flatMap(({ layers }) => layers.filter(({ form }) => form === "points"));
+    const n = points.reduce((sum, { x }) => sum + x.length, 0);
+    const shown = onScreen(panels, n, size.width, height, sheet);
+    return { ...shown, plan: planOf(shown.document, scenes, shown.furnishings) };
+  }, [panels, scenes, size.width, height, sheet]);
+  const { document, furnishings, plan } = made;
   return (
     <div className="relative" style={{ width: size.width, height }}>
       {useMemo(
         () => (
-          <Sheet ref={drawing} {...{ document, furnishings, scenes, plan, title }} />
+          <DrawnSheet ref={drawing} {...{ document, furnishings, scenes, plan, title }} />
         ),
         [drawing, document, furnishings, scenes, plan, title],
       )}
-      {children?.(nth(plan.panels, 0))}
+      {plan.panels.map((panel) => (
+        <Fragment key={panel.i}>{children?.(panel, document)}</Fragment>
+      ))}
     </div>
   );
 }

@@ -41,7 +41,7 @@ export function Grip({ x, y, label, value, valueText, onDrag, onStep, onKey, onE
       aria-valuenow={value}
       aria-valuetext={valueText}
       transform={`translate(${x},${y})`}
-      className="cursor-ew-resize touch-none outline-none [&:focus-visible_.halo]:opacity-100 [&:hover_.halo]:opacity-60"
+      className="pointer-events-auto cursor-ew-resize touch-none outline-none [&:focus-visible_.halo]:opacity-100 [&:hover_.halo]:opacity-60"
       onKeyDown={onKeyDown}
       onPointerDown={(event) => {
         event.stopPropagation();

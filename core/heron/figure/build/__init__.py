@@ -4,7 +4,7 @@ from dataclasses import replace
 from typing import Any
 
 from heron.errors import InputError
-from heron.figure.build import groups, pairs, screen, spread
+from heron.figure.build import groups, pairs, screen, shapes, spread
 from heron.figure.build.place import place_of
 from heron.figure.scene import Scene
 from heron.figure.source import Source
@@ -13,7 +13,7 @@ from heron.readings import Cancellation
 from heron.wording import typeset
 
 _BUILDERS: dict[str, Any] = {
-    "shape": spread.shape,
+    "shape": shapes.shapes,
     "cumulative": spread.cumulative,
     "counts": spread.counts,
     "times": spread.times,

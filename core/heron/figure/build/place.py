@@ -66,7 +66,8 @@ def named(label: str, unit: str) -> str:
 
 
 def left_out(used: Used) -> dict[str, Any]:
-    return {"missing": used.missing, "aside": used.set_aside}
+    codes = tuple(used.missing_counts.items())
+    return {"missing": used.missing, "codes": codes, "aside": used.set_aside, "weighted": used.weighted_by}
 
 
 def number(name: str, value: float | None, unit: str = "") -> list[Number]:

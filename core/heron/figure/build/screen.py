@@ -25,7 +25,7 @@ def rules(place: Place, source: RulesSource) -> Scene:
     options = {name: getattr(source, name) for name in ("reach", "quantile_definition", "suspects")}
     found = flagged_rows(variable, by, source.rules, options, place.cancellation)
     limits = [
-        (float(limit), rule.rule) for rule in found.rules for limit in (rule.low, rule.high)
+        (float(limit), "") for rule in found.rules for limit in (rule.low, rule.high)
         if limit is not None and np.isfinite(limit)
     ] if by is None else []  # fmt: skip
     beyond = np.flatnonzero(np.isin(found.shown, found.first[:MOST_ROWS]))
@@ -37,10 +37,11 @@ def rules(place: Place, source: RulesSource) -> Scene:
         (f"Ringed points: named by {rules}.", *(["Lines: the limits of the rules."] if limits else [])),
         n=(("", used.n),), **left_out(used),
     )  # fmt: skip
-    scene = alone.ordered(
+    drawn = alone.InOrder(
         (found.shown + 1).astype(np.float64), found.values[found.shown], found.shown + 1, np.empty(0, dtype=np.int64),
-        Axis("Row"), titled(subject.label), subject.unit, facts, limits=limits, beyond=beyond, joined=False,
+        limits=tuple(limits), beyond=beyond, joined=False,
     )  # fmt: skip
+    scene = alone.ordered(drawn, Axis("Row"), titled(subject.label), subject.unit, facts)
     return replace(scene, numbers=tuple(number("rows named", float(found.flagged.size))))
 
 

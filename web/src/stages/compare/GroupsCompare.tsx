@@ -9,6 +9,7 @@ import { Card } from "../../ui/Card";
 import { LayerToggles } from "../../ui/LayerToggles";
 import { named, titled } from "../../words/kinds";
 import { counted, significant, whole } from "../../words/numbers";
+import { GroupsOverlay, type GroupWords } from "../GroupsOverlay";
 import { LongWork } from "../LongWork";
 import { PictureCard, StageHead } from "../PictureCard";
 import { StageFigure } from "../StageFigure";
@@ -17,7 +18,6 @@ import type { Change } from "../useAddress";
 import { DifferencesCard } from "./DifferencesCard";
 import { DrawingChoice } from "./DrawingChoice";
 import { GroupNumbers } from "./GroupNumbers";
-import { GroupsOverlay, type GroupWords } from "./GroupsOverlay";
 import { GroupsSentence } from "./GroupsSentence";
 import { levelOrder, movedLevel } from "./levelOrder";
 import { groupsPicture } from "./pictures";
@@ -69,7 +69,7 @@ export function GroupsCompare(props: GroupsCompareProps) {
   const marks = MARKS.filter((mark) => mark !== "from zero" || (variable.true_zero && !choices.log));
   const groups = found?.groups ?? [];
   const places = new Map(groups.map(({ place, label }) => [place, { place, label }]));
-  const levels = levelOrder([...places.values()], figure?.scene, groups);
+  const levels = levelOrder([...places.values()], figure?.scenes[0], groups);
   const choose = async (group: number, label: string, add: boolean) =>
     select(table.id, await readGroupRows(table, variable.symbol, by.symbol, second?.symbol ?? "", group), label, add);
   const title = titled(named(variable));
@@ -111,7 +111,7 @@ export function GroupsCompare(props: GroupsCompareProps) {
                   <StageFigure {...{ figure, size, drawing, title }}>
                     {(plan) => (
                       <GroupsOverlay
-                        {...{ table, figure, plan, marked, onMark }}
+                        {...{ table, plan, marked, onMark }}
                         label={`${title} by ${by.label}: arrows walk the groups, Enter selects their rows`}
                         unit={variable.unit}
                         wordsOf={(group, label) => wordsOf(found, group, label)}

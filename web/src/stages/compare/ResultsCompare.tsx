@@ -15,13 +15,13 @@ import { TakeTable } from "../../ui/TakeTable";
 import { WordChoice } from "../../ui/WordChoice";
 import { isNumeric, named, titled } from "../../words/kinds";
 import { counted, decimalsFor, fixed, significant } from "../../words/numbers";
+import { GroupsOverlay, type GroupWords } from "../GroupsOverlay";
 import { PictureCard, StageHead } from "../PictureCard";
 import { GroupWord, optionOf, TableWord } from "../SentenceWords";
 import { SeveralChoice } from "../SeveralChoice";
 import { StageFigure } from "../StageFigure";
 import type { Change } from "../useAddress";
 import { DrawingChoice } from "./DrawingChoice";
-import { GroupsOverlay, type GroupWords } from "./GroupsOverlay";
 import { levelOrder, movedLevel } from "./levelOrder";
 import { resultsPicture } from "./pictures";
 import { columnsOf, type ResultColumns } from "./resultColumns";
@@ -61,11 +61,11 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
   const decimals = found ? decimalsOf(found) : 2;
   const subject = { label: found?.title || "estimate", unit: found?.unit ?? "" };
   const title = titled(named(subject));
-  const lanes = [...(figure?.scene.lanes ?? [])].sort((a, b) => a.level - b.level);
+  const lanes = [...(figure?.scenes[0]?.lanes ?? [])].sort((a, b) => a.level - b.level);
   const ordered = several ? (found?.rows ?? []) : rowsInOrder(found, lanes);
   const groups = several && found ? blocksOf(found) : [];
   const places = new Map(groups.map(({ place, label }) => [place, { place, label }]));
-  const levels = levelOrder([...places.values()], figure?.scene, groups);
+  const levels = levelOrder([...places.values()], figure?.scenes[0], groups);
   const numbered = several && (found?.numeric_labels ?? false);
   const written = (value: number | null) => (value === null ? "none" : fixed(value, decimals));
   const head = [
@@ -148,7 +148,7 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
                 >
                   {(plan) => (
                     <GroupsOverlay
-                      {...{ table, figure, plan, marked, onMark }}
+                      {...{ table, plan, marked, onMark }}
                       label={`${title}: arrows walk the estimates`}
                       unit={subject.unit}
                       wordsOf={(group) => wordsOf(found, group, several, decimals)}

@@ -13,11 +13,11 @@ import { TakeTable } from "../../ui/TakeTable";
 import { WordChoice } from "../../ui/WordChoice";
 import { titled } from "../../words/kinds";
 import { counted, whole } from "../../words/numbers";
+import { GroupsOverlay, type GroupWords } from "../GroupsOverlay";
 import { PictureCard, StageHead } from "../PictureCard";
 import { SeveralChoice } from "../SeveralChoice";
 import { StageFigure } from "../StageFigure";
 import { DrawingChoice } from "./DrawingChoice";
-import { GroupsOverlay, type GroupWords } from "./GroupsOverlay";
 import { CentreWord, Groups, LevelWord, type SentenceProps } from "./GroupsSentence";
 import { levelOrder, movedLevel } from "./levelOrder";
 import { sharesPicture } from "./pictures";
@@ -51,7 +51,7 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
   const names = chosen.map((place) => found?.answers[place] ?? "").join(" or ");
   const stacked = choices.form === "stacked";
   const groups = (found?.groups ?? []).map(({ label }, place) => ({ label, place }));
-  const levels = levelOrder(groups, figure?.scene, groups);
+  const levels = levelOrder(groups, figure?.scenes[0], groups);
   const title = `${titled(variable.label)} by ${by.label}`;
   return (
     <>
@@ -141,7 +141,7 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
                 <StageFigure {...{ figure, size, drawing, title }}>
                   {(plan) => (
                     <GroupsOverlay
-                      {...{ table, figure, plan, marked, onMark }}
+                      {...{ table, plan, marked, onMark }}
                       label={`${title}: arrows walk the groups, Enter selects their rows`}
                       unit="%"
                       wordsOf={(group) => wordsOf(found, group, stacked)}

@@ -1,19 +1,8 @@
 import type { Panel, Source } from "../../api/plates";
+import { said, type Written, words } from "../said";
 
 type Of<Kind extends Source["kind"]> = Extract<Source, { kind: Kind }>;
 type Standing = Of<"groups" | "shares" | "estimates">;
-type Written = Record<string, string>;
-
-const words = (list: readonly (string | number)[]) => list.join(" ");
-
-/** What is said only where it is not as usual. */
-function said(entries: Record<string, [value: unknown, usual: unknown, text?: string]>): Written {
-  const found: Written = {};
-  for (const [name, [value, usual, text]] of Object.entries(entries))
-    if (value !== usual && value !== null && value !== undefined) found[name] = text ?? String(value);
-  return found;
-}
-
 const standing = (source: Standing): Written => ({
   marks: source.marks.join(","),
   ...said({

@@ -21,6 +21,7 @@ import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, nth } from "../../values";
 import { significant } from "../../words/numbers";
 import { compareAddress } from "../compare/address";
+import { spreadAddress } from "../spread/address";
 import { ChecksCard } from "./ChecksCard";
 import { changed, type Editing } from "./editing";
 import { newFurniture } from "./furniture";
@@ -197,7 +198,8 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
     setPart(`${i}:furniture:${panels[i]?.furniture.length ?? 0}`);
   };
   const chosenPanel = panels[panelOf(part)] ?? panels[0];
-  const stageAddress = chosenPanel && (compareAddress(chosenPanel) ?? chosenPanel.address);
+  const stageAddress =
+    chosenPanel && (compareAddress(chosenPanel) ?? spreadAddress(chosenPanel) ?? chosenPanel.address);
   const sheetStyle: CSSProperties = { filter: filterOf(view) };
   return (
     <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-3.5">

@@ -1,6 +1,7 @@
 import type { Picture } from "../../api/figures";
-import type { NewPanel, NewPlate, NewSource } from "../../api/plates";
+import type { NewPanel, NewPlate, NewSource, Sheet } from "../../api/plates";
 import type { Table, Variable } from "../../api/studies";
+import { usePreferences } from "../../state/preferences";
 import { eachOf } from "../../values";
 import { isNumeric, titled } from "../../words/kinds";
 import { groupingsOf } from "../compare/GroupsSentence";
@@ -9,12 +10,25 @@ import { columnsOf, looksLikeResults } from "../compare/resultColumns";
 import { type CompareChoices, readCompare } from "../compare/useCompareChoices";
 import { readRelate } from "../relate/useRelateChoices";
 import { usualPair } from "../relate/usualPair";
+import { scalePicture } from "../rescale/pictures";
 import { wayIn } from "../rescale/ways";
 import { readScreen } from "../screen/useScreenChoices";
 import { usualPredictors, usualTogether } from "../screen/usualVariables";
 import { firstToLookAt } from "../spread/firstToLookAt";
+import {
+  countsPicture,
+  cumulativePicture,
+  MOST_PANELS,
+  orderPicture,
+  panelled,
+  quantilesPicture,
+  shapePicture,
+  sheetOf,
+  timesPicture,
+} from "../spread/pictures";
 import { canOrder, canSplit } from "../spread/Sentence";
-import { type Layer, readSpread } from "../spread/useSpreadChoices";
+import { USUAL } from "../spread/statistics";
+import { readSpread } from "../spread/useSpreadChoices";
 
 /** A picture beside the main one of a stage. */
 export type Beside = "quantiles" | "differences";
@@ -22,8 +36,6 @@ type Settings = Partial<NewPanel>;
 type Found = NewPlate | string;
 
 export const NO_PICTURE = "There is no picture here to keep. Look at a variable under Spread, then press P.";
-const SHAPES = ["classes", "density", "normal", "box", "points", "rug"] as const;
-const MOST_PANELS = 12;
 
 /** What a stage shows, as a plate: read from its address, which holds all that was chosen. Else why there is none. */
 export function plateAt(pathname: string, search: string, table: Table, beside?: Beside): Found {
@@ -41,13 +53,6 @@ const one = (name: string, address: string, source: NewSource, settings: Setting
   panels: [{ ...settings, source, address }],
 });
 
-/** What was chosen, without what was not. */
-function chosen<T extends object>(asked: T): Partial<T> {
-  return Object.fromEntries(
-    Object.entries(asked).filter(([, value]) => value !== undefined && value !== null),
-  ) as Partial<T>;
-}
-
 const find = (table: Table, symbol: string | null) => table.variables.find((each) => each.symbol === symbol);
 
 function spread({ table, query, address, beside }: Asked): Found {
@@ -56,72 +61,46 @@ function spread({ table, query, address, beside }: Asked): Found {
   if (!variable) return NO_PICTURE;
   const by = find(table, choices.by);
   const split = by && by !== variable && canSplit(by) ? by : undefined;
-  const from = { table: table.id, variable: variable.symbol };
-  if (beside === "quantiles")
-    return one(`${variable.label} against normal scores`, address, {
-      ...from,
-      kind: "quantiles",
-      by: split && choices.view === "shape" ? split.symbol : "",
-    });
+  const numeric = isNumeric(variable);
+  const titleOf = (of: Variable | undefined) => (of ? `${variable.label} by ${of.label}` : variable.label);
+  if (beside === "quantiles") {
+    const levels = split && choices.view === "shape" ? split.symbol : "";
+    const name = `${variable.label} against ${choices.family === "normal" ? "normal scores" : `the ${choices.family}`}`;
+    return kept(name, address, [quantilesPicture(table, variable.symbol, levels, choices)]);
+  }
   if (split && choices.view === "table")
-    return one(`${variable.label} by ${split.label}`, address, {
-      ...from,
+    return one(titleOf(split), address, {
       kind: "shares",
+      table: table.id,
+      variable: variable.symbol,
       by: split.symbol,
       stacked: true,
     });
-  const measure = ({ density: "density", count: "counts", percent: "percents" } as const)[choices.measure];
-  if (variable.kind === "date-time") return one(variable.label, address, { ...from, kind: "times" });
-  if (!isNumeric(variable)) return one(variable.label, address, { ...from, kind: "counts", measure });
-  const shape = {
-    quantile_definition: choices.definition,
-    ...chosen(choices.box),
-    ...chosen(choices.classes),
-    ...chosen(choices.density),
-  };
+  if (variable.kind === "date-time") return kept(variable.label, address, [timesPicture(table, variable, choices)]);
+  if (!numeric) return kept(variable.label, address, [countsPicture(table, variable, choices)]);
   if (choices.view === "order") {
     const along = find(table, choices.along);
-    const set = along && canOrder(along) ? { along: along.symbol } : {};
-    return one(`${variable.label} in order`, address, { ...from, kind: "ordered", ...set });
+    const set = along && along !== variable && canOrder(along) ? along : undefined;
+    return kept(`${variable.label} in order`, address, [orderPicture(table, variable, set, choices)]);
   }
-  if (choices.view === "cumulative") return one(variable.label, address, { ...from, kind: "cumulative" });
-  const has = (layer: Layer) => choices.layers.includes(layer);
-  if (split && (choices.form === "lanes" || choices.form === "ridges")) {
-    const marks = [
-      ...(has("density") || has("violin") || has("classes") ? (["violin"] as const) : []),
-      ...(has("box") ? (["box"] as const) : []),
-      ...(has("points") || has("rug") ? (["points"] as const) : []),
-    ];
-    return one(`${variable.label} by ${split.label}`, address, {
-      ...from,
-      kind: "groups",
-      by: split.symbol,
-      center: "median",
-      bars: "quartile-span",
-      ...(choices.axis === "log" ? { log: true } : {}),
-      marks,
-      violin: choices.form === "ridges" ? "ridges" : has("violin") ? "whole" : "half",
-      upright: choices.upright,
-    });
-  }
-  const layers =
-    choices.view === "table" ? ["classes" as const] : SHAPES.filter((layer) => choices.layers.includes(layer));
-  const drawn = split ? layers.filter((layer) => layer !== "normal") : layers;
-  return one(
-    split ? `${variable.label} by ${split.label}` : variable.label,
-    address,
-    {
-      ...from,
-      kind: "shape",
-      ...shape,
-      ...(split ? { by: split.symbol } : {}),
-      layers: drawn.length > 0 ? drawn : ["density"],
-      measure,
-    },
-    choices.slip && !split
-      ? { furniture: [{ kind: "slip", x: choices.slip[0], y: choices.slip[1], names: ["n", "mean", "SD", "median"] }] }
-      : {},
-  );
+  if (choices.view === "cumulative")
+    return kept(variable.label, address, [cumulativePicture(table, variable, choices)]);
+  const other = find(table, choices.each);
+  const each = choices.view === "shape" && other && other !== variable && canSplit(other) ? other : undefined;
+  const within = choices.view === "shape" ? split : undefined;
+  const statistics = usePreferences.getState().statistics ?? USUAL;
+  const pictures = panelled(each, (only) => shapePicture(table, variable, within, choices, statistics, only));
+  return kept(titleOf(within), address, pictures, sheetOf(pictures.length, choices));
+}
+
+/** Pictures of a stage as a plate, which knows the way back. */
+function kept(name: string, address: string, pictures: Picture[], sheet: Partial<Sheet> = {}): NewPlate {
+  const rows = Math.ceil(pictures.length / (sheet.columns ?? 1));
+  return {
+    name: titled(name),
+    panels: pictures.map((picture) => ({ ...picture, address })),
+    ...(pictures.length > 1 ? { sheet: { ...sheet, width: 175, height: Math.min(55 * rows, 240) } } : {}),
+  };
 }
 
 function overview({ table, address }: Asked): Found {
@@ -151,19 +130,17 @@ function rescale({ table, query, address }: Asked): Found {
   if (!variable) return NO_PICTURE;
   if (way.how === "classes" || way.how === "recode")
     return "Ranges and levels are made here, and drawn under Spread: adopt them, then keep their picture there.";
-  const as_if = JSON.stringify(way);
-  const from = { table: table.id, variable: variable.symbol };
-  const [kind, more] =
-    query.get("picture") === "qq"
-      ? (["quantiles", {}] as const)
-      : (["shape", { layers: SHAPES.filter((layer) => choices.layers.includes(layer)) }] as const);
+  const by = find(table, choices.by);
+  const within = by && by !== variable && canSplit(by) ? by : undefined;
+  const drawn = query.get("picture") === "qq" ? "qq" : "stack";
+  const panels = [null, JSON.stringify(way)].map((as_if) => ({
+    ...scalePicture(table, variable, within, choices, drawn, as_if),
+    address,
+  }));
   return {
     name: `${titled(variable.label)}, before and after`,
     sheet: { width: 175, height: 70, columns: 2 },
-    panels: [
-      { address, source: { ...from, kind, ...more } },
-      { address, source: { ...from, kind, ...more, as_if } },
-    ],
+    panels,
   };
 }
 
@@ -209,28 +186,20 @@ function compare({ table, query, address, beside }: Asked): Found {
   if (!by) return NO_PICTURE;
   const name = `${variable.label} by ${by.label}`;
   if (!isNumeric(variable) || (choices.asShare && canSplit(variable)))
-    return kept(name, address, sharesPicture(table, variable, by, choices));
+    return kept(name, address, [sharesPicture(table, variable, by, choices)]);
   const other = (symbol: string | null) => {
     const found = find(table, symbol);
     return found && found !== variable && found !== by ? found : undefined;
   };
   const [second, pair] = [other(choices.second), other(choices.pair)];
   if (beside === "differences")
-    return kept(
-      `${MEASURE_NAMES[choices.measure]} of ${variable.label} between ${by.label}`,
-      address,
+    return kept(`${MEASURE_NAMES[choices.measure]} of ${variable.label} between ${by.label}`, address, [
       differencesPicture(table, variable, { by, pair }, choices),
-    );
+    ]);
   const split = second && canSplit(second) ? second : undefined;
   const picture = groupsPicture(table, variable, { by, second: split, pair }, choices);
-  return kept(split ? `${name} and ${split.label}` : name, address, picture);
+  return kept(split ? `${name} and ${split.label}` : name, address, [picture]);
 }
-
-/** A picture as its stage asks for it, as a plate. */
-const kept = (name: string, address: string, picture: Picture): NewPlate => ({
-  name: titled(name),
-  panels: [{ ...picture, address }],
-});
 
 const MEASURE_NAMES = {
   mean: "Differences of means",
@@ -244,7 +213,7 @@ function results(table: Table, choices: CompareChoices, address: string): Found 
   const columns = columnsOf(table, choices);
   if (columns.of.length === 0) return NO_PICTURE;
   const title = find(table, columns.of[0] ?? null)?.label ?? "Estimates";
-  return kept(`${title} of ${table.name}`, address, resultsPicture(table, choices));
+  return kept(`${title} of ${table.name}`, address, [resultsPicture(table, choices)]);
 }
 
 const TILES = {

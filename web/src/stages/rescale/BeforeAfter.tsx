@@ -1,16 +1,17 @@
 import { type ReactNode, useRef } from "react";
+import { figureOf, type Picture } from "../../api/figures";
 import { listed, type NormalityReading, type Spread } from "../../api/readings";
 import type { Table } from "../../api/studies";
-import { useSelectedRows } from "../../state/selection";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
 import { useSize } from "../../ui/useSize";
 import { Wave } from "../../ui/Wave";
-import { plotOf, QQPlot } from "../spread/NormalityCard";
-import { Stack } from "../spread/Stack";
-import { domainOf } from "../spread/stackLayout";
-import type { SpreadChoices } from "../spread/useSpreadChoices";
+import { StageFigure } from "../StageFigure";
+import { QuantilesPicture } from "../spread/NormalityCard";
+import { ShapeOverlay } from "../spread/ShapeOverlay";
+import { useSteady } from "../spread/useFollowing";
 import { useMarkSelection } from "../useMarkSelection";
+import type { Drawn } from "./pictures";
 
 export type Side = {
   spread: Spread | undefined;
@@ -24,56 +25,25 @@ type SideCardProps = {
   symbol: string;
   title: string;
   side: Side;
-  picture: "stack" | "qq";
-  choices: SpreadChoices;
+  drawn: Drawn;
+  picture: Picture;
   aside?: ReactNode;
 };
 
-const nothing = () => undefined;
-
-/** The variable on one scale: the stack, or the Q-Q plot. */
-export function SideCard({ table, symbol, title, side, picture, choices, aside }: SideCardProps) {
-  const [room, size] = useSize();
-  const selected = useSelectedRows(table.id);
-  const onSelect = useMarkSelection(table, symbol);
-  const drawing = useRef<SVGSVGElement>(null);
+/** The variable on one scale: its shape, or the Q-Q plot. */
+export function SideCard({ table, symbol, title, side, drawn, picture, aside }: SideCardProps) {
   const { spread, normality, error } = side;
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
-  const classes = spread?.classes ? listed(spread.classes) : undefined;
-  const qq = normality ? plotOf(normality, undefined, "normal", "qq") : null;
-  const ready = size && size.width > 80 && size.height > 80;
+  const empty = spread?.summary.n === 0;
   return (
     <Card title={title} className="min-h-[320px]" aside={aside}>
       {error && <Notice problem={error.message} remedy={remedy} className="m-3" />}
-      <div ref={room} className="relative min-h-0 flex-1">
-        {ready && picture === "stack" && spread && spread.summary.n > 0 && (
-          <Stack
-            spread={spread}
-            classes={classes}
-            density={spread.density ?? undefined}
-            domain={domainOf(spread, classes)}
-            choices={choices}
-            selected={selected}
-            size={size}
-            bumps={undefined}
-            drawing={drawing}
-            handles={false}
-            onSelect={(mark, add) => {
-              // A mark of the new scale knows its rows only where it is a row.
-              if (mark.rows || spread.subject.symbol === symbol) onSelect(mark, add);
-            }}
-            onSlip={nothing}
-            onWidth={nothing}
-            onBoundaries={nothing}
-            onBandwidth={nothing}
-            onDragEnd={nothing}
-          />
+      <div className="relative flex min-h-0 flex-1 flex-col">
+        {drawn === "stack" && spread && !empty && <ShapeSide {...{ table, symbol, spread, picture }} />}
+        {drawn === "qq" && normality && !empty && (
+          <QuantilesPicture table={table} subject={normality.subject} picture={picture} />
         )}
-        {ready && picture === "qq" && qq && normality && (
-          <QQPlot table={table} shown={qq} reading={normality} size={size} />
-        )}
-        {picture === "qq" && normality && !qq && <p className="p-3.5 text-muted-ink">{normality.qq_reason}</p>}
-        {spread?.summary.n === 0 && (
+        {empty && (
           <p className="p-6 text-center font-serif text-lead text-muted-ink">No value can stand on this scale.</p>
         )}
         {!spread && !error && side.waiting && (
@@ -81,5 +51,38 @@ export function SideCard({ table, symbol, title, side, picture, choices, aside }
         )}
       </div>
     </Card>
+  );
+}
+
+function ShapeSide({
+  table,
+  symbol,
+  spread,
+  picture,
+}: Omit<SideCardProps, "title" | "side" | "drawn"> & { spread: Spread }) {
+  const [room, size] = useSize();
+  const drawing = useRef<SVGSVGElement>(null);
+  const onSelect = useMarkSelection(table, symbol);
+  const { data: figure, error } = useSteady(figureOf(table, picture, `rescale ${spread.subject.symbol === symbol}`));
+  return (
+    <div ref={room} className="relative min-h-0 flex-1 overflow-hidden">
+      {error && <Notice problem={error.message} className="m-3" />}
+      {figure && size && size.width > 80 && size.height > 80 && (
+        <StageFigure {...{ figure, size, drawing }} title={figure.alternative}>
+          {(plan, document) => (
+            <ShapeOverlay
+              {...{ table, plan, document, spread }}
+              upright={false}
+              classes={spread.classes ? listed(spread.classes) : undefined}
+              density={spread.density ?? undefined}
+              onSelect={(mark, add) => {
+                // A mark of the new scale knows its rows only where it is a row.
+                if (mark.rows || spread.subject.symbol === symbol) onSelect(mark, add);
+              }}
+            />
+          )}
+        </StageFigure>
+      )}
+    </div>
   );
 }

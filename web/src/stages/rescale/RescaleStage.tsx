@@ -20,6 +20,7 @@ import { ChangeCard } from "./ChangeCard";
 import { ExpressionLine } from "./ExpressionLine";
 import { GainsCard } from "./GainsCard";
 import { LadderCard } from "./LadderCard";
+import { scalePicture } from "./pictures";
 import { RangesCard, RangesLine } from "./RangesLine";
 import { AlongLine, NumberLine, PercentLine } from "./WayLine";
 import { LADDER, otherScales, otherWays, power, wayIn, wayWords } from "./ways";
@@ -51,7 +52,8 @@ function Rescaling({ table, variable }: { table: Table; variable: Variable }) {
   const numbers = way.how !== "classes" && way.how !== "recode";
   const instead = table.variables.find((other) => other.symbol === query.get("instead"));
   const by = table.variables.find((other) => other.symbol === choices.by && other !== variable && canSplit(other));
-  const picture = query.get("picture") === "qq" ? "qq" : "stack";
+  const drawn = query.get("picture") === "qq" ? "qq" : "stack";
+  const pictureOf = (as_if: string | null) => scalePicture(table, variable, by, choices, drawn, as_if);
   const setPicture = (next: keyof typeof PICTURES) => change({ picture: next === "stack" ? null : next });
   const [ranking, setRanking] = useState(false);
   const setWay = useCallback((next: Way) => change({ way: JSON.stringify(next) }), [change]);
@@ -97,7 +99,7 @@ function Rescaling({ table, variable }: { table: Table; variable: Variable }) {
           >
             {ranking ? "the ladder of this variable" : "which variables gain most"}
           </button>
-          <Choices label="Picture" options={PICTURES} chosen={picture} onChoose={setPicture} />
+          <Choices label="Picture" options={PICTURES} chosen={drawn} onChoose={setPicture} />
         </span>
       </div>
       {instead && (
@@ -118,12 +120,13 @@ function Rescaling({ table, variable }: { table: Table; variable: Variable }) {
       ) : (
         way.how === "scale" &&
         ladder.data && (
-          <LadderCard reading={ladder.data} {...{ chosen, picture }} onChoose={(step) => setWay(power(step))} />
+          <LadderCard reading={ladder.data} picture={drawn} {...{ chosen }} onChoose={(step) => setWay(power(step))} />
         )
       )}
       <div className="rescale-grid mt-3.5">
         <SideCard
-          {...{ table, symbol, picture, choices }}
+          {...{ table, symbol, drawn }}
+          picture={pictureOf(null)}
           title={`Before: ${named(variable)}`}
           side={{ spread: before.data, normality: normalBefore.data, error: before.error, waiting: before.isPending }}
         />
@@ -131,7 +134,8 @@ function Rescaling({ table, variable }: { table: Table; variable: Variable }) {
           <RangesCard {...{ table, symbol, way }} />
         ) : (
           <SideCard
-            {...{ table, symbol, picture, choices }}
+            {...{ table, symbol, drawn }}
+            picture={pictureOf(text)}
             title={`After: ${wayWords(way)}`}
             aside={<KeepPlate />}
             side={{

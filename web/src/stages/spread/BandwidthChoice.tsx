@@ -5,7 +5,7 @@ import { Choices } from "../../ui/Choices";
 import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
 import type { Change } from "../useAddress";
-import { bandwidthRuleWords, densityWords } from "./caption";
+import { bandwidthRuleWords, densityWords } from "./classWords";
 import { BANDWIDTH_RULES, KERNELS } from "./useSpreadChoices";
 
 type BandwidthChoiceProps = {

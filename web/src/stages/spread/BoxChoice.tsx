@@ -25,13 +25,13 @@ export function reachWords({ reach, whiskers, share }: SpreadChoices["box"]): st
   return `whiskers to ${reach ?? 1.5} IQR`;
 }
 
-type BoxChoiceProps = Pick<SpreadChoices, "box" | "layers"> & {
-  marks?: readonly BoxMark[];
+type BoxChoiceProps = Pick<SpreadChoices, "box" | "layers" | "rings"> & {
+  marks: readonly BoxMark[];
   onChange: (changes: Change, replace?: boolean) => void;
 };
 
 /** How far the whiskers go, and what is drawn on the box besides. */
-export function BoxChoice({ box, layers, marks = ["fences", "notch", "mean"], onChange }: BoxChoiceProps) {
+export function BoxChoice({ box, layers, rings, marks, onChange }: BoxChoiceProps) {
   const [typed, setTyped] = useState(String(box.reach ?? 1.5));
   const [share, setShare] = useState(String(+(100 * (box.share ?? 0.05)).toFixed(3)));
   const chosen: Reach | undefined =
@@ -84,7 +84,16 @@ export function BoxChoice({ box, layers, marks = ["fences", "notch", "mean"], on
         )}
         <Button type="submit">Set</Button>
       </form>
-      {marks.length > 0 && <p className="mt-3 mb-1 font-serif text-lead">On the box</p>}
+      <p className="mt-3 mb-1 font-serif text-lead">On the box</p>
+      <label className="flex min-h-6 items-baseline gap-2">
+        <input
+          type="checkbox"
+          className="accent-[var(--accent)]"
+          checked={rings}
+          onChange={() => onChange({ rings: rings ? "no" : null }, true)}
+        />
+        rows beyond the whiskers, ringed
+      </label>
       {marks.map((mark) => (
         <label key={mark} className="flex min-h-6 items-baseline gap-2">
           <input

@@ -5,7 +5,7 @@ import { Button } from "../../ui/Button";
 import { Choices } from "../../ui/Choices";
 import { Floating } from "../../ui/Floating";
 import type { Change } from "../useAddress";
-import { RULE_WORDS } from "./caption";
+import { RULE_WORDS } from "./classWords";
 import { KeptClasses } from "./KeptClasses";
 import { TypedClasses } from "./TypedClasses";
 import { CLASS_RULES, type Rule, setsNoClasses } from "./useSpreadChoices";

@@ -10,7 +10,7 @@ import { isNumeric, missingWords } from "../../words/kinds";
 import { counted, fixed, whole } from "../../words/numbers";
 import { KeepPlate } from "../plates/KeepPlate";
 import { ClassesChoice } from "./ClassesChoice";
-import { classesWords, interval, ruleWords } from "./caption";
+import { classesWords, interval, ruleWords } from "./classWords";
 import type { useSpreadChoices } from "./useSpreadChoices";
 
 const SHARES = { counts: "rows", row: "% across", column: "% down", all: "% of all" } as const;

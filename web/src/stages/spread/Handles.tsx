@@ -1,9 +1,9 @@
 import type { Classes, Density, Spread } from "../../api/readings";
+import type { PlateAxis } from "../../figure/axis";
 import { Grip } from "../../ui/Grip";
 import { nth } from "../../values";
 import { significant } from "../../words/numbers";
-import { unitOf } from "./caption";
-import type { Lanes } from "./stackLayout";
+import { unitOf } from "./classWords";
 
 /** A length in the variable's unit, rounded to what a hand can mean on this axis: about a pixel. */
 export function rounded(value: number, perPixel: number): number {
@@ -12,26 +12,28 @@ export function rounded(value: number, perPixel: number): number {
   return Number((times * step).toPrecision(6));
 }
 
-const perPixel = (lanes: Lanes) => Math.abs(lanes.x.invert(1) - lanes.x.invert(0));
+const perPixel = (axis: PlateAxis) => Math.abs(axis.invert(1) - axis.invert(0));
 
 export type WidthChoice = { width: number; start: number };
 
 type WidthHandleProps = {
   spread: Spread;
   classes: Classes;
-  lanes: Lanes;
+  axis: PlateAxis;
+  /** Where bodies stand. */
+  base: number;
   onDrag: (choice: WidthChoice) => void;
   onEnd: () => void;
 };
 
 /** The right edge of the fullest class: drag it, and every class takes its width. */
-export function WidthHandle({ spread, classes, lanes, onDrag, onEnd }: WidthHandleProps) {
+export function WidthHandle({ spread, classes, axis, base, onDrag, onEnd }: WidthHandleProps) {
   const fullest = classes.counts.reduce((best, count, i) => (count > (classes.counts[best] ?? 0) ? i : best), 0);
   const left = nth(classes.boundaries, fullest);
   const right = nth(classes.boundaries, fullest + 1);
   const { minimum, maximum } = spread.summary;
   if (classes.width === null || minimum === null || maximum === null || minimum === maximum) return null;
-  const step = perPixel(lanes);
+  const step = perPixel(axis);
   const least = Math.max((maximum - minimum) / 500, step);
   const take = (asked: number) => {
     const width = rounded(Math.min(Math.max(asked, least), maximum - minimum), step);
@@ -42,12 +44,12 @@ export function WidthHandle({ spread, classes, lanes, onDrag, onEnd }: WidthHand
   const width = right - left;
   return (
     <Grip
-      x={lanes.x(right)}
-      y={lanes.base}
+      x={axis.place(right)}
+      y={base}
       label="Class width"
       value={width}
       valueText={`${significant(width, 4)}${unitOf(spread.subject.unit)}`}
-      onDrag={(px) => take(lanes.x.invert(px) - left)}
+      onDrag={(px) => take(axis.invert(px) - left)}
       onStep={(steps) => {
         take(width + 2 * steps * step);
         onEnd();
@@ -63,7 +65,9 @@ export function WidthHandle({ spread, classes, lanes, onDrag, onEnd }: WidthHand
 type EdgeHandlesProps = {
   classes: Classes;
   unit: string;
-  lanes: Lanes;
+  axis: PlateAxis;
+  /** Where bodies stand. */
+  base: number;
   onDrag: (boundaries: number[]) => void;
   onEnd: () => void;
 };
@@ -71,10 +75,10 @@ type EdgeHandlesProps = {
 const MOST_EDGES = 60;
 
 /** Every boundary a grip: dragged between its neighbours; Delete takes it out, Insert halves the class behind it. */
-export function EdgeHandles({ classes, unit, lanes, onDrag, onEnd }: EdgeHandlesProps) {
+export function EdgeHandles({ classes, unit, axis, base, onDrag, onEnd }: EdgeHandlesProps) {
   const edges = classes.boundaries;
   if (edges.length > MOST_EDGES) return null;
-  const step = perPixel(lanes);
+  const step = perPixel(axis);
   const put = (i: number, asked: number) => {
     const [before, after] = [edges[i - 1] ?? Number.NEGATIVE_INFINITY, edges[i + 1] ?? Number.POSITIVE_INFINITY];
     const rough = Math.min(Math.max(asked, before + step), after - step);
@@ -86,12 +90,12 @@ export function EdgeHandles({ classes, unit, lanes, onDrag, onEnd }: EdgeHandles
     <Grip
       // biome-ignore lint/suspicious/noArrayIndexKey: a boundary is its place
       key={i}
-      x={lanes.x(edge)}
-      y={lanes.base}
+      x={axis.place(edge)}
+      y={base}
       label={`Boundary ${i + 1} of ${edges.length}`}
       value={edge}
       valueText={`${significant(edge, 6)}${unitOf(unit)}`}
-      onDrag={(px) => put(i, lanes.x.invert(px))}
+      onDrag={(px) => put(i, axis.invert(px))}
       onStep={(steps) => {
         put(i, edge + 2 * steps * step);
         onEnd();
@@ -115,7 +119,9 @@ export function EdgeHandles({ classes, unit, lanes, onDrag, onEnd }: EdgeHandles
 type BandwidthHandleProps = {
   spread: Spread;
   density: Density;
-  lanes: Lanes;
+  axis: PlateAxis;
+  /** Where bodies stand. */
+  base: number;
   /** Height of the drawing above the axis at a value, in pixels from the top. */
   clearAt: (value: number) => number;
   /** From where a number slip lies, about as wide as this handle. */
@@ -131,10 +137,10 @@ const SLIP_WIDTH = 210;
 const bell = (z: number) => Math.exp(-0.5 * z * z);
 
 /** A bump as wide as the kernel, set where the picture is emptiest: its two grips are one SD from its middle. */
-export function BandwidthHandle({ spread, density, lanes, clearAt, taken, onDrag, onEnd }: BandwidthHandleProps) {
-  const [from = 0, to = 0] = lanes.x.range();
+export function BandwidthHandle({ spread, density, axis, base, clearAt, taken, onDrag, onEnd }: BandwidthHandleProps) {
+  const { from, to } = axis;
   const { bandwidth } = density;
-  const half = Math.abs(lanes.x(bandwidth) - lanes.x(0));
+  const half = Math.abs(axis.place(bandwidth) - axis.place(0));
   const reach = Math.min(Math.max(3 * half, 40), (to - from) / 2);
   const places = [0.82, 0.18, 0.7, 0.3, 0.5].map((share) =>
     Math.min(Math.max(from + share * (to - from), from + reach), to - reach),
@@ -142,10 +148,10 @@ export function BandwidthHandle({ spread, density, lanes, clearAt, taken, onDrag
   const clear = (middle: number) =>
     taken !== null && middle + reach > taken && middle - reach < taken + SLIP_WIDTH
       ? 0
-      : Math.min(...[-1, -0.5, 0, 0.5, 1].map((part) => clearAt(lanes.x.invert(middle + part * reach))));
+      : Math.min(...[-1, -0.5, 0, 0.5, 1].map((part) => clearAt(axis.invert(middle + part * reach))));
   const middle = places.reduce((best, place) => (clear(place) > clear(best) + 8 ? place : best));
-  const y = Math.max(Math.min(clear(middle) - 34, lanes.base - 120), 34 + BUMP_HEIGHT + 8);
-  const step = perPixel(lanes) / 2;
+  const y = Math.max(Math.min(clear(middle) - 34, base - 120), 34 + BUMP_HEIGHT + 8);
+  const step = perPixel(axis) / 2;
   const take = (asked: number) => onDrag(rounded(Math.max(asked, step), step));
   const outline = Array.from({ length: 61 }, (_, i) => {
     const z = (i - 30) / 10;
@@ -166,7 +172,7 @@ export function BandwidthHandle({ spread, density, lanes, clearAt, taken, onDrag
           label={side === 1 ? "Bandwidth" : "Bandwidth, from the left"}
           value={bandwidth}
           valueText={`${significant(bandwidth)}${unitOf(spread.subject.unit)}`}
-          onDrag={(px) => take(lanes.x.invert(Math.abs(px - middle) - CLEAR_OF) - lanes.x.invert(0))}
+          onDrag={(px) => take(axis.invert(Math.abs(px - middle) - CLEAR_OF) - axis.invert(0))}
           onStep={(steps) => {
             take(bandwidth + 2 * side * steps * step);
             onEnd();

@@ -6,7 +6,7 @@ import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
 import { decimalsFor, fixed } from "../../words/numbers";
-import { unitOf } from "./caption";
+import { unitOf } from "./classWords";
 
 const METHODS = { normal: "if normal", "distribution-free": "by order statistics" } as const;
 

@@ -7,7 +7,7 @@ import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Notice } from "../../ui/Notice";
 import type { Change } from "../useAddress";
-import { interval } from "./caption";
+import { interval } from "./classWords";
 import { setsNoClasses } from "./useSpreadChoices";
 
 type KeptClassesProps = { table: Table; variable: Variable; classes: Classes; onChange: (changes: Change) => void };

@@ -8,7 +8,7 @@ import { Hint } from "../../ui/Hint";
 import { counted, fixed, significant } from "../../words/numbers";
 import { RowLinks } from "../RowLinks";
 import { useMarkSelection } from "../useMarkSelection";
-import { unitOf } from "./caption";
+import { unitOf } from "./classWords";
 import { DefinitionsChoice } from "./DefinitionsChoice";
 import { IntervalsChoice } from "./IntervalsChoice";
 import { StatisticsChoice } from "./StatisticsChoice";

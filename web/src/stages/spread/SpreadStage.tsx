@@ -3,12 +3,13 @@ import { isNumeric } from "../../words/kinds";
 import { useTableHere } from "../OfTable";
 import { useNamed } from "../useAddress";
 import { CrossSpread } from "./CrossSpread";
+import { CumulativeSpread } from "./CumulativeSpread";
+import { FrequencySpread } from "./FrequencySpread";
 import { firstToLookAt } from "./firstToLookAt";
 import { LevelsSpread } from "./LevelsSpread";
-import { NumericSpread } from "./NumericSpread";
 import { OrderSpread } from "./OrderSpread";
 import { canOrder, canSplit, Sentence } from "./Sentence";
-import { SplitSpread } from "./SplitSpread";
+import { ShapeSpread } from "./ShapeSpread";
 import { TimesSpread } from "./TimesSpread";
 import { UsedRows } from "./UsedRows";
 import { useSpreadChoices } from "./useSpreadChoices";
@@ -28,6 +29,10 @@ export function SpreadStage() {
     variable && choices.view === "order"
       ? table.variables.find((other) => other.symbol === choices.along && other !== variable && canOrder(other))
       : undefined;
+  const each =
+    variable && choices.view === "shape" && isNumeric(variable)
+      ? table.variables.find((other) => other.symbol === choices.each && other !== variable && canSplit(other))
+      : undefined;
   if (!variable) return null;
   return (
     <div className="flex h-full min-h-0 flex-col px-4.5 pb-3.5">
@@ -46,16 +51,18 @@ export function SpreadStage() {
       <div key={`${table.id} ${variable.symbol} ${theme}`} className="stage-grid">
         {by && choices.view === "table" ? (
           <CrossSpread {...{ table, variable, by, choices, change }} />
-        ) : isNumeric(variable) && choices.view === "order" ? (
-          <OrderSpread {...{ table, variable, choices, change }} />
-        ) : isNumeric(variable) && (by || choices.upright) && choices.view === "shape" ? (
-          <SplitSpread {...{ table, variable, by, choices, change }} />
-        ) : isNumeric(variable) ? (
-          <NumericSpread {...{ table, variable, choices, change }} />
         ) : variable.kind === "date-time" ? (
-          <TimesSpread table={table} variable={variable} />
+          <TimesSpread {...{ table, variable, choices, change }} />
+        ) : !isNumeric(variable) ? (
+          <LevelsSpread {...{ table, variable, choices, change }} />
+        ) : choices.view === "order" ? (
+          <OrderSpread {...{ table, variable, along, choices, change }} />
+        ) : choices.view === "cumulative" ? (
+          <CumulativeSpread {...{ table, variable, choices, change }} />
+        ) : choices.view === "table" ? (
+          <FrequencySpread {...{ table, variable, choices, change }} />
         ) : (
-          <LevelsSpread table={table} variable={variable} view={choices.view} />
+          <ShapeSpread {...{ table, variable, by, each, choices, change }} />
         )}
       </div>
     </div>

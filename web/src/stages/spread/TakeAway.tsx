@@ -10,7 +10,8 @@ import { named, titled } from "../../words/kinds";
 import { KeepPlate } from "../plates/KeepPlate";
 
 type TakeAwayProps = {
-  drawing: RefObject<SVGSVGElement | null>;
+  /** What can be taken as a file; null for a table. */
+  drawing: RefObject<SVGSVGElement | null> | null;
   caption: string;
   table: Table;
   variable: Variable;
@@ -26,7 +27,7 @@ export function TakeAway({ drawing, caption, table, variable, definition, classe
   const name = `${table.name} ${variable.symbol} spread`.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, "-");
   const words = { title: `Spread of ${named(variable)}`, caption };
   const take = async (kind: "svg" | "png") => {
-    if (!drawing.current) return;
+    if (!drawing?.current) return;
     setTrouble("");
     try {
       const svg = await figureSvg(drawing.current, words);
@@ -52,8 +53,12 @@ export function TakeAway({ drawing, caption, table, variable, definition, classe
       >
         <p className="mb-3 font-serif text-muted-ink">{caption}</p>
         <div className="flex flex-wrap gap-1.5">
-          <Button onClick={() => take("svg")}>Plot as SVG</Button>
-          <Button onClick={() => take("png")}>Plot as PNG, {DPI} dpi</Button>
+          {drawing && (
+            <>
+              <Button onClick={() => take("svg")}>Plot as SVG</Button>
+              <Button onClick={() => take("png")}>Plot as PNG, {DPI} dpi</Button>
+            </>
+          )}
           <a
             href={numbersAddress(table, variable.symbol, { quantile_definition: definition }, classes)}
             download

@@ -1,11 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type KeyboardEvent, type MouseEvent, useRef, useState } from "react";
-import { type TimeUnit, timesOf } from "../../api/readings";
+import { figureOf } from "../../api/figures";
+import { timesOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
-import { AxisBottom, AxisLeft } from "../../plot/Axes";
-import { ClassBlocks, MarkedClass } from "../../plot/ClassBlocks";
-import { linear } from "../../plot/scales";
-import { timeTicks } from "../../plot/timeTicks";
+import type { PanelPlan } from "../../figure/layout";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
 import { Readout } from "../../ui/Readout";
@@ -14,11 +12,14 @@ import { WordChoice } from "../../ui/WordChoice";
 import { nth } from "../../values";
 import { titled } from "../../words/kinds";
 import { counted, moment, significant, whole } from "../../words/numbers";
+import { StageFigure } from "../StageFigure";
 import { useMarkSelection } from "../useMarkSelection";
+import { timesPicture } from "./pictures";
 import { TakeAway } from "./TakeAway";
+import { useSteady } from "./useFollowing";
+import { UNITS_OF_TIME, type useSpreadChoices } from "./useSpreadChoices";
 
-const EDGE = { left: 58, right: 20, top: 20, bottom: 46 };
-const UNITS: TimeUnit[] = ["minute", "hour", "day", "week", "month", "quarter", "year"];
+const DAY = 86_400;
 const SECONDS: [string, number][] = [
   ["day", 86_400],
   ["hour", 3_600],
@@ -39,45 +40,22 @@ const between = (from: number, to: number) =>
     ? `${day(from)} to ${day(to)}`
     : `${moment(from)} to ${moment(to)}`;
 
+type TimesSpreadProps = ReturnType<typeof useSpreadChoices> & { table: Table; variable: Variable };
+
 /** Dates and times: how many rows fall into each unit of time, from the first to the last, and the gaps. */
-export function TimesSpread({ table, variable }: { table: Table; variable: Variable }) {
-  const [unit, setUnit] = useState<TimeUnit | undefined>();
-  const { data, error } = useQuery({
-    ...timesOf(table, variable.symbol, unit),
+export function TimesSpread({ table, variable, choices, change }: TimesSpreadProps) {
+  const figure = useSteady(figureOf(table, timesPicture(table, variable, choices), "spread figure"));
+  const { data } = useQuery({
+    ...timesOf(table, variable.symbol, choices.unit ?? undefined),
     placeholderData: keepPreviousData,
+    enabled: figure.isFetched,
   });
+  const { error } = figure;
   const onSelect = useMarkSelection(table, variable.symbol);
   const [room, size] = useSize();
-  const [marked, setMarked] = useState<number | null>(null);
   const drawing = useRef<SVGSVGElement>(null);
   const found = data?.times;
-  const edges = (found?.boundaries ?? []).map((edge) => edge ?? 0);
-  const counts = (found?.counts ?? []).map((count) => count ?? 0);
-  const x = linear([edges[0] ?? 0, edges.at(-1) ?? 1], EDGE.left, (size?.width ?? 200) - EDGE.right);
-  const most = counts.reduce((top, count) => Math.max(top, count), 1);
-  const y = linear([0, most * 1.06], (size?.height ?? 200) - EDGE.bottom, EDGE.top);
-  const find = (event: MouseEvent) => {
-    const at = x.invert(event.clientX - (drawing.current?.getBoundingClientRect().left ?? 0));
-    const next = edges.findIndex((edge) => edge > at);
-    return next > 0 ? next - 1 : null;
-  };
-  const choose = (i: number | null, add: boolean) => {
-    const [low, high] = i === null ? [] : [edges[i], edges[i + 1]];
-    if (i === null || low === undefined || high === undefined) return;
-    onSelect({ words: words(i), asked: { low, high, closed: "left" } }, add);
-  };
-  const onKeyDown = (event: KeyboardEvent) => {
-    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
-    if (step !== undefined) setMarked((now) => Math.min(Math.max((now ?? -1) + step, 0), counts.length - 1));
-    else if (event.key === "Enter" || event.key === " ") choose(marked, event.shiftKey);
-    else return;
-    event.preventDefault();
-  };
-  const words = (i: number) => [between(nth(edges, i), nth(edges, i + 1)), counted(counts[i] ?? 0, "row")];
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
-  const caption = found?.n
-    ? `${titled(variable.label)}: rows by the ${found.unit}, n = ${whole(found.n)}. Times as written, without a zone.`
-    : "";
   return (
     <>
       <Card
@@ -92,15 +70,15 @@ export function TimesSpread({ table, variable }: { table: Table; variable: Varia
                   label="Unit of time"
                   shown={found.unit}
                   value={found.unit}
-                  options={UNITS.map((value) => ({ value, label: value }))}
-                  onChoose={(value) => setUnit(value)}
+                  options={UNITS_OF_TIME.map((value) => ({ value, label: value }))}
+                  onChoose={(value) => change({ unit: value })}
                   className="min-h-6"
                 />
                 ; times as written, without a zone
               </span>
               <TakeAway
                 drawing={drawing}
-                caption={caption}
+                caption={figure.data?.caption ?? ""}
                 table={table}
                 variable={variable}
                 definition={7}
@@ -112,39 +90,10 @@ export function TimesSpread({ table, variable }: { table: Table; variable: Varia
       >
         {error && <Notice problem={error.message} remedy={remedy} className="m-3.5" />}
         <div ref={room} className="relative min-h-[300px] flex-1">
-          {size && found && found.n > 0 && (
-            <>
-              <svg
-                ref={drawing}
-                role="application"
-                aria-label={`${titled(variable.label)}: arrows walk ${counts.length} spans, Enter selects their rows`}
-                // biome-ignore lint/a11y/noNoninteractiveTabindex: the picture is one tab stop
-                tabIndex={0}
-                width={size.width}
-                height={size.height}
-                className="absolute inset-0"
-                onPointerMove={(event) => setMarked(find(event))}
-                onPointerLeave={() => setMarked(null)}
-                onBlur={() => setMarked(null)}
-                onClick={(event) => choose(find(event), event.shiftKey || event.ctrlKey || event.metaKey)}
-                onKeyDown={onKeyDown}
-              >
-                <AxisLeft scale={y} title={`Rows by the ${found.unit}`} x={EDGE.left} to={size.width - EDGE.right} />
-                <ClassBlocks boundaries={edges} heights={counts} x={x} y={y} />
-                {marked !== null && marked < counts.length && (
-                  <MarkedClass boundaries={edges} heights={counts} x={x} y={y} i={marked} />
-                )}
-                <AxisBottom
-                  scale={x}
-                  title={titled(variable.label)}
-                  y={size.height - EDGE.bottom}
-                  ticks={timeTicks(x)}
-                />
-              </svg>
-              {marked !== null && marked < counts.length && (
-                <Readout x={x(nth(edges, marked))} y={60} room={size.width} words={words(marked)} />
-              )}
-            </>
+          {figure.data && found?.n !== 0 && size && size.width > 80 && (
+            <StageFigure figure={figure.data} {...{ size, drawing }} title={`${titled(variable.label)} over time`}>
+              {(plan) => <Spans plan={plan} label={titled(variable.label)} onSelect={onSelect} />}
+            </StageFigure>
           )}
         </div>
       </Card>
@@ -187,5 +136,67 @@ export function TimesSpread({ table, variable }: { table: Table; variable: Varia
         </div>
       </Card>
     </>
+  );
+}
+
+type SpansProps = { plan: PanelPlan; label: string; onSelect: ReturnType<typeof useMarkSelection> };
+
+/** Over spans of time: what each is and how many rows it holds, and its rows to be selected. */
+function Spans({ plan, label, onSelect }: SpansProps) {
+  const { area, across, up, scene } = plan;
+  const [marked, setMarked] = useState<number | null>(null);
+  const spans = scene.layers[0];
+  if (!spans) return null;
+  const n = spans.x.length;
+  // Seconds since 1970, as rows are asked for.
+  const [from, to] = [spans.x, spans.high_x].map((ends) => Array.from(ends, (day) => Math.round(day * DAY))) as [
+    number[],
+    number[],
+  ];
+  const words = (i: number) => [between(nth(from, i), nth(to, i)), counted(spans.value[i] ?? 0, "row")];
+  const find = (event: MouseEvent<HTMLDivElement>) => {
+    const at = across.invert(event.clientX - event.currentTarget.getBoundingClientRect().left) * DAY;
+    const i = to.findIndex((edge) => edge > at);
+    return i >= 0 && at >= nth(from, 0) ? i : null;
+  };
+  const choose = (i: number | null, add: boolean) => {
+    if (i !== null) onSelect({ words: words(i), asked: { low: nth(from, i), high: nth(to, i), closed: "left" } }, add);
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+    if (step !== undefined) setMarked((now) => Math.min(Math.max((now ?? -1) + step, 0), n - 1));
+    else if (event.key === "Enter" || event.key === " ") choose(marked, event.shiftKey);
+    else return;
+    event.preventDefault();
+  };
+  const at = marked !== null && marked < n ? marked : null;
+  const left = at === null ? 0 : across.place(nth(spans.x, at));
+  const right = at === null ? 0 : across.place(nth(spans.high_x, at));
+  return (
+    <div
+      role="application"
+      aria-label={`${label}: arrows walk ${n} spans, Enter selects their rows`}
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: the picture is one tab stop
+      tabIndex={0}
+      className="absolute inset-0"
+      onPointerMove={(event) => setMarked(find(event))}
+      onPointerLeave={() => setMarked(null)}
+      onBlur={() => setMarked(null)}
+      onClick={(event) => choose(find(event), event.shiftKey || event.ctrlKey || event.metaKey)}
+      onKeyDown={onKeyDown}
+    >
+      {at !== null && (
+        <>
+          <svg aria-hidden="true" className="pointer-events-none absolute inset-0 h-full w-full">
+            <path
+              d={`M${left} ${up.place(0)}V${up.place(nth(spans.high_y, at))}H${right}V${up.place(0)}Z`}
+              fill="none"
+              className="stroke-[1.6] stroke-accent"
+            />
+          </svg>
+          <Readout x={(left + right) / 2} y={area.y + 40} room={plan.frame.width} words={words(at)} />
+        </>
+      )}
+    </div>
   );
 }

@@ -1,32 +1,33 @@
-import type { Classes } from "../../api/readings";
+import type { Scene } from "../../api/plates";
 import { nth } from "../../values";
 
-/** A line that only rises: shares from 0 to 1 that lie below each x. */
-export type Rising = { xs: number[]; shares: number[]; steps: boolean };
+/** A line that only rises: shares from 0 to 1 that lie below each x. top: what stands for all rows on the picture;
+ *  atLeast: it falls there, over the shares at or above. */
+export type Rising = { xs: number[]; shares: number[]; steps: boolean; top: number; atLeast: boolean };
 
-/** The polygon: from 0 at the first boundary to each upper boundary; rows outside count on their side. */
-export function polygonOf(classes: Classes): Rising {
-  const n = classes.n;
-  const xs = Array.from(classes.boundaries);
-  const shares = [classes.below / n, ...classes.cumulative_counts.map((count) => (classes.below + count) / n)];
-  return { xs, shares, steps: false };
+/** The lines of a picture, the polygon first. */
+export function linesOf({ layers, facts, up }: Scene, atLeast: boolean): Rising[] {
+  const top = up.unit === "%" ? 100 : Number(facts.n[0]?.[1] ?? 1);
+  const below = (y: number) => (atLeast ? 1 - y / top : y / top);
+  return layers
+    .filter(({ role }) => role === "polygon" || role === "steps")
+    .map(({ x, y, role }) => {
+      // Steps go up at each value: from the share before to that with it.
+      const steps = role === "steps";
+      const kept = Array.from(x.keys()).filter((i) => !steps || i % 2 === 1);
+      return { xs: kept.map((i) => nth(x, i)), shares: kept.map((i) => below(nth(y, i))), steps, top, atLeast };
+    });
 }
 
-/** The empirical distribution: a step of 1/n at each value. */
-export function empiricalOf(values: ArrayLike<number>): Rising {
-  const sorted = Float64Array.from(values).sort();
-  const xs: number[] = [];
-  const shares: number[] = [];
-  for (let i = 0; i < sorted.length; i++) {
-    if (sorted[i] === sorted[i + 1]) continue;
-    xs.push(nth(sorted, i));
-    shares.push((i + 1) / sorted.length);
-  }
-  return { xs, shares, steps: true };
-}
+/** The share that is shown at x. */
+export const shareAt = (line: Rising, x: number): number =>
+  line.atLeast ? 1 - shareBelow(line, x) : shareBelow(line, x);
+
+/** The value that cuts off a share as it is shown. */
+export const valueAt = (line: Rising, share: number): number => valueBelow(line, line.atLeast ? 1 - share : share);
 
 /** The share that lies below x (up to and with x, for steps). */
-export function shareBelow({ xs, shares, steps }: Rising, x: number): number {
+function shareBelow({ xs, shares, steps }: Rising, x: number): number {
   const next = xs.findIndex((edge) => edge > x);
   if (next < 0) return shares.at(-1) ?? 1;
   if (next === 0) return steps ? 0 : x < (xs[0] ?? 0) ? 0 : (shares[0] ?? 0);
@@ -36,7 +37,7 @@ export function shareBelow({ xs, shares, steps }: Rising, x: number): number {
 }
 
 /** The value below which a share lies. */
-export function valueAt({ xs, shares, steps }: Rising, share: number): number {
+function valueBelow({ xs, shares, steps }: Rising, share: number): number {
   const next = shares.findIndex((each) => each >= share - 1e-12);
   if (next < 0) return xs.at(-1) ?? 0;
   if (next === 0 || steps) return nth(xs, next);

@@ -5,6 +5,8 @@ import { decimalsFor, exact, fixed, significant } from "../../words/numbers";
 export type Statistic = {
   id: string;
   label: string;
+  /** What its figures are called on a figure. */
+  numbers: string[];
   /** The figures, least first; null where undefined, with the reason in `fields`. */
   fields: (keyof Summary)[];
   aside?: (spread: Spread, write: (value: number) => string) => string;
@@ -23,79 +25,92 @@ const byDefinition = ({ summary }: Spread) =>
 export const STATISTICS: Statistic[] = [
   {
     id: "mean",
+    numbers: ["mean"],
     label: "Mean",
     fields: ["mean"],
     aside: ({ summary }) => (summary.se === null ? "" : `SE ${significant(summary.se, 2)}`),
   },
   {
     id: "mean_interval",
+    numbers: ["lower limit of the mean", "upper limit of the mean"],
     label: "Mean, interval",
     fields: ["mean_low", "mean_high"],
     aside: ({ summary }) => percent(summary.level),
   },
   {
     id: "sd",
+    numbers: ["SD"],
     label: "SD",
     fields: ["sd"],
     aside: (spread, write) => TWO(spread, "sd_low", "sd_high", write),
   },
   {
     id: "median",
+    numbers: ["median"],
     label: "Median",
     fields: ["median"],
     aside: (spread, write) => TWO(spread, "median_low", "median_high", write),
   },
   {
     id: "quartiles",
+    numbers: ["first quartile", "third quartile"],
     label: "Q1, Q3",
     fields: ["q1", "q3"],
     aside: byDefinition,
   },
-  { id: "iqr", label: "IQR", fields: ["iqr"], aside: byDefinition },
+  { id: "iqr", numbers: ["IQR"], label: "IQR", fields: ["iqr"], aside: byDefinition },
   {
     id: "extremes",
+    numbers: ["minimum", "maximum"],
     decimals: "recorded",
     label: "Min, max",
     fields: ["minimum", "maximum"],
   },
   {
     id: "range",
+    numbers: ["range"],
     decimals: "recorded",
     label: "Range",
     fields: ["range"],
   },
   {
     id: "mad",
+    numbers: ["MAD, scaled"],
     label: "MAD, scaled",
     fields: ["mad_scaled"],
     aside: ({ summary }, write) => (summary.mad === null ? "" : `raw ${write(summary.mad)}`),
   },
   {
     id: "trimmed",
+    numbers: ["trimmed mean"],
     label: "Trimmed mean",
     fields: ["trimmed_mean"],
     aside: ({ summary }) => `${percent(summary.trim)} at each end`,
   },
   {
     id: "winsorized",
+    numbers: ["winsorized mean"],
     label: "Winsorized mean",
     fields: ["winsorized_mean"],
     aside: ({ summary }) => `${percent(summary.trim)} at each end`,
   },
   {
     id: "geometric",
+    numbers: ["geometric mean"],
     label: "Geometric mean",
     fields: ["geometric_mean"],
     aside: ({ summary }) => (summary.geometric_sd === null ? "" : `SD factor ${summary.geometric_sd.toFixed(2)}`),
   },
   {
     id: "geometric_interval",
+    numbers: ["lower limit of the geometric mean", "upper limit of the geometric mean"],
     label: "Geom. mean, interval",
     fields: ["geometric_low", "geometric_high"],
     aside: ({ summary }) => percent(summary.level),
   },
   {
     id: "skewness",
+    numbers: ["skewness"],
     label: "Skewness",
     fields: ["skewness"],
     decimals: 2,
@@ -104,6 +119,7 @@ export const STATISTICS: Statistic[] = [
   },
   {
     id: "kurtosis",
+    numbers: ["excess kurtosis"],
     label: "Excess kurtosis",
     fields: ["kurtosis"],
     decimals: 2,
@@ -112,15 +128,22 @@ export const STATISTICS: Statistic[] = [
   },
   {
     id: "cv",
+    numbers: ["CV"],
     label: "CV",
     fields: ["cv"],
     decimals: 3,
   },
-  { id: "back", label: "Mean, brought back", fields: [] },
-  { id: "back_interval", label: "Mean, brought back, interval", fields: [] },
-  { id: "total", label: "Sum", fields: ["total"] },
+  { id: "back", numbers: ["mean, brought back"], label: "Mean, brought back", fields: [] },
+  {
+    id: "back_interval",
+    numbers: ["lower limit, brought back", "upper limit, brought back"],
+    label: "Mean, brought back, interval",
+    fields: [],
+  },
+  { id: "total", numbers: ["sum"], label: "Sum", fields: ["total"] },
   {
     id: "variance",
+    numbers: ["variance"],
     label: "Variance",
     fields: ["variance"],
   },
@@ -210,3 +233,7 @@ export function lineOf(statistic: Statistic, spread: Spread): Line {
     meaning: statistic.id,
   };
 }
+
+/** The numbers of a slip, by the names that a figure has for them; brought back where there is something to bring. */
+export const numbersOfSlip = (chosen: readonly string[]): string[] =>
+  STATISTICS.filter(({ id }) => chosen.includes(id)).flatMap(({ numbers }) => numbers);

@@ -3,7 +3,7 @@ import type { ClassesAsked, Definition, DensityAsked, SpreadAsked } from "../../
 import { usePreferences } from "../../state/preferences";
 import { type Change, oneOf, useAddress } from "../useAddress";
 
-export const LAYERS = ["classes", "density", "normal", "bumps", "rug", "box", "violin", "points"] as const;
+export const LAYERS = ["classes", "density", "normal", "bumps", "rug", "box", "violin", "points", "limits"] as const;
 /** What is drawn on a box besides itself. */
 export const BOX_MARKS = ["fences", "notch", "mean", "widths"] as const;
 export type BoxMark = (typeof BOX_MARKS)[number];
@@ -21,7 +21,18 @@ export const VIEWS = ["shape", "table", "cumulative", "order"] as const;
 /** How a variable is looked at: its shape on one axis, a table of frequencies, shares that lie below, in order. */
 export type View = (typeof VIEWS)[number];
 
-const USUAL_LAYERS: Layer[] = ["classes", "density", "normal", "box", "points"];
+export const USUAL_LAYERS: Layer[] = ["classes", "density", "normal", "box", "points", "limits"];
+/** Of levels side by side less is drawn of each. */
+const USUAL_OF_LEVELS: Layer[] = ["classes", "density", "box", "limits"];
+
+/** What is drawn in an order besides the values. */
+export const ORDER_MARKS = ["joined", "quartiles", "run", "jumps", "limits"] as const;
+/** How shares are drawn: over the classes, or a step at each value. */
+export const RISING = ["polygon", "steps"] as const;
+export const UNITS_OF_TIME = ["minute", "hour", "day", "week", "month", "quarter", "year"] as const;
+export const FAMILIES = ["normal", "log-normal", "weibull", "exponential", "gamma"] as const;
+/** How values are set against a distribution. */
+export const PLOTS = ["quantiles", "off the line", "shares"] as const;
 
 export type SpreadChoices = {
   variable: string | null;
@@ -40,8 +51,19 @@ export type SpreadChoices = {
   form: Form;
   /** Whether the variable's axis stands upright. */
   upright: boolean;
-  /** Whether each level has an axis of its own. */
+  /** The variable of whose levels each has a panel. */
+  each: string | null;
+  /** Whether each panel has an axis of its own. */
   freeAxes: boolean;
+  /** Whether rows beyond the whiskers are ringed. */
+  rings: boolean;
+  lines: (typeof RISING)[number][];
+  /** Whether shares are of the rows at or above a value. */
+  atLeast: boolean;
+  orderMarks: (typeof ORDER_MARKS)[number][];
+  unit: (typeof UNITS_OF_TIME)[number] | null;
+  family: (typeof FAMILIES)[number];
+  plot: (typeof PLOTS)[number];
   /** The variable that sets the order in which values are looked at; null for the rows. */
   along: string | null;
   scaling: Scaling;
@@ -70,13 +92,17 @@ export function readSpread(query: URLSearchParams): Omit<SpreadChoices, "percent
   const bandwidth = numberIn(query, "bandwidth");
   const axis = oneOf(query.get("axis"), ["log"] as const);
   const [across, down] = (query.get("slip") ?? "").split(" ").map(Number);
+  const listed = <T extends string>(name: string, all: readonly T[], usual: readonly T[] = all) =>
+    query.has(name) ? all.filter((each) => query.get(name)?.split(",").includes(each)) : [...usual];
   return {
     variable: query.get("variable"),
     view: oneOf(query.get("as"), VIEWS, "shape"),
     by: query.get("by"),
     layers: query.has("layers")
       ? [...LAYERS, ...BOX_MARKS].filter((layer) => query.get("layers")?.split(" ").includes(layer))
-      : USUAL_LAYERS,
+      : query.get("by")
+        ? USUAL_OF_LEVELS
+        : USUAL_LAYERS,
     measure: oneOf(query.get("measure"), MEASURES, "density"),
     classes: {
       rule: oneOf(query.get("rule"), CLASS_RULES),
@@ -100,7 +126,15 @@ export function readSpread(query: URLSearchParams): Omit<SpreadChoices, "percent
     },
     form: oneOf(query.get("form"), FORMS, "lanes"),
     upright: query.get("upright") === "yes",
+    each: query.get("each"),
     freeAxes: query.get("axes") === "free",
+    rings: query.get("rings") !== "no",
+    lines: listed("lines", RISING),
+    atLeast: query.get("side") === "above",
+    orderMarks: listed("marks", ORDER_MARKS),
+    unit: oneOf(query.get("unit"), UNITS_OF_TIME) ?? null,
+    family: oneOf(query.get("family"), FAMILIES, "normal"),
+    plot: oneOf(query.get("plot"), PLOTS, "quantiles"),
     along: query.get("along"),
     scaling: oneOf(query.get("scaling"), SCALINGS, "area"),
     slip: query.has("slip") && Number.isFinite(across) && Number.isFinite(down) ? [across ?? 0, down ?? 0] : null,

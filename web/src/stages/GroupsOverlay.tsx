@@ -1,20 +1,18 @@
 import { type KeyboardEvent, type MouseEvent, type PointerEvent, useMemo, useState } from "react";
-import type { Figure } from "../../api/figures";
-import type { Table } from "../../api/studies";
-import type { PanelPlan } from "../../figure/layout";
-import { markPath } from "../../figure/look";
-import { shifted } from "../../figure/paths";
-import { useSelectedRows, useSelection } from "../../state/selection";
-import { Readout } from "../../ui/Readout";
-import { nth } from "../../values";
-import { significant, whole } from "../../words/numbers";
+import type { Table } from "../api/studies";
+import { axesOf, type PanelPlan } from "../figure/layout";
+import { markPath } from "../figure/look";
+import { heightAt, shifted } from "../figure/paths";
+import { useSelectedRows, useSelection } from "../state/selection";
+import { Readout } from "../ui/Readout";
+import { nth } from "../values";
+import { significant, whole } from "../words/numbers";
 
 /** What is said of a group at hand, and which values are read off the axis. */
 export type GroupWords = { name: string; words: string[]; ends: (number | null)[] };
 
 type GroupsOverlayProps = {
   table: Table;
-  figure: Figure;
   plan: PanelPlan;
   label: string;
   unit: string;
@@ -32,10 +30,11 @@ type GroupsOverlayProps = {
 const REACH = 9;
 
 /** Where each point lies on the paper, with its row and its value; those outside of the axes lie nowhere. */
-function spotsOf({ scene, across, up }: PanelPlan, upright: boolean) {
+function spotsOf(plan: PanelPlan, upright: boolean) {
   const spots: { x: number; y: number; row: number; value: number }[] = [];
-  for (const layer of scene.layers) {
+  for (const layer of plan.scene.layers) {
     if (layer.form !== "points" || layer.rows.length === 0) continue;
+    const { across, up } = axesOf(plan, layer);
     for (let i = 0; i < layer.x.length; i++) {
       const [a, b] = [nth(layer.x, i), nth(layer.y, i)];
       if (a < across.low || a > across.high || b < up.low || b > up.high) continue;
@@ -45,11 +44,28 @@ function spotsOf({ scene, across, up }: PanelPlan, upright: boolean) {
   return spots;
 }
 
+/** Of curves on one foot, the group of the one nearest to a place; null where none is drawn there. */
+function curveAt({ scene, across, up }: PanelPlan, upright: boolean, x: number, y: number): number | null {
+  const [value, heights] = upright ? [up, across] : [across, up];
+  const [along, off] = upright ? [y, x] : [x, y];
+  let best: number | null = null;
+  let distance = Number.POSITIVE_INFINITY;
+  for (const layer of scene.layers) {
+    if (layer.role !== "density" || layer.strip != null) continue;
+    const lane = scene.lanes.find(({ label }) => label === layer.series);
+    const height = heightAt(upright ? layer.y : layer.x, upright ? layer.x : layer.y, value.invert(along));
+    if (!lane || height === null) continue;
+    const away = Math.abs(heights.place(height) - off);
+    if (away < distance) [best, distance] = [lane.group, away];
+  }
+  return best;
+}
+
 /** Over a picture of groups: what is under the pointer, read off and selected; groups walked and levels dragged. */
 export function GroupsOverlay(props: GroupsOverlayProps) {
-  const { table, figure, plan, label, unit, wordsOf, marked, onMark, onChoose, onMove } = props;
+  const { table, plan, label, unit, wordsOf, marked, onMark, onChoose, onMove } = props;
   const { area, scene, frame } = plan;
-  const source = figure.panel.source;
+  const { source } = plan.panel;
   const upright = "upright" in source && source.upright !== false && scene.up.kind !== "levels";
   const [along, value] = upright ? [plan.across, plan.up] : [plan.up, plan.across];
   const select = useSelection((state) => state.select);
@@ -58,6 +74,7 @@ export function GroupsOverlay(props: GroupsOverlayProps) {
   const [point, setPoint] = useState<number | null>(null);
   const [held, setHeld] = useState<{ from: number; to: number } | null>(null);
   const lanes = scene.lanes;
+  const onOneFoot = lanes.length > 0 && lanes.every(({ width }) => width === 0);
   const middleOf = (i: number) => along.place(nth(lanes, i).at);
   const widthOf = (i: number) => Math.abs(along.place(nth(lanes, i).width) - along.place(0));
   const laneOf = lanes.findIndex(({ group }) => group === marked);
@@ -70,6 +87,7 @@ export function GroupsOverlay(props: GroupsOverlayProps) {
     return [event.clientX - room.left, event.clientY - room.top];
   };
   const laneAt = (x: number, y: number) => {
+    if (onOneFoot) return curveAt(plan, upright, x, y);
     const place = upright ? x : y;
     const i = lanes.findIndex((_, k) => Math.abs(place - middleOf(k)) <= widthOf(k) / 2);
     return i < 0 ? null : nth(lanes, i).group;

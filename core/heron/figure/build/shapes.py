@@ -1,0 +1,305 @@
+"""Panels of the shape of one variable, or of each level of it."""
+
+from dataclasses import replace
+from typing import Any
+
+import numpy as np
+
+from heron import density, frequency
+from heron.checks import Floats, Ints
+from heron.errors import InputError
+from heron.figure.build.place import RULES, Place, left_out, named, number, titled, variable_at
+from heron.figure.scene import Facts, Number, Scene
+from heron.figure.shapes import Shape, shape
+from heron.figure.source import CumulativeSource, ShapeSource
+from heron.ledger import VariableView
+from heron.readings import Numbers, Subject, numbers_of, spread
+from heron.summary import Summary
+from heron.wording import counted, grouped, typeset
+
+MOST_BUMPS = 60
+MOST_LEVELS = 300
+
+
+def shapes(place: Place, source: ShapeSource) -> Scene:
+    variable = variable_at(place, source)
+    by = variable.beside(source.by)
+    found = numbers_of(variable, by)
+    unit = found.subject.unit
+    labels, index = levels_of(found, by)
+    on_axis = spread.on_axis(found, source.axis)
+    drawn = set(source.layers)
+    cut = None
+    if "classes" in drawn or source.measure != "density":
+        cut = spread.classes_of(found, source.axis, cut_of(source))
+    sent = np.zeros(found.values.size, dtype=bool)
+    if drawn & {"points", "rug"}:
+        sent[spread.sent_places(variable, found)] = True
+    box = spread.BoxSettings(source.quantile_definition, (), source.reach, source.whiskers, source.share)
+    parts, numbers, notes, no_bumps = [], [], [], 0
+    curve, summary = None, None
+    boxed = by is not None or bool(drawn & {"box", "violin"})
+    for i, label in enumerate(labels):
+        place.cancellation.check()
+        own = np.flatnonzero(index == i) if by is not None else np.arange(found.values.size)
+        if by is not None and not np.isfinite(found.values[own]).any():
+            continue
+        part = replace(found, values=found.values[own], at=found.positions(own)) if by is not None else found
+        summary = _summary(variable, part, source, label, box)
+        curve = _density(variable, on_axis[own], source)
+        here = own[sent[own]]
+        bumps = None
+        if "bumps" in drawn and summary.n > MOST_BUMPS:
+            no_bumps += 1
+        elif "bumps" in drawn:
+            bumps = _bumps(variable, on_axis[own], part, source)
+        parts.append(
+            Shape(
+                typeset(label), i, summary.n, found.values[here], found.positions(here) + 1,
+                found.limited[here].astype(np.float64), summary.minimum, summary.maximum, summary.mean,
+                None if cut is None else _in_classes(found.values[own], cut, source),
+                curve,
+                spread.normal_curve_of(part, summary, source.axis) if "normal" in drawn else None,
+                bumps,
+                spread.rows_from_one(spread.box_of(part.values, box), part) if boxed else None,
+            )
+        )  # fmt: skip
+        numbers += numbers_named(summary, unit, f", {typeset(label)}" if by is not None else "")
+        if by is None:
+            notes += _back_words(variable, summary)
+            numbers += _back_numbers(variable, summary)
+    if len(parts) > MOST_LEVELS:
+        raise InputError(
+            "too-many-groups",
+            f"{by.label if by else ''} has {len(parts)} levels; at most {MOST_LEVELS} are set side by side.",
+            where="by",
+            remedy="Choose a variable with fewer levels.",
+        )
+    limits = limits_of(found.subject) if "limits" in drawn else []
+    marks = [
+        *_class_words(cut, source, unit),
+        *_curve_words(curve, found.subject, source, alone=by is None),
+        *_normal_words(parts, source, unit, alone=by is None),
+        *(["Thin lines: each row's own share of the density, on the axis and laid one on the other."]
+          if any(part.bumps for part in parts) else []),
+        *_box_words(parts, source, box),
+        *_point_words(found, sent, source),
+        *([f"Lines: {', '.join(f'{name} {at:.6g}{_spaced(unit)}' for at, name in limits)}."] if limits else []),
+    ]  # fmt: skip
+    cannot = []
+    if no_bumps:
+        cannot.append(f"Bumps stand for up to {MOST_BUMPS} rows; there are more here.")
+    without = int(np.count_nonzero((index < 0) & ~np.isnan(found.values)))
+    if without and by is not None:
+        cannot.append(f"{counted(without, 'row')} with a value but no {typeset(by.label)} not shown.")
+    unmarked = sum(part.box.outlier_rows.size for part in parts if part.box is not None and "box" in drawn)
+    subject = named(found.subject.label, unit)
+    facts = Facts(
+        titled(place.words(f"{subject}{f' by {typeset(by.label)}' if by else ''}")), tuple(marks), notes=tuple(notes),
+        n=tuple((part.label, part.n) for part in parts), cannot=tuple(cannot),
+        named=(("across", subject), *((("series", typeset(by.label)),) if by else ())),
+        unmarked=0 if source.rings or "points" in drawn else unmarked,
+        **left_out(found.used),
+    )  # fmt: skip
+    return shape(
+        parts, titled(found.subject.label), unit, facts, source, by=typeset(by.label) if by else "", limits=limits,
+        numbers=numbers,
+    )  # fmt: skip
+
+
+def levels_of(found: Numbers, by: VariableView | None) -> tuple[list[str], Ints]:
+    """The levels of a split and the place of each value among them; one of all values without `by`."""
+    return ([""], np.zeros(found.values.size, dtype=np.int64)) if by is None else found.series.levels(by.symbol)
+
+
+def cut_of(source: ShapeSource | CumulativeSource) -> dict[str, Any]:
+    """How classes are set, as frequency.classify takes it."""
+    said = {name: getattr(source, name) for name in ("rule", "count", "width", "start", "closed")}
+    return {**said, "boundaries": source.boundaries or None}
+
+
+def _spaced(unit: str) -> str:
+    return f" {unit}" if unit else ""
+
+
+def _summary(
+    variable: VariableView, part: Numbers, source: ShapeSource, label: str, box: spread.BoxSettings
+) -> Summary:
+    """The numbers of a level; the same whatever is drawn of it, and so worked once."""
+    question = (
+        "numbers", variable.symbol, source.as_if, source.by, label, box.quantile_definition, source.level,
+        part.used.weighted_by,
+    )  # fmt: skip
+    summary: Summary = variable.table.remembered(
+        question, lambda: spread.numbers_with(variable, part, box, source.level)
+    )
+    return summary
+
+
+def _in_classes(values: Floats, cut: frequency.Classes, source: ShapeSource) -> frequency.Classes:
+    """The classes of all levels, with the rows of one counted in them."""
+    if not source.by:
+        return cut
+    at = frequency.places(values, cut.boundaries, closed=cut.closed)
+    counts = np.bincount(at[at >= 0], minlength=cut.counts.size)
+    total = max(int(counts.sum()), 1)
+    widths = np.diff(np.log10(cut.boundaries) if source.axis == "log" else cut.boundaries)
+    return replace(cut, counts=counts, percents=100 * counts / total, densities=counts / total / widths)
+
+
+def _density(variable: VariableView, values: Floats, source: ShapeSource) -> density.Density | None:
+    if not {"density", "violin"} & set(source.layers) and source.form != "ridges":
+        return None
+    low, high = spread.bounds_on(variable, source.axis)
+    try:
+        found = density.estimate(values, bandwidth=source.bandwidth, kernel=source.kernel, lower=low, upper=high)
+    except InputError:
+        return None
+    return replace(found, x=spread.from_log10(found.x)) if source.axis == "log" else found
+
+
+def _bumps(variable: VariableView, values: Floats, part: Numbers, source: ShapeSource) -> density.Bumps | None:
+    low, high = spread.bounds_on(variable, source.axis)
+    try:
+        found = density.bumps(values, bandwidth=source.bandwidth, kernel=source.kernel, lower=low, upper=high)
+    except InputError:
+        return None
+    x = spread.from_log10(found.x) if source.axis == "log" else found.x
+    return replace(found, x=x, rows=part.positions(found.rows) + 1)
+
+
+def limits_of(subject: Subject) -> list[tuple[float, str]]:
+    """The specification limits and the target that were declared."""
+    known = ((subject.spec_lower, "lower limit"), (subject.target, "target"), (subject.spec_upper, "upper limit"))
+    return [(at, name) for at, name in known if at is not None]
+
+
+_NUMBERS = (
+    ("n", "n", False), ("mean", "mean", True), ("SE of the mean", "se", True),
+    ("lower limit of the mean", "mean_low", True), ("upper limit of the mean", "mean_high", True),
+    ("SD", "sd", True), ("lower limit of the SD", "sd_low", True), ("upper limit of the SD", "sd_high", True),
+    ("median", "median", True), ("lower limit of the median", "median_low", True),
+    ("upper limit of the median", "median_high", True), ("first quartile", "q1", True),
+    ("third quartile", "q3", True), ("IQR", "iqr", True), ("minimum", "minimum", True), ("maximum", "maximum", True),
+    ("range", "range", True), ("MAD, scaled", "mad_scaled", True), ("trimmed mean", "trimmed_mean", True),
+    ("winsorized mean", "winsorized_mean", True), ("geometric mean", "geometric_mean", True),
+    ("lower limit of the geometric mean", "geometric_low", True),
+    ("upper limit of the geometric mean", "geometric_high", True), ("skewness", "skewness", False),
+    ("excess kurtosis", "kurtosis", False), ("CV", "cv", False), ("sum", "total", True),
+    ("variance", "variance", False),
+)  # fmt: skip
+
+
+def numbers_named(summary: Summary, unit: str, of: str) -> list[Number]:
+    """Every statistic of a summary by its name, with `of` behind it; what is undefined is left out."""
+    return [
+        each for name, field, has_unit in _NUMBERS
+        for each in number(f"{name}{of}", getattr(summary, field), unit if has_unit else "")
+    ]  # fmt: skip
+
+
+def _back_words(variable: VariableView, summary: Summary) -> list[str]:
+    """The mean of a scale, brought back to the unit of its source."""
+    back = spread.back_on_source(variable, summary)
+    if back is None or back.mean is None:
+        return []
+    unit = f" {typeset(back.unit)}" if back.unit else ""
+    limits = "" if back.low is None or back.high is None else f" (95 % limits {back.low:.4g} to {back.high:.4g})"
+    return [f"Back on the scale of the data, the mean is {back.mean:.4g}{unit}{limits}."]
+
+
+def _back_numbers(variable: VariableView, summary: Summary) -> list[Number]:
+    back = spread.back_on_source(variable, summary)
+    if back is None:
+        return []
+    unit = typeset(back.unit)
+    names = ("mean, brought back", "lower limit, brought back", "upper limit, brought back")
+    return [
+        each for name, value in zip(names, (back.mean, back.low, back.high), strict=True)
+        for each in number(name, value, unit)
+    ]  # fmt: skip
+
+
+def _class_words(cut: frequency.Classes | None, source: ShapeSource, unit: str) -> list[str]:
+    if cut is None or "classes" not in source.layers:
+        return []
+    log = source.axis == "log"
+    width = f"{cut.width:.4g}{'' if log else _spaced(unit)} wide" if cut.width else "of unequal width"
+    rule = f" ({RULES[cut.rule]})" if cut.rule in RULES else ""
+    return [f"Classes {width}{', in powers of ten' if log else ''}{rule}."]
+
+
+_SCALINGS = {"area": "", "height": ", each of the same height", "count": ", areas as the numbers of rows"}
+
+
+def _curve_words(curve: density.Density | None, subject: Subject, source: ShapeSource, *, alone: bool) -> list[str]:
+    """The kernel and its width; where levels have widths of their own, the rule alone."""
+    shown = {"density", "violin", "bumps"} & set(source.layers) or source.form == "ridges"
+    if curve is None or not shown:
+        return []
+    log = source.axis == "log"
+    unit = "" if log else _spaced(subject.unit)
+    rule = source.bandwidth if isinstance(source.bandwidth, str) else ""
+    width = f", SD {curve.bandwidth:.3g}{unit}" if alone or not rule else ""
+    said = f"Density: {source.kernel} kernel{width}{f' by {RULES[rule]}' if rule else ''}"
+    raised = curve.rule.split(", ", 1)[1:] if alone else []
+    bounds = [f"{at:.4g}" for at in (subject.lower, subject.upper) if at is not None]
+    turned_back = f", turned back at {' and '.join(bounds)}{_spaced(subject.unit)}" if bounds else ""
+    of_logs = ", of log10 of the values" if log else ""
+    said += "".join(f", {each}" for each in raised) + turned_back + of_logs
+    return [f"{said}{'' if alone else _SCALINGS[source.scaling]}."]
+
+
+def _normal_words(parts: list[Shape], source: ShapeSource, unit: str, *, alone: bool) -> list[str]:
+    curves = [part.normal for part in parts if part.normal is not None]
+    if not curves:
+        return []
+    log = source.axis == "log"
+    of = " of log10 of the values" if log else ""
+    if not alone:
+        return [f"Dotted lines: normal curves{of} of the same mean and SD."]
+    mean, sd = (f"{value:.4g}{'' if log else _spaced(unit)}" for value in (curves[0].mean, curves[0].sd))
+    return [f"Dotted line: normal curve{of} of the same mean ({mean}) and SD ({sd}).".replace("(-", "(\u2212")]
+
+
+def _box_words(parts: list[Shape], source: ShapeSource, box: spread.BoxSettings) -> list[str]:
+    layers, marks = source.layers, source.box_marks
+    found = []
+    if "violin" in layers:
+        across = "" if "box" in layers else "; lines across: quartiles and median"
+        found.append(f"Violin: the density and its mirror image, cut at the range of the values{across}.")
+    if "box" not in layers or not any(part.box is not None for part in parts):
+        return found
+    beyond = any(part.box is not None and part.box.outlier_rows.size for part in parts)
+    rings = "" if not beyond else "; ringed: rows beyond" if source.rings else "; rows beyond are not ringed"
+    found.append(f"Box: quartiles by definition {box.quantile_definition}; whiskers to {box.words()}{rings}.")
+    more = {
+        "fences": "Dashed lines: fences, 1.5 and 3 IQR beyond the quartiles.",
+        "notch": "Notch: median \u00b1 1.57 IQR/\u221an.",
+        "mean": "Lozenge: mean.",
+        "widths": "Width of a box: root of n.",
+    }
+    return [*found, *(more[name] for name in more if name in marks and (name != "widths" or source.by))]
+
+
+def _point_words(found: Numbers, sent: Any, source: ShapeSource) -> list[str]:
+    said = []
+    if "rug" in source.layers:
+        said.append("Strokes: values.")
+    if "points" in source.layers:
+        n = int(sent.sum())
+        if n < found.used.n:
+            said.append(
+                f"Points: a random sample of {counted(n, 'row')} of {grouped(found.used.n)}, scattered sideways."
+            )
+        else:
+            said.append("Points: rows, scattered sideways.")
+    limited = int(np.count_nonzero(found.limited))
+    if limited:
+        stands = "half the limit" if found.subject.below_limit == "half" else "the limit"
+        where = " (open points)" if "points" in source.layers else ""
+        said.append(
+            f"{counted(limited, 'value')} known to lie below a limit, for which {stands} stands{where}; "
+            "quantiles within that share are not given."
+        )
+    return said

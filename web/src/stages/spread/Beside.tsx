@@ -1,0 +1,29 @@
+import { normalityOf, spreadOf } from "../../api/readings";
+import type { Table, Variable } from "../../api/studies";
+import { NormalityCard } from "./NormalityCard";
+import { ReadingCard } from "./ReadingCard";
+import { useSteady } from "./useFollowing";
+import { firstLook, type useSpreadChoices } from "./useSpreadChoices";
+
+type BesideProps = ReturnType<typeof useSpreadChoices> & {
+  table: Table;
+  variable: Variable;
+  /** Whether these may be asked for: what stands in the middle comes first. */
+  asked?: boolean;
+};
+
+/** Beside a picture of a number: its statistics, and whether a normal model is defensible. */
+export function Beside({ table, variable, choices, change, asked = true }: BesideProps) {
+  const spread = useSteady({ ...spreadOf(table, variable.symbol, firstLook(choices)), enabled: asked });
+  const normality = useSteady({ ...normalityOf(table, variable.symbol), enabled: asked });
+  return (
+    <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
+      {spread.data && (
+        <ReadingCard table={table} spread={spread.data} onDefinition={(definition) => change({ definition })} />
+      )}
+      {normality.data && normality.data.subject.symbol === variable.symbol && (
+        <NormalityCard {...{ table, choices, change }} by="" reading={normality.data} />
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,464 @@
+import { useQuery } from "@tanstack/react-query";
+import { useCallback, useEffect, useRef, useState } from "react";
+import { Problem } from "../../api/client";
+import { type Figure, figureOf } from "../../api/figures";
+import { classesOf, densityOf, normalityOf, type Split, splitOf, spreadOf } from "../../api/readings";
+import type { Table, Variable } from "../../api/studies";
+import { usePreferences } from "../../state/preferences";
+import { Button } from "../../ui/Button";
+import { Card } from "../../ui/Card";
+import { LayerToggles } from "../../ui/LayerToggles";
+import { Notice } from "../../ui/Notice";
+import { useSize } from "../../ui/useSize";
+import { Wave } from "../../ui/Wave";
+import { WordChoice } from "../../ui/WordChoice";
+import { nth } from "../../values";
+import { named, titled } from "../../words/kinds";
+import { counted, decimalsFor, fixed, significant, whole } from "../../words/numbers";
+import { GroupsOverlay } from "../GroupsOverlay";
+import { RowLinks } from "../RowLinks";
+import { StageFigure } from "../StageFigure";
+import type { Change } from "../useAddress";
+import { useMarkSelection } from "../useMarkSelection";
+import { AxisChoice } from "./AxisChoice";
+import { BandwidthChoice } from "./BandwidthChoice";
+import { BoxChoice } from "./BoxChoice";
+import { ClassesChoice } from "./ClassesChoice";
+import { classesWords, densityWords, interval, MOST_BUMPS, ruleWords, unitOf } from "./classWords";
+import { DirectionChoice } from "./DirectionChoice";
+import type { WidthChoice } from "./Handles";
+import { MeasureChoice } from "./MeasureChoice";
+import { NormalityCard } from "./NormalityCard";
+import { NumbersByGroup } from "./NumbersByGroup";
+import { MOST_PANELS, panelled, shapePicture, sheetOf } from "./pictures";
+import { ReadingCard } from "./ReadingCard";
+import { canSplit } from "./Sentence";
+import { ShapeOverlay } from "./ShapeOverlay";
+import { USUAL } from "./statistics";
+import { TakeAway } from "./TakeAway";
+import { useFollowing, useSteady } from "./useFollowing";
+import {
+  FORMS,
+  type Form,
+  firstLook,
+  LAYERS,
+  type Layer,
+  SCALINGS,
+  type Scaling,
+  type SpreadChoices,
+  setsNoClasses,
+  type useSpreadChoices,
+} from "./useSpreadChoices";
+
+type ShapeSpreadProps = ReturnType<typeof useSpreadChoices> & {
+  table: Table;
+  variable: Variable;
+  by: Variable | undefined;
+  each: Variable | undefined;
+};
+
+const isLayer = (layer: Layer): layer is (typeof LAYERS)[number] => (LAYERS as readonly Layer[]).includes(layer);
+const FORM_WORDS: Record<Form, string> = {
+  lanes: "in lanes",
+  ridges: "as ridges",
+  overlay: "one over the other",
+  facing: "back to back",
+};
+const SCALING_WORDS: Record<Scaling, { label: string; note: string }> = {
+  area: { label: "equal area", note: "each level counts alike" },
+  height: { label: "equal height", note: "shapes alone are compared" },
+  count: { label: "area by count", note: "as many rows, as much area" },
+};
+
+const inAddress = (classes: WidthChoice | { boundaries: number[] }): Change =>
+  "boundaries" in classes ? { boundaries: classes.boundaries.join(" ") } : classes;
+
+const problemOf = (error: Error | null) =>
+  error instanceof Problem && error.code !== "overtaken"
+    ? { problem: error.message, remedy: error.remedy, rows: error.rows }
+    : null;
+
+/** What the hand holds while it drags; the address takes it when the hand lets go. */
+type Held = { classes?: WidthChoice | { boundaries: number[] }; bandwidth?: number };
+
+/** What the hand changes over what lies still: bodies of the one figure, strips and axis of the other. */
+function withBodies(still: Figure, moving: Figure): Figure {
+  const [before, now] = [still.scenes[0], moving.scenes[0]];
+  if (!before || !now) return still;
+  const up = { ...now.up, strips: before.up.strips };
+  const bodies = now.layers.filter(({ strip }) => strip == null);
+  const rest = before.layers.filter(({ strip, role }) => strip != null || role === "limits");
+  return { ...still, scenes: [{ ...before, up, layers: [...bodies, ...rest] }] };
+}
+
+/** A variable, or each level of another, as a shape: classes and curves over box and points, and its numbers beside. */
+export function ShapeSpread({ table, variable, by, each, choices, change }: ShapeSpreadProps) {
+  const symbol = variable.symbol;
+  const statistics = usePreferences((state) => state.statistics) ?? USUAL;
+  const [held, setHeld] = useState<Held>({});
+  const heldClasses = held.classes ? { ...held.classes, closed: choices.classes.closed } : choices.classes;
+  const heldDensity = held.bandwidth ? { ...choices.density, bandwidth: held.bandwidth } : choices.density;
+  const hand = held.classes !== undefined || held.bandwidth !== undefined;
+  const pictures = panelled(each, (only) => shapePicture(table, variable, by, choices, statistics, only));
+  const drawn = useSteady(figureOf(table, pictures, "spread figure"));
+  const moving = {
+    ...choices,
+    classes: heldClasses,
+    density: heldDensity,
+    layers: choices.layers.filter((layer) => ["classes", "density", "normal", "bumps"].includes(layer)),
+  };
+  // While a hand drags, and until the whole picture has come, bodies alone are asked for.
+  const bodies = useFollowing(
+    shapePicture(table, variable, by, moving, []),
+    !by && !each && (hand || drawn.isPlaceholderData),
+    (asked) => figureOf(table, asked, "spread in hand"),
+  );
+  const figure =
+    drawn.data && bodies.data && (hand || drawn.isPlaceholderData) ? withBodies(drawn.data, bodies.data) : drawn.data;
+  const spread = useSteady({ ...spreadOf(table, symbol, firstLook(choices)), enabled: drawn.isFetched });
+  const looked = drawn.isFetched;
+  const classes = useFollowing(heldClasses, looked, (asked) => classesOf(table, symbol, asked));
+  const density = useFollowing(heldDensity, looked, (asked) => densityOf(table, symbol, asked));
+  const normality = useSteady({ ...normalityOf(table, symbol, by?.symbol), enabled: looked });
+  const split = useQuery({ ...splitOf(table, symbol, splitAsked(by, choices)), enabled: looked && by !== undefined });
+  const onSelect = useMarkSelection(table, symbol);
+  const onLevel = useMarkSelection(table, by?.symbol ?? "");
+  const [room, size] = useSize();
+  const drawing = useRef<SVGSVGElement>(null);
+  const [marked, onMark] = useState<number | null>(null);
+  const onEnd = useCallback(() => {
+    setHeld((now) => {
+      const { classes: kept } = now;
+      if (kept) queueMicrotask(() => change({ ...setsNoClasses, ...inAddress(kept) }, true));
+      if (now.bandwidth) queueMicrotask(() => change({ bandwidth: now.bandwidth }, true));
+      return now;
+    });
+  }, [change]);
+  const addressKeeps = JSON.stringify([choices.classes, choices.density]);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once the address holds what was dragged, the hand does not
+  useEffect(() => setHeld({}), [addressKeeps]);
+
+  const found = spread.data;
+  const n = found?.summary.n ?? 0;
+  const few = found !== undefined && n <= MOST_BUMPS;
+  const empty = found !== undefined && n === 0;
+  const trouble = problemOf(drawn.error) ?? problemOf(classes.error);
+  const noCurve = problemOf(density.error);
+  const tooMany = each !== undefined && each.levels.length > MOST_PANELS;
+  const form: Form = choices.form === "facing" && by?.n_levels !== 2 ? "lanes" : choices.form;
+  const offered = LAYERS.filter(
+    (layer) =>
+      (layer !== "bumps" || few) &&
+      (layer !== "limits" || (found && hasLimits(found.subject))) &&
+      // Ridges stand too close for anything but bodies.
+      (!by || form !== "ridges" || ["classes", "density", "normal"].includes(layer)),
+  );
+  const sheet = sheetOf(pictures.length, choices);
+  const title = titled(named(variable));
+  return (
+    <>
+      <Card
+        title={by ? `Within each ${by.label}` : choices.upright ? "All rows, upright" : "Shape on one axis"}
+        className="stack-card"
+        aside={
+          <LayerToggles
+            label="Layers shown"
+            layers={offered}
+            shown={choices.layers.filter(isLayer)}
+            onChange={(layers) => {
+              const kept = choices.layers.filter((other) => !isLayer(other) || !offered.includes(other));
+              change({ layers: [...layers, ...kept].join(" ") }, true);
+            }}
+          />
+        }
+        footer={
+          figure &&
+          !empty && (
+            <>
+              {by && (
+                <span>
+                  levels{" "}
+                  <WordChoice
+                    label="Levels set"
+                    shown={FORM_WORDS[form]}
+                    value={form}
+                    options={FORMS.filter((other) => other !== "facing" || by.n_levels === 2).map((value) => ({
+                      value,
+                      label: FORM_WORDS[value],
+                    }))}
+                    onChoose={(value) => change({ form: value === "lanes" ? null : value })}
+                    className="min-h-6"
+                  />
+                </span>
+              )}
+              {by && (
+                <span>
+                  curves of{" "}
+                  <WordChoice
+                    label="Curves scaled"
+                    shown={SCALING_WORDS[choices.scaling].label}
+                    value={choices.scaling}
+                    options={SCALINGS.map((value) => ({ value, ...SCALING_WORDS[value] }))}
+                    onChoose={(value) => change({ scaling: value === "area" ? null : value })}
+                    className="min-h-6"
+                  />
+                </span>
+              )}
+              {classes.data && (
+                <ClassesChoice
+                  {...{ table, variable }}
+                  classes={classes.data}
+                  asked={choices.classes}
+                  onChange={change}
+                  shown={`${classesWords(classes.data, variable.unit, choices.axis)}, ${interval(classes.data, 0)} …`}
+                  rule={ruleWords(classes.data.rule)}
+                />
+              )}
+              {density.data && (
+                <BandwidthChoice density={density.data} axis={choices.axis} unit={variable.unit} onChange={change} />
+              )}
+              {(choices.layers.includes("box") || by) && (
+                <BoxChoice
+                  box={choices.box}
+                  layers={choices.layers}
+                  rings={choices.rings}
+                  marks={by ? ["fences", "notch", "mean", "widths"] : ["fences", "notch", "mean"]}
+                  onChange={change}
+                />
+              )}
+              {(!by || form === "overlay" || form === "facing") && (
+                <MeasureChoice
+                  measure={choices.measure}
+                  cumulative={false}
+                  onChange={(measure) => change({ measure })}
+                />
+              )}
+              <AxisChoice axis={choices.axis} onChange={change} />
+              <DirectionChoice upright={choices.upright} onChange={change} />
+              <span>
+                panels{" "}
+                <WordChoice
+                  label="Panels"
+                  shown={each ? `for each ${each.label}` : "one"}
+                  value={each?.symbol ?? ""}
+                  options={[
+                    { value: "", label: "one", note: "all rows together" },
+                    ...table.variables
+                      .filter((other) => other !== variable && other !== by && canSplit(other))
+                      .map((other) => ({
+                        value: other.symbol,
+                        label: `for each ${other.label}`,
+                        note: counted(other.n_levels, "level"),
+                      })),
+                  ]}
+                  onChoose={(value) => change({ each: value || null })}
+                  className="min-h-6"
+                />
+              </span>
+              {each && (
+                <span>
+                  axes{" "}
+                  <WordChoice
+                    label="Axes"
+                    shown={choices.freeAxes ? "each its own" : "shared"}
+                    value={choices.freeAxes ? "free" : "shared"}
+                    options={[
+                      { value: "shared", label: "shared", note: "places can be compared" },
+                      { value: "free", label: "each its own", note: "shapes can be compared" },
+                    ]}
+                    onChoose={(value) => change({ axes: value === "free" ? value : null })}
+                    className="min-h-6"
+                  />
+                </span>
+              )}
+              {!by && (
+                <Button
+                  look="word"
+                  aria-pressed={choices.slip !== null}
+                  className="text-small!"
+                  onClick={() => change({ slip: choices.slip ? null : "0.66 0.08" }, true)}
+                >
+                  {choices.slip ? "no number slip" : "number slip"}
+                </Button>
+              )}
+              <TakeAway
+                {...{ drawing, table, variable }}
+                caption={figure.caption}
+                definition={choices.definition}
+                classes={choices.classes}
+              />
+            </>
+          )
+        }
+      >
+        {trouble && (
+          <Notice problem={trouble.problem} remedy={trouble.remedy} className="m-3.5">
+            <RowLinks table={table} rows={Float64Array.from(trouble.rows)} />
+            {choices.axis === "log" && (
+              <Button className="mt-1.5" onClick={() => change({ axis: null })}>
+                Straight axis
+              </Button>
+            )}
+          </Notice>
+        )}
+        {tooMany && each && (
+          <Notice
+            problem={`${each.label} has ${counted(each.levels.length, "level")}; ${MOST_PANELS} panels stand side by side at most.`}
+            remedy="The first are shown. Split by it instead, or choose a variable with fewer levels."
+            className="mx-3.5 mt-3"
+          />
+        )}
+        {noCurve && !trouble && !empty && !by && choices.layers.includes("density") && (
+          <Notice problem={noCurve.problem} remedy={noCurve.remedy} className="mx-3.5 mt-3">
+            <RowLinks table={table} rows={Float64Array.from(noCurve.rows)} />
+          </Notice>
+        )}
+        {!by &&
+          density.data?.cautions.map((caution) => <Notice key={caution} problem={caution} className="mx-3.5 mt-3" />)}
+        {figure?.findings
+          .filter(({ code, holds }) => !holds && code === "unequal")
+          .map(({ code, words }) => (
+            <Notice key={code} problem={words} className="mx-3.5 mt-3">
+              <Button className="mt-1.5" onClick={() => change({ measure: null })}>
+                Draw densities
+              </Button>
+            </Notice>
+          ))}
+        {empty && (
+          <p className="m-auto max-w-80 py-16 text-center font-serif text-lead text-muted-ink">
+            All {table.n_rows} rows are missing here. Once there are values, their classes, box and points stand here on
+            one axis.
+          </p>
+        )}
+        {figure && !by && !each && !empty && !trouble && (
+          <ShapeKey
+            layers={choices.layers}
+            words={{
+              density: density.data ? `density, ${densityWords(density.data, variable.unit, choices.axis)}` : "",
+              normal: found?.normal ? normalWords(found.normal, variable.unit, choices.axis) : "",
+              classes: classes.data ? classesWords(classes.data, variable.unit, choices.axis) : "",
+            }}
+          />
+        )}
+        {figure?.scenes[0]?.facts.cannot.map((words) => (
+          <p key={words} className="px-3.5 pt-2 text-caution text-small">
+            {words}
+          </p>
+        ))}
+        <div ref={room} className="relative min-h-[300px] flex-1 overflow-y-auto overflow-x-hidden">
+          {figure && !empty && !trouble && size && size.width > 80 && (
+            <StageFigure {...{ figure, size, title, drawing, sheet }}>
+              {(plan, document) =>
+                by ? (
+                  <GroupsOverlay
+                    {...{ table, plan, marked, onMark }}
+                    label={`${title} by ${by.label}: arrows walk the levels, Enter selects their rows`}
+                    unit={variable.unit}
+                    wordsOf={(place) => levelWords(split.data, by, place)}
+                    onChoose={(place, label, add) =>
+                      onLevel({ words: [label], asked: { level: by.levels[place] ?? label } }, add)
+                    }
+                  />
+                ) : (
+                  found && (
+                    <ShapeOverlay
+                      {...{ table, plan, document, spread: found, onSelect }}
+                      upright={choices.upright}
+                      classes={classes.data}
+                      density={noCurve ? undefined : density.data}
+                      {...(each
+                        ? {}
+                        : {
+                            handles: {
+                              byHand: choices.classes.boundaries !== undefined,
+                              onWidth: (width) => setHeld({ classes: width }),
+                              onBoundaries: (boundaries) => setHeld({ classes: { boundaries } }),
+                              onBandwidth: (bandwidth) => setHeld({ bandwidth }),
+                              onSlip: (place) =>
+                                change({ slip: place.map((share) => share.toFixed(3)).join(" ") }, true),
+                              onEnd,
+                            },
+                          })}
+                    />
+                  )
+                )
+              }
+            </StageFigure>
+          )}
+          {drawn.isPending && <Wave moving className="absolute top-1/2 left-1/2 w-24 -translate-x-1/2 text-primary" />}
+        </div>
+      </Card>
+      <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
+        {by
+          ? split.data && <NumbersByGroup key={split.data.by} split={split.data} />
+          : found && <ReadingCard table={table} spread={found} onDefinition={(definition) => change({ definition })} />}
+        {normality.data && normality.data.subject.symbol === symbol && (
+          <NormalityCard {...{ table, choices, change }} by={by?.symbol ?? ""} reading={normality.data} />
+        )}
+      </div>
+    </>
+  );
+}
+
+const hasLimits = (subject: { spec_lower: number | null; spec_upper: number | null; target: number | null }) =>
+  subject.spec_lower !== null || subject.spec_upper !== null || subject.target !== null;
+
+const splitAsked = (by: Variable | undefined, { definition, percents, box }: SpreadChoices) => ({
+  by: by?.symbol ?? "",
+  quantile_definition: definition,
+  ...(percents.length > 0 ? { percents } : {}),
+  ...box,
+});
+
+/** What is said of a level at hand. */
+function levelWords(split: Split | undefined, by: Variable, place: number) {
+  const label = nth(by.levels, place);
+  const group = split?.groups.find((each) => each.label === label);
+  if (!split || !group) return null;
+  const { subject } = split;
+  const decimals = decimalsFor(subject.decimals, group.summary.sd);
+  const write = (name: string, value: number | null) =>
+    value === null ? [] : [`${name} ${fixed(value, decimals)}${unitOf(subject.unit)}`];
+  return {
+    name: label,
+    words: [
+      label,
+      `n ${whole(group.n)}`,
+      ...write("median", group.summary.median),
+      ...write("mean", group.summary.mean),
+    ],
+    ends: [group.summary.median],
+  };
+}
+
+/** The normal curve that is drawn. */
+const normalWords = ({ mean, sd }: { mean: number; sd: number }, unit: string, axis: SpreadChoices["axis"]): string =>
+  axis === "log"
+    ? `normal of log₁₀, mean ${significant(mean)}, SD ${significant(sd)}`
+    : `normal, mean ${significant(mean)}, SD ${significant(sd)}${unitOf(unit)}`;
+
+type ShapeKeyProps = { layers: Layer[]; words: Record<"density" | "normal" | "classes", string> };
+
+/** What each line and block is, above the picture. */
+function ShapeKey({ layers, words }: ShapeKeyProps) {
+  return (
+    <ul className="figures flex flex-wrap gap-x-4 px-3.5 pt-2 text-muted-ink text-small">
+      {(["density", "normal", "classes"] as const)
+        .filter((name) => layers.includes(name) && words[name])
+        .map((name) => (
+          <li key={name} className="flex items-center gap-1.5">
+            <svg aria-hidden="true" width={16} height={10}>
+              {name === "density" && <path d="M0 5H16" className="stroke-[2] stroke-series-heron" />}
+              {name === "normal" && (
+                <path d="M1 5H16" strokeDasharray="0.1 4" strokeLinecap="round" className="stroke-[2] stroke-ink" />
+              )}
+              {name === "classes" && (
+                <rect x={2} y={0.5} width={9} height={9} className="fill-heron-fill stroke-series-heron" />
+              )}
+            </svg>
+            {words[name]}
+          </li>
+        ))}
+    </ul>
+  );
+}

@@ -1,0 +1,143 @@
+import type { Picture } from "../../api/figures";
+import type { Table, Variable } from "../../api/studies";
+import { numbersOfSlip } from "./statistics";
+import { BOX_MARKS, LAYERS, type SpreadChoices } from "./useSpreadChoices";
+
+/** How many panels stand side by side at most: of more, each would be too small to be read. */
+export const MOST_PANELS = 12;
+const MEASURES = { density: "density", count: "counts", percent: "percents" } as const;
+
+/** What was chosen, without what was not. */
+function chosen<T extends object>(asked: T): Partial<T> {
+  return Object.fromEntries(
+    Object.entries(asked).filter(([, value]) => value !== undefined && value !== null),
+  ) as Partial<T>;
+}
+
+type Only = { by: string; level: string } | null;
+
+/** The shape of a variable, or of each level of another. only: the level to which a panel is narrowed. */
+export function shapePicture(
+  table: Table,
+  variable: Variable,
+  by: Variable | undefined,
+  choices: Omit<SpreadChoices, "percents">,
+  statistics: readonly string[],
+  only: Only = null,
+): Picture {
+  const { layers, slip, form } = choices;
+  const two = by?.n_levels === 2 || !by;
+  return {
+    source: {
+      kind: "shape",
+      table: table.id,
+      only,
+      variable: variable.symbol,
+      by: by?.symbol ?? "",
+      layers: choices.view === "table" ? ["classes"] : LAYERS.filter((layer) => layers.includes(layer)),
+      box_marks: BOX_MARKS.filter((mark) => layers.includes(mark)),
+      rings: choices.rings,
+      measure: MEASURES[choices.measure],
+      axis: choices.axis,
+      // Two stand back to back, and no more.
+      form: !by ? "overlay" : form === "facing" && !two ? "lanes" : form,
+      scaling: by ? choices.scaling : "area",
+      upright: choices.upright,
+      ...classesOf(choices),
+      ...chosen({ bandwidth: choices.density.bandwidth, kernel: choices.density.kernel }),
+      quantile_definition: choices.definition,
+      ...chosen(choices.box),
+    },
+    furniture:
+      slip && !by ? [{ kind: "slip", x: slip[0], y: slip[1], names: ["n", ...numbersOfSlip(statistics)] }] : [],
+  };
+}
+
+const classesOf = ({ classes: { rule, count, width, start, boundaries, closed } }: Pick<SpreadChoices, "classes">) =>
+  chosen({ rule, count, width, start, boundaries, closed });
+
+/** A panel for each level of a variable; the one without where it has too many or none is chosen. */
+export function panelled(each: Variable | undefined, make: (only: Only) => Picture): Picture[] {
+  if (!each) return [make(null)];
+  return each.levels.map((level) => ({ ...make({ by: each.symbol, level }), title: level }));
+}
+
+/** How panels of levels stand together. */
+export function sheetOf(panels: number, choices: Pick<SpreadChoices, "freeAxes">) {
+  if (panels < 2) return {};
+  return {
+    columns: panels === 4 ? 2 : Math.min(panels, 3),
+    share_across: !choices.freeAxes,
+    share_up: !choices.freeAxes,
+    letters: "none" as const,
+  };
+}
+
+/** Rows up to each value. */
+export function cumulativePicture(
+  table: Table,
+  variable: Variable,
+  choices: Pick<SpreadChoices, "classes" | "lines" | "measure" | "atLeast">,
+): Picture {
+  return {
+    source: {
+      kind: "cumulative",
+      table: table.id,
+      variable: variable.symbol,
+      lines: choices.lines,
+      measure: choices.measure === "count" ? "counts" : "percents",
+      at_least: choices.atLeast,
+      ...classesOf(choices),
+    },
+  };
+}
+
+/** Values in the order of the rows, or of another variable. */
+export const orderPicture = (
+  table: Table,
+  variable: Variable,
+  along: Variable | undefined,
+  { orderMarks }: Pick<SpreadChoices, "orderMarks">,
+): Picture => ({
+  source: {
+    kind: "ordered",
+    table: table.id,
+    variable: variable.symbol,
+    along: along?.symbol ?? "",
+    marks: orderMarks,
+  },
+});
+
+/** How often each level occurs. */
+export const countsPicture = (
+  table: Table,
+  variable: Variable,
+  { measure }: Pick<SpreadChoices, "measure">,
+): Picture => ({
+  source: { kind: "counts", table: table.id, variable: variable.symbol, measure: MEASURES[measure], written: true },
+});
+
+export const timesPicture = (table: Table, variable: Variable, { unit }: Pick<SpreadChoices, "unit">): Picture => ({
+  source: { kind: "times", table: table.id, variable: variable.symbol, unit },
+});
+
+/** Values against a distribution; with `by`, their distances from the means of its levels. */
+export function quantilesPicture(
+  table: Table,
+  variable: string,
+  by: string,
+  { family, plot }: Pick<SpreadChoices, "family" | "plot">,
+): Picture {
+  return {
+    source: {
+      kind: "quantiles",
+      table: table.id,
+      variable,
+      by,
+      // What is left of groups is set against normal scores alone.
+      family: by ? "normal" : family,
+      plot: by && plot === "shares" ? "quantiles" : plot,
+      bands: ["pointwise", "simultaneous"],
+    },
+  };
+}
