@@ -46,7 +46,7 @@ class Edges(BrowserCase):
         table = self.open_table(text, delimiter=",")
         for form in ("lanes", "ridges", "overlay"):
             self.look(table, "x", by="g", form=form)
-            expect(self.page.get_by_role("application").first).to_contain_text("oyster")
+            expect(self.sheet).to_contain_text("oyster")
             self.assert_nothing_scrolls_sideways()
         self.assertEqual(self.page.locator("main b").count(), 0)  # what is typed is data
         self.look(table, "x", by="g", **{"as": "table"})
@@ -56,7 +56,7 @@ class Edges(BrowserCase):
         rows = "\n".join(f"level {i % 300:03d},{i * 37 % 101 / 7:.2f}" for i in range(900))
         table = self.open_table("g,x\n" + rows)
         self.look(table, "x", by="g")
-        expect(self.page.get_by_role("application").first).to_contain_text("level 299")
+        expect(self.sheet).to_contain_text("level 299")
         self.look(table, "x", by="g", form="overlay", upright="yes")
         self.look(table, "x", by="g", **{"as": "table"})
         expect(self.page.get_by_role("alert")).to_contain_text("300 levels; at most 60 stand side by side")

@@ -12,6 +12,7 @@ from heron.errors import HeronError
 from heron.figure import colours, shapes, spread, styles
 from heron.figure import groups as side_by_side
 from heron.figure import pairs as related
+from heron.figure.build.screen import cooks_contours
 from heron.figure.checking import ends_of
 from heron.figure.scene import Axis, Facts, Layer, Scene, SceneSeries, aired, least_above_zero, reach, turned
 from heron.figure.source import CumulativeSource, ShapeSource, Standing
@@ -608,15 +609,27 @@ class Examined(TestCase):
 
     def test_diagnostic_plots_ring_rows_past_a_cut_off_and_leave_out_unknown_ones(self):
         x, y = np.array([0.1, 0.2, 0.9, np.nan]), np.array([1.0, -1.0, 4.0, 2.0])
-        scene = related.examined(
-            x, y, np.array([1, 2, 3, 4]), np.array([0.0, 0, 1, 1]), ("Leverage", ""), ("Residual", "g"), FACTS,
-            limits=[-3.0, 3.0, np.inf], trend=(np.array([0.1, 0.9]), np.array([0.0, 1.0])),
+        plot = related.Examined(
+            x, y, np.array([1, 2, 3, 4]), np.array([False, False, True, True]), ("Leverage", ""), ("Residual", "g"),
+            guides=(("up", -3.0, ""), ("up", 3.0, "limit"), ("across", 1.5, "high"), ("up", np.inf, "none")),
+            trend=(np.array([0.1, 0.9]), np.array([0.0, 1.0])), sizes=np.array([0.0, 0.5, 1.0, 0.0]),
         )  # fmt: skip
+        scene = related.examined(plot, FACTS)
         self.assertEqual(layer(scene, "beyond").rows.tolist(), [3])
         self.assertEqual(layer(scene, "points").rows.tolist(), [1, 2])
-        self.assertEqual([each.y[0] for each in scene.layers if each.role == "limits"], [-3, 3])
+        self.assertEqual(layer(scene, "points").size.tolist(), [0, 0.5])
+        limits = [(each.x[0] == each.x[1], each.texts) for each in scene.layers if each.role == "limits"]
+        self.assertEqual(limits, [(False, ()), (False, ("limit",)), (True, ("high",))])
         np.testing.assert_array_equal(layer(scene, "smooth").x, (0.1, 0.9))
-        self.assertLess(scene.up.low, -3)
+        self.assertTrue(scene.up.low < -3 and scene.across.high > 1.5)
+
+    def test_contours_are_where_cooks_distance_has_their_value(self):
+        n, p = 30, 3
+        for h, t, _ in cooks_contours(n, p, 0.6):
+            internal = t**2 * (n - p) / (n - p - 1 + t**2)
+            distance = internal * h / ((1 - h) * p)
+            self.assertLess(np.ptp(distance), 1e-9)
+            self.assertIn(round(float(distance[0]), 9), (0.5, 1.0))
 
     def test_times_are_counted_in_days_since_1970(self):
         scene = spread.in_time(np.array([10.0, 11.0, 13.0]), np.array([4, 0]), "Day", FACTS)

@@ -11,6 +11,7 @@ from heron.readings import groups as compare
 from heron.readings import normality as normal
 from heron.readings import ordering as ordered
 from heron.readings import spread as reading
+from heron.readings.outliers import left_out_of
 from heron.readings.spread import spread as whole_spread
 from ninja import Query, Router
 from pydantic import Field
@@ -32,7 +33,6 @@ from server.readings.schemas import (
     AgainstIn,
     AgainstOut,
     AuditOut,
-    BumpsOut,
     ByLevelsOut,
     ChapterOut,
     ClassesIn,
@@ -165,8 +165,7 @@ def spread(request: SignedIn, table_id: UUID, variable: PlainText, options: Quer
 @router.get("/tables/{table_id}/readings/split", response=ByLevelsOut)
 def split(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[SplitIn]) -> Any:
     def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        grouping = found.beside(options.by)
-        return by_levels(found, grouping, options.box(), options.curve(), options.cut(), options.level, cancellation)
+        return by_levels(found, found.table.variable(options.by), options.box(), options.level, cancellation)
 
     return answer(request, table_id, variable, compute, binary=True)
 
@@ -194,14 +193,6 @@ def density(request: SignedIn, table_id: UUID, variable: PlainText, options: Que
     def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         subject, used, curve = reading.density_curve(found, options.bandwidth, options.kernel, options.axis)
         return {"subject": subject, "used": used, "density": curve}
-
-    return answer(request, table_id, variable, compute, binary=True)
-
-
-@router.get("/tables/{table_id}/readings/bumps", response=BumpsOut)
-def bumps(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[DensityIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        return reading.bumps(found, options.bandwidth, options.kernel, options.axis)
 
     return answer(request, table_id, variable, compute, binary=True)
 
@@ -380,7 +371,7 @@ def left_out(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
     """A statistic without each row in turn."""
 
     def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        return screen.left_out(found, asked.statistic)
+        return left_out_of(found, asked.statistic)
 
     return answer(request, table_id, variable, compute, binary=True)
 

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from heron import influence, normality, thinning
+from heron import influence
 from heron.checks import Floats, Ints
 from heron.columns import Column
 from heron.errors import InputError
@@ -13,12 +13,10 @@ from heron.ledger import VariableView
 from heron.readings import Cancellation, Subject, subject_of
 from heron.readings.influence import (
     RelationSettings,
-    Smooth,
     columns_of,
     measured,
     products_of,
     relation_of,
-    smoothed,
 )
 from heron.wording import typeset
 
@@ -61,11 +59,7 @@ class InfluentialRow:
 
 @dataclass(frozen=True)
 class RelationReading:
-    """A fit for the screen. Arrays of (n_sent,) points, positions from 1; x: of the first predictor that is a number,
-    None-filled where none is; line_x, line_y: (2,) the line, where there is one predictor and it is a number.
-    dfbetas: (n_sent * p,) row by row; partial_x, partial_y: (n_sent * (p - 1),) row by row, of the coefficients but the
-    intercept. trend, size_trend: smooths of the residuals, and of the root of their size, over the fitted values.
-    """
+    """What is told of a fit. rows: those beyond a cut-off, or of most influence."""
 
     response: Subject
     predictors: tuple[Subject, ...]
@@ -81,26 +75,6 @@ class RelationReading:
     n_missing: int
     n_beyond: int
     n_undecided: int
-    positions: Ints
-    x: Floats
-    y: Floats
-    fitted: Floats
-    residuals: Floats
-    leverage: Floats
-    external: Floats
-    cooks: Floats
-    dffits: Floats
-    covratio: Floats
-    dfbetas: Floats
-    partial_x: Floats
-    partial_y: Floats
-    line_x: Floats
-    line_y: Floats
-    trend: Smooth | None
-    size_trend: Smooth | None
-    qq_scores: Floats
-    qq_low: Floats
-    qq_high: Floats
     rows: tuple[InfluentialRow, ...]
     undefined: dict[str, str]
     words: tuple[str, ...]
@@ -136,20 +110,13 @@ def _as_read(variable: VariableView) -> Column:
 def related(table: TableSnapshot, asked: RelationSettings, cancellation: Cancellation) -> RelationReading:
     measures = measured(table, asked, cancellation)
     whole, found, beyond = measures.relation, measures.found, measures.beyond
-    own, taken, y, made = whole.own, whole.taken, whole.y, whole.design
-    any_beyond, first, sent = measures.any_beyond, measures.first, measures.shown
+    own, y = whole.own, whole.y
+    any_beyond, first = measures.any_beyond, measures.first
     response = table.variable(asked.response)
     looked = row_decisions(table, [asked.response, *asked.predictors])
     decided = decided_on(response, looked)
     n_beyond = int(np.count_nonzero(any_beyond))
     n_undecided = int(np.count_nonzero(any_beyond & (looked.of_row == 0)))
-    known = made.rows
-    cancellation.check()
-    number = next((variable for variable in own if isinstance(taken[variable.label], np.ndarray)), None)
-    x = taken[number.label] if number else np.full(y.size, np.nan)
-    line = _line(x, made.rows, found.coefficients) if number and len(found.names) == 2 else (np.empty(0),) * 2
-    partials = [influence.partial(made, place) for place in range(1, made.p)]
-    scores, low, high = _band(found.external[known])
     return RelationReading(
         subject_of(response),
         tuple(subject_of(variable) for variable in own),
@@ -165,25 +132,6 @@ def related(table: TableSnapshot, asked: RelationSettings, cancellation: Cancell
         found.n_missing,
         n_beyond,
         n_undecided,
-        sent + 1,
-        x[sent],
-        y[sent],
-        found.fitted[sent],
-        found.residuals[sent],
-        found.leverage[sent],
-        found.external[sent],
-        found.cooks[sent],
-        found.dffits[sent],
-        found.covratio[sent],
-        found.dfbetas[sent].ravel(),
-        np.column_stack([part.x[sent] for part in partials]).ravel(),
-        np.column_stack([part.y[sent] for part in partials]).ravel(),
-        *line,
-        smoothed(found.fitted[known], found.residuals[known]),
-        smoothed(found.fitted[known], np.sqrt(np.abs(found.internal[known]))),
-        scores,
-        low,
-        high,
         tuple(_row(found, y, i, beyond, action_of(looked, i)) for i in first.tolist()),
         found.undefined,
         influence.describe(found, any_beyond),
@@ -232,17 +180,6 @@ def _row(
 def _line(x: Floats, rows: Ints, coefficients: Floats) -> tuple[Floats, Floats]:
     ends = np.array([x[rows].min(), x[rows].max()])
     return ends, coefficients[0] + coefficients[1] * ends
-
-
-def _band(external: Floats) -> tuple[Floats, Floats, Floats]:
-    """Normal scores and the pointwise band of studentized residuals, at a few positions; empty where there is none."""
-    kept = external[np.isfinite(external)]
-    try:
-        plot = normality.qq(kept)
-    except InputError:
-        return np.empty(0), np.empty(0), np.empty(0)
-    at = thinning.positions(plot.scores.size)
-    return plot.scores[at], plot.point_low[at], plot.point_high[at]
 
 
 def pulled(table: TableSnapshot, asked: RelationSettings, rows: Sequence[int]) -> PulledReading:

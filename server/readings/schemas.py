@@ -12,7 +12,8 @@ from heron.readings import lines as fits
 from heron.readings.influence import MOST_PREDICTORS, RelationSettings
 from heron.readings.normality import Against, NormalityReading
 from heron.readings.ordering import OrderReading, TimesReading
-from heron.readings.spread import BoxSettings, Bumps, Comparison, Intervals, Spread
+from heron.readings.outliers import LeftOut
+from heron.readings.spread import BoxSettings, Comparison, Intervals, Spread
 from heron.sensitivity import Statistic
 from ninja import Schema
 from pydantic import BeforeValidator, Field
@@ -25,9 +26,9 @@ from server.readings.ladder import Gains, LadderReading, Tried
 from server.readings.lineup import LineUpShown
 from server.readings.overview import Overview
 from server.readings.relation import PulledReading, RelationReading
-from server.readings.screen import LeftOut, ScreenReading, TogetherReading, Weighed
+from server.readings.screen import ScreenReading, TogetherReading, Weighed
 from server.readings.selectors import Within
-from server.readings.split import ByLevels, CurveSettings
+from server.readings.split import ByLevels
 from server.studies.snapshots import VariableSnapshot
 
 SpreadOut = schema_of(Spread)
@@ -35,7 +36,6 @@ NormalityOut = schema_of(NormalityReading)
 WithinOut = schema_of(Within)
 ByLevelsOut = schema_of(ByLevels)
 AgainstOut = schema_of(Against)
-BumpsOut = schema_of(Bumps)
 LadderOut = schema_of(LadderReading)
 GainsOut = schema_of(Gains, list[float | None])
 TriedOut = schema_of(Tried, list[float | None])
@@ -192,11 +192,8 @@ class DensityIn(TryingIn):
     axis: AxisIn = "straight"
 
 
-class SplitIn(BoxIn, ClassesIn, DensityIn):
-    by: PlainText = ""
-
-    def curve(self) -> CurveSettings:
-        return CurveSettings(self.bandwidth, self.kernel, self.axis)
+class SplitIn(BoxIn):
+    by: PlainText
 
 
 class NumbersIn(BoxIn, ClassesIn):

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from heron import outliers, sensitivity, summary, thinning
+from heron import outliers, sensitivity, summary
 from heron.checks import Floats, Ints
 from heron.ledger import Used
 from heron.readings import Cancellation, Subject, series_of, subject_of
@@ -38,8 +38,7 @@ class FlaggedRow:
 class ScreenReading:
     """rows: those named by most rules first, at most 300, then those set aside; n_flagged, n_undecided: of all rows.
 
-    values, positions, groups: (n_sent,) the points of the plot, the row of each (from 1) and its group's place in
-    group_labels. words: what a careful colleague would say; report: what was done, for a methods section.
+    words: what a careful colleague would say; report: what was done, for a methods section.
     """
 
     subject: Subject
@@ -50,9 +49,6 @@ class ScreenReading:
     rows: tuple[FlaggedRow, ...]
     n_flagged: int
     n_undecided: int
-    values: Floats
-    positions: Ints
-    groups: Ints
     words: tuple[str, ...]
     report: tuple[str, ...]
 
@@ -65,19 +61,6 @@ class Weighed:
     changes: tuple[sensitivity.Change, ...]
     first_group: str
     rows: int
-
-
-@dataclass(frozen=True)
-class LeftOut:
-    """A statistic without each row: positions (n_sent,) from 1, values (n_sent,)."""
-
-    subject: Subject
-    statistic: sensitivity.Statistic
-    whole: float | None
-    positions: Ints
-    values: Floats
-    furthest: int | None
-    undefined: dict[str, str]
 
 
 def screened(
@@ -110,7 +93,7 @@ def screened(
                 note,
             )
         )
-    flagged, sent, x = found.flagged, found.shown, found.values
+    flagged, x = found.flagged, found.values
     undecided = int(np.count_nonzero(looked.of_row[flagged] == 0))
     return ScreenReading(
         subject_of(variable),
@@ -121,9 +104,6 @@ def screened(
         tuple(rows),
         int(flagged.size),
         undecided,
-        x[sent],
-        sent + 1,
-        index[sent],
         outliers.describe(named, rules, x, unit=typeset(variable.unit), label=typeset(variable.label)),
         outliers.report(
             typeset(variable.label),
@@ -186,17 +166,6 @@ def weighed(variable: VariableSnapshot, by: VariableSnapshot | None, rows: Seque
     return Weighed(subject_of(variable), changes, labels[0], there)
 
 
-def left_out(variable: VariableSnapshot, statistic: sensitivity.Statistic) -> LeftOut:
-    x = numbers(variable)
-    found = sensitivity.leave_one_out(x, statistic)
-    known = np.flatnonzero(~np.isnan(found.values))
-    sent = thinning.points(known, found.values[known])
-    furthest = None if found.furthest is None else found.furthest + 1
-    return LeftOut(
-        subject_of(variable), statistic, found.whole, sent + 1, found.values[sent], furthest, found.undefined
-    )
-
-
 @dataclass(frozen=True)
 class FarRow:
     """A row beyond the cut-off. values: of the variables, as text."""
@@ -212,13 +181,9 @@ class FarRow:
 
 @dataclass(frozen=True)
 class TogetherReading:
-    """Distances over several variables. robust, classical, positions: (n_sent,), positions from 1; rows: those beyond
-    the cut-off, the farthest first, at most 300."""
+    """Distances over several variables. rows: those beyond the cut-off, the farthest first, at most 300."""
 
     variables: tuple[Subject, ...]
-    robust: Floats
-    classical: Floats
-    positions: Ints
     cutoff: float
     reference: str
     rows: tuple[FarRow, ...]
@@ -232,7 +197,7 @@ class TogetherReading:
 
 def together(table: TableSnapshot, symbols: Sequence[str], cancellation: Cancellation) -> TogetherReading:
     far = far_rows(table, symbols, cancellation)
-    own, found, sent = [table.variable(each.symbol) for each in far.variables], far.found, far.shown
+    own, found = [table.variable(each.symbol) for each in far.variables], far.found
     looked = row_decisions(table, [variable.symbol for variable in own])
     originals = [variable.described for variable in own]
     rows = tuple(
@@ -247,9 +212,6 @@ def together(table: TableSnapshot, symbols: Sequence[str], cancellation: Cancell
     )
     return TogetherReading(
         tuple(subject_of(variable) for variable in own),
-        found.robust[sent],
-        found.classical[sent],
-        sent + 1,
         found.cutoff,
         found.reference,
         rows,

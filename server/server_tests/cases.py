@@ -76,6 +76,26 @@ class StudyCase(TestCase):
         # A test that is rolled back leaves a revision that the next one reaches by another way.
         forget_everything()
 
+    def figure(self, source: dict[str, Any], *, at: int | None = None) -> Any:
+        """What a stage shows of a source."""
+        asked = {"panels": json.dumps([{"source": source}]), **({} if at is None else {"at": at})}
+        response = self.client.get(f"/api/tables/{source['table']}/figure", asked)
+        self.assertEqual(response.status_code, 200, response.content[:600])
+        return unpacked(response.content)
+
+    def layers(self, variable: str, **said: Any) -> dict[str, Any]:
+        """The layers of a picture of a variable, by their roles."""
+        source = {"kind": "shape", "table": str(self.table.pk), "variable": variable, **said}
+        return {each["role"]: each for each in self.figure(source)["scenes"][0]["layers"]}
+
+    def points(self, variable: str, table: Any = None, *, at: int | None = None, **said: Any) -> Any:
+        """The values of a variable as a picture has them, point by point: (across, rows, up)."""
+        table = table or self.table
+        shape = {"layers": ["points"]} if said.get("kind", "shape") == "shape" else {}
+        source = {"kind": "shape", "table": str(table.pk), "variable": variable, **shape, **said}
+        layers = [each for each in self.figure(source, at=at)["scenes"][0]["layers"] if each["form"] == "points"]
+        return tuple(np.concatenate([np.empty(0), *(layer[name] for layer in layers)]) for name in ("x", "rows", "y"))
+
     def reading(self, name: str, variable: str, table: Table | None = None, **options: Any) -> Any:
         response = self.client.get(self.address(name, table), {"variable": variable, **options})
         self.assertEqual(response.status_code, 200, response.content[:500])

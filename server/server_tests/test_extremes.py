@@ -31,9 +31,20 @@ READINGS = (
     "definitions",
     "intervals",
     "order",
-    "bumps",
     "against",
 )
+
+
+EVERY = ["classes", "density", "normal", "bumps", "rug", "box", "violin", "points", "limits"]
+PICTURES = (
+    ("shape", {"layers": EVERY, "box_marks": ["fences", "notch", "mean", "widths"], "measure": "counts"}),
+    ("shape", {"layers": EVERY, "axis": "log", "upright": True, "whiskers": "percentiles"}),
+    ("shape", {"layers": ["classes", "density"], "boundaries": [0.0, 15.0, 30.0], "whiskers": "range"}),
+    ("shape", {"layers": ["box"], "scaling": "height"}), ("cumulative", {"lines": ["polygon", "steps"]}),
+    ("ordered", {"marks": ["joined", "quartiles", "run", "jumps", "limits"]}), ("counts", {"written": True}),
+    ("quantiles", {"bands": ["pointwise", "simultaneous"], "plot": "off the line"}),
+    ("quantiles", {"family": "gamma", "plot": "shares"}),
+)  # fmt: skip
 
 
 def text_of(columns):
@@ -74,7 +85,13 @@ class Edges(StudyCase):
         for variable, axis, whiskers in itertools.product(COLUMNS, ("straight", "log"), ("range", "percentiles")):
             asked = {"variable": variable, "axis": axis, "whiskers": whiskers, "percents": [0, 50, 100]}
             self.answers(self.address("spread"), **asked)
-            self.answers(self.address("split"), **asked)
+        drawn = 0
+        for variable, (kind, said) in itertools.product(COLUMNS, PICTURES):
+            source = {"kind": kind, "table": str(self.table.pk), "variable": variable, **said}
+            with self.subTest(source=source):
+                panels = json.dumps([{"source": source}])
+                drawn += self.answers(f"/api/tables/{self.table.pk}/figure", panels=panels) is not None
+        self.assertGreater(drawn, 60)
         for family, variable in itertools.product(("log-normal", "weibull", "exponential", "gamma"), COLUMNS):
             self.answers(self.address("against"), variable=variable, family=family)
 

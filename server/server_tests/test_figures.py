@@ -9,10 +9,14 @@ from heron.figure.source import (
     CountsSource,
     CumulativeSource,
     DifferencesSource,
+    DistancesSource,
     EstimatesSource,
     GroupsSource,
+    InfluenceSource,
+    LeftOutSource,
     OrderedSource,
     QuantilesSource,
+    RulesSource,
     ShapeSource,
     SharesSource,
     TimesSource,
@@ -24,7 +28,7 @@ from server.server_tests.test_plates import PlateCase
 
 OVER = (
     GroupsSource, SharesSource, EstimatesSource, DifferencesSource, ShapeSource, CumulativeSource, CountsSource,
-    TimesSource, QuantilesSource, OrderedSource,
+    TimesSource, QuantilesSource, OrderedSource, RulesSource, LeftOutSource, DistancesSource, InfluenceSource,
 )  # fmt: skip
 ROLES: dict[str, list[dict[str, Any]]] = {
     "groups": [
@@ -44,6 +48,12 @@ ROLES: dict[str, list[dict[str, Any]]] = {
     "cumulative": [{"variable": "mass"}, {"variable": "length", "by": "site"}],
     "counts": [{"variable": "bed"}, {"variable": "site"}], "times": [{"variable": "day"}],
     "quantiles": [{"variable": "mass"}, {"variable": "mass", "by": "bed", "family": "normal", "plot": "quantiles"}],
+    "rules": [{"variable": "mass"}, {"variable": "length", "by": "bed"}], "left-out": [{"variable": "mass"}],
+    "distances": [{"variables": ["mass", "length"]}],
+    "influence": [
+        {"response": "mass", "predictors": ["length"]}, {"response": "mass", "predictors": ["length", "bed"]},
+        {"response": "mass", "predictors": ["length", "bed"], "product": ["length", "bed"]},
+    ],
     "ordered": [{"variable": "mass"}, {"variable": "length", "along": "mass"}],
     "differences": [{"variable": "mass", "by": "bed"}, {"variable": "length", "by": "bed", "pair": "day"}],
 }  # fmt: skip
@@ -69,7 +79,7 @@ def drawn_value(hint: Any, rng: np.random.Generator) -> Any:
 def by_chance(kind: Any, roles: dict[str, Any], rng: np.random.Generator) -> dict[str, Any]:
     """A source with random choices of all that its kind offers."""
     hints = get_type_hints(kind)
-    named = {*kind.SYMBOLS, "kind", "table", "only", "as_if", "reference", "combined", "none_words"}
+    named = {*kind.SYMBOLS, "kind", "table", "only", "as_if", "reference", "combined", "none_words", "product"}
     said = {
         field.name: drawn_value(hints[field.name], rng)
         for field in fields(kind)

@@ -67,7 +67,7 @@ class Making(StudyCase):
         table = Table.objects.get(pk=made["id"])
         found = self.reading("spread", "strength", table)
         self.assert_used(found, {"n": 3, "missing": 0, "missing_counts": {}, "set_aside": 3})
-        self.assertEqual(found["values"].tolist(), [28.1, 29.5, 33.0])
+        self.assertEqual(self.points("strength", table)[0].tolist(), [28.1, 29.5, 33.0])
         self.assertEqual(self.reading("rows", "strength", table, set_aside=True)["rows"].tolist(), [1, 2, 6])
         said = self.client.get(f"/api/tables/{made['id']}/ledger").json()["entries"]
         self.assertEqual([entry["kind"] for entry in said], ["set-aside", "follow"])
@@ -117,7 +117,7 @@ class Making(StudyCase):
         values = []
         for name in ("One", "Two"):
             made = self.make(SIMULATED, [], name=name).json()
-            values.append(self.reading("spread", "height", Table.objects.get(pk=made["id"]))["values"].tolist())
+            values.append(self.points("height", Table.objects.get(pk=made["id"]))[0].tolist())
         self.assertEqual(values[0], values[1])
         self.assertEqual(len(values[0]), 100)
 

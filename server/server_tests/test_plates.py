@@ -114,7 +114,7 @@ class Scenes(PlateCase):
             self.assertEqual(self.layer(scene, "classes", label)["high_y"].sum(), own.size)
             box = self.layer(scene, "box", label)
             self.assertAlmostEqual(box["x"][0], np.median(own))
-            self.assertEqual(box["strip"], 0)  # below the heights
+            self.assertIn(box["strip"], (2, 3))  # below the heights, under the rug
             np.testing.assert_array_equal(np.sort(self.layer(scene, "points", label)["x"]), np.sort(own))
         self.assertEqual(dict(map(tuple, scene["facts"]["n"])), {"north": 59, "south": 60})
         curve = self.layer(self.scene(self.source("shape", variable="mass", layers=["density"])), "density")
@@ -414,7 +414,7 @@ class Words(PlateCase):
         for part in (
             "Open marks: mean; bars: one SD to each side.",
             "n: high 40, low 40, mid 39.",
-            "1 row without a value.",
+            "1 row without a value (n/r 1).",
         ):
             self.assertIn(part, caption)
         self.on_table("", kind="set-aside", rows=[10, 11], reason="broken")

@@ -18,7 +18,7 @@ LOG = {"how": "scale", "setting": {"way": "log"}}
 
 class Trying(StudyCase):
     def mass(self):
-        return self.reading("spread", "mass")["values"]
+        return self.points("mass")[0]
 
     def test_the_ladder_is_the_cores_with_rows_from_one(self):
         found = self.reading("ladder", "eggs")["ladder"]
@@ -36,7 +36,7 @@ class Trying(StudyCase):
         found = self.reading("spread", "mass", as_if=as_if)
         logs = np.log10(self.mass())
         self.assertEqual((found["subject"]["label"], found["subject"]["unit"]), ("log10 mass", "log10 g"))
-        np.testing.assert_allclose(found["values"], logs)
+        np.testing.assert_allclose(self.points("mass", as_if=as_if)[0], logs)
         self.assertAlmostEqual(found["summary"]["skewness"], summary.summarize(logs).skewness)
         self.assertEqual(found["used"]["missing_counts"], {"n/r": 1})
         back, expected = found["back"], summary.summarize(logs)
@@ -113,13 +113,13 @@ class Adopting(StudyCase):
     def test_a_scale_is_adopted_and_follows(self):
         symbol = self.derive(LOG).json()["symbol"]
         self.assertEqual(symbol, "log10_mass")
-        before = self.reading("spread", symbol)
+        before, *_ = self.points(symbol)
         self.on_table("/correct", cells=[{"variable": "mass", "row": 1, "text": "100"}], reason="misread")
         after = self.reading("spread", symbol)
-        self.assertEqual((before["values"][0], after["values"][0]), (0, 2))
+        self.assertEqual((before[0], self.points(symbol)[0][0]), (0, 2))
         self.assertEqual(after["back"]["name"], "Geometric mean")
         self.derive({"how": "expression", "text": "10^log10_mass - mass"}, label="nothing", unit="")
-        nothing = self.reading("spread", "nothing")["values"]
+        nothing, *_ = self.points("nothing")
         np.testing.assert_allclose(nothing, 0, atol=1e-9)
         stands = self.on_table("/take-away", variable=symbol)
         self.assert_problem(stands, 409, "stands-on")
@@ -173,11 +173,11 @@ class Adopting(StudyCase):
     def test_a_name_given_up_can_be_given_again_to_another_recipe(self):
         self.derive(LOG, label="y")
         revision = Table.objects.get(pk=self.table.pk).revision
-        first = self.reading("spread", "y")["values"]
+        first, *_ = self.points("y")
         self.on_table("/take-away", variable="y")
         self.derive({"how": "expression", "text": "mass * 0 + 1"}, label="y", unit="")
-        self.assertEqual(set(self.reading("spread", "y")["values"].tolist()), {1.0})
-        np.testing.assert_array_equal(self.reading("spread", "y", at=revision)["values"], first)
+        self.assertEqual(set(self.points("y")[0].tolist()), {1.0})
+        np.testing.assert_array_equal(self.points("y", at=revision)[0], first)
 
     def test_the_variable_says_how_it_was_made_and_is_bounded_by_what_it_is(self):
         symbol = self.derive({"how": "scale", "setting": {"way": "logit"}}, label="odds", unit="").json()["symbol"]

@@ -12,7 +12,7 @@ class Strangers(StudyCase):
         structure = ClassStructure.objects.create(study=self.study, name="x", boundaries=[0, 1], closed="left")
         table = f"/api/tables/{self.table.pk}"
         readings = ("spread", "classes", "density", "normality", "counts", "definitions", "rows", "numbers.csv")
-        readings += ("bumps", "against", "order", "times")
+        readings += ("against", "order", "times")
         return [
             ("get", table),
             ("delete", table),

@@ -75,7 +75,7 @@ class Screening(StudyCase):
         asked = {"of": "mass", "label": "mass, pulled in", "way": way}
         self.assert_problem(self.on_table("/derive", **asked), 422, "no-reason")
         self.on_table("/derive", **asked, reason="scale overloaded")
-        values = self.reading("spread", "mass_pulled_in")["values"]
+        values, *_ = self.points("mass_pulled_in")
         np.testing.assert_allclose(values, np.where(np.arange(60) == 7, 40, MASS))
         self.assertEqual(self.screen()["rows"][0]["deed"], "pulled in")
         self.assertEqual(Entry.objects.get(table=self.table, kind="derive").reason, "scale overloaded")
@@ -123,7 +123,10 @@ class Screening(StudyCase):
     def test_several_variables_together(self):
         found = self.reading("together", "mass", variables=["len", "mass"])
         own = outliers.distances({"len": LENGTH, "mass": MASS})
-        np.testing.assert_allclose(found["robust"], own.robust)
+        source = {"kind": "distances", "table": str(self.table.pk), "variables": ["len", "mass"]}
+        points = [each for each in self.figure(source)["scenes"][0]["layers"] if each["form"] == "points"]
+        robust = dict(zip(*(np.concatenate([each[name] for each in points]) for name in ("rows", "y")), strict=True))
+        np.testing.assert_allclose([robust[i + 1] for i in range(own.robust.size)], own.robust)
         self.assertEqual({row["row"] for row in found["rows"][:2]}, {8, 32})
         self.assertTrue(math.isclose(found["cutoff"], own.cutoff))
         alone = self.client.get(self.address("together"), {"variables": ["len"]})

@@ -25,15 +25,15 @@ class Weighted(StudyCase):
             self.assertAlmostEqual(found["summary"][name], getattr(expected, name), msg=name)
         used = found["used"]
         self.assertEqual((used["n"], used["missing"], used["weighted_by"], used["weightless"]), (8, 2, "eggs", 2))
-        self.assertEqual(found["box"]["outlier_rows"].tolist(), [5])
-        self.assertEqual(found["rows"].tolist(), [1, 1, 1, 3, 3, 3, 3, 5])
+        self.assertEqual(self.points("length")[1].tolist(), [1, 1, 1, 3, 3, 3, 3, 5])
+        self.assertEqual(self.points("length", layers=["box"])[1].tolist(), [5])
         cut = self.reading("classes", "length", boundaries=[1, 2, 3, 10])["classes"]
         self.assertEqual(cut["counts"], [3, 4, 1])
         curve = self.reading("density", "length")["density"]
         np.testing.assert_allclose(curve["density"], density.estimate(STANDS_FOR).density)
-        plot = self.reading("normality", "length")
-        np.testing.assert_allclose(plot["qq"]["ordered"], STANDS_FOR)
-        self.assertEqual(plot["qq"]["rows"].tolist(), [1, 1, 1, 3, 3, 3, 3, 5])
+        _, rows, ordered = self.points("length", kind="quantiles")
+        np.testing.assert_allclose(ordered, STANDS_FOR)
+        self.assertEqual(rows.tolist(), [1, 1, 1, 3, 3, 3, 3, 5])
 
     def test_levels_tables_and_every_variable_at_once_are_weighted_too(self):
         table = stored(self.owner, "side,length,eggs\nl,1,3\nr,2,2\nl,4,1\n,5,4\nr,,2\n", name="Sides")
@@ -44,14 +44,15 @@ class Weighted(StudyCase):
         split = self.reading("split", "length", by="side")
         self.assertEqual([(group["label"], group["n"]) for group in split["groups"]], [("l", 4), ("r", 2)])
         self.assertEqual([group["summary"]["mean"] for group in split["groups"]], [7 / 4, 2])
-        self.assertEqual(split["without_level"], 4)
+        shown = self.figure({"kind": "shape", "table": str(table.pk), "variable": "length", "by": "side"})
+        self.assertIn("4 rows with a value but no side not shown.", shown["caption"])
         cross = self.reading("cross", "length", by="side", boundaries=[0, 3, 6])["table"]
         self.assertEqual([row["counts"] for row in cross["rows"]], [[3, 2], [1, 0]])
         [length, eggs] = self.client.get(f"/api/tables/{table.pk}/readings/overview").json()["variables"]
         self.assertEqual((length["used"]["n"], length["used"]["missing"], eggs["used"]["n"]), (10, 2, 5))
         left = np.array([1, 1, 1, 4]) - 7 / 4
-        residual = self.reading("normality", "length", by="side")["qq"]
-        np.testing.assert_allclose(residual["ordered"], np.sort([*left, 0, 0]), atol=1e-12)
+        residuals = self.points("length", kind="quantiles", by="side")[2]
+        np.testing.assert_allclose(residuals, np.sort([*left, 0, 0]), atol=1e-12)
 
     def test_it_is_a_decision_that_can_be_taken_back_and_must_be_frequencies(self):
         self.on_table("/undo")
@@ -63,15 +64,17 @@ class Weighted(StudyCase):
 
 class InOrder(StudyCase):
     def test_by_row_and_along_a_time(self):
-        x = self.reading("spread", "mass")["values"]
+        x, rows, _ = self.points("mass")
         by_row = self.reading("order", "mass")
         expected = ordering.in_order(np.insert(x, 4, np.nan))  # row 5 is missing
         self.assertEqual((by_row["found"]["runs"], by_row["found"]["words"]), (expected.runs, list(expected.words)))
-        self.assertEqual(by_row["rows"].tolist(), [row for row in range(1, 31) if row != 5])
-        self.assertEqual(by_row["after_hole"].tolist(), [4])
+        drawn = self.points("mass", kind="ordered")
+        self.assertEqual((drawn[1].tolist(), drawn[2].tolist()), (rows.tolist(), x.tolist()))
+        joined = self.layers("mass", kind="ordered")["joined"]
+        self.assertEqual(np.flatnonzero(np.isnan(joined["y"])).tolist(), [4])  # where row 5 is missing
         along = self.reading("order", "mass", along="when")
         self.assertEqual((along["along"], along["along_kind"]), ("when", "date-time"))
-        self.assertEqual(along["rows"].tolist(), by_row["rows"].tolist())
+        self.assertEqual(self.points("mass", kind="ordered", along="when")[1].tolist(), rows.tolist())
         self.assert_problem(
             self.client.get(self.address("order"), {"variable": "mass", "along": "tray"}), 422, "not-numeric"
         )
@@ -79,9 +82,9 @@ class InOrder(StudyCase):
     def test_a_long_series_is_sent_as_its_outline(self):
         values = np.random.default_rng(1).normal(size=50_000).round(4)
         table = stored(self.owner, "x\n" + "\n".join(map(str, values)), name="Long")
-        found = self.reading("order", "x", table)
-        self.assertLessEqual(found["values"].size, 8_000)
-        self.assertEqual((found["values"].min(), found["values"].max()), (values.min(), values.max()))
+        drawn = self.points("x", table, kind="ordered")[2]
+        self.assertLessEqual(drawn.size, 8_000)
+        self.assertEqual((drawn.min(), drawn.max()), (values.min(), values.max()))
 
     def test_times_by_a_unit(self):
         found = self.reading("times", "when", unit="week")["times"]
@@ -91,13 +94,13 @@ class InOrder(StudyCase):
 
 class Drawn(StudyCase):
     def mass(self):
-        return self.reading("spread", "mass")["values"]
+        return self.points("mass")[0]
 
     def test_another_family_and_the_residuals_within_levels(self):
-        found = self.reading("against", "mass", family="log-normal")
-        np.testing.assert_allclose(found["expected"], normality.fitted(self.mass(), family="log-normal").expected)
+        expected = self.points("mass", kind="quantiles", family="log-normal")[0]
+        np.testing.assert_allclose(expected, normality.fitted(self.mass(), family="log-normal").expected)
         residual = self.reading("normality", "mass", by="tray")
-        x, rows = self.mass(), self.reading("spread", "mass")["rows"]
+        x, rows, _ = self.points("mass")
         even = rows % 2 == 0
         left = np.where(even, x - x[even].mean(), x - x[~even].mean())
         self.assertEqual(residual["within"], "tray")
@@ -106,17 +109,14 @@ class Drawn(StudyCase):
         )
 
     def test_bumps_and_whiskers(self):
-        bumps = self.reading("bumps", "mass")
-        np.testing.assert_allclose(
-            bumps["heights"].reshape(29, 256).sum(axis=0), density.estimate(self.mass(), points=256).density
-        )
+        piled = self.layers("mass", layers=["bumps"])["piled"]["y"].reshape(29, 257)[:, :-1]
+        np.testing.assert_allclose(piled[-1], density.estimate(self.mass(), points=256).density)
         box = self.reading("spread", "mass", whiskers="percentiles", share=0.1)
         usual = self.reading("spread", "mass")
         self.assertEqual([said["text"] for said in box["words"]], [said["text"] for said in usual["words"]])
         expected = groups.box(self.mass(), whiskers="percentiles", share=0.1).groups[0]
-        self.assertEqual(
-            (box["box"]["whisker_low"], box["whiskers"]), (expected.whisker_low, "the 10 and 90 percent points")
-        )
+        drawn = self.layers("mass", layers=["box"], whiskers="percentiles", share=0.1)["box"]
+        self.assertEqual((drawn["low"][0], box["whiskers"]), (expected.whisker_low, "the 10 and 90 percent points"))
 
     def test_a_log_axis_shows_classes_and_curves_of_the_logs(self):
         found = self.reading("spread", "mass", axis="log")
@@ -124,17 +124,18 @@ class Drawn(StudyCase):
         expected = frequency.classify(logs)
         np.testing.assert_allclose(found["classes"]["boundaries"], 10**expected.boundaries)
         self.assertEqual(found["classes"]["counts"].tolist(), expected.counts.tolist())
-        self.assertAlmostEqual(found["normal"]["mean"], logs.mean())
+        self.assertAlmostEqual(found["normal_mean"], logs.mean())
         self.assertAlmostEqual(found["summary"]["mean"], self.mass().mean())
         refused = self.client.get(self.address("density"), {"variable": "eggs", "axis": "log"})
         self.assertIn("8 values of 30 are 0 or less", self.assert_problem(refused, 422, "not-above-zero")["problem"])
 
-    def test_levels_share_their_classes_and_all_rows_can_stand_alone(self):
-        found = self.reading("split", "mass", by="tray", boundaries=[0, 4, 80], reach=3)
-        self.assertEqual(sum(group["counts"].sum() for group in found["groups"]), 29)
-        self.assertEqual(found["whiskers"], "the outermost values within 3 IQR of the quartiles")
-        alone = self.reading("split", "mass")
-        self.assertEqual([(group["label"], group["n"]) for group in alone["groups"]], [("all rows", 29)])
+    def test_levels_share_their_classes(self):
+        source = {"kind": "shape", "table": str(self.table.pk), "variable": "mass", "by": "tray", "reach": 3.0}
+        shown = self.figure({**source, "boundaries": [0, 4, 80], "layers": ["classes", "box"]})
+        layers = shown["scenes"][0]["layers"]
+        self.assertEqual(sum(layer["value"].sum() for layer in layers if layer["role"] == "classes"), 29)
+        self.assertIn("whiskers to the outermost values within 3 IQR of the quartiles", shown["caption"])
+        self.assertEqual(self.figure({**source, "by": ""})["scenes"][0]["facts"]["n"], [["", 29]])
         self.assertEqual(Table.objects.count(), 1)
 
     def test_boundaries_on_a_log_axis_are_given_on_the_scale_of_the_values(self):
@@ -155,7 +156,7 @@ class Files(StudyCase):
 
     def test_numbers_of_every_kind_can_be_taken_away(self):
         mass = {line[0]: line[1] for line in self.lines("mass", percents=[10, 90])}
-        x = self.reading("spread", "mass")["values"]
+        x, *_ = self.points("mass")
         np.testing.assert_allclose([float(mass["10 %"]), float(mass["90 %"])], np.quantile(x, [0.1, 0.9]))
         levels = self.lines("tray")
         self.assertEqual(levels[1:], [["a", "15", "50.0", "15", "50.0"], ["b", "15", "50.0", "30", "100.0"]])

@@ -66,9 +66,9 @@ class DemoStudy(StudyCase):
 
     def test_the_entry_mistakes_stand_at_the_ends_and_the_influential_row_does_not(self):
         for mistake in self.truth["oyster_nursery"]["mistakes"]:
-            found = self.reading("spread", mistake["variable"])
-            ends = set(found["rows"][found["values"].argsort()[[0, 1, -2, -1]]])
-            beyond = set(found["box"]["outlier_rows"])
+            values, rows, _ = self.points(mistake["variable"])
+            ends = set(rows[values.argsort()[[0, 1, -2, -1]]])
+            beyond = set(self.points(mistake["variable"], layers=["box"])[1])
             if mistake["variable"] != "shell_mass":  # a wet weighing is no record among heavy shells
                 self.assertIn(mistake["row"], ends, mistake)
         influential = self.truth["oyster_nursery"]["influential"][0]["row"]

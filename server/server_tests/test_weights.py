@@ -15,7 +15,7 @@ PAIR = {"x": "length", "y": "mass"}
 LENGTH = {"variable": "length"}
 TAKEN: dict[str, dict[str, Any]] = {
     "overview": {}, "spread": LENGTH, "split": {**LENGTH, "by": "side"}, "classes": LENGTH, "density": LENGTH,
-    "cross": {**LENGTH, "by": "side", "boundaries": [0, 3, 6, 20]}, "bumps": LENGTH, "against": LENGTH,
+    "cross": {**LENGTH, "by": "side", "boundaries": [0, 3, 6, 20]}, "against": LENGTH,
     "normality": {**LENGTH, "by": "side"}, "ladder": {**LENGTH, "by": "side"}, "ladders": {},
     "times": {"variable": "when"}, "counts": {"variable": "side"}, "definitions": LENGTH,
     "line-up": {**LENGTH, "seed": 3}, "intervals": LENGTH,

@@ -107,7 +107,7 @@ _NOUNS = {
 # Lines that go on where nothing was seen, which an axis ends by right.
 _WITHOUT_END = (
     "limits", "normal", "fit", "median line", "smooth", "band", "pairs", "values", "bumps", "piled", "fences",
-    "level lines", "run",
+    "level lines", "run", "rule limits", "contours",
 )  # fmt: skip
 _MOST_NAMED = 4
 

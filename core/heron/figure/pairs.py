@@ -1,10 +1,11 @@
 """Two variables: points or where they lie thickest, with lines, curves and bands; and what rows do to a fit."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Literal
 
 import numpy as np
+from numpy.typing import NDArray
 
 from heron.checks import Floats, Ints
 from heron.figure.scene import Axis, Facts, Layer, Number, Role, Scale, Scene, SceneSeries
@@ -104,23 +105,57 @@ def paired(
     )
 
 
-def examined(
-    x: Floats, y: Floats, rows: Ints, beyond: Floats, across: tuple[str, str], up: tuple[str, str],
-    facts: Facts, *, limits: Sequence[float] = (), trend: tuple[Floats, Floats] | None = None,
-) -> Scene:  # fmt: skip
-    """A diagnostic plot: one measure of each row over another; beyond: 1 past a cut-off; limits: drawn across."""
+@dataclass(frozen=True)
+class Examined:
+    """A diagnostic plot: one measure of each row over another. beyond: (n,) which rows are ringed; sizes: (n,) of the
+    points, from 0 to 1, empty where all are alike; guides: ("across" or "up", value, name) of lines; trend, fit:
+    curves; band: (x, low, high); contours: (x, y, name) of curves; zero: both axes reach it."""
+
+    x: Floats
+    y: Floats
+    rows: Ints
+    beyond: NDArray[np.bool_]
+    across: tuple[str, str]
+    up: tuple[str, str]
+    sizes: Floats = field(default_factory=lambda: np.empty(0))
+    guides: tuple[tuple[str, float, str], ...] = ()
+    trend: tuple[Floats, Floats] | None = None
+    fit: tuple[Floats, Floats] | None = None
+    band: tuple[Floats, Floats, Floats] | None = None
+    contours: tuple[tuple[Floats, Floats, str], ...] = ()
+    zero: bool = False
+
+
+def examined(plot: Examined, facts: Facts) -> Scene:
+    """The points of a diagnostic plot, with what they are judged by. Axes reach the points and the guides."""
+    x, y = plot.x, plot.y
     kept = np.isfinite(x) & np.isfinite(y)
-    marked = kept & (beyond > 0)
-    plain = kept & ~marked
-    along = Axis(*across).over([x[kept]])
-    layers = [
-        Layer("line", "limits", "", np.array([along.low, along.high]), np.array([value, value]))
-        for value in limits if np.isfinite(value)
-    ]  # fmt: skip
-    layers.append(Layer("points", "points", "", x[plain], y[plain], rows=rows[plain]))
-    if marked.any():
-        layers.append(Layer("points", "beyond", "", x[marked], y[marked], rows=rows[marked]))
-    if trend is not None:
-        layers.append(Layer("line", "smooth", "", *trend))
-    reached = [y[kept], np.array([value for value in limits if np.isfinite(value)])]
-    return Scene(along, Axis(*up).over(reached, 0.05), tuple(layers), facts)
+    marked = kept & plot.beyond
+    guides = [each for each in plot.guides if np.isfinite(each[1])]
+    reached = {side: np.array([value for on, value, _ in guides if on == side]) for side in ("across", "up")}
+    origin = np.zeros(1) if plot.zero else np.empty(0)
+    along = Axis(*plot.across).over([x[kept], reached["across"], origin])
+    up = Axis(*plot.up).over([y[kept], reached["up"], origin], 0.05)
+    layers = []
+    if plot.band is not None:
+        at, low, high = plot.band
+        layers.append(Layer("area", "band", "", np.concatenate((at, at[::-1])), np.concatenate((low, high[::-1]))))
+    for on, value, name in guides:
+        ends, twice = np.array([along.low, along.high]), np.array([value, value])
+        across = (twice, np.array([up.low, up.high])) if on == "across" else (ends, twice)
+        layers.append(Layer("line", "limits", "", *across, texts=(name,) if name else ()))
+    layers += [Layer("line", "contours", "", *_within(cx, cy, up), texts=(name,)) for cx, cy, name in plot.contours]
+    if plot.fit is not None:
+        layers.append(Layer("line", "fit", "", *plot.fit))
+    for role, which in (("points", kept & ~marked), ("beyond", marked)):
+        if which.any() or role == "points":
+            size = plot.sizes[which] if plot.sizes.size else plot.sizes
+            layers.append(Layer("points", role, "", x[which], y[which], rows=plot.rows[which], size=size))  # type: ignore[arg-type]
+    if plot.trend is not None:
+        layers.append(Layer("line", "smooth", "", *plot.trend))
+    return Scene(along, up, tuple(layers), facts)
+
+
+def _within(x: Floats, y: Floats, up: Axis) -> tuple[Floats, Floats]:
+    inside = (y > up.low) & (y < up.high)
+    return x[inside], y[inside]

@@ -16,6 +16,7 @@ Role = Literal[
     "points", "beyond", "classes", "density", "normal", "box", "bars", "from zero", "violin", "joined", "pairs", "fit",
     "median line", "smooth", "band", "steps", "polygon", "tiles", "limits", "rug", "answers", "combined", "values",
     "bumps", "piled", "quartiles", "mean", "fences", "limited", "level lines", "run", "jumps",
+    "rule limits", "contours",
 ]  # fmt: skip
 Scale = Literal["linear", "log10"]
 

@@ -218,8 +218,9 @@ def _violin(part: Shape, key: str, reach: float, source: ShapeSource) -> list[La
 def _box(part: Shape, box: Box, key: str, wide: float, source: ShapeSource) -> list[Layer]:
     marks = source.box_marks
     drawn = box_layer([box], [0.0], wide, key, upright=False)
-    if "notch" in marks and box.notch_low is not None and box.notch_high is not None:
-        drawn = replace(drawn, notch_low=np.array([box.notch_low]), notch_high=np.array([box.notch_high]))
+    notch = np.array([box.notch_low, box.notch_high], dtype=np.float64)
+    if "notch" in marks and np.isfinite(notch).all():
+        drawn = replace(drawn, notch_low=notch[:1], notch_high=notch[1:])
     found = [drawn]
     if "fences" in marks and box.fences is not None:
         at = np.array([getattr(box.fences, name) for name in _FENCES])

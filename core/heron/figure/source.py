@@ -20,6 +20,7 @@ from heron.normality import Family
 from heron.outliers import Rule
 from heron.quantiles import Definition
 from heron.relation import Scale as PairScale
+from heron.sensitivity import Statistic
 from heron.times import Unit
 
 Symbol = Annotated[str, MaxLen(60)]
@@ -310,7 +311,8 @@ class PairSource(_Source):
 
 @dataclass(frozen=True, kw_only=True)
 class RulesSource(_OfVariable):
-    """Values by row, those that rules name ringed. by: the variable within whose levels values are judged."""
+    """Values with the limits of rules, the rows that these name ringed: by row, or in lanes of the levels within which
+    values are judged, by `by`."""
 
     SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by")
     kind: Literal["rules"] = "rules"
@@ -319,6 +321,15 @@ class RulesSource(_OfVariable):
     reach: Annotated[float, Ge(0), Le(100)] = 1.5
     quantile_definition: Definition = 7
     suspects: Annotated[int, Ge(1), Le(1_000)] = 10
+    form: Literal["rows", "lanes"] = "rows"
+
+
+@dataclass(frozen=True, kw_only=True)
+class LeftOutSource(_OfVariable):
+    """A statistic without each row in turn."""
+
+    kind: Literal["left-out"] = "left-out"
+    statistic: Statistic = "mean"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -340,7 +351,7 @@ class InfluenceSource(_Source):
     response: Symbol
     predictors: Annotated[tuple[Symbol, ...], MaxLen(12)]
     product: Annotated[tuple[Symbol, ...], MaxLen(2)] = ()
-    view: Literal["leverage", "residuals", "size", "order", "qq", "dfbetas", "partial"] = "leverage"
+    view: Literal["leverage", "residuals", "size", "order", "qq", "dfbetas", "partial", "fit"] = "leverage"
     row_measure: Literal["cooks", "leverage", "external", "dffits", "covratio"] = "cooks"
     coefficient: Annotated[int, Ge(0), Le(200)] = 1
 
@@ -358,6 +369,7 @@ Source = (
     | DifferencesSource
     | PairSource
     | RulesSource
+    | LeftOutSource
     | DistancesSource
     | InfluenceSource
 )

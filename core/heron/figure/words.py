@@ -147,6 +147,8 @@ _FORMS = {
     "level lines": "lines at the median and the quartiles",
     "run": "a shaded run",
     "jumps": "ringed jumps",
+    "rule limits": "limits of rules",
+    "contours": "contours",
 }
 
 

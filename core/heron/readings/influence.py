@@ -7,7 +7,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from heron import influence, thinning
+from heron import influence, normality, thinning
 from heron.checks import Floats, Ints
 from heron.columns import KINDS, NUMBER_KINDS, Column
 from heron.errors import InputError
@@ -112,7 +112,13 @@ class InfluenceFound:
 
 
 def measured(table: TableView, asked: RelationSettings, cancellation: Cancellation) -> InfluenceFound:
-    """Every measure of influence of a relation."""
+    """Every measure of influence of a relation, worked once."""
+    question = "measured", asked.response, tuple(asked.predictors), tuple(asked.product)
+    found: InfluenceFound = table.remembered(question, lambda: _measured(table, asked, cancellation))
+    return found
+
+
+def _measured(table: TableView, asked: RelationSettings, cancellation: Cancellation) -> InfluenceFound:
     whole = relation_of(table, asked)
     found = influence.measured(whole.design)
     cancellation.check()
@@ -168,3 +174,14 @@ def smoothed(x: Floats, y: Floats) -> Smooth | None:
     if not np.isfinite(found).all():
         return None
     return Smooth(found[:, 0], found[:, 1])
+
+
+def normal_band(external: Floats) -> tuple[Floats, Floats, Floats] | None:
+    """Normal scores and the pointwise band of studentized residuals, at a few positions; None where there is none."""
+    kept = external[np.isfinite(external)]
+    try:
+        plot = normality.qq(kept)
+    except InputError:
+        return None
+    at = thinning.positions(plot.scores.size)
+    return plot.scores[at], plot.point_low[at], plot.point_high[at]

@@ -1,6 +1,6 @@
 """How far, and how surely, a variable departs from a normal distribution, or another one."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -14,11 +14,11 @@ from heron.readings.subject import Numbers, Subject, numbers_of
 
 
 @dataclass(frozen=True)
-class ScreenQQ:
-    """A Q-Q plot for the screen: the points that the spread shows, and the bands at fewer positions.
+class Quantiles:
+    """A Q-Q plot: the points that a shape shows, and the bands at fewer positions.
 
     scores, ordered, rows: (n_sent,), rows counted from 1; the bands' arrays: (n_positions,), simultaneous limits NaN
-    where there are none, with the reason.
+    where there are none.
     """
 
     scores: Floats
@@ -29,38 +29,43 @@ class ScreenQQ:
     point_high: Floats
     simultaneous_low: Floats
     simultaneous_high: Floats
-    simultaneous_reason: str
     slope: float
     intercept: float
-    level: float
-    n: int
 
 
 @dataclass(frozen=True)
 class NormalityReading:
-    """The checks and the Q-Q plot; qq is None where it cannot be drawn, with the reason. within: the variable within
-    whose levels the values were taken as distances from their mean, "" where they were not."""
+    """The checks, and why there is no Q-Q plot, or no band for all of its points at once; "" where there is. within:
+    the variable within whose levels the values were taken as distances from their mean, "" where they were not."""
 
     subject: Subject
     used: Used
     within: str
     check: normality.Normality
-    qq: ScreenQQ | None
+    level: float
     qq_reason: str
+    simultaneous_reason: str
 
 
 @dataclass(frozen=True)
 class Against:
-    """Both plots of a variable against a fitted distribution, at the points that the spread shows; rows from 1.
-
-    positions: Blom's; probabilities: of the values under the fit; low, high NaN where there is no band, with reason.
-    """
+    """A fitted distribution, and why there is no band about it, "" where there is."""
 
     subject: Subject
     used: Used
     family: normality.Family
     parameters: dict[str, float]
     correlation: float
+    no_band: str
+    level: float
+    n: int
+
+
+@dataclass(frozen=True)
+class Fitted:
+    """Both plots against a fitted distribution, at the points that a shape shows; rows from 1. positions: Blom's;
+    probabilities: of the values under the fit; low, high: NaN where there is no band."""
+
     ordered: Floats
     rows: Ints
     expected: Floats
@@ -68,27 +73,37 @@ class Against:
     high: Floats
     positions: Floats
     probabilities: Floats
-    no_band: str
-    level: float
-    n: int
 
 
 def normality_reading(
     variable: VariableView, level: float, cancellation: Cancellation, *, by: VariableView | None = None
 ) -> NormalityReading:
     """The checks of a variable, or of what is left of it once the mean of each level of another is taken off."""
+    return judged(variable, level, cancellation, by=by)[0]
+
+
+def judged(
+    variable: VariableView, level: float, cancellation: Cancellation, *, by: VariableView | None = None
+) -> tuple[NormalityReading, Quantiles | None]:
+    """The checks with their Q-Q plot, None where it cannot be drawn; worked once."""
     found = numbers_of(variable, by)
-    values = found.values if by is None else _residuals(found, by)
-    cancellation.check()
-    check = normality.check(values)
-    cancellation.check()
-    within = "" if by is None else by.label
-    try:
-        plot, reason = normality.qq(values, level=level), ""
-    except InputError as error:
-        return NormalityReading(found.subject, found.used, within, check, None, error.problem)
-    screen = _for_screen(plot, sent_places(variable, found), found)
-    return NormalityReading(found.subject, found.used, within, check, screen, reason)
+
+    def compute() -> tuple[NormalityReading, Quantiles | None]:
+        values = found.values if by is None else _residuals(found, by)
+        cancellation.check()
+        check = normality.check(values)
+        cancellation.check()
+        said = NormalityReading(found.subject, found.used, "" if by is None else by.label, check, level, "", "")
+        try:
+            plot = normality.qq(values, level=level)
+        except InputError as error:
+            return replace(said, qq_reason=error.problem), None
+        simultaneous = plot.undefined.get("simultaneous_low", "")
+        return replace(said, simultaneous_reason=simultaneous), _shown(plot, sent_places(variable, found), found)
+
+    question = "normality", variable.symbol, "" if by is None else by.symbol, found.used.weighted_by, level
+    answer: tuple[NormalityReading, Quantiles | None] = variable.table.remembered(question, compute)
+    return answer
 
 
 def _residuals(found: Numbers, by: VariableView) -> Floats:
@@ -103,37 +118,39 @@ def _residuals(found: Numbers, by: VariableView) -> Floats:
 
 
 def against(variable: VariableView, family: normality.Family, level: float) -> Against:
+    return fitted(variable, family, level)[0]
+
+
+def fitted(variable: VariableView, family: normality.Family, level: float) -> tuple[Against, Fitted]:
+    """A distribution fitted to a variable, and the plots against it; worked once."""
     found = numbers_of(variable)
-    fit = normality.fitted(found.values, family=family, level=level)
-    shown = np.zeros(found.values.size, dtype=bool)
-    shown[sent_places(variable, found)] = True
-    at = np.flatnonzero(shown[fit.rows])
-    return Against(
-        found.subject,
-        found.used,
-        fit.family,
-        fit.parameters,
-        fit.correlation,
-        fit.ordered[at],
-        found.positions(fit.rows[at]) + 1,
-        fit.expected[at],
-        fit.low[at],
-        fit.high[at],
-        fit.positions[at],
-        fit.probabilities[at],
-        fit.undefined.get("low", ""),
-        fit.level,
-        fit.n,
-    )
+
+    def compute() -> tuple[Against, Fitted]:
+        fit = normality.fitted(found.values, family=family, level=level)
+        shown = np.zeros(found.values.size, dtype=bool)
+        shown[sent_places(variable, found)] = True
+        at = np.flatnonzero(shown[fit.rows])
+        said = Against(
+            found.subject, found.used, fit.family, fit.parameters, fit.correlation, fit.undefined.get("low", ""),
+            fit.level, fit.n,
+        )  # fmt: skip
+        rows = found.positions(fit.rows[at]) + 1
+        drawn = (fit.ordered, fit.expected, fit.low, fit.high, fit.positions, fit.probabilities)
+        ordered, *rest = (each[at] for each in drawn)
+        return said, Fitted(ordered, rows, *rest)
+
+    question = "fitted", variable.symbol, found.used.weighted_by, family, level
+    answer: tuple[Against, Fitted] = variable.table.remembered(question, compute)
+    return answer
 
 
-def _for_screen(plot: normality.QQ, sent: Ints, found: Numbers) -> ScreenQQ:
+def _shown(plot: normality.QQ, sent: Ints, found: Numbers) -> Quantiles:
     """The points of the rows sent, and the bands at all positions of both tails and evenly between."""
     shown = np.zeros(plot.rows.size, dtype=bool)
     shown[sent] = True
     points = np.flatnonzero(shown[plot.rows[: plot.n]])
     at = thinning.positions(plot.n)
-    return ScreenQQ(
+    return Quantiles(
         scores=plot.scores[points],
         ordered=plot.ordered[points],
         rows=found.positions(plot.rows[points]) + 1,
@@ -142,9 +159,6 @@ def _for_screen(plot: normality.QQ, sent: Ints, found: Numbers) -> ScreenQQ:
         point_high=plot.point_high[at],
         simultaneous_low=plot.simultaneous_low[at],
         simultaneous_high=plot.simultaneous_high[at],
-        simultaneous_reason=plot.undefined.get("simultaneous_low", ""),
         slope=plot.slope,
         intercept=plot.intercept,
-        level=plot.level,
-        n=plot.n,
     )

@@ -18,10 +18,8 @@ TIMED = ("continuous", "count", "ordered", "date-time")
 
 @dataclass(frozen=True)
 class OrderReading:
-    """A variable in order. along, along_kind, along_unit: what sets the order, "" for the rows themselves. places,
-    values, rows: (n_sent,) in that order, rows from 1; above 20,000 the smallest and largest of each of 4,000
-    stretches. after_hole: places among those sent before which a row without a value lies, none for an outline.
-    rows within `found` are counted from 1; its order and places are left out."""
+    """What is told of a variable in order. along, along_kind, along_unit: what sets the order, "" for the rows
+    themselves. Rows within `found` are counted from 1; its order and places are left out."""
 
     subject: Subject
     used: Used
@@ -29,6 +27,14 @@ class OrderReading:
     along_kind: str
     along_unit: str
     found: ordering.InOrder
+
+
+@dataclass(frozen=True)
+class Ordered:
+    """The values in that order. places, values, rows: (n_sent,), rows from 1; above 20,000 the smallest and largest of
+    each of 4,000 stretches. after_hole: places among those sent before which a row without a value lies, none for an
+    outline."""
+
     places: Floats
     values: Floats
     rows: Ints
@@ -45,6 +51,17 @@ class TimesReading:
 
 
 def order(variable: VariableView, along: VariableView | None) -> OrderReading:
+    return in_order(variable, along)[0]
+
+
+def in_order(variable: VariableView, along: VariableView | None) -> tuple[OrderReading, Ordered]:
+    """What is told of an order, and the values in it; worked once."""
+    question = "order", variable.symbol, "" if along is None else along.symbol
+    answer: tuple[OrderReading, Ordered] = variable.table.remembered(question, lambda: _in_order(variable, along))
+    return answer
+
+
+def _in_order(variable: VariableView, along: VariableView | None) -> tuple[OrderReading, Ordered]:
     series = series_of(variable, along, weights="refuse")
     numbers = series.numbers(variable.symbol)
     setting = None if along is None else _places(series, along)
@@ -59,18 +76,16 @@ def order(variable: VariableView, along: VariableView | None) -> OrderReading:
         longest_first=None if found.longest_first is None else found.longest_first + 1,
         longest_last=None if found.longest_last is None else found.longest_last + 1,
     )
-    return OrderReading(
+    said = OrderReading(
         subject_of(variable),
         series.used(variable.symbol),
         "" if along is None else subject_of(along).label,
         "" if along is None else along.kind,
         "" if along is None else subject_of(along).unit,
         shown,
-        found.places[sent],
-        values[sent],
-        found.order[sent] + 1,
-        _after_holes(numbers, setting, found.places) if sent.size == found.n else sent[:0],
     )
+    holes = _after_holes(numbers, setting, found.places) if sent.size == found.n else sent[:0]
+    return said, Ordered(found.places[sent], values[sent], found.order[sent] + 1, holes)
 
 
 def _after_holes(values: Floats, setting: Floats | None, places: Floats) -> Ints:

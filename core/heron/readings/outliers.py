@@ -7,12 +7,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from heron import outliers, thinning
+from heron import outliers, sensitivity, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.ledger import TableView, VariableView
 from heron.readings.cancellation import Cancellation
-from heron.readings.subject import series_of
+from heron.readings.subject import Subject, series_of, subject_of
 
 MOST_ROWS = 300
 _MOST_GROUPS = 60
@@ -54,6 +54,36 @@ class FlaggedRows:
     shown: Ints
 
 
+@dataclass(frozen=True)
+class LeftOut:
+    """A statistic without each row: positions (n_sent,) from 1, values (n_sent,); furthest: the row without which it
+    moves most."""
+
+    subject: Subject
+    statistic: sensitivity.Statistic
+    whole: float | None
+    positions: Ints
+    values: Floats
+    furthest: int | None
+    undefined: dict[str, str]
+
+
+STATISTICS: dict[sensitivity.Statistic, str] = {
+    "mean": "mean", "sd": "SD", "median": "median", "skewness": "skewness", "kurtosis": "excess kurtosis",
+    "shapiro_w": "Shapiro-Wilk W",
+}  # fmt: skip
+
+
+def left_out_of(variable: VariableView, statistic: sensitivity.Statistic) -> LeftOut:
+    found = sensitivity.leave_one_out(numbers(variable), statistic)
+    known = np.flatnonzero(~np.isnan(found.values))
+    sent = thinning.points(known, found.values[known])
+    furthest = None if found.furthest is None else found.furthest + 1
+    return LeftOut(
+        subject_of(variable), statistic, found.whole, sent + 1, found.values[sent], furthest, found.undefined
+    )
+
+
 def numbers(variable: VariableView) -> Floats:
     """(n_rows,) the numbers of a variable, row by row; refused where rows are weighted."""
     return series_of(variable, weights="refuse").numbers(variable.symbol)
@@ -75,6 +105,21 @@ def grouped(by: VariableView | None, n_rows: int) -> tuple[tuple[str, ...], Ints
 
 
 def flagged_rows(
+    variable: VariableView,
+    by: VariableView | None,
+    rules: Sequence[outliers.Rule],
+    options: Mapping[str, Any],
+    cancellation: Cancellation,
+) -> FlaggedRows:
+    """What rules name, worked once."""
+    question = "flagged", variable.symbol, "" if by is None else by.symbol, tuple(rules), tuple(sorted(options.items()))
+    found: FlaggedRows = variable.table.remembered(
+        question, lambda: _flagged(variable, by, rules, options, cancellation)
+    )
+    return found
+
+
+def _flagged(
     variable: VariableView,
     by: VariableView | None,
     rules: Sequence[outliers.Rule],
@@ -145,6 +190,12 @@ class FarRows:
 
 
 def far_rows(table: TableView, symbols: Sequence[str], cancellation: Cancellation) -> FarRows:
+    """Rows far over several variables together, worked once."""
+    found: FarRows = table.remembered(("far", tuple(symbols)), lambda: _far(table, symbols, cancellation))
+    return found
+
+
+def _far(table: TableView, symbols: Sequence[str], cancellation: Cancellation) -> FarRows:
     own = [table.variable(symbol) for symbol in dict.fromkeys(symbols)]
     columns = {variable.label: numbers(variable) for variable in own}
     cancellation.check()

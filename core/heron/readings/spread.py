@@ -51,12 +51,12 @@ class Back:
 
 @dataclass(frozen=True)
 class Spread:
-    """The numbers, the box, the normal curve (None without spread) and the points of one variable.
+    """The numbers of one variable, and what is said of it.
 
-    classes, density: by the usual rules, None where they cannot be had. On a log axis they and the normal curve are of
-    log10 of the values, laid back on their scale, with heights per power of ten. values, rows: (n_sent,); aside_values,
-    aside_rows: (n_aside,) what is set aside, as it was; rows counted from 1. percent_points: of the percents asked for,
-    NaN where one lies within the share below a limit; limited_rows: rows sent whose value is known to lie below one.
+    normal_mean, normal_sd: of its normal curve, None where there is none. classes, density: by the usual rules, None
+    where they cannot be had. On a log axis they and the normal curve are of log10 of the values, laid back on their
+    scale, with heights per power of ten. aside_values, aside_rows: (n_aside,) what is set aside, as it was; rows
+    counted from 1. percent_points: of the percents asked for, NaN where one lies within the share below a limit.
     """
 
     subject: Subject
@@ -64,13 +64,9 @@ class Spread:
     words: tuple[Sentence, ...]
     summary: summary.Summary
     percent_points: Floats
-    box: groups.Box
     whiskers: str
-    normal: normality.NormalCurve | None
-    values: Floats
-    rows: Ints
-    limited_rows: Ints
-    n_points: int
+    normal_mean: float | None
+    normal_sd: float | None
     aside_values: Floats
     aside_rows: Ints
     classes: frequency.Classes | None
@@ -111,47 +107,53 @@ def spread(
     axis: Axis = "straight",
 ) -> Spread:
     found = numbers_of(variable)
-    values = found.values
     on_axis(found, axis)  # what cannot stand there is refused before anything is drawn
     cancellation.check()
     numbers = numbers_with(variable, found, box, level)
     cancellation.check()
-    drawn = box_of(values, box)
     # What is said of fences is said of Tukey's, however far the whiskers go.
-    fenced = drawn if (box.whiskers, box.reach) == ("fences", 1.5) else box_of(values, replace(box, **_USUAL_FENCES))
-    words = describe(numbers, fenced)
+    words = describe(numbers, box_with(variable, found, replace(box, **_USUAL_FENCES)))
     shown = tuple(Sentence(said.text, found.rows(said.rows)) for said in words)
     normal = normal_curve_of(found, numbers, axis)
-    sent = sent_places(variable, found)
     return Spread(
         found.subject,
         found.used,
         shown,
         replace(numbers, modes=numbers.modes[:12]),
         percent_points(found, box),
-        rows_from_one(drawn, found),
         box.words(),
-        normal,
-        values[sent],
-        found.positions(sent) + 1,
-        found.positions(sent[found.limited[sent]]) + 1,
-        found.used.n,
+        None if normal is None else normal.mean,
+        None if normal is None else normal.sd,
         *_aside(variable),
         *_usual_pictures(variable, closed, kernel, axis, cancellation),
-        _beyond(variable, values),
+        _beyond(variable, found.values),
         back_on_source(variable, numbers),
         axis,
     )
 
 
-def numbers_with(variable: VariableView, found: Numbers, asked: BoxSettings, level: float) -> summary.Summary:
-    numbers = summary.summarize(
-        found.values,
-        quantile_definition=asked.quantile_definition,
-        level=level,
-        true_zero=variable.zero_means_none,
-    )
-    return summary.above_limited(numbers, int(np.count_nonzero(found.limited)))
+# Which values of a variable: all, or those at a level of another, by both their names.
+Whose = tuple[str, str]
+ALL: Whose = ("", "")
+
+
+def numbers_with(
+    variable: VariableView, found: Numbers, asked: BoxSettings, level: float, whose: Whose = ALL
+) -> summary.Summary:
+    """The numbers of a variable, worked once however often a picture of it is drawn."""
+
+    def compute() -> summary.Summary:
+        numbers = summary.summarize(
+            found.values,
+            quantile_definition=asked.quantile_definition,
+            level=level,
+            true_zero=variable.zero_means_none,
+        )
+        return summary.above_limited(numbers, int(np.count_nonzero(found.limited)))
+
+    question = "numbers", variable.symbol, whose, found.used.weighted_by, asked.quantile_definition, level
+    numbers: summary.Summary = variable.table.remembered(question, compute)
+    return numbers
 
 
 def percent_points(found: Numbers, asked: BoxSettings) -> Floats:
@@ -182,14 +184,21 @@ def back_on_source(variable: VariableView, numbers: summary.Summary) -> Back | N
     return Back(name, mean, low, high, variable.sources[0].unit)
 
 
-def box_of(values: Floats, asked: BoxSettings) -> groups.Box:
-    return groups.box(
-        values,
-        quantile_definition=asked.quantile_definition,
-        reach=asked.reach,
-        whiskers=asked.whiskers,
-        share=asked.share,
-    ).groups[0]
+def box_with(variable: VariableView, found: Numbers, asked: BoxSettings, whose: Whose = ALL) -> groups.Box:
+    """The box of a variable, its rows by their places among the values; worked once."""
+
+    def compute() -> groups.Box:
+        return groups.box(
+            found.values,
+            quantile_definition=asked.quantile_definition,
+            reach=asked.reach,
+            whiskers=asked.whiskers,
+            share=asked.share,
+        ).groups[0]
+
+    question = "box", variable.symbol, whose, found.used.weighted_by, replace(asked, percents=())
+    box: groups.Box = variable.table.remembered(question, compute)
+    return box
 
 
 def rows_from_one(box: groups.Box, found: Numbers) -> groups.Box:
@@ -333,11 +342,27 @@ def density_curve(
     axis: Axis = "straight",
 ) -> tuple[Subject, Used, density.Density]:
     found = numbers_of(variable)
-    low, high = bounds_on(variable, axis)
-    curve = density.estimate(on_axis(found, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
-    if axis == "log":
-        curve = replace(curve, x=from_log10(curve.x), peak=float(10.0**curve.peak))
-    return found.subject, found.used, curve
+    return found.subject, found.used, density_with(variable, found, bandwidth, kernel, axis)
+
+
+def density_with(
+    variable: VariableView,
+    found: Numbers,
+    bandwidth: float | density.BandwidthRule,
+    kernel: density.Kernel,
+    axis: Axis,
+    whose: Whose = ALL,
+) -> density.Density:
+    """The density of a variable, on a log axis of its logs, laid back on the scale of the values; worked once."""
+
+    def compute() -> density.Density:
+        low, high = bounds_on(variable, axis)
+        curve = density.estimate(on_axis(found, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
+        return curve if axis == "straight" else replace(curve, x=from_log10(curve.x), peak=float(10.0**curve.peak))
+
+    question = "density", variable.symbol, whose, found.used.weighted_by, bandwidth, kernel, axis
+    curve: density.Density = variable.table.remembered(question, compute)
+    return curve
 
 
 def bounds_on(variable: VariableView, axis: Axis) -> tuple[float | None, float | None]:
@@ -346,27 +371,6 @@ def bounds_on(variable: VariableView, axis: Axis) -> tuple[float | None, float |
         return variable.lower, variable.upper
     logs = [None if not bound or bound <= 0 else float(np.log10(bound)) for bound in (variable.lower, variable.upper)]
     return logs[0], logs[1]
-
-
-@dataclass(frozen=True)
-class Bumps:
-    """Each value's own bump, by its row from 1; heights (n, points) end to end."""
-
-    x: Floats
-    heights: Floats
-    rows: Ints
-
-
-def bumps(
-    variable: VariableView,
-    bandwidth: float | density.BandwidthRule,
-    kernel: density.Kernel,
-    axis: Axis = "straight",
-) -> Bumps:
-    found = numbers_of(variable)
-    low, high = bounds_on(variable, axis)
-    own = density.bumps(on_axis(found, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
-    return Bumps(own.x if axis == "straight" else from_log10(own.x), own.heights, found.positions(own.rows) + 1)
 
 
 def counts(variable: VariableView) -> tuple[Subject, Used, frequency.ValueCounts]:

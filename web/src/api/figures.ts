@@ -22,12 +22,12 @@ export function figureOf(table: Table, pictures: Picture | readonly Picture[], v
   const of = `${first?.source.kind} ${first && "variable" in first.source ? first.source.variable : ""}`;
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "figure", of, { panels }),
-    queryFn: async ({ signal }) =>
+    queryFn: async ({ signal, meta }) =>
       unpack<Schemas["FigureOut"]>(
         await bytes(
           client.GET("/api/tables/{table_id}/figure", {
             params: { path: { table_id: table.id }, query: { panels } },
-            headers: inView(view),
+            headers: inView(view, meta),
             signal,
             parseAs: "arrayBuffer",
           }),

@@ -17,7 +17,6 @@ import { inView } from "./views";
 type Schemas = components["schemas"];
 export type Spread = Unpacked<Schemas["Spread"]>;
 export type Summary = Spread["summary"];
-export type Box = Spread["box"];
 export type Density = Unpacked<Schemas["DensityOut"]>["density"];
 type ClassArrays = "boundaries" | "counts" | "percents" | "densities" | "cumulative_counts";
 export type Classes = Omit<Schemas["ShortClasses"], ClassArrays> & Record<ClassArrays, number[]>;
@@ -26,12 +25,10 @@ export type GroupSpread = Split["groups"][number];
 export type LineUp = Unpacked<Schemas["LineUpShown"]>;
 export type Overview = Schemas["ShortOverview"];
 export type NormalityReading = Unpacked<Schemas["NormalityReading"]>;
-export type Bumps = Unpacked<Schemas["Bumps"]>;
 export type LadderReading = Unpacked<Schemas["LadderReading"]>;
 export type Rung = LadderReading["ladder"]["steps"][number];
 export type OrderReading = Unpacked<Schemas["OrderReading"]>;
 export type Against = Unpacked<Schemas["Against"]>;
-export type ScreenQQ = NonNullable<NormalityReading["qq"]>;
 export type ValueCounts = Schemas["ShortValueCounts"];
 export type Definition = Summary["quantile_definition"];
 export type { ClassesAsked, DensityAsked, SpreadAsked } from "./queryKeys";
@@ -124,23 +121,6 @@ export function densityOf(table: Table, variable: string, asked: DensityAsked) {
 }
 
 /** Each row's own share of a density; asked only where there are few rows. */
-export function bumpsOf(table: Table, variable: string, asked: DensityAsked) {
-  return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "bumps", variable, asked),
-    queryFn: async ({ signal }) =>
-      unpack<Schemas["Bumps"]>(
-        await bytes(
-          client.GET("/api/tables/{table_id}/readings/bumps", {
-            params: { path: { table_id: table.id }, query: { variable, ...asked } },
-            signal,
-            ...binary,
-          }),
-        ),
-      ),
-    ...steady,
-  });
-}
-
 /** The checks of a variable, or of its distances from the mean of each level of another. */
 export function normalityOf(table: Table, variable: string, by?: string, as_if?: string) {
   const asked = { ...(by ? { by } : {}), ...(as_if ? { as_if } : {}) };

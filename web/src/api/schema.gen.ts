@@ -1215,23 +1215,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tables/{table_id}/readings/bumps": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Bumps */
-        get: operations["server_readings_api_bumps"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/tables/{table_id}/readings/classes": {
         parameters: {
             query?: never;
@@ -2089,28 +2072,21 @@ export interface components {
         Against: {
             /** Correlation */
             correlation: number;
-            expected: components["schemas"]["Array"];
             /**
              * Family
              * @enum {string}
              */
             family: "normal" | "log-normal" | "weibull" | "exponential" | "gamma";
-            high: components["schemas"]["Array"];
             /** Level */
             level: number;
-            low: components["schemas"]["Array"];
             /** N */
             n: number;
             /** No Band */
             no_band: string;
-            ordered: components["schemas"]["Array"];
             /** Parameters */
             parameters: {
                 [key: string]: number;
             };
-            positions: components["schemas"]["Array"];
-            probabilities: components["schemas"]["Array"];
-            rows: components["schemas"]["Array"];
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
         };
@@ -2355,41 +2331,14 @@ export interface components {
                 [key: string]: string;
             };
         };
-        /** Bumps */
-        Bumps: {
-            heights: components["schemas"]["Array"];
-            rows: components["schemas"]["Array"];
-            x: components["schemas"]["Array"];
-        };
         /** ByLevels */
         ByLevels: {
-            /**
-             * Axis
-             * @enum {string}
-             */
-            axis: "straight" | "log";
-            /** Bandwidth Rule */
-            bandwidth_rule: string;
-            boundaries: components["schemas"]["Array"];
             /** By */
             by: string;
-            /** Class Width */
-            class_width: number | null;
             /** Groups */
             groups: components["schemas"]["GroupSpread"][];
-            /**
-             * Kernel
-             * @enum {string}
-             */
-            kernel: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
-            /** N Levels */
-            n_levels: number;
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
-            /** Whiskers */
-            whiskers: string;
-            /** Without Level */
-            without_level: number;
         };
         /** Cell */
         Cell: {
@@ -4254,25 +4203,18 @@ export interface components {
         /** GroupSpread */
         GroupSpread: {
             back: components["schemas"]["Back"] | null;
-            box: components["schemas"]["Box"];
-            counts: components["schemas"]["Array"];
-            heights: components["schemas"]["Array"];
             /** Label */
             label: string;
             /** Missing */
             missing: number;
             /** N */
             n: number;
-            /** No Curve */
-            no_curve: string;
             percent_points: components["schemas"]["Array"];
-            rug: components["schemas"]["Array"];
             /** Shapiro P */
             shapiro_p: number | null;
             /** Shapiro W */
             shapiro_w: number | null;
             summary: components["schemas"]["Summary"];
-            x: components["schemas"]["Array"];
         };
         /**
          * GroupsSource
@@ -4542,7 +4484,7 @@ export interface components {
              * @default leverage
              * @enum {string}
              */
-            view: "leverage" | "residuals" | "size" | "order" | "qq" | "dfbetas" | "partial";
+            view: "leverage" | "residuals" | "size" | "order" | "qq" | "dfbetas" | "partial" | "fit";
         };
         /** InfluentialRow */
         InfluentialRow: {
@@ -4701,7 +4643,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "points" | "beyond" | "classes" | "density" | "normal" | "box" | "bars" | "from zero" | "violin" | "joined" | "pairs" | "fit" | "median line" | "smooth" | "band" | "steps" | "polygon" | "tiles" | "limits" | "rug" | "answers" | "combined" | "values" | "bumps" | "piled" | "quartiles" | "mean" | "fences" | "limited" | "level lines" | "run" | "jumps";
+            role: "points" | "beyond" | "classes" | "density" | "normal" | "box" | "bars" | "from zero" | "violin" | "joined" | "pairs" | "fit" | "median line" | "smooth" | "band" | "steps" | "polygon" | "tiles" | "limits" | "rug" | "answers" | "combined" | "values" | "bumps" | "piled" | "quartiles" | "mean" | "fences" | "limited" | "level lines" | "run" | "jumps" | "rule limits" | "contours";
             rows: components["schemas"]["Array"];
             /** Series */
             series: string;
@@ -4760,6 +4702,33 @@ export interface components {
              * @enum {string}
              */
             statistic: "mean" | "sd" | "median" | "skewness" | "kurtosis" | "shapiro_w";
+        };
+        /**
+         * LeftOutSource
+         * @description A statistic without each row in turn.
+         */
+        LeftOutSource: {
+            /** As If */
+            as_if?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "left-out";
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Statistic
+             * @default mean
+             * @enum {string}
+             */
+            statistic: "mean" | "sd" | "median" | "skewness" | "kurtosis" | "shapiro_w";
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Variable */
+            variable: string;
         };
         /**
          * Legend
@@ -5259,15 +5228,6 @@ export interface components {
             /** Unit */
             unit: string;
         };
-        /** NormalCurve */
-        NormalCurve: {
-            density: components["schemas"]["Array"];
-            /** Mean */
-            mean: number;
-            /** Sd */
-            sd: number;
-            x: components["schemas"]["Array"];
-        };
         /** Normality */
         Normality: {
             anderson_darling: components["schemas"]["TestResult"];
@@ -5314,9 +5274,12 @@ export interface components {
         /** NormalityReading */
         NormalityReading: {
             check: components["schemas"]["Normality"];
-            qq: components["schemas"]["ScreenQQ"] | null;
+            /** Level */
+            level: number;
             /** Qq Reason */
             qq_reason: string;
+            /** Simultaneous Reason */
+            simultaneous_reason: string;
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
             /** Within */
@@ -5451,7 +5414,6 @@ export interface components {
         };
         /** OrderReading */
         OrderReading: {
-            after_hole: components["schemas"]["Array"];
             /** Along */
             along: string;
             /** Along Kind */
@@ -5459,11 +5421,8 @@ export interface components {
             /** Along Unit */
             along_unit: string;
             found: components["schemas"]["InOrder"];
-            places: components["schemas"]["Array"];
-            rows: components["schemas"]["Array"];
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
-            values: components["schemas"]["Array"];
         };
         /**
          * OrderedSource
@@ -6021,7 +5980,7 @@ export interface components {
                 [key: string]: components["schemas"]["MarkSettings"];
             };
             /** Source */
-            source: components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["RulesSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"];
+            source: components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["RulesSource"] | components["schemas"]["LeftOutSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"];
             /**
              * Title
              * @default
@@ -6348,22 +6307,13 @@ export interface components {
             adjusted_r_squared: number | null;
             /** Coefficients */
             coefficients: components["schemas"]["Coefficient"][];
-            cooks: components["schemas"]["Array"];
-            covratio: components["schemas"]["Array"];
             /** Curvature P */
             curvature_p: number | null;
             cutoffs: components["schemas"]["Cutoffs"];
-            dfbetas: components["schemas"]["Array"];
-            dffits: components["schemas"]["Array"];
-            external: components["schemas"]["Array"];
             /** Fanning P */
             fanning_p: number | null;
-            fitted: components["schemas"]["Array"];
             /** Level */
             level: number;
-            leverage: components["schemas"]["Array"];
-            line_x: components["schemas"]["Array"];
-            line_y: components["schemas"]["Array"];
             /** N */
             n: number;
             /** N Beyond */
@@ -6372,34 +6322,23 @@ export interface components {
             n_missing: number;
             /** N Undecided */
             n_undecided: number;
-            partial_x: components["schemas"]["Array"];
-            partial_y: components["schemas"]["Array"];
-            positions: components["schemas"]["Array"];
             /** Predictors */
             predictors: components["schemas"]["Subject"][];
-            qq_high: components["schemas"]["Array"];
-            qq_low: components["schemas"]["Array"];
-            qq_scores: components["schemas"]["Array"];
             /** R Squared */
             r_squared: number | null;
             /** Report */
             report: string[];
-            residuals: components["schemas"]["Array"];
             response: components["schemas"]["Subject"];
             /** Rows */
             rows: components["schemas"]["InfluentialRow"][];
             /** Sigma */
             sigma: number;
-            size_trend: components["schemas"]["Smooth"] | null;
-            trend: components["schemas"]["Smooth"] | null;
             /** Undefined */
             undefined: {
                 [key: string]: string;
             };
             /** Words */
             words: string[];
-            x: components["schemas"]["Array"];
-            y: components["schemas"]["Array"];
         };
         /** RemedyOut */
         RemedyOut: {
@@ -6617,7 +6556,8 @@ export interface components {
         };
         /**
          * RulesSource
-         * @description Values by row, those that rules name ringed. by: the variable within whose levels values are judged.
+         * @description Values with the limits of rules, the rows that these name ringed: by row, or in lanes of the levels within which
+         *     values are judged, by `by`.
          */
         RulesSource: {
             /** As If */
@@ -6627,6 +6567,12 @@ export interface components {
              * @default
              */
             by: string;
+            /**
+             * Form
+             * @default rows
+             * @enum {string}
+             */
+            form: "rows" | "lanes";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -6773,7 +6719,7 @@ export interface components {
         /** ScenesIn */
         ScenesIn: {
             /** Sources */
-            sources: (components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["RulesSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"])[];
+            sources: (components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["RulesSource"] | components["schemas"]["LeftOutSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"])[];
         };
         /**
          * ScenesOut
@@ -6822,37 +6768,14 @@ export interface components {
              */
             suspects: number;
         };
-        /** ScreenQQ */
-        ScreenQQ: {
-            band_scores: components["schemas"]["Array"];
-            /** Intercept */
-            intercept: number;
-            /** Level */
-            level: number;
-            /** N */
-            n: number;
-            ordered: components["schemas"]["Array"];
-            point_high: components["schemas"]["Array"];
-            point_low: components["schemas"]["Array"];
-            rows: components["schemas"]["Array"];
-            scores: components["schemas"]["Array"];
-            simultaneous_high: components["schemas"]["Array"];
-            simultaneous_low: components["schemas"]["Array"];
-            /** Simultaneous Reason */
-            simultaneous_reason: string;
-            /** Slope */
-            slope: number;
-        };
         /** ScreenReading */
         ScreenReading: {
             /** Group Labels */
             group_labels: string[];
-            groups: components["schemas"]["Array"];
             /** N Flagged */
             n_flagged: number;
             /** N Undecided */
             n_undecided: number;
-            positions: components["schemas"]["Array"];
             /** Report */
             report: string[];
             /** Rows */
@@ -6861,7 +6784,6 @@ export interface components {
             rules: components["schemas"]["RuleFound"][];
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
-            values: components["schemas"]["Array"];
             /** Within */
             within: string;
             /** Words */
@@ -8140,41 +8062,8 @@ export interface components {
         SplitIn: {
             /** As If */
             as_if?: string | null;
-            /**
-             * Axis
-             * @default straight
-             * @enum {string}
-             */
-            axis: "straight" | "log";
-            /**
-             * Bandwidth
-             * @default silverman
-             */
-            bandwidth: ("silverman" | "scott" | "plug-in") | number;
-            /**
-             * Boundaries
-             * @default []
-             */
-            boundaries: number[];
-            /**
-             * By
-             * @default
-             */
+            /** By */
             by: string;
-            /**
-             * Closed
-             * @default left
-             * @enum {string}
-             */
-            closed: "left" | "right";
-            /** Count */
-            count?: number | null;
-            /**
-             * Kernel
-             * @default gaussian
-             * @enum {string}
-             */
-            kernel: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
             /**
              * Level
              * @default 0.95
@@ -8196,23 +8085,17 @@ export interface components {
              * @default 1.5
              */
             reach: number;
-            /** Rule */
-            rule?: ("freedman-diaconis" | "scott" | "sturges" | "square-root" | "integers") | null;
             /**
              * Share
              * @default 0.05
              */
             share: number;
-            /** Start */
-            start?: number | null;
             /**
              * Whiskers
              * @default fences
              * @enum {string}
              */
             whiskers: "fences" | "range" | "percentiles";
-            /** Width */
-            width?: number | null;
         };
         /** Spread */
         Spread: {
@@ -8225,19 +8108,16 @@ export interface components {
             axis: "straight" | "log";
             back: components["schemas"]["Back"] | null;
             beyond: components["schemas"]["Beyond"] | null;
-            box: components["schemas"]["Box"];
             classes: components["schemas"]["Classes"] | null;
             density: components["schemas"]["Density"] | null;
-            limited_rows: components["schemas"]["Array"];
-            /** N Points */
-            n_points: number;
-            normal: components["schemas"]["NormalCurve"] | null;
+            /** Normal Mean */
+            normal_mean: number | null;
+            /** Normal Sd */
+            normal_sd: number | null;
             percent_points: components["schemas"]["Array"];
-            rows: components["schemas"]["Array"];
             subject: components["schemas"]["Subject"];
             summary: components["schemas"]["Summary"];
             used: components["schemas"]["Used"];
-            values: components["schemas"]["Array"];
             /** Whiskers */
             whiskers: string;
             /** Words */
@@ -8692,7 +8572,6 @@ export interface components {
         };
         /** TogetherReading */
         TogetherReading: {
-            classical: components["schemas"]["Array"];
             /** Cutoff */
             cutoff: number;
             /** N */
@@ -8705,10 +8584,8 @@ export interface components {
             n_missing: number;
             /** N Undecided */
             n_undecided: number;
-            positions: components["schemas"]["Array"];
             /** Reference */
             reference: string;
-            robust: components["schemas"]["Array"];
             /** Rows */
             rows: components["schemas"]["FarRow"][];
             /** Variables */
@@ -10856,34 +10733,6 @@ export interface operations {
             };
         };
     };
-    server_readings_api_bumps: {
-        parameters: {
-            query: {
-                variable: string;
-                as_if?: string | null;
-                bandwidth?: ("silverman" | "scott" | "plug-in") | number;
-                kernel?: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
-                axis?: "straight" | "log";
-            };
-            header?: never;
-            path: {
-                table_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Bumps"];
-                };
-            };
-        };
-    };
     server_readings_api_classes: {
         parameters: {
             query: {
@@ -11753,22 +11602,13 @@ export interface operations {
             query: {
                 variable: string;
                 as_if?: string | null;
-                bandwidth?: ("silverman" | "scott" | "plug-in") | number;
-                kernel?: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
-                axis?: "straight" | "log";
-                rule?: ("freedman-diaconis" | "scott" | "sturges" | "square-root" | "integers") | null;
-                count?: number | null;
-                width?: number | null;
-                start?: number | null;
-                boundaries?: number[];
-                closed?: "left" | "right";
                 quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
                 level?: number;
                 percents?: number[];
                 reach?: number;
                 whiskers?: "fences" | "range" | "percentiles";
                 share?: number;
-                by?: string;
+                by: string;
             };
             header?: never;
             path: {

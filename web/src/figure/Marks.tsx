@@ -2,7 +2,8 @@ import { memo, type ReactNode, useMemo } from "react";
 import type { Layer } from "../api/plates";
 import { PaintedDots } from "../plot/Dots";
 import { inkOn } from "../plot/ramps";
-import { eachOf, nth } from "../values";
+import { eachOf, last, nth } from "../values";
+import { quiet } from "./AxisLines";
 import type { Rect } from "./layout";
 import { BEYOND, DASHES, type Look, markPath, roleLook, SHAPE_NAMES } from "./look";
 import type { FormProps } from "./marksProps";
@@ -140,9 +141,9 @@ function groupedBy(marks: string[], n: number): string[] {
   return found;
 }
 
-const THIN_ROLES = new Set(["pairs", "rug", "joined", "limits", "level lines", "bumps", "piled", "fences"]);
+const THIN_ROLES = new Set(["pairs", "rug", "joined", "limits", "level lines", "bumps", "piled", "fences", "contours"]);
 const ACROSS_ALL = new Set(["limits", "level lines"]);
-const GREY = new Set(["limits", "pairs", "level lines", "fences"]);
+const GREY = new Set(["limits", "pairs", "level lines", "fences", "contours"]);
 /** Beyond so many, a line that joins points stands back behind them. */
 const CROWDED = 60;
 const FAINT: Record<string, number> = { pairs: 0.55, piled: 0.35, bumps: 0.8, rug: 0.6 };
@@ -175,11 +176,13 @@ function Line(props: FormProps) {
         ? "0.1 2.4"
         : layer.role === "limits" || layer.role === "fences"
           ? "3.5 2.5"
-          : layer.role === "median line"
-            ? "6 3"
-            : layer.role === "smooth" && !own
-              ? "9 2.5 1.5 2.5"
-              : DASHES[look.dash];
+          : layer.role === "contours"
+            ? "1.5 3"
+            : layer.role === "median line"
+              ? "6 3"
+              : layer.role === "smooth" && !own
+                ? "9 2.5 1.5 2.5"
+                : DASHES[look.dash];
   const thin = THIN_ROLES.has(layer.role) || beside;
   const width = thin
     ? Math.max(look.line * (layer.role === "piled" ? 0.45 : 0.6), 0.4)
@@ -197,7 +200,19 @@ function Line(props: FormProps) {
         strokeLinecap={layer.role === "normal" ? "round" : "butt"}
         {...(dash ? { strokeDasharray: dash } : {})}
       />
-      {words && (
+      {words && !all && layer.x.length > 0 && (
+        <Words
+          text={words}
+          x={across.place(last(layer.x))}
+          y={up.place(last(layer.y)) - 4}
+          anchor="end"
+          size={style.type_size}
+          font={style.font}
+          colour={quiet(style.ink)}
+          halo={style.paper}
+        />
+      )}
+      {words && all && (
         <Words
           text={words}
           x={upright ? across.place(nth(layer.x, 0)) + 4 : area.x + area.width - 2}

@@ -141,7 +141,8 @@ function drawWhatWasPainted(from: SVGSVGElement, copy: SVGSVGElement): void {
       fill: "none",
       "stroke-opacity": String(dots.opacity),
     });
-    for (const name of ["class", "style"]) group.setAttribute(name, canvas.getAttribute(name) ?? "");
+    group.setAttribute("class", canvas.getAttribute("class") ?? "");
+    group.style.stroke = nth(originals, i).style.stroke;
     for (const d of pathsOfDots(dots.xs, dots.ys)) group.append(element("path", { d }));
     canvas.parentElement?.replaceWith(group);
   });

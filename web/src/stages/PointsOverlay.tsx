@@ -1,4 +1,12 @@
-import { type KeyboardEvent, type MouseEvent, useMemo, useState } from "react";
+import {
+  type KeyboardEvent,
+  type MouseEvent,
+  type PointerEvent,
+  type ReactNode,
+  useMemo,
+  useRef,
+  useState,
+} from "react";
 import type { Layer } from "../api/plates";
 import type { Table } from "../api/studies";
 import { axesOf, type PanelPlan } from "../figure/layout";
@@ -19,9 +27,14 @@ type PointsOverlayProps = {
   begin?: "first" | "last";
   /** What is said of a point, after its row. */
   wordsOf: (spot: Spot) => string[];
+  /** What is drawn over the points for the moment. */
+  children?: ReactNode;
 };
 
+type Box = { left: number; top: number; right: number; bottom: number };
+
 const REACH = 13;
+const DRAGGED_FROM = 5;
 const DRAWN_UP_TO = 1_500;
 
 /** Points that stand for rows, from left to right; those outside of the axes are not there. */
@@ -46,19 +59,25 @@ function spotsOf(plan: PanelPlan): Spot[] {
   return spots.sort((a, b) => a.x - b.x);
 }
 
-/** Over points that stand for rows: read off under the pointer, walked from left to right, and selected. */
-export function PointsOverlay({ table, plan, label, begin = "first", wordsOf }: PointsOverlayProps) {
+/** Over points that stand for rows: read off under the pointer, walked from left to right or from ring to ring, and
+ *  selected alone or with their neighbours in a box. */
+export function PointsOverlay({ table, plan, label, begin = "first", wordsOf, children }: PointsOverlayProps) {
   const spots = useMemo(() => spotsOf(plan), [plan]);
   const selected = useSelectedRows(table.id);
   const select = useSelection((state) => state.select);
   const [place, setPlace] = useState<number | null>(null);
+  const [box, setBox] = useState<Box | null>(null);
+  const start = useRef<[number, number] | null>(null);
+  const rings = useMemo(() => Array.from(spots.keys()).filter((i) => nth(spots, i).role === "beyond"), [spots]);
   const chosen = useMemo(
     () => (selected.size === 0 ? [] : spots.filter(({ row }) => selected.has(row))),
     [selected, spots],
   );
-  const find = (event: MouseEvent<HTMLDivElement>): number | null => {
+  const at = (event: MouseEvent<HTMLDivElement>): [number, number] => {
     const frame = event.currentTarget.getBoundingClientRect();
-    const [px, py] = [event.clientX - frame.left, event.clientY - frame.top];
+    return [event.clientX - frame.left, event.clientY - frame.top];
+  };
+  const find = ([px, py]: [number, number]): number | null => {
     let best: number | null = null;
     let distance = REACH;
     for (let i = firstFrom(spots, px - REACH); i < spots.length && nth(spots, i).x <= px + REACH; i++) {
@@ -71,13 +90,43 @@ export function PointsOverlay({ table, plan, label, begin = "first", wordsOf }: 
     const { row } = nth(spots, i);
     select(table.id, [row], `row ${whole(row)}`, add);
   };
+  const move = (event: PointerEvent<HTMLDivElement>) => {
+    const now = at(event);
+    const from = start.current;
+    if (!from || Math.hypot(now[0] - from[0], now[1] - from[1]) < DRAGGED_FROM) return setPlace(find(now));
+    setPlace(null);
+    setBox({
+      left: Math.min(from[0], now[0]),
+      top: Math.min(from[1], now[1]),
+      right: Math.max(from[0], now[0]),
+      bottom: Math.max(from[1], now[1]),
+    });
+  };
+  const drop = (event: PointerEvent<HTMLDivElement>) => {
+    const add = event.shiftKey || event.ctrlKey || event.metaKey;
+    if (box) {
+      const inside = spots.filter(({ x, y }) => x >= box.left && x <= box.right && y >= box.top && y <= box.bottom);
+      const rows = [...new Set(inside.map(({ row }) => row))];
+      if (rows.length > 0) select(table.id, rows, "rows within a box", add);
+    } else {
+      const near = find(at(event));
+      if (near !== null) choose(near, add);
+    }
+    start.current = null;
+    setBox(null);
+  };
+  const walk = (list: readonly number[], by: number) => {
+    const now = place === null ? -1 : list.indexOf(place);
+    const first = begin === "first" ? 0 : list.length - 1;
+    setPlace(list[now < 0 ? first : Math.min(Math.max(now + by, 0), list.length - 1)] ?? null);
+  };
   const onKeyDown = (event: KeyboardEvent) => {
-    const step = { ArrowRight: 1, ArrowUp: 1, ArrowLeft: -1, ArrowDown: -1 }[event.key];
-    if (step !== undefined && spots.length > 0) {
-      const start = begin === "first" ? 0 : spots.length - 1;
-      const next = place === null ? start : place + step * (event.shiftKey ? 10 : 1);
-      setPlace(Math.min(Math.max(next, 0), spots.length - 1));
-    } else if ((event.key === "Enter" || event.key === " ") && place !== null) choose(place, event.shiftKey);
+    const along = { ArrowRight: 1, ArrowLeft: -1 }[event.key];
+    const up = { ArrowUp: 1, ArrowDown: -1 }[event.key];
+    const far = event.shiftKey ? 10 : 1;
+    if (along !== undefined) walk([...spots.keys()], along * far);
+    else if (up !== undefined) walk(rings.length > 0 ? rings : [...spots.keys()], rings.length > 0 ? -up : up * far);
+    else if ((event.key === "Enter" || event.key === " ") && place !== null) choose(place, event.shiftKey);
     else return;
     event.preventDefault();
   };
@@ -88,14 +137,19 @@ export function PointsOverlay({ table, plan, label, begin = "first", wordsOf }: 
       aria-label={label}
       // biome-ignore lint/a11y/noNoninteractiveTabindex: the picture is one tab stop
       tabIndex={0}
-      className="absolute inset-0"
-      onPointerMove={(event) => setPlace(find(event))}
-      onPointerLeave={() => setPlace(null)}
-      onBlur={() => setPlace(null)}
-      onClick={(event) => {
-        const at = find(event);
-        if (at !== null) choose(at, event.shiftKey || event.ctrlKey || event.metaKey);
+      className="absolute inset-0 touch-none select-none"
+      onPointerDown={(event) => {
+        start.current = at(event);
+        event.currentTarget.setPointerCapture(event.pointerId);
       }}
+      onPointerMove={move}
+      onPointerUp={drop}
+      onPointerCancel={() => {
+        start.current = null;
+        setBox(null);
+      }}
+      onPointerLeave={() => !start.current && setPlace(null)}
+      onBlur={() => setPlace(null)}
       onKeyDown={onKeyDown}
     >
       <svg aria-hidden="true" className="pointer-events-none absolute inset-0 h-full w-full">
@@ -117,6 +171,17 @@ export function PointsOverlay({ table, plan, label, begin = "first", wordsOf }: 
               className="stroke-accent"
             />
           )
+        )}
+        {children}
+        {box && (
+          <rect
+            x={box.left}
+            y={box.top}
+            width={box.right - box.left}
+            height={box.bottom - box.top}
+            className="fill-accent-tint stroke-accent"
+            fillOpacity={0.45}
+          />
         )}
         {spot && <circle cx={spot.x} cy={spot.y} r={6.5} fill="none" className="stroke-[1.5] stroke-accent" />}
       </svg>

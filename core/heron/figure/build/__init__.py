@@ -25,6 +25,7 @@ _BUILDERS: dict[str, Any] = {
     "differences": groups.differences,
     "pair": pairs.paired,
     "rules": screen.rules,
+    "left-out": screen.without_each,
     "distances": screen.distances,
     "influence": screen.influence,
 }

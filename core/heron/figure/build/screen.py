@@ -1,6 +1,6 @@
 """Panels of rows that deserve a second look."""
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 import numpy as np
@@ -8,15 +8,22 @@ from scipy.special import ndtri
 
 from heron import influence as fitting
 from heron.checks import Floats
+from heron.errors import InputError
 from heron.figure import pairs as related
 from heron.figure import spread as alone
 from heron.figure.build.place import Place, left_out, named, number, titled, variable_at
-from heron.figure.scene import Axis, Facts, Scene
-from heron.figure.source import DistancesSource, InfluenceSource, RulesSource
-from heron.readings.influence import InfluenceFound, RelationSettings, measured, smoothed
-from heron.readings.outliers import MOST_ROWS, far_rows, flagged_rows
-from heron.readings.subject import series_of, subject_of
+from heron.figure.scene import Axis, Facts, Layer, Scene, SceneSeries
+from heron.figure.source import DistancesSource, InfluenceSource, LeftOutSource, RulesSource
+from heron.ledger import VariableView
+from heron.readings.influence import InfluenceFound, RelationSettings, measured, normal_band, smoothed
+from heron.readings.outliers import MOST_ROWS, STATISTICS, FlaggedRows, far_rows, flagged_rows, left_out_of
+from heron.readings.subject import Subject, series_of, subject_of
 from heron.wording import typeset
+
+_RULES = {
+    "fences": "fences", "z": "z", "robust-z": "robust z", "grubbs": "Grubbs", "esd": "generalized ESD",
+    "skew-fences": "skew-adjusted fences",
+}  # fmt: skip
 
 
 def rules(place: Place, source: RulesSource) -> Scene:
@@ -24,25 +31,89 @@ def rules(place: Place, source: RulesSource) -> Scene:
     by = variable.beside(source.by)
     options = {name: getattr(source, name) for name in ("reach", "quantile_definition", "suspects")}
     found = flagged_rows(variable, by, source.rules, options, place.cancellation)
-    limits = [
-        (float(limit), "") for rule in found.rules for limit in (rule.low, rule.high)
-        if limit is not None and np.isfinite(limit)
-    ] if by is None else []  # fmt: skip
-    beyond = np.flatnonzero(np.isin(found.shown, found.first[:MOST_ROWS]))
     subject, used = subject_of(variable), series_of(variable).used(variable.symbol)
-    rules = ", ".join(rule.rule for rule in found.rules)
     judged = f", judged within {typeset(by.label)}" if by is not None else ""
+    in_rows = " by row" if source.form == "rows" else ""
+    drawn = _in_lanes(found, subject, by) if source.form == "lanes" else _by_row(found, subject, split=by is not None)
+    limits = any(layer.role in ("limits", "rule limits") for layer in drawn.layers)
     facts = Facts(
-        titled(place.words(f"{named(subject.label, subject.unit)} by row{judged}")),
-        (f"Ringed points: named by {rules}.", *(["Lines: the limits of the rules."] if limits else [])),
+        titled(place.words(f"{named(subject.label, subject.unit)}{in_rows}{judged}")),
+        (f"Ringed points: named by {', '.join(_RULES[rule.rule] for rule in found.rules)}.",
+         *(["Lines: the limits of the rules."] if limits else [])),
         n=(("", used.n),), **left_out(used),
     )  # fmt: skip
+    return replace(drawn, facts=facts, numbers=tuple(number("rows named", float(found.flagged.size))))
+
+
+_NOTHING = Facts("")
+
+
+def _by_row(found: FlaggedRows, subject: Subject, *, split: bool) -> Scene:
+    limits = [] if split else [
+        (float(limit), "") for rule in found.rules for limit in (rule.low, rule.high)
+        if limit is not None and np.isfinite(limit)
+    ]  # fmt: skip
+    beyond = np.flatnonzero(np.isin(found.shown, found.first[:MOST_ROWS]))
     drawn = alone.InOrder(
         (found.shown + 1).astype(np.float64), found.values[found.shown], found.shown + 1, np.empty(0, dtype=np.int64),
         limits=tuple(limits), beyond=beyond, joined=False,
     )  # fmt: skip
-    scene = alone.ordered(drawn, Axis("Row"), titled(subject.label), subject.unit, facts)
-    return replace(scene, numbers=tuple(number("rows named", float(found.flagged.size))))
+    return alone.ordered(drawn, Axis("Row"), titled(subject.label), subject.unit, _NOTHING)
+
+
+_NEAR = 0.2  # of the range of the values: limits that lie further off do not stretch the axis
+
+
+def _in_lanes(found: FlaggedRows, subject: Subject, by: VariableView | None) -> Scene:
+    """Values along their axis, a lane for each level, the first on top; each rule's limits across its lane."""
+    values, rows = found.values[found.shown], found.shown + 1
+    k = len(found.labels) - 1
+    at = k - found.groups[found.shown].astype(np.float64)
+    lane = at + 0.56 * alone.scatter(rows)
+    kept = np.isfinite(values) & (found.groups[found.shown] >= 0)
+    beyond = kept & np.isin(found.shown, found.first[:MOST_ROWS])
+    low, high = (float(values[kept].min()), float(values[kept].max())) if kept.any() else (0.0, 1.0)
+    air = (high - low) * _NEAR
+    layers, series = [], []
+    for place, rule in enumerate(found.rules):
+        ends = np.column_stack((rule.limits_low, rule.limits_high))
+        near = np.isfinite(ends) & (ends > low - air) & (ends < high + air)
+        lines = [(float(ends[i, side]), float(k - i)) for i, side in zip(*np.nonzero(near), strict=True)]
+        if lines:
+            x = np.repeat([value for value, _ in lines], 3)
+            y = np.concatenate([(middle - 0.44, middle + 0.44, np.nan) for _, middle in lines])
+            layers.append(Layer("line", "rule limits", _RULES[rule.rule], x, y))
+            series.append(SceneSeries(_RULES[rule.rule], _RULES[rule.rule], place, rule.n_flagged))
+    for role, which in (("points", kept & ~beyond), ("beyond", beyond)):
+        layers.append(Layer("points", role, "", values[which], lane[which], rows=rows[which], upright=False))  # type: ignore[arg-type]
+    across = Axis(titled(subject.label), subject.unit).over([layer.x for layer in layers], 0.03)
+    split = by is not None
+    up = Axis(
+        "", "", "levels" if split else "bare", low=-0.56, high=k + 0.56,
+        levels=tuple(typeset(label) for label in found.labels[::-1]) if split else (),
+    )  # fmt: skip
+    return Scene(across, up, tuple(layers), _NOTHING, tuple(series), "Rule")
+
+
+def without_each(place: Place, source: LeftOutSource) -> Scene:
+    variable = variable_at(place, source)
+    found = left_out_of(variable, source.statistic)
+    if found.whole is None:
+        raise InputError("no-values", found.undefined.get("values", "There are too few values."), where="statistic")
+    subject, used = found.subject, series_of(variable).used(variable.symbol)
+    name = STATISTICS[source.statistic]
+    furthest = f" Ringed: without row {found.furthest} it moves most." if found.furthest else ""
+    facts = Facts(
+        titled(place.words(f"{name} of {named(subject.label, subject.unit)} without each row")),
+        (f"Line: with all rows, {found.whole:.5g}.{furthest}".replace("-", "\u2212"),),
+        n=(("", used.n),), **left_out(used),
+    )  # fmt: skip
+    unit = subject.unit if source.statistic in ("mean", "sd", "median") else ""
+    plot = related.Examined(
+        found.positions.astype(np.float64), found.values, found.positions, found.positions == (found.furthest or 0),
+        ("Row left out", ""), (f"{titled(name)} without it", unit), guides=(("up", found.whole, "with all rows"),),
+    )  # fmt: skip
+    return replace(related.examined(plot, facts), numbers=tuple(number(name, found.whole, unit)))
 
 
 def distances(place: Place, source: DistancesSource) -> Scene:
@@ -55,30 +126,12 @@ def distances(place: Place, source: DistancesSource) -> Scene:
         n=(("", found.n),),
         missing=found.n_missing - place.n_hidden,
     )
-    return related.examined(
-        found.classical[shown],
-        found.robust[shown],
-        shown + 1,
-        (found.robust[shown] > found.cutoff).astype(np.float64),
-        ("Plain distance", ""),
-        ("Robust distance", ""),
-        facts,
-        limits=[found.cutoff],
-    )
-
-
-@dataclass(frozen=True)
-class _Plot:
-    """A diagnostic plot of a fit: what is drawn over what, and past which limits rows are ringed."""
-
-    x: Floats
-    y: Floats
-    across: tuple[str, str]
-    up: tuple[str, str]
-    limits: tuple[float, ...]
-    beyond: Any
-    words: str
-    trend: tuple[Floats, Floats] | None = None
+    plot = related.Examined(
+        found.classical[shown], found.robust[shown], shown + 1, found.robust[shown] > found.cutoff,
+        ("Plain distance", ""), ("Robust distance", ""),
+        guides=(("up", found.cutoff, f"97.5 %: {found.cutoff:.2f}"), ("across", found.cutoff, "")), zero=True,
+    )  # fmt: skip
+    return related.examined(plot, facts)
 
 
 _MEASURES = {
@@ -94,75 +147,157 @@ def influence(place: Place, source: InfluenceSource) -> Scene:
     asked = RelationSettings(source.response, source.predictors, source.product)
     measures = measured(place.table, asked, place.cancellation)
     found, whole = measures.found, measures.relation
-    plot = _plot(measures, source)
+    if "external" in found.undefined and source.view not in ("partial", "fit"):
+        raise InputError("no-plot", found.undefined["external"], where="view")
+    plot, words = _plot(measures, source)
     response = subject_of(whole.response)
     names = ", ".join(typeset(each.label) for each in whole.own)
     fit = f"{named(response.label, response.unit)} fitted on {names}"
     facts = Facts(
         place.words(f"{plot.up[0]} over {plot.across[0].lower()} for {fit}"),
-        ("Ringed points: rows beyond a cut-off.", *([plot.words] if plot.words else []),
+        ("Ringed points: rows beyond a cut-off.", *([words] if words else []),
          *(["Curve: smooth."] if plot.trend else [])),
         n=(("", found.n),), missing=found.n_missing - place.n_hidden,
     )  # fmt: skip
     shown = measures.shown
-    scene = related.examined(
-        plot.x[shown], plot.y[shown], shown + 1, np.asarray(plot.beyond, dtype=np.float64)[shown], plot.across, plot.up,
-        facts, limits=plot.limits, trend=plot.trend,
+    plot = replace(
+        plot, x=plot.x[shown], y=plot.y[shown], rows=shown + 1, beyond=plot.beyond[shown],
+        sizes=plot.sizes[shown] if plot.sizes.size else plot.sizes,
     )  # fmt: skip
     numbers = number("R\u00b2", found.r_squared) + number("residual SD", found.sigma, response.unit)
-    return replace(scene, numbers=tuple(numbers))
+    return replace(related.examined(plot, facts), numbers=tuple(numbers))
 
 
-def _plot(measures: InfluenceFound, source: InfluenceSource) -> _Plot:
-    """The plot over all rows; those without a fit have no place."""
-    found, response = measures.found, subject_of(measures.relation.response)
-    cut, unit = found.cutoffs, response.unit
-    fitted, studentized = ("Fitted value", unit), ("Studentized residual", "")
-    reach = cut.external_all or np.inf
-    known = measures.relation.design.rows
-    rows = np.arange(1, found.fitted.size + 1, dtype=np.float64)
-    p = len(found.names)
-    at = min(source.coefficient, p - 1)
+def _plot(measures: InfluenceFound, source: InfluenceSource) -> tuple[related.Examined, str]:
+    """The plot over all rows, those without a fit having no place, and what is said of its lines."""
+    found, whole = measures.found, measures.relation
+    cut, known, p = found.cutoffs, whole.design.rows, len(found.names)
+    response = subject_of(whole.response)
+    unit = response.unit
     with np.errstate(invalid="ignore"):
-        far = np.abs(found.external) > reach
+        ringed = measures.beyond["leverage"] | measures.beyond["external"] | (found.cooks > cut.cooks_large)
+    at = min(source.coefficient, p - 1)
+    rows = np.arange(1, found.fitted.size + 1)
+    numbered = rows.astype(np.float64)
+    fitted, studentized = ("Fitted value", unit), ("Studentized residual", "")
+
+    def plot(x: Floats, y: Floats, across: tuple[str, str], up: tuple[str, str], **said: Any) -> related.Examined:
+        return related.Examined(x, y, rows, said.pop("beyond", ringed), across, up, **said)
+
+    if source.view == "fit":
+        return _fit(measures, plot, (titled(response.label), unit), fitted)
     if source.view == "residuals":
-        trend = smoothed(found.fitted[known], found.residuals[known])
-        ends = (trend.x, trend.y) if trend else None
-        return _Plot(found.fitted, found.residuals, fitted, ("Residual", unit), (0.0,), far, "", ends)
+        trend = _trend(found.fitted[known], found.residuals[known])
+        return plot(
+            found.fitted, found.residuals, fitted, ("Residual", unit), guides=(("up", 0.0, ""),), trend=trend
+        ), ""
     if source.view == "size":
-        trend = smoothed(found.fitted[known], np.sqrt(np.abs(found.internal[known])))
+        trend = _trend(found.fitted[known], np.sqrt(np.abs(found.internal[known])))
         root = ("Root of the size of the studentized residual", "")
-        ends = (trend.x, trend.y) if trend else None
-        return _Plot(found.fitted, np.sqrt(np.abs(found.external)), fitted, root, (), far, "", ends)
+        return plot(found.fitted, np.sqrt(np.abs(found.external)), fitted, root, trend=trend), ""
     if source.view == "qq":
         scores = np.full(found.external.size, np.nan)
         finite = np.flatnonzero(np.isfinite(found.external))
         ranks = np.argsort(np.argsort(found.external[finite], kind="stable"), kind="stable") + 1
         scores[finite] = ndtri((ranks - 0.375) / (finite.size + 0.25))
-        return _Plot(scores, found.external, ("Normal score", ""), studentized, (), far, "")
+        band = normal_band(found.external[known])
+        ends = scores[finite][[np.argmin(ranks), np.argmax(ranks)]] if finite.size else np.empty(0)
+        said = "Line: agreement; band: 95 % at each point." if band else "Line: agreement."
+        return plot(scores, found.external, ("Normal score", ""), studentized, band=band, fit=(ends, ends)), said
     if source.view == "dfbetas":
         y = found.dfbetas[:, at]
-        limits: tuple[float, ...] = (-cut.dfbetas, cut.dfbetas)
-        name = (f"DFBETAS of {found.names[at]}", "")
         with np.errstate(invalid="ignore"):
-            return _Plot(rows, y, ("Row", ""), name, limits, np.abs(y) > cut.dfbetas, "Lines: 2/\u221an.")
+            past = np.abs(y) > cut.dfbetas
+        return plot(
+            numbered, y, ("Row", ""), (f"DFBETAS of {found.names[at]}", ""), beyond=past,
+            guides=_both(cut.dfbetas, "2/\u221an"),
+        ), "Lines: 2/\u221an."  # fmt: skip
     if source.view == "partial":
         at = max(at, 1)
-        part = fitting.partial(measures.relation.design, at)
+        part = fitting.partial(whole.design, at)
         others = "given the others" if p > 2 else "about its mean"
-        up = (f"{response.label}, {others}", unit)
-        return _Plot(part.x, part.y, (f"{found.names[at]}, {others}", ""), up, (), far, "")
+        ends = _ends(part.x)
+        return plot(
+            part.x, part.y, (f"{found.names[at]}, {others}", ""), (f"{response.label}, {others}", unit),
+            fit=(ends, found.coefficients[at] * ends),
+        ), "Line: the coefficient."  # fmt: skip
     if source.view == "order":
         y = getattr(found, source.row_measure)
-        limits = {
-            "cooks": (cut.cooks,), "leverage": (cut.high_leverage,), "external": (-reach, reach),
-            "dffits": (-cut.dffits, cut.dffits), "covratio": (1 - cut.covratio, 1 + cut.covratio),
-        }[source.row_measure]  # fmt: skip
+        guides = _cuts(measures, source.row_measure)
+        limits = [value for _, value, _ in guides]
         with np.errstate(invalid="ignore"):
-            past = (y > limits[-1]) | ((y < limits[0]) if len(limits) > 1 else False)
+            past = measures.beyond[source.row_measure] if limits else np.zeros(y.size, dtype=bool)
         name = (_MEASURES[source.row_measure], "")
-        return _Plot(rows, y, ("Row", ""), name, limits, past, "Lines: the usual cut-off.")
-    with np.errstate(invalid="ignore"):
-        past = far | (found.leverage > cut.high_leverage) | (found.cooks > cut.cooks)
-    words = "Lines: the Bonferroni limit of the largest residual."
-    return _Plot(found.leverage, found.external, ("Leverage", ""), studentized, (-reach, reach), past, words)
+        return plot(numbered, y, ("Row", ""), name, beyond=past, guides=guides), "Lines: the usual cut-offs."
+    sizes = np.clip(np.nan_to_num(found.cooks), 0, 2) / 2
+    reach = cut.external_all
+    guides = (
+        ("across", cut.leverage, "2p/n"), ("across", cut.high_leverage, "3p/n"), *_both(2.0, "2"),
+        *(_both(reach, "5 % over all rows") if reach is not None else ()),
+    )  # fmt: skip
+    contours = cooks_contours(found.n, p, float(np.nanmax(found.leverage, initial=0.0)))
+    words = "Lines: 2p/n and 3p/n of leverage, 2 and the Bonferroni limit of residuals; curves: Cook's distance."
+    return plot(
+        found.leverage, found.external, ("Leverage", ""), studentized, guides=guides, contours=contours, sizes=sizes
+    ), f"{words} Larger points: larger Cook's distance."  # fmt: skip
+
+
+def _fit(
+    measures: InfluenceFound, plot: Any, up: tuple[str, str], fitted: tuple[str, str]
+) -> tuple[related.Examined, str]:
+    """The response over its one number with the line, else over the fitted values with the line of agreement."""
+    found, whole = measures.found, measures.relation
+    taken = whole.taken[whole.own[0].label]
+    if len(found.names) == 2 and isinstance(taken, np.ndarray):
+        subject = subject_of(whole.own[0])
+        ends = _ends(taken[whole.design.rows])
+        line = ends, found.coefficients[0] + found.coefficients[1] * ends
+        return plot(taken, whole.y, (titled(subject.label), subject.unit), up, fit=line), "Line: least squares."
+    ends = _ends(found.fitted)
+    return plot(found.fitted, whole.y, fitted, up, fit=(ends, ends)), "Line: agreement."
+
+
+def _ends(x: Floats) -> Floats:
+    return np.array([np.nanmin(x, initial=np.inf), np.nanmax(x, initial=-np.inf)])
+
+
+def _trend(x: Floats, y: Floats) -> tuple[Floats, Floats] | None:
+    found = smoothed(x, y)
+    return (found.x, found.y) if found else None
+
+
+def _both(value: float, name: str) -> tuple[tuple[str, float, str], ...]:
+    return ("up", value, name), ("up", -value, "")
+
+
+def _cuts(measures: InfluenceFound, measure: str) -> tuple[tuple[str, float, str], ...]:
+    """The cut-offs of a measure with their names; a Cook's distance of 1 only where something comes near it."""
+    cut = measures.found.cutoffs
+    reach = cut.external_all
+    largest = float(np.nanmax(measures.found.cooks, initial=0.0))
+    large = (("up", cut.cooks_large, "1"),) if cut.cooks_large <= 1.3 * max(largest, cut.cooks) else ()
+    return {
+        "cooks": (("up", cut.cooks, "4/n"), *large),
+        "external": (*_both(2.0, "2"), *(_both(reach, "5 % over all rows") if reach is not None else ())),
+        "leverage": (("up", cut.leverage, "2p/n"), ("up", cut.high_leverage, "3p/n")),
+        "dffits": _both(cut.dffits, "2\u221a(p/n)"),
+        "covratio": (("up", 1 + cut.covratio, "1 + 3p/n"), ("up", 1 - cut.covratio, "1 \u2212 3p/n")),
+    }[measure]
+
+
+_STEPS = 60
+
+
+def cooks_contours(n: int, p: int, most: float) -> tuple[tuple[Floats, Floats, str], ...]:
+    """Where Cook's distance is 0.5 and 1: D = t\u00b2 h/((1 \u2212 h) p) for the internal residual t, drawn for the
+    external one."""
+    found: list[tuple[Floats, Floats, str]] = []
+    left = n - p
+    h = np.linspace(0, most * 1.03, _STEPS + 1)[1:]
+    h = h[h < 1]
+    for level in (0.5, 1.0):
+        internal = level * p * (1 - h) / h
+        kept = internal < left
+        t = np.sqrt(internal[kept] * (left - 1) / (left - internal[kept]))
+        found += [(h[kept], t, f"D = {level:g}"), (h[kept], -t, "")]
+    return tuple(found)

@@ -45,8 +45,9 @@ def shapes(place: Place, source: ShapeSource) -> Scene:
         if by is not None and not np.isfinite(found.values[own]).any():
             continue
         part = replace(found, values=found.values[own], at=found.positions(own)) if by is not None else found
-        summary = _summary(variable, part, source, label, box)
-        curve = _density(variable, on_axis[own], source)
+        whose = (source.by, label) if by is not None else spread.ALL
+        summary = spread.numbers_with(variable, part, box, source.level, whose)
+        curve = _density(variable, part, source, whose)
         here = own[sent[own]]
         bumps = None
         if "bumps" in drawn and summary.n > MOST_BUMPS:
@@ -61,7 +62,7 @@ def shapes(place: Place, source: ShapeSource) -> Scene:
                 curve,
                 spread.normal_curve_of(part, summary, source.axis) if "normal" in drawn else None,
                 bumps,
-                spread.rows_from_one(spread.box_of(part.values, box), part) if boxed else None,
+                spread.rows_from_one(spread.box_with(variable, part, box, whose), part) if boxed else None,
             )
         )  # fmt: skip
         numbers += numbers_named(summary, unit, f", {typeset(label)}" if by is not None else "")
@@ -122,20 +123,6 @@ def _spaced(unit: str) -> str:
     return f" {unit}" if unit else ""
 
 
-def _summary(
-    variable: VariableView, part: Numbers, source: ShapeSource, label: str, box: spread.BoxSettings
-) -> Summary:
-    """The numbers of a level; the same whatever is drawn of it, and so worked once."""
-    question = (
-        "numbers", variable.symbol, source.as_if, source.by, label, box.quantile_definition, source.level,
-        part.used.weighted_by,
-    )  # fmt: skip
-    summary: Summary = variable.table.remembered(
-        question, lambda: spread.numbers_with(variable, part, box, source.level)
-    )
-    return summary
-
-
 def _in_classes(values: Floats, cut: frequency.Classes, source: ShapeSource) -> frequency.Classes:
     """The classes of all levels, with the rows of one counted in them."""
     if not source.by:
@@ -147,15 +134,13 @@ def _in_classes(values: Floats, cut: frequency.Classes, source: ShapeSource) -> 
     return replace(cut, counts=counts, percents=100 * counts / total, densities=counts / total / widths)
 
 
-def _density(variable: VariableView, values: Floats, source: ShapeSource) -> density.Density | None:
+def _density(variable: VariableView, part: Numbers, source: ShapeSource, whose: spread.Whose) -> density.Density | None:
     if not {"density", "violin"} & set(source.layers) and source.form != "ridges":
         return None
-    low, high = spread.bounds_on(variable, source.axis)
     try:
-        found = density.estimate(values, bandwidth=source.bandwidth, kernel=source.kernel, lower=low, upper=high)
+        return spread.density_with(variable, part, source.bandwidth, source.kernel, source.axis, whose)
     except InputError:
         return None
-    return replace(found, x=spread.from_log10(found.x)) if source.axis == "log" else found
 
 
 def _bumps(variable: VariableView, values: Floats, part: Numbers, source: ShapeSource) -> density.Bumps | None:

@@ -96,10 +96,9 @@ _Drawn = tuple[alone.Quantiles, Facts, str, str, str, list[Number]]
 
 
 def _normal_quantiles(place: Place, variable: VariableView, source: QuantilesSource) -> _Drawn:
-    reading = normal.normality_reading(variable, source.level, place.cancellation, by=variable.beside(source.by))
-    if reading.qq is None:
+    reading, qq = normal.judged(variable, source.level, place.cancellation, by=variable.beside(source.by))
+    if qq is None:
         raise InputError("no-plot", reading.qq_reason, where="variable")
-    qq = reading.qq
     known = {
         "simultaneous": (qq.band_scores, qq.simultaneous_low, qq.simultaneous_high),
         "pointwise": (qq.band_scores, qq.point_low, qq.point_high),
@@ -124,7 +123,7 @@ def _normal_quantiles(place: Place, variable: VariableView, source: QuantilesSou
     title = "Distance from the mean" if reading.within else titled(subject.label)
     return (
         drawn,
-        _against(place, subject, reading.used, "normal scores", marks, qq.n),
+        _against(place, subject, reading.used, "normal scores", marks, reading.check.n),
         title,
         "Normal scores",
         subject.unit,
@@ -133,16 +132,16 @@ def _normal_quantiles(place: Place, variable: VariableView, source: QuantilesSou
 
 
 def _other_quantiles(place: Place, variable: VariableView, source: QuantilesSource) -> _Drawn:
-    found = normal.against(variable, source.family, source.level)
+    found, plots = normal.fitted(variable, source.family, source.level)
     fitted = ", ".join(f"{name} {value:.4g}" for name, value in found.parameters.items())
     numbers = [Number(name, value) for name, value in found.parameters.items()]
     if source.plot == "shares":
-        drawn = alone.Quantiles(found.positions, found.probabilities, found.rows, 1.0, 0.0)
+        drawn = alone.Quantiles(plots.positions, plots.probabilities, plots.rows, 1.0, 0.0)
         marks = [f"Line: perfect agreement with the {found.family} distribution fitted ({fitted})."]
         of, title, unit = "share expected below", f"Share below by the {found.family}", ""
     else:
-        bands = () if found.no_band or not source.bands else ((found.expected, found.low, found.high),)
-        drawn = alone.Quantiles(found.expected, found.ordered, found.rows, 1.0, 0.0, bands)
+        bands = () if found.no_band or not source.bands else ((plots.expected, plots.low, plots.high),)
+        drawn = alone.Quantiles(plots.expected, plots.ordered, plots.rows, 1.0, 0.0, bands)
         band = f"; band: {100 * found.level:g} % of refitted samples" if bands else ""
         marks = [f"Line: perfect agreement with the {found.family} distribution fitted ({fitted}){band}."]
         of, title, unit = (
@@ -161,11 +160,11 @@ def _against(place: Place, subject: Subject, used: Used, of: str, marks: list[st
 def ordered_rows(place: Place, source: OrderedSource) -> Scene:
     variable = variable_at(place, source)
     along = place.table.variable(source.along) if source.along else None
-    found = ordered.order(variable, along)
+    found, drawn = ordered.in_order(variable, along)
     told, subject, marks = found.found, found.subject, source.marks
     time = found.along_kind == "date-time"
     axis = Axis(titled(found.along or "row"), "" if time else found.along_unit, "time" if time else "number")
-    places = found.places + 1 if not found.along else found.places / DAY if time else found.places
+    places = drawn.places + 1 if not found.along else drawn.places / DAY if time else drawn.places
     words = []
     if "joined" in marks:
         words.append("Lines join neighbours, broken where a value is missing.")
@@ -173,14 +172,14 @@ def ordered_rows(place: Place, source: OrderedSource) -> Scene:
     levels = tuple((at, name) for at, name in quartiles if at is not None) if "quartiles" in marks else ()
     if levels:
         words.append("Level lines: median and quartiles.")
-    run = _run(found) if "run" in marks else None
+    run = _run(found, drawn) if "run" in marks else None
     if run is not None:
         words.append("Shaded: the longest run on one side of the median.")
-    jumps = np.flatnonzero(np.isin(found.rows, told.jumps)) if "jumps" in marks else None
+    jumps = np.flatnonzero(np.isin(drawn.rows, told.jumps)) if "jumps" in marks else None
     if jumps is not None and jumps.size:
         words.append("Rings: values after a jump.")
     declared = tuple(limits_of(subject)) if "limits" in marks else ()
-    if found.values.size < told.n:
+    if drawn.values.size < told.n:
         words.append("Drawn: the smallest and largest value of each stretch of rows.")
     facts = Facts(
         titled(place.words(f"{named(subject.label, subject.unit)} in order of {found.along or 'its rows'}")),
@@ -188,18 +187,18 @@ def ordered_rows(place: Place, source: OrderedSource) -> Scene:
         n=(("", told.n),),
         **left_out(found.used),
     )
-    drawn = alone.InOrder(
-        places, found.values, found.rows, found.after_hole, levels, declared, run, jumps, joined="joined" in marks
+    shown = alone.InOrder(
+        places, drawn.values, drawn.rows, drawn.after_hole, levels, declared, run, jumps, joined="joined" in marks
     )
-    return alone.ordered(drawn, axis, titled(subject.label), subject.unit, facts)
+    return alone.ordered(shown, axis, titled(subject.label), subject.unit, facts)
 
 
-def _run(found: ordered.OrderReading) -> tuple[int, int] | None:
+def _run(found: ordered.OrderReading, drawn: ordered.Ordered) -> tuple[int, int] | None:
     """From which place to which the longest run goes, where it is longer than chance would have it."""
     told = found.found
     if told.longest is None or told.long_from is None or told.longest < told.long_from:
         return None
-    at = [np.flatnonzero(found.rows == row) for row in (told.longest_first, told.longest_last)]
+    at = [np.flatnonzero(drawn.rows == row) for row in (told.longest_first, told.longest_last)]
     return (int(at[0][0]), int(at[1][0])) if at[0].size and at[1].size else None
 
 

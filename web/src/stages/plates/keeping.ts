@@ -12,7 +12,8 @@ import { readRelate } from "../relate/useRelateChoices";
 import { usualPair } from "../relate/usualPair";
 import { scalePicture } from "../rescale/pictures";
 import { wayIn } from "../rescale/ways";
-import { readScreen } from "../screen/useScreenChoices";
+import { distancesPicture, relationPicture, rulesPicture } from "../screen/pictures";
+import { readScreen, STATISTICS } from "../screen/useScreenChoices";
 import { usualPredictors, usualTogether } from "../screen/usualVariables";
 import { firstToLookAt } from "../spread/firstToLookAt";
 import {
@@ -31,7 +32,7 @@ import { USUAL } from "../spread/statistics";
 import { readSpread } from "../spread/useSpreadChoices";
 
 /** A picture beside the main one of a stage. */
-export type Beside = "quantiles" | "differences";
+export type Beside = "quantiles" | "differences" | "fit";
 type Settings = Partial<NewPanel>;
 type Found = NewPlate | string;
 
@@ -144,35 +145,28 @@ function rescale({ table, query, address }: Asked): Found {
   };
 }
 
-function screen({ table, query, address }: Asked): Found {
+function screen({ table, query, address, beside }: Asked): Found {
   const choices = readScreen(query);
   const variable = find(table, choices.variable);
   if (!variable) return NO_PICTURE;
-  const from = { table: table.id, variable: variable.symbol };
   if (choices.mode === "together") {
     const variables = choices.together.length > 0 ? choices.together : usualTogether(table, variable);
-    return one("Robust distances", address, { table: table.id, kind: "distances", variables });
+    return kept("Robust distances", address, [distancesPicture(table, variables)]);
   }
   if (choices.mode === "relation") {
     const predictors = usualPredictors(table, variable, choices.predictors);
-    return one(`${variable.label}, fitted: which rows matter`, address, {
-      table: table.id,
-      kind: "influence",
-      response: variable.symbol,
-      predictors,
-      ...(choices.product.length === 2 ? { product: choices.product } : {}),
-      view: choices.diagnostic,
-      row_measure: choices.measure,
-      coefficient: choices.coefficient,
-    });
+    const fit = beside === "fit";
+    const name = fit ? `${variable.label}, fitted` : `${variable.label}, fitted: which rows matter`;
+    return kept(name, address, [relationPicture(table, variable, predictors, choices, fit)]);
   }
   const by = find(table, choices.by);
-  return one(`${variable.label} by row`, address, {
-    ...from,
-    kind: "rules",
-    ...choices.asked,
-    ...(by && by !== variable ? { by: by.symbol } : {}),
-  });
+  const name = choices.without
+    ? `${STATISTICS[choices.without]} of ${variable.label} without each row`
+    : variable.label;
+  const within = by && by !== variable ? by : undefined;
+  return kept(choices.without ? name : `${name} with the limits of rules`, address, [
+    rulesPicture(table, variable, within, choices),
+  ]);
 }
 
 function compare({ table, query, address, beside }: Asked): Found {

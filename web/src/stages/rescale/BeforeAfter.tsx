@@ -1,6 +1,6 @@
 import { type ReactNode, useRef } from "react";
 import { figureOf, type Picture } from "../../api/figures";
-import { listed, type NormalityReading, type Spread } from "../../api/readings";
+import type { NormalityReading, Spread } from "../../api/readings";
 import type { Table } from "../../api/studies";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
@@ -65,7 +65,7 @@ function ShapeSide({
   const onSelect = useMarkSelection(table, symbol);
   const { data: figure, error } = useSteady(figureOf(table, picture, `rescale ${spread.subject.symbol === symbol}`));
   return (
-    <div ref={room} className="relative min-h-0 flex-1 overflow-hidden">
+    <div ref={room} className="relative min-h-0 flex-1 overflow-hidden rounded-b-card">
       {error && <Notice problem={error.message} className="m-3" />}
       {figure && size && size.width > 80 && size.height > 80 && (
         <StageFigure {...{ figure, size, drawing }} title={figure.alternative}>
@@ -73,8 +73,6 @@ function ShapeSide({
             <ShapeOverlay
               {...{ table, plan, document, spread }}
               upright={false}
-              classes={spread.classes ? listed(spread.classes) : undefined}
-              density={spread.density ?? undefined}
               onSelect={(mark, add) => {
                 // A mark of the new scale knows its rows only where it is a row.
                 if (mark.rows || spread.subject.symbol === symbol) onSelect(mark, add);

@@ -2,21 +2,22 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { type Pulled, pullOf, type RelationAsked, type RelationReading, relationOf } from "../../api/screen";
 import type { Table, Variable } from "../../api/studies";
-import { useSelectedRows, useSelection } from "../../state/selection";
+import type { PanelPlan } from "../../figure/layout";
+import { useSelectedRows } from "../../state/selection";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
 import { TakeTable } from "../../ui/TakeTable";
-import { type Size, useSize } from "../../ui/useSize";
 import { Wave } from "../../ui/Wave";
 import { WordChoice } from "../../ui/WordChoice";
-import { choicesOf, nth } from "../../values";
+import { choicesOf } from "../../values";
 import { named, titled } from "../../words/kinds";
 import { counted, pValue, significant, whole } from "../../words/numbers";
-import { PointPlot } from "../PointPlot";
+import type { Spot } from "../PointsOverlay";
 import { KeepPlate } from "../plates/KeepPlate";
-import { DiagnosticPlot, ringsOf } from "./DiagnosticPlot";
 import { InfluentialRows } from "./InfluentialRows";
+import { relationPicture } from "./pictures";
 import { ReportCard } from "./ReportCard";
+import { RowsPicture } from "./RowsPicture";
 import { SelectedCard } from "./SelectedCard";
 import { DIAGNOSTICS, MEASURES, type ScreenChoices, type useScreenChoices } from "./useScreenChoices";
 
@@ -46,22 +47,35 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
     placeholderData: keepPreviousData,
   });
   const live = rows.length > 0 ? pulled : undefined;
-  const [room, size] = useSize();
-  const [besides, besidesSize] = useSize();
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   if (error) return <Notice problem={error.message} remedy={remedy} className="m-3" />;
   if (!found) return <Wave moving className="mx-auto mt-40 w-24 text-primary" />;
   const coefficient = Math.min(choices.coefficient, found.coefficients.length - 1);
+  const chosen = { ...choices, coefficient };
+  const line = found.coefficients.length === 2 && found.predictors[0]?.kind !== "category";
+  const more = ({ row }: Spot) => {
+    const known = found.rows.find((each) => each.row === row);
+    return known?.cooks == null
+      ? []
+      : [`Cook's distance ${significant(known.cooks, 2)}, leverage ${significant(known.leverage, 2)}`];
+  };
   return (
     <div className="screen-grid">
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
         <div className="grid min-h-[270px] flex-1 grid-cols-2 gap-3.5">
-          <Card title={found.line_x.length > 0 ? "The line" : "Observed against fitted"} className="min-h-0">
-            <div ref={room} className="relative min-h-0 flex-1">
-              {size && size.width > 80 && size.height > 60 && (
-                <LinePlot {...{ table, size }} reading={found} pulled={live} />
-              )}
-            </div>
+          <Card
+            title={line ? "The line" : "Observed against fitted"}
+            className="min-h-0"
+            aside={<KeepPlate beside="fit" />}
+          >
+            <RowsPicture
+              {...{ table, more }}
+              picture={relationPicture(table, variable, predictors, chosen, true)}
+              view="fit"
+              label={`${titled(named(variable))} ${line ? "and its line" : "against fitted values"}`}
+            >
+              {(plan) => <WithoutRows plan={plan} pulled={live} />}
+            </RowsPicture>
           </Card>
           <Card
             title="Diagnostic"
@@ -99,17 +113,12 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
               </span>
             }
           >
-            <div ref={besides} className="relative min-h-0 flex-1">
-              {besidesSize && besidesSize.width > 80 && besidesSize.height > 60 && (
-                <DiagnosticPlot
-                  {...{ table, coefficient }}
-                  size={besidesSize}
-                  reading={found}
-                  diagnostic={choices.diagnostic}
-                  measure={choices.measure}
-                />
-              )}
-            </div>
+            <RowsPicture
+              {...{ table, more }}
+              picture={relationPicture(table, variable, predictors, chosen)}
+              view="diagnostic"
+              label={titled(DIAGNOSTICS[choices.diagnostic])}
+            />
           </Card>
         </div>
         <InfluentialRows table={table} reading={found} />
@@ -137,60 +146,18 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
   );
 }
 
-type LinePlotProps = { table: Table; reading: RelationReading; pulled: Pulled | undefined; size: Size };
-
-/** The response over its one number, with the line; over the fitted values where there are several predictors. */
-function LinePlot({ table, reading, pulled, size }: LinePlotProps) {
-  const select = useSelection((state) => state.select);
-  const selected = useSelectedRows(table.id);
-  const alone = reading.line_x.length > 0;
-  const predictor = reading.predictors.find((each) => each.kind !== "category") ?? reading.predictors[0];
-  const xs = alone ? reading.x : reading.fitted;
-  const rings = useMemo(() => ringsOf(reading), [reading]);
-  const xTitle = alone && predictor ? titled(named(predictor)) : `Fitted ${named(reading.response)}`;
+/** The line without the rows at hand, where there is one. */
+function WithoutRows({ plan: { across, up }, pulled }: { plan: PanelPlan; pulled: Pulled | undefined }) {
+  const [a, c] = pulled?.line_x ?? [];
+  const [b, d] = pulled?.line_y_without ?? [];
+  if (a == null || b == null || c == null || d == null) return null;
   return (
-    <PointPlot
-      label={`${titled(named(reading.response))} against ${xTitle}`}
-      size={size}
-      xs={xs}
-      ys={reading.y}
-      rows={reading.positions}
-      xTitle={xTitle}
-      yTitle={titled(named(reading.response))}
-      selected={selected}
-      ringed={rings}
-      words={(i) => [
-        `row ${whole(nth(reading.positions, i))}`,
-        `${reading.response.label} ${significant(nth(reading.y, i), 5)}, fitted ${significant(nth(reading.fitted, i), 5)}`,
-        ...(alone && predictor ? [`${predictor.label} ${significant(nth(reading.x, i), 5)}`] : []),
-      ]}
-      onSelect={(rows, words, add) => select(table.id, rows, words, add)}
-    >
-      {(x, y) => {
-        const [from, to] = x.domain();
-        const line = alone
-          ? `M${x(nth(reading.line_x, 0))} ${y(nth(reading.line_y, 0))}L${x(nth(reading.line_x, 1))} ${y(nth(reading.line_y, 1))}`
-          : `M${x(from)} ${y(from)}L${x(to)} ${y(to)}`;
-        const ends = pulled?.line_x ?? [];
-        const without = pulled?.line_y_without ?? [];
-        const [a, b, c, d] = [ends[0], without[0], ends[1], without[1]];
-        const withoutRows =
-          a == null || b == null || c == null || d == null ? null : `M${x(a)} ${y(b)}L${x(c)} ${y(d)}`;
-        return (
-          <>
-            <path d={line} className="stroke-[1.8] stroke-series-velvet" />
-            {alone && withoutRows && (
-              <path
-                aria-label="the line without the rows at hand"
-                d={withoutRows}
-                strokeDasharray="6 3"
-                className="stroke-[1.8] stroke-accent"
-              />
-            )}
-          </>
-        );
-      }}
-    </PointPlot>
+    <path
+      aria-label="the line without the rows at hand"
+      d={`M${across.place(a)} ${up.place(b)}L${across.place(c)} ${up.place(d)}`}
+      strokeDasharray="6 3"
+      className="stroke-[1.8] stroke-accent"
+    />
   );
 }
 

@@ -1,47 +1,38 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { figureOf } from "../../api/figures";
 import { type TogetherReading, togetherOf } from "../../api/screen";
 import type { Table } from "../../api/studies";
-import { useSelectedRows, useSelection } from "../../state/selection";
 import { Card } from "../../ui/Card";
-import { Notice } from "../../ui/Notice";
-import { type Size, useSize } from "../../ui/useSize";
-import { Wave } from "../../ui/Wave";
-import { nth } from "../../values";
 import { named } from "../../words/kinds";
 import { counted, fixed, whole } from "../../words/numbers";
 import { LongWork } from "../LongWork";
-import { PointPlot } from "../PointPlot";
 import { KeepPlate } from "../plates/KeepPlate";
+import { useSteady } from "../spread/useFollowing";
 import { NamedRows } from "./NamedRows";
+import { distancesPicture } from "./pictures";
+import { RowsPicture } from "./RowsPicture";
 import { SelectedCard } from "./SelectedCard";
 
 /** Several variables together: how far each row lies from their joint middle, robustly and plainly. */
 export function Together({ table, symbols }: { table: Table; symbols: string[] }) {
-  const {
-    data: found,
-    error,
-    isFetching,
-  } = useQuery({
+  const figure = useSteady(figureOf(table, distancesPicture(table, symbols), "together"));
+  // The picture is worked first; the rows are then there already.
+  const { data: found, error } = useQuery({
     ...togetherOf(table, symbols),
     placeholderData: keepPreviousData,
+    enabled: figure.isSuccess,
   });
-  const [room, size] = useSize();
-  const remedy = error && "remedy" in error ? String(error.remedy) : "";
   return (
     <div className="screen-grid">
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
         <Card title="Robust distance against plain distance" className="min-h-[260px] flex-1" aside={<KeepPlate />}>
-          <LongWork view="together" busy={isFetching} words="Looking for the central half of the rows" />
-          {error && <Notice problem={error.message} remedy={remedy} className="m-3" />}
-          <div ref={room} className="relative min-h-0 flex-1">
-            {found && !error && size && size.width > 80 && size.height > 60 && (
-              <DistancePlot {...{ table, size }} reading={found} />
-            )}
-            {!found && !error && (
-              <Wave moving className="absolute top-1/2 left-1/2 w-24 -translate-x-1/2 text-primary" />
-            )}
-          </div>
+          <LongWork view="together" busy={figure.isFetching} words="Looking for the central half of the rows" />
+          <RowsPicture
+            table={table}
+            picture={distancesPicture(table, symbols)}
+            view="together"
+            label="Robust distance against plain distance"
+          />
         </Card>
         {found && !error && <FarRows table={table} reading={found} />}
       </div>
@@ -62,36 +53,6 @@ export function Together({ table, symbols }: { table: Table; symbols: string[] }
         )}
       </div>
     </div>
-  );
-}
-
-function DistancePlot({ table, reading, size }: { table: Table; reading: TogetherReading; size: Size }) {
-  const select = useSelection((state) => state.select);
-  const selected = useSelectedRows(table.id);
-  const rings = useMemo(() => new Map(reading.rows.map((row) => [row.row, "beyond" as const])), [reading]);
-  return (
-    <PointPlot
-      label="Robust distance against plain distance"
-      size={size}
-      xs={reading.classical}
-      ys={reading.robust}
-      rows={reading.positions}
-      xTitle="Plain distance (from mean and covariance)"
-      yTitle="Robust distance"
-      guides={[
-        { on: "y", value: reading.cutoff, words: `97.5 %: ${reading.cutoff.toFixed(2)}`, strong: true },
-        { on: "x", value: reading.cutoff, words: "" },
-      ]}
-      reach={{ x: [0, reading.cutoff], y: [0, reading.cutoff] }}
-      selected={selected}
-      ringed={rings}
-      words={(i) => [
-        `row ${whole(nth(reading.positions, i))}`,
-        `robust ${nth(reading.robust, i).toFixed(2)}`,
-        `plain ${nth(reading.classical, i).toFixed(2)}`,
-      ]}
-      onSelect={(rows, words, add) => select(table.id, rows, words, add)}
-    />
   );
 }
 

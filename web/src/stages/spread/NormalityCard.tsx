@@ -145,7 +145,7 @@ export function QuantilesPicture({ table, subject, picture }: QuantilesPicturePr
   const shares = plot === "shares";
   const n = Number(figure?.scenes[0]?.facts.n[0]?.[1] ?? 0);
   return (
-    <div ref={room} className="relative min-h-[190px] flex-1 overflow-hidden">
+    <div ref={room} className="relative min-h-[190px] flex-1 overflow-hidden rounded-b-card">
       {figure && size && size.width > 80 && size.height > 80 && (
         <StageFigure {...{ figure, size, drawing }} title={figure.alternative}>
           {(plan) => (
@@ -177,7 +177,7 @@ function FitWords({ fit }: { fit: Against }) {
 }
 
 function AllTests({ reading }: { reading: NormalityReading }) {
-  const { check, qq } = reading;
+  const { check } = reading;
   return (
     <Floating
       label="All tests of normality"
@@ -207,11 +207,11 @@ function AllTests({ reading }: { reading: NormalityReading }) {
           );
         })}
       </dl>
-      {qq && (
+      {!reading.qq_reason && (
         <p className="border-line border-t pt-2 text-muted-ink text-small">
           Q-Q plot: positions (i − 3/8)/(n + 1/4) after Blom; line through mean and SD. Dark band: where{" "}
-          {100 * qq.level} % of normal samples lie at each point;{" "}
-          {qq.simultaneous_reason || `pale band: where ${100 * qq.level} % of them lie altogether.`}
+          {100 * reading.level} % of normal samples lie at each point;{" "}
+          {reading.simultaneous_reason || `pale band: where ${100 * reading.level} % of them lie altogether.`}
         </p>
       )}
     </Floating>

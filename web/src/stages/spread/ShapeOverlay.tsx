@@ -1,5 +1,6 @@
 import { type KeyboardEvent, type MouseEvent, useMemo, useState } from "react";
 import type { PlateDocument } from "../../api/plates";
+import type { Classes, Density } from "../../api/readings";
 import type { Table } from "../../api/studies";
 import { PaintedDots } from "../../plot/Dots";
 import { useSelectedRows } from "../../state/selection";
@@ -12,8 +13,10 @@ import {
   asideMarks,
   axesOf,
   boxMarks,
+  classesOf,
   classMark,
   clearAt,
+  type Drawn,
   layerOf,
   type Mark,
   markAt,
@@ -26,6 +29,9 @@ import {
 } from "./shapeMarks";
 
 type Handled = {
+  /** As they were worked: with their width, the curve with its bandwidth. */
+  classes: Classes | undefined;
+  density: Density | undefined;
   /** Whether boundaries are moved one by one. */
   byHand: boolean;
   onWidth: (choice: WidthChoice) => void;
@@ -45,8 +51,9 @@ type ShapeOverlayProps = Seen & {
 
 /** Over the shape of a variable: what is under the pointer, walked and selected; classes, curve and slip in hand. */
 export function ShapeOverlay(props: ShapeOverlayProps) {
-  const { table, plan, upright, spread, classes, density, document, handles, onSelect } = props;
-  const seen = useMemo(() => ({ plan, upright, spread, classes, density }), [plan, upright, spread, classes, density]);
+  const { table, plan, upright, spread, document, handles, onSelect } = props;
+  const seen = useMemo(() => ({ plan, upright, spread }), [plan, upright, spread]);
+  const drawn = useMemo(() => classesOf(seen), [seen]);
   const { value, heights } = axesOf(seen);
   const points = useMemo(() => pointsOf({ plan, upright } as Seen), [plan, upright]);
   const box = useMemo(() => boxMarks(seen), [seen]);
@@ -59,7 +66,7 @@ export function ShapeOverlay(props: ShapeOverlayProps) {
     return places;
   }, [selected, points]);
   const [asked, setAsked] = useState<{ mark: Mark; walked: boolean; plan: Seen["plan"] } | null>(null);
-  const lanes = marksByLane(seen, points, box);
+  const lanes = marksByLane(seen, drawn, points, box);
   const mark = stillThere(asked, plan, lanes);
   const setMark = (found: Mark | null, walked = false) => setAsked(found && { mark: found, walked, plan });
   const find = (event: MouseEvent<HTMLDivElement>) => {
@@ -95,8 +102,8 @@ export function ShapeOverlay(props: ShapeOverlayProps) {
     >
       <svg aria-hidden={!handles} className="pointer-events-none absolute inset-0 h-full w-full">
         <Threads seen={seen} />
-        <SelectedShares seen={seen} points={points} chosen={chosen} />
-        <MarkedClass seen={seen} mark={mark} />
+        {drawn && <SelectedShares {...{ seen, drawn, points, chosen }} />}
+        {drawn && <MarkedClass {...{ seen, drawn, mark }} />}
         <MarkedBump seen={seen} mark={mark} />
         {aside.map(({ key, x, y }) => (
           <circle
@@ -116,18 +123,19 @@ export function ShapeOverlay(props: ShapeOverlayProps) {
         )}
         {handles && !upright && value.scale === "linear" && heights.kind === "number" && (
           <>
-            {layerOf(plan, "classes") && classes && !handles.byHand && (
+            {drawn && handles.classes && !handles.byHand && (
               <WidthHandle
-                {...{ spread, classes }}
+                spread={spread}
+                classes={handles.classes}
                 axis={value}
                 base={heights.from}
                 onDrag={handles.onWidth}
                 onEnd={handles.onEnd}
               />
             )}
-            {layerOf(plan, "classes") && classes && handles.byHand && (
+            {drawn && handles.classes && handles.byHand && (
               <EdgeHandles
-                classes={classes}
+                classes={handles.classes}
                 unit={spread.subject.unit}
                 axis={value}
                 base={heights.from}
@@ -135,9 +143,10 @@ export function ShapeOverlay(props: ShapeOverlayProps) {
                 onEnd={handles.onEnd}
               />
             )}
-            {layerOf(plan, "density") && density && (
+            {layerOf(plan, "density") && handles.density && (
               <BandwidthHandle
-                {...{ spread, density }}
+                spread={spread}
+                density={handles.density}
                 axis={value}
                 base={heights.from}
                 clearAt={(at) => clearAt(seen, at)}
@@ -182,68 +191,42 @@ function Threads({ seen }: { seen: Seen }) {
 type Picked = { seen: Seen; points: Points; chosen: number[] };
 
 /** Of each class the share of its rows that are selected, where all rows are here. */
-function SelectedShares({ seen, points, chosen }: Picked) {
-  const { plan, classes, upright, spread } = seen;
-  const layer = layerOf(plan, "classes");
-  const { value, heights } = axesOf(seen);
-  if (!layer || !classes || chosen.length === 0 || points.rows.length < spread.summary.n) return null;
-  const edges = classes.boundaries;
-  const counts = new Array<number>(classes.counts.length).fill(0);
+function SelectedShares({ seen, drawn, points, chosen }: Picked & { drawn: Drawn }) {
+  if (chosen.length === 0 || points.rows.length < drawn.n) return null;
+  const edges = drawn.boundaries;
+  const counts = new Array<number>(drawn.counts.length).fill(0);
   for (const i of chosen) {
     const at = nth(points.values, i);
-    const next = edges.findIndex((edge) => (classes.closed === "left" ? edge > at : edge >= at));
+    const next = edges.findIndex((edge) => (drawn.closed === "left" ? edge > at : edge >= at));
     const place = next < 0 ? counts.length - 1 : Math.max(next - 1, 0);
     counts[place] = (counts[place] ?? 0) + 1;
   }
-  const tops = upright ? layer.high_x : layer.high_y;
   const d = counts.map((count, i) =>
-    count === 0
-      ? ""
-      : block(
-          seen,
-          edges,
-          i,
-          heights.place(0),
-          heights.place((nth(tops, i) * count) / Math.max(classes.counts[i] ?? 1, 1)),
-          value,
-        ),
+    count === 0 ? "" : block(seen, drawn, i, (nth(drawn.tops, i) * count) / Math.max(nth(drawn.counts, i), 1)),
   );
   return <path data-of="selected-share" d={d.join("")} className="fill-accent opacity-60" />;
 }
 
-/** The outline of a class from one height to another. */
-function block(
-  { upright }: Seen,
-  edges: ArrayLike<number>,
-  i: number,
-  from: number,
-  to: number,
-  value: ReturnType<typeof axesOf>["value"],
-) {
-  const [a, b] = [value.place(nth(edges, i)), value.place(nth(edges, i + 1))];
+/** The outline of a class up to a height. */
+function block(seen: Seen, { boundaries }: Drawn, i: number, height: number) {
+  const { value, heights } = axesOf(seen);
+  const [a, b] = [value.place(nth(boundaries, i)), value.place(nth(boundaries, i + 1))];
+  const [from, to] = [heights.place(0), heights.place(height)];
   const corners = [
     [a, from],
     [a, to],
     [b, to],
     [b, from],
   ] as const;
-  return `M${corners.map(([along, off]) => turned(upright, along, off).join(" ")).join("L")}Z`;
+  return `M${corners.map(([along, off]) => turned(seen.upright, along, off).join(" ")).join("L")}Z`;
 }
 
-function MarkedClass({ seen, mark }: { seen: Seen; mark: Mark | null }) {
-  const layer = layerOf(seen.plan, "classes");
-  const { value, heights } = axesOf(seen);
-  if (!layer || !seen.classes || !mark?.key.startsWith("class-")) return null;
+function MarkedClass({ seen, drawn, mark }: { seen: Seen; drawn: Drawn; mark: Mark | null }) {
+  if (!mark?.key.startsWith("class-")) return null;
   const i = Number(mark.key.slice(6));
-  const top = (seen.upright ? layer.high_x : layer.high_y)[i];
+  const top = drawn.tops[i];
   if (top === undefined) return null;
-  return (
-    <path
-      d={block(seen, seen.classes.boundaries, i, heights.place(0), heights.place(top), value)}
-      fill="none"
-      className="stroke-[1.6] stroke-accent"
-    />
-  );
+  return <path d={block(seen, drawn, i, top)} fill="none" className="stroke-[1.6] stroke-accent" />;
 }
 
 /** The bump of the row that is being asked. */
@@ -288,10 +271,9 @@ function Chosen({ seen: { upright }, points, chosen, box }: Picked & { box: Mark
 type LaneMarks = { length: number; at: (place: number) => Mark }[];
 
 /** The marks that the arrow keys walk, lane by lane from the bodies outwards. */
-function marksByLane(seen: Seen, points: Points, box: Mark[]): LaneMarks {
+function marksByLane(seen: Seen, drawn: Drawn | null, points: Points, box: Mark[]): LaneMarks {
   const lanes: LaneMarks = [];
-  if (layerOf(seen.plan, "classes") && seen.classes)
-    lanes.push({ length: seen.classes.counts.length, at: (i) => classMark(seen, i) });
+  if (drawn) lanes.push({ length: drawn.counts.length, at: (i) => classMark(seen, drawn, i) });
   if (box.length > 0) lanes.push({ length: box.length, at: (i) => nth(box, i) });
   if (points.order.length > 0)
     lanes.push({ length: points.order.length, at: (i) => pointMark(seen, points, nth(points.order, i)) });

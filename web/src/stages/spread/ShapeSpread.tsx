@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Problem } from "../../api/client";
 import { type Figure, figureOf } from "../../api/figures";
-import { classesOf, densityOf, normalityOf, type Split, splitOf, spreadOf } from "../../api/readings";
+import { classesOf, densityOf, normalityOf, type Split, type Spread, splitOf, spreadOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import { usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
@@ -291,7 +291,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
           )
         }
       >
-        {trouble && (
+        {trouble && !empty && (
           <Notice problem={trouble.problem} remedy={trouble.remedy} className="m-3.5">
             <RowLinks table={table} rows={Float64Array.from(trouble.rows)} />
             {choices.axis === "log" && (
@@ -335,7 +335,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
             layers={choices.layers}
             words={{
               density: density.data ? `density, ${densityWords(density.data, variable.unit, choices.axis)}` : "",
-              normal: found?.normal ? normalWords(found.normal, variable.unit, choices.axis) : "",
+              normal: found ? normalWords(found, variable.unit, choices.axis) : "",
               classes: classes.data ? classesWords(classes.data, variable.unit, choices.axis) : "",
             }}
           />
@@ -364,12 +364,12 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
                     <ShapeOverlay
                       {...{ table, plan, document, spread: found, onSelect }}
                       upright={choices.upright}
-                      classes={classes.data}
-                      density={noCurve ? undefined : density.data}
                       {...(each
                         ? {}
                         : {
                             handles: {
+                              classes: classes.data,
+                              density: noCurve ? undefined : density.data,
                               byHand: choices.classes.boundaries !== undefined,
                               onWidth: (width) => setHeld({ classes: width }),
                               onBoundaries: (boundaries) => setHeld({ classes: { boundaries } }),
@@ -432,10 +432,16 @@ function levelWords(split: Split | undefined, by: Variable, place: number) {
 }
 
 /** The normal curve that is drawn. */
-const normalWords = ({ mean, sd }: { mean: number; sd: number }, unit: string, axis: SpreadChoices["axis"]): string =>
-  axis === "log"
-    ? `normal of log₁₀, mean ${significant(mean)}, SD ${significant(sd)}`
-    : `normal, mean ${significant(mean)}, SD ${significant(sd)}${unitOf(unit)}`;
+const normalWords = (
+  { normal_mean: mean, normal_sd: sd }: Spread,
+  unit: string,
+  axis: SpreadChoices["axis"],
+): string =>
+  mean === null || sd === null
+    ? ""
+    : axis === "log"
+      ? `normal of log₁₀, mean ${significant(mean)}, SD ${significant(sd)}`
+      : `normal, mean ${significant(mean)}, SD ${significant(sd)}${unitOf(unit)}`;
 
 type ShapeKeyProps = { layers: Layer[]; words: Record<"density" | "normal" | "classes", string> };
 

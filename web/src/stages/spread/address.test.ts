@@ -142,4 +142,28 @@ describe("an address of Spread holds all that was chosen", () => {
     expect(sheet).toMatchObject({ share_across: true, share_up: true });
     expect(panelsAt(`${address}&axes=free`).sheet).toMatchObject({ share_across: false });
   });
+
+  it("and each choice that the stage offers changes what is kept", () => {
+    const offered: Record<string, string[]> = {
+      "variable=shell_length": [
+        ...["layers=box", "measure=count", "axis=log", "rule=sturges", "count=5", "width=2", "boundaries=0+9+99"],
+        ...["closed=right", "bandwidth=2", "kernel=uniform", "definition=6", "reach=3", "whiskers=range", "share=0.1"],
+        ...["rings=no", "upright=yes", "slip=0.1+0.1", "by=tray_type", "each=tray_type", "as=cumulative", "as=order"],
+      ],
+      "variable=shell_length&by=tray_type": ["form=ridges", "form=overlay", "scaling=count", "layers=density+widths"],
+      "variable=shell_length&each=tray_type": ["axes=free", "by=vigour"],
+      "variable=shell_length&as=cumulative": ["lines=steps", "measure=count", "side=above", "count=4"],
+      "variable=shell_length&as=order": ["along=shell_mass", "marks=run"],
+      "variable=tray_type": ["measure=percent"],
+      "variable=day": ["unit=week"],
+    };
+    const keptAt = (query: string, beside?: Beside) => {
+      const { panels, sheet } = panelsAt(`/tables/${table.id}/spread?${query}`, beside);
+      return JSON.stringify([panels.map(({ address, ...panel }) => panel), sheet]);
+    };
+    for (const [base, choices] of Object.entries(offered))
+      for (const choice of choices) expect(keptAt(`${base}&${choice}`), choice).not.toBe(keptAt(base));
+    for (const choice of ["family=gamma", "plot=shares"])
+      expect(keptAt(`variable=shell_mass&${choice}`, "quantiles")).not.toBe(keptAt("variable=shell_mass", "quantiles"));
+  });
 });

@@ -22,9 +22,9 @@ export function ruleWords(rule: string): string {
 export const unitOf = (unit: string) => (unit ? ` ${unit}` : "");
 
 /** A class by its value, where it holds one whole number, else in interval notation, which shows the closed side. */
-export function interval(classes: Classes, i: number): string {
+export function interval(classes: Pick<Classes, "boundaries" | "closed">, i: number): string {
   const [low, high] = [nth(classes.boundaries, i), nth(classes.boundaries, i + 1)];
-  if (classes.rule === "integers" && classes.width === 1) return fixed(low + 0.5, 0);
+  if (high - low === 1 && Number.isInteger(low + 0.5)) return fixed(low + 0.5, 0);
   const last = i === classes.boundaries.length - 2;
   const closed = classes.closed;
   const decimals = Math.max(...[low, high].map((edge) => (String(edge).split(".")[1] ?? "").length));

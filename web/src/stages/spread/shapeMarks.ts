@@ -1,6 +1,6 @@
 import type { Scene } from "../../api/plates";
 import type { RowsAsked } from "../../api/queryKeys";
-import type { Classes, Density, Spread } from "../../api/readings";
+import type { Spread } from "../../api/readings";
 import type { PlateAxis } from "../../figure/axis";
 import type { PanelPlan } from "../../figure/layout";
 import { heightAt } from "../../figure/paths";
@@ -33,8 +33,6 @@ export type Seen = {
   plan: PanelPlan;
   upright: boolean;
   spread: Spread;
-  classes: Classes | undefined;
-  density: Density | undefined;
 };
 
 /** The axis of the values, and that of the heights. */
@@ -91,8 +89,31 @@ function placed(seen: Seen, along: number, off: number) {
 /** Above the bodies, where what is said of them does not cover them. */
 const over = ({ plan: { area }, upright }: Seen) => (upright ? area.x + area.width * 0.7 : area.y + 12);
 
-export function classMark(seen: Seen, i: number): Mark {
-  const classes = seen.classes as Classes;
+/** The classes that are drawn: their ends, and how many rows each holds. */
+export type Drawn = {
+  boundaries: number[];
+  counts: number[];
+  /** Where each ends on the axis of the heights. */
+  tops: number[];
+  closed: "left" | "right";
+  n: number;
+};
+
+export function classesOf({ plan, upright }: Seen): Drawn | null {
+  const layer = layerOf(plan, "classes");
+  const { source } = plan.panel;
+  if (!layer?.x.length || source.kind !== "shape") return null;
+  const [low, high, tops] = upright ? [layer.y, layer.high_y, layer.high_x] : [layer.x, layer.high_x, layer.high_y];
+  return {
+    boundaries: [...low, last(high)],
+    counts: [...layer.value],
+    tops: [...tops],
+    closed: source.closed,
+    n: Number(plan.scene.facts.n[0]?.[1] ?? 0),
+  };
+}
+
+export function classMark(seen: Seen, classes: Drawn, i: number): Mark {
   const [low, high] = [nth(classes.boundaries, i), nth(classes.boundaries, i + 1)];
   const bothEnds = classes.closed === "left" ? i === classes.counts.length - 1 : i === 0;
   return {
@@ -100,7 +121,7 @@ export function classMark(seen: Seen, i: number): Mark {
     ...placed(seen, axesOf(seen).value.place(low + (high - low) / 2), over(seen)),
     words: [
       `${interval(classes, i)}${unitOf(seen.spread.subject.unit)}`,
-      `${counted(classes.counts[i] ?? 0, "row")}, ${(classes.percents[i] ?? 0).toFixed(1)} %`,
+      `${counted(nth(classes.counts, i), "row")}, ${((100 * nth(classes.counts, i)) / Math.max(classes.n, 1)).toFixed(1)} %`,
     ],
     asked: { low, high, closed: bothEnds ? "both" : classes.closed },
   };
@@ -163,20 +184,22 @@ export function boxMarks(seen: Seen): Mark[] {
   return [...marks, ...rings].sort((a, b) => along(a) - along(b));
 }
 
-/** What is set aside, as it was, where the axis reaches so far. */
+/** What is set aside, as it was; at the end of the axis where that does not reach so far. */
 export function asideMarks(seen: Seen, strip: PlateAxis | null): Mark[] {
   const { value } = axesOf(seen);
   const write = writer(seen);
   const { aside_rows: rows, aside_values: values } = seen.spread;
   if (!strip) return [];
-  return Array.from(rows, (row, i) => ({ row, at: nth(values, i) }))
-    .filter(({ at }) => at >= value.low && at <= value.high)
-    .map(({ row, at }) => ({
+  return Array.from(rows, (row, i) => {
+    const at = nth(values, i);
+    const beyond = at < value.low || at > value.high ? ["beyond the axis"] : [];
+    return {
       key: `aside-${row}`,
-      ...placed(seen, value.place(at), strip.place(0)),
-      words: [`row ${whole(row)}`, write(at), "set aside"],
+      ...placed(seen, value.place(Math.min(Math.max(at, value.low), value.high)), strip.place(0)),
+      words: [`row ${whole(row)}`, write(at), "set aside", ...beyond],
       rows: [row],
-    }));
+    };
+  });
 }
 
 /** The strip in which points stand. */
@@ -246,22 +269,24 @@ export function markAt(seen: Seen, points: Points, box: Mark[], aside: Mark[], p
 }
 
 function bodyAt(seen: Seen, along: number, off: number): Mark | null {
-  const { plan, classes, density } = seen;
+  const { plan, upright } = seen;
   const { value } = axesOf(seen);
   const at = value.invert(along);
   if (!within(along, value)) return null;
-  const curve = layerOf(plan, "density") && density;
-  const height = curve ? heightAt(curve.x, curve.density, at) : null;
+  const { source } = plan.panel;
+  const curve = source.kind === "shape" && source.measure === "density" ? layerOf(plan, "density") : undefined;
+  const height = curve ? heightAt(valuesOf(curve, upright), offOf(curve, upright), at) : null;
   const told = height === null ? [] : [`density ${significant(height)} at ${writer(seen)(at)}`];
-  const i = layerOf(plan, "classes") && classes ? classAt(classes, at) : null;
-  if (i !== null) {
-    const mark = classMark(seen, i);
+  const classes = classesOf(seen);
+  const i = classes ? classAt(classes, at) : null;
+  if (classes && i !== null) {
+    const mark = classMark(seen, classes, i);
     return { ...mark, ...placed(seen, along, off), words: [...mark.words, ...told] };
   }
   return told.length > 0 ? { key: "curve", ...placed(seen, along, off), words: told } : null;
 }
 
-function classAt(classes: Classes, value: number): number | null {
+function classAt(classes: Drawn, value: number): number | null {
   const edges = classes.boundaries;
   if (value < nth(edges, 0) || value > last(edges)) return null;
   const next = edges.findIndex((edge) => edge > value);

@@ -1,0 +1,56 @@
+import { type ReactNode, useRef } from "react";
+import { figureOf, type Picture } from "../../api/figures";
+import type { Table } from "../../api/studies";
+import type { PanelPlan } from "../../figure/layout";
+import { Notice } from "../../ui/Notice";
+import { useSize } from "../../ui/useSize";
+import { Wave } from "../../ui/Wave";
+import { significant } from "../../words/numbers";
+import { PointsOverlay, type Spot } from "../PointsOverlay";
+import { StageFigure } from "../StageFigure";
+import { useSteady } from "../spread/useFollowing";
+
+type RowsPictureProps = {
+  table: Table;
+  picture: Picture;
+  /** Under which its progress is told. */
+  view: string;
+  label: string;
+  /** What is said of a point besides its place on both axes. */
+  more?: (spot: Spot) => string[];
+  wordsOf?: (spot: Spot) => string[];
+  children?: (plan: PanelPlan) => ReactNode;
+};
+
+/** Points that stand for rows, with what they are judged by. */
+export function RowsPicture({ table, picture, view, label, more, wordsOf, children }: RowsPictureProps) {
+  const [room, size] = useSize();
+  const drawing = useRef<SVGSVGElement>(null);
+  const { data: figure, error } = useSteady(figureOf(table, picture, view));
+  const remedy = error && "remedy" in error ? String(error.remedy) : "";
+  return (
+    <div ref={room} className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden rounded-b-card">
+      {error && <Notice problem={error.message} remedy={remedy} className="m-3" />}
+      {figure && !error && size && size.width > 80 && size.height > 60 && (
+        <StageFigure {...{ figure, size, drawing }} title={figure.alternative}>
+          {(plan) => (
+            <PointsOverlay
+              {...{ table, plan }}
+              label={`${label}: left and right walk the rows, up and down those that are ringed, Enter selects, dragging selects many`}
+              wordsOf={(spot) =>
+                wordsOf?.(spot) ?? [
+                  `${plan.titles.up} ${significant(spot.up, 3)}`,
+                  `${plan.titles.across} ${significant(spot.across, 3)}`,
+                  ...(more?.(spot) ?? []),
+                ]
+              }
+            >
+              {children?.(plan)}
+            </PointsOverlay>
+          )}
+        </StageFigure>
+      )}
+      {!figure && !error && <Wave moving className="absolute top-1/2 left-1/2 w-24 -translate-x-1/2 text-primary" />}
+    </div>
+  );
+}
