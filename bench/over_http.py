@@ -1,6 +1,7 @@
 """The application as ./start serves it, asked over HTTP and in the browser."""
 
 import http.client
+import json
 import os
 import shutil
 import socket
@@ -12,6 +13,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from functools import partial
 from itertools import count
+from urllib.parse import urlencode
 
 import numpy as np
 
@@ -66,12 +68,25 @@ def spread_reading(server: Server, line, table: str, variable: str, turns: int) 
     numbers = store.load(Variable.objects.get(table_id=table, symbol=variable)).numbers
     fresh = (0.9 + i * 1e-6 for i in count())  # each question a new one, so that no kept answer serves it
 
+    def address_of(question: str) -> str:
+        level = next(fresh)
+        if question != "figure":
+            return f"/api/tables/{table}/readings/{question}?level={level}&variable={variable}"
+        shape = {"kind": "shape", "table": table, "variable": variable, "level": level}
+        return f"/api/tables/{table}/figure?{urlencode({'panels': json.dumps([{'source': shape}])})}"
+
     def ask(question: str) -> None:
-        address = f"/api/tables/{table}/readings/{question}={next(fresh)}&variable={variable}"
+        address = address_of(question)
         connection.request("GET", address, headers={"Cookie": f"sessionid={server.cookie}"})
         response = connection.getresponse()
         body = response.read()
         assert response.status == 200, body
+
+    def draw() -> None:
+        summary.summarize(numbers, level=next(fresh))
+        groups.box(numbers)
+        frequency.classify(numbers, rule="freedman-diaconis")
+        density.estimate(numbers)
 
     def describe() -> None:
         found = summary.summarize(numbers, level=next(fresh))
@@ -85,8 +100,9 @@ def spread_reading(server: Server, line, table: str, variable: str, turns: int) 
         normality.qq(numbers, level=next(fresh))
 
     work = {
-        "spread?level": describe,
-        "normality?level": judge,
+        "figure": draw,
+        "spread": describe,
+        "normality": judge,
     }
     for question, compute in work.items():  # each thread of the server has its first questions behind it
         for _ in range(12):

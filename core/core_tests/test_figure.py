@@ -590,6 +590,33 @@ class Data(TestCase):
         self.assertEqual(float(bar["low"]), A.mean() - A.std(ddof=1))
 
 
+class Hidden(TestCase):
+    def test_points_wholly_under_others_are_counted_and_set_apart(self):
+        spots = np.repeat(np.arange(20.0), 3)
+        piled = Scene(Axis("A"), Axis("B"), (Layer("points", "points", "", spots, spots, rows=np.arange(60)),), FACTS)
+
+        def found(scene, **source):
+            said = document(panel(source=source))
+            return [each for each in figure.check(said, [scene]) if each.code == "hidden"]
+
+        (finding,) = found(piled, kind="groups", points="line")
+        self.assertEqual((finding.holds, finding.changes[0].value), (False, "apart"))
+        self.assertIn("40 of 60 points lie wholly under another", finding.words)
+        self.assertEqual(found(piled, kind="ordered")[0].changes, ())
+        loose = replace(piled, layers=(replace(piled.layers[0], y=np.arange(60.0)),))
+        self.assertEqual(found(loose, kind="groups"), [])
+
+    def test_counts_over_classes_of_unequal_width_become_densities(self):
+        values = np.array([1.0, 2, 3, 8])
+        part = One().shape(values, edges=[0, 2, 10])
+        scene = shaped([part], measure="counts")
+        said = document(panel(source={"kind": "shape", "measure": "counts"}))
+        (finding,) = [each for each in figure.check(said, [scene]) if each.code == "unequal"]
+        self.assertEqual((finding.holds, finding.changes[0].value), (False, "density"))
+        even = shaped([One().shape(values, edges=[0, 5, 10])], measure="counts")
+        self.assertEqual([each for each in figure.check(said, [even]) if each.code == "unequal"], [])
+
+
 class Examined(TestCase):
     def test_quantile_plots_have_their_line_and_band(self):
         scores = np.array([-1.0, 0.0, 1.0])

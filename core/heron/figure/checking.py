@@ -52,7 +52,7 @@ def check(document: Document, scenes: Sequence[Scene], caption: str | None = Non
             [*_cut(i, panel, scene, at), *_zero(i, panel, scene, at), *_lost(i, panel, scene, at, caption),
              *_merging(i, panel, scene, at, document), *_bars(i, scene, at, caption), *_legend(i, panel, scene, at),
              *_empty(i, panel, scene, at), *_rings(i, panel, scene, at), *_few(i, panel, scene, at),
-             *_unequal(i, panel, scene, at)]
+             *_unequal(i, panel, scene, at), *_hidden(i, panel, scene, at)]
         )  # fmt: skip
     found.append(_counted(scenes, caption))
     return found
@@ -294,6 +294,25 @@ def _unequal(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Fi
             words = f"Classes differ in width, and their heights are counts or percents{at}: wide ones look too large."
             return [Finding("unequal", i, False, words, "draw densities", density)]
     return []
+
+
+_SHARE_HIDDEN = 0.05
+
+
+def _hidden(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
+    """Points that lie wholly under another one."""
+    points = [np.column_stack((layer.x, layer.y)) for layer in scene.layers if layer.role in ("points", "limited")]
+    spots = np.concatenate(points) if points else np.empty((0, 2))
+    spots = spots[np.isfinite(spots).all(axis=1)]
+    hidden = len(spots) - len(np.unique(spots, axis=0))
+    if hidden <= _SHARE_HIDDEN * len(spots):
+        return []
+    source = panel.get("source", {})
+    way = {"groups": ("points", "apart", "set them apart"), "pair": ("shown", "hexagons", "draw where they lie thick")}
+    name, value, mend = way.get(source.get("kind", ""), ("", "", ""))
+    change = (Change(("panels", i, "source", name), value),) if name else ()
+    words = f"{hidden} of {counted(len(spots), 'point')} {'lies' if hidden == 1 else 'lie'} wholly under another{at}."
+    return [Finding("hidden", i, False, words, mend, change)]
 
 
 def _legend(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:

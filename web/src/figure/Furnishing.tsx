@@ -108,16 +108,25 @@ function Band({ plan, document, each }: OneProps) {
   );
 }
 
-function Note({ plan, document, each }: OneProps) {
-  const { style } = document;
+/** The lines of a note, and where they lie; null where it has no place. */
+export function noteOf(plan: PanelPlan, { style }: PlateDocument, each: Furniture) {
   if (each.x == null || each.y == null) return null;
   const [x, y] = [plan.across.place(each.x), plan.up.place(each.y)];
   const { type_size: size, font } = style;
   const lines = each.text.split("\n").flatMap((line) => inLines(line, plan.area.width * 0.6, size, font));
-  const colour = each.colour ?? style.ink;
-  const arrow = each.arrow_x != null && each.arrow_y != null;
   const width = Math.max(...lines.map((line) => widthOf(line, size, font)), 0);
   const height = lines.length * size * LINE;
+  return { lines, x, y, width, height, rect: { x, y: y - size * 0.8, width, height } };
+}
+
+function Note({ plan, document, each }: OneProps) {
+  const { style } = document;
+  const note = noteOf(plan, document, each);
+  if (!note) return null;
+  const { lines, x, y, width, height } = note;
+  const { type_size: size, font } = style;
+  const colour = each.colour ?? style.ink;
+  const arrow = each.arrow_x != null && each.arrow_y != null;
   const tip = arrow
     ? ([plan.across.place(each.arrow_x as number), plan.up.place(each.arrow_y as number)] as const)
     : null;

@@ -429,13 +429,12 @@ function spotsOf(plan: PanelPlan, most = Number.POSITIVE_INFINITY): Spot[] {
   return spots;
 }
 
-/** How a legend lies: over marks, and whether a place that the figure chooses would be free of them. */
-export function legendOverMarks(plan: PanelPlan): { over: boolean; free: boolean } {
-  if (!plan.legend) return { over: false, free: true };
-  const { rect } = plan.legend;
+/** How a box lies on its panel: whether over marks, and where it would be free of them, if anywhere. */
+export function boxOverMarks(plan: PanelPlan, rect: Rect): { over: boolean; free: Rect | null } {
   const spots = spotsOf(plan);
   const covers = (at: Rect) => spots.some(within(at));
-  return { over: covers(rect), free: !covers(emptiest(plan, rect.width, rect.height)) };
+  const best = emptiest(plan, rect.width, rect.height);
+  return { over: covers(rect), free: covers(best) ? null : best };
 }
 
 /** Names at the ends of lines, moved apart where they would cover each other. */

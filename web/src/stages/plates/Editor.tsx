@@ -31,7 +31,7 @@ import { InPlace } from "./InPlace";
 import { MovedNotice } from "./MovedNotice";
 import { moved, type Spot, standingAt } from "./moving";
 import { Outline } from "./Outline";
-import { legendFindings, overlapFinding } from "./overlaps";
+import { coveringFindings, overlapFinding } from "./overlaps";
 import { PartCard } from "./PartCard";
 import { kindOf, type Part, panelOf, restOf } from "./parts";
 import { RepeatChoice } from "./RepeatChoice";
@@ -87,7 +87,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
     return () => clearTimeout(soon);
   }, [document, scenes, scale, loaded]);
 
-  const legends = useMemo(() => (plan ? legendFindings(plan) : []), [plan]);
+  const covering = useMemo(() => (plan ? coveringFindings(plan, document) : []), [plan, document]);
 
   const leaving = {
     name: editing.name,
@@ -407,7 +407,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
         </Card>
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
           <PartCard {...{ document, scenes, furnishings, edit, part }} onPart={setPart} study={plate.study} />
-          <ChecksCard words={words} own={overlaps ? [overlaps, ...legends] : legends} edit={edit} />
+          <ChecksCard words={words} own={overlaps ? [overlaps, ...covering] : covering} edit={edit} />
           <WordsCard {...{ document, words, edit }} />
         </div>
       </div>

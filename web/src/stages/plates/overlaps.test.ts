@@ -4,7 +4,7 @@ import type { Panel } from "../../api/plates";
 import { planOf } from "../../figure/layout";
 import { answers } from "../../testing/answers";
 import { nth } from "../../values";
-import { legendFindings } from "./overlaps";
+import { coveringFindings } from "./overlaps";
 
 describe("a legend over marks", () => {
   const { document, scene } = answers.plates.trays;
@@ -15,8 +15,9 @@ describe("a legend over marks", () => {
   );
   const found = (legend: Partial<Panel["legend"]>, shown = scene) => {
     const own = { ...panel, legend: { ...panel.legend, shown: "yes" as const, ...legend } };
-    const sheet = planOf({ ...document, panels: [own] }, [shown], answers.furnishings);
-    return { plan: nth(sheet.panels, 0), finding: nth(legendFindings(sheet), 0) };
+    const drawn = { ...document, panels: [own] };
+    const sheet = planOf(drawn, [shown], answers.furnishings);
+    return { plan: nth(sheet.panels, 0), finding: nth(coveringFindings(sheet, drawn), 0) };
   };
 
   it("is found wherever it was put on one, and moved clear of them", () => {
@@ -42,5 +43,29 @@ describe("a legend over marks", () => {
     const cloud = { ...mesh, x, y };
     const { finding } = found({}, { ...scene, layers: [cloud] });
     expect([finding.holds, finding.changes[0]?.value]).toEqual([false, "ends"]);
+  });
+
+  it("and so is a slip or a note, which then goes where it is free", () => {
+    const [x, y] = [nth(mesh.x, 0), nth(mesh.y, 0)];
+    const { plan } = found({});
+    const { area } = plan;
+    const left = (plan.across.place(x) - area.x - 4) / area.width;
+    const top = (plan.up.place(y) - area.y - 4) / area.height;
+    const blank = { axis: "up", at: null, to: null, x: null, y: null, arrow_x: null, arrow_y: null, colour: null };
+    const pieces = [
+      { ...blank, kind: "note", text: "wet", x, y, names: [] },
+      { ...blank, kind: "slip", text: "", x: left, y: top, names: scene.numbers.slice(0, 9).map(({ name }) => name) },
+    ] as unknown as Panel["furniture"];
+    const look = (furniture: Panel["furniture"]) => {
+      const drawn = { ...document, panels: [{ ...panel, furniture }] };
+      return coveringFindings(planOf(drawn, [scene], answers.furnishings), drawn).filter(
+        ({ code }) => code === "piece-over",
+      );
+    };
+    const [note] = look(pieces.slice(0, 1));
+    expect(note?.words).toBe("The note “wet” lies over marks.");
+    const moved = { ...pieces[0], x: note?.changes[0]?.value, y: note?.changes[1]?.value };
+    expect(look([moved] as Panel["furniture"])).toEqual([]);
+    expect(look(pieces).map(({ words }) => words)).toContain("The number slip lies over marks.");
   });
 });

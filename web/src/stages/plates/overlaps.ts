@@ -1,5 +1,6 @@
-import type { Finding } from "../../api/plates";
-import { legendOverMarks, type SheetPlan } from "../../figure/layout";
+import type { Finding, PlateDocument } from "../../api/plates";
+import { noteOf, slipOf } from "../../figure/Furnishing";
+import { boxOverMarks, type PanelPlan, type SheetPlan } from "../../figure/layout";
 import { nth } from "../../values";
 
 type Box = { text: string; part: string; left: number; top: number; right: number; bottom: number };
@@ -84,23 +85,59 @@ export function overlapFinding(svg: SVGSVGElement): Finding {
   };
 }
 
-/** Whether a legend lies over marks of its panel, with what moves it clear of them. */
-export function legendFindings(sheet: SheetPlan): Finding[] {
-  return sheet.panels.flatMap((plan): Finding[] => {
-    if (!plan.legend) return [];
-    const at = plan.letter ? ` in panel ${plan.letter}` : "";
-    const { over, free } = legendOverMarks(plan);
-    const plain = { code: "legend-over", panel: plan.i, holds: !over, say: "" };
-    if (!over) return [{ ...plain, words: `The legend lies over no mark${at}.`, mend: "", changes: [] }];
-    const legend = ["panels", plan.i, "legend"];
+/** Whether a legend, a slip or a note lies over marks of its panel, with what moves it clear of them. */
+export function coveringFindings(sheet: SheetPlan, document: PlateDocument): Finding[] {
+  return sheet.panels.flatMap((plan) => [...legendFinding(plan), ...furnitureFindings(plan, document)]);
+}
+
+const where = (plan: PanelPlan) => (plan.letter ? ` in panel ${plan.letter}` : "");
+
+function legendFinding(plan: PanelPlan): Finding[] {
+  if (!plan.legend) return [];
+  const { over, free } = boxOverMarks(plan, plan.legend.rect);
+  const plain = { code: "legend-over", panel: plan.i, holds: !over, say: "" };
+  if (!over) return [{ ...plain, words: `The legend lies over no mark${where(plan)}.`, mend: "", changes: [] }];
+  const legend = ["panels", plan.i, "legend"];
+  return [
+    {
+      ...plain,
+      words: `The legend lies over marks${where(plan)}.`,
+      mend: free ? "move it where none are" : "names beside the marks",
+      changes: free
+        ? ["x", "y"].map((name) => ({ path: [...legend, name], value: null }))
+        : [{ path: [...legend, "shown"], value: "ends" }],
+    },
+  ];
+}
+
+function furnitureFindings(plan: PanelPlan, document: PlateDocument): Finding[] {
+  const { area, across, up, panel } = plan;
+  return panel.furniture.flatMap((each, k): Finding[] => {
+    const slip = each.kind === "slip" ? slipOf(plan, document, each) : null;
+    const rect = slip ?? (each.kind === "note" ? noteOf(plan, document, each)?.rect : null);
+    if (!rect) return [];
+    const { over, free } = boxOverMarks(plan, rect);
+    if (!over) return [];
+    const at = ["panels", plan.i, "furniture", k];
+    const [x, y] = !free
+      ? []
+      : slip
+        ? [(free.x - area.x) / area.width, (free.y - area.y) / area.height]
+        : [across.invert(free.x), up.invert(free.y + document.style.type_size * 0.8)];
     return [
       {
-        ...plain,
-        words: `The legend lies over marks${at}.`,
-        mend: free ? "move it where none are" : "names beside the marks",
+        code: "piece-over",
+        panel: plan.i,
+        holds: false,
+        say: "",
+        words: `${slip ? "The number slip" : `The note “${each.text}”`} lies over marks${where(plan)}.`,
+        mend: free ? "move it where none are" : "",
         changes: free
-          ? ["x", "y"].map((name) => ({ path: [...legend, name], value: null }))
-          : [{ path: [...legend, "shown"], value: "ends" }],
+          ? [
+              { path: [...at, "x"], value: x },
+              { path: [...at, "y"], value: y },
+            ]
+          : [],
       },
     ];
   });
