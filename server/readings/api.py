@@ -11,7 +11,6 @@ from heron.readings import groups as compare
 from heron.readings import normality as normal
 from heron.readings import ordering as ordered
 from heron.readings import spread as reading
-from heron.readings.outliers import left_out_of
 from heron.readings.spread import spread as whole_spread
 from ninja import Query, Router
 from pydantic import Field
@@ -57,8 +56,6 @@ from server.readings.schemas import (
     IntervalsOut,
     LadderIn,
     LadderOut,
-    LeftOutIn,
-    LeftOutOut,
     LineUpOut,
     NormalityIn,
     NormalityOut,
@@ -364,16 +361,6 @@ def estimated(request: SignedIn, table_id: UUID, asked: Query[EstimatesIn]) -> A
     return answer_of(
         request, table, lambda cancellation: estimates.estimated(table, asked.asked(), cancellation), binary=False
     )
-
-
-@router.get("/tables/{table_id}/readings/left-out", response=LeftOutOut)
-def left_out(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[LeftOutIn]) -> Any:
-    """A statistic without each row in turn."""
-
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        return left_out_of(found, asked.statistic)
-
-    return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/together", response=TogetherOut)

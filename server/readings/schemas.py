@@ -12,9 +12,7 @@ from heron.readings import lines as fits
 from heron.readings.influence import MOST_PREDICTORS, RelationSettings
 from heron.readings.normality import Against, NormalityReading
 from heron.readings.ordering import OrderReading, TimesReading
-from heron.readings.outliers import LeftOut
 from heron.readings.spread import BoxSettings, Comparison, Intervals, Spread
-from heron.sensitivity import Statistic
 from ninja import Schema
 from pydantic import BeforeValidator, Field
 
@@ -56,7 +54,6 @@ FitsOut = schema_of(fits.FitsReading)
 ScreenOut = schema_of(ScreenReading)
 TogetherOut = schema_of(TogetherReading)
 RelationOut = schema_of(RelationReading)
-LeftOutOut = schema_of(LeftOut)
 _Short = list[float | None]
 WeighedOut = schema_of(Weighed, _Short)
 PulledOut = schema_of(PulledReading, _Short)
@@ -301,10 +298,6 @@ class WeighIn(Schema):
     variable: _Symbol
     by: PlainText = Field(default="", max_length=60)
     rows: RowsIn = Field(max_length=100_000)
-
-
-class LeftOutIn(Schema):
-    statistic: Statistic = "mean"
 
 
 class CompareIn(Schema):

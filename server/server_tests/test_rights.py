@@ -35,7 +35,6 @@ class Strangers(StudyCase):
                     "shares?variable=tray&by=tray",
                     "estimates?of=mass",
                     "screen?variable=mass",
-                    "left-out?variable=mass&statistic=mean",
                     "relation?response=mass&predictors=tray",
                     "pairs?x=mass&y=mass",
                     "correlations?x=mass&y=mass",

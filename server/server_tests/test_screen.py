@@ -1,6 +1,8 @@
 """Rows that deserve a second look, what would change without them, and what was decided on them."""
 
+import json
 import math
+from typing import Any
 
 import numpy as np
 from heron import influence, outliers, sensitivity
@@ -88,16 +90,27 @@ class Screening(StudyCase):
         for a, b in zip(found["changes"], own, strict=True):
             self.assertAlmostEqual(a["without"], b.without)
         self.assertEqual((found["rows"], found["first_group"]), (2, "a"))
-        left = self.reading("left-out", "mass", statistic="skewness")
-        self.assertEqual(left["furthest"], 8)
-        np.testing.assert_allclose(left["values"], sensitivity.leave_one_out(MASS, "skewness").values)
+        shown = self.figure(
+            {"kind": "left-out", "table": str(self.table.pk), "variable": "mass", "statistic": "skewness"}
+        )
+        layers = {each["role"]: each for each in shown["scenes"][0]["layers"]}
+        self.assertEqual(layers["beyond"]["rows"].tolist(), [8])
+        own = sensitivity.leave_one_out(MASS, "skewness").values
+        np.testing.assert_allclose(layers["points"]["y"], np.delete(own, 7))
+        self.assertIn("Ringed: without row 8 it moves most.", shown["caption"])
 
     def test_a_relation_and_its_rows(self):
         found = self.reading("relation", "mass", **RELATION)
         own = influence.diagnose(MASS, {"len": LENGTH})
         np.testing.assert_allclose([each["value"] for each in found["coefficients"]], own.coefficients)
-        np.testing.assert_allclose(found["cooks"], own.cooks)
-        np.testing.assert_allclose(found["dfbetas"].reshape(-1, 2), own.dfbetas)
+        by_row = {row["row"]: row for row in found["rows"]}
+        for i in (7, 31):
+            self.assertAlmostEqual(by_row[i + 1]["cooks"], own.cooks[i])
+            np.testing.assert_allclose(by_row[i + 1]["dfbetas"], own.dfbetas[i])
+        source = {"kind": "influence", "table": str(self.table.pk), **RELATION, "view": "order"}
+        points = [each for each in self.figure(source)["scenes"][0]["layers"] if each["form"] == "points"]
+        drawn = dict(zip(*(np.concatenate([each[name] for each in points]) for name in ("rows", "y")), strict=True))
+        np.testing.assert_allclose([drawn[i + 1] for i in range(60)], own.cooks)
         self.assertEqual({row["row"] for row in found["rows"][:2]}, {8, 32})
         self.assertIn("leverage", found["rows"][0]["beyond"] + found["rows"][1]["beyond"])
         with_bed = self.reading("relation", "mass", response="mass", predictors=["len", "bed"], product=["len", "bed"])
@@ -158,7 +171,6 @@ class Screening(StudyCase):
         for reading, options, code in (
             ("screen", {"variable": "bed"}, "not-numeric"),
             ("screen", {"variable": "mass", "rules": ["guess"]}, "invalid-request"),
-            ("left-out", {"variable": "bed"}, "not-numeric"),
             ("together", {"variables": ["len", "nowhere"]}, "no-variable"),
             ("relation", {"response": "bed", "predictors": ["len"]}, "not-numeric"),
             ("relation", {**RELATION, "product": ["len", "bed"]}, "product"),
@@ -175,6 +187,9 @@ class Screening(StudyCase):
         self.assertEqual(self.client.get(self.address("screen"), {"variable": "mass"}).status_code, 404)
         self.assertEqual(self.post("pull", **RELATION, rows=[1]).status_code, 404)
         self.assertEqual(self.post("weigh", variable="mass", rows=[1]).status_code, 404)
+
+
+VIEWS = ("leverage", "residuals", "size", "order", "qq", "dfbetas", "partial", "fit")
 
 
 class Degenerate(StudyCase):
@@ -198,8 +213,22 @@ class Degenerate(StudyCase):
                 ("together", {"variables": ["x", "y", "z"]}),
                 ("relation", {"response": "y", "predictors": ["x"]}),
                 ("relation", {"response": "y", "predictors": ["x", "g"]}),
-                *(("left-out", {"variable": "x", "statistic": each}) for each in sensitivity.STATISTICS),
             ]
+            pictures: list[dict[str, Any]] = [
+                {"kind": "rules", "variable": "x", "rules": list(outliers.RULES), "form": "lanes"},
+                {"kind": "rules", "variable": "x", "rules": list(outliers.RULES), "form": "lanes", "by": "g"},
+                {"kind": "distances", "variables": ["x", "y", "z"]},
+                *({"kind": "left-out", "variable": "x", "statistic": each} for each in sensitivity.STATISTICS),
+                *({"kind": "influence", "response": "y", "predictors": ["x"], "view": view} for view in VIEWS),
+                *({"kind": "influence", "response": "y", "predictors": ["x", "g"], "view": view} for view in VIEWS),
+            ]
+            for picture in pictures:
+                panels = json.dumps([{"source": {**picture, "table": str(self.table.pk)}}])
+                response = self.client.get(f"/api/tables/{self.table.pk}/figure", {"panels": panels})
+                with self.subTest(table=name, picture=picture):
+                    self.assertIn(response.status_code, (200, 422), response.content[:300])
+                    if response.status_code == 422:
+                        self.assertTrue(response.json()["problem"])
             for reading, options in asked:
                 response = self.client.get(self.address(reading), options)
                 with self.subTest(table=name, reading=reading, **options):

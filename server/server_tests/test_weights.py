@@ -29,7 +29,7 @@ TAKEN: dict[str, dict[str, Any]] = {
 }  # fmt: skip
 # What speaks of rows one by one.
 REFUSED: dict[str, dict[str, Any]] = {
-    "order": LENGTH, "screen": LENGTH, "left-out": {**LENGTH, "statistic": "mean"},
+    "order": LENGTH, "screen": LENGTH,
     "together": {"variables": ["length", "mass"]}, "relation": {"response": "length", "predictors": ["mass"]},
     "estimates": {"of": ["length"]}, "weigh": {**LENGTH, "rows": [1]},
     "pull": {"response": "length", "predictors": ["mass"], "rows": [1]},

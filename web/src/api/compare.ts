@@ -9,7 +9,6 @@ import { inView } from "./views";
 type Schemas = components["schemas"];
 type Query<Name extends keyof operations> = NonNullable<operations[Name]["parameters"]["query"]>;
 export type Comparison = Unpacked<Schemas["Comparison"]>;
-export type ComparedGroup = Comparison["groups"][number];
 export type Differences = Schemas["ShortDifferenceReading"];
 export type SharesReading = Schemas["ShortSharesReading"];
 export type Estimates = Schemas["EstimatesReading"];

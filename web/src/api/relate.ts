@@ -19,7 +19,6 @@ export type WindowCounts = Unpacked<Schemas["WindowReading"]>;
 export type BoardReading = Unpacked<Schemas["BoardReading"]>;
 export type Cell = BoardReading["board"]["cells"][number];
 export type Fits = Unpacked<Schemas["FitsReading"]>;
-export type FittedGroup = Fits["groups"][number];
 export type Predicted = Schemas["Predicted"];
 export type FitScale = Cell["x_scale"];
 

@@ -1496,26 +1496,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tables/{table_id}/readings/left-out": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Left Out
-         * @description A statistic without each row in turn.
-         */
-        get: operations["server_readings_api_left_out"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/tables/{table_id}/readings/line-up": {
         parameters: {
             query?: never;
@@ -4674,34 +4654,6 @@ export interface components {
             entries: components["schemas"]["EntryOut"][];
             /** N Entries */
             n_entries: number;
-        };
-        /** LeftOut */
-        LeftOut: {
-            /** Furthest */
-            furthest: number | null;
-            positions: components["schemas"]["Array"];
-            /**
-             * Statistic
-             * @enum {string}
-             */
-            statistic: "mean" | "sd" | "median" | "skewness" | "kurtosis" | "shapiro_w";
-            subject: components["schemas"]["Subject"];
-            /** Undefined */
-            undefined: {
-                [key: string]: string;
-            };
-            values: components["schemas"]["Array"];
-            /** Whole */
-            whole: number | null;
-        };
-        /** LeftOutIn */
-        LeftOutIn: {
-            /**
-             * Statistic
-             * @default mean
-             * @enum {string}
-             */
-            statistic: "mean" | "sd" | "median" | "skewness" | "kurtosis" | "shapiro_w";
         };
         /**
          * LeftOutSource
@@ -11178,31 +11130,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShortGains"];
-                };
-            };
-        };
-    };
-    server_readings_api_left_out: {
-        parameters: {
-            query: {
-                variable: string;
-                statistic?: "mean" | "sd" | "median" | "skewness" | "kurtosis" | "shapiro_w";
-            };
-            header?: never;
-            path: {
-                table_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["LeftOut"];
                 };
             };
         };

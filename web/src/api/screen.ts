@@ -8,19 +8,16 @@ import { inView } from "./views";
 
 type Schemas = components["schemas"];
 export type ScreenReading = Unpacked<Schemas["ScreenReading"]>;
-export type FlaggedRow = ScreenReading["rows"][number];
 export type RuleFound = ScreenReading["rules"][number];
 export type TogetherReading = Unpacked<Schemas["TogetherReading"]>;
 export type RelationReading = Unpacked<Schemas["RelationReading"]>;
-export type InfluentialRow = RelationReading["rows"][number];
-export type LeftOut = Unpacked<Schemas["LeftOut"]>;
 export type Weighed = Schemas["ShortWeighed"];
 export type Pulled = Schemas["ShortPulledReading"];
 type Query<Name extends keyof operations> = NonNullable<operations[Name]["parameters"]["query"]>;
 export type ScreenAsked = Omit<Query<"server_readings_api_screened">, "variable">;
 export type Rule = NonNullable<ScreenAsked["rules"]>[number];
 export type RelationAsked = Query<"server_readings_api_related">;
-export type Statistic = NonNullable<Query<"server_readings_api_left_out">["statistic"]>;
+export type Statistic = Schemas["LeftOutSource"]["statistic"];
 
 const steady = { staleTime: Number.POSITIVE_INFINITY, retry: false } as const;
 const binary = { parseAs: "arrayBuffer" } as const;
@@ -34,24 +31,6 @@ export function screenOf(table: Table, variable: string, asked: ScreenAsked) {
         await bytes(
           client.GET("/api/tables/{table_id}/readings/screen", {
             params: { path: { table_id: table.id }, query: { variable, ...asked } },
-            signal,
-            ...binary,
-          }),
-        ),
-      ),
-    ...steady,
-  });
-}
-
-/** A statistic without each row in turn. */
-export function leftOutOf(table: Table, variable: string, statistic: Statistic) {
-  return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "left-out", variable, { statistic }),
-    queryFn: async ({ signal }) =>
-      unpack<Schemas["LeftOut"]>(
-        await bytes(
-          client.GET("/api/tables/{table_id}/readings/left-out", {
-            params: { path: { table_id: table.id }, query: { variable, statistic } },
             signal,
             ...binary,
           }),
