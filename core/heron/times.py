@@ -23,7 +23,6 @@ _SECONDS: dict[Unit, float] = {
 }
 UNITS: tuple[Unit, ...] = tuple(_SECONDS)
 MOST_UNITS = 2_000
-_AIMED_AT = 60
 MOST_GAPS = 8
 _MONDAY = 4 * 86_400  # 5 January 1970 in seconds
 

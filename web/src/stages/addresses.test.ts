@@ -6,7 +6,7 @@ import { readCompare } from "./compare/useCompareChoices";
 import { readRelate } from "./relate/useRelateChoices";
 import { otherWays, power, recipeAddress, wayIn } from "./rescale/ways";
 import { readScreen } from "./screen/useScreenChoices";
-import { ANOTHER_VARIABLE, isUsual, readSpread, setsNoClasses } from "./spread/useSpreadChoices";
+import { ANOTHER_VARIABLE, readSpread, setsNoClasses } from "./spread/useSpreadChoices";
 
 const READERS = { spread: readSpread, compare: readCompare, relate: readRelate, screen: readScreen };
 const of = (text: string) => new URLSearchParams(text);
@@ -53,12 +53,12 @@ describe("an address is read", () => {
     expect(readSpread(of("rule=sturges&closed=right")).classes).toMatchObject({ rule: "sturges", closed: "right" });
     expect(readSpread(of("boundaries=30+40+55")).classes.boundaries).toEqual([30, 40, 55]);
     expect(readSpread(of("boundaries=30+x")).classes.boundaries).toBeUndefined();
-    expect(isUsual(readSpread(of("closed=right")).classes)).toBe(true);
+    const none = readSpread(of("")).classes;
     for (const asked of ["count=12", "width=2.5&start=0", "rule=scott", "boundaries=1+2"]) {
       const query = of(asked);
-      expect(isUsual(readSpread(query).classes)).toBe(false);
+      expect(readSpread(query).classes).not.toEqual(none);
       for (const name of Object.keys(setsNoClasses)) query.delete(name);
-      expect(isUsual(readSpread(query).classes)).toBe(true);
+      expect(readSpread(query).classes).toEqual(none);
     }
     expect(Object.keys(ANOTHER_VARIABLE)).toEqual(expect.arrayContaining(Object.keys(setsNoClasses)));
   });

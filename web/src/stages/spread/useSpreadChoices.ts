@@ -157,10 +157,6 @@ export function firstLook({ definition, percents, classes, density, box }: Sprea
   };
 }
 
-/** Whether classes, or the curve, are the usual ones that the first look brings. */
-export const isUsual = ({ rule, count, width, start, boundaries }: ClassesAsked) =>
-  [rule, count, width, start, boundaries].every((choice) => choice === undefined || choice === null);
-
 /** What the reader chose, in the address; and the percent points that he wants everywhere. */
 export function useSpreadChoices() {
   const { choices, change } = useAddress(readSpread);
