@@ -10,7 +10,7 @@ from typing import Any
 
 from django.conf import settings
 from django.core.management.base import CommandError
-from django.db import DatabaseError
+from django.db import DatabaseError, connection
 from django.test import Client, LiveServerTestCase
 from playwright.sync_api import Browser, Locator, Page, expect, sync_playwright
 
@@ -64,13 +64,21 @@ class BrowserCase(LiveServerTestCase):
         self.context.close()
 
     def _fixture_teardown(self) -> None:
-        """Empty the tables; an answer that the server is still at work on when its page is gone may hold a lock."""
-        for _ in range(10):
+        """Empty the tables. The server may still be at work for a page that is gone, and hold a lock, or even wait for
+        an answer whose questions to the database queue behind ours: we step back and try again."""
+        for tries_left in reversed(range(20)):
+            with connection.cursor() as cursor:
+                cursor.execute("SET lock_timeout = '2s'")
             try:
-                return super()._fixture_teardown()
+                super()._fixture_teardown()
+                break
             except (CommandError, DatabaseError):
+                if not tries_left:
+                    raise
                 time.sleep(1)
-        return super()._fixture_teardown()
+            finally:
+                with connection.cursor() as cursor:
+                    cursor.execute("RESET lock_timeout")
 
     def new_page(self) -> Page:
         page = self.context.new_page()
