@@ -148,12 +148,12 @@ class Screening(BrowserCase):
         expect(self.page.get_by_label("the line without the rows at hand")).to_be_attached()
         expect(coefficients).to_contain_text(f"{found.n - 1} of {found.n}")
         for name, title in (
-            ("residuals against fitted", "Residual \\(g\\) against Fitted"),
-            ("size of residual", "Root of studentized"),
+            ("residuals against fitted", "Residual \\(g\\) against Fitted value"),
+            ("size of residual", "Root of the size"),
             ("Q-Q plot", "Studentized residual against Normal score"),
-            ("by row order", "Cook's distance against Row number"),
+            ("by row order", "Cook's distance against Row"),
             ("DFBETAS", "DFBETAS of shell length"),
-            ("partial plot", "less the others"),
+            ("partial plot", "Shell mass, about its mean"),
         ):
             self.pick("Diagnostic plot", name)
             plot = self.page.get_by_role("application", name=re.compile(title))

@@ -218,7 +218,7 @@ def _plot(measures: InfluenceFound, source: InfluenceSource) -> tuple[related.Ex
         others = "given the others" if p > 2 else "about its mean"
         ends = _ends(part.x)
         return plot(
-            part.x, part.y, (f"{found.names[at]}, {others}", ""), (f"{response.label}, {others}", unit),
+            part.x, part.y, (titled(f"{found.names[at]}, {others}"), ""), (titled(f"{response.label}, {others}"), unit),
             fit=(ends, found.coefficients[at] * ends),
         ), "Line: the coefficient."  # fmt: skip
     if source.view == "order":

@@ -10,7 +10,6 @@ import { TakeTable } from "../../ui/TakeTable";
 import { Wave } from "../../ui/Wave";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf } from "../../values";
-import { named, titled } from "../../words/kinds";
 import { counted, pValue, significant, whole } from "../../words/numbers";
 import type { Spot } from "../PointsOverlay";
 import { KeepPlate } from "../plates/KeepPlate";
@@ -72,7 +71,6 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
               {...{ table, more }}
               picture={relationPicture(table, variable, predictors, chosen, true)}
               view="fit"
-              label={`${titled(named(variable))} ${line ? "and its line" : "against fitted values"}`}
             >
               {(plan) => <WithoutRows plan={plan} pulled={live} />}
             </RowsPicture>
@@ -117,7 +115,6 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
               {...{ table, more }}
               picture={relationPicture(table, variable, predictors, chosen)}
               view="diagnostic"
-              label={titled(DIAGNOSTICS[choices.diagnostic])}
             />
           </Card>
         </div>

@@ -15,7 +15,8 @@ type RowsPictureProps = {
   picture: Picture;
   /** Under which its progress is told. */
   view: string;
-  label: string;
+  /** What the picture is, where its axes alone do not say it. */
+  label?: string;
   /** What is said of a point besides its place on both axes. */
   more?: (spot: Spot) => string[];
   wordsOf?: (spot: Spot) => string[];
@@ -36,7 +37,7 @@ export function RowsPicture({ table, picture, view, label, more, wordsOf, childr
           {(plan) => (
             <PointsOverlay
               {...{ table, plan }}
-              label={`${label}: left and right walk the rows, up and down those that are ringed, Enter selects, dragging selects many`}
+              label={`${label ?? `${plan.titles.up} against ${plan.titles.across}`}: left and right walk the rows, up and down those that are ringed, Enter selects, dragging selects many`}
               wordsOf={(spot) =>
                 wordsOf?.(spot) ?? [
                   `${plan.titles.up} ${significant(spot.up, 3)}`,

@@ -27,12 +27,7 @@ export function Together({ table, symbols }: { table: Table; symbols: string[] }
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
         <Card title="Robust distance against plain distance" className="min-h-[260px] flex-1" aside={<KeepPlate />}>
           <LongWork view="together" busy={figure.isFetching} words="Looking for the central half of the rows" />
-          <RowsPicture
-            table={table}
-            picture={distancesPicture(table, symbols)}
-            view="together"
-            label="Robust distance against plain distance"
-          />
+          <RowsPicture table={table} picture={distancesPicture(table, symbols)} view="together" />
         </Card>
         {found && !error && <FarRows table={table} reading={found} />}
       </div>
