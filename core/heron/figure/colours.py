@@ -136,9 +136,11 @@ def merged(colours: Sequence[str]) -> list[Merged]:
     """The pairs of colours that merge for some readers."""
     found = []
     for view in ("", *VIEWS):
-        shown = [seen(colour, view) for colour in colours]
+        # Many series repeat few colours.
+        shown = {colour: seen(colour, view) for colour in colours}
+        apart = {(a, b): difference(shown[a], shown[b]) for a in shown for b in shown}
         for i, j in combinations(range(len(colours)), 2):
-            apart = difference(shown[i], shown[j])
-            if apart < LEAST:
-                found.append(Merged(i, j, view, apart))
+            own = apart[colours[i], colours[j]]
+            if own < LEAST:
+                found.append(Merged(i, j, view, own))
     return found
