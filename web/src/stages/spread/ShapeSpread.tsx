@@ -2,6 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
 import { Problem } from "../../api/client";
 import { type Figure, figureOf } from "../../api/figures";
+import type { Layer as SceneLayer } from "../../api/plates";
 import { classesOf, densityOf, normalityOf, type Split, type Spread, splitOf, spreadOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import { usePreferences } from "../../state/preferences";
@@ -81,15 +82,42 @@ const problemOf = (error: Error | null) =>
 /** What the hand holds while it drags; the address takes it when the hand lets go. */
 type Held = { classes?: WidthChoice | { boundaries: number[] }; bandwidth?: number };
 
-/** What the hand changes over what lies still: bodies of the one figure, strips and axis of the other. */
-function withBodies(still: Figure, moving: Figure): Figure {
+const BODIES: readonly Layer[] = ["classes", "density", "normal", "bumps"];
+
+/** The layers that follow the hand; heights that are counts depend on the classes, all of them. */
+function following(held: Held, { layers, measure }: SpreadChoices): Layer[] {
+  const moves: readonly Layer[] = held.classes
+    ? measure === "density"
+      ? ["classes"]
+      : BODIES
+    : held.bandwidth
+      ? ["density", "bumps"]
+      : BODIES;
+  return layers.filter((layer) => moves.includes(layer));
+}
+
+/** What the hand changes over what lies still, on an axis of heights that holds both. */
+function withBodies(still: Figure, moving: Figure, upright: boolean): Figure {
   const [before, now] = [still.scenes[0], moving.scenes[0]];
   if (!before || !now) return still;
-  const up = { ...now.up, strips: before.up.strips };
-  const bodies = now.layers.filter(({ strip }) => strip == null);
-  const rest = before.layers.filter(({ strip, role }) => strip != null || role === "limits");
-  return { ...still, scenes: [{ ...before, up, layers: [...bodies, ...rest] }] };
+  const bodies = now.layers.filter(({ strip, role }) => strip == null && role !== "limits");
+  const moved = new Set(bodies.map(({ role }) => role));
+  const isStill = ({ strip, role }: SceneLayer) => strip != null || !moved.has(role);
+  // What follows the hand stays over and under what it lay over and under.
+  const layers = before.layers
+    .filter((layer, i, all) => isStill(layer) || all.findIndex(({ role }) => role === layer.role) === i)
+    .flatMap((layer) => (isStill(layer) ? layer : bodies.filter(({ role }) => role === layer.role)));
+  const tops = before.layers
+    .filter((layer) => isStill(layer) && layer.strip == null && layer.role !== "limits")
+    .flatMap(({ x, y, high_x, high_y }) => (upright ? [x, high_x] : [y, high_y]).map(highest));
+  const side = upright ? "across" : "up";
+  const own = now[side];
+  const high = own.kind === "number" ? Math.max(own.high, AIR * Math.max(0, ...tops)) : own.high;
+  return { ...still, scenes: [{ ...before, [side]: { ...own, high, strips: before[side].strips }, layers }] };
 }
+
+const AIR = 1.04;
+const highest = (values: Float64Array) => values.reduce((most, value) => Math.max(most, value || 0), 0);
 
 /** A variable, or each level of another, as a shape: classes and curves over box and points, and its numbers beside. */
 export function ShapeSpread({ table, variable, by, each, choices, change }: ShapeSpreadProps) {
@@ -105,7 +133,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
     ...choices,
     classes: heldClasses,
     density: heldDensity,
-    layers: choices.layers.filter((layer) => ["classes", "density", "normal", "bumps"].includes(layer)),
+    layers: following(held, choices),
   };
   // While a hand drags, and until the whole picture has come, bodies alone are asked for.
   const bodies = useFollowing(
@@ -114,11 +142,14 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
     (asked) => figureOf(table, asked, "spread in hand"),
   );
   const figure =
-    drawn.data && bodies.data && (hand || drawn.isPlaceholderData) ? withBodies(drawn.data, bodies.data) : drawn.data;
+    drawn.data && bodies.data && (hand || drawn.isPlaceholderData)
+      ? withBodies(drawn.data, bodies.data, choices.upright)
+      : drawn.data;
   const spread = useSteady({ ...spreadOf(table, symbol, firstLook(choices)), enabled: drawn.isFetched });
   const looked = drawn.isFetched;
   const classes = useFollowing(heldClasses, looked, (asked) => classesOf(table, symbol, asked));
-  const density = useFollowing(heldDensity, looked, (asked) => densityOf(table, symbol, asked));
+  const density = useFollowing(choices.density, looked, (asked) => densityOf(table, symbol, asked));
+  const curve = density.data && held.bandwidth ? { ...density.data, bandwidth: held.bandwidth } : density.data;
   const normality = useSteady({ ...normalityOf(table, symbol, by?.symbol), enabled: looked });
   const split = useQuery({ ...splitOf(table, symbol, splitAsked(by, choices)), enabled: looked && by !== undefined });
   const onSelect = useMarkSelection(table, symbol);
@@ -214,9 +245,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
                   rule={ruleWords(classes.data.rule)}
                 />
               )}
-              {density.data && (
-                <BandwidthChoice density={density.data} axis={choices.axis} unit={variable.unit} onChange={change} />
-              )}
+              {curve && <BandwidthChoice density={curve} axis={choices.axis} unit={variable.unit} onChange={change} />}
               {(choices.layers.includes("box") || by) && (
                 <BoxChoice
                   box={choices.box}
@@ -313,8 +342,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
             <RowLinks table={table} rows={Float64Array.from(noCurve.rows)} />
           </Notice>
         )}
-        {!by &&
-          density.data?.cautions.map((caution) => <Notice key={caution} problem={caution} className="mx-3.5 mt-3" />)}
+        {!by && curve?.cautions.map((caution) => <Notice key={caution} problem={caution} className="mx-3.5 mt-3" />)}
         {figure?.findings
           .filter(({ code, holds }) => !holds && code === "unequal")
           .map(({ code, words }) => (
@@ -334,7 +362,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
           <ShapeKey
             layers={choices.layers}
             words={{
-              density: density.data ? `density, ${densityWords(density.data, variable.unit, choices.axis)}` : "",
+              density: curve ? `density, ${densityWords(curve, variable.unit, choices.axis)}` : "",
               normal: found ? normalWords(found, variable.unit, choices.axis) : "",
               classes: classes.data ? classesWords(classes.data, variable.unit, choices.axis) : "",
             }}
@@ -369,7 +397,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
                         : {
                             handles: {
                               classes: classes.data,
-                              density: noCurve ? undefined : density.data,
+                              density: noCurve ? undefined : curve,
                               byHand: choices.classes.boundaries !== undefined,
                               onWidth: (width) => setHeld({ classes: width }),
                               onBoundaries: (boundaries) => setHeld({ classes: { boundaries } }),
