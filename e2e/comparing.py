@@ -7,12 +7,6 @@ from playwright.sync_api import Locator, expect
 from e2e.browser import BrowserCase
 from server.studies.services import create_study
 
-LABELLED = """(svg) => [...svg.querySelectorAll('g[transform]')].flatMap((g) => {
-  const [x, y] = g.getAttribute('transform').match(/-?[\\d.]+/g).map(Number);
-  const text = g.querySelector('text')?.textContent ?? '';
-  return g.querySelector('line') && text ? [[text.replace('\\u2212', '-'), x, y]] : [];
-})"""
-
 
 class ComparingCase(BrowserCase):
     def open_compare(self, variable="shell_mass", table="Oyster nursery"):
@@ -59,11 +53,6 @@ class ComparingCase(BrowserCase):
         found = self.words(side).filter(has_text=re.compile(f"^({'|'.join(map(re.escape, names))})$"))
         # An axis that goes up is written from its foot.
         expect(found).to_have_text(list(names if side == "across" else reversed(names)), timeout=within)
-
-    def axis(self, svg: Locator, *, across: bool) -> list[tuple[float, float]]:
-        """The ticks of the value axis: value and pixel."""
-        found = svg.evaluate(LABELLED)
-        return [(float(text.replace("\u202f", "")), x if across else y) for text, x, y in found]
 
     def bring(self, name: str, data: bytes) -> None:
         """A file of one's own, stored: two actions of a person."""

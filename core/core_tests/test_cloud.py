@@ -27,7 +27,7 @@ class Density(unittest.TestCase):
     def test_levels_enclose_their_shares_as_of_a_normal(self):
         rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 200_000))
-        found = cloud.pair_density(x, y, bandwidth=(0.1, 0.1), shares=(0.5, 0.9))
+        found = cloud.pair_density(x, y, bandwidths=(0.1, 0.1), shares=(0.5, 0.9))
         # Of two independent normals with variance 1.01 the share s lies within r^2 = -2 1.01 log(1 - s).
         heights = np.array([0.5, 0.1]) / (2 * np.pi * 1.01)
         np.testing.assert_allclose(found.levels, heights, rtol=0.05)
@@ -42,7 +42,7 @@ class Density(unittest.TestCase):
             with self.assertRaises(InputError):
                 cloud.pair_density(a, b)
         with self.assertRaises(InputError):
-            cloud.pair_density(x, y, bandwidth=(0, 1))
+            cloud.pair_density(x, y, bandwidths=(0, 1))
 
 
 class Counted(unittest.TestCase):

@@ -4,6 +4,7 @@ import csv
 import io
 from dataclasses import replace
 from unittest import TestCase
+from uuid import uuid4
 
 import numpy as np
 from heron import density, figure, groups
@@ -13,7 +14,7 @@ from heron.figure import groups as side_by_side
 from heron.figure import pairs as related
 from heron.figure.checking import ends_of
 from heron.figure.scene import Axis, Layer, Scene, SceneSeries, aired, least_above_zero, reach, turned
-from heron.figure.source import Standing
+from heron.figure.source import PairSource, Standing
 from hypothesis import example, given
 from hypothesis import strategies as st
 from hypothesis.extra import numpy as arrays
@@ -182,12 +183,18 @@ class Groups(TestCase):
         self.assertEqual([lane.value for lane in along.lanes], [A.mean(), B.mean()])
 
 
+def paired(clouds, curves, **said):
+    reach = [np.concatenate([np.empty(0), *(getattr(cloud, name) for cloud in clouds)]) for name in ("x", "y")]
+    plot = related.Related(clouds, curves, Axis("X"), Axis("Y", "g"), *reach, FACTS, **said)
+    return related.paired(plot, PairSource(table=uuid4(), x="x", y="y"))
+
+
 class Pairs(TestCase):
     def test_axes_follow_what_was_seen_not_what_was_drawn_through_it(self):
         cloud = related.Cloud("", 0, np.array([1.0, 2.0]), np.array([1.0, 2.0]), np.array([1, 2]), np.empty(0))
         low, high = np.array([-50.0, np.nan]), np.array([90.0, np.nan])
-        curve = related.Curve("", "fit", np.array([1.0, 2.0]), np.array([-20.0, 40.0]), low, high)
-        scene = related.paired([cloud], [curve], ("X", ""), ("Y", "g"), FACTS)
+        curve = related.Curve("", "fit", np.array([1.0, 2.0]), np.array([-20.0, 40.0]), (("band", low, high),))
+        scene = paired([cloud], [curve])
         self.assertEqual(aired([np.array([1.0, 2.0])], 0.04), (scene.up.low, scene.up.high))
         self.assertEqual(layer(scene, "band").x.size, 2)  # where both limits are known
         self.assertEqual([each.role for each in scene.layers], ["band", "points", "fit"])
@@ -196,7 +203,7 @@ class Pairs(TestCase):
         value = np.array([0.0, 3.0, 1.0])
         edge = np.arange(3.0)
         tiles = related.Tiles(edge, edge, edge + 1, edge + 1, value, "Pairs in a cell")
-        scene = related.paired([], [], ("X", ""), ("Y", ""), FACTS, tiles=tiles)
+        scene = paired([], [], tiles=tiles)
         self.assertEqual((scene.layers[0].value.tolist(), scene.values_high), ([3, 1], 3))
         self.assertEqual((scene.values_low, scene.values_scale), (1, "log10"))
 
@@ -321,7 +328,7 @@ class Checks(TestCase):
 
     def test_values_that_a_log_axis_loses(self):
         cloud = related.Cloud("", 0, np.array([0.0, 2.0, 3.0]), np.array([1.0, 2.0, 3.0]), np.arange(3), np.empty(0))
-        scene = related.paired([cloud], [], ("X", ""), ("Y", ""), FACTS)
+        scene = paired([cloud], [])
         lost = self.found(scene, panel(across={**AXIS, "scale": "log2"}))["lost"]
         self.assertEqual((lost.holds, lost.mend), (False, "make it straight"))
         adopted = replace(scene, across=replace(scene.across, scale="log10", lost=4))

@@ -93,7 +93,12 @@ MEANT: dict[str, tuple[str, tuple[str, ...]]] = {
     "groups-tests": ("groups were compared by Welch's test and by ranks", ("welch-1951", "kruskal-wallis-1952")),
     "pairs-hexagons": ("pairs are counted in hexagons, {across} across", ("carr-1987",)),
     "pairs-cells": ("pairs are counted in the cells of a grid", ()),
-    "pairs-density": ("densities of pairs have normal kernels with the normal-reference bandwidth", ("scott-1992",)),
+    "pairs-counts": ("pairs are counted at their places", ()),
+    "pairs-density": ("densities of pairs have normal kernels{width}", ("scott-1992",)),
+    "pairs-contours": (
+        "areas enclose shares of the pairs by their density, with normal kernels{width}",
+        ("scott-1992", "hyndman-1996"),
+    ),
     "least-squares": ("lines were fitted by least squares{scales}", ()),
     "median-line": ("lines of median slopes follow Theil and Sen", ("sen-1968",)),
     "smooth": ("smooth curves are robust local lines over {span} % of the pairs", ("cleveland-1979",)),

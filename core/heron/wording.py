@@ -2,7 +2,7 @@
 
 import re
 
-_RAISED = dict(zip("0123456789+-\u2212=()ni", "⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻⁻⁼⁽⁾ⁿⁱ", strict=True))
+_RAISED = dict(zip("0123456789+-\u2212=()ni.", "⁰¹²³⁴⁵⁶⁷⁸⁹⁺⁻⁻⁼⁽⁾ⁿⁱ·", strict=True))
 _LOWERED = dict(zip("0123456789+-\u2212=()aeoxhklmnpst", "₀₁₂₃₄₅₆₇₈₉₊₋₋₌₍₎ₐₑₒₓₕₖₗₘₙₚₛₜ", strict=True))
 
 

@@ -116,11 +116,13 @@ class PlatePanel(_Part):
 
 
 class Sheet(_Part):
-    """In millimetres. columns: panels side by side; letters: what panels are called."""
+    """In millimetres. columns: panels side by side; heights: of the rows beside each other, 1 where nothing is said;
+    letters: what panels are called."""
 
     width: Annotated[float, Field(ge=20, le=600)] = 85
     height: Annotated[float, Field(ge=20, le=600)] = 70
     columns: Annotated[int, Field(ge=1, le=12)] = 1
+    heights: list[Annotated[float, Field(gt=0, le=100)]] = Field(default=[], max_length=MOST_PANELS)
     letters: Literal["A", "a", "none"] = "A"
     share_across: bool = False
     share_up: bool = False
@@ -163,7 +165,7 @@ class PlateDocument(_Part):
     """A figure for publication: a sheet, a style, and panels, each on a reading of its own."""
 
     format: Literal["velvet-heron-plate"] = "velvet-heron-plate"
-    version: Literal[2] = 2
+    version: Literal[3] = 3
     sheet: Sheet = Sheet()
     style: StyleBody
     panels: list[PlatePanel] = Field(min_length=1, max_length=MOST_PANELS)

@@ -1,5 +1,9 @@
-"""Specifications of version 1, read as what they are now: each panel's question was kept beside its kind then."""
+"""Specifications of earlier versions, read as what they are now.
 
+Version 1 kept each panel's question beside its kind; version 2 knew fewer choices of pairs.
+"""
+
+from collections.abc import Callable
 from typing import Any
 
 _QUESTIONS = {"cumulative": "shape"}
@@ -22,15 +26,39 @@ _TAKEN = {
 
 def as_now(document: Any) -> Any:
     """A specification as it is kept now; one of this version, or what is none, as it is."""
-    if not isinstance(document, dict) or document.get("version") != 1 or not isinstance(document.get("panels"), list):
+    for version, read in ((1, _source), (2, _with_pairs)):
+        if isinstance(document, dict) and document.get("version") == version:
+            document = _raised(document, version + 1, read)
+    return document
+
+
+def _raised(document: dict[str, Any], version: int, read: Callable[[dict[str, Any]], dict[str, Any]]) -> dict[str, Any]:
+    if not isinstance(document.get("panels"), list):
         return document
     panels = [
-        {**panel, "source": _source(panel["source"])}
+        {**panel, "source": read(panel["source"])}
         if isinstance(panel, dict) and isinstance(panel.get("source"), dict)
         else panel
         for panel in document["panels"]
     ]
-    return {**document, "version": 2, "panels": panels}
+    return {**document, "version": version, "panels": panels}
+
+
+def _with_pairs(written: dict[str, Any]) -> dict[str, Any]:
+    """Pairs of version 2: bands and joined lines were there or not, logarithmic lines brought logarithmic axes, cells
+    and the grid of a density were of one fineness, hexagons regular where the picture is square."""
+    if written.get("kind") != "pair":
+        return written
+    found = dict(written)
+    if "bands" in found:
+        found["bands"] = "line" if found["bands"] else "none"
+    if "joined" in found:
+        found["joined"] = "x" if found["joined"] else "no"
+    for side in ("x", "y"):
+        if found.get("lines", True) and found.get(f"{side}_scale") == "log10":
+            found[f"{side}_axis"] = "log"
+    fixed: dict[str, dict[str, Any]] = {"density": {"grid": 90}, "cells": {"across": 40}, "hexagons": {"aspect": 1.0}}
+    return found | fixed.get(str(found.get("shown")), {})
 
 
 def _source(written: dict[str, Any]) -> dict[str, Any]:

@@ -173,7 +173,9 @@ def _differences(source: DifferencesSource) -> list[Use]:
 def _pair(source: PairSource) -> list[Use]:
     found = []
     if source.shown != "points":
-        found.append(_use(f"pairs-{source.shown}", across=str(source.across)))
+        by_rule = source.width_x is None and source.width_y is None
+        width = " with the normal-reference bandwidth" if by_rule else " with a bandwidth of one's own"
+        found.append(_use(f"pairs-{source.shown}", across=str(source.across), width=width))
     if "least-squares" in source.lines:
         scaled = [
             f"{scale} of {which}" for scale, which in ((source.x_scale, "x"), (source.y_scale, "y")) if scale != "as-is"

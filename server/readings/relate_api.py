@@ -21,21 +21,13 @@ from server.readings.schemas import (
     EnclosedOut,
     FitsIn,
     FitsOut,
-    HexagonsIn,
-    HexagonsOut,
     MatrixIn,
     MatrixOut,
-    PairDensityIn,
-    PairDensityOut,
     PairIn,
     PairsIn,
     PairsOut,
     PredictedOut,
     PredictIn,
-    StacksIn,
-    StacksOut,
-    WindowIn,
-    WindowOut,
 )
 from server.studies.snapshots import VariableSnapshot
 
@@ -59,7 +51,9 @@ def _of_pair(
 @router.get("/tables/{table_id}/readings/pairs", response=PairsOut)
 def paired(request: SignedIn, table_id: UUID, asked: Query[PairsIn]) -> Any:
     table = table_asked(request, table_id)
-    return answer_of(request, table, lambda cancellation: pairs.paired(table, asked.asked(), cancellation), binary=True)
+    return answer_of(
+        request, table, lambda cancellation: pairs.paired(table, asked.asked(), cancellation), binary=False
+    )
 
 
 @router.get("/tables/{table_id}/readings/correlations", response=CorrelatedOut)
@@ -80,41 +74,6 @@ def matrix(request: SignedIn, table_id: UUID, asked: Query[MatrixIn]) -> Any:
     return answer_of(request, table, compute, binary=True)
 
 
-@router.get("/tables/{table_id}/readings/pair-density", response=PairDensityOut)
-def pair_density(request: SignedIn, table_id: UUID, asked: Query[PairDensityIn]) -> Any:
-    def compute(x: VariableSnapshot, y: VariableSnapshot, cancellation: Cancellation) -> Any:
-        widths = None
-        if asked.width_x is not None and asked.width_y is not None:
-            widths = (asked.width_x, asked.width_y)
-        return pairs.dense(x, y, widths, asked.grid, asked.shares, asked.sparse)
-
-    return _of_pair(request, table_id, asked, compute, binary=True)
-
-
-@router.get("/tables/{table_id}/readings/hexagons", response=HexagonsOut)
-def hexagons(request: SignedIn, table_id: UUID, asked: Query[HexagonsIn]) -> Any:
-    def compute(x: VariableSnapshot, y: VariableSnapshot, cancellation: Cancellation) -> Any:
-        return pairs.hexagons(x, y, asked.across, asked.aspect)
-
-    return _of_pair(request, table_id, asked, compute, binary=True)
-
-
-@router.get("/tables/{table_id}/readings/stacks", response=StacksOut)
-def stacks(request: SignedIn, table_id: UUID, asked: Query[StacksIn]) -> Any:
-    return _of_pair(
-        request, table_id, asked, lambda x, y, cancellation: pairs.stacks(x, y, x.beside(asked.by)), binary=True
-    )
-
-
-@router.get("/tables/{table_id}/readings/window", response=WindowOut)
-def window(request: SignedIn, table_id: UUID, asked: Query[WindowIn]) -> Any:
-    def compute(x: VariableSnapshot, y: VariableSnapshot, cancellation: Cancellation) -> Any:
-        limits = asked.x_from, asked.x_to, asked.y_from, asked.y_to
-        return pairs.window(x, y, limits, asked.columns, asked.rows)
-
-    return _of_pair(request, table_id, asked, compute, binary=True)
-
-
 @router.post("/tables/{table_id}/readings/enclosed", response=EnclosedOut)
 def enclosed(request: SignedIn, table_id: UUID, asked: EnclosedIn) -> Any:
     """The rows inside an outline; a question that changes nothing, posted since outlines may be long."""
@@ -132,7 +91,7 @@ def straighten(request: SignedIn, table_id: UUID, asked: Query[PairIn]) -> Any:
 @router.get("/tables/{table_id}/readings/fits", response=FitsOut)
 def fitted(request: SignedIn, table_id: UUID, asked: Query[FitsIn]) -> Any:
     return _of_pair(
-        request, table_id, asked, lambda x, y, cancellation: fits.fits(x, y, asked.asked(x), cancellation), binary=True
+        request, table_id, asked, lambda x, y, cancellation: fits.fits(x, y, asked.asked(x), cancellation), binary=False
     )
 
 

@@ -1,6 +1,6 @@
 from typing import Annotated, Any, Literal
 
-from heron import cloud, definitions, differences, groups, outliers, relation
+from heron import definitions, differences, groups, outliers, relation
 from heron.audit import Audit
 from heron.density import Density
 from heron.frequency import Classes, ValueCounts
@@ -42,21 +42,17 @@ TimesOut = schema_of(TimesReading, list[float | None])
 LineUpOut = schema_of(LineUpShown)
 ComparedOut = schema_of(compare.Comparison)
 EstimatesOut = schema_of(estimates.EstimatesReading)
-PairsOut = schema_of(pairs.PairsReading)
 MatrixOut = schema_of(pairs.MatrixReading)
-PairDensityOut = schema_of(pairs.DensityReading)
-HexagonsOut = schema_of(cloud.Hexagons)
-StacksOut = schema_of(pairs.StacksReading)
-WindowOut = schema_of(pairs.WindowReading)
 EnclosedOut = schema_of(pairs.Enclosed)
 BoardOut = schema_of(pairs.BoardReading)
-FitsOut = schema_of(fits.FitsReading)
 ScreenOut = schema_of(ScreenReading)
 TogetherOut = schema_of(TogetherReading)
 RelationOut = schema_of(RelationReading)
 _Short = list[float | None]
 WeighedOut = schema_of(Weighed, _Short)
 PulledOut = schema_of(PulledReading, _Short)
+PairsOut = schema_of(pairs.PairsReading, _Short)
+FitsOut = schema_of(fits.FitsReading, _Short)
 CorrelatedOut = schema_of(pairs.CorrelationsReading, _Short)
 PredictedOut = schema_of(relation.Predicted)
 DifferedOut = schema_of(compare.DifferenceReading, _Short)
@@ -408,34 +404,6 @@ class MatrixIn(Schema):
     variables: list[_Symbol] = Field(min_length=2, max_length=pairs.MOST_SERIES)
     alike: bool = False
     level: _Share = 0.95
-
-
-class PairDensityIn(PairIn):
-    """width_x, width_y: the kernel's SDs, both or none for the rule; sparse: pairs of least density to name."""
-
-    width_x: Annotated[float, Field(gt=0)] | None = None
-    width_y: Annotated[float, Field(gt=0)] | None = None
-    grid: Annotated[int, Field(ge=16, le=512)] = 200
-    shares: list[_Share] = Field(default=[0.25, 0.5, 0.75, 0.9, 0.95], max_length=20)
-    sparse: Annotated[int, Field(ge=0, le=20_000)] = 0
-
-
-class HexagonsIn(PairIn):
-    across: Annotated[int, Field(ge=4, le=200)] = 40
-    aspect: Annotated[float, Field(gt=0.05, lt=20)] = 0.7
-
-
-class StacksIn(PairIn):
-    by: PlainText = Field(default="", max_length=60)
-
-
-class WindowIn(PairIn):
-    x_from: float
-    x_to: float
-    y_from: float
-    y_to: float
-    columns: Annotated[int, Field(ge=8, le=1_000)] = 300
-    rows: Annotated[int, Field(ge=8, le=1_000)] = 200
 
 
 class EnclosedIn(PairIn):

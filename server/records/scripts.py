@@ -29,6 +29,7 @@ from server.studies.snapshots import TableSnapshot
 # What the core needs, and what draws; the versions are those that computed here, where they compute here.
 _NEEDED = (
     "annotated-types",
+    "contourpy",
     "numpy",
     "scipy",
     "pandas",

@@ -58,7 +58,13 @@ class Answers(StudyCase):
             "densities": self.source("shape", variable="shell_length", by="tray_type", layers=["density"]),
             "pair": self.source("pair", **self.pair()),
             "logs": self.source(
-                "pair", **self.pair(lines=["least-squares"], x_scale="log10", y_scale="log10")
+                "pair", **self.pair(lines=["least-squares"], x_scale="log10", y_scale="log10"), x_axis="log",
+                y_axis="log", equation=True,
+            ),
+            "contours": self.source("pair", **self.pair(shown="contours", grid=40, sparse=4, margins="histograms")),
+            "counted": self.source("pair", **self.pair(x="week", shown="counts", by="tray_type")),
+            "boxed": self.source(
+                "pair", **self.pair(by="tray_type", margins="boxes", jitter_x=1.0, size="shell_width")
             ),
             "hexagons": self.source("pair", **self.pair(), shown="hexagons"),
             "days": self.source("pair", **self.pair(x="day")),

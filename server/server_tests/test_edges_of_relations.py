@@ -41,15 +41,12 @@ class Edges(StudyCase):
                 ("pairs", {}),
                 ("correlations", {"by": "two_values"}),
                 ("fits", {"lines": ["least-squares", "median", "smooth"]}),
-                ("pair-density", {"grid": 32, "sparse": 3}),
-                ("hexagons", {"across": 8}),
-                ("stacks", {}),
                 ("straighten", {}),
                 ("predict", {"value": 1}),
             ):
                 with self.subTest(f"{name} of {y} on {x}"):
                     said += self.answer(name, x=x, y=y, **asked) is not None
-        self.assertGreater(said, 250)
+        self.assertGreater(said, 180)
 
     def test_every_scale_of_every_pair(self):
         for (x, y), scales in itertools.product(PAIRS[::5], itertools.product(relation.SCALES, repeat=2)):
@@ -94,11 +91,6 @@ class Edges(StudyCase):
             ("fits", {**pair, "lines": ["straight"]}),
             ("fits", {**pair, "level": 1}),
             ("fits", {**pair, "x_scale": "log2"}),
-            ("pair-density", {**pair, "grid": 4_000}),
-            ("pair-density", {**pair, "width_x": -1, "width_y": 1}),
-            ("pair-density", {**pair, "shares": [1.5]}),
-            ("hexagons", {**pair, "across": 10_000}),
-            ("window", {**pair, "x_from": "nan", "x_to": 1, "y_from": 0, "y_to": 1}),
             ("matrix", {"variables": ["three"]}),
             ("matrix", {"variables": ["three"] * 13}),
             ("predict", {**pair, "value": "inf"}),

@@ -15,6 +15,7 @@ from heron.figure.source import (
     InfluenceSource,
     LeftOutSource,
     OrderedSource,
+    PairSource,
     QuantilesSource,
     RulesSource,
     ShapeSource,
@@ -29,6 +30,7 @@ from server.server_tests.test_plates import PlateCase
 OVER = (
     GroupsSource, SharesSource, EstimatesSource, DifferencesSource, ShapeSource, CumulativeSource, CountsSource,
     TimesSource, QuantilesSource, OrderedSource, RulesSource, LeftOutSource, DistancesSource, InfluenceSource,
+    PairSource,
 )  # fmt: skip
 ROLES: dict[str, list[dict[str, Any]]] = {
     "groups": [
@@ -55,6 +57,11 @@ ROLES: dict[str, list[dict[str, Any]]] = {
         {"response": "mass", "predictors": ["length", "bed"], "product": ["length", "bed"]},
     ],
     "ordered": [{"variable": "mass"}, {"variable": "length", "along": "mass"}],
+    "pair": [
+        {"x": "length", "y": "mass"}, {"x": "length", "y": "mass", "by": "bed"}, {"x": "day", "y": "mass"},
+        {"x": "length", "y": "mass", "size": "mean", "only": ("bed", "mid")},
+        {"x": "day", "y": "mass", "also": ["length"], "shown": "points"},
+    ],
     "differences": [{"variable": "mass", "by": "bed"}, {"variable": "length", "by": "bed", "pair": "day"}],
 }  # fmt: skip
 
@@ -92,6 +99,8 @@ def by_chance(kind: Any, roles: dict[str, Any], rng: np.random.Generator) -> dic
         said |= {"low_percent": 10.0, "high_percent": 80.0, "units": False}
     if "level" in said:
         said["level"] = 0.9
+    if kind is PairSource:
+        said |= {"across": 9, "aspect": 0.8, "grid": 40, "window": [[], [3.0, 9.0, 2.0, 8.0]][rng.integers(2)]}
     if kind in (ShapeSource, CumulativeSource):
         for name in ("rule", "count", "width", "start", "boundaries"):
             said.pop(name, None)

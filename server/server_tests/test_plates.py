@@ -151,7 +151,7 @@ class Scenes(PlateCase):
         self.assertEqual(sum(each["x"].size for each in far["layers"] if each["form"] == "points"), 119)
         days = self.scene(self.source("times", variable="day", unit="day"))
         self.assertEqual(set(self.layer(days, "classes")["high_y"]), {4})
-        several = self.source("pair", x="day", y="mean", lines=[], also=["low", "high"], joined=True)
+        several = self.source("pair", x="day", y="mean", lines=[], also=["low", "high"], joined="x")
         self.assertEqual([each["n"] for each in self.scene(several)["series"]], [120] * 3)
         for view in ("leverage", "residuals", "size", "qq", "order", "dfbetas", "partial"):
             asked = {"response": "mass", "predictors": ["length"]}
@@ -159,7 +159,8 @@ class Scenes(PlateCase):
             self.assertEqual(sum(each["x"].size for each in scene["layers"] if each["form"] == "points"), 119)
 
     def test_a_relation_on_logs_is_carried_back_with_its_band(self):
-        asked = {"x": "length", "y": "mass", "x_scale": "log10", "y_scale": "log10", "by": ""}
+        logs = {"x_axis": "log", "y_axis": "log"}
+        asked = {"x": "length", "y": "mass", "x_scale": "log10", "y_scale": "log10", "by": "", **logs}
         scene = self.scene(self.source("pair", **asked))
         fit = relation.fit_line(LEN, MASS, x_scale="log10", y_scale="log10")
         line = self.layer(scene, "fit")
@@ -176,7 +177,7 @@ class Scenes(PlateCase):
             self.assertTrue(np.all(tiles["value"] > 0))
             if shown != "density":
                 self.assertEqual(tiles["value"].sum(), both)
-        byed = self.scene(self.source("pair", x="day", y="mass", by="bed", lines=[], joined=True))
+        byed = self.scene(self.source("pair", x="day", y="mass", by="bed", lines=[], joined="x"))
         self.assertEqual({each["label"] for each in byed["series"]}, {"low", "mid", "high"})
 
     def test_only_one_level_leaves_the_others_out_without_setting_them_aside(self):
@@ -393,7 +394,12 @@ class Earlier(PlateCase):
              {"of": ["mean"], "limits": ["low", "high"], "combined": [2], "none": 4.0}),
             ("differences", {"variable": "mass", "differences": {"by": "bed", "measure": "median", "reference": "low"}},
              {"variable": "mass", "by": "bed", "measure": "median", "reference": "low"}),
-            ("pair", {"pair": pair, "bands": False, "joined": True}, {**pair, "bands": False, "joined": True}),
+            ("pair", {"pair": pair, "bands": False, "joined": True},
+             {**pair, "bands": "none", "joined": "x", "y_axis": "log"}),
+            ("pair", {"pair": {**pair, "lines": []}, "shown": "hexagons", "across": 9},
+             {**pair, "lines": [], "shown": "hexagons", "across": 9, "aspect": 1.0}),
+            ("pair", {"pair": {**pair, "y_scale": "as-is"}, "shown": "density"},
+             {**pair, "y_scale": "as-is", "shown": "density", "grid": 90}),
             ("rules", {"variable": "mass", "rules": {"rules": ["z"], "by": "bed"}},
              {"variable": "mass", "rules": ["z"], "by": "bed"}),
             ("distances", {"distances": {"variables": ["mass", "length"]}}, {"variables": ["mass", "length"]}),
@@ -403,7 +409,7 @@ class Earlier(PlateCase):
             with self.subTest(kind=kind):
                 first = {**self.document(self.source(kind, **{"drawn": {}, **empty, **said})), "version": 1}
                 kept = self.keep(first, name=kind)["document"]
-                self.assertEqual(kept["version"], 2)
+                self.assertEqual(kept["version"], 3)
                 self.assertEqual(kept, self.keep(self.document(self.source(kind, **now)), name=kind)["document"])
 
 

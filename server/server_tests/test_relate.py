@@ -1,7 +1,9 @@
 """Two variables over HTTP: what the core says of their pairs, and who may ask."""
 
+import json
+
 import numpy as np
-from heron import cloud, density, relation
+from heron import relation
 
 from server.server_tests.cases import StudyCase, person, signed_in, stored, unpacked
 
@@ -36,27 +38,36 @@ class Relating(StudyCase):
         self.on_table("", kind="set-aside", rows=[1, 2], reason="broken")
         found = self.ask("pairs", x="length", y="mass", by="bed")
         series = found["series"][0]
-        self.assertEqual(series["n_pairs"], 86)
+        self.assertEqual((series["n_pairs"], series["thinned"], found["levels"]), (86, False, ["high", "low", "mid"]))
         lost = {each["why"]: each["n"] for each in series["lost"]}
         self.assertEqual(lost, {"without mass": 1, "without both": 1, "set aside": 2})
-        self.assertEqual(sorted(series["x"].tolist()), series["x"].tolist())
-        for x, y, row, group in zip(series["x"], series["y"], series["positions"], series["group"], strict=True):
-            self.assertEqual((x, y, BED[row - 1]), (X[row - 1], Y[row - 1], found["levels"][group]))
-        self.assertEqual(found["y_high"], np.nanmax(Y[2:]))
+        drawn = self.picture(x="length", y="mass", by="bed", margins="boxes")
+        for points in (each for each in drawn["layers"] if each["role"] == "points"):
+            rows = points["rows"] - 1
+            np.testing.assert_array_equal([points["x"], points["y"]], [X[rows], Y[rows]])
+            self.assertEqual(set(BED[rows]), {points["series"]})
         own = ~np.isnan(X) & ~np.isnan(Y) & (np.arange(90) > 1)
-        for margin in found["margins"]:
-            values = (X if margin["of"] == "x" else Y)[own & (found["levels"][margin["group"]] == BED)]
-            self.assertAlmostEqual(margin["box"]["median"], np.median(values))
-            curve = density.estimate(values, points=80)
-            np.testing.assert_allclose(margin["heights"], curve.density)
-        self.assertEqual(len(found["margins"]), 6)
+        boxes = [each for each in drawn["layers"] if each["role"] == "box"]
+        for box in boxes:
+            values = (Y if box["upright"] else X)[own & (box["series"] == BED)]
+            self.assertAlmostEqual((box["y"] if box["upright"] else box["x"])[0], np.median(values))
+        self.assertEqual(len(boxes), 6)
+
+    def picture(self, **said):
+        source = {"kind": "pair", "table": str(self.table.pk), "lines": [], **said}
+        address = f"/api/tables/{self.table.pk}/figure"
+        response = self.client.get(address, {"panels": json.dumps([{"source": source}])})
+        self.assertEqual(response.status_code, 200, response.content[:400])
+        return unpacked(response.content)["scenes"][0]
 
     def test_several_over_time_break_where_rows_lack_a_value(self):
-        found = self.ask("pairs", x="day", y=["mass", "length"])
-        self.assertTrue(found["x_is_time"])
-        mass, length = found["series"]
-        self.assertEqual(mass["positions"].tolist(), [i + 1 for i in range(90) if i not in (4, 7)])
-        self.assertEqual((mass["broken"].tolist(), length["broken"].tolist()), ([4, 6], [7]))
+        self.assertTrue(self.ask("pairs", x="day", y=["mass", "length"])["x_is_time"])
+        drawn = self.picture(x="day", y="mass", also=["length"], joined="x")
+        mass, length = (each for each in drawn["layers"] if each["role"] == "points")
+        self.assertEqual(mass["rows"].tolist(), [i + 1 for i in range(90) if i not in (4, 7)])
+        gaps = [np.flatnonzero(np.isnan(each["x"])).tolist() for each in drawn["layers"] if each["role"] == "joined"]
+        self.assertEqual(gaps, [[4, 7], [7]])
+        self.assertEqual(length["series"], "length")
 
     def test_correlations_of_all_and_within_groups(self):
         found = self.ask("correlations", **PAIR, by="bed")
@@ -79,15 +90,18 @@ class Relating(StudyCase):
         own = relation.fit_line(X, Y, x_scale="log10", y_scale="log10")
         group = found["groups"][0]
         self.assertAlmostEqual(group["fit"]["slope"], own.slope)
-        np.testing.assert_allclose(group["fit"]["one_high"], own.one_high)
         start, power = 10**own.intercept, own.slope
         self.assertEqual(group["carried_back"], f"mass = {start:.4g} × length^{{{power:.4g}}}")
         self.assertAlmostEqual(group["median"]["slope"], relation.theil_sen(X, Y).slope)
-        np.testing.assert_allclose(group["smooth"]["y"], relation.smooth(X, Y, span=0.5).y)
-        rows = found["residual_rows"] - 1
+        shown = {**PAIR, **scales, "lines": ["least-squares", "smooth"], "span": 0.5, "bands": "both"}
+        drawn = {each["role"]: each for each in self.picture(**shown)["layers"]}
+        self.assertEqual(drawn["one more"]["y"].max(), own.one_high.max())
+        np.testing.assert_allclose(drawn["smooth"]["y"], relation.smooth(X, Y, span=0.5).y)
+        left = self.picture(**shown, plot="residuals")["layers"][1]
+        rows = left["rows"] - 1
         self.assertEqual(rows.size, 88)
-        left = np.log10(Y[rows]) - own.intercept - own.slope * np.log10(X[rows])
-        np.testing.assert_allclose(found["residuals"], left, atol=1e-12)
+        expected = np.log10(Y[rows]) - own.intercept - own.slope * np.log10(X[rows])
+        np.testing.assert_allclose(left["y"], expected, atol=1e-12)
         self.assertIn("smearing factor", " ".join(found["words"]))
         at = self.ask("predict", **PAIR, **scales, value=80)
         self.assertAlmostEqual(at["y"], start * 80**power)
@@ -104,15 +118,7 @@ class Relating(StudyCase):
         self.assertIn("length on logs and mass on logs", found["words"][0])
         self.assertEqual(found["x"].size, 88)
 
-    def test_many_pairs_as_density_hexagons_places_and_window(self):
-        dense = self.ask("pair-density", **PAIR, grid=50, sparse=5)
-        own = cloud.pair_density(X, Y, grid=50, sparse=5)
-        np.testing.assert_allclose(dense["heights"], own.density.ravel())
-        self.assertEqual(dense["found"]["sparse_rows"].tolist(), (own.sparse_rows + 1).tolist())
-        self.assertEqual(int(self.ask("hexagons", **PAIR, across=8)["counts"].sum()), 88)
-        self.assertEqual(self.ask("stacks", **PAIR, by="bed")["n"], 88)
-        shown = self.ask("window", **PAIR, x_from=10, x_to=60, y_from=0, y_to=100, columns=10, rows=8)
-        self.assertEqual((shown["n"], shown["counts"].size), (88, 80))
+    def test_the_pairs_inside_an_outline(self):
         outline = {"outline_x": [20, 40, 40, 20], "outline_y": [0, 0, 200, 200]}
         inside = unpacked(self.act(f"tables/{self.table.pk}/readings/enclosed", {**PAIR, **outline}).content)
         self.assertEqual(inside["rows"].tolist(), [i + 1 for i in range(90) if 20 < X[i] < 40 and not np.isnan(Y[i])])
@@ -122,14 +128,11 @@ class Relating(StudyCase):
             ("pairs", {"x": "nowhere", "y": "mass"}, 404, "no-variable"),
             ("fits", {"x": "bed", "y": "mass"}, 422, "not-numeric"),
             ("predict", {**PAIR, "x_scale": "log10", "value": -1}, 422, "off-scale"),
-            ("window", {**PAIR, "x_from": 2, "x_to": 1, "y_from": 0, "y_to": 1}, 422, "window"),
-            ("pair-density", {"x": "length", "y": "length", "width_x": 1}, 200, ""),
         ):
             response = self.client.get(self.address(name), asked)
-            if code:
-                self.assert_problem(response, status, code)
+            self.assert_problem(response, status, code)
         self.client = signed_in(person("bob"))
-        for name in ("pairs", "fits", "correlations", "straighten", "hexagons"):
+        for name in ("pairs", "fits", "correlations", "straighten"):
             self.assertEqual(self.client.get(self.address(name), PAIR).status_code, 404)
         body = {**PAIR, "outline_x": [1, 2, 3], "outline_y": [1, 2, 3]}
         self.assertEqual(self.act(f"tables/{self.table.pk}/readings/enclosed", body).status_code, 404)

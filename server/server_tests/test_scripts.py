@@ -20,6 +20,7 @@ from heron.figure.source import (
     CumulativeSource,
     GroupsSource,
     OrderedSource,
+    PairSource,
     QuantilesSource,
     ShapeSource,
 )
@@ -272,6 +273,11 @@ class EveryKind(ScriptCase):
         )  # fmt: skip
         chosen = [by_chance(kind, {**own, "kind": kind.kind}, rng) for kind, own in alone * 3]
         self.kept("Alone by chance", *chosen, sheet={"columns": 4, "width": 250, "height": 200})
+        both = {"x": length, "y": mass, "kind": "pair", "plot": "pairs"}
+        chosen = [
+            {**by_chance(PairSource, own, rng), "plot": "pairs"} for own in (both, {**both, "by": "tray_type"}) * 6
+        ]
+        self.kept("Pairs by chance", *chosen, sheet={"columns": 4, "width": 250, "height": 150})
         self.kept(
             "Shares",
             {
@@ -316,8 +322,13 @@ class EveryKind(ScriptCase):
                 "y_scale": "log10",
                 "size": "drill_holes",
             },
-            {"kind": "pair", **pair, "also": ["shell_width", "salinity"], "joined": True},
+            {"kind": "pair", **pair, "also": ["shell_width", "salinity"], "joined": "x"},
             {"kind": "pair", **pair, "lines": [], "shown": "density"},
+            {"kind": "pair", **pair, "by": "tray_type", "lines": [], "margins": "boxes", "jitter_x": 0.5},
+            {"kind": "pair", **pair, "lines": ["median"], "shown": "contours", "sparse": 9, "x_axis": "log"},
+            {"kind": "pair", **pair, "by": "tray_type", "each": False, "bands": "both", "equation": True},
+            {"kind": "pair", **pair, "plot": "residuals", "margins": "densities"},
+            {"kind": "pair", "x": "drill_holes", "y": length, "lines": [], "shown": "counts", "by": "tray_type"},
             {"kind": "pair", **pair, "lines": [], "shown": "hexagons", "across": 12},
             {"kind": "pair", **pair, "lines": [], "shown": "cells"},
         )

@@ -22,9 +22,7 @@ TAKEN: dict[str, dict[str, Any]] = {
     "compare": {**LENGTH, "by": "side", "second": "sort", "pair": "bed", "center": "median", "bars": "quartile-span"},
     "differences": {**LENGTH, "by": "side"}, "shares": {"variable": "sort", "by": "side"}, "numbers.csv": LENGTH,
     "pairs": {"x": "length", "y": ["mass"], "by": "side", "size": "length"}, "correlations": {**PAIR, "by": "side"},
-    "matrix": {"variables": ["length", "mass"]}, "pair-density": PAIR, "hexagons": PAIR,
-    "stacks": {**PAIR, "by": "side"}, "straighten": PAIR,
-    "window": {**PAIR, "x_from": 0, "x_to": 12, "y_from": 0, "y_to": 20, "columns": 8, "rows": 8},
+    "matrix": {"variables": ["length", "mass"]}, "straighten": PAIR,
     "fits": {**PAIR, "by": "side", "lines": ["least-squares", "median", "smooth"]}, "predict": {**PAIR, "value": 9},
 }  # fmt: skip
 # What speaks of rows one by one.

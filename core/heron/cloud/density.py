@@ -1,7 +1,6 @@
 """The density of pairs, by a product of normal kernels on a grid."""
 
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -36,14 +35,14 @@ def pair_density(
     x: ArrayLike,
     y: ArrayLike,
     *,
-    bandwidth: tuple[float, float] | Literal["normal-reference"] = "normal-reference",
+    bandwidths: tuple[float | None, float | None] = (None, None),
     grid: int = GRID,
     shares: tuple[float, ...] = SHARES,
     sparse: int = 0,
 ) -> PairDensity:
     """Return the density of the pairs x, y (n_rows,), NaN for missing.
 
-    Parameters: bandwidth, the kernel's SD on each axis, by default SD n^(-1/6); grid, points on each axis; shares of
+    Parameters: bandwidths, the kernel's SD on each axis, SD n^(-1/6) where None; grid, points on each axis; shares of
     the pairs to be enclosed; sparse, how many pairs of least density to name.
     Raises: InputError for fewer than 3 pairs, or a variable without spread.
     Notes: linear binning on the grid, then the kernel along each axis. A level is the height that a share of the pairs
@@ -62,7 +61,7 @@ def pair_density(
         raise InputError("no-density", f"There is no density to draw. {why}", where="x")
     if not 16 <= grid <= 512:
         raise InputError("out-of-range", f"The grid has from 16 to 512 points; {grid} are asked for.", where="grid")
-    wide = [_spread(each) * n ** (-1 / 6) for each in (a, b)] if bandwidth == "normal-reference" else list(bandwidth)
+    wide = [_spread(each) * n ** (-1 / 6) if h is None else h for each, h in zip((a, b), bandwidths, strict=True)]
     if not all(np.isfinite(each) and each > 0 for each in wide):
         raise InputError("out-of-range", "A bandwidth lies above 0.", where="bandwidth")
     axes = [_axis(each, h, grid) for each, h in zip((a, b), wide, strict=True)]

@@ -80,9 +80,10 @@ def window(
     """Return how many pairs lie in each pixel of a window, (rows, columns), the lowest row first."""
     a, b = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
     with np.errstate(all="ignore"):
-        i = (a - x_from) * (columns / (x_to - x_from))
-        j = (b - y_from) * (rows / (y_to - y_from))
-        inside = (i >= 0) & (i <= columns) & (j >= 0) & (j <= rows)
+        # By halves, since the whole of a window may be too large for a number.
+        i = (a / 2 - x_from / 2) / (x_to / 2 - x_from / 2) * columns
+        j = (b / 2 - y_from / 2) / (y_to / 2 - y_from / 2) * rows
+        inside = (a >= x_from) & (a <= x_to) & (b >= y_from) & (b <= y_to)
     i, j = i[inside].astype(np.int32), j[inside].astype(np.int32)
     np.minimum(i, columns - 1, out=i)
     np.minimum(j, rows - 1, out=j)

@@ -9,7 +9,7 @@ import numpy as np
 
 from heron.checks import Floats
 from heron.figure.colours import VIEW_WORDS, merged, of_rank
-from heron.figure.scene import Axis, Scene, extents, reach
+from heron.figure.scene import Axis, Scene, drawn_at, extents, reach
 from heron.figure.styles import LEAST_LINE, LEAST_TYPE, colour_of
 from heron.figure.words import caption as written
 from heron.figure.words import letters, n_words
@@ -102,12 +102,12 @@ _NOUNS = {
     "answers": ("part", "parts"), "tiles": ("cell", "cells"), "rug": ("line of the rug", "lines of the rug"),
     "joined": ("joined line", "joined lines"), "steps": ("line of steps", "lines of steps"),
     "polygon": ("polygon", "polygons"), "limited": ("open point", "open points"), "mean": ("mean", "means"),
-    "jumps": ("ringed jump", "ringed jumps"),
+    "jumps": ("ringed jump", "ringed jumps"), "counted": ("place", "places"),
 }  # fmt: skip
 # Lines that go on where nothing was seen, which an axis ends by right.
 _WITHOUT_END = (
     "limits", "normal", "fit", "median line", "smooth", "band", "pairs", "values", "bumps", "piled", "fences",
-    "level lines", "run", "rule limits", "contours",
+    "level lines", "run", "rule limits", "contours", "one more",
 )  # fmt: skip
 _MOST_NAMED = 4
 
@@ -123,6 +123,8 @@ def _cut(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Findin
     for layer in scene.layers:
         # Where the ends follow from the data, a curve that runs on is ended by right.
         if layer.role in _WITHOUT_END or (layer.form == "line" and not set_by_hand):
+            continue
+        if layer.strip is not None and layer.form in ("area", "blocks", "line"):  # of each variable by itself
             continue
         left, right, low, high = extents(layer)
         # What a logarithmic axis cannot hold is told as lost: no end of the axis would show it.
@@ -224,9 +226,11 @@ def _merging(i: int, panel: Mapping[str, Any], scene: Scene, at: str, document: 
             (own[k].get("hatch") or (place % 5 if style["hatches"] else 0)) if forms & {"blocks", "area"} else 0,
         )
 
-    alike = [each for each in merged(colours) if look(each.first) == look(each.second)]
+    close = merged(colours)
+    looks = [look(k) for k in range(len(shown))]
+    alike = [each for each in close if looks[each.first] == looks[each.second]]
     if not alike:
-        by_colour = not merged(colours)
+        by_colour = not close
         how = "by colour, in grey too" if by_colour else "by colour, or by shape, dash or hatch where colours merge"
         return [Finding("merge", i, True, f"{counted(len(shown), 'series', 'series')} are told apart {how}{at}.")]
     worst = alike[0]
@@ -301,15 +305,16 @@ _SHARE_HIDDEN = 0.05
 
 def _hidden(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
     """Points that lie wholly under another one."""
-    points = [np.column_stack((layer.x, layer.y)) for layer in scene.layers if layer.role in ("points", "limited")]
-    spots = np.concatenate(points) if points else np.empty((0, 2))
-    spots = spots[np.isfinite(spots).all(axis=1)]
-    hidden = len(spots) - len(np.unique(spots, axis=0))
+    points = [drawn_at(layer) for layer in scene.layers if layer.role in ("points", "limited")]
+    x, y = (np.concatenate([each[side] for each in points]) if points else np.empty(0) for side in (0, 1))
+    # As complex numbers places are sorted at once.
+    spots = np.sort((x + 1j * y)[np.isfinite(x) & np.isfinite(y)])
+    hidden = int(np.count_nonzero(spots[1:] == spots[:-1]))
     if hidden <= _SHARE_HIDDEN * len(spots):
         return []
     source = panel.get("source", {})
-    way = {"groups": ("points", "apart", "set them apart"), "pair": ("shown", "hexagons", "draw where they lie thick")}
-    name, value, mend = way.get(source.get("kind", ""), ("", "", ""))
+    way = {"groups": ("points", "apart", "set them apart"), "pair": ("shown", "counts", "count them at their places")}
+    name, value, mend = ("", "", "") if source.get("also") else way.get(source.get("kind", ""), ("", "", ""))
     change = (Change(("panels", i, "source", name), value),) if name else ()
     words = f"{hidden} of {counted(len(spots), 'point')} {'lies' if hidden == 1 else 'lie'} wholly under another{at}."
     return [Finding("hidden", i, False, words, mend, change)]

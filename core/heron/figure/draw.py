@@ -3,7 +3,7 @@
 import re
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from pathlib import Path
+from pathlib import Path as FilePath
 from typing import Any
 
 import matplotlib as mpl
@@ -13,12 +13,13 @@ mpl.use("Agg")
 
 from matplotlib import pyplot as plt
 from matplotlib.collections import LineCollection, PatchCollection
-from matplotlib.colors import LogNorm
-from matplotlib.patches import Polygon, Rectangle
+from matplotlib.colors import ListedColormap, LogNorm
+from matplotlib.patches import PathPatch, Polygon, Rectangle
+from matplotlib.path import Path
 from matplotlib.ticker import FuncFormatter, MultipleLocator
 
 from heron.figure.colours import LOOK, of_rank
-from heron.figure.scene import Axis, Layer, Scene
+from heron.figure.scene import Axis, Layer, Scene, drawn_at
 from heron.figure.styles import colour_of
 from heron.figure.words import letters
 
@@ -35,10 +36,13 @@ _MARKERS = {
 }
 _SHAPES = [_MARKERS[name] for name in LOOK["shapes"]]
 _DASHES: list[Any] = [(0, tuple(map(float, dash.split()))) if dash else "-" for dash in LOOK["dashes"]]
+_ROLE_DASHES: dict[str, Any] = {
+    role: (0, tuple(map(float, dash.split()))) for role, dash in LOOK["role_dashes"].items()
+}
 _INK = {"limits": 1, "joined": 1, "pairs": 1}
 
 
-def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: Path, caption: str = "") -> None:
+def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: FilePath, caption: str = "") -> None:
     """Draw the panels of a plate on one sheet of its size, and save it; a caption is kept with the file."""
     sheet, style = document["sheet"], document["style"]
     columns = min(sheet["columns"], len(scenes))
@@ -56,8 +60,9 @@ def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: Path, capti
             figsize=(sheet["width"] * _MM, sheet["height"] * _MM), facecolor=style["paper"], layout="constrained"
         )
         axes = figure.subplots(
-            lines, columns, squeeze=False, sharex=sheet["share_across"], sharey=sheet["share_up"]
-        ).ravel()
+            lines, columns, squeeze=False, sharex=sheet["share_across"], sharey=sheet["share_up"],
+            height_ratios=heights_of(sheet, lines),
+        ).ravel()  # fmt: skip
         named = letters(len(scenes), sheet["letters"])
         for place, (panel, scene) in enumerate(zip(document["panels"], scenes, strict=True)):
             _panel(axes[place], panel, scene, style)
@@ -73,8 +78,14 @@ def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: Path, capti
         plt.close(figure)
 
 
+def heights_of(sheet: Mapping[str, Any], n: int) -> list[float]:
+    """How high the rows of a sheet are beside each other."""
+    said = list(sheet.get("heights", ()))[:n]
+    return [*said, *(1.0 for _ in range(n - len(said)))]
+
+
 def _panel(ax: Any, panel: Mapping[str, Any], scene: Scene, style: Mapping[str, Any]) -> None:
-    scene, share = _settled(scene, panel, style, ax)
+    scene, shares = _settled(scene, panel, style, ax)
     places = {each.key: each.place for each in scene.series}
     ranks = {each.key: each.rank for each in scene.series}
     for layer in scene.layers:
@@ -89,8 +100,11 @@ def _panel(ax: Any, panel: Mapping[str, Any], scene: Scene, style: Mapping[str, 
         if rank is not None and scene.ramp and not own.get("colour"):
             colour = of_rank(rank, scene.ramp, style["colours"])
         _layer(ax, layer, colour, own, place, style, scene)
-    for axis, settings, name in ((scene.across, panel["across"], "x"), (scene.up, panel["up"], "y")):
-        _axis(ax, axis, settings, name, share if axis.strips else 0.0)
+    for side, axis, name in (("across", scene.across, "x"), ("up", scene.up, "y")):
+        _axis(ax, axis, panel[side], name, shares[side])
+    for place, text in enumerate(scene.equations):
+        ax.annotate(_typeset(text), (0, 1), (4, -4 - 1.3 * style["type_size"] * place), xycoords="axes fraction",
+                    textcoords="offset points", va="top", color=style["ink"], zorder=10)  # fmt: skip
     if style["frame"] == "open":
         ax.spines[["top", "right"]].set_visible(False)
     if style["gridlines"]:
@@ -117,13 +131,27 @@ def _panel(ax: Any, panel: Mapping[str, Any], scene: Scene, style: Mapping[str, 
 _MOST_OF_STRIPS = 0.42
 
 
-def _settled(scene: Scene, panel: Mapping[str, Any], style: Mapping[str, Any], ax: Any) -> tuple[Scene, float]:
-    """The scene with what stands in strips beneath the low end of their axis, and the share of it that they take."""
-    side = "across" if scene.across.strips else "up"
+def _settled(
+    scene: Scene, panel: Mapping[str, Any], style: Mapping[str, Any], ax: Any
+) -> tuple[Scene, dict[str, float]]:
+    """The scene with what stands in strips beneath the low ends of their axes, and the share of each that they take."""
+    shares = {}
+    for side in ("across", "up"):
+        scene, shares[side] = _with_strips(scene, side, panel, style, ax)
+    return scene, shares
+
+
+def _with_strips(
+    scene: Scene, side: str, panel: Mapping[str, Any], style: Mapping[str, Any], ax: Any
+) -> tuple[Scene, float]:
     axis = getattr(scene, side)
     if not axis.strips:
         return scene, 0.0
+    first_strip = len(scene.across.strips) if side == "up" else 0
     low, high = _ends(axis, panel[side])
+    log = axis.scale != "linear" and low > 0
+    if log:
+        low, high = np.log10(low), np.log10(high)
     room = 0.8 * ax.get_figure().get_size_inches()[0 if side == "across" else 1] * 72
     whole = sum(axis.strips)
     share = 1.0 if axis.kind == "bare" else min(whole * style["type_size"] / room, _MOST_OF_STRIPS)
@@ -133,12 +161,19 @@ def _settled(scene: Scene, panel: Mapping[str, Any], style: Mapping[str, Any], a
     edges = first - below * np.cumsum([0.0, *axis.strips]) / whole
 
     def layer(each: Layer) -> Layer:
-        if each.strip is None:
+        if each.strip is None or each.upright != (side == "across"):
             return each
-        top, bottom = edges[each.strip], edges[each.strip + 1]
-        place = getattr(each, "x" if each.upright else "y")
-        laid = {"x" if each.upright else "y": (top + bottom) / 2 + place * (top - bottom)}
-        return replace(each, **laid, width=each.width * (top - bottom))
+        top, bottom = edges[each.strip - first_strip : each.strip - first_strip + 2]
+
+        def laid(place: Any) -> Any:
+            at = (top + bottom) / 2 + place * (top - bottom)
+            return 10.0**at if log else at
+
+        name = "x" if each.upright else "y"
+        own = {name: laid(getattr(each, name)), f"high_{name}": laid(getattr(each, f"high_{name}"))}
+        # On a logarithmic axis a box is as wide as the half of it that lies further from the data.
+        wide = 2 * (laid(0.0) - laid(-each.width / 2)) if log else each.width * (top - bottom)
+        return replace(each, **own, width=wide)
 
     return replace(scene, layers=tuple(map(layer, scene.layers))), share
 
@@ -160,7 +195,7 @@ def _layer(
     opacity = own.get("opacity") if own.get("opacity") is not None else style["opacity"]
     if layer.form == "points":
         size = (own.get("size") or style["point_size"]) ** 2
-        areas = size * (0.2 + 0.8 * layer.size) if layer.size.size else size
+        areas = _areas(layer, size, style, scene) if layer.size.size else size
         ringed = layer.role in ("beyond", "jumps", "limited")
         marker = (
             "o"
@@ -174,7 +209,7 @@ def _layer(
             ]
         )
         ax.scatter(
-            layer.x, layer.y, s=areas, marker="D" if layer.role == "mean" else marker,
+            *drawn_at(layer), s=areas, marker="D" if layer.role == "mean" else marker,
             alpha=None if ringed else opacity, zorder=9 if layer.role == "mean" else 3,
             facecolors="none" if ringed else colour,
             edgecolors="none" if not ringed else colour if layer.role == "limited" else LOOK["beyond"],
@@ -186,13 +221,15 @@ def _layer(
     elif layer.form == "line":
         dash = _DASHES[own["dash"] if own.get("dash") is not None else place % len(_DASHES) if style["dashes"] else 0]
         thin = 0.5 if layer.role in ("pairs", "rug", "bumps", "piled", "level lines") else 1.0
-        kind = ":" if layer.role in ("normal", "limits", "fences") else dash
+        kind = _ROLE_DASHES.get(layer.role, dash)
+        if layer.series and (layer.role == "smooth" or (dash != "-" and layer.role == "median line")):
+            kind = dash
         if layer.role in ("limits", "level lines"):
             upright = layer.x[0] == layer.x[1]
             (ax.axvline if upright else ax.axhline)(
                 layer.x[0] if upright else layer.y[0], color=colour, linewidth=width * thin, linestyle=kind, zorder=4
             )
-            for text in layer.texts:
+            for text in filter(None, layer.texts):
                 at, coordinates = ((layer.x[0], 1), ("data", "axes fraction"))
                 if not upright:
                     at, coordinates = ((1, layer.y[0]), ("axes fraction", "data"))
@@ -208,10 +245,16 @@ def _layer(
             alpha=0.4 if thin < 1 else 1.0,
             zorder=4,
         )
+        for text in layer.texts if layer.x.size else ():
+            ax.annotate(_typeset(text), (layer.x[-1], layer.y[-1]), (0, 3), textcoords="offset points", ha="right",
+                        color=style["ink"])  # fmt: skip
     elif layer.form == "area":
-        band = layer.role == "band"
-        ax.fill(layer.x, layer.y, facecolor=colour, alpha=0.18 if band else 0.35, edgecolor="none" if band else colour,
-                linewidth=width, zorder=1)  # fmt: skip
+        band, whole = layer.role in ("band", "one more"), layer.role == "enclosed"
+        opacity = {"band": 0.18, "one more": 0.1, "enclosed": 1.0}.get(layer.role, 0.35)
+        line = "none" if band else style["paper"] if whole else colour
+        ax.add_patch(
+            PathPatch(_outline(layer), facecolor=colour, alpha=opacity, edgecolor=line, linewidth=width, zorder=1)
+        )
     elif layer.form in ("blocks", "hexagons"):
         shape = Rectangle if layer.form == "blocks" else _hexagon
         boxes = [
@@ -227,10 +270,13 @@ def _layer(
             zorder=1,
         )
         if layer.role == "tiles":
-            found = PatchCollection(boxes, edgecolor="none", cmap=mpl.colormaps["Greys"], zorder=1)
+            found = PatchCollection(boxes, edgecolor="none", cmap=_shades(scene, style), zorder=1)
             found.set_array(layer.value)
             if scene.values_scale == "log10" and scene.values_high > 1:
                 found.set_norm(LogNorm(1, scene.values_high))
+            else:
+                found.set_clim(scene.values_low, scene.values_high)
+            ax.get_figure().colorbar(found, ax=ax, label=_typeset(scene.values_title))
         ax.add_collection(found)
         for text, x, y, high_x, high_y in zip(
             layer.texts, layer.x, layer.y, layer.high_x, layer.high_y, strict=bool(layer.texts)
@@ -242,6 +288,35 @@ def _layer(
                         zorder=9)  # fmt: skip
     else:
         _standing(ax, layer, colour, width, scene)
+
+
+_COUNTED = 0.95  # of the size of type: the radius of the point that counts most
+_SIZED = 2.1  # times a point: the radius of the largest where points tell a number
+
+
+def _areas(layer: Layer, size: float, style: Mapping[str, Any], scene: Scene) -> Any:
+    """The areas of points that tell a number."""
+    if layer.role == "counted":
+        return np.maximum((2 * _COUNTED * style["type_size"]) ** 2 * layer.size, size * 0.12)
+    if scene.sizes_title:
+        return np.maximum(_SIZED**2 * size * layer.size, size * 0.12)
+    return size * (0.2 + 0.8 * layer.size)
+
+
+def _outline(layer: Layer) -> Path:
+    """An area as a path of parts, each closed, with holes where parts turn the other way."""
+    known = np.isfinite(layer.x) & np.isfinite(layer.y)
+    parts = np.split(np.arange(known.size), np.flatnonzero(~known))
+    paths = [
+        Path(np.column_stack((layer.x[own], layer.y[own])), closed=False)
+        for part in parts if (own := part[known[part]]).size > 1
+    ]  # fmt: skip
+    return Path.make_compound_path(*paths) if paths else Path(np.empty((0, 2)))
+
+
+def _shades(scene: Scene, style: Mapping[str, Any]) -> ListedColormap:
+    shares = np.linspace(0.06, 1.0, 64)
+    return ListedColormap([of_rank(share, scene.values_ramp, style["colours"]) for share in shares])
 
 
 def _hexagon(low: tuple[float, float], wide: float, tall: float) -> Polygon:

@@ -1,19 +1,27 @@
 """Two variables: points or where they lie thickest, with lines, curves and bands; and what rows do to a fit."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterator, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from heron.checks import Floats, Ints
-from heron.figure.scene import Axis, Facts, Layer, Number, Role, Scale, Scene, SceneSeries
+from heron.figure.scene import Axis, Facts, Layer, Number, Role, Scene, SceneSeries, turned_layer
+from heron.figure.source import PairSource
+from heron.figure.spread import beyond_layers, box_layer, outline
+from heron.groups import Box
+
+
+def _nothing() -> Floats:
+    return np.empty(0)
 
 
 @dataclass(frozen=True)
 class Cloud:
-    """Points of one group, or of all ("" then). size: from 0 to 1 of each, empty for all alike."""
+    """Points of one group, or of all ("" then). size: from 0 to 1 of each, empty for all alike; aside_x, aside_y: by
+    how much each is drawn beside its place; counts: how many pairs lie at each, empty where points are rows."""
 
     label: str
     place: int
@@ -21,18 +29,21 @@ class Cloud:
     y: Floats
     rows: Ints
     size: Floats
+    aside_x: Floats = field(default_factory=_nothing)
+    aside_y: Floats = field(default_factory=_nothing)
+    counts: Floats = field(default_factory=_nothing)
 
 
 @dataclass(frozen=True)
 class Curve:
-    """A line through a group, with a band where it has one. role: "fit", "median line", "smooth" or "joined"."""
+    """A line through a group, with its bands: the role, low and high of each. role: "fit", "median line", "smooth" or
+    "joined"."""
 
     label: str
     role: Role
     x: Floats
     y: Floats
-    low: Floats
-    high: Floats
+    bands: tuple[tuple[Role, Floats, Floats], ...] = ()
 
 
 @dataclass(frozen=True)
@@ -50,59 +61,190 @@ class Tiles:
     counted: bool = True
 
 
-def paired(
-    clouds: Sequence[Cloud],
-    curves: Sequence[Curve],
-    across: tuple[str, str],
-    up: tuple[str, str],
-    facts: Facts,
-    *,
-    tiles: Tiles | None = None,
-    series_title: str = "",
-    scales: tuple[Scale, Scale] = ("linear", "linear"),
-    time: bool = False,
-    lost: int = 0,
-    numbers: Sequence[Number] = (),
-) -> Scene:
-    """Points of two variables, with what was fitted to them."""
-    several = len(clouds) > 1
+@dataclass(frozen=True)
+class Enclosing:
+    """An area that encloses a share of the pairs: x, y of its outlines, NaN between them."""
+
+    share: float
+    x: Floats
+    y: Floats
+
+
+@dataclass(frozen=True)
+class Margin:
+    """One variable of one group by itself. edges, counts: its classes; x, heights: its density; box; values: a rug."""
+
+    of: Literal["x", "y"]
+    label: str
+    edges: Floats = field(default_factory=_nothing)
+    counts: Floats = field(default_factory=_nothing)
+    x: Floats = field(default_factory=_nothing)
+    heights: Floats = field(default_factory=_nothing)
+    box: Box | None = None
+    values: Floats = field(default_factory=_nothing)
+
+
+_ROOM = {"histograms": 4.4, "densities": 4.4, "boxes": 1.9, "rugs": 1.0}
+MOST_IN_ROOMS = 12
+
+
+def rooms_of(source: PairSource, n: int) -> tuple[float, ...]:
+    """The rooms along an axis for each variable by itself, in sizes of type: one for all groups, or one for each."""
+    if source.margins == "none":
+        return ()
+    own = source.margins in ("boxes", "rugs")
+    return (_ROOM[source.margins],) * (min(n, MOST_IN_ROOMS) if own else 1)
+
+
+def _margin_layers(margins: Sequence[Margin], source: PairSource, labels: Sequence[str]) -> Iterator[Layer]:
+    """Each variable by itself in its rooms, where values of x go across, and those of y up."""
+    rooms = len(rooms_of(source, len(labels)))
+    key = len(labels) > 1
+    for of in ("x", "y"):
+        own = [margin for margin in margins if margin.of == of]
+        tallest = max((float(np.max(each, initial=0.0)) for m in own for each in (m.counts, m.heights)), default=0.0)
+        for margin in own:
+            place = labels.index(margin.label) if rooms > 1 else 0
+            if place >= rooms:
+                continue
+            for layer in _by_itself(margin, margin.label if key else "", 0.94 / tallest if tallest > 0 else 0.0):
+                laid = replace(layer, upright=False, strip=rooms + place)
+                yield laid if of == "x" else replace(turned_layer(laid), strip=place)
+
+
+def steps(low: float, high: float, n: int) -> Floats:
+    """(n + 1,) ends of n equal steps, however far apart these are."""
+    share = np.linspace(0, 1, n + 1)
+    return low * (1 - share) + high * share
+
+
+def _by_itself(margin: Margin, key: str, rise: float) -> Iterator[Layer]:
+    if margin.counts.size:
+        foot = np.full(margin.counts.size, -0.5)
+        yield Layer(
+            "blocks", "classes", key, margin.edges[:-1], foot, margin.edges[1:], foot + rise * margin.counts,
+            value=margin.counts,
+        )  # fmt: skip
+    if margin.heights.size:
+        yield Layer("area", "density", key, *outline(margin.x, rise * margin.heights, -0.5))
+    if margin.box is not None:
+        yield box_layer([margin.box], [0.0], 0.6, key, upright=False)
+        yield from beyond_layers(margin.box, 0.0, key, upright=False)
+    if margin.values.size:
+        x = np.column_stack((margin.values, margin.values, np.full(margin.values.size, np.nan))).ravel()
+        yield Layer("line", "rug", key, x, np.tile([-0.4, 0.4, np.nan], margin.values.size))
+
+
+@dataclass(frozen=True)
+class Related:
+    """What a picture of pairs is made of. across, up: its axes, their ends still to be found; reach_x, reach_y: what
+    these hold. sizes_title, sizes_high: what the area of points tells."""
+
+    clouds: Sequence[Cloud]
+    curves: Sequence[Curve]
+    across: Axis
+    up: Axis
+    reach_x: Floats
+    reach_y: Floats
+    facts: Facts
+    tiles: Tiles | None = None
+    enclosing: Sequence[Enclosing] = ()
+    sparse: Cloud | None = None
+    margins: Sequence[Margin] = ()
+    series_title: str = ""
+    numbers: Sequence[Number] = ()
+    sizes_title: str = ""
+    sizes_high: float = 1.0
+    equations: Sequence[str] = ()
+
+
+def paired(plot: Related, source: PairSource) -> Scene:
+    """Points of two variables or where they lie thickest, with what was fitted to them, and each by itself."""
+    several = len(plot.clouds) > 1
+    tiles, ramp = plot.tiles, _RAMPS[source.shade]
     layers: list[Layer] = []
     if tiles is not None:
         kept = tiles.value > 0
-        layers.append(
-            Layer(tiles.form, "tiles", "", tiles.x[kept], tiles.y[kept], tiles.high_x[kept], tiles.high_y[kept],
-                  value=tiles.value[kept])
-        )  # fmt: skip
-    for curve in curves:
-        known = np.isfinite(curve.low) & np.isfinite(curve.high) if curve.low.size else np.empty(0, dtype=bool)
-        if known.any():
-            x = np.concatenate((curve.x[known], curve.x[known][::-1]))
-            y = np.concatenate((curve.low[known], curve.high[known][::-1]))
-            layers.append(Layer("area", "band", curve.label, x, y))
-    if tiles is None:
-        layers.extend(
-            Layer("points", "points", each.label if several else "", each.x, each.y, rows=each.rows, size=each.size)
-            for each in clouds
+        x, y, high_x, high_y = (each[kept] for each in (tiles.x, tiles.y, tiles.high_x, tiles.high_y))
+        layers.append(Layer(tiles.form, "tiles", "", x, y, high_x, high_y, value=tiles.value[kept]))
+    layers += [
+        Layer("area", "enclosed", _share_words(each.share), each.x, each.y)
+        for each in sorted(plot.enclosing, key=lambda each: -each.share)
+    ]
+    layers += [band for curve in plot.curves for band in _bands(curve)]
+    points = [*(plot.clouds if source.shown in ("points", "counts") else ()), *([plot.sparse] if plot.sparse else ())]
+    layers += [
+        Layer(
+            "points", "counted" if each.counts.size else "points", each.label if several else "", each.x, each.y,
+            rows=each.rows, size=each.size, value=each.counts, aside_x=each.aside_x, aside_y=each.aside_y,
         )
-    layers.extend(Layer("line", curve.role, curve.label, curve.x, curve.y) for curve in curves)
-    # Curves may run far off where nothing was seen: the axis follows what was.
-    seen_x = [each.x for each in clouds] if tiles is None else [tiles.x[tiles.value > 0], tiles.high_x[tiles.value > 0]]
-    seen_y = [each.y for each in clouds] if tiles is None else [tiles.y[tiles.value > 0], tiles.high_y[tiles.value > 0]]
-    named = clouds if several else ()
-    series = tuple(SceneSeries(each.label, each.label, each.place, int(each.x.size)) for each in named)
+        for each in points
+    ]  # fmt: skip
+    layers += [Layer("line", curve.role, curve.label, curve.x, curve.y) for curve in plot.curves]
+    labels = [cloud.label for cloud in plot.clouds]
+    layers += _margin_layers(plot.margins, source, labels)
+    series = [SceneSeries(each.label, each.label, each.place, int(each.x.size)) for each in plot.clouds if several]
+    n = len(plot.enclosing)
+    inner = [
+        SceneSeries(_share_words(each.share), _share_words(each.share), i, 0, 0.75 - 0.6 * i / max(n - 1, 1))
+        for i, each in enumerate(plot.enclosing)
+    ]
+    rooms = rooms_of(source, len(labels))
+    held = [layer for layer in layers if layer.role in ("tiles", "enclosed")]
     return Scene(
-        Axis(*across, kind="time" if time else "number", scale=scales[0], lost=lost).over(seen_x),
-        Axis(*up, scale=scales[1]).over(seen_y, 0.04),
+        replace(plot.across, strips=rooms).over([plot.reach_x, *(e for each in held for e in (each.x, each.high_x))]),
+        replace(plot.up, strips=rooms).over([plot.reach_y, *(e for each in held for e in (each.y, each.high_y))], 0.04),
         tuple(layers),
-        facts,
-        series,
-        series_title,
-        numbers=tuple(numbers),
+        plot.facts,
+        (*series, *inner),
+        plot.series_title if not inner else "" if series else "Share of the pairs",
+        numbers=tuple(plot.numbers),
+        ramp=ramp if inner else "",
         values_title=tiles.title if tiles else "",
         values_low=1.0 if tiles and tiles.counted else 0.0,
         values_high=float(tiles.value.max(initial=0.0)) if tiles else 1.0,
         values_scale="log10" if tiles and tiles.counted else "linear",
+        values_ramp=ramp,
+        sizes_title=plot.sizes_title,
+        sizes_high=plot.sizes_high,
+        equations=tuple(plot.equations),
     )
+
+
+_RAMPS: dict[str, Literal["sequential", "alternate"]] = {"heron": "sequential", "moss": "alternate"}
+
+
+def _share_words(share: float) -> str:
+    return f"{100 * share:g} %"
+
+
+def _bands(curve: Curve) -> Iterator[Layer]:
+    """The bands of a curve, the widest first, each in as many parts as it has without a gap."""
+    for role, low, high in curve.bands:
+        known = np.isfinite(low) & np.isfinite(high)
+        parts = [run for run in np.split(np.arange(known.size), np.flatnonzero(np.diff(known)) + 1) if known[run].all()]
+        gap = np.array([np.nan])
+        x = [each for run in parts if run.size for each in (curve.x[run], curve.x[run][::-1], gap)]
+        y = [each for run in parts if run.size for each in (low[run], high[run][::-1], gap)]
+        if x:
+            yield Layer("area", role, curve.label, np.concatenate(x)[:-1], np.concatenate(y)[:-1])
+
+
+def residuals(plot: Related, source: PairSource) -> Scene:
+    """What lines leave of each pair, over the axis of the pairs themselves."""
+    several = len(plot.clouds) > 1
+    values = np.concatenate([each.y for each in plot.clouds])
+    reach = float(np.abs(values).max(initial=0.0))
+    layers = [Layer("line", "limits", "", np.array([plot.reach_x.min(), plot.reach_x.max()]), np.zeros(2))]
+    layers += [
+        Layer("points", "points", each.label if several else "", each.x, each.y, rows=each.rows) for each in plot.clouds
+    ]
+    series = tuple(SceneSeries(each.label, each.label, each.place, int(each.x.size)) for each in plot.clouds if several)
+    # A room beside it keeps x at the places at which it stands in the picture above.
+    return Scene(
+        replace(plot.across, strips=rooms_of(source, len(plot.clouds))).over([plot.reach_x]),
+        plot.up.over([np.array([-reach, reach])], 0.06), tuple(layers), plot.facts, series, plot.series_title,
+    )  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -16,7 +16,7 @@ Role = Literal[
     "points", "beyond", "classes", "density", "normal", "box", "bars", "from zero", "violin", "joined", "pairs", "fit",
     "median line", "smooth", "band", "steps", "polygon", "tiles", "limits", "rug", "answers", "combined", "values",
     "bumps", "piled", "quartiles", "mean", "fences", "limited", "level lines", "run", "jumps",
-    "rule limits", "contours",
+    "rule limits", "contours", "counted", "enclosed", "one more",
 ]  # fmt: skip
 Scale = Literal["linear", "log10"]
 
@@ -69,7 +69,8 @@ class Layer:
     y, and low to high along the values. box: likewise with q1, q3 and y the median. words: texts beside x, y, clear of
     what reaches from low to high. upright: whether values stand on the axis that goes up; width: of boxes and caps, in
     units of the other axis. strip: the room in which marks without a height stand, their places there from -0.5 to 0.5;
-    notch_low, notch_high: where boxes are drawn in about their medians; far: which points lie beyond an outer fence."""
+    notch_low, notch_high: where boxes are drawn in about their medians; far: which points lie beyond an outer fence.
+    aside_x, aside_y: by how much points are drawn beside their place, so that each is seen."""
 
     form: Form
     role: Role
@@ -87,6 +88,8 @@ class Layer:
     notch_low: Floats = field(default_factory=_none)
     notch_high: Floats = field(default_factory=_none)
     far: Floats = field(default_factory=_none)
+    aside_x: Floats = field(default_factory=_none)
+    aside_y: Floats = field(default_factory=_none)
     rows: Ints = field(default_factory=_nobody)
     texts: tuple[str, ...] = ()
     width: float = 0.0
@@ -159,8 +162,9 @@ class Facts:
 class Scene:
     """A figure in data units. lanes: where its groups stand; ramp: of series that have an order.
     told_by_place: series stand apart and are named where they stand, so that colour says nothing that place does not;
-    values_title, values_low, values_high, values_scale: of the
-    shade of tiles; counts stand in steps of equal ratio from 1."""
+    values_title, values_low, values_high, values_scale, values_ramp: of the shade of tiles; counts stand in steps of
+    equal ratio from 1. sizes_title: what the area of points tells, sizes_high: of the largest. equations: lines in the
+    upper left corner, powers as in TeX."""
 
     across: Axis
     up: Axis
@@ -171,11 +175,15 @@ class Scene:
     told_by_place: bool = False
     numbers: tuple[Number, ...] = ()
     lanes: tuple[Lane, ...] = ()
-    ramp: Literal["", "sequential", "diverging"] = ""
+    ramp: Literal["", "sequential", "alternate", "diverging"] = ""
     values_title: str = ""
     values_low: float = 0.0
     values_high: float = 1.0
     values_scale: Scale = "linear"
+    values_ramp: Literal["sequential", "alternate"] = "sequential"
+    sizes_title: str = ""
+    sizes_high: float = 1.0
+    equations: tuple[str, ...] = ()
 
 
 def least_above_zero(values: Sequence[Floats]) -> float:
@@ -204,15 +212,28 @@ def aired(values: Sequence[Floats], share: float = 0.03, scale: Scale = "linear"
     return max(low - air, -most), min(high + air, most)
 
 
+def turned_layer(layer: Layer) -> Layer:
+    """A layer whose axes change places."""
+    return replace(
+        layer, x=layer.y, y=layer.x, high_x=layer.high_y, high_y=layer.high_x, aside_x=layer.aside_y,
+        aside_y=layer.aside_x, upright=not layer.upright,
+    )  # fmt: skip
+
+
 def turned(scene: Scene) -> Scene:
     """The same figure with its values going across: both axes change places, and every mark with them."""
 
-    def layer(each: Layer) -> Layer:
-        return replace(each, x=each.y, y=each.x, high_x=each.high_y, high_y=each.high_x, upright=not each.upright)
-
     other = {"across": "up", "up": "across"}
     facts = replace(scene.facts, named=tuple((other.get(which, which), words) for which, words in scene.facts.named))
-    return replace(scene, across=scene.up, up=scene.across, layers=tuple(map(layer, scene.layers)), facts=facts)
+    return replace(scene, across=scene.up, up=scene.across, layers=tuple(map(turned_layer, scene.layers)), facts=facts)
+
+
+def drawn_at(layer: Layer) -> tuple[Floats, Floats]:
+    """Where its marks are drawn, across and up: at their places, or beside them."""
+    return (
+        layer.x + layer.aside_x if layer.aside_x.size else layer.x,
+        layer.y + layer.aside_y if layer.aside_y.size else layer.y,
+    )
 
 
 def extents(layer: Layer) -> tuple[Floats, Floats, Floats, Floats]:
@@ -224,7 +245,7 @@ def extents(layer: Layer) -> tuple[Floats, Floats, Floats, Floats]:
         place = 0 if layer.upright else 2
         found[place : place + 2] = nothing, nothing
         return found[0], found[1], found[2], found[3]
-    x, y = layer.x, layer.y
+    x, y = drawn_at(layer)
     if layer.form in ("line", "area"):
         return tuple(np.array([end]) for ends in map(_ends, (x, y)) for end in ends)  # type: ignore[return-value]
     ends = [x, layer.high_x if layer.high_x.size else x, y, layer.high_y if layer.high_y.size else y]
@@ -248,8 +269,9 @@ def reach(layer: Layer) -> tuple[Floats, Floats]:
         across_, up_ = reach(replace(layer, strip=None))
         return (np.empty(0), up_) if layer.upright else (across_, np.empty(0))
     along = np.concatenate((layer.low, layer.high))
-    across = [layer.x, layer.high_x]
-    up = [layer.y, layer.high_y]
+    x, y = drawn_at(layer)
+    across = [x, layer.high_x]
+    up = [y, layer.high_y]
     (up if layer.upright else across).append(along)
     if layer.width and layer.x.size:
         other, place = (across, layer.x) if layer.upright else (up, layer.y)

@@ -288,8 +288,16 @@ class DifferencesSource(_OfVariable):
 @dataclass(frozen=True, kw_only=True)
 class PairSource(_Source):
     """Two variables, y on x. also: further variables on the y axis, each a series; by, size: what colours and sizes the
-    points; lines, x_scale, y_scale, span, level: what is fitted, and how; shown, across: points, or shades of cells and
-    how many stand across; bands: of the lines; joined: points in order."""
+    points.
+
+    shown: points, or what counts or thickens them; jitter_x, jitter_y: how far points stand aside, as shares of the
+    most; across, aspect: of hexagons and cells, how many stand across, and height over width of all; window: the part
+    whose cells are counted (x from and to, y from and to), all of it where empty; width_x, width_y: the kernel's SDs,
+    None for the rule; grid: points of the density on each axis; sparse: so many pairs in the sparsest places are drawn
+    on top; shade: the colours. x_axis, y_axis: how the axes are drawn. joined: points joined in order of x or of rows.
+    lines, x_scale, y_scale, span, level: what is fitted, and how; each: a line for each level of `by`; bands: of the
+    line, and of one more value; equation: it stands on the picture. margins: each variable by itself along its axis.
+    plot: the pairs, or what the line leaves of them over the same x."""
 
     SYMBOLS: ClassVar[tuple[str, ...]] = ("x", "y", "by", "size", "also")
     kind: Literal["pair"] = "pair"
@@ -298,15 +306,30 @@ class PairSource(_Source):
     also: Annotated[tuple[Symbol, ...], MaxLen(11)] = ()
     by: Symbol = ""
     size: Symbol = ""
+    shown: Literal["points", "counts", "hexagons", "cells", "density", "contours"] = "points"
+    jitter_x: Share = 0.0
+    jitter_y: Share = 0.0
+    across: Annotated[int, Ge(4), Le(200)] = 40
+    aspect: Annotated[float, Ge(0.1), Le(10)] = 0.7
+    window: Annotated[tuple[Finite, ...], MaxLen(4)] = ()
+    width_x: Positive | None = None
+    width_y: Positive | None = None
+    grid: Annotated[int, Ge(32), Le(400)] = 200
+    sparse: Annotated[int, Ge(0), Le(5_000)] = 0
+    shade: Literal["heron", "moss"] = "heron"
+    x_axis: AxisScale = "straight"
+    y_axis: AxisScale = "straight"
+    joined: Literal["no", "x", "rows"] = "no"
     lines: Annotated[tuple[Line, ...], MaxLen(3)] = ("least-squares",)
+    each: bool = True
     x_scale: PairScale = "as-is"
     y_scale: PairScale = "as-is"
     span: Annotated[float, Ge(0.02), Le(1)] = 2 / 3
     level: Level = 0.95
-    shown: Literal["points", "hexagons", "cells", "density"] = "points"
-    across: Annotated[int, Ge(4), Le(200)] = 40
-    bands: bool = True
-    joined: bool = False
+    bands: Literal["none", "line", "both"] = "line"
+    equation: bool = False
+    margins: Literal["none", "histograms", "densities", "boxes", "rugs"] = "none"
+    plot: Literal["pairs", "residuals"] = "pairs"
 
 
 @dataclass(frozen=True, kw_only=True)

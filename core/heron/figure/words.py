@@ -132,7 +132,7 @@ _FORMS = {
     "band": "a band",
     "steps": "steps of a distribution function",
     "polygon": "a polygon of shares",
-    "tiles": "cells shaded by how many pairs they hold",
+    "tiles": "shades of where pairs lie thickest",
     "limits": "limit lines",
     "rug": "a rug",
     "answers": "stacked bars",
@@ -149,6 +149,9 @@ _FORMS = {
     "jumps": "ringed jumps",
     "rule limits": "limits of rules",
     "contours": "contours",
+    "counted": "points that count pairs",
+    "enclosed": "areas that enclose shares of the pairs",
+    "one more": "a band of one more value",
 }
 
 

@@ -1,7 +1,7 @@
 """Lines through the pairs of two variables, on the scales on which they are straight."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -18,7 +18,7 @@ from heron.wording import counted, typeset
 @dataclass(frozen=True)
 class FittedGroup:
     """The lines through one group, or through all pairs ("" then). equation: on the scales; carried_back: in the
-    variables' units, "" where it is the same. fitted, residuals, positions: (n_sent,) on the scales, of the whole."""
+    variables' units, "" where it is the same; powers as in TeX."""
 
     label: str
     place: int
@@ -32,13 +32,24 @@ class FittedGroup:
 
 @dataclass(frozen=True)
 class FitsReading:
-    """residual_x, residuals, residual_rows: (n_sent,) of the line through all pairs, on its scales."""
+    """The lines in numbers, without their curves."""
+
+    groups: tuple[FittedGroup, ...]
+    slopes: relation.Slopes | None
+    words: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class LinesDrawn:
+    """The lines with their curves. residual_x, residuals, residual_rows: (n_drawn,) of the lines, on their scales;
+    residual_group: the place of the group of each."""
 
     groups: tuple[FittedGroup, ...]
     slopes: relation.Slopes | None
     residual_x: Floats
     residuals: Floats
     residual_rows: Ints
+    residual_group: Ints
     words: tuple[str, ...]
 
 
@@ -55,36 +66,56 @@ class FitSettings:
 
 
 def fits(x: VariableView, y: VariableView, asked: FitSettings, cancellation: Cancellation) -> FitsReading:
+    found = drawn(x, y, asked, cancellation)
+    return FitsReading(tuple(map(_in_numbers, found.groups)), found.slopes, found.words)
+
+
+_NONE = np.empty(0)
+_CURVES = ("curve_x", "curve_y", "low", "high", "one_low", "one_high")
+
+
+def _in_numbers(group: FittedGroup) -> FittedGroup:
+    fit, smooth = group.fit, group.smooth
+    bare = None if fit is None else replace(fit, **dict.fromkeys(_CURVES, _NONE))  # type: ignore[arg-type]
+    return replace(group, fit=bare, smooth=None if smooth is None else replace(smooth, x=_NONE, y=_NONE))
+
+
+def drawn(x: VariableView, y: VariableView, asked: FitSettings, cancellation: Cancellation) -> LinesDrawn:
+    """The lines through pairs, worked once for their picture and their numbers."""
+    by = "" if asked.by is None else asked.by.symbol
+    how = asked.x_scale, asked.y_scale, asked.level, asked.span
+    question = "lines", x.symbol, y.symbol, by, tuple(asked.lines), *how
+    found: LinesDrawn = x.table.remembered(question, lambda: _drawn(x, y, asked, cancellation))
+    return found
+
+
+def _drawn(x: VariableView, y: VariableView, asked: FitSettings, cancellation: Cancellation) -> LinesDrawn:
     loaded, a, b = pairs_of(x, y, asked.by)
     levels, index = levels_of(loaded, asked.by)
     parts = [("", 0, np.ones(a.size, dtype=bool))] if not levels else [
         (label, place, index == place) for place, label in enumerate(levels)
     ]  # fmt: skip
     names = typeset(x.label), typeset(y.label)
-    groups = []
-    whole = None
+    groups, left = [], []
     for label, place, own in parts:
         cancellation.check()
         found, fit = _fitted(label, place, a[own], b[own], names, asked)
         groups.append(found)
-        whole = fit if not levels else None
+        if fit is not None:
+            left.append((np.flatnonzero(own)[fit.rows], fit.line.residuals, np.full(fit.rows.size, place)))
     slopes = None
     if levels and "least-squares" in asked.lines:
         u, v = (relation.forth(scale, each) for scale, each in ((asked.x_scale, a), (asked.y_scale, b)))
         slopes = relation.compare_slopes({label: (u[own], v[own]) for label, _, own in parts}, level=asked.level)
-    sent = np.empty(0, dtype=np.int64)
-    if whole is not None:
-        known = whole.rows
-        sent = np.flatnonzero(np.isin(known, thinning.points(known, whole.line.residuals), assume_unique=True))
-    none = np.empty(0)
-    return FitsReading(
-        tuple(groups),
-        slopes,
-        none if whole is None else a[whole.rows[sent]],
-        none if whole is None else whole.line.residuals[sent],
-        sent if whole is None else loaded.positions(whole.rows[sent]) + 1,
-        _fit_words(groups, slopes, names),
+    at, residuals, group = (
+        (np.concatenate(each) for each in zip(*left, strict=True)) if left else (_NONE.astype(np.int64), _NONE, _NONE)
     )
+    order = np.argsort(at)
+    sent = order[np.isin(at[order], thinning.points(at[order], residuals[order]), assume_unique=True)]
+    return LinesDrawn(
+        tuple(groups), slopes, a[at[sent]], residuals[sent], loaded.positions(at[sent]) + 1,
+        group[sent].astype(np.int64), _fit_words(groups, slopes, names),
+    )  # fmt: skip
 
 
 def _fitted(
@@ -106,8 +137,8 @@ def _fitted(
         label,
         place,
         None if fit is None else relation.without_rows(fit),
-        "" if fit is None else typeset(relation.equation(fit, *names)),
-        "" if fit is None else typeset(relation.carried_back(fit, *names)),
+        "" if fit is None else relation.equation(fit, *names),
+        "" if fit is None else relation.carried_back(fit, *names),
         median,
         None if smooth is None else relation.thinned(smooth),
         why,

@@ -2,11 +2,10 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from typing import Literal
 
 import numpy as np
 
-from heron import cloud, density, groups, ledger, relation, thinning
+from heron import cloud, ledger, relation, thinning
 from heron.checks import Floats, Ints
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
@@ -19,7 +18,6 @@ MOST_GROUPS = 60
 MOST_SERIES = 12
 _SMALL = 400  # points of a cell of the board
 _FEW = 10
-_CURVE_POINTS = 80
 
 
 @dataclass(frozen=True)
@@ -32,38 +30,17 @@ class Lost:
 
 @dataclass(frozen=True)
 class Series:
-    """One measured variable against x. positions, x, y, group, size: (n_sent,) the rows, from 1, in the order of x;
-    group is the place of the level, -1 for none; broken: (k,) places among those sent before which rows without a value
-    lie. thinned: whether only a sample of the pairs is sent."""
+    """One measured variable against x. thinned: whether only a sample of the pairs is drawn as points."""
 
     subject: Subject
-    positions: Ints
-    x: Floats
-    y: Floats
-    group: Ints
-    size: Floats
-    broken: Ints
     n_pairs: int
     lost: tuple[Lost, ...]
     thinned: bool
 
 
 @dataclass(frozen=True)
-class Margin:
-    """One variable by itself, of the pairs of one level (0 where there are none): its box, and its density at x, empty
-    where it cannot be drawn. of: "x" or "y"."""
-
-    of: Literal["x", "y"]
-    group: int
-    box: groups.Box
-    x: Floats
-    heights: Floats
-
-
-@dataclass(frozen=True)
 class PairsReading:
-    """margins: of the first series. x_low, x_high, y_low, y_high: the reach of all pairs, those not sent too.
-    weighted_by: the variable that says how often each row counts, "" for none."""
+    """weighted_by: the variable that says how often each row counts, "" for none."""
 
     x: Subject
     x_is_time: bool
@@ -71,12 +48,34 @@ class PairsReading:
     by: str
     levels: tuple[str, ...]
     size: str
-    margins: tuple[Margin, ...]
-    x_low: float
-    x_high: float
-    y_low: float
-    y_high: float
     weighted_by: str
+
+
+@dataclass(frozen=True)
+class Points:
+    """The pairs of one measured variable that are drawn. positions, x, y, group, size: (n_drawn,) the rows, from 1, in
+    the order of x; group is the place of the level, -1 for none; broken: (k,) places among them before which rows
+    without a value lie."""
+
+    positions: Ints
+    x: Floats
+    y: Floats
+    group: Ints
+    size: Floats
+    broken: Ints
+
+
+@dataclass(frozen=True)
+class PairsDrawn:
+    """What pictures of pairs are made of. x, group: (n,) of all rows; ys: (n,) of each measured variable; points: of
+    each, those that are drawn."""
+
+    told: PairsReading
+    x: Floats
+    ys: tuple[Floats, ...]
+    group: Ints
+    rows: Ints
+    points: tuple[Points, ...]
 
 
 @dataclass(frozen=True)
@@ -114,81 +113,46 @@ def levels_of(loaded: ledger.Series, by: VariableView | None) -> tuple[tuple[str
 
 
 def paired(table: TableView, asked: PairsSettings, cancellation: Cancellation) -> PairsReading:
+    return drawn(table, asked, cancellation).told
+
+
+def drawn(table: TableView, asked: PairsSettings, cancellation: Cancellation) -> PairsDrawn:
+    """The pairs of a table with what is told of them, worked once however they are drawn."""
+    question = "pairs", asked.x, tuple(asked.y), asked.by, asked.size
+    found: PairsDrawn = table.remembered(question, lambda: _drawn(table, asked, cancellation))
+    return found
+
+
+def _drawn(table: TableView, asked: PairsSettings, cancellation: Cancellation) -> PairsDrawn:
     own_x, measured = table.variable(asked.x), [table.variable(symbol) for symbol in asked.y]
     by, sized = (table.variable(symbol) if symbol else None for symbol in (asked.by, asked.size))
     loaded = series_of(own_x, *measured, by, sized)
     x = loaded.numbers(own_x.symbol, ON_AN_AXIS)
     levels, group = levels_of(loaded, by)
     sizes = loaded.numbers(sized.symbol) if sized else np.ones(x.size)
-    series = []
-    reach = [np.inf, -np.inf, np.inf, -np.inf]
+    series, points, ys = [], [], []
     for variable in measured:
         cancellation.check()
         y = loaded.numbers(variable.symbol)
         known = np.flatnonzero(np.isfinite(x) & np.isfinite(y))
-        if known.size:
-            reach = [
-                min(reach[0], float(x[known].min())),
-                max(reach[1], float(x[known].max())),
-                min(reach[2], float(y[known].min())),
-                max(reach[3], float(y[known].max())),
-            ]
-        order = known[np.argsort(x[known], kind="stable")]
-        sent = np.sort(thinning.points(known, y[known])) if known.size > thinning.MOST_POINTS else known
-        sent = order[np.isin(order, sent, assume_unique=True)] if sent.size < order.size else order
-        series.append(
-            Series(
-                subject_of(variable),
-                loaded.positions(sent) + 1,
-                x[sent],
-                y[sent],
-                group[sent],
-                sizes[sent],
-                _broken(x, y, sent, order),
-                known.size,
-                _lost(loaded, own_x, variable),
-                bool(sent.size < known.size),
-            )
-        )
-    x_low, x_high, y_low, y_high = (end if np.isfinite(end) else 0.0 for end in reach)
-    return PairsReading(
-        subject_of(own_x),
-        own_x.kind == "date-time",
-        tuple(series),
-        typeset(by.label) if by else "",
-        levels,
-        typeset(sized.label) if sized else "",
-        _margins(loaded, x, loaded.numbers(measured[0].symbol), group, max(len(levels), 1)),
-        x_low,
-        x_high,
-        y_low,
-        y_high,
-        typeset(loaded.weighted_by),
-    )
+        sent = thinning.points(known, y[known])
+        order = sent[np.argsort(x[sent], kind="stable")]
+        thinned = sent.size < known.size
+        broken = np.empty(0, dtype=np.int64) if thinned else _broken(x, y, order)
+        ys.append(y)
+        points.append(Points(loaded.positions(order) + 1, x[order], y[order], group[order], sizes[order], broken))
+        series.append(Series(subject_of(variable), known.size, _lost(loaded, own_x, variable), thinned))
+    told = PairsReading(
+        subject_of(own_x), own_x.kind == "date-time", tuple(series), typeset(by.label) if by else "", levels,
+        typeset(sized.label) if sized else "", typeset(loaded.weighted_by),
+    )  # fmt: skip
+    return PairsDrawn(told, x, tuple(ys), group, loaded.positions(np.arange(x.size)) + 1, tuple(points))
 
 
-def _margins(loaded: ledger.Series, x: Floats, y: Floats, group: Ints, n_groups: int) -> tuple[Margin, ...]:
-    known = np.isfinite(x) & np.isfinite(y)
-    found = []
-    for place in range(n_groups):
-        own = np.flatnonzero(known & (group == place))
-        for of, values in (("x", x[own]), ("y", y[own])):
-            try:
-                curve = density.estimate(values, points=_CURVE_POINTS)
-                drawn = curve.x, curve.density
-            except InputError:
-                drawn = np.empty(0), np.empty(0)
-            box = groups.with_rows(groups.box(values).groups[0], loaded.positions(own) + 1)
-            found.append(Margin("x" if of == "x" else "y", place, box, *drawn))
-    return tuple(found)
-
-
-def _broken(x: Floats, y: Floats, sent: Ints, order: Ints) -> Ints:
-    """Where a row with x but without y stands between two that are sent; of a sample none is told."""
-    if sent.size < order.size:
-        return np.empty(0, dtype=np.int64)
+def _broken(x: Floats, y: Floats, order: Ints) -> Ints:
+    """Where a row with x but without y stands between two in the order of x."""
     holes = np.sort(x[np.isfinite(x) & ~np.isfinite(y)])
-    before = np.searchsorted(holes, x[sent])
+    before = np.searchsorted(holes, x[order])
     return np.flatnonzero(np.diff(before, prepend=before[:1]) > 0)
 
 
@@ -325,95 +289,6 @@ def matrix(
         columns[:, rows].ravel(),
         loaded.positions(rows) + 1,
     )
-
-
-@dataclass(frozen=True)
-class DensityReading:
-    """The density with the pairs where it is least: sparse_x, sparse_y, sparse_rows (from 1)."""
-
-    found: cloud.PairDensity
-    heights: Floats
-    sparse_x: Floats
-    sparse_y: Floats
-
-
-def dense(
-    x: VariableView,
-    y: VariableView,
-    bandwidth: tuple[float, float] | None,
-    grid: int,
-    shares: Sequence[float],
-    sparse: int,
-) -> DensityReading:
-    loaded, a, b = pairs_of(x, y)
-    found = cloud.pair_density(
-        a, b, bandwidth=bandwidth or "normal-reference", grid=grid, shares=tuple(shares), sparse=sparse
-    )
-    rows = found.sparse_rows
-    shown = cloud.PairDensity(
-        found.x, found.y, found.density[:0], found.bandwidth_x, found.bandwidth_y, found.shares, found.levels,
-        loaded.positions(rows) + 1, found.n, found.n_missing,
-    )  # fmt: skip
-    return DensityReading(shown, found.density.ravel(), a[rows], b[rows])
-
-
-def hexagons(x: VariableView, y: VariableView, across: int, aspect: float) -> cloud.Hexagons:
-    return cloud.hexagons(*pairs_of(x, y)[1:], across=across, aspect=aspect)
-
-
-@dataclass(frozen=True)
-class StacksReading:
-    """Different places with how many pairs lie there, by group where there are groups."""
-
-    x: Floats
-    y: Floats
-    counts: Ints
-    group: Ints
-    n: int
-
-
-MOST_PLACES = 20_000
-
-
-def stacks(x: VariableView, y: VariableView, by: VariableView | None) -> StacksReading:
-    loaded, a, b = pairs_of(x, y, by)
-    levels, index = levels_of(loaded, by)
-    parts = []
-    for place in range(max(len(levels), 1)):
-        own = index == place
-        found = cloud.stacks(a[own], b[own])
-        parts.append((found.x, found.y, found.counts, np.full(found.x.size, place)))
-    joined = [np.concatenate(each) for each in zip(*parts, strict=True)]
-    if joined[0].size > MOST_PLACES:
-        raise InputError(
-            "too-many-places",
-            f"The pairs lie at {joined[0].size} different places, hardly two at one.",
-            where="form",
-            remedy="Use hexagons or the density.",
-        )
-    return StacksReading(joined[0], joined[1], joined[2], joined[3], int(joined[2].sum()))
-
-
-@dataclass(frozen=True)
-class WindowReading:
-    """counts: (rows * columns,) the lowest row first."""
-
-    counts: Ints
-    columns: int
-    rows: int
-    n: int
-
-
-def window(
-    x: VariableView, y: VariableView, limits: tuple[float, float, float, float], columns: int, rows: int
-) -> WindowReading:
-    x_from, x_to, y_from, y_to = limits
-    if not (x_from < x_to and y_from < y_to):
-        raise InputError("window", "A window ends above where it begins.", where="x_to")
-    found = cloud.window(
-        *pairs_of(x, y)[1:], x_from=x_from, x_to=x_to, y_from=y_from, y_to=y_to, columns=columns, rows=rows
-    )
-    return WindowReading(found.ravel(), columns, rows, int(found.sum()))
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 
 from heron.relation.correlations import Coefficient, Correlations, correlate, pairs
 from heron.relation.fit import (
+    CURVE_POINTS,
     SCALES,
     Fit,
     Predicted,
@@ -11,12 +12,14 @@ from heron.relation.fit import (
     fit_line,
     forth,
     predict,
+    scaled,
     without_rows,
 )
 from heron.relation.lines import Median, SlopePair, Slopes, Smooth, compare_slopes, smooth, theil_sen, thinned
 from heron.relation.straighten import Board, Cell, board
 
 __all__ = [
+    "CURVE_POINTS",
     "SCALES",
     "Board",
     "Cell",
@@ -38,6 +41,7 @@ __all__ = [
     "forth",
     "pairs",
     "predict",
+    "scaled",
     "smooth",
     "theil_sen",
     "thinned",

@@ -216,7 +216,7 @@ def predict(fit: Fit, x: float) -> Predicted:
     return Predicted(x, y, low, high, one_low, one_high, mean, outside)
 
 
-_WORDS: dict[Scale, Callable[[str], str]] = {
+_SCALED: dict[Scale, Callable[[str], str]] = {
     "as-is": lambda name: name,
     "square-root": lambda name: f"√({name})",
     "log10": lambda name: f"log10({name})",
@@ -224,17 +224,22 @@ _WORDS: dict[Scale, Callable[[str], str]] = {
 }
 
 
+def scaled(scale: Scale, name: str) -> str:
+    """What a variable is called on a scale."""
+    return _SCALED[scale](name)
+
+
 def equation(fit: Fit, x: str, y: str, *, digits: int = 4) -> str:
     """The line on its scales, in the variables' names."""
     sign = "−" if fit.slope < 0 else "+"
-    right = f"{_number(fit.intercept, digits)} {sign} {_number(abs(fit.slope), digits)} × {_WORDS[fit.x_scale](x)}"
-    return f"{_WORDS[fit.y_scale](y)} = {right}"
+    right = f"{_number(fit.intercept, digits)} {sign} {_number(abs(fit.slope), digits)} × {scaled(fit.x_scale, x)}"
+    return f"{scaled(fit.y_scale, y)} = {right}"
 
 
 def carried_back(fit: Fit, x: str, y: str, *, digits: int = 4) -> str:
     """The curve in the variables' own units: a power law of logs, an exponential of log y; "" where y is as it is."""
     sign = "−" if fit.slope < 0 else "+"
-    inner = f"{_number(fit.intercept, digits)} {sign} {_number(abs(fit.slope), digits)} × {_WORDS[fit.x_scale](x)}"
+    inner = f"{_number(fit.intercept, digits)} {sign} {_number(abs(fit.slope), digits)} × {scaled(fit.x_scale, x)}"
     if fit.y_scale == "log10":
         start = 10.0**fit.intercept if abs(fit.intercept) < 300 else None
         power = _number(fit.slope, digits)
@@ -242,7 +247,7 @@ def carried_back(fit: Fit, x: str, y: str, *, digits: int = 4) -> str:
             return f"{y} = 10^{{{inner}}}"
         if fit.x_scale == "log10":
             return f"{y} = {_number(start, digits)} × {x}^{{{power}}}"
-        return f"{y} = {_number(start, digits)} × 10^{{{power} × {_WORDS[fit.x_scale](x)}}}"
+        return f"{y} = {_number(start, digits)} × 10^{{{power} × {scaled(fit.x_scale, x)}}}"
     if fit.y_scale == "square-root":
         return f"{y} = ({inner})^{{2}}"
     return f"{y} = 1/({inner})" if fit.y_scale == "reciprocal" else ""

@@ -175,9 +175,9 @@ _SCALES = {"as-is": "{}", "square-root": "np.sqrt({})", "log10": "np.log10({})",
 
 
 def _pair(source: PairSource, table: TableView) -> list[str]:
-    if source.also:
+    if source.also or source.plot == "residuals":
         return []
-    by = [source.by] if source.by else []
+    by = [source.by] if source.by and source.each else []
     lines = [
         f"{_frame(source.x, source.y)}.dropna()",
         "numbers['pairs'] = len(t)",

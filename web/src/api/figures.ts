@@ -19,7 +19,7 @@ export type Picture = Omit<NewPanel, "address">;
 export function figureOf(table: Table, pictures: Picture | readonly Picture[], view: string) {
   const panels = JSON.stringify([pictures].flat());
   const [first] = [pictures].flat();
-  const of = `${first?.source.kind} ${first && "variable" in first.source ? first.source.variable : ""}`;
+  const of = first ? `${first.source.kind} ${subjectOf(first.source)}` : "";
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "figure", of, { panels }),
     queryFn: async ({ signal, meta }) =>
@@ -36,6 +36,12 @@ export function figureOf(table: Table, pictures: Picture | readonly Picture[], v
     staleTime: Number.POSITIVE_INFINITY,
     retry: false,
   });
+}
+
+/** What a picture is of: while another of the same is asked for, the last one stays. */
+function subjectOf(source: NewPanel["source"]): string {
+  if (source.kind === "pair") return `${source.x} ${source.y}`;
+  return "variable" in source ? (source.variable ?? "") : "";
 }
 
 /** What an axis cuts off, in words; "" where nothing is. */

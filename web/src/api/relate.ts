@@ -8,17 +8,12 @@ import { inView } from "./views";
 
 type Schemas = components["schemas"];
 type Query<Name extends keyof operations> = NonNullable<operations[Name]["parameters"]["query"]>;
-export type Pairs = Unpacked<Schemas["PairsReading"]>;
-export type Series = Pairs["series"][number];
+export type Pairs = Schemas["ShortPairsReading"];
 export type Correlations = Schemas["ShortCorrelationsReading"];
 export type Matrix = Unpacked<Schemas["MatrixReading"]>;
-export type PairDensity = Unpacked<Schemas["DensityReading"]>;
-export type Hexagons = Unpacked<Schemas["Hexagons"]>;
-export type Stacks = Unpacked<Schemas["StacksReading"]>;
-export type WindowCounts = Unpacked<Schemas["WindowReading"]>;
 export type BoardReading = Unpacked<Schemas["BoardReading"]>;
 export type Cell = BoardReading["board"]["cells"][number];
-export type Fits = Unpacked<Schemas["FitsReading"]>;
+export type Fits = Schemas["ShortFitsReading"];
 export type Predicted = Schemas["Predicted"];
 export type FitScale = Cell["x_scale"];
 
@@ -26,14 +21,8 @@ const steady = { staleTime: Number.POSITIVE_INFINITY, retry: false } as const;
 const binary = { parseAs: "arrayBuffer" } as const;
 
 type Readings = {
-  pairs: [Query<"server_readings_relate_api_paired">, Schemas["PairsReading"]];
   matrix: [Query<"server_readings_relate_api_matrix">, Schemas["MatrixReading"]];
-  "pair-density": [Query<"server_readings_relate_api_pair_density">, Schemas["DensityReading"]];
-  hexagons: [Query<"server_readings_relate_api_hexagons">, Schemas["Hexagons"]];
-  stacks: [Query<"server_readings_relate_api_stacks">, Schemas["StacksReading"]];
-  window: [Query<"server_readings_relate_api_window">, Schemas["WindowReading"]];
   straighten: [Query<"server_readings_relate_api_straighten">, Schemas["BoardReading"]];
-  fits: [Query<"server_readings_relate_api_fitted">, Schemas["FitsReading"]];
 };
 
 /** A question about pairs whose answer comes in an envelope; each is of one view, the newest is wanted. */
@@ -52,6 +41,38 @@ export function pairReading<Name extends keyof Readings>(name: Name, table: Tabl
             ...binary,
           }),
         ),
+      ),
+    ...steady,
+  });
+}
+
+/** How many pairs there are, and which rows are none. */
+export function pairsOf(table: Table, asked: Query<"server_readings_relate_api_paired">) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "pairs", "", asked),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/pairs", {
+          params: { path: { table_id: table.id }, query: asked },
+          headers: inView("relate-pairs"),
+          signal,
+        }),
+      ),
+    ...steady,
+  });
+}
+
+/** The lines through pairs in numbers. */
+export function fitsOf(table: Table, asked: Query<"server_readings_relate_api_fitted">) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "fits", "", asked),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/fits", {
+          params: { path: { table_id: table.id }, query: asked },
+          headers: inView("relate-fits"),
+          signal,
+        }),
       ),
     ...steady,
   });

@@ -1428,23 +1428,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tables/{table_id}/readings/hexagons": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Hexagons */
-        get: operations["server_readings_relate_api_hexagons"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/tables/{table_id}/readings/intervals": {
         parameters: {
             query?: never;
@@ -1590,23 +1573,6 @@ export interface paths {
         };
         /** Overview */
         get: operations["server_readings_api_overview"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/tables/{table_id}/readings/pair-density": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Pair Density */
-        get: operations["server_readings_relate_api_pair_density"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1774,23 +1740,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/tables/{table_id}/readings/stacks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Stacks */
-        get: operations["server_readings_relate_api_stacks"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/tables/{table_id}/readings/straighten": {
         parameters: {
             query?: never;
@@ -1876,23 +1825,6 @@ export interface paths {
          * @description Results with and without rows; a question that changes nothing, posted since rows may be many.
          */
         post: operations["server_readings_api_weighed"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/tables/{table_id}/readings/window": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Window */
-        get: operations["server_readings_relate_api_window"];
-        put?: never;
-        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2258,37 +2190,6 @@ export interface components {
             words: string[];
             x: components["schemas"]["Array"];
             y: components["schemas"]["Array"];
-        };
-        /** Box */
-        Box: {
-            far_rows: components["schemas"]["Array"];
-            fences: components["schemas"]["Fences"] | null;
-            /** Label */
-            label: string | null;
-            /** Median */
-            median: number | null;
-            /** N */
-            n: number;
-            /** N Missing */
-            n_missing: number;
-            /** Notch High */
-            notch_high: number | null;
-            /** Notch Low */
-            notch_low: number | null;
-            outlier_rows: components["schemas"]["Array"];
-            outlier_values: components["schemas"]["Array"];
-            /** Q1 */
-            q1: number | null;
-            /** Q3 */
-            q3: number | null;
-            /** Undefined */
-            undefined: {
-                [key: string]: string;
-            };
-            /** Whisker High */
-            whisker_high: number | null;
-            /** Whisker Low */
-            whisker_low: number | null;
         };
         /** BoxCox */
         BoxCox: {
@@ -3091,13 +2992,6 @@ export interface components {
             subject: components["schemas"]["Subject"];
             used: components["schemas"]["Used"];
         };
-        /** DensityReading */
-        DensityReading: {
-            found: components["schemas"]["PairDensity"];
-            heights: components["schemas"]["Array"];
-            sparse_x: components["schemas"]["Array"];
-            sparse_y: components["schemas"]["Array"];
-        };
         /**
          * DeriveIn
          * @description A variable that follows from another, `of`, or from those that an expression names. also: others that are put on
@@ -3749,17 +3643,6 @@ export interface components {
             /** Values */
             values: string[];
         };
-        /** Fences */
-        Fences: {
-            /** Inner High */
-            inner_high: number;
-            /** Inner Low */
-            inner_low: number;
-            /** Outer High */
-            outer_high: number;
-            /** Outer Low */
-            outer_low: number;
-        };
         /**
          * FigureOut
          * @description What a stage shows: its panels with all their settings and scenes, its words, and what deserves a look.
@@ -3803,67 +3686,6 @@ export interface components {
             say: string;
             /** Words */
             words: string;
-        };
-        /** Fit */
-        Fit: {
-            /** Curvature P */
-            curvature_p: number | null;
-            curve_x: components["schemas"]["Array"];
-            curve_y: components["schemas"]["Array"];
-            /** Fanning P */
-            fanning_p: number | null;
-            high: components["schemas"]["Array"];
-            /** Intercept */
-            intercept: number;
-            /** Intercept High */
-            intercept_high: number;
-            /** Intercept Low */
-            intercept_low: number;
-            /** Intercept Se */
-            intercept_se: number;
-            /** Level */
-            level: number;
-            line: components["schemas"]["Simple"];
-            lost_rows: components["schemas"]["Array"];
-            low: components["schemas"]["Array"];
-            /** N Pairs */
-            n_pairs: number;
-            off_scale_rows: components["schemas"]["Array"];
-            one_high: components["schemas"]["Array"];
-            one_low: components["schemas"]["Array"];
-            /** Original R Squared */
-            original_r_squared: number | null;
-            /** R Squared */
-            r_squared: number | null;
-            rows: components["schemas"]["Array"];
-            /** Sigma */
-            sigma: number;
-            /** Slope */
-            slope: number;
-            /** Slope High */
-            slope_high: number;
-            /** Slope Low */
-            slope_low: number;
-            /** Slope Se */
-            slope_se: number;
-            /** Smearing */
-            smearing: number | null;
-            /** Undefined */
-            undefined: {
-                [key: string]: string;
-            };
-            /** X Range */
-            x_range: number[];
-            /**
-             * X Scale
-             * @enum {string}
-             */
-            x_scale: "as-is" | "square-root" | "log10" | "reciprocal";
-            /**
-             * Y Scale
-             * @enum {string}
-             */
-            y_scale: "as-is" | "square-root" | "log10" | "reciprocal";
         };
         /**
          * FitIn
@@ -3958,33 +3780,6 @@ export interface components {
              * @enum {string}
              */
             y_scale: "as-is" | "square-root" | "log10" | "reciprocal";
-        };
-        /** FitsReading */
-        FitsReading: {
-            /** Groups */
-            groups: components["schemas"]["FittedGroup"][];
-            residual_rows: components["schemas"]["Array"];
-            residual_x: components["schemas"]["Array"];
-            residuals: components["schemas"]["Array"];
-            slopes: components["schemas"]["Slopes"] | null;
-            /** Words */
-            words: string[];
-        };
-        /** FittedGroup */
-        FittedGroup: {
-            /** Carried Back */
-            carried_back: string;
-            /** Equation */
-            equation: string;
-            fit: components["schemas"]["Fit"] | null;
-            /** Label */
-            label: string;
-            median: components["schemas"]["Median"] | null;
-            /** Place */
-            place: number;
-            smooth: components["schemas"]["Smooth"] | null;
-            /** Why */
-            why: string;
         };
         /** FittedLine */
         FittedLine: {
@@ -4357,35 +4152,6 @@ export interface components {
             /** Why */
             why: string;
         };
-        /** Hexagons */
-        Hexagons: {
-            counts: components["schemas"]["Array"];
-            /** N */
-            n: number;
-            /** Radius X */
-            radius_x: number;
-            /** Radius Y */
-            radius_y: number;
-            x: components["schemas"]["Array"];
-            y: components["schemas"]["Array"];
-        };
-        /** HexagonsIn */
-        HexagonsIn: {
-            /**
-             * Across
-             * @default 40
-             */
-            across: number;
-            /**
-             * Aspect
-             * @default 0.7
-             */
-            aspect: number;
-            /** X */
-            x: string;
-            /** Y */
-            y: string;
-        };
         /** InOrder */
         InOrder: {
             /** Expected Runs */
@@ -4603,6 +4369,8 @@ export interface components {
         };
         /** Layer */
         Layer: {
+            aside_x: components["schemas"]["Array"];
+            aside_y: components["schemas"]["Array"];
             /** Caps */
             caps: boolean;
             far: components["schemas"]["Array"];
@@ -4623,7 +4391,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "points" | "beyond" | "classes" | "density" | "normal" | "box" | "bars" | "from zero" | "violin" | "joined" | "pairs" | "fit" | "median line" | "smooth" | "band" | "steps" | "polygon" | "tiles" | "limits" | "rug" | "answers" | "combined" | "values" | "bumps" | "piled" | "quartiles" | "mean" | "fences" | "limited" | "level lines" | "run" | "jumps" | "rule limits" | "contours";
+            role: "points" | "beyond" | "classes" | "density" | "normal" | "box" | "bars" | "from zero" | "violin" | "joined" | "pairs" | "fit" | "median line" | "smooth" | "band" | "steps" | "polygon" | "tiles" | "limits" | "rug" | "answers" | "combined" | "values" | "bumps" | "piled" | "quartiles" | "mean" | "fences" | "limited" | "level lines" | "run" | "jumps" | "rule limits" | "contours" | "counted" | "enclosed" | "one more";
             rows: components["schemas"]["Array"];
             /** Series */
             series: string;
@@ -4857,13 +4625,6 @@ export interface components {
             /** Variable */
             variable: string;
         };
-        /** Lost */
-        Lost: {
-            /** N */
-            n: number;
-            /** Why */
-            why: string;
-        };
         /** MadeColumn */
         MadeColumn: {
             /**
@@ -4979,19 +4740,6 @@ export interface components {
             of: string[];
             /** Options */
             options: components["schemas"]["Longer"] | components["schemas"]["Wider"] | components["schemas"]["Split"] | components["schemas"]["Join"] | components["schemas"]["Stack"] | components["schemas"]["LookUp"] | components["schemas"]["Part"] | components["schemas"]["Simulation"];
-        };
-        /** Margin */
-        Margin: {
-            box: components["schemas"]["Box"];
-            /** Group */
-            group: number;
-            heights: components["schemas"]["Array"];
-            /**
-             * Of
-             * @enum {string}
-             */
-            of: "x" | "y";
-            x: components["schemas"]["Array"];
         };
         /**
          * MarkSettings
@@ -5109,23 +4857,6 @@ export interface components {
             name: string;
             /** Source */
             source: string;
-        };
-        /** Median */
-        Median: {
-            /** High */
-            high: number;
-            /** Intercept */
-            intercept: number;
-            /** Low */
-            low: number;
-            /** N Pairs */
-            n_pairs: number;
-            /** N Slopes */
-            n_slopes: number;
-            /** Sampled */
-            sampled: boolean;
-            /** Slope */
-            slope: number;
         };
         /** MemberIn */
         MemberIn: {
@@ -5432,59 +5163,6 @@ export interface components {
             /** Study */
             study: string;
         };
-        /** PairDensity */
-        PairDensity: {
-            /** Bandwidth X */
-            bandwidth_x: number;
-            /** Bandwidth Y */
-            bandwidth_y: number;
-            density: components["schemas"]["Array"];
-            levels: components["schemas"]["Array"];
-            /** N */
-            n: number;
-            /** N Missing */
-            n_missing: number;
-            /** Shares */
-            shares: number[];
-            sparse_rows: components["schemas"]["Array"];
-            x: components["schemas"]["Array"];
-            y: components["schemas"]["Array"];
-        };
-        /**
-         * PairDensityIn
-         * @description width_x, width_y: the kernel's SDs, both or none for the rule; sparse: pairs of least density to name.
-         */
-        PairDensityIn: {
-            /**
-             * Grid
-             * @default 200
-             */
-            grid: number;
-            /**
-             * Shares
-             * @default [
-             *       0.25,
-             *       0.5,
-             *       0.75,
-             *       0.9,
-             *       0.95
-             *     ]
-             */
-            shares: number[];
-            /**
-             * Sparse
-             * @default 0
-             */
-            sparse: number;
-            /** Width X */
-            width_x?: number | null;
-            /** Width Y */
-            width_y?: number | null;
-            /** X */
-            x: string;
-            /** Y */
-            y: string;
-        };
         /**
          * PairIn
          * @description Two variables by symbol.
@@ -5498,8 +5176,16 @@ export interface components {
         /**
          * PairSource
          * @description Two variables, y on x. also: further variables on the y axis, each a series; by, size: what colours and sizes the
-         *     points; lines, x_scale, y_scale, span, level: what is fitted, and how; shown, across: points, or shades of cells and
-         *     how many stand across; bands: of the lines; joined: points in order.
+         *     points.
+         *
+         *     shown: points, or what counts or thickens them; jitter_x, jitter_y: how far points stand aside, as shares of the
+         *     most; across, aspect: of hexagons and cells, how many stand across, and height over width of all; window: the part
+         *     whose cells are counted (x from and to, y from and to), all of it where empty; width_x, width_y: the kernel's SDs,
+         *     None for the rule; grid: points of the density on each axis; sparse: so many pairs in the sparsest places are drawn
+         *     on top; shade: the colours. x_axis, y_axis: how the axes are drawn. joined: points joined in order of x or of rows.
+         *     lines, x_scale, y_scale, span, level: what is fitted, and how; each: a line for each level of `by`; bands: of the
+         *     line, and of one more value; equation: it stands on the picture. margins: each variable by itself along its axis.
+         *     plot: the pairs, or what the line leaves of them over the same x.
          */
         PairSource: {
             /**
@@ -5513,20 +5199,52 @@ export interface components {
              */
             also: string[];
             /**
-             * Bands
-             * @default true
+             * Aspect
+             * @default 0.7
              */
-            bands: boolean;
+            aspect: number;
+            /**
+             * Bands
+             * @default line
+             * @enum {string}
+             */
+            bands: "none" | "line" | "both";
             /**
              * By
              * @default
              */
             by: string;
             /**
-             * Joined
+             * Each
+             * @default true
+             */
+            each: boolean;
+            /**
+             * Equation
              * @default false
              */
-            joined: boolean;
+            equation: boolean;
+            /**
+             * Grid
+             * @default 200
+             */
+            grid: number;
+            /**
+             * Jitter X
+             * @default 0
+             */
+            jitter_x: number;
+            /**
+             * Jitter Y
+             * @default 0
+             */
+            jitter_y: number;
+            /**
+             * Joined
+             * @default no
+             * @enum {string}
+             */
+            joined: "no" | "x" | "rows";
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -5544,13 +5262,31 @@ export interface components {
              *     ]
              */
             lines: ("least-squares" | "median" | "smooth")[];
+            /**
+             * Margins
+             * @default none
+             * @enum {string}
+             */
+            margins: "none" | "histograms" | "densities" | "boxes" | "rugs";
             only?: components["schemas"]["Only"] | null;
+            /**
+             * Plot
+             * @default pairs
+             * @enum {string}
+             */
+            plot: "pairs" | "residuals";
+            /**
+             * Shade
+             * @default heron
+             * @enum {string}
+             */
+            shade: "heron" | "moss";
             /**
              * Shown
              * @default points
              * @enum {string}
              */
-            shown: "points" | "hexagons" | "cells" | "density";
+            shown: "points" | "counts" | "hexagons" | "cells" | "density" | "contours";
             /**
              * Size
              * @default
@@ -5562,12 +5298,32 @@ export interface components {
              */
             span: number;
             /**
+             * Sparse
+             * @default 0
+             */
+            sparse: number;
+            /**
              * Table
              * Format: uuid
              */
             table: string;
+            /** Width X */
+            width_x?: number | null;
+            /** Width Y */
+            width_y?: number | null;
+            /**
+             * Window
+             * @default []
+             */
+            window: number[];
             /** X */
             x: string;
+            /**
+             * X Axis
+             * @default straight
+             * @enum {string}
+             */
+            x_axis: "straight" | "log";
             /**
              * X Scale
              * @default as-is
@@ -5576,6 +5332,12 @@ export interface components {
             x_scale: "as-is" | "square-root" | "log10" | "reciprocal";
             /** Y */
             y: string;
+            /**
+             * Y Axis
+             * @default straight
+             * @enum {string}
+             */
+            y_axis: "straight" | "log";
             /**
              * Y Scale
              * @default as-is
@@ -5602,32 +5364,6 @@ export interface components {
             x: string;
             /** Y */
             y: string[];
-        };
-        /** PairsReading */
-        PairsReading: {
-            /** By */
-            by: string;
-            /** Levels */
-            levels: string[];
-            /** Margins */
-            margins: components["schemas"]["Margin"][];
-            /** Series */
-            series: components["schemas"]["Series"][];
-            /** Size */
-            size: string;
-            /** Weighted By */
-            weighted_by: string;
-            x: components["schemas"]["Subject"];
-            /** X High */
-            x_high: number;
-            /** X Is Time */
-            x_is_time: boolean;
-            /** X Low */
-            x_low: number;
-            /** Y High */
-            y_high: number;
-            /** Y Low */
-            y_low: number;
         };
         /** Panel */
         Panel: {
@@ -5788,6 +5524,7 @@ export interface components {
              * @default {
              *       "columns": 1,
              *       "height": 70,
+             *       "heights": [],
              *       "letters": "A",
              *       "share_across": false,
              *       "share_up": false,
@@ -5799,10 +5536,10 @@ export interface components {
             style: components["schemas"]["StyleBody"];
             /**
              * Version
-             * @default 2
+             * @default 3
              * @constant
              */
-            version: 2;
+            version: 3;
         };
         /** PlateIn */
         PlateIn: {
@@ -6624,6 +6361,8 @@ export interface components {
         /** Scene */
         Scene: {
             across: components["schemas"]["Axis"];
+            /** Equations */
+            equations: string[];
             facts: components["schemas"]["Facts"];
             /** Lanes */
             lanes: components["schemas"]["Lane"][];
@@ -6635,11 +6374,15 @@ export interface components {
              * Ramp
              * @enum {string}
              */
-            ramp: "" | "sequential" | "diverging";
+            ramp: "" | "sequential" | "alternate" | "diverging";
             /** Series */
             series: components["schemas"]["SceneSeries"][];
             /** Series Title */
             series_title: string;
+            /** Sizes High */
+            sizes_high: number;
+            /** Sizes Title */
+            sizes_title: string;
             /** Told By Place */
             told_by_place: boolean;
             up: components["schemas"]["Axis"];
@@ -6647,6 +6390,11 @@ export interface components {
             values_high: number;
             /** Values Low */
             values_low: number;
+            /**
+             * Values Ramp
+             * @enum {string}
+             */
+            values_ramp: "sequential" | "alternate";
             /**
              * Values Scale
              * @enum {string}
@@ -6807,22 +6555,6 @@ export interface components {
             rows: components["schemas"]["Array"];
             /** Text */
             text: string;
-        };
-        /** Series */
-        Series: {
-            broken: components["schemas"]["Array"];
-            group: components["schemas"]["Array"];
-            /** Lost */
-            lost: components["schemas"]["Lost"][];
-            /** N Pairs */
-            n_pairs: number;
-            positions: components["schemas"]["Array"];
-            size: components["schemas"]["Array"];
-            subject: components["schemas"]["Subject"];
-            /** Thinned */
-            thinned: boolean;
-            x: components["schemas"]["Array"];
-            y: components["schemas"]["Array"];
         };
         /**
          * SessionOut
@@ -7111,7 +6843,8 @@ export interface components {
         };
         /**
          * Sheet
-         * @description In millimetres. columns: panels side by side; letters: what panels are called.
+         * @description In millimetres. columns: panels side by side; heights: of the rows beside each other, 1 where nothing is said;
+         *     letters: what panels are called.
          */
         Sheet: {
             /**
@@ -7124,6 +6857,11 @@ export interface components {
              * @default 70
              */
             height: number;
+            /**
+             * Heights
+             * @default []
+             */
+            heights: number[];
             /**
              * Letters
              * @default A
@@ -7356,6 +7094,100 @@ export interface components {
             /** Words */
             words: string;
         };
+        /** ShortFit */
+        ShortFit: {
+            /** Curvature P */
+            curvature_p: number | null;
+            /** Curve X */
+            curve_x: (number | null)[];
+            /** Curve Y */
+            curve_y: (number | null)[];
+            /** Fanning P */
+            fanning_p: number | null;
+            /** High */
+            high: (number | null)[];
+            /** Intercept */
+            intercept: number;
+            /** Intercept High */
+            intercept_high: number;
+            /** Intercept Low */
+            intercept_low: number;
+            /** Intercept Se */
+            intercept_se: number;
+            /** Level */
+            level: number;
+            line: components["schemas"]["ShortSimple"];
+            /** Lost Rows */
+            lost_rows: (number | null)[];
+            /** Low */
+            low: (number | null)[];
+            /** N Pairs */
+            n_pairs: number;
+            /** Off Scale Rows */
+            off_scale_rows: (number | null)[];
+            /** One High */
+            one_high: (number | null)[];
+            /** One Low */
+            one_low: (number | null)[];
+            /** Original R Squared */
+            original_r_squared: number | null;
+            /** R Squared */
+            r_squared: number | null;
+            /** Rows */
+            rows: (number | null)[];
+            /** Sigma */
+            sigma: number;
+            /** Slope */
+            slope: number;
+            /** Slope High */
+            slope_high: number;
+            /** Slope Low */
+            slope_low: number;
+            /** Slope Se */
+            slope_se: number;
+            /** Smearing */
+            smearing: number | null;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            /** X Range */
+            x_range: number[];
+            /**
+             * X Scale
+             * @enum {string}
+             */
+            x_scale: "as-is" | "square-root" | "log10" | "reciprocal";
+            /**
+             * Y Scale
+             * @enum {string}
+             */
+            y_scale: "as-is" | "square-root" | "log10" | "reciprocal";
+        };
+        /** ShortFitsReading */
+        ShortFitsReading: {
+            /** Groups */
+            groups: components["schemas"]["ShortFittedGroup"][];
+            slopes: components["schemas"]["ShortSlopes"] | null;
+            /** Words */
+            words: string[];
+        };
+        /** ShortFittedGroup */
+        ShortFittedGroup: {
+            /** Carried Back */
+            carried_back: string;
+            /** Equation */
+            equation: string;
+            fit: components["schemas"]["ShortFit"] | null;
+            /** Label */
+            label: string;
+            median: components["schemas"]["ShortMedian"] | null;
+            /** Place */
+            place: number;
+            smooth: components["schemas"]["ShortSmooth"] | null;
+            /** Why */
+            why: string;
+        };
         /** ShortGain */
         ShortGain: {
             /** Estimate */
@@ -7389,6 +7221,30 @@ export interface components {
             /** Tolerance */
             tolerance: components["schemas"]["ShortTolerance"][];
             used: components["schemas"]["ShortUsed"];
+        };
+        /** ShortLost */
+        ShortLost: {
+            /** N */
+            n: number;
+            /** Why */
+            why: string;
+        };
+        /** ShortMedian */
+        ShortMedian: {
+            /** High */
+            high: number;
+            /** Intercept */
+            intercept: number;
+            /** Low */
+            low: number;
+            /** N Pairs */
+            n_pairs: number;
+            /** N Slopes */
+            n_slopes: number;
+            /** Sampled */
+            sampled: boolean;
+            /** Slope */
+            slope: number;
         };
         /** ShortOffsets */
         ShortOffsets: {
@@ -7430,6 +7286,22 @@ export interface components {
             p_value: number | null;
             /** Second */
             second: string;
+        };
+        /** ShortPairsReading */
+        ShortPairsReading: {
+            /** By */
+            by: string;
+            /** Levels */
+            levels: string[];
+            /** Series */
+            series: components["schemas"]["ShortSeries"][];
+            /** Size */
+            size: string;
+            /** Weighted By */
+            weighted_by: string;
+            x: components["schemas"]["ShortSubject"];
+            /** X Is Time */
+            x_is_time: boolean;
         };
         /** ShortPattern */
         ShortPattern: {
@@ -7507,6 +7379,16 @@ export interface components {
                 [key: string]: string;
             };
         };
+        /** ShortSeries */
+        ShortSeries: {
+            /** Lost */
+            lost: components["schemas"]["ShortLost"][];
+            /** N Pairs */
+            n_pairs: number;
+            subject: components["schemas"]["ShortSubject"];
+            /** Thinned */
+            thinned: boolean;
+        };
         /** ShortShare */
         ShortShare: {
             /** Chosen */
@@ -7558,6 +7440,70 @@ export interface components {
             without_group: number;
             /** Words */
             words: string[];
+        };
+        /** ShortSimple */
+        ShortSimple: {
+            /** Intercept */
+            intercept: number;
+            /** Mean U */
+            mean_u: number;
+            /** Mean V */
+            mean_v: number;
+            /** N */
+            n: number;
+            /** R Squared */
+            r_squared: number | null;
+            /** Residuals */
+            residuals: (number | null)[];
+            /** Rss */
+            rss: number;
+            /** Slope */
+            slope: number;
+            /** Spread U */
+            spread_u: number;
+        };
+        /** ShortSlopePair */
+        ShortSlopePair: {
+            /** Difference */
+            difference: number;
+            /** First */
+            first: string;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /** P Value */
+            p_value: number;
+            /** Second */
+            second: string;
+        };
+        /** ShortSlopes */
+        ShortSlopes: {
+            /** Df1 */
+            df1: number;
+            /** Df2 */
+            df2: number;
+            /** Level */
+            level: number;
+            /** P Value */
+            p_value: number | null;
+            /** Pairs */
+            pairs: components["schemas"]["ShortSlopePair"][];
+            /** Statistic */
+            statistic: number | null;
+        };
+        /** ShortSmooth */
+        ShortSmooth: {
+            /** N Pairs */
+            n_pairs: number;
+            /** N Used */
+            n_used: number;
+            /** Span */
+            span: number;
+            /** X */
+            x: (number | null)[];
+            /** Y */
+            y: (number | null)[];
         };
         /** ShortSubject */
         ShortSubject: {
@@ -7877,26 +7823,6 @@ export interface components {
             rows: number;
             subject: components["schemas"]["ShortSubject"];
         };
-        /** Simple */
-        Simple: {
-            /** Intercept */
-            intercept: number;
-            /** Mean U */
-            mean_u: number;
-            /** Mean V */
-            mean_v: number;
-            /** N */
-            n: number;
-            /** R Squared */
-            r_squared: number | null;
-            residuals: components["schemas"]["Array"];
-            /** Rss */
-            rss: number;
-            /** Slope */
-            slope: number;
-            /** Spread U */
-            spread_u: number;
-        };
         /** SimulatedIn */
         SimulatedIn: {
             /**
@@ -7940,47 +7866,6 @@ export interface components {
             /** Seed */
             seed: number;
             variable: components["schemas"]["SimulatedIn"];
-        };
-        /** SlopePair */
-        SlopePair: {
-            /** Difference */
-            difference: number;
-            /** First */
-            first: string;
-            /** High */
-            high: number;
-            /** Low */
-            low: number;
-            /** P Value */
-            p_value: number;
-            /** Second */
-            second: string;
-        };
-        /** Slopes */
-        Slopes: {
-            /** Df1 */
-            df1: number;
-            /** Df2 */
-            df2: number;
-            /** Level */
-            level: number;
-            /** P Value */
-            p_value: number | null;
-            /** Pairs */
-            pairs: components["schemas"]["SlopePair"][];
-            /** Statistic */
-            statistic: number | null;
-        };
-        /** Smooth */
-        Smooth: {
-            /** N Pairs */
-            n_pairs: number;
-            /** N Used */
-            n_used: number;
-            /** Span */
-            span: number;
-            x: components["schemas"]["Array"];
-            y: components["schemas"]["Array"];
         };
         /** Sought */
         Sought: {
@@ -8103,27 +7988,6 @@ export interface components {
              * @default table
              */
             name: string;
-        };
-        /** StacksIn */
-        StacksIn: {
-            /**
-             * By
-             * @default
-             */
-            by: string;
-            /** X */
-            x: string;
-            /** Y */
-            y: string;
-        };
-        /** StacksReading */
-        StacksReading: {
-            counts: components["schemas"]["Array"];
-            group: components["schemas"]["Array"];
-            /** N */
-            n: number;
-            x: components["schemas"]["Array"];
-            y: components["schemas"]["Array"];
         };
         /** StemOut */
         StemOut: {
@@ -8745,41 +8609,6 @@ export interface components {
             mark: string;
             /** Values */
             values: string[];
-        };
-        /** WindowIn */
-        WindowIn: {
-            /**
-             * Columns
-             * @default 300
-             */
-            columns: number;
-            /**
-             * Rows
-             * @default 200
-             */
-            rows: number;
-            /** X */
-            x: string;
-            /** X From */
-            x_from: number;
-            /** X To */
-            x_to: number;
-            /** Y */
-            y: string;
-            /** Y From */
-            y_from: number;
-            /** Y To */
-            y_to: number;
-        };
-        /** WindowReading */
-        WindowReading: {
-            /** Columns */
-            columns: number;
-            counts: components["schemas"]["Array"];
-            /** N */
-            n: number;
-            /** Rows */
-            rows: number;
         };
         /** Within */
         Within: {
@@ -11002,7 +10831,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FitsReading"];
+                    "application/json": components["schemas"]["ShortFitsReading"];
                 };
             };
         };
@@ -11030,33 +10859,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Within"];
-                };
-            };
-        };
-    };
-    server_readings_relate_api_hexagons: {
-        parameters: {
-            query: {
-                x: string;
-                y: string;
-                across?: number;
-                aspect?: number;
-            };
-            header?: never;
-            path: {
-                table_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Hexagons"];
                 };
             };
         };
@@ -11299,36 +11101,6 @@ export interface operations {
             };
         };
     };
-    server_readings_relate_api_pair_density: {
-        parameters: {
-            query: {
-                x: string;
-                y: string;
-                width_x?: number | null;
-                width_y?: number | null;
-                grid?: number;
-                shares?: number[];
-                sparse?: number;
-            };
-            header?: never;
-            path: {
-                table_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DensityReading"];
-                };
-            };
-        };
-    };
     server_readings_relate_api_paired: {
         parameters: {
             query: {
@@ -11351,7 +11123,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PairsReading"];
+                    "application/json": components["schemas"]["ShortPairsReading"];
                 };
             };
         };
@@ -11590,32 +11362,6 @@ export interface operations {
             };
         };
     };
-    server_readings_relate_api_stacks: {
-        parameters: {
-            query: {
-                x: string;
-                y: string;
-                by?: string;
-            };
-            header?: never;
-            path: {
-                table_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["StacksReading"];
-                };
-            };
-        };
-    };
     server_readings_relate_api_straighten: {
         parameters: {
             query: {
@@ -11737,37 +11483,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ShortWeighed"];
-                };
-            };
-        };
-    };
-    server_readings_relate_api_window: {
-        parameters: {
-            query: {
-                x: string;
-                y: string;
-                x_from: number;
-                x_to: number;
-                y_from: number;
-                y_to: number;
-                columns?: number;
-                rows?: number;
-            };
-            header?: never;
-            path: {
-                table_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WindowReading"];
                 };
             };
         };

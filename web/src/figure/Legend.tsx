@@ -1,8 +1,11 @@
-import type { Layer, PlateDocument } from "../api/plates";
-import { type LegendPlan, type PanelPlan, SWATCH } from "./layout";
+import type { Layer, PlateDocument, PlateStyle, Scene } from "../api/plates";
+import { nth } from "../values";
+import { KEY_TITLE, type LegendPlan, type PanelPlan, SWATCH } from "./layout";
 import { DASHES, type Look, markPath } from "./look";
 import { Hatch } from "./Marks";
+import { radiusOf } from "./paths";
 import { keyed, shade, shareOf } from "./shades";
+import { inLines } from "./text";
 import { writeValue } from "./values";
 import { round, Words } from "./Words";
 
@@ -57,10 +60,11 @@ function Swatch({ plan, look, x, y, paper, name }: SwatchProps) {
   const has = (...forms: Layer["form"][]) => own.some(({ form }) => forms.includes(form));
   const middle = x + SWATCH / 2;
   const dash = DASHES[look.dash];
-  const area = own.some(({ form, role }) => (form === "area" && role !== "band") || form === "blocks");
+  const bands = ["band", "one more"];
+  const area = own.some(({ form, role }) => (form === "area" && !bands.includes(role)) || form === "blocks");
   const box = `M${round(x)} ${round(y - 3.2)}h${SWATCH}v6.4h${-SWATCH}Z`;
   const absolute = `M${round(x)} ${round(y - 3.2)}H${round(x + SWATCH)}V${round(y + 3.2)}H${round(x)}Z`;
-  const solid = own.some(({ role }) => role === "answers");
+  const solid = own.some(({ role }) => role === "answers" || role === "enclosed");
   return (
     <>
       {area && (
@@ -126,13 +130,15 @@ export function DirectLabels({ plan, document }: { plan: PanelPlan; document: Pl
 }
 
 const STEPS = 24;
+const titleLines = ({ values_title }: Scene, { type_size: size, font }: PlateStyle) =>
+  inLines(values_title, KEY_TITLE * size, size, font);
 
 /** The key of a shade: from none, or from one, to the highest value. */
 export function ShadeKey({ plan, document }: { plan: PanelPlan; document: PlateDocument }) {
   const { style } = document;
   const { type_size: size, font } = style;
   const { scene, area, keyAt } = plan;
-  if (keyAt === null) return null;
+  if (keyAt === null || !scene.values_title) return null;
   const height = Math.min(area.height * 0.62, 110);
   const top = area.y + (area.height - height) / 2;
   const share = shareOf(scene);
@@ -147,7 +153,7 @@ export function ShadeKey({ plan, document }: { plan: PanelPlan; document: PlateD
           y={round(top + (height * (STEPS - 1 - i)) / STEPS - 0.15)}
           width={7}
           height={round(height / STEPS + 0.3)}
-          fill={shade((i + 0.5) / STEPS, style.colours)}
+          fill={shade((i + 0.5) / STEPS, style.colours, scene.values_ramp)}
         />
       ))}
       {words.map(({ share, text }) => (
@@ -161,15 +167,65 @@ export function ShadeKey({ plan, document }: { plan: PanelPlan; document: PlateD
           colour={style.ink}
         />
       ))}
-      <Words
-        text={scene.values_title}
-        x={keyAt + 3.5}
-        y={top - 5}
-        size={size}
-        font={font}
-        anchor="middle"
-        colour={style.ink}
-      />
+      {titleLines(scene, style).map((line, i, all) => (
+        <Words
+          key={line}
+          text={line}
+          x={keyAt}
+          y={top - 5 - (all.length - 1 - i) * size * 1.2}
+          size={size}
+          font={font}
+          colour={style.ink}
+        />
+      ))}
     </g>
   );
 }
+
+/** The key of points whose area tells a number: the largest, a quarter of it, a sixteenth. */
+export function SizeKey({ plan, document }: { plan: PanelPlan; document: PlateDocument }) {
+  const { style } = document;
+  const { type_size: size, font } = style;
+  const { scene, area, keyAt } = plan;
+  const layer = scene.layers.find((own) => own.size.length > 0);
+  if (keyAt === null || !scene.sizes_title || !layer) return null;
+  const look = nth([...plan.looks.values()], 0);
+  const counted = layer.role === "counted";
+  const values = [...new Set([1, 1 / 4, 1 / 16].map((share) => roundedSize(share * scene.sizes_high, counted)))];
+  let y = area.y + size * 1.6;
+  return (
+    <g data-part={`${plan.i}:marks:${layer.role}`} data-key="">
+      <Words text={scene.sizes_title} x={keyAt} y={area.y + size * 0.9} size={size} font={font} colour={style.ink} />
+      {values.map((value) => {
+        const r = radiusOf(layer.role, value / scene.sizes_high, look.size / 2, size);
+        const most = radiusOf(layer.role, 1, look.size / 2, size);
+        const at = y + Math.max(r, size * 0.5);
+        y = at + Math.max(r, size * 0.5) + 3;
+        return (
+          <g key={value}>
+            <circle
+              cx={round(keyAt + most)}
+              cy={round(at)}
+              r={round(r)}
+              fill="none"
+              stroke={style.ink}
+              strokeWidth={0.6}
+            />
+            <Words
+              text={writeValue(value)}
+              x={keyAt + 2 * most + 4}
+              y={at + size * 0.34}
+              size={size}
+              font={font}
+              colour={style.ink}
+            />
+          </g>
+        );
+      })}
+    </g>
+  );
+}
+
+/** A size that is named in a key: a whole count, or two digits. */
+const roundedSize = (value: number, counted: boolean) =>
+  counted ? Math.max(Math.round(value), 1) : Number(value.toPrecision(2));

@@ -5,9 +5,9 @@ import { inkOn } from "../plot/ramps";
 import { eachOf, last, nth } from "../values";
 import { quiet } from "./AxisLines";
 import type { Rect } from "./layout";
-import { BEYOND, DASHES, type Look, markPath, roleLook, SHAPE_NAMES } from "./look";
+import { BEYOND, DASHES, type Look, markPath, ROLE_DASHES, roleLook, SHAPE_NAMES } from "./look";
 import type { FormProps } from "./marksProps";
-import { boxOf, drawer, hexagonPath, lineOf, placed, rectPath } from "./paths";
+import { asideOf, boxOf, drawer, hexagonPath, lineOf, placed, radiusOf, rectPath } from "./paths";
 import { Box, Interval } from "./Standing";
 import { SCREEN } from "./screen";
 import { shade, shareOf } from "./shades";
@@ -37,9 +37,9 @@ export const Marks = memo(function Marks(props: FormProps) {
   );
 });
 
-function Points({ layer, look, across, up, style, area }: FormProps) {
-  const xs = placed(layer.x, across);
-  const ys = placed(layer.y, up);
+function Points({ layer, look, across, up, style, area, scene }: FormProps) {
+  const xs = asideOf(layer.x, layer.aside_x, across);
+  const ys = asideOf(layer.y, layer.aside_y, up);
   const beyond = layer.role === "beyond" || layer.role === "jumps";
   const mean = layer.role === "mean";
   const radius = (look.size / 2) * (beyond ? 1.3 : mean ? 1.8 : 1);
@@ -50,12 +50,16 @@ function Points({ layer, look, across, up, style, area }: FormProps) {
     return <Painted {...{ xs, ys, radius, area }} colour={look.colour} opacity={look.opacity} />;
   if (many && look.shape === 0 && filled && !look.outline && !sized && !beyond)
     return <Dots {...{ xs, ys, radius }} colour={look.colour} opacity={look.opacity} />;
+  const sizeOf = (share: number) =>
+    scene.sizes_title
+      ? radiusOf(layer.role, share, radius, style.type_size)
+      : radius * (0.5 + 1.6 * Math.sqrt(Math.max(share, 0)));
   const draw = drawer(markPath(beyond ? 0 : mean ? DIAMOND : look.shape, 1));
   const marks: string[] = [];
   for (let i = 0; i < xs.length; i++) {
     const [x, y] = [nth(xs, i), nth(ys, i)];
     if (!Number.isFinite(x) || !Number.isFinite(y)) continue;
-    const r = sized ? radius * (0.5 + 1.6 * Math.sqrt(Math.max(nth(layer.size, i), 0))) : radius;
+    const r = sized ? sizeOf(nth(layer.size, i)) : radius;
     let d = draw(x, y, r);
     // Ringed marks bear a short tick.
     if (layer.far[i]) d += draw(x, y, r * 0.35);
@@ -73,7 +77,9 @@ function Points({ layer, look, across, up, style, area }: FormProps) {
       ? {
           fill: look.colour,
           fillOpacity: mean ? 1 : look.opacity,
-          ...(look.outline || mean ? { stroke: look.outline ?? style.paper, strokeWidth: line } : {}),
+          ...(look.outline || mean || layer.role === "counted"
+            ? { stroke: look.outline ?? (mean ? style.paper : look.colour), strokeWidth: line }
+            : {}),
         }
       : {
           fill: style.paper,
@@ -169,20 +175,9 @@ function Line(props: FormProps) {
       ? style.ink
       : look.colour;
   const stroke = layer.role === "normal" && own ? look.colour : colour;
+  const dashed = look.dash > 0 && own;
   const dash =
-    look.dash > 0 && own
-      ? DASHES[look.dash]
-      : layer.role === "normal"
-        ? "0.1 2.4"
-        : layer.role === "limits" || layer.role === "fences"
-          ? "3.5 2.5"
-          : layer.role === "contours"
-            ? "1.5 3"
-            : layer.role === "median line"
-              ? "6 3"
-              : layer.role === "smooth" && !own
-                ? "9 2.5 1.5 2.5"
-                : DASHES[look.dash];
+    dashed || (layer.role === "smooth" && own) ? DASHES[look.dash] : (ROLE_DASHES[layer.role] ?? DASHES[look.dash]);
   const thin = THIN_ROLES.has(layer.role) || beside;
   const width = thin
     ? Math.max(look.line * (layer.role === "piled" ? 0.45 : 0.6), 0.4)
@@ -228,11 +223,21 @@ function Line(props: FormProps) {
   );
 }
 
-function Area({ layer, look, keyed, name, across, up, scene }: FormProps) {
+function Area({ layer, look, keyed, name, across, up, scene, style }: FormProps) {
   const d = lineOf(placed(layer.x, across), placed(layer.y, up), true);
-  const band = layer.role === "band";
-  const fill = band ? (keyed && layer.series ? look.colour : "#6B6670") : look.fill;
-  const opacity = band ? 0.16 : keyed && layer.role === "density" && !scene.told_by_place ? 0.32 : 0.85;
+  const band = layer.role === "band" || layer.role === "one more";
+  const enclosed = layer.role === "enclosed";
+  const grouped = keyed && layer.series !== "";
+  const fill = band ? (grouped ? look.colour : "#6B6670") : enclosed ? look.colour : look.fill;
+  const opacity = band
+    ? layer.role === "band"
+      ? 0.16
+      : 0.1
+    : enclosed
+      ? 1
+      : keyed && layer.role === "density" && !scene.told_by_place
+        ? 0.32
+        : 0.85;
   return (
     <>
       {look.filled !== false && <path d={d} fill={fill} fillOpacity={opacity} stroke="none" />}
@@ -241,8 +246,8 @@ function Area({ layer, look, keyed, name, across, up, scene }: FormProps) {
         <path
           d={d}
           fill="none"
-          stroke={look.outline ?? look.colour}
-          strokeWidth={look.line}
+          stroke={look.outline ?? (enclosed ? style.paper : look.colour)}
+          strokeWidth={enclosed ? look.line * 0.5 : look.line}
           strokeLinejoin="round"
           {...(DASHES[look.dash] ? { strokeDasharray: DASHES[look.dash] } : {})}
         />
@@ -250,6 +255,9 @@ function Area({ layer, look, keyed, name, across, up, scene }: FormProps) {
     </>
   );
 }
+
+/** Cells are drawn in so many tones: more are not told apart. */
+const TONES = 63;
 
 function Blocks({ layer, look, keyed, name, across, up, style, scene }: FormProps) {
   const corners = [
@@ -262,20 +270,33 @@ function Blocks({ layer, look, keyed, name, across, up, style, scene }: FormProp
   const foot = [across.from, up.from];
   const share = shareOf(scene);
   const paths: string[] = [];
-  const colours: string[] = [];
+  const shaded = new Map<number, string[]>();
   for (let i = 0; i < layer.x.length; i++) {
     const [x0, y0, x1, y1] = eachOf(corners, (each, k) =>
       Number.isFinite(each[i]) || layer.role !== "tiles" ? nth(each, i) : nth(foot, k % 2),
     );
     if (![x0, y0, x1, y1].every(Number.isFinite)) continue;
     if (layer.role === "tiles") {
-      colours.push(shade(share(nth(layer.value, i)), style.colours));
+      const step = Math.round(share(nth(layer.value, i)) * TONES);
       // Neighbours overlap by a hair, so that no paper shows between them.
       const own = [x0 - 0.15, y0 + 0.15, x1 + 0.15, y1 - 0.15] as const;
-      paths.push(layer.form === "hexagons" ? hexagonPath(...own) : rectPath(...own));
+      const found = shaded.get(step) ?? [];
+      found.push(layer.form === "hexagons" ? hexagonPath(...own) : rectPath(...own));
+      shaded.set(step, found);
     } else if (layer.high_y[i] !== layer.y[i] || layer.high_x[i] !== layer.x[i]) paths.push(rectPath(x0, y0, x1, y1));
   }
-  if (layer.role === "tiles") return paths.map((d, i) => <path key={d} d={d} fill={colours[i]} stroke="none" />);
+  if (layer.role === "tiles")
+    return [...shaded]
+      .sort(([a], [b]) => a - b)
+      .map(([step, parts]) => (
+        <path
+          key={step}
+          data-of={`${parts.length} tiles`}
+          d={parts.join("")}
+          fill={shade(step / TONES, style.colours, scene.values_ramp)}
+          stroke="none"
+        />
+      ));
   const d = paths.join("");
   if (layer.role === "run") return <path d={d} fill={BEYOND} fillOpacity={0.1} stroke="none" />;
   const ground = look.filled !== false && look.ranked ? look.colour : null;

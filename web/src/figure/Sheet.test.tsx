@@ -105,6 +105,64 @@ describe("marks stand where their numbers say, by the ticks of the sheet", () =>
     expect(sheet.marks("points").querySelectorAll("path")).toHaveLength(35);
   });
 
+  it("areas that enclose shares of pairs, each variable by itself beneath, and the key of counts", () => {
+    const { scene } = answers.plates.contours;
+    const sheet = sheetOf("contours");
+    const [across, up] = [sheet.scale("across"), sheet.scale("up")];
+    for (const series of ["25 %", "95 %"]) {
+      const area = layerOf(scene, "enclosed", series);
+      const path = sheet.marks("enclosed", series).querySelector("path");
+      const spots = [...area.x].flatMap((x, i) => (Number.isNaN(x) ? [] : [across(x), up(nth(area.y, i))]));
+      near(d(path), spots, 0.08);
+      expect(path?.getAttribute("d")?.split("Z").filter(Boolean)).toHaveLength(
+        1 + [...area.x].filter(Number.isNaN).length,
+      );
+    }
+    const below = scene.layers.findIndex(({ role, upright }) => role === "classes" && !upright);
+    const mark = nth(sheet.all("[data-role='classes']"), 0);
+    expect(scene.layers.filter(({ role }) => role === "classes")).toHaveLength(2);
+    const classes = nth(scene.layers, below);
+    const lefts = [...(last([...mark.querySelectorAll("path")]).getAttribute("d") ?? "").matchAll(/M([\d.]+)/g)];
+    const held = [...classes.x.keys()].filter((i) => nth(classes.value, i) > 0);
+    const found = lefts.map(([, left]) => Number(left));
+    for (const i of held)
+      expect(Math.min(...found.map((x) => Math.abs(x - across(nth(classes.x, i)))))).toBeLessThan(0.1);
+    const counted = sheetOf("counted");
+    const layer = layerOf(answers.plates.counted.scene, "counted", "basket");
+    const radii = [...counted.marks("counted", "basket").querySelectorAll("path")].map((each) => nth(d(each), 2));
+    const widest = Math.max(...radii);
+    const largest = Math.max(...layer.size);
+    const shown = [...layer.size.keys()].filter((i) => nth(layer.size, i) > 0.3);
+    for (const i of shown) expect((nth(radii, i) / widest) ** 2).toBeCloseTo(nth(layer.size, i) / largest, 1);
+    expect(counted.part("0:marks:counted").textContent).toContain(String(answers.plates.counted.scene.sizes_high));
+  });
+
+  it("points beside their place, boxes of both variables, and an equation with its power raised", () => {
+    const { scene } = answers.plates.boxed;
+    const sheet = sheetOf("boxed");
+    const points = layerOf(scene, "points", "mesh");
+    const lefts = [...sheet.marks("points", "mesh").querySelectorAll("path")].map((each) => d(each));
+    const [across, up] = [sheet.scale("across"), sheet.scale("up")];
+    expect(points.aside_x.some((aside) => Math.abs(aside) > 0.1)).toBe(true);
+    lefts.forEach((path, i) => {
+      const middle = across(nth(points.x, i) + nth(points.aside_x, i));
+      expect([Math.min(...path.filter((_, k) => k % 2 === 0)) <= middle, nth(path, 0) < middle + 12]).toEqual([
+        true,
+        true,
+      ]);
+      expect(Math.abs(nth(path, 1) - up(nth(points.y, i)))).toBeLessThan(12);
+    });
+    expect(scene.layers.filter(({ role }) => role === "box").map(({ upright }) => upright)).toEqual([
+      ...[false, false, false],
+      ...[true, true, true],
+    ]);
+    const logs = sheetOf("logs");
+    const equation = logs.part("0:equation:0");
+    expect(equation.textContent).toMatch(/^shell mass = .*shell length[\d.]+, R2 = /);
+    const sizes = [...equation.querySelectorAll("[data-run]")].map((run) => Number(run.getAttribute("font-size")));
+    expect(new Set(sizes).size).toBe(2);
+  });
+
   it("estimates on a ratio axis with the line of no difference", () => {
     const sheet = sheetOf("estimates", { across: { scale: "log2" } });
     const across = sheet.scale("across", Math.log2);
@@ -118,7 +176,7 @@ describe("marks stand where their numbers say, by the ticks of the sheet", () =>
   it("shades have a key, and hatches stay inside their marks", () => {
     const shaded = sheetOf("hexagons");
     const key = nth(shaded.all("[data-key]"), 0);
-    expect(key.textContent).toContain("Pairs in a hexagon");
+    expect(key.textContent).toContain("Pairs in ahexagon"); // in two lines
     const tiles = [...shaded.marks("tiles").querySelectorAll("path")];
     expect(tiles[0]?.getAttribute("d")).toMatch(/^M[^LV]+L[^LV]+V[^LV]+L[^LV]+L/);
     const fills = tiles.map((tile) => tile.getAttribute("fill") ?? "");

@@ -2,7 +2,7 @@ import { type ReactNode, type Ref, useId, useMemo } from "react";
 import type { Furnishings, PlateDocument, Scene } from "../api/plates";
 import { AxisLines, GridLines } from "./AxisLines";
 import { Furnishing } from "./Furnishing";
-import { DirectLabels, Legend, ShadeKey } from "./Legend";
+import { DirectLabels, Legend, ShadeKey, SizeKey } from "./Legend";
 import { axesOf, type PanelPlan, planOf, type SheetPlan } from "./layout";
 import { Marks } from "./Marks";
 import { round, Words } from "./Words";
@@ -94,14 +94,26 @@ function PanelDrawing({ plan, document, id }: { plan: PanelPlan; document: Plate
       <clipPath id={`${id}b`}>
         <rect {...boxOf(plan, air)} />
       </clipPath>
+      {plan.strips.length > 0 && (
+        <>
+          <clipPath id={`${id}s`}>
+            <rect {...boxOf(plan, air)} y={round(area.y - air)} height={round(area.height + air)} />
+          </clipPath>
+          <clipPath id={`${id}t`}>
+            <rect {...boxOf(plan, air)} x={round(area.x - air * 0.4)} width={round(area.width + air * 0.8)} />
+          </clipPath>
+        </>
+      )}
       <GridLines plan={plan} document={document} />
       {scene.layers.map((layer, i) => {
         const look = plan.looks.get(layer.series) ?? plan.looks.get("");
-        const bodies = layer.strip == null && layer.role !== "limits";
+        // What stands in a strip reaches no further than the data beside it.
+        const strip = plan.across.kind === "bare" || plan.up.kind === "bare" ? "" : layer.upright ? "t" : "s";
+        const clip = layer.strip != null ? strip : layer.role === "limits" ? "" : "b";
         return (
           look && (
             // biome-ignore lint/suspicious/noArrayIndexKey: layers have no name but their place
-            <g key={i} clipPath={`url(#${bodies ? `${id}b` : id})`}>
+            <g key={i} clipPath={`url(#${id}${clip})`}>
               <Marks
                 name={`${id}h${i}`}
                 {...{ layer, look, keyed, panel, style, area }}
@@ -117,6 +129,8 @@ function PanelDrawing({ plan, document, id }: { plan: PanelPlan; document: Plate
       {plan.legend && <Legend plan={plan} legend={plan.legend} document={document} />}
       {plan.ends.length > 0 && <DirectLabels plan={plan} document={document} />}
       <ShadeKey plan={plan} document={document} />
+      <SizeKey plan={plan} document={document} />
+      <Equations plan={plan} document={document} />
       <Furnishing plan={plan} document={document} behind={false} />
       {plan.letter && (
         <Words
@@ -144,4 +158,23 @@ function PanelDrawing({ plan, document, id }: { plan: PanelPlan; document: Plate
       )}
     </g>
   );
+}
+
+/** The equations of lines, in the upper left corner of the data. */
+function Equations({ plan, document }: { plan: PanelPlan; document: PlateDocument }) {
+  const { style } = document;
+  const left = plan.across.from + 6;
+  return plan.scene.equations.map((text, i) => (
+    <Words
+      key={text}
+      part={`${plan.i}:equation:${i}`}
+      text={text}
+      x={left}
+      y={plan.area.y + style.type_size * (1.1 + 1.45 * i)}
+      size={style.type_size}
+      font={style.font}
+      colour={style.ink}
+      halo={style.paper}
+    />
+  ));
 }

@@ -10,6 +10,8 @@ export const POINTS_PER_MM = 72 / 25.4;
 /** Air at the edges of a panel: larger type needs more. */
 export const airOf = (size: number) => Math.max(5, size * 0.72);
 const TICK = 3;
+/** How wide the title of a key is at most, in sizes of type. */
+export const KEY_TITLE = 5.2;
 const LINE = 1.22;
 
 export type Rect = { x: number; y: number; width: number; height: number };
@@ -130,6 +132,18 @@ function sharedEnds(panels: Panel[], scenes: Scene[], side: Side): [number, numb
   return [Math.min(...ends.map(([low]) => low)), Math.max(...ends.map(([, high]) => high))];
 }
 
+/** Where the rows of a sheet stand: as high beside each other as was said, 1 where nothing was. */
+function rowsOf(heights: number[], rows: number, top: number, height: number): { y: number; height: number }[] {
+  const said = Array.from({ length: rows }, (_, row) => heights[row] ?? 1);
+  const whole = said.reduce((sum, each) => sum + each, 0);
+  let y = top;
+  return said.map((each) => {
+    const own = { y, height: ((height - top) * each) / whole };
+    y += own.height;
+    return own;
+  });
+}
+
 /** Everything on a sheet in its place. */
 export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Furnishings): SheetPlan {
   const { sheet, style } = document;
@@ -138,7 +152,8 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
   const columns = Math.min(sheet.columns, panels.length);
   const rows = Math.ceil(panels.length / columns);
   const top = sheet.title ? style.title_size * 1.9 : 0;
-  const [cellWidth, cellHeight] = [width / columns, (height - top) / rows];
+  const cellWidth = width / columns;
+  const tall = rowsOf(sheet.heights, rows, top, height);
   const letters = lettersOf(panels.length, sheet.letters);
   const common = {
     across: sheet.share_across && panels.length > 1 ? sharedEnds(panels, scenes, "across") : null,
@@ -169,7 +184,7 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
         looks: nth(looks, i),
         letter: letters[i] ?? "",
         document,
-        cell: { width: cellWidth, height: cellHeight },
+        cell: { width: cellWidth, height: nth(tall, rowOf(i)).height },
         before: nth(before, i),
       }),
     );
@@ -185,7 +200,7 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
   const made = panels.map((panel, i): PanelPlan => {
     const scene = nth(scenes, i);
     const own = nth(needs, i);
-    const frame = { x: columnOf(i) * cellWidth, y: top + rowOf(i) * cellHeight, width: cellWidth, height: cellHeight };
+    const frame = { x: columnOf(i) * cellWidth, width: cellWidth, ...nth(tall, rowOf(i)) };
     const area = {
       x: frame.x + own.left,
       y: frame.y + own.top,
@@ -216,7 +231,7 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
       looks: own_looks,
       legend: null,
       ends: [],
-      keyAt: scene.values_title ? area.x + area.width + 8 : null,
+      keyAt: scene.values_title || scene.sizes_title ? area.x + area.width + 8 : null,
     };
     plan.ends = endsShown(panel, scene) ? directLabels(plan, document) : [];
     plan.legend = legendOf(plan, document);
@@ -275,7 +290,16 @@ function needsOf({ panel, scene, own, named, looks, letter, document, cell, befo
       : Math.max(0, ...across.ticks.slice(-1).map(({ text }) => widthOf(text, size, font) / 2));
   let right = Math.max(air + 2, last + 1);
   if (scene.up.beside?.length) right += 10 + Math.max(...scene.up.beside.map((text) => widthOf(text, size, font)));
-  if (scene.values_title) right += 12 + Math.max(widthOf("0.00e0", size, font), 16) + titled * LINE;
+  if (scene.sizes_title && !scene.values_title)
+    right +=
+      12 + 2.2 * size + Math.max(widthOf("0.00e0", size, font), widthOf(scene.sizes_title, size, font) - 2.2 * size);
+  if (scene.values_title)
+    right +=
+      12 +
+      Math.max(
+        widthOf("0.00e0", size, font),
+        ...inLines(scene.values_title, KEY_TITLE * size, size, font).map((line) => widthOf(line, size, font) - 10),
+      );
   if (endsShown(panel, scene))
     right +=
       6 + Math.max(0, ...[...looks.values()].filter(({ key }) => key).map(({ label }) => widthOf(label, size, font)));
@@ -371,7 +395,7 @@ function legendOf(plan: PanelPlan, document: PlateDocument): LegendPlan | null {
 
 /** The corner, or the middle of an edge, where a box of a size covers the fewest marks. */
 function emptiest(plan: PanelPlan, width: number, height: number): Rect {
-  const { area } = plan;
+  const area = besideStrips(plan, width, height);
   const rights = area.x + area.width - width - 2;
   const lefts = area.x + 4;
   const middle = area.x + (area.width - width) / 2;
@@ -394,6 +418,12 @@ function emptiest(plan: PanelPlan, width: number, height: number): Rect {
     if (covered < least) [best, least] = [[x, y], covered];
   }
   return { x: best[0], y: best[1], width, height };
+}
+
+/** The data area without the strips beneath its axes, where a box has room there. */
+function besideStrips({ area, across, up }: PanelPlan, width: number, height: number): Rect {
+  const own = { x: across.from, y: area.y, width: across.to - across.from, height: up.from - area.y };
+  return own.width > width * 1.2 && own.height > height * 1.2 ? own : area;
 }
 
 type Spot = [number, number];

@@ -1,7 +1,7 @@
 import { symbolCross, symbolStar, symbolWye } from "d3-shape";
 import look from "../../../core/heron/figure/look.json";
 import type { Furnishings, MarkSettings, Panel, PlateStyle, Scene } from "../api/plates";
-import { diverging, sequential } from "../plot/ramps";
+import { alternate, diverging, sequential } from "../plot/ramps";
 import { shapeOf } from "../plot/series";
 import { nth } from "../values";
 
@@ -27,6 +27,8 @@ export type Look = {
 
 export const SHAPE_NAMES = look.shapes;
 export const DASHES = look.dashes;
+/** How lines of one kind are dashed, whatever their series. */
+export const ROLE_DASHES: Partial<Record<string, string>> = look.role_dashes;
 export const DASH_NAMES = ["solid", "dashed", "dotted", "dash and dot", "short dashes", "long dashes"];
 export const HATCH_NAMES = ["none", "rising", "falling", "upright", "level", "crossed"];
 /** Beyond a limit, whatever the colours of the series. */
@@ -119,7 +121,7 @@ export function roleLook(look: Look, panel: Panel, role: string): Look {
 export const rankColour = (rank: number, ramp: string, colours: string) =>
   colours === "graphite"
     ? lighter("#1F1A24", 1 - (0.1 + 0.8 * rank))
-    : rgbHex((ramp === "diverging" ? diverging : sequential)(rank));
+    : rgbHex((ramp === "diverging" ? diverging : ramp === "alternate" ? alternate : sequential)(rank));
 
 /** Colours of scales come as rgb(), which not every program of print reads. */
 export function rgbHex(colour: string): string {

@@ -1,3 +1,4 @@
+import type { Layer } from "../api/plates";
 import { nth } from "../values";
 import type { PlateAxis } from "./axis";
 import { round } from "./Words";
@@ -8,6 +9,21 @@ export const placed = (values: Float64Array, axis: PlateAxis) => {
   for (let i = 0; i < values.length; i++) found[i] = axis.place(nth(values, i));
   return found;
 };
+
+/** Where points stand, or beside it where they are set aside so that each is seen. */
+export const asideOf = (values: Float64Array, aside: Float64Array, axis: PlateAxis) =>
+  placed(aside.length === values.length ? values.map((value, i) => value + nth(aside, i)) : values, axis);
+
+/** The radius of the point that counts most, in sizes of type; and of the largest where points tell a number, in radii
+ *  of a point. */
+const COUNTED = 0.95;
+const SIZED = 2.1;
+
+/** The radius of a point whose area tells a share of the largest. */
+export function radiusOf(role: Layer["role"], share: number, radius: number, size: number): number {
+  const largest = role === "counted" ? COUNTED * size : SIZED * radius;
+  return Math.max(largest * Math.sqrt(Math.max(share, 0)), radius * 0.35);
+}
 
 /** A line over places, broken where one is missing or cannot stand on its axis. */
 export function lineOf(xs: Float64Array, ys: Float64Array, close = false): string {

@@ -58,6 +58,7 @@ export function onScreen(
     width: width / POINTS_PER_MM,
     height: height / POINTS_PER_MM,
     columns: 1,
+    heights: [],
     letters: "none" as const,
     share_across: false,
     share_up: false,
@@ -68,7 +69,7 @@ export function onScreen(
   return {
     document: {
       format: "velvet-heron-plate",
-      version: 2,
+      version: 3,
       sheet,
       style: styleOf(n),
       panels,

@@ -18,7 +18,9 @@ const RAISED_AS = "0123456789+−=()ni";
 const LOWERED = "₀₁₂₃₄₅₆₇₈₉₊₋₌₍₎ₐₑₒₓₕₖₗₘₙₚₛₜ";
 const LOWERED_AS = "0123456789+−=()aeoxhklmnpst";
 
-function ofCharacter(character: string): Run {
+/** A character as it is set. The point within a raised number stands with it. */
+function ofCharacter(character: string, raisedBefore: boolean, next = ""): Run {
+  if (character === "·" && raisedBefore && next && RAISED.includes(next)) return { text: ".", shift: 1 };
   const raised = RAISED.indexOf(character);
   if (raised >= 0) return { text: nth(RAISED_AS, raised), shift: 1 };
   const lowered = LOWERED.indexOf(character);
@@ -37,7 +39,9 @@ export function runsOf(text: string): Run[] {
   for (const part of text.split(/([\^_]\{[^{}]*\})/)) {
     const inner = part.match(/^([\^_])\{([^{}]*)\}$/);
     if (inner) add({ text: (inner[2] ?? "").replace(/-/g, "−"), shift: inner[1] === "^" ? 1 : -1 });
-    else for (const character of part) add(ofCharacter(character));
+    else
+      for (const [i, character] of [...part].entries())
+        add(ofCharacter(character, found.at(-1)?.shift === 1, part[i + 1]));
   }
   return found;
 }

@@ -4,7 +4,19 @@ import type { Spread } from "../api/readings";
 import type { Table } from "../api/studies";
 import text from "./answers.gen.json?raw";
 
-type PlateName = "groups" | "shape" | "densities" | "pair" | "logs" | "hexagons" | "days" | "trays" | "estimates";
+type PlateName =
+  | "groups"
+  | "shape"
+  | "densities"
+  | "pair"
+  | "logs"
+  | "hexagons"
+  | "contours"
+  | "counted"
+  | "boxed"
+  | "days"
+  | "trays"
+  | "estimates";
 type Answers = {
   table: Table;
   furnishings: Furnishings;

@@ -5,6 +5,3 @@ export function raisedParts(text: string): { words: string; raised: boolean }[] 
     .map((words, i) => ({ words, raised: i % 2 === 1 }))
     .filter(({ words }) => words);
 }
-
-/** The same where nothing can be raised, as in a caption or on the clipboard: "x^2.5 m". */
-export const unraised = (text: string) => text.replace(/\^\{([^{}]*)\}/g, "^$1");

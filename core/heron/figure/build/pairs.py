@@ -1,178 +1,412 @@
 """Panels of two variables."""
 
-from typing import Any
+from collections.abc import Iterator
+from contextlib import suppress
+from dataclasses import replace
 
 import numpy as np
 
+from heron import cloud, density, groups, relation
+from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.figure import pairs as related
+from heron.figure.build.along import Pairs, Way
 from heron.figure.build.place import DAY, Place, named, number, r_words, signed, titled
-from heron.figure.scene import Facts, Number, Scale, Scene
+from heron.figure.build.thick import thick
+from heron.figure.scene import Axis, Facts, Number, Scene, aired
 from heron.figure.source import PairSource
-from heron.ledger import VariableView
+from heron.figure.spread import scatter
 from heron.readings import lines as fits
 from heron.readings import pairs
-from heron.wording import counted, grouped
+from heron.wording import counted, grouped, typeset
 
 
 def paired(place: Place, source: PairSource) -> Scene:
-    table = place.table
-    if source.also:
-        return _several(place, source)
-    found = pairs.paired(table, pairs.PairsSettings(source.x, [source.y], source.by, source.size), place.cancellation)
-    own = found.series[0]
-    x, y = table.variable(source.x), table.variable(source.y)
-    factor = 1 / DAY if found.x_is_time else 1.0
-    if own.n_pairs == 0:
-        raise InputError("no-pairs", f"No row has both {x.label} and {y.label}.", where="y", remedy="Choose others.")
-    sizes = own.size / own.size.max() if source.size and own.size.size and own.size.max() > 0 else np.empty(0)
-    levels = found.levels or ("",)
+    if source.also and source.shown != "points":
+        raise InputError(
+            "too-many-variables", "Several variables on one axis are drawn as points.", where="shown",
+            remedy="Choose points, or one variable.",
+        )  # fmt: skip
+    settings = pairs.PairsSettings(source.x, [source.y, *source.also], "" if source.also else source.by, source.size)
+    drawn = pairs.drawn(place.table, settings, place.cancellation)
+    told = drawn.told
+    if not any(each.n_pairs for each in told.series):
+        x, y = told.x.label, told.series[0].subject.label
+        raise InputError("no-pairs", f"No row has both {x} and {y}.", where="y", remedy="Choose others.")
+    if told.x_is_time and source.x_axis == "log":
+        raise InputError("no-log", "Times have no logarithm.", where="x_axis", remedy="Choose a straight axis.")
+    x_way, y_way = Way(source.x_axis == "log", 1 / DAY if told.x_is_time else 1.0), Way(source.y_axis == "log")
+    of = Pairs(place, source, drawn, x_way, y_way, x_way.forth(drawn.x), tuple(map(y_way.forth, drawn.ys)))
+    plot = _residuals(of) if source.plot == "residuals" else None
+    if plot is not None:
+        return related.residuals(plot, source)
+    return related.paired(_related(of), source)
+
+
+def _related(of: Pairs) -> related.Related:
+    source, told, drawn = of.source, of.told, of.drawn
+    clouds, most = _stacked(of) if source.shown == "counts" else (_clouds(of), 1.0)
+    curves, marks, notes, numbers, equations = _curves(of)
+    joined = _joined(of) if source.joined != "no" else []
+    tiles, enclosing, sparse, said = thick(of)
+    sized = ""
+    if source.size and source.shown == "points":
+        size = of.place.table.variable(source.size)
+        sized = titled(named(typeset(size.label), typeset(size.unit)))
+    labels = [each.label for each in clouds]
+    marks = [*_point_words(of, clouds, most), *said, *_joined_words(source), *marks, *_margin_words(source, labels)]
+    if not source.also:
+        numbers = [*numbers, *number("pairs", float(told.series[0].n_pairs))]
+    return related.Related(
+        clouds, [*joined, *curves], *_axes(of), *_reach(of), _facts(of, marks, notes), tiles=tiles,
+        enclosing=enclosing, sparse=sparse, margins=list(_margins(of, clouds)), series_title=told.by, numbers=numbers,
+        sizes_title="Pairs" if source.shown == "counts" else sized,
+        sizes_high=most if source.shown == "counts" else _largest(drawn) if sized else 1.0,
+        equations=equations if source.equation else (),
+    )  # fmt: skip
+
+
+def _axes(of: Pairs) -> tuple[Axis, Axis]:
+    """Both axes with their words, their ends still to be found."""
+    told, source = of.told, of.source
+    units = {each.subject.unit for each in told.series}
+    lost = [
+        int(np.count_nonzero(np.isfinite(raw) & ~np.isfinite(stood)))
+        for raw, stood in ((of.drawn.x, of.u), (of.drawn.ys[0], of.vs[0]))
+    ]
+    across = Axis(
+        titled(told.x.label), "" if told.x_is_time else told.x.unit, "time" if told.x_is_time else "number",
+        "log10" if source.x_axis == "log" else "linear", lost=lost[0],
+    )  # fmt: skip
+    up = Axis(
+        titled(", ".join(each.subject.label for each in told.series)), units.pop() if len(units) == 1 else "",
+        scale="log10" if source.y_axis == "log" else "linear", lost=lost[1],
+    )  # fmt: skip
+    return across, up
+
+
+def _reach(of: Pairs) -> tuple[Floats, Floats]:
+    """The least and the largest values of both axes, of all pairs that can stand there."""
+    known = [np.isfinite(of.u) & np.isfinite(v) for v in of.vs]
+    ends_x = [end for own in known if own.any() for end in (of.u[own].min(), of.u[own].max())]
+    ends_y = [end for own, v in zip(known, of.vs, strict=True) if own.any() for end in (v[own].min(), v[own].max())]
+    return of.x_way.back(np.array(ends_x)), of.y_way.back(np.array(ends_y))
+
+
+_FURTHEST = 0.05  # of an axis: how far points are scattered at most, both ways together
+
+
+def _clouds(of: Pairs) -> list[related.Cloud]:
+    """The points that are drawn: of each variable, or of each level; those without a level have no place."""
+    source, drawn = of.source, of.drawn
+    largest = _largest(drawn)
+    found = []
+    for i, (own, series) in enumerate(zip(drawn.points, of.told.series, strict=True)):
+        x = own.x * of.x_way.factor
+        size = np.clip(own.size / largest, 0, None) if source.size and largest > 0 else np.empty(0)
+        loose = source.shown == "points"
+        aside = (
+            _aside(of.x_way, x, of.u, source.jitter_x if loose else 0.0, own.positions),
+            _aside(of.y_way, own.y, of.vs[i], source.jitter_y if loose else 0.0, own.positions + 7_919),
+        )
+        if source.also:
+            parts = [(series.subject.label, i, np.arange(x.size))]
+        elif of.told.levels:
+            parts = [(label, k, np.flatnonzero(own.group == k)) for k, label in enumerate(of.told.levels)]
+        else:
+            parts = [("", 0, np.arange(x.size))]
+        for label, k, at in parts:
+            if at.size or not of.told.levels:
+                sized, off_x, off_y = (each[at] if each.size else each for each in (size, *aside))
+                found.append(related.Cloud(label, k, x[at], own.y[at], own.positions[at], sized, off_x, off_y))
+    return found
+
+
+def _largest(drawn: pairs.PairsDrawn) -> float:
+    return max((float(np.nanmax(own.size, initial=0.0)) for own in drawn.points), default=0.0)
+
+
+def _aside(way: Way, values: Floats, along: Floats, share: float, seeds: Ints) -> Floats:
+    """How far from its place each value is drawn, at random but always alike, in the unit of the axis."""
+    if share == 0 or not np.isfinite(along).any():
+        return np.empty(0)
+    own = np.log10(np.where(values > 0, values, np.nan)) if way.log else values
+    return np.asarray(way.back(own + _part(along, share * _FURTHEST) * scatter(seeds)) - values)
+
+
+_BESIDE = 0.007  # of an axis: how far from their place the stacks of groups stand
+MOST_PLACES = 20_000
+
+
+def _stacked(of: Pairs) -> tuple[list[related.Cloud], float]:
+    """Pairs counted at each place, those of several groups about it; and the largest count."""
+    drawn, levels = of.drawn, of.told.levels or ("",)
+    x = drawn.x * of.x_way.factor
+    parts = []
+    for place, label in enumerate(levels):
+        own = drawn.group == place if of.told.levels else np.ones(x.size, dtype=bool)
+        found = cloud.stacks(x[own], drawn.ys[0][own])
+        if found.x.size or not of.told.levels:
+            parts.append((label, place, found))
+    n = sum(found.x.size for _, _, found in parts)
+    if n > MOST_PLACES:
+        raise InputError(
+            "too-many-places", f"The pairs lie at {grouped(n)} different places, hardly two at one.", where="shown",
+            remedy="Use hexagons or contours.",
+        )  # fmt: skip
+    most = float(max((found.counts.max(initial=1) for _, _, found in parts), default=1))
     clouds = []
-    for i, label in enumerate(levels):
-        at = np.flatnonzero(own.group == i) if found.levels else np.arange(own.x.size)
-        if at.size or not found.levels:
-            clouds.append(
-                related.Cloud(
-                    label, i, own.x[at] * factor, own.y[at], own.positions[at], sizes[at] if sizes.size else sizes
-                )
+    for place, (label, group, found) in enumerate(parts):
+        turn = 2 * np.pi * place / len(parts)
+        off = [
+            way.back(way.forth(at / way.factor) + side * _part(along, _BESIDE)) - at
+            if len(parts) > 1 else np.empty(0)
+            for way, at, side, along in (
+                (of.x_way, found.x, np.cos(turn), of.u), (of.y_way, found.y, np.sin(turn), of.vs[0]),
             )
-    logs: tuple[Scale, Scale] = (
-        "log10" if source.x_scale == "log10" and source.lines else "linear",
-        "log10" if source.y_scale == "log10" and source.lines else "linear",
-    )
-    curves, marks, notes, numbers = _curves(place, x, y, source, found)
-    if source.joined:
-        nan = np.insert(own.x * factor, own.broken, np.nan), np.insert(own.y, own.broken, np.nan)
-        curves.insert(0, related.Curve("", "joined", *nan, np.empty(0), np.empty(0)))
-        marks.append("Thin lines join values in order.")
-    tiles = _tiles(x, y, source) if source.shown != "points" else None
-    if tiles is not None:
-        steps = ", in steps of equal ratio" if tiles.counted else ""
-        marks.insert(0, f"Shade: {tiles.title.lower()}{steps}.")
-    elif own.thinned:
-        marks.insert(0, f"Points: a random sample of {counted(own.x.size, 'row')} of {grouped(own.n_pairs)}.")
-    else:
-        marks.insert(0, f"Points: rows{f', sized by {found.size}' if found.size else ''}.")
-    lost = sum(int(np.count_nonzero(v <= 0)) for v, s in zip((own.x, own.y), logs, strict=True) if s == "log10")
-    aside = next((each.n for each in own.lost if each.why == "set aside"), 0)
-    left = [each for each in own.lost if each.why != "set aside"]
-    of = f" by {found.by}" if found.by else ""
-    what = named(own.subject.label, own.subject.unit)
-    facts = Facts(
-        titled(place.words(f"{what} on {named(found.x.label, found.x.unit)}{of}")),
-        tuple(marks), notes=tuple(notes),
-        n=tuple((cloud.label, int(np.count_nonzero(own.group == cloud.place))) for cloud in clouds)
-        if found.by and not own.thinned else (("pairs", own.n_pairs),),
-        missing=sum(each.n for each in left), aside=aside,
-        cannot=(f"{counted(lost, 'value')} of 0 or below cannot stand on the logarithmic axis.",) if lost else (),
-    )  # fmt: skip
-    return related.paired(
-        clouds, curves, (titled(found.x.label), "" if found.x_is_time else found.x.unit),
-        (titled(own.subject.label), own.subject.unit), facts, tiles=tiles, series_title=found.by, scales=logs,
-        time=found.x_is_time, lost=lost, numbers=[*numbers, *number("pairs", float(own.n_pairs))],
-    )  # fmt: skip
+        ]  # fmt: skip
+        # The largest first, so that small ones are not hidden.
+        order = np.argsort(-found.counts, kind="stable")
+        counts = found.counts.astype(np.float64)[order]
+        aside_x, aside_y = (each[order] if each.size else each for each in off)
+        nobody = np.empty(0, dtype=np.int64)
+        clouds.append(
+            related.Cloud(label, group, found.x[order], found.y[order], nobody, counts / most, aside_x, aside_y, counts)
+        )
+    return clouds, most
 
 
-def _several(place: Place, source: PairSource) -> Scene:
-    """Several measured variables on one axis, each a series of its own."""
-    found = pairs.paired(
-        place.table, pairs.PairsSettings(source.x, [source.y, *source.also], "", ""), place.cancellation
-    )
-    factor = 1 / DAY if found.x_is_time else 1.0
-    none = np.empty(0)
-    clouds, curves = [], []
-    for i, own in enumerate(found.series):
-        clouds.append(related.Cloud(own.subject.label, i, own.x * factor, own.y, own.positions, none))
-        if source.joined:
-            line = np.insert(own.x * factor, own.broken, np.nan), np.insert(own.y, own.broken, np.nan)
-            curves.append(related.Curve(own.subject.label, "joined", *line, none, none))
-    labels = [own.subject.label for own in found.series]
-    units = {own.subject.unit for own in found.series}
-    facts = Facts(
-        titled(place.words(f"{', '.join(labels)} on {named(found.x.label, found.x.unit)}")),
-        ("Points: rows.", *(["Thin lines join values in order."] if source.joined else [])),
-        n=tuple((own.subject.label, own.n_pairs) for own in found.series),
-    )
-    up = (titled(", ".join(labels)), units.pop() if len(units) == 1 else "")
-    across = (titled(found.x.label), "" if found.x_is_time else found.x.unit)
-    return related.paired(clouds, curves, across, up, facts, time=found.x_is_time)
+def _part(along: Floats, share: float) -> float:
+    """A share of the range of values; halves of it may be told where the whole is too large."""
+    known = along[np.isfinite(along)]
+    return float(known.max() / 2 - known.min() / 2) * (2 * share) if known.size else 0.0
 
 
-def _curves(
-    place: Place, x: VariableView, y: VariableView, source: PairSource, found: pairs.PairsReading
-) -> tuple[Any, ...]:
-    """Lines with their bands, and what is said of them."""
+def _point_words(of: Pairs, clouds: list[related.Cloud], most: float) -> list[str]:
+    source, told = of.source, of.told
+    if source.shown == "counts":
+        about = "; groups stand about it" if len(clouds) > 1 else ""
+        return [f"The area of a point counts the pairs at its place, {grouped(int(most))} at most{about}."]
+    if source.shown != "points":
+        return []
+    sized = f" The area of a point follows {told.size}." if told.size else ""
+    thinned = [each for each in told.series if each.thinned]
+    n = sum(cloud.x.size for cloud in clouds)
+    whole = sum(each.n_pairs for each in told.series)
+    sample = f"a random sample of {counted(n, 'row')} of {grouped(whole)}" if thinned else "rows"
+    found = [f"Points: {sample}.{sized}"]
+    scattered = [
+        f"{100 * share * _FURTHEST / 2:.2g} % of the range of {label}"
+        for share, label in ((source.jitter_x, told.x.label), (source.jitter_y, told.series[0].subject.label)) if share
+    ]  # fmt: skip
+    if scattered:
+        found.append(f"Points are scattered at random by up to {' and '.join(scattered)} to each side.")
+    return found
+
+
+def _joined(of: Pairs) -> list[related.Curve]:
+    """The points of each variable joined in the order of x, or of their rows, broken where a row has no value."""
+    found = []
+    for own, series in zip(of.drawn.points, of.told.series, strict=True):
+        x, y = own.x * of.x_way.factor, own.y
+        breaks = own.broken
+        if of.source.joined == "rows":
+            order = np.argsort(own.positions, kind="stable")
+            x, y = x[order], y[order]
+            breaks = np.empty(0, dtype=np.int64)
+            if not series.thinned:
+                breaks = np.flatnonzero(np.diff(own.positions[order]) > 1) + 1
+        label = series.subject.label if len(of.told.series) > 1 else ""
+        found.append(related.Curve(label, "joined", np.insert(x, breaks, np.nan), np.insert(y, breaks, np.nan)))
+    return found
+
+
+def _joined_words(source: PairSource) -> list[str]:
+    order = {"x": "of x", "rows": "of their rows"}.get(source.joined)
+    return [f"Thin lines join values in the order {order} and break where one is missing."] if order else []
+
+
+def _settings(of: Pairs) -> fits.FitSettings:
+    source = of.source
+    by = of.place.table.variable(source.x).beside(source.by) if source.each else None
+    return fits.FitSettings(source.lines, by, source.x_scale, source.y_scale, source.level, source.span)
+
+
+def _fitted(of: Pairs) -> fits.LinesDrawn | None:
+    """The lines; none over several variables."""
+    source, table = of.source, of.place.table
+    if not source.lines or source.also:
+        return None
+    return fits.drawn(table.variable(source.x), table.variable(source.y), _settings(of), of.place.cancellation)
+
+
+def _curves(of: Pairs) -> tuple[list[related.Curve], list[str], list[str], list[Number], list[str]]:
+    """Lines with their bands, what is said of them, their numbers and their equations."""
+    source = of.source
     curves: list[related.Curve] = []
-    marks: list[str] = []
     notes: list[str] = []
     numbers: list[Number] = []
-    if not source.lines or found.x_is_time:
-        return curves, marks, notes, numbers
-    none = np.empty(0)
-    settings = fits.FitSettings(
-        source.lines, x.beside(source.by), source.x_scale, source.y_scale, source.level, source.span
-    )
-    fitted = fits.fits(x, y, settings, place.cancellation)
+    equations: list[str] = []
+    fitted = _fitted(of)
+    if fitted is None:
+        return curves, [], notes, numbers, equations
+    factor = of.x_way.factor
+    x_name, y_name = of.told.x.label, of.told.series[0].subject.label
     for each in fitted.groups:
-        of = f" of {each.label}" if each.label else ""
+        whose = f" of {each.label}" if each.label else ""
         if each.fit is not None:
             fit = each.fit
-            band = (fit.low, fit.high) if source.bands else (none, none)
-            curves.append(related.Curve(each.label, "fit", fit.curve_x, fit.curve_y, *band))
-            notes.append(f"Line of least squares{of}: {each.equation}{r_words(fit.r_squared)}.")
+            bands = [("one more", fit.one_low, fit.one_high)] if source.bands == "both" else []
+            bands += [("band", fit.low, fit.high)] if source.bands != "none" else []
+            curves.append(related.Curve(each.label, "fit", fit.curve_x * factor, fit.curve_y, tuple(bands)))  # type: ignore[arg-type]
+            notes.append(f"Line of least squares{whose}: {_flat(each.equation)}{r_words(fit.r_squared)}.")
             if each.carried_back:
-                notes.append(f"In their own units{of}: {each.carried_back}.")
+                own = "" if fit.original_r_squared is None else f", R\u00b2 there {fit.original_r_squared:.3f}"
+                notes.append(f"In their own units{whose}: {_flat(each.carried_back)}{own}.".replace(" -", " \u2212"))
+            equations.append(
+                f"{each.label + ': ' if each.label else ''}{each.carried_back or each.equation}{r_words(fit.r_squared)}"
+            )
             tail = f", {each.label}" if each.label else ""
             numbers += [Number(f"slope{tail}", fit.slope), Number(f"intercept{tail}", fit.intercept)]
             numbers += number(f"R\u00b2{tail}", fit.r_squared)
         if each.median is not None:
-            ends = np.array([found.x_low, found.x_high])
-            curves.append(
-                related.Curve(
-                    each.label, "median line", ends, each.median.intercept + each.median.slope * ends, none, none
-                )
-            )
-            equation = signed(each.median.intercept, each.median.slope, found.x.label)
-            notes.append(f"Line of median slopes (Theil and Sen){of}: {found.series[0].subject.label} = {equation}.")
+            known = of.u[np.isfinite(of.u)]
+            at = of.x_way.back(np.linspace(known.min(), known.max(), relation.CURVE_POINTS)) if known.size else known
+            y = each.median.intercept + each.median.slope * at / factor
+            curves.append(related.Curve(each.label, "median line", at, y))
+            equation = signed(each.median.intercept, each.median.slope, x_name)
+            notes.append(f"Line of median slopes (Theil and Sen){whose}: {y_name} = {equation}.")
         if each.smooth is not None:
-            curves.append(related.Curve(each.label, "smooth", each.smooth.x, each.smooth.y, none, none))
+            curves.append(related.Curve(each.label, "smooth", each.smooth.x * factor, each.smooth.y))
+    marks = []
+    together = len({curve.role for curve in curves}) > 1 and not any(curve.label for curve in curves)
+    if any(curve.role == "median line" for curve in curves) and together:
+        marks.append("Dashed: the line of median slopes.")
     if any(curve.role == "smooth" for curve in curves):
-        marks.append(f"Smooth: local lines over {100 * source.span:.0f} % of the pairs.")
-    if source.bands and any(curve.low.size for curve in curves):
-        marks.append(f"Bands: {100 * source.level:g} % limits of the line.")
-    return curves, marks, notes, numbers
+        which = ", dashes and dots" if together else ""
+        marks.append(f"Smooth{which}: local lines over {100 * source.span:.0f} % of the pairs.")
+    if any(curve.bands for curve in curves):
+        more = ", and wider of one more value" if source.bands == "both" else ""
+        marks.append(f"Bands: {100 * source.level:g} % limits of the line{more}.")
+    return curves, marks, notes, numbers, equations
 
 
-def _tiles(x: VariableView, y: VariableView, source: PairSource) -> related.Tiles:
-    """Where pairs lie thickest: hexagons or cells of a grid by their count, or a smooth density."""
-    _, a, b = pairs.pairs_of(x, y)
-    known = np.isfinite(a) & np.isfinite(b)
-    low, high = (float(a[known].min()), float(b[known].min())), (float(a[known].max()), float(b[known].max()))
-    if low[0] == high[0] or low[1] == high[1]:
-        raise InputError("no-spread", "Shades need both variables to vary.", where="shown", remedy="Draw points.")
-    if source.shown == "hexagons":
-        # With its key beside it, the data area of a sheet of usual size is about square.
-        many = pairs.hexagons(x, y, source.across, 1.0)
-        wide, tall, counts = many.radius_x, many.radius_y, many.counts.astype(np.float64)
-        return related.Tiles(
-            many.x - wide, many.y - tall, many.x + wide, many.y + tall, counts, "Pairs in a hexagon", "hexagons"
-        )
-    if source.shown == "density":
-        found = pairs.dense(x, y, None, 90, (0.5,), 0)
-        grid_x, grid_y = found.found.x, found.found.y
-        step_x, step_y = grid_x[1] - grid_x[0], grid_y[1] - grid_y[0]
-        heights = found.heights
-        at_x, at_y = np.tile(grid_x, grid_y.size), np.repeat(grid_y, grid_x.size)
-        kept = heights > heights.max() * 0.004
-        at_x, at_y, heights = at_x[kept], at_y[kept], heights[kept]
-        title = "Density of pairs"
+def _flat(equation: str) -> str:
+    """An equation with raised powers where nothing can be raised: what has no such characters stands in brackets."""
+    return typeset(equation).replace("^{", "^(").replace("}", ")")
+
+
+def _margins(of: Pairs, clouds: list[related.Cloud]) -> Iterator[related.Margin]:
+    """Each variable of each group by itself, over the pairs that can stand on both axes."""
+    source, drawn = of.source, of.drawn
+    if source.margins == "none":
+        return
+    for i, points in enumerate(clouds):
+        of.place.cancellation.check()
+        place = i if source.also else 0
+        own = np.isfinite(of.u) & np.isfinite(of.vs[place])
+        if of.told.levels:
+            own &= drawn.group == points.place
+        at = np.flatnonzero(own)
+        x = drawn.x * of.x_way.factor
+        yield from _margin(related.Margin("x", points.label), of, of.x_way, (x, of.u, points.x), at)
+        ys = drawn.ys[place], of.vs[place], points.y
+        yield from _margin(related.Margin("y", points.label), of, of.y_way, ys, at)
+
+
+def _margin(
+    bare: related.Margin, of: Pairs, way: Way, values: tuple[Floats, Floats, Floats], at: Ints
+) -> Iterator[related.Margin]:
+    """One variable of one group. values: of all rows, as they are and along the axis, and those drawn; at: its rows."""
+    own, along, seen = values
+    if of.source.margins == "rugs":
+        yield replace(bare, values=seen)
+    elif of.source.margins == "boxes":
+        yield replace(bare, box=groups.with_rows(groups.box(own[at]).groups[0], of.drawn.rows[at]))
+    elif of.source.margins == "histograms":
+        edges = np.unique(related.steps(*aired([along], 0.0), _CLASSES))
+        yield replace(bare, edges=way.back(edges), counts=np.histogram(along[at], edges)[0].astype(np.float64))
     else:
-        found_counts = pairs.window(x, y, (low[0], high[0], low[1], high[1]), 40, 30)
-        step_x, step_y = (high[0] - low[0]) / found_counts.columns, (high[1] - low[1]) / found_counts.rows
-        columns, rows = np.meshgrid(np.arange(found_counts.columns), np.arange(found_counts.rows))
-        at_x = np.asarray(low[0] + (columns.ravel() + 0.5) * step_x, dtype=np.float64)
-        at_y = np.asarray(low[1] + (rows.ravel() + 0.5) * step_y, dtype=np.float64)
-        heights = found_counts.counts.astype(np.float64)
-        title = "Pairs in a cell"
-    ends = (at_x - step_x / 2, at_y - step_y / 2, at_x + step_x / 2, at_y + step_y / 2)
-    return related.Tiles(*ends, heights, title, counted=source.shown != "density")
+        with suppress(InputError):  # values without a density have none drawn
+            curve = density.estimate(along[at], points=_CURVE_POINTS)
+            yield replace(bare, x=way.back(curve.x), heights=curve.density)
+
+
+_CLASSES = 28
+_CURVE_POINTS = 80
+
+
+_MARGINS = {"histograms": "classes", "densities": "densities", "boxes": "box plots", "rugs": "strokes at the values"}
+
+
+def _margin_words(source: PairSource, labels: list[str]) -> list[str]:
+    if source.margins == "none":
+        return []
+    each = " of each group" if len(labels) > 1 else ""
+    own = source.margins in ("boxes", "rugs") and len(labels) > related.MOST_IN_ROOMS
+    first = f", of the first {related.MOST_IN_ROOMS}" if own else ""
+    return [f"Along the axes: {_MARGINS[source.margins]}{each}{first}."]
+
+
+def _facts(of: Pairs, marks: list[str], notes: list[str]) -> Facts:
+    told = of.told
+    across = named(told.x.label, "" if told.x_is_time else told.x.unit)
+    first = told.series[0]
+    if of.source.also:
+        what = ", ".join(each.subject.label for each in told.series)
+        n = tuple((each.subject.label, each.n_pairs) for each in told.series)
+    else:
+        what = named(first.subject.label, first.subject.unit)
+        n = _n_by_level(of) or (("pairs", first.n_pairs),)
+    by = f" by {told.by}" if told.by else ""
+    lost = sum(axis.lost for axis in _axes(of))
+    aside = next((each.n for each in first.lost if each.why == "set aside"), 0)
+    without = first.n_pairs - sum(n for _, n in n) if told.levels else 0
+    cannot = []
+    if lost:
+        cannot.append(f"{counted(lost, 'value')} of 0 or below cannot stand on the logarithmic axis.")
+    if without > 0:
+        cannot.append(f"{counted(without, 'pair')} without {told.by} not shown.")
+    return Facts(
+        titled(of.place.words(f"{what} on {across}{by}")), tuple(marks), notes=tuple(notes), n=n,
+        missing=0 if of.source.also else sum(each.n for each in first.lost if each.why != "set aside"), aside=aside,
+        cannot=tuple(cannot),
+        named=(("across", across), ("up", what), *((("series", told.by),) if told.by else ())),
+    )  # fmt: skip
+
+
+def _n_by_level(of: Pairs) -> tuple[tuple[str, int], ...]:
+    """How many pairs each level has that has any."""
+    if not of.told.levels:
+        return ()
+    known = np.isfinite(of.drawn.x) & np.isfinite(of.drawn.ys[0]) & (of.drawn.group >= 0)
+    counts = np.bincount(of.drawn.group[known], minlength=len(of.told.levels))
+    return tuple((label, int(n)) for label, n in zip(of.told.levels, counts, strict=True) if n)
+
+
+def _residuals(of: Pairs) -> related.Related:
+    """What the lines of least squares leave of each pair."""
+    source, told = of.source, of.told
+    found = _fitted(of)
+    if found is None or not any(each.fit for each in found.groups):
+        why = next((each.why for each in found.groups if each.why), "") if found else ""
+        raise InputError(
+            "no-line", why or "There is no line of least squares, so that nothing is left of it.", where="lines",
+            remedy="Draw that line.",
+        )  # fmt: skip
+    x = found.residual_x * of.x_way.factor
+    clouds = []
+    for each in found.groups:
+        at = np.flatnonzero(found.residual_group == each.place)
+        if at.size:
+            rows = found.residual_rows[at]
+            clouds.append(related.Cloud(each.label, each.place, x[at], found.residuals[at], rows, np.empty(0)))
+    scaled = relation.scaled(source.y_scale, told.series[0].subject.label)
+    unit = told.series[0].subject.unit if source.y_scale == "as-is" else ""
+    n = sum(each.fit.n_pairs for each in found.groups if each.fit is not None)
+    facts = Facts(
+        titled(of.place.words(f"residuals of {scaled} on {relation.scaled(source.x_scale, told.x.label)}")),
+        ("Points: what the line leaves; line at 0: the fit.",), n=(("pairs", n),),
+    )  # fmt: skip
+    across, _ = _axes(of)
+    return related.Related(clouds, (), across, Axis("Residual", unit), _reach(of)[0], np.empty(0), facts)

@@ -21,6 +21,7 @@ import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, nth } from "../../values";
 import { significant } from "../../words/numbers";
 import { compareAddress } from "../compare/address";
+import { relateAddress } from "../relate/address";
 import { screenAddress } from "../screen/address";
 import { spreadAddress } from "../spread/address";
 import { ChecksCard } from "./ChecksCard";
@@ -201,7 +202,11 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
   const chosenPanel = panels[panelOf(part)] ?? panels[0];
   const stageAddress =
     chosenPanel &&
-    (compareAddress(chosenPanel) ?? spreadAddress(chosenPanel) ?? screenAddress(chosenPanel) ?? chosenPanel.address);
+    (compareAddress(chosenPanel) ??
+      spreadAddress(chosenPanel) ??
+      screenAddress(chosenPanel) ??
+      relateAddress(chosenPanel, document.panels) ??
+      chosenPanel.address);
   const sheetStyle: CSSProperties = { filter: filterOf(view) };
   return (
     <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-3.5">

@@ -68,17 +68,18 @@ describe("what a stage shows comes along to its plate, choice by choice", () => 
         "&xs=log10&ys=square-root&bands=line&window=20+80+1+60&xlog=yes&joined=x",
     );
     expect(panel.source).toMatchObject({
-      ...{ size: "shell_width", bands: true, joined: true },
+      ...{ size: "shell_width", bands: "line", joined: "x", x_axis: "log", y_axis: "straight" },
       ...{ x_scale: "log10", y_scale: "square-root", lines: ["least-squares", "smooth"], span: 0.4 },
       by: "tray_type",
     });
-    expect([panel.across?.low, panel.up?.high, panel.across?.scale]).toEqual([20, 60, "log10"]);
+    expect([panel.across?.low, panel.up?.high]).toEqual([20, 60]);
     const pair = "relate?variable=shell_mass&x=shell_length";
     expect(sourceOf(`${pair}&also=shell_width`)).toMatchObject({ also: ["shell_width"], shown: "points" });
     expect(sourceOf(`${pair}&form=hexagons&across=20`)).toMatchObject({ shown: "hexagons", across: 20 });
-    expect(sourceOf(`${pair}&form=image`)).toMatchObject({ shown: "cells", across: 40 });
-    // Shades of equal cells cannot stand on logarithms.
-    expect(sourceOf(`${pair}&form=hexagons&xlog=yes`)).toMatchObject({ shown: "points" });
+    expect(sourceOf(`${pair}&form=cells&window=20+80+1+60`)).toMatchObject({ across: 120, window: [20, 80, 1, 60] });
+    const left = kept(`${pair}&lines=least-squares&residuals=yes`);
+    expect(left.sheet).toMatchObject({ share_across: true, columns: 1 });
+    expect(left.panels.map(({ source }) => "plot" in source && source.plot)).toEqual(["pairs", "residuals"]);
   });
 
   it("rows by rule, and what a choice that is none becomes", () => {

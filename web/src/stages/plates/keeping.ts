@@ -2,14 +2,14 @@ import type { Picture } from "../../api/figures";
 import type { NewPanel, NewPlate, NewSource, Sheet } from "../../api/plates";
 import type { Table, Variable } from "../../api/studies";
 import { usePreferences } from "../../state/preferences";
-import { eachOf } from "../../values";
 import { isNumeric, titled } from "../../words/kinds";
 import { groupingsOf } from "../compare/GroupsSentence";
 import { differencesPicture, groupsPicture, resultsPicture, sharesPicture } from "../compare/pictures";
 import { columnsOf, looksLikeResults } from "../compare/resultColumns";
 import { type CompareChoices, readCompare } from "../compare/useCompareChoices";
+import { pairPictures, UNDER_EACH_OTHER } from "../relate/pictures";
+import { rolesOf } from "../relate/roles";
 import { readRelate } from "../relate/useRelateChoices";
-import { usualPair } from "../relate/usualPair";
 import { scalePicture } from "../rescale/pictures";
 import { wayIn } from "../rescale/ways";
 import { distancesPicture, relationPicture, rulesPicture } from "../screen/pictures";
@@ -210,60 +210,18 @@ function results(table: Table, choices: CompareChoices, address: string): Found 
   return kept(`${title} of ${table.name}`, address, [resultsPicture(table, choices)]);
 }
 
-const TILES = {
-  points: "points",
-  counts: "points",
-  hexagons: "hexagons",
-  density: "density",
-  image: "cells",
-} as const;
-
 function relate({ table, query, address }: Asked): Found {
   const choices = readRelate(query);
-  const numeric = table.variables.filter(isNumeric);
+  const { usual, roles } = rolesOf(table, choices);
   if (choices.view === "matrix") {
-    const usual = table.variables.filter(({ kind }) => kind === "continuous").slice(0, 5);
-    const several = choices.together.map((symbol) => find(table, symbol)).filter((each) => each !== undefined);
-    return matrix(table, several.length > 1 ? several.slice(0, 5) : usual, address);
+    const several = choices.together.flatMap((symbol) => find(table, symbol) ?? []);
+    return matrix(table, (several.length > 1 ? several : usual).slice(0, 5), address);
   }
-  const { variable, x } = usualPair(table, choices);
-  if (!variable || !x) return NO_PICTURE;
-  const by = find(table, choices.by);
-  const size = find(table, choices.size);
-  const also = choices.also.filter(
-    (symbol) => symbol !== variable.symbol && symbol !== x.symbol && numeric.some((each) => each.symbol === symbol),
-  );
-  const grouped = by && by !== variable && by !== x && canSplit(by) && also.length === 0 ? by : undefined;
-  const [x_scale, y_scale] = choices.scales;
-  // On a logarithmic axis the stage shows points, whatever was chosen.
-  const tiles = choices.logs.some(Boolean) ? "points" : TILES[choices.form];
-  const [x0, x1, y0, y1] = choices.window ?? [null, null, null, null];
-  const logs = eachOf(choices.logs, (log) => (log ? ("log10" as const) : null));
-  return one(
-    `${variable.label} on ${x.label}${grouped ? ` by ${grouped.label}` : ""}`,
-    address,
-    {
-      table: table.id,
-      kind: "pair",
-      x: x.symbol,
-      y: variable.symbol,
-      lines: choices.lines,
-      by: grouped?.symbol ?? "",
-      x_scale,
-      y_scale,
-      span: choices.span,
-      also,
-      size: size && size !== variable && size !== x ? size.symbol : "",
-      shown: also.length > 0 ? "points" : tiles,
-      across: choices.across,
-      bands: choices.bands !== "none",
-      joined: choices.joined,
-    },
-    {
-      across: { low: x0, high: x1, ...(logs[0] ? { scale: logs[0] } : {}) },
-      up: { low: y0, high: y1, ...(logs[1] ? { scale: logs[1] } : {}) },
-    },
-  );
+  if (!roles) return NO_PICTURE;
+  const pictures = pairPictures(table, roles, choices);
+  const { variable, x, by } = roles;
+  const found = kept(`${variable.label} on ${x.label}${by ? ` by ${by.label}` : ""}`, address, pictures);
+  return pictures.length > 1 ? { ...found, sheet: { ...UNDER_EACH_OTHER, width: 120, height: 110 } } : found;
 }
 
 function matrix(table: Table, several: Variable[], address: string): Found {

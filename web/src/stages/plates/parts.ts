@@ -78,5 +78,8 @@ const ROLE_WORDS: Record<Layer["role"], string> = {
   run: "the shaded run",
   jumps: "rings of jumps",
   "rule limits": "limits of rules",
+  counted: "points that count",
+  enclosed: "areas that enclose shares",
+  "one more": "bands of one more value",
   contours: "contours",
 };

@@ -1,7 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { type BoardReading, type Cell, type FitScale, pairReading } from "../../api/relate";
-import { Dots } from "../../plot/Dots";
-import { aired, linear } from "../../plot/scales";
+import { SmallScatter } from "../../plot/SmallScatter";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
@@ -92,15 +92,8 @@ const share = (of: number | null) => `${Math.round(100 * (of ?? 0))} %`;
 type BoardCellProps = { found: BoardReading; cell: Cell; proposed: boolean; onAdopt: (cell: Cell) => void };
 
 function BoardCell({ found, cell, proposed, onAdopt }: BoardCellProps) {
-  const [w, h] = [120, 66];
-  const u = Array.from(found.x, FORTH[cell.x_scale]);
-  const v = Array.from(found.y, FORTH[cell.y_scale]);
-  const there = u.map((_, i) => i).filter((i) => Number.isFinite(u[i]) && Number.isFinite(v[i]));
-  const ends = (values: number[]) => {
-    const own = there.map((i) => nth(values, i));
-    return own.length > 0 ? aired(Math.min(...own), Math.max(...own), 0.05) : ([0, 1] as const);
-  };
-  const [x, y] = [linear(ends(u), 4, w - 4), linear(ends(v), h - 4, 4)];
+  const u = useMemo(() => found.x.map(FORTH[cell.x_scale]), [found, cell]);
+  const v = useMemo(() => found.y.map(FORTH[cell.y_scale]), [found, cell]);
   const { bends, fans } = cell;
   const said = cell.r_squared === null ? cell.why : `R squared ${cell.r_squared.toFixed(3)}`;
   return (
@@ -111,20 +104,7 @@ function BoardCell({ found, cell, proposed, onAdopt }: BoardCellProps) {
       className={`flex min-h-0 flex-col rounded-lg border p-1.5 text-left ${proposed ? "border-2 border-accent" : "border-line hover:border-line-strong"}`}
       onClick={() => onAdopt(cell)}
     >
-      <svg
-        viewBox={`0 0 ${w} ${h}`}
-        preserveAspectRatio="none"
-        aria-hidden="true"
-        className="min-h-0 w-full flex-1 [&_path]:[vector-effect:non-scaling-stroke]"
-      >
-        <Dots
-          xs={there.map((i) => x(nth(u, i)))}
-          ys={there.map((i) => y(nth(v, i)))}
-          radius={1.4}
-          opacity={0.6}
-          className="stroke-series-heron"
-        />
-      </svg>
+      <SmallScatter x={u} y={v} />
       <span className="figures flex w-full flex-wrap items-center gap-x-2 pt-1 text-small [&>*]:whitespace-nowrap">
         {cell.r_squared === null ? (
           <span className="truncate text-muted-ink">{cell.why}</span>

@@ -10,8 +10,9 @@ import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf } from "../../values";
 import { named } from "../../words/kinds";
 import { counted, fixed, pValue, significant, whole } from "../../words/numbers";
-import { raisedParts, unraised } from "../../words/raised";
+import { raisedParts } from "../../words/raised";
 import type { ViewProps } from "./ScatterView";
+import { ScreenLink } from "./ScreenLink";
 import { type RelateChoices, SCALES } from "./useRelateChoices";
 
 type LineCardProps = ViewProps & { pair: { x: string; y: string }; fits: Fits; grouped: boolean };
@@ -20,7 +21,7 @@ type LineCardProps = ViewProps & { pair: { x: string; y: string }; fits: Fits; g
 export function LineCard({ table, pair, choices, change, fits, grouped, variable, x }: LineCardProps) {
   const text = fits.groups
     .filter(({ fit }) => fit)
-    .map(({ label, carried_back: back, equation }) => unraised(`${label ? `${label}: ` : ""}${back || equation}`))
+    .map(({ label, carried_back: back, equation }) => `${label ? `${label}: ` : ""}${back || equation}`)
     .join("\n");
   const options = choicesOf(SCALES);
   const head = ["", "value", "from", "to"];
@@ -36,9 +37,12 @@ export function LineCard({ table, pair, choices, change, fits, grouped, variable
       className="shrink-0"
       aside={
         text && (
-          <Button look="word" className="text-small!" onClick={() => navigator.clipboard.writeText(text)}>
-            copy the equation
-          </Button>
+          <span className="flex items-center gap-3">
+            {!grouped && <ScreenLink {...{ table, pair, choices }} />}
+            <Button look="word" className="text-small!" onClick={() => navigator.clipboard.writeText(text)}>
+              copy the equation
+            </Button>
+          </span>
         )
       }
     >
@@ -101,7 +105,9 @@ export function LineCard({ table, pair, choices, change, fits, grouped, variable
                     <Raised text={back} />
                   </span>
                 )}
-                <span className={back ? "text-muted-ink" : "font-semibold"}>{equation}</span>
+                <span className={back ? "text-muted-ink" : "font-semibold"}>
+                  <Raised text={equation} />
+                </span>
                 <span className="text-muted-ink"> (n {whole(fit.n_pairs)})</span>
               </p>
             )}

@@ -1,14 +1,14 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useMemo } from "react";
 import { type Matrix, pairReading } from "../../api/relate";
 import type { Table } from "../../api/studies";
-import { Dots } from "../../plot/Dots";
 import { diverging, inkOn } from "../../plot/ramps";
-import { aired, linear } from "../../plot/scales";
+import { SmallScatter } from "../../plot/SmallScatter";
 import { Card } from "../../ui/Card";
 import { Choices } from "../../ui/Choices";
 import { Notice } from "../../ui/Notice";
 import { TakeTable } from "../../ui/TakeTable";
-import { nth } from "../../values";
+import { eachOf } from "../../values";
 import { counted, fixed, whole } from "../../words/numbers";
 import { KeepPlate } from "../plates/KeepPlate";
 import type { Change } from "../useAddress";
@@ -128,34 +128,18 @@ type MatrixScatterProps = { found: Matrix; i: number; j: number; onOpen: () => v
 
 function MatrixScatter({ found, i, j, onOpen }: MatrixScatterProps) {
   const n = found.positions.length;
-  const [u, v] = [found.values.subarray(j * n, (j + 1) * n), found.values.subarray(i * n, (i + 1) * n)];
-  const there = Array.from(u.keys()).filter((place) => Number.isFinite(u[place]) && Number.isFinite(v[place]));
-  const ends = (values: Float64Array) => {
-    const own = there.map((place) => nth(values, place));
-    return own.length > 0 ? aired(Math.min(...own), Math.max(...own), 0.05) : ([0, 1] as const);
-  };
-  const [x, y] = [linear(ends(u), 4, 116), linear(ends(v), 66, 4)];
+  const [u, v] = useMemo(
+    () => eachOf([j, i], (place) => found.values.subarray(place * n, (place + 1) * n)),
+    [found, i, j, n],
+  );
   return (
     <button
       type="button"
       aria-label={`${found.subjects[i]?.label} against ${found.subjects[j]?.label}: open this pair`}
-      className="min-h-0 rounded-md border border-line p-0.5 hover:border-line-strong"
+      className="flex min-h-0 rounded-md border border-line p-0.5 hover:border-line-strong"
       onClick={onOpen}
     >
-      <svg
-        viewBox="0 0 120 70"
-        preserveAspectRatio="none"
-        aria-hidden="true"
-        className="h-full w-full [&_path]:[vector-effect:non-scaling-stroke]"
-      >
-        <Dots
-          xs={there.map((place) => x(nth(u, place)))}
-          ys={there.map((place) => y(nth(v, place)))}
-          radius={1}
-          opacity={0.5}
-          className="stroke-series-heron"
-        />
-      </svg>
+      <SmallScatter x={u} y={v} />
     </button>
   );
 }

@@ -4,13 +4,12 @@ import { WordChoice } from "../../ui/WordChoice";
 import { useTableHere } from "../OfTable";
 import { GroupWord, NothingHere, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import { SeveralChoice } from "../SeveralChoice";
-import { canSplit } from "../spread/Sentence";
 import { useNamed } from "../useAddress";
 import { BoardView } from "./BoardView";
 import { MatrixView } from "./MatrixView";
+import { rolesOf } from "./roles";
 import { ScatterView } from "./ScatterView";
 import { OTHER_PAIR, useRelateChoices, VIEWS } from "./useRelateChoices";
-import { usualPair } from "./usualPair";
 
 const MOST_TOGETHER = 12;
 
@@ -18,9 +17,9 @@ const MOST_TOGETHER = 12;
 export function RelateStage() {
   const table = useTableHere();
   const { choices, change } = useRelateChoices();
-  const { numeric, usual, orders, variable, x } = usualPair(table, choices);
+  const { numeric, usual, orders, others, groupings, variable, roles } = rolesOf(table, choices);
   useNamed(variable, choices, change);
-  if (!variable || !x)
+  if (!roles)
     return (
       <NothingHere>
         {variable
@@ -28,14 +27,11 @@ export function RelateStage() {
           : `No variable of ${table.name} is a number, so there is nothing to relate. Change a kind under its variables, if it should be.`}
       </NothingHere>
     );
+  const { x, also, by, size } = roles;
   const at = (symbol: string | null) => table.variables.find((other) => other.symbol === symbol);
-  const by = at(choices.by);
-  const size = at(choices.size);
-  const also = numeric.filter((other) => choices.also.includes(other.symbol) && other !== variable && other !== x);
   const several = choices.together.filter((symbol) => numeric.some((other) => other.symbol === symbol));
   const together = several.length > 1 ? several : usual.slice(0, 5).map(({ symbol }) => symbol);
-  const groupings = table.variables.filter((other) => other !== variable && other !== x && canSplit(other));
-  const shared = { table, x, variable, choices, change };
+  const shared = { table, x, variable: roles.variable, choices, change };
   const option = (other: Variable) => optionOf(other);
   return (
     <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-3.5">
@@ -57,17 +53,17 @@ export function RelateStage() {
             <>
               {choices.view === "board" ? "Straighten" : "Relate"}{" "}
               <VariableWord
-                variable={variable}
+                variable={roles.variable}
                 options={numeric.map(option)}
                 onChoose={(symbol) => change({ ...OTHER_PAIR, variable: symbol })}
               />
-              {choices.view === "scatter" && numeric.some((other) => other !== variable && other !== x) && (
+              {choices.view === "scatter" && others.length > 0 && (
                 <>
                   {" "}
                   <SeveralChoice
                     label="Measured too"
                     shown={also.length > 0 ? `and ${also.map(({ label }) => label).join(", ")}` : "alone"}
-                    options={numeric.filter((other) => other !== variable && other !== x).map(option)}
+                    options={others.map(option)}
                     chosen={also.map(({ symbol }) => symbol)}
                     onChoose={(next) =>
                       change({ also: next.slice(0, MOST_TOGETHER - 1).join(" ") || null, window: null })
@@ -89,7 +85,7 @@ export function RelateStage() {
                   , coloured by{" "}
                   <GroupWord
                     label="Coloured by"
-                    chosen={by && groupings.includes(by) ? by : undefined}
+                    chosen={by}
                     none="nothing"
                     options={groupings}
                     onChoose={(symbol) => change({ by: symbol, each: null })}
@@ -103,7 +99,7 @@ export function RelateStage() {
                     label="Sized by"
                     chosen={size}
                     none="nothing"
-                    options={numeric.filter((other) => other !== variable && other !== x)}
+                    options={others}
                     onChoose={(symbol) => change({ size: symbol })}
                   />
                 </>
@@ -120,9 +116,7 @@ export function RelateStage() {
       </div>
       {choices.view === "matrix" && <MatrixView {...{ table, choices, change }} symbols={together} />}
       {choices.view === "board" && <BoardView {...shared} />}
-      {choices.view === "scatter" && (
-        <ScatterView {...shared} also={also} by={by && groupings.includes(by) ? by : undefined} size={size} />
-      )}
+      {choices.view === "scatter" && <ScatterView {...shared} {...{ also, by, size }} />}
     </div>
   );
 }

@@ -5,7 +5,7 @@ import { Choices } from "../../ui/Choices";
 import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
 import type { ScatterViewProps } from "./ScatterView";
-import { BANDS, DRAGS, JOINS, MARGINS, RAMPS } from "./useRelateChoices";
+import { BANDS, DRAGS, JOINS, MARGINS, SHADES } from "./useRelateChoices";
 
 function Range(props: { label: string; value: number; min?: number; max?: number; onSet: (value: number) => void }) {
   const { label, value, min = 0, max = 1, onSet } = props;
@@ -40,6 +40,8 @@ function Tick(props: { label: string; checked: boolean; onSet: (checked: boolean
   );
 }
 
+const USUAL_OPACITY = 0.5;
+
 /** How pairs, lines and axes are drawn. */
 export function ScatterChoices({ choices, change, by, also, x, variable }: ScatterViewProps) {
   const [xlog, ylog] = choices.logs;
@@ -59,7 +61,7 @@ export function ScatterChoices({ choices, change, by, also, x, variable }: Scatt
         <Range
           label="how opaque"
           min={0.03}
-          value={choices.opacity}
+          value={choices.opacity ?? USUAL_OPACITY}
           onSet={(value) => change({ opacity: value }, true)}
         />
         <Range
@@ -73,18 +75,18 @@ export function ScatterChoices({ choices, change, by, also, x, variable }: Scatt
           onSet={(value) => change({ jy: value || null }, true)}
         />
       </ChoiceLine>
-      {choices.form === "hexagons" && (
-        <ChoiceLine name="Hexagons">
+      {(choices.form === "hexagons" || choices.form === "cells") && (
+        <ChoiceLine name={choices.form === "cells" ? "Cells" : "Hexagons"}>
           <Range
             label="across"
             min={8}
-            max={120}
+            max={200}
             value={choices.across}
             onSet={(value) => change({ across: value }, true)}
           />
         </ChoiceLine>
       )}
-      {choices.form === "density" && (
+      {(choices.form === "density" || choices.form === "contours") && (
         <ChoiceLine name="Density">
           <Numbers
             key={`${choices.widths} ${choices.sparse} ${choices.grid}`}
@@ -102,14 +104,20 @@ export function ScatterChoices({ choices, change, by, also, x, variable }: Scatt
         <ChoiceLine name="Colours">
           <Choices
             label="Colours"
-            options={RAMPS}
-            chosen={choices.ramp}
-            onChoose={(ramp) => change({ ramp: ramp === "heron" ? null : ramp })}
+            options={SHADES}
+            chosen={choices.shade}
+            onChoose={(shade) => change({ shade: shade === "heron" ? null : shade })}
           />
         </ChoiceLine>
       )}
       <ChoiceLine name="Axes">
-        <Tick label={`${x.label} logarithmic`} checked={xlog} onSet={(on) => change({ xlog: yes(on), window: null })} />
+        {x.kind !== "date-time" && (
+          <Tick
+            label={`${x.label} logarithmic`}
+            checked={xlog}
+            onSet={(on) => change({ xlog: yes(on), window: null })}
+          />
+        )}
         <Tick
           label={`${variable.label} logarithmic`}
           checked={ylog}
@@ -139,8 +147,8 @@ export function ScatterChoices({ choices, change, by, also, x, variable }: Scatt
           <Choices
             label="Joined"
             options={JOINS}
-            chosen={choices.rowOrder ? "rows" : "x"}
-            onChoose={(next) => change({ joined: next === "rows" ? "rows" : "yes" })}
+            chosen={choices.joined}
+            onChoose={(next) => change({ joined: next })}
           />
         </ChoiceLine>
       )}

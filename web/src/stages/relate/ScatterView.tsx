@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { type Correlations, correlationsOf, type Pairs, pairReading } from "../../api/relate";
+import { cutOf, figureOf } from "../../api/figures";
+import { type Correlations, correlationsOf, fitsOf, type Pairs, pairsOf } from "../../api/relate";
 import type { Table, Variable } from "../../api/studies";
 import { Card } from "../../ui/Card";
 import { LayerToggles } from "../../ui/LayerToggles";
@@ -10,11 +11,12 @@ import { choicesOf, keysOf } from "../../values";
 import { titled } from "../../words/kinds";
 import { counted, fixed, pValue, whole } from "../../words/numbers";
 import { PictureCard } from "../PictureCard";
+import { useFollowing } from "../spread/useFollowing";
 import type { Change } from "../useAddress";
-import { captionOf } from "./caption";
 import { LineCard } from "./LineCard";
-import { RelatePlot } from "./RelatePlot";
-import { ResidualStrip } from "./ResidualStrip";
+import { PairsPicture } from "./PairsPicture";
+import { pairPictures } from "./pictures";
+import type { Roles } from "./roles";
 import { ScatterChoices } from "./ScatterChoices";
 import { FORMS, LINES, type RelateChoices } from "./useRelateChoices";
 
@@ -25,14 +27,14 @@ export type ViewProps = {
   choices: RelateChoices;
   change: (changes: Change, replace?: boolean) => void;
 };
-export type ScatterViewProps = ViewProps & { also: Variable[]; by: Variable | undefined; size: Variable | undefined };
+export type ScatterViewProps = ViewProps & Roles;
 
 /** One pair of variables, or several over one x: seen, fitted, put in numbers. */
 export function ScatterView(props: ScatterViewProps) {
   const { table, x, variable, also, by, size, choices, change } = props;
   const pair = { x: x.symbol, y: variable.symbol };
-  const { data: found, error } = useQuery({
-    ...pairReading("pairs", table, {
+  const { data: found } = useQuery({
+    ...pairsOf(table, {
       x: x.symbol,
       y: [variable.symbol, ...also.map(({ symbol }) => symbol)],
       ...(by && also.length === 0 ? { by: by.symbol } : {}),
@@ -40,29 +42,37 @@ export function ScatterView(props: ScatterViewProps) {
     }),
     placeholderData: keepPreviousData,
   });
+  const {
+    data: figure,
+    error,
+    refetch,
+  } = useFollowing(pairPictures(table, { x, variable, also, by, size }, choices), true, (pictures) =>
+    figureOf(table, pictures, "relate"),
+  );
   const grouped = choices.each && by !== undefined && also.length === 0;
   const lined = choices.lines.length > 0 && also.length === 0;
   const fits = useQuery({
-    ...pairReading("fits", table, {
+    ...fitsOf(table, {
       ...pair,
       lines: choices.lines,
       x_scale: choices.scales[0],
       y_scale: choices.scales[1],
       span: choices.span,
+      level: choices.level,
       ...(grouped ? { by: by.symbol } : {}),
     }),
     placeholderData: keepPreviousData,
     enabled: lined,
   });
   const shown = lined && !fits.error ? fits.data : undefined;
-  const caption = found ? captionOf(found, shown, choices) : "";
+  const every = choices.form === "points" && !found?.series.some(({ thinned }) => thinned);
   return (
     <div className="screen-grid">
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
         <PictureCard
           title={also.length > 0 ? "On one axis" : "Pairs"}
           label="Pairs"
-          caption={caption}
+          caption={figure?.caption ?? ""}
           file={`${table.name} ${variable.label} against ${x.label}`}
           error={error}
           aside={
@@ -89,20 +99,18 @@ export function ScatterView(props: ScatterViewProps) {
                 label="Joined"
                 layers={["joined in order"] as const}
                 shown={choices.joined ? ["joined in order"] : []}
-                onChange={(next) => change({ joined: next.length > 0 ? "yes" : null })}
+                onChange={(next) => change({ joined: next.length > 0 ? "x" : null })}
               />
               <ScatterChoices {...props} />
             </span>
           }
-          below={
-            shown && choices.residuals && !grouped && shown.residuals.length > 0 && found
-              ? (size) => <ResidualStrip {...{ table, pair, choices, size }} reading={found} fits={shown} />
-              : undefined
-          }
+          cut={figure ? cutOf(figure) : ""}
+          onWhole={() => change({ window: null }, true)}
+          onAgain={() => refetch()}
         >
-          {found
+          {figure
             ? (room, drawing) => (
-                <RelatePlot {...{ table, pair, choices, change, drawing }} reading={found} fits={shown} size={room} />
+                <PairsPicture {...{ table, figure, x, variable, choices, change, every, drawing }} size={room} />
               )
             : null}
         </PictureCard>

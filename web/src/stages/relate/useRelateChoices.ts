@@ -8,33 +8,48 @@ export const FORMS = {
   points: "points",
   counts: "counts at one place",
   hexagons: "hexagons",
-  density: "density",
-  image: "image",
+  cells: "cells",
+  density: "shades of density",
+  contours: "contours of density",
 } as const;
+export type Form = keyof typeof FORMS;
 export const LINES = { "least-squares": "least squares", median: "median of slopes", smooth: "smooth" } as const;
 export type Line = keyof typeof LINES;
 export const BANDS = { none: "no band", line: "of the line", both: "of the line and of one more value" } as const;
 export const MARGINS = {
   none: "none",
-  histogram: "histograms",
-  density: "densities",
-  box: "boxes",
-  rug: "rugs",
+  histograms: "histograms",
+  densities: "densities",
+  boxes: "boxes",
+  rugs: "rugs",
 } as const;
 export const JOINS = { x: "in the order of x", rows: "in the order of rows" } as const;
-export const DRAGS = { box: "a box selects", lasso: "an outline selects", move: "the view moves" } as const;
-export const RAMPS = { heron: "heron to plum", moss: "moss" } as const;
+export const DRAGS = { box: "a box selects", outline: "an outline selects", move: "the view moves" } as const;
+export const SHADES = { heron: "heron to plum", moss: "moss" } as const;
 export const SCALES: Record<FitScale, string> = {
   "as-is": "as it is",
   "square-root": "root",
   log10: "log",
   reciprocal: "reciprocal",
 };
+/** How many cells stand across by themselves: they show more where they are small. */
+export const ACROSS: Record<Form, number> = { ...eachUsual(40), cells: 120 };
+export const USUAL = { aspect: 0.7, grid: 200, span: 0.67, level: 0.95 } as const;
+
+function eachUsual(across: number): Record<Form, number> {
+  return { points: across, counts: across, hexagons: across, cells: across, density: across, contours: across };
+}
 
 const numberIn = (text: string | null) => (text !== null && text !== "" && Number.isFinite(+text) ? +text : null);
-const share = (text: string | null, usual: number) => Math.min(Math.max(numberIn(text) ?? usual, 0), 1);
+const within = (text: string | null, usual: number, low: number, high: number) =>
+  Math.min(Math.max(numberIn(text) ?? usual, low), high);
+const share = (text: string | null) => within(text, 0, 0, 1);
+const whole = (text: string | null, usual: number, low: number, high: number) =>
+  Math.trunc(within(text, usual, low, high));
 
-function windowIn(text: string | null): [number, number, number, number] | null {
+export type Window = [number, number, number, number];
+
+function windowIn(text: string | null): Window | null {
   const ends = wordsIn(text).map(Number);
   const [x0 = 0, x1 = 0, y0 = 0, y1 = 0] = ends;
   return ends.length === 4 && ends.every(Number.isFinite) && x0 < x1 && y0 < y1 ? [x0, x1, y0, y1] : null;
@@ -42,6 +57,9 @@ function windowIn(text: string | null): [number, number, number, number] | null 
 
 export function readRelate(query: URLSearchParams) {
   const get = (name: string) => query.get(name);
+  const form = among(get("form"), FORMS, "points");
+  const level = numberIn(get("level")) ?? USUAL.level;
+  const opacity = numberIn(get("opacity"));
   return {
     view: among(get("view"), VIEWS, "scatter"),
     variable: get("variable"),
@@ -49,19 +67,23 @@ export function readRelate(query: URLSearchParams) {
     also: wordsIn(get("also")),
     by: get("by"),
     size: get("size"),
-    form: among(get("form"), FORMS, "points"),
-    sparse: Math.min(Math.max(Math.trunc(numberIn(get("sparse")) ?? 0), 0), 5_000),
-    opacity: Math.max(share(get("opacity"), 0.6), 0.03),
-    scatter: eachOf(["jx", "jy"], (name) => share(get(name), 0)),
-    across: Math.min(Math.max(Math.trunc(numberIn(get("across")) ?? 40), 4), 200),
-    ramp: among(get("ramp"), RAMPS, "heron"),
-    widths: eachOf(["wx", "wy"], (name) => numberIn(get(name))),
-    grid: Math.min(Math.max(Math.trunc(numberIn(get("grid")) ?? 200), 32), 400),
-    joined: query.has("joined"),
-    rowOrder: get("joined") === "rows",
+    form,
+    sparse: whole(get("sparse"), 0, 0, 5_000),
+    opacity: opacity === null ? null : Math.min(Math.max(opacity, 0.03), 1),
+    scatter: eachOf(["jx", "jy"], (name) => share(get(name))),
+    across: whole(get("across"), ACROSS[form], 4, 200),
+    aspect: within(get("aspect"), USUAL.aspect, 0.1, 10),
+    shade: among(get("shade"), SHADES, "heron"),
+    widths: eachOf(["wx", "wy"], (name) => {
+      const width = numberIn(get(name));
+      return width !== null && width > 0 ? width : null;
+    }),
+    grid: whole(get("grid"), USUAL.grid, 32, 400),
+    joined: query.has("joined") ? among(get("joined"), JOINS, "x") : null,
     lines: wordsIn(get("lines")).filter((line): line is Line => line in LINES),
     each: get("each") === "yes",
-    span: Math.max(share(get("span"), 0.67), 0.05),
+    span: within(get("span"), USUAL.span, 0.05, 1),
+    level: level > 0 && level < 1 ? level : USUAL.level,
     bands: among(get("bands"), BANDS, "none"),
     scales: eachOf(["xs", "ys"], (name): FitScale => among(get(name), SCALES) ?? "as-is"),
     logs: eachOf(["xlog", "ylog"], (name) => get(name) === "yes"),

@@ -1,0 +1,47 @@
+"""The pairs of a panel, and where they stand along its axes."""
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from heron.checks import Floats
+from heron.figure.build.place import Place
+from heron.figure.source import PairSource
+from heron.readings import pairs
+
+
+@dataclass(frozen=True)
+class Way:
+    """How values stand on an axis. factor: what they are multiplied by, to days for times in seconds."""
+
+    log: bool
+    factor: float = 1.0
+
+    def forth(self, values: Floats) -> Floats:
+        """Values as they stand along the axis; NaN for those that cannot."""
+        own = values * self.factor if self.factor != 1 else values
+        if not self.log:
+            return own
+        with np.errstate(all="ignore"):
+            return np.log10(np.where(own > 0, own, np.nan))
+
+    def back(self, along: Floats) -> Floats:
+        """Places along the axis in its own unit."""
+        return np.asarray(10.0**along) if self.log else along
+
+
+@dataclass(frozen=True)
+class Pairs:
+    """The pairs of a panel, with where they stand. u, v: (n,) of all rows along the axes; v of each variable."""
+
+    place: Place
+    source: PairSource
+    drawn: pairs.PairsDrawn
+    x_way: Way
+    y_way: Way
+    u: Floats
+    vs: tuple[Floats, ...]
+
+    @property
+    def told(self) -> pairs.PairsReading:
+        return self.drawn.told

@@ -1,0 +1,133 @@
+"""Where pairs lie thickest: hexagons, cells and densities along the axes of a panel."""
+
+from collections.abc import Iterator
+from typing import Any
+
+import contourpy
+import numpy as np
+
+from heron import cloud
+from heron.checks import Floats
+from heron.errors import InputError
+from heron.figure import pairs as related
+from heron.figure.build.along import Pairs
+from heron.wording import counted, grouped
+
+
+def thick(
+    of: Pairs,
+) -> tuple[related.Tiles | None, list[related.Enclosing], related.Cloud | None, list[str]]:
+    """Where pairs lie thickest, the pairs where they are sparsest, and what is said of both."""
+    source = of.source
+    if source.shown in ("points", "counts"):
+        return None, [], None, []
+    u, v = of.u, of.vs[0]
+    known = np.isfinite(u) & np.isfinite(v)
+    if not known.any() or u[known].min() == u[known].max() or v[known].min() == v[known].max():
+        raise InputError("no-spread", "Shades need both variables to vary.", where="shown", remedy="Draw points.")
+    if source.shown == "hexagons":
+        many = cloud.hexagons(u, v, across=source.across, aspect=source.aspect)
+        wide, tall = many.radius_x, many.radius_y
+        ends = (many.x - wide, many.y - tall, many.x + wide, many.y + tall)
+        return _tiles(of, ends, many.counts.astype(np.float64), "Pairs in a hexagon", "hexagons"), [], None, [
+            "Shade: pairs in a hexagon, in steps of equal ratio."
+        ]  # fmt: skip
+    if source.shown == "cells":
+        cells = _cells(of, known)
+        part = f", {grouped(int(cells.value.sum()))} of {counted(int(known.sum()), 'pair')}" if source.window else ""
+        return cells, [], None, [f"Shade: pairs in a cell{part}, in steps of equal ratio."]
+    shares = cloud.SHARES if source.shown == "contours" else ()
+    found = cloud.pair_density(
+        u, v, bandwidths=(source.width_x, source.width_y), grid=source.grid, shares=shares, sparse=source.sparse
+    )
+    rows = found.sparse_rows
+    sparse = None
+    if rows.size:
+        at = of.drawn.rows[rows]
+        sparse = related.Cloud("", 0, of.drawn.x[rows] * of.x_way.factor, of.drawn.ys[0][rows], at, np.empty(0))
+    said = _density_words(of, found)
+    if source.shown == "contours":
+        return None, list(_contours(of, found)), sparse, said
+    steps = float(found.x[1] - found.x[0]), float(found.y[1] - found.y[0])
+    heights = found.density.ravel()
+    kept = heights > heights.max() * 0.004
+    at_x, at_y = np.tile(found.x, found.y.size)[kept], np.repeat(found.y, found.x.size)[kept]
+    ends = (at_x - steps[0] / 2, at_y - steps[1] / 2, at_x + steps[0] / 2, at_y + steps[1] / 2)
+    return _tiles(of, ends, heights[kept], "Density of pairs", counted_=False), [], sparse, said
+
+
+def _tiles(
+    of: Pairs,
+    ends: tuple[Any, Any, Any, Any],
+    values: Floats,
+    title: str,
+    form: str = "blocks",
+    *,
+    counted_: bool = True,
+) -> related.Tiles:
+    ways = (of.x_way, of.y_way) * 2
+    x, y, high_x, high_y = (way.back(end) for way, end in zip(ways, ends, strict=True))
+    return related.Tiles(x, y, high_x, high_y, values, title, "hexagons" if form == "hexagons" else "blocks", counted_)
+
+
+_ROWS_OF_CELLS = 0.75
+
+
+def _cells(of: Pairs, known: np.ndarray) -> related.Tiles:
+    """Pairs counted in cells of the window, or of all that there is."""
+    source = of.source
+    u, v = of.u[known], of.vs[0][known]
+    columns, rows = source.across, max(round(_ROWS_OF_CELLS * source.across), 1)
+    ends = [u.min(), u.max(), v.min(), v.max()]
+    if source.window:
+        ends = _window(of)
+    x0, x1, y0, y1 = map(float, ends)
+    counts = cloud.window(u, v, x_from=x0, x_to=x1, y_from=y0, y_to=y1, columns=columns, rows=rows)
+    at_y, at_x = np.nonzero(counts)
+    across, up = related.steps(x0, x1, columns), related.steps(y0, y1, rows)
+    corners = (across[at_x], up[at_y], across[at_x + 1], up[at_y + 1])
+    return _tiles(of, corners, counts[at_y, at_x].astype(np.float64), "Pairs in a cell")
+
+
+def _window(of: Pairs) -> list[float]:
+    """The part whose cells are counted, along the axes."""
+    window = of.source.window
+    ways = (of.x_way, of.x_way, of.y_way, of.y_way)
+    if len(window) == len(ways):
+        # A window stands on the axis already: its times are days.
+        along = [float(way.forth(np.array([end / way.factor]))[0]) for way, end in zip(ways, window, strict=True)]
+        if along[0] < along[1] and along[2] < along[3]:
+            return along
+    raise InputError(
+        "window", "A window has four ends that its axes can hold, each way the lower one first.", where="window"
+    )
+
+
+def _density_words(of: Pairs, found: cloud.PairDensity) -> list[str]:
+    source = of.source
+    drawn = f"areas enclose {', '.join(f'{100 * share:g}' for share in found.shares[:-1])} and " if found.shares else ""
+    what = f"Shades: {drawn}{100 * found.shares[-1]:g} % of the pairs" if found.shares else "Shade: density of pairs"
+    rule = " by the normal-reference rule"
+    widths = [
+        f"{width:.3g}{' of the logarithm' if way.log else ''} along {label}{'' if own else rule}"
+        for width, way, label, own in (
+            (found.bandwidth_x, of.x_way, of.told.x.label, source.width_x),
+            (found.bandwidth_y, of.y_way, of.told.series[0].subject.label, source.width_y),
+        )
+    ]
+    said = [
+        f"{what}; product normal kernel of SD {widths[0]} and {widths[1]}, on {source.grid} by {source.grid} points."
+    ]
+    if found.sparse_rows.size:
+        said.append(f"Points: the {counted(found.sparse_rows.size, 'pair')} in the sparsest places.")
+    return said
+
+
+def _contours(of: Pairs, found: cloud.PairDensity) -> Iterator[related.Enclosing]:
+    """Outlines of what lies above each level, holes turned the other way."""
+    traced = contourpy.contour_generator(found.x, found.y, found.density)
+    for share, level in zip(found.shares, found.levels, strict=True):
+        rings = traced.lines(float(level))
+        gap = np.full((1, 2), np.nan)
+        outline = np.concatenate([part for ring in rings for part in (ring, gap)]) if rings else np.empty((0, 2))
+        yield related.Enclosing(share, of.x_way.back(outline[:-1, 0]), of.y_way.back(outline[:-1, 1]))
