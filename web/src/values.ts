@@ -27,3 +27,13 @@ export const listIn = (value: unknown): readonly unknown[] => (Array.isArray(val
 /** Choices with the words that name them, as a list to choose from. */
 export const choicesOf = <Key extends string>(words: Readonly<Record<Key, string>>) =>
   keysOf(words).map((value) => ({ value, label: words[value] }));
+
+/** A list with a value in it, or without. */
+export const withOrWithout = <T>(list: readonly T[], value: T, on: boolean): T[] => {
+  const others = list.filter((other) => other !== value);
+  return on ? [...others, value] : others;
+};
+
+/** What was typed as a number; null for what is none. */
+export const typedNumber = (text: string | null): number | null =>
+  text?.trim() && Number.isFinite(Number(text)) ? Number(text) : null;

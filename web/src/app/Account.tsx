@@ -3,6 +3,7 @@ import { type Session, useSignOut } from "../api/session";
 import { usePreferences } from "../state/preferences";
 import { Button } from "../ui/Button";
 import { Floating } from "../ui/Floating";
+import { Tick } from "../ui/Tick";
 import { Tokens } from "./Tokens";
 import { SHORTCUTS } from "./useShortcuts";
 
@@ -45,15 +46,12 @@ export function Account({ session }: { session: Session }) {
           ))}
         </div>
       </fieldset>
-      <label className="mt-3 flex items-center gap-2">
-        <input
-          type="checkbox"
-          className="accent-[var(--accent)]"
-          checked={singleKeys}
-          onChange={() => setSingleKeys(!singleKeys)}
-        />
-        Single keys are shortcuts
-      </label>
+      <Tick
+        className="mt-3"
+        checked={singleKeys}
+        onChange={() => setSingleKeys(!singleKeys)}
+        label="Single keys are shortcuts"
+      />
       <dl className="mt-2 grid grid-cols-[5.500rem_1fr] gap-y-0.5 border-line border-t pt-2 text-small">
         {SHORTCUTS.map(([keys, words]) => (
           <div key={keys} className="contents">

@@ -6,6 +6,7 @@ import { useLedgerPanel } from "../state/ledgerPanel";
 import { Button } from "../ui/Button";
 import { Floating } from "../ui/Floating";
 import { Notice } from "../ui/Notice";
+import { Tick } from "../ui/Tick";
 import { counted } from "../words/numbers";
 
 type SetAsideProps = { table: Table; rows: number[]; variable: string | null; onDone: () => void };
@@ -47,15 +48,9 @@ export function SetAside({ table, rows, variable, onDone }: SetAsideProps) {
         </p>
         <ReasonChoice reason={reason} onReason={setReason} />
         {subject && (
-          <label className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="accent-[var(--accent)]"
-              checked={onlyValue}
-              onChange={() => setOnlyValue(!onlyValue)}
-            />
+          <Tick checked={onlyValue} onChange={() => setOnlyValue(!onlyValue)}>
             only the value of {subject.label}; the rest of the row stays
-          </label>
+          </Tick>
         )}
         {decide.error && <Notice problem={decide.error.message} remedy={remedy} />}
         <div className="flex items-center justify-between">

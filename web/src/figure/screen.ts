@@ -1,4 +1,4 @@
-import type { Furnishings, Panel, PlateDocument, PlateStyle, Sheet } from "../api/plates";
+import type { Furnishings, Panel, PlateDocument, PlateStyle, Scene, Sheet } from "../api/plates";
 import { POINTS_PER_MM } from "./layout";
 
 /** The name of the look of the page. */
@@ -78,4 +78,26 @@ export function onScreen(
     },
     furnishings: COLOURS,
   };
+}
+
+/** A figure as the page draws it. */
+export type Shown = { document: PlateDocument; scenes: Scene[] };
+
+/** The same look on paper: the colours of the light page written out, in type that can be shipped. */
+export function onPaper(shown: PlateDocument): { document: PlateDocument; furnishings: Furnishings } {
+  const room = window.document.createElement("div");
+  room.dataset.theme = "light";
+  window.document.body.append(room);
+  const page = getComputedStyle(room);
+  const written = (colour: string) => page.getPropertyValue(colour.slice("var(".length, -1)).trim();
+  const sets = COLOURS.sets.map((set) => ({
+    ...set,
+    name: "paper",
+    colours: set.colours.map(written),
+    fills: set.fills.map(written),
+  }));
+  const { style } = shown;
+  const own = { name: "paper", colours: "paper", font: "sans", ink: written(style.ink), paper: written(style.paper) };
+  room.remove();
+  return { document: { ...shown, style: { ...style, ...own } as PlateStyle }, furnishings: { ...COLOURS, sets } };
 }

@@ -17,13 +17,13 @@ const DRAWN_UP_TO = 1_500;
 /** Dots that overlap within one path do not darken each other, those of different ones do. */
 const PATHS = 6;
 
-/** Dots, few of them drawn, many painted; a figure file has them all drawn. */
+/** Dots, few of them drawn, many painted. */
 export const Dots = memo(function Dots(props: DotsProps) {
   return props.xs.length > DRAWN_UP_TO ? <PaintedDots {...props} /> : <DrawnDots {...props} />;
 });
 
 /** Each dot a point of no length with a round end: some thousand fit into one path. */
-export function pathsOfDots(xs: Numbers, ys: Numbers): string[] {
+function pathsOfDots(xs: Numbers, ys: Numbers): string[] {
   const parts: string[][] = Array.from({ length: PATHS }, () => []);
   for (let i = 0; i < xs.length; i++) {
     parts[i % PATHS]?.push(`M${nth(xs, i).toFixed(1)} ${nth(ys, i).toFixed(1)}h0`);
@@ -50,12 +50,6 @@ function DrawnDots({ xs, ys, radius, opacity = 1, className, of }: DotsProps) {
   );
 }
 
-type Painted = { xs: Numbers; ys: Numbers; radius: number; opacity: number };
-const painted = new WeakMap<Element, Painted>();
-
-/** What was painted on a canvas, for a file in which it is drawn. */
-export const dotsOn = (canvas: Element): Painted | undefined => painted.get(canvas);
-
 function extent(values: Numbers, radius: number): [number, number] {
   let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
   for (let i = 0; i < values.length; i++) {
@@ -74,7 +68,6 @@ export function PaintedDots({ xs, ys, radius, opacity = 1, className = "", colou
     (canvas: HTMLCanvasElement | null) => {
       const brush = canvas?.getContext("2d", { willReadFrequently: true });
       if (!canvas || !brush) return;
-      painted.set(canvas, { xs, ys, radius, opacity });
       const grain = window.devicePixelRatio || 1;
       canvas.width = Math.round((right - left) * grain);
       canvas.height = Math.round((bottom - top) * grain);

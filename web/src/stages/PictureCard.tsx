@@ -1,5 +1,6 @@
-import { type ReactNode, type Ref, useRef } from "react";
+import { type ReactNode, type RefObject, useRef } from "react";
 import { Problem } from "../api/client";
+import type { Shown } from "../figure/screen";
 import { Button } from "../ui/Button";
 import { Card } from "../ui/Card";
 import { Notice } from "../ui/Notice";
@@ -23,7 +24,7 @@ type PictureCardProps = {
   label?: string;
   /** What stands below the picture, on the same width. */
   below?: ((size: Size) => ReactNode) | undefined;
-  children: ((size: Size, drawing: Ref<SVGSVGElement>) => ReactNode) | null;
+  children: ((size: Size, drawing: RefObject<Shown | null>) => ReactNode) | null;
 };
 
 /** A picture with its caption, both to be taken away. */
@@ -42,7 +43,7 @@ export function PictureCard({
   children,
 }: PictureCardProps) {
   const [room, size] = useSize();
-  const drawing = useRef<SVGSVGElement>(null);
+  const drawing = useRef<Shown>(null);
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   const stopped = error instanceof Problem && error.code === "overtaken";
   return (

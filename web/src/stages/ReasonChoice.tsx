@@ -1,6 +1,7 @@
 import { usePreferences } from "../state/preferences";
 import { Button } from "../ui/Button";
 import { Field } from "../ui/Field";
+import { withOrWithout } from "../values";
 
 type ReasonChoiceProps = { reason: string; onReason: (reason: string) => void; label?: string; required?: boolean };
 
@@ -31,7 +32,7 @@ export function ReasonChoice({ reason, onReason, label = "Reason", required = tr
         <Button
           look="link"
           className="self-start text-small!"
-          onClick={() => setReasons(known ? reasons.filter((words) => words !== typed) : [...reasons, typed])}
+          onClick={() => setReasons(withOrWithout(reasons, typed, !known))}
         >
           {known ? "offer this reason no longer" : "offer this reason from now on"}
         </Button>

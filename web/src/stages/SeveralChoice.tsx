@@ -1,5 +1,7 @@
 import type { ReactNode } from "react";
 import { Floating } from "../ui/Floating";
+import { Tick } from "../ui/Tick";
+import { withOrWithout } from "../values";
 
 type SeveralChoiceProps = {
   label: string;
@@ -29,18 +31,10 @@ export function SeveralChoice({ label, shown, options, chosen, onChoose, childre
       <ul className="max-h-72 overflow-y-auto">
         {options.map(({ value, label: words, note }) => (
           <li key={value}>
-            <label className="flex min-h-7 items-baseline gap-2">
-              <input
-                type="checkbox"
-                className="accent-[var(--accent)]"
-                checked={chosen.includes(value)}
-                onChange={(event) =>
-                  onChoose(event.target.checked ? [...chosen, value] : chosen.filter((each) => each !== value))
-                }
-              />
+            <Tick checked={chosen.includes(value)} onChange={(on) => onChoose(withOrWithout(chosen, value, on))}>
               <span>{words}</span>
               {note && <span className="ml-auto text-muted-ink text-small">{note}</span>}
-            </label>
+            </Tick>
           </li>
         ))}
       </ul>

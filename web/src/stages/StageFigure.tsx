@@ -1,17 +1,18 @@
-import { Fragment, type ReactNode, type Ref, useMemo } from "react";
+import { Fragment, type ReactNode, type RefObject, useEffect, useMemo } from "react";
 import type { Figure } from "../api/figures";
 import type { PlateDocument, Scene, Sheet } from "../api/plates";
 import type { PanelPlan } from "../figure/layout";
 import { planOf } from "../figure/layout";
 import { Sheet as DrawnSheet } from "../figure/Sheet";
-import { onScreen } from "../figure/screen";
+import { onScreen, type Shown } from "../figure/screen";
 import type { Size } from "../ui/useSize";
 
 type StageFigureProps = {
   figure: Figure;
   size: Size;
   title: string;
-  drawing: Ref<SVGSVGElement>;
+  /** What is drawn, for whoever takes it away. */
+  drawing?: RefObject<Shown | null>;
   /** How several panels stand together. */
   sheet?: Partial<Sheet> | undefined;
   /** What is laid over a panel for the hand and the eye, and does not leave with it. */
@@ -41,13 +42,16 @@ export function StageFigure({ figure, size, title, drawing, sheet, children }: S
     return { ...shown, plan: planOf(shown.document, scenes, shown.furnishings) };
   }, [panels, scenes, size.width, height, sheet]);
   const { document, furnishings, plan } = made;
+  useEffect(() => {
+    if (drawing) drawing.current = { document, scenes };
+  }, [drawing, document, scenes]);
   return (
     <div className="relative" style={{ width: size.width, height }}>
       {useMemo(
         () => (
-          <DrawnSheet ref={drawing} {...{ document, furnishings, scenes, plan, title }} />
+          <DrawnSheet {...{ document, furnishings, scenes, plan, title }} />
         ),
-        [drawing, document, furnishings, scenes, plan, title],
+        [document, furnishings, scenes, plan, title],
       )}
       {plan.panels.map((panel) => (
         <Fragment key={panel.i}>{children?.(panel, document)}</Fragment>

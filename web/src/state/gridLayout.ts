@@ -1,5 +1,6 @@
 import { create } from "zustand";
 import { persist } from "zustand/middleware";
+import { withOrWithout } from "../values";
 
 export type Layout = { widths: Record<string, number>; pinned: string[] };
 
@@ -27,7 +28,7 @@ export const useGridLayout = create<GridLayout>()(
       togglePin: (table, symbol) =>
         set(({ layouts }) => {
           const { widths, pinned } = layouts[table] ?? PLAIN;
-          const next = pinned.includes(symbol) ? pinned.filter((each) => each !== symbol) : [...pinned, symbol];
+          const next = withOrWithout(pinned, symbol, !pinned.includes(symbol));
           return { layouts: { ...layouts, [table]: { widths, pinned: next } } };
         }),
     }),

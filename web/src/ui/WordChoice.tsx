@@ -6,7 +6,8 @@ export type WordOption<Choice extends string = string> = { value: Choice; label:
 type WordChoiceProps<Choice extends string> = {
   /** What the choice is of, for those who hear it. */
   label: string;
-  shown: string;
+  /** What stands in the sentence, where that is not the words of what is chosen. */
+  shown?: string;
   value: string;
   options: readonly WordOption<Choice>[];
   onChoose: (value: Choice) => void;
@@ -32,6 +33,7 @@ export function WordChoice<Choice extends string>(props: WordChoiceProps<Choice>
   const [ownOpen, setOwnOpen] = useState(false);
   const open = props.open ?? ownOpen;
   const setOpen = props.onOpenChange ?? setOwnOpen;
+  const shown = props.shown ?? props.options.find(({ value }) => value === props.value)?.label ?? props.value;
   return (
     <Floating
       label={props.label}
@@ -41,10 +43,10 @@ export function WordChoice<Choice extends string>(props: WordChoiceProps<Choice>
       trigger={
         <button
           type="button"
-          aria-label={`${props.label}: ${props.shown}`}
+          aria-label={`${props.label}: ${shown}`}
           className={`dotted-word rounded px-0.5 hover:text-accent-hover data-[state=open]:bg-accent-tint ${props.className ?? ""}`}
         >
-          {props.shown}
+          {shown}
         </button>
       }
     >

@@ -75,7 +75,6 @@ export function DifferencesCard({ table, variable, by, choices, change, pair, re
           <WordChoice
             label="Measure"
             className="min-h-6"
-            shown={MEASURES[choices.measure]}
             value={choices.measure}
             options={choicesOf(MEASURES)}
             onChoose={(measure) => change({ measure })}
@@ -153,7 +152,6 @@ function PairsPlot({ table, variable, by, pair, choices, n }: PairsPlotProps) {
           figure={figure}
           size={{ width: size.width, height: 0 }}
           title={`Differences of ${n} pairs with their limits`}
-          drawing={null}
         />
       )}
     </div>

@@ -1,10 +1,12 @@
-import { type FormEvent, useState } from "react";
 import type { Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { ChoiceLine } from "../../ui/ChoiceLine";
 import { Choices } from "../../ui/Choices";
-import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
+import { NumberFields } from "../../ui/NumberFields";
+import { Range } from "../../ui/Range";
+import { Tick } from "../../ui/Tick";
+import { withOrWithout } from "../../values";
 import type { Change } from "../useAddress";
 import type { LevelShown } from "./levelOrder";
 import { type CompareChoices, LINES, ORDERS, POINTS, SIDES, VIOLINS } from "./useCompareChoices";
@@ -55,7 +57,12 @@ export function DrawingChoice(props: DrawingChoiceProps) {
           chosen={choices.log ? "log" : "straight"}
           onChoose={(next) => change({ scale: next === "log" ? "log" : null, floor: null, ceiling: null })}
         />
-        <AxisEnds key={`${choices.floor} ${choices.ceiling}`} {...{ choices, change }} />
+        <NumberFields
+          key={`${choices.floor} ${choices.ceiling}`}
+          fields={{ "Axis from": choices.floor, to: choices.ceiling }}
+          empty="all"
+          onSet={([floor, ceiling]) => change({ floor, ceiling })}
+        />
       </ChoiceLine>
       {has("points") && (
         <ChoiceLine name="Points">
@@ -66,19 +73,7 @@ export function DrawingChoice(props: DrawingChoiceProps) {
             onChoose={(next) => change({ points: next })}
           />
           {choices.points === "scattered" && (
-            <label className="flex items-center gap-2 text-small">
-              how far
-              <input
-                type="range"
-                min={0}
-                max={1}
-                step={0.05}
-                value={choices.jitter}
-                aria-label="How far points are scattered"
-                className="w-32 accent-[var(--accent)]"
-                onChange={(event) => change({ jitter: event.target.value })}
-              />
-            </label>
+            <Range label="How far points are scattered" value={choices.jitter} onSet={(jitter) => change({ jitter })} />
           )}
         </ChoiceLine>
       )}
@@ -94,15 +89,12 @@ export function DrawingChoice(props: DrawingChoiceProps) {
       )}
       {has("box") && (
         <ChoiceLine name="Boxes">
-          <label className="flex min-h-6 items-center gap-1.5 text-small">
-            <input
-              type="checkbox"
-              className="accent-[var(--accent)]"
-              checked={choices.rings}
-              onChange={(event) => change({ rings: event.target.checked ? null : "no" })}
-            />
-            rows beyond the whiskers ringed
-          </label>
+          <Tick
+            className="text-small"
+            checked={choices.rings}
+            onChange={(on) => change({ rings: on ? null : "no" })}
+            label="rows beyond the whiskers ringed"
+          />
         </ChoiceLine>
       )}
       <ChoiceLine name="Bars">
@@ -112,15 +104,12 @@ export function DrawingChoice(props: DrawingChoiceProps) {
           chosen={choices.side}
           onChoose={(next) => change({ side: next === "both" ? null : next })}
         />
-        <label className="flex min-h-6 items-center gap-1.5 text-small">
-          <input
-            type="checkbox"
-            className="accent-[var(--accent)]"
-            checked={choices.caps}
-            onChange={(event) => change({ caps: event.target.checked ? "yes" : null })}
-          />
-          caps at their ends
-        </label>
+        <Tick
+          className="text-small"
+          checked={choices.caps}
+          onChange={(on) => change({ caps: on ? "yes" : null })}
+          label="caps at their ends"
+        />
         {!variable.true_zero && (
           <p className="text-muted-ink text-small">
             Bodies from zero are offered only where zero means none; of {variable.label} it does not. What zero means is
@@ -174,37 +163,6 @@ export function DrawingChoice(props: DrawingChoiceProps) {
   );
 }
 
-function AxisEnds({ choices, change }: Pick<DrawingChoiceProps, "choices" | "change">) {
-  const [from, setFrom] = useState(choices.floor === null ? "" : String(choices.floor));
-  const [to, setTo] = useState(choices.ceiling === null ? "" : String(choices.ceiling));
-  const set = (event: FormEvent) => {
-    event.preventDefault();
-    const number = (text: string) => (text.trim() && Number.isFinite(Number(text)) ? Number(text) : null);
-    change({ floor: number(from), ceiling: number(to) });
-  };
-  return (
-    <form onSubmit={set} className="flex items-end gap-2">
-      <Field
-        label="Axis from"
-        className="w-20!"
-        inputMode="decimal"
-        placeholder="all"
-        value={from}
-        onChange={(event) => setFrom(event.target.value)}
-      />
-      <Field
-        label="to"
-        className="w-20!"
-        inputMode="decimal"
-        placeholder="all"
-        value={to}
-        onChange={(event) => setTo(event.target.value)}
-      />
-      <Button type="submit">Set</Button>
-    </form>
-  );
-}
-
 /** The levels in their order: moved one place up or down, hidden or shown. Hidden ones stay counted. */
 function Levels({ levels, choices, change }: Pick<DrawingChoiceProps, "levels" | "choices" | "change">) {
   const all = levels.map(({ place }) => place);
@@ -216,23 +174,21 @@ function Levels({ levels, choices, change }: Pick<DrawingChoiceProps, "levels" |
     change({ order: "hand", hand: next.join(" ") });
   };
   const hide = (place: number, hidden: boolean) => {
-    const next = hidden ? [...choices.hidden, place] : choices.hidden.filter((each) => each !== place);
+    const next = withOrWithout(choices.hidden, place, hidden);
     change({ hidden: next.join(" ") || null });
   };
   return (
     <ul className="max-h-44 w-full overflow-y-auto">
       {all.map((place, i) => (
         <li key={place} className="flex min-h-7 items-center gap-2">
-          <label className="flex min-w-0 flex-1 items-center gap-2">
-            <input
-              type="checkbox"
-              className="accent-[var(--accent)]"
-              checked={!choices.hidden.includes(place)}
-              disabled={!choices.hidden.includes(place) && choices.hidden.length >= all.length - 1}
-              onChange={(event) => hide(place, !event.target.checked)}
-            />
+          <Tick
+            className="min-w-0 flex-1"
+            checked={!choices.hidden.includes(place)}
+            disabled={!choices.hidden.includes(place) && choices.hidden.length >= all.length - 1}
+            onChange={(on) => hide(place, !on)}
+          >
             <span className="truncate">{labelOf(place)}</span>
-          </label>
+          </Tick>
           {i > 0 && (
             <Button
               look="word"

@@ -87,7 +87,6 @@ export function GroupsSentence(props: GroupsSentenceProps) {
       with the{" "}
       <WordChoice
         label="Bars"
-        shown={BARS[choices.bars]}
         value={choices.bars}
         options={fitting.map((value) => ({ value, label: BARS[value] }))}
         onChoose={(bars) => change({ bars })}

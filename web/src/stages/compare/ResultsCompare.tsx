@@ -12,7 +12,9 @@ import { Floating } from "../../ui/Floating";
 import { LayerToggles } from "../../ui/LayerToggles";
 import { NumbersTable } from "../../ui/NumbersTable";
 import { TakeTable } from "../../ui/TakeTable";
+import { Tick } from "../../ui/Tick";
 import { WordChoice } from "../../ui/WordChoice";
+import { choicesOf, typedNumber, withOrWithout } from "../../values";
 import { isNumeric, named, titled } from "../../words/kinds";
 import { counted, decimalsFor, fixed, significant } from "../../words/numbers";
 import { GroupsOverlay, type GroupWords } from "../GroupsOverlay";
@@ -226,9 +228,8 @@ function ResultsSentence({ table, columns, choices, change }: ResultsCompareProp
       , limits{" "}
       <WordChoice
         label="Limits stand"
-        shown={LIMITS[columns.how]}
         value={columns.how}
-        options={Object.entries(LIMITS).map(([value, words]) => ({ value, label: words }))}
+        options={choicesOf(LIMITS)}
         onChoose={(how) => setLimits(how, [])}
       />
       {columns.how !== "none" && (
@@ -248,9 +249,8 @@ function ResultsSentence({ table, columns, choices, change }: ResultsCompareProp
           , sorted{" "}
           <WordChoice
             label="Sorted"
-            shown={SORTS[choices.sort]}
             value={choices.sort}
-            options={Object.entries(SORTS).map(([value, words]) => ({ value, label: words }))}
+            options={choicesOf(SORTS)}
             onChoose={(sort) => change({ sort: sort === "table" ? null : sort, hand: null })}
           />
           ,{" "}
@@ -276,7 +276,7 @@ function LineChoices({ table, found, choices, change, none }: LineChoicesProps) 
   const [words, setWords] = useState(choices.noneWords);
   const set = (event: FormEvent) => {
     event.preventDefault();
-    const typed = value.trim() && Number.isFinite(Number(value)) ? Number(value) : null;
+    const typed = typedNumber(value);
     change({ none: typed, none_words: words.trim() || null });
   };
   const rows = found.rows.map((row) => ({ value: String(row.row), label: row.label }));
@@ -319,23 +319,17 @@ function LineChoices({ table, found, choices, change, none }: LineChoicesProps) 
           Rows put together elsewhere, drawn as lozenges
         </legend>
         {rows.map(({ value: row, label }) => (
-          <label key={row} className="flex min-h-6 items-center gap-2">
-            <input
-              type="checkbox"
-              className="accent-[var(--accent)]"
-              checked={choices.combined.includes(Number(row))}
-              onChange={(event) =>
-                change({
-                  combined:
-                    (event.target.checked
-                      ? [...choices.combined, Number(row)]
-                      : choices.combined.filter((each) => each !== Number(row))
-                    ).join(" ") || null,
-                })
-              }
-            />
+          <Tick
+            key={row}
+            checked={choices.combined.includes(Number(row))}
+            onChange={(on) =>
+              change({
+                combined: withOrWithout(choices.combined, Number(row), on).join(" ") || null,
+              })
+            }
+          >
             {label}
-          </label>
+          </Tick>
         ))}
       </fieldset>
     </Floating>

@@ -1,5 +1,5 @@
 import type { Bars, Center, Measure } from "../../api/compare";
-import { eachOf } from "../../values";
+import { eachOf, typedNumber } from "../../values";
 import { among, useAddress, wordsIn } from "../useAddress";
 
 export const MODES = { groups: "groups of rows", results: "rows that are results" } as const;
@@ -73,16 +73,15 @@ export const SORTS = {
 const USUAL_MARKS: readonly Mark[] = ["points", "centre"];
 
 const placesIn = (text: string | null) => wordsIn(text).map(Number).filter(Number.isInteger);
-const numberIn = (text: string | null) => (text !== null && text !== "" && Number.isFinite(+text) ? +text : null);
 
 export function readCompare(query: URLSearchParams) {
   const get = (name: string) => query.get(name);
   const center = among(get("center"), CENTERS, "mean");
   const bars = among(get("bars"), BARS);
-  const level = numberIn(get("level")) ?? 0.95;
-  const [low, high] = [numberIn(get("low")) ?? 5, numberIn(get("high")) ?? 95];
-  const decimals = numberIn(get("values"));
-  const trim = numberIn(get("trim")) ?? 0.1;
+  const level = typedNumber(get("level")) ?? 0.95;
+  const [low, high] = [typedNumber(get("low")) ?? 5, typedNumber(get("high")) ?? 95];
+  const decimals = typedNumber(get("values"));
+  const trim = typedNumber(get("trim")) ?? 0.1;
   const marks = query.has("marks") ? MARKS.filter((mark) => get("marks")?.split(",").includes(mark)) : undefined;
   const pair = get("pair");
   return {
@@ -101,11 +100,11 @@ export function readCompare(query: URLSearchParams) {
     marks: marks ?? USUAL_MARKS,
     onNumbers: get("axis") === "numbers" || query.has("line"),
     log: get("scale") === "log",
-    floor: numberIn(get("floor")),
-    ceiling: numberIn(get("ceiling")),
+    floor: typedNumber(get("floor")),
+    ceiling: typedNumber(get("ceiling")),
     upright: get("upright") !== "no",
     points: among(get("points"), POINTS) ?? (pair ? ("line" as const) : ("scattered" as const)),
-    jitter: Math.min(Math.max(numberIn(get("jitter")) ?? 0.6, 0), 1),
+    jitter: Math.min(Math.max(typedNumber(get("jitter")) ?? 0.6, 0), 1),
     violin: among(get("violin"), VIOLINS, "whole"),
     rings: get("rings") !== "no",
     caps: get("caps") === "yes",
@@ -120,14 +119,14 @@ export function readCompare(query: URLSearchParams) {
     together: get("limits") !== "each",
     form: among(get("form"), SHARE_FORMS, "shares"),
     answers: placesIn(get("answers")),
-    neutral: numberIn(get("neutral")),
+    neutral: typedNumber(get("neutral")),
     of: wordsIn(get("of")),
     limits: get("ends"),
     label: get("label"),
     weight: get("weight"),
     heading: get("heading"),
     sort: among(get("sort"), SORTS, "table"),
-    none: numberIn(get("none")),
+    none: typedNumber(get("none")),
     noneWords: get("none_words") ?? "",
     combined: placesIn(get("combined")),
   };

@@ -5,6 +5,7 @@ import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Floating } from "../../ui/Floating";
 import { Notice } from "../../ui/Notice";
+import { Tick } from "../../ui/Tick";
 import { counted } from "../../words/numbers";
 
 /** The tables that stand in the study already. */
@@ -113,15 +114,12 @@ function TakeTable({ id, name }: { id: string; name: string }) {
         </Button>
       }
     >
-      <label className="flex items-center gap-2 border-line border-b px-2 pb-1.5">
-        <input
-          type="checkbox"
-          className="accent-[var(--accent)]"
-          checked={marked}
-          onChange={() => setMarked(!marked)}
-        />
-        every value, set-aside rows marked
-      </label>
+      <Tick
+        className="border-line border-b px-2 pb-1.5"
+        checked={marked}
+        onChange={() => setMarked(!marked)}
+        label="every value, set-aside rows marked"
+      />
       {FORMS.map(([form, words]) => (
         <a
           key={form}

@@ -1,8 +1,9 @@
 import type { AxisSettings } from "../../api/plates";
 import { endsOf, scaleOf } from "../../figure/axis";
 import { titleOf } from "../../figure/layout";
+import { Tick } from "../../ui/Tick";
 import { changed } from "./editing";
-import { ListBox, NumberBox, Numbers, OneOf, PartLine, TextBox, Tick } from "./fields";
+import { ListBox, NumberBox, Numbers, OneOf, PartLine, TextBox } from "./fields";
 import type { PartProps } from "./PartCard";
 import { kindOf, panelOf } from "./parts";
 

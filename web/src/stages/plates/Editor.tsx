@@ -272,7 +272,6 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
               <WordChoice
                 label="Seen"
                 className="min-h-6"
-                shown={VIEWS[view]}
                 value={view}
                 options={choicesOf(VIEWS)}
                 onChoose={(next) => setView(next)}

@@ -1,8 +1,10 @@
 import type { Furniture } from "../../api/plates";
 import { coloursOf } from "../../figure/look";
 import { Button } from "../../ui/Button";
+import { Tick } from "../../ui/Tick";
+import { withOrWithout } from "../../values";
 import { changed, without } from "./editing";
-import { ColourBox, Numbers, type NumbersOf, OneOf, PartLine, TextBox, Tick } from "./fields";
+import { ColourBox, Numbers, type NumbersOf, OneOf, PartLine, TextBox } from "./fields";
 import { newFurniture } from "./furniture";
 import type { PartProps } from "./PartCard";
 import { panelOf, restOf } from "./parts";
@@ -77,9 +79,7 @@ export function FurniturePart({ document, scenes, furnishings, edit, part, onPar
                   key={name}
                   label={name}
                   checked={each.names.includes(name)}
-                  onChange={(on) =>
-                    set({ names: on ? [...each.names, name] : each.names.filter((other) => other !== name) })
-                  }
+                  onChange={(on) => set({ names: withOrWithout(each.names, name, on) })}
                 />
               ))}
             </span>

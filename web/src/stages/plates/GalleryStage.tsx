@@ -5,6 +5,7 @@ import { type Study, useStudies } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { handOver } from "../../ui/handOver";
 import { Notice } from "../../ui/Notice";
+import { withOrWithout } from "../../values";
 import { counted } from "../../words/numbers";
 import { StudyWord } from "../StudyWord";
 import { CompareTwo } from "./CompareTwo";
@@ -160,9 +161,7 @@ function Gallery({ plates, furnishings, study }: GalleryProps) {
                     {...{ plate, furnishings, plates }}
                     study={study.id}
                     chosen={chosen.includes(plate.id)}
-                    onChoose={(on) =>
-                      setChosen((now) => (on ? [...now, plate.id] : now.filter((id) => id !== plate.id)))
-                    }
+                    onChoose={(on) => setChosen((now) => withOrWithout(now, plate.id, on))}
                   />
                 ))}
             </ol>

@@ -6,10 +6,12 @@ import { queryKeys } from "../../api/queryKeys";
 import { useTable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Floating } from "../../ui/Floating";
+import { Tick } from "../../ui/Tick";
+import { withOrWithout } from "../../values";
 import { titled } from "../../words/kinds";
 import { counted } from "../../words/numbers";
 import { canSplit } from "../spread/Sentence";
-import { OneOf, Tick } from "./fields";
+import { OneOf } from "./fields";
 import { Progress } from "./Progress";
 import { likeOf, ownVariable, repeatedAt, repeatedOf } from "./repeating";
 
@@ -82,7 +84,7 @@ export function RepeatChoice({ plate, document }: { plate: Plate; document: Plat
             key={key}
             label={label}
             checked={!off.includes(key)}
-            onChange={(on) => setOff((now) => (on ? now.filter((each) => each !== key) : [...now, key]))}
+            onChange={(on) => setOff((now) => withOrWithout(now, key, !on))}
           />
         ))}
       </div>

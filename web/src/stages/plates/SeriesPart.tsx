@@ -1,7 +1,8 @@
 import type { MarkSettings } from "../../api/plates";
 import { coloursOf, DASH_NAMES, HATCH_NAMES, lookOf, roleLook, SHAPE_NAMES } from "../../figure/look";
+import { Tick } from "../../ui/Tick";
 import { changed } from "./editing";
-import { ColourBox, NumberBox, Numbers, OneOf, PartLine, TextBox, Tick } from "./fields";
+import { ColourBox, NumberBox, Numbers, OneOf, PartLine, TextBox } from "./fields";
 import type { PartProps } from "./PartCard";
 import { kindOf, panelOf, restOf } from "./parts";
 

@@ -2,7 +2,8 @@ import { useState } from "react";
 import { type PlateStyle, useStyleDeeds } from "../../api/plates";
 import { usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
-import { NumberBox, OneOf, PartLine, Tick } from "./fields";
+import { Tick } from "../../ui/Tick";
+import { NumberBox, OneOf, PartLine } from "./fields";
 import type { PartProps } from "./PartCard";
 import { stylesOf } from "./usualStyle";
 

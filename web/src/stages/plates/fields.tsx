@@ -244,17 +244,6 @@ export function ColourBox({ label, value, usual, swatches, onChange }: ColourBox
   );
 }
 
-type TickProps = { label: string; checked: boolean; onChange: (checked: boolean) => void };
-
-export function Tick({ label, checked, onChange }: TickProps) {
-  return (
-    <label className="flex min-h-6 items-center gap-1.5">
-      <input type="checkbox" className="accent-[var(--accent)]" checked={checked} onChange={() => onChange(!checked)} />
-      {label}
-    </label>
-  );
-}
-
 type OneOfProps<Choice extends string> = {
   label: string;
   value: Choice;

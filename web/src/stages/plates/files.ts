@@ -8,7 +8,7 @@ import serif600 from "../../../type/serif-600.ttf";
 import { type Furnishings, type PlateDocument, readData, readWords, recorded, type Scene } from "../../api/plates";
 import { POINTS_PER_MM } from "../../figure/layout";
 import { Sheet } from "../../figure/Sheet";
-import { FAMILY, typeLoaded } from "../../figure/text";
+import { FAMILY, inLines, typeLoaded } from "../../figure/text";
 
 /** A plate ready to leave: as it was specified, and what it shows. */
 export type Leaving = {
@@ -18,6 +18,8 @@ export type Leaving = {
   furnishings: Furnishings;
   caption: string;
   alternative: string;
+  /** Whether the caption stands below the picture. */
+  captioned?: boolean;
 };
 
 export const DPIS = [150, 300, 600] as const;
@@ -46,13 +48,8 @@ function face(font: string, weight: number): Promise<ArrayBuffer> {
 }
 
 /** The sheet drawn away from the page, with nothing on it that is for the hand alone. */
-export async function drawn({
-  name,
-  document: plate,
-  scenes,
-  furnishings,
-  alternative,
-}: Leaving): Promise<SVGSVGElement> {
+export async function drawn(leaving: Leaving): Promise<SVGSVGElement> {
+  const { name, document: plate, scenes, furnishings, alternative } = leaving;
   await typeLoaded();
   const room = document.createElement("div");
   const root = createRoot(room);
@@ -64,16 +61,49 @@ export async function drawn({
     for (const { name: attribute } of [...part.attributes])
       if (/^(data-|aria-|class$|role$|tabindex$|pointer-events$|style$)/.test(attribute))
         part.removeAttribute(attribute);
-  const text = (tag: string, words: string) => {
-    const made = document.createElementNS("http://www.w3.org/2000/svg", tag);
-    made.textContent = words;
-    return made;
-  };
-  svg.prepend(text("title", name), text("desc", alternative));
+  const lines = captionLines(leaving);
+  const { type_size: size, font, ink } = plate.style;
+  const [width, height] = [plate.sheet.width, heightOf(leaving)];
+  const under = lines.map((line, i) =>
+    element("text", line, {
+      x: String(size),
+      y: (plate.sheet.height * POINTS_PER_MM + CAPTION_LINE * size * (i + 1)).toFixed(2),
+      "font-family": FAMILY[font],
+      "font-size": String(size),
+      "font-weight": "400",
+      fill: ink,
+    }),
+  );
+  svg.querySelector("rect")?.setAttribute("height", (height * POINTS_PER_MM).toFixed(2));
+  svg.append(...under);
+  svg.prepend(element("title", name), element("desc", alternative));
   svg.setAttribute("role", "img");
-  svg.setAttribute("width", `${plate.sheet.width}mm`);
-  svg.setAttribute("height", `${plate.sheet.height}mm`);
+  svg.setAttribute("viewBox", `0 0 ${(width * POINTS_PER_MM).toFixed(2)} ${(height * POINTS_PER_MM).toFixed(2)}`);
+  svg.setAttribute("width", `${width}mm`);
+  svg.setAttribute("height", `${height}mm`);
   return svg;
+}
+
+function element(tag: string, words: string, attributes: Record<string, string> = {}) {
+  const made = document.createElementNS("http://www.w3.org/2000/svg", tag);
+  made.textContent = words;
+  for (const [name, value] of Object.entries(attributes)) made.setAttribute(name, value);
+  return made;
+}
+
+const CAPTION_LINE = 1.32;
+
+/** The caption in lines, where it stands below the picture. */
+function captionLines({ captioned, caption, document: { sheet, style } }: Leaving): string[] {
+  const { type_size: size, font } = style;
+  return captioned ? inLines(caption, sheet.width * POINTS_PER_MM - 2 * size, size, font) : [];
+}
+
+/** How high the picture is, with the caption below it, in millimetres. */
+function heightOf(leaving: Leaving): number {
+  const { sheet, style } = leaving.document;
+  const lines = captionLines(leaving).length;
+  return sheet.height + (lines > 0 ? (style.type_size * (CAPTION_LINE * lines + 1)) / POINTS_PER_MM : 0);
 }
 
 /** Which weights of the plate's face are used. */
@@ -164,7 +194,8 @@ export async function pdfOf(leaving: Leaving): Promise<Blob> {
 /** The picture in so many dots per inch of its size in print, with these recorded. */
 export async function pictureOf(leaving: Leaving, form: "png" | "tiff", dpi: number): Promise<Blob> {
   const svg = await svgOf(leaving, "embedded");
-  const { width, height } = leaving.document.sheet;
+  const { width } = leaving.document.sheet;
+  const height = heightOf(leaving);
   const image = new Image();
   const address = URL.createObjectURL(new Blob([svg], { type: "image/svg+xml" }));
   try {

@@ -39,7 +39,6 @@ export function RecordStage() {
           Hand on <StudyWord study={study} to={`record?as=${as}`} /> as{" "}
           <WordChoice
             label="Form"
-            shown={HANDED_ON[as]}
             value={as}
             options={choicesOf(HANDED_ON)}
             onChoose={(value) => setQuery({ as: value })}

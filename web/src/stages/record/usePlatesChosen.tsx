@@ -1,8 +1,9 @@
 import { useState } from "react";
 import { usePlates } from "../../api/plates";
 import { Card } from "../../ui/Card";
+import { Tick } from "../../ui/Tick";
+import { withOrWithout } from "../../values";
 import { counted } from "../../words/numbers";
-import { Tick } from "../plates/fields";
 
 /** Which plates of a study something covers, with the card that chooses them. */
 export function usePlatesChosen(study: string) {
@@ -22,7 +23,7 @@ export function usePlatesChosen(study: string) {
             key={id}
             label={name}
             checked={!off.includes(id)}
-            onChange={(on) => setOff((now) => (on ? now.filter((each) => each !== id) : [...now, id]))}
+            onChange={(on) => setOff((now) => withOrWithout(now, id, !on))}
           />
         ))}
       </div>

@@ -7,7 +7,7 @@ import { Card } from "../../ui/Card";
 import { Field } from "../../ui/Field";
 import { NumbersTable } from "../../ui/NumbersTable";
 import { WordChoice } from "../../ui/WordChoice";
-import { choicesOf } from "../../values";
+import { choicesOf, typedNumber } from "../../values";
 import { named } from "../../words/kinds";
 import { counted, fixed, pValue, significant, whole } from "../../words/numbers";
 import { raisedParts } from "../../words/raised";
@@ -151,7 +151,7 @@ type PredictProps = {
 /** An x is typed, the line answers with limits. */
 function Predict({ table, pair, choices, variable, x }: PredictProps) {
   const [typed, setTyped] = useState("");
-  const value = typed.trim() && Number.isFinite(Number(typed)) ? Number(typed) : null;
+  const value = typedNumber(typed);
   const { data: found, error } = useQuery({
     ...predictionOf(table, { ...pair, value: value ?? 0, x_scale: choices.scales[0], y_scale: choices.scales[1] }),
     enabled: value !== null,

@@ -1,8 +1,9 @@
-import { type Ref, useMemo } from "react";
+import { type RefObject, useMemo } from "react";
 import type { Figure } from "../../api/figures";
 import { enclosedRows } from "../../api/relate";
 import type { Table, Variable } from "../../api/studies";
 import type { PanelPlan } from "../../figure/layout";
+import type { Shown } from "../../figure/screen";
 import type { Size } from "../../ui/useSize";
 import { isNumeric } from "../../words/kinds";
 import { moment, significant } from "../../words/numbers";
@@ -22,7 +23,7 @@ type PairsPictureProps = {
   /** Whether each pair has a point of its own. */
   every: boolean;
   size: Size;
-  drawing: Ref<SVGSVGElement>;
+  drawing: RefObject<Shown | null>;
 };
 
 const DAY = 86_400;

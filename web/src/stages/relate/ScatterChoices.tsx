@@ -1,44 +1,12 @@
-import { type FormEvent, useState } from "react";
 import { Button } from "../../ui/Button";
 import { ChoiceLine } from "../../ui/ChoiceLine";
 import { Choices } from "../../ui/Choices";
-import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
+import { NumberFields } from "../../ui/NumberFields";
+import { Range } from "../../ui/Range";
+import { Tick } from "../../ui/Tick";
 import type { ScatterViewProps } from "./ScatterView";
 import { BANDS, DRAGS, JOINS, MARGINS, SHADES } from "./useRelateChoices";
-
-function Range(props: { label: string; value: number; min?: number; max?: number; onSet: (value: number) => void }) {
-  const { label, value, min = 0, max = 1, onSet } = props;
-  return (
-    <label className="flex items-center gap-2 text-small">
-      {label}
-      <input
-        type="range"
-        min={min}
-        max={max}
-        step={max > 2 ? 1 : 0.01}
-        value={value}
-        aria-label={label}
-        className="w-24 accent-[var(--accent)]"
-        onChange={(event) => onSet(Number(event.target.value))}
-      />
-    </label>
-  );
-}
-
-function Tick(props: { label: string; checked: boolean; onSet: (checked: boolean) => void }) {
-  return (
-    <label className="flex min-h-6 items-center gap-1.5 text-small">
-      <input
-        type="checkbox"
-        className="accent-[var(--accent)]"
-        checked={props.checked}
-        onChange={(event) => props.onSet(event.target.checked)}
-      />
-      {props.label}
-    </label>
-  );
-}
 
 const USUAL_OPACITY = 0.5;
 
@@ -88,7 +56,8 @@ export function ScatterChoices({ choices, change, by, also, x, variable }: Scatt
       )}
       {(choices.form === "density" || choices.form === "contours") && (
         <ChoiceLine name="Density">
-          <Numbers
+          <NumberFields
+            empty="by rule"
             key={`${choices.widths} ${choices.sparse} ${choices.grid}`}
             fields={{
               [`Bandwidth, ${x.label}`]: choices.widths[0],
@@ -115,15 +84,16 @@ export function ScatterChoices({ choices, change, by, also, x, variable }: Scatt
           <Tick
             label={`${x.label} logarithmic`}
             checked={xlog}
-            onSet={(on) => change({ xlog: yes(on), window: null })}
+            onChange={(on) => change({ xlog: yes(on), window: null })}
           />
         )}
         <Tick
           label={`${variable.label} logarithmic`}
           checked={ylog}
-          onSet={(on) => change({ ylog: yes(on), window: null })}
+          onChange={(on) => change({ ylog: yes(on), window: null })}
         />
-        <Numbers
+        <NumberFields
+          empty="by rule"
           key={choices.window?.join() ?? ""}
           fields={{
             "x from": choices.window?.[0] ?? null,
@@ -177,46 +147,16 @@ export function ScatterChoices({ choices, change, by, also, x, variable }: Scatt
             />
           )}
           {by && (
-            <Tick label={`for each ${by.label}`} checked={choices.each} onSet={(on) => change({ each: yes(on) })} />
+            <Tick label={`for each ${by.label}`} checked={choices.each} onChange={(on) => change({ each: yes(on) })} />
           )}
-          <Tick label="residuals below" checked={choices.residuals} onSet={(on) => change({ residuals: yes(on) })} />
+          <Tick label="residuals below" checked={choices.residuals} onChange={(on) => change({ residuals: yes(on) })} />
           <Tick
             label="equation on the picture"
             checked={choices.equation}
-            onSet={(on) => change({ equation: yes(on) })}
+            onChange={(on) => change({ equation: yes(on) })}
           />
         </ChoiceLine>
       )}
     </Floating>
-  );
-}
-
-type NumbersProps = { fields: Record<string, number | null>; onSet: (numbers: (number | null)[]) => void };
-
-function Numbers({ fields, onSet }: NumbersProps) {
-  const [typed, setTyped] = useState(() =>
-    Object.fromEntries(
-      Object.entries(fields).map(([name, value]) => [name, value === null ? "" : String(+value.toPrecision(6))]),
-    ),
-  );
-  const set = (event: FormEvent) => {
-    event.preventDefault();
-    onSet(Object.values(typed).map((text) => (text.trim() && Number.isFinite(Number(text)) ? Number(text) : null)));
-  };
-  return (
-    <form onSubmit={set} className="flex flex-wrap items-end gap-2">
-      {Object.entries(typed).map(([name, value]) => (
-        <Field
-          key={name}
-          label={name}
-          inputMode="decimal"
-          placeholder="by rule"
-          className="w-20!"
-          value={value}
-          onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
-        />
-      ))}
-      <Button type="submit">Set</Button>
-    </form>
   );
 }

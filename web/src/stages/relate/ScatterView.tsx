@@ -82,7 +82,6 @@ export function ScatterView(props: ScatterViewProps) {
                   <WordChoice
                     label="Pairs as"
                     className="min-h-6"
-                    shown={FORMS[choices.form]}
                     value={choices.form}
                     options={choicesOf(FORMS)}
                     onChoose={(form) => change({ form: form === "points" ? null : form })}

@@ -1,5 +1,5 @@
 import type { FitScale } from "../../api/relate";
-import { eachOf } from "../../values";
+import { eachOf, typedNumber } from "../../values";
 import { among, useAddress, wordsIn } from "../useAddress";
 
 export const VIEWS = { scatter: "one pair", board: "straighten", matrix: "every pair" } as const;
@@ -40,9 +40,8 @@ function eachUsual(across: number): Record<Form, number> {
   return { points: across, counts: across, hexagons: across, cells: across, density: across, contours: across };
 }
 
-const numberIn = (text: string | null) => (text !== null && text !== "" && Number.isFinite(+text) ? +text : null);
 const within = (text: string | null, usual: number, low: number, high: number) =>
-  Math.min(Math.max(numberIn(text) ?? usual, low), high);
+  Math.min(Math.max(typedNumber(text) ?? usual, low), high);
 const share = (text: string | null) => within(text, 0, 0, 1);
 const whole = (text: string | null, usual: number, low: number, high: number) =>
   Math.trunc(within(text, usual, low, high));
@@ -58,8 +57,8 @@ function windowIn(text: string | null): Window | null {
 export function readRelate(query: URLSearchParams) {
   const get = (name: string) => query.get(name);
   const form = among(get("form"), FORMS, "points");
-  const level = numberIn(get("level")) ?? USUAL.level;
-  const opacity = numberIn(get("opacity"));
+  const level = typedNumber(get("level")) ?? USUAL.level;
+  const opacity = typedNumber(get("opacity"));
   return {
     view: among(get("view"), VIEWS, "scatter"),
     variable: get("variable"),
@@ -75,7 +74,7 @@ export function readRelate(query: URLSearchParams) {
     aspect: within(get("aspect"), USUAL.aspect, 0.1, 10),
     shade: among(get("shade"), SHADES, "heron"),
     widths: eachOf(["wx", "wy"], (name) => {
-      const width = numberIn(get(name));
+      const width = typedNumber(get(name));
       return width !== null && width > 0 ? width : null;
     }),
     grid: whole(get("grid"), USUAL.grid, 32, 400),

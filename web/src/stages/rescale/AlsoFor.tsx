@@ -4,6 +4,8 @@ import { triedOf } from "../../api/readings";
 import type { Table } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Floating } from "../../ui/Floating";
+import { Tick } from "../../ui/Tick";
+import { withOrWithout } from "../../values";
 import { isNumeric, named } from "../../words/kinds";
 import { counted } from "../../words/numbers";
 
@@ -44,18 +46,13 @@ export function AlsoFor({ table, symbol, way, also, onAlso }: AlsoForProps) {
       <ul>
         {others.map((other) => (
           <li key={other.symbol}>
-            <label className="flex min-h-6 items-baseline gap-2">
-              <input
-                type="checkbox"
-                className="accent-[var(--accent)]"
-                checked={also.includes(other.symbol)}
-                onChange={(event) =>
-                  onAlso(event.target.checked ? [...also, other.symbol] : also.filter((each) => each !== other.symbol))
-                }
-              />
+            <Tick
+              checked={also.includes(other.symbol)}
+              onChange={(on) => onAlso(withOrWithout(also, other.symbol, on))}
+            >
               <span>{named(other)}</span>
               <span className="text-caution text-small">{lost(other.symbol)}</span>
-            </label>
+            </Tick>
           </li>
         ))}
       </ul>

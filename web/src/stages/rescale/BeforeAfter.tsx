@@ -1,4 +1,4 @@
-import { type ReactNode, useRef } from "react";
+import type { ReactNode } from "react";
 import { figureOf, type Picture } from "../../api/figures";
 import type { NormalityReading, Spread } from "../../api/readings";
 import type { Table } from "../../api/studies";
@@ -61,14 +61,13 @@ function ShapeSide({
   picture,
 }: Omit<SideCardProps, "title" | "side" | "drawn"> & { spread: Spread }) {
   const [room, size] = useSize();
-  const drawing = useRef<SVGSVGElement>(null);
   const onSelect = useMarkSelection(table, symbol);
   const { data: figure, error } = useSteady(figureOf(table, picture, `rescale ${spread.subject.symbol === symbol}`));
   return (
     <div ref={room} className="relative min-h-0 flex-1 overflow-hidden rounded-b-card">
       {error && <Notice problem={error.message} className="m-3" />}
       {figure && size && size.width > 80 && size.height > 80 && (
-        <StageFigure {...{ figure, size, drawing }} title={figure.alternative}>
+        <StageFigure {...{ figure, size }} title={figure.alternative}>
           {(plan, document) => (
             <ShapeOverlay
               {...{ table, plan, document, spread }}

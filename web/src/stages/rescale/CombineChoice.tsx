@@ -3,6 +3,8 @@ import type { Table, Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Choices } from "../../ui/Choices";
 import { Floating } from "../../ui/Floating";
+import { Tick } from "../../ui/Tick";
+import { withOrWithout } from "../../values";
 import { isNumeric, named } from "../../words/kinds";
 
 const WAYS = { difference: "difference", ratio: "ratio", sum: "sum", mean: "mean" } as const;
@@ -48,19 +50,12 @@ export function CombineChoice({ table, variable, onText }: CombineChoiceProps) {
           .filter((other) => isNumeric(other) && other.symbol !== variable.symbol)
           .map((other) => (
             <li key={other.symbol}>
-              <label className="flex min-h-6 items-baseline gap-2">
-                <input
-                  type="checkbox"
-                  className="accent-[var(--accent)]"
-                  checked={chosen.includes(other.symbol)}
-                  onChange={(event) =>
-                    setOthers(
-                      event.target.checked ? [...others, other.symbol] : others.filter((each) => each !== other.symbol),
-                    )
-                  }
-                />
+              <Tick
+                checked={chosen.includes(other.symbol)}
+                onChange={(on) => setOthers(withOrWithout(others, other.symbol, on))}
+              >
                 {named(other)}
-              </label>
+              </Tick>
             </li>
           ))}
       </ul>

@@ -83,7 +83,6 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
                 <KeepPlate />
                 <WordChoice
                   label="Diagnostic plot"
-                  shown={DIAGNOSTICS[choices.diagnostic]}
                   value={choices.diagnostic}
                   options={choicesOf(DIAGNOSTICS)}
                   onChoose={(plot) => change({ plot })}
@@ -102,7 +101,6 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
                 {choices.diagnostic === "order" && (
                   <WordChoice
                     label="Measure"
-                    shown={MEASURES[choices.measure]}
                     value={choices.measure}
                     options={choicesOf(MEASURES)}
                     onChoose={(measure) => change({ measure })}

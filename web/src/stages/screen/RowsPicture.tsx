@@ -1,4 +1,4 @@
-import { type ReactNode, useRef } from "react";
+import type { ReactNode } from "react";
 import { figureOf, type Picture } from "../../api/figures";
 import type { Table } from "../../api/studies";
 import type { PanelPlan } from "../../figure/layout";
@@ -26,14 +26,13 @@ type RowsPictureProps = {
 /** Points that stand for rows, with what they are judged by. */
 export function RowsPicture({ table, picture, view, label, more, wordsOf, children }: RowsPictureProps) {
   const [room, size] = useSize();
-  const drawing = useRef<SVGSVGElement>(null);
   const { data: figure, error } = useSteady(figureOf(table, picture, view));
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   return (
     <div ref={room} className="relative min-h-0 flex-1 overflow-y-auto overflow-x-hidden rounded-b-card">
       {error && <Notice problem={error.message} remedy={remedy} className="m-3" />}
       {figure && !error && size && size.width > 80 && size.height > 60 && (
-        <StageFigure {...{ figure, size, drawing }} title={figure.alternative}>
+        <StageFigure {...{ figure, size }} title={figure.alternative}>
           {(plan) => (
             <PointsOverlay
               {...{ table, plan }}

@@ -2,6 +2,7 @@ import { type FormEvent, useState } from "react";
 import type { Rule, ScreenAsked } from "../../api/screen";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
+import { Tick } from "../../ui/Tick";
 import { choicesOf } from "../../values";
 import { RULES } from "./useScreenChoices";
 
@@ -31,15 +32,11 @@ export function RuleSettings({ asked, change }: RulesChoiceProps) {
             value={reach}
             onChange={(event) => setReach(event.target.value)}
           />
-          <label className="flex min-h-7 items-center gap-2">
-            <input
-              type="checkbox"
-              className="accent-[var(--accent)]"
-              checked={asked.quantile_definition === "hinges"}
-              onChange={(event) => change({ definition: event.target.checked ? "hinges" : null })}
-            />
-            quartiles as hinges
-          </label>
+          <Tick
+            checked={asked.quantile_definition === "hinges"}
+            onChange={(on) => change({ definition: on ? "hinges" : null })}
+            label="quartiles as hinges"
+          />
         </>
       )}
       {has("esd") && (

@@ -14,7 +14,6 @@ export function AxisChoice({ axis, onChange }: { axis: SpreadChoices["axis"]; on
       axis{" "}
       <WordChoice
         label="Axis"
-        shown={WORDS[axis].label}
         value={axis}
         options={(["straight", "log"] as const).map((value) => ({ value, ...WORDS[value] }))}
         onChoose={(value) =>

@@ -3,6 +3,8 @@ import { Button } from "../../ui/Button";
 import { Choices } from "../../ui/Choices";
 import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
+import { Tick } from "../../ui/Tick";
+import { withOrWithout } from "../../values";
 import type { Change } from "../useAddress";
 import type { BoxMark, Layer, SpreadChoices } from "./useSpreadChoices";
 
@@ -50,7 +52,7 @@ export function BoxChoice({ box, layers, rings, marks, onChange }: BoxChoiceProp
     } else if (Number(typed) >= 0 && Number(typed) <= 100) onChange({ whiskers: null, reach: Number(typed) });
   };
   const toggle = (mark: BoxMark) => {
-    const next: Layer[] = layers.includes(mark) ? layers.filter((each) => each !== mark) : [...layers, mark];
+    const next: Layer[] = withOrWithout(layers, mark, !layers.includes(mark));
     onChange({ layers: next.join(" ") }, true);
   };
   return (
@@ -85,25 +87,15 @@ export function BoxChoice({ box, layers, rings, marks, onChange }: BoxChoiceProp
         <Button type="submit">Set</Button>
       </form>
       <p className="mt-3 mb-1 font-serif text-lead">On the box</p>
-      <label className="flex min-h-6 items-baseline gap-2">
-        <input
-          type="checkbox"
-          className="accent-[var(--accent)]"
-          checked={rings}
-          onChange={() => onChange({ rings: rings ? "no" : null }, true)}
-        />
-        rows beyond the whiskers, ringed
-      </label>
+      <Tick
+        checked={rings}
+        onChange={() => onChange({ rings: rings ? "no" : null }, true)}
+        label="rows beyond the whiskers, ringed"
+      />
       {marks.map((mark) => (
-        <label key={mark} className="flex min-h-6 items-baseline gap-2">
-          <input
-            type="checkbox"
-            className="accent-[var(--accent)]"
-            checked={layers.includes(mark)}
-            onChange={() => toggle(mark)}
-          />
+        <Tick key={mark} checked={layers.includes(mark)} onChange={() => toggle(mark)}>
           {MARKS[mark]}
-        </label>
+        </Tick>
       ))}
     </Floating>
   );

@@ -1,22 +1,20 @@
 import { useState } from "react";
-import type { Classes, ClassesAsked } from "../../api/readings";
+import type { Classes } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Choices } from "../../ui/Choices";
 import { Floating } from "../../ui/Floating";
 import type { Change } from "../useAddress";
-import { RULE_WORDS } from "./classWords";
+import { classesWords, interval, RULE_WORDS, ruleWords } from "./classWords";
 import { KeptClasses } from "./KeptClasses";
 import { TypedClasses } from "./TypedClasses";
-import { CLASS_RULES, type Rule, setsNoClasses } from "./useSpreadChoices";
+import { CLASS_RULES, type Rule, type SpreadChoices, setsNoClasses } from "./useSpreadChoices";
 
 type ClassesChoiceProps = {
   table: Table;
   variable: Variable;
   classes: Classes;
-  asked: ClassesAsked;
-  shown: string;
-  rule: string;
+  choices: Pick<SpreadChoices, "classes" | "axis">;
   onChange: (changes: Change) => void;
 };
 
@@ -24,8 +22,10 @@ const RULES = Object.fromEntries(CLASS_RULES.map((rule) => [rule, RULE_WORDS[rul
 const SIDES = { left: "left, [a, b)", right: "right, (a, b]" };
 
 /** Classes by a named rule, by number, or by width and start; and which side of a class is closed. */
-export function ClassesChoice({ table, variable, classes, asked, shown, rule, onChange }: ClassesChoiceProps) {
+export function ClassesChoice({ table, variable, classes, choices, onChange }: ClassesChoiceProps) {
   const [open, setOpen] = useState(false);
+  const { classes: asked, axis } = choices;
+  const shown = `${classesWords(classes, variable.unit, axis)}, ${interval(classes, 0)} …`;
   return (
     <Floating
       label="Classes"
@@ -39,7 +39,7 @@ export function ClassesChoice({ table, variable, classes, asked, shown, rule, on
         </Button>
       }
     >
-      <p className="mb-2 text-muted-ink text-small">Now: {rule}</p>
+      <p className="mb-2 text-muted-ink text-small">Now: {ruleWords(classes.rule)}</p>
       <fieldset className="mb-3">
         <legend className="mb-1 font-serif text-lead">By a rule</legend>
         <Choices

@@ -6,11 +6,11 @@ import { Card } from "../../ui/Card";
 import { Choices } from "../../ui/Choices";
 import { Notice } from "../../ui/Notice";
 import { TakeTable } from "../../ui/TakeTable";
+import { Tick } from "../../ui/Tick";
 import { isNumeric, missingWords } from "../../words/kinds";
 import { counted, fixed, whole } from "../../words/numbers";
 import { KeepPlate } from "../plates/KeepPlate";
 import { ClassesChoice } from "./ClassesChoice";
-import { classesWords, interval, ruleWords } from "./classWords";
 import type { useSpreadChoices } from "./useSpreadChoices";
 
 const SHARES = { counts: "rows", row: "% across", column: "% down", all: "% of all" } as const;
@@ -36,17 +36,7 @@ export function CrossSpread({ table, variable, by, choices, change }: CrossSprea
       title={`Rows by ${variable.label} and ${by.label}`}
       className="col-span-full max-h-full self-start"
       aside={<KeepPlate />}
-      footer={
-        classes && (
-          <ClassesChoice
-            {...{ table, variable, classes }}
-            asked={choices.classes}
-            onChange={change}
-            shown={`${classesWords(classes, variable.unit)}, ${interval(classes, 0)} …`}
-            rule={ruleWords(classes.rule)}
-          />
-        )
-      }
+      footer={classes && <ClassesChoice {...{ table, variable, classes, choices }} onChange={change} />}
     >
       <CrossTable {...{ table, variable, by }} classes={isNumeric(variable) ? choices.classes : {}} />
     </Card>
@@ -88,17 +78,7 @@ function CrossTable({ table, variable, by, classes }: CrossTableProps) {
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1 border-line border-b px-3.5 py-1.5 text-small">
         <Choices label="What a cell says" options={SHARES} chosen={share} onChoose={setShare} />
-        {nMissing > 0 && (
-          <label className="flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="accent-[var(--accent)]"
-              checked={missing}
-              onChange={() => setMissing(!missing)}
-            />
-            with missing values
-          </label>
-        )}
+        {nMissing > 0 && <Tick checked={missing} onChange={() => setMissing(!missing)} label="with missing values" />}
         <span className="text-muted-ink">
           {SHARE_WORDS[share]}; {counted(n, "row")} counted
         </span>

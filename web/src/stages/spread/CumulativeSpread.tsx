@@ -4,10 +4,12 @@ import { figureOf } from "../../api/figures";
 import { classesOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import type { PanelPlan } from "../../figure/layout";
+import type { Shown } from "../../figure/screen";
 import { Card } from "../../ui/Card";
 import { LayerToggles } from "../../ui/LayerToggles";
 import { Notice } from "../../ui/Notice";
 import { Readout } from "../../ui/Readout";
+import { Tick } from "../../ui/Tick";
 import { useSize } from "../../ui/useSize";
 import { Wave } from "../../ui/Wave";
 import { named } from "../../words/kinds";
@@ -15,7 +17,7 @@ import { fixed, significant, whole } from "../../words/numbers";
 import { StageFigure } from "../StageFigure";
 import { Beside } from "./Beside";
 import { ClassesChoice } from "./ClassesChoice";
-import { classesWords, interval, ruleWords, unitOf } from "./classWords";
+import { unitOf } from "./classWords";
 import { linesOf, type Rising, shareAt, valueAt } from "./cumulative";
 import { MeasureChoice } from "./MeasureChoice";
 import { cumulativePicture } from "./pictures";
@@ -33,7 +35,7 @@ export function CumulativeSpread({ table, variable, choices, change }: Cumulativ
   const figure = useSteady(figureOf(table, cumulativePicture(table, variable, choices), "spread figure"));
   const { data: classes } = useSteady(classesOf(table, variable.symbol, choices.classes));
   const [room, size] = useSize();
-  const drawing = useRef<SVGSVGElement>(null);
+  const drawing = useRef<Shown>(null);
   const scene = figure.data?.scenes[0];
   const [asked] = scene ? linesOf(scene, choices.atLeast) : [];
   const remedy = figure.error instanceof Problem ? figure.error.remedy : "";
@@ -46,13 +48,7 @@ export function CumulativeSpread({ table, variable, choices, change }: Cumulativ
           figure.data && (
             <>
               {classes && choices.lines.includes("polygon") && (
-                <ClassesChoice
-                  {...{ table, variable, classes }}
-                  asked={choices.classes}
-                  onChange={change}
-                  shown={`${classesWords(classes, variable.unit)}, ${interval(classes, 0)} …`}
-                  rule={ruleWords(classes.rule)}
-                />
+                <ClassesChoice {...{ table, variable, classes, choices }} onChange={change} />
               )}
               <MeasureChoice measure={choices.measure} cumulative onChange={(measure) => change({ measure })} />
               <TakeAway
@@ -73,15 +69,12 @@ export function CumulativeSpread({ table, variable, choices, change }: Cumulativ
             shown={choices.lines.map((line) => LINES[line])}
             onChange={(shown) => change({ lines: RISING.filter((line) => shown.includes(LINES[line])).join(",") })}
           />
-          <label className="flex items-center gap-2 text-small">
-            <input
-              type="checkbox"
-              className="accent-[var(--accent)]"
-              checked={choices.atLeast}
-              onChange={() => change({ side: choices.atLeast ? null : "above" })}
-            />
-            share at or above, not below
-          </label>
+          <Tick
+            className="text-small"
+            checked={choices.atLeast}
+            onChange={() => change({ side: choices.atLeast ? null : "above" })}
+            label="share at or above, not below"
+          />
           {asked && (
             <ReadOff key={variable.symbol} line={asked} atLeast={choices.atLeast} unit={unitOf(variable.unit)} />
           )}

@@ -13,7 +13,6 @@ export function DirectionChoice({ upright, onChange }: { upright: boolean; onCha
       values{" "}
       <WordChoice
         label="Direction"
-        shown={WORDS[upright ? "yes" : "no"].label}
         value={upright ? "yes" : "no"}
         options={(["no", "yes"] as const).map((value) => ({ value, ...WORDS[value] }))}
         onChoose={(value) => onChange({ upright: value === "yes" ? value : null })}

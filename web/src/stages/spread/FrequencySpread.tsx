@@ -7,7 +7,7 @@ import { RowLinks } from "../RowLinks";
 import { useMarkSelection } from "../useMarkSelection";
 import { Beside } from "./Beside";
 import { ClassesChoice } from "./ClassesChoice";
-import { classesWords, interval, ruleWords } from "./classWords";
+import { classesWords, interval } from "./classWords";
 import { FrequencyTable } from "./FrequencyTable";
 import { TakeAway } from "./TakeAway";
 import { useSteady } from "./useFollowing";
@@ -36,13 +36,7 @@ export function FrequencySpread({ table, variable, choices, change }: FrequencyS
         footer={
           classes && (
             <>
-              <ClassesChoice
-                {...{ table, variable, classes }}
-                asked={choices.classes}
-                onChange={change}
-                shown={words}
-                rule={ruleWords(classes.rule)}
-              />
+              <ClassesChoice {...{ table, variable, classes, choices }} onChange={change} />
               <TakeAway
                 {...{ table, variable }}
                 drawing={null}

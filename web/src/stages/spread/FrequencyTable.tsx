@@ -1,6 +1,8 @@
 import { useState } from "react";
 import { Choices } from "../../ui/Choices";
 import { TakeTable } from "../../ui/TakeTable";
+import { Tick } from "../../ui/Tick";
+import { withOrWithout } from "../../values";
 import { fixed, whole } from "../../words/numbers";
 
 /** One value, level or class. `asked` names it for those who select its rows. */
@@ -68,17 +70,13 @@ export function FrequencyTable({ of, lines, outside, missing, onSelect, onMissin
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1 border-line border-b px-3.5 py-1.5 text-small">
         <Choices label="Order" options={ORDERS} chosen={order} onChoose={setOrder} />
         {Object.entries(missing).map(([code, count]) => (
-          <label key={code} className="flex items-center gap-1.5">
-            <input
-              type="checkbox"
-              className="accent-[var(--accent)]"
-              checked={counting.includes(code)}
-              onChange={({ target }) =>
-                setCounting((now) => (target.checked ? [...now, code] : now.filter((other) => other !== code)))
-              }
-            />
+          <Tick
+            key={code}
+            checked={counting.includes(code)}
+            onChange={(on) => setCounting((now) => withOrWithout(now, code, on))}
+          >
             with {code.replace(/^-(?=\d)/, "\u2212")} {whole(count)}
-          </label>
+          </Tick>
         ))}
         <span className="text-muted-ink">{basis}</span>
         <span className="ml-auto">

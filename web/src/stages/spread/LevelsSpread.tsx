@@ -2,6 +2,7 @@ import { useRef, useState } from "react";
 import { figureOf } from "../../api/figures";
 import { countsOf, type ValueCounts } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
+import type { Shown } from "../../figure/screen";
 import { Card } from "../../ui/Card";
 import { useSize } from "../../ui/useSize";
 import { KIND_WORDS, titled } from "../../words/kinds";
@@ -31,7 +32,7 @@ export function LevelsSpread({ table, variable, choices, change }: LevelsSpreadP
   const onSelect = useMarkSelection(table, variable.symbol);
   const [room, size] = useSize();
   const [marked, onMark] = useState<number | null>(null);
-  const drawing = useRef<SVGSVGElement>(null);
+  const drawing = useRef<Shown>(null);
   const rows = found?.counts.rows ?? [];
   const select = (place: number, add: boolean) => {
     const label = String(rows[place]?.value);

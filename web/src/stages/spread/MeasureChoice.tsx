@@ -17,7 +17,6 @@ export function MeasureChoice({ measure: asked, cumulative, onChange }: MeasureC
       heights in{" "}
       <WordChoice
         label="Heights"
-        shown={WORDS[measure].label}
         value={measure}
         options={MEASURES.filter((value) => !cumulative || value !== "density").map((value) => ({
           value,

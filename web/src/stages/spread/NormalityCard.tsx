@@ -1,5 +1,5 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef } from "react";
+import { useEffect } from "react";
 import { Link } from "react-router";
 import { figureOf, type Picture } from "../../api/figures";
 import { type Against, againstOf, type NormalityReading } from "../../api/readings";
@@ -103,7 +103,6 @@ export function NormalityCard({ table, reading, by, choices, change }: Normality
       <p className="border-line border-t px-3.5 pt-1 text-muted-ink text-small">
         <WordChoice
           label="Plot"
-          shown={PLOT_WORDS[plot]}
           value={plot}
           options={choicesOf(PLOT_WORDS).filter(({ value }) => value !== "shares" || !reading.within)}
           onChoose={(value) => change({ plot: value === "quantiles" ? null : value }, true)}
@@ -115,7 +114,6 @@ export function NormalityCard({ table, reading, by, choices, change }: Normality
         ) : (
           <WordChoice
             label="Distribution"
-            shown={FAMILY_WORDS[family]}
             value={family}
             options={choicesOf(FAMILY_WORDS)}
             onChoose={(value) => change({ family: value === "normal" ? null : value }, true)}
@@ -138,7 +136,6 @@ type QuantilesPictureProps = { table: Table; subject: NormalityReading["subject"
 /** Values against a distribution, point by point. */
 export function QuantilesPicture({ table, subject, picture }: QuantilesPictureProps) {
   const [room, size] = useSize();
-  const drawing = useRef<SVGSVGElement>(null);
   const { data: figure, error } = useSteady(figureOf(table, picture, "quantiles"));
   if (error) return <p className="px-3.5 pb-3 text-muted-ink">{error.message}</p>;
   const plot = (picture.source.kind === "quantiles" && picture.source.plot) || "quantiles";
@@ -147,7 +144,7 @@ export function QuantilesPicture({ table, subject, picture }: QuantilesPicturePr
   return (
     <div ref={room} className="relative min-h-[190px] flex-1 overflow-hidden rounded-b-card">
       {figure && size && size.width > 80 && size.height > 80 && (
-        <StageFigure {...{ figure, size, drawing }} title={figure.alternative}>
+        <StageFigure {...{ figure, size }} title={figure.alternative}>
           {(plan) => (
             <PointsOverlay
               {...{ table, plan }}

@@ -3,6 +3,7 @@ import { useRef } from "react";
 import { figureOf } from "../../api/figures";
 import { orderOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
+import type { Shown } from "../../figure/screen";
 import { Card } from "../../ui/Card";
 import { LayerToggles } from "../../ui/LayerToggles";
 import { Notice } from "../../ui/Notice";
@@ -37,7 +38,7 @@ export function OrderSpread({ table, variable, along, choices, change }: OrderSp
   });
   const { error } = figure;
   const [room, size] = useSize();
-  const drawing = useRef<SVGSVGElement>(null);
+  const drawing = useRef<Shown>(null);
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   const order = found?.found;
   const title = titled(named(variable));

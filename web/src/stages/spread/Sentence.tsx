@@ -57,7 +57,6 @@ export function Sentence({ table, variable, definition, view, by, along, change 
       in <TableWord table={table} stage="spread" />{" "}
       <WordChoice
         label="Looked at"
-        shown={VIEW_WORDS[view]}
         value={view}
         options={VIEWS.filter((each) => each === "shape" || each === "table" || isNumeric(variable)).map((value) => ({
           value,

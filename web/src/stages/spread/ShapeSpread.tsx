@@ -5,6 +5,7 @@ import { type Figure, figureOf } from "../../api/figures";
 import type { Layer as SceneLayer } from "../../api/plates";
 import { classesOf, densityOf, normalityOf, type Split, type Spread, splitOf, spreadOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
+import type { Shown } from "../../figure/screen";
 import { usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
@@ -25,7 +26,7 @@ import { AxisChoice } from "./AxisChoice";
 import { BandwidthChoice } from "./BandwidthChoice";
 import { BoxChoice } from "./BoxChoice";
 import { ClassesChoice } from "./ClassesChoice";
-import { classesWords, densityWords, interval, MOST_BUMPS, ruleWords, unitOf } from "./classWords";
+import { classesWords, densityWords, MOST_BUMPS, unitOf } from "./classWords";
 import { DirectionChoice } from "./DirectionChoice";
 import type { WidthChoice } from "./Handles";
 import { MeasureChoice } from "./MeasureChoice";
@@ -155,7 +156,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
   const onSelect = useMarkSelection(table, symbol);
   const onLevel = useMarkSelection(table, by?.symbol ?? "");
   const [room, size] = useSize();
-  const drawing = useRef<SVGSVGElement>(null);
+  const drawing = useRef<Shown>(null);
   const [marked, onMark] = useState<number | null>(null);
   const onEnd = useCallback(() => {
     setHeld((now) => {
@@ -211,7 +212,6 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
                   levels{" "}
                   <WordChoice
                     label="Levels set"
-                    shown={FORM_WORDS[form]}
                     value={form}
                     options={FORMS.filter((other) => other !== "facing" || by.n_levels === 2).map((value) => ({
                       value,
@@ -227,7 +227,6 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
                   curves of{" "}
                   <WordChoice
                     label="Curves scaled"
-                    shown={SCALING_WORDS[choices.scaling].label}
                     value={choices.scaling}
                     options={SCALINGS.map((value) => ({ value, ...SCALING_WORDS[value] }))}
                     onChoose={(value) => change({ scaling: value === "area" ? null : value })}
@@ -236,14 +235,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
                 </span>
               )}
               {classes.data && (
-                <ClassesChoice
-                  {...{ table, variable }}
-                  classes={classes.data}
-                  asked={choices.classes}
-                  onChange={change}
-                  shown={`${classesWords(classes.data, variable.unit, choices.axis)}, ${interval(classes.data, 0)} …`}
-                  rule={ruleWords(classes.data.rule)}
-                />
+                <ClassesChoice {...{ table, variable, choices }} classes={classes.data} onChange={change} />
               )}
               {curve && <BandwidthChoice density={curve} axis={choices.axis} unit={variable.unit} onChange={change} />}
               {(choices.layers.includes("box") || by) && (

@@ -3,6 +3,8 @@ import { usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
+import { Tick } from "../../ui/Tick";
+import { withOrWithout } from "../../values";
 import { STATISTICS } from "./statistics";
 
 /** Which statistics are listed; chosen once and kept. */
@@ -17,8 +19,7 @@ export function StatisticsChoice({ chosen }: { chosen: string[] }) {
       .map(Number);
     if (shares.every((share) => share >= 0 && share <= 100)) setPercents([...new Set(shares)].slice(0, 40));
   };
-  const toggle = (id: string) =>
-    setStatistics(chosen.includes(id) ? chosen.filter((other) => other !== id) : [...chosen, id]);
+  const toggle = (id: string) => setStatistics(withOrWithout(chosen, id, !chosen.includes(id)));
   return (
     <Floating
       label="Statistics listed"
@@ -31,15 +32,14 @@ export function StatisticsChoice({ chosen }: { chosen: string[] }) {
       }
     >
       {STATISTICS.map((statistic) => (
-        <label key={statistic.id} className="flex min-h-6 cursor-pointer items-center gap-2">
-          <input
-            type="checkbox"
-            className="accent-[var(--accent)]"
-            checked={chosen.includes(statistic.id)}
-            onChange={() => toggle(statistic.id)}
-          />
+        <Tick
+          key={statistic.id}
+          className="cursor-pointer"
+          checked={chosen.includes(statistic.id)}
+          onChange={() => toggle(statistic.id)}
+        >
           {statistic.label}
-        </label>
+        </Tick>
       ))}
       <form onSubmit={set} className="mt-2 flex items-end gap-2">
         <Field

@@ -1,17 +1,17 @@
-import { type RefObject, useState } from "react";
+import type { RefObject } from "react";
 import { type ClassesAsked, type Definition, numbersAddress } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
-import { figurePng, figureSvg } from "../../plot/figureFile";
+import type { Shown } from "../../figure/screen";
 import { Button } from "../../ui/Button";
 import { Floating } from "../../ui/Floating";
-import { handOver } from "../../ui/handOver";
 import { Notice } from "../../ui/Notice";
-import { named, titled } from "../../words/kinds";
+import { titled } from "../../words/kinds";
 import { KeepPlate } from "../plates/KeepPlate";
+import { DPI, useTakePicture } from "../useTakePicture";
 
 type TakeAwayProps = {
   /** What can be taken as a file; null for a table. */
-  drawing: RefObject<SVGSVGElement | null> | null;
+  drawing: RefObject<Shown | null> | null;
   caption: string;
   table: Table;
   variable: Variable;
@@ -19,24 +19,9 @@ type TakeAwayProps = {
   classes: ClassesAsked;
 };
 
-const DPI = 300;
-
 /** The plot as SVG or PNG with its caption, and the numbers as CSV. */
 export function TakeAway({ drawing, caption, table, variable, definition, classes }: TakeAwayProps) {
-  const [trouble, setTrouble] = useState("");
-  const name = `${table.name} ${variable.symbol} spread`.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, "-");
-  const words = { title: `Spread of ${named(variable)}`, caption };
-  const take = async (kind: "svg" | "png") => {
-    if (!drawing?.current) return;
-    setTrouble("");
-    try {
-      const svg = await figureSvg(drawing.current, words);
-      const file = kind === "svg" ? new Blob([svg], { type: "image/svg+xml" }) : await figurePng(svg, DPI);
-      handOver(file, `${name}.${kind}`);
-    } catch (error) {
-      setTrouble(error instanceof Error ? error.message : "The file could not be written.");
-    }
-  };
+  const { take, trouble } = useTakePicture(drawing, `${table.name} ${variable.symbol} spread`, caption);
   return (
     <span className="ml-auto flex items-center gap-3">
       <KeepPlate />

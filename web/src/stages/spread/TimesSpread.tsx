@@ -4,6 +4,7 @@ import { figureOf } from "../../api/figures";
 import { timesOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import type { PanelPlan } from "../../figure/layout";
+import type { Shown } from "../../figure/screen";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
 import { Readout } from "../../ui/Readout";
@@ -53,7 +54,7 @@ export function TimesSpread({ table, variable, choices, change }: TimesSpreadPro
   const { error } = figure;
   const onSelect = useMarkSelection(table, variable.symbol);
   const [room, size] = useSize();
-  const drawing = useRef<SVGSVGElement>(null);
+  const drawing = useRef<Shown>(null);
   const found = data?.times;
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   return (

@@ -3,7 +3,8 @@ import type { Table, Variable } from "../../../api/studies";
 import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import { Pick } from "../../../ui/Pick";
-import { choicesOf } from "../../../values";
+import { Tick } from "../../../ui/Tick";
+import { choicesOf, withOrWithout } from "../../../values";
 import { isNumeric } from "../../../words/kinds";
 import type { Draft } from "./draft";
 import { SeveralVariables } from "./SeveralVariables";
@@ -77,20 +78,19 @@ export function Conditions({ table, draft, onChange }: ConditionsProps) {
             {condition.test === "levels" && (
               <div className="flex max-h-36 flex-col overflow-y-auto rounded-lg border border-line bg-surface py-1">
                 {variable?.levels.map((level) => (
-                  <label key={level} className="flex min-h-6 items-center gap-2 px-2">
-                    <input
-                      type="checkbox"
-                      className="accent-[var(--accent)]"
-                      checked={condition.levels?.includes(level) ?? false}
-                      onChange={() => {
-                        const held = condition.levels ?? [];
-                        set(place, {
-                          levels: held.includes(level) ? held.filter((one) => one !== level) : [...held, level],
-                        });
-                      }}
-                    />
+                  <Tick
+                    key={level}
+                    className="px-2"
+                    checked={condition.levels?.includes(level) ?? false}
+                    onChange={() => {
+                      const held = condition.levels ?? [];
+                      set(place, {
+                        levels: withOrWithout(held, level, !held.includes(level)),
+                      });
+                    }}
+                  >
                     {level}
-                  </label>
+                  </Tick>
                 ))}
               </div>
             )}

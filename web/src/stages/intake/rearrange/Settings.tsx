@@ -2,6 +2,8 @@ import type { How, Stem } from "../../../api/making";
 import { type Table, useStudies, useTable } from "../../../api/studies";
 import { Field } from "../../../ui/Field";
 import { Pick } from "../../../ui/Pick";
+import { Tick } from "../../../ui/Tick";
+import { withOrWithout } from "../../../values";
 import { counted } from "../../../words/numbers";
 import { Conditions } from "./Conditions";
 import type { Draft } from "./draft";
@@ -151,21 +153,17 @@ function OtherTables({ table, draft, onChange }: SettingsProps) {
     <fieldset className="flex flex-col gap-1">
       <legend className="mb-1 text-muted-ink text-small">Below it, the rows of</legend>
       {others.map(({ id, name, n_rows }) => (
-        <label key={id} className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="accent-[var(--accent)]"
-            checked={draft.others.includes(id)}
-            onChange={() =>
-              onChange({
-                others: draft.others.includes(id)
-                  ? draft.others.filter((other) => other !== id)
-                  : [...draft.others, id],
-              })
-            }
-          />
+        <Tick
+          key={id}
+          checked={draft.others.includes(id)}
+          onChange={() =>
+            onChange({
+              others: withOrWithout(draft.others, id, !draft.others.includes(id)),
+            })
+          }
+        >
           {name} <span className="figures text-muted-ink text-small">{counted(n_rows, "row")}</span>
-        </label>
+        </Tick>
       ))}
       <p className="mt-1 text-muted-ink text-small">Variables are matched by their symbols.</p>
     </fieldset>

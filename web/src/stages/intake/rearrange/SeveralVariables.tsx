@@ -1,4 +1,6 @@
 import type { Table } from "../../../api/studies";
+import { Tick } from "../../../ui/Tick";
+import { withOrWithout } from "../../../values";
 import { about } from "../../../words/kinds";
 
 type SeveralVariablesProps = {
@@ -17,20 +19,15 @@ export function SeveralVariables({ label, table, chosen, onChoose }: SeveralVari
         {table.variables.map((variable) => {
           const place = chosen.indexOf(variable.symbol);
           return (
-            <label key={variable.symbol} className="flex min-h-6 items-center gap-2 px-2 hover:bg-accent-tint">
-              <input
-                type="checkbox"
-                className="accent-[var(--accent)]"
-                checked={place >= 0}
-                onChange={() =>
-                  onChoose(
-                    place >= 0 ? chosen.filter((symbol) => symbol !== variable.symbol) : [...chosen, variable.symbol],
-                  )
-                }
-              />
+            <Tick
+              key={variable.symbol}
+              className="px-2 hover:bg-accent-tint"
+              checked={place >= 0}
+              onChange={() => onChoose(withOrWithout(chosen, variable.symbol, place < 0))}
+            >
               <span className="min-w-0 flex-1 truncate">{variable.label}</span>
               <span className="text-muted-ink text-small">{about(variable)}</span>
-            </label>
+            </Tick>
           );
         })}
       </div>
