@@ -136,6 +136,9 @@ class PairsDrawn(unittest.TestCase):
             self.assertIn(f"{bed}: mass =", scene.equations[k])
         self.assertEqual((left.across.low, left.up.low), (scene.across.low, -left.up.high))
         self.assertEqual(len([each for each in self.drawn(**line, each=False).layers if each.role == "fit"]), 1)
+        # x stands at the same places in both, whatever stands beside them.
+        both = [self.drawn(**line, each=False, margins="boxes", plot=plot) for plot in ("pairs", "residuals")]
+        self.assertEqual(both[0].across.strips, both[1].across.strips)
         self.refused("lines", plot="residuals", lines=("smooth",))
         power = self.drawn(lines=("least-squares",), x_scale="log10", y_scale="log10", equation=True)
         fit = relation.fit_line(LENGTH, MASS, x_scale="log10", y_scale="log10")

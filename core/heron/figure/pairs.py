@@ -230,8 +230,8 @@ def _bands(curve: Curve) -> Iterator[Layer]:
             yield Layer("area", role, curve.label, np.concatenate(x)[:-1], np.concatenate(y)[:-1])
 
 
-def residuals(plot: Related, source: PairSource) -> Scene:
-    """What lines leave of each pair, over the axis of the pairs themselves."""
+def residuals(plot: Related, source: PairSource, n_groups: int) -> Scene:
+    """What lines leave of each pair, over the axis of the pairs themselves, where these are of so many groups."""
     several = len(plot.clouds) > 1
     values = np.concatenate([each.y for each in plot.clouds])
     reach = float(np.abs(values).max(initial=0.0))
@@ -242,7 +242,7 @@ def residuals(plot: Related, source: PairSource) -> Scene:
     series = tuple(SceneSeries(each.label, each.label, each.place, int(each.x.size)) for each in plot.clouds if several)
     # A room beside it keeps x at the places at which it stands in the picture above.
     return Scene(
-        replace(plot.across, strips=rooms_of(source, len(plot.clouds))).over([plot.reach_x]),
+        replace(plot.across, strips=rooms_of(source, n_groups)).over([plot.reach_x]),
         plot.up.over([np.array([-reach, reach])], 0.06), tuple(layers), plot.facts, series, plot.series_title,
     )  # fmt: skip
 

@@ -37,9 +37,8 @@ def paired(place: Place, source: PairSource) -> Scene:
         raise InputError("no-log", "Times have no logarithm.", where="x_axis", remedy="Choose a straight axis.")
     x_way, y_way = Way(source.x_axis == "log", 1 / DAY if told.x_is_time else 1.0), Way(source.y_axis == "log")
     of = Pairs(place, source, drawn, x_way, y_way, x_way.forth(drawn.x), tuple(map(y_way.forth, drawn.ys)))
-    plot = _residuals(of) if source.plot == "residuals" else None
-    if plot is not None:
-        return related.residuals(plot, source)
+    if source.plot == "residuals":
+        return related.residuals(_residuals(of), source, max(len(_n_by_level(of)), 1))
     return related.paired(_related(of), source)
 
 
