@@ -182,9 +182,14 @@ class Typed(PlateCase):
             self.set_to(label, text)
         expect(self.sheet.locator("[data-gap='up']")).to_have_count(1)
         self.soon(lambda: self.assertEqual(list(self.ticks("up")), ["0", "10", "60"]))
+        self.page.get_by_role("button", name="3 ticks").click()
+        self.page.get_by_label("Name of 10").fill("ten")
+        expect(self.at("0:up").locator('[data-words="ten"]')).to_be_attached()
+        self.page.keyboard.press("Escape")
         across, up = (self.document(plate)["panels"][0][side] for side in ("across", "up"))
         self.assertEqual((across["every"], across["minor"], across["rotation"]), (25, 4, 45))
         self.assertEqual((up["at"], up["gap_from"], up["gap_to"]), ([0, 10, 60], 20, 50))
+        self.assertEqual(up["names"], {"10": "ten"})
 
     def test_bands_brackets_and_another_like_it(self):
         plate = self.open_plate()

@@ -277,6 +277,14 @@ class Words(TestCase):
         plain = figure.caption(document(panel(up={**AXIS, "scale": "linear"})), [compared(["centre"], scale="log10")])
         self.assertNotIn("logarithmic", plain)
 
+    def test_names_typed_at_ticks_are_what_the_words_say(self):
+        across = {**AXIS, "names": {"a": "upper bed"}}
+        drawn = document(panel(across=across))
+        self.assertIn("n: upper bed 3, b 4.", figure.caption(drawn, [compared(["centre"])]))
+        self.assertIn("upper bed, b.", figure.alternative(drawn, [compared(["centre"])]))
+        told = next(each for each in figure.check(drawn, [compared(["centre"])], "None.") if each.code == "n")
+        self.assertEqual(told.say, "n: upper bed 3, b 4.")
+
     def test_references_are_named_in_the_caption(self):
         lined = panel(furniture=[{"kind": "line", "text": "limit^{2}"}, {"kind": "note", "text": "no"}])
         self.assertIn("Reference: limit².", figure.caption(document(lined), [compared(["centre"])]))

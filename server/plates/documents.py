@@ -41,7 +41,8 @@ PanelSource = Annotated[Source, Field(discriminator="kind"), AfterValidator(_may
 
 class AxisSettings(_Part):
     """How an axis is drawn; null: as it follows from the data. every, at: ticks by step or as a list; minor: ticks
-    between two; crosses: where on this axis the other one stands; gap_from, gap_to: what a visible break leaves out."""
+    between two; crosses: where on this axis the other one stands; gap_from, gap_to: what a visible break leaves out.
+    names: other words for what stands at a tick, by what would stand there."""
 
     title: Words | None = None
     low: Number | None = None
@@ -58,6 +59,7 @@ class AxisSettings(_Part):
     gap_from: Number | None = None
     gap_to: Number | None = None
     counts: bool = True
+    names: dict[Name, Words] = Field(default={}, max_length=600)
 
 
 class MarkSettings(_Part):

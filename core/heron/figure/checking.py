@@ -12,7 +12,7 @@ from heron.figure.colours import VIEW_WORDS, merged, of_rank
 from heron.figure.scene import Axis, Scene, drawn_at, extents, reach
 from heron.figure.styles import LEAST_LINE, LEAST_TYPE, colour_of
 from heron.figure.words import caption as written
-from heron.figure.words import letters, n_words
+from heron.figure.words import letters, n_words, names_of
 from heron.wording import counted
 
 
@@ -54,7 +54,7 @@ def check(document: Document, scenes: Sequence[Scene], caption: str | None = Non
              *_empty(i, panel, scene, at), *_rings(i, panel, scene, at), *_few(i, panel, scene, at),
              *_unequal(i, panel, scene, at), *_hidden(i, panel, scene, at)]
         )  # fmt: skip
-    found.append(_counted(scenes, caption))
+    found.append(_counted(document, scenes, caption))
     return found
 
 
@@ -357,8 +357,9 @@ def _empty(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Find
     return []
 
 
-def _counted(scenes: Sequence[Scene], caption: str) -> Finding:
+def _counted(document: Document, scenes: Sequence[Scene], caption: str) -> Finding:
     if re.search(r"\bn\s?[=:]|\bn counts\b", caption.replace("\u00a0", " ")):
         return Finding("n", -1, True, "The caption tells n.")
-    say = " ".join(dict.fromkeys(n_words(scene.facts) for scene in scenes if scene.facts.n))
+    told = zip(scenes, document["panels"], strict=True)
+    say = " ".join(dict.fromkeys(n_words(scene.facts, names_of(panel)) for scene, panel in told if scene.facts.n))
     return Finding("n", -1, not say, "The caption does not tell n.", "say it in the caption" if say else "", say=say)

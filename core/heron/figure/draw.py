@@ -379,10 +379,11 @@ def _axis(ax: Any, axis: Axis, settings: Mapping[str, Any], name: str, share: fl
     if scale != "linear":
         set_scale("log", base=2 if scale == "log2" else 10)
     low, high = _ends(axis, settings)
+    names = settings.get("names", {})
     if np.isfinite([low, high]).all() and low < high and (scale == "linear" or low > 0):
         set_ends(low if share in (0.0, 1.0) else low - (high - low) * share / (1 - share), high)
     if axis.kind == "levels":
-        ticks.set_ticks(range(len(axis.levels)), [_typeset(level) for level in axis.levels])
+        ticks.set_ticks(range(len(axis.levels)), [_typeset(names.get(level, level)) for level in axis.levels])
         for place in axis.heads:
             ticks.get_ticklabels()[place].set_fontweight("bold")
         for place, words in enumerate(axis.beside):
@@ -394,6 +395,8 @@ def _axis(ax: Any, axis: Axis, settings: Mapping[str, Any], name: str, share: fl
         ticks.set_major_formatter(FuncFormatter(lambda day, _: str(np.datetime64(round(day), "D"))))
     elif settings["at"]:
         ticks.set_ticks(settings["at"])
+        if names:
+            ticks.set_major_formatter(FuncFormatter(lambda value, _: _typeset(names.get(f"{value:g}", f"{value:g}"))))
     elif settings["every"] and scale == "linear":
         ticks.set_major_locator(MultipleLocator(settings["every"]))
     if axis.mirrored:

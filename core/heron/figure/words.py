@@ -18,11 +18,11 @@ def letters(n: int, form: str) -> list[str]:
     return [chr(start + i) if i < 26 else f"{chr(start + i % 26)}{i // 26 + 1}" for i in range(n)]
 
 
-def n_words(facts: Facts, series: Mapping[str, Any] | None = None) -> str:
-    """n of the figure, by group where there are groups. series: what was set for these, their names among it."""
+def n_words(facts: Facts, names: Mapping[str, str] | None = None) -> str:
+    """n of the figure, by group where there are groups. names: other words for groups."""
     if not facts.n:
         return ""
-    facts = replace(facts, n=tuple(((series or {}).get(label, {}).get("name") or label, n) for label, n in facts.n))
+    facts = replace(facts, n=tuple(((names or {}).get(label, label), n) for label, n in facts.n))
     if len(facts.n) == 1:
         label, n = facts.n[0]
         said = f"n\u00a0=\u00a0{grouped(n)}{f' ({label})' if label else ''}"
@@ -72,9 +72,15 @@ def scale_of(axis: Axis, own: Mapping[str, Any]) -> str:
     return str(own["scale"] or axis.scale) if axis.kind == "number" else "linear"
 
 
+def names_of(panel: Mapping[str, Any]) -> dict[str, str]:
+    """Other words for groups: those at the ticks of the axes, else those of their series."""
+    series = {key: own["name"] for key, own in panel["series"].items() if own.get("name")}
+    return {**series, **panel["across"].get("names", {}), **panel["up"].get("names", {})}
+
+
 def _sentences(scene: Scene, panel: Mapping[str, Any]) -> list[str]:
     facts = scene.facts
-    n = n_words(facts, panel["series"])
+    n = n_words(facts, names_of(panel))
     found = [f"{subject_of(scene, panel)}.", *facts.marks, *facts.notes, *_scale_words(scene, panel), n]
     if facts.missing:
         why = ", ".join(f"{typeset(code)} {grouped(n)}" for code, n in facts.codes)
@@ -177,7 +183,7 @@ def alternative(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
 def _axis_words(side: str, axis: Axis, own: Mapping[str, Any]) -> str:
     name = "Across" if side == "across" else "Up"
     if axis.kind == "levels":
-        shown = ", ".join(axis.levels[:_MANY]) + (
+        shown = ", ".join(own.get("names", {}).get(level, level) for level in axis.levels[:_MANY]) + (
             f" and {len(axis.levels) - _MANY} more" if len(axis.levels) > _MANY else ""
         )
         return f"{name}: {axis.title}{': ' if axis.title else ''}{shown}."

@@ -2099,6 +2099,7 @@ export interface components {
          * AxisSettings
          * @description How an axis is drawn; null: as it follows from the data. every, at: ticks by step or as a list; minor: ticks
          *     between two; crosses: where on this axis the other one stands; gap_from, gap_to: what a visible break leaves out.
+         *     names: other words for what stands at a tick, by what would stand there.
          */
         AxisSettings: {
             /** At */
@@ -2135,6 +2136,13 @@ export interface components {
              * @default 0
              */
             minor: number;
+            /**
+             * Names
+             * @default {}
+             */
+            names: {
+                [key: string]: string;
+            };
             /**
              * Rotation
              * @default 0
@@ -5629,6 +5637,7 @@ export interface components {
              *       "high": null,
              *       "low": null,
              *       "minor": 0,
+             *       "names": {},
              *       "rotation": 0,
              *       "scale": null,
              *       "title": null
@@ -5689,6 +5698,7 @@ export interface components {
              *       "high": null,
              *       "low": null,
              *       "minor": 0,
+             *       "names": {},
              *       "rotation": 0,
              *       "scale": null,
              *       "title": null

@@ -207,7 +207,15 @@ describe("axes are as they were typed", () => {
     const percent = sheetOf("pair", { across: { ...across, format: "percent" } }).words("across");
     expect(percent.every((each) => each.endsWith("%"))).toBe(true);
     expect(sheetOf("pair", { across: { ...across, format: "scientific" } }).words("across")).toContain("2.5 × 10^{1}");
-    expect(sheetOf("pair", { across: { ...across, at: [10, 20, 70] } }).words("across")).toEqual(["10", "20", "70"]);
+    const at = { ...across, at: [10, 20, 70] };
+    expect(sheetOf("pair", { across: at }).words("across")).toEqual(["10", "20", "70"]);
+    expect(sheetOf("pair", { across: { ...at, names: { 20: "twenty" } } }).words("across")).toEqual([
+      "10",
+      "twenty",
+      "70",
+    ]);
+    const trays = sheetOf("groups", { across: { names: { mesh: "Netting" } } });
+    expect(trays.words("across").slice(0, 3)).toEqual(["basket", "Netting", "slotted"]);
   });
 
   it("crossed where they should be, and turned", () => {

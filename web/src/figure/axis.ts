@@ -76,7 +76,8 @@ export function axisOf(scene: SceneAxis, own: AxisSettings, from: number, to: nu
     };
   }
   const found = { kind: scene.kind, scale, low, high, gap, place, invert, from, to, gapAt };
-  return { ...found, ...ticksOf(scene, own, found) };
+  const { ticks, minor } = ticksOf(scene, own, found);
+  return { ...found, minor, ticks: ticks.map((tick) => ({ ...tick, text: own.names?.[tick.text] ?? tick.text })) };
 }
 
 /** Round values from one end to the other, however large or small these are. */

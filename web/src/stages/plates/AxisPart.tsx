@@ -1,7 +1,10 @@
 import type { AxisSettings } from "../../api/plates";
-import { endsOf, scaleOf } from "../../figure/axis";
+import { axisOf, endsOf, scaleOf } from "../../figure/axis";
 import { titleOf } from "../../figure/layout";
+import { Button } from "../../ui/Button";
+import { Floating } from "../../ui/Floating";
 import { Tick } from "../../ui/Tick";
+import { counted } from "../../words/numbers";
 import { changed } from "./editing";
 import { ListBox, NumberBox, Numbers, OneOf, PartLine, TextBox } from "./fields";
 import type { PartProps } from "./PartCard";
@@ -22,6 +25,9 @@ export function AxisPart({ document, scenes, edit, part }: PartProps) {
   const number = axis.kind === "number";
   const scale = scaleOf(axis, own);
   const step = (high - low) / 50;
+  // Ticks that follow from the room have no names of their own.
+  const named = axis.kind === "levels" || (number && own.at);
+  const labels = named ? axisOf(axis, { ...own, names: {} }, 0, 300).ticks.map(({ text }) => text) : [];
   return (
     <>
       <PartLine name="title">
@@ -97,6 +103,26 @@ export function AxisPart({ document, scenes, edit, part }: PartProps) {
           />
         </>
       )}
+      {labels.length > 0 && (
+        <PartLine name="names">
+          <Floating
+            label="Names at the ticks"
+            className="max-h-80 w-64 overflow-y-auto p-3"
+            trigger={<Button look="word">{counted(labels.length, "tick")}</Button>}
+          >
+            {labels.map((label) => (
+              <TextBox
+                key={label}
+                label={`Name of ${label}`}
+                value={own.names?.[label] ?? null}
+                usual={label}
+                onChange={(name) => set({ names: { ...own.names, [label]: name } }, `${part} name ${label}`)}
+                onUsual={() => set({ names: without(own.names ?? {}, label) })}
+              />
+            ))}
+          </Floating>
+        </PartLine>
+      )}
       {axis.kind !== "bare" && (
         <PartLine name="turned">
           <OneOf
@@ -124,6 +150,9 @@ export function AxisPart({ document, scenes, edit, part }: PartProps) {
     </>
   );
 }
+
+const without = (names: Record<string, string>, label: string) =>
+  Object.fromEntries(Object.entries(names).filter(([key]) => key !== label));
 
 const SCALES = [
   { value: "linear", label: "straight" },
