@@ -16,6 +16,7 @@ from server.fields import PlainText
 from server.ledger.request_params import table_asked
 from server.plates import selectors, services
 from server.plates.documents import StyleBody, published_schema
+from server.plates.earlier import scenes_as_now
 from server.plates.methods import methods_of
 from server.plates.models import Plate
 from server.plates.schemas import (
@@ -174,7 +175,8 @@ def take_away(request: SignedIn, plate_id: UUID) -> Any:
 def frozen(request: SignedIn, plate_id: UUID) -> Any:
     """The scenes with which a plate was frozen."""
     found = selectors.plate(request.user, plate_id)
-    return HttpResponse(bytes(found.frozen or b""), content_type="application/octet-stream")
+    body = bytes(found.frozen or b"")
+    return HttpResponse(scenes_as_now(body) if body else body, content_type="application/octet-stream")
 
 
 @router.post("/plates/{plate_id}/seen", response=PlateOut)

@@ -6,6 +6,10 @@ Version 1 kept each panel's question beside its kind; version 2 knew fewer choic
 from collections.abc import Callable
 from typing import Any
 
+from heron.figure.scene import Scene
+
+from server.readings.answers import completed, reread
+
 _QUESTIONS = {"cumulative": "shape"}
 _BESIDE = {
     "shape": ("layers", "measure"), "counts": ("measure",), "shares": ("stacked",), "estimates": ("combined", "none"),
@@ -30,6 +34,11 @@ def as_now(document: Any) -> Any:
         if isinstance(document, dict) and document.get("version") == version:
             document = _raised(document, version + 1, read)
     return document
+
+
+def scenes_as_now(frozen: bytes) -> bytes:
+    """The scenes with which a plate was frozen, with whatever scenes did not hold then as it usually is."""
+    return reread(frozen, lambda said: {**said, "scenes": [completed(scene, Scene) for scene in said["scenes"]]})
 
 
 def _raised(document: dict[str, Any], version: int, read: Callable[[dict[str, Any]], dict[str, Any]]) -> dict[str, Any]:

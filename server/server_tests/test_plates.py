@@ -14,6 +14,7 @@ from PIL import Image
 from server.caching import forget_everything
 from server.plates.documents import PlateDocument, published_schema
 from server.plates.models import Plate
+from server.readings.answers import reread
 from server.server_tests.cases import StudyCase, person, signed_in, stored, unpacked
 
 rng = np.random.default_rng(29)
@@ -250,6 +251,38 @@ class Keeping(PlateCase):
             self.assertIn("950.0", text)
         both = self.scene(self.groups(marks=["box", "points"]))
         self.assertNotIn("beyond", [layer["role"] for layer in both["layers"]])
+
+    def test_a_plate_frozen_by_an_earlier_version_is_drawn_with_what_scenes_hold_now(self):
+        frozen = self.keep(name="As it was")
+        self.act(f"plates/{frozen['id']}/freeze", {})
+        address = f"/api/plates/{frozen['id']}/frozen"
+        now = self.client.get(address).content
+        later = {
+            "strips",
+            "aside_x",
+            "aside_y",
+            "notch_low",
+            "far",
+            "strip",
+            "equations",
+            "sizes_title",
+            "ramp",
+            "rank",
+        }
+
+        def bare(value):
+            if isinstance(value, dict):
+                return {name: bare(each) for name, each in value.items() if name not in later}
+            return [bare(each) for each in value] if isinstance(value, list) else value
+
+        Plate.objects.filter(pk=frozen["id"]).update(frozen=reread(now, bare))
+        scene, before = (unpacked(body)["scenes"][0] for body in (self.client.get(address).content, now))
+        self.assertEqual(sorted(scene), sorted(before))
+        self.assertEqual((scene["across"], scene["facts"]), (before["across"], before["facts"]))
+        for mine, theirs in zip(scene["layers"], before["layers"], strict=True):
+            self.assertEqual(sorted(mine), sorted(theirs))
+            np.testing.assert_array_equal(mine["y"], theirs["y"])
+            self.assertEqual(mine["aside_x"].size, 0)
 
     def test_a_frozen_plate_keeps_what_its_panels_show(self):
         plate = self.keep()
