@@ -291,13 +291,15 @@ def _layer(
 
 
 _COUNTED = 0.95  # of the size of type: the radius of the point that counts most
+_ONE = 1.2  # times a point: the radius of a point that counts one pair, at most
 _SIZED = 2.1  # times a point: the radius of the largest where points tell a number
 
 
 def _areas(layer: Layer, size: float, style: Mapping[str, Any], scene: Scene) -> Any:
     """The areas of points that tell a number."""
     if layer.role == "counted":
-        return np.maximum((2 * _COUNTED * style["type_size"]) ** 2 * layer.size, size * 0.12)
+        largest = min((2 * _COUNTED * style["type_size"]) ** 2, _ONE**2 * size * scene.sizes_high)
+        return np.maximum(largest * layer.size, size * 0.12)
     if scene.sizes_title:
         return np.maximum(_SIZED**2 * size * layer.size, size * 0.12)
     return size * (0.2 + 0.8 * layer.size)

@@ -197,8 +197,8 @@ export function SizeKey({ plan, document }: { plan: PanelPlan; document: PlateDo
     <g data-part={`${plan.i}:marks:${layer.role}`} data-key="">
       <Words text={scene.sizes_title} x={keyAt} y={area.y + size * 0.9} size={size} font={font} colour={style.ink} />
       {values.map((value) => {
-        const r = radiusOf(layer.role, value / scene.sizes_high, look.size / 2, size);
-        const most = radiusOf(layer.role, 1, look.size / 2, size);
+        const r = radiusOf(layer.role, value / scene.sizes_high, look.size / 2, size, scene.sizes_high);
+        const most = radiusOf(layer.role, 1, look.size / 2, size, scene.sizes_high);
         const at = y + Math.max(r, size * 0.5);
         y = at + Math.max(r, size * 0.5) + 3;
         return (

@@ -19,9 +19,12 @@ export const asideOf = (values: Float64Array, aside: Float64Array, axis: PlateAx
 const COUNTED = 0.95;
 const SIZED = 2.1;
 
-/** The radius of a point whose area tells a share of the largest. */
-export function radiusOf(role: Layer["role"], share: number, radius: number, size: number): number {
-  const largest = role === "counted" ? COUNTED * size : SIZED * radius;
+/** How much larger than a point that stands for one row is one that counts one. */
+const ONE = 1.2;
+
+/** The radius of a point whose area tells a share of the largest; few that are counted do not swell. */
+export function radiusOf(role: Layer["role"], share: number, radius: number, size: number, most: number): number {
+  const largest = role === "counted" ? Math.min(COUNTED * size, ONE * radius * Math.sqrt(most)) : SIZED * radius;
   return Math.max(largest * Math.sqrt(Math.max(share, 0)), radius * 0.35);
 }
 

@@ -8,7 +8,7 @@ import { PaintedDots } from "../plot/Dots";
 import { useSelectedRows, useSelection } from "../state/selection";
 import { Readout } from "../ui/Readout";
 import { eachOf, nth } from "../values";
-import { whole } from "../words/numbers";
+import { counted, whole } from "../words/numbers";
 import { isWithin } from "./outline";
 
 /** A point: where it lies on the paper, and what it is there. row: 0 for one that counts several. */
@@ -33,7 +33,7 @@ type PointsOverlayProps = {
   begin?: "first" | "last";
   /** What dragging does. */
   drag?: "box" | "outline" | "move";
-  /** What is selected, in the plural. */
+  /** What one point stands for. */
   noun?: string;
   /** What is said of a point, after its row. */
   wordsOf: (spot: Spot) => string[];
@@ -80,7 +80,7 @@ function spotsOf(plan: PanelPlan): Spot[] {
 /** Over points: read off under the pointer, walked from left to right or from ring to ring, and selected alone or with
  *  their neighbours in a box or an outline; the part that is looked at is narrowed, moved and widened. */
 export function PointsOverlay(props: PointsOverlayProps) {
-  const { table, plan, label, begin = "first", drag = "box", noun = "rows", wordsOf, enclosed, onWindow } = props;
+  const { table, plan, label, begin = "first", drag = "box", noun = "row", wordsOf, enclosed, onWindow } = props;
   const { frame } = plan;
   const spots = useMemo(() => spotsOf(plan), [plan]);
   const selected = useSelectedRows(table.id);
@@ -114,7 +114,7 @@ export function PointsOverlay(props: PointsOverlayProps) {
   const choose = (i: number, add: boolean) => {
     const { row, across, up, count } = nth(spots, i);
     if (row > 0) select(table.id, [row], `row ${whole(row)}`, add);
-    else take(around(across, up), `${whole(count)} ${noun} at one place`, add);
+    else take(around(across, up), `${counted(count, noun)} at one place`, add);
   };
   const inValues = ([px, py]: Corner): Corner => [plan.across.invert(px), plan.up.invert(py)];
   const zoom = (factor: number, [px, py]: Corner) => {
@@ -152,7 +152,7 @@ export function PointsOverlay(props: PointsOverlayProps) {
     const add = event.shiftKey || event.ctrlKey || event.metaKey;
     const moved = start.current?.plan !== plan && drag === "move";
     if (outline.length > 2) {
-      const words = `${noun} within ${drag === "outline" ? "an outline" : "a box"}`;
+      const words = `${noun}s within ${drag === "outline" ? "an outline" : "a box"}`;
       if (enclosed) take(outline.map(inValues), words, add);
       else {
         const inside = spots.filter(({ x, y }) => isWithin(outline, x, y));
@@ -250,7 +250,7 @@ export function PointsOverlay(props: PointsOverlayProps) {
           y={spot.y - frame.y}
           room={frame.width}
           words={[
-            spot.row > 0 ? `row ${whole(spot.row)}` : `${whole(spot.count)} ${noun} at one place`,
+            spot.row > 0 ? `row ${whole(spot.row)}` : `${counted(spot.count, noun)} at one place`,
             ...wordsOf(spot),
           ]}
         />

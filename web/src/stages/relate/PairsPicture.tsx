@@ -60,7 +60,7 @@ export function PairsPicture(props: PairsPictureProps) {
         plan.i === 0 ? (
           <PointsOverlay
             {...{ table, plan }}
-            noun="pairs"
+            noun="pair"
             drag={choices.drag}
             label={`${plan.titles.up} against ${plan.titles.across}: arrows walk the pairs, plus and minus zoom, 0 shows all, Enter selects, dragging selects many`}
             wordsOf={wordsOf(plan)}

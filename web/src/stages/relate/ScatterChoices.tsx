@@ -132,12 +132,6 @@ export function ScatterChoices({ choices, change, by, also, x, variable }: Scatt
       </ChoiceLine>
       {choices.lines.length > 0 && also.length === 0 && (
         <ChoiceLine name="Lines">
-          <Choices
-            label="Band"
-            options={BANDS}
-            chosen={choices.bands}
-            onChoose={(next) => change({ bands: next === "none" ? null : next })}
-          />
           {choices.lines.includes("smooth") && (
             <Range
               label="span of the smooth"
@@ -149,12 +143,26 @@ export function ScatterChoices({ choices, change, by, also, x, variable }: Scatt
           {by && (
             <Tick label={`for each ${by.label}`} checked={choices.each} onChange={(on) => change({ each: yes(on) })} />
           )}
-          <Tick label="residuals below" checked={choices.residuals} onChange={(on) => change({ residuals: yes(on) })} />
-          <Tick
-            label="equation on the picture"
-            checked={choices.equation}
-            onChange={(on) => change({ equation: yes(on) })}
-          />
+          {choices.lines.includes("least-squares") && (
+            <>
+              <Choices
+                label="Band"
+                options={BANDS}
+                chosen={choices.bands}
+                onChoose={(next) => change({ bands: next === "none" ? null : next })}
+              />
+              <Tick
+                label="residuals below"
+                checked={choices.residuals}
+                onChange={(on) => change({ residuals: yes(on) })}
+              />
+              <Tick
+                label="equation on the picture"
+                checked={choices.equation}
+                onChange={(on) => change({ equation: yes(on) })}
+              />
+            </>
+          )}
         </ChoiceLine>
       )}
     </Floating>
