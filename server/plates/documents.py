@@ -3,9 +3,8 @@
 from typing import Annotated, Any, Literal
 
 from heron.figure.source import Source
-from ninja import Schema
 from ninja.schema import DjangoGetter
-from pydantic import AfterValidator, ConfigDict, Field, model_validator
+from pydantic import AfterValidator, BaseModel, ConfigDict, Field, model_validator
 
 from server.fields import PlainText, storable, texts_of
 from server.ledger.schemas import AsIf
@@ -22,7 +21,7 @@ Points = Annotated[float, Field(gt=0, le=200)]
 _OWN = r"^(/tables/[0-9a-fA-F-]{36}/[a-z-]+(\?[^\s\\]*)?)?$"
 
 
-class _Part(Schema):
+class _Part(BaseModel):
     model_config = ConfigDict(extra="forbid")
 
 

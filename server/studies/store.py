@@ -92,21 +92,42 @@ def _gone() -> Refusal:
     return Refusal(404, "not-found", "There is no such thing here.", remedy="Go back to your studies.")
 
 
+def _size_of_all(variables: Mapping[str, Variable]) -> int:
+    """About how many bytes the variables of an import take in memory."""
+    return sum(2_000 + sum(len(level) + 60 for level in variable.levels) for variable in variables.values())
+
+
+_variables: Kept[Mapping[str, Variable]] = Kept(2**25, _size_of_all)
+
+
 class StoredImports(Imports):
-    """The import versions of a table in the database, for heron.ledger.TableState."""
+    """The import versions of a table in the database, for heron.ledger.TableState.
+
+    What an import of a file brought never changes, so it is kept between questions; a table that is made of others is
+    made anew in place, and inside a transaction it is not yet certain that an import stays.
+    """
 
     def __init__(self, table: Table) -> None:
         self._table = table
-        self._versions: dict[int, dict[str, Variable]] = {}
+        self._versions: dict[int, Mapping[str, Variable]] = {}
 
     def variables(self, version: int) -> Mapping[str, Variable]:
         """The variables of a version by their symbols, in their order."""
         if version not in self._versions:
-            rows = Variable.objects.filter(table_id=self._table.pk, import_version=version)
-            self._versions[version] = {variable.symbol: variable for variable in rows}
-            if not self._versions[version]:
-                raise _gone()
+            lasting = self._table.origin is None and not connection.in_atomic_block
+            self._versions[version] = (
+                _variables.answer((self._table.pk, version), lambda: self._stored(version))
+                if lasting
+                else self._stored(version)
+            )
         return self._versions[version]
+
+    def _stored(self, version: int) -> Mapping[str, Variable]:
+        rows = Variable.objects.filter(table_id=self._table.pk, import_version=version)
+        variables = {variable.symbol: variable for variable in rows}
+        if not variables:
+            raise _gone()
+        return variables
 
     def symbols(self, version: int) -> Mapping[str, Variable]:
         return self.variables(version)

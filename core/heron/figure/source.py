@@ -76,8 +76,9 @@ class _Source:
 
     def to_json(self) -> dict[str, Any]:
         """The source as JSON can hold it."""
-        written = {name: list(value) if isinstance(value, tuple) else value for name, value in asdict(self).items()}
-        return {**written, "table": str(self.table)}
+        given = {field.name: getattr(self, field.name) for field in fields(self)}
+        written = {name: list(value) if isinstance(value, tuple) else value for name, value in given.items()}
+        return {**written, "table": str(self.table), "only": asdict(self.only) if self.only else None}
 
 
 @dataclass(frozen=True, kw_only=True)
