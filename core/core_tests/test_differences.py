@@ -113,7 +113,7 @@ class TwoGroups(unittest.TestCase):
                 effect(first, second)
         with self.assertRaisesRegex(InputError, "not paired"):
             cliffs_delta([1.0, 2], [1.0, 3], paired=True)
-        for effect in EFFECTS.values():
+        for effect in (record.measure for record in EFFECTS.values()):
             for bad in (([1.0], [2.0, 3]), ([], [])):
                 with self.assertRaises(InputError):
                     effect(*bad)

@@ -5,12 +5,17 @@ import tomllib
 from pathlib import Path
 from string import Formatter
 from unittest import TestCase
+from uuid import UUID
 
 import heron
 from heron import methods
-from heron.definitions import short
-from heron.methods import MEANT, Decided, TableUsed, Use, describe
-from heron.sources import SOURCES
+from heron.figure import from_json, uses_of
+from heron.groups import WHISKERS
+from heron.methods import MEANT, Decided, TableUsed, describe, meant
+from heron.outliers import RULES
+from heron.quantiles import QUANTILE_DEFINITIONS
+from heron.relation import LINES
+from heron.sources import SOURCES, short
 
 TABLE = TableUsed(
     "Oysters", "read from oysters.csv", "ab" * 32, 416, 10, (("blank", 4), ("n/r", 7)),
@@ -52,8 +57,7 @@ class Analyses(TestCase):
     def test_each_method_has_its_sentence_and_its_sources(self):
         for key, (words, sources) in MEANT.items():
             with self.subTest(key):
-                use = Use(key, tuple((name, f"<{name}>") for name in fields(words)))
-                said = describe([], [use], {})
+                said = describe([], [meant(key, **{name: f"<{name}>" for name in fields(words)})], {})
                 sentence = said.paragraphs[0]
                 self.assertTrue(sentence[0].isupper() and sentence.endswith("."), sentence)
                 self.assertNotRegex(sentence, r"[{}]")
@@ -63,24 +67,100 @@ class Analyses(TestCase):
                 self.assertEqual(len(said.citations), len(sources))
 
     def test_what_several_plates_share_is_said_once_in_their_order(self):
-        box = Use("box-fences", (("reach", "1.5"),))
-        quartiles = Use("quartiles", (("definition", "7"),))
-        said = describe([], [quartiles, box, quartiles, Use("smooth", (("span", "67"),))], {})
+        box, quartiles = WHISKERS["fences"].used(), QUANTILE_DEFINITIONS["7"].used()
+        said = describe([], [quartiles, box, quartiles, LINES["smooth"].used(span="67")], {})
         self.assertEqual(
             said.paragraphs[0],
             "Quartiles follow definition 7 (Hyndman and Fan 1996). Whiskers of boxes reach the outermost values within "
-            "1.5 interquartile ranges (Tukey 1977). Smooth curves are robust local lines over 67 % of the pairs "
+            "1.5 interquartile ranges (Tukey 1977). Lowess curves are robust local lines over 67 % of the pairs "
             "(Cleveland 1979).",
         )
-        other = describe([], [box, Use("box-fences", (("reach", "3"),))], {})
+        other = describe([], [box, WHISKERS["fences"].used(reach=3)], {})
         self.assertEqual(other.paragraphs[0].count("Whiskers"), 2)
         self.assertEqual(list(said.citations), sorted(said.citations))
 
     def test_it_is_written_as_markdown(self):
-        text = describe([TABLE], [Use("esd")], {"numpy": "2.4"}).markdown("Methods of Ellery Sound")
+        text = describe([TABLE], [RULES["esd"].used()], {"numpy": "2.4"}).markdown("Methods of Ellery Sound")
         self.assertTrue(text.startswith("# Methods of Ellery Sound\n\nOysters: 416 rows"))
         self.assertIn("\n\n## References\n\n- Rosner, B. (1983).", text)
         self.assertNotIn("References", describe([TABLE], [], {}).markdown("x"))
+
+
+class OfPanels(TestCase):
+    def test_every_kind_of_panel_names_its_variables_and_methods(self):
+        kinds = {
+            "groups": (
+                {
+                    "by": "bed",
+                    "second": "site",
+                    "bars": "bootstrap-interval",
+                    "units": True,
+                    "marks": ["box", "violin", "centre"],
+                    "variable": "mass",
+                },
+                {"mass", "bed", "site"},
+                [
+                    "bars are 95 % bootstrap intervals of the mean",
+                    "values of one",
+                    "quartiles follow definition 7",
+                    "whiskers of",
+                    "densities have a gaussian",
+                ],
+            ),
+            "shares": ({"by": "bed", "variable": "site"}, {"bed", "site"}, ["shares have 95 % score"]),
+            "differences": (
+                {"by": "bed", "measure": "hedges-g", "variable": "mass"},
+                {"mass", "bed"},
+                ["differences are given as Hedges' g", "groups were compared"],
+            ),
+            "pair": (
+                {
+                    "x": "length",
+                    "y": "mass",
+                    "lines": ["least-squares", "median", "smooth"],
+                    "by": "bed",
+                    "size": "mean",
+                },
+                {"length", "mass", "bed", "mean"},
+                ["lines were fitted by least squares", "Theil-Sen", "lowess curves are robust local lines over 67 %"],
+            ),
+            "quantiles": (
+                {"variable": "mass", "as_if": '{"how":"scale","setting":{"way":"box-cox","power":0.2}}'},
+                {"mass"},
+                ["normality was judged", "power transformations follow Box"],
+            ),
+            "rules": (
+                {"variable": "mass", "rules": ["fences", "esd"]},
+                {"mass"},
+                [
+                    "rows were screened by fences at 1.5",
+                    "rows were screened by the generalized ESD test for up to 10 values at 5 %",
+                ],
+            ),
+            "distances": ({"variables": ["mass", "length"]}, {"mass", "length"}, ["robust distances"]),
+            "influence": ({"response": "mass", "predictors": ["length"]}, {"mass", "length"}, ["influence was"]),
+            "estimates": ({"of": ["mean"], "limits": ["low", "high"]}, {"mean", "low", "high"}, []),
+            "shape": (
+                {"variable": "mass", "bandwidth": 2.5, "width": 3, "whiskers": "percentiles"},
+                {"mass"},
+                [
+                    "quartiles follow",
+                    "whiskers of boxes reach the 5 and 95 percent",
+                    "densities have a gaussian kernel of SD 2.5",
+                    "classes of histograms were set by hand",
+                ],
+            ),
+        }
+        for kind, (said, symbols, clauses) in kinds.items():
+            source = from_json({"kind": kind, "table": UUID(int=1), **said})
+            self.assertEqual(source.symbols, symbols, kind)
+            told = [use.clause for use in uses_of(source)]
+            self.assertEqual(len(told), len(clauses), kind)
+            for clause, beginning in zip(told, clauses, strict=True):
+                self.assertTrue(clause.startswith(beginning), f"{kind}: {clause}")
+                self.assertNotRegex(clause, r"[{}]")
+            only = from_json({**source.to_json(), "only": {"by": "day", "level": "x"}})
+            self.assertEqual(only.symbols, symbols | {"day"})
 
 
 class Version(TestCase):

@@ -125,7 +125,7 @@ class Plain(unittest.TestCase):
                 warnings.simplefilter("ignore")
                 self.assertAlmostEqual(medcouple(x), float(theirs(x)), places=12)
 
-    @given(whole, st.sampled_from(RULES))
+    @given(whole, st.sampled_from(list(RULES)))
     def test_named_rows_are_those_beyond_what_the_result_says(self, values, rule):
         x = np.array([*values, np.nan], dtype=float)
         found = flag(x, rule)

@@ -20,13 +20,13 @@ class OfFarValues(unittest.TestCase):
 
     def test_one_far_value_is_given_with_its_row_and_a_question_for_its_cause(self):
         words = self.say(NAMED)
-        self.assertIn("Of 8 values of mass 1 is named by the fences or z.", words)
+        self.assertIn("Of 8 values of mass 1 is flagged by fences or z.", words)
         self.assertIn("It is 40 g in row 8.", words)
         self.assertTrue(words.endswith("look for its cause."))
         self.assertNotIn("mistake", words)
 
     def test_none_many_and_disagreement(self):
-        self.assertIn("none is named", self.say(np.zeros((8, 2), dtype=bool)))
+        self.assertIn("none is flagged", self.say(np.zeros((8, 2), dtype=bool)))
         some = NAMED.copy()
         some[0] = True, False
         self.assertIn("All rules agree on 1.", self.say(some))
@@ -46,7 +46,7 @@ class OfFarValues(unittest.TestCase):
         y = rng.normal(size=(120, 2))
         y[:30] = y[:30] / 5 + 8
         hidden = outliers.describe_distances(outliers.distances({"a": y[:, 0], "b": y[:, 1]}))
-        self.assertIn("would not be named: far rows widen the covariance", " ".join(hidden))
+        self.assertIn("would not be flagged: far rows widen the covariance", " ".join(hidden))
         self.assertIn("try logs", " ".join(hidden))
         calm = rng.normal(size=(12, 2))
         words = outliers.describe_distances(outliers.distances({"a": calm[:, 0], "b": calm[:, 1]}))
@@ -76,9 +76,9 @@ class ForAMethodsSection(unittest.TestCase):
 
     def test_rules_with_their_settings(self):
         words = self.tell([], within="bed")
-        self.assertIn("Mass was screened within each bed by fences at 3 IQR (hinges)", words)
-        self.assertIn("the generalized ESD test for up to 4 values at 5 %; 2 values were named.", words)
-        every = self.tell([], rules=outliers.RULES)
+        self.assertIn("Mass was screened within each bed by fences at 3 IQR (quartiles: hinges)", words)
+        self.assertIn("the generalized ESD test for up to 4 values at 5 %; 2 values were flagged.", words)
+        every = self.tell([], rules=list(outliers.RULES))
         for part in ("|z| above 3", "a robust z beyond 3.5", "Grubbs' test", "the medcouple"):
             self.assertIn(part, every)
 
@@ -142,7 +142,7 @@ class OfGroups(unittest.TestCase):
         self.assertIn("No bar can be drawn for a. It needs 2 values.", alone)
         self.assertEqual(groups.describe(groups.summarize([], []), unit=""), ("There is no group with a row.",))
         for bars in groups.BARS:
-            self.assertTrue(groups.bar_words(bars, 0.9))
+            self.assertTrue(groups.told_bars(bars, level=0.9, percents=(5, 95)))
 
     def test_differences_give_the_size_before_the_sureness(self):
         rng = np.random.default_rng(4)

@@ -19,7 +19,8 @@ def plain(values, statistic):
 class EachRow(unittest.TestCase):
     @settings(max_examples=60)
     @given(
-        st.lists(st.floats(-50, 50).map(lambda v: round(v, 1)), min_size=5, max_size=14), st.sampled_from(STATISTICS)
+        st.lists(st.floats(-50, 50).map(lambda v: round(v, 1)), min_size=5, max_size=14),
+        st.sampled_from(list(STATISTICS)),
     )
     def test_against_the_summary_of_what_is_left(self, values, statistic):
         x = np.array([*values, np.nan])

@@ -3,7 +3,14 @@
 import sys
 from dataclasses import dataclass
 
-from heron.sources import SOURCES
+from heron import outliers
+from heron.choices import Choice
+from heron.density import BANDWIDTH_RULES
+from heron.differences import EFFECTS
+from heron.frequency import CLASS_RULES
+from heron.groups import BARS
+from heron.relation import LINES
+from heron.sources import cited, short
 
 
 @dataclass(frozen=True)
@@ -15,6 +22,11 @@ class Meaning:
     name: str
     definition: str
     sources: tuple[str, ...] = ()
+
+
+def _meaning_of(choice: Choice, before: str, after: str = "") -> Meaning:
+    name = choice.label[:1].upper() + choice.label[1:] + after
+    return Meaning(before + choice.id.replace("-", "_"), name, choice.definition, choice.sources)
 
 
 NUMBERS = (
@@ -101,28 +113,8 @@ NUMBERS = (
 )
 
 PICTURES = (
-    Meaning(
-        "freedman_diaconis",
-        "Freedman-Diaconis rule",
-        "Class width 2 IQR n^(−1/3), rounded to 1, 2, 2.5 or 5 times a power of ten; Sturges' rule where the IQR is 0.",
-        ("freedman-diaconis-1981",),
-    ),
-    Meaning("scott_classes", "Scott's rule, classes", "Class width 3.49 SD n^(−1/3).", ("scott-1979",)),
-    Meaning("sturges", "Sturges' rule", "⌈log₂ n⌉ + 1 classes.", ("sturges-1926",)),
-    Meaning("square_root", "Square-root rule", "⌈√n⌉ classes."),
-    Meaning(
-        "silverman",
-        "Silverman's rule",
-        "Bandwidth 0.9 min(SD, IQR/1.34) n^(−1/5); the bandwidth is the kernel's SD.",
-        ("silverman-1986",),
-    ),
-    Meaning("scott_bandwidth", "Scott's rule, bandwidth", "Bandwidth 1.06 SD n^(−1/5).", ("scott-1992",)),
-    Meaning(
-        "plug_in",
-        "Plug-in bandwidth",
-        "The fixed point of the diffusion estimator, without a normal reference.",
-        ("botev-2010",),
-    ),
+    *(_meaning_of(rule, "classes_", ", classes") for rule in CLASS_RULES.values()),
+    *(_meaning_of(rule, "bandwidth_", ", bandwidth") for rule in BANDWIDTH_RULES.values()),
     Meaning(
         "density",
         "Density",
@@ -221,41 +213,7 @@ ORDER_AND_LIMITS = (
 )
 
 SECOND_LOOK = (
-    Meaning(
-        "screen_fences",
-        "Fences",
-        "Strictly beyond Q1 − 1.5 IQR or Q3 + 1.5 IQR, reach and quantile definition as chosen. Scored in IQRs from "
-        "the nearer quartile.",
-        ("tukey-1977",),
-    ),
-    Meaning("z", "z", "|x − mean|/SD above 3; it cannot exceed (n − 1)/√n.", ("shiffler-1988",)),
-    Meaning(
-        "robust_z",
-        "Robust z",
-        "0.6745 (x − median)/MAD beyond 3.5; none where the MAD is 0.",
-        ("iglewicz-hoaglin-1993",),
-    ),
-    Meaning(
-        "grubbs",
-        "Grubbs",
-        "The farthest value in SDs against (n − 1)/√n · √(t²/(n − 2 + t²)), t at 0.05/(2n) with n − 2 degrees of "
-        "freedom.",
-        ("grubbs-1969",),
-    ),
-    Meaning(
-        "esd",
-        "Generalized ESD",
-        "Grubbs' measure for up to k suspects, each taken out before the next; as many are named as the last step that "
-        "exceeds its limit.",
-        ("rosner-1983",),
-    ),
-    Meaning(
-        "skew_fences",
-        "Skew-adjusted fences",
-        "Q1 − 1.5 e^(−4 MC) IQR and Q3 + 1.5 e^(3 MC) IQR for a medcouple MC ≥ 0; e^(−3 MC) and e^(4 MC) below 0. The "
-        "medcouple is the median of ((b − m) − (m − a))/(b − a) over pairs about the median m.",
-        ("brys-2004", "hubert-vandervieren-2008"),
-    ),
+    *(_meaning_of(rule, "screen_") for rule in outliers.RULES.values()),
     Meaning(
         "robust_distance",
         "Robust distance",
@@ -291,42 +249,8 @@ SECOND_LOOK = (
 )
 
 GROUPS = (
-    Meaning(
-        "bars_sd",
-        "Bars: SD, SE, t interval",
-        "Centre ± SD, ± SD/√n, ± t SD/√n; on logs for the geometric mean, and then not symmetric.",
-    ),
-    Meaning(
-        "bars_bootstrap",
-        "Bars: bootstrap interval",
-        "9,999 resamples with the seed kept; bias-corrected and accelerated, by percentiles for the median.",
-        ("efron-1987",),
-    ),
-    Meaning(
-        "bars_within",
-        "Bars: interval within units",
-        "The t interval after each unit's mean is taken out and the grand mean put in, widened by √(k/(k − 1)) for k "
-        "groups; units that lack a group are left out.",
-        ("morey-2008",),
-    ),
-    Meaning(
-        "welch_difference",
-        "Difference of means",
-        "Welch's interval; all pairs together by Games and Howell.",
-        ("welch-1947", "games-howell-1976"),
-    ),
-    Meaning(
-        "hedges_g",
-        "Hedges' g",
-        "(mean − mean)/pooled SD times the exact gamma correction; limits by the noncentral t.",
-        ("hedges-1981",),
-    ),
-    Meaning(
-        "cliffs_delta",
-        "Cliff's delta",
-        "Share of pairs in which the first is larger less that in which it is smaller; asymmetric limits.",
-        ("feng-cliff-2004",),
-    ),
+    *(_meaning_of(bar, "bars_", ", bars") for bar in BARS.values()),
+    *(_meaning_of(effect, "effect_") for effect in EFFECTS.values()),
     Meaning(
         "omega_squared",
         "Omega squared",
@@ -369,12 +293,7 @@ RELATIONS: tuple[Meaning, ...] = (
         "Ties taken out of both; limits by Fisher's z with √(0.437/(n − 4)).",
         ("fieller-1957",),
     ),
-    Meaning(
-        "least_squares",
-        "Line of least squares",
-        "On the scales chosen, worked about the means; bands of the line and of one more value by t with n − 2 degrees "
-        "of freedom, carried back to the unit of y.",
-    ),
+    *(_meaning_of(line, "line_") for line in LINES.values()),
     Meaning(
         "original_r_squared",
         "R² in its units",
@@ -387,14 +306,6 @@ RELATIONS: tuple[Meaning, ...] = (
         "Mean of 10^residual of a line on log y: the curve follows the median of y, times this its mean.",
         ("duan-1983",),
     ),
-    Meaning(
-        "median_slope",
-        "Median of slopes",
-        "Median of the slopes of all pairs of points (a seeded sample of 2,000,000 above 2,000 rows), Sen's limits; "
-        "intercept the median of y − slope x.",
-        ("sen-1968",),
-    ),
-    Meaning("smooth", "Smooth", "Local lines over a share of the pairs, three robust passes.", ("cleveland-1979",)),
     Meaning("curvature", "Bending", "F test of a squared term added to the line."),
     Meaning(
         "pair_density",
@@ -429,23 +340,9 @@ def as_markdown() -> str:
             definition = each.definition.replace("|", "\\|")
             lines.append(f"| {each.name} | {definition} | {'; '.join(map(short, each.sources))} |")
         parts += [f"## {chapter}", "\n".join(lines)]
-    used = sorted({key for meanings in CHAPTERS.values() for each in meanings for key in each.sources})
-    parts += ["## Sources", "\n".join(f"- {SOURCES[key]}" for key in used)]
+    used = sorted({cited(key) for meanings in CHAPTERS.values() for each in meanings for key in each.sources})
+    parts += ["## Sources", "\n".join(f"- {citation}" for citation in used)]
     return "\n\n".join(parts) + "\n"
-
-
-def short(key: str) -> str:
-    """A source as it is named in a sentence: Joanes and Gill (1998)."""
-    authors, _, rest = SOURCES[key].partition(" (")
-    names = [
-        name
-        for name in authors.replace(" and ", ", ").split(", ")
-        if not name.rstrip(".").replace(".", "").replace("-", "").replace(" ", "").isupper()
-    ]
-    said = (
-        names[0] if len(names) == 1 else f"{names[0]} and {names[1]}" if len(names) == 2 else f"{names[0]} and others"
-    )
-    return f"{said} ({rest[:4]})"
 
 
 if __name__ == "__main__":

@@ -4,8 +4,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from heron.definitions import short
-from heron.sources import SOURCES
+from heron.choices import Use
+from heron.sources import cited, short
 from heron.wording import counted, grouped
 
 
@@ -37,14 +37,6 @@ class TableUsed:
 
 
 @dataclass(frozen=True)
-class Use:
-    """A method in use, by its key in MEANT, with what its sentence names in braces."""
-
-    key: str
-    said: tuple[tuple[str, str], ...] = ()
-
-
-@dataclass(frozen=True)
 class Methods:
     """paragraphs: data, analyses, software; citations: in the order of their authors."""
 
@@ -58,38 +50,9 @@ class Methods:
 
 # What a method is, for a paper, and who described it.
 MEANT: dict[str, tuple[str, tuple[str, ...]]] = {
-    "quartiles": ("Quartiles follow definition {definition}", ("hyndman-fan-1996",)),
-    "box-fences": ("whiskers of boxes reach the outermost values within {reach} interquartile ranges", ("tukey-1977",)),
-    "box-range": ("whiskers of boxes reach the smallest and the largest value", ()),
-    "box-percentiles": ("whiskers of boxes reach the {low} and {high} percent points", ()),
-    "bandwidth-silverman": ("densities have a {kernel} kernel with Silverman's bandwidth", ("silverman-1986",)),
-    "bandwidth-scott": ("densities have a {kernel} kernel with Scott's bandwidth", ("scott-1992",)),
-    "bandwidth-plug-in": ("densities have a {kernel} kernel with a plug-in bandwidth", ("botev-2010",)),
     "bandwidth-set": ("densities have a {kernel} kernel of SD {width}", ()),
-    "classes-freedman-diaconis": ("classes of histograms follow Freedman and Diaconis", ("freedman-diaconis-1981",)),
-    "classes-scott": ("classes of histograms follow Scott's rule", ("scott-1979",)),
-    "classes-sturges": ("classes of histograms follow Sturges' rule", ("sturges-1926",)),
     "classes-set": ("classes of histograms were set by hand", ()),
-    "bars-sd": ("bars show one standard deviation to each side of the {centre}", ()),
-    "bars-se": ("bars show one standard error to each side of the {centre}", ()),
-    "bars-mean-interval": ("bars are {level} % t intervals of the {centre}", ()),
-    "bars-bootstrap-interval": (
-        "bars are {level} % bias-corrected and accelerated bootstrap intervals of the {centre} (9\u202f999 resamples)",
-        ("efron-1987",),
-    ),
-    "bars-quartile-span": ("bars reach from the first to the third quartile about the {centre}", ()),
-    "bars-range": ("bars reach from the smallest to the largest value about the {centre}", ()),
-    "bars-percentiles": ("bars reach from the {low} to the {high} percent point about the {centre}", ()),
-    "bars-median-interval": ("bars are {level} % intervals of the median by order statistics", ("hahn-meeker-1991",)),
-    "bars-within-unit-interval": ("bars are {level} % intervals within units", ("morey-2008",)),
     "units": ("values of one {unit} were averaged first, so that n counts each once", ()),
-    "shares": ("shares have {level} % score intervals", ("wilson-1927", "newcombe-1998")),
-    "games-howell": ("differences of means have simultaneous {level} % limits", ("games-howell-1976",)),
-    "welch": ("differences of means have {level} % limits by Welch, each pair for itself", ("welch-1947",)),
-    "hedges-g": ("differences are given as Hedges' g", ("hedges-1981",)),
-    "cliffs-delta": ("differences are given as Cliff's delta", ("feng-cliff-2004",)),
-    "ratio": ("differences are given as ratios of geometric means", ()),
-    "medians": ("differences of medians have bootstrap limits", ("efron-1987",)),
     "groups-tests": ("groups were compared by Welch's test and by ranks", ("welch-1951", "kruskal-wallis-1952")),
     "pairs-hexagons": ("pairs are counted in hexagons, {across} across", ("carr-1987",)),
     "pairs-cells": ("pairs are counted in the cells of a grid", ()),
@@ -99,19 +62,10 @@ MEANT: dict[str, tuple[str, tuple[str, ...]]] = {
         "areas enclose shares of the pairs by their density, with normal kernels{width}",
         ("scott-1992", "hyndman-1996"),
     ),
-    "least-squares": ("lines were fitted by least squares{scales}", ()),
-    "median-line": ("lines of median slopes follow Theil and Sen", ("sen-1968",)),
-    "smooth": ("smooth curves are robust local lines over {span} % of the pairs", ("cleveland-1979",)),
     "quantile-plot": (
         "normality was judged by quantile plots with simultaneous bands, and by W",
         ("aldor-noiman-2013", "blom-1958", "royston-1995"),
     ),
-    "fences": ("rows were looked at beyond fences of {reach} interquartile ranges", ("tukey-1977",)),
-    "z": ("rows were looked at by z scores", ("shiffler-1988",)),
-    "robust-z": ("rows were looked at by robust z scores", ("iglewicz-hoaglin-1993",)),
-    "grubbs": ("rows were looked at by Grubbs' test", ("grubbs-1969",)),
-    "esd": ("rows were looked at by the generalized ESD test", ("rosner-1983",)),
-    "skew-fences": ("rows were looked at beyond fences adjusted for skewness", ("hubert-vandervieren-2008",)),
     "distances": (
         "robust distances rest on the minimum covariance determinant",
         ("rousseeuw-van-driessen-1999", "hardin-rocke-2005"),
@@ -134,15 +88,19 @@ def describe(tables: Sequence[TableUsed], uses: Sequence[Use], software: Mapping
         paragraphs.append(" ".join(sentences))
     names = ", ".join(f"{name} {version}" for name, version in software.items())
     paragraphs.append(f"Computed with {names}.")
-    keys = dict.fromkeys(key for use in told for key in MEANT[use.key][1])
-    return Methods(tuple(paragraphs), tuple(sorted(SOURCES[key] for key in keys)))
+    keys = dict.fromkeys(key for use in told for key in use.sources)
+    return Methods(tuple(paragraphs), tuple(sorted(map(cited, keys))))
+
+
+def meant(key: str, **settings: str) -> Use:
+    """A method in use that is no choice among several, by its key in MEANT."""
+    words, sources = MEANT[key]
+    return Use(words.format_map(settings), sources)
 
 
 def _sentence(use: Use) -> str:
-    words, keys = MEANT[use.key]
-    said = words.format_map(dict(use.said))
-    after = f" ({'; '.join(map(_named, keys))})" if keys else ""
-    return f"{said[:1].upper()}{said[1:]}{after}."
+    after = f" ({'; '.join(map(_named, use.sources))})" if use.sources else ""
+    return f"{use.clause[:1].upper()}{use.clause[1:]}{after}."
 
 
 def _named(key: str) -> str:

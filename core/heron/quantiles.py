@@ -1,16 +1,54 @@
 """Quantiles under every definition in use, hinges, and the empirical distribution function."""
 
 from dataclasses import dataclass, field
+from itertools import starmap
 from typing import Literal, overload
 
 import numpy as np
 from numpy.typing import ArrayLike
 
 from heron.checks import Floats, as_values, choose
+from heron.choices import Choice, by_id
 from heron.errors import InputError
 
 Definition = Literal[1, 2, 3, 4, 5, 6, 7, 8, 9, "hinges"]
 DEFINITIONS: tuple[Definition, ...] = (1, 2, 3, 4, 5, 6, 7, 8, 9, "hinges")
+
+
+@dataclass(frozen=True, kw_only=True)
+class QuantileChoice(Choice):
+    """A definition. method: what numpy calls it, "" where it has none."""
+
+    method: str
+
+
+def _definition(identity: str, method: str, help_text: str) -> QuantileChoice:
+    if identity == "hinges":
+        clause, sources = "quartiles are the medians of the two halves", ("tukey-1977",)
+    else:
+        clause, sources = f"quartiles follow definition {identity}", ("hyndman-fan-1996",)
+    label = identity if identity == "hinges" else f"definition {identity}"
+    return QuantileChoice(
+        id=identity, label=label, help=help_text, caption=label, methods=clause, sources=sources, method=method
+    )
+
+
+_BY_RANK = "Straight lines through the steps, rank n p. In some databases and older programs."
+# What each is, and who uses it.
+_USES = (
+    ("1", "inverted_cdf", "A value that occurred: the first at or above the share. In official statistics, databases."),
+    ("2", "averaged_inverted_cdf", "As 1, halfway between two values at a step. In many textbooks, for work by hand."),
+    ("3", "closest_observation", "The value of the nearest rank. In some older packages and survey handbooks."),
+    ("4", "interpolated_inverted_cdf", _BY_RANK),
+    ("5", "hazen", "Straight lines through the middles of the steps. In engineering and hydrology handbooks."),
+    ("6", "weibull", "Rank (n + 1) p. In handbooks of quality control and many packages for social science."),
+    ("7", "linear", "Rank (n − 1) p + 1. In spreadsheets and most programming languages."),
+    ("8", "median_unbiased", "Nearly median-unbiased whatever the distribution; what Hyndman and Fan recommend."),
+    ("9", "normal_unbiased", "Nearly unbiased for normal values; the positions of many Q-Q plots."),
+    ("hinges", "", "Medians of the two halves, the middle value in both. Box plots drawn by hand."),
+)
+QUANTILE_DEFINITIONS = by_id(starmap(_definition, _USES))
+DEFINITION_WORDS = {identity: record.label for identity, record in QUANTILE_DEFINITIONS.items()}
 
 # Each continuous definition by its (alpha, beta) in m = alpha + p (1 - alpha - beta), Hyndman and Fan (1996), p. 363.
 _PLOTTING = {4: (0.0, 1.0), 5: (0.5, 0.5), 6: (0.0, 0.0), 7: (1.0, 1.0), 8: (1 / 3, 1 / 3), 9: (3 / 8, 3 / 8)}

@@ -3,17 +3,27 @@
 import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
-from typing import Literal, get_args
+from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from heron import normality, summary
 from heron.checks import Floats, Ints, as_values, choose, same_length
+from heron.choices import displays
 from heron.errors import InputError
 
 Statistic = Literal["mean", "sd", "median", "skewness", "kurtosis", "shapiro_w"]
-STATISTICS: tuple[Statistic, ...] = get_args(Statistic)
+STATISTICS = displays(
+    {
+        "mean": "mean",
+        "sd": "SD",
+        "median": "median",
+        "skewness": "skewness",
+        "kurtosis": "excess kurtosis",
+        "shapiro_w": "Shapiro-Wilk W",
+    }
+)
 MOST_FOR_W = 500
 _WEIGHED = ("mean", "mean_low", "mean_high", "sd", "median", "iqr", "geometric_mean", "skewness", "kurtosis")
 _MOST_GROUPS = 8

@@ -110,3 +110,22 @@ SOURCES: dict[str, str] = {
     "yeo-johnson-2000": "Yeo, I.-K. and Johnson, R. A. (2000). A new family of power transformations to improve "
     "normality or symmetry. Biometrika 87, 954-959.",
 }
+
+
+def cited(source: str) -> str:
+    """The whole citation of a source: by its key, or as it was given where it is one itself."""
+    return SOURCES.get(source, source)
+
+
+def short(source: str) -> str:
+    """A source as it is named in a sentence: Joanes and Gill (1998)."""
+    authors, _, rest = cited(source).partition(" (")
+    names = [
+        name
+        for name in authors.replace(" and ", ", ").split(", ")
+        if not name.rstrip(".").replace(".", "").replace("-", "").replace(" ", "").isupper()
+    ]
+    said = (
+        names[0] if len(names) == 1 else f"{names[0]} and {names[1]}" if len(names) == 2 else f"{names[0]} and others"
+    )
+    return f"{said} ({rest[:4]})"

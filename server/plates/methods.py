@@ -1,7 +1,7 @@
 """The methods paragraph of a study: its tables as they stand, and what the plates chosen use."""
 
 import platform
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from contextlib import suppress
 from importlib.metadata import version
 from typing import Any
@@ -9,18 +9,9 @@ from uuid import UUID
 
 import heron
 from heron import methods, numbering
-from heron.figure.source import (
-    DifferencesSource,
-    GroupsSource,
-    PairSource,
-    QuantilesSource,
-    RulesSource,
-    ShapeSource,
-    SharesSource,
-    Source,
-)
+from heron.figure import uses_of
 from heron.ledger import decisions_in_force
-from heron.methods import Decided, TableUsed, Use
+from heron.methods import Decided, TableUsed
 from heron.recipes import recipe_words
 from heron.routine import described_words
 from heron.wording import counted, typeset
@@ -35,7 +26,6 @@ from server.problems import Refusal
 from server.studies.snapshots import TableSnapshot
 
 _PACKAGES = ("numpy", "scipy", "statsmodels", "scikit-learn")
-_CENTRES = {"geometric-mean": "geometric mean", "trimmed-mean": "trimmed mean"}
 _TOLD = ("set-aside", "correct", "describe", "reread")
 
 
@@ -105,105 +95,3 @@ def _words(entry: Entry, labels: dict[str, str]) -> str:
         cells = sum(len(cells) for cells in entry.changes.values() if isinstance(cells, dict))
         return f"{counted(cells, 'cell')} of {own} {'was' if cells == 1 else 'were'} corrected"
     return "the file was read again" if entry.kind == "reread" else described_words(entry.changes, labels)
-
-
-def uses_of(source: Source) -> list[Use]:
-    """The methods that a panel uses, by their keys."""
-    maker = _USES.get(source.kind)
-    return [use for use in maker(source) if use.key in methods.MEANT] if maker else []
-
-
-def _use(key: str, **said: str) -> Use:
-    return Use(key, tuple(said.items()))
-
-
-def _percent(level: float) -> str:
-    return f"{100 * level:g}"
-
-
-def _shape(source: ShapeSource) -> list[Use]:
-    found = []
-    if "box" in source.layers:
-        found.append(_use("quartiles", definition=str(source.quantile_definition)))
-        whiskers = {"low": f"{100 * source.share:g}", "high": f"{100 - 100 * source.share:g}"}
-        reach = {"reach": f"{source.reach:g}"}
-        found.append(
-            _use(f"box-{source.whiskers}", **{"fences": reach, "percentiles": whiskers}.get(source.whiskers, {}))
-        )
-    if "density" in source.layers:
-        if isinstance(source.bandwidth, str):
-            found.append(_use(f"bandwidth-{source.bandwidth}", kernel=source.kernel))
-        else:
-            found.append(_use("bandwidth-set", kernel=source.kernel, width=f"{source.bandwidth:g}"))
-    if "classes" in source.layers:
-        by_hand = source.width or source.count or source.boundaries
-        rule = source.rule or "freedman-diaconis"
-        found.append(_use("classes-set" if by_hand or f"classes-{rule}" not in methods.MEANT else f"classes-{rule}"))
-    return [*found, *_scale(source)]
-
-
-def _scale(source: ShapeSource | GroupsSource | QuantilesSource) -> list[Use]:
-    return [_use(f"scale-{way}") for way in ("box-cox", "yeo-johnson") if source.as_if and f'"{way}"' in source.as_if]
-
-
-def _groups(source: GroupsSource) -> list[Use]:
-    marks = source.marks
-    found = []
-    if "centre" in marks or "from zero" in marks:
-        centre = _CENTRES.get(source.center, source.center)
-        level, low, high = _percent(source.level), f"{source.low_percent:g}", f"{source.high_percent:g}"
-        found.append(_use(f"bars-{source.bars}", centre=centre, level=level, low=low, high=high))
-    if source.units:
-        found.append(_use("units", unit="unit"))
-    if "box" in marks:
-        found += [_use("quartiles", definition="7"), _use("box-fences", reach="1.5")]
-    if "violin" in marks:
-        found.append(_use("bandwidth-silverman", kernel="gaussian"))
-    return [*found, *_scale(source)]
-
-
-def _differences(source: DifferencesSource) -> list[Use]:
-    level = _percent(source.level)
-    together = source.together and not source.pair
-    means = _use("games-howell" if together else "welch", level=level)
-    by_measure = {"mean": means, "median": _use("medians")}
-    return [by_measure.get(source.measure) or _use(source.measure), _use("groups-tests")]
-
-
-def _pair(source: PairSource) -> list[Use]:
-    found = []
-    if source.shown != "points":
-        by_rule = source.width_x is None and source.width_y is None
-        width = " with the normal-reference bandwidth" if by_rule else " with a bandwidth of one's own"
-        found.append(_use(f"pairs-{source.shown}", across=str(source.across), width=width))
-    if "least-squares" in source.lines:
-        scaled = [
-            f"{scale} of {which}" for scale, which in ((source.x_scale, "x"), (source.y_scale, "y")) if scale != "as-is"
-        ]
-        found.append(_use("least-squares", scales=f" on {' and '.join(scaled)}" if scaled else ""))
-    if "median" in source.lines:
-        found.append(_use("median-line"))
-    if "smooth" in source.lines:
-        found.append(_use("smooth", span=f"{100 * source.span:.0f}"))
-    return found
-
-
-def _rules(source: RulesSource) -> list[Use]:
-    return [_use(rule, reach=f"{source.reach:g}") if rule == "fences" else _use(rule) for rule in source.rules]
-
-
-def _shares(source: SharesSource) -> list[Use]:
-    return [] if source.stacked else [_use("shares", level=_percent(source.level))]
-
-
-_USES: dict[str, Callable[[Any], list[Use]]] = {
-    "shape": _shape,
-    "groups": _groups,
-    "shares": _shares,
-    "differences": _differences,
-    "quantiles": lambda source: [_use("quantile-plot"), *_scale(source)],
-    "pair": _pair,
-    "rules": _rules,
-    "distances": lambda source: [_use("distances")],
-    "influence": lambda source: [_use("influence")],
-}

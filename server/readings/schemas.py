@@ -2,9 +2,10 @@ from typing import Annotated, Any, Literal
 
 from heron import definitions, differences, groups, outliers, relation
 from heron.audit import Audit
-from heron.density import Density
-from heron.frequency import Classes, ValueCounts
+from heron.density import BandwidthRule, Density, Kernel
+from heron.frequency import Classes, ClassRule, ValueCounts
 from heron.ledger import Used
+from heron.normality import Family
 from heron.quantiles import Definition
 from heron.readings import Subject, estimates, pairs, shares
 from heron.readings import groups as compare
@@ -13,6 +14,8 @@ from heron.readings.influence import MOST_PREDICTORS, RelationSettings
 from heron.readings.normality import Against, NormalityReading
 from heron.readings.ordering import OrderReading, TimesReading
 from heron.readings.spread import BoxSettings, Comparison, Intervals, Spread
+from heron.sources import short
+from heron.times import Unit
 from ninja import Schema
 from pydantic import BeforeValidator, Field
 
@@ -61,7 +64,7 @@ CrossOut = schema_of(Cross, _Short)
 IntervalsOut = schema_of(Intervals, _Short)
 OverviewOut = schema_of(Overview, _Short)
 
-BandwidthIn = Literal["silverman", "scott", "plug-in"] | Annotated[float, Field(gt=0, allow_inf_nan=False)]
+BandwidthIn = BandwidthRule | Annotated[float, Field(gt=0, allow_inf_nan=False)]
 
 
 class ClassesOut(Schema):
@@ -96,7 +99,7 @@ class TryingIn(Schema):
 
 
 class ClassesIn(TryingIn):
-    rule: Literal["freedman-diaconis", "scott", "sturges", "square-root", "integers"] | None = None
+    rule: ClassRule | None = None
     count: Annotated[int, Field(ge=1, le=512)] | None = None
     width: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
     start: Annotated[float, Field(allow_inf_nan=False)] | None = None
@@ -118,9 +121,6 @@ def _number_where_one(text: object) -> object:
 class SpreadIn(TryingIn):
     quantile_definition: Annotated[Definition, BeforeValidator(_number_where_one)] = 7
     level: Annotated[float, Field(gt=0.5, lt=1)] = 0.95
-
-
-Kernel = Literal["gaussian", "epanechnikov", "triangular", "uniform", "biweight"]
 
 
 class MeaningOut(Schema):
@@ -145,7 +145,7 @@ def chapters_out() -> list[ChapterOut]:
                     id=each.id,
                     name=each.name,
                     definition=each.definition,
-                    source="; ".join(map(definitions.short, each.sources)),
+                    source="; ".join(map(short, each.sources)),
                 )
                 for each in meanings
             ],
@@ -166,7 +166,7 @@ class IntervalsIn(Schema):
 class BoxIn(SpreadIn):
     percents: list[Annotated[float, Field(ge=0, le=100)]] = Field(default=[], max_length=40)
     reach: Annotated[float, Field(ge=0, le=100)] = 1.5
-    whiskers: Literal["fences", "range", "percentiles"] = "fences"
+    whiskers: groups.Whiskers = "fences"
     share: Annotated[float, Field(gt=0, lt=0.5)] = 0.05
 
     def box(self) -> BoxSettings:
@@ -203,7 +203,7 @@ class LadderIn(Schema):
 
 
 class AgainstIn(Schema):
-    family: Literal["normal", "log-normal", "weibull", "exponential", "gamma"] = "normal"
+    family: Family = "normal"
     level: Annotated[float, Field(gt=0.5, lt=1)] = 0.95
 
 
@@ -212,7 +212,7 @@ class OrderIn(Schema):
 
 
 class TimesIn(Schema):
-    unit: Literal["second", "minute", "hour", "day", "week", "month", "quarter", "year"] | None = None
+    unit: Unit | None = None
 
 
 GridOut = schema_of(Grid)
@@ -256,19 +256,21 @@ class WithinIn(Schema):
 
 _Symbol = Annotated[PlainText, Field(min_length=1, max_length=60)]
 RowsIn = list[RowNumber]
+_REACH, _SUSPECTS, _LEVEL = (outliers.OPTIONS[name] for name in ("reach", "suspects", "level"))
 
 
 class ScreenIn(Schema):
     """by: the variable within whose levels each value is judged, "" for none; rules, with their settings."""
 
     by: PlainText = Field(default="", max_length=60)
-    rules: list[outliers.Rule] = Field(default=["fences", "robust-z"], max_length=6)
-    reach: Annotated[float, Field(ge=0, le=100)] = 1.5
+    rules: list[outliers.Rule] = Field(default=list(outliers.USUAL), max_length=len(outliers.RULES))
+    reach: Annotated[float, Field(ge=_REACH.low, le=_REACH.high)] = _REACH.usual
     quantile_definition: Definition = 7
-    suspects: Annotated[int, Field(ge=1, le=1_000)] = 10
+    suspects: Annotated[int, Field(ge=_SUSPECTS.low, le=_SUSPECTS.high)] = _SUSPECTS.usual
+    level: Annotated[float, Field(ge=_LEVEL.low, le=_LEVEL.high)] = _LEVEL.usual
 
     def options(self) -> dict[str, Any]:
-        return {"reach": self.reach, "quantile_definition": self.quantile_definition, "suspects": self.suspects}
+        return {name: getattr(self, name) for name in outliers.OPTIONS}
 
 
 class TogetherIn(Schema):

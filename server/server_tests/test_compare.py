@@ -70,7 +70,7 @@ class Comparing(StudyCase):
 
     def test_differences_by_each_measure_and_from_a_reference(self):
         parts = {bed: X[bed == BED_OF] for bed in ("high", "low", "mid")}
-        for measure, effect in differences.EFFECTS.items():
+        for measure, effect in ((record.id, record.measure) for record in differences.EFFECTS.values()):
             if measure == "mean":  # simultaneous, below
                 continue
             found = self.reading("differences", "mass", by="bed", measure=measure, reference="mid")
@@ -126,7 +126,7 @@ class Degenerate(StudyCase):
 
     def test_every_centre_with_every_bar_that_belongs_to_it(self):
         self.use("all", [(i % 9 + 1, "ab"[i % 2], "u", i // 4) for i in range(40)])
-        for center, fitting in groups.FITTING.items():
+        for center, fitting in ((center, groups.fitting(center)) for center in groups.CENTRES):
             for bars in fitting:
                 if bars in ("within-unit-interval", "wilson-interval"):
                     continue

@@ -22,7 +22,7 @@ from heron.figure.source import (
     SharesSource,
     TimesSource,
 )
-from heron.groups import FITTING
+from heron.groups import CENTRES, fitting
 
 from server.server_tests.cases import unpacked
 from server.server_tests.test_plates import PlateCase
@@ -93,12 +93,13 @@ def by_chance(kind: Any, roles: dict[str, Any], rng: np.random.Generator) -> dic
         if field.name not in named and field.default is not MISSING and rng.random() < 0.6
     }
     if kind is GroupsSource:
-        said["center"] = [center for center in FITTING if center != "share"][rng.integers(4)]
-        fitting = [bars for bars in FITTING[said["center"]] if bars != "within-unit-interval"]
-        said["bars"] = fitting[rng.integers(len(fitting))]
+        centres = [center for center in CENTRES if center != "share"]
+        said["center"] = centres[rng.integers(len(centres))]
+        offered = [bars for bars in fitting(said["center"]) if bars != "within-unit-interval"]
+        said["bars"] = offered[rng.integers(len(offered))]
         said |= {"low_percent": 10.0, "high_percent": 80.0, "units": False}
     if "level" in said:
-        said["level"] = 0.9
+        said["level"] = 0.1 if kind is RulesSource else 0.9
     if kind is PairSource:
         said |= {"across": 9, "aspect": 0.8, "grid": 40, "window": [[], [3.0, 9.0, 2.0, 8.0]][rng.integers(2)]}
     if kind in (ShapeSource, CumulativeSource):

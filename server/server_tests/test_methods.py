@@ -1,9 +1,7 @@
 """The methods paragraph over HTTP: what plates stand on, of which study, told from the Ledger as it stands."""
 
 import numpy as np
-from heron.figure import from_json
 
-from server.plates.methods import uses_of
 from server.server_tests.cases import person, signed_in
 from server.server_tests.test_plates import PlateCase
 
@@ -74,31 +72,3 @@ class Methods(PlateCase):
             f"/api/studies/{self.study.pk}/methods", {"plates": None}, content_type="application/json"
         )
         self.assertEqual(response.status_code, 404)
-
-    def test_every_kind_of_panel_names_its_variables_and_methods(self):
-        kinds = {
-            "groups": ({"by": "bed", "second": "site", "bars": "bootstrap-interval", "units": True,
-                        "marks": ["box", "violin", "centre"], "variable": "mass"}, {"mass", "bed", "site"},
-                       {"bars-bootstrap-interval", "units", "quartiles", "box-fences", "bandwidth-silverman"}),
-            "shares": ({"by": "bed", "variable": "site"}, {"bed", "site"}, {"shares"}),
-            "differences": ({"by": "bed", "measure": "hedges-g", "variable": "mass"}, {"mass", "bed"},
-                            {"hedges-g", "groups-tests"}),
-            "pair": ({"x": "length", "y": "mass", "lines": ["least-squares", "median", "smooth"], "by": "bed",
-                      "size": "mean"}, {"length", "mass", "bed", "mean"}, {"least-squares", "median-line", "smooth"}),
-            "quantiles": ({"variable": "mass", "as_if": '{"how":"scale","setting":{"way":"box-cox","power":0.2}}'},
-                          {"mass"}, {"quantile-plot", "scale-box-cox"}),
-            "rules": ({"variable": "mass", "rules": ["fences", "esd"]}, {"mass"}, {"fences", "esd"}),
-            "distances": ({"variables": ["mass", "length"]}, {"mass", "length"}, {"distances"}),
-            "influence": ({"response": "mass", "predictors": ["length"]}, {"mass", "length"},
-                          {"influence"}),
-            "estimates": ({"of": ["mean"], "limits": ["low", "high"]}, {"mean", "low", "high"}, set()),
-            "shape": ({"variable": "mass", "bandwidth": 2.5, "width": 3, "whiskers": "percentiles"},
-                      {"mass"},
-                      {"bandwidth-set", "classes-set", "box-percentiles", "quartiles"}),
-        }  # fmt: skip
-        for kind, (said, symbols, keys) in kinds.items():
-            source = from_json(self.source(kind, **said))
-            self.assertEqual(source.symbols, symbols, kind)
-            self.assertEqual({use.key for use in uses_of(source)}, keys, kind)
-            only = from_json({**source.to_json(), "only": {"by": "day", "level": "x"}})
-            self.assertEqual(only.symbols, symbols | {"day"})

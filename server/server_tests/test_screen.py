@@ -40,7 +40,7 @@ class Screening(StudyCase):
         for each in found["rules"]:
             own = outliers.flag(MASS, each["rule"])
             self.assertEqual((each["n_flagged"], each["low"], each["high"]), (own.flagged.size, own.low, own.high))
-            self.assertEqual(each["assumes"], outliers.ASSUMES[each["rule"]])
+            self.assertEqual(each["assumes"], outliers.RULES[each["rule"]].help)
         first = found["rows"][0]
         self.assertEqual((first["row"], first["flagged"], first["text"]), (8, [True] * 3, "60.000"))
         self.assertEqual(found["n_undecided"], found["n_flagged"])

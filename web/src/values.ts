@@ -28,6 +28,30 @@ export const listIn = (value: unknown): readonly unknown[] => (Array.isArray(val
 export const choicesOf = <Key extends string>(words: Readonly<Record<Key, string>>) =>
   keysOf(words).map((value) => ({ value, label: words[value] }));
 
+/** Records of choices, written by scripts/choices.py. */
+type Records = Readonly<Record<string, { readonly label: string; readonly help: string }>>;
+
+/** What choices are called, by their ids. */
+export const labelsOf = <Given extends Records>(records: Given) =>
+  Object.fromEntries(Object.entries(records).map(([id, { label }]) => [id, label])) as {
+    readonly [Id in keyof Given & string]: string;
+  };
+
+/** Choices as a list to choose from, with what each does. */
+export const optionsOf = <Given extends Records>(records: Given) =>
+  keysOf<keyof Given & string>(records).map((value) => ({
+    value,
+    label: records[value]?.label ?? value,
+    note: records[value]?.help ?? "",
+  }));
+
+/** Choices without some of them. */
+export const without = <Given extends object, const Left extends keyof Given>(records: Given, ...left: Left[]) =>
+  Object.fromEntries(Object.entries(records).filter(([id]) => !(left as PropertyKey[]).includes(id))) as Omit<
+    Given,
+    Left
+  >;
+
 /** A list with a value in it, or without. */
 export const withOrWithout = <T>(list: readonly T[], value: T, on: boolean): T[] => {
   const others = list.filter((other) => other !== value);

@@ -3,6 +3,7 @@
 from heron.differences.effects import (
     EFFECTS,
     Effect,
+    EffectChoice,
     Estimate,
     cliffs_delta,
     hedges_g,
@@ -23,6 +24,7 @@ from heron.differences.many import (
 __all__ = [
     "EFFECTS",
     "Effect",
+    "EffectChoice",
     "Estimate",
     "GroupsCompared",
     "Pair",

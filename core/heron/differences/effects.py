@@ -1,7 +1,6 @@
 """How much two groups differ: one function for each effect size."""
 
 import math
-from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal, Protocol
 
@@ -11,6 +10,7 @@ from scipy import special
 
 from heron import resampling
 from heron.checks import Floats, as_values, within
+from heron.choices import Choice, by_id
 from heron.errors import InputError
 from heron.summary import exponential
 
@@ -256,13 +256,90 @@ class EffectSize(Protocol):
     def __call__(self, a: ArrayLike, b: ArrayLike, /, *, level: float = 0.95, paired: bool = False) -> Estimate: ...
 
 
-EFFECTS: Mapping[Effect, EffectSize] = {
-    "mean": mean_difference,
-    "hedges-g": hedges_g,
-    "cliffs-delta": cliffs_delta,
-    "ratio": ratio_of_geometric_means,
-    "median": median_difference,
-}
+@dataclass(frozen=True, kw_only=True)
+class EffectChoice(Choice):
+    """An effect size. measure: of two groups; code: an expression of a script that gives it of `a` and `b`, "" for
+    none; factor: whether it is a factor, so that 1 means no difference; together: another record, of the same where all
+    pairs have limits together."""
+
+    measure: EffectSize
+    code: str = ""
+    factor: bool = False
+    together: Choice | None = None
+
+
+EFFECTS: dict[str, EffectChoice] = by_id(
+    (
+        EffectChoice(
+            id="mean",
+            label="difference of means",
+            help="In the unit of the data; Welch's limits, all pairs together by Games and Howell.",
+            definition="Welch's interval; all pairs together by Games and Howell.",
+            caption="difference of means",
+            methods="differences of means have {percent} limits by Welch, each pair for itself",
+            sources=("welch-1947",),
+            rank=1,
+            measure=mean_difference,
+            code="np.mean(a) - np.mean(b)",
+            together=Choice(
+                id="games-howell",
+                label="all pairs together",
+                help="Limits that hold for all pairs at once.",
+                caption="simultaneous {percent} limits",
+                methods="differences of means have simultaneous {percent} limits",
+                sources=("games-howell-1976",),
+            ),
+        ),
+        EffectChoice(
+            id="median",
+            label="difference of medians",
+            help="In the unit of the data; far values do not move it.",
+            definition="Percentile bootstrap interval of the difference.",
+            caption="difference of medians",
+            methods="differences of medians have bootstrap limits",
+            sources=("efron-1987",),
+            rank=2,
+            measure=median_difference,
+            code="np.median(a) - np.median(b)",
+        ),
+        EffectChoice(
+            id="ratio",
+            label="ratio of geometric means",
+            help="A factor, for values above 0.",
+            definition="Welch's interval of the difference of mean logs, back-transformed.",
+            caption="ratio of geometric means",
+            methods="differences are given as ratios of geometric means",
+            rank=3,
+            measure=ratio_of_geometric_means,
+            code="stats.gmean(a) / stats.gmean(b)",
+            factor=True,
+        ),
+        EffectChoice(
+            id="hedges-g",
+            label="Hedges' g",
+            help="In SDs, for results in different units.",
+            definition="(mean − mean)/pooled SD times the exact gamma correction; limits by the noncentral t.",
+            caption="Hedges' g",
+            methods="differences are given as Hedges' g",
+            sources=("hedges-1981",),
+            rank=4,
+            measure=hedges_g,
+        ),
+        EffectChoice(
+            id="cliffs-delta",
+            label="Cliff's delta",
+            help="How often a value of the first group is the larger; needs order alone.",
+            definition="Share of pairs in which the first is larger less that in which it is smaller; limits are not "
+            "symmetric.",
+            caption="Cliff's delta",
+            methods="differences are given as Cliff's delta",
+            sources=("feng-cliff-2004",),
+            rank=5,
+            measure=cliffs_delta,
+            code="2 * stats.mannwhitneyu(a, b).statistic / (a.size * b.size) - 1",
+        ),
+    )
+)
 
 
 def satterthwaite(a: float, b: float, n: int, m: int) -> float:

@@ -6,6 +6,7 @@ each with the settings of its axes, series, legend and furniture. A scene is wha
 
 from heron.figure.build import build
 from heron.figure.checking import Change, Finding, check
+from heron.figure.methods import uses_of
 from heron.figure.scene import Axis, Facts, Layer, Number, Scene, SceneSeries, aired, turned
 from heron.figure.source import Source, from_json
 from heron.figure.table import data
@@ -31,4 +32,5 @@ __all__ = [
     "from_json",
     "letters",
     "turned",
+    "uses_of",
 ]

@@ -12,13 +12,15 @@ from uuid import UUID
 
 from annotated_types import Ge, Gt, Le, Lt, MaxLen, Predicate
 
+from heron import outliers
 from heron.density import BandwidthRule, Kernel
 from heron.differences import Effect
 from heron.errors import InputError
+from heron.frequency import ClassRule
 from heron.groups import Bars, Centre, Whiskers
 from heron.normality import Family
-from heron.outliers import Rule
 from heron.quantiles import Definition
+from heron.relation import LineKind
 from heron.relation import Scale as PairScale
 from heron.sensitivity import Statistic
 from heron.times import Unit
@@ -38,7 +40,7 @@ ShapeLayer = Literal["classes", "density", "normal", "bumps", "rug", "box", "vio
 BoxMark = Literal["fences", "notch", "mean", "widths"]
 OrderMark = Literal["joined", "quartiles", "run", "jumps", "limits"]
 GroupMark = Literal["points", "violin", "box", "centre", "joined", "from zero"]
-Line = Literal["least-squares", "median", "smooth"]
+_REACH, _SUSPECTS, _LEVEL = (outliers.OPTIONS[name] for name in ("reach", "suspects", "level"))
 
 
 @dataclass(frozen=True)
@@ -94,7 +96,7 @@ class _OfVariable(_Source):
 class _InClasses(_OfVariable):
     """rule, count, width, start, boundaries, closed: how classes are set."""
 
-    rule: Literal["freedman-diaconis", "scott", "sturges", "square-root", "integers"] | None = None
+    rule: ClassRule | None = None
     count: Annotated[int, Ge(1), Le(512)] | None = None
     width: Positive | None = None
     start: Finite | None = None
@@ -321,7 +323,7 @@ class PairSource(_Source):
     x_axis: AxisScale = "straight"
     y_axis: AxisScale = "straight"
     joined: Literal["no", "x", "rows"] = "no"
-    lines: Annotated[tuple[Line, ...], MaxLen(3)] = ("least-squares",)
+    lines: Annotated[tuple[LineKind, ...], MaxLen(3)] = ("least-squares",)
     each: bool = True
     x_scale: PairScale = "as-is"
     y_scale: PairScale = "as-is"
@@ -335,16 +337,17 @@ class PairSource(_Source):
 
 @dataclass(frozen=True, kw_only=True)
 class RulesSource(_OfVariable):
-    """Values with the limits of rules, the rows that these name ringed: by row, or in lanes of the levels within which
+    """Values with the limits of rules, the rows that these flag ringed: by row, or in lanes of the levels within which
     values are judged, by `by`."""
 
     SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by")
     kind: Literal["rules"] = "rules"
     by: Symbol = ""
-    rules: Annotated[tuple[Rule, ...], MaxLen(6)] = ("fences", "robust-z")
-    reach: Annotated[float, Ge(0), Le(100)] = 1.5
+    rules: Annotated[tuple[outliers.Rule, ...], MaxLen(len(outliers.RULES))] = outliers.USUAL
+    reach: Annotated[float, Ge(_REACH.low), Le(_REACH.high)] = _REACH.usual
     quantile_definition: Definition = 7
-    suspects: Annotated[int, Ge(1), Le(1_000)] = 10
+    suspects: Annotated[int, Ge(_SUSPECTS.low), Le(_SUSPECTS.high)] = _SUSPECTS.usual
+    level: Annotated[float, Ge(_LEVEL.low), Le(_LEVEL.high)] = _LEVEL.usual
     form: Literal["rows", "lanes"] = "rows"
 
 

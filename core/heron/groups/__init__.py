@@ -1,21 +1,23 @@
 """Groups side by side: their boxes, centres with bars, shares, lines through them and pairs across them."""
 
+from heron.groups.bars import BARS, CENTRES, BarChoice, Bars, Centre, CentreChoice, fitting, told_bars, wilson
 from heron.groups.box import WHISKERS, Box, Boxes, Fences, Whiskers, box, with_rows
-from heron.groups.centres import BARS, CENTRES, FITTING, Bars, Centre, Centred, Centres, summarize, wilson
+from heron.groups.centres import Centred, Centres, summarize
 from heron.groups.lines import Line, line
 from heron.groups.pairs import Paired, paired
 from heron.groups.shares import Share, Shares, balance, shares
-from heron.groups.words import bar_words, describe, fits_badly
+from heron.groups.words import describe, fits_badly
 
 __all__ = [
     "BARS",
     "CENTRES",
-    "FITTING",
     "WHISKERS",
+    "BarChoice",
     "Bars",
     "Box",
     "Boxes",
     "Centre",
+    "CentreChoice",
     "Centred",
     "Centres",
     "Fences",
@@ -25,14 +27,15 @@ __all__ = [
     "Shares",
     "Whiskers",
     "balance",
-    "bar_words",
     "box",
     "describe",
     "fits_badly",
+    "fitting",
     "line",
     "paired",
     "shares",
     "summarize",
+    "told_bars",
     "wilson",
     "with_rows",
 ]

@@ -8,6 +8,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from heron.checks import Floats, Ints, as_values, choose, same_length, within
+from heron.choices import Choice, Option, by_id
 from heron.errors import InputError
 from heron.quantiles import DEFINITIONS, Definition, of_sorted
 
@@ -15,7 +16,41 @@ OUTER_REACH_FACTOR = 2.0  # Tukey's outer fences lie twice as far out as the inn
 
 
 Whiskers = Literal["fences", "range", "percentiles"]
-WHISKERS: tuple[Whiskers, ...] = ("fences", "range", "percentiles")
+WHISKERS: dict[str, Choice] = by_id(
+    (
+        Choice(
+            id="fences",
+            label="within a number of IQRs",
+            help="To the outermost values within so many IQRs of the quartiles; what lies beyond is ringed.",
+            definition="Whiskers reach the outermost values not beyond Q1 − 1.5 IQR and Q3 + 1.5 IQR, or as many IQRs "
+            "as chosen.",
+            caption="the outermost values within {reach:g} IQR of the quartiles",
+            methods="whiskers of boxes reach the outermost values within {reach:g} interquartile ranges",
+            sources=("tukey-1977",),
+            options=(Option("reach", "Reach in IQRs", 1.5, 0, 100),),
+            rank=1,
+        ),
+        Choice(
+            id="range",
+            label="the range",
+            help="From the smallest to the largest value.",
+            definition="Whiskers reach the smallest and the largest value.",
+            caption="the smallest and the largest value",
+            methods="whiskers of boxes reach the smallest and the largest value",
+            rank=2,
+        ),
+        Choice(
+            id="percentiles",
+            label="percent points",
+            help="From one percent point to the one as far from the other end.",
+            definition="Whiskers reach two percent points, as far from either end.",
+            caption="the {low:g} and {high:g} percent points",
+            methods="whiskers of boxes reach the {low:g} and {high:g} percent points",
+            options=(Option("share", "Share at each end", 0.05, 0, 0.5),),
+            rank=3,
+        ),
+    )
+)
 
 
 @dataclass(frozen=True)

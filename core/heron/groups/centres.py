@@ -1,34 +1,16 @@
 """Centres of groups with bars that say what they are."""
 
-import math
 from collections.abc import Sequence
-from dataclasses import dataclass, field, replace
-from typing import Literal, get_args
+from dataclasses import dataclass, field, fields, replace
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy import special
 
 from heron import resampling, summary
 from heron.checks import Floats, Ints, as_values, choose, same_length, within
 from heron.errors import InputError
-from heron.quantiles import Definition, of_sorted
-
-Centre = Literal["mean", "median", "geometric-mean", "trimmed-mean", "share"]
-Bars = Literal[
-    "sd", "se", "mean-interval", "bootstrap-interval", "quartile-span", "range", "percentiles", "median-interval",
-    "within-unit-interval", "wilson-interval",
-]  # fmt: skip
-CENTRES: tuple[Centre, ...] = get_args(Centre)
-BARS: tuple[Bars, ...] = get_args(Bars)
-_SPREADS: tuple[Bars, ...] = ("quartile-span", "range", "percentiles")
-FITTING: dict[Centre, tuple[Bars, ...]] = {
-    "mean": ("sd", "se", "mean-interval", "bootstrap-interval", *_SPREADS, "within-unit-interval"),
-    "median": (*_SPREADS, "median-interval", "bootstrap-interval"),
-    "geometric-mean": ("sd", "se", "mean-interval", "bootstrap-interval", *_SPREADS),
-    "trimmed-mean": ("bootstrap-interval", *_SPREADS),
-    "share": ("wilson-interval",),
-}
+from heron.groups.bars import BARS, CENTRES, BarChoice, Bars, Centre, CentreChoice, Sample, fitting
+from heron.quantiles import Definition
 
 
 @dataclass(frozen=True)
@@ -84,24 +66,20 @@ def summarize(
 
     Parameters: values (n_rows,) floats, NaN for missing (for the share: 1 for yes, 0 for no); by (n_rows,) labels, None
     for none (such rows take no part), or whole numbers into `order`, -1 for none; center and bars, of those that
-    FITTING lets go together; level of intervals; unit (n_rows,) who or what a row is of, likewise: values are then
+    belong together by `fitting`; level of intervals; unit (n_rows,) who or what a row is of, likewise: values are then
     averaged within the unit first, and n counts units; percents of the percentile bar; seed of resampling; order of the
     labels, by default as they sort.
     Returns: Centres. Raises: ChoiceError; InputError for bars that do not belong to the centre.
-    Notes: sd and se about the mean, on logs for the geometric mean (the bar is then not symmetric); mean-interval t, on
-    logs likewise; bootstrap-interval BCa of 9,999 resamples, percentile for the median; median-interval from order
-    statistics; within-unit-interval after taking each unit's mean out and putting the grand mean in, widened by
-    k/(k - 1) for k groups.
-    References: efron-1987; morey-2008; wilson-1927.
+    Notes: what each centre and bar is stands in its record, in CENTRES and BARS of heron.groups.
     """
     choose(center, CENTRES, where="center")
     choose(bars, BARS, where="bars")
-    if bars not in FITTING[center]:
+    if bars not in fitting(center):
         raise InputError(
             "bars-for-center",
             f"{bars} does not belong to a {center}.",
             where="bars",
-            remedy=f"Choose {', '.join(FITTING[center])}.",
+            remedy=f"Choose {', '.join(fitting(center))}.",
         )
     within(level, above=0, below=1, where="level")
     if not 0 <= percents[0] < percents[1] <= 100:
@@ -121,7 +99,7 @@ def summarize(
         own = own_group == i
         rows.append(int(np.count_nonzero(own)))
         parts.append(checked.values[own] if units is None else _averaged(checked.values[own], units[own])[0])
-    how = _How(center, bars, level, percents, trim, quantile_definition, seed, _part_of(None, 0, 1))
+    how = _Settings(BARS[bars], CENTRES[center], level, percents, trim, quantile_definition, seed, _part_of(None, 0, 1))
     left_out, shifted = 0, None
     if bars == "within-unit-interval":
         if units is None:
@@ -142,25 +120,27 @@ def summarize(
         for i, (name, part, n_rows) in enumerate(zip(names, parts, rows, strict=True))
     )
     n = sum(each.n for each in groups)
-    used_seed = seed if bars == "bootstrap-interval" else None
+    used_seed = seed if BARS[bars].seeded else None
     return Centres(groups, center, bars, level, percents, trim, used_seed, left_out, n, checked.length - sum(rows))
 
 
-def _part_of(progress: resampling.Progress | None, start: float, end: float) -> resampling.Progress:
-    """Progress of one group as a part of all."""
-    return lambda share: progress(start + share * (end - start)) if progress is not None else None
-
-
 @dataclass(frozen=True)
-class _How:
-    center: Centre
-    bars: Bars
+class _Settings:
+    """What is the same for all groups."""
+
+    bar: BarChoice
+    centre: CentreChoice
     level: float
     percents: tuple[float, float]
     trim: float
     definition: Definition
     seed: int
     progress: resampling.Progress
+
+
+def _part_of(progress: resampling.Progress | None, start: float, end: float) -> resampling.Progress:
+    """Progress of one group as a part of all."""
+    return lambda share: progress(start + share * (end - start)) if progress is not None else None
 
 
 def _coded(
@@ -206,106 +186,23 @@ def _within_units(values: Floats, group: Ints, units: Ints, k: int) -> tuple[lis
     return shifted, len(everyone) - len(whole)
 
 
-_NONE = "It needs {} values."
-
-
 def _centred(
-    label: str, values: Floats, n_rows: int, n_missing: int, how: _How, shifted: Floats | None, k: int
+    label: str, values: Floats, n_rows: int, n_missing: int, how: _Settings, shifted: Floats | None, n_groups: int
 ) -> Centred:
     numbers = summary.summarize(values, quantile_definition=how.definition, level=how.level, trim=how.trim)
-    undefined: dict[str, str] = {}
-    middle = _middle(values, numbers, how.center)
+    middle = how.centre.middle(values, numbers)
     if middle is None:
-        undefined["center"] = "There is no value." if not values.size else "It needs values above 0."
-    ends = None if middle is None else _bar(values, numbers, middle, how, shifted, k)
-    if ends is None and middle is not None:
-        few = numbers.undefined.get("median_low", "") if how.bars == "median-interval" else ""
-        undefined["low"] = undefined["high"] = few or (_NONE.format(2) if values.size < 2 else "It has no spread.")
+        why = {"center": how.centre.lacking if values.size else "There is no value."}
+        return Centred(label, values.size, n_rows, n_missing, None, None, None, numbers, why)
+    given = {each.name: getattr(how, each.name) for each in fields(how) if each.name != "bar"}
+    ends = None
+    if values.size >= how.bar.least:
+        ends = how.bar.ends(Sample(values, numbers, middle, shifted=shifted, n_groups=n_groups, **given))
+    undefined = {}
+    if ends is None:
+        few = numbers.undefined.get("median_low", "") if how.bar.id == "median-interval" else ""
+        undefined = dict.fromkeys(
+            ("low", "high"), few or ("It needs 2 values." if values.size < 2 else "It has no spread.")
+        )
     low, high = ends or (None, None)
     return Centred(label, values.size, n_rows, n_missing, middle, low, high, numbers, undefined)
-
-
-def _middle(values: Floats, numbers: summary.Summary, center: Centre) -> float | None:
-    if center == "share":
-        return float(values.mean()) if values.size else None
-    return {
-        "mean": numbers.mean,
-        "median": numbers.median,
-        "geometric-mean": numbers.geometric_mean,
-        "trimmed-mean": numbers.trimmed_mean,
-    }[center]
-
-
-def _bar(
-    values: Floats, numbers: summary.Summary, middle: float, how: _How, shifted: Floats | None, k: int
-) -> tuple[float, float] | None:
-    if how.bars == "range":
-        return float(values.min()), float(values.max())
-    if how.bars == "quartile-span":
-        return (numbers.q1, numbers.q3) if numbers.q1 is not None and numbers.q3 is not None else None
-    if how.bars == "percentiles":
-        by = 7 if how.definition == "hinges" else how.definition
-        low, high = of_sorted(np.sort(values), np.array(how.percents) / 100, by).tolist()
-        return low, high
-    if how.bars == "median-interval":
-        low, high = numbers.median_low, numbers.median_high
-        return None if low is None or high is None else (low, high)
-    if how.bars == "wilson-interval":
-        return wilson(float(values.sum()), values.size, how.level)
-    if values.size < 2:
-        return None
-    if how.bars == "bootstrap-interval":
-        return _bootstrap(values, how)
-    if how.bars == "within-unit-interval":
-        return _shifted_interval(shifted if shifted is not None else np.empty(0), middle, how.level, k)
-    logs = np.log(values) if how.center == "geometric-mean" else values
-    top = float(np.abs(logs).max()) or 1.0
-    sd = float((logs / top).std(ddof=1)) * top
-    n = values.size
-    t = float(special.stdtrit(n - 1, 0.5 + how.level / 2))
-    reach = {"sd": sd, "se": sd / math.sqrt(n), "mean-interval": t * sd / math.sqrt(n)}[how.bars]
-    if how.center == "geometric-mean":
-        log_middle = float(logs.mean())
-        return summary.exponential(log_middle - reach), summary.exponential(log_middle + reach)
-    return middle - reach, middle + reach
-
-
-def _shifted_interval(shifted: Floats, middle: float, level: float, k: int) -> tuple[float, float] | None:
-    n = shifted.size
-    if n < 2 or k < 2:
-        return None
-    sd = float(shifted.std(ddof=1)) * math.sqrt(k / (k - 1))
-    reach = float(special.stdtrit(n - 1, 0.5 + level / 2)) * sd / math.sqrt(n)
-    return middle - reach, middle + reach
-
-
-def _bootstrap(values: Floats, how: _How) -> tuple[float, float] | None:
-    if how.center == "median":
-        found = resampling.resampled(values, lambda x: np.median(x, axis=1), seed=how.seed, progress=how.progress)
-        return resampling.percentile(found, how.level)
-    logs = how.center == "geometric-mean"
-    taken = np.log(values) if logs else values
-    cut = summary.cut_of(how.trim, values.size) if how.center == "trimmed-mean" else 0
-
-    def statistic(x: Floats) -> Floats:
-        if not cut:
-            return np.asarray(x.mean(axis=1))
-        return np.asarray(np.sort(x, axis=1)[:, cut : x.shape[1] - cut].mean(axis=1))
-
-    ends = resampling.bca(
-        taken, statistic, resampling.resampled(taken, statistic, seed=how.seed, progress=how.progress), how.level
-    )
-    return (summary.exponential(ends[0]), summary.exponential(ends[1])) if ends and logs else ends
-
-
-def wilson(successes: float, n: int, level: float = 0.95) -> tuple[float, float]:
-    """The score interval of a share. References: wilson-1927; newcombe-1998."""
-    if n == 0:
-        return 0.0, 1.0
-    z = float(special.ndtri(0.5 + level / 2))
-    share = successes / n
-    middle = (share + z * z / (2 * n)) / (1 + z * z / n)
-    reach = z / (1 + z * z / n) * math.sqrt(share * (1 - share) / n + z * z / (4 * n * n))
-    # Where none is one, or all are, the interval begins or ends there; rounding would leave a little.
-    low = 0.0 if successes == 0 else max(middle - reach, 0.0)
-    return low, 1.0 if successes == n else min(middle + reach, 1.0)

@@ -7,7 +7,7 @@ import numpy as np
 
 from heron.checks import Floats, Ints, same_length, within
 from heron.errors import InputError
-from heron.groups.centres import wilson
+from heron.groups.bars import wilson
 
 
 @dataclass(frozen=True)

@@ -1,26 +1,10 @@
 """What a careful colleague would say of groups and their bars."""
 
-from heron.groups.centres import Bars, Centres
+from heron.groups.bars import BARS, told_bars
+from heron.groups.centres import Centres
 from heron.wording import counted
 
 _FEW = 10
-
-
-def bar_words(bars: Bars, level: float, percents: tuple[float, float] = (5, 95)) -> str:
-    """What a bar is, for a caption."""
-    percent = f"{100 * level:g} %"
-    return {
-        "sd": "one SD to each side",
-        "se": "one standard error to each side",
-        "mean-interval": f"the {percent} t interval",
-        "bootstrap-interval": f"the {percent} bootstrap interval",
-        "quartile-span": "from the first to the third quartile",
-        "range": "from the smallest to the largest value",
-        "percentiles": f"from the {percents[0]:g} to the {percents[1]:g} percent point",
-        "median-interval": f"the {percent} interval of the median",
-        "within-unit-interval": f"the {percent} interval within units",
-        "wilson-interval": f"the {percent} Wilson interval",
-    }[bars]
 
 
 def fits_badly(found: Centres) -> tuple[str, ...]:
@@ -40,7 +24,8 @@ def describe(found: Centres, *, unit: str) -> tuple[str, ...]:
     units = f" {unit}" if unit else ""
     if not found.groups:
         return ("There is no group with a row.",)
-    said = [f"{counted(len(found.groups), 'group')}; bars are {bar_words(found.bars, found.level, found.percents)}."]
+    bars = told_bars(found.bars, level=found.level, percents=found.percents)
+    said = [f"{counted(len(found.groups), 'group')}; bars are {bars}."]
     if drawn:
         widest = max(drawn, key=lambda each: (each.high or 0) - (each.low or 0))
         width = (widest.high or 0) - (widest.low or 0)
@@ -57,6 +42,6 @@ def describe(found: Centres, *, unit: str) -> tuple[str, ...]:
     if alone:
         why = next(each.undefined.get("low", "") for each in found.groups if each.low is None and each.n > 0)
         said.append(f"No bar can be drawn for {', '.join(alone[:6])}. {why or 'There are too few values.'}")
-    if found.bars in ("se", "mean-interval", "bootstrap-interval"):
+    if BARS[found.bars].estimates:
         said.append("Whether bars overlap is no test of a difference.")
     return tuple(said)

@@ -2,7 +2,7 @@
 
 from heron.normality.checks import Normality, TestResult, check, shapiro_wilk
 from heron.normality.curve import NormalCurve, curve
-from heron.normality.families import FAMILIES, Family, Fitted, fitted
+from heron.normality.families import FAMILIES, Family, FamilyChoice, Fitted, fitted
 from heron.normality.lineup import LineUp, line_up
 from heron.normality.many import holm
 from heron.normality.plot import QQ, qq
@@ -12,6 +12,7 @@ __all__ = [
     "FAMILIES",
     "QQ",
     "Family",
+    "FamilyChoice",
     "Fitted",
     "LineUp",
     "NormalCurve",

@@ -4,13 +4,14 @@ import math
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from functools import lru_cache
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
 from scipy import special
 
 from heron.checks import Floats, Ints, as_values, choose, within
+from heron.choices import Choice, by_id
 from heron.errors import InputError
 from heron.wording import there_are
 
@@ -51,12 +52,14 @@ Samples = Floats  # (n_samples, n)
 Parameters = tuple[Floats, ...]  # (n_samples,) each
 
 
-@dataclass(frozen=True)
-class _Family:
-    """fit: parameters of each sample, (n_samples,) each; quantile and share by parameters of one sample."""
+@dataclass(frozen=True, kw_only=True)
+class FamilyChoice(Choice):
+    """A family of distributions. names: of its parameters; positive: whether 0 itself is out of reach; bounded: whether
+    it has no values below 0; fit: parameters of each sample, (n_samples,) each; quantile and share
+    by parameters of one sample."""
 
     names: tuple[str, ...]
-    positive: bool  # whether 0 itself is out of reach
+    positive: bool
     bounded: bool
     fit: Callable[[Samples], Parameters]
     quantile: Callable[..., Floats]
@@ -76,7 +79,7 @@ def fitted(x: ArrayLike, *, family: Family = "normal", level: float = 0.95) -> F
     choose(family, FAMILIES, where="family")
     within(level, above=0, below=1, where="level")
     checked = as_values(x)
-    n, how = checked.n, _FAMILIES[family]
+    n, how = checked.n, FAMILIES[family]
     if n < _FEWEST:
         raise InputError("too-few-values", f"It needs at least {_FEWEST} values; {there_are(n)}.", where="x")
     order = np.argsort(checked.values, kind="stable")
@@ -116,7 +119,7 @@ def fitted(x: ArrayLike, *, family: Family = "normal", level: float = 0.95) -> F
     )
 
 
-def _check_range(values: Floats, rows: Ints, family: Family, how: _Family) -> None:
+def _check_range(values: Floats, rows: Ints, family: Family, how: FamilyChoice) -> None:
     if not how.bounded:
         return
     outside = values <= 0 if how.positive else values < 0
@@ -145,7 +148,7 @@ def _in_unit(family: Family, parameters: tuple[float, ...], unit: float) -> tupl
 @lru_cache(maxsize=64)
 def _band(family: Family, parameters: tuple[float, ...], n: int, level: float) -> tuple[Floats, Floats]:
     """(n,) lower and upper limits on the axis of the values."""
-    how = _FAMILIES[family]
+    how = FAMILIES[family]
     samples = how.quantile(np.random.default_rng([_SEED, n]).random((SIMULATIONS, n)), *parameters)
     samples.sort(axis=1)
     own = how.fit(samples)
@@ -198,46 +201,45 @@ def _fit_weibull(samples: Samples) -> Parameters:
     return k, scale * top[:, 0]
 
 
-_FAMILIES: dict[Family, _Family] = {
-    "normal": _Family(
-        ("mean", "SD"),
-        False,
-        False,
-        _fit_normal,
-        lambda p, mean, sd: mean + sd * special.ndtri(p),
-        lambda x, mean, sd: special.ndtr((x - mean) / sd),
-    ),
-    "log-normal": _Family(
-        ("mean of ln", "SD of ln"),
-        True,
-        True,
-        _fit_log_normal,
-        lambda p, mean, sd: np.exp(mean + sd * special.ndtri(p)),
-        lambda x, mean, sd: special.ndtr((np.log(x) - mean) / sd),
-    ),
-    "weibull": _Family(
-        ("shape", "scale"),
-        True,
-        True,
-        _fit_weibull,
-        lambda p, k, scale: scale * (-np.log1p(-p)) ** (1 / k),
-        lambda x, k, scale: -np.expm1(-((x / scale) ** k)),
-    ),
-    "exponential": _Family(
-        ("mean",),
-        False,
-        True,
-        _fit_exponential,
-        lambda p, mean: -mean * np.log1p(-p),
-        lambda x, mean: -np.expm1(-x / mean),
-    ),
-    "gamma": _Family(
-        ("shape", "scale"),
-        True,
-        True,
-        _fit_gamma,
-        lambda p, k, scale: scale * special.gammaincinv(k, p),
-        lambda x, k, scale: special.gammainc(k, x / scale),
-    ),
-}
-FAMILIES: tuple[Family, ...] = tuple(_FAMILIES)
+def _family(identity: Family, label: str, help_text: str, **of_it: Any) -> FamilyChoice:
+    clause = f"a {label} distribution was fitted by maximum likelihood"
+    sources = ("minka-2002",) if identity == "gamma" else ()
+    return FamilyChoice(
+        id=identity, label=label, help=help_text, caption=label, methods=clause, sources=sources, **of_it
+    )  # fmt: skip
+
+
+FAMILIES: dict[str, FamilyChoice] = by_id(
+    (
+        _family(
+            "normal", "normal", "Mean and SD; symmetric, without an end.", names=("mean", "SD"), positive=False,
+            bounded=False, fit=_fit_normal,
+            quantile=lambda p, mean, sd: mean + sd * special.ndtri(p),
+            share=lambda x, mean, sd: special.ndtr((x - mean) / sd),
+        ),
+        _family(
+            "log-normal", "log-normal", "Logs are normal; values above 0.", names=("mean of ln", "SD of ln"),
+            positive=True, bounded=True, fit=_fit_log_normal,
+            quantile=lambda p, mean, sd: np.exp(mean + sd * special.ndtri(p)),
+            share=lambda x, mean, sd: special.ndtr((np.log(x) - mean) / sd),
+        ),
+        _family(
+            "weibull", "Weibull", "Times to failure and strengths; values above 0.", names=("shape", "scale"),
+            positive=True, bounded=True, fit=_fit_weibull,
+            quantile=lambda p, k, scale: scale * (-np.log1p(-p)) ** (1 / k),
+            share=lambda x, k, scale: -np.expm1(-((x / scale) ** k)),
+        ),
+        _family(
+            "exponential", "exponential", "Times between events at a constant rate; values from 0.", names=("mean",),
+            positive=False, bounded=True, fit=_fit_exponential,
+            quantile=lambda p, mean: -mean * np.log1p(-p),
+            share=lambda x, mean: -np.expm1(-x / mean),
+        ),
+        _family(
+            "gamma", "gamma", "Sums of waiting times; values above 0.", names=("shape", "scale"), positive=True,
+            bounded=True, fit=_fit_gamma,
+            quantile=lambda p, k, scale: scale * special.gammaincinv(k, p),
+            share=lambda x, k, scale: special.gammainc(k, x / scale),
+        ),
+    )
+)  # fmt: skip

@@ -3,17 +3,18 @@
 from heron.outliers.distances import Distances, distances
 from heron.outliers.medcouple import medcouple
 from heron.outliers.report import Decided, decided_words, report
-from heron.outliers.rules import ASSUMES, OPTIONS, RULES, EsdStep, Flags, Rule, flag, flag_within
+from heron.outliers.rules import OPTIONS, RULES, USUAL, EsdStep, Flags, OutlierRule, Rule, flag, flag_within
 from heron.outliers.words import describe, describe_distances
 
 __all__ = [
-    "ASSUMES",
     "OPTIONS",
     "RULES",
+    "USUAL",
     "Decided",
     "Distances",
     "EsdStep",
     "Flags",
+    "OutlierRule",
     "Rule",
     "decided_words",
     "describe",

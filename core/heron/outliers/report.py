@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from heron.outliers.rules import Rule
+from heron.outliers.rules import RULES, Rule
 from heron.summary import Summary
 from heron.wording import counted
 
@@ -41,10 +41,10 @@ def report(
     after: Summary,
 ) -> tuple[str, ...]:
     """Return the sentences. before: of the values as they were read; after: as they stand."""
-    by = ", ".join(_rule_words(rule, options) for rule in rules)
+    by = ", ".join(RULES[rule].told(**options) for rule in rules)
     where = f" within each {within}" if within else ""
     one = "value was" if n_named == 1 else "values were"
-    said = [f"{label[:1].upper()}{label[1:]} was screened{where} by {by}; {n_named or 'no'} {one} named."]
+    said = [f"{label[:1].upper()}{label[1:]} was screened{where} by {by}; {n_named or 'no'} {one} flagged."]
     for each in decided:
         said.append(decided_words(each, unit))
     if n_undecided and decided:
@@ -55,21 +55,6 @@ def report(
     elif any(each.deed != "kept" for each in decided):
         said.append("The mean and the SD are as they were.")
     return tuple(said)
-
-
-def _rule_words(rule: Rule, options: Mapping[str, Any]) -> str:
-    if rule == "fences":
-        definition = options.get("quantile_definition", 7)
-        quartiles = "hinges" if definition == "hinges" else f"quartiles by definition {definition}"
-        return f"fences at {options.get('reach', 1.5):g} IQR ({quartiles})"
-    if rule == "esd":
-        return f"the generalized ESD test for up to {options.get('suspects', 10)} values at 5 %"
-    return {
-        "z": "|z| above 3",
-        "robust-z": "a robust z beyond 3.5",
-        "grubbs": "Grubbs' test at 5 %",
-        "skew-fences": "fences adjusted for skewness by the medcouple",
-    }[rule]
 
 
 def decided_words(each: Decided, unit: str) -> str:

@@ -7,33 +7,25 @@ import numpy as np
 
 from heron.checks import Floats
 from heron.outliers.distances import Distances
-from heron.outliers.rules import Rule
+from heron.outliers.rules import RULES, Rule
 from heron.wording import counted
 
-NAMES: dict[str, str] = {
-    "fences": "the fences",
-    "z": "z",
-    "robust-z": "robust z",
-    "grubbs": "Grubbs' test",
-    "esd": "the generalized ESD test",
-    "skew-fences": "the skew-adjusted fences",
-}
 _CAUSE = "Far is no reason to leave a row out: look for its cause."
 _FEW = 4
 
 
 def describe(named: Any, rules: Sequence[Rule], x: Floats, *, unit: str, label: str) -> tuple[str, ...]:
-    """Sentences on the rows that rules name. named: (n_rows, n_rules) truths."""
+    """Sentences on the rows that rules flag. named: (n_rows, n_rules) truths."""
     n = int(np.count_nonzero(~np.isnan(x)))
     if not rules:
         return ("Choose a rule.",)
     if n == 0:
         return ("There is no value to look at.",)
     rows = np.flatnonzero(named.any(axis=1))
-    by = " or ".join(NAMES[rule] for rule in rules)
+    by = " or ".join(RULES[rule].label for rule in rules)
     if rows.size == 0:
-        return (f"Of {counted(n, 'value')} of {label} none is named by {by}.",)
-    said = [f"Of {counted(n, 'value')} of {label} {rows.size} {'is' if rows.size == 1 else 'are'} named by {by}."]
+        return (f"Of {counted(n, 'value')} of {label} none is flagged by {by}.",)
+    said = [f"Of {counted(n, 'value')} of {label} {rows.size} {'is' if rows.size == 1 else 'are'} flagged by {by}."]
     if len(rules) > 1:
         agreed = int(np.count_nonzero(named.all(axis=1)))
         said.append(f"All rules agree on {agreed or 'none'}." if rows.size > 1 else "")
@@ -42,7 +34,7 @@ def describe(named: Any, rules: Sequence[Rule], x: Floats, *, unit: str, label: 
         listed = ", ".join(f"{x[i]:.6g}{' ' + unit if unit else ''} in row {i + 1}" for i in far)
         said.append(f"{'It is' if rows.size == 1 else 'They are'} {listed}.")
     if rows.size > max(0.015 * n, _FEW) and "skew-fences" not in rules and _one_sided(named, x):
-        said.append("They lie on one side: on a skewed variable fences name honest values; try another scale first.")
+        said.append("They lie on one side: on a skewed variable fences flag honest values; try another scale first.")
     said.append(_CAUSE)
     return tuple(each for each in said if each)
 
@@ -64,7 +56,7 @@ def describe_distances(found: Distances) -> tuple[str, ...]:
         said.append("So many speak for a skewed or bent shape rather than for far rows: try logs of these variables.")
     if hidden:
         said.append(
-            f"By the plain distance {hidden} of them would not be named: far rows widen the covariance that hides them."
+            f"By the plain distance {hidden} of them would not be flagged: far rows widen the covariance and so hide."
         )
     if found.n_fitted < n:
         said.append(f"Fitted on {found.n_fitted} rows drawn at random, then applied to all.")

@@ -420,7 +420,7 @@ def _effect(
 ) -> differences.Estimate:
     if asked.measure == "median":  # which is resampled
         return differences.median_difference(a, b, level=asked.level, paired=paired, progress=progress)
-    return differences.EFFECTS[asked.measure](a, b, level=asked.level, paired=paired)
+    return differences.EFFECTS[asked.measure].measure(a, b, level=asked.level, paired=paired)
 
 
 def _averaged(x: Floats, index: Ints, units: Ints, k: int) -> tuple[Floats, Ints]:

@@ -2,7 +2,6 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from typing import Literal
 
 import numpy as np
 
@@ -57,7 +56,7 @@ class LinesDrawn:
 class FitSettings:
     """lines: which are drawn; each: a line for each level of `by` instead of one through all."""
 
-    lines: Sequence[Literal["least-squares", "median", "smooth"]]
+    lines: Sequence[relation.LineKind]
     by: VariableView | None
     x_scale: relation.Scale
     y_scale: relation.Scale

@@ -68,12 +68,6 @@ class LeftOut:
     undefined: dict[str, str]
 
 
-STATISTICS: dict[sensitivity.Statistic, str] = {
-    "mean": "mean", "sd": "SD", "median": "median", "skewness": "skewness", "kurtosis": "excess kurtosis",
-    "shapiro_w": "Shapiro-Wilk W",
-}  # fmt: skip
-
-
 def left_out_of(variable: VariableView, statistic: sensitivity.Statistic) -> LeftOut:
     found = sensitivity.leave_one_out(numbers(variable), statistic)
     known = np.flatnonzero(~np.isnan(found.values))
@@ -133,7 +127,8 @@ def _flagged(
     found = []
     for place, rule in enumerate(rules):
         cancellation.check()
-        own = {name: value for name, value in options.items() if name in outliers.OPTIONS.get(rule, ())}
+        offered = {option.name for option in outliers.RULES[rule].options}
+        own = {name: value for name, value in options.items() if name in offered}
         low, high = np.full(len(labels), np.nan), np.full(len(labels), np.nan)
         flags = outliers.flag(x, rule, **own) if by is None else outliers.flag_within(x, index, rule, **own)
         for i in range(len(labels)):
@@ -151,7 +146,7 @@ def _flagged(
                 high,
                 flags.cutoff,
                 flags.p_value,
-                outliers.ASSUMES[rule],
+                outliers.RULES[rule].help,
                 flags.cautions,
                 flags.undefined.get("scores", ""),
             )

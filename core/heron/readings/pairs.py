@@ -314,9 +314,6 @@ class BoardReading:
     words: tuple[str, ...]
 
 
-_SCALE_WORDS = {"as-is": "untransformed", "square-root": "on roots", "log10": "on logs", "reciprocal": "as reciprocals"}
-
-
 def straighten(x: VariableView, y: VariableView) -> BoardReading:
     _, a, b = pairs_of(x, y)
     found = relation.board(a, b)
@@ -342,7 +339,7 @@ def _board_words(found: relation.Board, x: str, y: str) -> Iterator[str]:
         yield f"Untransformed the line {odd}, but no other scales are likelier."
     else:
         cell = found.cells[found.proposed]
-        scales = f"{x} {_SCALE_WORDS[cell.x_scale]} and {y} {_SCALE_WORDS[cell.y_scale]}"
+        scales = f"{x} {relation.SCALES[cell.x_scale].words} and {y} {relation.SCALES[cell.y_scale].words}"
         yield (f"Untransformed the line {odd}. " if odd else "") + (
             f"With {scales} the values of {y} are likeliest: a log-likelihood {cell.gain:.1f} above that of the "
             "untransformed scales."

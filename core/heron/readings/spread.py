@@ -31,11 +31,8 @@ class BoxSettings:
 
     def words(self) -> str:
         """To where the whiskers go."""
-        if self.whiskers == "range":
-            return "the smallest and the largest value"
-        if self.whiskers == "percentiles":
-            return f"the {100 * self.share:g} and {100 - 100 * self.share:g} percent points"
-        return f"the outermost values within {self.reach:g} IQR of the quartiles"
+        low = 100 * self.share
+        return groups.WHISKERS[self.whiskers].told(reach=self.reach, low=low, high=100 - low)
 
 
 @dataclass(frozen=True)

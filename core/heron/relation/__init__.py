@@ -7,6 +7,7 @@ from heron.relation.fit import (
     Fit,
     Predicted,
     Scale,
+    ScaleChoice,
     carried_back,
     equation,
     fit_line,
@@ -15,20 +16,34 @@ from heron.relation.fit import (
     scaled,
     without_rows,
 )
-from heron.relation.lines import Median, SlopePair, Slopes, Smooth, compare_slopes, smooth, theil_sen, thinned
+from heron.relation.lines import (
+    LINES,
+    LineKind,
+    Median,
+    SlopePair,
+    Slopes,
+    Smooth,
+    compare_slopes,
+    smooth,
+    theil_sen,
+    thinned,
+)
 from heron.relation.straighten import Board, Cell, board
 
 __all__ = [
     "CURVE_POINTS",
+    "LINES",
     "SCALES",
     "Board",
     "Cell",
     "Coefficient",
     "Correlations",
     "Fit",
+    "LineKind",
     "Median",
     "Predicted",
     "Scale",
+    "ScaleChoice",
     "SlopePair",
     "Slopes",
     "Smooth",

@@ -3,43 +3,80 @@
 import math
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from typing import Literal, get_args
+from typing import Any, Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
 
 from heron.checks import Floats, Ints, choose, within
+from heron.choices import Choice, by_id
 from heron.errors import InputError
 from heron.relation.correlations import pairs
 from heron.relation.simple import Simple, curvature, fanning, simple, unfit
 
 Scale = Literal["as-is", "square-root", "log10", "reciprocal"]
-SCALES: tuple[Scale, ...] = get_args(Scale)
 CURVE_POINTS = 161
+
+
+@dataclass(frozen=True, kw_only=True)
+class ScaleChoice(Choice):
+    """A scale of a fit. forth: values on it, NaN where they cannot stand on it; back: values from it to their own unit,
+    NaN where no value stands for them; code: an expression of a script, of "{}"; words: of a variable on it."""
+
+    forth: Callable[[Floats], Floats]
+    back: Callable[[Floats], Floats]
+    code: str
+    words: str
+
+
+def _scale(identity: Scale, label: str, help_text: str, words: str, **of_it: Any) -> ScaleChoice:
+    told = f"{identity} of {{variable}}"
+    return ScaleChoice(
+        id=identity, label=label, help=help_text, caption=told, methods=told, words=words, **of_it
+    )  # fmt: skip
+
+
+def _square(values: Floats) -> Floats:
+    return np.where(values >= 0, values, np.nan) ** 2
+
+
+def _reciprocal(values: Floats) -> Floats:
+    return 1 / np.where(values != 0, values, np.nan)
+
+
+SCALES: dict[str, ScaleChoice] = by_id(
+    (
+        _scale(
+            "as-is", "untransformed", "As it was measured.", "untransformed",
+            forth=lambda values: values, back=lambda values: values, code="{}",
+        ),
+        _scale(
+            "square-root", "square root", "For counts, and areas that grow with a length.", "on roots",
+            forth=lambda values: np.sqrt(np.where(values >= 0, values, np.nan)), back=_square, code="np.sqrt({})",
+        ),
+        _scale(
+            "log10", "log", "For what grows by factors; values above 0.", "on logs",
+            forth=lambda values: np.log10(np.where(values > 0, values, np.nan)),
+            back=lambda values: np.asarray(10.0**values), code="np.log10({})",
+        ),
+        _scale(
+            "reciprocal", "reciprocal", "Times as rates, rates as times.", "as reciprocals",
+            forth=_reciprocal, back=_reciprocal, code="1 / {}",
+        ),
+    )
+)  # fmt: skip
 
 
 def forth(scale: Scale, values: Floats) -> Floats:
     """Values on a scale; NaN where they cannot stand on it (roots below 0, logs of 0 or less, 1/0)."""
     with np.errstate(all="ignore"):
-        if scale == "square-root":
-            return np.sqrt(np.where(values >= 0, values, np.nan))
-        if scale == "log10":
-            return np.log10(np.where(values > 0, values, np.nan))
-        if scale == "reciprocal":
-            return 1 / np.where(values != 0, values, np.nan)
-    return values
+        return SCALES[scale].forth(values)
 
 
 def back(scale: Scale, values: Floats) -> Floats:
     """Values from a scale to their own unit; NaN where no value stands for them."""
     with np.errstate(all="ignore"):
-        if scale == "square-root":
-            return np.where(values >= 0, values, np.nan) ** 2
-        if scale == "log10":
-            return np.asarray(10.0**values)
-        if scale == "reciprocal":
-            return 1 / np.where(values != 0, values, np.nan)
-    return values
+        return SCALES[scale].back(values)
 
 
 @dataclass(frozen=True)

@@ -3,17 +3,56 @@
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
 from scipy import special
 
 from heron.checks import Floats, within
+from heron.choices import Choice, Option, by_id
 from heron.errors import InputError
 from heron.normality import holm
 from heron.relation.correlations import pairs
 from heron.relation.simple import simple, unfit
 
+LineKind = Literal["least-squares", "median", "smooth"]
+LINES: dict[str, Choice] = by_id(
+    (
+        Choice(
+            id="least-squares",
+            label="least squares",
+            help="The line with the smallest sum of squared residuals; far points pull it.",
+            definition="On the scales chosen, worked about the means; bands of the line and of one more value by t "
+            "with n − 2 degrees of freedom, carried back to the unit of y.",
+            caption="line of least squares",
+            methods="lines were fitted by least squares{scales}",
+            rank=1,
+        ),
+        Choice(
+            id="median",
+            label="Theil-Sen line (median of slopes)",
+            help="Far points hardly move it.",
+            definition="Median of the slopes of all pairs of points (a seeded sample of 2,000,000 above 2,000 rows), "
+            "Sen's limits; intercept the median of y − slope x.",
+            caption="Theil-Sen line",
+            methods="Theil-Sen lines have the median of all slopes",
+            sources=("sen-1968",),
+            rank=2,
+        ),
+        Choice(
+            id="smooth",
+            label="lowess",
+            help="Local lines: how the middle of y follows x, without a straight line.",
+            definition="Local lines over a share of the pairs, three robust passes.",
+            caption="lowess",
+            methods="lowess curves are robust local lines over {span} % of the pairs",
+            sources=("cleveland-1979",),
+            options=(Option("span", "Share of the pairs", 0.67, 0.05, 1),),
+            rank=3,
+        ),
+    )
+)
 MOST_ROWS = 2_000  # of which all slopes are looked at
 _SAMPLED = 2_000_000
 MOST_SMOOTHED = 20_000

@@ -2,13 +2,14 @@
 
 import math
 from dataclasses import dataclass, replace
+from typing import get_args
 
 import numpy as np
 from numpy.typing import ArrayLike
 
 from heron.checks import Floats
 from heron.relation.correlations import pairs
-from heron.relation.fit import SCALES, Scale, forth
+from heron.relation.fit import Scale, forth
 from heron.relation.simple import Simple, curvature, fanning, simple, unfit
 
 _SURE = 0.01  # the p value, and the share of what the line leaves, from which a line bends or fans
@@ -63,8 +64,8 @@ def board(x: ArrayLike, y: ArrayLike) -> Board:
     References: box-cox-1964.
     """
     a, b, known = pairs(x, y)
-    on_x = {scale: forth(scale, a) for scale in SCALES}
-    on_y = {scale: forth(scale, b) for scale in SCALES}
+    on_x = {scale: forth(scale, a) for scale in get_args(Scale)}
+    on_y = {scale: forth(scale, b) for scale in get_args(Scale)}
     cells = [_cell(x_scale, y_scale, u, v) for y_scale, v in on_y.items() for x_scale, u in on_x.items()]
     usable_x = {scale: np.isfinite(u) for scale, u in on_x.items()}
     usable_y = {scale: np.isfinite(v) & ((b > 0) | (scale != "square-root")) for scale, v in on_y.items()}

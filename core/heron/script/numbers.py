@@ -3,6 +3,7 @@
 from collections.abc import Callable, Sequence
 from typing import Any
 
+from heron import differences, groups
 from heron.figure.source import (
     CountsSource,
     DifferencesSource,
@@ -16,12 +17,10 @@ from heron.figure.source import (
     Source,
 )
 from heron.ledger import TableView
+from heron.quantiles import QUANTILE_DEFINITIONS
+from heron.relation import SCALES
 from heron.script.code import call, indented
 
-_METHODS = {
-    1: "inverted_cdf", 2: "averaged_inverted_cdf", 3: "closest_observation", 4: "interpolated_inverted_cdf", 5: "hazen",
-    6: "weibull", 7: "linear", 8: "median_unbiased", 9: "normal_unbiased",
-}  # fmt: skip
 _MOST_FOR_SHAPIRO = 5_000
 
 
@@ -61,8 +60,8 @@ def _shape(source: ShapeSource, table: TableView) -> list[str]:
         'numbers |= {f"lower limit of the SD{of}": np.sqrt(low), f"upper limit of the SD{of}": np.sqrt(high)}',
         'numbers |= {f"skewness{of}": stats.skew(known, bias=False), f"excess kurtosis{of}": stats.kurtosis(known, bias=False)}',
     ]
-    if source.quantile_definition != "hinges":
-        method = _METHODS[source.quantile_definition]
+    method = QUANTILE_DEFINITIONS[str(source.quantile_definition)].method
+    if method:
         inner += [
             f"q1, median, q3 = np.quantile(known, [0.25, 0.5, 0.75], method={method!r})",
             'numbers |= {f"first quartile{of}": q1, f"median{of}": np.median(known), f"third quartile{of}": q3}',
@@ -75,12 +74,6 @@ def _symbol(source: Any) -> str:
     return "tried" if source.as_if else str(source.variable)
 
 
-_CENTRES = {
-    "mean": ("mean", "np.mean(known)"), "median": ("median", "np.median(known)"),
-    "geometric-mean": ("geometric mean", "stats.gmean(known)"),
-}  # fmt: skip
-
-
 def _groups(source: GroupsSource, table: TableView) -> list[str]:
     symbol, by = _symbol(source), [source.by, *([source.second] if source.second else [])]
     unit = str(table.state.description("").get("unit_variable") or "") if source.units else ""
@@ -90,9 +83,9 @@ def _groups(source: GroupsSource, table: TableView) -> list[str]:
             f"t = t.groupby({[*by, unit]!r}, observed=True)[{symbol!r}].mean().reset_index()  # n counts units"
         )
     inner = ['numbers[f"n, {called(group)}"] = known.size']
-    centre = _CENTRES.get(source.center)
-    if centre:
-        inner.append(f'numbers[f"{centre[0]}, {{called(group)}}"] = {centre[1]}')
+    centre = groups.CENTRES[source.center]
+    if centre.code:
+        inner.append(f'numbers[f"{centre.label}, {{called(group)}}"] = {centre.code}')
     ends = _ends(source)
     if ends:
         inner.append(
@@ -103,19 +96,9 @@ def _groups(source: GroupsSource, table: TableView) -> list[str]:
 
 def _ends(source: GroupsSource) -> str:
     """The ends of a bar; "" where no short call of a library is what it is."""
-    if source.bars == "quartile-span":
-        return "np.quantile(known, [0.25, 0.75])"
-    if source.bars == "range":
-        return "known.min(), known.max()"
-    if source.bars == "percentiles":
-        return f"np.quantile(known, [{source.low_percent / 100!r}, {source.high_percent / 100!r}])"
-    if source.center != "mean":
-        return ""
-    return {
-        "sd": "np.mean(known) - known.std(), np.mean(known) + known.std()",
-        "se": "np.mean(known) - stats.sem(known), np.mean(known) + stats.sem(known)",
-        "mean-interval": f"stats.t.interval({source.level!r}, known.size - 1, np.mean(known), stats.sem(known))",
-    }.get(source.bars, "")
+    code = groups.BARS[source.bars].code or {}
+    settings = {"level": source.level, "low_percent": source.low_percent, "high_percent": source.high_percent}
+    return code.get(source.center, code.get("", "")).format_map(settings)
 
 
 def _shares(source: SharesSource, table: TableView) -> list[str]:
@@ -141,37 +124,28 @@ def _estimates(source: EstimatesSource, table: TableView) -> list[str]:
     ]
 
 
-_DIFFERENCES = {
-    "mean": "np.mean(a) - np.mean(b)", "median": "np.median(a) - np.median(b)", "ratio": "stats.gmean(a) / stats.gmean(b)",
-    "cliffs-delta": "2 * stats.mannwhitneyu(a, b).statistic / (a.size * b.size) - 1",
-}  # fmt: skip
-
-
 def _differences(source: DifferencesSource, table: TableView) -> list[str]:
     symbol = _symbol(source)
     unit = str(table.state.description("").get("unit_variable") or "") if source.units else ""
-    how = _DIFFERENCES.get(source.measure)
-    if source.pair or how is None:
+    effect = differences.EFFECTS[source.measure]
+    if source.pair or not effect.code:
         return []
     lines = [f"{_frame(symbol, source.by, unit)}.dropna()"]
     if unit:
         lines.append(
             f"t = t.groupby({[source.by, unit]!r}, observed=True)[{symbol!r}].mean().reset_index()  # n counts units"
         )
-    between = " : " if source.measure == "ratio" else " \u2212 "
+    between = " : " if effect.factor else " \u2212 "
     return [
         *lines,
         f"known = {{called(group): own for group, own in t.groupby({[source.by]!r}, observed=True)[{symbol!r}] if own.size > 1}}",
         "for first, a in known.items():",
         "    for second, b in known.items():",
-        f'        numbers[f"{{first}}{between}{{second}}"] = {how}',
+        f'        numbers[f"{{first}}{between}{{second}}"] = {effect.code}',
         "if len(known) > 1:",
         "    ranks = stats.kruskal(*known.values())",
         '    numbers |= {"statistic of Kruskal and Wallis\' test": ranks.statistic, "p of Kruskal and Wallis\' test": ranks.pvalue}',
     ]
-
-
-_SCALES = {"as-is": "{}", "square-root": "np.sqrt({})", "log10": "np.log10({})", "reciprocal": "1 / {}"}
 
 
 def _pair(source: PairSource, table: TableView) -> list[str]:
@@ -185,7 +159,7 @@ def _pair(source: PairSource, table: TableView) -> list[str]:
     if "least-squares" not in source.lines or table.variable(source.x).kind == "date-time":
         return lines
     x, y = (
-        _SCALES[scale].format(f"own[{symbol!r}]")
+        SCALES[scale].code.format(f"own[{symbol!r}]")
         for scale, symbol in ((source.x_scale, source.x), (source.y_scale, source.y))
     )
     inner = [

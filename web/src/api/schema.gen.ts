@@ -6255,7 +6255,7 @@ export interface components {
         };
         /**
          * RulesSource
-         * @description Values with the limits of rules, the rows that these name ringed: by row, or in lanes of the levels within which
+         * @description Values with the limits of rules, the rows that these flag ringed: by row, or in lanes of the levels within which
          *     values are judged, by `by`.
          */
         RulesSource: {
@@ -6277,6 +6277,11 @@ export interface components {
              * @enum {string}
              */
             kind: "rules";
+            /**
+             * Level
+             * @default 0.05
+             */
+            level: number;
             only?: components["schemas"]["Only"] | null;
             /**
              * Quantile Definition
@@ -6453,6 +6458,11 @@ export interface components {
              * @default
              */
             by: string;
+            /**
+             * Level
+             * @default 0.05
+             */
+            level: number;
             /**
              * Quantile Definition
              * @default 7
@@ -11258,6 +11268,7 @@ export interface operations {
                 reach?: number;
                 quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
                 suspects?: number;
+                level?: number;
             };
             header?: never;
             path: {

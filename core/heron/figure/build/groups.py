@@ -8,10 +8,10 @@ import numpy as np
 
 from heron import density, groups, thinning
 from heron.checks import Floats
+from heron.differences import EFFECTS
 from heron.errors import InputError
 from heron.figure import groups as side_by_side
 from heron.figure.build.place import (
-    CENTRES,
     Place,
     left_out,
     named,
@@ -23,17 +23,23 @@ from heron.figure.build.place import (
 )
 from heron.figure.scene import Facts, Number, Scale, Scene
 from heron.figure.source import DifferencesSource, EstimatesSource, GroupsSource, SharesSource, Standing
-from heron.groups.words import bar_words
+from heron.groups.bars import BARS, CENTRES, told_bars
 from heron.ledger import VariableView
 from heron.readings import Cancellation, estimates, shares
 from heron.readings import groups as compare
 from heron.wording import counted, grouped, typeset
 
 MOST_PAIR_LINES = 1_000
+_OF_CENTRES = ("centre", "joined", "from zero")
 _CURVE_POINTS = 120
 
 
 def compared(place: Place, source: GroupsSource) -> Scene:
+    """Groups by their values, or by a number of these that does not lie among them, which then stands alone."""
+    among = CENTRES[source.center].among_values
+    if not among:
+        line = "none" if source.line == "rows" else source.line
+        source = replace(source, marks=tuple(m for m in source.marks if m in _OF_CENTRES), line=line, pair="")
     variable = variable_at(place, source)
     by, second, pair = place.table.variable(source.by), variable.beside(source.second), variable.beside(source.pair)
     settings = compare.CompareSettings(
@@ -48,9 +54,7 @@ def compared(place: Place, source: GroupsSource) -> Scene:
     bare = [_bare(i, group, log=source.log) for i, group in enumerate(found.groups)]
     parts = [rows.filled(part) for part in _standing(bare, source)]
     shown = [part.group for part in parts]
-    centre = CENTRES[source.center]
-    if source.center == "trimmed-mean":
-        centre = f"{100 * found.trim:g} % trimmed mean"
+    centre = CENTRES[source.center].told(trim=f"{100 * found.trim:g}")
     numbers: list[Number] = []
     for i in shown:
         group = found.groups[i]
@@ -59,11 +63,12 @@ def compared(place: Place, source: GroupsSource) -> Scene:
         numbers += number(f"lower end, {group.name}", _above(group.centred.low, log=source.log), unit)
         numbers += number(f"upper end, {group.name}", group.centred.high, unit)
     lost = sum(found.groups[i].n_lost for i in shown)
-    what = named(found.subject.label, unit)
+    label = found.subject.label if among else f"{centre} of {found.subject.label}"
+    what = named(label, unit)
     facts = Facts(
         titled(place.words(f"{what} by {found.by}{f' and {found.second}' if found.second else ''}")),
         tuple(_mark_words(found, source, parts, centre, rows)),
-        bar_words(source.bars, source.level, found.percents) if "centre" in source.marks else "",
+        told_bars(source.bars, level=source.level, percents=found.percents) if "centre" in source.marks else "",
         tuple(_notes(found, source, shown)),
         tuple((found.groups[i].name, found.groups[i].centred.n) for i in shown),
         f"each {found.unit_label}, its rows averaged first" if found.unit_label else "",
@@ -73,7 +78,7 @@ def compared(place: Place, source: GroupsSource) -> Scene:
         unmarked=0 if source.rings or "points" in source.marks else _n_beyond(parts),
     )  # fmt: skip
     return side_by_side.compared(
-        parts, (titled(found.by), found.by_unit), titled(found.subject.label), unit, facts, source,
+        parts, (titled(found.by), found.by_unit), titled(label), unit, facts, source,
         seconds=(found.second, found.second_labels), pairs=rows.pairs(shown),
         lines=[(line.second_place, line.found.intercept, line.found.slope) for line in found.lines if line.found],
         scale="log10" if source.log else "linear", lost=lost, numbers=numbers,
@@ -154,9 +159,10 @@ def _mark_words(
     if "centre" in marks:
         half = {"up": ", upper half only", "down": ", lower half only"}.get(source.side, "")
         seeded = f" (9\u202f999 resamples, seed {found.seed})" if found.seed is not None else ""
-        yield f"Open marks: {centre}; bars: {bar_words(source.bars, source.level, found.percents)}{seeded}{half}."
+        bars = told_bars(source.bars, level=source.level, percents=found.percents)
+        yield f"Open marks: {centre}; bars: {bars}{seeded}{half}."
     if "from zero" in marks:
-        yield f"Bodies reach from zero to the {centre}."
+        yield f"Bars reach from zero to the {centre}."
     if "violin" in marks:
         of = " of log10" if source.log else ""
         n_facing = len(found.second_labels) or len({part.place for part in parts})
@@ -239,7 +245,7 @@ def answers(place: Place, source: SharesSource) -> Scene:
             labels, n, edges, found.answers, titled(found.by), facts, ordered=found.subject.kind == "ordered",
             neutral=found.neutral,
         )  # fmt: skip
-    bars = bar_words("wilson-interval", source.level)
+    bars = BARS["wilson-interval"].told(level=source.level)
     marks = [f"Open marks: share of rows; bars: {bars}."] if "centre" in source.marks else []
     marks += ["Bodies reach from zero to the share."] if "from zero" in source.marks else []
     marks += ["Lines join the shares."] if "joined" in source.marks else []
@@ -373,12 +379,6 @@ def _beside(value: float, low: float | None, high: float | None, decimals: int) 
     return f"{value:.{decimals}f}{limits}".replace("-", "\u2212")
 
 
-_MEASURES = {
-    "mean": "Difference of means", "median": "Difference of medians", "ratio": "Ratio of geometric means",
-    "hedges-g": "Hedges' g", "cliffs-delta": "Cliff's delta",
-}  # fmt: skip
-
-
 def differences(place: Place, source: DifferencesSource) -> Scene:
     variable, by = variable_at(place, source), place.table.variable(source.by)
     pair = place.table.variable(source.pair) if source.pair else None
@@ -409,13 +409,13 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
         if test is not None and test.statistic is not None and test.p_value is not None
     ]  # fmt: skip
     facts = Facts(
-        place.words(f"{_MEASURES[source.measure]} of {what} between levels of {typeset(by.label)}"),
+        place.words(f"{EFFECTS[source.measure].label} of {what} between levels of {typeset(by.label)}"),
         (f"Open marks: estimates; bars: {bars}.",), bars, tuple(tests), n=(("pairs of groups", len(found.pairs)),),
     )  # fmt: skip
     none = 1.0 if source.measure == "ratio" else 0.0
     positive = all(end is None or end > 0 for each in found.pairs for end in (each.estimate, each.low))
     scale: Scale = "log10" if source.measure == "ratio" and positive else "linear"
-    scene = side_by_side.estimates(rows, _MEASURES[source.measure], found.unit, facts, none=none, scale=scale)
+    scene = side_by_side.estimates(rows, EFFECTS[source.measure].label, found.unit, facts, none=none, scale=scale)
     more: list[Number] = []
     for name, test in (("Welch's test", found.welch), ("Kruskal and Wallis' test", found.kruskal_wallis)):
         if test is not None:

@@ -14,15 +14,6 @@ from heron.readings import Cancellation
 from heron.wording import typeset
 
 DAY = 86_400.0
-RULES = {
-    "freedman-diaconis": "Freedman and Diaconis' rule", "scott": "Scott's rule", "sturges": "Sturges' rule",
-    "square-root": "the square-root rule", "integers": "one for each value", "silverman": "Silverman's rule",
-    "plug-in": "the plug-in rule", "normal-reference": "the normal-reference rule",
-}  # fmt: skip
-CENTRES = {
-    "mean": "mean", "median": "median", "geometric-mean": "geometric mean", "trimmed-mean": "trimmed mean",
-    "share": "share",
-}  # fmt: skip
 
 
 @dataclass(frozen=True)

@@ -12,24 +12,22 @@ from heron.errors import InputError
 from heron.figure import pairs as related
 from heron.figure import spread as alone
 from heron.figure.build.place import Place, left_out, named, number, titled, variable_at
+from heron.figure.choices import ROW_MEASURES
 from heron.figure.scene import Axis, Facts, Layer, Scene, SceneSeries
 from heron.figure.source import DistancesSource, InfluenceSource, LeftOutSource, RulesSource
 from heron.ledger import VariableView
+from heron.outliers import OPTIONS, RULES
 from heron.readings.influence import InfluenceFound, RelationSettings, measured, normal_band, smoothed
-from heron.readings.outliers import MOST_ROWS, STATISTICS, FlaggedRows, far_rows, flagged_rows, left_out_of
+from heron.readings.outliers import MOST_ROWS, FlaggedRows, far_rows, flagged_rows, left_out_of
 from heron.readings.subject import Subject, series_of, subject_of
+from heron.sensitivity import STATISTICS
 from heron.wording import typeset
-
-_RULES = {
-    "fences": "fences", "z": "z", "robust-z": "robust z", "grubbs": "Grubbs", "esd": "generalized ESD",
-    "skew-fences": "skew-adjusted fences",
-}  # fmt: skip
 
 
 def rules(place: Place, source: RulesSource) -> Scene:
     variable = variable_at(place, source)
     by = variable.beside(source.by)
-    options = {name: getattr(source, name) for name in ("reach", "quantile_definition", "suspects")}
+    options = {name: getattr(source, name) for name in OPTIONS}
     found = flagged_rows(variable, by, source.rules, options, place.cancellation)
     subject, used = subject_of(variable), series_of(variable).used(variable.symbol)
     judged = f", judged within {typeset(by.label)}" if by is not None else ""
@@ -38,7 +36,7 @@ def rules(place: Place, source: RulesSource) -> Scene:
     limits = any(layer.role in ("limits", "rule limits") for layer in drawn.layers)
     facts = Facts(
         titled(place.words(f"{named(subject.label, subject.unit)}{in_rows}{judged}")),
-        (f"Ringed points: named by {', '.join(_RULES[rule.rule] for rule in found.rules)}.",
+        (f"Ringed points: flagged by {', '.join(RULES[rule.rule].label for rule in found.rules)}.",
          *(["Lines: the limits of the rules."] if limits else [])),
         n=(("", used.n),), **left_out(used),
     )  # fmt: skip
@@ -82,8 +80,8 @@ def _in_lanes(found: FlaggedRows, subject: Subject, by: VariableView | None) -> 
         if lines:
             x = np.repeat([value for value, _ in lines], 3)
             y = np.concatenate([(middle - 0.44, middle + 0.44, np.nan) for _, middle in lines])
-            layers.append(Layer("line", "rule limits", _RULES[rule.rule], x, y))
-            series.append(SceneSeries(_RULES[rule.rule], _RULES[rule.rule], place, rule.n_flagged))
+            layers.append(Layer("line", "rule limits", RULES[rule.rule].label, x, y))
+            series.append(SceneSeries(RULES[rule.rule].label, RULES[rule.rule].label, place, rule.n_flagged))
     for role, which in (("points", kept & ~beyond), ("beyond", beyond)):
         layers.append(Layer("points", role, "", values[which], lane[which], rows=rows[which], upright=False))  # type: ignore[arg-type]
     across = Axis(titled(subject.label), subject.unit).over([layer.x for layer in layers], 0.03)
@@ -101,7 +99,7 @@ def without_each(place: Place, source: LeftOutSource) -> Scene:
     if found.whole is None:
         raise InputError("no-values", found.undefined.get("values", "There are too few values."), where="statistic")
     subject, used = found.subject, series_of(variable).used(variable.symbol)
-    name = STATISTICS[source.statistic]
+    name = STATISTICS[source.statistic].label
     furthest = f" Ringed: without row {found.furthest} it moves most." if found.furthest else ""
     facts = Facts(
         titled(place.words(f"{name} of {named(subject.label, subject.unit)} without each row")),
@@ -132,15 +130,6 @@ def distances(place: Place, source: DistancesSource) -> Scene:
         guides=(("up", found.cutoff, f"97.5 %: {found.cutoff:.2f}"), ("across", found.cutoff, "")), zero=True,
     )  # fmt: skip
     return related.examined(plot, facts)
-
-
-_MEASURES = {
-    "cooks": "Cook's distance",
-    "leverage": "Leverage",
-    "external": "Studentized residual",
-    "dffits": "DFFITS",
-    "covratio": "COVRATIO",
-}
 
 
 def influence(place: Place, source: InfluenceSource) -> Scene:
@@ -227,7 +216,7 @@ def _plot(measures: InfluenceFound, source: InfluenceSource) -> tuple[related.Ex
         limits = [value for _, value, _ in guides]
         with np.errstate(invalid="ignore"):
             past = measures.beyond[source.row_measure] if limits else np.zeros(y.size, dtype=bool)
-        name = (_MEASURES[source.row_measure], "")
+        name = (titled(ROW_MEASURES[source.row_measure].label), "")
         return plot(numbered, y, ("Row", ""), name, beyond=past, guides=guides), "Lines: the usual cut-offs."
     sizes = np.clip(np.nan_to_num(found.cooks), 0, 2) / 2
     reach = cut.external_all

@@ -7,12 +7,15 @@ import numpy as np
 
 from heron import density, frequency
 from heron.checks import Floats, Ints
+from heron.density import BANDWIDTH_RULES, KERNELS
 from heron.errors import InputError
-from heron.figure.build.place import RULES, Place, left_out, named, number, titled, variable_at
+from heron.figure.build.place import Place, left_out, named, number, titled, variable_at
 from heron.figure.scene import Facts, Number, Scene
 from heron.figure.shapes import Shape, shape
 from heron.figure.source import CumulativeSource, ShapeSource
+from heron.frequency import CLASS_RULES
 from heron.ledger import VariableView
+from heron.quantiles import DEFINITION_WORDS
 from heron.readings import Numbers, Subject, numbers_of, spread
 from heron.summary import Summary
 from heron.wording import counted, grouped, typeset
@@ -210,7 +213,7 @@ def _class_words(cut: frequency.Classes | None, source: ShapeSource, unit: str) 
         return []
     log = source.axis == "log"
     width = f"{cut.width:.4g}{'' if log else _spaced(unit)} wide" if cut.width else "of unequal width"
-    rule = f" ({RULES[cut.rule]})" if cut.rule in RULES else ""
+    rule = f" ({CLASS_RULES[cut.rule].told()})" if cut.rule in CLASS_RULES else ""
     return [f"Classes {width}{', in powers of ten' if log else ''}{rule}."]
 
 
@@ -226,7 +229,8 @@ def _curve_words(curve: density.Density | None, subject: Subject, source: ShapeS
     unit = "" if log else _spaced(subject.unit)
     rule = source.bandwidth if isinstance(source.bandwidth, str) else ""
     width = f", SD {curve.bandwidth:.3g}{unit}" if alone or not rule else ""
-    said = f"Density: {source.kernel} kernel{width}{f' by {RULES[rule]}' if rule else ''}"
+    by = f" by {BANDWIDTH_RULES[rule].told()}" if rule else ""
+    said = f"Density: {KERNELS[source.kernel].told()}{width}{by}"
     raised = curve.rule.split(", ", 1)[1:] if alone else []
     bounds = [f"{at:.4g}" for at in (subject.lower, subject.upper) if at is not None]
     turned_back = f", turned back at {' and '.join(bounds)}{_spaced(subject.unit)}" if bounds else ""
@@ -257,7 +261,8 @@ def _box_words(parts: list[Shape], source: ShapeSource, box: spread.BoxSettings)
         return found
     beyond = any(part.box is not None and part.box.outlier_rows.size for part in parts)
     rings = "" if not beyond else "; ringed: rows beyond" if source.rings else "; rows beyond are not ringed"
-    found.append(f"Box: quartiles by definition {box.quantile_definition}; whiskers to {box.words()}{rings}.")
+    quartiles = DEFINITION_WORDS[str(box.quantile_definition)]
+    found.append(f"Box: quartiles by {quartiles}; whiskers to {box.words()}{rings}.")
     more = {
         "fences": "Dashed lines: fences, 1.5 and 3 IQR beyond the quartiles.",
         "notch": "Notch: median \u00b1 1.57 IQR/\u221an.",

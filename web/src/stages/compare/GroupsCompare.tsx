@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
 import { Link } from "react-router";
+import { GROUP_MARKS } from "../../api/choices.gen";
 import { type Comparison, comparedOf, readGroupRows } from "../../api/compare";
 import { cutOf, figureOf } from "../../api/figures";
 import type { Table, Variable } from "../../api/studies";
@@ -21,7 +22,7 @@ import { GroupNumbers } from "./GroupNumbers";
 import { GroupsSentence } from "./GroupsSentence";
 import { levelOrder, movedLevel } from "./levelOrder";
 import { groupsPicture } from "./pictures";
-import { type CompareChoices, MARKS } from "./useCompareChoices";
+import { type CompareChoices, isOfCentre, MARKS } from "./useCompareChoices";
 
 type GroupsCompareProps = {
   table: Table;
@@ -66,7 +67,9 @@ export function GroupsCompare(props: GroupsCompareProps) {
   const [marked, onMark] = useState<number | null>(null);
   const select = useSelection((state) => state.select);
   const numbered = found?.groups.every(({ number }) => number !== null) ?? false;
-  const marks = MARKS.filter((mark) => mark !== "from zero" || (variable.true_zero && !choices.log));
+  const marks = MARKS.filter((mark) => choices.withValues || isOfCentre(mark)).filter(
+    (mark) => mark !== "from zero" || (variable.true_zero && !choices.log),
+  );
   const groups = found?.groups ?? [];
   const places = new Map(groups.map(({ place, label }) => [place, { place, label }]));
   const levels = levelOrder([...places.values()], figure?.scenes[0], groups);
@@ -93,6 +96,7 @@ export function GroupsCompare(props: GroupsCompareProps) {
               <span className="flex flex-wrap items-center gap-3">
                 <LayerToggles
                   label="Marks"
+                  words={GROUP_MARKS}
                   layers={marks}
                   shown={choices.marks}
                   onChange={(next) => change({ marks: next.join(",") })}

@@ -1,4 +1,5 @@
 import { type FormEvent, useState } from "react";
+import { BARS as RECORDS } from "../../api/choices.gen";
 import type { Table, Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
@@ -10,7 +11,7 @@ import { whole } from "../../words/numbers";
 import { GroupWord, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import { canSplit } from "../spread/Sentence";
 import type { Change } from "../useAddress";
-import { BARS, CENTERS, type CompareChoices, FITTING, OTHER_GROUPS, WITH_LEVEL } from "./useCompareChoices";
+import { BARS, CENTERS, type CompareChoices, fitting, hasLevel, OTHER_GROUPS } from "./useCompareChoices";
 
 /** What can be compared across groups: numbers by their centres, answers by their shares. */
 export const canCompare = (variable: Variable) => isNumeric(variable) || canSplit(variable);
@@ -59,7 +60,7 @@ export function GroupsSentence(props: GroupsSentenceProps) {
   const groupings = table.variables.filter((other) => other !== variable && other !== by && canSplit(other));
   const joining = table.variables.filter((other) => other !== variable && other !== by && !isNumeric(other));
   const unit = table.variables.find(({ symbol }) => symbol === table.unit_variable);
-  const fitting = FITTING[choices.center].filter((bars) => bars !== "within-unit-interval" || (unit && choices.units));
+  const offered = fitting(choices.center).filter((bars) => bars !== "within-unit-interval" || (unit && choices.units));
   return (
     <>
       Compare <Groups {...props} />
@@ -88,7 +89,7 @@ export function GroupsSentence(props: GroupsSentenceProps) {
       <WordChoice
         label="Bars"
         value={choices.bars}
-        options={fitting.map((value) => ({ value, label: BARS[value] }))}
+        options={offered.map((value) => ({ value, label: BARS[value], note: RECORDS[value].help }))}
         onChoose={(bars) => change({ bars })}
       />
       {choices.bars === "percentiles" && (
@@ -102,7 +103,7 @@ export function GroupsSentence(props: GroupsSentenceProps) {
           />
         </>
       )}
-      {WITH_LEVEL.includes(choices.bars) && <LevelWord {...{ choices, change }} />}
+      {hasLevel(choices.bars) && <LevelWord {...{ choices, change }} />}
       {unit && (
         <>
           , n counting{" "}

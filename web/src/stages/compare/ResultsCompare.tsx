@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useState } from "react";
+import { GROUP_MARKS } from "../../api/choices.gen";
 import { type Estimates, estimatesOf } from "../../api/compare";
 import { cutOf, figureOf } from "../../api/figures";
 import type { Scene } from "../../api/plates";
@@ -116,6 +117,7 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
               {several && (
                 <LayerToggles
                   label="Marks"
+                  words={GROUP_MARKS}
                   layers={RESULT_MARKS}
                   shown={choices.marks}
                   onChange={(next) => change({ marks: next.join(",") })}

@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery, useQueryClient } from "@tanstack/react-query";
 import { type ReactNode, useState } from "react";
+import { GROUP_MARKS } from "../../api/choices.gen";
 import { type SharesReading, sharesOf } from "../../api/compare";
 import { cutOf, figureOf } from "../../api/figures";
 import { rowsOf } from "../../api/readings";
@@ -114,6 +115,7 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
               {!stacked && (
                 <LayerToggles
                   label="Marks"
+                  words={GROUP_MARKS}
                   layers={SHARE_MARKS}
                   shown={choices.marks}
                   onChange={(next) => change({ marks: next.join(",") })}

@@ -6,7 +6,7 @@ import { answers } from "../../testing/answers";
 import { keysOf, nth } from "../../values";
 import { plateAt } from "../plates/keeping";
 import { compareAddress } from "./address";
-import { FITTING, MARKS, MEASURES, ORDERS, POINTS, SIDES, SORTS, VIOLINS } from "./useCompareChoices";
+import { CENTERS, fitting, MARKS, MEASURES, ORDERS, POINTS, SIDES, SORTS, VIOLINS } from "./useCompareChoices";
 
 const { table } = answers;
 const places = fc.uniqueArray(fc.nat(8), { maxLength: 3 });
@@ -24,8 +24,8 @@ const standing = {
 const level = fc.constantFrom(0.95, 0.9, 0.5);
 const unit = fc.constant(false); // the made-up table names no unit
 
-const fitting = fc.constantFrom(
-  ...keysOf(FITTING).flatMap((center) => FITTING[center].map((bars) => ({ center, bars }))),
+const centred = fc.constantFrom(
+  ...keysOf(CENTERS).flatMap((center) => fitting(center).map((bars) => ({ center, bars }))),
 );
 const line = fc.constantFrom("none", "rows", "centres");
 const groups = fc
@@ -50,7 +50,7 @@ const groups = fc
     ...standing,
   })
   .chain((source) =>
-    fc.record({ fit: fitting, line, on: fc.boolean() }).map(({ fit, line: through, on }) => ({
+    fc.record({ fit: centred, line, on: fc.boolean() }).map(({ fit, line: through, on }) => ({
       ...source,
       ...fit,
       line: through,

@@ -1,75 +1,31 @@
-import type { Bars, Center, Measure } from "../../api/compare";
-import { eachOf, typedNumber } from "../../values";
+import * as records from "../../api/choices.gen";
+import { CENTRES, EFFECTS, ESTIMATE_ORDERS, GROUP_MARKS, GROUP_ORDERS, LEVEL_LINES } from "../../api/choices.gen";
+import type { Bars, Measure } from "../../api/compare";
+import { eachOf, keysOf, labelsOf, typedNumber, without } from "../../values";
 import { among, useAddress, wordsIn } from "../useAddress";
 
-export const MODES = { groups: "groups of rows", results: "rows that are results" } as const;
+export const MODES = { groups: "raw observations", results: "summarized results" } as const;
 export type Mode = keyof typeof MODES;
-export const CENTERS: Record<Exclude<Center, "share">, string> = {
-  mean: "mean",
-  median: "median",
-  "geometric-mean": "geometric mean",
-  "trimmed-mean": "trimmed mean",
-};
-export const BARS: Record<Bars, string> = {
-  sd: "SD",
-  se: "standard error",
-  "mean-interval": "t interval",
-  "bootstrap-interval": "bootstrap interval",
-  "quartile-span": "quartile span",
-  range: "range",
-  percentiles: "percent points",
-  "median-interval": "interval of the median",
-  "within-unit-interval": "interval within units",
-  "wilson-interval": "Wilson interval",
-};
-/** Bars that have a level. */
-export const WITH_LEVEL: Bars[] = ["mean-interval", "bootstrap-interval", "median-interval", "within-unit-interval"];
-const SPREADS: Bars[] = ["quartile-span", "range", "percentiles"];
-export const FITTING: Record<keyof typeof CENTERS, Bars[]> = {
-  mean: ["sd", "se", "mean-interval", "bootstrap-interval", ...SPREADS, "within-unit-interval"],
-  median: [...SPREADS, "median-interval", "bootstrap-interval"],
-  "geometric-mean": ["sd", "se", "mean-interval", "bootstrap-interval", ...SPREADS],
-  "trimmed-mean": ["bootstrap-interval", ...SPREADS],
-};
-export const USUAL_BARS: Record<keyof typeof CENTERS, Bars> = {
-  mean: "mean-interval",
-  median: "median-interval",
-  "geometric-mean": "mean-interval",
-  "trimmed-mean": "bootstrap-interval",
-};
-export const MARKS = ["points", "violin", "box", "centre", "joined", "from zero"] as const;
+const OF_VALUES = without(CENTRES, "share");
+export const CENTERS = labelsOf(OF_VALUES);
+export const BARS: Record<Bars, string> = labelsOf(records.BARS);
+/** Whether bars have a level. */
+export const hasLevel = (bars: Bars) => records.BARS[bars].level;
+/** The bars that belong to a centre. */
+export const fitting = (center: keyof typeof CENTERS): readonly Bars[] => OF_VALUES[center].fitting;
+export const MARKS = keysOf(GROUP_MARKS);
 export type Mark = (typeof MARKS)[number];
-export const MEASURES: Record<Measure, string> = {
-  mean: "difference of means",
-  median: "difference of medians",
-  ratio: "ratio of geometric means",
-  "hedges-g": "Hedges' g",
-  "cliffs-delta": "Cliff's delta",
-};
-/** What differs when centres are compared by their usual measure. */
-export const MEASURE_OF: Record<keyof typeof CENTERS, Measure> = {
-  mean: "mean",
-  median: "median",
-  "geometric-mean": "ratio",
-  "trimmed-mean": "mean",
-};
-export const POINTS = {
-  scattered: "scattered by chance",
-  apart: "apart, none over another",
-  line: "in a line",
-} as const;
-export const VIOLINS = { whole: "whole", half: "half", ridges: "ridges", facing: "back to back" } as const;
-export const SIDES = { both: "both ways", up: "up only", down: "down only" } as const;
-export const LINES = { none: "none", rows: "through all rows", centres: "through the centres" } as const;
-export const ORDERS = { levels: "as the levels stand", centre: "by centre", n: "by n", hand: "by hand" } as const;
+export const MEASURES: Record<Measure, string> = labelsOf(EFFECTS);
+export const POINTS = labelsOf(records.POINTS);
+export const VIOLINS = labelsOf(records.VIOLINS);
+export const SIDES = labelsOf(records.SIDES);
+export const LINES = labelsOf(LEVEL_LINES);
+export const ORDERS = labelsOf(GROUP_ORDERS);
 export const SHARE_FORMS = { shares: "shares with bars", stacked: "stacked percents" } as const;
-export const SORTS = {
-  table: "as in the table",
-  estimate: "by estimate",
-  label: "by label",
-  hand: "by hand",
-} as const;
+export const SORTS = labelsOf(ESTIMATE_ORDERS);
 
+/** Whether a mark is of the centres, not of the values. */
+export const isOfCentre = (mark: Mark) => mark === "centre" || mark === "joined" || mark === "from zero";
 const USUAL_MARKS: readonly Mark[] = ["points", "centre"];
 
 const placesIn = (text: string | null) => wordsIn(text).map(Number).filter(Number.isInteger);
@@ -83,7 +39,9 @@ export function readCompare(query: URLSearchParams) {
   const decimals = typedNumber(get("values"));
   const trim = typedNumber(get("trim")) ?? 0.1;
   const marks = query.has("marks") ? MARKS.filter((mark) => get("marks")?.split(",").includes(mark)) : undefined;
-  const pair = get("pair");
+  const withValues = OF_VALUES[center].among_values;
+  const pair = withValues ? get("pair") : null;
+  const line = among(get("line"), LINES, "none");
   return {
     mode: among(get("mode"), MODES),
     variable: get("variable"),
@@ -91,13 +49,14 @@ export function readCompare(query: URLSearchParams) {
     second: get("second"),
     pair,
     center,
-    bars: bars && FITTING[center].includes(bars) ? bars : USUAL_BARS[center],
+    bars: bars && fitting(center).includes(bars) ? bars : OF_VALUES[center].bars,
     level: level > 0 && level < 1 ? level : 0.95,
     percents: eachOf(0 <= low && low < high && high <= 100 ? [low, high] : [5, 95], Number),
     trim: trim >= 0 && trim < 0.5 ? trim : 0.1,
     asShare: get("center") === "share",
     units: get("n") === "units",
-    marks: marks ?? USUAL_MARKS,
+    marks: (marks ?? USUAL_MARKS).filter((mark) => withValues || isOfCentre(mark)),
+    withValues,
     onNumbers: get("axis") === "numbers" || query.has("line"),
     log: get("scale") === "log",
     floor: typedNumber(get("floor")),
@@ -110,11 +69,11 @@ export function readCompare(query: URLSearchParams) {
     caps: get("caps") === "yes",
     side: among(get("side"), SIDES, "both"),
     decimals: decimals !== null && decimals >= 0 && decimals <= 6 ? Math.trunc(decimals) : null,
-    line: among(get("line"), LINES, "none"),
+    line: withValues || line !== "rows" ? line : ("none" as const),
     order: among(get("order"), ORDERS, "levels"),
     hand: placesIn(get("hand")),
     hidden: placesIn(get("hidden")),
-    measure: among(get("measure"), MEASURES) ?? MEASURE_OF[center],
+    measure: among(get("measure"), MEASURES) ?? OF_VALUES[center].effect,
     reference: get("reference") ?? "",
     together: get("limits") !== "each",
     form: among(get("form"), SHARE_FORMS, "shares"),

@@ -1,4 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import * as records from "../../api/choices.gen";
 import { cutOf, figureOf } from "../../api/figures";
 import { type Correlations, correlationsOf, fitsOf, type Pairs, pairsOf } from "../../api/relate";
 import type { Table, Variable } from "../../api/studies";
@@ -28,6 +29,8 @@ export type ViewProps = {
   change: (changes: Change, replace?: boolean) => void;
 };
 export type ScatterViewProps = ViewProps & Roles;
+
+const JOINED = { joined: { label: "joined in order", help: "a line from row to row" } };
 
 /** One pair of variables, or several over one x: seen, fitted, put in numbers. */
 export function ScatterView(props: ScatterViewProps) {
@@ -88,6 +91,7 @@ export function ScatterView(props: ScatterViewProps) {
                   />
                   <LayerToggles
                     label="Lines"
+                    words={records.LINES}
                     layers={keysOf(LINES)}
                     shown={choices.lines}
                     onChange={(next) => change({ lines: next.join(" ") || null })}
@@ -96,8 +100,9 @@ export function ScatterView(props: ScatterViewProps) {
               )}
               <LayerToggles
                 label="Joined"
-                layers={["joined in order"] as const}
-                shown={choices.joined ? ["joined in order"] : []}
+                words={JOINED}
+                layers={["joined"] as const}
+                shown={choices.joined ? ["joined"] : []}
                 onChange={(next) => change({ joined: next.length > 0 ? "x" : null })}
               />
               <ScatterChoices {...props} />

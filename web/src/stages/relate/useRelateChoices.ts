@@ -1,37 +1,21 @@
+import * as records from "../../api/choices.gen";
+import { FIT_SCALES, LINE_BANDS, PAIR_FORMS } from "../../api/choices.gen";
 import type { FitScale } from "../../api/relate";
-import { eachOf, typedNumber } from "../../values";
+import { eachOf, labelsOf, typedNumber, without } from "../../values";
 import { among, useAddress, wordsIn } from "../useAddress";
 
 export const VIEWS = { scatter: "one pair", board: "straighten", matrix: "every pair" } as const;
 /** How many pairs are shown: each alone, or counted together. */
-export const FORMS = {
-  points: "points",
-  counts: "counts at one place",
-  hexagons: "hexagons",
-  cells: "cells",
-  density: "shades of density",
-  contours: "contours of density",
-} as const;
+export const FORMS = labelsOf(PAIR_FORMS);
 export type Form = keyof typeof FORMS;
-export const LINES = { "least-squares": "least squares", median: "median of slopes", smooth: "smooth" } as const;
+export const LINES = labelsOf(records.LINES);
 export type Line = keyof typeof LINES;
-export const BANDS = { none: "no band", line: "of the line", both: "of the line and of one more value" } as const;
-export const MARGINS = {
-  none: "none",
-  histograms: "histograms",
-  densities: "densities",
-  boxes: "boxes",
-  rugs: "rugs",
-} as const;
-export const JOINS = { x: "in the order of x", rows: "in the order of rows" } as const;
+export const BANDS = labelsOf(LINE_BANDS);
+export const MARGINS = labelsOf(records.MARGINS);
+export const JOINS = labelsOf(without(records.JOINS, "no"));
 export const DRAGS = { box: "a box selects", outline: "an outline selects", move: "the view moves" } as const;
-export const SHADES = { heron: "heron to plum", moss: "moss" } as const;
-export const SCALES: Record<FitScale, string> = {
-  "as-is": "as it is",
-  "square-root": "root",
-  log10: "log",
-  reciprocal: "reciprocal",
-};
+export const SHADES = labelsOf(records.SHADES);
+export const SCALES: Record<FitScale, string> = labelsOf(FIT_SCALES);
 /** How many cells stand across by themselves: they show more where they are small. */
 export const ACROSS: Record<Form, number> = { ...eachUsual(40), cells: 120 };
 export const USUAL = { aspect: 0.7, grid: 200, span: 0.67, level: 0.95 } as const;

@@ -21,6 +21,7 @@ const rules = fc.record({
   form: fc.constant("lanes"),
   reach: maybe(fc.constantFrom(3, 0)),
   suspects: maybe(fc.constant(4)),
+  level: maybe(fc.constant(0.01)),
   quantile_definition: maybe(fc.constant("hinges")),
 });
 const leftOut = fc.record({

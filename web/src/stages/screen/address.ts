@@ -1,5 +1,7 @@
 import type { Panel, Source } from "../../api/plates";
+import { keysOf } from "../../values";
 import { said, type Written, words } from "../said";
+import { OPTIONS } from "./useScreenChoices";
 
 type Of<Kind extends Source["kind"]> = Extract<Source, { kind: Kind }>;
 
@@ -8,8 +10,7 @@ const rules = (source: Of<"rules">): Written => ({
   rules: words(source.rules),
   ...said({
     by: [source.by, ""],
-    reach: [source.reach, 1.5],
-    suspects: [source.suspects, 10],
+    ...Object.fromEntries(keysOf(OPTIONS).map((name) => [name, [source[name], OPTIONS[name].usual]])),
     definition: [source.quantile_definition, 7],
   }),
 });

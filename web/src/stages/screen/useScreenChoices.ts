@@ -1,55 +1,42 @@
+import * as records from "../../api/choices.gen";
+import { OUTLIER_RULES, ROW_MEASURES } from "../../api/choices.gen";
 import type { Rule, ScreenAsked, Statistic } from "../../api/screen";
+import { keysOf, labelsOf, typedNumber, without } from "../../values";
 import { among, useAddress, wordsIn } from "../useAddress";
 
-export const RULES: Record<Rule, string> = {
-  fences: "fences",
-  z: "z",
-  "robust-z": "robust z",
-  grubbs: "Grubbs",
-  esd: "generalized ESD",
-  "skew-fences": "skew-adjusted fences",
+export const RULES: Record<Rule, string> = labelsOf(OUTLIER_RULES);
+type Option = { label: string; usual: number; low: number; high: number; whole: boolean };
+type OptionName = "reach" | "suspects" | "level";
+/** The numbers that a rule takes. */
+export const optionsOfRule = (rule: Rule): Partial<Record<OptionName, Option>> => {
+  const record = OUTLIER_RULES[rule];
+  return "options" in record ? record.options : {};
+};
+/** The numbers that rules take. */
+export const OPTIONS: Record<OptionName, Option> = {
+  ...OUTLIER_RULES.fences.options,
+  ...OUTLIER_RULES.esd.options,
 };
 export const MODES = { one: "one variable", together: "several together", relation: "a relation" } as const;
 export type Mode = keyof typeof MODES;
-export const STATISTICS: Record<Statistic, string> = {
-  mean: "mean",
-  sd: "SD",
-  median: "median",
-  skewness: "skewness",
-  kurtosis: "excess kurtosis",
-  shapiro_w: "Shapiro-Wilk W",
-};
+export const STATISTICS: Record<Statistic, string> = labelsOf(records.STATISTICS);
 /** What can stand along the order of rows. */
-export const MEASURES = {
-  cooks: "Cook's distance",
-  external: "studentized residual",
-  leverage: "leverage",
-  dffits: "DFFITS",
-  covratio: "covariance ratio",
-} as const;
-
+export const MEASURES = labelsOf(ROW_MEASURES);
 export type Measure = keyof typeof MEASURES;
-export const DIAGNOSTICS = {
-  residuals: "residuals against fitted",
-  size: "size of residual against fitted",
-  qq: "Q-Q plot of residuals",
-  leverage: "residual against leverage",
-  order: "by row order",
-  dfbetas: "DFBETAS of a coefficient",
-  partial: "partial plot of a coefficient",
-} as const;
+export const DIAGNOSTICS = labelsOf(without(records.DIAGNOSTICS, "fit"));
 export type Diagnostic = keyof typeof DIAGNOSTICS;
 export const USUAL_RULES: ScreenAsked = { rules: ["fences", "robust-z"] };
 
 export function readScreen(query: URLSearchParams) {
   const rules = wordsIn(query.get("rules")).filter((rule): rule is Rule => rule in RULES);
   const number = (name: string) => (query.has(name) ? Number(query.get(name)) : undefined);
-  const reach = number("reach");
-  const suspects = number("suspects");
+  const numbers = keysOf(OPTIONS).flatMap((name) => {
+    const [{ low, high, whole }, value] = [OPTIONS[name], typedNumber(query.get(name))];
+    return value !== null && value >= low && value <= high ? [[name, whole ? Math.trunc(value) : value] as const] : [];
+  });
   const asked: ScreenAsked = {
     rules: query.has("rules") ? rules : (USUAL_RULES.rules ?? []),
-    ...(reach !== undefined && reach >= 0 ? { reach } : {}),
-    ...(suspects !== undefined && suspects >= 1 ? { suspects } : {}),
+    ...Object.fromEntries(numbers),
     ...(query.get("definition") === "hinges" ? { quantile_definition: "hinges" as const } : {}),
   };
   return {

@@ -1,13 +1,10 @@
+import { AXIS_SCALES } from "../../api/choices.gen";
 import { WordChoice } from "../../ui/WordChoice";
+import { optionsOf } from "../../values";
 import type { Change } from "../useAddress";
 import type { SpreadChoices } from "./useSpreadChoices";
 
-const WORDS = {
-  straight: { label: "straight", note: "equal steps are equal differences" },
-  log: { label: "logarithmic", note: "equal steps are equal ratios" },
-};
-
-/** Whether the variable's axis is straight or logarithmic; classes and curves are then those of the logs. */
+/** Whether the variable's axis is linear or logarithmic; classes and curves are then those of the logs. */
 export function AxisChoice({ axis, onChange }: { axis: SpreadChoices["axis"]; onChange: (changes: Change) => void }) {
   return (
     <span>
@@ -15,7 +12,7 @@ export function AxisChoice({ axis, onChange }: { axis: SpreadChoices["axis"]; on
       <WordChoice
         label="Axis"
         value={axis}
-        options={(["straight", "log"] as const).map((value) => ({ value, ...WORDS[value] }))}
+        options={optionsOf(AXIS_SCALES)}
         onChoose={(value) =>
           onChange({
             axis: value === "log" ? "log" : null,

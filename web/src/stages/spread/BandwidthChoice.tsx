@@ -1,12 +1,13 @@
 import { type FormEvent, useState } from "react";
+import { BANDWIDTH_RULES, KERNELS } from "../../api/choices.gen";
 import type { Density } from "../../api/readings";
 import { Button } from "../../ui/Button";
 import { Choices } from "../../ui/Choices";
 import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
+import { keysOf, labelsOf } from "../../values";
 import type { Change } from "../useAddress";
 import { bandwidthRuleWords, densityWords } from "./classWords";
-import { BANDWIDTH_RULES, KERNELS } from "./useSpreadChoices";
 
 type BandwidthChoiceProps = {
   density: Density;
@@ -14,17 +15,6 @@ type BandwidthChoiceProps = {
   axis?: "straight" | "log";
   onChange: (changes: Change) => void;
 };
-
-const RULES = {
-  silverman: { label: "Silverman", formula: "0.9 min(SD, IQR/1.34) n^(−1/5)" },
-  scott: { label: "Scott", formula: "1.06 SD n^(−1/5)" },
-  "plug-in": { label: "plug-in", formula: "Botev, Grotowski and Kroese (2010)" },
-};
-
-const KERNEL_WORDS = Object.fromEntries(KERNELS.map((kernel) => [kernel, kernel])) as Record<
-  (typeof KERNELS)[number],
-  string
->;
 
 /** Bandwidth by a named rule or typed, and the shape of the kernel. */
 export function BandwidthChoice({ density, unit, axis = "straight", onChange }: BandwidthChoiceProps) {
@@ -49,15 +39,15 @@ export function BandwidthChoice({ density, unit, axis = "straight", onChange }: 
         Now: {bandwidthRuleWords(density.rule)}. The bandwidth is the kernel's SD.
       </p>
       <div className="mb-3 flex flex-col gap-1.5">
-        {BANDWIDTH_RULES.map((rule) => (
+        {keysOf(BANDWIDTH_RULES).map((rule) => (
           <Button
             key={rule}
             aria-pressed={density.rule.startsWith(rule)}
             className="justify-between aria-pressed:border-accent aria-pressed:text-accent"
             onClick={() => onChange({ bandwidth: rule })}
           >
-            {RULES[rule].label}
-            <span className="text-muted-ink text-small">{RULES[rule].formula}</span>
+            {BANDWIDTH_RULES[rule].label}
+            <span className="text-muted-ink text-small">{BANDWIDTH_RULES[rule].help}</span>
           </Button>
         ))}
       </div>
@@ -75,7 +65,7 @@ export function BandwidthChoice({ density, unit, axis = "straight", onChange }: 
         <div className="flex flex-wrap gap-1.5">
           <Choices
             label="Kernel"
-            options={KERNEL_WORDS}
+            options={labelsOf(KERNELS)}
             chosen={density.kernel}
             onChoose={(kernel) => onChange({ kernel })}
           />

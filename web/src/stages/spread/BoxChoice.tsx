@@ -1,4 +1,5 @@
 import { type FormEvent, useState } from "react";
+import { BOX_MARKS } from "../../api/choices.gen";
 import { Button } from "../../ui/Button";
 import { Choices } from "../../ui/Choices";
 import { Field } from "../../ui/Field";
@@ -10,13 +11,6 @@ import type { BoxMark, Layer, SpreadChoices } from "./useSpreadChoices";
 
 const REACHES = { "1.5": "1.5 IQR", "3": "3 IQR", range: "the range", percentiles: "percent points" } as const;
 type Reach = keyof typeof REACHES;
-const MARKS: Record<BoxMark, string> = {
-  fences: "fences, inner and outer",
-  notch: "notch: median ± 1.57 IQR/√n, to compare two medians by",
-  mean: "mean, as a lozenge",
-  widths: "width by the root of n",
-};
-
 /** The whiskers' reach as a word of the footer. */
 export function reachWords({ reach, whiskers, share }: SpreadChoices["box"]): string {
   if (whiskers === "range") return "whiskers over the range";
@@ -94,7 +88,7 @@ export function BoxChoice({ box, layers, rings, marks, onChange }: BoxChoiceProp
       />
       {marks.map((mark) => (
         <Tick key={mark} checked={layers.includes(mark)} onChange={() => toggle(mark)}>
-          {MARKS[mark]}
+          {BOX_MARKS[mark].label}
         </Tick>
       ))}
     </Floating>

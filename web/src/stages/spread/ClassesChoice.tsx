@@ -1,14 +1,16 @@
 import { useState } from "react";
+import { CLASS_RULES, CLOSED_SIDES } from "../../api/choices.gen";
 import type { Classes } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Choices } from "../../ui/Choices";
 import { Floating } from "../../ui/Floating";
+import { labelsOf } from "../../values";
 import type { Change } from "../useAddress";
-import { classesWords, interval, RULE_WORDS, ruleWords } from "./classWords";
+import { classesWords, interval, ruleWords } from "./classWords";
 import { KeptClasses } from "./KeptClasses";
 import { TypedClasses } from "./TypedClasses";
-import { CLASS_RULES, type Rule, type SpreadChoices, setsNoClasses } from "./useSpreadChoices";
+import { type SpreadChoices, setsNoClasses } from "./useSpreadChoices";
 
 type ClassesChoiceProps = {
   table: Table;
@@ -17,9 +19,6 @@ type ClassesChoiceProps = {
   choices: Pick<SpreadChoices, "classes" | "axis">;
   onChange: (changes: Change) => void;
 };
-
-const RULES = Object.fromEntries(CLASS_RULES.map((rule) => [rule, RULE_WORDS[rule] ?? rule])) as Record<Rule, string>;
-const SIDES = { left: "left, [a, b)", right: "right, (a, b]" };
 
 /** Classes by a named rule, by number, or by width and start; and which side of a class is closed. */
 export function ClassesChoice({ table, variable, classes, choices, onChange }: ClassesChoiceProps) {
@@ -44,7 +43,7 @@ export function ClassesChoice({ table, variable, classes, choices, onChange }: C
         <legend className="mb-1 font-serif text-lead">By a rule</legend>
         <Choices
           label="Rule"
-          options={RULES}
+          options={labelsOf(CLASS_RULES)}
           chosen={asked.rule ?? undefined}
           onChoose={(rule) => onChange({ ...setsNoClasses, rule })}
         />
@@ -66,7 +65,7 @@ export function ClassesChoice({ table, variable, classes, choices, onChange }: C
         <legend className="mb-1 font-serif text-lead">Closed side</legend>
         <Choices
           label="Closed side"
-          options={SIDES}
+          options={labelsOf(CLOSED_SIDES)}
           chosen={classes.closed}
           onChoose={(side) => onChange({ closed: side === "left" ? null : side })}
         />

@@ -1,4 +1,5 @@
 import { type KeyboardEvent, type MouseEvent, useRef, useState } from "react";
+import { CUMULATIVE_LINES } from "../../api/choices.gen";
 import { Problem } from "../../api/client";
 import { figureOf } from "../../api/figures";
 import { classesOf } from "../../api/readings";
@@ -26,9 +27,6 @@ import { useSteady } from "./useFollowing";
 import { RISING, type useSpreadChoices } from "./useSpreadChoices";
 
 type CumulativeSpreadProps = ReturnType<typeof useSpreadChoices> & { table: Table; variable: Variable };
-
-const LINES = { polygon: "polygon of the classes", steps: "each value" } as const;
-const named_ = RISING.map((line) => LINES[line]);
 
 /** Which share lies below a value, and which value cuts off a share: read off by pointer, arrows or a typed number. */
 export function CumulativeSpread({ table, variable, choices, change }: CumulativeSpreadProps) {
@@ -65,9 +63,10 @@ export function CumulativeSpread({ table, variable, choices, change }: Cumulativ
         <div className="flex flex-wrap items-center gap-x-5 gap-y-1 border-line border-b px-3.5 py-1.5">
           <LayerToggles
             label="Lines shown"
-            layers={named_}
-            shown={choices.lines.map((line) => LINES[line])}
-            onChange={(shown) => change({ lines: RISING.filter((line) => shown.includes(LINES[line])).join(",") })}
+            words={CUMULATIVE_LINES}
+            layers={RISING}
+            shown={choices.lines}
+            onChange={(shown) => change({ lines: shown.join(",") })}
           />
           <Tick
             className="text-small"

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { QUANTILE_DEFINITIONS } from "../../api/choices.gen";
 import { type Definition, definitionsOf, type Spread } from "../../api/readings";
 import type { Table } from "../../api/studies";
 import { Button } from "../../ui/Button";
@@ -7,20 +8,6 @@ import { Floating } from "../../ui/Floating";
 import { decimalsFor, fixed } from "../../words/numbers";
 
 type DefinitionsChoiceProps = { table: Table; spread: Spread; onDefinition: (definition: Definition) => void };
-
-/** The rule, and who uses it, in general words. */
-const USERS: Record<Definition, string> = {
-  1: "The first value at or above the share. In official statistics and in databases; always a value that occurred.",
-  2: "As 1, halfway between two values at a step. In many textbooks, for work by hand.",
-  3: "The value of the nearest rank. In some older packages and survey handbooks.",
-  4: "Straight lines through the steps, rank n p. In some databases and older programs.",
-  5: "Straight lines through the middles of the steps. In engineering and hydrology handbooks.",
-  6: "Rank (n + 1) p. In handbooks of quality control and many packages for social science.",
-  7: "Rank (n − 1) p + 1. In spreadsheets and most programming languages.",
-  8: "Nearly median-unbiased whatever the distribution; what Hyndman and Fan recommend.",
-  9: "Nearly unbiased for normal values; the positions of many Q-Q plots.",
-  hinges: "Medians of the two halves, the middle value in both. Box plots drawn by hand.",
-};
 
 /** Quartiles under every definition side by side, since hands and programs differ; one is chosen. */
 export function DefinitionsChoice({ table, spread, onDefinition }: DefinitionsChoiceProps) {
@@ -72,7 +59,7 @@ export function DefinitionsChoice({ table, spread, onDefinition }: DefinitionsCh
                   {definition === "hinges" ? "hinges" : definition}
                 </Button>
                 <p className="max-w-56 pb-1 pl-1 font-normal text-muted-ink text-small leading-tight">
-                  {USERS[definition]}
+                  {QUANTILE_DEFINITIONS[definition].help}
                 </p>
               </th>
               {[

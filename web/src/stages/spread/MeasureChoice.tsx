@@ -1,11 +1,6 @@
+import { MEASURES as RECORDS } from "../../api/choices.gen";
 import { WordChoice } from "../../ui/WordChoice";
-import { MEASURES, type Measure } from "./useSpreadChoices";
-
-const WORDS: Record<Measure, { label: string; note: string }> = {
-  density: { label: "density", note: "area 1" },
-  count: { label: "counts", note: "rows in each class" },
-  percent: { label: "percent", note: "of the rows used" },
-};
+import { MEASURE_OF, MEASURES, type Measure } from "./useSpreadChoices";
 
 type MeasureChoiceProps = { measure: Measure; cumulative: boolean; onChange: (measure: Measure) => void };
 
@@ -20,7 +15,8 @@ export function MeasureChoice({ measure: asked, cumulative, onChange }: MeasureC
         value={measure}
         options={MEASURES.filter((value) => !cumulative || value !== "density").map((value) => ({
           value,
-          ...WORDS[value],
+          label: RECORDS[MEASURE_OF[value]].label,
+          note: RECORDS[MEASURE_OF[value]].help,
         }))}
         onChoose={(value) => onChange(value as Measure)}
         className="min-h-6"

@@ -1,6 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link } from "react-router";
+import { FAMILIES, QUANTILE_PLOTS } from "../../api/choices.gen";
 import { figureOf, type Picture } from "../../api/figures";
 import { type Against, againstOf, type NormalityReading } from "../../api/readings";
 import type { Table } from "../../api/studies";
@@ -10,7 +11,7 @@ import { Card } from "../../ui/Card";
 import { Floating } from "../../ui/Floating";
 import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
-import { choicesOf } from "../../values";
+import { choicesOf, labelsOf, optionsOf } from "../../values";
 import { titled } from "../../words/kinds";
 import { fixed, pValue, significant, whole } from "../../words/numbers";
 import { PointsOverlay } from "../PointsOverlay";
@@ -50,19 +51,7 @@ type NormalityCardProps = {
 };
 
 type Plot = SpreadChoices["plot"];
-type Family = SpreadChoices["family"];
-const PLOT_WORDS: Record<Plot, string> = {
-  quantiles: "Q-Q plot",
-  "off the line": "detrended Q-Q plot",
-  shares: "P-P plot",
-};
-const FAMILY_WORDS: Record<Family, string> = {
-  normal: "normal",
-  "log-normal": "log-normal",
-  weibull: "Weibull",
-  exponential: "exponential",
-  gamma: "gamma",
-};
+const PLOT_WORDS: Record<Plot, string> = labelsOf(QUANTILE_PLOTS);
 
 /** Whether a normal model is defensible: the verdict in careful words, and the plot against it or another one. */
 export function NormalityCard({ table, reading, by, choices, change }: NormalityCardProps) {
@@ -115,7 +104,7 @@ export function NormalityCard({ table, reading, by, choices, change }: Normality
           <WordChoice
             label="Distribution"
             value={family}
-            options={choicesOf(FAMILY_WORDS)}
+            options={optionsOf(FAMILIES)}
             onChoose={(value) => change({ family: value === "normal" ? null : value }, true)}
             className="min-h-6"
           />

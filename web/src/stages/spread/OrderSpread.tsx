@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useRef } from "react";
+import * as records from "../../api/choices.gen";
 import { figureOf } from "../../api/figures";
 import { orderOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
@@ -59,6 +60,7 @@ export function OrderSpread({ table, variable, along, choices, change }: OrderSp
         aside={
           <LayerToggles
             label="Shown"
+            words={records.ORDER_MARKS}
             layers={ORDER_MARKS.filter((mark) => mark !== "limits" || limited)}
             shown={choices.orderMarks}
             onChange={(marks) => change({ marks: marks.join(",") }, true)}

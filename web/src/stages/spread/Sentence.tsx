@@ -1,7 +1,9 @@
 import { useNavigate } from "react-router";
+import { QUANTILE_DEFINITIONS } from "../../api/choices.gen";
 import type { Definition } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import { WordChoice } from "../../ui/WordChoice";
+import { optionsOf } from "../../values";
 import { isNumeric } from "../../words/kinds";
 import { whole } from "../../words/numbers";
 import { GroupWord, optionOf, TableWord, VariableWord } from "../SentenceWords";
@@ -18,8 +20,6 @@ type SentenceProps = {
   change: (changes: Change) => void;
 };
 
-const DEFINITIONS: Definition[] = [1, 2, 3, 4, 5, 6, 7, 8, 9, "hinges"];
-const NOTES: Partial<Record<Definition, string>> = { 7: "usual", hinges: "Tukey" };
 const VIEW_WORDS: Record<View, string> = {
   shape: "as a shape",
   table: "as a table of frequencies",
@@ -34,8 +34,6 @@ export const canSplit = ({ n_levels: n, kind }: Variable) =>
 
 /** Whether a variable can set an order: it has numbers or times. */
 export const canOrder = (variable: Variable) => isNumeric(variable) || variable.kind === "date-time";
-
-const definitionWords = (definition: Definition) => (definition === "hinges" ? "hinges" : `definition ${definition}`);
 
 /** The set-up in words; each underlined word opens a choice. "/" opens the first, to be typed. */
 export function Sentence({ table, variable, definition, view, by, along, change }: SentenceProps) {
@@ -94,13 +92,9 @@ export function Sentence({ table, variable, definition, view, by, along, change 
           , quartiles by{" "}
           <WordChoice
             label="Quantile definition"
-            shown={definitionWords(definition)}
+            shown={QUANTILE_DEFINITIONS[definition].label}
             value={String(definition)}
-            options={DEFINITIONS.map((value) => ({
-              value: String(value),
-              label: definitionWords(value),
-              note: NOTES[value] ?? "",
-            }))}
+            options={optionsOf(QUANTILE_DEFINITIONS)}
             onChoose={(value) => change({ definition: value === "7" ? null : value })}
           />
         </>

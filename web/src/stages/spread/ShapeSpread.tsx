@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useCallback, useEffect, useRef, useState } from "react";
+import { FORMS, SCALINGS, SHAPE_LAYERS } from "../../api/choices.gen";
 import { Problem } from "../../api/client";
 import { type Figure, figureOf } from "../../api/figures";
 import type { Layer as SceneLayer } from "../../api/plates";
@@ -14,7 +15,7 @@ import { Notice } from "../../ui/Notice";
 import { useSize } from "../../ui/useSize";
 import { Wave } from "../../ui/Wave";
 import { WordChoice } from "../../ui/WordChoice";
-import { nth } from "../../values";
+import { nth, optionsOf } from "../../values";
 import { named, titled } from "../../words/kinds";
 import { counted, decimalsFor, fixed, significant, whole } from "../../words/numbers";
 import { GroupsOverlay } from "../GroupsOverlay";
@@ -40,13 +41,9 @@ import { USUAL } from "./statistics";
 import { TakeAway } from "./TakeAway";
 import { useFollowing, useSteady } from "./useFollowing";
 import {
-  FORMS,
-  type Form,
   firstLook,
   LAYERS,
   type Layer,
-  SCALINGS,
-  type Scaling,
   type SpreadChoices,
   setsNoClasses,
   type useSpreadChoices,
@@ -60,18 +57,6 @@ type ShapeSpreadProps = ReturnType<typeof useSpreadChoices> & {
 };
 
 const isLayer = (layer: Layer): layer is (typeof LAYERS)[number] => (LAYERS as readonly Layer[]).includes(layer);
-const FORM_WORDS: Record<Form, string> = {
-  lanes: "in lanes",
-  ridges: "as ridges",
-  overlay: "one over the other",
-  facing: "back to back",
-};
-const SCALING_WORDS: Record<Scaling, { label: string; note: string }> = {
-  area: { label: "equal area", note: "each level counts alike" },
-  height: { label: "equal height", note: "shapes alone are compared" },
-  count: { label: "area by count", note: "as many rows, as much area" },
-};
-
 const inAddress = (classes: WidthChoice | { boundaries: number[] }): Change =>
   "boundaries" in classes ? { boundaries: classes.boundaries.join(" ") } : classes;
 
@@ -177,7 +162,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
   const trouble = problemOf(drawn.error) ?? problemOf(classes.error);
   const noCurve = problemOf(density.error);
   const tooMany = each !== undefined && each.levels.length > MOST_PANELS;
-  const form: Form = choices.form === "facing" && by?.n_levels !== 2 ? "lanes" : choices.form;
+  const form = choices.form === "facing" && by?.n_levels !== 2 ? "lanes" : choices.form;
   const offered = LAYERS.filter(
     (layer) =>
       (layer !== "bumps" || few) &&
@@ -195,6 +180,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
         aside={
           <LayerToggles
             label="Layers shown"
+            words={SHAPE_LAYERS}
             layers={offered}
             shown={choices.layers.filter(isLayer)}
             onChange={(layers) => {
@@ -213,10 +199,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
                   <WordChoice
                     label="Levels set"
                     value={form}
-                    options={FORMS.filter((other) => other !== "facing" || by.n_levels === 2).map((value) => ({
-                      value,
-                      label: FORM_WORDS[value],
-                    }))}
+                    options={optionsOf(FORMS).filter(({ value }) => value !== "facing" || by.n_levels === 2)}
                     onChoose={(value) => change({ form: value === "lanes" ? null : value })}
                     className="min-h-6"
                   />
@@ -228,7 +211,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
                   <WordChoice
                     label="Curves scaled"
                     value={choices.scaling}
-                    options={SCALINGS.map((value) => ({ value, ...SCALING_WORDS[value] }))}
+                    options={optionsOf(SCALINGS)}
                     onChoose={(value) => change({ scaling: value === "area" ? null : value })}
                     className="min-h-6"
                   />

@@ -1,13 +1,10 @@
+import { BANDWIDTH_RULES, CLASS_RULES } from "../../api/choices.gen";
 import type { Classes, Density, Spread } from "../../api/readings";
-import { nth } from "../../values";
+import { keysOf, labelsOf, nth } from "../../values";
 import { counted, fixed, significant } from "../../words/numbers";
 
-export const RULE_WORDS: Record<string, string> = {
-  "freedman-diaconis": "Freedman-Diaconis rule",
-  scott: "Scott's rule",
-  sturges: "Sturges' rule",
-  "square-root": "square-root rule",
-  integers: "a class for each whole number",
+const RULE_WORDS: Readonly<Record<string, string>> = {
+  ...labelsOf(CLASS_RULES),
   count: "number chosen",
   width: "width chosen",
 };
@@ -48,7 +45,8 @@ export function densityWords(density: Density, unit: string, axis: Axis = "strai
 
 /** "Silverman's rule, raised to half a recording step" */
 export function bandwidthRuleWords(rule: string): string {
-  return rule.replace(/^silverman/, "Silverman's rule").replace(/^scott/, "Scott's rule");
+  const name = keysOf(BANDWIDTH_RULES).find((id) => rule.startsWith(id));
+  return name ? rule.replace(name, BANDWIDTH_RULES[name].label) : rule;
 }
 
 /** Up to so many rows each has its bump drawn. */

@@ -1,11 +1,10 @@
 import type { Picture } from "../../api/figures";
 import type { Table, Variable } from "../../api/studies";
 import { numbersOfSlip } from "./statistics";
-import { BOX_MARKS, LAYERS, type SpreadChoices } from "./useSpreadChoices";
+import { BOX_MARKS, LAYERS, MEASURE_OF, type SpreadChoices } from "./useSpreadChoices";
 
 /** How many panels stand side by side at most: of more, each would be too small to be read. */
 export const MOST_PANELS = 12;
-const MEASURES = { density: "density", count: "counts", percent: "percents" } as const;
 
 /** What was chosen, without what was not. */
 function chosen<T extends object>(asked: T): Partial<T> {
@@ -37,7 +36,7 @@ export function shapePicture(
       layers: choices.view === "table" ? ["classes"] : LAYERS.filter((layer) => layers.includes(layer)),
       box_marks: BOX_MARKS.filter((mark) => layers.includes(mark)),
       rings: choices.rings,
-      measure: MEASURES[choices.measure],
+      measure: MEASURE_OF[choices.measure],
       axis: choices.axis,
       // Two stand back to back, and no more.
       form: !by ? "overlay" : form === "facing" && !two ? "lanes" : form,
@@ -114,7 +113,7 @@ export const countsPicture = (
   variable: Variable,
   { measure }: Pick<SpreadChoices, "measure">,
 ): Picture => ({
-  source: { kind: "counts", table: table.id, variable: variable.symbol, measure: MEASURES[measure], written: true },
+  source: { kind: "counts", table: table.id, variable: variable.symbol, measure: MEASURE_OF[measure], written: true },
 });
 
 export const timesPicture = (table: Table, variable: Variable, { unit }: Pick<SpreadChoices, "unit">): Picture => ({

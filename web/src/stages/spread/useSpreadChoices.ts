@@ -1,20 +1,25 @@
 import { useMemo } from "react";
+import * as records from "../../api/choices.gen";
+import { CUMULATIVE_LINES, QUANTILE_PLOTS, SHAPE_LAYERS, TIME_UNITS } from "../../api/choices.gen";
 import type { ClassesAsked, Definition, DensityAsked, SpreadAsked } from "../../api/readings";
 import { usePreferences } from "../../state/preferences";
+import { keysOf, without } from "../../values";
 import { type Change, oneOf, useAddress } from "../useAddress";
 
-export const LAYERS = ["classes", "density", "normal", "bumps", "rug", "box", "violin", "points", "limits"] as const;
+export const LAYERS = keysOf(SHAPE_LAYERS);
 /** What is drawn on a box besides itself. */
-export const BOX_MARKS = ["fences", "notch", "mean", "widths"] as const;
+export const BOX_MARKS = keysOf(records.BOX_MARKS);
 export type BoxMark = (typeof BOX_MARKS)[number];
 export type Layer = (typeof LAYERS)[number] | BoxMark;
 /** How levels are set together. */
-export const FORMS = ["lanes", "ridges", "overlay", "facing"] as const;
+export const FORMS = keysOf(records.FORMS);
 export type Form = (typeof FORMS)[number];
 /** What curves of levels have in common: their area, their height, or that area counts rows. */
-export const SCALINGS = ["area", "height", "count"] as const;
+export const SCALINGS = keysOf(records.SCALINGS);
 export type Scaling = (typeof SCALINGS)[number];
-export const MEASURES = ["density", "count", "percent"] as const;
+/** What a panel calls the heights that an address names. */
+export const MEASURE_OF = { density: "density", count: "counts", percent: "percents" } as const;
+export const MEASURES = keysOf(MEASURE_OF);
 export type Measure = (typeof MEASURES)[number];
 
 export const VIEWS = ["shape", "table", "cumulative", "order"] as const;
@@ -26,13 +31,13 @@ export const USUAL_LAYERS: Layer[] = ["classes", "density", "normal", "box", "po
 const USUAL_OF_LEVELS: Layer[] = ["classes", "density", "box", "limits"];
 
 /** What is drawn in an order besides the values. */
-export const ORDER_MARKS = ["joined", "quartiles", "run", "jumps", "limits"] as const;
+export const ORDER_MARKS = keysOf(records.ORDER_MARKS);
 /** How shares are drawn: over the classes, or a step at each value. */
-export const RISING = ["polygon", "steps"] as const;
-export const UNITS_OF_TIME = ["minute", "hour", "day", "week", "month", "quarter", "year"] as const;
-export const FAMILIES = ["normal", "log-normal", "weibull", "exponential", "gamma"] as const;
+export const RISING = keysOf(CUMULATIVE_LINES);
+export const UNITS_OF_TIME = keysOf(without(TIME_UNITS, "second"));
+export const FAMILIES = keysOf(records.FAMILIES);
 /** How values are set against a distribution. */
-export const PLOTS = ["quantiles", "off the line", "shares"] as const;
+export const PLOTS = keysOf(QUANTILE_PLOTS);
 
 export type SpreadChoices = {
   variable: string | null;
@@ -82,10 +87,9 @@ function boundariesIn(query: URLSearchParams): number[] | undefined {
   return typed.length > 1 && typed.every(Number.isFinite) ? typed : undefined;
 }
 
-export const CLASS_RULES = ["freedman-diaconis", "scott", "sturges", "square-root", "integers"] as const;
-export type Rule = (typeof CLASS_RULES)[number];
-export const KERNELS = ["gaussian", "epanechnikov", "triangular", "uniform", "biweight"] as const;
-export const BANDWIDTH_RULES = ["silverman", "scott", "plug-in"] as const;
+export const CLASS_RULES = keysOf(records.CLASS_RULES);
+export const KERNELS = keysOf(records.KERNELS);
+export const BANDWIDTH_RULES = keysOf(records.BANDWIDTH_RULES);
 
 export function readSpread(query: URLSearchParams): Omit<SpreadChoices, "percents"> {
   const definition = query.get("definition");

@@ -10,10 +10,8 @@ from numpy.typing import ArrayLike, NDArray
 
 from heron.checks import Floats, Ints, as_values, choose, same_length, within
 from heron.errors import InputError
-from heron.quantiles import of_sorted
+from heron.frequency.rules import CLASS_RULES, USUAL, ClassRule
 
-Rule = Literal["freedman-diaconis", "scott", "sturges", "square-root", "integers"]
-RULES: tuple[Rule, ...] = ("freedman-diaconis", "scott", "sturges", "square-root", "integers")
 MOST_CLASSES = 512
 
 
@@ -69,7 +67,7 @@ class ValueCounts:
 def classify(
     x: ArrayLike,
     *,
-    rule: Rule | None = None,
+    rule: ClassRule | None = None,
     count: int | None = None,
     width: float | None = None,
     start: float | None = None,
@@ -87,10 +85,7 @@ def classify(
     to 1, 2, 2.5 or 5 times a power of ten and starts at a multiple of it, or kept exact. step: in which the values were
     recorded; a rule's rounded width is a whole number of them. weights (n_rows,) frequencies.
     Returns: Classes. Raises: InputError, ChoiceError; InputError when there is no value to set a rule by.
-    Notes: Freedman-Diaconis h = 2 IQR n^(-1/3), Sturges where the IQR is 0; Scott h = 3.49 SD n^(-1/3); Sturges
-    ceil(log2 n) + 1 classes; square root ceil(sqrt n) classes; integers: a class for each whole number. Never
-    more than 512 classes.
-    References: freedman-diaconis-1981; scott-1979; sturges-1926.
+    Notes: rules are defined in their records, CLASS_RULES. Never more than 512 classes.
     """
     checked = as_values(x, weights=weights)
     choose(closed, ("left", "right"), where="closed")
@@ -120,7 +115,7 @@ class Usual:
     """How classes are cut where nobody says: the rule, and the step in which the values were recorded, None where they
     were in none."""
 
-    rule: Rule
+    rule: ClassRule
     step: float | None
 
 
@@ -140,22 +135,19 @@ def usual(x: ArrayLike, *, kind: str, decimals: int | None) -> Usual:
     counted = kind in ("count", "ordered")
     step = 10.0**-decimals if decimals is not None and decimals < 13 else 1.0 if counted else None
     if kind not in ("continuous", "count", "ordered") or step is None or values.size == 0:
-        return Usual("freedman-diaconis", None)
+        return Usual(USUAL, None)
     with np.errstate(over="ignore", invalid="ignore"):
         steps = values / step
         if not np.all(np.abs(steps - np.rint(steps)) < 1e-6):
-            return Usual("freedman-diaconis", None)
+            return Usual(USUAL, None)
     low, high = float(values.min()), float(values.max())
     if step == 1.0 and high - low <= _MOST_VALUES:
         seen = np.count_nonzero(np.bincount(np.rint(values - low).astype(np.int64)))
         if seen <= _MOST_VALUES and (
-            counted or low == high or _nice(_rule_width(np.sort(values), _USUAL)[0], 1.0) == 1
+            counted or low == high or _nice(CLASS_RULES[USUAL].width(np.sort(values))[0], 1.0) == 1
         ):
             return Usual("integers", step)
-    return Usual("freedman-diaconis", step)
-
-
-_USUAL: Rule = "freedman-diaconis"
+    return Usual(USUAL, step)
 
 
 def class_labels(classes: Classes) -> tuple[str, ...]:
@@ -356,7 +348,7 @@ def _checked_boundaries(boundaries: ArrayLike) -> Floats:
 
 def _edges(
     ordered: Floats,
-    rule: Rule | None,
+    rule: ClassRule | None,
     count: int | None,
     width: float | None,
     start: float | None,
@@ -377,34 +369,17 @@ def _edges(
         if low == high:
             return _around(low), "count: all values are the same"
         return _even(low, high, count), "count"
-    name = choose(rule or "freedman-diaconis", RULES, where="rule")
+    name = choose(rule or USUAL, CLASS_RULES, where="rule")
     if low == high and name != "integers":
         return _around(low), f"{name}: all values are the same"
     if name == "integers":
         whole = max(1.0, math.ceil((high / MOST_CLASSES) - (low / MOST_CLASSES)))
         first = math.floor(low) - (0.5 if whole == 1 else 0.0)
         return _from_width(whole, low, high, first, name)
-    target, name_used = _rule_width(ordered, name)
+    target, name_used = CLASS_RULES[name].width(ordered)
     if rounding == "exact":
         return _from_width(target, low, high, low, name_used)
     return _from_width(_nice(target, step), low, high, None, name_used, step)
-
-
-def _rule_width(ordered: Floats, rule: str) -> tuple[float, str]:
-    n = ordered.size
-    # Halves, so that the range of values near +-1e308 does not overflow.
-    half_range = ordered[-1] / 2 - ordered[0] / 2
-    if rule == "freedman-diaconis":
-        q1, q3 = of_sorted(ordered, np.array([0.25, 0.75]), 7)
-        if q3 > q1:
-            return float(min(4 * (q3 / 2 - q1 / 2) * n ** (-1 / 3), 2 * half_range)), rule
-        rule = "freedman-diaconis: the IQR is 0, so sturges"
-        return float(half_range / (math.ceil(math.log2(n)) + 1) * 2), rule
-    if rule == "scott":
-        spread = float(np.std(ordered / half_range, ddof=1))
-        return float(3.49 * spread * n ** (-1 / 3) * half_range), rule
-    classes = math.ceil(math.log2(n)) + 1 if rule == "sturges" else math.ceil(math.sqrt(n))
-    return float(half_range / classes * 2), rule
 
 
 def _nice(width: float, step: float | None = None) -> float:

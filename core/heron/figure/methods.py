@@ -1,0 +1,115 @@
+"""The methods that a panel uses, for a methods section."""
+
+import json
+from collections.abc import Callable
+from typing import Any
+
+from heron import differences, outliers
+from heron.choices import Use
+from heron.density import BANDWIDTH_RULES
+from heron.figure.source import (
+    DifferencesSource,
+    GroupsSource,
+    PairSource,
+    QuantilesSource,
+    RulesSource,
+    ShapeSource,
+    Source,
+)
+from heron.frequency import CLASS_RULES
+from heron.frequency import USUAL as USUAL_RULE
+from heron.groups import BARS, CENTRES, WHISKERS
+from heron.methods import meant
+from heron.normality import FAMILIES
+from heron.quantiles import QUANTILE_DEFINITIONS
+from heron.relation import LINES, SCALES
+
+
+def uses_of(source: Source) -> list[Use]:
+    """The methods that a panel uses."""
+    maker = _USES.get(source.kind)
+    return maker(source) if maker else []
+
+
+def _shape(source: ShapeSource) -> list[Use]:
+    uses = []
+    if "box" in source.layers:
+        uses.append(QUANTILE_DEFINITIONS[str(source.quantile_definition)].used())
+        uses.append(
+            WHISKERS[source.whiskers].used(reach=source.reach, low=100 * source.share, high=100 - 100 * source.share)
+        )
+    if "density" in source.layers:
+        if isinstance(source.bandwidth, str):
+            uses.append(BANDWIDTH_RULES[source.bandwidth].used(kernel=source.kernel))
+        else:
+            uses.append(meant("bandwidth-set", kernel=source.kernel, width=f"{source.bandwidth:g}"))
+    if "classes" in source.layers:
+        by_hand = source.width or source.count or source.boundaries
+        uses.append(meant("classes-set") if by_hand else CLASS_RULES[source.rule or USUAL_RULE].used())
+    return [*uses, *_scale(source)]
+
+
+def _scale(source: ShapeSource | GroupsSource | QuantilesSource) -> list[Use]:
+    """The power transformation that is tried, where one is."""
+    way = json.loads(source.as_if).get("setting", {}).get("way", "") if source.as_if else ""
+    return [meant(f"scale-{way}")] if way in ("box-cox", "yeo-johnson") else []
+
+
+def _groups(source: GroupsSource) -> list[Use]:
+    marks, uses = source.marks, []
+    if "centre" in marks or "from zero" in marks:
+        centre = CENTRES[source.center].label
+        percents = {"low_percent": source.low_percent, "high_percent": source.high_percent}
+        uses.append(BARS[source.bars].used(centre=centre, level=source.level, **percents))
+    if source.units:
+        uses.append(meant("units", unit="unit"))
+    if "box" in marks:
+        uses += [QUANTILE_DEFINITIONS["7"].used(), WHISKERS["fences"].used()]
+    if "violin" in marks:
+        uses.append(BANDWIDTH_RULES["silverman"].used(kernel="gaussian"))
+    return [*uses, *_scale(source)]
+
+
+def _differences(source: DifferencesSource) -> list[Use]:
+    effect = differences.EFFECTS[source.measure]
+    together = effect.together if source.together and not source.pair else None
+    return [(together or effect).used(level=source.level), meant("groups-tests")]
+
+
+def _pair(source: PairSource) -> list[Use]:
+    uses = []
+    if source.shown != "points":
+        by_rule = source.width_x is None and source.width_y is None
+        width = " with the normal-reference bandwidth" if by_rule else " with a bandwidth of one's own"
+        uses.append(meant(f"pairs-{source.shown}", across=str(source.across), width=width))
+    scaled = [
+        SCALES[scale].told(variable=variable)
+        for scale, variable in ((source.x_scale, "x"), (source.y_scale, "y"))
+        if scale != "as-is"
+    ]
+    settings = {"scales": f" on {' and '.join(scaled)}" if scaled else "", "span": f"{100 * source.span:.0f}"}
+    return uses + [LINES[line].used(**settings) for line in LINES if line in source.lines]
+
+
+def _rules(source: RulesSource) -> list[Use]:
+    options = {name: getattr(source, name) for name in outliers.OPTIONS}
+    return [outliers.RULES[rule].used(**options) for rule in source.rules]
+
+
+def _quantiles(source: QuantilesSource) -> list[Use]:
+    if source.family != "normal":
+        return [FAMILIES[source.family].used()]
+    return [meant("quantile-plot"), *_scale(source)]
+
+
+_USES: dict[str, Callable[[Any], list[Use]]] = {
+    "shape": _shape,
+    "groups": _groups,
+    "shares": lambda source: [] if source.stacked else [BARS["wilson-interval"].used(level=source.level)],
+    "differences": _differences,
+    "quantiles": _quantiles,
+    "pair": _pair,
+    "rules": _rules,
+    "distances": lambda source: [meant("distances")],
+    "influence": lambda source: [meant("influence")],
+}

@@ -1,0 +1,61 @@
+"""Write what the interface reads of the core's records of choices: web/src/api/choices.gen.ts, to standard output."""
+
+import json
+import sys
+from collections.abc import Mapping
+from typing import Any
+
+from heron import density, differences, frequency, groups, normality, outliers, quantiles, relation, sensitivity
+from heron.choices import Choice, Display, Option
+from heron.figure import choices
+
+LISTS: dict[str, Mapping[str, Display]] = {
+    "OUTLIER_RULES": outliers.RULES,
+    "CENTRES": groups.CENTRES,
+    "BARS": groups.BARS,
+    "WHISKERS": groups.WHISKERS,
+    "BANDWIDTH_RULES": density.BANDWIDTH_RULES,
+    "KERNELS": density.KERNELS,
+    "CLASS_RULES": frequency.CLASS_RULES,
+    "QUANTILE_DEFINITIONS": quantiles.QUANTILE_DEFINITIONS,
+    "FAMILIES": normality.FAMILIES,
+    "EFFECTS": differences.EFFECTS,
+    "FIT_SCALES": relation.SCALES,
+    "LINES": relation.LINES,
+    "STATISTICS": sensitivity.STATISTICS,
+    **{name: records for name, records in vars(choices).items() if name.isupper()},
+}
+# What a record says besides, where the interface must know it.
+MORE = {
+    groups.CentreChoice: lambda centre: {
+        "bars": centre.bars,
+        "effect": centre.effect,
+        "among_values": centre.among_values,
+        "fitting": list(groups.fitting(centre.id)),
+    },
+    groups.BarChoice: lambda bar: {"level": any(option.name == "level" for option in bar.options)},
+}
+
+
+def option(setting: Option) -> dict[str, Any]:
+    """A number to set; what is chosen by name has choices of its own."""
+    return {name: getattr(setting, name) for name in ("label", "usual", "low", "high", "whole")}
+
+
+def entry(record: Display) -> dict[str, Any]:
+    settings = record.options if isinstance(record, Choice) else ()
+    options = {setting.name: option(setting) for setting in settings if setting.words is None}
+    more = MORE.get(type(record), lambda _: {})(record)
+    return {"label": record.label, "help": record.help, **more, **({"options": options} if options else {})}
+
+
+def written() -> str:
+    parts = ["// Written by scripts/choices.py from the records of the core; not by hand.\n"]
+    for name, records in LISTS.items():
+        body = json.dumps({key: entry(record) for key, record in records.items()}, ensure_ascii=False, indent=2)
+        parts.append(f"export const {name} = {body} as const;\n")
+    return "\n".join(parts)
+
+
+if __name__ == "__main__":
+    sys.stdout.write(written())

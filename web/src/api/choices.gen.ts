@@ -1,0 +1,1026 @@
+// Written by scripts/choices.py from the records of the core; not by hand.
+
+export const OUTLIER_RULES = {
+  "fences": {
+    "label": "fences",
+    "help": "Assumes little: about 0.7 % of a normal sample lies beyond, and far more of a skewed one.",
+    "options": {
+      "reach": {
+        "label": "Reach in IQRs",
+        "usual": 1.5,
+        "low": 0,
+        "high": 100,
+        "whole": false
+      }
+    }
+  },
+  "z": {
+    "label": "z",
+    "help": "Assumes a normal distribution; far values widen the SD and hide themselves, and z cannot exceed (n - 1)/√n."
+  },
+  "robust-z": {
+    "label": "robust z",
+    "help": "Assumes a symmetric middle; half the values may be wrong before it fails."
+  },
+  "grubbs": {
+    "label": "Grubbs' test",
+    "help": "Assumes that all values but one are normal; it tests only the farthest, and two can hide each other.",
+    "options": {
+      "level": {
+        "label": "Level",
+        "usual": 0.05,
+        "low": 1e-06,
+        "high": 0.5,
+        "whole": false
+      }
+    }
+  },
+  "esd": {
+    "label": "generalized ESD test",
+    "help": "Assumes that all but at most k values are normal; advised from 25 values.",
+    "options": {
+      "suspects": {
+        "label": "Suspects",
+        "usual": 10,
+        "low": 1,
+        "high": 1000,
+        "whole": true
+      },
+      "level": {
+        "label": "Level",
+        "usual": 0.05,
+        "low": 1e-06,
+        "high": 0.5,
+        "whole": false
+      }
+    }
+  },
+  "skew-fences": {
+    "label": "skew-adjusted fences",
+    "help": "Makes room on the longer side by the medcouple; meant for skewed samples with one peak."
+  }
+} as const;
+
+export const CENTRES = {
+  "mean": {
+    "label": "mean",
+    "help": "The sum of the values over n; far values pull it.",
+    "bars": "mean-interval",
+    "effect": "mean",
+    "among_values": true,
+    "fitting": [
+      "sd",
+      "se",
+      "mean-interval",
+      "bootstrap-interval",
+      "quartile-span",
+      "range",
+      "percentiles",
+      "within-unit-interval"
+    ]
+  },
+  "median": {
+    "label": "median",
+    "help": "The value with as many below as above; far values do not move it.",
+    "bars": "median-interval",
+    "effect": "median",
+    "among_values": true,
+    "fitting": [
+      "bootstrap-interval",
+      "quartile-span",
+      "range",
+      "percentiles",
+      "median-interval"
+    ]
+  },
+  "geometric-mean": {
+    "label": "geometric mean",
+    "help": "The mean of logs, back-transformed: for values above 0 that differ by factors.",
+    "bars": "mean-interval",
+    "effect": "ratio",
+    "among_values": true,
+    "fitting": [
+      "sd",
+      "se",
+      "mean-interval",
+      "bootstrap-interval",
+      "quartile-span",
+      "range",
+      "percentiles"
+    ]
+  },
+  "trimmed-mean": {
+    "label": "trimmed mean",
+    "help": "The mean without a share of the values at each end.",
+    "bars": "bootstrap-interval",
+    "effect": "mean",
+    "among_values": true,
+    "fitting": [
+      "bootstrap-interval",
+      "quartile-span",
+      "range",
+      "percentiles"
+    ]
+  },
+  "share": {
+    "label": "share",
+    "help": "Answers chosen over answers given.",
+    "bars": "wilson-interval",
+    "effect": "mean",
+    "among_values": true,
+    "fitting": [
+      "wilson-interval"
+    ]
+  }
+} as const;
+
+export const BARS = {
+  "sd": {
+    "label": "SD",
+    "help": "How values scatter about their mean.",
+    "level": false
+  },
+  "se": {
+    "label": "standard error",
+    "help": "How sure the mean is: the SD over √n.",
+    "level": false
+  },
+  "mean-interval": {
+    "label": "t interval",
+    "help": "Where the mean of the population lies, at the level chosen.",
+    "level": true,
+    "options": {
+      "level": {
+        "label": "Level",
+        "usual": 0.95,
+        "low": 0.5,
+        "high": 0.999,
+        "whole": false
+      }
+    }
+  },
+  "bootstrap-interval": {
+    "label": "bootstrap interval",
+    "help": "Where the centre of the population lies, without a normal shape; by resampling.",
+    "level": true,
+    "options": {
+      "level": {
+        "label": "Level",
+        "usual": 0.95,
+        "low": 0.5,
+        "high": 0.999,
+        "whole": false
+      }
+    }
+  },
+  "quartile-span": {
+    "label": "quartile span",
+    "help": "From the first to the third quartile: the middle half of the values.",
+    "level": false
+  },
+  "range": {
+    "label": "range",
+    "help": "From the smallest to the largest value.",
+    "level": false
+  },
+  "percentiles": {
+    "label": "percent points",
+    "help": "From one percent point to another, such as from 5 to 95.",
+    "level": false,
+    "options": {
+      "low_percent": {
+        "label": "From",
+        "usual": 5,
+        "low": 0,
+        "high": 100,
+        "whole": false
+      },
+      "high_percent": {
+        "label": "To",
+        "usual": 95,
+        "low": 0,
+        "high": 100,
+        "whole": false
+      }
+    }
+  },
+  "median-interval": {
+    "label": "interval of the median",
+    "help": "Where the median of the population lies, whatever the shape; from 6 values at 95 %.",
+    "level": true,
+    "options": {
+      "level": {
+        "label": "Level",
+        "usual": 0.95,
+        "low": 0.5,
+        "high": 0.999,
+        "whole": false
+      }
+    }
+  },
+  "within-unit-interval": {
+    "label": "interval within units",
+    "help": "For units measured in every group: what differs between units is taken out.",
+    "level": true,
+    "options": {
+      "level": {
+        "label": "Level",
+        "usual": 0.95,
+        "low": 0.5,
+        "high": 0.999,
+        "whole": false
+      }
+    }
+  },
+  "wilson-interval": {
+    "label": "Wilson interval",
+    "help": "Where the share of the population lies; right for few answers and near 0 or 1 too.",
+    "level": true,
+    "options": {
+      "level": {
+        "label": "Level",
+        "usual": 0.95,
+        "low": 0.5,
+        "high": 0.999,
+        "whole": false
+      }
+    }
+  }
+} as const;
+
+export const WHISKERS = {
+  "fences": {
+    "label": "within a number of IQRs",
+    "help": "To the outermost values within so many IQRs of the quartiles; what lies beyond is ringed.",
+    "options": {
+      "reach": {
+        "label": "Reach in IQRs",
+        "usual": 1.5,
+        "low": 0,
+        "high": 100,
+        "whole": false
+      }
+    }
+  },
+  "range": {
+    "label": "the range",
+    "help": "From the smallest to the largest value."
+  },
+  "percentiles": {
+    "label": "percent points",
+    "help": "From one percent point to the one as far from the other end.",
+    "options": {
+      "share": {
+        "label": "Share at each end",
+        "usual": 0.05,
+        "low": 0,
+        "high": 0.5,
+        "whole": false
+      }
+    }
+  }
+} as const;
+
+export const BANDWIDTH_RULES = {
+  "silverman": {
+    "label": "Silverman's rule",
+    "help": "0.9 min(SD, IQR/1.34) n^(−1/5)"
+  },
+  "scott": {
+    "label": "Scott's rule",
+    "help": "1.06 SD n^(−1/5)"
+  },
+  "plug-in": {
+    "label": "plug-in rule",
+    "help": "Botev, Grotowski and Kroese (2010)"
+  }
+} as const;
+
+export const KERNELS = {
+  "gaussian": {
+    "label": "gaussian",
+    "help": "A normal curve at each value: smooth everywhere."
+  },
+  "epanechnikov": {
+    "label": "epanechnikov",
+    "help": "A parabola at each value; ends at √5 bandwidths."
+  },
+  "triangular": {
+    "label": "triangular",
+    "help": "A triangle at each value; ends at √6 bandwidths."
+  },
+  "uniform": {
+    "label": "uniform",
+    "help": "A block at each value: a moving count."
+  },
+  "biweight": {
+    "label": "biweight",
+    "help": "A smooth hump at each value; ends at √7 bandwidths."
+  }
+} as const;
+
+export const CLASS_RULES = {
+  "freedman-diaconis": {
+    "label": "Freedman-Diaconis rule",
+    "help": "2 IQR n^(−1/3), rounded"
+  },
+  "scott": {
+    "label": "Scott's rule",
+    "help": "3.49 SD n^(−1/3), rounded"
+  },
+  "sturges": {
+    "label": "Sturges' rule",
+    "help": "⌈log₂ n⌉ + 1 classes"
+  },
+  "square-root": {
+    "label": "square-root rule",
+    "help": "⌈√n⌉ classes"
+  },
+  "integers": {
+    "label": "a class for each whole number",
+    "help": "from one half below it to one half above"
+  }
+} as const;
+
+export const QUANTILE_DEFINITIONS = {
+  "1": {
+    "label": "definition 1",
+    "help": "A value that occurred: the first at or above the share. In official statistics, databases."
+  },
+  "2": {
+    "label": "definition 2",
+    "help": "As 1, halfway between two values at a step. In many textbooks, for work by hand."
+  },
+  "3": {
+    "label": "definition 3",
+    "help": "The value of the nearest rank. In some older packages and survey handbooks."
+  },
+  "4": {
+    "label": "definition 4",
+    "help": "Straight lines through the steps, rank n p. In some databases and older programs."
+  },
+  "5": {
+    "label": "definition 5",
+    "help": "Straight lines through the middles of the steps. In engineering and hydrology handbooks."
+  },
+  "6": {
+    "label": "definition 6",
+    "help": "Rank (n + 1) p. In handbooks of quality control and many packages for social science."
+  },
+  "7": {
+    "label": "definition 7",
+    "help": "Rank (n − 1) p + 1. In spreadsheets and most programming languages."
+  },
+  "8": {
+    "label": "definition 8",
+    "help": "Nearly median-unbiased whatever the distribution; what Hyndman and Fan recommend."
+  },
+  "9": {
+    "label": "definition 9",
+    "help": "Nearly unbiased for normal values; the positions of many Q-Q plots."
+  },
+  "hinges": {
+    "label": "hinges",
+    "help": "Medians of the two halves, the middle value in both. Box plots drawn by hand."
+  }
+} as const;
+
+export const FAMILIES = {
+  "normal": {
+    "label": "normal",
+    "help": "Mean and SD; symmetric, without an end."
+  },
+  "log-normal": {
+    "label": "log-normal",
+    "help": "Logs are normal; values above 0."
+  },
+  "weibull": {
+    "label": "Weibull",
+    "help": "Times to failure and strengths; values above 0."
+  },
+  "exponential": {
+    "label": "exponential",
+    "help": "Times between events at a constant rate; values from 0."
+  },
+  "gamma": {
+    "label": "gamma",
+    "help": "Sums of waiting times; values above 0."
+  }
+} as const;
+
+export const EFFECTS = {
+  "mean": {
+    "label": "difference of means",
+    "help": "In the unit of the data; Welch's limits, all pairs together by Games and Howell."
+  },
+  "median": {
+    "label": "difference of medians",
+    "help": "In the unit of the data; far values do not move it."
+  },
+  "ratio": {
+    "label": "ratio of geometric means",
+    "help": "A factor, for values above 0."
+  },
+  "hedges-g": {
+    "label": "Hedges' g",
+    "help": "In SDs, for results in different units."
+  },
+  "cliffs-delta": {
+    "label": "Cliff's delta",
+    "help": "How often a value of the first group is the larger; needs order alone."
+  }
+} as const;
+
+export const FIT_SCALES = {
+  "as-is": {
+    "label": "untransformed",
+    "help": "As it was measured."
+  },
+  "square-root": {
+    "label": "square root",
+    "help": "For counts, and areas that grow with a length."
+  },
+  "log10": {
+    "label": "log",
+    "help": "For what grows by factors; values above 0."
+  },
+  "reciprocal": {
+    "label": "reciprocal",
+    "help": "Times as rates, rates as times."
+  }
+} as const;
+
+export const LINES = {
+  "least-squares": {
+    "label": "least squares",
+    "help": "The line with the smallest sum of squared residuals; far points pull it."
+  },
+  "median": {
+    "label": "Theil-Sen line (median of slopes)",
+    "help": "Far points hardly move it."
+  },
+  "smooth": {
+    "label": "lowess",
+    "help": "Local lines: how the middle of y follows x, without a straight line.",
+    "options": {
+      "span": {
+        "label": "Share of the pairs",
+        "usual": 0.67,
+        "low": 0.05,
+        "high": 1,
+        "whole": false
+      }
+    }
+  }
+} as const;
+
+export const STATISTICS = {
+  "mean": {
+    "label": "mean",
+    "help": ""
+  },
+  "sd": {
+    "label": "SD",
+    "help": ""
+  },
+  "median": {
+    "label": "median",
+    "help": ""
+  },
+  "skewness": {
+    "label": "skewness",
+    "help": ""
+  },
+  "kurtosis": {
+    "label": "excess kurtosis",
+    "help": ""
+  },
+  "shapiro_w": {
+    "label": "Shapiro-Wilk W",
+    "help": ""
+  }
+} as const;
+
+export const AXIS_SCALES = {
+  "straight": {
+    "label": "linear",
+    "help": "equal steps are equal differences"
+  },
+  "log": {
+    "label": "logarithmic",
+    "help": "equal steps are equal ratios"
+  }
+} as const;
+
+export const MEASURES = {
+  "density": {
+    "label": "density",
+    "help": "area 1"
+  },
+  "counts": {
+    "label": "counts",
+    "help": "rows in each class"
+  },
+  "percents": {
+    "label": "percent",
+    "help": "of the rows used"
+  }
+} as const;
+
+export const SHAPE_LAYERS = {
+  "classes": {
+    "label": "classes",
+    "help": "bars of a histogram; a class is also called a bin"
+  },
+  "density": {
+    "label": "density",
+    "help": "a smooth curve of area 1"
+  },
+  "normal": {
+    "label": "normal",
+    "help": "the normal curve of the same mean and SD"
+  },
+  "bumps": {
+    "label": "bumps",
+    "help": "what each value adds to the density"
+  },
+  "rug": {
+    "label": "rug",
+    "help": "a stroke at each value"
+  },
+  "box": {
+    "label": "box",
+    "help": "quartiles, median, whiskers"
+  },
+  "violin": {
+    "label": "violin",
+    "help": "the density and its mirror image"
+  },
+  "points": {
+    "label": "points",
+    "help": "each value"
+  },
+  "limits": {
+    "label": "limits",
+    "help": "specification limits and target"
+  }
+} as const;
+
+export const BOX_MARKS = {
+  "fences": {
+    "label": "fences, inner and outer",
+    "help": ""
+  },
+  "notch": {
+    "label": "notch: median ± 1.57 IQR/√n, to compare two medians by",
+    "help": ""
+  },
+  "mean": {
+    "label": "mean, as a diamond",
+    "help": ""
+  },
+  "widths": {
+    "label": "width by the root of n",
+    "help": ""
+  }
+} as const;
+
+export const FORMS = {
+  "lanes": {
+    "label": "in lanes",
+    "help": ""
+  },
+  "ridges": {
+    "label": "as ridges",
+    "help": ""
+  },
+  "overlay": {
+    "label": "one over the other",
+    "help": ""
+  },
+  "facing": {
+    "label": "back to back",
+    "help": ""
+  }
+} as const;
+
+export const SCALINGS = {
+  "area": {
+    "label": "equal area",
+    "help": "each level counts alike"
+  },
+  "height": {
+    "label": "equal height",
+    "help": "shapes alone are compared"
+  },
+  "count": {
+    "label": "area by count",
+    "help": "as many rows, as much area"
+  }
+} as const;
+
+export const CUMULATIVE_LINES = {
+  "polygon": {
+    "label": "polygon of the classes",
+    "help": ""
+  },
+  "steps": {
+    "label": "each value",
+    "help": ""
+  }
+} as const;
+
+export const ORDER_MARKS = {
+  "joined": {
+    "label": "joined",
+    "help": "a line from value to value"
+  },
+  "quartiles": {
+    "label": "quartiles",
+    "help": "the middle half of all values"
+  },
+  "run": {
+    "label": "run",
+    "help": "the longest run on one side of the median"
+  },
+  "jumps": {
+    "label": "jumps",
+    "help": "unusually large steps"
+  },
+  "limits": {
+    "label": "limits",
+    "help": "specification limits and target"
+  }
+} as const;
+
+export const QUANTILE_PLOTS = {
+  "quantiles": {
+    "label": "Q-Q plot",
+    "help": ""
+  },
+  "off the line": {
+    "label": "detrended Q-Q plot",
+    "help": ""
+  },
+  "shares": {
+    "label": "P-P plot",
+    "help": ""
+  }
+} as const;
+
+export const GROUP_MARKS = {
+  "points": {
+    "label": "points",
+    "help": "each value"
+  },
+  "violin": {
+    "label": "violin",
+    "help": "the density"
+  },
+  "box": {
+    "label": "box",
+    "help": "quartiles, median, whiskers"
+  },
+  "centre": {
+    "label": "centre",
+    "help": "the centre with its bar"
+  },
+  "joined": {
+    "label": "joined",
+    "help": "a line from centre to centre"
+  },
+  "from zero": {
+    "label": "bars from zero",
+    "help": "only where zero means none"
+  }
+} as const;
+
+export const POINTS = {
+  "scattered": {
+    "label": "jittered at random",
+    "help": ""
+  },
+  "apart": {
+    "label": "apart, none over another",
+    "help": ""
+  },
+  "line": {
+    "label": "in a line",
+    "help": ""
+  }
+} as const;
+
+export const VIOLINS = {
+  "whole": {
+    "label": "whole",
+    "help": ""
+  },
+  "half": {
+    "label": "half",
+    "help": ""
+  },
+  "ridges": {
+    "label": "ridges",
+    "help": ""
+  },
+  "facing": {
+    "label": "back to back",
+    "help": ""
+  }
+} as const;
+
+export const SIDES = {
+  "both": {
+    "label": "both ways",
+    "help": ""
+  },
+  "up": {
+    "label": "up only",
+    "help": ""
+  },
+  "down": {
+    "label": "down only",
+    "help": ""
+  }
+} as const;
+
+export const LEVEL_LINES = {
+  "none": {
+    "label": "none",
+    "help": ""
+  },
+  "rows": {
+    "label": "through all rows",
+    "help": ""
+  },
+  "centres": {
+    "label": "through the centres",
+    "help": ""
+  }
+} as const;
+
+export const GROUP_ORDERS = {
+  "levels": {
+    "label": "as the levels stand",
+    "help": ""
+  },
+  "centre": {
+    "label": "by centre",
+    "help": ""
+  },
+  "n": {
+    "label": "by n",
+    "help": ""
+  },
+  "hand": {
+    "label": "by hand",
+    "help": ""
+  }
+} as const;
+
+export const ESTIMATE_ORDERS = {
+  "table": {
+    "label": "as in the table",
+    "help": ""
+  },
+  "estimate": {
+    "label": "by estimate",
+    "help": ""
+  },
+  "label": {
+    "label": "by label",
+    "help": ""
+  },
+  "hand": {
+    "label": "by hand",
+    "help": ""
+  }
+} as const;
+
+export const PAIR_FORMS = {
+  "points": {
+    "label": "points",
+    "help": ""
+  },
+  "counts": {
+    "label": "counts at one place",
+    "help": ""
+  },
+  "hexagons": {
+    "label": "hexagons",
+    "help": ""
+  },
+  "cells": {
+    "label": "cells",
+    "help": ""
+  },
+  "density": {
+    "label": "shades of density",
+    "help": ""
+  },
+  "contours": {
+    "label": "contours of density",
+    "help": ""
+  }
+} as const;
+
+export const SHADES = {
+  "heron": {
+    "label": "blue to plum",
+    "help": ""
+  },
+  "moss": {
+    "label": "moss",
+    "help": ""
+  }
+} as const;
+
+export const JOINS = {
+  "no": {
+    "label": "not joined",
+    "help": ""
+  },
+  "x": {
+    "label": "in the order of x",
+    "help": ""
+  },
+  "rows": {
+    "label": "in the order of rows",
+    "help": ""
+  }
+} as const;
+
+export const LINE_BANDS = {
+  "none": {
+    "label": "no band",
+    "help": ""
+  },
+  "line": {
+    "label": "of the line",
+    "help": ""
+  },
+  "both": {
+    "label": "of the line and of one more value",
+    "help": ""
+  }
+} as const;
+
+export const MARGINS = {
+  "none": {
+    "label": "none",
+    "help": ""
+  },
+  "histograms": {
+    "label": "histograms",
+    "help": ""
+  },
+  "densities": {
+    "label": "densities",
+    "help": ""
+  },
+  "boxes": {
+    "label": "boxes",
+    "help": ""
+  },
+  "rugs": {
+    "label": "rugs",
+    "help": ""
+  }
+} as const;
+
+export const DIAGNOSTICS = {
+  "residuals": {
+    "label": "residuals against fitted",
+    "help": ""
+  },
+  "size": {
+    "label": "size of residual against fitted",
+    "help": ""
+  },
+  "qq": {
+    "label": "Q-Q plot of residuals",
+    "help": ""
+  },
+  "leverage": {
+    "label": "residual against leverage",
+    "help": ""
+  },
+  "order": {
+    "label": "by row order",
+    "help": ""
+  },
+  "dfbetas": {
+    "label": "DFBETAS of a coefficient",
+    "help": ""
+  },
+  "partial": {
+    "label": "partial plot of a coefficient",
+    "help": ""
+  },
+  "fit": {
+    "label": "data and fitted line",
+    "help": ""
+  }
+} as const;
+
+export const ROW_MEASURES = {
+  "cooks": {
+    "label": "Cook's distance",
+    "help": ""
+  },
+  "external": {
+    "label": "studentized residual",
+    "help": ""
+  },
+  "leverage": {
+    "label": "leverage",
+    "help": ""
+  },
+  "dffits": {
+    "label": "DFFITS",
+    "help": ""
+  },
+  "covratio": {
+    "label": "covariance ratio",
+    "help": ""
+  }
+} as const;
+
+export const RULE_FORMS = {
+  "rows": {
+    "label": "by row",
+    "help": ""
+  },
+  "lanes": {
+    "label": "in lanes of the levels",
+    "help": ""
+  }
+} as const;
+
+export const PAIR_PLOTS = {
+  "pairs": {
+    "label": "the pairs",
+    "help": ""
+  },
+  "residuals": {
+    "label": "what the lines leave",
+    "help": ""
+  }
+} as const;
+
+export const QUANTILE_BANDS = {
+  "pointwise": {
+    "label": "at each point",
+    "help": ""
+  },
+  "simultaneous": {
+    "label": "over all points",
+    "help": ""
+  }
+} as const;
+
+export const CLOSED_SIDES = {
+  "left": {
+    "label": "left, [a, b)",
+    "help": ""
+  },
+  "right": {
+    "label": "right, (a, b]",
+    "help": ""
+  }
+} as const;
+
+export const TIME_UNITS = {
+  "second": {
+    "label": "second",
+    "help": ""
+  },
+  "minute": {
+    "label": "minute",
+    "help": ""
+  },
+  "hour": {
+    "label": "hour",
+    "help": ""
+  },
+  "day": {
+    "label": "day",
+    "help": ""
+  },
+  "week": {
+    "label": "week",
+    "help": ""
+  },
+  "month": {
+    "label": "month",
+    "help": ""
+  },
+  "quarter": {
+    "label": "quarter",
+    "help": ""
+  },
+  "year": {
+    "label": "year",
+    "help": ""
+  }
+} as const;
