@@ -70,6 +70,12 @@ class EachBar(unittest.TestCase):
         with self.assertRaises(InputError):
             summarize(np.arange(resampling.MOST_VALUES + 1.0), bars="bootstrap-interval")
 
+    def test_a_bootstrap_interval_knows_no_unit(self):
+        one = summarize(X, bars="bootstrap-interval").groups[0]
+        for unit in (1e300, 1e-300):
+            other = summarize(unit * np.asarray(X), bars="bootstrap-interval").groups[0]
+            np.testing.assert_allclose((other.low, other.high), (unit * one.low, unit * one.high), rtol=1e-9)
+
     def test_bars_that_do_not_belong_are_refused_with_those_that_do(self):
         with self.assertRaises(InputError) as caught:
             summarize(X, center="median", bars="sd")

@@ -57,9 +57,11 @@ def bca(values: Floats, statistic: Statistic, found: Floats, level: float) -> tu
     below = float(np.mean(found < whole) + np.mean(found == whole) / 2)
     left = statistic(_without_each(values)) if n <= 2_000 else _jackknifed(values, statistic)
     off = left.mean() - left
-    size = float(np.sum(off**2))
-    if not 0 < below < 1 or size == 0:
+    largest = float(np.abs(off).max())
+    if not 0 < below < 1 or largest == 0:
         return None
+    off = off / largest  # its unit falls out, so that no power of it overflows
+    size = float(np.sum(off**2))
     bias = float(special.ndtri(below))
     acceleration = float(np.sum(off**3)) / (6 * size**1.5)
     ends = []
