@@ -1,12 +1,24 @@
 // @vitest-environment jsdom
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { CENTRES } from "../../api/choices.gen";
 import type { Panel, Source } from "../../api/plates";
 import { answers } from "../../testing/answers";
 import { keysOf, nth } from "../../values";
 import { plateAt } from "../plates/keeping";
 import { compareAddress } from "./address";
-import { CENTERS, fitting, MARKS, MEASURES, ORDERS, POINTS, SIDES, SORTS, VIOLINS } from "./useCompareChoices";
+import {
+  CENTERS,
+  fitting,
+  isOfCentre,
+  MARKS,
+  MEASURES,
+  ORDERS,
+  POINTS,
+  SIDES,
+  SORTS,
+  VIOLINS,
+} from "./useCompareChoices";
 
 const { table } = answers;
 const places = fc.uniqueArray(fc.nat(8), { maxLength: 3 });
@@ -53,9 +65,10 @@ const groups = fc
     fc.record({ fit: centred, line, on: fc.boolean() }).map(({ fit, line: through, on }) => ({
       ...source,
       ...fit,
-      line: through,
-      // A line stands on a number axis.
-      on_numbers: on || through !== "none",
+      // A line stands on a number axis; what lies among no values is shown alone.
+      ...(CENTRES[fit.center].among_values
+        ? { line: through, on_numbers: on || through !== "none" }
+        : { line: "none", on_numbers: on, pair: "", marks: source.marks.filter(isOfCentre) }),
     })),
   );
 const shares = fc.record({
