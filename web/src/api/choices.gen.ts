@@ -35,6 +35,19 @@ export const OUTLIER_RULES = {
       }
     }
   },
+  "dixon": {
+    "label": "Dixon's ratio test",
+    "help": "For 3 to 30 values, of which all but one are normal; it tests the farthest by its gap from the next.",
+    "options": {
+      "level": {
+        "label": "Level",
+        "usual": 0.05,
+        "low": 1e-06,
+        "high": 0.5,
+        "whole": false
+      }
+    }
+  },
   "esd": {
     "label": "generalized ESD test",
     "help": "Assumes that all but at most k values are normal; advised from 25 values.",
@@ -120,6 +133,16 @@ export const CENTRES = {
       "quartile-span",
       "range",
       "percentiles"
+    ]
+  },
+  "sd": {
+    "label": "SD",
+    "help": "How far values scatter, where that is what is compared; the values themselves are not drawn.",
+    "bars": "sd-interval",
+    "effect": "mean",
+    "among_values": false,
+    "fitting": [
+      "sd-interval"
     ]
   },
   "share": {
@@ -235,6 +258,20 @@ export const BARS = {
   "wilson-interval": {
     "label": "Wilson interval",
     "help": "Where the share of the population lies; right for few answers and near 0 or 1 too.",
+    "level": true,
+    "options": {
+      "level": {
+        "label": "Level",
+        "usual": 0.95,
+        "low": 0.5,
+        "high": 0.999,
+        "whole": false
+      }
+    }
+  },
+  "sd-interval": {
+    "label": "bootstrap interval of the SD",
+    "help": "Where the SD of the population lies, without a normal shape; by resampling.",
     "level": true,
     "options": {
       "level": {

@@ -2535,7 +2535,7 @@ export interface components {
              * @default mean-interval
              * @enum {string}
              */
-            bars: "sd" | "se" | "mean-interval" | "bootstrap-interval" | "quartile-span" | "range" | "percentiles" | "median-interval" | "within-unit-interval" | "wilson-interval";
+            bars: "sd" | "se" | "mean-interval" | "bootstrap-interval" | "quartile-span" | "range" | "percentiles" | "median-interval" | "within-unit-interval" | "wilson-interval" | "sd-interval";
             /** By */
             by: string;
             /**
@@ -2543,7 +2543,7 @@ export interface components {
              * @default mean
              * @enum {string}
              */
-            center: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "share";
+            center: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "sd" | "share";
             /**
              * High Percent
              * @default 95
@@ -2613,7 +2613,7 @@ export interface components {
              * Bars
              * @enum {string}
              */
-            bars: "sd" | "se" | "mean-interval" | "bootstrap-interval" | "quartile-span" | "range" | "percentiles" | "median-interval" | "within-unit-interval" | "wilson-interval";
+            bars: "sd" | "se" | "mean-interval" | "bootstrap-interval" | "quartile-span" | "range" | "percentiles" | "median-interval" | "within-unit-interval" | "wilson-interval" | "sd-interval";
             /** By */
             by: string;
             /** By Unit */
@@ -2622,7 +2622,7 @@ export interface components {
              * Center
              * @enum {string}
              */
-            center: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "share";
+            center: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "sd" | "share";
             /** Empty Levels */
             empty_levels: string[];
             /** Fits Badly */
@@ -4015,7 +4015,7 @@ export interface components {
              * @default mean-interval
              * @enum {string}
              */
-            bars: "sd" | "se" | "mean-interval" | "bootstrap-interval" | "quartile-span" | "range" | "percentiles" | "median-interval" | "within-unit-interval" | "wilson-interval";
+            bars: "sd" | "se" | "mean-interval" | "bootstrap-interval" | "quartile-span" | "range" | "percentiles" | "median-interval" | "within-unit-interval" | "wilson-interval" | "sd-interval";
             /** By */
             by: string;
             /**
@@ -4028,7 +4028,7 @@ export interface components {
              * @default mean
              * @enum {string}
              */
-            center: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "share";
+            center: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "sd" | "share";
             /**
              * Hand
              * @default []
@@ -6249,7 +6249,7 @@ export interface components {
              * Rule
              * @enum {string}
              */
-            rule: "fences" | "z" | "robust-z" | "grubbs" | "esd" | "skew-fences";
+            rule: "fences" | "z" | "robust-z" | "grubbs" | "dixon" | "esd" | "skew-fences";
             /** Why */
             why: string;
         };
@@ -6301,7 +6301,7 @@ export interface components {
              *       "robust-z"
              *     ]
              */
-            rules: ("fences" | "z" | "robust-z" | "grubbs" | "esd" | "skew-fences")[];
+            rules: ("fences" | "z" | "robust-z" | "grubbs" | "dixon" | "esd" | "skew-fences")[];
             /**
              * Suspects
              * @default 10
@@ -6481,7 +6481,7 @@ export interface components {
              *       "robust-z"
              *     ]
              */
-            rules: ("fences" | "z" | "robust-z" | "grubbs" | "esd" | "skew-fences")[];
+            rules: ("fences" | "z" | "robust-z" | "grubbs" | "dixon" | "esd" | "skew-fences")[];
             /**
              * Suspects
              * @default 10
@@ -10572,8 +10572,8 @@ export interface operations {
                 variable: string;
                 by: string;
                 second?: string;
-                center?: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "share";
-                bars?: "sd" | "se" | "mean-interval" | "bootstrap-interval" | "quartile-span" | "range" | "percentiles" | "median-interval" | "within-unit-interval" | "wilson-interval";
+                center?: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "sd" | "share";
+                bars?: "sd" | "se" | "mean-interval" | "bootstrap-interval" | "quartile-span" | "range" | "percentiles" | "median-interval" | "within-unit-interval" | "wilson-interval" | "sd-interval";
                 level?: number;
                 units?: boolean;
                 low_percent?: number;
@@ -11264,7 +11264,7 @@ export interface operations {
             query: {
                 variable: string;
                 by?: string;
-                rules?: ("fences" | "z" | "robust-z" | "grubbs" | "esd" | "skew-fences")[];
+                rules?: ("fences" | "z" | "robust-z" | "grubbs" | "dixon" | "esd" | "skew-fences")[];
                 reach?: number;
                 quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
                 suspects?: number;
