@@ -113,7 +113,7 @@ class BrowserCase(LiveServerTestCase):
         """Rows are pasted on the first stage, and looked at."""
         self.page.keyboard.press("1")
         self.page.get_by_label("Or paste rows").fill(rows)
-        self.button("Look at it").click()
+        self.button("Preview").click()
 
     @property
     def plot(self) -> Locator:

@@ -20,7 +20,7 @@ class ComparingCase(BrowserCase):
 
     def drawn(self, *choices: str) -> None:
         """Ways of drawing, chosen one after the other; the choice is closed again."""
-        self.button("how it is drawn").click()
+        self.button("display").click()
         dialog = self.page.get_by_role("dialog")
         for choice in choices:
             group, name = choice.split(": ")

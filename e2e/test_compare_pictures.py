@@ -19,7 +19,7 @@ class Pictures(ComparingCase):
     def test_an_axis_that_cuts_says_what_and_bars_from_zero_need_a_zero_that_means_none(self):
         self.open_compare()
         self.button("from zero").click()
-        self.button("how it is drawn").click()
+        self.button("display").click()
         self.page.get_by_label("Axis from").fill("10")
         self.page.get_by_role("dialog").get_by_role("button", name="Set", exact=True).click()
         cut = int(np.count_nonzero(mass < 10))
@@ -31,7 +31,7 @@ class Pictures(ComparingCase):
         expect(alert).to_have_count(0)
         self.pick("Variable", "vigour")
         expect(self.button("from zero")).to_have_count(0)
-        self.button("how it is drawn").click()
+        self.button("display").click()
         expect(self.page.get_by_role("dialog")).to_contain_text("only where zero means none; of vigour it does not")
 
     def test_levels_are_ordered_dragged_and_hidden_and_stay_counted(self):
@@ -53,7 +53,7 @@ class Pictures(ComparingCase):
             self.expect_levels("mesh", "basket", "slotted", within=3_000)
 
         self.soon(drag_to_the_end)
-        self.button("how it is drawn").click()
+        self.button("display").click()
         dialog = self.page.get_by_role("dialog")
         dialog.get_by_role("button", name="slotted before").click()
         self.expect_levels("mesh", "slotted", "basket")

@@ -158,7 +158,7 @@ class Rows(BrowserCase):
         self.page.mouse.up()
         self.assertAlmostEqual(head.bounding_box()["width"], before + 300, delta=2)
         self.button("Choose rows by shell mass").click()
-        self.button("Keep in sight").click()
+        self.button("Pin").click()
         self.page.keyboard.press("Escape")
         self.grid.evaluate("(box) => { box.scrollLeft = box.scrollWidth }")
         expect(self.grid.get_by_role("columnheader").nth(1)).to_contain_text("shell mass")

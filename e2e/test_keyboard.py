@@ -63,7 +63,7 @@ class ByKeyboard(BrowserCase):
         before = self.page.locator("*:focus").get_attribute("aria-valuenow")
         self.press("Shift+ArrowRight")
         expect(self.page.get_by_role("slider", name="Class width")).not_to_have_attribute("aria-valuenow", before)
-        self.tab_to("^ ?Take away")
+        self.tab_to("^ ?Download")
         self.press("Enter")
         with self.page.expect_download() as waiting:
             self.page.keyboard.press("Enter")
@@ -78,8 +78,8 @@ class ByKeyboard(BrowserCase):
         self.check("welcome")
         self.enter_as(user)
         for address, wait_for in (
-            (f"/tables/{table}/spread?variable=shell_mass", "Take away"),
-            (f"/tables/{table}/spread?variable=tray_type", "Take away"),
+            (f"/tables/{table}/spread?variable=shell_mass", "Download"),
+            (f"/tables/{table}/spread?variable=tray_type", "Download"),
             (f"/tables/{table}/grid", "Go"),
             (f"/studies/{study.pk}/intake", "Choose a file"),
             (f"/studies/{empty.pk}/intake", "Choose a file"),

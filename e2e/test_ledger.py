@@ -78,7 +78,7 @@ class SettingAside(BrowserCase):
         expect(dialog).to_have_count(0)
         expect(self.sentence).to_contain_text("Spread of wet mass (g)")
         expect(self.page.get_by_role("navigation", name="Variables")).to_contain_text("wet mass")
-        self.button("Take away").click()
+        self.button("Download").click()
         expect(self.page.get_by_role("dialog")).to_contain_text("turned back at 0 g")
         self.page.keyboard.press("Escape")
         self.button("describe").click()

@@ -42,7 +42,7 @@ class Levels(Choosing):
         expect(self.page.get_by_role("status")).to_contain_text("basket")
         picture.get_by_role("application").press("Enter")
         expect(self.strip).to_contain_text("138 rows selected: basket")
-        self.button("Take away").click()
+        self.button("Download").click()
         expect(self.page.get_by_role("dialog")).to_contain_text("Violin: the density and its mirror image")
 
     def test_all_rows_stand_upright_too(self):
@@ -55,7 +55,7 @@ class Levels(Choosing):
         self.page.get_by_role("dialog").get_by_role("button", name="the range").click()
         self.page.keyboard.press("Escape")
         expect(self.button("whiskers over the range")).to_be_visible()
-        self.button("Take away").click()
+        self.button("Download").click()
         expect(self.page.get_by_role("dialog")).to_contain_text("whiskers to the smallest and the largest value")
         self.page.keyboard.press("Escape")
         self.pick("Direction", "along")
@@ -162,7 +162,7 @@ class Reading(Choosing):
         expect(grip).to_have_attribute("aria-valuenow", str(before - 1))
         grip.press("PageDown")
         expect(grip).to_have_attribute("aria-valuenow", str(before - 1))
-        self.button("Take away").click()
+        self.button("Download").click()
         with self.page.expect_download() as download:
             self.button("Plot as SVG").click()
         self.assertIn(f">{mass.mean():.4g} g<", Path(download.value.path()).read_text())

@@ -32,7 +32,7 @@ class Describing(BrowserCase):
         self.page.get_by_label("Choose condition index").uncheck()
         self.page.get_by_label("Unit, powers as").fill("mm m^{-2}")
         self.page.get_by_label("Cannot be below").fill("0")
-        self.button("Keep for 2 variables").click()
+        self.button("Save for 2 variables").click()
         expect(self.page.get_by_label("Unit of shell_width")).to_have_value("mm m⁻²")
         expect(stage.get_by_role("row").filter(has_text="shell_length")).to_contain_text("not below 0")
         self.button("What n counts: rows").click()
@@ -95,7 +95,7 @@ class Making(BrowserCase):
         first.fill("dose (mg)")
         self.paste(self.page.get_by_label("Row 1, dose (mg)"), "2.5\t30\n5\t41\n7.5\t55")
         self.page.get_by_label("Name of variable 2").fill("answers")
-        self.button("Look at it").click()
+        self.button("Preview").click()
         expect(self.sentence).to_contain_text("Read typed.txt into Ellery Sound")
         self.button("Store the table").click()
         expect(self.sentence).to_contain_text("Spread of dose (mg)")
@@ -196,7 +196,7 @@ class Limits(BrowserCase):
         self.button("Keep").click()
         expect(self.page.get_by_role("dialog")).to_have_count(0)
         expect(self.reading).to_contain_text("0.3, 4.0")
-        self.button("Take away").click()
+        self.button("Download").click()
         expect(self.page.get_by_role("dialog")).to_contain_text(
             "2 values known to lie below a limit, for which half the limit stands"
         )

@@ -59,7 +59,7 @@ class Packages(PlateCase):
         self.study_word("Ellery Sound")
         expect(self.page.get_by_role("option")).to_have_count(2)
         self.titled("Call it something else", "Ellery Sound, read again", "Rename it")
-        expect(self.sentence).to_contain_text("Hand on Ellery Sound, read again as")
+        expect(self.sentence).to_contain_text("Share Ellery Sound, read again as")
         self.study_word("Ellery Sound, read again")
         self.titled("Begin a study", "Reefs", "Begin it")
         expect(self.sentence).to_contain_text("Bring a table into Reefs")

@@ -48,9 +48,9 @@ class ByKeys(PlateCase):
         self.page.get_by_role("group", name=re.compile("^Sheet:")).focus()
         self.page.keyboard.press("Shift+ArrowRight")
         self.soon(lambda: self.assertGreater(note.bounding_box()["x"], x + 4))
-        self.button("Take away…").focus()
+        self.button("Download…").focus()
         self.page.keyboard.press("Enter")
-        take = self.page.get_by_role("dialog", name="Take away").get_by_role("button", name="Caption", exact=True)
+        take = self.page.get_by_role("dialog", name="Download").get_by_role("button", name="Caption", exact=True)
         take.focus()
         with self.page.expect_download() as download:
             self.page.keyboard.press("Enter")

@@ -32,9 +32,9 @@ class Leaving(PlateCase):
         self.folder = Path(folder.name)
 
     def take(self, label: str) -> Path:
-        dialog = self.page.get_by_role("dialog", name="Take away")
+        dialog = self.page.get_by_role("dialog", name="Download")
         if dialog.count() == 0:
-            self.button("Take away…").click()
+            self.button("Download…").click()
         with self.page.expect_download(timeout=60_000) as download:
             dialog.get_by_role("button", name=label, exact=True).click()
         path = self.folder / download.value.suggested_filename
@@ -164,14 +164,14 @@ class Leaving(PlateCase):
     def test_the_clipboard_takes_the_picture_and_the_caption(self):
         self.context.grant_permissions(["clipboard-read", "clipboard-write"])
         self.open_plate()
-        self.button("Take away…").click()
+        self.button("Download…").click()
         read = """async () => {
           const [item] = await navigator.clipboard.read();
           const read = async (type) => [type, (await (await item.getType(type)).text()).slice(0, 4e5)];
           return Promise.all(item.types.map(read));
         }"""
         self.button("Copy with caption").click()
-        dialog = self.page.get_by_role("dialog", name="Take away")
+        dialog = self.page.get_by_role("dialog", name="Download")
         expect(dialog.get_by_role("status")).to_contain_text("Picture and caption")
         kept = dict(self.page.evaluate(read))
         self.assertIn("Shell length (mm) by tray type.", kept["text/plain"])

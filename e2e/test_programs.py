@@ -61,7 +61,7 @@ class MethodsInWords(PlateCase):
         self.set_aside(78)
         self.page.goto(f"/studies/{self.study.pk}/plates")
         self.page.get_by_role("link", name="methods paragraph").click()
-        expect(self.sentence).to_contain_text("Hand on Ellery Sound as a methods paragraph")
+        expect(self.sentence).to_contain_text("Share Ellery Sound as a methods paragraph")
         words = self.page.get_by_role("region", name="In words")
         expect(words).to_contain_text("Oyster nursery: 416 rows of 10 variables, read from oyster_nursery.csv")
         expect(words).to_contain_text("Set aside: 1 row (78) as “odd” (Ledger 1).")

@@ -75,7 +75,7 @@ class Relating(ComparingCase):
         self.open_relate("northing", "Night bus")  # 1
         self.pick("Against", "easting")  # 2, 3
         self.pick("Pairs as", "contours of density")  # 4, 5
-        self.button("how it is drawn").click()  # 6
+        self.button("display").click()  # 6
         self.page.get_by_label("Sparsest points on top").fill("250")
         self.page.get_by_role("dialog").get_by_role("button", name="Set", exact=True).first.click()  # 7
         self.page.keyboard.press("Escape")
@@ -133,7 +133,7 @@ class Relating(ComparingCase):
         expect(self.strip).to_contain_text("pairs within a box")
         self.page.keyboard.press("Escape")
         self.button("least-squares").click()
-        self.button("how it is drawn").click()
+        self.button("display").click()
         dialog = self.page.get_by_role("dialog")
         dialog.get_by_label("for each tray type").click()
         dialog.get_by_role("group", name="Margins").get_by_role("button", name="histograms").click()
@@ -153,7 +153,7 @@ class Relating(ComparingCase):
         fit = relation.fit_line(length, mass)
         expect(self.lines.get_by_role("row", name=re.compile("^slope"))).to_contain_text(f"{fit.slope_low:.4g}")
         expect(self.lines).to_contain_text("The residuals bend along shell length")
-        self.button("how it is drawn").click()
+        self.button("display").click()
         dialog = self.page.get_by_role("dialog")
         dialog.get_by_label("residuals below").click()
         dialog.get_by_label("equation on the picture").click()

@@ -42,7 +42,7 @@ class RunAgain(PlateCase):
         self.page.get_by_label("Choose a routine from this machine").set_input_files(saved)
         text = (FOLDER / "oyster_nursery.csv").read_text().replace("shell length (mm)", "length of shell (mm)")
         self.choose_data(text.replace(",mesh,", ",net,"))
-        in_the_way = self.page.get_by_role("list", name="In the way")
+        in_the_way = self.page.get_by_role("list", name="To resolve first")
         expect(in_the_way).to_contain_text("The file has no variable shell_length: shell length (mm).")
         expect(self.page.get_by_role("list", name="Plates made again")).to_contain_text("Lengths lacks shell_length")
         self.page.get_by_label("shell length is").select_option(label="length of shell (mm)")

@@ -41,7 +41,7 @@ class Screening(BrowserCase):
 
     @property
     def hand(self):
-        return self.region("Rows at hand")
+        return self.region("Selected rows")
 
     def take(self, row):
         self.rows.get_by_role("button", name=f"row {row}", exact=True).click()
@@ -145,7 +145,7 @@ class Screening(BrowserCase):
         expect(coefficients.get_by_role("row", name="intercept")).to_contain_text(
             f"{pulled.without[0]:.2f}".replace("-", "−")
         )
-        expect(self.page.get_by_label("the line without the rows at hand")).to_be_attached()
+        expect(self.page.get_by_label("the line without the selected rows")).to_be_attached()
         expect(coefficients).to_contain_text(f"{found.n - 1} of {found.n}")
         for name, title in (
             ("residuals against fitted", "Residual \\(g\\) against Fitted value"),

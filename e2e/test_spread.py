@@ -22,7 +22,7 @@ MASS = OYSTERS["shell_mass"].numbers
 class FirstLook(BrowserCase):
     def test_from_the_front_door_to_a_skewed_distribution(self):
         self.page.goto("/")
-        self.button("Look around the demo study").click()
+        self.button("Open the demo study").click()
         expect(self.sentence).to_contain_text("Spread of shell mass (g) in Oyster nursery")
         expect(self.plot).to_be_visible()
         expect(self.reading).to_contain_text("Strongly right-skewed")
@@ -263,7 +263,7 @@ class Layers(BrowserCase):
     def test_ten_thousand_points_are_painted_on_screen_and_drawn_in_the_file(self):
         self.open_demo_table("easting", "Night bus")
         expect(self.sheet.locator("canvas")).to_have_count(1)
-        self.button("Take away").click()
+        self.button("Download").click()
         with self.page.expect_download() as waiting:
             self.button("Plot as SVG").click()
         svg = Path(waiting.value.path()).read_text()
@@ -281,7 +281,7 @@ class TakingAway(BrowserCase):
 
     def test_the_plot_as_svg_and_png_and_the_numbers_as_csv(self):
         self.open_demo_table()
-        self.button("Take away").click()
+        self.button("Download").click()
         svg = self.take("button", "Plot as SVG").decode()
         root = ET.fromstring(svg)
         words = "".join(root.itertext())

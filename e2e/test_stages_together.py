@@ -39,7 +39,7 @@ class Together(ComparingCase):
         expect(self.strip).to_contain_text("1 row selected")
         self.picture.blur()
         self.stage("4", "Screen")
-        expect(self.page.get_by_role("region", name="Rows at hand")).to_be_visible()
+        expect(self.page.get_by_role("region", name="Selected rows")).to_be_visible()
 
     def test_a_row_set_aside_leaves_every_stage_at_once_and_comes_back(self):
         self.open_compare()
@@ -100,7 +100,7 @@ class Together(ComparingCase):
                 for name in shown:
                     if self.button(name).get_attribute("data-state") == "off":
                         self.button(name).click()
-                self.button("how it is drawn").click()
+                self.button("display").click()
                 expect(self.page.get_by_role("dialog")).to_be_visible()
                 self.assertEqual(self.page.evaluate(UNNAMED), [])
                 self.assertEqual(self.page.evaluate(SMALL), [])
@@ -142,7 +142,7 @@ class Together(ComparingCase):
         self.open_demo_table()
         self.stage("4", "Screen")
         self.page.get_by_role("region", name="Rows named").get_by_role("button", name="row 390", exact=True).click()
-        hand = self.page.get_by_role("region", name="Rows at hand")
+        hand = self.page.get_by_role("region", name="Selected rows")
         hand.get_by_role("button", name="set the row aside").click()
         hand.get_by_label("Reason").fill("tray overturned")
         with self.page.expect_response(lambda answer: answer.url.endswith("/session/listed")):

@@ -8,8 +8,8 @@ import { Tokens } from "./Tokens";
 import { SHORTCUTS } from "./useShortcuts";
 
 const THEMES = [
-  ["light", "paper"],
-  ["dark", "night"],
+  ["light", "light"],
+  ["dark", "dark"],
   ["system", "as the system"],
 ] as const;
 
@@ -22,17 +22,17 @@ export function Account({ session }: { session: Session }) {
       label="Account"
       align="end"
       className="w-80 p-3.5"
-      trigger={<Button look="band">{session.is_demo || session.guest ? "Looking around" : session.name}</Button>}
+      trigger={<Button look="band">{session.is_demo || session.guest ? "Demo" : session.name}</Button>}
     >
       <p className="font-serif text-lead">
         {session.is_demo
-          ? "You are looking around the demo study."
+          ? "This is the demo study."
           : session.guest
             ? "You came by a link, and may look."
             : `Signed in as ${session.name}.`}
       </p>
       <fieldset className="mt-3">
-        <legend className="mb-1 text-muted-ink text-small">Light</legend>
+        <legend className="mb-1 text-muted-ink text-small">Theme</legend>
         <div className="flex gap-1.5">
           {THEMES.map(([value, words]) => (
             <Button
@@ -63,7 +63,7 @@ export function Account({ session }: { session: Session }) {
       {!session.is_demo && !session.guest && <Tokens />}
       <div className="mt-3 flex justify-end">
         <Button onClick={() => signOut.mutate(undefined, { onSuccess: () => navigate("/") })}>
-          {session.is_demo || session.guest ? "Leave, to sign in or up" : "Sign out"}
+          {session.is_demo || session.guest ? "Sign in or create an account" : "Sign out"}
         </Button>
       </div>
     </Floating>

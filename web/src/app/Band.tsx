@@ -127,7 +127,7 @@ export function Band({ session, place }: { session: Session; place: Place }) {
             aria-current={pathname.endsWith("/record") ? "page" : undefined}
             className="inline-flex min-h-6 items-center rounded-lg border border-band-line px-2.5 py-[3px] text-band-ink hover:border-band-muted aria-[current=page]:border-band-ink"
           >
-            Hand on
+            Share
           </Link>
         )}
         <Account session={session} />

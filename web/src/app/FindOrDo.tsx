@@ -71,7 +71,7 @@ export function FindOrDo({ place }: { place: Place }) {
       ...(place.study
         ? [
             ...Object.entries(HANDED_ON).map(([as, label]) => ({
-              label: `Hand on as ${label}`,
+              label: `Share as ${label}`,
               note: place.study?.title ?? "",
               run: () => navigate(`/studies/${place.study?.id}/record?as=${as}`),
             })),

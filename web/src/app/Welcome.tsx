@@ -40,7 +40,7 @@ export function Welcome({ session }: { session: Session }) {
                 disabled={demo.isPending}
                 onClick={() => demo.mutate(undefined, { onSuccess: () => navigate("/") })}
               >
-                Look around the demo study
+                Open the demo study
               </Button>
               {demo.isPending && <Wave moving className="mt-3 w-full text-primary" />}
               {demo.error && <Notice problem={demo.error.message} className="mt-3" />}
@@ -85,10 +85,10 @@ function Credentials({ newHere, onSwitch }: { newHere: boolean; onSwitch: () => 
       {enter.error && <Notice problem={enter.error.message} remedy={remedy} />}
       <div className="flex items-center justify-between">
         <Button type="submit" disabled={enter.isPending}>
-          {newHere ? "Sign up" : "Sign in"}
+          {newHere ? "Create account" : "Sign in"}
         </Button>
         <Button look="link" onClick={onSwitch}>
-          {newHere ? "I have an account" : "I am new here"}
+          {newHere ? "Sign in instead" : "Create an account"}
         </Button>
       </div>
     </form>

@@ -7,7 +7,7 @@ import { round } from "./Words";
 /** The least share of its size at which the shape of a mark can be read. */
 const LEAST_MARK = 0.8;
 
-/** A centre with its bar, or a combined estimate as a lozenge. */
+/** A centre with its bar, or a combined estimate as a diamond. */
 export function Interval({ layer, look, across, up, style }: FormProps) {
   const along = layer.upright ? up : across;
   const sized = layer.size.length > 0;

@@ -108,7 +108,7 @@ function Choices<Choice extends string>({ label, value, options, onChoose }: Wor
         className={`mx-2 mt-1 mb-1 rounded-md border border-line bg-surface px-2 py-1 outline-none focus:border-line-strong ${options.length < FILTER_FROM ? "sr-only" : ""}`}
       />
       <div ref={list} role="listbox" aria-label={label} id={`${id}-list`} className="max-h-80 overflow-y-auto">
-        {found.length === 0 && <p className="px-3 py-2 text-muted-ink">Nothing is called that.</p>}
+        {found.length === 0 && <p className="px-3 py-2 text-muted-ink">Nothing found.</p>}
         {found.map((option, place) => (
           // biome-ignore lint/a11y/useKeyWithClickEvents: the keys are those of the combobox above
           <div

@@ -22,8 +22,8 @@ type DrawingChoiceProps = {
   numbered: boolean;
 };
 
-const DIRECTIONS = { upright: "upright", along: "along" } as const;
-const SCALES = { straight: "straight", log: "logarithmic" } as const;
+const DIRECTIONS = { upright: "vertical", along: "horizontal" } as const;
+const SCALES = { straight: "linear", log: "logarithmic" } as const;
 const WRITTEN = { none: "not written", d0: "0", d1: "1", d2: "2", d3: "3 decimals" } as const;
 const AXES = { even: "evenly apart", numbers: "on a number axis" } as const;
 
@@ -35,12 +35,12 @@ export function DrawingChoice(props: DrawingChoiceProps) {
   const { facing, ...notFacing } = VIOLINS;
   return (
     <Floating
-      label="How it is drawn"
+      label="Display"
       align="end"
       className="w-[25rem] px-3.5 py-2"
       trigger={
         <Button look="word" className="text-small!">
-          how it is drawn
+          display
         </Button>
       }
     >
@@ -112,7 +112,7 @@ export function DrawingChoice(props: DrawingChoiceProps) {
         />
         {!variable.true_zero && (
           <p className="text-muted-ink text-small">
-            Bodies from zero are offered only where zero means none; of {variable.label} it does not. What zero means is
+            Bars from zero are offered only where zero means none; of {variable.label} it does not. What zero means is
             set under the variable.
           </p>
         )}

@@ -33,7 +33,7 @@ import { type CompareChoices, SORTS } from "./useCompareChoices";
 type ResultsCompareProps = { table: Table; choices: CompareChoices; change: (changes: Change) => void };
 
 const LIMITS = { two: "in the columns", width: "as widths to each side", none: "left out" } as const;
-const SCALES = { straight: "straight axis", log: "logarithmic axis" } as const;
+const SCALES = { straight: "linear axis", log: "logarithmic axis" } as const;
 const RESULT_MARKS = ["centre", "joined", "from zero"] as const;
 
 /** Rows that are results already: estimates with their limits, one line each, or side by side where there are blocks. */
@@ -289,7 +289,7 @@ function LineChoices({ table, found, choices, change, none }: LineChoicesProps) 
       className="w-80 p-3"
       trigger={
         <Button look="word" className="text-small!">
-          how it is drawn
+          display
         </Button>
       }
     >
@@ -318,7 +318,7 @@ function LineChoices({ table, found, choices, change, none }: LineChoicesProps) 
       </p>
       <fieldset className="mt-2 max-h-56 overflow-y-auto border-line border-t pt-2">
         <legend className="float-left mb-1 w-full text-muted-ink text-small">
-          Rows put together elsewhere, drawn as lozenges
+          Rows put together elsewhere, drawn as diamonds
         </legend>
         {rows.map(({ value: row, label }) => (
           <Tick

@@ -79,7 +79,7 @@ export function BringIn({ study, onPreview }: BringInProps) {
             className="figures min-h-0 flex-1 resize-none rounded-lg border border-line-strong/60 bg-surface p-2.5"
           />
           <Button type="submit" disabled={busy || !text.trim()} className="self-start">
-            Look at it
+            Preview
           </Button>
         </form>
         {busy && <Wave moving className="w-full text-primary" />}

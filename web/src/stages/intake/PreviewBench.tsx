@@ -80,7 +80,7 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
       )}
       {found.variables.length === 0 && (
         <p>
-          <Button onClick={onLeave}>Leave it</Button>
+          <Button onClick={onLeave}>Cancel</Button>
         </p>
       )}
       {reread.error && (
@@ -183,7 +183,7 @@ function StoreForm({ found, choices, name, setName, onLeave }: StoreFormProps) {
           className="min-h-6 w-48 rounded-lg border border-line-strong/60 bg-surface px-2"
         />
       )}
-      <Button onClick={onLeave}>Leave it</Button>
+      <Button onClick={onLeave}>Cancel</Button>
       <Button type="submit" look="primary" disabled={store.isPending}>
         {found.again === null ? "Store the table" : "Read it so from here on"}
       </Button>

@@ -101,16 +101,16 @@ function TakeTable({ id, name }: { id: string; name: string }) {
   const [marked, setMarked] = useState(false);
   return (
     <Floating
-      label={`Take away ${name}`}
+      label={`Download ${name}`}
       align="end"
       className="w-56 p-1.5"
       trigger={
         <Button
           look="link"
           className="min-h-0! border-0! p-0! text-small! no-underline! hover:underline!"
-          aria-label={`Take away ${name}`}
+          aria-label={`Download ${name}`}
         >
-          take away
+          download
         </Button>
       }
     >

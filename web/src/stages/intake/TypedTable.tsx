@@ -64,7 +64,7 @@ export function TypedTable({ study, onPreview }: { study: Study; onPreview: (fou
       footer={
         <>
           <Button look="primary" disabled={look.isPending || lastFilled < 1} onClick={submit}>
-            Look at it
+            Preview
           </Button>
           <span>A unit can stand in brackets behind its name: mass (g). Nothing is stored yet.</span>
         </>

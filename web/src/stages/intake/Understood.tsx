@@ -15,13 +15,13 @@ type Asked = "delimiter" | "decimal" | "encoding" | "header";
 const LINES: { asked: Asked; label: string; options: WordOption[] }[] = [
   {
     asked: "delimiter",
-    label: "Values parted by",
+    label: "Separator",
     options: [
       { value: ",", label: "comma" },
       { value: ";", label: "semicolon" },
       { value: "\t", label: "tab" },
       { value: "|", label: "vertical bar" },
-      { value: " ", label: "blanks" },
+      { value: " ", label: "spaces" },
       { value: "", label: "nothing", note: "one column" },
     ],
   },
@@ -45,7 +45,7 @@ const LINES: { asked: Asked; label: string; options: WordOption[] }[] = [
   },
   {
     asked: "header",
-    label: "First lines",
+    label: "Header row",
     options: [
       { value: "names", label: "names" },
       { value: "names-and-units", label: "names, then units" },
@@ -62,7 +62,7 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
   const sheets = listIn(found.found.sheets?.value).map(String);
   return (
     <Card
-      title="As it was understood"
+      title="How the file was read"
       aside={
         changed && (
           <Button
@@ -111,7 +111,7 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
           </Line>
         )}
         {above && (
-          <Line label="Above the table" why={above.why}>
+          <Line label="Lines before the header" why={above.why}>
             <AboveChoice key={String(above.value)} lines={Number(above.value)} onChange={onChange} />
           </Line>
         )}
@@ -132,7 +132,7 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
           );
         })}
         {codes && (
-          <Line label="Mean missing" why={codes.why}>
+          <Line label="Missing-value codes" why={codes.why}>
             <MissingCodes key={String(codes.value)} codes={listIn(codes.value).map(String)} onChange={onChange} />
           </Line>
         )}
@@ -204,12 +204,12 @@ function MissingCodes({ codes, onChange }: { codes: string[]; onChange: (changes
   const shown = ["blank", ...codes.map((code) => code.replace(/^-(?=\d)/, "\u2212"))].join(", ");
   return (
     <TypedChoice
-      label="Values that mean missing"
-      asked="Mean missing"
+      label="Missing-value codes"
+      asked="Missing-value codes"
       shown={shown}
       onSet={() => onChange({ missing_codes: named })}
     >
-      <Field label="Besides blank, parted by commas" value={typed} onChange={(event) => setTyped(event.target.value)} />
+      <Field label="Besides blank, separated by commas" value={typed} onChange={(event) => setTyped(event.target.value)} />
     </TypedChoice>
   );
 }
@@ -219,13 +219,13 @@ function AboveChoice({ lines, onChange }: { lines: number; onChange: (changes: C
   const [typed, setTyped] = useState(String(lines));
   return (
     <TypedChoice
-      label="Lines above the table"
-      asked="Above the table"
+      label="Lines before the header"
+      asked="Lines before the header"
       shown={lines === 0 ? "nothing" : `${counted(lines, "line")}, not read`}
       onSet={() => onChange({ above: Number(typed) })}
     >
       <Field
-        label="Lines over it that are no part of it"
+        label="Lines that are no part of the table"
         type="number"
         min={0}
         max={100}

@@ -22,7 +22,7 @@ export function ChecksCard({ words, own, edit }: ChecksCardProps) {
     });
   return (
     <Card
-      title="Before it leaves"
+      title="Checks"
       className="shrink-0"
       aside={
         <span className="text-muted-ink text-small">

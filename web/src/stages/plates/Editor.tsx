@@ -295,10 +295,10 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
             <>
               <span className="flex items-center gap-1">
                 <Button className="text-small!" disabled={!editing.canUndo} onClick={undo}>
-                  Back
+                  Undo
                 </Button>
                 <Button className="text-small!" disabled={!editing.canRedo} onClick={redo}>
-                  Again
+                  Redo
                 </Button>
               </span>
               <WordChoice
@@ -322,7 +322,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
                   to={stageAddress}
                   className="ml-auto text-primary underline decoration-primary/40 underline-offset-3"
                 >
-                  its reading
+                  Open in its stage
                 </Link>
               )}
             </>

@@ -36,7 +36,7 @@ function Editing({ plate, furnishings }: { plate: Plate; furnishings: Furnishing
         remedy={
           "remedy" in error
             ? String(error.remedy)
-            : "The plate is kept; mend what it stands on, or take it away in the gallery."
+            : "The plate stays; fix what it stands on, or remove it in the gallery."
         }
         className="m-4.5"
       />

@@ -51,7 +51,7 @@ export function RepeatChoice({ plate, document }: { plate: Plate; document: Plat
       }
     }
     await queries.invalidateQueries({ queryKey: queryKeys.plates(plate.study) });
-    const made = stopped.current ? "Stopped; those made so far are kept." : "They stand in the gallery as one set.";
+    const made = stopped.current ? "Stopped; those made so far stay." : "They stand in the gallery as one set.";
     setDone((now) => ({ n: now?.of ?? 0, of: now?.of ?? 0, said: [made, ...troubles].join(" ") }));
   };
   return (

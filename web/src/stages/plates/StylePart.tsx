@@ -105,7 +105,7 @@ export function StylePart({ document, furnishings, edit, study }: PartProps) {
             return setSaid("That name is taken by a style of ours.");
           deeds.keep.mutate(
             { ...style, name },
-            { onSuccess: () => setSaid(`Kept as ${name}.`), onError: (error) => setSaid(error.message) },
+            { onSuccess: () => setSaid(`Saved as ${name}.`), onError: (error) => setSaid(error.message) },
           );
           set({ name });
           setPlateStyle(name);

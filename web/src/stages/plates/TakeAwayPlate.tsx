@@ -57,12 +57,12 @@ export function TakeAwayPlate({ leaving, ready }: { leaving: Leaving; ready: boo
   const dots = Number(dpi);
   return (
     <Floating
-      label="Take away"
+      label="Download"
       align="end"
       className="w-96 p-3.5"
       trigger={
         <Button look="primary" disabled={!ready}>
-          Take away…
+          Download…
         </Button>
       }
     >

@@ -8,7 +8,7 @@ import type { Edit } from "./editing";
 
 type WordsCardProps = { document: PlateDocument; words: PlateWords | undefined; edit: Edit };
 
-const WHICH = { caption: "Caption", alternative: "For those who cannot see it" } as const;
+const WHICH = { caption: "Caption", alternative: "Alternative text" } as const;
 
 export const wordsIn = (text: string) => text.split(/\s+/).filter(Boolean).length;
 
@@ -24,7 +24,7 @@ export function WordsCard({ document, words, edit }: WordsCardProps) {
     edit((now) => ({ ...now, [which]: next }), hand);
   return (
     <Card
-      title="Words"
+      title="Caption"
       className="min-h-[190px] flex-1"
       aside={
         <span className="text-muted-ink text-small">
@@ -35,7 +35,7 @@ export function WordsCard({ document, words, edit }: WordsCardProps) {
       }
       footer={
         <>
-          <Choices label="Words" options={WHICH} chosen={which} onChoose={setWhich} />
+          <Choices label="Which text" options={WHICH} chosen={which} onChoose={setWhich} />
           {!inStep && !differs && (
             <Button look="link" className="text-small!" onClick={() => set({ text: null, written: "" })}>
               keep in step again

@@ -29,7 +29,7 @@ export function useKeep(): (beside?: Beside) => void {
         const { id, name } = await mutateAsync({ to: study.id, plate: made, style: usualStyle(furnishings) });
         show({ id, name });
       } catch (error) {
-        refuse(error instanceof Error ? error.message : "It could not be kept.");
+        refuse(error instanceof Error ? error.message : "It could not be saved.");
       }
     },
     [tableId, pathname, search, queries, mutateAsync, show, refuse],

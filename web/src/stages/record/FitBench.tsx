@@ -43,7 +43,7 @@ export function FitBench({ study, routine, upload, onRan }: FitBenchProps) {
           {fit.plates.length > 0 && <Plates fit={fit} />}
         </div>
         <div>
-          <h3 className="mb-1.5 text-lead">In the way</h3>
+          <h3 className="mb-1.5 text-lead">To resolve first</h3>
           <InTheWay fit={fit} />
           <h3 className="mt-4 mb-1.5 text-lead">What is done</h3>
           <ol aria-label="Steps">
@@ -146,7 +146,7 @@ function InTheWay({ fit }: { fit: Fit }) {
       </p>
     );
   return (
-    <ul aria-label="In the way" className="flex flex-col gap-1.5">
+    <ul aria-label="To resolve first" className="flex flex-col gap-1.5">
       {fit.layout && <Said>{fit.layout}</Said>}
       {said.map((each) => (
         <Said key={each.words} strong={each.hinders}>

@@ -36,7 +36,7 @@ export function RecordStage() {
     <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-3.5">
       <h1 className="flex min-h-[56px] items-center text-head leading-tight">
         <span>
-          Hand on <StudyWord study={study} to={`record?as=${as}`} /> as{" "}
+          Share <StudyWord study={study} to={`record?as=${as}`} /> as{" "}
           <WordChoice
             label="Form"
             value={as}

@@ -71,11 +71,11 @@ export function LineCard({ table, pair, choices, change, fits, grouped, variable
                 limits("slope", fit.slope, fit.slope_low, fit.slope_high),
                 limits("intercept", fit.intercept, fit.intercept_low, fit.intercept_high),
                 ["residual SD", significant(fit.sigma, 4), "", ""],
-                ["R² on the scales", fit.r_squared === null ? "none" : fit.r_squared.toFixed(3), "", ""],
+                ["R² on the transformed scale", fit.r_squared === null ? "none" : fit.r_squared.toFixed(3), "", ""],
                 ...(back
                   ? [
                       [
-                        "R² in its units",
+                        "R² on the original scale",
                         fit.original_r_squared === null ? "none" : fixed(fit.original_r_squared, 3),
                         "",
                         "",
@@ -86,7 +86,7 @@ export function LineCard({ table, pair, choices, change, fits, grouped, variable
             : []),
           ...(median
             ? [
-                limits("median slope", median.slope, median.low, median.high),
+                limits("Theil-Sen slope", median.slope, median.low, median.high),
                 ["its intercept", significant(median.intercept, 5), "", ""],
               ]
             : []),
@@ -115,7 +115,7 @@ export function LineCard({ table, pair, choices, change, fits, grouped, variable
             {rows.length > 0 && <NumbersTable {...{ head }} body={rows} />}
             {smooth && (
               <p className="px-3.5 py-1 text-muted-ink text-small">
-                Smooth over {Math.round(100 * smooth.span)} % of {counted(smooth.n_used, "pair")}
+                Lowess over {Math.round(100 * smooth.span)} % of {counted(smooth.n_used, "pair")}
                 {smooth.n_used < smooth.n_pairs && `, a seeded sample of ${whole(smooth.n_pairs)}`}.
               </p>
             )}

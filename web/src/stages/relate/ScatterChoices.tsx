@@ -16,12 +16,12 @@ export function ScatterChoices({ choices, change, by, also, x, variable }: Scatt
   const yes = (on: boolean) => (on ? "yes" : null);
   return (
     <Floating
-      label="How it is drawn"
+      label="Display"
       align="end"
       className="w-[26rem] px-3.5 py-2"
       trigger={
         <Button look="word" className="text-small!">
-          how it is drawn
+          display
         </Button>
       }
     >
@@ -134,7 +134,7 @@ export function ScatterChoices({ choices, change, by, also, x, variable }: Scatt
         <ChoiceLine name="Lines">
           {choices.lines.includes("smooth") && (
             <Range
-              label="span of the smooth"
+              label="span of the lowess curve"
               min={0.05}
               value={choices.span}
               onSet={(value) => change({ span: value }, true)}

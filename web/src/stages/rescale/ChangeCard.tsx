@@ -73,7 +73,7 @@ export function ChangeCard({ before, after, normalBefore, normalAfter }: ChangeC
             {back.name} {significant(back.mean, 4)}
             {back.low !== null && back.high !== null && `, ${significant(back.low, 4)} to ${significant(back.high, 4)}`}
             {back.unit && ` ${back.unit}`}: the mean of this scale and its {100 * after.summary.level} % interval,
-            brought back.
+            back-transformed.
           </p>
         )}
         <table className="figures w-full">

@@ -148,7 +148,7 @@ function WithoutRows({ plan: { across, up }, pulled }: { plan: PanelPlan; pulled
   if (a == null || b == null || c == null || d == null) return null;
   return (
     <path
-      aria-label="the line without the rows at hand"
+      aria-label="the line without the selected rows"
       d={`M${across.place(a)} ${up.place(b)}L${across.place(c)} ${up.place(d)}`}
       strokeDasharray="6 3"
       className="stroke-[1.8] stroke-accent"

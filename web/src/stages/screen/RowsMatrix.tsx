@@ -11,7 +11,7 @@ export function RowsMatrix({ table, reading }: { table: Table; reading: ScreenRe
   return (
     <NamedRows
       table={table}
-      title={reading.n_flagged === 0 ? "No row is named" : `${counted(reading.n_flagged, "row")} named`}
+      title={reading.n_flagged === 0 ? "No row flagged" : `${counted(reading.n_flagged, "row")} flagged`}
       file={`${subject.label} rows named`}
       head={[named(subject), ...(within ? [within] : []), ...rules.map(({ rule }) => RULES[rule])]}
       rows={rows}

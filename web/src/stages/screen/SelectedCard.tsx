@@ -22,7 +22,7 @@ export function SelectedCard({ table, variable, limits, children }: SelectedCard
   const rows = [...selected].sort((a, b) => a - b);
   if (rows.length === 0) {
     return (
-      <Card title="No row at hand" className="shrink-0">
+      <Card title="No row selected" className="shrink-0">
         <p className="px-3.5 py-3 font-serif text-lead text-muted-ink">
           Choose a row of the table, or a mark of the plot: what would change without it stands here, and what you
           decide.
@@ -30,9 +30,9 @@ export function SelectedCard({ table, variable, limits, children }: SelectedCard
       </Card>
     );
   }
-  const title = rows.length === 1 ? `Row ${whole(rows[0] ?? 0)} at hand` : `${counted(rows.length, "row")} at hand`;
+  const title = rows.length === 1 ? `Row ${whole(rows[0] ?? 0)} selected` : `${counted(rows.length, "row")} selected`;
   return (
-    <Card title={title} label="Rows at hand" className="shrink-0">
+    <Card title={title} label="Selected rows" className="shrink-0">
       {rows.length <= MOST ? children(rows) : <p className="p-3.5">Choose at most {whole(MOST)} rows to weigh.</p>}
       <DecisionForm key={rows.join()} {...{ table, variable, rows, limits }} onDone={clear} />
     </Card>

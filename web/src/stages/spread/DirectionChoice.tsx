@@ -2,8 +2,8 @@ import { WordChoice } from "../../ui/WordChoice";
 import type { Change } from "../useAddress";
 
 const WORDS = {
-  no: { label: "along", note: "from left to right" },
-  yes: { label: "upright", note: "from below" },
+  no: { label: "horizontal", note: "from left to right" },
+  yes: { label: "vertical", note: "from below" },
 };
 
 /** Whether values run from left to right or from below. */

@@ -45,7 +45,7 @@ export function KeptClasses({ table, variable, classes, onChange }: KeptClassesP
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   return (
     <fieldset className="mt-3">
-      <legend className="mb-1 font-serif text-lead">Kept for later</legend>
+      <legend className="mb-1 font-serif text-lead">Saved classes</legend>
       {kept.map((structure) => (
         <p key={structure.id} className="flex items-center gap-2">
           <Button look="link" className="truncate" onClick={() => use(structure)}>
@@ -64,7 +64,7 @@ export function KeptClasses({ table, variable, classes, onChange }: KeptClassesP
           value={name}
           onChange={(event) => setName(event.target.value)}
         />
-        <Button type="submit">Keep</Button>
+        <Button type="submit">Save</Button>
       </form>
       <form onSubmit={keepAsVariable} className="mt-2 flex items-end gap-2">
         <Field

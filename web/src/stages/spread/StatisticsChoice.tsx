@@ -43,7 +43,7 @@ export function StatisticsChoice({ chosen }: { chosen: string[] }) {
       ))}
       <form onSubmit={set} className="mt-2 flex items-end gap-2">
         <Field
-          label="Percent points, parted by blanks"
+          label="Percent points, separated by spaces"
           inputMode="decimal"
           placeholder="5 95"
           value={typed}

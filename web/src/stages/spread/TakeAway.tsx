@@ -26,13 +26,13 @@ export function TakeAway({ drawing, caption, table, variable, definition, classe
     <span className="ml-auto flex items-center gap-3">
       <KeepPlate />
       <Floating
-        label="Take away"
+        label="Download"
         side="top"
         align="end"
         className="w-80 p-3.5"
         trigger={
           <Button look="primary" className="text-small!">
-            Take away
+            Download
           </Button>
         }
       >

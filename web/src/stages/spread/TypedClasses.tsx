@@ -55,7 +55,7 @@ export function TypedClasses({ classes, unit, onChange }: TypedClassesProps) {
       </form>
       <form onSubmit={byBoundaries} className="mt-3 flex items-end gap-2">
         <Field
-          label="Boundaries, ascending, parted by blanks"
+          label="Boundaries, ascending, separated by spaces"
           inputMode="decimal"
           value={edges}
           onChange={(event) => setEdges(event.target.value)}

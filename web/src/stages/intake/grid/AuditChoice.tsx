@@ -17,7 +17,7 @@ export function AuditChoice({ table }: { table: Table }) {
       className="w-[26rem] p-3.5"
       trigger={
         <Button look="link" className="text-small!">
-          {whole(audit.n_complete)} complete, {n === 0 ? "nothing odd" : counted(n, "finding")}
+          {whole(audit.n_complete)} complete, {n === 0 ? "no problems found" : counted(n, "finding")}
         </Button>
       }
     >

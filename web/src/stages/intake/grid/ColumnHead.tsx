@@ -161,7 +161,7 @@ function Condition({
             onChange={(event) => setWidth(table.id, variable.symbol, Number(event.target.value) || null)}
           />
           <Button aria-pressed={pinned.includes(variable.symbol)} onClick={() => togglePin(table.id, variable.symbol)}>
-            {pinned.includes(variable.symbol) ? "Let it go" : "Keep in sight"}
+            {pinned.includes(variable.symbol) ? "Unpin" : "Pin"}
           </Button>
         </div>
       </div>

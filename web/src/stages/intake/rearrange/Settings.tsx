@@ -65,7 +65,7 @@ export function Settings(props: SettingsProps) {
             onChange={(event) => onChange({ at: event.target.value })}
           />
           <Field
-            label="Names of the parts, parted by commas"
+            label="Names of the parts, separated by commas"
             value={draft.names}
             placeholder="as the variable is called, with a number"
             onChange={(event) => onChange({ names: event.target.value })}

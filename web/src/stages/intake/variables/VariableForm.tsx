@@ -95,7 +95,7 @@ export function VariableForm({ table, variables, start = {}, onDone }: VariableF
         <Pick label="Kind" value={kind} options={KINDS} onChoose={(value) => say({ kind: value })} />
       </Row>
       <Field
-        label="Mean missing, besides blank, parted by commas"
+        label="Missing-value codes besides blank, separated by commas"
         value={Array.isArray(draft.missing_codes) ? draft.missing_codes.join(",") : codes}
         onChange={(event) => say({ missing_codes: event.target.value.split(",").map((code) => code.trimStart()) })}
       />
@@ -160,7 +160,7 @@ export function VariableForm({ table, variables, start = {}, onDone }: VariableF
       <div className="flex items-center justify-end gap-2">
         {alone && first.follows_from.length > 0 && (
           <Button look="link" className="mr-auto" onClick={() => takeAway.mutate(first.symbol, { onSuccess: onDone })}>
-            take this variable away
+            remove this variable
           </Button>
         )}
         {touched && (
@@ -169,7 +169,7 @@ export function VariableForm({ table, variables, start = {}, onDone }: VariableF
           </Button>
         )}
         <Button type="submit" look="primary" disabled={!touched || describe.isPending}>
-          {alone ? "Keep" : `Keep for ${counted(variables.length, "variable")}`}
+          {alone ? "Save" : `Save for ${counted(variables.length, "variable")}`}
         </Button>
       </div>
     </form>
