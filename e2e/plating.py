@@ -26,7 +26,7 @@ class PlateCase(BrowserCase):
         self.table = self.study.tables.get(name="Oyster nursery")
 
     def groups(self, **said: Any) -> dict[str, Any]:
-        usual = {"variable": "shell_length", "by": "tray_type", "center": "mean", "bars": "sd"}
+        usual = {"variable": "shell_length", "by": "tray_type", "centre": "mean", "bars": "sd"}
         return {"kind": "groups", "table": str(self.table.pk), **usual, **said}
 
     def pair(self, **said: Any) -> dict[str, Any]:
@@ -60,7 +60,7 @@ class PlateCase(BrowserCase):
 
     @property
     def words(self) -> Locator:
-        return self.page.get_by_role("region", name="Words")
+        return self.page.get_by_role("region", name="Caption")
 
     @property
     def caption(self) -> Locator:

@@ -42,7 +42,7 @@ class ByHand(BrowserCase):
         expect(self.page.get_by_role("slider", name="Boundary 3 of 3")).to_be_visible()
         dialog = self.open_classes()
         dialog.get_by_label("These classes under a name").fill("light and heavy")
-        dialog.get_by_role("button", name="Keep").click()
+        dialog.get_by_role("button", name="Save").click()
         dialog.get_by_label("As a new ordered variable").fill("weight")
         dialog.get_by_role("button", name="Make").click()
         expect(dialog.get_by_role("status")).to_contain_text("follows shell mass")

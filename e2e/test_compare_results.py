@@ -93,7 +93,7 @@ class Results(ComparingCase):
         own = strength[(kiln["kiln"].values == "A") & (kiln["shift"].values == "early")]
         found = groups.summarize(own.ravel(), bars="mean-interval").groups[0]
         line = self.line("A, early")
-        expect(line).to_contain_text(f"{found.center:.2f}")
+        expect(line).to_contain_text(f"{found.centre:.2f}")
         expect(line).to_contain_text(f"{found.low:.2f}")
 
     def test_shares_of_answers_with_wilson_bars_and_stacked_about_the_middle(self):

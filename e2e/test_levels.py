@@ -32,7 +32,7 @@ class Levels(Choosing):
         self.pick("Levels set", "one over the other")
         expect(self.sheet.locator("[data-series=mesh] path").first).to_be_attached()
         self.pick("Levels set", "in lanes")
-        self.pick("Direction", "upright")
+        self.pick("Direction", "vertical")
         self.button("violin").click()
         expect(self.words("across").filter(has_text="basket")).to_have_count(1)
         expect(self.marks("violin")).to_have_count(3)
@@ -47,7 +47,7 @@ class Levels(Choosing):
 
     def test_all_rows_stand_upright_too(self):
         self.open_demo_table()
-        self.pick("Direction", "upright")
+        self.pick("Direction", "vertical")
         upright = self.page.get_by_role("region", name="All rows, upright")
         expect(upright.get_by_role("application")).to_be_visible()
         expect(self.words("up").filter(has_text="Shell mass (g)")).to_have_count(1)
@@ -58,7 +58,7 @@ class Levels(Choosing):
         self.button("Download").click()
         expect(self.page.get_by_role("dialog")).to_contain_text("whiskers to the smallest and the largest value")
         self.page.keyboard.press("Escape")
-        self.pick("Direction", "along")
+        self.pick("Direction", "horizontal")
         expect(self.plot).to_be_visible()
 
     def test_two_levels_stand_back_to_back(self):

@@ -66,8 +66,8 @@ class InPlace(PlateCase):
         grip.focus()
         self.page.keyboard.press("ArrowUp")
         expect(grip).not_to_have_attribute("aria-valuenow", f"{top:g}")
-        self.button("Back").click()
-        self.button("Back").click()
+        self.button("Undo").click()
+        self.button("Undo").click()
         expect(grip).to_have_attribute("aria-valuenow", f"{now:g}")
         # Steps are this page's own: the table's Ledger stays as it was.
         self.assertEqual(self.table.entries.count(), 0)
@@ -171,7 +171,7 @@ class Typed(PlateCase):
         self.choose_part("the axis up")
         self.part.get_by_label("Scale").select_option("log, base 2")
         self.soon(lambda: self.assertIn("32", self.ticks("up")))
-        self.part.get_by_label("Scale").select_option("straight")
+        self.part.get_by_label("Scale").select_option("linear")
         for label, text in (
             ("From", "0"),
             ("To", "64"),
@@ -231,7 +231,7 @@ class Typed(PlateCase):
         expect(self.part).to_contain_text("changed here")
         expect(self.at("0:up:title").locator("[data-run]")).to_have_attribute("font-family", "Heron Serif")
         self.part.get_by_label("Name of the style").fill("Ours")
-        self.button("Keep the style").click()
+        self.button("Save the style").click()
         expect(self.part.get_by_role("status")).to_contain_text("Saved as Ours.")
         self.kept()
         self.button("Put it on all plates").click()

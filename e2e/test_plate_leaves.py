@@ -151,9 +151,9 @@ class Leaving(PlateCase):
         self.assertIn("Across: Tray type: basket, mesh, slotted.", files["lengths-alternative.txt"].decode())
         lines = list(csv.DictReader(io.StringIO(files["lengths-data.csv"].decode())))
         labels = [TRAYS.levels[code] if code >= 0 else None for code in TRAYS.codes]
-        for group in groups.summarize(LENGTH, labels, center="mean", bars="sd").groups:
+        for group in groups.summarize(LENGTH, labels, centre="mean", bars="sd").groups:
             bar = next(each for each in lines if each["mark"] == "bars" and each["series"] == group.label)
-            self.assertEqual((bar["x"], float(bar["y"]), float(bar["low"])), (group.label, group.center, group.low))
+            self.assertEqual((bar["x"], float(bar["y"]), float(bar["low"])), (group.label, group.centre, group.low))
         said = json.loads(files["lengths.json"])
         self.assertEqual(said.pop("$schema"), "plate.schema.json")
         again = PlateDocument.model_validate(said).model_dump(mode="json")

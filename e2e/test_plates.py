@@ -39,7 +39,7 @@ class Keeping(PlateCase):
             f"{at}/screen?variable=shell_mass&rules=fences+grubbs": "rules",
             f"{at}/screen?variable=shell_mass&mode=relation&plot=order&measure=dffits": "influence",
             f"{at}/screen?variable=shell_mass&mode=together": "distances",
-            f"{at}/compare?variable=vigour&by=tray_type&center=share": "shares",
+            f"{at}/compare?variable=vigour&by=tray_type&centre=share": "shares",
             f"{at}/compare?variable=shell_length&by=tray_type&marks=box,centre&bars=range&floor=20": "groups",
             f"{at}/relate?variable=shell_mass&x=shell_length&lines=smooth&form=hexagons": "pair",
             f"{at}/relate?view=matrix&together=shell_mass+shell_length+shell_width": "pair pair pair",
@@ -79,16 +79,16 @@ class Keeping(PlateCase):
         link.click()
         expect(self.at("0:up").locator('[data-words*=" − "]')).to_have_count(3)
         expect(self.at("0:across:title")).to_have_attribute("data-words", re.compile("Difference of medians"))
-        self.page.get_by_role("link", name="its reading").click()
+        self.page.get_by_role("link", name="Open in its stage").click()
         expect(self.page).to_have_url(re.compile("compare.*measure=median"))
 
     def test_its_reading_leads_back_to_the_stage_as_it_was(self):
-        told = "variable=shell_length&by=tray_type&marks=box&bars=range&center=median"
+        told = "variable=shell_length&by=tray_type&marks=box&bars=range&centre=median"
         self.page.goto(f"/tables/{self.table.pk}/compare?{told}")
         expect(self.page.get_by_role("button", name="keep as plate").first).to_be_visible()
         self.page.keyboard.press("p")
         self.page.get_by_role("status").get_by_role("link").click()
-        self.page.get_by_role("link", name="its reading").click()
+        self.page.get_by_role("link", name="Open in its stage").click()
         expect(self.page).to_have_url(re.compile("marks=box.*bars=range|bars=range.*marks=box"))
         expect(self.sentence).to_contain_text("median")
         # What is kept twice is two plates of one reading.
@@ -137,11 +137,11 @@ class Gallery(PlateCase):
 
     def test_order_names_marks_duplicates_and_two_compared(self):
         for name, bars in (("One", "sd"), ("Two", "se"), ("Three", "range")):
-            self.made(self.groups(bars=bars, center="mean" if bars != "range" else "median"), name=name)
+            self.made(self.groups(bars=bars, centre="mean" if bars != "range" else "median"), name=name)
         self.page.goto(f"/studies/{self.study.pk}/plates")
         expect(self.names()).to_have_text(["One", "Two", "Three"])
         expect(self.page.locator("svg:has(> [data-paper])")).to_have_count(3)
-        self.button("Later: One").click()
+        self.button("Move forward: One").click()
         expect(self.names()).to_have_text(["Two", "One", "Three"])
         cards = self.page.get_by_role("main").get_by_role("listitem")
         cards.nth(2).drag_to(cards.nth(0))

@@ -210,7 +210,7 @@ class Relating(ComparingCase):
         expect(plate.locator("[data-panel='1']")).to_be_attached()
         self.assertEqual(plate.evaluate(paths), drawn)
         expect(self.page.get_by_role("main")).to_contain_text("Along the axes: box plots of each group.")
-        self.page.get_by_role("link", name="its reading").click()
+        self.page.get_by_role("link", name="Open in its stage").click()
         expect(self.page).to_have_url(re.compile("margins=boxes"))
         expect(self.pairs).to_contain_text(caption)
 

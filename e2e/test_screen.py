@@ -59,7 +59,7 @@ class Screening(BrowserCase):
         plot.press("ArrowDown")
         lowest = min(named, key=lambda i: mass[i])
         expect(self.page.get_by_role("status")).to_contain_text(f"row {lowest + 1}")
-        expect(self.page.get_by_role("status")).to_contain_text("named by fences")
+        expect(self.page.get_by_role("status")).to_contain_text("flagged by fences")
         plot.press("Enter")
         expect(self.strip).to_contain_text("1 row selected")
         self.page.keyboard.press("Escape")

@@ -97,7 +97,7 @@ class Together(PlateCase):
 
         self.soon(both_stand)
         # Taking back takes back one's own.
-        self.button("Back").click()
+        self.button("Undo").click()
         expect(self.sheet).not_to_contain_text("Length of the shell")
         expect(self.page.get_by_label("Name of the plate")).to_have_value("Lengths by bo")
 

@@ -327,7 +327,7 @@ class Night(BrowserCase):
         self.open_demo_table()
         self.assert_nothing_scrolls_sideways()
         self.button("ada").click()
-        self.button("night").click()
+        self.button("dark").click()
         self.page.reload()
         expect(self.page.locator("html")).to_have_attribute("data-theme", "dark")
 

@@ -80,10 +80,10 @@ class Together(ComparingCase):
         self.page.get_by_role("dialog").get_by_role("button", name="Set").click()
         self.button("violin").click()
         self.drawn("Direction: along", "Density: half")
-        own = groups.summarize(mass, TRAYS, center="trimmed-mean", bars="percentiles", percents=(10, 60), trim=0.25)
+        own = groups.summarize(mass, TRAYS, centre="trimmed-mean", bars="percentiles", percents=(10, 60), trim=0.25)
         for _ in range(2):
             for each in own.groups:
-                expect(self.line(each.label)).to_contain_text(f"{each.center:.3f}")
+                expect(self.line(each.label)).to_contain_text(f"{each.centre:.3f}")
                 expect(self.line(each.label)).to_contain_text(f"{each.high:.3f}")
             expect(self.groups).to_contain_text("25 % trimmed mean; bars: from the 10 to the 60 percent point")
             expect(self.groups).to_contain_text("Half violins")
@@ -107,7 +107,7 @@ class Together(ComparingCase):
                 self.page.keyboard.press("Escape")
                 expect(self.page.get_by_role("dialog")).to_have_count(0)
             self.button("straighten").click()
-            expect(self.page.get_by_role("button", name=re.compile("^as it is on as it is:"))).to_be_visible()
+            expect(self.page.get_by_role("button", name=re.compile("^untransformed on untransformed:"))).to_be_visible()
             self.assertEqual(self.page.evaluate(UNNAMED), [])
             self.button("one pair").click()
         self.assert_nothing_scrolls_sideways()

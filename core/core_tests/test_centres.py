@@ -28,18 +28,18 @@ class Published(unittest.TestCase):
             (1, 29, 0.0061, 0.1718),
         ):
             np.testing.assert_allclose(wilson(k, n), [low, high], atol=5e-5)
-        found = summarize([1.0] * 81 + [0.0] * 182, center="share", bars="wilson-interval").groups[0]
-        self.assertAlmostEqual(found.center, 81 / 263)
+        found = summarize([1.0] * 81 + [0.0] * 182, centre="share", bars="wilson-interval").groups[0]
+        self.assertAlmostEqual(found.centre, 81 / 263)
         self.assertAlmostEqual(found.high, 0.3662, places=4)
 
 
 class EachBar(unittest.TestCase):
-    def one(self, center, bars, **more):
-        return summarize(X, center=center, bars=bars, **more).groups[0]
+    def one(self, centre, bars, **more):
+        return summarize(X, centre=centre, bars=bars, **more).groups[0]
 
     def test_bars_are_what_they_say(self):
         own, logs = describe(X), describe(np.log(X))
-        for center, bars, low, high in (
+        for centre, bars, low, high in (
             ("mean", "sd", own.mean - own.sd, own.mean + own.sd),
             ("mean", "se", own.mean - own.se, own.mean + own.se),
             ("mean", "mean-interval", own.mean_low, own.mean_high),
@@ -50,17 +50,17 @@ class EachBar(unittest.TestCase):
             ("geometric-mean", "sd", np.exp(logs.mean - logs.sd), np.exp(logs.mean + logs.sd)),
             ("trimmed-mean", "percentiles", *np.quantile(X, [0.05, 0.95])),
         ):
-            found = self.one(center, bars)
-            np.testing.assert_allclose([found.low, found.high], [low, high], err_msg=f"{center} {bars}")
-        self.assertAlmostEqual(self.one("trimmed-mean", "range").center, stats.trim_mean(X, 0.1))
+            found = self.one(centre, bars)
+            np.testing.assert_allclose([found.low, found.high], [low, high], err_msg=f"{centre} {bars}")
+        self.assertAlmostEqual(self.one("trimmed-mean", "range").centre, stats.trim_mean(X, 0.1))
         for n in (1, 2, 7, 8):  # however much is cut, the middle stays
-            found = summarize(X[:n], center="trimmed-mean", bars="range", trim=0.49999999999999994)
-            self.assertAlmostEqual(found.groups[0].center, np.median(X[:n]))
+            found = summarize(X[:n], centre="trimmed-mean", bars="range", trim=0.49999999999999994)
+            self.assertAlmostEqual(found.groups[0].centre, np.median(X[:n]))
 
     def test_changing_the_bars_moves_only_the_bars(self):
-        for center in OF_VALUES:
-            centers = {self.one(center, bars).center for bars in fitting(center) if bars != "within-unit-interval"}
-            self.assertEqual(len(centers), 1)
+        for centre in OF_VALUES:
+            centres = {self.one(centre, bars).centre for bars in fitting(centre) if bars != "within-unit-interval"}
+            self.assertEqual(len(centres), 1)
 
     def test_the_bootstrap_is_the_published_one(self):
         found = self.one("mean", "bootstrap-interval", level=0.9)
@@ -78,11 +78,11 @@ class EachBar(unittest.TestCase):
 
     def test_bars_that_do_not_belong_are_refused_with_those_that_do(self):
         with self.assertRaises(InputError) as caught:
-            summarize(X, center="median", bars="sd")
+            summarize(X, centre="median", bars="sd")
         self.assertIn("quartile-span", caught.exception.remedy)
         with self.assertRaises(ChoiceError):
-            summarize(X, center="mode")
-        self.assertEqual({bars for center in CENTRES for bars in fitting(center)}, set(BARS))
+            summarize(X, centre="mode")
+        self.assertEqual({bars for centre in CENTRES for bars in fitting(centre)}, set(BARS))
 
 
 class WhatNCounts(unittest.TestCase):
@@ -94,7 +94,7 @@ class WhatNCounts(unittest.TestCase):
             [(each.label, each.n, each.n_missing) for each in found.groups],
             [("west", 19, 0), ("south", 19, 1), ("north", 19, 1)],
         )
-        self.assertAlmostEqual(found.groups[2].center, np.nanmean(values[:20]))
+        self.assertAlmostEqual(found.groups[2].centre, np.nanmean(values[:20]))
         self.assertEqual((found.n, found.n_missing), (57, 3))
 
     def test_groups_and_units_as_numbers_are_the_same(self):
@@ -110,7 +110,7 @@ class WhatNCounts(unittest.TestCase):
         averages = X[:20].reshape(5, 4).mean(axis=1)
         first = found.groups[0]
         self.assertEqual((first.n, first.n_rows), (5, 20))
-        np.testing.assert_allclose([first.center, first.high - first.center], [averages.mean(), stats.sem(averages)])
+        np.testing.assert_allclose([first.centre, first.high - first.centre], [averages.mean(), stats.sem(averages)])
 
     def test_intervals_within_units_after_morey(self):
         rng = np.random.default_rng(21)
@@ -127,16 +127,16 @@ class WhatNCounts(unittest.TestCase):
 
     def test_bars_of_a_geometric_mean_end_at_the_largest_number(self):
         for bars in ("mean-interval", "bootstrap-interval", "sd"):
-            (found,) = summarize([1.0, 4e-215, 1e300], "ggg", center="geometric-mean", bars=bars).groups
-            self.assertTrue(0 <= found.low < found.center < found.high <= sys.float_info.max, bars)
+            (found,) = summarize([1.0, 4e-215, 1e300], "ggg", centre="geometric-mean", bars=bars).groups
+            self.assertTrue(0 <= found.low < found.centre < found.high <= sys.float_info.max, bars)
 
     @given(st.lists(st.floats(-1e6, 1e6), max_size=6), st.sampled_from(list(BARS)), st.sampled_from(OF_VALUES))
-    def test_few_values_give_a_bar_or_the_reason_why_not(self, values, bars, center):
-        if bars not in fitting(center) or bars == "within-unit-interval":
+    def test_few_values_give_a_bar_or_the_reason_why_not(self, values, bars, centre):
+        if bars not in fitting(centre) or bars == "within-unit-interval":
             return
-        for each in summarize(values, ["g"] * len(values), center=center, bars=bars).groups:
-            if each.center is None:
-                self.assertIn("center", each.undefined)
+        for each in summarize(values, ["g"] * len(values), centre=centre, bars=bars).groups:
+            if each.centre is None:
+                self.assertIn("centre", each.undefined)
             elif each.low is None:
                 self.assertIn("low", each.undefined)
             else:

@@ -146,8 +146,8 @@ class ManyGroups(unittest.TestCase):
             np.testing.assert_allclose([pair.low, pair.high], [limits.low[i, j], limits.high[i, j]], rtol=1e-5)
             self.assertAlmostEqual(pair.p_value, pairs.pvalue[i, j], places=6)
         spreads = spread(groups)
-        for test, center in ((spreads.levene, "mean"), (spreads.brown_forsythe, "median")):
-            other = stats.levene(*groups.values(), center=center)
+        for test, centre in ((spreads.levene, "mean"), (spreads.brown_forsythe, "median")):
+            other = stats.levene(*groups.values(), center=centre)
             self.assertAlmostEqual(test.statistic, other.statistic)
             self.assertAlmostEqual(test.p_value, other.pvalue)
         sds = [each.std(ddof=1) for each in groups.values()]

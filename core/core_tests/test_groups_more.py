@@ -36,7 +36,7 @@ class Shared(unittest.TestCase):
             shares(answers, group, n_levels=3, n_groups=3, chosen=[2, 1, 2, 2]).groups[0].chosen, first.chosen
         )
         self.assertEqual((third.share, third.low, third.n, third.n_missing), (None, None, 0, 1))
-        both = summarize([1.0, 1, 1, 0], center="share", bars="wilson-interval").groups[0]
+        both = summarize([1.0, 1, 1, 0], centre="share", bars="wilson-interval").groups[0]
         self.assertEqual((first.low, first.high), (both.low, both.high))
         with self.assertRaises(InputError):
             shares(answers, group, n_levels=3, n_groups=3, chosen=[3])

@@ -186,7 +186,7 @@ class Together(unittest.TestCase):
         best = min(
             itertools.combinations(range(14), half), key=lambda own: np.linalg.det(np.cov(x[list(own)], rowvar=False))
         )
-        np.testing.assert_allclose(found.center, x[list(best)].mean(axis=0), atol=1e-9)
+        np.testing.assert_allclose(found.centre, x[list(best)].mean(axis=0), atol=1e-9)
         # The factor of consistency by its definition: the variance of a standard normal pair within the central share.
         share = half / 14
         limit = stats.chi2(2).ppf(share)

@@ -82,7 +82,7 @@ class PairsDrawn(unittest.TestCase):
 
     def test_each_pair_is_counted_once(self) -> None:
         for shown in ("hexagons", "cells"):
-            for axis in ("straight", "log"):
+            for axis in ("linear", "log"):
                 tiles = layer(self.drawn(shown=shown, across=9, x_axis=axis, y_axis=axis), "tiles")
                 self.assertEqual(tiles.value.sum(), N)
                 self.assertTrue(np.all(tiles.high_x > tiles.x) and np.all(tiles.y > 0 if axis == "log" else True))

@@ -9,7 +9,7 @@ from scipy import stats
 
 
 def bar(values, **settings):
-    return summarize(values, center="sd", bars="sd-interval", **settings).groups[0]
+    return summarize(values, centre="sd", bars="sd-interval", **settings).groups[0]
 
 
 class SpreadBars(unittest.TestCase):
@@ -22,7 +22,7 @@ class SpreadBars(unittest.TestCase):
                 rng=np.random.default_rng(1),
             ).confidence_interval  # fmt: skip
             ours = bar(x)
-            self.assertAlmostEqual(ours.center, x.std(ddof=1), places=12)
+            self.assertAlmostEqual(ours.centre, x.std(ddof=1), places=12)
             np.testing.assert_allclose((ours.low, ours.high), theirs, atol=0.04)
 
     def test_it_covers_skewed_populations_better_than_the_normal_one(self):
@@ -44,8 +44,8 @@ class SpreadBars(unittest.TestCase):
         np.testing.assert_allclose((huge.low, huge.high), (1e300 * one.low, 1e300 * one.high), rtol=1e-9)
 
     def test_too_few_and_flat(self):
-        self.assertEqual(bar([4.0]).undefined["center"], "It needs 2 values.")
+        self.assertEqual(bar([4.0]).undefined["centre"], "It needs 2 values.")
         self.assertIsNone(bar([4.0, 5.0]).low)
         self.assertEqual(bar([4.0, 4.0, 4.0]).undefined["low"], "It has no spread.")
         with self.assertRaises(InputError):
-            summarize([1.0, 2.0], center="mean", bars="sd-interval")
+            summarize([1.0, 2.0], centre="mean", bars="sd-interval")

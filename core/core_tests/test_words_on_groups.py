@@ -46,7 +46,7 @@ class OfGroups(unittest.TestCase):
         found = groups.summarize(self.X, self.BY)
         self.assertEqual(groups.fits_badly(found), ("skewed",))
         self.assertIn("strong skew (skewed)", " ".join(groups.describe(found, unit="")))
-        middle = groups.summarize(self.X, self.BY, center="median", bars="range")
+        middle = groups.summarize(self.X, self.BY, centre="median", bars="range")
         self.assertEqual(groups.fits_badly(middle), ())
         many = np.concatenate([rng.lognormal(0, 1, 200)])
         self.assertEqual(groups.fits_badly(groups.summarize(many, ["a"] * 200)), ())

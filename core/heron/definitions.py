@@ -99,13 +99,13 @@ NUMBERS = (
     ),
     Meaning(
         "back",
-        "Mean, brought back",
+        "Back-transformed mean",
         "The mean on this scale put through the scale's inverse, in the unit of the source: of logs it is the "
         "geometric mean. It follows the middle of the data more than their mean does.",
     ),
     Meaning(
         "back_interval",
-        "Mean, brought back, interval",
+        "Back-transformed mean, interval",
         "The t limits of the mean on this scale put through the inverse; it is not symmetric.",
     ),
     Meaning("total", "Sum", "All values added up."),
@@ -296,7 +296,7 @@ RELATIONS: tuple[Meaning, ...] = (
     *(_meaning_of(line, "line_") for line in LINES.values()),
     Meaning(
         "original_r_squared",
-        "R² in its units",
+        "R² on the original scale",
         "1 − SSE/SST of the curve drawn on the data as measured; below 0 where it tells less than the mean. R² on "
         "different scales of y are never ranked.",
     ),

@@ -71,7 +71,7 @@ def _checked(middle: Floats, low: Floats, high: Floats, turned: Ints) -> Estimat
 
 # What tells columns of centres and columns of widths apart in their names, and so is not part of what they are of.
 _ROLES = re.compile(
-    r"\b(mean|means|average|avg|median|estimate|centre|center|m|sd|s\.d\.|stdev|std|se|s\.e\.|sem|error|err|width|"
+    r"\b(mean|means|average|avg|median|estimate|centre|centre|m|sd|s\.d\.|stdev|std|se|s\.e\.|sem|error|err|width|"
     r"half[ _-]?width|deviation|standard|interval|ci)\b",
     re.IGNORECASE,
 )

@@ -124,10 +124,10 @@ def leave_one_out(x: ArrayLike, statistic: Statistic) -> LeaveOneOut:
         return LeaveOneOut(statistic, None, values, None, n, checked.n_missing, {"values": "It needs two values."})
     top = float(np.abs(checked.values).max()) or 1.0
     scaled = checked.values / top
-    center = float(scaled.mean())
-    own = _WITHOUT[statistic](scaled - center)
+    centre = float(scaled.mean())
+    own = _WITHOUT[statistic](scaled - centre)
     if statistic in ("mean", "median"):
-        own = own + center
+        own = own + centre
     if statistic in ("mean", "sd", "median"):
         own = own * top
     whole = _whole(checked.values, statistic)

@@ -166,7 +166,7 @@ class PlateDocument(_Part):
     """A figure for publication: a sheet, a style, and panels, each on a reading of its own."""
 
     format: Literal["velvet-heron-plate"] = "velvet-heron-plate"
-    version: Literal[3] = 3
+    version: Literal[4] = 4
     sheet: Sheet = Sheet()
     style: StyleBody
     panels: list[PlatePanel] = Field(min_length=1, max_length=MOST_PANELS)

@@ -1,8 +1,10 @@
 """Specifications of earlier versions, read as what they are now.
 
-Version 1 kept each panel's question beside its kind; version 2 knew fewer choices of pairs.
+Version 1 kept each panel's question beside its kind; version 2 knew fewer choices of pairs; version 3 said "center",
+"straight" and "brought back".
 """
 
+import re
 from collections.abc import Callable
 from typing import Any
 
@@ -10,6 +12,7 @@ from heron.figure.scene import Scene
 
 from server.readings.answers import completed, reread
 
+Read = Callable[[dict[str, Any]], dict[str, Any]]
 _QUESTIONS = {"cumulative": "shape"}
 _BESIDE = {
     "shape": ("layers", "measure"), "counts": ("measure",), "shares": ("stacked",), "estimates": ("combined", "none"),
@@ -30,7 +33,7 @@ _TAKEN = {
 
 def as_now(document: Any) -> Any:
     """A specification as it is kept now; one of this version, or what is none, as it is."""
-    for version, read in ((1, _source), (2, _with_pairs)):
+    for version, read in ((1, _of_source(_source)), (2, _of_source(_with_pairs)), (3, _in_plain_words)):
         if isinstance(document, dict) and document.get("version") == version:
             document = _raised(document, version + 1, read)
     return document
@@ -41,16 +44,57 @@ def scenes_as_now(frozen: bytes) -> bytes:
     return reread(frozen, lambda said: {**said, "scenes": [completed(scene, Scene) for scene in said["scenes"]]})
 
 
-def _raised(document: dict[str, Any], version: int, read: Callable[[dict[str, Any]], dict[str, Any]]) -> dict[str, Any]:
+def _raised(document: dict[str, Any], version: int, read: Read) -> dict[str, Any]:
     if not isinstance(document.get("panels"), list):
         return document
     panels = [
-        {**panel, "source": read(panel["source"])}
-        if isinstance(panel, dict) and isinstance(panel.get("source"), dict)
-        else panel
+        read(panel) if isinstance(panel, dict) and isinstance(panel.get("source"), dict) else panel
         for panel in document["panels"]
     ]
     return {**document, "version": version, "panels": panels}
+
+
+def _of_source(read: Read) -> Read:
+    return lambda panel: {**panel, "source": read(panel["source"])}
+
+
+# What numbers were called; a level may stand behind, and the letter of a panel before.
+_NUMBERS = {
+    "mean, brought back": "back-transformed mean",
+    "lower limit, brought back": "lower limit of the back-transformed mean",
+    "upper limit, brought back": "upper limit of the back-transformed mean",
+}
+
+
+def _number(name: Any) -> Any:
+    for before, now in _NUMBERS.items():
+        name = name.replace(before, now) if isinstance(name, str) else name
+    return name
+
+
+def seen_as_now(seen: dict[str, Any]) -> dict[str, Any]:
+    """What a plate showed when somebody last looked, with its numbers as they are called now."""
+    if not isinstance(seen.get("numbers"), list):
+        return seen
+    return {**seen, "numbers": [[_number(name), *rest] for name, *rest in seen["numbers"]]}
+
+
+def _in_plain_words(panel: dict[str, Any]) -> dict[str, Any]:
+    source = {"centre" if name == "center" else name: value for name, value in panel["source"].items()}
+    for name in ("axis", "x_axis", "y_axis"):
+        if source.get(name) == "straight":
+            source[name] = "linear"
+    found = {**panel, "source": source}
+    if isinstance(panel.get("address"), str):
+        found["address"] = re.sub(r"(?<=[?&])center=", "centre=", panel["address"])
+    if isinstance(panel.get("furniture"), list):
+        found["furniture"] = [
+            {**each, "names": list(map(_number, each["names"]))}
+            if isinstance(each, dict) and isinstance(each.get("names"), list)
+            else each
+            for each in panel["furniture"]
+        ]
+    return found
 
 
 def _with_pairs(written: dict[str, Any]) -> dict[str, Any]:

@@ -313,7 +313,7 @@ def compared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
     def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
         second, pair = found.beside(asked.second), found.beside(asked.pair)
         whole = compare.CompareSettings(
-            found.table.variable(asked.by), second, asked.center, asked.bars, asked.level,
+            found.table.variable(asked.by), second, asked.centre, asked.bars, asked.level,
             asked.units, (asked.low_percent, asked.high_percent), asked.trim, pair, asked.line, asked.log,
         )  # fmt: skip
         return compare.compared(found, whole, cancellation)

@@ -89,7 +89,7 @@ class DefinitionsOut(Schema):
     definitions: list[schema_of(Comparison, _Short)]  # type: ignore[valid-type]
 
 
-AxisIn = Literal["straight", "log"]
+AxisIn = Literal["linear", "log"]
 
 
 class TryingIn(Schema):
@@ -105,7 +105,7 @@ class ClassesIn(TryingIn):
     start: Annotated[float, Field(allow_inf_nan=False)] | None = None
     boundaries: list[Annotated[float, Field(allow_inf_nan=False)]] = Field(default=[], max_length=513)
     closed: Literal["left", "right"] = "left"
-    axis: AxisIn = "straight"
+    axis: AxisIn = "linear"
 
     def cut(self) -> dict[str, Any]:
         """How classes are set, as the core takes it."""
@@ -176,13 +176,13 @@ class BoxIn(SpreadIn):
 class WholeSpreadIn(BoxIn):
     closed: Literal["left", "right"] = "left"
     kernel: Kernel = "gaussian"
-    axis: AxisIn = "straight"
+    axis: AxisIn = "linear"
 
 
 class DensityIn(TryingIn):
     bandwidth: BandwidthIn = "silverman"
     kernel: Kernel = "gaussian"
-    axis: AxisIn = "straight"
+    axis: AxisIn = "linear"
 
 
 class SplitIn(BoxIn):
@@ -304,7 +304,7 @@ class CompareIn(Schema):
 
     by: _Symbol
     second: PlainText = Field(default="", max_length=60)
-    center: groups.Centre = "mean"
+    centre: groups.Centre = "mean"
     bars: groups.Bars = "mean-interval"
     level: Annotated[float, Field(gt=0, lt=1)] = 0.95
     units: bool = False

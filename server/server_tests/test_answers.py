@@ -46,7 +46,7 @@ class Answers(StudyCase):
         return {"x": "shell_length", "y": "shell_mass", "lines": [], **said}
 
     def sources(self) -> dict[str, dict[str, Any]]:
-        by_tray = {"by": "tray_type", "center": "mean", "bars": "sd"}
+        by_tray = {"by": "tray_type", "centre": "mean", "bars": "sd"}
         every = {"marks": ["points", "box", "centre", "from zero"], "points": "line", "caps": True}
         estimates = {"of": ["ratio"], "limits": ["lower", "upper"], "label": "trial"}
         return {
@@ -106,7 +106,7 @@ class Answers(StudyCase):
             if answer.status_code == 200:
                 edges.append({"source": source, "scene": unpacked(answer.content)["scenes"][0]})
         self.assertGreater(len(edges), 8)
-        compare = {"by": "tray_type", "center": "mean", "bars": "sd"}
+        compare = {"by": "tray_type", "centre": "mean", "bars": "sd"}
         return {
             "table": self.client.get(f"/api/tables/{self.table.pk}").json(),
             "furnishings": self.client.get("/api/plates/furnishings").json(),

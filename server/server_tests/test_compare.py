@@ -27,11 +27,11 @@ class Comparing(StudyCase):
         return {each["centred"]["label"]: each["centred"] for each in found["groups"]}
 
     def test_centres_and_bars_are_the_cores(self):
-        found = self.reading("compare", "mass", by="bed", center="geometric-mean", bars="mean-interval", level=0.9)
-        own = groups.summarize(X, BED, center="geometric-mean", bars="mean-interval", level=0.9)
+        found = self.reading("compare", "mass", by="bed", centre="geometric-mean", bars="mean-interval", level=0.9)
+        own = groups.summarize(X, BED, centre="geometric-mean", bars="mean-interval", level=0.9)
         for each in own.groups:
             there = self.centred(found)[each.label]
-            self.assertEqual((there["n"], there["center"], there["low"]), (16, each.center, each.low))
+            self.assertEqual((there["n"], there["centre"], there["low"]), (16, each.centre, each.low))
         for place, each in enumerate(found["groups"]):
             asked = {"variable": "mass", "by": "bed", "group": place}
             rows = unpacked(self.client.get(self.address("group-rows"), asked).content)["rows"]
@@ -40,9 +40,9 @@ class Comparing(StudyCase):
         self.assert_problem(beyond, 422, "no-group")
         self.assertIn("90 % t interval", found["words"][0])
         wrong = self.client.get(
-            self.address("compare"), {"variable": "mass", "by": "bed", "center": "median", "bars": "sd"}
+            self.address("compare"), {"variable": "mass", "by": "bed", "centre": "median", "bars": "sd"}
         )
-        self.assert_problem(wrong, 422, "bars-for-center")
+        self.assert_problem(wrong, 422, "bars-for-centre")
 
     def test_two_groupings_and_numbers_to_stand_on(self):
         found = self.reading("compare", "mass", by="week", second="bed", bars="sd")
@@ -106,7 +106,7 @@ class Degenerate(StudyCase):
         self.assertEqual({label: each["n"] for label, each in shown.items()}, {"a": 1, "b": 2, "c": 0})
         self.assertIn("low", shown["a"]["undefined"])
         self.assertEqual((shown["b"]["low"], shown["b"]["high"]), (5, 5))
-        self.assertIn("center", shown["c"]["undefined"])
+        self.assertIn("centre", shown["c"]["undefined"])
         self.assertEqual(found["without_group"], 1)
         differ = self.reading("differences", "x", by="g")
         self.assertEqual((differ["pairs"], differ["welch"]), ([], None))
@@ -126,14 +126,14 @@ class Degenerate(StudyCase):
 
     def test_every_centre_with_every_bar_that_belongs_to_it(self):
         self.use("all", [(i % 9 + 1, "ab"[i % 2], "u", i // 4) for i in range(40)])
-        for center, fitting in ((center, groups.fitting(center)) for center in groups.CENTRES):
+        for centre, fitting in ((centre, groups.fitting(centre)) for centre in groups.CENTRES):
             for bars in fitting:
                 if bars in ("within-unit-interval", "wilson-interval"):
                     continue
-                with self.subTest(center=center, bars=bars):
-                    found = unpacked(self.compare(center=center, bars=bars).content)
+                with self.subTest(centre=centre, bars=bars):
+                    found = unpacked(self.compare(centre=centre, bars=bars).content)
                     own = groups.summarize(
-                        [i % 9 + 1.0 for i in range(40)], ["ab"[i % 2] for i in range(40)], center=center, bars=bars
+                        [i % 9 + 1.0 for i in range(40)], ["ab"[i % 2] for i in range(40)], centre=centre, bars=bars
                     )
                     for a, b in zip(found["groups"], own.groups, strict=True):
                         self.assertEqual((a["centred"]["low"], a["centred"]["high"]), (b.low, b.high))
@@ -148,7 +148,7 @@ class Degenerate(StudyCase):
         self.assertEqual([each["centred"]["n"] for each in after["groups"]], [8, 10])
         self.assertEqual(after["used"]["set_aside"], 2)
         past = unpacked(self.compare(at=1).content)
-        self.assertEqual(past["groups"][0]["centred"]["center"], before["groups"][0]["centred"]["center"])
+        self.assertEqual(past["groups"][0]["centred"]["centre"], before["groups"][0]["centred"]["centre"])
 
     def test_nobody_else_compares(self):
         self.use("mine", [(i, "ab"[i % 2], "u", i) for i in range(6)])

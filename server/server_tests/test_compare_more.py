@@ -73,9 +73,9 @@ class More(StudyCase):
         there = found["groups"][0]["centred"]
         np.testing.assert_allclose([there["low"], there["high"]], [low, high])
         self.assertIn("from the 10 to the 75 percent point", found["words"][0])
-        cut = self.reading("compare", "mass", by="bed", center="trimmed-mean", bars="range", trim=0.25)
+        cut = self.reading("compare", "mass", by="bed", centre="trimmed-mean", bars="range", trim=0.25)
         own = np.sort(X[BED == "low"])[7:-7]
-        self.assertAlmostEqual(cut["groups"][0]["centred"]["center"], own.mean())
+        self.assertAlmostEqual(cut["groups"][0]["centred"]["centre"], own.mean())
         wrong = {"variable": "mass", "by": "bed", "bars": "percentiles", "low_percent": 80, "high_percent": 20}
         self.assert_problem(self.client.get(self.address("compare"), wrong), 422, "out-of-range")
 

@@ -77,13 +77,13 @@ class Edges(StudyCase):
     def test_groups_in_every_form(self):
         n = 0
         centres = (("mean", "sd"), ("median", "quartile-span"), ("geometric-mean", "mean-interval"))
-        for symbol, (center, bars), log in itertools.product(COLUMNS, centres, (False, True)):
-            asked = {"by": "g", "center": center, "bars": bars, "log": log}
+        for symbol, (centre, bars), log in itertools.product(COLUMNS, centres, (False, True)):
+            asked = {"by": "g", "centre": centre, "bars": bars, "log": log}
             for drawn in (
                 {"marks": MARKS, "points": "apart"},
                 {"marks": MARKS, "violin": "half", "upright": False, "side": "up", "caps": True},
             ):
-                with self.subTest(f"{center} of {symbol}, {drawn}"):
+                with self.subTest(f"{centre} of {symbol}, {drawn}"):
                     n += self.drawn(self.source("groups", variable=symbol, **asked, **drawn)) is not None
         self.assertGreater(n, 60)
         for symbol, measure in itertools.product(COLUMNS, ("mean", "ratio", "cliffs-delta")):

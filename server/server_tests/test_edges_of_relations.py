@@ -69,8 +69,8 @@ class Edges(StudyCase):
             for asked in (
                 {},
                 {"bars": "sd", "line": "rows", "log": True},
-                {"center": "median", "bars": "median-interval", "pair": "two_values", "line": "centres"},
-                {"center": "geometric-mean", "bars": "se"},
+                {"centre": "median", "bars": "median-interval", "pair": "two_values", "line": "centres"},
+                {"centre": "geometric-mean", "bars": "se"},
             ):
                 with self.subTest(f"{variable} by {by} {asked}"):
                     self.answer("compare", variable=variable, by=by, **asked)

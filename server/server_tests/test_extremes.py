@@ -82,7 +82,7 @@ class Edges(StudyCase):
             with self.subTest(f"{name} of {variable}"):
                 said += self.answers(self.address(name), variable=variable) is not None
         self.assertGreater(said, 60)
-        for variable, axis, whiskers in itertools.product(COLUMNS, ("straight", "log"), ("range", "percentiles")):
+        for variable, axis, whiskers in itertools.product(COLUMNS, ("linear", "log"), ("range", "percentiles")):
             asked = {"variable": variable, "axis": axis, "whiskers": whiskers, "percents": [0, 50, 100]}
             self.answers(self.address("spread"), **asked)
         drawn = 0

@@ -93,9 +93,9 @@ def by_chance(kind: Any, roles: dict[str, Any], rng: np.random.Generator) -> dic
         if field.name not in named and field.default is not MISSING and rng.random() < 0.6
     }
     if kind is GroupsSource:
-        centres = [center for center in CENTRES if center != "share"]
-        said["center"] = centres[rng.integers(len(centres))]
-        offered = [bars for bars in fitting(said["center"]) if bars != "within-unit-interval"]
+        centres = [centre for centre in CENTRES if centre != "share"]
+        said["centre"] = centres[rng.integers(len(centres))]
+        offered = [bars for bars in fitting(said["centre"]) if bars != "within-unit-interval"]
         said["bars"] = offered[rng.integers(len(offered))]
         said |= {"low_percent": 10.0, "high_percent": 80.0, "units": False}
     if "level" in said:

@@ -13,6 +13,7 @@ from PIL import Image
 
 from server.caching import forget_everything
 from server.plates.documents import PlateDocument, published_schema
+from server.plates.earlier import seen_as_now
 from server.plates.models import Plate
 from server.readings.answers import reread
 from server.server_tests.cases import StudyCase, person, signed_in, stored, unpacked
@@ -42,7 +43,7 @@ class PlateCase(StudyCase):
         return {"table": str(self.table.pk), "kind": kind, **said}
 
     def groups(self, **said):
-        return self.source("groups", variable="mass", by="bed", center="mean", bars="sd", **said)
+        return self.source("groups", variable="mass", by="bed", centre="mean", bars="sd", **said)
 
     def document(self, *sources, **said):
         panels = [{"source": each, "address": ""} for each in sources or (self.groups(),)]
@@ -77,7 +78,7 @@ class Scenes(PlateCase):
     def test_groups_with_their_bars_points_and_boxes(self):
         drawn = {"marks": ["points", "violin", "box", "centre", "joined"], "hidden": [0], "order": "n"}
         scene = self.scene(self.groups(**drawn))
-        found = groups.summarize(MASS, BED.tolist(), center="mean", bars="sd", order=["low", "mid", "high"])
+        found = groups.summarize(MASS, BED.tolist(), centre="mean", bars="sd", order=["low", "mid", "high"])
         self.assertEqual(len(scene["across"]["levels"]), 2)
         for group in found.groups:
             if group.label not in scene["across"]["levels"]:
@@ -85,7 +86,7 @@ class Scenes(PlateCase):
                 continue
             bar = self.layer(scene, "bars", group.label)
             np.testing.assert_allclose(
-                (bar["y"][0], bar["low"][0], bar["high"][0]), (group.center, group.low, group.high)
+                (bar["y"][0], bar["low"][0], bar["high"][0]), (group.centre, group.low, group.high)
             )
             place = scene["across"]["levels"].index(group.label)
             self.assertEqual((bar["x"][0], scene["across"]["counts"][place]), (place, group.n))
@@ -394,7 +395,7 @@ class Earlier(PlateCase):
             "bandwidth": "scott",
             "as_if": None,
         }
-        compared = {"by": "bed", "second": "site", "center": "median", "bars": "range", "units": False, "log": True}
+        compared = {"by": "bed", "second": "site", "bars": "range", "units": False, "log": True}
         drawn = {
             "marks": ["box", "violin"],
             "violin": "half",
@@ -419,8 +420,8 @@ class Earlier(PlateCase):
             ("quantiles", {"variable": "mass", "quantiles": {"family": "gamma"}},
              {"variable": "mass", "family": "gamma"}),
             ("ordered", {"variable": "mass", "ordered": {"along": "day"}}, {"variable": "mass", "along": "day"}),
-            ("groups", {"variable": "mass", "groups": compared, "drawn": drawn},
-             {"variable": "mass", **compared, **drawn}),
+            ("groups", {"variable": "mass", "groups": {**compared, "center": "median"}, "drawn": drawn},
+             {"variable": "mass", **compared, "centre": "median", **drawn}),
             ("shares", {"variable": "bed", "shares": {"by": "site", "neutral": 1}, "stacked": True},
              {"variable": "bed", "by": "site", "neutral": 1, "stacked": True}),
             ("estimates", {"estimates": {"of": ["mean"], "limits": ["low", "high"]}, "combined": [2], "none": 4.0},
@@ -442,8 +443,31 @@ class Earlier(PlateCase):
             with self.subTest(kind=kind):
                 first = {**self.document(self.source(kind, **{"drawn": {}, **empty, **said})), "version": 1}
                 kept = self.keep(first, name=kind)["document"]
-                self.assertEqual(kept["version"], 3)
+                self.assertEqual(kept["version"], 4)
                 self.assertEqual(kept, self.keep(self.document(self.source(kind, **now)), name=kind)["document"])
+
+    def test_specifications_of_the_third_version_are_read_in_the_words_of_today(self):
+        said = {"variable": "mass", "by": "bed", "bars": "range", "marks": ["centre"]}
+        before = {**self.document(self.source("groups", **said)), "version": 3}
+        panel = before["panels"][0]
+        panel["source"] = {"center": "median", **{n: v for n, v in panel["source"].items() if n != "centre"}}
+        panel["address"] = f"/tables/{self.table.pk}/compare?by=bed&center=median&bars=range"
+        panel["furniture"] = [{"kind": "slip", "names": ["mean, brought back", "upper limit, brought back", "n"]}]
+        kept = self.keep(before, name="Of the third version")["document"]["panels"][0]
+        self.assertEqual(kept["source"]["centre"], "median")
+        self.assertIn("&centre=median&", kept["address"])
+        self.assertEqual(
+            kept["furniture"][0]["names"],
+            ["back-transformed mean", "upper limit of the back-transformed mean", "n"],
+        )
+        pair = {"x": "length", "y": "mass", "x_axis": "straight", "y_axis": "log"}
+        kept = self.keep({**self.document(self.source("pair", **pair)), "version": 3}, name="Pairs")["document"]
+        self.assertEqual([kept["panels"][0]["source"][f"{side}_axis"] for side in "xy"], ["linear", "log"])
+        numbers = [["A: mean, brought back, bed low", 2.0, "g"], ["n", 3, ""]]
+        self.assertEqual(
+            seen_as_now({"revisions": {}, "numbers": numbers})["numbers"][0][0], "A: back-transformed mean, bed low"
+        )
+        self.assertEqual(seen_as_now({}), {})
 
 
 class Words(PlateCase):

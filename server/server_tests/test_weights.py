@@ -19,7 +19,7 @@ TAKEN: dict[str, dict[str, Any]] = {
     "normality": {**LENGTH, "by": "side"}, "ladder": {**LENGTH, "by": "side"}, "ladders": {},
     "times": {"variable": "when"}, "counts": {"variable": "side"}, "definitions": LENGTH,
     "line-up": {**LENGTH, "seed": 3}, "intervals": LENGTH,
-    "compare": {**LENGTH, "by": "side", "second": "sort", "pair": "bed", "center": "median", "bars": "quartile-span"},
+    "compare": {**LENGTH, "by": "side", "second": "sort", "pair": "bed", "centre": "median", "bars": "quartile-span"},
     "differences": {**LENGTH, "by": "side"}, "shares": {"variable": "sort", "by": "side"}, "numbers.csv": LENGTH,
     "pairs": {"x": "length", "y": ["mass"], "by": "side", "size": "length"}, "correlations": {**PAIR, "by": "side"},
     "matrix": {"variables": ["length", "mass"]}, "straighten": PAIR,

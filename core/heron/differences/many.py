@@ -96,8 +96,8 @@ def spread(groups: Mapping[str, ArrayLike]) -> Spreads:
     if ratio is None:
         undefined["sd_ratio"] = "A group has no spread."
     tests: dict[str, Test | None] = {}
-    for name, center in (("levene", "mean"), ("brown_forsythe", "median")):
-        off = [np.abs(values - (values.mean() if center == "mean" else np.median(values))) for values in parts]
+    for name, centre in (("levene", "mean"), ("brown_forsythe", "median")):
+        off = [np.abs(values - (values.mean() if centre == "mean" else np.median(values))) for values in parts]
         tests[name] = _anova(off)
         if tests[name] is None:
             undefined[name] = "There is no spread to compare."

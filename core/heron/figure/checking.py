@@ -97,7 +97,8 @@ def _sizes(document: Document) -> list[Finding]:
 # What one mark of a kind is called, and several.
 _NOUNS = {
     "points": ("point", "points"), "beyond": ("ringed point", "ringed points"), "classes": ("class", "classes"),
-    "density": ("curve", "curves"), "box": ("box", "boxes"), "bars": ("bar", "bars"), "from zero": ("body", "bodies"),
+    "density": ("curve", "curves"), "box": ("box", "boxes"), "bars": ("bar", "bars"),
+    "from zero": ("bar from zero", "bars from zero"),
     "violin": ("density", "densities"), "combined": ("combined estimate", "combined estimates"),
     "answers": ("part", "parts"), "tiles": ("cell", "cells"), "rug": ("line of the rug", "lines of the rug"),
     "joined": ("joined line", "joined lines"), "steps": ("line of steps", "lines of steps"),

@@ -7,7 +7,7 @@ from heron.choices import displays
 
 AXIS_SCALES = displays(
     {
-        "straight": ("linear", "equal steps are equal differences"),
+        "linear": ("linear", "equal steps are equal differences"),
         "log": ("logarithmic", "equal steps are equal ratios"),
     }
 )

@@ -48,7 +48,7 @@ class Part:
     second: int
     number: float | None
     n: int
-    center: float | None
+    centre: float | None
     low: float | None
     high: float | None
     box: Box | None = None
@@ -122,8 +122,8 @@ def compared(
         ]
     half = 0.36 * lane
     for part, at in placed if "from zero" in marks else ():
-        if part.center is not None:
-            x, y, high_x, high_y = map(_one, (at - half, 0.0, at + half, part.center))
+        if part.centre is not None:
+            x, y, high_x, high_y = map(_one, (at - half, 0.0, at + half, part.centre))
             layers.append(Layer("blocks", "from zero", key_of(part), x, y, high_x, high_y))
     if pairs is not None and pairs.size:
         gap = np.full(len(pairs), np.nan)
@@ -139,7 +139,7 @@ def compared(
         if standing.rings and part.box is not None and ("points" not in marks or part.values.size < part.box.n):
             layers += beyond_layers(part.box, at + body, key_of(part), upright=True)
     for kind in kinds if "joined" in marks else ():
-        own = sorted((at, part.center) for part, at in placed if part.second == kind and part.center is not None)
+        own = sorted((at, part.centre) for part, at in placed if part.second == kind and part.centre is not None)
         xy = np.array(own, dtype=np.float64).reshape(-1, 2).T
         layers.append(Layer("line", "joined", seconds[1][kind] if seconds[0] else "", xy[0], xy[1]))
     for kind, intercept, slope in lines:
@@ -149,10 +149,10 @@ def compared(
         layers.append(Layer("line", "fit", key, ends, 10**y if scale == "log10" else y))
     if "centre" in marks:
         for part, at in placed:
-            if part.center is not None:
+            if part.centre is not None:
                 low, high = _ends(part, standing.side)
                 layers.append(
-                    Layer("interval", "bars", key_of(part), _one(at), _one(part.center), low=_one(low), high=_one(high),
+                    Layer("interval", "bars", key_of(part), _one(at), _one(part.centre), low=_one(low), high=_one(high),
                           width=0.16 * lane if standing.caps else 0.0, caps=standing.caps)
                 )  # fmt: skip
     if standing.values is not None:
@@ -189,7 +189,7 @@ def compared(
             f"{part.label}, {seconds[1][part.second]}" if seconds[0] else part.label,
             at,
             lane,
-            np.nan if part.center is None else part.center,
+            np.nan if part.centre is None else part.centre,
         )
         for part, at in placed
     )
@@ -206,19 +206,19 @@ def compared(
 def _ends(part: Part, side: str) -> tuple[float, float]:
     """The ends of a bar, both ways or one; NaN where it has none."""
     low, high = (np.nan if each is None else each for each in (part.low, part.high))
-    center = np.nan if part.center is None else part.center
-    return (center if side == "up" else low), (center if side == "down" else high)
+    centre = np.nan if part.centre is None else part.centre
+    return (centre if side == "up" else low), (centre if side == "down" else high)
 
 
 def _values(placed: Sequence[tuple[Part, float]], standing: Standing) -> Layer:
     """Centres written out, each beside its mark."""
-    known = [(part, at, part.center) for part, at in placed if part.center is not None]
-    bars = [_ends(part, standing.side) if "centre" in standing.marks else (center, center) for part, _, center in known]
+    known = [(part, at, part.centre) for part, at in placed if part.centre is not None]
+    bars = [_ends(part, standing.side) if "centre" in standing.marks else (centre, centre) for part, _, centre in known]
     ends = np.array(bars, dtype=np.float64).reshape(-1, 2).T
     return Layer(
-        "words", "values", "", np.array([at for _, at, _ in known]), np.array([center for _, _, center in known]),
+        "words", "values", "", np.array([at for _, at, _ in known]), np.array([centre for _, _, centre in known]),
         low=ends[0], high=ends[1],
-        texts=tuple(f"{center:.{standing.values}f}".replace("-", "\u2212") for _, _, center in known),
+        texts=tuple(f"{centre:.{standing.values}f}".replace("-", "\u2212") for _, _, centre in known),
     )  # fmt: skip
 
 

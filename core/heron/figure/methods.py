@@ -58,7 +58,7 @@ def _scale(source: ShapeSource | GroupsSource | QuantilesSource) -> list[Use]:
 def _groups(source: GroupsSource) -> list[Use]:
     marks, uses = source.marks, []
     if "centre" in marks or "from zero" in marks:
-        centre = CENTRES[source.center].label
+        centre = CENTRES[source.centre].label
         percents = {"low_percent": source.low_percent, "high_percent": source.high_percent}
         uses.append(BARS[source.bars].used(centre=centre, level=source.level, **percents))
     if source.units:

@@ -34,7 +34,7 @@ Places = Annotated[tuple[Place, ...], MaxLen(1_000)]
 Finite = Annotated[float, Predicate(math.isfinite)]
 Positive = Annotated[float, Gt(0), Predicate(math.isfinite)]
 Bandwidth = BandwidthRule | Positive
-AxisScale = Literal["straight", "log"]
+AxisScale = Literal["linear", "log"]
 Measure = Literal["density", "counts", "percents"]
 ShapeLayer = Literal["classes", "density", "normal", "bumps", "rug", "box", "violin", "points", "limits"]
 BoxMark = Literal["fences", "notch", "mean", "widths"]
@@ -120,7 +120,7 @@ class ShapeSource(_InClasses):
     box_marks: Annotated[tuple[BoxMark, ...], MaxLen(4)] = ()
     rings: bool = True
     measure: Measure = "density"
-    axis: AxisScale = "straight"
+    axis: AxisScale = "linear"
     form: Literal["lanes", "ridges", "overlay", "facing"] = "overlay"
     scaling: Literal["area", "height", "count"] = "area"
     upright: bool = False
@@ -214,7 +214,7 @@ class Standing:
 class GroupsSource(Standing, _OfVariable):
     """Groups of rows side by side: across the levels of `by`, and of `second` within each.
 
-    center, trim: what a centre is; bars, level, low_percent, high_percent: what its bar is; units: whether n counts the
+    centre, trim: what a centre is; bars, level, low_percent, high_percent: what its bar is; units: whether n counts the
     table's units; pair: what joins values across groups; line: through what a line over the numbers of the levels goes;
     log: values stand on a logarithmic axis."""
 
@@ -222,7 +222,7 @@ class GroupsSource(Standing, _OfVariable):
     kind: Literal["groups"] = "groups"
     by: Symbol
     second: Symbol = ""
-    center: Centre = "mean"
+    centre: Centre = "mean"
     bars: Bars = "mean-interval"
     level: Level = 0.95
     units: bool = False
@@ -320,8 +320,8 @@ class PairSource(_Source):
     grid: Annotated[int, Ge(32), Le(400)] = 200
     sparse: Annotated[int, Ge(0), Le(5_000)] = 0
     shade: Literal["heron", "moss"] = "heron"
-    x_axis: AxisScale = "straight"
-    y_axis: AxisScale = "straight"
+    x_axis: AxisScale = "linear"
+    y_axis: AxisScale = "linear"
     joined: Literal["no", "x", "rows"] = "no"
     lines: Annotated[tuple[LineKind, ...], MaxLen(3)] = ("least-squares",)
     each: bool = True

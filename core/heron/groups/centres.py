@@ -22,7 +22,7 @@ class Centred:
     n: int
     n_rows: int
     n_missing: int
-    center: float | None
+    centre: float | None
     low: float | None
     high: float | None
     summary: summary.Summary
@@ -35,7 +35,7 @@ class Centres:
     interval passed over, since a group lacks them."""
 
     groups: tuple[Centred, ...]
-    center: Centre
+    centre: Centre
     bars: Bars
     level: float
     percents: tuple[float, float]
@@ -51,7 +51,7 @@ def summarize(
     values: ArrayLike,
     by: Sequence[str | None] | Ints | None = None,
     *,
-    center: Centre = "mean",
+    centre: Centre = "mean",
     bars: Bars = "sd",
     level: float = 0.95,
     unit: Sequence[str | None] | Ints | None = None,
@@ -65,21 +65,21 @@ def summarize(
     """Return the centre of each group with a bar.
 
     Parameters: values (n_rows,) floats, NaN for missing (for the share: 1 for yes, 0 for no); by (n_rows,) labels, None
-    for none (such rows take no part), or whole numbers into `order`, -1 for none; center and bars, of those that
+    for none (such rows take no part), or whole numbers into `order`, -1 for none; centre and bars, of those that
     belong together by `fitting`; level of intervals; unit (n_rows,) who or what a row is of, likewise: values are then
     averaged within the unit first, and n counts units; percents of the percentile bar; seed of resampling; order of the
     labels, by default as they sort.
     Returns: Centres. Raises: ChoiceError; InputError for bars that do not belong to the centre.
     Notes: what each centre and bar is stands in its record, in CENTRES and BARS of heron.groups.
     """
-    choose(center, CENTRES, where="center")
+    choose(centre, CENTRES, where="centre")
     choose(bars, BARS, where="bars")
-    if bars not in fitting(center):
+    if bars not in fitting(centre):
         raise InputError(
-            "bars-for-center",
-            f"{bars} does not belong to a {center}.",
+            "bars-for-centre",
+            f"{bars} does not belong to a {centre}.",
             where="bars",
-            remedy=f"Choose {', '.join(fitting(center))}.",
+            remedy=f"Choose {', '.join(fitting(centre))}.",
         )
     within(level, above=0, below=1, where="level")
     if not 0 <= percents[0] < percents[1] <= 100:
@@ -99,7 +99,7 @@ def summarize(
         own = own_group == i
         rows.append(int(np.count_nonzero(own)))
         parts.append(checked.values[own] if units is None else _averaged(checked.values[own], units[own])[0])
-    how = _Settings(BARS[bars], CENTRES[center], level, percents, trim, quantile_definition, seed, _part_of(None, 0, 1))
+    how = _Settings(BARS[bars], CENTRES[centre], level, percents, trim, quantile_definition, seed, _part_of(None, 0, 1))
     left_out, shifted = 0, None
     if bars == "within-unit-interval":
         if units is None:
@@ -121,7 +121,7 @@ def summarize(
     )
     n = sum(each.n for each in groups)
     used_seed = seed if BARS[bars].seeded else None
-    return Centres(groups, center, bars, level, percents, trim, used_seed, left_out, n, checked.length - sum(rows))
+    return Centres(groups, centre, bars, level, percents, trim, used_seed, left_out, n, checked.length - sum(rows))
 
 
 @dataclass(frozen=True)
@@ -192,7 +192,7 @@ def _centred(
     numbers = summary.summarize(values, quantile_definition=how.definition, level=how.level, trim=how.trim)
     middle = how.centre.middle(values, numbers)
     if middle is None:
-        why = {"center": how.centre.lacking if values.size else "There is no value."}
+        why = {"centre": how.centre.lacking if values.size else "There is no value."}
         return Centred(label, values.size, n_rows, n_missing, None, None, None, numbers, why)
     given = {each.name: getattr(how, each.name) for each in fields(how) if each.name != "bar"}
     ends = None

@@ -9,7 +9,7 @@ _FEW = 10
 
 def fits_badly(found: Centres) -> tuple[str, ...]:
     """Groups of few values and strong skew, of which a mean with bars says little."""
-    if found.center != "mean":
+    if found.centre != "mean":
         return ()
     return tuple(
         each.label

@@ -26,7 +26,7 @@ class Distances:
 
     robust: (n_rows,) by the minimum covariance determinant; classical: (n_rows,) by mean and covariance, for
     comparison; NaN where a variable is missing. cutoff: of the robust distance; flagged: (k,) row positions beyond it.
-    center (n_variables,), covariance (n_variables, n_variables) as fitted; reference: what the cut-off rests on;
+    centre (n_variables,), covariance (n_variables, n_variables) as fitted; reference: what the cut-off rests on;
     n_fitted: rows that the fit was made of, a seeded sample where there are more.
     """
 
@@ -35,7 +35,7 @@ class Distances:
     classical: Floats
     cutoff: float
     flagged: Ints
-    center: Floats
+    centre: Floats
     covariance: Floats
     reference: str
     n_fitted: int
@@ -100,7 +100,7 @@ def distances(
     if n > MOST_FITTED:
         fitted = z[np.random.default_rng(seed).choice(n, MOST_FITTED, replace=False)]
     tell(0.2)
-    center, covariance = mcd(fitted, seed=seed)
+    centre, covariance = mcd(fitted, seed=seed)
     tell(0.7)
     if np.linalg.matrix_rank(covariance) < p:
         raise InputError(
@@ -118,13 +118,13 @@ def distances(
         reference = f"F({p}, {m - p + 1:.1f})"
     else:
         limit = float(special.chdtri(p, 1 - share))
-        inside = fitted[_squared(fitted, center, covariance) <= limit]
-        center = inside.mean(axis=0)
+        inside = fitted[_squared(fitted, centre, covariance) <= limit]
+        centre = inside.mean(axis=0)
         covariance = np.cov(inside, rowvar=False) * consistency(share, p)
         cutoff, reference = math.sqrt(limit), f"chi-square({p})"
     tell(0.9)
     robust, classical = np.full(x.shape[0], np.nan), np.full(x.shape[0], np.nan)
-    robust[whole] = np.sqrt(_squared(z, center, covariance))
+    robust[whole] = np.sqrt(_squared(z, centre, covariance))
     classical[whole] = np.sqrt(_squared(z, z.mean(axis=0), np.cov(z, rowvar=False)))
     return Distances(
         names,
@@ -132,7 +132,7 @@ def distances(
         classical,
         cutoff,
         np.flatnonzero(robust > cutoff),
-        center * scale + middle,
+        centre * scale + middle,
         covariance * np.outer(scale, scale),
         reference,
         fitted.shape[0],
@@ -141,8 +141,8 @@ def distances(
     )
 
 
-def _squared(z: Floats, center: Floats, covariance: Floats) -> Floats:
-    half = np.linalg.solve(np.linalg.cholesky(covariance), (z - center).T)
+def _squared(z: Floats, centre: Floats, covariance: Floats) -> Floats:
+    half = np.linalg.solve(np.linalg.cholesky(covariance), (z - centre).T)
     return np.asarray(np.einsum("ij,ij->j", half, half))
 
 

@@ -25,7 +25,7 @@ class CompareSettings:
 
     by: VariableView
     second: VariableView | None
-    center: Centre
+    centre: Centre
     bars: Bars
     level: float
     units: bool
@@ -78,7 +78,7 @@ class Comparison:
     second: str
     second_labels: tuple[str, ...]
     groups: tuple[ComparedGroup, ...]
-    center: Centre
+    centre: Centre
     bars: Bars
     level: float
     percents: tuple[float, float]
@@ -168,7 +168,7 @@ def _unit(variable: VariableView) -> VariableView | None:
 def compared(variable: VariableView, asked: CompareSettings, cancellation: Cancellation) -> Comparison:
     """How groups stand, in numbers and words; kept, since a picture and its numbers ask the same."""
     symbols = [role and role.symbol for role in (variable, asked.by, asked.second, asked.pair)]
-    how = asked.center, asked.bars, asked.level, asked.units, asked.percents, asked.trim, asked.line, asked.log
+    how = asked.centre, asked.bars, asked.level, asked.units, asked.percents, asked.trim, asked.line, asked.log
     return variable.table.remembered(("compared", *symbols, *how), lambda: _compared(variable, asked, cancellation))
 
 
@@ -181,7 +181,7 @@ def _compared(variable: VariableView, asked: CompareSettings, cancellation: Canc
     found = groups.summarize(
         x,
         of_rows,
-        center=asked.center,
+        centre=asked.centre,
         bars=asked.bars,
         level=asked.level,
         percents=asked.percents,
@@ -216,7 +216,7 @@ def _compared(variable: VariableView, asked: CompareSettings, cancellation: Canc
         typeset(asked.second.label) if asked.second else "",
         tuple(typeset(label) for label in laid.second_labels) if asked.second else (),
         parts,
-        asked.center,
+        asked.centre,
         asked.bars,
         asked.level,
         asked.percents,
@@ -326,8 +326,8 @@ def _lines(parts: Sequence[ComparedGroup], x: Floats, of_rows: Ints, asked: Comp
             rows = np.flatnonzero(np.isin(of_rows, own))
             places, values = numbers_of[of_rows[rows]], x[rows]
         else:
-            centers = [parts[i].centred.center for i in own.tolist()]
-            places, values = numbers_of[own], np.array([np.nan if each is None else each for each in centers])
+            centres = [parts[i].centred.centre for i in own.tolist()]
+            places, values = numbers_of[own], np.array([np.nan if each is None else each for each in centres])
         if asked.log:
             values = np.log10(values, where=values > 0, out=np.full(values.size, np.nan))
         try:

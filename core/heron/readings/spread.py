@@ -16,7 +16,7 @@ from heron.readings.words import Sentence, describe
 from heron.wording import counted
 
 MOST_ASIDE = 2_000
-Axis = Literal["straight", "log"]
+Axis = Literal["linear", "log"]
 
 
 @dataclass(frozen=True)
@@ -37,7 +37,7 @@ class BoxSettings:
 
 @dataclass(frozen=True)
 class Back:
-    """The mean and its limits, brought back to the scale of the source: what they are then called, and its unit."""
+    """The mean and its limits, back-transformed to the scale of the source: what they are then called, and its unit."""
 
     name: str
     mean: float | None
@@ -101,7 +101,7 @@ def spread(
     *,
     closed: Literal["left", "right"] = "left",
     kernel: density.Kernel = "gaussian",
-    axis: Axis = "straight",
+    axis: Axis = "linear",
 ) -> Spread:
     found = numbers_of(variable)
     on_axis(found, axis)  # what cannot stand there is refused before anything is drawn
@@ -261,7 +261,7 @@ def _aside(variable: VariableView) -> tuple[Floats, Ints]:
 
 def normal_curve_of(found: Numbers, numbers: summary.Summary, axis: Axis) -> normality.NormalCurve | None:
     """The normal curve of the mean and SD, on a log axis of the logs; None where it cannot be drawn."""
-    return _normal_curve(numbers) if axis == "straight" else _log_normal_curve(found)
+    return _normal_curve(numbers) if axis == "linear" else _log_normal_curve(found)
 
 
 def _normal_curve(numbers: summary.Summary) -> normality.NormalCurve | None:
@@ -284,7 +284,7 @@ def _log_normal_curve(found: Numbers) -> normality.NormalCurve | None:
 
 def on_axis(found: Numbers, axis: Axis) -> Floats:
     """The values as they stand on the axis: themselves, or log10 of them."""
-    if axis == "straight":
+    if axis == "linear":
         return found.values
     low = np.flatnonzero(found.values <= 0)
     if low.size:
@@ -307,7 +307,7 @@ def from_log10(logs: Floats) -> Floats:
 
 
 def classes(
-    variable: VariableView, *, axis: Axis = "straight", **options: Any
+    variable: VariableView, *, axis: Axis = "linear", **options: Any
 ) -> tuple[Subject, Used, frequency.Classes]:
     """A variable in classes; on a log axis of equal ratio, with `width` in powers of ten."""
     found = numbers_of(variable, kinds=(*NUMBER_KINDS, "date-time"))
@@ -336,7 +336,7 @@ def density_curve(
     variable: VariableView,
     bandwidth: float | density.BandwidthRule,
     kernel: density.Kernel,
-    axis: Axis = "straight",
+    axis: Axis = "linear",
 ) -> tuple[Subject, Used, density.Density]:
     found = numbers_of(variable)
     return found.subject, found.used, density_with(variable, found, bandwidth, kernel, axis)
@@ -355,7 +355,7 @@ def density_with(
     def compute() -> density.Density:
         low, high = bounds_on(variable, axis)
         curve = density.estimate(on_axis(found, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
-        return curve if axis == "straight" else replace(curve, x=from_log10(curve.x), peak=float(10.0**curve.peak))
+        return curve if axis == "linear" else replace(curve, x=from_log10(curve.x), peak=float(10.0**curve.peak))
 
     question = "density", variable.symbol, whose, found.used.weighted_by, bandwidth, kernel, axis
     curve: density.Density = variable.table.remembered(question, compute)
@@ -364,7 +364,7 @@ def density_with(
 
 def bounds_on(variable: VariableView, axis: Axis) -> tuple[float | None, float | None]:
     """The declared bounds as they stand on the axis; on a log axis nothing can lie at 0."""
-    if axis == "straight":
+    if axis == "linear":
         return variable.lower, variable.upper
     logs = [None if not bound or bound <= 0 else float(np.log10(bound)) for bound in (variable.lower, variable.upper)]
     return logs[0], logs[1]

@@ -129,7 +129,7 @@ def smooth(x: ArrayLike, y: ArrayLike, *, span: float = 2 / 3, passes: int = 3, 
         raise InputError("out-of-range", f"The span lies from 0.02 to 1; it is {span:g}.", where="span")
     a, b, known = pairs(x, y)
     if known.size < 5 or a.min() == a.max():
-        raise InputError("too-few-pairs", "A smooth needs 5 pairs with different x.", where="x")
+        raise InputError("too-few-pairs", "A lowess curve needs 5 pairs with different x.", where="x")
     if known.size > MOST_SMOOTHED:
         taken = np.random.default_rng(seed).choice(known.size, MOST_SMOOTHED, replace=False)
         a, b = a[taken], b[taken]

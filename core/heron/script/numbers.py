@@ -83,7 +83,7 @@ def _groups(source: GroupsSource, table: TableView) -> list[str]:
             f"t = t.groupby({[*by, unit]!r}, observed=True)[{symbol!r}].mean().reset_index()  # n counts units"
         )
     inner = ['numbers[f"n, {called(group)}"] = known.size']
-    centre = groups.CENTRES[source.center]
+    centre = groups.CENTRES[source.centre]
     if centre.code:
         inner.append(f'numbers[f"{centre.label}, {{called(group)}}"] = {centre.code}')
     ends = _ends(source)
@@ -98,7 +98,7 @@ def _ends(source: GroupsSource) -> str:
     """The ends of a bar; "" where no short call of a library is what it is."""
     code = groups.BARS[source.bars].code or {}
     settings = {"level": source.level, "low_percent": source.low_percent, "high_percent": source.high_percent}
-    return code.get(source.center, code.get("", "")).format_map(settings)
+    return code.get(source.centre, code.get("", "")).format_map(settings)
 
 
 def _shares(source: SharesSource, table: TableView) -> list[str]:

@@ -539,7 +539,7 @@ export const STATISTICS = {
 } as const;
 
 export const AXIS_SCALES = {
-  "straight": {
+  "linear": {
     "label": "linear",
     "help": "equal steps are equal differences"
   },

@@ -16,7 +16,7 @@ export type SharesAsked = Omit<Query<"server_readings_api_shared">, "variable">;
 export type EstimatesAsked = Query<"server_readings_api_estimated">;
 export type CompareAsked = Omit<Query<"server_readings_api_compared">, "variable">;
 export type DifferAsked = Omit<Query<"server_readings_api_differed">, "variable">;
-export type Center = Comparison["center"];
+export type Centre = Comparison["centre"];
 export type Bars = Comparison["bars"];
 export type Measure = Differences["measure"];
 

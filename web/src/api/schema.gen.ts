@@ -2298,8 +2298,8 @@ export interface components {
         };
         /** Centred */
         Centred: {
-            /** Center */
-            center: number | null;
+            /** Centre */
+            centre: number | null;
             /** High */
             high: number | null;
             /** Label */
@@ -2442,10 +2442,10 @@ export interface components {
             as_if?: string | null;
             /**
              * Axis
-             * @default straight
+             * @default linear
              * @enum {string}
              */
-            axis: "straight" | "log";
+            axis: "linear" | "log";
             /**
              * Boundaries
              * @default []
@@ -2539,11 +2539,11 @@ export interface components {
             /** By */
             by: string;
             /**
-             * Center
+             * Centre
              * @default mean
              * @enum {string}
              */
-            center: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "sd" | "share";
+            centre: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "sd" | "share";
             /**
              * High Percent
              * @default 95
@@ -2619,10 +2619,10 @@ export interface components {
             /** By Unit */
             by_unit: string;
             /**
-             * Center
+             * Centre
              * @enum {string}
              */
-            center: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "sd" | "share";
+            centre: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "sd" | "share";
             /** Empty Levels */
             empty_levels: string[];
             /** Fits Badly */
@@ -2805,10 +2805,10 @@ export interface components {
             as_if?: string | null;
             /**
              * Axis
-             * @default straight
+             * @default linear
              * @enum {string}
              */
-            axis: "straight" | "log";
+            axis: "linear" | "log";
             /**
              * Boundaries
              * @default []
@@ -2978,10 +2978,10 @@ export interface components {
             as_if?: string | null;
             /**
              * Axis
-             * @default straight
+             * @default linear
              * @enum {string}
              */
-            axis: "straight" | "log";
+            axis: "linear" | "log";
             /**
              * Bandwidth
              * @default silverman
@@ -4003,7 +4003,7 @@ export interface components {
          * GroupsSource
          * @description Groups of rows side by side: across the levels of `by`, and of `second` within each.
          *
-         *     center, trim: what a centre is; bars, level, low_percent, high_percent: what its bar is; units: whether n counts the
+         *     centre, trim: what a centre is; bars, level, low_percent, high_percent: what its bar is; units: whether n counts the
          *     table's units; pair: what joins values across groups; line: through what a line over the numbers of the levels goes;
          *     log: values stand on a logarithmic axis.
          */
@@ -4024,11 +4024,11 @@ export interface components {
              */
             caps: boolean;
             /**
-             * Center
+             * Centre
              * @default mean
              * @enum {string}
              */
-            center: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "sd" | "share";
+            centre: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "sd" | "share";
             /**
              * Hand
              * @default []
@@ -4996,10 +4996,10 @@ export interface components {
             as_if?: string | null;
             /**
              * Axis
-             * @default straight
+             * @default linear
              * @enum {string}
              */
-            axis: "straight" | "log";
+            axis: "linear" | "log";
             /**
              * Boundaries
              * @default []
@@ -5328,10 +5328,10 @@ export interface components {
             x: string;
             /**
              * X Axis
-             * @default straight
+             * @default linear
              * @enum {string}
              */
-            x_axis: "straight" | "log";
+            x_axis: "linear" | "log";
             /**
              * X Scale
              * @default as-is
@@ -5342,10 +5342,10 @@ export interface components {
             y: string;
             /**
              * Y Axis
-             * @default straight
+             * @default linear
              * @enum {string}
              */
-            y_axis: "straight" | "log";
+            y_axis: "linear" | "log";
             /**
              * Y Scale
              * @default as-is
@@ -5544,10 +5544,10 @@ export interface components {
             style: components["schemas"]["StyleBody"];
             /**
              * Version
-             * @default 3
+             * @default 4
              * @constant
              */
-            version: 3;
+            version: 4;
         };
         /** PlateIn */
         PlateIn: {
@@ -6607,10 +6607,10 @@ export interface components {
             as_if?: string | null;
             /**
              * Axis
-             * @default straight
+             * @default linear
              * @enum {string}
              */
-            axis: "straight" | "log";
+            axis: "linear" | "log";
             /**
              * Bandwidth
              * @default silverman
@@ -7962,7 +7962,7 @@ export interface components {
              * Axis
              * @enum {string}
              */
-            axis: "straight" | "log";
+            axis: "linear" | "log";
             back: components["schemas"]["Back"] | null;
             beyond: components["schemas"]["Beyond"] | null;
             classes: components["schemas"]["Classes"] | null;
@@ -8567,10 +8567,10 @@ export interface components {
             as_if?: string | null;
             /**
              * Axis
-             * @default straight
+             * @default linear
              * @enum {string}
              */
-            axis: "straight" | "log";
+            axis: "linear" | "log";
             /**
              * Closed
              * @default left
@@ -10545,7 +10545,7 @@ export interface operations {
                 start?: number | null;
                 boundaries?: number[];
                 closed?: "left" | "right";
-                axis?: "straight" | "log";
+                axis?: "linear" | "log";
             };
             header?: never;
             path: {
@@ -10572,7 +10572,7 @@ export interface operations {
                 variable: string;
                 by: string;
                 second?: string;
-                center?: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "sd" | "share";
+                centre?: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "sd" | "share";
                 bars?: "sd" | "se" | "mean-interval" | "bootstrap-interval" | "quartile-span" | "range" | "percentiles" | "median-interval" | "within-unit-interval" | "wilson-interval" | "sd-interval";
                 level?: number;
                 units?: boolean;
@@ -10665,7 +10665,7 @@ export interface operations {
                 start?: number | null;
                 boundaries?: number[];
                 closed?: "left" | "right";
-                axis?: "straight" | "log";
+                axis?: "linear" | "log";
                 missing?: boolean;
             };
             header?: never;
@@ -10718,7 +10718,7 @@ export interface operations {
                 as_if?: string | null;
                 bandwidth?: ("silverman" | "scott" | "plug-in") | number;
                 kernel?: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
-                axis?: "straight" | "log";
+                axis?: "linear" | "log";
             };
             header?: never;
             path: {
@@ -11045,7 +11045,7 @@ export interface operations {
                 start?: number | null;
                 boundaries?: number[];
                 closed?: "left" | "right";
-                axis?: "straight" | "log";
+                axis?: "linear" | "log";
                 quantile_definition?: 1 | 2 | 3 | 4 | 5 | 6 | 7 | 8 | 9 | "hinges";
                 level?: number;
                 percents?: number[];
@@ -11362,7 +11362,7 @@ export interface operations {
                 share?: number;
                 closed?: "left" | "right";
                 kernel?: "gaussian" | "epanechnikov" | "triangular" | "uniform" | "biweight";
-                axis?: "straight" | "log";
+                axis?: "linear" | "log";
             };
             header?: never;
             path: {

@@ -69,7 +69,7 @@ export function onScreen(
   return {
     document: {
       format: "velvet-heron-plate",
-      version: 3,
+      version: 4,
       sheet,
       style: styleOf(n),
       panels,

@@ -15,7 +15,7 @@ describe("an address is read", () => {
   it("whatever stands in it: what is no choice becomes the usual one", () => {
     const names = Object.keys({
       ...{ as: 0, by: 0, layers: 0, rule: 0, count: 0, width: 0, boundaries: 0, closed: 0, bandwidth: 0, slip: 0 },
-      ...{ center: 0, bars: 0, level: 0, low: 0, high: 0, trim: 0, marks: 0, points: 0, violin: 0, hand: 0, hidden: 0 },
+      ...{ centre: 0, bars: 0, level: 0, low: 0, high: 0, trim: 0, marks: 0, points: 0, violin: 0, hand: 0, hidden: 0 },
       ...{
         form: 0,
         sparse: 0,
@@ -69,8 +69,8 @@ describe("an address is read", () => {
   });
 
   it("bars only where they suit the centre", () => {
-    expect(readCompare(of("center=median&bars=se")).bars).not.toBe("se");
-    expect(readCompare(of("center=mean&bars=se")).bars).toBe("se");
+    expect(readCompare(of("centre=median&bars=se")).bars).not.toBe("se");
+    expect(readCompare(of("centre=mean&bars=se")).bars).toBe("se");
     expect(readCompare(of("low=90&high=10")).percents).toEqual([5, 95]);
   });
 

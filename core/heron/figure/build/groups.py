@@ -36,14 +36,14 @@ _CURVE_POINTS = 120
 
 def compared(place: Place, source: GroupsSource) -> Scene:
     """Groups by their values, or by a number of these that does not lie among them, which then stands alone."""
-    among = CENTRES[source.center].among_values
+    among = CENTRES[source.centre].among_values
     if not among:
         line = "none" if source.line == "rows" else source.line
         source = replace(source, marks=tuple(m for m in source.marks if m in _OF_CENTRES), line=line, pair="")
     variable = variable_at(place, source)
     by, second, pair = place.table.variable(source.by), variable.beside(source.second), variable.beside(source.pair)
     settings = compare.CompareSettings(
-        by, second, source.center, source.bars, source.level, source.units, (source.low_percent, source.high_percent),
+        by, second, source.centre, source.bars, source.level, source.units, (source.low_percent, source.high_percent),
         source.trim, pair, source.line, source.log,
     )  # fmt: skip
     found = compare.compared(variable, settings, place.cancellation)
@@ -54,11 +54,11 @@ def compared(place: Place, source: GroupsSource) -> Scene:
     bare = [_bare(i, group, log=source.log) for i, group in enumerate(found.groups)]
     parts = [rows.filled(part) for part in _standing(bare, source)]
     shown = [part.group for part in parts]
-    centre = CENTRES[source.center].told(trim=f"{100 * found.trim:g}")
+    centre = CENTRES[source.centre].told(trim=f"{100 * found.trim:g}")
     numbers: list[Number] = []
     for i in shown:
         group = found.groups[i]
-        numbers += number(f"{centre}, {group.name}", group.centred.center, unit)
+        numbers += number(f"{centre}, {group.name}", group.centred.centre, unit)
         numbers += number(f"n, {group.name}", float(group.centred.n))
         numbers += number(f"lower end, {group.name}", _above(group.centred.low, log=source.log), unit)
         numbers += number(f"upper end, {group.name}", group.centred.high, unit)
@@ -131,7 +131,7 @@ def _bare(i: int, group: compare.ComparedGroup, *, log: bool) -> side_by_side.Pa
     """A group with its centre and bar alone."""
     centred = group.centred
     return side_by_side.Part(
-        i, group.label, group.place, group.second_place, group.number, centred.n, centred.center,
+        i, group.label, group.place, group.second_place, group.number, centred.n, centred.centre,
         _above(centred.low, log=log), centred.high,
     )  # fmt: skip
 
@@ -247,7 +247,7 @@ def answers(place: Place, source: SharesSource) -> Scene:
         )  # fmt: skip
     bars = BARS["wilson-interval"].told(level=source.level)
     marks = [f"Open marks: share of rows; bars: {bars}."] if "centre" in source.marks else []
-    marks += ["Bodies reach from zero to the share."] if "from zero" in source.marks else []
+    marks += ["Bars reach from zero to the share."] if "from zero" in source.marks else []
     marks += ["Lines join the shares."] if "joined" in source.marks else []
     what = f"share of {chosen} in {found.subject.label}"
     facts = Facts(
@@ -260,7 +260,7 @@ def answers(place: Place, source: SharesSource) -> Scene:
         share, low, high = (None if end is None else 100 * end for end in told)
         parts.append(side_by_side.Part(i, group.label, i, 0, None, group.found.n, share, low, high))
     shown = _standing(parts, source)
-    numbers = [Number(f"share, {part.label}", part.center, "%") for part in shown if part.center is not None]
+    numbers = [Number(f"share, {part.label}", part.centre, "%") for part in shown if part.centre is not None]
     return side_by_side.compared(
         shown, (titled(found.by), ""), titled(f"share of {chosen}"), "%", facts, source, numbers=numbers, begins=0.0
     )
@@ -271,7 +271,7 @@ def _standing(parts: Sequence[side_by_side.Part], source: Standing) -> list[side
     places = list(dict.fromkeys(part.place for part in parts))
     own = {place: [part for part in parts if part.place == place] for place in places}
     if source.order == "centre":
-        places.sort(key=lambda place: np.mean([-np.inf if p.center is None else p.center for p in own[place]]))
+        places.sort(key=lambda place: np.mean([-np.inf if p.centre is None else p.centre for p in own[place]]))
     elif source.order == "n":
         places.sort(key=lambda place: -sum(part.n for part in own[place]))
     elif source.order == "hand":

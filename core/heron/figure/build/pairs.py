@@ -34,7 +34,7 @@ def paired(place: Place, source: PairSource) -> Scene:
         x, y = told.x.label, told.series[0].subject.label
         raise InputError("no-pairs", f"No row has both {x} and {y}.", where="y", remedy="Choose others.")
     if told.x_is_time and source.x_axis == "log":
-        raise InputError("no-log", "Times have no logarithm.", where="x_axis", remedy="Choose a straight axis.")
+        raise InputError("no-log", "Times have no logarithm.", where="x_axis", remedy="Choose a linear axis.")
     x_way, y_way = Way(source.x_axis == "log", 1 / DAY if told.x_is_time else 1.0), Way(source.y_axis == "log")
     of = Pairs(place, source, drawn, x_way, y_way, x_way.forth(drawn.x), tuple(map(y_way.forth, drawn.ys)))
     if source.plot == "residuals":
@@ -274,16 +274,16 @@ def _curves(of: Pairs) -> tuple[list[related.Curve], list[str], list[str], list[
             y = each.median.intercept + each.median.slope * at / factor
             curves.append(related.Curve(each.label, "median line", at, y))
             equation = signed(each.median.intercept, each.median.slope, x_name)
-            notes.append(f"Line of median slopes (Theil and Sen){whose}: {y_name} = {equation}.")
+            notes.append(f"Theil-Sen line{whose}: {y_name} = {equation}.")
         if each.smooth is not None:
             curves.append(related.Curve(each.label, "smooth", each.smooth.x * factor, each.smooth.y))
     marks = []
     together = len({curve.role for curve in curves}) > 1 and not any(curve.label for curve in curves)
     if any(curve.role == "median line" for curve in curves) and together:
-        marks.append("Dashed: the line of median slopes.")
+        marks.append("Dashed: Theil-Sen line (median of slopes).")
     if any(curve.role == "smooth" for curve in curves):
         which = ", dashes and dots" if together else ""
-        marks.append(f"Smooth{which}: local lines over {100 * source.span:.0f} % of the pairs.")
+        marks.append(f"Lowess{which}: local lines over {100 * source.span:.0f} % of the pairs.")
     if any(curve.bands for curve in curves):
         more = ", and wider of one more value" if source.bands == "both" else ""
         marks.append(f"Bands: {100 * source.level:g} % limits of the line{more}.")

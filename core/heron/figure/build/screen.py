@@ -145,7 +145,7 @@ def influence(place: Place, source: InfluenceSource) -> Scene:
     facts = Facts(
         place.words(f"{plot.up[0]} over {plot.across[0].lower()} for {fit}"),
         ("Ringed points: rows beyond a cut-off.", *([words] if words else []),
-         *(["Curve: smooth."] if plot.trend else [])),
+         *(["Curve: lowess."] if plot.trend else [])),
         n=(("", found.n),), missing=found.n_missing - place.n_hidden,
     )  # fmt: skip
     shown = measures.shown

@@ -187,13 +187,13 @@ def numbers_named(summary: Summary, unit: str, of: str) -> list[Number]:
 
 
 def _back_words(variable: VariableView, summary: Summary) -> list[str]:
-    """The mean of a scale, brought back to the unit of its source."""
+    """The mean of a scale, back-transformed to the unit of its source."""
     back = spread.back_on_source(variable, summary)
     if back is None or back.mean is None:
         return []
     unit = f" {typeset(back.unit)}" if back.unit else ""
     limits = "" if back.low is None or back.high is None else f" (95 % limits {back.low:.4g} to {back.high:.4g})"
-    return [f"Back on the scale of the data, the mean is {back.mean:.4g}{unit}{limits}."]
+    return [f"The back-transformed mean is {back.mean:.4g}{unit}{limits}."]
 
 
 def _back_numbers(variable: VariableView, summary: Summary) -> list[Number]:
@@ -201,7 +201,7 @@ def _back_numbers(variable: VariableView, summary: Summary) -> list[Number]:
     if back is None:
         return []
     unit = typeset(back.unit)
-    names = ("mean, brought back", "lower limit, brought back", "upper limit, brought back")
+    names = ("back-transformed mean", *(f"{end} limit of the back-transformed mean" for end in ("lower", "upper")))
     return [
         each for name, value in zip(names, (back.mean, back.low, back.high), strict=True)
         for each in number(name, value, unit)

@@ -29,7 +29,7 @@ def cumulative(place: Place, source: CumulativeSource) -> Scene:
     by = variable.beside(source.by)
     found = numbers_of(variable, by)
     labels, index = levels_of(found, by)
-    cut = spread.classes_of(found, "straight", cut_of(source)) if "polygon" in source.lines else None
+    cut = spread.classes_of(found, "linear", cut_of(source)) if "polygon" in source.lines else None
     parts = []
     for i, label in enumerate(labels):
         own = np.flatnonzero((index == i) & ~np.isnan(found.values))

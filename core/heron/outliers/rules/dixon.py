@@ -78,9 +78,9 @@ DIXON = OutlierRule(
     id="dixon",
     label="Dixon's ratio test",
     help="For 3 to 30 values, of which all but one are normal; it tests the farthest by its gap from the next.",
-    definition="The gap to the next value over the range, for 3 to 7 values; from 8 without the other end, from 11 with "
-    "the gap to the second next, from 14 without two at the other end. Two-sided, at a level of 0.05 unless chosen "
-    "otherwise; its distribution is integrated.",
+    definition="The gap to the next value over the range, for 3 to 7 values; from 8 without the other end, from 11 "
+    "with the gap to the second next, from 14 without two at the other end. Two-sided, at a level of 0.05 "
+    "unless chosen otherwise; its distribution is integrated.",
     caption="Dixon's ratio test at {percent}",
     methods="rows were screened by Dixon's ratio test at {percent}",
     sources=(

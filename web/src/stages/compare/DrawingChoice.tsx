@@ -1,3 +1,4 @@
+import { AXIS_SCALES } from "../../api/choices.gen";
 import type { Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { ChoiceLine } from "../../ui/ChoiceLine";
@@ -6,7 +7,7 @@ import { Floating } from "../../ui/Floating";
 import { NumberFields } from "../../ui/NumberFields";
 import { Range } from "../../ui/Range";
 import { Tick } from "../../ui/Tick";
-import { withOrWithout } from "../../values";
+import { labelsOf, withOrWithout } from "../../values";
 import type { Change } from "../useAddress";
 import type { LevelShown } from "./levelOrder";
 import { type CompareChoices, LINES, ORDERS, POINTS, SIDES, VIOLINS } from "./useCompareChoices";
@@ -23,7 +24,6 @@ type DrawingChoiceProps = {
 };
 
 const DIRECTIONS = { upright: "vertical", along: "horizontal" } as const;
-const SCALES = { straight: "linear", log: "logarithmic" } as const;
 const WRITTEN = { none: "not written", d0: "0", d1: "1", d2: "2", d3: "3 decimals" } as const;
 const AXES = { even: "evenly apart", numbers: "on a number axis" } as const;
 
@@ -53,8 +53,8 @@ export function DrawingChoice(props: DrawingChoiceProps) {
         />
         <Choices
           label="Scale of the axis"
-          options={SCALES}
-          chosen={choices.log ? "log" : "straight"}
+          options={labelsOf(AXIS_SCALES)}
+          chosen={choices.log ? "log" : "linear"}
           onChoose={(next) => change({ scale: next === "log" ? "log" : null, floor: null, ceiling: null })}
         />
         <NumberFields

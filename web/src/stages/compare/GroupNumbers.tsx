@@ -31,7 +31,7 @@ export function GroupNumbers({ reading, decimals, marked, onMark }: GroupNumbers
     second ? `${label}, ${second}` : label,
     whole(centred.n),
     ...(gaps ? [whole(centred.n_missing)] : []),
-    write(centred.center),
+    write(centred.centre),
     write(centred.low),
     write(centred.high),
     write(centred.summary.sd),

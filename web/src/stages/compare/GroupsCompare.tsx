@@ -50,11 +50,11 @@ export function GroupsCompare(props: GroupsCompareProps) {
   const { data: found } = useQuery({
     ...comparedOf(table, variable.symbol, {
       by: by.symbol,
-      center: choices.center,
+      centre: choices.centre,
       bars: choices.bars,
       level: choices.level,
       ...(choices.bars === "percentiles" ? { low_percent, high_percent } : {}),
-      ...(choices.center === "trimmed-mean" ? { trim: choices.trim } : {}),
+      ...(choices.centre === "trimmed-mean" ? { trim: choices.trim } : {}),
       ...(second ? { second: second.symbol } : {}),
       ...(pair ? { pair: pair.symbol } : {}),
       ...(units ? { units } : {}),
@@ -144,7 +144,7 @@ export function GroupsCompare(props: GroupsCompareProps) {
 function wordsOf(found: Comparison | undefined, group: number, name: string): GroupWords | null {
   const centred = found?.groups[group]?.centred;
   if (!found || !centred) return null;
-  const { center, low, high, n, n_missing } = centred;
+  const { centre, low, high, n, n_missing } = centred;
   const unit = found.subject.unit ? ` ${found.subject.unit}` : "";
   const limits =
     low === null || high === null
@@ -155,10 +155,10 @@ function wordsOf(found: Comparison | undefined, group: number, name: string): Gr
     words: [
       name,
       `n ${whole(n)}${n_missing > 0 ? `, ${whole(n_missing)} missing` : ""}`,
-      center === null ? (centred.undefined.center ?? "none") : `${significant(center, 4)}${unit}`,
+      centre === null ? (centred.undefined.centre ?? "none") : `${significant(centre, 4)}${unit}`,
       limits,
     ],
-    ends: [center, low, high],
+    ends: [centre, low, high],
   };
 }
 
@@ -173,7 +173,7 @@ function ReadingCard({ table, variable, by, reading, change }: GroupsCompareProp
           <button
             type="button"
             className={link}
-            onClick={() => change({ center: "median", bars: null, marks: "points,centre", measure: null })}
+            onClick={() => change({ centre: "median", bars: null, marks: "points,centre", measure: null })}
           >
             show the median and the points
           </button>

@@ -11,7 +11,7 @@ import { whole } from "../../words/numbers";
 import { GroupWord, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import { canSplit } from "../spread/Sentence";
 import type { Change } from "../useAddress";
-import { BARS, CENTERS, type CompareChoices, fitting, hasLevel, OTHER_GROUPS } from "./useCompareChoices";
+import { BARS, CENTRE_LABELS, type CompareChoices, fitting, hasLevel, OTHER_GROUPS } from "./useCompareChoices";
 
 /** What can be compared across groups: numbers by their centres, answers by their shares. */
 export const canCompare = (variable: Variable) => isNumeric(variable) || canSplit(variable);
@@ -60,7 +60,7 @@ export function GroupsSentence(props: GroupsSentenceProps) {
   const groupings = table.variables.filter((other) => other !== variable && other !== by && canSplit(other));
   const joining = table.variables.filter((other) => other !== variable && other !== by && !isNumeric(other));
   const unit = table.variables.find(({ symbol }) => symbol === table.unit_variable);
-  const offered = fitting(choices.center).filter((bars) => bars !== "within-unit-interval" || (unit && choices.units));
+  const offered = fitting(choices.centre).filter((bars) => bars !== "within-unit-interval" || (unit && choices.units));
   return (
     <>
       Compare <Groups {...props} />
@@ -77,7 +77,7 @@ export function GroupsSentence(props: GroupsSentenceProps) {
         </>
       )}
       , showing the <CentreWord {...{ variable, choices, change }} />{" "}
-      {choices.center === "trimmed-mean" && (
+      {choices.centre === "trimmed-mean" && (
         <Typed
           label="Share cut from each end"
           shown={`cut by ${+(100 * choices.trim).toFixed(1)} %`}
@@ -139,17 +139,17 @@ export function GroupsSentence(props: GroupsSentenceProps) {
 /** What stands for a group: a centre, or of answers the share that some of them have. */
 export function CentreWord({ variable, choices, change }: Pick<SentenceProps, "variable" | "choices" | "change">) {
   const options = [
-    ...(isNumeric(variable) ? choicesOf(CENTERS) : []),
+    ...(isNumeric(variable) ? choicesOf(CENTRE_LABELS) : []),
     ...(canSplit(variable) ? [{ value: "share", label: "share" }] : []),
   ];
   const share = choices.asShare || !isNumeric(variable);
   return (
     <WordChoice
       label="Centre"
-      shown={share ? "share" : CENTERS[choices.center]}
-      value={share ? "share" : choices.center}
+      shown={share ? "share" : CENTRE_LABELS[choices.centre]}
+      value={share ? "share" : choices.centre}
       options={options}
-      onChoose={(center) => change({ center, bars: null, measure: null })}
+      onChoose={(centre) => change({ centre, bars: null, measure: null })}
     />
   );
 }

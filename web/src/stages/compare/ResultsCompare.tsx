@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useState } from "react";
-import { GROUP_MARKS } from "../../api/choices.gen";
+import { AXIS_SCALES, GROUP_MARKS } from "../../api/choices.gen";
 import { type Estimates, estimatesOf } from "../../api/compare";
 import { cutOf, figureOf } from "../../api/figures";
 import type { Scene } from "../../api/plates";
@@ -15,7 +15,7 @@ import { NumbersTable } from "../../ui/NumbersTable";
 import { TakeTable } from "../../ui/TakeTable";
 import { Tick } from "../../ui/Tick";
 import { WordChoice } from "../../ui/WordChoice";
-import { choicesOf, typedNumber, withOrWithout } from "../../values";
+import { choicesOf, labelsOf, typedNumber, withOrWithout } from "../../values";
 import { isNumeric, named, titled } from "../../words/kinds";
 import { counted, decimalsFor, fixed, significant } from "../../words/numbers";
 import { GroupsOverlay, type GroupWords } from "../GroupsOverlay";
@@ -33,7 +33,6 @@ import { type CompareChoices, SORTS } from "./useCompareChoices";
 type ResultsCompareProps = { table: Table; choices: CompareChoices; change: (changes: Change) => void };
 
 const LIMITS = { two: "in the columns", width: "as widths to each side", none: "left out" } as const;
-const SCALES = { straight: "linear axis", log: "logarithmic axis" } as const;
 const RESULT_MARKS = ["centre", "joined", "from zero"] as const;
 
 /** Rows that are results already: estimates with their limits, one line each, or side by side where there are blocks. */
@@ -127,8 +126,8 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
                 <>
                   <Choices
                     label="Axis"
-                    options={SCALES}
-                    chosen={choices.log ? "log" : "straight"}
+                    options={labelsOf(AXIS_SCALES)}
+                    chosen={choices.log ? "log" : "linear"}
                     onChoose={(next) => change({ scale: next === "log" ? "log" : null })}
                   />
                   {found && <LineChoices {...{ table, found, choices, change, none }} />}

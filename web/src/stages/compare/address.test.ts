@@ -8,7 +8,7 @@ import { keysOf, nth } from "../../values";
 import { plateAt } from "../plates/keeping";
 import { compareAddress } from "./address";
 import {
-  CENTERS,
+  CENTRE_LABELS,
   fitting,
   isOfCentre,
   MARKS,
@@ -37,7 +37,7 @@ const level = fc.constantFrom(0.95, 0.9, 0.5);
 const unit = fc.constant(false); // the made-up table names no unit
 
 const centred = fc.constantFrom(
-  ...keysOf(CENTERS).flatMap((center) => fitting(center).map((bars) => ({ center, bars }))),
+  ...keysOf(CENTRE_LABELS).flatMap((centre) => fitting(centre).map((bars) => ({ centre, bars }))),
 );
 const line = fc.constantFrom("none", "rows", "centres");
 const groups = fc
@@ -66,7 +66,7 @@ const groups = fc
       ...source,
       ...fit,
       // A line stands on a number axis; what lies among no values is shown alone.
-      ...(CENTRES[fit.center].among_values
+      ...(CENTRES[fit.centre].among_values
         ? { line: through, on_numbers: on || through !== "none" }
         : { line: "none", on_numbers: on, pair: "", marks: source.marks.filter(isOfCentre) }),
     })),

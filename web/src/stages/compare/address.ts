@@ -25,7 +25,7 @@ const groups = (source: Of<"groups">): Written => ({
   ...said({
     second: [source.second, ""],
     pair: [source.pair, ""],
-    center: [source.center, "mean"],
+    centre: [source.centre, "mean"],
     level: [source.level, 0.95],
     n: [source.units, false, "units"],
     low: [source.low_percent, 5],
@@ -45,7 +45,7 @@ const shares = (source: Of<"shares">): Written => ({
   mode: "groups",
   variable: source.variable,
   by: source.by,
-  center: "share",
+  centre: "share",
   ...standing(source),
   ...said({
     level: [source.level, 0.95],

@@ -35,7 +35,7 @@ export function groupsPicture(table: Table, variable: Variable, roles: Roles, ch
       by: by.symbol,
       second: second && canSplit(second) ? second.symbol : "",
       pair: pair?.symbol ?? "",
-      center: choices.center,
+      centre: choices.centre,
       bars: choices.bars,
       level: choices.level,
       units: choices.units && table.unit_variable !== "",

@@ -7,12 +7,12 @@ import { among, useAddress, wordsIn } from "../useAddress";
 export const MODES = { groups: "raw observations", results: "summarized results" } as const;
 export type Mode = keyof typeof MODES;
 const OF_VALUES = without(CENTRES, "share");
-export const CENTERS = labelsOf(OF_VALUES);
+export const CENTRE_LABELS = labelsOf(OF_VALUES);
 export const BARS: Record<Bars, string> = labelsOf(records.BARS);
 /** Whether bars have a level. */
 export const hasLevel = (bars: Bars) => records.BARS[bars].level;
 /** The bars that belong to a centre. */
-export const fitting = (center: keyof typeof CENTERS): readonly Bars[] => OF_VALUES[center].fitting;
+export const fitting = (centre: keyof typeof CENTRE_LABELS): readonly Bars[] => OF_VALUES[centre].fitting;
 export const MARKS = keysOf(GROUP_MARKS);
 export type Mark = (typeof MARKS)[number];
 export const MEASURES: Record<Measure, string> = labelsOf(EFFECTS);
@@ -32,14 +32,16 @@ const placesIn = (text: string | null) => wordsIn(text).map(Number).filter(Numbe
 
 export function readCompare(query: URLSearchParams) {
   const get = (name: string) => query.get(name);
-  const center = among(get("center"), CENTERS, "mean");
+  // Addresses that were kept before say "center".
+  const said = get("centre") ?? get("center");
+  const centre = among(said, CENTRE_LABELS, "mean");
   const bars = among(get("bars"), BARS);
   const level = typedNumber(get("level")) ?? 0.95;
   const [low, high] = [typedNumber(get("low")) ?? 5, typedNumber(get("high")) ?? 95];
   const decimals = typedNumber(get("values"));
   const trim = typedNumber(get("trim")) ?? 0.1;
   const marks = query.has("marks") ? MARKS.filter((mark) => get("marks")?.split(",").includes(mark)) : undefined;
-  const withValues = OF_VALUES[center].among_values;
+  const withValues = OF_VALUES[centre].among_values;
   const pair = withValues ? get("pair") : null;
   const line = among(get("line"), LINES, "none");
   return {
@@ -48,12 +50,12 @@ export function readCompare(query: URLSearchParams) {
     by: get("by"),
     second: get("second"),
     pair,
-    center,
-    bars: bars && fitting(center).includes(bars) ? bars : OF_VALUES[center].bars,
+    centre,
+    bars: bars && fitting(centre).includes(bars) ? bars : OF_VALUES[centre].bars,
     level: level > 0 && level < 1 ? level : 0.95,
     percents: eachOf(0 <= low && low < high && high <= 100 ? [low, high] : [5, 95], Number),
     trim: trim >= 0 && trim < 0.5 ? trim : 0.1,
-    asShare: get("center") === "share",
+    asShare: said === "share",
     units: get("n") === "units",
     marks: (marks ?? USUAL_MARKS).filter((mark) => withValues || isOfCentre(mark)),
     withValues,
@@ -73,7 +75,7 @@ export function readCompare(query: URLSearchParams) {
     order: among(get("order"), ORDERS, "levels"),
     hand: placesIn(get("hand")),
     hidden: placesIn(get("hidden")),
-    measure: among(get("measure"), MEASURES) ?? OF_VALUES[center].effect,
+    measure: among(get("measure"), MEASURES) ?? OF_VALUES[centre].effect,
     reference: get("reference") ?? "",
     together: get("limits") !== "each",
     form: among(get("form"), SHARE_FORMS, "shares"),

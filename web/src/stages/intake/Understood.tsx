@@ -209,7 +209,11 @@ function MissingCodes({ codes, onChange }: { codes: string[]; onChange: (changes
       shown={shown}
       onSet={() => onChange({ missing_codes: named })}
     >
-      <Field label="Besides blank, separated by commas" value={typed} onChange={(event) => setTyped(event.target.value)} />
+      <Field
+        label="Besides blank, separated by commas"
+        value={typed}
+        onChange={(event) => setTyped(event.target.value)}
+      />
     </TypedChoice>
   );
 }

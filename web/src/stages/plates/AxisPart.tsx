@@ -155,7 +155,7 @@ const without = (names: Record<string, string>, label: string) =>
   Object.fromEntries(Object.entries(names).filter(([key]) => key !== label));
 
 const SCALES = [
-  { value: "linear", label: "straight" },
+  { value: "linear", label: "linear" },
   { value: "log10", label: "log, base 10" },
   { value: "log2", label: "log, base 2" },
 ] as const;

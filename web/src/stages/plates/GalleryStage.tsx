@@ -250,20 +250,20 @@ function PlateCard({ plate, plates, furnishings, study, chosen, onChoose }: Plat
             <Button
               look="link"
               className="text-small!"
-              aria-label={`Earlier: ${plate.name}`}
+              aria-label={`Move back: ${plate.name}`}
               onClick={() => place(own[at - 1])}
             >
-              earlier
+              move back
             </Button>
           )}
           {at < own.length - 1 && (
             <Button
               look="link"
               className="text-small!"
-              aria-label={`Later: ${plate.name}`}
+              aria-label={`Move forward: ${plate.name}`}
               onClick={() => place(own[at + 2])}
             >
-              later
+              move forward
             </Button>
           )}
           {asking ? (

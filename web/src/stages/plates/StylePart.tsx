@@ -119,7 +119,7 @@ export function StylePart({ document, furnishings, edit, study }: PartProps) {
           className="min-h-6 w-28 rounded-md border border-line-strong/60 bg-surface px-1.5"
         />
         <Button type="submit" className="text-small!">
-          Keep the style
+          Save the style
         </Button>
         <Button
           className="text-small!"

@@ -17,14 +17,14 @@ const sourceOf = (address: string, beside?: Beside) => panelOf(address, beside).
 describe("what a stage shows comes along to its plate, choice by choice", () => {
   it("groups", () => {
     const panel = panelOf(
-      "compare?variable=shell_length&by=week&second=tray_type&center=trimmed-mean&trim=0.2&bars=percentiles&low=10" +
+      "compare?variable=shell_length&by=week&second=tray_type&centre=trimmed-mean&trim=0.2&bars=percentiles&low=10" +
         "&high=90&level=0.9&marks=points,violin,joined&points=apart&jitter=0.3&violin=ridges&side=up&caps=yes" +
         "&upright=no&axis=numbers&scale=log&floor=5&ceiling=120&order=n&hidden=0",
     );
     expect(panel.source).toMatchObject({
       kind: "groups",
       variable: "shell_length",
-      ...{ by: "week", second: "tray_type", center: "trimmed-mean", trim: 0.2, bars: "percentiles" },
+      ...{ by: "week", second: "tray_type", centre: "trimmed-mean", trim: 0.2, bars: "percentiles" },
       ...{ low_percent: 10, high_percent: 90, level: 0.9, log: true },
       ...{ marks: ["points", "violin", "joined"], points: "apart", jitter: 0.3, violin: "ridges", side: "up" },
       ...{ caps: true, upright: false, on_numbers: true, order: "n", hidden: [0] },
@@ -68,7 +68,7 @@ describe("what a stage shows comes along to its plate, choice by choice", () => 
         "&xs=log10&ys=square-root&bands=line&window=20+80+1+60&xlog=yes&joined=x",
     );
     expect(panel.source).toMatchObject({
-      ...{ size: "shell_width", bands: "line", joined: "x", x_axis: "log", y_axis: "straight" },
+      ...{ size: "shell_width", bands: "line", joined: "x", x_axis: "log", y_axis: "linear" },
       ...{ x_scale: "log10", y_scale: "square-root", lines: ["least-squares", "smooth"], span: 0.4 },
       by: "tray_type",
     });

@@ -11,7 +11,7 @@ import { BANDS, FORMS, JOINS, LINES, MARGINS, SCALES, SHADES } from "./useRelate
 const { table } = answers;
 const share = fc.constantFrom(0, 1, 0.25);
 const width = fc.constantFrom(null, 0.3, 12);
-const axis = fc.constantFrom("straight", "log");
+const axis = fc.constantFrom("linear", "log");
 const scale = fc.constantFrom(...keysOf(SCALES));
 const pair = {
   kind: fc.constant("pair"),

@@ -57,4 +57,4 @@ export function pairPictures(table: Table, roles: Roles, choices: RelateChoices)
   return leaves(choices, also) ? [pairs, { source: { ...source, plot: "residuals" }, across, marks }] : [pairs];
 }
 
-const axisOf = (log: boolean) => (log ? ("log" as const) : ("straight" as const));
+const axisOf = (log: boolean) => (log ? ("log" as const) : ("linear" as const));

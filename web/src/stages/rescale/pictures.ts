@@ -19,6 +19,6 @@ export function scalePicture(
   const picture =
     drawn === "qq"
       ? quantilesPicture(table, variable.symbol, by?.symbol ?? "", { family: "normal", plot: "quantiles" })
-      : shapePicture(table, variable, undefined, { ...usual, classes: {}, density: {}, axis: "straight" }, []);
+      : shapePicture(table, variable, undefined, { ...usual, classes: {}, density: {}, axis: "linear" }, []);
   return { ...picture, source: { ...picture.source, as_if } as Picture["source"] };
 }

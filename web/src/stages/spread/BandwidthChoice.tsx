@@ -12,12 +12,12 @@ import { bandwidthRuleWords, densityWords } from "./classWords";
 type BandwidthChoiceProps = {
   density: Density;
   unit: string;
-  axis?: "straight" | "log";
+  axis?: "linear" | "log";
   onChange: (changes: Change) => void;
 };
 
 /** Bandwidth by a named rule or typed, and the shape of the kernel. */
-export function BandwidthChoice({ density, unit, axis = "straight", onChange }: BandwidthChoiceProps) {
+export function BandwidthChoice({ density, unit, axis = "linear", onChange }: BandwidthChoiceProps) {
   const shown = densityWords(density, unit, axis);
   const [typed, setTyped] = useState(String(Number(density.bandwidth.toPrecision(4))));
   const set = (event: FormEvent) => {

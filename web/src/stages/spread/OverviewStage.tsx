@@ -17,7 +17,7 @@ import { lineOf, listedOf, type Statistic, USUAL } from "./statistics";
 
 type Numbers = Overview["variables"][number];
 
-/** What stands in a cell; beside what is brought back, its unit. */
+/** What stands in a cell; beside what is back-transformed, its unit. */
 function figuresOf(statistic: Statistic, numbers: Numbers): string {
   const { figures, aside } = lineOf(statistic, numbers as unknown as Spread);
   if (!statistic.id.startsWith("back")) return figures;

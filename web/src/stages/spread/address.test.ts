@@ -44,7 +44,7 @@ const shape = fc
     box_marks: some(BOX_MARKS),
     rings: fc.boolean(),
     measure: fc.constantFrom("density", "counts", "percents"),
-    axis: fc.constantFrom("straight", "log"),
+    axis: fc.constantFrom("linear", "log"),
     form: fc.constantFrom("lanes", "ridges", "overlay"),
     scaling: fc.constantFrom(...SCALINGS),
     upright: fc.boolean(),

@@ -23,7 +23,7 @@ const shape = (source: Of<"shape">): Written => ({
     by: [source.by, ""],
     rings: [source.rings, true, "no"],
     measure: [MEASURES[source.measure], null],
-    axis: [source.axis, "straight"],
+    axis: [source.axis, "linear"],
     form: [source.form, source.by ? "lanes" : "overlay"],
     scaling: [source.scaling, "area"],
     upright: [source.upright, false, "yes"],

@@ -32,14 +32,14 @@ export function interval(classes: Pick<Classes, "boundaries" | "closed">, i: num
 
 type Axis = Spread["axis"];
 
-export function classesWords(classes: Classes, unit: string, axis: Axis = "straight"): string {
+export function classesWords(classes: Classes, unit: string, axis: Axis = "linear"): string {
   const n = classes.counts.length;
   const in_ = axis === "log" ? " in log₁₀" : unitOf(unit);
   const size = classes.width === null ? "" : ` of ${significant(classes.width, 4)}${in_}`;
   return `${counted(n, "class", "classes")}${size}`;
 }
 
-export function densityWords(density: Density, unit: string, axis: Axis = "straight"): string {
+export function densityWords(density: Density, unit: string, axis: Axis = "linear"): string {
   return `bandwidth ${significant(density.bandwidth)}${axis === "log" ? " in log₁₀" : unitOf(unit)}`;
 }
 

@@ -133,11 +133,11 @@ export const STATISTICS: Statistic[] = [
     fields: ["cv"],
     decimals: 3,
   },
-  { id: "back", numbers: ["mean, brought back"], label: "Mean, brought back", fields: [] },
+  { id: "back", numbers: ["back-transformed mean"], label: "Back-transformed mean", fields: [] },
   {
     id: "back_interval",
-    numbers: ["lower limit, brought back", "upper limit, brought back"],
-    label: "Mean, brought back, interval",
+    numbers: ["lower limit of the back-transformed mean", "upper limit of the back-transformed mean"],
+    label: "Back-transformed mean, interval",
     fields: [],
   },
   { id: "total", numbers: ["sum"], label: "Sum", fields: ["total"] },
@@ -188,7 +188,7 @@ export function percentLines(
   });
 }
 
-/** The statistics chosen that make sense: what is brought back only where something stands on another scale, and there
+/** The statistics chosen that make sense: what is back-transformed only where something stands on another scale, and there
  * no geometric mean of what are logs or powers already. */
 export function listedOf(chosen: readonly string[], spreads: readonly { back?: Spread["back"] }[]): Statistic[] {
   const [some, all] = [spreads.some(({ back }) => back), spreads.length > 0 && spreads.every(({ back }) => back)];
@@ -234,6 +234,6 @@ export function lineOf(statistic: Statistic, spread: Spread): Line {
   };
 }
 
-/** The numbers of a slip, by the names that a figure has for them; brought back where there is something to bring. */
+/** The numbers of a slip, by the names that a figure has for them; back-transformed where something stands on another scale. */
 export const numbersOfSlip = (chosen: readonly string[]): string[] =>
   STATISTICS.filter(({ id }) => chosen.includes(id)).flatMap(({ numbers }) => numbers);

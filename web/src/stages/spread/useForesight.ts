@@ -26,7 +26,7 @@ export function useForesight(table: Table | undefined) {
         ...now,
         classes: closed ? { closed } : {},
         density: now.density.kernel ? { kernel: now.density.kernel } : {},
-        axis: "straight",
+        axis: "linear",
       };
       const { symbol } = variable;
       const foreseen = (picture: Parameters<typeof figureOf>[1]) =>

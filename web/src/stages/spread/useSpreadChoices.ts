@@ -51,7 +51,7 @@ export type SpreadChoices = {
   definition: Definition;
   /** Percents whose points are listed; kept per person, not in the address. */
   percents: number[];
-  axis: "straight" | "log";
+  axis: "linear" | "log";
   box: BoxAsked;
   form: Form;
   /** Whether the variable's axis stands upright. */
@@ -122,7 +122,7 @@ export function readSpread(query: URLSearchParams): Omit<SpreadChoices, "percent
       kernel: oneOf(query.get("kernel"), KERNELS),
       axis,
     },
-    axis: axis ?? "straight",
+    axis: axis ?? "linear",
     box: {
       reach: numberIn(query, "reach"),
       whiskers: oneOf(query.get("whiskers"), ["range", "percentiles"] as const),
