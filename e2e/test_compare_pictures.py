@@ -18,19 +18,19 @@ TRAYS = OYSTERS["tray_type"].values
 class Pictures(ComparingCase):
     def test_an_axis_that_cuts_says_what_and_bars_from_zero_need_a_zero_that_means_none(self):
         self.open_compare()
-        self.button("from zero").click()
+        self.button("bars from zero").click()
         self.button("display").click()
         self.page.get_by_label("Axis from").fill("10")
         self.page.get_by_role("dialog").get_by_role("button", name="Set", exact=True).click()
         cut = int(np.count_nonzero(mass < 10))
         alert = self.page.get_by_role("alert")
-        expect(alert).to_contain_text("the bodies of basket, mesh, slotted")
+        expect(alert).to_contain_text("the bars from zero of basket, mesh, slotted")
         expect(alert).to_contain_text(f"{cut} points")
         self.page.keyboard.press("Escape")
         alert.get_by_role("button", name="show all").click()
         expect(alert).to_have_count(0)
         self.pick("Variable", "vigour")
-        expect(self.button("from zero")).to_have_count(0)
+        expect(self.button("bars from zero")).to_have_count(0)
         self.button("display").click()
         expect(self.page.get_by_role("dialog")).to_contain_text("only where zero means none; of vigour it does not")
 

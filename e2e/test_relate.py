@@ -132,7 +132,7 @@ class Relating(ComparingCase):
         self.page.mouse.up()
         expect(self.strip).to_contain_text("pairs within a box")
         self.page.keyboard.press("Escape")
-        self.button("least-squares").click()
+        self.button("least squares").click()
         self.button("display").click()
         dialog = self.page.get_by_role("dialog")
         dialog.get_by_label("for each tray type").click()
@@ -146,10 +146,10 @@ class Relating(ComparingCase):
     def test_every_line_with_its_residuals_and_the_way_to_screen(self):
         self.open_relate()
         self.pick("Against", "shell length")
-        for line in ("least-squares", "median", "smooth"):
+        for line in ("least squares", "Theil-Sen line", "lowess"):
             self.button(line).click()
         median = relation.theil_sen(length, mass)
-        expect(self.lines.get_by_role("row", name=re.compile("^median slope"))).to_contain_text(f"{median.slope:.5g}")
+        expect(self.lines.get_by_role("row", name=re.compile("^Theil-Sen slope"))).to_contain_text(f"{median.slope:.5g}")
         fit = relation.fit_line(length, mass)
         expect(self.lines.get_by_role("row", name=re.compile("^slope"))).to_contain_text(f"{fit.slope_low:.4g}")
         expect(self.lines).to_contain_text("The residuals bend along shell length")

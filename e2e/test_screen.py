@@ -75,7 +75,7 @@ class Screening(BrowserCase):
         before = outliers.flag(mass, "fences").flagged.size
         expect(tab).to_contain_text(f"{before} undecided")
         self.take(390)
-        changes = {each.name: each for each in sensitivity.weigh(mass, np.array([389]))}
+        changes = {each.name: each for each in sensitivity.results_without(mass, np.array([389]))}
         table = self.hand.get_by_role("table", name="Results with and without")
         expect(table.get_by_role("row", name="Skewness")).to_contain_text(f"{changes['skewness'].without:.3f}")
         expect(table.get_by_role("row", name=re.compile("^Mean"))).to_contain_text(f"{changes['mean'].without:.3f}")
@@ -141,7 +141,7 @@ class Screening(BrowserCase):
         expect(coefficients.get_by_role("row", name="shell length")).to_contain_text(f"{found.coefficients[1]:.4f}")
         row = TRUTH["influential"][0]["row"]
         self.take(row)
-        pulled = influence.pull(influence.design_of(mass, {"length": length}), np.array([row - 1]))
+        pulled = influence.refit_without(influence.design_of(mass, {"length": length}), np.array([row - 1]))
         expect(coefficients.get_by_role("row", name="intercept")).to_contain_text(
             f"{pulled.without[0]:.2f}".replace("-", "−")
         )

@@ -95,7 +95,7 @@ class Together(ComparingCase):
         self.open_compare()
         for scheme in ("light", "dark"):
             self.page.emulate_media(color_scheme=scheme)
-            for key, word, shown in (("5", "Compare", ("violin", "box")), ("6", "Relate", ("least-squares", "smooth"))):
+            for key, word, shown in (("5", "Compare", ("violin", "box")), ("6", "Relate", ("least squares", "lowess"))):
                 self.stage(key, word)
                 for name in shown:
                     if self.button(name).get_attribute("data-state") == "off":

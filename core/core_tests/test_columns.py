@@ -3,7 +3,7 @@
 import unittest
 
 import numpy as np
-from heron import intake, wording
+from heron import formatting, intake
 from heron.checks import as_values, choose, within
 from heron.columns import SET_ASIDE
 from heron.errors import ChoiceError, HeronError, InputError, LengthMismatch, ReadError
@@ -89,9 +89,9 @@ class Checks(unittest.TestCase):
         self.assertEqual((error.code, error.rows, str(error)), ("a-code", (3, 4), "It broke. Mend it."))
 
 
-class Wording(unittest.TestCase):
+class Formatting(unittest.TestCase):
     def test_numbers_in_sentences(self):
-        self.assertEqual(wording.counted(1, "row"), "1 row")
-        self.assertEqual(wording.counted(9999, "row"), "9999 rows")
-        self.assertEqual(wording.counted(10_400, "row"), "10\u202f400 rows")
-        self.assertEqual(wording.counted(2, "class", "classes"), "2 classes")
+        self.assertEqual(formatting.counted(1, "row"), "1 row")
+        self.assertEqual(formatting.counted(9999, "row"), "9999 rows")
+        self.assertEqual(formatting.counted(10_400, "row"), "10\u202f400 rows")
+        self.assertEqual(formatting.counted(2, "class", "classes"), "2 classes")

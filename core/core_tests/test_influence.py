@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 from heron.errors import InputError
-from heron.influence import design_of, diagnose, partial, pull
+from heron.influence import design_of, diagnose, partial, refit_without
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
@@ -83,7 +83,7 @@ class LeaveOneOut(unittest.TestCase):
         for rows in ([3], [0, 5, 9, 17], list(range(12))):
             left = np.setdiff1d(np.arange(24), rows)
             b, s, _, inverse = refit(self.y[left], self.full_x[left])
-            found = pull(made, np.array(rows))
+            found = refit_without(made, np.array(rows))
             if found.without is None:
                 self.assertLess(np.linalg.matrix_rank(self.full_x[left] - self.full_x[left].mean(0)), 4)
                 continue
@@ -92,9 +92,9 @@ class LeaveOneOut(unittest.TestCase):
             y = self.y[left]
             share = 1 - s**2 * (left.size - 5) / np.sum((y - y.mean()) ** 2)
             self.assertAlmostEqual(found.without_r_squared, share, places=10)
-        same = pull(made, np.array([], dtype=int))
+        same = refit_without(made, np.array([], dtype=int))
         np.testing.assert_allclose(same.without, same.coefficients)
-        none = pull(made, np.arange(20))
+        none = refit_without(made, np.arange(20))
         self.assertIn("do not determine", none.undefined["without"])
 
     def test_a_partial_plot_has_the_coefficients_slope_and_the_fits_residuals(self):

@@ -5,7 +5,7 @@ from typing import Any
 from uuid import UUID
 
 import numpy as np
-from heron import cloud, relation
+from heron import bivariate, relation
 from heron.columns import Column, Table
 from heron.errors import InputError
 from heron.figure import build, caption, data
@@ -46,7 +46,7 @@ def inside(x: np.ndarray, y: np.ndarray, area: Any) -> float:
     within = np.zeros(x.size, dtype=int)
     for ring in np.split(np.arange(area.x.size), gaps):
         own = ring[~np.isnan(area.x[ring])]
-        within[cloud.inside(x, y, area.x[own], area.y[own])] += 1
+        within[bivariate.inside(x, y, area.x[own], area.y[own])] += 1
     return float(np.mean(within % 2))
 
 

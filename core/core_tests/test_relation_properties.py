@@ -4,7 +4,7 @@ import math
 import unittest
 
 import numpy as np
-from heron import cloud, estimates, relation
+from heron import bivariate, estimates, relation
 from heron.errors import InputError
 from heron.groups import line
 from hypothesis import given, settings
@@ -140,7 +140,7 @@ class OfClouds(unittest.TestCase):
     @settings(max_examples=15)
     def test_a_density_is_per_unit_and_its_areas_stay(self, seed, a, b):
         _, x, y = pairs_of(seed, 60)
-        plain, scaled = cloud.pair_density(x, y, grid=40), cloud.pair_density(a * x, b * y, grid=40)
+        plain, scaled = bivariate.pair_density(x, y, grid=40), bivariate.pair_density(a * x, b * y, grid=40)
         np.testing.assert_allclose(scaled.density * a * b, plain.density, rtol=1e-6, atol=1e-9)
         np.testing.assert_allclose(scaled.levels * a * b, plain.levels, rtol=1e-6)
         self.assertTrue(np.all(np.diff(plain.levels) <= 0))
@@ -152,10 +152,10 @@ class OfClouds(unittest.TestCase):
         x, y = own.normal(size=(2, 300))
         x[own.integers(0, 300, 9)] = np.nan
         n = np.count_nonzero(~np.isnan(x))
-        found = cloud.hexagons(x, y, across=across)
+        found = bivariate.hexagons(x, y, across=across)
         self.assertEqual((found.counts.sum(), found.n), (n, n))
-        self.assertEqual(cloud.stacks(np.round(x), np.round(y)).counts.sum(), n)
-        shown = cloud.window(x, y, x_from=-9, x_to=9, y_from=-9, y_to=9, columns=9, rows=5)
+        self.assertEqual(bivariate.stacks(np.round(x), np.round(y)).counts.sum(), n)
+        shown = bivariate.window(x, y, x_from=-9, x_to=9, y_from=-9, y_to=9, columns=9, rows=5)
         self.assertEqual(shown.sum(), n)
 
     @given(seeds)
@@ -164,9 +164,9 @@ class OfClouds(unittest.TestCase):
         own = np.random.default_rng(seed)
         x, y = own.uniform(-1, 1, (2, 400))
         px, py = own.uniform(-1, 1, (2, 6))
-        there = cloud.inside(x, y, px, py)
-        np.testing.assert_array_equal(there, cloud.inside(x, y, px[::-1], py[::-1]))
-        np.testing.assert_array_equal(there, cloud.inside(x, y, np.roll(px, 2), np.roll(py, 2)))
+        there = bivariate.inside(x, y, px, py)
+        np.testing.assert_array_equal(there, bivariate.inside(x, y, px[::-1], py[::-1]))
+        np.testing.assert_array_equal(there, bivariate.inside(x, y, np.roll(px, 2), np.roll(py, 2)))
 
 
 class OfResults(unittest.TestCase):

@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 from heron.errors import ChoiceError, InputError
 from heron.normality import shapiro_wilk
-from heron.sensitivity import MOST_FOR_W, STATISTICS, leave_one_out, weigh
+from heron.sensitivity import MOST_FOR_W, STATISTICS, leave_one_out, results_without
 from heron.summary import summarize
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -71,7 +71,7 @@ class SomeRows(unittest.TestCase):
     def test_with_and_without(self):
         x = np.array([1.0, 2, 3, 4, 5, 40, np.nan, 6])
         group = np.array([0, 0, 1, 1, 0, 1, 1, -1])
-        found = {(each.name, each.group): each for each in weigh(x, np.array([5]), group, labels=["a", "b"])}
+        found = {(each.name, each.group): each for each in results_without(x, np.array([5]), group, labels=["a", "b"])}
         left = np.delete(x, 5)
         for name in ("mean", "sd", "median", "skewness", "geometric_mean"):
             self.assertAlmostEqual(found[name, ""].with_all, getattr(summarize(x), name))
@@ -81,5 +81,5 @@ class SomeRows(unittest.TestCase):
         gap = found["difference", "b"]
         self.assertAlmostEqual((gap.with_all), 47 / 3 - 8 / 3)
         self.assertAlmostEqual(gap.without, 3.5 - 8 / 3)
-        none = weigh([1.0, 2], np.array([0, 1]))
+        none = results_without([1.0, 2], np.array([0, 1]))
         self.assertEqual((none[0].with_all, none[0].without), (1.5, None))

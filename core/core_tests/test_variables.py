@@ -5,8 +5,8 @@ import unittest
 import numpy as np
 from heron import intake
 from heron.errors import ChoiceError, InputError
+from heron.formatting import typeset
 from heron.variables import apply_corrections, apply_description, can_hold, losses, written, zero_means_none
-from heron.wording import typeset
 from hypothesis import given
 from hypothesis import strategies as st
 

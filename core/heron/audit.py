@@ -7,7 +7,7 @@ import numpy as np
 
 from heron.checks import Floats, Ints
 from heron.columns import Column, Table
-from heron.wording import counted, grouped
+from heron.formatting import counted, grouped
 
 MOST_PATTERNS = 12
 MOST_ROWS = 1_000

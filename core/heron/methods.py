@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from typing import Any
 
 from heron.choices import Use
+from heron.formatting import counted, grouped
 from heron.sources import cited, short
-from heron.wording import counted, grouped
 
 
 @dataclass(frozen=True)

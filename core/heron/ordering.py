@@ -8,8 +8,8 @@ from numpy.typing import ArrayLike
 from scipy import special
 
 from heron.checks import Floats, Ints, as_values, same_length
+from heron.formatting import counted, grouped
 from heron.quantiles import of_sorted
-from heron.wording import counted, grouped
 
 EXACT_UP_TO = 200
 MOST_JUMPS = 5

@@ -4,7 +4,7 @@ from collections.abc import Mapping
 
 from heron import frequency, rescale
 from heron.derived import Recipe, sources_of
-from heron.wording import counted
+from heron.formatting import counted
 
 _LISTED = 8
 _TAKES = {

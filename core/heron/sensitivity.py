@@ -56,7 +56,7 @@ class LeaveOneOut:
     undefined: dict[str, str] = field(default_factory=dict)
 
 
-def weigh(
+def results_without(
     x: ArrayLike, without: Ints, group: ArrayLike | None = None, *, labels: Sequence[str] = ()
 ) -> tuple[Change, ...]:
     """Return what a variable's results are with all its values and without some.

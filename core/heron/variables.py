@@ -11,9 +11,9 @@ from numpy.typing import NDArray
 from heron.checks import Floats, Ints, choose
 from heron.columns import KINDS, SET_ASIDE, Column, Kind
 from heron.errors import ChoiceError, InputError
+from heron.formatting import counted
 from heron.intake import limited_text
 from heron.intake.dates import read_dates
-from heron.wording import counted
 
 Description = Mapping[str, Any]
 SHAPING = frozenset(

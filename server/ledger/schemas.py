@@ -4,9 +4,9 @@ from typing import Annotated, Any, Literal, Self, cast
 
 from heron import derived, numbering
 from heron.columns import Kind
+from heron.formatting import typeset
 from heron.ledger import Kind as EntryKind
 from heron.routine import derivation_words, description_words
-from heron.wording import typeset
 from ninja import Field, Schema
 from pydantic import RootModel, model_validator
 

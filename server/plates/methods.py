@@ -10,11 +10,11 @@ from uuid import UUID
 import heron
 from heron import methods, numbering
 from heron.figure import uses_of
+from heron.formatting import counted, typeset
 from heron.ledger import decisions_in_force
 from heron.methods import Decided, TableUsed
 from heron.recipes import recipe_words
 from heron.routine import described_words
-from heron.wording import counted, typeset
 
 from server.accounts.models import User
 from server.ledger import selectors as ledger

@@ -26,7 +26,7 @@ from server.plates.documents import PlateDocument, PlatePanel, Sheet, StyleBody
 from server.plates.models import Plate, Style
 from server.problems import Refusal
 from server.studies.models import Study, Table
-from server.studies.permissions import seen_by, visible_studies
+from server.studies.permissions import visible_studies, visible_to
 from server.studies.snapshots import TableSnapshot
 
 _kept: Kept[Scene] = Kept(96)
@@ -127,7 +127,7 @@ def moved(before: Sequence[Sequence[Any]], after: Sequence[Sequence[Any]]) -> li
 def revisions_now(user: User, found: Sequence[Plate]) -> dict[str, int]:
     """The revision of every table that plates stand on, of those that may be seen."""
     asked = {table for plate in found for table in plate.seen.get("revisions", {})}
-    there = Table.objects.filter(seen_by(user, "study__"), pk__in=asked)
+    there = Table.objects.filter(visible_to(user, "study__"), pk__in=asked)
     return {str(key): revision for key, revision in there.values_list("pk", "revision")}
 
 

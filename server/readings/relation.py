@@ -9,6 +9,7 @@ from heron import influence
 from heron.checks import Floats, Ints
 from heron.columns import Column
 from heron.errors import InputError
+from heron.formatting import typeset
 from heron.ledger import VariableView
 from heron.readings import Cancellation, Subject, subject_of
 from heron.readings.influence import (
@@ -18,7 +19,6 @@ from heron.readings.influence import (
     products_of,
     relation_of,
 )
-from heron.wording import typeset
 
 from server.ledger.selectors import row_decisions
 from server.readings.screen import action_of, decided_on, positions_of
@@ -186,7 +186,7 @@ def pulled(table: TableSnapshot, asked: RelationSettings, rows: Sequence[int]) -
     whole = relation_of(table, asked)
     own, taken, y, made = whole.own, whole.taken, whole.y, whole.design
     positions = positions_of(rows, y.size)
-    found = influence.pull(made, positions)
+    found = influence.refit_without(made, positions)
     none = np.empty(0)
     number = taken[own[0].label]
     if not isinstance(number, np.ndarray) or made.p != 2:

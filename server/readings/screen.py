@@ -7,11 +7,11 @@ from typing import Any
 import numpy as np
 from heron import outliers, sensitivity, summary
 from heron.checks import Floats, Ints
+from heron.formatting import typeset
 from heron.ledger import Used
 from heron.readings import Cancellation, Subject, series_of, subject_of
 from heron.readings.outliers import MOST_ROWS, RuleFound, far_rows, flagged_rows, grouped, numbers
 from heron.variables import cell_text
-from heron.wording import typeset
 
 from server.ledger.selectors import RowDecisions, row_decisions
 from server.readings.selectors import used_rows
@@ -161,7 +161,7 @@ def weighed(variable: VariableSnapshot, by: VariableSnapshot | None, rows: Seque
     x = numbers(variable)
     labels, index = grouped(by, x.size)
     positions = positions_of(rows, x.size)
-    changes = sensitivity.weigh(x, positions, None if by is None else index, labels=labels)
+    changes = sensitivity.results_without(x, positions, None if by is None else index, labels=labels)
     there = int(np.count_nonzero(~np.isnan(x[positions])))
     return Weighed(subject_of(variable), changes, labels[0], there)
 

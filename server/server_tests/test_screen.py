@@ -85,7 +85,7 @@ class Screening(StudyCase):
     def test_results_with_and_without_rows_and_without_each(self):
         found = self.post("weigh", variable="mass", by="bed", rows=[8, 32, 99]).json()
         index = np.arange(60) % 2
-        own = sensitivity.weigh(MASS, np.array([7, 31]), index, labels=["a", "b"])
+        own = sensitivity.results_without(MASS, np.array([7, 31]), index, labels=["a", "b"])
         self.assertEqual([each["name"] for each in found["changes"]], [each.name for each in own])
         for a, b in zip(found["changes"], own, strict=True):
             self.assertAlmostEqual(a["without"], b.without)

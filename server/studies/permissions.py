@@ -10,14 +10,14 @@ from server.studies.models import Membership, Study
 _MAY_CHANGE = (Membership.Role.OWNER, Membership.Role.EDITOR)
 
 
-def seen_by(user: User, study: str = "") -> Q:
+def visible_to(user: User, study: str = "") -> Q:
     """What a person may see. study: the way from what is asked for to its study, with its underscores."""
     in_force = Q(**{f"{study}memberships__until": None}) | Q(**{f"{study}memberships__until__gt": timezone.now()})
     return Q(**{f"{study}memberships__user": user}) & in_force
 
 
 def visible_studies(user: User) -> QuerySet[Study]:
-    return Study.objects.filter(seen_by(user))
+    return Study.objects.filter(visible_to(user))
 
 
 def require_editor(user: User, study: Study) -> None:

@@ -6,10 +6,10 @@ from django.utils import timezone
 from heron import numbering
 from heron.columns import Kind
 from heron.derived import sources_of
+from heron.formatting import typeset
 from heron.intake import Intake
 from heron.recipes import recipe_words
 from heron.variables import apply_description, cell_text, zero_means_none
-from heron.wording import typeset
 from ninja import Field, Schema
 
 from server.accounts.models import User

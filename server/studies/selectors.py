@@ -11,7 +11,7 @@ from heron import intake
 from server.accounts.models import User
 from server.studies import store
 from server.studies.models import ClassStructure, Job, Piece, SourceFile, Study, Table, Upload
-from server.studies.permissions import seen_by, visible_studies
+from server.studies.permissions import visible_studies, visible_to
 from server.studies.snapshots import TableSnapshot
 
 SILENT_AFTER = timedelta(seconds=45)  # whoever is at a job says so every ten
@@ -28,7 +28,7 @@ def study(user: User, study_id: UUID) -> Study:
 
 def table(user: User, table_id: UUID, *, whole: bool = False) -> Table:
     """A table that may be seen; unless it is wanted whole, its state is fetched when it is asked for."""
-    tables = Table.objects.filter(seen_by(user, "study__")).select_related("source", "study")
+    tables = Table.objects.filter(visible_to(user, "study__")).select_related("source", "study")
     return get_object_or_404(tables if whole else tables.defer("state", "summaries"), pk=table_id)
 
 

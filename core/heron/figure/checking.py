@@ -13,7 +13,7 @@ from heron.figure.scene import Axis, Scene, drawn_at, extents, reach
 from heron.figure.styles import LEAST_LINE, LEAST_TYPE, colour_of
 from heron.figure.words import caption as written
 from heron.figure.words import letters, n_words, names_of
-from heron.wording import counted
+from heron.formatting import counted
 
 
 @dataclass(frozen=True)

@@ -9,10 +9,10 @@ from heron import thinning
 from heron.checks import Floats, Ints
 from heron.figure.scene import Axis, Facts, Lane, Layer, Number, Scene, SceneSeries, turned
 from heron.figure.source import CumulativeSource
+from heron.formatting import grouped
 from heron.frequency import Classes, ValueCounts
 from heron.groups import Box
 from heron.quantiles import distribution
-from heron.wording import grouped
 
 _MOST_STEPS = 5_000
 

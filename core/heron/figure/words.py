@@ -5,7 +5,7 @@ from dataclasses import replace
 from typing import Any
 
 from heron.figure.scene import Axis, Facts, Scene
-from heron.wording import counted, grouped, typeset
+from heron.formatting import counted, grouped, typeset
 
 _MANY = 8
 

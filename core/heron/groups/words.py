@@ -1,8 +1,8 @@
 """What a careful colleague would say of groups and their bars."""
 
+from heron.formatting import counted
 from heron.groups.bars import BARS, told_bars
 from heron.groups.centres import Centres
-from heron.wording import counted
 
 _FEW = 10
 

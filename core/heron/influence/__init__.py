@@ -2,7 +2,7 @@
 
 from heron.influence.design import Design, design_of
 from heron.influence.fit import Cutoffs, Diagnosis, diagnose, measured, partial
-from heron.influence.pull import Pulled, pull
+from heron.influence.refit import Pulled, refit_without
 from heron.influence.words import describe, report
 
 __all__ = [
@@ -15,6 +15,6 @@ __all__ = [
     "diagnose",
     "measured",
     "partial",
-    "pull",
+    "refit_without",
     "report",
 ]

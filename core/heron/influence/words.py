@@ -5,9 +5,9 @@ from typing import Any
 
 import numpy as np
 
+from heron.formatting import counted
 from heron.influence.fit import Diagnosis
 from heron.outliers import Decided, decided_words
-from heron.wording import counted
 
 
 def describe(found: Diagnosis, beyond: Any) -> tuple[str, ...]:

@@ -8,6 +8,7 @@ import pyarrow as pa
 from pyarrow import csv as arrow_csv
 
 from heron.errors import ReadError
+from heron.formatting import counted
 from heron.intake.found import Guess, Problem
 from heron.intake.raw import Raw
 from heron.intake.sniff import (
@@ -20,7 +21,6 @@ from heron.intake.sniff import (
     split_blanks,
 )
 from heron.intake.text import LONGEST_LINE, Encoding, to_utf8
-from heron.wording import counted
 
 
 def parse(

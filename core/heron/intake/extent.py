@@ -7,8 +7,8 @@ from typing import IO
 from xml.parsers import expat
 
 from heron.errors import ReadError
+from heron.formatting import grouped
 from heron.intake.archive import BROKEN
-from heron.wording import grouped
 
 MOST_SHEET_CELLS = 20_000_000
 _ROWS, _COLUMNS = 1_048_576, 16_384  # of a sheet

@@ -10,13 +10,13 @@ from numpy.typing import NDArray
 
 from heron.checks import Floats
 from heron.columns import Column, Kind
-from heron.intake import asked
-from heron.intake.asked import MOST_CODES, Cells
+from heron.formatting import counted
+from heron.intake import questions
 from heron.intake.dates import DateOrder, read_dates
 from heron.intake.found import Problem, Remedy
 from heron.intake.missing import TOKENS, WORD_TOKENS, limited_text, number_codes
 from heron.intake.names import is_unit
-from heron.wording import counted
+from heron.intake.questions import MOST_CODES, Cells
 
 _IDENTIFIER_NAME = re.compile(r"(^|_)(id|nr|no|tag|index|key|code|label|name)$")
 _NUMBER = r"^[-+]?(\d+(\.\d*)?|\.\d+)([eE][-+]?\d+)?$"
@@ -111,25 +111,25 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
     known = settings.missing_codes or ()
     if (as_numbers or as_dates) and left.any():
         expected = "numbers" if as_numbers else "dates"
-        problems.append(asked.text_among(cells, left, expected, known, below_limit=bool(limited[left].all())))
+        problems.append(questions.text_among(cells, left, expected, known, below_limit=bool(limited[left].all())))
         as_numbers = as_dates = False
     if as_dates:
         if reason_of.any():  # what means missing tells nothing of the order of the others
             coded = ["" if reason else word for word, reason in zip(words, reason_of, strict=True)]
             dates = read_dates(coded, settings.date_order)
-        problems += asked.of_dates(cells, dates)
+        problems += questions.of_dates(cells, dates)
         as_dates = not dates.open.any()
     if as_numbers and grouped.any():
-        problems.append(asked.thousands(cells, grouped))
+        problems.append(questions.thousands(cells, grouped))
     if as_numbers and unit:
-        problems.append(asked.unit_behind(cells, numeric, unit))
+        problems.append(questions.unit_behind(cells, numeric, unit))
     if as_numbers:
         parsed = np.full(len(words), np.nan)
         parsed[numeric] = pc.cast(plain.filter(pa.array(numeric)), pa.float64()).to_numpy()
         parsed[reason_of > 0] = np.nan
         too_large = np.isinf(parsed)
         if too_large.any():
-            problems.append(asked.text_among(cells, too_large, "numbers", known, below_limit=False))
+            problems.append(questions.text_among(cells, too_large, "numbers", known, below_limit=False))
         else:
             if unit:
                 settings = replace(settings, unit=unit)
@@ -221,7 +221,7 @@ def _number_column(
         said = f"{code.replace('-', chr(0x2212))} stands {counted(rows.size, 'time')}, far from all else."
         missing = Remedy("It means missing", {"missing_codes": [*named, code]})
         value = Remedy("It is a value", {"keep": code})
-        problems.append(asked.problem_of_rows(settings.symbol, "number-as-code", said, rows, missing, value))
+        problems.append(questions.problem_of_rows(settings.symbol, "number-as-code", said, rows, missing, value))
     if kind == "identifier":
         distinct, index = np.unique(numbers, return_inverse=True)
         words = ["" if np.isnan(value) else f"{value:.15g}" for value in distinct]
@@ -286,7 +286,7 @@ def _label_column(
 ) -> tuple[Column, list[Problem]]:
     words, index, counts = cells.words, cells.index, cells.counts
     kept = np.flatnonzero(reason_of == 0)
-    other = asked.spellings([words[i] for i in kept], counts[kept]) if kept.size <= _MOST_SPELT else {}
+    other = questions.spellings([words[i] for i in kept], counts[kept]) if kept.size <= _MOST_SPELT else {}
     if other and settings.one_spelling:
         place = {word: i for i, word in enumerate(words)}
         usual = np.array([place[other[word]] if word in other else i for i, word in enumerate(words)], dtype=np.int64)
@@ -311,9 +311,9 @@ def _label_column(
             kind = "category" if kept.size <= max(2, min(300, n_known // 2)) else "text"
     if kind == "identifier" and kept.size < n_known:
         twice = (counts > 1) & (reason_of == 0)
-        problems.append(asked.repeated(cells, twice, words[next(i for i in order if twice[i])]))
+        problems.append(questions.repeated(cells, twice, words[next(i for i in order if twice[i])]))
     if other and not settings.one_spelling and kind == "category":
-        problems.append(asked.alike(cells, other))
+        problems.append(questions.alike(cells, other))
     levels = tuple(words[i] for i in order)
     column = Column(settings.symbol, settings.label, settings.unit, kind, None, code, levels, reasons, tuple(codes))
     return column, problems

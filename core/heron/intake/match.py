@@ -6,7 +6,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heron.columns import Column, Table
-from heron.wording import counted, grouped
+from heron.formatting import counted, grouped
 
 _SHIFTS = (0, *(sign * step for step in range(1, 13) for sign in (1, -1)))
 _LOOKED_AT = 200

@@ -9,6 +9,7 @@ import numpy as np
 from heron.checks import choose
 from heron.columns import KINDS, Column, Kind, Table
 from heron.errors import ReadError
+from heron.formatting import counted
 from heron.intake import columnar, delimited, package, records, workbook
 from heron.intake.dates import DATE_ORDERS, DateOrder
 from heron.intake.formats import format_of
@@ -20,7 +21,6 @@ from heron.intake.raw import Raw, check_storable, is_blank
 from heron.intake.sniff import DELIMITERS, HEADERS, Delimiter, Header
 from heron.intake.text import ENCODINGS, Encoding, to_utf8
 from heron.intake.workbook import Block
-from heron.wording import counted
 
 _THREADS = 2
 _MOST_OF_UNIT = 60

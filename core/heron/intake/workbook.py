@@ -8,12 +8,12 @@ import python_calamine as calamine
 
 from heron.checks import choose
 from heron.errors import ReadError
+from heron.formatting import counted
 from heron.intake.archive import open_archive
 from heron.intake.extent import check_extent
 from heron.intake.found import Guess
 from heron.intake.raw import Raw, text_column
 from heron.intake.sniff import HEADERS, MOST_COLUMNS, Header, header_of
-from heron.wording import counted
 
 Block = tuple[int, int, int, int]  # first and last row, first and last column, counted from 1
 

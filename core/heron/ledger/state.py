@@ -393,8 +393,8 @@ def _check(decision: Decision, last: int, symbols: set[str]) -> None:
             f"Entry {decision.number} names row {wrong}; the table has rows 1 to {last}.",
             where="rows",
         )
-    spoken_of = {decision.variable, *(decision.changes if decision.kind in ("describe", "correct") else ())} - {""}
-    for symbol in sorted(spoken_of - symbols):
+    described = {decision.variable, *(decision.changes if decision.kind in ("describe", "correct") else ())} - {""}
+    for symbol in sorted(described - symbols):
         raise InputError(
             "no-such-variable",
             f"Entry {decision.number} names {symbol!r}, which the table does not have.",

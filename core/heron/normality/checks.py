@@ -10,8 +10,8 @@ from numpy.typing import ArrayLike
 from scipy import special, stats
 
 from heron.checks import Floats, as_values
+from heron.formatting import there_are
 from heron.normality.scores import blom_scores
-from heron.wording import there_are
 
 SHAPIRO_UP_TO = 5_000
 

@@ -13,7 +13,7 @@ from scipy import special
 from heron.checks import Floats, Ints, as_values, choose, within
 from heron.choices import Choice, by_id
 from heron.errors import InputError
-from heron.wording import there_are
+from heron.formatting import there_are
 
 Family = Literal["normal", "log-normal", "weibull", "exponential", "gamma"]
 BANDS_UP_TO = 2_000

@@ -7,8 +7,8 @@ from numpy.typing import ArrayLike
 
 from heron.checks import Floats, as_values
 from heron.errors import InputError
+from heron.formatting import there_are
 from heron.normality.scores import blom_scores
-from heron.wording import there_are
 
 PANELS = 20
 MOST_SHOWN = 2_000

@@ -10,9 +10,9 @@ from scipy import special
 
 from heron.checks import Checked, Floats, Ints, as_values, choose, within
 from heron.errors import InputError
+from heron.formatting import there_are
 from heron.normality.scores import blom_scores
 from heron.quantiles import of_sorted
-from heron.wording import there_are
 
 Singles = NDArray[np.float32]
 Line = Literal["moments", "quartiles"]

@@ -4,9 +4,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
 
+from heron.formatting import counted
 from heron.outliers.rules import RULES, Rule
 from heron.summary import Summary
-from heron.wording import counted
 
 _LISTED = 6
 _DEEDS = {

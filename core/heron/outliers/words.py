@@ -6,9 +6,9 @@ from typing import Any
 import numpy as np
 
 from heron.checks import Floats
+from heron.formatting import counted
 from heron.outliers.distances import Distances
 from heron.outliers.rules import RULES, Rule
-from heron.wording import counted
 
 _CAUSE = "Far is no reason to leave a row out: look for its cause."
 _FEW = 4

@@ -7,11 +7,11 @@ import numpy as np
 from heron import estimates
 from heron.checks import Floats
 from heron.errors import InputError
+from heron.formatting import counted, typeset
 from heron.ledger import Series, TableView, VariableView
 from heron.readings.cancellation import Cancellation
 from heron.readings.subject import series_of
 from heron.variables import written
-from heron.wording import counted, typeset
 
 MOST_ROWS = 1_000
 

@@ -10,11 +10,11 @@ import numpy as np
 from heron import differences, groups
 from heron.checks import Floats, Ints
 from heron.errors import InputError
+from heron.formatting import typeset
 from heron.groups import Bars, Centre
 from heron.ledger import Series, Used, VariableView
 from heron.readings.cancellation import Cancellation
 from heron.readings.subject import Subject, series_of, subject_of
-from heron.wording import typeset
 
 MOST_GROUPS = 300
 

@@ -8,10 +8,10 @@ import numpy as np
 from heron import relation, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
+from heron.formatting import counted, typeset
 from heron.ledger import VariableView
 from heron.readings.cancellation import Cancellation
 from heron.readings.pairs import levels_of, pairs_of
-from heron.wording import counted, typeset
 
 
 @dataclass(frozen=True)

@@ -5,14 +5,14 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from heron import cloud, ledger, relation, thinning
+from heron import bivariate, ledger, relation, thinning
 from heron.checks import Floats, Ints
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
+from heron.formatting import counted, typeset
 from heron.ledger import TableView, VariableView
 from heron.readings.cancellation import Cancellation
 from heron.readings.subject import Subject, series_of, subject_of
-from heron.wording import counted, typeset
 
 MOST_GROUPS = 60
 MOST_SERIES = 12
@@ -301,7 +301,7 @@ class Enclosed:
 def enclosed(x: VariableView, y: VariableView, outline_x: Sequence[float], outline_y: Sequence[float]) -> Enclosed:
     loaded = series_of(x, y, weights="ignore")
     places = loaded.numbers(x.symbol, ON_AN_AXIS), loaded.numbers(y.symbol)
-    return Enclosed(cloud.inside(*places, outline_x, outline_y) + 1)
+    return Enclosed(bivariate.inside(*places, outline_x, outline_y) + 1)
 
 
 @dataclass(frozen=True)

@@ -6,10 +6,10 @@ import numpy as np
 
 from heron import groups
 from heron.errors import InputError
+from heron.formatting import counted, typeset
 from heron.ledger import Used, VariableView
 from heron.readings.cancellation import Cancellation
 from heron.readings.subject import Subject, series_of, subject_of
-from heron.wording import counted, typeset
 
 MOST_GROUPS = 300
 MOST_ANSWERS = 60

@@ -9,11 +9,11 @@ from heron import density, frequency, groups, limits, normality, quantiles, resc
 from heron.checks import Floats, Ints
 from heron.columns import KINDS, NUMBER_KINDS
 from heron.errors import InputError
+from heron.formatting import counted
 from heron.ledger import Used, VariableView
 from heron.readings.cancellation import Cancellation
 from heron.readings.subject import Numbers, Subject, numbers_of, series_of, subject_of
 from heron.readings.words import Sentence, describe
-from heron.wording import counted
 
 MOST_ASIDE = 2_000
 Axis = Literal["linear", "log"]

@@ -9,8 +9,8 @@ from numpy.typing import NDArray
 
 from heron.checks import Floats, Ints
 from heron.columns import NUMBER_KINDS, Column
+from heron.formatting import typeset
 from heron.ledger import Series, Used, VariableView, load_series
-from heron.wording import typeset
 
 
 @dataclass(frozen=True)

@@ -5,9 +5,9 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from heron.checks import Ints
+from heron.formatting import counted
 from heron.groups import Box
 from heron.summary import Summary
-from heron.wording import counted
 
 
 @dataclass(frozen=True)

@@ -7,9 +7,9 @@ import numpy as np
 
 from heron.columns import Column, Table
 from heron.errors import InputError
+from heron.formatting import counted
 from heron.rearranging.made import Made, from_labels, needed, symbol_for
 from heron.variables import labels_of
-from heron.wording import counted
 
 _MOST_PARTS = 50
 

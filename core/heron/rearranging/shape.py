@@ -9,9 +9,9 @@ import numpy as np
 from heron.checks import Ints
 from heron.columns import Column, Table
 from heron.errors import InputError
+from heron.formatting import counted, there_are
 from heron.rearranging.made import Made, from_labels, needed, one_after_another, symbol_for, taken_at
 from heron.variables import apply_description, labels_of
-from heron.wording import counted, there_are
 
 _REPEATED = re.compile(r"^(.*?[A-Za-z].*?)[ _.-]*(\d+)$")
 MOST_COLUMNS = 2_000

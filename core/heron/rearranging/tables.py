@@ -9,9 +9,9 @@ from numpy.typing import NDArray
 
 from heron.columns import Column, Table
 from heron.errors import InputError
+from heron.formatting import counted
 from heron.rearranging.made import Made, from_labels, needed, one_after_another, symbol_for, taken_at
 from heron.variables import labels_of
-from heron.wording import counted
 
 # Rows of each table in a stack have their own range of keys.
 _ROWS_PER_TABLE = 1 << 32

@@ -31,8 +31,8 @@ LINES: dict[str, Choice] = by_id(
         ),
         Choice(
             id="median",
-            label="Theil-Sen line (median of slopes)",
-            help="Far points hardly move it.",
+            label="Theil-Sen line",
+            help="The median of the slopes of all pairs; far points hardly move it.",
             definition="Median of the slopes of all pairs of points (a seeded sample of 2,000,000 above 2,000 rows), "
             "Sen's limits; intercept the median of y − slope x.",
             caption="Theil-Sen line",

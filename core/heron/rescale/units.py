@@ -6,8 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from fractions import Fraction
 
+from heron.formatting import typeset
 from heron.rescale.expression import Expression, place_of
-from heron.wording import typeset
 
 Powers = dict[str, Fraction]  # by the name of a unit; {} is a plain number
 _LOGS = {"ln": "ln", "log10": "log10", "log2": "log2"}

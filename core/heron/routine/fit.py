@@ -9,11 +9,11 @@ import numpy as np
 from heron.columns import NUMBER_KINDS, Column, Kind, Table
 from heron.derived import sources_of
 from heron.errors import HeronError
+from heron.formatting import counted, grouped
 from heron.ledger import TablesAsImports, TableState, replay_decisions
 from heron.numbering import Runs, first_rows, joined, n_rows_of, to_runs, up_to, without
 from heron.routine.steps import Step, as_decisions
 from heron.variables import can_hold, cell_text, holds
-from heron.wording import counted, grouped
 
 _ROWS_NAMED = 100
 

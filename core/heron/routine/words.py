@@ -3,10 +3,10 @@
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from heron.formatting import counted, grouped
 from heron.numbering import Runs, first_rows, n_rows_of
 from heron.recipes import recipe_words
 from heron.routine.steps import Step
-from heron.wording import counted, grouped
 
 _SAID = {
     "lower": "not below", "upper": "not above", "missing_codes": "missing codes",

@@ -10,8 +10,8 @@ import pandas as pd
 from heron.columns import Table
 from heron.derived import recipe_of
 from heron.figure import Scene
+from heron.formatting import typeset
 from heron.ledger import Decision, TablesAsImports, TableView, load_series, replay_decisions
-from heron.wording import typeset
 
 _CLOSE = 1e-6  # of fits that are found step by step; plain sums agree to about 1e-12
 

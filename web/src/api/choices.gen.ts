@@ -493,8 +493,8 @@ export const LINES = {
     "help": "The line with the smallest sum of squared residuals; far points pull it."
   },
   "median": {
-    "label": "Theil-Sen line (median of slopes)",
-    "help": "Far points hardly move it."
+    "label": "Theil-Sen line",
+    "help": "The median of the slopes of all pairs; far points hardly move it."
   },
   "smooth": {
     "label": "lowess",

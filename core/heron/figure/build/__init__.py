@@ -8,9 +8,9 @@ from heron.figure.build import groups, pairs, screen, shapes, spread
 from heron.figure.build.place import place_of
 from heron.figure.scene import Scene
 from heron.figure.source import Source
+from heron.formatting import typeset
 from heron.ledger import TableView
 from heron.readings import Cancellation
-from heron.wording import typeset
 
 _BUILDERS: dict[str, Any] = {
     "shape": shapes.shapes,

@@ -23,11 +23,11 @@ from heron.figure.build.place import (
 )
 from heron.figure.scene import Facts, Number, Scale, Scene
 from heron.figure.source import DifferencesSource, EstimatesSource, GroupsSource, SharesSource, Standing
+from heron.formatting import counted, grouped, typeset
 from heron.groups.bars import BARS, CENTRES, told_bars
 from heron.ledger import VariableView
 from heron.readings import Cancellation, estimates, shares
 from heron.readings import groups as compare
-from heron.wording import counted, grouped, typeset
 
 MOST_PAIR_LINES = 1_000
 _OF_CENTRES = ("centre", "joined", "from zero")

@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import numpy as np
 
-from heron import cloud, density, groups, relation
+from heron import bivariate, density, groups, relation
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.figure import pairs as related
@@ -16,9 +16,9 @@ from heron.figure.build.thick import thick
 from heron.figure.scene import Axis, Facts, Number, Scene, aired
 from heron.figure.source import PairSource
 from heron.figure.spread import scatter
+from heron.formatting import counted, grouped, typeset
 from heron.readings import lines as fits
 from heron.readings import pairs
-from heron.wording import counted, grouped, typeset
 
 
 def paired(place: Place, source: PairSource) -> Scene:
@@ -144,7 +144,7 @@ def _stacked(of: Pairs) -> tuple[list[related.Cloud], float]:
     parts = []
     for place, label in enumerate(levels):
         own = drawn.group == place if of.told.levels else np.ones(x.size, dtype=bool)
-        found = cloud.stacks(x[own], drawn.ys[0][own])
+        found = bivariate.stacks(x[own], drawn.ys[0][own])
         if found.x.size or not of.told.levels:
             parts.append((label, place, found))
     n = sum(found.x.size for _, _, found in parts)

@@ -9,9 +9,9 @@ import numpy as np
 from heron.derived import recipe_of
 from heron.figure.scene import Number
 from heron.figure.source import Only
+from heron.formatting import typeset
 from heron.ledger import TableView, Used, VariableView
 from heron.readings import Cancellation
-from heron.wording import typeset
 
 DAY = 86_400.0
 

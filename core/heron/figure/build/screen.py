@@ -15,13 +15,13 @@ from heron.figure.build.place import Place, left_out, named, number, titled, var
 from heron.figure.choices import ROW_MEASURES
 from heron.figure.scene import Axis, Facts, Layer, Scene, SceneSeries
 from heron.figure.source import DistancesSource, InfluenceSource, LeftOutSource, RulesSource
+from heron.formatting import typeset
 from heron.ledger import VariableView
 from heron.outliers import OPTIONS, RULES
 from heron.readings.influence import InfluenceFound, RelationSettings, measured, normal_band, smoothed
 from heron.readings.outliers import MOST_ROWS, FlaggedRows, far_rows, flagged_rows, left_out_of
 from heron.readings.subject import Subject, series_of, subject_of
 from heron.sensitivity import STATISTICS
-from heron.wording import typeset
 
 
 def rules(place: Place, source: RulesSource) -> Scene:

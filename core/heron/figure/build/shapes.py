@@ -13,12 +13,12 @@ from heron.figure.build.place import Place, left_out, named, number, titled, var
 from heron.figure.scene import Facts, Number, Scene
 from heron.figure.shapes import Shape, shape
 from heron.figure.source import CumulativeSource, ShapeSource
+from heron.formatting import counted, grouped, typeset
 from heron.frequency import CLASS_RULES
 from heron.ledger import VariableView
 from heron.quantiles import DEFINITION_WORDS
 from heron.readings import Numbers, Subject, numbers_of, spread
 from heron.summary import Summary
-from heron.wording import counted, grouped, typeset
 
 MOST_BUMPS = 60
 MOST_LEVELS = 300

@@ -17,11 +17,11 @@ from heron.figure.source import (
     QuantilesSource,
     TimesSource,
 )
+from heron.formatting import counted, typeset
 from heron.ledger import Used, VariableView
 from heron.readings import Subject, numbers_of, spread
 from heron.readings import normality as normal
 from heron.readings import ordering as ordered
-from heron.wording import counted, typeset
 
 
 def cumulative(place: Place, source: CumulativeSource) -> Scene:

@@ -6,12 +6,12 @@ from typing import Any
 import contourpy
 import numpy as np
 
-from heron import cloud
+from heron import bivariate
 from heron.checks import Floats
 from heron.errors import InputError
 from heron.figure import pairs as related
 from heron.figure.build.along import Pairs
-from heron.wording import counted, grouped
+from heron.formatting import counted, grouped
 
 
 def thick(
@@ -26,7 +26,7 @@ def thick(
     if not known.any() or u[known].min() == u[known].max() or v[known].min() == v[known].max():
         raise InputError("no-spread", "Shades need both variables to vary.", where="shown", remedy="Draw points.")
     if source.shown == "hexagons":
-        many = cloud.hexagons(u, v, across=source.across, aspect=source.aspect)
+        many = bivariate.hexagons(u, v, across=source.across, aspect=source.aspect)
         wide, tall = many.radius_x, many.radius_y
         ends = (many.x - wide, many.y - tall, many.x + wide, many.y + tall)
         return _tiles(of, ends, many.counts.astype(np.float64), "Pairs in a hexagon", "hexagons"), [], None, [
@@ -36,8 +36,8 @@ def thick(
         cells = _cells(of, known)
         part = f", {grouped(int(cells.value.sum()))} of {counted(int(known.sum()), 'pair')}" if source.window else ""
         return cells, [], None, [f"Shade: pairs in a cell{part}, in steps of equal ratio."]
-    shares = cloud.SHARES if source.shown == "contours" else ()
-    found = cloud.pair_density(
+    shares = bivariate.SHARES if source.shown == "contours" else ()
+    found = bivariate.pair_density(
         u, v, bandwidths=(source.width_x, source.width_y), grid=source.grid, shares=shares, sparse=source.sparse
     )
     rows = found.sparse_rows
@@ -82,7 +82,7 @@ def _cells(of: Pairs, known: np.ndarray) -> related.Tiles:
     if source.window:
         ends = _window(of)
     x0, x1, y0, y1 = map(float, ends)
-    counts = cloud.window(u, v, x_from=x0, x_to=x1, y_from=y0, y_to=y1, columns=columns, rows=rows)
+    counts = bivariate.window(u, v, x_from=x0, x_to=x1, y_from=y0, y_to=y1, columns=columns, rows=rows)
     at_y, at_x = np.nonzero(counts)
     across, up = related.steps(x0, x1, columns), related.steps(y0, y1, rows)
     corners = (across[at_x], up[at_y], across[at_x + 1], up[at_y + 1])
@@ -103,7 +103,7 @@ def _window(of: Pairs) -> list[float]:
     )
 
 
-def _density_words(of: Pairs, found: cloud.PairDensity) -> list[str]:
+def _density_words(of: Pairs, found: bivariate.PairDensity) -> list[str]:
     source = of.source
     drawn = f"areas enclose {', '.join(f'{100 * share:g}' for share in found.shares[:-1])} and " if found.shares else ""
     what = f"Shades: {drawn}{100 * found.shares[-1]:g} % of the pairs" if found.shares else "Shade: density of pairs"
@@ -123,7 +123,7 @@ def _density_words(of: Pairs, found: cloud.PairDensity) -> list[str]:
     return said
 
 
-def _contours(of: Pairs, found: cloud.PairDensity) -> Iterator[related.Enclosing]:
+def _contours(of: Pairs, found: bivariate.PairDensity) -> Iterator[related.Enclosing]:
     """Outlines of what lies above each level, holes turned the other way."""
     traced = contourpy.contour_generator(found.x, found.y, found.density)
     for share, level in zip(found.shares, found.levels, strict=True):

@@ -3,7 +3,7 @@
 import unittest
 
 import numpy as np
-from heron import cloud
+from heron import bivariate
 from heron.errors import InputError
 from hypothesis import given, settings
 from hypothesis import strategies as st
@@ -14,7 +14,7 @@ class Density(unittest.TestCase):
         rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 500))
         y = 0.4 * x + y
-        found = cloud.pair_density(x, y)
+        found = bivariate.pair_density(x, y)
         self.assertAlmostEqual(found.bandwidth_x, x.std(ddof=1) * 500 ** (-1 / 6))
         for i, j in ((60, 90), (100, 100), (140, 80)):
             u = (found.x[j] - x) / found.bandwidth_x
@@ -27,7 +27,7 @@ class Density(unittest.TestCase):
     def test_levels_enclose_their_shares_as_of_a_normal(self):
         rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 200_000))
-        found = cloud.pair_density(x, y, bandwidths=(0.1, 0.1), shares=(0.5, 0.9))
+        found = bivariate.pair_density(x, y, bandwidths=(0.1, 0.1), shares=(0.5, 0.9))
         # Of two independent normals with variance 1.01 the share s lies within r^2 = -2 1.01 log(1 - s).
         heights = np.array([0.5, 0.1]) / (2 * np.pi * 1.01)
         np.testing.assert_allclose(found.levels, heights, rtol=0.05)
@@ -36,20 +36,20 @@ class Density(unittest.TestCase):
         rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 2_000))
         x[:3], y[:3] = [9, -9, np.nan], [9, -8, 0]
-        found = cloud.pair_density(x, y, sparse=2)
+        found = bivariate.pair_density(x, y, sparse=2)
         self.assertEqual((found.sparse_rows.tolist(), found.n, found.n_missing), ([0, 1], 1_999, 1))
         for a, b in (([1, 1, 1], [1, 2, 3]), ([1.0, 2], [1.0, 2])):
             with self.assertRaises(InputError):
-                cloud.pair_density(a, b)
+                bivariate.pair_density(a, b)
         with self.assertRaises(InputError):
-            cloud.pair_density(x, y, bandwidths=(0, 1))
+            bivariate.pair_density(x, y, bandwidths=(0, 1))
 
 
 class Counted(unittest.TestCase):
     def test_each_pair_lies_in_its_nearest_hexagon(self):
         rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 3_000))
-        found = cloud.hexagons(x, y, across=20)
+        found = bivariate.hexagons(x, y, across=20)
         self.assertEqual(found.counts.sum(), 3_000)
         # In units in which hexagons are regular, the nearest middle of the whole lattice is that of its hexagon.
         across, up = found.radius_x * 2, found.radius_y * 1.5
@@ -62,12 +62,12 @@ class Counted(unittest.TestCase):
         rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 5_000))
         x[0] = np.nan
-        found = cloud.window(x, y, x_from=-1, x_to=1, y_from=-2, y_to=2, columns=8, rows=10)
+        found = bivariate.window(x, y, x_from=-1, x_to=1, y_from=-2, y_to=2, columns=8, rows=10)
         own = np.histogram2d(y[1:], x[1:], bins=(10, 8), range=((-2, 2), (-1, 1)))[0]
         np.testing.assert_array_equal(found, own)
 
     def test_stacks_are_the_equal_places(self):
-        found = cloud.stacks([1, 1, 2, np.nan, 1], [5, 5, 5, 5, 6])
+        found = bivariate.stacks([1, 1, 2, np.nan, 1], [5, 5, 5, 5, 6])
         self.assertEqual(found.counts.tolist(), [2, 1, 1])
         self.assertEqual(list(zip(found.x, found.y, found.rows, strict=True)), [(1, 5, 0), (1, 6, 4), (2, 5, 2)])
 
@@ -81,7 +81,7 @@ class Outlined(unittest.TestCase):
         turn = np.sort(own.uniform(0, 2 * np.pi, int(own.integers(3, 30))))
         reach = own.uniform(0.2, 1, turn.size)
         px, py = reach * np.cos(turn), reach * np.sin(turn)
-        found = cloud.inside(x, y, px, py)
+        found = bivariate.inside(x, y, px, py)
         inside = np.zeros(x.size, dtype=bool)
         for i in range(px.size):
             j = (i + 1) % px.size
@@ -91,7 +91,7 @@ class Outlined(unittest.TestCase):
         np.testing.assert_array_equal(found, np.flatnonzero(inside))
 
     def test_a_square_and_no_outline(self):
-        found = cloud.inside([0.5, 2, np.nan, 0.1], [0.5, 0.5, 0.5, 0.9], [0, 1, 1, 0], [0, 0, 1, 1])
+        found = bivariate.inside([0.5, 2, np.nan, 0.1], [0.5, 0.5, 0.5, 0.9], [0, 1, 1, 0], [0, 0, 1, 1])
         self.assertEqual(found.tolist(), [0, 3])
         with self.assertRaises(InputError):
-            cloud.inside([0], [0], [0, 1], [0, 1])
+            bivariate.inside([0], [0], [0, 1], [0, 1])

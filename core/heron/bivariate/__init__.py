@@ -1,7 +1,7 @@
 """Many pairs: their density, counts in hexagons and windows, and the rows inside an outline."""
 
-from heron.cloud.density import GRID, SHARES, PairDensity, pair_density
-from heron.cloud.windows import Hexagons, Stacks, hexagons, inside, stacks, window
+from heron.bivariate.density import GRID, SHARES, PairDensity, pair_density
+from heron.bivariate.windows import Hexagons, Stacks, hexagons, inside, stacks, window
 
 __all__ = [
     "GRID",

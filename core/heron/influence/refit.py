@@ -28,7 +28,7 @@ class Pulled:
     undefined: dict[str, str] = field(default_factory=dict)
 
 
-def pull(made: Design, rows: Ints) -> Pulled:
+def refit_without(made: Design, rows: Ints) -> Pulled:
     """Return the coefficients, residual SD and R squared of a design with and without rows, by position.
 
     Notes: with Q the orthonormal columns (the intercept's too) and S the rows taken out, the coefficients move by

@@ -7,9 +7,9 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heron.checks import Ints
+from heron.formatting import counted
 from heron.intake.dates import Dates
 from heron.intake.found import Problem, Remedy
-from heron.wording import counted
 
 MOST_CODES = 250
 _ROWS = 100
