@@ -17,9 +17,9 @@ def summary_of_a_million(line) -> None:
 
 
 def density_of_a_million(line) -> None:
-    found = density.estimate(VALUES)
+    result = density.estimate(VALUES)
     ours = best(lambda: density.estimate(VALUES))
-    h, grid = found.bandwidth, found.x
+    h, grid = result.bandwidth, result.x
 
     def direct(x):
         total = np.zeros(grid.size)

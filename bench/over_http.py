@@ -89,9 +89,9 @@ def spread_reading(server: Server, line, table: str, variable: str, turns: int) 
         density.estimate(numbers)
 
     def describe() -> None:
-        found = summary.summarize(numbers, level=next(fresh))
-        readings.describe(found, groups.box(numbers).groups[0])
-        normality.curve(found.mean, found.sd)
+        result = summary.summarize(numbers, level=next(fresh))
+        readings.describe(result, groups.box(numbers).groups[0])
+        normality.curve(result.mean, result.sd)
         frequency.classify(numbers, rule="freedman-diaconis")
         density.estimate(numbers)
 
@@ -158,7 +158,7 @@ def first_view(server: Server) -> None:
     path = shutil.which("chromium-headless-shell")
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=path, args=FLAGS)
-        found = []
+        result = []
         for _ in range(4):  # the first one also loads the demo study
             context = browser.new_context(viewport={"width": 1280, "height": 800})
             page = context.new_page()
@@ -170,9 +170,9 @@ def first_view(server: Server) -> None:
             page.get_by_role("button", name="Look around the demo study").click()
             page.get_by_role("region", name="Reading").wait_for()
             page.locator("[data-of=quartiles]").wait_for()
-            found.append(time.perf_counter() - start)
-            sent = sum(each.request.sizes()["responseBodySize"] for each in scripts if each.url.endswith(".js"))
+            result.append(time.perf_counter() - start)
+            sent = sum(script.request.sizes()["responseBodySize"] for script in scripts if script.url.endswith(".js"))
             context.close()
         browser.close()
     print(f"    JavaScript fetched for the first view: {sent / 1000:.0f} kB as sent (at most 250)")
-    print(f"    first view of the demo study, from the click: {1000 * min(found[1:]):.0f} ms in the browser")
+    print(f"    first view of the demo study, from the click: {1000 * min(result[1:]):.0f} ms in the browser")

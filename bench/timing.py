@@ -6,12 +6,12 @@ from time import perf_counter
 
 def best(work: Callable[[], object], *, times: int = 5) -> float:
     """Seconds of the fastest run: what the work costs when nothing else is in the way."""
-    found = []
+    result = []
     for _ in range(times):
         start = perf_counter()
         work()
-        found.append(perf_counter() - start)
-    return min(found)
+        result.append(perf_counter() - start)
+    return min(result)
 
 
 def line(name: str, ours: float, bare: float, *, most: float | None = None, least: float | None = None) -> None:

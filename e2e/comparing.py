@@ -50,9 +50,9 @@ class ComparingCase(BrowserCase):
 
     def expect_levels(self, *names: str, side: str = "across", within: float = 30_000) -> None:
         """The names of levels, in the order in which they stand."""
-        found = self.words(side).filter(has_text=re.compile(f"^({'|'.join(map(re.escape, names))})$"))
+        result = self.words(side).filter(has_text=re.compile(f"^({'|'.join(map(re.escape, names))})$"))
         # An axis that goes up is written from its foot.
-        expect(found).to_have_text(list(names if side == "across" else reversed(names)), timeout=within)
+        expect(result).to_have_text(list(names if side == "across" else reversed(names)), timeout=within)
 
     def bring(self, name: str, data: bytes) -> None:
         """A file of one's own, stored: two actions of a person."""

@@ -88,7 +88,7 @@ class PlateCase(BrowserCase):
 
     def ticks(self, side: str) -> dict[str, tuple[float, float]]:
         """The numbers of an axis and where each stands on the screen."""
-        found = (
+        result = (
             self.at(f"0:{side}")
             .locator("> g[data-words]:not([data-part])")
             .evaluate_all(
@@ -96,7 +96,7 @@ class PlateCase(BrowserCase):
                 " return [g.dataset.words, b.x + b.width / 2, b.y + b.height / 2]; })"
             )
         )
-        return {text.replace("\u2212", "-"): (x, y) for text, x, y in found}
+        return {text.replace("\u2212", "-"): (x, y) for text, x, y in result}
 
     def drag(self, grip: Locator, dx: float, dy: float) -> None:
         box = grip.bounding_box()

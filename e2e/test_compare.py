@@ -54,11 +54,11 @@ class Comparing(ComparingCase):
     def test_differences_by_measure_and_from_a_reference(self):
         self.open_compare()
         card = self.page.get_by_role("region", name="Differences")
-        found = differences.compare_groups(BY_TRAY)
-        for pair in found.pairs:
+        result = differences.compare_groups(BY_TRAY)
+        for pair in result.pairs:
             expect(card).to_contain_text(f"{pair.first} − {pair.second}")
         expect(card).to_contain_text("Limits hold for all pairs together at 95 %")
-        expect(card).to_contain_text(f"{found.pairs[1].low:.2f} to {found.pairs[1].high:.2f}".replace("-", "−"))
+        expect(card).to_contain_text(f"{result.pairs[1].low:.2f} to {result.pairs[1].high:.2f}".replace("-", "−"))
         self.pick("Measure", "Cliff's delta")
         self.pick("Reference", "from mesh")
         own = differences.cliffs_delta(BY_TRAY["basket"], BY_TRAY["mesh"])
@@ -78,10 +78,10 @@ class Comparing(ComparingCase):
         expect(reading).to_contain_text("Rows are not independent: a tray type has several in a group")
         reading.get_by_role("button", name="let n count each tray type").click()
         own = groups.summarize(mass, week.astype(int), unit=TRAYS.tolist(), bars="mean-interval")
-        first = next(each for each in own.groups if each.n)
+        first = next(group for group in own.groups if group.n)
         line = self.numbers.get_by_role("row", name=re.compile("^0 3"))
         expect(line).to_contain_text(f"{first.low:.3f}")
         expect(self.sentence).to_contain_text("n counting each tray type")
         self.pick("Bars", "interval within units")
         inner = groups.summarize(mass, week.astype(int), unit=TRAYS.tolist(), bars="within-unit-interval")
-        expect(line).to_contain_text(f"{next(each for each in inner.groups if each.n).low:.3f}")
+        expect(line).to_contain_text(f"{next(group for group in inner.groups if group.n).low:.3f}")

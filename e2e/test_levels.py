@@ -84,8 +84,8 @@ class Orders(Choosing):
         self.open_demo_table("north_gauge", "Tide pair")
         self.pick("Looked at", "in order")
         self.pick("Order", "time")
-        found = ordering.in_order(TIDES["north_gauge"].numbers, TIDES["time"].numbers)
-        for said in found.words:
+        result = ordering.in_order(TIDES["north_gauge"].numbers, TIDES["time"].numbers)
+        for said in result.words:
             expect(self.reading).to_contain_text(said)
         plot = self.page.get_by_role("application", name=re.compile("in order"))
         plot.press("ArrowRight")

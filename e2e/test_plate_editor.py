@@ -166,7 +166,7 @@ class Typed(PlateCase):
             self.set_to(label, text)
         self.soon(lambda: self.assertEqual(list(self.ticks("across")), ["0", "25.0", "50.0", "75.0", "100.0"]))
         self.part.get_by_label("Format").select_option("percent")
-        self.soon(lambda: self.assertTrue(all(each.endswith("%") for each in self.ticks("across"))))
+        self.soon(lambda: self.assertTrue(all(tick.endswith("%") for tick in self.ticks("across"))))
         self.part.get_by_label("Rotation").select_option("slanted")
         self.choose_part("the axis up")
         self.part.get_by_label("Scale").select_option("log, base 2")
@@ -275,7 +275,7 @@ class Panels(PlateCase):
         levels = [each["source"]["only"]["level"] for each in document["panels"]]
         self.assertEqual(levels, [each["title"] for each in document["panels"]])
         heights = {self.at(f"{i}:up").locator("[data-line]").evaluate("(p) => p.getBBox().height") for i in range(3)}
-        self.assertEqual(len({round(each, 1) for each in heights}), 1)
+        self.assertEqual(len({round(height, 1) for height in heights}), 1)
         # Inner panels share the numbers of the first.
         expect(self.at("1:up").locator("g[data-words]")).to_have_count(0)
         ends = [
@@ -315,10 +315,10 @@ class Words(PlateCase):
         note = {"kind": "note", "x": 0, "y": 60, "text": "first"}
         panel = {"source": self.groups(), "furniture": [note, {**note, "text": "again"}]}
         self.open_plate(panel)
-        found = self.checks.locator("[data-code='text']")
-        expect(found).to_contain_text("lie over one another")
-        found.get_by_role("button").click()
-        expect(found).to_contain_text("No words lie over one another.")
+        result = self.checks.locator("[data-code='text']")
+        expect(result).to_contain_text("lie over one another")
+        result.get_by_role("button").click()
+        expect(result).to_contain_text("No words lie over one another.")
         lines = {"source": self.pair(by="tray_type", lines=["smooth"]), "series": {}}
         for level in ("basket", "mesh"):
             lines["series"][level] = {"colour": "#777777", "shape": 1}

@@ -152,7 +152,7 @@ class Leaving(PlateCase):
         lines = list(csv.DictReader(io.StringIO(files["lengths-data.csv"].decode())))
         labels = [TRAYS.levels[code] if code >= 0 else None for code in TRAYS.codes]
         for group in groups.summarize(LENGTH, labels, centre="mean", bars="sd").groups:
-            bar = next(each for each in lines if each["mark"] == "bars" and each["series"] == group.label)
+            bar = next(line for line in lines if line["mark"] == "bars" and line["series"] == group.label)
             self.assertEqual((bar["x"], float(bar["y"]), float(bar["low"])), (group.label, group.centre, group.low))
         said = json.loads(files["lengths.json"])
         self.assertEqual(said.pop("$schema"), "plate.schema.json")

@@ -49,15 +49,15 @@ class Keeping(PlateCase):
             document = Plate.objects.latest("place").document
             self.assertEqual(" ".join(each["source"]["kind"] for each in document["panels"]), kinds, address)
             self.assertIn(document["panels"][0]["address"].split("?")[0], address)
-        found = {
+        result = {
             panel["source"]["kind"]: panel
             for plate in Plate.objects.order_by("-place")
             for panel in plate.document["panels"]
         }
-        self.assertEqual(found["shape"]["source"]["width"], 0.1)
-        self.assertEqual((found["groups"]["up"]["low"], found["groups"]["source"]["bars"]), (20, "range"))
-        self.assertEqual(found["influence"]["source"]["row_measure"], "dffits")
-        self.assertEqual(found["rules"]["source"]["rules"], ["fences", "grubbs"])
+        self.assertEqual(result["shape"]["source"]["width"], 0.1)
+        self.assertEqual((result["groups"]["up"]["low"], result["groups"]["source"]["bars"]), (20, "range"))
+        self.assertEqual(result["influence"]["source"]["row_measure"], "dffits")
+        self.assertEqual(result["rules"]["source"]["rules"], ["fences", "grubbs"])
         self.assertTrue(
             json.loads(Plate.objects.get(name__endswith="before and after").document["panels"][1]["source"]["as_if"])
         )
@@ -182,14 +182,14 @@ class Gallery(PlateCase):
         self.soon(lambda: self.assertGreater(Plate.objects.filter(group__contains="by week").count(), 2))
         expect(dialog.get_by_role("button", name=re.compile("^Make"))).to_be_visible()
         weeks = Plate.objects.filter(group__contains="by week")
-        self.assertEqual({each.document["panels"][0]["source"]["only"]["by"] for each in weeks}, {"week"})
+        self.assertEqual({week.document["panels"][0]["source"]["only"]["by"] for week in weeks}, {"week"})
         dialog.get_by_role("link", name="to the gallery").click()
         group = self.page.get_by_role("region", name="Lengths, repeated")
         with self.page.expect_download(timeout=60_000) as download:
             group.get_by_role("button", name="take the set away").click()
         with zipfile.ZipFile(io.BytesIO(download.value.path().read_bytes())) as zipped:
             names = zipped.namelist()
-            self.assertEqual(len([each for each in names if each.endswith(".svg")]), n - 1)
+            self.assertEqual(len([name for name in names if name.endswith(".svg")]), n - 1)
             self.assertIn("contact-sheet.pdf", names)
             captions = zipped.read("captions.md").decode()
             self.assertTrue(zipped.read("contact-sheet.pdf").startswith(b"%PDF"))

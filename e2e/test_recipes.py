@@ -38,10 +38,10 @@ class Recipes(BrowserCase):
         self.pick("Order", "week")
         self.pick("Within", "within each tray type")
         groups = labels_of(OYSTERS["tray_type"])[1]
-        found = along(mass, OYSTERS["week"].numbers, groups, take="percent-change")
-        expect(self.adopt).to_contain_text(f"{np.isnan(found.values).sum()} values cannot stand")
+        result = along(mass, OYSTERS["week"].numbers, groups, take="percent-change")
+        expect(self.adopt).to_contain_text(f"{np.isnan(result.values).sum()} values cannot stand")
         expect(self.adopt).to_contain_text("none before it")
-        expect(self.adopt).to_contain_text(f"{found.tied.size} rows share their place in this order")
+        expect(self.adopt).to_contain_text(f"{result.tied.size} rows share their place in this order")
         self.button("Adopt").click()
         self.page.keyboard.press("v")
         expect(self.page.get_by_text("percent change from the row before, shell mass along week")).to_be_visible()
@@ -154,8 +154,8 @@ class Recipes(BrowserCase):
 
     def test_one_scale_for_several_and_what_is_added_before_a_log(self):
         self.open_rescale("drill_holes", scale="log₁₀")
-        found = offsets(OYSTERS["drill_holes"].numbers)
-        expect(self.adopt).to_contain_text(f"Q-Q correlation {found.straightest_correlation:.3f}")
+        result = offsets(OYSTERS["drill_holes"].numbers)
+        expect(self.adopt).to_contain_text(f"Q-Q correlation {result.straightest_correlation:.3f}")
         self.adopt.get_by_role("button", name="log(x + 0.5)").click()
         expect(self.sentence).to_contain_text("as log₁₀(x + 0.5)")
         self.button("other variables likewise").click()

@@ -149,7 +149,9 @@ class Relating(ComparingCase):
         for line in ("least squares", "Theil-Sen line", "lowess"):
             self.button(line).click()
         median = relation.theil_sen(length, mass)
-        expect(self.lines.get_by_role("row", name=re.compile("^Theil-Sen slope"))).to_contain_text(f"{median.slope:.5g}")
+        expect(self.lines.get_by_role("row", name=re.compile("^Theil-Sen slope"))).to_contain_text(
+            f"{median.slope:.5g}"
+        )
         fit = relation.fit_line(length, mass)
         expect(self.lines.get_by_role("row", name=re.compile("^slope"))).to_contain_text(f"{fit.slope_low:.4g}")
         expect(self.lines).to_contain_text("The residuals bend along shell length")
@@ -218,8 +220,8 @@ class Relating(ComparingCase):
         self.open_relate()
         self.button("every pair").click()
         card = self.page.get_by_role("region", name="Every pair")
-        found = relation.correlate(length, mass).pearson
-        expect(card).to_contain_text(f"{found.low:.2f} to {found.high:.2f}")
+        result = relation.correlate(length, mass).pearson
+        expect(card).to_contain_text(f"{result.low:.2f} to {result.high:.2f}")
         self.button("rows complete in all").click()
         whole = np.ones(length.size, dtype=bool)
         for name in ("shell_length", "shell_width", "shell_mass", "condition_index", "salinity"):

@@ -30,12 +30,12 @@ class Rescaling(BrowserCase):
 
     def test_the_ladder_shows_every_step_and_the_likeliest_power(self):
         self.open_rescale()
-        found = rescale.ladder(mass)
+        result = rescale.ladder(mass)
         ladder = self.page.get_by_role("region", name="The ladder of powers")
-        for rung in found.steps:
+        for rung in result.steps:
             expect(ladder).to_contain_text(f"Q-Q {rung.qq_correlation:.3f}")
             expect(ladder).to_contain_text(f"W {rung.shapiro_w:.3f}")
-        power = found.estimate.power
+        power = result.estimate.power
         expect(ladder.get_by_role("img", name=re.compile(f"Box-Cox power {power:.3g}"))).to_be_visible()
         log = ladder.get_by_role("button", name=re.compile("^log x"))
         expect(log).to_have_attribute("aria-pressed", "true")

@@ -49,11 +49,11 @@ class Screening(BrowserCase):
     def test_rules_side_by_side_and_the_plot_by_keyboard(self):
         self.open_screen()
         self.tick("Rules", "generalized ESD", "skew-adjusted fences")
-        found = {rule: outliers.flag(mass, rule) for rule in ("fences", "robust-z", "esd", "skew-fences")}
-        named = set(np.concatenate([each.flagged for each in found.values()]).tolist())
+        result = {rule: outliers.flag(mass, rule) for rule in ("fences", "robust-z", "esd", "skew-fences")}
+        named = set(np.concatenate([each.flagged for each in result.values()]).tolist())
         expect(self.rows).to_contain_text(f"{len(named)} rows named")
         first = self.rows.get_by_role("row").nth(1)
-        for each in found.values():
+        for each in result.values():
             expect(first).to_contain_text(f"{np.nanmax(each.scores):.2f} beyond")
         plot = self.page.get_by_role("application", name=re.compile("with the limits of the rules"))
         plot.press("ArrowDown")
@@ -137,8 +137,8 @@ class Screening(BrowserCase):
         self.button("a relation").click()
         expect(self.sentence).to_contain_text("relation of shell mass (g) to shell length")
         coefficients = self.region("Coefficients")
-        found = influence.diagnose(mass, {"length": length})
-        expect(coefficients.get_by_role("row", name="shell length")).to_contain_text(f"{found.coefficients[1]:.4f}")
+        result = influence.diagnose(mass, {"length": length})
+        expect(coefficients.get_by_role("row", name="shell length")).to_contain_text(f"{result.coefficients[1]:.4f}")
         row = TRUTH["influential"][0]["row"]
         self.take(row)
         pulled = influence.refit_without(influence.design_of(mass, {"length": length}), np.array([row - 1]))
@@ -146,7 +146,7 @@ class Screening(BrowserCase):
             f"{pulled.without[0]:.2f}".replace("-", "−")
         )
         expect(self.page.get_by_label("the line without the selected rows")).to_be_attached()
-        expect(coefficients).to_contain_text(f"{found.n - 1} of {found.n}")
+        expect(coefficients).to_contain_text(f"{result.n - 1} of {result.n}")
         for name, title in (
             ("residuals against fitted", "Residual \\(g\\) against Fitted value"),
             ("size of residual", "Root of the size"),
@@ -167,7 +167,7 @@ class Screening(BrowserCase):
         self.hand.get_by_role("button", name="entry mistake").click()
         self.hand.get_by_role("button", name="Decide on 1 row").click()
         expect(report).to_contain_text(f"Row {row} (")
-        slope = f"from {found.coefficients[1]:.4g} to {pulled.without[1]:.4g}"
+        slope = f"from {result.coefficients[1]:.4g} to {pulled.without[1]:.4g}"
         expect(report).to_contain_text(f"the coefficient of shell length {slope}")
         self.tick("Predictors", "tray type")
         self.tick("Interaction", "shell length", "tray type")

@@ -41,10 +41,10 @@ class Choosing(BrowserCase):
         expect(line).to_contain_text("5 missing")
         line.click()
         length = OYSTERS["shell_length"].numbers
-        found = summary.summarize(length)
+        result = summary.summarize(length)
         expect(self.sentence).to_contain_text("shell length (mm)")
         self.assertIn("variable=shell_length", self.page.url)
-        expect(self.reading.get_by_role("definition").first).to_have_text(f"{found.mean:.2f}")
+        expect(self.reading.get_by_role("definition").first).to_have_text(f"{result.mean:.2f}")
         normal = self.page.get_by_role("region", name="Is a normal model defensible?")
         expect(normal).to_contain_text("evidence against a normal distribution (Shapiro-Wilk W =")
         expect(normal.get_by_role("application")).to_be_visible()

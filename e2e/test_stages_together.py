@@ -82,9 +82,9 @@ class Together(ComparingCase):
         self.drawn("Direction: along", "Density: half")
         own = groups.summarize(mass, TRAYS, centre="trimmed-mean", bars="percentiles", percents=(10, 60), trim=0.25)
         for _ in range(2):
-            for each in own.groups:
-                expect(self.line(each.label)).to_contain_text(f"{each.centre:.3f}")
-                expect(self.line(each.label)).to_contain_text(f"{each.high:.3f}")
+            for group in own.groups:
+                expect(self.line(group.label)).to_contain_text(f"{group.centre:.3f}")
+                expect(self.line(group.label)).to_contain_text(f"{group.high:.3f}")
             expect(self.groups).to_contain_text("25 % trimmed mean; bars: from the 10 to the 60 percent point")
             expect(self.groups).to_contain_text("Half violins")
             self.page.reload()

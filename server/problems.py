@@ -89,10 +89,10 @@ class BodyParser(Parser):
     """Reads the JSON of a request; text that no text here can hold is refused wherever it stands."""
 
     def parse_body(self, request: HttpRequest) -> Any:
-        found = json.loads(request.body)
+        result = json.loads(request.body)
         if _SUSPECT.search(request.body):
-            check_text(found)
-        return found
+            check_text(result)
+        return result
 
 
 _SUSPECT = re.compile(rb"\\u(?:0000|[dD][89a-fA-F])")

@@ -19,4 +19,4 @@ def document(*panels, **said):
 
 
 def layer(scene, role, series=None):
-    return next(each for each in scene.layers if each.role == role and series in (None, each.series))
+    return next(layer for layer in scene.layers if layer.role == role and series in (None, layer.series))

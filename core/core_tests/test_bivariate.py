@@ -14,30 +14,30 @@ class Density(unittest.TestCase):
         rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 500))
         y = 0.4 * x + y
-        found = bivariate.pair_density(x, y)
-        self.assertAlmostEqual(found.bandwidth_x, x.std(ddof=1) * 500 ** (-1 / 6))
+        result = bivariate.pair_density(x, y)
+        self.assertAlmostEqual(result.bandwidth_x, x.std(ddof=1) * 500 ** (-1 / 6))
         for i, j in ((60, 90), (100, 100), (140, 80)):
-            u = (found.x[j] - x) / found.bandwidth_x
-            v = (found.y[i] - y) / found.bandwidth_y
-            direct = np.mean(np.exp(-0.5 * (u * u + v * v))) / (2 * np.pi * found.bandwidth_x * found.bandwidth_y)
-            self.assertAlmostEqual(found.density[i, j] / found.density.max(), direct / found.density.max(), places=3)
-        step = (found.x[1] - found.x[0]) * (found.y[1] - found.y[0])
-        self.assertAlmostEqual(found.density.sum() * step, 1, places=3)
+            u = (result.x[j] - x) / result.bandwidth_x
+            v = (result.y[i] - y) / result.bandwidth_y
+            direct = np.mean(np.exp(-0.5 * (u * u + v * v))) / (2 * np.pi * result.bandwidth_x * result.bandwidth_y)
+            self.assertAlmostEqual(result.density[i, j] / result.density.max(), direct / result.density.max(), places=3)
+        step = (result.x[1] - result.x[0]) * (result.y[1] - result.y[0])
+        self.assertAlmostEqual(result.density.sum() * step, 1, places=3)
 
     def test_levels_enclose_their_shares_as_of_a_normal(self):
         rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 200_000))
-        found = bivariate.pair_density(x, y, bandwidths=(0.1, 0.1), shares=(0.5, 0.9))
+        result = bivariate.pair_density(x, y, bandwidths=(0.1, 0.1), shares=(0.5, 0.9))
         # Of two independent normals with variance 1.01 the share s lies within r^2 = -2 1.01 log(1 - s).
         heights = np.array([0.5, 0.1]) / (2 * np.pi * 1.01)
-        np.testing.assert_allclose(found.levels, heights, rtol=0.05)
+        np.testing.assert_allclose(result.levels, heights, rtol=0.05)
 
     def test_the_sparsest_pairs_are_the_far_ones_and_gaps_take_no_part(self):
         rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 2_000))
         x[:3], y[:3] = [9, -9, np.nan], [9, -8, 0]
-        found = bivariate.pair_density(x, y, sparse=2)
-        self.assertEqual((found.sparse_rows.tolist(), found.n, found.n_missing), ([0, 1], 1_999, 1))
+        result = bivariate.pair_density(x, y, sparse=2)
+        self.assertEqual((result.sparse_rows.tolist(), result.n, result.n_missing), ([0, 1], 1_999, 1))
         for a, b in (([1, 1, 1], [1, 2, 3]), ([1.0, 2], [1.0, 2])):
             with self.assertRaises(InputError):
                 bivariate.pair_density(a, b)
@@ -49,27 +49,27 @@ class Counted(unittest.TestCase):
     def test_each_pair_lies_in_its_nearest_hexagon(self):
         rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 3_000))
-        found = bivariate.hexagons(x, y, across=20)
-        self.assertEqual(found.counts.sum(), 3_000)
+        result = bivariate.hexagons(x, y, across=20)
+        self.assertEqual(result.counts.sum(), 3_000)
         # In units in which hexagons are regular, the nearest middle of the whole lattice is that of its hexagon.
-        across, up = found.radius_x * 2, found.radius_y * 1.5
-        u, v = found.x / across, found.y / up * np.sqrt(3) / 2
+        across, up = result.radius_x * 2, result.radius_y * 1.5
+        u, v = result.x / across, result.y / up * np.sqrt(3) / 2
         a, b = x / across, y / up * np.sqrt(3) / 2
         nearest = np.argmin((a[:, None] - u) ** 2 + (b[:, None] - v) ** 2, axis=1)
-        np.testing.assert_array_equal(np.bincount(nearest, minlength=u.size), found.counts)
+        np.testing.assert_array_equal(np.bincount(nearest, minlength=u.size), result.counts)
 
     def test_a_window_counts_what_it_shows(self):
         rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 5_000))
         x[0] = np.nan
-        found = bivariate.window(x, y, x_from=-1, x_to=1, y_from=-2, y_to=2, columns=8, rows=10)
+        result = bivariate.window(x, y, x_from=-1, x_to=1, y_from=-2, y_to=2, columns=8, rows=10)
         own = np.histogram2d(y[1:], x[1:], bins=(10, 8), range=((-2, 2), (-1, 1)))[0]
-        np.testing.assert_array_equal(found, own)
+        np.testing.assert_array_equal(result, own)
 
     def test_stacks_are_the_equal_places(self):
-        found = bivariate.stacks([1, 1, 2, np.nan, 1], [5, 5, 5, 5, 6])
-        self.assertEqual(found.counts.tolist(), [2, 1, 1])
-        self.assertEqual(list(zip(found.x, found.y, found.rows, strict=True)), [(1, 5, 0), (1, 6, 4), (2, 5, 2)])
+        result = bivariate.stacks([1, 1, 2, np.nan, 1], [5, 5, 5, 5, 6])
+        self.assertEqual(result.counts.tolist(), [2, 1, 1])
+        self.assertEqual(list(zip(result.x, result.y, result.rows, strict=True)), [(1, 5, 0), (1, 6, 4), (2, 5, 2)])
 
 
 class Outlined(unittest.TestCase):
@@ -81,17 +81,17 @@ class Outlined(unittest.TestCase):
         turn = np.sort(own.uniform(0, 2 * np.pi, int(own.integers(3, 30))))
         reach = own.uniform(0.2, 1, turn.size)
         px, py = reach * np.cos(turn), reach * np.sin(turn)
-        found = bivariate.inside(x, y, px, py)
+        result = bivariate.inside(x, y, px, py)
         inside = np.zeros(x.size, dtype=bool)
         for i in range(px.size):
             j = (i + 1) % px.size
             crosses = (py[i] > y) != (py[j] > y)
             with np.errstate(all="ignore"):
                 inside ^= crosses & (x < px[i] + (y - py[i]) / (py[j] - py[i]) * (px[j] - px[i]))
-        np.testing.assert_array_equal(found, np.flatnonzero(inside))
+        np.testing.assert_array_equal(result, np.flatnonzero(inside))
 
     def test_a_square_and_no_outline(self):
-        found = bivariate.inside([0.5, 2, np.nan, 0.1], [0.5, 0.5, 0.5, 0.9], [0, 1, 1, 0], [0, 0, 1, 1])
-        self.assertEqual(found.tolist(), [0, 3])
+        result = bivariate.inside([0.5, 2, np.nan, 0.1], [0.5, 0.5, 0.5, 0.9], [0, 1, 1, 0], [0, 0, 1, 1])
+        self.assertEqual(result.tolist(), [0, 3])
         with self.assertRaises(InputError):
             bivariate.inside([0], [0], [0, 1], [0, 1])

@@ -28,9 +28,9 @@ class Published(unittest.TestCase):
             (1, 29, 0.0061, 0.1718),
         ):
             np.testing.assert_allclose(wilson(k, n), [low, high], atol=5e-5)
-        found = summarize([1.0] * 81 + [0.0] * 182, centre="share", bars="wilson-interval").groups[0]
-        self.assertAlmostEqual(found.centre, 81 / 263)
-        self.assertAlmostEqual(found.high, 0.3662, places=4)
+        result = summarize([1.0] * 81 + [0.0] * 182, centre="share", bars="wilson-interval").groups[0]
+        self.assertAlmostEqual(result.centre, 81 / 263)
+        self.assertAlmostEqual(result.high, 0.3662, places=4)
 
 
 class EachBar(unittest.TestCase):
@@ -50,12 +50,12 @@ class EachBar(unittest.TestCase):
             ("geometric-mean", "sd", np.exp(logs.mean - logs.sd), np.exp(logs.mean + logs.sd)),
             ("trimmed-mean", "percentiles", *np.quantile(X, [0.05, 0.95])),
         ):
-            found = self.one(centre, bars)
-            np.testing.assert_allclose([found.low, found.high], [low, high], err_msg=f"{centre} {bars}")
+            result = self.one(centre, bars)
+            np.testing.assert_allclose([result.low, result.high], [low, high], err_msg=f"{centre} {bars}")
         self.assertAlmostEqual(self.one("trimmed-mean", "range").centre, stats.trim_mean(X, 0.1))
         for n in (1, 2, 7, 8):  # however much is cut, the middle stays
-            found = summarize(X[:n], centre="trimmed-mean", bars="range", trim=0.49999999999999994)
-            self.assertAlmostEqual(found.groups[0].centre, np.median(X[:n]))
+            result = summarize(X[:n], centre="trimmed-mean", bars="range", trim=0.49999999999999994)
+            self.assertAlmostEqual(result.groups[0].centre, np.median(X[:n]))
 
     def test_changing_the_bars_moves_only_the_bars(self):
         for centre in OF_VALUES:
@@ -63,10 +63,10 @@ class EachBar(unittest.TestCase):
             self.assertEqual(len(centres), 1)
 
     def test_the_bootstrap_is_the_published_one(self):
-        found = self.one("mean", "bootstrap-interval", level=0.9)
+        result = self.one("mean", "bootstrap-interval", level=0.9)
         theirs = stats.bootstrap((X,), np.mean, confidence_level=0.9, n_resamples=20_000, rng=5).confidence_interval
-        np.testing.assert_allclose([found.low, found.high], [theirs.low, theirs.high], rtol=0.01)
-        self.assertEqual(found.low, self.one("mean", "bootstrap-interval", level=0.9).low)
+        np.testing.assert_allclose([result.low, result.high], [theirs.low, theirs.high], rtol=0.01)
+        self.assertEqual(result.low, self.one("mean", "bootstrap-interval", level=0.9).low)
         with self.assertRaises(InputError):
             summarize(np.arange(resampling.MOST_VALUES + 1.0), bars="bootstrap-interval")
 
@@ -89,13 +89,13 @@ class WhatNCounts(unittest.TestCase):
     def test_groups_in_the_order_asked_with_what_is_missing(self):
         values = X.copy()
         values[[0, 25]] = np.nan
-        found = summarize(values, [*BED[:-1], None], order=["west", "south", "north"])
+        result = summarize(values, [*BED[:-1], None], order=["west", "south", "north"])
         self.assertEqual(
-            [(each.label, each.n, each.n_missing) for each in found.groups],
+            [(group.label, group.n, group.n_missing) for group in result.groups],
             [("west", 19, 0), ("south", 19, 1), ("north", 19, 1)],
         )
-        self.assertAlmostEqual(found.groups[2].centre, np.nanmean(values[:20]))
-        self.assertEqual((found.n, found.n_missing), (57, 3))
+        self.assertAlmostEqual(result.groups[2].centre, np.nanmean(values[:20]))
+        self.assertEqual((result.n, result.n_missing), (57, 3))
 
     def test_groups_and_units_as_numbers_are_the_same(self):
         unit = [f"u{i // 4}" for i in range(60)]
@@ -106,9 +106,9 @@ class WhatNCounts(unittest.TestCase):
 
     def test_units_are_averaged_first(self):
         unit = [f"u{i // 4}" for i in range(60)]
-        found = summarize(X, BED, unit=unit, bars="se")
+        result = summarize(X, BED, unit=unit, bars="se")
         averages = X[:20].reshape(5, 4).mean(axis=1)
-        first = found.groups[0]
+        first = result.groups[0]
         self.assertEqual((first.n, first.n_rows), (5, 20))
         np.testing.assert_allclose([first.centre, first.high - first.centre], [averages.mean(), stats.sem(averages)])
 
@@ -117,27 +117,27 @@ class WhatNCounts(unittest.TestCase):
         table = rng.normal(0, 5, (8, 1)) + np.array([0.0, 1, 3]) + rng.normal(0, 0.5, (8, 3))
         values, unit = table.ravel(), np.repeat([f"u{i}" for i in range(8)], 3)
         group = np.tile(["a", "b", "c"], 8)
-        found = summarize([*values, 9.0], [*group, "a"], unit=[*unit, "alone"], bars="within-unit-interval")
+        result = summarize([*values, 9.0], [*group, "a"], unit=[*unit, "alone"], bars="within-unit-interval")
         shifted = table - table.mean(axis=1, keepdims=True) + table.mean()
         reach = stats.t.ppf(0.975, 7) * shifted.std(axis=0, ddof=1) * np.sqrt(3 / 2) / np.sqrt(8)
-        np.testing.assert_allclose([(each.high - each.low) / 2 for each in found.groups], reach)
-        self.assertEqual(found.left_out, 1)
+        np.testing.assert_allclose([(each.high - each.low) / 2 for each in result.groups], reach)
+        self.assertEqual(result.left_out, 1)
         with self.assertRaises(InputError):
             summarize(values, group, bars="within-unit-interval")
 
     def test_bars_of_a_geometric_mean_end_at_the_largest_number(self):
         for bars in ("mean-interval", "bootstrap-interval", "sd"):
-            (found,) = summarize([1.0, 4e-215, 1e300], "ggg", centre="geometric-mean", bars=bars).groups
-            self.assertTrue(0 <= found.low < found.centre < found.high <= sys.float_info.max, bars)
+            (result,) = summarize([1.0, 4e-215, 1e300], "ggg", centre="geometric-mean", bars=bars).groups
+            self.assertTrue(0 <= result.low < result.centre < result.high <= sys.float_info.max, bars)
 
     @given(st.lists(st.floats(-1e6, 1e6), max_size=6), st.sampled_from(list(BARS)), st.sampled_from(OF_VALUES))
     def test_few_values_give_a_bar_or_the_reason_why_not(self, values, bars, centre):
         if bars not in fitting(centre) or bars == "within-unit-interval":
             return
-        for each in summarize(values, ["g"] * len(values), centre=centre, bars=bars).groups:
-            if each.centre is None:
-                self.assertIn("centre", each.undefined)
-            elif each.low is None:
-                self.assertIn("low", each.undefined)
+        for group in summarize(values, ["g"] * len(values), centre=centre, bars=bars).groups:
+            if group.centre is None:
+                self.assertIn("centre", group.undefined)
+            elif group.low is None:
+                self.assertIn("low", group.undefined)
             else:
-                self.assertLessEqual(each.low, each.high)
+                self.assertLessEqual(group.low, group.high)

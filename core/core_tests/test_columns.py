@@ -51,8 +51,8 @@ class Columns(unittest.TestCase):
 
 class Checks(unittest.TestCase):
     def test_values_that_take_part_with_their_rows(self):
-        found = as_values([np.nan, 2, np.nan, 4])
-        self.assertEqual((found.values.tolist(), found.positions.tolist(), found.n_missing), ([2, 4], [1, 3], 2))
+        result = as_values([np.nan, 2, np.nan, 4])
+        self.assertEqual((result.values.tolist(), result.positions.tolist(), result.n_missing), ([2, 4], [1, 3], 2))
         whole = as_values([2, 4])
         self.assertEqual((whole.positions.tolist(), whole.n), ([0, 1], 2))
         weighted = as_values([7, np.nan, 9], weights=[2, 3, 1])

@@ -17,7 +17,7 @@ class Meanings(unittest.TestCase):
         self.assertEqual(DOCUMENT.read_text(), as_markdown())
 
     def test_every_source_that_the_core_names_is_known(self):
-        named = {key for meanings in CHAPTERS.values() for each in meanings for key in each.sources}
+        named = {key for meanings in CHAPTERS.values() for meaning in meanings for key in meaning.sources}
         for file in Path(heron.__file__).parent.rglob("*.py"):
             for said in re.findall(r"^ *References: (.*)$", file.read_text(), re.M):
                 named.update(re.findall(r"\b[a-z]+(?:-[a-z]+)*-\d{4}\b", said))
@@ -32,7 +32,7 @@ class Meanings(unittest.TestCase):
     def test_every_statistic_that_the_interface_lists_has_its_meaning(self):
         listed = re.findall(r'\bid: "(\w+)"', STATISTICS.read_text())
         self.assertGreater(len(listed), 15)
-        meant = [each.id for meanings in CHAPTERS.values() for each in meanings]
+        meant = [meaning.id for meanings in CHAPTERS.values() for meaning in meanings]
         self.assertEqual(set(listed) - set(meant), set())
         self.assertEqual(len(meant), len(set(meant)))  # each is said once
         for each in meant:

@@ -35,16 +35,16 @@ class Kernels(unittest.TestCase):
 
     def test_the_direct_sum_for_few_values(self):
         for kernel in KERNELS:
-            found = estimate(SKEWED, bandwidth=0.7, kernel=kernel)
-            np.testing.assert_allclose(found.density, direct(SKEWED, found.x, 0.7, kernel), atol=1e-12)
+            result = estimate(SKEWED, bandwidth=0.7, kernel=kernel)
+            np.testing.assert_allclose(result.density, direct(SKEWED, result.x, 0.7, kernel), atol=1e-12)
 
     def test_binned_within_a_thousandth_of_the_peak_for_many(self):
         rng = np.random.default_rng(20)
         x = np.r_[rng.gamma(2, 3, 9_000), rng.normal(30, 0.5, 3_000)]
         for kernel in KERNELS:
-            found = estimate(x, kernel=kernel)
-            error = np.abs(found.density - direct(x, found.x, found.bandwidth, kernel)).max()
-            self.assertLess(error, 1e-3 * found.density.max(), kernel)
+            result = estimate(x, kernel=kernel)
+            error = np.abs(result.density - direct(x, result.x, result.bandwidth, kernel)).max()
+            self.assertLess(error, 1e-3 * result.density.max(), kernel)
 
 
 class Bandwidths(unittest.TestCase):
@@ -58,7 +58,7 @@ class Bandwidths(unittest.TestCase):
     def test_plug_in_solves_the_published_fixed_point(self):
         rng = np.random.default_rng(20)
         x = np.r_[rng.normal(0, 1, 300), rng.normal(8, 0.7, 300)]
-        found = estimate(x, bandwidth="plug-in")
+        result = estimate(x, bandwidth="plug-in")
         # Botev, Grotowski and Kroese (2010), section 5, with plain cosine sums in place of the fast transform.
         margin = np.ptp(x) / 10
         span = np.ptp(x) + 2 * margin
@@ -77,12 +77,12 @@ class Bandwidths(unittest.TestCase):
             return t - (2 * x.size * math.sqrt(np.pi) * f) ** -0.4
 
         expected = math.sqrt(optimize.brentq(gap, 1e-8, 0.1)) * span
-        self.assertAlmostEqual(found.bandwidth / expected, 1, delta=0.02)
-        self.assertLess(found.bandwidth, 0.5 * estimate(x).bandwidth)  # it sees two peaks where the rule sees one
+        self.assertAlmostEqual(result.bandwidth / expected, 1, delta=0.02)
+        self.assertLess(result.bandwidth, 0.5 * estimate(x).bandwidth)  # it sees two peaks where the rule sees one
 
     def test_recording_steps_are_smoothed_over_and_said(self):
-        found = estimate(np.repeat(np.arange(10.0), 4000))
-        self.assertGreaterEqual(found.bandwidth, 0.5)
+        result = estimate(np.repeat(np.arange(10.0), 4000))
+        self.assertGreaterEqual(result.bandwidth, 0.5)
         stepped = estimate(np.r_[np.repeat([5.0, 10.0, 15.0], 3000), 20.0])
         self.assertEqual(stepped.bandwidth, 2.5)
         self.assertIn("steps of 5", stepped.cautions[0])
@@ -91,19 +91,19 @@ class Bandwidths(unittest.TestCase):
 
 class Curves(unittest.TestCase):
     def test_area_shift_and_scale(self):
-        found = estimate(SKEWED)
-        self.assertAlmostEqual(integrate.trapezoid(found.density, found.x), 1, places=3)
+        result = estimate(SKEWED)
+        self.assertAlmostEqual(integrate.trapezoid(result.density, result.x), 1, places=3)
         moved = estimate(SKEWED * 10 - 7)
-        np.testing.assert_allclose(moved.density * 10, found.density, rtol=1e-9, atol=1e-12)
-        self.assertAlmostEqual(found.peak, found.x[found.density.argmax()])
+        np.testing.assert_allclose(moved.density * 10, result.density, rtol=1e-9, atol=1e-12)
+        self.assertAlmostEqual(result.peak, result.x[result.density.argmax()])
 
     def test_reflection_keeps_the_area_within_the_bounds(self):
         rng = np.random.default_rng(20)
         share = rng.beta(1, 3, 5_000)
-        found = estimate(share, lower=0, upper=1)
-        self.assertEqual((found.x[0], found.x[-1] <= 1), (0, True))
-        self.assertAlmostEqual(integrate.trapezoid(found.density, found.x), 1, places=3)
-        self.assertGreater(found.density[0], 0.8 * stats.beta.pdf(0, 1, 3))  # unreflected it would be half of that
+        result = estimate(share, lower=0, upper=1)
+        self.assertEqual((result.x[0], result.x[-1] <= 1), (0, True))
+        self.assertAlmostEqual(integrate.trapezoid(result.density, result.x), 1, places=3)
+        self.assertGreater(result.density[0], 0.8 * stats.beta.pdf(0, 1, 3))  # unreflected it would be half of that
 
     def test_weights_are_repetitions(self):
         once = estimate([1, 2, 4.5], bandwidth=1, weights=[2, 0, 3])

@@ -30,9 +30,9 @@ class Classes(unittest.TestCase):
     )
     def test_places_are_the_classes_that_are_counted(self, values, edges, closed):
         x = np.array([np.nan if value is None else value for value in values], dtype=float)
-        found = places(x, sorted(edges), closed=closed)
+        result = places(x, sorted(edges), closed=closed)
         counted = classify(x, boundaries=sorted(edges), closed=closed)
-        self.assertEqual(np.bincount(found[found >= 0], minlength=len(edges) - 1).tolist(), counted.counts.tolist())
+        self.assertEqual(np.bincount(result[result >= 0], minlength=len(edges) - 1).tolist(), counted.counts.tolist())
 
     def test_labels_carry_the_decimals_of_the_finest_boundary(self):
         self.assertEqual(interval_labels([-1, 0.25, 3], closed="right"), ("[-1.00, 0.25]", "(0.25, 3.00]"))
@@ -106,25 +106,25 @@ class OtherWays(unittest.TestCase):
 
 class TwoTogether(unittest.TestCase):
     def test_a_table_worked_by_hand(self):
-        found = cross_counts([0, 0, 1, 1, 1, -1, 0], ["yes", "no"], [0, 1, 1, 1, 0, 0, -1], ["a", "b", "c"])
-        self.assertEqual([line.counts.tolist() for line in found.rows], [[1, 1, 0], [1, 2, 0]])
-        self.assertEqual((found.n, found.totals.counts.tolist(), found.totals.total), (5, [2, 3, 0], 5))
-        first = found.rows[0]
+        result = cross_counts([0, 0, 1, 1, 1, -1, 0], ["yes", "no"], [0, 1, 1, 1, 0, 0, -1], ["a", "b", "c"])
+        self.assertEqual([line.counts.tolist() for line in result.rows], [[1, 1, 0], [1, 2, 0]])
+        self.assertEqual((result.n, result.totals.counts.tolist(), result.totals.total), (5, [2, 3, 0], 5))
+        first = result.rows[0]
         self.assertEqual(first.row_percents.tolist(), [50, 50, 0])
         np.testing.assert_allclose(first.column_percents, [50, 100 / 3, np.nan])
         np.testing.assert_allclose(first.percents, [20, 20, 0])
         self.assertEqual((first.total, first.total_percent), (2, 40))
 
     def test_nothing_to_count(self):
-        found = cross_counts([], ["a"], [], ["b"])
-        self.assertEqual((found.n, found.rows[0].total_percent), (0, None))
+        result = cross_counts([], ["a"], [], ["b"])
+        self.assertEqual((result.n, result.rows[0].total_percent), (0, None))
 
     @given(st.lists(st.tuples(st.integers(-1, 3), st.integers(-1, 2), st.integers(0, 4)), max_size=60))
     def test_cells_and_shares_against_counting_one_by_one(self, rows):
         first, second, weights = (np.array([row[i] for row in rows], dtype=np.int64) for i in range(3))
-        found = cross_counts(first, list("abcd"), second, list("xyz"), weights=weights)
+        result = cross_counts(first, list("abcd"), second, list("xyz"), weights=weights)
         kept = [(a, b) for a, b, w in rows if a >= 0 and b >= 0 for _ in range(w)]
-        for i, line in enumerate(found.rows):
+        for i, line in enumerate(result.rows):
             for j in range(3):
                 cell = kept.count((i, j))
                 self.assertEqual(line.counts[j], cell)
@@ -133,4 +133,4 @@ class TwoTogether(unittest.TestCase):
                     self.assertAlmostEqual(line.row_percents[j], 100 * cell / across)
                 if down:
                     self.assertAlmostEqual(line.column_percents[j], 100 * cell / down)
-        self.assertEqual((found.n, found.totals.total), (len(kept), len(kept)))
+        self.assertEqual((result.n, result.totals.total), (len(kept), len(kept)))

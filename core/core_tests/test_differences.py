@@ -47,25 +47,25 @@ class TwoGroups(unittest.TestCase):
         self.assertEqual((mean.n, mean.n_missing), (34, 1))
 
     def test_hedges_g_by_its_definition(self):
-        found = hedges_g(A, B)
+        result = hedges_g(A, B)
         n, m = A.size, B.size
         pooled = math.sqrt(((n - 1) * A.var(ddof=1) + (m - 1) * B.var(ddof=1)) / (n + m - 2))
         d, df = (A.mean() - B.mean()) / pooled, n + m - 2
         # The correction makes d unbiased: it is 1 over the mean of sqrt(df)/chi.
         mean = integrate.quad(lambda x: math.sqrt(df / x) * stats.chi2.pdf(x, df), 0, np.inf)[0]
-        self.assertAlmostEqual(found.estimate, d / mean)
+        self.assertAlmostEqual(result.estimate, d / mean)
         scale = math.sqrt(n * m / (n + m))
-        for end, share in ((found.low, 0.975), (found.high, 0.025)):
+        for end, share in ((result.low, 0.975), (result.high, 0.025)):
             self.assertAlmostEqual(special.nctdtr(df, end * mean * scale, d * scale), share, places=6)
 
     @settings(max_examples=60)
     @given(some, some)
     def test_cliffs_delta_by_counting_every_pair(self, x, y):
         x, y = np.array(x, dtype=float), np.array(y, dtype=float)
-        found = cliffs_delta(x, y)
+        result = cliffs_delta(x, y)
         d = np.sign(x[:, None] - y[None, :])
         delta, n, m = d.mean(), x.size, y.size
-        self.assertAlmostEqual(found.estimate, delta)
+        self.assertAlmostEqual(result.estimate, delta)
         across = np.sum((d - delta) ** 2)
         rows, columns = d.mean(axis=1), d.mean(axis=0)
         variance = m**2 * np.sum((rows - delta) ** 2) + n**2 * np.sum((columns - delta) ** 2) - across
@@ -74,8 +74,8 @@ class TwoGroups(unittest.TestCase):
         under = 1 - delta**2 + z**2 * variance
         if under > 0:
             reach = z * math.sqrt(variance * ((1 - delta**2) ** 2 + z**2 * variance))
-            self.assertAlmostEqual(found.low, max((delta - delta**3 - reach) / under, -1))
-            self.assertAlmostEqual(found.high, min((delta - delta**3 + reach) / under, 1))
+            self.assertAlmostEqual(result.low, max((delta - delta**3 - reach) / under, -1))
+            self.assertAlmostEqual(result.high, min((delta - delta**3 + reach) / under, 1))
 
     def test_a_median_difference_holds_the_truth_about_as_often_as_it_says(self):
         source, hits = np.random.default_rng(3), 0
@@ -88,15 +88,15 @@ class TwoGroups(unittest.TestCase):
 
     def test_pairs_are_of_their_differences(self):
         x, y = B[:14] + A, A
-        found = mean_difference([*x, 1.0], [*y, np.nan], paired=True)
+        result = mean_difference([*x, 1.0], [*y, np.nan], paired=True)
         theirs = stats.ttest_rel(x, y)
         limits = theirs.confidence_interval()
-        np.testing.assert_allclose([found.low, found.high], limits_of(limits))
-        self.assertAlmostEqual(found.p_value, theirs.pvalue)
+        np.testing.assert_allclose([result.low, result.high], limits_of(limits))
+        self.assertAlmostEqual(result.p_value, theirs.pvalue)
         d = x - y
         j = math.exp(math.lgamma(13 / 2) - math.lgamma(6)) / math.sqrt(13 / 2)
         self.assertAlmostEqual(hedges_g(x, y, paired=True).estimate, j * d.mean() / d.std(ddof=1))
-        self.assertEqual((found.n, found.n_missing), (14, 1))
+        self.assertEqual((result.n, result.n_missing), (14, 1))
         told = []
         middle = median_difference(x, y, paired=True, progress=told.append)
         self.assertEqual((middle.estimate, told[-1]), (np.median(d), 1.0))
@@ -127,22 +127,22 @@ def limits_of(interval):
 
 class ManyGroups(unittest.TestCase):
     def test_kruskal_and_wallis_own_example(self):
-        found = compare_groups(CAPS)
-        self.assertAlmostEqual(found.kruskal_wallis.statistic, 5.656, places=3)
-        self.assertAlmostEqual(found.kruskal_wallis.effect, 5.656 / 11, places=3)
+        result = compare_groups(CAPS)
+        self.assertAlmostEqual(result.kruskal_wallis.statistic, 5.656, places=3)
+        self.assertAlmostEqual(result.kruskal_wallis.effect, 5.656 / 11, places=3)
 
     def test_against_kept_libraries(self):
         from statsmodels.stats.oneway import anova_oneway
 
         groups = {"a": A, "b": B, "c": B[:9] * 1.5}
-        found = compare_groups(groups, level=0.9)
+        result = compare_groups(groups, level=0.9)
         theirs = anova_oneway(list(groups.values()), use_var="unequal", welch_correction=True)
-        self.assertAlmostEqual(found.welch.statistic, theirs.statistic)
-        self.assertAlmostEqual(found.welch.df2, theirs.df_denom)
-        self.assertAlmostEqual(found.welch.p_value, theirs.pvalue)
+        self.assertAlmostEqual(result.welch.statistic, theirs.statistic)
+        self.assertAlmostEqual(result.welch.df2, theirs.df_denom)
+        self.assertAlmostEqual(result.welch.p_value, theirs.pvalue)
         pairs = stats.tukey_hsd(*groups.values(), equal_var=False)
         limits = pairs.confidence_interval(0.9)
-        for pair, (i, j) in zip(found.pairs, itertools.combinations(range(3), 2), strict=True):
+        for pair, (i, j) in zip(result.pairs, itertools.combinations(range(3), 2), strict=True):
             np.testing.assert_allclose([pair.low, pair.high], [limits.low[i, j], limits.high[i, j]], rtol=1e-5)
             self.assertAlmostEqual(pair.p_value, pairs.pvalue[i, j], places=6)
         spreads = spread(groups)
@@ -150,12 +150,12 @@ class ManyGroups(unittest.TestCase):
             other = stats.levene(*groups.values(), center=centre)
             self.assertAlmostEqual(test.statistic, other.statistic)
             self.assertAlmostEqual(test.p_value, other.pvalue)
-        sds = [each.std(ddof=1) for each in groups.values()]
+        sds = [group.std(ddof=1) for group in groups.values()]
         self.assertAlmostEqual(spreads.sd_ratio, max(sds) / min(sds))
 
     def test_dunns_tests_with_ties_by_hand_and_only_with_a_reference(self):
         groups = {"a": [1, 2, 2, 3], "b": [2, 4, 5], "c": [5, 6, 6, 7]}
-        joined = np.concatenate([np.array(each, dtype=float) for each in groups.values()])
+        joined = np.concatenate([np.array(group, dtype=float) for group in groups.values()])
         ranks = stats.rankdata(joined)
         means = [ranks[:4].mean(), ranks[4:7].mean(), ranks[7:].mean()]
         ties = sum(count**3 - count for count in np.unique(joined, return_counts=True)[1])
@@ -166,8 +166,8 @@ class ManyGroups(unittest.TestCase):
             p.append(2 * stats.norm.sf(abs(z)))
         order = np.argsort(p)
         adjusted = np.minimum(np.maximum.accumulate(np.array(p)[order] * [3, 2, 1]), 1)
-        found = compare_groups(groups)
-        np.testing.assert_allclose([each.dunn_p for each in found.pairs], adjusted[np.argsort(order)])
+        result = compare_groups(groups)
+        np.testing.assert_allclose([pair.dunn_p for pair in result.pairs], adjusted[np.argsort(order)])
         with_b = compare_groups(groups, reference="b").pairs
         self.assertEqual([(each.first, each.second) for each in with_b], [("a", "b"), ("c", "b")])
         with self.assertRaises(InputError):

@@ -26,19 +26,19 @@ class Dixon(unittest.TestCase):
         # The density of the ratio of three normal values is 3 sqrt(3)/(2 pi (1 - r + r^2)).
         for ratio in (0.55, 0.8, 0.97):
             beyond = 1 - 3 / math.pi * (math.atan((2 * ratio - 1) / math.sqrt(3)) + math.pi / 6)
-            found = flag([0.0, 1 - ratio, 1.0], "dixon")
-            self.assertAlmostEqual(found.p_value, 2 * beyond, places=9)
-            self.assertAlmostEqual(found.scores[2], ratio, places=12)
+            result = flag([0.0, 1 - ratio, 1.0], "dixon")
+            self.assertAlmostEqual(result.p_value, 2 * beyond, places=9)
+            self.assertAlmostEqual(result.scores[2], ratio, places=12)
 
     def test_a_sample_by_hand(self):
         # Ten values leave the other end out: (0.177 - 0.167)/(0.187 - 0.167), whatever the order and the unit.
         x = np.array([0.189, 0.167, 0.187, 0.183, 0.186, 0.182, 0.181, 0.184, 0.181, 0.177])
-        found = flag(x, "dixon")
-        self.assertAlmostEqual(found.scores[1], -0.5, places=12)
-        self.assertEqual(found.flagged.size, 0)
+        result = flag(x, "dixon")
+        self.assertAlmostEqual(result.scores[1], -0.5, places=12)
+        self.assertEqual(result.flagged.size, 0)
         self.assertEqual(flag(x, "dixon", level=0.1).flagged.tolist(), [1])
-        self.assertAlmostEqual(flag(1e300 * x, "dixon").p_value, found.p_value, places=9)
-        self.assertAlmostEqual(flag(5 - x, "dixon").p_value, found.p_value, places=9)
+        self.assertAlmostEqual(flag(1e300 * x, "dixon").p_value, result.p_value, places=9)
+        self.assertAlmostEqual(flag(5 - x, "dixon").p_value, result.p_value, places=9)
 
     def test_the_level_holds_on_normal_samples(self):
         rng = np.random.default_rng(6)
@@ -49,8 +49,8 @@ class Dixon(unittest.TestCase):
     def test_too_few_too_many_and_no_spread(self):
         for x, why in (([1.0, 2.0], "3 to 30 values; there are 2"), (np.arange(31.0), "there are 31"),
                        ([4.0] * 5, "no spread"), ([], "there are 0")):  # fmt: skip
-            found = flag(x, "dixon")
-            self.assertIn(why, found.undefined["scores"])
-            self.assertEqual(found.flagged.size, 0)
+            result = flag(x, "dixon")
+            self.assertIn(why, result.undefined["scores"])
+            self.assertEqual(result.flagged.size, 0)
         ties = flag([1.0, 1.0, 1.0, 1.0, 1.0, 1.0, 1.0, 9.0], "dixon")  # all but one the same
         self.assertEqual(ties.flagged.tolist(), [7])

@@ -29,8 +29,8 @@ class Fits(unittest.TestCase):
             list(fitted(SAMPLES["gamma"], family="gamma").parameters.values()), [k, scale], rtol=1e-4
         )
         x = SAMPLES["log-normal"]
-        found = fitted(x, family="log-normal").parameters
-        np.testing.assert_allclose(list(found.values()), [np.log(x).mean(), np.log(x).std(ddof=1)])
+        result = fitted(x, family="log-normal").parameters
+        np.testing.assert_allclose(list(result.values()), [np.log(x).mean(), np.log(x).std(ddof=1)])
         self.assertAlmostEqual(
             fitted(SAMPLES["exponential"], family="exponential").parameters["mean"], SAMPLES["exponential"].mean()
         )
@@ -40,25 +40,25 @@ class Fits(unittest.TestCase):
         # (Lawless 2003, example 5.2.2).
         x = [17.88, 28.92, 33.00, 41.52, 42.12, 45.60, 48.40, 51.84, 51.96, 54.12, 55.56, 67.80]
         x += [68.64, 68.64, 68.88, 84.12, 93.12, 98.64, 105.12, 105.84, 127.92, 128.04, 173.40]
-        found = fitted(x, family="weibull").parameters
-        self.assertEqual((round(found["shape"], 2), round(found["scale"], 1)), (2.10, 81.9))
+        result = fitted(x, family="weibull").parameters
+        self.assertEqual((round(result["shape"], 2), round(result["scale"], 1)), (2.10, 81.9))
 
     def test_the_right_family_stays_within_its_band_and_near_its_line(self):
         for family in FAMILIES:
-            found = fitted(SAMPLES[family], family=family)
-            inside = (found.ordered >= found.low) & (found.ordered <= found.high)
+            result = fitted(SAMPLES[family], family=family)
+            inside = (result.ordered >= result.low) & (result.ordered <= result.high)
             self.assertGreater(inside.mean(), 0.8, family)
-            self.assertGreater(found.correlation, 0.98, family)
-            self.assertTrue(np.all(found.low <= found.high))
+            self.assertGreater(result.correlation, 0.98, family)
+            self.assertTrue(np.all(result.low <= result.high))
         self.assertLess(
             fitted(SAMPLES["exponential"]).correlation, fitted(SAMPLES["exponential"], family="exponential").correlation
         )
 
     def test_normal_is_the_line_of_the_normal_plot(self):
         x = SAMPLES["normal"]
-        found = fitted(x)
-        np.testing.assert_allclose(found.expected, x.mean() + x.std(ddof=1) * blom_scores(150))
-        np.testing.assert_allclose(found.probabilities, stats.norm.cdf(np.sort(x), x.mean(), x.std(ddof=1)))
+        result = fitted(x)
+        np.testing.assert_allclose(result.expected, x.mean() + x.std(ddof=1) * blom_scores(150))
+        np.testing.assert_allclose(result.probabilities, stats.norm.cdf(np.sort(x), x.mean(), x.std(ddof=1)))
 
     def test_the_unit_does_not_matter(self):
         for family in FAMILIES:
@@ -91,9 +91,9 @@ class Whiskers(unittest.TestCase):
         self.assertEqual((wide.whisker_high, wide.outlier_rows.tolist()), (19, [19]))
 
     def test_the_notch(self):
-        found = groups.box(self.X).groups[0]
-        self.assertAlmostEqual(found.notch_high - found.median, 1.57 * (found.q3 - found.q1) / np.sqrt(20))
-        self.assertAlmostEqual(found.notch_low + found.notch_high, 2 * found.median)
+        result = groups.box(self.X).groups[0]
+        self.assertAlmostEqual(result.notch_high - result.median, 1.57 * (result.q3 - result.q1) / np.sqrt(20))
+        self.assertAlmostEqual(result.notch_low + result.notch_high, 2 * result.median)
 
 
 class Bumps(unittest.TestCase):
@@ -101,8 +101,8 @@ class Bumps(unittest.TestCase):
         x = np.random.default_rng(2).exponential(2, 40)
         for settings in ({}, {"lower": 0.0}, {"kernel": "biweight", "bandwidth": 0.7}):
             curve = density.estimate(x, points=256, **settings)
-            found = density.bumps(x, **settings)
-            np.testing.assert_allclose(found.heights.reshape(40, 256).sum(axis=0), curve.density, atol=1e-12)
-            np.testing.assert_array_equal(x[found.rows], np.sort(x))
+            result = density.bumps(x, **settings)
+            np.testing.assert_allclose(result.heights.reshape(40, 256).sum(axis=0), curve.density, atol=1e-12)
+            np.testing.assert_array_equal(x[result.rows], np.sort(x))
         with self.assertRaises(InputError):
             density.bumps(np.arange(61.0))

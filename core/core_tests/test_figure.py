@@ -146,16 +146,16 @@ class Groups(TestCase):
         rows = [made("one", 1.2, 0.8, 1.9, weight=1.0, beside="1.2", heading="A", row=7),
                 made("two", 2.0, None, 3.0, weight=4.0, heading="B"),
                 made("all", 1.1, 1.0, 1.2, combined=True)]  # fmt: skip
-        found = side_by_side.estimates(rows, "Ratio", "", FACTS, none=1.0, none_words="no effect", scale="log10")
-        self.assertEqual(found.up.levels, ("all", "two", "B", "one", "A"))
-        self.assertEqual((sorted(found.up.heads), found.up.beside[3]), ([2, 4], "1.2"))
-        self.assertEqual((layer(found, "combined").y[0], found.across.scale), (0, "log10"))
-        np.testing.assert_array_equal(layer(found, "limits").x, (1, 1))
-        self.assertEqual(layer(found, "limits").texts, ("no effect",))
-        bars = layer(found, "bars")
+        result = side_by_side.estimates(rows, "Ratio", "", FACTS, none=1.0, none_words="no effect", scale="log10")
+        self.assertEqual(result.up.levels, ("all", "two", "B", "one", "A"))
+        self.assertEqual((sorted(result.up.heads), result.up.beside[3]), ([2, 4], "1.2"))
+        self.assertEqual((layer(result, "combined").y[0], result.across.scale), (0, "log10"))
+        np.testing.assert_array_equal(layer(result, "limits").x, (1, 1))
+        self.assertEqual(layer(result, "limits").texts, ("no effect",))
+        bars = layer(result, "bars")
         np.testing.assert_array_equal((bars.size, bars.y), ((0.25, 1.0), (3, 1)))
         self.assertTrue(np.isnan(bars.low[1]))
-        self.assertEqual((found.lanes[0].group, found.lanes[0].at), (7, 3))
+        self.assertEqual((result.lanes[0].group, result.lanes[0].at), (7, 3))
 
     def test_values_are_written_beside_their_centres_and_rings_are_a_choice(self):
         far = part("a", 0, [1.0, 2.0, 2.5, 3.0, 40.0])
@@ -306,9 +306,9 @@ class Checks(TestCase):
         }
 
     def test_all_holds_for_a_plain_figure(self):
-        found = self.found(compared(["points", "centre"]))
-        self.assertTrue(all(each.holds for each in found.values()), found)
-        self.assertTrue({"type", "line", "cut", "merge", "bars", "n"} <= set(found))
+        result = self.found(compared(["points", "centre"]))
+        self.assertTrue(all(each.holds for each in result.values()), result)
+        self.assertTrue({"type", "line", "cut", "merge", "bars", "n"} <= set(result))
 
     def test_rows_without_a_mark_and_densities_of_few_values_are_told_and_mended(self):
         bare = compared(["box"], facts=replace(FACTS, unmarked=2))
@@ -354,18 +354,18 @@ class Checks(TestCase):
         self.assertIn("1 bar or box of 0 or below", by_hand["lost"].words)
 
     def test_words_missing_from_a_caption_of_ones_own(self):
-        found = self.found(compared(["centre"]), panel(), text="Masses.")
-        self.assertEqual((found["bars"].holds, found["n"].holds), (False, False))
-        self.assertIn("one SD to each side", found["bars"].say)
-        self.assertEqual(found["n"].say, "n: a 3, b 4.")
+        result = self.found(compared(["centre"]), panel(), text="Masses.")
+        self.assertEqual((result["bars"].holds, result["n"].holds), (False, False))
+        self.assertIn("one SD to each side", result["bars"].say)
+        self.assertEqual(result["n"].say, "n: a 3, b 4.")
         told = self.found(compared(["centre"]), panel(), text="Masses; bars one SD to each side, n = 7.")
         self.assertTrue(told["bars"].holds and told["n"].holds)
 
     def test_type_lines_legends_and_empty_halves(self):
         thin = {**styles.ON_SCREEN, "type_size": 5.0, "mark_line": 0.3}
-        found = self.found(compared(["centre"]), panel(series={"a": {"line": 0.1}}), style=thin)
-        self.assertEqual([change.path for change in found["type"].changes], [("style", "type_size")])
-        self.assertEqual(len(found["line"].changes), 2)
+        result = self.found(compared(["centre"]), panel(series={"a": {"line": 0.1}}), style=thin)
+        self.assertEqual([change.path for change in result["type"].changes], [("style", "type_size")])
+        self.assertEqual(len(result["line"].changes), 2)
         one = compared(["centre"], [part("a", 0, A)])
         self.assertEqual(self.found(one, panel(legend={"shown": "yes"}))["legend"].changes[0].value, "no")
         wide = self.found(compared(["points"]), panel(up={**AXIS, "low": -40.0, "high": 90.0}))
@@ -412,7 +412,7 @@ class Colours(TestCase):
 
     def test_our_sets_hold_what_they_promise(self):
         for each in colours.SETS:
-            views = {found.view for found in colours.merged(each.colours)}
+            views = {result.view for result in colours.merged(each.colours)}
             self.assertLessEqual(views, {"grey"} if each.name == "notebook" else set(), each.name)
             self.assertEqual(len(each.colours), len(each.fills))
         for matrix in colours.VIEWS.values():
@@ -424,12 +424,12 @@ class Data(TestCase):
     def test_every_mark_is_a_line_with_all_its_digits(self):
         scene = compared(["points", "centre", "box"])
         lines = list(csv.DictReader(io.StringIO(figure.data([scene], [""]))))
-        points = [each for each in lines if each["mark"] == "points"]
-        self.assertEqual(sorted(float(each["y"]) for each in points), sorted([*A, *B]))
+        points = [line for line in lines if line["mark"] == "points"]
+        self.assertEqual(sorted(float(point["y"]) for point in points), sorted([*A, *B]))
         self.assertEqual(points[0]["row"], "1")
-        box = next(each for each in lines if each["mark"] == "box" and each["series"] == "b")
+        box = next(line for line in lines if line["mark"] == "box" and line["series"] == "b")
         self.assertEqual((box["x"], float(box["q1"])), ("b", np.quantile(B, 0.25)))
-        bar = next(each for each in lines if each["mark"] == "bars" and each["series"] == "a")
+        bar = next(line for line in lines if line["mark"] == "bars" and line["series"] == "a")
         self.assertEqual(float(bar["low"]), A.mean() - A.std(ddof=1))
 
 
@@ -451,6 +451,6 @@ class Sets(TestCase):
     def test_both_built_in_styles_pass_their_own_checks(self):
         scene = compared(["points", "centre"])
         for style in styles.STYLES:
-            found = figure.check(document(style=style), [scene])
-            self.assertTrue(all(each.holds for each in found), [each.words for each in found if not each.holds])
+            result = figure.check(document(style=style), [scene])
+            self.assertTrue(all(each.holds for each in result), [each.words for each in result if not each.holds])
             self.assertIn(style["colours"], [each.name for each in colours.SETS])

@@ -65,12 +65,12 @@ ROWS = [["bed", "mass (g)", "eggs"], ["a", 1.5, 3], ["b", "n/r", 0], ["a", 0.123
 
 
 class Workbooks(unittest.TestCase):
-    def check(self, found):
-        mass = found.table["mass"]
+    def check(self, result):
+        mass = result.table["mass"]
         self.assertEqual((mass.unit, mass.missing_counts), ("g", {"n/r": 1}))
         np.testing.assert_array_equal(mass.values, [1.5, np.nan, 0.123456789012, 2.25])
-        self.assertEqual((found.table["eggs"].kind, found.table["eggs"].missing_counts), ("count", {"blank": 1}))
-        self.assertEqual(found.table["bed"].values.tolist(), ["a", "b", "a", "b"])
+        self.assertEqual((result.table["eggs"].kind, result.table["eggs"].missing_counts), ("count", {"blank": 1}))
+        self.assertEqual(result.table["bed"].values.tolist(), ["a", "b", "a", "b"])
 
     def test_the_same_table_from_xlsx_and_ods(self):
         xlsx = intake.read(workbook(("Beds", ROWS)), "beds.xlsx")
@@ -83,11 +83,11 @@ class Workbooks(unittest.TestCase):
 
     def test_the_block_is_found_below_a_title_and_beside_blanks(self):
         rows = [["Beds of the sound"], [], *[[None, *row] for row in ROWS[:3]], [], [None, *ROWS[3]], [None, *ROWS[4]]]
-        found = intake.read(workbook(("Beds", rows)))
-        self.check(found)
-        self.assertEqual(found.found["block"].value, [3, 8, 2, 4])
-        self.assertIn("1 line above it no part", found.found["block"].why)
-        self.assertIn("1 empty row in it is no record", found.found["block"].why)
+        result = intake.read(workbook(("Beds", rows)))
+        self.check(result)
+        self.assertEqual(result.found["block"].value, [3, 8, 2, 4])
+        self.assertIn("1 line above it no part", result.found["block"].why)
+        self.assertIn("1 empty row in it is no record", result.found["block"].why)
         part = intake.read(workbook(("Beds", rows)), block=(4, 5, 2, 3), header="none")
         self.assertEqual([len(part.table.columns), part.n], [2, 2])
 
@@ -107,9 +107,9 @@ class Workbooks(unittest.TestCase):
         rows = [["batch", "strength", None, None, "kiln"], ["", "one", "two", "three", ""]]
         rows += [[1, 30.5, 31, 32, "A"], [2, 33, 34, 35, "B"]]
         expected = ["batch", "strength one", "strength two", "strength three"]
-        found = intake.read(workbook(("Tiles", rows), merged=["B1:D1"]))
-        self.assertEqual(found.found["header"].value, "groups-and-names")
-        self.assertEqual([column.label for column in found.table.columns.values()][:4], expected)
+        result = intake.read(workbook(("Tiles", rows), merged=["B1:D1"]))
+        self.assertEqual(result.found["header"].value, "groups-and-names")
+        self.assertEqual([column.label for column in result.table.columns.values()][:4], expected)
         text = intake.read(b"batch,strength,,\n,one,two,three\n1,2,3,4\n", header="groups-and-names")
         self.assertEqual([column.label for column in text.table.columns.values()], expected)
 
@@ -135,15 +135,15 @@ class Columns(unittest.TestCase):
     )
 
     def check(self, data, name):
-        found = intake.read(data, "beds")
-        self.assertEqual(found.found["format"].value, name)
-        self.assertEqual(found.table["mass"].missing_counts, {"blank": 1, "nan": 1})
-        self.assertEqual(found.table["mass"].values[2], 0.1 + 0.2)
-        self.assertEqual(found.table["eggs"].values.tolist(), [3, 0, 12, 5])
-        self.assertEqual(found.table["bed"].values.tolist(), ["a", "b", None, "a"])
-        self.assertEqual(str(found.table["when"].values[0])[:13], "2026-03-01T08")
-        self.assertEqual(found.table["small"].values[0], np.float64(np.float32(0.1)))
-        self.assertEqual(found.table["tags"].values[0], "['x']")
+        result = intake.read(data, "beds")
+        self.assertEqual(result.found["format"].value, name)
+        self.assertEqual(result.table["mass"].missing_counts, {"blank": 1, "nan": 1})
+        self.assertEqual(result.table["mass"].values[2], 0.1 + 0.2)
+        self.assertEqual(result.table["eggs"].values.tolist(), [3, 0, 12, 5])
+        self.assertEqual(result.table["bed"].values.tolist(), ["a", "b", None, "a"])
+        self.assertEqual(str(result.table["when"].values[0])[:13], "2026-03-01T08")
+        self.assertEqual(result.table["small"].values[0], np.float64(np.float32(0.1)))
+        self.assertEqual(result.table["tags"].values[0], "['x']")
 
     def test_parquet_and_both_kinds_of_arrow(self):
         sink = io.BytesIO()
@@ -170,17 +170,17 @@ class Records(unittest.TestCase):
         lines = b'{"a": 1.10, "b": "x"}\n{"a": null, "c": {"d": [1]}}\n\n{"a": 123456789012345678}\n'
         under = b'{"data": ' + listed + b"}"
         for data in (listed, lines, under):
-            found = intake.read(data, "x.json")
-            self.assertEqual((found.n, list(found.table)), (3, ["a", "b", "c"]))
-            self.assertEqual(found.table["a"].n_missing, 1)
-            self.assertEqual(found.table["c"].values[1], '{"d": ["1"]}')
+            result = intake.read(data, "x.json")
+            self.assertEqual((result.n, list(result.table)), (3, ["a", "b", "c"]))
+            self.assertEqual(result.table["a"].n_missing, 1)
+            self.assertEqual(result.table["c"].values[1], '{"d": ["1"]}')
         columns = intake.read(b'{"a": [1, 2, 3], "b": ["x", "y", null]}')
         self.assertEqual(columns.table["a"].values.tolist(), [1, 2, 3])
         self.assertEqual(columns.found["format"].why, "one list a column")
 
     def test_numbers_beyond_all_bounds_stay_what_was_written(self):
-        found = intake.read(b'[{"a": 1e400}, {"a": 2}, {"a": 3}]')
-        self.assertEqual((found.table["a"].kind, found.table["a"].values[0]), ("text", "1e400"))
+        result = intake.read(b'[{"a": 1e400}, {"a": 2}, {"a": 3}]')
+        self.assertEqual((result.table["a"].kind, result.table["a"].values[0]), ("text", "1e400"))
 
     def test_what_is_no_record_is_said(self):
         for data, words in (
@@ -209,11 +209,11 @@ class Packages(unittest.TestCase):
             ],
             "missingValues": ["", "?", "-99"],
         }
-        found = intake.read(package(schema, "m,day,dry\n1.5,2026-03-01,true\n?,2026-03-02,false\n-99,,true\n"))
-        mass = found.table["m"]
+        result = intake.read(package(schema, "m,day,dry\n1.5,2026-03-01,true\n?,2026-03-02,false\n-99,,true\n"))
+        mass = result.table["m"]
         self.assertEqual((mass.label, mass.unit, mass.missing_counts), ("shell mass", "g", {"?": 1, "-99": 1}))
-        self.assertEqual([found.table[name].kind for name in ("day", "dry")], ["date-time", "category"])
-        self.assertEqual(found.found["missing_codes"].why, "the file says so")
+        self.assertEqual([result.table[name].kind for name in ("day", "dry")], ["date-time", "category"])
+        self.assertEqual(result.found["missing_codes"].why, "the file says so")
         semicolons = package(schema, "m;day;dry\n1.5;2026-03-01;true\n", dialect={"delimiter": ";"}, title="Beds")
         self.assertEqual((intake.read(semicolons).table.name, intake.read(semicolons).n), ("Beds", 1))
 
@@ -255,7 +255,7 @@ def with_sheet(xml: str, path: str = "xl/worksheets/sheet1.xml") -> bytes:
 
 def ods(rows: str) -> bytes:
     names = ("office", "table", "text")
-    spaces = " ".join(f'xmlns:{each}="urn:oasis:names:tc:opendocument:xmlns:{each}:1.0"' for each in names)
+    spaces = " ".join(f'xmlns:{name}="urn:oasis:names:tc:opendocument:xmlns:{name}:1.0"' for name in names)
     sheet = f"<table:table table:name='S'>{rows}</table:table>"
     body = f"<office:body><office:spreadsheet>{sheet}</office:spreadsheet></office:body>"
     manifest = '<m:manifest xmlns:m="urn:oasis:names:tc:opendocument:xmlns:manifest:1.0"/>'
@@ -428,14 +428,14 @@ class ThousandsMarks(unittest.TestCase):
             ("a;b\n1 204,0;x\n950,0;y\n12 000,5;z\n", ","),
             ("a;b\n1'204;x\n950;y\n12'000.5;z\n", "."),
         ):
-            found = intake.read(text.encode(), decimal=decimal)
-            self.assertEqual(found.table["a"].values.tolist(), [1204, 950, 12000.5])
-            problem = found.problems[0]
+            result = intake.read(text.encode(), decimal=decimal)
+            self.assertEqual(result.table["a"].values.tolist(), [1204, 950, 12000.5])
+            problem = result.problems[0]
             self.assertEqual((problem.code, problem.rows), ("thousands-marks", (0, 2)))
             kept = intake.read(text.encode(), decimal=decimal, **problem.remedies[1].choices)
             self.assertEqual(kept.table["a"].kind, "text")
 
     def test_marks_elsewhere_are_no_thousands(self):
-        found = intake.read(b"a;b\n1,20;x\n12,0000;y\n0,123;z\n", decimal=".")
-        self.assertIsNone(found.table["a"].numbers)
-        self.assertEqual(found.problems, ())
+        result = intake.read(b"a;b\n1,20;x\n12,0000;y\n0,123;z\n", decimal=".")
+        self.assertIsNone(result.table["a"].numbers)
+        self.assertEqual(result.problems, ())

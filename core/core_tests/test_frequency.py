@@ -30,39 +30,39 @@ class Rules(unittest.TestCase):
             self.assertAlmostEqual(nice.boundaries[0] % nice.width, 0)
 
     def test_freedman_diaconis_without_an_iqr_falls_back_and_says_so(self):
-        found = classify([0] * 30 + [1, 2, 10])
-        self.assertEqual(found.rule, "freedman-diaconis: the IQR is 0, so sturges")
-        self.assertEqual(found.counts.sum(), 33)
+        result = classify([0] * 30 + [1, 2, 10])
+        self.assertEqual(result.rule, "freedman-diaconis: the IQR is 0, so sturges")
+        self.assertEqual(result.counts.sum(), 33)
 
     def test_a_measurement_in_whole_numbers_has_the_usual_classes(self):
         rng = np.random.default_rng(15)
         for spread, kind in ((500, "continuous"), (500, "count"), (40, "ordered"), (9_000, "count")):
             values = rng.integers(0, spread, 51)
             how = usual(values, kind=kind, decimals=0)
-            found = classify(values, rule=how.rule, step=how.step)
+            result = classify(values, rule=how.rule, step=how.step)
             self.assertEqual((how.rule, how.step), ("freedman-diaconis", 1.0))
-            self.assertLess(found.counts.size, 20)
-            self.assertEqual(found.width % 1, 0)
-            self.assertTrue(np.all(found.boundaries % 1 == 0))
+            self.assertLess(result.counts.size, 20)
+            self.assertEqual(result.width % 1, 0)
+            self.assertTrue(np.all(result.boundaries % 1 == 0))
 
     def test_few_values_have_a_class_each_called_by_the_value(self):
         for values, kind in (([2, 3, 3, 5, 9], "count"), ([1, 2, 3, 4, 5] * 4, "ordered"), ([7] * 5, "continuous")):
             how = usual(values, kind=kind, decimals=0)
-            found = classify(values, rule=how.rule, step=how.step)
+            result = classify(values, rule=how.rule, step=how.step)
             self.assertEqual(how.rule, "integers")
-            self.assertEqual(class_labels(found), tuple(str(each) for each in range(min(values), max(values) + 1)))
+            self.assertEqual(class_labels(result), tuple(str(each) for each in range(min(values), max(values) + 1)))
         self.assertEqual(usual(np.arange(31), kind="count", decimals=0).rule, "freedman-diaconis")
         self.assertEqual(usual([0, 31], kind="count", decimals=0).rule, "freedman-diaconis")
 
     @given(st.integers(0, 3), st.lists(st.integers(-5_000, 5_000), min_size=1, max_size=200))
     def test_usual_classes_are_whole_steps_wide(self, decimals, steps):
-        values = np.array([float(f"{each}e-{decimals}") for each in steps])
+        values = np.array([float(f"{step}e-{decimals}") for step in steps])
         how = usual(values, kind="continuous", decimals=decimals)
-        found = classify(values, rule=how.rule, step=how.step)
+        result = classify(values, rule=how.rule, step=how.step)
         self.assertEqual(how.step, 10.0**-decimals)
-        if found.rule == "freedman-diaconis":
-            self.assertAlmostEqual(found.width / how.step, round(found.width / how.step), places=6)
-        self.assertEqual(int(found.counts.sum()), values.size)
+        if result.rule == "freedman-diaconis":
+            self.assertAlmostEqual(result.width / how.step, round(result.width / how.step), places=6)
+        self.assertEqual(int(result.counts.sum()), values.size)
 
     def test_what_was_recorded_in_no_steps_has_none(self):
         for values, kind, decimals in (
@@ -75,15 +75,15 @@ class Rules(unittest.TestCase):
                 self.assertEqual(int(classify(values, rule=how.rule, step=how.step).counts.sum()), len(values))
 
     def test_integers_are_centred(self):
-        found = classify([0, 1, 1, 3], rule="integers")
-        self.assertEqual(found.boundaries.tolist(), [-0.5, 0.5, 1.5, 2.5, 3.5])
-        self.assertEqual(found.counts.tolist(), [1, 2, 0, 1])
+        result = classify([0, 1, 1, 3], rule="integers")
+        self.assertEqual(result.boundaries.tolist(), [-0.5, 0.5, 1.5, 2.5, 3.5])
+        self.assertEqual(result.counts.tolist(), [1, 2, 0, 1])
 
     def test_one_slip_among_many_does_not_ask_for_a_million_classes(self):
-        found = classify(np.r_[np.linspace(1, 2, 2000), 1e7])
-        self.assertLessEqual(found.counts.size, MOST_CLASSES)
-        self.assertIn("widened", found.rule)
-        self.assertEqual(found.counts.sum(), 2001)
+        result = classify(np.r_[np.linspace(1, 2, 2000), 1e7])
+        self.assertLessEqual(result.counts.size, MOST_CLASSES)
+        self.assertIn("widened", result.rule)
+        self.assertEqual(result.counts.sum(), 2001)
 
 
 class Sides(unittest.TestCase):
@@ -95,16 +95,16 @@ class Sides(unittest.TestCase):
         self.assertEqual(right.counts.tolist(), [3, 1, 1])  # [0, 1] (1, 2] (2, 3]
 
     def test_decimal_boundaries_are_those_that_a_file_holds(self):
-        found = classify([0.1, 0.2, 0.3, 0.3, 0.7], width=0.1)
-        self.assertEqual(found.boundaries.tolist(), [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7])
-        self.assertEqual(found.counts.tolist(), [1, 1, 2, 0, 0, 1])
+        result = classify([0.1, 0.2, 0.3, 0.3, 0.7], width=0.1)
+        self.assertEqual(result.boundaries.tolist(), [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7])
+        self.assertEqual(result.counts.tolist(), [1, 1, 2, 0, 0, 1])
 
     def test_values_outside_are_counted_and_heights_belong_to_those_inside(self):
-        found = classify([-5, 0, 1, 2, 3, 99, 100, np.nan], boundaries=[0, 2, 4])
-        self.assertEqual((found.below, found.above, found.n, found.n_missing), (1, 2, 7, 1))
-        self.assertEqual(found.percents.tolist(), [50, 50])
-        self.assertEqual(found.densities.tolist(), [0.25, 0.25])
-        self.assertEqual(found.cumulative_counts.tolist(), [2, 4])
+        result = classify([-5, 0, 1, 2, 3, 99, 100, np.nan], boundaries=[0, 2, 4])
+        self.assertEqual((result.below, result.above, result.n, result.n_missing), (1, 2, 7, 1))
+        self.assertEqual(result.percents.tolist(), [50, 50])
+        self.assertEqual(result.densities.tolist(), [0.25, 0.25])
+        self.assertEqual(result.cumulative_counts.tolist(), [2, 4])
 
     @settings(max_examples=80)
     @given(
@@ -113,30 +113,30 @@ class Sides(unittest.TestCase):
         st.sampled_from(["left", "right"]),
     )
     def test_every_value_is_in_one_class(self, values, rule, closed):
-        found = classify(values, rule=rule, closed=closed)
-        self.assertEqual(found.counts.sum() + found.below + found.above, len(values))
-        self.assertEqual(found.below + found.above, 0)
-        self.assertTrue(np.all(np.diff(found.boundaries) > 0))
-        self.assertAlmostEqual(float(np.sum(found.densities * np.diff(found.boundaries))), 1, places=9)
+        result = classify(values, rule=rule, closed=closed)
+        self.assertEqual(result.counts.sum() + result.below + result.above, len(values))
+        self.assertEqual(result.below + result.above, 0)
+        self.assertTrue(np.all(np.diff(result.boundaries) > 0))
+        self.assertAlmostEqual(float(np.sum(result.densities * np.diff(result.boundaries))), 1, places=9)
 
 
 class Degenerate(unittest.TestCase):
     def test_a_constant_stands_in_one_class_around_it(self):
         for value in (5.0, 0.0, -1e308, 1e300):
-            found = classify([value] * 4)
-            self.assertEqual(found.counts.tolist(), [4])
-            self.assertIn("all values are the same", found.rule)
+            result = classify([value] * 4)
+            self.assertEqual(result.counts.tolist(), [4])
+            self.assertIn("all values are the same", result.rule)
 
     def test_values_near_the_largest_number(self):
-        found = classify([-1.7e308, 0, 1.7e308], count=4)
-        self.assertEqual(found.counts.sum(), 3)
-        self.assertTrue(np.all(np.isfinite(found.boundaries)))
+        result = classify([-1.7e308, 0, 1.7e308], count=4)
+        self.assertEqual(result.counts.sum(), 3)
+        self.assertTrue(np.all(np.isfinite(result.boundaries)))
 
     def test_a_width_near_zero_is_widened(self):
         for width in (5e-324, 1e-300, 1e-9):
-            found = classify([1.0, 2.5, 8.0], width=width)
-            self.assertIn("widened", found.rule)
-            self.assertEqual(found.counts.sum(), 3)
+            result = classify([1.0, 2.5, 8.0], width=width)
+            self.assertIn("widened", result.rule)
+            self.assertEqual(result.counts.sum(), 3)
         with self.assertRaises(InputError) as raised:
             classify([1.0, 2.0], width=1, start=1e308)
         self.assertIn("lost beside", raised.exception.problem)

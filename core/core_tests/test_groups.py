@@ -13,16 +13,16 @@ class OneBox(unittest.TestCase):
     def test_fences_are_strict_and_whiskers_end_at_values(self):
         # Quartiles 2 and 4, IQR 2: inner fences -1 and 7, outer -4 and 10.
         values = [-4.1, -1, 2, 2, 2, 3, 3, 4, 4, 4, 7, 7.5, 10]
-        found = box(values).groups[0]
-        self.assertEqual((found.q1, found.median, found.q3), (2, 3, 4))
-        self.assertEqual((found.whisker_low, found.whisker_high), (-1, 7))
-        self.assertEqual((found.fences.inner_low, found.fences.outer_high), (-1, 10))
-        self.assertEqual(found.outlier_rows.tolist(), [0, 11, 12])
-        self.assertEqual(found.far_rows.tolist(), [0])
+        result = box(values).groups[0]
+        self.assertEqual((result.q1, result.median, result.q3), (2, 3, 4))
+        self.assertEqual((result.whisker_low, result.whisker_high), (-1, 7))
+        self.assertEqual((result.fences.inner_low, result.fences.outer_high), (-1, 10))
+        self.assertEqual(result.outlier_rows.tolist(), [0, 11, 12])
+        self.assertEqual(result.far_rows.tolist(), [0])
 
     def test_rows_are_those_of_the_table_in_spite_of_missing_ones(self):
-        found = box([np.nan, 1, 2, np.nan, 3, 4, 100]).groups[0]
-        self.assertEqual((found.outlier_rows.tolist(), found.n, found.n_missing), ([6], 5, 2))
+        result = box([np.nan, 1, 2, np.nan, 3, 4, 100]).groups[0]
+        self.assertEqual((result.outlier_rows.tolist(), result.n, result.n_missing), ([6], 5, 2))
 
     def test_the_reach_and_the_definition_matter(self):
         values = np.arange(1.0, 11)
@@ -45,11 +45,11 @@ class SeveralBoxes(unittest.TestCase):
     def test_each_group_has_its_own_fences_and_rows(self):
         values = [1, 2, 3, 4, 50, 10, 20, 30, np.nan, 7]
         by = ["a"] * 5 + ["b"] * 4 + [None]
-        found = box(values, by=by)
-        self.assertEqual([group.label for group in found.groups], ["a", "b"])
-        self.assertEqual(found.groups[0].outlier_rows.tolist(), [4])
-        self.assertEqual((found.groups[1].n, found.groups[1].n_missing), (3, 1))
-        self.assertEqual((found.n, found.n_missing), (8, 2))
+        result = box(values, by=by)
+        self.assertEqual([group.label for group in result.groups], ["a", "b"])
+        self.assertEqual(result.groups[0].outlier_rows.tolist(), [4])
+        self.assertEqual((result.groups[1].n, result.groups[1].n_missing), (3, 1))
+        self.assertEqual((result.n, result.n_missing), (8, 2))
 
     def test_three_hundred_groups_are_those_taken_one_by_one(self):
         rng = np.random.default_rng(8)

@@ -21,15 +21,15 @@ class Shared(unittest.TestCase):
         ):
             answers = np.repeat([1, 0, 1, 0], [a, m - a, b, n - b])
             group = np.repeat([0, 1], [m, n])
-            found = shares(answers, group, n_levels=2, n_groups=2, chosen=[1])
-            self.assertAlmostEqual(found.difference, a / m - b / n)
-            np.testing.assert_allclose([found.difference_low, found.difference_high], [low, high], atol=5e-5)
+            result = shares(answers, group, n_levels=2, n_groups=2, chosen=[1])
+            self.assertAlmostEqual(result.difference, a / m - b / n)
+            np.testing.assert_allclose([result.difference_low, result.difference_high], [low, high], atol=5e-5)
 
     def test_answers_are_counted_by_group_and_missing_ones_apart(self):
         answers = np.array([0, 1, 2, 2, -1, 1, 0, -1])
         group = np.array([0, 0, 0, 0, 0, 1, -1, 2])
-        found = shares(answers, group, n_levels=3, n_groups=3, chosen=[1, 2])
-        first, second, third = found.groups
+        result = shares(answers, group, n_levels=3, n_groups=3, chosen=[1, 2])
+        first, second, third = result.groups
         self.assertEqual((first.counts.tolist(), first.n, first.n_missing, first.chosen), ([1, 1, 2], 4, 1, 3))
         self.assertEqual((second.share, second.n), (1.0, 1))
         self.assertEqual(
@@ -52,17 +52,17 @@ class Lined(unittest.TestCase):
         # Anscombe (1973): y = 3.00 + 0.500 x, R squared 0.67.
         x = [10, 8, 13, 9, 11, 14, 6, 4, 12, 7, 5]
         y = [8.04, 6.95, 7.58, 8.81, 8.33, 9.96, 7.24, 4.26, 10.84, 4.82, 5.68]
-        found = line(x, y)
-        self.assertAlmostEqual(found.slope, 0.500, places=3)
-        self.assertAlmostEqual(found.intercept, 3.00, places=2)
-        self.assertAlmostEqual(found.r_squared, 0.67, places=2)
+        result = line(x, y)
+        self.assertAlmostEqual(result.slope, 0.500, places=3)
+        self.assertAlmostEqual(result.intercept, 3.00, places=2)
+        self.assertAlmostEqual(result.r_squared, 0.67, places=2)
         own = stats.linregress(x, y)
         reach = stats.t.ppf(0.975, 9) * own.stderr
-        np.testing.assert_allclose([found.slope_low, found.slope_high], [own.slope - reach, own.slope + reach])
+        np.testing.assert_allclose([result.slope_low, result.slope_high], [own.slope - reach, own.slope + reach])
 
     def test_far_from_zero_with_gaps_and_without_spread(self):
-        found = line([1e8, 1e8 + 1, 1e8 + 2, np.nan], [1e300, 2e300, 3e300, 0])
-        np.testing.assert_allclose([found.slope, found.r_squared], [1e300, 1])
+        result = line([1e8, 1e8 + 1, 1e8 + 2, np.nan], [1e300, 2e300, 3e300, 0])
+        np.testing.assert_allclose([result.slope, result.r_squared], [1e300, 1])
         flat = line([0, 1], [5, 5])
         self.assertEqual((flat.slope, flat.intercept, flat.r_squared, flat.slope_low), (0, 5, None, None))
         with self.assertRaises(InputError):
@@ -76,37 +76,37 @@ class Paired(unittest.TestCase):
         n = int(own.integers(0, 30))
         values, group, unit = own.normal(size=n), own.integers(-1, 3, n), own.integers(-1, 6, n)
         values[own.random(n) < 0.2] = np.nan
-        found = paired(values, group, unit, 3)
-        for i, each in enumerate(found.units):
+        result = paired(values, group, unit, 3)
+        for i, each in enumerate(result.units):
             for j in range(3):
                 rows = values[(unit == each) & (group == j)]
                 rows = rows[~np.isnan(rows)]
-                np.testing.assert_allclose(found.values[i, j], rows.mean() if rows.size else np.nan)
-        self.assertEqual(found.n_joined + found.n_alone, found.units.size)
+                np.testing.assert_allclose(result.values[i, j], rows.mean() if rows.size else np.nan)
+        self.assertEqual(result.n_joined + result.n_alone, result.units.size)
 
 
 class Estimated(unittest.TestCase):
     def test_limits_stand_in_any_order(self):
-        found = estimates.with_limits([1, 2, 3, np.nan, 5], [0, 1, 4, 0, np.nan], [2, 3, 2, 1, 6])
-        np.testing.assert_allclose(found.low[:3], [0, 1, 2])
-        np.testing.assert_allclose(found.high[:3], [2, 3, 4])
-        self.assertEqual((found.exchanged.tolist(), found.empty.tolist(), found.bare.tolist()), ([2], [3], [4]))
+        result = estimates.with_limits([1, 2, 3, np.nan, 5], [0, 1, 4, 0, np.nan], [2, 3, 2, 1, 6])
+        np.testing.assert_allclose(result.low[:3], [0, 1, 2])
+        np.testing.assert_allclose(result.high[:3], [2, 3, 4])
+        self.assertEqual((result.exchanged.tolist(), result.empty.tolist(), result.bare.tolist()), ([2], [3], [4]))
         turned = estimates.with_limits([1, 2, 3], [2, 3, 2], [0, 1, 4])
         self.assertEqual(turned.exchanged.tolist(), [2])
         self.assertEqual(estimates.with_limits([9, 1], [0, 0], [2, 2]).outside.tolist(), [0])
 
     def test_a_width_goes_to_both_sides_and_is_never_below_zero(self):
-        found = estimates.with_width([1, 2], [0.5, np.nan])
-        np.testing.assert_allclose([found.low[0], found.high[0]], [0.5, 1.5])
-        self.assertEqual(found.bare.tolist(), [1])
+        result = estimates.with_width([1, 2], [0.5, np.nan])
+        np.testing.assert_allclose([result.low[0], result.high[0]], [0.5, 1.5])
+        self.assertEqual(result.bare.tolist(), [1])
         with self.assertRaises(InputError) as refused:
             estimates.with_width([1, 2], [1, -1])
         self.assertEqual(refused.exception.rows, (1,))
 
     def test_blocks_are_matched_by_what_their_columns_are_of(self):
-        found = estimates.match(["basket mean", "mesh mean", "slotted mean"], ["SD slotted", "SD basket", "SD net"])
-        self.assertEqual((found.pairs, found.names), (((0, 1), (2, 0)), ("basket", "slotted")))
-        self.assertEqual((found.alone, found.left), ((1,), (2,)))
+        result = estimates.match(["basket mean", "mesh mean", "slotted mean"], ["SD slotted", "SD basket", "SD net"])
+        self.assertEqual((result.pairs, result.names), (((0, 1), (2, 0)), ("basket", "slotted")))
+        self.assertEqual((result.alone, result.left), ((1,), (2,)))
         self.assertEqual(estimates.match(["mean_week_3"], ["se_week_3"]).names, ("week 3",))
         by_place = estimates.match(["one", "two"], ["first", "second"])
         self.assertEqual(by_place.pairs, ((0, 0), (1, 1)))

@@ -34,19 +34,19 @@ def refit(y, x):
 
 class Published(unittest.TestCase):
     def test_longleys_certified_values_and_cooks_own_example(self):
-        found = diagnose(LONGLEY[:, 6], dict(zip(NAMES, LONGLEY.T[:6], strict=True)))
+        result = diagnose(LONGLEY[:, 6], dict(zip(NAMES, LONGLEY.T[:6], strict=True)))
         # Certified by the statistical reference datasets.
         certified = [
             -3482258.63459582, 15.0618722713733, -0.0358191792925910, -2.02022980381683, -1.03322686717359,
             -0.0511041056535807, 1829.15146461355,
         ]  # fmt: skip
-        np.testing.assert_allclose(found.coefficients, certified, rtol=1e-10)
-        self.assertAlmostEqual(found.se[0], 890420.383607373, delta=1e-4)
-        self.assertAlmostEqual(found.sigma, 304.854073561965, places=7)
-        self.assertAlmostEqual(found.r_squared, 0.995479004577296, places=12)
+        np.testing.assert_allclose(result.coefficients, certified, rtol=1e-10)
+        self.assertAlmostEqual(result.se[0], 890420.383607373, delta=1e-4)
+        self.assertAlmostEqual(result.sigma, 304.854073561965, places=7)
+        self.assertAlmostEqual(result.r_squared, 0.995479004577296, places=12)
         # Cook (1977), table 1: 1951 has the largest distance, 0.61; then 1962, 0.47; 1956 and 1950 follow.
-        self.assertEqual(np.argsort(-found.cooks)[:2].tolist(), [4, 15])
-        np.testing.assert_allclose(found.cooks[[4, 15]], [0.61, 0.47], atol=0.006)
+        self.assertEqual(np.argsort(-result.cooks)[:2].tolist(), [4, 15])
+        np.testing.assert_allclose(result.cooks[[4, 15]], [0.61, 0.47], atol=0.006)
 
 
 class LeaveOneOut(unittest.TestCase):
@@ -60,8 +60,8 @@ class LeaveOneOut(unittest.TestCase):
         self.predictors = {"a": self.x[:, 0], "b": self.x[:, 1], "tree": self.group.tolist()}
 
     def test_every_measure_is_that_of_a_refit_without_the_row(self):
-        found = diagnose(self.y, self.predictors)
-        self.assertEqual(found.names, ("intercept", "a", "b", "tree beech", "tree cedar"))
+        result = diagnose(self.y, self.predictors)
+        self.assertEqual(result.names, ("intercept", "a", "b", "tree beech", "tree cedar"))
         b, s, full, inverse = refit(self.y, self.full_x)
         p = 5
         for i in range(24):
@@ -69,29 +69,29 @@ class LeaveOneOut(unittest.TestCase):
             b_i, s_i, _full_i, inverse_i = refit(self.y[left], self.full_x[left])
             h = full[i] @ inverse @ full[i]
             e = self.y[i] - full[i] @ b
-            self.assertAlmostEqual(found.leverage[i], h, places=8)
-            self.assertAlmostEqual(found.external[i], e / (s_i * np.sqrt(1 - h)), places=6)
+            self.assertAlmostEqual(result.leverage[i], h, places=8)
+            self.assertAlmostEqual(result.external[i], e / (s_i * np.sqrt(1 - h)), places=6)
             moved = full @ (b - b_i)
-            self.assertAlmostEqual(found.cooks[i], moved @ moved / (p * s**2), places=6)
-            self.assertAlmostEqual(found.dffits[i], moved[i] / (s_i * np.sqrt(h)), places=6)
-            np.testing.assert_allclose(found.dfbetas[i], (b - b_i) / (s_i * np.sqrt(np.diag(inverse))), atol=1e-6)
+            self.assertAlmostEqual(result.cooks[i], moved @ moved / (p * s**2), places=6)
+            self.assertAlmostEqual(result.dffits[i], moved[i] / (s_i * np.sqrt(h)), places=6)
+            np.testing.assert_allclose(result.dfbetas[i], (b - b_i) / (s_i * np.sqrt(np.diag(inverse))), atol=1e-6)
             ratio = np.linalg.slogdet(s_i**2 * inverse_i)[1] - np.linalg.slogdet(s**2 * inverse)[1]
-            self.assertAlmostEqual(np.log(found.covratio[i]), ratio, places=5)
+            self.assertAlmostEqual(np.log(result.covratio[i]), ratio, places=5)
 
     def test_rows_pulled_out_leave_what_a_refit_gives(self):
         made = design_of(self.y, self.predictors)
         for rows in ([3], [0, 5, 9, 17], list(range(12))):
             left = np.setdiff1d(np.arange(24), rows)
             b, s, _, inverse = refit(self.y[left], self.full_x[left])
-            found = refit_without(made, np.array(rows))
-            if found.without is None:
+            result = refit_without(made, np.array(rows))
+            if result.without is None:
                 self.assertLess(np.linalg.matrix_rank(self.full_x[left] - self.full_x[left].mean(0)), 4)
                 continue
-            np.testing.assert_allclose(found.without, b, rtol=1e-7, atol=1e-7)
-            np.testing.assert_allclose(found.without_se, s * np.sqrt(np.diag(inverse)), rtol=1e-6)
+            np.testing.assert_allclose(result.without, b, rtol=1e-7, atol=1e-7)
+            np.testing.assert_allclose(result.without_se, s * np.sqrt(np.diag(inverse)), rtol=1e-6)
             y = self.y[left]
             share = 1 - s**2 * (left.size - 5) / np.sum((y - y.mean()) ** 2)
-            self.assertAlmostEqual(found.without_r_squared, share, places=10)
+            self.assertAlmostEqual(result.without_r_squared, share, places=10)
         same = refit_without(made, np.array([], dtype=int))
         np.testing.assert_allclose(same.without, same.coefficients)
         none = refit_without(made, np.arange(20))
@@ -99,32 +99,32 @@ class LeaveOneOut(unittest.TestCase):
 
     def test_a_partial_plot_has_the_coefficients_slope_and_the_fits_residuals(self):
         made = design_of(self.y, self.predictors)
-        found = diagnose(self.y, self.predictors)
+        result = diagnose(self.y, self.predictors)
         for place in (1, 2, 3):
             part = partial(made, place)
             slope, intercept, *_ = stats.linregress(part.x, part.y)
-            self.assertAlmostEqual(slope, found.coefficients[place])
-            np.testing.assert_allclose(part.y - slope * part.x - intercept, found.residuals, atol=1e-9)
+            self.assertAlmostEqual(slope, result.coefficients[place])
+            np.testing.assert_allclose(part.y - slope * part.x - intercept, result.residuals, atol=1e-9)
             others = np.delete(self.full_x, place - 1, axis=1)
             b, _, full, _ = refit(self.full_x[:, place - 1], others)
             np.testing.assert_allclose(part.x, self.full_x[:, place - 1] - full @ b, atol=1e-8)
 
     def test_products_of_two_predictors(self):
-        found = diagnose(self.y, self.predictors, interactions=[("b", "tree")])
-        self.assertEqual(found.names[-2:], ("b × tree beech", "b × tree cedar"))
+        result = diagnose(self.y, self.predictors, interactions=[("b", "tree")])
+        self.assertEqual(result.names[-2:], ("b × tree beech", "b × tree cedar"))
         product = self.full_x[:, 2:] * self.x[:, 1:2]
         b = refit(self.y, np.column_stack((self.full_x, product)))[0]
-        np.testing.assert_allclose(found.coefficients, b, rtol=1e-7)
+        np.testing.assert_allclose(result.coefficients, b, rtol=1e-7)
 
     def test_fanning_and_curvature_as_auxiliary_fits_find_them(self):
-        found = diagnose(self.y, self.predictors)
-        e2 = found.residuals**2
+        result = diagnose(self.y, self.predictors)
+        e2 = result.residuals**2
         b, _, full, _ = refit(e2, self.full_x)
         share = 1 - np.sum((e2 - full @ b) ** 2) / np.sum((e2 - e2.mean()) ** 2)
-        self.assertAlmostEqual(found.fanning_p, stats.chi2(4).sf(24 * share))
-        b, s, full, inverse = refit(self.y, np.column_stack((self.full_x, found.fitted**2)))
+        self.assertAlmostEqual(result.fanning_p, stats.chi2(4).sf(24 * share))
+        b, s, full, inverse = refit(self.y, np.column_stack((self.full_x, result.fitted**2)))
         t = b[-1] / (s * np.sqrt(inverse[-1, -1]))
-        self.assertAlmostEqual(found.curvature_p, 2 * stats.t(24 - 6).sf(abs(t)), places=4)
+        self.assertAlmostEqual(result.curvature_p, 2 * stats.t(24 - 6).sf(abs(t)), places=4)
 
 
 class Hard(unittest.TestCase):
@@ -141,17 +141,17 @@ class Hard(unittest.TestCase):
 
     def test_a_row_alone_at_its_level_has_leverage_1_and_no_measures(self):
         y = np.array([1.0, 2.5, 3, 4.2, 9, 5])
-        found = diagnose(y, {"x": np.arange(6.0), "g": ["a", "a", "a", "a", "b", "a"]})
-        self.assertAlmostEqual(found.leverage[4], 1)
-        self.assertTrue(np.isnan([found.external[4], found.cooks[4], found.covratio[4]]).all())
-        self.assertIn("leverage", found.undefined)
+        result = diagnose(y, {"x": np.arange(6.0), "g": ["a", "a", "a", "a", "b", "a"]})
+        self.assertAlmostEqual(result.leverage[4], 1)
+        self.assertTrue(np.isnan([result.external[4], result.cooks[4], result.covratio[4]]).all())
+        self.assertIn("leverage", result.undefined)
 
     def test_a_perfect_fit_has_no_residual_to_measure_by(self):
         x = np.arange(8.0)
-        found = diagnose(3 + 2 * x, {"x": x})
-        np.testing.assert_allclose(found.coefficients, [3, 2])
-        self.assertEqual((found.sigma, found.r_squared), (0, 1))
-        self.assertIn("perfect", found.undefined["external"])
+        result = diagnose(3 + 2 * x, {"x": x})
+        np.testing.assert_allclose(result.coefficients, [3, 2])
+        self.assertEqual((result.sigma, result.r_squared), (0, 1))
+        self.assertIn("perfect", result.undefined["external"])
         self.assertIsNone(diagnose(np.full(8, 2.0), {"x": x}).r_squared)
 
     def test_values_too_large_to_square_are_refused_with_a_way_out(self):
@@ -169,8 +169,8 @@ class Hard(unittest.TestCase):
     def test_missing_values_and_far_means(self):
         x = np.array([1.0, np.nan, 3, 4, 5, 7])
         y = np.array([2.0, 1, np.nan, 3, 6, 5])
-        found = diagnose(y, {"x": x})
-        self.assertEqual((found.n, found.n_missing, np.isnan(found.residuals).tolist()), (4, 2, [0, 1, 1, 0, 0, 0]))
+        result = diagnose(y, {"x": x})
+        self.assertEqual((result.n, result.n_missing, np.isnan(result.residuals).tolist()), (4, 2, [0, 1, 1, 0, 0, 0]))
         rng = np.random.default_rng(2)
         u, noise = rng.normal(size=(2, 500))
         far = diagnose(noise + u, {"x": u + 1e6})
@@ -180,6 +180,6 @@ class Hard(unittest.TestCase):
     @given(st.integers(4, 40), st.integers(0, 10_000))
     def test_leverages_add_up_to_the_coefficients(self, n, seed):
         rng = np.random.default_rng(seed)
-        found = diagnose(rng.normal(size=n), {"x": rng.normal(size=n)})
-        self.assertAlmostEqual(found.leverage.sum(), 2)
-        self.assertAlmostEqual(float(found.residuals.sum()), 0, places=8)
+        result = diagnose(rng.normal(size=n), {"x": rng.normal(size=n)})
+        self.assertAlmostEqual(result.leverage.sum(), 2)
+        self.assertAlmostEqual(float(result.residuals.sum()), 0, places=8)

@@ -20,8 +20,8 @@ def read(text: str | bytes, **choices):
     return intake.read(text if isinstance(text, bytes) else text.encode(), "a table.csv", **choices)
 
 
-def values(found, symbol):
-    return found.table[symbol].values.tolist()
+def values(result, symbol):
+    return result.table[symbol].values.tolist()
 
 
 class Layouts(unittest.TestCase):
@@ -35,10 +35,10 @@ class Layouts(unittest.TestCase):
             ("a\n1.5\n2.5\n", "", "."),
         ):
             with self.subTest(text):
-                found = read(text)
-                self.assertEqual((found.found["delimiter"].value, found.found["decimal"].value), (delimiter, decimal))
-                self.assertEqual(values(found, "a"), [1.5, 2.5])
-                self.assertTrue(found.found["delimiter"].why)
+                result = read(text)
+                self.assertEqual((result.found["delimiter"].value, result.found["decimal"].value), (delimiter, decimal))
+                self.assertEqual(values(result, "a"), [1.5, 2.5])
+                self.assertTrue(result.found["delimiter"].why)
 
     def test_encodings(self):
         text = "Größe (µm);Ort\n1,5;Åre\n2,5;Łódź\n"
@@ -51,10 +51,10 @@ class Layouts(unittest.TestCase):
             (text.replace("Łódź", "“Ørsta”").encode("cp1252"), "windows-1252"),
         ):
             with self.subTest(encoding):
-                found = read(data)
-                self.assertEqual(found.found["encoding"].value, encoding)
-                self.assertEqual((found.table["größe"].unit, values(found, "größe")), ("µm", [1.5, 2.5]))
-                self.assertEqual(values(found, "ort")[0], "Åre")
+                result = read(data)
+                self.assertEqual(result.found["encoding"].value, encoding)
+                self.assertEqual((result.table["größe"].unit, values(result, "größe")), ("µm", [1.5, 2.5]))
+                self.assertEqual(values(result, "ort")[0], "Åre")
 
     def test_headers(self):
         units = read("mass,len\n(g),mm\n1.5,3\n2.5,4\n")
@@ -75,9 +75,9 @@ class Layouts(unittest.TestCase):
             ("", 0),
         ):
             with self.subTest(above):
-                found = read(above + table)
-                self.assertEqual(found.found["above"].value, lines)
-                self.assertEqual((values(found, "mass"), found.table["mass"].unit), ([1.5, 2.5, 3.5], "g"))
+                result = read(above + table)
+                self.assertEqual(result.found["above"].value, lines)
+                self.assertEqual((values(result, "mass"), result.table["mass"].unit), ([1.5, 2.5, 3.5], "g"))
         pairs = "station;North\ntaken by;Ines\n\n" + "a;b;c;d;e\n" + "1;2;3;4;5\n" * 4
         self.assertEqual((read(pairs).found["above"].value, list(read(pairs).table)), (2, list("abcde")))
         self.assertEqual(read("Log;;\n" + table, above=0, header="names").n, 4)
@@ -94,11 +94,11 @@ class Layouts(unittest.TestCase):
             self.assertEqual(read(text).found["above"].value, 0)
 
     def test_names_units_and_symbols(self):
-        found = read(
+        result = read(
             "shell mass (g),len_mm,temp [°C],depth, m,class,2nd,mass,mass,width mm,vitamin k,dry weight g,item t\n"
             + "1,2,3,4,5,6,7,8,9,10,11,12,13\n" * 2
         )
-        labels = {symbol: (column.label, column.unit) for symbol, column in found.table.columns.items()}
+        labels = {symbol: (column.label, column.unit) for symbol, column in result.table.columns.items()}
         self.assertEqual(labels["shell_mass"], ("shell mass", "g"))
         self.assertEqual(labels["len"], ("len", "mm"))
         self.assertEqual(labels["temp"], ("temp", "°C"))
@@ -107,37 +107,37 @@ class Layouts(unittest.TestCase):
         self.assertIn("v_class", labels)
         self.assertIn("v_2nd", labels)
         self.assertIn("mass_2", labels)
-        self.assertIn("duplicate-name", [problem.code for problem in found.problems])
+        self.assertIn("duplicate-name", [problem.code for problem in result.problems])
 
     def test_comments_quotes_and_line_ends(self):
-        found = read('# made up\r\na,b\r\n"1,5 kg","he said ""no"""\r\n# more\r\n2,"two\r\nlines"\r\n')
-        self.assertEqual(found.found["comments"].value, 2)
-        self.assertEqual(values(found, "b"), ['he said "no"', "two\nlines"])
+        result = read('# made up\r\na,b\r\n"1,5 kg","he said ""no"""\r\n# more\r\n2,"two\r\nlines"\r\n')
+        self.assertEqual(result.found["comments"].value, 2)
+        self.assertEqual(values(result, "b"), ['he said "no"', "two\nlines"])
         self.assertEqual(values(read("a,b\r1,2\r3,4"), "b"), [2, 4])
 
     def test_lines_of_unlike_length_lose_nothing(self):
-        found = read("a,b\n1,2\n3\n4,5,extra\n6,7\n")
-        self.assertEqual(values(found, "a"), [1, 3, 4, 6])
-        self.assertTrue(np.isnan(found.table["b"].values[1]))
-        self.assertEqual(values(found, "column_3"), [None, None, "extra", None])
-        problem = next(problem for problem in found.problems if problem.code == "unlike-lines")
+        result = read("a,b\n1,2\n3\n4,5,extra\n6,7\n")
+        self.assertEqual(values(result, "a"), [1, 3, 4, 6])
+        self.assertTrue(np.isnan(result.table["b"].values[1]))
+        self.assertEqual(values(result, "column_3"), [None, None, "extra", None])
+        problem = next(problem for problem in result.problems if problem.code == "unlike-lines")
         self.assertEqual((problem.count, problem.rows), (2, (1, 2)))
 
 
 class MissingValues(unittest.TestCase):
     def test_a_unit_behind_each_number_is_that_of_the_variable(self):
         text = "a;b;c;d (kg);e\n" + "".join(f"1.23{i},5 mm;{i} %;{i}a;{i} g;{i} mm\n" for i in range(3)) + ";n/r;;;4\n"
-        found = read(text)
-        a = found.table["a"]
+        result = read(text)
+        a = result.table["a"]
         self.assertEqual((a.unit, a.numbers[1], a.decimals), ("mm", 1231.5, 1))
-        self.assertEqual((found.table["b"].unit, found.table["b"].missing_counts), ("%", {"n/r": 1}))
-        self.assertEqual([found.table[symbol].numbers for symbol in "cde"], [None] * 3)
-        self.assertEqual([p.symbol for p in found.problems if p.code == "unit-in-cells"], ["a", "b"])
+        self.assertEqual((result.table["b"].unit, result.table["b"].missing_counts), ("%", {"n/r": 1}))
+        self.assertEqual([result.table[symbol].numbers for symbol in "cde"], [None] * 3)
+        self.assertEqual([p.symbol for p in result.problems if p.code == "unit-in-cells"], ["a", "b"])
 
     def test_a_column_without_name_and_value_is_none(self):
-        found = read("sep=;\na;;b;\n1;;2;\n3;;4; \n")
-        self.assertEqual((list(found.table), found.found["blank_columns"].value), (["a", "b"], [2, 4]))
-        self.assertEqual(found.found["delimiter"].why, "the first line says so")
+        result = read("sep=;\na;;b;\n1;;2;\n3;;4; \n")
+        self.assertEqual((list(result.table), result.found["blank_columns"].value), (["a", "b"], [2, 4]))
+        self.assertEqual(result.found["delimiter"].why, "the first line says so")
         self.assertEqual(list(read("a;;b\n1;;2\n3;x;4\n").table), ["a", "column_2", "b"])
 
     def test_words_that_mean_missing_among_numbers_are_counted_by_kind(self):
@@ -150,8 +150,8 @@ class MissingValues(unittest.TestCase):
         text = "salt\n" + "\n".join(
             ["31.2", "30.9", "32.0", "31.7", "-99", "30.1", "31", "31.1", "30.5", "31.3", "-99"]
         )
-        found = read(text)
-        (problem,) = found.problems
+        result = read(text)
+        (problem,) = result.problems
         self.assertEqual((problem.code, problem.count, problem.rows), ("number-as-code", 2, (4, 10)))
         declared = read(text, **problem.remedies[0].choices)
         self.assertEqual(declared.table["salt"].missing_counts, {"-99": 2})
@@ -159,17 +159,17 @@ class MissingValues(unittest.TestCase):
         self.assertEqual(read(text.replace("-99", "33")).problems, ())
 
     def test_text_among_numbers_is_asked_about_with_its_ways_out(self):
-        found = read("mass\n1.5\n2.5\n<0.5\n3.5\n<0.5\n4.5\n")
-        (problem,) = found.problems
+        result = read("mass\n1.5\n2.5\n<0.5\n3.5\n<0.5\n4.5\n")
+        (problem,) = result.problems
         self.assertIn("2 texts among numbers: <0.5 2", problem.problem)
-        self.assertEqual((found.table["mass"].kind, problem.rows), ("text", (2, 4)))
+        self.assertEqual((result.table["mass"].kind, problem.rows), ("text", (2, 4)))
         _, missing, text = (read("mass\n1.5\n2.5\n<0.5\n3.5\n<0.5\n4.5\n", **way.choices) for way in problem.remedies)
         self.assertEqual(missing.table["mass"].missing_counts, {"<0.5": 2})
         self.assertEqual((text.table["mass"].kind, text.problems), ("text", ()))
 
     def test_rows_without_any_value_are_kept_and_said(self):
-        found = read("a,b\n1,2\n,\n3,4\n")
-        self.assertEqual((found.n, found.problems[0].code, found.problems[0].rows), (3, "blank-rows", (1,)))
+        result = read("a,b\n1,2\n,\n3,4\n")
+        self.assertEqual((result.n, result.problems[0].code, result.problems[0].rows), (3, "blank-rows", (1,)))
 
     def test_words_are_not_missing_among_words(self):
         self.assertEqual(read("answer\nnone\nsome\nnone\nall\nsome\nall\n").table["answer"].n_missing, 0)
@@ -191,12 +191,12 @@ class Kinds(unittest.TestCase):
         ]
         file = io.StringIO()
         csv.writer(file).writerows([["code", "size", "eggs", "vigour", "bed", "when", "remark"], *rows])
-        found = read(file.getvalue())
-        kinds = [column.kind for column in found.table.columns.values()]
+        result = read(file.getvalue())
+        kinds = [column.kind for column in result.table.columns.values()]
         self.assertEqual(kinds, ["identifier", "continuous", "count", "ordered", "category", "date-time", "text"])
-        self.assertEqual(str(found.table["when"].values[1]), "2026-03-02T08:00:00.000")
-        self.assertEqual(found.table["vigour"].levels, ("1", "2", "3", "4", "5"))
-        self.assertEqual(found.table["size"].decimals, 1)
+        self.assertEqual(str(result.table["when"].values[1]), "2026-03-02T08:00:00.000")
+        self.assertEqual(result.table["vigour"].levels, ("1", "2", "3", "4", "5"))
+        self.assertEqual(result.table["size"].decimals, 1)
 
     def test_dates_as_people_write_them(self):
         days = [datetime(2026, 3, 31), datetime(2024, 2, 29, 7, 5), datetime(1969, 12, 31, 23, 59, 58)]
@@ -213,9 +213,9 @@ class Kinds(unittest.TestCase):
 
     def test_dates_whose_order_is_open_are_asked_about(self):
         for text, disagree in (("03/04/2026\n05/06/2026", "may"), ("13/04/2026\n04/13/2026\n04/14/2026", "only")):
-            found = read(f"when\n{text}\n")
-            self.assertNotEqual(found.table["when"].kind, "date-time")
-            asked = found.problems[0]
+            result = read(f"when\n{text}\n")
+            self.assertNotEqual(result.table["when"].kind, "date-time")
+            asked = result.problems[0]
             self.assertEqual((asked.code, len(asked.remedies)), ("day-or-month", 3))
             self.assertIn(disagree, asked.problem)
         for order, days in (("day-first", [3, 5]), ("month-first", [4, 6])):
@@ -229,20 +229,20 @@ class Kinds(unittest.TestCase):
 
     def test_times_of_several_zones_are_universal(self):
         texts = ["2026-03-29T01:30:00+01:00", "2026-03-29T03:30:00+02:00", "2026-03-29T03:30:00Z"]
-        found = read("when\n" + "\n".join(texts))
+        result = read("when\n" + "\n".join(texts))
         expected = [datetime.fromisoformat(text).timestamp() for text in texts]
-        self.assertEqual((found.table["when"].numbers.tolist(), found.problems[0].code), (expected, "zones"))
+        self.assertEqual((result.table["when"].numbers.tolist(), result.problems[0].code), (expected, "zones"))
 
     def test_a_day_that_does_not_exist_is_no_date(self):
-        found = read(
+        result = read(
             "when\n2026-02-28\n2026-02-30\n2026-03-01\n2026-03-02T24:00\n2026-03-03 12:59 PM\n2026-03-04 11:00\n"
         )
-        self.assertEqual((found.problems[0].code, found.problems[0].rows), ("text-among-dates", (1, 3)))
+        self.assertEqual((result.problems[0].code, result.problems[0].rows), ("text-among-dates", (1, 3)))
         self.assertEqual(read("v\n1.2.3\n1.10.0\n2.0.1\n").problems, ())
 
     def test_a_kind_can_be_said(self):
-        found = read("a\n1\n2\n2\n", kinds={"a": "category"})
-        self.assertEqual((found.table["a"].levels, values(found, "a")), (("1", "2"), ["1", "2", "2"]))
+        result = read("a\n1\n2\n2\n", kinds={"a": "category"})
+        self.assertEqual((result.table["a"].levels, values(result, "a")), (("1", "2"), ["1", "2", "2"]))
         with self.assertRaises(ChoiceError):
             read("a\n1\n", kinds={"a": "number"})
 
@@ -256,9 +256,9 @@ class Kinds(unittest.TestCase):
 
     def test_spellings_of_a_label_are_asked_about(self):
         text = "diver\n" + "Ines\nines\nINES\nTor\nInes\nTor\nn/r\nto r\n" * 3
-        found = read(text)
-        self.assertEqual(found.table["diver"].levels, ("INES", "Ines", "Tor", "ines", "to r"))
-        asked = found.problems[0]
+        result = read(text)
+        self.assertEqual(result.table["diver"].levels, ("INES", "Ines", "Tor", "ines", "to r"))
+        asked = result.problems[0]
         self.assertEqual((asked.code, asked.count, asked.rows[:3]), ("labels-alike", 9, (1, 2, 7)))
         one = read(text, **asked.remedies[0].choices)
         self.assertEqual((one.table["diver"].levels, one.problems), (("Ines", "Tor"), ()))
@@ -267,9 +267,9 @@ class Kinds(unittest.TestCase):
 
     def test_repeated_identifiers_are_asked_about(self):
         names = [f"EL-{i}" for i in range(40)] + ["EL-3"]
-        found = read("tag\n" + "\n".join(names))
-        self.assertEqual(found.problems[0].code, "repeated-identifiers")
-        self.assertEqual(found.problems[0].rows, (3, 40))
+        result = read("tag\n" + "\n".join(names))
+        self.assertEqual(result.problems[0].code, "repeated-identifiers")
+        self.assertEqual(result.problems[0].rows, (3, 40))
 
     def test_extreme_numbers_stay_numbers_and_impossible_ones_do_not(self):
         self.assertEqual(values(read("a\n1e308\n-1.7e308\n5e-324\n"), "a"), [1e308, -1.7e308, 5e-324])
@@ -311,11 +311,11 @@ class RoundTrips(unittest.TestCase):
     def test_text_comes_back_as_it_was_written(self, rows):
         file = io.StringIO()
         csv.writer(file, lineterminator="\n", quoting=csv.QUOTE_ALL).writerows([("first", "second"), *rows])
-        found = read(
+        result = read(
             file.getvalue(), delimiter=",", header="names", kinds={"first": "text", "second": "text"}, missing_codes=[]
         )
         for place, symbol in enumerate(("first", "second")):
-            self.assertEqual(values(found, symbol), [row[place].strip() or None for row in rows])
+            self.assertEqual(values(result, symbol), [row[place].strip() or None for row in rows])
 
     def test_progress_is_told_and_can_stop_the_reading(self):
         told = []
@@ -365,18 +365,18 @@ class HostileFiles(unittest.TestCase):
 
     def check(self, data: bytes, **choices) -> None:
         try:
-            found = intake.read(data, "x", **choices)
+            result = intake.read(data, "x", **choices)
         except ReadError as refused:
             self.assertTrue(refused.problem.endswith("."))
             return
-        self.assertEqual({column.n_rows for column in found.table.columns.values()}, {found.n})
-        self.assertEqual(found.n_missing, sum(column.n_missing for column in found.table.columns.values()))
-        for column in found.table.columns.values():
-            self.assertEqual(len(column.values), found.n)
+        self.assertEqual({column.n_rows for column in result.table.columns.values()}, {result.n})
+        self.assertEqual(result.n_missing, sum(column.n_missing for column in result.table.columns.values()))
+        for column in result.table.columns.values():
+            self.assertEqual(len(column.values), result.n)
             if column.numbers is not None:
                 np.testing.assert_array_equal(np.isnan(column.numbers), column.reasons > 0)
-        for problem in found.problems:
-            self.assertTrue(problem.count >= 1 and all(0 <= row < found.n for row in problem.rows), problem)
+        for problem in result.problems:
+            self.assertTrue(problem.count >= 1 and all(0 <= row < result.n for row in problem.rows), problem)
 
     @settings(max_examples=200)
     @given(st.binary(max_size=300))

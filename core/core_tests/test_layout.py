@@ -11,14 +11,14 @@ CORE = Path(heron.__file__).parent
 
 def imports_of_private_names(file: Path) -> list[str]:
     topic = file.relative_to(CORE).parts[0].removesuffix(".py")
-    found = []
+    result = []
     for node in ast.walk(ast.parse(file.read_text())):
         if isinstance(node, ast.ImportFrom) and (node.module or "").startswith("heron"):
             other = (node.module or "").split(".")[1:2]
             private = [alias.name for alias in node.names if alias.name.startswith("_")]
             if private and other != [topic]:
-                found.append(f"{file.name}: {node.module} {private}")
-    return found
+                result.append(f"{file.name}: {node.module} {private}")
+    return result
 
 
 class Layout(unittest.TestCase):

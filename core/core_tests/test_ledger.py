@@ -141,8 +141,8 @@ class RowsUnderNewNumbers(unittest.TestCase):
         moves = moves_between(np.array(before, dtype=np.int64), np.array(now, dtype=np.int64))
         for place, key in enumerate(before, 1):
             state = replay_decisions([entry(1, "set-aside", [place]), Decision(2, "follow", changes={"moves": moves})])
-            found = from_runs(state.aside.get("", ())).tolist()
-            self.assertEqual(found, [now.index(key) + 1] if key in now else [])
+            result = from_runs(state.aside.get("", ())).tolist()
+            self.assertEqual(result, [now.index(key) + 1] if key in now else [])
 
 
 class AgainstPlainFolding(unittest.TestCase):

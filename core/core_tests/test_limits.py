@@ -11,9 +11,9 @@ from scipy import stats
 class BeyondLimits(unittest.TestCase):
     def test_observed_and_under_the_fitted_normal(self):
         x = [1, 2, 3, 4, 5, np.nan]
-        found = limits.beyond(x, lower=1, upper=4.5)
-        self.assertEqual((found.n, found.n_below, found.n_above), (5, 0, 1))
-        self.assertAlmostEqual(found.normal_above, stats.norm.sf(1.5 / np.std([1, 2, 3, 4, 5], ddof=1)))
+        result = limits.beyond(x, lower=1, upper=4.5)
+        self.assertEqual((result.n, result.n_below, result.n_above), (5, 0, 1))
+        self.assertAlmostEqual(result.normal_above, stats.norm.sf(1.5 / np.std([1, 2, 3, 4, 5], ddof=1)))
         self.assertIsNone(limits.beyond(x, upper=2).n_below)
         self.assertIsNone(limits.beyond([2, 2], upper=1).normal_above)
 
@@ -22,9 +22,9 @@ class ToleranceIntervals(unittest.TestCase):
     def test_the_extremes_hold_95_percent_from_93_values_on(self):
         # The well-known sample size of Wilks (1941) for the range.
         self.assertIsNone(limits.tolerance(np.arange(92), method="distribution-free").low)
-        found = limits.tolerance(np.arange(93), method="distribution-free")
-        self.assertEqual((found.low, found.high), (0, 92))
-        self.assertAlmostEqual(found.achieved, 1 - 93 * 0.95**92 + 92 * 0.95**93, places=12)
+        result = limits.tolerance(np.arange(93), method="distribution-free")
+        self.assertEqual((result.low, result.high), (0, 92))
+        self.assertAlmostEqual(result.achieved, 1 - 93 * 0.95**92 + 92 * 0.95**93, places=12)
         refused = limits.tolerance(np.arange(50), method="distribution-free").undefined["low"]
         self.assertIn("at least 93 values", refused)
 
@@ -50,8 +50,8 @@ class ReferenceIntervals(unittest.TestCase):
         for method, n in (("normal", 30), ("distribution-free", 150)):
             hits = 0
             for _ in range(1_500):
-                found = limits.reference(rng.standard_normal(n), method=method)
-                hits += found.high_from <= 1.959964 <= found.high_to
+                result = limits.reference(rng.standard_normal(n), method=method)
+                hits += result.high_from <= 1.959964 <= result.high_to
             floor = 0.9 - 0.02
             self.assertGreater(hits / 1_500, floor, method)
             if method == "normal":
@@ -74,25 +74,25 @@ class AgainstCounting(unittest.TestCase):
     def test_order_statistics_hold_the_share_as_often_as_they_say(self):
         rng = np.random.default_rng(12)
         n, share, level = 60, 0.8, 0.9
-        found = limits.tolerance(np.arange(n), share=share, level=level, method="distribution-free")
-        low, high = int(found.low), int(found.high)
+        result = limits.tolerance(np.arange(n), share=share, level=level, method="distribution-free")
+        low, high = int(result.low), int(result.high)
         # The content of an interval of order statistics is the same for every distribution: uniform values show it.
         ordered = np.sort(rng.random((40_000, n)), axis=1)
         held = np.mean(ordered[:, high] - ordered[:, low] >= share)
-        self.assertAlmostEqual(held, found.achieved, delta=0.006)
+        self.assertAlmostEqual(held, result.achieved, delta=0.006)
         narrower = np.mean(ordered[:, high - 1] - ordered[:, low + 1] >= share)
         self.assertLess(narrower, level)  # the largest r that still holds
 
     def test_shares_beyond_are_those_that_one_counts(self):
         x = np.random.default_rng(2).lognormal(2, 0.5, 500)
-        found = limits.beyond(x, lower=4, upper=12)
-        self.assertEqual((found.n_below, found.n_above), (sum(v < 4 for v in x), sum(v > 12 for v in x)))
-        self.assertAlmostEqual(found.normal_below, stats.norm(x.mean(), x.std(ddof=1)).cdf(4), places=12)
+        result = limits.beyond(x, lower=4, upper=12)
+        self.assertEqual((result.n_below, result.n_above), (sum(v < 4 for v in x), sum(v > 12 for v in x)))
+        self.assertAlmostEqual(result.normal_below, stats.norm(x.mean(), x.std(ddof=1)).cdf(4), places=12)
         huge = limits.beyond(np.array([1e308, -1e308, 5e307]), upper=0)
         self.assertTrue(0 < huge.normal_above < 1)
 
     def test_the_ends_of_a_reference_interval_are_ranks_that_a_table_gives(self):
         # For 120 values the 90 % interval of the lower end runs from the first to the seventh (CLSI 2008, table 8).
-        found = limits.reference(np.arange(1, 121))
-        self.assertEqual((found.low_from, found.low_to), (1, 7))
-        self.assertEqual((found.high_from, found.high_to), (114, 120))
+        result = limits.reference(np.arange(1, 121))
+        self.assertEqual((result.low_from, result.low_to), (1, 7))
+        self.assertEqual((result.high_from, result.high_to), (114, 120))

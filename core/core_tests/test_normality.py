@@ -20,15 +20,15 @@ CHICKS = [
 
 class PublishedExamples(unittest.TestCase):
     def test_shapiro_wilk(self):
-        found = check(MEN)
-        self.assertAlmostEqual(found.shapiro_wilk.statistic, 0.79, places=2)
-        self.assertLess(found.shapiro_wilk.p_value, 0.01)
-        self.assertEqual((found.evidence, found.judged_by), ("strong", "shapiro_wilk"))
+        result = check(MEN)
+        self.assertAlmostEqual(result.shapiro_wilk.statistic, 0.79, places=2)
+        self.assertLess(result.shapiro_wilk.p_value, 0.01)
+        self.assertEqual((result.evidence, result.judged_by), ("strong", "shapiro_wilk"))
 
     def test_anderson_darling(self):
-        found = check(CHICKS)
-        self.assertAlmostEqual(found.anderson_darling.statistic, 0.214, places=3)
-        self.assertEqual(found.evidence, "little")
+        result = check(CHICKS)
+        self.assertAlmostEqual(result.anderson_darling.statistic, 0.214, places=3)
+        self.assertEqual(result.evidence, "little")
         # Table 4.9: A2 (1 + 0.75/n + 2.25/n2) of 0.752 is the upper 5 % point, of 1.035 the 1 % point.
         for corrected, p in ((0.752, 0.05), (1.035, 0.01)):
             self.assertAlmostEqual(math.exp(1.2937 - 5.709 * corrected + 0.0186 * corrected**2), p, delta=0.001)
@@ -41,10 +41,10 @@ class PublishedExamples(unittest.TestCase):
 class IndependentComputation(unittest.TestCase):
     def test_the_other_tests_from_their_formulas(self):
         x = np.random.default_rng(11).gamma(9, 1, 2_500)
-        n, found = x.size, check(x)
+        n, result = x.size, check(x)
         z = (x - x.mean()) / x.std()
         skew, excess = (z**3).mean(), (z**4).mean() - 3
-        self.assertAlmostEqual(found.jarque_bera.statistic, n / 6 * (skew**2 + excess**2 / 4), places=8)
+        self.assertAlmostEqual(result.jarque_bera.statistic, n / 6 * (skew**2 + excess**2 / 4), places=8)
         # D'Agostino and Pearson (1973) after D'Agostino, Belanger and D'Agostino (1990), equations 13 to 20.
         y = skew * math.sqrt((n + 1) * (n + 3) / (6 * (n - 2)))
         beta = 3 * (n * n + 27 * n - 70) * (n + 1) * (n + 3) / ((n - 2) * (n + 5) * (n + 7) * (n + 9))
@@ -58,13 +58,13 @@ class IndependentComputation(unittest.TestCase):
         a = 6 + 8 / root * (2 / root + math.sqrt(1 + 4 / root**2))
         t = (1 - 2 / a) / (1 + (excess + 3 - mean) / sd * math.sqrt(2 / (a - 4)))
         z2 = (1 - 2 / (9 * a) - np.cbrt(t)) / math.sqrt(2 / (9 * a))
-        self.assertAlmostEqual(found.dagostino_pearson.statistic, z1**2 + z2**2, places=6)
+        self.assertAlmostEqual(result.dagostino_pearson.statistic, z1**2 + z2**2, places=6)
         # Anderson-Darling and Lilliefors from the definition of the statistic.
         p = stats.norm.cdf(np.sort((x - x.mean()) / x.std(ddof=1)))
         i = np.arange(1, n + 1)
         a2 = -n - np.mean((2 * i - 1) * (np.log(p) + np.log1p(-p[::-1])))
-        self.assertAlmostEqual(found.anderson_darling.statistic, a2, places=8)
-        self.assertAlmostEqual(found.lilliefors.statistic, max((i / n - p).max(), (p - (i - 1) / n).max()), places=10)
+        self.assertAlmostEqual(result.anderson_darling.statistic, a2, places=8)
+        self.assertAlmostEqual(result.lilliefors.statistic, max((i / n - p).max(), (p - (i - 1) / n).max()), places=10)
 
     def test_k_squared_of_a_symmetric_sample_is_of_its_kurtosis_alone(self):
         counted = np.repeat(np.arange(7.0), [1, 3, 6, 9, 6, 3, 1])
@@ -86,9 +86,9 @@ class IndependentComputation(unittest.TestCase):
         self.assertAlmostEqual(small, 0.1, delta=0.025)
 
     def test_far_values_do_not_overflow_the_tails(self):
-        found = check(np.r_[np.random.default_rng(1).standard_normal(6000), 60.0, -75.0])
-        self.assertTrue(math.isfinite(found.anderson_darling.statistic))
-        self.assertEqual(found.judged_by, "anderson_darling")
+        result = check(np.r_[np.random.default_rng(1).standard_normal(6000), 60.0, -75.0])
+        self.assertTrue(math.isfinite(result.anderson_darling.statistic))
+        self.assertEqual(result.judged_by, "anderson_darling")
         extreme = check(np.r_[np.zeros(9000), np.arange(600)])
         self.assertLess(extreme.anderson_darling.p_value, 1e-4)
 
@@ -107,23 +107,23 @@ class Words(unittest.TestCase):
 
     def test_nothing_can_be_said_of_too_little(self):
         for values in ([], [1.0], [1.0, 2.0], [3.0] * 30):
-            found = check(values)
-            self.assertIsNone(found.evidence)
-            self.assertTrue(found.words[0].startswith("Normality cannot be judged"))
-            self.assertIsNone(found.qq_correlation)
+            result = check(values)
+            self.assertIsNone(result.evidence)
+            self.assertTrue(result.words[0].startswith("Normality cannot be judged"))
+            self.assertIsNone(result.qq_correlation)
         self.assertEqual(check([3.0] * 30).undefined["skewness"], "All values are the same.")
 
 
 class Plots(unittest.TestCase):
     def test_points_line_and_rows(self):
         x = [3.0, np.nan, 1.0, 2.0, 10.0]
-        found = qq(x)
-        self.assertEqual(found.ordered[:4].tolist(), [1, 2, 3, 10])
-        self.assertEqual(found.rows.tolist(), [2, 3, 0, 4, 1])
-        self.assertTrue(np.isnan(found.ordered[4]))
-        np.testing.assert_allclose(found.scores[:4], special.ndtri((np.arange(1, 5) - 0.375) / 4.25))
-        self.assertAlmostEqual(found.intercept, 4)
-        self.assertAlmostEqual(found.slope, np.std([1, 2, 3, 10], ddof=1))
+        result = qq(x)
+        self.assertEqual(result.ordered[:4].tolist(), [1, 2, 3, 10])
+        self.assertEqual(result.rows.tolist(), [2, 3, 0, 4, 1])
+        self.assertTrue(np.isnan(result.ordered[4]))
+        np.testing.assert_allclose(result.scores[:4], special.ndtri((np.arange(1, 5) - 0.375) / 4.25))
+        self.assertAlmostEqual(result.intercept, 4)
+        self.assertAlmostEqual(result.slope, np.std([1, 2, 3, 10], ddof=1))
         quartiles = qq(np.arange(1.0, 100), line="quartiles")
         self.assertAlmostEqual(quartiles.intercept + quartiles.slope * special.ndtri(0.75), 74.5)
 
@@ -161,9 +161,9 @@ class Plots(unittest.TestCase):
         self.assertEqual(raised.exception.code, "no-quartile-spread")
 
     def test_the_normal_curve(self):
-        found = curve(170.0, 21.5)
-        np.testing.assert_allclose(found.density, stats.norm.pdf(found.x, 170, 21.5), rtol=1e-12)
-        self.assertEqual((found.x[0], found.x[-1]), (84, 256))
+        result = curve(170.0, 21.5)
+        np.testing.assert_allclose(result.density, stats.norm.pdf(result.x, 170, 21.5), rtol=1e-12)
+        self.assertEqual((result.x[0], result.x[-1]), (84, 256))
         self.assertTrue(np.isfinite(curve(3e280, 2e280).density).all())
         for sd in (0, -1, 1e300):
             with self.assertRaises(InputError):
@@ -173,27 +173,27 @@ class Plots(unittest.TestCase):
 class LineUps(unittest.TestCase):
     def test_the_data_stand_among_samples_that_are_rounded_alike(self):
         x = np.append(np.round(np.random.default_rng(4).lognormal(size=60), 1), np.nan)
-        found = line_up(x, seed=9, decimals=1)
-        np.testing.assert_array_equal(found.panels[found.place], np.sort(x[:60]))
-        np.testing.assert_array_equal(np.round(found.panels, 1), found.panels)
-        self.assertEqual((found.panels.shape, found.n_missing), ((20, 60), 1))
+        result = line_up(x, seed=9, decimals=1)
+        np.testing.assert_array_equal(result.panels[result.place], np.sort(x[:60]))
+        np.testing.assert_array_equal(np.round(result.panels, 1), result.panels)
+        self.assertEqual((result.panels.shape, result.n_missing), ((20, 60), 1))
         again = line_up(x, seed=9, decimals=1)
-        np.testing.assert_array_equal(found.panels, again.panels)
+        np.testing.assert_array_equal(result.panels, again.panels)
 
     def test_the_data_can_stand_anywhere_and_the_samples_are_of_the_fitted_normal(self):
         x = np.random.default_rng(1).normal(50, 3, 400)
         places = {line_up(x, seed=seed).place for seed in range(200)}
         self.assertEqual(len(places), 20)
-        found = line_up(x, seed=3)
-        others = np.delete(found.panels, found.place, axis=0)
+        result = line_up(x, seed=3)
+        others = np.delete(result.panels, result.place, axis=0)
         self.assertAlmostEqual(others.mean(), x.mean(), delta=0.1)
         self.assertAlmostEqual(others.std(), x.std(ddof=1), delta=0.1)
 
     def test_large_data_are_sampled_and_small_or_constant_ones_refused(self):
         x = np.random.default_rng(1).normal(size=5_000)
-        found = line_up(x, seed=1)
-        self.assertEqual((found.n, found.n_shown), (5_000, 2_000))
-        self.assertTrue(np.isin(found.panels[found.place], x).all())
+        result = line_up(x, seed=1)
+        self.assertEqual((result.n, result.n_shown), (5_000, 2_000))
+        self.assertTrue(np.isin(result.panels[result.place], x).all())
         for few in ([1, 2, 3, 4], [7.0] * 30):
             with self.assertRaises(InputError):
                 line_up(few, seed=1)
@@ -212,20 +212,20 @@ class AgainstTheLibraries(unittest.TestCase):
     def test_the_tests_that_are_put_together_here_are_those_of_the_libraries(self):
         for seed, n in ((1, 40), (2, 2_500), (3, 6_000)):
             x = np.random.default_rng(seed).gamma(8, 2, n)
-            found = check(x)
+            result = check(x)
             statistic, p_value = lilliefors(x, dist="norm", pvalmethod="table")
-            self.assertAlmostEqual(found.lilliefors.statistic, statistic, places=12)
-            self.assertAlmostEqual(found.lilliefors.p_value, p_value, places=9)
+            self.assertAlmostEqual(result.lilliefors.statistic, statistic, places=12)
+            self.assertAlmostEqual(result.lilliefors.p_value, p_value, places=9)
             if n >= 2_000:
                 expected = stats.jarque_bera(x)
-                self.assertAlmostEqual(found.jarque_bera.statistic, expected.statistic, places=6)
-                self.assertAlmostEqual(found.jarque_bera.p_value, expected.pvalue, places=9)
-            self.assertEqual(shapiro_wilk(x), found.shapiro_wilk)
+                self.assertAlmostEqual(result.jarque_bera.statistic, expected.statistic, places=6)
+                self.assertAlmostEqual(result.jarque_bera.p_value, expected.pvalue, places=9)
+            self.assertEqual(shapiro_wilk(x), result.shapiro_wilk)
 
     def test_above_twenty_thousand_values_the_plot_still_names_the_row_of_each(self):
         x = np.random.default_rng(4).normal(size=30_000).round(2)
         x[17] = np.nan
-        found = qq(x)
-        np.testing.assert_array_equal(x[found.rows[: found.n]], found.ordered[: found.n])
-        self.assertEqual(sorted(found.rows.tolist()), list(range(30_000)))
-        self.assertEqual((found.rows[-1], found.n), (17, 29_999))
+        result = qq(x)
+        np.testing.assert_array_equal(x[result.rows[: result.n]], result.ordered[: result.n])
+        self.assertEqual(sorted(result.rows.tolist()), list(range(30_000)))
+        self.assertEqual((result.rows[-1], result.n), (17, 29_999))

@@ -26,22 +26,22 @@ class Runs(unittest.TestCase):
         for where in ways:
             side = [i in where for i in range(above + below)]
             counted[1 + sum(a != b for a, b in itertools.pairwise(side))] += 1
-        found = np.array(_distribution(above, below))
-        np.testing.assert_allclose(found[: counted.size], counted[: found.size] / len(ways), atol=1e-12)
+        result = np.array(_distribution(above, below))
+        np.testing.assert_allclose(result[: counted.size], counted[: result.size] / len(ways), atol=1e-12)
 
     def test_above_two_hundred_values_the_normal_distribution_joins_on(self):
         x = np.random.default_rng(3).normal(size=202)
         exact = _distribution(101, 101)
-        found = in_order(x)
-        tail = min(sum(exact[: found.runs + 1]), sum(exact[found.runs :]))
-        self.assertAlmostEqual(found.p_value, min(1, 2 * tail), delta=0.01)
+        result = in_order(x)
+        tail = min(sum(exact[: result.runs + 1]), sum(exact[result.runs :]))
+        self.assertAlmostEqual(result.p_value, min(1, 2 * tail), delta=0.01)
 
     def test_a_drift_has_few_runs_and_says_so(self):
-        found = in_order(np.arange(40.0))
-        self.assertEqual((found.runs, found.longest, found.longest_first, found.longest_last), (2, 20, 0, 19))
-        self.assertEqual((found.expected_runs, found.median), (21, 19.5))
-        self.assertIn("neighbours are alike", found.words[0])
-        self.assertIn("from row 1 to row 20: longer than chance", found.words[1])
+        result = in_order(np.arange(40.0))
+        self.assertEqual((result.runs, result.longest, result.longest_first, result.longest_last), (2, 20, 0, 19))
+        self.assertEqual((result.expected_runs, result.median), (21, 19.5))
+        self.assertIn("neighbours are alike", result.words[0])
+        self.assertIn("from row 1 to row 20: longer than chance", result.words[1])
 
     def test_alternation_has_many(self):
         self.assertIn("values alternate", in_order(np.tile([1.0, 2.0], 20)).words[0])
@@ -49,20 +49,20 @@ class Runs(unittest.TestCase):
     def test_a_jump_is_named_by_its_rows(self):
         x = np.random.default_rng(1).normal(size=60)
         x[30:] += 40
-        found = in_order(x)
-        self.assertEqual(found.jumps.tolist(), [30])
-        self.assertIn("from row 30 to row 31", found.words[-1])
+        result = in_order(x)
+        self.assertEqual(result.jumps.tolist(), [30])
+        self.assertIn("from row 30 to row 31", result.words[-1])
 
     def test_the_order_of_another_variable_with_ties_and_holes(self):
-        found = in_order([5, 6, np.nan, 8, 9], [3, 1, 2, 1, np.nan])
-        self.assertEqual((found.order.tolist(), found.places.tolist()), ([1, 3, 0], [1, 1, 3]))
-        self.assertEqual((found.n, found.n_missing), (3, 2))
+        result = in_order([5, 6, np.nan, 8, 9], [3, 1, 2, 1, np.nan])
+        self.assertEqual((result.order.tolist(), result.places.tolist()), ([1, 3, 0], [1, 1, 3]))
+        self.assertEqual((result.n, result.n_missing), (3, 2))
 
     def test_little_or_nothing(self):
         for x in ([], [np.nan], [4.0], [4.0] * 9, [1.0, 2.0], [1e308, -1e308, 1e308, -1e308]):
-            found = in_order(x)
-            self.assertTrue(found.words)
-            self.assertEqual(found.n, np.count_nonzero(~np.isnan(x)))
+            result = in_order(x)
+            self.assertTrue(result.words)
+            self.assertEqual(result.n, np.count_nonzero(~np.isnan(x)))
         self.assertIn("runs", in_order([4.0] * 9).undefined)
 
 
@@ -72,10 +72,10 @@ def seconds(*texts):
 
 class Times(unittest.TestCase):
     def test_months_are_those_of_the_calendar(self):
-        found = times.summarize(seconds("2024-01-31", "2024-02-29", "2024-02-01", "2024-04-01"), unit="month")
-        self.assertEqual(found.counts.tolist(), [1, 2, 0, 1])
+        result = times.summarize(seconds("2024-01-31", "2024-02-29", "2024-02-01", "2024-04-01"), unit="month")
+        self.assertEqual(result.counts.tolist(), [1, 2, 0, 1])
         self.assertEqual(
-            found.boundaries.tolist(), seconds("2024-01", "2024-02", "2024-03", "2024-04", "2024-05").tolist()
+            result.boundaries.tolist(), seconds("2024-01", "2024-02", "2024-03", "2024-04", "2024-05").tolist()
         )
 
     def test_weeks_begin_on_monday_and_quarters_on_the_first(self):
@@ -86,11 +86,11 @@ class Times(unittest.TestCase):
 
     def test_gaps_stand_out_from_the_usual_step(self):
         days = [1, 2, 3, 4, 5, 6, 7, 15, 16, 17, 18, 19]
-        found = times.summarize(seconds(*(f"2026-03-{day:02d}" for day in days)))
-        self.assertEqual(found.usual_step, 86_400)
-        self.assertEqual(found.gap_from.tolist(), seconds("2026-03-07").tolist())
-        self.assertEqual(found.gap_to.tolist(), seconds("2026-03-15").tolist())
-        self.assertEqual((found.unit, found.median), ("day", seconds("2026-03-06T12")[0]))
+        result = times.summarize(seconds(*(f"2026-03-{day:02d}" for day in days)))
+        self.assertEqual(result.usual_step, 86_400)
+        self.assertEqual(result.gap_from.tolist(), seconds("2026-03-07").tolist())
+        self.assertEqual(result.gap_to.tolist(), seconds("2026-03-15").tolist())
+        self.assertEqual((result.unit, result.median), ("day", seconds("2026-03-06T12")[0]))
 
     def test_every_time_is_counted_whatever_the_unit(self):
         x = seconds("2026-03-01T10:00:00", "2026-03-01T10:00:59", "2026-03-01T10:03:00", "2026-03-02T00:00:00")

@@ -25,29 +25,29 @@ whole = st.lists(st.integers(-20, 20), min_size=1, max_size=30)
 
 class Published(unittest.TestCase):
     def test_rosners_example_step_by_step(self):
-        found = flag(ROSNER, "esd", suspects=10)
+        result = flag(ROSNER, "esd", suspects=10)
         statistics = [3.118, 2.942, 3.179, 2.810, 2.815, 2.848, 2.279, 2.310, 2.101, 2.067]
         criticals = [3.158, 3.151, 3.143, 3.136, 3.128, 3.120, 3.111, 3.103, 3.094, 3.085]
-        np.testing.assert_allclose([step.statistic for step in found.steps], statistics, atol=0.0011)
-        np.testing.assert_allclose([step.critical for step in found.steps], criticals, atol=0.0011)
-        self.assertEqual(found.flagged.tolist(), [51, 52, 53])
-        self.assertIn("hid each other", found.cautions[0])
+        np.testing.assert_allclose([step.statistic for step in result.steps], statistics, atol=0.0011)
+        np.testing.assert_allclose([step.critical for step in result.steps], criticals, atol=0.0011)
+        self.assertEqual(result.flagged.tolist(), [51, 52, 53])
+        self.assertIn("hid each other", result.cautions[0])
         self.assertEqual(flag(ROSNER, "grubbs").flagged.tolist(), [])  # masked by the other two
 
     def test_grubbs_table_and_example(self):
         # Uranium isotope ratios of a handbook of engineering statistics; Grubbs and Beck (1972), n = 8, 2.5 %: 2.126.
-        found = flag([199.31, 199.53, 200.19, 200.82, 201.92, 201.95, 202.18, 245.57], "grubbs")
-        self.assertAlmostEqual(found.scores[7], 2.46876461121245, places=10)
-        self.assertAlmostEqual(found.cutoff, 2.126, delta=0.001)
-        self.assertEqual(found.flagged.tolist(), [7])
-        self.assertLess(found.p_value, 1e-6)
+        result = flag([199.31, 199.53, 200.19, 200.82, 201.92, 201.95, 202.18, 245.57], "grubbs")
+        self.assertAlmostEqual(result.scores[7], 2.46876461121245, places=10)
+        self.assertAlmostEqual(result.cutoff, 2.126, delta=0.001)
+        self.assertEqual(result.flagged.tolist(), [7])
+        self.assertLess(result.p_value, 1e-6)
 
     def test_modified_z_by_hand_where_z_is_masked(self):
         # Median 2.45, absolute deviations 0.05 to 5.85 with a median of 0.15.
         x = [2.1, 2.6, 2.4, 2.5, 2.3, 2.1, 2.3, 2.6, 8.2, 8.3]
-        found = flag(x, "robust-z")
-        np.testing.assert_allclose(found.scores[-2:], [0.6745 * 5.75 / 0.15, 0.6745 * 5.85 / 0.15], rtol=1e-12)
-        self.assertEqual(found.flagged.tolist(), [8, 9])
+        result = flag(x, "robust-z")
+        np.testing.assert_allclose(result.scores[-2:], [0.6745 * 5.75 / 0.15, 0.6745 * 5.85 / 0.15], rtol=1e-12)
+        self.assertEqual(result.flagged.tolist(), [8, 9])
         z = flag(x, "z")
         self.assertEqual(z.flagged.size, 0)
         self.assertIn("cannot exceed 2.85", z.cautions[0])
@@ -57,9 +57,9 @@ class Published(unittest.TestCase):
         flowers = load_iris().data
         for k, n_flagged in ((4, 51), (3, 50)):
             for seed in (1, 20_240):
-                found = distances(dict(enumerate(flowers[:, :k].T)), seed=seed)
-                self.assertEqual(found.flagged.size, n_flagged)
-                self.assertEqual(found.flagged[:50].tolist(), list(range(50)))
+                result = distances(dict(enumerate(flowers[:, :k].T)), seed=seed)
+                self.assertEqual(result.flagged.size, n_flagged)
+                self.assertEqual(result.flagged[:50].tolist(), list(range(50)))
 
     def test_the_search_finds_the_smallest_determinant(self):
         rng = np.random.default_rng(8)
@@ -74,9 +74,9 @@ class Published(unittest.TestCase):
         rng = np.random.default_rng(9)
         shares = []
         for _ in range(60):
-            found = distances(dict(enumerate(rng.normal(size=(30, 4)).T)))
-            shares.append(found.flagged.size / 30)
-        self.assertIn("300 normal samples of 30 rows", found.reference)
+            result = distances(dict(enumerate(rng.normal(size=(30, 4)).T)))
+            shares.append(result.flagged.size / 30)
+        self.assertIn("300 normal samples of 30 rows", result.reference)
         self.assertAlmostEqual(np.mean(shares), 0.025, delta=0.012)
 
     def test_esd_limits_hold_their_level_on_normal_samples(self):
@@ -128,44 +128,44 @@ class Plain(unittest.TestCase):
     @given(whole, st.sampled_from(list(RULES)))
     def test_named_rows_are_those_beyond_what_the_result_says(self, values, rule):
         x = np.array([*values, np.nan], dtype=float)
-        found = flag(x, rule)
-        self.assertEqual((found.n, found.n_missing, found.scores.size), (len(values), 1, x.size))
-        if found.low is not None:
-            self.assertEqual(found.flagged.tolist(), np.flatnonzero((x < found.low) | (x > found.high)).tolist())
-        elif found.cutoff is not None and rule == "grubbs":
-            far = np.nanargmax(np.abs(found.scores))
-            self.assertEqual(found.flagged.tolist(), [far] if abs(found.scores[far]) > found.cutoff else [])
+        result = flag(x, rule)
+        self.assertEqual((result.n, result.n_missing, result.scores.size), (len(values), 1, x.size))
+        if result.low is not None:
+            self.assertEqual(result.flagged.tolist(), np.flatnonzero((x < result.low) | (x > result.high)).tolist())
+        elif result.cutoff is not None and rule == "grubbs":
+            far = np.nanargmax(np.abs(result.scores))
+            self.assertEqual(result.flagged.tolist(), [far] if abs(result.scores[far]) > result.cutoff else [])
         moved = flag(-3 * x + 7, rule)
         if rule != "esd":  # of two equally far values the upper one is taken first
-            self.assertEqual(moved.flagged.tolist(), found.flagged.tolist())
+            self.assertEqual(moved.flagged.tolist(), result.flagged.tolist())
 
     def test_skew_fences_take_each_sign_of_the_medcouple(self):
         x = np.random.default_rng(3).lognormal(0, 0.7, 400)
         for values, down, up in ((x, -4, 3), (-x, -3, 4)):
-            found, mc = flag(values, "skew-fences"), medcouple(values)
+            result, mc = flag(values, "skew-fences"), medcouple(values)
             q1, q3 = np.quantile(values, [0.25, 0.75])
-            self.assertAlmostEqual(found.low, q1 - 1.5 * math.exp(down * mc) * (q3 - q1))
-            self.assertAlmostEqual(found.high, q3 + 1.5 * math.exp(up * mc) * (q3 - q1))
-        self.assertLess(found.flagged.size, flag(-x, "fences").flagged.size)
+            self.assertAlmostEqual(result.low, q1 - 1.5 * math.exp(down * mc) * (q3 - q1))
+            self.assertAlmostEqual(result.high, q3 + 1.5 * math.exp(up * mc) * (q3 - q1))
+        self.assertLess(result.flagged.size, flag(-x, "fences").flagged.size)
 
     def test_within_groups_as_group_by_group(self):
         rng = np.random.default_rng(4)
         group = rng.integers(-1, 4, 200)
         x = rng.normal(size=200) * (1 + group)
         for rule in RULES:
-            found = flag_within(x, group, rule)
+            result = flag_within(x, group, rule)
             expected = []
             for own in range(4):
                 rows = np.flatnonzero(group == own)
                 expected += rows[flag(x[rows], rule).flagged].tolist()
-            self.assertEqual(found.flagged.tolist(), sorted(expected))
-            self.assertTrue(np.isnan(found.scores[group < 0]).all())
+            self.assertEqual(result.flagged.tolist(), sorted(expected))
+            self.assertTrue(np.isnan(result.scores[group < 0]).all())
 
     def test_values_without_spread_or_number_are_no_reason_to_fail(self):
         for x in ([], [np.nan], [3.0], [2.0, 2.0, 2.0, 2.0], [1e308, -1e308, 1e308], [0, 0, 0, 0, 9.0]):
             for rule in RULES:
-                found = flag(x, rule)
-                self.assertTrue(found.undefined or found.flagged.size <= 1)
+                result = flag(x, rule)
+                self.assertTrue(result.undefined or result.flagged.size <= 1)
         self.assertIn("MAD is 0", flag([0, 0, 0, 9.0], "robust-z").undefined["scores"])
         self.assertEqual(flag([0, 0, 0, 0, 0, 9.0], "fences").flagged.tolist(), [5])
         with self.assertRaises(ChoiceError):
@@ -181,28 +181,28 @@ class Together(unittest.TestCase):
         rng = np.random.default_rng(6)
         x = rng.normal(size=(14, 2))
         x[:3] += 12
-        found = distances({"a": x[:, 0], "b": x[:, 1]})
+        result = distances({"a": x[:, 0], "b": x[:, 1]})
         half = (14 + 2 + 1) // 2
         best = min(
             itertools.combinations(range(14), half), key=lambda own: np.linalg.det(np.cov(x[list(own)], rowvar=False))
         )
-        np.testing.assert_allclose(found.centre, x[list(best)].mean(axis=0), atol=1e-9)
+        np.testing.assert_allclose(result.centre, x[list(best)].mean(axis=0), atol=1e-9)
         # The factor of consistency by its definition: the variance of a standard normal pair within the central share.
         share = half / 14
         limit = stats.chi2(2).ppf(share)
         factor = share / stats.chi2(4).cdf(limit)
         expected = np.cov(x[list(best)], rowvar=False, ddof=0) * factor
-        np.testing.assert_allclose(found.covariance, expected, rtol=1e-6)
-        self.assertEqual(np.argsort(-found.robust)[:3].tolist(), np.argsort(-found.robust[:3]).tolist())
+        np.testing.assert_allclose(result.covariance, expected, rtol=1e-6)
+        self.assertEqual(np.argsort(-result.robust)[:3].tolist(), np.argsort(-result.robust[:3]).tolist())
 
     def test_about_the_share_promised_lies_beyond_and_masked_rows_are_found(self):
         rng = np.random.default_rng(7)
         x = rng.normal(size=(20_000, 3)) @ np.array([[2, 1, 0], [0, 1, 1], [0, 0, 3.0]])
-        found = distances(dict(enumerate(x.T)))
-        self.assertEqual((found.n_fitted, found.reference), (3_000, "chi-square(3)"))
-        self.assertLess(abs(found.flagged.size / 20_000 - 0.025), 0.006)
+        result = distances(dict(enumerate(x.T)))
+        self.assertEqual((result.n_fitted, result.reference), (3_000, "chi-square(3)"))
+        self.assertLess(abs(result.flagged.size / 20_000 - 0.025), 0.006)
         moved = distances({name: 1e3 * column + 1e6 for name, column in enumerate(x.T)})
-        np.testing.assert_allclose(moved.robust, found.robust, rtol=1e-6)
+        np.testing.assert_allclose(moved.robust, result.robust, rtol=1e-6)
         y = rng.normal(size=(120, 2))
         y[:30] = y[:30] / 5 + 8
         hidden = distances({"a": y[:, 0], "b": y[:, 1]})

@@ -96,10 +96,10 @@ class PairsDrawn(unittest.TestCase):
         pair = {"x": "first", "y": "second", "shown": "counts"}
         scene = self.drawn(**pair)
         places, counts = np.unique(GRADES, axis=1, return_counts=True)
-        found = layer(scene, "counted")
-        own = dict(zip(zip(found.x, found.y, strict=True), found.value, strict=True))
+        result = layer(scene, "counted")
+        own = dict(zip(zip(result.x, result.y, strict=True), result.value, strict=True))
         self.assertEqual(own, dict(zip(zip(*places, strict=True), counts, strict=True)))
-        np.testing.assert_allclose(found.size, found.value / counts.max())
+        np.testing.assert_allclose(result.size, result.value / counts.max())
         self.assertEqual((scene.sizes_title, scene.sizes_high), ("Pairs", counts.max()))
         split = [each for each in self.drawn(**pair, by="bed").layers if each.role == "counted"]
         self.assertEqual([each.value.sum() for each in split], [np.count_nonzero(k == BED) for k in range(3)])
@@ -151,7 +151,7 @@ class PairsDrawn(unittest.TestCase):
             ("histograms", {"classes"}), ("densities", {"density"}), ("boxes", {"box", "beyond"}), ("rugs", {"rug"}),
         ):  # fmt: skip
             scene = self.drawn(by="bed", margins=margins, x_axis="log")
-            own = [each for each in scene.layers if each.strip is not None]
+            own = [layer for layer in scene.layers if layer.strip is not None]
             self.assertEqual({each.role for each in own}, roles)
             self.assertEqual(
                 {(each.series, each.upright) for each in own}, {(b, up) for b in BEDS for up in (True, False)}
@@ -159,9 +159,9 @@ class PairsDrawn(unittest.TestCase):
             n = len(scene.up.strips)
             self.assertEqual((n, len(scene.across.strips)), (n, 3 if margins in ("boxes", "rugs") else 1))
             self.assertTrue(all((each.strip < n) == each.upright for each in own if each.strip is not None))
-        classes = [each for each in self.drawn(by="bed", margins="histograms").layers if each.strip is not None]
-        self.assertEqual([each.value.sum() for each in classes], [np.count_nonzero(k == BED) for k in range(3)] * 2)
-        box = next(each for each in self.drawn(margins="boxes").layers if each.role == "box" and not each.upright)
+        classes = [layer for layer in self.drawn(by="bed", margins="histograms").layers if layer.strip is not None]
+        self.assertEqual([class_.value.sum() for class_ in classes], [np.count_nonzero(k == BED) for k in range(3)] * 2)
+        box = next(layer for layer in self.drawn(margins="boxes").layers if layer.role == "box" and not layer.upright)
         np.testing.assert_allclose([box.q1[0], box.x[0], box.q3[0]], np.quantile(LENGTH, [0.25, 0.5, 0.75]))
 
     def test_joined_values_break_where_one_is_missing(self) -> None:

@@ -74,8 +74,8 @@ class Hinges(unittest.TestCase):
             ([1, 2, 3, 4, 5, 6, 7], 2.5, 5.5),
             ([1, 2, 3, 4, 5, 6, 7, 8], 2.5, 6.5),
         ):
-            found = hinges(values)
-            self.assertEqual((found.lower, found.upper), (lower, upper))
+            result = hinges(values)
+            self.assertEqual((result.lower, result.upper), (lower, upper))
 
     def test_none_where_there_is_no_value(self):
         self.assertEqual((hinges([]).lower, hinges([]).undefined["lower"]), (None, "There is no value."))
@@ -83,7 +83,7 @@ class Hinges(unittest.TestCase):
 
 class EmpiricalDistribution(unittest.TestCase):
     def test_shares_up_to_each_distinct_value(self):
-        found = distribution([3, 1, 1, np.nan, 2])
-        self.assertEqual((found.x.tolist(), found.share.tolist()), ([1, 2, 3], [0.5, 0.75, 1]))
-        self.assertEqual((found.n, found.n_missing), (4, 1))
+        result = distribution([3, 1, 1, np.nan, 2])
+        self.assertEqual((result.x.tolist(), result.share.tolist()), ([1, 2, 3], [0.5, 0.75, 1]))
+        self.assertEqual((result.n, result.n_missing), (4, 1))
         self.assertIn("x", distribution([np.nan]).undefined)

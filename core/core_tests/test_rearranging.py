@@ -38,9 +38,9 @@ def same(one, other):
 
 class Longer(unittest.TestCase):
     def test_stems_are_found_by_names_kinds_and_units(self):
-        (found,) = stems(WIDE)
-        self.assertEqual((found.label, found.marks), ("strength", ("1", "2", "3")))
-        self.assertEqual(found.symbols, ("strength_1", "strength_2", "strength_3"))
+        (result,) = stems(WIDE)
+        self.assertEqual((result.label, result.marks), ("strength", ("1", "2", "3")))
+        self.assertEqual(result.symbols, ("strength_1", "strength_2", "strength_3"))
         self.assertEqual(stems(intake.read(b"a1,b2,c\n1,2,3\n").table), ())
 
     def test_repeated_columns_become_rows_with_unit_codes_and_order(self):
@@ -246,13 +246,13 @@ class AgainstPlainRearranging(unittest.TestCase):
         made = split(table, "code", at="/").table
         names = [symbol for symbol in made if symbol.startswith("code_")]
         for place, text in enumerate(texts):
-            found = []
+            result = []
             for name in names:
                 column = made[name]
                 if not column.reasons[place]:
                     value = column.values[place]
-                    found.append(f"{value:g}" if isinstance(value, float) else str(value))
-            self.assertEqual("/".join(found), text)
+                    result.append(f"{value:g}" if isinstance(value, float) else str(value))
+            self.assertEqual("/".join(result), text)
         whole = [i for i, text in enumerate(texts) if text.count("/") == len(names) - 1]
         if len(names) > 1:
             joined = join(made, names, between="/", name="again").table["again"]

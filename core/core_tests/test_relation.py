@@ -30,60 +30,62 @@ NORRIS_X = [
 
 class Lines(unittest.TestCase):
     def test_the_certified_line(self):
-        found = relation.fit_line(NORRIS_X, NORRIS_Y)
+        result = relation.fit_line(NORRIS_X, NORRIS_Y)
         for got, certified in (
-            (found.intercept, -0.262323073774029),
-            (found.slope, 1.00211681802045),
-            (found.intercept_se, 0.232818234301152),
-            (found.slope_se, 0.429796848199937e-03),
-            (found.sigma, 0.884796396144373),
-            (found.r_squared, 0.999993745883712),
+            (result.intercept, -0.262323073774029),
+            (result.slope, 1.00211681802045),
+            (result.intercept_se, 0.232818234301152),
+            (result.slope_se, 0.429796848199937e-03),
+            (result.sigma, 0.884796396144373),
+            (result.r_squared, 0.999993745883712),
         ):
             self.assertAlmostEqual(got / certified, 1, places=11)
 
     def test_bends_and_fans_are_told_as_by_the_fit_of_screen(self):
         for y in (STRAIGHT, BENT):
-            found = relation.fit_line(X, y)
-            self.assertAlmostEqual(found.slope, 0.5, places=2)
-            self.assertAlmostEqual(found.r_squared, 0.67, places=2)
+            result = relation.fit_line(X, y)
+            self.assertAlmostEqual(result.slope, 0.5, places=2)
+            self.assertAlmostEqual(result.r_squared, 0.67, places=2)
             own = influence.diagnose(y, {"x": X})
-            self.assertAlmostEqual(found.curvature_p, own.curvature_p)
-            self.assertAlmostEqual(found.fanning_p, own.fanning_p)
+            self.assertAlmostEqual(result.curvature_p, own.curvature_p)
+            self.assertAlmostEqual(result.fanning_p, own.fanning_p)
         self.assertLess(relation.fit_line(X, BENT).curvature_p, 1e-6)
 
     def test_bands_and_limits(self):
-        found = relation.fit_line(X, STRAIGHT, level=0.9)
+        result = relation.fit_line(X, STRAIGHT, level=0.9)
         own = stats.linregress(X, STRAIGHT)
         t = stats.t.ppf(0.95, 9)
-        np.testing.assert_allclose([found.slope_low, found.slope_high], own.slope + np.array([-1, 1]) * t * own.stderr)
-        np.testing.assert_allclose(found.intercept_low, own.intercept - t * own.intercept_stderr)
-        at = relation.predict(found, 12)
+        np.testing.assert_allclose(
+            [result.slope_low, result.slope_high], own.slope + np.array([-1, 1]) * t * own.stderr
+        )
+        np.testing.assert_allclose(result.intercept_low, own.intercept - t * own.intercept_stderr)
+        at = relation.predict(result, 12)
         x = np.array(X, dtype=float)
         h = 1 / 11 + (12 - x.mean()) ** 2 / np.sum((x - x.mean()) ** 2)
         middle = own.intercept + 12 * own.slope
         np.testing.assert_allclose(
             [at.y, at.low, at.one_high],
-            [middle, middle - t * found.sigma * math.sqrt(h), middle + t * found.sigma * math.sqrt(1 + h)],
+            [middle, middle - t * result.sigma * math.sqrt(h), middle + t * result.sigma * math.sqrt(1 + h)],
         )
-        self.assertTrue(relation.predict(found, 15).outside)
+        self.assertTrue(relation.predict(result, 15).outside)
 
     def test_a_power_law_comes_back_to_its_units(self):
         rng = np.random.default_rng(4)
         x = np.linspace(1, 50, 80)
         noise = rng.normal(0, 0.05, 80)
-        found = relation.fit_line(x, 0.02 * x**2.5 * 10**noise, x_scale="log10", y_scale="log10")
+        result = relation.fit_line(x, 0.02 * x**2.5 * 10**noise, x_scale="log10", y_scale="log10")
         own = stats.linregress(np.log10(x), np.log10(0.02 * x**2.5) + noise)
-        np.testing.assert_allclose([found.slope, found.intercept], [own.slope, own.intercept])
-        np.testing.assert_allclose(found.curve_y, 10**own.intercept * found.curve_x**own.slope)
+        np.testing.assert_allclose([result.slope, result.intercept], [own.slope, own.intercept])
+        np.testing.assert_allclose(result.curve_y, 10**own.intercept * result.curve_x**own.slope)
         left = np.log10(0.02 * x**2.5) + noise - own.intercept - own.slope * np.log10(x)
-        self.assertAlmostEqual(found.smearing, np.mean(10**left))  # Duan (1983)
+        self.assertAlmostEqual(result.smearing, np.mean(10**left))  # Duan (1983)
         y = 0.02 * x**2.5 * 10**noise
         missed = np.sum((y - 10**own.intercept * x**own.slope) ** 2)
-        self.assertAlmostEqual(found.original_r_squared, 1 - missed / np.sum((y - y.mean()) ** 2))
-        words = relation.carried_back(found, "length", "mass")
+        self.assertAlmostEqual(result.original_r_squared, 1 - missed / np.sum((y - y.mean()) ** 2))
+        words = relation.carried_back(result, "length", "mass")
         self.assertEqual(words, f"mass = {10**own.intercept:.4g} × length^{{{own.slope:.4g}}}")
-        at = relation.predict(found, 10)
-        self.assertAlmostEqual(at.mean, at.y * found.smearing)
+        at = relation.predict(result, 10)
+        self.assertAlmostEqual(at.mean, at.y * result.smearing)
 
     def test_every_pair_of_scales_comes_back(self):
         x = np.linspace(0.5, 9, 40)
@@ -91,22 +93,22 @@ class Lines(unittest.TestCase):
             for y_scale in relation.SCALES:
                 forward = relation.fit.forth(x_scale, x)
                 y = relation.fit.back(y_scale, 2 + 0.3 * forward)
-                found = relation.fit_line(x, y, x_scale=x_scale, y_scale=y_scale)
-                np.testing.assert_allclose([found.intercept, found.slope], [2, 0.3], rtol=1e-9, err_msg=x_scale)
+                result = relation.fit_line(x, y, x_scale=x_scale, y_scale=y_scale)
+                np.testing.assert_allclose([result.intercept, result.slope], [2, 0.3], rtol=1e-9, err_msg=x_scale)
                 three = relation.fit.forth(x_scale, np.array([3.0]))
                 own = relation.fit.back(y_scale, 2 + 0.3 * three)[0]
-                np.testing.assert_allclose(relation.predict(found, 3.0).y, own)
-                self.assertAlmostEqual(found.original_r_squared, 1)
-                self.assertTrue(np.all(found.one_low <= found.curve_y + 1e-9))
+                np.testing.assert_allclose(relation.predict(result, 3.0).y, own)
+                self.assertAlmostEqual(result.original_r_squared, 1)
+                self.assertTrue(np.all(result.one_low <= result.curve_y + 1e-9))
 
     def test_what_cannot_stand_on_a_scale_is_named(self):
-        found = relation.fit_line([1, 2, 3, 0, -1, np.nan, 4], [1, 2, 4, 5, 6, 7, 8], x_scale="log10")
-        self.assertEqual((found.off_scale_rows.tolist(), found.lost_rows.tolist(), found.n_pairs), ([3, 4], [5], 4))
+        result = relation.fit_line([1, 2, 3, 0, -1, np.nan, 4], [1, 2, 4, 5, 6, 7, 8], x_scale="log10")
+        self.assertEqual((result.off_scale_rows.tolist(), result.lost_rows.tolist(), result.n_pairs), ([3, 4], [5], 4))
         for x, y in (([1, 2], [1, 2]), ([1, 1, 1], [1, 2, 3]), ([1e200, 2e200, 3e200], [1, 2, 4])):
             with self.assertRaises(InputError):
                 relation.fit_line(x, y)
         with self.assertRaises(InputError):
-            relation.predict(found, -1)
+            relation.predict(result, -1)
 
 
 class Correlated(unittest.TestCase):
@@ -121,37 +123,37 @@ class Correlated(unittest.TestCase):
             ([1, 1, 2, 3, 3, 4], [2, 1, 1, 3, 5, 4]),
             ([3, 1, 2], [6, 2, 4]),
         ):
-            found = relation.correlate(a, b)
-            self.assertAlmostEqual(found.spearman.p_value, share(a, b, stats.spearmanr))
-            self.assertAlmostEqual(found.kendall.p_value, share(a, b, stats.kendalltau))
+            result = relation.correlate(a, b)
+            self.assertAlmostEqual(result.spearman.p_value, share(a, b, stats.spearmanr))
+            self.assertAlmostEqual(result.kendall.p_value, share(a, b, stats.kendalltau))
         self.assertGreater(relation.correlate([1, 2, 3], [1, 2, 3]).spearman.p_value, 0.3)
         many = np.arange(12.0)
         self.assertAlmostEqual(relation.correlate(many, many**3).spearman.p_value / (2 / math.factorial(12)), 1)
 
     def test_anscombe_and_limits_by_their_formulas(self):
-        found = relation.correlate(X, STRAIGHT)
-        self.assertAlmostEqual(found.pearson.estimate, 0.816, places=3)
+        result = relation.correlate(X, STRAIGHT)
+        self.assertAlmostEqual(result.pearson.estimate, 0.816, places=3)
         own = stats.pearsonr(X, STRAIGHT)
-        np.testing.assert_allclose([found.pearson.low, found.pearson.high], own.confidence_interval())
-        self.assertAlmostEqual(found.pearson.p_value, own.pvalue)
+        np.testing.assert_allclose([result.pearson.low, result.pearson.high], own.confidence_interval())
+        self.assertAlmostEqual(result.pearson.p_value, own.pvalue)
         rho, tau = stats.spearmanr(X, STRAIGHT), stats.kendalltau(X, STRAIGHT)
-        self.assertAlmostEqual(found.spearman.estimate, rho.statistic)
-        self.assertAlmostEqual(found.spearman.p_value, rho.pvalue)
+        self.assertAlmostEqual(result.spearman.estimate, rho.statistic)
+        self.assertAlmostEqual(result.spearman.p_value, rho.pvalue)
         reach = 1.959963985 * math.sqrt((1 + rho.statistic**2 / 2) / 8)  # Bonett and Wright
-        self.assertAlmostEqual(found.spearman.high, math.tanh(math.atanh(rho.statistic) + reach))
+        self.assertAlmostEqual(result.spearman.high, math.tanh(math.atanh(rho.statistic) + reach))
         reach = 1.959963985 * math.sqrt(0.437 / 7)  # Fieller, Hartley and Pearson
-        self.assertAlmostEqual(found.kendall.low, math.tanh(math.atanh(tau.statistic) - reach))
+        self.assertAlmostEqual(result.kendall.low, math.tanh(math.atanh(tau.statistic) - reach))
 
     @given(st.integers(0, 10_000), st.floats(-300, 300), st.floats(-300, 300))
     def test_units_do_not_matter_and_gaps_are_lost_together(self, seed, a, b):
         own = np.random.default_rng(seed)
         x, y = own.normal(size=(2, 12))
         x[0], y[1] = np.nan, np.nan
-        found = relation.correlate(x, y)
+        result = relation.correlate(x, y)
         scaled = relation.correlate(x * 10**a, y * 10**b)
-        self.assertEqual((found.lost_rows.tolist(), found.n_pairs), ([0, 1], 10))
+        self.assertEqual((result.lost_rows.tolist(), result.n_pairs), ([0, 1], 10))
         for name in ("pearson", "spearman", "kendall"):
-            self.assertAlmostEqual(getattr(found, name).estimate, getattr(scaled, name).estimate)
+            self.assertAlmostEqual(getattr(result, name).estimate, getattr(scaled, name).estimate)
 
     def test_without_spread_or_pairs(self):
         self.assertIsNone(relation.correlate([1, 1, 1], [1, 2, 3]).pearson)
@@ -165,10 +167,10 @@ class Other(unittest.TestCase):
         rng = np.random.default_rng(4)
         x, y = rng.normal(size=(2, 60))
         y += np.round(x, 1)
-        found = relation.theil_sen(np.round(x, 1), y)
+        result = relation.theil_sen(np.round(x, 1), y)
         own = stats.theilslopes(y, np.round(x, 1), method="joint")
         np.testing.assert_allclose(
-            [found.slope, found.intercept, found.low, found.high],
+            [result.slope, result.intercept, result.low, result.high],
             [own.slope, own.intercept, own.low_slope, own.high_slope],
         )
         many = rng.normal(size=(2, 4_000))
@@ -195,17 +197,17 @@ class Other(unittest.TestCase):
         parts = {name: (rng.normal(size=30), rng.normal(size=30)) for name in "abc"}
         for i, (x, y) in enumerate(parts.values()):
             y += i * x
-        found = relation.compare_slopes(parts)
+        result = relation.compare_slopes(parts)
         g = np.repeat([0, 1, 2], 30)
-        x, y = (np.concatenate([each[k] for each in parts.values()]) for k in (0, 1))
+        x, y = (np.concatenate([part[k] for part in parts.values()]) for k in (0, 1))
         dummies = (g[:, None] == [0, 1, 2]).astype(float)
         small = np.column_stack((dummies, x))
         large = np.column_stack((dummies, dummies * x[:, None]))
         rss = [float(np.linalg.lstsq(m, y, rcond=None)[1][0]) for m in (small, large)]
         f = (rss[0] - rss[1]) / 2 / (rss[1] / (90 - 6))
-        self.assertAlmostEqual(found.statistic, f)
-        self.assertAlmostEqual(found.p_value, stats.f.sf(f, 2, 84))
-        first = found.pairs[0]
+        self.assertAlmostEqual(result.statistic, f)
+        self.assertAlmostEqual(result.p_value, stats.f.sf(f, 2, 84))
+        first = result.pairs[0]
         own = [stats.linregress(*parts[name]) for name in "ab"]
         self.assertAlmostEqual(first.difference, own[0].slope - own[1].slope)
 
@@ -237,15 +239,15 @@ class Other(unittest.TestCase):
         self.assertLess(at.low, at.y)
 
     def test_power_laws_over_many_orders_of_magnitude_give_log_on_log(self):
-        found = []
+        result = []
         for slope in (-2.5, -1.7, -1.0, -0.6, 0.4, 0.75, 1.3, 2.2, 3.0):
             for decades, noise in ((2, 0.1), (4, 0.3), (8, 0.3), (8, 1.0)):
                 own = np.random.default_rng(int(100 * abs(slope)) + decades)
                 x = 10 ** own.uniform(-decades / 2, decades / 2, 300)
                 y = 3 * x**slope * np.exp(own.normal(0, noise, 300))
                 board = relation.board(x, y)
-                found.append(board.proposed is not None and board.cells[board.proposed])
-        self.assertEqual({(cell.x_scale, cell.y_scale) for cell in found}, {("log10", "log10")})
+                result.append(board.proposed is not None and board.cells[board.proposed])
+        self.assertEqual({(cell.x_scale, cell.y_scale) for cell in result}, {("log10", "log10")})
 
     def test_likelihoods_are_those_of_y_in_its_own_units(self):
         rng = np.random.default_rng(4)
@@ -278,8 +280,8 @@ class Other(unittest.TestCase):
         rng = np.random.default_rng(4)
         x = rng.lognormal(1, 0.6, 400)
         power = 3 * x**-1.7 * np.exp(rng.normal(0, 0.1, 400))
-        found = relation.board(x, power)
-        cell = found.cells[found.proposed]
+        result = relation.board(x, power)
+        cell = result.cells[result.proposed]
         self.assertEqual((cell.x_scale, cell.y_scale), ("log10", "log10"))
         own = stats.linregress(np.log10(x), np.log10(power))
         self.assertAlmostEqual(cell.r_squared, own.rvalue**2)

@@ -109,13 +109,13 @@ class OfCoefficients(unittest.TestCase):
     def test_they_are_alike_from_either_side_and_turn_with_a_variable(self, seed):
         own = np.random.default_rng(seed)
         x, y = own.integers(0, 8, (2, 20)).astype(float)
-        found, other, turned = (
+        result, other, turned = (
             relation.correlate(x, y),
             relation.correlate(y, x),
             relation.correlate(-x, y),
         )
         for name in ("pearson", "spearman", "kendall"):
-            a, b, c = (getattr(each, name) for each in (found, other, turned))
+            a, b, c = (getattr(each, name) for each in (result, other, turned))
             if a is None:
                 continue
             self.assertAlmostEqual(a.estimate, b.estimate)
@@ -152,8 +152,8 @@ class OfClouds(unittest.TestCase):
         x, y = own.normal(size=(2, 300))
         x[own.integers(0, 300, 9)] = np.nan
         n = np.count_nonzero(~np.isnan(x))
-        found = bivariate.hexagons(x, y, across=across)
-        self.assertEqual((found.counts.sum(), found.n), (n, n))
+        result = bivariate.hexagons(x, y, across=across)
+        self.assertEqual((result.counts.sum(), result.n), (n, n))
         self.assertEqual(bivariate.stacks(np.round(x), np.round(y)).counts.sum(), n)
         shown = bivariate.window(x, y, x_from=-9, x_to=9, y_from=-9, y_to=9, columns=9, rows=5)
         self.assertEqual(shown.sum(), n)
@@ -184,12 +184,12 @@ class OfResults(unittest.TestCase):
         self.assertEqual(a.bare.tolist(), np.flatnonzero(~known).tolist())
 
     def test_a_width_is_the_limits_half_as_far(self):
-        found = estimates.with_width([1.0, 5.0], [0.0, 2.0])
-        np.testing.assert_array_equal([found.low, found.high], [[1, 3], [1, 7]])
+        result = estimates.with_width([1.0, 5.0], [0.0, 2.0])
+        np.testing.assert_array_equal([result.low, result.high], [[1, 3], [1, 7]])
 
     def test_names_of_blocks_that_say_nothing_are_not_guessed_at(self):
-        found = estimates.match(["mean", "mean"], ["SD", "SD", "SD"])
-        self.assertEqual((found.pairs, found.alone, found.left), ((), (0, 1), (0, 1, 2)))
+        result = estimates.match(["mean", "mean"], ["SD", "SD", "SD"])
+        self.assertEqual((result.pairs, result.alone, result.left), ((), (0, 1), (0, 1, 2)))
         twice = estimates.match(["bed a mean", "bed a average"], ["bed a sd", "bed b sd"])
         self.assertEqual(twice.names, ("bed a", "bed a"))  # by their places, both blocks being of one size
 

@@ -19,8 +19,8 @@ some = st.floats(-100, 100).map(lambda v: round(v, 2)) | st.just(math.nan)
 
 class Baselines(unittest.TestCase):
     def test_each_group_has_a_baseline_of_its_own(self):
-        found = of_baseline([10, 20, 5, 30, 8], [True, True, False, False, False], [0, 1, 0, 1, -1])
-        np.testing.assert_allclose(found, [100, 100, 50, 150, np.nan])
+        result = of_baseline([10, 20, 5, 30, 8], [True, True, False, False, False], [0, 1, 0, 1, -1])
+        np.testing.assert_allclose(result, [100, 100, 50, 150, np.nan])
         np.testing.assert_allclose(of_baseline([1, 2, 6, 3], [1, 1, 1, 0], centre="median"), [50, 100, 300, 150])
         self.assertTrue(np.isnan(of_baseline([0, 3], [True, False])).all())  # nothing is a percent of 0
         self.assertTrue(np.isnan(of_baseline([1, 3], [False, False])).all())
@@ -34,14 +34,14 @@ class Baselines(unittest.TestCase):
     @given(st.lists(st.tuples(some, st.booleans(), st.integers(-1, 2)), max_size=30))
     def test_against_a_loop_over_rows(self, rows):
         x, at, group = (np.array([row[i] for row in rows]) for i in range(3))
-        found = of_baseline(x, at, group)
+        result = of_baseline(x, at, group)
         for i, (value, _, own) in enumerate(rows):
             base = [v for v, is_base, g in rows if is_base and g == own and not math.isnan(v)]
             mean = math.fsum(base) / len(base) if base else 0
             if own < 0 or not base or math.isnan(value) or abs(mean) < 1e-9:
-                self.assertTrue(math.isnan(found[i]) or abs(mean) < 1e-9)
+                self.assertTrue(math.isnan(result[i]) or abs(mean) < 1e-9)
             else:
-                self.assertAlmostEqual(found[i], 100 * value / mean, delta=1e-6 * abs(found[i]) + 1e-9)
+                self.assertAlmostEqual(result[i], 100 * value / mean, delta=1e-6 * abs(result[i]) + 1e-9)
 
 
 class AnOrder(unittest.TestCase):
@@ -63,13 +63,13 @@ class AnOrder(unittest.TestCase):
     @given(st.lists(st.tuples(some, st.integers(0, 5), st.integers(-1, 2)), max_size=30), st.integers(1, 3))
     def test_against_a_loop_over_groups(self, rows, steps):
         x, place, group = (np.array([row[i] for row in rows], dtype=float) for i in range(3))
-        found = along(x, place, group.astype(int), take="earlier", steps=steps).values
+        result = along(x, place, group.astype(int), take="earlier", steps=steps).values
         expected = np.full(len(rows), np.nan)
         for own in (0, 1, 2):
             order = sorted((i for i, row in enumerate(rows) if row[2] == own), key=lambda i: (place[i], i))
             for before, here in zip(order, order[steps:], strict=False):
                 expected[here] = x[before]
-        np.testing.assert_array_equal(found, expected)
+        np.testing.assert_array_equal(result, expected)
 
 
 class InATable(unittest.TestCase):
@@ -115,11 +115,11 @@ class BeforeALog(unittest.TestCase):
     def test_both_reasons_for_a_number_to_add(self):
         z = stats.norm.ppf((np.arange(1, 200) - 0.375) / 199.25)
         x = np.exp(z) - 3.0  # log(x + 3) is straight
-        found = offsets(x)
-        self.assertAlmostEqual(found.straightest, 3, delta=0.1)
-        self.assertGreater(found.straightest_correlation, 0.9999)
+        result = offsets(x)
+        self.assertAlmostEqual(result.straightest, 3, delta=0.1)
+        self.assertGreater(result.straightest_correlation, 0.9999)
         low = np.sort(x)
-        self.assertAlmostEqual(found.half_least, (low[1] - low[0]) / 2 - low[0])
+        self.assertAlmostEqual(result.half_least, (low[1] - low[0]) / 2 - low[0])
         counts = offsets([0, 0, 1, 2, 2, 5, 9, 4, np.nan])
         self.assertEqual(counts.half_least, 0.5)
         self.assertIn("straightest", offsets([0, 1, 2]).undefined)
@@ -134,8 +134,10 @@ UNITS = {"mass": "g", "length": "mm", "wide": "mm", "count": "", "rate": "g/m^2"
 
 class Units(unittest.TestCase):
     def check(self, text, unit, *doubts):
-        found = unit_of(parse(text), UNITS)
-        self.assertEqual((found.unit, [(each.at, each.problem) for each in found.doubts]), (unit, list(doubts)), text)
+        result = unit_of(parse(text), UNITS)
+        self.assertEqual(
+            (result.unit, [(doubt.at, doubt.problem) for doubt in result.doubts]), (unit, list(doubts)), text
+        )
 
     def test_units_as_worked_by_hand(self):
         self.check("1e6 * mass / length^3", "g/mm^{3}")

@@ -16,40 +16,40 @@ def mean(block):
 class Bootstrap(unittest.TestCase):
     def test_blocks_make_no_difference_to_what_is_drawn(self):
         x = np.random.default_rng(1).exponential(1, 30)
-        found = resampling.resampled(x, mean, seed=4)
-        self.assertEqual(found.size, resampling.RESAMPLES)
-        self.assertAlmostEqual(found.mean(), x.mean(), delta=0.01)
-        self.assertAlmostEqual(found.std(), x.std() / np.sqrt(30), delta=0.005)
-        np.testing.assert_array_equal(found, resampling.resampled(x, mean, seed=4))
-        self.assertFalse(np.array_equal(found, resampling.resampled(x, mean, seed=5)))
+        result = resampling.resampled(x, mean, seed=4)
+        self.assertEqual(result.size, resampling.RESAMPLES)
+        self.assertAlmostEqual(result.mean(), x.mean(), delta=0.01)
+        self.assertAlmostEqual(result.std(), x.std() / np.sqrt(30), delta=0.005)
+        np.testing.assert_array_equal(result, resampling.resampled(x, mean, seed=4))
+        self.assertFalse(np.array_equal(result, resampling.resampled(x, mean, seed=5)))
 
     def test_bca_leans_to_the_longer_side_of_skewed_data(self):
         x = np.random.default_rng(2).lognormal(0, 1, 40)
-        found = resampling.resampled(x, mean, seed=1)
-        low, high = resampling.bca(x, mean, found, 0.95)
-        plain_low, plain_high = resampling.percentile(found, 0.95)
+        result = resampling.resampled(x, mean, seed=1)
+        low, high = resampling.bca(x, mean, result, 0.95)
+        plain_low, plain_high = resampling.percentile(result, 0.95)
         self.assertGreater(high - x.mean(), x.mean() - low)
         self.assertGreater(high, plain_high)
         self.assertGreater(low, plain_low)
 
     def test_bca_of_symmetric_data_is_the_plain_interval(self):
         x = np.concatenate((np.arange(1.0, 16), -np.arange(1.0, 16)))
-        found = resampling.resampled(x, mean, seed=3)
-        np.testing.assert_allclose(resampling.bca(x, mean, found, 0.9), resampling.percentile(found, 0.9), atol=0.15)
+        result = resampling.resampled(x, mean, seed=3)
+        np.testing.assert_allclose(resampling.bca(x, mean, result, 0.9), resampling.percentile(result, 0.9), atol=0.15)
 
     def test_coverage_is_about_what_it_says(self):
         rng, hits = np.random.default_rng(4), 0
         for i in range(150):
             x = rng.exponential(1, 40)
-            found = resampling.resampled(x, mean, seed=i, resamples=1_999)
-            low, high = resampling.bca(x, mean, found, 0.9)
+            result = resampling.resampled(x, mean, seed=i, resamples=1_999)
+            low, high = resampling.bca(x, mean, result, 0.9)
             hits += low <= 1 <= high
         self.assertLess(abs(hits / 150 - 0.9), 0.07)
 
     def test_blocks_of_rows_stand_for_rows_in_large_samples(self):
         x = np.random.default_rng(5).exponential(1, 4_000)
-        found = resampling.resampled(x, mean, seed=1, resamples=999)
-        low, high = resampling.bca(x, mean, found, 0.95)
+        result = resampling.resampled(x, mean, seed=1, resamples=999)
+        low, high = resampling.bca(x, mean, result, 0.95)
         reach = stats.norm.ppf(0.975) * x.std(ddof=1) / np.sqrt(x.size)
         np.testing.assert_allclose([low, high], [x.mean() - reach, x.mean() + reach], rtol=0.01)
 

@@ -50,13 +50,13 @@ class Powers(unittest.TestCase):
             left = y - (np.bincount(cells, weights=y) / 4)[cells]
             return 24 * math.log(left @ left / 48) - (power - 1) * np.log(times).sum()
 
-        found = box_cox(times, cells)
+        result = box_cox(times, cells)
         self.assertAlmostEqual(
-            found.power, optimize.minimize_scalar(minus, bounds=(-3, 3), method="bounded").x, places=4
+            result.power, optimize.minimize_scalar(minus, bounds=(-3, 3), method="bounded").x, places=4
         )
         drop = stats.chi2.ppf(0.95, 1) / 2
-        for limit in (found.power_low, found.power_high):
-            self.assertAlmostEqual(minus(limit), minus(found.power) + drop, places=6)
+        for limit in (result.power_low, result.power_high):
+            self.assertAlmostEqual(minus(limit), minus(result.power) + drop, places=6)
 
     def test_without_groups_as_scipy_finds_it(self):
         x = np.random.default_rng(7).gamma(2, 3, 300)
@@ -82,10 +82,10 @@ class Powers(unittest.TestCase):
         self.assertEqual(log.counts.sum(), 480)
 
     def test_zeros_and_negatives_are_named_and_not_lost_in_silence(self):
-        found = ladder([0, 1, 2, 3, 4, -1, np.nan, 9, 12])
-        lost = {rung.power: rung.lost.tolist() for rung in found.steps}
+        result = ladder([0, 1, 2, 3, 4, -1, np.nan, 9, 12])
+        lost = {rung.power: rung.lost.tolist() for rung in result.steps}
         self.assertEqual((lost[0.0], lost[0.5], lost[1.0], lost[3.0]), ([0, 5], [5], [], []))
-        self.assertEqual((found.family, found.n, found.n_missing), ("Yeo-Johnson", 8, 1))
+        self.assertEqual((result.family, result.n, result.n_missing), ("Yeo-Johnson", 8, 1))
         for x in ([], [1.0], [2.0, 2.0, 2.0], [1e308, -1e308, 0, 5], [5e-324, 1e-323, 2e-323, 1e-300]):
             self.assertEqual(len(ladder(x).steps), 8)
 
@@ -101,18 +101,18 @@ class Ways(unittest.TestCase):
     @given(st.lists(st.floats(0.01, 1e6), min_size=1, max_size=30))
     def test_back_is_back_and_order_is_kept(self, x):
         for setting in self.SETTINGS:
-            found = rescale(x, setting)
-            self.assertEqual(found.lost.size, 0)
-            np.testing.assert_allclose(back(found.values, setting), x, rtol=1e-5, err_msg=str(setting))
+            result = rescale(x, setting)
+            self.assertEqual(result.lost.size, 0)
+            np.testing.assert_allclose(back(result.values, setting), x, rtol=1e-5, err_msg=str(setting))
             order = np.argsort(x, kind="stable")
-            self.assertTrue(np.all(np.diff(found.values[order]) >= 0), setting)
+            self.assertTrue(np.all(np.diff(result.values[order]) >= 0), setting)
 
     def test_shares_with_nought_and_one(self):
         x = [0, 0.2, 0.5, 1, np.nan]
-        found = rescale(x, {"way": "logit"})
-        self.assertEqual(found.lost.tolist(), [0, 3])
-        self.assertIn("neither of them reached", found.why)
-        self.assertIn("pull 0 and 1 in", found.ways_out[0])
+        result = rescale(x, {"way": "logit"})
+        self.assertEqual(result.lost.tolist(), [0, 3])
+        self.assertIn("neither of them reached", result.why)
+        self.assertIn("pull 0 and 1 in", result.ways_out[0])
         squeezed = rescale(x, {"way": "logit", "squeeze": True})
         share = (0.2 * 3 + 0.5) / 4
         self.assertAlmostEqual(squeezed.values[1], math.log(share / (1 - share)))
@@ -146,8 +146,10 @@ TABLE = intake.read(b"bed,mass,len\na,1.5,3\nb,n/r,4\na,4,\nb,9,6\nc,0,-2\n", mi
 
 
 def work(text):
-    found = evaluate(parse(text), TABLE.columns, TABLE.n_rows)
-    return [None if each is None or (isinstance(each, float) and math.isnan(each)) else each for each in found.tolist()]
+    result = evaluate(parse(text), TABLE.columns, TABLE.n_rows)
+    return [
+        None if each is None or (isinstance(each, float) and math.isnan(each)) else each for each in result.tolist()
+    ]
 
 
 def named(symbol):
@@ -206,9 +208,9 @@ class Expressions(unittest.TestCase):
             "abs(len) \u2212 1": [2, 3, None, 5, 1],
         }
         for text, expected in cases.items():
-            found = work(text)
-            for a, b in zip(found, expected, strict=True):
-                self.assertTrue(a == b or (isinstance(b, float) and math.isclose(a, b)), (text, found))
+            result = work(text)
+            for a, b in zip(result, expected, strict=True):
+                self.assertTrue(a == b or (isinstance(b, float) and math.isclose(a, b)), (text, result))
         self.assertEqual(parse("mass + len * mass").symbols, ("mass", "len"))
 
     def test_errors_point_to_the_place(self):
@@ -256,15 +258,15 @@ class Expressions(unittest.TestCase):
     @settings(max_examples=200)
     def test_random_expressions_against_plain_arithmetic_row_by_row(self, tree):
         text, plain = tree
-        found = evaluate(parse(text), TABLE.columns, TABLE.n_rows)
+        result = evaluate(parse(text), TABLE.columns, TABLE.n_rows)
         for i in range(TABLE.n_rows):
             row = {symbol: np.float64(TABLE[symbol].numbers[i]) for symbol in ("mass", "len")}
             with np.errstate(all="ignore"):
                 expected = float(plain(row))
             if math.isfinite(expected):
-                self.assertTrue(math.isclose(found[i], expected, rel_tol=1e-9, abs_tol=1e-12), (text, i))
+                self.assertTrue(math.isclose(result[i], expected, rel_tol=1e-9, abs_tol=1e-12), (text, i))
             else:
-                self.assertTrue(math.isnan(found[i]), (text, i))
+                self.assertTrue(math.isnan(result[i]), (text, i))
 
 
 class Invariance(unittest.TestCase):
@@ -280,9 +282,9 @@ class Invariance(unittest.TestCase):
 
     @given(st.lists(st.floats(-50, 50), min_size=4, max_size=30), st.floats(-2, 4))
     def test_yeo_johnson_as_scipy_has_it(self, x, power):
-        found = rescale(x, {"way": "yeo-johnson", "power": power}).values
-        np.testing.assert_allclose(found, stats.yeojohnson(np.array(x), power), rtol=1e-9, equal_nan=True)
-        self.assertTrue(np.all(np.diff(found[np.argsort(x, kind="stable")]) >= -1e-9))
+        result = rescale(x, {"way": "yeo-johnson", "power": power}).values
+        np.testing.assert_allclose(result, stats.yeojohnson(np.array(x), power), rtol=1e-9, equal_nan=True)
+        self.assertTrue(np.all(np.diff(result[np.argsort(x, kind="stable")]) >= -1e-9))
 
     def test_within_groups_a_shift_between_them_tells_nothing(self):
         rng = np.random.default_rng(8)
@@ -301,13 +303,13 @@ class ByName(unittest.TestCase):
         x = np.array([0.2, 0.5, np.nan, 0.9, 0.35])
         options = {"power": {"power": 1.5}, "yeo-johnson": {"power": 0.5}, "log-plus": {"c": 0.1}}
         for name in SCALES:
-            found = apply(x, name, label="share", unit="g", **options.get(name, {}))
-            self.assertEqual((found.n, found.n_missing, found.lost_rows.tolist()), (4, 1, []))
+            result = apply(x, name, label="share", unit="g", **options.get(name, {}))
+            self.assertEqual((result.n, result.n_missing, result.lost_rows.tolist()), (4, 1, []))
             if name in ("z", "robust-z", "rank", "normal-score"):
                 with self.assertRaises(InputError):
-                    invert(found.values, name)
+                    invert(result.values, name)
             else:
-                np.testing.assert_allclose(invert(found.values, name, **options.get(name, {})), x)
+                np.testing.assert_allclose(invert(result.values, name, **options.get(name, {})), x)
         self.assertEqual((apply(x, "log10", label="share", unit="g").label), "log10 share")
         np.testing.assert_allclose(apply([4, 0, -1], "log-plus", c=1).values, [math.log10(5), 0, np.nan])
         self.assertEqual(apply([4, 0, -1], "ln").lost_rows.tolist(), [1, 2])
@@ -318,6 +320,6 @@ class ByName(unittest.TestCase):
 
     def test_the_log_likelihood_is_that_of_the_published_formula(self):
         times = np.array(POISONS).ravel()
-        found = box_cox([*times, np.nan])
-        self.assertAlmostEqual(found.log_likelihood, stats.boxcox_llf(found.power, times))
-        self.assertEqual((found.n, found.n_missing), (48, 1))
+        result = box_cox([*times, np.nan])
+        self.assertAlmostEqual(result.log_likelihood, stats.boxcox_llf(result.power, times))
+        self.assertEqual((result.n, result.n_missing), (48, 1))

@@ -30,7 +30,7 @@ def decided(number: int, kind: str, rows=(), variable: str = "", of: int = 0, **
 @st.composite
 def ledgers(draw):
     """Ledgers of every kind of entry; files read again lose some rows and keep the order of the others."""
-    found: list[Decision] = []
+    decisions: list[Decision] = []
     rows_now = ROWS
     for number in range(1, draw(st.integers(1, 9)) + 1):
         rows = draw(st.lists(st.integers(1, rows_now), min_size=1, max_size=4))
@@ -41,12 +41,12 @@ def ledgers(draw):
         )
         variable = draw(st.sampled_from(["", "mass"]))
         if kind in ("set-aside", "put-back", "keep"):
-            found.append(decided(number, kind, rows, variable))
+            decisions.append(decided(number, kind, rows, variable))
         elif kind == "describe":
-            found.append(decided(number, kind, mass={"label": f"mass {number}", "lower": float(number)}))
+            decisions.append(decided(number, kind, mass={"label": f"mass {number}", "lower": float(number)}))
         elif kind == "correct":
             cells = {str(row): {"old": "", "new": f"{number}"} for row in rows}
-            found.append(decided(number, kind, rows, mass=cells))
+            decisions.append(decided(number, kind, rows, mass=cells))
         elif kind == "derive":
             how = {
                 "how": "pulled-in",
@@ -56,19 +56,19 @@ def ledgers(draw):
                 "high": 4.0,
                 "rows": sorted(set(rows)),
             }
-            found.append(decided(number, kind, pulled=draw(st.sampled_from([how, None, LOG]))))
+            decisions.append(decided(number, kind, pulled=draw(st.sampled_from([how, None, LOG]))))
         elif kind == "reread":
             kept = draw(st.lists(st.integers(0, rows_now - 1), min_size=1, max_size=rows_now, unique=True))
             gone = array(sorted(kept))
-            found.append(decided(number, kind, reading=number, moves=moves_between(array(range(rows_now)), gone)))
+            decisions.append(decided(number, kind, reading=number, moves=moves_between(array(range(rows_now)), gone)))
             rows_now = len(kept)
         elif kind == "undo":
-            standing = revocable(found)
+            standing = revocable(decisions)
             if standing and standing[-1].kind != "reread":
-                found.append(decided(number, kind, of=standing[-1].number))
+                decisions.append(decided(number, kind, of=standing[-1].number))
         else:
-            found.append(decided(number, kind, mass={"seed": 1}))
-    return found
+            decisions.append(decided(number, kind, mass={"seed": 1}))
+    return decisions
 
 
 class Steps(unittest.TestCase):
@@ -76,8 +76,8 @@ class Steps(unittest.TestCase):
     @settings(max_examples=400, deadline=None)
     def test_steps_come_to_what_the_ledger_came_to(self, ledger):
         steps = steps_of(ledger, {})
-        found, expected = replay_decisions(as_decisions(steps)), replace(replay_decisions(ledger), import_version=0)
-        self.assertEqual(found, expected)
+        result, expected = replay_decisions(as_decisions(steps)), replace(replay_decisions(ledger), import_version=0)
+        self.assertEqual(result, expected)
         self.assertEqual([step.number for step in steps], list(range(1, len(steps) + 1)))
         self.assertEqual(steps_of(as_decisions(steps), {}), steps)  # what is a routine already stays as it is
 
@@ -161,7 +161,10 @@ class InTheWay(unittest.TestCase):
     def found(self, text: str, *ledger: Decision, known=KNOWN, same_file: bool = False, **choices):
         steps = steps_of(ledger, {})
         used = [each.symbol for each in known]
-        return {each.code: each for each in conflicts(known, steps, used, read(text, **choices), same_file=same_file)}
+        return {
+            conflict.code: conflict
+            for conflict in conflicts(known, steps, used, read(text, **choices), same_file=same_file)
+        }
 
     def test_the_same_file_has_nothing_in_the_way(self):
         ledger = [
@@ -172,30 +175,31 @@ class InTheWay(unittest.TestCase):
 
     def test_a_variable_that_is_missing_names_the_steps_that_need_it(self):
         ledger = [decided(1, "describe", mass={"unit": "mg"}), decided(2, "derive", log=LOG), decided(3, "keep", [1])]
-        found = self.found("tray,count\na,1\n", *ledger)["missing-variable"]
-        self.assertEqual((found.variable, found.steps, found.hinders), ("mass", (1, 2), True))
-        self.assertIn("no variable mass: mass (g)", found.words)
+        result = self.found("tray,count\na,1\n", *ledger)["missing-variable"]
+        self.assertEqual((result.variable, result.steps, result.hinders), ("mass", (1, 2), True))
+        self.assertIn("no variable mass: mass (g)", result.words)
 
     def test_new_and_lost_levels(self):
-        found = self.found(SMALL.replace("c,", "net,"), decided(1, "describe", tray={"levels": ["c", "b", "a"]}))
-        self.assertEqual((found["new-level"].rows, found["new-level"].n_rows), ((3, 6, 9, 12), 4))
-        self.assertIn("1 level that the routine does not know: net (4 rows)", found["new-level"].words)
-        self.assertIn("No row of tray is c", found["lost-level"].words)
-        self.assertEqual(found["new-level"].steps, (1,))
+        result = self.found(SMALL.replace("c,", "net,"), decided(1, "describe", tray={"levels": ["c", "b", "a"]}))
+        self.assertEqual((result["new-level"].rows, result["new-level"].n_rows), ((3, 6, 9, 12), 4))
+        self.assertIn("1 level that the routine does not know: net (4 rows)", result["new-level"].words)
+        self.assertIn("No row of tray is c", result["lost-level"].words)
+        self.assertEqual(result["new-level"].steps, (1,))
 
     def test_values_out_of_bounds(self):
         known = [replace(each, lower=1.0, upper=10.0) if each.symbol == "mass" else each for each in KNOWN]
-        found = self.found(SMALL, known=known)["out-of-bounds"]
-        self.assertEqual((found.rows, found.n_rows, found.hinders), ((1, 11, 12), 3, False))
-        self.assertEqual(found.words, "3 values of mass lie below 1 or above 10.")
+        result = self.found(SMALL, known=known)["out-of-bounds"]
+        self.assertEqual((result.rows, result.n_rows, result.hinders), ((1, 11, 12), 3, False))
+        self.assertEqual(result.words, "3 values of mass lie below 1 or above 10.")
 
     def test_rows_that_no_longer_exist_and_rows_that_are_others(self):
-        found = self.found("tray,mass (g),count\na,0.5,1\nb,2,3\n", decided(1, "set-aside", [2, 7, 9], "mass"))
-        self.assertEqual((found["no-such-row"].rows, found["no-such-row"].hinders), ((7, 9), True))
+        result = self.found("tray,mass (g),count\na,0.5,1\nb,2,3\n", decided(1, "set-aside", [2, 7, 9], "mass"))
+        self.assertEqual((result["no-such-row"].rows, result["no-such-row"].hinders), ((7, 9), True))
         self.assertIn(
-            "2 rows of the routine do not exist here, the first of them row 7; there are 2.", found["no-such-row"].words
+            "2 rows of the routine do not exist here, the first of them row 7; there are 2.",
+            result["no-such-row"].words,
         )
-        self.assertEqual((found["other-rows"].steps, found["other-rows"].hinders), ((1,), False))
+        self.assertEqual((result["other-rows"].steps, result["other-rows"].hinders), ((1,), False))
 
     def test_a_corrected_cell_that_holds_something_else(self):
         ledger = [
@@ -204,14 +208,14 @@ class InTheWay(unittest.TestCase):
         ]  # fmt: skip
         self.assertNotIn("other-cell", self.found(SMALL, *ledger, same_file=True))
         self.assertNotIn("other-cell", self.found(SMALL.replace("b,1.5,", "b,1.500,"), *ledger))
-        found = self.found(SMALL.replace("b,1.5,", "b,7,"), *ledger)["other-cell"]
-        self.assertEqual((found.steps, found.rows), ((1,), (2,)))
+        result = self.found(SMALL.replace("b,1.5,", "b,7,"), *ledger)["other-cell"]
+        self.assertEqual((result.steps, result.rows), ((1,), (2,)))
 
     def test_other_kinds_and_what_can_no_longer_follow(self):
         text = SMALL.replace("0.5,0", "low,0").replace("1.5,1", "high,1")
-        found = self.found(text, decided(1, "derive", log=LOG), kinds={"mass": "category"})
-        self.assertIn("mass was continuous; here it is category.", found["other-kind"].words)
-        self.assertEqual((found["cannot-follow"].steps, found["cannot-follow"].hinders), ((1,), True))
+        result = self.found(text, decided(1, "derive", log=LOG), kinds={"mass": "category"})
+        self.assertIn("mass was continuous; here it is category.", result["other-kind"].words)
+        self.assertEqual((result["cannot-follow"].steps, result["cannot-follow"].hinders), ((1,), True))
         unlike = decided(1, "describe", tray={"kind": "continuous"})
         self.assertEqual(self.found(SMALL, unlike)["other-kind"].steps, (1,))
 
@@ -227,15 +231,15 @@ class Fitted(unittest.TestCase):
         ]  # fmt: skip
         steps = steps_of(ledger, dict.fromkeys(range(9), "why"))
         table = read("tray,count\na,3\nnet,4\nb,5\n")
-        found = fitted(steps, table, leave_out=[8])
+        result = fitted(steps, table, leave_out=[8])
         self.assertEqual(
-            [(step.number, step.kind) for step in found], [(1, "set-aside"), (2, "describe"), (3, "correct")]
+            [(step.number, step.kind) for step in result], [(1, "set-aside"), (2, "describe"), (3, "correct")]
         )
-        self.assertEqual(found[0].rows, ((1, 1),))
-        self.assertEqual(found[1].changes, {"tray": {"levels": ["b", "a", "net"]}, "": {"unit_variable": "tray"}})
-        self.assertEqual(found[2].changes, {"count": {"1": {"old": "3", "new": "5"}}})
-        self.assertEqual({step.reason for step in found}, {"why"})
-        replayed = replay(as_decisions(found), table)
+        self.assertEqual(result[0].rows, ((1, 1),))
+        self.assertEqual(result[1].changes, {"tray": {"levels": ["b", "a", "net"]}, "": {"unit_variable": "tray"}})
+        self.assertEqual(result[2].changes, {"count": {"1": {"old": "3", "new": "5"}}})
+        self.assertEqual({step.reason for step in result}, {"why"})
+        replayed = replay(as_decisions(result), table)
         self.assertEqual(replayed["tray"].levels, ("b", "a", "net"))
         self.assertEqual(flatnonzero(replayed["tray"].reasons).tolist(), [0])
 

@@ -105,9 +105,9 @@ class OfFits(unittest.TestCase):
         x = np.linspace(1, 10, 80)
         y = x**2 + rng.normal(0, x)
         y[5] = 90
-        found = influence.diagnose(y, {"x": x})
-        beyond = found.cooks > found.cutoffs.cooks
-        words = " ".join(influence.describe(found, beyond))
+        result = influence.diagnose(y, {"x": x})
+        beyond = result.cooks > result.cutoffs.cooks
+        words = " ".join(influence.describe(result, beyond))
         self.assertIn("The residuals bend", words)
         self.assertIn("row 6 moves it most", words)
         straight = influence.diagnose(2 * x + rng.normal(0, 0.1, 80), {"x": x})
@@ -124,9 +124,9 @@ class OfFits(unittest.TestCase):
             categories = ("small", "large")
 
         y = np.array([1.0, 2, 1.5, 4, 5, 4.4])
-        found = influence.diagnose(y, {"size": Labels(["small", "small", "small", "large", "large", "large"])})
-        self.assertEqual((found.names[1], found.baselines), ("size large", {"size": "small"}))
-        self.assertAlmostEqual(found.coefficients[1], y[3:].mean() - y[:3].mean())
+        result = influence.diagnose(y, {"size": Labels(["small", "small", "small", "large", "large", "large"])})
+        self.assertEqual((result.names[1], result.baselines), ("size large", {"size": "small"}))
+        self.assertAlmostEqual(result.coefficients[1], y[3:].mean() - y[:3].mean())
 
 
 class OfGroups(unittest.TestCase):

@@ -24,19 +24,19 @@ class EachRow(unittest.TestCase):
     )
     def test_against_the_summary_of_what_is_left(self, values, statistic):
         x = np.array([*values, np.nan])
-        found = leave_one_out(x, statistic)
+        result = leave_one_out(x, statistic)
         for i in range(len(values)):
             expected = plain(np.delete(x, i), statistic)
             if expected is None:
-                self.assertTrue(np.isnan(found.values[i]))
+                self.assertTrue(np.isnan(result.values[i]))
             else:
-                self.assertAlmostEqual(found.values[i], expected, delta=1e-5 * max(1, abs(expected)))
-        self.assertTrue(np.isnan(found.values[-1]))
+                self.assertAlmostEqual(result.values[i], expected, delta=1e-5 * max(1, abs(expected)))
+        self.assertTrue(np.isnan(result.values[-1]))
 
     def test_what_is_left_of_rounding_is_no_spread(self):
         for statistic in ("skewness", "kurtosis"):
-            found = leave_one_out([32.0, 32.0, 32.0, 1.5, 32.0], statistic).values
-            self.assertEqual(np.isnan(found).tolist(), [False, False, False, True, False])
+            result = leave_one_out([32.0, 32.0, 32.0, 1.5, 32.0], statistic).values
+            self.assertEqual(np.isnan(result).tolist(), [False, False, False, True, False])
 
     def test_without_a_row_that_is_nearly_all_of_the_spread(self):
         rest = np.random.default_rng(4).normal(size=50)
@@ -46,8 +46,8 @@ class EachRow(unittest.TestCase):
                 ("skewness", stats.skew(rest, bias=False)),
                 ("sd", rest.std(ddof=1)),
             ):
-                found = leave_one_out(np.array([*rest, far]), statistic)
-                np.testing.assert_allclose(found.values[-1], expected, rtol=1e-5)
+                result = leave_one_out(np.array([*rest, far]), statistic)
+                np.testing.assert_allclose(result.values[-1], expected, rtol=1e-5)
 
     def test_the_row_that_carries_the_result(self):
         x = np.random.default_rng(1).normal(50, 2, 200)
@@ -71,14 +71,14 @@ class SomeRows(unittest.TestCase):
     def test_with_and_without(self):
         x = np.array([1.0, 2, 3, 4, 5, 40, np.nan, 6])
         group = np.array([0, 0, 1, 1, 0, 1, 1, -1])
-        found = {(each.name, each.group): each for each in results_without(x, np.array([5]), group, labels=["a", "b"])}
+        result = {(each.name, each.group): each for each in results_without(x, np.array([5]), group, labels=["a", "b"])}
         left = np.delete(x, 5)
         for name in ("mean", "sd", "median", "skewness", "geometric_mean"):
-            self.assertAlmostEqual(found[name, ""].with_all, getattr(summarize(x), name))
-            self.assertAlmostEqual(found[name, ""].without, getattr(summarize(left), name))
+            self.assertAlmostEqual(result[name, ""].with_all, getattr(summarize(x), name))
+            self.assertAlmostEqual(result[name, ""].without, getattr(summarize(left), name))
         whole = summarize(x)
-        self.assertAlmostEqual(found["mean", ""].in_ses, (summarize(left).mean - whole.mean) / whole.se)
-        gap = found["difference", "b"]
+        self.assertAlmostEqual(result["mean", ""].in_ses, (summarize(left).mean - whole.mean) / whole.se)
+        gap = result["difference", "b"]
         self.assertAlmostEqual((gap.with_all), 47 / 3 - 8 / 3)
         self.assertAlmostEqual(gap.without, 3.5 - 8 / 3)
         none = results_without([1.0, 2], np.array([0, 1]))

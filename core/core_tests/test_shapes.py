@@ -74,18 +74,20 @@ class One(TestCase):
         upright = shaped([a, b], "Bed", form="lanes", upright=True)
         self.assertEqual((upright.across.levels, [lane.at for lane in upright.lanes]), (("a", "b"), [0, 1]))
         ridges = shaped([a, b], "Bed", form="ridges", layers=("box",))
-        self.assertEqual({each.role for each in ridges.layers}, {"density"})
-        self.assertAlmostEqual(max(float(each.y.max()) for each in ridges.layers) % 1, (1 - 0.4 + shapes.RIDGE) % 1)
+        self.assertEqual({layer.role for layer in ridges.layers}, {"density"})
+        self.assertAlmostEqual(max(float(layer.y.max()) for layer in ridges.layers) % 1, (1 - 0.4 + shapes.RIDGE) % 1)
         facing = shaped([a, b], "Bed", form="facing", layers=("density", "box"))
         tops = {
-            each.series: np.abs(each.y).max() * np.sign(each.y.sum()) for each in facing.layers if each.form == "area"
+            layer.series: np.abs(layer.y).max() * np.sign(layer.y.sum())
+            for layer in facing.layers
+            if layer.form == "area"
         }
         self.assertTrue(tops["a"] > 0 > tops["b"] and facing.up.mirrored and facing.up.low == -facing.up.high)
         over = shaped([a, b], "Bed", layers=("density",), scaling="count")
-        areas = [np.trapezoid(each.y, each.x) for each in over.layers]
+        areas = [np.trapezoid(layer.y, layer.x) for layer in over.layers]
         np.testing.assert_allclose(areas, (80, 20), rtol=0.02)
         even = shaped([a, b], "Bed", layers=("density",), scaling="height")
-        np.testing.assert_allclose([each.y.max() for each in even.layers], (1, 1))
+        np.testing.assert_allclose([layer.y.max() for layer in even.layers], (1, 1))
 
     def test_a_box_shows_what_is_asked_for_and_a_violin_ends_with_its_values(self):
         values = np.array([1.0, 2, 3, 4, 5, 6, 7, 8, 9, 40, 16])
@@ -145,8 +147,8 @@ class One(TestCase):
         np.testing.assert_array_equal(polygon.y, (4, 3, 0))
 
     def test_counts_run_along_the_first_on_top(self):
-        found = frequency.count_values(["b", "a", "b"])
-        scene = spread.counted(found, "Bed", FACTS, percents=False, written=True)
+        result = frequency.count_values(["b", "a", "b"])
+        scene = spread.counted(result, "Bed", FACTS, percents=False, written=True)
         self.assertEqual(layer(scene, "values").texts, ("1  (33.3\u202f%)", "2  (66.7\u202f%)"))
         self.assertEqual(scene.up.levels, ("b", "a"))
         blocks = scene.layers[0]
@@ -154,11 +156,11 @@ class One(TestCase):
 
     def test_order_breaks_where_a_value_is_missing_and_rings_what_is_beyond(self):
         places, values = np.arange(4.0), np.array([1.0, 2.0, 9.0, 3.0])
-        found = spread.InOrder(
+        in_order = spread.InOrder(
             places, values, np.arange(4), np.array([2]), ((2.5, "median"),), ((12.0, "upper limit"),), (1, 3),
             np.array([3]), np.array([2]),
         )  # fmt: skip
-        scene = spread.ordered(found, Axis("Row"), "X", "", FACTS)
+        scene = spread.ordered(in_order, Axis("Row"), "X", "", FACTS)
         run = layer(scene, "run")
         self.assertEqual((run.x[0], run.high_x[0], run.y[0]), (1, 3, scene.up.low))
         self.assertEqual((layer(scene, "jumps").rows.tolist(), layer(scene, "level lines").y[0]), ([3], 2.5))
@@ -174,16 +176,16 @@ class Hidden(TestCase):
         spots = np.repeat(np.arange(20.0), 3)
         piled = Scene(Axis("A"), Axis("B"), (Layer("points", "points", "", spots, spots, rows=np.arange(60)),), FACTS)
 
-        def found(scene, **source):
+        def hidden(scene, **source):
             said = document(panel(source=source))
             return [each for each in figure.check(said, [scene]) if each.code == "hidden"]
 
-        (finding,) = found(piled, kind="groups", points="line")
+        (finding,) = hidden(piled, kind="groups", points="line")
         self.assertEqual((finding.holds, finding.changes[0].value), (False, "apart"))
         self.assertIn("40 of 60 points lie wholly under another", finding.words)
-        self.assertEqual(found(piled, kind="ordered")[0].changes, ())
+        self.assertEqual(hidden(piled, kind="ordered")[0].changes, ())
         loose = replace(piled, layers=(replace(piled.layers[0], y=np.arange(60.0)),))
-        self.assertEqual(found(loose, kind="groups"), [])
+        self.assertEqual(hidden(loose, kind="groups"), [])
 
     def test_counts_over_classes_of_unequal_width_become_densities(self):
         values = np.array([1.0, 2, 3, 8])
@@ -200,17 +202,17 @@ class Examined(TestCase):
     def test_quantile_plots_have_their_line_and_band(self):
         scores = np.array([-1.0, 0.0, 1.0])
         bands = ((scores, scores * 2 + 3, scores * 2 + 6),)
-        found = spread.Quantiles(scores, np.array([2.0, 5.0, 6.0]), np.array([3, 1, 2]), 2.0, 4.5, bands)
-        scene = spread.quantiles(found, "Mass", "g", "Normal scores", FACTS)
+        quantiles = spread.Quantiles(scores, np.array([2.0, 5.0, 6.0]), np.array([3, 1, 2]), 2.0, 4.5, bands)
+        scene = spread.quantiles(quantiles, "Mass", "g", "Normal scores", FACTS)
         self.assertEqual([each.role for each in scene.layers], ["band", "fit", "points"])
         np.testing.assert_array_equal(layer(scene, "fit").y, (2.5, 6.5))
         band = layer(scene, "band")
         np.testing.assert_array_equal(band.y, (1, 3, 5, 8, 6, 4))  # up along the lower limit, back along the upper
-        off = spread.quantiles(found.off_the_line(), "Mass", "g", "Normal scores", FACTS)
+        off = spread.quantiles(quantiles.off_the_line(), "Mass", "g", "Normal scores", FACTS)
         np.testing.assert_array_equal(layer(off, "points").y, (-0.5, 0.5, -0.5))
         np.testing.assert_array_equal(layer(off, "band").y, (-1.5, -1.5, -1.5, 1.5, 1.5, 1.5))
         self.assertTrue(off.up.low < -1.5 and off.up.high > 1.5)
-        bare = replace(found, bands=((scores, np.full(3, np.nan), np.full(3, np.nan)),))
+        bare = replace(quantiles, bands=((scores, np.full(3, np.nan), np.full(3, np.nan)),))
         self.assertEqual(len(spread.quantiles(bare, "Mass", "g", "Normal scores", FACTS).layers), 2)
 
     def test_diagnostic_plots_ring_rows_past_a_cut_off_and_leave_out_unknown_ones(self):

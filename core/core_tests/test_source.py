@@ -29,7 +29,7 @@ def values_of(hint: Any) -> st.SearchStrategy[Any]:
     if origin is not None and str(origin).endswith("Literal"):
         return st.sampled_from(args)
     if args:
-        return st.one_of([values_of(each) for each in args])
+        return st.one_of([values_of(arg) for arg in args])
     simple = {str: st.text(max_size=9), int: st.integers(0, 99), bool: st.booleans(), type(None): st.none()}
     return simple.get(hint, st.floats(0.01, 0.99))
 

@@ -31,9 +31,9 @@ class Range(unittest.TestCase):
             gap = stats.norm.cdf(z) - stats.norm.cdf(z - q * np.exp(u)[:, None])
             beyond = 1 - k * np.trapezoid(stats.norm.pdf(z) * gap ** (k - 1), z)
             density = stats.chi.pdf(np.exp(u) * df**0.5, df) * df**0.5 * np.exp(u)
-            found = np.trapezoid(density * beyond, u)
-            self.assertAlmostEqual(upper_tail(q, k, df) / found, 1, places=7)
-            self.assertAlmostEqual(point(1 - found, k, df), q, places=5)
+            result = np.trapezoid(density * beyond, u)
+            self.assertAlmostEqual(upper_tail(q, k, df) / result, 1, places=7)
+            self.assertAlmostEqual(point(1 - result, k, df), q, places=5)
 
     def test_the_table_reads_as_the_quadrature_that_it_is_made_from(self):
         w = np.concatenate(([0, 1e-9, 29.999, 30, 31], np.random.default_rng(4).uniform(0, 31, 500)))
@@ -45,6 +45,6 @@ class Range(unittest.TestCase):
         self.assertLess(upper_tail(1_000, 5, 10), 1e-10)
         self.assertLess(upper_tail(1e300, 5, 1), 1e-200)
         self.assertLess(point(1 - 1e-15, 3, 1), 1e16)
-        found = [point(share, 4, 7.7) for share in (5e-324, 1e-17, 1e-12, 1e-6, 0.5, 1 - 1e-12, 1 - 1e-16)]
-        self.assertEqual(found, sorted(found))
+        result = [point(share, 4, 7.7) for share in (5e-324, 1e-17, 1e-12, 1e-6, 0.5, 1 - 1e-12, 1 - 1e-16)]
+        self.assertEqual(result, sorted(result))
         self.assertGreater(point(0.95, 300, 3), point(0.95, 3, 3))

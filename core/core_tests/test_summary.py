@@ -18,9 +18,9 @@ class CertifiedReferenceData(unittest.TestCase):
     """Univariate data of the Statistical Reference Datasets (NIST), with certified mean and SD."""
 
     def check(self, values, mean, sd, digits):
-        found = summarize(values)
-        self.assertLess(abs(found.mean - mean), 1e-14 * abs(mean))
-        self.assertLess(abs(found.sd - sd) / sd, 10.0**-digits)
+        result = summarize(values)
+        self.assertLess(abs(result.mean - mean), 1e-14 * abs(mean))
+        self.assertLess(abs(result.sd - sd) / sd, 10.0**-digits)
 
     def test_three_large_whole_numbers(self):
         self.check([10000001, 10000003, 10000002], 10000002, 1, 15)
@@ -34,26 +34,26 @@ class CertifiedReferenceData(unittest.TestCase):
 class PublishedExamples(unittest.TestCase):
     def test_moments_of_heights_in_classes(self):
         # Heights of 100 students in five classes (Spiegel, Theory and Problems of Statistics, 1999, ch. 5).
-        found = summarize([61, 64, 67, 70, 73], weights=[5, 18, 42, 27, 8])
-        self.assertEqual((found.n, found.mean), (100, 67.45))
-        self.assertAlmostEqual(found.skewness, -0.1098, places=4)
-        self.assertAlmostEqual(found.kurtosis, -0.2091, places=4)
-        self.assertAlmostEqual(found.skewness_se, 0.2414, places=4)
+        result = summarize([61, 64, 67, 70, 73], weights=[5, 18, 42, 27, 8])
+        self.assertEqual((result.n, result.mean), (100, 67.45))
+        self.assertAlmostEqual(result.skewness, -0.1098, places=4)
+        self.assertAlmostEqual(result.kurtosis, -0.2091, places=4)
+        self.assertAlmostEqual(result.skewness_se, 0.2414, places=4)
 
     def test_interval_of_the_median_by_order_statistics(self):
         # Ranks and coverage from the binomial table (Conover, Practical Nonparametric Statistics, 1999, table A3).
         for n, k, level in ((6, 1, 0.9688), (10, 2, 0.9785), (20, 6, 0.9586), (25, 8, 0.9567)):
-            found = summarize(np.arange(1.0, n + 1))
-            self.assertEqual((found.median_low, found.median_high), (k, n + 1 - k))
-            self.assertAlmostEqual(found.median_level, level, places=4)
+            result = summarize(np.arange(1.0, n + 1))
+            self.assertEqual((result.median_low, result.median_high), (k, n + 1 - k))
+            self.assertAlmostEqual(result.median_level, level, places=4)
         five = summarize([1, 2, 3, 4, 5])
         self.assertIsNone(five.median_low)
         self.assertIn("more than 5", five.undefined["median_low"])
 
     def test_factor_of_the_mad(self):
-        found = summarize([1, 1, 2, 2, 4, 6, 9])  # the textbook example: median 2, distances 1 1 0 0 2 4 7
-        self.assertEqual((found.median, found.mad), (2, 1))
-        self.assertAlmostEqual(found.mad_scaled, 1.482602218505602, places=14)
+        result = summarize([1, 1, 2, 2, 4, 6, 9])  # the textbook example: median 2, distances 1 1 0 0 2 4 7
+        self.assertEqual((result.median, result.mad), (2, 1))
+        self.assertAlmostEqual(result.mad_scaled, 1.482602218505602, places=14)
 
 
 class IndependentComputation(unittest.TestCase):
@@ -65,7 +65,7 @@ class IndependentComputation(unittest.TestCase):
         variance = float(moments[2] * n / (n - 1))
         g1 = float(moments[3]) / float(moments[2]) ** 1.5
         g2 = float(moments[4] / moments[2] ** 2) - 3
-        found = summarize(SAMPLE, trim=0.2)
+        result = summarize(SAMPLE, trim=0.2)
         logs = np.log(SAMPLE)
         half = stats.t.ppf(0.975, n - 1)
         expected = {
@@ -89,9 +89,9 @@ class IndependentComputation(unittest.TestCase):
         }
         for name, value in expected.items():
             with self.subTest(name):
-                self.assertAlmostEqual(getattr(found, name) / value, 1, delta=1e-12)
-        self.assertEqual(found.modes.tolist(), [4.4])
-        self.assertEqual(found.undefined, {})
+                self.assertAlmostEqual(getattr(result, name) / value, 1, delta=1e-12)
+        self.assertEqual(result.modes.tolist(), [4.4])
+        self.assertEqual(result.undefined, {})
 
     @settings(max_examples=60)
     @given(
@@ -126,9 +126,9 @@ class DegenerateData(unittest.TestCase):
         self.assertEqual((two.sd, two.skewness, two.kurtosis), (math.sqrt(0.5), None, None))
 
     def test_a_constant_has_no_shape(self):
-        found = summarize([0.1] * 7)
-        self.assertEqual((found.mean, found.sd, found.iqr, found.skewness), (0.1, 0, 0, None))
-        self.assertEqual(found.undefined["skewness"], "All values are the same.")
+        result = summarize([0.1] * 7)
+        self.assertEqual((result.mean, result.sd, result.iqr, result.skewness), (0.1, 0, 0, None))
+        self.assertEqual(result.undefined["skewness"], "All values are the same.")
 
     def test_the_largest_and_the_smallest_numbers(self):
         big = summarize([1e308, 1.2e308, 1.4e308, 1.7e308])
@@ -143,8 +143,8 @@ class DegenerateData(unittest.TestCase):
 
     def test_zero_that_does_not_mean_none_and_values_not_above_zero(self):
         self.assertIsNone(summarize(SAMPLE, true_zero=False).cv)
-        found = summarize([-1, 0, 5])
-        self.assertEqual(found.undefined["geometric_mean"], "It needs values above 0; 2 of 3 are not.")
+        result = summarize([-1, 0, 5])
+        self.assertEqual(result.undefined["geometric_mean"], "It needs values above 0; 2 of 3 are not.")
         self.assertIsNone(summarize([-4, -2, 1]).cv)
 
     def test_refusals(self):
@@ -165,27 +165,27 @@ class Intervals(unittest.TestCase):
     @settings(max_examples=60)
     def test_limits_are_those_of_the_distributions(self, n, level):
         x = np.random.default_rng(n).normal(3, 2, n)
-        found = summarize(x, level=level)
+        result = summarize(x, level=level)
         mean, sd = x.mean(), x.std(ddof=1)
         low, high = stats.t.interval(level, n - 1, mean, sd / np.sqrt(n))
-        np.testing.assert_allclose([found.mean_low, found.mean_high], [low, high], rtol=1e-9)
+        np.testing.assert_allclose([result.mean_low, result.mean_high], [low, high], rtol=1e-9)
         ends = stats.chi2.ppf([(1 + level) / 2, (1 - level) / 2], n - 1)
-        np.testing.assert_allclose([found.sd_low, found.sd_high], sd * np.sqrt((n - 1) / ends), rtol=1e-9)
+        np.testing.assert_allclose([result.sd_low, result.sd_high], sd * np.sqrt((n - 1) / ends), rtol=1e-9)
 
     @given(st.integers(1, 3_000), st.sampled_from([0.5, 0.9, 0.95, 0.99]))
     @settings(max_examples=80)
     def test_the_interval_of_the_median_is_the_narrowest_that_covers_enough(self, n, level):
         ordered = np.arange(1.0, n + 1)
-        found = summarize(ordered, level=level)
+        result = summarize(ordered, level=level)
         covers = [1 - 2 * stats.binom.cdf(k - 1, n, 0.5) for k in range(1, n // 2 + 1)]
         enough = [k for k, cover in enumerate(covers, 1) if cover >= level]
         if not enough:
-            self.assertIsNone(found.median_low)
-            self.assertIn("needs more than", found.undefined["median_low"])
+            self.assertIsNone(result.median_low)
+            self.assertIn("needs more than", result.undefined["median_low"])
             return
         k = enough[-1]
-        self.assertEqual((found.median_low, found.median_high), (k, n + 1 - k))
-        self.assertAlmostEqual(found.median_level, covers[k - 1], places=9)
+        self.assertEqual((result.median_low, result.median_high), (k, n + 1 - k))
+        self.assertAlmostEqual(result.median_level, covers[k - 1], places=9)
 
 
 class BelowALimit(unittest.TestCase):

@@ -24,8 +24,8 @@ class Points(unittest.TestCase):
         self.assertAlmostEqual(np.mean(values[sent // 2] < np.median(values)), 0.5, delta=0.018)
 
     def test_positions_keep_both_tails(self):
-        found = thinning.positions(1_000_000)
-        self.assertLessEqual(found.size, thinning.MOST_POSITIONS)
-        np.testing.assert_array_equal(found[:60], np.arange(60))
-        np.testing.assert_array_equal(found[-60:], np.arange(999_940, 1_000_000))
+        result = thinning.positions(1_000_000)
+        self.assertLessEqual(result.size, thinning.MOST_POSITIONS)
+        np.testing.assert_array_equal(result[:60], np.arange(60))
+        np.testing.assert_array_equal(result[-60:], np.arange(999_940, 1_000_000))
         np.testing.assert_array_equal(thinning.positions(5), np.arange(5))

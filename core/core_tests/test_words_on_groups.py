@@ -43,9 +43,9 @@ class OfGroups(unittest.TestCase):
 
     def test_a_mean_of_few_skewed_values_is_questioned_and_others_are_not(self):
         rng = np.random.default_rng(19)
-        found = groups.summarize(self.X, self.BY)
-        self.assertEqual(groups.fits_badly(found), ("skewed",))
-        self.assertIn("strong skew (skewed)", " ".join(groups.describe(found, unit="")))
+        result = groups.summarize(self.X, self.BY)
+        self.assertEqual(groups.fits_badly(result), ("skewed",))
+        self.assertIn("strong skew (skewed)", " ".join(groups.describe(result, unit="")))
         middle = groups.summarize(self.X, self.BY, centre="median", bars="range")
         self.assertEqual(groups.fits_badly(middle), ())
         many = np.concatenate([rng.lognormal(0, 1, 200)])
@@ -76,16 +76,16 @@ class OfDifferences(unittest.TestCase):
             self.assertNotIn(word, said)
 
     def test_groups_too_small_say_nothing_of_them(self):
-        found = differences.compare_groups({"a": [1.0], "b": [2.0]})
-        self.assertEqual(differences.describe(found, differences.spread({"a": [1.0], "b": [2.0]})), ())
-        self.assertIn("2 groups of 2 values", found.undefined["pairs"])
+        result = differences.compare_groups({"a": [1.0], "b": [2.0]})
+        self.assertEqual(differences.describe(result, differences.spread({"a": [1.0], "b": [2.0]})), ())
+        self.assertIn("2 groups of 2 values", result.undefined["pairs"])
 
     def test_values_that_cannot_be_squared_are_compared_by_rank_alone(self):
         huge = {"a": [1e308, 2.0, 3.0], "b": [-1e308, 5.0, 6.0]}
-        found = differences.compare_groups(huge)
-        self.assertIsNone(found.welch)
-        self.assertIn("cannot be squared", found.undefined["pairs"])
-        self.assertIsNotNone(found.kruskal_wallis)
+        result = differences.compare_groups(huge)
+        self.assertIsNone(result.welch)
+        self.assertIn("cannot be squared", result.undefined["pairs"])
+        self.assertIsNotNone(result.kruskal_wallis)
         self.assertIn("cannot be squared", differences.spread(huge).undefined["levene"])
 
     def test_degrees_of_freedom_hold_for_the_smallest_spreads(self):
@@ -132,14 +132,14 @@ class OfFits(unittest.TestCase):
         x, g = rng.normal(size=n), rng.integers(0, 3, n)
         y = x + g + rng.normal(size=n)
         made = influence.design_of(y, {"x": x, "g": np.array(["a", "b", "c"])[g]})
-        found = influence.measured(made)
+        result = influence.measured(made)
         columns = np.column_stack((np.ones(n), x, g == 1, g == 2))
         q = np.linalg.qr(columns)[0]
         h = np.einsum("ij,ij->i", q, q)
         residuals = y - q @ (q.T @ y)
         s = np.sqrt(residuals @ residuals / (n - 4))
         inner = residuals / (s * np.sqrt(1 - h))
-        np.testing.assert_allclose(found.cooks, inner**2 * h / (1 - h) / 4, rtol=1e-8, atol=1e-18)
+        np.testing.assert_allclose(result.cooks, inner**2 * h / (1 - h) / 4, rtol=1e-8, atol=1e-18)
         outer = inner * np.sqrt((n - 5) / (n - 4 - inner**2))
-        np.testing.assert_allclose(found.external, outer, rtol=1e-9, atol=1e-12)
-        np.testing.assert_allclose(found.dffits, outer * np.sqrt(h / (1 - h)), rtol=1e-8, atol=1e-14)
+        np.testing.assert_allclose(result.external, outer, rtol=1e-9, atol=1e-12)
+        np.testing.assert_allclose(result.dffits, outer * np.sqrt(h / (1 - h)), rtol=1e-8, atol=1e-14)

@@ -83,10 +83,10 @@ def _patterns(missing: np.ndarray, symbols: list[str]) -> tuple[tuple[Pattern, .
         keys = packed.view(np.dtype((np.void, packed.shape[1]))).ravel()
     _, first, counts = np.unique(keys, return_index=True, return_counts=True)
     order = np.argsort(-counts, kind="stable")[:MOST_PATTERNS]
-    found = tuple(
+    result = tuple(
         Pattern(tuple(symbols[i] for i in np.flatnonzero(missing[:, first[k]])), int(counts[k])) for k in order
     )
-    return found, int(counts.size)
+    return result, int(counts.size)
 
 
 def _codes(column: Column) -> Ints:

@@ -103,11 +103,11 @@ def frequencies(weights: ArrayLike, length: int) -> Ints:
     return counts.astype(np.int64)
 
 
-def same_length(expected: int, found: int, *, where: str) -> None:
-    if expected != found:
+def same_length(expected: int, result: int, *, where: str) -> None:
+    if expected != result:
         raise LengthMismatch(
             "length-mismatch",
-            f"{where} has {found} entries where {expected} are needed.",
+            f"{where} has {result} entries where {expected} are needed.",
             where=where,
             remedy="Give one entry per row.",
         )

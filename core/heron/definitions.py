@@ -336,11 +336,11 @@ def as_markdown() -> str:
     ]
     for chapter, meanings in CHAPTERS.items():
         lines = ["| name | definition | source |", "| --- | --- | --- |"]
-        for each in meanings:
-            definition = each.definition.replace("|", "\\|")
-            lines.append(f"| {each.name} | {definition} | {'; '.join(map(short, each.sources))} |")
+        for meaning in meanings:
+            definition = meaning.definition.replace("|", "\\|")
+            lines.append(f"| {meaning.name} | {definition} | {'; '.join(map(short, meaning.sources))} |")
         parts += [f"## {chapter}", "\n".join(lines)]
-    used = sorted({cited(key) for meanings in CHAPTERS.values() for each in meanings for key in each.sources})
+    used = sorted({cited(key) for meanings in CHAPTERS.values() for meaning in meanings for key in meaning.sources})
     parts += ["## Sources", "\n".join(f"- {citation}" for citation in used)]
     return "\n\n".join(parts) + "\n"
 

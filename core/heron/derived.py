@@ -39,7 +39,7 @@ def recipe_of(of: str, way: Mapping[str, Any]) -> dict[str, Any]:
     elif way["how"] in ("percent", "along"):
         by = way.get("by") if way.get("row") is None else None
         besides = (by, way.get("within"), way.get("order"))
-        named = list(dict.fromkeys([of, *(each for each in besides if each)]))
+        named = list(dict.fromkeys([of, *(beside for beside in besides if beside)]))
     return {"of": named, "label": "", "unit": "", **way}
 
 
@@ -60,14 +60,14 @@ def circle(recipes: Recipes, symbol: str) -> tuple[str, ...]:
 
 def in_order(recipes: Recipes) -> dict[str, Recipe]:
     """The recipes, each behind those that it stands on, else as they come; those that go in a circle are left out."""
-    found: dict[str, Recipe] = {}
+    result: dict[str, Recipe] = {}
     waiting = dict(recipes)
     while waiting:
         ready = next((s for s, how in waiting.items() if not set(sources_of(how)) & set(waiting)), None)
         if ready is None:
             break
-        found[ready] = waiting.pop(ready)
-    return found
+        result[ready] = waiting.pop(ready)
+    return result
 
 
 def compute_derived(symbol: str, recipe: Recipe, sources: Sources) -> Column:
@@ -87,8 +87,8 @@ def compute_derived(symbol: str, recipe: Recipe, sources: Sources) -> Column:
     Raises: ChoiceError for an unknown way; InputError for sources that the way cannot take.
     """
     how = choose(str(recipe.get("how")), _WAYS, where="how")
-    found = _WAYS[how](recipe, sources)
-    return replace(found, symbol=symbol, label=recipe.get("label") or symbol, unit=recipe.get("unit", ""))
+    result = _WAYS[how](recipe, sources)
+    return replace(result, symbol=symbol, label=recipe.get("label") or symbol, unit=recipe.get("unit", ""))
 
 
 def _only(recipe: Recipe, sources: Sources, words: str) -> Column:
@@ -121,9 +121,9 @@ def _classes(recipe: Recipe, sources: Sources) -> Column:
 def _scale(recipe: Recipe, sources: Sources) -> Column:
     source = _only(recipe, sources, "to be put on another scale")
     assert source.numbers is not None
-    found = rescale.rescale(source.numbers, recipe["setting"])
-    reasons, codes = _missing_too(source, np.isnan(found.values), NOT_ON_SCALE)
-    return _numbers(found.values, reasons, codes)
+    result = rescale.rescale(source.numbers, recipe["setting"])
+    reasons, codes = _missing_too(source, np.isnan(result.values), NOT_ON_SCALE)
+    return _numbers(result.values, reasons, codes)
 
 
 def _expression(recipe: Recipe, sources: Sources) -> Column:
@@ -132,7 +132,7 @@ def _expression(recipe: Recipe, sources: Sources) -> Column:
     if first is None:
         rescale.evaluate(parsed, sources, 0)  # says which name it cannot place
         raise InputError("expression", "An expression needs at least one variable.", where="expression:0")
-    found = rescale.evaluate(parsed, sources, first.n_rows)
+    result = rescale.evaluate(parsed, sources, first.n_rows)
     # A row is missing for the reason of the first source that is, as far as the expression does not see past it.
     reasons = np.zeros(first.n_rows, dtype=np.uint8)
     codes: tuple[str, ...] = ("blank",)
@@ -143,17 +143,17 @@ def _expression(recipe: Recipe, sources: Sources) -> Column:
                 code = source.missing_codes[place - 1]
                 codes = codes if code in codes else (*codes, code)
                 reasons[here] = codes.index(code) + 1
-    if found.dtype.kind == "f":
-        numbers = np.asarray(found, dtype=np.float64)
+    if result.dtype.kind == "f":
+        numbers = np.asarray(result, dtype=np.float64)
         reasons[~np.isnan(numbers)] = 0
         beyond = np.isnan(numbers) & (reasons == 0)
         if beyond.any():
             codes = (*codes, NO_RESULT)
             reasons[beyond] = len(codes)
         return _numbers(numbers, reasons, codes)
-    if found.dtype.kind == "b":
-        found = np.where(found, "yes", "no").astype(object)
-    return _labels([None if each is None else str(each) for each in found.tolist()], reasons, codes, NO_RESULT)
+    if result.dtype.kind == "b":
+        result = np.where(result, "yes", "no").astype(object)
+    return _labels([None if each is None else str(each) for each in result.tolist()], reasons, codes, NO_RESULT)
 
 
 def _percent(recipe: Recipe, sources: Sources) -> Column:
@@ -170,21 +170,21 @@ def _percent(recipe: Recipe, sources: Sources) -> Column:
             label = sources[recipe["by"]].label
             raise InputError("no-level", f"{label} has no level {level!r}.", where="level", remedy="Choose another.")
         at = index == levels.index(level)
-    found = rescale.of_baseline(source.numbers, at, _group(recipe, sources), centre=recipe.get("centre", "mean"))
-    return _numbers(found, *_missing_too(source, np.isnan(found), NO_BASELINE))
+    result = rescale.of_baseline(source.numbers, at, _group(recipe, sources), centre=recipe.get("centre", "mean"))
+    return _numbers(result, *_missing_too(source, np.isnan(result), NO_BASELINE))
 
 
 def _along(recipe: Recipe, sources: Sources) -> Column:
     source = _only(recipe, sources, "to be followed along an order")
-    found = along_of(recipe, sources)
+    result = along_of(recipe, sources)
     reasons, codes = source.reasons, source.missing_codes
     if recipe["take"] == "earlier":  # known or not by the row before, whatever this one is
         reasons = np.zeros_like(reasons)
-    gone = np.isnan(found.values) & (reasons == 0)
+    gone = np.isnan(result.values) & (reasons == 0)
     if gone.any():
         codes = (*codes, NONE_BEFORE)
         reasons = np.where(gone, len(codes), reasons).astype(np.uint8)
-    return _numbers(found.values, reasons, codes)
+    return _numbers(result.values, reasons, codes)
 
 
 def along_of(recipe: Recipe, sources: Sources) -> rescale.Along:
@@ -237,11 +237,11 @@ def _pulled_in(recipe: Recipe, sources: Sources) -> Column:
     low, high = recipe.get("low"), recipe.get("high")
     if low is None and high is None:
         raise InputError("no-limit", "A limit is needed to pull values in to.", where="low")
-    found = np.clip(source.numbers, low, high)
+    result = np.clip(source.numbers, low, high)
     rows = np.array(recipe.get("rows") or np.arange(1, source.n_rows + 1), dtype=np.int64) - 1
     here = np.zeros(source.n_rows, dtype=bool)
     here[rows[(rows >= 0) & (rows < source.n_rows)]] = True
-    kept = _numbers(np.where(here, found, source.numbers), source.reasons, source.missing_codes)
+    kept = _numbers(np.where(here, result, source.numbers), source.reasons, source.missing_codes)
     return replace(kept, decimals=source.decimals)
 
 

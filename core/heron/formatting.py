@@ -27,9 +27,9 @@ def typeset(text: str) -> str:
     What has no such character, and an underscore without braces, stays as it was typed.
     """
 
-    def form(found: re.Match[str]) -> str:
-        forms = _LOWERED if found[1] == "_" else _RAISED
-        inner = found[2] or found[3]
-        return "".join(forms[c] for c in inner) if all(c in forms for c in inner) else found[0]
+    def form(result: re.Match[str]) -> str:
+        forms = _LOWERED if result[1] == "_" else _RAISED
+        inner = result[2] or result[3]
+        return "".join(forms[c] for c in inner) if all(c in forms for c in inner) else result[0]
 
     return re.sub(r"([\^_])\{([^{}]+)\}|\^([-+\u2212]?\d+)", form, text)

@@ -44,7 +44,7 @@ class Methods:
     citations: tuple[str, ...]
 
     def markdown(self, title: str) -> str:
-        listed = "".join(f"- {each}\n" for each in self.citations)
+        listed = "".join(f"- {citation}\n" for citation in self.citations)
         return f"# {title}\n\n" + "\n\n".join(self.paragraphs) + ("\n\n## References\n\n" + listed if listed else "\n")
 
 

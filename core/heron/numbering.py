@@ -42,30 +42,30 @@ def from_text(text: str) -> Runs:
 
 def joined(runs: Iterable[Sequence[int]]) -> Runs:
     """The same rows in runs that neither overlap nor touch, ascending; a run that ends before it begins holds none."""
-    found: list[tuple[int, int]] = []
+    result: list[tuple[int, int]] = []
     for first, last in sorted((first, last) for first, last in runs if first <= last):
-        if found and first <= found[-1][1] + 1:
-            found[-1] = (found[-1][0], max(found[-1][1], last))
+        if result and first <= result[-1][1] + 1:
+            result[-1] = (result[-1][0], max(result[-1][1], last))
         else:
-            found.append((first, last))
-    return tuple(found)
+            result.append((first, last))
+    return tuple(result)
 
 
 def without(runs: Iterable[Sequence[int]], others: Iterable[Sequence[int]]) -> Runs:
     """The rows of runs that others do not hold."""
     held = joined(others)
     ends = [last for _, last in held]
-    found: list[tuple[int, int]] = []
+    result: list[tuple[int, int]] = []
     for first, last in joined(runs):
         for gone, until in held[bisect_left(ends, first) :]:
             if gone > last:
                 break
             if first < gone:
-                found.append((first, gone - 1))
+                result.append((first, gone - 1))
             first = until + 1
         if first <= last:
-            found.append((first, last))
-    return tuple(found)
+            result.append((first, last))
+    return tuple(result)
 
 
 def up_to(runs: Iterable[Sequence[int]], end: int) -> Runs:
@@ -90,13 +90,13 @@ def moved(runs: Iterable[Sequence[int]], moves: Moves) -> Runs:
     """
     ordered = sorted((first, last, new) for first, last, new in moves)
     ends = [last for _, last, _ in ordered]
-    found: list[tuple[int, int]] = []
+    result: list[tuple[int, int]] = []
     for first, last in joined(runs):
         for start, end, new in islice(ordered, bisect_left(ends, first), None):
             if start > last:
                 break
-            found.append((max(first, start) - start + new, min(last, end) - start + new))
-    return joined(found)
+            result.append((max(first, start) - start + new, min(last, end) - start + new))
+    return joined(result)
 
 
 def moves_between(before: Ints, after: Ints) -> tuple[tuple[int, int, int], ...]:

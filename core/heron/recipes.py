@@ -59,7 +59,7 @@ def recipe_words(recipe: Recipe, labels: Mapping[str, str]) -> str:
 def _classes(recipe: Recipe, of: str) -> str:
     ends = frequency.interval_labels(recipe["boundaries"], closed=recipe.get("closed", "left"))
     names, others = recipe.get("names"), recipe.get("others")
-    named = [f"{name} {each}" for name, each in zip(names, ends, strict=True)] if names else list(ends)
+    named = [f"{name} {end}" for name, end in zip(names, ends, strict=True)] if names else list(ends)
     beyond = [f"{others} beyond"] if others else []
     n = len(set(names)) if names else len(ends)
     return f"{counted(n, 'class', 'classes')} of {of}: {_listed([*named, *beyond], '; ')}"

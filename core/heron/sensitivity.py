@@ -68,12 +68,12 @@ def results_without(
     left = values.copy()
     left[without] = np.nan
     both = [summary.summarize(each) for each in (values, left)]
-    found = [
+    result = [
         Change(name, "", getattr(both[0], name), getattr(both[1], name), _moved(both) if name == "mean" else None)
         for name in _WEIGHED
     ]
     tests = [normality.shapiro_wilk(each) for each in (values, left)]
-    found += [
+    result += [
         Change("shapiro_w", "", tests[0].statistic, tests[1].statistic, None),
         Change("shapiro_p", "", tests[0].p_value, tests[1].p_value, None),
     ]
@@ -83,8 +83,8 @@ def results_without(
         means = [[_mean(each[index == i]) for i in range(len(labels))] for each in (values, left)]
         for i in range(1, len(labels)):
             before, after = (_gap(side[i], side[0]) for side in means)
-            found.append(Change("difference", labels[i], before, after, None))
-    return tuple(found)
+            result.append(Change("difference", labels[i], before, after, None))
+    return tuple(result)
 
 
 def _moved(both: list[summary.Summary]) -> float | None:
@@ -141,8 +141,8 @@ def leave_one_out(x: ArrayLike, statistic: Statistic) -> LeaveOneOut:
 def _whole(values: Floats, statistic: Statistic) -> float | None:
     if statistic == "shapiro_w":
         return normality.shapiro_wilk(values).statistic
-    found: float | None = getattr(summary.summarize(values), statistic)
-    return found
+    result: float | None = getattr(summary.summarize(values), statistic)
+    return result
 
 
 _CANCELS = 1e-3  # of the second moment: there are few such rows, since each is most of the spread
@@ -177,8 +177,8 @@ def _skewness(z: Floats) -> Floats:
     if m < 3:
         return np.full(z.size, np.nan)
     with np.errstate(all="ignore"):
-        found = third / second**1.5 * (math.sqrt(m * (m - 1)) / (m - 2))
-    return np.where(_alike(z) | (second <= 0), np.nan, found)
+        result = third / second**1.5 * (math.sqrt(m * (m - 1)) / (m - 2))
+    return np.where(_alike(z) | (second <= 0), np.nan, result)
 
 
 def _alike(z: Floats) -> NDArray[np.bool_]:
@@ -195,8 +195,8 @@ def _kurtosis(z: Floats) -> Floats:
         return np.full(z.size, np.nan)
     with np.errstate(all="ignore"):
         excess = fourth / second**2 - 3
-    found = (m - 1) / ((m - 2) * (m - 3)) * ((m + 1) * excess + 6)
-    return np.where(_alike(z) | (second <= 0), np.nan, found)
+    result = (m - 1) / ((m - 2) * (m - 3)) * ((m + 1) * excess + 6)
+    return np.where(_alike(z) | (second <= 0), np.nan, result)
 
 
 def _median(z: Floats) -> Floats:
@@ -208,14 +208,14 @@ def _median(z: Floats) -> Floats:
         """The k-th smallest, from 0, of those left without each."""
         return np.asarray(np.where(place <= k, ordered[min(k + 1, m)], ordered[k]), dtype=np.float64)
 
-    found = np.empty(z.size)
-    found[order] = rank(m // 2) if m % 2 else (rank(m // 2 - 1) + rank(m // 2)) / 2
-    return found
+    result = np.empty(z.size)
+    result[order] = rank(m // 2) if m % 2 else (rank(m // 2 - 1) + rank(m // 2)) / 2
+    return result
 
 
 def _shapiro(z: Floats) -> Floats:
-    found = (normality.shapiro_wilk(np.delete(z, i)).statistic for i in range(z.size))
-    return np.array([np.nan if each is None else each for each in found])
+    result = (normality.shapiro_wilk(np.delete(z, i)).statistic for i in range(z.size))
+    return np.array([np.nan if each is None else each for each in result])
 
 
 _WITHOUT: dict[str, Callable[[Floats], Floats]] = {

@@ -188,17 +188,19 @@ def simulate(
 def _drawn(variable: Simulated, given: Mapping[str, float], z: Floats, rng: np.random.Generator) -> Floats:
     choose(variable.distribution, DISTRIBUTIONS, where="distribution")
     distribution = DISTRIBUTIONS[variable.distribution]
-    parameters = {each.name: float(given.get(each.name, each.default)) for each in distribution.parameters}
-    for each in distribution.parameters:
-        number = parameters[each.name]
-        share = each.low == 0 and each.high == 1
-        fits = each.low <= number <= each.high if share else each.low < number < each.high
+    parameters = {
+        parameter.name: float(given.get(parameter.name, parameter.default)) for parameter in distribution.parameters
+    }
+    for parameter in distribution.parameters:
+        number = parameters[parameter.name]
+        share = parameter.low == 0 and parameter.high == 1
+        fits = parameter.low <= number <= parameter.high if share else parameter.low < number < parameter.high
         if not fits:
-            limits = "from 0 to 1" if share else f"above {each.low:g}" if each.low > -np.inf else "finite"
+            limits = "from 0 to 1" if share else f"above {parameter.low:g}" if parameter.low > -np.inf else "finite"
             raise InputError(
                 "out-of-range",
-                f"The {each.name} of a {variable.distribution} distribution must be {limits}; it is {number:g}.",
-                where=each.name,
+                f"The {parameter.name} of a {variable.distribution} distribution must be {limits}; it is {number:g}.",
+                where=parameter.name,
             )
     if variable.distribution == "uniform" and not parameters["from"] < parameters["to"]:
         raise InputError("out-of-range", "A uniform distribution must go from less to more.", where="from")

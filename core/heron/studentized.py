@@ -47,11 +47,11 @@ def _tabulated(w: Floats, k: int) -> Floats:
     """The range's tail as _range_tail gives it, read from a table where it reaches, to twelve figures."""
     place = np.minimum(w / _WIDTH, _PIECES)
     piece = np.minimum(place, _PIECES - 1).astype(int)
-    found = np.exp(np.polynomial.chebyshev.chebval(2 * (place - piece) - 1, _table(k)[:, piece], tensor=False))
+    result = np.exp(np.polynomial.chebyshev.chebval(2 * (place - piece) - 1, _table(k)[:, piece], tensor=False))
     beyond = w > _PIECES * _WIDTH
     if beyond.any():
-        found[beyond] = _range_tail(w[beyond], k)
-    return np.asarray(found)
+        result[beyond] = _range_tail(w[beyond], k)
+    return np.asarray(result)
 
 
 def upper_tail(q: float, k: int, df: float) -> float:

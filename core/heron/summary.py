@@ -99,17 +99,17 @@ def summarize(
     ordered = np.sort(checked.values)
     largest = max(abs(ordered[0]), abs(ordered[-1]))
     scale = _power_of_two(largest)
-    found, why = _on_safe_scale(ordered / scale if scale != 1 else ordered, level, trim, quantile_definition)
+    result, why = _on_safe_scale(ordered / scale if scale != 1 else ordered, level, trim, quantile_definition)
     if scale != 1:
-        _rescale(found, scale)
-    _geometric(ordered, level, found, why)
-    _ratios(found, why, true_zero)
-    if found.get("variance") == 0 and found["sd"] > 0:
+        _rescale(result, scale)
+    _geometric(ordered, level, result, why)
+    _ratios(result, why, true_zero)
+    if result.get("variance") == 0 and result["sd"] > 0:
         why["variance"] = "It is below the smallest number that can be written, about 5e-324."
-    for name, value in found.items():
+    for name, value in result.items():
         if not math.isfinite(value):
             why[name] = "It is beyond the largest number that can be written, about 1.8e308."
-    return _wrap(n, checked.n_missing, found, _modes(ordered), why, settings)
+    return _wrap(n, checked.n_missing, result, _modes(ordered), why, settings)
 
 
 def above_limited(summary: Summary, n_limited: int) -> Summary:
@@ -152,7 +152,7 @@ def _on_safe_scale(
     ordered: Floats, level: float, trim: float, definition: Definition
 ) -> tuple[dict[str, float], dict[str, str]]:
     n = ordered.size
-    found: dict[str, float] = {}
+    result: dict[str, float] = {}
     why: dict[str, str] = {}
     constant = ordered[0] == ordered[-1]
     mean = float(ordered[0]) if constant else float(ordered.mean())
@@ -162,14 +162,14 @@ def _on_safe_scale(
         mean += correction
         deviations -= correction
     q1, median, q3 = of_sorted(ordered, np.array([0.25, 0.5, 0.75]), definition).tolist()
-    found.update(mean=mean, minimum=float(ordered[0]), maximum=float(ordered[-1]), q1=q1, median=median, q3=q3)
-    found.update(iqr=q3 - q1, range=float(ordered[-1] - ordered[0]), total=float(ordered.sum()))
-    found["mad"] = 0.5 * _distance(ordered, median, (n + 1) // 2) + 0.5 * _distance(ordered, median, n // 2 + 1)
-    found["mad_scaled"] = found["mad"] * MAD_FACTOR
+    result.update(mean=mean, minimum=float(ordered[0]), maximum=float(ordered[-1]), q1=q1, median=median, q3=q3)
+    result.update(iqr=q3 - q1, range=float(ordered[-1] - ordered[0]), total=float(ordered.sum()))
+    result["mad"] = 0.5 * _distance(ordered, median, (n + 1) // 2) + 0.5 * _distance(ordered, median, n // 2 + 1)
+    result["mad_scaled"] = result["mad"] * MAD_FACTOR
     cut = cut_of(trim, n)
     inner = ordered[cut : n - cut]
-    found["trimmed_mean"] = mean if cut == 0 or constant else float(inner.mean())
-    found["winsorized_mean"] = mean if cut == 0 or constant else float(inner.sum() + cut * (inner[0] + inner[-1])) / n
+    result["trimmed_mean"] = mean if cut == 0 or constant else float(inner.mean())
+    result["winsorized_mean"] = mean if cut == 0 or constant else float(inner.sum() + cut * (inner[0] + inner[-1])) / n
     if n == 1:
         for name in ("sd", "se", "mean_low", "mean_high", "sd_low", "sd_high", "variance"):
             why[name] = "It needs at least 2 values; there is 1."
@@ -181,11 +181,11 @@ def _on_safe_scale(
         se = sd / math.sqrt(n)
         half = float(special.stdtrit(n - 1, (1 + level) / 2)) * se
         upper, lower = (2 * float(special.gammaincinv((n - 1) / 2, p)) for p in ((1 + level) / 2, (1 - level) / 2))
-        found.update(sd=sd, variance=sd * sd, se=se, mean_low=mean - half, mean_high=mean + half)
-        found.update(sd_low=sd * math.sqrt((n - 1) / upper), sd_high=sd * math.sqrt((n - 1) / lower))
-        _shape(deviations, squares, sd, found, why)
-    _median_interval(ordered, level, found, why)
-    return found, why
+        result.update(sd=sd, variance=sd * sd, se=se, mean_low=mean - half, mean_high=mean + half)
+        result.update(sd_low=sd * math.sqrt((n - 1) / upper), sd_high=sd * math.sqrt((n - 1) / lower))
+        _shape(deviations, squares, sd, result, why)
+    _median_interval(ordered, level, result, why)
+    return result, why
 
 
 def _distance(ordered: Floats, centre: float, k: int) -> float:
@@ -193,12 +193,12 @@ def _distance(ordered: Floats, centre: float, k: int) -> float:
     return float(np.maximum(centre - ordered[: ordered.size - k + 1], ordered[k - 1 :] - centre).min())
 
 
-def _shape(deviations: Floats, squares: Floats, sd: float, found: dict[str, float], why: dict[str, str]) -> None:
+def _shape(deviations: Floats, squares: Floats, sd: float, result: dict[str, float], why: dict[str, str]) -> None:
     n = deviations.size
     if n >= 3:
-        found["skewness_se"] = math.sqrt(6 * n * (n - 1) / ((n - 2) * (n + 1) * (n + 3)))
+        result["skewness_se"] = math.sqrt(6 * n * (n - 1) / ((n - 2) * (n + 1) * (n + 3)))
     if n >= 4:
-        found["kurtosis_se"] = 2 * found["skewness_se"] * math.sqrt((n * n - 1) / ((n - 3) * (n + 5)))
+        result["kurtosis_se"] = 2 * result["skewness_se"] * math.sqrt((n * n - 1) / ((n - 3) * (n + 5)))
     for name, least in (("skewness", 3), ("kurtosis", 4)):
         if n < least:
             why[name] = why[f"{name}_se"] = f"It needs at least {least} values; there are {n}."
@@ -208,13 +208,13 @@ def _shape(deviations: Floats, squares: Floats, sd: float, found: dict[str, floa
         return
     variance = float(squares.mean())
     g1 = float(np.dot(squares, deviations)) / n / variance**1.5
-    found["skewness"] = g1 * math.sqrt(n * (n - 1)) / (n - 2)
+    result["skewness"] = g1 * math.sqrt(n * (n - 1)) / (n - 2)
     if n >= 4:
         g2 = float(np.dot(squares, squares)) / n / variance**2 - 3
-        found["kurtosis"] = (n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * g2 + 6)
+        result["kurtosis"] = (n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * g2 + 6)
 
 
-def _median_interval(ordered: Floats, level: float, found: dict[str, float], why: dict[str, str]) -> None:
+def _median_interval(ordered: Floats, level: float, result: dict[str, float], why: dict[str, str]) -> None:
     """x(k) to x(n+1-k) with the largest k whose coverage 1 - 2 P(B <= k-1), B binomial (n, 1/2), is enough."""
     n = ordered.size
     # The functions behind scipy's distributions: with many small groups, their checks would take most of the time.
@@ -225,22 +225,22 @@ def _median_interval(ordered: Floats, level: float, found: dict[str, float], why
         for name in ("median_low", "median_high", "median_level"):
             why[name] = f"At level {level:g} it needs more than {n} values."
         return
-    found["median_low"], found["median_high"] = float(ordered[k - 1]), float(ordered[n - k])
-    found["median_level"] = 1 - 2 * float(special.bdtr(k - 1, n, 0.5))
+    result["median_low"], result["median_high"] = float(ordered[k - 1]), float(ordered[n - k])
+    result["median_level"] = 1 - 2 * float(special.bdtr(k - 1, n, 0.5))
 
 
 _UNITLESS = {"skewness", "skewness_se", "kurtosis", "kurtosis_se", "median_level"}
 
 
-def _rescale(found: dict[str, float], scale: float) -> None:
-    for name in found:
+def _rescale(result: dict[str, float], scale: float) -> None:
+    for name in result:
         if name == "variance":
-            found[name] = found[name] * scale * scale
+            result[name] = result[name] * scale * scale
         elif name not in _UNITLESS:
-            found[name] *= scale
+            result[name] *= scale
 
 
-def _geometric(ordered: Floats, level: float, found: dict[str, float], why: dict[str, str]) -> None:
+def _geometric(ordered: Floats, level: float, result: dict[str, float], why: dict[str, str]) -> None:
     n = ordered.size
     if ordered[0] <= 0:
         count = int(np.searchsorted(ordered, 0.0, side="right"))
@@ -248,14 +248,14 @@ def _geometric(ordered: Floats, level: float, found: dict[str, float], why: dict
         why.update(dict.fromkeys(("geometric_mean", "geometric_sd", "geometric_low", "geometric_high"), reason))
         return
     if ordered[0] == ordered[-1]:
-        found["geometric_mean"] = float(ordered[0])
+        result["geometric_mean"] = float(ordered[0])
         mean, spread = math.log(ordered[0]), 0.0
     else:
         logs = np.log(ordered)
         mean = float(logs.mean())
         logs -= mean
         spread = math.sqrt(float(np.dot(logs, logs)) / (n - 1))
-        found["geometric_mean"] = math.exp(mean)
+        result["geometric_mean"] = math.exp(mean)
     if n == 1:
         reason = "It needs at least 2 values; there is 1."
         why.update(dict.fromkeys(("geometric_sd", "geometric_low", "geometric_high"), reason))
@@ -266,18 +266,18 @@ def _geometric(ordered: Floats, level: float, found: dict[str, float], why: dict
         ("geometric_low", mean - half),
         ("geometric_high", mean + half),
     ):
-        found[name] = exponential(power)
+        result[name] = exponential(power)
 
 
-def _ratios(found: dict[str, float], why: dict[str, str], true_zero: bool) -> None:
-    if "sd" not in found:
+def _ratios(result: dict[str, float], why: dict[str, str], true_zero: bool) -> None:
+    if "sd" not in result:
         why["cv"] = why["sd"]
     elif not true_zero:
         why["cv"] = "Zero does not mean none here, so a ratio to the mean says nothing."
-    elif found["mean"] <= 0:
+    elif result["mean"] <= 0:
         why["cv"] = "It needs a mean above 0."
     else:
-        found["cv"] = found["sd"] / found["mean"]
+        result["cv"] = result["sd"] / result["mean"]
 
 
 def _modes(ordered: Floats) -> Floats:
@@ -299,13 +299,13 @@ _STATISTICS = tuple(
 def _wrap(
     n: int,
     n_missing: int,
-    found: dict[str, float],
+    result: dict[str, float],
     modes: Floats,
     why: dict[str, str],
     settings: tuple[float, float, Definition],
 ) -> Summary:
     level, trim, definition = settings
-    values = {name: None if name in why else found[name] for name in _STATISTICS}
+    values = {name: None if name in why else result[name] for name in _STATISTICS}
     return Summary(
         n=n,
         n_missing=n_missing,

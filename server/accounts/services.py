@@ -116,10 +116,10 @@ def revoke_token(user: User, token_id: int) -> None:
 
 def user_of_token(text: str) -> User | None:
     """Whose token this is; None where it is nobody's any more."""
-    found = Token.objects.select_related("user").filter(digest=_digest(text), user__is_active=True).first()
-    if found is None:
+    result = Token.objects.select_related("user").filter(digest=_digest(text), user__is_active=True).first()
+    if result is None:
         return None
     now = timezone.now()
-    if found.used is None or now - found.used > _USED_EVERY:
-        Token.objects.filter(pk=found.pk).update(used=now)
-    return found.user
+    if result.used is None or now - result.used > _USED_EVERY:
+        Token.objects.filter(pk=result.pk).update(used=now)
+    return result.user

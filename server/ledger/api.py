@@ -48,12 +48,12 @@ def remove_table(request: SignedIn, table_id: UUID) -> Any:
 
 @router.get("/tables/{table_id}/rows", response=list[RowOut])
 def rows(request: SignedIn, table_id: UUID, numbers: str) -> Any:
-    found = table_asked(request, table_id)
+    result = table_asked(request, table_id)
     asked = [int(number) for number in numbers.split(",")[:200] if number.isdecimal() and len(number) < 10]
-    wanted = [number for number in asked if 1 <= number <= found.n_rows]
-    columns = found.described().columns.values()
+    wanted = [number for number in asked if 1 <= number <= result.n_rows]
+    columns = result.described().columns.values()
     cells = [[cell_text(column, number - 1) for column in columns] for number in wanted]
-    aside = {symbol: set(numbering.from_runs(runs).tolist()) for symbol, runs in found.state.aside.items()}
+    aside = {symbol: set(numbering.from_runs(runs).tolist()) for symbol, runs in result.state.aside.items()}
     return [
         RowOut(
             row=number,
@@ -105,41 +105,41 @@ def _changed(decided: services.Decided) -> LedgerOut:
 
 @router.post("/tables/{table_id}/ledger", response=LedgerOut)
 def decide(request: SignedIn, table_id: UUID, decision: DecisionIn) -> Any:
-    found = studies.table(request.user, table_id)
-    return _changed(services.decide(request.user, found, services.RowDecision(**decision.model_dump())))
+    result = studies.table(request.user, table_id)
+    return _changed(services.decide(request.user, result, services.RowDecision(**decision.model_dump())))
 
 
 @router.post("/tables/{table_id}/ledger/describe", response=LedgerOut)
 def describe(request: SignedIn, table_id: UUID, said: DescribeIn) -> Any:
-    found = studies.table(request.user, table_id)
-    return _changed(services.describe(request.user, found, said.by_symbol(), said.revision))
+    result = studies.table(request.user, table_id)
+    return _changed(services.describe(request.user, result, said.by_symbol(), said.revision))
 
 
 @router.post("/tables/{table_id}/ledger/losses", response=list[str])
 def losses(request: SignedIn, table_id: UUID, said: LossesIn) -> Any:
-    found = studies.table(request.user, table_id)
-    return services.would_lose(found, said.variable, said.changes.model_dump(exclude_unset=True))
+    result = studies.table(request.user, table_id)
+    return services.would_lose(result, said.variable, said.changes.model_dump(exclude_unset=True))
 
 
 @router.post("/tables/{table_id}/ledger/correct", response=LedgerOut)
 def correct(request: SignedIn, table_id: UUID, asked: CorrectIn) -> Any:
-    found = studies.table(request.user, table_id)
+    result = studies.table(request.user, table_id)
     cells = [services.Cell(cell.variable, cell.row, cell.text) for cell in asked.cells]
-    return _changed(services.correct(request.user, found, cells, asked.reason, asked.revision))
+    return _changed(services.correct(request.user, result, cells, asked.reason, asked.revision))
 
 
 @router.post("/tables/{table_id}/ledger/derive", response=DeriveOut)
 def derive(request: SignedIn, table_id: UUID, asked: DeriveIn) -> Any:
-    found = studies.table(request.user, table_id)
+    result = studies.table(request.user, table_id)
     more = {"instead": asked.instead, "reason": asked.reason}
-    first, *also = services.derive(request.user, found, asked.recipes(), asked.revision, **more)
+    first, *also = services.derive(request.user, result, asked.recipes(), asked.revision, **more)
     return DeriveOut(symbol=first, also=also)
 
 
 @router.post("/tables/{table_id}/ledger/take-away", response=LedgerOut)
 def take_away(request: SignedIn, table_id: UUID, asked: TakeAwayIn) -> Any:
-    found = studies.table(request.user, table_id)
-    return _changed(services.take_away(request.user, found, asked.variable, asked.revision))
+    result = studies.table(request.user, table_id)
+    return _changed(services.take_away(request.user, result, asked.variable, asked.revision))
 
 
 @router.post("/uploads/{upload_id}/store-again", response=JobOut)
@@ -150,18 +150,18 @@ def store_again(request: SignedIn, upload_id: UUID, asked: StoreAgainIn) -> Any:
 
 @router.post("/tables/{table_id}/ledger/line-up", response=PickOut)
 def pick(request: SignedIn, table_id: UUID, asked: PickIn) -> Any:
-    found = studies.table(request.user, table_id)
+    result = studies.table(request.user, table_id)
     picked = services.Picked(asked.variable, asked.seed, asked.place, asked.seen_before)
-    return PickOut(place=services.pick(request.user, found, picked, asked.revision))
+    return PickOut(place=services.pick(request.user, result, picked, asked.revision))
 
 
 @router.post("/tables/{table_id}/ledger/undo", response=LedgerOut)
 def undo(request: SignedIn, table_id: UUID, seen: RevisionIn) -> Any:
-    found = studies.table(request.user, table_id)
-    return _changed(services.undo(request.user, found, seen.revision))
+    result = studies.table(request.user, table_id)
+    return _changed(services.undo(request.user, result, seen.revision))
 
 
 @router.post("/tables/{table_id}/ledger/redo", response=LedgerOut)
 def redo(request: SignedIn, table_id: UUID, seen: RevisionIn) -> Any:
-    found = studies.table(request.user, table_id)
-    return _changed(services.redo(request.user, found, seen.revision))
+    result = studies.table(request.user, table_id)
+    return _changed(services.redo(request.user, result, seen.revision))

@@ -33,7 +33,8 @@ class TableRecipe:
 
 def _conditions(options: dict[str, Any]) -> list[rearrange.Condition]:
     return [
-        rearrange.Condition(**{**each, "levels": tuple(each.get("levels") or ())}) for each in options["conditions"]
+        rearrange.Condition(**{**option, "levels": tuple(option.get("levels") or ())})
+        for option in options["conditions"]
     ]
 
 
@@ -76,7 +77,7 @@ def make(user: User, study: Study, name: str, wish: TableRecipe) -> Table:
         made = {"how": "simulated", "options": wish.options, "words": _simulation_words(wish.options)}
         return studying.store_table(study, title, _simulated(wish.options).table, None, origin=made)
     sources = _sources(study, wish.of)
-    found = _made(sources, wish)
+    result = _made(sources, wish)
     names = [source.name for source in sources]
     kept = {
         "how": wish.how,
@@ -84,10 +85,10 @@ def make(user: User, study: Study, name: str, wish: TableRecipe) -> Table:
         "seen": {str(source.pk): source.revision for source in sources},
         "options": wish.options,
         "words": _WORDS[wish.how].format(*names, all=" and ".join(names)),
-        "notes": list(found.notes),
+        "notes": list(result.notes),
     }
-    table = studying.store_table(study, title, found.table, None, origin=kept)
-    table.row_origins = _packed(found.origins)
+    table = studying.store_table(study, title, result.table, None, origin=kept)
+    table.row_origins = _packed(result.origins)
     table.save(update_fields=["row_origins"])
     return table
 
@@ -118,30 +119,30 @@ def _make_anew(table: Table, sources: list[Table], now: dict[str, int]) -> None:
     changed = " and ".join(by_id[pk].name for pk, revision in now.items() if made["seen"].get(pk) != revision)
     made["seen"] = now
     try:
-        found = _made([by_id[pk] for pk in made["of"]], TableRecipe(made["how"], (), made["options"]))
+        result = _made([by_id[pk] for pk in made["of"]], TableRecipe(made["how"], (), made["options"]))
     except HeronError as error:
         # It stays as it was, and says why, until the source allows it again.
         table.origin = {**made, "trouble": f"{error.problem} {error.remedy}".strip()}
         table.save(update_fields=["origin"])
         return
-    moves = numbering.moves_between(_unpacked(table.row_origins), found.origins)
-    table.origin = {name: value for name, value in made.items() if name != "trouble"} | {"notes": list(found.notes)}
-    table.row_origins = _packed(found.origins)
+    moves = numbering.moves_between(_unpacked(table.row_origins), result.origins)
+    table.origin = {name: value for name, value in made.items() if name != "trouble"} | {"notes": list(result.notes)}
+    table.row_origins = _packed(result.origins)
     table.variables.all().delete()
-    studying.store_variables(table, found.table, 0)
-    table.imports = [{**table.imports[0], "n_rows": found.table.n_rows}]
+    studying.store_variables(table, result.table, 0)
+    table.imports = [{**table.imports[0], "n_rows": result.table.n_rows}]
     table.save(update_fields=["origin", "row_origins", "imports"])
     services.follow(table, moves, f"Made anew, since {changed} changed.")
 
 
 def _sources(study: Study, of: tuple[UUID, ...]) -> list[Table]:
-    found = {table.pk: table for table in Table.objects.filter(study=study, pk__in=of)}
-    if len(found) < len(set(of)) or not of:
+    result = {table.pk: table for table in Table.objects.filter(study=study, pk__in=of)}
+    if len(result) < len(set(of)) or not of:
         raise Refusal(404, "not-found", "There is no such table in this study.", where="of")
-    for table in found.values():
+    for table in result.values():
         if refresh_if_stale(table):
             table.refresh_from_db()
-    return [found[pk] for pk in of]
+    return [result[pk] for pk in of]
 
 
 def _made(sources: list[Table], wish: TableRecipe) -> rearrange.Made:

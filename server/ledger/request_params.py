@@ -15,15 +15,15 @@ from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 def table_asked(request: SignedIn, table_id: UUID) -> TableSnapshot:
     at = _revision(request.GET.get("at"))
-    found = selectors.snapshot(request.user, table_id, at)
-    return selectors.snapshot(request.user, table_id, at) if refresh_if_stale(found.row) else found
+    result = selectors.snapshot(request.user, table_id, at)
+    return selectors.snapshot(request.user, table_id, at) if refresh_if_stale(result.row) else result
 
 
 def variable_asked(request: SignedIn, table_id: UUID, symbol: str) -> VariableSnapshot:
     """The variable named; where the address says so, as if it were on another scale."""
-    found = table_asked(request, table_id).variable(symbol)
+    result = table_asked(request, table_id).variable(symbol)
     as_if = request.GET.get("as_if")
-    return found.table.tried(symbol, recipe_asked(symbol, as_if)) if as_if else found
+    return result.table.tried(symbol, recipe_asked(symbol, as_if)) if as_if else result
 
 
 def recipe_asked(symbol: str, as_if: str) -> dict[str, Any]:

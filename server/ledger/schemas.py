@@ -98,10 +98,10 @@ class DescribeIn(Schema):
 
     def by_symbol(self) -> dict[str, dict[str, Any]]:
         said = self.changes.model_dump(exclude_unset=True) if self.changes else {}
-        found = {symbol: said for symbol in self.variables if said}
+        result = {symbol: said for symbol in self.variables if said}
         of_table = {"unit_variable": self.unit_variable, "weight_variable": self.weight_variable}
         of_table = {name: symbol for name, symbol in of_table.items() if symbol is not None}
-        return {**found, "": of_table} if of_table else found
+        return {**result, "": of_table} if of_table else result
 
 
 class LossesIn(Schema):

@@ -26,7 +26,7 @@ def entries(table: Table) -> list[Entry]:
     return list(table.entries.select_related("author"))
 
 
-def decisions(found: list[Entry]) -> list[Decision]:
+def decisions(entries: list[Entry]) -> list[Decision]:
     """The entries as the core replays them."""
     return [
         Decision(
@@ -37,7 +37,7 @@ def decisions(found: list[Entry]) -> list[Decision]:
             entry.of,
             entry.changes,
         )
-        for entry in found
+        for entry in entries
     ]
 
 
@@ -72,20 +72,20 @@ def changed_by(entry: Entry) -> Page:
     return Page([entry], entry.number, (), can_undo=True, can_redo=False)
 
 
-def _page(table: Table, found: list[Entry]) -> Page:
+def _page(table: Table, entries: list[Entry]) -> Page:
     every = [
         Decision(number, kind, of=of)  # type: ignore[arg-type]
         for number, kind, of in table.entries.values_list("number", "kind", "of")
     ]
     in_force = {decision.number for decision in decisions_in_force(every)}
-    undone = {entry.number for entry in found} - in_force
-    return Page(found, len(every), undone, bool(revocable(every)), undone_last(every) is not None)
+    undone = {entry.number for entry in entries} - in_force
+    return Page(entries, len(every), undone, bool(revocable(every)), undone_last(every) is not None)
 
 
 def steps(table: Table) -> tuple[Step, ...]:
     """What the decisions on a table come to, as steps that can be taken again."""
-    found = entries(table)
-    return steps_of(decisions(found), {entry.number: entry.reason for entry in found})
+    result = entries(table)
+    return steps_of(decisions(result), {entry.number: entry.reason for entry in result})
 
 
 def digest(table: Table) -> str:
@@ -129,12 +129,12 @@ class RowDecisions:
 
 def row_decisions(table: TableSnapshot, symbols: Collection[str]) -> RowDecisions:
     """What was decided on the rows of a table, or on their values of the variables named."""
-    found = [entry for entry in entries(table.row) if entry.revision_after <= table.revision]
-    by_number = {entry.number: entry for entry in found}
+    result = [entry for entry in entries(table.row) if entry.revision_after <= table.revision]
+    by_number = {entry.number: entry for entry in result}
     most = max([table.n_rows, *(version["n_rows"] for version in table.row.imports)])
     actions: list[tuple[str, Entry]] = []
     of_row = np.zeros(most, dtype=np.int64)
-    for decision in decisions_in_force(decisions(found)):
+    for decision in decisions_in_force(decisions(result)):
         changes = decision.changes
         rows, deed = numbering.from_runs(decision.rows), ""
         if decision.kind in ("keep", "set-aside", "put-back"):
@@ -142,7 +142,9 @@ def row_decisions(table: TableSnapshot, symbols: Collection[str]) -> RowDecision
             rows = rows if decision.variable in ("", *symbols) else rows[:0]
         elif decision.kind == "correct":
             deed = "corrected"
-            rows = np.unique(np.array([int(row) for each in symbols for row in changes.get(each, {})], dtype=np.int64))
+            rows = np.unique(
+                np.array([int(row) for symbol in symbols for row in changes.get(symbol, {})], dtype=np.int64)
+            )
         elif decision.kind == "derive":
             deed = "pulled in"
             named = [how["rows"] for how in changes.values() if how and _pulls(how, symbols)]

@@ -83,8 +83,8 @@ def figure_of(request: SignedIn, table_id: UUID, panels: Annotated[PlainText, Fi
 @router.post("/plates/scenes", response=ScenesOut)
 def scenes(request: SignedIn, asked: ScenesIn) -> Any:
     """What panels show, in data units; a question that changes nothing, posted since sources may be long."""
-    found, revisions = selectors.scenes(request.user, asked.sources)
-    body = envelope({"scenes": found, "revisions": revisions})
+    result, revisions = selectors.scenes(request.user, asked.sources)
+    body = envelope({"scenes": result, "revisions": revisions})
     return HttpResponse(body, content_type="application/octet-stream")
 
 
@@ -92,23 +92,23 @@ def scenes(request: SignedIn, asked: ScenesIn) -> Any:
 def words(request: SignedIn, asked: WordsIn) -> Any:
     """The caption and the alternative text as the data now say, and the checks of the plate as it would leave."""
     document = asked.document
-    found, _ = selectors.scenes(request.user, [panel.source for panel in document.panels])
+    result, _ = selectors.scenes(request.user, [panel.source for panel in document.panels])
     said = document.model_dump(mode="json")
-    caption = figure.caption(said, found)
+    caption = figure.caption(said, result)
     leaving = document.caption.text if document.caption.text is not None else caption
     return {
         "caption": caption,
-        "alternative": figure.alternative(said, found),
-        "findings": plain(figure.check(said, found, leaving)),
+        "alternative": figure.alternative(said, result),
+        "findings": plain(figure.check(said, result, leaving)),
     }
 
 
 @router.post("/plates/data")
 def data(request: SignedIn, asked: WordsIn) -> Any:
     """The numbers behind a plate, as CSV."""
-    found, _ = selectors.scenes(request.user, [panel.source for panel in asked.document.panels])
-    named = letters(len(found), asked.document.sheet.letters)
-    return HttpResponse(figure.data(found, named), content_type="text/csv; charset=utf-8")
+    result, _ = selectors.scenes(request.user, [panel.source for panel in asked.document.panels])
+    named = letters(len(result), asked.document.sheet.letters)
+    return HttpResponse(figure.data(result, named), content_type="text/csv; charset=utf-8")
 
 
 @router.post("/plates/picture")
@@ -125,9 +125,9 @@ def picture(
 
 @router.get("/studies/{study_id}/plates", response=list[PlateLine])
 def plates(request: SignedIn, study_id: UUID) -> Any:
-    found = list(selectors.plates(studies.study(request.user, study_id)))
-    now = selectors.revisions_now(request.user, found)
-    return [line_of(plate, now) for plate in found]
+    result = list(selectors.plates(studies.study(request.user, study_id)))
+    now = selectors.revisions_now(request.user, result)
+    return [line_of(plate, now) for plate in result]
 
 
 @router.post("/studies/{study_id}/plates", response={201: PlateOut})
@@ -147,8 +147,8 @@ def style_all(request: SignedIn, study_id: UUID, body: StyleBody) -> Any:
 def methods(request: SignedIn, study_id: UUID, asked: MethodsIn) -> Any:
     """A methods paragraph of a study: what was read, decided and computed for its plates, with citations."""
     study = studies.study(request.user, study_id)
-    found = selectors.plates(study)
-    chosen = found if asked.plates is None else found.filter(pk__in=asked.plates)
+    result = selectors.plates(study)
+    chosen = result if asked.plates is None else result.filter(pk__in=asked.plates)
     said = methods_of(request.user, list(chosen))
     title = f"Methods of {study.title}"
     return {"paragraphs": said.paragraphs, "citations": said.citations, "markdown": said.markdown(title)}
@@ -161,8 +161,8 @@ def plate(request: SignedIn, plate_id: UUID) -> Any:
 
 @router.put("/plates/{plate_id}", response=PlateOut)
 def change(request: SignedIn, plate_id: UUID, asked: PlateChange) -> Any:
-    found = selectors.plate(request.user, plate_id)
-    return _out(request, services.change(request.user, found, asked.name, asked.document, asked.version))
+    result = selectors.plate(request.user, plate_id)
+    return _out(request, services.change(request.user, result, asked.name, asked.document, asked.version))
 
 
 @router.delete("/plates/{plate_id}", response={204: None})
@@ -174,8 +174,8 @@ def take_away(request: SignedIn, plate_id: UUID) -> Any:
 @router.get("/plates/{plate_id}/frozen", response=ScenesOut)
 def frozen(request: SignedIn, plate_id: UUID) -> Any:
     """The scenes with which a plate was frozen."""
-    found = selectors.plate(request.user, plate_id)
-    body = bytes(found.frozen or b"")
+    result = selectors.plate(request.user, plate_id)
+    body = bytes(result.frozen or b"")
     return HttpResponse(scenes_as_now(body) if body else body, content_type="application/octet-stream")
 
 

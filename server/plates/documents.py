@@ -182,5 +182,5 @@ class PlateDocument(_Part):
 
 def published_schema() -> dict[str, Any]:
     """The JSON Schema of a specification."""
-    found = PlateDocument.model_json_schema()
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **found}
+    result = PlateDocument.model_json_schema()
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **result}

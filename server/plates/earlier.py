@@ -84,17 +84,17 @@ def _in_plain_words(panel: dict[str, Any]) -> dict[str, Any]:
     for name in ("axis", "x_axis", "y_axis"):
         if source.get(name) == "straight":
             source[name] = "linear"
-    found = {**panel, "source": source}
+    result = {**panel, "source": source}
     if isinstance(panel.get("address"), str):
-        found["address"] = re.sub(r"(?<=[?&])center=", "centre=", panel["address"])
+        result["address"] = re.sub(r"(?<=[?&])center=", "centre=", panel["address"])
     if isinstance(panel.get("furniture"), list):
-        found["furniture"] = [
+        result["furniture"] = [
             {**each, "names": list(map(_number, each["names"]))}
             if isinstance(each, dict) and isinstance(each.get("names"), list)
             else each
             for each in panel["furniture"]
         ]
-    return found
+    return result
 
 
 def _with_pairs(written: dict[str, Any]) -> dict[str, Any]:
@@ -102,32 +102,32 @@ def _with_pairs(written: dict[str, Any]) -> dict[str, Any]:
     and the grid of a density were of one fineness, hexagons regular where the picture is square."""
     if written.get("kind") != "pair":
         return written
-    found = dict(written)
-    if "bands" in found:
-        found["bands"] = "line" if found["bands"] else "none"
-    if "joined" in found:
-        found["joined"] = "x" if found["joined"] else "no"
+    result = dict(written)
+    if "bands" in result:
+        result["bands"] = "line" if result["bands"] else "none"
+    if "joined" in result:
+        result["joined"] = "x" if result["joined"] else "no"
     for side in ("x", "y"):
-        if found.get("lines", True) and found.get(f"{side}_scale") == "log10":
-            found[f"{side}_axis"] = "log"
+        if result.get("lines", True) and result.get(f"{side}_scale") == "log10":
+            result[f"{side}_axis"] = "log"
     fixed: dict[str, dict[str, Any]] = {"density": {"grid": 90}, "cells": {"across": 40}, "hexagons": {"aspect": 1.0}}
-    return found | fixed.get(str(found.get("shown")), {})
+    return result | fixed.get(str(result.get("shown")), {})
 
 
 def _source(written: dict[str, Any]) -> dict[str, Any]:
     kind = str(written.get("kind"))
     question = written.get(_QUESTIONS.get(kind, kind)) or {}
-    found = {"table": written.get("table"), "kind": kind, "only": written.get("only")}
+    result = {"table": written.get("table"), "kind": kind, "only": written.get("only")}
     if kind not in _WITHOUT_VARIABLE:
-        found |= {"variable": written.get("variable", ""), "as_if": written.get("as_if")}
+        result |= {"variable": written.get("variable", ""), "as_if": written.get("as_if")}
     if kind == "quantiles":
         normal = written.get("normal") or {}
         level = normal.get("level", question.get("level", 0.95))
-        return {**found, "family": question.get("family", "normal"), "level": level, "by": normal.get("by", "")}
+        return {**result, "family": question.get("family", "normal"), "level": level, "by": normal.get("by", "")}
     taken = _TAKEN.get(kind, tuple(question))
-    found |= {name: question[name] for name in taken if name in question}
-    found |= {name: written[name] for name in _BESIDE.get(kind, ()) if name in written}
+    result |= {name: question[name] for name in taken if name in question}
+    result |= {name: written[name] for name in _BESIDE.get(kind, ()) if name in written}
     if kind == "groups":
-        found |= written.get("drawn") or {}
+        result |= written.get("drawn") or {}
     # One that an earlier version took without its question shows nothing, and says so.
-    return {**dict.fromkeys(_ROLES.get(kind, ()), ""), **{name: [] for name in _SEVERAL.get(kind, ())}, **found}
+    return {**dict.fromkeys(_ROLES.get(kind, ()), ""), **{name: [] for name in _SEVERAL.get(kind, ())}, **result}

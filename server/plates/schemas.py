@@ -177,7 +177,7 @@ _STAGES = {
 
 def line_of(plate: Plate, now: dict[str, int]) -> dict[str, Any]:
     panels = plate.document["panels"]
-    stages = ["Rescale" if each["source"].get("as_if") else _STAGES[each["source"]["kind"]] for each in panels]
+    stages = ["Rescale" if panel["source"].get("as_if") else _STAGES[panel["source"]["kind"]] for panel in panels]
     seen = plate.seen.get("revisions", {})
     return {
         "id": plate.pk,

@@ -50,20 +50,20 @@ def scenes(user: User, sources: Sequence[Source]) -> tuple[list[Scene], dict[str
     for source in sources:
         if source.table not in tables:
             tables[source.table] = table_of(user, source.table)
-    found = [scene_of(tables[source.table], source) for source in sources]
-    return found, {str(key): table.revision for key, table in tables.items()}
+    result = [scene_of(tables[source.table], source) for source in sources]
+    return result, {str(key): table.revision for key, table in tables.items()}
 
 
 def table_of(user: User, table_id: UUID) -> TableSnapshot:
     """The table as it stands, made anew where its sources changed."""
     try:
-        found = ledger.snapshot(user, table_id)
+        result = ledger.snapshot(user, table_id)
     except Http404:
         raise Refusal(
             404, "no-table", "A table that it stands on is not here any more.", where="source",
             remedy="Bring it in again and keep the plate anew, or take the plate away.",
         ) from None  # fmt: skip
-    return ledger.snapshot(user, table_id) if refresh_if_stale(found.row) else found
+    return ledger.snapshot(user, table_id) if refresh_if_stale(result.row) else result
 
 
 def scene_of(table: TableSnapshot, source: Source, cancellation: Cancellation | None = None) -> Scene:
@@ -101,12 +101,12 @@ def document_of(plate: Plate) -> PlateDocument:
     return PlateDocument.model_validate(plate.document)
 
 
-def numbers_of(document: PlateDocument, found: Sequence[Scene]) -> list[list[Any]]:
+def numbers_of(document: PlateDocument, scenes: Sequence[Scene]) -> list[list[Any]]:
     """The numbers that a plate stands on, by name, those of several panels with its letter."""
-    named = letters(len(found), document.sheet.letters)
+    named = letters(len(scenes), document.sheet.letters)
     return [
-        [f"{letter}: {each.name}" if letter else each.name, each.value, each.unit]
-        for letter, scene in zip(named, found, strict=True) for each in scene.numbers
+        [f"{letter}: {number.name}" if letter else number.name, number.value, number.unit]
+        for letter, scene in zip(named, scenes, strict=True) for number in scene.numbers
     ]  # fmt: skip
 
 
@@ -114,19 +114,19 @@ def moved(before: Sequence[Sequence[Any]], after: Sequence[Sequence[Any]]) -> li
     """The numbers that changed, by more than their last digits."""
     was = {name: (value, unit) for name, value, unit in before}
     now = {name: (value, unit) for name, value, unit in after}
-    found = []
+    result = []
     for name in [*was, *(each for each in now if each not in was)]:
         old, new = was.get(name), now.get(name)
         if old is None or new is None or abs(old[0] - new[0]) > 1e-9 * max(abs(old[0]), abs(new[0])):
             unit = (new or old or (0, ""))[1]
             pair = {"before": old[0] if old else None, "after": new[0] if new else None}
-            found.append({"name": name, **pair, "unit": unit})
-    return found
+            result.append({"name": name, **pair, "unit": unit})
+    return result
 
 
-def revisions_now(user: User, found: Sequence[Plate]) -> dict[str, int]:
+def revisions_now(user: User, plates: Sequence[Plate]) -> dict[str, int]:
     """The revision of every table that plates stand on, of those that may be seen."""
-    asked = {table for plate in found for table in plate.seen.get("revisions", {})}
+    asked = {table for plate in plates for table in plate.seen.get("revisions", {})}
     there = Table.objects.filter(visible_to(user, "study__"), pk__in=asked)
     return {str(key): revision for key, revision in there.values_list("pk", "revision")}
 
@@ -137,9 +137,9 @@ def moved_of(user: User, plate: Plate) -> list[dict[str, Any]]:
         return []
     document = document_of(plate)
     try:
-        found, revisions = scenes(user, [panel.source for panel in document.panels])
+        result, revisions = scenes(user, [panel.source for panel in document.panels])
     except Refusal:
         return []
     if revisions == plate.seen.get("revisions"):
         return []
-    return moved(plate.seen.get("numbers", []), json.loads(json.dumps(numbers_of(document, found))))
+    return moved(plate.seen.get("numbers", []), json.loads(json.dumps(numbers_of(document, result))))

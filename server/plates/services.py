@@ -86,8 +86,8 @@ def freeze(user: User, plate: Plate, *, on: bool) -> Plate:
     held = _held(user, plate)
     document = selectors.document_of(held)
     if on:
-        found, revisions = selectors.scenes(user, _sources(document))
-        held.frozen = envelope({"scenes": found, "revisions": revisions})
+        result, revisions = selectors.scenes(user, _sources(document))
+        held.frozen = envelope({"scenes": result, "revisions": revisions})
     else:
         held.frozen = None
     held.seen = _seen(user, document)
@@ -129,10 +129,10 @@ def move(user: User, plate: Plate, before: UUID | None) -> None:
     """Put a plate before another, or behind all."""
     require_editor(user, plate.study)
     others = list(plate.study.plates.exclude(pk=plate.pk).select_for_update())
-    at = next((i for i, each in enumerate(others) if each.pk == before), len(others))
+    at = next((i for i, other in enumerate(others) if other.pk == before), len(others))
     others.insert(at, plate)
-    for place, each in enumerate(others):
-        each.place = place + 1.0
+    for place, other in enumerate(others):
+        other.place = place + 1.0
     Plate.objects.bulk_update(others, ["place"])
 
 
@@ -157,17 +157,17 @@ def forget_style(user: User, name: str) -> None:
 def style_all(user: User, study: Study, body: StyleBody) -> int:
     """Put a style on every plate of a study, each as it stands; how many there are."""
     require_editor(user, study)
-    found = list(study.plates.select_for_update().order_by("pk"))
-    for plate in found:
+    result = list(study.plates.select_for_update().order_by("pk"))
+    for plate in result:
         plate.document = {**plate.document, "style": body.model_dump(mode="json")}
         plate.version += 1
-    Plate.objects.bulk_update(found, ["document", "version"])
-    return len(found)
+    Plate.objects.bulk_update(result, ["document", "version"])
+    return len(result)
 
 
 def _seen(user: User, document: PlateDocument) -> dict[str, Any]:
-    found, revisions = selectors.scenes(user, _sources(document))
-    return {"revisions": revisions, "numbers": selectors.numbers_of(document, found)}
+    result, revisions = selectors.scenes(user, _sources(document))
+    return {"revisions": revisions, "numbers": selectors.numbers_of(document, result)}
 
 
 def rastered(picture: bytes, form: Literal["png", "tiff"], dpi: int) -> bytes:

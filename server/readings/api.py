@@ -145,9 +145,9 @@ def overview(request: SignedIn, table_id: UUID, options: Query[SpreadIn]) -> Any
 
 @router.get("/tables/{table_id}/readings/spread", response=SpreadOut)
 def spread(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[WholeSpreadIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         return whole_spread(
-            found,
+            variable_snapshot,
             options.box(),
             options.level,
             cancellation,
@@ -161,25 +161,27 @@ def spread(request: SignedIn, table_id: UUID, variable: PlainText, options: Quer
 
 @router.get("/tables/{table_id}/readings/split", response=ByLevelsOut)
 def split(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[SplitIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        return by_levels(found, found.table.variable(options.by), options.box(), options.level, cancellation)
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        return by_levels(
+            variable_snapshot, variable_snapshot.table.variable(options.by), options.box(), options.level, cancellation
+        )
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/cross", response=CrossOut)
 def cross(request: SignedIn, table_id: UUID, variable: PlainText, by: PlainText, asked: Query[CrossIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         options = {**asked.cut(), "axis": asked.axis}
-        return crossed(found, found.table.variable(by), missing=asked.missing, options=options)
+        return crossed(variable_snapshot, variable_snapshot.table.variable(by), missing=asked.missing, options=options)
 
     return answer(request, table_id, variable, compute, binary=False)
 
 
 @router.get("/tables/{table_id}/readings/classes", response=ClassesOut)
 def classes(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[ClassesIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        subject, used, counted = reading.classes(found, axis=options.axis, **options.cut())
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        subject, used, counted = reading.classes(variable_snapshot, axis=options.axis, **options.cut())
         return {"subject": subject, "used": used, "classes": counted}
 
     return answer(request, table_id, variable, compute, binary=False)
@@ -187,8 +189,8 @@ def classes(request: SignedIn, table_id: UUID, variable: PlainText, options: Que
 
 @router.get("/tables/{table_id}/readings/density", response=DensityOut)
 def density(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[DensityIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        subject, used, curve = reading.density_curve(found, options.bandwidth, options.kernel, options.axis)
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        subject, used, curve = reading.density_curve(variable_snapshot, options.bandwidth, options.kernel, options.axis)
         return {"subject": subject, "used": used, "density": curve}
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -196,25 +198,25 @@ def density(request: SignedIn, table_id: UUID, variable: PlainText, options: Que
 
 @router.get("/tables/{table_id}/readings/normality", response=NormalityOut)
 def normality(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[NormalityIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        grouping = found.beside(options.by)
-        return normal.normality_reading(found, options.level, cancellation, by=grouping)
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        grouping = variable_snapshot.beside(options.by)
+        return normal.normality_reading(variable_snapshot, options.level, cancellation, by=grouping)
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/against", response=AgainstOut)
 def against(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[AgainstIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        return normal.against(found, options.family, options.level)
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        return normal.against(variable_snapshot, options.family, options.level)
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/ladder", response=LadderOut)
 def ladder(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[LadderIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        return scales.ladder(found, found.beside(options.by))
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        return scales.ladder(variable_snapshot, variable_snapshot.beside(options.by))
 
     return answer(request, table_id, variable, compute, binary=True)
 
@@ -229,18 +231,18 @@ def ladders(request: SignedIn, table_id: UUID) -> Any:
 def tried(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[TryingIn]) -> Any:
     """What would be made, by the way in the address (as_if)."""
 
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        scales.needs_trial(found)
-        return scales.tried(found)
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        scales.needs_trial(variable_snapshot)
+        return scales.tried(variable_snapshot)
 
     return answer(request, table_id, variable, compute, binary=False)
 
 
 @router.get("/tables/{table_id}/readings/order", response=OrderOut)
 def order(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[OrderIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        along = found.beside(options.along)
-        return ordered.order(found, along)
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        along = variable_snapshot.beside(options.along)
+        return ordered.order(variable_snapshot, along)
 
     return answer(request, table_id, variable, compute, binary=True)
 
@@ -248,7 +250,7 @@ def order(request: SignedIn, table_id: UUID, variable: PlainText, options: Query
 @router.get("/tables/{table_id}/readings/times", response=TimesOut)
 def times(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[TimesIn]) -> Any:
     return answer(
-        request, table_id, variable, lambda found, cancellation: ordered.in_time(found, options.unit), binary=False
+        request, table_id, variable, lambda result, cancellation: ordered.in_time(result, options.unit), binary=False
     )
 
 
@@ -256,23 +258,23 @@ def times(request: SignedIn, table_id: UUID, variable: PlainText, options: Query
 def rows(request: SignedIn, table_id: UUID, variable: PlainText, limits: Query[WithinIn]) -> Any:
     """The rows of a mark: those between two values, those of a level, those without a value, or aside."""
 
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         if limits.missing:
-            return selectors.missing_rows(found)
+            return selectors.missing_rows(variable_snapshot)
         if limits.set_aside:
-            return selectors.rows_aside(found)
+            return selectors.rows_aside(variable_snapshot)
         if limits.level is not None:
-            return selectors.at_level(found, limits.level)
+            return selectors.at_level(variable_snapshot, limits.level)
         low, high = (-inf if limits.low is None else limits.low), (inf if limits.high is None else limits.high)
-        return selectors.within(found, low, high, limits.closed)
+        return selectors.within(variable_snapshot, low, high, limits.closed)
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/counts", response=CountsOut)
 def counts(request: SignedIn, table_id: UUID, variable: PlainText) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        subject, used, counted = reading.counts(found)
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        subject, used, counted = reading.counts(variable_snapshot)
         return {"subject": subject, "used": used, "counts": counted}
 
     return answer(request, table_id, variable, compute, binary=False)
@@ -280,43 +282,43 @@ def counts(request: SignedIn, table_id: UUID, variable: PlainText) -> Any:
 
 @router.get("/tables/{table_id}/readings/definitions", response=DefinitionsOut)
 def definitions(request: SignedIn, table_id: UUID, variable: PlainText) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        return {"definitions": reading.compare_definitions(found)}
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        return {"definitions": reading.compare_definitions(variable_snapshot)}
 
     return answer(request, table_id, variable, compute, binary=False)
 
 
 @router.get("/tables/{table_id}/readings/line-up", response=LineUpOut)
 def line_up(request: SignedIn, table_id: UUID, variable: PlainText, seed: Annotated[int, Field(ge=0, le=2**53)]) -> Any:
-    return answer(request, table_id, variable, lambda found, cancellation: line_up_shown(found, seed), binary=True)
+    return answer(request, table_id, variable, lambda result, cancellation: line_up_shown(result, seed), binary=True)
 
 
 @router.get("/tables/{table_id}/readings/intervals", response=IntervalsOut)
 def intervals(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[IntervalsIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        return reading.intervals(found, asked.share, asked.level)
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        return reading.intervals(variable_snapshot, asked.share, asked.level)
 
     return answer(request, table_id, variable, compute, binary=False)
 
 
 @router.get("/tables/{table_id}/readings/screen", response=ScreenOut)
 def screened(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[ScreenIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        by = found.beside(asked.by)
-        return screen.screened(found, by, asked.rules, asked.options(), cancellation)
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        by = variable_snapshot.beside(asked.by)
+        return screen.screened(variable_snapshot, by, asked.rules, asked.options(), cancellation)
 
     return answer(request, table_id, variable, compute, binary=True)
 
 
 @router.get("/tables/{table_id}/readings/compare", response=ComparedOut)
 def compared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[CompareIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        second, pair = found.beside(asked.second), found.beside(asked.pair)
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        second, pair = variable_snapshot.beside(asked.second), variable_snapshot.beside(asked.pair)
         whole = compare.CompareSettings(
-            found.table.variable(asked.by), second, asked.centre, asked.bars, asked.level,
+            variable_snapshot.table.variable(asked.by), second, asked.centre, asked.bars, asked.level,
             asked.units, (asked.low_percent, asked.high_percent), asked.trim, pair, asked.line, asked.log,
         )  # fmt: skip
-        return compare.compared(found, whole, cancellation)
+        return compare.compared(variable_snapshot, whole, cancellation)
 
     return answer(request, table_id, variable, compute, binary=True)
 
@@ -325,8 +327,13 @@ def compared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
 def group_rows(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[GroupRowsIn]) -> Any:
     """The rows of a group, by its place among the groups compared."""
 
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        rows = compare.rows_of_group(found, found.table.variable(asked.by), found.beside(asked.second), asked.group)
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        rows = compare.rows_of_group(
+            variable_snapshot,
+            variable_snapshot.table.variable(asked.by),
+            variable_snapshot.beside(asked.second),
+            asked.group,
+        )
         return selectors.Within(rows, np.full(rows.size, np.nan))
 
     return answer(request, table_id, variable, compute, binary=True)
@@ -334,22 +341,22 @@ def group_rows(request: SignedIn, table_id: UUID, variable: PlainText, asked: Qu
 
 @router.get("/tables/{table_id}/readings/differences", response=DifferedOut)
 def differed(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[DifferIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        by = found.table.variable(asked.by)
-        pair = found.beside(asked.pair)
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        by = variable_snapshot.table.variable(asked.by)
+        pair = variable_snapshot.beside(asked.pair)
         whole = compare.DifferenceSettings(
             asked.measure, asked.reference, asked.level, asked.units, pair, asked.together
         )
-        return compare.differed(found, by, whole, cancellation)
+        return compare.differed(variable_snapshot, by, whole, cancellation)
 
     return answer(request, table_id, variable, compute, binary=False)
 
 
 @router.get("/tables/{table_id}/readings/shares", response=SharesOut)
 def shared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[SharesIn]) -> Any:
-    def compute(found: VariableSnapshot, cancellation: Cancellation) -> Any:
-        by = found.table.variable(asked.by)
-        return shares.shared(found, by, tuple(asked.chosen), asked.neutral, asked.level, cancellation)
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        by = variable_snapshot.table.variable(asked.by)
+        return shares.shared(variable_snapshot, by, tuple(asked.chosen), asked.neutral, asked.level, cancellation)
 
     return answer(request, table_id, variable, compute, binary=False)
 
@@ -388,26 +395,26 @@ def pulled(request: SignedIn, table_id: UUID, asked: PullIn) -> Any:
 @router.post("/tables/{table_id}/readings/weigh", response=WeighedOut)
 def weighed(request: SignedIn, table_id: UUID, asked: WeighIn) -> Any:
     """Results with and without rows; a question that changes nothing, posted since rows may be many."""
-    found = variable_asked(request, table_id, asked.variable)
-    by = found.beside(asked.by)
-    return plain(screen.weighed(found, by, asked.rows))
+    result = variable_asked(request, table_id, asked.variable)
+    by = result.beside(asked.by)
+    return plain(screen.weighed(result, by, asked.rows))
 
 
 @router.get("/tables/{table_id}/readings/numbers.csv", response=None)
 def numbers_file(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[NumbersIn]) -> Any:
-    found = variable_asked(request, table_id, variable)
-    if found.kind == "date-time":
-        text = times_csv(ordered.in_time(found, None).times)
-    elif found.decimals is None or found.kind not in NUMBER_KINDS:
-        text = counts_csv(*reading.counts(found))
+    result = variable_asked(request, table_id, variable)
+    if result.kind == "date-time":
+        text = times_csv(ordered.in_time(result, None).times)
+    elif result.decimals is None or result.kind not in NUMBER_KINDS:
+        text = counts_csv(*reading.counts(result))
     else:
-        whole = whole_spread(found, options.box(), options.level, Cancellation())
+        whole = whole_spread(result, options.box(), options.level, Cancellation())
         try:
-            counted = reading.classes(found, axis=options.axis, **options.cut())[2]
+            counted = reading.classes(result, axis=options.axis, **options.cut())[2]
         except InputError:
             counted = None
         points = zip(options.percents, whole.percent_points.tolist(), strict=True)
         text = numbers_csv(whole.subject, whole.used, whole.summary, counted, points)
     response = HttpResponse(text, content_type="text/csv; charset=utf-8")
-    response["Content-Disposition"] = f'attachment; filename="{found.symbol}.csv"'
+    response["Content-Disposition"] = f'attachment; filename="{result.symbol}.csv"'
     return response

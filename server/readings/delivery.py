@@ -59,8 +59,8 @@ def answer_of(
 
         def work() -> bytes:
             cancellation.check()
-            found = compute(cancellation)
-            return envelope(found) if binary else json.dumps(plain(found), allow_nan=False).encode()
+            result = compute(cancellation)
+            return envelope(result) if binary else json.dumps(plain(result), allow_nan=False).encode()
 
         body = _answers.answer(tag, work)
         response = HttpResponse(body, content_type="application/octet-stream" if binary else "application/json")

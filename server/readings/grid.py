@@ -74,8 +74,8 @@ def grid(table: TableSnapshot, view: View, *, start: int, count: int, find: int 
     page = np.arange(start, min(start + count, n)) if positions is None else positions[start : start + count]
     place = None
     if find is not None and 1 <= find <= table.n_rows:
-        found = [find - 1] if positions is None else np.flatnonzero(positions == find - 1)
-        place = int(found[0]) if len(found) else None
+        result = [find - 1] if positions is None else np.flatnonzero(positions == find - 1)
+        place = int(result[0]) if len(result) else None
     columns = table.described().columns.values()
     aside = {symbol: set(numbering.from_runs(runs).tolist()) for symbol, runs in table.state.aside.items()}
     rows = [
@@ -99,9 +99,9 @@ def seek(table: TableSnapshot, view: View, text: str, *, after: int) -> Sought:
     positions = _order(table, view)
     hits: dict[str, Bools] = {}
     for symbol, column in table.described().columns.items():
-        found = _holding(column, text.strip())
-        if found is not None:
-            hits[symbol] = found if positions is None else found[positions]
+        result = _holding(column, text.strip())
+        if result is not None:
+            hits[symbol] = result if positions is None else result[positions]
     if not hits:
         return Sought(0, None, None, "")
     places = np.flatnonzero(np.logical_or.reduce(list(hits.values())))
@@ -109,7 +109,7 @@ def seek(table: TableSnapshot, view: View, text: str, *, after: int) -> Sought:
         return Sought(0, None, None, "")
     behind = places[places > after]
     place = int(behind[0] if behind.size else places[0])
-    symbol = next(name for name, found in hits.items() if found[place])
+    symbol = next(name for name, hit in hits.items() if hit[place])
     return Sought(places.size, place, place + 1 if positions is None else int(positions[place]) + 1, symbol)
 
 
@@ -117,19 +117,19 @@ def _holding(column: Column, text: str) -> Bools | None:
     """Which cells hold the text; None where none does."""
     wanted = text.lower()
     codes = [i + 1 for i, code in enumerate(column.missing_codes) if code != "blank" and wanted in code.lower()]
-    found: Bools = np.isin(column.reasons, codes) if codes else np.zeros(column.n_rows, dtype=bool)
+    bools: Bools = np.isin(column.reasons, codes) if codes else np.zeros(column.n_rows, dtype=bool)
     if column.codes is not None:
-        found = found | np.isin(column.codes, [i for i, level in enumerate(column.levels) if wanted in level.lower()])
+        bools = bools | np.isin(column.codes, [i for i, level in enumerate(column.levels) if wanted in level.lower()])
     elif column.kind == "date-time" and column.numbers is not None:
         try:
             day = np.datetime64(text, "D").astype("datetime64[s]").astype(np.int64)
         except ValueError:
-            return found if codes else None
-        found = found | ((column.numbers >= day) & (column.numbers < day + 86_400))
+            return bools if codes else None
+        bools = bools | ((column.numbers >= day) & (column.numbers < day + 86_400))
     elif column.numbers is not None:
         with suppress(ValueError):
-            found = found | (column.numbers == float(text.replace("\u2212", "-")))
-    return found if found.any() else None
+            bools = bools | (column.numbers == float(text.replace("\u2212", "-")))
+    return bools if bools.any() else None
 
 
 def _order(table: TableSnapshot, view: View) -> Ints | None:

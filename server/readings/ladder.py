@@ -77,16 +77,16 @@ class Tried:
 
 
 def ladder(variable: VariableSnapshot, by: VariableSnapshot | None) -> LadderReading:
-    found = numbers_of(variable, by)
-    groups = None if by is None else found.series.levels(by.symbol)[1]
-    whole = rescale.ladder(found.values, groups)
-    rungs = tuple(replace(rung, lost=found.rows(rung.lost)[:MOST_ROWS]) for rung in whole.steps)
-    return LadderReading(found.subject, found.used, "" if by is None else by.label, replace(whole, steps=rungs))
+    result = numbers_of(variable, by)
+    groups = None if by is None else result.series.levels(by.symbol)[1]
+    whole = rescale.ladder(result.values, groups)
+    rungs = tuple(replace(rung, lost=result.rows(rung.lost)[:MOST_ROWS]) for rung in whole.steps)
+    return LadderReading(result.subject, result.used, "" if by is None else by.label, replace(whole, steps=rungs))
 
 
 def gains(table: TableSnapshot, cancellation: Cancellation) -> Gains:
     """Every numeric variable, those first that the best step of the ladder brings most."""
-    found = []
+    result = []
     for variable in table.variables:
         if variable.kind not in NUMBER_KINDS or variable.decimals is None:
             continue
@@ -95,7 +95,7 @@ def gains(table: TableSnapshot, cancellation: Cancellation) -> Gains:
         by_power = {rung.power: rung for rung in steps.steps}
         now = by_power[1.0].qq_correlation
         best = by_power[steps.best] if steps.best is not None else None
-        found.append(
+        result.append(
             Gain(
                 subject_of(variable),
                 steps.best,
@@ -105,8 +105,8 @@ def gains(table: TableSnapshot, cancellation: Cancellation) -> Gains:
                 steps.estimate.power if steps.estimate else None,
             )
         )
-    found.sort(key=lambda each: (each.now or 0) - (each.then or 0))
-    return Gains(tuple(found))
+    result.sort(key=lambda each: (each.now or 0) - (each.then or 0))
+    return Gains(tuple(result))
 
 
 def tried(variable: VariableSnapshot) -> Tried:

@@ -40,22 +40,29 @@ class LineUpShown:
 
 def shown(variable: VariableSnapshot, seed: int) -> LineUpShown:
     numbers = numbers_of(variable)
-    found = normality.line_up(numbers.values, seed=seed, decimals=variable.decimals)
-    at = thinning.positions(found.n_shown)
-    boundaries = _classes(found)
+    result = normality.line_up(numbers.values, seed=seed, decimals=variable.decimals)
+    at = thinning.positions(result.n_shown)
+    boundaries = _classes(result)
     panels = []
-    for values in found.panels:
+    for values in result.panels:
         x, heights = _curve(values)
         panels.append(Panel(values[at], np.histogram(values, boundaries)[0].astype(np.float64), x, heights))
     return LineUpShown(
-        numbers.subject, numbers.used, found.scores[at], boundaries, tuple(panels), found.n, found.n_shown, found.seed
+        numbers.subject,
+        numbers.used,
+        result.scores[at],
+        boundaries,
+        tuple(panels),
+        result.n,
+        result.n_shown,
+        result.seed,
     )
 
 
-def _classes(found: normality.LineUp) -> Floats:
+def _classes(line_up: normality.LineUp) -> Floats:
     """Classes that hold all panels, about as many as suit the data."""
-    low, high = float(found.panels.min()), float(found.panels.max())
-    usual = frequency.classify(found.panels[found.place], rule="sturges")
+    low, high = float(line_up.panels.min()), float(line_up.panels.max())
+    usual = frequency.classify(line_up.panels[line_up.place], rule="sturges")
     width = usual.width or (high - low) / 10
     width = max(width, (high - low) / _MOST_CLASSES)
     first = np.floor(low / width)

@@ -47,12 +47,12 @@ def counts_csv(subject: Subject, used: Used, counts: ValueCounts) -> str:
     return cells.delimited(lines, line_end="\r\n")
 
 
-def times_csv(found: Times) -> str:
+def times_csv(times: Times) -> str:
     """How many times fall into each unit of time."""
     lines: list[Sequence[Any]] = []
     lines.append(["from", "to", "count"])
-    edges = np.rint(found.boundaries).astype("datetime64[s]").astype(str)
-    for i, count in enumerate(found.counts.tolist()):
+    edges = np.rint(times.boundaries).astype("datetime64[s]").astype(str)
+    for i, count in enumerate(times.counts.tolist()):
         lines.append([edges[i], edges[i + 1], count])
     return cells.delimited(lines, line_end="\r\n")
 

@@ -36,7 +36,7 @@ class Overview:
 
 
 def overview(table: TableSnapshot, definition: quantiles.Definition, cancellation: Cancellation) -> Overview:
-    found = []
+    result = []
     for variable in table.variables:
         if variable.kind not in NUMBER_KINDS or variable.decimals is None:
             continue
@@ -49,7 +49,7 @@ def overview(table: TableSnapshot, definition: quantiles.Definition, cancellatio
         test = check.shapiro_wilk if check.shapiro_wilk.p_value is not None else check.anderson_darling
         name = "Shapiro-Wilk" if test is check.shapiro_wilk else "Anderson-Darling"
         numbers = replace(numbers, modes=numbers.modes[:3])
-        found.append(
+        result.append(
             VariableNumbers(
                 taken.subject,
                 taken.used,
@@ -62,8 +62,8 @@ def overview(table: TableSnapshot, definition: quantiles.Definition, cancellatio
                 back_on_source(variable, numbers),
             )
         )
-    judged = [i for i, each in enumerate(found) if each.p_value is not None]
-    adjusted = normality.holm([found[i].p_value or 0.0 for i in judged])
+    judged = [i for i, each in enumerate(result) if each.p_value is not None]
+    adjusted = normality.holm([result[i].p_value or 0.0 for i in judged])
     for i, p_value in zip(judged, adjusted, strict=True):
-        found[i] = replace(found[i], holm=p_value)
-    return Overview(tuple(found), len(judged))
+        result[i] = replace(result[i], holm=p_value)
+    return Overview(tuple(result), len(judged))

@@ -79,8 +79,8 @@ def enclosed(request: SignedIn, table_id: UUID, asked: EnclosedIn) -> Any:
     """The rows inside an outline; a question that changes nothing, posted since outlines may be long."""
     table = table_asked(request, table_id)
     x, y = (table.variable(symbol) for symbol in (asked.x, asked.y))
-    found = pairs.enclosed(x, y, asked.outline_x, asked.outline_y)
-    return HttpResponse(envelope(found), content_type="application/octet-stream")
+    result = pairs.enclosed(x, y, asked.outline_x, asked.outline_y)
+    return HttpResponse(envelope(result), content_type="application/octet-stream")
 
 
 @router.get("/tables/{table_id}/readings/straighten", response=BoardOut)

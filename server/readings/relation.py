@@ -92,11 +92,11 @@ class PulledReading:
     without_rows: int
 
 
-def _before(table: TableSnapshot, asked: RelationSettings) -> influence.Diagnosis | None:
+def _before(table: TableSnapshot, settings: RelationSettings) -> influence.Diagnosis | None:
     """The fit of the values as they were read; None where it cannot be had."""
     try:
-        _, own, y, taken = columns_of(table, asked, _as_read)
-        return influence.diagnose(y, taken, interactions=products_of(own, asked))
+        _, own, y, taken = columns_of(table, settings, _as_read)
+        return influence.diagnose(y, taken, interactions=products_of(own, settings))
     except InputError:
         return None
 
@@ -107,69 +107,69 @@ def _as_read(variable: VariableView) -> Column:
     return described if described.numbers is not None and variable.imported.numbers is None else variable.imported
 
 
-def related(table: TableSnapshot, asked: RelationSettings, cancellation: Cancellation) -> RelationReading:
-    measures = measured(table, asked, cancellation)
-    whole, found, beyond = measures.relation, measures.found, measures.beyond
+def related(table: TableSnapshot, settings: RelationSettings, cancellation: Cancellation) -> RelationReading:
+    measures = measured(table, settings, cancellation)
+    whole, result, beyond = measures.relation, measures.found, measures.beyond
     own, y = whole.own, whole.y
     any_beyond, first = measures.any_beyond, measures.first
-    response = table.variable(asked.response)
-    looked = row_decisions(table, [asked.response, *asked.predictors])
+    response = table.variable(settings.response)
+    looked = row_decisions(table, [settings.response, *settings.predictors])
     decided = decided_on(response, looked)
     n_beyond = int(np.count_nonzero(any_beyond))
     n_undecided = int(np.count_nonzero(any_beyond & (looked.of_row == 0)))
     return RelationReading(
         subject_of(response),
         tuple(subject_of(variable) for variable in own),
-        tuple(Coefficient(name, *(float(part[i]) for part in _parts(found))) for i, name in enumerate(found.names)),
-        found.level,
-        found.sigma,
-        found.r_squared,
-        found.adjusted_r_squared,
-        found.curvature_p,
-        found.fanning_p,
-        found.cutoffs,
-        found.n,
-        found.n_missing,
+        tuple(Coefficient(name, *(float(part[i]) for part in _parts(result))) for i, name in enumerate(result.names)),
+        result.level,
+        result.sigma,
+        result.r_squared,
+        result.adjusted_r_squared,
+        result.curvature_p,
+        result.fanning_p,
+        result.cutoffs,
+        result.n,
+        result.n_missing,
         n_beyond,
         n_undecided,
-        tuple(_row(found, y, i, beyond, action_of(looked, i)) for i in first.tolist()),
-        found.undefined,
-        influence.describe(found, any_beyond),
+        tuple(_row(result, y, i, beyond, action_of(looked, i)) for i in first.tolist()),
+        result.undefined,
+        influence.describe(result, any_beyond),
         influence.report(
             typeset(response.label),
             typeset(response.unit),
             [typeset(each.label) for each in own],
-            found,
+            result,
             n_beyond,
             n_undecided,
             decided,
-            _before(table, asked) if any(each.deed in ("set aside", "corrected") for each in decided) else None,
+            _before(table, settings) if any(each.deed in ("set aside", "corrected") for each in decided) else None,
         ),
     )
 
 
-def _parts(found: influence.Diagnosis) -> tuple[Floats, ...]:
-    return found.coefficients, found.se, found.low, found.high, found.t, found.p_values
+def _parts(diagnosis: influence.Diagnosis) -> tuple[Floats, ...]:
+    return diagnosis.coefficients, diagnosis.se, diagnosis.low, diagnosis.high, diagnosis.t, diagnosis.p_values
 
 
 def _row(
-    found: influence.Diagnosis, y: Floats, i: int, beyond: dict[str, Any], deed: tuple[str, int, str]
+    diagnosis: influence.Diagnosis, y: Floats, i: int, beyond: dict[str, Any], deed: tuple[str, int, str]
 ) -> InfluentialRow:
     def known(value: float) -> float | None:
         return float(value) if np.isfinite(value) else None
 
-    measures = {name: known(getattr(found, name)[i]) for name in _MEASURES}
+    measures = {name: known(getattr(diagnosis, name)[i]) for name in _MEASURES}
     said, entry, reason = deed
     return InfluentialRow(
         i + 1,
         float(y[i]),
-        float(found.fitted[i]),
-        float(found.leverage[i]),
+        float(diagnosis.fitted[i]),
+        float(diagnosis.leverage[i]),
         measures["external"],
         measures["cooks"],
         measures["dffits"],
         measures["covratio"],
-        tuple(known(value) for value in found.dfbetas[i]),
+        tuple(known(value) for value in diagnosis.dfbetas[i]),
         tuple(name for name, rows in beyond.items() if rows[i]),
         said,
         entry,
@@ -182,15 +182,15 @@ def _line(x: Floats, rows: Ints, coefficients: Floats) -> tuple[Floats, Floats]:
     return ends, coefficients[0] + coefficients[1] * ends
 
 
-def pulled(table: TableSnapshot, asked: RelationSettings, rows: Sequence[int]) -> PulledReading:
-    whole = relation_of(table, asked)
+def pulled(table: TableSnapshot, settings: RelationSettings, rows: Sequence[int]) -> PulledReading:
+    whole = relation_of(table, settings)
     own, taken, y, made = whole.own, whole.taken, whole.y, whole.design
     positions = positions_of(rows, y.size)
-    found = influence.refit_without(made, positions)
+    result = influence.refit_without(made, positions)
     none = np.empty(0)
     number = taken[own[0].label]
     if not isinstance(number, np.ndarray) or made.p != 2:
-        return PulledReading(found, none, none, none, found.n - found.n_without)
-    ends, line = _line(number, made.rows, found.coefficients)
-    without = none if found.without is None else found.without[0] + found.without[1] * ends
-    return PulledReading(found, ends, line, without, found.n - found.n_without)
+        return PulledReading(result, none, none, none, result.n - result.n_without)
+    ends, line = _line(number, made.rows, result.coefficients)
+    without = none if result.without is None else result.without[0] + result.without[1] * ends
+    return PulledReading(result, ends, line, without, result.n - result.n_without)

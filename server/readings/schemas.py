@@ -142,12 +142,12 @@ def chapters_out() -> list[ChapterOut]:
             name=name,
             meanings=[
                 MeaningOut(
-                    id=each.id,
-                    name=each.name,
-                    definition=each.definition,
-                    source="; ".join(map(short, each.sources)),
+                    id=meaning.id,
+                    name=meaning.name,
+                    definition=meaning.definition,
+                    source="; ".join(map(short, meaning.sources)),
                 )
-                for each in meanings
+                for meaning in meanings
             ],
         )
         for name, meanings in definitions.CHAPTERS.items()

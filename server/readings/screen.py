@@ -70,13 +70,13 @@ def screened(
     options: dict[str, Any],
     cancellation: Cancellation,
 ) -> ScreenReading:
-    found = flagged_rows(variable, by, rules, options, cancellation)
-    labels, index, named = found.labels, found.groups, found.named
+    result = flagged_rows(variable, by, rules, options, cancellation)
+    labels, index, named = result.labels, result.groups, result.named
     looked = row_decisions(variable.table, [variable.symbol])
     aside = np.flatnonzero(series_of(variable, weights="ignore").is_aside(variable.symbol))
     original = variable.described
     rows = []
-    for i in [*found.first[:MOST_ROWS].tolist(), *aside[:MOST_ROWS].tolist()]:
+    for i in [*result.first[:MOST_ROWS].tolist(), *aside[:MOST_ROWS].tolist()]:
         deed, entry, note = action_of(looked, i)
         value = None if original.numbers is None else float(original.numbers[i])
         group = labels[index[i]] if by is not None and index[i] >= 0 else ""
@@ -86,21 +86,21 @@ def screened(
                 value if value is None or np.isfinite(value) else None,
                 cell_text(original, i),
                 group,
-                tuple(None if np.isnan(each) else float(each) for each in found.scores[i]),
+                tuple(None if np.isnan(score) else float(score) for score in result.scores[i]),
                 tuple(named[i].tolist()),
                 deed,
                 entry,
                 note,
             )
         )
-    flagged, x = found.flagged, found.values
+    flagged, x = result.flagged, result.values
     undecided = int(np.count_nonzero(looked.of_row[flagged] == 0))
     return ScreenReading(
         subject_of(variable),
         used_rows(variable),
         "" if by is None else by.label,
         tuple(typeset(label) for label in labels),
-        found.rules,
+        result.rules,
         tuple(rows),
         int(flagged.size),
         undecided,
@@ -131,15 +131,15 @@ def _as_read(variable: VariableSnapshot) -> Floats:
 def decided_on(variable: VariableSnapshot, looked: RowDecisions) -> list[outliers.Decided]:
     """What was decided on rows that have a value, an entry each."""
     read = variable.imported
-    found = []
+    result = []
     for place, (deed, entry) in enumerate(looked.actions, 1):
         rows = np.flatnonzero(looked.of_row == place)
         rows = rows[read.reasons[rows] == 0]
         if rows.size:
             texts = [cell_text(read, i) for i in rows[:MOST_ROWS].tolist()]
             texts += [""] * (rows.size - len(texts))
-            found.append(outliers.Decided(deed, (rows + 1).tolist(), texts, entry.reason, entry.number))
-    return found
+            result.append(outliers.Decided(deed, (rows + 1).tolist(), texts, entry.reason, entry.number))
+    return result
 
 
 def action_of(looked: RowDecisions, position: int) -> tuple[str, int, str]:
@@ -153,8 +153,8 @@ def action_of(looked: RowDecisions, position: int) -> tuple[str, int, str]:
 
 def positions_of(rows: Sequence[int], n_rows: int) -> Ints:
     """Row numbers from 1 as positions; those that the table does not have are left out."""
-    found = np.unique(np.array(rows, dtype=np.int64)) - 1
-    return found[(found >= 0) & (found < n_rows)]
+    result = np.unique(np.array(rows, dtype=np.int64)) - 1
+    return result[(result >= 0) & (result < n_rows)]
 
 
 def weighed(variable: VariableSnapshot, by: VariableSnapshot | None, rows: Sequence[int]) -> Weighed:
@@ -197,28 +197,28 @@ class TogetherReading:
 
 def together(table: TableSnapshot, symbols: Sequence[str], cancellation: Cancellation) -> TogetherReading:
     far = far_rows(table, symbols, cancellation)
-    own, found = [table.variable(each.symbol) for each in far.variables], far.found
+    own, result = [table.variable(variable.symbol) for variable in far.variables], far.found
     looked = row_decisions(table, [variable.symbol for variable in own])
     originals = [variable.described for variable in own]
     rows = tuple(
         FarRow(
             i + 1,
-            float(found.robust[i]),
-            float(found.classical[i]),
-            tuple(cell_text(each, i) for each in originals),
+            float(result.robust[i]),
+            float(result.classical[i]),
+            tuple(cell_text(original, i) for original in originals),
             *action_of(looked, i),
         )
         for i in far.first[:MOST_ROWS].tolist()
     )
     return TogetherReading(
         tuple(subject_of(variable) for variable in own),
-        found.cutoff,
-        found.reference,
+        result.cutoff,
+        result.reference,
         rows,
-        int(found.flagged.size),
-        int(np.count_nonzero(looked.of_row[found.flagged] == 0)),
-        found.n_fitted,
-        found.n,
-        found.n_missing,
-        outliers.describe_distances(found),
+        int(result.flagged.size),
+        int(np.count_nonzero(looked.of_row[result.flagged] == 0)),
+        result.n_fitted,
+        result.n,
+        result.n_missing,
+        outliers.describe_distances(result),
     )

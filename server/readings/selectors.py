@@ -60,5 +60,5 @@ def audited(table: TableSnapshot) -> audit.Audit:
     """The audit of a table as it stands, rows counted from 1."""
     bounds = {variable.symbol: (variable.lower, variable.upper) for variable in table.variables}
     columns = load_series(table.state, table.state.symbols, weights="ignore").columns
-    found = audit.audit(Table(table.name, table.n_rows, dict(columns)), bounds=bounds)
-    return replace(found, findings=tuple(replace(each, rows=each.rows + 1) for each in found.findings))
+    result = audit.audit(Table(table.name, table.n_rows, dict(columns)), bounds=bounds)
+    return replace(result, findings=tuple(replace(finding, rows=finding.rows + 1) for finding in result.findings))

@@ -40,11 +40,11 @@ class ByLevels:
 
 
 def split(
-    variable: VariableSnapshot, by: VariableSnapshot, asked: BoxSettings, level: float, cancellation: Cancellation
+    variable: VariableSnapshot, by: VariableSnapshot, settings: BoxSettings, level: float, cancellation: Cancellation
 ) -> ByLevels:
     """The variable within each level of another that has a row; an InputError where there are too many levels."""
-    found = numbers_of(variable, by)
-    levels, index = found.series.levels(by.symbol)
+    result = numbers_of(variable, by)
+    levels, index = result.series.levels(by.symbol)
     here = np.flatnonzero(np.bincount(index[index >= 0], minlength=len(levels)))
     if here.size > MOST_GROUPS:
         raise InputError(
@@ -59,22 +59,22 @@ def split(
     for i in here.tolist():
         cancellation.check()
         own = order[starts[i] : starts[i + 1]]
-        parts.append(_group(variable, (by.symbol, levels[i]), found, own, asked, level))
-    return ByLevels(found.subject, by.label, found.used, tuple(parts))
+        parts.append(_group(variable, (by.symbol, levels[i]), result, own, settings, level))
+    return ByLevels(result.subject, by.label, result.used, tuple(parts))
 
 
 def _group(
-    variable: VariableSnapshot, whose: Whose, found: Numbers, own: Ints, asked: BoxSettings, level: float
+    variable: VariableSnapshot, whose: Whose, result: Numbers, own: Ints, settings: BoxSettings, level: float
 ) -> GroupSpread:
-    part = replace(found, values=found.values[own], at=found.positions(own))
-    numbers = numbers_with(variable, part, asked, level, whose)
+    part = replace(result, values=result.values[own], at=result.positions(own))
+    numbers = numbers_with(variable, part, settings, level, whose)
     check = normality.shapiro_wilk(part.values)
     return GroupSpread(
         whose[1],
         numbers.n,
         numbers.n_missing,
         replace(numbers, modes=numbers.modes[:3]),
-        percent_points(part, asked),
+        percent_points(part, settings),
         check.statistic,
         check.p_value,
         back_on_source(variable, numbers),

@@ -48,8 +48,8 @@ def routine_schema(request: SignedIn) -> Any:
 @router.get("/tables/{table_id}/routine", response=Routine)
 def routine(request: SignedIn, table_id: UUID) -> Any:
     """What was done with a table, to be done again with another file."""
-    found = routines.routine_of(table_asked(request, table_id).row)
-    return HttpResponse(json.dumps(found, ensure_ascii=False, indent=1), content_type="application/json")
+    result = routines.routine_of(table_asked(request, table_id).row)
+    return HttpResponse(json.dumps(result, ensure_ascii=False, indent=1), content_type="application/json")
 
 
 @router.post("/studies/{study_id}/routines/fit", response=FitOut)
@@ -63,10 +63,10 @@ def fit(request: SignedIn, study_id: UUID, asked: FitIn) -> Any:
 def run(request: SignedIn, study_id: UUID, asked: RunIn) -> Any:
     """Do with a file what a routine says: a new table with its ledger, the tables made of it, the plates."""
     upload = _upload(request, study_id, asked.upload)
-    found = routines.run(
+    result = routines.run(
         request.user, upload.study, upload, asked.routine, asked.name, names=asked.names, leave_out=asked.leave_out
     )
-    return 201, ran_out(found, ledger.digest(found.table))
+    return 201, ran_out(result, ledger.digest(result.table))
 
 
 @router.post("/studies/{study_id}/package")
@@ -99,8 +99,8 @@ def script(request: SignedIn, study_id: UUID, asked: ScriptIn) -> Any:
 
 
 def _plates(study: Study, asked: ScriptIn) -> list[Plate]:
-    found = study.plates.all()
-    return list(found if asked.plates is None else found.filter(pk__in=asked.plates))
+    result = study.plates.all()
+    return list(result if asked.plates is None else result.filter(pk__in=asked.plates))
 
 
 @router.post("/uploads/{upload_id}/open", response={201: OpenedPackageOut})
@@ -108,7 +108,9 @@ def open_package(request: SignedIn, upload_id: UUID) -> Any:
     """Open a package that was brought in: as the study that it holds, or all its tables in the study at hand."""
     upload = studies.upload(request.user, upload_id)
     study, tables = opening.open_upload(request.user, upload)
-    return 201, OpenedPackageOut(study=study.pk, tables=[each.pk for each in tables], whole=study.pk != upload.study_id)
+    return 201, OpenedPackageOut(
+        study=study.pk, tables=[table.pk for table in tables], whole=study.pk != upload.study_id
+    )
 
 
 def _upload(request: SignedIn, study_id: UUID, upload_id: UUID) -> Upload:

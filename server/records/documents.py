@@ -140,7 +140,7 @@ class RoutineTable(_Part):
     steps: list[AnyStep] = Field(default=[], max_length=20_000)
 
     def as_steps(self) -> list[Step]:
-        return [each.step(number) for number, each in enumerate(self.steps, 1)]
+        return [step.step(number) for number, step in enumerate(self.steps, 1)]
 
 
 class RoutinePlate(_Part):
@@ -188,5 +188,5 @@ def _recipe_document(how: dict[str, Any]) -> dict[str, Any]:
 
 def published_schema() -> dict[str, Any]:
     """The JSON Schema of a routine."""
-    found = Routine.model_json_schema()
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **found}
+    result = Routine.model_json_schema()
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **result}

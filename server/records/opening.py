@@ -129,25 +129,25 @@ class _Opening:
 
     def __init__(self, user: User, files: _Files, said: StudyDocument, entries: LedgerDocument) -> None:
         self._user, self._files, self._said = user, files, said
-        keys = [*(str(each.key) for each in said.tables), *(str(each.key) for each in said.plates)]
+        keys = [*(str(table.key) for table in said.tables), *(str(plate.key) for plate in said.plates)]
         # A table may have been made of one that was removed since: it gets a name too, by which nothing is found.
-        gone = [str(key) for each in said.tables if each.made for key in each.made.wish.of]
+        gone = [str(key) for table in said.tables if table.made for key in table.made.wish.of]
         self._ids = {key: str(uuid4()) for key in (*keys, *gone)}
         if len(set(keys)) < len(keys):
             raise broken("Two of its tables or plates have one key.")
-        self._entries = {each.key: each.entries for each in entries.tables}
+        self._entries = {table.key: table.entries for table in entries.tables}
 
     def study(self) -> Study:
         said = self._said
         study = studying.begun_study(self._user, said.title)
-        sources = [self._source(each) for each in said.files]
+        sources = [self._source(file) for file in said.files]
         tables = [self._table(study, each, sources) for each in said.tables]
         for table, each in zip(tables, said.tables, strict=True):
             self._check(table, each)
         for plate in said.plates:
             self._plate(study, plate)
         ClassStructure.objects.bulk_create(
-            ClassStructure(study=study, **each.model_dump()) for each in said.class_structures
+            ClassStructure(study=study, **class_structure.model_dump()) for class_structure in said.class_structures
         )
         return study
 
@@ -159,10 +159,10 @@ class _Opening:
         return json.loads(text)
 
     def _source(self, file: Any) -> SourceFile:
-        found = studying.keep_file(file.name, [self._files.read(file.path)])
-        if found.sha256 != file.sha256:
+        result = studying.keep_file(file.name, [self._files.read(file.path)])
+        if result.sha256 != file.sha256:
             raise broken(f"{file.name} is not the file that it was.")
-        return found
+        return result
 
     def _table(self, study: Study, said: TableDocument, sources: Sequence[SourceFile]) -> Table:
         if said.source is not None and said.source >= len(sources):
@@ -179,7 +179,7 @@ class _Opening:
             raise broken(f"A reading of {said.name} has no variables.")
         if len({(each.reading, each.symbol) for each in said.variables}) < len(said.variables):
             raise broken(f"Two variables of {said.name} have one symbol.")
-        imports = [each.model_dump(exclude_unset=True) for each in said.readings]
+        imports = [reading.model_dump(exclude_unset=True) for reading in said.readings]
         table = Table.objects.create(
             id=UUID(self._ids[str(said.key)]), study=study, name=said.name, n_rows=said.readings[0].n_rows,
             imports=imports, origin=made, source=None if said.source is None else sources[said.source],
@@ -187,7 +187,7 @@ class _Opening:
         )  # fmt: skip
         for variable in said.variables:
             if not variable.derived:  # such a one is made of the Ledger
-                self._variable(table, variable, [each.n_rows for each in said.readings])
+                self._variable(table, variable, [reading.n_rows for reading in said.readings])
         self._ledger(table, said)
         return table
 
@@ -212,10 +212,10 @@ class _Opening:
         Chunk.objects.bulk_create(Chunk(variable=variable, position=i, data=data) for i, data in enumerate(chunks))
 
     def _ledger(self, table: Table, said: TableDocument) -> None:
-        found = self._entries.get(said.key, [])
-        for place, entry in enumerate(found, 1):
+        result = self._entries.get(said.key, [])
+        for place, entry in enumerate(result, 1):
             self._check_entry(entry, place, table, len(said.readings))
-        if said.revision != len(found) + 1:
+        if said.revision != len(result) + 1:
             raise broken(f"The Ledger of {said.name} does not come to revision {said.revision}.")
         Entry.objects.bulk_create(
             Entry(
@@ -224,7 +224,7 @@ class _Opening:
                 author=self._user, brought_from=each.author, made=each.made, revision_before=each.number,
                 revision_after=each.number + 1,
             )
-            for each in found
+            for each in result
         )  # fmt: skip
         try:
             decided = replay_decisions(ledger.decisions(ledger.entries(table)), store.StoredImports(table))

@@ -180,10 +180,10 @@ def _caption(user: User, plate: Plate) -> str:
     if document.caption.text is not None:
         return document.caption.text
     try:
-        found, _ = plating.scenes(user, [panel.source for panel in document.panels])
+        result, _ = plating.scenes(user, [panel.source for panel in document.panels])
     except (HeronError, Refusal) as error:
         return error.problem
-    return figure.caption(document.model_dump(mode="json"), found)
+    return figure.caption(document.model_dump(mode="json"), result)
 
 
 def _entry(entry: Entry) -> dict[str, Any]:

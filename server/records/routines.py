@@ -34,18 +34,18 @@ _LAYOUT = ("delimiter", "decimal", "encoding", "above", "header", "sheet", "bloc
 
 def routine_of(table: Table) -> dict[str, Any]:
     """What was done with a table, and with those made of it alone, and the plates that stand on them, as a document."""
-    found = [table]
+    result = [table]
     for each in table.study.tables.exclude(pk=table.pk):
         of = {UUID(key) for key in (each.origin or {}).get("of", [])}
-        if of and of <= {one.pk for one in found}:
-            found.append(each)
-    keys = {str(each.pk): _key(i) for i, each in enumerate(found)}
+        if of and of <= {one.pk for one in result}:
+            result.append(each)
+    keys = {str(each.pk): _key(i) for i, each in enumerate(result)}
     plates = []
     for plate in table.study.plates.all():
         document = PlateDocument.model_validate(plate.document)
         if {str(panel.source.table) for panel in document.panels} <= keys.keys():
             plates.append({"name": plate.name, "group": plate.group, "document": _renamed(plate.document, keys)})
-    tables = [_table_document(each, keys, root=each is table) for each in found]
+    tables = [_table_document(each, keys, root=each is table) for each in result]
     return {
         "format": "velvet-heron-routine", "version": 1, "name": table.name, "tables": tables, "plates": plates
     }  # fmt: skip
@@ -121,9 +121,9 @@ def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None
     same_file = bool(table.source_digest) and upload.file.sha256 == table.source_digest
     steps = table.as_steps()
     used = used_by(table, steps, routine.plates)
-    found = conflicts([each.known() for each in table.variables], steps, used, read.table, same_file=same_file)
-    at_rest = {number for each in found if each.code == "other-rows" for number in each.steps}
-    return Fit(own, read.table, choices, matched, used, same_file, layout, found, steps, at_rest)
+    result = conflicts([variable.known() for variable in table.variables], steps, used, read.table, same_file=same_file)
+    at_rest = {number for each in result if each.code == "other-rows" for number in each.steps}
+    return Fit(own, read.table, choices, matched, used, same_file, layout, result, steps, at_rest)
 
 
 def _as_found(data: bytes, name: str, table: RoutineTable) -> tuple[intake.Intake, dict[str, Any], str]:
@@ -141,32 +141,33 @@ def _alike(table: RoutineTable, there: Collection[str]) -> dict[str, str]:
     """The file's own symbol for each variable of the routine that it has."""
     before = {mine: name for name, mine in (table.choices.symbols or {}).items()}
     wished = {
-        each.symbol: each.symbol if each.symbol in there else before.get(each.symbol, "") for each in table.variables
+        variable.symbol: variable.symbol if variable.symbol in there else before.get(variable.symbol, "")
+        for variable in table.variables
     }
     return {mine: name for mine, name in wished.items() if name in there}
 
 
 def used_by(table: RoutineTable, steps: Sequence[Step], plates: Sequence[RoutinePlate]) -> set[str]:
     """The variables of a table that its steps, the tables made of it and the plates speak of."""
-    named = {each.symbol for each in table.variables}
-    found: set[str] = set()
+    named = {variable.symbol for variable in table.variables}
+    result: set[str] = set()
     for step in steps:
-        found |= {step.variable, *(step.changes if step.kind != "derive" else ())}
+        result |= {step.variable, *(step.changes if step.kind != "derive" else ())}
         for how in step.changes.values() if step.kind == "derive" else ():
-            found |= set(_strings(how))
+            result |= set(_strings(how))
     for plate in plates:
         for panel in plate.document.panels:
             if panel.source.table == table.key:
-                found |= panel.source.symbols
-    return found & named
+                result |= panel.source.symbols
+    return result & named
 
 
 def _strings(value: Any) -> list[str]:
     if isinstance(value, str):
         return [value]
     if isinstance(value, Mapping):
-        return [each for own in value.values() for each in _strings(own)]
-    return [each for own in value for each in _strings(own)] if isinstance(value, list | tuple) else []
+        return [string for own in value.values() for string in _strings(own)]
+    return [string for own in value for string in _strings(own)] if isinstance(value, list | tuple) else []
 
 
 @dataclass(frozen=True)
@@ -189,17 +190,17 @@ def run(
     leave_out: numbers of steps that are not taken; None: those that name rows of another file.
     """
     require_editor(user, study)
-    found = fit(upload, routine, names)
-    out = found.at_rest if leave_out is None else set(leave_out)
-    first = studying.store_table(study, name.strip(), found.table, upload.file, choices=found.choices)
-    taken = fitted(found.steps, found.table, out)
+    result = fit(upload, routine, names)
+    out = result.at_rest if leave_out is None else set(leave_out)
+    first = studying.store_table(study, name.strip(), result.table, upload.file, choices=result.choices)
+    taken = fitted(result.steps, result.table, out)
     listed = ", ".join(map(str, sorted(out)))
     left = (
         [f"{'Step' if len(out) == 1 else 'Steps'} {listed} {'was' if len(out) == 1 else 'were'} left out."]
         if out
         else []
     )
-    left += [each.words for each in found.conflicts if each.hinders and not set(each.steps) <= out]
+    left += [conflict.words for conflict in result.conflicts if conflict.hinders and not set(conflict.steps) <= out]
     deciding.repeat(user, first, taken)
     made: dict[str, Table] = {str(routine.tables[0].key): first}
     n_steps = len(taken)
@@ -231,12 +232,12 @@ def _make(
     try:
         with transaction.atomic():
             of = tuple(made[str(each)].pk for each in wish.of)
-            found = making.make(user, study, name, making.TableRecipe(wish.how, of, wish.options))
-            steps = fitted(table.as_steps(), TableSnapshot.of(found).described(), ())
-            deciding.repeat(user, found, steps)
+            result = making.make(user, study, name, making.TableRecipe(wish.how, of, wish.options))
+            steps = fitted(table.as_steps(), TableSnapshot.of(result).described(), ())
+            deciding.repeat(user, result, steps)
     except (HeronError, Refusal):
         return None, 0
-    return found, len(steps)
+    return result, len(steps)
 
 
 def _keep(user: User, study: Study, plate: RoutinePlate, ids: Mapping[str, str]) -> str:

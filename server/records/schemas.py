@@ -117,34 +117,36 @@ class RanOut(Schema):
     digest: str
 
 
-def fit_out(name: str, routine: Routine, found: Fit) -> FitOut:
+def fit_out(name: str, routine: Routine, fit: Fit) -> FitOut:
     table = routine.tables[0]
-    labels = {each.symbol: each.label for each in table.variables}
-    missing = {each.symbol for each in table.variables} - set(found.matched)
-    columns = found.read.table.columns.values()
+    labels = {variable.symbol: variable.label for variable in table.variables}
+    missing = {variable.symbol for variable in table.variables} - set(fit.matched)
+    columns = fit.read.table.columns.values()
     return FitOut(
         file=name,
-        n_rows=found.read.table.n_rows,
-        same_file=found.same_file,
-        layout=found.layout,
+        n_rows=fit.read.table.n_rows,
+        same_file=fit.same_file,
+        layout=fit.layout,
         variables=[FileVariable(symbol=c.symbol, label=c.label, unit=c.unit, kind=c.kind) for c in columns],
         matches=[
             MatchOut(
-                symbol=each.symbol, label=each.label, unit=each.unit, kind=each.kind, used=each.symbol in found.used,
-                matched=found.matched.get(each.symbol),
+                symbol=variable.symbol, label=variable.label, unit=variable.unit, kind=variable.kind,
+                used=variable.symbol in fit.used,
+                matched=fit.matched.get(variable.symbol),
             )
-            for each in table.variables
+            for variable in table.variables
         ],
-        conflicts=[_conflict_out(each) for each in found.conflicts],
+        conflicts=[_conflict_out(conflict) for conflict in fit.conflicts],
         steps=[
             StepOut(
                 number=step.number, kind=step.kind, words=words_of(step, labels), reason=step.reason,
-                n_rows=names_rows(step), at_rest=step.number in found.at_rest,
+                n_rows=names_rows(step), at_rest=step.number in fit.at_rest,
             )
-            for step in found.steps
+            for step in fit.steps
         ],
         plates=[
-            FitPlateOut(name=each.name, missing=sorted(_needed(each, table.key) & missing)) for each in routine.plates
+            FitPlateOut(name=plate.name, missing=sorted(_needed(plate, table.key) & missing))
+            for plate in routine.plates
         ],
         n_tables=len(routine.tables),
     )  # fmt: skip
@@ -155,17 +157,16 @@ def _needed(plate, table: UUID) -> set[str]:  # type: ignore[no-untyped-def]
     return {symbol for source in sources if source.table == table for symbol in source.symbols}
 
 
-def _conflict_out(found: Conflict) -> ConflictOut:
+def _conflict_out(conflict: Conflict) -> ConflictOut:
     return ConflictOut(
-        code=found.code, variable=found.variable, steps=list(found.steps), hinders=found.hinders, words=found.words,
-        rows=list(found.rows), n_rows=found.n_rows,
+        code=conflict.code, variable=conflict.variable, steps=list(conflict.steps), hinders=conflict.hinders,
+                words=conflict.words,
+        rows=list(conflict.rows), n_rows=conflict.n_rows,
     )  # fmt: skip
 
 
-def ran_out(found: Ran, digest: str) -> RanOut:
-    return RanOut(
-        table=found.table.pk, n_steps=found.n_steps, n_plates=found.n_plates, left_out=found.left_out, digest=digest
-    )
+def ran_out(ran: Ran, digest: str) -> RanOut:
+    return RanOut(table=ran.table.pk, n_steps=ran.n_steps, n_plates=ran.n_plates, left_out=ran.left_out, digest=digest)
 
 
 class PackageIn(Schema):

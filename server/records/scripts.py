@@ -52,7 +52,7 @@ def script_of(user: User, study: Study, plates: Sequence[Plate]) -> tuple[script
     for table in tables:
         taken.append(name_of(table.name, {*taken, *script.RESERVED}))
     named = [_table(table, place, taken[place - 1]) for place, table in enumerate(tables, 1)]
-    found, notes = [], []
+    result, notes = [], []
     for place, (plate, document) in enumerate(zip(plates, documents, strict=True), 1):
         said = document.model_dump(mode="json")
         sources = [panel.source for panel in document.panels]
@@ -64,28 +64,28 @@ def script_of(user: User, study: Study, plates: Sequence[Plate]) -> tuple[script
         if plate.frozen is not None:
             notes.append(f"{plate.name} is frozen with its numbers; the script computes them anew.")
         caption = document.caption.text if document.caption.text is not None else figure.caption(said, scenes)
-        found.append((slug(plate.name, place), script.PlateSpec(plate.name, said, tuple(sources), caption)))
-    made = script.write(study.title, heron.__version__, named, found)
+        result.append((slug(plate.name, place), script.PlateSpec(plate.name, said, tuple(sources), caption)))
+    made = script.write(study.title, heron.__version__, named, result)
     return replace(made, notes=(*notes, *made.notes)), named
 
 
 def _in_order(study: Study, wanted: set[str]) -> list[Table]:
     """The tables wanted and those that they are made of, each behind its sources."""
     there = {str(table.pk): table for table in study.tables.select_related("source")}
-    found: dict[str, Table] = {}
+    result: dict[str, Table] = {}
 
     def take(key: str) -> None:
-        if key in found or key not in there:
+        if key in result or key not in there:
             return
         for of in (there[key].origin or {}).get("of", []):
             take(of)
         if refresh_if_stale(there[key]):
             there[key].refresh_from_db()
-        found[key] = there[key]
+        result[key] = there[key]
 
     for key in sorted(wanted, key=lambda key: list(there).index(key) if key in there else -1):
         take(key)
-    return list(found.values())
+    return list(result.values())
 
 
 def _table(row: Table, place: int, python: str) -> script.TableSpec:

@@ -102,9 +102,9 @@ class StudyCase(TestCase):
         is_binary = response["Content-Type"] == "application/octet-stream"
         return unpacked(response.content) if is_binary else response.json()
 
-    def assert_used(self, found: Any, expected: dict[str, Any]) -> None:
+    def assert_used(self, result: Any, expected: dict[str, Any]) -> None:
         """What a reading says of its rows, where no variable weights them."""
-        self.assertEqual(found["used"], {**expected, "weighted_by": "", "weightless": 0})
+        self.assertEqual(result["used"], {**expected, "weighted_by": "", "weightless": 0})
 
     def address(self, name: str, table: Table | None = None) -> str:
         return f"/api/tables/{(table or self.table).pk}/readings/{name}"

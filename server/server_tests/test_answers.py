@@ -152,5 +152,5 @@ def _written(given: Any) -> str:
     return json.dumps(given, default=plain)
 
 
-def _in_one_line(found: re.Match[str]) -> str:
-    return re.sub(r"\s+", " ", found[0]).replace("[ ", "[").replace(" ]", "]")
+def _in_one_line(result: re.Match[str]) -> str:
+    return re.sub(r"\s+", " ", result[0]).replace("[ ", "[").replace(" ]", "]")

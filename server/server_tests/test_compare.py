@@ -23,43 +23,43 @@ class Comparing(StudyCase):
         cls.table = stored(cls.owner, TEXT, name="Shells")
         cls.study = cls.table.study
 
-    def centred(self, found):
-        return {each["centred"]["label"]: each["centred"] for each in found["groups"]}
+    def centred(self, result):
+        return {each["centred"]["label"]: each["centred"] for each in result["groups"]}
 
     def test_centres_and_bars_are_the_cores(self):
-        found = self.reading("compare", "mass", by="bed", centre="geometric-mean", bars="mean-interval", level=0.9)
+        result = self.reading("compare", "mass", by="bed", centre="geometric-mean", bars="mean-interval", level=0.9)
         own = groups.summarize(X, BED, centre="geometric-mean", bars="mean-interval", level=0.9)
-        for each in own.groups:
-            there = self.centred(found)[each.label]
-            self.assertEqual((there["n"], there["centre"], there["low"]), (16, each.centre, each.low))
-        for place, each in enumerate(found["groups"]):
+        for group in own.groups:
+            there = self.centred(result)[group.label]
+            self.assertEqual((there["n"], there["centre"], there["low"]), (16, group.centre, group.low))
+        for place, group in enumerate(result["groups"]):
             asked = {"variable": "mass", "by": "bed", "group": place}
             rows = unpacked(self.client.get(self.address("group-rows"), asked).content)["rows"]
-            self.assertEqual(rows.tolist(), [i + 1 for i, bed in enumerate(BED) if bed == each["label"]])
+            self.assertEqual(rows.tolist(), [i + 1 for i, bed in enumerate(BED) if bed == group["label"]])
         beyond = self.client.get(self.address("group-rows"), {"variable": "mass", "by": "bed", "group": 3})
         self.assert_problem(beyond, 422, "no-group")
-        self.assertIn("90 % t interval", found["words"][0])
+        self.assertIn("90 % t interval", result["words"][0])
         wrong = self.client.get(
             self.address("compare"), {"variable": "mass", "by": "bed", "centre": "median", "bars": "sd"}
         )
         self.assert_problem(wrong, 422, "bars-for-centre")
 
     def test_two_groupings_and_numbers_to_stand_on(self):
-        found = self.reading("compare", "mass", by="week", second="bed", bars="sd")
-        self.assertEqual({(each["label"], each["number"]) for each in found["groups"]}, {("0", 0.0), ("6", 6.0)})
-        self.assertEqual(len(found["groups"]), 6)
-        first = next(each for each in found["groups"] if (each["label"], each["second"]) == ("6", "mid"))
+        result = self.reading("compare", "mass", by="week", second="bed", bars="sd")
+        self.assertEqual({(each["label"], each["number"]) for each in result["groups"]}, {("0", 0.0), ("6", 6.0)})
+        self.assertEqual(len(result["groups"]), 6)
+        first = next(each for each in result["groups"] if (each["label"], each["second"]) == ("6", "mid"))
         own = X[(np.array(WEEK) == 6) & (BED_OF == "mid")]
         self.assertAlmostEqual(first["centred"]["high"], own.mean() + own.std(ddof=1))
 
     def test_units_count_once_they_are_named_and_are_asked_for_before(self):
         self.on_table("/describe", unit_variable="tag")
         self.assertEqual(self.reading("compare", "mass", by="bed")["repeated"], "tag")
-        found = self.reading("compare", "mass", by="bed", units=True, bars="se")
+        result = self.reading("compare", "mass", by="bed", units=True, bars="se")
         own = groups.summarize(X, BED, unit=TAG, bars="se").groups[0]
-        there = self.centred(found)[own.label]
+        there = self.centred(result)[own.label]
         self.assertEqual((there["n"], there["n_rows"], there["low"]), (4, 16, own.low))
-        self.assertEqual((found["unit_label"], found["repeated"]), ("tag", ""))
+        self.assertEqual((result["unit_label"], result["repeated"]), ("tag", ""))
         averages = {
             bed: [X[(t == TAG_OF) & (bed == BED_OF)].mean() for t in sorted(set(TAG_OF[bed == BED_OF]))]
             for bed in set(BED)
@@ -73,12 +73,12 @@ class Comparing(StudyCase):
         for measure, effect in ((record.id, record.measure) for record in differences.EFFECTS.values()):
             if measure == "mean":  # simultaneous, below
                 continue
-            found = self.reading("differences", "mass", by="bed", measure=measure, reference="mid")
+            result = self.reading("differences", "mass", by="bed", measure=measure, reference="mid")
             self.assertEqual(
-                [(each["first"], each["second"]) for each in found["pairs"]], [("high", "mid"), ("low", "mid")]
+                [(each["first"], each["second"]) for each in result["pairs"]], [("high", "mid"), ("low", "mid")]
             )
             own = effect(parts["high"], parts["mid"])
-            self.assertAlmostEqual(found["pairs"][0]["low"], own.low)
+            self.assertAlmostEqual(result["pairs"][0]["low"], own.low)
         means = self.reading("differences", "mass", by="bed")
         self.assertTrue(means["simultaneous"])
         self.assertEqual(len(means["pairs"]), 3)
@@ -101,21 +101,21 @@ class Degenerate(StudyCase):
 
     def test_groups_of_one_row_of_none_and_without_spread(self):
         self.use("few", [(1, "a", "u", 1), (5, "b", "u", 2), (5, "b", "u", 3), ("", "c", "u", 4), (2, "", "u", 5)])
-        found = unpacked(self.compare().content)
-        shown = {each["label"]: each["centred"] for each in found["groups"]}
+        result = unpacked(self.compare().content)
+        shown = {each["label"]: each["centred"] for each in result["groups"]}
         self.assertEqual({label: each["n"] for label, each in shown.items()}, {"a": 1, "b": 2, "c": 0})
         self.assertIn("low", shown["a"]["undefined"])
         self.assertEqual((shown["b"]["low"], shown["b"]["high"]), (5, 5))
         self.assertIn("centre", shown["c"]["undefined"])
-        self.assertEqual(found["without_group"], 1)
+        self.assertEqual(result["without_group"], 1)
         differ = self.reading("differences", "x", by="g")
         self.assertEqual((differ["pairs"], differ["welch"]), ([], None))
         self.assertIn("2 groups", differ["undefined"]["pairs"])
 
     def test_three_hundred_groups_are_drawn_and_more_are_refused(self):
         self.use("many", [(i % 7 + i / 1000, f"g{i % 300:03d}", f"h{i % 3}", i) for i in range(1_200)])
-        found = unpacked(self.compare(bars="sd").content)
-        self.assertEqual(len(found["groups"]), 300)
+        result = unpacked(self.compare(bars="sd").content)
+        self.assertEqual(len(result["groups"]), 300)
         self.use("too many", [(i, f"g{i % 150}", f"h{i // 150}", i) for i in range(450)])
         self.assert_problem(self.compare(second="h"), 422, "too-many-groups")
         self.use("many again", [(i % 7 + i / 1000, f"g{i % 300:03d}", "u", i) for i in range(1_200)])
@@ -131,11 +131,11 @@ class Degenerate(StudyCase):
                 if bars in ("within-unit-interval", "wilson-interval"):
                     continue
                 with self.subTest(centre=centre, bars=bars):
-                    found = unpacked(self.compare(centre=centre, bars=bars).content)
+                    result = unpacked(self.compare(centre=centre, bars=bars).content)
                     own = groups.summarize(
                         [i % 9 + 1.0 for i in range(40)], ["ab"[i % 2] for i in range(40)], centre=centre, bars=bars
                     )
-                    for a, b in zip(found["groups"], own.groups, strict=True):
+                    for a, b in zip(result["groups"], own.groups, strict=True):
                         self.assertEqual((a["centred"]["low"], a["centred"]["high"]), (b.low, b.high))
         self.assert_problem(self.compare(bars="within-unit-interval"), 422, "no-unit")
 

@@ -25,7 +25,7 @@ class More(StudyCase):
         cls.study = cls.table.study
 
     def test_pairs_are_joined_across_groups_and_compared_as_pairs(self):
-        found = self.reading("compare", "mass", by="week", pair="tag")
+        result = self.reading("compare", "mass", by="week", pair="tag")
         panel = {
             "source": {"kind": "groups", "table": str(self.table.pk), "variable": "mass", "by": "week", "pair": "tag"}
         }
@@ -37,7 +37,7 @@ class More(StudyCase):
         self.assertEqual(
             {tuple(row) for row in table[:, :3].tolist()}, {tuple(X[tag == TAG].tolist()) for tag in set(TAG)}
         )
-        self.assertEqual((found["n_joined"], found["n_alone"], found["pair_label"]), (20, 0, "tag"))
+        self.assertEqual((result["n_joined"], result["n_alone"], result["pair_label"]), (20, 0, "tag"))
         differ = self.reading("differences", "mass", by="week", pair="tag")
         own = differences.mean_difference(X[WEEK == 0], X[WEEK == 3], paired=True)
         pair = next(each for each in differ["pairs"] if {each["first"], each["second"]} == {"0", "3"})
@@ -54,9 +54,9 @@ class More(StudyCase):
             ("rows", WEEK, X),
             ("centres", [0, 3, 12], [X[week == WEEK].mean() for week in (0, 3, 12)]),
         ):
-            found = self.reading("compare", "mass", by="week", line=through)
+            result = self.reading("compare", "mass", by="week", line=through)
             slope, intercept = np.polyfit(places, values, 1)
-            own = found["lines"][0]["found"]
+            own = result["lines"][0]["found"]
             np.testing.assert_allclose([own["slope"], own["intercept"]], [slope, intercept])
             self.assertAlmostEqual(own["r_squared"], np.corrcoef(places, values)[0, 1] ** 2)
         apart = self.reading("compare", "mass", by="week", second="bed", line="rows", log=True)
@@ -68,11 +68,11 @@ class More(StudyCase):
         self.assertEqual(len(by_number["groups"]), len(set(X.tolist())))
 
     def test_percents_and_the_trim_are_typed(self):
-        found = self.reading("compare", "mass", by="bed", bars="percentiles", low_percent=10, high_percent=75)
+        result = self.reading("compare", "mass", by="bed", bars="percentiles", low_percent=10, high_percent=75)
         low, high = np.quantile(X[BED == "low"], [0.1, 0.75])
-        there = found["groups"][0]["centred"]
+        there = result["groups"][0]["centred"]
         np.testing.assert_allclose([there["low"], there["high"]], [low, high])
-        self.assertIn("from the 10 to the 75 percent point", found["words"][0])
+        self.assertIn("from the 10 to the 75 percent point", result["words"][0])
         cut = self.reading("compare", "mass", by="bed", centre="trimmed-mean", bars="range", trim=0.25)
         own = np.sort(X[BED == "low"])[7:-7]
         self.assertAlmostEqual(cut["groups"][0]["centred"]["centre"], own.mean())
@@ -80,9 +80,9 @@ class More(StudyCase):
         self.assert_problem(self.client.get(self.address("compare"), wrong), 422, "out-of-range")
 
     def test_shares_of_answers(self):
-        found = self.reading("shares", "state", by="bed", chosen=[1, 2], neutral=1)
-        self.assertEqual(found["answers"], ["alive", "dead", "weak"])
-        for each in found["groups"]:
+        result = self.reading("shares", "state", by="bed", chosen=[1, 2], neutral=1)
+        self.assertEqual(result["answers"], ["alive", "dead", "weak"])
+        for each in result["groups"]:
             own = STATE[each["label"] == BED]
             taken = int(np.count_nonzero(own != "alive"))
             low, high = groups.wilson(taken, own.size)
@@ -90,7 +90,7 @@ class More(StudyCase):
             np.testing.assert_allclose([each["found"]["low"], each["found"]["high"]], [low, high])
             middle = (each["edges"][1] + each["edges"][2]) / 2
             self.assertAlmostEqual(middle, 0)
-        self.assertIn("percentage points", found["words"][1])
+        self.assertIn("percentage points", result["words"][1])
         last = self.reading("shares", "state", by="week")
         self.assertEqual(last["chosen"], [2])
         gone = self.client.get(self.address("shares"), {"variable": "state", "by": "week", "chosen": [9]})
@@ -114,14 +114,14 @@ class Results(StudyCase):
 
     def test_estimates_with_limits_in_any_order_and_what_is_odd_about_them(self):
         self.use(self.TEXT, "results")
-        found = self.estimates(
+        result = self.estimates(
             of="ratio", limits=["upper", "lower"], label="what", weight="weight", heading="family"
         ).json()
-        rows = {each["label"]: each for each in found["rows"]}
+        rows = {each["label"]: each for each in result["rows"]}
         self.assertEqual((rows["one"]["low"], rows["one"]["high"], rows["one"]["weight"]), (1.0, 1.5, 3))
         self.assertEqual((rows["two"]["low"], rows["two"]["high"], rows["two"]["heading"]), (0.7, 0.9, "A"))
         self.assertEqual((rows["five"]["low"], rows["three"]["weight"]), (None, None))
-        said = " ".join(found["words"])
+        said = " ".join(result["words"])
         for words in ("left out: row 4", "Without limits: row 5", "not enclose the estimate: row 6", "turned: row 2"):
             self.assertIn(words, said)
         self.assert_problem(self.estimates(of="ratio", limits="upper"), 422, "two-limits")
@@ -136,13 +136,13 @@ class Results(StudyCase):
         head = "week,basket mean,mesh mean,net mean,mesh SD,basket SD\n"
         self.use(head + "0,10,20,30,2,1\n6,11,22,33,4,3\n", "wide")
         symbols = [each["symbol"] for each in self.client.get(f"/api/tables/{self.table.pk}").json()["variables"]]
-        found = self.estimates(of=symbols[1:4], widths=symbols[4:], label="week").json()
-        shown = [(each["name"], each["centre"], each["width"]) for each in found["matches"]]
+        result = self.estimates(of=symbols[1:4], widths=symbols[4:], label="week").json()
+        shown = [(each["name"], each["centre"], each["width"]) for each in result["matches"]]
         self.assertEqual(
             shown,
             [("basket", "basket mean", "basket SD"), ("mesh", "mesh mean", "mesh SD"), ("", "net mean", "")],
         )
-        cells = {(each["label"], found["series"][each["series"]]): each for each in found["rows"]}
+        cells = {(each["label"], result["series"][each["series"]]): each for each in result["rows"]}
         self.assertEqual((cells["6", "mesh"]["low"], cells["6", "mesh"]["high"]), (18, 26))
         self.assertEqual(cells["0", "net mean"]["low"], None)
-        self.assertIn("Without a partner: net mean.", found["words"])
+        self.assertIn("Without a partner: net mean.", result["words"])

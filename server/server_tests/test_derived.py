@@ -15,8 +15,8 @@ class Following(StudyCase):
         return self.on_table("/derive", of=of, label=label, way=way, **more)
 
     def variable(self, symbol):
-        found = self.client.get(f"/api/tables/{self.table.pk}").json()["variables"]
-        return next((each for each in found if each["symbol"] == symbol), None)
+        result = self.client.get(f"/api/tables/{self.table.pk}").json()["variables"]
+        return next((each for each in result if each["symbol"] == symbol), None)
 
     def test_it_is_a_variable_like_others_and_follows_its_source(self):
         self.assertEqual(self.derive().json(), {"symbol": "size", "also": []})
@@ -86,19 +86,19 @@ class NamedClasses(StudyCase):
 class Together(StudyCase):
     def test_classes_within_levels_with_what_is_missing(self):
         asked = {"by": "tray", "boundaries": [0, 4, 60]}
-        found = self.reading("cross", "mass", **asked)
-        self.assertEqual(found["table"]["columns"], ["a", "b"])
-        self.assertEqual([row["label"] for row in found["table"]["rows"]], ["[0, 4)", "[4, 60]"])
-        self.assertEqual((found["table"]["n"], found["outside"]), (28, 1))
+        result = self.reading("cross", "mass", **asked)
+        self.assertEqual(result["table"]["columns"], ["a", "b"])
+        self.assertEqual([row["label"] for row in result["table"]["rows"]], ["[0, 4)", "[4, 60]"])
+        self.assertEqual((result["table"]["n"], result["outside"]), (28, 1))
         with_missing = self.reading("cross", "mass", **asked, missing=True)["table"]
         self.assertEqual(with_missing["rows"][-1]["counts"], [1, 0, 0])  # row 5, tray a
         self.assertEqual(with_missing["rows"][-1]["total_percent"], 100 / 29)
 
     def test_levels_within_levels(self):
-        found = self.reading("cross", "tray", by="eggs")["table"]
-        self.assertEqual(found["columns"], ["0", "3", "6", "9"])
-        self.assertEqual([row["counts"] for row in found["rows"]], [[8, 0, 7, 0], [0, 8, 0, 7]])
-        self.assertEqual(found["rows"][0]["row_percents"][0], 800 / 15)
+        result = self.reading("cross", "tray", by="eggs")["table"]
+        self.assertEqual(result["columns"], ["0", "3", "6", "9"])
+        self.assertEqual([row["counts"] for row in result["rows"]], [[8, 0, 7, 0], [0, 8, 0, 7]])
+        self.assertEqual(result["rows"][0]["row_percents"][0], 800 / 15)
 
 
 class Changing(StudyCase):
@@ -109,8 +109,8 @@ class Changing(StudyCase):
         return self.on_table("/derive", **{"of": "mass", "label": label, "way": way, **more})
 
     def variable(self, symbol):
-        found = self.client.get(f"/api/tables/{self.table.pk}").json()["variables"]
-        return next((each for each in found if each["symbol"] == symbol), None)
+        result = self.client.get(f"/api/tables/{self.table.pk}").json()["variables"]
+        return next((each for each in result if each["symbol"] == symbol), None)
 
     def test_a_changed_recipe_keeps_its_place_and_what_stands_on_it_follows(self):
         self.derive()
@@ -148,8 +148,8 @@ class Changing(StudyCase):
 
     def test_percents_and_changes_name_what_they_are_made_of(self):
         way = {"how": "percent", "by": "tray", "level": "a"}
-        found = self.reading("tried", "mass", as_if=json.dumps(way))
-        self.assertEqual((found["label"], found["unit"], found["of"]), ("mass, % of tray a", "%", ["mass", "tray"]))
+        result = self.reading("tried", "mass", as_if=json.dumps(way))
+        self.assertEqual((result["label"], result["unit"], result["of"]), ("mass, % of tray a", "%", ["mass", "tray"]))
         self.derive("relative", way=way)
         split = self.reading("split", "relative", by="tray")
         self.assertAlmostEqual(split["groups"][0]["summary"]["mean"], 100)
@@ -157,7 +157,7 @@ class Changing(StudyCase):
         tried = self.reading("tried", "mass", as_if=json.dumps(lag))
         self.assertEqual((tried["n_tied"], tried["rows"][0]["after"]), (30, "none before it"))
         doubts = self.reading("tried", "mass", as_if=json.dumps({"how": "expression", "text": "1 + ln(mass)^mass"}))
-        self.assertEqual([each["at"] for each in doubts["doubts"]], [13])
+        self.assertEqual([doubt["at"] for doubt in doubts["doubts"]], [13])
         none = self.client.get(self.address("tried"), {"variable": "mass", "as_if": json.dumps({"how": "percent"})})
         self.assert_problem(none, 422, "invalid-request")
         gone = {**way, "by": "nowhere"}
@@ -188,8 +188,8 @@ class Changing(StudyCase):
         )  # fmt: skip
 
     def test_what_can_be_added_before_a_log_is_argued_and_means_come_back_in_every_table(self):
-        found = self.reading("tried", "eggs", as_if=json.dumps({"how": "scale", "setting": {"way": "log"}}))
-        self.assertEqual(found["offsets"]["half_least"], 1.5)  # eggs are 0, 3, 6, 9
+        result = self.reading("tried", "eggs", as_if=json.dumps({"how": "scale", "setting": {"way": "log"}}))
+        self.assertEqual(result["offsets"]["half_least"], 1.5)  # eggs are 0, 3, 6, 9
         self.derive()
         split = self.reading("split", "log_mass", by="tray")["groups"][0]
         self.assertAlmostEqual(split["back"]["mean"], 10 ** split["summary"]["mean"])

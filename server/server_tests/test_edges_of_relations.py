@@ -30,9 +30,9 @@ class Edges(StudyCase):
             self.assertTrue(said["problem"].endswith("."), said)
             return None
         is_binary = response["Content-Type"] == "application/octet-stream"
-        found = unpacked(response.content) if is_binary else response.json()
-        self.assertNotIn("NaN", json.dumps(found, default=lambda array: None))
-        return found
+        result = unpacked(response.content) if is_binary else response.json()
+        self.assertNotIn("NaN", json.dumps(result, default=lambda array: None))
+        return result
 
     def test_every_pair_in_every_form(self):
         said = 0
@@ -50,13 +50,13 @@ class Edges(StudyCase):
 
     def test_every_scale_of_every_pair(self):
         for (x, y), scales in itertools.product(PAIRS[::5], itertools.product(relation.SCALES, repeat=2)):
-            found = self.answer("fits", x=x, y=y, x_scale=scales[0], y_scale=scales[1])
-            for group in found["groups"] if found else []:
+            result = self.answer("fits", x=x, y=y, x_scale=scales[0], y_scale=scales[1])
+            for group in result["groups"] if result else []:
                 self.assertTrue(group["fit"] is not None or group["why"], (x, y, scales))
 
     def test_a_variable_with_itself_and_one_without_values(self):
-        found = self.answer("correlations", x="heaped", y="heaped")
-        self.assertEqual(found["groups"][0]["found"]["pearson"]["estimate"], 1)
+        result = self.answer("correlations", x="heaped", y="heaped")
+        self.assertEqual(result["groups"][0]["found"]["pearson"]["estimate"], 1)
         empty = self.answer("pairs", x="heaped", y="none")["series"][0]
         self.assertEqual((empty["n_pairs"], empty["lost"]), (0, [{"why": "without none", "n": 12}]))
         lost = self.answer("correlations", x="none", y="heaped")
@@ -81,8 +81,8 @@ class Edges(StudyCase):
             self.answer("shares", variable=variable, by=by, neutral=0)
             self.answer("estimates", of=variable, widths=by)
             self.answer("estimates", of=variable, limits=[by, "heaped"], weight="two_values", label="near")
-        found = self.answer("estimates", of="huge", limits=["huge", "huge"])
-        self.assertEqual(len(found["rows"]), 12)
+        result = self.answer("estimates", of="huge", limits=["huge", "huge"])
+        self.assertEqual(len(result["rows"]), 12)
 
     def test_what_cannot_be_asked(self):
         pair = {"x": "three", "y": "heaped"}

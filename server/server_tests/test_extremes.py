@@ -70,11 +70,11 @@ class Edges(StudyCase):
             self.assertTrue(said["problem"].endswith("."), said)
             return None
         if response["Content-Type"] == "application/octet-stream":
-            found = unpacked(response.content)
+            result = unpacked(response.content)
         else:
-            found = response.json()
-        self.assertNotIn("NaN", json.dumps(found, default=lambda array: None))
-        return found
+            result = response.json()
+        self.assertNotIn("NaN", json.dumps(result, default=lambda array: None))
+        return result
 
     def test_every_reading_of_every_column(self):
         said = 0
@@ -139,8 +139,8 @@ class ManyLevels(StudyCase):
         quoted = ['"' + name.replace('"', '""') + '"' for name in NAMES]
         text = "g,x\n" + "\n".join(f"{quoted[i % 6]},{i * 7 % 11}" for i in range(60))
         table = stored_in(self.study, text, "Names", delimiter=",")
-        found = self.reading("split", "x", table, by="g")
-        self.assertEqual(sorted(group["label"] for group in found["groups"]), sorted(NAMES))
+        result = self.reading("split", "x", table, by="g")
+        self.assertEqual(sorted(group["label"] for group in result["groups"]), sorted(NAMES))
         crossed = self.reading("cross", "x", table, by="g")
         self.assertEqual(sorted(crossed["table"]["columns"]), sorted(NAMES))
         rows = self.reading("rows", "g", table, level=NAMES[1])["rows"]

@@ -61,8 +61,8 @@ class Pages(StudyCase):
     def test_a_text_is_found_from_row_to_row(self):
         def sought(text, after=-1, **view):
             address = f"/api/tables/{self.table.pk}/grid/sought"
-            found = self.client.get(address, {"text": text, "after": after, **view}).json()
-            return found["n"], found["row"], found["variable"]
+            result = self.client.get(address, {"text": text, "after": after, **view}).json()
+            return result["n"], result["row"], result["variable"]
 
         self.assertEqual(sought("N/R"), (1, 5, "mass"))
         self.assertEqual(
@@ -83,10 +83,12 @@ class Pages(StudyCase):
 class Audits(StudyCase):
     def test_the_audit_follows_the_decisions_and_names_rows_from_one(self):
         address = f"/api/tables/{self.table.pk}/audit"
-        found = self.client.get(address)
-        self.assertEqual((found.json()["n_rows"], found.json()["n_complete"], found.json()["findings"]), (30, 29, []))
-        self.assertEqual(found.json()["patterns"][1], {"symbols": ["mass"], "n": 1})
-        self.assertEqual(self.client.get(address, headers={"If-None-Match": found["ETag"]}).status_code, 304)
+        result = self.client.get(address)
+        self.assertEqual(
+            (result.json()["n_rows"], result.json()["n_complete"], result.json()["findings"]), (30, 29, [])
+        )
+        self.assertEqual(result.json()["patterns"][1], {"symbols": ["mass"], "n": 1})
+        self.assertEqual(self.client.get(address, headers={"If-None-Match": result["ETag"]}).status_code, 304)
         self.describe(upper=50)
         (impossible,) = self.client.get(address).json()["findings"]
         self.assertEqual((impossible["code"], impossible["rows"]), ("impossible", [29, 30]))

@@ -161,9 +161,9 @@ class Jobs(StudyCase):
         return job
 
     def taken_up(self) -> list[Job]:
-        found = []
-        services.take_up(found.append)
-        return found
+        result = []
+        services.take_up(result.append)
+        return result
 
     def test_a_job_whose_worker_was_killed_is_taken_up_and_done(self):
         job = self.silent(self.start(), state="running", tries=1)

@@ -26,12 +26,12 @@ class Deciding(StudyCase):
         before = self.reading("spread", "mass")
         values, there, _ = self.points("mass")
         self.assertEqual(self.decide().status_code, 200)
-        found = self.reading("spread", "mass")
-        self.assert_used(found, {"n": 27, "missing": 1, "missing_counts": {"n/r": 1}, "set_aside": 2})
-        self.assertEqual((found["aside_rows"].tolist(), found["aside_values"].size), ([2, 3], 2))
+        result = self.reading("spread", "mass")
+        self.assert_used(result, {"n": 27, "missing": 1, "missing_counts": {"n/r": 1}, "set_aside": 2})
+        self.assertEqual((result["aside_rows"].tolist(), result["aside_values"].size), ([2, 3], 2))
         kept = ~np.isin(there, [2, 3])
         self.assertEqual(self.points("mass")[1].tolist(), there[kept].tolist())
-        self.assertAlmostEqual(found["summary"]["mean"], summary.summarize(values[kept]).mean)
+        self.assertAlmostEqual(result["summary"]["mean"], summary.summarize(values[kept]).mean)
         self.assertEqual(sum(self.reading("classes", "mass")["classes"]["counts"]), 27)
         self.assertEqual(self.reading("counts", "tray")["used"]["set_aside"], 2)
         self.assertEqual(self.reading("rows", "mass", set_aside=True)["rows"].tolist(), [2, 3])
@@ -110,8 +110,8 @@ class Deciding(StudyCase):
 
     def test_a_variable_is_described_and_everything_says_so(self):
         self.assertEqual(self.describe(label="wet mass", unit="mg", note="in the shell").status_code, 200)
-        found = self.reading("spread", "mass")["subject"]
-        self.assertEqual((found["label"], found["unit"]), ("wet mass", "mg"))
+        result = self.reading("spread", "mass")["subject"]
+        self.assertEqual((result["label"], result["unit"]), ("wet mass", "mg"))
         variable = self.client.get(f"/api/tables/{self.table.pk}").json()["variables"][1]
         self.assertEqual((variable["label"], variable["note"], variable["lower"]), ("wet mass", "in the shell", None))
         self.assertTrue(

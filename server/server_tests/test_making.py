@@ -65,8 +65,8 @@ class Making(StudyCase):
         self.decide(self.wide.pk, "/correct", cells=cells, reason="found on the sheet")
         self.decide(self.wide.pk, kind="set-aside", rows=[1], reason="not of this kiln")
         table = Table.objects.get(pk=made["id"])
-        found = self.reading("spread", "strength", table)
-        self.assert_used(found, {"n": 3, "missing": 0, "missing_counts": {}, "set_aside": 3})
+        result = self.reading("spread", "strength", table)
+        self.assert_used(result, {"n": 3, "missing": 0, "missing_counts": {}, "set_aside": 3})
         self.assertEqual(self.points("strength", table)[0].tolist(), [28.1, 29.5, 33.0])
         self.assertEqual(self.reading("rows", "strength", table, set_aside=True)["rows"].tolist(), [1, 2, 6])
         said = self.client.get(f"/api/tables/{made['id']}/ledger").json()["entries"]

@@ -90,13 +90,15 @@ class PackageCase(RoutineCase):
 
     def pairs(self, first: dict[str, bytes], again: dict[str, bytes]) -> dict[str, str]:
         said = [json.loads(files["study.json"]) for files in (first, again)]
-        found = {
+        result = {
             one["key"]: two["key"]
             for part in ("tables", "plates")
             for one, two in zip(said[0][part], said[1][part], strict=True)
         }
         made = [[each["made"]["wish"]["of"] for each in one["tables"] if each["made"]] for one in said]
-        return found | {one: two for ones, twos in zip(*made, strict=True) for one, two in zip(ones, twos, strict=True)}
+        return result | {
+            one: two for ones, twos in zip(*made, strict=True) for one, two in zip(ones, twos, strict=True)
+        }
 
     def same_table(self, one: Table, two: Table) -> None:
         for name in (

@@ -55,9 +55,9 @@ class PlateCase(StudyCase):
         return unpacked(response.content)["scenes"][0] if status == 200 else response
 
     def layer(self, scene, role, series=None):
-        found = [each for each in scene["layers"] if each["role"] == role and series in (None, each["series"])]
-        self.assertTrue(found, f"no {role} of {series}")
-        return found[0]
+        result = [each for each in scene["layers"] if each["role"] == role and series in (None, each["series"])]
+        self.assertTrue(result, f"no {role} of {series}")
+        return result[0]
 
     def keep(self, document=None, name="Mass by bed"):
         said = {"name": name, "document": document or self.document()}
@@ -71,16 +71,16 @@ class PlateCase(StudyCase):
         return response.json()
 
     def finding(self, document, code):
-        return next(each for each in self.words(document)["findings"] if each["code"] == code)
+        return next(word for word in self.words(document)["findings"] if word["code"] == code)
 
 
 class Scenes(PlateCase):
     def test_groups_with_their_bars_points_and_boxes(self):
         drawn = {"marks": ["points", "violin", "box", "centre", "joined"], "hidden": [0], "order": "n"}
         scene = self.scene(self.groups(**drawn))
-        found = groups.summarize(MASS, BED.tolist(), centre="mean", bars="sd", order=["low", "mid", "high"])
+        result = groups.summarize(MASS, BED.tolist(), centre="mean", bars="sd", order=["low", "mid", "high"])
         self.assertEqual(len(scene["across"]["levels"]), 2)
-        for group in found.groups:
+        for group in result.groups:
             if group.label not in scene["across"]["levels"]:
                 hidden = group.label
                 continue
@@ -148,7 +148,7 @@ class Scenes(PlateCase):
         self.assertEqual((len(apart["up"]["levels"]), len(self.layer(apart, "limits")["x"])), (3, 2))
         rules = self.scene(self.source("rules", variable="mass", rules=["fences"]))
         upper = np.quantile(MASS[~np.isnan(MASS)], 0.75)
-        self.assertGreater(max(each["y"][0] for each in rules["layers"] if each["role"] == "limits"), upper)
+        self.assertGreater(max(rule["y"][0] for rule in rules["layers"] if rule["role"] == "limits"), upper)
         far = self.scene(self.source("distances", variables=["mass", "length"]))
         self.assertEqual(sum(each["x"].size for each in far["layers"] if each["form"] == "points"), 119)
         days = self.scene(self.source("times", variable="day", unit="day"))
@@ -345,8 +345,8 @@ class Keeping(PlateCase):
         kept = self.client.put("/api/plates/styles", style, **put).json()
         self.assertEqual([each["name"] for each in kept["kept"]], ["ours"])
         lines = self.client.put(f"/api/studies/{self.study.pk}/plates/style", style, **put).json()
-        self.assertEqual([each["name"] for each in lines], ["One 2", "One"])
-        self.assertEqual({each["document"]["style"]["type_size"] for each in lines}, {8})
+        self.assertEqual([line["name"] for line in lines], ["One 2", "One"])
+        self.assertEqual({line["document"]["style"]["type_size"] for line in lines}, {8})
         self.assertEqual(self.client.delete("/api/plates/styles?name=ours").json()["kept"], [])
 
     def test_nobody_else_sees_or_changes_a_plate(self):
@@ -493,15 +493,15 @@ class Words(PlateCase):
 
     def test_checks_find_what_is_wrong_and_mend_it(self):
         document = self.document(self.groups(marks=["from zero", "centre"]))
-        self.assertTrue(all(each["holds"] for each in self.words(document)["findings"]))
+        self.assertTrue(all(word["holds"] for word in self.words(document)["findings"]))
         panel = document["panels"][0]
         panel["up"] = {"low": 3, "high": 9}
         panel["legend"] = {"shown": "yes"}
         document["style"] = {**styles.ON_SCREEN, "type_size": 5, "axis_line": 0.2}
         document["caption"] = {"text": "Shells.", "written": ""}
-        found = {each["code"]: each for each in self.words(document)["findings"] if not each["holds"]}
-        self.assertEqual(set(found), {"type", "line", "cut", "zero", "bars", "n"})
-        for each in found.values():
+        result = {word["code"]: word for word in self.words(document)["findings"] if not word["holds"]}
+        self.assertEqual(set(result), {"type", "line", "cut", "zero", "bars", "n"})
+        for each in result.values():
             self.assertTrue(each["mend"])
             for change in each["changes"]:
                 *way, last = change["path"]
@@ -511,7 +511,7 @@ class Words(PlateCase):
                 at[last] = change["value"]
             if each["say"]:
                 document["caption"]["text"] += " " + each["say"]
-        self.assertEqual([each["code"] for each in self.words(document)["findings"] if not each["holds"]], [])
+        self.assertEqual([word["code"] for word in self.words(document)["findings"] if not word["holds"]], [])
 
     def test_lines_that_merge_in_grey_are_told_apart_by_dashes(self):
         source = self.source("shape", variable="mass", by="site", layers=["density"])
@@ -532,14 +532,14 @@ class Leaving(PlateCase):
     def test_the_data_behind_it_are_the_numbers_that_it_draws(self):
         response = self.act("plates/data", {"document": self.document(self.groups(), self.groups())})
         lines = list(csv.DictReader(io.StringIO(response.content.decode())))
-        self.assertEqual({each["panel"] for each in lines}, {"A", "B"})
-        bars = {each["series"]: each for each in lines if each["mark"] == "bars" and each["panel"] == "A"}
+        self.assertEqual({line["panel"] for line in lines}, {"A", "B"})
+        bars = {line["series"]: line for line in lines if line["mark"] == "bars" and line["panel"] == "A"}
         for bed, bar in bars.items():
             self.assertEqual(bar["x"], bed)
             np.testing.assert_allclose(float(bar["y"]), np.nanmean(MASS[bed == BED]), rtol=1e-12)
-        points = [each for each in lines if each["mark"] == "points" and each["panel"] == "B"]
+        points = [line for line in lines if line["mark"] == "points" and line["panel"] == "B"]
         self.assertEqual(
-            {int(each["row"]): float(each["y"]) for each in points}, {i + 1: v for i, v in enumerate(MASS) if v == v}
+            {int(point["row"]): float(point["y"]) for point in points}, {i + 1: v for i, v in enumerate(MASS) if v == v}
         )
 
     def test_pictures_have_their_dots_per_inch(self):

@@ -17,17 +17,17 @@ MASS = intake.read(SMALL.encode()).table["mass"].numbers
 
 class Readings(StudyCase):
     def test_a_spread_is_the_cores_summary_box_and_points(self):
-        found = self.reading("spread", "mass", quantile_definition=6)
+        result = self.reading("spread", "mass", quantile_definition=6)
         expected = summary.summarize(MASS, quantile_definition=6)
         for name in ("mean", "sd", "q1", "median_low", "skewness", "geometric_mean"):
-            self.assertEqual(found["summary"][name], getattr(expected, name))
-        self.assert_used(found, {"n": 29, "missing": 1, "missing_counts": {"n/r": 1}, "set_aside": 0})
-        self.assertEqual((found["subject"]["unit"], found["subject"]["decimals"]), ("g", 2))
+            self.assertEqual(result["summary"][name], getattr(expected, name))
+        self.assert_used(result, {"n": 29, "missing": 1, "missing_counts": {"n/r": 1}, "set_aside": 0})
+        self.assertEqual((result["subject"]["unit"], result["subject"]["decimals"]), ("g", 2))
         values, rows, _ = self.points("mass")
         np.testing.assert_array_equal(values, MASS[rows.astype(int) - 1])
         self.assertNotIn(5, rows)
-        self.assertIn("right-skewed", found["words"][0]["text"])
-        self.assertAlmostEqual(found["normal_mean"], expected.mean)
+        self.assertIn("right-skewed", result["words"][0]["text"])
+        self.assertAlmostEqual(result["normal_mean"], expected.mean)
         self.assertEqual(
             self.reading("spread", "mass", quantile_definition="hinges")["summary"]["quantile_definition"], "hinges"
         )
@@ -39,22 +39,22 @@ class Readings(StudyCase):
         np.testing.assert_array_equal(
             curve["density"], density.estimate(MASS, bandwidth=2.5, kernel="biweight").density
         )
-        found = self.reading("normality", "mass")
+        result = self.reading("normality", "mass")
         expected = normality.check(MASS)
-        self.assertEqual(found["check"]["shapiro_wilk"]["p_value"], expected.shapiro_wilk.p_value)
+        self.assertEqual(result["check"]["shapiro_wilk"]["p_value"], expected.shapiro_wilk.p_value)
         plot = normality.qq(MASS)
         _, rows, ordered = self.points("mass", kind="quantiles")
         np.testing.assert_array_equal(ordered, plot.ordered[:29])
         np.testing.assert_array_equal(rows, plot.rows[:29] + 1)
 
     def test_the_first_look_brings_the_usual_classes_and_curve(self):
-        found = self.reading("spread", "mass", closed="right", kernel="uniform")
+        result = self.reading("spread", "mass", closed="right", kernel="uniform")
         alone = self.reading("classes", "mass", closed="right")["classes"]
         self.assertEqual(
-            (found["classes"]["counts"].tolist(), found["classes"]["rule"]), (alone["counts"], alone["rule"])
+            (result["classes"]["counts"].tolist(), result["classes"]["rule"]), (alone["counts"], alone["rule"])
         )
         curve = self.reading("density", "mass", kernel="uniform")["density"]
-        np.testing.assert_array_equal(found["density"]["density"], curve["density"])
+        np.testing.assert_array_equal(result["density"]["density"], curve["density"])
         flat = stored_in(self.study, "flat\n5\n5\n5\n5\n", "Flat", kinds={"flat": "continuous"})
         same = self.reading("spread", "flat", flat)
         self.assertEqual((same["classes"]["counts"].tolist(), same["density"]), ([4], None))
@@ -90,10 +90,10 @@ class Readings(StudyCase):
         self.assert_problem(self.client.get(self.address("density"), wrong), 422, "invalid-request")
 
     def test_quartiles_under_every_definition(self):
-        found = self.reading("definitions", "mass")["definitions"]
-        self.assertEqual([line["definition"] for line in found], [*range(1, 10), "hinges"])
+        result = self.reading("definitions", "mass")["definitions"]
+        self.assertEqual([line["definition"] for line in result], [*range(1, 10), "hinges"])
         known = np.sort(MASS[~np.isnan(MASS)])
-        self.assertAlmostEqual(found[6]["q1"], np.quantile(known, 0.25), places=12)
+        self.assertAlmostEqual(result[6]["q1"], np.quantile(known, 0.25), places=12)
 
     def test_numbers_as_a_file(self):
         response = self.client.get(self.address("numbers.csv"), {"variable": "mass", "width": 20})
@@ -163,10 +163,10 @@ class Wire(SimpleTestCase):
     def test_arrays_travel_in_an_envelope_on_multiples_of_eight(self):
         body = envelope({"a": np.array([1.5, np.nan]), "rows": np.arange(3), "deep": [{"x": float("inf")}], "s": "µ"})
         self.assertEqual(len(body) % 8, 0)
-        found = unpacked(body)
-        self.assertTrue(np.isnan(found["a"][1]))
-        self.assertEqual(found["rows"].tolist(), [0, 1, 2])
-        self.assertEqual((found["deep"], found["s"]), ([{"x": None}], "µ"))
+        result = unpacked(body)
+        self.assertTrue(np.isnan(result["a"][1]))
+        self.assertEqual(result["rows"].tolist(), [0, 1, 2])
+        self.assertEqual((result["deep"], result["s"]), ([{"x": None}], "µ"))
         self.assertEqual(plain({"x": np.array([np.inf, 1])}), {"x": [None, 1.0]})
 
     def test_at_most_twenty_thousand_points_are_sent_fairly_and_always_the_extremes(self):
@@ -198,14 +198,14 @@ class Split(StudyCase):
         return self.reading("split", variable, by=by, **more)
 
     def test_each_level_has_the_numbers_of_its_own_rows(self):
-        found = self.split()
+        result = self.split()
         self.assertEqual(
-            [(group["label"], group["n"], group["missing"]) for group in found["groups"]], [("a", 14, 1), ("b", 15, 0)]
+            [(group["label"], group["n"], group["missing"]) for group in result["groups"]], [("a", 14, 1), ("b", 15, 0)]
         )
-        for group, rows in zip(found["groups"], (MASS[::2], MASS[1::2]), strict=True):
+        for group, rows in zip(result["groups"], (MASS[::2], MASS[1::2]), strict=True):
             alone = summary.summarize(rows)
             self.assertEqual((group["summary"]["mean"], group["summary"]["sd"]), (alone.mean, alone.sd))
-        self.assertEqual(found["groups"][1]["shapiro_w"], normality.check(MASS[1::2]).shapiro_wilk.statistic)
+        self.assertEqual(result["groups"][1]["shapiro_w"], normality.check(MASS[1::2]).shapiro_wilk.statistic)
         values, rows, _ = self.points("mass", by="tray", layers=["box"])
         np.testing.assert_array_equal(MASS[rows.astype(int) - 1], values)
 
@@ -213,8 +213,8 @@ class Split(StudyCase):
         table = stored_in(
             self.study, "x,g\n1,a\n2,\n3,b\n4,b\n,a\n", "Gaps", missing_codes=[""], kinds={"x": "continuous"}
         )
-        found = self.reading("split", "x", table, by="g")
-        self.assertEqual([group["n"] for group in found["groups"]], [1, 2])
+        result = self.reading("split", "x", table, by="g")
+        self.assertEqual([group["n"] for group in result["groups"]], [1, 2])
         shown = self.figure({"kind": "shape", "table": str(table.pk), "variable": "x", "by": "g"})
         self.assertIn("1 row with a value but no g not shown.", shown["caption"])
         self.assertEqual([group["label"] for group in self.split(by="eggs")["groups"]], ["0", "3", "6", "9"])
@@ -239,12 +239,12 @@ class Split(StudyCase):
     def test_limits_and_what_lies_beyond_them(self):
         self.assertIsNone(self.reading("spread", "mass")["beyond"])
         self.describe(spec_lower=2, spec_upper=40, target=10)
-        found = self.reading("spread", "mass")
+        result = self.reading("spread", "mass")
         known = MASS[~np.isnan(MASS)]
         self.assertEqual(
-            (found["beyond"]["n_below"], found["beyond"]["n_above"]), (np.sum(known < 2), np.sum(known > 40))
+            (result["beyond"]["n_below"], result["beyond"]["n_above"]), (np.sum(known < 2), np.sum(known > 40))
         )
-        self.assertEqual((found["subject"]["spec_upper"], found["subject"]["target"]), (40, 10))
+        self.assertEqual((result["subject"]["spec_upper"], result["subject"]["target"]), (40, 10))
         intervals = self.reading("intervals", "mass", share=0.9, level=0.9)
         normal, free = intervals["tolerance"]
         self.assertEqual(normal["low"], limits.tolerance(known, share=0.9, level=0.9).low)
@@ -252,15 +252,15 @@ class Split(StudyCase):
         self.assertIn("120 values", intervals["reference"][1]["undefined"]["low"])
 
     def test_all_variables_at_once_with_p_values_adjusted_for_their_number(self):
-        found = self.client.get(f"/api/tables/{self.table.pk}/readings/overview").json()
-        self.assertEqual([each["subject"]["symbol"] for each in found["variables"]], ["mass", "eggs"])
-        mass = found["variables"][0]
+        result = self.client.get(f"/api/tables/{self.table.pk}/readings/overview").json()
+        self.assertEqual([each["subject"]["symbol"] for each in result["variables"]], ["mass", "eggs"])
+        mass = result["variables"][0]
         alone = normality.check(MASS)
         self.assertEqual((mass["p_value"], mass["qq_correlation"]), (alone.shapiro_wilk.p_value, alone.qq_correlation))
-        self.assertEqual((found["n_judged"], mass["summary"]["mean"]), (2, summary.summarize(MASS).mean))
+        self.assertEqual((result["n_judged"], mass["summary"]["mean"]), (2, summary.summarize(MASS).mean))
         self.assertEqual(
-            [each["holm"] for each in found["variables"]],
-            normality.holm([each["p_value"] for each in found["variables"]]),
+            [each["holm"] for each in result["variables"]],
+            normality.holm([each["p_value"] for each in result["variables"]]),
         )
 
     def test_boundaries_are_typed_and_what_lies_outside_is_counted(self):

@@ -36,9 +36,9 @@ class Relating(StudyCase):
 
     def test_pairs_with_what_was_lost_and_why(self):
         self.on_table("", kind="set-aside", rows=[1, 2], reason="broken")
-        found = self.ask("pairs", x="length", y="mass", by="bed")
-        series = found["series"][0]
-        self.assertEqual((series["n_pairs"], series["thinned"], found["levels"]), (86, False, ["high", "low", "mid"]))
+        result = self.ask("pairs", x="length", y="mass", by="bed")
+        series = result["series"][0]
+        self.assertEqual((series["n_pairs"], series["thinned"], result["levels"]), (86, False, ["high", "low", "mid"]))
         lost = {each["why"]: each["n"] for each in series["lost"]}
         self.assertEqual(lost, {"without mass": 1, "without both": 1, "set aside": 2})
         drawn = self.picture(x="length", y="mass", by="bed", margins="boxes")
@@ -70,12 +70,12 @@ class Relating(StudyCase):
         self.assertEqual(length["series"], "length")
 
     def test_correlations_of_all_and_within_groups(self):
-        found = self.ask("correlations", **PAIR, by="bed")
+        result = self.ask("correlations", **PAIR, by="bed")
         own = relation.correlate(X, Y)
-        whole = found["groups"][0]["found"]
+        whole = result["groups"][0]["found"]
         self.assertAlmostEqual(whole["spearman"]["low"], own.spearman.low)
         self.assertAlmostEqual(whole["kendall"]["p_value"], own.kendall.p_value)
-        mid = next(each for each in found["groups"] if each["label"] == "mid")["found"]
+        mid = next(each for each in result["groups"] if each["label"] == "mid")["found"]
         self.assertAlmostEqual(
             mid["pearson"]["estimate"], relation.correlate(X[BED == "mid"], Y[BED == "mid"]).pearson.estimate
         )
@@ -86,9 +86,9 @@ class Relating(StudyCase):
 
     def test_lines_on_scales_with_residuals_and_a_prediction(self):
         scales = {"x_scale": "log10", "y_scale": "log10"}
-        found = self.ask("fits", **PAIR, **scales, lines=["least-squares", "median", "smooth"], span=0.5)
+        result = self.ask("fits", **PAIR, **scales, lines=["least-squares", "median", "smooth"], span=0.5)
         own = relation.fit_line(X, Y, x_scale="log10", y_scale="log10")
-        group = found["groups"][0]
+        group = result["groups"][0]
         self.assertAlmostEqual(group["fit"]["slope"], own.slope)
         start, power = 10**own.intercept, own.slope
         self.assertEqual(group["carried_back"], f"mass = {start:.4g} × length^{{{power:.4g}}}")
@@ -102,7 +102,7 @@ class Relating(StudyCase):
         self.assertEqual(rows.size, 88)
         expected = np.log10(Y[rows]) - own.intercept - own.slope * np.log10(X[rows])
         np.testing.assert_allclose(left["y"], expected, atol=1e-12)
-        self.assertIn("smearing factor", " ".join(found["words"]))
+        self.assertIn("smearing factor", " ".join(result["words"]))
         at = self.ask("predict", **PAIR, **scales, value=80)
         self.assertAlmostEqual(at["y"], start * 80**power)
         self.assertTrue(at["outside"])
@@ -112,11 +112,11 @@ class Relating(StudyCase):
         self.assertAlmostEqual(each["slopes"]["p_value"], slopes.p_value)
 
     def test_the_board_proposes_logs(self):
-        found = self.ask("straighten", **PAIR)
-        cell = found["board"]["cells"][found["board"]["proposed"]]
+        result = self.ask("straighten", **PAIR)
+        cell = result["board"]["cells"][result["board"]["proposed"]]
         self.assertEqual((cell["x_scale"], cell["y_scale"]), ("log10", "log10"))
-        self.assertIn("length on logs and mass on logs", found["words"][0])
-        self.assertEqual(found["x"].size, 88)
+        self.assertIn("length on logs and mass on logs", result["words"][0])
+        self.assertEqual(result["x"].size, 88)
 
     def test_the_pairs_inside_an_outline(self):
         outline = {"outline_x": [20, 40, 40, 20], "outline_y": [0, 0, 200, 200]}

@@ -21,9 +21,9 @@ class Trying(StudyCase):
         return self.points("mass")[0]
 
     def test_the_ladder_is_the_cores_with_rows_from_one(self):
-        found = self.reading("ladder", "eggs")["ladder"]
+        result = self.reading("ladder", "eggs")["ladder"]
         expected = rescale.ladder([i % 4 * 3 for i in range(30)])
-        for a, b in zip(found["steps"], expected.steps, strict=True):
+        for a, b in zip(result["steps"], expected.steps, strict=True):
             self.assertEqual((a["power"], a["n"], a["lost"].tolist()), (b.power, b.n, (b.lost + 1).tolist()))
             if b.qq_correlation is not None:
                 self.assertAlmostEqual(a["qq_correlation"], b.qq_correlation)
@@ -33,13 +33,13 @@ class Trying(StudyCase):
 
     def test_every_reading_answers_as_if_without_leaving_a_trace(self):
         as_if, untouched = json.dumps(LOG), list(Table.objects.values_list("state", flat=True))
-        found = self.reading("spread", "mass", as_if=as_if)
+        result = self.reading("spread", "mass", as_if=as_if)
         logs = np.log10(self.mass())
-        self.assertEqual((found["subject"]["label"], found["subject"]["unit"]), ("log10 mass", "log10 g"))
+        self.assertEqual((result["subject"]["label"], result["subject"]["unit"]), ("log10 mass", "log10 g"))
         np.testing.assert_allclose(self.points("mass", as_if=as_if)[0], logs)
-        self.assertAlmostEqual(found["summary"]["skewness"], summary.summarize(logs).skewness)
-        self.assertEqual(found["used"]["missing_counts"], {"n/r": 1})
-        back, expected = found["back"], summary.summarize(logs)
+        self.assertAlmostEqual(result["summary"]["skewness"], summary.summarize(logs).skewness)
+        self.assertEqual(result["used"]["missing_counts"], {"n/r": 1})
+        back, expected = result["back"], summary.summarize(logs)
         self.assertEqual((back["name"], back["unit"]), ("Geometric mean", "g"))
         limits = [10**each for each in (expected.mean, expected.mean_low, expected.mean_high)]
         np.testing.assert_allclose([back["mean"], back["low"], back["high"]], limits)
@@ -48,10 +48,10 @@ class Trying(StudyCase):
         self.assertEqual((list(Table.objects.values_list("state", flat=True)), Entry.objects.count()), (untouched, 0))
 
     def test_what_would_be_made_is_shown_with_what_is_lost_and_the_ways_out(self):
-        found = self.reading("tried", "eggs", as_if=json.dumps(LOG))
-        self.assertEqual((found["n"], found["n_lost"], found["lost"][:2]), (22, 8, [1, 5]))
-        self.assertIn("add an offset, log(x + c)", found["ways_out"])
-        self.assertEqual(found["rows"][1], {"row": 2, "before": ["3"], "after": f"{math.log10(3):.6g}"})
+        result = self.reading("tried", "eggs", as_if=json.dumps(LOG))
+        self.assertEqual((result["n"], result["n_lost"], result["lost"][:2]), (22, 8, [1, 5]))
+        self.assertIn("add an offset, log(x + c)", result["ways_out"])
+        self.assertEqual(result["rows"][1], {"row": 2, "before": ["3"], "after": f"{math.log10(3):.6g}"})
         text = "mass / (eggs + 1) if tray == 'a' else 0"
         made = self.reading("tried", "mass", as_if=json.dumps({"how": "expression", "text": text}))
         self.assertEqual((sorted(made["of"]), made["n"]), (["eggs", "mass", "tray"], 29))
@@ -60,27 +60,27 @@ class Trying(StudyCase):
         self.assertEqual((recoded["levels"], recoded["level_counts"]), (["north", "elsewhere"], [15, 15]))
 
     def test_variables_ranked_by_what_the_ladder_would_bring(self):
-        found = self.client.get(self.address("ladders")).json()["variables"]
-        self.assertEqual([each["subject"]["symbol"] for each in found], ["mass", "eggs"])
-        self.assertEqual(found[0]["power"], 0)
-        self.assertGreater(found[0]["then"], found[0]["now"])
+        result = self.client.get(self.address("ladders")).json()["variables"]
+        self.assertEqual([each["subject"]["symbol"] for each in result], ["mass", "eggs"])
+        self.assertEqual(result[0]["power"], 0)
+        self.assertGreater(result[0]["then"], result[0]["now"])
 
     def test_the_ladder_counts_each_row_as_often_as_it_stands_for(self):
         self.table = stored(self.owner, "x,times\n1,3\n2,1\n4,2\n9,1\n0,0\n", name="Counted")
         self.on_table("/describe", weight_variable="times")
-        found = self.reading("ladder", "x")["ladder"]
+        result = self.reading("ladder", "x")["ladder"]
         expected = rescale.ladder([1, 1, 1, 2, 4, 4, 9])
-        self.assertEqual((found["n"], found["best"]), (7, expected.best))
-        for a, b in zip(found["steps"], expected.steps, strict=True):
+        self.assertEqual((result["n"], result["best"]), (7, expected.best))
+        for a, b in zip(result["steps"], expected.steps, strict=True):
             self.assertAlmostEqual(a["skewness"], b.skewness)
             self.assertAlmostEqual(a["shapiro_w"], b.shapiro_w)
 
     def test_classes_are_tried_too_and_a_table_of_names_gains_nothing(self):
         way = {"how": "classes", "boundaries": [0, 4, 60], "closed": "right"}
-        found = self.reading("tried", "mass", as_if=json.dumps(way))
-        self.assertEqual((found["kind"], found["levels"]), ("ordered", ["[0, 4]", "(4, 60]"]))
-        self.assertEqual((sum(found["level_counts"]), found["n_lost"], found["lost"]), (28, 1, [30]))
-        self.assertIn("outside the classes", found["why"])
+        result = self.reading("tried", "mass", as_if=json.dumps(way))
+        self.assertEqual((result["kind"], result["levels"]), ("ordered", ["[0, 4]", "(4, 60]"]))
+        self.assertEqual((sum(result["level_counts"]), result["n_lost"], result["lost"]), (28, 1, [30]))
+        self.assertIn("outside the classes", result["why"])
         names = stored(self.owner, "a,b\nx,y\nz,x\nx,y\n", name="Names")
         self.assertEqual(self.client.get(self.address("ladders", names)).json(), {"variables": []})
         split = self.reading("split", "mass", by="tray", as_if=json.dumps(LOG))

@@ -71,11 +71,11 @@ class RunAgain(RoutineCase):
         routine = self.worked_on()
         Routine.model_validate(routine)
         self.assertEqual(len(routine["tables"][0]["steps"]), 7)  # neither the detour nor the line-up
-        found = self.fit(routine, self.brought_in()).json()
-        self.assertEqual((found["same_file"], found["conflicts"]), (True, []))
-        self.assertEqual([each["at_rest"] for each in found["steps"]], [False] * 7)
-        self.assertEqual(found["steps"][0]["words"], "sets aside rows 3 and 4")
-        self.assertEqual(found["steps"][4]["words"], "makes log mass: log₁₀ of wet mass")
+        result = self.fit(routine, self.brought_in()).json()
+        self.assertEqual((result["same_file"], result["conflicts"]), (True, []))
+        self.assertEqual([each["at_rest"] for each in result["steps"]], [False] * 7)
+        self.assertEqual(result["steps"][0]["words"], "sets aside rows 3 and 4")
+        self.assertEqual(result["steps"][4]["words"], "makes log mass: log₁₀ of wet mass")
         ran = self.run_on(routine, self.brought_in(), "Small").json()
         self.assertEqual((ran["n_steps"], ran["n_plates"], ran["left_out"]), (7, 2, []))
         self.assertEqual(ran["digest"], self.digest_of(str(self.table.pk)))
@@ -132,18 +132,18 @@ class OnAnotherFile(RoutineCase):
         )
         upload = self.brought_in(other, "next.csv")
         tables, entries = Table.objects.count(), Entry.objects.count()
-        found = self.fit(routine, upload).json()
-        matched = {each["symbol"]: each["matched"] for each in found["matches"]}
+        result = self.fit(routine, upload).json()
+        matched = {each["symbol"]: each["matched"] for each in result["matches"]}
         self.assertEqual(matched, {"tray": None, "mass": None, "eggs": "eggs", "when": "when"})
         self.assertEqual(
-            {each["code"] for each in found["conflicts"]},
+            {each["code"] for each in result["conflicts"]},
             {"missing-variable", "no-such-row", "other-cell", "other-rows"},
         )
-        self.assertEqual(found["plates"][0], {"name": "Masses", "missing": ["mass", "tray"]})
+        self.assertEqual(result["plates"][0], {"name": "Masses", "missing": ["mass", "tray"]})
         names = {"tray": "bed", "mass": "wet_weight", "eggs": "eggs", "when": "when"}
-        found = self.fit(routine, upload, names=names).json()
-        self.assertEqual(found["plates"][0]["missing"], [])
-        by_code = {each["code"]: each for each in found["conflicts"]}
+        result = self.fit(routine, upload, names=names).json()
+        self.assertEqual(result["plates"][0]["missing"], [])
+        by_code = {each["code"]: each for each in result["conflicts"]}
         self.assertEqual(
             set(by_code),
             {"new-level", "out-of-bounds", "no-such-row", "other-cell", "other-rows", "cannot-follow"} & set(by_code),
@@ -169,8 +169,8 @@ class OnAnotherFile(RoutineCase):
         steps = [{"kind": "set-aside", "rows": rows, "reason": "all of them"}]
         routine = {"name": "x", "tables": [{"key": str(self.table.pk), "name": "x", "steps": steps}]}
         upload = self.brought_in()
-        found = self.fit(routine, upload).json()
-        beyond = {each["code"]: each for each in found["conflicts"]}["no-such-row"]
+        result = self.fit(routine, upload).json()
+        beyond = {each["code"]: each for each in result["conflicts"]}["no-such-row"]
         self.assertEqual((beyond["n_rows"], beyond["rows"][:2]), (200_000_000 - 30, [31, 32]))
         ran = self.run_on(routine, upload, "All", leave_out=[]).json()
         self.assertEqual(Entry.objects.get(table_id=ran["table"]).rows, [[1, 30]])
@@ -181,8 +181,8 @@ class OnAnotherFile(RoutineCase):
         names = {"tray": "tray", "mass": "weight", "eggs": "eggs", "when": "when"}
         ran = self.run_on(routine, self.brought_in(text, "may.csv"), names=names).json()
         second = self.client.get(f"/api/tables/{ran['table']}/routine").json()
-        found = self.fit(second, self.brought_in(text, "june.csv")).json()
-        self.assertEqual({m["symbol"]: m["matched"] for m in found["matches"]}, names)
+        result = self.fit(second, self.brought_in(text, "june.csv")).json()
+        self.assertEqual({m["symbol"]: m["matched"] for m in result["matches"]}, names)
         again = self.run_on(second, self.brought_in(text, "june.csv")).json()
         self.assertEqual(again["digest"], ran["digest"])
 
@@ -190,15 +190,15 @@ class OnAnotherFile(RoutineCase):
         self.describe("mass", unit="mg")
         routine = self.client.get(f"/api/tables/{self.table.pk}/routine").json()
         routine["tables"][0]["choices"] = {"sheet": "March"}
-        found = self.fit(
+        result = self.fit(
             routine, self.brought_in(json.dumps([{"tray": "a", "mass": 2, "eggs": 1, "when": "2026-03-01"}]), "x.json")
         )
-        self.assertEqual(found.status_code, 200, found.content)
+        self.assertEqual(result.status_code, 200, result.content)
 
     def test_a_number_where_the_routine_knew_labels(self):
         routine = self.worked_on()
-        found = self.fit(routine, self.brought_in(SMALL.replace("a,", "1,").replace("b,", "2,"))).json()
-        self.assertIn("other-kind", {each["code"] for each in found["conflicts"]})
+        result = self.fit(routine, self.brought_in(SMALL.replace("a,", "1,").replace("b,", "2,"))).json()
+        self.assertIn("other-kind", {each["code"] for each in result["conflicts"]})
 
 
 class Refused(RoutineCase):

@@ -36,15 +36,15 @@ class Screening(StudyCase):
         return self.reading("screen", "mass", rules=["fences", "robust-z", "esd"], **more)
 
     def test_the_rules_are_the_cores_with_rows_from_one(self):
-        found = self.screen()
-        for each in found["rules"]:
+        result = self.screen()
+        for each in result["rules"]:
             own = outliers.flag(MASS, each["rule"])
             self.assertEqual((each["n_flagged"], each["low"], each["high"]), (own.flagged.size, own.low, own.high))
             self.assertEqual(each["assumes"], outliers.RULES[each["rule"]].help)
-        first = found["rows"][0]
+        first = result["rows"][0]
         self.assertEqual((first["row"], first["flagged"], first["text"]), (8, [True] * 3, "60.000"))
-        self.assertEqual(found["n_undecided"], found["n_flagged"])
-        self.assertIn("look for its cause", found["words"][-1])
+        self.assertEqual(result["n_undecided"], result["n_flagged"])
+        self.assertIn("look for its cause", result["words"][-1])
         within = self.screen(by="bed", reach=3)
         for side, i in (("limits_low", 0), ("limits_high", 1)):
             own = [outliers.flag(MASS[k::2], "fences", reach=3) for k in (0, 1)]
@@ -53,14 +53,14 @@ class Screening(StudyCase):
 
     def test_what_was_decided_stands_beside_each_row_and_is_undone(self):
         self.on_table("", kind="keep", rows=[8], variable="mass", reason="weighed twice")
-        found = self.screen()
-        self.assertEqual((found["rows"][0]["deed"], found["rows"][0]["note"]), ("kept", "weighed twice"))
-        self.assertEqual(found["n_undecided"], found["n_flagged"] - 1)
+        result = self.screen()
+        self.assertEqual((result["rows"][0]["deed"], result["rows"][0]["note"]), ("kept", "weighed twice"))
+        self.assertEqual(result["n_undecided"], result["n_flagged"] - 1)
         self.on_table("", kind="set-aside", rows=[32], reason="broken")
-        found = self.screen()
-        self.assertIn("Row 32 (2.000 g) was set aside: broken (ledger 2)", " ".join(found["report"]))
-        self.assertIn("Row 8 (60.000 g) was kept: weighed twice (ledger 1)", " ".join(found["report"]))
-        gone = found["rows"][-1]
+        result = self.screen()
+        self.assertIn("Row 32 (2.000 g) was set aside: broken (ledger 2)", " ".join(result["report"]))
+        self.assertIn("Row 8 (60.000 g) was kept: weighed twice (ledger 1)", " ".join(result["report"]))
+        gone = result["rows"][-1]
         self.assertEqual(
             (gone["row"], gone["deed"], gone["value"], gone["flagged"]), (32, "set aside", 2.0, [False] * 3)
         )
@@ -83,13 +83,13 @@ class Screening(StudyCase):
         self.assertEqual(Entry.objects.get(table=self.table, kind="derive").reason, "scale overloaded")
 
     def test_results_with_and_without_rows_and_without_each(self):
-        found = self.post("weigh", variable="mass", by="bed", rows=[8, 32, 99]).json()
+        result = self.post("weigh", variable="mass", by="bed", rows=[8, 32, 99]).json()
         index = np.arange(60) % 2
         own = sensitivity.results_without(MASS, np.array([7, 31]), index, labels=["a", "b"])
-        self.assertEqual([each["name"] for each in found["changes"]], [each.name for each in own])
-        for a, b in zip(found["changes"], own, strict=True):
+        self.assertEqual([each["name"] for each in result["changes"]], [each.name for each in own])
+        for a, b in zip(result["changes"], own, strict=True):
             self.assertAlmostEqual(a["without"], b.without)
-        self.assertEqual((found["rows"], found["first_group"]), (2, "a"))
+        self.assertEqual((result["rows"], result["first_group"]), (2, "a"))
         shown = self.figure(
             {"kind": "left-out", "table": str(self.table.pk), "variable": "mass", "statistic": "skewness"}
         )
@@ -100,19 +100,19 @@ class Screening(StudyCase):
         self.assertIn("Ringed: without row 8 it moves most.", shown["caption"])
 
     def test_a_relation_and_its_rows(self):
-        found = self.reading("relation", "mass", **RELATION)
+        result = self.reading("relation", "mass", **RELATION)
         own = influence.diagnose(MASS, {"len": LENGTH})
-        np.testing.assert_allclose([each["value"] for each in found["coefficients"]], own.coefficients)
-        by_row = {row["row"]: row for row in found["rows"]}
+        np.testing.assert_allclose([each["value"] for each in result["coefficients"]], own.coefficients)
+        by_row = {row["row"]: row for row in result["rows"]}
         for i in (7, 31):
             self.assertAlmostEqual(by_row[i + 1]["cooks"], own.cooks[i])
             np.testing.assert_allclose(by_row[i + 1]["dfbetas"], own.dfbetas[i])
         source = {"kind": "influence", "table": str(self.table.pk), **RELATION, "view": "order"}
         points = [each for each in self.figure(source)["scenes"][0]["layers"] if each["form"] == "points"]
-        drawn = dict(zip(*(np.concatenate([each[name] for each in points]) for name in ("rows", "y")), strict=True))
+        drawn = dict(zip(*(np.concatenate([point[name] for point in points]) for name in ("rows", "y")), strict=True))
         np.testing.assert_allclose([drawn[i + 1] for i in range(60)], own.cooks)
-        self.assertEqual({row["row"] for row in found["rows"][:2]}, {8, 32})
-        self.assertIn("leverage", found["rows"][0]["beyond"] + found["rows"][1]["beyond"])
+        self.assertEqual({row["row"] for row in result["rows"][:2]}, {8, 32})
+        self.assertIn("leverage", result["rows"][0]["beyond"] + result["rows"][1]["beyond"])
         with_bed = self.reading("relation", "mass", response="mass", predictors=["len", "bed"], product=["len", "bed"])
         self.assertEqual(
             [each["name"] for each in with_bed["coefficients"]], ["intercept", "len", "bed b", "len × bed b"]
@@ -121,27 +121,27 @@ class Screening(StudyCase):
         left = np.delete(np.arange(60), [7, 31])
         np.testing.assert_allclose(pulled["pulled"]["without"], np.polyfit(LENGTH[left], MASS[left], 1)[::-1])
         self.assertEqual(pulled["without_rows"], 2)
-        self.assertIn("Mass was fitted on len by least squares", found["report"][0])
-        self.assertEqual(len(found["report"]), 2)
+        self.assertIn("Mass was fitted on len by least squares", result["report"][0])
+        self.assertEqual(len(result["report"]), 2)
         self.on_table("", kind="set-aside", rows=[3], reason="broken shell")
         left = self.reading("relation", "mass", **RELATION)
         self.assertIn("was set aside: broken shell (ledger 1)", left["report"][2])
-        moved = [part["coefficients"][1]["value"] for part in (found, left)]
+        moved = [part["coefficients"][1]["value"] for part in (result, left)]
         self.assertIn(f"the coefficient of len from {moved[0]:.4g} to {moved[1]:.4g}", left["report"][-1])
-        self.assertIn(f"(n {found['n']} to {found['n'] - 1})", left["report"][-1])
+        self.assertIn(f"(n {result['n']} to {result['n'] - 1})", left["report"][-1])
         self.on_table("/undo")
         wrong = self.client.get(self.address("relation"), {"response": "mass", "predictors": ["mass"]})
         self.assert_problem(wrong, 422, "itself")
 
     def test_several_variables_together(self):
-        found = self.reading("together", "mass", variables=["len", "mass"])
+        result = self.reading("together", "mass", variables=["len", "mass"])
         own = outliers.distances({"len": LENGTH, "mass": MASS})
         source = {"kind": "distances", "table": str(self.table.pk), "variables": ["len", "mass"]}
         points = [each for each in self.figure(source)["scenes"][0]["layers"] if each["form"] == "points"]
-        robust = dict(zip(*(np.concatenate([each[name] for each in points]) for name in ("rows", "y")), strict=True))
+        robust = dict(zip(*(np.concatenate([point[name] for point in points]) for name in ("rows", "y")), strict=True))
         np.testing.assert_allclose([robust[i + 1] for i in range(own.robust.size)], own.robust)
-        self.assertEqual({row["row"] for row in found["rows"][:2]}, {8, 32})
-        self.assertTrue(math.isclose(found["cutoff"], own.cutoff))
+        self.assertEqual({row["row"] for row in result["rows"][:2]}, {8, 32})
+        self.assertTrue(math.isclose(result["cutoff"], own.cutoff))
         alone = self.client.get(self.address("together"), {"variables": ["len"]})
         self.assert_problem(alone, 422, "too-few-variables")
         names = self.client.get(self.address("together"), {"variables": ["len", "bed"]})

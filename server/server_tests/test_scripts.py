@@ -145,7 +145,7 @@ class ScriptCase(TestCase):
     def compare(self, folder: Path) -> int:
         """Every number of every plate, and every mark's, to 1e-9; how many there were."""
         with (folder / "out" / "numbers.csv").open() as file:
-            found = list(csv.reader(file))[1:]
+            result = list(csv.reader(file))[1:]
         expected, compared = [], 0
         for place, plate in enumerate(self.study.plates.all(), 1):
             document = selectors.document_of(plate)
@@ -163,8 +163,8 @@ class ScriptCase(TestCase):
                     compared += self.same(a, b, f"{plate.name}, line {i}: {mine} and {theirs}")
             for ending in ("pdf", "png"):
                 self.assertGreater(made.with_name(made.name.replace("-data.csv", f".{ending}")).stat().st_size, 2_000)
-        self.assertEqual([row[:2] for row in found], [row[:2] for row in expected])
-        for theirs, mine in zip(found, expected, strict=True):
+        self.assertEqual([row[:2] for row in result], [row[:2] for row in expected])
+        for theirs, mine in zip(result, expected, strict=True):
             compared += self.same(repr(mine[2]), theirs[2], f"{mine} and {theirs}")
             self.assertEqual(theirs[3], mine[3])
         return compared

@@ -106,9 +106,9 @@ class Members(StudyCase):
         self.assertEqual(self.client.get(pulse).json(), {"tables": {str(self.table.pk): 1}, "plates": {}, "here": []})
         self.decide_as(self.theirs, 3)
         self.assertEqual(self.theirs.get(pulse).json()["here"], [{"name": "ada", "guest": False}])
-        found = self.client.get(pulse).json()
-        self.assertEqual(found["tables"], {str(self.table.pk): 2})
-        self.assertEqual(found["here"], [{"name": "bo", "guest": False}])
+        result = self.client.get(pulse).json()
+        self.assertEqual(result["tables"], {str(self.table.pk): 2})
+        self.assertEqual(result["here"], [{"name": "bo", "guest": False}])
         Membership.objects.filter(user=self.bo).update(here=timezone.now() - timedelta(minutes=1))
         self.assertEqual(self.client.get(pulse).json()["here"], [])
         with self.assertNumQueries(7):

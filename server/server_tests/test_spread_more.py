@@ -19,11 +19,11 @@ class Weighted(StudyCase):
         self.on_table("/describe", weight_variable="eggs")
 
     def test_numbers_box_classes_and_curve_are_those_of_the_rows_it_stands_for(self):
-        found = self.reading("spread", "length")
+        result = self.reading("spread", "length")
         expected = summary.summarize(STANDS_FOR)
         for name in ("n", "mean", "sd", "median", "q1", "q3", "skewness"):
-            self.assertAlmostEqual(found["summary"][name], getattr(expected, name), msg=name)
-        used = found["used"]
+            self.assertAlmostEqual(result["summary"][name], getattr(expected, name), msg=name)
+        used = result["used"]
         self.assertEqual((used["n"], used["missing"], used["weighted_by"], used["weightless"]), (8, 2, "eggs", 2))
         self.assertEqual(self.points("length")[1].tolist(), [1, 1, 1, 3, 3, 3, 3, 5])
         self.assertEqual(self.points("length", layers=["box"])[1].tolist(), [5])
@@ -87,8 +87,8 @@ class InOrder(StudyCase):
         self.assertEqual((drawn.min(), drawn.max()), (values.min(), values.max()))
 
     def test_times_by_a_unit(self):
-        found = self.reading("times", "when", unit="week")["times"]
-        self.assertEqual((found["unit"], sum(found["counts"])), ("week", 30))
+        result = self.reading("times", "when", unit="week")["times"]
+        self.assertEqual((result["unit"], sum(result["counts"])), ("week", 30))
         self.assert_problem(self.client.get(self.address("times"), {"variable": "mass"}), 422, "not-times")
 
 
@@ -119,13 +119,13 @@ class Drawn(StudyCase):
         self.assertEqual((drawn["low"][0], box["whiskers"]), (expected.whisker_low, "the 10 and 90 percent points"))
 
     def test_a_log_axis_shows_classes_and_curves_of_the_logs(self):
-        found = self.reading("spread", "mass", axis="log")
+        result = self.reading("spread", "mass", axis="log")
         logs = np.log10(self.mass())
         expected = frequency.classify(logs)
-        np.testing.assert_allclose(found["classes"]["boundaries"], 10**expected.boundaries)
-        self.assertEqual(found["classes"]["counts"].tolist(), expected.counts.tolist())
-        self.assertAlmostEqual(found["normal_mean"], logs.mean())
-        self.assertAlmostEqual(found["summary"]["mean"], self.mass().mean())
+        np.testing.assert_allclose(result["classes"]["boundaries"], 10**expected.boundaries)
+        self.assertEqual(result["classes"]["counts"].tolist(), expected.counts.tolist())
+        self.assertAlmostEqual(result["normal_mean"], logs.mean())
+        self.assertAlmostEqual(result["summary"]["mean"], self.mass().mean())
         refused = self.client.get(self.address("density"), {"variable": "eggs", "axis": "log"})
         self.assertIn("8 values of 30 are 0 or less", self.assert_problem(refused, 422, "not-above-zero")["problem"])
 
@@ -139,11 +139,11 @@ class Drawn(StudyCase):
         self.assertEqual(Table.objects.count(), 1)
 
     def test_boundaries_on_a_log_axis_are_given_on_the_scale_of_the_values(self):
-        found = self.reading("classes", "mass", axis="log", boundaries=[1, 10, 100], closed="right")["classes"]
-        self.assertEqual(found["boundaries"], [1, 10, 100])
+        result = self.reading("classes", "mass", axis="log", boundaries=[1, 10, 100], closed="right")["classes"]
+        self.assertEqual(result["boundaries"], [1, 10, 100])
         x = self.mass()
-        self.assertEqual(found["counts"], [int(np.sum(x <= 10)), int(np.sum(x > 10))])
-        np.testing.assert_allclose(found["densities"], np.array(found["counts"]) / x.size)  # a power of ten each
+        self.assertEqual(result["counts"], [int(np.sum(x <= 10)), int(np.sum(x > 10))])
+        np.testing.assert_allclose(result["densities"], np.array(result["counts"]) / x.size)  # a power of ten each
         refused = self.client.get(self.address("classes"), {"variable": "mass", "axis": "log", "boundaries": [0, 1]})
         self.assert_problem(refused, 422, "not-above-zero")
 

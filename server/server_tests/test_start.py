@@ -64,7 +64,7 @@ class Supervised(TestCase):
 
     def parts(self) -> dict[str, int]:
         """The parts that run, by what they are called with, as supervisord's children."""
-        found = {}
+        result = {}
         for folder in Path("/proc").glob("[0-9]*"):
             try:
                 if f"HERON_RUN={self.var}".encode() not in (folder / "environ").read_bytes().split(b"\0"):
@@ -75,8 +75,8 @@ class Supervised(TestCase):
                 continue
             for part, mark in (("web", "server.serving"), ("jobs", "procrastinate"), ("database", "bin/postgres ")):
                 if mark in called and parent:
-                    found.setdefault(part, int(folder.name))
-        return found
+                    result.setdefault(part, int(folder.name))
+        return result
 
     def test_what_is_killed_comes_back_and_all_of_it_ends_together(self):
         self.soon(lambda: self.asks() == 401, "It does not start.")

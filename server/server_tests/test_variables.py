@@ -15,7 +15,7 @@ from server.studies.snapshots import TableSnapshot
 class Variables(StudyCase):
     def variable(self, symbol="mass", **where):
         variables = self.client.get(f"/api/tables/{self.table.pk}", where).json()["variables"]
-        return next(each for each in variables if each["symbol"] == symbol)
+        return next(variable for variable in variables if variable["symbol"] == symbol)
 
     def test_a_kind_says_what_it_loses_then_everything_follows(self):
         asked = {"variable": "tray", "changes": {"kind": "continuous"}}

@@ -82,11 +82,11 @@ class Weights(StudyCase):
         self.assertEqual(answer.status_code, 200, (name, answer.content[:400]))
         if answer["Content-Type"] == "application/octet-stream":
             return unpacked(answer.content)
-        found = answer.json() if "json" in answer["Content-Type"] else answer.content.decode()
+        result = answer.json() if "json" in answer["Content-Type"] else answer.content.decode()
         if name in ("overview", "ladders"):  # of every variable: the weights are one here, and none there
-            lines = next(iter(found.values()))
+            lines = next(iter(result.values()))
             return [line for line in lines if line["subject"]["symbol"] != "eggs"]
-        return found
+        return result
 
     def assert_alike(self, one: Any, two: Any, path: str) -> None:
         name = path.rsplit(".", 1)[-1]
@@ -146,9 +146,9 @@ class Weights(StudyCase):
         around = re.compile(
             r"""state\.column\(|["']active["']|\.active\(|\.columns\[[^]]*\]\.(numbers|codes)\b(?! is)"""
         )
-        found = [f"{file.name}: {line.strip()}" for file in every for line in file.read_text().splitlines()
+        result = [f"{file.name}: {line.strip()}" for file in every for line in file.read_text().splitlines()
                  if around.search(line)]  # fmt: skip
-        self.assertEqual((found, len(every) > 40), ([], True))
+        self.assertEqual((result, len(every) > 40), ([], True))
 
     def test_rows_of_a_level_alone_are_weighted_too(self) -> None:
         self.both(13)

@@ -37,8 +37,8 @@ def create_study(request: SignedIn, study: StudyIn) -> Any:
 
 @router.patch("/studies/{study_id}", response=StudyOut)
 def rename_study(request: SignedIn, study_id: UUID, study: StudyIn) -> Any:
-    found = selectors.study(request.user, study_id)
-    return study_out(services.rename_study(request.user, found, study.title), request.user)
+    result = selectors.study(request.user, study_id)
+    return study_out(services.rename_study(request.user, result, study.title), request.user)
 
 
 @router.delete("/studies/{study_id}", response={204: None})
@@ -69,8 +69,8 @@ def remove_classes(request: SignedIn, structure_id: UUID) -> Any:
 @router.post("/studies/{study_id}/uploads", response=PreviewOut)
 def bring_in(request: SignedIn, study_id: UUID, file: File[UploadedFile]) -> Any:
     study = selectors.study(request.user, study_id)
-    found = services.bring_in(request.user, study, file.name or "table.csv", file.chunks(1_000_000))
-    return preview_out(*found, Choices())
+    result = services.bring_in(request.user, study, file.name or "table.csv", file.chunks(1_000_000))
+    return preview_out(*result, Choices())
 
 
 @router.post("/studies/{study_id}/pastes", response=PreviewOut)

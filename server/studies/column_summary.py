@@ -48,11 +48,11 @@ def shape(column: Column) -> list[float]:
     middle = known[(known >= low) & (known <= high)]
     if column.kind == "count":
         how = frequency.usual(middle, kind=column.kind, decimals=column.decimals)
-        found = frequency.classify(middle, rule=how.rule, step=how.step)
-        if found.counts.size > _SHAPE_POINTS:
+        result = frequency.classify(middle, rule=how.rule, step=how.step)
+        if result.counts.size > _SHAPE_POINTS:
             whole = np.ceil((middle.max() - middle.min() + 1) / _SHAPE_POINTS)
-            found = frequency.classify(middle, width=float(whole), start=float(middle.min()))
-        return _heights(found.counts)
+            result = frequency.classify(middle, width=float(whole), start=float(middle.min()))
+        return _heights(result.counts)
     try:
         return _heights(density.estimate(middle, points=_SHAPE_POINTS, lower=low, upper=high).density)
     except InputError:  # no spread, or too much of it for a curve

@@ -279,7 +279,7 @@ def study_out(study: Study, user: User) -> StudyOut:
         TableLine(id=t.id, name=t.name, n_rows=t.n_rows, source=source_words(t), has_file=t.source is not None)
         for t in study.tables.all()
     ]
-    role = next((each.role for each in study.memberships.all() if each.user_id == user.pk), "viewer")
+    role = next((membership.role for membership in study.memberships.all() if membership.user_id == user.pk), "viewer")
     return StudyOut(id=study.id, title=study.title, role=cast(Role, role), tables=lines)
 
 

@@ -32,29 +32,29 @@ def invite(user: User, study: Study, name: str, role: str) -> None:
     """Let somebody with an account look at a study, or change it; a second invitation changes the first."""
     require_owner(user, study)
     accounts.require_account(user)
-    found = User.objects.filter(username__iexact=name.strip(), guest=False, is_active=True).first()
-    if found is None or found.get_username() == accounts.DEMO_NAME:
+    result = User.objects.filter(username__iexact=name.strip(), guest=False, is_active=True).first()
+    if result is None or result.get_username() == accounts.DEMO_NAME:
         raise Refusal(
             404, "nobody", f"Nobody here is called {name.strip()}.", where="name",
             remedy="Ask them for the name that they sign in with, or make a link.",
         )  # fmt: skip
     if study.memberships.filter(link=None).count() >= MOST_MEMBERS:
         raise Refusal(422, "too-many", f"A study has at most {MOST_MEMBERS} members.", where="name")
-    own = study.memberships.filter(user=found, role=Membership.Role.OWNER).exists()
+    own = study.memberships.filter(user=result, role=Membership.Role.OWNER).exists()
     if own:
-        raise Refusal(422, "own-study", f"{found.get_username()} owns this study.", where="name")
+        raise Refusal(422, "own-study", f"{result.get_username()} owns this study.", where="name")
     said = {"role": role, "link": None, "until": None}
-    Membership.objects.update_or_create(study=study, user=found, defaults=said)
+    Membership.objects.update_or_create(study=study, user=result, defaults=said)
 
 
 def dismiss(user: User, study: Study, name: str) -> None:
     """End somebody's membership; members may end their own. What they decided stays, under their name."""
-    found = get_object_or_404(study.memberships, user__username=name, link=None)
-    if found.user_id != user.pk:
+    result = get_object_or_404(study.memberships, user__username=name, link=None)
+    if result.user_id != user.pk:
         require_owner(user, study)
-    if found.role == Membership.Role.OWNER:
+    if result.role == Membership.Role.OWNER:
         raise Refusal(422, "own-study", f"{name} owns this study, and stays.", where="name")
-    found.delete()
+    result.delete()
 
 
 def _digest(text: str) -> str:
@@ -124,6 +124,6 @@ def arrive(user: User, study: Study) -> list[Present]:
     own.exclude(here__gt=now - _SAID_EVERY).update(here=now)
     others = study.memberships.filter(here__gt=now - _HERE_FOR).exclude(user=user).select_related("user", "link")
     return [
-        Present(each.link.name if each.link and each.user.guest else each.user.get_username(), each.user.guest)
-        for each in others
+        Present(other.link.name if other.link and other.user.guest else other.user.get_username(), other.user.guest)
+        for other in others
     ]  # fmt: skip

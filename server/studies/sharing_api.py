@@ -26,15 +26,15 @@ router = Router(tags=["sharing"])
 
 
 def people_out(request: SignedIn, study: Study) -> PeopleOut:
-    found = sharing.members(study)
-    mine = next((each.role for each in found if each.user_id == request.user.pk), "viewer")
+    result = sharing.members(study)
+    mine = next((each.role for each in result if each.user_id == request.user.pk), "viewer")
     return PeopleOut(
         members=[
             MemberOut(name=each.user.get_username(), role=cast(Role, each.role), you=each.user_id == request.user.pk)
-            for each in found
+            for each in result
         ],
         # Links are the owner's affair.
-        links=[link_out(each) for each in study.links.all()] if mine == "owner" else [],
+        links=[link_out(link) for link in study.links.all()] if mine == "owner" else [],
         role=cast(Role, mine),
     )
 

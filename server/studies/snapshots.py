@@ -94,13 +94,13 @@ class TableSnapshot(TableView):
         return {symbol: self._variable(symbol) for symbol in self.state.symbols}
 
     def variable(self, symbol: str) -> VariableSnapshot:
-        found = self.by_symbol.get(symbol)
-        if found is None:
+        result = self.by_symbol.get(symbol)
+        if result is None:
             raise Refusal(
                 404, "no-variable", f"{self.name} has no variable {symbol!r}.", where="variable",
                 remedy="Choose another.",
             )  # fmt: skip
-        return found
+        return result
 
     def tried(self, symbol: str, recipe: Mapping[str, Any]) -> VariableSnapshot:
         """A variable as if a recipe had made it of this one, for readings before it is adopted."""

@@ -66,23 +66,23 @@ def pair_density(
         raise InputError("out-of-range", "A bandwidth lies above 0.", where="bandwidth")
     axes = [_axis(each, h, grid) for each, h in zip((a, b), wide, strict=True)]
     places = [(each - axis[0]) / (axis[1] - axis[0]) for each, axis in zip((a, b), axes, strict=True)]
-    low = [np.minimum(each.astype(np.int64), grid - 2) for each in places]
-    part = [each - whole_part for each, whole_part in zip(places, low, strict=True)]
+    low = [np.minimum(position.astype(np.int64), grid - 2) for position in places]
+    part = [position - whole_part for position, whole_part in zip(places, low, strict=True)]
     corner = low[1] * grid + low[0]
     counts = np.zeros(grid * grid)
     for up, right in ((0, 0), (0, 1), (1, 0), (1, 1)):
         weight = (part[1] if up else 1 - part[1]) * (part[0] if right else 1 - part[0])
         counts += np.bincount(corner + up * grid + right, weights=weight, minlength=grid * grid)
     kernels = [_kernel(axis, h) for axis, h in zip(axes, wide, strict=True)]
-    found = kernels[1] @ counts.reshape(grid, grid) @ kernels[0].T / n
-    flat = found.ravel()
+    result = kernels[1] @ counts.reshape(grid, grid) @ kernels[0].T / n
+    flat = result.ravel()
     heights = (1 - part[1]) * ((1 - part[0]) * flat[corner] + part[0] * flat[corner + 1])
     heights += part[1] * ((1 - part[0]) * flat[corner + grid] + part[0] * flat[corner + grid + 1])
     levels = np.quantile(heights, [1 - share for share in shares]) if shares else np.empty(0)
     few = min(sparse, n)
     sparsest = np.argpartition(heights, few - 1)[:few] if few else np.empty(0, dtype=np.int64)
     return PairDensity(
-        axes[0], axes[1], found, wide[0], wide[1], tuple(shares), levels, np.sort(rows[sparsest]), n, whole.size - n
+        axes[0], axes[1], result, wide[0], wide[1], tuple(shares), levels, np.sort(rows[sparsest]), n, whole.size - n
     )  # fmt: skip
 
 

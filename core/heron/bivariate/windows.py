@@ -160,10 +160,10 @@ def _mask(px: Floats, py: Floats, box: tuple[float, float, float, float]) -> np.
 
 
 def _even_odd(x: Floats, y: Floats, px: Floats, py: Floats) -> np.ndarray:
-    found = np.zeros(x.size, dtype=bool)
+    result = np.zeros(x.size, dtype=bool)
     for x0, y0, x1, y1 in zip(px, py, np.roll(px, -1), np.roll(py, -1), strict=True):
         if y0 == y1:
             continue
         crosses = (y0 > y) != (y1 > y)
-        found ^= crosses & (x < x0 + (y - y0) / (y1 - y0) * (x1 - x0))
-    return found
+        result ^= crosses & (x < x0 + (y - y0) / (y1 - y0) * (x1 - x0))
+    return result

@@ -213,13 +213,13 @@ def _pairs(
         z = abs(ranks[i] - ranks[j]) / math.sqrt(variance * sizes) if variance > 0 else 0.0
         dunn.append(2 * float(special.ndtr(-z)))
     adjusted = holm(dunn)
-    found = []
+    result = []
     for (i, j), p in zip(wanted, adjusted, strict=True):
         x, y = parts[labels[i]], parts[labels[j]]
         gap = float(x.mean() - y.mean())
         low, high, own_p = (None,) * 3 if level is None else _games_howell(x, y, gap, len(labels), level)
-        found.append(Pair(labels[i], labels[j], gap, low, high, own_p, p))
-    return tuple(found)
+        result.append(Pair(labels[i], labels[j], gap, low, high, own_p, p))
+    return tuple(result)
 
 
 def _games_howell(
@@ -235,16 +235,17 @@ def _games_howell(
     return gap - reach, gap + reach, studentized.upper_tail(abs(gap) / se, k, df)
 
 
-def describe(found: GroupsCompared, spreads: Spreads) -> tuple[str, ...]:
+def describe(groups_compared: GroupsCompared, spreads: Spreads) -> tuple[str, ...]:
     """Sentences: the size of what lies between groups first, then how surely, then whether spreads agree."""
     said = []
-    if found.welch is not None and found.welch.effect is not None:
+    if groups_compared.welch is not None and groups_compared.welch.effect is not None:
         said.append(
-            f"Groups account for about {100 * found.welch.effect:.0f} % of the variance (omega squared); by Welch's "
-            f"analysis of variance {_sureness(found.welch.p_value)} a difference of means."
+            f"Groups account for about {100 * groups_compared.welch.effect:.0f} % of the variance (omega squared); by "
+            "Welch's "
+            f"analysis of variance {_sureness(groups_compared.welch.p_value)} a difference of means."
         )
-    if found.kruskal_wallis is not None:
-        said.append(f"By ranks (Kruskal and Wallis) {_sureness(found.kruskal_wallis.p_value)} a difference.")
+    if groups_compared.kruskal_wallis is not None:
+        said.append(f"By ranks (Kruskal and Wallis) {_sureness(groups_compared.kruskal_wallis.p_value)} a difference.")
     if spreads.sd_ratio is not None:
         words = f"The largest SD is {spreads.sd_ratio:.1f} times the smallest"
         test = spreads.brown_forsythe

@@ -45,17 +45,17 @@ def check(document: Document, scenes: Sequence[Scene], caption: str | None = Non
     """Every check of a specification over its scenes. caption: as it goes out, that written from the scenes if None."""
     caption = written(document, scenes) if caption is None else caption
     named = letters(len(scenes), "A")
-    found = [*_sizes(document)]
+    result = [*_sizes(document)]
     for i, (panel, scene) in enumerate(zip(document["panels"], scenes, strict=True)):
         at = f" in panel {named[i]}" if named[i] else ""
-        found.extend(
+        result.extend(
             [*_cut(i, panel, scene, at), *_zero(i, panel, scene, at), *_lost(i, panel, scene, at, caption),
              *_merging(i, panel, scene, at, document), *_bars(i, scene, at, caption), *_legend(i, panel, scene, at),
              *_empty(i, panel, scene, at), *_rings(i, panel, scene, at), *_few(i, panel, scene, at),
              *_unequal(i, panel, scene, at), *_hidden(i, panel, scene, at)]
         )  # fmt: skip
-    found.append(_counted(document, scenes, caption))
-    return found
+    result.append(_counted(document, scenes, caption))
+    return result
 
 
 def ends_of(axis: Axis, own: Mapping[str, Any]) -> tuple[float, float]:
@@ -163,21 +163,21 @@ def _cut_words(role: str, n: int, names: Sequence[str]) -> str:
 
 
 def _zero(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
-    found = []
+    result = []
     for side, axis in (("across", scene.across), ("up", scene.up)):
         if not axis.from_zero:
             continue
         low, high = ends_of(axis, panel[side])
         if low <= 0 <= high and not _is_log(axis, panel[side]):
-            found.append(Finding("zero", i, True, f"Bars begin at zero{at}."))
+            result.append(Finding("zero", i, True, f"Bars begin at zero{at}."))
         else:
             mend = (Change(("panels", i, side, "low"), None), Change(("panels", i, side, "scale"), None))
-            found.append(Finding("zero", i, False, f"Bars do not begin at zero{at}.", "begin at zero", mend))
-    return found
+            result.append(Finding("zero", i, False, f"Bars do not begin at zero{at}.", "begin at zero", mend))
+    return result
 
 
 def _lost(i: int, panel: Mapping[str, Any], scene: Scene, at: str, caption: str) -> list[Finding]:
-    found = []
+    result = []
     for side, axis in (("across", scene.across), ("up", scene.up)):
         if not _is_log(axis, panel[side]):
             continue
@@ -192,13 +192,13 @@ def _lost(i: int, panel: Mapping[str, Any], scene: Scene, at: str, caption: str)
         lost = counted(below, "value") if below else counted(running, "bar or box", "bars and boxes")
         words = f"{lost} of 0 or below cannot stand on the logarithmic axis"
         if "cannot stand" in caption:
-            found.append(Finding("lost", i, True, f"{words}{at}; the caption says so."))
+            result.append(Finding("lost", i, True, f"{words}{at}; the caption says so."))
         elif panel[side]["scale"]:
             back = (Change(("panels", i, side, "scale"), None),)
-            found.append(Finding("lost", i, False, f"{words}{at}.", "make it straight", back))
+            result.append(Finding("lost", i, False, f"{words}{at}.", "make it straight", back))
         else:
-            found.append(Finding("lost", i, False, f"{words}{at}.", "say it in the caption", say=f"{words}."))
-    return found
+            result.append(Finding("lost", i, False, f"{words}{at}.", "say it in the caption", say=f"{words}."))
+    return result
 
 
 def _merging(i: int, panel: Mapping[str, Any], scene: Scene, at: str, document: Document) -> list[Finding]:
@@ -251,7 +251,7 @@ def _bars(i: int, scene: Scene, at: str, caption: str) -> list[Finding]:
     core = re.sub(r"^(the|one|from) ", "", scene.facts.bars)
     if core.lower() in caption.lower():
         return [Finding("bars", i, True, f"The caption says what bars are{at}.")]
-    told = next((each for each in scene.facts.marks if core in each), f"Bars: {scene.facts.bars}.")
+    told = next((mark for mark in scene.facts.marks if core in mark), f"Bars: {scene.facts.bars}.")
     return [Finding("bars", i, False, f"Nothing says what the bars are{at}.", "say it in the caption", say=told)]
 
 
@@ -307,7 +307,7 @@ _SHARE_HIDDEN = 0.05
 def _hidden(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
     """Points that lie wholly under another one."""
     points = [drawn_at(layer) for layer in scene.layers if layer.role in ("points", "limited")]
-    x, y = (np.concatenate([each[side] for each in points]) if points else np.empty(0) for side in (0, 1))
+    x, y = (np.concatenate([point[side] for point in points]) if points else np.empty(0) for side in (0, 1))
     # As complex numbers places are sorted at once.
     spots = np.sort((x + 1j * y)[np.isfinite(x) & np.isfinite(y)])
     hidden = int(np.count_nonzero(spots[1:] == spots[:-1]))

@@ -134,7 +134,7 @@ class Merged:
 
 def merged(colours: Sequence[str]) -> list[Merged]:
     """The pairs of colours that merge for some readers."""
-    found = []
+    result = []
     for view in ("", *VIEWS):
         # Many series repeat few colours.
         shown = {colour: seen(colour, view) for colour in colours}
@@ -142,5 +142,5 @@ def merged(colours: Sequence[str]) -> list[Merged]:
         for i, j in combinations(range(len(colours)), 2):
             own = apart[colours[i], colours[j]]
             if own < LEAST:
-                found.append(Merged(i, j, view, own))
-    return found
+                result.append(Merged(i, j, view, own))
+    return result

@@ -261,7 +261,7 @@ def _layer(
             shape((x, y), high_x - x, high_y - y)
             for x, y, high_x, high_y in zip(layer.x, layer.y, layer.high_x, layer.high_y, strict=True)
         ]
-        found = PatchCollection(
+        patch_collection = PatchCollection(
             boxes,
             facecolor=colour,
             edgecolor="white",
@@ -270,14 +270,14 @@ def _layer(
             zorder=1,
         )
         if layer.role == "tiles":
-            found = PatchCollection(boxes, edgecolor="none", cmap=_shades(scene, style), zorder=1)
-            found.set_array(layer.value)
+            patch_collection = PatchCollection(boxes, edgecolor="none", cmap=_shades(scene, style), zorder=1)
+            patch_collection.set_array(layer.value)
             if scene.values_scale == "log10" and scene.values_high > 1:
-                found.set_norm(LogNorm(1, scene.values_high))
+                patch_collection.set_norm(LogNorm(1, scene.values_high))
             else:
-                found.set_clim(scene.values_low, scene.values_high)
-            ax.get_figure().colorbar(found, ax=ax, label=_typeset(scene.values_title))
-        ax.add_collection(found)
+                patch_collection.set_clim(scene.values_low, scene.values_high)
+            ax.get_figure().colorbar(patch_collection, ax=ax, label=_typeset(scene.values_title))
+        ax.add_collection(patch_collection)
         for text, x, y, high_x, high_y in zip(
             layer.texts, layer.x, layer.y, layer.high_x, layer.high_y, strict=bool(layer.texts)
         ):

@@ -68,9 +68,9 @@ def apart(values: Floats, room: float, low: float, high: float, rows: int = 46) 
     own = np.arange(values.size) - np.repeat(starts, np.diff(np.r_[starts, values.size]))
     step = np.where(own % 2 == 1, (own + 1) / 2, -(own / 2))
     widest = float(np.abs(step).max(initial=0.0))
-    found = np.empty(values.size)
-    found[order] = step * min(0.055, room / 2 / widest if widest else 0.055)
-    return found
+    result = np.empty(values.size)
+    result[order] = step * min(0.055, room / 2 / widest if widest else 0.055)
+    return result
 
 
 def compared(
@@ -273,8 +273,8 @@ def stacked(
     layers = []
     for j, answer in enumerate(answers):
         at = np.arange(len(labels), dtype=np.float64)
-        low = np.array([each[j] for each in edges], dtype=np.float64)
-        high = np.array([each[j + 1] for each in edges], dtype=np.float64)
+        low = np.array([edge[j] for edge in edges], dtype=np.float64)
+        high = np.array([edge[j + 1] for edge in edges], dtype=np.float64)
         texts = tuple(f"{width:.0f}\u202f%" if width > 0 else "" for width in (high - low).tolist())
         layers.append(Layer("blocks", "answers", answer, at - 0.36, low, at + 0.36, high, texts=texts))
     ends = [np.concatenate((layer.y, layer.high_y)) for layer in layers]

@@ -175,15 +175,15 @@ def paired(plot: Related, source: PairSource) -> Scene:
     points = [*(plot.clouds if source.shown in ("points", "counts") else ()), *([plot.sparse] if plot.sparse else ())]
     layers += [
         Layer(
-            "points", "counted" if each.counts.size else "points", each.label if several else "", each.x, each.y,
-            rows=each.rows, size=each.size, value=each.counts, aside_x=each.aside_x, aside_y=each.aside_y,
+            "points", "counted" if point.counts.size else "points", point.label if several else "", point.x, point.y,
+            rows=point.rows, size=point.size, value=point.counts, aside_x=point.aside_x, aside_y=point.aside_y,
         )
-        for each in points
+        for point in points
     ]  # fmt: skip
     layers += [Layer("line", curve.role, curve.label, curve.x, curve.y) for curve in plot.curves]
     labels = [cloud.label for cloud in plot.clouds]
     layers += _margin_layers(plot.margins, source, labels)
-    series = [SceneSeries(each.label, each.label, each.place, int(each.x.size)) for each in plot.clouds if several]
+    series = [SceneSeries(cloud.label, cloud.label, cloud.place, int(cloud.x.size)) for cloud in plot.clouds if several]
     n = len(plot.enclosing)
     inner = [
         SceneSeries(_share_words(each.share), _share_words(each.share), i, 0, 0.75 - 0.6 * i / max(n - 1, 1))
@@ -233,13 +233,16 @@ def _bands(curve: Curve) -> Iterator[Layer]:
 def residuals(plot: Related, source: PairSource, n_groups: int) -> Scene:
     """What lines leave of each pair, over the axis of the pairs themselves, where these are of so many groups."""
     several = len(plot.clouds) > 1
-    values = np.concatenate([each.y for each in plot.clouds])
+    values = np.concatenate([cloud.y for cloud in plot.clouds])
     reach = float(np.abs(values).max(initial=0.0))
     layers = [Layer("line", "limits", "", np.array([plot.reach_x.min(), plot.reach_x.max()]), np.zeros(2))]
     layers += [
-        Layer("points", "points", each.label if several else "", each.x, each.y, rows=each.rows) for each in plot.clouds
+        Layer("points", "points", cloud.label if several else "", cloud.x, cloud.y, rows=cloud.rows)
+        for cloud in plot.clouds
     ]
-    series = tuple(SceneSeries(each.label, each.label, each.place, int(each.x.size)) for each in plot.clouds if several)
+    series = tuple(
+        SceneSeries(cloud.label, cloud.label, cloud.place, int(cloud.x.size)) for cloud in plot.clouds if several
+    )
     # A room beside it keeps x at the places at which it stands in the picture above.
     return Scene(
         replace(plot.across, strips=rooms_of(source, n_groups)).over([plot.reach_x]),
@@ -273,7 +276,7 @@ def examined(plot: Examined, facts: Facts) -> Scene:
     x, y = plot.x, plot.y
     kept = np.isfinite(x) & np.isfinite(y)
     marked = kept & plot.beyond
-    guides = [each for each in plot.guides if np.isfinite(each[1])]
+    guides = [guide for guide in plot.guides if np.isfinite(guide[1])]
     reached = {side: np.array([value for on, value, _ in guides if on == side]) for side in ("across", "up")}
     origin = np.zeros(1) if plot.zero else np.empty(0)
     along = Axis(*plot.across).over([x[kept], reached["across"], origin])

@@ -188,18 +188,18 @@ class Scene:
 
 def least_above_zero(values: Sequence[Floats]) -> float:
     """The smallest finite value above 0; 0 where there is none."""
-    found = np.concatenate([np.asarray(each, dtype=np.float64).ravel() for each in values] or [np.empty(0)])
-    found = found[np.isfinite(found) & (found > 0)]
-    return float(found.min()) if found.size else 0.0
+    result = np.concatenate([np.asarray(value, dtype=np.float64).ravel() for value in values] or [np.empty(0)])
+    result = result[np.isfinite(result) & (result > 0)]
+    return float(result.min()) if result.size else 0.0
 
 
 def aired(values: Sequence[Floats], share: float = 0.03, scale: Scale = "linear") -> tuple[float, float]:
     """Ends of an axis that leave a little air about all finite values; equal ratios on a logarithmic one."""
-    found = np.concatenate([np.asarray(each, dtype=np.float64).ravel() for each in values] or [np.empty(0)])
-    found = found[np.isfinite(found) & ((found > 0) | (scale == "linear"))]
-    if found.size == 0:
+    result = np.concatenate([np.asarray(value, dtype=np.float64).ravel() for value in values] or [np.empty(0)])
+    result = result[np.isfinite(result) & ((result > 0) | (scale == "linear"))]
+    if result.size == 0:
         return (1.0, 10.0) if scale == "log10" else (0.0, 1.0)
-    low, high = float(found.min()), float(found.max())
+    low, high = float(result.min()), float(result.max())
     if scale == "log10":
         ratio = 1.5 if low == high else 10 ** ((np.log10(high) - np.log10(low)) * share)
         with np.errstate(over="ignore", under="ignore"):
@@ -240,11 +240,11 @@ def extents(layer: Layer) -> tuple[Floats, Floats, Floats, Floats]:
     """Of each mark, what it touches: its lowest and highest place across, and up. A line or an area is one mark. Where
     in its strip a mark stands, it touches nothing."""
     if layer.strip is not None:
-        found = list(extents(replace(layer, strip=None)))
-        nothing = np.full(found[0].size, np.nan)
+        result = list(extents(replace(layer, strip=None)))
+        nothing = np.full(result[0].size, np.nan)
         place = 0 if layer.upright else 2
-        found[place : place + 2] = nothing, nothing
-        return found[0], found[1], found[2], found[3]
+        result[place : place + 2] = nothing, nothing
+        return result[0], result[1], result[2], result[3]
     x, y = drawn_at(layer)
     if layer.form in ("line", "area"):
         return tuple(np.array([end]) for ends in map(_ends, (x, y)) for end in ends)  # type: ignore[return-value]

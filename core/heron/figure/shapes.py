@@ -125,25 +125,25 @@ def _bodies(part: Shape, factor: float, source: ShapeSource, by: str) -> list[La
     key = part.label if by else ""
     layers = source.layers
     ridges = by != "" and source.form == "ridges"
-    found: list[Layer] = []
+    result: list[Layer] = []
     if "classes" in layers and part.classes is not None:
         edges, heights = part.classes.boundaries, _class_heights(part.classes, factor, source)
-        found.append(
+        result.append(
             Layer("blocks", "classes", key, edges[:-1], np.zeros(heights.size), edges[1:], heights,
                   value=part.classes.counts.astype(np.float64))
         )  # fmt: skip
     if "bumps" in layers and part.bumps is not None:
-        found += _bump_layers(part.bumps, factor, key)
+        result += _bump_layers(part.bumps, factor, key)
     bare = ridges and not {"classes", "density", "normal"} & set(layers)
     if ("density" in layers or bare) and part.density is not None:
         x, heights = _seen(part.density.x, part.density.density * factor)
         filled = "classes" not in layers if by else False
-        found.append(
+        result.append(
             Layer("area" if filled else "line", "density", key, *(outline(x, heights) if filled else (x, heights)))
         )
     if "normal" in layers and part.normal is not None:
-        found.append(Layer("line", "normal", key, part.normal.x, part.normal.density * factor))
-    return found
+        result.append(Layer("line", "normal", key, part.normal.x, part.normal.density * factor))
+    return result
 
 
 _LEAST_SEEN = 0.004
@@ -170,13 +170,13 @@ def _bump_layers(bumps: Bumps, factor: float, key: str) -> list[Layer]:
 
 def _top(layers: Sequence[Layer]) -> float:
     ends = [np.concatenate((layer.y, layer.high_y)) for layer in layers]
-    return max((float(np.nanmax(each)) for each in ends if each.size), default=0.0)
+    return max((float(np.nanmax(end)) for end in ends if end.size), default=0.0)
 
 
 def _rooms(source: ShapeSource) -> list[str]:
     """Which rooms a part needs; a box stands within the violin."""
-    found = [name for name in _ROOMS if name in source.layers]
-    return [name for name in found if name != "box" or "violin" not in found]
+    result = [name for name in _ROOMS if name in source.layers]
+    return [name for name in result if name != "box" or "violin" not in result]
 
 
 def _laid(part: Shape, room: str, key: str, reach: float, source: ShapeSource) -> list[Layer]:
@@ -192,10 +192,10 @@ def _laid(part: Shape, room: str, key: str, reach: float, source: ShapeSource) -
             Layer("points", role, key, part.values[kept], at[kept], rows=part.rows[kept], upright=False)  # type: ignore[arg-type]
             for role, kept in (("points", known), ("limited", ~known)) if kept.any()
         ]  # fmt: skip
-    found = _violin(part, key, reach, source) if room == "violin" else []
+    result = _violin(part, key, reach, source) if room == "violin" else []
     if "box" in source.layers and part.box is not None and part.box.q1 is not None:
-        found += _box(part, part.box, key, 0.16 if room == "violin" else 0.56, source)
-    return found
+        result += _box(part, part.box, key, 0.16 if room == "violin" else 0.56, source)
+    return result
 
 
 def _violin(part: Shape, key: str, reach: float, source: ShapeSource) -> list[Layer]:
@@ -204,15 +204,15 @@ def _violin(part: Shape, key: str, reach: float, source: ShapeSource) -> list[La
     x = part.density.x
     x = np.concatenate(([part.low], x[(x > part.low) & (x < part.high)], [part.high]))
     half = reach * np.interp(x, part.density.x, part.density.density)
-    found = [
+    result = [
         Layer("area", "violin", key, np.concatenate((x, x[::-1])), np.concatenate((half, -half[::-1])), upright=False)
     ]
     if "box" not in source.layers and part.box is not None and part.box.q1 is not None:
         at = np.array([part.box.q1, part.box.median, part.box.q3], dtype=np.float64)
         wide = np.interp(at, x, half)
         ends = np.column_stack((wide, -wide, np.full(3, np.nan))).ravel()
-        found.append(Layer("line", "quartiles", key, np.repeat(at, 3), ends, upright=False))
-    return found
+        result.append(Layer("line", "quartiles", key, np.repeat(at, 3), ends, upright=False))
+    return result
 
 
 def _box(part: Shape, box: Box, key: str, wide: float, source: ShapeSource) -> list[Layer]:
@@ -221,22 +221,22 @@ def _box(part: Shape, box: Box, key: str, wide: float, source: ShapeSource) -> l
     notch = np.array([box.notch_low, box.notch_high], dtype=np.float64)
     if "notch" in marks and np.isfinite(notch).all():
         drawn = replace(drawn, notch_low=notch[:1], notch_high=notch[1:])
-    found = [drawn]
+    result = [drawn]
     if "fences" in marks and box.fences is not None:
         at = np.array([getattr(box.fences, name) for name in _FENCES])
         high = wide / 2 + 0.1
-        found.append(
+        result.append(
             Layer("line", "fences", key, np.repeat(at, 3), np.tile([-high, high, np.nan], at.size), upright=False)
         )
         texts = tuple(f"{value:.4g}".replace("-", "\u2212") for value in at)
-        found.append(
+        result.append(
             Layer("words", "fences", key, at, np.full(at.size, high), low=at, high=at, texts=texts, upright=False)
         )
     if source.rings:
-        found += [replace(each, upright=False) for each in beyond_layers(box, 0.0, key, upright=False)]
+        result += [replace(beyond_layer, upright=False) for beyond_layer in beyond_layers(box, 0.0, key, upright=False)]
     if "mean" in marks and part.mean is not None:
-        found.append(Layer("points", "mean", key, np.array([part.mean]), np.zeros(1), upright=False))
-    return found
+        result.append(Layer("points", "mean", key, np.array([part.mean]), np.zeros(1), upright=False))
+    return result
 
 
 def _width_of(part: Shape, parts: Sequence[Shape], source: ShapeSource) -> float:

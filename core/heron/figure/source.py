@@ -64,11 +64,11 @@ class _Source:
     @property
     def symbols(self) -> set[str]:
         """The variables that the panel stands on."""
-        found = {self.only.by} if self.only else set()
+        result = {self.only.by} if self.only else set()
         for name in self.SYMBOLS:
             value = getattr(self, name)
-            found |= {value} if isinstance(value, str) else set(value)
-        return found - {""}
+            result |= {value} if isinstance(value, str) else set(value)
+        return result - {""}
 
     @property
     def lacking(self) -> tuple[str, ...]:

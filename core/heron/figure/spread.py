@@ -78,7 +78,7 @@ def cumulative(
     parts: Sequence[Rising], title: str, unit: str, facts: Facts, source: CumulativeSource, by: str
 ) -> Scene:
     """Rows at or below each value of each part, or at or above: as steps, and as a polygon over classes."""
-    found, series = [], []
+    result, series = [], []
     counts = source.measure == "counts"
     for i, part in enumerate(parts):
         key, n = part.label if by else "", part.values.size
@@ -90,31 +90,31 @@ def cumulative(
         if "polygon" in source.lines and part.classes is not None:
             cut = part.classes
             shares = np.concatenate(([cut.below], cut.below + cut.cumulative_counts)) / cut.n
-            found.append(Layer("line", "polygon", key, cut.boundaries, height(shares)))
+            result.append(Layer("line", "polygon", key, cut.boundaries, height(shares)))
         if "steps" in source.lines:
             steps = distribution(part.values)
             kept = np.arange(steps.x.size)
             if kept.size > _MOST_STEPS:
                 kept = np.unique(np.linspace(0, steps.x.size - 1, _MOST_STEPS).astype(np.int64))
             x, shares = np.repeat(steps.x[kept], 2), np.repeat(steps.share[kept], 2)
-            found.append(Layer("line", "steps", key, x, height(np.concatenate(([0.0], shares[:-1])))))
+            result.append(Layer("line", "steps", key, x, height(np.concatenate(([0.0], shares[:-1])))))
         series.append(SceneSeries(key, part.label, i, int(n)))
-    across = Axis(title, unit).over([layer.x for layer in found])
+    across = Axis(title, unit).over([layer.x for layer in result])
     top = float(max(part.values.size for part in parts)) if counts else 100.0
     side = "at or above" if source.at_least else "at or below"
     up = Axis(f"Rows {side}", "" if counts else "%", low=0.0, high=1.02 * top)
-    return Scene(across, up, tuple(found), facts, tuple(series) if by else (), by)
+    return Scene(across, up, tuple(result), facts, tuple(series) if by else (), by)
 
 
-def counted(found: ValueCounts, title: str, facts: Facts, *, percents: bool, written: bool) -> Scene:
+def counted(value_counts: ValueCounts, title: str, facts: Facts, *, percents: bool, written: bool) -> Scene:
     """How often each value occurs, as bodies from zero, the first on top."""
-    labels = tuple(str(row.value) for row in found.rows)
-    heights = np.array([row.percent if percents else row.count for row in found.rows], dtype=np.float64)
+    labels = tuple(str(row.value) for row in value_counts.rows)
+    heights = np.array([row.percent if percents else row.count for row in value_counts.rows], dtype=np.float64)
     at = np.arange(len(labels), dtype=np.float64)
-    sizes = np.array([row.count for row in found.rows], dtype=np.float64)
+    sizes = np.array([row.count for row in value_counts.rows], dtype=np.float64)
     layers = [Layer("blocks", "classes", "", at - 0.36, np.zeros(at.size), at + 0.36, heights, value=sizes)]
     if written:
-        texts = tuple(f"{grouped(row.count)}  ({row.percent:.1f}\u202f%)" for row in found.rows)
+        texts = tuple(f"{grouped(row.count)}  ({row.percent:.1f}\u202f%)" for row in value_counts.rows)
         layers.append(Layer("words", "values", "", at, heights, low=heights, high=heights, texts=texts))
     levels = Axis(title, "", "levels", low=-0.6, high=len(labels) - 0.4, levels=labels)
     top = float(heights.max(initial=0.0)) or 1.0
@@ -186,20 +186,20 @@ class Quantiles:
         return replace(self, ordered=off(self.ordered, self.scores), slope=0.0, intercept=0.0, bands=bands)
 
 
-def quantiles(found: Quantiles, title: str, unit: str, scores_title: str, facts: Facts) -> Scene:
+def quantiles(quantiles: Quantiles, title: str, unit: str, scores_title: str, facts: Facts) -> Scene:
     """Values over the quantiles that a distribution would give them, with its line and bands."""
     layers = []
-    for scores, low, high in found.bands:
+    for scores, low, high in quantiles.bands:
         known = np.isfinite(low) & np.isfinite(high)
         if known.any():
             x, low, high = scores[known], low[known], high[known]
             layers.append(Layer("area", "band", "", np.concatenate((x, x[::-1])), np.concatenate((low, high[::-1]))))
-    ends = np.array([found.scores.min(initial=0.0), found.scores.max(initial=1.0)])
-    layers.append(Layer("line", "fit", "", ends, found.intercept + found.slope * ends))
-    layers.append(Layer("points", "points", "", found.scores, found.ordered, rows=found.rows))
-    across = Axis(scores_title).over([found.scores], 0.04)
+    ends = np.array([quantiles.scores.min(initial=0.0), quantiles.scores.max(initial=1.0)])
+    layers.append(Layer("line", "fit", "", ends, quantiles.intercept + quantiles.slope * ends))
+    layers.append(Layer("points", "points", "", quantiles.scores, quantiles.ordered, rows=quantiles.rows))
+    across = Axis(scores_title).over([quantiles.scores], 0.04)
     # Away from the line, the bands are what the points are judged by.
-    judged = [layer.y for layer in layers if layer.form != "area" or found.slope == 0]
+    judged = [layer.y for layer in layers if layer.form != "area" or quantiles.slope == 0]
     return Scene(across, Axis(title, unit).over(judged, 0.04), tuple(layers), facts)
 
 
@@ -220,28 +220,30 @@ class InOrder:
     joined: bool = True
 
 
-def ordered(found: InOrder, along: Axis, title: str, unit: str, facts: Facts) -> Scene:
+def ordered(in_order: InOrder, along: Axis, title: str, unit: str, facts: Facts) -> Scene:
     """Values in order, with what is told of their order."""
-    places, values, rows = found.places, found.values, found.rows
+    places, values, rows = in_order.places, in_order.values, in_order.rows
     across = along.over([places], 0.01)
-    up = Axis(title, unit).over([values, np.array([value for value, _ in found.limits])], 0.04)
+    up = Axis(title, unit).over([values, np.array([value for value, _ in in_order.limits])], 0.04)
     layers = []
-    if found.run is not None:
-        x, high_x = (places[[end]] for end in found.run)
+    if in_order.run is not None:
+        x, high_x = (places[[end]] for end in in_order.run)
         layers.append(Layer("blocks", "run", "", x, np.array([up.low]), high_x, np.array([up.high])))
-    for role, lines in (("level lines", found.levels), ("limits", found.limits)):
+    for role, lines in (("level lines", in_order.levels), ("limits", in_order.limits)):
         for value, name in lines:
             ends = np.array([across.low, across.high])
             layers.append(Layer("line", role, "", ends, _twice(value), texts=(name,) if name else ()))  # type: ignore[arg-type]
-    if found.joined:
-        gaps = found.breaks
+    if in_order.joined:
+        gaps = in_order.breaks
         layers.append(Layer("line", "joined", "", np.insert(places, gaps, np.nan), np.insert(values, gaps, np.nan)))
     marked = np.zeros(values.size, dtype=bool)
-    if found.beyond is not None:
-        marked[found.beyond] = True
+    if in_order.beyond is not None:
+        marked[in_order.beyond] = True
     layers.append(Layer("points", "points", "", places[~marked], values[~marked], rows=rows[~marked]))
-    if found.jumps is not None and found.jumps.size:
-        layers.append(Layer("points", "jumps", "", places[found.jumps], values[found.jumps], rows=rows[found.jumps]))
+    if in_order.jumps is not None and in_order.jumps.size:
+        layers.append(
+            Layer("points", "jumps", "", places[in_order.jumps], values[in_order.jumps], rows=rows[in_order.jumps])
+        )
     if marked.any():
         layers.append(Layer("points", "beyond", "", places[marked], values[marked], rows=rows[marked]))
     return Scene(across, up, tuple(layers), facts)

@@ -29,5 +29,5 @@ def colours_of(style: dict[str, Any]) -> ColourSet:
 
 def colour_of(style: dict[str, Any], place: int, own: str | None = None) -> str:
     """The colour of a series by its place, or its own."""
-    found = colours_of(style).colours
-    return own or found[place % len(found)]
+    result = colours_of(style).colours
+    return own or result[place % len(result)]

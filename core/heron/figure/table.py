@@ -39,5 +39,5 @@ def _texts(values: Floats | Ints, n: int) -> list[str]:
     if values.size != n:
         return [""] * n
     if values.dtype.kind in "iu":
-        return [str(each) for each in values.tolist()]
-    return ["" if each != each else repr(each) for each in values.tolist()]
+        return [str(value) for value in values.tolist()]
+    return ["" if value != value else repr(value) for value in values.tolist()]

@@ -81,13 +81,13 @@ def names_of(panel: Mapping[str, Any]) -> dict[str, str]:
 def _sentences(scene: Scene, panel: Mapping[str, Any]) -> list[str]:
     facts = scene.facts
     n = n_words(facts, names_of(panel))
-    found = [f"{subject_of(scene, panel)}.", *facts.marks, *facts.notes, *_scale_words(scene, panel), n]
+    result = [f"{subject_of(scene, panel)}.", *facts.marks, *facts.notes, *_scale_words(scene, panel), n]
     if facts.missing:
         why = ", ".join(f"{typeset(code)} {grouped(n)}" for code, n in facts.codes)
-        found.append(f"{counted(facts.missing, 'row')} without a value{f' ({why})' if why else ''}.")
+        result.append(f"{counted(facts.missing, 'row')} without a value{f' ({why})' if why else ''}.")
     if facts.weighted:
-        found.append(f"Each row counts as often as {typeset(facts.weighted)} says.")
-    return [each for each in [*found, *facts.cannot, aside_words(facts)] if each]
+        result.append(f"Each row counts as often as {typeset(facts.weighted)} says.")
+    return [each for each in [*result, *facts.cannot, aside_words(facts)] if each]
 
 
 def caption(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
@@ -101,7 +101,7 @@ def caption(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
         own.extend(more)
     if len(parts) == 1:
         return " ".join(parts[0])
-    shared = [each for each in parts[0][1:] if all(each in other for other in parts[1:])]
+    shared = [part for part in parts[0][1:] if all(part in other for other in parts[1:])]
     named = letters(len(parts), document["sheet"]["letters"])
     said = []
     for letter, own in zip(named, parts, strict=True):
@@ -174,7 +174,9 @@ def alternative(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
         )
         numbers = scene.numbers[:12]
         if numbers:
-            listed = "; ".join(f"{each.name} {_number(each.value, each.digits)}{_unit(each.unit)}" for each in numbers)
+            listed = "; ".join(
+                f"{number.name} {_number(number.value, number.digits)}{_unit(number.unit)}" for number in numbers
+            )
             text += f" {listed}{' and others' if len(scene.numbers) > 12 else ''}."
         said.append(f"Panel {letter}: {text}" if letter else text)
     return " ".join(said)

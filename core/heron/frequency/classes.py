@@ -285,10 +285,10 @@ def places(x: ArrayLike, boundaries: ArrayLike, *, closed: Literal["left", "righ
     choose(closed, ("left", "right"), where="closed")
     values, edges = np.asarray(x, dtype=np.float64), _checked_boundaries(boundaries)
     side: Literal["left", "right"] = "right" if closed == "left" else "left"
-    found = np.searchsorted(edges, values, side=side) - 1
-    found[values == (edges[-1] if closed == "left" else edges[0])] = edges.size - 2 if closed == "left" else 0
-    found[~((values >= edges[0]) & (values <= edges[-1]))] = -1
-    return found
+    result = np.searchsorted(edges, values, side=side) - 1
+    result[values == (edges[-1] if closed == "left" else edges[0])] = edges.size - 2 if closed == "left" else 0
+    result[~((values >= edges[0]) & (values <= edges[-1]))] = -1
+    return result
 
 
 def interval_labels(boundaries: ArrayLike, *, closed: Literal["left", "right"] = "left") -> tuple[str, ...]:

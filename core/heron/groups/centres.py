@@ -154,8 +154,8 @@ def _coded(
         index = by.astype(np.int64)
         return list(order or map(str, range(int(index.max(initial=-1)) + 1))), index
     labels = [None if each is None or each != each else str(each) for each in by]
-    found = {label for label in labels if label is not None}
-    names = [name for name in order if name in found] if order is not None else sorted(found)
+    result = {label for label in labels if label is not None}
+    names = [name for name in order if name in result] if order is not None else sorted(result)
     places: dict[str | None, int] = {name: i for i, name in enumerate(names)}
     return names, np.array([places.get(label, -1) for label in labels], dtype=np.int64)
 
@@ -175,7 +175,7 @@ def _within_units(values: Floats, group: Ints, units: Ints, k: int) -> tuple[lis
     for i in range(k):
         averages, own = _averaged(values[group == i], units[group == i])
         means.append(dict(zip(own.tolist(), averages.tolist(), strict=True)))
-    used = [i for i, each in enumerate(means) if each]  # a group without a value asks for no unit
+    used = [i for i, mean in enumerate(means) if mean]  # a group without a value asks for no unit
     whole = sorted(set.intersection(*(set(means[i]) for i in used))) if used else []
     everyone: set[int] = set().union(*means)
     shifted = [np.empty(0) for _ in range(k)]
@@ -194,7 +194,7 @@ def _centred(
     if middle is None:
         why = {"centre": how.centre.lacking if values.size else "There is no value."}
         return Centred(label, values.size, n_rows, n_missing, None, None, None, numbers, why)
-    given = {each.name: getattr(how, each.name) for each in fields(how) if each.name != "bar"}
+    given = {field.name: getattr(how, field.name) for field in fields(how) if field.name != "bar"}
     ends = None
     if values.size >= how.bar.least:
         ends = how.bar.ends(Sample(values, numbers, middle, shifted=shifted, n_groups=n_groups, **given))

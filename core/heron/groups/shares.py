@@ -57,15 +57,15 @@ def shares(
     size = n_groups * n_levels
     table = np.bincount(group[given] * n_levels + answers[given], minlength=size).reshape(n_groups, n_levels)
     rows = np.bincount(group[here], minlength=n_groups)
-    found = []
+    result = []
     for counts, n_rows in zip(table, rows.tolist(), strict=True):
         n = int(counts.sum())
         taken = int(counts[[*chosen]].sum())
         ends = wilson(taken, n, level) if n else (None, None)
-        found.append(Share(counts, n, n_rows - n, taken, taken / n if n else None, *ends))
-    filled = [each for each in found if each.n]
+        result.append(Share(counts, n, n_rows - n, taken, taken / n if n else None, *ends))
+    filled = [each for each in result if each.n]
     gap = _difference(*filled) if len(filled) == 2 else (None, None, None)
-    return Shares(tuple(found), chosen, level, *gap)
+    return Shares(tuple(result), chosen, level, *gap)
 
 
 def _difference(a: Share, b: Share) -> tuple[float, float, float]:

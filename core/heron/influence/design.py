@@ -134,7 +134,7 @@ def _block(name: str, given: Any, baselines: dict[str, str]) -> tuple[list[str],
         return [name], numbers[:, None], np.isfinite(numbers)
     labels = np.asarray(given, dtype=object)
     known = np.array([label is not None and label == label for label in labels], dtype=bool)
-    levels = list(dict.fromkeys(getattr(given, "categories", ()))) or sorted({str(each) for each in labels[known]})
+    levels = list(dict.fromkeys(getattr(given, "categories", ()))) or sorted({str(label) for label in labels[known]})
     if len(levels) > _MOST_LEVELS:
         raise InputError(
             "too-many-levels", f"{name} has {len(levels)} levels; at most {_MOST_LEVELS} are taken.", where=name

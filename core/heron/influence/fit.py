@@ -200,13 +200,13 @@ def measured(made: Design, *, level: float = 0.95) -> Diagnosis:
 
 def _whole_power(x: Floats, power: int) -> Floats:
     """x to a whole power by multiplication, which is many times faster than the general one."""
-    found, square = None, x
+    result, square = None, x
     while True:
         if power & 1:
-            found = square if found is None else found * square
+            result = square if result is None else result * square
         power >>= 1
-        if found is not None and not power:
-            return found
+        if result is not None and not power:
+            return result
         square = square * square
 
 

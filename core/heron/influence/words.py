@@ -10,15 +10,15 @@ from heron.influence.fit import Diagnosis
 from heron.outliers import Decided, decided_words
 
 
-def describe(found: Diagnosis, beyond: Any) -> tuple[str, ...]:
+def describe(diagnosis: Diagnosis, beyond: Any) -> tuple[str, ...]:
     """Sentences on a fit and on the rows that say most in it. beyond: (n_rows,) whether a row passes a cut-off."""
-    if "external" in found.undefined:
-        return (found.undefined["external"],)
-    share = "" if found.r_squared is None else f" and explain {100 * found.r_squared:.1f} % of its variance"
-    said = [f"{counted(found.n, 'row')} give the fit{share}; the residual SD is {found.sigma:.3g}."]
-    if found.curvature_p is not None and found.curvature_p < 0.01:
+    if "external" in diagnosis.undefined:
+        return (diagnosis.undefined["external"],)
+    share = "" if diagnosis.r_squared is None else f" and explain {100 * diagnosis.r_squared:.1f} % of its variance"
+    said = [f"{counted(diagnosis.n, 'row')} give the fit{share}; the residual SD is {diagnosis.sigma:.3g}."]
+    if diagnosis.curvature_p is not None and diagnosis.curvature_p < 0.01:
         said.append("The residuals bend: a straight relation on these scales leaves something out.")
-    if found.fanning_p is not None and found.fanning_p < 0.01:
+    if diagnosis.fanning_p is not None and diagnosis.fanning_p < 0.01:
         said.append(
             "Their spread changes along the fit, so that intervals are too narrow on one side: try a log or root."
         )
@@ -26,10 +26,10 @@ def describe(found: Diagnosis, beyond: Any) -> tuple[str, ...]:
     if rows == 0:
         said.append("No row passes a cut-off of influence.")
         return tuple(said)
-    most = int(np.nanargmax(found.cooks)) if np.isfinite(found.cooks).any() else None
-    large = "" if most is None else f"; row {most + 1} moves it most, Cook's distance {found.cooks[most]:.2f}"
+    most = int(np.nanargmax(diagnosis.cooks)) if np.isfinite(diagnosis.cooks).any() else None
+    large = "" if most is None else f"; row {most + 1} moves it most, Cook's distance {diagnosis.cooks[most]:.2f}"
     said.append(f"{counted(rows, 'row')} {'passes' if rows == 1 else 'pass'} a cut-off{large}.")
-    if most is not None and found.cooks[most] <= found.cutoffs.cooks_large:
+    if most is not None and diagnosis.cooks[most] <= diagnosis.cutoffs.cooks_large:
         said.append("None has a distance above 1: cut-offs such as 4/n name rows to look at, not rows to leave out.")
     said.append("Pull rows out to see what would change, and look for a cause before deciding.")
     return tuple(said)
@@ -39,7 +39,7 @@ def report(
     response: str,
     unit: str,
     predictors: Sequence[str],
-    found: Diagnosis,
+    diagnosis: Diagnosis,
     n_named: int,
     n_undecided: int,
     decided: Sequence[Decided],
@@ -47,13 +47,13 @@ def report(
 ) -> tuple[str, ...]:
     """What was fitted, which rows were looked at by which measures, what was decided and what moved: sentences for a
     methods section. before: the fit of the values as they were read, where anything was decided that changes them."""
-    left = counted(found.n_missing, "row")
-    left = f", {left} left out since a value is missing or set aside" if found.n_missing else ""
-    cut = found.cutoffs
+    left = counted(diagnosis.n_missing, "row")
+    left = f", {left} left out since a value is missing or set aside" if diagnosis.n_missing else ""
+    cut = diagnosis.cutoffs
     limit = "" if cut.external_all is None else f" beyond {cut.external_all:.2f} (Bonferroni)"
     said = [
         f"{response[:1].upper()}{response[1:]} was fitted on {_listed(predictors)} by least squares "
-        f"(n = {found.n}{left}).",
+        f"(n = {diagnosis.n}{left}).",
         f"Rows were looked at by leverage above {cut.high_leverage:.2g}, studentized residuals{limit}, Cook's distance "
         f"above {cut.cooks:.2g} and DFFITS beyond {cut.dffits:.2g}; {n_named or 'no'} "
         f"{'row passed' if n_named == 1 else 'rows passed'} a cut-off.",
@@ -62,7 +62,7 @@ def report(
     if n_undecided and decided:
         said.append(f"{n_undecided} {'is' if n_undecided == 1 else 'are'} still to be decided on.")
     if before is not None:
-        said.append(_moved(before, found))
+        said.append(_moved(before, diagnosis))
     return tuple(said)
 
 

@@ -51,10 +51,10 @@ def read_dates(texts: pa.Array | Sequence[str], order: DateOrder | None = None) 
     """
     texts = texts if isinstance(texts, pa.Array) else pa.array(texts, pa.string())
     n = len(texts)
-    found = Dates(np.full(n, np.nan), np.zeros(n, dtype=bool), False, np.zeros(n, dtype=np.int64), ())
+    dates = Dates(np.full(n, np.nan), np.zeros(n, dtype=bool), False, np.zeros(n, dtype=np.int64), ())
     at = np.flatnonzero(pc.match_substring_regex(texts, _LOOKS_DATED).to_numpy(zero_copy_only=False))
     if at.size == 0:
-        return found
+        return dates
     looked_at = texts.take(pa.array(at))
     ahead = np.zeros(n)  # of universal time, in seconds
     zones: set[str] = set()
@@ -63,20 +63,20 @@ def read_dates(texts: pa.Array | Sequence[str], order: DateOrder | None = None) 
         if rows.size:
             month = _months(parts["a"]) if way == 3 else _whole(parts["a"])
             moments = _moments(parts, month, _whole(parts["b"]))
-            found.moments[at[rows]] = moments
-            found.ways[at[rows]] = np.where(np.isnan(moments), 0, way)
+            dates.moments[at[rows]] = moments
+            dates.ways[at[rows]] = np.where(np.isnan(moments), 0, way)
             ahead[at[rows]] = _ahead(parts["z"], zones)
     rows, parts = _parts(looked_at, _YEAR_LAST)
     ahead[at[rows]] = _ahead(parts["z"], zones)
     first, second = _whole(parts["a"]), _whole(parts["b"])
     day_first, month_first = _moments(parts, second, first), _moments(parts, first, second)
     told, disagreeing = _told(parts["mark"], day_first, month_first, order)
-    found.moments[at[rows]] = told
+    dates.moments[at[rows]] = told
     dated = ~np.isnan(day_first) | ~np.isnan(month_first) if order is None else ~np.isnan(told)
-    found.open[at[rows]] = dated & np.isnan(told)
-    found.ways[at[rows]] = np.where(dated, 2, 0)
-    moments = found.moments - ahead if len(zones) > 1 else found.moments
-    return Dates(moments, found.open, disagreeing, found.ways, tuple(sorted(zones)))
+    dates.open[at[rows]] = dated & np.isnan(told)
+    dates.ways[at[rows]] = np.where(dated, 2, 0)
+    moments = dates.moments - ahead if len(zones) > 1 else dates.moments
+    return Dates(moments, dates.open, disagreeing, dates.ways, tuple(sorted(zones)))
 
 
 def _told(marks: pa.Array, day_first: Floats, month_first: Floats, order: DateOrder | None) -> tuple[Floats, bool]:

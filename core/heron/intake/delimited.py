@@ -34,26 +34,26 @@ def parse(
 ) -> Raw:
     """Return the columns of a delimited text, and how it was parted. Comment and empty lines are no records."""
     plain = to_utf8(data, encoding)
-    found = layout(plain.data, delimiter, header, decimal, above)
-    columns, ragged = _parse(plain.data, found)
+    result = layout(plain.data, delimiter, header, decimal, above)
+    columns, ragged = _parse(plain.data, result)
     guesses = {
         "format": Guess("delimited text", "it is text"),
-        "delimiter": found.delimiter,
-        "decimal": found.decimal,
+        "delimiter": result.delimiter,
+        "decimal": result.decimal,
         "encoding": plain.encoding,
-        "above": found.above,
-        "header": found.header,
+        "above": result.above,
+        "header": result.header,
         "comments": Guess(plain.n_comments, "lines that begin with # are no records"),
     }
-    return Raw(columns, found.names, guesses, found.units, found.decimal.value, tuple(ragged))
+    return Raw(columns, result.names, guesses, result.units, result.decimal.value, tuple(ragged))
 
 
-def _parse(text: bytes, found: Layout) -> tuple[list[pa.ChunkedArray], list[Problem]]:
-    mark = found.delimiter.value
+def _parse(text: bytes, layout: Layout) -> tuple[list[pa.ChunkedArray], list[Problem]]:
+    mark = layout.delimiter.value
     if mark == " ":
         text, mark = split_blanks(text), "\t"
     quoted = b'"' in text
-    width = len(found.names)
+    width = len(layout.names)
     if not mark:
         mark = "\x1f"  # a control character that no text holds
     names = [str(i) for i in range(width)]
@@ -61,7 +61,7 @@ def _parse(text: bytes, found: Layout) -> tuple[list[pa.ChunkedArray], list[Prob
         table = arrow_csv.read_csv(
             pa.BufferReader(text),
             read_options=arrow_csv.ReadOptions(
-                column_names=names, skip_rows=found.header_lines, block_size=min(max(len(text) // 8, 1 << 20), 1 << 26)
+                column_names=names, skip_rows=layout.header_lines, block_size=min(max(len(text) // 8, 1 << 20), 1 << 26)
             ),
             parse_options=arrow_csv.ParseOptions(
                 delimiter=mark, newlines_in_values=quoted, ignore_empty_lines=width > 1
@@ -72,20 +72,20 @@ def _parse(text: bytes, found: Layout) -> tuple[list[pa.ChunkedArray], list[Prob
         )
     except pa.ArrowInvalid:
         # Lines of unlike length, or a block with one very long line: the patient reader loses nothing.
-        return _parse_ragged(text, mark, found)
+        return _parse_ragged(text, mark, layout)
     return table.columns, []
 
 
-def _parse_ragged(text: bytes, mark: str, found: Layout) -> tuple[list[pa.ChunkedArray], list[Problem]]:
+def _parse_ragged(text: bytes, mark: str, layout: Layout) -> tuple[list[pa.ChunkedArray], list[Problem]]:
     csv.field_size_limit(LONGEST_LINE)
     reader = csv.reader(io.StringIO(text.decode()), delimiter=mark)
     try:
-        records = [record for record in reader if record and reader.line_num > found.header_lines]
+        records = [record for record in reader if record and reader.line_num > layout.header_lines]
     except csv.Error as error:
         raise ReadError("not-a-table", f"Line {reader.line_num} cannot be parted into values: {error}.") from error
     lengths = np.array([len(record) for record in records], dtype=np.int64)
-    expected = int(np.bincount(lengths).argmax()) if lengths.size else len(found.names)
-    width = max(len(found.names), int(lengths.max(initial=0)))
+    expected = int(np.bincount(lengths).argmax()) if lengths.size else len(layout.names)
+    width = max(len(layout.names), int(lengths.max(initial=0)))
     if width > MOST_COLUMNS:
         raise ReadError(
             "too-many-columns", f"A line has {width} values; at most {MOST_COLUMNS} are read.", where="delimiter"
@@ -97,7 +97,7 @@ def _parse_ragged(text: bytes, mark: str, found: Layout) -> tuple[list[pa.Chunke
     odd = np.flatnonzero(lengths != expected)
     if not odd.size:
         return columns, []
-    word = DELIMITER_WORDS.get(found.delimiter.value, "mark")
+    word = DELIMITER_WORDS.get(layout.delimiter.value, "mark")
     problem = Problem(
         "unlike-lines",
         f"{counted(odd.size, 'line')} of {lengths.size} {'has' if odd.size == 1 else 'have'} more or fewer than the "

@@ -186,10 +186,10 @@ def _repeats(attributes: Mapping[str, str], name: str) -> int:
 
 def _place(reference: str) -> tuple[int, int]:
     """Row and column of a reference such as B7, counted from 1."""
-    found = _REFERENCE.fullmatch(reference)
-    if found is None:
+    result = _REFERENCE.fullmatch(reference)
+    if result is None:
         raise ReadError("no-such-cell", f"{reference[:20]!r} is no cell of a sheet.", remedy="Save the workbook again.")
-    return int(found[2]), _column(found[1])
+    return int(result[2]), _column(result[1])
 
 
 def _column(letters: str) -> int:

@@ -148,15 +148,15 @@ def _without_unit(words: list[str], settings: ColumnSettings) -> tuple[list[str]
     """The words without the unit that stands behind all their numbers, and that unit; "" where there is none."""
     if not any(_BEFORE_UNIT.fullmatch(word) for word in words[:200]):
         return words, ""
-    found = [_BEFORE_UNIT.fullmatch(word) for word in words]
-    units = {match[3] for match in found if match}
+    result = [_BEFORE_UNIT.fullmatch(word) for word in words]
+    units = {match[3] for match in result if match}
     unit = next(iter(units), "")
-    spaced = all(match[2] for match in found if match)
+    spaced = all(match[2] for match in result if match)
     if len(units) != 1 or not is_unit(unit, spaced=spaced) or settings.unit not in ("", unit):
         return words, ""
     if any(re.fullmatch(_NUMBER, word) for word in words):  # numbers without it may be in another one
         return words, ""
-    return [match[1] if match else word for match, word in zip(found, words, strict=True)], unit
+    return [match[1] if match else word for match, word in zip(result, words, strict=True)], unit
 
 
 def _without_thousands(words: list[str], settings: ColumnSettings) -> tuple[pa.Array, NDArray[np.bool_]]:
@@ -196,15 +196,15 @@ def _codes(
     for code in given:
         if re.fullmatch(_NUMBER, code.replace("\u2212", "-")):
             values.add(float(code.replace("\u2212", "-")))
-    found = []
+    result = []
     for word, number, is_number in zip(words, plain, numeric, strict=True):
         if not word:
-            found.append("blank")
+            result.append("blank")
         elif word.lower() in given or (is_number and float(number) in values):
-            found.append(word)
+            result.append(word)
         else:
-            found.append("")
-    return found
+            result.append("")
+    return result
 
 
 def _number_column(

@@ -40,8 +40,8 @@ _CODES = (-9.0, -99.0, -999.0, -9999.0, 99.0, 999.0, 9999.0, -88.0, -888.0, -77.
 
 def limited_text(word: str) -> float | None:
     """The limit that a text such as "<0.5", with a point, names; None where it names none."""
-    found = _LIMITED.fullmatch(word.strip())
-    return float(found[1]) if found else None
+    result = _LIMITED.fullmatch(word.strip())
+    return float(result[1]) if result else None
 
 
 def number_codes(numbers: Floats) -> dict[str, NDArray[np.int64]]:
@@ -50,12 +50,12 @@ def number_codes(numbers: Floats) -> dict[str, NDArray[np.int64]]:
     A code is suspected where it lies beyond the others by more than twice their range, or is the only negative value.
     """
     known = numbers[~np.isnan(numbers)]
-    found: dict[str, NDArray[np.int64]] = {}
+    result: dict[str, NDArray[np.int64]] = {}
     if known.size < 10:
-        return found
+        return result
     low, high = known.min(), known.max()
     if low >= 0 and high < 99:
-        return found
+        return result
     for code in _CODES:
         if not low <= code <= high:
             continue
@@ -68,5 +68,5 @@ def number_codes(numbers: Floats) -> dict[str, NDArray[np.int64]]:
         least, most = others.min(), others.max()
         span = max(most - least, abs(most), 1e-9)
         if (code < 0 <= least) or code > most + 2 * span or code < least - 2 * span:
-            found[f"{code:g}"] = rows
-    return found
+            result[f"{code:g}"] = rows
+    return result

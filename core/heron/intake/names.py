@@ -88,7 +88,7 @@ def is_unit(word: str, *, spaced: bool) -> bool:
 def symbols(labels: list[str]) -> list[str]:
     """A safe, short, unlike name for each label: lower-case words joined by underscores."""
     taken: set[str] = set()
-    found = []
+    result = []
     for position, label in enumerate(labels, 1):
         symbol = re.sub(r"\W+", "_", label.lower()).strip("_")[:40].strip("_")
         if not symbol:
@@ -100,5 +100,5 @@ def symbols(labels: list[str]) -> list[str]:
             number += 1
             candidate = f"{symbol}_{number}"
         taken.add(candidate)
-        found.append(candidate)
-    return found
+        result.append(candidate)
+    return result

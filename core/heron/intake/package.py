@@ -34,7 +34,7 @@ def parse(data: bytes, *, sheet: str | None) -> Raw:
             text = read_entry(archive, str(resource["path"]))
         except ReadError as error:
             raise ReadError("broken-package", f"The table {chosen} names a file that cannot be read.") from error
-        found = _found(archive, sheet, names)
+        result = _found(archive, sheet, names)
     dialect = _object(resource.get("dialect"))
     raw = delimited.parse(
         text,
@@ -53,7 +53,7 @@ def parse(data: bytes, *, sheet: str | None) -> Raw:
     return Raw(
         [_plain(column) for column in raw.columns] if plain is cells.unsafe else raw.columns,
         tuple(str(field.get("name", "")) for field in fields) or raw.names,
-        {**raw.found, **found},
+        {**raw.found, **result},
         units=tuple(str(field.get("unit") or "") for field in fields),
         decimal=str(fields[0].get("decimalChar", ".")) if fields else raw.decimal,
         problems=raw.problems,
@@ -82,13 +82,13 @@ def _study_title(archive: zipfile.ZipFile) -> str:
 
 
 def _found(archive: zipfile.ZipFile, sheet: str | None, names: list[str]) -> dict[str, Guess]:
-    found = {
+    result = {
         "format": Guess("Data Package", "it holds a datapackage.json"),
         "sheet": Guess(sheet or (names[0] if names else ""), "as you said" if sheet else "the first table of it"),
         "sheets": Guess(names, "in the order of the package"),
     }
     study = _study_title(archive)
-    return {**found, "study": Guess(study, "it was saved here as a whole")} if study else found
+    return {**result, "study": Guess(study, "it was saved here as a whole")} if study else result
 
 
 def names(data: bytes) -> list[str]:

@@ -94,18 +94,18 @@ def of_dates(cells: Cells, dates: Dates) -> list[Problem]:
         month = Remedy("The month is first", {"date_orders": {cells.symbol: "month-first"}})
         return [cells.problem("day-or-month", said, dates.open, day, month, cells.as_text)]
     they_are = Remedy("They are dates", {"keep": "dates"})
-    found = []
+    result = []
     if len(dates.zones) > 1:
         listed = ", ".join(dates.zones[:4]) + (" …" if len(dates.zones) > 4 else "")
         said = f"Times are given in zones ({listed}); read as universal time."
-        found.append(cells.problem("zones", said, dates.ways > 0, they_are, cells.as_text))
+        result.append(cells.problem("zones", said, dates.ways > 0, they_are, cells.as_text))
     ways = {way: how for way, how in _WAYS.items() if np.any(dates.ways == way)}
     if len(ways) > 1:
         listed = "; ".join(f"with {how}, such as {cells.example(dates.ways == way)}" for way, how in ways.items())
         rare = dates.ways == min(ways, key=lambda way: cells.n_rows(dates.ways == way))
         said = f"Dates are written in {len(ways)} ways: {listed}. All are read."
-        found.append(cells.problem("ways-of-dates", said, rare, they_are, cells.as_text))
-    return found
+        result.append(cells.problem("ways-of-dates", said, rare, they_are, cells.as_text))
+    return result
 
 
 def spellings(words: Sequence[str], counts: Ints) -> dict[str, str]:

@@ -137,7 +137,7 @@ def _assembled(
         for i, (symbol, (label, unit)) in enumerate(zip(names, parted, strict=True))
         if i in used
     ]
-    long = next((each for each in settings if len(each.unit) > _MOST_OF_UNIT), None)
+    long = next((setting for setting in settings if len(setting.unit) > _MOST_OF_UNIT), None)
     if long is not None:
         raise ReadError(
             "long-unit",
@@ -159,11 +159,11 @@ def _assembled(
     n_rows = len(raw.columns[0])
     problems += _blank_rows(columns, n_rows)
     why = "as you said" if missing_codes is not None else "the file says so"
-    found = {**raw.found, "missing_codes": _codes_guess(columns, codes, why)}
+    result = {**raw.found, "missing_codes": _codes_guess(columns, codes, why)}
     if unused:
-        found["blank_columns"] = Guess([i + 1 for i in unused], "they have neither a name nor a value")
+        result["blank_columns"] = Guess([i + 1 for i in unused], "they have neither a name nor a value")
     n_missing = sum(column.n_missing for column in columns.values())
-    return Intake(Table((raw.title or title)[:200], n_rows, columns), found, tuple(problems), n_rows, n_missing)
+    return Intake(Table((raw.title or title)[:200], n_rows, columns), result, tuple(problems), n_rows, n_missing)
 
 
 def _used(raw: Raw) -> tuple[list[int], list[int]]:
@@ -185,15 +185,15 @@ def _named(names: list[str], renamed: Mapping[str, str]) -> list[str]:
     taken = {renamed[name] for name in names if name in renamed}
     if len(taken) < sum(name in renamed for name in names):
         raise ReadError("duplicate-name", "Two variables cannot have one symbol.", where="symbols")
-    found: list[str] = []
+    result: list[str] = []
     for name in names:
         symbol, number = renamed.get(name, name), 1
         while name not in renamed and symbol in taken:
             number += 1
             symbol = f"{name}_{number}"
         taken.add(symbol)
-        found.append(symbol)
-    return found
+        result.append(symbol)
+    return result
 
 
 def _duplicate_names(given: tuple[str, ...], names: list[str]) -> list[Problem]:

@@ -52,9 +52,9 @@ def to_utf8(data: bytes, encoding: Encoding | None) -> PlainText:
     return PlainText(text, guess, n_comments)
 
 
-def _encoding(data: bytes, asked: Encoding | None) -> Guess:
-    if asked is not None:
-        return Guess(asked, "as you said")
+def _encoding(data: bytes, encoding: Encoding | None) -> Guess:
+    if encoding is not None:
+        return Guess(encoding, "as you said")
     if data.startswith(codecs.BOM_UTF8):
         return Guess("utf-8", "a byte-order mark says so")
     if data.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):

@@ -59,7 +59,7 @@ def parse(data: bytes, name: str, *, sheet: str | None, block: Block | None, hea
         f"; {counted(empty, 'empty row')} in it {'is no record' if empty == 1 else 'are no records'}" if empty else ""
     )
     which = "as you said" if sheet else "the first that holds cells" if len(names) > 1 else "the only one"
-    found = {
+    result = {
         "format": Guess(name, "its contents say so"),
         "sheet": Guess(chosen, which),
         "sheets": Guess(list(names), "in the order of the workbook"),
@@ -67,7 +67,7 @@ def parse(data: bytes, name: str, *, sheet: str | None, block: Block | None, hea
         "header": top,
     }
     columns = [text_column([_plain(row[i]) for row in body]) for i in range(last - first + 1)]
-    return Raw(columns, headers, found, units=units, title=chosen if len(names) > 1 else "")
+    return Raw(columns, headers, result, units=units, title=chosen if len(names) > 1 else "")
 
 
 def _first_filled(book: calamine.CalamineWorkbook, names: Sequence[str]) -> str:

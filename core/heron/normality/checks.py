@@ -130,8 +130,8 @@ def _shapiro(z: Floats | None, n: int) -> TestResult:
         return TestResult(None, None, f"It needs at least 3 values; {there_are(n)}.")
     if z is None:
         return TestResult(None, None, "All values are the same.")
-    found = stats.shapiro(z)
-    return TestResult(float(found.statistic), float(found.pvalue))
+    result = stats.shapiro(z)
+    return TestResult(float(result.statistic), float(result.pvalue))
 
 
 def _tested(z: Floats | None, n: int, least: int, test: Callable[[Floats], tuple[float, float]]) -> TestResult:

@@ -71,7 +71,7 @@ def distances(
     names = tuple(columns)
     if len(names) < 2:
         raise InputError("too-few-variables", "Distances need two variables or more.", where="columns")
-    data = [np.asarray(each, dtype=np.float64) for each in columns.values()]
+    data = [np.asarray(column, dtype=np.float64) for column in columns.values()]
     for name, each in zip(names, data, strict=True):
         same_length(data[0].size, each.size, where=name)
     x = np.column_stack(data)
@@ -150,11 +150,11 @@ def _squared(z: Floats, centre: Floats, covariance: Floats) -> Floats:
 def simulated_cutoff(n: int, p: int, share: float) -> float:
     """The distance within which that share of the rows of normal samples (n, p) lies, each by its own estimates."""
     rng = np.random.default_rng(19_990)
-    found = np.empty((_SAMPLES, n))
+    result = np.empty((_SAMPLES, n))
     for i in range(_SAMPLES):
         sample = rng.normal(size=(n, p))
-        found[i] = _squared(sample, *mcd(sample, seed=i, starts=_STARTS_OF_SAMPLES))
-    return math.sqrt(float(np.quantile(found, share)))
+        result[i] = _squared(sample, *mcd(sample, seed=i, starts=_STARTS_OF_SAMPLES))
+    return math.sqrt(float(np.quantile(result, share)))
 
 
 def _freedom(n: int, p: int, half: int) -> float:

@@ -32,7 +32,7 @@ def medcouple(x: ArrayLike) -> float | None:
     total = (above.size + ties) * (below.size + ties)
     ranks = [(total - 1) // 2, total // 2]  # from 0, ascending
     inner = above.size * below.size
-    found = [
+    result = [
         -1.0
         if rank < minus_ones
         else _kth(above, below, rank - minus_ones, inner, ties)
@@ -40,7 +40,7 @@ def medcouple(x: ArrayLike) -> float | None:
         else 1.0
         for rank in ranks
     ]
-    return float(sum(found) / 2)
+    return float(sum(result) / 2)
 
 
 def _kth(above: Floats, below: Floats, rank: int, inner: int, zeros: int) -> float:

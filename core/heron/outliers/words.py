@@ -44,13 +44,13 @@ def _one_sided(named: Any, x: Floats) -> bool:
     return bool(side.size and (side.mean() > 0.9 or side.mean() < 0.1))
 
 
-def describe_distances(found: Distances) -> tuple[str, ...]:
+def describe_distances(distances: Distances) -> tuple[str, ...]:
     """Sentences on the rows beyond the cut-off of the robust distance."""
-    n, far = found.n, int(found.flagged.size)
+    n, far = distances.n, int(distances.flagged.size)
     if far == 0:
-        return (f"None of {counted(n, 'row')} lies beyond {found.cutoff:.2f}, where 2.5 % of normal data would.",)
-    hidden = int(np.count_nonzero(found.classical[found.flagged] <= found.cutoff))
-    said = [f"{counted(far, 'row')} of {n} {'lies' if far == 1 else 'lie'} beyond {found.cutoff:.2f}; "]
+        return (f"None of {counted(n, 'row')} lies beyond {distances.cutoff:.2f}, where 2.5 % of normal data would.",)
+    hidden = int(np.count_nonzero(distances.classical[distances.flagged] <= distances.cutoff))
+    said = [f"{counted(far, 'row')} of {n} {'lies' if far == 1 else 'lie'} beyond {distances.cutoff:.2f}; "]
     said[0] += f"of normal data about {0.025 * n:.0f} would."
     if far > 0.1 * n:
         said.append("So many speak for a skewed or bent shape rather than for far rows: try logs of these variables.")
@@ -58,7 +58,7 @@ def describe_distances(found: Distances) -> tuple[str, ...]:
         said.append(
             f"By the plain distance {hidden} of them would not be flagged: far rows widen the covariance and so hide."
         )
-    if found.n_fitted < n:
-        said.append(f"Fitted on {found.n_fitted} rows drawn at random, then applied to all.")
+    if distances.n_fitted < n:
+        said.append(f"Fitted on {distances.n_fitted} rows drawn at random, then applied to all.")
     said.append(_CAUSE)
     return tuple(said)

@@ -70,11 +70,11 @@ class EstimatesReading:
     words: tuple[str, ...]
 
 
-def estimated(table: TableView, asked: EstimatesSettings, cancellation: Cancellation) -> EstimatesReading:
-    centres = [table.variable(symbol) for symbol in asked.of]
-    widths = [table.variable(symbol) for symbol in asked.widths]
+def estimated(table: TableView, settings: EstimatesSettings, cancellation: Cancellation) -> EstimatesReading:
+    centres = [table.variable(symbol) for symbol in settings.of]
+    widths = [table.variable(symbol) for symbol in settings.widths]
     label, weight, heading = (
-        table.variable(symbol) if symbol else None for symbol in (asked.label, asked.weight, asked.heading)
+        table.variable(symbol) if symbol else None for symbol in (settings.label, settings.weight, settings.heading)
     )
     if table.n_rows * max(len(centres), 1) > MOST_ROWS:
         raise InputError(
@@ -83,7 +83,7 @@ def estimated(table: TableView, asked: EstimatesSettings, cancellation: Cancella
             where="of",
             remedy="Compare groups of rows instead.",
         )
-    if len(asked.limits) == 1 or (asked.limits and len(centres) > 1):
+    if len(settings.limits) == 1 or (settings.limits and len(centres) > 1):
         raise InputError(
             "two-limits",
             "Limits stand in two columns, beside one column of estimates.",
@@ -92,7 +92,7 @@ def estimated(table: TableView, asked: EstimatesSettings, cancellation: Cancella
         )
     pairs, names, matches = _pairs(centres, widths)
     cancellation.check()
-    ends = [table.variable(symbol) for symbol in asked.limits]
+    ends = [table.variable(symbol) for symbol in settings.limits]
     loaded = series_of(*centres, *widths, *ends, label, weight, heading, weights="refuse")
     sizes = loaded.numbers(weight.symbol) if weight is not None else None
     if sizes is not None and np.any(sizes < 0):
@@ -101,29 +101,29 @@ def estimated(table: TableView, asked: EstimatesSettings, cancellation: Cancella
     said: list[str] = []
     for series, (i, j) in enumerate(pairs):
         centre = centres[i]
-        if asked.limits:
-            one, other = (loaded.numbers(symbol) for symbol in asked.limits)
-            found = estimates.with_limits(loaded.numbers(centre.symbol), one, other)
+        if settings.limits:
+            one, other = (loaded.numbers(symbol) for symbol in settings.limits)
+            result = estimates.with_limits(loaded.numbers(centre.symbol), one, other)
         elif j is not None:
-            found = estimates.with_width(loaded.numbers(centre.symbol), loaded.numbers(widths[j].symbol))
+            result = estimates.with_width(loaded.numbers(centre.symbol), loaded.numbers(widths[j].symbol))
         else:
             nothing = np.full(table.n_rows, np.nan)
-            found = estimates.with_limits(loaded.numbers(centre.symbol), nothing, nothing)
-        said += _said(found, names[series] if len(pairs) > 1 else "", bool(asked.limits or j is not None))
-        for place in np.flatnonzero(~np.isnan(found.estimate)).tolist():
+            result = estimates.with_limits(loaded.numbers(centre.symbol), nothing, nothing)
+        said += _said(result, names[series] if len(pairs) > 1 else "", bool(settings.limits or j is not None))
+        for place in np.flatnonzero(~np.isnan(result.estimate)).tolist():
             rows.append(
                 EstimateRow(
                     place + 1,
                     _cell(loaded, label, place) or f"row {place + 1}",
                     series,
-                    float(found.estimate[place]),
-                    _known(found.low, place),
-                    _known(found.high, place),
+                    float(result.estimate[place]),
+                    _known(result.low, place),
+                    _known(result.high, place),
                     None if sizes is None else _known(sizes, place),
                     _cell(loaded, heading, place),
                 )
             )
-    unmatched = [each.centre or each.width for each in matches if not each.centre or not each.width]
+    unmatched = [match.centre or match.width for match in matches if not match.centre or not match.width]
     if unmatched and widths:
         said.append(f"Without a partner: {', '.join(unmatched)}.")
     first = centres[0]
@@ -137,7 +137,7 @@ def estimated(table: TableView, asked: EstimatesSettings, cancellation: Cancella
         label is not None and loaded.columns[label.symbol].numbers is not None,
         typeset(heading.label) if heading else "",
         typeset(weight.label) if weight else "",
-        _limits(table, asked, widths),
+        _limits(table, settings, widths),
         matches,
         (f"{counted(len(rows), 'estimate')}.", *said),
     )
@@ -147,23 +147,23 @@ def _pairs(
     centres: list[VariableView], widths: list[VariableView]
 ) -> tuple[list[tuple[int, int | None]], list[str], tuple[Matched, ...]]:
     """Which width belongs to which centre, what each pair is of, and the match as it is shown."""
-    labels = [typeset(each.label) for each in centres]
+    labels = [typeset(centre.label) for centre in centres]
     if not widths:
         return [(i, None) for i in range(len(centres))], labels, ()
     if len(centres) == 1 and len(widths) == 1:
         return [(0, 0)], labels, ()
-    others = [typeset(each.label) for each in widths]
-    found = estimates.match(labels, others)
-    shown = [Matched(name, labels[i], others[j]) for name, (i, j) in zip(found.names, found.pairs, strict=True)]
-    shown += [Matched("", labels[i], "") for i in found.alone] + [Matched("", "", others[j]) for j in found.left]
-    pairs: list[tuple[int, int | None]] = [*found.pairs, *((i, None) for i in found.alone)]
-    return pairs, [*found.names, *(labels[i] for i in found.alone)], tuple(shown)
+    others = [typeset(width.label) for width in widths]
+    result = estimates.match(labels, others)
+    shown = [Matched(name, labels[i], others[j]) for name, (i, j) in zip(result.names, result.pairs, strict=True)]
+    shown += [Matched("", labels[i], "") for i in result.alone] + [Matched("", "", others[j]) for j in result.left]
+    pairs: list[tuple[int, int | None]] = [*result.pairs, *((i, None) for i in result.alone)]
+    return pairs, [*result.names, *(labels[i] for i in result.alone)], tuple(shown)
 
 
-def _limits(table: TableView, asked: EstimatesSettings, widths: list[VariableView]) -> str:
-    if asked.limits:
-        return " and ".join(typeset(table.variable(symbol).label) for symbol in asked.limits)
-    return f"{', '.join(typeset(each.label) for each in widths)} to each side" if widths else ""
+def _limits(table: TableView, settings: EstimatesSettings, widths: list[VariableView]) -> str:
+    if settings.limits:
+        return " and ".join(typeset(table.variable(symbol).label) for symbol in settings.limits)
+    return f"{', '.join(typeset(width.label) for width in widths)} to each side" if widths else ""
 
 
 def _cell(loaded: Series, variable: VariableView | None, place: int) -> str:
@@ -174,20 +174,22 @@ def _known(values: Floats, place: int) -> float | None:
     return None if np.isnan(values[place]) else float(values[place])
 
 
-def _said(found: estimates.Estimates, of: str, limited: bool) -> list[str]:
+def _said(estimates: estimates.Estimates, of: str, limited: bool) -> list[str]:
     within = f" of {of}" if of else ""
     said = []
-    if found.empty.size:
-        said.append(f"{counted(found.empty.size, 'row')}{within} without an estimate left out: {_named(found.empty)}.")
-    if found.bare.size and limited:
-        said.append(f"Without limits{within}: {_named(found.bare)}.")
-    if found.outside.size:
-        said.append(f"The limits do not enclose the estimate{within}: {_named(found.outside)}.")
-    if found.exchanged.size:
-        said.append(f"Limits{within} that stood the other way round were turned: {_named(found.exchanged)}.")
+    if estimates.empty.size:
+        said.append(
+            f"{counted(estimates.empty.size, 'row')}{within} without an estimate left out: {_named(estimates.empty)}."
+        )
+    if estimates.bare.size and limited:
+        said.append(f"Without limits{within}: {_named(estimates.bare)}.")
+    if estimates.outside.size:
+        said.append(f"The limits do not enclose the estimate{within}: {_named(estimates.outside)}.")
+    if estimates.exchanged.size:
+        said.append(f"Limits{within} that stood the other way round were turned: {_named(estimates.exchanged)}.")
     return said
 
 
 def _named(rows: np.ndarray) -> str:
-    shown = ", ".join(f"row {each + 1}" for each in rows[:8].tolist())
+    shown = ", ".join(f"row {row + 1}" for row in rows[:8].tolist())
     return shown if rows.size <= 8 else f"{shown} and {rows.size - 8} more"

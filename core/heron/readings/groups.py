@@ -143,12 +143,12 @@ def _levels(series: Series, variable: VariableView) -> tuple[list[str], Ints, li
 
 def _numbers_as_levels(variable: VariableView, x: Floats) -> tuple[list[str], Ints, list[float | None]]:
     """Each value of a number, as of a dose or a time, a level of its own."""
-    found, places = np.unique(np.where(np.isnan(x), np.inf, x), return_inverse=True)
+    result, places = np.unique(np.where(np.isnan(x), np.inf, x), return_inverse=True)
     places[np.isnan(x)] = -1
-    found = found[: int(places.max(initial=-1)) + 1]
-    if found.size > MOST_GROUPS:
-        raise _too_many(found.size, variable.label)
-    return [f"{value:.12g}" for value in found.tolist()], places, list(found.tolist())
+    result = result[: int(places.max(initial=-1)) + 1]
+    if result.size > MOST_GROUPS:
+        raise _too_many(result.size, variable.label)
+    return [f"{value:.12g}" for value in result.tolist()], places, list(result.tolist())
 
 
 def _too_many(n: int, of: str) -> InputError:
@@ -165,34 +165,43 @@ def _unit(variable: VariableView) -> VariableView | None:
     return variable.table.variable(symbol) if symbol in variable.table.state.symbols else None
 
 
-def compared(variable: VariableView, asked: CompareSettings, cancellation: Cancellation) -> Comparison:
+def compared(variable: VariableView, settings: CompareSettings, cancellation: Cancellation) -> Comparison:
     """How groups stand, in numbers and words; kept, since a picture and its numbers ask the same."""
-    symbols = [role and role.symbol for role in (variable, asked.by, asked.second, asked.pair)]
-    how = asked.centre, asked.bars, asked.level, asked.units, asked.percents, asked.trim, asked.line, asked.log
-    return variable.table.remembered(("compared", *symbols, *how), lambda: _compared(variable, asked, cancellation))
+    symbols = [role and role.symbol for role in (variable, settings.by, settings.second, settings.pair)]
+    how = (
+        settings.centre,
+        settings.bars,
+        settings.level,
+        settings.units,
+        settings.percents,
+        settings.trim,
+        settings.line,
+        settings.log,
+    )
+    return variable.table.remembered(("compared", *symbols, *how), lambda: _compared(variable, settings, cancellation))
 
 
-def _compared(variable: VariableView, asked: CompareSettings, cancellation: Cancellation) -> Comparison:
+def _compared(variable: VariableView, settings: CompareSettings, cancellation: Cancellation) -> Comparison:
     own_unit = _unit(variable)
-    laid = grouped_rows(variable, asked.by, asked.second, asked.pair, own_unit)
+    laid = grouped_rows(variable, settings.by, settings.second, settings.pair, own_unit)
     series, x, of_rows, here, k = laid.series, laid.values, laid.of_rows, laid.here, len(laid.second_labels)
-    units = series.levels(own_unit.symbol)[1] if own_unit is not None and asked.units else None
+    units = series.levels(own_unit.symbol)[1] if own_unit is not None and settings.units else None
     cancellation.check()
-    found = groups.summarize(
+    result = groups.summarize(
         x,
         of_rows,
-        centre=asked.centre,
-        bars=asked.bars,
-        level=asked.level,
-        percents=asked.percents,
-        trim=asked.trim,
+        centre=settings.centre,
+        bars=settings.bars,
+        level=settings.level,
+        percents=settings.percents,
+        trim=settings.trim,
         unit=units,
-        order=[_named(laid, each, asked.by) for each in here.tolist()],
+        order=[_named(laid, each, settings.by) for each in here.tolist()],
         progress=cancellation.progress,
     )
     cancellation.check()
     known = np.flatnonzero(~np.isnan(x) & (of_rows >= 0))
-    lost = np.bincount(of_rows[known][x[known] <= 0], minlength=here.size) if asked.log else np.zeros(here.size)
+    lost = np.bincount(of_rows[known][x[known] <= 0], minlength=here.size) if settings.log else np.zeros(here.size)
     parts = tuple(
         ComparedGroup(
             typeset(laid.labels[each // k]),
@@ -200,40 +209,40 @@ def _compared(variable: VariableView, asked: CompareSettings, cancellation: Canc
             each // k,
             each % k,
             laid.numbers[each // k],
-            found.groups[i],
+            result.groups[i],
             int(lost[i]),
         )
         for i, each in enumerate(here.tolist())
     )
-    repeated = "" if asked.units or own_unit is None else _repeated(series, own_unit, of_rows[known], known)
-    pairs = paired_values(laid, asked.pair)
+    repeated = "" if settings.units or own_unit is None else _repeated(series, own_unit, of_rows[known], known)
+    pairs = paired_values(laid, settings.pair)
     there = set((here // k).tolist())
     return Comparison(
         subject_of(variable),
         series.used(variable.symbol),
-        typeset(asked.by.label),
-        typeset(asked.by.unit),
-        typeset(asked.second.label) if asked.second else "",
-        tuple(typeset(label) for label in laid.second_labels) if asked.second else (),
+        typeset(settings.by.label),
+        typeset(settings.by.unit),
+        typeset(settings.second.label) if settings.second else "",
+        tuple(typeset(label) for label in laid.second_labels) if settings.second else (),
         parts,
-        asked.centre,
-        asked.bars,
-        asked.level,
-        asked.percents,
-        asked.trim,
-        found.seed,
-        found.left_out,
+        settings.centre,
+        settings.bars,
+        settings.level,
+        settings.percents,
+        settings.trim,
+        result.seed,
+        result.left_out,
         tuple(typeset(label) for i, label in enumerate(laid.labels) if i not in there),
-        typeset(asked.pair.label) if asked.pair else "",
+        typeset(settings.pair.label) if settings.pair else "",
         pairs.n_joined if pairs else 0,
         pairs.n_alone if pairs else 0,
-        _lines(parts, x, of_rows, asked),
-        asked.line,
-        typeset(own_unit.label) if own_unit is not None and asked.units else "",
+        _lines(parts, x, of_rows, settings),
+        settings.line,
+        typeset(own_unit.label) if own_unit is not None and settings.units else "",
         repeated,
         int(np.count_nonzero(~np.isnan(x) & (of_rows < 0))),
-        bool(groups.fits_badly(found)),
-        groups.describe(found, unit=typeset(variable.unit)),
+        bool(groups.fits_badly(result)),
+        groups.describe(result, unit=typeset(variable.unit)),
     )
 
 
@@ -271,7 +280,7 @@ def grouped_rows(
 ) -> GroupedRows:
     """The rows of a variable by the levels of another, and of a second one within each; others are loaded besides."""
     roles = (variable, by, second, *others)
-    question = "grouped rows", *(each and each.symbol for each in roles)
+    question = "grouped rows", *(role and role.symbol for role in roles)
     return variable.table.remembered(question, lambda: _grouped_rows(variable, by, second, *others))
 
 
@@ -313,28 +322,30 @@ def _part_done(cancellation: Cancellation, part: int, parts: int, share: float) 
     cancellation.progress((part + share) / parts)
 
 
-def _lines(parts: Sequence[ComparedGroup], x: Floats, of_rows: Ints, asked: CompareSettings) -> tuple[FittedLine, ...]:
+def _lines(
+    parts: Sequence[ComparedGroup], x: Floats, of_rows: Ints, settings: CompareSettings
+) -> tuple[FittedLine, ...]:
     """The line over the numbers of the levels, through all rows of the groups or through their centres."""
-    if asked.line == "none" or any(part.number is None for part in parts):
+    if settings.line == "none" or any(part.number is None for part in parts):
         return ()
     numbers_of = np.array([part.number for part in parts], dtype=np.float64)
     kinds = np.array([part.second_place for part in parts], dtype=np.int64)
-    found = []
+    result = []
     for kind in np.unique(kinds).tolist():
         own = np.flatnonzero(kinds == kind)
-        if asked.line == "rows":
+        if settings.line == "rows":
             rows = np.flatnonzero(np.isin(of_rows, own))
             places, values = numbers_of[of_rows[rows]], x[rows]
         else:
             centres = [parts[i].centred.centre for i in own.tolist()]
-            places, values = numbers_of[own], np.array([np.nan if each is None else each for each in centres])
-        if asked.log:
+            places, values = numbers_of[own], np.array([np.nan if centre is None else centre for centre in centres])
+        if settings.log:
             values = np.log10(values, where=values > 0, out=np.full(values.size, np.nan))
         try:
-            found.append(FittedLine(kind, groups.line(places, values, level=asked.level), ""))
+            result.append(FittedLine(kind, groups.line(places, values, level=settings.level), ""))
         except InputError as error:
-            found.append(FittedLine(kind, None, error.problem))
-    return tuple(found)
+            result.append(FittedLine(kind, None, error.problem))
+    return tuple(result)
 
 
 def _repeated(series: Series, unit: VariableView, group: Ints, entries: Ints) -> str:
@@ -358,69 +369,69 @@ class DifferenceSettings:
 
 
 def differed(
-    variable: VariableView, by: VariableView, asked: DifferenceSettings, cancellation: Cancellation
+    variable: VariableView, by: VariableView, settings: DifferenceSettings, cancellation: Cancellation
 ) -> DifferenceReading:
     """How the groups differ: by Games and Howell for means of all pairs, else each pair for itself."""
     own_unit = _unit(variable)
-    series = series_of(variable, by, asked.pair, own_unit)
+    series = series_of(variable, by, settings.pair, own_unit)
     x = series.numbers(variable.symbol)
     labels, index, _ = _levels(series, by)
     paired = None
-    if asked.pair is not None:
-        paired = groups.paired(x, index, series.levels(asked.pair.symbol)[1], len(labels)).values
-    if asked.units and own_unit is not None:
+    if settings.pair is not None:
+        paired = groups.paired(x, index, series.levels(settings.pair.symbol)[1], len(labels)).values
+    if settings.units and own_unit is not None:
         x, index = _averaged(x, index, series.levels(own_unit.symbol)[1], len(labels))
     parts = {label: x[index == i] for i, label in enumerate(labels)}
     parts = {label: part[~np.isnan(part)] for label, part in parts.items() if np.count_nonzero(~np.isnan(part)) > 1}
     cancellation.check()
-    together = asked.measure == "mean" and asked.together and paired is None
+    together = settings.measure == "mean" and settings.together and paired is None
     whole = differences.compare_groups(
-        parts, level=asked.level, reference=asked.reference or None, simultaneous=together
+        parts, level=settings.level, reference=settings.reference or None, simultaneous=together
     )
     spreads = differences.spread(parts)
     undefined = dict(whole.undefined)
     pairs: list[PairFound] = []
-    for i, each in enumerate(whole.pairs):
+    for i, pair in enumerate(whole.pairs):
         cancellation.check()
-        named = (typeset(each.first), typeset(each.second))
+        named = (typeset(pair.first), typeset(pair.second))
         if together:
-            pairs.append(PairFound(*named, each.difference, each.low, each.high, each.p_value, each.dunn_p, None))
+            pairs.append(PairFound(*named, pair.difference, pair.low, pair.high, pair.p_value, pair.dunn_p, None))
             continue
         if paired is None:
-            two = parts[each.first], parts[each.second]
+            two = parts[pair.first], parts[pair.second]
         else:
-            two = paired[:, labels.index(each.first)], paired[:, labels.index(each.second)]
+            two = paired[:, labels.index(pair.first)], paired[:, labels.index(pair.second)]
         told = partial(_part_done, cancellation, i, len(whole.pairs))
         try:
-            own = _effect(asked, *two, paired=paired is not None, progress=told)
+            own = _effect(settings, *two, paired=paired is not None, progress=told)
         except InputError as error:
             undefined["pairs"] = f"{named[0]} and {named[1]}: {error.problem}"
             continue
         n_pairs = None if paired is None else own.n
-        pairs.append(PairFound(*named, own.estimate, own.low, own.high, own.p_value, each.dunn_p, n_pairs))
+        pairs.append(PairFound(*named, own.estimate, own.low, own.high, own.p_value, pair.dunn_p, n_pairs))
     return DifferenceReading(
-        asked.measure,
+        settings.measure,
         tuple(pairs),
         together,
-        typeset(asked.pair.label) if asked.pair else "",
-        asked.level,
+        typeset(settings.pair.label) if settings.pair else "",
+        settings.level,
         whole.welch,
         whole.kruskal_wallis,
         spreads.levene,
         spreads.brown_forsythe,
         spreads.sd_ratio,
-        typeset(variable.unit) if asked.measure in ("mean", "median") else "",
+        typeset(variable.unit) if settings.measure in ("mean", "median") else "",
         undefined,
         differences.describe(whole, spreads),
     )
 
 
 def _effect(
-    asked: DifferenceSettings, a: Floats, b: Floats, *, paired: bool, progress: Callable[[float], None]
+    settings: DifferenceSettings, a: Floats, b: Floats, *, paired: bool, progress: Callable[[float], None]
 ) -> differences.Estimate:
-    if asked.measure == "median":  # which is resampled
-        return differences.median_difference(a, b, level=asked.level, paired=paired, progress=progress)
-    return differences.EFFECTS[asked.measure].measure(a, b, level=asked.level, paired=paired)
+    if settings.measure == "median":  # which is resampled
+        return differences.median_difference(a, b, level=settings.level, paired=paired, progress=progress)
+    return differences.EFFECTS[settings.measure].measure(a, b, level=settings.level, paired=paired)
 
 
 def _averaged(x: Floats, index: Ints, units: Ints, k: int) -> tuple[Floats, Ints]:

@@ -34,16 +34,16 @@ Read = Callable[[VariableView], Column]
 
 
 def columns_of(
-    table: TableView, asked: RelationSettings, read: Read | None = None
+    table: TableView, settings: RelationSettings, read: Read | None = None
 ) -> tuple[VariableView, list[VariableView], Floats, dict[str, Any]]:
     """The response, the predictors, the response's numbers, and the predictors as the core takes them, by label. read:
     how columns are read where they are not what they are now."""
-    symbols = list(dict.fromkeys(asked.predictors))
-    if asked.response in symbols:
+    symbols = list(dict.fromkeys(settings.predictors))
+    if settings.response in symbols:
         raise InputError("itself", "A variable cannot be fitted on itself.", where="predictors")
     if not 1 <= len(symbols) <= MOST_PREDICTORS:
         raise InputError("predictors", f"A relation takes 1 to {MOST_PREDICTORS} predictors.", where="predictors")
-    response = table.variable(asked.response)
+    response = table.variable(settings.response)
     own = [table.variable(symbol) for symbol in symbols]
     series = series_of(response, *own, weights="refuse")
     if read is not None:
@@ -66,13 +66,13 @@ class _Labels(list):  # type: ignore[type-arg]
         self.categories = categories
 
 
-def products_of(own: list[VariableView], asked: RelationSettings) -> list[tuple[str, str]]:
+def products_of(own: list[VariableView], settings: RelationSettings) -> list[tuple[str, str]]:
     labels = {variable.symbol: variable.label for variable in own}
-    if not asked.product:
+    if not settings.product:
         return []
-    if len(set(asked.product)) != 2 or any(symbol not in labels for symbol in asked.product):
+    if len(set(settings.product)) != 2 or any(symbol not in labels for symbol in settings.product):
         raise InputError("product", "A product is of two of the predictors.", where="product")
-    return [(labels[asked.product[0]], labels[asked.product[1]])]
+    return [(labels[settings.product[0]], labels[settings.product[1]])]
 
 
 @dataclass(frozen=True)
@@ -86,15 +86,15 @@ class Relation:
     design: influence.Design
 
 
-def relation_of(table: TableView, asked: RelationSettings) -> Relation:
+def relation_of(table: TableView, settings: RelationSettings) -> Relation:
     """The relation, kept for the next question: rows are pulled out of the same one again and again."""
-    question = "relation", asked.response, tuple(asked.predictors), tuple(asked.product)
-    return table.remembered(question, lambda: _worked(table, asked))
+    question = "relation", settings.response, tuple(settings.predictors), tuple(settings.product)
+    return table.remembered(question, lambda: _worked(table, settings))
 
 
-def _worked(table: TableView, asked: RelationSettings) -> Relation:
-    response, own, y, taken = columns_of(table, asked)
-    return Relation(response, own, taken, y, influence.design_of(y, taken, interactions=products_of(own, asked)))
+def _worked(table: TableView, settings: RelationSettings) -> Relation:
+    response, own, y, taken = columns_of(table, settings)
+    return Relation(response, own, taken, y, influence.design_of(y, taken, interactions=products_of(own, settings)))
 
 
 @dataclass(frozen=True)
@@ -111,40 +111,40 @@ class InfluenceFound:
     shown: Ints
 
 
-def measured(table: TableView, asked: RelationSettings, cancellation: Cancellation) -> InfluenceFound:
+def measured(table: TableView, settings: RelationSettings, cancellation: Cancellation) -> InfluenceFound:
     """Every measure of influence of a relation, worked once."""
-    question = "measured", asked.response, tuple(asked.predictors), tuple(asked.product)
-    found: InfluenceFound = table.remembered(question, lambda: _measured(table, asked, cancellation))
-    return found
+    question = "measured", settings.response, tuple(settings.predictors), tuple(settings.product)
+    influence_found: InfluenceFound = table.remembered(question, lambda: _measured(table, settings, cancellation))
+    return influence_found
 
 
-def _measured(table: TableView, asked: RelationSettings, cancellation: Cancellation) -> InfluenceFound:
-    whole = relation_of(table, asked)
-    found = influence.measured(whole.design)
+def _measured(table: TableView, settings: RelationSettings, cancellation: Cancellation) -> InfluenceFound:
+    whole = relation_of(table, settings)
+    result = influence.measured(whole.design)
     cancellation.check()
-    beyond = _beyond(found)
+    beyond = _beyond(result)
     any_beyond = np.zeros(whole.y.size, dtype=bool)
     for measure in _COUNTED:
         any_beyond |= beyond[measure]
-    order = np.argsort(-np.nan_to_num(found.cooks, nan=-1), kind="stable")
-    order = order[~np.isnan(found.fitted[order])]
+    order = np.argsort(-np.nan_to_num(result.cooks, nan=-1), kind="stable")
+    order = order[~np.isnan(result.fitted[order])]
     first = order[np.argsort(~any_beyond[order], kind="stable")][:MOST_ROWS]
     known = whole.design.rows
-    shown = np.union1d(thinning.points(known, np.nan_to_num(found.external[known])), first)
-    return InfluenceFound(whole, found, beyond, any_beyond, first, shown)
+    shown = np.union1d(thinning.points(known, np.nan_to_num(result.external[known])), first)
+    return InfluenceFound(whole, result, beyond, any_beyond, first, shown)
 
 
-def _beyond(found: influence.Diagnosis) -> dict[str, NDArray[np.bool_]]:
+def _beyond(diagnosis: influence.Diagnosis) -> dict[str, NDArray[np.bool_]]:
     """Which rows pass the cut-off of each measure."""
-    cut = found.cutoffs
+    cut = diagnosis.cutoffs
     with np.errstate(invalid="ignore"):
         return {
-            "leverage": found.leverage > cut.high_leverage,
-            "external": np.abs(found.external) > (cut.external_all or np.inf),
-            "cooks": found.cooks > cut.cooks,
-            "dffits": np.abs(found.dffits) > cut.dffits,
-            "covratio": np.abs(found.covratio - 1) > cut.covratio,
-            "dfbetas": np.asarray((np.abs(found.dfbetas) > cut.dfbetas).any(axis=1)),
+            "leverage": diagnosis.leverage > cut.high_leverage,
+            "external": np.abs(diagnosis.external) > (cut.external_all or np.inf),
+            "cooks": diagnosis.cooks > cut.cooks,
+            "dffits": np.abs(diagnosis.dffits) > cut.dffits,
+            "covratio": np.abs(diagnosis.covratio - 1) > cut.covratio,
+            "dfbetas": np.asarray((np.abs(diagnosis.dfbetas) > cut.dfbetas).any(axis=1)),
         }
 
 
@@ -170,10 +170,10 @@ def smoothed(x: Floats, y: Floats) -> Smooth | None:
     span = float(x[order[-1]] - x[order[0]])
     if not span > 0:
         return None
-    found = lowess(y[order], x[order], frac=2 / 3, it=3, delta=0.01 * span, return_sorted=True)
-    if not np.isfinite(found).all():
+    result = lowess(y[order], x[order], frac=2 / 3, it=3, delta=0.01 * span, return_sorted=True)
+    if not np.isfinite(result).all():
         return None
-    return Smooth(found[:, 0], found[:, 1])
+    return Smooth(result[:, 0], result[:, 1])
 
 
 def normal_band(external: Floats) -> tuple[Floats, Floats, Floats] | None:

@@ -64,9 +64,9 @@ class FitSettings:
     span: float
 
 
-def fits(x: VariableView, y: VariableView, asked: FitSettings, cancellation: Cancellation) -> FitsReading:
-    found = drawn(x, y, asked, cancellation)
-    return FitsReading(tuple(map(_in_numbers, found.groups)), found.slopes, found.words)
+def fits(x: VariableView, y: VariableView, settings: FitSettings, cancellation: Cancellation) -> FitsReading:
+    result = drawn(x, y, settings, cancellation)
+    return FitsReading(tuple(map(_in_numbers, result.groups)), result.slopes, result.words)
 
 
 _NONE = np.empty(0)
@@ -79,18 +79,18 @@ def _in_numbers(group: FittedGroup) -> FittedGroup:
     return replace(group, fit=bare, smooth=None if smooth is None else replace(smooth, x=_NONE, y=_NONE))
 
 
-def drawn(x: VariableView, y: VariableView, asked: FitSettings, cancellation: Cancellation) -> LinesDrawn:
+def drawn(x: VariableView, y: VariableView, settings: FitSettings, cancellation: Cancellation) -> LinesDrawn:
     """The lines through pairs, worked once for their picture and their numbers."""
-    by = "" if asked.by is None else asked.by.symbol
-    how = asked.x_scale, asked.y_scale, asked.level, asked.span
-    question = "lines", x.symbol, y.symbol, by, tuple(asked.lines), *how
-    found: LinesDrawn = x.table.remembered(question, lambda: _drawn(x, y, asked, cancellation))
-    return found
+    by = "" if settings.by is None else settings.by.symbol
+    how = settings.x_scale, settings.y_scale, settings.level, settings.span
+    question = "lines", x.symbol, y.symbol, by, tuple(settings.lines), *how
+    lines_drawn: LinesDrawn = x.table.remembered(question, lambda: _drawn(x, y, settings, cancellation))
+    return lines_drawn
 
 
-def _drawn(x: VariableView, y: VariableView, asked: FitSettings, cancellation: Cancellation) -> LinesDrawn:
-    loaded, a, b = pairs_of(x, y, asked.by)
-    levels, index = levels_of(loaded, asked.by)
+def _drawn(x: VariableView, y: VariableView, settings: FitSettings, cancellation: Cancellation) -> LinesDrawn:
+    loaded, a, b = pairs_of(x, y, settings.by)
+    levels, index = levels_of(loaded, settings.by)
     parts = [("", 0, np.ones(a.size, dtype=bool))] if not levels else [
         (label, place, index == place) for place, label in enumerate(levels)
     ]  # fmt: skip
@@ -98,14 +98,14 @@ def _drawn(x: VariableView, y: VariableView, asked: FitSettings, cancellation: C
     groups, left = [], []
     for label, place, own in parts:
         cancellation.check()
-        found, fit = _fitted(label, place, a[own], b[own], names, asked)
-        groups.append(found)
+        result, fit = _fitted(label, place, a[own], b[own], names, settings)
+        groups.append(result)
         if fit is not None:
             left.append((np.flatnonzero(own)[fit.rows], fit.line.residuals, np.full(fit.rows.size, place)))
     slopes = None
-    if levels and "least-squares" in asked.lines:
-        u, v = (relation.forth(scale, each) for scale, each in ((asked.x_scale, a), (asked.y_scale, b)))
-        slopes = relation.compare_slopes({label: (u[own], v[own]) for label, _, own in parts}, level=asked.level)
+    if levels and "least-squares" in settings.lines:
+        u, v = (relation.forth(scale, each) for scale, each in ((settings.x_scale, a), (settings.y_scale, b)))
+        slopes = relation.compare_slopes({label: (u[own], v[own]) for label, _, own in parts}, level=settings.level)
     at, residuals, group = (
         (np.concatenate(each) for each in zip(*left, strict=True)) if left else (_NONE.astype(np.int64), _NONE, _NONE)
     )
@@ -118,21 +118,21 @@ def _drawn(x: VariableView, y: VariableView, asked: FitSettings, cancellation: C
 
 
 def _fitted(
-    label: str, place: int, a: Floats, b: Floats, names: tuple[str, str], asked: FitSettings
+    label: str, place: int, a: Floats, b: Floats, names: tuple[str, str], settings: FitSettings
 ) -> tuple[FittedGroup, relation.Fit | None]:
     """The lines of a group as they are sent, and its fit with all its rows."""
     fit = median = smooth = None
     why = ""
     try:
-        if "least-squares" in asked.lines:
-            fit = relation.fit_line(a, b, x_scale=asked.x_scale, y_scale=asked.y_scale, level=asked.level)
-        if "median" in asked.lines:
-            median = relation.theil_sen(a, b, level=asked.level)
-        if "smooth" in asked.lines:
-            smooth = relation.smooth(a, b, span=asked.span)
+        if "least-squares" in settings.lines:
+            fit = relation.fit_line(a, b, x_scale=settings.x_scale, y_scale=settings.y_scale, level=settings.level)
+        if "median" in settings.lines:
+            median = relation.theil_sen(a, b, level=settings.level)
+        if "smooth" in settings.lines:
+            smooth = relation.smooth(a, b, span=settings.span)
     except InputError as error:
         why = error.problem
-    found = FittedGroup(
+    fitted_group = FittedGroup(
         label,
         place,
         None if fit is None else relation.without_rows(fit),
@@ -142,18 +142,18 @@ def _fitted(
         None if smooth is None else relation.thinned(smooth),
         why,
     )
-    return found, fit
+    return fitted_group, fit
 
 
 def _fit_words(groups: list[FittedGroup], slopes: relation.Slopes | None, names: tuple[str, str]) -> tuple[str, ...]:
     said = []
-    for each in groups:
-        fit = each.fit
+    for group in groups:
+        fit = group.fit
         if fit is None:
-            if each.why:
-                said.append(f"{each.label + ': ' if each.label else ''}{each.why}")
+            if group.why:
+                said.append(f"{group.label + ': ' if group.label else ''}{group.why}")
             continue
-        of = f" of {each.label}" if each.label else ""
+        of = f" of {group.label}" if group.label else ""
         if fit.curvature_p is not None and fit.curvature_p < 0.01:
             said.append(
                 f"The residuals{of} bend along {names[0]}: a straight line on these scales leaves something out."
@@ -167,8 +167,8 @@ def _fit_words(groups: list[FittedGroup], slopes: relation.Slopes | None, names:
                 f"The curve{of} follows the median of {names[1]}; its mean lies {fit.smearing:.3g} times as high "
                 "(smearing factor)."
             )
-        if each.median is not None and each.median.sampled:
-            said.append(f"The line of median slopes{of} looks at a seeded sample of {each.median.n_slopes} slopes.")
+        if group.median is not None and group.median.sampled:
+            said.append(f"The line of median slopes{of} looks at a seeded sample of {group.median.n_slopes} slopes.")
     if slopes is not None and slopes.p_value is not None:
         sure = "strong" if slopes.p_value < 0.01 else "some" if slopes.p_value < 0.05 else "little"
         said.append(

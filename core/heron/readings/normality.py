@@ -86,34 +86,34 @@ def judged(
     variable: VariableView, level: float, cancellation: Cancellation, *, by: VariableView | None = None
 ) -> tuple[NormalityReading, Quantiles | None]:
     """The checks with their Q-Q plot, None where it cannot be drawn; worked once."""
-    found = numbers_of(variable, by)
+    result = numbers_of(variable, by)
 
     def compute() -> tuple[NormalityReading, Quantiles | None]:
-        values = found.values if by is None else _residuals(found, by)
+        values = result.values if by is None else _residuals(result, by)
         cancellation.check()
         check = normality.check(values)
         cancellation.check()
-        said = NormalityReading(found.subject, found.used, "" if by is None else by.label, check, level, "", "")
+        said = NormalityReading(result.subject, result.used, "" if by is None else by.label, check, level, "", "")
         try:
             plot = normality.qq(values, level=level)
         except InputError as error:
             return replace(said, qq_reason=error.problem), None
         simultaneous = plot.undefined.get("simultaneous_low", "")
-        return replace(said, simultaneous_reason=simultaneous), _shown(plot, sent_places(variable, found), found)
+        return replace(said, simultaneous_reason=simultaneous), _shown(plot, sent_places(variable, result), result)
 
-    question = "normality", variable.symbol, "" if by is None else by.symbol, found.used.weighted_by, level
+    question = "normality", variable.symbol, "" if by is None else by.symbol, result.used.weighted_by, level
     answer: tuple[NormalityReading, Quantiles | None] = variable.table.remembered(question, compute)
     return answer
 
 
-def _residuals(found: Numbers, by: VariableView) -> Floats:
+def _residuals(numbers: Numbers, by: VariableView) -> Floats:
     """(n,) distances from the mean of the level; NaN where there is no level."""
-    levels, group = found.series.levels(by.symbol)
-    known = (group >= 0) & ~np.isnan(found.values)
-    sums = np.bincount(group[known], weights=found.values[known], minlength=len(levels))
+    levels, group = numbers.series.levels(by.symbol)
+    known = (group >= 0) & ~np.isnan(numbers.values)
+    sums = np.bincount(group[known], weights=numbers.values[known], minlength=len(levels))
     n = np.bincount(group[known], minlength=len(levels))
-    residuals = np.full(found.values.size, np.nan)
-    residuals[known] = found.values[known] - (sums / np.maximum(n, 1))[group[known]]
+    residuals = np.full(numbers.values.size, np.nan)
+    residuals[known] = numbers.values[known] - (sums / np.maximum(n, 1))[group[known]]
     return residuals
 
 
@@ -123,28 +123,28 @@ def against(variable: VariableView, family: normality.Family, level: float) -> A
 
 def fitted(variable: VariableView, family: normality.Family, level: float) -> tuple[Against, Fitted]:
     """A distribution fitted to a variable, and the plots against it; worked once."""
-    found = numbers_of(variable)
+    result = numbers_of(variable)
 
     def compute() -> tuple[Against, Fitted]:
-        fit = normality.fitted(found.values, family=family, level=level)
-        shown = np.zeros(found.values.size, dtype=bool)
-        shown[sent_places(variable, found)] = True
+        fit = normality.fitted(result.values, family=family, level=level)
+        shown = np.zeros(result.values.size, dtype=bool)
+        shown[sent_places(variable, result)] = True
         at = np.flatnonzero(shown[fit.rows])
         said = Against(
-            found.subject, found.used, fit.family, fit.parameters, fit.correlation, fit.undefined.get("low", ""),
+            result.subject, result.used, fit.family, fit.parameters, fit.correlation, fit.undefined.get("low", ""),
             fit.level, fit.n,
         )  # fmt: skip
-        rows = found.positions(fit.rows[at]) + 1
+        rows = result.positions(fit.rows[at]) + 1
         drawn = (fit.ordered, fit.expected, fit.low, fit.high, fit.positions, fit.probabilities)
         ordered, *rest = (each[at] for each in drawn)
         return said, Fitted(ordered, rows, *rest)
 
-    question = "fitted", variable.symbol, found.used.weighted_by, family, level
+    question = "fitted", variable.symbol, result.used.weighted_by, family, level
     answer: tuple[Against, Fitted] = variable.table.remembered(question, compute)
     return answer
 
 
-def _shown(plot: normality.QQ, sent: Ints, found: Numbers) -> Quantiles:
+def _shown(plot: normality.QQ, sent: Ints, numbers: Numbers) -> Quantiles:
     """The points of the rows sent, and the bands at all positions of both tails and evenly between."""
     shown = np.zeros(plot.rows.size, dtype=bool)
     shown[sent] = True
@@ -153,7 +153,7 @@ def _shown(plot: normality.QQ, sent: Ints, found: Numbers) -> Quantiles:
     return Quantiles(
         scores=plot.scores[points],
         ordered=plot.ordered[points],
-        rows=found.positions(plot.rows[points]) + 1,
+        rows=numbers.positions(plot.rows[points]) + 1,
         band_scores=plot.scores[at],
         point_low=plot.point_low[at],
         point_high=plot.point_high[at],

@@ -65,16 +65,16 @@ def _in_order(variable: VariableView, along: VariableView | None) -> tuple[Order
     series = series_of(variable, along, weights="refuse")
     numbers = series.numbers(variable.symbol)
     setting = None if along is None else _places(series, along)
-    found = ordering.in_order(numbers, setting)
-    values = numbers[found.order]
+    result = ordering.in_order(numbers, setting)
+    values = numbers[result.order]
     sent = _outline(values)
     shown = replace(
-        found,
-        order=found.order[:0],
-        places=found.places[:0],
-        jumps=found.jumps + 1,
-        longest_first=None if found.longest_first is None else found.longest_first + 1,
-        longest_last=None if found.longest_last is None else found.longest_last + 1,
+        result,
+        order=result.order[:0],
+        places=result.places[:0],
+        jumps=result.jumps + 1,
+        longest_first=None if result.longest_first is None else result.longest_first + 1,
+        longest_last=None if result.longest_last is None else result.longest_last + 1,
     )
     said = OrderReading(
         subject_of(variable),
@@ -84,8 +84,8 @@ def _in_order(variable: VariableView, along: VariableView | None) -> tuple[Order
         "" if along is None else subject_of(along).unit,
         shown,
     )
-    holes = _after_holes(numbers, setting, found.places) if sent.size == found.n else sent[:0]
-    return said, Ordered(found.places[sent], values[sent], found.order[sent] + 1, holes)
+    holes = _after_holes(numbers, setting, result.places) if sent.size == result.n else sent[:0]
+    return said, Ordered(result.places[sent], values[sent], result.order[sent] + 1, holes)
 
 
 def _after_holes(values: Floats, setting: Floats | None, places: Floats) -> Ints:
@@ -119,5 +119,5 @@ def _outline(values: Floats) -> Ints:
 def in_time(variable: VariableView, unit: times.Unit | None) -> TimesReading:
     if variable.kind != "date-time":
         raise InputError("not-times", f"{variable.label} holds no dates or times.", where="variable")
-    found = numbers_of(variable, kinds=("date-time",))
-    return TimesReading(found.subject, found.used, times.summarize(found.values, unit=unit))
+    result = numbers_of(variable, kinds=("date-time",))
+    return TimesReading(result.subject, result.used, times.summarize(result.values, unit=unit))

@@ -69,12 +69,12 @@ class LeftOut:
 
 
 def left_out_of(variable: VariableView, statistic: sensitivity.Statistic) -> LeftOut:
-    found = sensitivity.leave_one_out(numbers(variable), statistic)
-    known = np.flatnonzero(~np.isnan(found.values))
-    sent = thinning.points(known, found.values[known])
-    furthest = None if found.furthest is None else found.furthest + 1
+    result = sensitivity.leave_one_out(numbers(variable), statistic)
+    known = np.flatnonzero(~np.isnan(result.values))
+    sent = thinning.points(known, result.values[known])
+    furthest = None if result.furthest is None else result.furthest + 1
     return LeftOut(
-        subject_of(variable), statistic, found.whole, sent + 1, found.values[sent], furthest, found.undefined
+        subject_of(variable), statistic, result.whole, sent + 1, result.values[sent], furthest, result.undefined
     )
 
 
@@ -107,10 +107,10 @@ def flagged_rows(
 ) -> FlaggedRows:
     """What rules name, worked once."""
     question = "flagged", variable.symbol, "" if by is None else by.symbol, tuple(rules), tuple(sorted(options.items()))
-    found: FlaggedRows = variable.table.remembered(
+    flagged_rows: FlaggedRows = variable.table.remembered(
         question, lambda: _flagged(variable, by, rules, options, cancellation)
     )
-    return found
+    return flagged_rows
 
 
 def _flagged(
@@ -124,7 +124,7 @@ def _flagged(
     labels, index = grouped(by, x.size)
     named = np.zeros((x.size, len(rules)), dtype=bool)
     scores = np.full((x.size, len(rules)), np.nan)
-    found = []
+    result = []
     for place, rule in enumerate(rules):
         cancellation.check()
         offered = {option.name for option in outliers.RULES[rule].options}
@@ -136,7 +136,7 @@ def _flagged(
             low[i], high[i] = _number(each.low), _number(each.high)
         named[flags.flagged, place] = True
         scores[:, place] = flags.scores
-        found.append(
+        result.append(
             RuleFound(
                 rule,
                 int(flags.flagged.size),
@@ -152,7 +152,7 @@ def _flagged(
             )
         )
     flagged = np.flatnonzero(named.any(axis=1))
-    strength = np.nan_to_num(np.abs(scores) / [_number(each.cutoff) or 1 for each in found], nan=0).max(
+    strength = np.nan_to_num(np.abs(scores) / [_number(each.cutoff) or 1 for each in result], nan=0).max(
         axis=1, initial=0
     )
     known = np.flatnonzero(~np.isnan(x) & (index >= 0))
@@ -160,7 +160,7 @@ def _flagged(
         x,
         labels,
         index,
-        tuple(found),
+        tuple(result),
         named,
         scores,
         flagged,
@@ -186,16 +186,16 @@ class FarRows:
 
 def far_rows(table: TableView, symbols: Sequence[str], cancellation: Cancellation) -> FarRows:
     """Rows far over several variables together, worked once."""
-    found: FarRows = table.remembered(("far", tuple(symbols)), lambda: _far(table, symbols, cancellation))
-    return found
+    far_rows: FarRows = table.remembered(("far", tuple(symbols)), lambda: _far(table, symbols, cancellation))
+    return far_rows
 
 
 def _far(table: TableView, symbols: Sequence[str], cancellation: Cancellation) -> FarRows:
     own = [table.variable(symbol) for symbol in dict.fromkeys(symbols)]
     columns = {variable.label: numbers(variable) for variable in own}
     cancellation.check()
-    found = outliers.distances(columns, progress=cancellation.progress)
-    first = found.flagged[np.argsort(-found.robust[found.flagged])]
-    known = np.flatnonzero(~np.isnan(found.robust))
-    shown = np.union1d(thinning.points(known, found.robust[known]), first[:MOST_ROWS])
-    return FarRows(tuple(own), found, first, shown)
+    result = outliers.distances(columns, progress=cancellation.progress)
+    first = result.flagged[np.argsort(-result.robust[result.flagged])]
+    known = np.flatnonzero(~np.isnan(result.robust))
+    shown = np.union1d(thinning.points(known, result.robust[known]), first[:MOST_ROWS])
+    return FarRows(tuple(own), result, first, shown)

@@ -112,20 +112,20 @@ def levels_of(loaded: ledger.Series, by: VariableView | None) -> tuple[tuple[str
     return tuple(map(typeset, labels)), index
 
 
-def paired(table: TableView, asked: PairsSettings, cancellation: Cancellation) -> PairsReading:
-    return drawn(table, asked, cancellation).told
+def paired(table: TableView, settings: PairsSettings, cancellation: Cancellation) -> PairsReading:
+    return drawn(table, settings, cancellation).told
 
 
-def drawn(table: TableView, asked: PairsSettings, cancellation: Cancellation) -> PairsDrawn:
+def drawn(table: TableView, settings: PairsSettings, cancellation: Cancellation) -> PairsDrawn:
     """The pairs of a table with what is told of them, worked once however they are drawn."""
-    question = "pairs", asked.x, tuple(asked.y), asked.by, asked.size
-    found: PairsDrawn = table.remembered(question, lambda: _drawn(table, asked, cancellation))
-    return found
+    question = "pairs", settings.x, tuple(settings.y), settings.by, settings.size
+    pairs_drawn: PairsDrawn = table.remembered(question, lambda: _drawn(table, settings, cancellation))
+    return pairs_drawn
 
 
-def _drawn(table: TableView, asked: PairsSettings, cancellation: Cancellation) -> PairsDrawn:
-    own_x, measured = table.variable(asked.x), [table.variable(symbol) for symbol in asked.y]
-    by, sized = (table.variable(symbol) if symbol else None for symbol in (asked.by, asked.size))
+def _drawn(table: TableView, settings: PairsSettings, cancellation: Cancellation) -> PairsDrawn:
+    own_x, measured = table.variable(settings.x), [table.variable(symbol) for symbol in settings.y]
+    by, sized = (table.variable(symbol) if symbol else None for symbol in (settings.by, settings.size))
     loaded = series_of(own_x, *measured, by, sized)
     x = loaded.numbers(own_x.symbol, ON_AN_AXIS)
     levels, group = levels_of(loaded, by)
@@ -160,13 +160,13 @@ def _lost(loaded: ledger.Series, x: VariableView, y: VariableView) -> tuple[Lost
     gone = [loaded.reasons(each.symbol) > 0 for each in (x, y)]
     aside = loaded.is_aside(x.symbol) | loaded.is_aside(y.symbol)
     names = [typeset(each.label) for each in (x, y)]
-    found = [
+    result = [
         (f"without {names[0]}", gone[0] & ~gone[1] & ~aside),
         (f"without {names[1]}", ~gone[0] & gone[1] & ~aside),
         ("without both", gone[0] & gone[1] & ~aside),
         ("set aside", (gone[0] | gone[1]) & aside),
     ]
-    return tuple(Lost(why, n) for why, rows in found if (n := int(np.count_nonzero(rows))))
+    return tuple(Lost(why, n) for why, rows in result if (n := int(np.count_nonzero(rows))))
 
 
 @dataclass(frozen=True)
@@ -187,24 +187,30 @@ def correlated(
     x: VariableView, y: VariableView, by: VariableView | None, level: float, cancellation: Cancellation
 ) -> CorrelationsReading:
     loaded, a, b = pairs_of(x, y, by)
-    found = [Group("", _short(relation.correlate(a, b, level=level)))]
+    result = [Group("", _short(relation.correlate(a, b, level=level)))]
     levels, index = levels_of(loaded, by)
     for place, label in enumerate(levels):
         cancellation.check()
         own = index == place
-        found.append(Group(label, _short(relation.correlate(a[own], b[own], level=level))))
-    return CorrelationsReading(tuple(found), _words(found))
+        result.append(Group(label, _short(relation.correlate(a[own], b[own], level=level))))
+    return CorrelationsReading(tuple(result), _words(result))
 
 
-def _short(found: relation.Correlations) -> relation.Correlations:
+def _short(correlations: relation.Correlations) -> relation.Correlations:
     """Without the rows lost, which the pairs tell already."""
     return relation.Correlations(
-        found.pearson, found.spearman, found.kendall, found.level, found.n_pairs, found.lost_rows[:0], found.undefined
+        correlations.pearson,
+        correlations.spearman,
+        correlations.kendall,
+        correlations.level,
+        correlations.n_pairs,
+        correlations.lost_rows[:0],
+        correlations.undefined,
     )
 
 
-def _words(found: list[Group]) -> tuple[str, ...]:
-    whole = found[0].found
+def _words(groups: list[Group]) -> tuple[str, ...]:
+    whole = groups[0].found
     if whole.pearson is None or whole.spearman is None:
         return (whole.undefined.get("pearson", ""),)
     r, rho = whole.pearson.estimate, whole.spearman.estimate
@@ -219,11 +225,11 @@ def _words(found: list[Group]) -> tuple[str, ...]:
         said.append("Ranks agree better than values: the relation bends, or far rows weaken the line.")
     elif abs(r) - abs(rho) > 0.1:
         said.append("Values agree better than ranks: a few far rows may carry the line.")
-    known = [each for each in found[1:] if each.found.pearson is not None]
+    known = [each for each in groups[1:] if each.found.pearson is not None]
     signs = {np.sign(each.found.pearson.estimate) for each in known if each.found.pearson}
     if len(known) > 1 and signs == {-np.sign(r)}:
         said.append("Within each group the relation goes the other way: the groups make the whole.")
-    few = [each.label for each in found[1:] if each.found.n_pairs < _FEW]
+    few = [each.label for each in groups[1:] if each.found.n_pairs < _FEW]
     if few:
         said.append(f"Fewer than {_FEW} pairs in {', '.join(few[:4])}.")
     return tuple(said)
@@ -265,13 +271,13 @@ def matrix(
     for i in range(len(variables)):
         for j in range(i):
             cancellation.check()
-            found = relation.correlate(used[j], used[i], level=level)
-            r, rho = found.pearson, found.spearman
+            result = relation.correlate(used[j], used[i], level=level)
+            r, rho = result.pearson, result.spearman
             cells.append(
                 MatrixCell(
                     i,
                     j,
-                    found.n_pairs,
+                    result.n_pairs,
                     None if r is None else r.estimate,
                     None if rho is None else rho.estimate,
                     None if r is None else r.low,
@@ -316,29 +322,29 @@ class BoardReading:
 
 def straighten(x: VariableView, y: VariableView) -> BoardReading:
     _, a, b = pairs_of(x, y)
-    found = relation.board(a, b)
+    result = relation.board(a, b)
     known = relation.pairs(a, b)[2]
     if known.size > _SMALL:
         known = np.sort(np.random.default_rng(7).choice(known, _SMALL, replace=False))
-    said = [*_board_words(found, typeset(x.label), typeset(y.label))]
+    said = [*_board_words(result, typeset(x.label), typeset(y.label))]
     said.append("R squared is of y on its own scale: compare it along a row of the board, never between rows.")
-    return BoardReading(found, a[known], b[known], tuple(said))
+    return BoardReading(result, a[known], b[known], tuple(said))
 
 
-def _board_words(found: relation.Board, x: str, y: str) -> Iterator[str]:
-    plain = found.cells[0]
+def _board_words(board: relation.Board, x: str, y: str) -> Iterator[str]:
+    plain = board.cells[0]
     if plain.gain is None:
         yield f"Untransformed, the scales cannot be compared with others. {plain.why}".strip()
         return
     odd = " and ".join(
         words for words, is_so in (("bends", plain.bends), ("changes its spread along x", plain.fans)) if is_so
     )
-    if found.proposed is None and not odd:
+    if board.proposed is None and not odd:
         yield "The untransformed scales serve: no others are likelier, and the line there neither bends nor fans."
-    elif found.proposed is None:
+    elif board.proposed is None:
         yield f"Untransformed the line {odd}, but no other scales are likelier."
     else:
-        cell = found.cells[found.proposed]
+        cell = board.cells[board.proposed]
         scales = f"{x} {relation.SCALES[cell.x_scale].words} and {y} {relation.SCALES[cell.y_scale].words}"
         yield (f"Untransformed the line {odd}. " if odd else "") + (
             f"With {scales} the values of {y} are likeliest: a log-likelihood {cell.gain:.1f} above that of the "
@@ -349,5 +355,5 @@ def _board_words(found: relation.Board, x: str, y: str) -> Iterator[str]:
             yield f"It still {left} there."
         if cell.n_lost:
             yield f"{counted(cell.n_lost, 'pair')} cannot stand there."
-    if found.n_compared < found.n_pairs:
-        yield f"Compared over the {counted(found.n_compared, 'pair')} that all these scales can use."
+    if board.n_compared < board.n_pairs:
+        yield f"Compared over the {counted(board.n_compared, 'pair')} that all these scales can use."

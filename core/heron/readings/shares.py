@@ -66,11 +66,11 @@ def shared(
             )
     taken = chosen or ((len(answers) - 1,) if answers else ())
     cancellation.check()
-    found = groups.shares(given, index, n_levels=len(answers), n_groups=len(labels), chosen=taken, level=level)
+    result = groups.shares(given, index, n_levels=len(answers), n_groups=len(labels), chosen=taken, level=level)
     middle = neutral if neutral is not None and neutral < len(answers) else None
     parts = tuple(
-        SharedGroup(typeset(label), each, tuple(groups.balance(each.counts, middle).tolist()))
-        for label, each in zip(labels, found.groups, strict=True)
+        SharedGroup(typeset(label), group, tuple(groups.balance(group.counts, middle).tolist()))
+        for label, group in zip(labels, result.groups, strict=True)
     )
     return SharesReading(
         subject_of(variable),
@@ -82,15 +82,15 @@ def shared(
         parts,
         level,
         int(np.count_nonzero((given >= 0) & (index < 0))),
-        found.difference,
-        found.difference_low,
-        found.difference_high,
-        _words(parts, [typeset(answers[place]) for place in taken], level, found),
+        result.difference,
+        result.difference_low,
+        result.difference_high,
+        _words(parts, [typeset(answers[place]) for place in taken], level, result),
     )
 
 
-def _words(parts: tuple[SharedGroup, ...], chosen: list[str], level: float, found: groups.Shares) -> tuple[str, ...]:
-    known = [(each.found.share, each) for each in parts if each.found.share is not None]
+def _words(parts: tuple[SharedGroup, ...], chosen: list[str], level: float, shares: groups.Shares) -> tuple[str, ...]:
+    known = [(part.found.share, part) for part in parts if part.found.share is not None]
     if not known:
         return ("No group has an answer.",)
     most, least = max(known, key=lambda pair: pair[0]), min(known, key=lambda pair: pair[0])
@@ -100,16 +100,16 @@ def _words(parts: tuple[SharedGroup, ...], chosen: list[str], level: float, foun
         f"({_percent(most[0])}, {most[1].found.chosen} of {most[1].found.n}) and smallest in {least[1].label} "
         f"({_percent(least[0])}, {least[1].found.chosen} of {least[1].found.n})."
     ]
-    low, high = found.difference_low, found.difference_high
-    if found.difference is not None and low is not None and high is not None:
+    low, high = shares.difference_low, shares.difference_high
+    if shares.difference is not None and low is not None and high is not None:
         said.append(
-            f"They differ by {100 * found.difference:.1f} percentage points, {100 * low:.1f} to {100 * high:.1f} at "
+            f"They differ by {100 * shares.difference:.1f} percentage points, {100 * low:.1f} to {100 * high:.1f} at "
             f"{100 * level:g} % (Newcombe)."
         )
-    few = [each.label for each in parts if 0 < each.found.n < 10]
+    few = [part.label for part in parts if 0 < part.found.n < 10]
     if few:
         said.append(f"Fewer than 10 answers in {', '.join(few[:5])}: their shares say little.")
-    empty = [each.label for each in parts if each.found.n == 0]
+    empty = [part.label for part in parts if part.found.n == 0]
     if empty:
         said.append(f"No answer in {', '.join(empty[:5])}.")
     return tuple(said)

@@ -103,27 +103,27 @@ def spread(
     kernel: density.Kernel = "gaussian",
     axis: Axis = "linear",
 ) -> Spread:
-    found = numbers_of(variable)
-    on_axis(found, axis)  # what cannot stand there is refused before anything is drawn
+    result = numbers_of(variable)
+    on_axis(result, axis)  # what cannot stand there is refused before anything is drawn
     cancellation.check()
-    numbers = numbers_with(variable, found, box, level)
+    numbers = numbers_with(variable, result, box, level)
     cancellation.check()
     # What is said of fences is said of Tukey's, however far the whiskers go.
-    words = describe(numbers, box_with(variable, found, replace(box, **_USUAL_FENCES)))
-    shown = tuple(Sentence(said.text, found.rows(said.rows)) for said in words)
-    normal = normal_curve_of(found, numbers, axis)
+    words = describe(numbers, box_with(variable, result, replace(box, **_USUAL_FENCES)))
+    shown = tuple(Sentence(said.text, result.rows(said.rows)) for said in words)
+    normal = normal_curve_of(result, numbers, axis)
     return Spread(
-        found.subject,
-        found.used,
+        result.subject,
+        result.used,
         shown,
         replace(numbers, modes=numbers.modes[:12]),
-        percent_points(found, box),
+        percent_points(result, box),
         box.words(),
         None if normal is None else normal.mean,
         None if normal is None else normal.sd,
         *_aside(variable),
         *_usual_pictures(variable, closed, kernel, axis, cancellation),
-        _beyond(variable, found.values),
+        _beyond(variable, result.values),
         back_on_source(variable, numbers),
         axis,
     )
@@ -135,31 +135,31 @@ ALL: Whose = ("", "")
 
 
 def numbers_with(
-    variable: VariableView, found: Numbers, asked: BoxSettings, level: float, whose: Whose = ALL
+    variable: VariableView, result: Numbers, settings: BoxSettings, level: float, whose: Whose = ALL
 ) -> summary.Summary:
     """The numbers of a variable, worked once however often a picture of it is drawn."""
 
     def compute() -> summary.Summary:
         numbers = summary.summarize(
-            found.values,
-            quantile_definition=asked.quantile_definition,
+            result.values,
+            quantile_definition=settings.quantile_definition,
             level=level,
             true_zero=variable.zero_means_none,
         )
-        return summary.above_limited(numbers, int(np.count_nonzero(found.limited)))
+        return summary.above_limited(numbers, int(np.count_nonzero(result.limited)))
 
-    question = "numbers", variable.symbol, whose, found.used.weighted_by, asked.quantile_definition, level
+    question = "numbers", variable.symbol, whose, result.used.weighted_by, settings.quantile_definition, level
     numbers: summary.Summary = variable.table.remembered(question, compute)
     return numbers
 
 
-def percent_points(found: Numbers, asked: BoxSettings) -> Floats:
+def percent_points(numbers: Numbers, settings: BoxSettings) -> Floats:
     """The percents asked for as values; hinges know only quarters, so they then follow definition 7."""
-    shares = np.array(asked.percents, dtype=np.float64) / 100
-    by = 7 if asked.quantile_definition == "hinges" else asked.quantile_definition
-    points = np.asarray(quantiles.quantile(found.values, shares, definition=by), dtype=np.float64)
-    n = int(np.count_nonzero(~np.isnan(found.values)))
-    limited = int(np.count_nonzero(found.limited))
+    shares = np.array(settings.percents, dtype=np.float64) / 100
+    by = 7 if settings.quantile_definition == "hinges" else settings.quantile_definition
+    points = np.asarray(quantiles.quantile(numbers.values, shares, definition=by), dtype=np.float64)
+    n = int(np.count_nonzero(~np.isnan(numbers.values)))
+    limited = int(np.count_nonzero(numbers.limited))
     return np.where(shares * n <= limited, np.nan, points) if limited else points
 
 
@@ -172,34 +172,34 @@ def back_on_source(variable: VariableView, numbers: summary.Summary) -> Back | N
         return None
     setting = how["setting"]
     given = [np.nan if each is None else each for each in (numbers.mean, numbers.mean_low, numbers.mean_high)]
-    found = rescale.back(np.array(given), setting)
-    if found is None or not np.isfinite(found[0]):
+    result = rescale.back(np.array(given), setting)
+    if result is None or not np.isfinite(result[0]):
         return None
     log = setting["way"] == "log" or (setting["way"] == "power" and setting["power"] == 0)
     name = "Geometric mean" if log and not setting.get("offset") else "Mean, back on the scale of the data"
-    mean, low, high = (float(each) if np.isfinite(each) else None for each in found)
+    mean, low, high = (float(each) if np.isfinite(each) else None for each in result)
     return Back(name, mean, low, high, variable.sources[0].unit)
 
 
-def box_with(variable: VariableView, found: Numbers, asked: BoxSettings, whose: Whose = ALL) -> groups.Box:
+def box_with(variable: VariableView, numbers: Numbers, settings: BoxSettings, whose: Whose = ALL) -> groups.Box:
     """The box of a variable, its rows by their places among the values; worked once."""
 
     def compute() -> groups.Box:
         return groups.box(
-            found.values,
-            quantile_definition=asked.quantile_definition,
-            reach=asked.reach,
-            whiskers=asked.whiskers,
-            share=asked.share,
+            numbers.values,
+            quantile_definition=settings.quantile_definition,
+            reach=settings.reach,
+            whiskers=settings.whiskers,
+            share=settings.share,
         ).groups[0]
 
-    question = "box", variable.symbol, whose, found.used.weighted_by, replace(asked, percents=())
+    question = "box", variable.symbol, whose, numbers.used.weighted_by, replace(settings, percents=())
     box: groups.Box = variable.table.remembered(question, compute)
     return box
 
 
-def rows_from_one(box: groups.Box, found: Numbers) -> groups.Box:
-    return groups.with_rows(box, found.positions(np.arange(found.values.size)) + 1)
+def rows_from_one(box: groups.Box, numbers: Numbers) -> groups.Box:
+    return groups.with_rows(box, numbers.positions(np.arange(numbers.values.size)) + 1)
 
 
 def _beyond(variable: VariableView, values: Floats) -> limits.Beyond | None:
@@ -210,24 +210,24 @@ def _beyond(variable: VariableView, values: Floats) -> limits.Beyond | None:
 
 
 def intervals(variable: VariableView, share: float, level: float) -> Intervals:
-    found = numbers_of(variable)
+    result = numbers_of(variable)
     return Intervals(
-        found.subject,
-        found.used,
-        tuple(limits.tolerance(found.values, share=share, level=level, method=method) for method in limits.METHODS),
-        tuple(limits.reference(found.values, method=method) for method in limits.METHODS),
+        result.subject,
+        result.used,
+        tuple(limits.tolerance(result.values, share=share, level=level, method=method) for method in limits.METHODS),
+        tuple(limits.reference(result.values, method=method) for method in limits.METHODS),
     )
 
 
-def sent_places(variable: VariableView, found: Numbers) -> Ints:
+def sent_places(variable: VariableView, numbers: Numbers) -> Ints:
     """The places of the values that are sent as points, the same for every picture of the variable."""
-    question = "points", variable.symbol, found.used.weighted_by
-    return variable.table.remembered(question, lambda: _sample(found))
+    question = "points", variable.symbol, numbers.used.weighted_by
+    return variable.table.remembered(question, lambda: _sample(numbers))
 
 
-def _sample(found: Numbers) -> Ints:
-    known = np.flatnonzero(~np.isnan(found.values))
-    return thinning.points(known, found.values[known])
+def _sample(numbers: Numbers) -> Ints:
+    known = np.flatnonzero(~np.isnan(numbers.values))
+    return thinning.points(known, numbers.values[known])
 
 
 def _usual_pictures(
@@ -259,9 +259,9 @@ def _aside(variable: VariableView) -> tuple[Floats, Ints]:
     return before.numbers[known], known + 1
 
 
-def normal_curve_of(found: Numbers, numbers: summary.Summary, axis: Axis) -> normality.NormalCurve | None:
+def normal_curve_of(result: Numbers, numbers: summary.Summary, axis: Axis) -> normality.NormalCurve | None:
     """The normal curve of the mean and SD, on a log axis of the logs; None where it cannot be drawn."""
-    return _normal_curve(numbers) if axis == "linear" else _log_normal_curve(found)
+    return _normal_curve(numbers) if axis == "linear" else _log_normal_curve(result)
 
 
 def _normal_curve(numbers: summary.Summary) -> normality.NormalCurve | None:
@@ -273,30 +273,30 @@ def _normal_curve(numbers: summary.Summary) -> normality.NormalCurve | None:
         return None
 
 
-def _log_normal_curve(found: Numbers) -> normality.NormalCurve | None:
+def _log_normal_curve(numbers: Numbers) -> normality.NormalCurve | None:
     """The normal curve of the logs, laid back on the scale of the values; its mean and SD are of log10."""
     try:
-        curve = _normal_curve(summary.summarize(on_axis(found, "log")))
+        curve = _normal_curve(summary.summarize(on_axis(numbers, "log")))
     except InputError:
         return None
     return replace(curve, x=from_log10(curve.x)) if curve else None
 
 
-def on_axis(found: Numbers, axis: Axis) -> Floats:
+def on_axis(numbers: Numbers, axis: Axis) -> Floats:
     """The values as they stand on the axis: themselves, or log10 of them."""
     if axis == "linear":
-        return found.values
-    low = np.flatnonzero(found.values <= 0)
+        return numbers.values
+    low = np.flatnonzero(numbers.values <= 0)
     if low.size:
         raise InputError(
             "not-above-zero",
-            f"{counted(low.size, 'value')} of {found.used.n} {'is' if low.size == 1 else 'are'} 0 or less, "
+            f"{counted(low.size, 'value')} of {numbers.used.n} {'is' if low.size == 1 else 'are'} 0 or less, "
             "and cannot stand on a log axis.",
             where="axis",
-            rows=found.positions(low)[:100].tolist(),
+            rows=numbers.positions(low)[:100].tolist(),
             remedy="Choose the straight axis, or set them aside.",
         )
-    logs: Floats = np.log10(found.values)
+    logs: Floats = np.log10(numbers.values)
     return logs
 
 
@@ -310,12 +310,12 @@ def classes(
     variable: VariableView, *, axis: Axis = "linear", **options: Any
 ) -> tuple[Subject, Used, frequency.Classes]:
     """A variable in classes; on a log axis of equal ratio, with `width` in powers of ten."""
-    found = numbers_of(variable, kinds=(*NUMBER_KINDS, "date-time"))
-    return found.subject, found.used, classes_of(found, axis, options)
+    result = numbers_of(variable, kinds=(*NUMBER_KINDS, "date-time"))
+    return result.subject, result.used, classes_of(result, axis, options)
 
 
-def classes_of(found: Numbers, axis: Axis, options: dict[str, Any]) -> frequency.Classes:
-    column, asked = found.column, dict(options)
+def classes_of(numbers: Numbers, axis: Axis, options: dict[str, Any]) -> frequency.Classes:
+    column, asked = numbers.column, dict(options)
     if axis == "log":
         for name in ("boundaries", "start"):
             given = asked.get(name)
@@ -323,13 +323,13 @@ def classes_of(found: Numbers, axis: Axis, options: dict[str, Any]) -> frequency
                 if np.min(given) <= 0:
                     raise InputError("not-above-zero", f"{name} on a log axis must lie above 0.", where=name)
                 asked[name] = np.log10(given)
-        cut = frequency.classify(on_axis(found, axis), **asked)
+        cut = frequency.classify(on_axis(numbers, axis), **asked)
         edges = np.array([float(f"{edge:.12g}") for edge in from_log10(cut.boundaries)])
         return replace(cut, boundaries=edges)
     if any(asked.get(name) is not None for name in ("count", "width", "boundaries")):
-        return frequency.classify(found.values, **asked)
-    usual = frequency.usual(found.values, kind=column.kind, decimals=column.decimals)
-    return frequency.classify(found.values, **{**asked, "rule": asked.get("rule") or usual.rule, "step": usual.step})
+        return frequency.classify(numbers.values, **asked)
+    usual = frequency.usual(numbers.values, kind=column.kind, decimals=column.decimals)
+    return frequency.classify(numbers.values, **{**asked, "rule": asked.get("rule") or usual.rule, "step": usual.step})
 
 
 def density_curve(
@@ -338,13 +338,13 @@ def density_curve(
     kernel: density.Kernel,
     axis: Axis = "linear",
 ) -> tuple[Subject, Used, density.Density]:
-    found = numbers_of(variable)
-    return found.subject, found.used, density_with(variable, found, bandwidth, kernel, axis)
+    result = numbers_of(variable)
+    return result.subject, result.used, density_with(variable, result, bandwidth, kernel, axis)
 
 
 def density_with(
     variable: VariableView,
-    found: Numbers,
+    numbers: Numbers,
     bandwidth: float | density.BandwidthRule,
     kernel: density.Kernel,
     axis: Axis,
@@ -354,10 +354,10 @@ def density_with(
 
     def compute() -> density.Density:
         low, high = bounds_on(variable, axis)
-        curve = density.estimate(on_axis(found, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
+        curve = density.estimate(on_axis(numbers, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
         return curve if axis == "linear" else replace(curve, x=from_log10(curve.x), peak=float(10.0**curve.peak))
 
-    question = "density", variable.symbol, whose, found.used.weighted_by, bandwidth, kernel, axis
+    question = "density", variable.symbol, whose, numbers.used.weighted_by, bandwidth, kernel, axis
     curve: density.Density = variable.table.remembered(question, compute)
     return curve
 
@@ -390,8 +390,8 @@ def compare_definitions(variable: VariableView) -> list[Comparison]:
     if np.isnan(values).all():
         return []
     shares = np.array([0.25, 0.5, 0.75])
-    found = []
+    result = []
     for definition in quantiles.DEFINITIONS:
         q1, median, q3 = np.asarray(quantiles.quantile(values, shares, definition=definition)).tolist()
-        found.append(Comparison(definition, q1, median, q3))
-    return found
+        result.append(Comparison(definition, q1, median, q3))
+    return result

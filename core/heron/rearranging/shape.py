@@ -29,16 +29,16 @@ class Stem:
 
 def stems(table: Table) -> tuple[Stem, ...]:
     """Return the columns that seem to repeat one measurement: like names that end in numbers, like kinds and units."""
-    found: dict[tuple[str, str, bool], list[tuple[str, str, str]]] = {}
+    result: dict[tuple[str, str, bool], list[tuple[str, str, str]]] = {}
     for symbol, column in table.columns.items():
         part = _REPEATED.match(symbol)
         if part:
             label = _REPEATED.match(column.label)
             key = (part[1], column.unit, column.numbers is not None)
-            found.setdefault(key, []).append((symbol, part[2], label[1] if label else part[1]))
+            result.setdefault(key, []).append((symbol, part[2], label[1] if label else part[1]))
     return tuple(
         Stem(name, members[0][2], tuple(member[0] for member in members), tuple(member[1] for member in members))
-        for (name, _, _), members in found.items()
+        for (name, _, _), members in result.items()
         if len(members) > 1
     )
 

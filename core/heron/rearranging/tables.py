@@ -130,8 +130,8 @@ def _meets(column: Column, condition: Condition) -> NDArray[np.bool_]:
     if condition.test == "levels":
         texts, index = labels_of(column)
         wanted = [i for i, text in enumerate(texts) if text in condition.levels]
-        found: NDArray[np.bool_] = np.isin(index, wanted)
-        return found
+        result: NDArray[np.bool_] = np.isin(index, wanted)
+        return result
     if column.numbers is None:
         raise InputError(
             "not-numeric", f"{column.label} has no numbers to compare.", where="conditions", remedy="Choose levels."

@@ -69,9 +69,9 @@ def correlate(x: ArrayLike, y: ArrayLike, *, level: float = 0.95) -> Correlation
     rho = _product_moment(*ranks)
     kendall = None
     if n <= MOST_RANKED:
-        found = stats.kendalltau(a, b)
-        p = _exact_p(*ranks, _agreements) if n <= _MOST_PERMUTED else float(found.pvalue)
-        kendall = _limits(float(found.statistic), math.sqrt(_KENDALL_VARIANCE / (n - 4)) if n > 4 else None, level)
+        result = stats.kendalltau(a, b)
+        p = _exact_p(*ranks, _agreements) if n <= _MOST_PERMUTED else float(result.pvalue)
+        kendall = _limits(float(result.statistic), math.sqrt(_KENDALL_VARIANCE / (n - 4)) if n > 4 else None, level)
         kendall = replace(kendall, p_value=p)
     else:
         undefined["kendall"] = f"It is worked for up to {MOST_RANKED} pairs."
@@ -104,10 +104,10 @@ def _sizes_over_all_orders(
 @lru_cache(maxsize=_MOST_PERMUTED)
 def _orders(n: int) -> NDArray[np.int8]:
     """(n!, n) all orders of n things: each of one thing less, with the last put at every place."""
-    found = np.zeros((1, 1), dtype=np.int8)
+    result = np.zeros((1, 1), dtype=np.int8)
     for size in range(2, n + 1):
-        found = np.concatenate([np.insert(found, place, size - 1, axis=1) for place in range(size)])
-    return found
+        result = np.concatenate([np.insert(result, place, size - 1, axis=1) for place in range(size)])
+    return result
 
 
 def _products(a: Floats, b: Floats) -> Floats:

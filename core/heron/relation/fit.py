@@ -243,11 +243,11 @@ def predict(fit: Fit, x: float) -> Predicted:
     if not np.isfinite(u).all():
         raise InputError("off-scale", f"{x:g} cannot stand on the scale of x.", where="at")
     middle = fit.intercept + fit.slope * u
-    found = [back(fit.y_scale, middle)]
+    result = [back(fit.y_scale, middle)]
     for of_one in (False, True):
         reach = fit.line.reach(u, fit.level, of_one=of_one)
-        found += _ends(fit.y_scale, middle, reach)
-    y, low, high, one_low, one_high = (float(each[0]) if np.isfinite(each[0]) else None for each in found)
+        result += _ends(fit.y_scale, middle, reach)
+    y, low, high, one_low, one_high = (float(each[0]) if np.isfinite(each[0]) else None for each in result)
     mean = None if fit.smearing is None or y is None else y * fit.smearing
     outside = not fit.x_range[0] <= x <= fit.x_range[1]
     return Predicted(x, y, low, high, one_low, one_high, mean, outside)

@@ -137,19 +137,19 @@ def smooth(x: ArrayLike, y: ArrayLike, *, span: float = 2 / 3, passes: int = 3, 
     a, b = a[order], b[order]
     top = float(np.abs(b).max()) or 1.0
     width = float(a[-1] / 2 - a[0] / 2) * 2
-    found = lowess(b / top, a / width, frac=max(span, 3 / a.size), it=passes, delta=0.005, return_sorted=True)
+    result = lowess(b / top, a / width, frac=max(span, 3 / a.size), it=passes, delta=0.005, return_sorted=True)
     places, first = np.unique(a, return_index=True)
-    values = found[first, 1] * top
+    values = result[first, 1] * top
     kept = np.isfinite(values)
     return Smooth(places[kept], values[kept], span, known.size, a.size)
 
 
-def thinned(found: Smooth, most: int = 400) -> Smooth:
+def thinned(smooth: Smooth, most: int = 400) -> Smooth:
     """A smooth at no more places than can be told apart."""
-    if found.x.size <= most:
-        return found
-    at = np.unique(np.linspace(0, found.x.size - 1, most).astype(np.int64))
-    return replace(found, x=found.x[at], y=found.y[at])
+    if smooth.x.size <= most:
+        return smooth
+    at = np.unique(np.linspace(0, smooth.x.size - 1, most).astype(np.int64))
+    return replace(smooth, x=smooth.x[at], y=smooth.y[at])
 
 
 @dataclass(frozen=True)
@@ -199,7 +199,7 @@ def compare_slopes(groups: Mapping[str, tuple[ArrayLike, ArrayLike]], *, level: 
     apart = sum((line.slope - common) ** 2 * line.spread_u for line in lines.values())
     df2 = n - 2 * k
     f = None if df2 < 1 or rss == 0 else apart / (k - 1) / (rss / df2)
-    found, ps = [], []
+    result, ps = [], []
     for i in range(k):
         for j in range(i + 1, k):
             both = lines[labels[i]], lines[labels[j]]
@@ -210,8 +210,8 @@ def compare_slopes(groups: Mapping[str, tuple[ArrayLike, ArrayLike]], *, level: 
             se = math.sqrt(total)
             reach = float(special.stdtrit(min(df, 1e9), 0.5 + level / 2)) * se
             p = 2 * float(special.stdtr(min(df, 1e9), -abs(gap / se))) if se > 0 else float(gap == 0)
-            found.append((labels[i], labels[j], gap, gap - reach, gap + reach))
+            result.append((labels[i], labels[j], gap, gap - reach, gap + reach))
             ps.append(p)
-    paired = tuple(SlopePair(*each, p) for each, p in zip(found, holm(ps), strict=True))
+    paired = tuple(SlopePair(*each, p) for each, p in zip(result, holm(ps), strict=True))
     p_value = None if f is None else float(special.fdtrc(k - 1, df2, f))
     return Slopes(f, k - 1, df2, p_value, paired, level)

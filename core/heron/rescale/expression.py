@@ -192,14 +192,14 @@ def evaluate(
     plain = expression.text
     try:
         with np.errstate(all="ignore"):
-            found = _Worker(columns, n_rows, plain).work(expression.tree)
+            result = _Worker(columns, n_rows, plain).work(expression.tree)
     except _Wrong as error:
         raise _refuse(error) from None
     except RecursionError:
         raise _refuse(_Wrong("It is nested too deeply.", 0)) from None
-    if isinstance(found, str):
-        found = np.full(n_rows, found, dtype=object)
-    array = np.asarray(found)
+    if isinstance(result, str):
+        result = np.full(n_rows, result, dtype=object)
+    array = np.asarray(result)
     if array.ndim == 0:
         array = np.full(n_rows, array)
     if array.dtype.kind in "iuf":
@@ -256,20 +256,20 @@ class _Worker:
         return column.values
 
     def _number(self, node: ast.AST) -> Value:
-        found = self.work(node)
-        if isinstance(found, str) or (isinstance(found, np.ndarray) and found.dtype == object):
+        result = self.work(node)
+        if isinstance(result, str) or (isinstance(result, np.ndarray) and result.dtype == object):
             raise _Wrong("A number is needed here, not a name.", self._at(node), "Compare names with == and !=.")
-        return found.astype(np.float64) if isinstance(found, np.ndarray) and found.dtype == bool else found
+        return result.astype(np.float64) if isinstance(result, np.ndarray) and result.dtype == bool else result
 
     def _truth(self, node: ast.AST) -> Value:
-        found = np.asarray(self.work(node))
-        if found.dtype != bool:
+        result = np.asarray(self.work(node))
+        if result.dtype != bool:
             raise _Wrong("A condition is needed here, such as x > 3.", self._at(node))
-        return found
+        return result
 
     def _compared(self, node: ast.Compare) -> Value:
         sides = [self.work(each) for each in (node.left, *node.comparators)]
-        found: Value = True
+        value: Value = True
         for i, op in enumerate(node.ops):
             a, b = sides[i], sides[i + 1]
             names = [_is_name(a), _is_name(b)]
@@ -285,8 +285,8 @@ class _Worker:
                 part = there & (same if isinstance(op, ast.Eq) else ~same)
             else:
                 part = _COMPARED[type(op)](a, b) & _known(a) & _known(b)
-            found = part & found
-        return np.asarray(found)
+            value = part & value
+        return np.asarray(value)
 
     def _chosen(self, test: ast.AST, body: ast.AST, orelse: ast.AST) -> Value:
         condition, a, b = self._truth(test), self.work(body), self.work(orelse)
@@ -334,12 +334,12 @@ def _known(value: Value) -> Value:
 def _over(work: Callable[[Floats], float]) -> Callable[[Value], Value]:
     """One number of all rows, where there is a value."""
 
-    def found(value: Value) -> Value:
+    def over_all(value: Value) -> Value:
         known = np.asarray(value, dtype=np.float64)
         known = known[np.isfinite(known)] if known.ndim else known.reshape(1)
         return work(known) if known.size else math.nan
 
-    return found
+    return over_all
 
 
 def _ranks(value: Value) -> Value:

@@ -45,11 +45,11 @@ def apply(x: ArrayLike, name: str, *, label: str = "", unit: str = "", **options
     Notes: negative powers, the reciprocal too, as -x^p, so that order is kept.
     """
     setting = setting_of(name, **options)
-    found = rescale(x, setting)
+    result = rescale(x, setting)
     words = title_of(label, unit, setting)
-    n = int(np.count_nonzero(~np.isnan(found.values)))
-    missing = found.values.size - n - found.lost.size
-    return Applied(found.values, *words, found.lost, found.why, found.ways_out, n, missing)
+    n = int(np.count_nonzero(~np.isnan(result.values)))
+    missing = result.values.size - n - result.lost.size
+    return Applied(result.values, *words, result.lost, result.why, result.ways_out, n, missing)
 
 
 def invert(values: ArrayLike, name: str, **options: Any) -> Floats:
@@ -57,10 +57,10 @@ def invert(values: ArrayLike, name: str, **options: Any) -> Floats:
 
     Raises: ChoiceError; InputError for a scale that needs all the data to go back (z, robust z, ranks, normal scores).
     """
-    found = back(values, setting_of(name, **options))
-    if found is None:
+    result = back(values, setting_of(name, **options))
+    if result is None:
         raise InputError("no-way-back", f"{name} has no inverse of single values.", where="name")
-    return found
+    return result
 
 
 def setting_of(name: str, **options: Any) -> Setting:

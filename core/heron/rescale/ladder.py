@@ -121,13 +121,13 @@ def ladder(x: ArrayLike, by: ArrayLike | None = None, *, level: float = 0.95) ->
 
 
 def _rung(power: float, values: Floats, rows: Ints, groups: Ints | None) -> Rung:
-    found = rescale(values, {"way": "power", "power": power})
-    kept = np.flatnonzero(~np.isnan(found.values))
-    y = found.values[kept]
+    result = rescale(values, {"way": "power", "power": power})
+    kept = np.flatnonzero(~np.isnan(result.values))
+    y = result.values[kept]
     if groups is not None and y.size:
         y = _within(y, groups[kept])
     ordered = np.sort(y)
-    n, lost = ordered.size, rows[found.lost]
+    n, lost = ordered.size, rows[result.lost]
     none = np.empty(0)
     if n < _FEWEST or ordered[0] == ordered[-1]:
         return Rung(power, n, lost, None, None, None, None, none, None, None, None, None, none, none)
@@ -247,10 +247,10 @@ def _residual_likelihood(y: Floats, groups: Ints | None) -> float:
 def _profile(likelihood: Callable[[float], float], n: int, n_missing: int, level: float) -> BoxCox:
     within(level, above=0, below=1, where="level")
     with np.errstate(over="ignore", invalid="ignore"):
-        found = optimize.minimize_scalar(
+        result = optimize.minimize_scalar(
             lambda p: -likelihood(p), bounds=_SEARCHED, method="bounded", options={"xatol": 1e-9}
         )
-        power, top = float(found.x), -float(found.fun)
+        power, top = float(result.x), -float(result.fun)
         drop = float(special.chdtri(1, 1 - level)) / 2
 
         def gap(p: float) -> float:

@@ -60,12 +60,12 @@ def offsets(x: ArrayLike) -> Offsets:
     else:
         scores = blom_scores(values.size)
         ends = (math.log((half + low) / 100), math.log(10 * float(values[-1] / 2 - values[0] / 2) * 2))
-        found = optimize.minimize_scalar(
+        result = optimize.minimize_scalar(
             lambda t: -_correlation(values, math.exp(t) - low, scores), bounds=ends, method="bounded"
         )
         span = ends[1] - ends[0]
-        if ends[0] + 0.02 * span < found.x < ends[1] - 0.02 * span:
-            straightest = float(f"{math.exp(found.x) - low:.2g}")
+        if ends[0] + 0.02 * span < result.x < ends[1] - 0.02 * span:
+            straightest = float(f"{math.exp(result.x) - low:.2g}")
         else:
             undefined["straightest"] = "No number added makes the logs straighter than ever smaller or larger ones do."
     each = [None if c is None else _correlation(values, c, blom_scores(values.size)) for c in (half, straightest)]

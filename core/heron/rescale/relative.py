@@ -45,11 +45,11 @@ def of_baseline(
         if part.size:
             own = values[part]
             middle = np.sort(own) if centre == "median" else own
-            found = of_sorted(middle, np.array([0.5]), 7)[0] if centre == "median" else (own / 2).mean() * 2
-            base[index[part[0]]] = found
+            result = of_sorted(middle, np.array([0.5]), 7)[0] if centre == "median" else (own / 2).mean() * 2
+            base[index[part[0]]] = result
     with np.errstate(all="ignore"):
-        found = 100 * (values / base[index])
-    return np.where(np.isfinite(found), found, np.nan)
+        result = 100 * (values / base[index])
+    return np.where(np.isfinite(result), result, np.nan)
 
 
 def along(
@@ -82,12 +82,12 @@ def along(
         before[rows[steps:][own]] = values[rows[:-steps][own]]
     with np.errstate(all="ignore"):
         if take == "earlier":
-            found = before
+            result = before
         elif take == "difference":
-            found = values - before
+            result = values - before
         else:
-            found = values / before if take == "ratio" else 100 * (values / before - 1)
-    return Along(np.where(np.isfinite(found), found, np.nan), np.sort(rows[shared]))
+            result = values / before if take == "ratio" else 100 * (values / before - 1)
+    return Along(np.where(np.isfinite(result), result, np.nan), np.sort(rows[shared]))
 
 
 def _groups(group: ArrayLike | None, n_rows: int) -> Ints:

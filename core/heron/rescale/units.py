@@ -43,15 +43,15 @@ def unit_of(expression: Expression, units: Mapping[str, str]) -> UnitFound:
     truths, have none. A doubt is no error: the expression is worked all the same.
     """
     finder = _Finder(expression.text, {symbol: _parsed(unit) for symbol, unit in units.items()})
-    found = finder.of(expression.tree)
-    return UnitFound(None if found is None else _written(found), tuple(finder.doubts))
+    result = finder.of(expression.tree)
+    return UnitFound(None if result is None else _written(result), tuple(finder.doubts))
 
 
 def _parsed(unit: str) -> Powers | None:
     """What a unit is made of; one that cannot be read stands for itself."""
     if not unit.strip():
         return None
-    found: Powers = {}
+    powers: Powers = {}
     over = 1
     for side in unit.replace("\u00b7", " ").replace("*", " ").split("/"):
         for word in side.strip("() ").split():
@@ -59,9 +59,9 @@ def _parsed(unit: str) -> Powers | None:
             if part is None:
                 return {unit.strip(): Fraction(1)}
             power = int((part[2] or (part[3] or "1").translate(_LOWERED)).replace("\u2212", "-"))
-            found[part[1]] = found.get(part[1], Fraction(0)) + over * power
+            powers[part[1]] = powers.get(part[1], Fraction(0)) + over * power
         over = -1
-    return {name: power for name, power in found.items() if power}
+    return {name: power for name, power in powers.items() if power}
 
 
 def _written(powers: Powers) -> str:
@@ -120,34 +120,34 @@ class _Finder:
         if a is None or b is None:
             return None
         sign = 1 if isinstance(op, ast.Mult) else -1
-        found = {name: a.get(name, Fraction(0)) + sign * b.get(name, Fraction(0)) for name in {**a, **b}}
-        return {name: power for name, power in found.items() if power}
+        result = {name: a.get(name, Fraction(0)) + sign * b.get(name, Fraction(0)) for name in {**a, **b}}
+        return {name: power for name, power in result.items() if power}
 
     def _called(self, node: ast.AST, name: str, args: list[ast.expr]) -> Powers | None:
         if name in _KEPT:
             kept = args[:1] if name == "round" else args
             return self._alike(kept, "put side by side", node)
-        found = self.of(args[0])
+        result = self.of(args[0])
         if name in ("rank", "known"):
             return {}
         if name in _LOGS:
-            return None if found is None else {f"{_LOGS[name]} {_written(found)}": Fraction(1)} if found else {}
+            return None if result is None else {f"{_LOGS[name]} {_written(result)}": Fraction(1)} if result else {}
         if name == "sqrt":
-            return None if found is None else {unit: power / 2 for unit, power in found.items()}
-        if found and not _written(found).startswith("ln "):
-            self._doubt(f"exp needs a plain number, not one in {typeset(_written(found))}.", node)
-        return {} if found == {} else None
+            return None if result is None else {unit: power / 2 for unit, power in result.items()}
+        if result and not _written(result).startswith("ln "):
+            self._doubt(f"exp needs a plain number, not one in {typeset(_written(result))}.", node)
+        return {} if result == {} else None
 
     def _alike(self, nodes: list[ast.expr] | list[ast.AST], done: str, node: ast.AST) -> Powers | None:
         """The unit that all share; a plain number goes with any."""
-        found = [self.of(each) for each in nodes]
-        known = [powers for powers in found if powers]
+        result = [self.of(each) for each in nodes]
+        known = [powers for powers in result if powers]
         for other in known[1:]:
             if other != known[0]:
                 units = f"{typeset(_written(known[0]))} and {typeset(_written(other))}"
                 self._doubt(f"{units} are {done} here.", node)
                 return None
-        return known[0] if known else None if None in found else {}
+        return known[0] if known else None if None in result else {}
 
     def _doubt(self, problem: str, node: ast.AST) -> None:
         self.doubts.append(UnitDoubt(problem, place_of(self.text, node)))
@@ -159,8 +159,8 @@ def _number(node: ast.AST) -> Fraction | None:
         case ast.Constant(value=value) if isinstance(value, int | float):
             return Fraction(value).limit_denominator(1000)
         case ast.UnaryOp(op=ast.USub(), operand=operand):
-            found = _number(operand)
-            return None if found is None else -found
+            result = _number(operand)
+            return None if result is None else -result
         case ast.BinOp(left=left, op=ast.Div(), right=right):
             above, below = _number(left), _number(right)
             return above / below if above is not None and below else None

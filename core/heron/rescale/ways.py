@@ -61,10 +61,10 @@ def rescale(x: ArrayLike, setting: Setting) -> Rescaled:
     values: Floats = np.full(checked.length, np.nan)
     inside = np.ones(checked.n, dtype=bool) if way.takes is None else way.takes(checked.values, setting)
     with np.errstate(over="ignore", divide="ignore", invalid="ignore"):
-        found = way.forward(checked.values[inside], setting) if inside.any() else np.empty(0)
+        result = way.forward(checked.values[inside], setting) if inside.any() else np.empty(0)
     rows = checked.positions[inside]
-    finite = np.isfinite(found)
-    values[rows[finite]] = found[finite]
+    finite = np.isfinite(result)
+    values[rows[finite]] = result[finite]
     lost = np.sort(np.concatenate((checked.positions[~inside], rows[~finite])))
     why = way.why if (~inside).any() else "It is beyond the largest number that can be written." if lost.size else ""
     return Rescaled(values, lost, why, way.ways_out if (~inside).any() else ())
@@ -76,8 +76,8 @@ def back(values: ArrayLike, setting: Setting) -> Floats | None:
     if way.inverse is None:
         return None
     with np.errstate(over="ignore", invalid="ignore"):
-        found: Floats = way.inverse(np.asarray(values, dtype=np.float64), setting)
-    return found
+        result: Floats = way.inverse(np.asarray(values, dtype=np.float64), setting)
+    return result
 
 
 def title_of(label: str, unit: str, setting: Setting) -> tuple[str, str]:

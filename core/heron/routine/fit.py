@@ -59,21 +59,21 @@ def conflicts(
     """
     state = _sayable_state(steps, table)
     by_symbol = {each.symbol: each for each in known}
-    there, found = {}, []
+    there, result = {}, []
     for symbol, column in table.columns.items():
         try:
             there[symbol] = state.column(symbol, "described")
         except HeronError as error:
             there[symbol] = column
             words = f"{column.label} cannot be described so: {error.problem}"
-            found.append(Conflict("other-kind", symbol, _describing(symbol, steps), True, words))
+            result.append(Conflict("other-kind", symbol, _describing(symbol, steps), True, words))
     for symbol in used:
         if symbol in by_symbol and symbol not in there:
-            found.append(_missing(by_symbol[symbol], steps))
+            result.append(_missing(by_symbol[symbol], steps))
     for symbol in used:
         if symbol in by_symbol and symbol in there:
-            found += _of_values(by_symbol[symbol], there[symbol], steps)
-    found += _of_rows(steps, table, same_file=same_file)
+            result += _of_values(by_symbol[symbol], there[symbol], steps)
+    result += _of_rows(steps, table, same_file=same_file)
     for symbol, recipe in state.derived.items():
         if all(of in there for of in sources_of(recipe)):
             try:
@@ -81,8 +81,8 @@ def conflicts(
             except HeronError as error:
                 numbers = tuple(step.number for step in steps if step.kind == "derive" and symbol in step.changes)
                 words = f"{recipe['label']} cannot be made: {error.problem}"
-                found.append(Conflict("cannot-follow", symbol, numbers, True, words))
-    return found
+                result.append(Conflict("cannot-follow", symbol, numbers, True, words))
+    return result
 
 
 def _described(table: Table, symbol: str, steps: Sequence[Step]) -> Column:
@@ -149,7 +149,7 @@ def _of_values(known: Known, column: Column, steps: Sequence[Step]) -> list[Conf
     if not alike:
         words = f"{known.label} was {known.kind}; here it is {column.kind}."
         return [Conflict("other-kind", known.symbol, speaking, False, words)]
-    found = []
+    result = []
     if known.levels and column.codes is not None and known.kind in ("category", "ordered"):
         new = [level for level in column.levels if level not in known.levels]
         if new:
@@ -159,13 +159,13 @@ def _of_values(known: Known, column: Column, steps: Sequence[Step]) -> list[Conf
                 f"{known.label} has {counted(len(new), 'level')} that the routine does not know: {listed} "
                 f"({counted(rows.size, 'row')}). New levels stand behind the others; a recoding gives them no label."
             )
-            found.append(_with_rows("new-level", known.symbol, speaking, words, rows))
+            result.append(_with_rows("new-level", known.symbol, speaking, words, rows))
         seen = {column.levels[i] for i in np.unique(column.codes[column.codes >= 0])}
         lost = [level for level in known.levels if level not in seen]
         if lost:
             listed = ", ".join(lost[:5]) + (f" and {len(lost) - 5} more" if len(lost) > 5 else "")
             words = f"No row of {known.label} is {listed}, which the routine knows."
-            found.append(Conflict("lost-level", known.symbol, speaking, False, words))
+            result.append(Conflict("lost-level", known.symbol, speaking, False, words))
     if column.numbers is not None and (known.lower is not None or known.upper is not None):
         low = -np.inf if known.lower is None else known.lower
         high = np.inf if known.upper is None else known.upper
@@ -174,8 +174,8 @@ def _of_values(known: Known, column: Column, steps: Sequence[Step]) -> list[Conf
             ends = [f"{name} {end:g}" for name, end in (("below", low), ("above", high)) if np.isfinite(end)]
             lie = "lies" if rows.size == 1 else "lie"
             words = f"{counted(rows.size, 'value')} of {known.label} {lie} {' or '.join(ends)}."
-            found.append(_with_rows("out-of-bounds", known.symbol, speaking, words, rows))
-    return found
+            result.append(_with_rows("out-of-bounds", known.symbol, speaking, words, rows))
+    return result
 
 
 def _with_rows(code: Any, symbol: str, steps: tuple[int, ...], words: str, rows: Any) -> Conflict:
@@ -184,7 +184,7 @@ def _with_rows(code: Any, symbol: str, steps: tuple[int, ...], words: str, rows:
 
 def _of_rows(steps: Sequence[Step], table: Table, *, same_file: bool) -> list[Conflict]:
     """What is in the way of the steps that name rows."""
-    found, naming, short = [], [], []
+    result, naming, short = [], [], []
     beyond: list[tuple[int, int]] = []
     for i, step in enumerate(steps):
         rows = rows_of(step)
@@ -198,7 +198,7 @@ def _of_rows(steps: Sequence[Step], table: Table, *, same_file: bool) -> list[Co
         if other:
             hold = "holds" if len(other) == 1 else "hold"
             words = f"Step {step.number} corrects {counted(len(other), 'cell')} that {hold} something else here."
-            found.append(
+            result.append(
                 Conflict("other-cell", "", (step.number,), True, words, tuple(other[:_ROWS_NAMED]), len(other))
             )
     if beyond:
@@ -207,15 +207,15 @@ def _of_rows(steps: Sequence[Step], table: Table, *, same_file: bool) -> list[Co
             f"{counted(n, 'row')} of the routine {'does' if n == 1 else 'do'} not exist here, the first of them row "
             f"{grouped(named[0])}; there are {grouped(table.n_rows)}."
         )
-        found.append(Conflict("no-such-row", "", tuple(short), True, words, tuple(named), n))
+        result.append(Conflict("no-such-row", "", tuple(short), True, words, tuple(named), n))
     if naming and not same_file:
         one = len(naming) == 1
         words = (
             f"{counted(len(naming), 'step')} {'names' if one else 'name'} rows by number; in another file these are "
             f"others. {'It rests' if one else 'They rest'} unless you say so."
         )
-        found.append(Conflict("other-rows", "", tuple(naming), False, words))
-    return found
+        result.append(Conflict("other-rows", "", tuple(naming), False, words))
+    return result
 
 
 def _other_cells(step: Step, before: Sequence[Step], table: Table) -> list[int]:
@@ -245,7 +245,7 @@ def fitted(steps: Sequence[Step], table: Table, leave_out: Collection[int]) -> l
     Parameters: leave_out, numbers of steps.
     """
     there = set(table.columns)
-    found: list[Step] = []
+    result: list[Step] = []
     for step in steps:
         if step.number in leave_out or (step.variable and step.variable not in there):
             continue
@@ -264,7 +264,7 @@ def fitted(steps: Sequence[Step], table: Table, leave_out: Collection[int]) -> l
             changes = {symbol: own for symbol, own in changes.items() if own}
         elif step.kind == "correct":
             changes = {
-                symbol: _cells_here(_described(table, symbol, found), own)
+                symbol: _cells_here(_described(table, symbol, result), own)
                 for symbol, own in changes.items() if symbol in table.columns
             }  # fmt: skip
             changes = {symbol: own for symbol, own in changes.items() if own}
@@ -277,8 +277,8 @@ def fitted(steps: Sequence[Step], table: Table, leave_out: Collection[int]) -> l
             there |= {symbol for symbol, how in changes.items() if how}
         if step.kind in ("describe", "correct", "derive") and not changes:
             continue
-        found.append(replace(step, number=len(found) + 1, rows=rows, changes=changes))
-    return found
+        result.append(replace(step, number=len(result) + 1, rows=rows, changes=changes))
+    return result
 
 
 def _cells_here(column: Column, cells: Mapping[str, Any]) -> dict[str, Any]:

@@ -33,16 +33,16 @@ def steps_of(decisions: Sequence[Decision], reasons: Mapping[int, str]) -> tuple
     again, is no step; a decision all of whose rows are gone is none either.
     Taken on the table as it was read last, the steps come to what the decisions come to.
     """
-    found: list[Step] = []
+    steps: list[Step] = []
     for decision in decisions_in_force(decisions):
         if "moves" in decision.changes and decision.kind in ("reread", "follow"):
-            found = [step for step in (_moved(each, decision.changes["moves"]) for each in found) if step is not None]
+            steps = [step for step in (_moved(each, decision.changes["moves"]) for each in steps) if step is not None]
         if decision.kind not in _NO_STEP:
             reason = reasons.get(decision.number, "")
-            found.append(Step(0, decision.kind, decision.rows, decision.variable, decision.changes, reason))
+            steps.append(Step(0, decision.kind, decision.rows, decision.variable, decision.changes, reason))
     return tuple(
         Step(place, step.kind, step.rows, step.variable, step.changes, step.reason)
-        for place, step in enumerate(found, 1)
+        for place, step in enumerate(steps, 1)
     )
 
 

@@ -127,12 +127,12 @@ def _named(symbols: Sequence[str], labels: Mapping[str, str]) -> str:
 
 
 def _cells(changes: Mapping[str, Any], labels: Mapping[str, str]) -> str:
-    found = [
+    result = [
         f"row {grouped(int(row))}, {cell.get('old') or 'blank'} → {cell.get('new') or 'blank'}"
         for own in changes.values() for row, cell in own.items()
     ]  # fmt: skip
-    named = f"{counted(len(found), 'cell')} of {_named(list(changes), labels)}"
-    return named + (f" ({'; '.join(found)})" if len(found) <= _NAMED else "")
+    named = f"{counted(len(result), 'cell')} of {_named(list(changes), labels)}"
+    return named + (f" ({'; '.join(result)})" if len(result) <= _NAMED else "")
 
 
 def words_of(step: Step, labels: Mapping[str, str]) -> str:

@@ -21,9 +21,9 @@ def indented(lines: Iterable[str], by: int = 1) -> list[str]:
     return ["    " * by + line if line else line for line in lines]
 
 
-def runs(found: Iterable[Iterable[int]]) -> str:
+def runs(result: Iterable[Iterable[int]]) -> str:
     """Runs of row numbers as rows(...) takes them."""
-    parts = [str(first) if first == last else f"({first}, {last})" for first, last in found]
+    parts = [str(first) if first == last else f"({first}, {last})" for first, last in result]
     return f"rows({', '.join(parts)})"
 
 

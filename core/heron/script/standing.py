@@ -64,7 +64,7 @@ def called(levels: Iterable[Any]) -> str:
 def agree(scene: Scene, recomputed: Mapping[str, Any], close: float = _CLOSE) -> str:
     """In words, how many of a scene's numbers were recomputed, and which of these differ."""
     known = {name: float(value) for name, value in recomputed.items() if np.isfinite(value)}
-    both = {each.name: (each.value, known[each.name]) for each in scene.numbers if each.name in known}
+    both = {number.name: (number.value, known[number.name]) for number in scene.numbers if number.name in known}
     apart = [
         f"{name}: {drawn!r}, recomputed {own!r}"
         for name, (drawn, own) in both.items()

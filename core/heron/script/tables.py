@@ -63,7 +63,7 @@ def _made(how: str, options: Mapping[str, Any], of: list[str]) -> str:
         )
     tables = [f"{name}.active()" for name in of]
     if how == "part":
-        parts = [{**each, "levels": tuple(each.get("levels") or ())} for each in options["conditions"]]
-        conditions = ", ".join(f"rearranging.Condition(**{each!r})" for each in parts)
+        parts = [{**option, "levels": tuple(option.get("levels") or ())} for option in options["conditions"]]
+        conditions = ", ".join(f"rearranging.Condition(**{part!r})" for part in parts)
         return f"rearranging.subset({tables[0]}, [{conditions}], symbols={options['symbols']!r}).table"
     return _MAKERS[how].format(*tables, all=", ".join(tables), **options) + ".table"

@@ -46,15 +46,17 @@ def finish(name, file, scenes):
 '''
 
 
-def write(title: str, version: str, found: Sequence[TableSpec], plates: Sequence[tuple[str, PlateSpec]]) -> Script:
+def write(
+    title: str, version: str, table_specs: Sequence[TableSpec], plates: Sequence[tuple[str, PlateSpec]]
+) -> Script:
     """Return the script that reads the files of tables, takes their decisions again, and builds and draws plates.
 
     Parameters: found, tables in an order in which each stands behind those that it is made of; plates, each with the
     name of its files.
     """
-    names, by_key = {table.key: table.python for table in found}, {table.key: table for table in found}
+    names, by_key = {table.key: table.python for table in table_specs}, {table.key: table for table in table_specs}
     body: list[str] = []
-    for table in found:
+    for table in table_specs:
         body += tables.code(table, names)
     notes, documents = [], {}
     for file, plate in plates:
@@ -80,16 +82,16 @@ def write(title: str, version: str, found: Sequence[TableSpec], plates: Sequence
 
 def _imports(text: str) -> list[str]:
     """Imports of what a text names, those from one place in one line."""
-    found: list[str] = []
+    result: list[str] = []
     for name, line in _IMPORTS:
         if name and not re.search(rf"(?<![\w.'\"]){name}\b", text):
             continue
         place = line.rpartition(" import ")[0]
-        if found and place and found[-1].startswith(f"{place} import "):
-            found[-1] += f", {name}"
+        if result and place and result[-1].startswith(f"{place} import "):
+            result[-1] += f", {name}"
         else:
-            found.append(line)
-    return found
+            result.append(line)
+    return result
 
 
 def _plate(file: str, plate: PlateSpec, by_key: Mapping[str, TableSpec]) -> list[str]:

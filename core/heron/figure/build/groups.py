@@ -46,41 +46,41 @@ def compared(place: Place, source: GroupsSource) -> Scene:
         by, second, source.centre, source.bars, source.level, source.units, (source.low_percent, source.high_percent),
         source.trim, pair, source.line, source.log,
     )  # fmt: skip
-    found = compare.compared(variable, settings, place.cancellation)
-    unit = found.subject.unit
-    if not found.groups:
+    result = compare.compared(variable, settings, place.cancellation)
+    unit = result.subject.unit
+    if not result.groups:
         raise InputError("no-groups", "No group has a row.", where="by", remedy="Choose another variable.")
     rows = _Rows(variable, settings, source, place.cancellation)
-    bare = [_bare(i, group, log=source.log) for i, group in enumerate(found.groups)]
+    bare = [_bare(i, group, log=source.log) for i, group in enumerate(result.groups)]
     parts = [rows.filled(part) for part in _standing(bare, source)]
     shown = [part.group for part in parts]
-    centre = CENTRES[source.centre].told(trim=f"{100 * found.trim:g}")
+    centre = CENTRES[source.centre].told(trim=f"{100 * result.trim:g}")
     numbers: list[Number] = []
     for i in shown:
-        group = found.groups[i]
+        group = result.groups[i]
         numbers += number(f"{centre}, {group.name}", group.centred.centre, unit)
         numbers += number(f"n, {group.name}", float(group.centred.n))
         numbers += number(f"lower end, {group.name}", _above(group.centred.low, log=source.log), unit)
         numbers += number(f"upper end, {group.name}", group.centred.high, unit)
-    lost = sum(found.groups[i].n_lost for i in shown)
-    label = found.subject.label if among else f"{centre} of {found.subject.label}"
+    lost = sum(result.groups[i].n_lost for i in shown)
+    label = result.subject.label if among else f"{centre} of {result.subject.label}"
     what = named(label, unit)
     facts = Facts(
-        titled(place.words(f"{what} by {found.by}{f' and {found.second}' if found.second else ''}")),
-        tuple(_mark_words(found, source, parts, centre, rows)),
-        told_bars(source.bars, level=source.level, percents=found.percents) if "centre" in source.marks else "",
-        tuple(_notes(found, source, shown)),
-        tuple((found.groups[i].name, found.groups[i].centred.n) for i in shown),
-        f"each {found.unit_label}, its rows averaged first" if found.unit_label else "",
-        **left_out(found.used),
+        titled(place.words(f"{what} by {result.by}{f' and {result.second}' if result.second else ''}")),
+        tuple(_mark_words(result, source, parts, centre, rows)),
+        told_bars(source.bars, level=source.level, percents=result.percents) if "centre" in source.marks else "",
+        tuple(_notes(result, source, shown)),
+        tuple((result.groups[i].name, result.groups[i].centred.n) for i in shown),
+        f"each {result.unit_label}, its rows averaged first" if result.unit_label else "",
+        **left_out(result.used),
         cannot=(f"{counted(lost, 'value')} of 0 or below cannot stand on the logarithmic axis.",) if lost else (),
-        named=(("up", what), ("across", found.by), ("series", found.second)),
+        named=(("up", what), ("across", result.by), ("series", result.second)),
         unmarked=0 if source.rings or "points" in source.marks else _n_beyond(parts),
     )  # fmt: skip
     return side_by_side.compared(
-        parts, (titled(found.by), found.by_unit), titled(label), unit, facts, source,
-        seconds=(found.second, found.second_labels), pairs=rows.pairs(shown),
-        lines=[(line.second_place, line.found.intercept, line.found.slope) for line in found.lines if line.found],
+        parts, (titled(result.by), result.by_unit), titled(label), unit, facts, source,
+        seconds=(result.second, result.second_labels), pairs=rows.pairs(shown),
+        lines=[(line.second_place, line.found.intercept, line.found.slope) for line in result.lines if line.found],
         scale="log10" if source.log else "linear", lost=lost, numbers=numbers,
     )  # fmt: skip
 
@@ -89,10 +89,14 @@ class _Rows:
     """What is drawn of the rows of groups, each kind of mark only where it is drawn."""
 
     def __init__(
-        self, variable: VariableView, asked: compare.CompareSettings, source: GroupsSource, cancellation: Cancellation
+        self,
+        variable: VariableView,
+        settings: compare.CompareSettings,
+        source: GroupsSource,
+        cancellation: Cancellation,
     ) -> None:
-        self._laid = compare.grouped_rows(variable, asked.by, asked.second, asked.pair)
-        self._variable, self._pair, self._source, self._cancellation = variable, asked.pair, source, cancellation
+        self._laid = compare.grouped_rows(variable, settings.by, settings.second, settings.pair)
+        self._variable, self._pair, self._source, self._cancellation = variable, settings.pair, source, cancellation
         self._entries = self._laid.entries() if {"violin", "box"} & set(source.marks) else []
         known = np.flatnonzero(~np.isnan(self._laid.values) & (self._laid.of_rows >= 0))
         self.n, self._sent = known.size, known[:0]
@@ -123,8 +127,8 @@ class _Rows:
 
     def pairs(self, shown: Sequence[int]) -> Floats | None:
         """The values of units that are joined across the groups drawn, of at most so many units."""
-        found = compare.paired_values(self._laid, self._pair)
-        return None if found is None else found.values[:MOST_PAIR_LINES][:, list(shown)]
+        result = compare.paired_values(self._laid, self._pair)
+        return None if result is None else result.values[:MOST_PAIR_LINES][:, list(shown)]
 
 
 def _bare(i: int, group: compare.ComparedGroup, *, log: bool) -> side_by_side.Part:
@@ -140,32 +144,32 @@ def _curve(values: Floats, variable: VariableView, *, log: bool) -> tuple[Floats
     """A density, of log10 and per power of ten where values stand on a logarithmic axis; empty where it has none."""
     try:
         if log:
-            found = density.estimate(np.log10(values), points=_CURVE_POINTS)
-            return 10**found.x, found.density
-        found = density.estimate(values, points=_CURVE_POINTS, lower=variable.lower, upper=variable.upper)
+            result = density.estimate(np.log10(values), points=_CURVE_POINTS)
+            return 10**result.x, result.density
+        result = density.estimate(values, points=_CURVE_POINTS, lower=variable.lower, upper=variable.upper)
     except InputError:
         return np.empty(0), np.empty(0)
-    return found.x, found.density
+    return result.x, result.density
 
 
 _FORMS = {"whole": "Violins", "half": "Half violins", "ridges": "Ridges", "facing": "Densities back to back"}
 
 
 def _mark_words(
-    found: compare.Comparison, source: GroupsSource, parts: Sequence[side_by_side.Part], centre: str, rows: _Rows
+    comparison: compare.Comparison, source: GroupsSource, parts: Sequence[side_by_side.Part], centre: str, rows: _Rows
 ) -> Iterator[str]:
     """A sentence on each kind of mark."""
     marks = source.marks
     if "centre" in marks:
         half = {"up": ", upper half only", "down": ", lower half only"}.get(source.side, "")
-        seeded = f" (9\u202f999 resamples, seed {found.seed})" if found.seed is not None else ""
-        bars = told_bars(source.bars, level=source.level, percents=found.percents)
+        seeded = f" (9\u202f999 resamples, seed {comparison.seed})" if comparison.seed is not None else ""
+        bars = told_bars(source.bars, level=source.level, percents=comparison.percents)
         yield f"Open marks: {centre}; bars: {bars}{seeded}{half}."
     if "from zero" in marks:
         yield f"Bars reach from zero to the {centre}."
     if "violin" in marks:
         of = " of log10" if source.log else ""
-        n_facing = len(found.second_labels) or len({part.place for part in parts})
+        n_facing = len(comparison.second_labels) or len({part.place for part in parts})
         form = "whole" if source.violin == "facing" and n_facing != 2 else source.violin
         yield f"{_FORMS[form]}: density{of} by Silverman's rule, of equal area, cut at the range of the data."
     if "box" in marks:
@@ -194,30 +198,32 @@ def _n_beyond(parts: Sequence[side_by_side.Part]) -> int:
     return sum(part.box.outlier_rows.size for part in parts if part.box is not None)
 
 
-def _notes(found: compare.Comparison, source: GroupsSource, shown: Sequence[int]) -> Iterator[str]:
+def _notes(comparison: compare.Comparison, source: GroupsSource, shown: Sequence[int]) -> Iterator[str]:
     """What is joined and fitted, what is not shown, and bars that a logarithmic axis cannot hold."""
-    if found.pair_label:
-        alone = f"{found.n_alone} in one group only"
-        yield f"Thin lines join the values of one {found.pair_label} ({found.n_joined} joined, {alone})."
-    for line in found.lines:
-        of = f" of {found.second_labels[line.second_place]}" if found.second_labels else ""
+    if comparison.pair_label:
+        alone = f"{comparison.n_alone} in one group only"
+        yield f"Thin lines join the values of one {comparison.pair_label} ({comparison.n_joined} joined, {alone})."
+    for line in comparison.lines:
+        of = f" of {comparison.second_labels[line.second_place]}" if comparison.second_labels else ""
         if line.found is None:
             yield f"No line{of}: {line.why}"
             continue
-        left = f"log10({found.subject.label})" if source.log else found.subject.label
-        equation = f"{left} = {signed(line.found.intercept, line.found.slope, found.by)}{r_words(line.found.r_squared)}"
+        left = f"log10({comparison.subject.label})" if source.log else comparison.subject.label
+        equation = (
+            f"{left} = {signed(line.found.intercept, line.found.slope, comparison.by)}{r_words(line.found.r_squared)}"
+        )
         yield f"Line{of}: {equation}, through {counted(line.found.n, 'row' if source.line == 'rows' else 'centre')}."
-    if any(line.found for line in found.lines):
+    if any(line.found for line in comparison.lines):
         yield (
             "That centres may bend away from a line does not show in R\u00b2."
             if source.line == "rows"
             else "R\u00b2 through centres leaves out how rows scatter within groups."
         )
-    hidden = [group for i, group in enumerate(found.groups) if i not in shown]
+    hidden = [group for i, group in enumerate(comparison.groups) if i not in shown]
     if hidden:
         names = ", ".join(dict.fromkeys(group.label for group in hidden))
         yield f"Not shown: {names} (n\u00a0=\u00a0{sum(group.centred.n for group in hidden)})."
-    lows = [found.groups[i].centred.low for i in shown] if source.log and "centre" in source.marks else []
+    lows = [comparison.groups[i].centred.low for i in shown] if source.log and "centre" in source.marks else []
     cut = sum(1 for low in lows if low is not None and low <= 0)
     if cut:
         yield f"{counted(cut, 'bar')} {'reaches' if cut == 1 else 'reach'} to 0 or below, and off the axis."
@@ -229,40 +235,40 @@ def _above(low: float | None, *, log: bool) -> float | None:
 
 def answers(place: Place, source: SharesSource) -> Scene:
     variable, by = variable_at(place, source), place.table.variable(source.by)
-    found = shares.shared(variable, by, source.chosen, source.neutral, source.level, place.cancellation)
-    chosen = " or ".join(found.answers[i] for i in found.chosen)
-    n = [group.found.n for group in found.groups]
-    labels = [group.label for group in found.groups]
+    result = shares.shared(variable, by, source.chosen, source.neutral, source.level, place.cancellation)
+    chosen = " or ".join(result.answers[i] for i in result.chosen)
+    n = [group.found.n for group in result.groups]
+    labels = [group.label for group in result.groups]
     counts = tuple(zip(labels, n, strict=True))
     if source.stacked:
         marks = ["Parts: percent of each answer."]
-        if found.neutral is not None:
-            marks.append(f"Zero stands in the middle of {found.answers[found.neutral]}.")
-        subject = titled(place.words(f"{found.subject.label} by {found.by}"))
-        facts = Facts(subject, tuple(marks), n=counts, named=(("up", found.by),), **left_out(found.used))
-        edges = [np.array(group.edges) * 100 for group in found.groups]
+        if result.neutral is not None:
+            marks.append(f"Zero stands in the middle of {result.answers[result.neutral]}.")
+        subject = titled(place.words(f"{result.subject.label} by {result.by}"))
+        facts = Facts(subject, tuple(marks), n=counts, named=(("up", result.by),), **left_out(result.used))
+        edges = [np.array(group.edges) * 100 for group in result.groups]
         return side_by_side.stacked(
-            labels, n, edges, found.answers, titled(found.by), facts, ordered=found.subject.kind == "ordered",
-            neutral=found.neutral,
+            labels, n, edges, result.answers, titled(result.by), facts, ordered=result.subject.kind == "ordered",
+            neutral=result.neutral,
         )  # fmt: skip
     bars = BARS["wilson-interval"].told(level=source.level)
     marks = [f"Open marks: share of rows; bars: {bars}."] if "centre" in source.marks else []
     marks += ["Bars reach from zero to the share."] if "from zero" in source.marks else []
     marks += ["Lines join the shares."] if "joined" in source.marks else []
-    what = f"share of {chosen} in {found.subject.label}"
+    what = f"share of {chosen} in {result.subject.label}"
     facts = Facts(
-        titled(place.words(f"{what} by {found.by}")), tuple(marks), bars if "centre" in source.marks else "", n=counts,
-        named=(("up", what), ("across", found.by)), **left_out(found.used),
+        titled(place.words(f"{what} by {result.by}")), tuple(marks), bars if "centre" in source.marks else "", n=counts,
+        named=(("up", what), ("across", result.by)), **left_out(result.used),
     )  # fmt: skip
     parts = []
-    for i, group in enumerate(found.groups):
+    for i, group in enumerate(result.groups):
         told = group.found.share, group.found.low, group.found.high
         share, low, high = (None if end is None else 100 * end for end in told)
         parts.append(side_by_side.Part(i, group.label, i, 0, None, group.found.n, share, low, high))
     shown = _standing(parts, source)
     numbers = [Number(f"share, {part.label}", part.centre, "%") for part in shown if part.centre is not None]
     return side_by_side.compared(
-        shown, (titled(found.by), ""), titled(f"share of {chosen}"), "%", facts, source, numbers=numbers, begins=0.0
+        shown, (titled(result.by), ""), titled(f"share of {chosen}"), "%", facts, source, numbers=numbers, begins=0.0
     )
 
 
@@ -282,62 +288,63 @@ def _standing(parts: Sequence[side_by_side.Part], source: Standing) -> list[side
 
 
 def results(place: Place, source: EstimatesSource) -> Scene:
-    found = estimates.estimated(
+    result = estimates.estimated(
         place.table,
         estimates.EstimatesSettings(
             source.of, source.limits, source.widths, source.label, source.weight, source.heading
         ),
         place.cancellation,
     )
-    if not found.rows:
+    if not result.rows:
         raise InputError("no-estimates", "No row has an estimate in this column.", where="of")
-    title = found.title or "estimate"
-    bars = f"{found.limits}, as they came" if any(row.low is not None for row in found.rows) else ""
-    what = named(title, found.unit)
-    subject = titled(place.words(f"{what}{f' by {found.label}' if found.label else ''}"))
+    title = result.title or "estimate"
+    bars = f"{result.limits}, as they came" if any(row.low is not None for row in result.rows) else ""
+    what = named(title, result.unit)
+    subject = titled(place.words(f"{what}{f' by {result.label}' if result.label else ''}"))
     marks = [f"Open marks: estimates{f'; bars: {bars}' if bars else ''}."]
-    n = (("estimates", len(found.rows)),)
+    n = (("estimates", len(result.rows)),)
     scale: Scale = "log10" if source.log else "linear"
-    ends = [end for row in found.rows for end in (row.estimate, row.low) if end is not None]
+    ends = [end for row in result.rows for end in (row.estimate, row.low) if end is not None]
     off = sum(1 for end in ends if end <= 0) if source.log else 0
     cannot = (f"{counted(off, 'estimate or limit', 'estimates and limits')} of 0 or below cannot stand on the axis.",)
-    if len(found.series) > 1:
+    if len(result.series) > 1:
         facts = Facts(subject, tuple(marks), bars, n=n, cannot=cannot if off else (), named=(("up", what),))
         return side_by_side.compared(
-            _standing(_blocks(found), source), (titled(found.label or "row"), ""), titled(title), found.unit, facts,
-            source, seconds=("block", found.series), scale=scale, lost=off,
+            _standing(_blocks(result), source), (titled(result.label or "row"), ""), titled(title), result.unit, facts,
+            source, seconds=("block", result.series), scale=scale, lost=off,
         )  # fmt: skip
     none = source.none if source.none is not None or not source.log else 1.0
     if none is not None:
         said = f": {source.none_words}" if source.none_words else ""
         marks.append(f"The dashed line stands at {none:g}{said}.")
-    marks += [f"The area of a mark follows {found.weight}."] if found.weight else []
+    marks += [f"The area of a mark follows {result.weight}."] if result.weight else []
     marks += ["Lozenges were put together elsewhere."] if source.combined else []
     facts = Facts(subject, tuple(marks), bars, n=n, cannot=cannot if off else (), named=(("across", what),))
-    decimals = found.decimals
+    decimals = result.decimals
     if decimals is None:
-        decimals = _decimals([(row.estimate, row.low, row.high) for row in found.rows])
+        decimals = _decimals([(row.estimate, row.low, row.high) for row in result.rows])
     rows = [
         side_by_side.Estimate(
             row.label, row.estimate, row.low, row.high, row.row in source.combined, row.weight,
             _beside(row.estimate, row.low, row.high, decimals), row.heading, row.row,
         )
-        for row in _sorted(found, source)
+        for row in _sorted(result, source)
     ]  # fmt: skip
     return side_by_side.estimates(
-        rows, titled(title), found.unit, facts, none=none, none_words=source.none_words, scale=scale
+        rows, titled(title), result.unit, facts, none=none, none_words=source.none_words, scale=scale
     )
 
 
-def _blocks(found: estimates.EstimatesReading) -> list[side_by_side.Part]:
+def _blocks(estimates_reading: estimates.EstimatesReading) -> list[side_by_side.Part]:
     """Estimates of several blocks as groups: a level for each row, the blocks side by side within it."""
-    labels = list(dict.fromkeys(row.label for row in found.rows))
+    labels = list(dict.fromkeys(row.label for row in estimates_reading.rows))
     return [
         side_by_side.Part(
-            i, row.label, labels.index(row.label), row.series, _number(row.label) if found.numeric_labels else None, 1,
+            i, row.label, labels.index(row.label), row.series,
+            _number(row.label) if estimates_reading.numeric_labels else None, 1,
             row.estimate, row.low, row.high,
         )
-        for i, row in enumerate(sorted(found.rows, key=lambda row: (labels.index(row.label), row.series)))
+        for i, row in enumerate(sorted(estimates_reading.rows, key=lambda row: (labels.index(row.label), row.series)))
     ]  # fmt: skip
 
 
@@ -348,9 +355,9 @@ def _number(text: str) -> float | None:
         return None
 
 
-def _sorted(found: estimates.EstimatesReading, source: EstimatesSource) -> list[estimates.EstimateRow]:
+def _sorted(estimates_reading: estimates.EstimatesReading, source: EstimatesSource) -> list[estimates.EstimateRow]:
     """Rows in the order chosen, those under one heading together, combined ones last under it."""
-    headings = list(dict.fromkeys(row.heading for row in found.rows))
+    headings = list(dict.fromkeys(row.heading for row in estimates_reading.rows))
     hand = {row: place for place, row in enumerate(source.hand)}
 
     def key(row: estimates.EstimateRow) -> tuple[Any, ...]:
@@ -363,7 +370,7 @@ def _sorted(found: estimates.EstimatesReading, source: EstimatesSource) -> list[
         place = hand.get(row.row, len(hand) + row.row) if source.sort == "hand" else row.row
         return headings.index(row.heading), last, own, place
 
-    return sorted(found.rows, key=key)
+    return sorted(estimates_reading.rows, key=key)
 
 
 def _decimals(told: Sequence[tuple[float, float | None, float | None]]) -> int:
@@ -385,10 +392,10 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
     settings = compare.DifferenceSettings(
         source.measure, source.reference, source.level, source.units, pair, source.together
     )
-    found = compare.differed(variable, by, settings, place.cancellation)
-    if not found.pairs:
-        raise InputError("no-pairs", next(iter(found.undefined.values()), "There are no two groups."), where="by")
-    decimals = _decimals([(each.estimate, each.low, each.high) for each in found.pairs])
+    result = compare.differed(variable, by, settings, place.cancellation)
+    if not result.pairs:
+        raise InputError("no-pairs", next(iter(result.undefined.values()), "There are no two groups."), where="by")
+    decimals = _decimals([(each.estimate, each.low, each.high) for each in result.pairs])
     between = " : " if source.measure == "ratio" else " \u2212 "
     rows = [
         side_by_side.Estimate(
@@ -398,26 +405,26 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
             each.high,
             beside=_pair_words(each, decimals),
         )
-        for each in found.pairs
+        for each in result.pairs
     ]
-    how = ", for all pairs together (Games and Howell)" if found.simultaneous else ", each for itself"
+    how = ", for all pairs together (Games and Howell)" if result.simultaneous else ", each for itself"
     bars = f"the {100 * source.level:g} % interval{how}"
-    what = named(typeset(variable.label), found.unit)
+    what = named(typeset(variable.label), result.unit)
     tests = [
         f"{name}: statistic {test.statistic:.4g}, p {test.p_value:.2g}."
-        for name, test in (("Welch's test", found.welch), ("Kruskal and Wallis' test", found.kruskal_wallis))
+        for name, test in (("Welch's test", result.welch), ("Kruskal and Wallis' test", result.kruskal_wallis))
         if test is not None and test.statistic is not None and test.p_value is not None
     ]  # fmt: skip
     facts = Facts(
         place.words(f"{EFFECTS[source.measure].label} of {what} between levels of {typeset(by.label)}"),
-        (f"Open marks: estimates; bars: {bars}.",), bars, tuple(tests), n=(("pairs of groups", len(found.pairs)),),
+        (f"Open marks: estimates; bars: {bars}.",), bars, tuple(tests), n=(("pairs of groups", len(result.pairs)),),
     )  # fmt: skip
     none = 1.0 if source.measure == "ratio" else 0.0
-    positive = all(end is None or end > 0 for each in found.pairs for end in (each.estimate, each.low))
+    positive = all(end is None or end > 0 for each in result.pairs for end in (each.estimate, each.low))
     scale: Scale = "log10" if source.measure == "ratio" and positive else "linear"
-    scene = side_by_side.estimates(rows, EFFECTS[source.measure].label, found.unit, facts, none=none, scale=scale)
+    scene = side_by_side.estimates(rows, EFFECTS[source.measure].label, result.unit, facts, none=none, scale=scale)
     more: list[Number] = []
-    for name, test in (("Welch's test", found.welch), ("Kruskal and Wallis' test", found.kruskal_wallis)):
+    for name, test in (("Welch's test", result.welch), ("Kruskal and Wallis' test", result.kruskal_wallis)):
         if test is not None:
             more += number(f"statistic of {name}", test.statistic) + number(f"p of {name}", test.p_value)
     return replace(scene, numbers=(*scene.numbers, *more))

@@ -52,7 +52,7 @@ def _related(of: Pairs) -> related.Related:
     if source.size and source.shown == "points":
         size = of.place.table.variable(source.size)
         sized = titled(named(typeset(size.label), typeset(size.unit)))
-    labels = [each.label for each in clouds]
+    labels = [cloud.label for cloud in clouds]
     marks = [*_point_words(of, clouds, most), *said, *_joined_words(source), *marks, *_margin_words(source, labels)]
     if not source.also:
         numbers = [*numbers, *number("pairs", float(told.series[0].n_pairs))]
@@ -99,7 +99,7 @@ def _clouds(of: Pairs) -> list[related.Cloud]:
     """The points that are drawn: of each variable, or of each level; those without a level have no place."""
     source, drawn = of.source, of.drawn
     largest = _largest(drawn)
-    found = []
+    result = []
     for i, (own, series) in enumerate(zip(drawn.points, of.told.series, strict=True)):
         x = own.x * of.x_way.factor
         size = np.clip(own.size / largest, 0, None) if source.size and largest > 0 else np.empty(0)
@@ -117,8 +117,8 @@ def _clouds(of: Pairs) -> list[related.Cloud]:
         for label, k, at in parts:
             if at.size or not of.told.levels:
                 sized, off_x, off_y = (each[at] if each.size else each for each in (size, *aside))
-                found.append(related.Cloud(label, k, x[at], own.y[at], own.positions[at], sized, off_x, off_y))
-    return found
+                result.append(related.Cloud(label, k, x[at], own.y[at], own.positions[at], sized, off_x, off_y))
+    return result
 
 
 def _largest(drawn: pairs.PairsDrawn) -> float:
@@ -147,13 +147,13 @@ def _stacked(of: Pairs) -> tuple[list[related.Cloud], float]:
         found = bivariate.stacks(x[own], drawn.ys[0][own])
         if found.x.size or not of.told.levels:
             parts.append((label, place, found))
-    n = sum(found.x.size for _, _, found in parts)
+    n = sum(result.x.size for _, _, result in parts)
     if n > MOST_PLACES:
         raise InputError(
             "too-many-places", f"The pairs lie at {grouped(n)} different places, hardly two at one.", where="shown",
             remedy="Use hexagons or contours.",
         )  # fmt: skip
-    most = float(max((found.counts.max(initial=1) for _, _, found in parts), default=1))
+    most = float(max((result.counts.max(initial=1) for _, _, result in parts), default=1))
     clouds = []
     for place, (label, group, found) in enumerate(parts):
         turn = 2 * np.pi * place / len(parts)
@@ -193,19 +193,19 @@ def _point_words(of: Pairs, clouds: list[related.Cloud], most: float) -> list[st
     n = sum(cloud.x.size for cloud in clouds)
     whole = sum(each.n_pairs for each in told.series)
     sample = f"a random sample of {counted(n, 'row')} of {grouped(whole)}" if thinned else "rows"
-    found = [f"Points: {sample}.{sized}"]
+    result = [f"Points: {sample}.{sized}"]
     scattered = [
         f"{100 * share * _FURTHEST / 2:.2g} % of the range of {label}"
         for share, label in ((source.jitter_x, told.x.label), (source.jitter_y, told.series[0].subject.label)) if share
     ]  # fmt: skip
     if scattered:
-        found.append(f"Points are scattered at random by up to {' and '.join(scattered)} to each side.")
-    return found
+        result.append(f"Points are scattered at random by up to {' and '.join(scattered)} to each side.")
+    return result
 
 
 def _joined(of: Pairs) -> list[related.Curve]:
     """The points of each variable joined in the order of x, or of their rows, broken where a row has no value."""
-    found = []
+    result = []
     for own, series in zip(of.drawn.points, of.told.series, strict=True):
         x, y = own.x * of.x_way.factor, own.y
         breaks = own.broken
@@ -216,8 +216,8 @@ def _joined(of: Pairs) -> list[related.Curve]:
             if not series.thinned:
                 breaks = np.flatnonzero(np.diff(own.positions[order]) > 1) + 1
         label = series.subject.label if len(of.told.series) > 1 else ""
-        found.append(related.Curve(label, "joined", np.insert(x, breaks, np.nan), np.insert(y, breaks, np.nan)))
-    return found
+        result.append(related.Curve(label, "joined", np.insert(x, breaks, np.nan), np.insert(y, breaks, np.nan)))
+    return result
 
 
 def _joined_words(source: PairSource) -> list[str]:
@@ -251,32 +251,33 @@ def _curves(of: Pairs) -> tuple[list[related.Curve], list[str], list[str], list[
         return curves, [], notes, numbers, equations
     factor = of.x_way.factor
     x_name, y_name = of.told.x.label, of.told.series[0].subject.label
-    for each in fitted.groups:
-        whose = f" of {each.label}" if each.label else ""
-        if each.fit is not None:
-            fit = each.fit
+    for group in fitted.groups:
+        whose = f" of {group.label}" if group.label else ""
+        if group.fit is not None:
+            fit = group.fit
             bands = [("one more", fit.one_low, fit.one_high)] if source.bands == "both" else []
             bands += [("band", fit.low, fit.high)] if source.bands != "none" else []
-            curves.append(related.Curve(each.label, "fit", fit.curve_x * factor, fit.curve_y, tuple(bands)))  # type: ignore[arg-type]
-            notes.append(f"Line of least squares{whose}: {_flat(each.equation)}{r_words(fit.r_squared)}.")
-            if each.carried_back:
+            curves.append(related.Curve(group.label, "fit", fit.curve_x * factor, fit.curve_y, tuple(bands)))  # type: ignore[arg-type]
+            notes.append(f"Line of least squares{whose}: {_flat(group.equation)}{r_words(fit.r_squared)}.")
+            if group.carried_back:
                 own = "" if fit.original_r_squared is None else f", R\u00b2 there {fit.original_r_squared:.3f}"
-                notes.append(f"In their own units{whose}: {_flat(each.carried_back)}{own}.".replace(" -", " \u2212"))
+                notes.append(f"In their own units{whose}: {_flat(group.carried_back)}{own}.".replace(" -", " \u2212"))
             equations.append(
-                f"{each.label + ': ' if each.label else ''}{each.carried_back or each.equation}{r_words(fit.r_squared)}"
+                f"{group.label + ': ' if group.label else ''}{group.carried_back or group.equation}"
+                f"{r_words(fit.r_squared)}"
             )
-            tail = f", {each.label}" if each.label else ""
+            tail = f", {group.label}" if group.label else ""
             numbers += [Number(f"slope{tail}", fit.slope), Number(f"intercept{tail}", fit.intercept)]
             numbers += number(f"R\u00b2{tail}", fit.r_squared)
-        if each.median is not None:
+        if group.median is not None:
             known = of.u[np.isfinite(of.u)]
             at = of.x_way.back(np.linspace(known.min(), known.max(), relation.CURVE_POINTS)) if known.size else known
-            y = each.median.intercept + each.median.slope * at / factor
-            curves.append(related.Curve(each.label, "median line", at, y))
-            equation = signed(each.median.intercept, each.median.slope, x_name)
+            y = group.median.intercept + group.median.slope * at / factor
+            curves.append(related.Curve(group.label, "median line", at, y))
+            equation = signed(group.median.intercept, group.median.slope, x_name)
             notes.append(f"Theil-Sen line{whose}: {y_name} = {equation}.")
-        if each.smooth is not None:
-            curves.append(related.Curve(each.label, "smooth", each.smooth.x * factor, each.smooth.y))
+        if group.smooth is not None:
+            curves.append(related.Curve(group.label, "smooth", group.smooth.x * factor, group.smooth.y))
     marks = []
     together = len({curve.role for curve in curves}) > 1 and not any(curve.label for curve in curves)
     if any(curve.role == "median line" for curve in curves) and together:
@@ -386,23 +387,23 @@ def _n_by_level(of: Pairs) -> tuple[tuple[str, int], ...]:
 def _residuals(of: Pairs) -> related.Related:
     """What the lines of least squares leave of each pair."""
     source, told = of.source, of.told
-    found = _fitted(of)
-    if found is None or not any(each.fit for each in found.groups):
-        why = next((each.why for each in found.groups if each.why), "") if found else ""
+    result = _fitted(of)
+    if result is None or not any(group.fit for group in result.groups):
+        why = next((group.why for group in result.groups if group.why), "") if result else ""
         raise InputError(
             "no-line", why or "There is no line of least squares, so that nothing is left of it.", where="lines",
             remedy="Draw that line.",
         )  # fmt: skip
-    x = found.residual_x * of.x_way.factor
+    x = result.residual_x * of.x_way.factor
     clouds = []
-    for each in found.groups:
-        at = np.flatnonzero(found.residual_group == each.place)
+    for each in result.groups:
+        at = np.flatnonzero(result.residual_group == each.place)
         if at.size:
-            rows = found.residual_rows[at]
-            clouds.append(related.Cloud(each.label, each.place, x[at], found.residuals[at], rows, np.empty(0)))
+            rows = result.residual_rows[at]
+            clouds.append(related.Cloud(each.label, each.place, x[at], result.residuals[at], rows, np.empty(0)))
     scaled = relation.scaled(source.y_scale, told.series[0].subject.label)
     unit = told.series[0].subject.unit if source.y_scale == "as-is" else ""
-    n = sum(each.fit.n_pairs for each in found.groups if each.fit is not None)
+    n = sum(group.fit.n_pairs for group in result.groups if group.fit is not None)
     facts = Facts(
         titled(of.place.words(f"residuals of {scaled} on {relation.scaled(source.x_scale, told.x.label)}")),
         ("Points: what the line leaves; line at 0: the fit.",), n=(("pairs", n),),

@@ -28,32 +28,33 @@ def rules(place: Place, source: RulesSource) -> Scene:
     variable = variable_at(place, source)
     by = variable.beside(source.by)
     options = {name: getattr(source, name) for name in OPTIONS}
-    found = flagged_rows(variable, by, source.rules, options, place.cancellation)
+    result = flagged_rows(variable, by, source.rules, options, place.cancellation)
     subject, used = subject_of(variable), series_of(variable).used(variable.symbol)
     judged = f", judged within {typeset(by.label)}" if by is not None else ""
     in_rows = " by row" if source.form == "rows" else ""
-    drawn = _in_lanes(found, subject, by) if source.form == "lanes" else _by_row(found, subject, split=by is not None)
+    drawn = _in_lanes(result, subject, by) if source.form == "lanes" else _by_row(result, subject, split=by is not None)
     limits = any(layer.role in ("limits", "rule limits") for layer in drawn.layers)
     facts = Facts(
         titled(place.words(f"{named(subject.label, subject.unit)}{in_rows}{judged}")),
-        (f"Ringed points: flagged by {', '.join(RULES[rule.rule].label for rule in found.rules)}.",
+        (f"Ringed points: flagged by {', '.join(RULES[rule.rule].label for rule in result.rules)}.",
          *(["Lines: the limits of the rules."] if limits else [])),
         n=(("", used.n),), **left_out(used),
     )  # fmt: skip
-    return replace(drawn, facts=facts, numbers=tuple(number("rows named", float(found.flagged.size))))
+    return replace(drawn, facts=facts, numbers=tuple(number("rows named", float(result.flagged.size))))
 
 
 _NOTHING = Facts("")
 
 
-def _by_row(found: FlaggedRows, subject: Subject, *, split: bool) -> Scene:
+def _by_row(flagged_rows: FlaggedRows, subject: Subject, *, split: bool) -> Scene:
     limits = [] if split else [
-        (float(limit), "") for rule in found.rules for limit in (rule.low, rule.high)
+        (float(limit), "") for rule in flagged_rows.rules for limit in (rule.low, rule.high)
         if limit is not None and np.isfinite(limit)
     ]  # fmt: skip
-    beyond = np.flatnonzero(np.isin(found.shown, found.first[:MOST_ROWS]))
+    beyond = np.flatnonzero(np.isin(flagged_rows.shown, flagged_rows.first[:MOST_ROWS]))
     drawn = alone.InOrder(
-        (found.shown + 1).astype(np.float64), found.values[found.shown], found.shown + 1, np.empty(0, dtype=np.int64),
+        (flagged_rows.shown + 1).astype(np.float64), flagged_rows.values[flagged_rows.shown], flagged_rows.shown + 1,
+        np.empty(0, dtype=np.int64),
         limits=tuple(limits), beyond=beyond, joined=False,
     )  # fmt: skip
     return alone.ordered(drawn, Axis("Row"), titled(subject.label), subject.unit, _NOTHING)
@@ -62,18 +63,18 @@ def _by_row(found: FlaggedRows, subject: Subject, *, split: bool) -> Scene:
 _NEAR = 0.2  # of the range of the values: limits that lie further off do not stretch the axis
 
 
-def _in_lanes(found: FlaggedRows, subject: Subject, by: VariableView | None) -> Scene:
+def _in_lanes(flagged_rows: FlaggedRows, subject: Subject, by: VariableView | None) -> Scene:
     """Values along their axis, a lane for each level, the first on top; each rule's limits across its lane."""
-    values, rows = found.values[found.shown], found.shown + 1
-    k = len(found.labels) - 1
-    at = k - found.groups[found.shown].astype(np.float64)
+    values, rows = flagged_rows.values[flagged_rows.shown], flagged_rows.shown + 1
+    k = len(flagged_rows.labels) - 1
+    at = k - flagged_rows.groups[flagged_rows.shown].astype(np.float64)
     lane = at + 0.56 * alone.scatter(rows)
-    kept = np.isfinite(values) & (found.groups[found.shown] >= 0)
-    beyond = kept & np.isin(found.shown, found.first[:MOST_ROWS])
+    kept = np.isfinite(values) & (flagged_rows.groups[flagged_rows.shown] >= 0)
+    beyond = kept & np.isin(flagged_rows.shown, flagged_rows.first[:MOST_ROWS])
     low, high = (float(values[kept].min()), float(values[kept].max())) if kept.any() else (0.0, 1.0)
     air = (high - low) * _NEAR
     layers, series = [], []
-    for place, rule in enumerate(found.rules):
+    for place, rule in enumerate(flagged_rows.rules):
         ends = np.column_stack((rule.limits_low, rule.limits_high))
         near = np.isfinite(ends) & (ends > low - air) & (ends < high + air)
         lines = [(float(ends[i, side]), float(k - i)) for i, side in zip(*np.nonzero(near), strict=True)]
@@ -88,56 +89,57 @@ def _in_lanes(found: FlaggedRows, subject: Subject, by: VariableView | None) -> 
     split = by is not None
     up = Axis(
         "", "", "levels" if split else "bare", low=-0.56, high=k + 0.56,
-        levels=tuple(typeset(label) for label in found.labels[::-1]) if split else (),
+        levels=tuple(typeset(label) for label in flagged_rows.labels[::-1]) if split else (),
     )  # fmt: skip
     return Scene(across, up, tuple(layers), _NOTHING, tuple(series), "Rule")
 
 
 def without_each(place: Place, source: LeftOutSource) -> Scene:
     variable = variable_at(place, source)
-    found = left_out_of(variable, source.statistic)
-    if found.whole is None:
-        raise InputError("no-values", found.undefined.get("values", "There are too few values."), where="statistic")
-    subject, used = found.subject, series_of(variable).used(variable.symbol)
+    result = left_out_of(variable, source.statistic)
+    if result.whole is None:
+        raise InputError("no-values", result.undefined.get("values", "There are too few values."), where="statistic")
+    subject, used = result.subject, series_of(variable).used(variable.symbol)
     name = STATISTICS[source.statistic].label
-    furthest = f" Ringed: without row {found.furthest} it moves most." if found.furthest else ""
+    furthest = f" Ringed: without row {result.furthest} it moves most." if result.furthest else ""
     facts = Facts(
         titled(place.words(f"{name} of {named(subject.label, subject.unit)} without each row")),
-        (f"Line: with all rows, {found.whole:.5g}.{furthest}".replace("-", "\u2212"),),
+        (f"Line: with all rows, {result.whole:.5g}.{furthest}".replace("-", "\u2212"),),
         n=(("", used.n),), **left_out(used),
     )  # fmt: skip
     unit = subject.unit if source.statistic in ("mean", "sd", "median") else ""
     plot = related.Examined(
-        found.positions.astype(np.float64), found.values, found.positions, found.positions == (found.furthest or 0),
-        ("Row left out", ""), (f"{titled(name)} without it", unit), guides=(("up", found.whole, "with all rows"),),
+        result.positions.astype(np.float64), result.values, result.positions,
+        result.positions == (result.furthest or 0),
+        ("Row left out", ""), (f"{titled(name)} without it", unit), guides=(("up", result.whole, "with all rows"),),
     )  # fmt: skip
-    return replace(related.examined(plot, facts), numbers=tuple(number(name, found.whole, unit)))
+    return replace(related.examined(plot, facts), numbers=tuple(number(name, result.whole, unit)))
 
 
 def distances(place: Place, source: DistancesSource) -> Scene:
     far = far_rows(place.table, source.variables, place.cancellation)
-    found, shown = far.found, far.shown
-    names = ", ".join(typeset(each.label) for each in far.variables)
+    result, shown = far.found, far.shown
+    names = ", ".join(typeset(variable.label) for variable in far.variables)
     facts = Facts(
         place.words(f"Robust against plain distances over {names}"),
-        (f"Ringed points: beyond the {found.reference} limit, drawn as a line.",),
-        n=(("", found.n),),
-        missing=found.n_missing - place.n_hidden,
+        (f"Ringed points: beyond the {result.reference} limit, drawn as a line.",),
+        n=(("", result.n),),
+        missing=result.n_missing - place.n_hidden,
     )
     plot = related.Examined(
-        found.classical[shown], found.robust[shown], shown + 1, found.robust[shown] > found.cutoff,
+        result.classical[shown], result.robust[shown], shown + 1, result.robust[shown] > result.cutoff,
         ("Plain distance", ""), ("Robust distance", ""),
-        guides=(("up", found.cutoff, f"97.5 %: {found.cutoff:.2f}"), ("across", found.cutoff, "")), zero=True,
+        guides=(("up", result.cutoff, f"97.5 %: {result.cutoff:.2f}"), ("across", result.cutoff, "")), zero=True,
     )  # fmt: skip
     return related.examined(plot, facts)
 
 
 def influence(place: Place, source: InfluenceSource) -> Scene:
-    asked = RelationSettings(source.response, source.predictors, source.product)
-    measures = measured(place.table, asked, place.cancellation)
-    found, whole = measures.found, measures.relation
-    if "external" in found.undefined and source.view not in ("partial", "fit"):
-        raise InputError("no-plot", found.undefined["external"], where="view")
+    settings = RelationSettings(source.response, source.predictors, source.product)
+    measures = measured(place.table, settings, place.cancellation)
+    result, whole = measures.found, measures.relation
+    if "external" in result.undefined and source.view not in ("partial", "fit"):
+        raise InputError("no-plot", result.undefined["external"], where="view")
     plot, words = _plot(measures, source)
     response = subject_of(whole.response)
     names = ", ".join(typeset(each.label) for each in whole.own)
@@ -146,27 +148,27 @@ def influence(place: Place, source: InfluenceSource) -> Scene:
         place.words(f"{plot.up[0]} over {plot.across[0].lower()} for {fit}"),
         ("Ringed points: rows beyond a cut-off.", *([words] if words else []),
          *(["Curve: lowess."] if plot.trend else [])),
-        n=(("", found.n),), missing=found.n_missing - place.n_hidden,
+        n=(("", result.n),), missing=result.n_missing - place.n_hidden,
     )  # fmt: skip
     shown = measures.shown
     plot = replace(
         plot, x=plot.x[shown], y=plot.y[shown], rows=shown + 1, beyond=plot.beyond[shown],
         sizes=plot.sizes[shown] if plot.sizes.size else plot.sizes,
     )  # fmt: skip
-    numbers = number("R\u00b2", found.r_squared) + number("residual SD", found.sigma, response.unit)
+    numbers = number("R\u00b2", result.r_squared) + number("residual SD", result.sigma, response.unit)
     return replace(related.examined(plot, facts), numbers=tuple(numbers))
 
 
 def _plot(measures: InfluenceFound, source: InfluenceSource) -> tuple[related.Examined, str]:
     """The plot over all rows, those without a fit having no place, and what is said of its lines."""
-    found, whole = measures.found, measures.relation
-    cut, known, p = found.cutoffs, whole.design.rows, len(found.names)
+    result, whole = measures.found, measures.relation
+    cut, known, p = result.cutoffs, whole.design.rows, len(result.names)
     response = subject_of(whole.response)
     unit = response.unit
     with np.errstate(invalid="ignore"):
-        ringed = measures.beyond["leverage"] | measures.beyond["external"] | (found.cooks > cut.cooks_large)
+        ringed = measures.beyond["leverage"] | measures.beyond["external"] | (result.cooks > cut.cooks_large)
     at = min(source.coefficient, p - 1)
-    rows = np.arange(1, found.fitted.size + 1)
+    rows = np.arange(1, result.fitted.size + 1)
     numbered = rows.astype(np.float64)
     fitted, studentized = ("Fitted value", unit), ("Studentized residual", "")
 
@@ -176,29 +178,29 @@ def _plot(measures: InfluenceFound, source: InfluenceSource) -> tuple[related.Ex
     if source.view == "fit":
         return _fit(measures, plot, (titled(response.label), unit), fitted)
     if source.view == "residuals":
-        trend = _trend(found.fitted[known], found.residuals[known])
+        trend = _trend(result.fitted[known], result.residuals[known])
         return plot(
-            found.fitted, found.residuals, fitted, ("Residual", unit), guides=(("up", 0.0, ""),), trend=trend
+            result.fitted, result.residuals, fitted, ("Residual", unit), guides=(("up", 0.0, ""),), trend=trend
         ), ""
     if source.view == "size":
-        trend = _trend(found.fitted[known], np.sqrt(np.abs(found.internal[known])))
+        trend = _trend(result.fitted[known], np.sqrt(np.abs(result.internal[known])))
         root = ("Root of the size of the studentized residual", "")
-        return plot(found.fitted, np.sqrt(np.abs(found.external)), fitted, root, trend=trend), ""
+        return plot(result.fitted, np.sqrt(np.abs(result.external)), fitted, root, trend=trend), ""
     if source.view == "qq":
-        scores = np.full(found.external.size, np.nan)
-        finite = np.flatnonzero(np.isfinite(found.external))
-        ranks = np.argsort(np.argsort(found.external[finite], kind="stable"), kind="stable") + 1
+        scores = np.full(result.external.size, np.nan)
+        finite = np.flatnonzero(np.isfinite(result.external))
+        ranks = np.argsort(np.argsort(result.external[finite], kind="stable"), kind="stable") + 1
         scores[finite] = ndtri((ranks - 0.375) / (finite.size + 0.25))
-        band = normal_band(found.external[known])
+        band = normal_band(result.external[known])
         ends = scores[finite][[np.argmin(ranks), np.argmax(ranks)]] if finite.size else np.empty(0)
         said = "Line: agreement; band: 95 % at each point." if band else "Line: agreement."
-        return plot(scores, found.external, ("Normal score", ""), studentized, band=band, fit=(ends, ends)), said
+        return plot(scores, result.external, ("Normal score", ""), studentized, band=band, fit=(ends, ends)), said
     if source.view == "dfbetas":
-        y = found.dfbetas[:, at]
+        y = result.dfbetas[:, at]
         with np.errstate(invalid="ignore"):
             past = np.abs(y) > cut.dfbetas
         return plot(
-            numbered, y, ("Row", ""), (f"DFBETAS of {found.names[at]}", ""), beyond=past,
+            numbered, y, ("Row", ""), (f"DFBETAS of {result.names[at]}", ""), beyond=past,
             guides=_both(cut.dfbetas, "2/\u221an"),
         ), "Lines: 2/\u221an."  # fmt: skip
     if source.view == "partial":
@@ -207,27 +209,28 @@ def _plot(measures: InfluenceFound, source: InfluenceSource) -> tuple[related.Ex
         others = "given the others" if p > 2 else "about its mean"
         ends = _ends(part.x)
         return plot(
-            part.x, part.y, (titled(f"{found.names[at]}, {others}"), ""), (titled(f"{response.label}, {others}"), unit),
-            fit=(ends, found.coefficients[at] * ends),
+            part.x, part.y, (titled(f"{result.names[at]}, {others}"), ""),
+            (titled(f"{response.label}, {others}"), unit),
+            fit=(ends, result.coefficients[at] * ends),
         ), "Line: the coefficient."  # fmt: skip
     if source.view == "order":
-        y = getattr(found, source.row_measure)
+        y = getattr(result, source.row_measure)
         guides = _cuts(measures, source.row_measure)
         limits = [value for _, value, _ in guides]
         with np.errstate(invalid="ignore"):
             past = measures.beyond[source.row_measure] if limits else np.zeros(y.size, dtype=bool)
         name = (titled(ROW_MEASURES[source.row_measure].label), "")
         return plot(numbered, y, ("Row", ""), name, beyond=past, guides=guides), "Lines: the usual cut-offs."
-    sizes = np.clip(np.nan_to_num(found.cooks), 0, 2) / 2
+    sizes = np.clip(np.nan_to_num(result.cooks), 0, 2) / 2
     reach = cut.external_all
     guides = (
         ("across", cut.leverage, "2p/n"), ("across", cut.high_leverage, "3p/n"), *_both(2.0, "2"),
         *(_both(reach, "5 % over all rows") if reach is not None else ()),
     )  # fmt: skip
-    contours = cooks_contours(found.n, p, float(np.nanmax(found.leverage, initial=0.0)))
+    contours = cooks_contours(result.n, p, float(np.nanmax(result.leverage, initial=0.0)))
     words = "Lines: 2p/n and 3p/n of leverage, 2 and the Bonferroni limit of residuals; curves: Cook's distance."
     return plot(
-        found.leverage, found.external, ("Leverage", ""), studentized, guides=guides, contours=contours, sizes=sizes
+        result.leverage, result.external, ("Leverage", ""), studentized, guides=guides, contours=contours, sizes=sizes
     ), f"{words} Larger points: larger Cook's distance."  # fmt: skip
 
 
@@ -235,15 +238,15 @@ def _fit(
     measures: InfluenceFound, plot: Any, up: tuple[str, str], fitted: tuple[str, str]
 ) -> tuple[related.Examined, str]:
     """The response over its one number with the line, else over the fitted values with the line of agreement."""
-    found, whole = measures.found, measures.relation
+    result, whole = measures.found, measures.relation
     taken = whole.taken[whole.own[0].label]
-    if len(found.names) == 2 and isinstance(taken, np.ndarray):
+    if len(result.names) == 2 and isinstance(taken, np.ndarray):
         subject = subject_of(whole.own[0])
         ends = _ends(taken[whole.design.rows])
-        line = ends, found.coefficients[0] + found.coefficients[1] * ends
+        line = ends, result.coefficients[0] + result.coefficients[1] * ends
         return plot(taken, whole.y, (titled(subject.label), subject.unit), up, fit=line), "Line: least squares."
-    ends = _ends(found.fitted)
-    return plot(found.fitted, whole.y, fitted, up, fit=(ends, ends)), "Line: agreement."
+    ends = _ends(result.fitted)
+    return plot(result.fitted, whole.y, fitted, up, fit=(ends, ends)), "Line: agreement."
 
 
 def _ends(x: Floats) -> Floats:
@@ -251,8 +254,8 @@ def _ends(x: Floats) -> Floats:
 
 
 def _trend(x: Floats, y: Floats) -> tuple[Floats, Floats] | None:
-    found = smoothed(x, y)
-    return (found.x, found.y) if found else None
+    result = smoothed(x, y)
+    return (result.x, result.y) if result else None
 
 
 def _both(value: float, name: str) -> tuple[tuple[str, float, str], ...]:
@@ -280,7 +283,7 @@ _STEPS = 60
 def cooks_contours(n: int, p: int, most: float) -> tuple[tuple[Floats, Floats, str], ...]:
     """Where Cook's distance is 0.5 and 1: D = t\u00b2 h/((1 \u2212 h) p) for the internal residual t, drawn for the
     external one."""
-    found: list[tuple[Floats, Floats, str]] = []
+    result: list[tuple[Floats, Floats, str]] = []
     left = n - p
     h = np.linspace(0, most * 1.03, _STEPS + 1)[1:]
     h = h[h < 1]
@@ -288,5 +291,5 @@ def cooks_contours(n: int, p: int, most: float) -> tuple[tuple[Floats, Floats, s
         internal = level * p * (1 - h) / h
         kept = internal < left
         t = np.sqrt(internal[kept] * (left - 1) / (left - internal[kept]))
-        found += [(h[kept], t, f"D = {level:g}"), (h[kept], -t, "")]
-    return tuple(found)
+        result += [(h[kept], t, f"D = {level:g}"), (h[kept], -t, "")]
+    return tuple(result)

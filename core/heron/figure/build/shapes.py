@@ -27,27 +27,27 @@ MOST_LEVELS = 300
 def shapes(place: Place, source: ShapeSource) -> Scene:
     variable = variable_at(place, source)
     by = variable.beside(source.by)
-    found = numbers_of(variable, by)
-    unit = found.subject.unit
-    labels, index = levels_of(found, by)
-    on_axis = spread.on_axis(found, source.axis)
+    result = numbers_of(variable, by)
+    unit = result.subject.unit
+    labels, index = levels_of(result, by)
+    on_axis = spread.on_axis(result, source.axis)
     drawn = set(source.layers)
     cut = None
     if "classes" in drawn or source.measure != "density":
-        cut = spread.classes_of(found, source.axis, cut_of(source))
-    sent = np.zeros(found.values.size, dtype=bool)
+        cut = spread.classes_of(result, source.axis, cut_of(source))
+    sent = np.zeros(result.values.size, dtype=bool)
     if drawn & {"points", "rug"}:
-        sent[spread.sent_places(variable, found)] = True
+        sent[spread.sent_places(variable, result)] = True
     box = spread.BoxSettings(source.quantile_definition, (), source.reach, source.whiskers, source.share)
     parts, numbers, notes, no_bumps = [], [], [], 0
     curve, summary = None, None
     boxed = by is not None or bool(drawn & {"box", "violin"})
     for i, label in enumerate(labels):
         place.cancellation.check()
-        own = np.flatnonzero(index == i) if by is not None else np.arange(found.values.size)
-        if by is not None and not np.isfinite(found.values[own]).any():
+        own = np.flatnonzero(index == i) if by is not None else np.arange(result.values.size)
+        if by is not None and not np.isfinite(result.values[own]).any():
             continue
-        part = replace(found, values=found.values[own], at=found.positions(own)) if by is not None else found
+        part = replace(result, values=result.values[own], at=result.positions(own)) if by is not None else result
         whose = (source.by, label) if by is not None else spread.ALL
         summary = spread.numbers_with(variable, part, box, source.level, whose)
         curve = _density(variable, part, source, whose)
@@ -59,9 +59,9 @@ def shapes(place: Place, source: ShapeSource) -> Scene:
             bumps = _bumps(variable, on_axis[own], part, source)
         parts.append(
             Shape(
-                typeset(label), i, summary.n, found.values[here], found.positions(here) + 1,
-                found.limited[here].astype(np.float64), summary.minimum, summary.maximum, summary.mean,
-                None if cut is None else _in_classes(found.values[own], cut, source),
+                typeset(label), i, summary.n, result.values[here], result.positions(here) + 1,
+                result.limited[here].astype(np.float64), summary.minimum, summary.maximum, summary.mean,
+                None if cut is None else _in_classes(result.values[own], cut, source),
                 curve,
                 spread.normal_curve_of(part, summary, source.axis) if "normal" in drawn else None,
                 bumps,
@@ -79,41 +79,41 @@ def shapes(place: Place, source: ShapeSource) -> Scene:
             where="by",
             remedy="Choose a variable with fewer levels.",
         )
-    limits = limits_of(found.subject) if "limits" in drawn else []
+    limits = limits_of(result.subject) if "limits" in drawn else []
     marks = [
         *_class_words(cut, source, unit),
-        *_curve_words(curve, found.subject, source, alone=by is None),
+        *_curve_words(curve, result.subject, source, alone=by is None),
         *_normal_words(parts, source, unit, alone=by is None),
         *(["Thin lines: each row's own share of the density, on the axis and laid one on the other."]
           if any(part.bumps for part in parts) else []),
         *_box_words(parts, source, box),
-        *_point_words(found, sent, source),
+        *_point_words(result, sent, source),
         *([f"Lines: {', '.join(f'{name} {at:.6g}{_spaced(unit)}' for at, name in limits)}."] if limits else []),
     ]  # fmt: skip
     cannot = []
     if no_bumps:
         cannot.append(f"Bumps stand for up to {MOST_BUMPS} rows; there are more here.")
-    without = int(np.count_nonzero((index < 0) & ~np.isnan(found.values)))
+    without = int(np.count_nonzero((index < 0) & ~np.isnan(result.values)))
     if without and by is not None:
         cannot.append(f"{counted(without, 'row')} with a value but no {typeset(by.label)} not shown.")
     unmarked = sum(part.box.outlier_rows.size for part in parts if part.box is not None and "box" in drawn)
-    subject = named(found.subject.label, unit)
+    subject = named(result.subject.label, unit)
     facts = Facts(
         titled(place.words(f"{subject}{f' by {typeset(by.label)}' if by else ''}")), tuple(marks), notes=tuple(notes),
         n=tuple((part.label, part.n) for part in parts), cannot=tuple(cannot),
         named=(("across", subject), *((("series", typeset(by.label)),) if by else ())),
         unmarked=0 if source.rings or "points" in drawn else unmarked,
-        **left_out(found.used),
+        **left_out(result.used),
     )  # fmt: skip
     return shape(
-        parts, titled(found.subject.label), unit, facts, source, by=typeset(by.label) if by else "", limits=limits,
+        parts, titled(result.subject.label), unit, facts, source, by=typeset(by.label) if by else "", limits=limits,
         numbers=numbers,
     )  # fmt: skip
 
 
-def levels_of(found: Numbers, by: VariableView | None) -> tuple[list[str], Ints]:
+def levels_of(numbers: Numbers, by: VariableView | None) -> tuple[list[str], Ints]:
     """The levels of a split and the place of each value among them; one of all values without `by`."""
-    return ([""], np.zeros(found.values.size, dtype=np.int64)) if by is None else found.series.levels(by.symbol)
+    return ([""], np.zeros(numbers.values.size, dtype=np.int64)) if by is None else numbers.series.levels(by.symbol)
 
 
 def cut_of(source: ShapeSource | CumulativeSource) -> dict[str, Any]:
@@ -149,11 +149,11 @@ def _density(variable: VariableView, part: Numbers, source: ShapeSource, whose: 
 def _bumps(variable: VariableView, values: Floats, part: Numbers, source: ShapeSource) -> density.Bumps | None:
     low, high = spread.bounds_on(variable, source.axis)
     try:
-        found = density.bumps(values, bandwidth=source.bandwidth, kernel=source.kernel, lower=low, upper=high)
+        result = density.bumps(values, bandwidth=source.bandwidth, kernel=source.kernel, lower=low, upper=high)
     except InputError:
         return None
-    x = spread.from_log10(found.x) if source.axis == "log" else found.x
-    return replace(found, x=x, rows=part.positions(found.rows) + 1)
+    x = spread.from_log10(result.x) if source.axis == "log" else result.x
+    return replace(result, x=x, rows=part.positions(result.rows) + 1)
 
 
 def limits_of(subject: Subject) -> list[tuple[float, str]]:
@@ -253,40 +253,40 @@ def _normal_words(parts: list[Shape], source: ShapeSource, unit: str, *, alone: 
 
 def _box_words(parts: list[Shape], source: ShapeSource, box: spread.BoxSettings) -> list[str]:
     layers, marks = source.layers, source.box_marks
-    found = []
+    result = []
     if "violin" in layers:
         across = "" if "box" in layers else "; lines across: quartiles and median"
-        found.append(f"Violin: the density and its mirror image, cut at the range of the values{across}.")
+        result.append(f"Violin: the density and its mirror image, cut at the range of the values{across}.")
     if "box" not in layers or not any(part.box is not None for part in parts):
-        return found
+        return result
     beyond = any(part.box is not None and part.box.outlier_rows.size for part in parts)
     rings = "" if not beyond else "; ringed: rows beyond" if source.rings else "; rows beyond are not ringed"
     quartiles = DEFINITION_WORDS[str(box.quantile_definition)]
-    found.append(f"Box: quartiles by {quartiles}; whiskers to {box.words()}{rings}.")
+    result.append(f"Box: quartiles by {quartiles}; whiskers to {box.words()}{rings}.")
     more = {
         "fences": "Dashed lines: fences, 1.5 and 3 IQR beyond the quartiles.",
         "notch": "Notch: median \u00b1 1.57 IQR/\u221an.",
         "mean": "Lozenge: mean.",
         "widths": "Width of a box: root of n.",
     }
-    return [*found, *(more[name] for name in more if name in marks and (name != "widths" or source.by))]
+    return [*result, *(more[name] for name in more if name in marks and (name != "widths" or source.by))]
 
 
-def _point_words(found: Numbers, sent: Any, source: ShapeSource) -> list[str]:
+def _point_words(numbers: Numbers, sent: Any, source: ShapeSource) -> list[str]:
     said = []
     if "rug" in source.layers:
         said.append("Strokes: values.")
     if "points" in source.layers:
         n = int(sent.sum())
-        if n < found.used.n:
+        if n < numbers.used.n:
             said.append(
-                f"Points: a random sample of {counted(n, 'row')} of {grouped(found.used.n)}, scattered sideways."
+                f"Points: a random sample of {counted(n, 'row')} of {grouped(numbers.used.n)}, scattered sideways."
             )
         else:
             said.append("Points: rows, scattered sideways.")
-    limited = int(np.count_nonzero(found.limited))
+    limited = int(np.count_nonzero(numbers.limited))
     if limited:
-        stands = "half the limit" if found.subject.below_limit == "half" else "the limit"
+        stands = "half the limit" if numbers.subject.below_limit == "half" else "the limit"
         where = " (open points)" if "points" in source.layers else ""
         said.append(
             f"{counted(limited, 'value')} known to lie below a limit, for which {stands} stands{where}; "

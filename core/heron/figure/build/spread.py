@@ -27,14 +27,14 @@ from heron.readings import ordering as ordered
 def cumulative(place: Place, source: CumulativeSource) -> Scene:
     variable = variable_at(place, source)
     by = variable.beside(source.by)
-    found = numbers_of(variable, by)
-    labels, index = levels_of(found, by)
-    cut = spread.classes_of(found, "linear", cut_of(source)) if "polygon" in source.lines else None
+    result = numbers_of(variable, by)
+    labels, index = levels_of(result, by)
+    cut = spread.classes_of(result, "linear", cut_of(source)) if "polygon" in source.lines else None
     parts = []
     for i, label in enumerate(labels):
-        own = np.flatnonzero((index == i) & ~np.isnan(found.values))
+        own = np.flatnonzero((index == i) & ~np.isnan(result.values))
         if own.size:
-            values = found.values[own]
+            values = result.values[own]
             edges = None if cut is None else frequency.classify(values, boundaries=cut.boundaries, closed=cut.closed)
             parts.append(alone.Rising(typeset(label), values, edges))
     if not parts:
@@ -46,15 +46,15 @@ def cumulative(place: Place, source: CumulativeSource) -> Scene:
         marks.append(f"Polygon: {of} {side} each boundary of {counted(cut.counts.size, 'class', 'classes')}.")
     if "steps" in source.lines:
         marks.append(f"Steps: {of} {side} each value.")
-    subject = named(found.subject.label, found.subject.unit)
+    subject = named(result.subject.label, result.subject.unit)
     facts = Facts(
         titled(place.words(f"{subject}{f' by {typeset(by.label)}' if by else ''}")), tuple(marks),
         n=tuple((part.label, int(part.values.size)) for part in parts),
         named=(("across", subject), *((("series", typeset(by.label)),) if by else ())),
-        **left_out(found.used),
+        **left_out(result.used),
     )  # fmt: skip
     return alone.cumulative(
-        parts, titled(found.subject.label), found.subject.unit, facts, source, typeset(by.label) if by else ""
+        parts, titled(result.subject.label), result.subject.unit, facts, source, typeset(by.label) if by else ""
     )
 
 
@@ -63,18 +63,18 @@ MOST_BARS = 60
 
 def counts(place: Place, source: CountsSource) -> Scene:
     variable = variable_at(place, source)
-    subject, used, found = spread.counts(variable)
-    more = len(found.rows) - MOST_BARS
-    shown = tuple(replace(row, value=typeset(_label(row.value))) for row in found.rows[:MOST_BARS])
+    subject, used, result = spread.counts(variable)
+    more = len(result.rows) - MOST_BARS
+    shown = tuple(replace(row, value=typeset(_label(row.value))) for row in result.rows[:MOST_BARS])
     percents = source.measure == "percents"
     facts = Facts(
         titled(place.words(f"{subject.label}: {'percent' if percents else 'number'} of rows at each value")),
-        n=(("", found.n),),
+        n=(("", result.n),),
         cannot=(f"{counted(more, 'more value')} not shown.",) if more > 0 else (),
         **left_out(used),
     )
     title = titled(named(subject.label, subject.unit))
-    return alone.counted(replace(found, rows=shown), title, facts, percents=percents, written=source.written)
+    return alone.counted(replace(result, rows=shown), title, facts, percents=percents, written=source.written)
 
 
 def _label(value: float | str | None) -> str:
@@ -132,24 +132,24 @@ def _normal_quantiles(place: Place, variable: VariableView, source: QuantilesSou
 
 
 def _other_quantiles(place: Place, variable: VariableView, source: QuantilesSource) -> _Drawn:
-    found, plots = normal.fitted(variable, source.family, source.level)
-    fitted = ", ".join(f"{name} {value:.4g}" for name, value in found.parameters.items())
-    numbers = [Number(name, value) for name, value in found.parameters.items()]
+    result, plots = normal.fitted(variable, source.family, source.level)
+    fitted = ", ".join(f"{name} {value:.4g}" for name, value in result.parameters.items())
+    numbers = [Number(name, value) for name, value in result.parameters.items()]
     if source.plot == "shares":
         drawn = alone.Quantiles(plots.positions, plots.probabilities, plots.rows, 1.0, 0.0)
-        marks = [f"Line: perfect agreement with the {found.family} distribution fitted ({fitted})."]
-        of, title, unit = "share expected below", f"Share below by the {found.family}", ""
+        marks = [f"Line: perfect agreement with the {result.family} distribution fitted ({fitted})."]
+        of, title, unit = "share expected below", f"Share below by the {result.family}", ""
     else:
-        bands = () if found.no_band or not source.bands else ((plots.expected, plots.low, plots.high),)
+        bands = () if result.no_band or not source.bands else ((plots.expected, plots.low, plots.high),)
         drawn = alone.Quantiles(plots.expected, plots.ordered, plots.rows, 1.0, 0.0, bands)
-        band = f"; band: {100 * found.level:g} % of refitted samples" if bands else ""
-        marks = [f"Line: perfect agreement with the {found.family} distribution fitted ({fitted}){band}."]
+        band = f"; band: {100 * result.level:g} % of refitted samples" if bands else ""
+        marks = [f"Line: perfect agreement with the {result.family} distribution fitted ({fitted}){band}."]
         of, title, unit = (
-            f"quantiles of the fitted {found.family} distribution",
-            titled(found.subject.label),
-            found.subject.unit,
+            f"quantiles of the fitted {result.family} distribution",
+            titled(result.subject.label),
+            result.subject.unit,
         )
-    return drawn, _against(place, found.subject, found.used, of, marks, found.n), title, titled(of), unit, numbers
+    return drawn, _against(place, result.subject, result.used, of, marks, result.n), title, titled(of), unit, numbers
 
 
 def _against(place: Place, subject: Subject, used: Used, of: str, marks: list[str], n: int) -> Facts:
@@ -160,11 +160,11 @@ def _against(place: Place, subject: Subject, used: Used, of: str, marks: list[st
 def ordered_rows(place: Place, source: OrderedSource) -> Scene:
     variable = variable_at(place, source)
     along = place.table.variable(source.along) if source.along else None
-    found, drawn = ordered.in_order(variable, along)
-    told, subject, marks = found.found, found.subject, source.marks
-    time = found.along_kind == "date-time"
-    axis = Axis(titled(found.along or "row"), "" if time else found.along_unit, "time" if time else "number")
-    places = drawn.places + 1 if not found.along else drawn.places / DAY if time else drawn.places
+    result, drawn = ordered.in_order(variable, along)
+    told, subject, marks = result.found, result.subject, source.marks
+    time = result.along_kind == "date-time"
+    axis = Axis(titled(result.along or "row"), "" if time else result.along_unit, "time" if time else "number")
+    places = drawn.places + 1 if not result.along else drawn.places / DAY if time else drawn.places
     words = []
     if "joined" in marks:
         words.append("Lines join neighbours, broken where a value is missing.")
@@ -172,7 +172,7 @@ def ordered_rows(place: Place, source: OrderedSource) -> Scene:
     levels = tuple((at, name) for at, name in quartiles if at is not None) if "quartiles" in marks else ()
     if levels:
         words.append("Level lines: median and quartiles.")
-    run = _run(found, drawn) if "run" in marks else None
+    run = _run(result, drawn) if "run" in marks else None
     if run is not None:
         words.append("Shaded: the longest run on one side of the median.")
     jumps = np.flatnonzero(np.isin(drawn.rows, told.jumps)) if "jumps" in marks else None
@@ -182,10 +182,10 @@ def ordered_rows(place: Place, source: OrderedSource) -> Scene:
     if drawn.values.size < told.n:
         words.append("Drawn: the smallest and largest value of each stretch of rows.")
     facts = Facts(
-        titled(place.words(f"{named(subject.label, subject.unit)} in order of {found.along or 'its rows'}")),
+        titled(place.words(f"{named(subject.label, subject.unit)} in order of {result.along or 'its rows'}")),
         tuple(words),
         n=(("", told.n),),
-        **left_out(found.used),
+        **left_out(result.used),
     )
     shown = alone.InOrder(
         places, drawn.values, drawn.rows, drawn.after_hole, levels, declared, run, jumps, joined="joined" in marks
@@ -193,9 +193,9 @@ def ordered_rows(place: Place, source: OrderedSource) -> Scene:
     return alone.ordered(shown, axis, titled(subject.label), subject.unit, facts)
 
 
-def _run(found: ordered.OrderReading, drawn: ordered.Ordered) -> tuple[int, int] | None:
+def _run(order_reading: ordered.OrderReading, drawn: ordered.Ordered) -> tuple[int, int] | None:
     """From which place to which the longest run goes, where it is longer than chance would have it."""
-    told = found.found
+    told = order_reading.found
     if told.longest is None or told.long_from is None or told.longest < told.long_from:
         return None
     at = [np.flatnonzero(drawn.rows == row) for row in (told.longest_first, told.longest_last)]
@@ -204,11 +204,11 @@ def _run(found: ordered.OrderReading, drawn: ordered.Ordered) -> tuple[int, int]
 
 def times(place: Place, source: TimesSource) -> Scene:
     variable = variable_at(place, source)
-    found = ordered.in_time(variable, source.unit)
+    result = ordered.in_time(variable, source.unit)
     facts = Facts(
-        titled(place.words(f"{found.subject.label}: rows in each {found.times.unit}")),
+        titled(place.words(f"{result.subject.label}: rows in each {result.times.unit}")),
         ("Times as written, without a zone.",),
-        n=(("", found.times.n),),
-        **left_out(found.used),
+        n=(("", result.times.n),),
+        **left_out(result.used),
     )
-    return alone.in_time(found.times.boundaries / DAY, found.times.counts, titled(found.subject.label), facts)
+    return alone.in_time(result.times.boundaries / DAY, result.times.counts, titled(result.subject.label), facts)

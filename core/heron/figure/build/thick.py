@@ -37,21 +37,21 @@ def thick(
         part = f", {grouped(int(cells.value.sum()))} of {counted(int(known.sum()), 'pair')}" if source.window else ""
         return cells, [], None, [f"Shade: pairs in a cell{part}, in steps of equal ratio."]
     shares = bivariate.SHARES if source.shown == "contours" else ()
-    found = bivariate.pair_density(
+    result = bivariate.pair_density(
         u, v, bandwidths=(source.width_x, source.width_y), grid=source.grid, shares=shares, sparse=source.sparse
     )
-    rows = found.sparse_rows
+    rows = result.sparse_rows
     sparse = None
     if rows.size:
         at = of.drawn.rows[rows]
         sparse = related.Cloud("", 0, of.drawn.x[rows] * of.x_way.factor, of.drawn.ys[0][rows], at, np.empty(0))
-    said = _density_words(of, found)
+    said = _density_words(of, result)
     if source.shown == "contours":
-        return None, list(_contours(of, found)), sparse, said
-    steps = float(found.x[1] - found.x[0]), float(found.y[1] - found.y[0])
-    heights = found.density.ravel()
+        return None, list(_contours(of, result)), sparse, said
+    steps = float(result.x[1] - result.x[0]), float(result.y[1] - result.y[0])
+    heights = result.density.ravel()
     kept = heights > heights.max() * 0.004
-    at_x, at_y = np.tile(found.x, found.y.size)[kept], np.repeat(found.y, found.x.size)[kept]
+    at_x, at_y = np.tile(result.x, result.y.size)[kept], np.repeat(result.y, result.x.size)[kept]
     ends = (at_x - steps[0] / 2, at_y - steps[1] / 2, at_x + steps[0] / 2, at_y + steps[1] / 2)
     return _tiles(of, ends, heights[kept], "Density of pairs", counted_=False), [], sparse, said
 
@@ -103,30 +103,38 @@ def _window(of: Pairs) -> list[float]:
     )
 
 
-def _density_words(of: Pairs, found: bivariate.PairDensity) -> list[str]:
+def _density_words(of: Pairs, pair_density: bivariate.PairDensity) -> list[str]:
     source = of.source
-    drawn = f"areas enclose {', '.join(f'{100 * share:g}' for share in found.shares[:-1])} and " if found.shares else ""
-    what = f"Shades: {drawn}{100 * found.shares[-1]:g} % of the pairs" if found.shares else "Shade: density of pairs"
+    drawn = (
+        f"areas enclose {', '.join(f'{100 * share:g}' for share in pair_density.shares[:-1])} and "
+        if pair_density.shares
+        else ""
+    )
+    what = (
+        f"Shades: {drawn}{100 * pair_density.shares[-1]:g} % of the pairs"
+        if pair_density.shares
+        else "Shade: density of pairs"
+    )
     rule = " by the normal-reference rule"
     widths = [
         f"{width:.3g}{' of the logarithm' if way.log else ''} along {label}{'' if own else rule}"
         for width, way, label, own in (
-            (found.bandwidth_x, of.x_way, of.told.x.label, source.width_x),
-            (found.bandwidth_y, of.y_way, of.told.series[0].subject.label, source.width_y),
+            (pair_density.bandwidth_x, of.x_way, of.told.x.label, source.width_x),
+            (pair_density.bandwidth_y, of.y_way, of.told.series[0].subject.label, source.width_y),
         )
     ]
     said = [
         f"{what}; product normal kernel of SD {widths[0]} and {widths[1]}, on {source.grid} by {source.grid} points."
     ]
-    if found.sparse_rows.size:
-        said.append(f"Points: the {counted(found.sparse_rows.size, 'pair')} in the sparsest places.")
+    if pair_density.sparse_rows.size:
+        said.append(f"Points: the {counted(pair_density.sparse_rows.size, 'pair')} in the sparsest places.")
     return said
 
 
-def _contours(of: Pairs, found: bivariate.PairDensity) -> Iterator[related.Enclosing]:
+def _contours(of: Pairs, pair_density: bivariate.PairDensity) -> Iterator[related.Enclosing]:
     """Outlines of what lies above each level, holes turned the other way."""
-    traced = contourpy.contour_generator(found.x, found.y, found.density)
-    for share, level in zip(found.shares, found.levels, strict=True):
+    traced = contourpy.contour_generator(pair_density.x, pair_density.y, pair_density.density)
+    for share, level in zip(pair_density.shares, pair_density.levels, strict=True):
         rings = traced.lines(float(level))
         gap = np.full((1, 2), np.nan)
         outline = np.concatenate([part for ring in rings for part in (ring, gap)]) if rings else np.empty((0, 2))

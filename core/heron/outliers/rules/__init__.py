@@ -48,13 +48,13 @@ def flag_within(x: ArrayLike, group: ArrayLike, rule: str, **options: Any) -> Fl
     undefined: dict[str, str] = {}
     n, cutoff = 0, None
     for part in parts:
-        found = flag(values[part], rule, **options)
-        scores[part] = found.scores
-        flagged.append(part[found.flagged])
-        cautions.update(dict.fromkeys(found.cautions))
-        undefined |= {"scores": "Some groups are too small or have no spread."} if found.undefined else {}
-        cutoff = found.cutoff if RULES[rule].settled else None
-        n += found.n
+        result = flag(values[part], rule, **options)
+        scores[part] = result.scores
+        flagged.append(part[result.flagged])
+        cautions.update(dict.fromkeys(result.cautions))
+        undefined |= {"scores": "Some groups are too small or have no spread."} if result.undefined else {}
+        cutoff = result.cutoff if RULES[rule].settled else None
+        n += result.n
     rows = np.sort(np.concatenate(flagged))
     missing = values.size - n
     return Flags(rule, rows, scores, None, None, cutoff, None, (), tuple(cautions), n, missing, undefined)

@@ -35,8 +35,8 @@ def _flag(checked: Checked, level: float = 0.05) -> Flags:
     beyond = np.zeros(n, dtype=bool)
     beyond[order[far]] = ratio > critical
     p = min(1.0, 2 * _beyond(n, ratio))
-    found = flags_of("dixon", checked, scores, beyond, 0, 0, critical)
-    return replace(found, low=None, high=None, p_value=p)
+    result = flags_of("dixon", checked, scores, beyond, 0, 0, critical)
+    return replace(result, low=None, high=None, p_value=p)
 
 
 def _ratio_for(n: int) -> tuple[int, int]:

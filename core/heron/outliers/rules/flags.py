@@ -80,8 +80,8 @@ def between_limits(rule: str, checked: Checked, q1: float, q3: float, low: float
     """Flagged beyond two limits; scored in IQRs from the nearer quartile, 0 between them."""
     x, iqr = checked.values, q3 / 2 - q1 / 2
     off = np.where(x > q3, x / 2 - q3 / 2, np.where(x < q1, x / 2 - q1 / 2, 0.0))
-    found = flags_of(rule, checked, off / iqr if iqr > 0 else off * np.nan, (x < low) | (x > high), low, high, cutoff)
-    return found if iqr > 0 else replace(found, undefined={"scores": "The IQR is 0: half the values are the same."})
+    result = flags_of(rule, checked, off / iqr if iqr > 0 else off * np.nan, (x < low) | (x > high), low, high, cutoff)
+    return result if iqr > 0 else replace(result, undefined={"scores": "The IQR is 0: half the values are the same."})
 
 
 def mean_and_sd(checked: Checked) -> tuple[float, float]:

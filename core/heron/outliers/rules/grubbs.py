@@ -25,10 +25,10 @@ def _flag(checked: Checked, level: float = 0.05) -> Flags:
     p = min(1.0, 2 * n * float(special.stdtr(n - 2, -own)))
     beyond = np.zeros(n, dtype=bool)
     beyond[far] = abs(z[far]) > critical
-    found = flags_of("grubbs", checked, z, beyond, 0, 0, critical)
+    result = flags_of("grubbs", checked, z, beyond, 0, 0, critical)
     others = int(np.count_nonzero(np.abs(np.delete(z, far)) > 0.9 * abs(z[far]))) if n < 1_000_000 else 0
     masked = () if not others else ("Another value lies nearly as far: two such values can hide each other.",)
-    return replace(found, low=None, high=None, p_value=p, cautions=masked)
+    return replace(result, low=None, high=None, p_value=p, cautions=masked)
 
 
 GRUBBS = OutlierRule(

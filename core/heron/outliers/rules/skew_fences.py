@@ -18,9 +18,9 @@ def _flag(checked: Checked) -> Flags:
     skew = medcouple(checked.values) or 0.0
     down, up = (-4.0, 3.0) if skew >= 0 else (-3.0, 4.0)
     low, high = (side * 1.5 * math.exp(k * skew) * (q3 - q1) for side, k in ((-1, down), (1, up)))
-    found = between_limits("skew-fences", checked, q1, q3, q1 + low, q3 + high, 1.5)
+    result = between_limits("skew-fences", checked, q1, q3, q1 + low, q3 + high, 1.5)
     cautions = () if abs(skew) <= 0.6 else ("The medcouple is beyond 0.6, outside what the rule was made for.",)
-    return replace(found, cautions=cautions)
+    return replace(result, cautions=cautions)
 
 
 SKEW_FENCES = OutlierRule(

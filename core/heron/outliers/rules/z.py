@@ -17,10 +17,10 @@ def _flag(checked: Checked) -> Flags:
         return nothing_flagged("z", checked, FLAT)
     z = (checked.values - mean) / sd
     most = (checked.n - 1) / math.sqrt(checked.n)
-    found = flags_of("z", checked, z, np.abs(z) > _Z, mean - _Z * sd, mean + _Z * sd, _Z)
+    result = flags_of("z", checked, z, np.abs(z) > _Z, mean - _Z * sd, mean + _Z * sd, _Z)
     if most > _Z:
-        return found
-    return replace(found, cautions=(f"With {checked.n} values z cannot exceed {most:.2f}, so that it flags none.",))
+        return result
+    return replace(result, cautions=(f"With {checked.n} values z cannot exceed {most:.2f}, so that it flags none.",))
 
 
 Z = OutlierRule(
