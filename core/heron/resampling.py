@@ -41,20 +41,20 @@ def resampled(
     return np.concatenate(parts)
 
 
-def percentile(result: Floats, level: float) -> tuple[float, float]:
+def percentile(resampled_values: Floats, level: float) -> tuple[float, float]:
     """The interval between the percent points of resampled statistics."""
-    low, high = np.quantile(result, [(1 - level) / 2, (1 + level) / 2])
+    low, high = np.quantile(resampled_values, [(1 - level) / 2, (1 + level) / 2])
     return float(low), float(high)
 
 
-def bca(values: Floats, statistic: Statistic, result: Floats, level: float) -> tuple[float, float] | None:
+def bca(values: Floats, statistic: Statistic, resampled_values: Floats, level: float) -> tuple[float, float] | None:
     """The bias-corrected and accelerated interval; None where it cannot be had, as without spread.
 
-    found: the statistic of resamples. References: efron-1987.
+    resampled_values: the statistic of resamples. References: efron-1987.
     """
     n = values.size
     whole = float(statistic(values[None, :])[0])
-    below = float(np.mean(result < whole) + np.mean(result == whole) / 2)
+    below = float(np.mean(resampled_values < whole) + np.mean(resampled_values == whole) / 2)
     left = statistic(_without_each(values)) if n <= 2_000 else _jackknifed(values, statistic)
     off = left.mean() - left
     largest = float(np.abs(off).max())
@@ -68,7 +68,7 @@ def bca(values: Floats, statistic: Statistic, result: Floats, level: float) -> t
     for share in ((1 - level) / 2, (1 + level) / 2):
         z = bias + float(special.ndtri(share))
         ends.append(float(special.ndtr(bias + z / (1 - acceleration * z))))
-    low, high = np.quantile(result, ends)
+    low, high = np.quantile(resampled_values, ends)
     return float(low), float(high)
 
 

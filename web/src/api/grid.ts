@@ -29,12 +29,12 @@ export function pageOf(table: Table, view: GridView, page: number) {
 
 /** Where a row stands in a view, from 0; null where it does not. */
 export async function placeOf(table: Table, view: GridView, row: number): Promise<number | null> {
-  const found = await body(
+  const result = await body(
     client.GET("/api/tables/{table_id}/grid", {
       params: { path: { table_id: table.id }, query: { ...view, start: 0, count: 1, find: row } },
     }),
   );
-  return found.place;
+  return result.place;
 }
 
 export type Sought = components["schemas"]["Sought"];

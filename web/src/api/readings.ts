@@ -44,7 +44,7 @@ export function spreadOf(table: Table, variable: string, asked: SpreadAsked) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "spread", variable, asked),
     queryFn: async ({ signal, meta, client: queries }) => {
-      const found = unpack<Schemas["Spread"]>(
+      const result = unpack<Schemas["Spread"]>(
         await bytes(
           client.GET("/api/tables/{table_id}/readings/spread", {
             params: { path: { table_id: table.id }, query: { variable, ...asked } },
@@ -55,12 +55,12 @@ export function spreadOf(table: Table, variable: string, asked: SpreadAsked) {
         ),
       );
       const { closed, kernel, axis, as_if } = asked;
-      if (found.classes) {
-        queries.setQueryData(classesOf(table, variable, { closed, axis, as_if }).queryKey, listed(found.classes));
+      if (result.classes) {
+        queries.setQueryData(classesOf(table, variable, { closed, axis, as_if }).queryKey, listed(result.classes));
       }
-      if (found.density)
-        queries.setQueryData(densityOf(table, variable, { kernel, axis, as_if }).queryKey, found.density);
-      return found;
+      if (result.density)
+        queries.setQueryData(densityOf(table, variable, { kernel, axis, as_if }).queryKey, result.density);
+      return result;
     },
     ...steady,
   });
@@ -367,7 +367,7 @@ export function meaningsOf() {
 
 /** The rows of a mark. */
 export async function rowsOf(queries: QueryClient, table: Table, asked: RowsAsked): Promise<number[]> {
-  const found = await queries.fetchQuery({
+  const result = await queries.fetchQuery({
     queryKey: queryKeys.reading(table.id, table.revision, "rows", asked.variable, asked),
     queryFn: async () =>
       unpack<Schemas["Within"]>(
@@ -380,7 +380,7 @@ export async function rowsOf(queries: QueryClient, table: Table, asked: RowsAske
       ),
     ...steady,
   });
-  return Array.from(found.rows);
+  return Array.from(result.rows);
 }
 
 /** Where the numbers of a reading can be fetched as a file. */

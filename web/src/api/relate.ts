@@ -114,12 +114,12 @@ export async function enclosedRows(
   pair: { x: string; y: string },
   outline: [number, number][],
 ): Promise<number[]> {
-  const found = await bytes(
+  const result = await bytes(
     client.POST("/api/tables/{table_id}/readings/enclosed", {
       params: { path: { table_id: table.id } },
       body: { ...pair, outline_x: outline.map(([x]) => x), outline_y: outline.map(([, y]) => y) },
       ...binary,
     }),
   );
-  return Array.from(unpack<Schemas["Enclosed"]>(found).rows);
+  return Array.from(unpack<Schemas["Enclosed"]>(result).rows);
 }

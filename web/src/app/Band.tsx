@@ -19,9 +19,9 @@ import type { Place } from "./usePlace";
 
 /** How many rows of the variable at hand the usual rules name, and nobody has decided on. */
 function Undecided({ place: { table, variable } }: { place: Place }) {
-  const found = table?.variables.find(({ symbol }) => symbol === variable);
-  if (!table || !found || !isNumeric(found) || table.n_rows > COUNTED_UP_TO) return null;
-  return <UndecidedOf table={table} variable={found} />;
+  const result = table?.variables.find(({ symbol }) => symbol === variable);
+  if (!table || !result || !isNumeric(result) || table.n_rows > COUNTED_UP_TO) return null;
+  return <UndecidedOf table={table} variable={result} />;
 }
 
 function UndecidedOf({ table, variable }: { table: Table; variable: Variable }) {

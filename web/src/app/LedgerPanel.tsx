@@ -81,7 +81,7 @@ function Digest({ table }: { table: Table }) {
 
 /** What an entry decided, in words. */
 function Deed({ table, entry }: { table: Table; entry: Entry }) {
-  const labelOf = (symbol: string) => table.variables.find((each) => each.symbol === symbol)?.label ?? symbol;
+  const labelOf = (symbol: string) => table.variables.find((variable) => variable.symbol === symbol)?.label ?? symbol;
   const rows = <RowLinks table={table} rows={Float64Array.from(entry.rows)} />;
   switch (entry.kind) {
     case "describe":
@@ -99,8 +99,8 @@ function Deed({ table, entry }: { table: Table; entry: Entry }) {
     case "line-up": {
       const [symbol = "", said] = Object.entries(entry.changes)[0] ?? [];
       const { picked, data, seen_before: seen } = (said ?? {}) as Record<string, unknown>;
-      const found = picked === data ? "the data were picked" : `panel ${picked} was picked, the data stood in ${data}`;
-      return `Line-up of ${labelOf(symbol)}: ${found}, by eyes that ${seen ? "had seen" : "had not seen"} the plot`;
+      const result = picked === data ? "the data were picked" : `panel ${picked} was picked, the data stood in ${data}`;
+      return `Line-up of ${labelOf(symbol)}: ${result}, by eyes that ${seen ? "had seen" : "had not seen"} the plot`;
     }
     case "follow":
       return entry.report.join(" ");

@@ -34,8 +34,8 @@ export function Meanings() {
           </header>
           <div className="min-h-0 flex-1 overflow-y-auto px-5 pb-5">
             {chapters.map(({ name, meanings }) => {
-              const shown = meanings.filter((each) =>
-                `${each.name} ${each.definition} ${each.source}`.toLowerCase().includes(wanted),
+              const shown = meanings.filter((meaning) =>
+                `${meaning.name} ${meaning.definition} ${meaning.source}`.toLowerCase().includes(wanted),
               );
               return shown.length === 0 ? null : (
                 <section key={name} aria-label={name}>

@@ -37,10 +37,10 @@ export function OthersNotice({ table, me }: { table: Table; me: string | null })
     const from = known.current;
     known.current = ledger.n_entries;
     if (from === null) return;
-    const found = ledger.entries.filter(
+    const result = ledger.entries.filter(
       ({ number, author, kind }) => number > from && author !== me && kind !== "follow",
     );
-    if (found.length > 0) setNews(found);
+    if (result.length > 0) setNews(result);
   }, [ledger, me]);
   useEffect(() => {
     if (news.length === 0) return;

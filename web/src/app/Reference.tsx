@@ -27,18 +27,18 @@ export function Reference() {
   });
   if (!data) return null;
   const words = typed.toLowerCase().split(/\s+/).filter(Boolean);
-  const found = Object.entries(data.paths)
+  const result = Object.entries(data.paths)
     .flatMap(([path, methods]) => Object.entries(methods).map(([method, operation]) => ({ path, method, operation })))
     .filter(({ path, method, operation }) =>
       words.every((word) =>
         `${method} ${path} ${operation.summary} ${operation.description ?? ""}`.toLowerCase().includes(word),
       ),
     );
-  const tags = [...new Set(found.flatMap(({ operation }) => operation.tags ?? ["other"]))];
+  const tags = [...new Set(result.flatMap(({ operation }) => operation.tags ?? ["other"]))];
   return (
     <div className="flex flex-col gap-3.5 px-4.5 pb-6">
       <div className="flex min-h-[56px] flex-wrap items-end justify-between gap-x-6 py-2">
-        <h1 className="text-head leading-tight">What a program can ask, {counted(found.length, "operation")}</h1>
+        <h1 className="text-head leading-tight">What a program can ask, {counted(result.length, "operation")}</h1>
         <Field label="Find" value={typed} onChange={(event) => setTyped(event.target.value)} />
       </div>
       <p className="max-w-3xl text-muted-ink">
@@ -52,7 +52,7 @@ export function Reference() {
       {tags.map((tag) => (
         <Card key={tag} title={tag.charAt(0).toUpperCase() + tag.slice(1)}>
           <ul className="divide-y divide-line">
-            {found
+            {result
               .filter(({ operation }) => (operation.tags ?? ["other"]).includes(tag))
               .map((each) => (
                 <Line key={`${each.method} ${each.path}`} {...each} />
@@ -67,7 +67,7 @@ export function Reference() {
 type LineProps = { path: string; method: string; operation: Operation };
 
 function Line({ path, method, operation }: LineProps) {
-  const asked = (operation.parameters ?? []).filter((each) => each.in !== "path");
+  const asked = (operation.parameters ?? []).filter((parameter) => parameter.in !== "path");
   const body = Object.values(operation.requestBody?.content ?? {})[0]?.schema;
   const answers = Object.entries(operation.responses ?? {}).map(
     ([status, { content }]) => `${status}${content ? ` ${typeOf(Object.values(content)[0]?.schema)}` : ""}`,
@@ -82,11 +82,11 @@ function Line({ path, method, operation }: LineProps) {
       {asked.length > 0 && (
         <p className="text-small">
           in the address:{" "}
-          {asked.map((each, i) => (
-            <span key={each.name}>
+          {asked.map((parameter, i) => (
+            <span key={parameter.name}>
               {i > 0 && ", "}
-              <code>{each.name}</code> {typeOf(each.schema)}
-              {each.required ? "" : ", optional"}
+              <code>{parameter.name}</code> {typeOf(parameter.schema)}
+              {parameter.required ? "" : ", optional"}
             </span>
           ))}
         </p>

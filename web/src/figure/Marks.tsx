@@ -142,9 +142,9 @@ function Dots({ xs, ys, radius, colour, opacity }: DotsProps) {
 }
 
 function groupedBy(marks: string[], n: number): string[] {
-  const found: string[] = [];
-  for (let i = 0; i < marks.length; i += n) found.push(marks.slice(i, i + n).join(""));
-  return found;
+  const result: string[] = [];
+  for (let i = 0; i < marks.length; i += n) result.push(marks.slice(i, i + n).join(""));
+  return result;
 }
 
 const THIN_ROLES = new Set(["pairs", "rug", "joined", "limits", "level lines", "bumps", "piled", "fences", "contours"]);
@@ -280,9 +280,9 @@ function Blocks({ layer, look, keyed, name, across, up, style, scene }: FormProp
       const step = Math.round(share(nth(layer.value, i)) * TONES);
       // Neighbours overlap by a hair, so that no paper shows between them.
       const own = [x0 - 0.15, y0 + 0.15, x1 + 0.15, y1 - 0.15] as const;
-      const found = shaded.get(step) ?? [];
-      found.push(layer.form === "hexagons" ? hexagonPath(...own) : rectPath(...own));
-      shaded.set(step, found);
+      const result = shaded.get(step) ?? [];
+      result.push(layer.form === "hexagons" ? hexagonPath(...own) : rectPath(...own));
+      shaded.set(step, result);
     } else if (layer.high_y[i] !== layer.y[i] || layer.high_x[i] !== layer.x[i]) paths.push(rectPath(x0, y0, x1, y1));
   }
   if (layer.role === "tiles")

@@ -7,13 +7,13 @@ import { drawn, numbersIn, sheetOf } from "../testing/drawing";
 import { last, nth } from "../values";
 
 const layerOf = (scene: Scene, role: string, series = ""): Layer => {
-  const found = scene.layers.find((layer) => layer.role === role && layer.series === series);
-  if (!found) throw new Error(`no ${role} of ${series}`);
-  return found;
+  const result = scene.layers.find((layer) => layer.role === role && layer.series === series);
+  if (!result) throw new Error(`no ${role} of ${series}`);
+  return result;
 };
-const near = (found: number[], expected: number[], within = 0.06) => {
-  expect(found).toHaveLength(expected.length);
-  found.forEach((value, i) => {
+const near = (result: number[], expected: number[], within = 0.06) => {
+  expect(result).toHaveLength(expected.length);
+  result.forEach((value, i) => {
     expect(Math.abs(value - nth(expected, i)), `${value} at ${i}, not ${expected[i]}`).toBeLessThan(within);
   });
 };
@@ -124,9 +124,9 @@ describe("marks stand where their numbers say, by the ticks of the sheet", () =>
     const classes = nth(scene.layers, below);
     const lefts = [...(last([...mark.querySelectorAll("path")]).getAttribute("d") ?? "").matchAll(/M([\d.]+)/g)];
     const held = [...classes.x.keys()].filter((i) => nth(classes.value, i) > 0);
-    const found = lefts.map(([, left]) => Number(left));
+    const result = lefts.map(([, left]) => Number(left));
     for (const i of held)
-      expect(Math.min(...found.map((x) => Math.abs(x - across(nth(classes.x, i)))))).toBeLessThan(0.1);
+      expect(Math.min(...result.map((x) => Math.abs(x - across(nth(classes.x, i)))))).toBeLessThan(0.1);
     const counted = sheetOf("counted");
     const layer = layerOf(answers.plates.counted.scene, "counted", "basket");
     const radii = [...counted.marks("counted", "basket").querySelectorAll("path")].map((each) => nth(d(each), 2));

@@ -75,9 +75,9 @@ export function axisOf(scene: SceneAxis, own: AxisSettings, from: number, to: nu
       return back(first + ((off - below) / GAP) * (second - first));
     };
   }
-  const found = { kind: scene.kind, scale, low, high, gap, place, invert, from, to, gapAt };
-  const { ticks, minor } = ticksOf(scene, own, found);
-  return { ...found, minor, ticks: ticks.map((tick) => ({ ...tick, text: own.names?.[tick.text] ?? tick.text })) };
+  const result = { kind: scene.kind, scale, low, high, gap, place, invert, from, to, gapAt };
+  const { ticks, minor } = ticksOf(scene, own, result);
+  return { ...result, minor, ticks: ticks.map((tick) => ({ ...tick, text: own.names?.[tick.text] ?? tick.text })) };
 }
 
 /** Round values from one end to the other, however large or small these are. */
@@ -121,10 +121,10 @@ function valuesOf(own: AxisSettings, axis: Bare, room: number): number[] {
         Number(((first + i) * (own.every as number)).toPrecision(12)),
       ).filter((value) => inside(axis, value));
   }
-  const found = axis.gap
+  const result = axis.gap
     ? [...roundSteps(axis.low, axis.gap[0], about), ...roundSteps(axis.gap[1], axis.high, about)]
     : roundSteps(axis.low, axis.high, about);
-  return found.filter((value) => inside(axis, value));
+  return result.filter((value) => inside(axis, value));
 }
 
 function logValues(axis: Bare, about: number): number[] {
@@ -137,24 +137,24 @@ function logValues(axis: Bare, about: number): number[] {
     if (power % step === 0) powers.push(Number((base ** power).toPrecision(12)));
   if (base === 2 || powers.length >= Math.min(3, about)) return powers;
   const steps = high - low < 2.2 ? [1, 2, 5] : [1, 3];
-  const found: number[] = [];
-  for (let power = Math.floor(low); power <= high; power++) for (const s of steps) found.push(Number(`${s}e${power}`));
-  return found;
+  const result: number[] = [];
+  for (let power = Math.floor(low); power <= high; power++) for (const s of steps) result.push(Number(`${s}e${power}`));
+  return result;
 }
 
 function minorOf(values: number[], n: number, axis: Bare): number[] {
   if (n === 0 || values.length < 2) return [];
-  const found: number[] = [];
+  const result: number[] = [];
   if (axis.scale === "log10") {
     for (let power = Math.floor(Math.log10(axis.low)); power <= Math.log10(axis.high); power++)
-      for (let step = 2; step < 10; step++) found.push(Number(`${step}e${power}`));
+      for (let step = 2; step < 10; step++) result.push(Number(`${step}e${power}`));
   } else {
     const step = (nth(values, 1) - nth(values, 0)) / (n + 1);
     if (!(step > 0)) return [];
     const all = [nth(values, 0) - step * (n + 1), ...values];
-    for (const value of all) for (let i = 1; i <= n; i++) found.push(value + step * i);
+    for (const value of all) for (let i = 1; i <= n; i++) result.push(value + step * i);
   }
-  return found.filter((value) => inside(axis, value) && !values.includes(value));
+  return result.filter((value) => inside(axis, value) && !values.includes(value));
 }
 
 const DATES: [number, Intl.DateTimeFormatOptions][] = [

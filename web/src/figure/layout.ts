@@ -72,7 +72,7 @@ const MOST_OF_STRIPS = 0.42;
 
 /** How much of an axis its strips take; nothing but them stands along a bare one. */
 function stripsOf({ strips, kind }: SceneAxis, room: number, size: number): number {
-  const wanted = strips.reduce((sum, each) => sum + each, 0) * size;
+  const wanted = strips.reduce((sum, strip) => sum + strip, 0) * size;
   return kind === "bare" && wanted > 0 ? room : Math.min(wanted, MOST_OF_STRIPS * room);
 }
 
@@ -82,11 +82,11 @@ function axisWithStrips(scene: SceneAxis, own: AxisSettings, from: number, to: n
   const taken = stripsOf(scene, room, size);
   const sign = to >= from ? 1 : -1;
   const axis = axisOf(scene, own, from + sign * Math.min(taken, room - 1), to);
-  const whole = scene.strips.reduce((sum, each) => sum + each, 0);
+  const whole = scene.strips.reduce((sum, strip) => sum + strip, 0);
   let end = from + sign * taken;
-  const strips = scene.strips.map((each): PlateAxis => {
+  const strips = scene.strips.map((strip): PlateAxis => {
     const top = end;
-    end -= (sign * taken * each) / whole;
+    end -= (sign * taken * strip) / whole;
     return axisOf(BARE, AS_IT_FOLLOWS, end, top);
   });
   return { axis, strips };
@@ -193,7 +193,7 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
       ...own,
       left: Math.max(...needs.filter((_, j) => columnOf(j) === columnOf(i)).map(({ left }) => left)),
       right: Math.max(...needs.filter((_, j) => columnOf(j) === columnOf(i)).map(({ right }) => right)),
-      top: Math.max(...needs.filter((_, j) => rowOf(j) === rowOf(i)).map((each) => each.top)),
+      top: Math.max(...needs.filter((_, j) => rowOf(j) === rowOf(i)).map((need) => need.top)),
       bottom: Math.max(...needs.filter((_, j) => rowOf(j) === rowOf(i)).map(({ bottom }) => bottom)),
     }));
   }
@@ -275,7 +275,7 @@ function needsOf({ panel, scene, own, named, looks, letter, document, cell, befo
   if (named.across && across.kind !== "bare") {
     const { rotation } = panel.across;
     if (rotation === 0 || across.kind !== "levels") {
-      const lines = levelLines(scene.across, across, document, panel.across).map((each) => each.length);
+      const lines = levelLines(scene.across, across, document, panel.across).map((levelLine) => levelLine.length);
       bottom += Math.max(1, ...lines) * size * LINE;
     } else {
       const longest = Math.max(0, ...across.ticks.map(({ text }) => widthOf(text, size, font)));
@@ -470,7 +470,7 @@ export function boxOverMarks(plan: PanelPlan, rect: Rect): { over: boolean; free
 /** Names at the ends of lines, moved apart where they would cover each other. */
 function directLabels(plan: PanelPlan, { style }: PlateDocument): DirectLabel[] {
   const { scene, area } = plan;
-  const found: DirectLabel[] = [];
+  const result: DirectLabel[] = [];
   for (const { key } of scene.series) {
     const look = plan.looks.get(key);
     if (!look || look.hidden) continue;
@@ -485,16 +485,16 @@ function directLabels(plan: PanelPlan, { style }: PlateDocument): DirectLabel[] 
         if (!end || x > end[0] || (layer.form === "line" && x >= end[0])) end = [x, y];
       }
     }
-    if (end) found.push({ look, x: end[0], y: end[1], end: end[1] });
+    if (end) result.push({ look, x: end[0], y: end[1], end: end[1] });
   }
-  found.sort((a, b) => a.y - b.y);
+  result.sort((a, b) => a.y - b.y);
   const least = style.type_size * 1.15;
-  for (let i = 1; i < found.length; i++) {
-    const before = nth(found, i - 1);
-    const own = nth(found, i);
+  for (let i = 1; i < result.length; i++) {
+    const before = nth(result, i - 1);
+    const own = nth(result, i);
     if (own.y - before.y < least) own.y = before.y + least;
   }
-  const over = (found.at(-1)?.y ?? 0) - (area.y + area.height);
-  if (over > 0) for (const each of found) each.y -= over;
-  return found;
+  const over = (result.at(-1)?.y ?? 0) - (area.y + area.height);
+  if (over > 0) for (const directLabel of result) directLabel.y -= over;
+  return result;
 }

@@ -94,27 +94,27 @@ export function lookOf(
 
 /** All series of a panel; marks without one are those of the first place. */
 export function looksOf(panel: Panel, scene: Scene, style: PlateStyle, furnishings: Furnishings): Map<string, Look> {
-  const found = new Map([["", lookOf("", 0, "", panel, style, furnishings)]]);
+  const result = new Map([["", lookOf("", 0, "", panel, style, furnishings)]]);
   for (const { key, label, place, rank } of scene.series) {
     const ranked = rank == null || !scene.ramp ? null : rankColour(rank, scene.ramp, style.colours);
-    found.set(key, lookOf(key, place, label, panel, style, furnishings, ranked));
+    result.set(key, lookOf(key, place, label, panel, style, furnishings, ranked));
   }
-  return found;
+  return result;
 }
 
 /** What was set for all marks of one kind ("points", "box") over the look of a series. */
 export function roleLook(look: Look, panel: Panel, role: string): Look {
   const own = panel.marks[role];
   if (!own) return look;
-  const found = { ...look };
-  if (own.colour) Object.assign(found, { colour: own.colour, fill: lighter(own.colour) });
+  const result = { ...look };
+  if (own.colour) Object.assign(result, { colour: own.colour, fill: lighter(own.colour) });
   for (const name of ["shape", "size", "line", "dash", "hatch", "opacity", "outline"] as const) {
     const value = own[name];
-    if (value !== null && value !== undefined) Object.assign(found, { [name]: value });
+    if (value !== null && value !== undefined) Object.assign(result, { [name]: value });
   }
-  if (own.fill !== null && own.fill !== undefined) found.filled = own.fill;
-  found.hidden = look.hidden || own.hidden;
-  return found;
+  if (own.fill !== null && own.fill !== undefined) result.filled = own.fill;
+  result.hidden = look.hidden || own.hidden;
+  return result;
 }
 
 /** The colour of a rank along a ramp, from 0 to 1; in print without colour, a share of ink. */

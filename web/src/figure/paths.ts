@@ -5,9 +5,9 @@ import { round } from "./Words";
 
 /** Where values stand along an axis. */
 export const placed = (values: Float64Array, axis: PlateAxis) => {
-  const found = new Float64Array(values.length);
-  for (let i = 0; i < values.length; i++) found[i] = axis.place(nth(values, i));
-  return found;
+  const result = new Float64Array(values.length);
+  for (let i = 0; i < values.length; i++) result[i] = axis.place(nth(values, i));
+  return result;
 };
 
 /** Where points stand, or beside it where they are set aside so that each is seen. */

@@ -17,7 +17,7 @@ export const shade = (share: number, colours: string, ramp: Scene["values_ramp"]
 /** The values that a key of shades names: counts from 1 by powers of ten, else none, half and all. */
 export function keyed({ values_high: high, values_scale: scale }: Scene): number[] {
   if (scale !== "log10") return [0, high / 2, high];
-  const found = [1];
-  for (let power = 10; power < high * 0.6; power *= 10) found.push(power);
-  return high > 1 ? [...found, high] : found;
+  const result = [1];
+  for (let power = 10; power < high * 0.6; power *= 10) result.push(power);
+  return high > 1 ? [...result, high] : result;
 }

@@ -30,20 +30,20 @@ function ofCharacter(character: string, raisedBefore: boolean, next = ""): Run {
 
 /** A text as runs on the line, above it and below it; characters that stand raised already are set likewise. */
 export function runsOf(text: string): Run[] {
-  const found: Run[] = [];
+  const result: Run[] = [];
   const add = ({ text: more, shift }: Run) => {
-    const last = found.at(-1);
+    const last = result.at(-1);
     if (last && last.shift === shift) last.text += more;
-    else if (more) found.push({ text: more, shift });
+    else if (more) result.push({ text: more, shift });
   };
   for (const part of text.split(/([\^_]\{[^{}]*\})/)) {
     const inner = part.match(/^([\^_])\{([^{}]*)\}$/);
     if (inner) add({ text: (inner[2] ?? "").replace(/-/g, "−"), shift: inner[1] === "^" ? 1 : -1 });
     else
       for (const [i, character] of [...part].entries())
-        add(ofCharacter(character, found.at(-1)?.shift === 1, part[i + 1]));
+        add(ofCharacter(character, result.at(-1)?.shift === 1, part[i + 1]));
   }
-  return found;
+  return result;
 }
 
 const pen = document.createElement("canvas").getContext("2d");

@@ -20,9 +20,9 @@ const EDGE = 10;
 const HEAD = 20;
 
 const least = (numbers: Numbers) =>
-  Array.from(numbers).reduce((low, each) => Math.min(low, each), Number.POSITIVE_INFINITY);
+  Array.from(numbers).reduce((low, number) => Math.min(low, number), Number.POSITIVE_INFINITY);
 const most = (numbers: Numbers) =>
-  Array.from(numbers).reduce((top, each) => Math.max(top, each), Number.NEGATIVE_INFINITY);
+  Array.from(numbers).reduce((top, number) => Math.max(top, number), Number.NEGATIVE_INFINITY);
 
 /** The same scales for all panels, so that none stands out by its frame. */
 export function lineUpScales(

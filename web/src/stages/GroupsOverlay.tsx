@@ -127,13 +127,15 @@ export function GroupsOverlay(props: GroupsOverlayProps) {
   };
   // Names of levels stand outside of the data, and can be held there.
   const levels = useMemo(() => {
-    const found = new Map<number, number[]>();
-    for (const { level, at: place } of lanes) found.set(level, [...(found.get(level) ?? []), along.place(place)]);
-    return [...found].map(([level, places]) => ({ level, at: places.reduce((a, b) => a + b, 0) / places.length }));
+    const result = new Map<number, number[]>();
+    for (const { level, at: place } of lanes) result.set(level, [...(result.get(level) ?? []), along.place(place)]);
+    return [...result].map(([level, places]) => ({ level, at: places.reduce((a, b) => a + b, 0) / places.length }));
   }, [lanes, along]);
   const levelAt = (place: number) =>
-    levels.reduce((best, each) => (Math.abs(each.at - place) < Math.abs(best.at - place) ? each : best), nth(levels, 0))
-      .level;
+    levels.reduce(
+      (best, level) => (Math.abs(level.at - place) < Math.abs(best.at - place) ? level : best),
+      nth(levels, 0),
+    ).level;
   const room = levels.length > 1 ? Math.abs(nth(levels, 1).at - nth(levels, 0).at) : 60;
   const onNames = ([x, y]: [number, number]) => (upright ? y > area.y + area.height : x < area.x);
   const down = (event: PointerEvent<HTMLDivElement>) => {

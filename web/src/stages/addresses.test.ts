@@ -40,9 +40,9 @@ describe("an address is read", () => {
       const usual = Object.keys(read(of("")));
       fc.assert(
         fc.property(asked, (pairs) => {
-          const found = read(new URLSearchParams(pairs));
-          expect(Object.keys(found), stage).toEqual(usual);
-          for (const value of Object.values(found))
+          const result = read(new URLSearchParams(pairs));
+          expect(Object.keys(result), stage).toEqual(usual);
+          for (const value of Object.values(result))
             if (typeof value === "number") expect(Number.isNaN(value)).toBe(false);
         }),
       );

@@ -5,8 +5,8 @@ export const words = (list: readonly (string | number)[]) => list.join(" ");
 
 /** What is said only where it is not as usual. */
 export function said(entries: Record<string, [value: unknown, usual: unknown, text?: string]>): Written {
-  const found: Written = {};
+  const written: Written = {};
   for (const [name, [value, usual, text]] of Object.entries(entries))
-    if (value !== usual && value !== null && value !== undefined) found[name] = text ?? String(value);
-  return found;
+    if (value !== usual && value !== null && value !== undefined) written[name] = text ?? String(value);
+  return written;
 }

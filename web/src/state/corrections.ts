@@ -19,7 +19,7 @@ export const useCorrections = create<Corrections>((set, get) => ({
   cells: NONE,
   put: (table, corrections) => {
     const next = new Map(get().table === table ? get().cells : NONE);
-    for (const each of corrections) next.set(cellKey(each.row, each.variable), each);
+    for (const correction of corrections) next.set(cellKey(correction.row, correction.variable), correction);
     set({ table, cells: next });
   },
   drop: ({ variable, row }) => {

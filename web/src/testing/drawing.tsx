@@ -53,10 +53,10 @@ class DrawnSheet {
   /** Where the lines of an axis' ticks stand, the smallest value first. */
   places(side: "across" | "up"): number[] {
     const d = this.part(`0:${side}`).querySelector("[data-line]")?.getAttribute("d") ?? "";
-    const found = [...d.matchAll(/M(-?[\d.]+) (-?[\d.]+)[vh]-?[\d.]+/g)].map((each) =>
+    const result = [...d.matchAll(/M(-?[\d.]+) (-?[\d.]+)[vh]-?[\d.]+/g)].map((each) =>
       Number(each[side === "up" ? 2 : 1]),
     );
-    return side === "up" ? found.sort((a, b) => b - a) : found.sort((a, b) => a - b);
+    return side === "up" ? result.sort((a, b) => b - a) : result.sort((a, b) => a - b);
   }
 
   /** From values to points of the sheet, as somebody reads them off the ticks. */

@@ -67,7 +67,7 @@ export function WordChoice<Choice extends string>(props: WordChoiceProps<Choice>
 function Choices<Choice extends string>({ label, value, options, onChoose }: WordChoiceProps<Choice>) {
   const id = useId();
   const [typed, setTyped] = useState("");
-  const found = useMemo(() => matching(options, typed), [options, typed]);
+  const result = useMemo(() => matching(options, typed), [options, typed]);
   const [active, setActive] = useState(() =>
     Math.max(
       options.findIndex((option) => option.value === value),
@@ -83,10 +83,10 @@ function Choices<Choice extends string>({ label, value, options, onChoose }: Wor
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key];
     if (step !== undefined) {
       event.preventDefault();
-      setActive((now) => Math.min(Math.max(now + step, 0), found.length - 1));
+      setActive((now) => Math.min(Math.max(now + step, 0), result.length - 1));
     } else if (event.key === "Enter") {
       event.preventDefault();
-      const chosen = found[active];
+      const chosen = result[active];
       if (chosen) onChoose(chosen.value);
     }
   };
@@ -96,7 +96,7 @@ function Choices<Choice extends string>({ label, value, options, onChoose }: Wor
         role="combobox"
         aria-expanded="true"
         aria-controls={`${id}-list`}
-        aria-activedescendant={found[active] ? `${id}-${active}` : undefined}
+        aria-activedescendant={result[active] ? `${id}-${active}` : undefined}
         aria-label={label}
         value={typed}
         onChange={(event) => {
@@ -108,8 +108,8 @@ function Choices<Choice extends string>({ label, value, options, onChoose }: Wor
         className={`mx-2 mt-1 mb-1 rounded-md border border-line bg-surface px-2 py-1 outline-none focus:border-line-strong ${options.length < FILTER_FROM ? "sr-only" : ""}`}
       />
       <div ref={list} role="listbox" aria-label={label} id={`${id}-list`} className="max-h-80 overflow-y-auto">
-        {found.length === 0 && <p className="px-3 py-2 text-muted-ink">Nothing found.</p>}
-        {found.map((option, place) => (
+        {result.length === 0 && <p className="px-3 py-2 text-muted-ink">Nothing found.</p>}
+        {result.map((option, place) => (
           // biome-ignore lint/a11y/useKeyWithClickEvents: the keys are those of the combobox above
           <div
             key={option.value}

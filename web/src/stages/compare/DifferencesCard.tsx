@@ -38,7 +38,7 @@ export function DifferencesCard({ table, variable, by, choices, change, pair, re
   const labels = [...new Set(reading.groups.map(({ label }) => label))];
   const reference = labels.includes(choices.reference) ? choices.reference : "";
   const {
-    data: found,
+    data: result,
     error,
     isFetching,
     refetch,
@@ -58,7 +58,7 @@ export function DifferencesCard({ table, variable, by, choices, change, pair, re
   const written = (value: number | null) => (value === null ? "none" : significant(value, 3));
   const p = (value: number | null | undefined) => (typeof value === "number" ? pValue(value).replace(/^= /, "") : "");
   const head = ["pair", MEASURES[choices.measure], "from", "to", "p", "p by ranks (Dunn, Holm)"];
-  const body = (found?.pairs ?? []).map((each) => [
+  const body = (result?.pairs ?? []).map((each) => [
     `${each.first} − ${each.second}`,
     written(each.estimate),
     written(each.low),
@@ -109,12 +109,12 @@ export function DifferencesCard({ table, variable, by, choices, change, pair, re
         </span>
       }
       footer={
-        found && (
+        result && (
           <span>
-            {found.simultaneous
-              ? `Limits hold for all pairs together at ${+(100 * found.level).toFixed(1)} % (Games and Howell), whether or not spreads are equal.`
-              : `Each at ${+(100 * found.level).toFixed(1)} %, for itself${found.paired ? `, of the values that one ${found.paired} has in both` : ""}.`}{" "}
-            {found.words.join(" ")}
+            {result.simultaneous
+              ? `Limits hold for all pairs together at ${+(100 * result.level).toFixed(1)} % (Games and Howell), whether or not spreads are equal.`
+              : `Each at ${+(100 * result.level).toFixed(1)} %, for itself${result.paired ? `, of the values that one ${result.paired} has in both` : ""}.`}{" "}
+            {result.words.join(" ")}
           </span>
         )
       }
@@ -127,10 +127,10 @@ export function DifferencesCard({ table, variable, by, choices, change, pair, re
           </Button>
         </Notice>
       )}
-      {found?.undefined.pairs && <p className="px-3.5 py-2 text-muted-ink">{found.undefined.pairs}</p>}
-      {found && shown === "tests" && <Tests found={found} />}
-      {found && shown === "pairs" && found.pairs.length > 0 && (
-        <PairsPlot {...{ table, variable, by, pair, choices }} n={found.pairs.length} />
+      {result?.undefined.pairs && <p className="px-3.5 py-2 text-muted-ink">{result.undefined.pairs}</p>}
+      {result && shown === "tests" && <Tests found={result} />}
+      {result && shown === "pairs" && result.pairs.length > 0 && (
+        <PairsPlot {...{ table, variable, by, pair, choices }} n={result.pairs.length} />
       )}
     </Card>
   );

@@ -47,7 +47,7 @@ export function GroupsCompare(props: GroupsCompareProps) {
   });
   const { error } = drawn;
   // The picture is worked first; its numbers are then there already.
-  const { data: found } = useQuery({
+  const { data: result } = useQuery({
     ...comparedOf(table, variable.symbol, {
       by: by.symbol,
       centre: choices.centre,
@@ -66,11 +66,11 @@ export function GroupsCompare(props: GroupsCompareProps) {
   });
   const [marked, onMark] = useState<number | null>(null);
   const select = useSelection((state) => state.select);
-  const numbered = found?.groups.every(({ number }) => number !== null) ?? false;
+  const numbered = result?.groups.every(({ number }) => number !== null) ?? false;
   const marks = MARKS.filter((mark) => choices.withValues || isOfCentre(mark)).filter(
     (mark) => mark !== "from zero" || (variable.true_zero && !choices.log),
   );
-  const groups = found?.groups ?? [];
+  const groups = result?.groups ?? [];
   const places = new Map(groups.map(({ place, label }) => [place, { place, label }]));
   const levels = levelOrder([...places.values()], figure?.scenes[0], groups);
   const choose = async (group: number, label: string, add: boolean) =>
@@ -101,10 +101,10 @@ export function GroupsCompare(props: GroupsCompareProps) {
                   shown={choices.marks}
                   onChange={(next) => change({ marks: next.join(",") })}
                 />
-                {found && (
+                {result && (
                   <DrawingChoice
                     {...{ levels, variable, choices, change, numbered }}
-                    seconds={found.second_labels.length}
+                    seconds={result.second_labels.length}
                   />
                 )}
               </span>
@@ -118,7 +118,7 @@ export function GroupsCompare(props: GroupsCompareProps) {
                         {...{ table, plan, marked, onMark }}
                         label={`${title} by ${by.label}: arrows walk the groups, Enter selects their rows`}
                         unit={variable.unit}
-                        wordsOf={(group, label) => wordsOf(found, group, label)}
+                        wordsOf={(group, label) => wordsOf(result, group, label)}
                         onChoose={choose}
                         onMove={(from, to) => change({ order: "hand", hand: movedLevel(levels, choices, from, to) })}
                       />
@@ -127,13 +127,13 @@ export function GroupsCompare(props: GroupsCompareProps) {
                 )
               : null}
           </PictureCard>
-          {found && !error && !second && (
-            <DifferencesCard {...{ table, variable, by, choices, change, pair }} reading={found} />
+          {result && !error && !second && (
+            <DifferencesCard {...{ table, variable, by, choices, change, pair }} reading={result} />
           )}
         </div>
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
-          {found && !error && <GroupNumbers reading={found} decimals={variable.decimals} {...{ marked, onMark }} />}
-          {found && !error && <ReadingCard {...props} reading={found} />}
+          {result && !error && <GroupNumbers reading={result} decimals={variable.decimals} {...{ marked, onMark }} />}
+          {result && !error && <ReadingCard {...props} reading={result} />}
         </div>
       </div>
     </>
@@ -141,11 +141,11 @@ export function GroupsCompare(props: GroupsCompareProps) {
 }
 
 /** A group as it is read off: its n, its centre and the ends of its bar. */
-function wordsOf(found: Comparison | undefined, group: number, name: string): GroupWords | null {
-  const centred = found?.groups[group]?.centred;
-  if (!found || !centred) return null;
+function wordsOf(result: Comparison | undefined, group: number, name: string): GroupWords | null {
+  const centred = result?.groups[group]?.centred;
+  if (!result || !centred) return null;
   const { centre, low, high, n, n_missing } = centred;
-  const unit = found.subject.unit ? ` ${found.subject.unit}` : "";
+  const unit = result.subject.unit ? ` ${result.subject.unit}` : "";
   const limits =
     low === null || high === null
       ? (centred.undefined.low ?? "no bar")

@@ -47,7 +47,7 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
     ...(choices.heading ? { heading: choices.heading } : {}),
   };
   const ready = columns.how !== "two" || columns.limits.length === 2;
-  const { data: found, error } = useQuery({
+  const { data: result, error } = useQuery({
     ...estimatesOf(table, asked),
     placeholderData: keepPreviousData,
     enabled: ready && columns.of.length > 0,
@@ -58,33 +58,33 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
     enabled: ready && columns.of.length > 0,
   });
   const [marked, onMark] = useState<number | null>(null);
-  const several = (found?.series.length ?? 1) > 1;
+  const several = (result?.series.length ?? 1) > 1;
   const none = choices.none ?? (choices.log ? 1 : null);
-  const decimals = found ? decimalsOf(found) : 2;
-  const subject = { label: found?.title || "estimate", unit: found?.unit ?? "" };
+  const decimals = result ? decimalsOf(result) : 2;
+  const subject = { label: result?.title || "estimate", unit: result?.unit ?? "" };
   const title = titled(named(subject));
   const lanes = [...(figure?.scenes[0]?.lanes ?? [])].sort((a, b) => a.level - b.level);
-  const ordered = several ? (found?.rows ?? []) : rowsInOrder(found, lanes);
-  const groups = several && found ? blocksOf(found) : [];
+  const ordered = several ? (result?.rows ?? []) : rowsInOrder(result, lanes);
+  const groups = several && result ? blocksOf(result) : [];
   const places = new Map(groups.map(({ place, label }) => [place, { place, label }]));
   const levels = levelOrder([...places.values()], figure?.scenes[0], groups);
-  const numbered = several && (found?.numeric_labels ?? false);
+  const numbered = several && (result?.numeric_labels ?? false);
   const written = (value: number | null) => (value === null ? "none" : fixed(value, decimals));
   const head = [
-    found?.label || "row",
+    result?.label || "row",
     ...(several ? ["of"] : []),
     "estimate",
     "low",
     "high",
-    ...(found?.weight ? [found.weight] : []),
+    ...(result?.weight ? [result.weight] : []),
   ];
   const body = ordered.map((row) => [
     row.label,
-    ...(several ? [found?.series[row.series] ?? ""] : []),
+    ...(several ? [result?.series[row.series] ?? ""] : []),
     written(row.estimate),
     written(row.low),
     written(row.high),
-    ...(found?.weight ? [row.weight === null ? "" : significant(row.weight, 4)] : []),
+    ...(result?.weight ? [row.weight === null ? "" : significant(row.weight, 4)] : []),
   ]);
   const move = (from: number, to: number) => {
     if (several) return change({ order: "hand", hand: movedLevel(levels, choices, from, to) });
@@ -130,13 +130,13 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
                     chosen={choices.log ? "log" : "linear"}
                     onChoose={(next) => change({ scale: next === "log" ? "log" : null })}
                   />
-                  {found && <LineChoices {...{ table, found, choices, change, none }} />}
+                  {result && <LineChoices {...{ table, found: result, choices, change, none }} />}
                 </>
               )}
               {several && (
                 <DrawingChoice
                   {...{ levels, choices, change, numbered }}
-                  seconds={found?.series.length ?? 0}
+                  seconds={result?.series.length ?? 0}
                   variable={table.variables.find(({ symbol }) => symbol === columns.of[0]) as Variable}
                 />
               )}
@@ -154,7 +154,7 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
                       {...{ table, plan, marked, onMark }}
                       label={`${title}: arrows walk the estimates`}
                       unit={subject.unit}
-                      wordsOf={(group) => wordsOf(found, group, several, decimals)}
+                      wordsOf={(group) => wordsOf(result, group, several, decimals)}
                       onMove={move}
                     />
                   )}
@@ -163,7 +163,7 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
             : null}
         </PictureCard>
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
-          {found && !error && (
+          {result && !error && (
             <Card
               title="Numbers"
               className="max-h-[60%] min-h-[140px] shrink-0"
@@ -172,14 +172,14 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
               <NumbersTable {...{ head, body }} strong="estimate" />
             </Card>
           )}
-          {found && !error && (
+          {result && !error && (
             <Card title="Reading" className="shrink-0">
               <p className="px-3.5 py-2 font-serif text-lead">
-                {[...found.words, ...(several ? [] : besideNone(found, none))].join(" ")}
+                {[...result.words, ...(several ? [] : besideNone(result, none))].join(" ")}
               </p>
             </Card>
           )}
-          {found && found.matches.length > 0 && <MatchCard found={found} />}
+          {result && result.matches.length > 0 && <MatchCard found={result} />}
         </div>
       </div>
     </>
@@ -338,34 +338,34 @@ function LineChoices({ table, found, choices, change, none }: LineChoicesProps) 
 }
 
 /** Rows as they stand in the picture. */
-function rowsInOrder(found: Estimates | undefined, lanes: Scene["lanes"]): Estimates["rows"] {
-  const rows = new Map((found?.rows ?? []).map((row) => [row.row, row]));
+function rowsInOrder(result: Estimates | undefined, lanes: Scene["lanes"]): Estimates["rows"] {
+  const rows = new Map((result?.rows ?? []).map((row) => [row.row, row]));
   return lanes.flatMap(({ group }) => rows.get(group) ?? []);
 }
 
 /** The estimates of blocks, row by row and block by block, each with the place of its row's name. */
-function blocksOf(found: Estimates) {
-  const labels = [...new Set(found.rows.map(({ label }) => label))];
-  return found.rows
+function blocksOf(result: Estimates) {
+  const labels = [...new Set(result.rows.map(({ label }) => label))];
+  return result.rows
     .map((row) => ({ ...row, place: labels.indexOf(row.label) }))
     .sort((a, b) => a.place - b.place || a.series - b.series);
 }
 
 /** An estimate as it is read off. several: whether it is known by its place among blocks, else by its row. */
-function wordsOf(found: Estimates | undefined, group: number, several: boolean, decimals: number): GroupWords | null {
-  const row = found && (several ? blocksOf(found)[group] : found.rows.find((each) => each.row === group));
-  if (!found || !row) return null;
+function wordsOf(result: Estimates | undefined, group: number, several: boolean, decimals: number): GroupWords | null {
+  const row = result && (several ? blocksOf(result)[group] : result.rows.find((each) => each.row === group));
+  if (!result || !row) return null;
   const { label, series, estimate, low, high } = row;
-  const unit = found.unit ? ` ${found.unit}` : "";
+  const unit = result.unit ? ` ${result.unit}` : "";
   const limits =
     low === null || high === null ? "no limits" : `${fixed(low, decimals)} to ${fixed(high, decimals)}${unit}`;
-  const name = several ? `${label}, ${found.series[series] ?? ""}` : label;
+  const name = several ? `${label}, ${result.series[series] ?? ""}` : label;
   return { name, words: [name, `${fixed(estimate, decimals)}${unit}`, limits], ends: [estimate, low, high] };
 }
 
 /** Which rows lie wholly to one side of the line of no difference, and which are told most and least exactly. */
-function besideNone(found: Estimates, none: number | null): string[] {
-  const limited = found.rows.filter(
+function besideNone(result: Estimates, none: number | null): string[] {
+  const limited = result.rows.filter(
     (row): row is typeof row & { low: number; high: number } => row.low !== null && row.high !== null,
   );
   if (limited.length < 2) return [];
@@ -383,7 +383,7 @@ function besideNone(found: Estimates, none: number | null): string[] {
   return said;
 }
 
-function decimalsOf(found: Estimates): number {
-  const widths = found.rows.map(({ low, high, estimate }) => (low !== null && high !== null ? high - low : estimate));
-  return found.decimals ?? decimalsFor(null, Math.max(...widths.map(Math.abs), 0));
+function decimalsOf(result: Estimates): number {
+  const widths = result.rows.map(({ low, high, estimate }) => (low !== null && high !== null ? high - low : estimate));
+  return result.decimals ?? decimalsFor(null, Math.max(...widths.map(Math.abs), 0));
 }

@@ -32,7 +32,7 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
   const { table, variable, by, choices, change } = props;
   const answers = choices.answers.filter((place) => place < variable.n_levels);
   const neutral = choices.form === "stacked" ? choices.neutral : null;
-  const { data: found, error } = useQuery({
+  const { data: result, error } = useQuery({
     ...sharesOf(table, variable.symbol, {
       by: by.symbol,
       level: choices.level,
@@ -48,10 +48,10 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
   const [marked, onMark] = useState<number | null>(null);
   const select = useSelection((state) => state.select);
   const queries = useQueryClient();
-  const chosen = answers.length > 0 ? answers : (found?.chosen ?? []);
-  const names = chosen.map((place) => found?.answers[place] ?? "").join(" or ");
+  const chosen = answers.length > 0 ? answers : (result?.chosen ?? []);
+  const names = chosen.map((place) => result?.answers[place] ?? "").join(" or ");
   const stacked = choices.form === "stacked";
-  const groups = (found?.groups ?? []).map(({ label }, place) => ({ label, place }));
+  const groups = (result?.groups ?? []).map(({ label }, place) => ({ label, place }));
   const levels = levelOrder(groups, figure?.scenes[0], groups);
   const title = `${titled(variable.label)} by ${by.label}`;
   return (
@@ -61,7 +61,7 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
         <SeveralChoice
           label="Answers"
           shown={names || "choose"}
-          options={(found?.answers ?? []).map((label, place) => ({ value: String(place), label }))}
+          options={(result?.answers ?? []).map((label, place) => ({ value: String(place), label }))}
           chosen={chosen.map(String)}
           onChoose={(next) =>
             change({
@@ -86,12 +86,14 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
             <WordChoice
               label="Parts begin"
               shown={
-                found && found.neutral !== null ? `about the middle of ${found.answers[found.neutral]}` : "from zero"
+                result && result.neutral !== null
+                  ? `about the middle of ${result.answers[result.neutral]}`
+                  : "from zero"
               }
               value={choices.neutral === null ? "" : String(choices.neutral)}
               options={[
                 { value: "", label: "from zero" },
-                ...(found?.answers ?? []).map((label, place) => ({
+                ...(result?.answers ?? []).map((label, place) => ({
                   value: String(place),
                   label: `about the middle of ${label}`,
                 })),
@@ -127,7 +129,7 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
                 chosen={choices.form}
                 onChoose={(next) => change({ form: next === "shares" ? null : next })}
               />
-              {found && !stacked && (
+              {result && !stacked && (
                 <DrawingChoice
                   {...{ levels, choices, change }}
                   seconds={0}
@@ -146,7 +148,7 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
                       {...{ table, plan, marked, onMark }}
                       label={`${title}: arrows walk the groups, Enter selects their rows`}
                       unit="%"
-                      wordsOf={(group) => wordsOf(found, group, stacked)}
+                      wordsOf={(group) => wordsOf(result, group, stacked)}
                       onChoose={async (_, label, add) => {
                         select(
                           table.id,
@@ -168,13 +170,13 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
             : null}
         </PictureCard>
         <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
-          {found && !error && <ShareNumbers {...{ found, marked, onMark, table, variable }} />}
-          {found && !error && (
+          {result && !error && <ShareNumbers {...{ found: result, marked, onMark, table, variable }} />}
+          {result && !error && (
             <Card title="Reading" className="shrink-0">
-              <p className="px-3.5 py-2 font-serif text-lead">{found.words.join(" ")}</p>
-              {found.without_group > 0 && (
+              <p className="px-3.5 py-2 font-serif text-lead">{result.words.join(" ")}</p>
+              {result.without_group > 0 && (
                 <p className="px-3.5 pb-2.5 text-muted-ink">
-                  {counted(found.without_group, "answer")} of no group left out.
+                  {counted(result.without_group, "answer")} of no group left out.
                 </p>
               )}
             </Card>
@@ -186,13 +188,13 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
 }
 
 /** A group as it is read off: its answers, and the share of those chosen with its interval. */
-function wordsOf(found: SharesReading | undefined, group: number, stacked: boolean): GroupWords | null {
-  const own = found?.groups[group];
-  if (!found || !own) return null;
+function wordsOf(result: SharesReading | undefined, group: number, stacked: boolean): GroupWords | null {
+  const own = result?.groups[group];
+  if (!result || !own) return null;
   const { share, low, high, n, counts } = own.found;
   const of = (end: number | null) => (end === null || stacked ? null : 100 * end);
   const told = stacked
-    ? found.answers.map((answer, place) => `${answer} ${percent(n > 0 ? (counts[place] ?? 0) / n : null)}`)
+    ? result.answers.map((answer, place) => `${answer} ${percent(n > 0 ? (counts[place] ?? 0) / n : null)}`)
     : [percent(share), low === null ? "no interval" : `${percent(low)} to ${percent(high)}`];
   return { name: own.label, words: [own.label, `n ${whole(n)}`, ...told], ends: [of(share), of(low), of(high)] };
 }

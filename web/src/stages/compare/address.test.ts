@@ -117,9 +117,9 @@ const estimates = fc.record({
 /** The panel that an address keeps. */
 function panelAt(address: string, beside?: "differences") {
   const [pathname = "", search = ""] = address.split("?");
-  const found = plateAt(pathname, `?${search}`, table, beside);
-  if (typeof found === "string") throw new Error(found);
-  return nth(found.panels, 0);
+  const result = plateAt(pathname, `?${search}`, table, beside);
+  if (typeof result === "string") throw new Error(result);
+  return nth(result.panels, 0);
 }
 
 describe("an address of Compare holds all that was chosen", () => {

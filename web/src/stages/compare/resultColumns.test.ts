@@ -22,7 +22,7 @@ function table(n_rows: number, ...names: string[]): Table {
   });
   return { ...answers.table, n_rows, variables };
 }
-const usual = (found: Table, asked = "") => columnsOf(found, readCompare(new URLSearchParams(asked)));
+const usual = (result: Table, asked = "") => columnsOf(result, readCompare(new URLSearchParams(asked)));
 
 describe("a table of results", () => {
   it("is known by the names of its columns", () => {
@@ -42,13 +42,13 @@ describe("a table of results", () => {
   });
 
   it("is read as it was chosen", () => {
-    const found = table(14, "TRIAL", "ratio", "lower", "upper");
-    expect(usual(found, "of=upper&ends=none&label=none")).toEqual({
+    const result = table(14, "TRIAL", "ratio", "lower", "upper");
+    expect(usual(result, "of=upper&ends=none&label=none")).toEqual({
       of: ["upper"],
       how: "none",
       limits: [],
       label: "",
     });
-    expect(usual(found, "of=nowhere").of).toEqual(["ratio"]);
+    expect(usual(result, "of=nowhere").of).toEqual(["ratio"]);
   });
 });

@@ -8,7 +8,7 @@ import { Notice } from "../../ui/Notice";
 import { Wave } from "../../ui/Wave";
 import { titled } from "../../words/kinds";
 
-type BringInProps = { study: Study; onPreview: (found: Preview) => void };
+type BringInProps = { study: Study; onPreview: (result: Preview) => void };
 
 /** A file or pasted text, to be looked at; nothing is stored yet. */
 export function BringIn({ study, onPreview }: BringInProps) {

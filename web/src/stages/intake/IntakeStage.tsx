@@ -21,7 +21,7 @@ export function IntakeStage() {
   return preview?.study === study.id ? (
     <PreviewBench key={preview.found.upload_id} study={study} first={preview.found} onLeave={() => setPreview(null)} />
   ) : (
-    <Bringing study={study} onPreview={(found) => setPreview({ study: study.id, found })} />
+    <Bringing study={study} onPreview={(result) => setPreview({ study: study.id, found: result })} />
   );
 }
 
@@ -31,7 +31,7 @@ const WAYS = [
   { value: "simulating", label: "by simulating it" },
 ];
 
-function Bringing({ study, onPreview }: { study: Study; onPreview: (found: Preview) => void }) {
+function Bringing({ study, onPreview }: { study: Study; onPreview: (result: Preview) => void }) {
   const [query, setQuery] = useSearchParams();
   const way = WAYS.find(({ value }) => value === query.get("way")) ?? {
     value: "file",

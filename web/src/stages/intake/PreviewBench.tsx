@@ -37,7 +37,7 @@ const tableName = (file: string) =>
 
 /** The file as it was understood, its questions, and its first rows as they will be read. */
 export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
-  const [found, setFound] = useState(first);
+  const [result, setFound] = useState(first);
   const [choices, setChoices] = useState<Choices>(first.choices);
   const [kept, setKept] = useState<string[]>([]);
   const [name, setName] = useState(tableName(first.file_name));
@@ -55,7 +55,7 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
   const answer = (symbol: string, remedy: Remedy) => {
     if (remedy.keep !== null) setKept((now) => [...now, `${symbol} ${remedy.keep}`]);
     const codes = remedy.missing_codes;
-    const known = listIn(found.found.missing_codes?.value).map(String);
+    const known = listIn(result.found.missing_codes?.value).map(String);
     if (codes) change({ missing_codes: [...new Set([...known, ...codes])] });
     if (remedy.kinds) change({ kinds: { ...choices.kinds, ...remedy.kinds } });
     if (remedy.date_orders) change({ date_orders: { ...choices.date_orders, ...remedy.date_orders } });
@@ -66,19 +66,19 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
     <div className="flex h-full min-h-0 flex-col gap-3.5 px-4.5 pb-3.5">
       <div className="-mb-3.5 flex min-h-[56px] flex-wrap items-center justify-between gap-x-6">
         <h1 className="text-head">
-          Read <span className="text-accent">{found.file_name}</span> {again ? "again into " : "into "}
+          Read <span className="text-accent">{result.file_name}</span> {again ? "again into " : "into "}
           <span className="text-accent">{again ? again.name : study.title}</span>
         </h1>
         <p className="figures text-muted-ink">
-          {counted(found.n_rows, "row")}
-          {!found.whole && " in the first 4 MB"} · {counted(found.variables.length, "variable")} ·{" "}
-          {sizeWords(found.size)}
+          {counted(result.n_rows, "row")}
+          {!result.whole && " in the first 4 MB"} · {counted(result.variables.length, "variable")} ·{" "}
+          {sizeWords(result.size)}
         </p>
       </div>
-      {found.package && (found.package.study || found.package.n_tables > 1) && (
-        <OpenPackage found={found} onOpened={onLeave} />
+      {result.package && (result.package.study || result.package.n_tables > 1) && (
+        <OpenPackage found={result} onOpened={onLeave} />
       )}
-      {found.variables.length === 0 && (
+      {result.variables.length === 0 && (
         <p>
           <Button onClick={onLeave}>Cancel</Button>
         </p>
@@ -89,26 +89,28 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
           remedy={`${"remedy" in reread.error ? reread.error.remedy : ""} What was read before stays.`}
         />
       )}
-      {found.variables.length > 0 && (
+      {result.variables.length > 0 && (
         <>
           <div className="grid max-h-[46%] min-h-[150px] grid-cols-[300px_minmax(0,1fr)] gap-3.5">
-            <Understood found={found} choices={choices} onChange={change} />
-            <Questions found={found} kept={kept} onAnswer={answer} />
+            <Understood found={result} choices={choices} onChange={change} />
+            <Questions found={result} kept={kept} onAnswer={answer} />
           </div>
           <Card
             title="First rows as they will be read"
             className="flex-1"
-            aside={<StoreForm {...{ found, choices, name, setName, onLeave }} />}
+            aside={<StoreForm {...{ found: result, choices, name, setName, onLeave }} />}
             footer={
               <span>
-                {again && <strong className="font-semibold text-ink">{matchWords(found)} </strong>}
-                {found.rows.length < found.n_rows ? `${found.rows.length} of ${counted(found.n_rows, "row")}. ` : ""}
-                Kept as it came, byte for byte: {found.file_name}, SHA-256 {found.sha256.slice(0, 16)}…
+                {again && <strong className="font-semibold text-ink">{matchWords(result)} </strong>}
+                {result.rows.length < result.n_rows
+                  ? `${result.rows.length} of ${counted(result.n_rows, "row")}. `
+                  : ""}
+                Kept as it came, byte for byte: {result.file_name}, SHA-256 {result.sha256.slice(0, 16)}…
               </span>
             }
           >
             <FirstRows
-              found={found}
+              found={result}
               onKind={(symbol, kind) => change({ kinds: { ...choices.kinds, [symbol]: kind } })}
             />
           </Card>
@@ -118,9 +120,9 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
   );
 }
 
-function matchWords(found: Preview): string {
-  if (!found.whole) return "How its rows match is reported when the whole file is read.";
-  return found.match.join(" ");
+function matchWords(result: Preview): string {
+  if (!result.whole) return "How its rows match is reported when the whole file is read.";
+  return result.match.join(" ");
 }
 
 function sizeWords(bytes: number): string {

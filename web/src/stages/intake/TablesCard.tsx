@@ -9,7 +9,7 @@ import { Tick } from "../../ui/Tick";
 import { counted } from "../../words/numbers";
 
 /** The tables that stand in the study already. */
-export function TablesCard({ study, onPreview }: { study: Study; onPreview: (found: Preview) => void }) {
+export function TablesCard({ study, onPreview }: { study: Study; onPreview: (result: Preview) => void }) {
   const remove = useRemoveTable();
   const again = useLookAgain();
   const [asked, setAsked] = useState<string | null>(null);

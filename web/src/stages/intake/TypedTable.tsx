@@ -11,7 +11,7 @@ const MOST = { rows: 500, columns: 60 };
 const empty = (rows: number, columns: number) => Array.from({ length: rows }, () => Array<string>(columns).fill(""));
 
 /** A small table typed by hand, header first; it grows as it is filled, and a block can be pasted into it. */
-export function TypedTable({ study, onPreview }: { study: Study; onPreview: (found: Preview) => void }) {
+export function TypedTable({ study, onPreview }: { study: Study; onPreview: (result: Preview) => void }) {
   const look = usePaste(study.id, "typed.txt");
   const [cells, setCells] = useState(() => empty(START.rows + 1, START.columns));
   const body = useRef<HTMLTableElement>(null);

@@ -340,11 +340,11 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
                 className="relative shrink-0 touch-none shadow-float"
                 onKeyDown={onKeyDown}
                 onPointerDown={(event) => {
-                  const found = at(event);
-                  const start = standsAt(found.part);
+                  const result = at(event);
+                  const start = standsAt(result.part);
                   if (start) {
                     event.currentTarget.setPointerCapture(event.pointerId);
-                    hold.current = { part: found.part, x: found.x, y: found.y, moved: false, start };
+                    hold.current = { part: result.part, x: result.x, y: result.y, moved: false, start };
                   }
                 }}
                 onPointerMove={(event) => {
@@ -369,15 +369,15 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
                   const held = hold.current;
                   if (held?.moved) return;
                   // What was taken hold of hears the click in place of what lies under it.
-                  const found = held ? { part: held.part, under: partOn(svg.current, held.part) } : at(event);
-                  const isTitle = /(^|:)title$/.test(found.part);
-                  const again = found.part === part && kindOf(found.part) === "furniture";
-                  setPart(isTitle ? found.part.replace(/:title$/, "").replace(/^(\d+)$/, "$1:panel") : found.part);
+                  const result = held ? { part: held.part, under: partOn(svg.current, held.part) } : at(event);
+                  const isTitle = /(^|:)title$/.test(result.part);
+                  const again = result.part === part && kindOf(result.part) === "furniture";
+                  setPart(isTitle ? result.part.replace(/:title$/, "").replace(/^(\d+)$/, "$1:panel") : result.part);
                   if (
                     isTitle ||
-                    (again && panels[panelOf(found.part)]?.furniture[Number(restOf(found.part))]?.kind !== "slip")
+                    (again && panels[panelOf(result.part)]?.furniture[Number(restOf(result.part))]?.kind !== "slip")
                   )
-                    type(found.part, found.under);
+                    type(result.part, result.under);
                 }}
               >
                 <div data-seen={view} style={sheetStyle}>

@@ -134,7 +134,7 @@ function Gallery({ plates, furnishings, study }: GalleryProps) {
               <h2 className="flex items-baseline gap-3 border-line border-t pt-3 pb-2 text-lead">
                 <span className="min-w-0 truncate">{group}</span>
                 <span className="text-muted-ink text-small">
-                  {counted(plates.filter((each) => each.group === group).length, "plate")}
+                  {counted(plates.filter((plate) => plate.group === group).length, "plate")}
                 </span>
                 {!going && (
                   <Button
@@ -143,7 +143,7 @@ function Gallery({ plates, furnishings, study }: GalleryProps) {
                     onClick={() =>
                       take(
                         group,
-                        plates.filter((each) => each.group === group),
+                        plates.filter((plate) => plate.group === group),
                       )
                     }
                   >
@@ -154,7 +154,7 @@ function Gallery({ plates, furnishings, study }: GalleryProps) {
             )}
             <ol className="grid grid-cols-[repeat(auto-fill,minmax(236px,1fr))] gap-3.5 pb-3.5">
               {plates
-                .filter((each) => each.group === group)
+                .filter((plate) => plate.group === group)
                 .map((plate) => (
                   <PlateCard
                     key={plate.id}

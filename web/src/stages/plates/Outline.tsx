@@ -19,14 +19,14 @@ export function Outline({
     // Measuring waits until what was changed is on the screen.
     const soon = setTimeout(() => {
       const own = svg.current?.getBoundingClientRect();
-      const found = [...(svg.current?.querySelectorAll(`[data-part="${CSS.escape(part)}"]`) ?? [])]
+      const result = [...(svg.current?.querySelectorAll(`[data-part="${CSS.escape(part)}"]`) ?? [])]
         .map((each) => each.getBoundingClientRect())
         .filter(({ width, height }) => width + height > 0);
-      if (!own || found.length === 0 || part === "sheet") return setBox(null);
-      const left = Math.min(...found.map((each) => each.left));
-      const top = Math.min(...found.map((each) => each.top));
-      const right = Math.max(...found.map((each) => each.right));
-      const bottom = Math.max(...found.map((each) => each.bottom));
+      if (!own || result.length === 0 || part === "sheet") return setBox(null);
+      const left = Math.min(...result.map((each) => each.left));
+      const top = Math.min(...result.map((each) => each.top));
+      const right = Math.max(...result.map((each) => each.right));
+      const bottom = Math.max(...result.map((each) => each.bottom));
       setBox({
         x: (left - own.left) / scale,
         y: (top - own.top) / scale,

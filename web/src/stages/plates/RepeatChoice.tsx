@@ -29,7 +29,7 @@ export function RepeatChoice({ plate, document }: { plate: Plate; document: Plat
   if (!source || !table) return null;
   const variables = likeOf(source, table.variables);
   const groups = table.variables.filter(
-    (each) => canSplit(each) && each.levels.length > 0 && each.symbol !== ownVariable(source),
+    (variable) => canSplit(variable) && variable.levels.length > 0 && variable.symbol !== ownVariable(source),
   );
   const by = groups.find(({ symbol }) => symbol === how);
   const items: Item[] = by

@@ -163,7 +163,7 @@ function AddPanel({ document, edit, study }: AddProps) {
       value=""
       options={options}
       onChoose={(id) => {
-        const other = plates.find((each) => each.id === id);
+        const other = plates.find((plate) => plate.id === id);
         if (!other) return;
         const panels = [...document.panels, ...other.document.panels].slice(0, MOST_PANELS);
         edit((now) => withPanels(now, panels, Math.min(panels.length, now.panels.length > 1 ? now.sheet.columns : 2)));
@@ -180,7 +180,7 @@ function SmallMultiples({ document, edit }: Pick<PartProps, "document" | "edit">
   const [trouble, setTrouble] = useState("");
   const taken = source ? [ownVariable(source), ...rolesOf(source)] : [];
   const options = (table?.variables ?? [])
-    .filter((each) => canSplit(each) && each.levels.length > 0 && !taken.includes(each.symbol))
+    .filter((variable) => canSplit(variable) && variable.levels.length > 0 && !taken.includes(variable.symbol))
     .map(({ symbol, label, levels }) => ({ value: symbol, label, note: counted(levels.length, "level") }));
   const repeated = document.panels.every(({ source: { only } }) => only);
   if (!source || options.length === 0) return null;
@@ -192,7 +192,7 @@ function SmallMultiples({ document, edit }: Pick<PartProps, "document" | "edit">
         value={source.only?.by ?? ""}
         options={options}
         onChoose={(symbol) => {
-          const levels = table?.variables.find((each) => each.symbol === symbol)?.levels ?? [];
+          const levels = table?.variables.find((variable) => variable.symbol === symbol)?.levels ?? [];
           if (levels.length > MOST_PANELS)
             return setTrouble(`${levels.length} levels are more than the ${MOST_PANELS} panels of a sheet.`);
           setTrouble("");

@@ -51,9 +51,9 @@ export function StylePart({ document, furnishings, edit, study }: PartProps) {
             ...all.map(({ name }) => ({ value: name, label: name })),
           ]}
           onChange={(name) => {
-            const found = all.find((each) => each.name === name);
-            if (!found) return;
-            set(found);
+            const result = all.find((each) => each.name === name);
+            if (!result) return;
+            set(result);
             setPlateStyle(name);
           }}
         />

@@ -238,15 +238,15 @@ export async function filesOf(
   const name = fileName(leaving.name);
   const bytes = async (blob: Blob) => new Uint8Array(await blob.arrayBuffer());
   const text = (words: string) => new TextEncoder().encode(words);
-  const found: Record<string, Uint8Array> = {
+  const result: Record<string, Uint8Array> = {
     [`${name}.svg`]: text(await svgOf(leaving, "embedded")),
     [`${name}.pdf`]: await bytes(await pdfOf(leaving)),
     [`${name}.png`]: await bytes(await pictureOf(leaving, "png", dpi)),
     [`${name}.md`]: text(captionOf(leaving)),
   };
-  if (forms === "pictures") return found;
+  if (forms === "pictures") return result;
   return {
-    ...found,
+    ...result,
     [`${name}.tiff`]: await bytes(await pictureOf(leaving, "tiff", dpi)),
     [`${name}-alternative.txt`]: text(`${leaving.alternative}\n`),
     [`${name}-data.csv`]: text(await readData(leaving.document)),

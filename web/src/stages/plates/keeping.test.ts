@@ -7,9 +7,9 @@ import { type Beside, NO_PICTURE, plateAt } from "./keeping";
 /** The plate that an address of the table makes. */
 function kept(address: string, beside?: Beside) {
   const [stage = "", search = ""] = address.split("?");
-  const found = plateAt(`/tables/nursery/${stage}`, `?${search}`, answers.table, beside);
-  if (typeof found === "string") throw new Error(found);
-  return found;
+  const result = plateAt(`/tables/nursery/${stage}`, `?${search}`, answers.table, beside);
+  if (typeof result === "string") throw new Error(result);
+  return result;
 }
 const panelOf = (address: string, beside?: Beside) => nth(kept(address, beside).panels, 0);
 const sourceOf = (address: string, beside?: Beside) => panelOf(address, beside).source;

@@ -54,7 +54,7 @@ const one = (name: string, address: string, source: NewSource, settings: Setting
   panels: [{ ...settings, source, address }],
 });
 
-const find = (table: Table, symbol: string | null) => table.variables.find((each) => each.symbol === symbol);
+const find = (table: Table, symbol: string | null) => table.variables.find((variable) => variable.symbol === symbol);
 
 function spread({ table, query, address, beside }: Asked): Found {
   const choices = readSpread(query);
@@ -182,8 +182,8 @@ function compare({ table, query, address, beside }: Asked): Found {
   if (!isNumeric(variable) || (choices.asShare && canSplit(variable)))
     return kept(name, address, [sharesPicture(table, variable, by, choices)]);
   const other = (symbol: string | null) => {
-    const found = find(table, symbol);
-    return found && found !== variable && found !== by ? found : undefined;
+    const result = find(table, symbol);
+    return result && result !== variable && result !== by ? result : undefined;
   };
   const [second, pair] = [other(choices.second), other(choices.pair)];
   if (beside === "differences")
@@ -220,8 +220,8 @@ function relate({ table, query, address }: Asked): Found {
   if (!roles) return NO_PICTURE;
   const pictures = pairPictures(table, roles, choices);
   const { variable, x, by } = roles;
-  const found = kept(`${variable.label} on ${x.label}${by ? ` by ${by.label}` : ""}`, address, pictures);
-  return pictures.length > 1 ? { ...found, sheet: { ...UNDER_EACH_OTHER, width: 120, height: 110 } } : found;
+  const newPlate = kept(`${variable.label} on ${x.label}${by ? ` by ${by.label}` : ""}`, address, pictures);
+  return pictures.length > 1 ? { ...newPlate, sheet: { ...UNDER_EACH_OTHER, width: 120, height: 110 } } : newPlate;
 }
 
 function matrix(table: Table, several: Variable[], address: string): Found {

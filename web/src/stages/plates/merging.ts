@@ -13,12 +13,12 @@ export function merged(before: unknown, mine: unknown, theirs: unknown): unknown
   if (same(before, mine)) return theirs;
   if (isBranch(mine) && isBranch(theirs)) {
     const was = isBranch(before) ? before : {};
-    const found: Branch = {};
+    const branch: Branch = {};
     for (const key of new Set([...Object.keys(theirs), ...Object.keys(mine)])) {
       const value = merged(was[key], mine[key], theirs[key]);
-      if (value !== undefined) found[key] = value;
+      if (value !== undefined) branch[key] = value;
     }
-    return found;
+    return branch;
   }
   if (Array.isArray(before) && Array.isArray(mine) && Array.isArray(theirs)) {
     if (mine.length === theirs.length && mine.length === before.length)

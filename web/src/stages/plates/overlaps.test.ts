@@ -13,7 +13,7 @@ describe("a legend over marks", () => {
     scene.layers.filter(({ role, series }) => role === "points" && series === "mesh"),
     0,
   );
-  const found = (legend: Partial<Panel["legend"]>, shown = scene) => {
+  const result = (legend: Partial<Panel["legend"]>, shown = scene) => {
     const own = { ...panel, legend: { ...panel.legend, shown: "yes" as const, ...legend } };
     const drawn = { ...document, panels: [own] };
     const sheet = planOf(drawn, [shown], answers.furnishings);
@@ -21,18 +21,18 @@ describe("a legend over marks", () => {
   };
 
   it("is found wherever it was put on one, and moved clear of them", () => {
-    const { plan } = found({});
+    const { plan } = result({});
     for (let i = 0; i < mesh.x.length; i++) {
       const x = (plan.across.place(nth(mesh.x, i)) - plan.area.x - 4) / plan.area.width;
       const y = (plan.up.place(nth(mesh.y, i)) - plan.area.y - 4) / plan.area.height;
-      const { finding } = found({ x, y });
+      const { finding } = result({ x, y });
       expect(finding.holds, `over point ${i}`).toBe(false);
       expect(finding.changes.map(({ path, value }) => [path.at(-1), value])).toEqual([
         ["x", null],
         ["y", null],
       ]);
     }
-    expect(found({}).finding.holds).toBe(true);
+    expect(result({}).finding.holds).toBe(true);
   });
 
   it("has its names beside the marks where these are everywhere", () => {
@@ -41,13 +41,13 @@ describe("a legend over marks", () => {
     const x = grid.map((i) => low + ((i % 40) / 39) * (high - low));
     const y = grid.map((i) => scene.up.low + (Math.floor(i / 40) / 39) * (scene.up.high - scene.up.low));
     const cloud = { ...mesh, x, y };
-    const { finding } = found({}, { ...scene, layers: [cloud] });
+    const { finding } = result({}, { ...scene, layers: [cloud] });
     expect([finding.holds, finding.changes[0]?.value]).toEqual([false, "ends"]);
   });
 
   it("and so is a slip or a note, which then goes where it is free", () => {
     const [x, y] = [nth(mesh.x, 0), nth(mesh.y, 0)];
-    const { plan } = found({});
+    const { plan } = result({});
     const { area } = plan;
     const left = (plan.across.place(x) - area.x - 4) / area.width;
     const top = (plan.up.place(y) - area.y - 4) / area.height;

@@ -25,23 +25,23 @@ export function overlapsOf(svg: SVGSVGElement): [Box, Box][] {
     });
   }
   boxes.sort((a, b) => a.left - b.left);
-  const found: [Box, Box][] = [];
+  const result: [Box, Box][] = [];
   for (let i = 0; i < boxes.length; i++)
     for (let j = i + 1; j < boxes.length && nth(boxes, j).left < nth(boxes, i).right; j++) {
       const [a, b] = [nth(boxes, i), nth(boxes, j)];
-      if (a.top < b.bottom && b.top < a.bottom) found.push([a, b]);
+      if (a.top < b.bottom && b.top < a.bottom) result.push([a, b]);
     }
-  return found;
+  return result;
 }
 
 /** The check that only the page can make, with what mends it: names of levels are turned, a note moves away. */
 export function overlapFinding(svg: SVGSVGElement): Finding {
-  const found = overlapsOf(svg);
-  const first = found[0];
+  const result = overlapsOf(svg);
+  const first = result[0];
   const plain = { code: "text", panel: -1, changes: [], say: "", mend: "" };
   if (!first) return { ...plain, holds: true, words: "No words lie over one another." };
   const [a, b] = first;
-  const words = `“${a.text}” and “${b.text}” lie over one another${found.length > 1 ? `, and ${found.length - 1} more` : ""}.`;
+  const words = `“${a.text}” and “${b.text}” lie over one another${result.length > 1 ? `, and ${result.length - 1} more` : ""}.`;
   const axis = [a, b].find(({ part }) => /:(across|up)$/.test(part) || /:(across|up):title$/.test(part));
   const legend = [a, b].find(({ part }) => part.endsWith(":legend"));
   const piece = [a, b].find(({ part }) => part.includes(":furniture:"));

@@ -21,7 +21,7 @@ const FURNITURE: Record<string, string> = {
 /** All parts of a plate with their names, in the order in which the keyboard meets them. */
 export function partsOf(document: PlateDocument, scenes: Scene[]): { value: Part; label: string }[] {
   const letters = lettersOf(document.panels.length, document.panels.length > 1 ? "A" : "none");
-  const found: { value: Part; label: string }[] = [
+  const result: { value: Part; label: string }[] = [
     { value: "sheet", label: "the sheet" },
     { value: "style", label: "the style" },
   ];
@@ -29,7 +29,7 @@ export function partsOf(document: PlateDocument, scenes: Scene[]): { value: Part
     const scene = scenes[i];
     if (!scene) return;
     const of = letters[i] ? `${letters[i]}: ` : "";
-    const add = (value: string, label: string) => found.push({ value: `${i}:${value}`, label: `${of}${label}` });
+    const add = (value: string, label: string) => result.push({ value: `${i}:${value}`, label: `${of}${label}` });
     if (document.panels.length > 1) add("panel", "the panel");
     add("across", "the axis across");
     add("up", "the axis up");
@@ -41,7 +41,7 @@ export function partsOf(document: PlateDocument, scenes: Scene[]): { value: Part
       add(`furniture:${k}`, `${FURNITURE[each.kind]}${each.text ? ` “${each.text.slice(0, 24)}”` : ""}`);
     });
   });
-  return found;
+  return result;
 }
 
 const ROLE_WORDS: Record<Layer["role"], string> = {

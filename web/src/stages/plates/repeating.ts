@@ -67,11 +67,11 @@ export function likeOf(source: Source, variables: Variable[]): Variable[] {
   const numeric = now !== undefined && now.decimals !== null && now.kind !== "category";
   if (source.kind === "estimates" || source.kind === "distances") return [];
   return variables.filter(
-    (each) =>
-      each.symbol !== own &&
-      !others.includes(each.symbol) &&
+    (variable) =>
+      variable.symbol !== own &&
+      !others.includes(variable.symbol) &&
       (numeric
-        ? ["continuous", "count"].includes(each.kind) || (each.kind === "ordered" && each.decimals !== null)
-        : each.kind === now?.kind),
+        ? ["continuous", "count"].includes(variable.kind) || (variable.kind === "ordered" && variable.decimals !== null)
+        : variable.kind === now?.kind),
   );
 }

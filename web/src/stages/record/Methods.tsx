@@ -57,16 +57,16 @@ export function Methods({ study: { id: studyId, title } }: { study: Study }) {
         )}
         {data && (
           <div className="overflow-y-auto px-5 py-4 font-serif text-lead leading-relaxed">
-            {data.paragraphs.map((each) => (
-              <p key={each} className="mb-3 max-w-3xl">
-                {each}
+            {data.paragraphs.map((paragraph) => (
+              <p key={paragraph} className="mb-3 max-w-3xl">
+                {paragraph}
               </p>
             ))}
             {data.citations.length > 0 && <h3 className="mt-4 mb-1.5">References</h3>}
             <ul>
-              {data.citations.map((each) => (
-                <li key={each} className="mb-1 max-w-3xl pl-5 -indent-5 text-body">
-                  {each}
+              {data.citations.map((citation) => (
+                <li key={citation} className="mb-1 max-w-3xl pl-5 -indent-5 text-body">
+                  {citation}
                 </li>
               ))}
             </ul>

@@ -125,7 +125,7 @@ function Whole({ study }: { study: Study }) {
 
 function Opening({ study }: { study: Study }) {
   const file = useBringIn(study.id);
-  const found = file.data;
+  const result = file.data;
   return (
     <Card title="Open a package">
       <div className="flex flex-col gap-3 px-3.5 py-3">
@@ -143,10 +143,10 @@ function Opening({ study }: { study: Study }) {
         />
         {file.isPending && <Wave moving className="w-24 text-primary" />}
         {file.error && <Notice problem={titled(file.error.message)} />}
-        {found && !found.package && (
-          <Notice problem={`${found.file_name} is no Data Package.`} remedy="Bring it in as a table under Intake." />
+        {result && !result.package && (
+          <Notice problem={`${result.file_name} is no Data Package.`} remedy="Bring it in as a table under Intake." />
         )}
-        {found?.package && <OpenPackage key={found.upload_id} found={found} />}
+        {result?.package && <OpenPackage key={result.upload_id} found={result} />}
       </div>
     </Card>
   );

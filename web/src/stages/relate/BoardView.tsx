@@ -20,7 +20,7 @@ const FORTH: Record<FitScale, (value: number) => number> = {
 
 /** Every scale of y by every scale of x: which makes the relation straight? */
 export function BoardView({ table, x, variable, choices, change }: ViewProps) {
-  const { data: found, error } = useQuery({
+  const { data: result, error } = useQuery({
     ...pairReading("straighten", table, { x: x.symbol, y: variable.symbol }),
     placeholderData: keepPreviousData,
   });
@@ -33,8 +33,8 @@ export function BoardView({ table, x, variable, choices, change }: ViewProps) {
       bands: choices.bands === "none" ? "both" : choices.bands,
     });
   if (error) return <Notice problem={error.message} className="m-3" />;
-  if (!found) return null;
-  const proposed = found.board.proposed;
+  if (!result) return null;
+  const proposed = result.board.proposed;
   return (
     <div className="screen-grid">
       <Card title="Straighten" className="min-h-0">
@@ -50,12 +50,12 @@ export function BoardView({ table, x, variable, choices, change }: ViewProps) {
               {variable.label} {SCALES[yScale]}
             </span>,
             ...ORDER.map((xScale) => {
-              const i = found.board.cells.findIndex((cell) => cell.x_scale === xScale && cell.y_scale === yScale);
+              const i = result.board.cells.findIndex((cell) => cell.x_scale === xScale && cell.y_scale === yScale);
               return (
                 <BoardCell
                   key={xScale}
-                  found={found}
-                  cell={nth(found.board.cells, i)}
+                  found={result}
+                  cell={nth(result.board.cells, i)}
                   proposed={i === proposed}
                   onAdopt={adopt}
                 />
@@ -66,10 +66,10 @@ export function BoardView({ table, x, variable, choices, change }: ViewProps) {
       </Card>
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
         <Card title="Reading" className="shrink-0">
-          <p className="px-3.5 py-2 font-serif text-lead">{found.words.join(" ")}</p>
+          <p className="px-3.5 py-2 font-serif text-lead">{result.words.join(" ")}</p>
           {proposed !== null && (
             <p className="px-3.5 pb-2.5">
-              <Button look="primary" onClick={() => adopt(nth(found.board.cells, proposed))}>
+              <Button look="primary" onClick={() => adopt(nth(result.board.cells, proposed))}>
                 Take the proposed scales
               </Button>
             </p>

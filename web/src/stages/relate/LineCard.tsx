@@ -152,7 +152,7 @@ type PredictProps = {
 function Predict({ table, pair, choices, variable, x }: PredictProps) {
   const [typed, setTyped] = useState("");
   const value = typedNumber(typed);
-  const { data: found, error } = useQuery({
+  const { data: result, error } = useQuery({
     ...predictionOf(table, { ...pair, value: value ?? 0, x_scale: choices.scales[0], y_scale: choices.scales[1] }),
     enabled: value !== null,
   });
@@ -177,14 +177,14 @@ function Predict({ table, pair, choices, variable, x }: PredictProps) {
         onChange={(event) => setTyped(event.target.value)}
       />
       {value !== null && error && <p className="pt-1">{error.message}</p>}
-      {value !== null && found && (
+      {value !== null && result && (
         <output className="block pt-1">
-          {variable.label} {write(found.y)}
-          {unit}; the line lies {between(found.low, found.high)}, one more value{" "}
-          {between(found.one_low, found.one_high)}
+          {variable.label} {write(result.y)}
+          {unit}; the line lies {between(result.low, result.high)}, one more value{" "}
+          {between(result.one_low, result.one_high)}
           {unit}, at 95 %.
-          {found.mean !== null && ` The mean is about ${write(found.mean)}${unit}.`}
-          {found.outside && (
+          {result.mean !== null && ` The mean is about ${write(result.mean)}${unit}.`}
+          {result.outside && (
             <span className="mt-1 block rounded-lg bg-caution-tint px-2 py-1">
               That lies outside of the {x.label} that was seen: nothing here says how it goes on.
             </span>

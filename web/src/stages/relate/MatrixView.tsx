@@ -26,7 +26,7 @@ const written = (value: number | null) => (value === null ? "none" : fixed(Math.
 
 /** Each variable with each: small scatters below, coefficients above. */
 export function MatrixView({ table, symbols, choices, change }: MatrixViewProps) {
-  const { data: found, error } = useQuery({
+  const { data: result, error } = useQuery({
     ...pairReading("matrix", table, { variables: symbols, ...(choices.alike ? { alike: true } : {}) }),
     placeholderData: keepPreviousData,
     enabled: symbols.length > 1,
@@ -34,15 +34,15 @@ export function MatrixView({ table, symbols, choices, change }: MatrixViewProps)
   if (symbols.length < 2)
     return <p className="m-auto font-serif text-lead text-muted-ink">Choose two variables or more.</p>;
   if (error) return <Notice problem={error.message} className="m-3" />;
-  if (!found) return null;
-  const k = found.subjects.length;
+  if (!result) return null;
+  const k = result.subjects.length;
   const cellOf = (i: number, j: number) =>
-    found.cells.find(({ first, second }) => first === Math.max(i, j) && second === Math.min(i, j));
+    result.cells.find(({ first, second }) => first === Math.max(i, j) && second === Math.min(i, j));
   const open = (i: number, j: number) =>
-    change({ view: null, variable: found.subjects[i]?.symbol ?? "", x: found.subjects[j]?.symbol ?? "" });
+    change({ view: null, variable: result.subjects[i]?.symbol ?? "", x: result.subjects[j]?.symbol ?? "" });
   const head = ["pair", "n", "Pearson", "from", "to", "Spearman"];
-  const body = found.cells.map(({ first, second, n_pairs: n, pearson, spearman, low, high }) => [
-    `${found.subjects[first]?.label} and ${found.subjects[second]?.label}`,
+  const body = result.cells.map(({ first, second, n_pairs: n, pearson, spearman, low, high }) => [
+    `${result.subjects[first]?.label} and ${result.subjects[second]?.label}`,
     whole(n),
     written(pearson),
     written(low),
@@ -68,7 +68,7 @@ export function MatrixView({ table, symbols, choices, change }: MatrixViewProps)
       footer={
         <span>
           {choices.alike
-            ? `Missing values are handled alike: ${counted(found.n_rows, "row")} complete in all ${k} variables.`
+            ? `Missing values are handled alike: ${counted(result.n_rows, "row")} complete in all ${k} variables.`
             : "Each pair uses the rows that have both values; n differs."}{" "}
           Above: Pearson&apos;s r, its 95 % limits, Spearman&apos;s below it; below: up to 400 pairs. Any picture opens
           its pair.
@@ -91,12 +91,12 @@ export function MatrixView({ table, symbols, choices, change }: MatrixViewProps)
                 key={key}
                 className="flex items-center justify-center overflow-hidden rounded-md bg-surface p-1 text-center font-semibold"
               >
-                {found.subjects[i]?.label}
+                {result.subjects[i]?.label}
               </span>
             );
           const cell = cellOf(i, j);
           return i > j ? (
-            <MatrixScatter key={key} {...{ found, i, j }} onOpen={() => open(i, j)} />
+            <MatrixScatter key={key} {...{ found: result, i, j }} onOpen={() => open(i, j)} />
           ) : (
             <Coefficient key={key} cell={cell} />
           );

@@ -36,7 +36,7 @@ const JOINED = { joined: { label: "joined in order", help: "a line from row to r
 export function ScatterView(props: ScatterViewProps) {
   const { table, x, variable, also, by, size, choices, change } = props;
   const pair = { x: x.symbol, y: variable.symbol };
-  const { data: found } = useQuery({
+  const { data: result } = useQuery({
     ...pairsOf(table, {
       x: x.symbol,
       y: [variable.symbol, ...also.map(({ symbol }) => symbol)],
@@ -68,7 +68,7 @@ export function ScatterView(props: ScatterViewProps) {
     enabled: lined,
   });
   const shown = lined && !fits.error ? fits.data : undefined;
-  const every = choices.form === "points" && !found?.series.some(({ thinned }) => thinned);
+  const every = choices.form === "points" && !result?.series.some(({ thinned }) => thinned);
   return (
     <div className="screen-grid">
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5">
@@ -120,7 +120,7 @@ export function ScatterView(props: ScatterViewProps) {
         </PictureCard>
       </div>
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
-        {found && <PairsCard reading={found} />}
+        {result && <PairsCard reading={result} />}
         {also.length === 0 && <CorrelationCard {...{ table, pair, by }} />}
         {shown && <LineCard {...{ table, pair, choices, change, variable, x }} fits={shown} grouped={grouped} />}
         {lined && fits.error && (
@@ -154,7 +154,7 @@ function PairsCard({ reading }: { reading: Pairs }) {
 type CorrelationCardProps = { table: Table; pair: { x: string; y: string }; by: Variable | undefined };
 
 function CorrelationCard({ table, pair, by }: CorrelationCardProps) {
-  const { data: found, error } = useQuery({
+  const { data: result, error } = useQuery({
     ...correlationsOf(table, { ...pair, ...(by ? { by: by.symbol } : {}) }),
     placeholderData: keepPreviousData,
   });
@@ -163,7 +163,7 @@ function CorrelationCard({ table, pair, by }: CorrelationCardProps) {
   const head = ["", "n", "r", "from", "to", "p"];
   const names = { pearson: "Pearson", spearman: "Spearman", kendall: "Kendall" } as const;
   const body = Object.entries(names).flatMap(([key, name]) =>
-    (found?.groups ?? []).map(({ label, found: own }: Correlations["groups"][number]) => {
+    (result?.groups ?? []).map(({ label, found: own }: Correlations["groups"][number]) => {
       const each = own[key as keyof typeof names];
       return [
         label ? `${name}, ${label}` : name,
@@ -182,10 +182,10 @@ function CorrelationCard({ table, pair, by }: CorrelationCardProps) {
       aside={<TakeTable name={`${table.name} correlations`} table={() => ({ head, body })} />}
     >
       {error && <p className="px-3.5 py-2">{error.message}</p>}
-      {found && (
+      {result && (
         <>
           <NumbersTable {...{ head, body }} strong="r" />
-          <p className="px-3.5 py-2 font-serif text-lead">{found.words.join(" ")}</p>
+          <p className="px-3.5 py-2 font-serif text-lead">{result.words.join(" ")}</p>
         </>
       )}
     </Card>

@@ -36,7 +36,7 @@ export function ScreenLink({ table, pair, choices }: ScreenLinkProps) {
   const navigate = useNavigate();
   const derive = useDerive(table);
   const go = async () => {
-    const found: string[] = [];
+    const result: string[] = [];
     let earlier = 0;
     for (const [symbol, scale] of [
       [pair.x, choices.scales[0]],
@@ -44,7 +44,7 @@ export function ScreenLink({ table, pair, choices }: ScreenLinkProps) {
     ] as const) {
       const there = scale === "as-is" ? symbol : standing(table, symbol, scale)?.symbol;
       if (there) {
-        found.push(there);
+        result.push(there);
         continue;
       }
       const label = table.variables.find((variable) => variable.symbol === symbol)?.label ?? symbol;
@@ -55,9 +55,9 @@ export function ScreenLink({ table, pair, choices }: ScreenLinkProps) {
         earlier,
       });
       earlier++;
-      found.push(made.symbol);
+      result.push(made.symbol);
     }
-    navigate(`/tables/${table.id}/screen?mode=relation&variable=${found[1]}&from=${found[0]}`);
+    navigate(`/tables/${table.id}/screen?mode=relation&variable=${result[1]}&from=${result[0]}`);
   };
   return (
     <>

@@ -60,9 +60,9 @@ const opacity = fc.constantFrom(null, 0.25);
 
 function panelsAt(address: string) {
   const [pathname = "", search = ""] = address.split("?");
-  const found = plateAt(pathname, `?${search}`, table);
-  if (typeof found === "string") throw new Error(found);
-  return found.panels;
+  const result = plateAt(pathname, `?${search}`, table);
+  if (typeof result === "string") throw new Error(result);
+  return result.panels;
 }
 
 describe("an address of Relate holds all that was chosen", () => {

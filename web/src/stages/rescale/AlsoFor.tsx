@@ -24,9 +24,9 @@ export function AlsoFor({ table, symbol, way, also, onAlso }: AlsoForProps) {
   const others = table.variables.filter((other) => isNumeric(other) && other.symbol !== symbol);
   if (others.length === 0) return null;
   const lost = (other: string) => {
-    const found = tried[also.indexOf(other)];
-    if (found?.error) return found.error.message;
-    return found?.data && found.data.n_lost > 0 ? `${counted(found.data.n_lost, "value")} cannot stand there` : "";
+    const result = tried[also.indexOf(other)];
+    if (result?.error) return result.error.message;
+    return result?.data && result.data.n_lost > 0 ? `${counted(result.data.n_lost, "value")} cannot stand there` : "";
   };
   return (
     <Floating

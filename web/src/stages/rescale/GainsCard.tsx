@@ -11,12 +11,12 @@ import { power } from "./ways";
 
 /** All numeric variables, those first that the best step of the ladder would bring nearest to normal. */
 export function GainsCard({ table, onChoose }: { table: Table; onChoose: () => void }) {
-  const { data: found } = useQuery(laddersOf(table));
+  const { data: result } = useQuery(laddersOf(table));
   const cell = "border-line border-b px-3 py-1 text-right";
   return (
     <Card title="Which variables gain most from the ladder" className="max-h-72 shrink-0">
-      {!found && <Wave moving className="mx-auto my-6 w-24 text-primary" />}
-      {found && (
+      {!result && <Wave moving className="mx-auto my-6 w-24 text-primary" />}
+      {result && (
         <div className="min-h-0 overflow-auto">
           <table className="figures w-full">
             <thead className="sticky top-0 bg-raised text-muted-ink text-small">
@@ -31,7 +31,7 @@ export function GainsCard({ table, onChoose }: { table: Table; onChoose: () => v
               </tr>
             </thead>
             <tbody>
-              {found.variables.map(({ subject, now, then, power: best, estimate }) => (
+              {result.variables.map(({ subject, now, then, power: best, estimate }) => (
                 <tr key={subject.symbol} className="hover:bg-surface">
                   <th className={`${cell} text-left! font-semibold`}>
                     <Link

@@ -23,7 +23,7 @@ export function LineFrame({ children }: { children: ReactNode }) {
 const others = (table: Table, variable: Variable) =>
   table.variables.filter((other) => other.symbol !== variable.symbol);
 const named = (table: Table, symbol: string | null | undefined) =>
-  table.variables.find((each) => each.symbol === symbol)?.label ?? "";
+  table.variables.find((variable) => variable.symbol === symbol)?.label ?? "";
 
 /** Within the levels of which variable each baseline, or each order, stands. */
 function WithinWord({ table, variable, way, onWay }: LineProps<PercentWay | AlongWay>) {

@@ -94,8 +94,8 @@ export function otherWays(table: Table, variable: Variable): { way: Way; note: s
 /** The way that an address holds, or the log. */
 export function wayIn(text: string | null): Way {
   try {
-    const found: Way = JSON.parse(text ?? "");
-    if (found && typeof found === "object" && "how" in found) return found;
+    const result: Way = JSON.parse(text ?? "");
+    if (result && typeof result === "object" && "how" in result) return result;
   } catch {
     // Nothing chosen yet, or nothing that can be read.
   }

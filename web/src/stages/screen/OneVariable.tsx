@@ -28,7 +28,7 @@ type OneVariableProps = {
 
 /** One variable: its values with the limits of each rule, the rows named, and what would change without them. */
 export function OneVariable({ table, variable, by, choices, change }: OneVariableProps) {
-  const { data: found } = useQuery({
+  const { data: result } = useQuery({
     ...screenOf(table, variable.symbol, { ...choices.asked, ...(by ? { by: by.symbol } : {}) }),
     placeholderData: keepPreviousData,
   });
@@ -69,17 +69,17 @@ export function OneVariable({ table, variable, by, choices, change }: OneVariabl
                 ? `The ${STATISTICS[without]} without each row`
                 : `${titled(named(variable))} with the limits of the rules`
             }
-            {...(without ? {} : { wordsOf: (spot: Spot) => ruleWords(found, spot) })}
+            {...(without ? {} : { wordsOf: (spot: Spot) => ruleWords(result, spot) })}
           />
         </Card>
-        {found && <RowsMatrix table={table} reading={found} />}
+        {result && <RowsMatrix table={table} reading={result} />}
       </div>
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
-        <SelectedCard table={table} variable={variable} limits={found ? limitsFor(found, selected) : null}>
+        <SelectedCard table={table} variable={variable} limits={result ? limitsFor(result, selected) : null}>
           {(rows) => <WeighTable {...{ table, variable, by, rows }} />}
         </SelectedCard>
-        {found && <ReadingCard reading={found} />}
-        {found && <ReportCard key={found.report.join(" ")} said={found.report} />}
+        {result && <ReadingCard reading={result} />}
+        {result && <ReportCard key={result.report.join(" ")} said={result.report} />}
       </div>
     </div>
   );
@@ -104,11 +104,13 @@ function limitsFor(reading: ScreenReading, selected: ReadonlySet<number>): Limit
 
 /** What is said of a row: its value, and which rules name it. */
 function ruleWords(reading: ScreenReading | undefined, { row, across }: Spot): string[] {
-  const found = reading?.rows.find((each) => each.row === row);
+  const result = reading?.rows.find((each) => each.row === row);
   const unit = reading?.subject.unit ? ` ${reading.subject.unit}` : "";
-  const naming = found ? (reading?.rules ?? []).filter((_, k) => found.flagged[k]).map(({ rule }) => RULES[rule]) : [];
+  const naming = result
+    ? (reading?.rules ?? []).filter((_, k) => result.flagged[k]).map(({ rule }) => RULES[rule])
+    : [];
   return [
-    `${significant(across, 6)}${unit}${found?.group ? `, ${found.group}` : ""}`,
+    `${significant(across, 6)}${unit}${result?.group ? `, ${result.group}` : ""}`,
     ...(naming.length > 0 ? [`named by ${naming.join(", ")}`] : []),
   ];
 }

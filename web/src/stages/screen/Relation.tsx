@@ -37,7 +37,7 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
     predictors,
     ...(choices.product.length === 2 ? { product: choices.product } : {}),
   };
-  const { data: found, error } = useQuery({ ...relationOf(table, asked), placeholderData: keepPreviousData });
+  const { data: result, error } = useQuery({ ...relationOf(table, asked), placeholderData: keepPreviousData });
   const selected = useSelectedRows(table.id);
   const rows = useMemo(() => [...selected].sort((a, b) => a - b), [selected]);
   const { data: pulled } = useQuery({
@@ -48,12 +48,12 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
   const live = rows.length > 0 ? pulled : undefined;
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   if (error) return <Notice problem={error.message} remedy={remedy} className="m-3" />;
-  if (!found) return <Wave moving className="mx-auto mt-40 w-24 text-primary" />;
-  const coefficient = Math.min(choices.coefficient, found.coefficients.length - 1);
+  if (!result) return <Wave moving className="mx-auto mt-40 w-24 text-primary" />;
+  const coefficient = Math.min(choices.coefficient, result.coefficients.length - 1);
   const chosen = { ...choices, coefficient };
-  const line = found.coefficients.length === 2 && found.predictors[0]?.kind !== "category";
+  const line = result.coefficients.length === 2 && result.predictors[0]?.kind !== "category";
   const more = ({ row }: Spot) => {
-    const known = found.rows.find((each) => each.row === row);
+    const known = result.rows.find((each) => each.row === row);
     return known?.cooks == null
       ? []
       : [`Cook's distance ${significant(known.cooks, 2)}, leverage ${significant(known.leverage, 2)}`];
@@ -90,9 +90,9 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
                 {(choices.diagnostic === "dfbetas" || choices.diagnostic === "partial") && (
                   <WordChoice
                     label="Coefficient"
-                    shown={found.coefficients[coefficient]?.name ?? ""}
+                    shown={result.coefficients[coefficient]?.name ?? ""}
                     value={String(coefficient)}
-                    options={found.coefficients
+                    options={result.coefficients
                       .map(({ name }, i) => ({ value: String(i), label: name }))
                       .slice(choices.diagnostic === "partial" ? 1 : 0)}
                     onChoose={(value) => change({ coefficient: value })}
@@ -116,26 +116,26 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
             />
           </Card>
         </div>
-        <InfluentialRows table={table} reading={found} />
+        <InfluentialRows table={table} reading={result} />
       </div>
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
-        <CoefficientsCard reading={found} pulled={live} />
+        <CoefficientsCard reading={result} pulled={live} />
         {rows.length > 0 && (
           <SelectedCard table={table} variable={variable} limits={null}>
             {() => null}
           </SelectedCard>
         )}
         <Card title="Reading" className="shrink-0">
-          <p className="px-3.5 py-2 font-serif text-lead">{found.words.join(" ")}</p>
+          <p className="px-3.5 py-2 font-serif text-lead">{result.words.join(" ")}</p>
           <p className="border-line border-t px-3.5 py-2 text-muted-ink text-small">
-            {counted(found.n, "complete row")}
-            {found.n_missing > 0 && `, ${whole(found.n_missing)} left out since a value is missing or set aside`}.
-            Curvature p {found.curvature_p === null ? "none" : pValue(found.curvature_p)} (a squared fitted value
-            added); changing spread p {found.fanning_p === null ? "none" : pValue(found.fanning_p)} (Breusch and Pagan,
-            in Koenker&apos;s form).
+            {counted(result.n, "complete row")}
+            {result.n_missing > 0 && `, ${whole(result.n_missing)} left out since a value is missing or set aside`}.
+            Curvature p {result.curvature_p === null ? "none" : pValue(result.curvature_p)} (a squared fitted value
+            added); changing spread p {result.fanning_p === null ? "none" : pValue(result.fanning_p)} (Breusch and
+            Pagan, in Koenker&apos;s form).
           </p>
         </Card>
-        <ReportCard key={found.report.join(" ")} said={found.report} />
+        <ReportCard key={result.report.join(" ")} said={result.report} />
       </div>
     </div>
   );
@@ -158,29 +158,29 @@ function WithoutRows({ plan: { across, up }, pulled }: { plan: PanelPlan; pulled
 
 /** Coefficients with their limits; beside them, those without the rows at hand. */
 function CoefficientsCard({ reading, pulled }: { reading: RelationReading; pulled: Pulled | undefined }) {
-  const found = pulled?.pulled;
-  const none = found?.undefined.without;
-  const lines = reading.coefficients.map((each, i) => ({
-    name: each.name,
+  const result = pulled?.pulled;
+  const none = result?.undefined.without;
+  const lines = reading.coefficients.map((coefficient, i) => ({
+    name: coefficient.name,
     cells: [
-      significant(each.value, 4),
-      `${significant(each.low, 3)} to ${significant(each.high, 3)}`,
-      found?.without ? significant(found.without[i] ?? 0, 4) : "",
+      significant(coefficient.value, 4),
+      `${significant(coefficient.low, 3)} to ${significant(coefficient.high, 3)}`,
+      result?.without ? significant(result.without[i] ?? 0, 4) : "",
     ],
   }));
   const summary = [
-    { name: "residual SD", cells: [significant(reading.sigma, 4), "", share(found?.without_sigma, 4)] },
+    { name: "residual SD", cells: [significant(reading.sigma, 4), "", share(result?.without_sigma, 4)] },
     {
       name: "R squared",
       cells: [
         reading.r_squared === null ? "none" : reading.r_squared.toFixed(3),
         reading.adjusted_r_squared === null ? "" : `adjusted ${reading.adjusted_r_squared.toFixed(3)}`,
-        share(found?.without_r_squared, 3),
+        share(result?.without_r_squared, 3),
       ],
     },
   ];
   const cell = "border-line border-b px-2 py-1 text-right";
-  const head = ["", "with all", `${+(100 * reading.level).toFixed(1)} % interval`, found ? "without" : ""];
+  const head = ["", "with all", `${+(100 * reading.level).toFixed(1)} % interval`, result ? "without" : ""];
   return (
     <Card
       title="Coefficients"
@@ -218,10 +218,10 @@ function CoefficientsCard({ reading, pulled }: { reading: RelationReading; pulle
           </tbody>
         </table>
       </div>
-      {found && (
+      {result && (
         <p className="px-3.5 py-2 text-muted-ink">
           {none ??
-            `Without ${counted(pulled?.without_rows ?? 0, "row")}: ${whole(found.n_without)} of ${whole(found.n)}.`}
+            `Without ${counted(pulled?.without_rows ?? 0, "row")}: ${whole(result.n_without)} of ${whole(result.n)}.`}
         </p>
       )}
       {Object.entries(reading.undefined).map(([name, why]) => (

@@ -17,7 +17,7 @@ import { SelectedCard } from "./SelectedCard";
 export function Together({ table, symbols }: { table: Table; symbols: string[] }) {
   const figure = useSteady(figureOf(table, distancesPicture(table, symbols), "together"));
   // The picture is worked first; the rows are then there already.
-  const { data: found, error } = useQuery({
+  const { data: result, error } = useQuery({
     ...togetherOf(table, symbols),
     placeholderData: keepPreviousData,
     enabled: figure.isSuccess,
@@ -29,19 +29,19 @@ export function Together({ table, symbols }: { table: Table; symbols: string[] }
           <LongWork view="together" busy={figure.isFetching} words="Looking for the central half of the rows" />
           <RowsPicture table={table} picture={distancesPicture(table, symbols)} view="together" />
         </Card>
-        {found && !error && <FarRows table={table} reading={found} />}
+        {result && !error && <FarRows table={table} reading={result} />}
       </div>
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
         <SelectedCard table={table} variable={undefined} limits={null}>
-          {(rows) => <DistancesOf rows={rows} reading={found} />}
+          {(rows) => <DistancesOf rows={rows} reading={result} />}
         </SelectedCard>
-        {found && !error && (
+        {result && !error && (
           <Card title="Reading" className="shrink-0">
-            <p className="px-3.5 py-2 font-serif text-lead">{found.words.join(" ")}</p>
+            <p className="px-3.5 py-2 font-serif text-lead">{result.words.join(" ")}</p>
             <p className="border-line border-t px-3.5 py-2 text-muted-ink text-small">
-              {counted(found.n, "complete row")}
-              {found.n_missing > 0 && `, ${whole(found.n_missing)} left out since a value is missing`}. Minimum
-              covariance determinant (Rousseeuw and Van Driessen 1999); squared distances against {found.reference} at
+              {counted(result.n, "complete row")}
+              {result.n_missing > 0 && `, ${whole(result.n_missing)} left out since a value is missing`}. Minimum
+              covariance determinant (Rousseeuw and Van Driessen 1999); squared distances against {result.reference} at
               97.5 %. Rows that hide each other lie low on the plain distance and high on the robust one.
             </p>
           </Card>

@@ -30,17 +30,17 @@ type WeighCardProps = { table: Table; variable: Variable; by: Variable | undefin
 
 /** Each result with the rows at hand and without them, before anything is decided. */
 export function WeighTable({ table, variable, by, rows }: WeighCardProps) {
-  const { data: found } = useQuery({
+  const { data: result } = useQuery({
     ...weighOf(table, variable.symbol, by?.symbol ?? "", rows),
     placeholderData: keepPreviousData,
   });
-  if (!found) return null;
-  const decimals = decimalsFor(variable.decimals, found.changes.find(({ name }) => name === "sd")?.with_all ?? null);
-  const lines = found.changes
+  if (!result) return null;
+  const decimals = decimalsFor(variable.decimals, result.changes.find(({ name }) => name === "sd")?.with_all ?? null);
+  const lines = result.changes
     .filter(({ name, with_all: a }) => name !== "geometric_mean" || a !== null)
     .map((change) => ({
       name:
-        change.name === "difference" ? `${change.group} − ${found.first_group}` : (NAMES[change.name] ?? change.name),
+        change.name === "difference" ? `${change.group} − ${result.first_group}` : (NAMES[change.name] ?? change.name),
       cells: [written(change, change.with_all, decimals), written(change, change.without, decimals)],
       moved: change.in_ses === null ? "" : `${change.in_ses > 0 ? "+" : ""}${significant(change.in_ses, 2)} SE`,
     }));
@@ -48,7 +48,7 @@ export function WeighTable({ table, variable, by, rows }: WeighCardProps) {
   return (
     <div>
       <p className="flex items-baseline justify-between px-3.5 py-1.5 text-muted-ink text-small">
-        <span>with all, and without {found.rows === 1 ? "this value" : `these ${counted(found.rows, "value")}`}</span>
+        <span>with all, and without {result.rows === 1 ? "this value" : `these ${counted(result.rows, "value")}`}</span>
         <TakeTable
           name={`${variable.label} without rows`}
           table={() => ({

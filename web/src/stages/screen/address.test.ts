@@ -49,9 +49,9 @@ const bare = (source: object) => Object.fromEntries(Object.entries(source).filte
 
 function panelAt(address: string, beside?: Beside) {
   const [pathname = "", search = ""] = address.split("?");
-  const found = plateAt(pathname, `?${search}`, table, beside);
-  if (typeof found === "string") throw new Error(found);
-  return nth(found.panels, 0);
+  const result = plateAt(pathname, `?${search}`, table, beside);
+  if (typeof result === "string") throw new Error(result);
+  return nth(result.panels, 0);
 }
 
 describe("an address of Screen holds all that was chosen", () => {

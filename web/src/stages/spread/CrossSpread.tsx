@@ -48,7 +48,7 @@ function CrossTable({ table, variable, by, classes }: CrossTableProps) {
   const [share, setShare] = useState<Share>("counts");
   const [missing, setMissing] = useState(false);
   const asked = { by: by.symbol, missing, ...classes };
-  const { data: found, error } = useQuery({
+  const { data: result, error } = useQuery({
     ...crossOf(table, variable.symbol, asked),
     placeholderData: keepPreviousData,
   });
@@ -56,8 +56,8 @@ function CrossTable({ table, variable, by, classes }: CrossTableProps) {
     const remedy = "remedy" in error ? String(error.remedy) : "";
     return <Notice problem={error.message} remedy={remedy} className="m-3.5" />;
   }
-  if (!found) return null;
-  const { columns, rows, totals, n } = found.table;
+  if (!result) return null;
+  const { columns, rows, totals, n } = result.table;
   type Line = (typeof rows)[number];
   const values = (line: Line) =>
     ({ counts: line.counts, row: line.row_percents, column: line.column_percents, all: line.percents })[share];
@@ -73,7 +73,7 @@ function CrossTable({ table, variable, by, classes }: CrossTableProps) {
   const cells = (line: Line) => [...values(line).map(write), sum(line)];
   const head = [variable.label, ...columns, "all"];
   const lines = [...rows, totals];
-  const nMissing = found.used.missing + found.without_level;
+  const nMissing = result.used.missing + result.without_level;
   return (
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1 border-line border-b px-3.5 py-1.5 text-small">
@@ -128,10 +128,10 @@ function CrossTable({ table, variable, by, classes }: CrossTableProps) {
       </div>
       <p className="border-line border-t px-3.5 py-1.5 text-muted-ink text-small">
         {[
-          found.used.missing > 0 &&
-            `${counted(found.used.missing, "row")} missing in ${variable.label} (${missingWords(found.used.missing_counts)})`,
-          found.without_level > 0 && `${counted(found.without_level, "row")} without ${by.label}`,
-          found.outside > 0 && `${counted(found.outside, "row")} outside what is shown`,
+          result.used.missing > 0 &&
+            `${counted(result.used.missing, "row")} missing in ${variable.label} (${missingWords(result.used.missing_counts)})`,
+          result.without_level > 0 && `${counted(result.without_level, "row")} without ${by.label}`,
+          result.outside > 0 && `${counted(result.outside, "row")} outside what is shown`,
         ]
           .filter(Boolean)
           .join("; ") || "Every row is counted."}

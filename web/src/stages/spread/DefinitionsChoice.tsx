@@ -12,11 +12,11 @@ type DefinitionsChoiceProps = { table: Table; spread: Spread; onDefinition: (def
 /** Quartiles under every definition side by side, since hands and programs differ; one is chosen. */
 export function DefinitionsChoice({ table, spread, onDefinition }: DefinitionsChoiceProps) {
   const [open, setOpen] = useState(false);
-  const found = useQuery({ ...definitionsOf(table, spread.subject.symbol), enabled: open });
+  const useQueryResult = useQuery({ ...definitionsOf(table, spread.subject.symbol), enabled: open });
   const now = spread.summary.quantile_definition;
   const decimals = decimalsFor(spread.subject.decimals, spread.summary.iqr) + 1;
-  const usual = found.data?.find(({ definition }) => definition === now);
-  const agree = found.data?.every(
+  const usual = useQueryResult.data?.find(({ definition }) => definition === now);
+  const agree = useQueryResult.data?.every(
     ({ q1, median, q3 }) => q1 === usual?.q1 && median === usual?.median && q3 === usual?.q3,
   );
   const write = (value: number) => fixed(value, decimals);
@@ -47,7 +47,7 @@ export function DefinitionsChoice({ table, spread, onDefinition }: DefinitionsCh
           </tr>
         </thead>
         <tbody>
-          {found.data?.map(({ definition, q1, median, q3 }) => (
+          {useQueryResult.data?.map(({ definition, q1, median, q3 }) => (
             <tr key={definition} className={definition === now ? "bg-accent-tint" : ""}>
               <th className="text-left font-normal">
                 <Button

@@ -21,11 +21,11 @@ export function FrequencySpread({ table, variable, choices, change }: FrequencyS
   const { data: spread } = useSteady(spreadOf(table, variable.symbol, firstLook(choices)));
   const onSelect = useMarkSelection(table, variable.symbol);
   const { unit } = variable;
-  const select = (found: Classes, place: number, add: boolean) => {
-    const [low, high] = [found.boundaries[place], found.boundaries[place + 1]];
-    const ends = found.closed === "left" ? place === found.counts.length - 1 : place === 0;
-    const closed = ends ? "both" : found.closed;
-    onSelect({ words: [`class ${interval(found, place)}`], asked: { low, high, closed } }, add);
+  const select = (result: Classes, place: number, add: boolean) => {
+    const [low, high] = [result.boundaries[place], result.boundaries[place + 1]];
+    const ends = result.closed === "left" ? place === result.counts.length - 1 : place === 0;
+    const closed = ends ? "both" : result.closed;
+    onSelect({ words: [`class ${interval(result, place)}`], asked: { low, high, closed } }, add);
   };
   const words = classes ? `${classesWords(classes, unit, choices.axis)}, ${interval(classes, 0)} …` : "";
   return (

@@ -28,17 +28,17 @@ type LevelsSpreadProps = ReturnType<typeof useSpreadChoices> & { table: Table; v
 export function LevelsSpread({ table, variable, choices, change }: LevelsSpreadProps) {
   const { view } = choices;
   const figure = useSteady(figureOf(table, countsPicture(table, variable, choices), "spread figure"));
-  const { data: found } = useSteady({ ...countsOf(table, variable.symbol), enabled: figure.isFetched });
+  const { data: result } = useSteady({ ...countsOf(table, variable.symbol), enabled: figure.isFetched });
   const onSelect = useMarkSelection(table, variable.symbol);
   const [room, size] = useSize();
   const [marked, onMark] = useState<number | null>(null);
   const drawing = useRef<Shown>(null);
-  const rows = found?.counts.rows ?? [];
+  const rows = result?.counts.rows ?? [];
   const select = (place: number, add: boolean) => {
     const label = String(rows[place]?.value);
     onSelect({ words: [label], asked: { level: label } }, add);
   };
-  const repeated = variable.n_levels < (found?.used.n ?? 0);
+  const repeated = variable.n_levels < (result?.used.n ?? 0);
   const levelled = variable.kind === "category" || variable.kind === "ordered";
   const [scene] = figure.data?.scenes ?? [];
   return (
@@ -61,19 +61,19 @@ export function LevelsSpread({ table, variable, choices, change }: LevelsSpreadP
                   onChange={(measure) => change({ measure })}
                 />
               )}
-              {found && levelled && variable.n_levels <= MOST_RENAMED && (
-                <RecodeChoice {...{ table, variable }} counts={found.counts} />
+              {result && levelled && variable.n_levels <= MOST_RENAMED && (
+                <RecodeChoice {...{ table, variable }} counts={result.counts} />
               )}
               <TakeAway {...{ drawing, table, variable }} caption={figure.data.caption} definition={7} classes={{}} />
             </>
           )
         }
       >
-        {found && view === "table" && (
+        {result && view === "table" && (
           <FrequencyTable
             of={levelled ? "level" : "value"}
             lines={rows.map((row) => ({ label: String(row.value), count: row.count }))}
-            missing={found.used.missing_counts}
+            missing={result.used.missing_counts}
             onSelect={select}
             onMissing={() => onSelect({ words: [`missing in ${variable.label}`], asked: { missing: true } }, false)}
           />
@@ -109,7 +109,7 @@ export function LevelsSpread({ table, variable, choices, change }: LevelsSpreadP
       <div className="flex min-w-0 flex-col gap-3.5">
         <Card title="Reading">
           <p className="px-3.5 py-2.5 font-serif text-lead">
-            {found && sentenceOf(variable, found.used.n, rows, repeated)}
+            {result && sentenceOf(variable, result.used.n, rows, repeated)}
           </p>
         </Card>
       </div>

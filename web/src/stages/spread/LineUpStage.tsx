@@ -78,10 +78,10 @@ type DrawnProps = Omit<PanelsProps, "lineUp"> & { seed: number };
 /** One line-up. Its pick is recorded on the table as it was when the panels were drawn, and moves its revision on. */
 function Drawn({ table, seed, ...rest }: DrawnProps) {
   const [asSeen] = useState(table);
-  const found = useQuery(lineUpOf(asSeen, rest.variable.symbol, seed));
-  const remedy = found.error && "remedy" in found.error ? String(found.error.remedy) : "";
-  if (found.error) return <Notice problem={found.error.message} remedy={remedy} />;
-  return found.data ? <Panels table={asSeen} lineUp={found.data} {...rest} /> : null;
+  const useQueryResult = useQuery(lineUpOf(asSeen, rest.variable.symbol, seed));
+  const remedy = useQueryResult.error && "remedy" in useQueryResult.error ? String(useQueryResult.error.remedy) : "";
+  if (useQueryResult.error) return <Notice problem={useQueryResult.error.message} remedy={remedy} />;
+  return useQueryResult.data ? <Panels table={asSeen} lineUp={useQueryResult.data} {...rest} /> : null;
 }
 
 type PanelsProps = { table: Table; variable: Variable; lineUp: LineUp; look: LineUpLook; onAnother: () => void };

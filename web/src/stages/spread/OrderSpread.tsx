@@ -32,7 +32,7 @@ type OrderSpreadProps = ReturnType<typeof useSpreadChoices> & {
 /** Values in the order of the rows, or of another variable, with runs and jumps said in words. */
 export function OrderSpread({ table, variable, along, choices, change }: OrderSpreadProps) {
   const figure = useSteady(figureOf(table, orderPicture(table, variable, along, choices), "spread figure"));
-  const { data: found } = useQuery({
+  const { data: result } = useQuery({
     ...orderOf(table, variable.symbol, along?.symbol ?? ""),
     placeholderData: keepPreviousData,
     enabled: figure.isFetched,
@@ -41,12 +41,12 @@ export function OrderSpread({ table, variable, along, choices, change }: OrderSp
   const [room, size] = useSize();
   const drawing = useRef<Shown>(null);
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
-  const order = found?.found;
+  const order = result?.found;
   const title = titled(named(variable));
   const limited =
-    found !== undefined &&
-    [found.subject.spec_lower, found.subject.spec_upper, found.subject.target].some((limit) => limit !== null);
-  const decimals = found?.subject.decimals ?? decimalsFor(null, (order?.q3 ?? 0) - (order?.q1 ?? 0));
+    result !== undefined &&
+    [result.subject.spec_lower, result.subject.spec_upper, result.subject.target].some((limit) => limit !== null);
+  const decimals = result?.subject.decimals ?? decimalsFor(null, (order?.q3 ?? 0) - (order?.q1 ?? 0));
   const wordsOf = ({ across, up }: Spot) => {
     const value = `${fixed(up, decimals)}${unitOf(variable.unit)}`;
     if (!along) return [value];
@@ -55,7 +55,7 @@ export function OrderSpread({ table, variable, along, choices, change }: OrderSp
   return (
     <>
       <Card
-        title={found?.along ? `In the order of ${found.along}` : "In the order of the rows"}
+        title={result?.along ? `In the order of ${result.along}` : "In the order of the rows"}
         className="stack-card"
         aside={
           <LayerToggles
@@ -113,7 +113,7 @@ export function OrderSpread({ table, variable, along, choices, change }: OrderSp
           )}
           {order && order.n_missing > 0 && (
             <p className="font-sans text-body text-muted-ink">
-              {whole(order.n_missing)} of {whole(table.n_rows)} rows have no value{found.along ? " or no place" : ""}{" "}
+              {whole(order.n_missing)} of {whole(table.n_rows)} rows have no value{result.along ? " or no place" : ""}{" "}
               and are passed over.
             </p>
           )}

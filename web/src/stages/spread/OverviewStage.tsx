@@ -29,21 +29,23 @@ const departure = ({ qq_correlation: r }: Numbers) => (r === null ? -1 : 1 - r);
 /** How are all variables distributed? Their numbers side by side, and how far each departs from normal. */
 export function OverviewStage() {
   const table = useTableHere();
-  const found = useQuery(overviewOf(table, 7));
+  const useQueryResult = useQuery(overviewOf(table, 7));
   const chosen = usePreferences((state) => state.statistics) ?? USUAL;
   const [byDeparture, setByDeparture] = useState(false);
   const [across, setAcross] = useState(false);
-  const variables = [...(found.data?.variables ?? [])];
+  const variables = [...(useQueryResult.data?.variables ?? [])];
   const listed = listedOf(chosen, variables);
   if (byDeparture) variables.sort((a, b) => departure(b) - departure(a));
   const names = ["n", "missing", "Q-Q correlation", "test", "p, adjusted", ...listed.map(({ label }) => label)];
-  const columns = variables.map((each) => [
-    whole(each.used.n),
-    each.used.missing > 0 ? whole(each.used.missing) : "",
-    each.qq_correlation === null ? "none" : each.qq_correlation.toFixed(3),
-    each.statistic === null ? "none" : `${each.test === "Shapiro-Wilk" ? "W" : "A²"} ${fixed(each.statistic, 3)}`,
-    each.holm === null ? "none" : pValue(each.holm).replace(/^= /, ""),
-    ...listed.map((statistic) => figuresOf(statistic, each)),
+  const columns = variables.map((variable) => [
+    whole(variable.used.n),
+    variable.used.missing > 0 ? whole(variable.used.missing) : "",
+    variable.qq_correlation === null ? "none" : variable.qq_correlation.toFixed(3),
+    variable.statistic === null
+      ? "none"
+      : `${variable.test === "Shapiro-Wilk" ? "W" : "A²"} ${fixed(variable.statistic, 3)}`,
+    variable.holm === null ? "none" : pValue(variable.holm).replace(/^= /, ""),
+    ...listed.map((statistic) => figuresOf(statistic, variable)),
   ]);
   const labels = variables.map(({ subject }) => named(subject));
   const cells = across ? names.map((_, i) => columns.map((column) => column[i] ?? "")) : columns;
@@ -70,7 +72,7 @@ export function OverviewStage() {
           <span className="text-accent">{table.name}</span>
         </h1>
       </div>
-      {found.error && <Notice problem={found.error.message} className="mb-3" />}
+      {useQueryResult.error && <Notice problem={useQueryResult.error.message} className="mb-3" />}
       <Card
         title={counted(variables.length, "variable")}
         className="min-h-0"
@@ -90,16 +92,16 @@ export function OverviewStage() {
           </span>
         }
         footer={
-          found.data && (
+          useQueryResult.data && (
             <span>
               Decimals: those of the data plus one. p values by Shapiro-Wilk to 5,000 values, else Anderson-Darling,
-              adjusted for {counted(found.data.n_judged, "variable")} after Holm: how often chance alone would make any
-              of them so small. How far a variable departs is said by its skewness and Q-Q correlation.
+              adjusted for {counted(useQueryResult.data.n_judged, "variable")} after Holm: how often chance alone would
+              make any of them so small. How far a variable departs is said by its skewness and Q-Q correlation.
             </span>
           )
         }
       >
-        {found.isPending && <Wave moving className="mx-auto my-10 w-24 text-primary" />}
+        {useQueryResult.isPending && <Wave moving className="mx-auto my-10 w-24 text-primary" />}
         <div className="min-h-0 overflow-auto">
           <table className="figures w-max min-w-full">
             <thead className="sticky top-0 z-10 bg-raised text-muted-ink text-small">
@@ -108,9 +110,9 @@ export function OverviewStage() {
                   {across ? "statistic" : "variable"}
                 </th>
                 {across
-                  ? variables.map((each) => (
-                      <th key={each.subject.symbol} className={`${cell} font-normal`}>
-                        {variableHead(each)}
+                  ? variables.map((variable) => (
+                      <th key={variable.subject.symbol} className={`${cell} font-normal`}>
+                        {variableHead(variable)}
                       </th>
                     ))
                   : names.map((name) => (
@@ -137,7 +139,7 @@ export function OverviewStage() {
             </tbody>
           </table>
         </div>
-        {found.data && variables.length === 0 && (
+        {useQueryResult.data && variables.length === 0 && (
           <p className="px-3.5 py-6 font-serif text-lead text-muted-ink">
             No variable of this table is a number. Change a kind under its variables, if it should be.
           </p>

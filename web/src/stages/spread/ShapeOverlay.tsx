@@ -68,7 +68,7 @@ export function ShapeOverlay(props: ShapeOverlayProps) {
   const [asked, setAsked] = useState<{ mark: Mark; walked: boolean; plan: Seen["plan"] } | null>(null);
   const lanes = marksByLane(seen, drawn, points, box);
   const mark = stillThere(asked, plan, lanes);
-  const setMark = (found: Mark | null, walked = false) => setAsked(found && { mark: found, walked, plan });
+  const setMark = (result: Mark | null, walked = false) => setAsked(result && { mark: result, walked, plan });
   const find = (event: MouseEvent<HTMLDivElement>) => {
     const frame = event.currentTarget.getBoundingClientRect();
     return markAt(seen, points, box, aside, event.clientX - frame.left, event.clientY - frame.top);
@@ -95,8 +95,8 @@ export function ShapeOverlay(props: ShapeOverlayProps) {
       onPointerLeave={() => setMark(null)}
       onBlur={() => setMark(null)}
       onClick={(event) => {
-        const found = find(event);
-        if (found) onSelect(found, event.shiftKey || event.ctrlKey || event.metaKey);
+        const result = find(event);
+        if (result) onSelect(result, event.shiftKey || event.ctrlKey || event.metaKey);
       }}
       onKeyDown={onKeyDown}
     >

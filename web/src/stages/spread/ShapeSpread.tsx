@@ -155,10 +155,10 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
   // biome-ignore lint/correctness/useExhaustiveDependencies: once the address holds what was dragged, the hand does not
   useEffect(() => setHeld({}), [addressKeeps]);
 
-  const found = spread.data;
-  const n = found?.summary.n ?? 0;
-  const few = found !== undefined && n <= MOST_BUMPS;
-  const empty = found !== undefined && n === 0;
+  const result = spread.data;
+  const n = result?.summary.n ?? 0;
+  const few = result !== undefined && n <= MOST_BUMPS;
+  const empty = result !== undefined && n === 0;
   const trouble = problemOf(drawn.error) ?? problemOf(classes.error);
   const noCurve = problemOf(density.error);
   const tooMany = each !== undefined && each.levels.length > MOST_PANELS;
@@ -166,7 +166,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
   const offered = LAYERS.filter(
     (layer) =>
       (layer !== "bumps" || few) &&
-      (layer !== "limits" || (found && hasLimits(found.subject))) &&
+      (layer !== "limits" || (result && hasLimits(result.subject))) &&
       // Ridges stand too close for anything but bodies.
       (!by || form !== "ridges" || ["classes", "density", "normal"].includes(layer)),
   );
@@ -338,7 +338,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
             layers={choices.layers}
             words={{
               density: curve ? `density, ${densityWords(curve, variable.unit, choices.axis)}` : "",
-              normal: found ? normalWords(found, variable.unit, choices.axis) : "",
+              normal: result ? normalWords(result, variable.unit, choices.axis) : "",
               classes: classes.data ? classesWords(classes.data, variable.unit, choices.axis) : "",
             }}
           />
@@ -363,9 +363,9 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
                     }
                   />
                 ) : (
-                  found && (
+                  result && (
                     <ShapeOverlay
-                      {...{ table, plan, document, spread: found, onSelect }}
+                      {...{ table, plan, document, spread: result, onSelect }}
                       upright={choices.upright}
                       {...(each
                         ? {}
@@ -394,7 +394,9 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
       <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
         {by
           ? split.data && <NumbersByGroup key={split.data.by} split={split.data} />
-          : found && <ReadingCard table={table} spread={found} onDefinition={(definition) => change({ definition })} />}
+          : result && (
+              <ReadingCard table={table} spread={result} onDefinition={(definition) => change({ definition })} />
+            )}
         {normality.data && normality.data.subject.symbol === symbol && (
           <NormalityCard {...{ table, choices, change }} by={by?.symbol ?? ""} reading={normality.data} />
         )}

@@ -55,7 +55,7 @@ export function TimesSpread({ table, variable, choices, change }: TimesSpreadPro
   const onSelect = useMarkSelection(table, variable.symbol);
   const [room, size] = useSize();
   const drawing = useRef<Shown>(null);
-  const found = data?.times;
+  const result = data?.times;
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   return (
     <>
@@ -63,14 +63,14 @@ export function TimesSpread({ table, variable, choices, change }: TimesSpreadPro
         title="Rows over time"
         className="stack-card"
         footer={
-          found && (
+          result && (
             <>
               <span>
                 rows by the{" "}
                 <WordChoice
                   label="Unit of time"
-                  shown={found.unit}
-                  value={found.unit}
+                  shown={result.unit}
+                  value={result.unit}
                   options={UNITS_OF_TIME.map((value) => ({ value, label: value }))}
                   onChoose={(value) => change({ unit: value })}
                   className="min-h-6"
@@ -91,7 +91,7 @@ export function TimesSpread({ table, variable, choices, change }: TimesSpreadPro
       >
         {error && <Notice problem={error.message} remedy={remedy} className="m-3.5" />}
         <div ref={room} className="relative min-h-[300px] flex-1">
-          {figure.data && found?.n !== 0 && size && size.width > 80 && (
+          {figure.data && result?.n !== 0 && size && size.width > 80 && (
             <StageFigure figure={figure.data} {...{ size, drawing }} title={`${titled(variable.label)} over time`}>
               {(plan) => <Spans plan={plan} label={titled(variable.label)} onSelect={onSelect} />}
             </StageFigure>
@@ -100,17 +100,17 @@ export function TimesSpread({ table, variable, choices, change }: TimesSpreadPro
       </Card>
       <Card title="Reading" className="self-start">
         <div className="flex flex-col gap-2 px-3.5 py-2.5 font-serif text-lead">
-          {found && found.first !== null && found.last !== null && found.median !== null ? (
+          {result && result.first !== null && result.last !== null && result.median !== null ? (
             <>
               <p>
-                {whole(found.n)} times from {between(found.first, found.last)}, {stretch(found.last - found.first)} in
-                all; half of them before {found.median % 86_400 === 0 ? day(found.median) : moment(found.median)}.
+                {whole(result.n)} times from {between(result.first, result.last)}, {stretch(result.last - result.first)}{" "}
+                in all; half of them before {result.median % 86_400 === 0 ? day(result.median) : moment(result.median)}.
               </p>
-              {found.usual_step !== null && <p>Usually {stretch(found.usual_step)} from one time to the next.</p>}
-              {found.gap_from.length === 0
-                ? found.n > 3 && <p>No gap stands out.</p>
-                : found.gap_from.map((from, i) => {
-                    const [a, b] = [from ?? 0, found.gap_to[i] ?? 0];
+              {result.usual_step !== null && <p>Usually {stretch(result.usual_step)} from one time to the next.</p>}
+              {result.gap_from.length === 0
+                ? result.n > 3 && <p>No gap stands out.</p>
+                : result.gap_from.map((from, i) => {
+                    const [a, b] = [from ?? 0, result.gap_to[i] ?? 0];
                     return (
                       <p key={a}>
                         A gap of {stretch(b - a)}:{" "}
@@ -132,7 +132,7 @@ export function TimesSpread({ table, variable, choices, change }: TimesSpreadPro
                   })}
             </>
           ) : (
-            found && <p>There is no time to describe.</p>
+            result && <p>There is no time to describe.</p>
           )}
         </div>
       </Card>

@@ -108,9 +108,9 @@ const times = fc.record({
 
 function panelsAt(address: string, beside?: Beside) {
   const [pathname = "", search = ""] = address.split("?");
-  const found = plateAt(pathname, `?${search}`, table, beside);
-  if (typeof found === "string") throw new Error(found);
-  return found;
+  const result = plateAt(pathname, `?${search}`, table, beside);
+  if (typeof result === "string") throw new Error(result);
+  return result;
 }
 const whole = (source: object) =>
   ({ boundaries: [], box_marks: [], lines: [], marks: [], ...source }) as unknown as Source;

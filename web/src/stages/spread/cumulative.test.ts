@@ -28,8 +28,8 @@ describe("shares that lie below", () => {
   it("count the values up to and with x", () => {
     fc.assert(
       fc.property(values, fc.double({ min: -1e6, max: 1e6, noNaN: true }), (all, x) => {
-        const found = shareAt(stepsOf(all), x);
-        expect(found).toBeCloseTo(all.filter((value) => value <= x).length / all.length, 12);
+        const result = shareAt(stepsOf(all), x);
+        expect(result).toBeCloseTo(all.filter((value) => value <= x).length / all.length, 12);
       }),
     );
   });

@@ -55,7 +55,7 @@ export function pointsOf({ plan, upright }: Seen): Points {
   const layers = plan.scene.layers.filter(({ role }) => role === "points" || role === "limited");
   const value = upright ? plan.up : plan.across;
   const n = layers.reduce((sum, { x }) => sum + x.length, 0);
-  const found = {
+  const result = {
     rows: new Float64Array(n),
     values: new Float64Array(n),
     along: new Float64Array(n),
@@ -66,14 +66,14 @@ export function pointsOf({ plan, upright }: Seen): Points {
     const strip = stripOf(plan, layer);
     const [values, places] = [valuesOf(layer, upright), offOf(layer, upright)];
     for (let i = 0; i < values.length; i++, at++) {
-      found.rows[at] = nth(layer.rows, i);
-      found.values[at] = nth(values, i);
-      found.along[at] = value.place(nth(values, i));
-      found.off[at] = strip ? strip.place(nth(places, i)) : 0;
+      result.rows[at] = nth(layer.rows, i);
+      result.values[at] = nth(values, i);
+      result.along[at] = value.place(nth(values, i));
+      result.off[at] = strip ? strip.place(nth(places, i)) : 0;
     }
   }
-  const { values } = found;
-  return { ...found, order: Array.from(values.keys()).sort((a, b) => nth(values, a) - nth(values, b)) };
+  const { values } = result;
+  return { ...result, order: Array.from(values.keys()).sort((a, b) => nth(values, a) - nth(values, b)) };
 }
 
 const writer = ({ spread: { subject, summary } }: Seen) => {

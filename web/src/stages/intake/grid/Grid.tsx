@@ -65,9 +65,9 @@ export function Grid({ table, view, n, onChange, ref }: GridProps) {
     const [from, to] = [Math.floor(first / PAGE), Math.floor(Math.max(last - 1, first) / PAGE)];
     return Array.from({ length: to - from + 1 }, (_, i) => from + i);
   }, [first, last]);
-  const found = useQueries({ queries: pages.map((page) => pageOf(table, view, page)) });
+  const result = useQueries({ queries: pages.map((page) => pageOf(table, view, page)) });
   const rowAt = (place: number): GridRow | undefined => {
-    const page = found[Math.floor(place / PAGE) - (pages[0] ?? 0)]?.data;
+    const page = result[Math.floor(place / PAGE) - (pages[0] ?? 0)]?.data;
     return page?.rows[place % PAGE];
   };
 

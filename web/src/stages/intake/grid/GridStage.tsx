@@ -56,12 +56,12 @@ export function GridStage() {
   const after = useRef(-1);
   const seek = async (event: FormEvent) => {
     event.preventDefault();
-    const found = await soughtIn(table, view, words, after.current);
-    if (found.place === null) setTrouble(`${words} stands in none of these rows.`);
+    const result = await soughtIn(table, view, words, after.current);
+    if (result.place === null) setTrouble(`${words} stands in none of these rows.`);
     else {
-      setTrouble(`${counted(found.n, "row")} with it`);
-      after.current = found.place;
-      handle.current?.goTo(found.place, found.variable);
+      setTrouble(`${counted(result.n, "row")} with it`);
+      after.current = result.place;
+      handle.current?.goTo(result.place, result.variable);
     }
   };
   const n = first.data?.n ?? table.n_rows;

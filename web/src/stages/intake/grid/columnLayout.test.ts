@@ -6,16 +6,16 @@ const named = (...symbols: string[]) => symbols.map((symbol) => ({ symbol }) as 
 
 describe("columns of a grid", () => {
   it("stand one behind the other, pinned ones first and in the order of their pinning", () => {
-    const found = placeColumns(named("a", "b", "c", "d"), { widths: { b: 50 }, pinned: ["d", "b"] }, 400);
-    expect(found.pinned.map(({ variable, left, width }) => [variable.symbol, left, width])).toEqual([
+    const columns = placeColumns(named("a", "b", "c", "d"), { widths: { b: 50 }, pinned: ["d", "b"] }, 400);
+    expect(columns.pinned.map(({ variable, left, width }) => [variable.symbol, left, width])).toEqual([
       ["d", 0, 100],
       ["b", 100, 50],
     ]);
-    expect(found.loose.map(({ variable, index, left }) => [variable.symbol, index, left])).toEqual([
+    expect(columns.loose.map(({ variable, index, left }) => [variable.symbol, index, left])).toEqual([
       ["a", 0, 0],
       ["c", 2, 100],
     ]);
-    expect([found.pinnedWidth, found.looseWidth]).toEqual([150, 200]);
+    expect([columns.pinnedWidth, columns.looseWidth]).toEqual([150, 200]);
   });
 
   it("are neither too narrow nor too wide, and forget a pinned variable that is gone", () => {

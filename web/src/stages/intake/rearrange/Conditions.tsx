@@ -21,7 +21,7 @@ const TESTS: Record<Condition["test"], string> = {
 /** Which rows are kept, and which variables. */
 export function Conditions({ table, draft, onChange }: ConditionsProps) {
   const { conditions } = draft;
-  const variableOf = (symbol: string) => table.variables.find((each) => each.symbol === symbol);
+  const variableOf = (symbol: string) => table.variables.find((variable) => variable.symbol === symbol);
   const startFor = (variable: Variable): Condition => ({
     variable: variable.symbol,
     test: isNumeric(variable) ? "between" : "levels",
@@ -30,7 +30,9 @@ export function Conditions({ table, draft, onChange }: ConditionsProps) {
     levels: [],
   });
   const set = (place: number, changes: Partial<Condition>) =>
-    onChange({ conditions: conditions.map((each, i) => (i === place ? { ...each, ...changes } : each)) });
+    onChange({
+      conditions: conditions.map((condition, i) => (i === place ? { ...condition, ...changes } : condition)),
+    });
   const [first] = table.variables;
   return (
     <>

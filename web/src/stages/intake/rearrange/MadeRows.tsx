@@ -14,7 +14,8 @@ const isNumber = (kind: string) => kind === "continuous" || kind === "count";
 /** The first rows of a table that is not made yet, and what is to be known of it. */
 export function MadeRows({ table, shown, aside }: MadeRowsProps) {
   const box = useRef<HTMLDivElement>(null);
-  const isNew = (symbol: string) => table !== undefined && !table.variables.some((each) => each.symbol === symbol);
+  const isNew = (symbol: string) =>
+    table !== undefined && !table.variables.some((variable) => variable.symbol === symbol);
   const fresh = shown.columns.filter(({ symbol }) => isNew(symbol)).map(({ symbol }) => symbol);
   const [firstFresh, lastFresh] = [fresh[0], fresh.at(-1)];
   // What is new stands in sight.

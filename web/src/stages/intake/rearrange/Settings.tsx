@@ -102,7 +102,9 @@ export function Settings(props: SettingsProps) {
 function Longer({ table, stems, draft, onChange }: SettingsProps) {
   const members = draft.sets[0]?.symbols ?? [];
   const take = (symbols: string[]) => {
-    const labels = symbols.map((symbol) => table.variables.find((each) => each.symbol === symbol)?.label ?? symbol);
+    const labels = symbols.map(
+      (symbol) => table.variables.find((variable) => variable.symbol === symbol)?.label ?? symbol,
+    );
     const marks = labels.map((label) => label.match(/(\d+)$/)?.[1] ?? label);
     onChange({ sets: [{ name: draft.sets[0]?.name ?? "value", symbols }], marks });
   };
