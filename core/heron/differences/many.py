@@ -4,6 +4,7 @@ import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from itertools import combinations
+from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
@@ -96,24 +97,20 @@ def spread(groups: Mapping[str, ArrayLike]) -> Spreads:
     if ratio is None:
         undefined["sd_ratio"] = "A group has no spread."
     tests: dict[str, Test | None] = {}
-    for name, centre in (("levene", "mean"), ("brown_forsythe", "median")):
-        off = [np.abs(values - (values.mean() if centre == "mean" else np.median(values))) for values in parts]
-        tests[name] = _anova(off)
+    centres: tuple[tuple[str, Literal["mean", "median"]], ...] = (("levene", "mean"), ("brown_forsythe", "median"))
+    for name, centre in centres:
+        tests[name] = _levene(parts, centre)
         if tests[name] is None:
             undefined[name] = "There is no spread to compare."
     return Spreads(tests["levene"], tests["brown_forsythe"], ratio, n, missing, undefined)
 
 
-def _anova(parts: list[Floats]) -> Test | None:
-    """Analysis of variance of one factor, by sums about means."""
-    total, k = sum(part.size for part in parts), len(parts)
-    grand = float(np.concatenate(parts).mean())
-    between = sum(part.size * (float(part.mean()) - grand) ** 2 for part in parts)
-    inside = sum(float(np.sum((part - part.mean()) ** 2)) for part in parts)
-    if inside == 0 or total <= k:
-        return None
-    f = between / (k - 1) / (inside / (total - k))
-    return Test(f, k - 1, total - k, float(special.fdtrc(k - 1, total - k, f)))
+def _levene(parts: list[Floats], centre: Literal["mean", "median"]) -> Test | None:
+    """Analysis of variance of the distances from the groups' centres; None where these are all the same."""
+    n, k = sum(part.size for part in parts), len(parts)
+    with np.errstate(all="ignore"):
+        test = stats.levene(*parts, center=centre)
+    return Test(float(test.statistic), k - 1, n - k, float(test.pvalue)) if np.isfinite(test.statistic) else None
 
 
 def compare_groups(
@@ -162,16 +159,14 @@ def compare_groups(
 
 def _welch_anova(parts: list[Floats]) -> Test:
     k, n = len(parts), sum(part.size for part in parts)
-    means = np.array([part.mean() for part in parts])
     sizes = np.array([part.size for part in parts])
     weights = sizes / np.array([part.var(ddof=1) for part in parts])
-    grand = float(np.sum(weights * means) / weights.sum())
-    between = float(np.sum(weights * (means - grand) ** 2)) / (k - 1)
     lack = float(np.sum((1 - weights / weights.sum()) ** 2 / (sizes - 1)))
-    f = between / (1 + 2 * (k - 2) / (k**2 - 1) * lack)
     df2 = (k**2 - 1) / (3 * lack)
+    test = stats.f_oneway(*parts, equal_var=False)
+    f = float(test.statistic)
     omega = max((k - 1) * (f - 1) / ((k - 1) * (f - 1) + n), 0.0)
-    return Test(f, k - 1, df2, float(special.fdtrc(k - 1, df2, f)), omega, "omega squared")
+    return Test(f, k - 1, df2, float(test.pvalue), omega, "omega squared")
 
 
 def _kruskal(parts: list[Floats]) -> tuple[Test | None, list[float], float]:
@@ -184,13 +179,10 @@ def _kruskal(parts: list[Floats]) -> tuple[Test | None, list[float], float]:
     ends = np.cumsum([part.size for part in parts])
     own = np.split(ranked, ends[:-1])
     means = [float(each.mean()) for each in own]
-    spread = 1 - tied / (n**3 - n)
-    if spread == 0:
+    if tied == n**3 - n:
         return None, means, tied
-    h = sum(each.size * (mean - (n + 1) / 2) ** 2 for each, mean in zip(own, means, strict=True))
-    h *= 12 / (n * (n + 1)) / spread
-    k = len(parts)
-    test = Test(h, k - 1, None, float(special.chdtrc(k - 1, h)), h / (n - 1), "epsilon squared")
+    h, p_value = stats.kruskal(*parts)
+    test = Test(float(h), len(parts) - 1, None, float(p_value), float(h) / (n - 1), "epsilon squared")
     return test, means, tied
 
 

@@ -9,6 +9,7 @@ from scipy import special
 
 from heron.checks import same_length, within
 from heron.errors import InputError
+from heron.least_squares import simple
 
 _SMALLEST = 1e-150  # a difference of places that can still be squared
 
@@ -42,18 +43,17 @@ def line(places: ArrayLike, values: ArrayLike, *, level: float = 0.95) -> Line:
     if n < 2 or not x.max() - x.min() > _SMALLEST:
         raise InputError("too-few-places", "A line needs values at 2 different places.", where="places")
     top = float(np.abs(y).max()) or 1.0
-    off, up = x - x.mean(), y / top - float((y / top).mean())
-    across, total = float(off @ off), float(up @ up)
-    slope = float(off @ up) / across
-    rest = max(total - slope * slope * across, 0.0)
+    fit = simple(x, y / top)
     reach = None
     if n > 2:
-        reach = float(special.stdtrit(n - 2, 0.5 + level / 2)) * math.sqrt(rest / (n - 2) / across) * top
+        t = float(special.stdtrit(n - 2, 0.5 + level / 2))
+        reach = t * fit.sigma / math.sqrt(fit.spread_u) * top
+    slope = fit.slope * top
     return Line(
-        slope * top,
-        float((y / top).mean()) * top - slope * top * float(x.mean()),
-        None if reach is None else slope * top - reach,
-        None if reach is None else slope * top + reach,
-        None if total == 0 else 1 - rest / total,
+        slope,
+        fit.intercept * top,
+        None if reach is None else slope - reach,
+        None if reach is None else slope + reach,
+        fit.r_squared,
         n,
     )

@@ -11,8 +11,8 @@ from numpy.typing import ArrayLike
 from heron.checks import Floats, Ints, choose, within
 from heron.choices import Choice, by_id
 from heron.errors import InputError
+from heron.least_squares import Simple, curvature, fanning, simple, unfit
 from heron.relation.correlations import pairs
-from heron.relation.simple import Simple, curvature, fanning, simple, unfit
 
 Scale = Literal["as-is", "square-root", "log10", "reciprocal"]
 CURVE_POINTS = 161

@@ -12,9 +12,9 @@ from scipy import special
 from heron.checks import Floats, within
 from heron.choices import Choice, Option, by_id
 from heron.errors import InputError
+from heron.least_squares import simple, unfit
 from heron.normality import holm
 from heron.relation.correlations import pairs
-from heron.relation.simple import simple, unfit
 
 LineKind = Literal["least-squares", "median", "smooth"]
 LINES: dict[str, Choice] = by_id(

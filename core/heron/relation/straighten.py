@@ -8,9 +8,9 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from heron.checks import Floats
+from heron.least_squares import Simple, curvature, fanning, simple, unfit
 from heron.relation.correlations import pairs
 from heron.relation.fit import Scale, forth
-from heron.relation.simple import Simple, curvature, fanning, simple, unfit
 
 _SURE = 0.01  # the p value, and the share of what the line leaves, from which a line bends or fans
 _TIE = 2.0  # units of log-likelihood within which two pairs of scales serve alike

@@ -10,6 +10,7 @@ from scipy import optimize, special, stats
 
 from heron.checks import Floats, Ints, as_values, same_length, within
 from heron.errors import InputError
+from heron.least_squares import simple
 from heron.normality import blom_scores, shapiro_wilk
 from heron.quantiles import of_sorted
 from heron.rescale.ways import rescale
@@ -178,7 +179,7 @@ def _spread_slope(values: Floats, groups: Ints) -> float | None:
     if len({at for at, _ in points}) < 2:
         return None
     levels, spreads = np.array(points).T
-    return float(np.polyfit(levels, spreads, 1)[0])
+    return simple(levels, spreads).slope
 
 
 def box_cox(x: ArrayLike, groups: Ints | None = None, *, design: Floats | None = None, level: float = 0.95) -> BoxCox:

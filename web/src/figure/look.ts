@@ -1,3 +1,4 @@
+import { rgb } from "d3-color";
 import { symbolCross, symbolStar, symbolWye } from "d3-shape";
 import look from "../../../core/heron/figure/look.json";
 import type { Furnishings, MarkSettings, Panel, PlateStyle, Scene } from "../api/plates";
@@ -124,23 +125,11 @@ export const rankColour = (rank: number, ramp: string, colours: string) =>
     : rgbHex((ramp === "diverging" ? diverging : ramp === "alternate" ? alternate : sequential)(rank));
 
 /** Colours of scales come as rgb(), which not every program of print reads. */
-export function rgbHex(colour: string): string {
-  const parts = colour.match(/\d+/g);
-  if (colour.startsWith("#") || !parts) return colour;
-  return `#${parts
-    .slice(0, 3)
-    .map((part) => Number(part).toString(16).padStart(2, "0"))
-    .join("")}`;
-}
+export const rgbHex = (colour: string) => rgb(colour).formatHex();
 
 /** A colour as the ground of a mark: four fifths of the way to paper. */
 export function lighter(colour: string, share = 0.78): string {
-  const parts = [1, 3, 5].map((i) => Number.parseInt(colour.slice(i, i + 2), 16));
-  return `#${parts
-    .map((part) =>
-      Math.round(part + (255 - part) * share)
-        .toString(16)
-        .padStart(2, "0"),
-    )
-    .join("")}`;
+  const { r, g, b } = rgb(colour);
+  const towards = (part: number) => part + (255 - part) * share;
+  return rgb(towards(r), towards(g), towards(b)).formatHex();
 }

@@ -1,3 +1,4 @@
+import { rgb } from "d3-color";
 import { scaleLinear } from "d3-scale";
 import look from "../../../core/heron/figure/look.json";
 
@@ -13,8 +14,6 @@ export const diverging = through(look.ramps.diverging);
 
 /** Ink that can be read on a colour of a ramp. */
 export function inkOn(colour: string): string {
-  const [r = 0, g = 0, b = 0] = colour.startsWith("#")
-    ? [1, 3, 5].map((i) => Number.parseInt(colour.slice(i, i + 2), 16))
-    : (colour.match(/\d+/g) ?? []).map(Number);
+  const { r, g, b } = rgb(colour);
   return 0.3 * r + 0.59 * g + 0.11 * b > 140 ? "#1d1a22" : "#fffefb";
 }
