@@ -64,7 +64,7 @@ class PlateCase(BrowserCase):
 
     @property
     def caption(self) -> Locator:
-        return self.page.get_by_label("Caption", exact=True)
+        return self.page.get_by_role("textbox", name="Caption", exact=True)
 
     def at(self, part: str) -> Locator:
         return self.sheet.locator(f'[data-part="{part}"]')

@@ -70,7 +70,7 @@ class Rows(BrowserCase):
 
     def test_the_audit_names_what_deserves_a_look_and_opens_its_rows(self):
         self.open_rows()
-        self.page.get_by_role("button", name="complete, nothing odd").click()
+        self.page.get_by_role("button", name="complete, no problems found").click()
         audit = self.page.get_by_role("dialog", name="Audit")
         lines = audit.get_by_role("row")
         expect(lines.filter(has_text=re.compile("there")).first).to_be_visible()

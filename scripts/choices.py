@@ -8,6 +8,7 @@ from typing import Any
 from heron import density, differences, frequency, groups, normality, outliers, quantiles, relation, sensitivity
 from heron.choices import Choice, Display, Option
 from heron.figure import choices
+from heron.figure.roles import ROLES
 
 LISTS: dict[str, Mapping[str, Display]] = {
     "OUTLIER_RULES": outliers.RULES,
@@ -23,6 +24,7 @@ LISTS: dict[str, Mapping[str, Display]] = {
     "FIT_SCALES": relation.SCALES,
     "LINES": relation.LINES,
     "STATISTICS": sensitivity.STATISTICS,
+    "ROLES": ROLES,
     **{name: records for name, records in vars(choices).items() if name.isupper()},
 }
 # What a record says besides, where the interface must know it.

@@ -8,6 +8,7 @@ from unittest import TestCase
 from heron import density, differences, frequency, groups, normality, outliers, quantiles, relation, sensitivity
 from heron.choices import Choice, Option, by_id, displays, ids_of
 from heron.figure import choices
+from heron.figure.roles import ROLES, Role
 from heron.figure.source import KINDS
 from heron.sources import SOURCES, cited
 
@@ -91,6 +92,11 @@ class Records(TestCase):
                     drawn.setdefault(id(records), (records, set()))[1].update(words)
         for records, words in drawn.values():
             self.assertEqual(words, set(records))
+
+    def test_every_role_of_a_mark_is_named(self):
+        self.assertEqual(set(get_args(Role)), set(ROLES))
+        for role in ROLES.values():
+            self.assertTrue(role.label and role.drawn and role.one and role.many)
 
     def test_each_says_all_that_is_read_from_it(self):
         for name, (records, _) in FAMILIES.items():

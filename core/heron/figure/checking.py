@@ -9,6 +9,7 @@ import numpy as np
 
 from heron.checks import Floats
 from heron.figure.colours import VIEW_WORDS, merged, of_rank
+from heron.figure.roles import ROLES
 from heron.figure.scene import Axis, Scene, drawn_at, extents, reach
 from heron.figure.styles import LEAST_LINE, LEAST_TYPE, colour_of
 from heron.figure.words import caption as written
@@ -94,22 +95,6 @@ def _sizes(document: Document) -> list[Finding]:
     ]  # fmt: skip
 
 
-# What one mark of a kind is called, and several.
-_NOUNS = {
-    "points": ("point", "points"), "beyond": ("ringed point", "ringed points"), "classes": ("class", "classes"),
-    "density": ("curve", "curves"), "box": ("box", "boxes"), "bars": ("bar", "bars"),
-    "from zero": ("bar from zero", "bars from zero"),
-    "violin": ("density", "densities"), "combined": ("combined estimate", "combined estimates"),
-    "answers": ("part", "parts"), "tiles": ("cell", "cells"), "rug": ("line of the rug", "lines of the rug"),
-    "joined": ("joined line", "joined lines"), "steps": ("line of steps", "lines of steps"),
-    "polygon": ("polygon", "polygons"), "limited": ("open point", "open points"), "mean": ("mean", "means"),
-    "jumps": ("ringed jump", "ringed jumps"), "counted": ("place", "places"),
-}  # fmt: skip
-# Lines that go on where nothing was seen, which an axis ends by right.
-_WITHOUT_END = (
-    "limits", "normal", "fit", "median line", "smooth", "band", "pairs", "values", "bumps", "piled", "fences",
-    "level lines", "run", "rule limits", "contours", "one more",
-)  # fmt: skip
 _MOST_NAMED = 4
 
 
@@ -123,7 +108,7 @@ def _cut(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Findin
     names: dict[str, list[str]] = {}
     for layer in scene.layers:
         # Where the ends follow from the data, a curve that runs on is ended by right.
-        if layer.role in _WITHOUT_END or (layer.form == "line" and not set_by_hand):
+        if ROLES[layer.role].endless or (layer.form == "line" and not set_by_hand):
             continue
         if layer.strip is not None and layer.form in ("area", "blocks", "line"):  # of each variable by itself
             continue
@@ -155,7 +140,7 @@ def _above_zero(values: Floats) -> Floats:
 
 
 def _cut_words(role: str, n: int, names: Sequence[str]) -> str:
-    one, several = _NOUNS.get(role, ("mark", "marks"))
+    one, several = ROLES[role].one, ROLES[role].many
     if not names:
         return counted(n, one, several)
     more = f" and {len(names) - _MOST_NAMED} more" if len(names) > _MOST_NAMED else ""

@@ -8,7 +8,8 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heron.checks import Floats, Ints
-from heron.figure.scene import Axis, Facts, Layer, Number, Role, Scene, SceneSeries, turned_layer
+from heron.figure.roles import Role
+from heron.figure.scene import Axis, Facts, Layer, Number, Scene, SceneSeries, turned_layer
 from heron.figure.source import PairSource
 from heron.figure.spread import beyond_layers, box_layer, outline
 from heron.groups import Box

@@ -10,14 +10,9 @@ from typing import Literal
 import numpy as np
 
 from heron.checks import Floats, Ints
+from heron.figure.roles import Role
 
 Form = Literal["points", "line", "area", "blocks", "hexagons", "interval", "box", "words"]
-Role = Literal[
-    "points", "beyond", "classes", "density", "normal", "box", "bars", "from zero", "violin", "joined", "pairs", "fit",
-    "median line", "smooth", "band", "steps", "polygon", "tiles", "limits", "rug", "answers", "combined", "values",
-    "bumps", "piled", "quartiles", "mean", "fences", "limited", "level lines", "run", "jumps",
-    "rule limits", "contours", "counted", "enclosed", "one more",
-]  # fmt: skip
 Scale = Literal["linear", "log10"]
 
 

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from typing import Any
 
+from heron.figure.roles import ROLES
 from heron.figure.scene import Axis, Facts, Scene
 from heron.formatting import counted, grouped, typeset
 
@@ -120,53 +121,12 @@ def axis_title(axis: Axis) -> str:
     return f"{axis.title} ({axis.unit})" if axis.unit and axis.title else axis.title or axis.unit
 
 
-_FORMS = {
-    "points": "points",
-    "beyond": "ringed points beyond a limit",
-    "classes": "a histogram",
-    "density": "a density curve",
-    "normal": "a normal curve",
-    "box": "box plots",
-    "bars": "centres with bars",
-    "from zero": "bars from zero",
-    "violin": "violins",
-    "joined": "a joined line",
-    "pairs": "thin lines that join pairs",
-    "fit": "a fitted line",
-    "median line": "a Theil-Sen line",
-    "smooth": "a lowess curve",
-    "band": "a band",
-    "steps": "steps of a distribution function",
-    "polygon": "a polygon of shares",
-    "tiles": "shades of where pairs lie thickest",
-    "limits": "limit lines",
-    "rug": "a rug",
-    "answers": "stacked bars",
-    "combined": "combined estimates",
-    "values": "values written out",
-    "bumps": "a bump for each row",
-    "piled": "bumps laid one on the other",
-    "quartiles": "quartiles",
-    "mean": "a mean",
-    "fences": "fences",
-    "limited": "open points below a limit",
-    "level lines": "lines at the median and the quartiles",
-    "run": "a shaded run",
-    "jumps": "ringed jumps",
-    "rule limits": "limits of rules",
-    "contours": "contours",
-    "counted": "points that count pairs",
-    "enclosed": "areas that enclose shares of the pairs",
-    "one more": "a band of one more value",
-}
-
-
 def alternative(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
     """The figure for those who cannot see it: its kind, its axes with their ends, and its main numbers."""
     named = letters(len(scenes), document["sheet"]["letters"])
     said = [f"A figure of {len(scenes)} panels."] if len(scenes) > 1 else []
     for letter, scene, panel in zip(named, scenes, document["panels"], strict=True):
-        forms = list(dict.fromkeys(_FORMS[layer.role] for layer in scene.layers if layer.role != "limits"))
+        forms = list(dict.fromkeys(ROLES[layer.role].drawn for layer in scene.layers if layer.role != "limits"))
         listed = f"{', '.join(forms[:-1])} and {forms[-1]}" if len(forms) > 1 else "".join(forms)
         text = f"{subject_of(scene, panel)}, drawn as {listed or 'an empty frame'}. "
         text += " ".join(

@@ -538,6 +538,157 @@ export const STATISTICS = {
   }
 } as const;
 
+export const ROLES = {
+  "points": {
+    "label": "points",
+    "help": ""
+  },
+  "beyond": {
+    "label": "ringed points",
+    "help": ""
+  },
+  "classes": {
+    "label": "classes",
+    "help": ""
+  },
+  "density": {
+    "label": "densities",
+    "help": ""
+  },
+  "normal": {
+    "label": "normal curves",
+    "help": ""
+  },
+  "box": {
+    "label": "boxes",
+    "help": ""
+  },
+  "bars": {
+    "label": "centres with bars",
+    "help": ""
+  },
+  "from zero": {
+    "label": "bars from zero",
+    "help": ""
+  },
+  "violin": {
+    "label": "violins",
+    "help": ""
+  },
+  "joined": {
+    "label": "joining lines",
+    "help": ""
+  },
+  "pairs": {
+    "label": "lines of pairs",
+    "help": ""
+  },
+  "fit": {
+    "label": "fitted lines",
+    "help": ""
+  },
+  "median line": {
+    "label": "Theil-Sen lines",
+    "help": ""
+  },
+  "smooth": {
+    "label": "lowess curves",
+    "help": ""
+  },
+  "band": {
+    "label": "bands",
+    "help": ""
+  },
+  "steps": {
+    "label": "steps",
+    "help": ""
+  },
+  "polygon": {
+    "label": "polygons",
+    "help": ""
+  },
+  "tiles": {
+    "label": "shaded cells",
+    "help": ""
+  },
+  "limits": {
+    "label": "limit lines",
+    "help": ""
+  },
+  "rug": {
+    "label": "rugs",
+    "help": ""
+  },
+  "answers": {
+    "label": "parts of bars",
+    "help": ""
+  },
+  "combined": {
+    "label": "combined estimates",
+    "help": ""
+  },
+  "values": {
+    "label": "values written out",
+    "help": ""
+  },
+  "bumps": {
+    "label": "bumps",
+    "help": ""
+  },
+  "piled": {
+    "label": "piled bumps",
+    "help": ""
+  },
+  "quartiles": {
+    "label": "quartiles of violins",
+    "help": ""
+  },
+  "mean": {
+    "label": "means of boxes",
+    "help": ""
+  },
+  "fences": {
+    "label": "fences",
+    "help": ""
+  },
+  "limited": {
+    "label": "open points",
+    "help": ""
+  },
+  "level lines": {
+    "label": "median and quartiles",
+    "help": ""
+  },
+  "run": {
+    "label": "the shaded run",
+    "help": ""
+  },
+  "jumps": {
+    "label": "rings of jumps",
+    "help": ""
+  },
+  "rule limits": {
+    "label": "limits of rules",
+    "help": ""
+  },
+  "contours": {
+    "label": "contours",
+    "help": ""
+  },
+  "counted": {
+    "label": "points that count",
+    "help": ""
+  },
+  "enclosed": {
+    "label": "areas that enclose shares",
+    "help": ""
+  },
+  "one more": {
+    "label": "bands of one more value",
+    "help": ""
+  }
+} as const;
+
 export const AXIS_SCALES = {
   "linear": {
     "label": "linear",

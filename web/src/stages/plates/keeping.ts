@@ -1,3 +1,4 @@
+import { EFFECTS } from "../../api/choices.gen";
 import type { Picture } from "../../api/figures";
 import type { NewPanel, NewPlate, NewSource, Sheet } from "../../api/plates";
 import type { Table, Variable } from "../../api/studies";
@@ -187,21 +188,13 @@ function compare({ table, query, address, beside }: Asked): Found {
   };
   const [second, pair] = [other(choices.second), other(choices.pair)];
   if (beside === "differences")
-    return kept(`${MEASURE_NAMES[choices.measure]} of ${variable.label} between ${by.label}`, address, [
+    return kept(`${titled(EFFECTS[choices.measure].label)} of ${variable.label} between ${by.label}`, address, [
       differencesPicture(table, variable, { by, pair }, choices),
     ]);
   const split = second && canSplit(second) ? second : undefined;
   const picture = groupsPicture(table, variable, { by, second: split, pair }, choices);
   return kept(split ? `${name} and ${split.label}` : name, address, [picture]);
 }
-
-const MEASURE_NAMES = {
-  mean: "Differences of means",
-  median: "Differences of medians",
-  ratio: "Ratios of geometric means",
-  "hedges-g": "Hedges' g",
-  "cliffs-delta": "Cliff's delta",
-};
 
 function results(table: Table, choices: CompareChoices, address: string): Found {
   const columns = columnsOf(table, choices);

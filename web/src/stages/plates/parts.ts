@@ -1,4 +1,5 @@
-import type { Layer, PlateDocument, Scene } from "../../api/plates";
+import { ROLES } from "../../api/choices.gen";
+import type { PlateDocument, Scene } from "../../api/plates";
 import { lettersOf } from "../../figure/layout";
 
 /** A part of a plate that can be chosen: "sheet", "0:across", "0:series:basket", "0:marks:box", "0:legend",
@@ -35,7 +36,7 @@ export function partsOf(document: PlateDocument, scenes: Scene[]): { value: Part
     add("up", "the axis up");
     for (const { key, label } of scene.series) add(`series:${key}`, `series ${label}`);
     const roles = new Set(scene.layers.map(({ role }) => role));
-    for (const role of roles) add(`marks:${role}`, `all ${ROLE_WORDS[role]}`);
+    for (const role of roles) add(`marks:${role}`, `all ${ROLES[role].label}`);
     if (scene.series.length > 0) add("legend", "the legend");
     panel.furniture.forEach((each, k) => {
       add(`furniture:${k}`, `${FURNITURE[each.kind]}${each.text ? ` “${each.text.slice(0, 24)}”` : ""}`);
@@ -43,43 +44,3 @@ export function partsOf(document: PlateDocument, scenes: Scene[]): { value: Part
   });
   return result;
 }
-
-const ROLE_WORDS: Record<Layer["role"], string> = {
-  points: "points",
-  beyond: "ringed points",
-  classes: "classes",
-  density: "densities",
-  normal: "normal curves",
-  box: "boxes",
-  bars: "centres with bars",
-  "from zero": "bars from zero",
-  violin: "violins",
-  joined: "joining lines",
-  pairs: "lines of pairs",
-  fit: "fitted lines",
-  "median line": "Theil-Sen lines",
-  smooth: "lowess curves",
-  band: "bands",
-  steps: "steps",
-  tiles: "shaded cells",
-  limits: "limit lines",
-  rug: "rugs",
-  answers: "parts of bars",
-  combined: "combined estimates",
-  values: "values written out",
-  polygon: "polygons",
-  bumps: "bumps",
-  piled: "piled bumps",
-  quartiles: "quartiles of violins",
-  mean: "means of boxes",
-  fences: "fences",
-  limited: "open points",
-  "level lines": "median and quartiles",
-  run: "the shaded run",
-  jumps: "rings of jumps",
-  "rule limits": "limits of rules",
-  counted: "points that count",
-  enclosed: "areas that enclose shares",
-  "one more": "bands of one more value",
-  contours: "contours",
-};
