@@ -75,7 +75,7 @@ class Keeping(PlateCase):
         self.assertEqual(Plate.objects.get().document["panels"][0]["source"]["kind"], "quantiles")
         self.page.goto(f"{at}/compare?variable=shell_length&by=tray_type&measure=median")
         self.page.get_by_role("region", name="Differences").get_by_role("button", name="keep as plate").click()
-        link = self.page.get_by_role("status").get_by_role("link", name=re.compile("Differences of medians"))
+        link = self.page.get_by_role("status").get_by_role("link", name=re.compile("^Difference of medians"))
         link.click()
         expect(self.at("0:up").locator('[data-words*=" − "]')).to_have_count(3)
         expect(self.at("0:across:title")).to_have_attribute("data-words", re.compile("Difference of medians"))

@@ -55,7 +55,7 @@ class Relating(ComparingCase):
         cell.click()  # 5
         fit = relation.fit_line(length, mass, x_scale="log10", y_scale="log10")
         expect(self.lines).to_contain_text(f"shell mass = {10**fit.intercept:.4g} × shell length{fit.slope:.4g}")
-        expect(self.lines.get_by_role("row", name=re.compile("^R² in its units"))).to_contain_text(
+        expect(self.lines.get_by_role("row", name=re.compile("^R² on the original scale"))).to_contain_text(
             f"{fit.original_r_squared:.3f}"
         )
         expect(self.lines).to_contain_text(f"{fit.smearing:.3g} times as high")

@@ -101,7 +101,7 @@ def _parse_ragged(text: bytes, mark: str, layout: Layout) -> tuple[list[pa.Chunk
     problem = Problem(
         "unlike-lines",
         f"{counted(odd.size, 'line')} of {lengths.size} {'has' if odd.size == 1 else 'have'} more or fewer than the "
-        f"{expected} values of the others (parted by {word}). Gaps were filled with blanks; what is too much stands in "
+        f"{expected} values of the others (separated by {word}). Gaps were filled with blanks; what is too much stands in "
         "columns of its own.",
         "",
         tuple(odd[:100].tolist()),

@@ -294,7 +294,7 @@ def on_axis(numbers: Numbers, axis: Axis) -> Floats:
             "and cannot stand on a log axis.",
             where="axis",
             rows=numbers.positions(low)[:100].tolist(),
-            remedy="Choose the straight axis, or set them aside.",
+            remedy="Choose the linear axis, or set them aside.",
         )
     logs: Floats = np.log10(numbers.values)
     return logs

@@ -45,9 +45,9 @@ def _beyond(box: Box) -> tuple[Sentence, ...]:
     near = np.setdiff1d(box.outlier_rows, far, assume_unique=True)
     said = []
     if far.size:
-        said.append(Sentence(f"{counted(far.size, 'row')} {_lie(far)} beyond an outer fence", far))
+        said.append(Sentence(f"{counted(far.size, 'row')} {_lie(far)} beyond the outer fences (extreme)", far))
     if near.size:
-        said.append(Sentence(f"{counted(near.size, 'row')} {_lie(near)} between the fences", near))
+        said.append(Sentence(f"{counted(near.size, 'row')} {_lie(near)} beyond the inner fences (mild)", near))
     return tuple(said) or (Sentence("No row lies beyond a fence."),)
 
 

@@ -416,13 +416,13 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
         if test is not None and test.statistic is not None and test.p_value is not None
     ]  # fmt: skip
     facts = Facts(
-        place.words(f"{EFFECTS[source.measure].label} of {what} between levels of {typeset(by.label)}"),
+        place.words(f"{titled(EFFECTS[source.measure].label)} of {what} between levels of {typeset(by.label)}"),
         (f"Open marks: estimates; bars: {bars}.",), bars, tuple(tests), n=(("pairs of groups", len(result.pairs)),),
     )  # fmt: skip
     none = 1.0 if source.measure == "ratio" else 0.0
     positive = all(end is None or end > 0 for each in result.pairs for end in (each.estimate, each.low))
     scale: Scale = "log10" if source.measure == "ratio" and positive else "linear"
-    scene = side_by_side.estimates(rows, EFFECTS[source.measure].label, result.unit, facts, none=none, scale=scale)
+    scene = side_by_side.estimates(rows, titled(EFFECTS[source.measure].label), result.unit, facts, none=none, scale=scale)
     more: list[Number] = []
     for name, test in (("Welch's test", result.welch), ("Kruskal and Wallis' test", result.kruskal_wallis)):
         if test is not None:

@@ -47,7 +47,7 @@ export function LineCard({ table, pair, choices, change, fits, grouped, variable
       }
     >
       <p className="px-3.5 pt-2">
-        Straight with {variable.label}{" "}
+        Linear with {variable.label}{" "}
         <WordChoice
           label="Scale of y"
           shown={SCALES[choices.scales[1]]}
@@ -71,7 +71,7 @@ export function LineCard({ table, pair, choices, change, fits, grouped, variable
                 limits("slope", fit.slope, fit.slope_low, fit.slope_high),
                 limits("intercept", fit.intercept, fit.intercept_low, fit.intercept_high),
                 ["residual SD", significant(fit.sigma, 4), "", ""],
-                ["R² on the transformed scale", fit.r_squared === null ? "none" : fit.r_squared.toFixed(3), "", ""],
+                [back ? "R² on the transformed scale" : "R²", fit.r_squared === null ? "none" : fit.r_squared.toFixed(3), "", ""],
                 ...(back
                   ? [
                       [

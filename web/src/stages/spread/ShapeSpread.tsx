@@ -300,7 +300,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
             <RowLinks table={table} rows={Float64Array.from(trouble.rows)} />
             {choices.axis === "log" && (
               <Button className="mt-1.5" onClick={() => change({ axis: null })}>
-                Straight axis
+                Linear axis
               </Button>
             )}
           </Notice>
