@@ -37,11 +37,11 @@ class Screening(BrowserCase):
 
     @property
     def rows(self):
-        return self.region("Rows named")
+        return self.region("Rows flagged")
 
     @property
     def hand(self):
-        return self.region("Selected rows")
+        return self.region("Decision on the selected rows")
 
     def take(self, row):
         self.rows.get_by_role("button", name=f"row {row}", exact=True).click()
@@ -51,7 +51,7 @@ class Screening(BrowserCase):
         self.tick("Rules", "generalized ESD", "skew-adjusted fences")
         result = {rule: outliers.flag(mass, rule) for rule in ("fences", "robust-z", "esd", "skew-fences")}
         named = set(np.concatenate([each.flagged for each in result.values()]).tolist())
-        expect(self.rows).to_contain_text(f"{len(named)} rows named")
+        expect(self.rows).to_contain_text(f"{len(named)} rows flagged")
         first = self.rows.get_by_role("row").nth(1)
         for each in result.values():
             expect(first).to_contain_text(f"{np.nanmax(each.scores):.2f} beyond")

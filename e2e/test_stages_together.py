@@ -39,7 +39,7 @@ class Together(ComparingCase):
         expect(self.strip).to_contain_text("1 row selected")
         self.picture.blur()
         self.stage("4", "Screen")
-        expect(self.page.get_by_role("region", name="Selected rows")).to_be_visible()
+        expect(self.page.get_by_role("region", name="Decision on the selected rows")).to_be_visible()
 
     def test_a_row_set_aside_leaves_every_stage_at_once_and_comes_back(self):
         self.open_compare()
@@ -141,15 +141,15 @@ class Together(ComparingCase):
     def test_reasons_offered_go_with_the_person_to_another_browser(self):
         self.open_demo_table()
         self.stage("4", "Screen")
-        self.page.get_by_role("region", name="Rows named").get_by_role("button", name="row 390", exact=True).click()
-        hand = self.page.get_by_role("region", name="Selected rows")
+        self.page.get_by_role("region", name="Rows flagged").get_by_role("button", name="row 390", exact=True).click()
+        hand = self.page.get_by_role("region", name="Decision on the selected rows")
         hand.get_by_role("button", name="set the row aside").click()
         hand.get_by_label("Reason").fill("tray overturned")
         with self.page.expect_response(lambda answer: answer.url.endswith("/session/listed")):
             hand.get_by_role("button", name="offer this reason from now on").click()
         self.page.evaluate("localStorage.clear()")
         self.page.reload()
-        self.page.get_by_role("region", name="Rows named").get_by_role("button", name="row 390", exact=True).click()
+        self.page.get_by_role("region", name="Rows flagged").get_by_role("button", name="row 390", exact=True).click()
         hand.get_by_role("button", name="set the row aside").click()
         expect(hand.get_by_role("button", name="tray overturned")).to_be_visible()
 

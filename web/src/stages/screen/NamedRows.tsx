@@ -34,7 +34,7 @@ export function NamedRows<Row extends Deed & { row: number }>(props: NamedRowsPr
   return (
     <Card
       title={title}
-      label="Rows named"
+      label="Rows flagged"
       className="min-h-[150px]"
       aside={<TakeTable name={file} table={() => ({ head, body: body() })} />}
       footer={footer}

@@ -111,7 +111,7 @@ function ruleWords(reading: ScreenReading | undefined, { row, across }: Spot): s
     : [];
   return [
     `${significant(across, 6)}${unit}${result?.group ? `, ${result.group}` : ""}`,
-    ...(naming.length > 0 ? [`named by ${naming.join(", ")}`] : []),
+    ...(naming.length > 0 ? [`flagged by ${naming.join(", ")}`] : []),
   ];
 }
 

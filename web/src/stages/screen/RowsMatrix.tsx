@@ -12,7 +12,7 @@ export function RowsMatrix({ table, reading }: { table: Table; reading: ScreenRe
     <NamedRows
       table={table}
       title={reading.n_flagged === 0 ? "No row flagged" : `${counted(reading.n_flagged, "row")} flagged`}
-      file={`${subject.label} rows named`}
+      file={`${subject.label} rows flagged`}
       head={[named(subject), ...(within ? [within] : []), ...rules.map(({ rule }) => RULES[rule])]}
       rows={rows}
       cells={(row) => [
