@@ -80,7 +80,7 @@ class PlateCase(BrowserCase):
 
     def kept(self) -> None:
         """What was changed has reached the study."""
-        expect(self.page.get_by_role("status").filter(has_text=re.compile("^kept$"))).to_be_visible()
+        expect(self.page.get_by_role("status").filter(has_text=re.compile("^saved$"))).to_be_visible()
 
     def document(self, plate: Plate) -> dict[str, Any]:
         self.kept()

@@ -127,7 +127,7 @@ class Bringing(BrowserCase):
         expect(self.sentence).to_contain_text("Spread of")
         self.page.keyboard.press("1")
         self.button("Remove Odd one").click()
-        self.button("keep").click()
+        self.button("cancel").click()
         self.button("Remove Odd one").click()
         self.button("Remove").click()
         expect(self.page.get_by_text("None yet.")).to_be_visible()

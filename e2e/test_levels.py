@@ -48,7 +48,7 @@ class Levels(Choosing):
     def test_all_rows_stand_upright_too(self):
         self.open_demo_table()
         self.pick("Direction", "vertical")
-        upright = self.page.get_by_role("region", name="All rows, upright")
+        upright = self.page.get_by_role("region", name="All rows, vertical")
         expect(upright.get_by_role("application")).to_be_visible()
         expect(self.words("up").filter(has_text="Shell mass (g)")).to_have_count(1)
         self.button("whiskers to 1.5 IQR").click()

@@ -215,7 +215,7 @@ class Typed(PlateCase):
         end = self.page.get_by_role("slider", name="Band, second end")
         self.drag(end, 0, ticks["80"][1] - ticks["60"][1])
         self.assertEqual(self.document(plate)["panels"][0]["furniture"][0]["to"], 80)
-        self.button("Take it off").click()
+        self.button("Remove").click()
         expect(self.at("0:furniture:2")).to_have_count(0)
 
     def test_a_style_is_kept_by_name_and_put_on_all_plates(self):
@@ -261,9 +261,9 @@ class Panels(PlateCase):
         expect(self.sheet.locator("g[data-words='b']")).to_be_visible()
         self.button("b").click()
         self.set_to("Title", "By the row")
-        self.button("Earlier").click()
+        self.button("Move back").click()
         expect(self.sheet.locator("[data-panel='0'] g[data-words='By the row']")).to_be_visible()
-        self.button("Take it off").click()
+        self.button("Remove").click()
         expect(self.sheet.locator("[data-panel]")).to_have_count(1)
 
     def test_one_panel_for_each_level_on_the_same_axes(self):
@@ -375,5 +375,5 @@ class Words(PlateCase):
             finding = self.checks.locator(f"[data-code='{code}']")
             finding.get_by_role("button", name=mend).click()
             expect(finding.get_by_role("button")).to_have_count(0)
-        expect(self.page.get_by_role("region", name="Checks")).to_contain_text("all is well")
+        expect(self.page.get_by_role("region", name="Checks")).to_contain_text("no problems found")
         expect(self.caption).to_have_value(re.compile("^Lengths.*one SD to each side.*n: basket 135", re.S))

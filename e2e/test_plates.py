@@ -186,7 +186,7 @@ class Gallery(PlateCase):
         dialog.get_by_role("link", name="to the gallery").click()
         group = self.page.get_by_role("region", name="Lengths, repeated")
         with self.page.expect_download(timeout=60_000) as download:
-            group.get_by_role("button", name="take the set away").click()
+            group.get_by_role("button", name="download the set").click()
         with zipfile.ZipFile(io.BytesIO(download.value.path().read_bytes())) as zipped:
             names = zipped.namelist()
             self.assertEqual(len([name for name in names if name.endswith(".svg")]), n - 1)

@@ -95,7 +95,7 @@ class Relating(ComparingCase):
 
     def test_two_gauges_over_time_with_their_gaps_in_four_actions(self):
         self.open_relate("north_gauge", "Tide pair")  # 1
-        self.page.get_by_role("button", name=re.compile("^Measured too:")).click()  # 2
+        self.page.get_by_role("button", name=re.compile("^Also on this axis:")).click()  # 2
         self.page.get_by_role("dialog").get_by_label(re.compile("^south gauge")).click()  # 3
         self.page.keyboard.press("Escape")
         self.button("joined in order").click()  # 4

@@ -41,7 +41,7 @@ class Screening(BrowserCase):
 
     @property
     def hand(self):
-        return self.region("Decision on the selected rows")
+        return self.region("Decision on these rows")
 
     def take(self, row):
         self.rows.get_by_role("button", name=f"row {row}", exact=True).click()

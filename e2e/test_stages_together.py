@@ -39,7 +39,7 @@ class Together(ComparingCase):
         expect(self.strip).to_contain_text("1 row selected")
         self.picture.blur()
         self.stage("4", "Screen")
-        expect(self.page.get_by_role("region", name="Decision on the selected rows")).to_be_visible()
+        expect(self.page.get_by_role("region", name="Decision on these rows")).to_be_visible()
 
     def test_a_row_set_aside_leaves_every_stage_at_once_and_comes_back(self):
         self.open_compare()
@@ -142,7 +142,7 @@ class Together(ComparingCase):
         self.open_demo_table()
         self.stage("4", "Screen")
         self.page.get_by_role("region", name="Rows flagged").get_by_role("button", name="row 390", exact=True).click()
-        hand = self.page.get_by_role("region", name="Decision on the selected rows")
+        hand = self.page.get_by_role("region", name="Decision on these rows")
         hand.get_by_role("button", name="set the row aside").click()
         hand.get_by_label("Reason").fill("tray overturned")
         with self.page.expect_response(lambda answer: answer.url.endswith("/session/listed")):

@@ -30,7 +30,7 @@ function UndecidedOf({ table, variable }: { table: Table; variable: Variable }) 
   return (
     <span
       className="figures rounded-full bg-accent px-1.5 text-[11.5px] text-on-accent leading-4"
-      title={`${counted(data.n_undecided, "value")} of ${variable.label} named and undecided`}
+      title={`${counted(data.n_undecided, "value")} of ${variable.label} flagged and undecided`}
     >
       {whole(data.n_undecided)}
       <span className="sr-only"> undecided</span>

@@ -80,8 +80,8 @@ export function FindOrDo({ place }: { place: Place }) {
       { label: "Keep the picture as a plate", note: "P", run: () => keep() },
       { label: "What each number means", note: "definitions and sources", run: () => setMeanings(true) },
       { label: "Clear the selection", note: "Esc", run: clear },
-      { label: "Light of paper", note: "theme", run: () => setTheme("light") },
-      { label: "Light of night", note: "theme", run: () => setTheme("dark") },
+      { label: "Light theme", note: "theme", run: () => setTheme("light") },
+      { label: "Dark theme", note: "theme", run: () => setTheme("dark") },
     ];
   }, [place, plates, keep, navigate, clear, setTheme, setMeanings]);
   return (

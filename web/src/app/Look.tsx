@@ -30,7 +30,7 @@ export function Look() {
   return (
     <Notice problem={trouble.message} remedy={"remedy" in trouble ? String(trouble.remedy) : ""} className="m-8">
       <Link to="/" className="text-primary underline">
-        To the front door
+        To the start page
       </Link>
     </Notice>
   );
@@ -46,7 +46,7 @@ export function Ended() {
       className="m-6"
     >
       <Button className="mt-2" onClick={() => signOut.mutate()}>
-        To the front door
+        To the start page
       </Button>
     </Notice>
   );

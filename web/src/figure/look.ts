@@ -31,7 +31,7 @@ export const DASHES = look.dashes;
 /** How lines of one kind are dashed, whatever their series. */
 export const ROLE_DASHES: Partial<Record<string, string>> = look.role_dashes;
 export const DASH_NAMES = ["solid", "dashed", "dotted", "dash and dot", "short dashes", "long dashes"];
-export const HATCH_NAMES = ["none", "rising", "falling", "upright", "level", "crossed"];
+export const HATCH_NAMES = ["none", "rising", "falling", "vertical", "horizontal", "crossed"];
 /** Beyond a limit, whatever the colours of the series. */
 export const BEYOND = look.beyond;
 

@@ -132,7 +132,7 @@ function Remove({ study, onDone }: Omit<DeedsProps, "own">) {
       <p>
         It goes for everybody who may see it, with its {counted(study.tables.length, "table")}
         {plates.length > 0 && ` and ${counted(plates.length, "plate")}`}, their files and Ledgers. There is no way back:
-        hand it on as a package first if you may want it again.
+        save it as a package first if you may want it again.
       </p>
       <Button
         className="self-start border-danger! text-danger!"

@@ -70,7 +70,7 @@ export function TablesCard({ study, onPreview }: { study: Study; onPreview: (res
                 <span>Remove it {table.has_file && "with its file, "}for good?</span>
                 <Button onClick={() => remove.mutate(table.id, { onSettled: () => setAsked(null) })}>Remove</Button>
                 <Button look="link" onClick={() => setAsked(null)}>
-                  keep
+                  cancel
                 </Button>
               </div>
             )}

@@ -166,7 +166,7 @@ const FORMATS = [
   { value: "scientific", label: "powers of ten" },
 ] as const;
 const ROTATIONS = [
-  { value: "0", label: "level" },
+  { value: "0", label: "horizontal" },
   { value: "45", label: "slanted" },
-  { value: "90", label: "upright" },
+  { value: "90", label: "vertical" },
 ] as const;

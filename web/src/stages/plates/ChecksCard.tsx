@@ -26,7 +26,7 @@ export function ChecksCard({ words, own, edit }: ChecksCardProps) {
       className="shrink-0"
       aside={
         <span className="text-muted-ink text-small">
-          {open.length === 0 ? "all is well" : `${open.length} to look at`}
+          {open.length === 0 ? "no problems found" : `${open.length} to look at`}
         </span>
       }
     >

@@ -223,7 +223,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
           <span className="shrink-0">{plate.frozen ? "with its numbers frozen" : "follows its data"}</span>
         </h1>
         <p role="status" className="shrink-0 text-muted-ink text-small">
-          {editing.waiting ? "keeping…" : "kept"}
+          {editing.waiting ? "saving…" : "saved"}
         </p>
       </div>
       {editing.trouble && (

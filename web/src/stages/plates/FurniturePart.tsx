@@ -105,7 +105,7 @@ export function FurniturePart({ document, scenes, furnishings, edit, part, onPar
             onPart(`${i}:${document.panels.length > 1 ? "panel" : "across"}`);
           }}
         >
-          Take it off
+          Remove
         </Button>
         <Button
           className="text-small!"

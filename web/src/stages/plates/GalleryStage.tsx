@@ -115,10 +115,10 @@ function Gallery({ plates, furnishings, study }: GalleryProps) {
                 methods paragraph
               </Link>
               {picked.length > 0 && (
-                <Button onClick={() => take(`${title} plates`, picked)}>Take the {picked.length} away</Button>
+                <Button onClick={() => take(`${title} plates`, picked)}>Download the {picked.length}</Button>
               )}
               <Button look="primary" onClick={() => take(`${title} plates`, plates)}>
-                Take all away…
+                Download all…
               </Button>
             </>
           )}
@@ -147,7 +147,7 @@ function Gallery({ plates, furnishings, study }: GalleryProps) {
                       )
                     }
                   >
-                    take the set away
+                    download the set
                   </Button>
                 )}
               </h2>

@@ -113,12 +113,12 @@ export function PanelPart({ document, edit, part, onPart }: PartProps) {
       <PartLine name="place">
         {i > 0 && (
           <Button className="text-small!" onClick={() => move(i - 1)}>
-            Earlier
+            Move back
           </Button>
         )}
         {i < document.panels.length - 1 && (
           <Button className="text-small!" onClick={() => move(i + 1)}>
-            Later
+            Move forward
           </Button>
         )}
         {document.panels.length > 1 && (
@@ -129,7 +129,7 @@ export function PanelPart({ document, edit, part, onPart }: PartProps) {
               onPart("sheet");
             }}
           >
-            Take it off
+            Remove
           </Button>
         )}
       </PartLine>

@@ -140,7 +140,7 @@ export function StylePart({ document, furnishings, edit, study }: PartProps) {
               deeds.forget.mutate(style.name, { onSuccess: () => setSaid("Forgotten; this plate keeps its looks.") })
             }
           >
-            forget it
+            delete the style
           </Button>
         )}
         {said && (

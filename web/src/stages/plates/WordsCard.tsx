@@ -49,7 +49,7 @@ export function WordsCard({ document, words, edit }: WordsCardProps) {
           <p>The data have changed since. They would now say:</p>
           <p className="my-1 font-serif text-body">{written}</p>
           <Button className="text-small!" onClick={() => set({ text: null, written: "" })}>
-            Take it
+            Use it
           </Button>{" "}
           <Button className="text-small!" onClick={() => set({ text: own.text ?? "", written })}>
             Keep mine

@@ -94,7 +94,7 @@ export function Routines({ study }: { study: Study }) {
           {!chosen && (
             <p className="m-auto max-w-[30rem] p-8 text-center font-serif text-lead text-muted-ink">
               Decisions, variables made of others, tables made of this one, and plates with their readings: a routine
-              holds them all. Run it on the next file, and the same is done with that. What is in the way is listed
+              holds them all. Run it on the next file, and the same is done with that. What is to be resolved is listed
               first.
             </p>
           )}

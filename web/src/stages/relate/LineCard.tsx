@@ -71,7 +71,12 @@ export function LineCard({ table, pair, choices, change, fits, grouped, variable
                 limits("slope", fit.slope, fit.slope_low, fit.slope_high),
                 limits("intercept", fit.intercept, fit.intercept_low, fit.intercept_high),
                 ["residual SD", significant(fit.sigma, 4), "", ""],
-                [back ? "R² on the transformed scale" : "R²", fit.r_squared === null ? "none" : fit.r_squared.toFixed(3), "", ""],
+                [
+                  back ? "R² on the transformed scale" : "R²",
+                  fit.r_squared === null ? "none" : fit.r_squared.toFixed(3),
+                  "",
+                  "",
+                ],
                 ...(back
                   ? [
                       [

@@ -61,7 +61,7 @@ export function RelateStage() {
                 <>
                   {" "}
                   <SeveralChoice
-                    label="Measured too"
+                    label="Also on this axis"
                     shown={also.length > 0 ? `and ${also.map(({ label }) => label).join(", ")}` : "alone"}
                     options={others.map(option)}
                     chosen={also.map(({ symbol }) => symbol)}

@@ -32,7 +32,7 @@ export function SelectedCard({ table, variable, limits, children }: SelectedCard
   }
   const title = rows.length === 1 ? `Row ${whole(rows[0] ?? 0)} selected` : `${counted(rows.length, "row")} selected`;
   return (
-    <Card title={title} label="Decision on the selected rows" className="shrink-0">
+    <Card title={title} label="Decision on these rows" className="shrink-0">
       {rows.length <= MOST ? children(rows) : <p className="p-3.5">Choose at most {whole(MOST)} rows to weigh.</p>}
       <DecisionForm key={rows.join()} {...{ table, variable, rows, limits }} onDone={clear} />
     </Card>

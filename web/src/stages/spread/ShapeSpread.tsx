@@ -175,7 +175,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
   return (
     <>
       <Card
-        title={by ? `Within each ${by.label}` : choices.upright ? "All rows, upright" : "Shape on one axis"}
+        title={by ? `Within each ${by.label}` : choices.upright ? "All rows, vertical" : "Shape on one axis"}
         className="stack-card"
         aside={
           <LayerToggles
