@@ -101,6 +101,7 @@ class Screening(BrowserCase):
         self.open_screen("shell_width")
         mistake = next(each["row"] for each in TRUTH["mistakes"] if each["variable"] == "shell_width")
         self.pick("Judged within", "within each week")
+        expect(self.rows.get_by_role("columnheader", name="week")).to_be_visible()  # nothing moves any more
         self.take(mistake)
         self.hand.get_by_role("button", name="correct the value").click()
         self.hand.get_by_label("The right value").fill("19")
@@ -110,6 +111,7 @@ class Screening(BrowserCase):
         self.page.get_by_role("navigation", name="Variables").get_by_role("link", name=re.compile("shell mass")).click()
         expect(self.sentence).to_contain_text("within each week")  # the choice goes along
         self.pick("Judged within", "over all rows")
+        expect(self.rows.get_by_role("columnheader", name="week")).to_have_count(0)
         self.take(390)
         self.hand.get_by_role("button", name="pull in to the fence").click()
         fence = outliers.flag(mass, "fences").high

@@ -101,8 +101,8 @@ def _parse_ragged(text: bytes, mark: str, layout: Layout) -> tuple[list[pa.Chunk
     problem = Problem(
         "unlike-lines",
         f"{counted(odd.size, 'line')} of {lengths.size} {'has' if odd.size == 1 else 'have'} more or fewer than the "
-        f"{expected} values of the others (separated by {word}). Gaps were filled with blanks; what is too much stands in "
-        "columns of its own.",
+        f"{expected} values of the others (separated by {word}). Gaps were filled with blanks; what is too much stands "
+        "in columns of its own.",
         "",
         tuple(odd[:100].tolist()),
         int(odd.size),

@@ -422,7 +422,8 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
     none = 1.0 if source.measure == "ratio" else 0.0
     positive = all(end is None or end > 0 for each in result.pairs for end in (each.estimate, each.low))
     scale: Scale = "log10" if source.measure == "ratio" and positive else "linear"
-    scene = side_by_side.estimates(rows, titled(EFFECTS[source.measure].label), result.unit, facts, none=none, scale=scale)
+    title = titled(EFFECTS[source.measure].label)
+    scene = side_by_side.estimates(rows, title, result.unit, facts, none=none, scale=scale)
     more: list[Number] = []
     for name, test in (("Welch's test", result.welch), ("Kruskal and Wallis' test", result.kruskal_wallis)):
         if test is not None:

@@ -34,7 +34,7 @@ export function TablesCard({ study, onPreview }: { study: Study; onPreview: (res
             <p className="truncate text-muted-ink text-small" title={table.source}>
               {table.source}
             </p>
-            <p className="flex flex-wrap items-baseline gap-x-2.5 text-small">
+            <p className="flex flex-wrap items-baseline gap-x-2 text-small">
               <Link to={`/tables/${table.id}/grid`} className="text-primary hover:underline">
                 rows
               </Link>

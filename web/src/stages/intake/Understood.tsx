@@ -153,7 +153,7 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
 
 function Line({ label, why, children }: { label: string; why: string; children: ReactNode }) {
   return (
-    <div className="grid min-h-[25px] grid-cols-[7.500rem_1fr] items-baseline px-3.5">
+    <div className="grid min-h-[25px] grid-cols-[10.000rem_1fr] items-baseline px-3.5">
       <Hint text={why}>
         <dt className="text-muted-ink">{label}</dt>
       </Hint>
