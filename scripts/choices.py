@@ -5,7 +5,18 @@ import sys
 from collections.abc import Mapping
 from typing import Any
 
-from heron import density, differences, frequency, groups, normality, outliers, quantiles, relation, sensitivity
+from heron import (
+    density,
+    differences,
+    frequency,
+    groups,
+    normality,
+    outliers,
+    quantiles,
+    relation,
+    rescale,
+    sensitivity,
+)
 from heron.choices import Choice, Display, Option
 from heron.figure import choices
 from heron.figure.roles import ROLES
@@ -23,6 +34,9 @@ LISTS: dict[str, Mapping[str, Display]] = {
     "EFFECTS": differences.EFFECTS,
     "FIT_SCALES": relation.SCALES,
     "LINES": relation.LINES,
+    "WAYS": rescale.WAYS,
+    "POWERS": rescale.POWERS,
+    "LOG_BASES": rescale.LOG_BASES,
     "STATISTICS": sensitivity.STATISTICS,
     "ROLES": ROLES,
     **{name: records for name, records in vars(choices).items() if name.isupper()},

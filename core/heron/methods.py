@@ -71,8 +71,6 @@ MEANT: dict[str, tuple[str, tuple[str, ...]]] = {
         ("rousseeuw-van-driessen-1999", "hardin-rocke-2005"),
     ),
     "influence": ("influence was measured by deletion", ("belsley-1980", "cook-1977")),
-    "scale-box-cox": ("power transformations follow Box and Cox", ("box-cox-1964",)),
-    "scale-yeo-johnson": ("power transformations follow Yeo and Johnson", ("yeo-johnson-2000",)),
 }
 
 

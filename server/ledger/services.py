@@ -256,7 +256,7 @@ def _new_symbol(table: TableSnapshot, there: list[str], label: str) -> str:
 
 @transaction.atomic
 def take_away(user: User, table: Table, symbol: str, revision: int) -> Decided:
-    """Take away a variable that follows from another, unless a third follows from it."""
+    """Remove a variable that follows from another, unless a third follows from it."""
     locked = _locked(user, table, revision)
     recipes = locked.state.derived
     if symbol not in recipes:

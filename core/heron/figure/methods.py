@@ -23,6 +23,7 @@ from heron.methods import meant
 from heron.normality import FAMILIES
 from heron.quantiles import QUANTILE_DEFINITIONS
 from heron.relation import LINES, SCALES
+from heron.rescale import WAYS
 
 
 def uses_of(source: Source) -> list[Use]:
@@ -50,9 +51,9 @@ def _shape(source: ShapeSource) -> list[Use]:
 
 
 def _scale(source: ShapeSource | GroupsSource | QuantilesSource) -> list[Use]:
-    """The power transformation that is tried, where one is."""
+    """The transformation that is tried, where one is."""
     way = json.loads(source.as_if).get("setting", {}).get("way", "") if source.as_if else ""
-    return [meant(f"scale-{way}")] if way in ("box-cox", "yeo-johnson") else []
+    return [WAYS[way].used()] if way else []
 
 
 def _groups(source: GroupsSource) -> list[Use]:

@@ -29,7 +29,7 @@ class Axis:
     """One axis of a scene. title: in the variable's words, with its unit apart. low, high: what its marks reach, with a
     little air. levels: stand at 0, 1, 2 ...; counts: how many values each has. strips: rooms below
     its low end for marks without a height, the nearest first, each so many sizes of type thick; they fill a bare axis.
-    mirrored: what stands below 0 is written without its sign. from_zero: bodies reach from zero, so that cutting it off
+    mirrored: what stands below 0 is written without its sign. from_zero: bars reach from zero, so that cutting it off
     misleads. lost: values that a logarithmic axis cannot show. above_zero: the smallest value above 0, from which
     a logarithmic axis can begin; 0 where there is none. kind "time": days since 1970."""
 

@@ -107,7 +107,7 @@ def cumulative(
 
 
 def counted(value_counts: ValueCounts, title: str, facts: Facts, *, percents: bool, written: bool) -> Scene:
-    """How often each value occurs, as bodies from zero, the first on top."""
+    """How often each value occurs, as bars from zero, the first on top."""
     labels = tuple(str(row.value) for row in value_counts.rows)
     heights = np.array([row.percent if percents else row.count for row in value_counts.rows], dtype=np.float64)
     at = np.arange(len(labels), dtype=np.float64)
@@ -129,7 +129,7 @@ def counted(value_counts: ValueCounts, title: str, facts: Facts, *, percents: bo
 
 
 def in_time(boundaries: Floats, counts: Ints, title: str, facts: Facts) -> Scene:
-    """How many rows fall into each unit of time, as bodies from zero; boundaries (n + 1,) in days since 1970."""
+    """How many rows fall into each unit of time, as bars from zero; boundaries (n + 1,) in days since 1970."""
     heights = counts.astype(np.float64)
     layer = Layer(
         "blocks", "classes", "", boundaries[:-1], np.zeros(heights.size), boundaries[1:], heights, value=heights

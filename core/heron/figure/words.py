@@ -1,4 +1,4 @@
-"""The words of a figure, written from what it shows: its caption, and a text for those who cannot see it."""
+"""The words of a figure, written from what it shows: its caption and its alternative text."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
@@ -122,7 +122,7 @@ def axis_title(axis: Axis) -> str:
 
 
 def alternative(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
-    """The figure for those who cannot see it: its kind, its axes with their ends, and its main numbers."""
+    """The alternative text of the figure: its kind, its axes with their ends, and its main numbers."""
     named = letters(len(scenes), document["sheet"]["letters"])
     said = [f"A figure of {len(scenes)} panels."] if len(scenes) > 1 else []
     for letter, scene, panel in zip(named, scenes, document["panels"], strict=True):

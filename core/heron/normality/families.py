@@ -87,7 +87,7 @@ def fitted(x: ArrayLike, *, family: Family = "normal", level: float = 0.95) -> F
     if ordered[0] == ordered[-1]:
         raise InputError("no-spread", f"All {n} values are {ordered[0]:g}.", where="x")
     _check_range(checked.values, checked.positions, family, how)
-    # Parameters are found on values near 1, and brought back: scale families, and the normal by its SD.
+    # Parameters are found on values near 1, and scaled back: scale families, and the normal by its SD.
     unit = float(np.max(np.abs(ordered)))
     parameters = tuple(float(p[0]) for p in how.fit(ordered[None, :] / unit))
     positions = np.asarray((np.arange(1, n + 1) - 0.375) / (n + 0.25), dtype=np.float64)

@@ -6,11 +6,13 @@ from heron.rescale.ladder import LADDER, BoxCox, Ladder, Rung, box_cox, ladder, 
 from heron.rescale.offsets import Offsets, offsets
 from heron.rescale.relative import Along, along, of_baseline
 from heron.rescale.units import UnitDoubt, unit_of
-from heron.rescale.ways import SHIFT, WAYS, Rescaled, back, rescale, title_of
+from heron.rescale.ways import LOG_BASES, POWERS, SHIFT, WAYS, PowerName, Rescaled, WayChoice, back, rescale, title_of
 
 __all__ = [
     "FUNCTIONS",
     "LADDER",
+    "LOG_BASES",
+    "POWERS",
     "SCALES",
     "SHIFT",
     "WAYS",
@@ -20,9 +22,11 @@ __all__ = [
     "Expression",
     "Ladder",
     "Offsets",
+    "PowerName",
     "Rescaled",
     "Rung",
     "UnitDoubt",
+    "WayChoice",
     "along",
     "apply",
     "back",

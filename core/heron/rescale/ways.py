@@ -10,6 +10,7 @@ from numpy.typing import ArrayLike
 from scipy import special, stats
 
 from heron.checks import Floats, Ints, as_values, choose
+from heron.choices import Choice, Display, by_id, displays
 from heron.errors import InputError
 from heron.normality import blom_scores
 from heron.quantiles import of_sorted
@@ -29,13 +30,14 @@ class Rescaled:
     ways_out: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class _Way:
-    """forward: values to values; takes: which values it can take; why: in words why not the others; inverse: back, None
-    where there is none; label, unit: the words for them, from the variable's own."""
+@dataclass(frozen=True, kw_only=True)
+class WayChoice(Choice):
+    """A transformation. forward: values to values; takes: which values it can take; why: in words why not the others;
+    ways_out: what can be done about them; inverse: back, None where there is none; title, unit: the words for the new
+    variable's label and unit, from the variable's own; check: of its setting."""
 
     forward: Callable[[Floats, Setting], Floats]
-    label: Callable[[str, Setting], str]
+    title: Callable[[str, Setting], str]
     unit: Callable[[str, Setting], str]
     takes: Callable[[Floats, Setting], np.ndarray[tuple[int], np.dtype[np.bool_]]] | None = None
     why: str = ""
@@ -54,7 +56,7 @@ def rescale(x: ArrayLike, setting: Setting) -> Rescaled:
     Returns: Rescaled; what the scale cannot take is NaN and named. Raises: ChoiceError; InputError.
     References: box-cox-1964; yeo-johnson-2000; blom-1958 for normal scores.
     """
-    way = _WAYS[choose(str(setting.get("way")), _WAYS, where="way")]
+    way = WAYS[choose(str(setting.get("way")), WAYS, where="way")]
     if way.check is not None:
         way.check(setting)
     checked = as_values(x)
@@ -72,7 +74,7 @@ def rescale(x: ArrayLike, setting: Setting) -> Rescaled:
 
 def back(values: ArrayLike, setting: Setting) -> Floats | None:
     """Return values of a scale on the original one; None where the transformation has no inverse of single values."""
-    way = _WAYS[choose(str(setting.get("way")), _WAYS, where="way")]
+    way = WAYS[choose(str(setting.get("way")), WAYS, where="way")]
     if way.inverse is None:
         return None
     with np.errstate(over="ignore", invalid="ignore"):
@@ -82,8 +84,8 @@ def back(values: ArrayLike, setting: Setting) -> Floats | None:
 
 def title_of(label: str, unit: str, setting: Setting) -> tuple[str, str]:
     """Return label and unit of the rescaled variable: "log10 shell mass", "log10 g"."""
-    way = _WAYS[choose(str(setting.get("way")), _WAYS, where="way")]
-    return way.label(label, setting), way.unit(unit, setting)
+    way = WAYS[choose(str(setting.get("way")), WAYS, where="way")]
+    return way.title(label, setting), way.unit(unit, setting)
 
 
 def _number(setting: Setting, name: str, *, least: float = -math.inf, most: float = math.inf) -> float:
@@ -111,13 +113,44 @@ def _power_back(y: Floats, s: Setting) -> Floats:
     return np.asarray(np.where(y >= 0, y, np.nan) ** (1 / p) if p > 0 else np.where(y < 0, -y, np.nan) ** (1 / p))
 
 
-_NAMES = {1.0: "", 2.0: "square of", 3.0: "cube of", 0.5: "root of", 1 / 3: "cube root of", 0.0: "log10"}
-_NAMES |= {-1.0: "negative reciprocal of", -0.5: "negative reciprocal root of", -2.0: "negative reciprocal square of"}
+@dataclass(frozen=True, kw_only=True)
+class PowerName(Display):
+    """A power with a name. label: its name; help: as it is written; of: before the label of a variable."""
+
+    of: str
+
+
+def _named_power(power: float, label: str, written: str, of: str) -> PowerName:
+    return PowerName(id=f"{power:.16g}", label=label, help=written, of=of, rank=round(60 * power))
+
+
+# By their powers as texts, from the lowest.
+POWERS: dict[str, PowerName] = by_id(
+    (
+        _named_power(-2, "negative reciprocal square", "−1/x²", "negative reciprocal square of"),
+        _named_power(-1, "negative reciprocal", "−1/x", "negative reciprocal of"),
+        _named_power(-0.5, "negative reciprocal root", "−1/√x", "negative reciprocal root of"),
+        _named_power(0, "log₁₀", "log x", "log10"),
+        _named_power(1 / 3, "cube root", "∛x", "cube root of"),
+        _named_power(0.5, "square root", "√x", "root of"),
+        _named_power(1, "as measured", "x", ""),
+        _named_power(2, "square", "x²", "square of"),
+        _named_power(3, "cube", "x³", "cube of"),
+    )
+)
+LOG_BASES = displays(
+    {
+        "10": ("log₁₀", "A step is a tenfold."),
+        "2": ("log₂", "A step is a doubling."),
+        "e": ("ln", "The natural logarithm."),
+    }
+)
 
 
 def _power_label(label: str, s: Setting) -> str:
     p = _power(s)
-    return f"{_NAMES[p]} {label}".strip() if p in _NAMES else f"{label} to the power {p:g}"
+    name = POWERS.get(f"{p:.16g}")
+    return f"{name.of} {label}".strip() if name else f"{label} to the power {p:g}"
 
 
 def _power_unit(unit: str, s: Setting) -> str:
@@ -231,59 +264,158 @@ def _named(words: str) -> Callable[[str, Setting], str]:
     return lambda label, s: f"{words} {label}"
 
 
-_WAYS: dict[str, _Way] = {
-    "power": _Way(
-        _powers, _power_label, _power_unit, _power_takes, _ABOVE_0, _SHIFT, _power_back, lambda s: (_power(s), None)[1]
-    ),
-    "log": _Way(
-        lambda x, s: np.log(x + _offset(s)) / math.log(_base(s)),
-        lambda label, s: f"{_log_name(s)} {_with_offset(label, s)}",
-        lambda unit, s: f"{_log_name(s)} {unit}" if unit else "",
-        lambda x, s: x + _offset(s) > 0,
-        _ABOVE_0,
-        _SHIFT,
-        lambda y, s: np.asarray(_base(s) ** y - _offset(s), dtype=np.float64),
-        lambda s: (_base(s), _offset(s), None)[2],
-    ),
-    "box-cox": _Way(
-        _box_cox,
-        lambda label, s: f"{label}, Box-Cox {_power(s):g}",
-        _none,
-        lambda x, s: x > 0,
-        "Box and Cox's transformation needs values above 0.",
-        ("Yeo and Johnson's transformation takes them", *_SHIFT[1:]),
-        lambda y, s: np.asarray(special.inv_boxcox(y, _power(s)), dtype=np.float64),
-        lambda s: (_power(s), None)[1],
-    ),
-    "yeo-johnson": _Way(
-        lambda x, s: np.asarray(stats.yeojohnson(x, _power(s)), dtype=np.float64),
-        lambda label, s: f"{label}, Yeo-Johnson {_power(s):g}",
-        _none,
-        inverse=_yeo_johnson_back,
-        check=lambda s: (_power(s), None)[1],
-    ),
-    "logit": _Way(
-        _logit,
-        _named("logit of"),
-        _none,
-        _logit_takes,
-        "A logit needs shares between 0 and 1, neither of them reached.",
-        ("pull 0 and 1 in by (x (n - 1) + 1/2)/n", "choose another scale", "set these values aside"),
-        lambda y, s: np.asarray(special.expit(y), dtype=np.float64),
-    ),
-    "arcsine-root": _Way(
-        lambda x, s: np.arcsin(np.sqrt(x)),
-        _named("arcsine root of"),
-        lambda unit, s: "rad",
-        lambda x, s: (x >= 0) & (x <= 1),
-        "An arcsine root needs shares from 0 to 1.",
-        ("choose another scale", "set these values aside"),
-        lambda y, s: np.sin(y) ** 2,
-    ),
-    "z": _Way(_z, _named("z of"), lambda unit, s: "SD", why="All values are the same, so there is no z."),
-    "robust-z": _Way(_robust_z, _named("robust z of"), lambda unit, s: "scaled MAD"),
-    "rank": _Way(lambda x, s: np.asarray(stats.rankdata(x)), _named("rank of"), _none),
-    "normal-score": _Way(_normal_scores, _named("normal score of"), _none),
-    "centre": _Way(_centre, _centre_label, _same),
-}
-WAYS = tuple(_WAYS)
+_NO_Z = "All values are the same, so there is no z."
+WAYS: dict[str, WayChoice] = by_id(
+    (
+        WayChoice(
+            id="power",
+            label="power",
+            help="A step of the ladder: squares, roots, reciprocals.",
+            caption="power",
+            methods="values were raised to a power, negative ones as −x^p",
+            rank=1,
+            forward=_powers,
+            title=_power_label,
+            unit=_power_unit,
+            takes=_power_takes,
+            why=_ABOVE_0,
+            ways_out=_SHIFT,
+            inverse=_power_back,
+            check=lambda s: (_power(s), None)[1],
+        ),
+        WayChoice(
+            id="log",
+            label="log",
+            help="For what grows by factors; values above 0, or above 0 with a number added.",
+            caption="log",
+            methods="logarithms of the values were taken",
+            rank=2,
+            forward=lambda x, s: np.log(x + _offset(s)) / math.log(_base(s)),
+            title=lambda label, s: f"{_log_name(s)} {_with_offset(label, s)}",
+            unit=lambda unit, s: f"{_log_name(s)} {unit}" if unit else "",
+            takes=lambda x, s: x + _offset(s) > 0,
+            why=_ABOVE_0,
+            ways_out=_SHIFT,
+            inverse=lambda y, s: np.asarray(_base(s) ** y - _offset(s), dtype=np.float64),
+            check=lambda s: (_base(s), _offset(s), None)[2],
+        ),
+        WayChoice(
+            id="box-cox",
+            label="Box-Cox",
+            help="(x^p − 1)/p, the power of largest likelihood; values above 0.",
+            caption="Box-Cox",
+            methods="power transformations follow Box and Cox",
+            sources=("box-cox-1964",),
+            rank=3,
+            forward=_box_cox,
+            title=lambda label, s: f"{label}, Box-Cox {_power(s):g}",
+            unit=_none,
+            takes=lambda x, s: x > 0,
+            why="Box and Cox's transformation needs values above 0.",
+            ways_out=("Yeo and Johnson's transformation takes them", *_SHIFT[1:]),
+            inverse=lambda y, s: np.asarray(special.inv_boxcox(y, _power(s)), dtype=np.float64),
+            check=lambda s: (_power(s), None)[1],
+        ),
+        WayChoice(
+            id="yeo-johnson",
+            label="Yeo-Johnson",
+            help="As Box-Cox, for values of both signs.",
+            caption="Yeo-Johnson",
+            methods="power transformations follow Yeo and Johnson",
+            sources=("yeo-johnson-2000",),
+            rank=4,
+            forward=lambda x, s: np.asarray(stats.yeojohnson(x, _power(s)), dtype=np.float64),
+            title=lambda label, s: f"{label}, Yeo-Johnson {_power(s):g}",
+            unit=_none,
+            inverse=_yeo_johnson_back,
+            check=lambda s: (_power(s), None)[1],
+        ),
+        WayChoice(
+            id="logit",
+            label="logit",
+            help="Shares; a model for proportions is often better.",
+            caption="logit",
+            methods="logits of shares were taken",
+            rank=5,
+            forward=_logit,
+            title=_named("logit of"),
+            unit=_none,
+            takes=_logit_takes,
+            why="A logit needs shares between 0 and 1, neither of them reached.",
+            ways_out=("pull 0 and 1 in by (x (n - 1) + 1/2)/n", "choose another scale", "set these values aside"),
+            inverse=lambda y, s: np.asarray(special.expit(y), dtype=np.float64),
+        ),
+        WayChoice(
+            id="arcsine-root",
+            label="arcsine root",
+            help="Shares; the logit is easier to read.",
+            caption="arcsine root",
+            methods="arcsine roots of shares were taken",
+            rank=6,
+            forward=lambda x, s: np.arcsin(np.sqrt(x)),
+            title=_named("arcsine root of"),
+            unit=lambda unit, s: "rad",
+            takes=lambda x, s: (x >= 0) & (x <= 1),
+            why="An arcsine root needs shares from 0 to 1.",
+            ways_out=("choose another scale", "set these values aside"),
+            inverse=lambda y, s: np.sin(y) ** 2,
+        ),
+        WayChoice(
+            id="z",
+            label="z score",
+            help="Distance from the mean in SDs.",
+            caption="z score",
+            methods="values are given as distances from the mean in standard deviations",
+            rank=7,
+            forward=_z,
+            title=_named("z of"),
+            unit=lambda unit, s: "SD",
+            why=_NO_Z,
+        ),
+        WayChoice(
+            id="robust-z",
+            label="robust z score",
+            help="Distance from the median in scaled MADs.",
+            caption="robust z score",
+            methods="values are given as distances from the median in scaled median absolute deviations",
+            rank=8,
+            forward=_robust_z,
+            title=_named("robust z of"),
+            unit=lambda unit, s: "scaled MAD",
+        ),
+        WayChoice(
+            id="rank",
+            label="rank",
+            help="Order alone.",
+            caption="rank",
+            methods="values were replaced by their ranks",
+            rank=9,
+            forward=lambda x, s: np.asarray(stats.rankdata(x)),
+            title=_named("rank of"),
+            unit=_none,
+        ),
+        WayChoice(
+            id="normal-score",
+            label="normal score",
+            help="Order, laid on a normal curve.",
+            caption="normal score",
+            methods="values were replaced by normal scores of their ranks",
+            sources=("blom-1958",),
+            rank=10,
+            forward=_normal_scores,
+            title=_named("normal score of"),
+            unit=_none,
+        ),
+        WayChoice(
+            id="centre",
+            label="distance from a centre",
+            help="The same unit, 0 at the mean, the median or a value of one's own.",
+            caption="distance from a centre",
+            methods="values are given as distances from a centre",
+            rank=11,
+            forward=_centre,
+            title=_centre_label,
+            unit=_same,
+        ),
+    )
+)

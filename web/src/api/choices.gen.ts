@@ -511,6 +511,107 @@ export const LINES = {
   }
 } as const;
 
+export const WAYS = {
+  "power": {
+    "label": "power",
+    "help": "A step of the ladder: squares, roots, reciprocals."
+  },
+  "log": {
+    "label": "log",
+    "help": "For what grows by factors; values above 0, or above 0 with a number added."
+  },
+  "box-cox": {
+    "label": "Box-Cox",
+    "help": "(x^p − 1)/p, the power of largest likelihood; values above 0."
+  },
+  "yeo-johnson": {
+    "label": "Yeo-Johnson",
+    "help": "As Box-Cox, for values of both signs."
+  },
+  "logit": {
+    "label": "logit",
+    "help": "Shares; a model for proportions is often better."
+  },
+  "arcsine-root": {
+    "label": "arcsine root",
+    "help": "Shares; the logit is easier to read."
+  },
+  "z": {
+    "label": "z score",
+    "help": "Distance from the mean in SDs."
+  },
+  "robust-z": {
+    "label": "robust z score",
+    "help": "Distance from the median in scaled MADs."
+  },
+  "rank": {
+    "label": "rank",
+    "help": "Order alone."
+  },
+  "normal-score": {
+    "label": "normal score",
+    "help": "Order, laid on a normal curve."
+  },
+  "centre": {
+    "label": "distance from a centre",
+    "help": "The same unit, 0 at the mean, the median or a value of one's own."
+  }
+} as const;
+
+export const POWERS = {
+  "-2": {
+    "label": "negative reciprocal square",
+    "help": "−1/x²"
+  },
+  "-1": {
+    "label": "negative reciprocal",
+    "help": "−1/x"
+  },
+  "-0.5": {
+    "label": "negative reciprocal root",
+    "help": "−1/√x"
+  },
+  "0": {
+    "label": "log₁₀",
+    "help": "log x"
+  },
+  "0.3333333333333333": {
+    "label": "cube root",
+    "help": "∛x"
+  },
+  "0.5": {
+    "label": "square root",
+    "help": "√x"
+  },
+  "1": {
+    "label": "as measured",
+    "help": "x"
+  },
+  "2": {
+    "label": "square",
+    "help": "x²"
+  },
+  "3": {
+    "label": "cube",
+    "help": "x³"
+  }
+} as const;
+
+export const LOG_BASES = {
+  "10": {
+    "label": "log₁₀",
+    "help": "A step is a tenfold."
+  },
+  "2": {
+    "label": "log₂",
+    "help": "A step is a doubling."
+  },
+  "e": {
+    "label": "ln",
+    "help": "The natural logarithm."
+  }
+} as const;
+
 export const STATISTICS = {
   "mean": {
     "label": "mean",

@@ -11,7 +11,7 @@ const NUMBERS = /^[-+]?[\d.]*([eE][-+]?\d+)?( to [-+]?[\d.]+([eE][-+]?\d+)?)?( ?
 const safe = (text: string) =>
   /^'*[=+\-@\t\r\n\uff0b\uff0d\uff1d\uff20]/.test(text) && !NUMBERS.test(text) ? `'${text}` : text;
 
-/** Put a table on the clipboard, as text parted by tabs and as a real table for a word processor. */
+/** Put a table on the clipboard, as text separated by tabs and as a real table for a word processor. */
 export async function copyTable(copied: Copied): Promise<void> {
   const head = copied.head.map(safe);
   const body = copied.body.map((cells) => cells.map(safe));

@@ -318,7 +318,7 @@ def results(place: Place, source: EstimatesSource) -> Scene:
         said = f": {source.none_words}" if source.none_words else ""
         marks.append(f"The dashed line stands at {none:g}{said}.")
     marks += [f"The area of a mark follows {result.weight}."] if result.weight else []
-    marks += ["Lozenges were put together elsewhere."] if source.combined else []
+    marks += ["Diamonds were put together elsewhere."] if source.combined else []
     facts = Facts(subject, tuple(marks), bars, n=n, cannot=cannot if off else (), named=(("across", what),))
     decimals = result.decimals
     if decimals is None:

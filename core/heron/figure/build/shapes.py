@@ -266,7 +266,7 @@ def _box_words(parts: list[Shape], source: ShapeSource, box: spread.BoxSettings)
     more = {
         "fences": "Dashed lines: fences, 1.5 and 3 IQR beyond the quartiles.",
         "notch": "Notch: median \u00b1 1.57 IQR/\u221an.",
-        "mean": "Lozenge: mean.",
+        "mean": "Diamond: mean.",
         "widths": "Width of a box: root of n.",
     }
     return [*result, *(more[name] for name in more if name in marks and (name != "widths" or source.by))]

@@ -6,7 +6,7 @@ import { Card } from "../../ui/Card";
 import { Wave } from "../../ui/Wave";
 import { named } from "../../words/kinds";
 import { fixed, significant } from "../../words/numbers";
-import { POWER_WORDS } from "./powerWords";
+import { powerSign } from "../../words/recipes";
 import { power } from "./ways";
 
 /** All numeric variables, those first that the best step of the ladder would bring nearest to normal. */
@@ -45,7 +45,7 @@ export function GainsCard({ table, onChoose }: { table: Table; onChoose: () => v
                     </Link>
                   </th>
                   <td className={cell}>{now === null ? "none" : now.toFixed(3)}</td>
-                  <td className={cell}>{best === null ? "none" : POWER_WORDS[String(best)]}</td>
+                  <td className={cell}>{best === null ? "none" : powerSign(best)}</td>
                   <td className={cell}>{then === null ? "none" : then.toFixed(3)}</td>
                   <td className={cell}>{now === null || then === null ? "" : fixed(then - now, 3)}</td>
                   <td className={cell}>{estimate === null ? "none" : significant(estimate)}</td>

@@ -1,9 +1,9 @@
 import { type KeyboardEvent, useMemo } from "react";
 import type { LadderReading, Rung } from "../../api/readings";
 import { Card } from "../../ui/Card";
-import { eachOf, nth } from "../../values";
+import { eachOf, last, nth } from "../../values";
 import { counted, pValue, significant, whole } from "../../words/numbers";
-import { POWER_WORDS } from "./powerWords";
+import { powerSign } from "../../words/recipes";
 import { LADDER } from "./ways";
 
 const [PICTURE_WIDTH, PICTURE_HEIGHT] = [96, 46];
@@ -40,13 +40,13 @@ export function LadderCard({ reading, chosen, picture, onChoose }: LadderCardPro
               <button
                 type="button"
                 aria-pressed={rung.power === chosen}
-                aria-label={`${POWER_WORDS[String(rung.power)]}: ${rungWords(rung, ladder.n)}`}
+                aria-label={`${powerSign(rung.power)}: ${rungWords(rung, ladder.n)}`}
                 onClick={() => onChoose(rung.power)}
                 onKeyDown={(event) => walk(event, place)}
                 className="flex w-full flex-col items-center rounded-lg border border-transparent px-1 py-1 hover:border-line-strong aria-pressed:border-accent aria-pressed:bg-accent-tint"
               >
                 <span className="flex w-full items-baseline justify-between text-small">
-                  <span className="font-semibold">{POWER_WORDS[String(rung.power)]}</span>
+                  <span className="font-semibold">{powerSign(rung.power)}</span>
                   {rung.power === ladder.best && <span className="text-good">best</span>}
                 </span>
                 {picture === "qq" ? <RungQQ rung={rung} /> : <RungPicture rung={rung} />}
@@ -158,7 +158,7 @@ const WIDTH = 1000;
 
 /** Where a power lies along the eight steps, from 0 to 1: between two steps by its share of the way. */
 function along(power: number): number {
-  const held = Math.min(Math.max(power, LADDER[0]), LADDER.at(-1) ?? 3);
+  const held = Math.min(Math.max(power, nth(LADDER, 0)), last(LADDER));
   const next = LADDER.findIndex((step) => step >= held);
   if (next <= 0) return 0.5 / LADDER.length;
   const [a, b] = [nth(LADDER, next - 1), nth(LADDER, next)];

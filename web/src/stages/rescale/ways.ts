@@ -1,3 +1,4 @@
+import { LOG_BASES, POWERS, WAYS } from "../../api/choices.gen";
 import type { Way } from "../../api/ledger";
 import type { LadderReading } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
@@ -5,7 +6,11 @@ import { significant } from "../../words/numbers";
 import { settingWords } from "../../words/recipes";
 import { canSplit } from "../spread/Sentence";
 
-export const LADDER = [-2, -1, -0.5, 0, 0.5, 1, 2, 3] as const;
+/** The powers with a name, from the lowest, without the cube root, which stands beside the ladder. */
+export const LADDER = Object.keys(POWERS)
+  .map(Number)
+  .filter((step) => Number.isInteger(2 * step))
+  .sort((a, b) => a - b);
 export type ScaleWay = Extract<Way, { how: "scale" }>;
 type Setting = ScaleWay["setting"];
 
@@ -20,23 +25,23 @@ export function otherScales(ladder: LadderReading["ladder"] | undefined): { way:
     const value = Number(estimate.power.toPrecision(3));
     fitted.push({
       way: scaled({ way: ladder.family === "Box-Cox" ? "box-cox" : "yeo-johnson", power: value }),
-      note: `of largest likelihood, ${estimate.power_low === null ? "below" : significant(estimate.power_low)} to ${estimate.power_high === null ? "above" : significant(estimate.power_high)}`,
+      note: `Of largest likelihood, ${estimate.power_low === null ? "below" : significant(estimate.power_low)} to ${estimate.power_high === null ? "above" : significant(estimate.power_high)}.`,
     });
   }
   return [
     ...fitted,
-    { way: scaled({ way: "log", base: "2", offset: 0 }), note: "a step is a doubling" },
-    { way: scaled({ way: "log", base: "e", offset: 0 }), note: "natural logarithm" },
-    { way: power(1 / 3), note: "for volumes and weights" },
-    { way: scaled({ way: "logit", squeeze: false }), note: "shares; a model for proportions is often better" },
-    { way: scaled({ way: "arcsine-root" }), note: "shares; the logit is easier to read" },
-    { way: scaled({ way: "z" }), note: "distance from the mean in SDs" },
-    { way: scaled({ way: "robust-z" }), note: "distance from the median in scaled MADs" },
-    { way: scaled({ way: "rank" }), note: "order alone" },
-    { way: scaled({ way: "normal-score" }), note: "order, laid on a normal curve" },
-    { way: scaled({ way: "centre", at: "mean" }), note: "same unit, 0 at the mean" },
-    { way: scaled({ way: "centre", at: "median" }), note: "same unit, 0 at the median" },
-    { way: scaled({ way: "centre", at: 0 }), note: "a value of your own, typed in" },
+    { way: scaled({ way: "log", base: "2", offset: 0 }), note: LOG_BASES[2].help },
+    { way: scaled({ way: "log", base: "e", offset: 0 }), note: LOG_BASES.e.help },
+    { way: power(1 / 3), note: "For volumes and weights." },
+    { way: scaled({ way: "logit", squeeze: false }), note: WAYS.logit.help },
+    { way: scaled({ way: "arcsine-root" }), note: WAYS["arcsine-root"].help },
+    { way: scaled({ way: "z" }), note: WAYS.z.help },
+    { way: scaled({ way: "robust-z" }), note: WAYS["robust-z"].help },
+    { way: scaled({ way: "rank" }), note: WAYS.rank.help },
+    { way: scaled({ way: "normal-score" }), note: WAYS["normal-score"].help },
+    { way: scaled({ way: "centre", at: "mean" }), note: "The same unit, 0 at the mean." },
+    { way: scaled({ way: "centre", at: "median" }), note: "The same unit, 0 at the median." },
+    { way: scaled({ way: "centre", at: 0 }), note: "A value of your own, typed in." },
   ];
 }
 
@@ -78,16 +83,16 @@ export function otherWays(table: Table, variable: Variable): { way: Way; note: s
       ? [
           {
             way: { how: "percent", by: group.symbol, level: group.levels[0], centre: "mean" } as Way,
-            note: `of a group or a row, such as ${group.label} ${group.levels[0]}`,
+            note: `Of a group or a row, such as ${group.label} ${group.levels[0]}.`,
           },
         ]
-      : [{ way: { how: "percent", row: 1, centre: "mean" } as Way, note: "of a group or a row" }]),
+      : [{ way: { how: "percent", row: 1, centre: "mean" } as Way, note: "Of a group or a row." }]),
     {
       way: { how: "along", take: "difference", steps: 1, ...(order ? { order: order.symbol } : {}) } as Way,
-      note: "difference, ratio or value of rows before",
+      note: "Difference, ratio or value of rows before.",
     },
-    { way: { how: "classes", boundaries: [], closed: "left" } as Way, note: "numbers to a few named levels" },
-    { way: { how: "expression", text: variable.symbol } as Way, note: "in ordinary arithmetic" },
+    { way: { how: "classes", boundaries: [], closed: "left" } as Way, note: "Numbers to a few named levels." },
+    { way: { how: "expression", text: variable.symbol } as Way, note: "In ordinary arithmetic." },
   ];
 }
 

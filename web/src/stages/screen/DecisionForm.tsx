@@ -28,7 +28,7 @@ type DecisionFormProps = {
   onDone: () => void;
 };
 
-/** What becomes of the rows at hand, with the reason; it stands in the Ledger and can be taken back in one step. */
+/** What becomes of the selected rows, with the reason; it stands in the Ledger and can be taken back in one step. */
 export function DecisionForm({ table, variable, rows, limits, onDone }: DecisionFormProps) {
   const decide = useDecide(table);
   const correct = useCorrect(table);

@@ -85,7 +85,7 @@ export function OneVariable({ table, variable, by, choices, change }: OneVariabl
   );
 }
 
-/** The fence that holds for all rows at hand: that of all rows, or of their group. */
+/** The fence that holds for all selected rows: that of all rows, or of their group. */
 function limitsFor(reading: ScreenReading, selected: ReadonlySet<number>): Limits | null {
   const rule = reading.rules.find(({ limits_low: low }) => Number.isFinite(low[0])) ?? reading.rules[0];
   if (!rule) return null;

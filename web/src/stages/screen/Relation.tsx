@@ -30,7 +30,7 @@ type RelationProps = {
 
 const MOST_PULLED = 5_000;
 
-/** A fitted relation: the line with and without the rows at hand, one diagnostic plot, and the rows that say most. */
+/** A fitted relation: the line with and without the selected rows, one diagnostic plot, and the rows that say most. */
 export function Relation({ table, variable, predictors, choices, change }: RelationProps) {
   const asked: RelationAsked = {
     response: variable.symbol,
@@ -141,7 +141,7 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
   );
 }
 
-/** The line without the rows at hand, where there is one. */
+/** The line without the selected rows, where there is one. */
 function WithoutRows({ plan: { across, up }, pulled }: { plan: PanelPlan; pulled: Pulled | undefined }) {
   const [a, c] = pulled?.line_x ?? [];
   const [b, d] = pulled?.line_y_without ?? [];
@@ -156,7 +156,7 @@ function WithoutRows({ plan: { across, up }, pulled }: { plan: PanelPlan; pulled
   );
 }
 
-/** Coefficients with their limits; beside them, those without the rows at hand. */
+/** Coefficients with their limits; beside them, those without the selected rows. */
 function CoefficientsCard({ reading, pulled }: { reading: RelationReading; pulled: Pulled | undefined }) {
   const result = pulled?.pulled;
   const none = result?.undefined.without;

@@ -15,7 +15,7 @@ type SelectedCardProps = {
 
 const MOST = 5_000;
 
-/** The rows at hand: what would change without them, and what becomes of them. */
+/** The selected rows: what would change without them, and what becomes of them. */
 export function SelectedCard({ table, variable, limits, children }: SelectedCardProps) {
   const selected = useSelectedRows(table.id);
   const clear = useSelection((state) => state.clear);

@@ -28,7 +28,7 @@ function written(change: Change, value: number | null, decimals: number): string
 
 type WeighCardProps = { table: Table; variable: Variable; by: Variable | undefined; rows: number[] };
 
-/** Each result with the rows at hand and without them, before anything is decided. */
+/** Each result with the selected rows and without them, before anything is decided. */
 export function WeighTable({ table, variable, by, rows }: WeighCardProps) {
   const { data: result } = useQuery({
     ...weighOf(table, variable.symbol, by?.symbol ?? "", rows),
