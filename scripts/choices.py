@@ -34,6 +34,7 @@ LISTS: dict[str, Mapping[str, Display]] = {
     "EFFECTS": differences.EFFECTS,
     "FIT_SCALES": relation.SCALES,
     "LINES": relation.LINES,
+    "NORMALITY_TESTS": normality.TESTS,
     "WAYS": rescale.WAYS,
     "POWERS": rescale.POWERS,
     "LOG_BASES": rescale.LOG_BASES,
@@ -49,6 +50,7 @@ MORE = {
         "among_values": centre.among_values,
         "fitting": list(groups.fitting(centre.id)),
     },
+    normality.TestChoice: lambda test: {"letter": test.letter},
     groups.BarChoice: lambda bar: {"level": any(option.name == "level" for option in bar.options)},
 }
 

@@ -36,6 +36,7 @@ FAMILIES = {
     "effects": (differences.EFFECTS, differences.Effect),
     "scales": (relation.SCALES, relation.Scale),
     "lines": (relation.LINES, relation.LineKind),
+    "tests": (normality.TESTS, ids_of(normality.TESTS)),
     "ways": (rescale.WAYS, ids_of(rescale.WAYS)),
 }
 # What a panel can be drawn with, by the field of its source.
@@ -117,7 +118,9 @@ class Records(TestCase):
                     for words in (record.label, record.help, record.caption, record.methods):
                         self.assertTrue(words.strip())
                         self.assertNotRegex(words, r"\.\.|  ")
-                    self.assertTrue(record.help[0].isupper() or not record.help[0].isalpha() or name == "class rules")
+                    self.assertTrue(
+                        record.help[0].isupper() or not record.help[0].isalpha() or name in ("class rules", "tests")
+                    )
                     taken = {option.name for option in record.options}
                     settings = dict.fromkeys((fields(record.caption) | fields(record.methods)) - taken, 1.0)
                     self.assertNotRegex(record.told(**settings) + record.used(**settings).clause, r"[{}]")

@@ -9,6 +9,7 @@ from heron.density import BANDWIDTH_RULES
 from heron.differences import EFFECTS
 from heron.frequency import CLASS_RULES
 from heron.groups import BARS
+from heron.normality import TESTS
 from heron.relation import LINES
 from heron.sources import cited, short
 
@@ -144,24 +145,7 @@ CHECKS = (
         "Q-Q correlation",
         "Correlation of ordered values and scores: how far from normal, not how sure.",
     ),
-    Meaning("shapiro_wilk", "Shapiro-Wilk W", "For 3 to 5,000 values.", ("royston-1995",)),
-    Meaning(
-        "anderson_darling",
-        "Anderson-Darling A²",
-        "Mean and SD estimated, times 1 + 0.75/n + 2.25/n²; from 8 values.",
-        ("dagostino-stephens-1986",),
-    ),
-    Meaning(
-        "lilliefors",
-        "Lilliefors D",
-        "Largest distance of the two distribution functions, for estimated mean and SD. The plain Kolmogorov-Smirnov p "
-        "value holds only for a mean and SD known beforehand and would be far too large, so it is not given.",
-        ("lilliefors-1967",),
-    ),
-    Meaning(
-        "k2", "D'Agostino-Pearson K²", "Skewness and kurtosis together; from 20 values.", ("dagostino-pearson-1973",)
-    ),
-    Meaning("jarque_bera", "Jarque-Bera", "n/6 (g1² + g2²/4); from 2,000 values.", ("jarque-bera-1987",)),
+    *(_meaning_of(test, "", f" {test.letter}") for test in TESTS.values()),
     Meaning(
         "holm",
         "Holm's adjustment",

@@ -1,6 +1,6 @@
 """How far, and how surely, a variable departs from a normal distribution."""
 
-from heron.normality.checks import Normality, TestResult, check, shapiro_wilk
+from heron.normality.checks import TESTS, Normality, TestChoice, TestResult, check, shapiro_wilk
 from heron.normality.curve import NormalCurve, curve
 from heron.normality.families import FAMILIES, Family, FamilyChoice, Fitted, fitted
 from heron.normality.lineup import LineUp, line_up
@@ -11,12 +11,14 @@ from heron.normality.scores import blom_scores
 __all__ = [
     "FAMILIES",
     "QQ",
+    "TESTS",
     "Family",
     "FamilyChoice",
     "Fitted",
     "LineUp",
     "NormalCurve",
     "Normality",
+    "TestChoice",
     "TestResult",
     "blom_scores",
     "check",

@@ -10,10 +10,79 @@ from numpy.typing import ArrayLike
 from scipy import special, stats
 
 from heron.checks import Floats, as_values
+from heron.choices import Choice, by_id
 from heron.formatting import there_are
 from heron.normality.scores import blom_scores
 
 SHAPIRO_UP_TO = 5_000
+
+
+@dataclass(frozen=True, kw_only=True)
+class TestChoice(Choice):
+    """A test. letter: its statistic."""
+
+    letter: str
+
+
+def _test(identity: str, label: str, letter: str, help_text: str, definition: str, source: str) -> TestChoice:
+    return TestChoice(
+        id=identity,
+        label=label,
+        letter=letter,
+        help=help_text,
+        definition=definition,
+        caption=f"{label} {letter}",
+        methods=f"normality was tested by {label} {letter}",
+        sources=(source,),
+    )
+
+
+TESTS: dict[str, TestChoice] = by_id(
+    (
+        _test(
+            "shapiro_wilk",
+            "Shapiro-Wilk",
+            "W",
+            "Royston (1995), 3 to 5,000 values",
+            "For 3 to 5,000 values.",
+            "royston-1995",
+        ),
+        _test(
+            "anderson_darling",
+            "Anderson-Darling",
+            "A²",
+            "mean and SD estimated; D'Agostino and Stephens (1986), from 8 values",
+            "Mean and SD estimated, times 1 + 0.75/n + 2.25/n²; from 8 values.",
+            "dagostino-stephens-1986",
+        ),
+        _test(
+            "lilliefors",
+            "Lilliefors",
+            "D",
+            "Kolmogorov-Smirnov for estimated mean and SD; the plain p value would be far too large",
+            "Largest distance of the two distribution functions, for estimated mean and SD. The plain "
+            "Kolmogorov-Smirnov p value holds only for a mean and SD known beforehand and would be far too large, so "
+            "it is not given.",
+            "lilliefors-1967",
+        ),
+        _test(
+            "dagostino_pearson",
+            "D'Agostino-Pearson",
+            "K²",
+            "skewness and kurtosis together, from 20 values",
+            "Skewness and kurtosis together; from 20 values.",
+            "dagostino-pearson-1973",
+        ),
+        _test(
+            "jarque_bera",
+            "Jarque-Bera",
+            "JB",
+            "skewness and kurtosis together, from 2,000 values",
+            "n/6 (g1² + g2²/4); from 2,000 values.",
+            "jarque-bera-1987",
+        ),
+    )
+)
 
 
 @dataclass(frozen=True)
@@ -194,9 +263,6 @@ def _evidence(p_value: float | None) -> Literal["little", "some", "strong"] | No
     return "little" if p_value >= 0.05 else "some" if p_value >= 0.01 else "strong"
 
 
-_TEST_NAMES = {"shapiro_wilk": ("Shapiro-Wilk", "W"), "anderson_darling": ("Anderson-Darling", "A²")}
-
-
 def _words(
     n: int,
     evidence: str | None,
@@ -207,9 +273,8 @@ def _words(
 ) -> tuple[str, ...]:
     if evidence is None or test.statistic is None or test.p_value is None:
         return (f"Normality cannot be judged: {(test.reason or '')[:1].lower()}{(test.reason or '')[1:]}",)
-    title, letter = _TEST_NAMES[name]
     p = "p < 0.001" if test.p_value < 0.001 else f"p = {test.p_value:.3f}"
-    figures = f"{title} {letter} = {test.statistic:.3f}, {p}"
+    figures = f"{TESTS[name].told()} = {test.statistic:.3f}, {p}"
     words = [f"{evidence.capitalize()} evidence against a normal distribution ({figures})."]
     if correlation is not None and skewness is not None:
         shown = f"{skewness:.2f}".replace("-", "\u2212")

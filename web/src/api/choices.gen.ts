@@ -511,6 +511,34 @@ export const LINES = {
   }
 } as const;
 
+export const NORMALITY_TESTS = {
+  "shapiro_wilk": {
+    "label": "Shapiro-Wilk",
+    "help": "Royston (1995), 3 to 5,000 values",
+    "letter": "W"
+  },
+  "anderson_darling": {
+    "label": "Anderson-Darling",
+    "help": "mean and SD estimated; D'Agostino and Stephens (1986), from 8 values",
+    "letter": "A²"
+  },
+  "lilliefors": {
+    "label": "Lilliefors",
+    "help": "Kolmogorov-Smirnov for estimated mean and SD; the plain p value would be far too large",
+    "letter": "D"
+  },
+  "dagostino_pearson": {
+    "label": "D'Agostino-Pearson",
+    "help": "skewness and kurtosis together, from 20 values",
+    "letter": "K²"
+  },
+  "jarque_bera": {
+    "label": "Jarque-Bera",
+    "help": "skewness and kurtosis together, from 2,000 values",
+    "letter": "JB"
+  }
+} as const;
+
 export const WAYS = {
   "power": {
     "label": "power",

@@ -1,16 +1,12 @@
+import { ROW_MEASURES } from "../../api/choices.gen";
 import type { RelationReading } from "../../api/screen";
 import type { Table } from "../../api/studies";
+import { keysOf } from "../../values";
 import { named } from "../../words/kinds";
 import { counted, significant } from "../../words/numbers";
 import { NamedRows } from "./NamedRows";
 
-const MEASURES = [
-  ["leverage", "leverage"],
-  ["external", "residual, studentized"],
-  ["cooks", "Cook's D"],
-  ["dffits", "DFFITS"],
-  ["covratio", "COVRATIO"],
-] as const;
+const MEASURES = keysOf(ROW_MEASURES);
 
 const written = (value: number | null | undefined) => (typeof value === "number" ? significant(value, 3) : "none");
 
@@ -25,20 +21,21 @@ export function InfluentialRows({ table, reading }: { table: Table; reading: Rel
       head={[
         named(reading.response),
         "fitted",
-        ...MEASURES.map(([, words]) => words),
+        ...MEASURES.map((name) => ROW_MEASURES[name].label),
         ...reading.coefficients.map(({ name }) => `DFBETAS ${name}`),
       ]}
       rows={reading.rows}
       cells={(row) => [
         { text: significant(row.response, 5) },
         { text: significant(row.fitted, 5) },
-        ...MEASURES.map(([name]) => ({ text: written(row[name]), beyond: row.beyond.includes(name) })),
+        ...MEASURES.map((name) => ({ text: written(row[name]), beyond: row.beyond.includes(name) })),
         ...row.dfbetas.map((value) => ({ text: written(value), beyond: value !== null && Math.abs(value) > bound })),
       ]}
       footer={
         <span>
-          Cut-offs: leverage 3p/n, residual at 5 % over all rows, Cook&apos;s D 4/n, DFFITS 2√(p/n), COVRATIO 1 ± 3p/n,
-          DFBETAS 2/√n. They name rows to look at; in the plots those of leverage, residual or D above 1 are ringed.
+          Cut-offs: leverage 3p/n, residual at 5 % over all rows, Cook&apos;s D 4/n, DFFITS 2√(p/n), covariance ratio 1
+          ± 3p/n, DFBETAS 2/√n. They flag rows to look at; in the plots those of leverage, residual or D above 1 are
+          ringed.
         </span>
       }
     />

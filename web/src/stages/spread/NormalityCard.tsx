@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useEffect } from "react";
 import { Link } from "react-router";
-import { FAMILIES, QUANTILE_PLOTS } from "../../api/choices.gen";
+import { FAMILIES, NORMALITY_TESTS, QUANTILE_PLOTS } from "../../api/choices.gen";
 import { figureOf, type Picture } from "../../api/figures";
 import { type Against, againstOf, type NormalityReading } from "../../api/readings";
 import type { Table } from "../../api/studies";
@@ -11,7 +11,7 @@ import { Card } from "../../ui/Card";
 import { Floating } from "../../ui/Floating";
 import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
-import { choicesOf, labelsOf, optionsOf } from "../../values";
+import { choicesOf, keysOf, labelsOf, optionsOf } from "../../values";
 import { titled } from "../../words/kinds";
 import { fixed, pValue, significant, whole } from "../../words/numbers";
 import { PointsOverlay } from "../PointsOverlay";
@@ -22,24 +22,6 @@ import { unitOf } from "./classWords";
 import { quantilesPicture } from "./pictures";
 import { useSteady } from "./useFollowing";
 import type { SpreadChoices } from "./useSpreadChoices";
-
-const TESTS = [
-  ["shapiro_wilk", "Shapiro-Wilk", "W", "Royston (1995), 3 to 5,000 values"],
-  [
-    "anderson_darling",
-    "Anderson-Darling",
-    "A²",
-    "mean and SD estimated; D'Agostino and Stephens (1986), from 8 values",
-  ],
-  [
-    "lilliefors",
-    "Lilliefors",
-    "D",
-    "Kolmogorov-Smirnov for estimated mean and SD; the plain p value would be far too large",
-  ],
-  ["dagostino_pearson", "D'Agostino-Pearson", "K²", "skewness and kurtosis together, from 20 values"],
-  ["jarque_bera", "Jarque-Bera", "JB", "skewness and kurtosis together, from 2,000 values"],
-] as const;
 
 type NormalityCardProps = {
   table: Table;
@@ -176,19 +158,20 @@ function AllTests({ reading }: { reading: NormalityReading }) {
       }
     >
       <dl className="figures">
-        {TESTS.map(([id, name, letter, about]) => {
+        {keysOf(NORMALITY_TESTS).map((id) => {
+          const { label, letter, help } = NORMALITY_TESTS[id];
           const { statistic, p_value, reason } = check[id];
           return (
             <div key={id} className="mb-2">
               <dt className="flex justify-between gap-3 font-semibold">
-                {name}
+                {label}
                 {statistic !== null && p_value !== null && (
                   <span>
                     {letter} = {significant(statistic)}, p {pValue(p_value)}
                   </span>
                 )}
               </dt>
-              <dd className="text-muted-ink text-small">{reason ?? about}</dd>
+              <dd className="text-muted-ink text-small">{reason ?? help}</dd>
             </div>
           );
         })}
