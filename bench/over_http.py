@@ -90,7 +90,7 @@ def spread_reading(server: Server, line, table: str, variable: str, turns: int) 
 
     def describe() -> None:
         result = summary.summarize(numbers, level=next(fresh))
-        readings.describe(result, groups.box(numbers).groups[0])
+        readings.words_on_shape(result, groups.box(numbers).groups[0])
         normality.curve(result.mean, result.sd)
         frequency.classify(numbers, rule="freedman-diaconis")
         density.estimate(numbers)

@@ -44,7 +44,9 @@ A, B = np.array([1.0, 2.0, 4.0]), np.array([3.0, 5.0, 6.0, 9.0])
 def compared(marks, parts=None, facts=FACTS, **drawn):
     parts = parts or [part("a", 0, A), part("b", 1, B)]
     more = {name: drawn.pop(name) for name in ("seconds", "pairs", "lines", "scale") if name in drawn}
-    return side_by_side.compared(parts, ("Bed", ""), "Mass", "g", facts, Standing(marks=tuple(marks), **drawn), **more)
+    return side_by_side.scene_of_groups(
+        parts, ("Bed", ""), "Mass", "g", facts, Standing(marks=tuple(marks), **drawn), **more
+    )
 
 
 class Groups(TestCase):
@@ -186,7 +188,7 @@ class Groups(TestCase):
 def paired(clouds, curves, **said):
     reach = [np.concatenate([np.empty(0), *(getattr(cloud, name) for cloud in clouds)]) for name in ("x", "y")]
     plot = related.Related(clouds, curves, Axis("X"), Axis("Y", "g"), *reach, FACTS, **said)
-    return related.paired(plot, PairSource(table=uuid4(), x="x", y="y"))
+    return related.scene_of_pairs(plot, PairSource(table=uuid4(), x="x", y="y"))
 
 
 class Pairs(TestCase):

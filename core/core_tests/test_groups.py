@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 from heron.errors import InputError, LengthMismatch
 from heron.groups import box
-from heron.readings import describe
+from heron.readings import words_on_shape
 from heron.summary import summarize
 
 
@@ -67,7 +67,7 @@ class SeveralBoxes(unittest.TestCase):
 
 class ReadingWords(unittest.TestCase):
     def say(self, values):
-        return describe(summarize(values), box(values).groups[0])
+        return words_on_shape(summarize(values), box(values).groups[0])
 
     def test_shape_and_rows_beyond(self):
         words = self.say([*np.linspace(1, 2, 40), 9.0, 2.9])

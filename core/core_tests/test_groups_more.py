@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 from heron import estimates
 from heron.errors import InputError
-from heron.groups import balance, line, paired, shares, summarize
+from heron.groups import balance, line, paired_across, shares, summarize
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
@@ -76,7 +76,7 @@ class Paired(unittest.TestCase):
         n = int(own.integers(0, 30))
         values, group, unit = own.normal(size=n), own.integers(-1, 3, n), own.integers(-1, 6, n)
         values[own.random(n) < 0.2] = np.nan
-        result = paired(values, group, unit, 3)
+        result = paired_across(values, group, unit, 3)
         for i, each in enumerate(result.units):
             for j in range(3):
                 rows = values[(unit == each) & (group == j)]

@@ -11,7 +11,7 @@ import heron
 from heron import methods
 from heron.figure import from_json, uses_of
 from heron.groups import WHISKERS
-from heron.methods import MEANT, Decided, TableUsed, describe, meant
+from heron.methods import MEANT, Decided, TableUsed, meant, methods_section
 from heron.outliers import RULES
 from heron.quantiles import QUANTILE_DEFINITIONS
 from heron.relation import LINES
@@ -35,7 +35,7 @@ def fields(words):
 
 class Data(TestCase):
     def test_what_was_read_and_decided_stands_in_one_paragraph(self):
-        said = describe([TABLE], [], {"numpy": "2.4"}).paragraphs
+        said = methods_section([TABLE], [], {"numpy": "2.4"}).paragraphs
         self.assertEqual(
             said[0],
             "Oysters: 416 rows of 10 variables, read from oysters.csv, SHA-256 beginning abababababab. "
@@ -48,7 +48,7 @@ class Data(TestCase):
     def test_nothing_missing_and_nothing_decided_is_said_too(self):
         plain = TableUsed("Tide", "simulated", "", 12, 2, (), (), ())
         self.assertEqual(
-            describe([plain], [], {}).paragraphs[0],
+            methods_section([plain], [], {}).paragraphs[0],
             "Tide: 12 rows of 2 variables, simulated. No value is missing. No row was set aside.",
         )
 
@@ -57,7 +57,7 @@ class Analyses(TestCase):
     def test_each_method_has_its_sentence_and_its_sources(self):
         for key, (words, sources) in MEANT.items():
             with self.subTest(key):
-                said = describe([], [meant(key, **{name: f"<{name}>" for name in fields(words)})], {})
+                said = methods_section([], [meant(key, **{name: f"<{name}>" for name in fields(words)})], {})
                 sentence = said.paragraphs[0]
                 self.assertTrue(sentence[0].isupper() and sentence.endswith("."), sentence)
                 self.assertNotRegex(sentence, r"[{}]")
@@ -68,22 +68,22 @@ class Analyses(TestCase):
 
     def test_what_several_plates_share_is_said_once_in_their_order(self):
         box, quartiles = WHISKERS["fences"].used(), QUANTILE_DEFINITIONS["7"].used()
-        said = describe([], [quartiles, box, quartiles, LINES["smooth"].used(span="67")], {})
+        said = methods_section([], [quartiles, box, quartiles, LINES["smooth"].used(span="67")], {})
         self.assertEqual(
             said.paragraphs[0],
             "Quartiles follow definition 7 (Hyndman and Fan 1996). Whiskers of boxes reach the outermost values within "
             "1.5 interquartile ranges (Tukey 1977). Lowess curves are robust local lines over 67 % of the pairs "
             "(Cleveland 1979).",
         )
-        other = describe([], [box, WHISKERS["fences"].used(reach=3)], {})
+        other = methods_section([], [box, WHISKERS["fences"].used(reach=3)], {})
         self.assertEqual(other.paragraphs[0].count("Whiskers"), 2)
         self.assertEqual(list(said.citations), sorted(said.citations))
 
     def test_it_is_written_as_markdown(self):
-        text = describe([TABLE], [RULES["esd"].used()], {"numpy": "2.4"}).markdown("Methods of Ellery Sound")
+        text = methods_section([TABLE], [RULES["esd"].used()], {"numpy": "2.4"}).markdown("Methods of Ellery Sound")
         self.assertTrue(text.startswith("# Methods of Ellery Sound\n\nOysters: 416 rows"))
         self.assertIn("\n\n## References\n\n- Rosner, B. (1983).", text)
-        self.assertNotIn("References", describe([TABLE], [], {}).markdown("x"))
+        self.assertNotIn("References", methods_section([TABLE], [], {}).markdown("x"))
 
 
 class OfPanels(TestCase):

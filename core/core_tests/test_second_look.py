@@ -16,7 +16,7 @@ NAMED[7] = True
 
 class OfFarValues(unittest.TestCase):
     def say(self, named, rules=("fences", "z"), x=X):
-        return " ".join(outliers.describe(named, rules, x, unit="g", label="mass"))
+        return " ".join(outliers.words_on_flags(named, rules, x, unit="g", label="mass"))
 
     def test_one_far_value_is_given_with_its_row_and_a_question_for_its_cause(self):
         words = self.say(NAMED)
@@ -45,15 +45,15 @@ class OfFarValues(unittest.TestCase):
         rng = np.random.default_rng(2)
         y = rng.normal(size=(120, 2))
         y[:30] = y[:30] / 5 + 8
-        hidden = outliers.describe_distances(outliers.distances({"a": y[:, 0], "b": y[:, 1]}))
+        hidden = outliers.words_on_distances(outliers.distances({"a": y[:, 0], "b": y[:, 1]}))
         self.assertIn("would not be flagged: far rows widen the covariance", " ".join(hidden))
         self.assertIn("try logs", " ".join(hidden))
         calm = rng.normal(size=(12, 2))
-        words = outliers.describe_distances(outliers.distances({"a": calm[:, 0], "b": calm[:, 1]}))
+        words = outliers.words_on_distances(outliers.distances({"a": calm[:, 0], "b": calm[:, 1]}))
         self.assertIn("None of 12 rows lies beyond", words[0])
         many = rng.normal(size=(6_000, 2))
         self.assertIn(
-            "Fitted on 3000 rows", " ".join(outliers.describe_distances(outliers.distances(dict(enumerate(many.T)))))
+            "Fitted on 3000 rows", " ".join(outliers.words_on_distances(outliers.distances(dict(enumerate(many.T)))))
         )
 
 
@@ -107,17 +107,17 @@ class OfFits(unittest.TestCase):
         y[5] = 90
         result = influence.diagnose(y, {"x": x})
         beyond = result.cooks > result.cutoffs.cooks
-        words = " ".join(influence.describe(result, beyond))
+        words = " ".join(influence.words_on_fit(result, beyond))
         self.assertIn("The residuals bend", words)
         self.assertIn("row 6 moves it most", words)
         straight = influence.diagnose(2 * x + rng.normal(0, 0.1, 80), {"x": x})
-        calm = " ".join(influence.describe(straight, np.zeros(80, dtype=bool)))
+        calm = " ".join(influence.words_on_fit(straight, np.zeros(80, dtype=bool)))
         self.assertIn("No row passes a cut-off", calm)
         self.assertNotIn("bend", calm)
         fans = influence.diagnose(2 * x + rng.normal(0, x**2), {"x": x})
-        self.assertIn("spread changes along the fit", " ".join(influence.describe(fans, beyond)))
+        self.assertIn("spread changes along the fit", " ".join(influence.words_on_fit(fans, beyond)))
         perfect = influence.diagnose(2 * x, {"x": x})
-        self.assertIn("perfect", influence.describe(perfect, beyond)[0])
+        self.assertIn("perfect", influence.words_on_fit(perfect, beyond)[0])
 
     def test_levels_keep_the_order_they_come_with(self):
         class Labels(list):
@@ -133,26 +133,27 @@ class OfGroups(unittest.TestCase):
     def test_bars_are_defined_and_badly_fitting_means_are_said(self):
         values = [1.0, 1.1, 1.2, 1.1, 1.0, 9.0, 4, 5, 6, 5, 4, 5]
         by = ["a"] * 6 + ["b"] * 6
-        words = " ".join(groups.describe(groups.summarize(values, by, bars="mean-interval"), unit="g"))
+        words = " ".join(groups.words_on_groups(groups.summarize(values, by, bars="mean-interval"), unit="g"))
         self.assertIn("2 groups; bars are the 95 % t interval.", words)
         self.assertIn("The widest is that of a", words)
         self.assertIn("strong skew (a) a mean with bars says little", words)
         self.assertIn("no test of a difference", words)
-        alone = " ".join(groups.describe(groups.summarize([1.0, 2, 3], ["a", "b", "b"]), unit=""))
+        alone = " ".join(groups.words_on_groups(groups.summarize([1.0, 2, 3], ["a", "b", "b"]), unit=""))
         self.assertIn("No bar can be drawn for a. It needs 2 values.", alone)
-        self.assertEqual(groups.describe(groups.summarize([], []), unit=""), ("There is no group with a row.",))
+        self.assertEqual(groups.words_on_groups(groups.summarize([], []), unit=""), ("There is no group with a row.",))
         for bars in groups.BARS:
             self.assertTrue(groups.told_bars(bars, level=0.9, percents=(5, 95)))
 
     def test_differences_give_the_size_before_the_sureness(self):
         rng = np.random.default_rng(4)
         parts = {"a": rng.normal(0, 1, 40), "b": rng.normal(3, 1, 40), "c": rng.normal(0, 4, 40)}
-        words = differences.describe(differences.compare_groups(parts), differences.spread(parts))
+        words = differences.words_on_differences(differences.compare_groups(parts), differences.spread(parts))
         self.assertLess(words[0].index("omega squared"), words[0].index("evidence"))
         self.assertIn("strong evidence for unequal spreads", words[2])
         same = {"a": rng.normal(0, 1, 40), "b": rng.normal(0, 1, 40)}
         self.assertIn(
-            "little evidence", differences.describe(differences.compare_groups(same), differences.spread(same))[0]
+            "little evidence",
+            differences.words_on_differences(differences.compare_groups(same), differences.spread(same))[0],
         )
 
 

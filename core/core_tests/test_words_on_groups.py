@@ -12,7 +12,7 @@ APART = {"low": rng.normal(5, 1, 40), "mid": rng.normal(10, 1, 40), "high": rng.
 
 
 def said_of_groups(values, labels, **how):
-    return " ".join(groups.describe(groups.summarize(values, labels, **how), unit="g"))
+    return " ".join(groups.words_on_groups(groups.summarize(values, labels, **how), unit="g"))
 
 
 class OfGroups(unittest.TestCase):
@@ -45,7 +45,7 @@ class OfGroups(unittest.TestCase):
         rng = np.random.default_rng(19)
         result = groups.summarize(self.X, self.BY)
         self.assertEqual(groups.fits_badly(result), ("skewed",))
-        self.assertIn("strong skew (skewed)", " ".join(groups.describe(result, unit="")))
+        self.assertIn("strong skew (skewed)", " ".join(groups.words_on_groups(result, unit="")))
         middle = groups.summarize(self.X, self.BY, centre="median", bars="range")
         self.assertEqual(groups.fits_badly(middle), ())
         many = np.concatenate([rng.lognormal(0, 1, 200)])
@@ -54,13 +54,13 @@ class OfGroups(unittest.TestCase):
     def test_a_group_without_a_bar_says_why(self):
         self.assertIn("No bar can be drawn for alone. It needs 2 values.", said_of_groups(self.X, self.BY))
         nothing = groups.summarize([np.nan, np.nan], ["a", None])
-        self.assertNotIn("widest", " ".join(groups.describe(nothing, unit="")))
-        self.assertEqual(groups.describe(groups.summarize([], []), unit=""), ("There is no group with a row.",))
+        self.assertNotIn("widest", " ".join(groups.words_on_groups(nothing, unit="")))
+        self.assertEqual(groups.words_on_groups(groups.summarize([], []), unit=""), ("There is no group with a row.",))
 
 
 class OfDifferences(unittest.TestCase):
     def say(self, parts):
-        return " ".join(differences.describe(differences.compare_groups(parts), differences.spread(parts)))
+        return " ".join(differences.words_on_differences(differences.compare_groups(parts), differences.spread(parts)))
 
     def test_the_size_comes_before_how_sure_it_is(self):
         said = self.say(APART)
@@ -77,7 +77,7 @@ class OfDifferences(unittest.TestCase):
 
     def test_groups_too_small_say_nothing_of_them(self):
         result = differences.compare_groups({"a": [1.0], "b": [2.0]})
-        self.assertEqual(differences.describe(result, differences.spread({"a": [1.0], "b": [2.0]})), ())
+        self.assertEqual(differences.words_on_differences(result, differences.spread({"a": [1.0], "b": [2.0]})), ())
         self.assertIn("2 groups of 2 values", result.undefined["pairs"])
 
     def test_values_that_cannot_be_squared_are_compared_by_rank_alone(self):

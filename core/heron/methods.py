@@ -74,7 +74,7 @@ MEANT: dict[str, tuple[str, tuple[str, ...]]] = {
 }
 
 
-def describe(tables: Sequence[TableUsed], uses: Sequence[Use], software: Mapping[str, str]) -> Methods:
+def methods_section(tables: Sequence[TableUsed], uses: Sequence[Use], software: Mapping[str, str]) -> Methods:
     """Return the methods paragraph of tables and of the methods used on them.
 
     Parameters: tables as they stand; uses in the order of their plates, said once each; software: versions by name.

@@ -318,7 +318,7 @@ def compared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
             variable_snapshot.table.variable(asked.by), second, asked.centre, asked.bars, asked.level,
             asked.units, (asked.low_percent, asked.high_percent), asked.trim, pair, asked.line, asked.log,
         )  # fmt: skip
-        return compare.compared(variable_snapshot, whole, cancellation)
+        return compare.groups_reading(variable_snapshot, whole, cancellation)
 
     return answer(request, table_id, variable, compute, binary=True)
 

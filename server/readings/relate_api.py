@@ -52,7 +52,7 @@ def _of_pair(
 def paired(request: SignedIn, table_id: UUID, asked: Query[PairsIn]) -> Any:
     table = table_asked(request, table_id)
     return answer_of(
-        request, table, lambda cancellation: pairs.paired(table, asked.asked(), cancellation), binary=False
+        request, table, lambda cancellation: pairs.pairs_reading(table, asked.asked(), cancellation), binary=False
     )
 
 

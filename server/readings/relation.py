@@ -134,7 +134,7 @@ def related(table: TableSnapshot, settings: RelationSettings, cancellation: Canc
         n_undecided,
         tuple(_row(result, y, i, beyond, action_of(looked, i)) for i in first.tolist()),
         result.undefined,
-        influence.describe(result, any_beyond),
+        influence.words_on_fit(result, any_beyond),
         influence.report(
             typeset(response.label),
             typeset(response.unit),

@@ -104,7 +104,7 @@ def screened(
         tuple(rows),
         int(flagged.size),
         undecided,
-        outliers.describe(named, rules, x, unit=typeset(variable.unit), label=typeset(variable.label)),
+        outliers.words_on_flags(named, rules, x, unit=typeset(variable.unit), label=typeset(variable.label)),
         outliers.report(
             typeset(variable.label),
             typeset(variable.unit),
@@ -220,5 +220,5 @@ def together(table: TableSnapshot, symbols: Sequence[str], cancellation: Cancell
         result.n_fitted,
         result.n,
         result.n_missing,
-        outliers.describe_distances(result),
+        outliers.words_on_distances(result),
     )

@@ -17,8 +17,8 @@ from heron.differences.many import (
     Spreads,
     Test,
     compare_groups,
-    describe,
     spread,
+    words_on_differences,
 )
 
 __all__ = [
@@ -32,10 +32,10 @@ __all__ = [
     "Test",
     "cliffs_delta",
     "compare_groups",
-    "describe",
     "hedges_g",
     "mean_difference",
     "median_difference",
     "ratio_of_geometric_means",
     "spread",
+    "words_on_differences",
 ]

@@ -227,7 +227,7 @@ def _games_howell(
     return gap - reach, gap + reach, studentized.upper_tail(abs(gap) / se, k, df)
 
 
-def describe(groups_compared: GroupsCompared, spreads: Spreads) -> tuple[str, ...]:
+def words_on_differences(groups_compared: GroupsCompared, spreads: Spreads) -> tuple[str, ...]:
     """Sentences: the size of what lies between groups first, then how surely, then whether spreads agree."""
     said = []
     if groups_compared.welch is not None and groups_compared.welch.effect is not None:

@@ -73,7 +73,7 @@ def apart(values: Floats, room: float, low: float, high: float, rows: int = 46) 
     return result
 
 
-def compared(
+def scene_of_groups(
     parts: Sequence[Part],
     by: tuple[str, str],
     title: str,

@@ -159,7 +159,7 @@ class Related:
     equations: Sequence[str] = ()
 
 
-def paired(plot: Related, source: PairSource) -> Scene:
+def scene_of_pairs(plot: Related, source: PairSource) -> Scene:
     """Points of two variables or where they lie thickest, with what was fitted to them, and each by itself."""
     several = len(plot.clouds) > 1
     tiles, ramp = plot.tiles, _RAMPS[source.shade]

@@ -4,9 +4,9 @@ from heron.groups.bars import BARS, CENTRES, BarChoice, Bars, Centre, CentreChoi
 from heron.groups.box import WHISKERS, Box, Boxes, Fences, Whiskers, box, with_rows
 from heron.groups.centres import Centred, Centres, summarize
 from heron.groups.lines import Line, line
-from heron.groups.pairs import Paired, paired
+from heron.groups.pairs import Paired, paired_across
 from heron.groups.shares import Share, Shares, balance, shares
-from heron.groups.words import describe, fits_badly
+from heron.groups.words import fits_badly, words_on_groups
 
 __all__ = [
     "BARS",
@@ -28,14 +28,14 @@ __all__ = [
     "Whiskers",
     "balance",
     "box",
-    "describe",
     "fits_badly",
     "fitting",
     "line",
-    "paired",
+    "paired_across",
     "shares",
     "summarize",
     "told_bars",
     "wilson",
     "with_rows",
+    "words_on_groups",
 ]

@@ -19,7 +19,7 @@ class Paired:
     n_alone: int
 
 
-def paired(values: ArrayLike, group: Ints, unit: Ints, n_groups: int) -> Paired:
+def paired_across(values: ArrayLike, group: Ints, unit: Ints, n_groups: int) -> Paired:
     """Return the values of each unit side by side.
 
     Parameters: values (n_rows,) floats, NaN for missing; group, unit (n_rows,) codes, -1 for none.

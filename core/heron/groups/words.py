@@ -18,7 +18,7 @@ def fits_badly(centres: Centres) -> tuple[str, ...]:
     )
 
 
-def describe(centres: Centres, *, unit: str) -> tuple[str, ...]:
+def words_on_groups(centres: Centres, *, unit: str) -> tuple[str, ...]:
     """Sentences on the groups: what the bars are, the widest, and where centre or bars fit the data badly."""
     drawn = [group for group in centres.groups if group.low is not None and group.high is not None]
     units = f" {unit}" if unit else ""

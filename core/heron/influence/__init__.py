@@ -3,18 +3,18 @@
 from heron.influence.design import Design, design_of
 from heron.influence.fit import Cutoffs, Diagnosis, diagnose, measured, partial
 from heron.influence.refit import Pulled, refit_without
-from heron.influence.words import describe, report
+from heron.influence.words import report, words_on_fit
 
 __all__ = [
     "Cutoffs",
     "Design",
     "Diagnosis",
     "Pulled",
-    "describe",
     "design_of",
     "diagnose",
     "measured",
     "partial",
     "refit_without",
     "report",
+    "words_on_fit",
 ]

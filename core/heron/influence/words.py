@@ -10,7 +10,7 @@ from heron.influence.fit import Diagnosis
 from heron.outliers import Decided, decided_words
 
 
-def describe(diagnosis: Diagnosis, beyond: Any) -> tuple[str, ...]:
+def words_on_fit(diagnosis: Diagnosis, beyond: Any) -> tuple[str, ...]:
     """Sentences on a fit and on the rows that say most in it. beyond: (n_rows,) whether a row passes a cut-off."""
     if "external" in diagnosis.undefined:
         return (diagnosis.undefined["external"],)

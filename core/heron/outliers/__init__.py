@@ -4,7 +4,7 @@ from heron.outliers.distances import Distances, distances
 from heron.outliers.medcouple import medcouple
 from heron.outliers.report import Decided, decided_words, report
 from heron.outliers.rules import OPTIONS, RULES, USUAL, EsdStep, Flags, OutlierRule, Rule, flag, flag_within
-from heron.outliers.words import describe, describe_distances
+from heron.outliers.words import words_on_distances, words_on_flags
 
 __all__ = [
     "OPTIONS",
@@ -17,11 +17,11 @@ __all__ = [
     "OutlierRule",
     "Rule",
     "decided_words",
-    "describe",
-    "describe_distances",
     "distances",
     "flag",
     "flag_within",
     "medcouple",
     "report",
+    "words_on_distances",
+    "words_on_flags",
 ]

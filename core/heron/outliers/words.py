@@ -14,7 +14,7 @@ _CAUSE = "Far is no reason to leave a row out: look for its cause."
 _FEW = 4
 
 
-def describe(named: Any, rules: Sequence[Rule], x: Floats, *, unit: str, label: str) -> tuple[str, ...]:
+def words_on_flags(named: Any, rules: Sequence[Rule], x: Floats, *, unit: str, label: str) -> tuple[str, ...]:
     """Sentences on the rows that rules flag. named: (n_rows, n_rules) truths."""
     n = int(np.count_nonzero(~np.isnan(x)))
     if not rules:
@@ -44,7 +44,7 @@ def _one_sided(named: Any, x: Floats) -> bool:
     return bool(side.size and (side.mean() > 0.9 or side.mean() < 0.1))
 
 
-def describe_distances(distances: Distances) -> tuple[str, ...]:
+def words_on_distances(distances: Distances) -> tuple[str, ...]:
     """Sentences on the rows beyond the cut-off of the robust distance."""
     n, far = distances.n, int(distances.flagged.size)
     if far == 0:

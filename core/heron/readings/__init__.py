@@ -2,15 +2,15 @@
 
 from heron.readings.cancellation import Cancellation
 from heron.readings.subject import Numbers, Subject, numbers_of, series_of, subject_of
-from heron.readings.words import Sentence, describe
+from heron.readings.words import Sentence, words_on_shape
 
 __all__ = [
     "Cancellation",
     "Numbers",
     "Sentence",
     "Subject",
-    "describe",
     "numbers_of",
     "series_of",
     "subject_of",
+    "words_on_shape",
 ]

@@ -165,7 +165,7 @@ def _unit(variable: VariableView) -> VariableView | None:
     return variable.table.variable(symbol) if symbol in variable.table.state.symbols else None
 
 
-def compared(variable: VariableView, settings: CompareSettings, cancellation: Cancellation) -> Comparison:
+def groups_reading(variable: VariableView, settings: CompareSettings, cancellation: Cancellation) -> Comparison:
     """How groups stand, in numbers and words; kept, since a picture and its numbers ask the same."""
     symbols = [role and role.symbol for role in (variable, settings.by, settings.second, settings.pair)]
     how = (
@@ -178,10 +178,12 @@ def compared(variable: VariableView, settings: CompareSettings, cancellation: Ca
         settings.line,
         settings.log,
     )
-    return variable.table.remembered(("compared", *symbols, *how), lambda: _compared(variable, settings, cancellation))
+    return variable.table.remembered(
+        ("compared", *symbols, *how), lambda: _groups_reading(variable, settings, cancellation)
+    )
 
 
-def _compared(variable: VariableView, settings: CompareSettings, cancellation: Cancellation) -> Comparison:
+def _groups_reading(variable: VariableView, settings: CompareSettings, cancellation: Cancellation) -> Comparison:
     own_unit = _unit(variable)
     laid = grouped_rows(variable, settings.by, settings.second, settings.pair, own_unit)
     series, x, of_rows, here, k = laid.series, laid.values, laid.of_rows, laid.here, len(laid.second_labels)
@@ -242,7 +244,7 @@ def _compared(variable: VariableView, settings: CompareSettings, cancellation: C
         repeated,
         int(np.count_nonzero(~np.isnan(x) & (of_rows < 0))),
         bool(groups.fits_badly(result)),
-        groups.describe(result, unit=typeset(variable.unit)),
+        groups.words_on_groups(result, unit=typeset(variable.unit)),
     )
 
 
@@ -307,7 +309,7 @@ def paired_values(laid: GroupedRows, pair: VariableView | None) -> groups.Paired
     """The values of each unit of `pair` across the groups; None without one."""
     if pair is None:
         return None
-    return groups.paired(laid.values, laid.of_rows, laid.series.levels(pair.symbol)[1], laid.here.size)
+    return groups.paired_across(laid.values, laid.of_rows, laid.series.levels(pair.symbol)[1], laid.here.size)
 
 
 def rows_of_group(variable: VariableView, by: VariableView, second: VariableView | None, group: int) -> Ints:
@@ -378,7 +380,7 @@ def differed(
     labels, index, _ = _levels(series, by)
     paired = None
     if settings.pair is not None:
-        paired = groups.paired(x, index, series.levels(settings.pair.symbol)[1], len(labels)).values
+        paired = groups.paired_across(x, index, series.levels(settings.pair.symbol)[1], len(labels)).values
     if settings.units and own_unit is not None:
         x, index = _averaged(x, index, series.levels(own_unit.symbol)[1], len(labels))
     parts = {label: x[index == i] for i, label in enumerate(labels)}
@@ -422,7 +424,7 @@ def differed(
         spreads.sd_ratio,
         typeset(variable.unit) if settings.measure in ("mean", "median") else "",
         undefined,
-        differences.describe(whole, spreads),
+        differences.words_on_differences(whole, spreads),
     )
 
 

@@ -112,7 +112,7 @@ def levels_of(loaded: ledger.Series, by: VariableView | None) -> tuple[tuple[str
     return tuple(map(typeset, labels)), index
 
 
-def paired(table: TableView, settings: PairsSettings, cancellation: Cancellation) -> PairsReading:
+def pairs_reading(table: TableView, settings: PairsSettings, cancellation: Cancellation) -> PairsReading:
     return drawn(table, settings, cancellation).told
 
 

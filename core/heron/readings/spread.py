@@ -13,7 +13,7 @@ from heron.formatting import counted
 from heron.ledger import Used, VariableView
 from heron.readings.cancellation import Cancellation
 from heron.readings.subject import Numbers, Subject, numbers_of, series_of, subject_of
-from heron.readings.words import Sentence, describe
+from heron.readings.words import Sentence, words_on_shape
 
 MOST_ASIDE = 2_000
 Axis = Literal["linear", "log"]
@@ -109,7 +109,7 @@ def spread(
     numbers = numbers_with(variable, result, box, level)
     cancellation.check()
     # What is said of fences is said of Tukey's, however far the whiskers go.
-    words = describe(numbers, box_with(variable, result, replace(box, **_USUAL_FENCES)))
+    words = words_on_shape(numbers, box_with(variable, result, replace(box, **_USUAL_FENCES)))
     shown = tuple(Sentence(said.text, result.rows(said.rows)) for said in words)
     normal = normal_curve_of(result, numbers, axis)
     return Spread(

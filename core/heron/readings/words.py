@@ -18,7 +18,7 @@ class Sentence:
     rows: Ints = field(default_factory=lambda: np.empty(0, dtype=np.int64))
 
 
-def describe(summary: Summary, box: Box) -> tuple[Sentence, ...]:
+def words_on_shape(summary: Summary, box: Box) -> tuple[Sentence, ...]:
     """Return the sentences on the shape of a variable and on the rows beyond its fences."""
     if summary.n == 0:
         return (Sentence("There is no value to describe."),)

@@ -34,7 +34,7 @@ _OF_CENTRES = ("centre", "joined", "from zero")
 _CURVE_POINTS = 120
 
 
-def compared(place: Place, source: GroupsSource) -> Scene:
+def panel_of_groups(place: Place, source: GroupsSource) -> Scene:
     """Groups by their values, or by a number of these that does not lie among them, which then stands alone."""
     among = CENTRES[source.centre].among_values
     if not among:
@@ -46,7 +46,7 @@ def compared(place: Place, source: GroupsSource) -> Scene:
         by, second, source.centre, source.bars, source.level, source.units, (source.low_percent, source.high_percent),
         source.trim, pair, source.line, source.log,
     )  # fmt: skip
-    result = compare.compared(variable, settings, place.cancellation)
+    result = compare.groups_reading(variable, settings, place.cancellation)
     unit = result.subject.unit
     if not result.groups:
         raise InputError("no-groups", "No group has a row.", where="by", remedy="Choose another variable.")
@@ -77,7 +77,7 @@ def compared(place: Place, source: GroupsSource) -> Scene:
         named=(("up", what), ("across", result.by), ("series", result.second)),
         unmarked=0 if source.rings or "points" in source.marks else _n_beyond(parts),
     )  # fmt: skip
-    return side_by_side.compared(
+    return side_by_side.scene_of_groups(
         parts, (titled(result.by), result.by_unit), titled(label), unit, facts, source,
         seconds=(result.second, result.second_labels), pairs=rows.pairs(shown),
         lines=[(line.second_place, line.found.intercept, line.found.slope) for line in result.lines if line.found],
@@ -267,7 +267,7 @@ def answers(place: Place, source: SharesSource) -> Scene:
         parts.append(side_by_side.Part(i, group.label, i, 0, None, group.found.n, share, low, high))
     shown = _standing(parts, source)
     numbers = [Number(f"share, {part.label}", part.centre, "%") for part in shown if part.centre is not None]
-    return side_by_side.compared(
+    return side_by_side.scene_of_groups(
         shown, (titled(result.by), ""), titled(f"share of {chosen}"), "%", facts, source, numbers=numbers, begins=0.0
     )
 
@@ -309,7 +309,7 @@ def results(place: Place, source: EstimatesSource) -> Scene:
     cannot = (f"{counted(off, 'estimate or limit', 'estimates and limits')} of 0 or below cannot stand on the axis.",)
     if len(result.series) > 1:
         facts = Facts(subject, tuple(marks), bars, n=n, cannot=cannot if off else (), named=(("up", what),))
-        return side_by_side.compared(
+        return side_by_side.scene_of_groups(
             _standing(_blocks(result), source), (titled(result.label or "row"), ""), titled(title), result.unit, facts,
             source, seconds=("block", result.series), scale=scale, lost=off,
         )  # fmt: skip

@@ -21,7 +21,7 @@ from heron.readings import lines as fits
 from heron.readings import pairs
 
 
-def paired(place: Place, source: PairSource) -> Scene:
+def panel_of_pairs(place: Place, source: PairSource) -> Scene:
     if source.also and source.shown != "points":
         raise InputError(
             "too-many-variables", "Several variables on one axis are drawn as points.", where="shown",
@@ -39,7 +39,7 @@ def paired(place: Place, source: PairSource) -> Scene:
     of = Pairs(place, source, drawn, x_way, y_way, x_way.forth(drawn.x), tuple(map(y_way.forth, drawn.ys)))
     if source.plot == "residuals":
         return related.residuals(_residuals(of), source, max(len(_n_by_level(of)), 1))
-    return related.paired(_related(of), source)
+    return related.scene_of_pairs(_related(of), source)
 
 
 def _related(of: Pairs) -> related.Related:
