@@ -6,8 +6,8 @@ import type { Table } from "./studies";
 
 type Schemas = components["schemas"];
 /** How a table is to be made, and of which tables. */
-export type Wish = { of: string[]; options: Schemas["MakeIn"]["options"] };
-export type How = Wish["options"]["how"];
+export type TableRecipe = { of: string[]; options: Schemas["MakeIn"]["options"] };
+export type How = TableRecipe["options"]["how"];
 export type MadePreview = Schemas["MadePreview"];
 export type Stem = Schemas["StemOut"];
 export type Simulation = Schemas["Simulation"];
@@ -33,18 +33,18 @@ export function useDistributions() {
   });
 }
 
-/** What would be made: asked for whenever the wish changes; null where it is not complete. */
-export function useMadePreview(study: string, wish: Wish | null) {
+/** What would be made: asked for whenever the recipe changes; null where it is not complete. */
+export function useMadePreview(study: string, recipe: TableRecipe | null) {
   return useQuery({
-    queryKey: queryKeys.made(study, wish ?? {}),
+    queryKey: queryKeys.made(study, recipe ?? {}),
     queryFn: () =>
       body(
         client.POST("/api/studies/{study_id}/made/preview", {
           params: { path: { study_id: study } },
-          body: wish as Wish,
+          body: recipe as TableRecipe,
         }),
       ),
-    enabled: wish !== null,
+    enabled: recipe !== null,
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -53,7 +53,7 @@ export function useMadePreview(study: string, wish: Wish | null) {
 export function useMake(study: string) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (asked: Wish & { name: string }) =>
+    mutationFn: (asked: TableRecipe & { name: string }) =>
       body(client.POST("/api/studies/{study_id}/made", { params: { path: { study_id: study } }, body: asked })),
     onSuccess: () => queries.invalidateQueries({ queryKey: queryKeys.studies() }),
   });

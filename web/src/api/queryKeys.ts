@@ -25,7 +25,7 @@ export const queryKeys = {
   losses: (table: string, revision: number, variable: string, changes: object) =>
     ["losses", table, revision, variable, changes] as const,
   classStructures: (study: string) => ["class structures", study] as const,
-  made: (study: string, wish: object) => ["made", study, wish] as const,
+  made: (study: string, recipe: object) => ["made", study, recipe] as const,
   meanings: () => ["meanings"] as const,
   distributions: () => ["distributions"] as const,
   tokens: () => ["tokens"] as const,

@@ -6,9 +6,9 @@ import { RouterProvider } from "react-router/dom";
 import { Problem } from "../api/client";
 import { useSession } from "../api/session";
 import { useStudies } from "../api/studies";
-import { OfTable } from "../stages/OfTable";
 import { BeginStudy } from "../stages/StudyWord";
 import { SpreadStage } from "../stages/spread/SpreadStage";
+import { TableRoute } from "../stages/TableRoute";
 import { Notice } from "../ui/Notice";
 import { Ended, Look } from "./Look";
 import { Shell } from "./Shell";
@@ -96,7 +96,7 @@ const router = createBrowserRouter([
       { index: true, element: <FrontDoor /> },
       {
         path: "tables/:tableId",
-        element: <OfTable />,
+        element: <TableRoute />,
         children: [
           { index: true, element: <Navigate to="spread" replace /> },
           { path: "spread", element: <SpreadStage /> },

@@ -1,8 +1,8 @@
 import { Choices } from "../../ui/Choices";
 import { isNumeric } from "../../words/kinds";
-import { useTableHere } from "../OfTable";
 import { NothingHere } from "../SentenceWords";
 import { canSplit } from "../spread/Sentence";
+import { useTableHere } from "../TableRoute";
 import { useNamed } from "../useAddress";
 import { GroupsCompare } from "./GroupsCompare";
 import { canCompare, groupingsOf } from "./GroupsSentence";

@@ -28,8 +28,8 @@ export function Simulate({ study }: { study: Study }) {
   const { data: distributions } = useDistributions();
   const [asked, setAsked] = useState<Simulation>(() => ({ ...START, seed: Math.floor(Math.random() * SEEDS) }));
   const [name, setName] = useState("Simulated");
-  const wish = { of: [], options: asked };
-  const { data: shown, error } = useMadePreview(study.id, wish);
+  const recipe = { of: [], options: asked };
+  const { data: shown, error } = useMadePreview(study.id, recipe);
   const make = useMake(study.id);
   const navigate = useNavigate();
   if (!distributions) return null;
@@ -161,7 +161,7 @@ export function Simulate({ study }: { study: Study }) {
                 className="flex items-center gap-2"
                 onSubmit={(event) => {
                   event.preventDefault();
-                  make.mutate({ ...wish, name }, { onSuccess: ({ id }) => navigate(`/tables/${id}/spread`) });
+                  make.mutate({ ...recipe, name }, { onSuccess: ({ id }) => navigate(`/tables/${id}/spread`) });
                 }}
               >
                 <input

@@ -1,9 +1,9 @@
 import type { Variable } from "../../api/studies";
 import { Choices } from "../../ui/Choices";
 import { WordChoice } from "../../ui/WordChoice";
-import { useTableHere } from "../OfTable";
 import { GroupWord, NothingHere, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import { SeveralChoice } from "../SeveralChoice";
+import { useTableHere } from "../TableRoute";
 import { useNamed } from "../useAddress";
 import { BoardView } from "./BoardView";
 import { MatrixView } from "./MatrixView";

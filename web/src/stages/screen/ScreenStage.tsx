@@ -1,10 +1,10 @@
 import type { Table, Variable } from "../../api/studies";
 import { Choices } from "../../ui/Choices";
 import { isNumeric } from "../../words/kinds";
-import { useTableHere } from "../OfTable";
 import { GroupWord, NothingHere, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import { SeveralChoice } from "../SeveralChoice";
 import { canSplit } from "../spread/Sentence";
+import { useTableHere } from "../TableRoute";
 import { useNamed } from "../useAddress";
 import { OneVariable } from "./OneVariable";
 import { Relation } from "./Relation";

@@ -12,7 +12,7 @@ import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
 import { isNumeric, named, titled } from "../../words/kinds";
 import { whole } from "../../words/numbers";
-import { useTableHere } from "../OfTable";
+import { useTableHere } from "../TableRoute";
 
 const COLUMNS = 5;
 const GAP = 8;

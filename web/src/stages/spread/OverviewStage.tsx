@@ -11,7 +11,7 @@ import { TakeTable } from "../../ui/TakeTable";
 import { Wave } from "../../ui/Wave";
 import { named } from "../../words/kinds";
 import { counted, fixed, pValue, whole } from "../../words/numbers";
-import { useTableHere } from "../OfTable";
+import { useTableHere } from "../TableRoute";
 import { StatisticsChoice } from "./StatisticsChoice";
 import { lineOf, listedOf, type Statistic, USUAL } from "./statistics";
 

@@ -1,6 +1,6 @@
 import { useShownTheme } from "../../state/preferences";
 import { isNumeric } from "../../words/kinds";
-import { useTableHere } from "../OfTable";
+import { useTableHere } from "../TableRoute";
 import { useNamed } from "../useAddress";
 import { CrossSpread } from "./CrossSpread";
 import { CumulativeSpread } from "./CumulativeSpread";

@@ -5,7 +5,7 @@ import { type GridView, pageOf, placeOf, soughtIn } from "../../../api/grid";
 import { Button } from "../../../ui/Button";
 import { Notice } from "../../../ui/Notice";
 import { counted, whole } from "../../../words/numbers";
-import { useTableHere } from "../../OfTable";
+import { useTableHere } from "../../TableRoute";
 import { AuditChoice } from "./AuditChoice";
 import { CorrectionsBar } from "./CorrectionsBar";
 import { Grid, type GridHandle } from "./Grid";

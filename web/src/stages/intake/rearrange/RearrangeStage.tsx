@@ -1,14 +1,14 @@
 import { useState } from "react";
 import { useNavigate, useSearchParams } from "react-router";
-import { type How, useMadePreview, useMake, useStems, type Wish } from "../../../api/making";
+import { type How, type TableRecipe, useMadePreview, useMake, useStems } from "../../../api/making";
 import type { Table } from "../../../api/studies";
 import { Button } from "../../../ui/Button";
 import { Card } from "../../../ui/Card";
 import { Notice } from "../../../ui/Notice";
 import { WordChoice } from "../../../ui/WordChoice";
 import { titled } from "../../../words/kinds";
-import { useTableHere } from "../../OfTable";
-import { type Draft, HOWS, startOf, wishOf } from "./draft";
+import { useTableHere } from "../../TableRoute";
+import { type Draft, HOWS, recipeOf, startOf } from "./draft";
 import { MadeRows } from "./MadeRows";
 import { Settings } from "./Settings";
 
@@ -24,7 +24,7 @@ function Rearrange({ table, stems }: { table: Table; stems: NonNullable<ReturnTy
   const how = (HOWS.find(({ value }) => value === query.get("how"))?.value ??
     (stems.length > 0 ? "longer" : "part")) as How;
   const [draft, setDraft] = useState<Draft>(() => startOf(table, stems));
-  const wish = wishOf(table, how, draft);
+  const recipe = recipeOf(table, how, draft);
   const change = (changes: Partial<Draft>) => setDraft((now) => ({ ...now, ...changes }));
   return (
     <div className="flex h-full min-h-0 flex-col px-4.5 pb-3.5">
@@ -46,18 +46,18 @@ function Rearrange({ table, stems }: { table: Table; stems: NonNullable<ReturnTy
             <Settings how={how} table={table} stems={stems} draft={draft} onChange={change} />
           </div>
         </Card>
-        <Result key={how} table={table} wish={wish} />
+        <Result key={how} table={table} recipe={recipe} />
       </div>
     </div>
   );
 }
 
-function Result({ table, wish }: { table: Table; wish: Wish | null }) {
-  const { data: shown, error } = useMadePreview(table.study_id, wish);
+function Result({ table, recipe }: { table: Table; recipe: TableRecipe | null }) {
+  const { data: shown, error } = useMadePreview(table.study_id, recipe);
   const make = useMake(table.study_id);
   const navigate = useNavigate();
   const [name, setName] = useState<string | null>(null);
-  if (!wish)
+  if (!recipe)
     return (
       <p className="m-auto max-w-96 text-center font-serif text-lead text-muted-ink">
         Say at the left what is to be made; its first rows stand here before anything is stored.
@@ -78,7 +78,7 @@ function Result({ table, wish }: { table: Table; wish: Wish | null }) {
           className="flex flex-wrap items-center gap-2"
           onSubmit={(event) => {
             event.preventDefault();
-            make.mutate({ ...wish, name: title }, { onSuccess: ({ id }) => navigate(`/tables/${id}/spread`) });
+            make.mutate({ ...recipe, name: title }, { onSuccess: ({ id }) => navigate(`/tables/${id}/spread`) });
           }}
         >
           {make.error && <span className="text-caution">{make.error.message}</span>}

@@ -1,4 +1,4 @@
-import type { Condition, How, Stem, Wish } from "../../../api/making";
+import type { Condition, How, Stem, TableRecipe } from "../../../api/making";
 import type { Table } from "../../../api/studies";
 
 export const HOWS: { value: How; label: string; note: string }[] = [
@@ -61,8 +61,8 @@ export function startOf(table: Table, stems: Stem[]): Draft {
   };
 }
 
-/** The wish that a draft comes to; null as long as something is missing. */
-export function wishOf(table: Table, how: How, draft: Draft): Wish | null {
+/** The recipe that a draft comes to; null as long as something is missing. */
+export function recipeOf(table: Table, how: How, draft: Draft): TableRecipe | null {
   const of = [table.id];
   switch (how) {
     case "longer": {

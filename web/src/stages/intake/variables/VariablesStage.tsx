@@ -8,8 +8,8 @@ import { WordChoice } from "../../../ui/WordChoice";
 import { keysOf } from "../../../values";
 import { about, KIND_WORDS, missingWords } from "../../../words/kinds";
 import { counted, significant } from "../../../words/numbers";
-import { useTableHere } from "../../OfTable";
 import { recipeAddress } from "../../rescale/ways";
+import { useTableHere } from "../../TableRoute";
 import { VariableForm } from "./VariableForm";
 
 /** What each variable of a table is; one is edited in the panel beside, or many at once. */

@@ -4,7 +4,7 @@ import { type Table, useTable } from "../api/studies";
 import { Notice } from "../ui/Notice";
 
 /** The stages of a table, once it is there. */
-export function OfTable() {
+export function TableRoute() {
   const { tableId } = useParams();
   const { data: table, error } = useTable(tableId);
   if (error) return <NotThere error={error} />;
