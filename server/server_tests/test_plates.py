@@ -471,6 +471,13 @@ class Earlier(PlateCase):
 
 
 class Words(PlateCase):
+    def test_the_caption_tells_rules_with_their_settings(self):
+        rules = self.source("rules", variable="mass", rules=["fences", "grubbs"], reach=3, level=0.1)
+        self.assertIn(
+            "flagged by fences at 3 IQR (quartiles: definition 7), Grubbs' test at 10 %.",
+            self.words(self.document(rules))["caption"],
+        )
+
     def test_the_caption_tells_what_is_shown_and_follows(self):
         caption = self.words(self.document())["caption"]
         self.assertTrue(caption.startswith("Mass (g) by bed."))

@@ -36,7 +36,7 @@ def rules(place: Place, source: RulesSource) -> Scene:
     limits = any(layer.role in ("limits", "rule limits") for layer in drawn.layers)
     facts = Facts(
         titled(place.words(f"{named(subject.label, subject.unit)}{in_rows}{judged}")),
-        (f"Ringed points: flagged by {', '.join(RULES[rule.rule].label for rule in result.rules)}.",
+        (f"Ringed points: flagged by {', '.join(RULES[rule.rule].told(**options) for rule in result.rules)}.",
          *(["Lines: the limits of the rules."] if limits else [])),
         n=(("", used.n),), **left_out(used),
     )  # fmt: skip

@@ -24,6 +24,8 @@ type DrawingChoiceProps = {
 };
 
 const DIRECTIONS = { upright: "vertical", along: "horizontal" } as const;
+/** Lines where the values themselves are not drawn. */
+const OF_CENTRES = { none: LINES.none, centres: LINES.centres } as typeof LINES;
 const WRITTEN = { none: "not written", d0: "0", d1: "1", d2: "2", d3: "3 decimals" } as const;
 const AXES = { even: "evenly apart", numbers: "on a number axis" } as const;
 
@@ -139,7 +141,7 @@ export function DrawingChoice(props: DrawingChoiceProps) {
         <ChoiceLine name="Fitted line">
           <Choices
             label="Fitted line"
-            options={LINES}
+            options={choices.withValues ? LINES : OF_CENTRES}
             chosen={choices.line}
             onChoose={(next) => change({ line: next === "none" ? null : next })}
           />

@@ -119,7 +119,7 @@ export function GroupsSentence(props: GroupsSentenceProps) {
           />
         </>
       )}
-      {joining.length > 0 && (
+      {choices.withValues && joining.length > 0 && (
         <>
           , joined by{" "}
           <GroupWord
