@@ -1,6 +1,6 @@
-import { normalityOf, spreadOf } from "../../api/readings";
+import { spreadOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
-import { NormalityCard } from "./NormalityCard";
+import { NormalityCard, useNormality } from "./NormalityCard";
 import { ReadingCard } from "./ReadingCard";
 import { useSteady } from "./useFollowing";
 import { firstLook, type useSpreadChoices } from "./useSpreadChoices";
@@ -15,7 +15,7 @@ type BesideProps = ReturnType<typeof useSpreadChoices> & {
 /** Beside a picture of a number: its statistics, and whether a normal model is defensible. */
 export function Beside({ table, variable, choices, change, asked = true }: BesideProps) {
   const spread = useSteady({ ...spreadOf(table, variable.symbol, firstLook(choices)), enabled: asked });
-  const normality = useSteady({ ...normalityOf(table, variable.symbol), enabled: asked });
+  const normality = useNormality(table, variable.symbol, "", choices, asked);
   return (
     <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
       {spread.data && (

@@ -3,7 +3,7 @@ import { useEffect } from "react";
 import { Link } from "react-router";
 import { FAMILIES, NORMALITY_TESTS, QUANTILE_PLOTS } from "../../api/choices.gen";
 import { figureOf, type Picture } from "../../api/figures";
-import { type Against, againstOf, type NormalityReading } from "../../api/readings";
+import { type Against, againstOf, type NormalityReading, normalityOf } from "../../api/readings";
 import type { Table } from "../../api/studies";
 import { useSeenPlots } from "../../state/seenPlots";
 import { Button } from "../../ui/Button";
@@ -100,6 +100,18 @@ export function NormalityCard({ table, reading, by, choices, change }: Normality
       />
     </Card>
   );
+}
+
+/** Whether a normal model is defensible, asked together with the plot that will stand below the answer. */
+export function useNormality(
+  table: Table,
+  symbol: string,
+  by: string,
+  choices: NormalityCardProps["choices"],
+  enabled: boolean,
+) {
+  useQuery({ ...figureOf(table, quantilesPicture(table, symbol, by, choices), "quantiles"), enabled });
+  return useSteady({ ...normalityOf(table, symbol, by || undefined), enabled });
 }
 
 type QuantilesPictureProps = { table: Table; subject: NormalityReading["subject"]; picture: Picture };
