@@ -84,13 +84,13 @@ def spread_reading(server: Server, line, table: str, variable: str, turns: int) 
 
     def draw() -> None:
         summary.summarize(numbers, level=next(fresh))
-        groups.box(numbers)
+        groups.boxes(numbers)
         frequency.classify(numbers, rule="freedman-diaconis")
         density.estimate(numbers)
 
     def describe() -> None:
         result = summary.summarize(numbers, level=next(fresh))
-        readings.words_on_shape(result, groups.box(numbers).groups[0])
+        readings.words_on_shape(result, groups.boxes(numbers).groups[0])
         normality.curve(result.mean, result.sd)
         frequency.classify(numbers, rule="freedman-diaconis")
         density.estimate(numbers)

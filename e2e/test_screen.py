@@ -49,7 +49,9 @@ class Screening(BrowserCase):
     def test_rules_side_by_side_and_the_plot_by_keyboard(self):
         self.open_screen()
         self.tick("Rules", "generalized ESD", "skew-adjusted fences")
-        result = {rule: outliers.flag(mass, rule) for rule in ("fences", "robust-z", "esd", "skew-fences")}
+        result = {
+            rule: outliers.flag_outliers(mass, rule=rule) for rule in ("fences", "robust-z", "esd", "skew-fences")
+        }
         named = set(np.concatenate([each.flagged for each in result.values()]).tolist())
         expect(self.rows).to_contain_text(f"{len(named)} rows flagged")
         first = self.rows.get_by_role("row").nth(1)
@@ -64,7 +66,7 @@ class Screening(BrowserCase):
         expect(self.strip).to_contain_text("1 row selected")
         self.page.keyboard.press("Escape")
         self.pick("Judged within", "within each week")
-        within = outliers.flag_within(mass, np.unique(OYSTERS["week"].numbers, return_inverse=True)[1], "fences")
+        within = outliers.flag_outliers(mass, OYSTERS["week"], rule="fences")
         reading = self.region("Reading")
         expect(reading.get_by_text(str(within.flagged.size), exact=True).first).to_be_visible()
         self.assert_nothing_scrolls_sideways()
@@ -72,7 +74,7 @@ class Screening(BrowserCase):
     def test_what_would_change_stands_there_before_a_decision(self):
         self.open_screen()
         tab = self.page.get_by_role("navigation", name="Stages").get_by_role("link", name=re.compile("Screen"))
-        before = outliers.flag(mass, "fences").flagged.size
+        before = outliers.flag_outliers(mass, rule="fences").flagged.size
         expect(tab).to_contain_text(f"{before} undecided")
         self.take(390)
         changes = {each.name: each for each in sensitivity.results_without(mass, np.array([389]))}
@@ -114,7 +116,7 @@ class Screening(BrowserCase):
         expect(self.rows.get_by_role("columnheader", name="week")).to_have_count(0)
         self.take(390)
         self.hand.get_by_role("button", name="pull in to the fence").click()
-        fence = outliers.flag(mass, "fences").high
+        fence = outliers.flag_outliers(mass, rule="fences").high
         expect(self.hand).to_contain_text(f"{fence:.5g}")
         self.hand.get_by_label("Reason").fill("balance overloaded")
         self.hand.get_by_role("button", name="offer this reason from now on").click()

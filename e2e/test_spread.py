@@ -159,7 +159,7 @@ class Asking(BrowserCase):
 
     def test_the_box_the_points_and_the_rows_by_name(self):
         self.open_demo_table()
-        box = groups.box(MASS).groups[0]
+        box = groups.boxes(MASS).groups[0]
         frame = self.plot.bounding_box()
         lane = self.marks("box").locator("[data-of=quartiles]").bounding_box()
         middle = lane["y"] + lane["height"] / 2 - frame["y"]

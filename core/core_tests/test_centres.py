@@ -6,6 +6,7 @@ import unittest
 import numpy as np
 from heron import resampling
 from heron.errors import ChoiceError, InputError
+from heron.grouping import Grouping
 from heron.groups import BARS, CENTRES, fitting, summarize, wilson
 from heron.groups.bars.records import OF_VALUES
 from heron.summary import summarize as describe
@@ -101,7 +102,7 @@ class WhatNCounts(unittest.TestCase):
         unit = [f"u{i // 4}" for i in range(60)]
         names, codes = np.unique(BED, return_inverse=True)
         a = summarize(X, BED, unit=unit).groups
-        b = summarize(X, codes, unit=np.arange(60) // 4, order=list(names)).groups
+        b = summarize(X, Grouping(tuple(names), codes), unit=np.arange(60) // 4).groups
         self.assertEqual([(each.label, each.low, each.n) for each in a], [(each.label, each.low, each.n) for each in b])
 
     def test_units_are_averaged_first(self):
@@ -127,7 +128,7 @@ class WhatNCounts(unittest.TestCase):
 
     def test_bars_of_a_geometric_mean_end_at_the_largest_number(self):
         for bars in ("mean-interval", "bootstrap-interval", "sd"):
-            (result,) = summarize([1.0, 4e-215, 1e300], "ggg", centre="geometric-mean", bars=bars).groups
+            (result,) = summarize([1.0, 4e-215, 1e300], list("ggg"), centre="geometric-mean", bars=bars).groups
             self.assertTrue(0 <= result.low < result.centre < result.high <= sys.float_info.max, bars)
 
     @given(st.lists(st.floats(-1e6, 1e6), max_size=6), st.sampled_from(list(BARS)), st.sampled_from(OF_VALUES))

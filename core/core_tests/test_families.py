@@ -80,18 +80,18 @@ class Whiskers(unittest.TestCase):
     X = np.r_[np.arange(1.0, 20.0), 60.0]
 
     def test_over_the_range_to_percentiles_or_to_fences(self):
-        whole = groups.box(self.X, whiskers="range").groups[0]
+        whole = groups.boxes(self.X, whiskers="range").groups[0]
         self.assertEqual((whole.whisker_low, whole.whisker_high, whole.outlier_rows.size), (1, 60, 0))
-        tenth = groups.box(self.X, whiskers="percentiles", share=0.1).groups[0]
+        tenth = groups.boxes(self.X, whiskers="percentiles", share=0.1).groups[0]
         ends = quantiles.quantile(self.X, [0.1, 0.9])
         self.assertEqual([tenth.whisker_low, tenth.whisker_high], list(ends))
         self.assertEqual(tenth.outlier_rows.tolist(), [0, 1, 18, 19])
         self.assertEqual(tenth.far_rows.size, 0)
-        wide = groups.box(self.X, reach=3).groups[0]
+        wide = groups.boxes(self.X, reach=3).groups[0]
         self.assertEqual((wide.whisker_high, wide.outlier_rows.tolist()), (19, [19]))
 
     def test_the_notch(self):
-        result = groups.box(self.X).groups[0]
+        result = groups.boxes(self.X).groups[0]
         self.assertAlmostEqual(result.notch_high - result.median, 1.57 * (result.q3 - result.q1) / np.sqrt(20))
         self.assertAlmostEqual(result.notch_low + result.notch_high, 2 * result.median)
 

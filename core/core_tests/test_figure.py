@@ -30,7 +30,7 @@ def part(label, place, values, **said):
     except HeronError:
         drawn = np.empty(0), np.empty(0)
     mean, sd = float(values.mean()), float(values.std(ddof=1)) if values.size > 1 else 0.0
-    box = groups.box(values).groups[0]
+    box = groups.boxes(values).groups[0]
     given = {"group": place, "second": 0, "number": None, **said}
     return side_by_side.Part(
         given["group"], label, place, given["second"], given["number"], values.size, mean, mean - sd, mean + sd, box,

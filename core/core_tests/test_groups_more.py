@@ -4,7 +4,8 @@ import unittest
 
 import numpy as np
 from heron import estimates
-from heron.errors import InputError
+from heron.errors import ChoiceError, InputError
+from heron.grouping import Grouping
 from heron.groups import balance, line, paired_across, shares, summarize
 from hypothesis import given
 from hypothesis import strategies as st
@@ -21,25 +22,24 @@ class Shared(unittest.TestCase):
         ):
             answers = np.repeat([1, 0, 1, 0], [a, m - a, b, n - b])
             group = np.repeat([0, 1], [m, n])
-            result = shares(answers, group, n_levels=2, n_groups=2, chosen=[1])
+            result = shares(answers, group, chosen=[1])
             self.assertAlmostEqual(result.difference, a / m - b / n)
             np.testing.assert_allclose([result.difference_low, result.difference_high], [low, high], atol=5e-5)
 
     def test_answers_are_counted_by_group_and_missing_ones_apart(self):
         answers = np.array([0, 1, 2, 2, -1, 1, 0, -1])
         group = np.array([0, 0, 0, 0, 0, 1, -1, 2])
-        result = shares(answers, group, n_levels=3, n_groups=3, chosen=[1, 2])
+        answers, group = Grouping(tuple("012"), answers), Grouping(tuple("abc"), group)
+        result = shares(answers, group, chosen=[1, 2])
         first, second, third = result.groups
         self.assertEqual((first.counts.tolist(), first.n, first.n_missing, first.chosen), ([1, 1, 2], 4, 1, 3))
         self.assertEqual((second.share, second.n), (1.0, 1))
-        self.assertEqual(
-            shares(answers, group, n_levels=3, n_groups=3, chosen=[2, 1, 2, 2]).groups[0].chosen, first.chosen
-        )
+        self.assertEqual(shares(answers, group, chosen=[2, 1, 2, 2]).groups[0].chosen, first.chosen)
         self.assertEqual((third.share, third.low, third.n, third.n_missing), (None, None, 0, 1))
         both = summarize([1.0, 1, 1, 0], centre="share", bars="wilson-interval").groups[0]
         self.assertEqual((first.low, first.high), (both.low, both.high))
-        with self.assertRaises(InputError):
-            shares(answers, group, n_levels=3, n_groups=3, chosen=[3])
+        with self.assertRaises(ChoiceError):
+            shares(answers, group, chosen=[3])
 
     def test_a_stacked_bar_is_balanced_about_the_neutral_answer(self):
         np.testing.assert_allclose(balance(np.array([1, 2, 1]), None), [0, 0.25, 0.75, 1])
@@ -76,7 +76,7 @@ class Paired(unittest.TestCase):
         n = int(own.integers(0, 30))
         values, group, unit = own.normal(size=n), own.integers(-1, 3, n), own.integers(-1, 6, n)
         values[own.random(n) < 0.2] = np.nan
-        result = paired_across(values, group, unit, 3)
+        result = paired_across(values, Grouping(tuple("abc"), group), unit=Grouping(tuple("uvwxyz"), unit))
         for i, each in enumerate(result.units):
             for j in range(3):
                 rows = values[(unit == each) & (group == j)]

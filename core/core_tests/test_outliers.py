@@ -7,7 +7,7 @@ import warnings
 
 import numpy as np
 from heron.errors import ChoiceError, InputError
-from heron.outliers import RULES, distances, flag, flag_within, medcouple
+from heron.outliers import RULES, distances, flag_outliers, medcouple
 from heron.outliers.mcd import consistency, mcd
 from hypothesis import given
 from hypothesis import strategies as st
@@ -25,18 +25,18 @@ whole = st.lists(st.integers(-20, 20), min_size=1, max_size=30)
 
 class Published(unittest.TestCase):
     def test_rosners_example_step_by_step(self):
-        result = flag(ROSNER, "esd", suspects=10)
+        result = flag_outliers(ROSNER, rule="esd", suspects=10)
         statistics = [3.118, 2.942, 3.179, 2.810, 2.815, 2.848, 2.279, 2.310, 2.101, 2.067]
         criticals = [3.158, 3.151, 3.143, 3.136, 3.128, 3.120, 3.111, 3.103, 3.094, 3.085]
         np.testing.assert_allclose([step.statistic for step in result.steps], statistics, atol=0.0011)
         np.testing.assert_allclose([step.critical for step in result.steps], criticals, atol=0.0011)
         self.assertEqual(result.flagged.tolist(), [51, 52, 53])
         self.assertIn("hid each other", result.cautions[0])
-        self.assertEqual(flag(ROSNER, "grubbs").flagged.tolist(), [])  # masked by the other two
+        self.assertEqual(flag_outliers(ROSNER, rule="grubbs").flagged.tolist(), [])  # masked by the other two
 
     def test_grubbs_table_and_example(self):
         # Uranium isotope ratios of a handbook of engineering statistics; Grubbs and Beck (1972), n = 8, 2.5 %: 2.126.
-        result = flag([199.31, 199.53, 200.19, 200.82, 201.92, 201.95, 202.18, 245.57], "grubbs")
+        result = flag_outliers([199.31, 199.53, 200.19, 200.82, 201.92, 201.95, 202.18, 245.57], rule="grubbs")
         self.assertAlmostEqual(result.scores[7], 2.46876461121245, places=10)
         self.assertAlmostEqual(result.cutoff, 2.126, delta=0.001)
         self.assertEqual(result.flagged.tolist(), [7])
@@ -45,10 +45,10 @@ class Published(unittest.TestCase):
     def test_modified_z_by_hand_where_z_is_masked(self):
         # Median 2.45, absolute deviations 0.05 to 5.85 with a median of 0.15.
         x = [2.1, 2.6, 2.4, 2.5, 2.3, 2.1, 2.3, 2.6, 8.2, 8.3]
-        result = flag(x, "robust-z")
+        result = flag_outliers(x, rule="robust-z")
         np.testing.assert_allclose(result.scores[-2:], [0.6745 * 5.75 / 0.15, 0.6745 * 5.85 / 0.15], rtol=1e-12)
         self.assertEqual(result.flagged.tolist(), [8, 9])
-        z = flag(x, "z")
+        z = flag_outliers(x, rule="z")
         self.assertEqual(z.flagged.size, 0)
         self.assertIn("cannot exceed 2.85", z.cautions[0])
 
@@ -81,14 +81,14 @@ class Published(unittest.TestCase):
 
     def test_esd_limits_hold_their_level_on_normal_samples(self):
         rng = np.random.default_rng(5)
-        named = [flag(rng.normal(size=30), "esd", suspects=3).flagged.size > 0 for _ in range(1_500)]
+        named = [flag_outliers(rng.normal(size=30), rule="esd", suspects=3).flagged.size > 0 for _ in range(1_500)]
         self.assertLess(abs(np.mean(named) - 0.05), 0.02)
 
 
 class FarValues(unittest.TestCase):
     def test_a_slip_of_ten_thousand_million_leaves_the_next_step_its_figures(self):
         normal = np.random.default_rng(0).normal(size=50)
-        steps = flag(np.array([*normal, 8.0, 1e10]), "esd", suspects=4).steps
+        steps = flag_outliers(np.array([*normal, 8.0, 1e10]), rule="esd", suspects=4).steps
         rest = np.array([*normal, 8.0])
         self.assertEqual([step.row for step in steps[:2]], [51, 50])
         self.assertAlmostEqual(steps[1].statistic, (8 - rest.mean()) / rest.std(ddof=1), 12)
@@ -98,7 +98,7 @@ class FarValues(unittest.TestCase):
     def test_far_from_zero_as_at_zero(self):
         values = np.array([0.0, 1, 2, 3, 5, 8, 9, 4, 7, 30])
         for offset in (0.0, 1e15, -1e15):
-            self.assertEqual(flag(values + offset, "esd").flagged.tolist(), [9])
+            self.assertEqual(flag_outliers(values + offset, rule="esd").flagged.tolist(), [9])
 
 
 class Plain(unittest.TestCase):
@@ -128,52 +128,52 @@ class Plain(unittest.TestCase):
     @given(whole, st.sampled_from(list(RULES)))
     def test_named_rows_are_those_beyond_what_the_result_says(self, values, rule):
         x = np.array([*values, np.nan], dtype=float)
-        result = flag(x, rule)
+        result = flag_outliers(x, rule=rule)
         self.assertEqual((result.n, result.n_missing, result.scores.size), (len(values), 1, x.size))
         if result.low is not None:
             self.assertEqual(result.flagged.tolist(), np.flatnonzero((x < result.low) | (x > result.high)).tolist())
         elif result.cutoff is not None and rule == "grubbs":
             far = np.nanargmax(np.abs(result.scores))
             self.assertEqual(result.flagged.tolist(), [far] if abs(result.scores[far]) > result.cutoff else [])
-        moved = flag(-3 * x + 7, rule)
+        moved = flag_outliers(-3 * x + 7, rule=rule)
         if rule != "esd":  # of two equally far values the upper one is taken first
             self.assertEqual(moved.flagged.tolist(), result.flagged.tolist())
 
     def test_skew_fences_take_each_sign_of_the_medcouple(self):
         x = np.random.default_rng(3).lognormal(0, 0.7, 400)
         for values, down, up in ((x, -4, 3), (-x, -3, 4)):
-            result, mc = flag(values, "skew-fences"), medcouple(values)
+            result, mc = flag_outliers(values, rule="skew-fences"), medcouple(values)
             q1, q3 = np.quantile(values, [0.25, 0.75])
             self.assertAlmostEqual(result.low, q1 - 1.5 * math.exp(down * mc) * (q3 - q1))
             self.assertAlmostEqual(result.high, q3 + 1.5 * math.exp(up * mc) * (q3 - q1))
-        self.assertLess(result.flagged.size, flag(-x, "fences").flagged.size)
+        self.assertLess(result.flagged.size, flag_outliers(-x, rule="fences").flagged.size)
 
     def test_within_groups_as_group_by_group(self):
         rng = np.random.default_rng(4)
         group = rng.integers(-1, 4, 200)
         x = rng.normal(size=200) * (1 + group)
         for rule in RULES:
-            result = flag_within(x, group, rule)
+            result = flag_outliers(x, group, rule=rule)
             expected = []
             for own in range(4):
                 rows = np.flatnonzero(group == own)
-                expected += rows[flag(x[rows], rule).flagged].tolist()
+                expected += rows[flag_outliers(x[rows], rule=rule).flagged].tolist()
             self.assertEqual(result.flagged.tolist(), sorted(expected))
             self.assertTrue(np.isnan(result.scores[group < 0]).all())
 
     def test_values_without_spread_or_number_are_no_reason_to_fail(self):
         for x in ([], [np.nan], [3.0], [2.0, 2.0, 2.0, 2.0], [1e308, -1e308, 1e308], [0, 0, 0, 0, 9.0]):
             for rule in RULES:
-                result = flag(x, rule)
+                result = flag_outliers(x, rule=rule)
                 self.assertTrue(result.undefined or result.flagged.size <= 1)
-        self.assertIn("MAD is 0", flag([0, 0, 0, 9.0], "robust-z").undefined["scores"])
-        self.assertEqual(flag([0, 0, 0, 0, 0, 9.0], "fences").flagged.tolist(), [5])
+        self.assertIn("MAD is 0", flag_outliers([0, 0, 0, 9.0], rule="robust-z").undefined["scores"])
+        self.assertEqual(flag_outliers([0, 0, 0, 0, 0, 9.0], rule="fences").flagged.tolist(), [5])
         with self.assertRaises(ChoiceError):
-            flag([1.0], "guess")
+            flag_outliers([1.0], rule="guess")
         with self.assertRaises(ChoiceError):
-            flag([1.0], "z", reach=2)
+            flag_outliers([1.0], rule="z", reach=2)
         with self.assertRaises(InputError):
-            flag([1.0], "fences", reach=-1)
+            flag_outliers([1.0], rule="fences", reach=-1)
 
 
 class Together(unittest.TestCase):

@@ -197,9 +197,9 @@ class Other(unittest.TestCase):
         parts = {name: (rng.normal(size=30), rng.normal(size=30)) for name in "abc"}
         for i, (x, y) in enumerate(parts.values()):
             y += i * x
-        result = relation.compare_slopes(parts)
         g = np.repeat([0, 1, 2], 30)
         x, y = (np.concatenate([part[k] for part in parts.values()]) for k in (0, 1))
+        result = relation.compare_slopes(x, y, np.array(list(parts))[g])
         dummies = (g[:, None] == [0, 1, 2]).astype(float)
         small = np.column_stack((dummies, x))
         large = np.column_stack((dummies, dummies * x[:, None]))

@@ -7,6 +7,7 @@ import numpy as np
 from heron import intake
 from heron.derived import NO_BASELINE, NONE_BEFORE, circle, compute_derived, in_order, title_of
 from heron.errors import ChoiceError, InputError, LengthMismatch
+from heron.grouping import Grouping
 from heron.rescale import along, of_baseline, offsets, parse, unit_of
 from hypothesis import given
 from hypothesis import strategies as st
@@ -19,22 +20,24 @@ some = st.floats(-100, 100).map(lambda v: round(v, 2)) | st.just(math.nan)
 
 class Baselines(unittest.TestCase):
     def test_each_group_has_a_baseline_of_its_own(self):
-        result = of_baseline([10, 20, 5, 30, 8], [True, True, False, False, False], [0, 1, 0, 1, -1])
+        result = of_baseline([10, 20, 5, 30, 8], ["a", "b", "a", "b", None], baseline=[True, True, False, False, False])
         np.testing.assert_allclose(result, [100, 100, 50, 150, np.nan])
-        np.testing.assert_allclose(of_baseline([1, 2, 6, 3], [1, 1, 1, 0], centre="median"), [50, 100, 300, 150])
-        self.assertTrue(np.isnan(of_baseline([0, 3], [True, False])).all())  # nothing is a percent of 0
-        self.assertTrue(np.isnan(of_baseline([1, 3], [False, False])).all())
-        np.testing.assert_allclose(of_baseline([1e308, 1.5e308], [1, 1])[0], 80)
-        self.assertEqual(of_baseline([], []).size, 0)
+        np.testing.assert_allclose(
+            of_baseline([1, 2, 6, 3], baseline=[1, 1, 1, 0], centre="median"), [50, 100, 300, 150]
+        )
+        self.assertTrue(np.isnan(of_baseline([0, 3], baseline=[True, False])).all())  # nothing is a percent of 0
+        self.assertTrue(np.isnan(of_baseline([1, 3], baseline=[False, False])).all())
+        np.testing.assert_allclose(of_baseline([1e308, 1.5e308], baseline=[1, 1])[0], 80)
+        self.assertEqual(of_baseline([], baseline=[]).size, 0)
         with self.assertRaises(ChoiceError):
-            of_baseline([1], [True], centre="mode")
+            of_baseline([1], baseline=[True], centre="mode")
         with self.assertRaises(LengthMismatch):
-            of_baseline([1, 2], [True])
+            of_baseline([1, 2], baseline=[True])
 
     @given(st.lists(st.tuples(some, st.booleans(), st.integers(-1, 2)), max_size=30))
     def test_against_a_loop_over_rows(self, rows):
         x, at, group = (np.array([row[i] for row in rows]) for i in range(3))
-        result = of_baseline(x, at, group)
+        result = of_baseline(x, Grouping(tuple("abc"), group.astype(int)), baseline=at)
         for i, (value, _, own) in enumerate(rows):
             base = [v for v, is_base, g in rows if is_base and g == own and not math.isnan(v)]
             mean = math.fsum(base) / len(base) if base else 0
@@ -48,12 +51,12 @@ class AnOrder(unittest.TestCase):
     def test_steps_stay_within_a_group_and_gaps_keep_their_place(self):
         x, week, who = [1, 10, 4, np.nan, 9, 40], [0, 0, 1, 1, 2, 2], [0, 1, 0, 1, 0, 1]
         np.testing.assert_allclose(
-            along(x, week, who, take="difference").values, [np.nan, np.nan, 3, np.nan, 5, np.nan]
+            along(x, who, at=week, take="difference").values, [np.nan, np.nan, 3, np.nan, 5, np.nan]
         )
-        np.testing.assert_allclose(along(x, week, who, take="earlier").values, [np.nan, np.nan, 1, 10, 4, np.nan])
-        np.testing.assert_allclose(along(x, week, who, take="ratio", steps=2).values[4:], [9, 4])
+        np.testing.assert_allclose(along(x, who, at=week, take="earlier").values, [np.nan, np.nan, 1, 10, 4, np.nan])
+        np.testing.assert_allclose(along(x, who, at=week, take="ratio", steps=2).values[4:], [9, 4])
         np.testing.assert_allclose(along(x, take="percent-change").values[:3], [np.nan, 900, -60])
-        tied = along([1, 2, 3, 4], [5, 5, 6, np.nan], take="earlier")
+        tied = along([1, 2, 3, 4], at=[5, 5, 6, np.nan], take="earlier")
         self.assertEqual(tied.tied.tolist(), [0, 1])
         np.testing.assert_allclose(tied.values, [np.nan, 1, 2, np.nan])
         for wrong in (0, 10_001):
@@ -63,7 +66,7 @@ class AnOrder(unittest.TestCase):
     @given(st.lists(st.tuples(some, st.integers(0, 5), st.integers(-1, 2)), max_size=30), st.integers(1, 3))
     def test_against_a_loop_over_groups(self, rows, steps):
         x, place, group = (np.array([row[i] for row in rows], dtype=float) for i in range(3))
-        result = along(x, place, group.astype(int), take="earlier", steps=steps).values
+        result = along(x, Grouping(tuple("abc"), group.astype(int)), at=place, take="earlier", steps=steps).values
         expected = np.full(len(rows), np.nan)
         for own in (0, 1, 2):
             order = sorted((i for i, row in enumerate(rows) if row[2] == own), key=lambda i: (place[i], i))

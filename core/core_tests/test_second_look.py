@@ -9,9 +9,18 @@ from heron.errors import InputError
 from heron.ledger import Decision, replay, replay_decisions
 from heron.outliers import Decided
 
+from core_tests.cases import in_rows
+
 X = np.array([4.0, 5, 6, 5, 4, 6, 5, 40])
 NAMED = np.zeros((8, 2), dtype=bool)
 NAMED[7] = True
+
+
+def said_of_differences(parts):
+    values, by = in_rows(parts)
+    return differences.words_on_differences(
+        differences.compare_groups(values, by), differences.compare_spreads(values, by)
+    )
 
 
 class OfFarValues(unittest.TestCase):
@@ -36,7 +45,7 @@ class OfFarValues(unittest.TestCase):
         self.assertIn("All rules agree on none.", self.say(apart))
         skewed = np.sort(np.random.default_rng(1).lognormal(0, 1, 200))
         named = np.zeros((200, 1), dtype=bool)
-        named[outliers.flag(skewed, "fences").flagged] = True
+        named[outliers.flag_outliers(skewed, rule="fences").flagged] = True
         self.assertIn("They lie on one side", self.say(named, ("fences",), skewed))
         self.assertEqual(self.say(np.zeros((8, 0), dtype=bool), ()), "Choose a rule.")
         self.assertIn("no value", self.say(np.zeros((1, 1), dtype=bool), ("z",), np.array([np.nan])))
@@ -147,13 +156,13 @@ class OfGroups(unittest.TestCase):
     def test_differences_give_the_size_before_the_sureness(self):
         rng = np.random.default_rng(4)
         parts = {"a": rng.normal(0, 1, 40), "b": rng.normal(3, 1, 40), "c": rng.normal(0, 4, 40)}
-        words = differences.words_on_differences(differences.compare_groups(parts), differences.spread(parts))
+        words = said_of_differences(parts)
         self.assertLess(words[0].index("omega squared"), words[0].index("evidence"))
         self.assertIn("strong evidence for unequal spreads", words[2])
         same = {"a": rng.normal(0, 1, 40), "b": rng.normal(0, 1, 40)}
         self.assertIn(
             "little evidence",
-            differences.words_on_differences(differences.compare_groups(same), differences.spread(same))[0],
+            said_of_differences(same)[0],
         )
 
 

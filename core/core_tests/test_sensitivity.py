@@ -70,8 +70,8 @@ class EachRow(unittest.TestCase):
 class SomeRows(unittest.TestCase):
     def test_with_and_without(self):
         x = np.array([1.0, 2, 3, 4, 5, 40, np.nan, 6])
-        group = np.array([0, 0, 1, 1, 0, 1, 1, -1])
-        result = {(each.name, each.group): each for each in results_without(x, np.array([5]), group, labels=["a", "b"])}
+        group = [*"aabbabb", None]
+        result = {(each.name, each.group): each for each in results_without(x, group, without=np.array([5]))}
         left = np.delete(x, 5)
         for name in ("mean", "sd", "median", "skewness", "geometric_mean"):
             self.assertAlmostEqual(result[name, ""].with_all, getattr(summarize(x), name))
@@ -81,5 +81,5 @@ class SomeRows(unittest.TestCase):
         gap = result["difference", "b"]
         self.assertAlmostEqual((gap.with_all), 47 / 3 - 8 / 3)
         self.assertAlmostEqual(gap.without, 3.5 - 8 / 3)
-        none = results_without([1.0, 2], np.array([0, 1]))
+        none = results_without([1.0, 2], without=np.array([0, 1]))
         self.assertEqual((none[0].with_all, none[0].without), (1.5, None))

@@ -6,6 +6,8 @@ import numpy as np
 from heron import differences, groups, influence
 from heron.outliers import Decided
 
+from core_tests.cases import in_rows
+
 rng = np.random.default_rng(19)
 EVEN = {"low": rng.normal(10, 2, 40), "mid": rng.normal(10, 2, 40), "high": rng.normal(10, 2, 40)}
 APART = {"low": rng.normal(5, 1, 40), "mid": rng.normal(10, 1, 40), "high": rng.normal(20, 6, 40)}
@@ -13,6 +15,13 @@ APART = {"low": rng.normal(5, 1, 40), "mid": rng.normal(10, 1, 40), "high": rng.
 
 def said_of_groups(values, labels, **how):
     return " ".join(groups.words_on_groups(groups.summarize(values, labels, **how), unit="g"))
+
+
+def said_of_differences(parts):
+    values, by = in_rows(parts)
+    return differences.words_on_differences(
+        differences.compare_groups(values, by), differences.compare_spreads(values, by)
+    )
 
 
 class OfGroups(unittest.TestCase):
@@ -60,7 +69,7 @@ class OfGroups(unittest.TestCase):
 
 class OfDifferences(unittest.TestCase):
     def say(self, parts):
-        return " ".join(differences.words_on_differences(differences.compare_groups(parts), differences.spread(parts)))
+        return " ".join(said_of_differences(parts))
 
     def test_the_size_comes_before_how_sure_it_is(self):
         said = self.say(APART)
@@ -76,22 +85,25 @@ class OfDifferences(unittest.TestCase):
             self.assertNotIn(word, said)
 
     def test_groups_too_small_say_nothing_of_them(self):
-        result = differences.compare_groups({"a": [1.0], "b": [2.0]})
-        self.assertEqual(differences.words_on_differences(result, differences.spread({"a": [1.0], "b": [2.0]})), ())
+        result = differences.compare_groups(*in_rows({"a": [1.0], "b": [2.0]}))
+        self.assertEqual(
+            differences.words_on_differences(result, differences.compare_spreads(*in_rows({"a": [1.0], "b": [2.0]}))),
+            (),
+        )
         self.assertIn("2 groups of 2 values", result.undefined["pairs"])
 
     def test_values_that_cannot_be_squared_are_compared_by_rank_alone(self):
         huge = {"a": [1e308, 2.0, 3.0], "b": [-1e308, 5.0, 6.0]}
-        result = differences.compare_groups(huge)
+        result = differences.compare_groups(*in_rows(huge))
         self.assertIsNone(result.welch)
         self.assertIn("cannot be squared", result.undefined["pairs"])
         self.assertIsNotNone(result.kruskal_wallis)
-        self.assertIn("cannot be squared", differences.spread(huge).undefined["levene"])
+        self.assertIn("cannot be squared", differences.compare_spreads(*in_rows(huge)).undefined["levene"])
 
     def test_degrees_of_freedom_hold_for_the_smallest_spreads(self):
         tiny = {"a": np.array([1.0, 2, 3]) * 1e-120, "b": np.array([2.0, 4, 7]) * 1e-120}
         plain = {label: values * 1e120 for label, values in tiny.items()}
-        a, b = (differences.mean_difference(*parts.values()) for parts in (tiny, plain))
+        a, b = (differences.mean_difference(*in_rows(parts)) for parts in (tiny, plain))
         self.assertAlmostEqual(a.p_value, b.p_value)
         self.assertAlmostEqual(a.low * 1e120, b.low)
 

@@ -55,6 +55,10 @@ class Column:
         assert self.codes is not None
         return np.array([*self.levels, None], dtype=object)[self.codes]
 
+    def __array__(self, dtype: Any = None, copy: bool | None = None) -> NDArray[Any]:
+        """Its values, so that functions of arrays take a column."""
+        return np.array(self.values, dtype=dtype) if copy else np.asarray(self.values, dtype=dtype)
+
     @cached_property
     def whole_days(self) -> bool:
         """Whether the column is of days, without a time of day."""

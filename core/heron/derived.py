@@ -10,6 +10,7 @@ from heron import frequency, rescale
 from heron.checks import Floats, choose
 from heron.columns import NUMBER_KINDS, Column
 from heron.errors import InputError
+from heron.grouping import Grouping
 from heron.variables import labels_of
 
 Recipe = Mapping[str, Any]
@@ -170,7 +171,9 @@ def _percent(recipe: Recipe, sources: Sources) -> Column:
             label = sources[recipe["by"]].label
             raise InputError("no-level", f"{label} has no level {level!r}.", where="level", remedy="Choose another.")
         at = index == levels.index(level)
-    result = rescale.of_baseline(source.numbers, at, _group(recipe, sources), centre=recipe.get("centre", "mean"))
+    result = rescale.of_baseline(
+        source.numbers, _group(recipe, sources), baseline=at, centre=recipe.get("centre", "mean")
+    )
     return _numbers(result, *_missing_too(source, np.isnan(result), NO_BASELINE))
 
 
@@ -195,12 +198,15 @@ def along_of(recipe: Recipe, sources: Sources) -> rescale.Along:
         by = sources[order]
         places = by.numbers if by.numbers is not None else np.where(by.reasons == 0, labels_of(by)[1], np.nan)
     x = source.numbers if source.numbers is not None else np.full(source.n_rows, np.nan)
-    return rescale.along(x, places, _group(recipe, sources), take=recipe["take"], steps=recipe.get("steps", 1))
+    return rescale.along(x, _group(recipe, sources), at=places, take=recipe["take"], steps=recipe.get("steps", 1))
 
 
-def _group(recipe: Recipe, sources: Sources) -> Any:
+def _group(recipe: Recipe, sources: Sources) -> Grouping | None:
     within = recipe.get("within")
-    return labels_of(sources[within])[1] if within else None
+    if not within:
+        return None
+    labels, places = labels_of(sources[within])
+    return Grouping(tuple(labels), places)
 
 
 def title_of(recipe: Recipe, sources: Sources) -> tuple[str, str]:

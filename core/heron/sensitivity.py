@@ -9,9 +9,10 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 
 from heron import normality, summary
-from heron.checks import Floats, Ints, as_values, choose, same_length
+from heron.checks import Floats, Ints, as_values, choose
 from heron.choices import displays
 from heron.errors import InputError
+from heron.grouping import By, groups_of
 
 Statistic = Literal["mean", "sd", "median", "skewness", "kurtosis", "shapiro_w"]
 STATISTICS = displays(
@@ -57,33 +58,33 @@ class LeaveOneOut:
 
 
 def results_without(
-    x: ArrayLike, without: Ints, group: ArrayLike | None = None, *, labels: Sequence[str] = ()
+    values: ArrayLike, by: By | None = None, *, order: Sequence[object] | None = None, without: Ints
 ) -> tuple[Change, ...]:
     """Return what a variable's results are with all its values and without some.
 
-    Parameters: x (n_rows,) floats, NaN for missing; without, positions of the rows left out; group (n_rows,) whole
-    numbers into labels, -1 for none: the differences of group means from the first are compared too (for up to 8).
+    Parameters: values (n_rows,) floats, NaN for missing; by and order, groups as `groups_of` takes them: the
+    differences of group means from the first are compared too (for up to 8); without, positions of the rows left out.
     """
-    values = np.asarray(x, dtype=np.float64)
-    left = values.copy()
+    x = np.asarray(values, dtype=np.float64)
+    left = x.copy()
     left[without] = np.nan
-    both = [summary.summarize(each) for each in (values, left)]
+    both = [summary.summarize(side) for side in (x, left)]
     result = [
         Change(name, "", getattr(both[0], name), getattr(both[1], name), _moved(both) if name == "mean" else None)
         for name in _WEIGHED
     ]
-    tests = [normality.shapiro_wilk(each) for each in (values, left)]
+    tests = [normality.shapiro_wilk(side) for side in (x, left)]
     result += [
         Change("shapiro_w", "", tests[0].statistic, tests[1].statistic, None),
         Change("shapiro_p", "", tests[0].p_value, tests[1].p_value, None),
     ]
-    if group is not None and 2 <= len(labels) <= _MOST_GROUPS:
-        index = np.asarray(group, dtype=np.int64)
-        same_length(values.size, index.size, where="group")
-        means = [[_mean(each[index == i]) for i in range(len(labels))] for each in (values, left)]
-        for i in range(1, len(labels)):
+    grouping = groups_of(by, x.size, order=order)
+    if 2 <= len(grouping.labels) <= _MOST_GROUPS:
+        parts = grouping.rows()
+        means = [[_mean(side[part]) for part in parts] for side in (x, left)]
+        for i, label in enumerate(grouping.labels[1:], 1):
             before, after = (_gap(side[i], side[0]) for side in means)
-            result.append(Change("difference", labels[i], before, after, None))
+            result.append(Change("difference", label, before, after, None))
     return tuple(result)
 
 

@@ -78,8 +78,7 @@ class Tried:
 
 def ladder(variable: VariableSnapshot, by: VariableSnapshot | None) -> LadderReading:
     result = numbers_of(variable, by)
-    groups = None if by is None else result.series.levels(by.symbol)[1]
-    whole = rescale.ladder(result.values, groups)
+    whole = rescale.ladder(result.values, None if by is None else result.series.grouping(by.symbol))
     rungs = tuple(replace(rung, lost=result.rows(rung.lost)[:MOST_ROWS]) for rung in whole.steps)
     return LadderReading(result.subject, result.used, "" if by is None else by.label, replace(whole, steps=rungs))
 

@@ -10,7 +10,7 @@ from heron.checks import Floats, Ints
 from heron.formatting import typeset
 from heron.ledger import Used
 from heron.readings import Cancellation, Subject, series_of, subject_of
-from heron.readings.outliers import MOST_ROWS, RuleFound, far_rows, flagged_rows, grouped, numbers
+from heron.readings.outliers import MOST_ROWS, RuleFound, far_rows, flagged_rows, grouping_of, numbers
 from heron.variables import cell_text
 
 from server.ledger.selectors import RowDecisions, row_decisions
@@ -159,11 +159,11 @@ def positions_of(rows: Sequence[int], n_rows: int) -> Ints:
 
 def weighed(variable: VariableSnapshot, by: VariableSnapshot | None, rows: Sequence[int]) -> Weighed:
     x = numbers(variable)
-    labels, index = grouped(by, x.size)
+    grouping = grouping_of(by, x.size)
     positions = positions_of(rows, x.size)
-    changes = sensitivity.results_without(x, positions, None if by is None else index, labels=labels)
+    changes = sensitivity.results_without(x, grouping, without=positions)
     there = int(np.count_nonzero(~np.isnan(x[positions])))
-    return Weighed(subject_of(variable), changes, labels[0], there)
+    return Weighed(subject_of(variable), changes, grouping.labels[0], there)
 
 
 @dataclass(frozen=True)

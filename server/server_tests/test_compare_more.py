@@ -10,6 +10,7 @@ from server.server_tests.cases import StudyCase, person, signed_in, stored, unpa
 rng = np.random.default_rng(8)
 X = np.round(rng.lognormal(2, 0.4, 60), 3)
 WEEK, TAG = np.repeat([0, 3, 12], 20), np.tile(np.arange(20), 3)
+ENDS = WEEK != 12
 STATE = np.array(["alive", "weak", "dead"])[rng.integers(0, 3, 60)]
 BED = np.array(["low", "mid"])[TAG % 2]
 TEXT = "mass (g),week,tag,state,bed\n" + "\n".join(
@@ -39,13 +40,13 @@ class More(StudyCase):
         )
         self.assertEqual((result["n_joined"], result["n_alone"], result["pair_label"]), (20, 0, "tag"))
         differ = self.reading("differences", "mass", by="week", pair="tag")
-        own = differences.mean_difference(X[WEEK == 0], X[WEEK == 3], paired=True)
+        own = differences.mean_difference(X[ENDS], WEEK[ENDS], unit=TAG[ENDS])
         pair = next(each for each in differ["pairs"] if {each["first"], each["second"]} == {"0", "3"})
         self.assertAlmostEqual(abs(pair["estimate"]), abs(own.estimate))
         self.assertAlmostEqual(pair["high"] - pair["low"], own.high - own.low)
         self.assertEqual((differ["paired"], differ["simultaneous"], pair["n_pairs"]), ("tag", False, 20))
         alone = self.reading("differences", "mass", by="week", together=False)
-        plain = differences.mean_difference(X[WEEK == 0], X[WEEK == 3])
+        plain = differences.mean_difference(X[ENDS], WEEK[ENDS])
         self.assertAlmostEqual(alone["pairs"][0]["high"] - alone["pairs"][0]["low"], plain.high - plain.low)
         self.assertFalse(alone["simultaneous"])
 

@@ -108,7 +108,7 @@ class Relating(StudyCase):
         self.assertTrue(at["outside"])
         each = self.ask("fits", **PAIR, by="bed")
         self.assertEqual([group["label"] for group in each["groups"]], ["high", "low", "mid"])
-        slopes = relation.compare_slopes({bed: (X[bed == BED], Y[bed == BED]) for bed in ("high", "low", "mid")})
+        slopes = relation.compare_slopes(X, Y, BED)
         self.assertAlmostEqual(each["slopes"]["p_value"], slopes.p_value)
 
     def test_the_board_proposes_logs(self):

@@ -38,7 +38,7 @@ class Screening(StudyCase):
     def test_the_rules_are_the_cores_with_rows_from_one(self):
         result = self.screen()
         for each in result["rules"]:
-            own = outliers.flag(MASS, each["rule"])
+            own = outliers.flag_outliers(MASS, rule=each["rule"])
             self.assertEqual((each["n_flagged"], each["low"], each["high"]), (own.flagged.size, own.low, own.high))
             self.assertEqual(each["assumes"], outliers.RULES[each["rule"]].help)
         first = result["rows"][0]
@@ -47,7 +47,7 @@ class Screening(StudyCase):
         self.assertIn("look for its cause", result["words"][-1])
         within = self.screen(by="bed", reach=3)
         for side, i in (("limits_low", 0), ("limits_high", 1)):
-            own = [outliers.flag(MASS[k::2], "fences", reach=3) for k in (0, 1)]
+            own = [outliers.flag_outliers(MASS[k::2], rule="fences", reach=3) for k in (0, 1)]
             np.testing.assert_allclose(within["rules"][0][side], [(each.low, each.high)[i] for each in own])
         self.assertEqual({row["group"] for row in within["rows"]}, {"b"})
 
@@ -84,8 +84,7 @@ class Screening(StudyCase):
 
     def test_results_with_and_without_rows_and_without_each(self):
         result = self.post("weigh", variable="mass", by="bed", rows=[8, 32, 99]).json()
-        index = np.arange(60) % 2
-        own = sensitivity.results_without(MASS, np.array([7, 31]), index, labels=["a", "b"])
+        own = sensitivity.results_without(MASS, np.array(["a", "b"])[np.arange(60) % 2], without=np.array([7, 31]))
         self.assertEqual([each["name"] for each in result["changes"]], [each.name for each in own])
         for a, b in zip(result["changes"], own, strict=True):
             self.assertAlmostEqual(a["without"], b.without)

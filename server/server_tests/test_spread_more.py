@@ -114,7 +114,7 @@ class Drawn(StudyCase):
         box = self.reading("spread", "mass", whiskers="percentiles", share=0.1)
         usual = self.reading("spread", "mass")
         self.assertEqual([said["text"] for said in box["words"]], [said["text"] for said in usual["words"]])
-        expected = groups.box(self.mass(), whiskers="percentiles", share=0.1).groups[0]
+        expected = groups.boxes(self.mass(), whiskers="percentiles", share=0.1).groups[0]
         drawn = self.layers("mass", layers=["box"], whiskers="percentiles", share=0.1)["box"]
         self.assertEqual((drawn["low"][0], box["whiskers"]), (expected.whisker_low, "the 10 and 90 percent points"))
 

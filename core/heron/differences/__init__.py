@@ -17,7 +17,7 @@ from heron.differences.many import (
     Spreads,
     Test,
     compare_groups,
-    spread,
+    compare_spreads,
     words_on_differences,
 )
 
@@ -32,10 +32,10 @@ __all__ = [
     "Test",
     "cliffs_delta",
     "compare_groups",
+    "compare_spreads",
     "hedges_g",
     "mean_difference",
     "median_difference",
     "ratio_of_geometric_means",
-    "spread",
     "words_on_differences",
 ]

@@ -1,6 +1,7 @@
 """How much two groups differ: one function for each effect size."""
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 from typing import Literal, Protocol
 
@@ -12,6 +13,8 @@ from heron import resampling
 from heron.checks import Floats, as_values, within
 from heron.choices import Choice, by_id
 from heron.errors import InputError
+from heron.grouping import By, groups_of
+from heron.groups import paired_across
 from heron.summary import exponential
 
 Effect = Literal["mean", "hedges-g", "cliffs-delta", "ratio", "median"]
@@ -52,32 +55,48 @@ class _Two:
         return Estimate(estimate, low, high, p, self.n, self.n_missing)
 
 
-def _two(a: ArrayLike, b: ArrayLike, level: float, *, paired: bool) -> _Two:
+def _two(values: ArrayLike, by: By, order: Sequence[object] | None, unit: By | None, level: float) -> _Two:
     within(level, above=0, below=1, where="level")
-    if paired:
-        first, second = np.asarray(a, dtype=np.float64), np.asarray(b, dtype=np.float64)
-        if first.size != second.size:
-            words = f"Pairs need equal lengths; there are {first.size} and {second.size}."
-            raise InputError("length-mismatch", words, where="b")
-        whole = np.isfinite(first) & np.isfinite(second)
-        two = _Two(first[whole], second[whole], int(np.count_nonzero(~whole)), paired=True)
+    x = as_values(values, where="values")
+    grouping = groups_of(by, x.length, order=order)
+    if len(grouping.labels) != 2:
+        problem = f"A difference is of 2 groups; there {_are(len(grouping.labels))}."
+        raise InputError("not-two-groups", problem, where="by", remedy="Keep the rows of two groups.")
+    if unit is not None:
+        side_by_side = paired_across(values, grouping, unit=unit).values
+        whole = np.isfinite(side_by_side).all(axis=1)
+        first, second = side_by_side[whole].T
+        two = _Two(first, second, int(np.count_nonzero(~whole)), paired=True)
         few = "A paired difference needs 2 pairs."
     else:
-        one, other = as_values(a, where="a"), as_values(b, where="b")
-        two = _Two(one.values, other.values, one.n_missing + other.n_missing, paired=False)
+        places = grouping.places[x.positions]
+        one, other = x.values[places == 0], x.values[places == 1]
+        in_groups = int(np.count_nonzero(grouping.places >= 0))
+        two = _Two(one, other, in_groups - one.size - other.size, paired=False)
         few = "A difference needs 2 values in each group."
     if min(two.x.size, two.y.size) < 2:
-        raise InputError("too-few-values", few, where="a")
+        raise InputError("too-few-values", few, where="values")
     if max(float(np.abs(two.x).max()), float(np.abs(two.y).max())) > LARGEST:
-        raise InputError("too-large", TOO_LARGE, where="a", remedy="Put the variable in a larger unit.")
+        raise InputError("too-large", TOO_LARGE, where="values", remedy="Put the variable in a larger unit.")
     return two
+
+
+def _are(n: int) -> str:
+    return "is 1" if n == 1 else f"are {n}"
 
 
 def _none(words: str) -> InputError:
     return InputError("no-effect", words, where="measure", remedy="Choose another measure of the difference.")
 
 
-def mean_difference(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: bool = False) -> Estimate:
+def mean_difference(
+    values: ArrayLike,
+    by: By,
+    *,
+    order: Sequence[object] | None = None,
+    unit: By | None = None,
+    level: float = 0.95,
+) -> Estimate:
     """Return the difference of the means, in the unit of the data.
 
     Limits and p value are Welch's, whose degrees of freedom do not take spreads for equal; of pairs, those of the mean
@@ -85,12 +104,17 @@ def mean_difference(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: 
 
     Parameters
     ----------
-    a, b : (n,) and (m,) floats
-        The groups, NaN for missing; where paired, of equal length, pairs with a gap being left out.
+    values : (n_rows,) floats
+        NaN for missing.
+    by : (n_rows,) labels
+        The group of each row, of two; see `groups_of`.
+    order : sequence of 2 labels, optional
+        Which group is the first; by default as they sort.
+    unit : (n_rows,) labels, optional
+        What each row is of: the groups are then compared pair by pair, over the units that both have, each by its mean
+        in a group.
     level : float
         Of the limits, between 0 and 1.
-    paired : bool
-        Whether a[i] and b[i] belong together.
 
     Raises
     ------
@@ -103,14 +127,21 @@ def mean_difference(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: 
 
     Examples
     --------
-    >>> mean_difference([5.0, 6.0, 7.0], [1.0, 2.0, 3.0]).estimate
+    >>> mean_difference([5.0, 6.0, 7.0, 1.0, 2.0, 3.0], list("aaabbb")).estimate
     4.0
     """
-    two = _two(a, b, level, paired=paired)
+    two = _two(values, by, order, unit, level)
     return two.estimate(*_means(two, level))
 
 
-def ratio_of_geometric_means(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: bool = False) -> Estimate:
+def ratio_of_geometric_means(
+    values: ArrayLike,
+    by: By,
+    *,
+    order: Sequence[object] | None = None,
+    unit: By | None = None,
+    level: float = 0.95,
+) -> Estimate:
     """Return the ratio of the geometric means, with limits of the difference of mean logs, laid back.
 
     Parameters and what is raised are those of `mean_difference`, and InputError for values of 0 or below.
@@ -121,18 +152,25 @@ def ratio_of_geometric_means(a: ArrayLike, b: ArrayLike, *, level: float = 0.95,
 
     Examples
     --------
-    >>> round(ratio_of_geometric_means([2.0, 8.0], [1.0, 4.0]).estimate, 9)
+    >>> round(ratio_of_geometric_means([2.0, 8.0, 1.0, 4.0], list("aabb")).estimate, 9)
     2.0
     """
-    two = _two(a, b, level, paired=paired)
+    two = _two(values, by, order, unit, level)
     if min(float(two.x.min()), float(two.y.min())) <= 0:
         raise _none("It needs values above 0.")
-    gap, low, high, p = _means(_Two(np.log(two.x), np.log(two.y), two.n_missing, paired), level)
+    gap, low, high, p = _means(_Two(np.log(two.x), np.log(two.y), two.n_missing, two.paired), level)
     low, high = (None if end is None else exponential(end) for end in (low, high))
     return two.estimate(exponential(gap), low, high, p)
 
 
-def hedges_g(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: bool = False) -> Estimate:
+def hedges_g(
+    values: ArrayLike,
+    by: By,
+    *,
+    order: Sequence[object] | None = None,
+    unit: By | None = None,
+    level: float = 0.95,
+) -> Estimate:
     """Return the difference of the means in pooled SDs, with the exact correction of its bias; of pairs, in SDs of
     their differences.
 
@@ -145,12 +183,12 @@ def hedges_g(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: bool = 
 
     Examples
     --------
-    >>> round(hedges_g([5.0, 6.0, 7.0], [1.0, 2.0, 3.0]).estimate, 4)
+    >>> round(hedges_g([5.0, 6.0, 7.0, 1.0, 2.0, 3.0], list("aaabbb")).estimate, 4)
     3.1915
     """
-    two = _two(a, b, level, paired=paired)
+    two = _two(values, by, order, unit, level)
     n, m = two.x.size, two.y.size
-    if paired:
+    if two.paired:
         off = two.x - two.y
         sd, df, scale = float(off.std(ddof=1)), n - 1, math.sqrt(n)
         if sd == 0:
@@ -168,7 +206,14 @@ def hedges_g(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: bool = 
     return two.estimate(j * d, j * low / scale, j * high / scale)
 
 
-def cliffs_delta(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: bool = False) -> Estimate:
+def cliffs_delta(
+    values: ArrayLike,
+    by: By,
+    *,
+    order: Sequence[object] | None = None,
+    unit: By | None = None,
+    level: float = 0.95,
+) -> Estimate:
     """Return how much more often a value of the first group lies above one of the second than below, from -1 to 1.
 
     Limits are Feng and Cliff's, which are not alike on both sides. Parameters and what is raised are those of
@@ -180,12 +225,12 @@ def cliffs_delta(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: boo
 
     Examples
     --------
-    >>> cliffs_delta([3.0, 4.0], [1.0, 3.0]).estimate
+    >>> cliffs_delta([3.0, 4.0, 1.0, 3.0], list("aabb")).estimate
     0.75
     """
-    if paired:
+    if unit is not None:
         raise _none("It is for groups that are not paired.")
-    two = _two(a, b, level, paired=False)
+    two = _two(values, by, order, None, level)
     x, y = two.x, two.y
     n, m = x.size, y.size
     # From the variances of each value's own dominance, counted in sorted order.
@@ -209,11 +254,12 @@ def cliffs_delta(a: ArrayLike, b: ArrayLike, *, level: float = 0.95, paired: boo
 
 
 def median_difference(
-    a: ArrayLike,
-    b: ArrayLike,
+    values: ArrayLike,
+    by: By,
     *,
+    order: Sequence[object] | None = None,
+    unit: By | None = None,
     level: float = 0.95,
-    paired: bool = False,
     seed: int = 20_240,
     progress: resampling.Progress | None = None,
 ) -> Estimate:
@@ -225,11 +271,11 @@ def median_difference(
 
     Examples
     --------
-    >>> median_difference([5.0, 6.0, 7.0], [1.0, 2.0, 3.0]).estimate
+    >>> median_difference([5.0, 6.0, 7.0, 1.0, 2.0, 3.0], list("aaabbb")).estimate
     4.0
     """
-    two = _two(a, b, level, paired=paired)
-    samples: list[Floats] = [two.x - two.y] if paired else [two.x, two.y]
+    two = _two(values, by, order, unit, level)
+    samples: list[Floats] = [two.x - two.y] if two.paired else [two.x, two.y]
 
     def told(share: float, done: int) -> None:
         if progress is not None:
@@ -239,8 +285,8 @@ def median_difference(
         resampling.resampled(sample, _medians, seed=seed + i, progress=lambda share, i=i: told(share, i))  # type: ignore[misc]
         for i, sample in enumerate(samples)
     ]
-    low, high = resampling.percentile(parts[0] if paired else parts[0] - parts[1], level)
-    middle = float(np.median(samples[0])) - (0.0 if paired else float(np.median(samples[1])))
+    low, high = resampling.percentile(parts[0] if two.paired else parts[0] - parts[1], level)
+    middle = float(np.median(samples[0])) - (0.0 if two.paired else float(np.median(samples[1])))
     return two.estimate(middle, low, high)
 
 
@@ -253,7 +299,15 @@ class EffectSize(Protocol):
 
     __name__: str
 
-    def __call__(self, a: ArrayLike, b: ArrayLike, /, *, level: float = 0.95, paired: bool = False) -> Estimate: ...
+    def __call__(
+        self,
+        values: ArrayLike,
+        by: By,
+        *,
+        order: Sequence[object] | None = None,
+        unit: By | None = None,
+        level: float = 0.95,
+    ) -> Estimate: ...
 
 
 @dataclass(frozen=True, kw_only=True)

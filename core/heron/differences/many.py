@@ -1,7 +1,7 @@
 """How many groups differ: by centre, by spread, and pair by pair; the size first, the p value second."""
 
 import math
-from collections.abc import Mapping
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 from itertools import combinations
 from typing import Literal
@@ -14,6 +14,7 @@ from heron import studentized
 from heron.checks import Floats, as_values, within
 from heron.differences.effects import LARGEST, TOO_LARGE, satterthwaite
 from heron.errors import InputError
+from heron.grouping import By, Grouping, groups_of
 from heron.normality import holm
 
 MOST_PAIRED = 20  # groups of which all pairs are compared
@@ -72,17 +73,21 @@ class GroupsCompared:
     undefined: dict[str, str] = field(default_factory=dict)
 
 
-def _known(groups: Mapping[str, ArrayLike]) -> tuple[dict[str, Floats], int]:
-    checked = {label: as_values(values, where=label) for label, values in groups.items()}
-    return {label: each.values for label, each in checked.items()}, sum(each.n_missing for each in checked.values())
+def _parts(values: ArrayLike, by: By, order: Sequence[object] | None) -> tuple[dict[str, Floats], int]:
+    """The values of each group by its label, and how many rows of groups have none."""
+    x = as_values(values, where="values")
+    grouping = groups_of(by, x.length, order=order)
+    parts = Grouping(grouping.labels, grouping.places[x.positions]).rows()
+    known = {label: x.values[own] for label, own in zip(grouping.labels, parts, strict=True)}
+    return known, int(np.count_nonzero(grouping.places >= 0)) - sum(part.size for part in parts)
 
 
-def spread(groups: Mapping[str, ArrayLike]) -> Spreads:
-    """Return whether groups, by label, are equally spread; groups of fewer than 2 values take no part.
+def compare_spreads(values: ArrayLike, by: By, *, order: Sequence[object] | None = None) -> Spreads:
+    """Return whether groups are equally spread; groups of fewer than 2 values take no part.
 
     References: levene-1960; brown-forsythe-1974.
     """
-    known, missing = _known(groups)
+    known, missing = _parts(values, by, order)
     parts = [values for values in known.values() if values.size > 1]
     n = sum(values.size for values in known.values())
     if len(parts) < 2:
@@ -114,24 +119,26 @@ def _levene(parts: list[Floats], centre: Literal["mean", "median"]) -> Test | No
 
 
 def compare_groups(
-    groups: Mapping[str, ArrayLike],
+    values: ArrayLike,
+    by: By,
     *,
+    order: Sequence[object] | None = None,
     level: float = 0.95,
     reference: str | None = None,
     simultaneous: bool = True,
 ) -> GroupsCompared:
-    """Return how the centres of groups, by label, differ.
+    """Return how the centres of groups differ.
 
-    Parameters: groups, (n,) floats each, NaN for missing; those of fewer than 2 values take no part; level of the
-    simultaneous limits; reference: the group with which alone the others are compared in `pairs`; simultaneous: whether
-    the pairs have limits and p values, which take the longest.
+    Parameters: values (n_rows,) floats, NaN for missing; by and order, the groups, as `groups_of` takes them; those of
+    fewer than 2 values take no part; level of the simultaneous limits; reference: the group with which alone the
+    others are compared in `pairs`; simultaneous: whether the pairs have limits and p values, which take the longest.
     Raises: InputError for a reference that is no group.
     Notes: omega squared df1 (F - 1)/(df1 (F - 1) + n), no less than 0; epsilon squared H/(n - 1). Games and Howell's
     limits hold for all pairs together whether or not spreads are equal; Dunn's p values after Holm.
     References: welch-1951; kruskal-wallis-1952; games-howell-1976; dunn-1964; holm-1979.
     """
     within(level, above=0, below=1, where="level")
-    known, missing = _known(groups)
+    known, missing = _parts(values, by, order)
     if reference is not None and reference not in known:
         raise InputError("no-group", f"There is no group {reference!r}.", where="reference")
     n = sum(values.size for values in known.values())

@@ -1,7 +1,7 @@
 """Groups side by side: their boxes, centres with bars, shares, lines through them and pairs across them."""
 
 from heron.groups.bars import BARS, CENTRES, BarChoice, Bars, Centre, CentreChoice, fitting, told_bars, wilson
-from heron.groups.box import WHISKERS, Box, Boxes, Fences, Whiskers, box, with_rows
+from heron.groups.box import WHISKERS, Box, Boxes, Fences, Whiskers, boxes, with_rows
 from heron.groups.centres import Centred, Centres, summarize
 from heron.groups.lines import Line, line
 from heron.groups.pairs import Paired, paired_across
@@ -27,7 +27,7 @@ __all__ = [
     "Shares",
     "Whiskers",
     "balance",
-    "box",
+    "boxes",
     "fits_badly",
     "fitting",
     "line",

@@ -5,11 +5,12 @@ from dataclasses import dataclass, field, replace
 from typing import Literal
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import ArrayLike
 
-from heron.checks import Floats, Ints, as_values, choose, same_length, within
+from heron.checks import Checked, Floats, Ints, as_values, choose, within
 from heron.choices import Choice, Option, by_id
 from heron.errors import InputError
+from heron.grouping import By, Grouping, groups_of
 from heron.quantiles import DEFINITIONS, Definition, of_sorted
 
 OUTER_REACH_FACTOR = 2.0  # Tukey's outer fences lie twice as far out as the inner ones: 3 IQR for 1.5 IQR
@@ -73,7 +74,7 @@ class Box:
     boxes can be compared.
     """
 
-    label: str | None
+    label: str
     n: int
     n_missing: int
     q1: float | None
@@ -104,10 +105,11 @@ class Boxes:
     undefined: dict[str, str] = field(default_factory=dict)
 
 
-def box(
+def boxes(
     values: ArrayLike,
+    by: By | None = None,
     *,
-    by: Sequence[str | None] | NDArray[np.generic] | None = None,
+    order: Sequence[object] | None = None,
     quantile_definition: Definition = 7,
     reach: float = 1.5,
     whiskers: Whiskers = "fences",
@@ -130,25 +132,20 @@ def box(
     within(share, above=0, below=0.5, where="share")
     checked = as_values(values, where="values")
     how = _How(quantile_definition, reach, whiskers, share)
-    if by is None:
-        return _wrap((_box(None, checked.values, checked.positions, checked.n_missing, how),), how, checked.n_missing)
-    labels = np.asarray(by, dtype=object)
-    same_length(checked.length, labels.size, where="by")
-    grouped = np.array([label is not None and label == label for label in labels], dtype=bool)
-    names, codes = np.unique(labels[grouped].astype(str), return_inverse=True)
-    code = np.full(checked.length, -1)
-    code[grouped] = codes
-    members = code[checked.positions]
-    order = np.argsort(members, kind="stable")
-    starts = np.searchsorted(members[order], np.arange(names.size + 1))
-    rows_per_group = np.bincount(codes, minlength=names.size)
-    boxes = []
-    for i, name in enumerate(names):
-        own = order[starts[i] : starts[i + 1]]
-        missing = int(rows_per_group[i]) - own.size
-        boxes.append(_box(str(name), checked.values[own], checked.positions[own], missing, how))
-    used = int(starts[-1] - starts[0])
-    return _wrap(tuple(boxes), how, checked.length - used)
+    grouping = groups_of(by, checked.length, order=order)
+    n_rows = np.bincount(grouping.places[grouping.places >= 0], minlength=len(grouping.labels)).tolist()
+    made = []
+    for label, n, own in zip(grouping.labels, n_rows, _members(grouping, checked), strict=True):
+        made.append(_box(label, checked.values[own], checked.positions[own], n - own.size, how))
+    return Boxes(
+        tuple(made), reach, whiskers, share, quantile_definition, sum(box.n for box in made),
+        checked.length - sum(box.n for box in made),
+    )  # fmt: skip
+
+
+def _members(grouping: Grouping, checked: Checked) -> list[Ints]:
+    """Of each group, where its values stand among those that take part."""
+    return Grouping(grouping.labels, grouping.places[checked.positions]).rows()
 
 
 def with_rows(box: Box, rows: Ints) -> Box:
@@ -170,12 +167,7 @@ class _How:
     share: float
 
 
-def _wrap(boxes: tuple[Box, ...], how: _How, n_missing: int) -> Boxes:
-    n = sum(group.n for group in boxes)
-    return Boxes(boxes, how.reach, how.whiskers, how.share, how.definition, n, n_missing)
-
-
-def _box(label: str | None, values: Floats, positions: Ints, n_missing: int, how: _How) -> Box:
+def _box(label: str, values: Floats, positions: Ints, n_missing: int, how: _How) -> Box:
     none = np.empty(0, dtype=np.int64)
     if values.size == 0:
         why = dict.fromkeys(("q1", "median", "q3", "whisker_low", "whisker_high", "fences"), "There is no value.")

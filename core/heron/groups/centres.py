@@ -7,8 +7,9 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from heron import resampling, summary
-from heron.checks import Floats, Ints, as_values, choose, same_length, within
+from heron.checks import Floats, Ints, as_values, choose, within
 from heron.errors import InputError
+from heron.grouping import By, groups_of
 from heron.groups.bars import BARS, CENTRES, BarChoice, Bars, Centre, CentreChoice, Sample, fitting
 from heron.quantiles import Definition
 
@@ -49,17 +50,17 @@ class Centres:
 
 def summarize(
     values: ArrayLike,
-    by: Sequence[str | None] | Ints | None = None,
+    by: By | None = None,
     *,
+    order: Sequence[object] | None = None,
     centre: Centre = "mean",
     bars: Bars = "sd",
     level: float = 0.95,
-    unit: Sequence[str | None] | Ints | None = None,
+    unit: By | None = None,
     percents: tuple[float, float] = (5, 95),
     trim: float = 0.1,
     quantile_definition: Definition = 7,
     seed: int = 20_240,
-    order: Sequence[str] | None = None,
     progress: resampling.Progress | None = None,
 ) -> Centres:
     """Return the centre of each group with a bar.
@@ -90,10 +91,11 @@ def summarize(
             where="percents",
         )
     checked = as_values(values, where="values")
-    names, group = _coded(by, checked.length, order, where="by")
+    grouping = groups_of(by, checked.length, order=order)
+    names, group = grouping.labels, grouping.places
     rows_in = np.bincount(group[group >= 0], minlength=len(names))
     own_group = group[checked.positions]
-    units = None if unit is None else _coded(unit, checked.length, None, where="unit")[1][checked.positions]
+    units = None if unit is None else groups_of(unit, checked.length, where="unit").places[checked.positions]
     parts, rows = [], []
     for i in range(len(names)):
         own = own_group == i
@@ -141,23 +143,6 @@ class _Settings:
 def _part_of(progress: resampling.Progress | None, start: float, end: float) -> resampling.Progress:
     """Progress of one group as a part of all."""
     return lambda share: progress(start + share * (end - start)) if progress is not None else None
-
-
-def _coded(
-    by: Sequence[str | None] | Ints | None, length: int, order: Sequence[str] | None, *, where: str
-) -> tuple[list[str], Ints]:
-    """The labels in their order, and the place of each row among them, -1 for none."""
-    if by is None:
-        return [""], np.zeros(length, dtype=np.int64)
-    same_length(length, len(by), where=where)
-    if isinstance(by, np.ndarray) and by.dtype.kind in "iu":
-        index = by.astype(np.int64)
-        return list(order or map(str, range(int(index.max(initial=-1)) + 1))), index
-    labels = [None if each is None or each != each else str(each) for each in by]
-    result = {label for label in labels if label is not None}
-    names = [name for name in order if name in result] if order is not None else sorted(result)
-    places: dict[str | None, int] = {name: i for i, name in enumerate(names)}
-    return names, np.array([places.get(label, -1) for label in labels], dtype=np.int64)
 
 
 def _averaged(values: Floats, units: Ints) -> tuple[Floats, Ints]:

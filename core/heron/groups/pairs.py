@@ -1,11 +1,13 @@
 """Repeated measures: which values belong together across groups."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
 from numpy.typing import ArrayLike
 
-from heron.checks import Floats, Ints, same_length
+from heron.checks import Floats, Ints
+from heron.grouping import By, groups_of
 
 
 @dataclass(frozen=True)
@@ -19,16 +21,18 @@ class Paired:
     n_alone: int
 
 
-def paired_across(values: ArrayLike, group: Ints, unit: Ints, n_groups: int) -> Paired:
+def paired_across(values: ArrayLike, by: By, *, order: Sequence[object] | None = None, unit: By) -> Paired:
     """Return the values of each unit side by side.
 
-    Parameters: values (n_rows,) floats, NaN for missing; group, unit (n_rows,) codes, -1 for none.
+    Parameters: values (n_rows,) floats, NaN for missing; by and order, the groups, and unit, what a row is of, as
+    `groups_of` takes them.
     """
     x = np.asarray(values, dtype=np.float64)
-    same_length(x.size, group.size, where="group")
-    same_length(x.size, unit.size, where="unit")
-    known = np.flatnonzero(np.isfinite(x) & (group >= 0) & (unit >= 0))
-    units, code = np.unique(unit[known], return_inverse=True)
+    grouping = groups_of(by, x.size, order=order)
+    group, unit_of = grouping.places, groups_of(unit, x.size, where="unit").places
+    n_groups = len(grouping.labels)
+    known = np.flatnonzero(np.isfinite(x) & (group >= 0) & (unit_of >= 0))
+    units, code = np.unique(unit_of[known], return_inverse=True)
     place = code * n_groups + group[known]
     size = units.size * n_groups
     sums = np.bincount(place, weights=x[known] / 2, minlength=size)

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from heron.checks import Floats, Ints, same_length, within
-from heron.errors import InputError
+from heron.checks import Floats, Ints, choose, within
+from heron.grouping import By, groups_of, label_of
 from heron.groups.bars import wilson
 
 
@@ -15,6 +15,7 @@ class Share:
     """One group. counts: (n_levels,) how often each answer was given; share: of the chosen answers among those given,
     from 0 to 1, with its score interval; None without an answer. n: answers; n_missing: rows of the group without."""
 
+    label: str
     counts: Ints
     n: int
     n_missing: int
@@ -26,10 +27,11 @@ class Share:
 
 @dataclass(frozen=True)
 class Shares:
-    """The groups in their order. difference_* : of the shares of the first two groups, by Newcombe's score interval;
-    None for other than two groups with answers."""
+    """The groups in their order. levels: the answers; chosen: the places of those that count. difference_*: of the
+    shares of the first two groups, by Newcombe's score interval; None for other than two groups with answers."""
 
     groups: tuple[Share, ...]
+    levels: tuple[str, ...]
     chosen: tuple[int, ...]
     level: float
     difference: float | None
@@ -38,34 +40,42 @@ class Shares:
 
 
 def shares(
-    answers: Ints, group: Ints, *, n_levels: int, n_groups: int, chosen: Sequence[int], level: float = 0.95
+    answers: By,
+    by: By | None = None,
+    *,
+    order: Sequence[object] | None = None,
+    levels: Sequence[object] | None = None,
+    chosen: Sequence[object],
+    level: float = 0.95,
 ) -> Shares:
     """Return the share of the chosen answers in each group.
 
-    Parameters: answers, group (n_rows,) places of the levels, -1 for missing; chosen: places of the answers that count,
-    each once however often it is named.
-    Raises: InputError for a chosen place that is none.
+    Parameters: answers (n_rows,) and levels, their order, as `by` and `order` of `groups_of`; chosen: the answers that
+    count, each once however often it is named.
+    Raises: ChoiceError for a chosen answer that is none of the levels.
     References: wilson-1927; newcombe-1998; newcombe-1998-difference.
     """
     within(level, above=0, below=1, where="level")
-    same_length(answers.size, group.size, where="group")
-    if any(not 0 <= place < n_levels for place in chosen):
-        raise InputError("no-level", "A chosen answer is none of the levels.", where="chosen")
-    chosen = tuple(dict.fromkeys(chosen))
+    answered = groups_of(answers, order=levels, where="answers")
+    grouping = groups_of(by, answered.places.size, order=order)
+    taken = [answered.labels.index(choose(label_of(answer), answered.labels, where="chosen")) for answer in chosen]
+    places = tuple(dict.fromkeys(taken))
+    n_levels, n_groups = len(answered.labels), len(grouping.labels)
+    group = grouping.places
     here = group >= 0
-    given = here & (answers >= 0)
+    given = here & (answered.places >= 0)
     size = n_groups * n_levels
-    table = np.bincount(group[given] * n_levels + answers[given], minlength=size).reshape(n_groups, n_levels)
+    table = np.bincount(group[given] * n_levels + answered.places[given], minlength=size).reshape(n_groups, n_levels)
     rows = np.bincount(group[here], minlength=n_groups)
     result = []
-    for counts, n_rows in zip(table, rows.tolist(), strict=True):
+    for label, counts, n_rows in zip(grouping.labels, table, rows.tolist(), strict=True):
         n = int(counts.sum())
-        taken = int(counts[[*chosen]].sum())
-        ends = wilson(taken, n, level) if n else (None, None)
-        result.append(Share(counts, n, n_rows - n, taken, taken / n if n else None, *ends))
+        k = int(counts[[*places]].sum())
+        ends = wilson(k, n, level) if n else (None, None)
+        result.append(Share(label, counts, n, n_rows - n, k, k / n if n else None, *ends))
     filled = [each for each in result if each.n]
     gap = _difference(*filled) if len(filled) == 2 else (None, None, None)
-    return Shares(tuple(result), chosen, level, *gap)
+    return Shares(tuple(result), answered.labels, places, level, *gap)
 
 
 def _difference(a: Share, b: Share) -> tuple[float, float, float]:

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from heron.checks import Floats, Ints, frequencies
 from heron.columns import NUMBER_KINDS, SET_ASIDE, Column
 from heron.errors import InputError
+from heron.grouping import Grouping
 from heron.ledger.state import TableState
 from heron.variables import labels_of
 
@@ -61,6 +62,11 @@ class Series:
         """The levels of a variable, in their order and as text, and (n,) the index among them, -1 where missing."""
         labels, index = labels_of(self.columns[symbol])
         return labels, self.entries(index)
+
+    def grouping(self, symbol: str) -> Grouping:
+        """The entries in groups by the levels of a variable."""
+        labels, index = self.levels(symbol)
+        return Grouping(tuple(labels), index)
 
     def reasons(self, symbol: str) -> NDArray[np.uint8]:
         """(n,) why a variable is missing, as Column has it."""

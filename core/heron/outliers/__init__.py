@@ -3,7 +3,7 @@
 from heron.outliers.distances import Distances, distances
 from heron.outliers.medcouple import medcouple
 from heron.outliers.report import Decided, decided_words, report
-from heron.outliers.rules import OPTIONS, RULES, USUAL, EsdStep, Flags, OutlierRule, Rule, flag, flag_within
+from heron.outliers.rules import OPTIONS, RULES, USUAL, EsdStep, Flags, OutlierRule, Rule, flag_outliers
 from heron.outliers.words import words_on_distances, words_on_flags
 
 __all__ = [
@@ -18,8 +18,7 @@ __all__ = [
     "Rule",
     "decided_words",
     "distances",
-    "flag",
-    "flag_within",
+    "flag_outliers",
     "medcouple",
     "report",
     "words_on_distances",

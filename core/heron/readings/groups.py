@@ -11,6 +11,7 @@ from heron import differences, groups
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.formatting import typeset
+from heron.grouping import Grouping
 from heron.groups import Bars, Centre
 from heron.ledger import Series, Used, VariableView
 from heron.readings.cancellation import Cancellation
@@ -187,18 +188,17 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
     own_unit = _unit(variable)
     laid = grouped_rows(variable, settings.by, settings.second, settings.pair, own_unit)
     series, x, of_rows, here, k = laid.series, laid.values, laid.of_rows, laid.here, len(laid.second_labels)
-    units = series.levels(own_unit.symbol)[1] if own_unit is not None and settings.units else None
+    units = series.grouping(own_unit.symbol) if own_unit is not None and settings.units else None
     cancellation.check()
     result = groups.summarize(
         x,
-        of_rows,
+        Grouping(tuple(_named(laid, each, settings.by) for each in here.tolist()), of_rows),
         centre=settings.centre,
         bars=settings.bars,
         level=settings.level,
         percents=settings.percents,
         trim=settings.trim,
         unit=units,
-        order=[_named(laid, each, settings.by) for each in here.tolist()],
         progress=cancellation.progress,
     )
     cancellation.check()
@@ -309,7 +309,8 @@ def paired_values(laid: GroupedRows, pair: VariableView | None) -> groups.Paired
     """The values of each unit of `pair` across the groups; None without one."""
     if pair is None:
         return None
-    return groups.paired_across(laid.values, laid.of_rows, laid.series.levels(pair.symbol)[1], laid.here.size)
+    by = Grouping(tuple(map(str, laid.here.tolist())), laid.of_rows)
+    return groups.paired_across(laid.values, by, unit=laid.series.grouping(pair.symbol))
 
 
 def rows_of_group(variable: VariableView, by: VariableView, second: VariableView | None, group: int) -> Ints:
@@ -380,17 +381,22 @@ def differed(
     labels, index, _ = _levels(series, by)
     paired = None
     if settings.pair is not None:
-        paired = groups.paired_across(x, index, series.levels(settings.pair.symbol)[1], len(labels)).values
+        paired = groups.paired_across(
+            x, Grouping(tuple(labels), index), unit=series.grouping(settings.pair.symbol)
+        ).values
     if settings.units and own_unit is not None:
         x, index = _averaged(x, index, series.levels(own_unit.symbol)[1], len(labels))
-    parts = {label: x[index == i] for i, label in enumerate(labels)}
-    parts = {label: part[~np.isnan(part)] for label, part in parts.items() if np.count_nonzero(~np.isnan(part)) > 1}
+    many = np.flatnonzero(np.bincount(index[(index >= 0) & ~np.isnan(x)], minlength=len(labels)) > 1)
+    known = np.flatnonzero(np.isin(index, many) & ~np.isnan(x))
+    kept = [labels[place] for place in many.tolist()]
+    values, by_label = x[known], Grouping(tuple(kept), np.searchsorted(many, index[known]))
     cancellation.check()
     together = settings.measure == "mean" and settings.together and paired is None
     whole = differences.compare_groups(
-        parts, level=settings.level, reference=settings.reference or None, simultaneous=together
+        values, by_label, level=settings.level, reference=settings.reference or None, simultaneous=together
     )
-    spreads = differences.spread(parts)
+    spreads = differences.compare_spreads(values, by_label)
+    rows = by_label.rows()
     undefined = dict(whole.undefined)
     pairs: list[PairFound] = []
     for i, pair in enumerate(whole.pairs):
@@ -400,9 +406,9 @@ def differed(
             pairs.append(PairFound(*named, pair.difference, pair.low, pair.high, pair.p_value, pair.dunn_p, None))
             continue
         if paired is None:
-            two = parts[pair.first], parts[pair.second]
+            two = [values[rows[kept.index(label)]] for label in (pair.first, pair.second)]
         else:
-            two = paired[:, labels.index(pair.first)], paired[:, labels.index(pair.second)]
+            two = [paired[:, labels.index(label)] for label in (pair.first, pair.second)]
         told = partial(_part_done, cancellation, i, len(whole.pairs))
         try:
             own = _effect(settings, *two, paired=paired is not None, progress=told)
@@ -431,9 +437,13 @@ def differed(
 def _effect(
     settings: DifferenceSettings, a: Floats, b: Floats, *, paired: bool, progress: Callable[[float], None]
 ) -> differences.Estimate:
+    by = Grouping(("first", "second"), np.repeat([0, 1], [a.size, b.size]))
+    unit = np.tile(np.arange(a.size), 2) if paired else None
     if settings.measure == "median":  # which is resampled
-        return differences.median_difference(a, b, level=settings.level, paired=paired, progress=progress)
-    return differences.EFFECTS[settings.measure].measure(a, b, level=settings.level, paired=paired)
+        return differences.median_difference(
+            np.concatenate((a, b)), by, unit=unit, level=settings.level, progress=progress
+        )
+    return differences.EFFECTS[settings.measure].measure(np.concatenate((a, b)), by, unit=unit, level=settings.level)
 
 
 def _averaged(x: Floats, index: Ints, units: Ints, k: int) -> tuple[Floats, Ints]:

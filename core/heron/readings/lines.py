@@ -9,6 +9,7 @@ from heron import relation, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.formatting import counted, typeset
+from heron.grouping import Grouping
 from heron.ledger import VariableView
 from heron.readings.cancellation import Cancellation
 from heron.readings.pairs import levels_of, pairs_of
@@ -105,7 +106,7 @@ def _drawn(x: VariableView, y: VariableView, settings: FitSettings, cancellation
     slopes = None
     if levels and "least-squares" in settings.lines:
         u, v = (relation.forth(scale, each) for scale, each in ((settings.x_scale, a), (settings.y_scale, b)))
-        slopes = relation.compare_slopes({label: (u[own], v[own]) for label, _, own in parts}, level=settings.level)
+        slopes = relation.compare_slopes(u, v, Grouping(tuple(levels), index), level=settings.level)
     at, residuals, group = (
         (np.concatenate(each) for each in zip(*left, strict=True)) if left else (_NONE.astype(np.int64), _NONE, _NONE)
     )

@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 from heron import outliers, sensitivity, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
+from heron.grouping import Grouping, groups_of
 from heron.ledger import TableView, VariableView
 from heron.readings.cancellation import Cancellation
 from heron.readings.subject import Subject, series_of, subject_of
@@ -83,19 +84,19 @@ def numbers(variable: VariableView) -> Floats:
     return series_of(variable, weights="refuse").numbers(variable.symbol)
 
 
-def grouped(by: VariableView | None, n_rows: int) -> tuple[tuple[str, ...], Ints]:
-    """The levels that rows are taken within, and the place of each row among them; one of all rows without `by`."""
+def grouping_of(by: VariableView | None, n_rows: int) -> Grouping:
+    """The levels that rows are taken within; one group of all rows without `by`."""
     if by is None:
-        return ("",), np.zeros(n_rows, dtype=np.int64)
-    labels, index = series_of(by, weights="ignore").levels(by.symbol)
-    if len(labels) > _MOST_GROUPS:
+        return groups_of(None, n_rows)
+    result = series_of(by, weights="ignore").grouping(by.symbol)
+    if len(result.labels) > _MOST_GROUPS:
         raise InputError(
             "too-many-groups",
-            f"{by.label} has {len(labels)} levels; at most {_MOST_GROUPS} are looked at one by one.",
+            f"{by.label} has {len(result.labels)} levels; at most {_MOST_GROUPS} are looked at one by one.",
             where="by",
             remedy="Choose a variable with fewer levels.",
         )
-    return tuple(labels), index
+    return result
 
 
 def flagged_rows(
@@ -121,7 +122,8 @@ def _flagged(
     cancellation: Cancellation,
 ) -> FlaggedRows:
     x = numbers(variable)
-    labels, index = grouped(by, x.size)
+    grouping = grouping_of(by, x.size)
+    labels, index = grouping.labels, grouping.places
     named = np.zeros((x.size, len(rules)), dtype=bool)
     scores = np.full((x.size, len(rules)), np.nan)
     result = []
@@ -130,9 +132,9 @@ def _flagged(
         offered = {option.name for option in outliers.RULES[rule].options}
         own = {name: value for name, value in options.items() if name in offered}
         low, high = np.full(len(labels), np.nan), np.full(len(labels), np.nan)
-        flags = outliers.flag(x, rule, **own) if by is None else outliers.flag_within(x, index, rule, **own)
+        flags = outliers.flag_outliers(x, None if by is None else grouping, rule=rule, **own)
         for i in range(len(labels)):
-            each = flags if by is None else outliers.flag(x[index == i], rule, **own)
+            each = flags if by is None else outliers.flag_outliers(x[index == i], rule=rule, **own)
             low[i], high[i] = _number(each.low), _number(each.high)
         named[flags.flagged, place] = True
         scores[:, place] = flags.scores

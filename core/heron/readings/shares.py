@@ -65,8 +65,12 @@ def shared(
                 remedy="Merge levels under Rescale, or choose another variable.",
             )
     taken = chosen or ((len(answers) - 1,) if answers else ())
+    if max(taken, default=0) >= max(len(answers), 1):
+        raise InputError("no-level", "A chosen answer is none of the levels.", where="chosen")
     cancellation.check()
-    result = groups.shares(given, index, n_levels=len(answers), n_groups=len(labels), chosen=taken, level=level)
+    result = groups.shares(
+        series.grouping(variable.symbol), series.grouping(by.symbol), chosen=[answers[i] for i in taken], level=level
+    )
     middle = neutral if neutral is not None and neutral < len(answers) else None
     parts = tuple(
         SharedGroup(typeset(label), group, tuple(groups.balance(group.counts, middle).tolist()))

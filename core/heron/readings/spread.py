@@ -185,7 +185,7 @@ def box_with(variable: VariableView, numbers: Numbers, settings: BoxSettings, wh
     """The box of a variable, its rows by their places among the values; worked once."""
 
     def compute() -> groups.Box:
-        return groups.box(
+        return groups.boxes(
             numbers.values,
             quantile_definition=settings.quantile_definition,
             reach=settings.reach,

@@ -1,7 +1,7 @@
 """Lines that follow the pairs in other ways: the median of slopes, a local smooth, and slopes compared."""
 
 import math
-from collections.abc import Mapping
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Literal
 
@@ -12,6 +12,7 @@ from scipy import special
 from heron.checks import Floats, within
 from heron.choices import Choice, Option, by_id
 from heron.errors import InputError
+from heron.grouping import By, groups_of
 from heron.least_squares import simple, unfit
 from heron.normality import holm
 from heron.relation.correlations import pairs
@@ -176,17 +177,20 @@ class Slopes:
     level: float
 
 
-def compare_slopes(groups: Mapping[str, tuple[ArrayLike, ArrayLike]], *, level: float = 0.95) -> Slopes:
-    """Return whether lines within groups, x and y by label, have the same slope.
+def compare_slopes(
+    x: ArrayLike, y: ArrayLike, by: By, *, order: Sequence[object] | None = None, level: float = 0.95
+) -> Slopes:
+    """Return whether lines within groups have the same slope.
 
     Groups of fewer than 3 pairs, or without spread in x, take no part. Notes: F of separate slopes over one common
     slope with separate intercepts; each difference of slopes with its own standard errors, t on the smaller degrees of
     freedom summed by Welch and Satterthwaite.
     """
     within(level, above=0, below=1, where="level")
-    lines = {}
-    for label, (x, y) in groups.items():
-        a, b, _ = pairs(x, y)
+    xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
+    grouping, lines = groups_of(by, xs.size, order=order), {}
+    for label, own in zip(grouping.labels, grouping.rows(), strict=True):
+        a, b, _ = pairs(xs[own], ys[own])
         if not unfit(a, b):
             lines[label] = simple(a, b)
     labels = list(lines)

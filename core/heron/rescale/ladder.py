@@ -8,8 +8,9 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy import optimize, special, stats
 
-from heron.checks import Floats, Ints, as_values, same_length, within
+from heron.checks import Checked, Floats, Ints, as_values, within
 from heron.errors import InputError
+from heron.grouping import By, groups_of
 from heron.least_squares import simple
 from heron.normality import blom_scores, shapiro_wilk
 from heron.quantiles import of_sorted
@@ -79,46 +80,49 @@ class Ladder:
     undefined: dict[str, str] = field(default_factory=dict)
 
 
-def ladder(x: ArrayLike, by: ArrayLike | None = None, *, level: float = 0.95) -> Ladder:
+def ladder(values: ArrayLike, by: By | None = None, *, level: float = 0.95) -> Ladder:
     """Return how a variable looks on each step of the ladder of powers.
 
-    Parameters: x (n_rows,) floats, NaN for missing; by (n_rows,) the group of each row as a whole number, -1 for none
-    (such rows take no part): each step is then judged within groups, on distances from the group's mean; level of the
-    interval of the estimated power.
+    Parameters: values (n_rows,) floats, NaN for missing; by: groups, as `groups_of` takes them (rows of none take no
+    part): each step is then judged within groups, on distances from the group's mean; level of the interval of the
+    estimated power.
     Notes: negative powers as -x^p; 0 is log10. The spread-versus-level slope is the least-squares slope of log10 IQR on
     log10 median over groups of 4 values or more whose median and IQR are above 0.
     References: tukey-1977; box-cox-1964; yeo-johnson-2000.
     """
-    checked = as_values(x)
-    values, rows = checked.values, checked.positions
-    groups = None
-    if by is not None:
-        index = np.asarray(by, dtype=np.int64)
-        same_length(checked.length, index.size, where="by")
-        known = index[rows] >= 0
-        values, rows = values[known], rows[known]
-        groups = np.unique(index[rows], return_inverse=True)[1]
-    rungs = tuple(_rung(power, values, rows, groups) for power in LADDER)
+    checked = as_values(values, where="values")
+    x, rows, groups = _within_groups(checked, by)
+    rungs = tuple(_rung(power, x, rows, groups) for power in LADDER)
     whole = [rung for rung in rungs if rung.lost.size == 0 and rung.qq_correlation is not None]
     best = max(whole, key=lambda rung: rung.qq_correlation or 0.0).power if whole else None
     undefined: dict[str, str] = {}
     estimate, family = None, "Box-Cox"
     try:
-        if values.size and values.min() <= 0:
+        if x.size and x.min() <= 0:
             family = "Yeo-Johnson"
-            estimate = yeo_johnson(values, groups, level=level)
+            estimate = yeo_johnson(x, groups, level=level)
         else:
-            estimate = box_cox(values, groups, level=level)
+            estimate = box_cox(x, groups, level=level)
     except InputError as error:
         undefined["estimate"] = error.problem
-    slope = None if groups is None else _spread_slope(values, groups)
+    slope = None if groups is None else _spread_slope(x, groups)
     power = None if slope is None else 1 - slope
     if slope is None:
         undefined["spread_slope"] = (
             "It needs groups." if groups is None else "It needs 2 groups whose median and IQR are above 0."
         )
-    missing = checked.length - values.size
-    return Ladder(rungs, best, family, estimate, slope, power, values.size, missing, undefined)
+    missing = checked.length - x.size
+    return Ladder(rungs, best, family, estimate, slope, power, x.size, missing, undefined)
+
+
+def _within_groups(checked: Checked, by: By | None) -> tuple[Floats, Ints, Ints | None]:
+    """The values that take part, their rows, and the group of each, None without groups."""
+    values, rows = checked.values, checked.positions
+    if by is None:
+        return values, rows, None
+    places = groups_of(by, checked.length).places[rows]
+    known = places >= 0
+    return values[known], rows[known], np.unique(places[known], return_inverse=True)[1]
 
 
 def _rung(power: float, values: Floats, rows: Ints, groups: Ints | None) -> Rung:
@@ -182,21 +186,21 @@ def _spread_slope(values: Floats, groups: Ints) -> float | None:
     return simple(levels, spreads).slope
 
 
-def box_cox(x: ArrayLike, groups: Ints | None = None, *, design: Floats | None = None, level: float = 0.95) -> BoxCox:
+def box_cox(values: ArrayLike, by: By | None = None, *, design: Floats | None = None, level: float = 0.95) -> BoxCox:
     """Return the Box-Cox power of largest likelihood with its profile interval.
 
-    Parameters: x (n,) values above 0; groups (n,) the group of each, whose means are then fitted too, or design (n, k)
-    the columns of a linear model that is; level in (0, 1).
+    Parameters: values (n_rows,) above 0, NaN for missing; by: groups, as `groups_of` takes them, whose means are then
+    fitted too, or design (n, k), the columns of a linear model that is, a row for each value; level in (0, 1).
     Raises: InputError for fewer than 3 values, no spread, or a value that is not above 0.
     Notes: the profile log-likelihood is -n/2 ln(RSS/n) + (p - 1) sum ln x; the interval holds all powers whose
     log-likelihood lies within chi-square(level, 1)/2 of the largest.
     References: box-cox-1964.
     """
-    values, missing = _fit_for(x)
-    if values.min() <= 0:
-        raise InputError("not-above-zero", "Box and Cox's power needs values above 0.", where="x")
+    x, groups, missing = _fit_for(values, by)
+    if x.min() <= 0:
+        raise InputError("not-above-zero", "Box and Cox's power needs values above 0.", where="values")
     # On the scale of the geometric mean the likelihood is that of the residuals alone.
-    logs = np.log(values)
+    logs = np.log(x)
     total = float(logs.sum())
     logs = logs - logs.mean()
     fitted = None if design is None else np.linalg.qr(design)[0]
@@ -205,33 +209,33 @@ def box_cox(x: ArrayLike, groups: Ints | None = None, *, design: Floats | None =
         y = logs if abs(power) < 1e-8 else np.expm1(power * logs) / power
         return _residual_likelihood(y if fitted is None else y - fitted @ (fitted.T @ y), groups) - total
 
-    return _profile(likelihood, values.size, missing, level)
+    return _profile(likelihood, x.size, missing, level)
 
 
-def yeo_johnson(x: ArrayLike, groups: Ints | None = None, *, level: float = 0.95) -> BoxCox:
+def yeo_johnson(values: ArrayLike, by: By | None = None, *, level: float = 0.95) -> BoxCox:
     """Return Yeo and Johnson's power of largest likelihood with its profile interval; values may have any sign.
 
     Parameters and errors as in `box_cox`. Notes: the Jacobian is (p - 1) sum sign(x) ln(1 + |x|).
     References: yeo-johnson-2000.
     """
-    values, missing = _fit_for(x)
-    jacobian = float(np.sum(np.sign(values) * np.log1p(np.abs(values))))
+    x, groups, missing = _fit_for(values, by)
+    jacobian = float(np.sum(np.sign(x) * np.log1p(np.abs(x))))
 
     def likelihood(power: float) -> float:
-        y = np.asarray(stats.yeojohnson(values, power), dtype=np.float64)
+        y = np.asarray(stats.yeojohnson(x, power), dtype=np.float64)
         return _residual_likelihood(y, groups) + (power - 1) * jacobian
 
-    return _profile(likelihood, values.size, missing, level)
+    return _profile(likelihood, x.size, missing, level)
 
 
-def _fit_for(x: ArrayLike) -> tuple[Floats, int]:
-    checked = as_values(x)
-    values = checked.values
+def _fit_for(given: ArrayLike, by: By | None) -> tuple[Floats, Ints | None, int]:
+    checked = as_values(given, where="values")
+    values, _, groups = _within_groups(checked, by)
     if values.size < _FEWEST or values.min() == values.max():
         raise InputError(
-            "no-spread", "A power is estimated from at least 3 values that are not all the same.", where="x"
+            "no-spread", "A power is estimated from at least 3 values that are not all the same.", where="values"
         )
-    return values, checked.n_missing
+    return values, groups, checked.length - values.size
 
 
 def _residual_likelihood(y: Floats, groups: Ints | None) -> float:

@@ -7417,6 +7417,8 @@ export interface components {
             counts: number[];
             /** High */
             high: number | null;
+            /** Label */
+            label: string;
             /** Low */
             low: number | null;
             /** N */

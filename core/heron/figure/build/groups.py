@@ -115,7 +115,7 @@ class _Rows:
         if self._entries:
             own = self._laid.values[self._entries[i]]
             if "box" in marks:
-                box = groups.with_rows(groups.box(own).groups[0], series.positions(self._entries[i]) + 1)
+                box = groups.with_rows(groups.boxes(own).groups[0], series.positions(self._entries[i]) + 1)
                 part = replace(part, box=box)
             if "violin" in marks and own.size:
                 x, heights = _curve(own[own > 0] if log else own, self._variable, log=log)

@@ -322,7 +322,7 @@ def _margin(
     if of.source.margins == "rugs":
         yield replace(bare, values=seen)
     elif of.source.margins == "boxes":
-        yield replace(bare, box=groups.with_rows(groups.box(own[at]).groups[0], of.drawn.rows[at]))
+        yield replace(bare, box=groups.with_rows(groups.boxes(own[at]).groups[0], of.drawn.rows[at]))
     elif of.source.margins == "histograms":
         edges = np.unique(related.steps(*aired([along], 0.0), _CLASSES))
         yield replace(bare, edges=way.back(edges), counts=np.histogram(along[at], edges)[0].astype(np.float64))
