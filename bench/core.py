@@ -17,8 +17,8 @@ def summary_of_a_million(line) -> None:
 
 
 def density_of_a_million(line) -> None:
-    result = density.estimate(VALUES)
-    ours = best(lambda: density.estimate(VALUES))
+    result = density.kernel_density(VALUES)
+    ours = best(lambda: density.kernel_density(VALUES))
     h, grid = result.bandwidth, result.x
 
     def direct(x):
@@ -30,7 +30,7 @@ def density_of_a_million(line) -> None:
     bare = best(lambda: direct(VALUES[:20_000]), times=2) * VALUES.size / 20_000
     line("density of 1,000,000 values / direct sum, scaled up", ours, bare, least=200)
     sample = VALUES[:100_000]
-    curve = density.estimate(sample, bandwidth=h)
+    curve = density.kernel_density(sample, bandwidth=h)
     grid = curve.x
     error = np.abs(curve.density - direct(sample)).max() / curve.density.max()
     print(f"    its error on 100,000 of them: {100 * error:.4f} % of the peak (at most 0.1)")
@@ -42,7 +42,7 @@ def ladder_of_many(line) -> None:
 
     x = np.random.default_rng(6).lognormal(1, 0.6, 100_000)
     scales = [x**power if power > 0 else np.log(x) if power == 0 else -(x**power) for power in rescale.LADDER]
-    ours = best(lambda: rescale.ladder(x))
+    ours = best(lambda: rescale.power_ladder(x))
     line(
         "ladder of 100,000 values / sorting them on its scales",
         ours,
@@ -76,7 +76,7 @@ def influence_of_a_million(line) -> None:
     x = rng.normal(size=(1_000_000, 3))
     y = x @ [1.0, 2.0, 3.0] + rng.normal(size=1_000_000)
     predictors = dict(zip("abc", x.T.copy(), strict=True))
-    ours = best(lambda: influence.diagnose(y, predictors))
+    ours = best(lambda: influence.diagnose_fit(y, predictors))
     line("influence of 1,000,000 rows, 3 predictors / QR", ours, best(lambda: np.linalg.qr(x)), most=2)
     full = np.column_stack((np.ones(len(x)), x))
     line("    the same / lstsq", ours, best(lambda: np.linalg.lstsq(full, y, rcond=None)), most=8)
@@ -91,8 +91,8 @@ def distances_of_many(line) -> None:
 
     x = np.random.default_rng(10).normal(size=(100_000, 5))
     columns = dict(zip("abcde", x.T.copy(), strict=True))
-    outliers.distances(columns)  # imports
-    ours = best(lambda: outliers.distances(columns), times=2)
+    outliers.robust_distances(columns)  # imports
+    ours = best(lambda: outliers.robust_distances(columns), times=2)
     print(f"robust distances of 100,000 rows, 5 variables: {ours:.2f} s (at most 3)")
 
 
@@ -106,11 +106,11 @@ def groups_of_a_million(line) -> None:
     names = [str(i) for i in range(12)]
 
     def whole():
-        groups.summarize(VALUES, Grouping(tuple(names), index), bars="mean-interval")
+        groups.group_centres(VALUES, Grouping(tuple(names), index), bars="mean-interval")
         order = np.argsort(index, kind="stable")
         for part in np.split(VALUES[order], np.searchsorted(index[order], np.arange(1, 12))):
             groups.boxes(part)
-            density.estimate(part, points=120)
+            density.kernel_density(part, points=120)
 
     ours = best(whole)
     bare = best(lambda: [np.sort(VALUES[index == i]) for i in range(12)])

@@ -86,18 +86,18 @@ def spread_reading(server: Server, line, table: str, variable: str, turns: int) 
         summary.summarize(numbers, level=next(fresh))
         groups.boxes(numbers)
         frequency.classify(numbers, rule="freedman-diaconis")
-        density.estimate(numbers)
+        density.kernel_density(numbers)
 
     def describe() -> None:
         result = summary.summarize(numbers, level=next(fresh))
         readings.words_on_shape(result, groups.boxes(numbers).groups[0])
         normality.curve(result.mean, result.sd)
         frequency.classify(numbers, rule="freedman-diaconis")
-        density.estimate(numbers)
+        density.kernel_density(numbers)
 
     def judge() -> None:
-        normality.check(numbers)
-        normality.qq(numbers, level=next(fresh))
+        normality.check_normality(numbers)
+        normality.quantile_plot(numbers, level=next(fresh))
 
     work = {
         "figure": draw,

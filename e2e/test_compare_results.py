@@ -91,7 +91,7 @@ class Results(ComparingCase):
         kiln = intake.read(DEMO / "tile_kiln.csv").table
         strength = np.column_stack([kiln[f"strength_{i}"].numbers for i in range(1, 6)])
         own = strength[(kiln["kiln"].values == "A") & (kiln["shift"].values == "early")]
-        result = groups.summarize(own.ravel(), bars="mean-interval").groups[0]
+        result = groups.group_centres(own.ravel(), bars="mean-interval").groups[0]
         line = self.line("A, early")
         expect(line).to_contain_text(f"{result.centre:.2f}")
         expect(line).to_contain_text(f"{result.low:.2f}")

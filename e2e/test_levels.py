@@ -109,7 +109,7 @@ class Fits(Choosing):
         self.open_demo_table()
         card = self.page.get_by_role("region", name="Is a normal model defensible?")
         self.pick("Distribution", "gamma")
-        expect(card).to_contain_text(f"correlation {normality.fitted(mass, family='gamma').correlation:.3f}")
+        expect(card).to_contain_text(f"correlation {normality.fit_family(mass, family='gamma').correlation:.3f}")
         self.pick("Plot", "P-P plot")
         expect(card.get_by_role("application", name=re.compile("^P-P plot"))).to_be_visible()
         self.pick("Distribution", "normal")
@@ -126,7 +126,7 @@ class Fits(Choosing):
         tray = OYSTERS["tray_type"].values
         left = mass - np.array([mass[tray == each].mean() for each in tray])
         residuals = self.page.get_by_role("region", name="Residuals within tray type")
-        expect(residuals).to_contain_text(f"W = {normality.check(left).shapiro_wilk.statistic:.3f}")
+        expect(residuals).to_contain_text(f"W = {normality.check_normality(left).shapiro_wilk.statistic:.3f}")
 
 
 class Reading(Choosing):

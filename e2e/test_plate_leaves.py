@@ -151,7 +151,7 @@ class Leaving(PlateCase):
         self.assertIn("Across: Tray type: basket, mesh, slotted.", files["lengths-alternative.txt"].decode())
         lines = list(csv.DictReader(io.StringIO(files["lengths-data.csv"].decode())))
         labels = [TRAYS.levels[code] if code >= 0 else None for code in TRAYS.codes]
-        for group in groups.summarize(LENGTH, labels, centre="mean", bars="sd").groups:
+        for group in groups.group_centres(LENGTH, labels, centre="mean", bars="sd").groups:
             bar = next(line for line in lines if line["mark"] == "bars" and line["series"] == group.label)
             self.assertEqual((bar["x"], float(bar["y"]), float(bar["low"])), (group.label, group.centre, group.low))
         said = json.loads(files["lengths.json"])

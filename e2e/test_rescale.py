@@ -30,7 +30,7 @@ class Rescaling(BrowserCase):
 
     def test_the_ladder_shows_every_step_and_the_likeliest_power(self):
         self.open_rescale()
-        result = rescale.ladder(mass)
+        result = rescale.power_ladder(mass)
         ladder = self.page.get_by_role("region", name="The ladder of powers")
         for rung in result.steps:
             expect(ladder).to_contain_text(f"Q-Q {rung.qq_correlation:.3f}")

@@ -141,7 +141,7 @@ class Screening(BrowserCase):
         self.button("a relation").click()
         expect(self.sentence).to_contain_text("relation of shell mass (g) to shell length")
         coefficients = self.region("Coefficients")
-        result = influence.diagnose(mass, {"length": length})
+        result = influence.diagnose_fit(mass, {"length": length})
         expect(coefficients.get_by_role("row", name="shell length")).to_contain_text(f"{result.coefficients[1]:.4f}")
         row = TRUTH["influential"][0]["row"]
         self.take(row)

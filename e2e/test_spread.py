@@ -118,7 +118,7 @@ class Dragging(BrowserCase):
         self.page.mouse.up()
         expect(self.page).to_have_url(re.compile("bandwidth="))
         bandwidth = float(re.search("bandwidth=([.0-9]+)", self.page.url)[1])
-        self.assertGreater(bandwidth, density.estimate(MASS).bandwidth)
+        self.assertGreater(bandwidth, density.kernel_density(MASS).bandwidth)
         handle = self.page.get_by_role("slider", name="Bandwidth", exact=True)
         handle.focus()
         handle.press("Shift+ArrowLeft")

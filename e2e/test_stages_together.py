@@ -80,7 +80,7 @@ class Together(ComparingCase):
         self.page.get_by_role("dialog").get_by_role("button", name="Set").click()
         self.button("violin").click()
         self.drawn("Direction: horizontal", "Density: half")
-        own = groups.summarize(mass, TRAYS, centre="trimmed-mean", bars="percentiles", percents=(10, 60), trim=0.25)
+        own = groups.group_centres(mass, TRAYS, centre="trimmed-mean", bars="percentiles", percents=(10, 60), trim=0.25)
         for _ in range(2):
             for group in own.groups:
                 expect(self.line(group.label)).to_contain_text(f"{group.centre:.3f}")

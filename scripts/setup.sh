@@ -77,6 +77,19 @@ ensure_script_python() {
   mark_done script "$wanted"
 }
 
+# The environment in which a test installs the core as anyone would: with nothing but what a plain installation brings.
+ensure_plain_python() {
+  local wanted
+  wanted="$(fingerprint requirements/plain.txt)$ROOT"
+  done_already plain "$wanted" && [ -x "$VAR/plain/bin/python" ] && return 0
+  say "Setting up Python for the core alone …"
+  rm -rf "$VAR/plain"
+  python3 -m venv "$VAR/plain"
+  "$VAR/plain/bin/python" -m pip install -q --disable-pip-version-check -r requirements/plain.txt \
+    >"$VAR/plain.log" 2>&1 || die "Python packages could not be installed; is there a network? See var/plain.log."
+  mark_done plain "$wanted"
+}
+
 node_is_new_enough() {
   command -v node >/dev/null && command -v npm >/dev/null &&
     node -e 'const [a, b] = process.versions.node.split(".").map(Number); process.exit(a > 20 || (a === 20 && b >= 19) ? 0 : 1)'

@@ -4,7 +4,7 @@ import math
 import unittest
 
 import numpy as np
-from heron.density import KERNELS, estimate
+from heron.density import KERNELS, kernel_density
 from heron.errors import ChoiceError, InputError
 from scipy import integrate, optimize, stats
 
@@ -28,21 +28,21 @@ class Kernels(unittest.TestCase):
     def test_each_has_area_one_and_sd_one(self):
         self.assertEqual(set(KERNELS), set(UNIT_KERNELS))
         for kernel in KERNELS:
-            bump = estimate([0.0], bandwidth=1.0, kernel=kernel, points=20_001)
+            bump = kernel_density([0.0], bandwidth=1.0, kernel=kernel, points=20_001)
             step = bump.x[1] - bump.x[0]
             self.assertAlmostEqual(bump.density.sum() * step, 1, places=3)
             self.assertAlmostEqual((bump.x**2 * bump.density).sum() * step, 1, delta=0.01)
 
     def test_the_direct_sum_for_few_values(self):
         for kernel in KERNELS:
-            result = estimate(SKEWED, bandwidth=0.7, kernel=kernel)
+            result = kernel_density(SKEWED, bandwidth=0.7, kernel=kernel)
             np.testing.assert_allclose(result.density, direct(SKEWED, result.x, 0.7, kernel), atol=1e-12)
 
     def test_binned_within_a_thousandth_of_the_peak_for_many(self):
         rng = np.random.default_rng(20)
         x = np.r_[rng.gamma(2, 3, 9_000), rng.normal(30, 0.5, 3_000)]
         for kernel in KERNELS:
-            result = estimate(x, kernel=kernel)
+            result = kernel_density(x, kernel=kernel)
             error = np.abs(result.density - direct(x, result.x, result.bandwidth, kernel)).max()
             self.assertLess(error, 1e-3 * result.density.max(), kernel)
 
@@ -50,15 +50,15 @@ class Kernels(unittest.TestCase):
 class Bandwidths(unittest.TestCase):
     def test_the_rules_by_their_formulas(self):
         n, sd, iqr = SKEWED.size, SKEWED.std(ddof=1), np.subtract(*np.quantile(SKEWED, [0.75, 0.25]))
-        self.assertAlmostEqual(estimate(SKEWED).bandwidth, 0.9 * min(sd, iqr / 1.34) * n**-0.2, places=12)
-        self.assertAlmostEqual(estimate(SKEWED, bandwidth="scott").bandwidth, 1.06 * sd * n**-0.2, places=12)
+        self.assertAlmostEqual(kernel_density(SKEWED).bandwidth, 0.9 * min(sd, iqr / 1.34) * n**-0.2, places=12)
+        self.assertAlmostEqual(kernel_density(SKEWED, bandwidth="scott").bandwidth, 1.06 * sd * n**-0.2, places=12)
         half_zero = [0.0] * 60 + [0.5, 1.7, 3.1]  # the IQR is 0, so the SD alone counts
-        self.assertGreaterEqual(estimate(half_zero).bandwidth, 0.9 * np.std(half_zero, ddof=1) * 63**-0.2 - 1e-12)
+        self.assertGreaterEqual(kernel_density(half_zero).bandwidth, 0.9 * np.std(half_zero, ddof=1) * 63**-0.2 - 1e-12)
 
     def test_plug_in_solves_the_published_fixed_point(self):
         rng = np.random.default_rng(20)
         x = np.r_[rng.normal(0, 1, 300), rng.normal(8, 0.7, 300)]
-        result = estimate(x, bandwidth="plug-in")
+        result = kernel_density(x, bandwidth="plug-in")
         # Botev, Grotowski and Kroese (2010), section 5, with plain cosine sums in place of the fast transform.
         margin = np.ptp(x) / 10
         span = np.ptp(x) + 2 * margin
@@ -78,36 +78,38 @@ class Bandwidths(unittest.TestCase):
 
         expected = math.sqrt(optimize.brentq(gap, 1e-8, 0.1)) * span
         self.assertAlmostEqual(result.bandwidth / expected, 1, delta=0.02)
-        self.assertLess(result.bandwidth, 0.5 * estimate(x).bandwidth)  # it sees two peaks where the rule sees one
+        self.assertLess(
+            result.bandwidth, 0.5 * kernel_density(x).bandwidth
+        )  # it sees two peaks where the rule sees one
 
     def test_recording_steps_are_smoothed_over_and_said(self):
-        result = estimate(np.repeat(np.arange(10.0), 4000))
+        result = kernel_density(np.repeat(np.arange(10.0), 4000))
         self.assertGreaterEqual(result.bandwidth, 0.5)
-        stepped = estimate(np.r_[np.repeat([5.0, 10.0, 15.0], 3000), 20.0])
+        stepped = kernel_density(np.r_[np.repeat([5.0, 10.0, 15.0], 3000), 20.0])
         self.assertEqual(stepped.bandwidth, 2.5)
         self.assertIn("steps of 5", stepped.cautions[0])
-        self.assertEqual(estimate(SKEWED).cautions, ())
+        self.assertEqual(kernel_density(SKEWED).cautions, ())
 
 
 class Curves(unittest.TestCase):
     def test_area_shift_and_scale(self):
-        result = estimate(SKEWED)
+        result = kernel_density(SKEWED)
         self.assertAlmostEqual(integrate.trapezoid(result.density, result.x), 1, places=3)
-        moved = estimate(SKEWED * 10 - 7)
+        moved = kernel_density(SKEWED * 10 - 7)
         np.testing.assert_allclose(moved.density * 10, result.density, rtol=1e-9, atol=1e-12)
         self.assertAlmostEqual(result.peak, result.x[result.density.argmax()])
 
     def test_reflection_keeps_the_area_within_the_bounds(self):
         rng = np.random.default_rng(20)
         share = rng.beta(1, 3, 5_000)
-        result = estimate(share, lower=0, upper=1)
+        result = kernel_density(share, lower=0, upper=1)
         self.assertEqual((result.x[0], result.x[-1] <= 1), (0, True))
         self.assertAlmostEqual(integrate.trapezoid(result.density, result.x), 1, places=3)
         self.assertGreater(result.density[0], 0.8 * stats.beta.pdf(0, 1, 3))  # unreflected it would be half of that
 
     def test_weights_are_repetitions(self):
-        once = estimate([1, 2, 4.5], bandwidth=1, weights=[2, 0, 3])
-        repeated = estimate([1, 1, 4.5, 4.5, 4.5], bandwidth=1)
+        once = kernel_density([1, 2, 4.5], bandwidth=1, weights=[2, 0, 3])
+        repeated = kernel_density([1, 1, 4.5, 4.5, 4.5], bandwidth=1)
         np.testing.assert_allclose(once.density, repeated.density)
 
     def test_refusals(self):
@@ -117,13 +119,13 @@ class Curves(unittest.TestCase):
             ([-1e308, 1e308], "range-extreme"),
         ):
             with self.assertRaises(InputError) as raised:
-                estimate(given_values)
+                kernel_density(given_values)
             self.assertEqual(raised.exception.code, code)
-        self.assertAlmostEqual(estimate([4, 4], bandwidth=0.5).peak, 4, places=1)  # a bump can be asked for
+        self.assertAlmostEqual(kernel_density([4, 4], bandwidth=0.5).peak, 4, places=1)  # a bump can be asked for
         with self.assertRaises(InputError) as raised:
-            estimate([-1, 2, 3, -4], lower=0)
+            kernel_density([-1, 2, 3, -4], lower=0)
         self.assertIn("2 of 4", raised.exception.problem)
         with self.assertRaises(ChoiceError):
-            estimate(SKEWED, bandwidth="normal")
+            kernel_density(SKEWED, bandwidth="normal")
         with self.assertRaises(InputError):
-            estimate(SKEWED, bandwidth=0)
+            kernel_density(SKEWED, bandwidth=0)

@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 from heron import density, groups, quantiles
 from heron.errors import InputError
-from heron.normality import FAMILIES, blom_scores, fitted
+from heron.normality import FAMILIES, blom_scores, fit_family
 from scipy import stats
 
 rng = np.random.default_rng(12)
@@ -22,17 +22,17 @@ class Fits(unittest.TestCase):
     def test_maximum_likelihood_as_an_independent_optimizer_finds_it(self):
         k, _, scale = stats.weibull_min.fit(SAMPLES["weibull"], floc=0)
         np.testing.assert_allclose(
-            list(fitted(SAMPLES["weibull"], family="weibull").parameters.values()), [k, scale], rtol=1e-4
+            list(fit_family(SAMPLES["weibull"], family="weibull").parameters.values()), [k, scale], rtol=1e-4
         )
         k, _, scale = stats.gamma.fit(SAMPLES["gamma"], floc=0)
         np.testing.assert_allclose(
-            list(fitted(SAMPLES["gamma"], family="gamma").parameters.values()), [k, scale], rtol=1e-4
+            list(fit_family(SAMPLES["gamma"], family="gamma").parameters.values()), [k, scale], rtol=1e-4
         )
         x = SAMPLES["log-normal"]
-        result = fitted(x, family="log-normal").parameters
+        result = fit_family(x, family="log-normal").parameters
         np.testing.assert_allclose(list(result.values()), [np.log(x).mean(), np.log(x).std(ddof=1)])
         self.assertAlmostEqual(
-            fitted(SAMPLES["exponential"], family="exponential").parameters["mean"], SAMPLES["exponential"].mean()
+            fit_family(SAMPLES["exponential"], family="exponential").parameters["mean"], SAMPLES["exponential"].mean()
         )
 
     def test_published_ball_bearings(self):
@@ -40,40 +40,41 @@ class Fits(unittest.TestCase):
         # (Lawless 2003, example 5.2.2).
         x = [17.88, 28.92, 33.00, 41.52, 42.12, 45.60, 48.40, 51.84, 51.96, 54.12, 55.56, 67.80]
         x += [68.64, 68.64, 68.88, 84.12, 93.12, 98.64, 105.12, 105.84, 127.92, 128.04, 173.40]
-        result = fitted(x, family="weibull").parameters
+        result = fit_family(x, family="weibull").parameters
         self.assertEqual((round(result["shape"], 2), round(result["scale"], 1)), (2.10, 81.9))
 
     def test_the_right_family_stays_within_its_band_and_near_its_line(self):
         for family in FAMILIES:
-            result = fitted(SAMPLES[family], family=family)
+            result = fit_family(SAMPLES[family], family=family)
             inside = (result.ordered >= result.low) & (result.ordered <= result.high)
             self.assertGreater(inside.mean(), 0.8, family)
             self.assertGreater(result.correlation, 0.98, family)
             self.assertTrue(np.all(result.low <= result.high))
         self.assertLess(
-            fitted(SAMPLES["exponential"]).correlation, fitted(SAMPLES["exponential"], family="exponential").correlation
+            fit_family(SAMPLES["exponential"]).correlation,
+            fit_family(SAMPLES["exponential"], family="exponential").correlation,
         )
 
     def test_normal_is_the_line_of_the_normal_plot(self):
         x = SAMPLES["normal"]
-        result = fitted(x)
+        result = fit_family(x)
         np.testing.assert_allclose(result.expected, x.mean() + x.std(ddof=1) * blom_scores(150))
         np.testing.assert_allclose(result.probabilities, stats.norm.cdf(np.sort(x), x.mean(), x.std(ddof=1)))
 
     def test_the_unit_does_not_matter(self):
         for family in FAMILIES:
-            a, b = fitted(SAMPLES[family], family=family), fitted(SAMPLES[family] * 1e200, family=family)
+            a, b = fit_family(SAMPLES[family], family=family), fit_family(SAMPLES[family] * 1e200, family=family)
             np.testing.assert_allclose(a.expected * 1e200, b.expected, rtol=1e-8)
             np.testing.assert_allclose(a.probabilities, b.probabilities, rtol=1e-8)
 
     def test_what_cannot_be_is_refused_with_its_rows(self):
         with self.assertRaises(InputError) as refused:
-            fitted([1, 2, 0, 4, -1], family="log-normal")
+            fit_family([1, 2, 0, 4, -1], family="log-normal")
         self.assertEqual(refused.exception.rows, (2, 4))
         for x in ([1, 2], [3, 3, 3], []):
             with self.assertRaises(InputError):
-                fitted(x)
-        self.assertIn("low", fitted(np.random.default_rng(1).random(2_001)).undefined)
+                fit_family(x)
+        self.assertIn("low", fit_family(np.random.default_rng(1).random(2_001)).undefined)
 
 
 class Whiskers(unittest.TestCase):
@@ -100,7 +101,7 @@ class Bumps(unittest.TestCase):
     def test_they_add_up_to_the_curve_also_at_a_bound(self):
         x = np.random.default_rng(2).exponential(2, 40)
         for settings in ({}, {"lower": 0.0}, {"kernel": "biweight", "bandwidth": 0.7}):
-            curve = density.estimate(x, points=256, **settings)
+            curve = density.kernel_density(x, points=256, **settings)
             result = density.bumps(x, **settings)
             np.testing.assert_allclose(result.heights.reshape(40, 256).sum(axis=0), curve.density, atol=1e-12)
             np.testing.assert_array_equal(x[result.rows], np.sort(x))

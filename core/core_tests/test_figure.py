@@ -25,7 +25,7 @@ from core_tests.drawn import AXIS, FACTS, document, layer, panel
 def part(label, place, values, **said):
     values = np.asarray(values, dtype=np.float64)
     try:
-        curve = density.estimate(values, points=40)
+        curve = density.kernel_density(values, points=40)
         drawn = curve.x, curve.density
     except HeronError:
         drawn = np.empty(0), np.empty(0)

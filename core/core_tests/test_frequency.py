@@ -178,8 +178,8 @@ class ValueCounts(unittest.TestCase):
         self.assertEqual(rows["a", "slotted"].count, 0)
 
     def test_the_order_of_levels_is_kept_and_unseen_ones_count_none(self):
-        rows = count_values(["high", "low", "high"], order=["low", "middle", "high"]).rows
+        rows = count_values(["high", "low", "high"], levels=["low", "middle", "high"]).rows
         self.assertEqual([(row.value, row.count) for row in rows], [("low", 1), ("middle", 0), ("high", 2)])
         with self.assertRaises(ChoiceError):
-            count_values(["odd"], order=["low"])
+            count_values(["odd"], levels=["low"])
         self.assertEqual(count_values([]).rows, ())

@@ -6,7 +6,7 @@ import numpy as np
 from heron import estimates
 from heron.errors import ChoiceError, InputError
 from heron.grouping import Grouping
-from heron.groups import balance, line, paired_across, shares, summarize
+from heron.groups import balance, group_centres, line, paired_across, shares
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
@@ -36,7 +36,7 @@ class Shared(unittest.TestCase):
         self.assertEqual((second.share, second.n), (1.0, 1))
         self.assertEqual(shares(answers, group, chosen=[2, 1, 2, 2]).groups[0].chosen, first.chosen)
         self.assertEqual((third.share, third.low, third.n, third.n_missing), (None, None, 0, 1))
-        both = summarize([1.0, 1, 1, 0], centre="share", bars="wilson-interval").groups[0]
+        both = group_centres([1.0, 1, 1, 0], centre="share", bars="wilson-interval").groups[0]
         self.assertEqual((first.low, first.high), (both.low, both.high))
         with self.assertRaises(ChoiceError):
             shares(answers, group, chosen=[3])

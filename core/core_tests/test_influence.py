@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 from heron.errors import InputError
-from heron.influence import design_of, diagnose, partial, refit_without
+from heron.influence import design_of, diagnose_fit, partial, refit_without
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
@@ -34,7 +34,7 @@ def refit(y, x):
 
 class Published(unittest.TestCase):
     def test_longleys_certified_values_and_cooks_own_example(self):
-        result = diagnose(LONGLEY[:, 6], dict(zip(NAMES, LONGLEY.T[:6], strict=True)))
+        result = diagnose_fit(LONGLEY[:, 6], dict(zip(NAMES, LONGLEY.T[:6], strict=True)))
         # Certified by the statistical reference datasets.
         certified = [
             -3482258.63459582, 15.0618722713733, -0.0358191792925910, -2.02022980381683, -1.03322686717359,
@@ -60,7 +60,7 @@ class LeaveOneOut(unittest.TestCase):
         self.predictors = {"a": self.x[:, 0], "b": self.x[:, 1], "tree": self.group.tolist()}
 
     def test_every_measure_is_that_of_a_refit_without_the_row(self):
-        result = diagnose(self.y, self.predictors)
+        result = diagnose_fit(self.y, self.predictors)
         self.assertEqual(result.names, ("intercept", "a", "b", "tree beech", "tree cedar"))
         b, s, full, inverse = refit(self.y, self.full_x)
         p = 5
@@ -99,7 +99,7 @@ class LeaveOneOut(unittest.TestCase):
 
     def test_a_partial_plot_has_the_coefficients_slope_and_the_fits_residuals(self):
         made = design_of(self.y, self.predictors)
-        result = diagnose(self.y, self.predictors)
+        result = diagnose_fit(self.y, self.predictors)
         for place in (1, 2, 3):
             part = partial(made, place)
             slope, intercept, *_ = stats.linregress(part.x, part.y)
@@ -110,14 +110,14 @@ class LeaveOneOut(unittest.TestCase):
             np.testing.assert_allclose(part.x, self.full_x[:, place - 1] - full @ b, atol=1e-8)
 
     def test_products_of_two_predictors(self):
-        result = diagnose(self.y, self.predictors, interactions=[("b", "tree")])
+        result = diagnose_fit(self.y, self.predictors, interactions=[("b", "tree")])
         self.assertEqual(result.names[-2:], ("b × tree beech", "b × tree cedar"))
         product = self.full_x[:, 2:] * self.x[:, 1:2]
         b = refit(self.y, np.column_stack((self.full_x, product)))[0]
         np.testing.assert_allclose(result.coefficients, b, rtol=1e-7)
 
     def test_fanning_and_curvature_as_auxiliary_fits_find_them(self):
-        result = diagnose(self.y, self.predictors)
+        result = diagnose_fit(self.y, self.predictors)
         e2 = result.residuals**2
         b, _, full, _ = refit(e2, self.full_x)
         share = 1 - np.sum((e2 - full @ b) ** 2) / np.sum((e2 - e2.mean()) ** 2)
@@ -136,50 +136,50 @@ class Hard(unittest.TestCase):
             ({"a": x, "g": [str(i) for i in range(10)]}, "need more than"),
         ):
             with self.assertRaises(InputError) as caught:
-                diagnose(x, predictors)
+                diagnose_fit(x, predictors)
             self.assertIn(words, caught.exception.problem)
 
     def test_a_row_alone_at_its_level_has_leverage_1_and_no_measures(self):
         y = np.array([1.0, 2.5, 3, 4.2, 9, 5])
-        result = diagnose(y, {"x": np.arange(6.0), "g": ["a", "a", "a", "a", "b", "a"]})
+        result = diagnose_fit(y, {"x": np.arange(6.0), "g": ["a", "a", "a", "a", "b", "a"]})
         self.assertAlmostEqual(result.leverage[4], 1)
         self.assertTrue(np.isnan([result.external[4], result.cooks[4], result.covratio[4]]).all())
         self.assertIn("leverage", result.undefined)
 
     def test_a_perfect_fit_has_no_residual_to_measure_by(self):
         x = np.arange(8.0)
-        result = diagnose(3 + 2 * x, {"x": x})
+        result = diagnose_fit(3 + 2 * x, {"x": x})
         np.testing.assert_allclose(result.coefficients, [3, 2])
         self.assertEqual((result.sigma, result.r_squared), (0, 1))
         self.assertIn("perfect", result.undefined["external"])
-        self.assertIsNone(diagnose(np.full(8, 2.0), {"x": x}).r_squared)
+        self.assertIsNone(diagnose_fit(np.full(8, 2.0), {"x": x}).r_squared)
 
     def test_values_too_large_to_square_are_refused_with_a_way_out(self):
         x = np.arange(1.0, 9)
         for y, predictor in ((x * 1e200, x), (x, x * -1e307)):
             with self.assertRaises(InputError) as caught:
-                diagnose(y, {"x": predictor})
+                diagnose_fit(y, {"x": predictor})
             self.assertEqual(caught.exception.code, "too-large")
             self.assertIn("larger unit", caught.exception.remedy)
         bent = x**1.5
-        small = diagnose(bent * 1e-100, {"x": x})
-        self.assertAlmostEqual(small.r_squared, diagnose(bent, {"x": x}).r_squared)
-        np.testing.assert_allclose(small.cooks, diagnose(bent, {"x": x}).cooks)
+        small = diagnose_fit(bent * 1e-100, {"x": x})
+        self.assertAlmostEqual(small.r_squared, diagnose_fit(bent, {"x": x}).r_squared)
+        np.testing.assert_allclose(small.cooks, diagnose_fit(bent, {"x": x}).cooks)
 
     def test_missing_values_and_far_means(self):
         x = np.array([1.0, np.nan, 3, 4, 5, 7])
         y = np.array([2.0, 1, np.nan, 3, 6, 5])
-        result = diagnose(y, {"x": x})
+        result = diagnose_fit(y, {"x": x})
         self.assertEqual((result.n, result.n_missing, np.isnan(result.residuals).tolist()), (4, 2, [0, 1, 1, 0, 0, 0]))
         rng = np.random.default_rng(2)
         u, noise = rng.normal(size=(2, 500))
-        far = diagnose(noise + u, {"x": u + 1e6})
-        self.assertAlmostEqual(far.coefficients[1], diagnose(noise + u, {"x": u}).coefficients[1], places=8)
+        far = diagnose_fit(noise + u, {"x": u + 1e6})
+        self.assertAlmostEqual(far.coefficients[1], diagnose_fit(noise + u, {"x": u}).coefficients[1], places=8)
 
     @settings(max_examples=40)
     @given(st.integers(4, 40), st.integers(0, 10_000))
     def test_leverages_add_up_to_the_coefficients(self, n, seed):
         rng = np.random.default_rng(seed)
-        result = diagnose(rng.normal(size=n), {"x": rng.normal(size=n)})
+        result = diagnose_fit(rng.normal(size=n), {"x": rng.normal(size=n)})
         self.assertAlmostEqual(result.leverage.sum(), 2)
         self.assertAlmostEqual(float(result.residuals.sum()), 0, places=8)

@@ -21,11 +21,11 @@ class BeyondLimits(unittest.TestCase):
 class ToleranceIntervals(unittest.TestCase):
     def test_the_extremes_hold_95_percent_from_93_values_on(self):
         # The well-known sample size of Wilks (1941) for the range.
-        self.assertIsNone(limits.tolerance(np.arange(92), method="distribution-free").low)
-        result = limits.tolerance(np.arange(93), method="distribution-free")
+        self.assertIsNone(limits.tolerance_limits(np.arange(92), method="distribution-free").low)
+        result = limits.tolerance_limits(np.arange(93), method="distribution-free")
         self.assertEqual((result.low, result.high), (0, 92))
         self.assertAlmostEqual(result.achieved, 1 - 93 * 0.95**92 + 92 * 0.95**93, places=12)
-        refused = limits.tolerance(np.arange(50), method="distribution-free").undefined["low"]
+        refused = limits.tolerance_limits(np.arange(50), method="distribution-free").undefined["low"]
         self.assertIn("at least 93 values", refused)
 
     def test_normal_factors_make_the_stated_confidence(self):
@@ -50,7 +50,7 @@ class ReferenceIntervals(unittest.TestCase):
         for method, n in (("normal", 30), ("distribution-free", 150)):
             hits = 0
             for _ in range(1_500):
-                result = limits.reference(rng.standard_normal(n), method=method)
+                result = limits.reference_limits(rng.standard_normal(n), method=method)
                 hits += result.high_from <= 1.959964 <= result.high_to
             floor = 0.9 - 0.02
             self.assertGreater(hits / 1_500, floor, method)
@@ -59,22 +59,22 @@ class ReferenceIntervals(unittest.TestCase):
 
     def test_symmetry_and_refusals(self):
         x = np.random.default_rng(1).normal(size=200)
-        up, down = limits.reference(x), limits.reference(-x)
+        up, down = limits.reference_limits(x), limits.reference_limits(-x)
         self.assertEqual((up.low_from, up.high_to), (-down.high_to, -down.low_from))
         self.assertAlmostEqual(up.low, -down.high, places=12)
-        self.assertIn("120", limits.reference(np.arange(119)).undefined["low"])
-        self.assertIsNone(limits.reference([1.0], method="normal").low)
+        self.assertIn("120", limits.reference_limits(np.arange(119)).undefined["low"])
+        self.assertIsNone(limits.reference_limits([1.0], method="normal").low)
         with self.assertRaises(ChoiceError):
-            limits.tolerance(x, method="best")
+            limits.tolerance_limits(x, method="best")
         with self.assertRaises(InputError):
-            limits.tolerance(x, share=1)
+            limits.tolerance_limits(x, share=1)
 
 
 class AgainstCounting(unittest.TestCase):
     def test_order_statistics_hold_the_share_as_often_as_they_say(self):
         rng = np.random.default_rng(12)
         n, share, level = 60, 0.8, 0.9
-        result = limits.tolerance(np.arange(n), share=share, level=level, method="distribution-free")
+        result = limits.tolerance_limits(np.arange(n), share=share, level=level, method="distribution-free")
         low, high = int(result.low), int(result.high)
         # The content of an interval of order statistics is the same for every distribution: uniform values show it.
         ordered = np.sort(rng.random((40_000, n)), axis=1)
@@ -93,6 +93,6 @@ class AgainstCounting(unittest.TestCase):
 
     def test_the_ends_of_a_reference_interval_are_ranks_that_a_table_gives(self):
         # For 120 values the 90 % interval of the lower end runs from the first to the seventh (CLSI 2008, table 8).
-        result = limits.reference(np.arange(1, 121))
+        result = limits.reference_limits(np.arange(1, 121))
         self.assertEqual((result.low_from, result.low_to), (1, 7))
         self.assertEqual((result.high_from, result.high_to), (114, 120))

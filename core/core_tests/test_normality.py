@@ -5,7 +5,7 @@ import unittest
 
 import numpy as np
 from heron.errors import InputError
-from heron.normality import blom_scores, check, curve, holm, line_up, qq, shapiro_wilk
+from heron.normality import blom_scores, check_normality, curve, holm, line_up, quantile_plot, shapiro_wilk
 from scipy import special, stats
 from statsmodels.stats.diagnostic import lilliefors
 from statsmodels.stats.multitest import multipletests
@@ -20,13 +20,13 @@ CHICKS = [
 
 class PublishedExamples(unittest.TestCase):
     def test_shapiro_wilk(self):
-        result = check(MEN)
+        result = check_normality(MEN)
         self.assertAlmostEqual(result.shapiro_wilk.statistic, 0.79, places=2)
         self.assertLess(result.shapiro_wilk.p_value, 0.01)
         self.assertEqual((result.evidence, result.judged_by), ("strong", "shapiro_wilk"))
 
     def test_anderson_darling(self):
-        result = check(CHICKS)
+        result = check_normality(CHICKS)
         self.assertAlmostEqual(result.anderson_darling.statistic, 0.214, places=3)
         self.assertEqual(result.evidence, "little")
         # Table 4.9: A2 (1 + 0.75/n + 2.25/n2) of 0.752 is the upper 5 % point, of 1.035 the 1 % point.
@@ -41,7 +41,7 @@ class PublishedExamples(unittest.TestCase):
 class IndependentComputation(unittest.TestCase):
     def test_the_other_tests_from_their_formulas(self):
         x = np.random.default_rng(11).gamma(9, 1, 2_500)
-        n, result = x.size, check(x)
+        n, result = x.size, check_normality(x)
         z = (x - x.mean()) / x.std()
         skew, excess = (z**3).mean(), (z**4).mean() - 3
         self.assertAlmostEqual(result.jarque_bera.statistic, n / 6 * (skew**2 + excess**2 / 4), places=8)
@@ -77,60 +77,60 @@ class IndependentComputation(unittest.TestCase):
         third = 6 * (n**2 - 5 * n + 2) / ((n + 7) * (n + 9)) * np.sqrt(6 * (n + 3) * (n + 5) / (n * (n - 2) * (n - 3)))
         a = 6 + 8 / third * (2 / third + np.sqrt(1 + 4 / third**2))
         z = (1 - 2 / (9 * a) - ((1 - 2 / a) / (1 + x * np.sqrt(2 / (a - 4)))) ** (1 / 3)) / np.sqrt(2 / (9 * a))
-        self.assertAlmostEqual(check(counted).dagostino_pearson.statistic, z**2, 9)
+        self.assertAlmostEqual(check_normality(counted).dagostino_pearson.statistic, z**2, 9)
         self.assertAlmostEqual(z**2, 0.0023, 4)
 
     def test_lilliefors_p_values_against_fresh_samples(self):
         samples = np.random.default_rng(3).standard_normal((1500, 20))
-        small = np.mean([check(sample).lilliefors.p_value < 0.1 for sample in samples])
+        small = np.mean([check_normality(sample).lilliefors.p_value < 0.1 for sample in samples])
         self.assertAlmostEqual(small, 0.1, delta=0.025)
 
     def test_far_values_do_not_overflow_the_tails(self):
-        result = check(np.r_[np.random.default_rng(1).standard_normal(6000), 60.0, -75.0])
+        result = check_normality(np.r_[np.random.default_rng(1).standard_normal(6000), 60.0, -75.0])
         self.assertTrue(math.isfinite(result.anderson_darling.statistic))
         self.assertEqual(result.judged_by, "anderson_darling")
-        extreme = check(np.r_[np.zeros(9000), np.arange(600)])
+        extreme = check_normality(np.r_[np.zeros(9000), np.arange(600)])
         self.assertLess(extreme.anderson_darling.p_value, 1e-4)
 
 
 class Words(unittest.TestCase):
     def test_careful_at_every_size(self):
         normal = stats.norm.ppf((np.arange(1, 401) - 0.5) / 400)
-        words = check(normal).words
+        words = check_normality(normal).words
         self.assertTrue(words[0].startswith("Little evidence against a normal distribution"))
         self.assertIn("small departures", words[-1])
-        self.assertIn("even large departures can hide", check(CHICKS[:12]).words[-1])
+        self.assertIn("even large departures can hide", check_normality(CHICKS[:12]).words[-1])
         self.assertNotIn("is normal", " ".join(words))
-        big = check(np.r_[normal, np.random.default_rng(2).standard_normal(5_000)])
+        big = check_normality(np.r_[normal, np.random.default_rng(2).standard_normal(5_000)])
         self.assertIn("Anderson-Darling", big.words[0])
         self.assertIn("5,000", big.shapiro_wilk.reason)
 
     def test_nothing_can_be_said_of_too_little(self):
         for values in ([], [1.0], [1.0, 2.0], [3.0] * 30):
-            result = check(values)
+            result = check_normality(values)
             self.assertIsNone(result.evidence)
             self.assertTrue(result.words[0].startswith("Normality cannot be judged"))
             self.assertIsNone(result.qq_correlation)
-        self.assertEqual(check([3.0] * 30).undefined["skewness"], "All values are the same.")
+        self.assertEqual(check_normality([3.0] * 30).undefined["skewness"], "All values are the same.")
 
 
 class Plots(unittest.TestCase):
     def test_points_line_and_rows(self):
         x = [3.0, np.nan, 1.0, 2.0, 10.0]
-        result = qq(x)
+        result = quantile_plot(x)
         self.assertEqual(result.ordered[:4].tolist(), [1, 2, 3, 10])
         self.assertEqual(result.rows.tolist(), [2, 3, 0, 4, 1])
         self.assertTrue(np.isnan(result.ordered[4]))
         np.testing.assert_allclose(result.scores[:4], special.ndtri((np.arange(1, 5) - 0.375) / 4.25))
         self.assertAlmostEqual(result.intercept, 4)
         self.assertAlmostEqual(result.slope, np.std([1, 2, 3, 10], ddof=1))
-        quartiles = qq(np.arange(1.0, 100), line="quartiles")
+        quartiles = quantile_plot(np.arange(1.0, 100), line="quartiles")
         self.assertAlmostEqual(quartiles.intercept + quartiles.slope * special.ndtri(0.75), 74.5)
 
     def test_the_bands_hold_what_they_promise(self):
         fresh = np.random.default_rng(99)
         for n in (15, 150):
-            band = qq(fresh.standard_normal(n))
+            band = quantile_plot(fresh.standard_normal(n))
             samples = np.sort(fresh.standard_normal((3000, n)), axis=1)
             samples = (samples - samples.mean(axis=1, keepdims=True)) / samples.std(axis=1, ddof=1, keepdims=True)
             limits = [(getattr(band, name) - band.intercept) / band.slope for name in ("point_low", "point_high")]
@@ -144,7 +144,7 @@ class Plots(unittest.TestCase):
 
     def test_the_pointwise_band_of_large_samples_continues_the_simulated_one(self):
         # Near the middle an order statistic of n normal values, standardized, has SD sqrt((pi/2 - 1)/n).
-        band = qq(np.random.default_rng(4).standard_normal(2_501))
+        band = quantile_plot(np.random.default_rng(4).standard_normal(2_501))
         middle = 1_250
         half = (band.point_high[middle] - band.point_low[middle]) / 2 / band.slope
         self.assertAlmostEqual(half, 1.96 * math.sqrt((math.pi / 2 - 1) / 2_501), places=4)
@@ -154,10 +154,10 @@ class Plots(unittest.TestCase):
     def test_refusals(self):
         for values, code in (([1, 2], "too-few-values"), ([5, 5, 5], "no-spread")):
             with self.assertRaises(InputError) as raised:
-                qq(values)
+                quantile_plot(values)
             self.assertEqual(raised.exception.code, code)
         with self.assertRaises(InputError) as raised:
-            qq([0, 5, 5, 5, 9], line="quartiles")
+            quantile_plot([0, 5, 5, 5, 9], line="quartiles")
         self.assertEqual(raised.exception.code, "no-quartile-spread")
 
     def test_the_normal_curve(self):
@@ -212,7 +212,7 @@ class AgainstTheLibraries(unittest.TestCase):
     def test_the_tests_that_are_put_together_here_are_those_of_the_libraries(self):
         for seed, n in ((1, 40), (2, 2_500), (3, 6_000)):
             x = np.random.default_rng(seed).gamma(8, 2, n)
-            result = check(x)
+            result = check_normality(x)
             statistic, p_value = lilliefors(x, dist="norm", pvalmethod="table")
             self.assertAlmostEqual(result.lilliefors.statistic, statistic, places=12)
             self.assertAlmostEqual(result.lilliefors.p_value, p_value, places=9)
@@ -225,7 +225,7 @@ class AgainstTheLibraries(unittest.TestCase):
     def test_above_twenty_thousand_values_the_plot_still_names_the_row_of_each(self):
         x = np.random.default_rng(4).normal(size=30_000).round(2)
         x[17] = np.nan
-        result = qq(x)
+        result = quantile_plot(x)
         np.testing.assert_array_equal(x[result.rows[: result.n]], result.ordered[: result.n])
         self.assertEqual(sorted(result.rows.tolist()), list(range(30_000)))
         self.assertEqual((result.rows[-1], result.n), (17, 29_999))

@@ -7,7 +7,7 @@ import warnings
 
 import numpy as np
 from heron.errors import ChoiceError, InputError
-from heron.outliers import RULES, distances, flag_outliers, medcouple
+from heron.outliers import RULES, flag_outliers, medcouple, robust_distances
 from heron.outliers.mcd import consistency, mcd
 from hypothesis import given
 from hypothesis import strategies as st
@@ -57,7 +57,7 @@ class Published(unittest.TestCase):
         flowers = load_iris().data
         for k, n_flagged in ((4, 51), (3, 50)):
             for seed in (1, 20_240):
-                result = distances(dict(enumerate(flowers[:, :k].T)), seed=seed)
+                result = robust_distances(dict(enumerate(flowers[:, :k].T)), seed=seed)
                 self.assertEqual(result.flagged.size, n_flagged)
                 self.assertEqual(result.flagged[:50].tolist(), list(range(50)))
 
@@ -74,7 +74,7 @@ class Published(unittest.TestCase):
         rng = np.random.default_rng(9)
         shares = []
         for _ in range(60):
-            result = distances(dict(enumerate(rng.normal(size=(30, 4)).T)))
+            result = robust_distances(dict(enumerate(rng.normal(size=(30, 4)).T)))
             shares.append(result.flagged.size / 30)
         self.assertIn("300 normal samples of 30 rows", result.reference)
         self.assertAlmostEqual(np.mean(shares), 0.025, delta=0.012)
@@ -181,7 +181,7 @@ class Together(unittest.TestCase):
         rng = np.random.default_rng(6)
         x = rng.normal(size=(14, 2))
         x[:3] += 12
-        result = distances({"a": x[:, 0], "b": x[:, 1]})
+        result = robust_distances({"a": x[:, 0], "b": x[:, 1]})
         half = (14 + 2 + 1) // 2
         best = min(
             itertools.combinations(range(14), half), key=lambda own: np.linalg.det(np.cov(x[list(own)], rowvar=False))
@@ -198,14 +198,14 @@ class Together(unittest.TestCase):
     def test_about_the_share_promised_lies_beyond_and_masked_rows_are_found(self):
         rng = np.random.default_rng(7)
         x = rng.normal(size=(20_000, 3)) @ np.array([[2, 1, 0], [0, 1, 1], [0, 0, 3.0]])
-        result = distances(dict(enumerate(x.T)))
+        result = robust_distances(dict(enumerate(x.T)))
         self.assertEqual((result.n_fitted, result.reference), (3_000, "chi-square(3)"))
         self.assertLess(abs(result.flagged.size / 20_000 - 0.025), 0.006)
-        moved = distances({name: 1e3 * column + 1e6 for name, column in enumerate(x.T)})
+        moved = robust_distances({name: 1e3 * column + 1e6 for name, column in enumerate(x.T)})
         np.testing.assert_allclose(moved.robust, result.robust, rtol=1e-6)
         y = rng.normal(size=(120, 2))
         y[:30] = y[:30] / 5 + 8
-        hidden = distances({"a": y[:, 0], "b": y[:, 1]})
+        hidden = robust_distances({"a": y[:, 0], "b": y[:, 1]})
         self.assertTrue(set(range(30)) <= set(hidden.flagged.tolist()))
         self.assertLess(np.nanmax(hidden.classical[:30]), math.sqrt(special.chdtri(2, 0.025)))
 
@@ -220,7 +220,7 @@ class Together(unittest.TestCase):
             ({"a": a, "b": np.where(np.arange(40) < 30, 0, b)}, "half-alike"),
         ):
             with self.assertRaises(InputError) as caught:
-                distances(columns)
+                robust_distances(columns)
             self.assertEqual(caught.exception.code, code)
-        gaps = distances({"a": np.where(np.arange(40) < 5, np.nan, a), "b": b})
+        gaps = robust_distances({"a": np.where(np.arange(40) < 5, np.nan, a), "b": b})
         self.assertEqual((gaps.n, gaps.n_missing, np.isnan(gaps.robust[:5]).all()), (35, 5, True))

@@ -46,7 +46,7 @@ class Lines(unittest.TestCase):
             result = relation.fit_line(X, y)
             self.assertAlmostEqual(result.slope, 0.5, places=2)
             self.assertAlmostEqual(result.r_squared, 0.67, places=2)
-            own = influence.diagnose(y, {"x": X})
+            own = influence.diagnose_fit(y, {"x": X})
             self.assertAlmostEqual(result.curvature_p, own.curvature_p)
             self.assertAlmostEqual(result.fanning_p, own.fanning_p)
         self.assertLess(relation.fit_line(X, BENT).curvature_p, 1e-6)
@@ -182,12 +182,12 @@ class Other(unittest.TestCase):
     def test_a_smooth_follows_a_line_exactly_and_a_curve_nearly(self):
         rng = np.random.default_rng(4)
         x = rng.uniform(0, 10, 300)
-        line = relation.smooth(x, 2 - 3 * x)
+        line = relation.smooth_line(x, 2 - 3 * x)
         np.testing.assert_allclose(line.y, 2 - 3 * line.x, atol=1e-8)
         # A local line misses a curve by half its second derivative (at most 1) times the weights' second moment,
         # 35/243 h² (tricube, h = 0.75 here): 0.041; at the ends, where h doubles and one side is empty, by 0.098.
         x = np.linspace(0, 10, 301)
-        wave = relation.smooth(x, np.sin(x), span=0.15)
+        wave = relation.smooth_line(x, np.sin(x), span=0.15)
         missed = np.abs(wave.y - np.sin(wave.x))
         self.assertLess(missed.max(), 0.1)
         self.assertLess(missed[(wave.x > 1) & (wave.x < 9)].max(), 0.045)

@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 from heron import resampling
 from heron.errors import InputError
-from heron.groups import summarize
+from heron.groups import group_centres
 from scipy import stats
 
 
@@ -71,5 +71,5 @@ class Bootstrap(unittest.TestCase):
         with self.assertRaises(InterruptedError):
             resampling.resampled(np.zeros(50_000), mean, seed=1, progress=enough)
         groups_told = []
-        summarize([1.0, 2, 3, 4, 5, 6], list("aabbbb"), bars="bootstrap-interval", progress=groups_told.append)
+        group_centres([1.0, 2, 3, 4, 5, 6], list("aabbbb"), bars="bootstrap-interval", progress=groups_told.append)
         np.testing.assert_allclose(groups_told, [1 / 3, 1])

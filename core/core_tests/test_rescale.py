@@ -14,10 +14,10 @@ from heron.rescale import (
     box_cox,
     evaluate,
     invert,
-    ladder,
     parse,
-    rescale,
+    power_ladder,
     title_of,
+    transform,
     yeo_johnson,
 )
 from hypothesis import given, settings
@@ -70,7 +70,7 @@ class Powers(unittest.TestCase):
         rng = np.random.default_rng(3)
         groups = np.repeat(np.arange(6), 80)
         x = np.exp(rng.normal(groups * 0.7, 0.5))
-        alone, within = ladder(x), ladder(x, groups)
+        alone, within = power_ladder(x), power_ladder(x, groups)
         self.assertEqual((within.best, within.family), (0.0, "Box-Cox"))
         self.assertTrue(within.estimate.power_low < 0 < within.estimate.power_high)
         self.assertAlmostEqual(within.spread_slope, 1, delta=0.15)  # spread as large as the level: the power 0
@@ -82,12 +82,12 @@ class Powers(unittest.TestCase):
         self.assertEqual(log.counts.sum(), 480)
 
     def test_zeros_and_negatives_are_named_and_not_lost_in_silence(self):
-        result = ladder([0, 1, 2, 3, 4, -1, np.nan, 9, 12])
+        result = power_ladder([0, 1, 2, 3, 4, -1, np.nan, 9, 12])
         lost = {rung.power: rung.lost.tolist() for rung in result.steps}
         self.assertEqual((lost[0.0], lost[0.5], lost[1.0], lost[3.0]), ([0, 5], [5], [], []))
         self.assertEqual((result.family, result.n, result.n_missing), ("Yeo-Johnson", 8, 1))
         for x in ([], [1.0], [2.0, 2.0, 2.0], [1e308, -1e308, 0, 5], [5e-324, 1e-323, 2e-323, 1e-300]):
-            self.assertEqual(len(ladder(x).steps), 8)
+            self.assertEqual(len(power_ladder(x).steps), 8)
 
 
 class Ways(unittest.TestCase):
@@ -101,7 +101,7 @@ class Ways(unittest.TestCase):
     @given(st.lists(st.floats(0.01, 1e6), min_size=1, max_size=30))
     def test_back_is_back_and_order_is_kept(self, x):
         for setting in self.SETTINGS:
-            result = rescale(x, setting)
+            result = transform(x, setting)
             self.assertEqual(result.lost.size, 0)
             np.testing.assert_allclose(back(result.values, setting), x, rtol=1e-5, err_msg=str(setting))
             order = np.argsort(x, kind="stable")
@@ -109,25 +109,25 @@ class Ways(unittest.TestCase):
 
     def test_shares_with_nought_and_one(self):
         x = [0, 0.2, 0.5, 1, np.nan]
-        result = rescale(x, {"way": "logit"})
+        result = transform(x, {"way": "logit"})
         self.assertEqual(result.lost.tolist(), [0, 3])
         self.assertIn("neither of them reached", result.why)
         self.assertIn("pull 0 and 1 in", result.ways_out[0])
-        squeezed = rescale(x, {"way": "logit", "squeeze": True})
+        squeezed = transform(x, {"way": "logit", "squeeze": True})
         share = (0.2 * 3 + 0.5) / 4
         self.assertAlmostEqual(squeezed.values[1], math.log(share / (1 - share)))
-        self.assertAlmostEqual(rescale(x, {"way": "arcsine-root"}).values[3], math.pi / 2)
+        self.assertAlmostEqual(transform(x, {"way": "arcsine-root"}).values[3], math.pi / 2)
 
     def test_standardized_ranked_and_centred(self):
         x = np.array([3.0, 1, 4, 1, 5, np.nan])
-        np.testing.assert_allclose(rescale(x, {"way": "z"}).values[:5], stats.zscore(x[:5], ddof=1))
+        np.testing.assert_allclose(transform(x, {"way": "z"}).values[:5], stats.zscore(x[:5], ddof=1))
         mad = stats.median_abs_deviation(x[:5], scale="normal")
-        np.testing.assert_allclose(rescale(x, {"way": "robust-z"}).values[:5], (x[:5] - 3) / mad)
-        self.assertEqual(rescale(x, {"way": "rank"}).values[:5].tolist(), [3, 1.5, 4, 1.5, 5])
-        scores = rescale(x, {"way": "normal-score"}).values
+        np.testing.assert_allclose(transform(x, {"way": "robust-z"}).values[:5], (x[:5] - 3) / mad)
+        self.assertEqual(transform(x, {"way": "rank"}).values[:5].tolist(), [3, 1.5, 4, 1.5, 5])
+        scores = transform(x, {"way": "normal-score"}).values
         self.assertAlmostEqual(scores[4], stats.norm.ppf((5 - 3 / 8) / 5.25))
-        self.assertEqual(rescale(x, {"way": "centre", "at": "median"}).values[:3].tolist(), [0, -2, 1])
-        self.assertEqual(rescale([2.0, 2.0], {"way": "z"}).lost.tolist(), [0, 1])
+        self.assertEqual(transform(x, {"way": "centre", "at": "median"}).values[:3].tolist(), [0, -2, 1])
+        self.assertEqual(transform([2.0, 2.0], {"way": "z"}).lost.tolist(), [0, 1])
         self.assertIsNone(back(x, {"way": "rank"}))
 
     def test_words_for_label_and_unit(self):
@@ -136,10 +136,10 @@ class Ways(unittest.TestCase):
         self.assertEqual(title_of("x", "", {"way": "log", "base": "e", "offset": 1}), ("ln (x + 1)", ""))
         for wrong in ({"way": "sine"}, {"way": "log", "base": 7}):
             with self.assertRaises(ChoiceError):
-                rescale([1.0], wrong)
+                transform([1.0], wrong)
         for wrong in ({"way": "power"}, {"way": "power", "power": 11}, {"way": "box-cox", "power": "x"}):
             with self.assertRaises(InputError):
-                rescale([1.0], wrong)
+                transform([1.0], wrong)
 
 
 TABLE = intake.read(b"bed,mass,len\na,1.5,3\nb,n/r,4\na,4,\nb,9,6\nc,0,-2\n", missing_codes=["n/r"]).table
@@ -274,7 +274,7 @@ class Invariance(unittest.TestCase):
     @settings(max_examples=30)
     def test_the_unit_does_not_change_the_likeliest_power_or_any_step(self, seed, unit):
         x = np.random.default_rng(seed).gamma(3, 1, 60) + 0.05
-        a, b = ladder(x), ladder(x * unit)
+        a, b = power_ladder(x), power_ladder(x * unit)
         self.assertAlmostEqual(a.estimate.power, b.estimate.power, places=4)
         for one, other in zip(a.steps, b.steps, strict=True):
             self.assertAlmostEqual(one.skewness, other.skewness, places=6)
@@ -282,7 +282,7 @@ class Invariance(unittest.TestCase):
 
     @given(st.lists(st.floats(-50, 50), min_size=4, max_size=30), st.floats(-2, 4))
     def test_yeo_johnson_as_scipy_has_it(self, x, power):
-        result = rescale(x, {"way": "yeo-johnson", "power": power}).values
+        result = transform(x, {"way": "yeo-johnson", "power": power}).values
         np.testing.assert_allclose(result, stats.yeojohnson(np.array(x), power), rtol=1e-9, equal_nan=True)
         self.assertTrue(np.all(np.diff(result[np.argsort(x, kind="stable")]) >= -1e-9))
 
@@ -290,11 +290,11 @@ class Invariance(unittest.TestCase):
         rng = np.random.default_rng(8)
         groups = np.repeat([0, 1, 2], 50)
         x = rng.normal(20, 2, 150)
-        moved = ladder(x + 100 * groups, groups)
+        moved = power_ladder(x + 100 * groups, groups)
         straight = next(rung for rung in moved.steps if rung.power == 1)
         left = x - np.array([x[groups == g].mean() for g in range(3)])[groups]
         self.assertAlmostEqual(straight.shapiro_w, stats.shapiro(left).statistic, places=6)
-        none = ladder(x, [None] * 150)
+        none = power_ladder(x, [None] * 150)
         self.assertEqual((none.n, none.best, none.estimate), (0, None, None))
 
 

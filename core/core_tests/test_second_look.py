@@ -54,15 +54,16 @@ class OfFarValues(unittest.TestCase):
         rng = np.random.default_rng(2)
         y = rng.normal(size=(120, 2))
         y[:30] = y[:30] / 5 + 8
-        hidden = outliers.words_on_distances(outliers.distances({"a": y[:, 0], "b": y[:, 1]}))
+        hidden = outliers.words_on_distances(outliers.robust_distances({"a": y[:, 0], "b": y[:, 1]}))
         self.assertIn("would not be flagged: far rows widen the covariance", " ".join(hidden))
         self.assertIn("try logs", " ".join(hidden))
         calm = rng.normal(size=(12, 2))
-        words = outliers.words_on_distances(outliers.distances({"a": calm[:, 0], "b": calm[:, 1]}))
+        words = outliers.words_on_distances(outliers.robust_distances({"a": calm[:, 0], "b": calm[:, 1]}))
         self.assertIn("None of 12 rows lies beyond", words[0])
         many = rng.normal(size=(6_000, 2))
         self.assertIn(
-            "Fitted on 3000 rows", " ".join(outliers.words_on_distances(outliers.distances(dict(enumerate(many.T)))))
+            "Fitted on 3000 rows",
+            " ".join(outliers.words_on_distances(outliers.robust_distances(dict(enumerate(many.T))))),
         )
 
 
@@ -114,18 +115,18 @@ class OfFits(unittest.TestCase):
         x = np.linspace(1, 10, 80)
         y = x**2 + rng.normal(0, x)
         y[5] = 90
-        result = influence.diagnose(y, {"x": x})
+        result = influence.diagnose_fit(y, {"x": x})
         beyond = result.cooks > result.cutoffs.cooks
         words = " ".join(influence.words_on_fit(result, beyond))
         self.assertIn("The residuals bend", words)
         self.assertIn("row 6 moves it most", words)
-        straight = influence.diagnose(2 * x + rng.normal(0, 0.1, 80), {"x": x})
+        straight = influence.diagnose_fit(2 * x + rng.normal(0, 0.1, 80), {"x": x})
         calm = " ".join(influence.words_on_fit(straight, np.zeros(80, dtype=bool)))
         self.assertIn("No row passes a cut-off", calm)
         self.assertNotIn("bend", calm)
-        fans = influence.diagnose(2 * x + rng.normal(0, x**2), {"x": x})
+        fans = influence.diagnose_fit(2 * x + rng.normal(0, x**2), {"x": x})
         self.assertIn("spread changes along the fit", " ".join(influence.words_on_fit(fans, beyond)))
-        perfect = influence.diagnose(2 * x, {"x": x})
+        perfect = influence.diagnose_fit(2 * x, {"x": x})
         self.assertIn("perfect", influence.words_on_fit(perfect, beyond)[0])
 
     def test_levels_keep_the_order_they_come_with(self):
@@ -133,7 +134,7 @@ class OfFits(unittest.TestCase):
             categories = ("small", "large")
 
         y = np.array([1.0, 2, 1.5, 4, 5, 4.4])
-        result = influence.diagnose(y, {"size": Labels(["small", "small", "small", "large", "large", "large"])})
+        result = influence.diagnose_fit(y, {"size": Labels(["small", "small", "small", "large", "large", "large"])})
         self.assertEqual((result.names[1], result.baselines), ("size large", {"size": "small"}))
         self.assertAlmostEqual(result.coefficients[1], y[3:].mean() - y[:3].mean())
 
@@ -142,14 +143,16 @@ class OfGroups(unittest.TestCase):
     def test_bars_are_defined_and_badly_fitting_means_are_said(self):
         values = [1.0, 1.1, 1.2, 1.1, 1.0, 9.0, 4, 5, 6, 5, 4, 5]
         by = ["a"] * 6 + ["b"] * 6
-        words = " ".join(groups.words_on_groups(groups.summarize(values, by, bars="mean-interval"), unit="g"))
+        words = " ".join(groups.words_on_groups(groups.group_centres(values, by, bars="mean-interval"), unit="g"))
         self.assertIn("2 groups; bars are the 95 % t interval.", words)
         self.assertIn("The widest is that of a", words)
         self.assertIn("strong skew (a) a mean with bars says little", words)
         self.assertIn("no test of a difference", words)
-        alone = " ".join(groups.words_on_groups(groups.summarize([1.0, 2, 3], ["a", "b", "b"]), unit=""))
+        alone = " ".join(groups.words_on_groups(groups.group_centres([1.0, 2, 3], ["a", "b", "b"]), unit=""))
         self.assertIn("No bar can be drawn for a. It needs 2 values.", alone)
-        self.assertEqual(groups.words_on_groups(groups.summarize([], []), unit=""), ("There is no group with a row.",))
+        self.assertEqual(
+            groups.words_on_groups(groups.group_centres([], []), unit=""), ("There is no group with a row.",)
+        )
         for bars in groups.BARS:
             self.assertTrue(groups.told_bars(bars, level=0.9, percents=(5, 95)))
 

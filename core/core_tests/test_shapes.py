@@ -23,7 +23,7 @@ def shaped(parts, by="", limits=(), **said):
 class One(TestCase):
     def shape(self, values, label="", edges=None, **said):
         cut = frequency.classify(values, **({"rule": "sturges"} if edges is None else {"boundaries": edges}))
-        curve, box = density.estimate(values), groups.boxes(values).groups[0]
+        curve, box = density.kernel_density(values), groups.boxes(values).groups[0]
         rows = np.arange(values.size) + 1
         return shapes.Shape(
             label, 0, values.size, values, rows, low=values.min(), high=values.max(), mean=values.mean(), classes=cut,

@@ -4,12 +4,12 @@ import unittest
 
 import numpy as np
 from heron.errors import InputError
-from heron.groups import summarize
+from heron.groups import group_centres
 from scipy import stats
 
 
 def bar(values, **settings):
-    return summarize(values, centre="sd", bars="sd-interval", **settings).groups[0]
+    return group_centres(values, centre="sd", bars="sd-interval", **settings).groups[0]
 
 
 class SpreadBars(unittest.TestCase):
@@ -48,4 +48,4 @@ class SpreadBars(unittest.TestCase):
         self.assertIsNone(bar([4.0, 5.0]).low)
         self.assertEqual(bar([4.0, 4.0, 4.0]).undefined["low"], "It has no spread.")
         with self.assertRaises(InputError):
-            summarize([1.0, 2.0], centre="mean", bars="sd-interval")
+            group_centres([1.0, 2.0], centre="mean", bars="sd-interval")

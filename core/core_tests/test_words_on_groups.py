@@ -14,7 +14,7 @@ APART = {"low": rng.normal(5, 1, 40), "mid": rng.normal(10, 1, 40), "high": rng.
 
 
 def said_of_groups(values, labels, **how):
-    return " ".join(groups.words_on_groups(groups.summarize(values, labels, **how), unit="g"))
+    return " ".join(groups.words_on_groups(groups.group_centres(values, labels, **how), unit="g"))
 
 
 def said_of_differences(parts):
@@ -52,19 +52,21 @@ class OfGroups(unittest.TestCase):
 
     def test_a_mean_of_few_skewed_values_is_questioned_and_others_are_not(self):
         rng = np.random.default_rng(19)
-        result = groups.summarize(self.X, self.BY)
+        result = groups.group_centres(self.X, self.BY)
         self.assertEqual(groups.fits_badly(result), ("skewed",))
         self.assertIn("strong skew (skewed)", " ".join(groups.words_on_groups(result, unit="")))
-        middle = groups.summarize(self.X, self.BY, centre="median", bars="range")
+        middle = groups.group_centres(self.X, self.BY, centre="median", bars="range")
         self.assertEqual(groups.fits_badly(middle), ())
         many = np.concatenate([rng.lognormal(0, 1, 200)])
-        self.assertEqual(groups.fits_badly(groups.summarize(many, ["a"] * 200)), ())
+        self.assertEqual(groups.fits_badly(groups.group_centres(many, ["a"] * 200)), ())
 
     def test_a_group_without_a_bar_says_why(self):
         self.assertIn("No bar can be drawn for alone. It needs 2 values.", said_of_groups(self.X, self.BY))
-        nothing = groups.summarize([np.nan, np.nan], ["a", None])
+        nothing = groups.group_centres([np.nan, np.nan], ["a", None])
         self.assertNotIn("widest", " ".join(groups.words_on_groups(nothing, unit="")))
-        self.assertEqual(groups.words_on_groups(groups.summarize([], []), unit=""), ("There is no group with a row.",))
+        self.assertEqual(
+            groups.words_on_groups(groups.group_centres([], []), unit=""), ("There is no group with a row.",)
+        )
 
 
 class OfDifferences(unittest.TestCase):
@@ -114,7 +116,7 @@ class OfFits(unittest.TestCase):
         self.x = rng.normal(size=50)
         self.y = 3 * self.x + rng.normal(size=50)
         self.y[7] += 20
-        self.found = influence.diagnose(self.y, {"length": self.x})
+        self.found = influence.diagnose_fit(self.y, {"length": self.x})
 
     def report(self, decided=(), before=None, named=1, undecided=1):
         return influence.report("mass", "g", ["length"], self.found, named, undecided, decided, before)
@@ -129,7 +131,7 @@ class OfFits(unittest.TestCase):
 
     def test_decisions_tell_their_reason_their_entry_and_what_they_moved(self):
         kept = np.delete(np.arange(50), 7)
-        after = influence.diagnose(self.y[kept], {"length": self.x[kept]})
+        after = influence.diagnose_fit(self.y[kept], {"length": self.x[kept]})
         before, self.found = self.found, after
         said = self.report([Decided("set aside", [8], ["23.1"], "wet balance.", 4)], before, undecided=2)
         self.assertEqual(said[2], "Row 8 (23.1 g) was set aside: wet balance (ledger 4).")

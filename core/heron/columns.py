@@ -1,9 +1,9 @@
 """Tables and their columns, as the readers hand them out."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from functools import cached_property
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 import numpy as np
 from numpy.typing import NDArray
@@ -11,13 +11,16 @@ from numpy.typing import NDArray
 from heron.checks import Floats
 from heron.errors import ChoiceError
 
+if TYPE_CHECKING:
+    import pandas as pd
+
 Kind = Literal["continuous", "count", "ordered", "category", "date-time", "text", "identifier"]
 KINDS: tuple[Kind, ...] = ("continuous", "count", "ordered", "category", "date-time", "text", "identifier")
 SET_ASIDE = "set aside"
 NUMBER_KINDS: tuple[Kind, ...] = ("continuous", "count", "ordered")
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Column:
     """One variable.
 
@@ -54,6 +57,10 @@ class Column:
             return self.numbers
         assert self.codes is not None
         return np.array([*self.levels, None], dtype=object)[self.codes]
+
+    def __repr__(self) -> str:
+        unit = f" ({self.unit})" if self.unit else ""
+        return f"Column {self.symbol}: {self.label}{unit}, {self.kind}, {self.n_rows} rows, {self.n_missing} missing"
 
     def __array__(self, dtype: Any = None, copy: bool | None = None) -> NDArray[Any]:
         """Its values, so that functions of arrays take a column."""
@@ -114,7 +121,7 @@ class Column:
         return {code: int(count) for code, count in zip(self.missing_codes, counts, strict=True) if count}
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, repr=False)
 class Table:
     """Columns of equal length, by symbol; row i is record i + 1 of its source."""
 
@@ -125,5 +132,52 @@ class Table:
     def __getitem__(self, symbol: str) -> Column:
         return self.columns[symbol]
 
+    @classmethod
+    def from_frame(
+        cls, frame: "pd.DataFrame", *, name: str = "table", units: Mapping[str, str] | None = None
+    ) -> "Table":
+        """Return a pandas table as one of ours: numbers continuous, whole numbers counts, dates date-times, all else
+        categories. units: by column."""
+        columns = {
+            str(symbol): _of_series(str(symbol), frame[symbol], (units or {}).get(symbol, "")) for symbol in frame
+        }
+        return cls(name, len(frame), columns)
+
+    def to_frame(self) -> "pd.DataFrame":
+        """Return the values as a pandas table, a column for each variable: levels as categories in their order."""
+        import pandas as pd
+
+        return pd.DataFrame(
+            {
+                symbol: column.values
+                if column.codes is None
+                else pd.Categorical.from_codes(column.codes, column.levels)
+                for symbol, column in self.columns.items()
+            }
+        )
+
+    def __repr__(self) -> str:
+        lines = [
+            f"{symbol}: {column.label}{f' ({column.unit})' if column.unit else ''}, {column.kind}, "
+            f"{column.n_missing} missing"
+            for symbol, column in self.columns.items()
+        ]
+        return "\n".join([f"Table {self.name}: {self.n_rows} rows", *lines])
+
     def __iter__(self) -> Iterator[str]:
         return iter(self.columns)
+
+
+def _of_series(symbol: str, series: "pd.Series[Any]", unit: str) -> Column:
+    missing = series.isna().to_numpy(dtype=bool)
+    reasons = missing.astype(np.uint8)
+    kind = series.dtype.kind
+    if kind in "iuf":
+        numbers = series.to_numpy(dtype=np.float64)
+        return Column(symbol, symbol, unit, "continuous" if kind == "f" else "count", numbers, None, (), reasons)
+    if kind == "M":
+        seconds = series.to_numpy(dtype="datetime64[ms]").astype(np.float64) / 1000
+        return Column(symbol, symbol, unit, "date-time", np.where(missing, np.nan, seconds), None, (), reasons)
+    labels = series.astype("category").cat
+    levels = tuple(map(str, labels.categories))
+    return Column(symbol, symbol, unit, "category", None, labels.codes.to_numpy(dtype=np.int32), levels, reasons)

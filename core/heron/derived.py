@@ -77,7 +77,7 @@ def compute_derived(symbol: str, recipe: Recipe, sources: Sources) -> Column:
     Parameters: symbol of the new column; recipe: "how", the name of a way below; "of", the symbol of its source, or a
     list of them; "label", "unit"; and what the way needs. classes: "boundaries", ascending, and "closed", "left" or
     "right"; gives an ordered column of the classes in interval notation, or by their "names", of which equal ones are
-    one level, and "others", a label for what lies outside. scale: "setting", as heron.rescale.rescale takes it.
+    one level, and "others", a label for what lies outside. scale: "setting", as heron.transform takes it.
     expression: "text". recode: "labels", new label by old, and "others", a label for all the rest, None to leave them
     without one. percent: of the "centre" of the rows at the "level" of "by", or of the value in "row", from 1; "within"
     each level of another variable. along: "take" and "steps", as heron.rescale.along has them, along "order" (the rows'
@@ -122,7 +122,7 @@ def _classes(recipe: Recipe, sources: Sources) -> Column:
 def _scale(recipe: Recipe, sources: Sources) -> Column:
     source = _only(recipe, sources, "to be put on another scale")
     assert source.numbers is not None
-    result = rescale.rescale(source.numbers, recipe["setting"])
+    result = rescale.transform(source.numbers, recipe["setting"])
     reasons, codes = _missing_too(source, np.isnan(result.values), NOT_ON_SCALE)
     return _numbers(result.values, reasons, codes)
 

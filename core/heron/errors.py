@@ -4,7 +4,8 @@ HeronError
 ├── InputError          the numbers given cannot be used
 │   └── LengthMismatch  two arrays that belong together differ in length
 ├── ReadError           a file or text cannot be read as a table
-└── ChoiceError         an option was given a value that it does not know
+├── ChoiceError         an option was given a value that it does not know
+└── NotInstalled        a package that is needed is not there
 """
 
 from collections.abc import Iterable, Sequence
@@ -49,4 +50,16 @@ class ChoiceError(HeronError):
             f"{where} cannot be {given!r}.",
             where=where,
             remedy=f"Choose one of: {listed}.",
+        )
+
+
+class NotInstalled(HeronError, ImportError):
+    """A package that is needed is not there."""
+
+    def __init__(self, package: str, extra: str) -> None:
+        super().__init__(
+            "not-installed",
+            f"This needs the package {package}.",
+            where=package,
+            remedy=f"Install it with: pip install 'velvet-heron[{extra}]'.",
         )

@@ -52,6 +52,7 @@ def groups_of(
     Returns
     -------
     Grouping
+        The labels in their order, and the place of each row's label among them.
 
     Raises
     ------

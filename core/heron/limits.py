@@ -8,6 +8,7 @@ from numpy.typing import ArrayLike
 from scipy import optimize, special, stats
 
 from heron.checks import Floats, as_values, choose, within
+from heron.results import Result
 
 Method = Literal["normal", "distribution-free"]
 METHODS: tuple[Method, ...] = ("normal", "distribution-free")
@@ -26,7 +27,7 @@ class Beyond:
 
 
 @dataclass(frozen=True)
-class Tolerance:
+class Tolerance(Result):
     """Limits that hold at least `share` of the population, with confidence `level`; None where there are none, with
     the reason. achieved: the exact confidence of order statistics."""
 
@@ -41,7 +42,7 @@ class Tolerance:
 
 
 @dataclass(frozen=True)
-class Reference:
+class Reference(Result):
     """The values between which the middle 95 % of the population lie, each with its own interval at `level`; None
     where there are none, with the reason."""
 
@@ -84,14 +85,49 @@ def _mean_and_sd(values: Floats) -> tuple[float, float]:
     return float(np.mean(values / scale)) * scale, float(np.std(values / scale, ddof=1)) * scale
 
 
-def tolerance(x: ArrayLike, *, share: float = 0.95, level: float = 0.95, method: Method = "normal") -> Tolerance:
+def tolerance_limits(x: ArrayLike, *, share: float = 0.95, level: float = 0.95, method: Method = "normal") -> Tolerance:
     """Return two-sided limits that hold at least a share of the population with the stated confidence.
 
-    Parameters: x (n_rows,) floats, NaN for missing; share, level in (0, 1); method "normal", mean -/+ k SD, or
-    "distribution-free", the order statistics x(r) and x(n + 1 - r) of the largest r whose confidence is at least level.
-    Notes: k is exact: it makes P(content >= share) = level over the distributions of mean and SD. The content of order
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    share : float, optional
+        Of the population, between 0 and 1.
+    level : float, optional
+        The confidence, between 0 and 1.
+    method : {"normal", "distribution-free"}, optional
+        Mean -/+ k SD, or the order statistics x(r) and x(n + 1 - r) of the largest r whose confidence is at least the
+        level.
+
+    Returns
+    -------
+    Tolerance
+        Limits in the unit of x, None where there are none, with the reason.
+
+    Raises
+    ------
+    ChoiceError
+        For a choice that there is not.
+    InputError
+        For infinite values, or an option outside its range.
+
+    Notes
+    -----
+    k is exact: it makes P(content >= share) = level over the distributions of mean and SD. The content of order
     statistics is Beta(n + 1 - 2r, 2r).
-    References: hahn-meeker-1991, chapters 4 and 5.
+
+    References
+    ----------
+    hahn-meeker-1991, chapters 4 and 5
+
+    Examples
+    --------
+    Of 93 values the extremes hold 95 % with a confidence of just over 95 %:
+
+    >>> limits = tolerance_limits(range(93), method="distribution-free")
+    >>> limits.low, limits.high, round(limits.achieved, 4)
+    (0.0, 92.0, 0.95)
     """
     choose(method, METHODS, where="method")
     within(share, above=0, below=1, where="share")
@@ -150,13 +186,47 @@ def normal_factor(n: int, share: float, level: float) -> float:
     return float(optimize.brentq(confidence, 1e-6, 1e4, xtol=1e-12))
 
 
-def reference(x: ArrayLike, *, level: float = 0.90, method: Method = "distribution-free") -> Reference:
+def reference_limits(x: ArrayLike, *, level: float = 0.90, method: Method = "distribution-free") -> Reference:
     """Return the 2.5 and 97.5 percent points of the population with an interval for each.
 
-    Parameters: x (n_rows,) floats, NaN for missing; level in (0, 1), of the intervals of the ends; method "normal",
-    mean -/+ 1.96 SD with intervals by the noncentral t distribution, or "distribution-free", quantiles by definition 6
-    with intervals by order statistics, from 120 values on.
-    References: hahn-meeker-1991, section 4.4; clsi-2008 for the 120 values.
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    level : float, optional
+        Of the intervals of both ends, between 0 and 1.
+    method : {"normal", "distribution-free"}, optional
+        Mean -/+ 1.96 SD with intervals by the noncentral t distribution, or quantiles by definition 6 with intervals by
+        order statistics.
+
+    Returns
+    -------
+    Reference
+        Limits in the unit of x, None where there are none, with the reason.
+
+    Raises
+    ------
+    ChoiceError
+        For a choice that there is not.
+    InputError
+        For infinite values, or an option outside its range.
+
+    Notes
+    -----
+    Distribution-free intervals are given from 120 values on.
+
+    References
+    ----------
+    hahn-meeker-1991, section 4.4
+    clsi-2008, for the 120 values
+
+    Examples
+    --------
+    From 120 values the lower interval reaches from the first to the seventh:
+
+    >>> limits = reference_limits(range(1, 121))
+    >>> limits.low_from, limits.low_to
+    (1.0, 7.0)
     """
     choose(method, METHODS, where="method")
     within(level, above=0, below=1, where="level")

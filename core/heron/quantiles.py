@@ -88,13 +88,42 @@ def quantile(
 ) -> float | Floats:
     """Return the quantiles of a variable.
 
-    Parameters: x (n_rows,) floats, NaN for missing; p a share or an array of shares in [0, 1]; definition 1 to 9 of
-    Hyndman and Fan, or "hinges"; weights (n_rows,) frequencies.
-    Returns: in the unit of x, a float for one p, else an array of p's shape; NaN when x has no value.
-    Raises: ChoiceError for an unknown definition; InputError for p outside [0, 1], or for hinges at another p than
-    0, 1/4, 1/2, 3/4, 1.
-    Notes: Q(p) = (1 - g) x(j) + g x(j+1) with j = floor(n p + m); m and g by definition.
-    References: hyndman-fan-1996, table 1; tukey-1977 for hinges.
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    p : float or array_like of float
+        Shares, from 0 to 1.
+    definition : int or "hinges", optional
+        1 to 9 as Hyndman and Fan number them, or Tukey's hinges.
+    weights : (n_rows,) array_like of int, optional
+        How often each row counts: whole numbers of 0 or more.
+
+    Returns
+    -------
+    float or ndarray
+        In the unit of x: one number for one p, else an array of p's shape; NaN when x has no value.
+
+    Raises
+    ------
+    ChoiceError
+        For an unknown definition.
+    InputError
+        For p outside 0 to 1, or for hinges at another p than 0, 1/4, 1/2, 3/4 and 1.
+
+    Notes
+    -----
+    Q(p) = (1 - g) x(j) + g x(j + 1) with j = floor(n p + m); m and g are the definition's.
+
+    References
+    ----------
+    hyndman-fan-1996, table 1
+    tukey-1977, for hinges
+
+    Examples
+    --------
+    >>> quantile([1, 2, 3, 4], 0.25), quantile([1, 2, 3, 4], 0.25, definition=6)
+    (1.75, 1.25)
     """
     checked = as_values(x, weights=weights)
     shares = np.asarray(p, dtype=np.float64)

@@ -13,6 +13,7 @@ from heron.checks import Floats, Ints, as_values, choose
 from heron.choices import displays
 from heron.errors import InputError
 from heron.grouping import By, groups_of
+from heron.results import Result
 
 Statistic = Literal["mean", "sd", "median", "skewness", "kurtosis", "shapiro_w"]
 STATISTICS = displays(
@@ -44,7 +45,7 @@ class Change:
 
 
 @dataclass(frozen=True)
-class LeaveOneOut:
+class LeaveOneOut(Result, columns=("values",)):
     """A statistic without each single row. values: (n_rows,) NaN where the row was not used; whole: with all;
     furthest: the position of the row without which it moves most, None where nothing can be had."""
 
@@ -105,10 +106,38 @@ def _gap(a: float | None, b: float | None) -> float | None:
 def leave_one_out(x: ArrayLike, statistic: Statistic) -> LeaveOneOut:
     """Return a statistic of a variable without each of its values in turn.
 
-    Parameters: x (n_rows,) floats, NaN for missing; statistic, one of STATISTICS. W is worked for up to 500 values.
-    Raises: ChoiceError; InputError for W of more values.
-    Notes: moments from sums of powers about the mean, from which the row's own part is taken and the mean moved;
-    without a row that is most of the spread the rest are summed anew. Definitions as in heron.summary.
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    statistic : {"mean", "sd", "median", "skewness", "kurtosis", "shapiro_w"}
+        Which one, as `summarize` defines it.
+
+    Returns
+    -------
+    LeaveOneOut
+        The statistic with all values and without each row, NaN for rows without a value; the row that moves it most.
+
+    Raises
+    ------
+    ChoiceError
+        For a choice that there is not.
+    InputError
+        For W of more than 500 values.
+
+    Notes
+    -----
+    Moments come from sums of powers about the mean, from which the row's own part is taken and the mean moved; without
+    a row that is most of the spread the rest are summed anew.
+
+    References
+    ----------
+    joanes-gill-1998
+
+    Examples
+    --------
+    >>> leave_one_out([1.0, 2.0, 9.0], "mean").values.tolist()
+    [5.5, 5.0, 1.5]
     """
     choose(statistic, STATISTICS, where="statistic")
     checked = as_values(x)
@@ -123,7 +152,8 @@ def leave_one_out(x: ArrayLike, statistic: Statistic) -> LeaveOneOut:
     values = np.full(checked.length, np.nan)
     if n < 2:
         return LeaveOneOut(statistic, None, values, None, n, checked.n_missing, {"values": "It needs two values."})
-    top = float(np.abs(checked.values).max()) or 1.0
+    # A power of two, so that the scale costs no digit.
+    top = math.ldexp(1.0, max(math.frexp(float(np.abs(checked.values).max()) or 1.0)[1] - 1, -1000))
     scaled = checked.values / top
     centre = float(scaled.mean())
     own = _WITHOUT[statistic](scaled - centre)

@@ -12,6 +12,7 @@ from scipy import special
 from heron.checks import Floats, as_values, choose, within
 from heron.errors import InputError
 from heron.quantiles import DEFINITIONS, Definition, of_sorted
+from heron.results import Result
 
 _LARGEST_POWER = math.log(sys.float_info.max)
 
@@ -19,7 +20,7 @@ MAD_FACTOR = 1 / float(special.ndtri(0.75))
 
 
 @dataclass(frozen=True)
-class Summary:
+class Summary(Result):
     """Statistics of one variable, in its unit unless said otherwise; None where undefined, with the reason.
 
     mean_low, mean_high: t interval; sd_low, sd_high: chi-square interval, right only if normal; median_low,
@@ -80,12 +81,50 @@ def summarize(
 ) -> Summary:
     """Return the numbers that describe one variable.
 
-    Parameters: x (n_rows,) floats, NaN for missing; level of the intervals in (0, 1); trim, the share cut from each
-    end, in [0, 0.5); true_zero, whether zero means none (else the CV is not given); weights (n_rows,) frequencies.
-    Returns: Summary. Raises: InputError, ChoiceError.
-    Notes: divisor n - 1 in SD and variance; skewness G1 = g1 sqrt(n(n-1))/(n-2); kurtosis
-    G2 = (n-1)/((n-2)(n-3)) ((n+1) g2 + 6); floor(trim n) values are cut or pulled in at each end.
-    References: joanes-gill-1998; hyndman-fan-1996 for quartiles.
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    quantile_definition : int or "hinges", optional
+        Of the quartiles: 1 to 9 as Hyndman and Fan number them, or Tukey's hinges.
+    level : float, optional
+        Of the intervals, between 0 and 1.
+    trim : float, optional
+        The share that the trimmed and the winsorized mean cut, or pull in, at each end: from 0 to below 0.5.
+    true_zero : bool, optional
+        Whether zero means none; without, there is no coefficient of variation.
+    weights : (n_rows,) array_like of int, optional
+        How often each row counts: whole numbers of 0 or more.
+
+    Returns
+    -------
+    Summary
+        In the unit of x unless it says otherwise; None where undefined, with the reason in `undefined`.
+
+    Raises
+    ------
+    InputError
+        For infinite values, or an option outside its range.
+    ChoiceError
+        For a choice that there is not.
+
+    Notes
+    -----
+    SD and variance divide by n - 1; skewness is G1 = g1 sqrt(n (n - 1))/(n - 2), kurtosis G2 = (n - 1)/((n - 2)(n - 3))
+    ((n + 1) g2 + 6); floor(trim n) values are cut or pulled in at each end.
+
+    References
+    ----------
+    joanes-gill-1998
+    hyndman-fan-1996, for quartiles
+
+    Examples
+    --------
+    The textbook's distances from the median are 1, 1, 0, 0, 2, 4 and 7:
+
+    >>> result = summarize([1, 1, 2, 2, 4, 6, 9])
+    >>> result.median, result.mad
+    (2.0, 1.0)
     """
     checked = as_values(x, weights=weights)
     choose(quantile_definition, DEFINITIONS, where="quantile_definition")

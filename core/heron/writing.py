@@ -26,12 +26,41 @@ _LONGEST_CELL = 32_767
 
 
 def write(table: Table, form: Format) -> bytes:
-    """Return the table as a file.
+    r"""Return a table as the bytes of a file.
 
+    Parameters
+    ----------
+    table : Table
+        What is written.
+    form : {"csv", "tsv", "xlsx", "ods", "parquet", "json", "package"}
+        Delimited text, a workbook, Parquet, JSON records, or a Data Package.
+
+    Returns
+    -------
+    bytes
+        The file.
+
+    Raises
+    ------
+    ChoiceError
+        For a choice that there is not.
+    InputError
+        Where a workbook cannot hold so many rows, or a text.
+    NotInstalled
+        Without the packages of velvet-heron[files].
+
+    Notes
+    -----
     Headers carry the unit, as in "shell mass (g)". A missing value is written as the code that it carried (blank as
     nothing); in Parquet and JSON as null. Numbers keep all their digits. In CSV, TSV, workbooks and the CSV of a Data
-    Package, text that a spreadsheet would run as a formula gets an apostrophe before it (heron.cells).
-    Raises: ChoiceError; InputError where a workbook cannot hold so many rows, or a text.
+    Package, text that a spreadsheet would run as a formula gets an apostrophe before it.
+
+    Examples
+    --------
+    >>> import pandas as pd
+    >>> from heron import Table
+    >>> write(Table.from_frame(pd.DataFrame({"mass": [1.5, None]}), units={"mass": "g"}), "csv")
+    b'mass (g)\n1.5\n""\n'
     """
     choose(form, FORMATS, where="form")
     if form in ("xlsx", "ods") and table.n_rows > SHEET_ROWS:

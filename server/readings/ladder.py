@@ -78,7 +78,7 @@ class Tried:
 
 def ladder(variable: VariableSnapshot, by: VariableSnapshot | None) -> LadderReading:
     result = numbers_of(variable, by)
-    whole = rescale.ladder(result.values, None if by is None else result.series.grouping(by.symbol))
+    whole = rescale.power_ladder(result.values, None if by is None else result.series.grouping(by.symbol))
     rungs = tuple(replace(rung, lost=result.rows(rung.lost)[:MOST_ROWS]) for rung in whole.steps)
     return LadderReading(result.subject, result.used, "" if by is None else by.label, replace(whole, steps=rungs))
 
@@ -90,7 +90,7 @@ def gains(table: TableSnapshot, cancellation: Cancellation) -> Gains:
         if variable.kind not in NUMBER_KINDS or variable.decimals is None:
             continue
         cancellation.check()
-        steps = rescale.ladder(numbers_of(variable).values)
+        steps = rescale.power_ladder(numbers_of(variable).values)
         by_power = {rung.power: rung for rung in steps.steps}
         now = by_power[1.0].qq_correlation
         best = by_power[steps.best] if steps.best is not None else None
@@ -122,7 +122,7 @@ def tried(variable: VariableSnapshot) -> Tried:
     if lost.size and how["how"] == "scale":
         source = next(iter(columns.values()))
         assert source.numbers is not None
-        said = rescale.rescale(source.numbers, how["setting"])
+        said = rescale.transform(source.numbers, how["setting"])
         why, ways_out = said.why, said.ways_out
         if rescale.SHIFT in ways_out:
             offsets = rescale.offsets(source.numbers)

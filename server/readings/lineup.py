@@ -71,7 +71,7 @@ def _classes(line_up: normality.LineUp) -> Floats:
 
 def _curve(values: Floats) -> tuple[Floats, Floats]:
     try:
-        curve = density.estimate(values, points=96)
+        curve = density.kernel_density(values, points=96)
     except InputError:
         return np.empty(0), np.empty(0)
     return curve.x, curve.density

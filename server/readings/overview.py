@@ -44,7 +44,7 @@ def overview(table: TableSnapshot, definition: quantiles.Definition, cancellatio
         taken = numbers_of(variable)
         numbers = summary.summarize(taken.values, quantile_definition=definition, true_zero=variable.zero_means_none)
         cancellation.check()
-        check = normality.check(taken.values)
+        check = normality.check_normality(taken.values)
         # The test that the verdict rests on: Shapiro-Wilk as far as it goes, Anderson-Darling above.
         test = check.shapiro_wilk if check.shapiro_wilk.p_value is not None else check.anderson_darling
         name = "Shapiro-Wilk" if test is check.shapiro_wilk else "Anderson-Darling"

@@ -96,7 +96,7 @@ def _before(table: TableSnapshot, settings: RelationSettings) -> influence.Diagn
     """The fit of the values as they were read; None where it cannot be had."""
     try:
         _, own, y, taken = columns_of(table, settings, _as_read)
-        return influence.diagnose(y, taken, interactions=products_of(own, settings))
+        return influence.diagnose_fit(y, taken, interactions=products_of(own, settings))
     except InputError:
         return None
 

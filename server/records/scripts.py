@@ -1,19 +1,20 @@
 """A study's script as a zip: the script, the files that it reads, the core as a wheel, and what to install."""
 
-import base64
-import hashlib
 import io
 import re
 import zipfile
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
-from importlib.metadata import version
+from functools import lru_cache
 from pathlib import Path
+from tempfile import TemporaryDirectory
 
 import heron
+from build import ProjectBuilder
 from heron import figure, script
 from heron.errors import HeronError
 from heron.script.code import name_of
+from pyproject_hooks import quiet_subprocess_runner
 
 from server.accounts.models import User
 from server.ledger import selectors as ledger
@@ -25,22 +26,6 @@ from server.records.packages import slug
 from server.studies import selectors as studies
 from server.studies.models import Study, Table
 from server.studies.snapshots import TableSnapshot
-
-# What the core needs, and what draws; the versions are those that computed here, where they compute here.
-_NEEDED = (
-    "annotated-types",
-    "contourpy",
-    "numpy",
-    "scipy",
-    "pandas",
-    "scikit-learn",
-    "statsmodels",
-    "pyarrow",
-    "python-calamine",
-    "openpyxl",
-    "odfpy",
-)
-_DRAWS = "matplotlib>=3.9"
 
 
 def script_of(user: User, study: Study, plates: Sequence[Plate]) -> tuple[script.Script, list[script.TableSpec]]:
@@ -114,7 +99,7 @@ def zipped(user: User, study: Study, plates: Sequence[Plate]) -> bytes:
     sink = io.BytesIO()
     with zipfile.ZipFile(sink, "w", zipfile.ZIP_DEFLATED) as archive:
         archive.writestr("study.py", made.text)
-        archive.writestr("requirements.txt", f"./{wheel_name}\n{_DRAWS}\n")
+        archive.writestr("requirements.txt", f"./{wheel_name}[script]\n")
         archive.writestr("README.md", _readme(study.title, made.notes))
         archive.writestr(wheel_name, wheel, zipfile.ZIP_STORED)
         for path, text in made.documents.items():
@@ -136,30 +121,14 @@ def _readme(title: str, notes: Sequence[str]) -> str:
     )
 
 
+@lru_cache(maxsize=1)
 def core_wheel() -> tuple[str, bytes]:
-    """The core as a wheel, its name and its bytes: a zip of its files with a record of them, as the standard has it."""
-    folder = Path(heron.__file__).parent
-    name = f"velvet_heron-{heron.__version__}"
-    info = f"{name}.dist-info"
-    needs = "".join(f"Requires-Dist: {each}>={version(each)}\n" for each in _NEEDED)
-    files = {
-        str(path.relative_to(folder.parent)): path.read_bytes()
-        for path in sorted(folder.rglob("*"))
-        if path.suffix in (".py", ".typed", ".json") and "__pycache__" not in path.parts
-    }
-    files[f"{info}/METADATA"] = (
-        f"Metadata-Version: 2.1\nName: velvet-heron\nVersion: {heron.__version__}\n"
-        f"Summary: The computing core of Velvet Heron\nRequires-Python: >=3.11\n{needs}"
-    ).encode()
-    files[f"{info}/WHEEL"] = b"Wheel-Version: 1.0\nGenerator: velvet-heron\nRoot-Is-Purelib: true\nTag: py3-none-any\n"
-    lines = []
-    for path, data in files.items():
-        digest = base64.urlsafe_b64encode(hashlib.sha256(data).digest()).rstrip(b"=").decode()
-        lines.append(f"{path},sha256={digest},{len(data)}\n")
-    files[f"{info}/RECORD"] = "".join([*lines, f"{info}/RECORD,,\n"]).encode()
-    sink = io.BytesIO()
-    with zipfile.ZipFile(sink, "w", zipfile.ZIP_DEFLATED) as archive:
-        for path, data in files.items():
-            # One date for all, so that the same core is the same wheel.
-            archive.writestr(zipfile.ZipInfo(path, (2026, 1, 1, 0, 0, 0)), data, zipfile.ZIP_DEFLATED)
-    return f"{name}-py3-none-any.whl", sink.getvalue()
+    """The core as a wheel, made by its build backend: its name and its bytes."""
+    with TemporaryDirectory() as folder:
+        made = ProjectBuilder(Path(heron.__file__).parents[1], runner=_at_one_time).build("wheel", folder)
+        return Path(made).name, Path(made).read_bytes()
+
+
+def _at_one_time(cmd: Sequence[str], cwd: str | None = None, extra_environ: Mapping[str, str] | None = None) -> None:
+    """Run the backend with one date for all files, so that the same core is the same wheel."""
+    quiet_subprocess_runner(cmd, cwd, {**(extra_environ or {}), "SOURCE_DATE_EPOCH": "1767225600"})

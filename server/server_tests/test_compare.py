@@ -28,7 +28,7 @@ class Comparing(StudyCase):
 
     def test_centres_and_bars_are_the_cores(self):
         result = self.reading("compare", "mass", by="bed", centre="geometric-mean", bars="mean-interval", level=0.9)
-        own = groups.summarize(X, BED, centre="geometric-mean", bars="mean-interval", level=0.9)
+        own = groups.group_centres(X, BED, centre="geometric-mean", bars="mean-interval", level=0.9)
         for group in own.groups:
             there = self.centred(result)[group.label]
             self.assertEqual((there["n"], there["centre"], there["low"]), (16, group.centre, group.low))
@@ -56,7 +56,7 @@ class Comparing(StudyCase):
         self.on_table("/describe", unit_variable="tag")
         self.assertEqual(self.reading("compare", "mass", by="bed")["repeated"], "tag")
         result = self.reading("compare", "mass", by="bed", units=True, bars="se")
-        own = groups.summarize(X, BED, unit=TAG, bars="se").groups[0]
+        own = groups.group_centres(X, BED, unit=TAG, bars="se").groups[0]
         there = self.centred(result)[own.label]
         self.assertEqual((there["n"], there["n_rows"], there["low"]), (4, 16, own.low))
         self.assertEqual((result["unit_label"], result["repeated"]), ("tag", ""))
@@ -134,7 +134,7 @@ class Degenerate(StudyCase):
                     continue
                 with self.subTest(centre=centre, bars=bars):
                     result = unpacked(self.compare(centre=centre, bars=bars).content)
-                    own = groups.summarize(
+                    own = groups.group_centres(
                         [i % 9 + 1.0 for i in range(40)], ["ab"[i % 2] for i in range(40)], centre=centre, bars=bars
                     )
                     for a, b in zip(result["groups"], own.groups, strict=True):

@@ -78,7 +78,7 @@ class Scenes(PlateCase):
     def test_groups_with_their_bars_points_and_boxes(self):
         drawn = {"marks": ["points", "violin", "box", "centre", "joined"], "hidden": [0], "order": "n"}
         scene = self.scene(self.groups(**drawn))
-        result = groups.summarize(MASS, BED.tolist(), centre="mean", bars="sd", order=["low", "mid", "high"])
+        result = groups.group_centres(MASS, BED.tolist(), centre="mean", bars="sd", order=["low", "mid", "high"])
         self.assertEqual(len(scene["across"]["levels"]), 2)
         for group in result.groups:
             if group.label not in scene["across"]["levels"]:

@@ -37,12 +37,12 @@ class Readings(StudyCase):
         self.assertEqual(classes["counts"], frequency.classify(MASS, width=10, closed="right").counts.tolist())
         curve = self.reading("density", "mass", bandwidth=2.5, kernel="biweight")["density"]
         np.testing.assert_array_equal(
-            curve["density"], density.estimate(MASS, bandwidth=2.5, kernel="biweight").density
+            curve["density"], density.kernel_density(MASS, bandwidth=2.5, kernel="biweight").density
         )
         result = self.reading("normality", "mass")
-        expected = normality.check(MASS)
+        expected = normality.check_normality(MASS)
         self.assertEqual(result["check"]["shapiro_wilk"]["p_value"], expected.shapiro_wilk.p_value)
-        plot = normality.qq(MASS)
+        plot = normality.quantile_plot(MASS)
         _, rows, ordered = self.points("mass", kind="quantiles")
         np.testing.assert_array_equal(ordered, plot.ordered[:29])
         np.testing.assert_array_equal(rows, plot.rows[:29] + 1)
@@ -205,7 +205,7 @@ class Split(StudyCase):
         for group, rows in zip(result["groups"], (MASS[::2], MASS[1::2]), strict=True):
             alone = summary.summarize(rows)
             self.assertEqual((group["summary"]["mean"], group["summary"]["sd"]), (alone.mean, alone.sd))
-        self.assertEqual(result["groups"][1]["shapiro_w"], normality.check(MASS[1::2]).shapiro_wilk.statistic)
+        self.assertEqual(result["groups"][1]["shapiro_w"], normality.check_normality(MASS[1::2]).shapiro_wilk.statistic)
         values, rows, _ = self.points("mass", by="tray", layers=["box"])
         np.testing.assert_array_equal(MASS[rows.astype(int) - 1], values)
 
@@ -247,7 +247,7 @@ class Split(StudyCase):
         self.assertEqual((result["subject"]["spec_upper"], result["subject"]["target"]), (40, 10))
         intervals = self.reading("intervals", "mass", share=0.9, level=0.9)
         normal, free = intervals["tolerance"]
-        self.assertEqual(normal["low"], limits.tolerance(known, share=0.9, level=0.9).low)
+        self.assertEqual(normal["low"], limits.tolerance_limits(known, share=0.9, level=0.9).low)
         self.assertEqual((free["low"], free["n"]), (None, 29))
         self.assertIn("120 values", intervals["reference"][1]["undefined"]["low"])
 
@@ -255,7 +255,7 @@ class Split(StudyCase):
         result = self.client.get(f"/api/tables/{self.table.pk}/readings/overview").json()
         self.assertEqual([each["subject"]["symbol"] for each in result["variables"]], ["mass", "eggs"])
         mass = result["variables"][0]
-        alone = normality.check(MASS)
+        alone = normality.check_normality(MASS)
         self.assertEqual((mass["p_value"], mass["qq_correlation"]), (alone.shapiro_wilk.p_value, alone.qq_correlation))
         self.assertEqual((result["n_judged"], mass["summary"]["mean"]), (2, summary.summarize(MASS).mean))
         self.assertEqual(

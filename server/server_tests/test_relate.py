@@ -96,7 +96,7 @@ class Relating(StudyCase):
         shown = {**PAIR, **scales, "lines": ["least-squares", "smooth"], "span": 0.5, "bands": "both"}
         drawn = {each["role"]: each for each in self.picture(**shown)["layers"]}
         self.assertEqual(drawn["one more"]["y"].max(), own.one_high.max())
-        np.testing.assert_allclose(drawn["smooth"]["y"], relation.smooth(X, Y, span=0.5).y)
+        np.testing.assert_allclose(drawn["smooth"]["y"], relation.smooth_line(X, Y, span=0.5).y)
         left = self.picture(**shown, plot="residuals")["layers"][1]
         rows = left["rows"] - 1
         self.assertEqual(rows.size, 88)

@@ -22,7 +22,7 @@ class Trying(StudyCase):
 
     def test_the_ladder_is_the_cores_with_rows_from_one(self):
         result = self.reading("ladder", "eggs")["ladder"]
-        expected = rescale.ladder([i % 4 * 3 for i in range(30)])
+        expected = rescale.power_ladder([i % 4 * 3 for i in range(30)])
         for a, b in zip(result["steps"], expected.steps, strict=True):
             self.assertEqual((a["power"], a["n"], a["lost"].tolist()), (b.power, b.n, (b.lost + 1).tolist()))
             if b.qq_correlation is not None:
@@ -69,7 +69,7 @@ class Trying(StudyCase):
         self.table = stored(self.owner, "x,times\n1,3\n2,1\n4,2\n9,1\n0,0\n", name="Counted")
         self.on_table("/describe", weight_variable="times")
         result = self.reading("ladder", "x")["ladder"]
-        expected = rescale.ladder([1, 1, 1, 2, 4, 4, 9])
+        expected = rescale.power_ladder([1, 1, 1, 2, 4, 4, 9])
         self.assertEqual((result["n"], result["best"]), (7, expected.best))
         for a, b in zip(result["steps"], expected.steps, strict=True):
             self.assertAlmostEqual(a["skewness"], b.skewness)

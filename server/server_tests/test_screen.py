@@ -100,7 +100,7 @@ class Screening(StudyCase):
 
     def test_a_relation_and_its_rows(self):
         result = self.reading("relation", "mass", **RELATION)
-        own = influence.diagnose(MASS, {"len": LENGTH})
+        own = influence.diagnose_fit(MASS, {"len": LENGTH})
         np.testing.assert_allclose([each["value"] for each in result["coefficients"]], own.coefficients)
         by_row = {row["row"]: row for row in result["rows"]}
         for i in (7, 31):
@@ -134,7 +134,7 @@ class Screening(StudyCase):
 
     def test_several_variables_together(self):
         result = self.reading("together", "mass", variables=["len", "mass"])
-        own = outliers.distances({"len": LENGTH, "mass": MASS})
+        own = outliers.robust_distances({"len": LENGTH, "mass": MASS})
         source = {"kind": "distances", "table": str(self.table.pk), "variables": ["len", "mass"]}
         points = [each for each in self.figure(source)["scenes"][0]["layers"] if each["form"] == "points"]
         robust = dict(zip(*(np.concatenate([point[name] for point in points]) for name in ("rows", "y")), strict=True))

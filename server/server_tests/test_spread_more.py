@@ -30,7 +30,7 @@ class Weighted(StudyCase):
         cut = self.reading("classes", "length", boundaries=[1, 2, 3, 10])["classes"]
         self.assertEqual(cut["counts"], [3, 4, 1])
         curve = self.reading("density", "length")["density"]
-        np.testing.assert_allclose(curve["density"], density.estimate(STANDS_FOR).density)
+        np.testing.assert_allclose(curve["density"], density.kernel_density(STANDS_FOR).density)
         _, rows, ordered = self.points("length", kind="quantiles")
         np.testing.assert_allclose(ordered, STANDS_FOR)
         self.assertEqual(rows.tolist(), [1, 1, 1, 3, 3, 3, 3, 5])
@@ -98,19 +98,19 @@ class Drawn(StudyCase):
 
     def test_another_family_and_the_residuals_within_levels(self):
         expected = self.points("mass", kind="quantiles", family="log-normal")[0]
-        np.testing.assert_allclose(expected, normality.fitted(self.mass(), family="log-normal").expected)
+        np.testing.assert_allclose(expected, normality.fit_family(self.mass(), family="log-normal").expected)
         residual = self.reading("normality", "mass", by="tray")
         x, rows, _ = self.points("mass")
         even = rows % 2 == 0
         left = np.where(even, x - x[even].mean(), x - x[~even].mean())
         self.assertEqual(residual["within"], "tray")
         self.assertAlmostEqual(
-            residual["check"]["shapiro_wilk"]["statistic"], normality.check(left).shapiro_wilk.statistic
+            residual["check"]["shapiro_wilk"]["statistic"], normality.check_normality(left).shapiro_wilk.statistic
         )
 
     def test_bumps_and_whiskers(self):
         piled = self.layers("mass", layers=["bumps"])["piled"]["y"].reshape(29, 257)[:, :-1]
-        np.testing.assert_allclose(piled[-1], density.estimate(self.mass(), points=256).density)
+        np.testing.assert_allclose(piled[-1], density.kernel_density(self.mass(), points=256).density)
         box = self.reading("spread", "mass", whiskers="percentiles", share=0.1)
         usual = self.reading("spread", "mass")
         self.assertEqual([said["text"] for said in box["words"]], [said["text"] for said in usual["words"]])

@@ -54,7 +54,7 @@ def shape(column: Column) -> list[float]:
             result = frequency.classify(middle, width=float(whole), start=float(middle.min()))
         return _heights(result.counts)
     try:
-        return _heights(density.estimate(middle, points=_SHAPE_POINTS, lower=low, upper=high).density)
+        return _heights(density.kernel_density(middle, points=_SHAPE_POINTS, lower=low, upper=high).density)
     except InputError:  # no spread, or too much of it for a curve
         return [1.0]
 

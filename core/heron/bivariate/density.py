@@ -7,6 +7,7 @@ from numpy.typing import ArrayLike
 
 from heron.checks import Floats, Ints, same_length
 from heron.errors import InputError
+from heron.results import Result
 
 SHARES = (0.25, 0.5, 0.75, 0.9, 0.95)
 GRID = 200
@@ -14,7 +15,7 @@ _REACH = 3.5  # kernel SDs beyond the data that the grid takes in
 
 
 @dataclass(frozen=True)
-class PairDensity:
+class PairDensity(Result):
     """x, y: (grid,) where the density stands; density: (grid, grid), a row for each y, per unit of x times unit of y.
     levels: (k,) the heights above which lie `shares` of the pairs, from the smallest share on; sparse_rows: positions
     of the pairs where the density is least; bandwidth_x, bandwidth_y: the kernel's SDs."""
@@ -40,14 +41,47 @@ def pair_density(
     shares: tuple[float, ...] = SHARES,
     sparse: int = 0,
 ) -> PairDensity:
-    """Return the density of the pairs x, y (n_rows,), NaN for missing.
+    """Return the density of pairs.
 
-    Parameters: bandwidths, the kernel's SD on each axis, SD n^(-1/6) where None; grid, points on each axis; shares of
-    the pairs to be enclosed; sparse, how many pairs of least density to name.
-    Raises: InputError for fewer than 3 pairs, or a variable without spread.
-    Notes: linear binning on the grid, then the kernel along each axis. A level is the height that a share of the pairs
-    lie above, each taken at its own place.
-    References: hyndman-1996.
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    y : (n_rows,) array_like of float
+        Values in their unit, NaN for missing; rows with either missing take no part.
+    bandwidths : (float or None, float or None), optional
+        The kernel's SD on each axis, SD n^(-1/6) where None.
+    grid : int, optional
+        Points on each axis.
+    shares : sequence of float, optional
+        Of the pairs to be enclosed by contours.
+    sparse : int, optional
+        How many pairs of least density to name.
+
+    Returns
+    -------
+    PairDensity
+        Heights per unit of x and y on a grid; the level of each share, and the rows of the sparsest pairs.
+
+    Raises
+    ------
+    InputError
+        For fewer than 3 pairs, or a variable without spread.
+
+    Notes
+    -----
+    Linear binning on the grid, then the kernel along each axis. A level is the height that a share of the pairs lie
+    above, each taken at its own place.
+
+    References
+    ----------
+    hyndman-1996
+
+    Examples
+    --------
+    >>> result = pair_density([0, 1, 2, 9], [0, 1, 2, 0], sparse=1)
+    >>> result.sparse_rows.tolist()
+    [3]
     """
     a, b = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
     same_length(a.size, b.size, where="y")

@@ -9,12 +9,13 @@ from heron.checks import Checked, Floats, Ints, as_values, choose
 from heron.density.bandwidths import BandwidthRule, bandwidth_of
 from heron.density.kernels import KERNELS, Kernel, KernelChoice
 from heron.errors import InputError
+from heron.results import Result
 
 DIRECT_SUM_UP_TO = 2_000
 
 
 @dataclass(frozen=True)
-class Density:
+class Density(Result, columns=("x", "density")):
     """A density curve: x and density (points,), in the unit of x and its inverse.
 
     bandwidth: the kernel's SD, in the unit of x; rule: what set it; peak: where the curve is highest; cautions: what
@@ -33,7 +34,7 @@ class Density:
     undefined: dict[str, str] = field(default_factory=dict)
 
 
-def estimate(
+def kernel_density(
     x: ArrayLike,
     *,
     bandwidth: float | BandwidthRule = "silverman",
@@ -45,14 +46,49 @@ def estimate(
 ) -> Density:
     """Return a kernel density estimate on an even grid.
 
-    Parameters: x (n_rows,) floats, NaN for missing; bandwidth, the kernel's SD in the unit of x, or the name of a rule;
-    points of the grid, 2 to 65,536; lower, upper: bounds of what x can be, at which the curve is reflected; weights
-    (n_rows,) frequencies.
-    Returns: Density; its area is 1. Raises: ChoiceError; InputError for fewer than 2 different values under a rule, no
-    value at all, or values beyond a bound.
-    Notes: rules and kernels are defined in their records, BANDWIDTH_RULES and KERNELS. Above 2,000 values they are
-    binned linearly, a bandwidth to at least 16 bins, and only bins within a kernel's reach are summed.
-    References: silverman-1986.
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    bandwidth : float or str, optional
+        The kernel's SD in the unit of x, or the name of a rule; their records are in `heron.density.BANDWIDTH_RULES`.
+    kernel : str, optional
+        Its shape; their records are in `heron.density.KERNELS`.
+    points : int, optional
+        Of the grid, from 2 to 65,536.
+    lower, upper : float, optional
+        What x cannot lie beyond, and where the curve is reflected.
+    weights : (n_rows,) array_like of int, optional
+        How often each row counts: whole numbers of 0 or more.
+
+    Returns
+    -------
+    Density
+        x in its unit, density per unit; its area is 1.
+
+    Raises
+    ------
+    ChoiceError
+        For a choice that there is not.
+    InputError
+        For fewer than 2 different values under a rule, no value at all, or values beyond the bounds.
+
+    Notes
+    -----
+    The density is the mean of kernels of SD h about the values, summed directly for few values and by linear binning
+    and a Fourier transform for many.
+
+    References
+    ----------
+    silverman-1986
+    botev-2010
+
+    Examples
+    --------
+    The height of the standard normal curve:
+
+    >>> round(float(kernel_density([0.0], bandwidth=1.0).density.max()), 4)
+    0.3989
     """
     checked = as_values(x, weights=weights)
     shape = KERNELS[choose(kernel, KERNELS, where="kernel")]
@@ -122,9 +158,9 @@ def bumps(
 ) -> Bumps:
     """Return what each value adds to a density estimate: a kernel of area 1/n, turned back at declared bounds.
 
-    Parameters as in `estimate`. Raises: as `estimate`; InputError for more than 60 values.
+    Parameters as in `kernel_density`. Raises: as `kernel_density`; InputError for more than 60 values.
     """
-    curve = estimate(x, bandwidth=bandwidth, kernel=kernel, points=points, lower=lower, upper=upper)
+    curve = kernel_density(x, bandwidth=bandwidth, kernel=kernel, points=points, lower=lower, upper=upper)
     if curve.n > MOST_BUMPS:
         raise InputError("too-many-bumps", f"Bumps are drawn for up to {MOST_BUMPS} values; there are {curve.n}.")
     checked = as_values(x)

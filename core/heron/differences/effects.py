@@ -15,6 +15,7 @@ from heron.choices import Choice, by_id
 from heron.errors import InputError
 from heron.grouping import By, groups_of
 from heron.groups import paired_across
+from heron.results import Result
 from heron.summary import exponential
 
 Effect = Literal["mean", "hedges-g", "cliffs-delta", "ratio", "median"]
@@ -23,7 +24,7 @@ TOO_LARGE = f"Values beyond {LARGEST:g} cannot be squared, and so not be compare
 
 
 @dataclass(frozen=True)
-class Estimate:
+class Estimate(Result):
     """A difference of the first group from the second, with its limits.
 
     p_value: of no difference, None where none is given. n: how many values it is of, or how many pairs; n_missing: how
@@ -99,27 +100,34 @@ def mean_difference(
 ) -> Estimate:
     """Return the difference of the means, in the unit of the data.
 
-    Limits and p value are Welch's, whose degrees of freedom do not take spreads for equal; of pairs, those of the mean
-    of their differences by Student's t.
-
     Parameters
     ----------
-    values : (n_rows,) floats
-        NaN for missing.
+    values : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
     by : (n_rows,) labels
-        The group of each row, of two; see `groups_of`.
+        The group of each row, in any form that `groups_of` takes; rows of no group take no part.
     order : sequence of 2 labels, optional
-        Which group is the first; by default as they sort.
+        Which group is the first; by default as their labels bring it, or sort.
     unit : (n_rows,) labels, optional
         What each row is of: the groups are then compared pair by pair, over the units that both have, each by its mean
         in a group.
-    level : float
+    level : float, optional
         Of the limits, between 0 and 1.
+
+    Returns
+    -------
+    Estimate
+        Of the first group from the second, with limits and p value.
 
     Raises
     ------
     InputError
-        For fewer than 2 values in a group, or 2 pairs; for values beyond 1e150.
+        For other than 2 groups, fewer than 2 values in one, or fewer than 2 pairs; for values beyond 1e150.
+
+    Notes
+    -----
+    Limits and p value are Welch's, whose degrees of freedom do not take spreads for equal; of pairs, those of the mean
+    of their differences by Student's t.
 
     References
     ----------
@@ -142,9 +150,36 @@ def ratio_of_geometric_means(
     unit: By | None = None,
     level: float = 0.95,
 ) -> Estimate:
-    """Return the ratio of the geometric means, with limits of the difference of mean logs, laid back.
+    """Return the ratio of the geometric means.
 
-    Parameters and what is raised are those of `mean_difference`, and InputError for values of 0 or below.
+    Parameters
+    ----------
+    values : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    by : (n_rows,) labels
+        The group of each row, in any form that `groups_of` takes; rows of no group take no part.
+    order : sequence of 2 labels, optional
+        Which group is the first; by default as their labels bring it, or sort.
+    unit : (n_rows,) labels, optional
+        What each row is of: the groups are then compared pair by pair, over the units that both have, each by its mean
+        in a group.
+    level : float, optional
+        Of the limits, between 0 and 1.
+
+    Returns
+    -------
+    Estimate
+        A factor: the first group's over the second's, with limits and the p value of no difference.
+
+    Raises
+    ------
+    InputError
+        For other than 2 groups, fewer than 2 values in one, or fewer than 2 pairs; for values beyond 1e150. For values
+        of 0 or below.
+
+    Notes
+    -----
+    Limits are those of the difference of mean logs by Welch, laid back.
 
     References
     ----------
@@ -171,11 +206,37 @@ def hedges_g(
     unit: By | None = None,
     level: float = 0.95,
 ) -> Estimate:
-    """Return the difference of the means in pooled SDs, with the exact correction of its bias; of pairs, in SDs of
-    their differences.
+    """Return the difference of the means in SDs, with the exact correction of its bias.
 
-    Limits are those noncentralities of t under which the observed one would be a percent point, times the correction.
-    Parameters and what is raised are those of `mean_difference`, and InputError where nothing has any spread.
+    Parameters
+    ----------
+    values : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    by : (n_rows,) labels
+        The group of each row, in any form that `groups_of` takes; rows of no group take no part.
+    order : sequence of 2 labels, optional
+        Which group is the first; by default as their labels bring it, or sort.
+    unit : (n_rows,) labels, optional
+        What each row is of: the groups are then compared pair by pair, over the units that both have, each by its mean
+        in a group.
+    level : float, optional
+        Of the limits, between 0 and 1.
+
+    Returns
+    -------
+    Estimate
+        Without unit: in pooled SDs; of pairs, in SDs of their differences.
+
+    Raises
+    ------
+    InputError
+        For other than 2 groups, fewer than 2 values in one, or fewer than 2 pairs; for values beyond 1e150. Where
+        nothing has any spread.
+
+    Notes
+    -----
+    g = J d with J = Gamma(df/2)/(sqrt(df/2) Gamma((df - 1)/2)). Limits are those noncentralities of t under which the
+    observed one would be a percent point, times the correction.
 
     References
     ----------
@@ -214,10 +275,36 @@ def cliffs_delta(
     unit: By | None = None,
     level: float = 0.95,
 ) -> Estimate:
-    """Return how much more often a value of the first group lies above one of the second than below, from -1 to 1.
+    """Return how much more often a value of the first group lies above one of the second than below.
 
-    Limits are Feng and Cliff's, which are not alike on both sides. Parameters and what is raised are those of
-    `mean_difference`; InputError for pairs, of which it is not.
+    Parameters
+    ----------
+    values : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    by : (n_rows,) labels
+        The group of each row, in any form that `groups_of` takes; rows of no group take no part.
+    order : sequence of 2 labels, optional
+        Which group is the first; by default as their labels bring it, or sort.
+    unit : (n_rows,) labels, optional
+        What each row is of: the groups are then compared pair by pair, over the units that both have, each by its mean
+        in a group.
+    level : float, optional
+        Of the limits, between 0 and 1.
+
+    Returns
+    -------
+    Estimate
+        From -1 to 1, with limits that are not alike on both sides.
+
+    Raises
+    ------
+    InputError
+        For other than 2 groups, fewer than 2 values in one, or fewer than 2 pairs; for values beyond 1e150. For pairs,
+        of which it is not.
+
+    Notes
+    -----
+    Limits are Feng and Cliff's, from the variance of each value's own dominance.
 
     References
     ----------
@@ -263,11 +350,44 @@ def median_difference(
     seed: int = 20_240,
     progress: resampling.Progress | None = None,
 ) -> Estimate:
-    """Return the difference of the medians, in the unit of the data, with limits from percentiles of 9,999 resamples;
-    of pairs, the median of their differences.
+    """Return the difference of the medians, in the unit of the data.
 
-    Parameters are those of `mean_difference`, and: seed, of resampling; progress, told the share that is done, and may
-    raise to end it. InputError for more than 50,000 values in a group.
+    Parameters
+    ----------
+    values : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    by : (n_rows,) labels
+        The group of each row, in any form that `groups_of` takes; rows of no group take no part.
+    order : sequence of 2 labels, optional
+        Which group is the first; by default as their labels bring it, or sort.
+    unit : (n_rows,) labels, optional
+        What each row is of: the groups are then compared pair by pair, over the units that both have, each by its mean
+        in a group.
+    level : float, optional
+        Of the limits, between 0 and 1.
+    seed : int, optional
+        Of what is drawn at random.
+    progress : callable, optional
+        Told the share that is done, from 0 to 1; what it raises ends the work.
+
+    Returns
+    -------
+    Estimate
+        Of the first group from the second, with limits; of pairs, the median of their differences.
+
+    Raises
+    ------
+    InputError
+        For other than 2 groups, fewer than 2 values in one, or fewer than 2 pairs; for values beyond 1e150. For more
+        than 50,000 values in a group.
+
+    Notes
+    -----
+    Limits are percentiles of 9,999 seeded resamples of each group, or of the pairs.
+
+    References
+    ----------
+    efron-1987
 
     Examples
     --------

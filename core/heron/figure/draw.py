@@ -4,16 +4,13 @@ import re
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from pathlib import Path as FilePath
-from typing import Any
+from typing import IO, Any
 
 import matplotlib as mpl
 import numpy as np
-
-mpl.use("Agg")
-
-from matplotlib import pyplot as plt
 from matplotlib.collections import LineCollection, PatchCollection
 from matplotlib.colors import ListedColormap, LogNorm
+from matplotlib.figure import Figure
 from matplotlib.patches import PathPatch, Polygon, Rectangle
 from matplotlib.path import Path
 from matplotlib.ticker import FuncFormatter, MultipleLocator
@@ -42,8 +39,8 @@ _ROLE_DASHES: dict[str, Any] = {
 _INK = {"limits": 1, "joined": 1, "pairs": 1}
 
 
-def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: FilePath, caption: str = "") -> None:
-    """Draw the panels of a plate on one sheet of its size, and save it; a caption is kept with the file."""
+def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: FilePath | IO[bytes], caption: str = "") -> None:
+    """Draw the panels of a plate on one sheet of its size into a file, or as a PNG; a caption is kept with it."""
     sheet, style = document["sheet"], document["style"]
     columns = min(sheet["columns"], len(scenes))
     lines = -(-len(scenes) // columns)
@@ -56,7 +53,7 @@ def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: FilePath, c
         "pdf.fonttype": 42, "lines.scale_dashes": False,
     }  # fmt: skip
     with mpl.rc_context(settings):
-        figure = plt.figure(
+        figure = Figure(
             figsize=(sheet["width"] * _MM, sheet["height"] * _MM), facecolor=style["paper"], layout="constrained"
         )
         axes = figure.subplots(
@@ -74,8 +71,8 @@ def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: FilePath, c
             spare.remove()
         if sheet["title"]:
             figure.suptitle(_typeset(sheet["title"]))
-        figure.savefig(path, dpi=300, metadata={"Title": caption[:200]} if path.suffix in (".pdf", ".png") else None)
-        plt.close(figure)
+        titled = not isinstance(path, FilePath) or path.suffix in (".pdf", ".png")
+        figure.savefig(path, dpi=300, metadata={"Title": caption[:200]} if titled else None)
 
 
 def heights_of(sheet: Mapping[str, Any], n: int) -> list[float]:

@@ -6,17 +6,19 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 import numpy as np
-from numpy.typing import ArrayLike, NDArray
+from numpy.typing import ArrayLike
 
 from heron.checks import Floats, Ints, as_values, choose, same_length, within
 from heron.errors import InputError
 from heron.frequency.rules import CLASS_RULES, USUAL, ClassRule
+from heron.grouping import By, groups_of
+from heron.results import Result
 
 MOST_CLASSES = 512
 
 
 @dataclass(frozen=True)
-class Classes:
+class Classes(Result):
     """Contiguous half-open classes.
 
     boundaries: (n_classes + 1,) in the unit of x; counts, percents (of the rows inside), densities (area 1 over the
@@ -55,7 +57,7 @@ class ValueCount:
 
 
 @dataclass(frozen=True)
-class ValueCounts:
+class ValueCounts(Result, rows="rows"):
     """Counts of each distinct value, ascending; percents are of n, or of n + n_missing with missing included."""
 
     rows: tuple[ValueCount, ...]
@@ -79,13 +81,56 @@ def classify(
 ) -> Classes:
     """Return a variable's counts in classes.
 
-    Parameters: x (n_rows,) floats, NaN for missing. The classes are set by exactly one of: rule (default
-    "freedman-diaconis"), count (equal classes from minimum to maximum), width with an optional start (else a multiple
-    of the width), boundaries (ascending). closed: the side that belongs to a class. rounding: a rule's width is rounded
-    to 1, 2, 2.5 or 5 times a power of ten and starts at a multiple of it, or kept exact. step: in which the values were
-    recorded; a rule's rounded width is a whole number of them. weights (n_rows,) frequencies.
-    Returns: Classes. Raises: InputError, ChoiceError; InputError when there is no value to set a rule by.
-    Notes: rules are defined in their records, CLASS_RULES. Never more than 512 classes.
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    rule : str, optional
+        The rule that sets the classes, "freedman-diaconis" by default; its records are in
+        `heron.frequency.CLASS_RULES`.
+    count : int, optional
+        How many equal classes, from the minimum to the maximum, in the place of a rule.
+    width : float, optional
+        How wide they are, in the unit of x, in the place of a rule.
+    start : float, optional
+        Where the first one begins; by default at a multiple of the width.
+    boundaries : array_like of float, optional
+        Where classes end and begin, ascending, in the place of a rule.
+    closed : {"left", "right"}, optional
+        The end that belongs to a class.
+    rounding : {"nice", "exact"}, optional
+        Whether a rule's width is rounded to 1, 2, 2.5 or 5 times a power of ten and starts at a multiple of it.
+    step : float, optional
+        In which the values were recorded; a rule's rounded width is a whole number of them.
+    weights : (n_rows,) array_like of int, optional
+        How often each row counts: whole numbers of 0 or more.
+
+    Returns
+    -------
+    Classes
+        Boundaries in the unit of x, counts, percents, densities per unit; never more than 512 classes.
+
+    Raises
+    ------
+    InputError
+        For two ways to set classes, or when there is no value to set a rule by.
+    ChoiceError
+        For a choice that there is not.
+
+    Notes
+    -----
+    What each rule is stands in its record.
+
+    References
+    ----------
+    freedman-diaconis-1981
+    scott-1979
+    sturges-1926
+
+    Examples
+    --------
+    >>> classify([1, 2, 2, 3, 7], width=2, start=0).counts.tolist()
+    [1, 3, 0, 1]
     """
     checked = as_values(x, weights=weights)
     choose(closed, ("left", "right"), where="closed")
@@ -158,20 +203,51 @@ def class_labels(classes: Classes) -> tuple[str, ...]:
 
 
 def count_values(
-    values: Sequence[str | float | None] | NDArray[np.generic],
+    values: ArrayLike | Sequence[str | float | None],
+    by: By | None = None,
     *,
-    by: Sequence[str | None] | NDArray[np.generic] | None = None,
+    order: Sequence[object] | None = None,
+    levels: Sequence[str] | None = None,
     include_missing: bool = False,
     weights: ArrayLike | None = None,
-    order: Sequence[str] | None = None,
 ) -> ValueCounts:
     """Return how often each value occurs.
 
-    Parameters: values (n_rows,) numbers (NaN for missing) or labels (None for missing); by (n_rows,) group labels; rows
-    without a group take no part; include_missing gives missing a row of its own, last; weights (n_rows,) frequencies;
-    order: the labels in the order wanted, each once (unseen ones count 0).
-    Returns: ValueCounts, values ascending (labels in order of text). With `by`, row_percent is the share within the
-    value, column_percent the share within the group.
+    Parameters
+    ----------
+    values : (n_rows,) array_like of float or str
+        Numbers, NaN for missing, or labels, None for missing.
+    by : (n_rows,) labels, optional
+        The group of each row, in any form that `groups_of` takes; rows of no group take no part. By default all rows
+        are one group.
+    order : sequence of labels, optional
+        The groups in their order; by default as their labels bring it, or sort.
+    levels : sequence of str, optional
+        The labels in their order, each once; one that does not occur counts 0.
+    include_missing : bool, optional
+        Whether missing has a row of its own, the last.
+    weights : (n_rows,) array_like of int, optional
+        How often each row counts: whole numbers of 0 or more.
+
+    Returns
+    -------
+    ValueCounts
+        A row for each value and group, values ascending; row_percent is the share within the value, column_percent
+        within the group.
+
+    Raises
+    ------
+    ChoiceError
+        For a value that is not among the levels.
+
+    Notes
+    -----
+    Percents are of the rows that are counted.
+
+    Examples
+    --------
+    >>> [(row.value, row.count) for row in count_values(["b", "a", "b", None]).rows]
+    [('a', 1), ('b', 2)]
     """
     array = np.asarray(values)
     numeric = array.dtype.kind in "fiub"
@@ -183,26 +259,18 @@ def count_values(
     counts = np.ones(array.size) if weights is None else np.asarray(weights, dtype=np.float64)
     same_length(array.size, counts.size, where="weights")
     distinct, codes = np.unique(array[~missing] if numeric else array[~missing].astype(str), return_inverse=True)
-    if order is not None:
+    if levels is not None:
         names = distinct.tolist()
-        seen = {str(label): place for place, label in enumerate(order)}
+        seen = {str(label): place for place, label in enumerate(levels)}
         for name in names:
-            choose(str(name), seen, where="order")
+            choose(str(name), seen, where="levels")
         codes = np.array([seen[str(name)] for name in names], dtype=np.int64)[codes]
         distinct = np.array(list(seen), dtype=object)
     code = np.full(array.size, distinct.size)
     code[~missing] = codes
-    if by is None:
-        groups: list[str | None] = [None]
-        group = np.zeros(array.size, dtype=np.int64)
-    else:
-        labels = np.asarray(by, dtype=object)
-        same_length(array.size, labels.size, where="by")
-        present = np.array([label is not None and label == label for label in labels], dtype=bool)
-        group_names, group_codes = np.unique(labels[present].astype(str), return_inverse=True)
-        groups = [str(name) for name in group_names]
-        group = np.full(array.size, -1)
-        group[present] = group_codes
+    grouping = groups_of(by, array.size, order=order)
+    groups: list[str | None] = [None] if by is None else list(grouping.labels)
+    group = grouping.places
     used = group >= 0
     cells = np.zeros((distinct.size + 1, len(groups)))
     np.add.at(cells, (code[used], group[used]), counts[used])

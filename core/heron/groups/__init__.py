@@ -2,7 +2,7 @@
 
 from heron.groups.bars import BARS, CENTRES, BarChoice, Bars, Centre, CentreChoice, fitting, told_bars, wilson
 from heron.groups.box import WHISKERS, Box, Boxes, Fences, Whiskers, boxes, with_rows
-from heron.groups.centres import Centred, Centres, summarize
+from heron.groups.centres import Centred, Centres, group_centres
 from heron.groups.lines import Line, line
 from heron.groups.pairs import Paired, paired_across
 from heron.groups.shares import Share, Shares, balance, shares
@@ -30,10 +30,10 @@ __all__ = [
     "boxes",
     "fits_badly",
     "fitting",
+    "group_centres",
     "line",
     "paired_across",
     "shares",
-    "summarize",
     "told_bars",
     "wilson",
     "with_rows",

@@ -12,6 +12,7 @@ from heron.choices import Choice, Option, by_id
 from heron.errors import InputError
 from heron.grouping import By, Grouping, groups_of
 from heron.quantiles import DEFINITIONS, Definition, of_sorted
+from heron.results import Result
 
 OUTER_REACH_FACTOR = 2.0  # Tukey's outer fences lie twice as far out as the inner ones: 3 IQR for 1.5 IQR
 
@@ -92,7 +93,7 @@ class Box:
 
 
 @dataclass(frozen=True)
-class Boxes:
+class Boxes(Result, rows="groups"):
     """The boxes of all groups, in order of label; one without a label when no grouping was given."""
 
     groups: tuple[Box, ...]
@@ -115,15 +116,54 @@ def boxes(
     whiskers: Whiskers = "fences",
     share: float = 0.05,
 ) -> Boxes:
-    """Return the box of a variable, or one per group.
+    """Return the box of a variable, or one for each group.
 
-    Parameters: values (n_rows,) floats, NaN for missing; by (n_rows,) labels, None for missing (such rows take no part
-    and count as missing); reach of the inner fences in IQRs, 0 or more; whiskers: to the outermost values not beyond
-    the "fences", over the whole "range", or to the "percentiles" that leave `share`, in (0, 1/2), out at each end.
-    Returns: Boxes. Raises: InputError, ChoiceError.
-    Notes: notch median +/- 1.57 IQR/sqrt(n). A value is beyond a fence only strictly: x < Q1 - reach IQR or
-    x > Q3 + reach IQR.
-    References: tukey-1977; mcgill-1978 for the notch; hyndman-fan-1996 for the quartiles.
+    Parameters
+    ----------
+    values : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    by : (n_rows,) labels, optional
+        The group of each row, in any form that `groups_of` takes; rows of no group take no part. By default all rows
+        are one group.
+    order : sequence of labels, optional
+        The groups in their order; by default as their labels bring it, or sort.
+    quantile_definition : int or "hinges", optional
+        Of the quartiles.
+    reach : float, optional
+        Of the inner fences in IQRs, 0 or more.
+    whiskers : {"fences", "range", "percentiles"}, optional
+        To the outermost values not beyond the fences, over the whole range, or to two percent points.
+    share : float, optional
+        What the percent points leave out at each end, between 0 and 0.5.
+
+    Returns
+    -------
+    Boxes
+        Quartiles, whiskers, fences, notches and the rows beyond, in the unit of the data.
+
+    Raises
+    ------
+    InputError
+        For infinite values, or an option outside its range.
+    ChoiceError
+        For a choice that there is not.
+
+    Notes
+    -----
+    The notch is median +/- 1.57 IQR/sqrt(n). A value is beyond a fence only strictly: x < Q1 - reach IQR or x > Q3 +
+    reach IQR.
+
+    References
+    ----------
+    tukey-1977
+    mcgill-1978, for the notch
+    hyndman-fan-1996, for the quartiles
+
+    Examples
+    --------
+    >>> box = boxes([1, 2, 3, 4, 5, 20]).groups[0]
+    >>> box.q1, box.median, box.q3, box.whisker_high, box.outlier_rows.tolist()
+    (2.25, 3.5, 4.75, 5.0, [5])
     """
     choose(quantile_definition, DEFINITIONS, where="quantile_definition")
     if not reach >= 0:

@@ -12,6 +12,7 @@ from heron.errors import InputError
 from heron.grouping import By, groups_of
 from heron.groups.bars import BARS, CENTRES, BarChoice, Bars, Centre, CentreChoice, Sample, fitting
 from heron.quantiles import Definition
+from heron.results import Result
 
 
 @dataclass(frozen=True)
@@ -31,7 +32,7 @@ class Centred:
 
 
 @dataclass(frozen=True)
-class Centres:
+class Centres(Result, rows="groups"):
     """All groups in their order. seed: of resampling, None where there was none; left_out: units that a within-unit
     interval passed over, since a group lacks them."""
 
@@ -48,7 +49,7 @@ class Centres:
     undefined: dict[str, str] = field(default_factory=dict)
 
 
-def summarize(
+def group_centres(
     values: ArrayLike,
     by: By | None = None,
     *,
@@ -65,13 +66,62 @@ def summarize(
 ) -> Centres:
     """Return the centre of each group with a bar.
 
-    Parameters: values (n_rows,) floats, NaN for missing (for the share: 1 for yes, 0 for no); by (n_rows,) labels, None
-    for none (such rows take no part), or whole numbers into `order`, -1 for none; centre and bars, of those that
-    belong together by `fitting`; level of intervals; unit (n_rows,) who or what a row is of, likewise: values are then
-    averaged within the unit first, and n counts units; percents of the percentile bar; seed of resampling; order of the
-    labels, by default as they sort.
-    Returns: Centres. Raises: ChoiceError; InputError for bars that do not belong to the centre.
-    Notes: what each centre and bar is stands in its record, in CENTRES and BARS of heron.groups.
+    Parameters
+    ----------
+    values : (n_rows,) array_like of float
+        Values in their unit, NaN for missing; for the share 1 for yes and 0 for no.
+    by : (n_rows,) labels, optional
+        The group of each row, in any form that `groups_of` takes; rows of no group take no part. By default all rows
+        are one group.
+    order : sequence of labels, optional
+        The groups in their order; by default as their labels bring it, or sort.
+    centre : str, optional
+        One of `heron.groups.CENTRES`.
+    bars : str, optional
+        One of `heron.groups.BARS` that goes with the centre, as `heron.groups.fitting` lists them.
+    level : float, optional
+        Of intervals, between 0 and 1.
+    unit : (n_rows,) labels, optional
+        What each row is of: values are then averaged within it first, and n counts units.
+    percents : (float, float), optional
+        The ends of the percentile bar, from 0 to 100.
+    trim : float, optional
+        The share that the trimmed mean cuts at each end.
+    quantile_definition : int or "hinges", optional
+        Of medians and quartiles.
+    seed : int, optional
+        Of what is drawn at random.
+    progress : callable, optional
+        Told the share that is done, from 0 to 1; what it raises ends the work.
+
+    Returns
+    -------
+    Centres
+        For each group its n, centre, and the ends of its bar in the unit of the data, with the reason where there is
+        none.
+
+    Raises
+    ------
+    ChoiceError
+        For a choice that there is not.
+    InputError
+        For bars that do not go with the centre.
+
+    Notes
+    -----
+    What each centre and bar is stands in its record.
+
+    References
+    ----------
+    morey-2008
+    wilson-1927
+    efron-1987
+
+    Examples
+    --------
+    >>> result = group_centres([4.0, 6.0, 1.0, 3.0], ["a", "a", "b", "b"], bars="se")
+    >>> [(group.label, group.centre, group.low, group.high) for group in result.groups]
+    [('a', 5.0, 4.0, 6.0), ('b', 2.0, 1.0, 3.0)]
     """
     choose(centre, CENTRES, where="centre")
     choose(bars, BARS, where="bars")

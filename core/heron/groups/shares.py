@@ -8,6 +8,7 @@ import numpy as np
 from heron.checks import Floats, Ints, choose, within
 from heron.grouping import By, groups_of, label_of
 from heron.groups.bars import wilson
+from heron.results import Result
 
 
 @dataclass(frozen=True)
@@ -26,7 +27,7 @@ class Share:
 
 
 @dataclass(frozen=True)
-class Shares:
+class Shares(Result, rows="groups"):
     """The groups in their order. levels: the answers; chosen: the places of those that count. difference_*: of the
     shares of the first two groups, by Newcombe's score interval; None for other than two groups with answers."""
 
@@ -50,10 +51,51 @@ def shares(
 ) -> Shares:
     """Return the share of the chosen answers in each group.
 
-    Parameters: answers (n_rows,) and levels, their order, as `by` and `order` of `groups_of`; chosen: the answers that
-    count, each once however often it is named.
-    Raises: ChoiceError for a chosen answer that is none of the levels.
-    References: wilson-1927; newcombe-1998; newcombe-1998-difference.
+    Parameters
+    ----------
+    answers : (n_rows,) labels
+        The answer of each row, in any form that `groups_of` takes.
+    by : (n_rows,) labels, optional
+        The group of each row, in any form that `groups_of` takes; rows of no group take no part. By default all rows
+        are one group.
+    order : sequence of labels, optional
+        The groups in their order; by default as their labels bring it, or sort.
+    levels : sequence of labels, optional
+        The answers in their order.
+    chosen : sequence of labels
+        The answers that count, each once however often it is named.
+    level : float, optional
+        Of the limits, between 0 and 1.
+
+    Returns
+    -------
+    Shares
+        For each group how often each answer was given, and the share of the chosen ones with its score interval, from 0
+        to 1; of two groups also the difference.
+
+    Raises
+    ------
+    ChoiceError
+        For a chosen answer that is none of the levels.
+
+    Notes
+    -----
+    Wilson's score interval, and Newcombe's method 10 for the difference of two.
+
+    References
+    ----------
+    wilson-1927
+    newcombe-1998
+    newcombe-1998-difference, table II
+
+    Examples
+    --------
+    56 of 70 against 48 of 80, which Newcombe gives as 0.0524 to 0.3339:
+
+    >>> answers = ["yes"] * 56 + ["no"] * 14 + ["yes"] * 48 + ["no"] * 32
+    >>> result = shares(answers, ["a"] * 70 + ["b"] * 80, chosen=["yes"])
+    >>> round(result.difference_low, 4), round(result.difference_high, 4)
+    (0.0524, 0.3339)
     """
     within(level, above=0, below=1, where="level")
     answered = groups_of(answers, order=levels, where="answers")

@@ -11,6 +11,7 @@ from scipy import special
 
 from heron.checks import Floats, within
 from heron.influence.design import Design, design_of
+from heron.results import Result
 
 _LONE = 1e-12  # 1 - leverage below which a row is fitted whatever its value
 _BLOCK = 16_384  # rows
@@ -35,7 +36,9 @@ class Cutoffs:
 
 
 @dataclass(frozen=True)
-class Diagnosis:
+class Diagnosis(
+    Result, columns=("fitted", "residuals", "leverage", "internal", "external", "cooks", "dffits", "covratio")
+):
     """A least-squares fit. In the order intercept, then predictors: names, coefficients, se, low, high (t limits at
     `level`), t, p_values.
 
@@ -73,7 +76,7 @@ class Diagnosis:
     undefined: dict[str, str] = field(default_factory=dict)
 
 
-def diagnose(
+def diagnose_fit(
     y: ArrayLike,
     predictors: Mapping[str, Any],
     *,
@@ -82,14 +85,49 @@ def diagnose(
 ) -> Diagnosis:
     """Return the least-squares fit of y on its predictors, and what each row does to it.
 
-    Parameters: y (n_rows,) floats, NaN for missing; predictors by name, each (n_rows,) floats or labels (a category,
-    compared with its first level); interactions, pairs of their names; level of the limits.
-    Raises: InputError for too few rows or predictors that follow from each other.
-    Notes: QR of centred columns, never normal equations. p counts the intercept. With leverage h, residual e, s the
-    residual SD and s(i) that without the row: internal e/(s sqrt(1 - h)), external e/(s(i) sqrt(1 - h)), Cook's
-    D = internal^2 h/((1 - h) p), DFFITS = external sqrt(h/(1 - h)), COVRATIO = (s(i)/s)^(2p)/(1 - h). A row of leverage
-    1 is fitted exactly whatever its value, and its measures are undefined.
-    References: cook-1977; belsley-1980; koenker-1981.
+    Parameters
+    ----------
+    y : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    predictors : mapping of str to (n_rows,) array_like
+        By name: floats, or labels for a category, compared with its first level.
+    interactions : sequence of (str, str), optional
+        Pairs of names whose product is a predictor too.
+    level : float, optional
+        Of the limits, between 0 and 1.
+
+    Returns
+    -------
+    Diagnosis
+        Coefficients with limits; of each row fitted value, residual, leverage, studentized residuals, Cook's distance,
+        DFFITS, DFBETAS and COVRATIO, with their cut-offs.
+
+    Raises
+    ------
+    InputError
+        For too few rows, or predictors that follow from each other.
+
+    Notes
+    -----
+    QR of centred columns, never normal equations. p counts the intercept. With leverage h, residual e, s the residual
+    SD and s(i) that without the row: internal e/(s sqrt(1 - h)), external e/(s(i) sqrt(1 - h)), Cook's D = internal^2
+    h/((1 - h) p), DFFITS = external sqrt(h/(1 - h)), COVRATIO = (s(i)/s)^(2p)/(1 - h). A row of leverage 1 is fitted
+    exactly whatever its value, and its measures are undefined.
+
+    References
+    ----------
+    cook-1977
+    belsley-1980
+    koenker-1981
+
+    Examples
+    --------
+    In the fourth of Anscombe's (1973) sets one row alone decides the slope:
+
+    >>> x = [8, 8, 8, 8, 8, 8, 8, 19, 8, 8, 8]
+    >>> y = [6.58, 5.76, 7.71, 8.84, 8.47, 7.04, 5.25, 12.50, 5.56, 7.91, 6.89]
+    >>> round(float(diagnose_fit(y, {"x": x}).leverage[7]), 9)
+    1.0
     """
     return measured(design_of(y, predictors, interactions=interactions), level=level)
 

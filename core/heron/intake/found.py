@@ -1,9 +1,13 @@
 """What reading a file tells: the table, each guess with its reason, and the questions that remain."""
 
 from dataclasses import dataclass, field
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from heron.columns import Table
+from heron.results import Result
+
+if TYPE_CHECKING:
+    import pandas as pd
 
 
 @dataclass(frozen=True)
@@ -35,7 +39,7 @@ class Problem:
 
 
 @dataclass(frozen=True)
-class Intake:
+class Intake(Result):
     """A table as read. n: rows; n_missing: cells without a value."""
 
     table: Table
@@ -44,3 +48,22 @@ class Intake:
     n: int
     n_missing: int
     undefined: dict[str, str] = field(default_factory=dict)
+
+    def to_frame(self) -> "pd.DataFrame":
+        """Return the variables as a pandas table, a row for each."""
+        import pandas as pd
+
+        columns = self.table.columns.values()
+        return pd.DataFrame(
+            {
+                "label": [column.label for column in columns],
+                "unit": [column.unit for column in columns],
+                "kind": [column.kind for column in columns],
+                "missing": [column.n_missing for column in columns],
+            },
+            index=list(self.table),
+        )
+
+    def __repr__(self) -> str:
+        asked = [f"{problem.symbol}: {problem.problem}" for problem in self.problems]
+        return "\n".join([repr(self.table), *asked])

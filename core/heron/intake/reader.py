@@ -46,23 +46,71 @@ def read(
     levels: Mapping[str, Sequence[str]] | None = None,
     on_progress: Callable[[float], None] | None = None,
 ) -> Intake:
-    """Return the table that a file holds, what was understood and what looks wrong.
+    r"""Return the table that a file holds, what was understood and what looks wrong.
 
-    Parameters: source, a path or the bytes; filename, for the table's name when bytes are given. Each choice overrides
-    what was found, where the format has it: delimiter ("" for one column, " " for runs of blanks), decimal "." or ",",
-    encoding; header "names", "names-and-units", "groups-and-names" or "none"; above, how many lines stand over it that
-    are no part of it, comment lines not counted; sheet, by name, of a workbook or package; block, first and last row,
-    first and last column of a sheet, counted from 1. missing_codes, the values that mean
-    missing in every column (blank always does), in place of the well-known ones; kinds by symbol; below_limits, the
-    symbols in which a text such as "<0.5" is a value below a limit: it becomes a missing code of its own, and
-    heron.variables can put the limit in its place; date_orders, "day-first" or "month-first" by symbol, for dates such
-    as 03/04/2026 of which it is open; one_spelling, the symbols in which labels that differ only in capitals or blanks
-    are one, spelt as most are. symbols, other symbols for variables, by the ones that their headers give; the other
-    choices go by these. levels, their order by symbol; levels that it does not name stand behind.
-    on_progress is called with the share done, from 0 to 1; what it
-    raises stops the reading.
-    Returns: Intake; row i of the table is record i + 1 of the source: comment and empty lines are no records.
-    Raises: ReadError, saying what was found in place of a table; ChoiceError.
+    Parameters
+    ----------
+    source : str, Path or bytes
+        A path, or the bytes of a file.
+    filename : str, optional
+        For the table's name where bytes are given.
+    delimiter : str, optional
+        Between cells: "" for one column, " " for runs of blanks.
+    decimal : {".", ","}, optional
+        The decimal mark.
+    encoding : str, optional
+        Of the text.
+    header : {"names", "names-and-units", "groups-and-names", "none"}, optional
+        What the first lines hold.
+    above : int, optional
+        How many lines stand over the table that are no part of it, comment lines not counted.
+    sheet : str, optional
+        Of a workbook or package, by name.
+    block : (int, int, int, int), optional
+        First and last row, first and last column of a sheet, counted from 1.
+    missing_codes : sequence of str, optional
+        The values that mean missing in every column (blank always does), in place of the well-known ones.
+    kinds : mapping of str to str, optional
+        Of variables, by symbol.
+    below_limits : collection of str, optional
+        Symbols in which a text such as "<0.5" is a value below a limit: a missing code of its own.
+    date_orders : mapping of str to str, optional
+        "day-first" or "month-first" by symbol, for dates such as 03/04/2026.
+    one_spelling : collection of str, optional
+        Symbols in which labels that differ only in capitals or blanks are one, spelt as most are.
+    symbols : mapping of str to str, optional
+        Other symbols for variables, by those that their headers give; the other choices go by these.
+    levels : mapping of str to sequence of str, optional
+        Their order by symbol; levels that it does not name stand behind.
+    on_progress : callable, optional
+        Told the share that is done, from 0 to 1; what it raises stops the reading.
+
+    Returns
+    -------
+    Intake
+        The table, every guess with its reason, and the questions that remain; row i of the table is record i + 1 of the
+        source: comment and empty lines are no records.
+
+    Raises
+    ------
+    ReadError
+        Saying what was found in place of a table.
+    ChoiceError
+        For a choice that there is not.
+    NotInstalled
+        Without the packages of velvet-heron[files].
+
+    Notes
+    -----
+    Each choice overrides what was understood of the file, where the format has it.
+
+    Examples
+    --------
+    >>> result = read(b"bed,shell mass (g)\nlow,1.5\nlow,2.1\nhigh,n/a\n", "shells.csv")
+    >>> result.table
+    Table shells: 3 rows
+    bed: bed, category, 0 missing
+    shell_mass: shell mass (g), continuous, 1 missing
     """
     name = filename if isinstance(source, bytes) else filename or Path(source).name
     choose(delimiter, (None, *DELIMITERS), where="delimiter")

@@ -1,11 +1,11 @@
 """How far, and how surely, a variable departs from a normal distribution."""
 
-from heron.normality.checks import TESTS, Normality, TestChoice, TestResult, check, shapiro_wilk
+from heron.normality.checks import TESTS, Normality, TestChoice, TestResult, check_normality, shapiro_wilk
 from heron.normality.curve import NormalCurve, curve
-from heron.normality.families import FAMILIES, Family, FamilyChoice, Fitted, fitted
+from heron.normality.families import FAMILIES, Family, FamilyChoice, Fitted, fit_family
 from heron.normality.lineup import LineUp, line_up
 from heron.normality.many import holm
-from heron.normality.plot import QQ, qq
+from heron.normality.plot import QQ, quantile_plot
 from heron.normality.scores import blom_scores
 
 __all__ = [
@@ -21,11 +21,11 @@ __all__ = [
     "TestChoice",
     "TestResult",
     "blom_scores",
-    "check",
+    "check_normality",
     "curve",
-    "fitted",
+    "fit_family",
     "holm",
     "line_up",
-    "qq",
+    "quantile_plot",
     "shapiro_wilk",
 ]

@@ -11,8 +11,10 @@ from scipy import special, stats
 
 from heron.checks import Floats, as_values
 from heron.choices import Choice, by_id
+from heron.errors import NotInstalled
 from heron.formatting import there_are
 from heron.normality.scores import blom_scores
+from heron.results import Result
 
 SHAPIRO_UP_TO = 5_000
 
@@ -95,7 +97,7 @@ class TestResult:
 
 
 @dataclass(frozen=True)
-class Normality:
+class Normality(Result, rows=("shapiro_wilk", "anderson_darling", "lilliefors", "dagostino_pearson", "jarque_bera")):
     """Every check of normality; words: sentences for the reading, the first is the verdict.
 
     evidence: how sure, from the test named in `judged_by`; qq_correlation, skewness (G1), kurtosis (excess, G2): how
@@ -118,15 +120,46 @@ class Normality:
     undefined: dict[str, str] = field(default_factory=dict)
 
 
-def check(x: ArrayLike) -> Normality:
+def check_normality(x: ArrayLike) -> Normality:
     """Return every check of normality that the number of values allows.
 
-    Parameters: x (n_rows,) floats, NaN for missing. Raises: InputError.
-    Notes: Shapiro-Wilk for 3 to 5,000 values; Anderson-Darling with both parameters estimated,
-    A2* = A2 (1 + 0.75/n + 2.25/n^2), from 8; Lilliefors (p by table from 0.001 to 0.2) from 4; D'Agostino-Pearson K2
-    from 20; Jarque-Bera from 2,000. Evidence: little from p = 0.05, some from 0.01, strong below; by Shapiro-Wilk to
-    5,000 values, Anderson-Darling above.
-    References: royston-1995; dagostino-stephens-1986; lilliefors-1967; dagostino-pearson-1973; jarque-bera-1987.
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+
+    Returns
+    -------
+    Normality
+        Tests with their p values, skewness and kurtosis, the Q-Q correlation, and what may be said in words.
+
+    Raises
+    ------
+    InputError
+        For infinite values.
+
+    Notes
+    -----
+    Shapiro and Wilk's W for 3 to 5,000 values; Anderson and Darling's A2 (1 + 0.75/n + 2.25/n^2), mean and SD
+    estimated, from 8; Lilliefors' test (p by table from 0.001 to 0.2) from 4; D'Agostino and Pearson's K2 from 20;
+    Jarque and Bera's from 2,000. Evidence is little from p = 0.05, some from 0.01, strong below, by W to 5,000 values,
+    by A2 above.
+
+    References
+    ----------
+    royston-1995
+    dagostino-stephens-1986
+    lilliefors-1967
+    dagostino-pearson-1973
+    jarque-bera-1987
+
+    Examples
+    --------
+    Weights of eleven men, of which Shapiro and Wilk (1965) give W = 0.79:
+
+    >>> weights = [148, 154, 158, 160, 161, 162, 166, 170, 182, 195, 236]
+    >>> round(check_normality(weights).shapiro_wilk.statistic, 2)
+    0.79
     """
     checked = as_values(x)
     n = checked.n
@@ -173,7 +206,7 @@ def check(x: ArrayLike) -> Normality:
 
 
 def shapiro_wilk(x: ArrayLike) -> TestResult:
-    """Return the Shapiro-Wilk test alone, as `check` gives it. References: royston-1995."""
+    """Return the Shapiro-Wilk test alone, as `check_normality` gives it. References: royston-1995."""
     ordered = np.sort(as_values(x).values)
     return _shapiro(_standardize(ordered), ordered.size)
 
@@ -208,7 +241,10 @@ def _tested(z: Floats | None, n: int, least: int, test: Callable[[Floats], tuple
         return TestResult(None, None, f"It needs at least {least:,} values; {there_are(n)}.")
     if z is None:
         return TestResult(None, None, "All values are the same.")
-    statistic, p_value = test(z)
+    try:
+        statistic, p_value = test(z)
+    except NotInstalled as error:
+        return TestResult(None, None, str(error))
     return TestResult(float(statistic), float(p_value))
 
 
@@ -232,7 +268,10 @@ def _anderson_darling(z: Floats) -> tuple[float, float]:
 
 
 def _lilliefors(z: Floats) -> tuple[float, float]:
-    from statsmodels.stats._lilliefors import get_lilliefors_table  # slow to import, and seldom the first call
+    try:
+        from statsmodels.stats._lilliefors import get_lilliefors_table  # slow to import, and seldom the first call
+    except ModuleNotFoundError as error:
+        raise NotInstalled("statsmodels", "script") from error
 
     share, n = special.ndtr(z), z.size
     places = np.arange(n + 1) / n

@@ -14,6 +14,7 @@ from heron.checks import Floats, Ints, as_values, choose, within
 from heron.choices import Choice, by_id
 from heron.errors import InputError
 from heron.formatting import there_are
+from heron.results import Result
 
 Family = Literal["normal", "log-normal", "weibull", "exponential", "gamma"]
 BANDS_UP_TO = 2_000
@@ -23,7 +24,7 @@ _FEWEST = 3
 
 
 @dataclass(frozen=True)
-class Fitted:
+class Fitted(Result, columns=("expected", "ordered", "rows", "low", "high")):
     """A distribution fitted to values, and both plots against it; all arrays (n,), in order of the values.
 
     parameters: by name, maximum likelihood (the normal SD with divisor n - 1). ordered: the values; rows: the row of
@@ -66,15 +67,45 @@ class FamilyChoice(Choice):
     share: Callable[..., Floats]
 
 
-def fitted(x: ArrayLike, *, family: Family = "normal", level: float = 0.95) -> Fitted:
+def fit_family(x: ArrayLike, *, family: Family = "normal", level: float = 0.95) -> Fitted:
     """Return a distribution fitted to a variable, with its Q-Q and P-P plots.
 
-    Parameters: x (n_rows,) floats, NaN for missing; family; level of the pointwise band.
-    Raises: ChoiceError; InputError for fewer than 3 values, no spread, values the family cannot have.
-    Notes: by maximum likelihood. log-normal: mean and SD (divisor n - 1) of ln x; weibull: shape k and scale, from 0;
-    exponential: mean, from 0; gamma: shape and scale, from 0. Blom's positions (i - 3/8)/(n + 1/4). The band is a
-    parametric bootstrap: 499 seeded samples of the fitted distribution, each fitted anew and laid on the observed fit.
-    References: blom-1958; minka-2002 for the gamma shape.
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    family : str, optional
+        "normal", "log-normal", "weibull", "exponential" or "gamma".
+    level : float, optional
+        Of the pointwise band, between 0 and 1.
+
+    Returns
+    -------
+    Fitted
+        Its parameters by name, and for each value what is expected in its place, in the unit of x.
+
+    Raises
+    ------
+    ChoiceError
+        For a choice that there is not.
+    InputError
+        For fewer than 3 values, no spread, or values that the family cannot have.
+
+    Notes
+    -----
+    By maximum likelihood. Log-normal: mean and SD (divisor n - 1) of ln x; Weibull and gamma: shape and scale, from 0;
+    exponential: mean, from 0. Positions are Blom's, (i - 3/8)/(n + 1/4). The band is a parametric bootstrap of 499
+    seeded samples, each fitted anew and laid on the observed fit.
+
+    References
+    ----------
+    blom-1958
+    minka-2002, for the gamma shape
+
+    Examples
+    --------
+    >>> fit_family([1.0, 2.0, 3.0, 6.0], family="exponential").parameters
+    {'mean': 3.0}
     """
     choose(family, FAMILIES, where="family")
     within(level, above=0, below=1, where="level")

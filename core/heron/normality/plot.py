@@ -13,6 +13,7 @@ from heron.errors import InputError
 from heron.formatting import there_are
 from heron.normality.scores import blom_scores
 from heron.quantiles import of_sorted
+from heron.results import Result
 
 Singles = NDArray[np.float32]
 Line = Literal["moments", "quartiles"]
@@ -24,7 +25,7 @@ _SEED = 20_250_611
 
 
 @dataclass(frozen=True)
-class QQ:
+class QQ(Result, columns=("scores", "ordered", "rows", "point_low", "point_high")):
     """A normal Q-Q plot: the i-th smallest value against the score expected of it.
 
     All arrays have one entry per row of the input (with frequencies, per unit of frequency), values ascending, rows
@@ -48,7 +49,7 @@ class QQ:
     undefined: dict[str, str] = field(default_factory=dict)
 
 
-def qq(
+def quantile_plot(
     x: ArrayLike,
     *,
     level: float = 0.95,
@@ -56,15 +57,49 @@ def qq(
     line: Line = "moments",
     weights: ArrayLike | None = None,
 ) -> QQ:
-    """Return the points, line and bands of a Q-Q plot.
+    """Return the points, line and bands of a normal Q-Q plot.
 
-    Parameters: x (n_rows,) floats, NaN for missing; level of both bands; family to compare with; line: "moments"
-    (intercept mean, slope SD) or "quartiles"; weights (n_rows,) frequencies.
-    Raises: InputError for fewer than 3 values or no spread; ChoiceError.
-    Notes: Blom's positions (i - 3/8)/(n + 1/4). To 2,000 values the bands come from 4,000 seeded normal samples, each
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    level : float, optional
+        Of both bands, between 0 and 1.
+    family : {"normal"}, optional
+        What the values are set against; others are in `fit_family`.
+    line : {"moments", "quartiles"}, optional
+        Through mean and SD, or through the quartiles.
+    weights : (n_rows,) array_like of int, optional
+        How often each row counts: whole numbers of 0 or more.
+
+    Returns
+    -------
+    QQ
+        Normal scores (in SDs) and ordered values (in the unit of x), with the row of each.
+
+    Raises
+    ------
+    InputError
+        For fewer than 3 values or no spread.
+    ChoiceError
+        For a choice that there is not.
+
+    Notes
+    -----
+    Positions are Blom's, (i - 3/8)/(n + 1/4). To 2,000 values the bands come of 4,000 seeded normal samples, each
     brought to its own line, so that they allow for the estimated mean and SD; simultaneous by equal local levels on the
-    same samples. Above, pointwise z +/- c sqrt((p(1-p)/phi(z)^2 - 1 - z^2/2)/n).
-    References: blom-1958; aldor-noiman-2013 for the idea of equal local levels.
+    same samples. Above, pointwise z +/- c sqrt((p (1 - p)/phi(z)^2 - 1 - z^2/2)/n).
+
+    References
+    ----------
+    blom-1958
+    aldor-noiman-2013, for the idea of equal local levels
+
+    Examples
+    --------
+    >>> plot = quantile_plot([5.1, 3.9, 4.4])
+    >>> plot.ordered.tolist(), plot.rows.tolist()
+    ([3.9, 4.4, 5.1], [1, 2, 0])
     """
     checked = as_values(x, weights=weights)
     choose(family, ("normal",), where="family")

@@ -1,6 +1,6 @@
 """Values and rows that deserve a second look: rules for one variable, and robust distances over several."""
 
-from heron.outliers.distances import Distances, distances
+from heron.outliers.distances import Distances, robust_distances
 from heron.outliers.medcouple import medcouple
 from heron.outliers.report import Decided, decided_words, report
 from heron.outliers.rules import OPTIONS, RULES, USUAL, EsdStep, Flags, OutlierRule, Rule, flag_outliers
@@ -17,10 +17,10 @@ __all__ = [
     "OutlierRule",
     "Rule",
     "decided_words",
-    "distances",
     "flag_outliers",
     "medcouple",
     "report",
+    "robust_distances",
     "words_on_distances",
     "words_on_flags",
 ]

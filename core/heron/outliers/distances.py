@@ -12,6 +12,7 @@ from scipy import special, stats
 from heron.checks import Floats, Ints, same_length, within
 from heron.errors import InputError
 from heron.outliers.mcd import consistency, mcd
+from heron.results import Result
 
 MOST_FITTED = 3_000
 _EXACT_BELOW = 500  # rows below which the distances are referred to Hardin and Rocke's F
@@ -21,7 +22,7 @@ _SHARE = 0.975
 
 
 @dataclass(frozen=True)
-class Distances:
+class Distances(Result, columns=("robust", "classical")):
     """Distances in the variables' joint spread, not squared.
 
     robust: (n_rows,) by the minimum covariance determinant; classical: (n_rows,) by mean and covariance, for
@@ -44,7 +45,7 @@ class Distances:
     undefined: dict[str, str] = field(default_factory=dict)
 
 
-def distances(
+def robust_distances(
     columns: Mapping[str, ArrayLike],
     *,
     share: float = _SHARE,
@@ -53,17 +54,51 @@ def distances(
 ) -> Distances:
     """Return how far each row lies from the middle of several variables together.
 
-    Parameters: columns, two or more variables by name, each (n_rows,) floats, NaN for missing (such rows are left out);
-    share of well-behaved rows that lie within the cut-off; seed of the sample and the search; progress is told the
-    share that is done as it begins, before the search and after it.
-    Raises: InputError for fewer than two variables, too few complete rows (5 for each variable), or variables of which
-    one follows from the others.
-    Notes: minimum covariance determinant over h = (n + p + 1)/2 rows, made consistent for normal data: 500 random
-    starts with two concentration steps each, of which the ten best are carried on. From 500 rows on reweighted once by
-    the rows within the cut-off, and the squared distance is referred to chi-square(p); below, not reweighted and
-    referred to F as the source says, or, below 10 rows for each variable, where that F does not hold, to the distances
-    in 300 normal samples of the same size. Above 3,000 rows fitted on so many, drawn with the seed.
-    References: rousseeuw-van-driessen-1999; hardin-rocke-2005.
+    Parameters
+    ----------
+    columns : mapping of str to (n_rows,) array_like of float
+        Two or more variables by name, NaN for missing; rows with a gap are left out.
+    share : float, optional
+        Of well-behaved rows that lie within the cut-off, between 0 and 1.
+    seed : int, optional
+        Of what is drawn at random.
+    progress : callable, optional
+        Told the share that is done, from 0 to 1; what it raises ends the work.
+
+    Returns
+    -------
+    Distances
+        Robust and classical distances, without unit; the cut-off, and the rows beyond it.
+
+    Raises
+    ------
+    InputError
+        For fewer than two variables, fewer than 5 complete rows for each, or variables of which one follows from the
+        others.
+
+    Notes
+    -----
+    Minimum covariance determinant over h = (n + p + 1)/2 rows, made consistent for normal data: 500 random starts with
+    two concentration steps each, of which the ten best are carried on. From 500 rows on reweighted once by the rows
+    within the cut-off, and the squared distance referred to chi-square(p); below, not reweighted and referred to F as
+    the source says, or, below 10 rows for each variable, where that F does not hold, to the distances in 300 normal
+    samples of the same size. Above 3,000 rows fitted on so many, drawn with the seed.
+
+    References
+    ----------
+    rousseeuw-van-driessen-1999
+    hardin-rocke-2005
+
+    Examples
+    --------
+    A row that goes against what the others have in common:
+
+    >>> import numpy as np
+    >>> a = np.random.default_rng(1).normal(size=60)
+    >>> b = a + np.random.default_rng(2).normal(size=60) / 10
+    >>> a[7], b[7] = 1.0, -1.0
+    >>> int(np.nanargmax(robust_distances({"a": a, "b": b}).robust))
+    7
     """
     tell = progress or (lambda done: None)
     tell(0.05)

@@ -190,7 +190,7 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
     series, x, of_rows, here, k = laid.series, laid.values, laid.of_rows, laid.here, len(laid.second_labels)
     units = series.grouping(own_unit.symbol) if own_unit is not None and settings.units else None
     cancellation.check()
-    result = groups.summarize(
+    result = groups.group_centres(
         x,
         Grouping(tuple(_named(laid, each, settings.by) for each in here.tolist()), of_rows),
         centre=settings.centre,

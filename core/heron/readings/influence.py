@@ -180,7 +180,7 @@ def normal_band(external: Floats) -> tuple[Floats, Floats, Floats] | None:
     """Normal scores and the pointwise band of studentized residuals, at a few positions; None where there is none."""
     kept = external[np.isfinite(external)]
     try:
-        plot = normality.qq(kept)
+        plot = normality.quantile_plot(kept)
     except InputError:
         return None
     at = thinning.positions(plot.scores.size)

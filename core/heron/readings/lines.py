@@ -130,7 +130,7 @@ def _fitted(
         if "median" in settings.lines:
             median = relation.theil_sen(a, b, level=settings.level)
         if "smooth" in settings.lines:
-            smooth = relation.smooth(a, b, span=settings.span)
+            smooth = relation.smooth_line(a, b, span=settings.span)
     except InputError as error:
         why = error.problem
     fitted_group = FittedGroup(

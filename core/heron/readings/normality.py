@@ -91,11 +91,11 @@ def judged(
     def compute() -> tuple[NormalityReading, Quantiles | None]:
         values = result.values if by is None else _residuals(result, by)
         cancellation.check()
-        check = normality.check(values)
+        check = normality.check_normality(values)
         cancellation.check()
         said = NormalityReading(result.subject, result.used, "" if by is None else by.label, check, level, "", "")
         try:
-            plot = normality.qq(values, level=level)
+            plot = normality.quantile_plot(values, level=level)
         except InputError as error:
             return replace(said, qq_reason=error.problem), None
         simultaneous = plot.undefined.get("simultaneous_low", "")
@@ -126,7 +126,7 @@ def fitted(variable: VariableView, family: normality.Family, level: float) -> tu
     result = numbers_of(variable)
 
     def compute() -> tuple[Against, Fitted]:
-        fit = normality.fitted(result.values, family=family, level=level)
+        fit = normality.fit_family(result.values, family=family, level=level)
         shown = np.zeros(result.values.size, dtype=bool)
         shown[sent_places(variable, result)] = True
         at = np.flatnonzero(shown[fit.rows])

@@ -196,7 +196,7 @@ def _far(table: TableView, symbols: Sequence[str], cancellation: Cancellation) -
     own = [table.variable(symbol) for symbol in dict.fromkeys(symbols)]
     columns = {variable.label: numbers(variable) for variable in own}
     cancellation.check()
-    result = outliers.distances(columns, progress=cancellation.progress)
+    result = outliers.robust_distances(columns, progress=cancellation.progress)
     first = result.flagged[np.argsort(-result.robust[result.flagged])]
     known = np.flatnonzero(~np.isnan(result.robust))
     shown = np.union1d(thinning.points(known, result.robust[known]), first[:MOST_ROWS])

@@ -214,8 +214,10 @@ def intervals(variable: VariableView, share: float, level: float) -> Intervals:
     return Intervals(
         result.subject,
         result.used,
-        tuple(limits.tolerance(result.values, share=share, level=level, method=method) for method in limits.METHODS),
-        tuple(limits.reference(result.values, method=method) for method in limits.METHODS),
+        tuple(
+            limits.tolerance_limits(result.values, share=share, level=level, method=method) for method in limits.METHODS
+        ),
+        tuple(limits.reference_limits(result.values, method=method) for method in limits.METHODS),
     )
 
 
@@ -354,7 +356,9 @@ def density_with(
 
     def compute() -> density.Density:
         low, high = bounds_on(variable, axis)
-        curve = density.estimate(on_axis(numbers, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high)
+        curve = density.kernel_density(
+            on_axis(numbers, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high
+        )
         return curve if axis == "linear" else replace(curve, x=from_log10(curve.x), peak=float(10.0**curve.peak))
 
     question = "density", variable.symbol, whose, numbers.used.weighted_by, bandwidth, kernel, axis
@@ -380,7 +384,7 @@ def counts(variable: VariableView) -> tuple[Subject, Used, frequency.ValueCounts
         by_level = np.bincount(index[index >= 0], minlength=len(levels))
         kept = np.flatnonzero(by_level)[: frequency.MOST_CLASSES]
         labels = [levels[i] for i in kept]
-        counted = frequency.count_values(labels, weights=by_level[kept], order=labels)
+        counted = frequency.count_values(labels, weights=by_level[kept], levels=labels)
     return subject_of(variable), series.used(variable.symbol), counted
 
 

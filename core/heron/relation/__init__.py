@@ -24,7 +24,7 @@ from heron.relation.lines import (
     Slopes,
     Smooth,
     compare_slopes,
-    smooth,
+    smooth_line,
     theil_sen,
     thinned,
 )
@@ -57,7 +57,7 @@ __all__ = [
     "pairs",
     "predict",
     "scaled",
-    "smooth",
+    "smooth_line",
     "theil_sen",
     "thinned",
     "without_rows",

@@ -13,6 +13,7 @@ from heron.choices import Choice, by_id
 from heron.errors import InputError
 from heron.least_squares import Simple, curvature, fanning, simple, unfit
 from heron.relation.correlations import pairs
+from heron.results import Result
 
 Scale = Literal["as-is", "square-root", "log10", "reciprocal"]
 CURVE_POINTS = 161
@@ -80,7 +81,7 @@ def back(scale: Scale, values: Floats) -> Floats:
 
 
 @dataclass(frozen=True)
-class Fit:
+class Fit(Result):
     """A line of least squares on two scales. slope, intercept (and their se and limits at `level`), sigma, r_squared:
     on the scales. original_r_squared: 1 - SSE/SST of the curve drawn in the unit of y, below 0 where it tells less than
     the mean; None where y has no spread.
@@ -129,11 +130,48 @@ def fit_line(
 ) -> Fit:
     """Return the line of least squares of y on x, each on its scale, and its curve in their own units.
 
-    Parameters: x, y (n_rows,) floats, NaN for missing; scales; level of the limits and bands.
-    Raises: ChoiceError; InputError for fewer than 3 pairs, x without spread, or values that cannot be squared.
-    Notes: bands are worked on the scales and carried back, so that they are not symmetric in the unit of y. On log y
-    the curve is that of the median; `smearing` is the mean of 10^residual.
-    References: duan-1983; koenker-1981.
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    y : (n_rows,) array_like of float
+        Values in their unit, NaN for missing; rows with either missing take no part.
+    x_scale, y_scale : {"as-is", "square-root", "log10", "reciprocal"}, optional
+        On which each variable is fitted.
+    level : float, optional
+        Of the limits and bands, between 0 and 1.
+
+    Returns
+    -------
+    Fit
+        Slope and intercept on the scales, with limits; the curve and its bands in the units of x and y.
+
+    Raises
+    ------
+    ChoiceError
+        For a choice that there is not.
+    InputError
+        For fewer than 3 pairs, x without spread, or values that cannot be squared.
+
+    Notes
+    -----
+    Bands are worked on the scales and carried back, so that they are not symmetric in the unit of y. On log y the curve
+    is that of the median; `smearing` is the mean of 10^residual.
+
+    References
+    ----------
+    duan-1983
+    koenker-1981
+
+    Examples
+    --------
+    The first of Anscombe's (1973) sets, of which y = 3.00 + 0.500 x:
+
+    >>> x = [10, 8, 13, 9, 11, 14, 6, 4, 12, 7, 5]
+    >>> y = [8.04, 6.95, 7.58, 8.81, 8.33, 9.96, 7.24, 4.26, 10.84, 4.82, 5.68]
+    >>> line = fit_line(x, y)
+    >>> round(line.intercept, 2), round(line.slope, 3)
+    (3.0, 0.5)
     """
     choose(x_scale, SCALES, where="x_scale")
     choose(y_scale, SCALES, where="y_scale")
@@ -223,7 +261,7 @@ def _ends(scale: Scale, middle: Floats, reach: Floats) -> tuple[Floats, Floats]:
 
 
 @dataclass(frozen=True)
-class Predicted:
+class Predicted(Result):
     """At one x, in the unit of y: the curve, the limits of the curve and those of one more value; mean: the curve times
     the smearing factor, on log y. outside: x lies outside of those seen."""
 
@@ -238,7 +276,39 @@ class Predicted:
 
 
 def predict(fit: Fit, x: float) -> Predicted:
-    """Return what a fit says of one x. Raises: InputError where x cannot stand on its scale."""
+    """Return what a fit says of one x.
+
+    Parameters
+    ----------
+    fit : Fit
+        As `fit_line` gives it.
+    x : float
+        In the unit of the fitted x.
+
+    Returns
+    -------
+    Predicted
+        y with the limits of the line and of one more value, in its unit; whether x lies outside what was fitted.
+
+    Raises
+    ------
+    InputError
+        Where x cannot stand on its scale.
+
+    Notes
+    -----
+    Limits are by t with n - 2 degrees of freedom, carried back from the scales.
+
+    References
+    ----------
+    duan-1983, for the mean on a log scale
+
+    Examples
+    --------
+    >>> from heron import fit_line
+    >>> predict(fit_line([1, 2, 3, 4], [2, 4, 6, 8]), 5.0).y
+    10.0
+    """
     u = forth(fit.x_scale, np.array([x]))
     if not np.isfinite(u).all():
         raise InputError("off-scale", f"{x:g} cannot stand on the scale of x.", where="at")

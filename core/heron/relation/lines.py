@@ -11,11 +11,12 @@ from scipy import special
 
 from heron.checks import Floats, within
 from heron.choices import Choice, Option, by_id
-from heron.errors import InputError
+from heron.errors import InputError, NotInstalled
 from heron.grouping import By, groups_of
 from heron.least_squares import simple, unfit
 from heron.normality import holm
 from heron.relation.correlations import pairs
+from heron.results import Result
 
 LineKind = Literal["least-squares", "median", "smooth"]
 LINES: dict[str, Choice] = by_id(
@@ -60,7 +61,7 @@ MOST_SMOOTHED = 20_000
 
 
 @dataclass(frozen=True)
-class Median:
+class Median(Result):
     """slope: the median of the slopes of all pairs of points, with Sen's limits; intercept: the median of
     y - slope x. n_slopes: slopes looked at; sampled: whether they are a seeded sample of all."""
 
@@ -76,8 +77,41 @@ class Median:
 def theil_sen(x: ArrayLike, y: ArrayLike, *, level: float = 0.95, seed: int = 20_240) -> Median:
     """Return Theil and Sen's line; far points hardly move it.
 
-    Parameters: x, y (n_rows,) floats, NaN for missing; above 2,000 rows 2,000,000 slopes drawn with the seed are looked
-    at. Raises: InputError for fewer than 3 pairs or x without spread. References: sen-1968.
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    y : (n_rows,) array_like of float
+        Values in their unit, NaN for missing; rows with either missing take no part.
+    level : float, optional
+        Of the limits, between 0 and 1.
+    seed : int, optional
+        Of what is drawn at random.
+
+    Returns
+    -------
+    Median
+        Slope, the median of the slopes of all pairs of rows, with limits, and intercept, in the units of x and y.
+
+    Raises
+    ------
+    InputError
+        For fewer than 3 pairs or x without spread.
+
+    Notes
+    -----
+    Above 2,000 rows 2,000,000 slopes drawn with the seed are looked at.
+
+    References
+    ----------
+    sen-1968
+
+    Examples
+    --------
+    Sen's own example, of which the slope is 4:
+
+    >>> theil_sen([1, 2, 3, 4, 10, 12, 18], [9, 15, 19, 20, 45, 55, 78]).slope
+    4.0
     """
     within(level, above=0, below=1, where="level")
     a, b, known = pairs(x, y)
@@ -109,7 +143,7 @@ def theil_sen(x: ArrayLike, y: ArrayLike, *, level: float = 0.95, seed: int = 20
 
 
 @dataclass(frozen=True)
-class Smooth:
+class Smooth(Result, columns=("x", "y")):
     """x, y: (k,) the smooth from left to right; n_used: pairs it was made of, a seeded sample where there are more."""
 
     x: Floats
@@ -119,13 +153,54 @@ class Smooth:
     n_used: int
 
 
-def smooth(x: ArrayLike, y: ArrayLike, *, span: float = 2 / 3, passes: int = 3, seed: int = 20_240) -> Smooth:
-    """Return a lowess: local lines over a share `span` of the pairs, with robust passes.
+def smooth_line(x: ArrayLike, y: ArrayLike, *, span: float = 2 / 3, passes: int = 3, seed: int = 20_240) -> Smooth:
+    """Return a lowess: local lines over a share of the pairs, with robust passes.
 
-    Raises: InputError for fewer than 5 pairs or x without spread. References: cleveland-1979.
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    y : (n_rows,) array_like of float
+        Values in their unit, NaN for missing; rows with either missing take no part.
+    span : float, optional
+        The share of the pairs that each local line is fitted to, from 0.02 to 1.
+    passes : int, optional
+        How often far points are given less weight and the line is fitted again.
+    seed : int, optional
+        Of what is drawn at random.
+
+    Returns
+    -------
+    Smooth
+        Places and heights in the units of x and y; above 20,000 pairs of so many drawn at random.
+
+    Raises
+    ------
+    InputError
+        For fewer than 5 pairs, x without spread, or a span outside its range.
+    NotInstalled
+        Without the packages of velvet-heron[script].
+
+    Notes
+    -----
+    Tricube weights by distance along x, bisquare weights by residual.
+
+    References
+    ----------
+    cleveland-1979
+
+    Examples
+    --------
+    What lies on a line stays on it:
+
+    >>> curve = smooth_line([0, 1, 2, 3, 4, 5], [1, 3, 5, 7, 9, 11])
+    >>> curve.y.round(6).tolist()
+    [1.0, 3.0, 5.0, 7.0, 9.0, 11.0]
     """
-    from statsmodels.nonparametric.smoothers_lowess import lowess  # imported on first use: all of it takes seconds
-
+    try:
+        from statsmodels.nonparametric.smoothers_lowess import lowess  # imported on first use: all of it takes seconds
+    except ModuleNotFoundError as error:
+        raise NotInstalled("statsmodels", "script") from error
     if not 0.02 <= span <= 1:
         raise InputError("out-of-range", f"The span lies from 0.02 to 1; it is {span:g}.", where="span")
     a, b, known = pairs(x, y)
@@ -166,7 +241,7 @@ class SlopePair:
 
 
 @dataclass(frozen=True)
-class Slopes:
+class Slopes(Result, rows="pairs"):
     """Whether groups have one slope: F test of the interaction, and all pairs with Welch-like limits at `level`."""
 
     statistic: float | None
@@ -182,9 +257,45 @@ def compare_slopes(
 ) -> Slopes:
     """Return whether lines within groups have the same slope.
 
-    Groups of fewer than 3 pairs, or without spread in x, take no part. Notes: F of separate slopes over one common
-    slope with separate intercepts; each difference of slopes with its own standard errors, t on the smaller degrees of
-    freedom summed by Welch and Satterthwaite.
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    y : (n_rows,) array_like of float
+        Values in their unit, NaN for missing; rows with either missing take no part.
+    by : (n_rows,) labels
+        The group of each row, in any form that `groups_of` takes; groups of fewer than 3 pairs, or without spread in x,
+        take no part.
+    order : sequence of labels, optional
+        The groups in their order; by default as their labels bring it, or sort.
+    level : float, optional
+        Of the limits, between 0 and 1.
+
+    Returns
+    -------
+    Slopes
+        The F test of equal slopes, and all pairs of slopes with limits, in the unit of y over that of x.
+
+    Raises
+    ------
+    InputError
+        For infinite values, or an option outside its range.
+
+    Notes
+    -----
+    F of separate slopes over one common slope with separate intercepts; each difference of slopes with its own standard
+    errors, t on the degrees of freedom summed by Welch and Satterthwaite; p values adjusted after Holm.
+
+    References
+    ----------
+    welch-1947
+    holm-1979
+
+    Examples
+    --------
+    >>> result = compare_slopes([1, 2, 3, 1, 2, 3], [1, 2, 3.5, 3, 2, 0.5], list("aaabbb"))
+    >>> result.pairs[0].difference
+    2.5
     """
     within(level, above=0, below=1, where="level")
     xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)

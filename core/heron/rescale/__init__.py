@@ -2,11 +2,11 @@
 
 from heron.rescale.expression import FUNCTIONS, Expression, evaluate, parse
 from heron.rescale.front import SCALES, Applied, apply, invert, setting_of
-from heron.rescale.ladder import LADDER, BoxCox, Ladder, Rung, box_cox, ladder, yeo_johnson
+from heron.rescale.ladder import LADDER, BoxCox, Ladder, Rung, box_cox, power_ladder, yeo_johnson
 from heron.rescale.offsets import Offsets, offsets
 from heron.rescale.relative import Along, along, of_baseline
 from heron.rescale.units import UnitDoubt, unit_of
-from heron.rescale.ways import LOG_BASES, POWERS, SHIFT, WAYS, PowerName, Rescaled, WayChoice, back, rescale, title_of
+from heron.rescale.ways import LOG_BASES, POWERS, SHIFT, WAYS, PowerName, Rescaled, WayChoice, back, title_of, transform
 
 __all__ = [
     "FUNCTIONS",
@@ -33,13 +33,13 @@ __all__ = [
     "box_cox",
     "evaluate",
     "invert",
-    "ladder",
     "of_baseline",
     "offsets",
     "parse",
-    "rescale",
+    "power_ladder",
     "setting_of",
     "title_of",
+    "transform",
     "unit_of",
     "yeo_johnson",
 ]

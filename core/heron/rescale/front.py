@@ -8,7 +8,7 @@ from numpy.typing import ArrayLike
 
 from heron.checks import Floats, Ints, choose
 from heron.errors import InputError
-from heron.rescale.ways import Setting, back, rescale, title_of
+from heron.rescale.ways import Setting, back, title_of, transform
 
 Scale = Literal[
     "as-is", "log10", "ln", "log2", "log-plus", "square-root", "cube-root", "square", "reciprocal", "power",
@@ -45,7 +45,7 @@ def apply(x: ArrayLike, name: str, *, label: str = "", unit: str = "", **options
     Notes: negative powers, the reciprocal too, as -x^p, so that order is kept.
     """
     setting = setting_of(name, **options)
-    result = rescale(x, setting)
+    result = transform(x, setting)
     words = title_of(label, unit, setting)
     n = int(np.count_nonzero(~np.isnan(result.values)))
     missing = result.values.size - n - result.lost.size

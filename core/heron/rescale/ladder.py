@@ -14,7 +14,8 @@ from heron.grouping import By, groups_of
 from heron.least_squares import simple
 from heron.normality import blom_scores, shapiro_wilk
 from heron.quantiles import of_sorted
-from heron.rescale.ways import rescale
+from heron.rescale.ways import transform
+from heron.results import Result
 
 LADDER = (-2.0, -1.0, -0.5, 0.0, 0.5, 1.0, 2.0, 3.0)
 _FEWEST = 3
@@ -49,7 +50,7 @@ class Rung:
 
 
 @dataclass(frozen=True)
-class BoxCox:
+class BoxCox(Result):
     """The power of largest likelihood, that log-likelihood, and the profile-likelihood interval at `level`; a limit is
     None where it lies beyond -8 or 8, with the reason in `undefined`."""
 
@@ -64,7 +65,7 @@ class BoxCox:
 
 
 @dataclass(frozen=True)
-class Ladder:
+class Ladder(Result, rows="steps"):
     """All steps. best: the power of the highest Q-Q correlation among those that lose no value. estimate: Box and
     Cox's, or Yeo and Johnson's where a value is not above 0 (said in `family`); spread_slope: of log IQR on log median
     over the groups, spread_power: 1 - slope, the power for equal spreads."""
@@ -80,15 +81,45 @@ class Ladder:
     undefined: dict[str, str] = field(default_factory=dict)
 
 
-def ladder(values: ArrayLike, by: By | None = None, *, level: float = 0.95) -> Ladder:
+def power_ladder(values: ArrayLike, by: By | None = None, *, level: float = 0.95) -> Ladder:
     """Return how a variable looks on each step of the ladder of powers.
 
-    Parameters: values (n_rows,) floats, NaN for missing; by: groups, as `groups_of` takes them (rows of none take no
-    part): each step is then judged within groups, on distances from the group's mean; level of the interval of the
-    estimated power.
-    Notes: negative powers as -x^p; 0 is log10. The spread-versus-level slope is the least-squares slope of log10 IQR on
-    log10 median over groups of 4 values or more whose median and IQR are above 0.
-    References: tukey-1977; box-cox-1964; yeo-johnson-2000.
+    Parameters
+    ----------
+    values : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    by : (n_rows,) labels, optional
+        The group of each row, in any form that `groups_of` takes: each step is then judged within groups, on distances
+        from the group's mean.
+    level : float, optional
+        Of the interval of the estimated power, between 0 and 1.
+
+    Returns
+    -------
+    Ladder
+        For each power skewness, W and Q-Q correlation of the rescaled values; the best step, the power of largest
+        likelihood, and, of groups, the power for equal spreads.
+
+    Raises
+    ------
+    InputError
+        For infinite values, or an option outside its range.
+
+    Notes
+    -----
+    Negative powers are -x^p; 0 is log10. The spread-versus-level slope is the least-squares slope of log10 IQR on log10
+    median, over groups of 4 values or more whose median and IQR are above 0.
+
+    References
+    ----------
+    tukey-1977
+    box-cox-1964
+    yeo-johnson-2000
+
+    Examples
+    --------
+    >>> power_ladder([1, 2, 4, 8, 16, 32, 64]).best
+    0.0
     """
     checked = as_values(values, where="values")
     x, rows, groups = _within_groups(checked, by)
@@ -126,7 +157,7 @@ def _within_groups(checked: Checked, by: By | None) -> tuple[Floats, Ints, Ints 
 
 
 def _rung(power: float, values: Floats, rows: Ints, groups: Ints | None) -> Rung:
-    result = rescale(values, {"way": "power", "power": power})
+    result = transform(values, {"way": "power", "power": power})
     kept = np.flatnonzero(~np.isnan(result.values))
     y = result.values[kept]
     if groups is not None and y.size:
@@ -189,12 +220,42 @@ def _spread_slope(values: Floats, groups: Ints) -> float | None:
 def box_cox(values: ArrayLike, by: By | None = None, *, design: Floats | None = None, level: float = 0.95) -> BoxCox:
     """Return the Box-Cox power of largest likelihood with its profile interval.
 
-    Parameters: values (n_rows,) above 0, NaN for missing; by: groups, as `groups_of` takes them, whose means are then
-    fitted too, or design (n, k), the columns of a linear model that is, a row for each value; level in (0, 1).
-    Raises: InputError for fewer than 3 values, no spread, or a value that is not above 0.
-    Notes: the profile log-likelihood is -n/2 ln(RSS/n) + (p - 1) sum ln x; the interval holds all powers whose
-    log-likelihood lies within chi-square(level, 1)/2 of the largest.
-    References: box-cox-1964.
+    Parameters
+    ----------
+    values : (n_rows,) array_like of float
+        Values above 0, NaN for missing.
+    by : (n_rows,) labels, optional
+        The group of each row, in any form that `groups_of` takes; group means are then fitted too.
+    design : (n, k) array_like of float, optional
+        The columns of a linear model that is fitted too, a row for each value.
+    level : float, optional
+        Of the interval, between 0 and 1.
+
+    Returns
+    -------
+    BoxCox
+        The power with the ends of its interval, without unit.
+
+    Raises
+    ------
+    InputError
+        For fewer than 3 values, no spread, or a value that is not above 0.
+
+    Notes
+    -----
+    The profile log-likelihood is -n/2 ln(RSS/n) + (p - 1) sum ln x; the interval holds all powers whose log-likelihood
+    lies within chi-square(level, 1)/2 of the largest.
+
+    References
+    ----------
+    box-cox-1964
+
+    Examples
+    --------
+    Values that are evenly spaced on a log scale:
+
+    >>> abs(box_cox([1, 2, 4, 8, 16, 32, 64]).power) < 1e-6
+    True
     """
     x, groups, missing = _fit_for(values, by)
     if x.min() <= 0:
@@ -213,10 +274,41 @@ def box_cox(values: ArrayLike, by: By | None = None, *, design: Floats | None = 
 
 
 def yeo_johnson(values: ArrayLike, by: By | None = None, *, level: float = 0.95) -> BoxCox:
-    """Return Yeo and Johnson's power of largest likelihood with its profile interval; values may have any sign.
+    """Return Yeo and Johnson's power of largest likelihood with its profile interval.
 
-    Parameters and errors as in `box_cox`. Notes: the Jacobian is (p - 1) sum sign(x) ln(1 + |x|).
-    References: yeo-johnson-2000.
+    Parameters
+    ----------
+    values : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    by : (n_rows,) labels, optional
+        The group of each row, in any form that `groups_of` takes; group means are then fitted too.
+    level : float, optional
+        Of the interval, between 0 and 1.
+
+    Returns
+    -------
+    BoxCox
+        The power with the ends of its interval, without unit; values may have any sign.
+
+    Raises
+    ------
+    InputError
+        For fewer than 3 values, or no spread.
+
+    Notes
+    -----
+    As `box_cox`, with the Jacobian (p - 1) sum sign(x) ln(1 + |x|).
+
+    References
+    ----------
+    yeo-johnson-2000
+
+    Examples
+    --------
+    Values that are symmetric about 0 ask for no change, a power of 1:
+
+    >>> round(yeo_johnson([-3, -1, 0, 1, 3]).power, 6)
+    1.0
     """
     x, groups, missing = _fit_for(values, by)
     jacobian = float(np.sum(np.sign(x) * np.log1p(np.abs(x))))

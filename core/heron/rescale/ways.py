@@ -14,13 +14,14 @@ from heron.choices import Choice, Display, by_id, displays
 from heron.errors import InputError
 from heron.normality import blom_scores
 from heron.quantiles import of_sorted
+from heron.results import Result
 
 Setting = Mapping[str, Any]
 MAD_TO_SD = 1 / float(special.ndtri(0.75))
 
 
 @dataclass(frozen=True)
-class Rescaled:
+class Rescaled(Result, columns=("values",)):
     """Values on another scale. values: (n_rows,) NaN for missing; lost: (k,) the rows whose value the scale cannot
     take, with why in words and what can be done about it."""
 
@@ -46,15 +47,45 @@ class WayChoice(Choice):
     check: Callable[[Setting], None] | None = None
 
 
-def rescale(x: ArrayLike, setting: Setting) -> Rescaled:
+def transform(x: ArrayLike, setting: Setting) -> Rescaled:
     """Return a variable on another scale.
 
-    Parameters: x (n_rows,) floats, NaN for missing; setting: "way", one of WAYS, and what it needs: power, "power"
-    (negative ones as -x^p, so that order is kept; 0 is log10); log, "base" 10, 2 or "e", and "offset" c of log(x + c);
-    box-cox and yeo-johnson, "power"; logit, "squeeze" whether 0 and 1 are pulled in by (x (n - 1) + 1/2)/n; centre,
-    "at" "mean", "median" or a number; z, robust-z, rank, normal-score, arcsine-root and logit need nothing more.
-    Returns: Rescaled; what the scale cannot take is NaN and named. Raises: ChoiceError; InputError.
-    References: box-cox-1964; yeo-johnson-2000; blom-1958 for normal scores.
+    Parameters
+    ----------
+    x : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    setting : mapping
+        "way", one of `heron.rescale.WAYS`, and what it needs. power: "power" (negative ones as -x^p, so that order is
+        kept; 0 is log10). log: "base" 10, 2 or "e", and "offset" c of log(x + c). box-cox and yeo-johnson: "power".
+        logit: "squeeze", whether 0 and 1 are pulled in by (x (n - 1) + 1/2)/n. centre: "at" "mean", "median" or a
+        number. z, robust-z, rank, normal-score and arcsine-root: nothing more.
+
+    Returns
+    -------
+    Rescaled
+        The values on the new scale; what it cannot take is NaN, and its rows are named.
+
+    Raises
+    ------
+    ChoiceError
+        For a choice that there is not.
+    InputError
+        For a setting that the way does not take.
+
+    Notes
+    -----
+    What each way is stands in its record.
+
+    References
+    ----------
+    box-cox-1964
+    yeo-johnson-2000
+    blom-1958, for normal scores
+
+    Examples
+    --------
+    >>> transform([1, 10, 100, 0], {"way": "log", "base": 10}).values.tolist()
+    [0.0, 1.0, 2.0, nan]
     """
     way = WAYS[choose(str(setting.get("way")), WAYS, where="way")]
     if way.check is not None:

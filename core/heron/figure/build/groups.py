@@ -144,9 +144,9 @@ def _curve(values: Floats, variable: VariableView, *, log: bool) -> tuple[Floats
     """A density, of log10 and per power of ten where values stand on a logarithmic axis; empty where it has none."""
     try:
         if log:
-            result = density.estimate(np.log10(values), points=_CURVE_POINTS)
+            result = density.kernel_density(np.log10(values), points=_CURVE_POINTS)
             return 10**result.x, result.density
-        result = density.estimate(values, points=_CURVE_POINTS, lower=variable.lower, upper=variable.upper)
+        result = density.kernel_density(values, points=_CURVE_POINTS, lower=variable.lower, upper=variable.upper)
     except InputError:
         return np.empty(0), np.empty(0)
     return result.x, result.density

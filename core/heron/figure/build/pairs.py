@@ -328,7 +328,7 @@ def _margin(
         yield replace(bare, edges=way.back(edges), counts=np.histogram(along[at], edges)[0].astype(np.float64))
     else:
         with suppress(InputError):  # values without a density have none drawn
-            curve = density.estimate(along[at], points=_CURVE_POINTS)
+            curve = density.kernel_density(along[at], points=_CURVE_POINTS)
             yield replace(bare, x=way.back(curve.x), heights=curve.density)
 
 

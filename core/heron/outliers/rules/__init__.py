@@ -24,10 +24,48 @@ USUAL: tuple[Rule, ...] = ("fences", "robust-z")
 def flag_outliers(values: ArrayLike, by: By | None = None, *, rule: str = "fences", **options: Any) -> Flags:
     """Return which values of a variable a rule flags, over all of them or within each group.
 
-    Parameters: values (n_rows,) floats, NaN for missing. by: groups, as `groups_of` takes them; limits and steps of the
-    one result are then None and empty, and rows of no group take no part. rule: an id in RULES, whose records hold the
-    definitions, the settings that `options` may name, and the sources.
-    Raises: ChoiceError; InputError.
+    Parameters
+    ----------
+    values : (n_rows,) array_like of float
+        Values in their unit, NaN for missing.
+    by : (n_rows,) labels, optional
+        The group of each row, in any form that `groups_of` takes; rows of no group take no part. By default all rows
+        are one group.
+    rule : str, optional
+        One of `heron.outliers.RULES`, whose records hold the definitions, sources and settings.
+    **options : float
+        Settings of the rule by name, such as reach, level or suspects.
+
+    Returns
+    -------
+    Flags
+        Positions of the flagged rows, scores of all, limits in the unit of the data where the rule has them; none of
+        either within groups.
+
+    Raises
+    ------
+    ChoiceError
+        For a choice that there is not.
+    InputError
+        For infinite values, or an option outside its range.
+
+    Notes
+    -----
+    None of the rules says that a value is wrong: they ask for a second look.
+
+    References
+    ----------
+    tukey-1977
+    grubbs-1969
+    rosner-1983
+
+    Examples
+    --------
+    One of eight masses stands apart by Grubbs' test:
+
+    >>> masses = [199.31, 199.53, 200.19, 200.82, 201.92, 201.95, 202.18, 245.57]
+    >>> flag_outliers(masses, rule="grubbs").flagged.tolist()
+    [7]
     """
     choose(rule, RULES, where="rule")
     record = RULES[rule]

@@ -2,12 +2,16 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
 from heron.checks import Checked, Floats, Ints
 from heron.choices import Choice, Option
+from heron.results import Result
+
+if TYPE_CHECKING:
+    import pandas as pd
 
 
 @dataclass(frozen=True)
@@ -20,7 +24,7 @@ class EsdStep:
 
 
 @dataclass(frozen=True)
-class Flags:
+class Flags(Result):
     """What a rule flags.
 
     flagged: (k,) row positions, ascending. scores: (n_rows,) how far each row lies, by the rule's own measure, below
@@ -41,6 +45,12 @@ class Flags:
     n: int
     n_missing: int
     undefined: dict[str, str] = field(default_factory=dict)
+
+    def to_frame(self) -> "pd.DataFrame":
+        """Return the flagged rows, counted from 0, with their scores, as a pandas table."""
+        import pandas as pd
+
+        return pd.DataFrame({"row": self.flagged, "score": self.scores[self.flagged]})
 
 
 @dataclass(frozen=True, kw_only=True)
