@@ -16,6 +16,7 @@ from heron import (
     relation,
     rescale,
     sensitivity,
+    statistics,
 )
 from heron.choices import Choice, Display, Option
 from heron.figure import choices
@@ -39,6 +40,8 @@ LISTS: dict[str, Mapping[str, Display]] = {
     "POWERS": rescale.POWERS,
     "LOG_BASES": rescale.LOG_BASES,
     "STATISTICS": sensitivity.STATISTICS,
+    "LISTED": statistics.LISTED,
+    "TAKES": rescale.TAKES,
     "ROLES": ROLES,
     **{name: records for name, records in vars(choices).items() if name.isupper()},
 }
@@ -49,6 +52,11 @@ MORE = {
         "effect": centre.effect,
         "among_values": centre.among_values,
         "fitting": list(groups.fitting(centre.id)),
+    },
+    statistics.Statistic: lambda listed: {
+        "numbers": listed.numbers,
+        "usual": listed.usual,
+        "back": listed.back,
     },
     normality.TestChoice: lambda test: {"letter": test.letter},
     groups.BarChoice: lambda bar: {"level": any(option.name == "level" for option in bar.options)},

@@ -16,12 +16,15 @@ from heron import (
     relation,
     rescale,
     sensitivity,
+    statistics,
 )
 from heron.choices import Choice, Option, by_id, displays, ids_of
 from heron.figure import choices
 from heron.figure.roles import ROLES, Role
 from heron.figure.source import KINDS
+from heron.readings.spread import Back
 from heron.sources import SOURCES, cited
+from heron.summary import Summary
 
 FAMILIES = {
     "outlier rules": (outliers.RULES, outliers.Rule),
@@ -160,3 +163,12 @@ class Records(TestCase):
         self.assertEqual(get_args(ids_of(records)), ("a", "b"))
         self.assertEqual(list(displays({"z": "last", "y": ("first", "why")})), ["z", "y"])
         self.assertEqual(displays({"y": ("first", "why")})["y"].help, "why")
+
+    def test_what_is_listed_of_a_variable_is_in_its_summary(self):
+        told = {field.name for field in fields_of(Summary)}
+        for record in statistics.LISTED.values():
+            names = {*record.numbers, *record.besides}
+            self.assertLessEqual(names, {field.name for field in fields_of(Back)} if record.back else told, record.id)
+            self.assertTrue(all(cited(source) for source in record.sources), record.id)
+        named = [name for name, _ in statistics.NAMES.values()]
+        self.assertEqual(len(named), len(set(named)))

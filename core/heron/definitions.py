@@ -12,6 +12,7 @@ from heron.groups import BARS
 from heron.normality import TESTS
 from heron.relation import LINES
 from heron.sources import cited, short
+from heron.statistics import LISTED
 
 
 @dataclass(frozen=True)
@@ -42,74 +43,14 @@ NUMBERS = (
         " influence, values in their order, and rows that are results. Where the weights are themselves looked at,"
         " each row counts once.",
     ),
-    Meaning("mean", "Mean", "Sum of the values over n."),
+    *(Meaning(record.id, record.label, record.definition, record.sources) for record in LISTED.values()),
     Meaning("se", "SE of the mean", "SD/√n."),
-    Meaning("mean_interval", "Mean, interval", "Mean ± t SE, with t of n − 1 degrees of freedom at the level stated."),
-    Meaning(
-        "sd",
-        "SD",
-        "√(Σ(x − mean)²/(n − 1)). Beside it, the chi-square interval, right only if normal; on skewed data it covers "
-        "far less than it says.",
-    ),
-    Meaning("variance", "Variance", "The square of the SD, in squared units."),
-    Meaning("cv", "CV", "SD/mean; given only where zero means none and the mean is above 0."),
-    Meaning(
-        "median",
-        "Median",
-        "The value with as many below as above. Beside it, the interval from order statistics x(k) to x(n + 1 − k) "
-        "whose exact coverage is at least the level; none below 6 values at 95 %.",
-    ),
-    Meaning(
-        "quartiles",
-        "Q1, Q3",
-        "The values below which a quarter and three quarters lie, by the quantile definition chosen: "
-        "Q(p) = (1 − g) x(j) + g x(j + 1), j = ⌊np + m⌋, with m and g by definition; the usual one is 7. Hinges are "
-        "the medians of the two halves, the middle value in both.",
-        ("hyndman-fan-1996", "tukey-1977"),
-    ),
-    Meaning("iqr", "IQR", "Q3 − Q1.", ("hyndman-fan-1996",)),
     Meaning(
         "percent_point",
         "Percent point",
         "The value below which that share lies, by the same definition.",
         ("hyndman-fan-1996",),
     ),
-    Meaning("extremes", "Min, max", "The smallest and the largest value."),
-    Meaning("range", "Range", "Maximum − minimum."),
-    Meaning("mad", "MAD, scaled", "Median of |x − median|; over 0.67449 it estimates the SD of a normal variable."),
-    Meaning("trimmed", "Trimmed mean", "Mean without ⌊share × n⌋ values at each end; 10 % unless said otherwise."),
-    Meaning("winsorized", "Winsorized mean", "Mean with ⌊share × n⌋ values at each end pulled in to the next one."),
-    Meaning(
-        "geometric", "Geometric mean", "exp of the mean of ln x; its SD is a factor. Only where all values are above 0."
-    ),
-    Meaning(
-        "geometric_interval", "Geom. mean, interval", "exp of the t limits of the mean of ln x; it is not symmetric."
-    ),
-    Meaning(
-        "skewness",
-        "Skewness",
-        "G1 = g1 √(n(n − 1))/(n − 2). The SE, √(6n(n − 1)/((n − 2)(n + 1)(n + 3))), holds if normal: a yardstick for "
-        "departure, no error of the estimate.",
-        ("joanes-gill-1998",),
-    ),
-    Meaning(
-        "kurtosis",
-        "Excess kurtosis",
-        "G2 = (n − 1)/((n − 2)(n − 3)) ((n + 1) g2 + 6); 0 for a normal distribution. The SE holds if normal.",
-        ("joanes-gill-1998",),
-    ),
-    Meaning(
-        "back",
-        "Back-transformed mean",
-        "The mean on this scale put through the scale's inverse, in the unit of the source: of logs it is the "
-        "geometric mean. It follows the middle of the data more than their mean does.",
-    ),
-    Meaning(
-        "back_interval",
-        "Back-transformed mean, interval",
-        "The t limits of the mean on this scale put through the inverse; it is not symmetric.",
-    ),
-    Meaning("total", "Sum", "All values added up."),
     Meaning("modes", "Mode", "The most frequent values, where some value repeats."),
 )
 

@@ -7,12 +7,6 @@ from heron.derived import Recipe, sources_of
 from heron.formatting import counted
 
 _LISTED = 8
-_TAKES = {
-    "difference": "difference from",
-    "ratio": "ratio to",
-    "percent-change": "percent change from",
-    "earlier": "value of",
-}
 _LOGS = {"log10 ": "log₁₀ of ", "log2 ": "log₂ of ", "ln ": "ln of "}
 
 
@@ -53,7 +47,7 @@ def recipe_words(recipe: Recipe, labels: Mapping[str, str]) -> str:
     steps = recipe.get("steps", 1)
     before = "the row before" if steps == 1 else f"{steps} rows before"
     order = f" along {named(recipe['order'])}" if recipe.get("order") else ""
-    return f"{_TAKES[recipe['take']]} {before}, {of}{order}{within}"
+    return f"{rescale.TAKES[recipe['take']].label} {before}, {of}{order}{within}"
 
 
 def _classes(recipe: Recipe, of: str) -> str:

@@ -4,7 +4,7 @@ from heron.rescale.expression import FUNCTIONS, Expression, evaluate, parse
 from heron.rescale.front import SCALES, Applied, apply, invert, setting_of
 from heron.rescale.ladder import LADDER, BoxCox, Ladder, Rung, box_cox, power_ladder, yeo_johnson
 from heron.rescale.offsets import Offsets, offsets
-from heron.rescale.relative import Along, along, of_baseline
+from heron.rescale.relative import TAKES, Along, along, of_baseline
 from heron.rescale.units import UnitDoubt, unit_of
 from heron.rescale.ways import LOG_BASES, POWERS, SHIFT, WAYS, PowerName, Rescaled, WayChoice, back, title_of, transform
 
@@ -15,6 +15,7 @@ __all__ = [
     "POWERS",
     "SCALES",
     "SHIFT",
+    "TAKES",
     "WAYS",
     "Along",
     "Applied",

@@ -7,11 +7,20 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from heron.checks import Floats, Ints, choose, same_length, within
+from heron.choices import displays
 from heron.grouping import By, groups_of
 from heron.quantiles import of_sorted
 
 Centre = Literal["mean", "median"]
 Take = Literal["earlier", "difference", "ratio", "percent-change"]
+TAKES = displays(
+    {
+        "difference": "difference from",
+        "ratio": "ratio to",
+        "percent-change": "percent change from",
+        "earlier": "value of",
+    }
+)
 _MOST_STEPS = 10_000
 
 
@@ -60,7 +69,7 @@ def along(values: ArrayLike, by: By | None = None, *, at: ArrayLike | None = Non
     Notes: a missing value keeps its place, so that what follows a gap has none before it. Rows at the same place of the
     order stand in the order of the rows.
     """
-    choose(take, get_args(Take), where="take")
+    choose(take, TAKES, where="take")
     within(steps, above=0, below=_MOST_STEPS + 1, where="steps")
     x = np.asarray(values, dtype=np.float64)
     places = np.arange(x.size, dtype=np.float64) if at is None else np.asarray(at, dtype=np.float64)

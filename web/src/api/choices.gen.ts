@@ -667,6 +667,213 @@ export const STATISTICS = {
   }
 } as const;
 
+export const LISTED = {
+  "mean": {
+    "label": "Mean",
+    "help": "",
+    "numbers": {
+      "mean": "mean"
+    },
+    "usual": true,
+    "back": false
+  },
+  "mean_interval": {
+    "label": "Mean, interval",
+    "help": "",
+    "numbers": {
+      "mean_low": "lower limit of the mean",
+      "mean_high": "upper limit of the mean"
+    },
+    "usual": false,
+    "back": false
+  },
+  "sd": {
+    "label": "SD",
+    "help": "",
+    "numbers": {
+      "sd": "SD"
+    },
+    "usual": true,
+    "back": false
+  },
+  "median": {
+    "label": "Median",
+    "help": "",
+    "numbers": {
+      "median": "median"
+    },
+    "usual": true,
+    "back": false
+  },
+  "quartiles": {
+    "label": "Q1, Q3",
+    "help": "",
+    "numbers": {
+      "q1": "first quartile",
+      "q3": "third quartile"
+    },
+    "usual": true,
+    "back": false
+  },
+  "iqr": {
+    "label": "IQR",
+    "help": "",
+    "numbers": {
+      "iqr": "IQR"
+    },
+    "usual": true,
+    "back": false
+  },
+  "extremes": {
+    "label": "Min, max",
+    "help": "",
+    "numbers": {
+      "minimum": "minimum",
+      "maximum": "maximum"
+    },
+    "usual": true,
+    "back": false
+  },
+  "range": {
+    "label": "Range",
+    "help": "",
+    "numbers": {
+      "range": "range"
+    },
+    "usual": false,
+    "back": false
+  },
+  "mad": {
+    "label": "MAD, scaled",
+    "help": "",
+    "numbers": {
+      "mad_scaled": "MAD, scaled"
+    },
+    "usual": true,
+    "back": false
+  },
+  "trimmed": {
+    "label": "Trimmed mean",
+    "help": "",
+    "numbers": {
+      "trimmed_mean": "trimmed mean"
+    },
+    "usual": false,
+    "back": false
+  },
+  "winsorized": {
+    "label": "Winsorized mean",
+    "help": "",
+    "numbers": {
+      "winsorized_mean": "winsorized mean"
+    },
+    "usual": false,
+    "back": false
+  },
+  "geometric": {
+    "label": "Geometric mean",
+    "help": "",
+    "numbers": {
+      "geometric_mean": "geometric mean"
+    },
+    "usual": true,
+    "back": false
+  },
+  "geometric_interval": {
+    "label": "Geom. mean, interval",
+    "help": "",
+    "numbers": {
+      "geometric_low": "lower limit of the geometric mean",
+      "geometric_high": "upper limit of the geometric mean"
+    },
+    "usual": false,
+    "back": false
+  },
+  "skewness": {
+    "label": "Skewness",
+    "help": "",
+    "numbers": {
+      "skewness": "skewness"
+    },
+    "usual": true,
+    "back": false
+  },
+  "kurtosis": {
+    "label": "Excess kurtosis",
+    "help": "",
+    "numbers": {
+      "kurtosis": "excess kurtosis"
+    },
+    "usual": true,
+    "back": false
+  },
+  "cv": {
+    "label": "CV",
+    "help": "",
+    "numbers": {
+      "cv": "CV"
+    },
+    "usual": false,
+    "back": false
+  },
+  "back": {
+    "label": "Back-transformed mean",
+    "help": "",
+    "numbers": {
+      "mean": "back-transformed mean"
+    },
+    "usual": true,
+    "back": true
+  },
+  "back_interval": {
+    "label": "Back-transformed mean, interval",
+    "help": "",
+    "numbers": {
+      "low": "lower limit of the back-transformed mean",
+      "high": "upper limit of the back-transformed mean"
+    },
+    "usual": true,
+    "back": true
+  },
+  "total": {
+    "label": "Sum",
+    "help": "",
+    "numbers": {
+      "total": "sum"
+    },
+    "usual": false,
+    "back": false
+  },
+  "variance": {
+    "label": "Variance",
+    "help": "",
+    "numbers": {
+      "variance": "variance"
+    },
+    "usual": false,
+    "back": false
+  }
+} as const;
+
+export const TAKES = {
+  "difference": {
+    "label": "difference from",
+    "help": ""
+  },
+  "ratio": {
+    "label": "ratio to",
+    "help": ""
+  },
+  "percent-change": {
+    "label": "percent change from",
+    "help": ""
+  },
+  "earlier": {
+    "label": "value of",
+    "help": ""
+  }
+} as const;
+
 export const ROLES = {
   "points": {
     "label": "points",

@@ -24,10 +24,3 @@ export function settingWords(setting: Setting): string {
     return typeof at === "number" ? `distance from ${significant(at, 6)}` : `distance from the ${at}`;
   return wayNames[way]?.label ?? way;
 }
-
-export const TAKES = {
-  difference: "difference from",
-  ratio: "ratio to",
-  "percent-change": "percent change from",
-  earlier: "value of",
-} as const;

@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from heron import density, frequency
+from heron import density, frequency, statistics
 from heron.checks import Floats, Ints
 from heron.density import BANDWIDTH_RULES, KERNELS
 from heron.errors import InputError
@@ -162,27 +162,11 @@ def limits_of(subject: Subject) -> list[tuple[float, str]]:
     return [(at, name) for at, name in known if at is not None]
 
 
-_NUMBERS = (
-    ("n", "n", False), ("mean", "mean", True), ("SE of the mean", "se", True),
-    ("lower limit of the mean", "mean_low", True), ("upper limit of the mean", "mean_high", True),
-    ("SD", "sd", True), ("lower limit of the SD", "sd_low", True), ("upper limit of the SD", "sd_high", True),
-    ("median", "median", True), ("lower limit of the median", "median_low", True),
-    ("upper limit of the median", "median_high", True), ("first quartile", "q1", True),
-    ("third quartile", "q3", True), ("IQR", "iqr", True), ("minimum", "minimum", True), ("maximum", "maximum", True),
-    ("range", "range", True), ("MAD, scaled", "mad_scaled", True), ("trimmed mean", "trimmed_mean", True),
-    ("winsorized mean", "winsorized_mean", True), ("geometric mean", "geometric_mean", True),
-    ("lower limit of the geometric mean", "geometric_low", True),
-    ("upper limit of the geometric mean", "geometric_high", True), ("skewness", "skewness", False),
-    ("excess kurtosis", "kurtosis", False), ("CV", "cv", False), ("sum", "total", True),
-    ("variance", "variance", False),
-)  # fmt: skip
-
-
 def numbers_named(summary: Summary, unit: str, of: str) -> list[Number]:
     """Every statistic of a summary by its name, with `of` behind it; what is undefined is left out."""
     return [
-        each for name, field, has_unit in _NUMBERS
-        for each in number(f"{name}{of}", getattr(summary, field), unit if has_unit else "")
+        each for field, (name, in_unit) in statistics.NAMES.items()
+        for each in number(f"{name}{of}", getattr(summary, field), unit if in_unit else "")
     ]  # fmt: skip
 
 
@@ -201,10 +185,11 @@ def _back_numbers(variable: VariableView, summary: Summary) -> list[Number]:
     if back is None:
         return []
     unit = typeset(back.unit)
-    names = ("back-transformed mean", *(f"{end} limit of the back-transformed mean" for end in ("lower", "upper")))
     return [
-        each for name, value in zip(names, (back.mean, back.low, back.high), strict=True)
-        for each in number(name, value, unit)
+        told
+        for record in statistics.LISTED.values() if record.back
+        for field, name in record.numbers.items()
+        for told in number(name, getattr(back, field), unit)
     ]  # fmt: skip
 
 

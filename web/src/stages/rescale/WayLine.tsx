@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, type ReactNode, useState } from "react";
+import { TAKES } from "../../api/choices.gen";
 import type { Way } from "../../api/ledger";
 import { countsOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
@@ -7,7 +8,6 @@ import { Button } from "../../ui/Button";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, keysOf } from "../../values";
 import { about } from "../../words/kinds";
-import { TAKES } from "../../words/recipes";
 import { canSplit } from "../spread/Sentence";
 
 type LineProps<T> = { table: Table; variable: Variable; way: T; onWay: (way: Way) => void };
@@ -154,9 +154,9 @@ export function AlongLine({ table, variable, way, onWay }: LineProps<AlongWay>) 
       The{" "}
       <WordChoice
         label="Taken"
-        shown={TAKES[way.take] ?? ""}
+        shown={TAKES[way.take].label}
         value={way.take}
-        options={keysOf(TAKES).map((value) => ({ value, label: `${TAKES[value]} the row before` }))}
+        options={keysOf(TAKES).map((value) => ({ value, label: `${TAKES[value].label} the row before` }))}
         onChoose={(take) => onWay({ ...way, take })}
       />{" "}
       the row{" "}

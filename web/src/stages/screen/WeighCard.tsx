@@ -1,21 +1,17 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { LISTED, NORMALITY_TESTS } from "../../api/choices.gen";
 import { type Weighed, weighOf } from "../../api/screen";
 import type { Table, Variable } from "../../api/studies";
 import { TakeTable } from "../../ui/TakeTable";
+import { keysOf } from "../../values";
+import { titled } from "../../words/kinds";
 import { counted, decimalsFor, fixed, pValue, significant } from "../../words/numbers";
 
 type Change = Weighed["changes"][number];
+const W = NORMALITY_TESTS.shapiro_wilk;
 const NAMES: Record<string, string> = {
-  mean: "Mean",
-  mean_low: "its interval from",
-  mean_high: "to",
-  sd: "SD",
-  median: "Median",
-  iqr: "IQR",
-  geometric_mean: "Geometric mean",
-  skewness: "Skewness",
-  kurtosis: "Excess kurtosis",
-  shapiro_w: "Shapiro-Wilk W",
+  ...Object.assign({}, ...keysOf(LISTED).map((id) => LISTED[id].numbers)),
+  shapiro_w: `${W.label} ${W.letter}`,
   shapiro_p: "its p",
 };
 const WITHOUT_UNIT = ["skewness", "kurtosis", "shapiro_w", "shapiro_p"];
@@ -40,7 +36,9 @@ export function WeighTable({ table, variable, by, rows }: WeighCardProps) {
     .filter(({ name, with_all: a }) => name !== "geometric_mean" || a !== null)
     .map((change) => ({
       name:
-        change.name === "difference" ? `${change.group} − ${result.first_group}` : (NAMES[change.name] ?? change.name),
+        change.name === "difference"
+          ? `${change.group} − ${result.first_group}`
+          : titled(NAMES[change.name] ?? change.name),
       cells: [written(change, change.with_all, decimals), written(change, change.without, decimals)],
       moved: change.in_ses === null ? "" : `${change.in_ses > 0 ? "+" : ""}${significant(change.in_ses, 2)} SE`,
     }));

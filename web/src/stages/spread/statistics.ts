@@ -1,17 +1,17 @@
+import { LISTED } from "../../api/choices.gen";
 import type { Spread, Summary } from "../../api/readings";
-import { nth } from "../../values";
+import { keysOf, nth } from "../../values";
 import { decimalsFor, exact, fixed, significant } from "../../words/numbers";
 
+type Id = keyof typeof LISTED;
+type Aside = (spread: Spread, write: (value: number) => string) => string;
 export type Statistic = {
-  id: string;
+  id: Id;
   label: string;
   /** What its figures are called on a figure. */
   numbers: string[];
   /** The figures, least first; null where undefined, with the reason in `fields`. */
   fields: (keyof Summary)[];
-  aside?: (spread: Spread, write: (value: number) => string) => string;
-  /** Written with so many decimals whatever the variable's own, or as the values themselves are. */
-  decimals?: number | "recorded";
 };
 
 const TWO = (spread: Spread, low: keyof Summary, high: keyof Summary, write: (value: number) => string): string => {
@@ -22,147 +22,44 @@ const percent = (level: number) => `${+(100 * level).toFixed(1)} %`;
 const byDefinition = ({ summary }: Spread) =>
   summary.quantile_definition === "hinges" ? "hinges" : `definition ${summary.quantile_definition}`;
 
-export const STATISTICS: Statistic[] = [
-  {
-    id: "mean",
-    numbers: ["mean"],
-    label: "Mean",
-    fields: ["mean"],
-    aside: ({ summary }) => (summary.se === null ? "" : `SE ${significant(summary.se, 2)}`),
-  },
-  {
-    id: "mean_interval",
-    numbers: ["lower limit of the mean", "upper limit of the mean"],
-    label: "Mean, interval",
-    fields: ["mean_low", "mean_high"],
-    aside: ({ summary }) => percent(summary.level),
-  },
-  {
-    id: "sd",
-    numbers: ["SD"],
-    label: "SD",
-    fields: ["sd"],
-    aside: (spread, write) => TWO(spread, "sd_low", "sd_high", write),
-  },
-  {
-    id: "median",
-    numbers: ["median"],
-    label: "Median",
-    fields: ["median"],
-    aside: (spread, write) => TWO(spread, "median_low", "median_high", write),
-  },
-  {
-    id: "quartiles",
-    numbers: ["first quartile", "third quartile"],
-    label: "Q1, Q3",
-    fields: ["q1", "q3"],
-    aside: byDefinition,
-  },
-  { id: "iqr", numbers: ["IQR"], label: "IQR", fields: ["iqr"], aside: byDefinition },
-  {
-    id: "extremes",
-    numbers: ["minimum", "maximum"],
-    decimals: "recorded",
-    label: "Min, max",
-    fields: ["minimum", "maximum"],
-  },
-  {
-    id: "range",
-    numbers: ["range"],
-    decimals: "recorded",
-    label: "Range",
-    fields: ["range"],
-  },
-  {
-    id: "mad",
-    numbers: ["MAD, scaled"],
-    label: "MAD, scaled",
-    fields: ["mad_scaled"],
-    aside: ({ summary }, write) => (summary.mad === null ? "" : `raw ${write(summary.mad)}`),
-  },
-  {
-    id: "trimmed",
-    numbers: ["trimmed mean"],
-    label: "Trimmed mean",
-    fields: ["trimmed_mean"],
-    aside: ({ summary }) => `${percent(summary.trim)} at each end`,
-  },
-  {
-    id: "winsorized",
-    numbers: ["winsorized mean"],
-    label: "Winsorized mean",
-    fields: ["winsorized_mean"],
-    aside: ({ summary }) => `${percent(summary.trim)} at each end`,
-  },
-  {
-    id: "geometric",
-    numbers: ["geometric mean"],
-    label: "Geometric mean",
-    fields: ["geometric_mean"],
-    aside: ({ summary }) => (summary.geometric_sd === null ? "" : `SD factor ${summary.geometric_sd.toFixed(2)}`),
-  },
-  {
-    id: "geometric_interval",
-    numbers: ["lower limit of the geometric mean", "upper limit of the geometric mean"],
-    label: "Geom. mean, interval",
-    fields: ["geometric_low", "geometric_high"],
-    aside: ({ summary }) => percent(summary.level),
-  },
-  {
-    id: "skewness",
-    numbers: ["skewness"],
-    label: "Skewness",
-    fields: ["skewness"],
-    decimals: 2,
-    aside: ({ summary }) =>
-      summary.skewness_se === null ? "" : `if normal, SE ${significant(summary.skewness_se, 2)}`,
-  },
-  {
-    id: "kurtosis",
-    numbers: ["excess kurtosis"],
-    label: "Excess kurtosis",
-    fields: ["kurtosis"],
-    decimals: 2,
-    aside: ({ summary }) =>
-      summary.kurtosis_se === null ? "" : `if normal, SE ${significant(summary.kurtosis_se, 2)}`,
-  },
-  {
-    id: "cv",
-    numbers: ["CV"],
-    label: "CV",
-    fields: ["cv"],
-    decimals: 3,
-  },
-  { id: "back", numbers: ["back-transformed mean"], label: "Back-transformed mean", fields: [] },
-  {
-    id: "back_interval",
-    numbers: ["lower limit of the back-transformed mean", "upper limit of the back-transformed mean"],
-    label: "Back-transformed mean, interval",
-    fields: [],
-  },
-  { id: "total", numbers: ["sum"], label: "Sum", fields: ["total"] },
-  {
-    id: "variance",
-    numbers: ["variance"],
-    label: "Variance",
-    fields: ["variance"],
-  },
-];
+/** What stands beside the figures. */
+const ASIDES: Partial<Record<Id, Aside>> = {
+  mean: ({ summary }) => (summary.se === null ? "" : `SE ${significant(summary.se, 2)}`),
+  mean_interval: ({ summary }) => percent(summary.level),
+  sd: (spread, write) => TWO(spread, "sd_low", "sd_high", write),
+  median: (spread, write) => TWO(spread, "median_low", "median_high", write),
+  quartiles: byDefinition,
+  iqr: byDefinition,
+  mad: ({ summary }, write) => (summary.mad === null ? "" : `raw ${write(summary.mad)}`),
+  trimmed: ({ summary }) => `${percent(summary.trim)} at each end`,
+  winsorized: ({ summary }) => `${percent(summary.trim)} at each end`,
+  geometric: ({ summary }) => (summary.geometric_sd === null ? "" : `SD factor ${summary.geometric_sd.toFixed(2)}`),
+  geometric_interval: ({ summary }) => percent(summary.level),
+  skewness: ({ summary }) =>
+    summary.skewness_se === null ? "" : `if normal, SE ${significant(summary.skewness_se, 2)}`,
+  kurtosis: ({ summary }) =>
+    summary.kurtosis_se === null ? "" : `if normal, SE ${significant(summary.kurtosis_se, 2)}`,
+};
+/** Written with so many decimals whatever the variable's own, or as the values themselves are. */
+const DECIMALS: Partial<Record<Id, number | "recorded">> = {
+  extremes: "recorded",
+  range: "recorded",
+  skewness: 2,
+  kurtosis: 2,
+  cv: 3,
+};
 
-export const USUAL = [
-  "mean",
-  "sd",
-  "median",
-  "quartiles",
-  "iqr",
-  "extremes",
-  "mad",
-  "geometric",
-  "back",
-  "back_interval",
-  "skewness",
-  "kurtosis",
-];
+export const STATISTICS: Statistic[] = keysOf(LISTED).map((id) => {
+  const { label, numbers, back } = LISTED[id];
+  return {
+    id,
+    label,
+    numbers: Object.values(numbers),
+    fields: back ? [] : keysOf<keyof Summary>(numbers),
+  };
+});
+
+export const USUAL: string[] = keysOf(LISTED).filter((id) => LISTED[id].usual);
 
 /** meaning: what it is called in the table of meanings. */
 export type Line = { label: string; figures: string; aside: string; exact: string; meaning: string };
@@ -218,7 +115,8 @@ export function lineOf(statistic: Statistic, spread: Spread): Line {
   if (statistic.id.startsWith("back")) return backLine(statistic, spread);
   const { summary, subject } = spread;
   const suited = decimalsFor(subject.decimals, summary.sd);
-  const decimals = statistic.decimals === "recorded" ? (subject.decimals ?? suited) : (statistic.decimals ?? suited);
+  const own = DECIMALS[statistic.id] ?? suited;
+  const decimals = own === "recorded" ? (subject.decimals ?? suited) : own;
   const write = (value: number) => fixed(value, decimals);
   const values = statistic.fields.map((field) => summary[field] as number | null);
   const known = values.filter((value) => value !== null);
@@ -228,7 +126,7 @@ export function lineOf(statistic: Statistic, spread: Spread): Line {
     label: statistic.label,
     figures:
       known.length < values.length ? "none" : known.map(write).join(statistic.id.endsWith("interval") ? " to " : ", "),
-    aside: known.length < values.length ? "" : (statistic.aside?.(spread, write) ?? ""),
+    aside: known.length < values.length ? "" : (ASIDES[statistic.id]?.(spread, write) ?? ""),
     exact: known.length < values.length ? why : known.map(exact).join(", "),
     meaning: statistic.id,
   };
