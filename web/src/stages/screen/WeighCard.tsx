@@ -10,9 +10,9 @@ import { counted, decimalsFor, fixed, pValue, significant } from "../../words/nu
 type Change = Weighed["changes"][number];
 const W = NORMALITY_TESTS.shapiro_wilk;
 const NAMES: Record<string, string> = {
-  ...Object.assign({}, ...keysOf(LISTED).map((id) => LISTED[id].numbers)),
+  ...Object.assign({}, ...keysOf(LISTED).map((id) => (LISTED[id].back ? {} : LISTED[id].numbers))),
   shapiro_w: `${W.label} ${W.letter}`,
-  shapiro_p: "its p",
+  shapiro_p: `${W.label} p`,
 };
 const WITHOUT_UNIT = ["skewness", "kurtosis", "shapiro_w", "shapiro_p"];
 
