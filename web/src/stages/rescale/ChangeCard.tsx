@@ -4,7 +4,7 @@ import { Card } from "../../ui/Card";
 import { TakeTable } from "../../ui/TakeTable";
 import { fixed, pValue, significant } from "../../words/numbers";
 import { StatisticsChoice } from "../spread/StatisticsChoice";
-import { lineOf, listedOf, USUAL } from "../spread/statistics";
+import { lineOf, listedOf, SHAPIRO_NAMES, USUAL } from "../spread/statistics";
 
 type ChangeCardProps = {
   before: Spread;
@@ -36,7 +36,7 @@ export function ChangeCard({ before, after, normalBefore, normalAfter }: ChangeC
       cells: [r(normalBefore)?.toFixed(3) ?? "none", r(normalAfter)?.toFixed(3) ?? "none"],
       change: change(r(normalBefore), r(normalAfter), 3),
     },
-    ...["Shapiro-Wilk W", "its p"].map((name, i) => ({
+    ...SHAPIRO_NAMES.map((name, i) => ({
       name,
       cells: [w(normalBefore)[i] ?? "", w(normalAfter)[i] ?? ""],
       change: "",

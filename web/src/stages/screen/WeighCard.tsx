@@ -1,18 +1,18 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { LISTED, NORMALITY_TESTS } from "../../api/choices.gen";
+import { LISTED } from "../../api/choices.gen";
 import { type Weighed, weighOf } from "../../api/screen";
 import type { Table, Variable } from "../../api/studies";
 import { TakeTable } from "../../ui/TakeTable";
 import { keysOf } from "../../values";
 import { titled } from "../../words/kinds";
 import { counted, decimalsFor, fixed, pValue, significant } from "../../words/numbers";
+import { SHAPIRO_NAMES } from "../spread/statistics";
 
 type Change = Weighed["changes"][number];
-const W = NORMALITY_TESTS.shapiro_wilk;
 const NAMES: Record<string, string> = {
   ...Object.assign({}, ...keysOf(LISTED).map((id) => (LISTED[id].back ? {} : LISTED[id].numbers))),
-  shapiro_w: `${W.label} ${W.letter}`,
-  shapiro_p: `${W.label} p`,
+  shapiro_w: SHAPIRO_NAMES[0],
+  shapiro_p: SHAPIRO_NAMES[1],
 };
 const WITHOUT_UNIT = ["skewness", "kurtosis", "shapiro_w", "shapiro_p"];
 

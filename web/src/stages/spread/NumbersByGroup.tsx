@@ -6,7 +6,7 @@ import { Card } from "../../ui/Card";
 import { TakeTable } from "../../ui/TakeTable";
 import { pValue, whole } from "../../words/numbers";
 import { StatisticsChoice } from "./StatisticsChoice";
-import { lineOf, listedOf, percentLines, USUAL } from "./statistics";
+import { lineOf, listedOf, percentLines, SHAPIRO_NAMES, USUAL } from "./statistics";
 
 const FEW = 4;
 
@@ -31,7 +31,7 @@ export function NumbersByGroup({ split }: { split: Split }) {
   const labels = listed.map((statistic) =>
     statistic.id.startsWith("back") ? lineOf(statistic, first).label : statistic.label,
   );
-  const names = ["n", ...labels, ...shares, "Shapiro-Wilk W", "its p"];
+  const names = ["n", ...labels, ...shares, ...SHAPIRO_NAMES];
   const levels = split.groups.map(({ label }) => label);
   const [head, rows, cells] = across
     ? [levels, names, names.map((_, i) => columns.map((column) => column[i] ?? ""))]

@@ -1,4 +1,4 @@
-import { LISTED } from "../../api/choices.gen";
+import { LISTED, NORMALITY_TESTS } from "../../api/choices.gen";
 import type { Spread, Summary } from "../../api/readings";
 import { keysOf, nth } from "../../values";
 import { decimalsFor, exact, fixed, significant } from "../../words/numbers";
@@ -58,6 +58,10 @@ export const STATISTICS: Statistic[] = keysOf(LISTED).map((id) => {
     fields: back ? [] : keysOf<keyof Summary>(numbers),
   };
 });
+
+const { label: SHAPIRO, letter: W } = NORMALITY_TESTS.shapiro_wilk;
+/** The test of normality that stands below a list of statistics: its statistic and its p value. */
+export const SHAPIRO_NAMES = [`${SHAPIRO} ${W}`, `${SHAPIRO} p`] as const;
 
 export const USUAL: string[] = keysOf(LISTED).filter((id) => LISTED[id].usual);
 
