@@ -49,7 +49,7 @@ def borrowed(path: Path, own: list[str], signs: str, folder: str) -> str | None:
     """The signs that a face lacks, from another, on the same measure; None where nothing is lacking."""
     there = {code for each in own for code in TTFont(each).getBestCmap()}
     font = TTFont(path)
-    lacking = [ord(each) for each in signs if ord(each) not in there and ord(each) in font.getBestCmap()]
+    lacking = [ord(sign) for sign in signs if ord(sign) not in there and ord(sign) in font.getBestCmap()]
     if not lacking:
         return None
     cutter = subset.Subsetter(subset.Options(drop_tables=list(LAYOUT), hinting=False, notdef_outline=True))
@@ -72,7 +72,9 @@ def main(out: Path) -> None:
     for face, (name, package, pattern, subsets) in FACES.items():
         for weight in (400, 600):
             with tempfile.TemporaryDirectory() as folder:
-                files = [part(PACKAGES / package / "files" / pattern.format(each), weight, folder) for each in subsets]
+                files = [
+                    part(PACKAGES / package / "files" / pattern.format(subset), weight, folder) for subset in subsets
+                ]
                 for source, signs in ((out / f"sans-{weight}.ttf", GREEK), (SIGNS[weight], WANTED)):
                     more = borrowed(source, files, signs, folder) if source.exists() else None
                     files += [more] if more else []

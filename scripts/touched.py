@@ -44,7 +44,7 @@ def touched(files: set[str]) -> list[str]:
             all_of_them
             or own in names
             or _imports(test) & names
-            or any(len(each) > 3 and each in stem for each in folders)
+            or any(len(folder) > 3 and folder in stem for folder in folders)
         ):
             found.append(own)
     return found

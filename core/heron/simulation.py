@@ -231,8 +231,8 @@ def described(
 ) -> str:
     """How a table was simulated, in one sentence."""
 
-    def of(each: Simulated, given: Mapping[str, float]) -> str:
-        listed = [(p.name, given.get(p.name, p.default)) for p in DISTRIBUTIONS[each.distribution].parameters]
+    def of(simulated: Simulated, given: Mapping[str, float]) -> str:
+        listed = [(p.name, given.get(p.name, p.default)) for p in DISTRIBUTIONS[simulated.distribution].parameters]
         return ", ".join(f"{name} {value:g}" for name, value in listed)
 
     parts = [f"{variable.name.strip() or 'value'} {variable.distribution} ({of(variable, variable.parameters)})"]

@@ -67,7 +67,7 @@ class Comparing(StudyCase):
         differ = self.reading("differences", "mass", by="bed", units=True)
         expected = differences.compare_groups(
             np.concatenate(list(averages.values())),
-            np.repeat(list(averages), [len(each) for each in averages.values()]),
+            np.repeat(list(averages), [len(average) for average in averages.values()]),
         )
         self.assertAlmostEqual(differ["welch"]["p_value"], expected.welch.p_value)
 

@@ -57,18 +57,20 @@ def report(
     return tuple(said)
 
 
-def decided_words(each: Decided, unit: str) -> str:
+def decided_words(decided: Decided, unit: str) -> str:
     """One decision, with its rows, its note and its place in the ledger."""
     units = f" {unit}" if unit else ""
-    shown = [f"{row} ({text}{units})" if text else str(row) for row, text in zip(each.rows, each.texts, strict=True)]
+    shown = [
+        f"{row} ({text}{units})" if text else str(row) for row, text in zip(decided.rows, decided.texts, strict=True)
+    ]
     if len(shown) > _LISTED:
         rows, verb = counted(len(shown), "row"), "were"
     elif len(shown) == 1:
         rows, verb = f"Row {shown[0]}", "was"
     else:
         rows, verb = f"Rows {', '.join(shown[:-1])} and {shown[-1]}", "were"
-    note = f": {each.note.rstrip('.')}" if each.note else ""
-    return f"{rows} {verb} {_DEEDS[each.deed]}{note} (ledger {each.entry})."
+    note = f": {decided.note.rstrip('.')}" if decided.note else ""
+    return f"{rows} {verb} {_DEEDS[decided.deed]}{note} (ledger {decided.entry})."
 
 
 def _moved(before: Summary, after: Summary, unit: str) -> str:

@@ -225,11 +225,11 @@ def _words(groups: list[Group]) -> tuple[str, ...]:
         said.append("Ranks agree better than values: the relation bends, or far rows weaken the line.")
     elif abs(r) - abs(rho) > 0.1:
         said.append("Values agree better than ranks: a few far rows may carry the line.")
-    known = [each for each in groups[1:] if each.found.pearson is not None]
+    known = [group for group in groups[1:] if group.found.pearson is not None]
     signs = {np.sign(each.found.pearson.estimate) for each in known if each.found.pearson}
     if len(known) > 1 and signs == {-np.sign(r)}:
         said.append("Within each group the relation goes the other way: the groups make the whole.")
-    few = [each.label for each in groups[1:] if each.found.n_pairs < _FEW]
+    few = [group.label for group in groups[1:] if group.found.n_pairs < _FEW]
     if few:
         said.append(f"Fewer than {_FEW} pairs in {', '.join(few[:4])}.")
     return tuple(said)

@@ -36,7 +36,7 @@ def steps_of(decisions: Sequence[Decision], reasons: Mapping[int, str]) -> tuple
     steps: list[Step] = []
     for decision in decisions_in_force(decisions):
         if "moves" in decision.changes and decision.kind in ("reread", "follow"):
-            steps = [step for step in (_moved(each, decision.changes["moves"]) for each in steps) if step is not None]
+            steps = [step for step in (_moved(step, decision.changes["moves"]) for step in steps) if step is not None]
         if decision.kind not in _NO_STEP:
             reason = reasons.get(decision.number, "")
             steps.append(Step(0, decision.kind, decision.rows, decision.variable, decision.changes, reason))
