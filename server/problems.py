@@ -105,12 +105,12 @@ def check_text(value: Any) -> None:
         if trouble:
             raise Refusal(422, "invalid-request", f"A text holds {trouble}, which no text here can.")
     elif isinstance(value, list):
-        for each in value:
-            check_text(each)
+        for item in value:
+            check_text(item)
     elif isinstance(value, dict):
-        for name, each in value.items():
+        for name, item in value.items():
             check_text(name)
-            check_text(each)
+            check_text(item)
 
 
 def register(api: NinjaAPI) -> None:

@@ -154,7 +154,7 @@ def _expression(recipe: Recipe, sources: Sources) -> Column:
         return _numbers(numbers, reasons, codes)
     if result.dtype.kind == "b":
         result = np.where(result, "yes", "no").astype(object)
-    return _labels([None if each is None else str(each) for each in result.tolist()], reasons, codes, NO_RESULT)
+    return _labels([None if label is None else str(label) for label in result.tolist()], reasons, codes, NO_RESULT)
 
 
 def _percent(recipe: Recipe, sources: Sources) -> Column:

@@ -31,9 +31,9 @@ def with_limits(estimate: ArrayLike, one: ArrayLike, other: ArrayLike) -> Estima
 
     Parameters: estimate, one, other (n_rows,) floats, NaN for missing.
     """
-    middle, a, b = (np.asarray(each, dtype=np.float64) for each in (estimate, one, other))
-    for each in (a, b):
-        same_length(middle.size, each.size, where="limits")
+    middle, a, b = (np.asarray(values, dtype=np.float64) for values in (estimate, one, other))
+    for end in (a, b):
+        same_length(middle.size, end.size, where="limits")
     low, high = np.fmin(a, b), np.fmax(a, b)
     half = np.isnan(a) | np.isnan(b)
     low[half] = high[half] = np.nan
@@ -46,7 +46,7 @@ def with_limits(estimate: ArrayLike, one: ArrayLike, other: ArrayLike) -> Estima
 
 def with_width(estimate: ArrayLike, width: ArrayLike) -> Estimates:
     """Return estimates with one width to each side, as of an SD or a standard error; a width below 0 is refused."""
-    middle, reach = (np.asarray(each, dtype=np.float64) for each in (estimate, width))
+    middle, reach = (np.asarray(values, dtype=np.float64) for values in (estimate, width))
     same_length(middle.size, reach.size, where="width")
     below = np.flatnonzero(reach < 0)
     if below.size:

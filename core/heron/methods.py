@@ -115,12 +115,12 @@ def _data(table: TableUsed) -> str:
         said.append(f"Missing values by code: {listed}.")
     else:
         said.append("No value is missing.")
-    said += _aside([each for each in table.decided if each.kind == "set-aside"])
-    for each in table.decided:
-        if each.kind != "set-aside":
-            why = f" ({each.reason})" if each.reason else ""
-            said.append(f"{each.words[:1].upper()}{each.words[1:]}{why} (Ledger {each.number}).")
-    said += [f"{each[:1].upper()}{each[1:]}." for each in table.derived]
+    said += _aside([decision for decision in table.decided if decision.kind == "set-aside"])
+    for decision in table.decided:
+        if decision.kind != "set-aside":
+            why = f" ({decision.reason})" if decision.reason else ""
+            said.append(f"{decision.words[:1].upper()}{decision.words[1:]}{why} (Ledger {decision.number}).")
+    said += [f"{sentence[:1].upper()}{sentence[1:]}." for sentence in table.derived]
     return " ".join(said)
 
 
@@ -128,10 +128,10 @@ def _aside(decided: Sequence[Decided]) -> list[str]:
     if not decided:
         return ["No row was set aside."]
     by_reason: dict[str, list[Decided]] = {}
-    for each in decided:
-        by_reason.setdefault(each.reason, []).append(each)
+    for decision in decided:
+        by_reason.setdefault(decision.reason, []).append(decision)
     parts: list[Any] = []
     for reason, own in by_reason.items():
-        entries = ", ".join(str(each.number) for each in own)
-        parts.append(f"{'; '.join(each.words for each in own)} as \u201c{reason}\u201d (Ledger {entries})")
+        entries = ", ".join(str(decision.number) for decision in own)
+        parts.append(f"{'; '.join(decision.words for decision in own)} as \u201c{reason}\u201d (Ledger {entries})")
     return [f"Set aside: {'; '.join(parts)}."]

@@ -246,7 +246,7 @@ def _median(z: Floats) -> Floats:
 
 def _shapiro(z: Floats) -> Floats:
     result = (normality.shapiro_wilk(np.delete(z, i)).statistic for i in range(z.size))
-    return np.array([np.nan if each is None else each for each in result])
+    return np.array([np.nan if value is None else value for value in result])
 
 
 _WITHOUT: dict[str, Callable[[Floats], Floats]] = {

@@ -173,6 +173,8 @@ def stems_out(stems: tuple[rearranging.Stem, ...]) -> list[StemOut]:
 
 def distributions_out() -> list[DistributionOut]:
     return [
-        DistributionOut(name=name, parameters=[ParameterOut(name=p.name, default=p.default) for p in each.parameters])
-        for name, each in simulation.DISTRIBUTIONS.items()
+        DistributionOut(
+            name=name, parameters=[ParameterOut(name=p.name, default=p.default) for p in distribution.parameters]
+        )
+        for name, distribution in simulation.DISTRIBUTIONS.items()
     ]

@@ -98,7 +98,7 @@ def digest(table: Table) -> str:
         own = [
             made.get("how"),
             made.get("options"),
-            [digest(of[UUID(each)]) for each in made.get("of", []) if UUID(each) in of],
+            [digest(of[UUID(key)]) for key in made.get("of", []) if UUID(key) in of],
         ]
         source = sha256(json.dumps(own, sort_keys=True).encode()).hexdigest()
     return routine_digest(source, table.imports[table.import_version].get("choices", {}), steps(table))

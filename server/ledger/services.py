@@ -234,12 +234,12 @@ def derive(
             raise Refusal(422, "no-label", "The new variable needs a name.", where="label", remedy="Type one.")
         symbol = instead if instead and not made else _new_symbol(locked, [*there, *made], label)
         others = [variable.label for variable in there.values() if variable.symbol != symbol]
-        if label in [*others, *(each["label"] for each in made.values())]:
+        if label in [*others, *(made_variable["label"] for made_variable in made.values())]:
             raise Refusal(422, "label-taken", f"There is a variable {label!r} already.", where="label")
         made[symbol] = {**recipe, "label": label, "unit": unit}
         loop = circle({**recipes_before, **made}, symbol)
         if loop:
-            names = " from ".join(there[each].label if each in there else label for each in loop)
+            names = " from ".join(there[link].label if link in there else label for link in loop)
             raise Refusal(422, "circular", f"It would follow from itself: {names}.", where="of")
         # Refused here, before anything is kept.
         compute_derived(symbol, made[symbol], columns)

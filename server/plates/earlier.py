@@ -89,10 +89,10 @@ def _in_plain_words(panel: dict[str, Any]) -> dict[str, Any]:
         result["address"] = re.sub(r"(?<=[?&])center=", "centre=", panel["address"])
     if isinstance(panel.get("furniture"), list):
         result["furniture"] = [
-            {**each, "names": list(map(_number, each["names"]))}
-            if isinstance(each, dict) and isinstance(each.get("names"), list)
-            else each
-            for each in panel["furniture"]
+            {**piece, "names": list(map(_number, piece["names"]))}
+            if isinstance(piece, dict) and isinstance(piece.get("names"), list)
+            else piece
+            for piece in panel["furniture"]
         ]
     return result
 

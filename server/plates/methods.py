@@ -57,10 +57,10 @@ def _table(table: TableSnapshot, symbols: set[str]) -> TableUsed:
     by_number = {entry.number: entry for entry in ledger.entries(table.row)}
     labels = {variable.symbol: typeset(variable.label) for variable in there}
     decided = []
-    for each in decisions_in_force(ledger.decisions(list(by_number.values()))):
-        entry = by_number[each.number]
-        if each.kind in _TOLD and _concerns(entry, symbols):
-            decided.append(Decided(each.number, each.kind, entry.n_rows, _words(entry, labels), _reason(entry)))
+    for decision in decisions_in_force(ledger.decisions(list(by_number.values()))):
+        entry = by_number[decision.number]
+        if decision.kind in _TOLD and _concerns(entry, symbols):
+            decided.append(Decided(decision.number, decision.kind, entry.n_rows, _words(entry, labels), _reason(entry)))
     derived = tuple(
         f"{labels[variable.symbol]} is {recipe_words(variable.recipe, labels)}" for variable in own if variable.recipe
     )

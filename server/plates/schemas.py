@@ -157,11 +157,16 @@ class FurnishingsOut(Schema):
 def furnishings_out(kept: list[dict[str, Any]]) -> FurnishingsOut:
     return FurnishingsOut(
         sets=[
-            ColourSetOut(name=each.name, words=each.words, colours=list(each.colours), fills=list(each.fills))
-            for each in colours.SETS
+            ColourSetOut(
+                name=colour_set.name,
+                words=colour_set.words,
+                colours=list(colour_set.colours),
+                fills=list(colour_set.fills),
+            )
+            for colour_set in colours.SETS
         ],
-        built_in=[StyleBody(**each) for each in styles.STYLES],
-        kept=[StyleBody(**each) for each in kept],
+        built_in=[StyleBody(**style) for style in styles.STYLES],
+        kept=[StyleBody(**style) for style in kept],
         widths=styles.WIDTHS,
         views={name: [list(row) for row in matrix] for name, matrix in colours.VIEWS.items()},
     )

@@ -115,7 +115,7 @@ def moved(before: Sequence[Sequence[Any]], after: Sequence[Sequence[Any]]) -> li
     was = {name: (value, unit) for name, value, unit in before}
     now = {name: (value, unit) for name, value, unit in after}
     result = []
-    for name in [*was, *(each for each in now if each not in was)]:
+    for name in [*was, *(number for number in now if number not in was)]:
         old, new = was.get(name), now.get(name)
         if old is None or new is None or abs(old[0] - new[0]) > 1e-9 * max(abs(old[0]), abs(new[0])):
             unit = (new or old or (0, ""))[1]

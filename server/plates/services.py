@@ -44,7 +44,7 @@ def _free_name(study: Study, name: str) -> str:
     """A name that no other plate of a study has: with a number where it is taken."""
     taken = set(study.plates.values_list("name", flat=True))
     free = (f"{name[:190]} {n}" for n in count(2))
-    return name if name not in taken else next(each for each in free if each not in taken)
+    return name if name not in taken else next(candidate for candidate in free if candidate not in taken)
 
 
 @transaction.atomic

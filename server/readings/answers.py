@@ -117,7 +117,7 @@ def _completed(said: dict[str, Any], field: dataclasses.Field[Any], hint: Any) -
         return completed(value, hint)  # type: ignore[arg-type]
     inner = (get_args(hint) or (None,))[0]
     if dataclasses.is_dataclass(inner) and isinstance(value, list):
-        return [completed(each, inner) for each in value]  # type: ignore[arg-type]
+        return [completed(item, inner) for item in value]  # type: ignore[arg-type]
     return value
 
 

@@ -104,7 +104,7 @@ def gains(table: TableSnapshot, cancellation: Cancellation) -> Gains:
                 steps.estimate.power if steps.estimate else None,
             )
         )
-    result.sort(key=lambda each: (each.now or 0) - (each.then or 0))
+    result.sort(key=lambda gain: (gain.now or 0) - (gain.then or 0))
     return Gains(tuple(result))
 
 
@@ -114,8 +114,8 @@ def tried(variable: VariableSnapshot) -> Tried:
     sources = {source.symbol: source for source in variable.sources}
     columns = {symbol: source.described for symbol, source in sources.items()}
     whole = np.ones(column.n_rows, dtype=bool)
-    for each in columns.values():
-        whole &= each.reasons == 0
+    for column_read in columns.values():
+        whole &= column_read.reasons == 0
     lost = np.flatnonzero(whole & (column.reasons > 0))
     why, offsets = "", None
     ways_out: tuple[str, ...] = ()
@@ -131,11 +131,11 @@ def tried(variable: VariableSnapshot) -> Tried:
     counts = np.empty(0, dtype=np.int64)
     if column.codes is not None:
         counts = np.bincount(column.codes[column.codes >= 0], minlength=len(column.levels))
-    units = {symbol: each.unit for symbol, each in columns.items()}
+    units = {symbol: column_of_source.unit for symbol, column_of_source in columns.items()}
     doubts = rescale.unit_of(rescale.parse(how["text"]), units).doubts if how["how"] == "expression" else ()
     tied = derived.along_of(how, columns).tied if how["how"] == "along" else np.empty(0, dtype=np.int64)
     rows = tuple(
-        TriedRow(i + 1, tuple(cell_text(each, i) for each in columns.values()), _shown(column, i))
+        TriedRow(i + 1, tuple(cell_text(cell_column, i) for cell_column in columns.values()), _shown(column, i))
         for i in range(min(FIRST_ROWS, column.n_rows))
     )
     return Tried(
@@ -144,7 +144,7 @@ def tried(variable: VariableSnapshot) -> Tried:
         column.kind,
         column.levels[:MOST_ROWS],
         counts[:MOST_ROWS],
-        tuple(each.label for each in sources.values()),
+        tuple(view.label for view in sources.values()),
         column.n_rows - column.n_missing,
         int(lost.size),
         lost[:MOST_ROWS] + 1,

@@ -62,7 +62,7 @@ def overview(table: TableSnapshot, definition: quantiles.Definition, cancellatio
                 back_on_source(variable, numbers),
             )
         )
-    judged = [i for i, each in enumerate(result) if each.p_value is not None]
+    judged = [i for i, judgement in enumerate(result) if judgement.p_value is not None]
     adjusted = normality.holm([result[i].p_value or 0.0 for i in judged])
     for i, p_value in zip(judged, adjusted, strict=True):
         result[i] = replace(result[i], holm=p_value)

@@ -138,12 +138,14 @@ def related(table: TableSnapshot, settings: RelationSettings, cancellation: Canc
         influence.report(
             typeset(response.label),
             typeset(response.unit),
-            [typeset(each.label) for each in own],
+            [typeset(variable.label) for variable in own],
             result,
             n_beyond,
             n_undecided,
             decided,
-            _before(table, settings) if any(each.deed in ("set aside", "corrected") for each in decided) else None,
+            _before(table, settings)
+            if any(decision.deed in ("set aside", "corrected") for decision in decided)
+            else None,
         ),
     )
 

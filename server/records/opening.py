@@ -141,9 +141,9 @@ class _Opening:
         said = self._said
         study = studying.begun_study(self._user, said.title)
         sources = [self._source(file) for file in said.files]
-        tables = [self._table(study, each, sources) for each in said.tables]
-        for table, each in zip(tables, said.tables, strict=True):
-            self._check(table, each)
+        tables = [self._table(study, document, sources) for document in said.tables]
+        for table, document in zip(tables, said.tables, strict=True):
+            self._check(table, document)
         for plate in said.plates:
             self._plate(study, plate)
         ClassStructure.objects.bulk_create(
@@ -175,9 +175,9 @@ class _Opening:
                 "how": options.pop("how"), "of": wish["of"], "options": options,
                 **said.made.model_dump(exclude={"wish"}, exclude_unset=True),
             })  # fmt: skip
-        if {each.reading for each in said.variables if not each.derived} != set(range(len(said.readings))):
+        if {declared.reading for declared in said.variables if not declared.derived} != set(range(len(said.readings))):
             raise broken(f"A reading of {said.name} has no variables.")
-        if len({(each.reading, each.symbol) for each in said.variables}) < len(said.variables):
+        if len({(declared.reading, declared.symbol) for declared in said.variables}) < len(said.variables):
             raise broken(f"Two variables of {said.name} have one symbol.")
         imports = [reading.model_dump(exclude_unset=True) for reading in said.readings]
         table = Table.objects.create(

@@ -35,17 +35,17 @@ _LAYOUT = ("delimiter", "decimal", "encoding", "above", "header", "sheet", "bloc
 def routine_of(table: Table) -> dict[str, Any]:
     """What was done with a table, and with those made of it alone, and the plates that stand on them, as a document."""
     result = [table]
-    for each in table.study.tables.exclude(pk=table.pk):
-        of = {UUID(key) for key in (each.origin or {}).get("of", [])}
+    for other in table.study.tables.exclude(pk=table.pk):
+        of = {UUID(key) for key in (other.origin or {}).get("of", [])}
         if of and of <= {one.pk for one in result}:
-            result.append(each)
-    keys = {str(each.pk): _key(i) for i, each in enumerate(result)}
+            result.append(other)
+    keys = {str(source.pk): _key(i) for i, source in enumerate(result)}
     plates = []
     for plate in table.study.plates.all():
         document = PlateDocument.model_validate(plate.document)
         if {str(panel.source.table) for panel in document.panels} <= keys.keys():
             plates.append({"name": plate.name, "group": plate.group, "document": _renamed(plate.document, keys)})
-    tables = [_table_document(each, keys, root=each is table) for each in result]
+    tables = [_table_document(source, keys, root=source is table) for source in result]
     return {
         "format": "velvet-heron-routine", "version": 1, "name": table.name, "tables": tables, "plates": plates
     }  # fmt: skip
@@ -68,7 +68,7 @@ def _table_document(table: Table, keys: Mapping[str, str], *, root: bool) -> dic
     made = table.origin or {}
     wish = None
     if not root:
-        wish = {"of": [keys[each] for each in made["of"]], "options": {"how": made["how"], **made["options"]}}
+        wish = {"of": [keys[key] for key in made["of"]], "options": {"how": made["how"], **made["options"]}}
     variables = [
         {
             "symbol": v.symbol, "label": v.label, "unit": v.unit, "kind": v.kind, "lower": v.lower, "upper": v.upper,
@@ -122,7 +122,7 @@ def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None
     steps = table.as_steps()
     used = used_by(table, steps, routine.plates)
     result = conflicts([variable.known() for variable in table.variables], steps, used, read.table, same_file=same_file)
-    at_rest = {number for each in result if each.code == "other-rows" for number in each.steps}
+    at_rest = {number for trouble in result if trouble.code == "other-rows" for number in trouble.steps}
     return Fit(own, read.table, choices, matched, used, same_file, layout, result, steps, at_rest)
 
 
@@ -225,13 +225,13 @@ def _make(
     user: User, study: Study, table: RoutineTable, made: Mapping[str, Table], renamed: tuple[str, str]
 ) -> tuple[Table | None, int]:
     """A table made of those made before, with its own steps taken; none where it cannot be."""
-    if table.made is None or not {str(each) for each in table.made.of} <= made.keys():
+    if table.made is None or not {str(source) for source in table.made.of} <= made.keys():
         return None, 0
     wish = table.made.wish()
     name = table.name.replace(*renamed)
     try:
         with transaction.atomic():
-            of = tuple(made[str(each)].pk for each in wish.of)
+            of = tuple(made[str(source)].pk for source in wish.of)
             result = making.make(user, study, name, making.TableRecipe(wish.how, of, wish.options))
             steps = fitted(table.as_steps(), TableSnapshot.of(result).described(), ())
             deciding.repeat(user, result, steps)

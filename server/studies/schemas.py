@@ -351,7 +351,7 @@ def made_out(table: Table) -> MadeOut | None:
     return MadeOut(
         how=table.origin["how"],
         words=table.origin["words"],
-        of={str(each.pk): each.name for each in of},
+        of={str(source_table.pk): source_table.name for source_table in of},
         notes=table.origin.get("notes", []),
         trouble=table.origin.get("trouble", ""),
     )

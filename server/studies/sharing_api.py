@@ -27,11 +27,13 @@ router = Router(tags=["sharing"])
 
 def people_out(request: SignedIn, study: Study) -> PeopleOut:
     result = sharing.members(study)
-    mine = next((each.role for each in result if each.user_id == request.user.pk), "viewer")
+    mine = next((member.role for member in result if member.user_id == request.user.pk), "viewer")
     return PeopleOut(
         members=[
-            MemberOut(name=each.user.get_username(), role=cast(Role, each.role), you=each.user_id == request.user.pk)
-            for each in result
+            MemberOut(
+                name=member.user.get_username(), role=cast(Role, member.role), you=member.user_id == request.user.pk
+            )
+            for member in result
         ],
         # Links are the owner's affair.
         links=[link_out(link) for link in study.links.all()] if mine == "owner" else [],

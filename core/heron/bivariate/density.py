@@ -95,11 +95,11 @@ def pair_density(
         raise InputError("no-density", f"There is no density to draw. {why}", where="x")
     if not 16 <= grid <= 512:
         raise InputError("out-of-range", f"The grid has from 16 to 512 points; {grid} are asked for.", where="grid")
-    wide = [_spread(each) * n ** (-1 / 6) if h is None else h for each, h in zip((a, b), bandwidths, strict=True)]
-    if not all(np.isfinite(each) and each > 0 for each in wide):
+    wide = [_spread(values) * n ** (-1 / 6) if h is None else h for values, h in zip((a, b), bandwidths, strict=True)]
+    if not all(np.isfinite(width) and width > 0 for width in wide):
         raise InputError("out-of-range", "A bandwidth lies above 0.", where="bandwidth")
-    axes = [_axis(each, h, grid) for each, h in zip((a, b), wide, strict=True)]
-    places = [(each - axis[0]) / (axis[1] - axis[0]) for each, axis in zip((a, b), axes, strict=True)]
+    axes = [_axis(values, h, grid) for values, h in zip((a, b), wide, strict=True)]
+    places = [(values - axis[0]) / (axis[1] - axis[0]) for values, axis in zip((a, b), axes, strict=True)]
     low = [np.minimum(position.astype(np.int64), grid - 2) for position in places]
     part = [position - whole_part for position, whole_part in zip(places, low, strict=True)]
     corner = low[1] * grid + low[0]

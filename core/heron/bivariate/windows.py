@@ -149,7 +149,7 @@ def _mask(px: Floats, py: Floats, box: tuple[float, float, float, float]) -> np.
         if low < high:
             at = x0 + (middles[low:high] - y0) / (y1 - y0) * (x1 - x0)
             turns[np.arange(low, high), np.clip(np.ceil(at - 0.5).astype(np.int32), 0, _MASK)] += 1
-    i, j = (np.concatenate(each).astype(np.int32) for each in zip(*touched, strict=True))
+    i, j = (np.concatenate(part).astype(np.int32) for part in zip(*touched, strict=True))
     mask = np.zeros((_MASK + 2, _MASK + 2), dtype=np.int8)
     for di in (0, 1, 2):
         for dj in (0, 1, 2):

@@ -256,7 +256,7 @@ def _kruskal(parts: list[Floats]) -> tuple[Test | None, list[float], float]:
     tied = float(np.sum(counts**3 - counts))
     ends = np.cumsum([part.size for part in parts])
     own = np.split(ranked, ends[:-1])
-    means = [float(each.mean()) for each in own]
+    means = [float(part.mean()) for part in own]
     if tied == n**3 - n:
         return None, means, tied
     h, p_value = stats.kruskal(*parts)

@@ -74,9 +74,9 @@ def _sizes(document: Document) -> list[Finding]:
     lines = {"axis_line": style["axis_line"], "mark_line": style["mark_line"]}
     thin = [name for name, width in lines.items() if width < LEAST_LINE]
     own = [
-        (("panels", i, "series", key, "line"), each["line"])
-        for i, panel in enumerate(document["panels"]) for key, each in panel["series"].items()
-        if (each.get("line") or LEAST_LINE) < LEAST_LINE
+        (("panels", i, "series", key, "line"), settings["line"])
+        for i, panel in enumerate(document["panels"]) for key, settings in panel["series"].items()
+        if (settings.get("line") or LEAST_LINE) < LEAST_LINE
     ]  # fmt: skip
     thinnest = min([*lines.values(), *(width for _, width in own)])
     return [
@@ -188,17 +188,17 @@ def _lost(i: int, panel: Mapping[str, Any], scene: Scene, at: str, caption: str)
 
 def _merging(i: int, panel: Mapping[str, Any], scene: Scene, at: str, document: Document) -> list[Finding]:
     style = document["style"]
-    shown = [each for each in scene.series if not panel["series"].get(each.key, {}).get("hidden")]
+    shown = [series for series in scene.series if not panel["series"].get(series.key, {}).get("hidden")]
     if len(shown) < 2:
         return []
     if scene.told_by_place:
         return [Finding("merge", i, True, f"{counted(len(shown), 'group')} stand apart, each with its name{at}.")]
-    own = [panel["series"].get(each.key, {}) for each in shown]
+    own = [panel["series"].get(series.key, {}) for series in shown]
     colours = [
-        of_rank(each.rank, scene.ramp, style["colours"])
-        if each.rank is not None and scene.ramp and not own[k].get("colour")
-        else colour_of(style, each.place, own[k].get("colour"))
-        for k, each in enumerate(shown)
+        of_rank(series.rank, scene.ramp, style["colours"])
+        if series.rank is not None and scene.ramp and not own[k].get("colour")
+        else colour_of(style, series.place, own[k].get("colour"))
+        for k, series in enumerate(shown)
     ]
     forms = {layer.form for layer in scene.layers if layer.series}
 
@@ -214,7 +214,7 @@ def _merging(i: int, panel: Mapping[str, Any], scene: Scene, at: str, document: 
 
     close = merged(colours)
     looks = [look(k) for k in range(len(shown))]
-    alike = [each for each in close if looks[each.first] == looks[each.second]]
+    alike = [pair for pair in close if looks[pair.first] == looks[pair.second]]
     if not alike:
         by_colour = not close
         how = "by colour, in grey too" if by_colour else "by colour, or by shape, dash or hatch where colours merge"
@@ -224,8 +224,8 @@ def _merging(i: int, panel: Mapping[str, Any], scene: Scene, at: str, document: 
     words = f"{shown[worst.first].label} and {shown[worst.second].label} merge for {who}{at}."
     mend = [Change(("style", name), True) for name in ("shapes", "dashes", "hatches")]
     mend += [
-        Change(("panels", i, "series", each.key, name), None)
-        for each in shown if each.key in panel["series"] for name in ("shape", "dash", "hatch", "colour")
+        Change(("panels", i, "series", series.key, name), None)
+        for series in shown if series.key in panel["series"] for name in ("shape", "dash", "hatch", "colour")
     ]  # fmt: skip
     return [Finding("merge", i, False, words, "add shapes, dashes and hatches", tuple(mend))]
 
@@ -307,7 +307,7 @@ def _hidden(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Fin
 
 
 def _legend(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
-    shown = [each for each in scene.series if not panel["series"].get(each.key, {}).get("hidden")]
+    shown = [series for series in scene.series if not panel["series"].get(series.key, {}).get("hidden")]
     if panel["legend"]["shown"] not in ("yes", "ends") or len(shown) > 1:
         return []
     off = (Change(("panels", i, "legend", "shown"), "no"),)
@@ -324,7 +324,7 @@ def _empty(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Find
     for k, (side, axis) in enumerate((("across", scene.across), ("up", scene.up))):
         low, high = ends_of(axis, panel[side])
         # A body that reaches over an end fills what there is up to it.
-        own = [each[1 + k] if each[0] else np.clip(each[1 + k], low, high) for each in touched]
+        own = [mark[1 + k] if mark[0] else np.clip(mark[1 + k], low, high) for mark in touched]
         values = np.concatenate(own or [np.empty(0)])
         values = values[np.isfinite(values) & (values >= low) & (values <= high)]
         if (panel[side]["scale"] or axis.scale).startswith("log") and low > 0:

@@ -83,8 +83,8 @@ def heights_of(sheet: Mapping[str, Any], n: int) -> list[float]:
 
 def _panel(ax: Any, panel: Mapping[str, Any], scene: Scene, style: Mapping[str, Any]) -> None:
     scene, shares = _settled(scene, panel, style, ax)
-    places = {each.key: each.place for each in scene.series}
-    ranks = {each.key: each.rank for each in scene.series}
+    places = {series.key: series.place for series in scene.series}
+    ranks = {series.key: series.rank for series in scene.series}
     for layer in scene.layers:
         own = {**panel["marks"].get(layer.role, {}), **_given(panel["series"].get(layer.series, {}))}
         if own.get("hidden"):
@@ -106,20 +106,22 @@ def _panel(ax: Any, panel: Mapping[str, Any], scene: Scene, style: Mapping[str, 
         ax.spines[["top", "right"]].set_visible(False)
     if style["gridlines"]:
         ax.grid(visible=True, linewidth=0.4, alpha=0.5)
-    for each in panel["furniture"]:
-        _furniture(ax, each, scene, style)
+    for piece in panel["furniture"]:
+        _furniture(ax, piece, scene, style)
     legend = panel["legend"]
     wanted = legend["shown"] == "yes" or (legend["shown"] == "auto" and not scene.told_by_place)
     if wanted and len(scene.series) > 1:
-        chosen = [(panel["series"].get(each.key) or {}).get("colour") for each in scene.series]
+        chosen = [(panel["series"].get(series.key) or {}).get("colour") for series in scene.series]
         colours = [
-            of_rank(each.rank, scene.ramp, style["colours"])
-            if each.rank is not None and scene.ramp and not own
-            else colour_of(dict(style), each.place, own)
-            for each, own in zip(scene.series, chosen, strict=True)
+            of_rank(series.rank, scene.ramp, style["colours"])
+            if series.rank is not None and scene.ramp and not own
+            else colour_of(dict(style), series.place, own)
+            for series, own in zip(scene.series, chosen, strict=True)
         ]
         handles = [Rectangle((0, 0), 1, 1, color=colour) for colour in colours]
-        names = [_typeset((panel["series"].get(each.key) or {}).get("name") or each.label) for each in scene.series]
+        names = [
+            _typeset((panel["series"].get(series.key) or {}).get("name") or series.label) for series in scene.series
+        ]
         ax.legend(
             handles, names, title=_typeset(legend["title"] or scene.series_title), frameon=False, fontsize="small"
         )
@@ -157,20 +159,20 @@ def _with_strips(
     first = high if share == 1.0 else low
     edges = first - below * np.cumsum([0.0, *axis.strips]) / whole
 
-    def layer(each: Layer) -> Layer:
-        if each.strip is None or each.upright != (side == "across"):
-            return each
-        top, bottom = edges[each.strip - first_strip : each.strip - first_strip + 2]
+    def layer(given: Layer) -> Layer:
+        if given.strip is None or given.upright != (side == "across"):
+            return given
+        top, bottom = edges[given.strip - first_strip : given.strip - first_strip + 2]
 
         def laid(place: Any) -> Any:
             at = (top + bottom) / 2 + place * (top - bottom)
             return 10.0**at if log else at
 
-        name = "x" if each.upright else "y"
-        own = {name: laid(getattr(each, name)), f"high_{name}": laid(getattr(each, f"high_{name}"))}
+        name = "x" if given.upright else "y"
+        own = {name: laid(getattr(given, name)), f"high_{name}": laid(getattr(given, f"high_{name}"))}
         # On a logarithmic axis a box is as wide as the half of it that lies further from the data.
-        wide = 2 * (laid(0.0) - laid(-each.width / 2)) if log else each.width * (top - bottom)
-        return replace(each, **own, width=wide)
+        wide = 2 * (laid(0.0) - laid(-given.width / 2)) if log else given.width * (top - bottom)
+        return replace(given, **own, width=wide)
 
     return replace(scene, layers=tuple(map(layer, scene.layers))), share
 
@@ -406,32 +408,36 @@ def _axis(ax: Any, axis: Axis, settings: Mapping[str, Any], name: str, share: fl
         ax.tick_params(axis=name, labelrotation=settings["rotation"])
 
 
-def _furniture(ax: Any, each: Mapping[str, Any], scene: Scene, style: Mapping[str, Any]) -> None:
-    colour, along = each["colour"] or style["ink"], each["axis"] == "across"
-    if each["kind"] == "line" and each["at"] is not None:
-        (ax.axvline if along else ax.axhline)(each["at"], color=colour, linewidth=0.8, linestyle="--")
-    elif each["kind"] == "band" and each["at"] is not None and each["to"] is not None:
-        (ax.axvspan if along else ax.axhspan)(each["at"], each["to"], color=colour, alpha=0.12, zorder=0)
-    elif each["kind"] == "note" and each["x"] is not None and each["y"] is not None:
-        tip = None if each["arrow_x"] is None or each["arrow_y"] is None else (each["arrow_x"], each["arrow_y"])
+def _furniture(ax: Any, piece: Mapping[str, Any], scene: Scene, style: Mapping[str, Any]) -> None:
+    colour, along = piece["colour"] or style["ink"], piece["axis"] == "across"
+    if piece["kind"] == "line" and piece["at"] is not None:
+        (ax.axvline if along else ax.axhline)(piece["at"], color=colour, linewidth=0.8, linestyle="--")
+    elif piece["kind"] == "band" and piece["at"] is not None and piece["to"] is not None:
+        (ax.axvspan if along else ax.axhspan)(piece["at"], piece["to"], color=colour, alpha=0.12, zorder=0)
+    elif piece["kind"] == "note" and piece["x"] is not None and piece["y"] is not None:
+        tip = None if piece["arrow_x"] is None or piece["arrow_y"] is None else (piece["arrow_x"], piece["arrow_y"])
         arrow = {"arrowstyle": "->", "color": colour} if tip else None
         ax.annotate(
-            _typeset(each["text"]),
-            tip or (each["x"], each["y"]),
-            (each["x"], each["y"]),
+            _typeset(piece["text"]),
+            tip or (piece["x"], piece["y"]),
+            (piece["x"], piece["y"]),
             color=colour,
             arrowprops=arrow,
         )
-    elif each["kind"] == "bracket" and None not in (each["at"], each["to"], each["y"]):
-        ax.plot([each["at"], each["to"]], [each["y"]] * 2, color=colour, linewidth=0.8)
+    elif piece["kind"] == "bracket" and None not in (piece["at"], piece["to"], piece["y"]):
+        ax.plot([piece["at"], piece["to"]], [piece["y"]] * 2, color=colour, linewidth=0.8)
         ax.annotate(
-            _typeset(each["text"]), ((each["at"] + each["to"]) / 2, each["y"]), ha="center", va="bottom", color=colour
+            _typeset(piece["text"]),
+            ((piece["at"] + piece["to"]) / 2, piece["y"]),
+            ha="center",
+            va="bottom",
+            color=colour,
         )
-    elif each["kind"] == "slip":
+    elif piece["kind"] == "slip":
         known = {number.name: number for number in scene.numbers}
-        said = [known[name] for name in each["names"] if name in known]
+        said = [known[name] for name in piece["names"] if name in known]
         words = "\n".join(f"{number.name} {number.value:.{number.digits}g} {number.unit}".strip() for number in said)
-        ax.text(each["x"] or 0.02, 1 - (each["y"] or 0.02), words, transform=ax.transAxes, va="top", fontsize="small")
+        ax.text(piece["x"] or 0.02, 1 - (piece["y"] or 0.02), words, transform=ax.transAxes, va="top", fontsize="small")
 
 
 def _typeset(text: str) -> str:

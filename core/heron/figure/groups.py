@@ -205,7 +205,7 @@ def scene_of_groups(
 
 def _ends(part: Part, side: str) -> tuple[float, float]:
     """The ends of a bar, both ways or one; NaN where it has none."""
-    low, high = (np.nan if each is None else each for each in (part.low, part.high))
+    low, high = (np.nan if end is None else end for end in (part.low, part.high))
     centre = np.nan if part.centre is None else part.centre
     return (centre if side == "up" else low), (centre if side == "down" else high)
 

@@ -103,7 +103,9 @@ def _margin_layers(margins: Sequence[Margin], source: PairSource, labels: Sequen
     key = len(labels) > 1
     for of in ("x", "y"):
         own = [margin for margin in margins if margin.of == of]
-        tallest = max((float(np.max(each, initial=0.0)) for m in own for each in (m.counts, m.heights)), default=0.0)
+        tallest = max(
+            (float(np.max(values, initial=0.0)) for m in own for values in (m.counts, m.heights)), default=0.0
+        )
         for margin in own:
             place = labels.index(margin.label) if rooms > 1 else 0
             if place >= rooms:
@@ -166,11 +168,11 @@ def scene_of_pairs(plot: Related, source: PairSource) -> Scene:
     layers: list[Layer] = []
     if tiles is not None:
         kept = tiles.value > 0
-        x, y, high_x, high_y = (each[kept] for each in (tiles.x, tiles.y, tiles.high_x, tiles.high_y))
+        x, y, high_x, high_y = (values[kept] for values in (tiles.x, tiles.y, tiles.high_x, tiles.high_y))
         layers.append(Layer(tiles.form, "tiles", "", x, y, high_x, high_y, value=tiles.value[kept]))
     layers += [
-        Layer("area", "enclosed", _share_words(each.share), each.x, each.y)
-        for each in sorted(plot.enclosing, key=lambda each: -each.share)
+        Layer("area", "enclosed", _share_words(contour.share), contour.x, contour.y)
+        for contour in sorted(plot.enclosing, key=lambda contour: -contour.share)
     ]
     layers += [band for curve in plot.curves for band in _bands(curve)]
     points = [*(plot.clouds if source.shown in ("points", "counts") else ()), *([plot.sparse] if plot.sparse else ())]
@@ -187,14 +189,18 @@ def scene_of_pairs(plot: Related, source: PairSource) -> Scene:
     series = [SceneSeries(cloud.label, cloud.label, cloud.place, int(cloud.x.size)) for cloud in plot.clouds if several]
     n = len(plot.enclosing)
     inner = [
-        SceneSeries(_share_words(each.share), _share_words(each.share), i, 0, 0.75 - 0.6 * i / max(n - 1, 1))
-        for i, each in enumerate(plot.enclosing)
+        SceneSeries(_share_words(contour.share), _share_words(contour.share), i, 0, 0.75 - 0.6 * i / max(n - 1, 1))
+        for i, contour in enumerate(plot.enclosing)
     ]
     rooms = rooms_of(source, len(labels))
     held = [layer for layer in layers if layer.role in ("tiles", "enclosed")]
     return Scene(
-        replace(plot.across, strips=rooms).over([plot.reach_x, *(e for each in held for e in (each.x, each.high_x))]),
-        replace(plot.up, strips=rooms).over([plot.reach_y, *(e for each in held for e in (each.y, each.high_y))], 0.04),
+        replace(plot.across, strips=rooms).over(
+            [plot.reach_x, *(e for layer in held for e in (layer.x, layer.high_x))]
+        ),
+        replace(plot.up, strips=rooms).over(
+            [plot.reach_y, *(e for layer in held for e in (layer.y, layer.high_y))], 0.04
+        ),
         tuple(layers),
         plot.facts,
         (*series, *inner),
@@ -225,8 +231,8 @@ def _bands(curve: Curve) -> Iterator[Layer]:
         known = np.isfinite(low) & np.isfinite(high)
         parts = [run for run in np.split(np.arange(known.size), np.flatnonzero(np.diff(known)) + 1) if known[run].all()]
         gap = np.array([np.nan])
-        x = [each for run in parts if run.size for each in (curve.x[run], curve.x[run][::-1], gap)]
-        y = [each for run in parts if run.size for each in (low[run], high[run][::-1], gap)]
+        x = [values for run in parts if run.size for values in (curve.x[run], curve.x[run][::-1], gap)]
+        y = [values for run in parts if run.size for values in (low[run], high[run][::-1], gap)]
         if x:
             yield Layer("area", role, curve.label, np.concatenate(x)[:-1], np.concatenate(y)[:-1])
 

@@ -85,7 +85,7 @@ def shape(
     layers = [*layers, *lined]
     # A normal curve reaches on for ever, and so does what each value adds: the axis follows the data and their density.
     held = [layer for layer in layers if layer.role not in ("normal", "bumps", "piled", "fences")]
-    touched = [each for layer in held for each in (layer.x, layer.high_x, layer.low, layer.high)]
+    touched = [values for layer in held for values in (layer.x, layer.high_x, layer.low, layer.high)]
     series = tuple(SceneSeries(part.label, part.label, i, part.n) for i, part in enumerate(parts)) if by else ()
     scene = Scene(
         across.over(touched, 0.02), heights, tuple(layers), facts, series, by, told_by_place=lanes,
@@ -241,7 +241,7 @@ def _box(part: Shape, box: Box, key: str, wide: float, source: ShapeSource) -> l
 
 def _width_of(part: Shape, parts: Sequence[Shape], source: ShapeSource) -> float:
     """The width of a box, of the widest: by the root of n where that is asked for."""
-    most = max(each.n for each in parts)
+    most = max(drawn.n for drawn in parts)
     return max(math.sqrt(part.n / most), 0.08) if "widths" in source.box_marks and most else 1.0
 
 

@@ -146,10 +146,10 @@ def upside_down(scene: Scene) -> Scene:
     def flip(y: Floats) -> Floats:
         return k - y
 
-    def layer(each: Layer) -> Layer:
-        if each.form == "blocks":
-            return replace(each, y=flip(each.high_y), high_y=flip(each.y))
-        return replace(each, y=flip(each.y))
+    def layer(given: Layer) -> Layer:
+        if given.form == "blocks":
+            return replace(given, y=flip(given.high_y), high_y=flip(given.y))
+        return replace(given, y=flip(given.y))
 
     up = replace(
         scene.up,

@@ -24,7 +24,7 @@ WIDTHS = {"single column": 85.0, "one and a half": 120.0, "double": 175.0, "slid
 
 
 def colours_of(style: dict[str, Any]) -> ColourSet:
-    return next((each for each in SETS if each.name == style["colours"]), SETS[0])
+    return next((colours for colours in SETS if colours.name == style["colours"]), SETS[0])
 
 
 def colour_of(style: dict[str, Any], place: int, own: str | None = None) -> str:

@@ -31,7 +31,7 @@ def _lines(layer: Layer, name: str, scene: Scene) -> list[list[str]]:
     for place, axis in ((1, scene.across), (2, scene.up)):
         if axis.kind == "levels" and layer.form in ("interval", "box"):
             at = np.clip(np.round((layer.x, layer.y)[place - 1]), 0, len(axis.levels) - 1)
-            columns[place] = [axis.levels[int(each)] for each in at]
+            columns[place] = [axis.levels[int(level)] for level in at]
     return [[name, layer.role, layer.series, *(column[i] for column in columns)] for i in range(n)]
 
 

@@ -88,7 +88,7 @@ def _sentences(scene: Scene, panel: Mapping[str, Any]) -> list[str]:
         result.append(f"{counted(facts.missing, 'row')} without a value{f' ({why})' if why else ''}.")
     if facts.weighted:
         result.append(f"Each row counts as often as {typeset(facts.weighted)} says.")
-    return [each for each in [*result, *facts.cannot, aside_words(facts)] if each]
+    return [sentence for sentence in [*result, *facts.cannot, aside_words(facts)] if sentence]
 
 
 def caption(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
@@ -106,13 +106,13 @@ def caption(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
     named = letters(len(parts), document["sheet"]["letters"])
     said = []
     for letter, own in zip(named, parts, strict=True):
-        text = " ".join(each for each in own if each not in shared)
+        text = " ".join(sentence for sentence in own if sentence not in shared)
         said.append(f"({letter}) {text}" if letter else text)
     return " ".join([*said, *shared])
 
 
 def _furniture_words(panel: Mapping[str, Any]) -> list[str]:
-    lines = [each["text"] for each in panel["furniture"] if each["kind"] in ("line", "band") and each["text"]]
+    lines = [piece["text"] for piece in panel["furniture"] if piece["kind"] in ("line", "band") and piece["text"]]
     return [f"Reference: {', '.join(map(typeset, lines))}."] if lines else []
 
 

@@ -329,8 +329,8 @@ def cross_counts(
     same_length(first.size, second.size, where="columns")
     both = (first >= 0) & (second >= 0)
     width = len(column_labels)
-    each = None if weights is None else np.asarray(weights, dtype=np.float64)[both]
-    cells = np.bincount(first[both] * width + second[both], weights=each, minlength=len(row_labels) * width)
+    row_weights = None if weights is None else np.asarray(weights, dtype=np.float64)[both]
+    cells = np.bincount(first[both] * width + second[both], weights=row_weights, minlength=len(row_labels) * width)
     cells = cells.astype(np.int64).reshape(len(row_labels), width)
     sums, n = cells.sum(axis=0), int(cells.sum())
 

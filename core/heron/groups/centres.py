@@ -171,7 +171,7 @@ def group_centres(
         )
         for i, (name, part, n_rows) in enumerate(zip(names, parts, rows, strict=True))
     )
-    n = sum(each.n for each in groups)
+    n = sum(centred.n for centred in groups)
     used_seed = seed if BARS[bars].seeded else None
     return Centres(groups, centre, bars, level, percents, trim, used_seed, left_out, n, checked.length - sum(rows))
 

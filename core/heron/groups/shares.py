@@ -115,7 +115,7 @@ def shares(
         k = int(counts[[*places]].sum())
         ends = wilson(k, n, level) if n else (None, None)
         result.append(Share(label, counts, n, n_rows - n, k, k / n if n else None, *ends))
-    filled = [each for each in result if each.n]
+    filled = [share for share in result if share.n]
     gap = _difference(*filled) if len(filled) == 2 else (None, None, None)
     return Shares(tuple(result), answered.labels, places, level, *gap)
 

@@ -27,7 +27,7 @@ def words_on_groups(centres: Centres, *, unit: str) -> tuple[str, ...]:
     bars = told_bars(centres.bars, level=centres.level, percents=centres.percents)
     said = [f"{counted(len(centres.groups), 'group')}; bars are {bars}."]
     if drawn:
-        widest = max(drawn, key=lambda each: (each.high or 0) - (each.low or 0))
+        widest = max(drawn, key=lambda group: (group.high or 0) - (group.low or 0))
         width = (widest.high or 0) - (widest.low or 0)
         said.append(f"The widest is that of {widest.label or 'all rows'}, {width:.3g}{units}.")
     skewed = fits_badly(centres)

@@ -58,7 +58,7 @@ def report(
         f"above {cut.cooks:.2g} and DFFITS beyond {cut.dffits:.2g}; {n_named or 'no'} "
         f"{'row passed' if n_named == 1 else 'rows passed'} a cut-off.",
     ]
-    said += [decided_words(each, unit) for each in decided]
+    said += [decided_words(decision, unit) for decision in decided]
     if n_undecided and decided:
         said.append(f"{n_undecided} {'is' if n_undecided == 1 else 'are'} still to be decided on.")
     if before is not None:

@@ -136,13 +136,13 @@ def _written_out(array: pa.Array) -> int:
     """About how many bytes an array takes once each of its cells stands by itself."""
     kind = array.type
     if pa.types.is_dictionary(kind):
-        each = _sizes(array.dictionary)
-        return 0 if each is None else pc.sum(pc.take(each, array.indices)).as_py() or 0
+        sizes = _sizes(array.dictionary)
+        return 0 if sizes is None else pc.sum(pc.take(sizes, array.indices)).as_py() or 0
     if pa.types.is_nested(kind):
         parts = array.flatten()
         return 8 * len(array) + sum(map(_written_out, parts if isinstance(parts, list) else [parts]))
-    each = _sizes(array)
-    return 8 * len(array) if each is None else pc.sum(each).as_py() or 0
+    sizes = _sizes(array)
+    return 8 * len(array) if sizes is None else pc.sum(sizes).as_py() or 0
 
 
 def _sizes(array: pa.Array) -> pa.Array | None:

@@ -51,7 +51,7 @@ def _plainly_small(archive: zipfile.ZipFile, entry: zipfile.ZipInfo) -> bool:
             text, left = text[:end], text[end:]
             listed = b",".join(_ATTRIBUTE.findall(text))
             if b":" in listed:  # the address of a namespace
-                listed = b",".join(each for each in listed.split(b",") if b":" not in each)
+                listed = b",".join(item for item in listed.split(b",") if b":" not in item)
             named = _LETTERS.findall(listed)
             if len(left) > _STEP or b"\x00" in text or not _PLAIN.fullmatch(listed):
                 return False

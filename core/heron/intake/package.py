@@ -124,7 +124,7 @@ def _levels(field: dict[str, Any]) -> tuple[str, ...]:
     listed = field.get("categories")
     if not isinstance(listed, list):
         return ()
-    return tuple(str(each.get("value", "") if isinstance(each, dict) else each) for each in listed)
+    return tuple(str(code.get("value", "") if isinstance(code, dict) else code) for code in listed)
 
 
 def _codes(missing: list[Any]) -> tuple[str, ...]:

@@ -16,4 +16,4 @@ def holm(p_values: Sequence[float]) -> list[float]:
     stepped = np.minimum(np.maximum.accumulate(p[order] * np.arange(p.size, 0, -1)), 1.0)
     adjusted = np.empty_like(stepped)
     adjusted[order] = stepped
-    return [float(each) for each in adjusted]
+    return [float(value) for value in adjusted]

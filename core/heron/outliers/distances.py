@@ -107,8 +107,8 @@ def robust_distances(
     if len(names) < 2:
         raise InputError("too-few-variables", "Distances need two variables or more.", where="columns")
     data = [np.asarray(column, dtype=np.float64) for column in columns.values()]
-    for name, each in zip(names, data, strict=True):
-        same_length(data[0].size, each.size, where=name)
+    for name, values in zip(names, data, strict=True):
+        same_length(data[0].size, values.size, where=name)
     x = np.column_stack(data)
     whole = np.flatnonzero(np.isfinite(x).all(axis=1))
     n, p = whole.size, len(names)

@@ -45,14 +45,14 @@ def report(
     where = f" within each {within}" if within else ""
     one = "value was" if n_named == 1 else "values were"
     said = [f"{label[:1].upper()}{label[1:]} was screened{where} by {by}; {n_named or 'no'} {one} flagged."]
-    for each in decided:
-        said.append(decided_words(each, unit))
+    for decision in decided:
+        said.append(decided_words(decision, unit))
     if n_undecided and decided:
         said.append(f"{n_undecided} {'is' if n_undecided == 1 else 'are'} still to be decided on.")
     moved = _moved(before, after, unit)
     if moved:
         said.append(moved)
-    elif any(each.deed != "kept" for each in decided):
+    elif any(decision.deed != "kept" for decision in decided):
         said.append("The mean and the SD are as they were.")
     return tuple(said)
 

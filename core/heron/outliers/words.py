@@ -36,7 +36,7 @@ def words_on_flags(named: Any, rules: Sequence[Rule], x: Floats, *, unit: str, l
     if rows.size > max(0.015 * n, _FEW) and "skew-fences" not in rules and _one_sided(named, x):
         said.append("They lie on one side: on a skewed variable fences flag honest values; try another scale first.")
     said.append(_CAUSE)
-    return tuple(each for each in said if each)
+    return tuple(sentence for sentence in said if sentence)
 
 
 def _one_sided(named: Any, x: Floats) -> bool:

@@ -192,7 +192,7 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
     cancellation.check()
     result = groups.group_centres(
         x,
-        Grouping(tuple(_named(laid, each, settings.by) for each in here.tolist()), of_rows),
+        Grouping(tuple(_named(laid, cell, settings.by) for cell in here.tolist()), of_rows),
         centre=settings.centre,
         bars=settings.bars,
         level=settings.level,
@@ -206,15 +206,15 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
     lost = np.bincount(of_rows[known][x[known] <= 0], minlength=here.size) if settings.log else np.zeros(here.size)
     parts = tuple(
         ComparedGroup(
-            typeset(laid.labels[each // k]),
-            typeset(laid.second_labels[each % k]),
-            each // k,
-            each % k,
-            laid.numbers[each // k],
+            typeset(laid.labels[cell // k]),
+            typeset(laid.second_labels[cell % k]),
+            cell // k,
+            cell % k,
+            laid.numbers[cell // k],
             result.groups[i],
             int(lost[i]),
         )
-        for i, each in enumerate(here.tolist())
+        for i, cell in enumerate(here.tolist())
     )
     repeated = "" if settings.units or own_unit is None else _repeated(series, own_unit, of_rows[known], known)
     pairs = paired_values(laid, settings.pair)
@@ -248,13 +248,13 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
     )
 
 
-def _named(laid: "GroupedRows", each: int, by: VariableView) -> str:
+def _named(laid: "GroupedRows", cell: int, by: VariableView) -> str:
     """A group in a sentence; a level that is a bare number takes the variable's name before it."""
     k = len(laid.second_labels)
-    label = typeset(laid.labels[each // k])
-    if laid.numbers[each // k] is not None and label[:1] in "0123456789-.":
+    label = typeset(laid.labels[cell // k])
+    if laid.numbers[cell // k] is not None and label[:1] in "0123456789-.":
         label = f"{typeset(by.label)} {label}"
-    return f"{label} {typeset(laid.second_labels[each % k])}".strip()
+    return f"{label} {typeset(laid.second_labels[cell % k])}".strip()
 
 
 @dataclass(frozen=True)

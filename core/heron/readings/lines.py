@@ -105,10 +105,10 @@ def _drawn(x: VariableView, y: VariableView, settings: FitSettings, cancellation
             left.append((np.flatnonzero(own)[fit.rows], fit.line.residuals, np.full(fit.rows.size, place)))
     slopes = None
     if levels and "least-squares" in settings.lines:
-        u, v = (relation.forth(scale, each) for scale, each in ((settings.x_scale, a), (settings.y_scale, b)))
+        u, v = (relation.forth(scale, values) for scale, values in ((settings.x_scale, a), (settings.y_scale, b)))
         slopes = relation.compare_slopes(u, v, Grouping(tuple(levels), index), level=settings.level)
     at, residuals, group = (
-        (np.concatenate(each) for each in zip(*left, strict=True)) if left else (_NONE.astype(np.int64), _NONE, _NONE)
+        (np.concatenate(part) for part in zip(*left, strict=True)) if left else (_NONE.astype(np.int64), _NONE, _NONE)
     )
     order = np.argsort(at)
     sent = order[np.isin(at[order], thinning.points(at[order], residuals[order]), assume_unique=True)]

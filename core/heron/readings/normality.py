@@ -136,7 +136,7 @@ def fitted(variable: VariableView, family: normality.Family, level: float) -> tu
         )  # fmt: skip
         rows = result.positions(fit.rows[at]) + 1
         drawn = (fit.ordered, fit.expected, fit.low, fit.high, fit.positions, fit.probabilities)
-        ordered, *rest = (each[at] for each in drawn)
+        ordered, *rest = (values[at] for values in drawn)
         return said, Fitted(ordered, rows, *rest)
 
     question = "fitted", variable.symbol, result.used.weighted_by, family, level

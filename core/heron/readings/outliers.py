@@ -134,8 +134,8 @@ def _flagged(
         low, high = np.full(len(labels), np.nan), np.full(len(labels), np.nan)
         flags = outliers.flag_outliers(x, None if by is None else grouping, rule=rule, **own)
         for i in range(len(labels)):
-            each = flags if by is None else outliers.flag_outliers(x[index == i], rule=rule, **own)
-            low[i], high[i] = _number(each.low), _number(each.high)
+            limits = flags if by is None else outliers.flag_outliers(x[index == i], rule=rule, **own)
+            low[i], high[i] = _number(limits.low), _number(limits.high)
         named[flags.flagged, place] = True
         scores[:, place] = flags.scores
         result.append(
@@ -154,7 +154,7 @@ def _flagged(
             )
         )
     flagged = np.flatnonzero(named.any(axis=1))
-    strength = np.nan_to_num(np.abs(scores) / [_number(each.cutoff) or 1 for each in result], nan=0).max(
+    strength = np.nan_to_num(np.abs(scores) / [_number(told.cutoff) or 1 for told in result], nan=0).max(
         axis=1, initial=0
     )
     known = np.flatnonzero(~np.isnan(x) & (index >= 0))

@@ -157,9 +157,9 @@ def _broken(x: Floats, y: Floats, order: Ints) -> Ints:
 
 
 def _lost(loaded: ledger.Series, x: VariableView, y: VariableView) -> tuple[Lost, ...]:
-    gone = [loaded.reasons(each.symbol) > 0 for each in (x, y)]
+    gone = [loaded.reasons(variable.symbol) > 0 for variable in (x, y)]
     aside = loaded.is_aside(x.symbol) | loaded.is_aside(y.symbol)
-    names = [typeset(each.label) for each in (x, y)]
+    names = [typeset(variable.label) for variable in (x, y)]
     result = [
         (f"without {names[0]}", gone[0] & ~gone[1] & ~aside),
         (f"without {names[1]}", ~gone[0] & gone[1] & ~aside),
@@ -226,7 +226,7 @@ def _words(groups: list[Group]) -> tuple[str, ...]:
     elif abs(r) - abs(rho) > 0.1:
         said.append("Values agree better than ranks: a few far rows may carry the line.")
     known = [group for group in groups[1:] if group.found.pearson is not None]
-    signs = {np.sign(each.found.pearson.estimate) for each in known if each.found.pearson}
+    signs = {np.sign(group.found.pearson.estimate) for group in known if group.found.pearson}
     if len(known) > 1 and signs == {-np.sign(r)}:
         said.append("Within each group the relation goes the other way: the groups make the whole.")
     few = [group.label for group in groups[1:] if group.found.n_pairs < _FEW]

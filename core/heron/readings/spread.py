@@ -171,13 +171,13 @@ def back_on_source(variable: VariableView, numbers: summary.Summary) -> Back | N
     if how.get("how") != "scale" or numbers.mean is None:
         return None
     setting = how["setting"]
-    given = [np.nan if each is None else each for each in (numbers.mean, numbers.mean_low, numbers.mean_high)]
+    given = [np.nan if end is None else end for end in (numbers.mean, numbers.mean_low, numbers.mean_high)]
     result = rescale.back(np.array(given), setting)
     if result is None or not np.isfinite(result[0]):
         return None
     log = setting["way"] == "log" or (setting["way"] == "power" and setting["power"] == 0)
     name = "Geometric mean" if log and not setting.get("offset") else "Mean, back on the scale of the data"
-    mean, low, high = (float(each) if np.isfinite(each) else None for each in result)
+    mean, low, high = (float(end) if np.isfinite(end) else None for end in result)
     return Back(name, mean, low, high, variable.sources[0].unit)
 
 

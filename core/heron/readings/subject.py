@@ -68,7 +68,7 @@ def series_of(
     weights: Literal["repeat", "refuse", "ignore"] = "repeat",
 ) -> Series:
     """Variables of one table as the core's load_series has them; those that are None are left out."""
-    symbols = [each.symbol for each in (variable, *others) if each is not None]
+    symbols = [variable_view.symbol for variable_view in (variable, *others) if variable_view is not None]
     return load_series(variable.table.state, symbols, weights=weights)
 
 

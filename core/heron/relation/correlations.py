@@ -170,7 +170,7 @@ def _p_of_one_order(ranks: Floats) -> float:
 
 def _product_moment(a: Floats, b: Floats) -> float:
     """Pearson's r, each variable put on a scale on which it can be squared."""
-    u, v = (each / (float(np.abs(each).max()) or 1.0) for each in (a, b))
+    u, v = (values / (float(np.abs(values).max()) or 1.0) for values in (a, b))
     u, v = u - u.mean(), v - v.mean()
     u, v = u / (float(np.abs(u).max()) or 1.0), v / (float(np.abs(v).max()) or 1.0)
     r = float(u @ v) / math.sqrt(float(u @ u) * float(v @ v))

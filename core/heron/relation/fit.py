@@ -193,7 +193,7 @@ def fit_line(
     middle, own, one = line.intercept + line.slope * at, line.reach(at, level), line.reach(at, level, of_one=True)
     curve_x = back(x_scale, at)
     order = np.argsort(curve_x)
-    ends = [_ends(y_scale, middle, each) for each in (own, one)]
+    ends = [_ends(y_scale, middle, reach) for reach in (own, one)]
     drawn = back(y_scale, line.intercept + line.slope * u)
     off = b - b.mean()
     total = float(off @ off)
@@ -317,7 +317,7 @@ def predict(fit: Fit, x: float) -> Predicted:
     for of_one in (False, True):
         reach = fit.line.reach(u, fit.level, of_one=of_one)
         result += _ends(fit.y_scale, middle, reach)
-    y, low, high, one_low, one_high = (float(each[0]) if np.isfinite(each[0]) else None for each in result)
+    y, low, high, one_low, one_high = (float(end[0]) if np.isfinite(end[0]) else None for end in result)
     mean = None if fit.smearing is None or y is None else y * fit.smearing
     outside = not fit.x_range[0] <= x <= fit.x_range[1]
     return Predicted(x, y, low, high, one_low, one_high, mean, outside)

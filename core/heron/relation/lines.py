@@ -327,6 +327,6 @@ def compare_slopes(
             p = 2 * float(special.stdtr(min(df, 1e9), -abs(gap / se))) if se > 0 else float(gap == 0)
             result.append((labels[i], labels[j], gap, gap - reach, gap + reach))
             ps.append(p)
-    paired = tuple(SlopePair(*each, p) for each, p in zip(result, holm(ps), strict=True))
+    paired = tuple(SlopePair(*told, p) for told, p in zip(result, holm(ps), strict=True))
     p_value = None if f is None else float(special.fdtrc(k - 1, df2, f))
     return Slopes(f, k - 1, df2, p_value, paired, level)

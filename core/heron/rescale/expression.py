@@ -172,8 +172,8 @@ def _check(node: ast.AST, symbols: dict[str, None], plain: str, depth: int) -> N
             raise _Wrong(
                 "This has no meaning in an expression.", at, "Use arithmetic, comparisons and the functions listed."
             )
-    for each in inner:
-        _check(each, symbols, plain, depth + 1)
+    for part in inner:
+        _check(part, symbols, plain, depth + 1)
 
 
 _ARGUMENTS = {"min": (1, 50), "max": (1, 50), "mean": (1, 50), "round": (1, 2)}
@@ -268,7 +268,7 @@ class _Worker:
         return result
 
     def _compared(self, node: ast.Compare) -> Value:
-        sides = [self.work(each) for each in (node.left, *node.comparators)]
+        sides = [self.work(side) for side in (node.left, *node.comparators)]
         value: Value = True
         for i, op in enumerate(node.ops):
             a, b = sides[i], sides[i + 1]
@@ -294,7 +294,7 @@ class _Worker:
             raise _Wrong("Both sides of a choice must be numbers, or both names.", self._at(body))
         if _is_name(a):
             shape = np.broadcast_shapes(condition.shape, np.shape(a), np.shape(b))
-            both = [np.broadcast_to(np.asarray(each, dtype=object), shape) for each in (a, b)]
+            both = [np.broadcast_to(np.asarray(side, dtype=object), shape) for side in (a, b)]
             return np.where(np.broadcast_to(condition, shape), *both)
         return np.where(condition, a, b)
 
@@ -326,7 +326,7 @@ def _is_name(value: Value) -> bool:
 def _known(value: Value) -> Value:
     if _is_name(value):
         return (
-            np.array([each is not None for each in np.atleast_1d(value)]) if isinstance(value, np.ndarray) else np.True_
+            np.array([cell is not None for cell in np.atleast_1d(value)]) if isinstance(value, np.ndarray) else np.True_
         )
     return ~np.isnan(value) if np.asarray(value).dtype != bool else np.ones(np.shape(value), dtype=bool)
 

@@ -68,8 +68,10 @@ def offsets(x: ArrayLike) -> Offsets:
             straightest = float(f"{math.exp(result.x) - low:.2g}")
         else:
             undefined["straightest"] = "No number added makes the logs straighter than ever smaller or larger ones do."
-    each = [None if c is None else _correlation(values, c, blom_scores(values.size)) for c in (half, straightest)]
-    return Offsets(half, each[0], straightest, each[1], undefined)
+    correlations = [
+        None if c is None else _correlation(values, c, blom_scores(values.size)) for c in (half, straightest)
+    ]
+    return Offsets(half, correlations[0], straightest, correlations[1], undefined)
 
 
 def _correlation(ordered: Floats, c: float, scores: Floats) -> float:

@@ -140,7 +140,7 @@ class _Finder:
 
     def _alike(self, nodes: list[ast.expr] | list[ast.AST], done: str, node: ast.AST) -> Powers | None:
         """The unit that all share; a plain number goes with any."""
-        result = [self.of(each) for each in nodes]
+        result = [self.of(part) for part in nodes]
         known = [powers for powers in result if powers]
         for other in known[1:]:
             if other != known[0]:

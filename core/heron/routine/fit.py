@@ -58,7 +58,7 @@ def conflicts(
     file, so that its rows are the same.
     """
     state = _sayable_state(steps, table)
-    by_symbol = {each.symbol: each for each in known}
+    by_symbol = {variable.symbol: variable for variable in known}
     there, result = {}, []
     for symbol, column in table.columns.items():
         try:

@@ -47,7 +47,7 @@ def _value(value: Any) -> str:
         case Mapping():
             return _listed([f"{level} → {_value(own)}" for level, own in value.items()]) or "none"
         case list() | tuple():
-            return _listed([str(each) for each in value]) or "none"
+            return _listed([str(item) for item in value]) or "none"
     return str(value)
 
 

@@ -395,17 +395,17 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
     result = compare.differed(variable, by, settings, place.cancellation)
     if not result.pairs:
         raise InputError("no-pairs", next(iter(result.undefined.values()), "There are no two groups."), where="by")
-    decimals = _decimals([(each.estimate, each.low, each.high) for each in result.pairs])
+    decimals = _decimals([(told.estimate, told.low, told.high) for told in result.pairs])
     between = " : " if source.measure == "ratio" else " \u2212 "
     rows = [
         side_by_side.Estimate(
-            f"{each.first}{between}{each.second}",
-            each.estimate,
-            each.low,
-            each.high,
-            beside=_pair_words(each, decimals),
+            f"{told.first}{between}{told.second}",
+            told.estimate,
+            told.low,
+            told.high,
+            beside=_pair_words(told, decimals),
         )
-        for each in result.pairs
+        for told in result.pairs
     ]
     how = ", for all pairs together (Games and Howell)" if result.simultaneous else ", each for itself"
     bars = f"the {100 * source.level:g} % interval{how}"
@@ -420,7 +420,7 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
         (f"Open marks: estimates; bars: {bars}.",), bars, tuple(tests), n=(("pairs of groups", len(result.pairs)),),
     )  # fmt: skip
     none = 1.0 if source.measure == "ratio" else 0.0
-    positive = all(end is None or end > 0 for each in result.pairs for end in (each.estimate, each.low))
+    positive = all(end is None or end > 0 for told in result.pairs for end in (told.estimate, told.low))
     scale: Scale = "log10" if source.measure == "ratio" and positive else "linear"
     title = titled(EFFECTS[source.measure].label)
     scene = side_by_side.estimates(rows, title, result.unit, facts, none=none, scale=scale)

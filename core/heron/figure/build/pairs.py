@@ -30,7 +30,7 @@ def panel_of_pairs(place: Place, source: PairSource) -> Scene:
     settings = pairs.PairsSettings(source.x, [source.y, *source.also], "" if source.also else source.by, source.size)
     drawn = pairs.drawn(place.table, settings, place.cancellation)
     told = drawn.told
-    if not any(each.n_pairs for each in told.series):
+    if not any(series.n_pairs for series in told.series):
         x, y = told.x.label, told.series[0].subject.label
         raise InputError("no-pairs", f"No row has both {x} and {y}.", where="y", remedy="Choose others.")
     if told.x_is_time and source.x_axis == "log":
@@ -68,7 +68,7 @@ def _related(of: Pairs) -> related.Related:
 def _axes(of: Pairs) -> tuple[Axis, Axis]:
     """Both axes with their words, their ends still to be found."""
     told, source = of.told, of.source
-    units = {each.subject.unit for each in told.series}
+    units = {series.subject.unit for series in told.series}
     lost = [
         int(np.count_nonzero(np.isfinite(raw) & ~np.isfinite(stood)))
         for raw, stood in ((of.drawn.x, of.u), (of.drawn.ys[0], of.vs[0]))
@@ -78,7 +78,7 @@ def _axes(of: Pairs) -> tuple[Axis, Axis]:
         "log10" if source.x_axis == "log" else "linear", lost=lost[0],
     )  # fmt: skip
     up = Axis(
-        titled(", ".join(each.subject.label for each in told.series)), units.pop() if len(units) == 1 else "",
+        titled(", ".join(series.subject.label for series in told.series)), units.pop() if len(units) == 1 else "",
         scale="log10" if source.y_axis == "log" else "linear", lost=lost[1],
     )  # fmt: skip
     return across, up
@@ -116,7 +116,7 @@ def _clouds(of: Pairs) -> list[related.Cloud]:
             parts = [("", 0, np.arange(x.size))]
         for label, k, at in parts:
             if at.size or not of.told.levels:
-                sized, off_x, off_y = (each[at] if each.size else each for each in (size, *aside))
+                sized, off_x, off_y = (values[at] if values.size else values for values in (size, *aside))
                 result.append(related.Cloud(label, k, x[at], own.y[at], own.positions[at], sized, off_x, off_y))
     return result
 
@@ -167,7 +167,7 @@ def _stacked(of: Pairs) -> tuple[list[related.Cloud], float]:
         # The largest first, so that small ones are not hidden.
         order = np.argsort(-found.counts, kind="stable")
         counts = found.counts.astype(np.float64)[order]
-        aside_x, aside_y = (each[order] if each.size else each for each in off)
+        aside_x, aside_y = (values[order] if values.size else values for values in off)
         nobody = np.empty(0, dtype=np.int64)
         clouds.append(
             related.Cloud(label, group, found.x[order], found.y[order], nobody, counts / most, aside_x, aside_y, counts)
@@ -189,9 +189,9 @@ def _point_words(of: Pairs, clouds: list[related.Cloud], most: float) -> list[st
     if source.shown != "points":
         return []
     sized = f" The area of a point follows {told.size}." if told.size else ""
-    thinned = [each for each in told.series if each.thinned]
+    thinned = [series for series in told.series if series.thinned]
     n = sum(cloud.x.size for cloud in clouds)
-    whole = sum(each.n_pairs for each in told.series)
+    whole = sum(series.n_pairs for series in told.series)
     sample = f"a random sample of {counted(n, 'row')} of {grouped(whole)}" if thinned else "rows"
     result = [f"Points: {sample}.{sized}"]
     scattered = [
@@ -342,10 +342,10 @@ _MARGINS = {"histograms": "classes", "densities": "densities", "boxes": "box plo
 def _margin_words(source: PairSource, labels: list[str]) -> list[str]:
     if source.margins == "none":
         return []
-    each = " of each group" if len(labels) > 1 else ""
+    of_groups = " of each group" if len(labels) > 1 else ""
     own = source.margins in ("boxes", "rugs") and len(labels) > related.MOST_IN_ROOMS
     first = f", of the first {related.MOST_IN_ROOMS}" if own else ""
-    return [f"Along the axes: {_MARGINS[source.margins]}{each}{first}."]
+    return [f"Along the axes: {_MARGINS[source.margins]}{of_groups}{first}."]
 
 
 def _facts(of: Pairs, marks: list[str], notes: list[str]) -> Facts:
@@ -353,14 +353,14 @@ def _facts(of: Pairs, marks: list[str], notes: list[str]) -> Facts:
     across = named(told.x.label, "" if told.x_is_time else told.x.unit)
     first = told.series[0]
     if of.source.also:
-        what = ", ".join(each.subject.label for each in told.series)
-        n = tuple((each.subject.label, each.n_pairs) for each in told.series)
+        what = ", ".join(series.subject.label for series in told.series)
+        n = tuple((series.subject.label, series.n_pairs) for series in told.series)
     else:
         what = named(first.subject.label, first.subject.unit)
         n = _n_by_level(of) or (("pairs", first.n_pairs),)
     by = f" by {told.by}" if told.by else ""
     lost = sum(axis.lost for axis in _axes(of))
-    aside = next((each.n for each in first.lost if each.why == "set aside"), 0)
+    aside = next((loss.n for loss in first.lost if loss.why == "set aside"), 0)
     without = first.n_pairs - sum(n for _, n in n) if told.levels else 0
     cannot = []
     if lost:
@@ -369,7 +369,7 @@ def _facts(of: Pairs, marks: list[str], notes: list[str]) -> Facts:
         cannot.append(f"{counted(without, 'pair')} without {told.by} not shown.")
     return Facts(
         titled(of.place.words(f"{what} on {across}{by}")), tuple(marks), notes=tuple(notes), n=n,
-        missing=0 if of.source.also else sum(each.n for each in first.lost if each.why != "set aside"), aside=aside,
+        missing=0 if of.source.also else sum(loss.n for loss in first.lost if loss.why != "set aside"), aside=aside,
         cannot=tuple(cannot),
         named=(("across", across), ("up", what), *((("series", told.by),) if told.by else ())),
     )  # fmt: skip

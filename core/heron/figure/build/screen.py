@@ -142,7 +142,7 @@ def influence(place: Place, source: InfluenceSource) -> Scene:
         raise InputError("no-plot", result.undefined["external"], where="view")
     plot, words = _plot(measures, source)
     response = subject_of(whole.response)
-    names = ", ".join(typeset(each.label) for each in whole.own)
+    names = ", ".join(typeset(predictor.label) for predictor in whole.own)
     fit = f"{named(response.label, response.unit)} fitted on {names}"
     facts = Facts(
         place.words(f"{plot.up[0]} over {plot.across[0].lower()} for {fit}"),

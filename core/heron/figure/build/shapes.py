@@ -165,8 +165,8 @@ def limits_of(subject: Subject) -> list[tuple[float, str]]:
 def numbers_named(summary: Summary, unit: str, of: str) -> list[Number]:
     """Every statistic of a summary by its name, with `of` behind it; what is undefined is left out."""
     return [
-        each for field, (name, in_unit) in statistics.NAMES.items()
-        for each in number(f"{name}{of}", getattr(summary, field), unit if in_unit else "")
+        told for field, (name, in_unit) in statistics.NAMES.items()
+        for told in number(f"{name}{of}", getattr(summary, field), unit if in_unit else "")
     ]  # fmt: skip
 
 
@@ -220,7 +220,7 @@ def _curve_words(curve: density.Density | None, subject: Subject, source: ShapeS
     bounds = [f"{at:.4g}" for at in (subject.lower, subject.upper) if at is not None]
     turned_back = f", turned back at {' and '.join(bounds)}{_spaced(subject.unit)}" if bounds else ""
     of_logs = ", of log10 of the values" if log else ""
-    said += "".join(f", {each}" for each in raised) + turned_back + of_logs
+    said += "".join(f", {words}" for words in raised) + turned_back + of_logs
     return [f"{said}{'' if alone else _SCALINGS[source.scaling]}."]
 
 
