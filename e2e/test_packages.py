@@ -51,7 +51,7 @@ class Packages(PlateCase):
         expect(self.sentence).to_contain_text("2 plates of Ellery Sound")
         expect(self.sentence).not_to_contain_text("moved")
         one, two = Plate.objects.filter(name="Lengths")
-        self.assertEqual(one.seen["numbers"], two.seen["numbers"])
+        self.assertEqual(one.last_reviewed["numbers"], two.last_reviewed["numbers"])
         self.page.goto(f"/plates/{two.pk}")
         expect(self.sheet.locator("[data-panel]").first).to_be_attached()
         # The sentence names its study: it is called something else, another is chosen, one is begun and one removed.

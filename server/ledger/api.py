@@ -11,7 +11,7 @@ from ninja import Router
 
 from server.accounts.requests import SignedIn
 from server.ledger import selectors, services
-from server.ledger.request_params import table_asked
+from server.ledger.request_params import table_of_request
 from server.ledger.schemas import (
     CorrectIn,
     DecisionIn,
@@ -37,7 +37,7 @@ router = Router(tags=["ledger"])
 
 @router.get("/tables/{table_id}", response=TableOut)
 def table(request: SignedIn, table_id: UUID) -> Any:
-    return table_out(table_asked(request, table_id))
+    return table_out(table_of_request(request, table_id))
 
 
 @router.delete("/tables/{table_id}", response={204: None})
@@ -48,7 +48,7 @@ def remove_table(request: SignedIn, table_id: UUID) -> Any:
 
 @router.get("/tables/{table_id}/rows", response=list[RowOut])
 def rows(request: SignedIn, table_id: UUID, numbers: str) -> Any:
-    result = table_asked(request, table_id)
+    result = table_of_request(request, table_id)
     asked = [int(number) for number in numbers.split(",")[:200] if number.isdecimal() and len(number) < 10]
     wanted = [number for number in asked if 1 <= number <= result.n_rows]
     columns = result.described().columns.values()
@@ -79,7 +79,7 @@ _MEDIA = {
 @router.get("/tables/{table_id}/file", response=None)
 def table_file(request: SignedIn, table_id: UUID, form: writing.Format, marked: bool = False) -> Any:
     """The table as it stands, or with every value still there and what is set aside marked in a column of its own."""
-    table = table_asked(request, table_id)
+    table = table_of_request(request, table_id)
     whole = selectors.marked(table) if marked else table.active()
     response = HttpResponse(writing.write(whole, form), content_type=_MEDIA[form])
     name = re.sub(r"[^A-Za-z0-9]+", "-", table.name).strip("-").lower() or "table"

@@ -18,7 +18,7 @@ from server.ledger.making_schemas import (
     made_preview,
     stems_out,
 )
-from server.ledger.request_params import table_asked
+from server.ledger.request_params import table_of_request
 from server.studies import selectors as studies
 from server.studies.schemas import TableOut, table_out
 from server.studies.snapshots import TableSnapshot
@@ -41,7 +41,7 @@ def make(request: SignedIn, study_id: UUID, asked: MakeIn) -> Any:
 @router.get("/tables/{table_id}/stems", response=list[StemOut])
 def stems(request: SignedIn, table_id: UUID) -> Any:
     """The columns of a table that seem to repeat one measurement."""
-    return stems_out(rearranging.stems(table_asked(request, table_id).active()))
+    return stems_out(rearranging.stems(table_of_request(request, table_id).active()))
 
 
 @router.get("/distributions", response=list[DistributionOut])

@@ -13,20 +13,20 @@ from server.problems import Refusal
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 
-def table_asked(request: SignedIn, table_id: UUID) -> TableSnapshot:
+def table_of_request(request: SignedIn, table_id: UUID) -> TableSnapshot:
     at = _revision(request.GET.get("at"))
     result = selectors.snapshot(request.user, table_id, at)
     return selectors.snapshot(request.user, table_id, at) if refresh_if_stale(result.row) else result
 
 
-def variable_asked(request: SignedIn, table_id: UUID, symbol: str) -> VariableSnapshot:
+def variable_of_request(request: SignedIn, table_id: UUID, symbol: str) -> VariableSnapshot:
     """The variable named; where the address says so, as if it were on another scale."""
-    result = table_asked(request, table_id).variable(symbol)
+    result = table_of_request(request, table_id).variable(symbol)
     as_if = request.GET.get("as_if")
-    return result.table.tried(symbol, recipe_asked(symbol, as_if)) if as_if else result
+    return result.table.tried(symbol, recipe_of_request(symbol, as_if)) if as_if else result
 
 
-def recipe_asked(symbol: str, as_if: str) -> dict[str, Any]:
+def recipe_of_request(symbol: str, as_if: str) -> dict[str, Any]:
     """The recipe that an address holds."""
     try:
         way = AsIf.model_validate_json(as_if).root

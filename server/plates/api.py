@@ -13,7 +13,7 @@ from pydantic import Field
 
 from server.accounts.requests import SignedIn
 from server.fields import PlainText
-from server.ledger.request_params import table_asked
+from server.ledger.request_params import table_of_request
 from server.plates import selectors, services
 from server.plates.documents import StyleBody, published_schema
 from server.plates.earlier import scenes_as_now
@@ -35,7 +35,7 @@ from server.plates.schemas import (
     WordsOut,
     furnishings_out,
     line_of,
-    panels_asked,
+    panels_of_request,
 )
 from server.readings.answers import envelope, plain
 from server.readings.delivery import answer_of
@@ -75,8 +75,8 @@ def forget_style(request: SignedIn, name: str) -> Any:
 @router.get("/tables/{table_id}/figure", response=FigureOut)
 def figure_of(request: SignedIn, table_id: UUID, panels: Annotated[PlainText, Field(max_length=60_000)]) -> Any:
     """What a stage shows of a table, in data units with its words. panels: as in a plate's document, as JSON."""
-    asked = panels_asked(panels, table_id)
-    table = table_asked(request, table_id)
+    asked = panels_of_request(panels, table_id)
+    table = table_of_request(request, table_id)
     return answer_of(request, table, lambda cancellation: selectors.figure_of(table, asked, cancellation), binary=True)
 
 
@@ -179,9 +179,9 @@ def frozen(request: SignedIn, plate_id: UUID) -> Any:
     return HttpResponse(scenes_as_now(body) if body else body, content_type="application/octet-stream")
 
 
-@router.post("/plates/{plate_id}/seen", response=PlateOut)
-def seen(request: SignedIn, plate_id: UUID) -> Any:
-    return _out(request, services.row_decisions(request.user, selectors.plate(request.user, plate_id)))
+@router.post("/plates/{plate_id}/reviewed", response=PlateOut)
+def reviewed(request: SignedIn, plate_id: UUID) -> Any:
+    return _out(request, services.review(request.user, selectors.plate(request.user, plate_id)))
 
 
 @router.post("/plates/{plate_id}/freeze", response=PlateOut)

@@ -72,11 +72,11 @@ def _number(name: Any) -> Any:
     return name
 
 
-def seen_as_now(seen: dict[str, Any]) -> dict[str, Any]:
+def reviewed_as_now(numbers_then: dict[str, Any]) -> dict[str, Any]:
     """What a plate showed when somebody last looked, with its numbers as they are called now."""
-    if not isinstance(seen.get("numbers"), list):
-        return seen
-    return {**seen, "numbers": [[_number(name), *rest] for name, *rest in seen["numbers"]]}
+    if not isinstance(numbers_then.get("numbers"), list):
+        return numbers_then
+    return {**numbers_then, "numbers": [[_number(name), *rest] for name, *rest in numbers_then["numbers"]]}
 
 
 def _in_plain_words(panel: dict[str, Any]) -> dict[str, Any]:

@@ -16,7 +16,7 @@ class Plate(models.Model):
     group = models.CharField(max_length=200, blank=True)  # the set of a repeat; "" for a plate of its own
     document = models.JSONField()
     # What it showed when somebody last looked: {"revisions": {table: revision}, "numbers": [[name, value, unit], ...]}.
-    seen = models.JSONField(default=dict)
+    last_reviewed = models.JSONField(default=dict)
     # The scenes as they were when it was frozen, in an envelope; None while it follows its data.
     frozen = models.BinaryField(null=True)
     version = models.PositiveIntegerField(default=1)

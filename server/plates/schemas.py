@@ -38,7 +38,7 @@ class FigureOut(Schema):
 _PANELS = TypeAdapter(Annotated[list[PlatePanel], Field(min_length=1, max_length=MOST_PANELS)])
 
 
-def panels_asked(written: str, table: UUID) -> list[PlatePanel]:
+def panels_of_request(written: str, table: UUID) -> list[PlatePanel]:
     """The panels that an address holds, of the table that it names."""
     try:
         panels = _PANELS.validate_json(written)
@@ -183,14 +183,14 @@ _STAGES = {
 def line_of(plate: Plate, now: dict[str, int]) -> dict[str, Any]:
     panels = plate.document["panels"]
     stages = ["Rescale" if panel["source"].get("as_if") else _STAGES[panel["source"]["kind"]] for panel in panels]
-    seen = plate.seen.get("revisions", {})
+    reviewed = plate.last_reviewed.get("revisions", {})
     return {
         "id": plate.pk,
         "name": plate.name,
         "group": plate.group,
         "stages": list(dict.fromkeys(stages)),
-        "revisions": seen,
-        "stale": plate.frozen is None and any(now.get(table, -1) != revision for table, revision in seen.items()),
+        "revisions": reviewed,
+        "stale": plate.frozen is None and any(now.get(table, -1) != revision for table, revision in reviewed.items()),
         "frozen": plate.frozen is not None,
         "version": plate.version,
         "document": plate.document,

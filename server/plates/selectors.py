@@ -126,7 +126,7 @@ def moved(before: Sequence[Sequence[Any]], after: Sequence[Sequence[Any]]) -> li
 
 def revisions_now(user: User, plates: Sequence[Plate]) -> dict[str, int]:
     """The revision of every table that plates stand on, of those that may be seen."""
-    asked = {table for plate in plates for table in plate.seen.get("revisions", {})}
+    asked = {table for plate in plates for table in plate.last_reviewed.get("revisions", {})}
     there = Table.objects.filter(visible_to(user, "study__"), pk__in=asked)
     return {str(key): revision for key, revision in there.values_list("pk", "revision")}
 
@@ -140,6 +140,6 @@ def moved_of(user: User, plate: Plate) -> list[dict[str, Any]]:
         result, revisions = scenes(user, [panel.source for panel in document.panels])
     except Refusal:
         return []
-    if revisions == plate.seen.get("revisions"):
+    if revisions == plate.last_reviewed.get("revisions"):
         return []
-    return moved(plate.seen.get("numbers", []), json.loads(json.dumps(numbers_of(document, result))))
+    return moved(plate.last_reviewed.get("numbers", []), json.loads(json.dumps(numbers_of(document, result))))

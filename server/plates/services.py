@@ -32,11 +32,11 @@ def keep(user: User, study: Study, name: str, group: str, document: PlateDocumen
     require_editor(user, study)
     if study.plates.count() >= MOST_PLATES:
         raise Refusal(422, "too-many", f"A study keeps at most {MOST_PLATES} plates.", remedy="Take some away.")
-    seen = _seen(user, document)
+    reviewed = _reviewed(user, document)
     last = study.plates.aggregate(last=Max("place"))["last"] or 0.0
     return Plate.objects.create(
         study=study, name=_free_name(study, name.strip()), group=group.strip(), place=last + 1,
-        document=document.model_dump(mode="json"), seen=seen, author=user,
+        document=document.model_dump(mode="json"), last_reviewed=reviewed, author=user,
     )  # fmt: skip
 
 
@@ -58,7 +58,7 @@ def change(user: User, plate: Plate, name: str, document: PlateDocument, version
             remedy="Open it again; your last change is still on this page.",
         )  # fmt: skip
     if held.frozen is None:
-        held.seen = _seen(user, document)
+        held.last_reviewed = _reviewed(user, document)
     elif _sources(document) != _sources(selectors.document_of(held)):
         raise Refusal(
             422, "frozen", f"{held.name} is frozen, so what its panels show stays.", where="document",
@@ -70,13 +70,13 @@ def change(user: User, plate: Plate, name: str, document: PlateDocument, version
     return _changed(held)
 
 
-def row_decisions(user: User, plate: Plate) -> Plate:
+def review(user: User, plate: Plate) -> Plate:
     """What a plate shows now counts as looked at."""
     with transaction.atomic():
         held = _held(user, plate)
         if held.frozen is None:
-            held.seen = _seen(user, selectors.document_of(held))
-            held.save(update_fields=["seen", "changed"])
+            held.last_reviewed = _reviewed(user, selectors.document_of(held))
+            held.save(update_fields=["last_reviewed", "changed"])
     return held
 
 
@@ -90,7 +90,7 @@ def freeze(user: User, plate: Plate, *, on: bool) -> Plate:
         held.frozen = envelope({"scenes": result, "revisions": revisions})
     else:
         held.frozen = None
-    held.seen = _seen(user, document)
+    held.last_reviewed = _reviewed(user, document)
     return _changed(held)
 
 
@@ -120,7 +120,7 @@ def duplicate(user: User, plate: Plate) -> Plate:
     place = plate.place + 1 if after is None else (plate.place + after) / 2
     return Plate.objects.create(
         study=plate.study, name=_free_name(plate.study, f"{plate.name}, again"[:200]), group=plate.group,
-        place=place, document=plate.document, seen=plate.seen, frozen=plate.frozen, author=user,
+        place=place, document=plate.document, last_reviewed=plate.last_reviewed, frozen=plate.frozen, author=user,
     )  # fmt: skip
 
 
@@ -165,7 +165,7 @@ def style_all(user: User, study: Study, body: StyleBody) -> int:
     return len(result)
 
 
-def _seen(user: User, document: PlateDocument) -> dict[str, Any]:
+def _reviewed(user: User, document: PlateDocument) -> dict[str, Any]:
     result, revisions = selectors.scenes(user, _sources(document))
     return {"revisions": revisions, "numbers": selectors.numbers_of(document, result)}
 

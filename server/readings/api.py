@@ -17,7 +17,7 @@ from pydantic import Field
 
 from server.accounts.requests import SignedIn
 from server.fields import PlainText
-from server.ledger.request_params import table_asked, variable_asked
+from server.ledger.request_params import table_of_request, variable_of_request
 from server.readings import cancellation, relation, screen, selectors
 from server.readings import ladder as scales
 from server.readings.answers import plain
@@ -117,24 +117,24 @@ def stopped(request: SignedIn, asked: StopIn) -> Any:
 
 @router.get("/tables/{table_id}/grid", response=GridOut)
 def grid(request: SignedIn, table_id: UUID, asked: Query[GridIn]) -> Any:
-    table = table_asked(request, table_id)
+    table = table_of_request(request, table_id)
     return rows_grid(table, asked.view(), start=asked.start, count=asked.count, find=asked.find)
 
 
 @router.get("/tables/{table_id}/grid/sought", response=SoughtOut)
 def sought(request: SignedIn, table_id: UUID, asked: Query[SeekIn]) -> Any:
-    return seek(table_asked(request, table_id), asked.view(), asked.text, after=asked.after)
+    return seek(table_of_request(request, table_id), asked.view(), asked.text, after=asked.after)
 
 
 @router.get("/tables/{table_id}/audit", response=AuditOut)
 def audit(request: SignedIn, table_id: UUID) -> Any:
-    table = table_asked(request, table_id)
+    table = table_of_request(request, table_id)
     return answer_of(request, table, lambda cancellation: selectors.audited(table), binary=False)
 
 
 @router.get("/tables/{table_id}/readings/overview", response=OverviewOut)
 def overview(request: SignedIn, table_id: UUID, options: Query[SpreadIn]) -> Any:
-    table = table_asked(request, table_id)
+    table = table_of_request(request, table_id)
     return answer_of(
         request,
         table,
@@ -223,7 +223,7 @@ def ladder(request: SignedIn, table_id: UUID, variable: PlainText, options: Quer
 
 @router.get("/tables/{table_id}/readings/ladders", response=GainsOut)
 def ladders(request: SignedIn, table_id: UUID) -> Any:
-    table = table_asked(request, table_id)
+    table = table_of_request(request, table_id)
     return answer_of(request, table, lambda cancellation: scales.gains(table, cancellation), binary=False)
 
 
@@ -364,7 +364,7 @@ def shared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[
 @router.get("/tables/{table_id}/readings/estimates", response=EstimatesOut)
 def estimated(request: SignedIn, table_id: UUID, asked: Query[EstimatesIn]) -> Any:
     """Rows that are results already."""
-    table = table_asked(request, table_id)
+    table = table_of_request(request, table_id)
     return answer_of(
         request, table, lambda cancellation: estimates.estimated(table, asked.asked(), cancellation), binary=False
     )
@@ -372,7 +372,7 @@ def estimated(request: SignedIn, table_id: UUID, asked: Query[EstimatesIn]) -> A
 
 @router.get("/tables/{table_id}/readings/together", response=TogetherOut)
 def together(request: SignedIn, table_id: UUID, asked: Query[TogetherIn]) -> Any:
-    table = table_asked(request, table_id)
+    table = table_of_request(request, table_id)
     return answer_of(
         request, table, lambda cancellation: screen.together(table, asked.variables, cancellation), binary=True
     )
@@ -380,7 +380,7 @@ def together(request: SignedIn, table_id: UUID, asked: Query[TogetherIn]) -> Any
 
 @router.get("/tables/{table_id}/readings/relation", response=RelationOut)
 def related(request: SignedIn, table_id: UUID, asked: Query[RelationIn]) -> Any:
-    table = table_asked(request, table_id)
+    table = table_of_request(request, table_id)
     return answer_of(
         request, table, lambda cancellation: relation.related(table, asked.asked(), cancellation), binary=True
     )
@@ -389,20 +389,20 @@ def related(request: SignedIn, table_id: UUID, asked: Query[RelationIn]) -> Any:
 @router.post("/tables/{table_id}/readings/pull", response=PulledOut)
 def pulled(request: SignedIn, table_id: UUID, asked: PullIn) -> Any:
     """The relation with and without rows; a question that changes nothing, posted since rows may be many."""
-    return plain(relation.pulled(table_asked(request, table_id), asked.asked(), asked.rows))
+    return plain(relation.pulled(table_of_request(request, table_id), asked.asked(), asked.rows))
 
 
 @router.post("/tables/{table_id}/readings/weigh", response=WeighedOut)
 def weighed(request: SignedIn, table_id: UUID, asked: WeighIn) -> Any:
     """Results with and without rows; a question that changes nothing, posted since rows may be many."""
-    result = variable_asked(request, table_id, asked.variable)
+    result = variable_of_request(request, table_id, asked.variable)
     by = result.beside(asked.by)
     return plain(screen.weighed(result, by, asked.rows))
 
 
 @router.get("/tables/{table_id}/readings/numbers.csv", response=None)
 def numbers_file(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[NumbersIn]) -> Any:
-    result = variable_asked(request, table_id, variable)
+    result = variable_of_request(request, table_id, variable)
     if result.kind == "date-time":
         text = times_csv(ordered.in_time(result, None).times)
     elif result.decimals is None or result.kind not in NUMBER_KINDS:

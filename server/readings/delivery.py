@@ -15,7 +15,7 @@ from heron.readings import Cancellation
 
 from server.accounts.requests import SignedIn
 from server.caching import Kept
-from server.ledger.request_params import variable_asked
+from server.ledger.request_params import variable_of_request
 from server.readings.answers import envelope, plain
 from server.readings.cancellation import ViewCancellation
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
@@ -42,7 +42,7 @@ def answer(
     binary: bool,
 ) -> HttpResponse:
     """The answer to a question about a variable, or 304 when the browser has it already."""
-    variable = variable_asked(request, table_id, symbol)
+    variable = variable_of_request(request, table_id, symbol)
     return answer_of(request, variable.table, lambda cancellation: compute(variable, cancellation), binary=binary)
 
 

@@ -10,7 +10,7 @@ from heron.readings import lines as fits
 from ninja import Query, Router
 
 from server.accounts.requests import SignedIn
-from server.ledger.request_params import table_asked
+from server.ledger.request_params import table_of_request
 from server.readings.answers import envelope
 from server.readings.delivery import answer_of
 from server.readings.schemas import (
@@ -43,14 +43,14 @@ def _of_pair(
     binary: bool,
 ) -> HttpResponse:
     """The answer to a question about two variables of one table."""
-    table = table_asked(request, table_id)
+    table = table_of_request(request, table_id)
     x, y = (table.variable(symbol) for symbol in (asked.x, asked.y))
     return answer_of(request, table, lambda cancellation: compute(x, y, cancellation), binary=binary)
 
 
 @router.get("/tables/{table_id}/readings/pairs", response=PairsOut)
 def paired(request: SignedIn, table_id: UUID, asked: Query[PairsIn]) -> Any:
-    table = table_asked(request, table_id)
+    table = table_of_request(request, table_id)
     return answer_of(
         request, table, lambda cancellation: pairs.pairs_reading(table, asked.asked(), cancellation), binary=False
     )
@@ -66,7 +66,7 @@ def correlated(request: SignedIn, table_id: UUID, asked: Query[CorrelatedIn]) ->
 
 @router.get("/tables/{table_id}/readings/matrix", response=MatrixOut)
 def matrix(request: SignedIn, table_id: UUID, asked: Query[MatrixIn]) -> Any:
-    table = table_asked(request, table_id)
+    table = table_of_request(request, table_id)
 
     def compute(cancellation: Cancellation) -> Any:
         return pairs.matrix(table, asked.variables, asked.alike, asked.level, cancellation)
@@ -77,7 +77,7 @@ def matrix(request: SignedIn, table_id: UUID, asked: Query[MatrixIn]) -> Any:
 @router.post("/tables/{table_id}/readings/enclosed", response=EnclosedOut)
 def enclosed(request: SignedIn, table_id: UUID, asked: EnclosedIn) -> Any:
     """The rows inside an outline; a question that changes nothing, posted since outlines may be long."""
-    table = table_asked(request, table_id)
+    table = table_of_request(request, table_id)
     x, y = (table.variable(symbol) for symbol in (asked.x, asked.y))
     result = pairs.enclosed(x, y, asked.outline_x, asked.outline_y)
     return HttpResponse(envelope(result), content_type="application/octet-stream")

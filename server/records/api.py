@@ -10,7 +10,7 @@ from ninja import Router
 
 from server.accounts.requests import SignedIn
 from server.ledger import selectors as ledger
-from server.ledger.request_params import table_asked
+from server.ledger.request_params import table_of_request
 from server.plates.models import Plate
 from server.records import opening, packages, routines, scripts, selectors
 from server.records.documents import Routine, published_schema
@@ -48,7 +48,7 @@ def routine_schema(request: SignedIn) -> Any:
 @router.get("/tables/{table_id}/routine", response=Routine)
 def routine(request: SignedIn, table_id: UUID) -> Any:
     """What was done with a table, to be done again with another file."""
-    result = routines.routine_of(table_asked(request, table_id).row)
+    result = routines.routine_of(table_of_request(request, table_id).row)
     return HttpResponse(json.dumps(result, ensure_ascii=False, indent=1), content_type="application/json")
 
 

@@ -19,7 +19,7 @@ from pydantic import ValidationError
 from server.accounts.models import User
 from server.ledger import selectors as ledger
 from server.ledger.models import Entry
-from server.plates.earlier import seen_as_now
+from server.plates.earlier import reviewed_as_now
 from server.plates.models import Plate
 from server.problems import Refusal
 from server.readings.answers import is_envelope
@@ -262,8 +262,8 @@ class _Opening:
                 frozen = frozen.replace(old.encode(), new.encode())
         Plate.objects.create(
             id=UUID(self._ids[str(said.key)]), study=study, name=said.name, group=said.group, place=said.place,
-            version=said.version, document=document, seen=seen_as_now(self._told(said.seen)), frozen=frozen,
-            author=self._user,
+            version=said.version, document=document, frozen=frozen, author=self._user,
+            last_reviewed=reviewed_as_now(self._told(said.seen)),
         )  # fmt: skip
 
 

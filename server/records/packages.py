@@ -171,7 +171,7 @@ def _plate(archive: _Archive, user: User, plate: Plate, place: int, pictures: Ma
         archive.writestr(frozen, bytes(plate.frozen))
     return {
         "key": str(plate.pk), "name": plate.name, "group": plate.group, "place": plate.place,
-        "version": plate.version, "document": plate.document, "seen": plate.seen, "frozen": frozen,
+        "version": plate.version, "document": plate.document, "seen": plate.last_reviewed, "frozen": frozen,
     }  # fmt: skip
 
 

@@ -137,7 +137,7 @@ class Jobs(StudyCase):
         create = services.Variable.objects.bulk_create
 
         def stop_meanwhile(variables):
-            Job.objects.filter(pk=running.pk).update(stop_asked=True)
+            Job.objects.filter(pk=running.pk).update(stop_requested=True)
             return create(variables)
 
         with patch.object(services.Variable.objects, "bulk_create", stop_meanwhile):
@@ -184,7 +184,7 @@ class Jobs(StudyCase):
     def test_one_that_ends_its_worker_each_time_and_one_to_be_stopped_end(self):
         fatal, stopped = self.start(), self.start()
         self.silent(fatal, state="running", tries=services.MOST_TRIES)
-        self.silent(stopped, state="running", stop_asked=True)
+        self.silent(stopped, state="running", stop_requested=True)
         self.assertEqual(self.taken_up(), [])
         states = [self.client.get(f"/api/jobs/{job.pk}").json()["state"] for job in (fatal, stopped)]
         self.assertEqual(states, ["interrupted", "stopped"])

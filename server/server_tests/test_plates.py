@@ -13,7 +13,7 @@ from PIL import Image
 
 from server.caching import forget_everything
 from server.plates.documents import PlateDocument, published_schema
-from server.plates.earlier import seen_as_now
+from server.plates.earlier import reviewed_as_now
 from server.plates.models import Plate
 from server.readings.answers import reread
 from server.server_tests.cases import StudyCase, person, signed_in, stored, unpacked
@@ -217,7 +217,7 @@ class Keeping(PlateCase):
         self.assertAlmostEqual(moved[name]["before"], np.nanmean(MASS[own]))
         own[top - 1] = False
         self.assertAlmostEqual(moved[name]["after"], np.nanmean(MASS[own]))
-        self.assertEqual(self.act(f"plates/{plate['id']}/seen", {}).json()["moved"], [])
+        self.assertEqual(self.act(f"plates/{plate['id']}/reviewed", {}).json()["moved"], [])
         kept = self.client.get(f"/api/plates/{frozen['id']}").json()
         self.assertEqual((kept["stale"], kept["moved"], kept["frozen"]), (False, [], True))
         body = unpacked(self.client.get(f"/api/plates/{frozen['id']}/frozen").content)
@@ -356,7 +356,7 @@ class Keeping(PlateCase):
         address = f"/api/plates/{plate['id']}"
         tries = [
             other.get(address), other.delete(address), other.get(f"{address}/frozen"),
-            *(other.post(f"{address}/{deed}", {}, **posted) for deed in ("seen", "freeze", "duplicate", "place")),
+            *(other.post(f"{address}/{deed}", {}, **posted) for deed in ("reviewed", "freeze", "duplicate", "place")),
             other.get(f"/api/studies/{self.study.pk}/plates"),
             other.post("/api/plates/scenes", {"sources": [self.groups()]}, **posted),
             other.post("/api/plates/words", {"document": self.document()}, **posted),
@@ -465,9 +465,9 @@ class Earlier(PlateCase):
         self.assertEqual([kept["panels"][0]["source"][f"{side}_axis"] for side in "xy"], ["linear", "log"])
         numbers = [["A: mean, brought back, bed low", 2.0, "g"], ["n", 3, ""]]
         self.assertEqual(
-            seen_as_now({"revisions": {}, "numbers": numbers})["numbers"][0][0], "A: back-transformed mean, bed low"
+            reviewed_as_now({"revisions": {}, "numbers": numbers})["numbers"][0][0], "A: back-transformed mean, bed low"
         )
-        self.assertEqual(seen_as_now({}), {})
+        self.assertEqual(reviewed_as_now({}), {})
 
 
 class Words(PlateCase):

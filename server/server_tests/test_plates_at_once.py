@@ -79,7 +79,7 @@ class AtOnce(TransactionTestCase):
         self.assert_what_was_kept_stands(said)
 
     def test_looking_and_moving_lose_no_edit(self):
-        said = self.raced(lambda: services.row_decisions(self.owner, self.plates[0]), held_at="_seen")
+        said = self.raced(lambda: services.review(self.owner, self.plates[0]), held_at="_reviewed")
         self.assert_what_was_kept_stands(said)
         said = self.raced(lambda: services.move(self.owner, self.plates[0], None), held_at="bulk_update")
         self.assertEqual(Plate.objects.get(pk=self.plates[0].pk).place, 4)

@@ -63,7 +63,7 @@ class RoutineCase(StudyCase):
         return self.client.get(f"/api/tables/{table}/ledger/digest").json()["digest"]
 
     def numbers(self, plate: Plate) -> list:
-        return plate.seen["numbers"]
+        return plate.last_reviewed["numbers"]
 
 
 class RunAgain(RoutineCase):

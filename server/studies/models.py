@@ -183,7 +183,7 @@ class Job(models.Model):
     choices = models.JSONField(default=dict)
     state = models.CharField(max_length=12, choices=State, default=State.WAITING)
     progress = models.FloatField(default=0)
-    stop_asked = models.BooleanField(default=False)
+    stop_requested = models.BooleanField(default=False)
     tries = models.PositiveSmallIntegerField(default=0)  # how often it was begun
     touched = models.DateTimeField(auto_now=True)
     table = models.ForeignKey(Table, on_delete=models.SET_NULL, null=True, related_name="+")

@@ -275,7 +275,7 @@ def take_up(defer: Callable[[Job], None]) -> None:
     """Jobs that nobody is at any more wait again; those that ended whoever was at them too often, or that were to stop,
     end."""
     for job in selectors.silent_jobs():
-        if job.stop_asked:
+        if job.stop_requested:
             ended = {"state": Job.State.STOPPED}
         elif job.tries >= MOST_TRIES:
             ended = {"state": Job.State.INTERRUPTED}
@@ -293,7 +293,7 @@ def _as_new_table(job: Job, read: intake.Intake, check: Check) -> Table:
 
 def stop(user: User, job: Job) -> Job:
     require_editor(user, job.study)
-    Job.objects.filter(pk=job.pk).update(stop_asked=True)
+    Job.objects.filter(pk=job.pk).update(stop_requested=True)
     Job.objects.filter(pk=job.pk, state=Job.State.WAITING).update(state=Job.State.STOPPED)
     job.refresh_from_db()
     return job
@@ -306,7 +306,7 @@ def _report(job: Job, progress: float) -> None:
 
 
 def _check_stop(job: Job) -> None:
-    if Job.objects.filter(pk=job.pk, stop_asked=True).exists():
+    if Job.objects.filter(pk=job.pk, stop_requested=True).exists():
         raise _Stopped
 
 

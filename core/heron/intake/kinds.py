@@ -97,8 +97,8 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
     limited = np.array([word != "" for word in below], dtype=bool)
     numeric_rows, dated_rows = int(counts[numeric | limited].sum()), int(counts[dated].sum())
     filled = n - int(counts[blank].sum())
-    asked_numbers = settings.kind in ("continuous", "count")
-    as_numbers = asked_numbers or (not wordy and settings.kind != "date-time" and numeric_rows * 2 > filled)
+    numbers_wanted = settings.kind in ("continuous", "count")
+    as_numbers = numbers_wanted or (not wordy and settings.kind != "date-time" and numeric_rows * 2 > filled)
     as_dates = not wordy and not as_numbers and dated_rows * 2 > filled
     code_of = _codes(words, plain.to_pylist(), numeric, as_numbers, as_dates, settings)
     if settings.limited and as_numbers:

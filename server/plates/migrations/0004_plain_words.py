@@ -1,12 +1,12 @@
 from django.db import migrations
 
-from server.plates.earlier import as_now, seen_as_now
+from server.plates.earlier import as_now, reviewed_as_now
 
 
 def read_as_now(apps, schema_editor):
     Plate = apps.get_model("plates", "Plate")
     for plate in Plate.objects.only("document", "seen").iterator():
-        plate.document, plate.seen = as_now(plate.document), seen_as_now(plate.seen)
+        plate.document, plate.seen = as_now(plate.document), reviewed_as_now(plate.seen)
         plate.save(update_fields=["document", "seen"])
 
 

@@ -12,10 +12,10 @@ export type Comparison = Unpacked<Schemas["Comparison"]>;
 export type Differences = Schemas["ShortDifferenceReading"];
 export type SharesReading = Schemas["ShortSharesReading"];
 export type Estimates = Schemas["EstimatesReading"];
-export type SharesAsked = Omit<Query<"server_readings_api_shared">, "variable">;
-export type EstimatesAsked = Query<"server_readings_api_estimated">;
-export type CompareAsked = Omit<Query<"server_readings_api_compared">, "variable">;
-export type DifferAsked = Omit<Query<"server_readings_api_differed">, "variable">;
+export type ShareSettings = Omit<Query<"server_readings_api_shared">, "variable">;
+export type EstimateSettings = Query<"server_readings_api_estimated">;
+export type CompareSettings = Omit<Query<"server_readings_api_compared">, "variable">;
+export type DifferenceSettings = Omit<Query<"server_readings_api_differed">, "variable">;
 export type Centre = Comparison["centre"];
 export type Bars = Comparison["bars"];
 export type Measure = Differences["measure"];
@@ -23,7 +23,7 @@ export type Measure = Differences["measure"];
 const steady = { staleTime: Number.POSITIVE_INFINITY, retry: false } as const;
 
 /** Groups of a variable with their centres, bars, boxes and curves. */
-export function comparedOf(table: Table, variable: string, asked: CompareAsked) {
+export function comparedOf(table: Table, variable: string, asked: CompareSettings) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "compare", variable, asked),
     queryFn: async ({ signal }) =>
@@ -42,7 +42,7 @@ export function comparedOf(table: Table, variable: string, asked: CompareAsked) 
 }
 
 /** How the groups differ, by one measure. */
-export function differencesOf(table: Table, variable: string, asked: DifferAsked) {
+export function differencesOf(table: Table, variable: string, asked: DifferenceSettings) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "differences", variable, asked),
     queryFn: ({ signal }) =>
@@ -58,7 +58,7 @@ export function differencesOf(table: Table, variable: string, asked: DifferAsked
 }
 
 /** The share of chosen answers in each group. */
-export function sharesOf(table: Table, variable: string, asked: SharesAsked) {
+export function sharesOf(table: Table, variable: string, asked: ShareSettings) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "shares", variable, asked),
     queryFn: ({ signal }) =>
@@ -73,7 +73,7 @@ export function sharesOf(table: Table, variable: string, asked: SharesAsked) {
 }
 
 /** Rows that are results already. */
-export function estimatesOf(table: Table, asked: EstimatesAsked) {
+export function estimatesOf(table: Table, asked: EstimateSettings) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "estimates", asked.of.join(" "), asked),
     queryFn: ({ signal }) =>

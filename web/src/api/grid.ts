@@ -5,9 +5,9 @@ import type { components, operations } from "./schema.gen";
 import type { Table } from "./studies";
 
 export type GridRow = components["schemas"]["GridRow"];
-type Asked = NonNullable<operations["server_readings_api_grid"]["parameters"]["query"]>;
+type GridQuery = NonNullable<operations["server_readings_api_grid"]["parameters"]["query"]>;
 /** Which rows, in which order. */
-export type GridView = Omit<Asked, "start" | "count" | "find">;
+export type GridView = Omit<GridQuery, "start" | "count" | "find">;
 
 export const PAGE = 100;
 

@@ -163,8 +163,8 @@ export function usePlateDeeds(study: string | undefined) {
       keepPlate(to, plate, style),
     onSuccess: known,
   });
-  const seen = useMutation({
-    mutationFn: (id: string) => body(client.POST("/api/plates/{plate_id}/seen", of(id))),
+  const review = useMutation({
+    mutationFn: (id: string) => body(client.POST("/api/plates/{plate_id}/reviewed", of(id))),
     onSuccess: known,
   });
   const freeze = useMutation({
@@ -192,7 +192,7 @@ export function usePlateDeeds(study: string | undefined) {
     (id: string) => queries.invalidateQueries({ queryKey: queryKeys.plate(id) }),
     [queries],
   );
-  return { keep, seen, freeze, duplicate, place, takeAway, fetchAgain, known };
+  return { keep, review, freeze, duplicate, place, takeAway, fetchAgain, known };
 }
 
 /** Styles that a person keeps, and the style of all plates of a study. */

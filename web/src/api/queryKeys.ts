@@ -1,12 +1,12 @@
 import type { operations } from "./schema.gen";
 
 type Query<Name extends keyof operations> = operations[Name]["parameters"]["query"];
-export type ClassesAsked = Omit<NonNullable<Query<"server_readings_api_classes">>, "variable">;
-export type DensityAsked = Omit<NonNullable<Query<"server_readings_api_density">>, "variable">;
-export type SpreadAsked = Omit<NonNullable<Query<"server_readings_api_spread">>, "variable">;
-export type SplitAsked = Omit<NonNullable<Query<"server_readings_api_split">>, "variable">;
-export type CrossAsked = Omit<NonNullable<Query<"server_readings_api_cross">>, "variable">;
-export type RowsAsked = NonNullable<Query<"server_readings_api_rows">>;
+export type ClassSettings = Omit<NonNullable<Query<"server_readings_api_classes">>, "variable">;
+export type DensitySettings = Omit<NonNullable<Query<"server_readings_api_density">>, "variable">;
+export type SpreadSettings = Omit<NonNullable<Query<"server_readings_api_spread">>, "variable">;
+export type SplitSettings = Omit<NonNullable<Query<"server_readings_api_split">>, "variable">;
+export type CrossSettings = Omit<NonNullable<Query<"server_readings_api_cross">>, "variable">;
+export type RowsWithin = NonNullable<Query<"server_readings_api_rows">>;
 
 export const queryKeys = {
   session: () => ["session"] as const,

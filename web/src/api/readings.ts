@@ -2,13 +2,13 @@ import { type QueryClient, queryOptions } from "@tanstack/react-query";
 import { body, bytes, client } from "./client";
 import { type Unpacked, unpack } from "./envelope";
 import {
-  type ClassesAsked,
-  type CrossAsked,
-  type DensityAsked,
+  type ClassSettings,
+  type CrossSettings,
+  type DensitySettings,
   queryKeys,
-  type RowsAsked,
-  type SplitAsked,
-  type SpreadAsked,
+  type RowsWithin,
+  type SplitSettings,
+  type SpreadSettings,
 } from "./queryKeys";
 import type { components } from "./schema.gen";
 import type { Table } from "./studies";
@@ -31,7 +31,7 @@ export type OrderReading = Unpacked<Schemas["OrderReading"]>;
 export type Against = Unpacked<Schemas["Against"]>;
 export type ValueCounts = Schemas["ShortValueCounts"];
 export type Definition = Summary["quantile_definition"];
-export type { ClassesAsked, DensityAsked, SpreadAsked } from "./queryKeys";
+export type { ClassSettings, DensitySettings, SpreadSettings } from "./queryKeys";
 
 const binary = { parseAs: "arrayBuffer" } as const;
 /** A height beyond the largest number comes as null, and cannot be drawn. */
@@ -40,7 +40,7 @@ const drawable = (numbers: (number | null)[]): number[] => numbers.map((number) 
 const steady = { staleTime: Number.POSITIVE_INFINITY, gcTime: 300_000, retry: false } as const;
 
 /** The first look at a variable; its usual classes and curve become known answers of their own. */
-export function spreadOf(table: Table, variable: string, asked: SpreadAsked) {
+export function spreadOf(table: Table, variable: string, asked: SpreadSettings) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "spread", variable, asked),
     queryFn: async ({ signal, meta, client: queries }) => {
@@ -78,7 +78,7 @@ export function listed(classes: NonNullable<Spread["classes"]>): Classes {
   };
 }
 
-export function classesOf(table: Table, variable: string, asked: ClassesAsked) {
+export function classesOf(table: Table, variable: string, asked: ClassSettings) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "classes", variable, asked),
     queryFn: async ({ signal, meta }): Promise<Classes> => {
@@ -102,7 +102,7 @@ export function classesOf(table: Table, variable: string, asked: ClassesAsked) {
   });
 }
 
-export function densityOf(table: Table, variable: string, asked: DensityAsked) {
+export function densityOf(table: Table, variable: string, asked: DensitySettings) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "density", variable, asked),
     queryFn: async ({ signal, meta }) =>
@@ -142,7 +142,7 @@ export function normalityOf(table: Table, variable: string, by?: string, as_if?:
 }
 
 /** How often the levels or classes of a variable occur within the levels of another. */
-export function crossOf(table: Table, variable: string, asked: CrossAsked) {
+export function crossOf(table: Table, variable: string, asked: CrossSettings) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "cross", variable, asked),
     queryFn: ({ signal }) =>
@@ -157,7 +157,7 @@ export function crossOf(table: Table, variable: string, asked: CrossAsked) {
 }
 
 /** A variable within the levels of another; by "" as one. */
-export function splitOf(table: Table, variable: string, asked: SplitAsked) {
+export function splitOf(table: Table, variable: string, asked: SplitSettings) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "split", variable, asked),
     queryFn: async ({ signal, meta }) =>
@@ -366,7 +366,7 @@ export function meaningsOf() {
 }
 
 /** The rows of a mark. */
-export async function rowsOf(queries: QueryClient, table: Table, asked: RowsAsked): Promise<number[]> {
+export async function rowsOf(queries: QueryClient, table: Table, asked: RowsWithin): Promise<number[]> {
   const result = await queries.fetchQuery({
     queryKey: queryKeys.reading(table.id, table.revision, "rows", asked.variable, asked),
     queryFn: async () =>
@@ -384,7 +384,7 @@ export async function rowsOf(queries: QueryClient, table: Table, asked: RowsAske
 }
 
 /** Where the numbers of a reading can be fetched as a file. */
-export function numbersAddress(table: Table, variable: string, spread: SpreadAsked, classes: ClassesAsked): string {
+export function numbersAddress(table: Table, variable: string, spread: SpreadSettings, classes: ClassSettings): string {
   const query = new URLSearchParams({ variable });
   for (const [name, value] of Object.entries({ ...spread, ...classes })) {
     if (Array.isArray(value)) for (const each of value) query.append(name, String(each));

@@ -17,17 +17,17 @@ export const routineOf = (table: string, revision: number | undefined) =>
     enabled: revision !== undefined,
   });
 
-type Asked = { routine: Routine; upload: string; names: Record<string, string> | null };
+type Fitting = { routine: Routine; upload: string; names: Record<string, string> | null };
 
 /** A routine beside a file: what is which, and what is in the way. */
-export function useFit(study: string, asked: Asked | null) {
+export function useFit(study: string, asked: Fitting | null) {
   return useQuery({
     queryKey: queryKeys.fit(study, asked?.upload ?? "", asked?.routine ?? {}, asked?.names ?? {}),
     queryFn: () =>
       body(
         client.POST("/api/studies/{study_id}/routines/fit", {
           params: { path: { study_id: study } },
-          body: asked as Asked,
+          body: asked as Fitting,
         }),
       ),
     enabled: asked !== null,
@@ -39,7 +39,7 @@ export function useFit(study: string, asked: Asked | null) {
 export function useRun(study: string) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (asked: Asked & { name: string; leave_out: number[] }) =>
+    mutationFn: (asked: Fitting & { name: string; leave_out: number[] }) =>
       body(client.POST("/api/studies/{study_id}/routines/run", { params: { path: { study_id: study } }, body: asked })),
     onSuccess: () => {
       queries.invalidateQueries({ queryKey: queryKeys.studies() });

@@ -331,7 +331,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/plates/{plate_id}/seen": {
+    "/api/plates/{plate_id}/reviewed": {
         parameters: {
             query?: never;
             header?: never;
@@ -340,8 +340,8 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Seen */
-        post: operations["server_plates_api_seen"];
+        /** Reviewed */
+        post: operations["server_plates_api_reviewed"];
         delete?: never;
         options?: never;
         head?: never;
@@ -9156,7 +9156,7 @@ export interface operations {
             };
         };
     };
-    server_plates_api_seen: {
+    server_plates_api_reviewed: {
         parameters: {
             query?: never;
             header?: never;

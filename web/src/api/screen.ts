@@ -14,16 +14,16 @@ export type RelationReading = Unpacked<Schemas["RelationReading"]>;
 export type Weighed = Schemas["ShortWeighed"];
 export type Pulled = Schemas["ShortPulledReading"];
 type Query<Name extends keyof operations> = NonNullable<operations[Name]["parameters"]["query"]>;
-export type ScreenAsked = Omit<Query<"server_readings_api_screened">, "variable">;
-export type Rule = NonNullable<ScreenAsked["rules"]>[number];
-export type RelationAsked = Query<"server_readings_api_related">;
+export type ScreenSettings = Omit<Query<"server_readings_api_screened">, "variable">;
+export type Rule = NonNullable<ScreenSettings["rules"]>[number];
+export type RelationSettings = Query<"server_readings_api_related">;
 export type Statistic = Schemas["LeftOutSource"]["statistic"];
 
 const steady = { staleTime: Number.POSITIVE_INFINITY, retry: false } as const;
 const binary = { parseAs: "arrayBuffer" } as const;
 
 /** Which values of a variable which rules name, and what was decided on them. */
-export function screenOf(table: Table, variable: string, asked: ScreenAsked) {
+export function screenOf(table: Table, variable: string, asked: ScreenSettings) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "screen", variable, asked),
     queryFn: async ({ signal }) =>
@@ -60,7 +60,7 @@ export function togetherOf(table: Table, variables: string[]) {
 }
 
 /** A fitted relation, and what each row does to it. */
-export function relationOf(table: Table, asked: RelationAsked) {
+export function relationOf(table: Table, asked: RelationSettings) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "relation", asked.response, asked),
     queryFn: async ({ signal }) =>
@@ -78,7 +78,7 @@ export function relationOf(table: Table, asked: RelationAsked) {
 }
 
 /** The relation with and without rows. */
-export function pullOf(table: Table, asked: RelationAsked, rows: number[]) {
+export function pullOf(table: Table, asked: RelationSettings, rows: number[]) {
   return queryOptions({
     queryKey: queryKeys.reading(table.id, table.revision, "pull", asked.response, { asked, rows }),
     queryFn: ({ signal }) =>

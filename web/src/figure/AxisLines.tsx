@@ -90,9 +90,9 @@ export function GridLines({ plan, document }: { plan: PanelPlan; document: Plate
   return d ? <path d={d} stroke="#D9D4CB" strokeWidth={Math.max(style.axis_line * 0.6, 0.5)} fill="none" /> : null;
 }
 
-type WordsAsked = { plan: PanelPlan; document: PlateDocument; at: number };
+type WordsProps = { plan: PanelPlan; document: PlateDocument; at: number };
 
-function AcrossWords({ plan, document, at }: WordsAsked) {
+function AcrossWords({ plan, document, at }: WordsProps) {
   const { style } = document;
   const { across, area, panel, scene } = plan;
   const { type_size: size, font } = style;
@@ -183,7 +183,7 @@ function thinning(axis: PanelPlan["across"], size: number, font: "sans" | "serif
 export const quiet = (ink: string) =>
   ink.startsWith("var(") ? "var(--muted-ink)" : ink === "#000000" ? "#4A4A4A" : "#5E5965";
 
-function UpWords({ plan, document, at }: WordsAsked) {
+function UpWords({ plan, document, at }: WordsProps) {
   const { style } = document;
   const { up, area, panel, scene, frame } = plan;
   const { type_size: size, font } = style;

@@ -240,7 +240,7 @@ export function planOf(document: PlateDocument, scenes: Scene[], furnishings: Fu
   return { width, height, panels: made, titleAt: style.title_size * 1.4 };
 }
 
-type NeedsAsked = {
+type NeedsProps = {
   panel: Panel;
   scene: Scene;
   own: Record<Side, AxisSettings>;
@@ -252,7 +252,7 @@ type NeedsAsked = {
   before: Needs;
 };
 
-function needsOf({ panel, scene, own, named, looks, letter, document, cell, before }: NeedsAsked): Needs {
+function needsOf({ panel, scene, own, named, looks, letter, document, cell, before }: NeedsProps): Needs {
   const { font, type_size: size, title_size: titled, letter_size, bold_titles: bold } = document.style;
   const widths = { across: cell.width - before.left - before.right, up: cell.height - before.top - before.bottom };
   const { axis: across } = axisWithStrips(scene.across, own.across, 0, Math.max(widths.across, 10), size);

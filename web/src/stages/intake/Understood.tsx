@@ -11,10 +11,10 @@ import { counted } from "../../words/numbers";
 
 type UnderstoodProps = { found: Preview; choices: Choices; onChange: (changes: Choices) => void };
 
-type Asked = "delimiter" | "decimal" | "encoding" | "header";
-const LINES: { asked: Asked; label: string; options: WordOption[] }[] = [
+type Setting = "delimiter" | "decimal" | "encoding" | "header";
+const LINES: { setting: Setting; label: string; options: WordOption[] }[] = [
   {
-    asked: "delimiter",
+    setting: "delimiter",
     label: "Separator",
     options: [
       { value: ",", label: "comma" },
@@ -26,7 +26,7 @@ const LINES: { asked: Asked; label: string; options: WordOption[] }[] = [
     ],
   },
   {
-    asked: "decimal",
+    setting: "decimal",
     label: "Decimal mark",
     options: [
       { value: ".", label: "point" },
@@ -34,7 +34,7 @@ const LINES: { asked: Asked; label: string; options: WordOption[] }[] = [
     ],
   },
   {
-    asked: "encoding",
+    setting: "encoding",
     label: "Text encoding",
     options: [
       { value: "utf-8", label: "UTF-8" },
@@ -44,7 +44,7 @@ const LINES: { asked: Asked; label: string; options: WordOption[] }[] = [
     ],
   },
   {
-    asked: "header",
+    setting: "header",
     label: "Header row",
     options: [
       { value: "names", label: "names" },
@@ -115,18 +115,18 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
             <AboveChoice key={String(above.value)} lines={Number(above.value)} onChange={onChange} />
           </Line>
         )}
-        {LINES.map(({ asked, label, options }) => {
-          const guess = found.found[asked];
+        {LINES.map(({ setting, label, options }) => {
+          const guess = found.found[setting];
           if (!guess) return null;
           const value = String(guess.value);
           return (
-            <Line key={asked} label={label} why={guess.why}>
+            <Line key={setting} label={label} why={guess.why}>
               <WordChoice
                 label={label}
                 shown={options.find((option) => option.value === value)?.label ?? value}
                 value={value}
                 options={options}
-                onChoose={(chosen) => onChange({ [asked]: chosen } as Choices)}
+                onChoose={(chosen) => onChange({ [setting]: chosen } as Choices)}
               />
             </Line>
           );
@@ -165,10 +165,10 @@ function Line({ label, why, children }: { label: string; why: string; children: 
   );
 }
 
-type TypedChoiceProps = { label: string; asked: string; shown: string; onSet: () => void; children: ReactNode };
+type TypedChoiceProps = { label: string; setting: string; shown: string; onSet: () => void; children: ReactNode };
 
 /** A word of the list that is set by typing. */
-function TypedChoice({ label, asked, shown, onSet, children }: TypedChoiceProps) {
+function TypedChoice({ label, setting, shown, onSet, children }: TypedChoiceProps) {
   const [open, setOpen] = useState(false);
   const set = (event: FormEvent) => {
     event.preventDefault();
@@ -182,7 +182,7 @@ function TypedChoice({ label, asked, shown, onSet, children }: TypedChoiceProps)
       onOpenChange={setOpen}
       className="w-72 p-3"
       trigger={
-        <button type="button" className="dotted-word px-0.5 text-left" aria-label={`${asked}: ${shown}`}>
+        <button type="button" className="dotted-word px-0.5 text-left" aria-label={`${setting}: ${shown}`}>
           {shown}
         </button>
       }
@@ -205,7 +205,7 @@ function MissingCodes({ codes, onChange }: { codes: string[]; onChange: (changes
   return (
     <TypedChoice
       label="Missing-value codes"
-      asked="Missing-value codes"
+      setting="Missing-value codes"
       shown={shown}
       onSet={() => onChange({ missing_codes: named })}
     >
@@ -224,7 +224,7 @@ function AboveChoice({ lines, onChange }: { lines: number; onChange: (changes: C
   return (
     <TypedChoice
       label="Lines before the header"
-      asked="Lines before the header"
+      setting="Lines before the header"
       shown={lines === 0 ? "nothing" : `${counted(lines, "line")}, not read`}
       onSet={() => onChange({ above: Number(typed) })}
     >
@@ -253,7 +253,7 @@ function BlockChoice({ block, onChange }: { block: number[]; onChange: (changes:
   return (
     <TypedChoice
       label="Cells of the sheet"
-      asked="Cells"
+      setting="Cells"
       shown={`rows ${block[0]} to ${block[1]}, columns ${block[2]} to ${block[3]}`}
       onSet={set}
     >

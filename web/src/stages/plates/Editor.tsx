@@ -239,7 +239,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
       )}
       <MovedNotice
         plate={plate}
-        onSeen={() => deeds.seen.mutate(plate.id)}
+        onReview={() => deeds.review.mutate(plate.id)}
         onFreeze={() => deeds.freeze.mutate({ id: plate.id, on: true })}
       />
       <div className="screen-grid">

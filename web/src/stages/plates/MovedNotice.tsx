@@ -2,11 +2,11 @@ import type { Plate } from "../../api/plates";
 import { Button } from "../../ui/Button";
 import { significant } from "../../words/numbers";
 
-type MovedNoticeProps = { plate: Plate; onSeen: () => void; onFreeze: () => void };
+type MovedNoticeProps = { plate: Plate; onReview: () => void; onFreeze: () => void };
 const SHOWN = 6;
 
 /** What is no longer as it was when the plate was last looked at. */
-export function MovedNotice({ plate, onSeen, onFreeze }: MovedNoticeProps) {
+export function MovedNotice({ plate, onReview, onFreeze }: MovedNoticeProps) {
   if (!plate.stale || plate.moved.length === 0) return null;
   const written = (value: number | null) => (value === null ? "nothing" : significant(value, 4));
   return (
@@ -23,7 +23,7 @@ export function MovedNotice({ plate, onSeen, onFreeze }: MovedNoticeProps) {
         {plate.moved.length > SHOWN && `; and ${plate.moved.length - SHOWN} more numbers`}.
       </p>
       <p className="mt-1 flex gap-2">
-        <Button className="text-small!" onClick={onSeen}>
+        <Button className="text-small!" onClick={onReview}>
           I have seen it
         </Button>
         <Button className="text-small!" onClick={onFreeze}>

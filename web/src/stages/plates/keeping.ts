@@ -48,7 +48,7 @@ export function plateAt(pathname: string, search: string, table: Table, beside?:
   return make ? make({ table, query, address, beside }) : NO_PICTURE;
 }
 
-type Asked = { table: Table; query: URLSearchParams; address: string; beside: Beside | undefined };
+type StageAddress = { table: Table; query: URLSearchParams; address: string; beside: Beside | undefined };
 
 const one = (name: string, address: string, source: NewSource, settings: Settings = {}): NewPlate => ({
   name: titled(name),
@@ -57,7 +57,7 @@ const one = (name: string, address: string, source: NewSource, settings: Setting
 
 const find = (table: Table, symbol: string | null) => table.variables.find((variable) => variable.symbol === symbol);
 
-function spread({ table, query, address, beside }: Asked): Found {
+function spread({ table, query, address, beside }: StageAddress): Found {
   const choices = readSpread(query);
   const variable = find(table, choices.variable) ?? firstToLookAt(table);
   if (!variable) return NO_PICTURE;
@@ -105,7 +105,7 @@ function kept(name: string, address: string, pictures: Picture[], sheet: Partial
   };
 }
 
-function overview({ table, address }: Asked): Found {
+function overview({ table, address }: StageAddress): Found {
   const numeric = table.variables.filter(isNumeric).slice(0, MOST_PANELS);
   if (numeric.length === 0) return NO_PICTURE;
   const columns = Math.min(numeric.length, numeric.length > 6 ? 4 : 3);
@@ -125,7 +125,7 @@ function overview({ table, address }: Asked): Found {
   };
 }
 
-function rescale({ table, query, address }: Asked): Found {
+function rescale({ table, query, address }: StageAddress): Found {
   const choices = readSpread(query);
   const variable = find(table, choices.variable);
   const way = wayIn(query.get("way"));
@@ -146,7 +146,7 @@ function rescale({ table, query, address }: Asked): Found {
   };
 }
 
-function screen({ table, query, address, beside }: Asked): Found {
+function screen({ table, query, address, beside }: StageAddress): Found {
   const choices = readScreen(query);
   const variable = find(table, choices.variable);
   if (!variable) return NO_PICTURE;
@@ -170,7 +170,7 @@ function screen({ table, query, address, beside }: Asked): Found {
   ]);
 }
 
-function compare({ table, query, address, beside }: Asked): Found {
+function compare({ table, query, address, beside }: StageAddress): Found {
   const choices = readCompare(query);
   if ((choices.mode ?? (looksLikeResults(table) ? "results" : "groups")) === "results")
     return results(table, choices, address);
@@ -203,7 +203,7 @@ function results(table: Table, choices: CompareChoices, address: string): Found 
   return kept(`${title} of ${table.name}`, address, [resultsPicture(table, choices)]);
 }
 
-function relate({ table, query, address }: Asked): Found {
+function relate({ table, query, address }: StageAddress): Found {
   const choices = readRelate(query);
   const { usual, roles } = rolesOf(table, choices);
   if (choices.view === "matrix") {
@@ -230,4 +230,4 @@ function matrix(table: Table, several: Variable[], address: string): Found {
   return { name: `Pairs of ${table.name}`, sheet, panels };
 }
 
-const MAKERS: Record<string, (asked: Asked) => Found> = { spread, overview, rescale, screen, compare, relate };
+const MAKERS: Record<string, (read: StageAddress) => Found> = { spread, overview, rescale, screen, compare, relate };

@@ -3,7 +3,7 @@ import { isNumeric } from "../../words/kinds";
 import { canOrder, canSplit } from "../spread/Sentence";
 import type { RelateChoices } from "./useRelateChoices";
 
-type Asked = Pick<RelateChoices, "variable" | "x" | "also" | "by" | "size">;
+type RolesChosen = Pick<RelateChoices, "variable" | "x" | "also" | "by" | "size">;
 
 /** What a picture of pairs is of. also: further variables on the y axis; by, size: what colours and sizes the points. */
 export type Roles = {
@@ -27,21 +27,21 @@ type Offered = {
 };
 
 /** The pair that is related: as chosen, or a measured variable against a time or another one. */
-export function rolesOf(table: Table, asked: Asked): Offered {
+export function rolesOf(table: Table, chosen: RolesChosen): Offered {
   const numeric = table.variables.filter(isNumeric);
   const usual = table.variables.filter(({ kind }) => kind === "continuous");
-  const variable = numeric.find(({ symbol }) => symbol === asked.variable) ?? usual[0] ?? numeric[0];
+  const variable = numeric.find(({ symbol }) => symbol === chosen.variable) ?? usual[0] ?? numeric[0];
   const orders = table.variables.filter((other) => canOrder(other) && other !== variable);
   const x =
-    orders.find(({ symbol }) => symbol === asked.x) ??
+    orders.find(({ symbol }) => symbol === chosen.x) ??
     orders.find(({ kind }) => kind === "date-time") ??
     orders.find(({ kind }) => kind === "continuous") ??
     orders[0];
   const others = numeric.filter((other) => other !== variable && other !== x);
   const groupings = table.variables.filter((other) => other !== variable && other !== x && canSplit(other));
-  const also = others.filter(({ symbol }) => asked.also.includes(symbol));
-  const by = also.length > 0 ? undefined : groupings.find(({ symbol }) => symbol === asked.by);
-  const size = others.find(({ symbol }) => symbol === asked.size);
+  const also = others.filter(({ symbol }) => chosen.also.includes(symbol));
+  const by = also.length > 0 ? undefined : groupings.find(({ symbol }) => symbol === chosen.by);
+  const size = others.find(({ symbol }) => symbol === chosen.size);
   return {
     numeric,
     usual,

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { type Pulled, pullOf, type RelationAsked, type RelationReading, relationOf } from "../../api/screen";
+import { type Pulled, pullOf, type RelationReading, type RelationSettings, relationOf } from "../../api/screen";
 import type { Table, Variable } from "../../api/studies";
 import type { PanelPlan } from "../../figure/layout";
 import { useSelectedRows } from "../../state/selection";
@@ -32,7 +32,7 @@ const MOST_PULLED = 5_000;
 
 /** A fitted relation: the line with and without the selected rows, one diagnostic plot, and the rows that say most. */
 export function Relation({ table, variable, predictors, choices, change }: RelationProps) {
-  const asked: RelationAsked = {
+  const asked: RelationSettings = {
     response: variable.symbol,
     predictors,
     ...(choices.product.length === 2 ? { product: choices.product } : {}),

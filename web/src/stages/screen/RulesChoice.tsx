@@ -1,12 +1,12 @@
 import { OUTLIER_RULES } from "../../api/choices.gen";
-import type { ScreenAsked } from "../../api/screen";
+import type { ScreenSettings } from "../../api/screen";
 import { NumberFields } from "../../ui/NumberFields";
 import { Tick } from "../../ui/Tick";
 import { keysOf, optionsOf } from "../../values";
 import { OPTIONS, optionsOfRule } from "./useScreenChoices";
 
 type RuleSettingsProps = {
-  asked: ScreenAsked;
+  asked: ScreenSettings;
   change: (changes: Record<string, string | number | null>) => void;
 };
 

@@ -1,6 +1,6 @@
 import * as records from "../../api/choices.gen";
 import { OUTLIER_RULES, ROW_MEASURES } from "../../api/choices.gen";
-import type { Rule, ScreenAsked, Statistic } from "../../api/screen";
+import type { Rule, ScreenSettings, Statistic } from "../../api/screen";
 import { keysOf, labelsOf, typedNumber, without } from "../../values";
 import { among, useAddress, wordsIn } from "../useAddress";
 
@@ -25,7 +25,7 @@ export const MEASURES = labelsOf(ROW_MEASURES);
 export type Measure = keyof typeof MEASURES;
 export const DIAGNOSTICS = labelsOf(without(records.DIAGNOSTICS, "fit"));
 export type Diagnostic = keyof typeof DIAGNOSTICS;
-export const USUAL_RULES: ScreenAsked = { rules: ["fences", "robust-z"] };
+export const USUAL_RULES: ScreenSettings = { rules: ["fences", "robust-z"] };
 
 export function readScreen(query: URLSearchParams) {
   const rules = wordsIn(query.get("rules")).filter((rule): rule is Rule => rule in RULES);
@@ -34,7 +34,7 @@ export function readScreen(query: URLSearchParams) {
     const [{ low, high, whole }, value] = [OPTIONS[name], typedNumber(query.get(name))];
     return value !== null && value >= low && value <= high ? [[name, whole ? Math.trunc(value) : value] as const] : [];
   });
-  const asked: ScreenAsked = {
+  const asked: ScreenSettings = {
     rules: query.has("rules") ? rules : (USUAL_RULES.rules ?? []),
     ...Object.fromEntries(numbers),
     ...(query.get("definition") === "hinges" ? { quantile_definition: "hinges" as const } : {}),

@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { type ClassesAsked, classesOf, crossOf } from "../../api/readings";
+import { type ClassSettings, classesOf, crossOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import { Card } from "../../ui/Card";
 import { Choices } from "../../ui/Choices";
@@ -22,7 +22,7 @@ const SHARE_WORDS: Record<Share, string> = {
   all: "each cell: percent of all rows counted",
 };
 
-type CrossTableProps = { table: Table; variable: Variable; by: Variable; classes: ClassesAsked };
+type CrossTableProps = { table: Table; variable: Variable; by: Variable; classes: ClassSettings };
 type CrossSpreadProps = ReturnType<typeof useSpreadChoices> & { table: Table; variable: Variable; by: Variable };
 
 /** Levels or classes of a variable within the levels of another, over the whole width. */

@@ -25,7 +25,7 @@ export function FrequencySpread({ table, variable, choices, change }: FrequencyS
     const [low, high] = [result.boundaries[place], result.boundaries[place + 1]];
     const ends = result.closed === "left" ? place === result.counts.length - 1 : place === 0;
     const closed = ends ? "both" : result.closed;
-    onSelect({ words: [`class ${interval(result, place)}`], asked: { low, high, closed } }, add);
+    onSelect({ words: [`class ${interval(result, place)}`], within: { low, high, closed } }, add);
   };
   const words = classes ? `${classesWords(classes, unit, choices.axis)}, ${interval(classes, 0)} …` : "";
   return (
@@ -60,7 +60,7 @@ export function FrequencySpread({ table, variable, choices, change }: FrequencyS
             outside={classes}
             missing={spread?.used.missing_counts ?? {}}
             onSelect={(place, add) => select(classes, place, add)}
-            onMissing={() => onSelect({ words: [`missing in ${variable.label}`], asked: { missing: true } }, false)}
+            onMissing={() => onSelect({ words: [`missing in ${variable.label}`], within: { missing: true } }, false)}
           />
         )}
       </Card>

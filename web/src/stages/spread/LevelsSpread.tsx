@@ -36,7 +36,7 @@ export function LevelsSpread({ table, variable, choices, change }: LevelsSpreadP
   const rows = result?.counts.rows ?? [];
   const select = (place: number, add: boolean) => {
     const label = String(rows[place]?.value);
-    onSelect({ words: [label], asked: { level: label } }, add);
+    onSelect({ words: [label], within: { level: label } }, add);
   };
   const repeated = variable.n_levels < (result?.used.n ?? 0);
   const levelled = variable.kind === "category" || variable.kind === "ordered";
@@ -75,7 +75,7 @@ export function LevelsSpread({ table, variable, choices, change }: LevelsSpreadP
             lines={rows.map((row) => ({ label: String(row.value), count: row.count }))}
             missing={result.used.missing_counts}
             onSelect={select}
-            onMissing={() => onSelect({ words: [`missing in ${variable.label}`], asked: { missing: true } }, false)}
+            onMissing={() => onSelect({ words: [`missing in ${variable.label}`], within: { missing: true } }, false)}
           />
         )}
         <div ref={room} className={view === "table" ? "hidden" : "relative min-h-[240px] flex-1 overflow-y-auto"}>

@@ -74,14 +74,14 @@ function BeyondLimits({ table, spread: { subject, beyond } }: { table: Table; sp
   if (!beyond || beyond.n === 0) return null;
   const unit = unitOf(subject.unit);
   const percent = (share: number) => (share < 0.0005 ? "less than 0.05 %" : `${fixed(100 * share, 1)} %`);
-  const side = (n: number | null, limit: number | null, share: number | null, asked: object, words: string) =>
+  const side = (n: number | null, limit: number | null, share: number | null, within: object, words: string) =>
     n === null || limit === null ? null : (
       <>
         {" "}
         <button
           type="button"
           className="underline decoration-primary/40 underline-offset-3 hover:decoration-primary"
-          onClick={() => onSelect({ words: [`${words} ${significant(limit, 6)}${unit}`], asked }, false)}
+          onClick={() => onSelect({ words: [`${words} ${significant(limit, 6)}${unit}`], within }, false)}
         >
           {counted(n, "row")}
         </button>{" "}

@@ -137,7 +137,10 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
   const density = useFollowing(choices.density, looked, (asked) => densityOf(table, symbol, asked));
   const curve = density.data && held.bandwidth ? { ...density.data, bandwidth: held.bandwidth } : density.data;
   const normality = useNormality(table, symbol, by?.symbol ?? "", choices, looked);
-  const split = useQuery({ ...splitOf(table, symbol, splitAsked(by, choices)), enabled: looked && by !== undefined });
+  const split = useQuery({
+    ...splitOf(table, symbol, splitSettings(by, choices)),
+    enabled: looked && by !== undefined,
+  });
   const onSelect = useMarkSelection(table, symbol);
   const onLevel = useMarkSelection(table, by?.symbol ?? "");
   const [room, size] = useSize();
@@ -359,7 +362,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
                     unit={variable.unit}
                     wordsOf={(place) => levelWords(split.data, by, place)}
                     onChoose={(place, label, add) =>
-                      onLevel({ words: [label], asked: { level: by.levels[place] ?? label } }, add)
+                      onLevel({ words: [label], within: { level: by.levels[place] ?? label } }, add)
                     }
                   />
                 ) : (
@@ -408,7 +411,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
 const hasLimits = (subject: { spec_lower: number | null; spec_upper: number | null; target: number | null }) =>
   subject.spec_lower !== null || subject.spec_upper !== null || subject.target !== null;
 
-const splitAsked = (by: Variable | undefined, { definition, percents, box }: SpreadChoices) => ({
+const splitSettings = (by: Variable | undefined, { definition, percents, box }: SpreadChoices) => ({
   by: by?.symbol ?? "",
   quantile_definition: definition,
   ...(percents.length > 0 ? { percents } : {}),

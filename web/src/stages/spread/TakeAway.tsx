@@ -1,5 +1,5 @@
 import type { RefObject } from "react";
-import { type ClassesAsked, type Definition, numbersAddress } from "../../api/readings";
+import { type ClassSettings, type Definition, numbersAddress } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import type { Shown } from "../../figure/screen";
 import { Button } from "../../ui/Button";
@@ -16,7 +16,7 @@ type TakeAwayProps = {
   table: Table;
   variable: Variable;
   definition: Definition;
-  classes: ClassesAsked;
+  classes: ClassSettings;
 };
 
 /** The plot as SVG or PNG with its caption, and the numbers as CSV. */

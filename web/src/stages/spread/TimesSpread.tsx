@@ -119,7 +119,7 @@ export function TimesSpread({ table, variable, choices, change }: TimesSpreadPro
                           className="text-primary underline decoration-primary/40 underline-offset-3"
                           onClick={() =>
                             onSelect(
-                              { words: ["both ends of a gap"], asked: { low: a, high: b, closed: "both" } },
+                              { words: ["both ends of a gap"], within: { low: a, high: b, closed: "both" } },
                               false,
                             )
                           }
@@ -161,7 +161,7 @@ function Spans({ plan, label, onSelect }: SpansProps) {
     return i >= 0 && at >= nth(from, 0) ? i : null;
   };
   const choose = (i: number | null, add: boolean) => {
-    if (i !== null) onSelect({ words: words(i), asked: { low: nth(from, i), high: nth(to, i), closed: "left" } }, add);
+    if (i !== null) onSelect({ words: words(i), within: { low: nth(from, i), high: nth(to, i), closed: "left" } }, add);
   };
   const onKeyDown = (event: KeyboardEvent) => {
     const step = { ArrowRight: 1, ArrowLeft: -1 }[event.key];

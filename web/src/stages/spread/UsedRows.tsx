@@ -32,7 +32,7 @@ export function UsedRows({ table, variable, choices }: UsedRowsProps) {
         <button
           type="button"
           className={`text-caution ${link}`}
-          onClick={() => onSelect({ words: [`missing in ${variable.label}`], asked: { missing: true } }, false)}
+          onClick={() => onSelect({ words: [`missing in ${variable.label}`], within: { missing: true } }, false)}
         >
           {whole(missing)} missing: {missingWords(used?.missing_counts ?? variable.missing_counts)}
         </button>
@@ -45,7 +45,7 @@ export function UsedRows({ table, variable, choices }: UsedRowsProps) {
           <button
             type="button"
             className={`text-danger ${link}`}
-            onClick={() => onSelect({ words: ["set aside"], asked: { set_aside: true } }, false)}
+            onClick={() => onSelect({ words: ["set aside"], within: { set_aside: true } }, false)}
           >
             {whole(aside)} set aside
           </button>

@@ -1,5 +1,5 @@
 import type { Scene } from "../../api/plates";
-import type { RowsAsked } from "../../api/queryKeys";
+import type { RowsWithin } from "../../api/queryKeys";
 import type { Spread } from "../../api/readings";
 import type { PlateAxis } from "../../figure/axis";
 import type { PanelPlan } from "../../figure/layout";
@@ -16,7 +16,7 @@ export type Mark = {
   words: string[];
   /** Row numbers where they are known here, else what to ask the server for. */
   rows?: number[];
-  asked?: Omit<RowsAsked, "variable">;
+  within?: Omit<RowsWithin, "variable">;
 };
 
 type Layer = Scene["layers"][number];
@@ -123,7 +123,7 @@ export function classMark(seen: Seen, classes: Drawn, i: number): Mark {
       `${interval(classes, i)}${unitOf(seen.spread.subject.unit)}`,
       `${counted(nth(classes.counts, i), "row")}, ${((100 * nth(classes.counts, i)) / Math.max(classes.n, 1)).toFixed(1)} %`,
     ],
-    asked: { low, high, closed: bothEnds ? "both" : classes.closed },
+    within: { low, high, closed: bothEnds ? "both" : classes.closed },
   };
 }
 
@@ -150,11 +150,11 @@ export function boxMarks(seen: Seen): Mark[] {
   const [low, q1, median, q3, high] = [box.low, box.q1, valuesOf(box, upright), box.q3, box.high].map((each) =>
     nth(each, 0),
   ) as [number, number, number, number, number];
-  const part = (key: string, at: number, words: string[], asked: Mark["asked"]): Mark => ({
+  const part = (key: string, at: number, words: string[], within: Mark["within"]): Mark => ({
     key,
     ...placed(seen, value.place(at), strip.place(0)),
     words: [`${words[0]} ${write(at)}`, ...words.slice(1)],
-    ...(asked ? { asked } : {}),
+    ...(within ? { within } : {}),
   });
   const just = (at: number) => ({ low: at, high: at, closed: "both" as const });
   const marks = [
@@ -259,7 +259,7 @@ export function markAt(seen: Seen, points: Points, box: Mark[], aside: Mark[], p
       key: "box",
       ...placed(seen, along, strip.place(0)),
       words: [`IQR ${writer(seen)(q3 - q1)}`, "the middle half of the rows"],
-      asked: { low: q1, high: q3, closed: "both" },
+      within: { low: q1, high: q3, closed: "both" },
     };
   }
   const put = aside.find(({ x, y }) => Math.hypot(x - px, y - py) < REACH / 2);

@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import * as records from "../../api/choices.gen";
 import { CUMULATIVE_LINES, QUANTILE_PLOTS, SHAPE_LAYERS, TIME_UNITS } from "../../api/choices.gen";
-import type { ClassesAsked, Definition, DensityAsked, SpreadAsked } from "../../api/readings";
+import type { ClassSettings, Definition, DensitySettings, SpreadSettings } from "../../api/readings";
 import { usePreferences } from "../../state/preferences";
 import { keysOf, without } from "../../values";
 import { type Change, oneOf, useAddress } from "../useAddress";
@@ -46,13 +46,13 @@ export type SpreadChoices = {
   by: string | null;
   layers: Layer[];
   measure: Measure;
-  classes: ClassesAsked;
-  density: DensityAsked;
+  classes: ClassSettings;
+  density: DensitySettings;
   definition: Definition;
   /** Percents whose points are listed; kept per person, not in the address. */
   percents: number[];
   axis: "linear" | "log";
-  box: BoxAsked;
+  box: BoxSettings;
   form: Form;
   /** Whether the variable's axis stands upright. */
   upright: boolean;
@@ -75,7 +75,7 @@ export type SpreadChoices = {
   /** Where the number slip lies, as shares of the picture; null where there is none. */
   slip: readonly [number, number] | null;
 };
-export type BoxAsked = Pick<SpreadAsked, "reach" | "whiskers" | "share">;
+export type BoxSettings = Pick<SpreadSettings, "reach" | "whiskers" | "share">;
 
 function numberIn(query: URLSearchParams, name: string): number | undefined {
   const text = query.get(name);
@@ -150,7 +150,7 @@ export function readSpread(query: URLSearchParams): Omit<SpreadChoices, "percent
 }
 
 /** What the first look at a variable is asked with. */
-export function firstLook({ definition, percents, classes, density, box }: SpreadChoices): SpreadAsked {
+export function firstLook({ definition, percents, classes, density, box }: SpreadChoices): SpreadSettings {
   return {
     quantile_definition: definition,
     ...(percents.length > 0 ? { percents } : {}),
