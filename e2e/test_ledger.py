@@ -59,7 +59,7 @@ class SettingAside(BrowserCase):
         self.page.keyboard.press("Control+z")
         expect(mean).to_have_text(self.mean([]))
         expect(self.ledger.get_by_role("listitem").first).to_contain_text("Took back entry 1")
-        expect(self.ledger.get_by_role("listitem").nth(-2)).to_contain_text("taken back")
+        expect(self.ledger.get_by_role("listitem").nth(-2)).to_contain_text("undone")
         self.page.keyboard.press("Control+Shift+z")
         expect(mean).to_have_text(self.mean([390]))
         expect(self.ledger.get_by_role("listitem").nth(-2)).to_contain_text("Set aside the shell mass of row 390")

@@ -114,7 +114,7 @@ class Making(BrowserCase):
         self.page.keyboard.press("l")
         ledger = self.page.get_by_role("complementary", name="Ledger")
         expect(ledger).to_contain_text("Read the file again. 416 rows matched.")
-        ledger.get_by_role("button", name="Take back").click()
+        ledger.get_by_role("button", name="Undo").click()
         expect(ledger).to_contain_text("Took back entry 1")
 
 
@@ -232,7 +232,7 @@ class Limits(BrowserCase):
         ledger = self.page.get_by_role("complementary", name="Ledger")
         ledger.get_by_text("As it came").get_by_role("button").click()
         expect(self.page.get_by_text("416 rows used")).to_be_visible()
-        ledger.get_by_role("button", name="Take back").click()
+        ledger.get_by_role("button", name="Undo").click()
         expect(ledger.get_by_role("alert")).to_contain_text("You are looking back at an earlier point.")
         self.button("Return to now").click(force=True)
         expect(self.page.get_by_text("415 rows used")).to_be_visible()

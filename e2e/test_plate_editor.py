@@ -304,7 +304,7 @@ class Words(PlateCase):
         self.button("Keep mine").click()
         expect(offer).to_have_count(0)
         expect(self.caption).to_have_value("Lengths by tray, n = 411.")
-        self.button("keep in step again").click()
+        self.button("follow the data again").click()
         expect(self.caption).to_have_value(re.compile("1 row set aside"))
         self.button("Alternative text").click()
         said = self.page.get_by_label("Alternative text", exact=True)

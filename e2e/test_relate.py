@@ -139,7 +139,7 @@ class Relating(ComparingCase):
         dialog.get_by_role("group", name="Margins").get_by_role("button", name="histograms").click()
         self.page.keyboard.press("Escape")
         expect(self.sheet.locator("[data-role='fit']")).to_have_count(3)
-        slopes = relation.compare_slopes({tray: (length[tray == TRAYS], mass[tray == TRAYS]) for tray in set(TRAYS)})
+        slopes = relation.compare_slopes(length, mass, TRAYS)
         expect(self.lines).to_contain_text(f"F {slopes.statistic:.3g} on 2 and {slopes.df2}")
         expect(self.sheet.locator("[data-role='classes']")).to_have_count(6)
 

@@ -77,7 +77,7 @@ class Screening(BrowserCase):
         before = outliers.flag_outliers(mass, rule="fences").flagged.size
         expect(tab).to_contain_text(f"{before} undecided")
         self.take(390)
-        changes = {each.name: each for each in sensitivity.results_without(mass, np.array([389]))}
+        changes = {change.name: change for change in sensitivity.results_without(mass, without=np.array([389]))}
         table = self.hand.get_by_role("table", name="Results with and without")
         expect(table.get_by_role("row", name="Skewness")).to_contain_text(f"{changes['skewness'].without:.3f}")
         expect(table.get_by_role("row", name=re.compile("^Mean"))).to_contain_text(f"{changes['mean'].without:.3f}")

@@ -111,7 +111,7 @@ export function Band({ session, place }: { session: Session; place: Place }) {
       <div className="ml-auto flex shrink-0 items-center gap-2 whitespace-nowrap">
         {place.study?.role === "viewer" && !session.guest && (
           <span className="text-band-muted text-small" title="You may look at this study, not change it">
-            looking only
+            view only
           </span>
         )}
         <Here people={pulse?.here ?? []} />

@@ -26,8 +26,8 @@ export function LedgerPanel({ table, study }: { table: Table; study: string | un
     >
       <header className="flex items-center gap-2 border-line border-b px-4 py-2">
         <h2 className="mr-auto text-lead">Ledger of {table.name}</h2>
-        {ledger?.can_undo && <Button onClick={() => undo.mutate()}>Take back</Button>}
-        {ledger?.can_redo && <Button onClick={() => redo.mutate()}>Make again</Button>}
+        {ledger?.can_undo && <Button onClick={() => undo.mutate()}>Undo</Button>}
+        {ledger?.can_redo && <Button onClick={() => redo.mutate()}>Redo</Button>}
         <Button look="link" onClick={() => setOpen(false)}>
           close
         </Button>
@@ -47,8 +47,8 @@ export function LedgerPanel({ table, study }: { table: Table; study: string | un
         {ledger && ledger.n_entries > 0 && !readEarlier && <Beginning table={table} />}
         {ledger?.n_entries === 0 && (
           <li className="px-4 py-6 font-serif text-lead text-muted-ink">
-            No decision yet. Select rows in a plot, then set them aside with a reason: it stands here, and can be taken
-            back.
+            No decision yet. Select rows in a plot, then set them aside with a reason: it stands here, and can be
+            undone.
           </li>
         )}
       </ol>
@@ -153,7 +153,7 @@ function EntryLine({ table, entry }: { table: Table; entry: Entry }) {
       <p className="flex gap-2 text-muted-ink text-small">
         {entry.author}, {TIME.format(new Date(entry.made))}
         {entry.brought_by && ` · brought in by ${entry.brought_by}`}
-        {taken && " · taken back"}
+        {taken && " · undone"}
         {!isNow && (
           <button
             type="button"

@@ -161,7 +161,7 @@ const SCALES = [
 ] as const;
 const FORMATS = [
   { value: "plain", label: "plain" },
-  { value: "thousands", label: "with thin spaces" },
+  { value: "thousands", label: "thousands separated" },
   { value: "percent", label: "percent" },
   { value: "scientific", label: "powers of ten" },
 ] as const;

@@ -38,7 +38,7 @@ export function WordsCard({ document, words, edit }: WordsCardProps) {
           <Choices label="Which text" options={WHICH} chosen={which} onChoose={setWhich} />
           {!inStep && !differs && (
             <Button look="link" className="text-small!" onClick={() => set({ text: null, written: "" })}>
-              keep in step again
+              follow the data again
             </Button>
           )}
         </>

@@ -140,7 +140,7 @@ export function TextBox({ label, value, usual = "", onChange, onUsual, rows = 1 
       />
       <SignChoice onChoose={insert} />
       {onUsual && value !== null && value !== undefined && (
-        <Button look="link" className="text-small!" onClick={onUsual} title="as the data say">
+        <Button look="link" className="text-small!" onClick={onUsual} title="automatic, from the data">
           reset
         </Button>
       )}

@@ -19,7 +19,7 @@ import { leavingOf } from "../plates/setFiles";
 const HOLDS = [
   ["data/", "every table as it stands, as CSV; its fields with kind, unit, levels and missing codes (Table Schema)"],
   ["files/", "the files as they came, byte for byte"],
-  ["ledger.json", "every decision: what, why, who, when; those taken back too"],
+  ["ledger.json", "every decision: what, why, who, when; those undone too"],
   ["routines/", "what was done with each table, to be run on another file"],
   ["plates/", "each plate as SVG, with its caption"],
   ["methods.md", "the methods paragraph with its references"],

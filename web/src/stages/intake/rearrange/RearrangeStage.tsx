@@ -30,7 +30,7 @@ function Rearrange({ table, stems }: { table: Table; stems: NonNullable<ReturnTy
     <div className="flex h-full min-h-0 flex-col px-4.5 pb-3.5">
       <div className="flex min-h-[56px] flex-wrap items-center py-2">
         <h1 className="text-head">
-          Make of <span className="text-accent">{table.name}</span> a table with{" "}
+          From <span className="text-accent">{table.name}</span> make a table with{" "}
           <WordChoice
             label="What is made"
             shown={HOWS.find(({ value }) => value === how)?.label ?? ""}
