@@ -2,6 +2,7 @@
 
 import math
 import unittest
+from decimal import Decimal, localcontext
 
 import numpy as np
 from heron import intake
@@ -23,6 +24,7 @@ from heron.rescale import (
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import optimize, stats
+from sklearn.datasets import load_breast_cancer
 
 # Survival times in units of 10 hours, 3 poisons by 4 treatments, four animals each: Box and Cox (1964), table 1.
 POISONS = [
@@ -65,6 +67,39 @@ class Powers(unittest.TestCase):
         np.testing.assert_allclose([box_cox(x).power_low, box_cox(x).power_high], [low, high], atol=1e-4)
         y = x - 4
         self.assertAlmostEqual(yeo_johnson(y).power, stats.yeojohnson(y)[1], places=3)
+
+    def test_powers_are_looked_for_until_they_are_enclosed(self):
+        # A published example of a power far from 0: errors of concavity of 569 cell nuclei.
+        data = load_breast_cancer()
+        x = data.data[:, list(data.feature_names).index("concavity error")]
+        result = yeo_johnson(x)
+        self.assertAlmostEqual(result.power, -21.89, delta=0.01)
+        self.assertAlmostEqual(result.power_high, -18.71, delta=0.01)
+        drop = stats.yeojohnson_llf(result.power, x) - stats.chi2.ppf(0.95, 1) / 2
+        self.assertAlmostEqual(stats.yeojohnson_llf(result.power_low, x), drop, places=4)
+
+    def test_values_far_from_zero_keep_their_digits(self):
+        years = [1990, 1991, 1991, 1994, 2003, 2004, 2011, 2020, 2021]
+        with localcontext(prec=80):
+            logs = [Decimal(year + 1).ln() for year in years]
+
+            def likelihood(power):
+                y = [(power * log).exp() / power for log in logs]
+                mean = sum(y) / len(y)
+                squares = sum((value - mean) ** 2 for value in y) / len(y)
+                return -Decimal(len(y)) / 2 * squares.ln() + (power - 1) * sum(logs)
+
+            result = yeo_johnson(years)
+            top = likelihood(Decimal(result.power))
+            for off in (Decimal("0.5"), Decimal("-0.5")):
+                self.assertGreater(top, likelihood(Decimal(result.power) + off))
+            drop = top - Decimal(stats.chi2.ppf(0.95, 1) / 2)
+            for end in (result.power_low, result.power_high):
+                self.assertAlmostEqual(float(likelihood(Decimal(end)) - drop), 0, places=6)
+        self.assertLess(result.power_low, -200)
+        mirrored = yeo_johnson([-year for year in years])
+        self.assertAlmostEqual(mirrored.power, 2 - result.power, places=6)
+        self.assertAlmostEqual(mirrored.power_high, 2 - result.power_low, places=4)
 
     def test_the_ladder_knows_a_log_normal_and_spreads_that_grow_with_level(self):
         rng = np.random.default_rng(3)

@@ -122,7 +122,7 @@ class CorrectIn(Schema):
 
 
 Number = Annotated[float, Field(allow_inf_nan=False)]
-_Power = Annotated[float, Field(ge=-10, le=10)]
+_Power = Annotated[float, Field(ge=-1000, le=1000)]
 
 
 class ClassesWay(Schema):

@@ -2,11 +2,11 @@
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy import optimize, special, stats
+from scipy import optimize, special
 
 from heron.checks import Checked, Floats, Ints, as_values, within
 from heron.errors import InputError
@@ -20,7 +20,8 @@ from heron.results import Result
 LADDER = (-2.0, -1.0, -0.5, 0.0, 0.5, 1.0, 2.0, 3.0)
 _FEWEST = 3
 _DRAWN = 48
-_SEARCHED = (-8.0, 8.0)
+_BEGINS, _ENDS = 8.0, 1e6  # of the search for a power, from 0 on either side
+_LARGEST_EXPONENT = 600.0
 
 
 @dataclass(frozen=True)
@@ -260,17 +261,31 @@ def box_cox(values: ArrayLike, by: By | None = None, *, design: Floats | None = 
     x, groups, missing = _fit_for(values, by)
     if x.min() <= 0:
         raise InputError("not-above-zero", "Box and Cox's power needs values above 0.", where="values")
+    return _profile(_box_cox_likelihood(np.log(x), groups, design), x.size, missing, level)
+
+
+def _box_cox_likelihood(logs: Floats, groups: Ints | None, design: Floats | None = None) -> Callable[[float], float]:
     # On the scale of the geometric mean the likelihood is that of the residuals alone.
-    logs = np.log(x)
     total = float(logs.sum())
     logs = logs - logs.mean()
     fitted = None if design is None else np.linalg.qr(design)[0]
 
     def likelihood(power: float) -> float:
-        y = logs if abs(power) < 1e-8 else np.expm1(power * logs) / power
-        return _residual_likelihood(y if fitted is None else y - fitted @ (fitted.T @ y), groups) - total
+        y, scale = _powers(logs, power * logs, power)
+        return _residual_likelihood(y if fitted is None else y - fitted @ (fitted.T @ y), groups, scale) - total
 
-    return _profile(likelihood, x.size, missing, level)
+    return likelihood
+
+
+def _powers(logs: Floats, exponents: Floats, power: float | Floats) -> tuple[Floats, float]:
+    """(exp(exponents) - 1)/power, exact near a power of 0, over exp(scale), which keeps it within numbers."""
+    scale = float(exponents.max())
+    if scale < _LARGEST_EXPONENT:
+        return logs * special.exprel(exponents), 0.0
+    with np.errstate(divide="ignore", invalid="ignore"):
+        far = (np.exp(exponents - scale) - math.exp(-scale)) / power
+    near = logs * special.exprel(np.minimum(exponents, 1.0)) * math.exp(-scale)
+    return np.where(exponents > 1, far, near), scale
 
 
 def yeo_johnson(values: ArrayLike, by: By | None = None, *, level: float = 0.95) -> BoxCox:
@@ -311,13 +326,28 @@ def yeo_johnson(values: ArrayLike, by: By | None = None, *, level: float = 0.95)
     1.0
     """
     x, groups, missing = _fit_for(values, by)
-    jacobian = float(np.sum(np.sign(x) * np.log1p(np.abs(x))))
+    if x.min() >= 0 or x.max() <= 0:
+        # Box and Cox's of 1 + |x|, mirrored below 0, which keeps the digits of values far from 0.
+        likelihood = _box_cox_likelihood(np.log1p(np.abs(x)), groups)
+        result = _profile(likelihood, x.size, missing, level)
+        return result if x.min() >= 0 else _mirrored(result)
+    logs = np.log1p(np.abs(x))
+    jacobian = float(np.sum(np.sign(x) * logs))
 
-    def likelihood(power: float) -> float:
-        y = np.asarray(stats.yeojohnson(x, power), dtype=np.float64)
-        return _residual_likelihood(y, groups) + (power - 1) * jacobian
+    def likelihood_of_both(power: float) -> float:
+        powers = np.where(x >= 0, power, 2 - power)
+        y, scale = _powers(logs, powers * logs, powers)
+        return _residual_likelihood(np.sign(x) * y, groups, scale) + (power - 1) * jacobian
 
-    return _profile(likelihood, x.size, missing, level)
+    return _profile(likelihood_of_both, x.size, missing, level)
+
+
+def _mirrored(result: BoxCox) -> BoxCox:
+    """The power of values below 0, of which 2 - power is that of their magnitudes."""
+    low, high = (None if end is None else 2 - end for end in (result.power_high, result.power_low))
+    names = {"power_low": "power_high", "power_high": "power_low"}
+    undefined = {names[name]: why for name, why in result.undefined.items()}
+    return replace(result, power=2 - result.power, power_low=low, power_high=high, undefined=undefined)
 
 
 def _fit_for(given: ArrayLike, by: By | None) -> tuple[Floats, Ints | None, int]:
@@ -330,7 +360,7 @@ def _fit_for(given: ArrayLike, by: By | None) -> tuple[Floats, Ints | None, int]
     return values, groups, checked.length - values.size
 
 
-def _residual_likelihood(y: Floats, groups: Ints | None) -> float:
+def _residual_likelihood(y: Floats, groups: Ints | None, scale: float) -> float:
     if not np.all(np.isfinite(y)):
         return -math.inf
     left = y - y.mean() if groups is None else _within(y, groups)
@@ -338,25 +368,39 @@ def _residual_likelihood(y: Floats, groups: Ints | None) -> float:
     if top == 0:
         return -math.inf
     squares = float(np.dot(left / top, left / top))
-    return -y.size / 2 * (math.log(squares / y.size) + 2 * math.log(top))
+    return -y.size / 2 * (math.log(squares / y.size) + 2 * math.log(top) + 2 * scale)
 
 
 def _profile(likelihood: Callable[[float], float], n: int, n_missing: int, level: float) -> BoxCox:
+    """The power of largest likelihood with its interval: both are looked for until they are enclosed."""
     within(level, above=0, below=1, where="level")
+    reach = _BEGINS
     with np.errstate(over="ignore", invalid="ignore"):
-        result = optimize.minimize_scalar(
-            lambda p: -likelihood(p), bounds=_SEARCHED, method="bounded", options={"xatol": 1e-9}
-        )
+        while True:
+            result = optimize.minimize_scalar(
+                lambda p: -likelihood(p), bounds=(-reach, reach), method="bounded", options={"xatol": 1e-9}
+            )
+            if abs(result.x) < 0.99 * reach or reach > _ENDS:
+                break
+            reach *= 4
         power, top = float(result.x), -float(result.fun)
         drop = float(special.chdtri(1, 1 - level)) / 2
 
         def gap(p: float) -> float:
             return likelihood(p) - top + drop
 
-        ends: list[float | None] = []
-        for end in _SEARCHED:
-            low, high = min(power, end), max(power, end)
-            ends.append(float(optimize.brentq(gap, low, high, xtol=1e-9)) if gap(end) < 0 else None)
+        ends = [_where_below(gap, power, side) for side in (-1, 1)]
     named = zip(("power_low", "power_high"), ends, strict=True)
-    undefined = {name: f"It lies beyond {_SEARCHED[1]:g} or -{_SEARCHED[1]:g}." for name, end in named if end is None}
+    undefined = {name: "The interval is open on this side." for name, end in named if end is None}
     return BoxCox(power, ends[0], ends[1], top, level, n, n_missing, undefined)
+
+
+def _where_below(gap: Callable[[float], float], start: float, side: int) -> float | None:
+    """Where a curve that is above 0 at the start comes to 0 on one side; None where it does not."""
+    step = 0.5
+    while gap(start + side * step) >= 0:
+        step *= 2
+        if step > _ENDS:
+            return None
+    low, high = sorted((start, start + side * step))
+    return float(optimize.brentq(gap, low, high, xtol=1e-9))

@@ -127,7 +127,7 @@ def _number(setting: Setting, name: str, *, least: float = -math.inf, most: floa
 
 
 def _power(setting: Setting) -> float:
-    return _number(setting, "power", least=-10, most=10)
+    return _number(setting, "power", least=-1000, most=1000)
 
 
 def _powers(x: Floats, s: Setting) -> Floats:

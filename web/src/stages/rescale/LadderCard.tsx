@@ -173,10 +173,10 @@ function EstimateLine({ ladder }: { ladder: LadderReading["ladder"] }) {
     return why ? <p className="px-1 text-muted-ink text-small">{why}</p> : null;
   }
   const [low, at, high] = eachOf(
-    [estimate.power_low ?? -8, estimate.power, estimate.power_high ?? 8],
+    [estimate.power_low ?? -Infinity, estimate.power, estimate.power_high ?? Infinity],
     (power) => along(power) * WIDTH,
   );
-  const limits = `${estimate.power_low === null ? "below −8" : significant(estimate.power_low)} to ${estimate.power_high === null ? "above 8" : significant(estimate.power_high)}`;
+  const limits = `${estimate.power_low === null ? "no limit" : significant(estimate.power_low)} to ${estimate.power_high === null ? "no limit" : significant(estimate.power_high)}`;
   return (
     <div className="min-w-[760px]">
       <svg
