@@ -93,7 +93,7 @@ class Trying(StudyCase):
             ("mass", {"how": "expression", "text": "mass + "}, "expression"),
             ("mass", {"how": "expression", "text": "weight"}, "expression"),
             ("tray", LOG, "not-numeric"),
-            ("mass", {"how": "scale", "setting": {"way": "power", "power": 99}}, "invalid-request"),
+            ("mass", {"how": "scale", "setting": {"way": "power", "power": 9999}}, "invalid-request"),
             ("mass", {"how": "magic"}, "invalid-request"),
         ]
         for variable, way, code in cases:
