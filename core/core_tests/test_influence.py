@@ -4,7 +4,7 @@ import unittest
 
 import numpy as np
 from heron.errors import InputError
-from heron.influence import design_of, diagnose_fit, partial, refit_without
+from heron.influence import design_of, diagnose_fit, partial, refit_without, words_on_fit
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy import stats
@@ -138,6 +138,19 @@ class Hard(unittest.TestCase):
             with self.assertRaises(InputError) as caught:
                 diagnose_fit(x, predictors)
             self.assertIn(words, caught.exception.problem)
+
+    def test_levels_without_a_complete_row_are_left_out_and_named(self):
+        x = np.array([1.0, 2, 3, 4, 5, 6, 7])
+        y = np.array([np.nan, 2, 4, 3, 6, 5, 9])
+        bed = np.array(["a", "b", "b", "c", "c", "c", "b"], dtype=object)  # the only row of a has no y
+        result = diagnose_fit(y, {"x": x, "bed": bed})
+        plain = np.column_stack((x[1:], bed[1:] == "c")).astype(float)
+        np.testing.assert_allclose(result.coefficients, refit(y[1:], plain)[0])
+        self.assertEqual((result.names, result.baselines), (("intercept", "x", "bed c"), {"bed": "b"}))
+        self.assertEqual(result.without_rows, {"bed": ("a",)})
+        self.assertIn("No complete row has a in bed: left out.", words_on_fit(result, np.zeros(7, dtype=bool)))
+        crossed = diagnose_fit([*y, 4.0, 1.0], {"x": [*x, 2, 9], "bed": [*bed, "b", "c"]}, interactions=[("x", "bed")])
+        self.assertEqual(crossed.names[-1], "x × bed c")
 
     def test_a_row_alone_at_its_level_has_leverage_1_and_no_measures(self):
         y = np.array([1.0, 2.5, 3, 4.2, 9, 5])

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
-from numpy.typing import ArrayLike
+from numpy.typing import ArrayLike, NDArray
 
 from heron.checks import Floats, Ints, same_length
 from heron.errors import InputError
@@ -22,7 +22,8 @@ class Design:
 
     names: of the coefficients, the intercept first; rows: (n,) positions; length: rows given; y: (n,) the response;
     q: (n, k) orthonormal, of the centred columns; r: (k, k) upper triangular, q r are the columns; means: (k,).
-    baselines: the level of each category that the others are compared with.
+    baselines: the level of each category that the others are compared with: the first that a complete row has;
+    without_rows: the levels of each category that none has, which are left out.
     """
 
     names: tuple[str, ...]
@@ -33,6 +34,7 @@ class Design:
     r: Floats
     means: Floats
     baselines: dict[str, str]
+    without_rows: dict[str, tuple[str, ...]]
 
     @property
     def n(self) -> int:
@@ -48,33 +50,31 @@ def design_of(y: ArrayLike, predictors: Mapping[str, Any], *, interactions: Sequ
     """Return the design of a relation of y to its predictors.
 
     Parameters: y (n_rows,) floats, NaN for missing; predictors by name, each (n_rows,) floats, or labels with None for
-    missing: a category, each level but the first (in order of first label) compared with that; interactions, pairs of
+    missing: a category, each level compared with the first that a complete row has; interactions, pairs of
     names whose products are columns too. Rows with anything missing are left out.
     Raises: InputError where rows are no more than coefficients, or a column follows from the others (by its name).
     """
     response = np.asarray(y, dtype=np.float64)
-    blocks: dict[str, tuple[list[str], Floats]] = {}
+    blocks: dict[str, _Block] = {}
     whole = np.isfinite(response)
-    baselines: dict[str, str] = {}
     for name, given in predictors.items():
         same_length(response.size, len(given), where=name)
-        names, block, known = _block(name, given, baselines)
-        blocks[name] = (names, block)
-        whole &= known
+        blocks[name] = _block(name, given)
+        whole &= blocks[name].known
     rows = np.arange(response.size) if whole.all() else np.flatnonzero(whole)
     names, parts = ["intercept"], [np.empty((rows.size, 0))]
     used: Any = slice(None) if rows.size == response.size else rows
-    kept = {name: (own, _without_empty(block[used], own)) for name, (own, block) in blocks.items()}
-    for own, (levels, columns) in kept.values():
-        names += [own[i] for i in levels]
-        parts.append(columns)
+    kept = {name: block.over(used) for name, block in blocks.items()}
+    for predictor in kept.values():
+        names += predictor.names
+        parts.append(predictor.columns)
     for first, second in interactions:
         for each in (first, second):
             if each not in kept:
                 raise InputError("no-predictor", f"{each} is not among the predictors.", where="interactions")
-        (own_a, (levels_a, a)), (own_b, (levels_b, b)) = kept[first], kept[second]
-        names += [f"{own_a[i]} × {own_b[j]}" for i in levels_a for j in levels_b]
-        parts.append((a[:, :, None] * b[:, None, :]).reshape(rows.size, -1))
+        a, b = kept[first], kept[second]
+        names += [f"{one} × {other}" for one in a.names for other in b.names]
+        parts.append((a.columns[:, :, None] * b.columns[:, None, :]).reshape(rows.size, -1))
     # Column after column in memory: what follows sums along rows.
     x = np.concatenate([part.T for part in parts])
     k, n = x.shape
@@ -106,7 +106,9 @@ def design_of(y: ArrayLike, predictors: Mapping[str, Any], *, interactions: Sequ
             where="predictors",
             remedy="Leave it out.",
         )
-    return Design(tuple(names), rows, response.size, response[used], q, r, means, baselines)
+    baselines = {name: predictor.baseline for name, predictor in kept.items() if blocks[name].levels}
+    gone = {name: predictor.without_rows for name, predictor in kept.items() if predictor.without_rows}
+    return Design(tuple(names), rows, response.size, response[used], q, r, means, baselines, gone)
 
 
 def _decomposed(x: Floats) -> tuple[Floats, Floats]:
@@ -126,12 +128,40 @@ def _decomposed(x: Floats) -> tuple[Floats, Floats]:
     return (np.linalg.inv(again).T @ q).T, again @ first
 
 
-def _block(name: str, given: Any, baselines: dict[str, str]) -> tuple[list[str], Floats, Any]:
-    """The columns of a predictor, with which rows have a value."""
+@dataclass(frozen=True)
+class _Block:
+    """A predictor. levels: of a category, none of a number; columns: (n_rows, n_levels) which level each row has, or
+    (n_rows, 1) the numbers; known: (n_rows,) which rows have a value."""
+
+    name: str
+    levels: tuple[str, ...]
+    columns: Floats
+    known: NDArray[np.bool_]
+
+    def over(self, used: Any) -> "_Used":
+        """The predictor over the rows used: the levels that they have, of which the first is compared with."""
+        columns = self.columns[used]
+        if not self.levels:
+            return _Used([self.name], columns, "", ())
+        there = np.flatnonzero(columns.any(axis=0)).tolist()
+        gone = tuple(level for i, level in enumerate(self.levels) if i not in there)
+        names = [f"{self.name} {self.levels[i]}" for i in there[1:]]
+        return _Used(names, columns[:, there[1:]], self.levels[there[0]] if there else "", gone)
+
+
+@dataclass(frozen=True)
+class _Used:
+    names: list[str]
+    columns: Floats
+    baseline: str
+    without_rows: tuple[str, ...]
+
+
+def _block(name: str, given: Any) -> _Block:
     array = np.asarray(given)
     if array.dtype.kind in "fiub":
         numbers = np.asarray(array, dtype=np.float64)
-        return [name], numbers[:, None], np.isfinite(numbers)
+        return _Block(name, (), numbers[:, None], np.isfinite(numbers))
     labels = np.asarray(given, dtype=object)
     known = np.array([label is not None and label == label for label in labels], dtype=bool)
     levels = list(dict.fromkeys(getattr(given, "categories", ()))) or sorted({str(label) for label in labels[known]})
@@ -141,14 +171,5 @@ def _block(name: str, given: Any, baselines: dict[str, str]) -> tuple[list[str],
         )
     index = {level: i for i, level in enumerate(levels)}
     codes = np.array([index[str(label)] if there else -1 for label, there in zip(labels, known, strict=True)])
-    baselines[name] = levels[0] if levels else ""
-    columns = (codes[:, None] == np.arange(1, len(levels))[None, :]).astype(np.float64)
-    return [f"{name} {level}" for level in levels[1:]], columns, known
-
-
-def _without_empty(block: Floats, names: list[str]) -> tuple[list[int], Floats]:
-    """The columns of a category that any row used has; a number keeps its column."""
-    if len(names) == 1:
-        return [0], block
-    there = np.flatnonzero(block.any(axis=0))
-    return there.tolist(), block[:, there]
+    columns = (codes[:, None] == np.arange(len(levels))[None, :]).astype(np.float64)
+    return _Block(name, tuple(levels), columns, known)

@@ -70,6 +70,7 @@ class Diagnosis(
     fanning_p: float | None
     cutoffs: Cutoffs
     baselines: dict[str, str]
+    without_rows: dict[str, tuple[str, ...]]
     level: float
     n: int
     n_missing: int
@@ -229,6 +230,7 @@ def measured(made: Design, *, level: float = 0.95) -> Diagnosis:
         fanning,
         _cutoffs(n, p),
         made.baselines,
+        made.without_rows,
         level,
         n,
         made.length - n,

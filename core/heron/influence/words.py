@@ -5,7 +5,7 @@ from typing import Any
 
 import numpy as np
 
-from heron.formatting import counted
+from heron.formatting import counted, typeset
 from heron.influence.fit import Diagnosis
 from heron.outliers import Decided, decided_words
 
@@ -16,6 +16,10 @@ def words_on_fit(diagnosis: Diagnosis, beyond: Any) -> tuple[str, ...]:
         return (diagnosis.undefined["external"],)
     share = "" if diagnosis.r_squared is None else f" and explain {100 * diagnosis.r_squared:.1f} % of its variance"
     said = [f"{counted(diagnosis.n, 'row')} give the fit{share}; the residual SD is {diagnosis.sigma:.3g}."]
+    said += [
+        f"No complete row has {' or '.join(map(typeset, levels))} in {typeset(name)}: left out."
+        for name, levels in diagnosis.without_rows.items()
+    ]
     if diagnosis.curvature_p is not None and diagnosis.curvature_p < 0.01:
         said.append("The residuals bend: a straight relation on these scales leaves something out.")
     if diagnosis.fanning_p is not None and diagnosis.fanning_p < 0.01:
