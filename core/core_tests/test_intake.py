@@ -240,6 +240,20 @@ class Kinds(unittest.TestCase):
         self.assertEqual((result.problems[0].code, result.problems[0].rows), ("text-among-dates", (1, 3)))
         self.assertEqual(read("v\n1.2.3\n1.10.0\n2.0.1\n").problems, ())
 
+    def test_codes_with_a_zero_in_front_stay_as_they_are_until_somebody_says(self):
+        data = b"id,zip,x,t\n007,01234,0,0.5\n00701,98765,10,00.5\n701,01234,20,0\n"
+        intake = read(data)
+        self.assertEqual(intake.table["id"].values.tolist(), ["007", "00701", "701"])
+        self.assertEqual(intake.table["zip"].values.tolist(), ["01234", "98765", "01234"])
+        self.assertEqual([intake.table[symbol].kind for symbol in ("x", "t")], ["count", "continuous"])
+        asked = {problem.symbol: problem for problem in intake.problems}
+        self.assertEqual((asked["zip"].count, asked["zip"].rows), (2, (0, 2)))
+        as_text, as_numbers = asked["zip"].remedies
+        self.assertEqual(read(data, **as_text.choices).table["zip"].values[0], "01234")
+        self.assertEqual(read(data, **as_numbers.choices).table["zip"].numbers.tolist(), [1234, 98765, 1234])
+        for choice in (as_text, as_numbers):
+            self.assertNotIn("zip", [problem.symbol for problem in read(data, **choice.choices).problems])
+
     def test_a_kind_can_be_said(self):
         result = read("a\n1\n2\n2\n", kinds={"a": "category"})
         self.assertEqual((result.table["a"].levels, values(result, "a")), (("1", "2"), ["1", "2", "2"]))

@@ -50,6 +50,7 @@ def typed(text: pa.ChunkedArray | pa.Array, settings: ColumnSettings) -> tuple[C
     numbers = (
         None
         if settings.kind in ("category", "text", "identifier", "date-time")
+        or (settings.kind is None and _padded(text).any())
         else _fast_numbers(text, blank, settings)
     )
     if numbers is not None and settings.missing_codes is None:
@@ -78,6 +79,14 @@ def _fast_numbers(text: pa.Array, blank: pa.Array, settings: ColumnSettings) -> 
     return numbers if np.all(np.isfinite(numbers) | ~np.asarray(known)) else None
 
 
+def _padded(text: pa.Array) -> NDArray[np.bool_]:
+    """Which values are digits behind a 0, as codes are: 007."""
+    starts = pc.starts_with(text, "0")
+    if not pc.any(starts).as_py():
+        return np.zeros(len(text), dtype=bool)
+    return np.asarray(pc.match_substring_regex(text, r"^0[0-9]+$").to_numpy(zero_copy_only=False))
+
+
 def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[Problem]]:
     n = len(text)
     encoded = text.dictionary_encode()
@@ -98,7 +107,10 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
     numeric_rows, dated_rows = int(counts[numeric | limited].sum()), int(counts[dated].sum())
     filled = n - int(counts[blank].sum())
     numbers_wanted = settings.kind in ("continuous", "count")
-    as_numbers = numbers_wanted or (not wordy and settings.kind != "date-time" and numeric_rows * 2 > filled)
+    padded = _padded(encoded.dictionary) if settings.kind is None else np.zeros_like(blank)
+    as_numbers = numbers_wanted or (
+        not wordy and not padded.any() and settings.kind != "date-time" and numeric_rows * 2 > filled
+    )
     as_dates = not wordy and not as_numbers and dated_rows * 2 > filled
     code_of = _codes(words, plain.to_pylist(), numeric, as_numbers, as_dates, settings)
     if settings.limited and as_numbers:
@@ -119,6 +131,8 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
             dates = read_dates(coded, settings.date_order)
         problems += questions.of_dates(cells, dates)
         as_dates = not dates.open.any()
+    if padded.any() and not as_dates:
+        problems.append(questions.leading_zeros(cells, padded))
     if as_numbers and grouped.any():
         problems.append(questions.thousands(cells, grouped))
     if as_numbers and unit:

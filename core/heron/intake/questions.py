@@ -61,6 +61,16 @@ def text_among(
     return cells.problem("text-among-" + expected, said, left, *remedies)
 
 
+def leading_zeros(cells: Cells, padded: NDArray[np.bool_]) -> Problem:
+    """Digits behind a 0, as codes have them: numbers would lose it."""
+    said = (
+        f"{counted(cells.n_rows(padded), 'value')} with a 0 in front, as in {cells.example(padded)}: codes rather than "
+        "numbers, which would lose it. The variable is kept as text."
+    )
+    they_are = Remedy("They are numbers", {"kinds": {cells.symbol: "count"}})
+    return cells.problem("leading-zeros", said, padded, cells.as_text, they_are)
+
+
 def thousands(cells: Cells, grouped: NDArray[np.bool_]) -> Problem:
     n = cells.n_rows(grouped)
     said = (
