@@ -37,6 +37,8 @@ class OneBox(unittest.TestCase):
         self.assertEqual((empty.n, empty.q1, empty.undefined["q1"]), (0, None, "There is no value."))
         one = boxes([5.0]).groups[0]
         self.assertEqual((one.q1, one.whisker_high, one.outlier_rows.size), (5, 5, 0))
+        # Whiskers end on data, though the quartile lies further out.
+        self.assertEqual(boxes([1.0, 2, 3, 40]).groups[0].whisker_high, 3)
         constant = boxes([3.0, 3, 3, 3, 9]).groups[0]
         self.assertEqual((constant.whisker_high, constant.outlier_rows.tolist()), (3, [4]))
 

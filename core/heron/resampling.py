@@ -47,16 +47,14 @@ def percentile(resampled_values: Floats, level: float) -> tuple[float, float]:
     return float(low), float(high)
 
 
-def bca(values: Floats, statistic: Statistic, resampled_values: Floats, level: float) -> tuple[float, float] | None:
+def bca(whole: float, without_each: Floats, resampled_values: Floats, level: float) -> tuple[float, float] | None:
     """The bias-corrected and accelerated interval; None where it cannot be had, as without spread.
 
-    resampled_values: the statistic of resamples. References: efron-1987.
+    whole: the statistic of the values; without_each: (n,) that without each of them, from which the acceleration comes;
+    resampled_values: that of resamples. References: efron-1987.
     """
-    n = values.size
-    whole = float(statistic(values[None, :])[0])
     below = float(np.mean(resampled_values < whole) + np.mean(resampled_values == whole) / 2)
-    left = statistic(_without_each(values)) if n <= 2_000 else _jackknifed(values, statistic)
-    off = left.mean() - left
+    off = without_each.mean() - without_each
     largest = float(np.abs(off).max())
     if not 0 < below < 1 or largest == 0:
         return None
@@ -72,13 +70,29 @@ def bca(values: Floats, statistic: Statistic, resampled_values: Floats, level: f
     return float(low), float(high)
 
 
-def _without_each(values: Floats) -> Floats:
-    n = values.size
-    keep = ~np.eye(n, dtype=bool)
-    return np.broadcast_to(values, (n, n))[keep].reshape(n, n - 1)
+def mean_without_each(values: Floats) -> Floats:
+    """(n,) the mean without each value."""
+    mean = float(values.mean())
+    return mean + (mean - values) / (values.size - 1)
 
 
-def _jackknifed(values: Floats, statistic: Statistic) -> Floats:
-    """The statistic without each of 40 blocks of values: of many values a block tells as much as a row."""
-    order = np.random.default_rng(values.size).permutation(values.size)
-    return np.array([statistic(np.delete(values, part)[None, :])[0] for part in np.array_split(order, 40)])
+def trimmed_without_each(values: Floats, cut: int) -> Floats:
+    """(n,) the mean of what is left without each value, so many of the rest being cut at each end."""
+    order = np.argsort(values, kind="stable")
+    ordered, n = values[order], values.size
+    middle = float(ordered[n // 2])
+    sums = np.concatenate(([0.0], np.cumsum(ordered - middle)))
+    i = np.arange(n)
+    # Of the rest, those from `cut` to n - 1 - cut are averaged: a value that is taken out below moves them up by one.
+    inner = sums[n - cut] - sums[cut] - (ordered - middle)
+    below, above = sums[n - cut] - sums[cut + 1], sums[n - 1 - cut] - sums[cut]
+    result = np.empty(n)
+    result[order] = middle + np.where(i < cut, below, np.where(i >= n - cut, above, inner)) / (n - 1 - 2 * cut)
+    return result
+
+
+def sd_without_each(values: Floats) -> Floats:
+    """(n,) the SD without each value."""
+    off = values - values.mean()
+    squares = float(np.dot(off, off)) - off**2 * values.size / (values.size - 1)
+    return np.asarray(np.sqrt(np.maximum(squares, 0) / (values.size - 2)))

@@ -36,6 +36,7 @@ _DASHES: list[Any] = [(0, tuple(map(float, dash.split()))) if dash else "-" for 
 _ROLE_DASHES: dict[str, Any] = {
     role: (0, tuple(map(float, dash.split()))) for role, dash in LOOK["role_dashes"].items()
 }
+_GROUND = (1.0, 1.0, 1.0, 0.82)  # of a box, through which points are still seen
 _INK = {"limits": 1, "joined": 1, "pairs": 1}
 
 
@@ -338,9 +339,12 @@ def _standing(ax: Any, layer: Layer, colour: str, width: float, scene: Scene) ->
     """Boxes, and centres with their bars."""
     at, centre = (layer.x, layer.y) if layer.upright else (layer.y, layer.x)
     swap = _upright if layer.upright else _along
+    # Of a box, what of the whiskers lies outside of it.
+    reaches = [(layer.low, np.maximum(layer.q1, layer.low)), (np.minimum(layer.q3, layer.high), layer.high)]
     ends = [
         [swap(a, low), swap(a, high)]
-        for a, low, high in zip(at, layer.low, layer.high, strict=True) if np.isfinite(low) and np.isfinite(high)
+        for lows, highs in (reaches if layer.form == "box" else [(layer.low, layer.high)])
+        for a, low, high in zip(at, lows, highs, strict=True) if np.isfinite(low) and np.isfinite(high)
     ]  # fmt: skip
     ax.add_collection(LineCollection(ends, colors=colour, linewidths=width, zorder=5))
     if layer.form == "box":
@@ -350,7 +354,7 @@ def _standing(ax: Any, layer: Layer, colour: str, width: float, scene: Scene) ->
             low, high = (layer.notch_low[i], layer.notch_high[i]) if layer.notch_low.size else (middle, middle)
             near = [(-half, q1), (-half, low), (-waist, middle), (-half, high), (-half, q3)]
             outline = [swap(a + off, value) for off, value in [*near, *((-off, value) for off, value in near[::-1])]]
-            ax.add_patch(Polygon(outline, closed=True, facecolor="white", edgecolor=colour, linewidth=width, zorder=6))
+            ax.add_patch(Polygon(outline, closed=True, facecolor=_GROUND, edgecolor=colour, linewidth=width, zorder=6))
             ax.plot(
                 *zip(swap(a - waist, middle), swap(a + waist, middle), strict=True),
                 color=colour,

@@ -229,7 +229,7 @@ def _box(label: str, values: Floats, positions: Ints, n_missing: int, how: _How)
     if how.whiskers != "fences":
         far = np.zeros(values.size, dtype=bool)
     kept = values[~beyond]
-    # Under a coarse definition and a small reach every value may lie beyond; the whiskers then end at the quartiles.
+    # Whiskers end on data, inside the box where none of these lie outside it; without any, at the quartiles.
     low, high = (float(kept.min()), float(kept.max())) if kept.size else (q1, q3)
     if how.whiskers == "percentiles":
         low, high = ends
@@ -243,8 +243,8 @@ def _box(label: str, values: Floats, positions: Ints, n_missing: int, how: _How)
         q1,
         median,
         q3,
-        min(low, q1),
-        max(high, q3),
+        low,
+        high,
         fences,
         outlying[by_row],
         values[beyond][by_row],

@@ -96,8 +96,10 @@ export function Box({ layer, look, keyed, across, up, style }: FormProps) {
     const place = (value: number) => (value <= 0 && along.scale !== "linear" ? off : along.place(value));
     const middle = nth(layer.upright ? layer.y : layer.x, i);
     const at = other.place(nth(layer.upright ? layer.x : layer.y, i));
+    const [from, to] = [nth(layer.q1, i), nth(layer.q3, i)];
+    // A whisker that ends inside the box is not drawn.
     const [low, q1, median, q3, high] = eachOf(
-      [nth(layer.low, i), nth(layer.q1, i), middle, nth(layer.q3, i), nth(layer.high, i)],
+      [Math.min(nth(layer.low, i), from), from, middle, to, Math.max(nth(layer.high, i), to)],
       place,
     );
     if (![low, q1, median, q3, high, at].every(Number.isFinite)) return null;

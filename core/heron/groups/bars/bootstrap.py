@@ -16,7 +16,8 @@ def _ends(sample: Sample) -> Ends | None:
     )
     if sample.centre.id == "median":  # leaving a value out says nothing of how it varies
         return resampling.percentile(resamples, sample.level)
-    ends = resampling.bca(values, lambda x: statistic(x, sample.trim), resamples, sample.level)
+    left = sample.centre.without_each(values, sample.trim)
+    ends = resampling.bca(float(statistic(values[None, :], sample.trim)[0]), left, resamples, sample.level)
     if ends is None or not sample.centre.on_logs:
         return ends
     return summary.exponential(ends[0]), summary.exponential(ends[1])

@@ -2,7 +2,7 @@
 
 import numpy as np
 
-from heron import summary
+from heron import resampling, summary
 from heron.checks import Floats
 from heron.groups.bars.records import CentreChoice
 
@@ -66,6 +66,7 @@ TRIMMED_MEAN = CentreChoice(
     middle=lambda values, numbers: numbers.trimmed_mean,
     bars="bootstrap-interval",
     resampled=_trimmed,
+    without_each=lambda x, trim: resampling.trimmed_without_each(x, summary.cut_of(trim, x.size - 1)),
 )
 SHARE = CentreChoice(
     id="share",

@@ -18,9 +18,10 @@ OF_VALUES = ("mean", "median", "geometric-mean", "trimmed-mean")
 class CentreChoice(Choice):
     """What stands in the middle of a group. middle: of its values and their summary, None where it cannot be had;
     lacking: why not, where there are values; resampled: the same of resamples, (n_resamples, n) to (n_resamples,),
-    from the share to be trimmed; on_logs: whether bars are worked on logs; bars: those that are usual; effect: by what
-    such centres are usually compared; among_values: whether it lies among the values, so that these can be drawn beside
-    it; code: an expression of a script that gives it of `known`, "" for none."""
+    from the share to be trimmed, and without_each: without each value, (n,) to (n,); on_logs: whether bars are worked
+    on logs; bars: those that are usual; effect: by what such centres are usually compared; among_values: whether it
+    lies among the values, so that these can be drawn beside it; code: an expression of a script that gives it of
+    `known`, "" for none."""
 
     middle: Callable[[Floats, summary.Summary], float | None]
     bars: str
@@ -28,6 +29,7 @@ class CentreChoice(Choice):
     among_values: bool = True
     lacking: str = ""
     resampled: Callable[[Floats, float], Floats] | None = None
+    without_each: Callable[[Floats, float], Floats] = lambda values, trim: resampling.mean_without_each(values)
     on_logs: bool = False
     code: str = ""
 

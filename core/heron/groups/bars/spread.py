@@ -19,7 +19,9 @@ def _sd(values: Floats, numbers: summary.Summary) -> float | None:
 
 def _ends(sample: Sample) -> Ends | None:
     sds = resampling.resampled(sample.values, _sds, seed=sample.seed, progress=sample.progress)
-    return resampling.bca(sample.values, _sds, sds, sample.level)
+    # On a scale of its own, on which no square overflows; the acceleration has no unit.
+    left = resampling.sd_without_each(sample.values / (float(np.abs(sample.values).max()) or 1.0))
+    return resampling.bca(float(_sds(sample.values[None, :])[0]), left, sds, sample.level)
 
 
 SD_OF_GROUP = CentreChoice(
