@@ -6,7 +6,6 @@ from pathlib import Path
 import numpy as np
 from heron import intake
 from heron.rescale import along, offsets
-from heron.variables import labels_of
 from playwright.sync_api import expect
 
 from e2e.browser import BrowserCase
@@ -37,8 +36,7 @@ class Recipes(BrowserCase):
         self.pick("Taken", "percent change")
         self.pick("Order", "week")
         self.pick("Within", "within each tray type")
-        groups = labels_of(OYSTERS["tray_type"])[1]
-        result = along(mass, OYSTERS["week"].numbers, groups, take="percent-change")
+        result = along(mass, OYSTERS["tray_type"], at=OYSTERS["week"], take="percent-change")
         expect(self.adopt).to_contain_text(f"{np.isnan(result.values).sum()} values cannot stand")
         expect(self.adopt).to_contain_text("none before it")
         expect(self.adopt).to_contain_text(f"{result.tied.size} rows share their place in this order")

@@ -194,7 +194,8 @@ function ReadOff({ line, atLeast, unit }: ReadOffProps) {
         />
       </label>
       <output>
-        {unit.trim()} lie {fixed(100 * shareAt(line, Number(value)), 1)} %;
+        {unit.trim()} lie {fixed(100 * shareAt(line, Number(value)), 1)} %
+        {line.steps ? ";" : ", interpolated within the class;"}
       </output>
       <label className="flex items-center gap-1.5">
         <input
@@ -206,7 +207,7 @@ function ReadOff({ line, atLeast, unit }: ReadOffProps) {
           onChange={(event) => setPercent(event.target.value)}
           className={field}
         />
-        % lie {atLeast ? "at or above" : "below"}
+        % lie {atLeast ? "at or above" : line.steps ? "at or below" : "below"}
       </label>
       <output className="figures font-semibold">
         {significant(cut, 4)}

@@ -26,17 +26,18 @@ export const shareAt = (line: Rising, x: number): number =>
 /** The value that cuts off a share as it is shown. */
 export const valueAt = (line: Rising, share: number): number => valueBelow(line, line.atLeast ? 1 - share : share);
 
-/** The share that lies below x (up to and with x, for steps). */
+/** The share that lies below x; of a polygon, as if values were spread evenly within their class. */
 function shareBelow({ xs, shares, steps }: Rising, x: number): number {
-  const next = xs.findIndex((edge) => edge > x);
+  const next = xs.findIndex((edge) => (steps ? edge >= x : edge > x));
   if (next < 0) return shares.at(-1) ?? 1;
-  if (next === 0) return steps ? 0 : x < (xs[0] ?? 0) ? 0 : (shares[0] ?? 0);
+  if (next === 0 && steps) return 0;
+  if (next === 0) return x < (xs[0] ?? 0) ? 0 : (shares[0] ?? 0);
   const [from, to] = [nth(xs, next - 1), nth(xs, next)];
   const [low, high] = [nth(shares, next - 1), nth(shares, next)];
   return steps ? low : low + ((high - low) * (x - from)) / (to - from);
 }
 
-/** The value below which a share lies. */
+/** The value below which a share lies; of steps, the smallest at or below which so much lies. */
 function valueBelow({ xs, shares, steps }: Rising, share: number): number {
   const next = shares.findIndex((each) => each >= share - 1e-12);
   if (next < 0) return xs.at(-1) ?? 0;
