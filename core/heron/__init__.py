@@ -5,8 +5,7 @@ for each of their rows. Results hold what they were computed from and with; `to_
 What cannot be computed is None, with the reason in `undefined`; what cannot be used raises a HeronError that says what
 to do.
 
-`read` and `write` need the packages of velvet-heron[files]; `picture`, `smooth_line` and the Lilliefors test those of
-velvet-heron[script].
+`read` and `write` need the packages of velvet-heron[files]; `picture` and `smooth_line` those of velvet-heron[script].
 """
 
 from importlib import import_module

@@ -11,8 +11,8 @@ from scipy import special, stats
 
 from heron.checks import Floats, as_values
 from heron.choices import Choice, by_id
-from heron.errors import NotInstalled
-from heron.formatting import there_are
+from heron.formatting import grouped, there_are
+from heron.normality import simulated
 from heron.normality.scores import blom_scores
 from heron.results import Result
 
@@ -54,7 +54,7 @@ TESTS: dict[str, TestChoice] = by_id(
             "Anderson-Darling",
             "A²",
             "mean and SD estimated; D'Agostino and Stephens (1986), from 8 values",
-            "Mean and SD estimated, times 1 + 0.75/n + 2.25/n²; from 8 values.",
+            "Mean and SD estimated; its p value is that of A² (1 + 0.75/n + 2.25/n²); from 8 values.",
             "dagostino-stephens-1986",
         ),
         _test(
@@ -64,7 +64,7 @@ TESTS: dict[str, TestChoice] = by_id(
             "Kolmogorov-Smirnov for estimated mean and SD; the plain p value would be far too large",
             "Largest distance of the two distribution functions, for estimated mean and SD. The plain "
             "Kolmogorov-Smirnov p value holds only for a mean and SD known beforehand and would be far too large, so "
-            "it is not given.",
+            "p comes from simulated normal samples of the same size.",
             "lilliefors-1967",
         ),
         _test(
@@ -141,7 +141,7 @@ def check_normality(x: ArrayLike) -> Normality:
     Notes
     -----
     Shapiro and Wilk's W for 3 to 5,000 values; Anderson and Darling's A2 (1 + 0.75/n + 2.25/n^2), mean and SD
-    estimated, from 8; Lilliefors' test (p by table from 0.001 to 0.2) from 4; D'Agostino and Pearson's K2 from 20;
+    estimated, from 8; Lilliefors' test (p by simulation) from 4; D'Agostino and Pearson's K2 from 20;
     Jarque and Bera's from 2,000. Evidence is little from p = 0.05, some from 0.01, strong below, by W to 5,000 values,
     by A2 above.
 
@@ -241,10 +241,7 @@ def _tested(z: Floats | None, n: int, least: int, test: Callable[[Floats], tuple
         return TestResult(None, None, f"It needs at least {least:,} values; {there_are(n)}.")
     if z is None:
         return TestResult(None, None, "All values are the same.")
-    try:
-        statistic, p_value = test(z)
-    except NotInstalled as error:
-        return TestResult(None, None, str(error))
+    statistic, p_value = test(z)
     return TestResult(float(statistic), float(p_value))
 
 
@@ -268,15 +265,8 @@ def _anderson_darling(z: Floats) -> tuple[float, float]:
 
 
 def _lilliefors(z: Floats) -> tuple[float, float]:
-    try:
-        from statsmodels.stats._lilliefors import get_lilliefors_table  # slow to import, and seldom the first call
-    except ModuleNotFoundError as error:
-        raise NotInstalled("statsmodels", "script") from error
-
-    share, n = special.ndtr(z), z.size
-    places = np.arange(n + 1) / n
-    statistic = float(max((places[1:] - share).max(), (share - places[:-1]).max()))
-    return statistic, float(get_lilliefors_table("norm").prob(statistic, n))
+    statistic = float(simulated.farthest(z[None, :])[0])
+    return statistic, simulated.lilliefors_p(statistic, z.size)
 
 
 def _dagostino_pearson(z: Floats) -> tuple[float, float]:
@@ -317,16 +307,21 @@ def _words(
     words = [f"{evidence.capitalize()} evidence against a normal distribution ({figures})."]
     if correlation is not None and skewness is not None:
         shown = f"{skewness:.2f}".replace("-", "\u2212")
-        words.append(f"{_size(correlation)}: Q-Q correlation {correlation:.3f}, skewness {shown}.")
+        words.append(f"{_size(correlation, n)}, skewness {shown}.")
     if n > 300:
-        grouped = f"{n:,}".replace(",", "\u202f")
-        words.append(f"With {grouped} values even small departures become significant: judge by their size.")
+        words.append(f"With {grouped(n)} values even small departures become significant: judge by their size.")
     elif n < 20:
         words.append(f"With {n} values even large departures can hide.")
     return tuple(words)
 
 
-def _size(correlation: float) -> str:
-    if correlation >= 0.99:
-        return "The departure is small"
-    return "The departure is moderate" if correlation >= 0.95 else "The departure is large"
+def _size(correlation: float, n: int) -> str:
+    """How large a departure is: first whether normal samples of the same size show as much."""
+    digits = 3 if n <= 300 else 4
+    told = f"Q-Q correlation {correlation:.{digits}f}"
+    usual = simulated.usual_correlation(n) if n >= 4 else -1.0
+    if correlation >= usual:
+        reached = f" (19 of 20 reach {usual:.{digits}f})" if n >= 4 else ""
+        return f"Normal samples of {grouped(n)} values depart as much: {told}{reached}"
+    size = "small" if correlation >= 0.99 else "moderate" if correlation >= 0.95 else "large"
+    return f"The departure is {size}: {told} (19 of 20 normal samples of {grouped(n)} values reach {usual:.{digits}f})"
