@@ -57,6 +57,18 @@ class ReferenceIntervals(unittest.TestCase):
             if method == "normal":
                 self.assertLess(hits / 1_500, 0.92)
 
+    def test_intervals_of_the_ends_hold_by_the_binomial_or_are_not_given(self):
+        for n in range(120, 260, 7):
+            for level in (0.9, 0.95, 0.99):
+                result = limits.reference_limits(np.arange(1, n + 1), level=level, method="distribution-free")
+                if result.low_from is None:  # none of the other values could make up for no value below
+                    self.assertGreater(0.975**n, 1 - level)
+                    self.assertIn("No two of", result.undefined["low_from"])
+                    continue
+                below = stats.binom(n, 0.025)
+                held = below.cdf(result.low_to - 1) - below.cdf(result.low_from - 1)
+                self.assertGreaterEqual(held, level - 1e-12, (n, level))
+
     def test_symmetry_and_refusals(self):
         x = np.random.default_rng(1).normal(size=200)
         up, down = limits.reference_limits(x), limits.reference_limits(-x)

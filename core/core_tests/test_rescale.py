@@ -161,6 +161,7 @@ class Ways(unittest.TestCase):
         self.assertEqual(transform(x, {"way": "rank"}).values[:5].tolist(), [3, 1.5, 4, 1.5, 5])
         scores = transform(x, {"way": "normal-score"}).values
         self.assertAlmostEqual(scores[4], stats.norm.ppf((5 - 3 / 8) / 5.25))
+        self.assertAlmostEqual(scores[1], stats.norm.ppf((1.5 - 3 / 8) / 5.25))  # of the mean rank
         self.assertEqual(transform(x, {"way": "centre", "at": "median"}).values[:3].tolist(), [0, -2, 1])
         self.assertEqual(transform([2.0, 2.0], {"way": "z"}).lost.tolist(), [0, 1])
         self.assertIsNone(back(x, {"way": "rank"}))

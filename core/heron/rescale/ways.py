@@ -12,7 +12,6 @@ from scipy import special, stats
 from heron.checks import Floats, Ints, as_values, choose
 from heron.choices import Choice, Display, by_id, displays
 from heron.errors import InputError
-from heron.normality import blom_scores
 from heron.quantiles import of_sorted
 from heron.results import Result
 
@@ -263,7 +262,7 @@ def _median(x: Floats) -> float:
 def _normal_scores(x: Floats, s: Setting) -> Floats:
     ranks = stats.rankdata(x)
     # Equal values share the score of their mean rank.
-    return np.asarray(np.interp(ranks, np.arange(1, x.size + 1), blom_scores(x.size)), dtype=np.float64)
+    return np.asarray(special.ndtri((ranks - 0.375) / (x.size + 0.25)), dtype=np.float64)
 
 
 def _centre(x: Floats, s: Setting) -> Floats:

@@ -86,8 +86,9 @@ export function IntervalsChoice({ table, spread }: { table: Table; spread: Sprea
               {between(each.low, each.high) ?? <span className="font-normal">{each.undefined.low}</span>}
               {each.low !== null && (
                 <span className="block font-normal text-muted-ink text-small">
-                  ends within {between(each.low_from, each.low_to)}; {between(each.high_from, each.high_to)} (
-                  {fixed(100 * each.level, 0)} %)
+                  {each.low_from === null
+                    ? each.undefined.low_from
+                    : `ends within ${between(each.low_from, each.low_to)}; ${between(each.high_from, each.high_to)} (${fixed(100 * each.level, 0)} %)`}
                 </span>
               )}
             </dd>
