@@ -4,10 +4,14 @@ import doctest
 import importlib
 import inspect
 import unittest
+import warnings
+from dataclasses import fields, is_dataclass
+from functools import partial
 
 import heron
 import numpy as np
 import pandas as pd
+from heron import density, differences, frequency, groups, outliers, sensitivity
 from heron.errors import NotInstalled
 from heron.results import Result
 from heron.sources import SOURCES
@@ -20,6 +24,19 @@ ASKED = {"GL03", "GL06", "GL07", "GL08", "SS01", "SS02", "SS03", "SS06", "PR01",
          "RT03", "YD01", "EX01"}  # fmt: skip
 rng = np.random.default_rng(5)
 X, Y, BED = rng.lognormal(2, 0.4, 30), rng.normal(5, 1, 30), ["low", "mid", "high"] * 10
+
+BASE = np.random.default_rng(1).normal(size=24)
+HARD = {
+    "near the largest number": BASE / np.abs(BASE).max() * 1.7e308,
+    "near it and above 0": np.abs(BASE) / np.abs(BASE).max() * 1.7e308 + 1e300,
+    "whose squares vanish": BASE * 1e-160,
+    "near the smallest number": BASE * 1e-310,
+    "far from 0": 1e15 + np.arange(24.0),
+    "farther than their digits": 1e12 + BASE,
+    "of few levels": np.array([1.0, 1, 1, 1, 2, 1] * 4),
+    "with one that dwarfs all": np.r_[BASE[:23], 1e300],
+    "constant": np.full(24, 3.0),
+}
 
 
 def place_of(name):
@@ -96,6 +113,49 @@ class Results(unittest.TestCase):
         self.assertIn("mass: mass (g), continuous, 1 missing", repr(table))
         self.assertIn("1 missing", repr(table["mass"]))
         self.assertEqual(heron.summarize(table["mass"]).n_missing, 1)
+
+
+class Extremes(unittest.TestCase):
+    def test_no_number_on_the_page_is_infinite_and_no_error_is_another_than_ours(self):
+        by, i = ["a", "b"] * 12, np.arange(24.0)
+        tried = [
+            heron.summarize, heron.classify, heron.check_normality, heron.quantile_plot, heron.power_ladder,
+            heron.box_cox, heron.yeo_johnson, heron.tolerance_limits, heron.boxes,
+            lambda x: heron.reference_limits(x, method="normal"), lambda x: heron.compare_groups(x, by),
+            lambda x: heron.compare_spreads(x, by), lambda x: heron.smooth_line(i, x), lambda x: heron.theil_sen(i, x),
+            lambda x: heron.correlate(x, i), lambda x: heron.fit_line(i, x), lambda x: heron.fit_line(x, i),
+            lambda x: heron.diagnose_fit(x, {"i": i}), lambda x: heron.pair_density(i, x),
+            *(partial(heron.flag_outliers, rule=rule) for rule in outliers.RULES),
+            *(partial(heron.kernel_density, bandwidth=rule) for rule in density.BANDWIDTH_RULES),
+            *(partial(heron.classify, rule=rule) for rule in frequency.CLASS_RULES),
+            *(partial(heron.leave_one_out, statistic=name) for name in sensitivity.STATISTICS),
+            *(partial(record.measure, by=by) for record in differences.EFFECTS.values()),
+            *(
+                partial(heron.group_centres, by=by, centre=centre, bars=bars)
+                for centre in groups.CENTRES for bars in groups.fitting(centre)
+            ),
+        ]  # fmt: skip
+        for name, values in HARD.items():
+            for function in tried:
+                with self.subTest(values=name, function=getattr(function, "func", function), more=str(function)[:200]):
+                    try:
+                        with warnings.catch_warnings(action="ignore"):
+                            result = function(values)
+                    except heron.HeronError:
+                        continue
+                    self.assertEqual(list(infinite(result)), [])
+
+
+def infinite(part, name=""):
+    """The fields of a result that hold an infinity."""
+    if is_dataclass(part):
+        for field in fields(part):
+            yield from infinite(getattr(part, field.name), f"{name}.{field.name}")
+    elif isinstance(part, tuple | list):
+        for inner in part:
+            yield from infinite(inner, name)
+    elif isinstance(part, float | np.ndarray) and np.asarray(part).dtype.kind == "f" and np.isinf(part).any():
+        yield name
 
 
 class Errors(unittest.TestCase):

@@ -1,5 +1,6 @@
 """Checks at the edge of the core: every public function passes its arguments through here, once."""
 
+import sys
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Any, TypeVar
@@ -14,6 +15,8 @@ Ints = NDArray[np.int64]
 Choice = TypeVar("Choice")
 
 LARGEST_WEIGHTED_COUNT = 100_000_000
+LARGEST_NUMBER = sys.float_info.max
+TOO_LARGE_TO_WRITE = "It is beyond the largest number that can be written, about 1.8e308."
 
 
 @dataclass(frozen=True)
@@ -133,3 +136,8 @@ def within(given: float, *, above: float, below: float, where: str) -> float:
             remedy=f"Give a number {limits}.",
         )
     return number
+
+
+def to_the_largest(x: Floats) -> Floats:
+    """The numbers, those beyond the largest that can be written held at it: nothing can lie beyond them either way."""
+    return np.clip(x, -LARGEST_NUMBER, LARGEST_NUMBER)

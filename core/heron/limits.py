@@ -1,13 +1,13 @@
 """Shares beyond specification limits, and limits that hold a share of a population."""
 
-from dataclasses import dataclass, field
-from typing import Literal
+from dataclasses import dataclass, field, fields, replace
+from typing import Any, Literal, TypeVar
 
 import numpy as np
 from numpy.typing import ArrayLike
 from scipy import optimize, special, stats
 
-from heron.checks import Floats, as_values, choose, within
+from heron.checks import TOO_LARGE_TO_WRITE, Floats, as_values, choose, within
 from heron.results import Result
 
 Method = Literal["normal", "distribution-free"]
@@ -139,7 +139,7 @@ def tolerance_limits(x: ArrayLike, *, share: float = 0.95, level: float = 0.95, 
             return _no_tolerance("It needs at least 2 values.", share, level, method, n)
         k = normal_factor(n, share, level)
         mean, sd = _mean_and_sd(ordered)
-        return Tolerance(mean - k * sd, mean + k * sd, share, level, None, method, n)
+        return _written(Tolerance(mean - k * sd, mean + k * sd, share, level, None, method, n))
     r = np.arange(1, n // 2 + 1)
     confidence = special.betainc(2 * r, n + 1 - 2 * r, 1 - share) if r.size else np.empty(0)
     fits = np.flatnonzero(confidence >= level)
@@ -150,6 +150,17 @@ def tolerance_limits(x: ArrayLike, *, share: float = 0.95, level: float = 0.95, 
     return Tolerance(
         float(ordered[best]), float(ordered[n - 1 - best]), share, level, float(confidence[best]), method, n
     )
+
+
+Limits = TypeVar("Limits", Tolerance, Reference)
+
+
+def _written(limits: Limits) -> Limits:
+    """The limits without those that no number can be written for."""
+    given = {field.name: getattr(limits, field.name) for field in fields(limits)}
+    beyond = [name for name, value in given.items() if isinstance(value, float) and not np.isfinite(value)]
+    without: dict[str, Any] = dict.fromkeys(beyond)
+    return replace(limits, **without, undefined=dict.fromkeys(beyond, TOO_LARGE_TO_WRITE))
 
 
 def _no_tolerance(why: str, share: float, level: float, method: Method, n: int) -> Tolerance:
@@ -238,17 +249,10 @@ def reference_limits(x: ArrayLike, *, level: float = 0.90, method: Method = "dis
         mean, sd = _mean_and_sd(ordered)
         z = float(stats.norm.ppf(0.975))
         near, far = stats.nct.ppf([(1 - level) / 2, (1 + level) / 2], n - 1, z * np.sqrt(n)) / np.sqrt(n)
-        return Reference(
-            mean - z * sd,
-            mean - float(far) * sd,
-            mean - float(near) * sd,
-            mean + z * sd,
-            mean + float(near) * sd,
-            mean + float(far) * sd,
-            level,
-            method,
-            n,
+        low, low_from, low_to, high, high_from, high_to = (
+            mean + float(k) * sd for k in (-z, -far, -near, z, near, far)
         )
+        return _written(Reference(low, low_from, low_to, high, high_from, high_to, level, method, n))
     if n < 120:
         return _no_reference("Without a distribution it needs at least 120 values.", level, method, n)
     low, high = np.quantile(ordered, [0.025, 0.975], method="weibull")

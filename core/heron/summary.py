@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy import special
 
-from heron.checks import Floats, as_values, choose, within
+from heron.checks import TOO_LARGE_TO_WRITE, Floats, as_values, choose, within
 from heron.errors import InputError
 from heron.quantiles import DEFINITIONS, Definition, of_sorted
 from heron.results import Result
@@ -147,7 +147,7 @@ def summarize(
         why["variance"] = "It is below the smallest number that can be written, about 5e-324."
     for name, value in result.items():
         if not math.isfinite(value):
-            why[name] = "It is beyond the largest number that can be written, about 1.8e308."
+            why[name] = TOO_LARGE_TO_WRITE
     return _wrap(n, checked.n_missing, result, _modes(ordered), why, settings)
 
 

@@ -81,7 +81,7 @@ def _plug_in(values: Floats) -> tuple[float, str]:
     bins = 2**14
     margin = (high - low) / 10
     span = high - low + 2 * margin
-    shares = np.histogram(values, bins=bins, range=(low - margin, high + margin))[0] / values.size
+    shares = np.histogram(values - low, bins=bins, range=(-margin, high - low + margin))[0] / values.size
     squared = (fft.dct(shares)[1:] / 2) ** 2
     frequencies = np.arange(1, bins, dtype=np.float64) ** 2
     distinct = np.unique(values).size

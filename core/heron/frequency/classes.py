@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import ArrayLike
 
-from heron.checks import Floats, Ints, as_values, choose, same_length, within
+from heron.checks import Floats, Ints, as_values, choose, same_length, to_the_largest, within
 from heron.errors import InputError
 from heron.frequency.rules import CLASS_RULES, USUAL, ClassRule
 from heron.grouping import By, groups_of
@@ -560,7 +560,7 @@ def _count(ordered: Floats, edges: Floats, rule: str, closed: Literal["left", "r
     share = counts / max(inside, 1)
     with np.errstate(over="ignore"):
         widths = np.diff(edges)
-        densities = share / widths
+        densities = to_the_largest(share / widths)
     regular = bool(np.allclose(widths, widths[0], rtol=1e-9, atol=0))
     return Classes(
         boundaries=edges,

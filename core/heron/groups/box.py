@@ -7,7 +7,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import ArrayLike
 
-from heron.checks import Checked, Floats, Ints, as_values, choose, within
+from heron.checks import Checked, Floats, Ints, as_values, choose, to_the_largest, within
 from heron.choices import Choice, Option, by_id
 from heron.errors import InputError
 from heron.grouping import By, Grouping, groups_of
@@ -215,7 +215,7 @@ def _box(label: str, values: Floats, positions: Ints, n_missing: int, how: _How)
     ordered = np.sort(values)
     q1, median, q3 = of_sorted(ordered, np.array([0.25, 0.5, 0.75]), how.definition).tolist()
     inner, outer = how.reach * (q3 - q1), OUTER_REACH_FACTOR * how.reach * (q3 - q1)
-    fences = Fences(q1 - inner, q3 + inner, q1 - outer, q3 + outer)
+    fences = Fences(*to_the_largest(np.array([q1 - inner, q3 + inner, q1 - outer, q3 + outer])).tolist())
     if how.whiskers == "range":
         ends = float(ordered[0]), float(ordered[-1])
     elif how.whiskers == "percentiles":

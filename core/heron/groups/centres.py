@@ -7,7 +7,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 
 from heron import resampling, summary
-from heron.checks import Floats, Ints, as_values, choose, within
+from heron.checks import TOO_LARGE_TO_WRITE, Floats, Ints, as_values, choose, within
 from heron.errors import InputError
 from heron.grouping import By, groups_of
 from heron.groups.bars import BARS, CENTRES, BarChoice, Bars, Centre, CentreChoice, Sample, fitting
@@ -141,6 +141,12 @@ def group_centres(
             where="percents",
         )
     checked = as_values(values, where="values")
+    if centre == "share" and not np.isin(checked.values, (0, 1)).all():
+        odd = checked.positions[~np.isin(checked.values, (0, 1))]
+        problem = f"A share is of values that are 1 or 0; {odd.size} of {checked.n} are neither."
+        raise InputError(
+            "not-yes-or-no", problem, where="values", rows=odd[:100].tolist(), remedy="Choose another centre."
+        )
     grouping = groups_of(by, checked.length, order=order)
     names, group = grouping.labels, grouping.places
     rows_in = np.bincount(group[group >= 0], minlength=len(names))
@@ -240,4 +246,7 @@ def _centred(
             ("low", "high"), few or ("It needs 2 values." if values.size < 2 else "It has no spread.")
         )
     low, high = ends or (None, None)
+    if low is not None and high is not None and not (np.isfinite(low) and np.isfinite(high)):
+        low = high = None
+        undefined = dict.fromkeys(("low", "high"), TOO_LARGE_TO_WRITE)
     return Centred(label, values.size, n_rows, n_missing, middle, low, high, numbers, undefined)

@@ -197,7 +197,7 @@ def measured(made: Design, *, level: float = 0.95) -> Diagnosis:
             part = by_column @ q.T[:, own]
             part[0] += shift
             np.multiply(part, outer * root, out=moves[:, own])
-        t = coefficients / se
+        t = np.where(se > 0, coefficients / se, np.nan)
     if lone:
         undefined["leverage"] = "Some rows have leverage 1: the fit goes through them whatever their value."
     if tss == 0:

@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 from scipy import special
 
-from heron.checks import Checked, Floats, Ints, as_values, choose, within
+from heron.checks import Checked, Floats, Ints, as_values, choose, to_the_largest, within
 from heron.errors import InputError
 from heron.formatting import there_are
 from heron.normality.scores import blom_scores
@@ -136,7 +136,7 @@ def quantile_plot(
         reason = f"The simultaneous band is simulated for up to {SIMULATED_UP_TO:,} values; there are {n:,}."
         undefined = {"simultaneous_low": reason, "simultaneous_high": reason}
     with np.errstate(over="ignore"):
-        limits = intercept + slope * bands
+        limits = to_the_largest(intercept + slope * bands)
     return QQ(
         scores=_padded(scores, checked),
         ordered=_padded(ordered, checked),

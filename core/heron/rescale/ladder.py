@@ -187,7 +187,7 @@ def _rung(power: float, values: Floats, rows: Ints, groups: Ints | None) -> Rung
         correlation,
         test.statistic,
         test.p_value,
-        np.histogram(ordered / half, classes)[0].astype(np.float64),
+        np.histogram((ordered / 2 - ordered[0] / 2) / (half / 2), classes)[0].astype(np.float64),
         float(ordered[0]),
         float(ordered[-1]),
         float((ordered / half).mean() * half),

@@ -6,7 +6,7 @@ from typing import TYPE_CHECKING, Any
 
 import numpy as np
 
-from heron.checks import Checked, Floats, Ints
+from heron.checks import Checked, Floats, Ints, to_the_largest
 from heron.choices import Choice, Option
 from heron.results import Result
 
@@ -82,6 +82,7 @@ def flags_of(
     """The values that lie beyond, with scores and limits."""
     whole = np.full(checked.length, np.nan)
     whole[checked.positions] = scores
+    low, high = to_the_largest(np.array([low, high])).tolist()
     flagged = checked.positions[np.asarray(is_beyond)]
     return Flags(rule, flagged, whole, low, high, cutoff, None, (), (), checked.n, checked.n_missing)
 
@@ -92,6 +93,11 @@ def between_limits(rule: str, checked: Checked, q1: float, q3: float, low: float
     off = np.where(x > q3, x / 2 - q3 / 2, np.where(x < q1, x / 2 - q1 / 2, 0.0))
     result = flags_of(rule, checked, off / iqr if iqr > 0 else off * np.nan, (x < low) | (x > high), low, high, cutoff)
     return result if iqr > 0 else replace(result, undefined={"scores": "The IQR is 0: half the values are the same."})
+
+
+def standardized(checked: Checked, mean: float, sd: float) -> Floats:
+    """The values in SDs from their mean, without overflow."""
+    return np.asarray((checked.values / 2 - mean / 2) / (sd / 2))
 
 
 def mean_and_sd(checked: Checked) -> tuple[float, float]:

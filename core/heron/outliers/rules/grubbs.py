@@ -7,7 +7,16 @@ import numpy as np
 from scipy import special
 
 from heron.checks import Checked, within
-from heron.outliers.rules.flags import FLAT, LEVEL, Flags, OutlierRule, flags_of, mean_and_sd, nothing_flagged
+from heron.outliers.rules.flags import (
+    FLAT,
+    LEVEL,
+    Flags,
+    OutlierRule,
+    flags_of,
+    mean_and_sd,
+    nothing_flagged,
+    standardized,
+)
 
 
 def _flag(checked: Checked, level: float = 0.05) -> Flags:
@@ -16,7 +25,7 @@ def _flag(checked: Checked, level: float = 0.05) -> Flags:
     n = checked.n
     if n < 3 or sd == 0:
         return nothing_flagged("grubbs", checked, "It needs 3 values." if n < 3 else FLAT)
-    z = (checked.values - mean) / sd
+    z = standardized(checked, mean, sd)
     far = int(np.argmax(np.abs(z)))
     t = float(special.stdtrit(n - 2, 1 - level / (2 * n)))
     critical = (n - 1) / math.sqrt(n) * math.sqrt(t * t / (n - 2 + t * t))

@@ -6,7 +6,7 @@ from dataclasses import replace
 import numpy as np
 
 from heron.checks import Checked
-from heron.outliers.rules.flags import FLAT, Flags, OutlierRule, flags_of, mean_and_sd, nothing_flagged
+from heron.outliers.rules.flags import FLAT, Flags, OutlierRule, flags_of, mean_and_sd, nothing_flagged, standardized
 
 _Z = 3.0
 
@@ -15,7 +15,7 @@ def _flag(checked: Checked) -> Flags:
     mean, sd = mean_and_sd(checked)
     if sd == 0:
         return nothing_flagged("z", checked, FLAT)
-    z = (checked.values - mean) / sd
+    z = standardized(checked, mean, sd)
     most = (checked.n - 1) / math.sqrt(checked.n)
     result = flags_of("z", checked, z, np.abs(z) > _Z, mean - _Z * sd, mean + _Z * sd, _Z)
     if most > _Z:
