@@ -11,6 +11,7 @@ from heron.frequency import CLASS_RULES
 from heron.groups import BARS
 from heron.normality import TESTS
 from heron.relation import LINES
+from heron.rescale import WAYS
 from heron.sources import cited, short
 from heron.statistics import LISTED
 
@@ -50,6 +51,12 @@ NUMBERS = (
         "Percent point",
         "The value below which that share lies, by the same definition.",
         ("hyndman-fan-1996",),
+    ),
+    Meaning(
+        "below_limit",
+        "Values below a limit",
+        "The limit, half of it, or nothing stands for each, as chosen; quantiles that lie within their share are not "
+        "given, and neither are IQR and MAD.",
     ),
     Meaning("modes", "Mode", "The most frequent values, where some value repeats."),
 )
@@ -201,7 +208,60 @@ GROUPS = (
         "Least squares through all rows, or through the centres, of groups that stand at numbers. Through centres R² "
         "leaves out how rows scatter within groups.",
     ),
+    Meaning(
+        "dunn",
+        "Dunn's test",
+        "Of the difference of two mean ranks among all, with ties taken out of the variance; p adjusted after Holm.",
+        ("dunn-1964", "holm-1979"),
+    ),
+    Meaning(
+        "paired_difference",
+        "Paired differences",
+        "Of units that have a value in both groups, each by its mean there: Student's t of their differences; the "
+        "median "
+        "and the ratio likewise; Hedges' g in SDs of the differences, which is not to be compared with that of groups "
+        "apart.",
+    ),
     Meaning("pairs_across", "Values joined across groups", "The mean of each unit in each group, side by side."),
+)
+
+SCALES = (
+    *(_meaning_of(way, "scale_") for way in WAYS.values()),
+    Meaning(
+        "ladder",
+        "Ladder of powers",
+        "Powers −2 to 3 side by side, each judged by the Q-Q correlation of the rescaled values, within groups of "
+        "their "
+        "distances from the group's mean; the best is the one with the largest among those that lose no value.",
+        ("tukey-1977",),
+    ),
+    Meaning(
+        "power_of_largest_likelihood",
+        "Power of largest likelihood",
+        "The power of Box and Cox, or Yeo and Johnson's where values are not all above 0, whose rescaled values "
+        "are most "
+        "likely to be normal; its interval holds all powers whose log-likelihood lies within χ²/2 of the largest. Both "
+        "are looked for until they are enclosed.",
+        ("box-cox-1964", "yeo-johnson-2000"),
+    ),
+    Meaning(
+        "spread_power",
+        "Power for equal spreads",
+        "1 − slope of log₁₀ IQR on log₁₀ median over groups of 4 values or more.",
+        ("tukey-1977",),
+    ),
+    Meaning(
+        "percent_of_baseline",
+        "Percent of a baseline",
+        "100 x over the mean or median of the rows chosen, in each group.",
+    ),
+    Meaning(
+        "along_an_order",
+        "Change along an order",
+        "Each value against the one so many steps before it in the order: that value, the difference, the ratio, "
+        "or the "
+        "change in percent. A missing value keeps its place.",
+    ),
 )
 
 RELATIONS: tuple[Meaning, ...] = (
@@ -218,7 +278,21 @@ RELATIONS: tuple[Meaning, ...] = (
         "Ties taken out of both; limits by Fisher's z with √(0.437/(n − 4)).",
         ("fieller-1957",),
     ),
+    Meaning(
+        "rank_p_values",
+        "p of rho and tau",
+        "Exact, by all orders, for up to 9 pairs; above, rho by t of n − 2 degrees of freedom, tau by its normal "
+        "approximation with ties.",
+    ),
     *(_meaning_of(line, "line_") for line in LINES.values()),
+    Meaning(
+        "compared_slopes",
+        "Slopes compared",
+        "F of separate slopes over one common slope with separate intercepts; of two lines t of the difference "
+        "with both "
+        "standard errors, degrees of freedom after Welch and Satterthwaite, p after Holm.",
+        ("welch-1947", "holm-1979"),
+    ),
     Meaning(
         "original_r_squared",
         "R² on the original scale",
@@ -248,6 +322,7 @@ CHAPTERS: dict[str, tuple[Meaning, ...]] = {
     "Order and limits": ORDER_AND_LIMITS,
     "Rows that deserve a second look": SECOND_LOOK,
     "Groups and their differences": GROUPS,
+    "Other scales": SCALES,
     "Two variables": RELATIONS,
 }
 

@@ -300,6 +300,7 @@ WAYS: dict[str, WayChoice] = by_id(
         WayChoice(
             id="power",
             label="power",
+            definition="x to the power p; of negative powers −x^p, so that order is kept; power 0 is log₁₀.",
             help="A step of the ladder: squares, roots, reciprocals.",
             caption="power",
             methods="values were raised to a power, negative ones as −x^p",
@@ -316,6 +317,7 @@ WAYS: dict[str, WayChoice] = by_id(
         WayChoice(
             id="log",
             label="log",
+            definition="Logarithm to base 10, 2 or e of x, or of x + c where a number is added first.",
             help="For what grows by factors; values above 0, or above 0 with a number added.",
             caption="log",
             methods="logarithms of the values were taken",
@@ -332,6 +334,7 @@ WAYS: dict[str, WayChoice] = by_id(
         WayChoice(
             id="box-cox",
             label="Box-Cox",
+            definition="(x^p − 1)/p, ln x at p = 0, for values above 0.",
             help="(x^p − 1)/p, the power of largest likelihood; values above 0.",
             caption="Box-Cox",
             methods="power transformations follow Box and Cox",
@@ -349,6 +352,8 @@ WAYS: dict[str, WayChoice] = by_id(
         WayChoice(
             id="yeo-johnson",
             label="Yeo-Johnson",
+            definition="((x + 1)^p − 1)/p from 0 on, −((1 − x)^(2 − p) − 1)/(2 − p) below; logarithms where a "
+            "power is 0.",
             help="As Box-Cox, for values of both signs.",
             caption="Yeo-Johnson",
             methods="power transformations follow Yeo and Johnson",
@@ -363,6 +368,8 @@ WAYS: dict[str, WayChoice] = by_id(
         WayChoice(
             id="logit",
             label="logit",
+            definition="ln(x/(1 − x)) for shares between 0 and 1; 0 and 1 are pulled in by (x (n − 1) + 1/2)/n "
+            "only where asked.",
             help="Shares; a model for proportions is often better.",
             caption="logit",
             methods="logits of shares were taken",
@@ -378,6 +385,7 @@ WAYS: dict[str, WayChoice] = by_id(
         WayChoice(
             id="arcsine-root",
             label="arcsine root",
+            definition="Arcsine of √x, for shares from 0 to 1.",
             help="Shares; the logit is easier to read.",
             caption="arcsine root",
             methods="arcsine roots of shares were taken",
@@ -393,6 +401,7 @@ WAYS: dict[str, WayChoice] = by_id(
         WayChoice(
             id="z",
             label="z score",
+            definition="(x − mean)/SD.",
             help="Distance from the mean in SDs.",
             caption="z score",
             methods="values are given as distances from the mean in standard deviations",
@@ -405,6 +414,7 @@ WAYS: dict[str, WayChoice] = by_id(
         WayChoice(
             id="robust-z",
             label="robust z score",
+            definition="(x − median)/(MAD/0.67449).",
             help="Distance from the median in scaled MADs.",
             caption="robust z score",
             methods="values are given as distances from the median in scaled median absolute deviations",
@@ -416,6 +426,7 @@ WAYS: dict[str, WayChoice] = by_id(
         WayChoice(
             id="rank",
             label="rank",
+            definition="1 for the smallest value to n for the largest; equal values share their mean rank.",
             help="Order alone.",
             caption="rank",
             methods="values were replaced by their ranks",
@@ -427,6 +438,7 @@ WAYS: dict[str, WayChoice] = by_id(
         WayChoice(
             id="normal-score",
             label="normal score",
+            definition="Normal quantile of (rank − 3/8)/(n + 1/4); equal values share the score of their mean rank.",
             help="Order, laid on a normal curve.",
             caption="normal score",
             methods="values were replaced by normal scores of their ranks",
@@ -439,6 +451,7 @@ WAYS: dict[str, WayChoice] = by_id(
         WayChoice(
             id="centre",
             label="distance from a centre",
+            definition="x less the mean, the median, or a number.",
             help="The same unit, 0 at the mean, the median or a value of one's own.",
             caption="distance from a centre",
             methods="values are given as distances from a centre",
