@@ -5,6 +5,8 @@ SOURCES: dict[str, str] = {
     "see: a new graphical test of normality. The American Statistician 67, 249-260.",
     "anhoej-olesen-2014": "Anhoej, J. and Olesen, A. V. (2014). Run charts revisited: a simulation study of run chart "
     "rules for detection of non-random variation in health care processes. PLoS ONE 9, e113825.",
+    "anscombe-glynn-1983": "Anscombe, F. J. and Glynn, W. J. (1983). Distribution of the kurtosis statistic b2 for "
+    "normal samples. Biometrika 70, 227-234.",
     "belsley-1980": "Belsley, D. A., Kuh, E. and Welsch, R. E. (1980). Regression Diagnostics. Wiley, chapter 2.",
     "blom-1958": "Blom, G. (1958). Statistical Estimates and Transformed Beta-Variables. Wiley.",
     "bonett-wright-2000": "Bonett, D. G. and Wright, T. A. (2000). Sample size requirements for estimating Pearson, "
@@ -28,8 +30,8 @@ SOURCES: dict[str, str] = {
     "Intervals in the Clinical Laboratory, third edition.",
     "cook-1977": "Cook, R. D. (1977). Detection of influential observation in linear regression. Technometrics 19, "
     "15-18.",
-    "dagostino-pearson-1973": "D'Agostino, R. and Pearson, E. S. (1973). Tests for departure from normality. "
-    "Biometrika 60, 613-622.",
+    "dagostino-1970": "D'Agostino, R. B. (1970). Transformation to normality of the null distribution of g1. "
+    "Biometrika 57, 679-681.",
     "dagostino-stephens-1986": "D'Agostino, R. B. and Stephens, M. A. (1986). Goodness-of-Fit Techniques. Dekker, "
     "table 4.9 and section 4.8.5.",
     "duan-1983": "Duan, N. (1983). Smearing estimate: a nonparametric retransformation method. Journal of the "
@@ -37,10 +39,14 @@ SOURCES: dict[str, str] = {
     "dunn-1964": "Dunn, O. J. (1964). Multiple comparisons using rank sums. Technometrics 6, 241-252.",
     "efron-1987": "Efron, B. (1987). Better bootstrap confidence intervals. Journal of the American Statistical "
     "Association 82, 171-185.",
+    "efron-tibshirani-1993": "Efron, B. and Tibshirani, R. J. (1993). An Introduction to the Bootstrap. Chapman and "
+    "Hall.",
     "feng-cliff-2004": "Feng, D. and Cliff, N. (2004). Monte Carlo evaluation of ordinal d with improved confidence "
     "interval. Journal of Modern Applied Statistical Methods 3, 322-332.",
     "fieller-1957": "Fieller, E. C., Hartley, H. O. and Pearson, E. S. (1957). Tests for rank correlation "
     "coefficients. I. Biometrika 44, 470-481.",
+    "filliben-1975": "Filliben, J. J. (1975). The probability plot correlation coefficient test for normality."
+    " Technometrics 17, 111-117.",
     "fisher-1921": "Fisher, R. A. (1921). On the probable error of a coefficient of correlation deduced from a "
     "small sample. Metron 1, 3-32.",
     "freedman-diaconis-1981": "Freedman, D. and Diaconis, P. (1981). On the histogram as a density estimator: L2 "
@@ -52,6 +58,7 @@ SOURCES: dict[str, str] = {
     "hahn-meeker-1991": "Hahn, G. J. and Meeker, W. Q. (1991). Statistical Intervals. Wiley.",
     "hardin-rocke-2005": "Hardin, J. and Rocke, D. M. (2005). The distribution of robust distances. Journal of "
     "Computational and Graphical Statistics 14, 928-946.",
+    "hays-1963": "Hays, W. L. (1963). Statistics for Psychologists. Holt, Rinehart and Winston.",
     "hedges-1981": "Hedges, L. V. (1981). Distribution theory for Glass's estimator of effect size and related "
     "estimators. Journal of Educational Statistics 6, 107-128.",
     "holm-1979": "Holm, S. (1979). A simple sequentially rejective multiple test procedure. Scandinavian Journal of "
@@ -68,6 +75,8 @@ SOURCES: dict[str, str] = {
     "residuals. International Statistical Review 55, 163-172.",
     "joanes-gill-1998": "Joanes, D. N. and Gill, C. A. (1998). Comparing measures of sample skewness and kurtosis. "
     "The Statistician 47, 183-189.",
+    "kelley-1935": "Kelley, T. L. (1935). An unbiased correlation ratio measure. Proceedings of the National"
+    " Academy of Sciences 21, 554-559.",
     "koenker-1981": "Koenker, R. (1981). A note on studentizing a test for heteroscedasticity. Journal of "
     "Econometrics 17, 107-112.",
     "kruskal-wallis-1952": "Kruskal, W. H. and Wallis, W. A. (1952). Use of ranks in one-criterion variance analysis. "
@@ -96,8 +105,14 @@ SOURCES: dict[str, str] = {
     "the American Statistical Association 63, 1379-1389.",
     "shiffler-1988": "Shiffler, R. E. (1988). Maximum Z scores and outliers. The American Statistician 42, 79-80.",
     "silverman-1986": "Silverman, B. W. (1986). Density Estimation. Chapman and Hall, equation 3.31.",
+    "steiger-fouladi-1997": "Steiger, J. H. and Fouladi, R. T. (1997). Noncentrality interval estimation and the "
+    "evaluation of statistical models. In L. L. Harlow, S. A. Mulaik and J. H. Steiger (eds),"
+    " What If There Were No Significance Tests? Erlbaum, 221-257.",
     "sturges-1926": "Sturges, H. A. (1926). The choice of a class interval. Journal of the American Statistical "
     "Association 21, 65-66.",
+    "theil-1950": "Theil, H. (1950). A rank-invariant method of linear and polynomial regression analysis. "
+    "Proceedings of the Royal Netherlands Academy of Sciences 53, 386-392, 521-525, "
+    "1397-1412.",
     "tukey-1977": "Tukey, J. W. (1977). Exploratory Data Analysis. Addison-Wesley, chapter 2.",
     "wald-wolfowitz-1940": "Wald, A. and Wolfowitz, J. (1940). On a test whether two samples are from the same "
     "population. Annals of Mathematical Statistics 11, 147-162.",

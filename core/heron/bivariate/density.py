@@ -75,7 +75,8 @@ def pair_density(
 
     References
     ----------
-    hyndman-1996
+    scott-1992, for the bandwidths
+    hyndman-1996, for the contours
 
     Examples
     --------

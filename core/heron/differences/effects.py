@@ -241,6 +241,7 @@ def hedges_g(
     References
     ----------
     hedges-1981
+    steiger-fouladi-1997, for the limits
 
     Examples
     --------
@@ -387,7 +388,7 @@ def median_difference(
 
     References
     ----------
-    efron-1987
+    efron-tibshirani-1993
 
     Examples
     --------
@@ -471,7 +472,7 @@ EFFECTS: dict[str, EffectChoice] = by_id(
             definition="Percentile bootstrap interval of the difference.",
             caption="difference of medians",
             methods="differences of medians have bootstrap limits",
-            sources=("efron-1987",),
+            sources=("efron-tibshirani-1993",),
             rank=2,
             measure=median_difference,
             code="np.median(a) - np.median(b)",
@@ -495,7 +496,7 @@ EFFECTS: dict[str, EffectChoice] = by_id(
             definition="(mean − mean)/pooled SD times the exact gamma correction; limits by the noncentral t.",
             caption="Hedges' g",
             methods="differences are given as Hedges' g",
-            sources=("hedges-1981",),
+            sources=("hedges-1981", "steiger-fouladi-1997"),
             rank=4,
             measure=hedges_g,
         ),

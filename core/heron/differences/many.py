@@ -194,6 +194,8 @@ def compare_groups(
     References
     ----------
     welch-1951
+    hays-1963, for omega squared
+    kelley-1935, for epsilon squared
     kruskal-wallis-1952, table 1
     games-howell-1976
     dunn-1964

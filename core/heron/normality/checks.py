@@ -26,7 +26,7 @@ class TestChoice(Choice):
     letter: str
 
 
-def _test(identity: str, label: str, letter: str, help_text: str, definition: str, source: str) -> TestChoice:
+def _test(identity: str, label: str, letter: str, help_text: str, definition: str, *sources: str) -> TestChoice:
     return TestChoice(
         id=identity,
         label=label,
@@ -35,7 +35,7 @@ def _test(identity: str, label: str, letter: str, help_text: str, definition: st
         definition=definition,
         caption=f"{label} {letter}",
         methods=f"normality was tested by {label} {letter}",
-        sources=(source,),
+        sources=sources,
     )
 
 
@@ -73,7 +73,8 @@ TESTS: dict[str, TestChoice] = by_id(
             "K²",
             "skewness and kurtosis together, from 20 values",
             "Skewness and kurtosis together; from 20 values.",
-            "dagostino-pearson-1973",
+            "dagostino-1970",
+            "anscombe-glynn-1983",
         ),
         _test(
             "jarque_bera",
@@ -150,7 +151,9 @@ def check_normality(x: ArrayLike) -> Normality:
     royston-1995
     dagostino-stephens-1986
     lilliefors-1967
-    dagostino-pearson-1973
+    dagostino-1970
+    anscombe-glynn-1983
+    filliben-1975, for the Q-Q correlation
     jarque-bera-1987
 
     Examples

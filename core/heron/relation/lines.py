@@ -39,7 +39,7 @@ LINES: dict[str, Choice] = by_id(
             "Sen's limits; intercept the median of y − slope x.",
             caption="Theil-Sen line",
             methods="Theil-Sen lines have the median of all slopes",
-            sources=("sen-1968",),
+            sources=("theil-1950", "sen-1968"),
             rank=2,
         ),
         Choice(
@@ -104,6 +104,7 @@ def theil_sen(x: ArrayLike, y: ArrayLike, *, level: float = 0.95, seed: int = 20
 
     References
     ----------
+    theil-1950
     sen-1968
 
     Examples
