@@ -339,11 +339,12 @@ def _standing(ax: Any, layer: Layer, colour: str, width: float, scene: Scene) ->
     """Boxes, and centres with their bars."""
     at, centre = (layer.x, layer.y) if layer.upright else (layer.y, layer.x)
     swap = _upright if layer.upright else _along
-    # Of a box, what of the whiskers lies outside of it.
-    reaches = [(layer.low, np.maximum(layer.q1, layer.low)), (np.minimum(layer.q3, layer.high), layer.high)]
+    reaches = [(layer.low, layer.high)]
+    if layer.form == "box":  # what of the whiskers lies outside of it
+        reaches = [(layer.low, np.maximum(layer.q1, layer.low)), (np.minimum(layer.q3, layer.high), layer.high)]
     ends = [
         [swap(a, low), swap(a, high)]
-        for lows, highs in (reaches if layer.form == "box" else [(layer.low, layer.high)])
+        for lows, highs in reaches
         for a, low, high in zip(at, lows, highs, strict=True) if np.isfinite(low) and np.isfinite(high)
     ]  # fmt: skip
     ax.add_collection(LineCollection(ends, colors=colour, linewidths=width, zorder=5))
