@@ -64,31 +64,23 @@ pathlib.Path(sysconfig.get_path('purelib'), 'velvet-heron.pth').write_text('$ROO
   mark_done python "$wanted"
 }
 
-# The environment in which tests run the scripts that travel with studies: nothing of the server is in it.
-ensure_script_python() {
-  local wanted
-  wanted="$(fingerprint requirements/script.txt)$ROOT"
-  done_already script "$wanted" && [ -x "$VAR/script/bin/python" ] && return 0
-  say "Setting up Python for scripts of studies …"
-  rm -rf "$VAR/script"
-  python3 -m venv "$VAR/script"
-  "$VAR/script/bin/python" -m pip install -q --disable-pip-version-check -r requirements/script.txt \
-    >"$VAR/pip.log" 2>&1 || die "Python packages could not be installed; is there a network? See var/pip.log."
-  mark_done script "$wanted"
+# own_python NAME WORDS: an environment in var/NAME that holds what requirements/NAME.txt lists, and nothing else
+own_python() {
+  local name=$1 wanted
+  wanted="$(fingerprint "requirements/$name.txt")$ROOT"
+  done_already "$name" "$wanted" && [ -x "$VAR/$name/bin/python" ] && return 0
+  say "Setting up Python for $2 …"
+  rm -rf "${VAR:?}/$name"
+  python3 -m venv "$VAR/$name"
+  "$VAR/$name/bin/python" -m pip install -q --disable-pip-version-check -r "requirements/$name.txt" \
+    >"$VAR/$name.log" 2>&1 || die "Python packages could not be installed; is there a network? See var/$name.log."
+  mark_done "$name" "$wanted"
 }
 
-# The environment in which a test installs the core as anyone would: with nothing but what a plain installation brings.
-ensure_plain_python() {
-  local wanted
-  wanted="$(fingerprint requirements/plain.txt)$ROOT"
-  done_already plain "$wanted" && [ -x "$VAR/plain/bin/python" ] && return 0
-  say "Setting up Python for the core alone …"
-  rm -rf "$VAR/plain"
-  python3 -m venv "$VAR/plain"
-  "$VAR/plain/bin/python" -m pip install -q --disable-pip-version-check -r requirements/plain.txt \
-    >"$VAR/plain.log" 2>&1 || die "Python packages could not be installed; is there a network? See var/plain.log."
-  mark_done plain "$wanted"
-}
+# In which tests run the scripts that travel with studies: nothing of the server is in it.
+ensure_script_python() { own_python script "scripts of studies"; }
+# In which a test installs the core as anyone would: with nothing but what a plain installation brings.
+ensure_plain_python() { own_python plain "the core alone"; }
 
 node_is_new_enough() {
   command -v node >/dev/null && command -v npm >/dev/null &&
