@@ -33,6 +33,8 @@ LISTS: dict[str, Mapping[str, Display]] = {
     "QUANTILE_DEFINITIONS": quantiles.QUANTILE_DEFINITIONS,
     "FAMILIES": normality.FAMILIES,
     "EFFECTS": differences.EFFECTS,
+    "LIMITS": differences.LIMITS,
+    "GROUP_TESTS": differences.GROUP_TESTS,
     "FIT_SCALES": relation.SCALES,
     "LINES": relation.LINES,
     "NORMALITY_TESTS": normality.TESTS,
@@ -58,6 +60,14 @@ MORE = {
         "usual": listed.usual,
         "back": listed.back,
     },
+    differences.EffectChoice: lambda effect: {
+        "of_means": effect.of_means,
+        "paired": effect.paired.label if effect.paired else effect.label,
+    },
+    differences.LimitsChoice: lambda limits: {
+        name: getattr(limits, name) for name in ("equal", "together", "to_reference", "caption")
+    },
+    differences.GroupTest: lambda test: {"letter": test.letter},
     normality.TestChoice: lambda test: {"letter": test.letter},
     groups.BarChoice: lambda bar: {"level": any(option.name == "level" for option in bar.options)},
 }

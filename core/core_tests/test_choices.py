@@ -70,6 +70,7 @@ DRAWN = {
     "statistic": sensitivity.STATISTICS,
     "unit": choices.TIME_UNITS,
     "closed": choices.CLOSED_SIDES,
+    "spreads": differences.SPREADS,
     "x_axis": choices.AXIS_SCALES,
     "y_axis": choices.AXIS_SCALES,
 }  # fmt: skip

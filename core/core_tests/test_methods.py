@@ -111,7 +111,11 @@ class OfPanels(TestCase):
             "differences": (
                 {"by": "bed", "measure": "hedges-g", "variable": "mass"},
                 {"mass", "bed"},
-                ["differences are given as Hedges' g", "groups were compared"],
+                [
+                    "differences are given as Hedges' g",
+                    "groups were compared by Welch's",
+                    "groups were compared by ranks",
+                ],
             ),
             "pair": (
                 {

@@ -17,11 +17,14 @@ from heron.density import kernel_density
 from heron.differences import (
     cliffs_delta,
     compare_groups,
+    compare_repeated,
     compare_spreads,
     hedges_g,
     mean_difference,
     median_difference,
     ratio_of_geometric_means,
+    shift,
+    trimmed_mean_difference,
 )
 from heron.errors import ChoiceError, HeronError, InputError, NotInstalled, ReadError
 from heron.frequency import classify, count_values
@@ -59,6 +62,7 @@ __all__ = [
     "classify",
     "cliffs_delta",
     "compare_groups",
+    "compare_repeated",
     "compare_slopes",
     "compare_spreads",
     "correlate",
@@ -85,11 +89,13 @@ __all__ = [
     "reference_limits",
     "robust_distances",
     "shares",
+    "shift",
     "smooth_line",
     "summarize",
     "theil_sen",
     "tolerance_limits",
     "transform",
+    "trimmed_mean_difference",
     "write",
     "yeo_johnson",
 ]

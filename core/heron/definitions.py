@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from heron import outliers
 from heron.choices import Choice
 from heron.density import BANDWIDTH_RULES
-from heron.differences import EFFECTS
+from heron.differences import EFFECTS, GROUP_TESTS, LIMITS
 from heron.frequency import CLASS_RULES
 from heron.groups import BARS
 from heron.normality import TESTS
@@ -185,24 +185,9 @@ SECOND_LOOK = (
 GROUPS = (
     *(_meaning_of(bar, "bars_", ", bars") for bar in BARS.values()),
     *(_meaning_of(effect, "effect_") for effect in EFFECTS.values()),
-    Meaning(
-        "omega_squared",
-        "Omega squared",
-        "df1 (F − 1)/(df1 (F − 1) + n) of Welch's analysis of variance, no less than 0.",
-        ("hays-1963", "welch-1951"),
-    ),
-    Meaning(
-        "epsilon_squared",
-        "Epsilon squared",
-        "H/(n − 1) of Kruskal and Wallis' H.",
-        ("kelley-1935", "kruskal-wallis-1952"),
-    ),
-    Meaning(
-        "levene",
-        "Levene, Brown-Forsythe",
-        "Analysis of variance of the distances from the group's mean, or median.",
-        ("levene-1960", "brown-forsythe-1974"),
-    ),
+    *(_meaning_of(effect.paired, "effect_") for effect in EFFECTS.values() if effect.paired),
+    *(_meaning_of(how, "limits_", ", limits of means") for how in LIMITS.values()),
+    *(_meaning_of(test, "test_") for test in GROUP_TESTS.values()),
     Meaning(
         "share",
         "Share of answers",
@@ -220,14 +205,6 @@ GROUPS = (
         "Dunn's test",
         "Of the difference of two mean ranks among all, with ties taken out of the variance; p adjusted after Holm.",
         ("dunn-1964", "holm-1979"),
-    ),
-    Meaning(
-        "paired_difference",
-        "Paired differences",
-        "Of units that have a value in both groups, each by its mean there: Student's t of their differences; the "
-        "median "
-        "and the ratio likewise; Hedges' g in SDs of the differences, which is not to be compared with that of groups "
-        "apart.",
     ),
     Meaning("pairs_across", "Values joined across groups", "The mean of each unit in each group, side by side."),
 )

@@ -53,7 +53,6 @@ MEANT: dict[str, tuple[str, tuple[str, ...]]] = {
     "bandwidth-set": ("densities have a {kernel} kernel of SD {width}", ()),
     "classes-set": ("classes of histograms were set by hand", ()),
     "units": ("values of one {unit} were averaged first, so that n counts each once", ()),
-    "groups-tests": ("groups were compared by Welch's test and by ranks", ("welch-1951", "kruskal-wallis-1952")),
     "pairs-hexagons": ("pairs are counted in hexagons, {across} across", ("carr-1987",)),
     "pairs-cells": ("pairs are counted in the cells of a grid", ()),
     "pairs-counts": ("pairs are counted at their places", ()),

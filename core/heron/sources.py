@@ -37,6 +37,8 @@ SOURCES: dict[str, str] = {
     "duan-1983": "Duan, N. (1983). Smearing estimate: a nonparametric retransformation method. Journal of the "
     "American Statistical Association 78, 605-610.",
     "dunn-1964": "Dunn, O. J. (1964). Multiple comparisons using rank sums. Technometrics 6, 241-252.",
+    "dunnett-1955": "Dunnett, C. W. (1955). A multiple comparison procedure for comparing several treatments with a "
+    "control. Journal of the American Statistical Association 50, 1096-1121.",
     "efron-1987": "Efron, B. (1987). Better bootstrap confidence intervals. Journal of the American Statistical "
     "Association 82, 171-185.",
     "efron-tibshirani-1993": "Efron, B. and Tibshirani, R. J. (1993). An Introduction to the Bootstrap. Chapman and "
@@ -51,16 +53,26 @@ SOURCES: dict[str, str] = {
     "small sample. Metron 1, 3-32.",
     "freedman-diaconis-1981": "Freedman, D. and Diaconis, P. (1981). On the histogram as a density estimator: L2 "
     "theory. Zeitschrift fuer Wahrscheinlichkeitstheorie 57, 453-476.",
+    "friedman-1937": "Friedman, M. (1937). The use of ranks to avoid the assumption of normality implicit in the "
+    "analysis of variance. Journal of the American Statistical Association 32, 675-701.",
     "games-howell-1976": "Games, P. A. and Howell, J. F. (1976). Pairwise multiple comparison procedures with unequal "
     "n's and/or variances. Journal of Educational Statistics 1, 113-125.",
+    "greenhouse-geisser-1959": "Greenhouse, S. W. and Geisser, S. (1959). On methods in the analysis of profile data. "
+    "Psychometrika 24, 95-112.",
     "grubbs-1969": "Grubbs, F. E. (1969). Procedures for detecting outlying observations in samples. Technometrics "
     "11, 1-21.",
     "hahn-meeker-1991": "Hahn, G. J. and Meeker, W. Q. (1991). Statistical Intervals. Wiley.",
     "hardin-rocke-2005": "Hardin, J. and Rocke, D. M. (2005). The distribution of robust distances. Journal of "
     "Computational and Graphical Statistics 14, 928-946.",
+    "hasler-hothorn-2008": "Hasler, M. and Hothorn, L. A. (2008). Multiple contrast tests in the presence of "
+    "heteroscedasticity. Biometrical Journal 50, 793-800.",
     "hays-1963": "Hays, W. L. (1963). Statistics for Psychologists. Holt, Rinehart and Winston.",
     "hedges-1981": "Hedges, L. V. (1981). Distribution theory for Glass's estimator of effect size and related "
     "estimators. Journal of Educational Statistics 6, 107-128.",
+    "hodges-lehmann-1963": "Hodges, J. L. and Lehmann, E. L. (1963). Estimates of location based on rank tests. "
+    "Annals of Mathematical Statistics 34, 598-611.",
+    "hollander-wolfe-1999": "Hollander, M. and Wolfe, D. A. (1999). Nonparametric Statistical Methods, second "
+    "edition. Wiley, chapters 3 and 4.",
     "holm-1979": "Holm, S. (1979). A simple sequentially rejective multiple test procedure. Scandinavian Journal of "
     "Statistics 6, 65-70.",
     "hubert-vandervieren-2008": "Hubert, M. and Vandervieren, E. (2008). An adjusted boxplot for skewed "
@@ -77,14 +89,20 @@ SOURCES: dict[str, str] = {
     "The Statistician 47, 183-189.",
     "kelley-1935": "Kelley, T. L. (1935). An unbiased correlation ratio measure. Proceedings of the National"
     " Academy of Sciences 21, 554-559.",
+    "kendall-smith-1939": "Kendall, M. G. and Babington Smith, B. (1939). The problem of m rankings. Annals of "
+    "Mathematical Statistics 10, 275-287.",
     "koenker-1981": "Koenker, R. (1981). A note on studentizing a test for heteroscedasticity. Journal of "
     "Econometrics 17, 107-112.",
+    "kramer-1956": "Kramer, C. Y. (1956). Extension of multiple range tests to group means with unequal numbers of "
+    "replications. Biometrics 12, 307-310.",
     "kruskal-wallis-1952": "Kruskal, W. H. and Wallis, W. A. (1952). Use of ranks in one-criterion variance analysis. "
     "Journal of the American Statistical Association 47, 583-621.",
     "levene-1960": "Levene, H. (1960). Robust tests for equality of variances. In Contributions to Probability and "
     "Statistics, Stanford University Press, 278-292.",
     "lilliefors-1967": "Lilliefors, H. W. (1967). On the Kolmogorov-Smirnov test for normality with mean and variance "
     "unknown. Journal of the American Statistical Association 62, 399-402.",
+    "mann-whitney-1947": "Mann, H. B. and Whitney, D. R. (1947). On a test of whether one of two random variables is "
+    "stochastically larger than the other. Annals of Mathematical Statistics 18, 50-60.",
     "mcgill-1978": "McGill, R., Tukey, J. W. and Larsen, W. A. (1978). Variations of box plots. The American "
     "Statistician 32, 12-16.",
     "minka-2002": "Minka, T. P. (2002). Estimating a gamma distribution. Note, Massachusetts Institute of Technology.",
@@ -113,17 +131,24 @@ SOURCES: dict[str, str] = {
     "theil-1950": "Theil, H. (1950). A rank-invariant method of linear and polynomial regression analysis. "
     "Proceedings of the Royal Netherlands Academy of Sciences 53, 386-392, 521-525, "
     "1397-1412.",
+    "tukey-1953": "Tukey, J. W. (1953). The problem of multiple comparisons. In: The Collected Works of John W. Tukey "
+    "VIII (1994). Chapman and Hall, 1-300.",
     "tukey-1977": "Tukey, J. W. (1977). Exploratory Data Analysis. Addison-Wesley, chapter 2.",
+    "tukey-mclaughlin-1963": "Tukey, J. W. and McLaughlin, D. H. (1963). Less vulnerable confidence and significance "
+    "procedures for location based on a single sample: trimming/winsorization 1. Sankhya A 25, 331-352.",
     "wald-wolfowitz-1940": "Wald, A. and Wolfowitz, J. (1940). On a test whether two samples are from the same "
     "population. Annals of Mathematical Statistics 11, 147-162.",
     "welch-1947": "Welch, B. L. (1947). The generalization of Student's problem when several different population "
     "variances are involved. Biometrika 34, 28-35.",
     "welch-1951": "Welch, B. L. (1951). On the comparison of several mean values: an alternative approach. Biometrika "
     "38, 330-336.",
+    "wilcoxon-1945": "Wilcoxon, F. (1945). Individual comparisons by ranking methods. Biometrics Bulletin 1, 80-83.",
     "wilson-1927": "Wilson, E. B. (1927). Probable inference, the law of succession, and statistical inference. "
     "Journal of the American Statistical Association 22, 209-212.",
     "yeo-johnson-2000": "Yeo, I.-K. and Johnson, R. A. (2000). A new family of power transformations to improve "
     "normality or symmetry. Biometrika 87, 954-959.",
+    "yuen-1974": "Yuen, K. K. (1974). The two-sample trimmed t for unequal population variances. Biometrika 61, "
+    "165-170.",
 }
 
 

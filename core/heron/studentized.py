@@ -1,6 +1,7 @@
 """The distribution of the studentized range, by quadrature: faster than the general routine, and exact in its tail."""
 
 import math
+from collections.abc import Callable
 from functools import lru_cache
 
 import numpy as np
@@ -13,7 +14,7 @@ _LEAST = 1e-290
 
 
 @lru_cache(maxsize=2)
-def _nodes(n: int) -> tuple[Floats, Floats]:
+def nodes(n: int) -> tuple[Floats, Floats]:
     x, w = np.polynomial.legendre.leggauss(n)
     return np.asarray(x), np.asarray(w)
 
@@ -21,7 +22,7 @@ def _nodes(n: int) -> tuple[Floats, Floats]:
 def _range_tail(w: Floats, k: int) -> Floats:
     """The probability that the range of k standard normal values exceeds each w: k times the integral over z of
     phi(z) (Phi(z)^(k - 1) - (Phi(z) - Phi(z - w))^(k - 1)), without the cancellation that 1 minus the rest brings."""
-    t, weights = _nodes(160)
+    t, weights = nodes(160)
     z = 9 * t
     phi = 9 * weights * np.exp(-(z**2) / 2) / math.sqrt(2 * math.pi)
     below = special.log_ndtr(z)
@@ -34,24 +35,31 @@ def _range_tail(w: Floats, k: int) -> Floats:
 _PIECES, _WIDTH, _DEGREE = 60, 0.5, 20
 
 
+class Tail:
+    """A tail of w >= 0, (n,) to (n,), read to twelve figures from a table of its logarithm, Chebyshev series on pieces,
+    where that reaches."""
+
+    def __init__(self, exact: Callable[[Floats], Floats]) -> None:
+        self._exact = exact
+        nodes = np.polynomial.chebyshev.chebpts1(_DEGREE + 1)
+        w = ((np.arange(_PIECES)[:, None] + (nodes + 1) / 2) * _WIDTH).ravel()
+        logs = np.log(np.maximum(exact(w), _LEAST)).reshape(_PIECES, -1).T
+        self._series = np.linalg.solve(np.polynomial.chebyshev.chebvander(nodes, _DEGREE), logs)
+
+    def __call__(self, w: Floats) -> Floats:
+        place = np.minimum(w / _WIDTH, _PIECES)
+        piece = np.minimum(place, _PIECES - 1).astype(int)
+        series = self._series[:, piece]
+        result = np.exp(np.polynomial.chebyshev.chebval(2 * (place - piece) - 1, series, tensor=False))
+        beyond = w > _PIECES * _WIDTH
+        if beyond.any():
+            result[beyond] = self._exact(w[beyond])
+        return np.asarray(result)
+
+
 @lru_cache(maxsize=8)
-def _table(k: int) -> Floats:
-    """The logarithm of the range's tail as Chebyshev series on pieces of its argument, one column for each piece."""
-    nodes = np.polynomial.chebyshev.chebpts1(_DEGREE + 1)
-    w = ((np.arange(_PIECES)[:, None] + (nodes + 1) / 2) * _WIDTH).ravel()
-    logs = np.log(_range_tail(w, k)).reshape(_PIECES, -1).T
-    return np.asarray(np.linalg.solve(np.polynomial.chebyshev.chebvander(nodes, _DEGREE), logs))
-
-
-def _tabulated(w: Floats, k: int) -> Floats:
-    """The range's tail as _range_tail gives it, read from a table where it reaches, to twelve figures."""
-    place = np.minimum(w / _WIDTH, _PIECES)
-    piece = np.minimum(place, _PIECES - 1).astype(int)
-    result = np.exp(np.polynomial.chebyshev.chebval(2 * (place - piece) - 1, _table(k)[:, piece], tensor=False))
-    beyond = w > _PIECES * _WIDTH
-    if beyond.any():
-        result[beyond] = _range_tail(w[beyond], k)
-    return np.asarray(result)
+def _tail(k: int) -> Tail:
+    return Tail(lambda w: _range_tail(w, k))
 
 
 def upper_tail(q: float, k: int, df: float) -> float:
@@ -62,19 +70,19 @@ def upper_tail(q: float, k: int, df: float) -> float:
     """
     if not q > 0:
         return 1.0
-    least = max(float(special.chdtr(df, df / q / q)), float(_tabulated(np.array([q]), k)[0]))
-    sds, shares = _sds(k, df, least)
-    return min(max(float(np.dot(shares, _tabulated(q * sds, k))), 0.0), 1.0)
+    least = max(float(special.chdtr(df, df / q / q)), float(_tail(k)(np.array([q]))[0]))
+    scales, shares = sds(k, df, least)
+    return min(max(float(np.dot(shares, _tail(k)(q * scales))), 0.0), 1.0)
 
 
-def _sds(k: int, df: float, least: float) -> tuple[Floats, Floats]:
+def sds(k: int, df: float, least: float) -> tuple[Floats, Floats]:
     """SDs with the share of each in an integral over all of them, for results of at least so much."""
     outside = max(_LEFT_OUT * 0.4 * least, _LEAST)
     low = math.log(max(2 * float(special.gammaincinv(df / 2, outside)), _LEAST) / df) / 2
     high = math.log(2 * float(special.gammainccinv(df / 2, outside)) / df) / 2
     width = min(1 / (1 + math.log(k / 2)), 2 / math.sqrt(2 * df))
     edges = np.linspace(low, high, math.ceil((high - low) / width) + 1)
-    t, weights = _nodes(10)
+    t, weights = nodes(10)
     half = np.diff(edges)[:, None] / 2
     u = ((edges[:-1, None] + edges[1:, None]) / 2 + half * t).ravel()
     log_density = math.log(2) + df / 2 * math.log(df / 2) - special.gammaln(df / 2) + df * u - df / 2 * np.exp(2 * u)
@@ -91,10 +99,10 @@ def point(share: float, k: int, df: float) -> float:
     if k == 2 or one <= 0:
         return one
 
-    sds, shares = _sds(k, df, beyond / 1_000)
+    scales, shares = sds(k, df, beyond / 1_000)
 
     def over(log_q: float) -> float:
-        return math.log(max(float(np.dot(shares, _tabulated(math.exp(log_q) * sds, k))), _LEAST) / beyond)
+        return math.log(max(float(np.dot(shares, _tail(k)(math.exp(log_q) * scales))), _LEAST) / beyond)
 
     low, high = math.log(one), math.log(all_pairs)
     # Where share is next to 0 or 1, an end is as near as the quadrature can tell.

@@ -345,7 +345,7 @@ def differed(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
         by = variable_snapshot.table.variable(asked.by)
         pair = variable_snapshot.beside(asked.pair)
         whole = compare.DifferenceSettings(
-            asked.measure, asked.reference, asked.level, asked.units, pair, asked.together
+            asked.measure, asked.reference, asked.level, asked.units, pair, asked.together, asked.spreads, asked.trim
         )
         return compare.differed(variable_snapshot, by, whole, cancellation)
 

@@ -335,7 +335,8 @@ class StopIn(Schema):
 
 
 class DifferIn(Schema):
-    """together: limits that hold for all pairs at once, where the measure knows how; else each for itself."""
+    """together: limits that hold for all pairs at once, and spreads: whether these are taken for equal, where the
+    measure knows how; trim: the share that trimmed means cut at each end."""
 
     by: _Symbol
     measure: differences.Effect = "mean"
@@ -344,6 +345,8 @@ class DifferIn(Schema):
     units: bool = False
     pair: PlainText = Field(default="", max_length=60)
     together: bool = True
+    spreads: differences.Spreads = "unequal"
+    trim: Annotated[float, Field(ge=0, lt=0.5)] = 0.1
 
 
 class SharesIn(Schema):

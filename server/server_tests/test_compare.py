@@ -69,7 +69,10 @@ class Comparing(StudyCase):
             np.concatenate(list(averages.values())),
             np.repeat(list(averages), [len(average) for average in averages.values()]),
         )
-        self.assertAlmostEqual(differ["welch"]["p_value"], expected.welch.p_value)
+        self.assertAlmostEqual(self.found_by(differ)["welch"]["p_value"], expected.welch.p_value)
+
+    def found_by(self, differ):
+        return {test["id"]: test["found"] for test in differ["tests"]}
 
     def test_differences_by_each_measure_and_from_a_reference(self):
         for measure, effect in ((record.id, record.measure) for record in differences.EFFECTS.values()):
@@ -82,10 +85,21 @@ class Comparing(StudyCase):
             own = effect(X[BED_OF != "low"], BED_OF[BED_OF != "low"])
             self.assertAlmostEqual(result["pairs"][0]["low"], own.low)
         means = self.reading("differences", "mass", by="bed")
-        self.assertTrue(means["simultaneous"])
+        self.assertEqual(means["limits"], "games-howell")
         self.assertEqual(len(means["pairs"]), 3)
         self.assertAlmostEqual(means["sd_ratio"], differences.compare_spreads(X, BED_OF).sd_ratio)
         self.assertIn("omega squared", means["words"][0])
+        for together, spreads, limits in (
+            (True, "equal", "dunnett"),
+            (False, "equal", "pooled"),
+            (False, "unequal", "welch"),
+        ):
+            how = {"reference": "mid", "together": together, "spreads": spreads}
+            result = self.reading("differences", "mass", by="bed", **how)
+            own = differences.compare_groups(X, BED_OF, **how)
+            self.assertEqual(result["limits"], limits)
+            self.assertEqual([pair["low"] for pair in result["pairs"]], [pair.low for pair in own.pairs])
+            self.assertEqual([pair["holm_p"] is None for pair in result["pairs"]], [together] * 2)
         gone = self.client.get(self.address("differences"), {"variable": "mass", "by": "bed", "reference": "none"})
         self.assert_problem(gone, 422, "no-group")
 
@@ -111,8 +125,21 @@ class Degenerate(StudyCase):
         self.assertIn("centre", shown["c"]["undefined"])
         self.assertEqual(result["without_group"], 1)
         differ = self.reading("differences", "x", by="g")
-        self.assertEqual((differ["pairs"], differ["welch"]), ([], None))
+        self.assertEqual((differ["pairs"], differ["tests"]), ([], []))
         self.assertIn("2 groups", differ["undefined"]["pairs"])
+
+    def test_pairs_have_tests_over_their_units(self):
+        rows = [(f"{who + i * 0.5 + (who * i) % 3:.2f}", "abc"[i], "u", f"w{who}") for who in range(6) for i in range(3)]
+        self.use("pairs", rows)
+        x, g, who = (np.array([row[place] for row in rows]) for place in (0, 1, 3))
+        result = self.reading("differences", "x", by="g", pair="who", measure="hedges-g")
+        own = differences.compare_repeated(x.astype(float), g, unit=who)
+        self.assertEqual((result["label"], result["limits"]), ("mean in SDs of the differences, d_z", ""))
+        tests = {test["id"]: test["found"] for test in result["tests"]}
+        self.assertEqual(list(tests), ["repeated", "friedman"])
+        self.assertAlmostEqual(tests["repeated"]["p_value"], own.repeated.p_value)
+        self.assertEqual((result["epsilon"], result["sd_ratio"]), (own.epsilon, None))
+        self.assertTrue(all(pair["dunn_p"] is None and pair["n_pairs"] == 6 for pair in result["pairs"]))
 
     def test_three_hundred_groups_are_drawn_and_more_are_refused(self):
         self.use("many", [(i % 7 + i / 1000, f"g{i % 300:03d}", f"h{i % 3}", i) for i in range(1_200)])

@@ -3,16 +3,18 @@
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, field
-from itertools import combinations
+from itertools import combinations, pairwise
 from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
-from scipy import special, stats
+from scipy import optimize, special, stats
 
-from heron import studentized
-from heron.checks import Floats, as_values, within
-from heron.differences.effects import LARGEST, TOO_LARGE, satterthwaite
+from heron import resampling
+from heron.checks import Floats, Ints, as_values, choose, within
+from heron.differences.limits import SPREADS, LimitsChoice, Spreads, groups_of_limits, limits, limits_of
+from heron.differences.tests import Test, sureness
+from heron.differences.two import LARGEST, TOO_LARGE
 from heron.errors import InputError
 from heron.grouping import By, Grouping, groups_of
 from heron.normality import holm
@@ -22,19 +24,7 @@ MOST_PAIRED = 20  # groups of which all pairs are compared
 
 
 @dataclass(frozen=True)
-class Test:
-    """A test's statistic with its degrees of freedom and p value, and an effect size by name."""
-
-    statistic: float
-    df1: float
-    df2: float | None
-    p_value: float
-    effect: float | None = None
-    effect_name: str = ""
-
-
-@dataclass(frozen=True)
-class Spreads(Result, rows=("levene", "brown_forsythe")):
+class SpreadsCompared(Result, rows=("levene", "brown_forsythe")):
     """Whether groups are equally spread: Levene's test (about means), Brown and Forsythe's (about medians), the ratio
     of the largest SD to the smallest."""
 
@@ -48,8 +38,8 @@ class Spreads(Result, rows=("levene", "brown_forsythe")):
 
 @dataclass(frozen=True)
 class Pair:
-    """Of the first group from the second. difference of means with simultaneous limits; p_value adjusted for all
-    pairs; dunn_p: of the difference of mean ranks, adjusted after Holm."""
+    """Of the first group from the second. difference of means with its limits; p_value belongs to these; dunn_p: of the
+    difference of mean ranks, adjusted after Holm."""
 
     first: str
     second: str
@@ -62,12 +52,14 @@ class Pair:
 
 @dataclass(frozen=True)
 class GroupsCompared(Result, rows="pairs"):
-    """Groups together: Welch's analysis of variance with omega squared, Kruskal and Wallis' with epsilon squared, and
-    all pairs (Games and Howell), or those with a reference."""
+    """Groups together: analysis of variance (Welch's, and the classical one) with omega squared, Kruskal and Wallis'
+    test with epsilon squared, and all pairs, or those with a reference. limits: how theirs are had, a key of LIMITS."""
 
     welch: Test | None
+    classical: Test | None
     kruskal_wallis: Test | None
     pairs: tuple[Pair, ...]
+    limits: str
     level: float
     n: int
     n_missing: int
@@ -83,7 +75,7 @@ def _parts(values: ArrayLike, by: By, order: Sequence[object] | None) -> tuple[d
     return known, int(np.count_nonzero(grouping.places >= 0)) - sum(part.size for part in parts)
 
 
-def compare_spreads(values: ArrayLike, by: By, *, order: Sequence[object] | None = None) -> Spreads:
+def compare_spreads(values: ArrayLike, by: By, *, order: Sequence[object] | None = None) -> SpreadsCompared:
     """Return whether groups are equally spread.
 
     Parameters
@@ -97,7 +89,7 @@ def compare_spreads(values: ArrayLike, by: By, *, order: Sequence[object] | None
 
     Returns
     -------
-    Spreads
+    SpreadsCompared
         Levene's test about means, Brown and Forsythe's about medians, and the ratio of the largest SD to the smallest.
 
     Raises
@@ -124,11 +116,11 @@ def compare_spreads(values: ArrayLike, by: By, *, order: Sequence[object] | None
     n = sum(values.size for values in known.values())
     if len(parts) < 2:
         why = "It needs 2 groups of 2 values or more."
-        return Spreads(None, None, None, n, missing, {"levene": why, "brown_forsythe": why, "sd_ratio": why})
+        return SpreadsCompared(None, None, None, n, missing, {"levene": why, "brown_forsythe": why, "sd_ratio": why})
     undefined: dict[str, str] = {}
     if max(float(np.abs(values).max()) for values in parts) > LARGEST:
         why = TOO_LARGE
-        return Spreads(None, None, None, n, missing, {"levene": why, "brown_forsythe": why, "sd_ratio": why})
+        return SpreadsCompared(None, None, None, n, missing, {"levene": why, "brown_forsythe": why, "sd_ratio": why})
     sds = [float(values.std(ddof=1)) for values in parts]
     ratio = max(sds) / min(sds) if min(sds) > 0 else None
     if ratio is None:
@@ -139,7 +131,7 @@ def compare_spreads(values: ArrayLike, by: By, *, order: Sequence[object] | None
         tests[name] = _levene(parts, centre)
         if tests[name] is None:
             undefined[name] = "There is no spread to compare."
-    return Spreads(tests["levene"], tests["brown_forsythe"], ratio, n, missing, undefined)
+    return SpreadsCompared(tests["levene"], tests["brown_forsythe"], ratio, n, missing, undefined)
 
 
 def _levene(parts: list[Floats], centre: Literal["mean", "median"]) -> Test | None:
@@ -157,7 +149,8 @@ def compare_groups(
     order: Sequence[object] | None = None,
     level: float = 0.95,
     reference: str | None = None,
-    simultaneous: bool = True,
+    together: bool = True,
+    spreads: Spreads = "unequal",
 ) -> GroupsCompared:
     """Return how the centres of groups differ.
 
@@ -173,13 +166,15 @@ def compare_groups(
         Of the simultaneous limits, between 0 and 1.
     reference : str, optional
         The group with which alone the others are compared in `pairs`.
-    simultaneous : bool, optional
-        Whether the pairs have limits and p values, which take the longest.
+    together : bool, optional
+        Whether the limits of the pairs hold for all of them at once, or each for itself.
+    spreads : {"unequal", "equal"}, optional
+        Whether the limits rest on each group's own SD, or on one that is pooled over all groups.
 
     Returns
     -------
     GroupsCompared
-        Welch's analysis of variance, Kruskal and Wallis' test, and the pairs of groups in the unit of the data.
+        Analysis of variance, Kruskal and Wallis' test, and the pairs of groups in the unit of the data.
 
     Raises
     ------
@@ -188,16 +183,23 @@ def compare_groups(
 
     Notes
     -----
-    Omega squared is df1 (F - 1)/(df1 (F - 1) + n), no less than 0; epsilon squared H/(n - 1). Games and Howell's limits
-    hold for all pairs together whether or not spreads are equal; Dunn's p values are adjusted after Holm.
+    Omega squared is df1 (F - 1)/(df1 (F - 1) + n), no less than 0, its limits those noncentralities L of F under which
+    the observed one would be a percent point, as L/(L + n). Epsilon squared is H/(n - 1), its limits the percent points
+    of 1,999 seeded resamples of each group, for up to 10,000 values. Limits of pairs: together and unequal, Games and
+    Howell, or with a reference Hasler and Hothorn; together and equal, Tukey and Kramer, or with a reference Dunnett;
+    each for itself, Welch, or Student's t with the pooled SD. Dunn's p values are adjusted after Holm.
 
     References
     ----------
     welch-1951
     hays-1963, for omega squared
+    steiger-fouladi-1997, for its limits
     kelley-1935, for epsilon squared
     kruskal-wallis-1952, table 1
     games-howell-1976
+    tukey-1953, and kramer-1956 for unequal sizes
+    dunnett-1955
+    hasler-hothorn-2008
     dunn-1964
     holm-1979
 
@@ -214,42 +216,71 @@ def compare_groups(
     known, missing = _parts(values, by, order)
     if reference is not None and reference not in known:
         raise InputError("no-group", f"There is no group {reference!r}.", where="reference")
+    choose(spreads, SPREADS, where="spreads")
+    how = limits_of(together=together, equal=spreads == "equal", reference=reference is not None)
     n = sum(values.size for values in known.values())
     parts = {label: values for label, values in known.items() if values.size > 1}
     if len(parts) < 2:
         why = "It needs 2 groups of 2 values or more."
-        return GroupsCompared(None, None, (), level, n, missing, {"welch": why, "kruskal_wallis": why, "pairs": why})
-    undefined: dict[str, str] = {}
-    if max(float(np.abs(values).max()) for values in parts.values()) > LARGEST:
-        kruskal = _kruskal(list(parts.values()))[0]
-        return GroupsCompared(None, kruskal, (), level, n, missing, {"welch": TOO_LARGE, "pairs": TOO_LARGE})
-    spreads = [float(values.var(ddof=1)) for values in parts.values()]
-    welch = _welch_anova(list(parts.values())) if min(spreads) > 0 else None
+        undefined = dict.fromkeys(("welch", "classical", "kruskal_wallis", "pairs"), why)
+        return GroupsCompared(None, None, None, (), how.id, level, n, missing, undefined)
+    kept = list(parts.values())
+    kruskal, ranks, tied = _kruskal(kept, level)
+    if max(float(np.abs(values).max()) for values in kept) > LARGEST:
+        undefined = dict.fromkeys(("welch", "classical", "pairs"), TOO_LARGE)
+        return GroupsCompared(None, None, kruskal, (), how.id, level, n, missing, undefined)
+    undefined = {}
+    spread = [float(values.var(ddof=1)) for values in kept]
+    welch = _analysis_of_variance(kept, level, equal=False) if min(spread) > 0 else None
     if welch is None:
         undefined["welch"] = "A group has no spread."
-    kruskal, ranks, tied = _kruskal(list(parts.values()))
+    classical = _analysis_of_variance(kept, level, equal=True) if max(spread) > 0 else None
+    if classical is None:
+        undefined["classical"] = "No group has any spread."
     if kruskal is None:
         undefined["kruskal_wallis"] = "All values are the same."
     if len(parts) > MOST_PAIRED and reference is None:
         undefined["pairs"] = f"All pairs are compared for up to {MOST_PAIRED} groups; choose a reference."
-        return GroupsCompared(welch, kruskal, (), level, n, missing, undefined)
-    pairs = _pairs(parts, ranks, tied, level if simultaneous else None, reference)
-    return GroupsCompared(welch, kruskal, pairs, level, n, missing, undefined)
+        return GroupsCompared(welch, classical, kruskal, (), how.id, level, n, missing, undefined)
+    pairs = _pairs(parts, ranks, tied, how, level, reference)
+    return GroupsCompared(welch, classical, kruskal, pairs, how.id, level, n, missing, undefined)
 
 
-def _welch_anova(parts: list[Floats]) -> Test:
+def _analysis_of_variance(parts: list[Floats], level: float, *, equal: bool) -> Test:
     k, n = len(parts), sum(part.size for part in parts)
     sizes = np.array([part.size for part in parts])
-    weights = sizes / np.array([part.var(ddof=1) for part in parts])
-    lack = float(np.sum((1 - weights / weights.sum()) ** 2 / (sizes - 1)))
-    df2 = (k**2 - 1) / (3 * lack)
-    test = stats.f_oneway(*parts, equal_var=False)
-    f = float(test.statistic)
+    with np.errstate(all="ignore"):
+        test = stats.f_oneway(*parts, equal_var=equal)
+    f, df2 = float(test.statistic), float(n - k)
+    if not equal:
+        weights = sizes / np.array([part.var(ddof=1) for part in parts])
+        df2 = (k**2 - 1) / (3 * float(np.sum((1 - weights / weights.sum()) ** 2 / (sizes - 1))))
     omega = max((k - 1) * (f - 1) / ((k - 1) * (f - 1) + n), 0.0)
-    return Test(f, k - 1, df2, float(test.pvalue), omega, "omega squared")
+    ends = [_noncentrality(f, k - 1, df2, share) for share in ((1 + level) / 2, (1 - level) / 2)]
+    low, high = (None if end is None else end / (end + n) for end in ends)
+    return Test(f, k - 1, df2, float(test.pvalue), omega, "omega squared", low, high)
 
 
-def _kruskal(parts: list[Floats]) -> tuple[Test | None, list[float], float]:
+def _noncentrality(f: float, df1: float, df2: float, share: float) -> float | None:
+    """The noncentrality of F under which that share lies below f; 0 where none does, None where it is not found."""
+    if float(special.fdtr(df1, df2, f)) <= share:
+        return 0.0
+
+    def off(noncentrality: float) -> float:
+        return float(special.ncfdtr(df1, df2, noncentrality, f)) - share
+
+    high = df1 * f + 1
+    while high < _LARGEST_NONCENTRALITY and off(high) > 0:
+        high *= 2
+    return float(optimize.brentq(off, 0, high, rtol=1e-10)) if high < _LARGEST_NONCENTRALITY else None
+
+
+_LARGEST_NONCENTRALITY = 1e6  # beyond, groups are as good as apart, and the distribution takes long
+_RESAMPLES = 1_999
+MOST_RESAMPLED = 10_000  # values, for limits of epsilon squared
+
+
+def _kruskal(parts: list[Floats], level: float) -> tuple[Test | None, list[float], float]:
     """The test, the mean rank of each group, and what ties take from the variance of ranks."""
     joined = np.concatenate(parts)
     n = joined.size
@@ -262,12 +293,35 @@ def _kruskal(parts: list[Floats]) -> tuple[Test | None, list[float], float]:
     if tied == n**3 - n:
         return None, means, tied
     h, p_value = stats.kruskal(*parts)
-    test = Test(float(h), len(parts) - 1, None, float(p_value), float(h) / (n - 1), "epsilon squared")
+    limits = _epsilon_resampled(joined, ends, level) if n <= MOST_RESAMPLED else (None, None)
+    test = Test(float(h), len(parts) - 1, None, float(p_value), float(h) / (n - 1), "epsilon squared", *limits)
     return test, means, tied
 
 
+def _epsilon_resampled(joined: Floats, ends: Ints, level: float) -> tuple[float, float]:
+    """Limits of epsilon squared: it is what groups have of the variance of ranks, here of resamples of each group, each
+    of which is told by how often it has every value."""
+    rng = np.random.default_rng(20_241)
+    place = np.unique(joined, return_inverse=True)[1]
+    n, distinct, middle = joined.size, int(place.max()) + 1, (joined.size + 1) / 2
+    groups = list(pairwise([0, *ends.tolist()]))
+    starts, sizes = np.array([start for start, _ in groups]), np.diff([0, *ends.tolist()])
+    rows = max(1, 2_000_000 // n)
+    result = []
+    for first in range(0, _RESAMPLES, rows):
+        m = min(rows, _RESAMPLES - first)
+        drawn = np.concatenate([place[rng.integers(start, end, (m, end - start))] for start, end in groups], axis=1)
+        at = drawn + distinct * np.arange(m)[:, None]
+        counts = np.bincount(at.ravel(), minlength=m * distinct).reshape(m, distinct)
+        off = np.cumsum(counts, axis=1) - (counts - 1) / 2 - middle
+        sums = np.add.reduceat(off.ravel()[at], starts, axis=1)
+        whole = np.einsum("ij,ij->i", counts, off**2)
+        result.append(np.divide((sums**2 / sizes).sum(axis=1), whole, out=np.zeros(m), where=whole > 0))
+    return resampling.percentile(np.concatenate(result), level)
+
+
 def _pairs(
-    parts: dict[str, Floats], ranks: list[float], tied: float, level: float | None, reference: str | None
+    parts: dict[str, Floats], ranks: list[float], tied: float, how: LimitsChoice, level: float, reference: str | None
 ) -> tuple[Pair, ...]:
     labels = list(parts)
     n = sum(part.size for part in parts.values())
@@ -284,47 +338,26 @@ def _pairs(
         sizes = 1 / parts[labels[i]].size + 1 / parts[labels[j]].size
         z = abs(ranks[i] - ranks[j]) / math.sqrt(variance * sizes) if variance > 0 else 0.0
         dunn.append(2 * float(special.ndtr(-z)))
-    adjusted = holm(dunn)
-    result = []
-    for (i, j), p in zip(wanted, adjusted, strict=True):
-        x, y = parts[labels[i]], parts[labels[j]]
-        gap = float(x.mean() - y.mean())
-        low, high, own_p = (None,) * 3 if level is None else _games_howell(x, y, gap, len(labels), level)
-        result.append(Pair(labels[i], labels[j], gap, low, high, own_p, p))
-    return tuple(result)
+    measured = groups_of_limits(list(parts.values()))
+    return tuple(
+        Pair(labels[i], labels[j], float(measured.means[i] - measured.means[j]), *ends, adjusted)
+        for (i, j), ends, adjusted in zip(wanted, limits(measured, wanted, how, level), holm(dunn), strict=True)
+    )
 
 
-def _games_howell(
-    x: Floats, y: Floats, gap: float, k: int, level: float
-) -> tuple[float | None, float | None, float | None]:
-    """Simultaneous limits by the studentized range with Welch's degrees of freedom, and the adjusted p value."""
-    a, b = float(x.var(ddof=1)) / x.size, float(y.var(ddof=1)) / y.size
-    if a + b == 0:
-        return None, None, None
-    df = satterthwaite(a, b, x.size, y.size)
-    se = math.sqrt((a + b) / 2)
-    reach = studentized.point(level, k, df) * se
-    return gap - reach, gap + reach, studentized.upper_tail(abs(gap) / se, k, df)
-
-
-def words_on_differences(groups_compared: GroupsCompared, spreads: Spreads) -> tuple[str, ...]:
+def words_on_differences(groups_compared: GroupsCompared, spreads: SpreadsCompared) -> tuple[str, ...]:
     """Sentences: the size of what lies between groups first, then how surely, then whether spreads agree."""
     said = []
     if groups_compared.welch is not None and groups_compared.welch.effect is not None:
         said.append(
             f"Groups account for about {100 * groups_compared.welch.effect:.0f} % of the variance (omega squared); by "
             "Welch's "
-            f"analysis of variance {_sureness(groups_compared.welch.p_value)} a difference of means."
+            f"analysis of variance {sureness(groups_compared.welch.p_value)} a difference of means."
         )
     if groups_compared.kruskal_wallis is not None:
-        said.append(f"By ranks (Kruskal and Wallis) {_sureness(groups_compared.kruskal_wallis.p_value)} a difference.")
+        said.append(f"By ranks (Kruskal and Wallis) {sureness(groups_compared.kruskal_wallis.p_value)} a difference.")
     if spreads.sd_ratio is not None:
         words = f"The largest SD is {spreads.sd_ratio:.1f} times the smallest"
         test = spreads.brown_forsythe
-        said.append(f"{words}; {_sureness(test.p_value)} unequal spreads." if test else f"{words}.")
+        said.append(f"{words}; {sureness(test.p_value)} unequal spreads." if test else f"{words}.")
     return tuple(said)
-
-
-def _sureness(p: float) -> str:
-    words = "there is little evidence for" if p >= 0.05 else "there is some evidence for"
-    return f"{words if p >= 0.01 else 'there is strong evidence for'}"

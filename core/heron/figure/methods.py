@@ -73,8 +73,16 @@ def _groups(source: GroupsSource) -> list[Use]:
 
 def _differences(source: DifferencesSource) -> list[Use]:
     effect = differences.EFFECTS[source.measure]
-    together = effect.together if source.together and not source.pair else None
-    return [(together or effect).used(level=source.level), meant("groups-tests")]
+    tests = ("repeated", "friedman") if source.pair else ("welch", "kruskal-wallis")
+    if effect.of_means and not source.pair:
+        equal = source.spreads == "equal"
+        tests = ("classical", "kruskal-wallis") if equal else tests
+        how = differences.limits_of(together=source.together, equal=equal, reference=bool(source.reference))
+        used = how.used(level=source.level)
+    else:
+        told = differences.told_of(source.measure, paired=bool(source.pair))
+        used = told.used(level=source.level, trim=f"{100 * source.trim:g}")
+    return [used, *(differences.GROUP_TESTS[test].used() for test in tests)]
 
 
 def _pair(source: PairSource) -> list[Use]:

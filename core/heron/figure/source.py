@@ -14,7 +14,7 @@ from annotated_types import Ge, Gt, Le, Lt, MaxLen, Predicate
 
 from heron import outliers
 from heron.density import BandwidthRule, Kernel
-from heron.differences import Effect
+from heron.differences import Effect, Spreads
 from heron.errors import InputError
 from heron.frequency import ClassRule
 from heron.groups import Bars, Centre, Whiskers
@@ -275,7 +275,8 @@ class EstimatesSource(Standing, _Source):
 @dataclass(frozen=True, kw_only=True)
 class DifferencesSource(_OfVariable):
     """How groups differ, each pair with its limits. reference: the level that all are compared with, "" for all pairs;
-    together: limits that hold for all pairs at once, where the measure knows how."""
+    together: limits that hold for all pairs at once, and spreads: whether these are taken for equal, where the measure
+    knows how; trim: the share that trimmed means cut at each end."""
 
     SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "by", "pair")
     kind: Literal["differences"] = "differences"
@@ -286,6 +287,8 @@ class DifferencesSource(_OfVariable):
     units: bool = False
     pair: Symbol = ""
     together: bool = True
+    spreads: Spreads = "unequal"
+    trim: Annotated[float, Ge(0), Lt(0.5)] = 0.1
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -1,9 +1,9 @@
 """Groups side by side: their centres with bars, their boxes and curves, and how they differ."""
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 from functools import partial
-from typing import Literal
+from typing import Any, Literal
 
 import numpy as np
 
@@ -14,6 +14,7 @@ from heron.formatting import typeset
 from heron.grouping import Grouping
 from heron.groups import Bars, Centre
 from heron.ledger import Series, Used, VariableView
+from heron.normality import holm
 from heron.readings.cancellation import Cancellation
 from heron.readings.subject import Subject, series_of, subject_of
 
@@ -101,31 +102,42 @@ class Comparison:
 
 @dataclass(frozen=True)
 class PairFound:
+    """holm_p: of all pairs, adjusted after Holm; dunn_p: the same by the mean ranks of groups apart."""
+
     first: str
     second: str
     estimate: float
     low: float | None
     high: float | None
     p_value: float | None
+    holm_p: float | None
     dunn_p: float | None
     n_pairs: int | None
 
 
 @dataclass(frozen=True)
+class TestFound:
+    """A test of all groups, by the id of its record."""
+
+    id: str
+    found: differences.Test
+
+
+@dataclass(frozen=True)
 class DifferenceReading:
-    """How groups differ by one measure. simultaneous: whether the limits hold for all pairs together; paired: what
-    joins values across groups, "" where nothing does."""
+    """How groups differ by one measure. limits: how those of means are had, a key of LIMITS, "" where each pair stands
+    for itself; label: what the numbers are; paired: what joins values across groups, "" where nothing does; epsilon:
+    Greenhouse and Geisser's, of pairs."""
 
     measure: differences.Effect
+    label: str
     pairs: tuple[PairFound, ...]
-    simultaneous: bool
+    limits: str
     paired: str
     level: float
-    welch: differences.Test | None
-    kruskal_wallis: differences.Test | None
-    levene: differences.Test | None
-    brown_forsythe: differences.Test | None
+    tests: tuple[TestFound, ...]
     sd_ratio: float | None
+    epsilon: float | None
     unit: str
     undefined: dict[str, str]
     words: tuple[str, ...]
@@ -361,7 +373,8 @@ def _repeated(series: Series, unit: VariableView, group: Ints, entries: Ints) ->
 @dataclass(frozen=True)
 class DifferenceSettings:
     """How groups are to be told apart. pair: joins values across groups; units: whether n counts the table's units;
-    together: whether limits hold for all pairs at once, where the measure knows how."""
+    together: whether limits hold for all pairs at once, and spreads: whether they are taken for equal, where the
+    measure knows how; trim: what trimmed means cut."""
 
     measure: differences.Effect
     reference: str
@@ -369,21 +382,24 @@ class DifferenceSettings:
     units: bool
     pair: VariableView | None
     together: bool
+    spreads: differences.Spreads
+    trim: float
 
 
 def differed(
     variable: VariableView, by: VariableView, settings: DifferenceSettings, cancellation: Cancellation
 ) -> DifferenceReading:
-    """How the groups differ: by Games and Howell for means of all pairs, else each pair for itself."""
+    """How the groups differ: means with limits for all pairs or for themselves, other measures each for itself."""
     own_unit = _unit(variable)
     series = series_of(variable, by, settings.pair, own_unit)
     x = series.numbers(variable.symbol)
     labels, index, _ = _levels(series, by)
-    paired = None
+    record = differences.EFFECTS[settings.measure]
+    repeated, side_by_side = None, None
     if settings.pair is not None:
-        paired = groups.paired_across(
-            x, Grouping(tuple(labels), index), unit=series.grouping(settings.pair.symbol)
-        ).values
+        joins, all_groups = series.grouping(settings.pair.symbol), Grouping(tuple(labels), index)
+        side_by_side = groups.paired_across(x, all_groups, unit=joins).values
+        repeated = differences.compare_repeated(x, all_groups, unit=joins)
     if settings.units and own_unit is not None:
         x, index = _averaged(x, index, series.levels(own_unit.symbol)[1], len(labels))
     many = np.flatnonzero(np.bincount(index[(index >= 0) & ~np.isnan(x)], minlength=len(labels)) > 1)
@@ -391,59 +407,98 @@ def differed(
     kept = [labels[place] for place in many.tolist()]
     values, by_label = x[known], Grouping(tuple(kept), np.searchsorted(many, index[known]))
     cancellation.check()
-    together = settings.measure == "mean" and settings.together and paired is None
     whole = differences.compare_groups(
-        values, by_label, level=settings.level, reference=settings.reference or None, simultaneous=together
+        values,
+        by_label,
+        level=settings.level,
+        reference=settings.reference or None,
+        together=settings.together and record.of_means and side_by_side is None,
+        spreads=settings.spreads,
     )
+    cancellation.check()
     spreads = differences.compare_spreads(values, by_label)
-    rows = by_label.rows()
-    undefined = dict(whole.undefined)
-    pairs: list[PairFound] = []
-    for i, pair in enumerate(whole.pairs):
+    undefined = {name: why for name, why in whole.undefined.items() if name == "pairs"}
+    if side_by_side is None:
+        columns = dict(zip(kept, (values[own] for own in by_label.rows()), strict=True))
+    else:
+        columns = {label: side_by_side[:, place] for place, label in enumerate(labels)}
+    if record.of_means and side_by_side is None:
+        pairs = [_pair_found(pair) for pair in whole.pairs]
+    else:
+        pairs = _each_pair(whole.pairs, columns, settings, undefined, cancellation)
+    if repeated is None:
+        tests = _tests(whole, spreads)
+        words = differences.words_on_differences(whole, spreads)
+    else:
+        tests = _tests(repeated)
+        undefined |= {name: why for name, why in repeated.undefined.items() if not tests}
+        words = differences.words_on_repeated(repeated, unit=typeset(settings.pair.label if settings.pair else ""))
+    return DifferenceReading(
+        settings.measure,
+        differences.told_of(settings.measure, paired=side_by_side is not None).label,
+        tuple(pairs if differences.LIMITS[whole.limits].together else _adjusted(pairs)),
+        whole.limits if record.of_means and side_by_side is None else "",
+        typeset(settings.pair.label) if settings.pair else "",
+        settings.level,
+        tests,
+        spreads.sd_ratio if repeated is None else None,
+        repeated.epsilon if repeated else None,
+        typeset(variable.unit) if record.with_unit else "",
+        undefined,
+        words,
+    )
+
+
+def _tests(*results: object) -> tuple[TestFound, ...]:
+    """The tests that results hold, in the order of their records."""
+    fields = {identity: identity.replace("-", "_") for identity in differences.GROUP_TESTS}
+    given = ((identity, getattr(result, name, None)) for identity, name in fields.items() for result in results)
+    return tuple(TestFound(identity, test) for identity, test in given if test is not None)
+
+
+def _pair_found(pair: differences.Pair) -> PairFound:
+    named = typeset(pair.first), typeset(pair.second)
+    return PairFound(*named, pair.difference, pair.low, pair.high, pair.p_value, None, pair.dunn_p, None)
+
+
+def _adjusted(pairs: Sequence[PairFound]) -> list[PairFound]:
+    """With p values adjusted after Holm beside those that each pair has for itself."""
+    given = [pair.p_value for pair in pairs if pair.p_value is not None]
+    adjusted = iter(holm(given) if len(given) > 1 else [])
+    return [replace(pair, holm_p=next(adjusted, None) if pair.p_value is not None else None) for pair in pairs]
+
+
+def _each_pair(
+    pairs: Sequence[differences.Pair],
+    columns: Mapping[str, Floats],
+    settings: DifferenceSettings,
+    undefined: dict[str, str],
+    cancellation: Cancellation,
+) -> list[PairFound]:
+    """Each pair of groups by the measure, for itself; why one has none goes to `undefined`."""
+    record, paired = differences.EFFECTS[settings.measure], settings.pair is not None
+    options: dict[str, Any] = {option.name: getattr(settings, option.name) for option in record.options}
+    result = []
+    for i, pair in enumerate(pairs):
         cancellation.check()
         named = (typeset(pair.first), typeset(pair.second))
-        if together:
-            pairs.append(PairFound(*named, pair.difference, pair.low, pair.high, pair.p_value, pair.dunn_p, None))
-            continue
-        if paired is None:
-            two = [values[rows[kept.index(label)]] for label in (pair.first, pair.second)]
-        else:
-            two = [paired[:, labels.index(label)] for label in (pair.first, pair.second)]
-        told = partial(_part_done, cancellation, i, len(whole.pairs))
+        a, b = columns[pair.first], columns[pair.second]
+        told = {"progress": partial(_part_done, cancellation, i, len(pairs))} if record.resampled else {}
         try:
-            own = _effect(settings, *two, paired=paired is not None, progress=told)
+            own = record.measure(
+                np.concatenate((a, b)),
+                Grouping(("first", "second"), np.repeat([0, 1], [a.size, b.size])),
+                unit=np.tile(np.arange(a.size), 2) if paired else None,
+                level=settings.level,
+                **options,
+                **told,
+            )
         except InputError as error:
             undefined["pairs"] = f"{named[0]} and {named[1]}: {error.problem}"
             continue
-        n_pairs = None if paired is None else own.n
-        pairs.append(PairFound(*named, own.estimate, own.low, own.high, own.p_value, pair.dunn_p, n_pairs))
-    return DifferenceReading(
-        settings.measure,
-        tuple(pairs),
-        together,
-        typeset(settings.pair.label) if settings.pair else "",
-        settings.level,
-        whole.welch,
-        whole.kruskal_wallis,
-        spreads.levene,
-        spreads.brown_forsythe,
-        spreads.sd_ratio,
-        typeset(variable.unit) if settings.measure in ("mean", "median") else "",
-        undefined,
-        differences.words_on_differences(whole, spreads),
-    )
-
-
-def _effect(
-    settings: DifferenceSettings, a: Floats, b: Floats, *, paired: bool, progress: Callable[[float], None]
-) -> differences.Estimate:
-    by = Grouping(("first", "second"), np.repeat([0, 1], [a.size, b.size]))
-    unit = np.tile(np.arange(a.size), 2) if paired else None
-    if settings.measure == "median":  # which is resampled
-        return differences.median_difference(
-            np.concatenate((a, b)), by, unit=unit, level=settings.level, progress=progress
-        )
-    return differences.EFFECTS[settings.measure].measure(np.concatenate((a, b)), by, unit=unit, level=settings.level)
+        dunn, n_pairs = (None, own.n) if paired else (pair.dunn_p, None)
+        result.append(PairFound(*named, own.estimate, own.low, own.high, own.p_value, None, dunn, n_pairs))
+    return result
 
 
 def _averaged(x: Floats, index: Ints, units: Ints, k: int) -> tuple[Floats, Ints]:

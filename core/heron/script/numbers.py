@@ -141,7 +141,7 @@ def _differences(source: DifferencesSource, table: TableView) -> list[str]:
         f"known = {{called(group): own for group, own in t.groupby({[source.by]!r}, observed=True)[{symbol!r}] if own.size > 1}}",
         "for first, a in known.items():",
         "    for second, b in known.items():",
-        f'        numbers[f"{{first}}{between}{{second}}"] = {effect.code}',
+        f'        numbers[f"{{first}}{between}{{second}}"] = {effect.code.format(trim=source.trim)}',
         "if len(known) > 1:",
         "    ranks = stats.kruskal(*known.values())",
         '    numbers |= {"statistic of Kruskal and Wallis\' test": ranks.statistic, "p of Kruskal and Wallis\' test": ranks.pvalue}',

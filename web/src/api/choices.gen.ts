@@ -126,7 +126,7 @@ export const CENTRES = {
     "label": "trimmed mean",
     "help": "The mean without a share of the values at each end.",
     "bars": "bootstrap-interval",
-    "effect": "mean",
+    "effect": "trimmed",
     "among_values": true,
     "fitting": [
       "bootstrap-interval",
@@ -448,23 +448,143 @@ export const FAMILIES = {
 export const EFFECTS = {
   "mean": {
     "label": "difference of means",
-    "help": "In the unit of the data; Welch's limits, all pairs together by Games and Howell."
+    "help": "In the unit of the data.",
+    "of_means": true,
+    "paired": "mean of the differences"
+  },
+  "trimmed": {
+    "label": "difference of trimmed means",
+    "help": "In the unit of the data, without a share of the values at each end.",
+    "of_means": false,
+    "paired": "difference of trimmed means",
+    "options": {
+      "trim": {
+        "label": "Share cut at each end",
+        "usual": 0.1,
+        "low": 0,
+        "high": 0.499,
+        "whole": false
+      }
+    }
   },
   "median": {
     "label": "difference of medians",
-    "help": "In the unit of the data; far values do not move it."
+    "help": "In the unit of the data; far values do not move it.",
+    "of_means": false,
+    "paired": "difference of medians"
+  },
+  "shift": {
+    "label": "shift by ranks",
+    "help": "In the unit of the data: the median of all differences between values of the two groups.",
+    "of_means": false,
+    "paired": "shift by signed ranks"
   },
   "ratio": {
     "label": "ratio of geometric means",
-    "help": "A factor, for values above 0."
+    "help": "A factor, for values above 0.",
+    "of_means": false,
+    "paired": "ratio of geometric means"
   },
   "hedges-g": {
     "label": "Hedges' g",
-    "help": "In SDs, for results in different units."
+    "help": "In SDs, for results in different units.",
+    "of_means": false,
+    "paired": "mean in SDs of the differences, d_z"
   },
   "cliffs-delta": {
     "label": "Cliff's delta",
-    "help": "How often a value of the first group is the larger; needs order alone."
+    "help": "How often a value of the first group is the larger; needs order alone.",
+    "of_means": false,
+    "paired": "Cliff's delta"
+  }
+} as const;
+
+export const LIMITS = {
+  "games-howell": {
+    "label": "for all pairs together, spreads may differ",
+    "help": "Games and Howell: of all pairs at once, each with its own standard error.",
+    "equal": false,
+    "together": true,
+    "to_reference": false,
+    "caption": "for all pairs together (Games and Howell)"
+  },
+  "tukey-kramer": {
+    "label": "for all pairs together, spreads taken for equal",
+    "help": "Tukey and Kramer: of all pairs at once, with one SD for all groups.",
+    "equal": true,
+    "together": true,
+    "to_reference": false,
+    "caption": "for all pairs together, spreads taken for equal (Tukey and Kramer)"
+  },
+  "hasler-hothorn": {
+    "label": "for all together, spreads may differ",
+    "help": "As Dunnett's for comparisons with one group, each with its own standard error.",
+    "equal": false,
+    "together": true,
+    "to_reference": true,
+    "caption": "for all comparisons with the reference together (Hasler and Hothorn)"
+  },
+  "dunnett": {
+    "label": "for all together, spreads taken for equal",
+    "help": "Dunnett: of all comparisons with one group, with one SD for all groups.",
+    "equal": true,
+    "together": true,
+    "to_reference": true,
+    "caption": "for all comparisons with the reference together, spreads taken for equal (Dunnett)"
+  },
+  "welch": {
+    "label": "each for itself, spreads may differ",
+    "help": "Welch: each pair alone, with its own standard error.",
+    "equal": false,
+    "together": false,
+    "to_reference": false,
+    "caption": "each for itself (Welch)"
+  },
+  "pooled": {
+    "label": "each for itself, spreads taken for equal",
+    "help": "Student's t: each pair alone, with one SD for all groups.",
+    "equal": true,
+    "together": false,
+    "to_reference": false,
+    "caption": "each for itself, spreads taken for equal"
+  }
+} as const;
+
+export const GROUP_TESTS = {
+  "welch": {
+    "label": "Welch's analysis of variance",
+    "help": "Whether means differ; spreads may.",
+    "letter": "F"
+  },
+  "classical": {
+    "label": "Analysis of variance, equal spreads",
+    "help": "Whether means differ, where all groups spread alike.",
+    "letter": "F"
+  },
+  "kruskal-wallis": {
+    "label": "Kruskal and Wallis, by ranks",
+    "help": "Whether values of some group lie higher, by their ranks among all.",
+    "letter": "H"
+  },
+  "levene": {
+    "label": "Levene, of spreads about means",
+    "help": "Whether spreads differ, by the distances from the groups' means.",
+    "letter": "F"
+  },
+  "brown-forsythe": {
+    "label": "Brown and Forsythe, about medians",
+    "help": "Whether spreads differ, by the distances from the groups' medians.",
+    "letter": "F"
+  },
+  "repeated": {
+    "label": "Analysis of variance of repeated measures",
+    "help": "Whether means differ over the same units.",
+    "letter": "F"
+  },
+  "friedman": {
+    "label": "Friedman, by ranks within units",
+    "help": "Whether some group ranks higher within the same units.",
+    "letter": "χ²"
   }
 } as const;
 

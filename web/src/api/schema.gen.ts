@@ -3179,7 +3179,8 @@ export interface components {
         };
         /**
          * DifferIn
-         * @description together: limits that hold for all pairs at once, where the measure knows how; else each for itself.
+         * @description together: limits that hold for all pairs at once, and spreads: whether these are taken for equal, where the
+         *     measure knows how; trim: the share that trimmed means cut at each end.
          */
         DifferIn: {
             /** By */
@@ -3194,7 +3195,7 @@ export interface components {
              * @default mean
              * @enum {string}
              */
-            measure: "mean" | "hedges-g" | "cliffs-delta" | "ratio" | "median";
+            measure: "mean" | "hedges-g" | "cliffs-delta" | "ratio" | "median" | "shift" | "trimmed";
             /**
              * Pair
              * @default
@@ -3206,10 +3207,21 @@ export interface components {
              */
             reference: string;
             /**
+             * Spreads
+             * @default unequal
+             * @enum {string}
+             */
+            spreads: "unequal" | "equal";
+            /**
              * Together
              * @default true
              */
             together: boolean;
+            /**
+             * Trim
+             * @default 0.1
+             */
+            trim: number;
             /**
              * Units
              * @default false
@@ -3219,7 +3231,8 @@ export interface components {
         /**
          * DifferencesSource
          * @description How groups differ, each pair with its limits. reference: the level that all are compared with, "" for all pairs;
-         *     together: limits that hold for all pairs at once, where the measure knows how.
+         *     together: limits that hold for all pairs at once, and spreads: whether these are taken for equal, where the measure
+         *     knows how; trim: the share that trimmed means cut at each end.
          */
         DifferencesSource: {
             /** As If */
@@ -3241,7 +3254,7 @@ export interface components {
              * @default mean
              * @enum {string}
              */
-            measure: "mean" | "hedges-g" | "cliffs-delta" | "ratio" | "median";
+            measure: "mean" | "hedges-g" | "cliffs-delta" | "ratio" | "median" | "shift" | "trimmed";
             only?: components["schemas"]["Only"] | null;
             /**
              * Pair
@@ -3254,6 +3267,12 @@ export interface components {
              */
             reference: string;
             /**
+             * Spreads
+             * @default unequal
+             * @enum {string}
+             */
+            spreads: "unequal" | "equal";
+            /**
              * Table
              * Format: uuid
              */
@@ -3263,6 +3282,11 @@ export interface components {
              * @default true
              */
             together: boolean;
+            /**
+             * Trim
+             * @default 0.1
+             */
+            trim: number;
             /**
              * Units
              * @default false
@@ -7073,31 +7097,33 @@ export interface components {
         };
         /** ShortDifferenceReading */
         ShortDifferenceReading: {
-            brown_forsythe: components["schemas"]["ShortTest"] | null;
-            kruskal_wallis: components["schemas"]["ShortTest"] | null;
+            /** Epsilon */
+            epsilon: number | null;
+            /** Label */
+            label: string;
             /** Level */
             level: number;
-            levene: components["schemas"]["ShortTest"] | null;
+            /** Limits */
+            limits: string;
             /**
              * Measure
              * @enum {string}
              */
-            measure: "mean" | "hedges-g" | "cliffs-delta" | "ratio" | "median";
+            measure: "mean" | "hedges-g" | "cliffs-delta" | "ratio" | "median" | "shift" | "trimmed";
             /** Paired */
             paired: string;
             /** Pairs */
             pairs: components["schemas"]["ShortPairFound"][];
             /** Sd Ratio */
             sd_ratio: number | null;
-            /** Simultaneous */
-            simultaneous: boolean;
+            /** Tests */
+            tests: components["schemas"]["ShortTestFound"][];
             /** Undefined */
             undefined: {
                 [key: string]: string;
             };
             /** Unit */
             unit: string;
-            welch: components["schemas"]["ShortTest"] | null;
             /** Words */
             words: string[];
         };
@@ -7298,6 +7324,8 @@ export interface components {
             first: string;
             /** High */
             high: number | null;
+            /** Holm P */
+            holm_p: number | null;
             /** Low */
             low: number | null;
             /** N Pairs */
@@ -7650,12 +7678,22 @@ export interface components {
             df2: number | null;
             /** Effect */
             effect: number | null;
+            /** Effect High */
+            effect_high: number | null;
+            /** Effect Low */
+            effect_low: number | null;
             /** Effect Name */
             effect_name: string;
             /** P Value */
             p_value: number;
             /** Statistic */
             statistic: number;
+        };
+        /** ShortTestFound */
+        ShortTestFound: {
+            found: components["schemas"]["ShortTest"];
+            /** Id */
+            id: string;
         };
         /** ShortTimes */
         ShortTimes: {
@@ -10746,12 +10784,14 @@ export interface operations {
             query: {
                 variable: string;
                 by: string;
-                measure?: "mean" | "hedges-g" | "cliffs-delta" | "ratio" | "median";
+                measure?: "mean" | "hedges-g" | "cliffs-delta" | "ratio" | "median" | "shift" | "trimmed";
                 reference?: string;
                 level?: number;
                 units?: boolean;
                 pair?: string;
                 together?: boolean;
+                spreads?: "unequal" | "equal";
+                trim?: number;
             };
             header?: never;
             path: {

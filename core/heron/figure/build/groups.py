@@ -8,7 +8,7 @@ import numpy as np
 
 from heron import density, groups, thinning
 from heron.checks import Floats
-from heron.differences import EFFECTS
+from heron.differences import EFFECTS, GROUP_TESTS, LIMITS
 from heron.errors import InputError
 from heron.figure import groups as side_by_side
 from heron.figure.build.place import (
@@ -390,13 +390,20 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
     variable, by = variable_at(place, source), place.table.variable(source.by)
     pair = place.table.variable(source.pair) if source.pair else None
     settings = compare.DifferenceSettings(
-        source.measure, source.reference, source.level, source.units, pair, source.together
+        source.measure,
+        source.reference,
+        source.level,
+        source.units,
+        pair,
+        source.together,
+        source.spreads,
+        source.trim,
     )
     result = compare.differed(variable, by, settings, place.cancellation)
     if not result.pairs:
         raise InputError("no-pairs", next(iter(result.undefined.values()), "There are no two groups."), where="by")
     decimals = _decimals([(told.estimate, told.low, told.high) for told in result.pairs])
-    between = " : " if source.measure == "ratio" else " \u2212 "
+    between = " : " if EFFECTS[source.measure].factor else " \u2212 "
     rows = [
         side_by_side.Estimate(
             f"{told.first}{between}{told.second}",
@@ -407,32 +414,41 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
         )
         for told in result.pairs
     ]
-    how = ", for all pairs together (Games and Howell)" if result.simultaneous else ", each for itself"
+    how = f", {LIMITS[result.limits].caption}" if result.limits else ", each for itself"
     bars = f"the {100 * source.level:g} % interval{how}"
     what = named(typeset(variable.label), result.unit)
+    told_tests = [(GROUP_TESTS[test.id], test.found) for test in result.tests]
     tests = [
-        f"{name}: statistic {test.statistic:.4g}, p {test.p_value:.2g}."
-        for name, test in (("Welch's test", result.welch), ("Kruskal and Wallis' test", result.kruskal_wallis))
-        if test is not None and test.statistic is not None and test.p_value is not None
-    ]  # fmt: skip
+        f"{titled(record.caption)}: statistic {test.statistic:.4g}, p {test.p_value:.2g}."
+        for record, test in told_tests
+        if record.of != "spreads"
+    ]
+    title = titled(result.label)
     facts = Facts(
-        place.words(f"{titled(EFFECTS[source.measure].label)} of {what} between levels of {typeset(by.label)}"),
+        place.words(f"{title} of {what} between levels of {typeset(by.label)}"),
         (f"Open marks: estimates; bars: {bars}.",), bars, tuple(tests), n=(("pairs of groups", len(result.pairs)),),
     )  # fmt: skip
-    none = 1.0 if source.measure == "ratio" else 0.0
+    factor = EFFECTS[source.measure].factor
     positive = all(end is None or end > 0 for told in result.pairs for end in (told.estimate, told.low))
-    scale: Scale = "log10" if source.measure == "ratio" and positive else "linear"
-    title = titled(EFFECTS[source.measure].label)
-    scene = side_by_side.estimates(rows, title, result.unit, facts, none=none, scale=scale)
-    more: list[Number] = []
-    for name, test in (("Welch's test", result.welch), ("Kruskal and Wallis' test", result.kruskal_wallis)):
-        if test is not None:
-            more += number(f"statistic of {name}", test.statistic) + number(f"p of {name}", test.p_value)
+    scale: Scale = "log10" if factor and positive else "linear"
+    scene = side_by_side.estimates(rows, title, result.unit, facts, none=1.0 if factor else 0.0, scale=scale)
+    more = [
+        told
+        for record, test in told_tests
+        for told in (
+            *number(f"statistic of {record.caption}", test.statistic), *number(f"p of {record.caption}", test.p_value),
+        )
+    ]  # fmt: skip
     return replace(scene, numbers=(*scene.numbers, *more))
+
+
+def _p_words(p: float) -> str:
+    return "< 0.001" if p < 0.001 else f"{p:.2g}"
 
 
 def _pair_words(pair: compare.PairFound, decimals: int) -> str:
     """A difference with its limits and its p, written out."""
-    p = "" if pair.p_value is None else f", p {'< 0.001' if pair.p_value < 0.001 else f'{pair.p_value:.2g}'}"
+    p = "" if pair.p_value is None else f", p {_p_words(pair.p_value)}"
+    p += "" if pair.holm_p is None else f" ({_p_words(pair.holm_p)} after Holm)"
     n = "" if pair.n_pairs is None else f", {pair.n_pairs} pairs"
     return f"{_beside(pair.estimate, pair.low, pair.high, decimals)}{p}{n}"

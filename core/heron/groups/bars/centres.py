@@ -65,6 +65,7 @@ TRIMMED_MEAN = CentreChoice(
     rank=40,
     middle=lambda values, numbers: numbers.trimmed_mean,
     bars="bootstrap-interval",
+    effect="trimmed",
     resampled=_trimmed,
     without_each=lambda x, trim: resampling.trimmed_without_each(x, summary.cut_of(trim, x.size - 1)),
 )

@@ -1,5 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { EFFECTS, GROUP_TESTS, LIMITS } from "../../api/choices.gen";
 import { type Comparison, type Differences, differencesOf } from "../../api/compare";
 import { figureOf } from "../../api/figures";
 import type { Table, Variable } from "../../api/studies";
@@ -10,14 +11,15 @@ import { Notice } from "../../ui/Notice";
 import { TakeTable } from "../../ui/TakeTable";
 import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
-import { choicesOf } from "../../values";
+import { choicesOf, keysOf, labelsOf } from "../../values";
 import { pValue, significant } from "../../words/numbers";
 import { LongWork } from "../LongWork";
 import { KeepPlate } from "../plates/KeepPlate";
 import { StageFigure } from "../StageFigure";
 import type { Change } from "../useAddress";
+import { TrimWord } from "./GroupsSentence";
 import { differencesPicture } from "./pictures";
-import { type CompareChoices, MEASURES } from "./useCompareChoices";
+import { type CompareChoices, measuresOf } from "./useCompareChoices";
 
 type DifferencesCardProps = {
   table: Table;
@@ -51,20 +53,23 @@ export function DifferencesCard({ table, variable, by, choices, change, pair, re
       ...(units ? { units } : {}),
       ...(pair ? { pair: pair.symbol } : {}),
       ...(choices.together ? {} : { together: false }),
+      ...(choices.equal ? { spreads: "equal" as const } : {}),
+      ...(choices.measure === "trimmed" ? { trim: choices.trim } : {}),
     }),
     placeholderData: keepPreviousData,
   });
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   const written = (value: number | null) => (value === null ? "none" : significant(value, 3));
   const p = (value: number | null | undefined) => (typeof value === "number" ? pValue(value).replace(/^= /, "") : "");
-  const head = ["pair", MEASURES[choices.measure], "from", "to", "p", "p by ranks (Dunn, Holm)"];
-  const body = (result?.pairs ?? []).map((each) => [
-    `${each.first} − ${each.second}`,
-    written(each.estimate),
-    written(each.low),
-    written(each.high),
-    p(each.p_value),
-    p(each.dunn_p),
+  const head = ["pair", result?.label ?? "", "from", "to", "p", "p after Holm", "p by ranks (Dunn, Holm)"];
+  const body = (result?.pairs ?? []).map((found) => [
+    `${found.first} − ${found.second}`,
+    written(found.estimate),
+    written(found.low),
+    written(found.high),
+    p(found.p_value),
+    p(found.holm_p),
+    p(found.dunn_p),
   ]);
   return (
     <Card
@@ -72,37 +77,7 @@ export function DifferencesCard({ table, variable, by, choices, change, pair, re
       className="max-h-[270px] shrink-0"
       aside={
         <span className="flex flex-wrap items-baseline gap-3">
-          <WordChoice
-            label="Measure"
-            className="min-h-6"
-            value={choices.measure}
-            options={choicesOf(MEASURES)}
-            onChoose={(measure) => change({ measure })}
-          />
-          <WordChoice
-            label="Reference"
-            className="min-h-6"
-            shown={reference ? `from ${reference}` : "all pairs"}
-            value={reference}
-            options={[
-              { value: "", label: "all pairs" },
-              ...labels.map((label) => ({ value: label, label: `from ${label}` })),
-            ]}
-            onChoose={(value) => change({ reference: value || null })}
-          />
-          {choices.measure === "mean" && !pair && (
-            <WordChoice
-              label="Limits"
-              className="min-h-6"
-              shown={choices.together ? "for all pairs together" : "each for itself"}
-              value={choices.together ? "" : "each"}
-              options={[
-                { value: "", label: "for all pairs together", note: "Games and Howell" },
-                { value: "each", label: "each for itself", note: "Welch" },
-              ]}
-              onChoose={(value) => change({ limits: value || null })}
-            />
-          )}
+          <MeasureWords {...{ choices, change, labels, reference }} paired={pair !== undefined} />
           <Choices label="Differences as" options={SHOWN} chosen={shown} onChoose={setShown} />
           <KeepPlate beside="differences" />
           <TakeTable name={`${variable.label} differences by ${by.label}`} table={() => ({ head, body })} />
@@ -111,9 +86,7 @@ export function DifferencesCard({ table, variable, by, choices, change, pair, re
       footer={
         result && (
           <span>
-            {result.simultaneous
-              ? `Limits hold for all pairs together at ${+(100 * result.level).toFixed(1)} % (Games and Howell), whether or not spreads are equal.`
-              : `Each at ${+(100 * result.level).toFixed(1)} %, for itself${result.paired ? `, of the values that one ${result.paired} has in both` : ""}.`}{" "}
+            {`Limits at ${+(100 * result.level).toFixed(1)} %, ${result.limits in LIMITS ? LIMITS[result.limits as keyof typeof LIMITS].caption : "each for itself"}${result.paired ? `, of the values that one ${result.paired} has in both` : ""}.`}{" "}
             {result.words.join(" ")}
           </span>
         )
@@ -128,7 +101,7 @@ export function DifferencesCard({ table, variable, by, choices, change, pair, re
         </Notice>
       )}
       {result?.undefined.pairs && <p className="px-3.5 py-2 text-muted-ink">{result.undefined.pairs}</p>}
-      {result && shown === "tests" && <Tests found={result} />}
+      {result && shown === "tests" && <Tests result={result} />}
       {result && shown === "pairs" && result.pairs.length > 0 && (
         <PairsPlot {...{ table, variable, by, pair, choices }} n={result.pairs.length} />
       )}
@@ -159,45 +132,123 @@ function PairsPlot({ table, variable, by, pair, choices, n }: PairsPlotProps) {
 }
 
 /** The tests of all groups together, each with its statistic, degrees of freedom, p value and size. */
-function Tests({ found }: { found: Differences }) {
-  const rows = [
-    ["Welch's analysis of variance", "F", found.welch],
-    ["Kruskal and Wallis, by ranks", "H", found.kruskal_wallis],
-    ["Levene, of spreads about means", "F", found.levene],
-    ["Brown and Forsythe, about medians", "F", found.brown_forsythe],
+function Tests({ result }: { result: Differences }) {
+  const cell = "whitespace-nowrap border-line border-b px-2.5 py-1 first:pl-3.5";
+  const head = `${cell} text-left font-normal text-muted-ink`;
+  const share = (value: number) => value.toFixed(3);
+  const numbers = [
+    ["Largest SD over smallest", result.sd_ratio],
+    ["Greenhouse and Geisser’s epsilon", result.epsilon],
   ] as const;
-  const cell = "border-line border-b px-3.5 py-1";
   return (
-    <table className="figures w-full">
-      <tbody>
-        {rows.map(
-          ([name, letter, test]) =>
-            test && (
-              <tr key={name}>
-                <th className={`${cell} text-left font-normal`}>{name}</th>
+    <div className="min-h-0 flex-1 overflow-auto">
+      <table className="figures w-full">
+        <thead>
+          <tr>
+            <th className={head}>test</th>
+            <th className={head}>statistic</th>
+            <th className={head}>
+              <abbr title="degrees of freedom" className="no-underline">
+                df
+              </abbr>
+            </th>
+            <th className={head}>p</th>
+            <th className={head}>size, {+(100 * result.level).toFixed(1)} % limits</th>
+          </tr>
+        </thead>
+        <tbody>
+          {result.tests.map(({ id, found }) => {
+            const record = GROUP_TESTS[id as keyof typeof GROUP_TESTS];
+            return (
+              <tr key={id} title={record.help}>
+                <th className={`${cell} text-left font-normal`}>{record.label}</th>
                 <td className={cell}>
-                  {letter} {significant(test.statistic, 4)}
+                  {record.letter} {significant(found.statistic, 4)}
                 </td>
-                <td className={`${cell} text-muted-ink`}>
-                  {test.df1}
-                  {test.df2 === null ? "" : ` and ${significant(test.df2, 4)}`} degrees of freedom
-                </td>
-                <td className={cell}>p {pValue(test.p_value)}</td>
                 <td className={cell}>
-                  {test.effect === null ? "" : `${test.effect_name} ${significant(test.effect, 3)}`}
+                  {significant(found.df1, 4)}
+                  {found.df2 === null ? "" : ` and ${significant(found.df2, 4)}`}
+                </td>
+                <td className={cell}>{pValue(found.p_value).replace(/^= /, "")}</td>
+                <td className={cell}>
+                  {found.effect !== null && `${found.effect_name} ${share(found.effect)}`}
+                  {found.effect_low !== null &&
+                    found.effect_high !== null &&
+                    ` (${share(found.effect_low)} to ${share(found.effect_high)})`}
                 </td>
               </tr>
-            ),
-        )}
-        {found.sd_ratio !== null && (
-          <tr>
-            <th className={`${cell} text-left font-normal`}>Largest SD over smallest</th>
-            <td className={cell} colSpan={4}>
-              {significant(found.sd_ratio, 3)}
-            </td>
-          </tr>
-        )}
-      </tbody>
-    </table>
+            );
+          })}
+          {numbers.map(
+            ([name, value]) =>
+              value !== null && (
+                <tr key={name}>
+                  <th className={`${cell} text-left font-normal`}>{name}</th>
+                  <td className={cell} colSpan={4}>
+                    {significant(value, 3)}
+                  </td>
+                </tr>
+              ),
+          )}
+        </tbody>
+      </table>
+    </div>
+  );
+}
+
+type MeasureWordsProps = Pick<DifferencesCardProps, "choices" | "change"> & {
+  labels: readonly string[];
+  reference: string;
+  paired: boolean;
+};
+
+/** What differences are measured by, from which group, and what their limits hold for. */
+function MeasureWords({ choices, change, labels, reference, paired }: MeasureWordsProps) {
+  const measures = measuresOf(paired);
+  const means = EFFECTS[choices.measure].of_means && !paired;
+  const limits = choicesOf(labelsOf(LIMITS)).filter(
+    ({ value }) => !LIMITS[value].together || LIMITS[value].to_reference === (reference !== ""),
+  );
+  const chosen = limits.find(
+    ({ value }) => LIMITS[value].together === choices.together && LIMITS[value].equal === choices.equal,
+  );
+  return (
+    <>
+      <WordChoice
+        label="Measure"
+        className="min-h-6"
+        value={choices.measure}
+        options={keysOf(measures)
+          .filter((id) => !paired || id !== "cliffs-delta")
+          .map((value) => ({ value, label: measures[value], note: EFFECTS[value].help }))}
+        onChoose={(measure) => change({ measure })}
+      />
+      {choices.measure === "trimmed" && <TrimWord {...{ choices, change }} />}
+      <WordChoice
+        label="Reference"
+        className="min-h-6"
+        shown={reference ? `from ${reference}` : "all pairs"}
+        value={reference}
+        options={[
+          { value: "", label: "all pairs" },
+          ...labels.map((label) => ({ value: label, label: `from ${label}` })),
+        ]}
+        onChoose={(value) => change({ reference: value || null })}
+      />
+      {means && chosen && (
+        <WordChoice
+          label="Limits"
+          className="min-h-6"
+          value={chosen.value}
+          options={limits.map(({ value, label }) => ({ value, label, note: LIMITS[value].help }))}
+          onChoose={(value) =>
+            change({
+              limits: LIMITS[value].together ? null : "each",
+              spreads: LIMITS[value].equal ? "equal" : null,
+            })
+          }
+        />
+      )}
+    </>
   );
 }

@@ -77,15 +77,7 @@ export function GroupsSentence(props: GroupsSentenceProps) {
         </>
       )}
       , showing the <CentreWord {...{ variable, choices, change }} />{" "}
-      {choices.centre === "trimmed-mean" && (
-        <Typed
-          label="Share cut from each end"
-          shown={`cut by ${+(100 * choices.trim).toFixed(1)} %`}
-          fields={{ "Percent cut from each end": String(+(100 * choices.trim).toFixed(3)) }}
-          onSet={([cut]) => change({ trim: cut === undefined ? null : cut / 100 })}
-        />
-      )}{" "}
-      with the{" "}
+      {choices.centre === "trimmed-mean" && <TrimWord {...{ choices, change }} />} with the{" "}
       <WordChoice
         label="Bars"
         value={choices.bars}
@@ -150,6 +142,18 @@ export function CentreWord({ variable, choices, change }: Pick<SentenceProps, "v
       value={share ? "share" : choices.centre}
       options={options}
       onChoose={(centre) => change({ centre, bars: null, measure: null })}
+    />
+  );
+}
+
+/** What a trimmed mean leaves out. */
+export function TrimWord({ choices, change }: Pick<SentenceProps, "choices" | "change">) {
+  return (
+    <Typed
+      label="Share cut from each end"
+      shown={`cut by ${+(100 * choices.trim).toFixed(1)} %`}
+      fields={{ "Percent cut from each end": String(+(100 * choices.trim).toFixed(3)) }}
+      onSet={([cut]) => change({ trim: cut === undefined ? null : cut / 100 })}
     />
   );
 }

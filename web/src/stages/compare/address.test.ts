@@ -1,7 +1,7 @@
 // @vitest-environment jsdom
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
-import { CENTRES } from "../../api/choices.gen";
+import { CENTRES, EFFECTS } from "../../api/choices.gen";
 import type { Panel, Source } from "../../api/plates";
 import { answers } from "../../testing/answers";
 import { keysOf, nth } from "../../values";
@@ -12,7 +12,6 @@ import {
   fitting,
   isOfCentre,
   MARKS,
-  MEASURES,
   ORDERS,
   POINTS,
   SIDES,
@@ -88,12 +87,14 @@ const differences = fc.record({
   table: fc.constant(table.id),
   variable: fc.constant("shell_length"),
   by: fc.constant("tray_type"),
-  measure: fc.constantFrom(...keysOf(MEASURES)),
+  measure: fc.constantFrom(...keysOf(EFFECTS)),
   reference: fc.constantFrom("", "mesh"),
   level,
   units: unit,
   pair: fc.constantFrom("", "week"),
   together: fc.boolean(),
+  spreads: fc.constantFrom("unequal", "equal"),
+  trim: fc.constantFrom(0.1, 0.25, 0),
 });
 const estimates = fc.record({
   kind: fc.constant("estimates"),

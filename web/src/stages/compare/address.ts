@@ -89,6 +89,8 @@ const differences = (source: Of<"differences">): Written => ({
     n: [source.units, false, "units"],
     pair: [source.pair, ""],
     limits: [source.together, true, "each"],
+    spreads: [source.spreads, "unequal"],
+    trim: [source.trim, 0.1],
   }),
 });
 

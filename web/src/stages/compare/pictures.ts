@@ -116,6 +116,8 @@ export function differencesPicture(table: Table, variable: Variable, roles: Role
       units: choices.units && table.unit_variable !== "",
       pair: roles.pair?.symbol ?? "",
       together: choices.together,
+      spreads: choices.equal ? "equal" : "unequal",
+      trim: choices.trim,
     },
   };
 }

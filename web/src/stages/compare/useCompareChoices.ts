@@ -15,7 +15,11 @@ export const hasLevel = (bars: Bars) => records.BARS[bars].level;
 export const fitting = (centre: keyof typeof CENTRE_LABELS): readonly Bars[] => OF_VALUES[centre].fitting;
 export const MARKS = keysOf(GROUP_MARKS);
 export type Mark = (typeof MARKS)[number];
-export const MEASURES: Record<Measure, string> = labelsOf(EFFECTS);
+/** What differences are called, of groups apart or of pairs. */
+export const measuresOf = (paired: boolean): Record<Measure, string> =>
+  paired
+    ? (Object.fromEntries(keysOf(EFFECTS).map((id) => [id, EFFECTS[id].paired])) as Record<Measure, string>)
+    : labelsOf(EFFECTS);
 export const POINTS = labelsOf(records.POINTS);
 export const VIOLINS = labelsOf(records.VIOLINS);
 export const SIDES = labelsOf(records.SIDES);
@@ -75,9 +79,10 @@ export function readCompare(query: URLSearchParams) {
     order: among(get("order"), ORDERS, "levels"),
     hand: placesIn(get("hand")),
     hidden: placesIn(get("hidden")),
-    measure: among(get("measure"), MEASURES) ?? OF_VALUES[centre].effect,
+    measure: among(get("measure"), EFFECTS) ?? OF_VALUES[centre].effect,
     reference: get("reference") ?? "",
     together: get("limits") !== "each",
+    equal: get("spreads") === "equal",
     form: among(get("form"), SHARE_FORMS, "shares"),
     answers: placesIn(get("answers")),
     neutral: typedNumber(get("neutral")),
