@@ -23,8 +23,9 @@ class Shared(unittest.TestCase):
             answers = np.repeat([1, 0, 1, 0], [a, m - a, b, n - b])
             group = np.repeat([0, 1], [m, n])
             result = shares(answers, group, chosen=[1])
-            self.assertAlmostEqual(result.difference, a / m - b / n)
-            np.testing.assert_allclose([result.difference_low, result.difference_high], [low, high], atol=5e-5)
+            two = result.two
+            self.assertAlmostEqual(two.difference, a / m - b / n)
+            np.testing.assert_allclose([two.difference_low, two.difference_high], [low, high], atol=5e-5)
 
     def test_answers_are_counted_by_group_and_missing_ones_apart(self):
         answers = np.array([0, 1, 2, 2, -1, 1, 0, -1])

@@ -46,7 +46,7 @@ def place_of(name):
 class Page(unittest.TestCase):
     def test_names_are_sorted_and_there(self):
         self.assertEqual(heron.__all__, sorted(heron.__all__))
-        self.assertLessEqual(len(heron.__all__), 50)
+        self.assertLessEqual(len(heron.__all__), 70)
         for name in heron.__all__:
             self.assertTrue(inspect.getdoc(getattr(heron, name)), name)
         with self.assertRaises(AttributeError):
@@ -83,7 +83,9 @@ class Results(unittest.TestCase):
             line, heron.predict(line, 3.0), heron.theil_sen(X, Y), heron.smooth_line(X, Y),
             heron.compare_slopes(X, Y, BED), heron.pair_density(X, Y), heron.diagnose_fit(Y, {"x": X}),
             heron.tolerance_limits(X), heron.reference_limits(X), heron.leave_one_out(X, "mean"),
-            heron.summarize([]), heron.group_centres([], []), heron.compare_groups([1.0], ["a"]),
+            heron.associate(BED, ["u", "v"] * (len(X) // 2)), heron.shift(X, np.array(BED) == "low"),
+            heron.compare_repeated(X, BED, unit=np.arange(len(X)) // 3), heron.summarize([]),
+            heron.group_centres([], []), heron.compare_groups([1.0], ["a"]),
             heron.correlate([1.0, 1, 1], [1.0, 2, 3]),
         ]  # fmt: skip
         for result in results:

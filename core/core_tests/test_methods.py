@@ -107,7 +107,11 @@ class OfPanels(TestCase):
                     "densities have a gaussian",
                 ],
             ),
-            "shares": ({"by": "bed", "variable": "site"}, {"bed", "site"}, ["shares have 95 % score"]),
+            "shares": (
+                {"by": "bed", "variable": "site"},
+                {"bed", "site"},
+                ["shares have 95 % score", "whether answers go"],
+            ),
             "differences": (
                 {"by": "bed", "measure": "hedges-g", "variable": "mass"},
                 {"mass", "bed"},

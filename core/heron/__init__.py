@@ -11,6 +11,7 @@ to do.
 from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
+from heron.association import associate
 from heron.bivariate import pair_density
 from heron.columns import Column, Table
 from heron.density import kernel_density
@@ -56,6 +57,7 @@ __all__ = [
     "NotInstalled",
     "ReadError",
     "Table",
+    "associate",
     "box_cox",
     "boxes",
     "check_normality",

@@ -191,8 +191,30 @@ GROUPS = (
     Meaning(
         "share",
         "Share of answers",
-        "Answers chosen over answers given; score interval. Of two groups the difference by both intervals together.",
-        ("wilson-1927", "newcombe-1998", "newcombe-1998-difference"),
+        "Answers chosen over answers given; score interval.",
+        ("wilson-1927",),
+    ),
+    Meaning(
+        "two_shares",
+        "Difference, ratio and odds ratio of two shares",
+        "Limits put both score intervals together: of the difference by Newcombe's method 10; of ratios those at which "
+        "the first share less so many times the second would have 0 as a limit.",
+        ("newcombe-1998", "newcombe-1998-difference", "donner-zou-2012"),
+    ),
+    Meaning(
+        "chi_square",
+        "Chi-square",
+        "Σ (count − expected)²/expected, expected = line total · column total/n, without a correction for continuity, "
+        "on (r − 1)(c − 1) df. Exact p: Fisher's for two by two levels, else the share of 9,999 tables with the same "
+        "margins that depart as far.",
+        ("pearson-1900", "fisher-1935"),
+    ),
+    Meaning(
+        "cramers_v",
+        "Cramér's V",
+        "√(chi-square/(n min(r − 1, c − 1))), its bias taken out after Bergsma; limits are percent points of that in "
+        "9,999 tables drawn with the shares seen.",
+        ("cramer-1946", "bergsma-2013"),
     ),
     Meaning(
         "level_line",

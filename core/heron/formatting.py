@@ -33,3 +33,15 @@ def typeset(text: str) -> str:
         return "".join(forms[c] for c in inner) if all(c in forms for c in inner) else result[0]
 
     return re.sub(r"([\^_])\{([^{}]+)\}|\^([-+\u2212]?\d+)", form, text)
+
+
+def p_words(p: float) -> str:
+    """A p value in a sentence."""
+    return "< 0.001" if p < 0.001 else f"{p:.2g}"
+
+
+def sureness(p: float) -> str:
+    """How surely a test tells of something, in words before its name."""
+    if p >= 0.05:
+        return "there is little evidence for"
+    return "there is some evidence for" if p >= 0.01 else "there is strong evidence for"

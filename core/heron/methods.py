@@ -61,6 +61,10 @@ MEANT: dict[str, tuple[str, tuple[str, ...]]] = {
         "areas enclose shares of the pairs by their density, with normal kernels{width}",
         ("scott-1992", "hyndman-1996"),
     ),
+    "association": (
+        "whether answers go with groups was judged by chi-square, and how closely by Cramér's V without its bias",
+        ("pearson-1900", "bergsma-2013"),
+    ),
     "quantile-plot": (
         "normality was judged by quantile plots with simultaneous bands, and by W",
         ("aldor-noiman-2013", "blom-1958", "royston-1995"),

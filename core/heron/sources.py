@@ -8,6 +8,8 @@ SOURCES: dict[str, str] = {
     "anscombe-glynn-1983": "Anscombe, F. J. and Glynn, W. J. (1983). Distribution of the kurtosis statistic b2 for "
     "normal samples. Biometrika 70, 227-234.",
     "belsley-1980": "Belsley, D. A., Kuh, E. and Welsch, R. E. (1980). Regression Diagnostics. Wiley, chapter 2.",
+    "bergsma-2013": "Bergsma, W. (2013). A bias-correction for Cramér's V and Tschuprow's T. Journal of the Korean "
+    "Statistical Society 42, 323-328.",
     "blom-1958": "Blom, G. (1958). Statistical Estimates and Transformed Beta-Variables. Wiley.",
     "bonett-wright-2000": "Bonett, D. G. and Wright, T. A. (2000). Sample size requirements for estimating Pearson, "
     "Kendall and Spearman correlations. Psychometrika 65, 23-28.",
@@ -30,10 +32,13 @@ SOURCES: dict[str, str] = {
     "Intervals in the Clinical Laboratory, third edition.",
     "cook-1977": "Cook, R. D. (1977). Detection of influential observation in linear regression. Technometrics 19, "
     "15-18.",
+    "cramer-1946": "Cramér, H. (1946). Mathematical Methods of Statistics. Princeton University Press, chapter 21.",
     "dagostino-1970": "D'Agostino, R. B. (1970). Transformation to normality of the null distribution of g1. "
     "Biometrika 57, 679-681.",
     "dagostino-stephens-1986": "D'Agostino, R. B. and Stephens, M. A. (1986). Goodness-of-Fit Techniques. Dekker, "
     "table 4.9 and section 4.8.5.",
+    "donner-zou-2012": "Donner, A. and Zou, G. Y. (2012). Closed-form confidence intervals for functions of the "
+    "normal mean and standard deviation. Statistical Methods in Medical Research 21, 347-359.",
     "duan-1983": "Duan, N. (1983). Smearing estimate: a nonparametric retransformation method. Journal of the "
     "American Statistical Association 78, 605-610.",
     "dunn-1964": "Dunn, O. J. (1964). Multiple comparisons using rank sums. Technometrics 6, 241-252.",
@@ -51,6 +56,7 @@ SOURCES: dict[str, str] = {
     " Technometrics 17, 111-117.",
     "fisher-1921": "Fisher, R. A. (1921). On the probable error of a coefficient of correlation deduced from a "
     "small sample. Metron 1, 3-32.",
+    "fisher-1935": "Fisher, R. A. (1935). The Design of Experiments. Oliver and Boyd, chapter 2.",
     "freedman-diaconis-1981": "Freedman, D. and Diaconis, P. (1981). On the histogram as a density estimator: L2 "
     "theory. Zeitschrift fuer Wahrscheinlichkeitstheorie 57, 453-476.",
     "friedman-1937": "Friedman, M. (1937). The use of ranks to avoid the assumption of normality implicit in the "
@@ -112,6 +118,9 @@ SOURCES: dict[str, str] = {
     "seven methods. Statistics in Medicine 17, 857-872.",
     "newcombe-1998-difference": "Newcombe, R. G. (1998). Interval estimation for the difference between independent "
     "proportions: comparison of eleven methods. Statistics in Medicine 17, 873-890.",
+    "pearson-1900": "Pearson, K. (1900). On the criterion that a given system of deviations from the probable in the "
+    "case of a correlated system of variables is such that it can be reasonably supposed to have arisen from random "
+    "sampling. Philosophical Magazine 50, 157-175.",
     "rosner-1983": "Rosner, B. (1983). Percentage points for a generalized ESD many-outlier procedure. Technometrics "
     "25, 165-172.",
     "rousseeuw-van-driessen-1999": "Rousseeuw, P. J. and Van Driessen, K. (1999). A fast algorithm for the minimum "

@@ -5,9 +5,11 @@ from typing import Any
 
 import numpy as np
 from heron import frequency
+from heron.association import Association, of_counts, words_on_association
 from heron.checks import Ints
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
+from heron.formatting import typeset
 from heron.ledger import Series, Used
 from heron.readings import Subject, series_of, subject_of
 from heron.readings.spread import classes
@@ -21,8 +23,9 @@ _MISSING = "missing"
 
 @dataclass(frozen=True)
 class Cross:
-    """Counts of a variable's levels or classes within the levels of another. without_level: rows with a value but no
-    level; outside: rows with a value in no class, or beyond the levels shown."""
+    """Counts of a variable's levels or classes within the levels of another, and how closely they go together, rows
+    that are missing left out of that. without_level: rows with a value but no level; outside: rows with a value in no
+    class, or beyond the levels shown."""
 
     subject: Subject
     by: str
@@ -30,6 +33,8 @@ class Cross:
     table: frequency.CrossCounts
     without_level: int
     outside: int
+    association: Association
+    words: tuple[str, ...]
 
 
 def cross(variable: VariableSnapshot, by: VariableSnapshot, *, missing: bool, options: dict[str, Any]) -> Cross:
@@ -47,13 +52,17 @@ def cross(variable: VariableSnapshot, by: VariableSnapshot, *, missing: bool, op
         )
     known, level = series.reasons(variable.symbol) == 0, columns >= 0
     without, outside = int(np.count_nonzero(known & ~level)), int(np.count_nonzero(known & level & (rows < 0)))
+    counted = frequency.cross_counts(rows, row_labels, columns, column_labels)
+    together = of_counts(np.array([line.counts for line in counted.rows]).reshape(len(row_labels), -1))
     if missing:
         here = ~series.is_aside(variable.symbol)
         rows = np.where(known | ~here, rows, len(row_labels))
         columns = np.where(level | ~here, columns, len(column_labels))
         row_labels, column_labels = [*row_labels, _MISSING], [*column_labels, _MISSING]
-    counted = frequency.cross_counts(rows, row_labels, columns, column_labels)
-    return Cross(subject_of(variable), by.label, series.used(variable.symbol), counted, without, outside)
+        counted = frequency.cross_counts(rows, row_labels, columns, column_labels)
+    words = words_on_association(together, typeset(variable.label), typeset(by.label))
+    used = series.used(variable.symbol)
+    return Cross(subject_of(variable), by.label, used, counted, without, outside, together, words)
 
 
 def _lines(variable: VariableSnapshot, series: Series, options: dict[str, Any]) -> tuple[Ints, list[str]]:

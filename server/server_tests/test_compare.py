@@ -129,7 +129,9 @@ class Degenerate(StudyCase):
         self.assertIn("2 groups", differ["undefined"]["pairs"])
 
     def test_pairs_have_tests_over_their_units(self):
-        rows = [(f"{who + i * 0.5 + (who * i) % 3:.2f}", "abc"[i], "u", f"w{who}") for who in range(6) for i in range(3)]
+        rows = [
+            (f"{who + i * 0.5 + (who * i) % 3:.2f}", "abc"[i], "u", f"w{who}") for who in range(6) for i in range(3)
+        ]
         self.use("pairs", rows)
         x, g, who = (np.array([row[place] for row in rows]) for place in (0, 1, 3))
         result = self.reading("differences", "x", by="g", pair="who", measure="hedges-g")

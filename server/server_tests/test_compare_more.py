@@ -2,6 +2,7 @@
 
 import json
 
+import heron
 import numpy as np
 from heron import differences, groups
 
@@ -44,11 +45,11 @@ class More(StudyCase):
         pair = next(each for each in differ["pairs"] if {each["first"], each["second"]} == {"0", "3"})
         self.assertAlmostEqual(abs(pair["estimate"]), abs(own.estimate))
         self.assertAlmostEqual(pair["high"] - pair["low"], own.high - own.low)
-        self.assertEqual((differ["paired"], differ["simultaneous"], pair["n_pairs"]), ("tag", False, 20))
+        self.assertEqual((differ["paired"], differ["limits"], pair["n_pairs"]), ("tag", "", 20))
         alone = self.reading("differences", "mass", by="week", together=False)
         plain = differences.mean_difference(X[ENDS], WEEK[ENDS])
         self.assertAlmostEqual(alone["pairs"][0]["high"] - alone["pairs"][0]["low"], plain.high - plain.low)
-        self.assertFalse(alone["simultaneous"])
+        self.assertEqual(alone["limits"], "welch")
 
     def test_a_line_over_the_numbers_of_the_levels(self):
         for through, places, values in (
@@ -92,6 +93,15 @@ class More(StudyCase):
             middle = (each["edges"][1] + each["edges"][2]) / 2
             self.assertAlmostEqual(middle, 0)
         self.assertIn("percentage points", result["words"][1])
+        counts = [each["found"]["chosen"] for each in result["groups"]]
+        two = groups.two_shares(counts, [each["found"]["n"] for each in result["groups"]])
+        self.assertEqual((result["two"]["odds_ratio"], result["two"]["ratio_high"]), (two.odds_ratio, two.ratio_high))
+        own = heron.associate(BED, STATE)
+        self.assertEqual(result["association"]["p_value"], own.p_value)
+        crossed = self.reading("cross", "state", by="bed", missing=True)
+        told = [crossed["association"][name] for name in ("p_value", "exact_p", "v_low", "n_small")]
+        self.assertEqual(told, [own.p_value, own.exact_p, own.v_low, own.n_small])
+        self.assertEqual(crossed["table"]["rows"][0]["expected"][:2], list(own.expected.reshape(2, 3)[:, 0]))
         last = self.reading("shares", "state", by="week")
         self.assertEqual(last["chosen"], [2])
         gone = self.client.get(self.address("shares"), {"variable": "state", "by": "week", "chosen": [9]})

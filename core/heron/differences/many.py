@@ -13,9 +13,10 @@ from scipy import optimize, special, stats
 from heron import resampling
 from heron.checks import Floats, Ints, as_values, choose, within
 from heron.differences.limits import SPREADS, LimitsChoice, Spreads, groups_of_limits, limits, limits_of
-from heron.differences.tests import Test, sureness
+from heron.differences.tests import Test
 from heron.differences.two import LARGEST, TOO_LARGE
 from heron.errors import InputError
+from heron.formatting import sureness
 from heron.grouping import By, Grouping, groups_of
 from heron.normality import holm
 from heron.results import Result

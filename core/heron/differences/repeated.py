@@ -8,9 +8,9 @@ from numpy.typing import ArrayLike
 from scipy import special, stats
 
 from heron.checks import Floats
-from heron.differences.tests import Test, sureness
+from heron.differences.tests import Test
 from heron.differences.two import LARGEST, TOO_LARGE
-from heron.formatting import counted
+from heron.formatting import counted, sureness
 from heron.grouping import By
 from heron.groups import paired_across
 from heron.results import Result

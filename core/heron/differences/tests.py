@@ -124,9 +124,3 @@ GROUP_TESTS: dict[str, GroupTest] = by_id(
         ),
     )
 )
-
-
-def sureness(p: float) -> str:
-    """How surely a test tells of something, in words before its name."""
-    words = "there is little evidence for" if p >= 0.05 else "there is some evidence for"
-    return f"{words if p >= 0.01 else 'there is strong evidence for'}"

@@ -14,6 +14,7 @@ from heron.figure.source import (
     QuantilesSource,
     RulesSource,
     ShapeSource,
+    SharesSource,
     Source,
 )
 from heron.frequency import CLASS_RULES
@@ -85,6 +86,11 @@ def _differences(source: DifferencesSource) -> list[Use]:
     return [used, *(differences.GROUP_TESTS[test].used() for test in tests)]
 
 
+def _shares(source: SharesSource) -> list[Use]:
+    bars = [] if source.stacked else [BARS["wilson-interval"].used(level=source.level)]
+    return [*bars, meant("association")]
+
+
 def _pair(source: PairSource) -> list[Use]:
     uses = []
     if source.shown != "points":
@@ -114,7 +120,7 @@ def _quantiles(source: QuantilesSource) -> list[Use]:
 _USES: dict[str, Callable[[Any], list[Use]]] = {
     "shape": _shape,
     "groups": _groups,
-    "shares": lambda source: [] if source.stacked else [BARS["wilson-interval"].used(level=source.level)],
+    "shares": _shares,
     "differences": _differences,
     "quantiles": _quantiles,
     "pair": _pair,

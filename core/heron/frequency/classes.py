@@ -289,8 +289,9 @@ def count_values(
 class CrossRow:
     """One value of the first variable, or all of them, within each level of the second, and in any of them.
 
-    counts, row_percents (of the row), column_percents (of the level), percents (of all counted): (n_levels,), NaN where
-    there is nothing to take a share of; total, total_percent: over all levels.
+    counts, row_percents (of the row), column_percents (of the level), percents (of all counted), expected (the counts
+    of independent variables): (n_levels,), NaN where there is nothing to take a share of; total, total_percent: over
+    all levels.
     """
 
     label: str
@@ -298,6 +299,7 @@ class CrossRow:
     row_percents: Floats
     column_percents: Floats
     percents: Floats
+    expected: Floats
     total: int
     total_percent: float | None
 
@@ -337,7 +339,7 @@ def cross_counts(
     def line(label: str, counts: Ints) -> CrossRow:
         total = int(counts.sum())
         with np.errstate(invalid="ignore", divide="ignore"):
-            shares = (100 * counts / total, 100 * counts / sums, 100 * counts / n)
+            shares = (100 * counts / total, 100 * counts / sums, 100 * counts / n, total * (sums / n))
         return CrossRow(label, counts, *shares, total, 100 * total / n if n else None)
 
     lines = tuple(line(label, counts) for label, counts in zip(row_labels, cells, strict=True))

@@ -6,6 +6,7 @@ from heron.groups.centres import Centred, Centres, group_centres
 from heron.groups.lines import Line, line
 from heron.groups.pairs import Paired, paired_across
 from heron.groups.shares import Share, Shares, balance, shares
+from heron.groups.two_shares import TwoShares, two_shares
 from heron.groups.words import fits_badly, words_on_groups
 
 __all__ = [
@@ -25,6 +26,7 @@ __all__ = [
     "Paired",
     "Share",
     "Shares",
+    "TwoShares",
     "Whiskers",
     "balance",
     "boxes",
@@ -35,6 +37,7 @@ __all__ = [
     "paired_across",
     "shares",
     "told_bars",
+    "two_shares",
     "wilson",
     "with_rows",
     "words_on_groups",

@@ -8,6 +8,7 @@ import numpy as np
 from heron.checks import Floats, Ints, choose, within
 from heron.grouping import By, groups_of, label_of
 from heron.groups.bars import wilson
+from heron.groups.two_shares import TwoShares, two_shares
 from heron.results import Result
 
 
@@ -28,16 +29,14 @@ class Share:
 
 @dataclass(frozen=True)
 class Shares(Result, rows="groups"):
-    """The groups in their order. levels: the answers; chosen: the places of those that count. difference_*: of the
-    shares of the first two groups, by Newcombe's score interval; None for other than two groups with answers."""
+    """The groups in their order. levels: the answers; chosen: the places of those that count. two: of the shares of
+    the first two groups; None for other than two groups with answers."""
 
     groups: tuple[Share, ...]
     levels: tuple[str, ...]
     chosen: tuple[int, ...]
     level: float
-    difference: float | None
-    difference_low: float | None
-    difference_high: float | None
+    two: TwoShares | None
 
 
 def shares(
@@ -71,7 +70,7 @@ def shares(
     -------
     Shares
         For each group how often each answer was given, and the share of the chosen ones with its score interval, from 0
-        to 1; of two groups also the difference.
+        to 1; of two groups also how they differ.
 
     Raises
     ------
@@ -80,7 +79,7 @@ def shares(
 
     Notes
     -----
-    Wilson's score interval, and Newcombe's method 10 for the difference of two.
+    Wilson's score interval; for two groups `heron.groups.two_shares`.
 
     References
     ----------
@@ -94,7 +93,7 @@ def shares(
 
     >>> answers = ["yes"] * 56 + ["no"] * 14 + ["yes"] * 48 + ["no"] * 32
     >>> result = shares(answers, ["a"] * 70 + ["b"] * 80, chosen=["yes"])
-    >>> round(result.difference_low, 4), round(result.difference_high, 4)
+    >>> round(result.two.difference_low, 4), round(result.two.difference_high, 4)
     (0.0524, 0.3339)
     """
     within(level, above=0, below=1, where="level")
@@ -116,17 +115,9 @@ def shares(
         ends = wilson(k, n, level) if n else (None, None)
         result.append(Share(label, counts, n, n_rows - n, k, k / n if n else None, *ends))
     filled = [share for share in result if share.n]
-    gap = _difference(*filled) if len(filled) == 2 else (None, None, None)
-    return Shares(tuple(result), answered.labels, places, level, *gap)
-
-
-def _difference(a: Share, b: Share) -> tuple[float, float, float]:
-    """Newcombe's method 10: the two score intervals put together."""
-    p, low_p, high_p = a.share or 0.0, a.low or 0.0, a.high or 0.0
-    q, low_q, high_q = b.share or 0.0, b.low or 0.0, b.high or 0.0
-    down = np.hypot(p - low_p, high_q - q)
-    up = np.hypot(high_p - p, q - low_q)
-    return p - q, p - q - float(down), p - q + float(up)
+    taken_of, sizes = [share.chosen for share in filled], [share.n for share in filled]
+    two = two_shares(taken_of, sizes, level=level) if len(filled) == 2 else None
+    return Shares(tuple(result), answered.labels, places, level, two)
 
 
 def balance(counts: Ints, neutral: int | None) -> Floats:

@@ -5,8 +5,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from heron import groups
+from heron.association import Association, of_counts, words_on_association
 from heron.errors import InputError
 from heron.formatting import counted, typeset
+from heron.groups import TwoShares
 from heron.ledger import Used, VariableView
 from heron.readings.cancellation import Cancellation
 from heron.readings.subject import Subject, series_of, subject_of
@@ -37,9 +39,8 @@ class SharesReading:
     groups: tuple[SharedGroup, ...]
     level: float
     without_group: int
-    difference: float | None
-    difference_low: float | None
-    difference_high: float | None
+    two: TwoShares | None
+    association: Association
     words: tuple[str, ...]
 
 
@@ -71,6 +72,8 @@ def shared(
     result = groups.shares(
         series.grouping(variable.symbol), series.grouping(by.symbol), chosen=[answers[i] for i in taken], level=level
     )
+    cancellation.check()
+    together = of_counts(np.array([group.counts for group in result.groups]).reshape(len(labels), -1), level=level)
     middle = neutral if neutral is not None and neutral < len(answers) else None
     parts = tuple(
         SharedGroup(typeset(label), group, tuple(groups.balance(group.counts, middle).tolist()))
@@ -86,10 +89,12 @@ def shared(
         parts,
         level,
         int(np.count_nonzero((given >= 0) & (index < 0))),
-        result.difference,
-        result.difference_low,
-        result.difference_high,
-        _words(parts, [typeset(answers[place]) for place in taken], level, result),
+        result.two,
+        together,
+        (
+            *_words(parts, [typeset(answers[place]) for place in taken], level, result),
+            *words_on_association(together, typeset(variable.label), typeset(by.label)),
+        ),
     )
 
 
@@ -104,11 +109,11 @@ def _words(parts: tuple[SharedGroup, ...], chosen: list[str], level: float, shar
         f"({_percent(most[0])}, {most[1].found.chosen} of {most[1].found.n}) and smallest in {least[1].label} "
         f"({_percent(least[0])}, {least[1].found.chosen} of {least[1].found.n})."
     ]
-    low, high = shares.difference_low, shares.difference_high
-    if shares.difference is not None and low is not None and high is not None:
+    if shares.two is not None:
+        two = shares.two
         said.append(
-            f"They differ by {100 * shares.difference:.1f} percentage points, {100 * low:.1f} to {100 * high:.1f} at "
-            f"{100 * level:g} % (Newcombe)."
+            f"They differ by {100 * two.difference:.1f} percentage points, {100 * two.difference_low:.1f} to "
+            f"{100 * two.difference_high:.1f} at {100 * level:g} %."
         )
     few = [part.label for part in parts if 0 < part.found.n < 10]
     if few:

@@ -102,15 +102,22 @@ def _ends(source: GroupsSource) -> str:
 
 
 def _shares(source: SharesSource, table: TableView) -> list[str]:
-    if source.stacked:
-        return []
     symbol = _symbol(source)
-    chosen = f"list({list(source.chosen)!r})" if source.chosen else "[-1]"
+    lines = [f"{_frame(symbol, source.by)}.dropna()"]
+    if not source.stacked:
+        chosen = f"list({list(source.chosen)!r})" if source.chosen else "[-1]"
+        lines += [
+            f"answers = levels(t[{symbol!r}])[{chosen}]",
+            f"for group, given in t.groupby({[source.by]!r}, observed=True)[{symbol!r}]:",
+            '    numbers[f"share, {called(group)}"] = 100 * given.isin(answers).mean()',
+        ]
     return [
-        f"{_frame(symbol, source.by)}.dropna()",
-        f"answers = levels(t[{symbol!r}])[{chosen}]",
-        f"for group, given in t.groupby({[source.by]!r}, observed=True)[{symbol!r}]:",
-        '    numbers[f"share, {called(group)}"] = 100 * given.isin(answers).mean()',
+        *lines,
+        f"counts = pd.crosstab(t[{source.by!r}].astype(str), t[{symbol!r}].astype(str))",
+        "if min(counts.shape) > 1:",
+        "    test = stats.chi2_contingency(counts, correction=False)",
+        '    numbers |= {"chi-square": test.statistic, "p of chi-square": test.pvalue}',
+        '    numbers["Cramér\'s V"] = np.sqrt(test.statistic / counts.to_numpy().sum() / (min(counts.shape) - 1))',
     ]
 
 
@@ -138,7 +145,8 @@ def _differences(source: DifferencesSource, table: TableView) -> list[str]:
     between = " : " if effect.factor else " \u2212 "
     return [
         *lines,
-        f"known = {{called(group): own for group, own in t.groupby({[source.by]!r}, observed=True)[{symbol!r}] if own.size > 1}}",
+        f"known = {{called(group): own for group, own in t.groupby({[source.by]!r}, observed=True)[{symbol!r}] if "
+        f"own.size > 1}}",
         "for first, a in known.items():",
         "    for second, b in known.items():",
         f'        numbers[f"{{first}}{between}{{second}}"] = {effect.code.format(trim=source.trim)}',

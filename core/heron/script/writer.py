@@ -73,7 +73,8 @@ def write(
     head = [
         *comment(f"{title}: what was decided, computed and drawn again."),
         *comment(
-            f"Made by Velvet Heron {version}. It needs the files beside it and what requirements.txt lists; results go to out/."
+            f"Made by Velvet Heron {version}. It needs the files beside it and what requirements.txt lists; results "
+            f"go to out/."
         ),
     ]
     text = "\n".join([_HELPERS, *body]) + "\n"

@@ -30,6 +30,7 @@ export type Rung = LadderReading["ladder"]["steps"][number];
 export type OrderReading = Unpacked<Schemas["OrderReading"]>;
 export type Against = Unpacked<Schemas["Against"]>;
 export type ValueCounts = Schemas["ShortValueCounts"];
+export type Cross = Schemas["ShortCross"];
 export type Definition = Summary["quantile_definition"];
 export type { ClassSettings, DensitySettings, SpreadSettings } from "./queryKeys";
 

@@ -6933,6 +6933,41 @@ export interface components {
              */
             width: number;
         };
+        /** ShortAssociation */
+        ShortAssociation: {
+            /** Chi Square */
+            chi_square: number | null;
+            /** Df */
+            df: number;
+            /** Drawn */
+            drawn: number;
+            /** Exact P */
+            exact_p: number | null;
+            /** Expected */
+            expected: number[];
+            /** Level */
+            level: number;
+            /** N */
+            n: number;
+            /** N Missing */
+            n_missing: number;
+            /** N Small */
+            n_small: number;
+            /** P Value */
+            p_value: number | null;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            /** V */
+            v: number | null;
+            /** V Corrected */
+            v_corrected: number | null;
+            /** V High */
+            v_high: number | null;
+            /** V Low */
+            v_low: number | null;
+        };
         /** ShortAudit */
         ShortAudit: {
             /** Findings */
@@ -7058,6 +7093,7 @@ export interface components {
         };
         /** ShortCross */
         ShortCross: {
+            association: components["schemas"]["ShortAssociation"];
             /** By */
             by: string;
             /** Outside */
@@ -7067,6 +7103,8 @@ export interface components {
             used: components["schemas"]["ShortUsed"];
             /** Without Level */
             without_level: number;
+            /** Words */
+            words: string[];
         };
         /** ShortCrossCounts */
         ShortCrossCounts: {
@@ -7084,6 +7122,8 @@ export interface components {
             column_percents: (number | null)[];
             /** Counts */
             counts: (number | null)[];
+            /** Expected */
+            expected: (number | null)[];
             /** Label */
             label: string;
             /** Percents */
@@ -7468,16 +7508,11 @@ export interface components {
         ShortSharesReading: {
             /** Answers */
             answers: string[];
+            association: components["schemas"]["ShortAssociation"];
             /** By */
             by: string;
             /** Chosen */
             chosen: number[];
-            /** Difference */
-            difference: number | null;
-            /** Difference High */
-            difference_high: number | null;
-            /** Difference Low */
-            difference_low: number | null;
             /** Groups */
             groups: components["schemas"]["ShortSharedGroup"][];
             /** Level */
@@ -7485,6 +7520,7 @@ export interface components {
             /** Neutral */
             neutral: number | null;
             subject: components["schemas"]["ShortSubject"];
+            two: components["schemas"]["ShortTwoShares"] | null;
             used: components["schemas"]["ShortUsed"];
             /** Without Group */
             without_group: number;
@@ -7799,6 +7835,33 @@ export interface components {
             before: string[];
             /** Row */
             row: number;
+        };
+        /** ShortTwoShares */
+        ShortTwoShares: {
+            /** Difference */
+            difference: number;
+            /** Difference High */
+            difference_high: number;
+            /** Difference Low */
+            difference_low: number;
+            /** Level */
+            level: number;
+            /** Odds High */
+            odds_high: number | null;
+            /** Odds Low */
+            odds_low: number | null;
+            /** Odds Ratio */
+            odds_ratio: number | null;
+            /** Ratio */
+            ratio: number | null;
+            /** Ratio High */
+            ratio_high: number | null;
+            /** Ratio Low */
+            ratio_low: number | null;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
         };
         /** ShortUnitDoubt */
         ShortUnitDoubt: {

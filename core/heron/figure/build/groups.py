@@ -23,7 +23,7 @@ from heron.figure.build.place import (
 )
 from heron.figure.scene import Facts, Number, Scale, Scene
 from heron.figure.source import DifferencesSource, EstimatesSource, GroupsSource, SharesSource, Standing
-from heron.formatting import counted, grouped, typeset
+from heron.formatting import counted, grouped, p_words, typeset
 from heron.groups.bars import BARS, CENTRES, told_bars
 from heron.ledger import VariableView
 from heron.readings import Cancellation, estimates, shares
@@ -240,25 +240,27 @@ def answers(place: Place, source: SharesSource) -> Scene:
     n = [group.found.n for group in result.groups]
     labels = [group.label for group in result.groups]
     counts = tuple(zip(labels, n, strict=True))
+    notes, tested = _association(result)
     if source.stacked:
         marks = ["Parts: percent of each answer."]
         if result.neutral is not None:
             marks.append(f"Zero stands in the middle of {result.answers[result.neutral]}.")
         subject = titled(place.words(f"{result.subject.label} by {result.by}"))
-        facts = Facts(subject, tuple(marks), n=counts, named=(("up", result.by),), **left_out(result.used))
+        facts = Facts(subject, tuple(marks), notes=notes, n=counts, named=(("up", result.by),), **left_out(result.used))
         edges = [np.array(group.edges) * 100 for group in result.groups]
-        return side_by_side.stacked(
+        scene = side_by_side.stacked(
             labels, n, edges, result.answers, titled(result.by), facts, ordered=result.subject.kind == "ordered",
             neutral=result.neutral,
         )  # fmt: skip
+        return replace(scene, numbers=(*scene.numbers, *tested))
     bars = BARS["wilson-interval"].told(level=source.level)
     marks = [f"Open marks: share of rows; bars: {bars}."] if "centre" in source.marks else []
     marks += ["Bars reach from zero to the share."] if "from zero" in source.marks else []
     marks += ["Lines join the shares."] if "joined" in source.marks else []
     what = f"share of {chosen} in {result.subject.label}"
     facts = Facts(
-        titled(place.words(f"{what} by {result.by}")), tuple(marks), bars if "centre" in source.marks else "", n=counts,
-        named=(("up", what), ("across", result.by)), **left_out(result.used),
+        titled(place.words(f"{what} by {result.by}")), tuple(marks), bars if "centre" in source.marks else "", notes,
+        n=counts, named=(("up", what), ("across", result.by)), **left_out(result.used),
     )  # fmt: skip
     parts = []
     for i, group in enumerate(result.groups):
@@ -267,9 +269,25 @@ def answers(place: Place, source: SharesSource) -> Scene:
         parts.append(side_by_side.Part(i, group.label, i, 0, None, group.found.n, share, low, high))
     shown = _standing(parts, source)
     numbers = [Number(f"share, {part.label}", part.centre, "%") for part in shown if part.centre is not None]
+    numbers += tested
     return side_by_side.scene_of_groups(
         shown, (titled(result.by), ""), titled(f"share of {chosen}"), "%", facts, source, numbers=numbers, begins=0.0
     )
+
+
+def _association(result: shares.SharesReading) -> tuple[tuple[str, ...], list[Number]]:
+    """What a caption says of two categories together, and the numbers of it."""
+    told = result.association
+    if told.chi_square is None or told.p_value is None or told.v is None:
+        return (), []
+    limits = "" if told.v_low is None else f" ({told.v_low:.2f} to {told.v_high:.2f})"
+    note = (
+        f"Chi-square {told.chi_square:.4g} with {told.df} df, p {p_words(told.p_value)}; Cramér's V "
+        f"{told.v_corrected:.2f}{limits}."
+    )
+    return (note,), [
+        *number("chi-square", told.chi_square), *number("p of chi-square", told.p_value), *number("Cramér's V", told.v),
+    ]  # fmt: skip
 
 
 def _standing(parts: Sequence[side_by_side.Part], source: Standing) -> list[side_by_side.Part]:
@@ -442,13 +460,9 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
     return replace(scene, numbers=(*scene.numbers, *more))
 
 
-def _p_words(p: float) -> str:
-    return "< 0.001" if p < 0.001 else f"{p:.2g}"
-
-
 def _pair_words(pair: compare.PairFound, decimals: int) -> str:
     """A difference with its limits and its p, written out."""
-    p = "" if pair.p_value is None else f", p {_p_words(pair.p_value)}"
-    p += "" if pair.holm_p is None else f" ({_p_words(pair.holm_p)} after Holm)"
+    p = "" if pair.p_value is None else f", p {p_words(pair.p_value)}"
+    p += "" if pair.holm_p is None else f" ({p_words(pair.holm_p)} after Holm)"
     n = "" if pair.n_pairs is None else f", {pair.n_pairs} pairs"
     return f"{_beside(pair.estimate, pair.low, pair.high, decimals)}{p}{n}"

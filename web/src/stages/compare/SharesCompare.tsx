@@ -14,6 +14,7 @@ import { TakeTable } from "../../ui/TakeTable";
 import { WordChoice } from "../../ui/WordChoice";
 import { titled } from "../../words/kinds";
 import { counted, whole } from "../../words/numbers";
+import { AssociationCard } from "../AssociationCard";
 import { GroupsOverlay, type GroupWords } from "../GroupsOverlay";
 import { PictureCard, StageHead } from "../PictureCard";
 import { SeveralChoice } from "../SeveralChoice";
@@ -180,6 +181,9 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
                 </p>
               )}
             </Card>
+          )}
+          {result && !error && (
+            <AssociationCard result={result} two={result.two} name={`${variable.label} by ${by.label}`} />
           )}
         </div>
       </div>

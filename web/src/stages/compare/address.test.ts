@@ -7,17 +7,7 @@ import { answers } from "../../testing/answers";
 import { keysOf, nth } from "../../values";
 import { plateAt } from "../plates/keeping";
 import { compareAddress } from "./address";
-import {
-  CENTRE_LABELS,
-  fitting,
-  isOfCentre,
-  MARKS,
-  ORDERS,
-  POINTS,
-  SIDES,
-  SORTS,
-  VIOLINS,
-} from "./useCompareChoices";
+import { CENTRE_LABELS, fitting, isOfCentre, MARKS, ORDERS, POINTS, SIDES, SORTS, VIOLINS } from "./useCompareChoices";
 
 const { table } = answers;
 const places = fc.uniqueArray(fc.nat(8), { maxLength: 3 });

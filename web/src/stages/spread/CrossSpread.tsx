@@ -1,6 +1,6 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { type ClassSettings, classesOf, crossOf } from "../../api/readings";
+import { type Cross, classesOf, crossOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import { Card } from "../../ui/Card";
 import { Choices } from "../../ui/Choices";
@@ -9,64 +9,80 @@ import { TakeTable } from "../../ui/TakeTable";
 import { Tick } from "../../ui/Tick";
 import { isNumeric, missingWords } from "../../words/kinds";
 import { counted, fixed, whole } from "../../words/numbers";
+import { AssociationCard } from "../AssociationCard";
 import { KeepPlate } from "../plates/KeepPlate";
 import { ClassesChoice } from "./ClassesChoice";
 import type { useSpreadChoices } from "./useSpreadChoices";
 
-const SHARES = { counts: "rows", row: "% across", column: "% down", all: "% of all" } as const;
+const SHARES = { counts: "rows", expected: "expected", row: "% across", column: "% down", all: "% of all" } as const;
 type Share = keyof typeof SHARES;
 const SHARE_WORDS: Record<Share, string> = {
   counts: "each cell: rows",
+  expected: "each cell: rows expected of variables that have nothing to do with each other",
   row: "each cell: percent of its line",
   column: "each cell: percent of its column",
   all: "each cell: percent of all rows counted",
 };
 
-type CrossTableProps = { table: Table; variable: Variable; by: Variable; classes: ClassSettings };
+type CrossTableProps = { result: Cross; variable: Variable; by: Variable; missing: boolean; onMissing: () => void };
 type CrossSpreadProps = ReturnType<typeof useSpreadChoices> & { table: Table; variable: Variable; by: Variable };
 
 /** Levels or classes of a variable within the levels of another, over the whole width. */
 export function CrossSpread({ table, variable, by, choices, change }: CrossSpreadProps) {
+  const [missing, setMissing] = useState(false);
   const { data: classes } = useQuery({
     ...classesOf(table, variable.symbol, choices.classes),
     enabled: isNumeric(variable),
   });
+  const { data: result, error } = useQuery({
+    ...crossOf(table, variable.symbol, { by: by.symbol, missing, ...(isNumeric(variable) ? choices.classes : {}) }),
+    placeholderData: keepPreviousData,
+  });
+  const remedy = error && "remedy" in error ? String(error.remedy) : "";
   return (
-    <Card
-      title={`Rows by ${variable.label} and ${by.label}`}
-      className="col-span-full max-h-full self-start"
-      aside={<KeepPlate />}
-      footer={classes && <ClassesChoice {...{ table, variable, classes, choices }} onChange={change} />}
-    >
-      <CrossTable {...{ table, variable, by }} classes={isNumeric(variable) ? choices.classes : {}} />
-    </Card>
+    <div className="col-span-full flex min-h-0 flex-wrap items-start gap-3.5">
+      <Card
+        title={`Rows by ${variable.label} and ${by.label}`}
+        className="max-h-full flex-1"
+        aside={<KeepPlate />}
+        footer={classes && <ClassesChoice {...{ table, variable, classes, choices }} onChange={change} />}
+      >
+        {error && <Notice problem={error.message} remedy={remedy} className="m-3.5" />}
+        {result && !error && (
+          <CrossTable {...{ result, variable, by, missing }} onMissing={() => setMissing(!missing)} />
+        )}
+      </Card>
+      {result && !error && (
+        <AssociationCard
+          result={result}
+          words={result.words}
+          name={`${variable.label} by ${by.label}`}
+          className="w-[318px]"
+        />
+      )}
+    </div>
   );
 }
 
 /** A line for each level or class, a column for each level of the other. */
-function CrossTable({ table, variable, by, classes }: CrossTableProps) {
+function CrossTable({ result, variable, by, missing, onMissing }: CrossTableProps) {
   const [share, setShare] = useState<Share>("counts");
-  const [missing, setMissing] = useState(false);
-  const asked = { by: by.symbol, missing, ...classes };
-  const { data: result, error } = useQuery({
-    ...crossOf(table, variable.symbol, asked),
-    placeholderData: keepPreviousData,
-  });
-  if (error) {
-    const remedy = "remedy" in error ? String(error.remedy) : "";
-    return <Notice problem={error.message} remedy={remedy} className="m-3.5" />;
-  }
-  if (!result) return null;
   const { columns, rows, totals, n } = result.table;
   type Line = (typeof rows)[number];
   const values = (line: Line) =>
-    ({ counts: line.counts, row: line.row_percents, column: line.column_percents, all: line.percents })[share];
+    ({
+      counts: line.counts,
+      expected: line.expected,
+      row: line.row_percents,
+      column: line.column_percents,
+      all: line.percents,
+    })[share];
   const write = (value: number | null) => {
     if (value === null) return "";
     return share === "counts" ? whole(value) : fixed(value, 1);
   };
   const sum = (line: Line) => {
-    if (share === "counts") return whole(line.total);
+    if (share === "counts" || share === "expected") return whole(line.total);
     if (share === "row") return line.total > 0 ? "100" : "";
     return write(line.total_percent);
   };
@@ -78,7 +94,7 @@ function CrossTable({ table, variable, by, classes }: CrossTableProps) {
     <div className="flex min-h-0 flex-1 flex-col">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1 border-line border-b px-3.5 py-1.5 text-small">
         <Choices label="What a cell says" options={SHARES} chosen={share} onChoose={setShare} />
-        {nMissing > 0 && <Tick checked={missing} onChange={() => setMissing(!missing)} label="with missing values" />}
+        {nMissing > 0 && <Tick checked={missing} onChange={onMissing} label="with missing values" />}
         <span className="text-muted-ink">
           {SHARE_WORDS[share]}; {counted(n, "row")} counted
         </span>
