@@ -49,6 +49,40 @@ class Published(unittest.TestCase):
         np.testing.assert_allclose(result.cooks[[4, 15]], [0.61, 0.47], atol=0.006)
 
 
+class Shared(unittest.TestCase):
+    def test_longleys_inflation_as_published(self):
+        # As given of these data in the books on collinearity, such as Fox and Monette's.
+        result = diagnose_fit(LONGLEY[:, 6], dict(zip(NAMES, LONGLEY.T[:6], strict=True)))
+        published = (135.53, 1788.51, 33.62, 3.59, 399.15, 758.98)
+        for name, times in zip(NAMES, published, strict=True):
+            self.assertAlmostEqual(result.inflation[name] / times, 1, delta=0.002)
+        words = " ".join(words_on_fit(result, np.zeros(16, dtype=bool)))
+        self.assertIn("Deflator, product, unemployed, population and year follow much from the other", words)
+
+    def test_robust_limits_partial_correlations_and_categories_by_their_definitions(self):
+        from statsmodels.api import OLS
+
+        rng = np.random.default_rng(14)
+        bed = np.repeat(["a", "b", "c"], 12)
+        x = rng.normal(size=36) + (bed == "b") * 2
+        y = 1 + x + (bed == "c") + rng.normal(size=36) * (1 + np.abs(x))
+        result = diagnose_fit(y, {"x": x, "bed": bed}, level=0.9)
+        full = np.column_stack((np.ones(36), x, bed == "b", bed == "c")).astype(float)
+        theirs = OLS(y, full).fit(cov_type="HC3", use_t=True)
+        np.testing.assert_allclose(result.robust_se, theirs.bse)
+        np.testing.assert_allclose(result.robust_p, theirs.pvalues)
+        np.testing.assert_allclose(np.column_stack((result.robust_low, result.robust_high)), theirs.conf_int(0.1))
+        others = full[:, [0, 2, 3]]
+        left = [v - others @ np.linalg.lstsq(others, v, rcond=None)[0] for v in (x, y)]
+        self.assertAlmostEqual(result.partial_r[1], np.corrcoef(*left)[0, 1])
+        self.assertAlmostEqual(result.inflation["x"], np.var(x) / np.var(left[0]))
+        # Of the category: how much smaller the ellipse of its two columns is once x is taken out of them.
+        both = full[:, 2:]
+        without = both - full[:, :2] @ np.linalg.lstsq(full[:, :2], both, rcond=None)[0]
+        times = np.linalg.det(np.cov(both.T)) / np.linalg.det(np.cov(without.T))
+        self.assertAlmostEqual(result.inflation["bed"], np.sqrt(times))
+
+
 class LeaveOneOut(unittest.TestCase):
     def setUp(self):
         rng = np.random.default_rng(1)

@@ -51,6 +51,17 @@ class Lines(unittest.TestCase):
             self.assertAlmostEqual(result.fanning_p, own.fanning_p)
         self.assertLess(relation.fit_line(X, BENT).curvature_p, 1e-6)
 
+    def test_robust_limits_of_the_slope_are_those_of_the_fit_of_screen(self):
+        rng = np.random.default_rng(16)
+        x = rng.normal(size=40)
+        y = x + rng.normal(size=40) * np.abs(x)
+        line, other = relation.fit_line(x, y, level=0.9), influence.diagnose_fit(y, {"x": x}, level=0.9)
+        np.testing.assert_allclose(
+            [line.slope_robust_low, line.slope_robust_high], [other.robust_low[1], other.robust_high[1]]
+        )
+        lone = relation.fit_line([1.0, 1, 1, 9], [2.0, 3, 4, 5])
+        self.assertEqual((lone.slope_robust_low, lone.slope_robust_high), (None, None))
+
     def test_bands_and_limits(self):
         result = relation.fit_line(X, STRAIGHT, level=0.9)
         own = stats.linregress(X, STRAIGHT)
@@ -160,6 +171,38 @@ class Correlated(unittest.TestCase):
         self.assertIn("no spread", relation.correlate([1, 1, 1], [1, 2, 3]).undefined["kendall"])
         exact = relation.correlate([1, 2, 3, 4], [2, 4, 6, 8]).pearson
         self.assertEqual((exact.estimate, exact.high, exact.p_value), (1, 1, 0))
+
+
+class Partial(unittest.TestCase):
+    def test_given_the_others_is_of_what_they_leave(self):
+        rng = np.random.default_rng(15)
+        z, w = rng.normal(size=(2, 30))
+        x, y = z + 0.5 * w + rng.normal(size=30), z - w + rng.normal(size=30)
+        columns = np.array([x, y, z, w])
+        columns[1, 4] = np.nan
+        result = relation.correlate_partially(columns, level=0.9)[1][0]
+        kept = np.delete(columns, 4, axis=1)
+        others = np.column_stack((np.ones(29), kept[2], kept[3]))
+        left = [v - others @ np.linalg.lstsq(others, v, rcond=None)[0] for v in kept[:2]]
+        r = np.corrcoef(*left)[0, 1]
+        self.assertAlmostEqual(result.pearson.estimate, r)
+        reach = stats.norm.ppf(0.95) / np.sqrt(29 - 2 - 3)
+        np.testing.assert_allclose(
+            [result.pearson.low, result.pearson.high], np.tanh(np.arctanh(r) + np.array([-reach, reach]))
+        )
+        t = r * np.sqrt(25 / (1 - r * r))
+        self.assertAlmostEqual(result.pearson.p_value, 2 * stats.t.sf(abs(t), 25))
+        self.assertEqual((result.n_pairs, result.lost_rows.tolist()), (29, [4]))
+        ranks = np.array([stats.rankdata(v) for v in kept])
+        self.assertAlmostEqual(result.spearman.estimate, relation.correlate_partially(ranks)[1][0].pearson.estimate)
+
+    def test_what_follows_from_the_others_or_is_too_little_says_so(self):
+        x = np.arange(9.0)
+        self.assertIn("follows from", relation.correlate_partially([x, x**2, x + x**2])[2][0].undefined["pearson"])
+        self.assertIn("no spread", relation.correlate_partially([x, x**2, x * 0])[1][0].undefined["pearson"])
+        self.assertIn(
+            "5 complete rows", relation.correlate_partially([x[:3], x[:3] ** 2, [1, 5, 2]])[1][0].undefined["spearman"]
+        )
 
 
 class Other(unittest.TestCase):

@@ -191,7 +191,9 @@ def words_on_association(result: Association, first: str, second: str) -> tuple[
         f"{sureness(result.p_value)} {first} and {second} going together."
     ]
     if result.n_small:
-        exact = "" if result.exact_p is None else f": rather than its p take the exact one (p {p_words(result.exact_p)})"
+        exact = (
+            "" if result.exact_p is None else f": rather than its p take the exact one (p {p_words(result.exact_p)})"
+        )
         expect = "expects" if result.n_small == 1 else "expect"
         said.append(f"{counted(result.n_small, 'cell')} {expect} fewer than 5 rows{exact}.")
     return tuple(said)

@@ -175,6 +175,26 @@ SECOND_LOOK = (
     ),
     Meaning("covratio", "COVRATIO", "(s(i)/s)^(2p)/(1 − h); further than 3p/n from 1.", ("belsley-1980",)),
     Meaning(
+        "robust_se",
+        "Robust standard errors",
+        "HC3: (X'X)⁻¹ X' diag(e²/(1 − h)²) X (X'X)⁻¹, with Student's t on n − p df; they hold where spreads differ.",
+        ("mackinnon-white-1985", "long-ervin-2000"),
+    ),
+    Meaning(
+        "inflation",
+        "Variance inflation",
+        "1/(1 − R²) of a predictor on the others; of a category det(C₁) det(C₂)/det(C) of correlations to the power of "
+        "one over its columns.",
+        ("fox-monette-1992",),
+    ),
+    Meaning(
+        "partial_r",
+        "Partial correlation",
+        "Of what the other variables leave of both: −C_ij/√(C_ii C_jj) of the inverse C of the correlations; limits by "
+        "Fisher's z with 1/√(n − k − 3), k variables given.",
+        ("fisher-1924",),
+    ),
+    Meaning(
         "fanning",
         "Changing spread",
         "n R² of the squared residuals on the predictors, chi-square(p − 1).",

@@ -50,6 +50,15 @@ class Simple:
         t = float(special.stdtrit(self.n - 2, 0.5 + level / 2)) if self.n > 2 else math.nan
         return np.asarray(t * self.sigma * np.sqrt(of_one + 1 / self.n + (u - self.mean_u) ** 2 / self.spread_u))
 
+    def robust_se(self, u: Floats) -> float | None:
+        """The standard error of the slope that holds where spreads differ along u, HC3; None where a row is fitted
+        whatever its value."""
+        off = u - self.mean_u
+        left = 1 - 1 / self.n - off**2 / self.spread_u
+        if float(left.min()) < 1e-12:
+            return None
+        return math.sqrt(float(np.sum((off * self.residuals / left) ** 2))) / self.spread_u
+
 
 def simple(u: Floats, v: Floats) -> Simple:
     """The line of least squares of v on u, (n,) each, without gaps; u must have spread."""

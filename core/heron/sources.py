@@ -56,7 +56,10 @@ SOURCES: dict[str, str] = {
     " Technometrics 17, 111-117.",
     "fisher-1921": "Fisher, R. A. (1921). On the probable error of a coefficient of correlation deduced from a "
     "small sample. Metron 1, 3-32.",
+    "fisher-1924": "Fisher, R. A. (1924). The distribution of the partial correlation coefficient. Metron 3, 329-332.",
     "fisher-1935": "Fisher, R. A. (1935). The Design of Experiments. Oliver and Boyd, chapter 2.",
+    "fox-monette-1992": "Fox, J. and Monette, G. (1992). Generalized collinearity diagnostics. Journal of the "
+    "American Statistical Association 87, 178-183.",
     "freedman-diaconis-1981": "Freedman, D. and Diaconis, P. (1981). On the histogram as a density estimator: L2 "
     "theory. Zeitschrift fuer Wahrscheinlichkeitstheorie 57, 453-476.",
     "friedman-1937": "Friedman, M. (1937). The use of ranks to avoid the assumption of normality implicit in the "
@@ -107,6 +110,10 @@ SOURCES: dict[str, str] = {
     "Statistics, Stanford University Press, 278-292.",
     "lilliefors-1967": "Lilliefors, H. W. (1967). On the Kolmogorov-Smirnov test for normality with mean and variance "
     "unknown. Journal of the American Statistical Association 62, 399-402.",
+    "long-ervin-2000": "Long, J. S. and Ervin, L. H. (2000). Using heteroscedasticity consistent standard errors in "
+    "the linear regression model. The American Statistician 54, 217-224.",
+    "mackinnon-white-1985": "MacKinnon, J. G. and White, H. (1985). Some heteroskedasticity-consistent covariance "
+    "matrix estimators with improved finite sample properties. Journal of Econometrics 29, 305-325.",
     "mann-whitney-1947": "Mann, H. B. and Whitney, D. R. (1947). On a test of whether one of two random variables is "
     "stochastically larger than the other. Annals of Mathematical Statistics 18, 50-60.",
     "mcgill-1978": "McGill, R., Tukey, J. W. and Larsen, W. A. (1978). Variations of box plots. The American "

@@ -69,7 +69,7 @@ def matrix(request: SignedIn, table_id: UUID, asked: Query[MatrixIn]) -> Any:
     table = table_of_request(request, table_id)
 
     def compute(cancellation: Cancellation) -> Any:
-        return pairs.matrix(table, asked.variables, asked.alike, asked.level, cancellation)
+        return pairs.matrix(table, asked.variables, asked.alike, asked.partial, asked.level, cancellation)
 
     return answer_of(request, table, compute, binary=True)
 

@@ -29,6 +29,8 @@ _MEASURES = ("leverage", "external", "cooks", "dffits", "covratio")
 
 @dataclass(frozen=True)
 class Coefficient:
+    """robust_*: by HC3, which holds where spreads differ; partial_r: with the response, given the other predictors."""
+
     name: str
     value: float
     se: float
@@ -36,6 +38,19 @@ class Coefficient:
     high: float
     t: float | None
     p_value: float | None
+    robust_se: float | None
+    robust_low: float | None
+    robust_high: float | None
+    robust_p: float | None
+    partial_r: float | None
+
+
+@dataclass(frozen=True)
+class Inflation:
+    """How many times the variance of a predictor's coefficients is what it would be without the others."""
+
+    name: str
+    times: float
 
 
 @dataclass(frozen=True)
@@ -64,6 +79,7 @@ class RelationReading:
     response: Subject
     predictors: tuple[Subject, ...]
     coefficients: tuple[Coefficient, ...]
+    inflation: tuple[Inflation, ...]
     level: float
     sigma: float
     r_squared: float | None
@@ -121,6 +137,7 @@ def related(table: TableSnapshot, settings: RelationSettings, cancellation: Canc
         subject_of(response),
         tuple(subject_of(variable) for variable in own),
         tuple(Coefficient(name, *(float(part[i]) for part in _parts(result))) for i, name in enumerate(result.names)),
+        tuple(Inflation(typeset(name), times) for name, times in result.inflation.items() if len(result.inflation) > 1),
         result.level,
         result.sigma,
         result.r_squared,
@@ -151,7 +168,9 @@ def related(table: TableSnapshot, settings: RelationSettings, cancellation: Canc
 
 
 def _parts(diagnosis: influence.Diagnosis) -> tuple[Floats, ...]:
-    return diagnosis.coefficients, diagnosis.se, diagnosis.low, diagnosis.high, diagnosis.t, diagnosis.p_values
+    usual = diagnosis.coefficients, diagnosis.se, diagnosis.low, diagnosis.high, diagnosis.t, diagnosis.p_values
+    robust = diagnosis.robust_se, diagnosis.robust_low, diagnosis.robust_high, diagnosis.robust_p
+    return *usual, *robust, diagnosis.partial_r
 
 
 def _row(

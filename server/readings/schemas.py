@@ -404,10 +404,12 @@ class CorrelatedIn(PairIn):
 
 
 class MatrixIn(Schema):
-    """alike: only rows that are complete in all variables; else each pair for itself."""
+    """alike: only rows that are complete in all variables; else each pair for itself. partial: each coefficient given
+    all the other variables, of such rows."""
 
     variables: list[_Symbol] = Field(min_length=2, max_length=pairs.MOST_SERIES)
     alike: bool = False
+    partial: bool = False
     level: _Share = 0.95
 
 

@@ -23,7 +23,8 @@ class Design:
     names: of the coefficients, the intercept first; rows: (n,) positions; length: rows given; y: (n,) the response;
     q: (n, k) orthonormal, of the centred columns; r: (k, k) upper triangular, q r are the columns; means: (k,).
     baselines: the level of each category that the others are compared with: the first that a complete row has;
-    without_rows: the levels of each category that none has, which are left out.
+    without_rows: the levels of each category that none has, which are left out. terms: of each predictor and product,
+    how many columns it has.
     """
 
     names: tuple[str, ...]
@@ -35,6 +36,7 @@ class Design:
     means: Floats
     baselines: dict[str, str]
     without_rows: dict[str, tuple[str, ...]]
+    terms: dict[str, int]
 
     @property
     def n(self) -> int:
@@ -65,6 +67,7 @@ def design_of(y: ArrayLike, predictors: Mapping[str, Any], *, interactions: Sequ
     names, parts = ["intercept"], [np.empty((rows.size, 0))]
     used: Any = slice(None) if rows.size == response.size else rows
     kept = {name: block.over(used) for name, block in blocks.items()}
+    terms = {name: len(predictor.names) for name, predictor in kept.items()}
     for predictor in kept.values():
         names += predictor.names
         parts.append(predictor.columns)
@@ -74,6 +77,7 @@ def design_of(y: ArrayLike, predictors: Mapping[str, Any], *, interactions: Sequ
                 raise InputError("no-predictor", f"{each} is not among the predictors.", where="interactions")
         a, b = kept[first], kept[second]
         names += [f"{one} × {other}" for one in a.names for other in b.names]
+        terms[f"{first} × {second}"] = len(a.names) * len(b.names)
         parts.append((a.columns[:, :, None] * b.columns[:, None, :]).reshape(rows.size, -1))
     # Column after column in memory: what follows sums along rows.
     x = np.concatenate([part.T for part in parts])
@@ -108,7 +112,7 @@ def design_of(y: ArrayLike, predictors: Mapping[str, Any], *, interactions: Sequ
         )
     baselines = {name: predictor.baseline for name, predictor in kept.items() if blocks[name].levels}
     gone = {name: predictor.without_rows for name, predictor in kept.items() if predictor.without_rows}
-    return Design(tuple(names), rows, response.size, response[used], q, r, means, baselines, gone)
+    return Design(tuple(names), rows, response.size, response[used], q, r, means, baselines, gone, terms)
 
 
 def _decomposed(x: Floats) -> tuple[Floats, Floats]:

@@ -40,7 +40,10 @@ class Diagnosis(
     Result, columns=("fitted", "residuals", "leverage", "internal", "external", "cooks", "dffits", "covratio")
 ):
     """A least-squares fit. In the order intercept, then predictors: names, coefficients, se, low, high (t limits at
-    `level`), t, p_values.
+    `level`), t, p_values; robust_se, robust_low, robust_high and robust_p, which hold where spreads differ (HC3), NaN
+    where a row of leverage 1 leaves none; partial_r: the correlation with the response given the other predictors, NaN
+    for the intercept. inflation: of each predictor, how many times the variance of its coefficients is what it would be
+    without the others (of a category, for each of its levels).
 
     Per row, (n_rows,), NaN where the row was not used or the measure is undefined: fitted, residuals, leverage,
     internal and external (studentized residuals), cooks, dffits, covratio, and dfbetas (n_rows, p). sigma: residual SD.
@@ -54,6 +57,12 @@ class Diagnosis(
     high: Floats
     t: Floats
     p_values: Floats
+    robust_se: Floats
+    robust_low: Floats
+    robust_high: Floats
+    robust_p: Floats
+    partial_r: Floats
+    inflation: dict[str, float]
     fitted: Floats
     residuals: Floats
     leverage: Floats
@@ -113,13 +122,17 @@ def diagnose_fit(
     QR of centred columns, never normal equations. p counts the intercept. With leverage h, residual e, s the residual
     SD and s(i) that without the row: internal e/(s sqrt(1 - h)), external e/(s(i) sqrt(1 - h)), Cook's D = internal^2
     h/((1 - h) p), DFFITS = external sqrt(h/(1 - h)), COVRATIO = (s(i)/s)^(2p)/(1 - h). A row of leverage 1 is fitted
-    exactly whatever its value, and its measures are undefined.
+    exactly whatever its value, and its measures are undefined. Robust standard errors are HC3: each row has e^2/(1 -
+    h)^2 in place of s^2. Inflation is det(C1) det(C2)/det(C) of the correlations within a predictor's columns, within
+    the others', and of all, to the power of one over its columns: for a number 1/(1 - R^2) of it on the others.
 
     References
     ----------
     cook-1977
     belsley-1980
     koenker-1981
+    mackinnon-white-1985, and long-ervin-2000 for HC3
+    fox-monette-1992, for the inflation of categories
 
     Examples
     --------
@@ -169,6 +182,7 @@ def measured(made: Design, *, level: float = 0.95) -> Diagnosis:
     # What a residual of 1 adds to each coefficient, in its standard errors.
     by_column = np.vstack((-made.means @ r_inverse, r_inverse)) / np.sqrt(unscaled)[:, None]
     shift = 1 / (n * math.sqrt(unscaled[0]))
+    robust = np.zeros(p)
     internal, external, cooks, dffits, covratio = np.empty((5, n))
     moves = np.empty((p, n))
     with np.errstate(all="ignore"):
@@ -197,7 +211,13 @@ def measured(made: Design, *, level: float = 0.95) -> Diagnosis:
             part = by_column @ q.T[:, own]
             part[0] += shift
             np.multiply(part, outer * root, out=moves[:, own])
+            robust += np.square(part) @ np.square(residuals[own] * inverse)
         t = np.where(se > 0, coefficients / se, np.nan)
+        robust_se = np.sqrt(robust * unscaled)
+        robust_p = 2 * special.stdtr(df, -np.abs(np.where(robust_se > 0, coefficients / robust_se, np.nan)))
+        partial_r = np.where(np.isfinite(t), t / np.sqrt(t * t + df), np.nan)
+    partial_r[0] = np.nan
+    robust_reach = float(special.stdtrit(df, 0.5 + level / 2)) * robust_se
     if lone:
         undefined["leverage"] = "Some rows have leverage 1: the fit goes through them whatever their value."
     if tss == 0:
@@ -214,6 +234,12 @@ def measured(made: Design, *, level: float = 0.95) -> Diagnosis:
         coefficients + reach,
         t,
         2 * special.stdtr(df, -np.abs(t)),
+        robust_se,
+        coefficients - robust_reach,
+        coefficients + robust_reach,
+        robust_p,
+        partial_r,
+        _inflation(made),
         _over(made, fitted),
         _over(made, residuals),
         _over(made, h),
@@ -236,6 +262,22 @@ def measured(made: Design, *, level: float = 0.95) -> Diagnosis:
         made.length - n,
         undefined,
     )
+
+
+def _inflation(made: Design) -> dict[str, float]:
+    """Of each predictor, how many times its variance is what it would be without the others."""
+    sizes = np.sqrt(np.einsum("ij,ij->j", made.r, made.r))
+    scaled = made.r / sizes
+    together = scaled.T @ scaled
+    whole = float(np.linalg.slogdet(scaled)[1]) * 2
+    result, start = {}, 0
+    for name, width in made.terms.items():
+        own = np.arange(start, start + width)
+        rest = np.setdiff1d(np.arange(sizes.size), own)
+        parts = (float(np.linalg.slogdet(together[np.ix_(part, part)])[1]) for part in (own, rest))
+        result[name] = math.exp(min((sum(parts) - whole) / max(width, 1), 700.0))
+        start += width
+    return result
 
 
 def _whole_power(x: Floats, power: int) -> Floats:

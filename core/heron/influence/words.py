@@ -9,6 +9,8 @@ from heron.formatting import counted, typeset
 from heron.influence.fit import Diagnosis
 from heron.outliers import Decided, decided_words
 
+_MUCH = 5  # times that the variance of a coefficient is inflated, from where it is said
+
 
 def words_on_fit(diagnosis: Diagnosis, beyond: Any) -> tuple[str, ...]:
     """Sentences on a fit and on the rows that say most in it. beyond: (n_rows,) whether a row passes a cut-off."""
@@ -24,7 +26,16 @@ def words_on_fit(diagnosis: Diagnosis, beyond: Any) -> tuple[str, ...]:
         said.append("The residuals bend: a straight relation on these scales leaves something out.")
     if diagnosis.fanning_p is not None and diagnosis.fanning_p < 0.01:
         said.append(
-            "Their spread changes along the fit, so that intervals are too narrow on one side: try a log or root."
+            "Their spread changes along the fit, so that intervals are too narrow on one side: try a log or root, or "
+            "take the robust limits."
+        )
+    shared = [typeset(name) for name, times in diagnosis.inflation.items() if times > _MUCH]
+    if shared:
+        largest = max(diagnosis.inflation.values())
+        said.append(
+            f"{_listed(shared)[:1].upper()}{_listed(shared)[1:]} {'follows' if len(shared) == 1 else 'follow'} much "
+            f"from the other predictors: the variance of {'its' if len(shared) == 1 else 'their'} coefficients is up "
+            f"to {largest:.3g} times what it would be alone."
         )
     rows = int(np.count_nonzero(beyond))
     if rows == 0:

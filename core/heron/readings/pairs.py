@@ -249,29 +249,33 @@ class MatrixCell:
 @dataclass(frozen=True)
 class MatrixReading:
     """Each pair of variables. values: (n_variables * n_sent,) variable after variable, of a sample of rows, for small
-    scatters; positions: (n_sent,) their rows from 1; alike: whether only rows complete in all were used."""
+    scatters; positions: (n_sent,) their rows from 1; alike: whether only rows complete in all were used; partial:
+    whether each coefficient is given all the other variables."""
 
     subjects: tuple[Subject, ...]
     cells: tuple[MatrixCell, ...]
     alike: bool
+    partial: bool
     n_rows: int
     values: Floats
     positions: Ints
 
 
 def matrix(
-    table: TableView, symbols: Sequence[str], alike: bool, level: float, cancellation: Cancellation
+    table: TableView, symbols: Sequence[str], alike: bool, partial: bool, level: float, cancellation: Cancellation
 ) -> MatrixReading:
+    alike = alike or partial
     variables = [table.variable(symbol) for symbol in symbols]
     loaded = series_of(*variables)
     columns = np.array([loaded.numbers(symbol, ON_AN_AXIS) for symbol in symbols], dtype=np.float64)
     whole = np.isfinite(columns).all(axis=0)
     used = columns[:, whole] if alike else columns
+    given_others = relation.correlate_partially(used, level=level) if partial else None
     cells = []
     for i in range(len(variables)):
         for j in range(i):
             cancellation.check()
-            result = relation.correlate(used[j], used[i], level=level)
+            result = given_others[i][j] if given_others else relation.correlate(used[j], used[i], level=level)
             r, rho = result.pearson, result.spearman
             cells.append(
                 MatrixCell(
@@ -291,6 +295,7 @@ def matrix(
         tuple(subject_of(variable) for variable in variables),
         tuple(cells),
         alike,
+        partial,
         int(np.count_nonzero(whole)) if alike else columns.shape[1],
         columns[:, rows].ravel(),
         loaded.positions(rows) + 1,

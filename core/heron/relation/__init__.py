@@ -1,6 +1,6 @@
 """Two variables: how closely they move together, the lines through them, the scales that straighten them."""
 
-from heron.relation.correlations import Coefficient, Correlations, correlate, pairs
+from heron.relation.correlations import Coefficient, Correlations, correlate, correlate_partially, pairs
 from heron.relation.fit import (
     CURVE_POINTS,
     SCALES,
@@ -51,6 +51,7 @@ __all__ = [
     "carried_back",
     "compare_slopes",
     "correlate",
+    "correlate_partially",
     "equation",
     "fit_line",
     "forth",

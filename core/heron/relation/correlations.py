@@ -188,3 +188,67 @@ def _limits(estimate: float, se: float | None, level: float, n: int | None = Non
         return Coefficient(estimate, estimate, estimate, p)
     z, reach = math.atanh(estimate), float(special.ndtri(0.5 + level / 2)) * se
     return Coefficient(estimate, math.tanh(z - reach), math.tanh(z + reach), p)
+
+
+def correlate_partially(columns: ArrayLike, *, level: float = 0.95) -> list[list[Correlations]]:
+    """Return the correlations of each variable with each earlier one, given all the others.
+
+    Parameters
+    ----------
+    columns : (n_variables, n_rows) array_like of float
+        Values in their units, NaN for missing; rows with any missing take no part.
+    level : float, optional
+        Of the limits, between 0 and 1.
+
+    Returns
+    -------
+    list of list of Correlations
+        Of variable i with variable j < i; Kendall's is not worked.
+
+    Raises
+    ------
+    InputError
+        For a level outside its range.
+
+    Notes
+    -----
+    From the inverse C of the correlations: -C_ij/sqrt(C_ii C_jj). Limits by Fisher's z with 1/sqrt(n - k - 3) for k
+    variables given, and Student's t on n - k - 2 degrees of freedom; Spearman's likewise of ranks.
+
+    References
+    ----------
+    fisher-1924
+    """
+    within(level, above=0, below=1, where="level")
+    given = np.asarray(columns, dtype=np.float64)
+    whole = np.isfinite(given).all(axis=0)
+    used = given[:, whole]
+    m, n = used.shape
+    lost = np.flatnonzero(~whole)
+    why = ""
+    if n < m + 2:
+        why = f"Given {m - 2} others it needs {m + 2} complete rows; there are {n}."
+    elif (used.min(axis=1) == used.max(axis=1)).any():
+        why = "A variable has no spread."
+    tables = [None, None] if why else [_inverse(used), _inverse(stats.rankdata(used, axis=1))]
+    result = []
+    for i in range(m):
+        line = []
+        for j in range(i):
+            own = [None if table is None else _partial(table, i, j, n, m - 2, level) for table in tables]
+            lacking = dict.fromkeys(("pearson", "spearman"), why or "A variable follows from the others.")
+            undefined = {name: lacking[name] for name, r in zip(lacking, own, strict=True) if r is None}
+            line.append(Correlations(own[0], own[1], None, level, n, lost, undefined))
+        result.append(line)
+    return result
+
+
+def _inverse(columns: Floats) -> Floats | None:
+    """The inverse of the correlations of columns, None where one follows from the others."""
+    table = np.array([[_product_moment(a, b) for b in columns] for a in columns])
+    return None if np.linalg.cond(table) > 1e12 else np.asarray(np.linalg.inv(table))
+
+
+def _partial(table: Floats, i: int, j: int, n: int, k: int, level: float) -> Coefficient:
+    r = -float(table[i, j]) / math.sqrt(float(table[i, i] * table[j, j]))
+    return _limits(min(max(r, -1.0), 1.0), 1 / math.sqrt(n - k - 3) if n > k + 3 else None, level, n - k)

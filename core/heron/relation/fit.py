@@ -83,8 +83,8 @@ def back(scale: Scale, values: Floats) -> Floats:
 @dataclass(frozen=True)
 class Fit(Result):
     """A line of least squares on two scales. slope, intercept (and their se and limits at `level`), sigma, r_squared:
-    on the scales. original_r_squared: 1 - SSE/SST of the curve drawn in the unit of y, below 0 where it tells less than
-    the mean; None where y has no spread.
+    on the scales; slope_robust_*: limits by HC3, which hold where spreads differ along x. original_r_squared: 1 -
+    SSE/SST of the curve drawn in the unit of y, below 0 where it tells less than the mean; None where y has no spread.
 
     curve_x, curve_y: (k,) the curve in the variables' units; low, high: the band of the line; one_low, one_high: of one
     more value; NaN where none stands for them, and where reciprocals go on without end on that side. smearing: the
@@ -99,6 +99,8 @@ class Fit(Result):
     intercept_se: float
     slope_low: float
     slope_high: float
+    slope_robust_low: float | None
+    slope_robust_high: float | None
     intercept_low: float
     intercept_high: float
     r_squared: float | None
@@ -187,6 +189,7 @@ def fit_line(
     line = simple(u, v)
     n = line.n
     slope_se = line.sigma / math.sqrt(line.spread_u)
+    robust = line.robust_se(u)
     intercept_se = line.sigma * math.sqrt(1 / n + line.mean_u**2 / line.spread_u)
     at = np.linspace(float(u.min()), float(u.max()), CURVE_POINTS)
     t = float(line.reach(np.array([line.mean_u]), level)[0]) / (line.sigma / math.sqrt(n)) if line.sigma else 0.0
@@ -210,6 +213,8 @@ def fit_line(
         intercept_se,
         line.slope - t * slope_se,
         line.slope + t * slope_se,
+        None if robust is None else line.slope - t * robust,
+        None if robust is None else line.slope + t * robust,
         line.intercept - t * intercept_se,
         line.intercept + t * intercept_se,
         line.r_squared,

@@ -2506,6 +2506,16 @@ export interface components {
             name: string;
             /** P Value */
             p_value: number | null;
+            /** Partial R */
+            partial_r: number | null;
+            /** Robust High */
+            robust_high: number | null;
+            /** Robust Low */
+            robust_low: number | null;
+            /** Robust P */
+            robust_p: number | null;
+            /** Robust Se */
+            robust_se: number | null;
             /** Se */
             se: number;
             /** T */
@@ -4220,6 +4230,13 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /** Inflation */
+        Inflation: {
+            /** Name */
+            name: string;
+            /** Times */
+            times: number;
+        };
         /**
          * InfluenceSource
          * @description A diagnostic plot of a fitted relation. view: which; row_measure: what is drawn in the order of rows;
@@ -4850,7 +4867,8 @@ export interface components {
         };
         /**
          * MatrixIn
-         * @description alike: only rows that are complete in all variables; else each pair for itself.
+         * @description alike: only rows that are complete in all variables; else each pair for itself. partial: each coefficient given
+         *     all the other variables, of such rows.
          */
         MatrixIn: {
             /**
@@ -4863,6 +4881,11 @@ export interface components {
              * @default 0.95
              */
             level: number;
+            /**
+             * Partial
+             * @default false
+             */
+            partial: boolean;
             /** Variables */
             variables: string[];
         };
@@ -4874,6 +4897,8 @@ export interface components {
             cells: components["schemas"]["MatrixCell"][];
             /** N Rows */
             n_rows: number;
+            /** Partial */
+            partial: boolean;
             positions: components["schemas"]["Array"];
             /** Subjects */
             subjects: components["schemas"]["Subject"][];
@@ -6035,6 +6060,8 @@ export interface components {
             cutoffs: components["schemas"]["Cutoffs"];
             /** Fanning P */
             fanning_p: number | null;
+            /** Inflation */
+            inflation: components["schemas"]["Inflation"][];
             /** Level */
             level: number;
             /** N */
@@ -7229,6 +7256,10 @@ export interface components {
             slope_high: number;
             /** Slope Low */
             slope_low: number;
+            /** Slope Robust High */
+            slope_robust_high: number | null;
+            /** Slope Robust Low */
+            slope_robust_low: number | null;
             /** Slope Se */
             slope_se: number;
             /** Smearing */
@@ -11091,6 +11122,7 @@ export interface operations {
             query: {
                 variables: string[];
                 alike?: boolean;
+                partial?: boolean;
                 level?: number;
             };
             header?: never;

@@ -69,6 +69,9 @@ export function LineCard({ table, pair, choices, change, fits, grouped, variable
           ...(fit
             ? [
                 limits("slope", fit.slope, fit.slope_low, fit.slope_high),
+                ...(fit.slope_robust_low !== null && fit.slope_robust_high !== null
+                  ? [limits("its robust limits (HC3)", fit.slope, fit.slope_robust_low, fit.slope_robust_high)]
+                  : []),
                 limits("intercept", fit.intercept, fit.intercept_low, fit.intercept_high),
                 ["residual SD", significant(fit.sigma, 4), "", ""],
                 [

@@ -21,13 +21,21 @@ type MatrixViewProps = {
   change: (changes: Change) => void;
 };
 
-const MISSING = { apart: "each pair for itself", alike: "rows complete in all" } as const;
+const MISSING = {
+  apart: "each pair for itself",
+  alike: "rows complete in all",
+  partial: "given all the others",
+} as const;
 const written = (value: number | null) => (value === null ? "none" : fixed(Math.abs(value) < 0.005 ? 0 : value, 2));
 
 /** Each variable with each: small scatters below, coefficients above. */
 export function MatrixView({ table, symbols, choices, change }: MatrixViewProps) {
   const { data: result, error } = useQuery({
-    ...pairReading("matrix", table, { variables: symbols, ...(choices.alike ? { alike: true } : {}) }),
+    ...pairReading("matrix", table, {
+      variables: symbols,
+      ...(choices.alike ? { alike: true } : {}),
+      ...(choices.partial ? { partial: true } : {}),
+    }),
     placeholderData: keepPreviousData,
     enabled: symbols.length > 1,
   });
@@ -56,10 +64,12 @@ export function MatrixView({ table, symbols, choices, change }: MatrixViewProps)
       aside={
         <span className="flex items-center gap-3">
           <Choices
-            label="Missing values"
+            label="Correlations of"
             options={MISSING}
-            chosen={choices.alike ? "alike" : "apart"}
-            onChoose={(next) => change({ alike: next === "alike" ? "yes" : null })}
+            chosen={choices.partial ? "partial" : choices.alike ? "alike" : "apart"}
+            onChoose={(next) =>
+              change({ alike: next === "alike" ? "yes" : null, partial: next === "partial" ? "yes" : null })
+            }
           />
           <KeepPlate />
           <TakeTable name={`${table.name} correlations`} table={() => ({ head, body })} />
@@ -67,7 +77,8 @@ export function MatrixView({ table, symbols, choices, change }: MatrixViewProps)
       }
       footer={
         <span>
-          {choices.alike
+          {choices.partial && `Partial correlations: of each pair, given the other ${k - 2} variables. `}
+          {choices.alike || choices.partial
             ? `Missing values are handled alike: ${counted(result.n_rows, "row")} complete in all ${k} variables.`
             : "Each pair uses the rows that have both values; n differs."}{" "}
           Above: Pearson&apos;s r, its 95 % limits, Spearman&apos;s below it; below: up to 400 pairs. Any picture opens

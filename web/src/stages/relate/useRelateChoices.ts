@@ -77,6 +77,7 @@ export function readRelate(query: URLSearchParams) {
     drag: among(get("drag"), DRAGS, "box"),
     together: wordsIn(get("together")),
     alike: get("alike") === "yes",
+    partial: get("partial") === "yes",
   };
 }
 

@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
+import { useMemo, useState } from "react";
 import { type Pulled, pullOf, type RelationReading, type RelationSettings, relationOf } from "../../api/screen";
 import type { Table, Variable } from "../../api/studies";
 import type { PanelPlan } from "../../figure/layout";
@@ -9,7 +9,7 @@ import { Notice } from "../../ui/Notice";
 import { TakeTable } from "../../ui/TakeTable";
 import { Wave } from "../../ui/Wave";
 import { WordChoice } from "../../ui/WordChoice";
-import { choicesOf } from "../../values";
+import { choicesOf, keysOf } from "../../values";
 import { counted, pValue, significant, whole } from "../../words/numbers";
 import type { Spot } from "../PointsOverlay";
 import { KeepPlate } from "../plates/KeepPlate";
@@ -156,15 +156,52 @@ function WithoutRows({ plan: { across, up }, pulled }: { plan: PanelPlan; pulled
   );
 }
 
+type Told = RelationReading["coefficients"][number];
+const between = (low: number | null, high: number | null) =>
+  low === null || high === null ? "none" : `${significant(low, 3)} to ${significant(high, 3)}`;
+const p = (value: number | null) => (value === null ? "" : pValue(value).replace(/^= /, ""));
+
+/** What can stand beside a coefficient. */
+const BESIDE = {
+  limits: "limits",
+  p: "p",
+  robust: "robust limits",
+  robust_p: "robust p",
+  partial: "partial r",
+  inflation: "inflation",
+} as const;
+type Beside = keyof typeof BESIDE;
+const BESIDE_NOTES: Record<Beside, string> = {
+  limits: "Student’s t",
+  p: "of a coefficient of 0",
+  robust: "HC3: they hold where spreads differ along the fit",
+  robust_p: "by the same standard errors",
+  partial: "correlation with the response, given the other predictors",
+  inflation: "how many times its variance is what it would be without the other predictors",
+};
+
+function besideOf(coefficient: Told, inflation: RelationReading["inflation"], beside: Beside) {
+  const times = inflation.find(({ name }) => coefficient.name === name || coefficient.name.startsWith(`${name} `));
+  return {
+    limits: between(coefficient.low, coefficient.high),
+    p: p(coefficient.p_value),
+    robust: between(coefficient.robust_low, coefficient.robust_high),
+    robust_p: p(coefficient.robust_p),
+    partial: coefficient.partial_r === null ? "" : coefficient.partial_r.toFixed(2),
+    inflation: times ? significant(times.times, 3) : "",
+  }[beside];
+}
+
 /** Coefficients with their limits; beside them, those without the selected rows. */
 function CoefficientsCard({ reading, pulled }: { reading: RelationReading; pulled: Pulled | undefined }) {
+  const [beside, setBeside] = useState<Beside>("limits");
   const result = pulled?.pulled;
   const none = result?.undefined.without;
   const lines = reading.coefficients.map((coefficient, i) => ({
     name: coefficient.name,
     cells: [
       significant(coefficient.value, 4),
-      `${significant(coefficient.low, 3)} to ${significant(coefficient.high, 3)}`,
+      besideOf(coefficient, reading.inflation, beside),
       result?.without ? significant(result.without[i] ?? 0, 4) : "",
     ],
   }));
@@ -179,17 +216,35 @@ function CoefficientsCard({ reading, pulled }: { reading: RelationReading; pulle
       ],
     },
   ];
+  const offered = keysOf(BESIDE).filter((id) => id !== "inflation" || reading.inflation.length > 0);
+  const all = reading.coefficients.map((coefficient) => [
+    coefficient.name,
+    significant(coefficient.value, 6),
+    significant(coefficient.se, 4),
+    ...offered.map((id) => besideOf(coefficient, reading.inflation, id)),
+  ]);
   const cell = "border-line border-b px-2 py-1 text-right";
-  const head = ["", "with all", `${+(100 * reading.level).toFixed(1)} % interval`, result ? "without" : ""];
+  const head = ["", "with all", BESIDE[beside], result ? "without" : ""];
   return (
     <Card
       title="Coefficients"
       className="shrink-0"
       aside={
-        <TakeTable
-          name={`${reading.response.label} coefficients`}
-          table={() => ({ head, body: [...lines, ...summary].map(({ name, cells }) => [name, ...cells]) })}
-        />
+        <span className="flex items-baseline gap-3">
+          <WordChoice
+            label={`Beside each coefficient, at ${+(100 * reading.level).toFixed(1)} %`}
+            value={beside}
+            options={offered.map((value) => ({ value, label: BESIDE[value], note: BESIDE_NOTES[value] }))}
+            onChoose={setBeside}
+          />
+          <TakeTable
+            name={`${reading.response.label} coefficients`}
+            table={() => ({
+              head: ["", "value", "standard error", ...offered.map((id) => BESIDE[id])],
+              body: [...all, ...summary.map(({ name, cells }) => [name, ...cells])],
+            })}
+          />
+        </span>
       }
     >
       <div className="relative max-h-72 overflow-auto">
