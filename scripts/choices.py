@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from heron import (
+    agreement,
     density,
     differences,
     frequency,
@@ -37,6 +38,7 @@ LISTS: dict[str, Mapping[str, Display]] = {
     "GROUP_TESTS": differences.GROUP_TESTS,
     "FIT_SCALES": relation.SCALES,
     "LINES": relation.LINES,
+    "DIFFERENCE_SCALES": agreement.DIFFERENCE_SCALES,
     "NORMALITY_TESTS": normality.TESTS,
     "WAYS": rescale.WAYS,
     "POWERS": rescale.POWERS,

@@ -6,6 +6,7 @@ from typing import Literal, get_args, get_origin, get_type_hints
 from unittest import TestCase
 
 from heron import (
+    agreement,
     density,
     differences,
     frequency,
@@ -71,6 +72,7 @@ DRAWN = {
     "unit": choices.TIME_UNITS,
     "closed": choices.CLOSED_SIDES,
     "spreads": differences.SPREADS,
+    "scale": agreement.DIFFERENCE_SCALES,
     "x_axis": choices.AXIS_SCALES,
     "y_axis": choices.AXIS_SCALES,
 }  # fmt: skip

@@ -11,6 +11,7 @@ to do.
 from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
+from heron.agreement import agree
 from heron.association import associate
 from heron.bivariate import pair_density
 from heron.columns import Column, Table
@@ -32,6 +33,7 @@ from heron.frequency import classify, count_values
 from heron.grouping import Grouping, groups_of
 from heron.groups import boxes, group_centres, shares
 from heron.influence import diagnose_fit
+from heron.intervals import percent_point_interval, resampled_interval
 from heron.limits import reference_limits, tolerance_limits
 from heron.normality import check_normality, fit_family, quantile_plot
 from heron.outliers import flag_outliers, robust_distances
@@ -57,6 +59,7 @@ __all__ = [
     "NotInstalled",
     "ReadError",
     "Table",
+    "agree",
     "associate",
     "box_cox",
     "boxes",
@@ -81,6 +84,7 @@ __all__ = [
     "mean_difference",
     "median_difference",
     "pair_density",
+    "percent_point_interval",
     "picture",
     "power_ladder",
     "predict",
@@ -89,6 +93,7 @@ __all__ = [
     "ratio_of_geometric_means",
     "read",
     "reference_limits",
+    "resampled_interval",
     "robust_distances",
     "shares",
     "shift",

@@ -47,6 +47,18 @@ NUMBERS = (
     *(Meaning(record.id, record.label, record.definition, record.sources) for record in LISTED.values()),
     Meaning("se", "SE of the mean", "SD/√n."),
     Meaning(
+        "percent_point_interval",
+        "Limits of a percent point",
+        "Two order statistics about it, by the binomial number of values below it, with at least the confidence.",
+        ("hahn-meeker-1991",),
+    ),
+    Meaning(
+        "resampled_interval",
+        "Limits of SD, coefficient of variation and skewness",
+        "9,999 resamples, bias-corrected and accelerated, for up to 10,000 values.",
+        ("efron-1987",),
+    ),
+    Meaning(
         "percent_point",
         "Percent point",
         "The value below which that share lies, by the same definition.",
@@ -291,6 +303,14 @@ SCALES = (
 )
 
 RELATIONS: tuple[Meaning, ...] = (
+    Meaning(
+        "agreement",
+        "Limits of agreement",
+        "Mean ∓ 1.96 SD of the differences of two methods, their intervals by the noncentral t; of ratios the same of "
+        "the differences of logs, carried back. A bias within a margin by two one-sided t tests, of whose p values "
+        "the larger counts.",
+        ("bland-altman-1986", "bland-altman-1999", "schuirmann-1987"),
+    ),
     Meaning("pearson", "Pearson's r", "Limits by Fisher's z, 1/√(n − 3).", ("fisher-1921",)),
     Meaning(
         "spearman",

@@ -256,12 +256,12 @@ def reference_limits(x: ArrayLike, *, level: float = 0.90, method: Method = "dis
     if n < 120:
         return _no_reference("Without a distribution it needs at least 120 values.", level, method, n)
     low, high = np.quantile(ordered, [0.025, 0.975], method="weibull")
-    ranks = _ranks_around(n, 0.025, level)
+    ranks = ranks_around(n, 0.025, level)
     if ranks is None:
         why = f"No two of {n} values hold it with a confidence of {100 * level:g} %."
         undefined = dict.fromkeys(("low_from", "low_to", "high_from", "high_to"), why)
         return Reference(float(low), None, None, float(high), None, None, level, method, n, undefined)
-    first, last = ranks
+    first, last, _ = ranks
     return Reference(
         float(low),
         float(ordered[first]),
@@ -275,16 +275,18 @@ def reference_limits(x: ArrayLike, *, level: float = 0.90, method: Method = "dis
     )
 
 
-def _ranks_around(n: int, share: float, level: float) -> tuple[int, int] | None:
-    """The places, from 0, of two order statistics that hold a low quantile with at least the stated confidence; None
-    where no two do, since too often no value lies below it."""
+def ranks_around(n: int, share: float, level: float) -> tuple[int, int, float] | None:
+    """The places, from 0, of two of n order statistics that hold a quantile with at least the stated confidence, and
+    what that is; None where no two do, since too often no value lies below it, or above."""
+    if share > 0.5:
+        mirrored = ranks_around(n, 1 - share, level)
+        return mirrored and (n - 1 - mirrored[1], n - 1 - mirrored[0], mirrored[2])
     below = stats.binom(n, share)
-    first = int(below.ppf((1 - level) / 2))
-    if first > 0:
-        return first - 1, min(int(below.ppf((1 + level) / 2)), n - 1)
-    wanted = level + float(below.pmf(0))  # the smallest value begins; the other end makes up for it
-    last = int(below.ppf(wanted)) if wanted < 1 else n
-    return (0, last) if last < n else None
+    first, last = (int(below.ppf(end)) for end in ((1 - level) / 2, (1 + level) / 2))
+    if first == 0:  # the smallest value begins; the other end makes up for it
+        first, last = 1, int(below.ppf(min(level + float(below.pmf(0)), 1.0)))
+    achieved = float(below.cdf(last) - below.cdf(first - 1))
+    return (first - 1, last, achieved) if last < n and achieved >= level else None
 
 
 def _no_reference(why: str, level: float, method: Method, n: int) -> Reference:

@@ -61,6 +61,10 @@ MEANT: dict[str, tuple[str, tuple[str, ...]]] = {
         "areas enclose shares of the pairs by their density, with normal kernels{width}",
         ("scott-1992", "hyndman-1996"),
     ),
+    "agreement": (
+        "agreement of methods was judged by the mean difference and the limits of agreement, with {level} intervals",
+        ("bland-altman-1986", "bland-altman-1999"),
+    ),
     "association": (
         "whether answers go with groups was judged by chi-square, and how closely by Cramér's V without its bias",
         ("pearson-1900", "bergsma-2013"),

@@ -10,6 +10,10 @@ SOURCES: dict[str, str] = {
     "belsley-1980": "Belsley, D. A., Kuh, E. and Welsch, R. E. (1980). Regression Diagnostics. Wiley, chapter 2.",
     "bergsma-2013": "Bergsma, W. (2013). A bias-correction for Cramér's V and Tschuprow's T. Journal of the Korean "
     "Statistical Society 42, 323-328.",
+    "bland-altman-1986": "Bland, J. M. and Altman, D. G. (1986). Statistical methods for assessing agreement between "
+    "two methods of clinical measurement. Lancet 327, 307-310.",
+    "bland-altman-1999": "Bland, J. M. and Altman, D. G. (1999). Measuring agreement in method comparison studies. "
+    "Statistical Methods in Medical Research 8, 135-160.",
     "blom-1958": "Blom, G. (1958). Statistical Estimates and Transformed Beta-Variables. Wiley.",
     "bonett-wright-2000": "Bonett, D. G. and Wright, T. A. (2000). Sample size requirements for estimating Pearson, "
     "Kendall and Spearman correlations. Psychometrika 65, 23-28.",
@@ -133,6 +137,9 @@ SOURCES: dict[str, str] = {
     "rousseeuw-van-driessen-1999": "Rousseeuw, P. J. and Van Driessen, K. (1999). A fast algorithm for the minimum "
     "covariance determinant estimator. Technometrics 41, 212-223.",
     "royston-1995": "Royston, P. (1995). Remark AS R94: a remark on algorithm AS 181. Applied Statistics 44, 547-551.",
+    "schuirmann-1987": "Schuirmann, D. J. (1987). A comparison of the two one-sided tests procedure and the power "
+    "approach for assessing the equivalence of average bioavailability. Journal of Pharmacokinetics and "
+    "Biopharmaceutics 15, 657-680.",
     "scott-1979": "Scott, D. W. (1979). On optimal and data-based histograms. Biometrika 66, 605-610.",
     "scott-1992": "Scott, D. W. (1992). Multivariate Density Estimation. Wiley, p. 131.",
     "sen-1968": "Sen, P. K. (1968). Estimates of the regression coefficient based on Kendall's tau. Journal of "

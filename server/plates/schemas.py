@@ -176,6 +176,7 @@ _STAGES = {
     "shape": "Spread", "cumulative": "Spread", "counts": "Spread", "times": "Spread", "quantiles": "Spread",
     "ordered": "Spread",
     "groups": "Compare", "shares": "Compare", "estimates": "Compare", "differences": "Compare", "pair": "Relate",
+    "agreement": "Relate",
     "rules": "Screen", "left-out": "Screen", "distances": "Screen", "influence": "Screen",
 }  # fmt: skip
 

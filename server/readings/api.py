@@ -296,7 +296,7 @@ def line_up(request: SignedIn, table_id: UUID, variable: PlainText, seed: Annota
 @router.get("/tables/{table_id}/readings/intervals", response=IntervalsOut)
 def intervals(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[IntervalsIn]) -> Any:
     def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
-        return reading.intervals(variable_snapshot, asked.share, asked.level)
+        return reading.intervals(variable_snapshot, asked.share, asked.level, asked.percent, cancellation)
 
     return answer(request, table_id, variable, compute, binary=False)
 

@@ -7,6 +7,7 @@ from uuid import UUID
 from django.http import HttpResponse
 from heron.readings import Cancellation, pairs
 from heron.readings import lines as fits
+from heron.readings.agreement import AgreementSettings, agreement_reading
 from ninja import Query, Router
 
 from server.accounts.requests import SignedIn
@@ -14,6 +15,8 @@ from server.ledger.request_params import table_of_request
 from server.readings.answers import envelope
 from server.readings.delivery import answer_of
 from server.readings.schemas import (
+    AgreementIn,
+    AgreementOut,
     BoardOut,
     CorrelatedIn,
     CorrelatedOut,
@@ -72,6 +75,19 @@ def matrix(request: SignedIn, table_id: UUID, asked: Query[MatrixIn]) -> Any:
         return pairs.matrix(table, asked.variables, asked.alike, asked.partial, asked.level, cancellation)
 
     return answer_of(request, table, compute, binary=True)
+
+
+@router.get("/tables/{table_id}/readings/agreement", response=AgreementOut)
+def agreed(request: SignedIn, table_id: UUID, asked: Query[AgreementIn]) -> Any:
+    """How far two methods of measuring the same lie apart, y from x."""
+    settings = AgreementSettings(asked.scale, asked.margin, asked.level)
+    return _of_pair(
+        request,
+        table_id,
+        asked,
+        lambda x, y, cancellation: agreement_reading(y, x, settings, cancellation),
+        binary=False,
+    )
 
 
 @router.post("/tables/{table_id}/readings/enclosed", response=EnclosedOut)

@@ -1,6 +1,6 @@
 from typing import Annotated, Any, Literal
 
-from heron import definitions, differences, groups, outliers, relation
+from heron import agreement, definitions, differences, groups, outliers, relation
 from heron.audit import Audit
 from heron.density import BandwidthRule, Density, Kernel
 from heron.frequency import Classes, ClassRule, ValueCounts
@@ -10,6 +10,7 @@ from heron.quantiles import Definition
 from heron.readings import Subject, estimates, pairs, shares
 from heron.readings import groups as compare
 from heron.readings import lines as fits
+from heron.readings.agreement import AgreementReading
 from heron.readings.influence import MOST_PREDICTORS, RelationSettings
 from heron.readings.normality import Against, NormalityReading
 from heron.readings.ordering import OrderReading, TimesReading
@@ -55,6 +56,7 @@ _Short = list[float | None]
 WeighedOut = schema_of(Weighed, _Short)
 PulledOut = schema_of(PulledReading, _Short)
 PairsOut = schema_of(pairs.PairsReading, _Short)
+AgreementOut = schema_of(AgreementReading, _Short)
 FitsOut = schema_of(fits.FitsReading, _Short)
 CorrelatedOut = schema_of(pairs.CorrelationsReading, _Short)
 PredictedOut = schema_of(relation.Predicted)
@@ -159,8 +161,11 @@ class CrossIn(ClassesIn):
 
 
 class IntervalsIn(Schema):
+    """percent: of a percent point that is wanted with its limits."""
+
     share: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
     level: Annotated[float, Field(ge=0.5, le=0.999)] = 0.95
+    percent: Annotated[float, Field(gt=0, lt=100)] = 50
 
 
 class BoxIn(SpreadIn):
@@ -410,6 +415,14 @@ class MatrixIn(Schema):
     variables: list[_Symbol] = Field(min_length=2, max_length=pairs.MOST_SERIES)
     alike: bool = False
     partial: bool = False
+    level: _Share = 0.95
+
+
+class AgreementIn(PairIn):
+    """y less x, or over it; margin: the bias that does no harm."""
+
+    scale: agreement.DifferenceScale = "as-is"
+    margin: Annotated[float, Field(gt=0, allow_inf_nan=False)] | None = None
     level: _Share = 0.95
 
 

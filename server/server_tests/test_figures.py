@@ -6,6 +6,7 @@ from typing import Any, get_args, get_origin, get_type_hints
 
 import numpy as np
 from heron.figure.source import (
+    AgreementSource,
     CountsSource,
     CumulativeSource,
     DifferencesSource,
@@ -30,7 +31,7 @@ from server.server_tests.test_plates import PlateCase
 OVER = (
     GroupsSource, SharesSource, EstimatesSource, DifferencesSource, ShapeSource, CumulativeSource, CountsSource,
     TimesSource, QuantilesSource, OrderedSource, RulesSource, LeftOutSource, DistancesSource, InfluenceSource,
-    PairSource,
+    PairSource, AgreementSource,
 )  # fmt: skip
 ROLES: dict[str, list[dict[str, Any]]] = {
     "groups": [
@@ -51,6 +52,7 @@ ROLES: dict[str, list[dict[str, Any]]] = {
     "counts": [{"variable": "bed"}, {"variable": "site"}], "times": [{"variable": "day"}],
     "quantiles": [{"variable": "mass"}, {"variable": "mass", "by": "bed", "family": "normal", "plot": "quantiles"}],
     "rules": [{"variable": "mass"}, {"variable": "length", "by": "bed"}], "left-out": [{"variable": "mass"}],
+    "agreement": [{"x": "length", "y": "mass"}, {"x": "length", "y": "mass", "scale": "log"}],
     "distances": [{"variables": ["mass", "length"]}],
     "influence": [
         {"response": "mass", "predictors": ["length"]}, {"response": "mass", "predictors": ["length", "bed"]},

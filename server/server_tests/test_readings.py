@@ -3,6 +3,7 @@
 import csv
 import io
 
+import heron
 import numpy as np
 from django.test import SimpleTestCase
 from heron import density, frequency, intake, limits, normality, summary, thinning
@@ -245,7 +246,11 @@ class Split(StudyCase):
             (result["beyond"]["n_below"], result["beyond"]["n_above"]), (np.sum(known < 2), np.sum(known > 40))
         )
         self.assertEqual((result["subject"]["spec_upper"], result["subject"]["target"]), (40, 10))
-        intervals = self.reading("intervals", "mass", share=0.9, level=0.9)
+        intervals = self.reading("intervals", "mass", share=0.9, level=0.9, percent=40)
+        surely = {told["name"]: told for told in intervals["surely"]}
+        self.assertEqual(list(surely), ["40 % point", "SD", "coefficient of variation", "skewness"])
+        sd = heron.resampled_interval(known, "sd", level=0.9)
+        self.assertEqual((surely["SD"]["low"], surely["40 % point"]["estimate"]), (sd.low, heron.quantile(known, 0.4)))
         normal, free = intervals["tolerance"]
         self.assertEqual(normal["low"], limits.tolerance_limits(known, share=0.9, level=0.9).low)
         self.assertEqual((free["low"], free["n"]), (None, 29))

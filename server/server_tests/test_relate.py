@@ -2,6 +2,7 @@
 
 import json
 
+import heron
 import numpy as np
 from heron import relation
 
@@ -122,6 +123,20 @@ class Relating(StudyCase):
         outline = {"outline_x": [20, 40, 40, 20], "outline_y": [0, 0, 200, 200]}
         inside = unpacked(self.act(f"tables/{self.table.pk}/readings/enclosed", {**PAIR, **outline}).content)
         self.assertEqual(inside["rows"].tolist(), [i + 1 for i in range(90) if 20 < X[i] < 40 and not np.isnan(Y[i])])
+
+    def test_how_two_methods_agree_and_what_is_left_given_others(self):
+        result = self.ask("agreement", x="length", y="mass", scale="log", margin=2)
+        own = heron.agree(Y, X, scale="log", margin=2)
+        told = [result["numbers"][name] for name in ("bias", "low_to", "margin_p", "n_pairs")]
+        self.assertEqual(told, [own.bias, own.low_to, own.margin_p, 88])
+        self.assertEqual({lost["why"]: lost["n"] for lost in result["lost"]}, {"without mass": 1, "without both": 1})
+        refused = self.client.get(self.address("agreement"), {**PAIR, "scale": "log", "margin": 0.5})
+        self.assert_problem(refused, 422, "out-of-range")
+        given = self.ask("matrix", variables=["length", "mass", "day"], partial=True)
+        days = np.array([np.datetime64(day.replace(" ", "T")).astype(float) for day in DAY])
+        partial = relation.correlate_partially([X, Y, days])
+        self.assertAlmostEqual(given["cells"][0]["pearson"], partial[1][0].pearson.estimate)
+        self.assertEqual((given["alike"], given["cells"][0]["n_pairs"]), (True, 88))
 
     def test_what_cannot_be_asked(self):
         for name, asked, status, code in (

@@ -125,6 +125,7 @@ _USES: dict[str, Callable[[Any], list[Use]]] = {
     "quantiles": _quantiles,
     "pair": _pair,
     "rules": _rules,
+    "agreement": lambda source: [meant("agreement", level=f"{100 * source.level:g} %")],
     "distances": lambda source: [meant("distances")],
     "influence": lambda source: [meant("influence")],
 }

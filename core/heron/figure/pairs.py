@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from heron.checks import Floats, Ints
 from heron.figure.roles import Role
-from heron.figure.scene import Axis, Facts, Layer, Number, Scene, SceneSeries, turned_layer
+from heron.figure.scene import Axis, Facts, Layer, Number, Scale, Scene, SceneSeries, turned_layer
 from heron.figure.source import PairSource
 from heron.figure.spread import beyond_layers, box_layer, outline
 from heron.groups import Box
@@ -261,7 +261,8 @@ def residuals(plot: Related, source: PairSource, n_groups: int) -> Scene:
 class Examined:
     """A diagnostic plot: one measure of each row over another. beyond: (n,) which rows are ringed; sizes: (n,) of the
     points, from 0 to 1, empty where all are alike; guides: ("across" or "up", value, name) of lines; trend, fit:
-    curves; band: (x, low, high); contours: (x, y, name) of curves; zero: both axes reach it."""
+    curves; bands: (x, low, high) of each; contours: (x, y, name) of curves; zero: both axes reach it; log: both are
+    logarithmic; bands_reach: whether the axis reaches the bands too."""
 
     x: Floats
     y: Floats
@@ -273,9 +274,11 @@ class Examined:
     guides: tuple[tuple[str, float, str], ...] = ()
     trend: tuple[Floats, Floats] | None = None
     fit: tuple[Floats, Floats] | None = None
-    band: tuple[Floats, Floats, Floats] | None = None
+    bands: tuple[tuple[Floats, Floats, Floats], ...] = ()
     contours: tuple[tuple[Floats, Floats, str], ...] = ()
     zero: bool = False
+    log: bool = False
+    bands_reach: bool = False
 
 
 def examined(plot: Examined, facts: Facts) -> Scene:
@@ -286,11 +289,14 @@ def examined(plot: Examined, facts: Facts) -> Scene:
     guides = [guide for guide in plot.guides if np.isfinite(guide[1])]
     reached = {side: np.array([value for on, value, _ in guides if on == side]) for side in ("across", "up")}
     origin = np.zeros(1) if plot.zero else np.empty(0)
-    along = Axis(*plot.across).over([x[kept], reached["across"], origin])
-    up = Axis(*plot.up).over([y[kept], reached["up"], origin], 0.05)
+    scale: Scale = "log10" if plot.log else "linear"
+    banded = [ends for _, *ends in plot.bands] if plot.bands_reach else []
+    along = Axis(*plot.across, scale=scale).over([x[kept], reached["across"], origin])
+    up = Axis(*plot.up, scale=scale).over(
+        [y[kept], reached["up"], origin, *(end for ends in banded for end in ends)], 0.05
+    )
     layers = []
-    if plot.band is not None:
-        at, low, high = plot.band
+    for at, low, high in plot.bands:
         layers.append(Layer("area", "band", "", np.concatenate((at, at[::-1])), np.concatenate((low, high[::-1]))))
     for on, value, name in guides:
         ends, twice = np.array([along.low, along.high]), np.array([value, value])

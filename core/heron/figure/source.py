@@ -13,6 +13,7 @@ from uuid import UUID
 from annotated_types import Ge, Gt, Le, Lt, MaxLen, Predicate
 
 from heron import outliers
+from heron.agreement import DifferenceScale
 from heron.density import BandwidthRule, Kernel
 from heron.differences import Effect, Spreads
 from heron.errors import InputError
@@ -363,6 +364,20 @@ class LeftOutSource(_OfVariable):
 
 
 @dataclass(frozen=True, kw_only=True)
+class AgreementSource(_Source):
+    """How far two methods of measuring the same lie apart, y from x, over what both measured. margin: the
+    bias that does no harm."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("x", "y")
+    kind: Literal["agreement"] = "agreement"
+    x: Symbol
+    y: Symbol
+    scale: DifferenceScale = "as-is"
+    margin: Annotated[float, Gt(0)] | None = None
+    level: Level = 0.95
+
+
+@dataclass(frozen=True, kw_only=True)
 class DistancesSource(_Source):
     """Robust over plain distances of rows, over several variables."""
 
@@ -398,6 +413,7 @@ Source = (
     | EstimatesSource
     | DifferencesSource
     | PairSource
+    | AgreementSource
     | RulesSource
     | LeftOutSource
     | DistancesSource

@@ -141,7 +141,7 @@ def _drawn(table: TableView, settings: PairsSettings, cancellation: Cancellation
         broken = np.empty(0, dtype=np.int64) if thinned else _broken(x, y, order)
         ys.append(y)
         points.append(Points(loaded.positions(order) + 1, x[order], y[order], group[order], sizes[order], broken))
-        series.append(Series(subject_of(variable), known.size, _lost(loaded, own_x, variable), thinned))
+        series.append(Series(subject_of(variable), known.size, lost_pairs(loaded, own_x, variable), thinned))
     told = PairsReading(
         subject_of(own_x), own_x.kind == "date-time", tuple(series), typeset(by.label) if by else "", levels,
         typeset(sized.label) if sized else "", typeset(loaded.weighted_by),
@@ -156,7 +156,8 @@ def _broken(x: Floats, y: Floats, order: Ints) -> Ints:
     return np.flatnonzero(np.diff(before, prepend=before[:1]) > 0)
 
 
-def _lost(loaded: ledger.Series, x: VariableView, y: VariableView) -> tuple[Lost, ...]:
+def lost_pairs(loaded: ledger.Series, x: VariableView, y: VariableView) -> tuple[Lost, ...]:
+    """Which rows are no pair, by what they lack."""
     gone = [loaded.reasons(variable.symbol) > 0 for variable in (x, y)]
     aside = loaded.is_aside(x.symbol) | loaded.is_aside(y.symbol)
     names = [typeset(variable.label) for variable in (x, y)]

@@ -1,7 +1,7 @@
 """One variable: its numbers, classes, curve, box and points; its levels; what is said of its quartiles."""
 
 from dataclasses import dataclass, replace
-from typing import Any, Literal
+from typing import Any, Literal, get_args
 
 import numpy as np
 
@@ -10,6 +10,7 @@ from heron.checks import Floats, Ints
 from heron.columns import KINDS, NUMBER_KINDS
 from heron.errors import InputError
 from heron.formatting import counted
+from heron.intervals import Interval, Resampled, percent_point_interval, resampled_interval
 from heron.ledger import Used, VariableView
 from heron.readings.cancellation import Cancellation
 from heron.readings.subject import Numbers, Subject, numbers_of, series_of, subject_of
@@ -75,12 +76,14 @@ class Spread:
 
 @dataclass(frozen=True)
 class Intervals:
-    """Limits that hold a share of the population, and reference intervals, with and without a normal distribution."""
+    """Limits that hold a share of the population, and reference intervals, with and without a normal distribution;
+    surely: numbers of the variable with their limits."""
 
     subject: Subject
     used: Used
     tolerance: tuple[limits.Tolerance, ...]
     reference: tuple[limits.Reference, ...]
+    surely: tuple[Interval, ...]
 
 
 @dataclass(frozen=True)
@@ -209,7 +212,9 @@ def _beyond(variable: VariableView, values: Floats) -> limits.Beyond | None:
     return limits.beyond(values, lower=low, upper=high)
 
 
-def intervals(variable: VariableView, share: float, level: float) -> Intervals:
+def intervals(
+    variable: VariableView, share: float, level: float, percent: float, cancellation: Cancellation
+) -> Intervals:
     result = numbers_of(variable)
     return Intervals(
         result.subject,
@@ -218,6 +223,19 @@ def intervals(variable: VariableView, share: float, level: float) -> Intervals:
             limits.tolerance_limits(result.values, share=share, level=level, method=method) for method in limits.METHODS
         ),
         tuple(limits.reference_limits(result.values, method=method) for method in limits.METHODS),
+        (
+            percent_point_interval(result.values, percent, level=level),
+            *(
+                resampled_interval(
+                    result.values,
+                    statistic,
+                    level=level,
+                    true_zero=variable.zero_means_none,
+                    progress=cancellation.progress,
+                )
+                for statistic in get_args(Resampled)
+            ),
+        ),
     )
 
 

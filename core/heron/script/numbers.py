@@ -5,6 +5,7 @@ from typing import Any
 
 from heron import differences, groups
 from heron.figure.source import (
+    AgreementSource,
     CountsSource,
     DifferencesSource,
     EstimatesSource,
@@ -233,7 +234,24 @@ def _influence(source: InfluenceSource, table: TableView) -> list[str]:
     ]
 
 
+def _agreement(source: AgreementSource, table: TableView) -> list[str]:
+    logs = source.scale == "log"
+    lines = [f"{_frame(source.x, source.y)}.dropna()"]
+    if logs:
+        lines.append("t = np.log(t[(t > 0).all(axis=1)])")
+    carried = "np.exp({})" if logs else "{}"
+    ends = ("off.mean()", "off.mean() - 1.959963984540054 * off.std()", "off.mean() + 1.959963984540054 * off.std()")
+    names = ("bias", "lower limit of agreement", "upper limit of agreement")
+    told = ", ".join(f'"{name}": {carried.format(end)}' for name, end in zip(names, ends, strict=True))
+    return [
+        *lines,
+        f"off = t[{source.y!r}] - t[{source.x!r}]",
+        f'numbers |= {{"pairs": len(off), {told}}}',
+    ]
+
+
 _MAKERS: dict[str, Callable[[Any, TableView], list[str]]] = {
     "shape": _shape, "groups": _groups, "shares": _shares, "estimates": _estimates, "differences": _differences,
     "pair": _pair, "quantiles": _quantiles, "counts": _counts, "influence": _influence,
+    "agreement": _agreement,
 }  # fmt: skip

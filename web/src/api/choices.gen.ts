@@ -631,6 +631,17 @@ export const LINES = {
   }
 } as const;
 
+export const DIFFERENCE_SCALES = {
+  "as-is": {
+    "label": "differences",
+    "help": "The first method less the second, in their unit."
+  },
+  "log": {
+    "label": "ratios",
+    "help": "The first method over the second: for values above 0 whose differences grow with them."
+  }
+} as const;
+
 export const NORMALITY_TESTS = {
   "shapiro_wilk": {
     "label": "Shapiro-Wilk",

@@ -294,13 +294,13 @@ export function overviewOf(table: Table, quantile_definition: Definition) {
 }
 
 /** Tolerance intervals for a share of the population at a level, and reference intervals. */
-export function intervalsOf(table: Table, variable: string, share: number, level: number) {
+export function intervalsOf(table: Table, variable: string, share: number, level: number, percent: number) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "intervals", variable, { share, level }),
+    queryKey: queryKeys.reading(table.id, table.revision, "intervals", variable, { share, level, percent }),
     queryFn: () =>
       body(
         client.GET("/api/tables/{table_id}/readings/intervals", {
-          params: { path: { table_id: table.id }, query: { variable, share, level } },
+          params: { path: { table_id: table.id }, query: { variable, share, level, percent } },
         }),
       ),
     ...steady,

@@ -13,6 +13,7 @@ export type Correlations = Schemas["ShortCorrelationsReading"];
 export type Matrix = Unpacked<Schemas["MatrixReading"]>;
 export type BoardReading = Unpacked<Schemas["BoardReading"]>;
 export type Cell = BoardReading["board"]["cells"][number];
+export type Agreement = Schemas["ShortAgreementReading"];
 export type Fits = Schemas["ShortFitsReading"];
 export type Predicted = Schemas["Predicted"];
 export type FitScale = Cell["x_scale"];
@@ -55,6 +56,22 @@ export function pairsOf(table: Table, asked: Query<"server_readings_relate_api_p
         client.GET("/api/tables/{table_id}/readings/pairs", {
           params: { path: { table_id: table.id }, query: asked },
           headers: inView("relate-pairs"),
+          signal,
+        }),
+      ),
+    ...steady,
+  });
+}
+
+/** How far two methods lie apart, in numbers. */
+export function agreementOf(table: Table, asked: Query<"server_readings_relate_api_agreed">) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "agreement", "", asked),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/agreement", {
+          params: { path: { table_id: table.id }, query: asked },
+          headers: inView("relate-agreement"),
           signal,
         }),
       ),

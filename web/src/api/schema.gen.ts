@@ -1215,6 +1215,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/agreement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Agreed
+         * @description How far two methods of measuring the same lie apart, y from x.
+         */
+        get: operations["server_readings_relate_api_agreed"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/classes": {
         parameters: {
             query?: never;
@@ -2015,6 +2035,64 @@ export interface components {
              * @default 0.95
              */
             level: number;
+        };
+        /**
+         * AgreementIn
+         * @description y less x, or over it; margin: the bias that does no harm.
+         */
+        AgreementIn: {
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /** Margin */
+            margin?: number | null;
+            /**
+             * Scale
+             * @default as-is
+             * @enum {string}
+             */
+            scale: "as-is" | "log";
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
+        };
+        /**
+         * AgreementSource
+         * @description How far two methods of measuring the same lie apart, y from x, over what both measured. margin: the
+         *     bias that does no harm.
+         */
+        AgreementSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "agreement";
+            /**
+             * Level
+             * @default 0.95
+             */
+            level: number;
+            /** Margin */
+            margin?: number | null;
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Scale
+             * @default as-is
+             * @enum {string}
+             */
+            scale: "as-is" | "log";
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** X */
+            x: string;
+            /** Y */
+            y: string;
         };
         /**
          * AlongWay
@@ -4310,13 +4388,21 @@ export interface components {
             /** Row */
             row: number;
         };
-        /** IntervalsIn */
+        /**
+         * IntervalsIn
+         * @description percent: of a percent point that is wanted with its limits.
+         */
         IntervalsIn: {
             /**
              * Level
              * @default 0.95
              */
             level: number;
+            /**
+             * Percent
+             * @default 50
+             */
+            percent: number;
             /**
              * Share
              * @default 0.95
@@ -5727,7 +5813,7 @@ export interface components {
                 [key: string]: components["schemas"]["MarkSettings"];
             };
             /** Source */
-            source: components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["RulesSource"] | components["schemas"]["LeftOutSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"];
+            source: components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["AgreementSource"] | components["schemas"]["RulesSource"] | components["schemas"]["LeftOutSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"];
             /**
              * Title
              * @default
@@ -6485,7 +6571,7 @@ export interface components {
         /** ScenesIn */
         ScenesIn: {
             /** Sources */
-            sources: (components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["RulesSource"] | components["schemas"]["LeftOutSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"])[];
+            sources: (components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["AgreementSource"] | components["schemas"]["RulesSource"] | components["schemas"]["LeftOutSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"])[];
         };
         /**
          * ScenesOut
@@ -6960,6 +7046,72 @@ export interface components {
              */
             width: number;
         };
+        /** ShortAgreement */
+        ShortAgreement: {
+            /** Beyond */
+            beyond: (number | null)[];
+            /** Bias */
+            bias: number | null;
+            /** Bias High */
+            bias_high: number | null;
+            /** Bias Low */
+            bias_low: number | null;
+            /** Differences */
+            differences: (number | null)[];
+            /** High */
+            high: number | null;
+            /** High From */
+            high_from: number | null;
+            /** High To */
+            high_to: number | null;
+            /** Level */
+            level: number;
+            /** Lost Rows */
+            lost_rows: (number | null)[];
+            /** Low */
+            low: number | null;
+            /** Low From */
+            low_from: number | null;
+            /** Low To */
+            low_to: number | null;
+            /** Margin */
+            margin: number | null;
+            /** Margin P */
+            margin_p: number | null;
+            /** Means */
+            means: (number | null)[];
+            /** N Off Scale */
+            n_off_scale: number;
+            /** N Pairs */
+            n_pairs: number;
+            /** Rows */
+            rows: (number | null)[];
+            /**
+             * Scale
+             * @enum {string}
+             */
+            scale: "as-is" | "log";
+            /** Sd */
+            sd: number | null;
+            /** Slope */
+            slope: number | null;
+            /** Slope P */
+            slope_p: number | null;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+        };
+        /** ShortAgreementReading */
+        ShortAgreementReading: {
+            first: components["schemas"]["ShortSubject"];
+            /** Lost */
+            lost: components["schemas"]["ShortLost"][];
+            numbers: components["schemas"]["ShortAgreement"];
+            second: components["schemas"]["ShortSubject"];
+            /** Words */
+            words: string[];
+        };
         /** ShortAssociation */
         ShortAssociation: {
             /** Chi Square */
@@ -7330,11 +7482,36 @@ export interface components {
             /** Label */
             label: string;
         };
+        /** ShortInterval */
+        ShortInterval: {
+            /** Achieved */
+            achieved: number | null;
+            /** Estimate */
+            estimate: number | null;
+            /** High */
+            high: number | null;
+            /** Level */
+            level: number;
+            /** Low */
+            low: number | null;
+            /** N */
+            n: number;
+            /** N Missing */
+            n_missing: number;
+            /** Name */
+            name: string;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+        };
         /** ShortIntervals */
         ShortIntervals: {
             /** Reference */
             reference: components["schemas"]["ShortReference"][];
             subject: components["schemas"]["ShortSubject"];
+            /** Surely */
+            surely: components["schemas"]["ShortInterval"][];
             /** Tolerance */
             tolerance: components["schemas"]["ShortTolerance"][];
             used: components["schemas"]["ShortUsed"];
@@ -10668,6 +10845,34 @@ export interface operations {
             };
         };
     };
+    server_readings_relate_api_agreed: {
+        parameters: {
+            query: {
+                x: string;
+                y: string;
+                scale?: "as-is" | "log";
+                margin?: number | null;
+                level?: number;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortAgreementReading"];
+                };
+            };
+        };
+    };
     server_readings_api_classes: {
         parameters: {
             query: {
@@ -11025,6 +11230,7 @@ export interface operations {
                 variable: string;
                 share?: number;
                 level?: number;
+                percent?: number;
             };
             header?: never;
             path: {

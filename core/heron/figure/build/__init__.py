@@ -26,6 +26,7 @@ _BUILDERS: dict[str, Any] = {
     "pair": pairs.panel_of_pairs,
     "rules": screen.rules,
     "left-out": screen.without_each,
+    "agreement": pairs.agreed,
     "distances": screen.distances,
     "influence": screen.influence,
 }

@@ -194,7 +194,9 @@ def _plot(measures: InfluenceFound, source: InfluenceSource) -> tuple[related.Ex
         band = normal_band(result.external[known])
         ends = scores[finite][[np.argmin(ranks), np.argmax(ranks)]] if finite.size else np.empty(0)
         said = "Line: agreement; band: 95 % at each point." if band else "Line: agreement."
-        return plot(scores, result.external, ("Normal score", ""), studentized, band=band, fit=(ends, ends)), said
+        return plot(
+            scores, result.external, ("Normal score", ""), studentized, bands=(band,) if band else (), fit=(ends, ends)
+        ), said
     if source.view == "dfbetas":
         y = result.dfbetas[:, at]
         with np.errstate(invalid="ignore"):

@@ -1,9 +1,6 @@
-import { type FormEvent, useState } from "react";
 import { BARS as RECORDS } from "../../api/choices.gen";
 import type { Table, Variable } from "../../api/studies";
-import { Button } from "../../ui/Button";
-import { Field } from "../../ui/Field";
-import { Floating } from "../../ui/Floating";
+import { Typed } from "../../ui/Typed";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf } from "../../values";
 import { isNumeric } from "../../words/kinds";
@@ -175,62 +172,5 @@ export function LevelWord({ choices, change }: Pick<SentenceProps, "choices" | "
         onChoose={(level) => change({ level: level === "0.95" ? null : level })}
       />
     </>
-  );
-}
-
-type TypedProps = {
-  label: string;
-  shown: string;
-  fields: Record<string, string>;
-  onSet: (numbers: number[]) => void;
-};
-
-/** A word that opens numbers to be typed. */
-export function Typed({ label, shown, fields, onSet }: TypedProps) {
-  const [open, setOpen] = useState(false);
-  return (
-    <Floating
-      label={label}
-      open={open}
-      onOpenChange={setOpen}
-      className="p-3"
-      trigger={
-        <button type="button" aria-label={`${label}: ${shown}`} className="dotted-word rounded px-0.5">
-          {shown}
-        </button>
-      }
-    >
-      <TypedFields
-        fields={fields}
-        onSet={(numbers) => {
-          setOpen(false);
-          onSet(numbers);
-        }}
-      />
-    </Floating>
-  );
-}
-
-function TypedFields({ fields, onSet }: Pick<TypedProps, "fields" | "onSet">) {
-  const [typed, setTyped] = useState(fields);
-  const set = (event: FormEvent) => {
-    event.preventDefault();
-    const numbers = Object.values(typed).map((text) => Number(text.trim() || Number.NaN));
-    if (numbers.every(Number.isFinite)) onSet(numbers);
-  };
-  return (
-    <form onSubmit={set} className="flex items-end gap-2">
-      {Object.entries(typed).map(([name, value]) => (
-        <Field
-          key={name}
-          label={name}
-          inputMode="decimal"
-          className="w-24!"
-          value={value}
-          onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
-        />
-      ))}
-      <Button type="submit">Set</Button>
-    </form>
   );
 }

@@ -8,7 +8,7 @@ import { groupingsOf } from "../compare/GroupsSentence";
 import { differencesPicture, groupsPicture, resultsPicture, sharesPicture } from "../compare/pictures";
 import { columnsOf, looksLikeResults } from "../compare/resultColumns";
 import { type CompareChoices, readCompare } from "../compare/useCompareChoices";
-import { pairPictures, UNDER_EACH_OTHER } from "../relate/pictures";
+import { agreementPicture, pairPictures, UNDER_EACH_OTHER } from "../relate/pictures";
 import { rolesOf } from "../relate/roles";
 import { readRelate } from "../relate/useRelateChoices";
 import { scalePicture } from "../rescale/pictures";
@@ -211,6 +211,10 @@ function relate({ table, query, address }: StageAddress): Found {
     return matrix(table, (several.length > 1 ? several : usual).slice(0, 5), address);
   }
   if (!roles) return NO_PICTURE;
+  if (choices.view === "agreement") {
+    const name = `Agreement of ${roles.variable.label} and ${roles.x.label}`;
+    return kept(name, address, [agreementPicture(table, roles, choices)]);
+  }
   const pictures = pairPictures(table, roles, choices);
   const { variable, x, by } = roles;
   const newPlate = kept(`${variable.label} on ${x.label}${by ? ` by ${by.label}` : ""}`, address, pictures);

@@ -15,14 +15,14 @@ const IN_STEP = { text: null, written: "" };
 
 /** What a panel looks at, with another variable in the place of its own. */
 function ofVariable(source: Source, symbol: string): Source {
-  if (source.kind === "pair") return { ...source, y: symbol };
+  if (source.kind === "pair" || source.kind === "agreement") return { ...source, y: symbol };
   if (source.kind === "influence") return { ...source, response: symbol };
   return "variable" in source ? { ...source, variable: symbol } : source;
 }
 
 /** The variable whose values a panel shows; none where it shows several alike. */
 export const ownVariable = (source: Source): string | undefined =>
-  source.kind === "pair"
+  source.kind === "pair" || source.kind === "agreement"
     ? source.y
     : source.kind === "influence"
       ? source.response
@@ -34,7 +34,7 @@ export const ownVariable = (source: Source): string | undefined =>
 export const rolesOf = (source: Source): string[] => [
   ...("by" in source && source.by ? [source.by] : []),
   ...("second" in source && source.second ? [source.second] : []),
-  ...(source.kind === "pair" ? [source.x] : []),
+  ...(source.kind === "pair" || source.kind === "agreement" ? [source.x] : []),
 ];
 
 const fresh = (panel: Panel, source: Source): Panel => ({

@@ -5,6 +5,7 @@ import { GroupWord, NothingHere, optionOf, TableWord, VariableWord } from "../Se
 import { SeveralChoice } from "../SeveralChoice";
 import { useTableHere } from "../TableRoute";
 import { useNamed } from "../useAddress";
+import { AgreementView, AgreementWords } from "./AgreementView";
 import { BoardView } from "./BoardView";
 import { MatrixView } from "./MatrixView";
 import { rolesOf } from "./roles";
@@ -12,6 +13,7 @@ import { ScatterView } from "./ScatterView";
 import { OTHER_PAIR, useRelateChoices, VIEWS } from "./useRelateChoices";
 
 const MOST_TOGETHER = 12;
+const VERBS = { scatter: "Relate", matrix: "Relate", board: "Straighten", agreement: "Compare" } as const;
 
 /** How do two variables move together? */
 export function RelateStage() {
@@ -51,7 +53,7 @@ export function RelateStage() {
             </>
           ) : (
             <>
-              {choices.view === "board" ? "Straighten" : "Relate"}{" "}
+              {VERBS[choices.view]}{" "}
               <VariableWord
                 variable={roles.variable}
                 options={numeric.map(option)}
@@ -71,7 +73,7 @@ export function RelateStage() {
                   />
                 </>
               )}{" "}
-              to{" "}
+              {choices.view === "agreement" ? "and" : "to"}{" "}
               <WordChoice
                 label="Against"
                 shown={x.label}
@@ -80,6 +82,7 @@ export function RelateStage() {
                 onChoose={(symbol) => change({ ...OTHER_PAIR, also: choices.also.join(" ") || null, x: symbol })}
               />{" "}
               in <TableWord table={table} stage="relate" />
+              {choices.view === "agreement" && <AgreementWords {...{ choices, change }} unit={roles.variable.unit} />}
               {choices.view === "scatter" && groupings.length > 0 && also.length === 0 && (
                 <>
                   , coloured by{" "}
@@ -115,6 +118,7 @@ export function RelateStage() {
         />
       </div>
       {choices.view === "matrix" && <MatrixView {...{ table, choices, change }} symbols={together} />}
+      {choices.view === "agreement" && <AgreementView {...shared} />}
       {choices.view === "board" && <BoardView {...shared} />}
       {choices.view === "scatter" && <ScatterView {...shared} {...{ also, by, size }} />}
     </div>

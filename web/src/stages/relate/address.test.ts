@@ -1,6 +1,7 @@
 // @vitest-environment jsdom
 import fc from "fast-check";
 import { describe, expect, it } from "vitest";
+import { DIFFERENCE_SCALES } from "../../api/choices.gen";
 import type { Panel, Source } from "../../api/plates";
 import { answers } from "../../testing/answers";
 import { keysOf, nth } from "../../values";
@@ -88,6 +89,25 @@ describe("an address of Relate holds all that was chosen", () => {
         if (left) expect(nth(back, 1)).toMatchObject({ ...below, address });
       }),
       { numRuns: 200 },
+    );
+  });
+
+  it("of agreement too", () => {
+    const agreement = fc.record({
+      kind: fc.constant("agreement"),
+      table: fc.constant(table.id),
+      x: fc.constant("shell_length"),
+      y: fc.constant("shell_mass"),
+      scale: fc.constantFrom(...keysOf(DIFFERENCE_SCALES)),
+      margin: fc.constantFrom(null, 1.5),
+      level: fc.constantFrom(0.95, 0.9),
+    });
+    fc.assert(
+      fc.property(agreement, (source) => {
+        const ends = { low: null, high: null };
+        const address = relateAddress({ source, across: ends, up: ends, marks: {} } as unknown as Panel) ?? "";
+        expect(panelsAt(address)).toMatchObject([{ source, address }]);
+      }),
     );
   });
 });

@@ -7,6 +7,7 @@ type Shown = Pick<Panel, "source" | "across" | "up" | "marks">;
 /** The address under which Relate shows a panel, with all that was chosen; null for a panel of another stage. beside:
  *  the panels of its plate, among them perhaps what its lines leave. */
 export function relateAddress({ source, across, up, marks }: Shown, beside: readonly Shown[] = []) {
+  if (source.kind === "agreement" && !source.only) return agreementAddress(source);
   if (source.kind !== "pair" || source.only) return null;
   const left = [source, ...beside.map((panel) => panel.source)].some(
     (own) => own.kind === "pair" && own.plot === "residuals" && own.x === source.x && own.y === source.y,
@@ -47,6 +48,20 @@ export function relateAddress({ source, across, up, marks }: Shown, beside: read
       opacity: [marks.points?.opacity, null],
     }),
     ...(known.length === ends.length ? { window: words(known) } : {}),
+  };
+  return `/tables/${source.table}/relate?${new URLSearchParams(written)}`;
+}
+
+function agreementAddress(source: Extract<Shown["source"], { kind: "agreement" }>) {
+  const written = {
+    view: "agreement",
+    variable: source.y,
+    x: source.x,
+    ...said({
+      differences: [source.scale, "as-is"],
+      margin: [source.margin, null],
+      level: [source.level, USUAL.level],
+    }),
   };
   return `/tables/${source.table}/relate?${new URLSearchParams(written)}`;
 }

@@ -58,3 +58,21 @@ export function pairPictures(table: Table, roles: Roles, choices: RelateChoices)
 }
 
 const axisOf = (log: boolean) => (log ? ("log" as const) : ("linear" as const));
+
+/** How far the two lie apart. */
+export const agreementPicture = (
+  table: Table,
+  { x, variable }: Pick<Roles, "x" | "variable">,
+  choices: RelateChoices,
+) =>
+  ({
+    source: {
+      kind: "agreement",
+      table: table.id,
+      x: x.symbol,
+      y: variable.symbol,
+      scale: choices.differences,
+      margin: choices.margin,
+      level: choices.level,
+    },
+  }) satisfies Picture;

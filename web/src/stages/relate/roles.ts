@@ -3,7 +3,7 @@ import { isNumeric } from "../../words/kinds";
 import { canOrder, canSplit } from "../spread/Sentence";
 import type { RelateChoices } from "./useRelateChoices";
 
-type RolesChosen = Pick<RelateChoices, "variable" | "x" | "also" | "by" | "size">;
+type RolesChosen = Pick<RelateChoices, "variable" | "x" | "also" | "by" | "size" | "view">;
 
 /** What a picture of pairs is of. also: further variables on the y axis; by, size: what colours and sizes the points. */
 export type Roles = {
@@ -31,7 +31,9 @@ export function rolesOf(table: Table, chosen: RolesChosen): Offered {
   const numeric = table.variables.filter(isNumeric);
   const usual = table.variables.filter(({ kind }) => kind === "continuous");
   const variable = numeric.find(({ symbol }) => symbol === chosen.variable) ?? usual[0] ?? numeric[0];
-  const orders = table.variables.filter((other) => canOrder(other) && other !== variable);
+  // Two methods of measuring the same are both numbers.
+  const canStand = chosen.view === "agreement" ? isNumeric : canOrder;
+  const orders = table.variables.filter((other) => canStand(other) && other !== variable);
   const x =
     orders.find(({ symbol }) => symbol === chosen.x) ??
     orders.find(({ kind }) => kind === "date-time") ??

@@ -1,10 +1,15 @@
 import * as records from "../../api/choices.gen";
-import { FIT_SCALES, LINE_BANDS, PAIR_FORMS } from "../../api/choices.gen";
+import { DIFFERENCE_SCALES, FIT_SCALES, LINE_BANDS, PAIR_FORMS } from "../../api/choices.gen";
 import type { FitScale } from "../../api/relate";
 import { eachOf, labelsOf, typedNumber, without } from "../../values";
 import { among, useAddress, wordsIn } from "../useAddress";
 
-export const VIEWS = { scatter: "one pair", board: "straighten", matrix: "every pair" } as const;
+export const VIEWS = {
+  scatter: "one pair",
+  board: "straighten",
+  matrix: "every pair",
+  agreement: "agreement",
+} as const;
 /** How many pairs are shown: each alone, or counted together. */
 export const FORMS = labelsOf(PAIR_FORMS);
 export type Form = keyof typeof FORMS;
@@ -26,6 +31,10 @@ function eachUsual(across: number): Record<Form, number> {
 
 const within = (text: string | null, usual: number, low: number, high: number) =>
   Math.min(Math.max(typedNumber(text) ?? usual, low), high);
+const aboveZero = (text: string | null) => {
+  const typed = typedNumber(text);
+  return typed !== null && typed > 0 ? typed : null;
+};
 const share = (text: string | null) => within(text, 0, 0, 1);
 const whole = (text: string | null, usual: number, low: number, high: number) =>
   Math.trunc(within(text, usual, low, high));
@@ -57,10 +66,7 @@ export function readRelate(query: URLSearchParams) {
     across: whole(get("across"), ACROSS[form], 4, 200),
     aspect: within(get("aspect"), USUAL.aspect, 0.1, 10),
     shade: among(get("shade"), SHADES, "heron"),
-    widths: eachOf(["wx", "wy"], (name) => {
-      const width = typedNumber(get(name));
-      return width !== null && width > 0 ? width : null;
-    }),
+    widths: eachOf(["wx", "wy"], (name) => aboveZero(get(name))),
     grid: whole(get("grid"), USUAL.grid, 32, 400),
     joined: query.has("joined") ? among(get("joined"), JOINS, "x") : null,
     lines: wordsIn(get("lines")).filter((line): line is Line => line in LINES),
@@ -78,6 +84,8 @@ export function readRelate(query: URLSearchParams) {
     together: wordsIn(get("together")),
     alike: get("alike") === "yes",
     partial: get("partial") === "yes",
+    differences: among(get("differences"), DIFFERENCE_SCALES, "as-is"),
+    margin: aboveZero(get("margin")),
   };
 }
 

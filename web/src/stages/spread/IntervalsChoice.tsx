@@ -15,10 +15,12 @@ export function IntervalsChoice({ table, spread }: { table: Table; spread: Sprea
   const [open, setOpen] = useState(false);
   const [share, setShare] = useState("95");
   const [level, setLevel] = useState("95");
+  const [percent, setPercent] = useState("50");
   const parts = [Number(share) / 100, Number(level) / 100] as const;
-  const sound = parts.every((part) => part >= 0.5 && part <= 0.999);
+  const point = Number(percent);
+  const sound = parts.every((part) => part >= 0.5 && part <= 0.999) && point > 0 && point < 100;
   const { data } = useQuery({
-    ...intervalsOf(table, spread.subject.symbol, ...parts),
+    ...intervalsOf(table, spread.subject.symbol, ...parts, point),
     enabled: open && sound,
     placeholderData: keepPreviousData,
   });
@@ -95,9 +97,41 @@ export function IntervalsChoice({ table, spread }: { table: Table; spread: Sprea
           </div>
         ))}
       </dl>
+      <div className="mt-3 flex items-end justify-between gap-2 border-line border-t pt-2">
+        <h3 className="text-lead">Numbers with limits</h3>
+        <Field
+          label="Percent point"
+          type="number"
+          min={0}
+          max={100}
+          step="any"
+          className="w-24!"
+          value={percent}
+          onChange={(event) => setPercent(event.target.value)}
+        />
+      </div>
+      <dl className="figures">
+        {data?.surely.map((told) => {
+          const unitless = told.name === "coefficient of variation" || told.name === "skewness";
+          const number = (value: number) => (unitless ? fixed(value, 3) : write(value));
+          return (
+            <div key={told.name} className="flex justify-between gap-3 py-0.5">
+              <dt className="text-muted-ink">{told.name}</dt>
+              <dd className="text-right font-semibold">
+                {told.estimate !== null && number(told.estimate)}
+                <span className="block font-normal text-muted-ink text-small">
+                  {told.low === null || told.high === null
+                    ? told.undefined.low
+                    : `${number(told.low)} to ${number(told.high)}${told.achieved === null ? ", resampled" : `, confidence ${fixed(100 * told.achieved, 1)} %`}`}
+                </span>
+              </dd>
+            </div>
+          );
+        })}
+      </dl>
       <p className="mt-2 text-muted-ink text-small">
-        An interval for a share of the population, not for its mean. Hahn and Meeker (1991); order statistics need no
-        distribution, but many values.
+        The first two are intervals for a share of the population, not for its mean. Hahn and Meeker (1991); order
+        statistics need no distribution, but many values.
       </p>
     </Floating>
   );
