@@ -15,6 +15,7 @@ from heron.agreement import agree
 from heron.association import associate
 from heron.bivariate import pair_density
 from heron.columns import Column, Table
+from heron.control import capability, control_chart
 from heron.density import kernel_density
 from heron.differences import (
     cliffs_delta,
@@ -63,6 +64,7 @@ __all__ = [
     "associate",
     "box_cox",
     "boxes",
+    "capability",
     "check_normality",
     "classify",
     "cliffs_delta",
@@ -70,6 +72,7 @@ __all__ = [
     "compare_repeated",
     "compare_slopes",
     "compare_spreads",
+    "control_chart",
     "correlate",
     "count_values",
     "diagnose_fit",

@@ -10,6 +10,7 @@ SOURCES: dict[str, str] = {
     "belsley-1980": "Belsley, D. A., Kuh, E. and Welsch, R. E. (1980). Regression Diagnostics. Wiley, chapter 2.",
     "bergsma-2013": "Bergsma, W. (2013). A bias-correction for Cramér's V and Tschuprow's T. Journal of the Korean "
     "Statistical Society 42, 323-328.",
+    "bissell-1990": "Bissell, A. F. (1990). How reliable is your capability index? Applied Statistics 39, 331-340.",
     "bland-altman-1986": "Bland, J. M. and Altman, D. G. (1986). Statistical methods for assessing agreement between "
     "two methods of clinical measurement. Lancet 327, 307-310.",
     "bland-altman-1999": "Bland, J. M. and Altman, D. G. (1999). Measuring agreement in method comparison studies. "
@@ -96,6 +97,8 @@ SOURCES: dict[str, str] = {
     "Statistician 50, 361-365.",
     "iglewicz-hoaglin-1993": "Iglewicz, B. and Hoaglin, D. C. (1993). How to Detect and Handle Outliers. ASQC Quality "
     "Press.",
+    "iso-22514-2": "International Organization for Standardization (2017). ISO 22514-2, Statistical methods in "
+    "process management: capability and performance, part 2.",
     "jarque-bera-1987": "Jarque, C. M. and Bera, A. K. (1987). A test for normality of observations and regression "
     "residuals. International Statistical Review 55, 163-172.",
     "joanes-gill-1998": "Joanes, D. N. and Gill, C. A. (1998). Comparing measures of sample skewness and kurtosis. "
@@ -123,6 +126,7 @@ SOURCES: dict[str, str] = {
     "mcgill-1978": "McGill, R., Tukey, J. W. and Larsen, W. A. (1978). Variations of box plots. The American "
     "Statistician 32, 12-16.",
     "minka-2002": "Minka, T. P. (2002). Estimating a gamma distribution. Note, Massachusetts Institute of Technology.",
+    "montgomery-2013": "Montgomery, D. C. (2013). Introduction to Statistical Quality Control, seventh edition. Wiley.",
     "morey-2008": "Morey, R. D. (2008). Confidence intervals from normalized data: a correction to Cousineau (2005). "
     "Tutorials in Quantitative Methods for Psychology 4, 61-64.",
     "newcombe-1998": "Newcombe, R. G. (1998). Two-sided confidence intervals for the single proportion: comparison of "
@@ -144,6 +148,7 @@ SOURCES: dict[str, str] = {
     "scott-1992": "Scott, D. W. (1992). Multivariate Density Estimation. Wiley, p. 131.",
     "sen-1968": "Sen, P. K. (1968). Estimates of the regression coefficient based on Kendall's tau. Journal of "
     "the American Statistical Association 63, 1379-1389.",
+    "shewhart-1931": "Shewhart, W. A. (1931). Economic Control of Quality of Manufactured Product. Van Nostrand.",
     "shiffler-1988": "Shiffler, R. E. (1988). Maximum Z scores and outliers. The American Statistician 42, 79-80.",
     "silverman-1986": "Silverman, B. W. (1986). Density Estimation. Chapman and Hall, equation 3.31.",
     "steiger-fouladi-1997": "Steiger, J. H. and Fouladi, R. T. (1997). Noncentrality interval estimation and the "
@@ -165,6 +170,7 @@ SOURCES: dict[str, str] = {
     "variances are involved. Biometrika 34, 28-35.",
     "welch-1951": "Welch, B. L. (1951). On the comparison of several mean values: an alternative approach. Biometrika "
     "38, 330-336.",
+    "western-electric-1956": "Western Electric Company (1956). Statistical Quality Control Handbook. Indianapolis.",
     "wilcoxon-1945": "Wilcoxon, F. (1945). Individual comparisons by ranking methods. Biometrics Bulletin 1, 80-83.",
     "wilson-1927": "Wilson, E. B. (1927). Probable inference, the law of succession, and statistical inference. "
     "Journal of the American Statistical Association 22, 209-212.",

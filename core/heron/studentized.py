@@ -19,7 +19,7 @@ def nodes(n: int) -> tuple[Floats, Floats]:
     return np.asarray(x), np.asarray(w)
 
 
-def _range_tail(w: Floats, k: int) -> Floats:
+def range_tail(w: Floats, k: int) -> Floats:
     """The probability that the range of k standard normal values exceeds each w: k times the integral over z of
     phi(z) (Phi(z)^(k - 1) - (Phi(z) - Phi(z - w))^(k - 1)), without the cancellation that 1 minus the rest brings."""
     t, weights = nodes(160)
@@ -59,7 +59,7 @@ class Tail:
 
 @lru_cache(maxsize=8)
 def _tail(k: int) -> Tail:
-    return Tail(lambda w: _range_tail(w, k))
+    return Tail(lambda w: range_tail(w, k))
 
 
 def upper_tail(q: float, k: int, df: float) -> float:
