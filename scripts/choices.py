@@ -7,6 +7,7 @@ from typing import Any
 
 from heron import (
     agreement,
+    control,
     density,
     differences,
     frequency,
@@ -38,6 +39,7 @@ LISTS: dict[str, Mapping[str, Display]] = {
     "GROUP_TESTS": differences.GROUP_TESTS,
     "FIT_SCALES": relation.SCALES,
     "LINES": relation.LINES,
+    "CHARTS": control.CHARTS,
     "DIFFERENCE_SCALES": agreement.DIFFERENCE_SCALES,
     "NORMALITY_TESTS": normality.TESTS,
     "WAYS": rescale.WAYS,

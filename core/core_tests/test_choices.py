@@ -7,6 +7,7 @@ from unittest import TestCase
 
 from heron import (
     agreement,
+    control,
     density,
     differences,
     frequency,
@@ -40,6 +41,7 @@ FAMILIES = {
     "effects": (differences.EFFECTS, differences.Effect),
     "scales": (relation.SCALES, relation.Scale),
     "lines": (relation.LINES, relation.LineKind),
+    "control charts": (control.CHARTS, control.Chart),
     "tests": (normality.TESTS, ids_of(normality.TESTS)),
     "ways": (rescale.WAYS, ids_of(rescale.WAYS)),
 }
@@ -54,7 +56,7 @@ DRAWN = {
     "lines": {"cumulative": choices.CUMULATIVE_LINES, "pair": relation.LINES},
     "marks": {"ordered": choices.ORDER_MARKS, "groups": choices.GROUP_MARKS, "shares": choices.GROUP_MARKS,
               "estimates": choices.GROUP_MARKS},
-    "plot": {"quantiles": choices.QUANTILE_PLOTS, "pair": choices.PAIR_PLOTS},
+    "plot": {"control": choices.CONTROL_PLOTS, "quantiles": choices.QUANTILE_PLOTS, "pair": choices.PAIR_PLOTS},
     "bands": {"quantiles": choices.QUANTILE_BANDS, "pair": choices.LINE_BANDS},
     "points": choices.POINTS,
     "violin": choices.VIOLINS,

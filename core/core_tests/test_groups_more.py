@@ -6,7 +6,7 @@ import numpy as np
 from heron import estimates
 from heron.errors import ChoiceError, InputError
 from heron.grouping import Grouping
-from heron.groups import balance, group_centres, line, paired_across, shares
+from heron.groups import balance, components, group_centres, line, paired_across, shares
 from hypothesis import given
 from hypothesis import strategies as st
 from scipy import stats
@@ -112,3 +112,49 @@ class Estimated(unittest.TestCase):
         by_place = estimates.match(["one", "two"], ["first", "second"])
         self.assertEqual(by_place.pairs, ((0, 0), (1, 1)))
         self.assertEqual(estimates.match(["a", "b"], ["x"]).pairs, ())
+
+
+# Davies and Goldsmith (1972): yield of dyestuff, six batches of five samples, whose components by restricted likelihood
+# are 1764.05 and 2451.25.
+DYESTUFF = [
+    1545, 1440, 1440, 1520, 1580, 1540, 1555, 1490, 1560, 1495, 1595, 1550, 1605, 1510, 1560,
+    1445, 1440, 1595, 1465, 1545, 1595, 1630, 1515, 1635, 1625, 1520, 1455, 1450, 1480, 1445,
+]  # fmt: skip
+
+
+class Units(unittest.TestCase):
+    def test_the_published_components(self):
+        result = components(DYESTUFF, unit=np.repeat(np.arange(6), 5))
+        self.assertAlmostEqual(result.unit_sd**2, 1764.05, delta=0.1)
+        self.assertAlmostEqual(result.rest_sd**2, 2451.25, delta=0.1)
+        self.assertAlmostEqual(result.design_effect, 1 + 4 * 1764.05 / (1764.05 + 2451.25), places=4)
+        far = components(np.array(DYESTUFF) * 1e-160, unit=np.repeat(np.arange(6), 5))
+        self.assertAlmostEqual(far.intraclass, result.intraclass)
+
+    def test_across_groups_as_a_kept_library_has_it(self):
+        import pandas as pd
+        from statsmodels.regression.mixed_linear_model import MixedLM
+
+        rng = np.random.default_rng(3)
+        unit = np.repeat(np.arange(25), rng.integers(1, 7, 25))
+        by = rng.integers(0, 3, unit.size)
+        y = rng.normal(size=25)[unit] + by + rng.normal(size=unit.size)
+        result = components([*y, np.nan], [*by, 1], unit=[*unit, 0])
+        frame = pd.DataFrame({"y": y, "by": by, "unit": unit})
+        theirs = MixedLM.from_formula("y ~ C(by)", groups="unit", data=frame).fit(reml=True)
+        self.assertAlmostEqual(result.unit_sd**2, float(theirs.cov_re.iloc[0, 0]), places=4)
+        self.assertAlmostEqual(result.rest_sd**2, float(theirs.scale), places=4)
+        self.assertEqual((result.n, result.n_units, result.n_missing), (unit.size, 25, 1))
+
+    def test_limits_hold_about_as_often_as_they_say_and_units_alike_have_none(self):
+        rng, unit = np.random.default_rng(4), np.repeat(np.arange(20), 4)
+        held = 0
+        for _ in range(200):
+            result = components(rng.normal(size=20)[unit] + rng.normal(size=80), unit=unit)
+            held += result.low <= 0.5 <= result.high
+        self.assertTrue(180 <= held <= 199, held)
+        same = components(rng.normal(size=80), unit=unit)
+        self.assertLess(same.intraclass, 0.3)
+        self.assertEqual(same.low, 0)
+        for values, by in (([1.0, 2, 3], [1, 2, 3]), ([1.0, 1, 2, 2], [1, 1, 2, 2]), ([3.0, 3, 3, 3], [1, 1, 2, 2])):
+            self.assertIn("intraclass", components(values, unit=by).undefined)

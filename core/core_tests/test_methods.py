@@ -145,6 +145,7 @@ class OfPanels(TestCase):
                     "rows were screened by the generalized ESD test for up to 10 values at 5 %",
                 ],
             ),
+            "control": ({"variable": "mass", "along": "day"}, {"mass", "day"}, ["a control chart of single values"]),
             "agreement": ({"x": "length", "y": "mass"}, {"mass", "length"}, ["agreement of methods was judged"]),
             "distances": ({"variables": ["mass", "length"]}, {"mass", "length"}, ["robust distances"]),
             "influence": ({"response": "mass", "predictors": ["length"]}, {"mass", "length"}, ["influence was"]),

@@ -32,7 +32,7 @@ from heron.differences import (
 from heron.errors import ChoiceError, HeronError, InputError, NotInstalled, ReadError
 from heron.frequency import classify, count_values
 from heron.grouping import Grouping, groups_of
-from heron.groups import boxes, group_centres, shares
+from heron.groups import boxes, components, group_centres, shares
 from heron.influence import diagnose_fit
 from heron.intervals import percent_point_interval, resampled_interval
 from heron.limits import reference_limits, tolerance_limits
@@ -72,6 +72,7 @@ __all__ = [
     "compare_repeated",
     "compare_slopes",
     "compare_spreads",
+    "components",
     "control_chart",
     "correlate",
     "count_values",

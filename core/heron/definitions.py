@@ -5,6 +5,7 @@ from dataclasses import dataclass
 
 from heron import outliers
 from heron.choices import Choice
+from heron.control import CHARTS, RUNS_RULES
 from heron.density import BANDWIDTH_RULES
 from heron.differences import EFFECTS, GROUP_TESTS, LIMITS
 from heron.frequency import CLASS_RULES
@@ -46,6 +47,21 @@ NUMBERS = (
     ),
     *(Meaning(record.id, record.label, record.definition, record.sources) for record in LISTED.values()),
     Meaning("se", "SE of the mean", "SD/√n."),
+    *(_meaning_of(chart, "control_", ", control chart") for chart in CHARTS.values()),
+    Meaning(
+        "runs_rules",
+        "Runs rules",
+        f"{'; '.join(rule.label for rule in RUNS_RULES.values())}. A limit lies 3 standard errors from the centre.",
+        ("western-electric-1956",),
+    ),
+    Meaning(
+        "capability",
+        "Capability",
+        "Cp = (U − L)/(6 s) and Cpk the smaller of (U − m)/(3 s) and (m − L)/(3 s), s within subgroups, only where "
+        "the order shows no signal; Pp, Ppk with the SD of all. Limits by chi-square, and z √(1/(9 n) + C²/(2 df)). "
+        "By percentiles of a fitted distribution P99.865 − P0.135 stands for 6 s.",
+        ("bissell-1990", "iso-22514-2"),
+    ),
     Meaning(
         "percent_point_interval",
         "Limits of a percent point",
@@ -216,6 +232,14 @@ SECOND_LOOK = (
 
 GROUPS = (
     *(_meaning_of(bar, "bars_", ", bars") for bar in BARS.values()),
+    Meaning(
+        "intraclass",
+        "Intraclass correlation, design effect",
+        "Variance between units over that between and within, by restricted maximum likelihood with the means of "
+        "groups; limits where twice the log-likelihood falls by chi-square(1). Design effect 1 + (m − 1) r, m = Σ "
+        "rows²/Σ rows of units.",
+        ("patterson-thompson-1971", "kish-1965"),
+    ),
     *(_meaning_of(effect, "effect_") for effect in EFFECTS.values()),
     *(_meaning_of(effect.paired, "effect_") for effect in EFFECTS.values() if effect.paired),
     *(_meaning_of(how, "limits_", ", limits of means") for how in LIMITS.values()),

@@ -107,6 +107,7 @@ SOURCES: dict[str, str] = {
     " Academy of Sciences 21, 554-559.",
     "kendall-smith-1939": "Kendall, M. G. and Babington Smith, B. (1939). The problem of m rankings. Annals of "
     "Mathematical Statistics 10, 275-287.",
+    "kish-1965": "Kish, L. (1965). Survey Sampling. Wiley, chapter 5.",
     "koenker-1981": "Koenker, R. (1981). A note on studentizing a test for heteroscedasticity. Journal of "
     "Econometrics 17, 107-112.",
     "kramer-1956": "Kramer, C. Y. (1956). Extension of multiple range tests to group means with unequal numbers of "
@@ -133,6 +134,8 @@ SOURCES: dict[str, str] = {
     "seven methods. Statistics in Medicine 17, 857-872.",
     "newcombe-1998-difference": "Newcombe, R. G. (1998). Interval estimation for the difference between independent "
     "proportions: comparison of eleven methods. Statistics in Medicine 17, 873-890.",
+    "patterson-thompson-1971": "Patterson, H. D. and Thompson, R. (1971). Recovery of inter-block information when "
+    "block sizes are unequal. Biometrika 58, 545-554.",
     "pearson-1900": "Pearson, K. (1900). On the criterion that a given system of deviations from the probable in the "
     "case of a correlated system of variables is such that it can be reasonably supposed to have arisen from random "
     "sampling. Philosophical Magazine 50, 157-175.",

@@ -174,7 +174,7 @@ def furnishings_out(kept: list[dict[str, Any]]) -> FurnishingsOut:
 
 _STAGES = {
     "shape": "Spread", "cumulative": "Spread", "counts": "Spread", "times": "Spread", "quantiles": "Spread",
-    "ordered": "Spread",
+    "ordered": "Spread", "control": "Spread",
     "groups": "Compare", "shares": "Compare", "estimates": "Compare", "differences": "Compare", "pair": "Relate",
     "agreement": "Relate",
     "rules": "Screen", "left-out": "Screen", "distances": "Screen", "influence": "Screen",

@@ -11,6 +11,7 @@ from heron.readings import groups as compare
 from heron.readings import normality as normal
 from heron.readings import ordering as ordered
 from heron.readings import spread as reading
+from heron.readings.control import ControlSettings, control_reading
 from heron.readings.spread import spread as whole_spread
 from ninja import Query, Router
 from pydantic import Field
@@ -38,6 +39,8 @@ from server.readings.schemas import (
     ClassesOut,
     ComparedOut,
     CompareIn,
+    ControlIn,
+    ControlOut,
     CountsOut,
     CrossIn,
     CrossOut,
@@ -234,6 +237,18 @@ def tried(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[T
     def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         scales.needs_trial(variable_snapshot)
         return scales.tried(variable_snapshot)
+
+    return answer(request, table_id, variable, compute, binary=False)
+
+
+@router.get("/tables/{table_id}/readings/control", response=ControlOut)
+def controlled(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[ControlIn]) -> Any:
+    """A variable as a process gave it, within its limits."""
+
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        along, subgroup = variable_snapshot.beside(options.along), variable_snapshot.beside(options.subgroup)
+        settings = ControlSettings(along, options.chart, subgroup, options.baseline, options.family)
+        return control_reading(variable_snapshot, settings)
 
     return answer(request, table_id, variable, compute, binary=False)
 

@@ -1,6 +1,6 @@
 from typing import Annotated, Any, Literal
 
-from heron import agreement, definitions, differences, groups, outliers, relation
+from heron import agreement, control, definitions, differences, groups, normality, outliers, relation
 from heron.audit import Audit
 from heron.density import BandwidthRule, Density, Kernel
 from heron.frequency import Classes, ClassRule, ValueCounts
@@ -11,6 +11,7 @@ from heron.readings import Subject, estimates, pairs, shares
 from heron.readings import groups as compare
 from heron.readings import lines as fits
 from heron.readings.agreement import AgreementReading
+from heron.readings.control import ControlReading
 from heron.readings.influence import MOST_PREDICTORS, RelationSettings
 from heron.readings.normality import Against, NormalityReading
 from heron.readings.ordering import OrderReading, TimesReading
@@ -56,6 +57,7 @@ _Short = list[float | None]
 WeighedOut = schema_of(Weighed, _Short)
 PulledOut = schema_of(PulledReading, _Short)
 PairsOut = schema_of(pairs.PairsReading, _Short)
+ControlOut = schema_of(ControlReading, _Short)
 AgreementOut = schema_of(AgreementReading, _Short)
 FitsOut = schema_of(fits.FitsReading, _Short)
 CorrelatedOut = schema_of(pairs.CorrelationsReading, _Short)
@@ -158,6 +160,17 @@ def chapters_out() -> list[ChapterOut]:
 
 class CrossIn(ClassesIn):
     missing: bool = False
+
+
+class ControlIn(Schema):
+    """along: what sets the order; subgroup: what means are of; baseline: how many of the first points the limits rest
+    on; family: whose percentiles capability is measured by too."""
+
+    along: PlainText = Field(default="", max_length=60)
+    chart: control.Chart = "individuals"
+    subgroup: PlainText = Field(default="", max_length=60)
+    baseline: Annotated[int, Field(ge=2, le=1_000_000)] | None = None
+    family: normality.Family = "normal"
 
 
 class IntervalsIn(Schema):

@@ -54,7 +54,9 @@ class Comparing(StudyCase):
 
     def test_units_count_once_they_are_named_and_are_asked_for_before(self):
         self.on_table("/describe", unit_variable="tag")
-        self.assertEqual(self.reading("compare", "mass", by="bed")["repeated"], "tag")
+        by_rows = self.reading("compare", "mass", by="bed")
+        self.assertEqual(by_rows["repeated"], "tag")
+        self.assertEqual(by_rows["components"]["intraclass"], groups.components(X, BED, unit=TAG).intraclass)
         result = self.reading("compare", "mass", by="bed", units=True, bars="se")
         own = groups.group_centres(X, BED, unit=TAG, bars="se").groups[0]
         there = self.centred(result)[own.label]

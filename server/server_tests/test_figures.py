@@ -7,6 +7,7 @@ from typing import Any, get_args, get_origin, get_type_hints
 import numpy as np
 from heron.figure.source import (
     AgreementSource,
+    ControlSource,
     CountsSource,
     CumulativeSource,
     DifferencesSource,
@@ -31,7 +32,7 @@ from server.server_tests.test_plates import PlateCase
 OVER = (
     GroupsSource, SharesSource, EstimatesSource, DifferencesSource, ShapeSource, CumulativeSource, CountsSource,
     TimesSource, QuantilesSource, OrderedSource, RulesSource, LeftOutSource, DistancesSource, InfluenceSource,
-    PairSource, AgreementSource,
+    PairSource, AgreementSource, ControlSource,
 )  # fmt: skip
 ROLES: dict[str, list[dict[str, Any]]] = {
     "groups": [
@@ -52,6 +53,10 @@ ROLES: dict[str, list[dict[str, Any]]] = {
     "counts": [{"variable": "bed"}, {"variable": "site"}], "times": [{"variable": "day"}],
     "quantiles": [{"variable": "mass"}, {"variable": "mass", "by": "bed", "family": "normal", "plot": "quantiles"}],
     "rules": [{"variable": "mass"}, {"variable": "length", "by": "bed"}], "left-out": [{"variable": "mass"}],
+    "control": [
+        {"variable": "mass", "subgroup": "bed", "baseline": None},
+        {"variable": "length", "along": "day", "subgroup": "site", "baseline": 2},
+    ],
     "agreement": [{"x": "length", "y": "mass"}, {"x": "length", "y": "mass", "scale": "log"}],
     "distances": [{"variables": ["mass", "length"]}],
     "influence": [

@@ -256,6 +256,22 @@ class Split(StudyCase):
         self.assertEqual((free["low"], free["n"]), (None, 29))
         self.assertIn("120 values", intervals["reference"][1]["undefined"]["low"])
 
+    def test_a_process_in_its_order_and_what_it_is_capable_of(self):
+        self.describe(spec_lower=2, spec_upper=40)
+        result = self.reading("control", "mass", family="log-normal", baseline=10)
+        own = heron.control_chart(MASS, baseline=10)
+        self.assertEqual((result["centre"], result["sigma"], result["n_points"]), (own.centre, own.sigma, own.n))
+        rows = {signal["label"]: signal["rows"] for signal in result["signals"]}
+        self.assertEqual(rows, {told.label: (own.rows[told.places] + 1).tolist() for told in own.signals})
+        capable = heron.capability(MASS, lower=2, upper=40)
+        self.assertEqual((result["capability"]["ppk"], result["capability"]["cpk"]), (capable.ppk, capable.cpk))
+        centre, spread = heron.fit_family(MASS, family="log-normal").parameters.values()
+        low, middle, high = (np.exp(centre + z * spread) for z in (-3, 0, 3))
+        least = min((40 - middle) / (high - middle), (middle - 2) / (middle - low))
+        self.assertAlmostEqual(result["capability"]["percentile_ppk"], least, places=4)
+        asked = {"variable": "mass", "chart": "sd"}
+        self.assert_problem(self.client.get(self.address("control"), asked), 422, "no-subgroup")
+
     def test_all_variables_at_once_with_p_values_adjusted_for_their_number(self):
         result = self.client.get(f"/api/tables/{self.table.pk}/readings/overview").json()
         self.assertEqual([each["subject"]["symbol"] for each in result["variables"]], ["mass", "eggs"])

@@ -19,8 +19,8 @@ from heron.results import Result
 @dataclass(frozen=True)
 class Capability(Result):
     """What a process is capable of within its limits. cp, cpk: from the SD within subgroups, only where the order shows
-    no signal; pp, ppk: from the SD of all values; each with limits. percentile_pp, percentile_ppk: by percentiles of a fitted
-    distribution (`family`) instead. None with the reason where there is none."""
+    no signal; pp, ppk: from the SD of all values; each with limits. percentile_pp, percentile_ppk: by percentiles of
+    a fitted distribution (`family`) instead. None with the reason where there is none."""
 
     cp: float | None
     cp_low: float | None

@@ -310,7 +310,11 @@ def words_on_control(result: ControlChart) -> tuple[str, ...]:
         f"Of {counted(result.centres.size, noun)} the limits rest on "
         f"{'all' if result.baseline == result.centres.size else f'the first {result.baseline}'}."
     ]
-    said += [f"{signal.label}: {counted(signal.places.size, 'time')}." for signal in result.signals]
+    if result.signals:
+        points = int(np.unique(np.concatenate([signal.places for signal in result.signals])).size)
+        rules = counted(len(result.signals), "rule")
+        breaks = "breaks" if points == 1 else "break"
+        said.append(f"{counted(points, 'point')} {breaks} {rules}: look for what was different then.")
     if result.spread_beyond.size:
         kinds = {"individuals": "moving range", "range": "range", "sd": "SD"}
         said.append(f"{counted(int(result.spread_beyond.size), kinds[result.chart])} beyond a limit.")

@@ -118,6 +118,7 @@ ROW_MEASURES = displays(
     }
 )
 RULE_FORMS = displays({"rows": "by row", "lanes": "in lanes of the levels"})
+CONTROL_PLOTS = displays({"centres": "values or means", "spreads": "their spread"})
 PAIR_PLOTS = displays({"pairs": "the pairs", "residuals": "what the lines leave"})
 QUANTILE_BANDS = displays({"pointwise": "at each point", "simultaneous": "over all points"})
 CLOSED_SIDES = displays({"left": "left, [a, b)", "right": "right, (a, b]"})

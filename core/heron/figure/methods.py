@@ -6,6 +6,7 @@ from typing import Any
 
 from heron import differences, outliers
 from heron.choices import Use
+from heron.control import CHARTS
 from heron.density import BANDWIDTH_RULES
 from heron.figure.source import (
     DifferencesSource,
@@ -125,6 +126,7 @@ _USES: dict[str, Callable[[Any], list[Use]]] = {
     "quantiles": _quantiles,
     "pair": _pair,
     "rules": _rules,
+    "control": lambda source: [CHARTS[source.chart].used()],
     "agreement": lambda source: [meant("agreement", level=f"{100 * source.level:g} %")],
     "distances": lambda source: [meant("distances")],
     "influence": lambda source: [meant("influence")],

@@ -9,7 +9,7 @@ Role = Literal[
     "points", "beyond", "classes", "density", "normal", "box", "bars", "from zero", "violin", "joined", "pairs", "fit",
     "median line", "smooth", "band", "steps", "polygon", "tiles", "limits", "rug", "answers", "combined", "values",
     "bumps", "piled", "quartiles", "mean", "fences", "limited", "level lines", "run", "jumps",
-    "rule limits", "contours", "counted", "enclosed", "one more",
+    "rule limits", "stepped limits", "contours", "counted", "enclosed", "one more",
 ]  # fmt: skip
 
 
@@ -52,6 +52,7 @@ ROLES: dict[str, MarkRole] = by_id(
         _role("polygon", "polygons", "a polygon of shares", "polygon", "polygons"),
         _role("tiles", "shaded cells", "shades of where pairs lie thickest", "cell", "cells"),
         _role("limits", "limit lines", "limit lines", endless=True),
+        _role("stepped limits", "limits of each point", "limits of each point", endless=True),
         _role("rug", "rugs", "a rug", "line of the rug", "lines of the rug"),
         _role("answers", "parts of bars", "stacked bars", "part", "parts"),
         _role("combined", "combined estimates", "combined estimates", "combined estimate", "combined estimates"),

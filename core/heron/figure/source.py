@@ -14,6 +14,7 @@ from annotated_types import Ge, Gt, Le, Lt, MaxLen, Predicate
 
 from heron import outliers
 from heron.agreement import DifferenceScale
+from heron.control import Chart
 from heron.density import BandwidthRule, Kernel
 from heron.differences import Effect, Spreads
 from heron.errors import InputError
@@ -187,6 +188,21 @@ class OrderedSource(_OfVariable):
     kind: Literal["ordered"] = "ordered"
     along: Symbol = ""
     marks: Annotated[tuple[OrderMark, ...], MaxLen(5)] = ("joined",)
+
+
+@dataclass(frozen=True, kw_only=True)
+class ControlSource(_OfVariable):
+    """A control chart of values in the order of their rows, or of another variable. subgroup: what means are of;
+    baseline: how many of the first points the limits rest on, None for all; plot: the values or means, or what spread
+    each has."""
+
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("variable", "along", "subgroup")
+    kind: Literal["control"] = "control"
+    along: Symbol = ""
+    chart: Chart = "individuals"
+    subgroup: Symbol = ""
+    baseline: Annotated[int, Ge(2)] | None = None
+    plot: Literal["centres", "spreads"] = "centres"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -408,6 +424,7 @@ Source = (
     | TimesSource
     | QuantilesSource
     | OrderedSource
+    | ControlSource
     | GroupsSource
     | SharesSource
     | EstimatesSource

@@ -3,6 +3,7 @@
 from heron.groups.bars import BARS, CENTRES, BarChoice, Bars, Centre, CentreChoice, fitting, told_bars, wilson
 from heron.groups.box import WHISKERS, Box, Boxes, Fences, Whiskers, boxes, with_rows
 from heron.groups.centres import Centred, Centres, group_centres
+from heron.groups.components import Components, components
 from heron.groups.lines import Line, line
 from heron.groups.pairs import Paired, paired_across
 from heron.groups.shares import Share, Shares, balance, shares
@@ -21,6 +22,7 @@ __all__ = [
     "CentreChoice",
     "Centred",
     "Centres",
+    "Components",
     "Fences",
     "Line",
     "Paired",
@@ -30,6 +32,7 @@ __all__ = [
     "Whiskers",
     "balance",
     "boxes",
+    "components",
     "fits_badly",
     "fitting",
     "group_centres",

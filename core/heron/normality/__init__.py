@@ -2,7 +2,7 @@
 
 from heron.normality.checks import TESTS, Normality, TestChoice, TestResult, check_normality, shapiro_wilk
 from heron.normality.curve import NormalCurve, curve
-from heron.normality.families import FAMILIES, Family, FamilyChoice, Fitted, fit_family
+from heron.normality.families import FAMILIES, Family, FamilyChoice, Fitted, fit_family, percent_points
 from heron.normality.lineup import LineUp, line_up
 from heron.normality.many import holm
 from heron.normality.plot import QQ, quantile_plot
@@ -26,6 +26,7 @@ __all__ = [
     "fit_family",
     "holm",
     "line_up",
+    "percent_points",
     "quantile_plot",
     "shapiro_wilk",
 ]

@@ -150,6 +150,11 @@ def fit_family(x: ArrayLike, *, family: Family = "normal", level: float = 0.95) 
     )
 
 
+def percent_points(fitted: Fitted, shares: ArrayLike) -> Floats:
+    """Return the values below which shares of a fitted distribution lie."""
+    return FAMILIES[fitted.family].quantile(np.asarray(shares, dtype=np.float64), *fitted.parameters.values())
+
+
 def _check_range(values: Floats, rows: Ints, family: Family, how: FamilyChoice) -> None:
     if not how.bounded:
         return

@@ -12,7 +12,7 @@ from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.formatting import typeset
 from heron.grouping import Grouping
-from heron.groups import Bars, Centre
+from heron.groups import Bars, Centre, Components
 from heron.ledger import Series, Used, VariableView
 from heron.normality import holm
 from heron.readings.cancellation import Cancellation
@@ -71,7 +71,8 @@ class FittedLine:
 class Comparison:
     """Groups in the order of the levels; empty_levels have no row. pair_label: what joins values across groups, ""
     for nothing; n_joined, n_alone: units with and without a value in 2 groups. unit_label: what n counts, "" for
-    rows; repeated: what several rows of a group belong to, "" for nothing."""
+    rows; repeated: what several rows of a group belong to, "" for nothing; components: how much these resemble each
+    other, then."""
 
     subject: Subject
     used: Used
@@ -95,6 +96,7 @@ class Comparison:
     line: str
     unit_label: str
     repeated: str
+    components: Components | None
     without_group: int
     fits_badly: bool
     words: tuple[str, ...]
@@ -229,6 +231,10 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
         for i, cell in enumerate(here.tolist())
     )
     repeated = "" if settings.units or own_unit is None else _repeated(series, own_unit, of_rows[known], known)
+    alike = None
+    if repeated and own_unit is not None:
+        alike = groups.components(x, laid.grouping(), unit=series.grouping(own_unit.symbol), level=settings.level)
+        cancellation.check()
     pairs = paired_values(laid, settings.pair)
     there = set((here // k).tolist())
     return Comparison(
@@ -254,6 +260,7 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
         settings.line,
         typeset(own_unit.label) if own_unit is not None and settings.units else "",
         repeated,
+        alike,
         int(np.count_nonzero(~np.isnan(x) & (of_rows < 0))),
         bool(groups.fits_badly(result)),
         groups.words_on_groups(result, unit=typeset(variable.unit)),
@@ -281,6 +288,10 @@ class GroupedRows:
     second_labels: list[str]
     here: Ints
     of_rows: Ints
+
+    def grouping(self) -> Grouping:
+        """The groups by their places."""
+        return Grouping(tuple(map(str, self.here.tolist())), self.of_rows)
 
     def entries(self) -> list[Ints]:
         """Of each group, where its values stand among all."""
@@ -321,8 +332,7 @@ def paired_values(laid: GroupedRows, pair: VariableView | None) -> groups.Paired
     """The values of each unit of `pair` across the groups; None without one."""
     if pair is None:
         return None
-    by = Grouping(tuple(map(str, laid.here.tolist())), laid.of_rows)
-    return groups.paired_across(laid.values, by, unit=laid.series.grouping(pair.symbol))
+    return groups.paired_across(laid.values, laid.grouping(), unit=laid.series.grouping(pair.symbol))
 
 
 def rows_of_group(variable: VariableView, by: VariableView, second: VariableView | None, group: int) -> Ints:

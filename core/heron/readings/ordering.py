@@ -64,7 +64,7 @@ def in_order(variable: VariableView, along: VariableView | None) -> tuple[OrderR
 def _in_order(variable: VariableView, along: VariableView | None) -> tuple[OrderReading, Ordered]:
     series = series_of(variable, along, weights="refuse")
     numbers = series.numbers(variable.symbol)
-    setting = None if along is None else _places(series, along)
+    setting = None if along is None else places_of(series, along)
     result = ordering.in_order(numbers, setting)
     values = numbers[result.order]
     sent = _outline(values)
@@ -95,7 +95,8 @@ def _after_holes(values: Floats, setting: Floats | None, places: Floats) -> Ints
     return np.flatnonzero(np.diff(before, prepend=0))
 
 
-def _places(series: Series, along: VariableView) -> Floats:
+def places_of(series: Series, along: VariableView) -> Floats:
+    """Where each entry stands along a number or a time."""
     if series.columns[along.symbol].numbers is None or along.kind not in TIMED:
         raise InputError(
             "not-numeric",

@@ -6,6 +6,7 @@ from typing import Any
 from heron import differences, groups
 from heron.figure.source import (
     AgreementSource,
+    ControlSource,
     CountsSource,
     DifferencesSource,
     EstimatesSource,
@@ -250,8 +251,39 @@ def _agreement(source: AgreementSource, table: TableView) -> list[str]:
     ]
 
 
+def _control(source: ControlSource, table: TableView) -> list[str]:
+    symbol, subgroup = _symbol(source), "" if source.chart == "individuals" else source.subgroup
+    lines = [f"{_frame(*dict.fromkeys(filter(None, (symbol, source.along, subgroup))))}"]
+    if source.along:
+        lines.append(f"t = t.dropna(subset=[{source.along!r}]).sort_values({source.along!r}, kind='stable')")
+    lines.append("t = t.dropna()")
+    if not subgroup:
+        first = f"known = t[{symbol!r}]" + (f"[:{source.baseline}]" if source.baseline else "")
+        within = "known.diff().abs().mean() / 2 * np.sqrt(np.pi)"
+        return [*lines, first, f'numbers |= {{"centre": known.mean(), "SD within": {within}}}']
+    lines += [
+        f"lots = t.groupby({subgroup!r}, sort=False, observed=True)[{symbol!r}]",
+        "kept = lots.ngroup()" + (f" < {source.baseline}" if source.baseline else " >= 0"),
+        f"lots = t[kept].groupby({subgroup!r}, sort=False, observed=True)[{symbol!r}]",
+        "sizes = lots.size()[lots.size() > 1]",
+    ]
+    if source.chart == "sd":
+        lines += [
+            "c4 = stats.chi.mean(sizes - 1) / np.sqrt(sizes - 1)",
+            "within = (lots.std()[sizes.index] / c4).mean()",
+        ]
+    else:
+        lines += [
+            "steps = np.linspace(-8, 8, 4001)  # of standard normal values, whose mean range is this integral",
+            "tails = [1 - stats.norm.cdf(steps) ** n - stats.norm.sf(steps) ** n for n in sizes]",
+            "spans = (lots.max() - lots.min())[sizes.index]",
+            "within = (spans / np.trapezoid(tails, steps)).mean()",
+        ]
+    return [*lines, f'numbers |= {{"centre": t[kept][{symbol!r}].mean(), "SD within": within}}']
+
+
 _MAKERS: dict[str, Callable[[Any, TableView], list[str]]] = {
     "shape": _shape, "groups": _groups, "shares": _shares, "estimates": _estimates, "differences": _differences,
     "pair": _pair, "quantiles": _quantiles, "counts": _counts, "influence": _influence,
-    "agreement": _agreement,
+    "agreement": _agreement, "control": _control,
 }  # fmt: skip

@@ -631,6 +631,21 @@ export const LINES = {
   }
 } as const;
 
+export const CHARTS = {
+  "individuals": {
+    "label": "single values",
+    "help": "Each value for itself; its spread from the ranges of neighbours."
+  },
+  "range": {
+    "label": "means, spread by ranges",
+    "help": "Means of subgroups; their spread from the ranges within them, for up to about 10 values each."
+  },
+  "sd": {
+    "label": "means, spread by SDs",
+    "help": "Means of subgroups; their spread from the SDs within them, for subgroups of any size."
+  }
+} as const;
+
 export const DIFFERENCE_SCALES = {
   "as-is": {
     "label": "differences",
@@ -1080,6 +1095,10 @@ export const ROLES = {
   },
   "limits": {
     "label": "limit lines",
+    "help": ""
+  },
+  "stepped limits": {
+    "label": "limits of each point",
     "help": ""
   },
   "rug": {
@@ -1608,6 +1627,17 @@ export const RULE_FORMS = {
   },
   "lanes": {
     "label": "in lanes of the levels",
+    "help": ""
+  }
+} as const;
+
+export const CONTROL_PLOTS = {
+  "centres": {
+    "label": "values or means",
+    "help": ""
+  },
+  "spreads": {
+    "label": "their spread",
     "help": ""
   }
 } as const;

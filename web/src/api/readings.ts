@@ -10,7 +10,7 @@ import {
   type SplitSettings,
   type SpreadSettings,
 } from "./queryKeys";
-import type { components } from "./schema.gen";
+import type { components, operations } from "./schema.gen";
 import type { Table } from "./studies";
 import { inView } from "./views";
 
@@ -30,6 +30,7 @@ export type Rung = LadderReading["ladder"]["steps"][number];
 export type OrderReading = Unpacked<Schemas["OrderReading"]>;
 export type Against = Unpacked<Schemas["Against"]>;
 export type ValueCounts = Schemas["ShortValueCounts"];
+export type ControlReading = Schemas["ShortControlReading"];
 export type Cross = Schemas["ShortCross"];
 export type Definition = Summary["quantile_definition"];
 export type { ClassSettings, DensitySettings, SpreadSettings } from "./queryKeys";
@@ -137,6 +138,25 @@ export function normalityOf(table: Table, variable: string, by?: string, as_if?:
             ...binary,
           }),
         ),
+      ),
+    ...steady,
+  });
+}
+
+/** A variable as a process gave it, within its limits. */
+export function controlOf(
+  table: Table,
+  variable: string,
+  asked: Omit<operations["server_readings_api_controlled"]["parameters"]["query"], "variable">,
+) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "control", variable, asked),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/control", {
+          params: { path: { table_id: table.id }, query: { variable, ...asked } },
+          signal,
+        }),
       ),
     ...steady,
   });

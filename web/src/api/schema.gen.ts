@@ -1269,6 +1269,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/control": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Controlled
+         * @description A variable as a process gave it, within its limits.
+         */
+        get: operations["server_readings_api_controlled"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/correlations": {
         parameters: {
             query?: never;
@@ -2711,6 +2731,7 @@ export interface components {
              * @enum {string}
              */
             centre: "mean" | "median" | "geometric-mean" | "trimmed-mean" | "sd" | "share";
+            components: components["schemas"]["Components"] | null;
             /** Empty Levels */
             empty_levels: string[];
             /** Fits Badly */
@@ -2752,6 +2773,35 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /** Components */
+        Components: {
+            /** Design Effect */
+            design_effect: number | null;
+            /** High */
+            high: number | null;
+            /** Intraclass */
+            intraclass: number | null;
+            /** Level */
+            level: number;
+            /** Low */
+            low: number | null;
+            /** N */
+            n: number;
+            /** N Effective */
+            n_effective: number | null;
+            /** N Missing */
+            n_missing: number;
+            /** N Units */
+            n_units: number;
+            /** Rest Sd */
+            rest_sd: number | null;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            /** Unit Sd */
+            unit_sd: number | null;
+        };
         /** ConditionIn */
         ConditionIn: {
             /** High */
@@ -2790,6 +2840,84 @@ export interface components {
             variable: string;
             /** Words */
             words: string;
+        };
+        /**
+         * ControlIn
+         * @description along: what sets the order; subgroup: what means are of; baseline: how many of the first points the limits rest
+         *     on; family: whose percentiles capability is measured by too.
+         */
+        ControlIn: {
+            /**
+             * Along
+             * @default
+             */
+            along: string;
+            /** Baseline */
+            baseline?: number | null;
+            /**
+             * Chart
+             * @default individuals
+             * @enum {string}
+             */
+            chart: "individuals" | "range" | "sd";
+            /**
+             * Family
+             * @default normal
+             * @enum {string}
+             */
+            family: "normal" | "log-normal" | "weibull" | "exponential" | "gamma";
+            /**
+             * Subgroup
+             * @default
+             */
+            subgroup: string;
+        };
+        /**
+         * ControlSource
+         * @description A control chart of values in the order of their rows, or of another variable. subgroup: what means are of;
+         *     baseline: how many of the first points the limits rest on, None for all; plot: the values or means, or what spread
+         *     each has.
+         */
+        ControlSource: {
+            /**
+             * Along
+             * @default
+             */
+            along: string;
+            /** As If */
+            as_if?: string | null;
+            /** Baseline */
+            baseline?: number | null;
+            /**
+             * Chart
+             * @default individuals
+             * @enum {string}
+             */
+            chart: "individuals" | "range" | "sd";
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "control";
+            only?: components["schemas"]["Only"] | null;
+            /**
+             * Plot
+             * @default centres
+             * @enum {string}
+             */
+            plot: "centres" | "spreads";
+            /**
+             * Subgroup
+             * @default
+             */
+            subgroup: string;
+            /**
+             * Table
+             * Format: uuid
+             */
+            table: string;
+            /** Variable */
+            variable: string;
         };
         /** CorrectIn */
         CorrectIn: {
@@ -4526,7 +4654,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "points" | "beyond" | "classes" | "density" | "normal" | "box" | "bars" | "from zero" | "violin" | "joined" | "pairs" | "fit" | "median line" | "smooth" | "band" | "steps" | "polygon" | "tiles" | "limits" | "rug" | "answers" | "combined" | "values" | "bumps" | "piled" | "quartiles" | "mean" | "fences" | "limited" | "level lines" | "run" | "jumps" | "rule limits" | "contours" | "counted" | "enclosed" | "one more";
+            role: "points" | "beyond" | "classes" | "density" | "normal" | "box" | "bars" | "from zero" | "violin" | "joined" | "pairs" | "fit" | "median line" | "smooth" | "band" | "steps" | "polygon" | "tiles" | "limits" | "rug" | "answers" | "combined" | "values" | "bumps" | "piled" | "quartiles" | "mean" | "fences" | "limited" | "level lines" | "run" | "jumps" | "rule limits" | "stepped limits" | "contours" | "counted" | "enclosed" | "one more";
             rows: components["schemas"]["Array"];
             /** Series */
             series: string;
@@ -5813,7 +5941,7 @@ export interface components {
                 [key: string]: components["schemas"]["MarkSettings"];
             };
             /** Source */
-            source: components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["AgreementSource"] | components["schemas"]["RulesSource"] | components["schemas"]["LeftOutSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"];
+            source: components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["ControlSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["AgreementSource"] | components["schemas"]["RulesSource"] | components["schemas"]["LeftOutSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"];
             /**
              * Title
              * @default
@@ -6571,7 +6699,7 @@ export interface components {
         /** ScenesIn */
         ScenesIn: {
             /** Sources */
-            sources: (components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["AgreementSource"] | components["schemas"]["RulesSource"] | components["schemas"]["LeftOutSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"])[];
+            sources: (components["schemas"]["ShapeSource"] | components["schemas"]["CumulativeSource"] | components["schemas"]["CountsSource"] | components["schemas"]["TimesSource"] | components["schemas"]["QuantilesSource"] | components["schemas"]["OrderedSource"] | components["schemas"]["ControlSource"] | components["schemas"]["GroupsSource"] | components["schemas"]["SharesSource"] | components["schemas"]["EstimatesSource"] | components["schemas"]["DifferencesSource"] | components["schemas"]["PairSource"] | components["schemas"]["AgreementSource"] | components["schemas"]["RulesSource"] | components["schemas"]["LeftOutSource"] | components["schemas"]["DistancesSource"] | components["schemas"]["InfluenceSource"])[];
         };
         /**
          * ScenesOut
@@ -7175,6 +7303,64 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /** ShortBeyond */
+        ShortBeyond: {
+            /** N */
+            n: number;
+            /** N Above */
+            n_above: number | null;
+            /** N Below */
+            n_below: number | null;
+            /** Normal Above */
+            normal_above: number | null;
+            /** Normal Below */
+            normal_below: number | null;
+        };
+        /** ShortCapability */
+        ShortCapability: {
+            /** Cp */
+            cp: number | null;
+            /** Cp High */
+            cp_high: number | null;
+            /** Cp Low */
+            cp_low: number | null;
+            /** Cpk */
+            cpk: number | null;
+            /** Cpk High */
+            cpk_high: number | null;
+            /** Cpk Low */
+            cpk_low: number | null;
+            /** Family */
+            family: string;
+            /** Level */
+            level: number;
+            /** N */
+            n: number;
+            /** Percentile Pp */
+            percentile_pp: number | null;
+            /** Percentile Ppk */
+            percentile_ppk: number | null;
+            /** Pp */
+            pp: number | null;
+            /** Pp High */
+            pp_high: number | null;
+            /** Pp Low */
+            pp_low: number | null;
+            /** Ppk */
+            ppk: number | null;
+            /** Ppk High */
+            ppk_high: number | null;
+            /** Ppk Low */
+            ppk_low: number | null;
+            /** Sigma Overall */
+            sigma_overall: number | null;
+            /** Sigma Within */
+            sigma_within: number | null;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+        };
         /** ShortChange */
         ShortChange: {
             /** Group */
@@ -7246,6 +7432,40 @@ export interface components {
             q1: number;
             /** Q3 */
             q3: number;
+        };
+        /** ShortControlReading */
+        ShortControlReading: {
+            /** Along */
+            along: string;
+            /** Baseline */
+            baseline: number;
+            beyond: components["schemas"]["ShortBeyond"] | null;
+            capability: components["schemas"]["ShortCapability"] | null;
+            /** Centre */
+            centre: number | null;
+            /**
+             * Chart
+             * @enum {string}
+             */
+            chart: "individuals" | "range" | "sd";
+            /** N Points */
+            n_points: number;
+            /** Sigma */
+            sigma: number | null;
+            /** Signals */
+            signals: components["schemas"]["ShortSignalTold"][];
+            /** Spread Centre */
+            spread_centre: number | null;
+            /** Subgroup */
+            subgroup: string;
+            subject: components["schemas"]["ShortSubject"];
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            used: components["schemas"]["ShortUsed"];
+            /** Words */
+            words: string[];
         };
         /** ShortCorrelations */
         ShortCorrelations: {
@@ -7734,6 +7954,15 @@ export interface components {
             without_group: number;
             /** Words */
             words: string[];
+        };
+        /** ShortSignalTold */
+        ShortSignalTold: {
+            /** Label */
+            label: string;
+            /** Labels */
+            labels: string[];
+            /** Rows */
+            rows: (number | null)[];
         };
         /** ShortSimple */
         ShortSimple: {
@@ -10937,6 +11166,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Comparison"];
+                };
+            };
+        };
+    };
+    server_readings_api_controlled: {
+        parameters: {
+            query: {
+                variable: string;
+                along?: string;
+                chart?: "individuals" | "range" | "sd";
+                subgroup?: string;
+                baseline?: number | null;
+                family?: "normal" | "log-normal" | "weibull" | "exponential" | "gamma";
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortControlReading"];
                 };
             };
         };

@@ -147,9 +147,20 @@ function groupedBy(marks: string[], n: number): string[] {
   return result;
 }
 
-const THIN_ROLES = new Set(["pairs", "rug", "joined", "limits", "level lines", "bumps", "piled", "fences", "contours"]);
+const THIN_ROLES = new Set([
+  "pairs",
+  "rug",
+  "joined",
+  "limits",
+  "level lines",
+  "bumps",
+  "piled",
+  "fences",
+  "contours",
+  "stepped limits",
+]);
 const ACROSS_ALL = new Set(["limits", "level lines"]);
-const GREY = new Set(["limits", "pairs", "level lines", "fences", "contours"]);
+const GREY = new Set(["limits", "pairs", "level lines", "fences", "contours", "stepped limits"]);
 /** Beyond so many, a line that joins points stands back behind them. */
 const CROWDED = 60;
 const FAINT: Record<string, number> = { pairs: 0.55, piled: 0.35, bumps: 0.8, rug: 0.6 };

@@ -162,6 +162,19 @@ function wordsOf(result: Comparison | undefined, group: number, name: string): G
   };
 }
 
+/** How much rows of one unit resemble each other, and how many independent ones they amount to. */
+function Resemblance({ reading: { components, repeated } }: { reading: Comparison }) {
+  if (!components) return null;
+  const { intraclass, low, high, n, n_effective } = components;
+  if (intraclass === null || low === null || high === null || n_effective === null) return null;
+  return (
+    <>
+      Those of one {repeated} correlate by {intraclass.toFixed(2)} ({low.toFixed(2)} to {high.toFixed(2)}): {whole(n)}{" "}
+      rows tell about as much as {whole(Math.round(n_effective))} independent ones.{" "}
+    </>
+  );
+}
+
 function ReadingCard({ table, variable, by, reading, change }: GroupsCompareProps & { reading: Comparison }) {
   const within = canSplit(by) ? `&by=${by.symbol}` : "";
   const link = "text-primary underline decoration-primary/40 underline-offset-3";
@@ -182,6 +195,7 @@ function ReadingCard({ table, variable, by, reading, change }: GroupsCompareProp
       {reading.repeated && (
         <p className="mx-3.5 mb-2.5 rounded-lg bg-caution-tint px-2.5 py-1.5">
           Rows are not independent: a {reading.repeated} has several in a group.{" "}
+          {reading.components && <Resemblance {...{ reading }} />}
           <button type="button" className={link} onClick={() => change({ n: "units" })}>
             let n count each {reading.repeated}
           </button>

@@ -18,6 +18,8 @@ import { readScreen, STATISTICS } from "../screen/useScreenChoices";
 import { usualPredictors, usualTogether } from "../screen/usualVariables";
 import { firstToLookAt } from "../spread/firstToLookAt";
 import {
+  CONTROL_SHEET,
+  controlPictures,
   countsPicture,
   cumulativePicture,
   MOST_PANELS,
@@ -28,7 +30,7 @@ import {
   sheetOf,
   timesPicture,
 } from "../spread/pictures";
-import { canOrder, canSplit } from "../spread/Sentence";
+import { canOrder, canSplit, controlRoles } from "../spread/Sentence";
 import { USUAL } from "../spread/statistics";
 import { readSpread } from "../spread/useSpreadChoices";
 
@@ -84,6 +86,13 @@ function spread({ table, query, address, beside }: StageAddress): Found {
     const along = find(table, choices.along);
     const set = along && along !== variable && canOrder(along) ? along : undefined;
     return kept(`${variable.label} in order`, address, [orderPicture(table, variable, set, choices)]);
+  }
+  if (choices.view === "control") {
+    const pictures = controlPictures(table, variable, controlRoles(table, variable, choices), choices);
+    return {
+      ...kept(`Control chart of ${variable.label}`, address, pictures),
+      sheet: { ...CONTROL_SHEET, width: 120, height: 110 },
+    };
   }
   if (choices.view === "cumulative")
     return kept(variable.label, address, [cumulativePicture(table, variable, choices)]);

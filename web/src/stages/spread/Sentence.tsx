@@ -1,5 +1,5 @@
 import { useNavigate } from "react-router";
-import { QUANTILE_DEFINITIONS } from "../../api/choices.gen";
+import { CHARTS, QUANTILE_DEFINITIONS } from "../../api/choices.gen";
 import type { Definition } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import { WordChoice } from "../../ui/WordChoice";
@@ -8,7 +8,7 @@ import { isNumeric } from "../../words/kinds";
 import { whole } from "../../words/numbers";
 import { GroupWord, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import type { Change } from "../useAddress";
-import { ANOTHER_VARIABLE, VIEWS, type View } from "./useSpreadChoices";
+import { ANOTHER_VARIABLE, type Chart, type SpreadChoices, VIEWS, type View } from "./useSpreadChoices";
 
 type SentenceProps = {
   table: Table;
@@ -17,6 +17,8 @@ type SentenceProps = {
   view: View;
   by: Variable | undefined;
   along: Variable | undefined;
+  subgroup: Variable | undefined;
+  chart: Chart;
   change: (changes: Change) => void;
 };
 
@@ -25,6 +27,7 @@ const VIEW_WORDS: Record<View, string> = {
   table: "as a table of frequencies",
   cumulative: "as shares that lie below",
   order: "in order",
+  control: "as a control chart",
 };
 const MOST_LEVELS = 300;
 
@@ -35,8 +38,21 @@ export const canSplit = ({ n_levels: n, kind }: Variable) =>
 /** Whether a variable can set an order: it has numbers or times. */
 export const canOrder = (variable: Variable) => isNumeric(variable) || variable.kind === "date-time";
 
+/** Whether a variable can name subgroups: it has levels, however many. */
+const canGroup = ({ n_levels: n, kind }: Variable) => n > 1 && kind !== "continuous";
+
+/** What a control chart stands on: the order, and the subgroups whose means it shows. */
+export function controlRoles(table: Table, variable: Variable, chosen: Pick<SpreadChoices, "along" | "subgroup">) {
+  const others = table.variables.filter((other) => other !== variable);
+  return {
+    along: others.find((other) => other.symbol === chosen.along && canOrder(other)),
+    subgroup: others.find((other) => other.symbol === chosen.subgroup && canGroup(other)),
+  };
+}
+
 /** The set-up in words; each underlined word opens a choice. "/" opens the first, to be typed. */
-export function Sentence({ table, variable, definition, view, by, along, change }: SentenceProps) {
+export function Sentence({ table, variable, definition, view, by, along, subgroup, chart, change }: SentenceProps) {
+  const groupings = table.variables.filter((other) => other !== variable && canGroup(other));
   const navigate = useNavigate();
   return (
     <h1 className="text-head leading-tight">
@@ -74,10 +90,9 @@ export function Sentence({ table, variable, definition, view, by, along, change 
           />
         </>
       )}
-      {isNumeric(variable) && view === "order" && (
+      {isNumeric(variable) && (view === "order" || view === "control") && (
         <>
-          {" "}
-          of{" "}
+          {view === "control" ? ", in the order of " : " of "}
           <GroupWord
             label="Order"
             chosen={along}
@@ -85,6 +100,34 @@ export function Sentence({ table, variable, definition, view, by, along, change 
             options={table.variables.filter((other) => other.symbol !== variable.symbol && canOrder(other))}
             onChoose={(symbol) => change({ along: symbol })}
           />
+        </>
+      )}
+      {isNumeric(variable) && view === "control" && (
+        <>
+          , of{" "}
+          <WordChoice
+            label="Points"
+            value={subgroup ? chart : "individuals"}
+            options={optionsOf(CHARTS)}
+            onChoose={(value) =>
+              change({
+                chart: value === "individuals" ? null : value,
+                subgroup: value === "individuals" ? null : (subgroup ?? groupings[0])?.symbol,
+              })
+            }
+          />
+          {subgroup && chart !== "individuals" && (
+            <>
+              {" "}
+              by{" "}
+              <WordChoice
+                label="Subgroup"
+                value={subgroup.symbol}
+                options={groupings.map(optionOf)}
+                onChoose={(symbol) => change({ subgroup: symbol })}
+              />
+            </>
+          )}
         </>
       )}
       {isNumeric(variable) && (view === "shape" || view === "cumulative") && (

@@ -2,13 +2,14 @@ import { useShownTheme } from "../../state/preferences";
 import { isNumeric } from "../../words/kinds";
 import { useTableHere } from "../TableRoute";
 import { useNamed } from "../useAddress";
+import { ControlSpread } from "./ControlSpread";
 import { CrossSpread } from "./CrossSpread";
 import { CumulativeSpread } from "./CumulativeSpread";
 import { FrequencySpread } from "./FrequencySpread";
 import { firstToLookAt } from "./firstToLookAt";
 import { LevelsSpread } from "./LevelsSpread";
 import { OrderSpread } from "./OrderSpread";
-import { canOrder, canSplit, Sentence } from "./Sentence";
+import { canOrder, canSplit, controlRoles, Sentence } from "./Sentence";
 import { ShapeSpread } from "./ShapeSpread";
 import { TimesSpread } from "./TimesSpread";
 import { UsedRows } from "./UsedRows";
@@ -26,7 +27,7 @@ export function SpreadStage() {
       ? table.variables.find((other) => other.symbol === choices.by && other !== variable && canSplit(other))
       : undefined;
   const along =
-    variable && choices.view === "order"
+    variable && (choices.view === "order" || choices.view === "control")
       ? table.variables.find((other) => other.symbol === choices.along && other !== variable && canOrder(other))
       : undefined;
   const each =
@@ -44,6 +45,8 @@ export function SpreadStage() {
           view={choices.view}
           by={by}
           along={along}
+          subgroup={controlRoles(table, variable, choices).subgroup}
+          chart={choices.chart}
           change={change}
         />
         <UsedRows table={table} variable={variable} choices={choices} />
@@ -57,6 +60,8 @@ export function SpreadStage() {
           <LevelsSpread {...{ table, variable, choices, change }} />
         ) : choices.view === "order" ? (
           <OrderSpread {...{ table, variable, along, choices, change }} />
+        ) : choices.view === "control" ? (
+          <ControlSpread {...{ table, variable, choices, change }} roles={controlRoles(table, variable, choices)} />
         ) : choices.view === "cumulative" ? (
           <CumulativeSpread {...{ table, variable, choices, change }} />
         ) : choices.view === "table" ? (

@@ -9,6 +9,7 @@ import { spreadAddress } from "./address";
 import {
   BANDWIDTH_RULES,
   BOX_MARKS,
+  CHARTS_OFFERED,
   CLASS_RULES,
   FAMILIES,
   KERNELS,
@@ -81,6 +82,17 @@ const ordered = fc.record({
   along: fc.constantFrom("", "shell_length"),
   marks: some(ORDER_MARKS),
 });
+const control = fc
+  .record({
+    kind: fc.constant("control"),
+    ...numeric,
+    along: fc.constantFrom("", "shell_length"),
+    chart: fc.constantFrom(...CHARTS_OFFERED),
+    subgroup: fc.constant("tray_type"),
+    baseline: fc.constantFrom(null, 20),
+    plot: fc.constant("centres"),
+  })
+  .map((source) => (source.chart === "individuals" ? { ...source, subgroup: "" } : source));
 const quantiles = fc
   .record({
     kind: fc.constant("quantiles"),
@@ -119,15 +131,19 @@ const bare = (source: object) => Object.fromEntries(Object.entries(source).filte
 describe("an address of Spread holds all that was chosen", () => {
   it("and a panel comes back from its address as it was", () => {
     fc.assert(
-      fc.property(fc.oneof(shape, cumulative, ordered, quantiles, counts, times), fc.boolean(), (source, slipped) => {
-        const slip = { kind: "slip" as const, x: 0.25, y: 0.125 };
-        const furniture = slipped && source.kind === "shape" && !("by" in source && source.by) ? [slip] : [];
-        const address = spreadAddress({ source: whole(source), furniture } as unknown as Panel) ?? "";
-        const back = nth(panelsAt(address, source.kind === "quantiles" ? "quantiles" : undefined).panels, 0);
-        expect(back.source).toEqual(bare(source));
-        expect(back.furniture ?? []).toMatchObject(furniture);
-        expect(back.address).toBe(address);
-      }),
+      fc.property(
+        fc.oneof(shape, cumulative, ordered, control, quantiles, counts, times),
+        fc.boolean(),
+        (source, slipped) => {
+          const slip = { kind: "slip" as const, x: 0.25, y: 0.125 };
+          const furniture = slipped && source.kind === "shape" && !("by" in source && source.by) ? [slip] : [];
+          const address = spreadAddress({ source: whole(source), furniture } as unknown as Panel) ?? "";
+          const back = nth(panelsAt(address, source.kind === "quantiles" ? "quantiles" : undefined).panels, 0);
+          expect(back.source).toEqual(bare(source));
+          expect(back.furniture ?? []).toMatchObject(furniture);
+          expect(back.address).toBe(address);
+        },
+      ),
       { numRuns: 400 },
     );
   });

@@ -51,6 +51,16 @@ const ordered = (source: Of<"ordered">): Written => ({
   ...said({ along: [source.along, ""], marks: [source.marks.join(","), ORDER_MARKS.join(",")] }),
 });
 
+const control = (source: Of<"control">): Written => ({
+  as: "control",
+  ...said({
+    along: [source.along, ""],
+    chart: [source.chart, "individuals"],
+    subgroup: [source.subgroup, ""],
+    baseline: [source.baseline, null],
+  }),
+});
+
 const quantiles = (source: Of<"quantiles">): Written =>
   said({ by: [source.by, ""], family: [source.family, "normal"], plot: [source.plot, "quantiles"] });
 
@@ -65,13 +75,15 @@ export function spreadAddress({ source, furniture }: Pick<Panel, "source" | "fur
         ? cumulative(source)
         : source.kind === "ordered"
           ? ordered(source)
-          : source.kind === "quantiles"
-            ? quantiles(source)
-            : source.kind === "counts"
-              ? said({ measure: [MEASURES[source.measure], null] })
-              : source.kind === "times"
-                ? said({ unit: [source.unit, null] })
-                : null;
+          : source.kind === "control"
+            ? control(source)
+            : source.kind === "quantiles"
+              ? quantiles(source)
+              : source.kind === "counts"
+                ? said({ measure: [MEASURES[source.measure], null] })
+                : source.kind === "times"
+                  ? said({ unit: [source.unit, null] })
+                  : null;
   if (!written || !("variable" in source)) return null;
   const slip = furniture.find(({ kind }) => kind === "slip");
   const at: Written = source.kind === "shape" && slip ? { slip: `${slip.x} ${slip.y}` } : {};

@@ -1,4 +1,5 @@
 import type { Picture } from "../../api/figures";
+import type { Sheet } from "../../api/plates";
 import type { Table, Variable } from "../../api/studies";
 import { numbersOfSlip } from "./statistics";
 import { BOX_MARKS, LAYERS, MEASURE_OF, type SpreadChoices } from "./useSpreadChoices";
@@ -106,6 +107,37 @@ export const orderPicture = (
     marks: orderMarks,
   },
 });
+
+/** How the two pictures of a control chart stand on a sheet. */
+export const CONTROL_SHEET: Partial<Sheet> = {
+  columns: 1,
+  share_across: true,
+  heights: [1, 0.6],
+  letters: "none",
+};
+
+/** What a control chart is of. */
+export type ControlRoles = { along: Variable | undefined; subgroup: Variable | undefined };
+
+/** Values or means of a process within their limits, and below them the spread of each. */
+export function controlPictures(
+  table: Table,
+  variable: Variable,
+  { along, subgroup }: ControlRoles,
+  { chart, baseline }: Pick<SpreadChoices, "chart" | "baseline">,
+): [Picture, Picture] {
+  const source = {
+    kind: "control" as const,
+    table: table.id,
+    variable: variable.symbol,
+    along: along?.symbol ?? "",
+    chart: subgroup ? chart : ("individuals" as const),
+    subgroup: chart === "individuals" ? "" : (subgroup?.symbol ?? ""),
+    baseline,
+    plot: "centres" as const,
+  };
+  return [{ source }, { source: { ...source, plot: "spreads" } }];
+}
 
 /** How often each level occurs. */
 export const countsPicture = (

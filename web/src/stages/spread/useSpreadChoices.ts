@@ -22,7 +22,7 @@ export const MEASURE_OF = { density: "density", count: "counts", percent: "perce
 export const MEASURES = keysOf(MEASURE_OF);
 export type Measure = (typeof MEASURES)[number];
 
-export const VIEWS = ["shape", "table", "cumulative", "order"] as const;
+export const VIEWS = ["shape", "table", "cumulative", "order", "control"] as const;
 /** How a variable is looked at: its shape on one axis, a table of frequencies, shares that lie below, in order. */
 export type View = (typeof VIEWS)[number];
 
@@ -32,6 +32,10 @@ const USUAL_OF_LEVELS: Layer[] = ["classes", "density", "box", "limits"];
 
 /** What is drawn in an order besides the values. */
 export const ORDER_MARKS = keysOf(records.ORDER_MARKS);
+export const CHARTS_OFFERED = keysOf(records.CHARTS);
+export type Chart = (typeof CHARTS_OFFERED)[number];
+const wholeFrom = (typed: number | null | undefined, least: number) =>
+  typed != null && Number.isInteger(typed) && typed >= least ? typed : null;
 /** How shares are drawn: over the classes, or a step at each value. */
 export const RISING = keysOf(CUMULATIVE_LINES);
 export const UNITS_OF_TIME = keysOf(without(TIME_UNITS, "second"));
@@ -71,6 +75,9 @@ export type SpreadChoices = {
   plot: (typeof PLOTS)[number];
   /** The variable that sets the order in which values are looked at; null for the rows. */
   along: string | null;
+  chart: Chart;
+  subgroup: string | null;
+  baseline: number | null;
   scaling: Scaling;
   /** Where the number slip lies, as shares of the picture; null where there is none. */
   slip: readonly [number, number] | null;
@@ -140,6 +147,9 @@ export function readSpread(query: URLSearchParams): Omit<SpreadChoices, "percent
     family: oneOf(query.get("family"), FAMILIES, "normal"),
     plot: oneOf(query.get("plot"), PLOTS, "quantiles"),
     along: query.get("along"),
+    chart: oneOf(query.get("chart"), CHARTS_OFFERED, "individuals"),
+    subgroup: query.get("subgroup"),
+    baseline: wholeFrom(numberIn(query, "baseline"), 2),
     scaling: oneOf(query.get("scaling"), SCALINGS, "area"),
     slip: query.has("slip") && Number.isFinite(across) && Number.isFinite(down) ? [across ?? 0, down ?? 0] : null,
     definition:
