@@ -17,6 +17,7 @@ from heron.bivariate import pair_density
 from heron.columns import Column, Table
 from heron.control import capability, control_chart
 from heron.density import kernel_density
+from heron.detection import below_detection
 from heron.differences import (
     cliffs_delta,
     compare_groups,
@@ -62,6 +63,7 @@ __all__ = [
     "Table",
     "agree",
     "associate",
+    "below_detection",
     "box_cox",
     "boxes",
     "capability",

@@ -81,6 +81,15 @@ NUMBERS = (
         ("hyndman-fan-1996",),
     ),
     Meaning(
+        "below_detection",
+        "Mean, SD and median with values below a limit",
+        "Kaplan and Meier, turned round: from the largest value down each keeps its share of those that are or may be "
+        "as low, and what is left below the lowest value known stands at the lowest limit. Regression on order "
+        "statistics: logs on normal scores of plotting positions that count what lies below each limit, those below "
+        "taken from the line. A number in their place is given for comparison only.",
+        ("kaplan-meier-1958", "helsel-cohn-1988", "helsel-2012"),
+    ),
+    Meaning(
         "below_limit",
         "Values below a limit",
         "The limit, half of it, or nothing stands for each, as chosen; quantiles that lie within their share are not "

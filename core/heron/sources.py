@@ -83,6 +83,9 @@ SOURCES: dict[str, str] = {
     "hays-1963": "Hays, W. L. (1963). Statistics for Psychologists. Holt, Rinehart and Winston.",
     "hedges-1981": "Hedges, L. V. (1981). Distribution theory for Glass's estimator of effect size and related "
     "estimators. Journal of Educational Statistics 6, 107-128.",
+    "helsel-2012": "Helsel, D. R. (2012). Statistics for Censored Environmental Data, second edition. Wiley.",
+    "helsel-cohn-1988": "Helsel, D. R. and Cohn, T. A. (1988). Estimation of descriptive statistics for multiply "
+    "censored water quality data. Water Resources Research 24, 1997-2004.",
     "hodges-lehmann-1963": "Hodges, J. L. and Lehmann, E. L. (1963). Estimates of location based on rank tests. "
     "Annals of Mathematical Statistics 34, 598-611.",
     "hollander-wolfe-1999": "Hollander, M. and Wolfe, D. A. (1999). Nonparametric Statistical Methods, second "
@@ -103,6 +106,8 @@ SOURCES: dict[str, str] = {
     "residuals. International Statistical Review 55, 163-172.",
     "joanes-gill-1998": "Joanes, D. N. and Gill, C. A. (1998). Comparing measures of sample skewness and kurtosis. "
     "The Statistician 47, 183-189.",
+    "kaplan-meier-1958": "Kaplan, E. L. and Meier, P. (1958). Nonparametric estimation from incomplete observations. "
+    "Journal of the American Statistical Association 53, 457-481.",
     "kelley-1935": "Kelley, T. L. (1935). An unbiased correlation ratio measure. Proceedings of the National"
     " Academy of Sciences 21, 554-559.",
     "kendall-smith-1939": "Kendall, M. G. and Babington Smith, B. (1939). The problem of m rankings. Annals of "

@@ -336,15 +336,24 @@ def _parsed(column: Column, kind: Kind) -> Column:
     )
 
 
+def limits_in(column: Column) -> Floats:
+    """(n_rows,) the limit below which a value is only known to lie, whether or not something stands for it; NaN where
+    there is none."""
+    if column.limits is not None:
+        return column.limits
+    result = np.full(column.n_rows, np.nan)
+    for index, code in enumerate(column.missing_codes):
+        named = limited_text(code)
+        if named is not None:
+            result[column.reasons == index + 1] = named
+    return result
+
+
 def _with_limit(column: Column, limit: float | None, treatment: str) -> Column:
     """The values below a limit, known by their text or by a declared limit, as what stands for them."""
     assert column.numbers is not None
     numbers, reasons = column.numbers.copy(), column.reasons.copy()
-    limit_of = np.full(column.n_rows, np.nan)
-    for index, code in enumerate(column.missing_codes):
-        named = limited_text(code)
-        if named is not None:
-            limit_of[column.reasons == index + 1] = named
+    limit_of = limits_in(column)
     codes = column.missing_codes
     if limit is not None:
         under = (reasons == 0) & (numbers < limit)

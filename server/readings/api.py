@@ -12,6 +12,7 @@ from heron.readings import normality as normal
 from heron.readings import ordering as ordered
 from heron.readings import spread as reading
 from heron.readings.control import ControlSettings, control_reading
+from heron.readings.detection import detection_reading
 from heron.readings.spread import spread as whole_spread
 from ninja import Query, Router
 from pydantic import Field
@@ -47,6 +48,7 @@ from server.readings.schemas import (
     DefinitionsOut,
     DensityIn,
     DensityOut,
+    DetectionOut,
     DifferedOut,
     DifferIn,
     EstimatesIn,
@@ -237,6 +239,16 @@ def tried(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[T
     def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         scales.needs_trial(variable_snapshot)
         return scales.tried(variable_snapshot)
+
+    return answer(request, table_id, variable, compute, binary=False)
+
+
+@router.get("/tables/{table_id}/readings/detection", response=DetectionOut)
+def detected(request: SignedIn, table_id: UUID, variable: PlainText) -> Any:
+    """What is said of values of which some lie below a limit."""
+
+    def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
+        return detection_reading(variable_snapshot)
 
     return answer(request, table_id, variable, compute, binary=False)
 

@@ -12,6 +12,7 @@ from heron.readings import groups as compare
 from heron.readings import lines as fits
 from heron.readings.agreement import AgreementReading
 from heron.readings.control import ControlReading
+from heron.readings.detection import DetectionReading
 from heron.readings.influence import MOST_PREDICTORS, RelationSettings
 from heron.readings.normality import Against, NormalityReading
 from heron.readings.ordering import OrderReading, TimesReading
@@ -57,6 +58,7 @@ _Short = list[float | None]
 WeighedOut = schema_of(Weighed, _Short)
 PulledOut = schema_of(PulledReading, _Short)
 PairsOut = schema_of(pairs.PairsReading, _Short)
+DetectionOut = schema_of(DetectionReading, _Short)
 ControlOut = schema_of(ControlReading, _Short)
 AgreementOut = schema_of(AgreementReading, _Short)
 FitsOut = schema_of(fits.FitsReading, _Short)

@@ -143,6 +143,21 @@ export function normalityOf(table: Table, variable: string, by?: string, as_if?:
   });
 }
 
+/** What is said of values of which some lie below a limit. */
+export function detectionOf(table: Table, variable: string) {
+  return queryOptions({
+    queryKey: queryKeys.reading(table.id, table.revision, "detection", variable, {}),
+    queryFn: ({ signal }) =>
+      body(
+        client.GET("/api/tables/{table_id}/readings/detection", {
+          params: { path: { table_id: table.id }, query: { variable } },
+          signal,
+        }),
+      ),
+    ...steady,
+  });
+}
+
 /** A variable as a process gave it, within its limits. */
 export function controlOf(
   table: Table,

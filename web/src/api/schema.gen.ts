@@ -1374,6 +1374,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/tables/{table_id}/readings/detection": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Detected
+         * @description What is said of values of which some lie below a limit.
+         */
+        get: operations["server_readings_api_detected"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/tables/{table_id}/readings/differences": {
         parameters: {
             query?: never;
@@ -7303,6 +7323,23 @@ export interface components {
             /** Unit */
             unit: string;
         };
+        /** ShortBelowDetection */
+        ShortBelowDetection: {
+            /** N */
+            n: number;
+            /** N Below */
+            n_below: number;
+            /** N Limits */
+            n_limits: number;
+            /** N Missing */
+            n_missing: number;
+            /** Undefined */
+            undefined: {
+                [key: string]: string;
+            };
+            /** Ways */
+            ways: components["schemas"]["ShortMoments"][];
+        };
         /** ShortBeyond */
         ShortBeyond: {
             /** N */
@@ -7534,6 +7571,13 @@ export interface components {
             /** Total Percent */
             total_percent: number | null;
         };
+        /** ShortDetectionReading */
+        ShortDetectionReading: {
+            found: components["schemas"]["ShortBelowDetection"];
+            subject: components["schemas"]["ShortSubject"];
+            /** Words */
+            words: string[];
+        };
         /** ShortDifferenceReading */
         ShortDifferenceReading: {
             /** Epsilon */
@@ -7759,6 +7803,21 @@ export interface components {
             sampled: boolean;
             /** Slope */
             slope: number;
+        };
+        /** ShortMoments */
+        ShortMoments: {
+            /** Advised */
+            advised: boolean;
+            /** Mean */
+            mean: number | null;
+            /** Median */
+            median: number | null;
+            /** Name */
+            name: string;
+            /** Sd */
+            sd: number | null;
+            /** Why */
+            why: string;
         };
         /** ShortOffsets */
         ShortOffsets: {
@@ -11332,6 +11391,30 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DensityOut"];
+                };
+            };
+        };
+    };
+    server_readings_api_detected: {
+        parameters: {
+            query: {
+                variable: string;
+            };
+            header?: never;
+            path: {
+                table_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShortDetectionReading"];
                 };
             };
         };

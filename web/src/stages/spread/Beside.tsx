@@ -1,5 +1,6 @@
 import { spreadOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
+import { DetectionCard } from "./DetectionCard";
 import { NormalityCard, useNormality } from "./NormalityCard";
 import { ReadingCard } from "./ReadingCard";
 import { useSteady } from "./useFollowing";
@@ -21,6 +22,7 @@ export function Beside({ table, variable, choices, change, asked = true }: Besid
       {spread.data && (
         <ReadingCard table={table} spread={spread.data} onDefinition={(definition) => change({ definition })} />
       )}
+      {spread.data && <DetectionCard table={table} spread={spread.data} />}
       {normality.data && normality.data.subject.symbol === variable.symbol && (
         <NormalityCard {...{ table, choices, change }} by="" reading={normality.data} />
       )}

@@ -28,7 +28,7 @@ export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
   return (
     <Card
       title="Reading"
-      className="min-h-[140px] shrink"
+      className="min-h-[220px] shrink"
       aside={
         <span className="flex gap-2">
           <IntervalsChoice table={table} spread={spread} />

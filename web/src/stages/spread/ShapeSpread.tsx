@@ -28,6 +28,7 @@ import { BandwidthChoice } from "./BandwidthChoice";
 import { BoxChoice } from "./BoxChoice";
 import { ClassesChoice } from "./ClassesChoice";
 import { classesWords, densityWords, MOST_BUMPS, unitOf } from "./classWords";
+import { DetectionCard } from "./DetectionCard";
 import { DirectionChoice } from "./DirectionChoice";
 import type { WidthChoice } from "./Handles";
 import { MeasureChoice } from "./MeasureChoice";
@@ -400,6 +401,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
           : result && (
               <ReadingCard table={table} spread={result} onDefinition={(definition) => change({ definition })} />
             )}
+        {result && !by && <DetectionCard table={table} spread={result} />}
         {normality.data && normality.data.subject.symbol === symbol && (
           <NormalityCard {...{ table, choices, change }} by={by?.symbol ?? ""} reading={normality.data} />
         )}
