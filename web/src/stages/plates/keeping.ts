@@ -23,6 +23,7 @@ import {
   countsPicture,
   cumulativePicture,
   MOST_PANELS,
+  onLogs,
   orderPicture,
   panelled,
   quantilesPicture,
@@ -69,8 +70,10 @@ function spread({ table, query, address, beside }: StageAddress): Found {
   const titleOf = (of: Variable | undefined) => (of ? `${variable.label} by ${of.label}` : variable.label);
   if (beside === "quantiles") {
     const levels = split && choices.view === "shape" ? split.symbol : "";
-    const name = `${variable.label} against ${choices.family === "normal" ? "normal scores" : `the ${choices.family}`}`;
-    return kept(name, address, [quantilesPicture(table, variable.symbol, levels, choices)]);
+    const logs = onLogs(choices);
+    const of = logs && choices.family === "normal" ? `Logs of ${variable.label}` : variable.label;
+    const name = `${of} against ${choices.family === "normal" ? "normal scores" : `the ${choices.family}`}`;
+    return kept(name, address, [quantilesPicture(table, variable.symbol, levels, choices, logs)]);
   }
   if (split && choices.view === "table")
     return one(titleOf(split), address, {

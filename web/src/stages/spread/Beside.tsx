@@ -23,8 +23,8 @@ export function Beside({ table, variable, choices, change, asked = true }: Besid
         <ReadingCard table={table} spread={spread.data} onDefinition={(definition) => change({ definition })} />
       )}
       {spread.data && <DetectionCard table={table} spread={spread.data} />}
-      {normality.data && normality.data.subject.symbol === variable.symbol && (
-        <NormalityCard {...{ table, choices, change }} by="" reading={normality.data} />
+      {normality && (
+        <NormalityCard {...{ table, choices, change }} symbol={variable.symbol} by="" reading={normality} />
       )}
     </div>
   );

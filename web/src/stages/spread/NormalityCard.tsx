@@ -19,16 +19,17 @@ import { KeepPlate } from "../plates/KeepPlate";
 import { StageFigure } from "../StageFigure";
 import type { Change } from "../useAddress";
 import { unitOf } from "./classWords";
-import { quantilesPicture } from "./pictures";
+import { AS_LOGS, onLogs, quantilesPicture } from "./pictures";
 import { useSteady } from "./useFollowing";
 import type { SpreadChoices } from "./useSpreadChoices";
 
 type NormalityCardProps = {
   table: Table;
+  symbol: string;
   reading: NormalityReading;
   /** Within whose levels values are distances from the mean. */
   by: string;
-  choices: Pick<SpreadChoices, "family" | "plot">;
+  choices: Pick<SpreadChoices, "family" | "plot" | "axis" | "view">;
   change: (changes: Change, replace?: boolean) => void;
 };
 
@@ -36,9 +37,9 @@ type Plot = SpreadChoices["plot"];
 const PLOT_WORDS: Record<Plot, string> = labelsOf(QUANTILE_PLOTS);
 
 /** Whether a normal model is defensible: the verdict in careful words, and the plot against it or another one. */
-export function NormalityCard({ table, reading, by, choices, change }: NormalityCardProps) {
+export function NormalityCard({ table, symbol, reading, by, choices, change }: NormalityCardProps) {
   const [verdict = "", ...rest] = reading.check.words;
-  const { symbol } = reading.subject;
+  const logs = onLogs(choices);
   const family = reading.within ? "normal" : choices.family;
   const plot = reading.within && choices.plot === "shares" ? "quantiles" : choices.plot;
   const look = useSeenPlots((state) => state.look);
@@ -46,11 +47,17 @@ export function NormalityCard({ table, reading, by, choices, change }: Normality
   const fit = useQuery({ ...againstOf(table, symbol, family), enabled: family !== "normal" });
   return (
     <Card
-      title={reading.within ? `Residuals within ${reading.within}` : "Is a normal model defensible?"}
+      title={
+        reading.within
+          ? `Residuals${logs ? " of the logs" : ""} within ${reading.within}`
+          : logs
+            ? "Are the logs normal?"
+            : "Is a normal model defensible?"
+      }
       className="min-h-[380px] flex-1 shrink-0"
       aside={
         <span className="flex items-center gap-2">
-          {!reading.within && (
+          {!reading.within && !logs && (
             <Link
               to={`/tables/${table.id}/line-up?variable=${encodeURIComponent(symbol)}`}
               className="dotted-word inline-flex min-h-6 items-center px-0.5 text-small"
@@ -96,7 +103,7 @@ export function NormalityCard({ table, reading, by, choices, change }: Normality
       <QuantilesPicture
         table={table}
         subject={reading.subject}
-        picture={quantilesPicture(table, symbol, by, { family, plot })}
+        picture={quantilesPicture(table, symbol, by, { family, plot }, logs)}
       />
     </Card>
   );
@@ -110,8 +117,11 @@ export function useNormality(
   choices: NormalityCardProps["choices"],
   enabled: boolean,
 ) {
-  useQuery({ ...figureOf(table, quantilesPicture(table, symbol, by, choices), "quantiles"), enabled });
-  return useSteady({ ...normalityOf(table, symbol, by || undefined), enabled });
+  const logs = onLogs(choices);
+  useQuery({ ...figureOf(table, quantilesPicture(table, symbol, by, choices, logs), "quantiles"), enabled });
+  const asked = useSteady({ ...normalityOf(table, symbol, by || undefined, logs ? AS_LOGS : undefined), enabled });
+  // The answer of the other axis speaks of something else: logs are a variable of their own.
+  return asked.data && (asked.data.subject.symbol !== symbol) === logs ? asked.data : undefined;
 }
 
 type QuantilesPictureProps = { table: Table; subject: NormalityReading["subject"]; picture: Picture };

@@ -402,8 +402,8 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
               <ReadingCard table={table} spread={result} onDefinition={(definition) => change({ definition })} />
             )}
         {result && !by && <DetectionCard table={table} spread={result} />}
-        {normality.data && normality.data.subject.symbol === symbol && (
-          <NormalityCard {...{ table, choices, change }} by={by?.symbol ?? ""} reading={normality.data} />
+        {normality && (
+          <NormalityCard {...{ table, symbol, choices, change }} by={by?.symbol ?? ""} reading={normality} />
         )}
       </div>
     </>

@@ -152,12 +152,18 @@ export const timesPicture = (table: Table, variable: Variable, { unit }: Pick<Sp
   source: { kind: "times", table: table.id, variable: variable.symbol, unit },
 });
 
-/** Values against a distribution; with `by`, their distances from the means of its levels. */
+/** The way to the logs of a variable, as an address names what is tried. */
+export const AS_LOGS = JSON.stringify({ how: "scale", setting: { way: "log", base: "10", offset: 0 } });
+/** Whether a shape stands on a logarithmic axis, so that what is said of it must be of the logs. */
+export const onLogs = ({ axis, view }: Pick<SpreadChoices, "axis" | "view">) => axis === "log" && view === "shape";
+
+/** Values against a distribution, or their logs; with `by`, their distances from the means of its levels. */
 export function quantilesPicture(
   table: Table,
   variable: string,
   by: string,
   { family, plot }: Pick<SpreadChoices, "family" | "plot">,
+  logs = false,
 ): Picture {
   return {
     source: {
@@ -165,6 +171,7 @@ export function quantilesPicture(
       table: table.id,
       variable,
       by,
+      ...(logs && family === "normal" ? { as_if: AS_LOGS } : {}),
       // What is left of groups is set against normal scores alone.
       family: by ? "normal" : family,
       plot: by && plot === "shares" ? "quantiles" : plot,
