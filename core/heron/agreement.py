@@ -27,6 +27,7 @@ DIFFERENCE_SCALES = displays(
 )
 _FEWEST = 3
 _LARGEST = 1e150
+_LARGEST_LOG = 709.0  # of which the exponential is a number
 
 
 @dataclass(frozen=True)
@@ -132,8 +133,7 @@ def agree(
     told = _numbers(
         off, middle, back, None if margin is None else math.log(margin) if scale == "log" else margin, level
     )
-    with np.errstate(over="ignore"):
-        drawn = (np.exp(middle), np.exp(off)) if scale == "log" else (middle, off)
+    drawn = (np.exp(middle), np.exp(np.minimum(off, _LARGEST_LOG))) if scale == "log" else (middle, off)
     low, high = told.get("low"), told.get("high")
     outside = (drawn[1] < low) | (drawn[1] > high) if low is not None and high is not None else np.zeros(off.size, bool)
     names = (
@@ -163,7 +163,7 @@ def _same(value: float) -> float:
 
 
 def _back(value: float) -> float:
-    return math.exp(min(value, 700.0))
+    return math.exp(min(value, _LARGEST_LOG))
 
 
 def _numbers(

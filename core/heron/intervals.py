@@ -159,7 +159,7 @@ def resampled_interval(
         why = "There is no spread."
     if why or whole is None:
         return Interval(name, whole, None, None, None, level, n, missing, {"low": why, "high": why})
-    scale = 2.0 ** math.frexp(float(np.abs(values).max()))[1]
+    scale = 2.0 ** min(math.frexp(float(np.abs(values).max()))[1], 1_023)
     drawn = resampling.resampled(
         values / scale, _OF_BLOCKS[statistic], seed=seed, progress=progress or (lambda share: None)
     )

@@ -66,6 +66,8 @@ def bca(whole: float, without_each: Floats, resampled_values: Floats, level: flo
     for share in ((1 - level) / 2, (1 + level) / 2):
         z = bias + float(special.ndtri(share))
         ends.append(float(special.ndtr(bias + z / (1 - acceleration * z))))
+    if not np.isfinite(ends).all():
+        return None
     low, high = np.quantile(resampled_values, ends)
     return float(low), float(high)
 

@@ -4,12 +4,11 @@ import math
 from dataclasses import dataclass, field
 from typing import Any
 
-import numpy as np
 from numpy.typing import ArrayLike
 from scipy import special, stats
 
 from heron.checks import as_values, within
-from heron.control.chart import LARGEST, Chart, control_chart
+from heron.control.chart import Chart, control_chart
 from heron.errors import InputError
 from heron.formatting import counted
 from heron.grouping import By
@@ -44,7 +43,7 @@ class Capability(Result):
     undefined: dict[str, str] = field(default_factory=dict)
 
 
-_TAIL = 0.00135  # of a normal distribution beyond 3 SDs
+_MOST = 1e12  # standard deviations from a limit, beyond which there is as good as no spread
 
 
 def capability(
@@ -117,9 +116,9 @@ def capability(
     undefined: dict[str, str] = {}
     one_side = "It needs both limits."
     told: dict[str, float | None] = {}
-    if n < 2 or values.min() == values.max() or float(np.abs(values).max()) > LARGEST:
+    if n < 2 or values.min() == values.max():
         overall = None
-        undefined |= dict.fromkeys(("pp", "ppk"), "It needs values of ordinary size with some spread.")
+        undefined |= dict.fromkeys(("pp", "ppk"), "It needs 2 values or more with some spread.")
     else:
         overall = float(values.std(ddof=1))
     signals = len(charted.signals) + bool(charted.spread_beyond.size)
@@ -136,7 +135,11 @@ def capability(
         if why or not sigma:
             undefined |= dict.fromkeys((name, f"{name}k"), why)
             continue
-        told |= _indices(name, float(values.mean()), sigma, df, n, lower, upper, level)
+        indices = _indices(name, float(values.mean()), sigma, df, n, lower, upper, level)
+        if indices is None:
+            undefined |= dict.fromkeys((name, f"{name}k"), "Beside these limits there is as good as no spread.")
+            continue
+        told |= indices
         if lower is None or upper is None:
             undefined[name] = one_side
     told |= _by_percentiles(percentiles, lower, upper)
@@ -151,7 +154,10 @@ def capability(
 
 def _indices(
     name: str, mean: float, sigma: float, df: float, n: int, lower: float | None, upper: float | None, level: float
-) -> dict[str, float | None]:
+) -> dict[str, float | None] | None:
+    """An index and its smaller half with their limits; None where the spread is as good as none."""
+    if max(abs(limit - mean) for limit in (lower, upper) if limit is not None) > _MOST * sigma:
+        return None
     told: dict[str, float | None] = {}
     if lower is not None and upper is not None:
         own = (upper - lower) / (6 * sigma)

@@ -156,7 +156,7 @@ def control_chart(
     ChoiceError
         For a chart that there is not.
     InputError
-        For infinite values, means without subgroups, or a baseline below 2.
+        For infinite values or such beyond 1e150, means without subgroups, or a baseline below 2.
 
     Notes
     -----
@@ -180,6 +180,9 @@ def control_chart(
     checked = as_values(x)
     values, rows = checked.values, checked.positions
     missing = checked.length - values.size
+    if values.size and float(np.abs(values).max()) > LARGEST:
+        problem = f"Values beyond {LARGEST:g} have no limits here."
+        raise InputError("too-large", problem, where="x", remedy="Put the variable in a larger unit.")
     if baseline is not None and baseline < 2:
         raise InputError("out-of-range", "Limits rest on 2 points or more.", where="baseline")
     if chart == "individuals":
@@ -246,8 +249,6 @@ def _charted(
     if used < 2 or known.size == 0:
         kind = "values" if chart == "individuals" else "subgroups of 2 values or more"
         return without(f"Limits rest on 2 points or more, with a spread; {there_are(known.size)} {kind}.")
-    if float(np.abs(centres).max()) > LARGEST:
-        return without(f"Values beyond {LARGEST:g} have no limits here.")
     width = np.maximum(sizes, 2) if chart == "individuals" else sizes
     means, deviations = (np.array(part) for part in zip(*(_constants(chart, int(size)) for size in width), strict=True))
     sigma = float(np.mean(spreads[known] / means[known]))
