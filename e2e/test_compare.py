@@ -56,13 +56,13 @@ class Comparing(ComparingCase):
         result = differences.compare_groups(mass, TRAYS)
         for pair in result.pairs:
             expect(card).to_contain_text(f"{pair.first} − {pair.second}")
-        expect(card).to_contain_text("Limits hold for all pairs together at 95 %")
+        expect(card).to_contain_text("Limits at 95 %, for all pairs together (Games and Howell)")
         expect(card).to_contain_text(f"{result.pairs[1].low:.2f} to {result.pairs[1].high:.2f}".replace("-", "−"))
         self.pick("Measure", "Cliff's delta")
         self.pick("Reference", "from mesh")
         own = differences.cliffs_delta(mass[TRAYS != "slotted"], TRAYS[TRAYS != "slotted"])
         expect(card).to_contain_text(f"{own.estimate:.3f} ({own.low:.3f} to".replace("-", "−"))
-        expect(card).to_contain_text("Each at 95 %, for itself.")
+        expect(card).to_contain_text("Limits at 95 %, each for itself.")
         expect(card).not_to_contain_text("basket − slotted")
 
     def test_n_counts_units_once_the_table_names_them(self):

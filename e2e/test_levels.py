@@ -4,13 +4,14 @@ import re
 from pathlib import Path
 
 import numpy as np
-from heron import intake, normality, ordering, quantiles, times
+from heron import control_chart, intake, normality, ordering, quantiles, times
 from playwright.sync_api import expect
 
 from e2e.browser import BrowserCase
 
 DEMO = Path(__file__).parents[1] / "demo"
 OYSTERS = intake.read(DEMO / "oyster_nursery.csv", missing_codes=["n/r", "-99"]).table
+KILN = intake.read(DEMO / "tile_kiln.csv").table
 TIDES = intake.read(DEMO / "tide_pair.csv").table
 mass = OYSTERS["shell_mass"].numbers
 
@@ -92,6 +93,20 @@ class Orders(Choosing):
         expect(self.page.get_by_role("status")).to_contain_text("2026-03-02 00:00")
         plot.press("Enter")
         expect(self.strip).to_contain_text("1 row selected")
+
+    def test_a_process_within_its_limits(self):
+        self.open_demo_table("water_absorption", "Tile kiln")
+        self.pick("Looked at", "as a control chart")
+        values = KILN["water_absorption"].numbers
+        own = control_chart(values)
+        reading = self.page.get_by_role("region", name="Reading")
+        expect(reading).to_contain_text(f"Centre {own.centre:.5g}, SD within {own.sigma:.4g}")
+        expect(reading.get_by_role("button", name=f"row {own.signals[0].places[0] + 1}")).to_be_visible()
+        self.pick("Points", "means, spread by SDs")
+        self.pick("Subgroup", "kiln")
+        lots = control_chart(values, chart="sd", subgroup=KILN["kiln"].values)
+        expect(reading).to_contain_text(f"Of {len(lots.labels)} subgroups the limits rest on all")
+        expect(self.page.get_by_role("region", name="Capability")).to_contain_text("declared under its description")
 
     def test_times_by_the_day(self):
         self.open_demo_table("north_gauge", "Tide pair")

@@ -4,7 +4,7 @@ import re
 from pathlib import Path
 
 import numpy as np
-from heron import intake, relation
+from heron import agree, intake, relation
 from playwright.sync_api import expect
 
 from e2e.comparing import ComparingCase
@@ -216,6 +216,22 @@ class Relating(ComparingCase):
         expect(self.page).to_have_url(re.compile("margins=boxes"))
         expect(self.pairs).to_contain_text(caption)
 
+    def test_how_two_methods_agree(self):
+        self.open_relate("shell_length")
+        self.button("agreement").click()
+        self.pick("Against", "shell width")
+        numbers = self.page.get_by_role("region", name="Numbers")
+        width = OYSTERS["shell_width"].numbers
+        own = agree(length, width)
+        expect(numbers.get_by_role("row", name=re.compile("^mean difference"))).to_contain_text(f"{own.bias:.4g}")
+        self.pick("Compared by", "ratios")
+        ratios = agree(length, width, scale="log")
+        expect(numbers.get_by_role("row", name=re.compile("^upper limit"))).to_contain_text(f"{ratios.high:.4g}")
+        expect(self.marks("beyond")).to_have_count(1)
+        self.button("keep as plate").click()
+        kept = self.page.get_by_role("status").get_by_role("link", name=re.compile("^Agreement of shell length"))
+        expect(kept).to_be_visible()
+
     def test_every_pair_at_once(self):
         self.open_relate()
         self.button("every pair").click()
@@ -249,6 +265,9 @@ class Relating(ComparingCase):
             "variable=y&x=x&xlog=yes",
             "variable=z&x=x&view=board",
             "view=matrix&together=x+y+z",
+            "view=matrix&together=x+y+z&partial=yes",
+            "variable=z&x=y&view=agreement",
+            "variable=y&x=x&view=agreement&differences=log&margin=2",
         ):
             self.page.goto(f"/tables/{table.pk}/relate?{asked}")
             expect(self.page.locator("main h1").first).to_be_visible()

@@ -70,7 +70,7 @@ class Together(ComparingCase):
     def test_an_address_brings_the_same_picture_back(self):
         self.open_compare()
         self.pick("Centre", "trimmed mean")
-        self.page.get_by_role("button", name=re.compile("^Share cut")).click()
+        self.sentence.get_by_role("button", name=re.compile("^Share cut")).click()
         self.page.get_by_label("Percent cut from each end").fill("25")
         self.page.get_by_role("dialog").get_by_role("button", name="Set").click()
         self.pick("Bars", "percent points")
