@@ -7,6 +7,7 @@ from django.http import HttpResponse
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
 from heron.readings import Cancellation, estimates, shares
+from heron.readings import differences as differing
 from heron.readings import groups as compare
 from heron.readings import normality as normal
 from heron.readings import ordering as ordered
@@ -371,10 +372,10 @@ def differed(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
     def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         by = variable_snapshot.table.variable(asked.by)
         pair = variable_snapshot.beside(asked.pair)
-        whole = compare.DifferenceSettings(
+        whole = differing.DifferenceSettings(
             asked.measure, asked.reference, asked.level, asked.units, pair, asked.together, asked.spreads, asked.trim
         )
-        return compare.differed(variable_snapshot, by, whole, cancellation)
+        return differing.differed(variable_snapshot, by, whole, cancellation)
 
     return answer(request, table_id, variable, compute, binary=False)
 

@@ -8,6 +8,7 @@ from heron.ledger import Used
 from heron.normality import Family
 from heron.quantiles import Definition
 from heron.readings import Subject, estimates, pairs, shares
+from heron.readings import differences as differing
 from heron.readings import groups as compare
 from heron.readings import lines as fits
 from heron.readings.agreement import AgreementReading
@@ -64,7 +65,7 @@ AgreementOut = schema_of(AgreementReading, _Short)
 FitsOut = schema_of(fits.FitsReading, _Short)
 CorrelatedOut = schema_of(pairs.CorrelationsReading, _Short)
 PredictedOut = schema_of(relation.Predicted)
-DifferedOut = schema_of(compare.DifferenceReading, _Short)
+DifferedOut = schema_of(differing.DifferenceReading, _Short)
 SharesOut = schema_of(shares.SharesReading, list[int])
 CrossOut = schema_of(Cross, _Short)
 IntervalsOut = schema_of(Intervals, _Short)

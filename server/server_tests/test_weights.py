@@ -22,12 +22,12 @@ TAKEN: dict[str, dict[str, Any]] = {
     "compare": {**LENGTH, "by": "side", "second": "sort", "pair": "bed", "centre": "median", "bars": "quartile-span"},
     "differences": {**LENGTH, "by": "side"}, "shares": {"variable": "sort", "by": "side"}, "numbers.csv": LENGTH,
     "pairs": {"x": "length", "y": ["mass"], "by": "side", "size": "length"}, "correlations": {**PAIR, "by": "side"},
-    "matrix": {"variables": ["length", "mass"]}, "straighten": PAIR,
+    "matrix": {"variables": ["length", "mass"]}, "straighten": PAIR, "agreement": PAIR, "detection": LENGTH,
     "fits": {**PAIR, "by": "side", "lines": ["least-squares", "median", "smooth"]}, "predict": {**PAIR, "value": 9},
 }  # fmt: skip
 # What speaks of rows one by one.
 REFUSED: dict[str, dict[str, Any]] = {
-    "order": LENGTH, "screen": LENGTH,
+    "order": LENGTH, "control": LENGTH, "screen": LENGTH,
     "together": {"variables": ["length", "mass"]}, "relation": {"response": "length", "predictors": ["mass"]},
     "estimates": {"of": ["length"]}, "weigh": {**LENGTH, "rows": [1]},
     "pull": {"response": "length", "predictors": ["mass"], "rows": [1]},
@@ -41,7 +41,7 @@ PANELS: list[dict[str, Any]] = [
     {"kind": "groups", "variable": "length", "by": "side"},
     {"kind": "shares", "variable": "sort", "by": "side"},
     {"kind": "differences", "variable": "length", "by": "side"},
-    {"kind": "pair", **PAIR, "lines": ["least-squares"]},
+    {"kind": "pair", **PAIR, "lines": ["least-squares"]}, {"kind": "agreement", **PAIR},
 ]  # fmt: skip
 # Row numbers; all other whole numbers are counts.
 ROWS = {

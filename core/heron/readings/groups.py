@@ -1,20 +1,18 @@
-"""Groups side by side: their centres with bars, their boxes and curves, and how they differ."""
+"""Groups side by side: their centres with bars, and the rows that stand behind them."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
-from functools import partial
-from typing import Any, Literal
+from collections.abc import Sequence
+from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
-from heron import differences, groups
+from heron import groups
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.formatting import typeset
 from heron.grouping import Grouping
 from heron.groups import Bars, Centre, Components
 from heron.ledger import Series, Used, VariableView
-from heron.normality import holm
 from heron.readings.cancellation import Cancellation
 from heron.readings.subject import Subject, series_of, subject_of
 
@@ -102,50 +100,7 @@ class Comparison:
     words: tuple[str, ...]
 
 
-@dataclass(frozen=True)
-class PairFound:
-    """holm_p: of all pairs, adjusted after Holm; dunn_p: the same by the mean ranks of groups apart."""
-
-    first: str
-    second: str
-    estimate: float
-    low: float | None
-    high: float | None
-    p_value: float | None
-    holm_p: float | None
-    dunn_p: float | None
-    n_pairs: int | None
-
-
-@dataclass(frozen=True)
-class TestFound:
-    """A test of all groups, by the id of its record."""
-
-    id: str
-    found: differences.Test
-
-
-@dataclass(frozen=True)
-class DifferenceReading:
-    """How groups differ by one measure. limits: how those of means are had, a key of LIMITS, "" where each pair stands
-    for itself; label: what the numbers are; paired: what joins values across groups, "" where nothing does; epsilon:
-    Greenhouse and Geisser's, of pairs."""
-
-    measure: differences.Effect
-    label: str
-    pairs: tuple[PairFound, ...]
-    limits: str
-    paired: str
-    level: float
-    tests: tuple[TestFound, ...]
-    sd_ratio: float | None
-    epsilon: float | None
-    unit: str
-    undefined: dict[str, str]
-    words: tuple[str, ...]
-
-
-def _levels(series: Series, variable: VariableView) -> tuple[list[str], Ints, list[float | None]]:
+def levels_of(series: Series, variable: VariableView) -> tuple[list[str], Ints, list[float | None]]:
     """The levels of a variable, the place of each entry among them, and the number that each stands for."""
     column = series.columns[variable.symbol]
     if column.numbers is not None and column.codes is None:
@@ -175,7 +130,8 @@ def _too_many(n: int, of: str) -> InputError:
     )
 
 
-def _unit(variable: VariableView) -> VariableView | None:
+def unit_of(variable: VariableView) -> VariableView | None:
+    """What each row of its table is of, None where the table does not say."""
     symbol = variable.table.state.description("").get("unit_variable")
     return variable.table.variable(symbol) if symbol in variable.table.state.symbols else None
 
@@ -199,7 +155,7 @@ def groups_reading(variable: VariableView, settings: CompareSettings, cancellati
 
 
 def _groups_reading(variable: VariableView, settings: CompareSettings, cancellation: Cancellation) -> Comparison:
-    own_unit = _unit(variable)
+    own_unit = unit_of(variable)
     laid = grouped_rows(variable, settings.by, settings.second, settings.pair, own_unit)
     series, x, of_rows, here, k = laid.series, laid.values, laid.of_rows, laid.here, len(laid.second_labels)
     units = series.grouping(own_unit.symbol) if own_unit is not None and settings.units else None
@@ -314,10 +270,10 @@ def _grouped_rows(
 ) -> GroupedRows:
     series = series_of(variable, by, second, *others)
     x = series.numbers(variable.symbol)
-    labels, index, numbers = _levels(series, by)
+    labels, index, numbers = levels_of(series, by)
     second_labels, second_index = [""], np.zeros(index.size, dtype=np.int64)
     if second is not None:
-        second_labels, second_index, _ = _levels(series, second)
+        second_labels, second_index, _ = levels_of(series, second)
     k = len(second_labels)
     joined = np.where((index < 0) | (second_index < 0), -1, index * k + second_index)
     here = np.flatnonzero(np.bincount(joined[joined >= 0], minlength=len(labels) * k))
@@ -341,10 +297,6 @@ def rows_of_group(variable: VariableView, by: VariableView, second: VariableView
     if not 0 <= group < laid.here.size:
         raise InputError("no-group", f"There is no group {group} of {laid.here.size}.", where="group")
     return laid.series.rows(laid.entries()[group])
-
-
-def _part_done(cancellation: Cancellation, part: int, parts: int, share: float) -> None:
-    cancellation.progress((part + share) / parts)
 
 
 def _lines(
@@ -378,142 +330,3 @@ def _repeated(series: Series, unit: VariableView, group: Ints, entries: Ints) ->
     codes = series.levels(unit.symbol)[1][entries]
     pairs = np.unique(np.column_stack((group, codes))[codes >= 0], axis=0)
     return typeset(unit.label) if len(pairs) < int(np.count_nonzero(codes >= 0)) else ""
-
-
-@dataclass(frozen=True)
-class DifferenceSettings:
-    """How groups are to be told apart. pair: joins values across groups; units: whether n counts the table's units;
-    together: whether limits hold for all pairs at once, and spreads: whether they are taken for equal, where the
-    measure knows how; trim: what trimmed means cut."""
-
-    measure: differences.Effect
-    reference: str
-    level: float
-    units: bool
-    pair: VariableView | None
-    together: bool
-    spreads: differences.Spreads
-    trim: float
-
-
-def differed(
-    variable: VariableView, by: VariableView, settings: DifferenceSettings, cancellation: Cancellation
-) -> DifferenceReading:
-    """How the groups differ: means with limits for all pairs or for themselves, other measures each for itself."""
-    own_unit = _unit(variable)
-    series = series_of(variable, by, settings.pair, own_unit)
-    x = series.numbers(variable.symbol)
-    labels, index, _ = _levels(series, by)
-    record = differences.EFFECTS[settings.measure]
-    repeated, side_by_side = None, None
-    if settings.pair is not None:
-        joins, all_groups = series.grouping(settings.pair.symbol), Grouping(tuple(labels), index)
-        side_by_side = groups.paired_across(x, all_groups, unit=joins).values
-        repeated = differences.compare_repeated(x, all_groups, unit=joins)
-    if settings.units and own_unit is not None:
-        x, index = _averaged(x, index, series.levels(own_unit.symbol)[1], len(labels))
-    many = np.flatnonzero(np.bincount(index[(index >= 0) & ~np.isnan(x)], minlength=len(labels)) > 1)
-    known = np.flatnonzero(np.isin(index, many) & ~np.isnan(x))
-    kept = [labels[place] for place in many.tolist()]
-    values, by_label = x[known], Grouping(tuple(kept), np.searchsorted(many, index[known]))
-    cancellation.check()
-    whole = differences.compare_groups(
-        values,
-        by_label,
-        level=settings.level,
-        reference=settings.reference or None,
-        together=settings.together and record.of_means and side_by_side is None,
-        spreads=settings.spreads,
-    )
-    cancellation.check()
-    spreads = differences.compare_spreads(values, by_label)
-    undefined = {name: why for name, why in whole.undefined.items() if name == "pairs"}
-    if side_by_side is None:
-        columns = dict(zip(kept, (values[own] for own in by_label.rows()), strict=True))
-    else:
-        columns = {label: side_by_side[:, place] for place, label in enumerate(labels)}
-    if record.of_means and side_by_side is None:
-        pairs = [_pair_found(pair) for pair in whole.pairs]
-    else:
-        pairs = _each_pair(whole.pairs, columns, settings, undefined, cancellation)
-    if repeated is None:
-        tests = _tests(whole, spreads)
-        words = differences.words_on_differences(whole, spreads)
-    else:
-        tests = _tests(repeated)
-        undefined |= {name: why for name, why in repeated.undefined.items() if not tests}
-        words = differences.words_on_repeated(repeated, unit=typeset(settings.pair.label if settings.pair else ""))
-    return DifferenceReading(
-        settings.measure,
-        differences.told_of(settings.measure, paired=side_by_side is not None).label,
-        tuple(pairs if differences.LIMITS[whole.limits].together else _adjusted(pairs)),
-        whole.limits if record.of_means and side_by_side is None else "",
-        typeset(settings.pair.label) if settings.pair else "",
-        settings.level,
-        tests,
-        spreads.sd_ratio if repeated is None else None,
-        repeated.epsilon if repeated else None,
-        typeset(variable.unit) if record.with_unit else "",
-        undefined,
-        words,
-    )
-
-
-def _tests(*results: object) -> tuple[TestFound, ...]:
-    """The tests that results hold, in the order of their records."""
-    fields = {identity: identity.replace("-", "_") for identity in differences.GROUP_TESTS}
-    given = ((identity, getattr(result, name, None)) for identity, name in fields.items() for result in results)
-    return tuple(TestFound(identity, test) for identity, test in given if test is not None)
-
-
-def _pair_found(pair: differences.Pair) -> PairFound:
-    named = typeset(pair.first), typeset(pair.second)
-    return PairFound(*named, pair.difference, pair.low, pair.high, pair.p_value, None, pair.dunn_p, None)
-
-
-def _adjusted(pairs: Sequence[PairFound]) -> list[PairFound]:
-    """With p values adjusted after Holm beside those that each pair has for itself."""
-    given = [pair.p_value for pair in pairs if pair.p_value is not None]
-    adjusted = iter(holm(given) if len(given) > 1 else [])
-    return [replace(pair, holm_p=next(adjusted, None) if pair.p_value is not None else None) for pair in pairs]
-
-
-def _each_pair(
-    pairs: Sequence[differences.Pair],
-    columns: Mapping[str, Floats],
-    settings: DifferenceSettings,
-    undefined: dict[str, str],
-    cancellation: Cancellation,
-) -> list[PairFound]:
-    """Each pair of groups by the measure, for itself; why one has none goes to `undefined`."""
-    record, paired = differences.EFFECTS[settings.measure], settings.pair is not None
-    options: dict[str, Any] = {option.name: getattr(settings, option.name) for option in record.options}
-    result = []
-    for i, pair in enumerate(pairs):
-        cancellation.check()
-        named = (typeset(pair.first), typeset(pair.second))
-        a, b = columns[pair.first], columns[pair.second]
-        told = {"progress": partial(_part_done, cancellation, i, len(pairs))} if record.resampled else {}
-        try:
-            own = record.measure(
-                np.concatenate((a, b)),
-                Grouping(("first", "second"), np.repeat([0, 1], [a.size, b.size])),
-                unit=np.tile(np.arange(a.size), 2) if paired else None,
-                level=settings.level,
-                **options,
-                **told,
-            )
-        except InputError as error:
-            undefined["pairs"] = f"{named[0]} and {named[1]}: {error.problem}"
-            continue
-        dunn, n_pairs = (None, own.n) if paired else (pair.dunn_p, None)
-        result.append(PairFound(*named, own.estimate, own.low, own.high, own.p_value, None, dunn, n_pairs))
-    return result
-
-
-def _averaged(x: Floats, index: Ints, units: Ints, k: int) -> tuple[Floats, Ints]:
-    """The mean of each unit in each group, and its group."""
-    known = np.flatnonzero(~np.isnan(x) & (index >= 0) & (units >= 0))
-    keys, codes = np.unique(index[known] + units[known] * k, return_inverse=True)
-    means = np.bincount(codes, weights=x[known] / 2) / np.bincount(codes) * 2
-    return means, keys % k

@@ -4,7 +4,7 @@ from dataclasses import replace
 from typing import Any
 
 from heron.errors import InputError
-from heron.figure.build import control, groups, pairs, screen, shapes, spread
+from heron.figure.build import agreement, control, groups, pairs, screen, shapes, spread
 from heron.figure.build.place import place_of
 from heron.figure.scene import Scene
 from heron.figure.source import Source
@@ -26,7 +26,7 @@ _BUILDERS: dict[str, Any] = {
     "pair": pairs.panel_of_pairs,
     "rules": screen.rules,
     "left-out": screen.without_each,
-    "agreement": pairs.agreed,
+    "agreement": agreement.agreed,
     "control": control.control_chart,
     "distances": screen.distances,
     "influence": screen.influence,

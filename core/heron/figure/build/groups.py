@@ -27,6 +27,7 @@ from heron.formatting import counted, grouped, p_words, typeset
 from heron.groups.bars import BARS, CENTRES, told_bars
 from heron.ledger import VariableView
 from heron.readings import Cancellation, estimates, shares
+from heron.readings import differences as differing
 from heron.readings import groups as compare
 
 MOST_PAIR_LINES = 1_000
@@ -407,7 +408,7 @@ def _beside(value: float, low: float | None, high: float | None, decimals: int) 
 def differences(place: Place, source: DifferencesSource) -> Scene:
     variable, by = variable_at(place, source), place.table.variable(source.by)
     pair = place.table.variable(source.pair) if source.pair else None
-    settings = compare.DifferenceSettings(
+    settings = differing.DifferenceSettings(
         source.measure,
         source.reference,
         source.level,
@@ -417,7 +418,7 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
         source.spreads,
         source.trim,
     )
-    result = compare.differed(variable, by, settings, place.cancellation)
+    result = differing.differed(variable, by, settings, place.cancellation)
     if not result.pairs:
         raise InputError("no-pairs", next(iter(result.undefined.values()), "There are no two groups."), where="by")
     decimals = _decimals([(told.estimate, told.low, told.high) for told in result.pairs])
@@ -460,7 +461,7 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
     return replace(scene, numbers=(*scene.numbers, *more))
 
 
-def _pair_words(pair: compare.PairFound, decimals: int) -> str:
+def _pair_words(pair: differing.PairFound, decimals: int) -> str:
     """A difference with its limits and its p, written out."""
     p = "" if pair.p_value is None else f", p {p_words(pair.p_value)}"
     p += "" if pair.holm_p is None else f" ({p_words(pair.holm_p)} after Holm)"
