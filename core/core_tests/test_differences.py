@@ -225,6 +225,11 @@ class ManyGroups(unittest.TestCase):
         for df, row in published.items():
             for k, point in enumerate(row, 1):
                 self.assertAlmostEqual(Largest(np.full(k, 0.5)).point(0.95, df), point, delta=0.0051)
+        for shares in ([0.99, 0.99], [0.9, 0.2, 0.4]):
+            common = np.sqrt(np.outer(shares, shares))
+            np.fill_diagonal(common, 1)
+            box = stats.multivariate_normal(cov=common).cdf(np.full(len(shares), 1.4), lower_limit=[-1.4] * len(shares))
+            self.assertAlmostEqual(Largest(np.array(shares)).upper_tail(1.4, 1e7), 1 - box, places=5)
         result = compare_groups(*in_rows(BLOOD), order=list(BLOOD), reference="none", spreads="equal")
         theirs = stats.dunnett(BLOOD["A"], BLOOD["B"], control=BLOOD["none"], random_state=1)
         limits = theirs.confidence_interval()

@@ -6,7 +6,9 @@ import numpy as np
 from scipy import optimize, special
 
 from heron import studentized
-from heron.checks import Floats
+from heron.checks import Floats, Ints
+
+_REACH = 14.0  # SDs of the common part that are looked at, to both sides
 
 
 class Largest:
@@ -19,8 +21,13 @@ class Largest:
     """
 
     def __init__(self, shares: Floats) -> None:
-        self._n = shares.size
-        self._tail = studentized.Tail(lambda limits: _outside(limits, shares))
+        self._n = n = shares.size
+        distinct, counts = np.unique(shares, return_counts=True)
+        # So far out no two lie at once, to all figures that are asked for.
+        self._tail = studentized.Tail(
+            lambda limits: _outside(limits, distinct, counts), pieces=24, degree=10,
+            beyond=lambda limits: np.asarray(2 * n * special.ndtr(-limits)),
+        )  # fmt: skip
 
     def upper_tail(self, q: float, df: float) -> float:
         """The probability that it exceeds q; df: degrees of freedom of the SD that all are divided by."""
@@ -47,15 +54,18 @@ class Largest:
         return float(optimize.brentq(over, one, all_together, xtol=1e-10))
 
 
-def _outside(limits: Floats, shares: Floats) -> Floats:
-    """The probability that one of k normal values, correlated through a common part, lies beyond each limit."""
-    nodes, weights = studentized.nodes(160)
-    z = 9 * nodes
-    phi = 9 * weights * np.exp(-(z**2) / 2) / math.sqrt(2 * math.pi)
+def _outside(limits: Floats, shares: Floats, counts: Ints) -> Floats:
+    """The probability that one of several normal values, correlated through a common part, lies beyond each limit;
+    counts: how many have each share."""
+    # The larger the common part, the more sharply a value passes a limit as that moves.
+    sharp = math.sqrt((1 - float(shares.max())) / float(shares.max()))
+    nodes, weights = studentized.nodes(int(min(max(_REACH / (0.1 * sharp), 160), 4_000)))
+    z = _REACH * nodes
+    phi = _REACH * weights * np.exp(-(z**2) / 2) / math.sqrt(2 * math.pi)
     inside = np.zeros((limits.size, z.size))  # the logarithm of the product
-    for share in shares.tolist():
+    for share, count in zip(shares.tolist(), counts.tolist(), strict=True):
         common, own = math.sqrt(share) * z, math.sqrt(1 - share)
         up, down = (limits[:, None] - common) / own, (-limits[:, None] - common) / own
         with np.errstate(divide="ignore"):
-            inside += np.log1p(-np.minimum(special.ndtr(-up) + special.ndtr(down), 1.0))
+            inside += count * np.log1p(-np.minimum(special.ndtr(-up) + special.ndtr(down), 1.0))
     return np.asarray(-np.expm1(inside) @ phi)

@@ -36,24 +36,31 @@ _PIECES, _WIDTH, _DEGREE = 60, 0.5, 20
 
 
 class Tail:
-    """A tail of w >= 0, (n,) to (n,), read to twelve figures from a table of its logarithm, Chebyshev series on pieces,
-    where that reaches."""
+    """A tail of w >= 0, (n,) to (n,), read from a table of its logarithm, Chebyshev series on pieces, where that
+    reaches; by the usual table to twelve figures. beyond: what it is further out, by default as it is."""
 
-    def __init__(self, exact: Callable[[Floats], Floats]) -> None:
-        self._exact = exact
-        nodes = np.polynomial.chebyshev.chebpts1(_DEGREE + 1)
-        w = ((np.arange(_PIECES)[:, None] + (nodes + 1) / 2) * _WIDTH).ravel()
-        logs = np.log(np.maximum(exact(w), _LEAST)).reshape(_PIECES, -1).T
-        self._series = np.linalg.solve(np.polynomial.chebyshev.chebvander(nodes, _DEGREE), logs)
+    def __init__(
+        self,
+        exact: Callable[[Floats], Floats],
+        *,
+        pieces: int = _PIECES,
+        degree: int = _DEGREE,
+        beyond: Callable[[Floats], Floats] | None = None,
+    ) -> None:
+        self._pieces, self._beyond = pieces, beyond or exact
+        nodes = np.polynomial.chebyshev.chebpts1(degree + 1)
+        w = ((np.arange(pieces)[:, None] + (nodes + 1) / 2) * _WIDTH).ravel()
+        logs = np.log(np.maximum(exact(w), _LEAST)).reshape(pieces, -1).T
+        self._series = np.linalg.solve(np.polynomial.chebyshev.chebvander(nodes, degree), logs)
 
     def __call__(self, w: Floats) -> Floats:
-        place = np.minimum(w / _WIDTH, _PIECES)
-        piece = np.minimum(place, _PIECES - 1).astype(int)
+        place = np.minimum(w / _WIDTH, self._pieces)
+        piece = np.minimum(place, self._pieces - 1).astype(int)
         series = self._series[:, piece]
         result = np.exp(np.polynomial.chebyshev.chebval(2 * (place - piece) - 1, series, tensor=False))
-        beyond = w > _PIECES * _WIDTH
+        beyond = w > self._pieces * _WIDTH
         if beyond.any():
-            result[beyond] = self._exact(w[beyond])
+            result[beyond] = self._beyond(w[beyond])
         return np.asarray(result)
 
 

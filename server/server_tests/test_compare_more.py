@@ -85,7 +85,7 @@ class More(StudyCase):
         result = self.reading("shares", "state", by="bed", chosen=[1, 2], neutral=1)
         self.assertEqual(result["answers"], ["alive", "dead", "weak"])
         for each in result["groups"]:
-            own = STATE[each["label"] == BED]
+            own = STATE[each["found"]["label"] == BED]
             taken = int(np.count_nonzero(own != "alive"))
             low, high = groups.wilson(taken, own.size)
             self.assertEqual((each["found"]["chosen"], each["found"]["n"]), (taken, own.size))

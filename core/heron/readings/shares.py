@@ -1,6 +1,6 @@
 """Answers that are levels: how large a share of each group gave which."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -19,9 +19,9 @@ MOST_ANSWERS = 60
 
 @dataclass(frozen=True)
 class SharedGroup:
-    """One group. edges: where each answer's part of a stacked bar begins and ends, from 0, or about the neutral one."""
+    """One group as it is shown. edges: where each answer's part of a stacked bar begins and ends, from 0, or about the
+    neutral one."""
 
-    label: str
     found: groups.Share
     edges: tuple[float, ...]
 
@@ -76,7 +76,7 @@ def shared(
     together = of_counts(np.array([group.counts for group in result.groups]).reshape(len(labels), -1), level=level)
     middle = neutral if neutral is not None and neutral < len(answers) else None
     parts = tuple(
-        SharedGroup(typeset(label), group, tuple(groups.balance(group.counts, middle).tolist()))
+        SharedGroup(replace(group, label=typeset(label)), tuple(groups.balance(group.counts, middle).tolist()))
         for label, group in zip(labels, result.groups, strict=True)
     )
     return SharesReading(
@@ -105,8 +105,8 @@ def _words(parts: tuple[SharedGroup, ...], chosen: list[str], level: float, shar
     most, least = max(known, key=lambda pair: pair[0]), min(known, key=lambda pair: pair[0])
     what = " or ".join(chosen)
     said = [
-        f"{counted(len(known), 'group')} with answers. The share of {what} is largest in {most[1].label} "
-        f"({_percent(most[0])}, {most[1].found.chosen} of {most[1].found.n}) and smallest in {least[1].label} "
+        f"{counted(len(known), 'group')} with answers. The share of {what} is largest in {most[1].found.label} "
+        f"({_percent(most[0])}, {most[1].found.chosen} of {most[1].found.n}) and smallest in {least[1].found.label} "
         f"({_percent(least[0])}, {least[1].found.chosen} of {least[1].found.n})."
     ]
     if shares.two is not None:
@@ -115,10 +115,10 @@ def _words(parts: tuple[SharedGroup, ...], chosen: list[str], level: float, shar
             f"They differ by {100 * two.difference:.1f} percentage points, {100 * two.difference_low:.1f} to "
             f"{100 * two.difference_high:.1f} at {100 * level:g} %."
         )
-    few = [part.label for part in parts if 0 < part.found.n < 10]
+    few = [part.found.label for part in parts if 0 < part.found.n < 10]
     if few:
         said.append(f"Fewer than 10 answers in {', '.join(few[:5])}: their shares say little.")
-    empty = [part.label for part in parts if part.found.n == 0]
+    empty = [part.found.label for part in parts if part.found.n == 0]
     if empty:
         said.append(f"No answer in {', '.join(empty[:5])}.")
     return tuple(said)

@@ -7988,8 +7988,6 @@ export interface components {
             /** Edges */
             edges: number[];
             found: components["schemas"]["ShortShare"];
-            /** Label */
-            label: string;
         };
         /** ShortSharesReading */
         ShortSharesReading: {

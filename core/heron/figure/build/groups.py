@@ -239,7 +239,7 @@ def answers(place: Place, source: SharesSource) -> Scene:
     result = shares.shared(variable, by, source.chosen, source.neutral, source.level, place.cancellation)
     chosen = " or ".join(result.answers[i] for i in result.chosen)
     n = [group.found.n for group in result.groups]
-    labels = [group.label for group in result.groups]
+    labels = [group.found.label for group in result.groups]
     counts = tuple(zip(labels, n, strict=True))
     notes, tested = _association(result)
     if source.stacked:
@@ -267,7 +267,7 @@ def answers(place: Place, source: SharesSource) -> Scene:
     for i, group in enumerate(result.groups):
         told = group.found.share, group.found.low, group.found.high
         share, low, high = (None if end is None else 100 * end for end in told)
-        parts.append(side_by_side.Part(i, group.label, i, 0, None, group.found.n, share, low, high))
+        parts.append(side_by_side.Part(i, group.found.label, i, 0, None, group.found.n, share, low, high))
     shown = _standing(parts, source)
     numbers = [Number(f"share, {part.label}", part.centre, "%") for part in shown if part.centre is not None]
     numbers += tested

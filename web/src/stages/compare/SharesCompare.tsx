@@ -52,7 +52,7 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
   const chosen = answers.length > 0 ? answers : (result?.chosen ?? []);
   const names = chosen.map((place) => result?.answers[place] ?? "").join(" or ");
   const stacked = choices.form === "stacked";
-  const groups = (result?.groups ?? []).map(({ label }, place) => ({ label, place }));
+  const groups = (result?.groups ?? []).map(({ found: { label } }, place) => ({ label, place }));
   const levels = levelOrder(groups, figure?.scenes[0], groups);
   const title = `${titled(variable.label)} by ${by.label}`;
   return (
@@ -195,12 +195,12 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
 function wordsOf(result: SharesReading | undefined, group: number, stacked: boolean): GroupWords | null {
   const own = result?.groups[group];
   if (!result || !own) return null;
-  const { share, low, high, n, counts } = own.found;
+  const { label, share, low, high, n, counts } = own.found;
   const of = (end: number | null) => (end === null || stacked ? null : 100 * end);
   const told = stacked
     ? result.answers.map((answer, place) => `${answer} ${percent(n > 0 ? (counts[place] ?? 0) / n : null)}`)
     : [percent(share), low === null ? "no interval" : `${percent(low)} to ${percent(high)}`];
-  return { name: own.label, words: [own.label, `n ${whole(n)}`, ...told], ends: [of(share), of(low), of(high)] };
+  return { name: label, words: [label, `n ${whole(n)}`, ...told], ends: [of(share), of(low), of(high)] };
 }
 
 type ShareNumbersProps = {
@@ -213,8 +213,8 @@ type ShareNumbersProps = {
 
 function ShareNumbers({ found, marked, onMark, table, variable }: ShareNumbersProps) {
   const head = [found.by, "n", "chosen", "share", "from", "to", ...found.answers.map((label) => `n ${label}`)];
-  const body = found.groups.map(({ label, found: own }) => [
-    label,
+  const body = found.groups.map(({ found: own }) => [
+    own.label,
     whole(own.n),
     whole(own.chosen),
     percent(own.share),

@@ -165,11 +165,14 @@ function CapabilityCard({ reading, family, onFamily }: CapabilityCardProps) {
           ["Ppk by percentiles", written(capability.percentile_ppk), "", ""],
         ]),
   ];
-  const share = (n: number | null) => (n === null ? null : `${whole(n)} (${fixed((100 * n) / beyond.n, 2)} %)`);
-  const shares = [
-    [share(beyond.n_below), "below the lower limit"],
-    [share(beyond.n_above), "above the upper limit"],
-  ].filter(([n]) => n !== null);
+  const percent = (share: number | null) => (share === null ? "" : `, if normal ${fixed(100 * share, 2)} %`);
+  const sides = [
+    ["below the lower limit", beyond.n_below, beyond.normal_below],
+    ["above the upper limit", beyond.n_above, beyond.normal_above],
+  ] as const;
+  const shares = sides.flatMap(([where, n, normal]) =>
+    n === null ? [] : [`${whole(n)} ${where} (${fixed((100 * n) / beyond.n, 2)} %${percent(normal)})`],
+  );
   return (
     <Card
       title="Capability"
@@ -189,7 +192,7 @@ function CapabilityCard({ reading, family, onFamily }: CapabilityCardProps) {
     >
       <NumbersTable {...{ head, body }} strong="value" />
       <div className="px-3.5 py-2 text-muted-ink text-small">
-        <p>{shares.map((told) => told.join(" ")).join("; ")}.</p>
+        <p>{shares.join("; ")}.</p>
         {[...new Set(Object.values(capability.undefined))].map((why) => (
           <p key={why}>{why}</p>
         ))}
