@@ -79,6 +79,9 @@ class OfDifferences(unittest.TestCase):
         self.assertLess(said.index("omega"), said.index("evidence"))
         self.assertIn("there is strong evidence for a difference of means", said)
         self.assertIn("there is strong evidence for unequal spreads", said)
+        equal = differences.compare_groups(*in_rows(APART), spreads="equal")
+        words = differences.words_on_differences(equal, differences.compare_spreads(*in_rows(APART)))[0]
+        self.assertIn("by analysis of variance, spreads taken for equal, there is strong evidence", words)
 
     def test_little_evidence_is_said_as_that_and_never_as_equality(self):
         said = self.say(EVEN)

@@ -12,7 +12,7 @@ from scipy import optimize, special, stats
 
 from heron import resampling
 from heron.checks import Floats, Ints, as_values, choose, within
-from heron.differences.limits import SPREADS, LimitsChoice, Spreads, groups_of_limits, limits, limits_of
+from heron.differences.limits import LIMITS, SPREADS, LimitsChoice, Spreads, groups_of_limits, limits, limits_of
 from heron.differences.tests import Test
 from heron.differences.two import LARGEST, TOO_LARGE
 from heron.errors import InputError
@@ -349,11 +349,13 @@ def _pairs(
 def words_on_differences(groups_compared: GroupsCompared, spreads: SpreadsCompared) -> tuple[str, ...]:
     """Sentences: the size of what lies between groups first, then how surely, then whether spreads agree."""
     said = []
-    if groups_compared.welch is not None and groups_compared.welch.effect is not None:
+    equal = LIMITS[groups_compared.limits].equal
+    test = groups_compared.classical if equal else groups_compared.welch
+    if test is not None and test.effect is not None:
+        name = "analysis of variance, spreads taken for equal," if equal else "Welch's analysis of variance"
         said.append(
-            f"Groups account for about {100 * groups_compared.welch.effect:.0f} % of the variance (omega squared); by "
-            "Welch's "
-            f"analysis of variance {sureness(groups_compared.welch.p_value)} a difference of means."
+            f"Groups account for about {100 * test.effect:.0f} % of the variance (omega squared); by {name} "
+            f"{sureness(test.p_value)} a difference of means."
         )
     if groups_compared.kruskal_wallis is not None:
         said.append(f"By ranks (Kruskal and Wallis) {sureness(groups_compared.kruskal_wallis.p_value)} a difference.")

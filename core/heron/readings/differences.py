@@ -98,14 +98,15 @@ def differed(
     known = np.flatnonzero(np.isin(index, many) & ~np.isnan(x))
     kept = [labels[place] for place in many.tolist()]
     values, by_label = x[known], Grouping(tuple(kept), np.searchsorted(many, index[known]))
+    of_means = record.of_means and side_by_side is None
     cancellation.check()
     whole = differences.compare_groups(
         values,
         by_label,
         level=settings.level,
         reference=settings.reference or None,
-        together=settings.together and record.of_means and side_by_side is None,
-        spreads=settings.spreads,
+        together=settings.together and of_means,
+        spreads=settings.spreads if of_means else "unequal",
     )
     cancellation.check()
     spreads = differences.compare_spreads(values, by_label)
@@ -114,7 +115,7 @@ def differed(
         columns = dict(zip(kept, (values[own] for own in by_label.rows()), strict=True))
     else:
         columns = {label: side_by_side[:, place] for place, label in enumerate(labels)}
-    if record.of_means and side_by_side is None:
+    if of_means:
         pairs = [_pair_found(pair) for pair in whole.pairs]
     else:
         pairs = _each_pair(whole.pairs, columns, settings, undefined, cancellation)
@@ -129,7 +130,7 @@ def differed(
         settings.measure,
         differences.told_of(settings.measure, paired=side_by_side is not None).label,
         tuple(pairs if differences.LIMITS[whole.limits].together else _adjusted(pairs)),
-        whole.limits if record.of_means and side_by_side is None else "",
+        whole.limits if of_means else "",
         typeset(settings.pair.label) if settings.pair else "",
         settings.level,
         tests,

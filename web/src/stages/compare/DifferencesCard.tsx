@@ -239,6 +239,7 @@ function MeasureWords({ choices, change, labels, reference, paired }: MeasureWor
         <WordChoice
           label="Limits"
           className="min-h-6"
+          shown={`${choices.together ? "together" : "each for itself"}${choices.equal ? ", equal spreads" : ""}`}
           value={chosen.value}
           options={limits.map(({ value, label }) => ({ value, label, note: LIMITS[value].help }))}
           onChoose={(value) =>
