@@ -186,7 +186,7 @@ def compare_groups(
     -----
     Omega squared is df1 (F - 1)/(df1 (F - 1) + n), no less than 0, its limits those noncentralities L of F under which
     the observed one would be a percent point, as L/(L + n). Epsilon squared is H/(n - 1), its limits the percent points
-    of 1,999 seeded resamples of each group, for up to 10,000 values. Limits of pairs: together and unequal, Games and
+    of 999 seeded resamples of each group, for up to 10,000 values. Limits of pairs: together and unequal, Games and
     Howell, or with a reference Hasler and Hothorn; together and equal, Tukey and Kramer, or with a reference Dunnett;
     each for itself, Welch, or Student's t with the pooled SD. Dunn's p values are adjusted after Holm.
 
@@ -277,7 +277,7 @@ def _noncentrality(f: float, df1: float, df2: float, share: float) -> float | No
 
 
 _LARGEST_NONCENTRALITY = 1e6  # beyond, groups are as good as apart, and the distribution takes long
-_RESAMPLES = 1_999
+_RESAMPLES = 999
 MOST_RESAMPLED = 10_000  # values, for limits of epsilon squared
 
 

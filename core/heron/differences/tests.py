@@ -62,7 +62,7 @@ GROUP_TESTS: dict[str, GroupTest] = by_id(
             label="Kruskal and Wallis, by ranks",
             help="Whether values of some group lie higher, by their ranks among all.",
             definition="H of the ranks, ties taken out. Epsilon squared is H/(n − 1); its limits are percent points of "
-            "1,999 resamples of each group, for up to 10,000 values.",
+            "999 resamples of each group, for up to 10,000 values.",
             caption="Kruskal and Wallis' test",
             methods="groups were compared by ranks",
             sources=("kruskal-wallis-1952", "kelley-1935"),
