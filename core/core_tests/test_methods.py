@@ -148,7 +148,11 @@ class OfPanels(TestCase):
             "control": ({"variable": "mass", "along": "day"}, {"mass", "day"}, ["a control chart of single values"]),
             "agreement": ({"x": "length", "y": "mass"}, {"mass", "length"}, ["agreement of methods was judged"]),
             "distances": ({"variables": ["mass", "length"]}, {"mass", "length"}, ["robust distances"]),
-            "influence": ({"response": "mass", "predictors": ["length"]}, {"mass", "length"}, ["influence was"]),
+            "influence": (
+                {"response": "mass", "predictors": ["length", "bed"]},
+                {"mass", "length", "bed"},
+                ["influence was", "what predictors share"],
+            ),
             "estimates": ({"of": ["mean"], "limits": ["low", "high"]}, {"mean", "low", "high"}, []),
             "shape": (
                 {"variable": "mass", "bandwidth": 2.5, "width": 3, "whiskers": "percentiles"},

@@ -77,6 +77,10 @@ MEANT: dict[str, tuple[str, tuple[str, ...]]] = {
         "robust distances rest on the minimum covariance determinant",
         ("rousseeuw-van-driessen-1999", "hardin-rocke-2005"),
     ),
+    "inflation": (
+        "what predictors share was judged by the inflation of the variances of their coefficients",
+        ("fox-monette-1992",),
+    ),
     "influence": ("influence was measured by deletion", ("belsley-1980", "cook-1977")),
 }
 

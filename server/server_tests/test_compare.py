@@ -56,7 +56,11 @@ class Comparing(StudyCase):
         self.on_table("/describe", unit_variable="tag")
         by_rows = self.reading("compare", "mass", by="bed")
         self.assertEqual(by_rows["repeated"], "tag")
-        self.assertEqual(by_rows["components"]["intraclass"], groups.components(X, BED, unit=TAG).intraclass)
+        own = groups.components(X, BED, unit=TAG)
+        self.assertEqual(by_rows["components"]["intraclass"], own.intraclass)
+        source = {"kind": "groups", "table": str(self.table.pk), "variable": "mass", "by": "bed"}
+        self.assertIn(f"those of one tag correlate by {own.intraclass:.2f}", self.figure(source)["caption"])
+        self.assertNotIn("correlate", self.figure({**source, "units": True})["caption"])
         result = self.reading("compare", "mass", by="bed", units=True, bars="se")
         own = groups.group_centres(X, BED, unit=TAG, bars="se").groups[0]
         there = self.centred(result)[own.label]

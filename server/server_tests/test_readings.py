@@ -269,6 +269,8 @@ class Split(StudyCase):
         low, middle, high = (np.exp(centre + z * spread) for z in (-3, 0, 3))
         least = min((40 - middle) / (high - middle), (middle - 2) / (middle - low))
         self.assertAlmostEqual(result["capability"]["percentile_ppk"], least, places=4)
+        source = {"kind": "control", "table": str(self.table.pk), "variable": "mass", "along": ""}
+        self.assertRegex(self.figure(source)["caption"], r"Cpk|Ppk \S+ \(")
         asked = {"variable": "mass", "chart": "sd"}
         self.assert_problem(self.client.get(self.address("control"), asked), 422, "no-subgroup")
 

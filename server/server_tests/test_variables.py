@@ -125,6 +125,8 @@ class Variables(StudyCase):
                 {"variables": ["lead"], "changes": {"below_limit": below_limit},
                  "revision": Table.objects.get(pk=table.pk).revision},
             )  # fmt: skip
+            shown = self.figure({"kind": "shape", "table": str(table.pk), "variable": "lead"})["caption"]
+            self.assertEqual("by Kaplan-Meier mean 2.5, SD 1.472" in shown, below_limit == "half", shown)
             found = self.reading("detection", "lead", table)["found"]
             self.assertEqual((found["n_below"], found["ways"][0]["mean"]), (1, own.ways[0].mean))
 

@@ -129,5 +129,5 @@ _USES: dict[str, Callable[[Any], list[Use]]] = {
     "control": lambda source: [CHARTS[source.chart].used()],
     "agreement": lambda source: [meant("agreement", level=f"{100 * source.level:g} %")],
     "distances": lambda source: [meant("distances")],
-    "influence": lambda source: [meant("influence")],
+    "influence": lambda source: [meant("influence"), *([meant("inflation")] if len(source.predictors) > 1 else [])],
 }

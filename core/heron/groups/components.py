@@ -14,7 +14,7 @@ from heron.results import Result
 
 _MOST = 1 - 1e-9  # of the correlation, short of units that agree wholly
 _LARGEST = 1e150
-MOST_CELLS = 20_000_000  # units times groups
+MOST_CELLS = 5_000_000  # units times groups
 
 
 @dataclass(frozen=True)

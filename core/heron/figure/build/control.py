@@ -9,7 +9,7 @@ from heron.figure.build.place import DAY, Place, left_out, named, number, titled
 from heron.figure.scene import Axis, Facts, Layer, Scene
 from heron.figure.source import ControlSource
 from heron.formatting import counted
-from heron.readings.control import ControlDrawn, ControlSettings, controlled
+from heron.readings.control import ControlDrawn, ControlReading, ControlSettings, controlled
 
 _MOST_NAMED = 40
 _SPREADS = {"individuals": "moving range", "range": "range", "sd": "SD"}
@@ -47,9 +47,11 @@ def control_chart(place: Place, source: ControlSource) -> Scene:
         rules = [] if of_spread else [f"{signal.label} ({signal.places.size})" for signal in found.signals]
         marks.append(f"Ringed: {'; '.join(rules) if rules else 'beyond a limit'}.")
     noun = "value" if source.chart == "individuals" else "subgroup"
+    notes = [f"{counted(y.size, noun)}."] if told.subgroup else []
+    notes += [] if of_spread else _capability(told)
     facts = Facts(
         titled(place.words(f"{named(what, subject.unit)} in order of {order}")), tuple(marks),
-        notes=(f"{counted(y.size, noun)}.",) if told.subgroup else (), n=(("", found.n),), **left_out(told.used),
+        notes=tuple(notes), n=(("", found.n),), **left_out(told.used),
     )  # fmt: skip
     known = np.isfinite(y)
     across = _axis(drawn, time)
@@ -71,6 +73,20 @@ def control_chart(place: Place, source: ControlSource) -> Scene:
             layers.append(Layer("points", role, "", x[which], y[which], rows=own))  # type: ignore[arg-type]
     numbers = [*number("centre", found.centre, subject.unit), *number("SD within", found.sigma, subject.unit)]
     return Scene(across, up, tuple(layers), facts, numbers=tuple(numbers))
+
+
+def _capability(told: ControlReading) -> list[str]:
+    """What the process is capable of, where limits are declared: within subgroups, else over all."""
+    able = told.capability
+    if able is None:
+        return []
+    for name, own, low, high in (
+        ("Cpk", able.cpk, able.cpk_low, able.cpk_high),
+        ("Ppk", able.ppk, able.ppk_low, able.ppk_high),
+    ):
+        if own is not None and low is not None:
+            return [f"{name} {own:.2f} ({low:.2f} to {high:.2f}).".replace("-", "\u2212")]
+    return []
 
 
 def _axis(drawn: ControlDrawn, time: bool) -> Axis:

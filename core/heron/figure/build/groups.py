@@ -200,7 +200,14 @@ def _n_beyond(parts: Sequence[side_by_side.Part]) -> int:
 
 
 def _notes(comparison: compare.Comparison, source: GroupsSource, shown: Sequence[int]) -> Iterator[str]:
-    """What is joined and fitted, what is not shown, and bars that a logarithmic axis cannot hold."""
+    """How rows of one unit resemble each other, what is joined and fitted, what is not shown, and bars that a
+    logarithmic axis cannot hold."""
+    alike = comparison.components
+    if alike is not None and alike.intraclass is not None and alike.low is not None:
+        yield (
+            f"n counts rows; those of one {comparison.repeated} correlate by {alike.intraclass:.2f} "
+            f"({alike.low:.2f} to {alike.high:.2f})."
+        )
     if comparison.pair_label:
         alone = f"{comparison.n_alone} in one group only"
         yield f"Thin lines join the values of one {comparison.pair_label} ({comparison.n_joined} joined, {alone})."

@@ -147,7 +147,7 @@ def influence(place: Place, source: InfluenceSource) -> Scene:
     facts = Facts(
         place.words(f"{plot.up[0]} over {plot.across[0].lower()} for {fit}"),
         ("Ringed points: rows beyond a cut-off.", *([words] if words else []),
-         *(["Curve: lowess."] if plot.trend else [])),
+         *(["Curve: lowess."] if plot.trend else [])), notes=_inflation(measures),
         n=(("", result.n),), missing=result.n_missing - place.n_hidden,
     )  # fmt: skip
     shown = measures.shown
@@ -157,6 +157,14 @@ def influence(place: Place, source: InfluenceSource) -> Scene:
     )  # fmt: skip
     numbers = number("R\u00b2", result.r_squared) + number("residual SD", result.sigma, response.unit)
     return replace(related.examined(plot, facts), numbers=tuple(numbers))
+
+
+def _inflation(measures: InfluenceFound) -> tuple[str, ...]:
+    """How much predictors share, where there are several."""
+    times = measures.found.inflation
+    if len(times) < 2:
+        return ()
+    return (f"Variance inflation: {', '.join(f'{typeset(name)} {own:.3g}' for name, own in times.items())}.",)
 
 
 def _plot(measures: InfluenceFound, source: InfluenceSource) -> tuple[related.Examined, str]:

@@ -18,6 +18,7 @@ from heron.frequency import CLASS_RULES
 from heron.ledger import VariableView
 from heron.quantiles import DEFINITION_WORDS
 from heron.readings import Numbers, Subject, numbers_of, spread
+from heron.readings.detection import below
 from heron.summary import Summary
 
 MOST_BUMPS = 60
@@ -277,4 +278,6 @@ def _point_words(numbers: Numbers, sent: Any, source: ShapeSource) -> list[str]:
             f"{counted(limited, 'value')} known to lie below a limit, for which {stands} stands{where}; "
             "quantiles within that share are not given."
         )
+        ways = [way for way in below(numbers).ways if way.advised and way.mean is not None and way.sd is not None]
+        said += [f"Of all values by {way.name} mean {way.mean:.4g}, SD {way.sd:.4g}." for way in ways[:1]]
     return said
