@@ -57,6 +57,8 @@ class Shared(unittest.TestCase):
         for name, times in zip(NAMES, published, strict=True):
             self.assertAlmostEqual(result.inflation[name] / times, 1, delta=0.002)
         words = " ".join(words_on_fit(result, np.zeros(16, dtype=bool)))
+        tiny = diagnose_fit(LONGLEY[:, 6], dict(zip(NAMES, LONGLEY.T[:6] * 1e-290, strict=True)))
+        self.assertAlmostEqual(tiny.inflation["deflator"] / result.inflation["deflator"], 1)
         self.assertIn("Deflator, product, unemployed, population and year follow much from the other", words)
 
     def test_robust_limits_partial_correlations_and_categories_by_their_definitions(self):

@@ -266,8 +266,9 @@ def measured(made: Design, *, level: float = 0.95) -> Diagnosis:
 
 def _inflation(made: Design) -> dict[str, float]:
     """Of each predictor, how many times its variance is what it would be without the others."""
-    sizes = np.sqrt(np.einsum("ij,ij->j", made.r, made.r))
-    scaled = made.r / sizes
+    scaled = made.r / np.abs(made.r).max(axis=0, initial=0)  # so that no square vanishes
+    sizes = np.sqrt(np.einsum("ij,ij->j", scaled, scaled))
+    scaled = scaled / sizes
     together = scaled.T @ scaled
     whole = float(np.linalg.slogdet(scaled)[1]) * 2
     result, start = {}, 0
