@@ -165,9 +165,9 @@ def first_view(server: Server) -> None:
             scripts: list[Response] = []
             page.on("response", lambda response, kept=scripts: kept.append(response))
             page.goto(f"http://127.0.0.1:{server.port}/")
-            page.get_by_role("button", name="Look around the demo study").wait_for()
+            page.get_by_role("button", name="Open the demo study").wait_for()
             start = time.perf_counter()
-            page.get_by_role("button", name="Look around the demo study").click()
+            page.get_by_role("button", name="Open the demo study").click()
             page.get_by_role("region", name="Reading").wait_for()
             page.locator("[data-of=quartiles]").wait_for()
             result.append(time.perf_counter() - start)
