@@ -27,7 +27,7 @@ class Agrees(unittest.TestCase):
         line = stats.linregress(result.means, result.differences)
         np.testing.assert_allclose([result.slope, result.slope_p], [line.slope, line.pvalue])
         words = " ".join(words_on_agreement(result, "large", "mini", "l/min"))
-        self.assertIn("large \u2212 mini is -2.12 l/min (-22 to 17.8)", words)
+        self.assertIn("large \u2212 mini is \u22122.12 l/min (\u221222 to 17.8)", words)
         self.assertNotIn("change with", words)
 
     def test_ratios_are_those_of_logs_and_units_do_not_matter(self):
@@ -65,4 +65,5 @@ class Agrees(unittest.TestCase):
         self.assertEqual(few.bias, None)
         self.assertIn("3 pairs", words_on_agreement(few, "a", "b", "")[0])
         same = agree([1.0, 2, 3, 4], [1.0, 2, 3, 4], margin=1)
-        self.assertEqual((same.bias, same.sd, same.margin_p), (0, 0, None))
+        self.assertEqual((same.bias, same.sd, same.bias_low, same.low, same.margin_p), (0, 0, None, None, None))
+        self.assertEqual(words_on_agreement(same, "a", "b", "g"), ("a \u2212 b is 0 g in all of 4 pairs.",))

@@ -77,7 +77,9 @@ class Charts(unittest.TestCase):
         self.assertIn("there is 0", words_on_control(alone)[0].replace("there are 0", "there is 0"))
         with self.assertRaisesRegex(InputError, "need subgroups"):
             control_chart([1.0, 2], chart="range")
-        self.assertEqual(control_chart([2.0, 2, 2]).signals, ())
+        flat = control_chart([2.0, 2, 2])
+        self.assertEqual(flat.signals, ())
+        self.assertIn("no spread", words_on_control(flat)[-1])
 
 
 class Capable(unittest.TestCase):

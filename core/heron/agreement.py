@@ -12,7 +12,7 @@ from scipy import special
 from heron.checks import Floats, Ints, choose, within
 from heron.choices import displays
 from heron.errors import InputError
-from heron.formatting import counted, p_words, sureness
+from heron.formatting import counted, p_words, sureness, there_are
 from heron.least_squares import simple, unfit
 from heron.limits import reference_limits
 from heron.relation import pairs
@@ -141,7 +141,10 @@ def agree(
         "slope_p", "margin_p",
     )  # fmt: skip
     numbers: dict[str, Any] = {name: told.get(name) for name in names}
-    why = f"It needs {_FEWEST} pairs of ordinary size; there are {off.size}."
+    few = off.size < _FEWEST
+    why = (
+        f"It needs {_FEWEST} pairs; {there_are(off.size)}." if few else f"Values beyond {_LARGEST:g} cannot be squared."
+    )
     return Agreement(
         means=drawn[0],
         differences=drawn[1],
@@ -154,7 +157,7 @@ def agree(
         n_pairs=off.size,
         n_off_scale=int(np.count_nonzero(~stands)),
         lost_rows=lost,
-        undefined={} if "bias" in told else {"bias": why},
+        undefined={"bias": why} if "bias" not in told else {} if told["sd"] else {"low": "All of them are the same."},
     )
 
 
@@ -175,34 +178,46 @@ def _numbers(
         return {}
     scale = float(np.abs(off).max()) or 1.0
     mean, sd = float((off / scale).mean()) * scale, float((off / scale).std(ddof=1)) * scale
+    told: dict[str, float | None] = {"bias": back(mean), "sd": sd}
+    if sd == 0:  # nothing tells how far such a bias may be off
+        return told
     limits = reference_limits(off, level=level, method="normal")
     reach = float(special.stdtrit(n - 1, 0.5 + level / 2)) * sd / math.sqrt(n)
     ends = {name: getattr(limits, name) for name in ("low", "low_from", "low_to", "high", "high_from", "high_to")}
-    ends |= {"bias": mean, "bias_low": mean - reach, "bias_high": mean + reach}
-    told: dict[str, float | None] = {name: None if end is None else back(end) for name, end in ends.items()}
-    told["sd"] = sd
+    ends |= {"bias_low": mean - reach, "bias_high": mean + reach}
+    told |= {name: None if end is None else back(end) for name, end in ends.items()}
     if not unfit(middle, off):
         line = simple(middle, off)
         told["slope"] = line.slope
         error = line.sigma / math.sqrt(line.spread_u)
         told["slope_p"] = 2 * float(special.stdtr(n - 2, -abs(line.slope) / error)) if error else None
-    if margin is not None and sd > 0:
+    if margin is not None:
         error = sd / math.sqrt(n)
         told["margin_p"] = max(float(special.stdtr(n - 1, (way * mean - margin) / error)) for way in (-1, 1))
     return told
 
 
+def _said(value: float) -> str:
+    return f"{value:.3g}".replace("-", "\u2212")
+
+
 def words_on_agreement(result: Agreement, first: str, second: str, unit: str) -> tuple[str, ...]:
     """Sentences on two methods by their names: how far they lie apart, and whether that changes."""
-    if result.bias is None or result.low is None or result.high is None:
+    if result.bias is None:
         return tuple(result.undefined.values())
     of = f" {unit}" if unit and result.scale == "as-is" else ""
     times = result.scale == "log"
-    limits = "" if result.bias_low is None else f" ({result.bias_low:.3g} to {result.bias_high:.3g})"
+    limits = (
+        ""
+        if result.bias_low is None or result.bias_high is None
+        else f" ({_said(result.bias_low)} to {_said(result.bias_high)})"
+    )
     what = f"{first} / {second}" if times else f"{first} \u2212 {second}"
+    if result.low is None or result.high is None:
+        return (f"{what} is {_said(result.bias)}{of} in all of {counted(result.n_pairs, 'pair')}.",)
     said = [
-        f"On average {what} is {result.bias:.3g}{of}{limits}; 95 % of {'ratios' if times else 'differences'} are "
-        f"expected between {result.low:.3g} and {result.high:.3g}{of} ({counted(result.n_pairs, 'pair')})."
+        f"On average {what} is {_said(result.bias)}{of}{limits}; 95 % of {'ratios' if times else 'differences'} are "
+        f"expected between {_said(result.low)} and {_said(result.high)}{of} ({counted(result.n_pairs, 'pair')})."
     ]
     if result.slope_p is not None and result.slope_p < 0.05:
         said.append(

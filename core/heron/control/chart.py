@@ -197,10 +197,12 @@ def control_chart(
         place = grouping.places[rows]
         values, rows, place = values[place >= 0], rows[place >= 0], place[place >= 0]
         missing = checked.length - values.size
-        first = np.unique(place, return_index=True)
-        order = first[0][np.argsort(first[1])]
-        parts = [values[place == own] for own in order.tolist()]
-        labels = tuple(grouping.labels[own] for own in order.tolist())
+        found, first, which = np.unique(place, return_index=True, return_inverse=True)
+        order = np.argsort(first)  # as they came
+        sorted_rows = np.argsort(which, kind="stable")
+        by_place = np.split(values[sorted_rows], np.cumsum(np.bincount(which, minlength=found.size))[:-1])
+        parts = [by_place[at] for at in order.tolist()] if values.size else []
+        labels = tuple(grouping.labels[own] for own in found[order].tolist())
         sizes = np.array([part.size for part in parts], dtype=np.int64)
         if sizes.size and int(sizes.max()) > MOST_SUBGROUP:
             raise InputError(
@@ -319,6 +321,8 @@ def words_on_control(result: ControlChart) -> tuple[str, ...]:
     if result.spread_beyond.size:
         kinds = {"individuals": "moving range", "range": "range", "sd": "SD"}
         said.append(f"{counted(int(result.spread_beyond.size), kinds[result.chart])} beyond a limit.")
-    if not result.signals and not result.spread_beyond.size:
+    if result.sigma == 0:
+        said.append("There is no spread, so that no limit tells anything.")
+    elif not result.signals and not result.spread_beyond.size:
         said.append("No rule is broken: nothing in the order speaks against a steady process.")
     return tuple(said)

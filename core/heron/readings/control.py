@@ -7,6 +7,7 @@ import numpy as np
 from heron import control, limits, normality
 from heron.checks import Floats, Ints
 from heron.errors import InputError
+from heron.formatting import grouped, there_are
 from heron.grouping import Grouping
 from heron.ledger import Used, VariableView
 from heron.readings.ordering import places_of
@@ -102,7 +103,8 @@ def _controlled(variable: VariableView, settings: ControlSettings) -> ControlDra
     found = control.control_chart(x, chart=settings.chart, subgroup=labels, baseline=settings.baseline)
     if found.centres.size > MOST_POINTS:
         raise InputError(
-            "too-many-points", f"A control chart holds up to {MOST_POINTS} points; there are {found.centres.size}.",
+            "too-many-points",
+            f"A control chart holds up to {grouped(MOST_POINTS)} points; {there_are(found.centres.size)}.",
             where="chart", remedy="Put values together in subgroups.",
         )  # fmt: skip
     rows = order[found.rows] + 1 if subgroup is None else found.rows

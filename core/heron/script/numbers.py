@@ -242,12 +242,14 @@ def _agreement(source: AgreementSource, table: TableView) -> list[str]:
         lines.append("t = np.log(t[(t > 0).all(axis=1)])")
     carried = "np.exp({})" if logs else "{}"
     ends = ("off.mean()", "off.mean() - 1.959963984540054 * off.std()", "off.mean() + 1.959963984540054 * off.std()")
-    names = ("bias", "lower limit of agreement", "upper limit of agreement")
-    told = ", ".join(f'"{name}": {carried.format(end)}' for name, end in zip(names, ends, strict=True))
+    bias, low, high = (carried.format(end) for end in ends)
+    limits = f'"lower limit of agreement": {low}, "upper limit of agreement": {high}'
     return [
         *lines,
         f"off = t[{source.y!r}] - t[{source.x!r}]",
-        f'numbers |= {{"pairs": len(off), {told}}}',
+        f'numbers |= {{"pairs": len(off), "bias": {bias}}}',
+        "if off.nunique() > 1:",
+        f"    numbers |= {{{limits}}}",
     ]
 
 
