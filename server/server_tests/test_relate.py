@@ -136,7 +136,7 @@ class Relating(StudyCase):
         days = np.array([np.datetime64(day.replace(" ", "T")).astype(float) for day in DAY])
         partial = relation.correlate_partially([X, Y, days])
         self.assertAlmostEqual(given["cells"][0]["pearson"], partial[1][0].pearson.estimate)
-        self.assertEqual((given["alike"], given["cells"][0]["n_pairs"]), (True, 88))
+        self.assertEqual((given["alike"], given["cells"][0]["n_pairs"], given["cells"][0]["why"]), (True, 88, ""))
 
     def test_what_cannot_be_asked(self):
         for name, asked, status, code in (

@@ -238,6 +238,8 @@ def _words(groups: list[Group]) -> tuple[str, ...]:
 
 @dataclass(frozen=True)
 class MatrixCell:
+    """why: what a coefficient lacks, "" where it has one."""
+
     first: int
     second: int
     n_pairs: int
@@ -245,6 +247,7 @@ class MatrixCell:
     spearman: float | None
     low: float | None
     high: float | None
+    why: str
 
 
 @dataclass(frozen=True)
@@ -287,6 +290,7 @@ def matrix(
                     None if rho is None else rho.estimate,
                     None if r is None else r.low,
                     None if r is None else r.high,
+                    result.undefined.get("pearson", ""),
                 )
             )
     rows = np.flatnonzero(whole) if alike else np.arange(columns.shape[1])

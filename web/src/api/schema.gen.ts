@@ -5098,6 +5098,8 @@ export interface components {
             second: number;
             /** Spearman */
             spearman: number | null;
+            /** Why */
+            why: string;
         };
         /**
          * MatrixIn

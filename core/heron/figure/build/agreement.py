@@ -10,6 +10,7 @@ from heron.figure import pairs as related
 from heron.figure.build.place import Place, number, titled
 from heron.figure.scene import Facts, Scene
 from heron.figure.source import AgreementSource
+from heron.formatting import grouped
 from heron.readings import agreement as agreements
 from heron.readings.agreement import AgreementSettings
 
@@ -43,6 +44,7 @@ def agreed(place: Place, source: AgreementSource) -> Scene:
             f"Lines: mean and limits of agreement, between which 95 % of {'ratios' if ratio else 'differences'} lie; "
             f"bands: their {level} intervals. Ringed: outside of these limits.",
             *([f"The margin is {source.margin:g}."] if source.margin is not None else []),
+            *([f"Points: a random sample of {grouped(sent.size)} pairs."] if sent.size < found.n_pairs else []),
         ),
         n=(("pairs", found.n_pairs),),
     )  # fmt: skip

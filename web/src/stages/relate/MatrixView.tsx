@@ -77,7 +77,8 @@ export function MatrixView({ table, symbols, choices, change }: MatrixViewProps)
       }
       footer={
         <span>
-          {choices.partial && `Partial correlations: of each pair, given the other ${k - 2} variables. `}
+          {choices.partial &&
+            `Partial correlations: of each pair, given ${k === 3 ? "the other variable" : `the other ${k - 2} variables`}. `}
           {choices.alike || choices.partial
             ? `Missing values are handled alike: ${counted(result.n_rows, "row")} complete in all ${k} variables.`
             : "Each pair uses the rows that have both values; n differs."}{" "}
@@ -123,12 +124,12 @@ function Coefficient({ cell }: { cell: Matrix["cells"][number] | undefined }) {
   const ink = r === null ? {} : { color: inkOn(colour) };
   return (
     <span
-      className="figures flex flex-col items-center justify-center overflow-hidden rounded-md border border-line"
+      className="figures flex flex-col items-center justify-center overflow-hidden rounded-md border border-line p-1 text-center"
       style={{ background: colour, ...ink }}
     >
       <strong>{written(r)}</strong>
       <span className="text-small">
-        {cell && cell.low !== null ? `${written(cell.low)} to ${written(cell.high)}` : ""}
+        {cell && cell.low !== null ? `${written(cell.low)} to ${written(cell.high)}` : cell?.why}
       </span>
       <span className="text-small">{cell ? `${written(cell.spearman)}, n ${whole(cell.n_pairs)}` : ""}</span>
     </span>
