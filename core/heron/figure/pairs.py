@@ -279,6 +279,7 @@ class Examined:
     zero: bool = False
     log: bool = False
     bands_reach: bool = False
+    air: float = 0.03
 
 
 def examined(plot: Examined, facts: Facts) -> Scene:
@@ -291,7 +292,7 @@ def examined(plot: Examined, facts: Facts) -> Scene:
     origin = np.zeros(1) if plot.zero else np.empty(0)
     scale: Scale = "log10" if plot.log else "linear"
     banded = [ends for _, *ends in plot.bands] if plot.bands_reach else []
-    along = Axis(*plot.across, scale=scale).over([x[kept], reached["across"], origin])
+    along = Axis(*plot.across, scale=scale).over([x[kept], reached["across"], origin], plot.air)
     up = Axis(*plot.up, scale=scale).over(
         [y[kept], reached["up"], origin, *(end for ends in banded for end in ends)], 0.05
     )

@@ -10,6 +10,7 @@ from numpy.typing import ArrayLike, NDArray
 from scipy import special, stats
 
 from heron.checks import Floats, Ints, same_length, within
+from heron.formatting import counted, there_are
 from heron.results import Result
 
 _KENDALL_VARIANCE = 0.437
@@ -227,7 +228,7 @@ def correlate_partially(columns: ArrayLike, *, level: float = 0.95) -> list[list
     lost = np.flatnonzero(~whole)
     why = ""
     if n < m + 2:
-        why = f"Given {m - 2} others it needs {m + 2} complete rows; there are {n}."
+        why = f"Given {counted(m - 2, 'other')} it needs {m + 2} complete rows; {there_are(n)}."
     elif (used.min(axis=1) == used.max(axis=1)).any():
         why = "A variable has no spread."
     tables = [None, None] if why else [_inverse(used), _inverse(stats.rankdata(used, axis=1))]

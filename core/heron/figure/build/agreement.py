@@ -55,7 +55,7 @@ def agreed(place: Place, source: AgreementSource) -> Scene:
             *(("up", value, f"{value:.3g}".replace("-", "\u2212")) for _, value in guides if value is not None),
             *(("up", value, "margin") for value in margin), ("up", 1.0 if ratio else 0.0, ""),
         ),
-        bands=tuple(bands), log=ratio, bands_reach=True,
+        bands=tuple(bands), log=ratio, bands_reach=True, air=0.1,
     )  # fmt: skip
     numbers = number("pairs", float(found.n_pairs))
     for name, value in (

@@ -1,5 +1,7 @@
 """Panels of a process in its order: values or means within their limits, and the spread of each."""
 
+from dataclasses import replace
+
 import numpy as np
 
 from heron.checks import Floats
@@ -59,6 +61,8 @@ def control_chart(place: Place, source: ControlSource) -> Scene:
         x = x - 1
     else:
         across = across.over([x], 0.01)
+        # Room at the end, where the values of the lines stand.
+        across = replace(across, high=across.high + 0.07 * (across.high - across.low))
     up = Axis(titled(spread if of_spread else what), subject.unit).over(
         [y[known], low[np.isfinite(low)], high[np.isfinite(high)]], 0.05
     )
