@@ -172,6 +172,9 @@ function acrossAll({ layer, across, up, area }: FormProps): string {
   return `M${round(area.x)} ${round(up.place(y))}h${round(area.width)}`;
 }
 
+/** Where words stand at a line across all: above it, or below where there is no room. */
+const besideLine = (line: number, top: number, size: number) => (line - 3 - 0.8 * size < top ? line + size : line - 3);
+
 function Line(props: FormProps) {
   const { layer, look, keyed, across, up, style, area, scene } = props;
   const all = ACROSS_ALL.has(layer.role);
@@ -222,7 +225,7 @@ function Line(props: FormProps) {
         <Words
           text={words}
           x={upright ? across.place(nth(layer.x, 0)) + 4 : area.x + area.width - 2}
-          y={upright ? area.y + style.type_size : up.place(nth(layer.y, 0)) - 3}
+          y={upright ? area.y + style.type_size : besideLine(up.place(nth(layer.y, 0)), area.y, style.type_size)}
           anchor={upright ? "start" : "end"}
           size={style.type_size}
           font={style.font}
