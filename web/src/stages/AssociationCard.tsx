@@ -2,7 +2,7 @@ import type { SharesReading } from "../api/compare";
 import { Card } from "../ui/Card";
 import { NumbersTable } from "../ui/NumbersTable";
 import { TakeTable } from "../ui/TakeTable";
-import { pValue, significant, whole } from "../words/numbers";
+import { pNumber, significant, whole } from "../words/numbers";
 
 type AssociationCardProps = {
   result: Pick<SharesReading, "association">;
@@ -17,13 +17,12 @@ const HEAD = ["number", "value", "from", "to"];
 /** How closely two categories go together, in numbers and words. */
 export function AssociationCard({ result: { association }, two = null, name, words, className }: AssociationCardProps) {
   const written = (value: number | null) => (value === null ? "none" : significant(value, 3));
-  const p = (value: number | null) => (value === null ? "none" : pValue(value).replace(/^= /, ""));
   const exact = association.drawn > 0 ? "Exact p, tables drawn" : "Exact p (Fisher)";
   const body = [
     ["Chi-square", written(association.chi_square), "", ""],
     ["Degrees of freedom", whole(association.df), "", ""],
-    ["p of chi-square", p(association.p_value), "", ""],
-    [exact, p(association.exact_p), "", ""],
+    ["p of chi-square", pNumber(association.p_value), "", ""],
+    [exact, pNumber(association.exact_p), "", ""],
     ["Cells expecting under 5 rows", whole(association.n_small), "", ""],
     ["Cramér’s V", written(association.v), "", ""],
     ["V without its bias", written(association.v_corrected), written(association.v_low), written(association.v_high)],

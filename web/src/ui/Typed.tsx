@@ -1,12 +1,12 @@
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { Button } from "./Button";
-import { Field } from "./Field";
 import { Floating } from "./Floating";
+import { NumberFields } from "./NumberFields";
 
 type TypedProps = {
   label: string;
   shown: string;
-  fields: Record<string, string>;
+  fields: Record<string, number | null>;
   onSet: (numbers: number[]) => void;
   /** How to go back to no number, where there is one. */
   onNone?: (() => void) | undefined;
@@ -27,9 +27,12 @@ export function Typed({ label, shown, fields, onSet, onNone }: TypedProps) {
         </button>
       }
     >
-      <TypedFields
+      <NumberFields
         fields={fields}
-        onSet={(numbers) => {
+        empty=""
+        onSet={(typed) => {
+          const numbers = typed.flatMap((number) => number ?? []);
+          if (numbers.length < typed.length) return;
           setOpen(false);
           onSet(numbers);
         }}
@@ -47,29 +50,5 @@ export function Typed({ label, shown, fields, onSet, onNone }: TypedProps) {
         </Button>
       )}
     </Floating>
-  );
-}
-
-function TypedFields({ fields, onSet }: Pick<TypedProps, "fields" | "onSet">) {
-  const [typed, setTyped] = useState(fields);
-  const set = (event: FormEvent) => {
-    event.preventDefault();
-    const numbers = Object.values(typed).map((text) => Number(text.trim() || Number.NaN));
-    if (numbers.every(Number.isFinite)) onSet(numbers);
-  };
-  return (
-    <form onSubmit={set} className="flex items-end gap-2">
-      {Object.entries(typed).map(([name, value]) => (
-        <Field
-          key={name}
-          label={name}
-          inputMode="decimal"
-          className="w-24!"
-          value={value}
-          onChange={(event) => setTyped({ ...typed, [name]: event.target.value })}
-        />
-      ))}
-      <Button type="submit">Set</Button>
-    </form>
   );
 }

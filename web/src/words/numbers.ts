@@ -54,6 +54,10 @@ export function pValue(p: number): string {
   return p < 0.001 ? "< 0.001" : `= ${p.toFixed(3)}`;
 }
 
+/** The same as a number in a table. */
+export const pNumber = (p: number | null | undefined, none = "none") =>
+  typeof p === "number" ? pValue(p).replace(/^= /, "") : none;
+
 /** Decimals that suit a statistic: one more than the values have, but no more than four digits of their spread. */
 export function decimalsFor(recorded: number | null, spread: number | null): number {
   const fromSpread =

@@ -12,7 +12,7 @@ import { TakeTable } from "../../ui/TakeTable";
 import { useSize } from "../../ui/useSize";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, keysOf, labelsOf } from "../../values";
-import { pValue, significant } from "../../words/numbers";
+import { pNumber, significant } from "../../words/numbers";
 import { LongWork } from "../LongWork";
 import { KeepPlate } from "../plates/KeepPlate";
 import { StageFigure } from "../StageFigure";
@@ -60,16 +60,15 @@ export function DifferencesCard({ table, variable, by, choices, change, pair, re
   });
   const remedy = error && "remedy" in error ? String(error.remedy) : "";
   const written = (value: number | null) => (value === null ? "none" : significant(value, 3));
-  const p = (value: number | null | undefined) => (typeof value === "number" ? pValue(value).replace(/^= /, "") : "");
   const head = ["pair", result?.label ?? "", "from", "to", "p", "p after Holm", "p by ranks (Dunn, Holm)"];
   const body = (result?.pairs ?? []).map((found) => [
     `${found.first} − ${found.second}`,
     written(found.estimate),
     written(found.low),
     written(found.high),
-    p(found.p_value),
-    p(found.holm_p),
-    p(found.dunn_p),
+    pNumber(found.p_value, ""),
+    pNumber(found.holm_p, ""),
+    pNumber(found.dunn_p, ""),
   ]);
   return (
     <Card
@@ -169,7 +168,7 @@ function Tests({ result }: { result: Differences }) {
                   {significant(found.df1, 4)}
                   {found.df2 === null ? "" : ` and ${significant(found.df2, 4)}`}
                 </td>
-                <td className={cell}>{pValue(found.p_value).replace(/^= /, "")}</td>
+                <td className={cell}>{pNumber(found.p_value)}</td>
                 <td className={cell}>
                   {found.effect !== null && `${found.effect_name} ${share(found.effect)}`}
                   {found.effect_low !== null &&

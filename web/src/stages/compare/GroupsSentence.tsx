@@ -87,7 +87,7 @@ export function GroupsSentence(props: GroupsSentenceProps) {
           <Typed
             label="Percent points"
             shown={choices.percents.join(" and ")}
-            fields={{ From: String(choices.percents[0]), To: String(choices.percents[1]) }}
+            fields={{ From: choices.percents[0], To: choices.percents[1] }}
             onSet={([low, high]) => change({ low, high })}
           />
         </>
@@ -149,7 +149,7 @@ export function TrimWord({ choices, change }: Pick<SentenceProps, "choices" | "c
     <Typed
       label="Share cut from each end"
       shown={`cut by ${+(100 * choices.trim).toFixed(1)} %`}
-      fields={{ "Percent cut from each end": String(+(100 * choices.trim).toFixed(3)) }}
+      fields={{ "Percent cut from each end": 100 * choices.trim }}
       onSet={([cut]) => change({ trim: cut === undefined ? null : cut / 100 })}
     />
   );

@@ -8,7 +8,7 @@ import { TakeTable } from "../../ui/TakeTable";
 import { Typed } from "../../ui/Typed";
 import { WordChoice } from "../../ui/WordChoice";
 import { optionsOf } from "../../values";
-import { counted, pValue, significant } from "../../words/numbers";
+import { counted, pNumber, significant } from "../../words/numbers";
 import { PictureCard } from "../PictureCard";
 import { PointsOverlay } from "../PointsOverlay";
 import { StageFigure } from "../StageFigure";
@@ -33,8 +33,8 @@ export function AgreementWords({ choices, change, unit }: Pick<ViewProps, "choic
       <Typed
         label="A bias that does no harm"
         shown={limit}
-        fields={{ [ratios ? "Factor above 1" : "At most"]: choices.margin === null ? "" : String(choices.margin) }}
-        onSet={([margin]) => change({ margin })}
+        fields={{ [ratios ? "Factor above 1" : "At most"]: choices.margin }}
+        onSet={([margin = 0]) => change({ margin: Math.abs(margin) || null })}
         onNone={choices.margin === null ? undefined : () => change({ margin: null })}
       />
     </>
@@ -98,7 +98,6 @@ export function AgreementView({ table, variable, x, choices }: ViewProps) {
 function AgreementNumbers({ reading, name }: { reading: Agreement; name: string }) {
   const { numbers, lost, words } = reading;
   const written = (value: number | null) => (value === null ? "none" : significant(value, 4));
-  const p = (value: number | null) => (value === null ? "none" : pValue(value).replace(/^= /, ""));
   const ratios = numbers.scale === "log";
   const head = ["", "value", "from", "to"];
   const body = [
@@ -111,8 +110,8 @@ function AgreementNumbers({ reading, name }: { reading: Agreement; name: string 
     ["lower limit", written(numbers.low), written(numbers.low_from), written(numbers.low_to)],
     ["upper limit", written(numbers.high), written(numbers.high_from), written(numbers.high_to)],
     [ratios ? "SD of log ratios" : "SD of differences", written(numbers.sd), "", ""],
-    ["slope over the mean", written(numbers.slope), "p", p(numbers.slope_p)],
-    ...(numbers.margin === null ? [] : [["bias within the margin", "", "p", p(numbers.margin_p)]]),
+    ["slope over the mean", written(numbers.slope), "p", pNumber(numbers.slope_p)],
+    ...(numbers.margin === null ? [] : [["bias within the margin", "", "p", pNumber(numbers.margin_p)]]),
   ];
   return (
     <>

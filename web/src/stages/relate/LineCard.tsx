@@ -9,7 +9,7 @@ import { NumbersTable } from "../../ui/NumbersTable";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, typedNumber } from "../../values";
 import { named } from "../../words/kinds";
-import { counted, fixed, pValue, significant, whole } from "../../words/numbers";
+import { counted, fixed, pNumber, significant, whole } from "../../words/numbers";
 import { raisedParts } from "../../words/raised";
 import type { ViewProps } from "./ScatterView";
 import { ScreenLink } from "./ScreenLink";
@@ -139,7 +139,7 @@ export function LineCard({ table, pair, choices, change, fits, grouped, variable
             significant(each.difference, 3),
             significant(each.low, 3),
             significant(each.high, 3),
-            pValue(each.p_value).replace(/^= /, ""),
+            pNumber(each.p_value),
           ])}
         />
       )}

@@ -10,7 +10,7 @@ import { TakeTable } from "../../ui/TakeTable";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, keysOf } from "../../values";
 import { titled } from "../../words/kinds";
-import { counted, fixed, pValue, whole } from "../../words/numbers";
+import { counted, fixed, pNumber, whole } from "../../words/numbers";
 import { PictureCard } from "../PictureCard";
 import { useFollowing } from "../spread/useFollowing";
 import type { Change } from "../useAddress";
@@ -171,7 +171,7 @@ function CorrelationCard({ table, pair, by }: CorrelationCardProps) {
         write(each?.estimate ?? null, 3),
         write(each?.low ?? null, 2),
         write(each?.high ?? null, 2),
-        typeof each?.p_value === "number" ? pValue(each.p_value).replace(/^= /, "") : "",
+        pNumber(each?.p_value, ""),
       ];
     }),
   );

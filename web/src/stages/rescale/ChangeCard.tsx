@@ -2,7 +2,7 @@ import type { NormalityReading, Spread } from "../../api/readings";
 import { usePreferences } from "../../state/preferences";
 import { Card } from "../../ui/Card";
 import { TakeTable } from "../../ui/TakeTable";
-import { fixed, pValue, significant } from "../../words/numbers";
+import { fixed, pNumber, significant } from "../../words/numbers";
 import { StatisticsChoice } from "../spread/StatisticsChoice";
 import { lineOf, listedOf, SHAPIRO_NAMES, USUAL } from "../spread/statistics";
 
@@ -26,7 +26,7 @@ export function ChangeCard({ before, after, normalBefore, normalAfter }: ChangeC
   const w = (reading: NormalityReading | undefined) => {
     const test = reading?.check.shapiro_wilk;
     return test && test.statistic !== null && test.p_value !== null
-      ? [test.statistic.toFixed(3), pValue(test.p_value).replace(/^= /, "")]
+      ? [test.statistic.toFixed(3), pNumber(test.p_value)]
       : ["none", "none"];
   };
   const r = (reading: NormalityReading | undefined) => reading?.check.qq_correlation ?? null;

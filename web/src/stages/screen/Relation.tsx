@@ -10,7 +10,7 @@ import { TakeTable } from "../../ui/TakeTable";
 import { Wave } from "../../ui/Wave";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, keysOf } from "../../values";
-import { counted, pValue, significant, whole } from "../../words/numbers";
+import { counted, pNumber, pValue, significant, whole } from "../../words/numbers";
 import type { Spot } from "../PointsOverlay";
 import { KeepPlate } from "../plates/KeepPlate";
 import { InfluentialRows } from "./InfluentialRows";
@@ -159,7 +159,6 @@ function WithoutRows({ plan: { across, up }, pulled }: { plan: PanelPlan; pulled
 type Told = RelationReading["coefficients"][number];
 const between = (low: number | null, high: number | null) =>
   low === null || high === null ? "none" : `${significant(low, 3)} to ${significant(high, 3)}`;
-const p = (value: number | null) => (value === null ? "" : pValue(value).replace(/^= /, ""));
 
 /** What can stand beside a coefficient. */
 const BESIDE = {
@@ -184,9 +183,9 @@ function besideOf(coefficient: Told, inflation: RelationReading["inflation"], be
   const times = inflation.find(({ name }) => coefficient.name === name || coefficient.name.startsWith(`${name} `));
   return {
     limits: between(coefficient.low, coefficient.high),
-    p: p(coefficient.p_value),
+    p: pNumber(coefficient.p_value, ""),
     robust: between(coefficient.robust_low, coefficient.robust_high),
-    robust_p: p(coefficient.robust_p),
+    robust_p: pNumber(coefficient.robust_p, ""),
     partial: coefficient.partial_r === null ? "" : coefficient.partial_r.toFixed(2),
     inflation: times ? significant(times.times, 3) : "",
   }[beside];

@@ -5,7 +5,7 @@ import type { Table, Variable } from "../../api/studies";
 import { TakeTable } from "../../ui/TakeTable";
 import { keysOf } from "../../values";
 import { titled } from "../../words/kinds";
-import { counted, decimalsFor, fixed, pValue, significant } from "../../words/numbers";
+import { counted, decimalsFor, fixed, pNumber, significant } from "../../words/numbers";
 import { SHAPIRO_NAMES } from "../spread/statistics";
 
 type Change = Weighed["changes"][number];
@@ -18,7 +18,7 @@ const WITHOUT_UNIT = ["skewness", "kurtosis", "shapiro_w", "shapiro_p"];
 
 function written(change: Change, value: number | null, decimals: number): string {
   if (value === null) return "none";
-  if (change.name === "shapiro_p") return pValue(value).replace(/^= /, "");
+  if (change.name === "shapiro_p") return pNumber(value);
   return fixed(value, WITHOUT_UNIT.includes(change.name) ? 3 : decimals);
 }
 

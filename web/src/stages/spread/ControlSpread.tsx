@@ -62,8 +62,8 @@ export function ControlSpread({ table, variable, roles, choices, change }: Contr
             shown={
               choices.baseline === null ? "limits from all points" : `limits from the first ${choices.baseline} points`
             }
-            fields={{ "First points": choices.baseline === null ? "" : String(choices.baseline) }}
-            onSet={([count]) => change({ baseline: count })}
+            fields={{ "First points": choices.baseline }}
+            onSet={([count = 2]) => change({ baseline: Math.max(2, Math.round(count)) })}
             onNone={choices.baseline === null ? undefined : () => change({ baseline: null })}
           />
         }

@@ -4,7 +4,7 @@ import { usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { TakeTable } from "../../ui/TakeTable";
-import { pValue, whole } from "../../words/numbers";
+import { pNumber, whole } from "../../words/numbers";
 import { StatisticsChoice } from "./StatisticsChoice";
 import { lineOf, listedOf, percentLines, SHAPIRO_NAMES, USUAL } from "./statistics";
 
@@ -88,5 +88,5 @@ export function NumbersByGroup({ split }: { split: Split }) {
 }
 
 function shapiroWords({ shapiro_w: w, shapiro_p: p }: GroupSpread): [string, string] {
-  return w === null || p === null ? ["none", "none"] : [w.toFixed(3), pValue(p).replace(/^= /, "")];
+  return w === null || p === null ? ["none", "none"] : [w.toFixed(3), pNumber(p)];
 }

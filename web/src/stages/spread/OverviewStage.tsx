@@ -10,7 +10,7 @@ import { Notice } from "../../ui/Notice";
 import { TakeTable } from "../../ui/TakeTable";
 import { Wave } from "../../ui/Wave";
 import { named } from "../../words/kinds";
-import { counted, fixed, pValue, whole } from "../../words/numbers";
+import { counted, fixed, pNumber, whole } from "../../words/numbers";
 import { useTableHere } from "../TableRoute";
 import { StatisticsChoice } from "./StatisticsChoice";
 import { lineOf, listedOf, type Statistic, USUAL } from "./statistics";
@@ -44,7 +44,7 @@ export function OverviewStage() {
     variable.statistic === null
       ? "none"
       : `${variable.test === "Shapiro-Wilk" ? "W" : "A²"} ${fixed(variable.statistic, 3)}`,
-    variable.holm === null ? "none" : pValue(variable.holm).replace(/^= /, ""),
+    pNumber(variable.holm),
     ...listed.map((statistic) => figuresOf(statistic, variable)),
   ]);
   const labels = variables.map(({ subject }) => named(subject));
