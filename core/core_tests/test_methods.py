@@ -8,9 +8,12 @@ from unittest import TestCase
 from uuid import UUID
 
 import heron
+import pandas as pd
 from heron import methods
+from heron.columns import Table
 from heron.figure import from_json, uses_of
 from heron.groups import WHISKERS
+from heron.ledger import Decision, TablesAsImports, TableView, replay_decisions
 from heron.methods import MEANT, Decided, TableUsed, meant, methods_section
 from heron.outliers import RULES
 from heron.quantiles import QUANTILE_DEFINITIONS
@@ -27,6 +30,18 @@ TABLE = TableUsed(
     ),
     ("log10 of mass is made of mass",),
 )  # fmt: skip
+
+
+def viewed(**said):
+    table = Table.from_frame(pd.DataFrame({"mass": [2.0, 3.0], "lead": [1.0, 0.5], "bed": ["a", "b"]}))
+    decided = [Decision(1, "describe", changes=said)] if said else []
+    return TableView("Oysters", replay_decisions(decided, TablesAsImports(table)))
+
+
+PLAIN = viewed()
+HOLDING = viewed(
+    lead={"detection_limit": 0.8, "below_limit": "half"}, mass={"spec_upper": 4.0}, **{"": {"unit_variable": "bed"}}
+)
 
 
 def fields(words):
@@ -130,7 +145,12 @@ class OfPanels(TestCase):
                     "size": "mean",
                 },
                 {"length", "mass", "bed", "mean"},
-                ["lines were fitted by least squares", "Theil-Sen", "lowess curves are robust local lines over 67 %"],
+                [
+                    "lines were fitted by least squares",
+                    "Theil-Sen",
+                    "lowess curves are robust local lines over 67 %",
+                    "limits of coefficients",
+                ],
             ),
             "quantiles": (
                 {"variable": "mass", "as_if": '{"how":"scale","setting":{"way":"box-cox","power":0.2}}'},
@@ -151,7 +171,7 @@ class OfPanels(TestCase):
             "influence": (
                 {"response": "mass", "predictors": ["length", "bed"]},
                 {"mass", "length", "bed"},
-                ["influence was", "what predictors share"],
+                ["influence was", "limits of coefficients", "how closely the response", "what predictors share"],
             ),
             "estimates": ({"of": ["mean"], "limits": ["low", "high"]}, {"mean", "low", "high"}, []),
             "shape": (
@@ -165,10 +185,19 @@ class OfPanels(TestCase):
                 ],
             ),
         }
+        told = {
+            "detection": {"kind": "shape", "variable": "lead", "layers": []},
+            "components": {"kind": "groups", "variable": "mass", "by": "bed", "marks": []},
+            "capability": {"kind": "control", "variable": "mass"},
+        }
+        for key, said in told.items():  # what the variables of the table hold calls for it
+            source = from_json({"table": UUID(int=1), **said})
+            self.assertIn(meant(key), uses_of(source, HOLDING), key)
+            self.assertNotIn(meant(key), uses_of(source, PLAIN), key)
         for kind, (said, symbols, clauses) in kinds.items():
             source = from_json({"kind": kind, "table": UUID(int=1), **said})
             self.assertEqual(source.symbols, symbols, kind)
-            told = [use.clause for use in uses_of(source)]
+            told = [use.clause for use in uses_of(source, PLAIN)]
             self.assertEqual(len(told), len(clauses), kind)
             for clause, beginning in zip(told, clauses, strict=True):
                 self.assertTrue(clause.startswith(beginning), f"{kind}: {clause}")

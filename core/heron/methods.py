@@ -53,6 +53,27 @@ MEANT: dict[str, tuple[str, tuple[str, ...]]] = {
     "bandwidth-set": ("densities have a {kernel} kernel of SD {width}", ()),
     "classes-set": ("classes of histograms were set by hand", ()),
     "units": ("values of one {unit} were averaged first, so that n counts each once", ()),
+    "components": (
+        "how much values of one unit resemble each other was judged by the intraclass correlation, by restricted "
+        "maximum likelihood",
+        ("patterson-thompson-1971", "kish-1965"),
+    ),
+    "robust": (
+        "limits of coefficients that hold where spreads differ rest on HC3 standard errors",
+        ("mackinnon-white-1985", "long-ervin-2000"),
+    ),
+    "partial": (
+        "how closely the response goes with a predictor, the others given, was judged by the partial correlation",
+        (),
+    ),
+    "capability": (
+        "capability was judged by Cp and Cpk from the spread within subgroups, and by Pp and Ppk from all values",
+        ("bissell-1990",),
+    ),
+    "detection": (
+        "means and SDs of values of which some lie below a limit are those of Kaplan and Meier's estimate",
+        ("kaplan-meier-1958", "helsel-2012"),
+    ),
     "pairs-hexagons": ("pairs are counted in hexagons, {across} across", ("carr-1987",)),
     "pairs-cells": ("pairs are counted in the cells of a grid", ()),
     "pairs-counts": ("pairs are counted at their places", ()),

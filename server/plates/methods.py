@@ -43,8 +43,9 @@ def methods_of(user: User, plates: Sequence[Plate]) -> methods.Methods:
         used[source.table] |= source.symbols
     software = {"Velvet Heron": heron.__version__, "Python": platform.python_version()}
     software |= {name: version(name) for name in _PACKAGES}
+    uses = [use for source in sources for use in uses_of(source, tables[source.table])]
     described = [_table(table, used[key]) for key, table in tables.items()]
-    return methods.methods_section(described, [use for source in sources for use in uses_of(source)], software)
+    return methods.methods_section(described, uses, software)
 
 
 def _table(table: TableSnapshot, symbols: set[str]) -> TableUsed:

@@ -431,6 +431,8 @@ class OtherTables(ScriptCase):
                 },
             ),
         )
+        now = Table.objects.get(pk=units.pk)
+        describe(self.user, now, {"score": {"spec_lower": -1.0, "spec_upper": 40.0}}, now.revision)
         asked = {"kind": "groups", "variable": "score", "by": "arm", "units": True}
         on = lambda table, **source: {"table": str(table.pk), **source}  # noqa: E731
         self.kept(
@@ -440,6 +442,9 @@ class OtherTables(ScriptCase):
             on(units, kind="differences", variable="score", by="arm", units=True),
             on(units, kind="groups", variable="score", by="day", pair="unit"),
             on(units, kind="differences", variable="score", by="arm", pair="unit"),
+            on(units, kind="groups", variable="score", by="arm"),
+            on(units, kind="control", variable="score"),
+            on(units, kind="influence", response="score", predictors=["times", "arm"], view="leverage"),
         )
         self.kept(
             "Weights",

@@ -9,8 +9,10 @@ from heron.choices import Use
 from heron.control import CHARTS
 from heron.density import BANDWIDTH_RULES
 from heron.figure.source import (
+    ControlSource,
     DifferencesSource,
     GroupsSource,
+    InfluenceSource,
     PairSource,
     QuantilesSource,
     RulesSource,
@@ -21,6 +23,7 @@ from heron.figure.source import (
 from heron.frequency import CLASS_RULES
 from heron.frequency import USUAL as USUAL_RULE
 from heron.groups import BARS, CENTRES, WHISKERS
+from heron.ledger import TableView
 from heron.methods import meant
 from heron.normality import FAMILIES
 from heron.quantiles import QUANTILE_DEFINITIONS
@@ -28,10 +31,23 @@ from heron.relation import LINES, SCALES
 from heron.rescale import WAYS
 
 
-def uses_of(source: Source) -> list[Use]:
-    """The methods that a panel uses."""
+def uses_of(source: Source, table: TableView) -> list[Use]:
+    """The methods that a panel of a table uses, some of them for what its variables hold."""
     maker = _USES.get(source.kind)
-    return maker(source) if maker else []
+    return [*(maker(source) if maker else []), *map(meant, _for_what_it_holds(source, table))]
+
+
+def _for_what_it_holds(source: Source, table: TableView) -> list[str]:
+    """The methods that values below a limit, units and specification limits call for."""
+    if not isinstance(source, ShapeSource | GroupsSource | ControlSource) or source.variable not in table.state.symbols:
+        return []
+    said = table.variable(source.variable).properties
+    if isinstance(source, ShapeSource):
+        return ["detection"] if said.get("n_limited") else []
+    if isinstance(source, GroupsSource):
+        return ["components"] if table.state.description("").get("unit_variable") and not source.units else []
+    limited = said.get("spec_lower") is not None or said.get("spec_upper") is not None
+    return ["capability"] if limited and source.plot == "centres" else []
 
 
 def _shape(source: ShapeSource) -> list[Use]:
@@ -104,7 +120,8 @@ def _pair(source: PairSource) -> list[Use]:
         if scale != "as-is"
     ]
     settings = {"scales": f" on {' and '.join(scaled)}" if scaled else "", "span": f"{100 * source.span:.0f}"}
-    return uses + [LINES[line].used(**settings) for line in LINES if line in source.lines]
+    uses += [LINES[line].used(**settings) for line in LINES if line in source.lines]
+    return [*uses, meant("robust")] if "least-squares" in source.lines else uses
 
 
 def _rules(source: RulesSource) -> list[Use]:
@@ -118,6 +135,11 @@ def _quantiles(source: QuantilesSource) -> list[Use]:
     return [meant("quantile-plot"), *_scale(source)]
 
 
+def _influence(source: InfluenceSource) -> list[Use]:
+    shared = [meant("partial"), meant("inflation")] if len(source.predictors) > 1 else []
+    return [meant("influence"), meant("robust"), *shared]
+
+
 _USES: dict[str, Callable[[Any], list[Use]]] = {
     "shape": _shape,
     "groups": _groups,
@@ -129,5 +151,5 @@ _USES: dict[str, Callable[[Any], list[Use]]] = {
     "control": lambda source: [CHARTS[source.chart].used()],
     "agreement": lambda source: [meant("agreement", level=f"{100 * source.level:g} %")],
     "distances": lambda source: [meant("distances")],
-    "influence": lambda source: [meant("influence"), *([meant("inflation")] if len(source.predictors) > 1 else [])],
+    "influence": _influence,
 }

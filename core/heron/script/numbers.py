@@ -18,6 +18,7 @@ from heron.figure.source import (
     SharesSource,
     Source,
 )
+from heron.formatting import typeset
 from heron.ledger import TableView
 from heron.quantiles import QUANTILE_DEFINITIONS
 from heron.relation import SCALES
@@ -93,7 +94,32 @@ def _groups(source: GroupsSource, table: TableView) -> list[str]:
         inner.append(
             f'numbers[f"lower end, {{called(group)}}"], numbers[f"upper end, {{called(group)}}"] = {ends}',
         )
-    return [*lines, _split(by, symbol), *indented(inner)]
+    return [*lines, _split(by, symbol), *indented(inner), *([] if unit else _intraclass(table, symbol, by))]
+
+
+def _intraclass(table: TableView, symbol: str, by: Sequence[str]) -> list[str]:
+    """How much rows of one unit resemble each other, by restricted likelihood."""
+    unit = str(table.state.description("").get("unit_variable") or "")
+    if not unit or unit in (symbol, *by):
+        return []
+    return [
+        f"{_frame(symbol, *by, unit)}.dropna()",
+        f"units, k = pd.factorize(t[{unit!r}])[0], t.groupby({list(by)!r}, observed=True).ngroup().to_numpy()",
+        f"both = np.column_stack([np.eye(k.max() + 1)[k], t[{symbol!r}]])",
+        "sizes, sums = np.bincount(units), np.array([np.bincount(units, own) for own in both.T])",
+        "",
+        "",
+        "def lack(share):  # of likelihood, where so much of the variance lies between units",
+        "    odds = share / (1 - share)",
+        "    inner = both.T @ both - sums * (odds / (1 + odds * sizes)) @ sums.T",
+        "    left = inner[-1, -1] - inner[-1, :-1] @ np.linalg.solve(inner[:-1, :-1], inner[:-1, -1])",
+        "    rest = np.linalg.slogdet(inner[:-1, :-1])[1] + np.log(1 + odds * sizes).sum()",
+        "    return (len(both) - both.shape[1] + 1) * np.log(left) + rest",
+        "",
+        "",
+        "best = optimize.minimize_scalar(lack, bounds=(0, 1 - 1e-9), method='bounded', options={'xatol': 1e-11})",
+        "numbers['intraclass correlation'] = best.x if best.fun < lack(0) else 0.0",
+    ]
 
 
 def _ends(source: GroupsSource) -> str:
@@ -177,6 +203,13 @@ def _pair(source: PairSource, table: TableView) -> list[str]:
         "kept = np.isfinite(x) & np.isfinite(y)",
         "if x[kept].nunique() > 1:",
         "    line = stats.linregress(x[kept], y[kept])",
+        "    off, left = x[kept] - x[kept].mean(), y[kept] - line.intercept - line.slope * x[kept]",
+        "    leverage = 1 / len(off) + off**2 / (off @ off)",
+        "    if len(off) > 2 and leverage.max() < 1 - 1e-12:",
+        "        robust = np.sqrt(((off * left / (1 - leverage)) ** 2).sum()) / (off @ off)",
+        f"        reach = stats.t.ppf({(1 + source.level) / 2!r}, len(off) - 2) * robust",
+        '        numbers |= {f"lower limit of the slope by HC3{of}": line.slope - reach}',
+        '        numbers |= {f"upper limit of the slope by HC3{of}": line.slope + reach}',
         '    numbers |= {f"slope{of}": line.slope, f"intercept{of}": line.intercept, f"R\u00b2{of}": line.rvalue**2}',
     ]
     loop = (
@@ -232,7 +265,25 @@ def _influence(source: InfluenceSource, table: TableView) -> list[str]:
         "residuals = y - design @ np.linalg.lstsq(design, y, rcond=None)[0]",
         "numbers['R\u00b2'] = 1 - residuals @ residuals / ((y - y.mean()) @ (y - y.mean()))",
         "numbers['residual SD'] = np.sqrt(residuals @ residuals / (len(y) - design.shape[1]))",
+        "toward = np.linalg.pinv(design)",
+        "apart = residuals / (1 - np.einsum('ij,ji->i', design, toward))",
+        "names = [name for name, made in columns.items() for _ in made]",
+        f"for symbol, label in {_labels(source, table)!r}.items():",
+        "    at = names.index(symbol)",
+        "    rest = np.delete(design, at, axis=1)",
+        "    own, other = (v - rest @ np.linalg.lstsq(rest, v, rcond=None)[0] for v in (y, design[:, at]))",
+        '    numbers[f"standard error by HC3, {label}"] = np.sqrt(((toward[at] * apart) ** 2).sum())',
+        '    numbers[f"partial correlation, {label}"] = own @ other / np.sqrt(own @ own * (other @ other))',
+        '    numbers[f"variance inflation, {label}"] = design[:, at].var() * len(y) / (other @ other)',
     ]
+
+
+def _labels(source: InfluenceSource, table: TableView) -> dict[str, str]:
+    """The labels of predictors that are one column each, by their symbols."""
+    own = {symbol: table.variable(symbol) for symbol in source.predictors}
+    return {
+        symbol: typeset(variable.label) for symbol, variable in own.items() if variable.described.numbers is not None
+    }
 
 
 def _agreement(source: AgreementSource, table: TableView) -> list[str]:
@@ -262,7 +313,8 @@ def _control(source: ControlSource, table: TableView) -> list[str]:
     if not subgroup:
         first = f"known = t[{symbol!r}]" + (f"[:{source.baseline}]" if source.baseline else "")
         within = "known.diff().abs().mean() / 2 * np.sqrt(np.pi)"
-        return [*lines, first, f'numbers |= {{"centre": known.mean(), "SD within": {within}}}']
+        told = f'numbers |= {{"centre": known.mean(), "SD within": {within}}}'
+        return [*lines, first, told, *_capability(source, table, f"t[{symbol!r}]")]
     lines += [
         f"lots = t.groupby({subgroup!r}, sort=False, observed=True)[{symbol!r}]",
         "kept = lots.ngroup()" + (f" < {source.baseline}" if source.baseline else " >= 0"),
@@ -281,7 +333,26 @@ def _control(source: ControlSource, table: TableView) -> list[str]:
             "spans = (lots.max() - lots.min())[sizes.index]",
             "within = (spans / np.trapezoid(tails, steps)).mean()",
         ]
-    return [*lines, f'numbers |= {{"centre": t[kept][{symbol!r}].mean(), "SD within": within}}']
+    return [
+        *lines,
+        f'numbers |= {{"centre": t[kept][{symbol!r}].mean(), "SD within": within}}',
+        *_capability(source, table, f"t[{symbol!r}]"),
+    ]
+
+
+def _capability(source: ControlSource, table: TableView, of: str) -> list[str]:
+    """Capability from the spread of all values, where a specification limit is declared."""
+    said = table.variable(source.variable).properties
+    low, high = said.get("spec_lower"), said.get("spec_upper")
+    if source.plot != "centres" or source.as_if or (low is None and high is None):
+        return []
+    sides = [
+        *([f"{high!r} - own.mean()"] if high is not None else []),
+        *([f"own.mean() - {low!r}"] if low is not None else []),
+    ]
+    least = f"min({', '.join(sides)})" if len(sides) > 1 else f"({sides[0]})"
+    both = [f'    numbers["Pp"] = ({high!r} - {low!r}) / (6 * own.std())'] if len(sides) > 1 else []
+    return [f"own = {of}", "if own.nunique() > 1:", f'    numbers["Ppk"] = {least} / (3 * own.std())', *both]
 
 
 _MAKERS: dict[str, Callable[[Any, TableView], list[str]]] = {

@@ -7,23 +7,21 @@ from typing import Any
 
 from heron.figure.source import Source
 from heron.script import numbers, tables
-from heron.script.code import comment
+from heron.script.code import comment, indented
 from heron.script.spec import PlateSpec, Script, TableSpec
 
 _IMPORTS = (
     ("json", "import json"), ("Path", "from pathlib import Path"), ("", ""), ("np", "import numpy as np"),
-    ("pd", "import pandas as pd"), ("stats", "from scipy import stats"), ("", ""),
+    ("pd", "import pandas as pd"), ("optimize", "from scipy import optimize"), ("stats", "from scipy import stats"), ("", ""),
     *((name, f"from heron import {name}") for name in ("figure", "intake", "ledger", "rearranging", "simulation")),
     ("draw", "from heron.figure.draw import draw"),
     *((name, f"from heron.script.standing import {name}") for name in (
         "agree", "called", "frame", "levels", "rows", "table_of", "tried",
     )),
 )  # fmt: skip
-# Names that no table takes.
+# Names that no table takes: all that stand at the top of a script.
 RESERVED = (
-    *(name for name, _ in _IMPORTS if name), "HERE", "OUT", "NUMBERS", "finish", "scene", "scenes", "table", "numbers", "t",
-    "x", "y", "a", "b", "of", "low", "high", "q1", "median", "q3", "known", "group", "own", "given", "answers", "first",
-    "second", "ranks", "line", "kept", "columns", "levels", "made", "name", "value", "design", "residuals", "file",
+    *(name for name, _ in _IMPORTS if name), "HERE", "OUT", "NUMBERS", "finish", "scene", "scenes", "recomputed", "file",
 )  # fmt: skip
 _HELPERS = '''
 HERE = Path(__file__).resolve().parent
@@ -113,7 +111,10 @@ def _panel(source: Source, table: TableSpec) -> list[str]:
         view = f"tried({view}, {getattr(source, 'variable', '')!r}, {json.loads(as_if)!r})"
     again = numbers.code(source, table.view)
     if again:
-        lines += [f"table, numbers = {view}, {{}}", *again, "print(agree(scene, numbers))"]
+        lines += [
+            "", "", "def recomputed(table):", *indented(["numbers = {}", *again, "return numbers"]), "", "",
+            f"print(agree(scene, recomputed({view})))",
+        ]  # fmt: skip
     return [*lines, "scenes.append(scene)"]
 
 

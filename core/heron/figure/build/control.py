@@ -76,6 +76,9 @@ def control_chart(place: Place, source: ControlSource) -> Scene:
             own = rows[which] if rows.size else rows
             layers.append(Layer("points", role, "", x[which], y[which], rows=own))  # type: ignore[arg-type]
     numbers = [*number("centre", found.centre, subject.unit), *number("SD within", found.sigma, subject.unit)]
+    if told.capability is not None and not of_spread:
+        for name in ("cp", "cpk", "pp", "ppk"):
+            numbers += number(name.capitalize(), getattr(told.capability, name))
     return Scene(across, up, tuple(layers), facts, numbers=tuple(numbers))
 
 

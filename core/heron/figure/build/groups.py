@@ -63,6 +63,7 @@ def panel_of_groups(place: Place, source: GroupsSource) -> Scene:
         numbers += number(f"n, {group.name}", float(group.centred.n))
         numbers += number(f"lower end, {group.name}", _above(group.centred.low, log=source.log), unit)
         numbers += number(f"upper end, {group.name}", group.centred.high, unit)
+    numbers += number("intraclass correlation", result.components.intraclass if result.components else None)
     lost = sum(result.groups[i].n_lost for i in shown)
     label = result.subject.label if among else f"{centre} of {result.subject.label}"
     what = named(label, unit)

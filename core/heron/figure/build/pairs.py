@@ -269,6 +269,8 @@ def _curves(of: Pairs) -> tuple[list[related.Curve], list[str], list[str], list[
             tail = f", {group.label}" if group.label else ""
             numbers += [Number(f"slope{tail}", fit.slope), Number(f"intercept{tail}", fit.intercept)]
             numbers += number(f"R\u00b2{tail}", fit.r_squared)
+            numbers += number(f"lower limit of the slope by HC3{tail}", fit.slope_robust_low)
+            numbers += number(f"upper limit of the slope by HC3{tail}", fit.slope_robust_high)
         if group.median is not None:
             known = of.u[np.isfinite(of.u)]
             at = of.x_way.back(np.linspace(known.min(), known.max(), relation.CURVE_POINTS)) if known.size else known

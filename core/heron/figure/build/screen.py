@@ -156,6 +156,11 @@ def influence(place: Place, source: InfluenceSource) -> Scene:
         sizes=plot.sizes[shown] if plot.sizes.size else plot.sizes,
     )  # fmt: skip
     numbers = number("R\u00b2", result.r_squared) + number("residual SD", result.sigma, response.unit)
+    for i, name in enumerate(result.names[1:], 1):
+        numbers += number(f"standard error by HC3, {typeset(name)}", result.robust_se[i])
+        numbers += number(f"partial correlation, {typeset(name)}", result.partial_r[i])
+    for name, times in result.inflation.items():
+        numbers += number(f"variance inflation, {typeset(name)}", times)
     return replace(related.examined(plot, facts), numbers=tuple(numbers))
 
 
