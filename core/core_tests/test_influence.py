@@ -20,6 +20,16 @@ LONGLEY = np.array([
     [112.6, 482704, 3813, 2552, 123366, 1959, 68655], [114.2, 502601, 3931, 2514, 125368, 1960, 69564],
     [115.7, 518173, 4806, 2572, 127852, 1961, 69331], [116.9, 554894, 4007, 2827, 130081, 1962, 70551],
 ])  # fmt: skip
+# Greene (1993): what 50 states spent on schools per head, and their income per head, both in dollars.
+SCHOOLS = np.array([
+    [275, 6247], [821, 10851], [339, 7374], [275, 6183], [387, 8850], [452, 8001], [531, 8914], [424, 8604],
+    [428, 10022], [316, 7505], [265, 6700], [403, 8380], [304, 6813], [437, 8745], [345, 7696], [431, 7873],
+    [355, 8001], [260, 6615], [316, 6640], [327, 6333], [427, 8306], [427, 8063], [466, 8442], [477, 7847],
+    [259, 5736], [274, 7342], [433, 7051], [294, 7391], [359, 9032], [279, 7277], [423, 8818], [388, 6505],
+    [447, 8267], [335, 6607], [311, 7478], [322, 7812], [320, 6951], [397, 7839], [412, 7733], [342, 7526],
+    [315, 6242], [321, 6841], [268, 6489], [315, 7697], [417, 6622], [353, 6541], [356, 7624], [415, 8450],
+    [320, 6456], [500, 9096],
+], dtype=float)  # fmt: skip
 NAMES = ("deflator", "product", "unemployed", "forces", "population", "year")
 
 
@@ -60,6 +70,13 @@ class Shared(unittest.TestCase):
         tiny = diagnose_fit(LONGLEY[:, 6], dict(zip(NAMES, LONGLEY.T[:6] * 1e-290, strict=True)))
         self.assertAlmostEqual(tiny.inflation["deflator"] / result.inflation["deflator"], 1)
         self.assertIn("Deflator, product, unemployed, population and year follow much from the other", words)
+
+    def test_robust_standard_errors_as_published(self):
+        spent, income = SCHOOLS.T / [[1], [10_000]]
+        result = diagnose_fit(spent, {"income": income, "its square": income**2})
+        # Cribari-Neto (2004), of the same fit.
+        np.testing.assert_allclose(result.se, [327.29, 828.99, 519.08], atol=0.005)
+        np.testing.assert_allclose(result.robust_se, [1095.00, 2975.41, 1995.24], atol=0.005)
 
     def test_robust_limits_partial_correlations_and_categories_by_their_definitions(self):
         from statsmodels.api import OLS

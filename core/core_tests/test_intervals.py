@@ -56,6 +56,15 @@ class Resampling(unittest.TestCase):
             np.testing.assert_allclose([result.low, result.high], theirs, atol=0.05 * width)
             self.assertEqual((result.n, result.n_missing), (50, 1))
 
+    def test_limits_as_published(self):
+        # Efron and Tibshirani (1993), chapter 14: the variance (over n) of the first test of 26 children, at 90 %, by
+        # 2,000 resamples and by the approximation without any.
+        tests = [48, 36, 20, 29, 42, 42, 20, 42, 22, 41, 45, 14, 6, 0, 33, 28, 34, 4, 32, 24, 47, 41, 24, 26, 30, 41]
+        result = resampled_interval(tests, "sd", level=0.9)
+        over_n = [25 / 26 * value**2 for value in (result.estimate, result.low, result.high) if value is not None]
+        for published in ((171.5, 115.8, 259.6), (171.5, 116.7, 260.9)):
+            np.testing.assert_allclose(over_n, published, rtol=0.015)
+
     def test_units_do_not_matter_even_at_the_largest(self):
         x = np.random.default_rng(4).lognormal(1, 0.4, 30)
         for statistic in RESAMPLED:
