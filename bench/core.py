@@ -81,7 +81,7 @@ def influence_of_a_million(line) -> None:
     line("influence of 1,000,000 rows, 3 predictors / QR", ours, best(lambda: np.linalg.qr(x)), most=2)
     full = np.column_stack((np.ones(len(x)), x))
     line("    the same / lstsq", ours, best(lambda: np.linalg.lstsq(full, y, rcond=None)), most=8)
-    made = influence.design_of(y[:100_000], {name: own[:100_000] for name, own in predictors.items()})
+    made = influence.design_of(y[:100_000], {name: values[:100_000] for name, values in predictors.items()})
     rows = np.arange(0, 100_000, 97)
     took = 1000 * best(lambda: influence.refit_without(made, rows))
     print(f"    without 1,031 of 100,000 rows: {took:.1f} ms (at most 50)")

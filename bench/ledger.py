@@ -30,13 +30,13 @@ def decision_on_a_long_ledger(line) -> None:
         table.refresh_from_db()
         tables.append(table)
     taken: list[list[float]] = [[], []]
-    for turn, place in itertools.product(range(12), range(2)):  # by turns, so that a slow moment meets both
-        table = tables[place]
+    for turn, which in itertools.product(range(12), range(2)):  # by turns, so that a slow moment meets both
+        table = tables[which]
         row = [MANY + 1 + turn]
         body = {"kind": "set-aside", "rows": row, "reason": "by hand", "revision": table.revision}
         begin = time.perf_counter()
         answer = client.post(f"/api/tables/{table.pk}/ledger", body, content_type="application/json")
-        taken[place].append(time.perf_counter() - begin)
+        taken[which].append(time.perf_counter() - begin)
         assert answer.status_code == 200, answer.content
         table.revision += 1
     line(f"a decision on a table with {MANY:,} / with 5", min(taken[1]), min(taken[0]), most=2)

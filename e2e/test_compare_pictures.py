@@ -78,8 +78,10 @@ class Pictures(ComparingCase):
         card = self.page.get_by_role("region", name="Differences")
         expect(card).to_contain_text("of the values that one tray type has in both")
         ends = (week == 0) | (week == 6)
-        own = differences.mean_difference(length[ends], week[ends], unit=TRAYS[ends])
-        expect(card).to_contain_text(f"{own.estimate:.1f} ({own.low:.1f} to {own.high:.1f})".replace("-", "−"))
+        expected = differences.mean_difference(length[ends], week[ends], unit=TRAYS[ends])
+        expect(card).to_contain_text(
+            f"{expected.estimate:.1f} ({expected.low:.1f} to {expected.high:.1f})".replace("-", "−")
+        )
         expect(card).to_contain_text("3 pairs")
         card.get_by_role("button", name="tests").click()
         tests = differences.compare_repeated(length, week, unit=TRAYS)

@@ -62,12 +62,12 @@ class Results(ComparingCase):
         self.pick("Headings", "without headings")
         self.pick("Sorted", "by estimate")
         self.expect_levels("north", "east", "all", "south", side="up")
-        taken, place = (
+        taken, row = (
             self.words("up").filter(has_text=re.compile(f"^{name}$")).bounding_box() for name in ("south", "north")
         )
         self.page.mouse.move(taken["x"] + 5, taken["y"] + 5)
         self.page.mouse.down()
-        self.page.mouse.move(place["x"] + 5, place["y"] + 2, steps=4)
+        self.page.mouse.move(row["x"] + 5, row["y"] + 2, steps=4)
         self.page.mouse.up()
         self.expect_levels("south", "north", "east", "all", side="up")
         expect(self.sentence).to_contain_text("sorted by hand")
@@ -90,8 +90,8 @@ class Results(ComparingCase):
         expect(self.sentence).to_contain_text("across kiln, split by shift")
         kiln = intake.read(DEMO / "tile_kiln.csv").table
         strength = np.column_stack([kiln[f"strength_{i}"].numbers for i in range(1, 6)])
-        own = strength[(kiln["kiln"].values == "A") & (kiln["shift"].values == "early")]
-        result = groups.group_centres(own.ravel(), bars="mean-interval").groups[0]
+        values = strength[(kiln["kiln"].values == "A") & (kiln["shift"].values == "early")]
+        result = groups.group_centres(values.ravel(), bars="mean-interval").groups[0]
         line = self.line("A, early")
         expect(line).to_contain_text(f"{result.centre:.2f}")
         expect(line).to_contain_text(f"{result.low:.2f}")
@@ -106,15 +106,15 @@ class Results(ComparingCase):
         expect(self.sentence).to_contain_text("Compare the share of 6 or 7 among satisfaction")
         bus = intake.read(DEMO / "night_bus.csv").table
         answers = bus["satisfaction"].numbers
-        own = answers[bus["district"].values == "Quayside"]
-        own = own[~np.isnan(own)]
-        low, high = groups.wilson(np.count_nonzero(own >= 6), own.size)
+        in_group = answers[bus["district"].values == "Quayside"]
+        in_group = in_group[~np.isnan(in_group)]
+        low, high = groups.wilson(np.count_nonzero(in_group >= 6), in_group.size)
         line = self.line("Quayside")
-        expect(line).to_contain_text(f"{100 * np.mean(own >= 6):.1f} %")
+        expect(line).to_contain_text(f"{100 * np.mean(in_group >= 6):.1f} %")
         expect(line).to_contain_text(f"{100 * low:.1f} % {100 * high:.1f} %".replace(" % ", " %"))
         self.button("stacked percents").click()
         self.pick("Parts begin", "about the middle of 4")
-        expect(self.sheet).to_contain_text(f"{100 * np.mean(own == 5):.0f}\u202f%")
+        expect(self.sheet).to_contain_text(f"{100 * np.mean(in_group == 5):.0f}\u202f%")
         expect(self.groups).to_contain_text("Zero stands in the middle of 4")
         self.assert_nothing_scrolls_sideways()
 

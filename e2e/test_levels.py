@@ -98,10 +98,10 @@ class Orders(Choosing):
         self.open_demo_table("water_absorption", "Tile kiln")
         self.pick("Looked at", "as a control chart")
         values = KILN["water_absorption"].numbers
-        own = control_chart(values)
+        expected = control_chart(values)
         reading = self.page.get_by_role("region", name="Reading")
-        expect(reading).to_contain_text(f"Centre {own.centre:.5g}, SD within {own.sigma:.4g}")
-        expect(reading.get_by_role("button", name=f"row {own.signals[0].places[0] + 1}")).to_be_visible()
+        expect(reading).to_contain_text(f"Centre {expected.centre:.5g}, SD within {expected.sigma:.4g}")
+        expect(reading.get_by_role("button", name=f"row {expected.signals[0].places[0] + 1}")).to_be_visible()
         self.pick("Points", "means, spread by SDs")
         self.pick("Subgroup", "kiln")
         lots = control_chart(values, chart="sd", subgroup=KILN["kiln"].values)

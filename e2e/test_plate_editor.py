@@ -90,8 +90,8 @@ class InPlace(PlateCase):
         expect(slip).to_contain_text("pairs")
         ticks = self.ticks("up")
         _, aim = ticks["40"]
-        own = line.locator("[data-of=line]").bounding_box()
-        self.drag(line.locator("[data-of=line]"), 0, aim - own["y"] + 2)  # a little beside the tick: it snaps
+        line_box = line.locator("[data-of=line]").bounding_box()
+        self.drag(line.locator("[data-of=line]"), 0, aim - line_box["y"] + 2)  # a little beside the tick: it snaps
         self.assertEqual(self.document(plate)["panels"][0]["furniture"][0]["at"], 40)
         self.set_to("Text", "limit of sale")
         expect(line).to_contain_text("limit of sale")
@@ -137,8 +137,10 @@ class InPlace(PlateCase):
         self.part.get_by_label("not drawn").click()
         expect(points).to_have_count(0)
         expect(self.at("0:legend")).not_to_contain_text("mesh trays")
-        own = self.document(plate)["panels"][0]["series"]["mesh"]
-        self.assertEqual((own["shape"], own["size"], own["hidden"], own["fill"]), (3, 6, True, False))
+        settings = self.document(plate)["panels"][0]["series"]["mesh"]
+        self.assertEqual(
+            (settings["shape"], settings["size"], settings["hidden"], settings["fill"]), (3, 6, True, False)
+        )
         self.choose_part("the legend")
         self.part.get_by_label("Legend", exact=True).select_option("names at line ends")
         expect(self.at("0:legend").locator("[data-entry]")).to_have_count(2)

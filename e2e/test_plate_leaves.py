@@ -117,16 +117,16 @@ class Leaving(PlateCase):
 
     def test_svg_carries_its_type_or_needs_none(self):
         self.open_plate(self.pair(by="tray_type", lines=["smooth"]), name="Mass on length")
-        own = ET.parse(self.take("SVG")).getroot()
-        self.assertEqual((own.get("width"), own.get("height")), ("85mm", "70mm"))
-        self.assertEqual(own.find(f"{SVG}title").text, "Mass on length")
-        self.assertIn("Shell mass (g) on shell length (mm)", own.find(f"{SVG}desc").text)
-        style = "".join(each.text or "" for each in own.iter(f"{SVG}style"))
+        root = ET.parse(self.take("SVG")).getroot()
+        self.assertEqual((root.get("width"), root.get("height")), ("85mm", "70mm"))
+        self.assertEqual(root.find(f"{SVG}title").text, "Mass on length")
+        self.assertIn("Shell mass (g) on shell length (mm)", root.find(f"{SVG}desc").text)
+        style = "".join(each.text or "" for each in root.iter(f"{SVG}style"))
         self.assertEqual(style.count("@font-face"), 2)
         self.assertIn("base64,", style)
-        texts = {each.text for each in own.iter(f"{SVG}text")}
+        texts = {each.text for each in root.iter(f"{SVG}text")}
         self.assertTrue({"Shell length (mm)", "mesh", "40"} <= texts)
-        names = {name.split("}")[-1] for each in own.iter() for name in each.attrib}
+        names = {name.split("}")[-1] for each in root.iter() for name in each.attrib}
         self.assertFalse(
             [name for name in names if name.startswith(("data-", "aria-", "on")) or name in ("class", "style")]
         )

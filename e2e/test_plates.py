@@ -102,13 +102,13 @@ class Keeping(PlateCase):
         expect(self.caption).to_have_value(re.compile("n: basket 135, mesh 138, slotted 138"))
         smallest = int(np.nanargmin(LENGTH)) + 1
         tray = TRAYS.levels[TRAYS.codes[smallest - 1]]
-        own = LENGTH[np.asarray(TRAYS.codes) == TRAYS.levels.index(tray)]
+        in_group = LENGTH[np.asarray(TRAYS.codes) == TRAYS.levels.index(tray)]
         bar = self.at(f"0:series:{tray}").and_(self.page.locator('[data-role="bars"]'))
         before = bar.bounding_box()["y"]
         self.set_aside(smallest)
         self.page.reload()
         moved = self.page.get_by_role("region", name="What moved")
-        old, new = np.nanmean(own), np.nanmean(np.delete(own, np.nanargmin(own)))
+        old, new = np.nanmean(in_group), np.nanmean(np.delete(in_group, np.nanargmin(in_group)))
         expect(moved).to_contain_text(f"mean, {tray} {old:.4g}")
         expect(moved).to_contain_text(f"→ {new:.4g} mm")
         expect(moved).to_contain_text(f"n, {tray} 135 → 134")
@@ -119,12 +119,12 @@ class Keeping(PlateCase):
         expect(moved).to_have_count(0)
         self.button("freeze with its numbers").click()
         expect(self.sentence).to_contain_text("numbers frozen")
-        place = bar.bounding_box()["y"]
+        bar_at = bar.bounding_box()["y"]
         self.set_aside(int(np.nanargmax(LENGTH)) + 1)
         self.page.reload()
         expect(self.sheet.locator("[data-panel]")).to_be_attached()
         expect(moved).to_have_count(0)
-        self.assertAlmostEqual(bar.bounding_box()["y"], place, delta=0.1)
+        self.assertAlmostEqual(bar.bounding_box()["y"], bar_at, delta=0.1)
         self.button("let it follow again").click()
         expect(self.sentence).to_contain_text("follows its data")
         expect(self.caption).to_have_value(re.compile(r"2 rows set aside \(Ledger 1, 2\)"))

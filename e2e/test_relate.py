@@ -49,8 +49,8 @@ class Relating(ComparingCase):
         self.button("straighten").click()  # 4
         board = relation.board(length, mass)
         cell = self.page.get_by_role("button", name=re.compile("^log on log:"))
-        own = next(each for each in board.cells if (each.x_scale, each.y_scale) == ("log10", "log10"))
-        expect(cell).to_contain_text(f"R² {own.r_squared:.3f}")
+        of_board = next(each for each in board.cells if (each.x_scale, each.y_scale) == ("log10", "log10"))
+        expect(cell).to_contain_text(f"R² {of_board.r_squared:.3f}")
         expect(self.page.get_by_role("button", name=re.compile(", proposed$"))).to_have_count(1)
         cell.click()  # 5
         fit = relation.fit_line(length, mass, x_scale="log10", y_scale="log10")
@@ -222,8 +222,8 @@ class Relating(ComparingCase):
         self.pick("Against", "shell width")
         numbers = self.page.get_by_role("region", name="Numbers")
         width = OYSTERS["shell_width"].numbers
-        own = agree(length, width)
-        expect(numbers.get_by_role("row", name=re.compile("^mean difference"))).to_contain_text(f"{own.bias:.4g}")
+        expected = agree(length, width)
+        expect(numbers.get_by_role("row", name=re.compile("^mean difference"))).to_contain_text(f"{expected.bias:.4g}")
         self.pick("Compared by", "ratios")
         ratios = agree(length, width, scale="log")
         expect(numbers.get_by_role("row", name=re.compile("^upper limit"))).to_contain_text(f"{ratios.high:.4g}")

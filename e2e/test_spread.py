@@ -151,8 +151,8 @@ class Asking(BrowserCase):
         self.page.mouse.click(*self.at(8.7, 300))
         expect(self.strip).to_contain_text(f"{inside.size} rows selected: [7.5, 10.0) g")
         self.assertEqual(self.strip.get_by_role("rowheader").first.inner_text(), str(inside[0] + 1))
-        for place in (self.plot, self.page.get_by_role("application", name=re.compile("Q-Q plot"))):
-            dots = place.locator("[data-dots=selected]").get_attribute("d")
+        for picture in (self.plot, self.page.get_by_role("application", name=re.compile("Q-Q plot"))):
+            dots = picture.locator("[data-dots=selected]").get_attribute("d")
             self.assertEqual(dots.count("M"), inside.size)
         self.page.keyboard.press("Escape")
         expect(self.strip).to_have_count(0)

@@ -80,9 +80,11 @@ class Together(ComparingCase):
         self.page.get_by_role("dialog").get_by_role("button", name="Set").click()
         self.button("violin").click()
         self.drawn("Direction: horizontal", "Density: half")
-        own = groups.group_centres(mass, TRAYS, centre="trimmed-mean", bars="percentiles", percents=(10, 60), trim=0.25)
+        expected = groups.group_centres(
+            mass, TRAYS, centre="trimmed-mean", bars="percentiles", percents=(10, 60), trim=0.25
+        )
         for _ in range(2):
-            for group in own.groups:
+            for group in expected.groups:
                 expect(self.line(group.label)).to_contain_text(f"{group.centre:.3f}")
                 expect(self.line(group.label)).to_contain_text(f"{group.high:.3f}")
             expect(self.groups).to_contain_text("25 % trimmed mean; bars: from the 10 to the 60 percent point")

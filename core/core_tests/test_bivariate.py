@@ -63,8 +63,8 @@ class Counted(unittest.TestCase):
         x, y = rng.normal(size=(2, 5_000))
         x[0] = np.nan
         result = bivariate.window(x, y, x_from=-1, x_to=1, y_from=-2, y_to=2, columns=8, rows=10)
-        own = np.histogram2d(y[1:], x[1:], bins=(10, 8), range=((-2, 2), (-1, 1)))[0]
-        np.testing.assert_array_equal(result, own)
+        expected = np.histogram2d(y[1:], x[1:], bins=(10, 8), range=((-2, 2), (-1, 1)))[0]
+        np.testing.assert_array_equal(result, expected)
 
     def test_stacks_are_the_equal_places(self):
         result = bivariate.stacks([1, 1, 2, np.nan, 1], [5, 5, 5, 5, 6])
@@ -76,10 +76,10 @@ class Outlined(unittest.TestCase):
     @given(st.integers(0, 10_000))
     @settings(max_examples=15)
     def test_the_mask_says_what_edge_by_edge_says(self, seed):
-        own = np.random.default_rng(seed)
-        x, y = own.uniform(-1, 1, (2, 60_000))
-        turn = np.sort(own.uniform(0, 2 * np.pi, int(own.integers(3, 30))))
-        reach = own.uniform(0.2, 1, turn.size)
+        rng = np.random.default_rng(seed)
+        x, y = rng.uniform(-1, 1, (2, 60_000))
+        turn = np.sort(rng.uniform(0, 2 * np.pi, int(rng.integers(3, 30))))
+        reach = rng.uniform(0.2, 1, turn.size)
         px, py = reach * np.cos(turn), reach * np.sin(turn)
         result = bivariate.inside(x, y, px, py)
         inside = np.zeros(x.size, dtype=bool)

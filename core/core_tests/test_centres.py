@@ -39,15 +39,15 @@ class EachBar(unittest.TestCase):
         return group_centres(X, centre=centre, bars=bars, **more).groups[0]
 
     def test_bars_are_what_they_say(self):
-        own, logs = describe(X), describe(np.log(X))
+        expected, logs = describe(X), describe(np.log(X))
         for centre, bars, low, high in (
-            ("mean", "sd", own.mean - own.sd, own.mean + own.sd),
-            ("mean", "se", own.mean - own.se, own.mean + own.se),
-            ("mean", "mean-interval", own.mean_low, own.mean_high),
-            ("mean", "quartile-span", own.q1, own.q3),
-            ("median", "range", own.minimum, own.maximum),
-            ("median", "median-interval", own.median_low, own.median_high),
-            ("geometric-mean", "mean-interval", own.geometric_low, own.geometric_high),
+            ("mean", "sd", expected.mean - expected.sd, expected.mean + expected.sd),
+            ("mean", "se", expected.mean - expected.se, expected.mean + expected.se),
+            ("mean", "mean-interval", expected.mean_low, expected.mean_high),
+            ("mean", "quartile-span", expected.q1, expected.q3),
+            ("median", "range", expected.minimum, expected.maximum),
+            ("median", "median-interval", expected.median_low, expected.median_high),
+            ("geometric-mean", "mean-interval", expected.geometric_low, expected.geometric_high),
             ("geometric-mean", "sd", np.exp(logs.mean - logs.sd), np.exp(logs.mean + logs.sd)),
             ("trimmed-mean", "percentiles", *np.quantile(X, [0.05, 0.95])),
         ):

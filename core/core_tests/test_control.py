@@ -16,12 +16,12 @@ FLOW = [49.6, 47.6, 49.9, 51.3, 47.8, 51.2, 52.6, 52.4, 53.6, 52.1]
 
 def broken(z, rule):
     """The points at which a rule is complete, by looking at each window."""
-    own, result = RUNS_RULES[rule], []
+    record, result = RUNS_RULES[rule], []
     for i, last in enumerate(z):
-        window = z[max(i - own.of + 1, 0) : i + 1]
+        window = z[max(i - record.of + 1, 0) : i + 1]
         for side in (-1, 1):
-            past = sum(side * value > own.beyond for value in window)
-            if side * last > own.beyond and past >= own.needed:
+            past = sum(side * value > record.beyond for value in window)
+            if side * last > record.beyond and past >= record.needed:
                 result.append(i)
     return result
 
@@ -52,8 +52,10 @@ class Charts(unittest.TestCase):
         centre = np.mean(x)
         np.testing.assert_allclose(ranges.upper - centre, 3 * sigma / np.sqrt([3, 2, 3]), rtol=1e-5)
         sds = control_chart([*x, np.nan], chart="sd", subgroup=[*lot, "c"])
-        own = [1, math.sqrt(0.5), math.sqrt(3)]
-        self.assertAlmostEqual(sds.sigma, np.mean(np.array(own) / [sd_constant(3), sd_constant(2), sd_constant(3)]))
+        expected = [1, math.sqrt(0.5), math.sqrt(3)]
+        self.assertAlmostEqual(
+            sds.sigma, np.mean(np.array(expected) / [sd_constant(3), sd_constant(2), sd_constant(3)])
+        )
         self.assertEqual((sds.n, sds.n_missing), (8, 1))
 
     @given(st.lists(st.sampled_from([-3.5, -2.5, -1.5, -0.5, 0, 0.5, 1.5, 2.5, 3.5]), min_size=4, max_size=40))

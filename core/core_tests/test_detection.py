@@ -22,11 +22,11 @@ def ways(known, limits):
 
 class Detected(unittest.TestCase):
     def test_the_published_example(self):
-        own = ways(KNOWN, LIMITS)
-        km, ros = own["Kaplan-Meier"], own["log-normal regression"]
+        expected = ways(KNOWN, LIMITS)
+        km, ros = expected["Kaplan-Meier"], expected["log-normal regression"]
         self.assertEqual((round(km.mean, 3), km.median), (0.949, 0.7))
         self.assertEqual((round(ros.mean, 3), round(ros.sd, 3), round(ros.median, 1)), (0.972, 0.718, 0.7))
-        self.assertAlmostEqual(own["half the limit"].mean, (sum(KNOWN) + sum(LIMITS) / 2) / 24)
+        self.assertAlmostEqual(expected["half the limit"].mean, (sum(KNOWN) + sum(LIMITS) / 2) / 24)
 
     @given(st.lists(st.integers(2, 30), min_size=3, max_size=40))
     def test_limits_below_all_values_hide_only_what_lies_there(self, known):

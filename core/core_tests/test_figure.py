@@ -22,7 +22,7 @@ from hypothesis.extra import numpy as arrays
 from core_tests.drawn import AXIS, FACTS, document, layer, panel
 
 
-def part(label, place, values, **said):
+def part(label, index, values, **said):
     values = np.asarray(values, dtype=np.float64)
     try:
         curve = density.kernel_density(values, points=40)
@@ -31,9 +31,9 @@ def part(label, place, values, **said):
         drawn = np.empty(0), np.empty(0)
     mean, sd = float(values.mean()), float(values.std(ddof=1)) if values.size > 1 else 0.0
     box = groups.boxes(values).groups[0]
-    given = {"group": place, "second": 0, "number": None, **said}
+    given = {"group": index, "second": 0, "number": None, **said}
     return side_by_side.Part(
-        given["group"], label, place, given["second"], given["number"], values.size, mean, mean - sd, mean + sd, box,
+        given["group"], label, index, given["second"], given["number"], values.size, mean, mean - sd, mean + sd, box,
         *drawn, values, np.arange(values.size) + 1,
     )  # fmt: skip
 
@@ -53,14 +53,14 @@ class Groups(TestCase):
     def test_bars_stand_at_their_levels_and_bodies_on_zero(self):
         scene = compared(["from zero", "centre"], caps=True)
         self.assertEqual((scene.across.levels, scene.across.counts), (("a", "b"), (3, 4)))
-        for place, (label, values) in enumerate((("a", A), ("b", B))):
+        for index, (label, values) in enumerate((("a", A), ("b", B))):
             bar, body = layer(scene, "bars", label), layer(scene, "from zero", label)
             mean, sd = values.mean(), values.std(ddof=1)
             np.testing.assert_allclose(
-                (bar.x[0], bar.y[0], bar.low[0], bar.high[0]), (place, mean, mean - sd, mean + sd)
+                (bar.x[0], bar.y[0], bar.low[0], bar.high[0]), (index, mean, mean - sd, mean + sd)
             )
             self.assertEqual((body.y[0], body.high_y[0]), (0, mean))
-            self.assertAlmostEqual((body.x[0] + body.high_x[0]) / 2, place)
+            self.assertAlmostEqual((body.x[0] + body.high_x[0]) / 2, index)
         self.assertEqual((scene.up.low, scene.up.from_zero), (0, True))
         self.assertTrue(scene.told_by_place)
         up, down = compared(["centre"], side="up"), compared(["centre"], side="down")
@@ -93,8 +93,8 @@ class Groups(TestCase):
                 x, y = layer(scene, "violin", label).x, layer(scene, "violin", label).y
                 areas.append(0.5 * abs(np.dot(x, np.roll(y, 1)) - np.dot(y, np.roll(x, 1))))
             self.assertAlmostEqual(areas[0], areas[1], delta=0.02 * areas[0])
-            own = layer(scene, "violin", "b").x
-            self.assertEqual(own.min() < 0.99, form != "half")
+            half = layer(scene, "violin", "b").x
+            self.assertEqual(half.min() < 0.99, form != "half")
 
     def test_points_set_apart_do_not_cover_each_other(self):
         rng = np.random.default_rng(3)
@@ -102,9 +102,9 @@ class Groups(TestCase):
         off = side_by_side.apart(values, 0.8, values.min(), values.max())
         strip = np.floor((values - values.min()) / np.ptp(values) * 46)
         for each in np.unique(strip):
-            own = np.sort(off[strip == each])
-            if own.size > 1:
-                self.assertGreater(np.diff(own).min(), 0.02)
+            offsets = np.sort(off[strip == each])
+            if offsets.size > 1:
+                self.assertGreater(np.diff(offsets).min(), 0.02)
         self.assertLessEqual(np.abs(off).max(), 0.4)
 
     def test_levels_at_their_numbers_with_a_line(self):
@@ -438,9 +438,9 @@ class Data(TestCase):
 class Sets(TestCase):
     def test_a_series_takes_its_colour_from_the_set_by_its_place_or_has_its_own(self):
         style = {**styles.ON_SCREEN, "colours": "graphite"}
-        own = styles.colours_of(style).colours
-        self.assertEqual(styles.colour_of(style, 1), own[1])
-        self.assertEqual(styles.colour_of(style, len(own)), own[0])
+        colours = styles.colours_of(style).colours
+        self.assertEqual(styles.colour_of(style, 1), colours[1])
+        self.assertEqual(styles.colour_of(style, len(colours)), colours[0])
         self.assertEqual(styles.colour_of(style, 1, "#123456"), "#123456")
         self.assertEqual(styles.colours_of({"colours": "gone"}).name, "notebook")
 

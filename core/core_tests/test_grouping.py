@@ -51,4 +51,4 @@ class Labels(unittest.TestCase):
     def test_each_row_with_a_label_is_in_its_group_once(self, by):
         result = groups_of(by, len(by))
         for label, rows in zip(result.labels, result.rows(), strict=True):
-            self.assertEqual(rows.tolist(), [i for i, own in enumerate(by) if own == label])
+            self.assertEqual(rows.tolist(), [i for i, of_row in enumerate(by) if of_row == label])

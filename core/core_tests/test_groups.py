@@ -57,10 +57,10 @@ class SeveralBoxes(unittest.TestCase):
         rng = np.random.default_rng(8)
         values, by = rng.normal(size=3000), rng.integers(0, 300, 3000).astype(str)
         for group in boxes(values, by=by).groups[::37]:
-            own = np.flatnonzero(by == group.label)
-            alone = boxes(values[own]).groups[0]
+            in_group = np.flatnonzero(by == group.label)
+            alone = boxes(values[in_group]).groups[0]
             self.assertEqual((group.q1, group.n), (alone.q1, alone.n))
-            self.assertEqual(group.outlier_rows.tolist(), own[alone.outlier_rows].tolist())
+            self.assertEqual(group.outlier_rows.tolist(), in_group[alone.outlier_rows].tolist())
 
     def test_labels_must_match(self):
         with self.assertRaises(LengthMismatch):

@@ -57,9 +57,11 @@ class Lined(unittest.TestCase):
         self.assertAlmostEqual(result.slope, 0.500, places=3)
         self.assertAlmostEqual(result.intercept, 3.00, places=2)
         self.assertAlmostEqual(result.r_squared, 0.67, places=2)
-        own = stats.linregress(x, y)
-        reach = stats.t.ppf(0.975, 9) * own.stderr
-        np.testing.assert_allclose([result.slope_low, result.slope_high], [own.slope - reach, own.slope + reach])
+        expected = stats.linregress(x, y)
+        reach = stats.t.ppf(0.975, 9) * expected.stderr
+        np.testing.assert_allclose(
+            [result.slope_low, result.slope_high], [expected.slope - reach, expected.slope + reach]
+        )
 
     def test_far_from_zero_with_gaps_and_without_spread(self):
         result = line([1e8, 1e8 + 1, 1e8 + 2, np.nan], [1e300, 2e300, 3e300, 0])
@@ -73,10 +75,10 @@ class Lined(unittest.TestCase):
 class Paired(unittest.TestCase):
     @given(st.integers(0, 10_000))
     def test_each_cell_is_the_mean_of_its_rows(self, seed):
-        own = np.random.default_rng(seed)
-        n = int(own.integers(0, 30))
-        values, group, unit = own.normal(size=n), own.integers(-1, 3, n), own.integers(-1, 6, n)
-        values[own.random(n) < 0.2] = np.nan
+        rng = np.random.default_rng(seed)
+        n = int(rng.integers(0, 30))
+        values, group, unit = rng.normal(size=n), rng.integers(-1, 3, n), rng.integers(-1, 6, n)
+        values[rng.random(n) < 0.2] = np.nan
         result = paired_across(values, Grouping(tuple("abc"), group), unit=Grouping(tuple("uvwxyz"), unit))
         for i, each in enumerate(result.units):
             for j in range(3):

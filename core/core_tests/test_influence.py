@@ -153,14 +153,14 @@ class LeaveOneOut(unittest.TestCase):
     def test_a_partial_plot_has_the_coefficients_slope_and_the_fits_residuals(self):
         made = design_of(self.y, self.predictors)
         result = diagnose_fit(self.y, self.predictors)
-        for place in (1, 2, 3):
-            part = partial(made, place)
+        for index in (1, 2, 3):
+            part = partial(made, index)
             slope, intercept, *_ = stats.linregress(part.x, part.y)
-            self.assertAlmostEqual(slope, result.coefficients[place])
+            self.assertAlmostEqual(slope, result.coefficients[index])
             np.testing.assert_allclose(part.y - slope * part.x - intercept, result.residuals, atol=1e-9)
-            others = np.delete(self.full_x, place - 1, axis=1)
-            b, _, full, _ = refit(self.full_x[:, place - 1], others)
-            np.testing.assert_allclose(part.x, self.full_x[:, place - 1] - full @ b, atol=1e-8)
+            others = np.delete(self.full_x, index - 1, axis=1)
+            b, _, full, _ = refit(self.full_x[:, index - 1], others)
+            np.testing.assert_allclose(part.x, self.full_x[:, index - 1] - full @ b, atol=1e-8)
 
     def test_products_of_two_predictors(self):
         result = diagnose_fit(self.y, self.predictors, interactions=[("b", "tree")])

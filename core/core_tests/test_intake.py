@@ -328,8 +328,8 @@ class RoundTrips(unittest.TestCase):
         result = read(
             file.getvalue(), delimiter=",", header="names", kinds={"first": "text", "second": "text"}, missing_codes=[]
         )
-        for place, symbol in enumerate(("first", "second")):
-            self.assertEqual(values(result, symbol), [row[place].strip() or None for row in rows])
+        for index, symbol in enumerate(("first", "second")):
+            self.assertEqual(values(result, symbol), [row[index].strip() or None for row in rows])
 
     def test_progress_is_told_and_can_stop_the_reading(self):
         told = []

@@ -139,8 +139,8 @@ class RowsUnderNewNumbers(unittest.TestCase):
     @given(st.lists(st.integers(0, 40), unique=True), st.lists(st.integers(0, 40), unique=True))
     def test_each_row_that_stays_is_found_under_its_new_number(self, before, now):
         moves = moves_between(np.array(before, dtype=np.int64), np.array(now, dtype=np.int64))
-        for place, key in enumerate(before, 1):
-            state = replay_decisions([entry(1, "set-aside", [place]), Decision(2, "follow", changes={"moves": moves})])
+        for index, key in enumerate(before, 1):
+            state = replay_decisions([entry(1, "set-aside", [index]), Decision(2, "follow", changes={"moves": moves})])
             result = from_runs(state.aside.get("", ())).tolist()
             self.assertEqual(result, [now.index(key) + 1] if key in now else [])
 

@@ -155,8 +155,8 @@ class Plain(unittest.TestCase):
         for rule in RULES:
             result = flag_outliers(x, group, rule=rule)
             expected = []
-            for own in range(4):
-                rows = np.flatnonzero(group == own)
+            for part in range(4):
+                rows = np.flatnonzero(group == part)
                 expected += rows[flag_outliers(x[rows], rule=rule).flagged].tolist()
             self.assertEqual(result.flagged.tolist(), sorted(expected))
             self.assertTrue(np.isnan(result.scores[group < 0]).all())
@@ -184,7 +184,7 @@ class Together(unittest.TestCase):
         result = robust_distances({"a": x[:, 0], "b": x[:, 1]})
         half = (14 + 2 + 1) // 2
         best = min(
-            itertools.combinations(range(14), half), key=lambda own: np.linalg.det(np.cov(x[list(own)], rowvar=False))
+            itertools.combinations(range(14), half), key=lambda rows: np.linalg.det(np.cov(x[list(rows)], rowvar=False))
         )
         np.testing.assert_allclose(result.centre, x[list(best)].mean(axis=0), atol=1e-9)
         # The factor of consistency by its definition: the variance of a standard normal pair within the central share.

@@ -45,8 +45,8 @@ def inside(x: np.ndarray, y: np.ndarray, area: Any) -> float:
     gaps = np.flatnonzero(np.isnan(area.x))
     within = np.zeros(x.size, dtype=int)
     for ring in np.split(np.arange(area.x.size), gaps):
-        own = ring[~np.isnan(area.x[ring])]
-        within[bivariate.inside(x, y, area.x[own], area.y[own])] += 1
+        corners = ring[~np.isnan(area.x[ring])]
+        within[bivariate.inside(x, y, area.x[corners], area.y[corners])] += 1
     return float(np.mean(within % 2))
 
 
@@ -97,8 +97,8 @@ class PairsDrawn(unittest.TestCase):
         scene = self.drawn(**pair)
         places, counts = np.unique(GRADES, axis=1, return_counts=True)
         result = layer(scene, "counted")
-        own = dict(zip(zip(result.x, result.y, strict=True), result.value, strict=True))
-        self.assertEqual(own, dict(zip(zip(*places, strict=True), counts, strict=True)))
+        expected = dict(zip(zip(result.x, result.y, strict=True), result.value, strict=True))
+        self.assertEqual(expected, dict(zip(zip(*places, strict=True), counts, strict=True)))
         np.testing.assert_allclose(result.size, result.value / counts.max())
         self.assertEqual((scene.sizes_title, scene.sizes_high), ("Pairs", counts.max()))
         split = [each for each in self.drawn(**pair, by="bed").layers if each.role == "counted"]
@@ -125,8 +125,8 @@ class PairsDrawn(unittest.TestCase):
         scene = self.drawn(**line, equation=True)
         left = build(PairSource(table=TABLE, x="length", y="mass", plot="residuals", **line), table())  # type: ignore[arg-type]
         for k, bed in enumerate(BEDS):
-            own = bed == np.array(BEDS)[BED]
-            slope, intercept = np.polyfit(LENGTH[own], MASS[own], 1)
+            in_group = bed == np.array(BEDS)[BED]
+            slope, intercept = np.polyfit(LENGTH[in_group], MASS[in_group], 1)
             fit = layer(scene, "fit", bed)
             np.testing.assert_allclose(fit.y, intercept + slope * fit.x, rtol=1e-9, atol=1e-9)
             narrow, wide = layer(scene, "band", bed), layer(scene, "one more", bed)
@@ -151,14 +151,14 @@ class PairsDrawn(unittest.TestCase):
             ("histograms", {"classes"}), ("densities", {"density"}), ("boxes", {"box", "beyond"}), ("rugs", {"rug"}),
         ):  # fmt: skip
             scene = self.drawn(by="bed", margins=margins, x_axis="log")
-            own = [layer for layer in scene.layers if layer.strip is not None]
-            self.assertEqual({each.role for each in own}, roles)
+            strips = [layer for layer in scene.layers if layer.strip is not None]
+            self.assertEqual({each.role for each in strips}, roles)
             self.assertEqual(
-                {(each.series, each.upright) for each in own}, {(b, up) for b in BEDS for up in (True, False)}
+                {(each.series, each.upright) for each in strips}, {(b, up) for b in BEDS for up in (True, False)}
             )
             n = len(scene.up.strips)
             self.assertEqual((n, len(scene.across.strips)), (n, 3 if margins in ("boxes", "rugs") else 1))
-            self.assertTrue(all((each.strip < n) == each.upright for each in own if each.strip is not None))
+            self.assertTrue(all((each.strip < n) == each.upright for each in strips if each.strip is not None))
         classes = [layer for layer in self.drawn(by="bed", margins="histograms").layers if layer.strip is not None]
         self.assertEqual([class_.value.sum() for class_ in classes], [np.count_nonzero(k == BED) for k in range(3)] * 2)
         box = next(layer for layer in self.drawn(margins="boxes").layers if layer.role == "box" and not layer.upright)

@@ -190,11 +190,11 @@ class AgainstPlainRearranging(unittest.TestCase):
         made = longer(table, {"m": ["m_1", "m_2", "m_3"]}, marks=["1", "2", "3"], mark_name="visit").table
         plain = [(f"t{i}", mark, cell) for i, row in enumerate(rows) for mark, cell in enumerate(row, 1)]
         self.assertEqual(made.n_rows, len(plain))
-        for place, (tag, mark, cell) in enumerate(plain):
-            self.assertEqual((made["id"].values[place], made["visit"].values[place]), (tag, mark))
-            value = made["m"].values[place]
+        for index, (tag, mark, cell) in enumerate(plain):
+            self.assertEqual((made["id"].values[index], made["visit"].values[index]), (tag, mark))
+            value = made["m"].values[index]
             if cell in ("", "n/r"):
-                reason = made["m"].missing_codes[made["m"].reasons[place] - 1]
+                reason = made["m"].missing_codes[made["m"].reasons[index] - 1]
                 self.assertEqual(reason, cell or "blank")
             else:
                 self.assertEqual(value, float(cell))
@@ -245,19 +245,19 @@ class AgainstPlainRearranging(unittest.TestCase):
         table = self.read(["code,row", *(f"{text},{i}" for i, text in enumerate(texts))], kinds={"code": "text"})
         made = split(table, "code", at="/").table
         names = [symbol for symbol in made if symbol.startswith("code_")]
-        for place, text in enumerate(texts):
+        for index, text in enumerate(texts):
             result = []
             for name in names:
                 column = made[name]
-                if not column.reasons[place]:
-                    value = column.values[place]
+                if not column.reasons[index]:
+                    value = column.values[index]
                     result.append(f"{value:g}" if isinstance(value, float) else str(value))
             self.assertEqual("/".join(result), text)
         whole = [i for i, text in enumerate(texts) if text.count("/") == len(names) - 1]
         if len(names) > 1:
             joined = join(made, names, between="/", name="again").table["again"]
-            for place in whole:
-                self.assertEqual(str(joined.values[place]), texts[place])
+            for index in whole:
+                self.assertEqual(str(joined.values[index]), texts[index])
 
 
 class WhatComesAlong(unittest.TestCase):

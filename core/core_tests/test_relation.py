@@ -46,9 +46,9 @@ class Lines(unittest.TestCase):
             result = relation.fit_line(X, y)
             self.assertAlmostEqual(result.slope, 0.5, places=2)
             self.assertAlmostEqual(result.r_squared, 0.67, places=2)
-            own = influence.diagnose_fit(y, {"x": X})
-            self.assertAlmostEqual(result.curvature_p, own.curvature_p)
-            self.assertAlmostEqual(result.fanning_p, own.fanning_p)
+            expected = influence.diagnose_fit(y, {"x": X})
+            self.assertAlmostEqual(result.curvature_p, expected.curvature_p)
+            self.assertAlmostEqual(result.fanning_p, expected.fanning_p)
         self.assertLess(relation.fit_line(X, BENT).curvature_p, 1e-6)
 
     def test_robust_limits_of_the_slope_are_those_of_the_fit_of_screen(self):
@@ -64,16 +64,16 @@ class Lines(unittest.TestCase):
 
     def test_bands_and_limits(self):
         result = relation.fit_line(X, STRAIGHT, level=0.9)
-        own = stats.linregress(X, STRAIGHT)
+        expected = stats.linregress(X, STRAIGHT)
         t = stats.t.ppf(0.95, 9)
         np.testing.assert_allclose(
-            [result.slope_low, result.slope_high], own.slope + np.array([-1, 1]) * t * own.stderr
+            [result.slope_low, result.slope_high], expected.slope + np.array([-1, 1]) * t * expected.stderr
         )
-        np.testing.assert_allclose(result.intercept_low, own.intercept - t * own.intercept_stderr)
+        np.testing.assert_allclose(result.intercept_low, expected.intercept - t * expected.intercept_stderr)
         at = relation.predict(result, 12)
         x = np.array(X, dtype=float)
         h = 1 / 11 + (12 - x.mean()) ** 2 / np.sum((x - x.mean()) ** 2)
-        middle = own.intercept + 12 * own.slope
+        middle = expected.intercept + 12 * expected.slope
         np.testing.assert_allclose(
             [at.y, at.low, at.one_high],
             [middle, middle - t * result.sigma * math.sqrt(h), middle + t * result.sigma * math.sqrt(1 + h)],
@@ -85,16 +85,16 @@ class Lines(unittest.TestCase):
         x = np.linspace(1, 50, 80)
         noise = rng.normal(0, 0.05, 80)
         result = relation.fit_line(x, 0.02 * x**2.5 * 10**noise, x_scale="log10", y_scale="log10")
-        own = stats.linregress(np.log10(x), np.log10(0.02 * x**2.5) + noise)
-        np.testing.assert_allclose([result.slope, result.intercept], [own.slope, own.intercept])
-        np.testing.assert_allclose(result.curve_y, 10**own.intercept * result.curve_x**own.slope)
-        left = np.log10(0.02 * x**2.5) + noise - own.intercept - own.slope * np.log10(x)
+        expected = stats.linregress(np.log10(x), np.log10(0.02 * x**2.5) + noise)
+        np.testing.assert_allclose([result.slope, result.intercept], [expected.slope, expected.intercept])
+        np.testing.assert_allclose(result.curve_y, 10**expected.intercept * result.curve_x**expected.slope)
+        left = np.log10(0.02 * x**2.5) + noise - expected.intercept - expected.slope * np.log10(x)
         self.assertAlmostEqual(result.smearing, np.mean(10**left))  # Duan (1983)
         y = 0.02 * x**2.5 * 10**noise
-        missed = np.sum((y - 10**own.intercept * x**own.slope) ** 2)
+        missed = np.sum((y - 10**expected.intercept * x**expected.slope) ** 2)
         self.assertAlmostEqual(result.original_r_squared, 1 - missed / np.sum((y - y.mean()) ** 2))
         words = relation.carried_back(result, "length", "mass")
-        self.assertEqual(words, f"mass = {10**own.intercept:.4g} × length^{{{own.slope:.4g}}}")
+        self.assertEqual(words, f"mass = {10**expected.intercept:.4g} × length^{{{expected.slope:.4g}}}")
         at = relation.predict(result, 10)
         self.assertAlmostEqual(at.mean, at.y * result.smearing)
 
@@ -107,8 +107,8 @@ class Lines(unittest.TestCase):
                 result = relation.fit_line(x, y, x_scale=x_scale, y_scale=y_scale)
                 np.testing.assert_allclose([result.intercept, result.slope], [2, 0.3], rtol=1e-9, err_msg=x_scale)
                 three = relation.fit.forth(x_scale, np.array([3.0]))
-                own = relation.fit.back(y_scale, 2 + 0.3 * three)[0]
-                np.testing.assert_allclose(relation.predict(result, 3.0).y, own)
+                expected = relation.fit.back(y_scale, 2 + 0.3 * three)[0]
+                np.testing.assert_allclose(relation.predict(result, 3.0).y, expected)
                 self.assertAlmostEqual(result.original_r_squared, 1)
                 self.assertTrue(np.all(result.one_low <= result.curve_y + 1e-9))
 
@@ -125,9 +125,9 @@ class Lines(unittest.TestCase):
 class Correlated(unittest.TestCase):
     def test_p_values_of_few_pairs_are_shares_of_all_orders(self):
         def share(a, b, coefficient):
-            own = abs(coefficient(a, b)[0])
+            expected = abs(coefficient(a, b)[0])
             orders = list(itertools.permutations(b))
-            return sum(abs(coefficient(a, order)[0]) >= own - 1e-9 for order in orders) / len(orders)
+            return sum(abs(coefficient(a, order)[0]) >= expected - 1e-9 for order in orders) / len(orders)
 
         for a, b in (
             ([1, 2, 3, 4, 5], [2, 1, 4, 3, 5]),
@@ -144,9 +144,9 @@ class Correlated(unittest.TestCase):
     def test_anscombe_and_limits_by_their_formulas(self):
         result = relation.correlate(X, STRAIGHT)
         self.assertAlmostEqual(result.pearson.estimate, 0.816, places=3)
-        own = stats.pearsonr(X, STRAIGHT)
-        np.testing.assert_allclose([result.pearson.low, result.pearson.high], own.confidence_interval())
-        self.assertAlmostEqual(result.pearson.p_value, own.pvalue)
+        expected = stats.pearsonr(X, STRAIGHT)
+        np.testing.assert_allclose([result.pearson.low, result.pearson.high], expected.confidence_interval())
+        self.assertAlmostEqual(result.pearson.p_value, expected.pvalue)
         rho, tau = stats.spearmanr(X, STRAIGHT), stats.kendalltau(X, STRAIGHT)
         self.assertAlmostEqual(result.spearman.estimate, rho.statistic)
         self.assertAlmostEqual(result.spearman.p_value, rho.pvalue)
@@ -157,8 +157,8 @@ class Correlated(unittest.TestCase):
 
     @given(st.integers(0, 10_000), st.floats(-300, 300), st.floats(-300, 300))
     def test_units_do_not_matter_and_gaps_are_lost_together(self, seed, a, b):
-        own = np.random.default_rng(seed)
-        x, y = own.normal(size=(2, 12))
+        rng = np.random.default_rng(seed)
+        x, y = rng.normal(size=(2, 12))
         x[0], y[1] = np.nan, np.nan
         result = relation.correlate(x, y)
         scaled = relation.correlate(x * 10**a, y * 10**b)
@@ -224,10 +224,10 @@ class Other(unittest.TestCase):
         x, y = rng.normal(size=(2, 60))
         y += np.round(x, 1)
         result = relation.theil_sen(np.round(x, 1), y)
-        own = stats.theilslopes(y, np.round(x, 1), method="joint")
+        expected = stats.theilslopes(y, np.round(x, 1), method="joint")
         np.testing.assert_allclose(
             [result.slope, result.intercept, result.low, result.high],
-            [own.slope, own.intercept, own.low_slope, own.high_slope],
+            [expected.slope, expected.intercept, expected.low_slope, expected.high_slope],
         )
         many = rng.normal(size=(2, 4_000))
         sampled = relation.theil_sen(many[0], 3 * many[0] + many[1])
@@ -264,15 +264,15 @@ class Other(unittest.TestCase):
         self.assertAlmostEqual(result.statistic, f)
         self.assertAlmostEqual(result.p_value, stats.f.sf(f, 2, 84))
         first = result.pairs[0]
-        own = [stats.linregress(*parts[name]) for name in "ab"]
-        self.assertAlmostEqual(first.difference, own[0].slope - own[1].slope)
+        expected = [stats.linregress(*parts[name]) for name in "ab"]
+        self.assertAlmostEqual(first.difference, expected[0].slope - expected[1].slope)
 
     def test_the_curve_lies_inside_its_limits_on_every_scale(self):
         for seed in range(40):
-            own = np.random.default_rng(seed)
-            x = own.uniform(1, 10, 12)
-            sign = own.choice([-1, 1])
-            y = sign / np.abs(0.05 + own.normal(0, 0.08, 12) + 0.01 * x)
+            rng = np.random.default_rng(seed)
+            x = rng.uniform(1, 10, 12)
+            sign = rng.choice([-1, 1])
+            y = sign / np.abs(0.05 + rng.normal(0, 0.08, 12) + 0.01 * x)
             for y_scale in relation.SCALES if sign > 0 else ("as-is", "reciprocal"):
                 fit = relation.fit_line(x, y, y_scale=y_scale)
                 for low, high in ((fit.low, fit.high), (fit.one_low, fit.one_high)):
@@ -285,9 +285,9 @@ class Other(unittest.TestCase):
     def test_limits_of_reciprocals_on_both_sides_of_0_have_no_end_on_the_side_of_the_curve(self):
         x, y = [1.0, 2, 3, 4, 5, 6], [1 / u for u in (0.4, -0.2, 0.5, 0.3, -0.1, 0.6)]
         at = relation.predict(relation.fit_line(x, y, y_scale="reciprocal"), 3.5)
-        own = stats.linregress(x, [0.4, -0.2, 0.5, 0.3, -0.1, 0.6])
-        middle = own.intercept + 3.5 * own.slope
-        spread = np.sqrt(np.sum((1 / np.array(y) - own.intercept - own.slope * np.array(x)) ** 2) / 4)
+        expected = stats.linregress(x, [0.4, -0.2, 0.5, 0.3, -0.1, 0.6])
+        middle = expected.intercept + 3.5 * expected.slope
+        spread = np.sqrt(np.sum((1 / np.array(y) - expected.intercept - expected.slope * np.array(x)) ** 2) / 4)
         reach = stats.t.ppf(0.975, 4) * spread / np.sqrt(6)
         self.assertLess(middle - reach, 0)
         self.assertAlmostEqual(at.low, 1 / (middle + reach))
@@ -298,9 +298,9 @@ class Other(unittest.TestCase):
         result = []
         for slope in (-2.5, -1.7, -1.0, -0.6, 0.4, 0.75, 1.3, 2.2, 3.0):
             for decades, noise in ((2, 0.1), (4, 0.3), (8, 0.3), (8, 1.0)):
-                own = np.random.default_rng(int(100 * abs(slope)) + decades)
-                x = 10 ** own.uniform(-decades / 2, decades / 2, 300)
-                y = 3 * x**slope * np.exp(own.normal(0, noise, 300))
+                rng = np.random.default_rng(int(100 * abs(slope)) + decades)
+                x = 10 ** rng.uniform(-decades / 2, decades / 2, 300)
+                y = 3 * x**slope * np.exp(rng.normal(0, noise, 300))
                 board = relation.board(x, y)
                 result.append(board.proposed is not None and board.cells[board.proposed])
         self.assertEqual({(cell.x_scale, cell.y_scale) for cell in result}, {("log10", "log10")})
@@ -339,8 +339,8 @@ class Other(unittest.TestCase):
         result = relation.board(x, power)
         cell = result.cells[result.proposed]
         self.assertEqual((cell.x_scale, cell.y_scale), ("log10", "log10"))
-        own = stats.linregress(np.log10(x), np.log10(power))
-        self.assertAlmostEqual(cell.r_squared, own.rvalue**2)
+        expected = stats.linregress(np.log10(x), np.log10(power))
+        self.assertAlmostEqual(cell.r_squared, expected.rvalue**2)
         root = relation.board(x, (2 + x + rng.normal(0, 0.1, 400)) ** 2)
         best = root.cells[root.proposed]
         self.assertEqual((best.x_scale, best.y_scale), ("as-is", "square-root"))

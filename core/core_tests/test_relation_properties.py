@@ -15,9 +15,9 @@ units = st.floats(1e-6, 1e6)
 
 
 def pairs_of(seed, n=25):
-    own = np.random.default_rng(seed)
-    x = own.lognormal(1, 0.5, n)
-    return own, x, 3 * x**1.3 * np.exp(own.normal(0, 0.2, n))
+    rng = np.random.default_rng(seed)
+    x = rng.lognormal(1, 0.5, n)
+    return rng, x, 3 * x**1.3 * np.exp(rng.normal(0, 0.2, n))
 
 
 class OfLines(unittest.TestCase):
@@ -38,8 +38,8 @@ class OfLines(unittest.TestCase):
     @given(seeds)
     @settings(max_examples=30)
     def test_the_order_of_rows_and_gaps_among_them_do_not_matter(self, seed):
-        own, x, y = pairs_of(seed)
-        turn = own.permutation(25)
+        rng, x, y = pairs_of(seed)
+        turn = rng.permutation(25)
         holed = np.insert(x[turn], 3, np.nan), np.insert(y[turn], 3, 7.0)
         plain, other = relation.fit_line(x, y), relation.fit_line(*holed)
         self.assertAlmostEqual(plain.slope, other.slope)
@@ -70,9 +70,9 @@ class OfLines(unittest.TestCase):
     @given(seeds)
     @settings(max_examples=30)
     def test_a_line_through_rows_of_equal_groups_goes_through_their_means(self, seed):
-        own = np.random.default_rng(seed)
+        rng = np.random.default_rng(seed)
         places = np.repeat([0.0, 3, 7, 20], 6)
-        values = own.normal(places, 2)
+        values = rng.normal(places, 2)
         means = values.reshape(4, 6).mean(axis=1)
         rows, centres = line(places, values), line([0, 3, 7, 20], means)
         self.assertAlmostEqual(rows.slope, centres.slope)
@@ -82,10 +82,10 @@ class OfLines(unittest.TestCase):
     @given(seeds, st.floats(-1e3, 1e3))
     @settings(max_examples=30)
     def test_the_median_of_slopes_bears_a_far_point(self, seed, far):
-        own = np.random.default_rng(seed)
+        rng = np.random.default_rng(seed)
         x = np.arange(30.0)
-        y = 2 * x + own.normal(0, 0.1, 30)
-        y[own.integers(0, 30)] += 100 * far
+        y = 2 * x + rng.normal(0, 0.1, 30)
+        y[rng.integers(0, 30)] += 100 * far
         self.assertLess(abs(relation.theil_sen(x, y).slope - 2), 0.05)
 
     def test_words_for_a_line_and_its_curve(self):
@@ -107,8 +107,8 @@ class OfCoefficients(unittest.TestCase):
     @given(seeds)
     @settings(max_examples=40)
     def test_they_are_alike_from_either_side_and_turn_with_a_variable(self, seed):
-        own = np.random.default_rng(seed)
-        x, y = own.integers(0, 8, (2, 20)).astype(float)
+        rng = np.random.default_rng(seed)
+        x, y = rng.integers(0, 8, (2, 20)).astype(float)
         result, other, turned = (
             relation.correlate(x, y),
             relation.correlate(y, x),
@@ -148,9 +148,9 @@ class OfClouds(unittest.TestCase):
     @given(seeds, st.integers(4, 60))
     @settings(max_examples=30)
     def test_hexagons_and_places_lose_nobody(self, seed, across):
-        own = np.random.default_rng(seed)
-        x, y = own.normal(size=(2, 300))
-        x[own.integers(0, 300, 9)] = np.nan
+        rng = np.random.default_rng(seed)
+        x, y = rng.normal(size=(2, 300))
+        x[rng.integers(0, 300, 9)] = np.nan
         n = np.count_nonzero(~np.isnan(x))
         result = bivariate.hexagons(x, y, across=across)
         self.assertEqual((result.counts.sum(), result.n), (n, n))
@@ -161,21 +161,21 @@ class OfClouds(unittest.TestCase):
     @given(seeds)
     @settings(max_examples=20)
     def test_an_outline_turned_the_other_way_holds_the_same(self, seed):
-        own = np.random.default_rng(seed)
-        x, y = own.uniform(-1, 1, (2, 400))
-        px, py = own.uniform(-1, 1, (2, 6))
-        there = bivariate.inside(x, y, px, py)
-        np.testing.assert_array_equal(there, bivariate.inside(x, y, px[::-1], py[::-1]))
-        np.testing.assert_array_equal(there, bivariate.inside(x, y, np.roll(px, 2), np.roll(py, 2)))
+        rng = np.random.default_rng(seed)
+        x, y = rng.uniform(-1, 1, (2, 400))
+        px, py = rng.uniform(-1, 1, (2, 6))
+        forward = bivariate.inside(x, y, px, py)
+        np.testing.assert_array_equal(forward, bivariate.inside(x, y, px[::-1], py[::-1]))
+        np.testing.assert_array_equal(forward, bivariate.inside(x, y, np.roll(px, 2), np.roll(py, 2)))
 
 
 class OfResults(unittest.TestCase):
     @given(seeds)
     @settings(max_examples=40)
     def test_limits_in_either_order_are_the_same_limits(self, seed):
-        own = np.random.default_rng(seed)
-        estimate, one, other = own.normal(size=(3, 12))
-        one[own.random(12) < 0.2] = np.nan
+        rng = np.random.default_rng(seed)
+        estimate, one, other = rng.normal(size=(3, 12))
+        one[rng.random(12) < 0.2] = np.nan
         a, b = estimates.with_limits(estimate, one, other), estimates.with_limits(estimate, other, one)
         np.testing.assert_array_equal(a.low, b.low)
         np.testing.assert_array_equal(a.outside, b.outside)

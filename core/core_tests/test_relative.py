@@ -38,10 +38,10 @@ class Baselines(unittest.TestCase):
     def test_against_a_loop_over_rows(self, rows):
         x, at, group = (np.array([row[i] for row in rows]) for i in range(3))
         result = of_baseline(x, Grouping(tuple("abc"), group.astype(int)), baseline=at)
-        for i, (value, _, own) in enumerate(rows):
-            base = [v for v, is_base, g in rows if is_base and g == own and not math.isnan(v)]
+        for i, (value, _, group_of) in enumerate(rows):
+            base = [v for v, is_base, g in rows if is_base and g == group_of and not math.isnan(v)]
             mean = math.fsum(base) / len(base) if base else 0
-            if own < 0 or not base or math.isnan(value) or abs(mean) < 1e-9:
+            if group_of < 0 or not base or math.isnan(value) or abs(mean) < 1e-9:
                 self.assertTrue(math.isnan(result[i]) or abs(mean) < 1e-9)
             else:
                 self.assertAlmostEqual(result[i], 100 * value / mean, delta=1e-6 * abs(result[i]) + 1e-9)
@@ -65,13 +65,13 @@ class AnOrder(unittest.TestCase):
 
     @given(st.lists(st.tuples(some, st.integers(0, 5), st.integers(-1, 2)), max_size=30), st.integers(1, 3))
     def test_against_a_loop_over_groups(self, rows, steps):
-        x, place, group = (np.array([row[i] for row in rows], dtype=float) for i in range(3))
-        result = along(x, Grouping(tuple("abc"), group.astype(int)), at=place, take="earlier", steps=steps).values
+        x, order_by, group = (np.array([row[i] for row in rows], dtype=float) for i in range(3))
+        result = along(x, Grouping(tuple("abc"), group.astype(int)), at=order_by, take="earlier", steps=steps).values
         expected = np.full(len(rows), np.nan)
-        for own in (0, 1, 2):
-            order = sorted((i for i, row in enumerate(rows) if row[2] == own), key=lambda i: (place[i], i))
-            for before, here in zip(order, order[steps:], strict=False):
-                expected[here] = x[before]
+        for one_group in (0, 1, 2):
+            order = sorted((i for i, row in enumerate(rows) if row[2] == one_group), key=lambda i: (order_by[i], i))
+            for before, after in zip(order, order[steps:], strict=False):
+                expected[after] = x[before]
         np.testing.assert_array_equal(result, expected)
 
 

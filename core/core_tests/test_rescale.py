@@ -255,11 +255,11 @@ class Expressions(unittest.TestCase):
             "len + bed": 6, "'a' + 1": 0, "mass if len else 1": 8, "ln(mass, 2)": 0, "mass // 2": 0, "bed < 'b'": 0,
             "lambda: 1": 0, "[1, 2]": 0, "mass := 3": 5, "__import__('os')": 0, "1 if mass > 0": 0,
         }  # fmt: skip
-        for text, place in cases.items():
+        for text, pointed in cases.items():
             with self.subTest(text), self.assertRaises(InputError) as refused:
                 work(text)
             at = int(refused.exception.where.partition(":")[2])
-            self.assertLessEqual(abs(at - place), 3, (text, at, refused.exception.problem))
+            self.assertLessEqual(abs(at - pointed), 3, (text, at, refused.exception.problem))
 
     def test_hostile_input_is_refused_in_a_sentence(self):
         deep = "(" * 90 + "mass" + ")" * 90

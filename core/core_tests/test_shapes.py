@@ -33,9 +33,9 @@ class One(TestCase):
     def test_heights_are_on_one_measure_and_the_rest_stands_in_strips(self):
         rng = np.random.default_rng(3)
         values = rng.gamma(3, 2, 400)
-        own = self.shape(values)
+        shape = self.shape(values)
         for measure, area in (("density", 1.0), ("counts", 400.0), ("percents", 100.0)):
-            scene = shaped([own], measure=measure)
+            scene = shaped([shape], measure=measure)
             blocks, curve = layer(scene, "classes"), layer(scene, "density")
             width = (blocks.high_x - blocks.x)[0]
             total = (blocks.high_y * (blocks.high_x - blocks.x)).sum() / (1 if measure == "density" else width)
@@ -47,10 +47,10 @@ class One(TestCase):
             self.assertEqual((scene.up.low, len(scene.up.strips)), (0, 2))
         self.assertEqual(scene.up.title, "Percent of rows")
         self.assertTrue(scene.up.from_zero)
-        turned_up = shaped([own], upright=True)
+        turned_up = shaped([shape], upright=True)
         self.assertEqual((turned_up.up.title, len(turned_up.across.strips)), ("Wait", 2))
         np.testing.assert_array_equal(layer(turned_up, "points").y, values)
-        self.assertEqual(shaped([own], layers=("violin", "box")).up.kind, "bare")
+        self.assertEqual(shaped([shape], layers=("violin", "box")).up.kind, "bare")
 
     def test_rows_keep_their_places_and_repeated_ones_have_several(self):
         at = spread.scatter(np.array([5, 9, 9, 12]))
@@ -91,8 +91,8 @@ class One(TestCase):
 
     def test_a_box_shows_what_is_asked_for_and_a_violin_ends_with_its_values(self):
         values = np.array([1.0, 2, 3, 4, 5, 6, 7, 8, 9, 40, 16])
-        own = self.shape(values)
-        scene = shaped([own], layers=("violin", "box"), box_marks=("fences", "notch", "mean", "widths"))
+        shape = self.shape(values)
+        scene = shaped([shape], layers=("violin", "box"), box_marks=("fences", "notch", "mean", "widths"))
         box, beyond = layer(scene, "box"), layer(scene, "beyond")
         self.assertEqual((box.notch_low.size, layer(scene, "mean").x[0]), (1, values.mean()))
         self.assertEqual(
@@ -106,18 +106,18 @@ class One(TestCase):
         np.testing.assert_allclose(
             fences.x, [q1 - 3 * (q3 - q1), q1 - 1.5 * (q3 - q1), q3 + 1.5 * (q3 - q1), q3 + 3 * (q3 - q1)]
         )
-        bare = shaped([own], layers=("violin",))
+        bare = shaped([shape], layers=("violin",))
         np.testing.assert_allclose(layer(bare, "quartiles").x[::3], (q1, np.median(values), q3))
-        self.assertFalse(any(each.role == "beyond" for each in shaped([own], rings=False).layers))
+        self.assertFalse(any(each.role == "beyond" for each in shaped([shape], rings=False).layers))
 
     def test_bumps_laid_one_on_the_other_are_the_curve_and_know_their_rows(self):
         values = np.array([3.0, 1.0, 8.0])
         scene = shaped([self.shape(values, bumps=density.bumps(values))], layers=("bumps", "density"))
-        piled, own = layer(scene, "piled"), layer(scene, "bumps")
+        piled, bumps = layer(scene, "piled"), layer(scene, "bumps")
         n = piled.x.size // 3
         curve = layer(scene, "density")
         np.testing.assert_allclose(piled.y[2 * n : 3 * n - 1], np.interp(piled.x[: n - 1], curve.x, curve.y), atol=2e-3)
-        self.assertEqual((own.rows.size, np.unique(own.rows).size), (own.x.size, 3))
+        self.assertEqual((bumps.rows.size, np.unique(bumps.rows).size), (bumps.x.size, 3))
 
     def test_declared_limits_widen_the_axis_and_a_normal_curve_does_not(self):
         rng = np.random.default_rng(3)

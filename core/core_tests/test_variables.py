@@ -170,12 +170,12 @@ class AgainstPlainReading(unittest.TestCase):
     @given(CELLS)
     def test_words_as_numbers(self, cells):
         column = apply_description(self.column(cells), {"kind": "continuous"})
-        for place, cell in enumerate(cells):
+        for index, cell in enumerate(cells):
             try:
-                self.assertEqual(column.numbers[place], float(cell))
+                self.assertEqual(column.numbers[index], float(cell))
             except ValueError:
-                self.assertTrue(np.isnan(column.numbers[place]))
-                self.assertEqual(column.missing_codes[column.reasons[place] - 1], cell or "blank")
+                self.assertTrue(np.isnan(column.numbers[index]))
+                self.assertEqual(column.missing_codes[column.reasons[index] - 1], cell or "blank")
         limited = apply_description(self.column(cells), {"kind": "continuous", "below_limit": "half"})
         self.assertEqual(limited.n_limited, cells.count("<0.5"))
         self.assertEqual(limited.n_missing, column.n_missing - cells.count("<0.5"))
@@ -184,15 +184,15 @@ class AgainstPlainReading(unittest.TestCase):
     def test_codes_declared_and_withdrawn(self, cells, codes):
         column = self.column(cells)
         declared = apply_description(column, {"missing_codes": codes})
-        for place, cell in enumerate(cells):
-            self.assertEqual(declared.reasons[place] > 0, cell == "" or cell in codes, cell)
+        for index, cell in enumerate(cells):
+            self.assertEqual(declared.reasons[index] > 0, cell == "" or cell in codes, cell)
             if cell and cell not in codes:
-                self.assertEqual(declared.values[place], cell)
+                self.assertEqual(declared.values[index], cell)
         self.assertEqual(sum(declared.missing_counts.values()), declared.n_missing)
 
     @given(CELLS, st.dictionaries(st.integers(0, 1), st.sampled_from(["", "9.25", "n/r", "lots", "new"]), max_size=2))
     def test_corrected_cells_are_as_if_the_file_had_held_them(self, cells, texts):
-        other = [texts.get(place, cell) for place, cell in enumerate(cells)]
+        other = [texts.get(index, cell) for index, cell in enumerate(cells)]
         patched, fresh = apply_corrections(self.column(cells), texts), self.column(other)
         self.assertEqual(patched.values.tolist(), fresh.values.tolist())
         self.assertEqual(patched.missing_counts, fresh.missing_counts)

@@ -108,7 +108,9 @@ def of_counts(table: Ints, *, n_missing: int = 0, level: float = 0.95, seed: int
     lines, columns = table.sum(axis=1), table.sum(axis=0)
     expected = np.outer(lines, columns) / n if n else np.zeros(table.shape)
     kept = table[lines > 0][:, columns > 0]
-    kept = min(kept, kept.T, key=lambda own: (own.shape, own.tolist()))  # so that both ways round draw the same
+    kept = min(
+        kept, kept.T, key=lambda counts_or_turned: (counts_or_turned.shape, counts_or_turned.tolist())
+    )  # so that both ways round draw the same
     r, c = kept.shape
     if min(r, c) < 2:
         lacking = dict.fromkeys(("chi_square", "exact_p", "v"), "It needs two levels with rows of each.")

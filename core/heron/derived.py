@@ -103,7 +103,7 @@ def _classes(recipe: Recipe, sources: Sources) -> Column:
     source = _only(recipe, sources, "to be put in classes")
     assert source.numbers is not None
     edges, closed = recipe["boundaries"], recipe.get("closed", "left")
-    place = frequency.places(source.numbers, edges, closed=closed)
+    class_index = frequency.places(source.numbers, edges, closed=closed)
     levels = frequency.interval_labels(edges, closed=closed)
     names, others = recipe.get("names"), recipe.get("others")
     if names or others:
@@ -114,9 +114,9 @@ def _classes(recipe: Recipe, sources: Sources) -> Column:
             )
         levels = tuple(dict.fromkeys([*named, others] if others else named))
         index = np.array([*(levels.index(name) for name in named), levels.index(others) if others else -1])
-        place = np.where((place < 0) & (source.reasons > 0), -1, index[place])
-    reasons, codes = _missing_too(source, place < 0, OUTSIDE)
-    return Column("", "", "", "ordered", None, place.astype(np.int32), levels, reasons, codes)
+        class_index = np.where((class_index < 0) & (source.reasons > 0), -1, index[class_index])
+    reasons, codes = _missing_too(source, class_index < 0, OUTSIDE)
+    return Column("", "", "", "ordered", None, class_index.astype(np.int32), levels, reasons, codes)
 
 
 def _scale(recipe: Recipe, sources: Sources) -> Column:
@@ -138,12 +138,12 @@ def _expression(recipe: Recipe, sources: Sources) -> Column:
     reasons = np.zeros(first.n_rows, dtype=np.uint8)
     codes: tuple[str, ...] = ("blank",)
     for source in sources.values():
-        for place in range(1, len(source.missing_codes) + 1):
-            here = (source.reasons == place) & (reasons == 0)
-            if here.any():
-                code = source.missing_codes[place - 1]
+        for reason in range(1, len(source.missing_codes) + 1):
+            coded = (source.reasons == reason) & (reasons == 0)
+            if coded.any():
+                code = source.missing_codes[reason - 1]
                 codes = codes if code in codes else (*codes, code)
-                reasons[here] = codes.index(code) + 1
+                reasons[coded] = codes.index(code) + 1
     if result.dtype.kind == "f":
         numbers = np.asarray(result, dtype=np.float64)
         reasons[~np.isnan(numbers)] = 0
@@ -245,9 +245,9 @@ def _pulled_in(recipe: Recipe, sources: Sources) -> Column:
         raise InputError("no-limit", "A limit is needed to pull values in to.", where="low")
     result = np.clip(source.numbers, low, high)
     rows = np.array(recipe.get("rows") or np.arange(1, source.n_rows + 1), dtype=np.int64) - 1
-    here = np.zeros(source.n_rows, dtype=bool)
-    here[rows[(rows >= 0) & (rows < source.n_rows)]] = True
-    kept = _numbers(np.where(here, result, source.numbers), source.reasons, source.missing_codes)
+    pulled = np.zeros(source.n_rows, dtype=bool)
+    pulled[rows[(rows >= 0) & (rows < source.n_rows)]] = True
+    kept = _numbers(np.where(pulled, result, source.numbers), source.reasons, source.missing_codes)
     return replace(kept, decimals=source.decimals)
 
 
@@ -260,10 +260,10 @@ def _recode(recipe: Recipe, sources: Sources) -> Column:
     labels, others = recipe["labels"], recipe.get("others")
     new = [labels.get(level, others) for level in source.levels]
     order = list(dict.fromkeys(label for label in [*labels.values(), others] if label is not None))
-    there = [order.index(label) if label is not None else -1 for label in new]
-    place = np.array([*there, -1], dtype=np.int32)[source.codes]
-    reasons, codes = _missing_too(source, place < 0, NO_LABEL)
-    return Column("", "", "", source.kind, None, place, tuple(order), reasons, codes)
+    new_codes = [order.index(label) if label is not None else -1 for label in new]
+    placed = np.array([*new_codes, -1], dtype=np.int32)[source.codes]
+    reasons, codes = _missing_too(source, placed < 0, NO_LABEL)
+    return Column("", "", "", source.kind, None, placed, tuple(order), reasons, codes)
 
 
 def _missing_too(source: Column, gone: Any, code: str) -> tuple[Any, tuple[str, ...]]:
@@ -296,13 +296,13 @@ def _labels(labels: list[str | None], reasons: Any, codes: tuple[str, ...], code
             "too-many-levels", f"It would have {len(levels)} levels; at most {_MOST_LEVELS} are made.", where="of"
         )
     index = {label: i for i, label in enumerate(levels)}
-    place = np.array([-1 if label is None else index[label] for label in labels], dtype=np.int32)
-    reasons = np.where(place >= 0, 0, reasons).astype(np.uint8)
-    gone = (place < 0) & (reasons == 0)
+    placed = np.array([-1 if label is None else index[label] for label in labels], dtype=np.int32)
+    reasons = np.where(placed >= 0, 0, reasons).astype(np.uint8)
+    gone = (placed < 0) & (reasons == 0)
     if gone.any():
         codes = (*codes, code)
         reasons[gone] = len(codes)
-    return Column("", "", "", "category", None, place, tuple(levels), reasons, codes)
+    return Column("", "", "", "category", None, placed, tuple(levels), reasons, codes)
 
 
 _WAYS: dict[str, Callable[[Recipe, Sources], Column]] = {

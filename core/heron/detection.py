@@ -164,12 +164,12 @@ def _scores(detected: Floats, under: Floats) -> tuple[Floats, Floats]:
     for i in range(limits.size - 1, -1, -1):
         both = known[i] + lower[i]
         exceeding[i] = exceeding[i + 1] + (known[i] / both if both else 0.0) * (1 - exceeding[i + 1])
-    own, others = [], []
+    of_known, others = [], []
     for i in range(limits.size):
         share = np.arange(1, known[i] + 1) / (known[i] + 1)
-        own.append(1 - exceeding[i] + share * (exceeding[i] - exceeding[i + 1]))
+        of_known.append(1 - exceeding[i] + share * (exceeding[i] - exceeding[i + 1]))
         others.append(np.arange(1, below_here[i] + 1) / (below_here[i] + 1) * (1 - exceeding[i]))
-    return special.ndtri(np.concatenate(own)), special.ndtri(np.concatenate(others))
+    return special.ndtri(np.concatenate(of_known)), special.ndtri(np.concatenate(others))
 
 
 def words_on_detection(result: BelowDetection) -> tuple[str, ...]:

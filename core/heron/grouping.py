@@ -101,14 +101,14 @@ def _of_labels(by: Any, where: str) -> Grouping:
 
 
 def _in_order(grouping: Grouping, order: list[Any], where: str) -> Grouping:
-    place = {label: i for i, label in enumerate(order)}
-    if len(place) < len(order):
+    position = {label: i for i, label in enumerate(order)}
+    if len(position) < len(order):
         raise InputError("label-twice", "The order names a label twice.", where="order", remedy="Name each label once.")
     filled = np.bincount(grouping.places[grouping.places >= 0], minlength=len(grouping.labels))
     for label, n in zip(grouping.labels, filled.tolist(), strict=True):
-        if n and label not in place:
+        if n and label not in position:
             raise ChoiceError(label, order, where=where)
-    moved = np.array([*(place.get(label, -1) for label in grouping.labels), -1], dtype=np.int64)
+    moved = np.array([*(position.get(label, -1) for label in grouping.labels), -1], dtype=np.int64)
     return Grouping(tuple(order), moved[grouping.places])
 
 

@@ -64,8 +64,8 @@ def _outside(limits: Floats, shares: Floats, counts: Ints) -> Floats:
     phi = _REACH * weights * np.exp(-(z**2) / 2) / math.sqrt(2 * math.pi)
     inside = np.zeros((limits.size, z.size))  # the logarithm of the product
     for share, count in zip(shares.tolist(), counts.tolist(), strict=True):
-        common, own = math.sqrt(share) * z, math.sqrt(1 - share)
-        up, down = (limits[:, None] - common) / own, (-limits[:, None] - common) / own
+        common, spread = math.sqrt(share) * z, math.sqrt(1 - share)
+        up, down = (limits[:, None] - common) / spread, (-limits[:, None] - common) / spread
         with np.errstate(divide="ignore"):
             inside += count * np.log1p(-np.minimum(special.ndtr(-up) + special.ndtr(down), 1.0))
     return np.asarray(-np.expm1(inside) @ phi)

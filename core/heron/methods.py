@@ -163,7 +163,9 @@ def _aside(decided: Sequence[Decided]) -> list[str]:
     for decision in decided:
         by_reason.setdefault(decision.reason, []).append(decision)
     parts: list[Any] = []
-    for reason, own in by_reason.items():
-        entries = ", ".join(str(decision.number) for decision in own)
-        parts.append(f"{'; '.join(decision.words for decision in own)} as \u201c{reason}\u201d (Ledger {entries})")
+    for reason, decisions in by_reason.items():
+        entries = ", ".join(str(decision.number) for decision in decisions)
+        parts.append(
+            f"{'; '.join(decision.words for decision in decisions)} as \u201c{reason}\u201d (Ledger {entries})"
+        )
     return [f"Set aside: {'; '.join(parts)}."]

@@ -26,7 +26,10 @@ def recipe_words(recipe: Recipe, labels: Mapping[str, str]) -> str:
             return f"the expression {recipe['text']}"
         case "scale":
             words = rescale.title_of(of, "", recipe["setting"])[0]
-            return next((said + words[len(own) :] for own, said in _LOGS.items() if words.startswith(own)), words)
+            return next(
+                (said + words[len(beginning) :] for beginning, said in _LOGS.items() if words.startswith(beginning)),
+                words,
+            )
         case "classes":
             return _classes(recipe, of)
         case "recode":

@@ -156,16 +156,16 @@ def leave_one_out(x: ArrayLike, statistic: Statistic) -> LeaveOneOut:
     top = math.ldexp(1.0, max(math.frexp(float(np.abs(checked.values).max()) or 1.0)[1] - 1, -1000))
     scaled = checked.values / top
     centre = float(scaled.mean())
-    own = _WITHOUT[statistic](scaled - centre)
+    without = _WITHOUT[statistic](scaled - centre)
     if statistic in ("mean", "median"):
-        own = own + centre
+        without = without + centre
     if statistic in ("mean", "sd", "median"):
-        own = own * top
+        without = without * top
     whole = _whole(checked.values, statistic)
-    values[checked.positions] = own
+    values[checked.positions] = without
     off = np.abs(values - whole) if whole is not None else np.full(values.size, np.nan)
     furthest = int(np.nanargmax(off)) if np.isfinite(off).any() and np.nanmax(off) > 0 else None
-    undefined = {"values": "Without a row it cannot be had."} if np.isnan(own).all() else {}
+    undefined = {"values": "Without a row it cannot be had."} if np.isnan(without).all() else {}
     return LeaveOneOut(statistic, whole, values, furthest, n, checked.n_missing, undefined)
 
 
@@ -233,11 +233,11 @@ def _kurtosis(z: Floats) -> Floats:
 def _median(z: Floats) -> Floats:
     order = np.argsort(z, kind="stable")
     ordered, m = z[order], z.size - 1
-    place = np.arange(z.size)
+    index = np.arange(z.size)
 
     def rank(k: int) -> Floats:
         """The k-th smallest, from 0, of those left without each."""
-        return np.asarray(np.where(place <= k, ordered[min(k + 1, m)], ordered[k]), dtype=np.float64)
+        return np.asarray(np.where(index <= k, ordered[min(k + 1, m)], ordered[k]), dtype=np.float64)
 
     result = np.empty(z.size)
     result[order] = rank(m // 2) if m % 2 else (rank(m // 2 - 1) + rank(m // 2)) / 2

@@ -175,8 +175,8 @@ def simulate(
     values = np.empty(n)
     start = 0
     for group in groups:
-        own = slice(start, start + group.n)
-        values[own] = _drawn(variable, {**variable.parameters, **group.parameters}, z[own], rng)
+        rows = slice(start, start + group.n)
+        values[rows] = _drawn(variable, {**variable.parameters, **group.parameters}, z[rows], rng)
         start += group.n
     columns[safe[1]] = _column(safe[1], names[0], variable.distribution, values, decimals, none_missing)
     if second:

@@ -54,10 +54,10 @@ class Tail:
         self._series = np.linalg.solve(np.polynomial.chebyshev.chebvander(nodes, degree), logs)
 
     def __call__(self, w: Floats) -> Floats:
-        place = np.minimum(w / _WIDTH, self._pieces)
-        piece = np.minimum(place, self._pieces - 1).astype(int)
+        position = np.minimum(w / _WIDTH, self._pieces)
+        piece = np.minimum(position, self._pieces - 1).astype(int)
         series = self._series[:, piece]
-        result = np.exp(np.polynomial.chebyshev.chebval(2 * (place - piece) - 1, series, tensor=False))
+        result = np.exp(np.polynomial.chebyshev.chebval(2 * (position - piece) - 1, series, tensor=False))
         beyond = w > self._pieces * _WIDTH
         if beyond.any():
             result[beyond] = self._beyond(w[beyond])

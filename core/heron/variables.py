@@ -259,9 +259,9 @@ def _tidy(column: Column) -> Column:
     used = np.bincount(column.codes[column.codes >= 0], minlength=len(column.levels)) > 0
     if used.all():
         return column
-    place = np.append(np.cumsum(used) - 1, -1).astype(np.int32)
+    new_code = np.append(np.cumsum(used) - 1, -1).astype(np.int32)
     kept = tuple(level for level, is_used in zip(column.levels, used, strict=True) if is_used)
-    return replace(column, codes=place[column.codes], levels=kept)
+    return replace(column, codes=new_code[column.codes], levels=kept)
 
 
 def _levels_of(column: Column) -> tuple[str, ...]:

@@ -294,7 +294,7 @@ def _changes_sent(entry: Entry) -> dict[str, dict[str, Any]]:
     """What was said by variable, or the first corrected cells by variable and row."""
     if entry.kind not in (Entry.Kind.CORRECT, Entry.Kind.LINE_UP):
         return {}
-    return {symbol: dict(islice((own or {}).items(), _CELLS_SENT)) for symbol, own in entry.changes.items()}
+    return {symbol: dict(islice((cells or {}).items(), _CELLS_SENT)) for symbol, cells in entry.changes.items()}
 
 
 def _said(entry: Entry, labels: dict[str, str]) -> str:

@@ -57,10 +57,10 @@ ENTRIES_ON_A_PAGE = 100
 
 def page(table: Table, before: int | None = None) -> Page:
     """The last entries of a ledger, or the last before a number."""
-    there = table.entries.select_related("author")
+    entries = table.entries.select_related("author")
     if before is not None:
-        there = there.filter(number__lt=before)
-    return _page(table, list(there.order_by("-number")[:ENTRIES_ON_A_PAGE])[::-1])
+        entries = entries.filter(number__lt=before)
+    return _page(table, list(entries.order_by("-number")[:ENTRIES_ON_A_PAGE])[::-1])
 
 
 def changed_by(entry: Entry) -> Page:
@@ -95,12 +95,12 @@ def digest(table: Table) -> str:
     else:
         made = table.origin or {}
         of = Table.objects.filter(study=table.study_id).select_related("source").in_bulk(made.get("of", []))
-        own = [
+        recipe = [
             made.get("how"),
             made.get("options"),
             [digest(of[UUID(key)]) for key in made.get("of", []) if UUID(key) in of],
         ]
-        source = sha256(json.dumps(own, sort_keys=True).encode()).hexdigest()
+        source = sha256(json.dumps(recipe, sort_keys=True).encode()).hexdigest()
     return routine_digest(source, table.imports[table.import_version].get("choices", {}), steps(table))
 
 

@@ -100,9 +100,9 @@ def describe(
     if named[1]:
         _refuse_others_than_frequencies(locked.variable(named[1]))
     said_before = {symbol: locked.state.description(symbol) for symbol in changes}
-    changes = {symbol: _by_own_levels(said_before[symbol], own) for symbol, own in changes.items()}
-    for symbol, own in changes.items():
-        said = {**said_before[symbol], **own}
+    changes = {symbol: _by_own_levels(said_before[symbol], changed) for symbol, changed in changes.items()}
+    for symbol, changed in changes.items():
+        said = {**said_before[symbol], **changed}
         for low, high, words in (
             ("lower", "upper", "The lower bound must lie below the upper one."),
             ("spec_lower", "spec_upper", "The lower specification limit must lie below the upper one."),
@@ -120,16 +120,16 @@ def _refuse_others_than_frequencies(variable: VariableSnapshot) -> None:
     frequencies(np.nan_to_num(column.numbers, nan=0.0), column.n_rows)
 
 
-def _by_own_levels(standing: dict[str, Any], own: dict[str, Any]) -> dict[str, Any]:
+def _by_own_levels(standing: dict[str, Any], said: dict[str, Any]) -> dict[str, Any]:
     """The changes with levels named as the source names them, whatever words stand for them by now."""
     words = standing.get("level_labels", {})
     named = {word: level for level, word in words.items()}
-    changes = dict(own)
-    if "levels" in own:
-        changes["levels"] = [named.get(level, level) for level in own["levels"]]
+    changes = dict(said)
+    if "levels" in said:
+        changes["levels"] = [named.get(level, level) for level in said["levels"]]
     for name in ("level_labels", "level_numbers"):
-        if name in own:
-            changes[name] = {**standing.get(name, {}), **{named.get(k, k): v for k, v in own[name].items()}}
+        if name in said:
+            changes[name] = {**standing.get(name, {}), **{named.get(k, k): v for k, v in said[name].items()}}
     return changes
 
 
@@ -177,7 +177,7 @@ def correct(user: User, table: Table, cells: Sequence[Cell], reason: str, revisi
                 changes.setdefault(symbol, {})[str(cell.row)] = {"old": old, "new": cell.text.strip()}
     if not changes:
         raise Refusal(422, "no-change", "Nothing was changed.", remedy="Type another value first.")
-    rows = numbering.to_runs(int(row) for own in changes.values() for row in own)
+    rows = numbering.to_runs(int(row) for changed in changes.values() for row in changed)
     return _add(user, locked, kind=Entry.Kind.CORRECT, rows=rows, changes=changes, reason=reason.strip())
 
 
@@ -204,8 +204,8 @@ def add_reading(job: Job, read: intake.Intake, check: Callable[[float], None]) -
     table.imports = [*table.imports, {"choices": job.choices, "n_rows": read.table.n_rows, "said": said}]
     table.save(update_fields=["imports"])
     recipes = before.state.derived
-    there = {*read.table, *recipes}
-    gone = [how["label"] for symbol, how in recipes.items() if symbol in read.table or {*sources_of(how)} - there]
+    present = {*read.table, *recipes}
+    gone = [how["label"] for symbol, how in recipes.items() if symbol in read.table or {*sources_of(how)} - present]
     lost = [f"{label} can no longer follow: a variable that it is made of is gone." for label in gone]
     changes = {"reading": number, "moves": match.moves, "report": [*match.words, *lost]}
     _add(job.author, before, kind=Entry.Kind.REREAD, changes=changes)
@@ -220,7 +220,7 @@ def derive(
     are given the one proposed. instead: the symbol of a variable that follows, whose recipe the first is from now on.
     """
     locked = _locked(user, table, revision)
-    there, recipes_before = locked.by_symbol, locked.state.derived
+    present, recipes_before = locked.by_symbol, locked.state.derived
     if instead and instead not in recipes_before:
         raise Refusal(422, "not-derived", f"No variable {instead!r} follows from another here.", where="instead")
     made: dict[str, dict[str, Any]] = {}
@@ -232,14 +232,14 @@ def derive(
             label, unit = title_of(recipe, columns)
         if not label:
             raise Refusal(422, "no-label", "The new variable needs a name.", where="label", remedy="Type one.")
-        symbol = instead if instead and not made else _new_symbol(locked, [*there, *made], label)
-        others = [variable.label for variable in there.values() if variable.symbol != symbol]
+        symbol = instead if instead and not made else _new_symbol(locked, [*present, *made], label)
+        others = [variable.label for variable in present.values() if variable.symbol != symbol]
         if label in [*others, *(made_variable["label"] for made_variable in made.values())]:
             raise Refusal(422, "label-taken", f"There is a variable {label!r} already.", where="label")
         made[symbol] = {**recipe, "label": label, "unit": unit}
         loop = circle({**recipes_before, **made}, symbol)
         if loop:
-            names = " from ".join(there[link].label if link in there else label for link in loop)
+            names = " from ".join(present[link].label if link in present else label for link in loop)
             raise Refusal(422, "circular", f"It would follow from itself: {names}.", where="of")
         # Refused here, before anything is kept.
         compute_derived(symbol, made[symbol], columns)
@@ -249,9 +249,9 @@ def derive(
     return list(made)
 
 
-def _new_symbol(table: TableSnapshot, there: list[str], label: str) -> str:
+def _new_symbol(table: TableSnapshot, existing: list[str], label: str) -> str:
     taken = Variable.objects.filter(table=table.row).values_list("symbol", flat=True)
-    return symbols([*taken, *there, label])[-1]
+    return symbols([*taken, *existing, label])[-1]
 
 
 @transaction.atomic
@@ -275,11 +275,11 @@ def repeat(user: User, table: Table, steps: Sequence[Step]) -> None:
     held = selectors.entries(row)
     made = Entry.objects.bulk_create(
         Entry(
-            table=row, number=len(held) + place, kind=step.kind, rows=step.rows, variable=step.variable,
+            table=row, number=len(held) + number, kind=step.kind, rows=step.rows, variable=step.variable,
             n_rows=numbering.n_rows_of(step.rows), changes=step.changes, reason=step.reason, author=user,
-            revision_before=row.revision + place - 1, revision_after=row.revision + place,
+            revision_before=row.revision + number - 1, revision_after=row.revision + number,
         )
-        for place, step in enumerate(steps, 1)
+        for number, step in enumerate(steps, 1)
     )  # fmt: skip
     materialize_state(row, replay_decisions(selectors.decisions([*held, *made]), decided_state(row).imports))
     row.revision += len(made)
@@ -299,10 +299,10 @@ def pick(user: User, table: Table, picked: Picked, revision: int) -> int:
     locked = _locked(user, table, revision)
     _known(locked, [picked.variable])
     values = load_series(locked.state, [picked.variable]).numbers(picked.variable)
-    place = normality.line_up(values, seed=picked.seed, decimals=locked.variable(picked.variable).decimals).place
-    said = {"seed": picked.seed, "picked": picked.place + 1, "data": place + 1, "seen_before": picked.seen_before}
+    panel = normality.line_up(values, seed=picked.seed, decimals=locked.variable(picked.variable).decimals).place
+    said = {"seed": picked.seed, "picked": picked.place + 1, "data": panel + 1, "seen_before": picked.seen_before}
     _add(user, locked, kind=Entry.Kind.LINE_UP, changes={picked.variable: said})
-    return place
+    return panel
 
 
 @transaction.atomic

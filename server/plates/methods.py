@@ -49,26 +49,26 @@ def methods_of(user: User, plates: Sequence[Plate]) -> methods.Methods:
 
 
 def _table(table: TableSnapshot, symbols: set[str]) -> TableUsed:
-    there = table.variables
-    own = [variable for variable in there if variable.symbol in symbols]
+    variables = table.variables
+    used = [variable for variable in variables if variable.symbol in symbols]
     missing: dict[str, int] = {}
-    for variable in own:
+    for variable in used:
         for code, n in variable.missing_counts.items():
             missing[code] = missing.get(code, 0) + n
     by_number = {entry.number: entry for entry in ledger.entries(table.row)}
-    labels = {variable.symbol: typeset(variable.label) for variable in there}
+    labels = {variable.symbol: typeset(variable.label) for variable in variables}
     decided = []
     for decision in decisions_in_force(ledger.decisions(list(by_number.values()))):
         entry = by_number[decision.number]
         if decision.kind in _TOLD and _concerns(entry, symbols):
             decided.append(Decided(decision.number, decision.kind, entry.n_rows, _words(entry, labels), _reason(entry)))
     derived = tuple(
-        f"{labels[variable.symbol]} is {recipe_words(variable.recipe, labels)}" for variable in own if variable.recipe
+        f"{labels[variable.symbol]} is {recipe_words(variable.recipe, labels)}" for variable in used if variable.recipe
     )
     file = table.source
     how = f"read from {file.name}" if file else table.origin.get("how", "made here")
     return TableUsed(
-        table.name, how, file.sha256 if file else "", table.n_rows, len(there), tuple(sorted(missing.items())),
+        table.name, how, file.sha256 if file else "", table.n_rows, len(variables), tuple(sorted(missing.items())),
         tuple(decided), derived,
     )  # fmt: skip
 
@@ -91,8 +91,8 @@ def _words(entry: Entry, labels: dict[str, str]) -> str:
             of = labels.get(entry.variable, entry.variable)
             return f"{counted(entry.n_rows, 'value')} of {of} ({'row' if entry.n_rows == 1 else 'rows'} {named})"
         return f"{counted(entry.n_rows, 'row')} ({named})"
-    own = ", ".join(labels.get(symbol, symbol) or "the table" for symbol in entry.changes)
+    names = ", ".join(labels.get(symbol, symbol) or "the table" for symbol in entry.changes)
     if entry.kind == "correct":
         cells = sum(len(cells) for cells in entry.changes.values() if isinstance(cells, dict))
-        return f"{counted(cells, 'cell')} of {own} {'was' if cells == 1 else 'were'} corrected"
+        return f"{counted(cells, 'cell')} of {names} {'was' if cells == 1 else 'were'} corrected"
     return "the file was read again" if entry.kind == "reread" else described_words(entry.changes, labels)

@@ -127,8 +127,8 @@ def moved(before: Sequence[Sequence[Any]], after: Sequence[Sequence[Any]]) -> li
 def revisions_now(user: User, plates: Sequence[Plate]) -> dict[str, int]:
     """The revision of every table that plates stand on, of those that may be seen."""
     asked = {table for plate in plates for table in plate.last_reviewed.get("revisions", {})}
-    there = Table.objects.filter(visible_to(user, "study__"), pk__in=asked)
-    return {str(key): revision for key, revision in there.values_list("pk", "revision")}
+    tables = Table.objects.filter(visible_to(user, "study__"), pk__in=asked)
+    return {str(key): revision for key, revision in tables.values_list("pk", "revision")}
 
 
 def moved_of(user: User, plate: Plate) -> list[dict[str, Any]]:

@@ -117,10 +117,10 @@ def duplicate(user: User, plate: Plate) -> Plate:
     """A second plate like it, right behind."""
     require_editor(user, plate.study)
     after = plate.study.plates.filter(place__gt=plate.place).aggregate(next=Min("place"))["next"]
-    place = plate.place + 1 if after is None else (plate.place + after) / 2
+    position = plate.place + 1 if after is None else (plate.place + after) / 2
     return Plate.objects.create(
         study=plate.study, name=_free_name(plate.study, f"{plate.name}, again"[:200]), group=plate.group,
-        place=place, document=plate.document, last_reviewed=plate.last_reviewed, frozen=plate.frozen, author=user,
+        place=position, document=plate.document, last_reviewed=plate.last_reviewed, frozen=plate.frozen, author=user,
     )  # fmt: skip
 
 
@@ -131,8 +131,8 @@ def move(user: User, plate: Plate, before: UUID | None) -> None:
     others = list(plate.study.plates.exclude(pk=plate.pk).select_for_update())
     at = next((i for i, other in enumerate(others) if other.pk == before), len(others))
     others.insert(at, plate)
-    for place, other in enumerate(others):
-        other.place = place + 1.0
+    for index, other in enumerate(others):
+        other.place = index + 1.0
     Plate.objects.bulk_update(others, ["place"])
 
 

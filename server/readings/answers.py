@@ -78,11 +78,11 @@ def envelope(answer: Any) -> bytes:
         if isinstance(value, np.ndarray):
             dtype = "int32" if value.dtype.kind in "iu" else "float64"
             data = np.ascontiguousarray(value, dtype="<i4" if dtype == "int32" else "<f8").tobytes()
-            place = {"dtype": dtype, "offset": offset, "length": value.size}
+            entry = {"dtype": dtype, "offset": offset, "length": value.size}
             padding = -len(data) % 8
             parts.append(data + bytes(padding))
             offset += len(data) + padding
-            return place
+            return entry
         if isinstance(value, dict):
             return {key: lay(item) for key, item in value.items()}
         if isinstance(value, list | tuple):

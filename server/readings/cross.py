@@ -55,9 +55,9 @@ def cross(variable: VariableSnapshot, by: VariableSnapshot, *, missing: bool, op
     counted = frequency.cross_counts(rows, row_labels, columns, column_labels)
     together = of_counts(np.array([line.counts for line in counted.rows]).reshape(len(row_labels), -1))
     if missing:
-        here = ~series.is_aside(variable.symbol)
-        rows = np.where(known | ~here, rows, len(row_labels))
-        columns = np.where(level | ~here, columns, len(column_labels))
+        active = ~series.is_aside(variable.symbol)
+        rows = np.where(known | ~active, rows, len(row_labels))
+        columns = np.where(level | ~active, columns, len(column_labels))
         row_labels, column_labels = [*row_labels, _MISSING], [*column_labels, _MISSING]
         counted = frequency.cross_counts(rows, row_labels, columns, column_labels)
     words = words_on_association(together, typeset(variable.label), typeset(by.label))
@@ -77,7 +77,7 @@ def _lines(variable: VariableSnapshot, series: Series, options: dict[str, Any]) 
 def _shown(series: Series, symbol: str) -> tuple[Ints, list[str]]:
     """The levels that have a row, in their order, and the place of each row among them."""
     levels, index = series.levels(symbol)
-    here = np.flatnonzero(np.bincount(index[index >= 0], minlength=len(levels)))[:MOST_ROWS]
-    place = np.full(len(levels) + 1, -1)
-    place[here] = np.arange(here.size)
-    return place[index], [levels[i] for i in here.tolist()]
+    occurring = np.flatnonzero(np.bincount(index[index >= 0], minlength=len(levels)))[:MOST_ROWS]
+    row_of = np.full(len(levels) + 1, -1)
+    row_of[occurring] = np.arange(occurring.size)
+    return row_of[index], [levels[i] for i in occurring.tolist()]

@@ -72,10 +72,10 @@ def grid(table: TableSnapshot, view: View, *, start: int, count: int, find: int 
     positions = _order(table, view)
     n = table.n_rows if positions is None else positions.size
     page = np.arange(start, min(start + count, n)) if positions is None else positions[start : start + count]
-    place = None
+    sought = None
     if find is not None and 1 <= find <= table.n_rows:
         result = [find - 1] if positions is None else np.flatnonzero(positions == find - 1)
-        place = int(result[0]) if len(result) else None
+        sought = int(result[0]) if len(result) else None
     columns = table.described().columns.values()
     aside = {symbol: set(numbering.from_runs(runs).tolist()) for symbol, runs in table.state.aside.items()}
     rows = [
@@ -88,7 +88,7 @@ def grid(table: TableSnapshot, view: View, *, start: int, count: int, find: int 
         )
         for position in page.tolist()
     ]
-    return Grid(n, start, rows, place)
+    return Grid(n, start, rows, sought)
 
 
 def seek(table: TableSnapshot, view: View, text: str, *, after: int) -> Sought:
@@ -108,9 +108,9 @@ def seek(table: TableSnapshot, view: View, text: str, *, after: int) -> Sought:
     if places.size == 0:
         return Sought(0, None, None, "")
     behind = places[places > after]
-    place = int(behind[0] if behind.size else places[0])
-    symbol = next(name for name, hit in hits.items() if hit[place])
-    return Sought(places.size, place, place + 1 if positions is None else int(positions[place]) + 1, symbol)
+    row = int(behind[0] if behind.size else places[0])
+    symbol = next(name for name, hit in hits.items() if hit[row])
+    return Sought(places.size, row, row + 1 if positions is None else int(positions[row]) + 1, symbol)
 
 
 def _holding(column: Column, text: str) -> Bools | None:

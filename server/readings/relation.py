@@ -111,8 +111,8 @@ class PulledReading:
 def _before(table: TableSnapshot, settings: RelationSettings) -> influence.Diagnosis | None:
     """The fit of the values as they were read; None where it cannot be had."""
     try:
-        _, own, y, taken = columns_of(table, settings, _as_read)
-        return influence.diagnose_fit(y, taken, interactions=products_of(own, settings))
+        _, predictors, y, taken = columns_of(table, settings, _as_read)
+        return influence.diagnose_fit(y, taken, interactions=products_of(predictors, settings))
     except InputError:
         return None
 
@@ -126,7 +126,7 @@ def _as_read(variable: VariableView) -> Column:
 def related(table: TableSnapshot, settings: RelationSettings, cancellation: Cancellation) -> RelationReading:
     measures = measured(table, settings, cancellation)
     whole, result, beyond = measures.relation, measures.found, measures.beyond
-    own, y = whole.own, whole.y
+    predictors, y = whole.predictors, whole.y
     any_beyond, first = measures.any_beyond, measures.first
     response = table.variable(settings.response)
     looked = row_decisions(table, [settings.response, *settings.predictors])
@@ -135,7 +135,7 @@ def related(table: TableSnapshot, settings: RelationSettings, cancellation: Canc
     n_undecided = int(np.count_nonzero(any_beyond & (looked.of_row == 0)))
     return RelationReading(
         subject_of(response),
-        tuple(subject_of(variable) for variable in own),
+        tuple(subject_of(variable) for variable in predictors),
         tuple(Coefficient(name, *(float(part[i]) for part in _parts(result))) for i, name in enumerate(result.names)),
         tuple(Inflation(typeset(name), times) for name, times in result.inflation.items() if len(result.inflation) > 1),
         result.level,
@@ -155,7 +155,7 @@ def related(table: TableSnapshot, settings: RelationSettings, cancellation: Canc
         influence.report(
             typeset(response.label),
             typeset(response.unit),
-            [typeset(variable.label) for variable in own],
+            [typeset(variable.label) for variable in predictors],
             result,
             n_beyond,
             n_undecided,
@@ -205,11 +205,11 @@ def _line(x: Floats, rows: Ints, coefficients: Floats) -> tuple[Floats, Floats]:
 
 def pulled(table: TableSnapshot, settings: RelationSettings, rows: Sequence[int]) -> PulledReading:
     whole = relation_of(table, settings)
-    own, taken, y, made = whole.own, whole.taken, whole.y, whole.design
+    predictors, taken, y, made = whole.predictors, whole.taken, whole.y, whole.design
     positions = positions_of(rows, y.size)
     result = influence.refit_without(made, positions)
     none = np.empty(0)
-    number = taken[own[0].label]
+    number = taken[predictors[0].label]
     if not isinstance(number, np.ndarray) or made.p != 2:
         return PulledReading(result, none, none, none, result.n - result.n_without)
     ends, line = _line(number, made.rows, result.coefficients)

@@ -132,8 +132,8 @@ def decided_on(variable: VariableSnapshot, looked: RowDecisions) -> list[outlier
     """What was decided on rows that have a value, an entry each."""
     read = variable.imported
     result = []
-    for place, (deed, entry) in enumerate(looked.actions, 1):
-        rows = np.flatnonzero(looked.of_row == place)
+    for number, (deed, entry) in enumerate(looked.actions, 1):
+        rows = np.flatnonzero(looked.of_row == number)
         rows = rows[read.reasons[rows] == 0]
         if rows.size:
             texts = [cell_text(read, i) for i in rows[:MOST_ROWS].tolist()]
@@ -144,10 +144,10 @@ def decided_on(variable: VariableSnapshot, looked: RowDecisions) -> list[outlier
 
 def action_of(looked: RowDecisions, position: int) -> tuple[str, int, str]:
     """What was decided on a row, the number of the entry and its note."""
-    place = int(looked.of_row[position])
-    if place == 0:
+    index = int(looked.of_row[position])
+    if index == 0:
         return "", 0, ""
-    deed, entry = looked.actions[place - 1]
+    deed, entry = looked.actions[index - 1]
     return deed, entry.number, entry.reason
 
 
@@ -162,8 +162,8 @@ def weighed(variable: VariableSnapshot, by: VariableSnapshot | None, rows: Seque
     grouping = grouping_of(by, x.size)
     positions = positions_of(rows, x.size)
     changes = sensitivity.results_without(x, grouping, without=positions)
-    there = int(np.count_nonzero(~np.isnan(x[positions])))
-    return Weighed(subject_of(variable), changes, grouping.labels[0], there)
+    n_known = int(np.count_nonzero(~np.isnan(x[positions])))
+    return Weighed(subject_of(variable), changes, grouping.labels[0], n_known)
 
 
 @dataclass(frozen=True)
@@ -197,9 +197,9 @@ class TogetherReading:
 
 def together(table: TableSnapshot, symbols: Sequence[str], cancellation: Cancellation) -> TogetherReading:
     far = far_rows(table, symbols, cancellation)
-    own, result = [table.variable(variable.symbol) for variable in far.variables], far.found
-    looked = row_decisions(table, [variable.symbol for variable in own])
-    originals = [variable.described for variable in own]
+    variables, result = [table.variable(variable.symbol) for variable in far.variables], far.found
+    looked = row_decisions(table, [variable.symbol for variable in variables])
+    originals = [variable.described for variable in variables]
     rows = tuple(
         FarRow(
             i + 1,
@@ -211,7 +211,7 @@ def together(table: TableSnapshot, symbols: Sequence[str], cancellation: Cancell
         for i in far.first[:MOST_ROWS].tolist()
     )
     return TogetherReading(
-        tuple(subject_of(variable) for variable in own),
+        tuple(subject_of(variable) for variable in variables),
         result.cutoff,
         result.reference,
         rows,

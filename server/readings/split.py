@@ -45,28 +45,28 @@ def split(
     """The variable within each level of another that has a row; an InputError where there are too many levels."""
     result = numbers_of(variable, by)
     levels, index = result.series.levels(by.symbol)
-    here = np.flatnonzero(np.bincount(index[index >= 0], minlength=len(levels)))
-    if here.size > MOST_GROUPS:
+    occurring = np.flatnonzero(np.bincount(index[index >= 0], minlength=len(levels)))
+    if occurring.size > MOST_GROUPS:
         raise InputError(
             "too-many-groups",
-            f"{by.label} has {here.size} levels; at most {MOST_GROUPS} are set side by side.",
+            f"{by.label} has {occurring.size} levels; at most {MOST_GROUPS} are set side by side.",
             where="by",
             remedy="Choose a variable with fewer levels.",
         )
     order = np.argsort(index, kind="stable")
     starts = np.searchsorted(index[order], np.arange(len(levels) + 1))
     parts = []
-    for i in here.tolist():
+    for i in occurring.tolist():
         cancellation.check()
-        own = order[starts[i] : starts[i + 1]]
-        parts.append(_group(variable, (by.symbol, levels[i]), result, own, settings, level))
+        rows = order[starts[i] : starts[i + 1]]
+        parts.append(_group(variable, (by.symbol, levels[i]), result, rows, settings, level))
     return ByLevels(result.subject, by.label, result.used, tuple(parts))
 
 
 def _group(
-    variable: VariableSnapshot, whose: Whose, result: Numbers, own: Ints, settings: BoxSettings, level: float
+    variable: VariableSnapshot, whose: Whose, result: Numbers, rows: Ints, settings: BoxSettings, level: float
 ) -> GroupSpread:
-    part = replace(result, values=result.values[own], at=result.positions(own))
+    part = replace(result, values=result.values[rows], at=result.positions(rows))
     numbers = numbers_with(variable, part, settings, level, whose)
     check = normality.shapiro_wilk(part.values)
     return GroupSpread(

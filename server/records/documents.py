@@ -59,7 +59,7 @@ class DescribeStep(_Step):
     table: TableSaid | None = None
 
     def step(self, number: int) -> Step:
-        said = {symbol: own.model_dump(exclude_unset=True) for symbol, own in self.variables.items()}
+        said = {symbol: part.model_dump(exclude_unset=True) for symbol, part in self.variables.items()}
         if self.table:
             said[""] = self.table.model_dump(exclude_none=True)
         return Step(number, "describe", (), "", said, self.reason)
@@ -79,8 +79,8 @@ class CorrectStep(_Step):
     )
 
     def step(self, number: int) -> Step:
-        cells = {symbol: {row: cell.model_dump() for row, cell in own.items()} for symbol, own in self.cells.items()}
-        rows = sorted({int(row) for own in self.cells.values() for row in own})
+        cells = {symbol: {row: cell.model_dump() for row, cell in part.items()} for symbol, part in self.cells.items()}
+        rows = sorted({int(row) for part in self.cells.values() for row in part})
         return Step(number, "correct", to_runs(rows), "", cells, self.reason)
 
 
@@ -170,7 +170,7 @@ def step_document(step: Step) -> dict[str, Any]:
     """A step as a routine writes it."""
     said: dict[str, Any] = {"kind": step.kind, "reason": step.reason}
     if step.kind == "describe":
-        said["variables"] = {symbol: own for symbol, own in step.changes.items() if symbol}
+        said["variables"] = {symbol: said_of for symbol, said_of in step.changes.items() if symbol}
         said["table"] = step.changes.get("")
     elif step.kind == "correct":
         said["cells"] = step.changes

@@ -110,9 +110,9 @@ class _Files:
             digests = {path: digest for digest, path in (line.split("  ", 1) for line in lines)}
         except ValueError:
             raise broken(f"{DIGESTS} cannot be read.") from None
-        there = set(archive.namelist()) - {DIGESTS}
-        for path in sorted(there ^ set(digests)):
-            raise broken(f"{path} was {'added' if path in there else 'taken out'} after the package was saved.")
+        names = set(archive.namelist()) - {DIGESTS}
+        for path in sorted(names ^ set(digests)):
+            raise broken(f"{path} was {'added' if path in names else 'taken out'} after the package was saved.")
         for path, digest in digests.items():
             if hashlib.sha256(self.read(path)).hexdigest() != digest:
                 raise broken(f"{path} was changed after the package was saved.")
@@ -213,8 +213,8 @@ class _Opening:
 
     def _ledger(self, table: Table, said: TableDocument) -> None:
         result = self._entries.get(said.key, [])
-        for place, entry in enumerate(result, 1):
-            self._check_entry(entry, place, table, len(said.readings))
+        for number, entry in enumerate(result, 1):
+            self._check_entry(entry, number, table, len(said.readings))
         if said.revision != len(result) + 1:
             raise broken(f"The Ledger of {said.name} does not come to revision {said.revision}.")
         Entry.objects.bulk_create(
@@ -234,13 +234,13 @@ class _Opening:
         table.revision = said.revision
         table.save()
 
-    def _check_entry(self, entry: EntryDocument, place: int, table: Table, readings: int) -> None:
+    def _check_entry(self, entry: EntryDocument, number: int, table: Table, readings: int) -> None:
         try:
-            good = entry.number == place and is_entry(entry, readings)
+            good = entry.number == number and is_entry(entry, readings)
         except (ValidationError, KeyError, TypeError, ValueError):
             good = False
         if not good:
-            raise broken(f"Entry {place} of the Ledger of {table.name} is none.")
+            raise broken(f"Entry {number} of the Ledger of {table.name} is none.")
 
     def _check(self, table: Table, said: TableDocument) -> None:
         """Refuse a package whose data, or decisions, are no longer what it says they are."""

@@ -35,10 +35,10 @@ _VARIABLE = (
 )  # fmt: skip
 
 
-def slug(name: str, place: int) -> str:
+def slug(name: str, number: int) -> str:
     """A name for a file: its place among its like, and its words."""
     words = re.sub(r"[^A-Za-z0-9]+", "-", name).strip("-").lower()[:60]
-    return f"{place:02d}-{words or 'unnamed'}"
+    return f"{number:02d}-{words or 'unnamed'}"
 
 
 def write(user: User, study: Study, pictures: Mapping[UUID, str]) -> IO[bytes]:
@@ -93,10 +93,10 @@ def _fill(archive: _Archive, user: User, study: Study, pictures: Mapping[UUID, s
     tables = list(study.tables.select_related("source"))
     plates = list(study.plates.all())
     files = {table.source.pk: table.source for table in tables if table.source}
-    listed = [_file(archive, file, place) for place, file in enumerate(files.values(), 1)]
+    listed = [_file(archive, file, number) for number, file in enumerate(files.values(), 1)]
     resources, documents = [], []
-    for place, table in enumerate(tables, 1):
-        name = slug(table.name, place)
+    for number, table in enumerate(tables, 1):
+        name = slug(table.name, number)
         described, text = writing.resource(ledger.marked(TableSnapshot.of(table)), name, f"data/{name}.csv")
         archive.writestr(described["path"], text)
         resources.append({**described, "hash": f"sha256:{hashlib.sha256(text).hexdigest()}", "bytes": len(text)})
@@ -106,7 +106,7 @@ def _fill(archive: _Archive, user: User, study: Study, pictures: Mapping[UUID, s
             _json(archive, f"routines/{name}.json", routine_of(table))
     said = {
         "format": "velvet-heron-study", "version": 1, "title": study.title, "files": listed, "tables": documents,
-        "plates": [_plate(archive, user, plate, place, pictures) for place, plate in enumerate(plates, 1)],
+        "plates": [_plate(archive, user, plate, number, pictures) for number, plate in enumerate(plates, 1)],
         "class_structures": list(study.class_structures.values("name", "boundaries", "closed")),
     }  # fmt: skip
     _json(archive, "study.json", said)
@@ -126,8 +126,8 @@ def _json(archive: _Archive, path: str, said: Any) -> None:
     archive.writestr(path, json.dumps(said, ensure_ascii=False, indent=1, allow_nan=False) + "\n")
 
 
-def _file(archive: _Archive, file: SourceFile, place: int) -> dict[str, Any]:
-    path = f"files/{place:02d}-{re.sub(r'[^A-Za-z0-9._-]+', '-', file.name)[-100:]}"
+def _file(archive: _Archive, file: SourceFile, number: int) -> dict[str, Any]:
+    path = f"files/{number:02d}-{re.sub(r'[^A-Za-z0-9._-]+', '-', file.name)[-100:]}"
     archive.writestr(path, studies.file_bytes(file))
     return {"name": file.name, "sha256": file.sha256, "size": file.size, "path": path}
 
@@ -152,16 +152,16 @@ def _table(archive: _Archive, table: Table, name: str, source: int | None) -> di
 
 def _variable(archive: _Archive, variable: Variable, name: str) -> dict[str, Any]:
     paths = []
-    for place, data in enumerate(store.fetch_bytes(Chunk.objects.filter(variable=variable).values_list("data"))):
-        paths.append(f"stored/{name}/{variable.import_version}-{variable.position:04d}-{place:04d}.arrow")
+    for number, data in enumerate(store.fetch_bytes(Chunk.objects.filter(variable=variable).values_list("data"))):
+        paths.append(f"stored/{name}/{variable.import_version}-{variable.position:04d}-{number:04d}.arrow")
         # It is compressed already.
         archive.writestr(paths[-1], data, zipfile.ZIP_STORED)
     said = {name: getattr(variable, name) for name in _VARIABLE}
     return {"reading": variable.import_version, **said, "chunks": paths}
 
 
-def _plate(archive: _Archive, user: User, plate: Plate, place: int, pictures: Mapping[UUID, str]) -> dict[str, Any]:
-    name = slug(plate.name, place)
+def _plate(archive: _Archive, user: User, plate: Plate, number: int, pictures: Mapping[UUID, str]) -> dict[str, Any]:
+    name = slug(plate.name, number)
     if plate.pk in pictures:
         archive.writestr(f"plates/{name}.svg", pictures[plate.pk])
     archive.writestr(f"plates/{name}.md", f"# {plate.name}\n\n{_caption(user, plate)}\n")

@@ -51,9 +51,9 @@ def routine_of(table: Table) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _key(place: int) -> str:
+def _key(number: int) -> str:
     """What a routine calls its tables, the same however often it is made."""
-    return str(UUID(int=place + 1))
+    return str(UUID(int=number + 1))
 
 
 def _renamed(document: Any, keys: Mapping[str, str]) -> Any:
@@ -107,9 +107,11 @@ def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None
     """A routine beside a file. names: the file's own symbol for each of the routine's; None: those that are alike."""
     table = routine.tables[0]
     data = studies.file_bytes(upload.file)
-    own, own_choices, layout = _as_found(data, upload.file.name, table)
-    there = set(own.table.columns)
-    matched = _alike(table, there) if names is None else {mine: name for mine, name in names.items() if name in there}
+    as_read, own_choices, layout = _as_found(data, upload.file.name, table)
+    present = set(as_read.table.columns)
+    matched = (
+        _alike(table, present) if names is None else {mine: name for mine, name in names.items() if name in present}
+    )
     choices = table.choices.given()
     for name in ("symbols", *(_LAYOUT if layout else ())):
         choices.pop(name, None)
@@ -117,13 +119,13 @@ def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None
     if symbols:
         choices["symbols"] = symbols
     # A long file is not read a second time for nothing.
-    read = own if choices == own_choices else intake.read(data, upload.file.name, **choices)
+    read = as_read if choices == own_choices else intake.read(data, upload.file.name, **choices)
     same_file = bool(table.source_digest) and upload.file.sha256 == table.source_digest
     steps = table.as_steps()
     used = used_by(table, steps, routine.plates)
     result = conflicts([variable.known() for variable in table.variables], steps, used, read.table, same_file=same_file)
     at_rest = {number for trouble in result if trouble.code == "other-rows" for number in trouble.steps}
-    return Fit(own, read.table, choices, matched, used, same_file, layout, result, steps, at_rest)
+    return Fit(as_read, read.table, choices, matched, used, same_file, layout, result, steps, at_rest)
 
 
 def _as_found(data: bytes, name: str, table: RoutineTable) -> tuple[intake.Intake, dict[str, Any], str]:
@@ -137,14 +139,14 @@ def _as_found(data: bytes, name: str, table: RoutineTable) -> tuple[intake.Intak
         return intake.read(data, name, **choices), choices, said
 
 
-def _alike(table: RoutineTable, there: Collection[str]) -> dict[str, str]:
+def _alike(table: RoutineTable, present: Collection[str]) -> dict[str, str]:
     """The file's own symbol for each variable of the routine that it has."""
     before = {mine: name for name, mine in (table.choices.symbols or {}).items()}
     wished = {
-        variable.symbol: variable.symbol if variable.symbol in there else before.get(variable.symbol, "")
+        variable.symbol: variable.symbol if variable.symbol in present else before.get(variable.symbol, "")
         for variable in table.variables
     }
-    return {mine: name for mine, name in wished.items() if name in there}
+    return {mine: name for mine, name in wished.items() if name in present}
 
 
 def used_by(table: RoutineTable, steps: Sequence[Step], plates: Sequence[RoutinePlate]) -> set[str]:
@@ -166,8 +168,8 @@ def _strings(value: Any) -> list[str]:
     if isinstance(value, str):
         return [value]
     if isinstance(value, Mapping):
-        return [string for own in value.values() for string in _strings(own)]
-    return [string for own in value for string in _strings(own)] if isinstance(value, list | tuple) else []
+        return [string for inner in value.values() for string in _strings(inner)]
+    return [string for inner in value for string in _strings(inner)] if isinstance(value, list | tuple) else []
 
 
 @dataclass(frozen=True)
@@ -205,11 +207,11 @@ def run(
     made: dict[str, Table] = {str(routine.tables[0].key): first}
     n_steps = len(taken)
     for table in routine.tables[1:]:
-        own, n = _make(user, study, table, made, renamed=(routine.tables[0].name, first.name))
-        if own is None:
+        first_table, n = _make(user, study, table, made, renamed=(routine.tables[0].name, first.name))
+        if first_table is None:
             left.append(f"{table.name} could not be made.")
         else:
-            made[str(table.key)] = own
+            made[str(table.key)] = first_table
             n_steps += n
     n_plates = 0
     for plate in routine.plates:

@@ -36,9 +36,9 @@ def script_of(user: User, study: Study, plates: Sequence[Plate]) -> tuple[script
     taken: list[str] = []
     for table in tables:
         taken.append(name_of(table.name, {*taken, *script.RESERVED}))
-    named = [_table(table, place, taken[place - 1]) for place, table in enumerate(tables, 1)]
+    named = [_table(table, number, taken[number - 1]) for number, table in enumerate(tables, 1)]
     result, notes = [], []
-    for place, (plate, document) in enumerate(zip(plates, documents, strict=True), 1):
+    for number, (plate, document) in enumerate(zip(plates, documents, strict=True), 1):
         said = document.model_dump(mode="json")
         sources = [panel.source for panel in document.panels]
         try:
@@ -49,46 +49,48 @@ def script_of(user: User, study: Study, plates: Sequence[Plate]) -> tuple[script
         if plate.frozen is not None:
             notes.append(f"{plate.name} is frozen with its numbers; the script computes them anew.")
         caption = document.caption.text if document.caption.text is not None else figure.caption(said, scenes)
-        result.append((slug(plate.name, place), script.PlateSpec(plate.name, said, tuple(sources), caption)))
+        result.append((slug(plate.name, number), script.PlateSpec(plate.name, said, tuple(sources), caption)))
     made = script.write(study.title, heron.__version__, named, result)
     return replace(made, notes=(*notes, *made.notes)), named
 
 
 def _in_order(study: Study, wanted: set[str]) -> list[Table]:
     """The tables wanted and those that they are made of, each behind its sources."""
-    there = {str(table.pk): table for table in study.tables.select_related("source")}
+    tables = {str(table.pk): table for table in study.tables.select_related("source")}
     result: dict[str, Table] = {}
 
     def take(key: str) -> None:
-        if key in result or key not in there:
+        if key in result or key not in tables:
             return
-        for of in (there[key].origin or {}).get("of", []):
+        for of in (tables[key].origin or {}).get("of", []):
             take(of)
-        if refresh_if_stale(there[key]):
-            there[key].refresh_from_db()
-        result[key] = there[key]
+        if refresh_if_stale(tables[key]):
+            tables[key].refresh_from_db()
+        result[key] = tables[key]
 
-    for key in sorted(wanted, key=lambda key: list(there).index(key) if key in there else -1):
+    for key in sorted(wanted, key=lambda key: list(tables).index(key) if key in tables else -1):
         take(key)
     return list(result.values())
 
 
-def _table(row: Table, place: int, python: str) -> script.TableSpec:
+def _table(row: Table, number: int, python: str) -> script.TableSpec:
     table, source = TableSnapshot.of(row), row.source
-    said = {symbol: dict(own) for symbol, own in table.state.imports.described(table.state.import_version).items()}
+    said = {
+        symbol: dict(said_of) for symbol, said_of in table.state.imports.described(table.state.import_version).items()
+    }
     for variable in table.variables:
         ends = {name: end for name, end in (("lower", variable.lower), ("upper", variable.upper)) if end is not None}
         if ends and not variable.recipe:
             said[variable.symbol] = {**said.get(variable.symbol, {}), **ends}
     return script.TableSpec(
-        key=str(table.pk), name=table.name, python=python, path=_path(source.name, place) if source else "",
+        key=str(table.pk), name=table.name, python=python, path=_path(source.name, number) if source else "",
         digest=source.sha256 if source else "", choices=table.choices, said=said, origin=table.origin, view=table,
         steps=ledger.steps(row),
     )  # fmt: skip
 
 
-def _path(name: str, place: int) -> str:
-    return f"files/{place:02d}-{re.sub(r'[^A-Za-z0-9._-]+', '-', name)[-100:]}"
+def _path(name: str, number: int) -> str:
+    return f"files/{number:02d}-{re.sub(r'[^A-Za-z0-9._-]+', '-', name)[-100:]}"
 
 
 def zipped(user: User, study: Study, plates: Sequence[Plate]) -> bytes:

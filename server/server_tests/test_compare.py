@@ -28,12 +28,12 @@ class Comparing(StudyCase):
 
     def test_centres_and_bars_are_the_cores(self):
         result = self.reading("compare", "mass", by="bed", centre="geometric-mean", bars="mean-interval", level=0.9)
-        own = groups.group_centres(X, BED, centre="geometric-mean", bars="mean-interval", level=0.9)
-        for group in own.groups:
-            there = self.centred(result)[group.label]
-            self.assertEqual((there["n"], there["centre"], there["low"]), (16, group.centre, group.low))
-        for place, group in enumerate(result["groups"]):
-            asked = {"variable": "mass", "by": "bed", "group": place}
+        expected = groups.group_centres(X, BED, centre="geometric-mean", bars="mean-interval", level=0.9)
+        for group in expected.groups:
+            answered = self.centred(result)[group.label]
+            self.assertEqual((answered["n"], answered["centre"], answered["low"]), (16, group.centre, group.low))
+        for index, group in enumerate(result["groups"]):
+            asked = {"variable": "mass", "by": "bed", "group": index}
             rows = unpacked(self.client.get(self.address("group-rows"), asked).content)["rows"]
             self.assertEqual(rows.tolist(), [i + 1 for i, bed in enumerate(BED) if bed == group["label"]])
         beyond = self.client.get(self.address("group-rows"), {"variable": "mass", "by": "bed", "group": 3})
@@ -49,22 +49,22 @@ class Comparing(StudyCase):
         self.assertEqual({(each["label"], each["number"]) for each in result["groups"]}, {("0", 0.0), ("6", 6.0)})
         self.assertEqual(len(result["groups"]), 6)
         first = next(each for each in result["groups"] if (each["label"], each["second"]) == ("6", "mid"))
-        own = X[(np.array(WEEK) == 6) & (BED_OF == "mid")]
-        self.assertAlmostEqual(first["centred"]["high"], own.mean() + own.std(ddof=1))
+        in_group = X[(np.array(WEEK) == 6) & (BED_OF == "mid")]
+        self.assertAlmostEqual(first["centred"]["high"], in_group.mean() + in_group.std(ddof=1))
 
     def test_units_count_once_they_are_named_and_are_asked_for_before(self):
         self.on_table("/describe", unit_variable="tag")
         by_rows = self.reading("compare", "mass", by="bed")
         self.assertEqual(by_rows["repeated"], "tag")
-        own = groups.components(X, BED, unit=TAG)
-        self.assertEqual(by_rows["components"]["intraclass"], own.intraclass)
+        of_units = groups.components(X, BED, unit=TAG)
+        self.assertEqual(by_rows["components"]["intraclass"], of_units.intraclass)
         source = {"kind": "groups", "table": str(self.table.pk), "variable": "mass", "by": "bed"}
-        self.assertIn(f"those of one tag correlate by {own.intraclass:.2f}", self.figure(source)["caption"])
+        self.assertIn(f"those of one tag correlate by {of_units.intraclass:.2f}", self.figure(source)["caption"])
         self.assertNotIn("correlate", self.figure({**source, "units": True})["caption"])
         result = self.reading("compare", "mass", by="bed", units=True, bars="se")
-        own = groups.group_centres(X, BED, unit=TAG, bars="se").groups[0]
-        there = self.centred(result)[own.label]
-        self.assertEqual((there["n"], there["n_rows"], there["low"]), (4, 16, own.low))
+        of_units = groups.group_centres(X, BED, unit=TAG, bars="se").groups[0]
+        answered = self.centred(result)[of_units.label]
+        self.assertEqual((answered["n"], answered["n_rows"], answered["low"]), (4, 16, of_units.low))
         self.assertEqual((result["unit_label"], result["repeated"]), ("tag", ""))
         averages = {
             bed: [X[(t == TAG_OF) & (bed == BED_OF)].mean() for t in sorted(set(TAG_OF[bed == BED_OF]))]
@@ -88,8 +88,8 @@ class Comparing(StudyCase):
             self.assertEqual(
                 [(each["first"], each["second"]) for each in result["pairs"]], [("high", "mid"), ("low", "mid")]
             )
-            own = effect(X[BED_OF != "low"], BED_OF[BED_OF != "low"])
-            self.assertAlmostEqual(result["pairs"][0]["low"], own.low)
+            expected = effect(X[BED_OF != "low"], BED_OF[BED_OF != "low"])
+            self.assertAlmostEqual(result["pairs"][0]["low"], expected.low)
         means = self.reading("differences", "mass", by="bed")
         self.assertEqual(means["limits"], "games-howell")
         self.assertEqual(len(means["pairs"]), 3)
@@ -102,9 +102,9 @@ class Comparing(StudyCase):
         ):
             how = {"reference": "mid", "together": together, "spreads": spreads}
             result = self.reading("differences", "mass", by="bed", **how)
-            own = differences.compare_groups(X, BED_OF, **how)
+            expected = differences.compare_groups(X, BED_OF, **how)
             self.assertEqual(result["limits"], limits)
-            self.assertEqual([pair["low"] for pair in result["pairs"]], [pair.low for pair in own.pairs])
+            self.assertEqual([pair["low"] for pair in result["pairs"]], [pair.low for pair in expected.pairs])
             self.assertEqual([pair["holm_p"] is None for pair in result["pairs"]], [together] * 2)
         gone = self.client.get(self.address("differences"), {"variable": "mass", "by": "bed", "reference": "none"})
         self.assert_problem(gone, 422, "no-group")
@@ -139,14 +139,14 @@ class Degenerate(StudyCase):
             (f"{who + i * 0.5 + (who * i) % 3:.2f}", "abc"[i], "u", f"w{who}") for who in range(6) for i in range(3)
         ]
         self.use("pairs", rows)
-        x, g, who = (np.array([row[place] for row in rows]) for place in (0, 1, 3))
+        x, g, who = (np.array([row[column] for row in rows]) for column in (0, 1, 3))
         result = self.reading("differences", "x", by="g", pair="who", measure="hedges-g")
-        own = differences.compare_repeated(x.astype(float), g, unit=who)
+        expected = differences.compare_repeated(x.astype(float), g, unit=who)
         self.assertEqual((result["label"], result["limits"]), ("mean in SDs of the differences, d_z", ""))
         tests = {test["id"]: test["found"] for test in result["tests"]}
         self.assertEqual(list(tests), ["repeated", "friedman"])
-        self.assertAlmostEqual(tests["repeated"]["p_value"], own.repeated.p_value)
-        self.assertEqual((result["epsilon"], result["sd_ratio"]), (own.epsilon, None))
+        self.assertAlmostEqual(tests["repeated"]["p_value"], expected.repeated.p_value)
+        self.assertEqual((result["epsilon"], result["sd_ratio"]), (expected.epsilon, None))
         self.assertTrue(all(pair["dunn_p"] is None and pair["n_pairs"] == 6 for pair in result["pairs"]))
 
     def test_three_hundred_groups_are_drawn_and_more_are_refused(self):
@@ -169,10 +169,10 @@ class Degenerate(StudyCase):
                     continue
                 with self.subTest(centre=centre, bars=bars):
                     result = unpacked(self.compare(centre=centre, bars=bars).content)
-                    own = groups.group_centres(
+                    expected = groups.group_centres(
                         [i % 9 + 1.0 for i in range(40)], ["ab"[i % 2] for i in range(40)], centre=centre, bars=bars
                     )
-                    for a, b in zip(result["groups"], own.groups, strict=True):
+                    for a, b in zip(result["groups"], expected.groups, strict=True):
                         self.assertEqual((a["centred"]["low"], a["centred"]["high"]), (b.low, b.high))
         self.assert_problem(self.compare(bars="within-unit-interval"), 422, "no-unit")
 

@@ -41,10 +41,10 @@ class More(StudyCase):
         )
         self.assertEqual((result["n_joined"], result["n_alone"], result["pair_label"]), (20, 0, "tag"))
         differ = self.reading("differences", "mass", by="week", pair="tag")
-        own = differences.mean_difference(X[ENDS], WEEK[ENDS], unit=TAG[ENDS])
+        expected = differences.mean_difference(X[ENDS], WEEK[ENDS], unit=TAG[ENDS])
         pair = next(each for each in differ["pairs"] if {each["first"], each["second"]} == {"0", "3"})
-        self.assertAlmostEqual(abs(pair["estimate"]), abs(own.estimate))
-        self.assertAlmostEqual(pair["high"] - pair["low"], own.high - own.low)
+        self.assertAlmostEqual(abs(pair["estimate"]), abs(expected.estimate))
+        self.assertAlmostEqual(pair["high"] - pair["low"], expected.high - expected.low)
         self.assertEqual((differ["paired"], differ["limits"], pair["n_pairs"]), ("tag", "", 20))
         alone = self.reading("differences", "mass", by="week", together=False)
         plain = differences.mean_difference(X[ENDS], WEEK[ENDS])
@@ -58,9 +58,9 @@ class More(StudyCase):
         ):
             result = self.reading("compare", "mass", by="week", line=through)
             slope, intercept = np.polyfit(places, values, 1)
-            own = result["lines"][0]["found"]
-            np.testing.assert_allclose([own["slope"], own["intercept"]], [slope, intercept])
-            self.assertAlmostEqual(own["r_squared"], np.corrcoef(places, values)[0, 1] ** 2)
+            line = result["lines"][0]["found"]
+            np.testing.assert_allclose([line["slope"], line["intercept"]], [slope, intercept])
+            self.assertAlmostEqual(line["r_squared"], np.corrcoef(places, values)[0, 1] ** 2)
         apart = self.reading("compare", "mass", by="week", second="bed", line="rows", log=True)
         rows = BED == "mid"
         slope = np.polyfit(WEEK[rows], np.log10(X[rows]), 1)[0]
@@ -72,12 +72,12 @@ class More(StudyCase):
     def test_percents_and_the_trim_are_typed(self):
         result = self.reading("compare", "mass", by="bed", bars="percentiles", low_percent=10, high_percent=75)
         low, high = np.quantile(X[BED == "low"], [0.1, 0.75])
-        there = result["groups"][0]["centred"]
-        np.testing.assert_allclose([there["low"], there["high"]], [low, high])
+        answered = result["groups"][0]["centred"]
+        np.testing.assert_allclose([answered["low"], answered["high"]], [low, high])
         self.assertIn("from the 10 to the 75 percent point", result["words"][0])
         cut = self.reading("compare", "mass", by="bed", centre="trimmed-mean", bars="range", trim=0.25)
-        own = np.sort(X[BED == "low"])[7:-7]
-        self.assertAlmostEqual(cut["groups"][0]["centred"]["centre"], own.mean())
+        trimmed = np.sort(X[BED == "low"])[7:-7]
+        self.assertAlmostEqual(cut["groups"][0]["centred"]["centre"], trimmed.mean())
         wrong = {"variable": "mass", "by": "bed", "bars": "percentiles", "low_percent": 80, "high_percent": 20}
         self.assert_problem(self.client.get(self.address("compare"), wrong), 422, "out-of-range")
 
@@ -85,10 +85,10 @@ class More(StudyCase):
         result = self.reading("shares", "state", by="bed", chosen=[1, 2], neutral=1)
         self.assertEqual(result["answers"], ["alive", "dead", "weak"])
         for each in result["groups"]:
-            own = STATE[each["found"]["label"] == BED]
-            taken = int(np.count_nonzero(own != "alive"))
-            low, high = groups.wilson(taken, own.size)
-            self.assertEqual((each["found"]["chosen"], each["found"]["n"]), (taken, own.size))
+            in_group = STATE[each["found"]["label"] == BED]
+            taken = int(np.count_nonzero(in_group != "alive"))
+            low, high = groups.wilson(taken, in_group.size)
+            self.assertEqual((each["found"]["chosen"], each["found"]["n"]), (taken, in_group.size))
             np.testing.assert_allclose([each["found"]["low"], each["found"]["high"]], [low, high])
             middle = (each["edges"][1] + each["edges"][2]) / 2
             self.assertAlmostEqual(middle, 0)
@@ -96,12 +96,12 @@ class More(StudyCase):
         counts = [each["found"]["chosen"] for each in result["groups"]]
         two = groups.two_shares(counts, [each["found"]["n"] for each in result["groups"]])
         self.assertEqual((result["two"]["odds_ratio"], result["two"]["ratio_high"]), (two.odds_ratio, two.ratio_high))
-        own = heron.associate(BED, STATE)
-        self.assertEqual(result["association"]["p_value"], own.p_value)
+        in_group = heron.associate(BED, STATE)
+        self.assertEqual(result["association"]["p_value"], in_group.p_value)
         crossed = self.reading("cross", "state", by="bed", missing=True)
         told = [crossed["association"][name] for name in ("p_value", "exact_p", "v_low", "n_small")]
-        self.assertEqual(told, [own.p_value, own.exact_p, own.v_low, own.n_small])
-        self.assertEqual(crossed["table"]["rows"][0]["expected"][:2], list(own.expected.reshape(2, 3)[:, 0]))
+        self.assertEqual(told, [in_group.p_value, in_group.exact_p, in_group.v_low, in_group.n_small])
+        self.assertEqual(crossed["table"]["rows"][0]["expected"][:2], list(in_group.expected.reshape(2, 3)[:, 0]))
         last = self.reading("shares", "state", by="week")
         self.assertEqual(last["chosen"], [2])
         gone = self.client.get(self.address("shares"), {"variable": "state", "by": "week", "chosen": [9]})

@@ -20,11 +20,12 @@ class Following(StudyCase):
 
     def test_it_is_a_variable_like_others_and_follows_its_source(self):
         self.assertEqual(self.derive().json(), {"symbol": "size", "also": []})
-        here = self.variable("size")
+        variable = self.variable("size")
         self.assertEqual(
-            (here["kind"], here["levels"], here["follows_from"]), ("ordered", ["[0, 4)", "[4, 60]"], ["mass"])
+            (variable["kind"], variable["levels"], variable["follows_from"]),
+            ("ordered", ["[0, 4)", "[4, 60]"], ["mass"]),
         )
-        self.assertEqual(here["missing_counts"], {"n/r": 1, "outside the classes": 1})  # the last mass is 63
+        self.assertEqual(variable["missing_counts"], {"n/r": 1, "outside the classes": 1})  # the last mass is 63
         before = {row["value"]: row["count"] for row in self.reading("counts", "size")["counts"]["rows"]}
         self.on_table("/correct", cells=[{"variable": "mass", "row": 1, "text": "59"}], reason="misread")
         self.on_table("", kind="set-aside", rows=[2], reason="broken", variable="mass")

@@ -124,10 +124,10 @@ class Questions(StudyCase):
             [{"variable": "mass", "row": 2**40, "text": "1"}],
         ):
             self.tell(f"{ledger}/correct", {"cells": cells, "reason": "odd", "revision": 1})
-        for seed, place in ((-1, 0), (2**60, 0), (1, 20), (1, -1), ("x", 1)):
+        for seed, panel in ((-1, 0), (2**60, 0), (1, 20), (1, -1), ("x", 1)):
             self.tell(
                 f"{ledger}/line-up",
-                {"variable": "mass", "seed": seed, "place": place, "seen_before": True, "revision": 1},
+                {"variable": "mass", "seed": seed, "place": panel, "seen_before": True, "revision": 1},
             )
         of = [str(self.table.pk)]
         made = f"studies/{self.study.pk}/made"

@@ -24,13 +24,13 @@ class Deciding(StudyCase):
 
     def test_rows_set_aside_leave_every_reading_and_come_back(self):
         before = self.reading("spread", "mass")
-        values, there, _ = self.points("mass")
+        values, positions, _ = self.points("mass")
         self.assertEqual(self.decide().status_code, 200)
         result = self.reading("spread", "mass")
         self.assert_used(result, {"n": 27, "missing": 1, "missing_counts": {"n/r": 1}, "set_aside": 2})
         self.assertEqual((result["aside_rows"].tolist(), result["aside_values"].size), ([2, 3], 2))
-        kept = ~np.isin(there, [2, 3])
-        self.assertEqual(self.points("mass")[1].tolist(), there[kept].tolist())
+        kept = ~np.isin(positions, [2, 3])
+        self.assertEqual(self.points("mass")[1].tolist(), positions[kept].tolist())
         self.assertAlmostEqual(result["summary"]["mean"], summary.summarize(values[kept]).mean)
         self.assertEqual(sum(self.reading("classes", "mass")["classes"]["counts"]), 27)
         self.assertEqual(self.reading("counts", "tray")["used"]["set_aside"], 2)
@@ -42,7 +42,7 @@ class Deciding(StudyCase):
         self.decide("put-back", [2, 3])
         again = self.reading("spread", "mass")
         self.assertEqual(again["summary"]["sd"], before["summary"]["sd"])
-        self.assertEqual((self.points("mass")[1].tolist(), again["aside_rows"].size), (there.tolist(), 0))
+        self.assertEqual((self.points("mass")[1].tolist(), again["aside_rows"].size), (positions.tolist(), 0))
 
     def test_one_value_leaves_only_its_own_variable(self):
         self.decide(rows=[7], variable="mass")

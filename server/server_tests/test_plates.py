@@ -88,14 +88,14 @@ class Scenes(PlateCase):
             np.testing.assert_allclose(
                 (bar["y"][0], bar["low"][0], bar["high"][0]), (group.centre, group.low, group.high)
             )
-            place = scene["across"]["levels"].index(group.label)
-            self.assertEqual((bar["x"][0], scene["across"]["counts"][place]), (place, group.n))
+            lane = scene["across"]["levels"].index(group.label)
+            self.assertEqual((bar["x"][0], scene["across"]["counts"][lane]), (lane, group.n))
             points = self.layer(scene, "points", group.label)
-            self.assertTrue(np.all(np.abs(points["x"] - place) < 0.5))
+            self.assertTrue(np.all(np.abs(points["x"] - lane) < 0.5))
             np.testing.assert_array_equal(points["y"], MASS[points["rows"] - 1])
             violin = self.layer(scene, "violin", group.label)
-            own = MASS[(group.label == BED) & ~np.isnan(MASS)]
-            self.assertTrue(own.min() <= violin["y"].min() and violin["y"].max() <= own.max())
+            in_group = MASS[(group.label == BED) & ~np.isnan(MASS)]
+            self.assertTrue(in_group.min() <= violin["y"].min() and violin["y"].max() <= in_group.max())
         self.assertIn(f"Not shown: {hidden} (n\u00a0=\u00a040).", scene["facts"]["notes"])
         self.assertEqual((scene["up"]["title"], scene["up"]["unit"], scene["across"]["title"]), ("Mass", "g", "Bed"))
         scene_levels = self.scene(self.groups())["across"]["levels"]
@@ -112,12 +112,12 @@ class Scenes(PlateCase):
         scene = self.scene(source)
         self.assertEqual((scene["across"]["scale"], len(scene["series"])), ("log10", 2))
         for label in ("north", "south"):
-            own = MASS[(label == SITE) & ~np.isnan(MASS)]
-            self.assertEqual(self.layer(scene, "classes", label)["high_y"].sum(), own.size)
+            in_group = MASS[(label == SITE) & ~np.isnan(MASS)]
+            self.assertEqual(self.layer(scene, "classes", label)["high_y"].sum(), in_group.size)
             box = self.layer(scene, "box", label)
-            self.assertAlmostEqual(box["x"][0], np.median(own))
+            self.assertAlmostEqual(box["x"][0], np.median(in_group))
             self.assertIn(box["strip"], (2, 3))  # below the heights, under the rug
-            np.testing.assert_array_equal(np.sort(self.layer(scene, "points", label)["x"]), np.sort(own))
+            np.testing.assert_array_equal(np.sort(self.layer(scene, "points", label)["x"]), np.sort(in_group))
         self.assertEqual(dict(map(tuple, scene["facts"]["n"])), {"north": 59, "south": 60})
         curve = self.layer(self.scene(self.source("shape", variable="mass", layers=["density"])), "density")
         inside = curve["x"][1:-1]
@@ -210,13 +210,13 @@ class Keeping(PlateCase):
         now = self.client.get(f"/api/plates/{plate['id']}").json()
         self.assertTrue(now["stale"])
         moved = {each["name"]: each for each in now["moved"]}
-        own = BED[top - 1] == BED
+        in_group = BED[top - 1] == BED
         name = f"mean, {BED[top - 1]}"
         of = BED[top - 1]
         self.assertEqual(set(moved), {name, f"n, {of}", f"lower end, {of}", f"upper end, {of}"})
-        self.assertAlmostEqual(moved[name]["before"], np.nanmean(MASS[own]))
-        own[top - 1] = False
-        self.assertAlmostEqual(moved[name]["after"], np.nanmean(MASS[own]))
+        self.assertAlmostEqual(moved[name]["before"], np.nanmean(MASS[in_group]))
+        in_group[top - 1] = False
+        self.assertAlmostEqual(moved[name]["after"], np.nanmean(MASS[in_group]))
         self.assertEqual(self.act(f"plates/{plate['id']}/reviewed", {}).json()["moved"], [])
         kept = self.client.get(f"/api/plates/{frozen['id']}").json()
         self.assertEqual((kept["stale"], kept["moved"], kept["frozen"]), (False, [], True))

@@ -259,10 +259,12 @@ class Split(StudyCase):
     def test_a_process_in_its_order_and_what_it_is_capable_of(self):
         self.describe(spec_lower=2, spec_upper=40)
         result = self.reading("control", "mass", family="log-normal", baseline=10)
-        own = heron.control_chart(MASS, baseline=10)
-        self.assertEqual((result["centre"], result["sigma"], result["n_points"]), (own.centre, own.sigma, own.n))
+        expected = heron.control_chart(MASS, baseline=10)
+        self.assertEqual(
+            (result["centre"], result["sigma"], result["n_points"]), (expected.centre, expected.sigma, expected.n)
+        )
         rows = {signal["label"]: signal["rows"] for signal in result["signals"]}
-        self.assertEqual(rows, {told.label: (own.rows[told.places] + 1).tolist() for told in own.signals})
+        self.assertEqual(rows, {told.label: (expected.rows[told.places] + 1).tolist() for told in expected.signals})
         capable = heron.capability(MASS, lower=2, upper=40)
         self.assertEqual((result["capability"]["ppk"], result["capability"]["cpk"]), (capable.ppk, capable.cpk))
         centre, spread = heron.fit_family(MASS, family="log-normal").parameters.values()

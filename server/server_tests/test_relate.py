@@ -47,10 +47,10 @@ class Relating(StudyCase):
             rows = points["rows"] - 1
             np.testing.assert_array_equal([points["x"], points["y"]], [X[rows], Y[rows]])
             self.assertEqual(set(BED[rows]), {points["series"]})
-        own = ~np.isnan(X) & ~np.isnan(Y) & (np.arange(90) > 1)
+        in_group = ~np.isnan(X) & ~np.isnan(Y) & (np.arange(90) > 1)
         boxes = [each for each in drawn["layers"] if each["role"] == "box"]
         for box in boxes:
-            values = (Y if box["upright"] else X)[own & (box["series"] == BED)]
+            values = (Y if box["upright"] else X)[in_group & (box["series"] == BED)]
             self.assertAlmostEqual((box["y"] if box["upright"] else box["x"])[0], np.median(values))
         self.assertEqual(len(boxes), 6)
 
@@ -72,10 +72,10 @@ class Relating(StudyCase):
 
     def test_correlations_of_all_and_within_groups(self):
         result = self.ask("correlations", **PAIR, by="bed")
-        own = relation.correlate(X, Y)
+        expected = relation.correlate(X, Y)
         whole = result["groups"][0]["found"]
-        self.assertAlmostEqual(whole["spearman"]["low"], own.spearman.low)
-        self.assertAlmostEqual(whole["kendall"]["p_value"], own.kendall.p_value)
+        self.assertAlmostEqual(whole["spearman"]["low"], expected.spearman.low)
+        self.assertAlmostEqual(whole["kendall"]["p_value"], expected.kendall.p_value)
         mid = next(each for each in result["groups"] if each["label"] == "mid")["found"]
         self.assertAlmostEqual(
             mid["pearson"]["estimate"], relation.correlate(X[BED == "mid"], Y[BED == "mid"]).pearson.estimate
@@ -88,20 +88,20 @@ class Relating(StudyCase):
     def test_lines_on_scales_with_residuals_and_a_prediction(self):
         scales = {"x_scale": "log10", "y_scale": "log10"}
         result = self.ask("fits", **PAIR, **scales, lines=["least-squares", "median", "smooth"], span=0.5)
-        own = relation.fit_line(X, Y, x_scale="log10", y_scale="log10")
+        line = relation.fit_line(X, Y, x_scale="log10", y_scale="log10")
         group = result["groups"][0]
-        self.assertAlmostEqual(group["fit"]["slope"], own.slope)
-        start, power = 10**own.intercept, own.slope
+        self.assertAlmostEqual(group["fit"]["slope"], line.slope)
+        start, power = 10**line.intercept, line.slope
         self.assertEqual(group["carried_back"], f"mass = {start:.4g} × length^{{{power:.4g}}}")
         self.assertAlmostEqual(group["median"]["slope"], relation.theil_sen(X, Y).slope)
         shown = {**PAIR, **scales, "lines": ["least-squares", "smooth"], "span": 0.5, "bands": "both"}
         drawn = {each["role"]: each for each in self.picture(**shown)["layers"]}
-        self.assertEqual(drawn["one more"]["y"].max(), own.one_high.max())
+        self.assertEqual(drawn["one more"]["y"].max(), line.one_high.max())
         np.testing.assert_allclose(drawn["smooth"]["y"], relation.smooth_line(X, Y, span=0.5).y)
         left = self.picture(**shown, plot="residuals")["layers"][1]
         rows = left["rows"] - 1
         self.assertEqual(rows.size, 88)
-        expected = np.log10(Y[rows]) - own.intercept - own.slope * np.log10(X[rows])
+        expected = np.log10(Y[rows]) - line.intercept - line.slope * np.log10(X[rows])
         np.testing.assert_allclose(left["y"], expected, atol=1e-12)
         self.assertIn("smearing factor", " ".join(result["words"]))
         at = self.ask("predict", **PAIR, **scales, value=80)
@@ -126,9 +126,9 @@ class Relating(StudyCase):
 
     def test_how_two_methods_agree_and_what_is_left_given_others(self):
         result = self.ask("agreement", x="length", y="mass", scale="log", margin=2)
-        own = heron.agree(Y, X, scale="log", margin=2)
+        expected = heron.agree(Y, X, scale="log", margin=2)
         told = [result["numbers"][name] for name in ("bias", "low_to", "margin_p", "n_pairs")]
-        self.assertEqual(told, [own.bias, own.low_to, own.margin_p, 88])
+        self.assertEqual(told, [expected.bias, expected.low_to, expected.margin_p, 88])
         self.assertEqual({lost["why"]: lost["n"] for lost in result["lost"]}, {"without mass": 1, "without both": 1})
         refused = self.client.get(self.address("agreement"), {**PAIR, "scale": "log", "margin": 0.5})
         self.assert_problem(refused, 422, "out-of-range")

@@ -147,11 +147,11 @@ class Adopting(StudyCase):
         self.on_table("", kind="set-aside", rows=[3, 4], reason="broken")
         self.describe("side", label="which side")
         table = Table.objects.get(pk=self.table.pk)
-        here = TableSnapshot.of(table).active()
+        stored = TableSnapshot.of(table).active()
         replayed = replay(ledger.decisions(ledger.entries(table)), original)
-        self.assertEqual(list(here), list(replayed))
-        for symbol in here:
-            a, b = here[symbol], replayed[symbol]
+        self.assertEqual(list(stored), list(replayed))
+        for symbol in stored:
+            a, b = stored[symbol], replayed[symbol]
             self.assertEqual((a.label, a.kind, a.levels, a.missing_codes), (b.label, b.kind, b.levels, b.missing_codes))
             np.testing.assert_array_equal(a.reasons, b.reasons)
             for values, others in ((a.numbers, b.numbers), (a.codes, b.codes)):

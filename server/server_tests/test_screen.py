@@ -38,8 +38,10 @@ class Screening(StudyCase):
     def test_the_rules_are_the_cores_with_rows_from_one(self):
         result = self.screen()
         for each in result["rules"]:
-            own = outliers.flag_outliers(MASS, rule=each["rule"])
-            self.assertEqual((each["n_flagged"], each["low"], each["high"]), (own.flagged.size, own.low, own.high))
+            expected = outliers.flag_outliers(MASS, rule=each["rule"])
+            self.assertEqual(
+                (each["n_flagged"], each["low"], each["high"]), (expected.flagged.size, expected.low, expected.high)
+            )
             self.assertEqual(each["assumes"], outliers.RULES[each["rule"]].help)
         first = result["rows"][0]
         self.assertEqual((first["row"], first["flagged"], first["text"]), (8, [True] * 3, "60.000"))
@@ -47,8 +49,8 @@ class Screening(StudyCase):
         self.assertIn("look for its cause", result["words"][-1])
         within = self.screen(by="bed", reach=3)
         for side, i in (("limits_low", 0), ("limits_high", 1)):
-            own = [outliers.flag_outliers(MASS[k::2], rule="fences", reach=3) for k in (0, 1)]
-            np.testing.assert_allclose(within["rules"][0][side], [(each.low, each.high)[i] for each in own])
+            expected = [outliers.flag_outliers(MASS[k::2], rule="fences", reach=3) for k in (0, 1)]
+            np.testing.assert_allclose(within["rules"][0][side], [(each.low, each.high)[i] for each in expected])
         self.assertEqual({row["group"] for row in within["rows"]}, {"b"})
 
     def test_what_was_decided_stands_beside_each_row_and_is_undone(self):
@@ -84,9 +86,9 @@ class Screening(StudyCase):
 
     def test_results_with_and_without_rows_and_without_each(self):
         result = self.post("weigh", variable="mass", by="bed", rows=[8, 32, 99]).json()
-        own = sensitivity.results_without(MASS, np.array(["a", "b"])[np.arange(60) % 2], without=np.array([7, 31]))
-        self.assertEqual([each["name"] for each in result["changes"]], [each.name for each in own])
-        for a, b in zip(result["changes"], own, strict=True):
+        expected = sensitivity.results_without(MASS, np.array(["a", "b"])[np.arange(60) % 2], without=np.array([7, 31]))
+        self.assertEqual([each["name"] for each in result["changes"]], [each.name for each in expected])
+        for a, b in zip(result["changes"], expected, strict=True):
             self.assertAlmostEqual(a["without"], b.without)
         self.assertEqual((result["rows"], result["first_group"]), (2, "a"))
         shown = self.figure(
@@ -94,22 +96,22 @@ class Screening(StudyCase):
         )
         layers = {each["role"]: each for each in shown["scenes"][0]["layers"]}
         self.assertEqual(layers["beyond"]["rows"].tolist(), [8])
-        own = sensitivity.leave_one_out(MASS, "skewness").values
-        np.testing.assert_allclose(layers["points"]["y"], np.delete(own, 7))
+        expected = sensitivity.leave_one_out(MASS, "skewness").values
+        np.testing.assert_allclose(layers["points"]["y"], np.delete(expected, 7))
         self.assertIn("Ringed: without row 8 it moves most.", shown["caption"])
 
     def test_a_relation_and_its_rows(self):
         result = self.reading("relation", "mass", **RELATION)
-        own = influence.diagnose_fit(MASS, {"len": LENGTH})
-        np.testing.assert_allclose([each["value"] for each in result["coefficients"]], own.coefficients)
+        expected = influence.diagnose_fit(MASS, {"len": LENGTH})
+        np.testing.assert_allclose([each["value"] for each in result["coefficients"]], expected.coefficients)
         by_row = {row["row"]: row for row in result["rows"]}
         for i in (7, 31):
-            self.assertAlmostEqual(by_row[i + 1]["cooks"], own.cooks[i])
-            np.testing.assert_allclose(by_row[i + 1]["dfbetas"], own.dfbetas[i])
+            self.assertAlmostEqual(by_row[i + 1]["cooks"], expected.cooks[i])
+            np.testing.assert_allclose(by_row[i + 1]["dfbetas"], expected.dfbetas[i])
         source = {"kind": "influence", "table": str(self.table.pk), **RELATION, "view": "order"}
         points = [each for each in self.figure(source)["scenes"][0]["layers"] if each["form"] == "points"]
         drawn = dict(zip(*(np.concatenate([point[name] for point in points]) for name in ("rows", "y")), strict=True))
-        np.testing.assert_allclose([drawn[i + 1] for i in range(60)], own.cooks)
+        np.testing.assert_allclose([drawn[i + 1] for i in range(60)], expected.cooks)
         self.assertEqual({row["row"] for row in result["rows"][:2]}, {8, 32})
         self.assertIn("leverage", result["rows"][0]["beyond"] + result["rows"][1]["beyond"])
         with_bed = self.reading("relation", "mass", response="mass", predictors=["len", "bed"], product=["len", "bed"])
@@ -134,13 +136,13 @@ class Screening(StudyCase):
 
     def test_several_variables_together(self):
         result = self.reading("together", "mass", variables=["len", "mass"])
-        own = outliers.robust_distances({"len": LENGTH, "mass": MASS})
+        expected = outliers.robust_distances({"len": LENGTH, "mass": MASS})
         source = {"kind": "distances", "table": str(self.table.pk), "variables": ["len", "mass"]}
         points = [each for each in self.figure(source)["scenes"][0]["layers"] if each["form"] == "points"]
         robust = dict(zip(*(np.concatenate([point[name] for point in points]) for name in ("rows", "y")), strict=True))
-        np.testing.assert_allclose([robust[i + 1] for i in range(own.robust.size)], own.robust)
+        np.testing.assert_allclose([robust[i + 1] for i in range(expected.robust.size)], expected.robust)
         self.assertEqual({row["row"] for row in result["rows"][:2]}, {8, 32})
-        self.assertTrue(math.isclose(result["cutoff"], own.cutoff))
+        self.assertTrue(math.isclose(result["cutoff"], expected.cutoff))
         alone = self.client.get(self.address("together"), {"variables": ["len"]})
         self.assert_problem(alone, 422, "too-few-variables")
         names = self.client.get(self.address("together"), {"variables": ["len", "bed"]})

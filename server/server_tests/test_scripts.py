@@ -147,14 +147,14 @@ class ScriptCase(TestCase):
         with (folder / "out" / "numbers.csv").open() as file:
             result = list(csv.reader(file))[1:]
         expected, compared = [], 0
-        for place, plate in enumerate(self.study.plates.all(), 1):
+        for number, plate in enumerate(self.study.plates.all(), 1):
             document = selectors.document_of(plate)
             scenes, _ = selectors.scenes(self.user, [panel.source for panel in document.panels])
             expected += [
                 [plate.name, name, value, unit] for name, value, unit in selectors.numbers_of(document, scenes)
             ]
             data = figure.data(scenes, figure.letters(len(scenes), document.sheet.letters))
-            (made,) = (folder / "out").glob(f"{place:02d}-*-data.csv")
+            (made,) = (folder / "out").glob(f"{number:02d}-*-data.csv")
             one, two = (list(csv.reader(io.StringIO(text))) for text in (data, made.read_text()))
             counted = [Counter((row[0], row[1], row[2]) for row in lines) for lines in (one, two)]
             self.assertEqual(counted[0], counted[1], plate.name)
@@ -263,7 +263,7 @@ class EveryKind(ScriptCase):
             self.kept(f"Groups {i}", {"kind": "groups", "variable": mass, "by": "tray_type", **asked, **more})
         rng = np.random.default_rng(7)
         roles = [{"variable": mass, "by": "tray_type"}, {"variable": length, "by": "week", "second": "tray_type"}]
-        chosen = [by_chance(GroupsSource, {**own, "kind": "groups"}, rng) for own in roles * 4]
+        chosen = [by_chance(GroupsSource, {**said, "kind": "groups"}, rng) for said in roles * 4]
         self.kept("By chance", *chosen, sheet={"columns": 4, "width": 250, "height": 120})
         alone = (
             (ShapeSource, {"variable": mass}), (ShapeSource, {"variable": length, "by": "tray_type"}),
@@ -271,11 +271,11 @@ class EveryKind(ScriptCase):
             (CumulativeSource, {"variable": length, "by": "tray_type"}), (OrderedSource, {"variable": length}),
             (QuantilesSource, {"variable": mass}), (CountsSource, {"variable": "tray_again"}),
         )  # fmt: skip
-        chosen = [by_chance(kind, {**own, "kind": kind.kind}, rng) for kind, own in alone * 3]
+        chosen = [by_chance(kind, {**said, "kind": kind.kind}, rng) for kind, said in alone * 3]
         self.kept("Alone by chance", *chosen, sheet={"columns": 4, "width": 250, "height": 200})
         both = {"x": length, "y": mass, "kind": "pair", "plot": "pairs"}
         chosen = [
-            {**by_chance(PairSource, own, rng), "plot": "pairs"} for own in (both, {**both, "by": "tray_type"}) * 6
+            {**by_chance(PairSource, said, rng), "plot": "pairs"} for said in (both, {**both, "by": "tray_type"}) * 6
         ]
         self.kept("Pairs by chance", *chosen, sheet={"columns": 4, "width": 250, "height": 150})
         self.kept(

@@ -145,8 +145,8 @@ class Links(StudyCase):
         self.assertEqual(self.client.get(f"/api/studies/{self.study.pk}/people").json()["members"][0]["name"], "ada")
         self.assertEqual(len(self.client.get(f"/api/studies/{self.study.pk}/people").json()["members"]), 1)
         guest.get(f"/api/studies/{self.study.pk}/pulse")
-        here = self.client.get(f"/api/studies/{self.study.pk}/pulse").json()["here"]
-        self.assertEqual(here, [{"name": "for the reviewer", "guest": True}])
+        present = self.client.get(f"/api/studies/{self.study.pk}/pulse").json()["here"]
+        self.assertEqual(present, [{"name": "for the reviewer", "guest": True}])
 
     def test_it_ends_when_it_is_revoked_and_when_its_time_is_over(self):
         revoked, over = self.make(), self.make(days=1)

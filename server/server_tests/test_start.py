@@ -29,12 +29,12 @@ class Supervised(TestCase):
         with socket.socket() as free:
             free.bind(("127.0.0.1", 0))
             self.port = free.getsockname()[1]
-        own = {name: value for name, value in os.environ.items() if not name.startswith(("HERON_", "DJANGO_"))}
+        kept = {name: value for name, value in os.environ.items() if not name.startswith(("HERON_", "DJANGO_"))}
         self.said = (self.var / "said").open("w+")
         self.addCleanup(self.said.close)
         self.start = subprocess.Popen(
             ["./start", "--port", str(self.port)], cwd=ROOT, stdout=self.said, stderr=subprocess.STDOUT,
-            env={**own, "HERON_VAR": str(self.var), "HERON_DEMO": "0"},
+            env={**kept, "HERON_VAR": str(self.var), "HERON_DEMO": "0"},
         )  # fmt: skip
         self.addCleanup(self.stop)
 

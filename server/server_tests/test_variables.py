@@ -118,7 +118,7 @@ class Variables(StudyCase):
         self.assertIsNone(spread["summary"]["q1"])  # a quarter of the values is only known to lie below it
         self.assertIn("25 %", spread["summary"]["undefined"]["q1"])
         self.assertEqual(spread["subject"]["n_limited"], 1)
-        own = heron.below_detection([np.nan, 2.5, 3, 4], [0.5, np.nan, np.nan, np.nan])
+        expected = heron.below_detection([np.nan, 2.5, 3, 4], [0.5, np.nan, np.nan, np.nan])
         for below_limit in ("half", "missing"):  # whatever stands for it
             self.act(
                 f"tables/{table.pk}/ledger/describe",
@@ -128,7 +128,7 @@ class Variables(StudyCase):
             shown = self.figure({"kind": "shape", "table": str(table.pk), "variable": "lead"})["caption"]
             self.assertEqual("by Kaplan-Meier mean 2.5, SD 1.472" in shown, below_limit == "half", shown)
             found = self.reading("detection", "lead", table)["found"]
-            self.assertEqual((found["n_below"], found["ways"][0]["mean"]), (1, own.ways[0].mean))
+            self.assertEqual((found["n_below"], found["ways"][0]["mean"]), (1, expected.ways[0].mean))
 
     def test_every_point_of_the_ledger_can_be_looked_back_at(self):
         self.on_table("", kind="set-aside", rows=[2], reason="a slip")

@@ -40,8 +40,8 @@ def invite(user: User, study: Study, name: str, role: str) -> None:
         )  # fmt: skip
     if study.memberships.filter(link=None).count() >= MOST_MEMBERS:
         raise Refusal(422, "too-many", f"A study has at most {MOST_MEMBERS} members.", where="name")
-    own = study.memberships.filter(user=result, role=Membership.Role.OWNER).exists()
-    if own:
+    owns = study.memberships.filter(user=result, role=Membership.Role.OWNER).exists()
+    if owns:
         raise Refusal(422, "own-study", f"{result.get_username()} owns this study.", where="name")
     said = {"role": role, "link": None, "until": None}
     Membership.objects.update_or_create(study=study, user=result, defaults=said)
@@ -120,8 +120,8 @@ class Present:
 def arrive(user: User, study: Study) -> list[Present]:
     """Say that a person has the study open; who else has."""
     now = timezone.now()
-    own = study.memberships.filter(user=user)
-    own.exclude(here__gt=now - _SAID_EVERY).update(here=now)
+    membership = study.memberships.filter(user=user)
+    membership.exclude(here__gt=now - _SAID_EVERY).update(here=now)
     others = study.memberships.filter(here__gt=now - _HERE_FOR).exclude(user=user).select_related("user", "link")
     return [
         Present(other.link.name if other.link and other.user.guest else other.user.get_username(), other.user.guest)

@@ -77,8 +77,8 @@ def revoke(request: SignedIn, link_id: UUID) -> Any:
 @router.post("/session/link", response=OpenedOut, auth=anyone)
 def open_link(request: SignedIn, asked: OpenLinkIn) -> Any:
     """Open a study by a link: as oneself where one is signed in, else as a guest who may look."""
-    here = request.user if request.user.is_authenticated else None
-    study, user = sharing.open_link(here, asked.secret)
-    if user != here:
+    visitor = request.user if request.user.is_authenticated else None
+    study, user = sharing.open_link(visitor, asked.secret)
+    if user != visitor:
         open_session(request, user)
     return OpenedOut(study=study.id, table=study.tables.values_list("pk", flat=True).first())

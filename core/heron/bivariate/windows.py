@@ -58,16 +58,16 @@ def hexagons(x: ArrayLike, y: ArrayLike, *, across: int = 40, aspect: float = 0.
     far = (u - other_i - 0.5) ** 2 + 0.75 * (v - 2 * other_j - 1) ** 2
     odd = far < near
     columns = across + 3
-    place = np.where(odd, other_i, first_i).astype(np.int64) + columns * (
+    hexagon = np.where(odd, other_i, first_i).astype(np.int64) + columns * (
         2 * np.where(odd, other_j, first_j) + odd
     ).astype(np.int64)
-    counts = np.bincount(place)
-    there = np.flatnonzero(counts)
-    row, column = there // columns, there % columns
+    counts = np.bincount(hexagon)
+    filled = np.flatnonzero(counts)
+    row, column = filled // columns, filled % columns
     return Hexagons(
         a.min() + width * (column + 0.5 * (row % 2)),
         b.min() + rise * row,
-        counts[there],
+        counts[filled],
         width / 2,
         rise * 2 / 3,
         rows.size,

@@ -160,9 +160,9 @@ def _indices(
         return None
     told: dict[str, float | None] = {}
     if lower is not None and upper is not None:
-        own = (upper - lower) / (6 * sigma)
+        index = (upper - lower) / (6 * sigma)
         low, high = (math.sqrt(float(stats.chi2.ppf(end, df)) / df) for end in ((1 - level) / 2, (1 + level) / 2))
-        told |= {name: own, f"{name}_low": own * low, f"{name}_high": own * high}
+        told |= {name: index, f"{name}_low": index * low, f"{name}_high": index * high}
     sides = [side for side in (_over(upper, mean, sigma), _over(lower, mean, -sigma)) if side is not None]
     least = min(sides)
     reach = float(special.ndtri(0.5 + level / 2)) * math.sqrt(1 / (9 * n) + least**2 / (2 * df))

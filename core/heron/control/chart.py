@@ -194,15 +194,15 @@ def control_chart(
         if subgroup is None:
             raise InputError("no-subgroup", "Means need subgroups.", where="subgroup", remedy="Choose what they are.")
         grouping = groups_of(subgroup, checked.length, where="subgroup")
-        place = grouping.places[rows]
-        values, rows, place = values[place >= 0], rows[place >= 0], place[place >= 0]
+        codes = grouping.places[rows]
+        values, rows, codes = values[codes >= 0], rows[codes >= 0], codes[codes >= 0]
         missing = checked.length - values.size
-        found, first, which = np.unique(place, return_index=True, return_inverse=True)
+        found, first, which = np.unique(codes, return_index=True, return_inverse=True)
         order = np.argsort(first)  # as they came
         sorted_rows = np.argsort(which, kind="stable")
         by_place = np.split(values[sorted_rows], np.cumsum(np.bincount(which, minlength=found.size))[:-1])
         parts = [by_place[at] for at in order.tolist()] if values.size else []
-        labels = tuple(grouping.labels[own] for own in found[order].tolist())
+        labels = tuple(grouping.labels[code] for code in found[order].tolist())
         sizes = np.array([part.size for part in parts], dtype=np.int64)
         if sizes.size and int(sizes.max()) > MOST_SUBGROUP:
             raise InputError(
@@ -289,18 +289,21 @@ def _degrees(chart: Chart, sizes: Ints, k: int) -> float:
         shared = 4 / math.pi * (math.sqrt(1 - rho**2) + rho * math.asin(rho)) - d2**2
         variance = (k * d3**2 + 2 * (k - 1) * shared) / (k * d2) ** 2
     else:
-        variance = sum((own[1] / own[0]) ** 2 for own in (_constants(chart, int(size)) for size in sizes)) / k**2
+        variance = (
+            sum((constants[1] / constants[0]) ** 2 for constants in (_constants(chart, int(size)) for size in sizes))
+            / k**2
+        )
     return 1 / (2 * variance)
 
 
 def _broken(z: Floats, rule: str) -> Ints:
     """Where a rule is complete: the last of its points, which lies there itself."""
-    own = RUNS_RULES[rule]
+    record = RUNS_RULES[rule]
     result = np.zeros(z.size, dtype=bool)
     for side in (-1, 1):
-        past = side * z > own.beyond
-        counts = np.convolve(past.astype(np.int64), np.ones(own.of, dtype=np.int64))[: z.size]
-        result |= past & (counts >= own.needed)
+        past = side * z > record.beyond
+        counts = np.convolve(past.astype(np.int64), np.ones(record.of, dtype=np.int64))[: z.size]
+        result |= past & (counts >= record.needed)
     return np.flatnonzero(result)
 
 

@@ -115,8 +115,8 @@ def _with_reference(equal: bool) -> Reach:
         squares = np.full(groups.sizes.size, groups.pooled) if equal else groups.squares
         if not pairs:
             return []
-        own, common = (np.array([(squares / groups.sizes)[pair[place]] for pair in pairs]) for place in (0, 1))
-        shares = common / (own + common)
+        first_share, common = (np.array([(squares / groups.sizes)[pair[side]] for pair in pairs]) for side in (0, 1))
+        shares = common / (first_share + common)
         told = [_t(groups, pair, equal) for pair in pairs]
         largest = Largest(shares)
         points = {df: largest.point(level, df) for df in {df for _, df in told}}

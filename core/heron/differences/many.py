@@ -72,7 +72,7 @@ def _parts(values: ArrayLike, by: By, order: Sequence[object] | None) -> tuple[d
     x = as_values(values, where="values")
     grouping = groups_of(by, x.length, order=order)
     parts = Grouping(grouping.labels, grouping.places[x.positions]).rows()
-    known = {label: x.values[own] for label, own in zip(grouping.labels, parts, strict=True)}
+    known = {label: x.values[rows] for label, rows in zip(grouping.labels, parts, strict=True)}
     return known, int(np.count_nonzero(grouping.places >= 0)) - sum(part.size for part in parts)
 
 
@@ -289,8 +289,8 @@ def _kruskal(parts: list[Floats], level: float) -> tuple[Test | None, list[float
     counts = np.unique(joined, return_counts=True)[1].astype(np.float64)
     tied = float(np.sum(counts**3 - counts))
     ends = np.cumsum([part.size for part in parts])
-    own = np.split(ranked, ends[:-1])
-    means = [float(part.mean()) for part in own]
+    group_ranks = np.split(ranked, ends[:-1])
+    means = [float(part.mean()) for part in group_ranks]
     if tied == n**3 - n:
         return None, means, tied
     h, p_value = stats.kruskal(*parts)
@@ -303,15 +303,15 @@ def _epsilon_resampled(joined: Floats, ends: Ints, level: float) -> tuple[float,
     """Limits of epsilon squared: it is what groups have of the variance of ranks, here of resamples of each group, each
     of which is told by how often it has every value."""
     rng = np.random.default_rng(20_241)
-    place = np.unique(joined, return_inverse=True)[1]
-    n, distinct, middle = joined.size, int(place.max()) + 1, (joined.size + 1) / 2
+    codes = np.unique(joined, return_inverse=True)[1]
+    n, distinct, middle = joined.size, int(codes.max()) + 1, (joined.size + 1) / 2
     groups = list(pairwise([0, *ends.tolist()]))
     starts, sizes = np.array([start for start, _ in groups]), np.diff([0, *ends.tolist()])
     rows = max(1, 2_000_000 // n)
     result = []
     for first in range(0, _RESAMPLES, rows):
         m = min(rows, _RESAMPLES - first)
-        drawn = np.concatenate([place[rng.integers(start, end, (m, end - start))] for start, end in groups], axis=1)
+        drawn = np.concatenate([codes[rng.integers(start, end, (m, end - start))] for start, end in groups], axis=1)
         at = drawn + distinct * np.arange(m)[:, None]
         counts = np.bincount(at.ravel(), minlength=m * distinct).reshape(m, distinct)
         off = np.cumsum(counts, axis=1) - (counts - 1) / 2 - middle

@@ -282,7 +282,7 @@ def _signed(off: Floats, level: float) -> _Found:
     if total <= _MOST_LAID_OUT:
         rows, columns = np.triu_indices(n)
         laid_out = np.sort(off[rows] / 2 + off[columns] / 2)
-        return _shifted(lambda place: float(laid_out[place - 1]), total, p, variance, ways, level)
+        return _shifted(lambda rank: float(laid_out[rank - 1]), total, p, variance, ways, level)
 
     def counted(t: float) -> int:
         """How many means of two differences are t or less, each with itself once."""
@@ -290,7 +290,7 @@ def _signed(off: Floats, level: float) -> _Found:
         return (both + int(np.count_nonzero(off <= t))) // 2
 
     return _shifted(
-        lambda place: _in_place(place, counted, float(off[0]), float(off[-1])), total, p, variance, ways, level
+        lambda rank: _in_place(rank, counted, float(off[0]), float(off[-1])), total, p, variance, ways, level
     )
 
 

@@ -59,10 +59,10 @@ def check(document: Document, scenes: Sequence[Scene], caption: str | None = Non
     return result
 
 
-def ends_of(axis: Axis, own: Mapping[str, Any]) -> tuple[float, float]:
+def ends_of(axis: Axis, settings: Mapping[str, Any]) -> tuple[float, float]:
     """The ends of an axis as they are drawn."""
-    low = axis.low if own["low"] is None else float(own["low"])
-    high = axis.high if own["high"] is None else float(own["high"])
+    low = axis.low if settings["low"] is None else float(settings["low"])
+    high = axis.high if settings["high"] is None else float(settings["high"])
     return low, high
 
 
@@ -73,12 +73,12 @@ def _sizes(document: Document) -> list[Finding]:
     least = min(types.values())
     lines = {"axis_line": style["axis_line"], "mark_line": style["mark_line"]}
     thin = [name for name, width in lines.items() if width < LEAST_LINE]
-    own = [
+    narrow = [
         (("panels", i, "series", key, "line"), settings["line"])
         for i, panel in enumerate(document["panels"]) for key, settings in panel["series"].items()
         if (settings.get("line") or LEAST_LINE) < LEAST_LINE
     ]  # fmt: skip
-    thinnest = min([*lines.values(), *(width for _, width in own)])
+    thinnest = min([*lines.values(), *(width for _, width in narrow)])
     return [
         Finding(
             "type", -1, not small,
@@ -87,10 +87,10 @@ def _sizes(document: Document) -> list[Finding]:
             tuple(Change(("style", name), LEAST_TYPE) for name in small),
         ),
         Finding(
-            "line", -1, not thin and not own,
-            f"The thinnest line is {thinnest:g} pt{'' if not thin and not own else f', under {LEAST_LINE:g} pt'}.",
-            f"make it {LEAST_LINE:g} pt" if thin or own else "",
-            (*(Change(("style", name), LEAST_LINE) for name in thin), *(Change(path, LEAST_LINE) for path, _ in own)),
+            "line", -1, not thin and not narrow,
+            f"The thinnest line is {thinnest:g} pt{'' if not thin and not narrow else f', under {LEAST_LINE:g} pt'}.",
+            f"make it {LEAST_LINE:g} pt" if thin or narrow else "",
+            tuple(Change(path, LEAST_LINE) for path in [*(("style", name) for name in thin), *dict(narrow)]),
         ),
     ]  # fmt: skip
 
@@ -131,8 +131,8 @@ def _cut(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Findin
     return [Finding("cut", i, False, f"The axes cut off {listed}{at}.", "show all", back)]
 
 
-def _is_log(axis: Axis, own: Mapping[str, Any]) -> bool:
-    return bool((own["scale"] or axis.scale).startswith("log"))
+def _is_log(axis: Axis, settings: Mapping[str, Any]) -> bool:
+    return bool((settings["scale"] or axis.scale).startswith("log"))
 
 
 def _above_zero(values: Floats) -> Floats:
@@ -168,8 +168,8 @@ def _lost(i: int, panel: Mapping[str, Any], scene: Scene, at: str, caption: str)
             continue
         below, running = axis.lost, 0
         if axis.scale == "linear":
-            place = 0 if side == "across" else 2
-            reaching = [(layer.form, extents(layer)[place]) for layer in scene.layers]
+            end = 0 if side == "across" else 2
+            reaching = [(layer.form, extents(layer)[end]) for layer in scene.layers]
             below += sum(int(np.count_nonzero(low <= 0)) for form, low in reaching if form == "points")
             running = sum(int(np.count_nonzero(low <= 0)) for form, low in reaching if form in ("interval", "box"))
         if not below and not running:
@@ -193,23 +193,25 @@ def _merging(i: int, panel: Mapping[str, Any], scene: Scene, at: str, document: 
         return []
     if scene.told_by_place:
         return [Finding("merge", i, True, f"{counted(len(shown), 'group')} stand apart, each with its name{at}.")]
-    own = [panel["series"].get(series.key, {}) for series in shown]
+    settings = [panel["series"].get(series.key, {}) for series in shown]
     colours = [
         of_rank(series.rank, scene.ramp, style["colours"])
-        if series.rank is not None and scene.ramp and not own[k].get("colour")
-        else colour_of(style, series.place, own[k].get("colour"))
+        if series.rank is not None and scene.ramp and not settings[k].get("colour")
+        else colour_of(style, series.place, settings[k].get("colour"))
         for k, series in enumerate(shown)
     ]
     forms = {layer.form for layer in scene.layers if layer.series}
 
     def look(k: int) -> tuple[Any, ...]:
-        place = shown[k].place
+        series_index = shown[k].place
         return (
-            (own[k].get("shape") or (place % 5 if style["shapes"] else 0))
+            (settings[k].get("shape") or (series_index % 5 if style["shapes"] else 0))
             if "points" in forms or "interval" in forms
             else 0,
-            (own[k].get("dash") or (place % 5 if style["dashes"] else 0)) if "line" in forms else 0,
-            (own[k].get("hatch") or (place % 5 if style["hatches"] else 0)) if forms & {"blocks", "area"} else 0,
+            (settings[k].get("dash") or (series_index % 5 if style["dashes"] else 0)) if "line" in forms else 0,
+            (settings[k].get("hatch") or (series_index % 5 if style["hatches"] else 0))
+            if forms & {"blocks", "area"}
+            else 0,
         )
 
     close = merged(colours)
@@ -324,8 +326,8 @@ def _empty(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Find
     for k, (side, axis) in enumerate((("across", scene.across), ("up", scene.up))):
         low, high = ends_of(axis, panel[side])
         # A body that reaches over an end fills what there is up to it.
-        own = [mark[1 + k] if mark[0] else np.clip(mark[1 + k], low, high) for mark in touched]
-        values = np.concatenate(own or [np.empty(0)])
+        reached = [mark[1 + k] if mark[0] else np.clip(mark[1 + k], low, high) for mark in touched]
+        values = np.concatenate(reached or [np.empty(0)])
         values = values[np.isfinite(values) & (values >= low) & (values <= high)]
         if (panel[side]["scale"] or axis.scale).startswith("log") and low > 0:
             low, high, values = np.log10(low), np.log10(high), np.log10(values[values > 0])

@@ -140,7 +140,7 @@ def merged(colours: Sequence[str]) -> list[Merged]:
         shown = {colour: seen(colour, view) for colour in colours}
         apart = {(a, b): difference(shown[a], shown[b]) for a in shown for b in shown}
         for i, j in combinations(range(len(colours)), 2):
-            own = apart[colours[i], colours[j]]
-            if own < LEAST:
-                result.append(Merged(i, j, view, own))
+            distance = apart[colours[i], colours[j]]
+            if distance < LEAST:
+                result.append(Merged(i, j, view, distance))
     return result

@@ -62,12 +62,14 @@ def draw(document: Mapping[str, Any], scenes: Sequence[Scene], path: FilePath | 
             height_ratios=heights_of(sheet, lines),
         ).ravel()  # fmt: skip
         named = letters(len(scenes), sheet["letters"])
-        for place, (panel, scene) in enumerate(zip(document["panels"], scenes, strict=True)):
-            _panel(axes[place], panel, scene, style)
-            if named[place]:
-                axes[place].set_title(named[place], loc="left", fontsize=style["letter_size"], fontweight="bold")
+        for panel_index, (panel, scene) in enumerate(zip(document["panels"], scenes, strict=True)):
+            _panel(axes[panel_index], panel, scene, style)
+            if named[panel_index]:
+                axes[panel_index].set_title(
+                    named[panel_index], loc="left", fontsize=style["letter_size"], fontweight="bold"
+                )
             if panel["title"]:
-                axes[place].set_title(_typeset(panel["title"]), fontsize=style["title_size"])
+                axes[panel_index].set_title(_typeset(panel["title"]), fontsize=style["title_size"])
         for spare in axes[len(scenes) :]:
             spare.remove()
         if sheet["title"]:
@@ -87,21 +89,21 @@ def _panel(ax: Any, panel: Mapping[str, Any], scene: Scene, style: Mapping[str, 
     places = {series.key: series.place for series in scene.series}
     ranks = {series.key: series.rank for series in scene.series}
     for layer in scene.layers:
-        own = {**panel["marks"].get(layer.role, {}), **_given(panel["series"].get(layer.series, {}))}
-        if own.get("hidden"):
+        settings = {**panel["marks"].get(layer.role, {}), **_given(panel["series"].get(layer.series, {}))}
+        if settings.get("hidden"):
             continue
-        place = places.get(layer.series, 0)
-        colour = colour_of(dict(style), place, own.get("colour"))
+        series_index = places.get(layer.series, 0)
+        colour = colour_of(dict(style), series_index, settings.get("colour"))
         if layer.role in _INK or layer.form == "words":
-            colour = own.get("colour") or style["ink"]
+            colour = settings.get("colour") or style["ink"]
         rank = ranks.get(layer.series)
-        if rank is not None and scene.ramp and not own.get("colour"):
+        if rank is not None and scene.ramp and not settings.get("colour"):
             colour = of_rank(rank, scene.ramp, style["colours"])
-        _layer(ax, layer, colour, own, place, style, scene)
+        _layer(ax, layer, colour, settings, series_index, style, scene)
     for side, axis, name in (("across", scene.across, "x"), ("up", scene.up, "y")):
         _axis(ax, axis, panel[side], name, shares[side])
-    for place, text in enumerate(scene.equations):
-        ax.annotate(_typeset(text), (0, 1), (4, -4 - 1.3 * style["type_size"] * place), xycoords="axes fraction",
+    for series_index, text in enumerate(scene.equations):
+        ax.annotate(_typeset(text), (0, 1), (4, -4 - 1.3 * style["type_size"] * series_index), xycoords="axes fraction",
                     textcoords="offset points", va="top", color=style["ink"], zorder=10)  # fmt: skip
     if style["frame"] == "open":
         ax.spines[["top", "right"]].set_visible(False)
@@ -115,9 +117,9 @@ def _panel(ax: Any, panel: Mapping[str, Any], scene: Scene, style: Mapping[str, 
         chosen = [(panel["series"].get(series.key) or {}).get("colour") for series in scene.series]
         colours = [
             of_rank(series.rank, scene.ramp, style["colours"])
-            if series.rank is not None and scene.ramp and not own
-            else colour_of(dict(style), series.place, own)
-            for series, own in zip(scene.series, chosen, strict=True)
+            if series.rank is not None and scene.ramp and not settings
+            else colour_of(dict(style), series.place, settings)
+            for series, settings in zip(scene.series, chosen, strict=True)
         ]
         handles = [Rectangle((0, 0), 1, 1, color=colour) for colour in colours]
         names = [
@@ -165,15 +167,15 @@ def _with_strips(
             return given
         top, bottom = edges[given.strip - first_strip : given.strip - first_strip + 2]
 
-        def laid(place: Any) -> Any:
-            at = (top + bottom) / 2 + place * (top - bottom)
+        def laid(share: Any) -> Any:
+            at = (top + bottom) / 2 + share * (top - bottom)
             return 10.0**at if log else at
 
         name = "x" if given.upright else "y"
-        own = {name: laid(getattr(given, name)), f"high_{name}": laid(getattr(given, f"high_{name}"))}
+        moved = {name: laid(getattr(given, name)), f"high_{name}": laid(getattr(given, f"high_{name}"))}
         # On a logarithmic axis a box is as wide as the half of it that lies further from the data.
         wide = 2 * (laid(0.0) - laid(-given.width / 2)) if log else given.width * (top - bottom)
-        return replace(given, **own, width=wide)
+        return replace(given, **moved, width=wide)
 
     return replace(scene, layers=tuple(map(layer, scene.layers))), share
 
@@ -189,21 +191,27 @@ def _given(settings: Mapping[str, Any]) -> dict[str, Any]:
 
 
 def _layer(
-    ax: Any, layer: Layer, colour: str, own: Mapping[str, Any], place: int, style: Mapping[str, Any], scene: Scene
+    ax: Any,
+    layer: Layer,
+    colour: str,
+    settings: Mapping[str, Any],
+    series_index: int,
+    style: Mapping[str, Any],
+    scene: Scene,
 ) -> None:
-    width = own.get("line") or style["mark_line"]
-    opacity = own.get("opacity") if own.get("opacity") is not None else style["opacity"]
+    width = settings.get("line") or style["mark_line"]
+    opacity = settings.get("opacity") if settings.get("opacity") is not None else style["opacity"]
     if layer.form == "points":
-        size = (own.get("size") or style["point_size"]) ** 2
+        size = (settings.get("size") or style["point_size"]) ** 2
         areas = _areas(layer, size, style, scene) if layer.size.size else size
         ringed = layer.role in ("beyond", "jumps", "limited")
         marker = (
             "o"
             if ringed
             else _SHAPES[
-                own["shape"]
-                if own.get("shape") is not None
-                else place % LOOK["shapes_in_turn"]
+                settings["shape"]
+                if settings.get("shape") is not None
+                else series_index % LOOK["shapes_in_turn"]
                 if style["shapes"]
                 else 0
             ]
@@ -219,7 +227,13 @@ def _layer(
             far = layer.far > 0
             ax.scatter(layer.x[far], layer.y[far], s=size / 4, color=LOOK["beyond"], zorder=4)
     elif layer.form == "line":
-        dash = _DASHES[own["dash"] if own.get("dash") is not None else place % len(_DASHES) if style["dashes"] else 0]
+        dash = _DASHES[
+            settings["dash"]
+            if settings.get("dash") is not None
+            else series_index % len(_DASHES)
+            if style["dashes"]
+            else 0
+        ]
         thin = 0.5 if layer.role in ("pairs", "rug", "bumps", "piled", "level lines") else 1.0
         kind = _ROLE_DASHES.get(layer.role, dash)
         if layer.series and (layer.role == "smooth" or (dash != "-" and layer.role == "median line")):
@@ -310,8 +324,8 @@ def _outline(layer: Layer) -> Path:
     known = np.isfinite(layer.x) & np.isfinite(layer.y)
     parts = np.split(np.arange(known.size), np.flatnonzero(~known))
     paths = [
-        Path(np.column_stack((layer.x[own], layer.y[own])), closed=False)
-        for part in parts if (own := part[known[part]]).size > 1
+        Path(np.column_stack((layer.x[drawn], layer.y[drawn])), closed=False)
+        for part in parts if (drawn := part[known[part]]).size > 1
     ]  # fmt: skip
     return Path.make_compound_path(*paths) if paths else Path(np.empty((0, 2)))
 
@@ -390,10 +404,10 @@ def _axis(ax: Any, axis: Axis, settings: Mapping[str, Any], name: str, share: fl
         set_ends(low if share in (0.0, 1.0) else low - (high - low) * share / (1 - share), high)
     if axis.kind == "levels":
         ticks.set_ticks(range(len(axis.levels)), [_typeset(names.get(level, level)) for level in axis.levels])
-        for place in axis.heads:
-            ticks.get_ticklabels()[place].set_fontweight("bold")
-        for place, words in enumerate(axis.beside):
-            ax.annotate(_typeset(words), (1, place), (6, 0), xycoords=("axes fraction", "data"),
+        for head in axis.heads:
+            ticks.get_ticklabels()[head].set_fontweight("bold")
+        for head, words in enumerate(axis.beside):
+            ax.annotate(_typeset(words), (1, head), (6, 0), xycoords=("axes fraction", "data"),
                         textcoords="offset points", va="center", annotation_clip=False)  # fmt: skip
     elif axis.kind == "bare":
         ticks.set_ticks([])

@@ -65,8 +65,8 @@ def apart(values: Floats, room: float, low: float, high: float, rows: int = 46) 
     order = np.lexsort((values, strip))
     first = np.r_[True, strip[order][1:] != strip[order][:-1]]
     starts = np.flatnonzero(first)
-    own = np.arange(values.size) - np.repeat(starts, np.diff(np.r_[starts, values.size]))
-    step = np.where(own % 2 == 1, (own + 1) / 2, -(own / 2))
+    position = np.arange(values.size) - np.repeat(starts, np.diff(np.r_[starts, values.size]))
+    step = np.where(position % 2 == 1, (position + 1) / 2, -(position / 2))
     widest = float(np.abs(step).max(initial=0.0))
     result = np.empty(values.size)
     result[order] = step * min(0.055, room / 2 / widest if widest else 0.055)
@@ -96,7 +96,7 @@ def scene_of_groups(
     order = sorted({part.place for part in parts}, key=[part.place for part in parts].index)
     kinds = sorted({part.second for part in parts})
     on_numbers = standing.on_numbers and all(part.number is not None for part in parts)
-    stands = {place: float(i) for i, place in enumerate(order)}
+    stands = {level: float(i) for i, level in enumerate(order)}
     step = 1.0
     if on_numbers:
         stands = {part.place: float(part.number or 0) for part in parts}
@@ -139,8 +139,8 @@ def scene_of_groups(
         if standing.rings and part.box is not None and ("points" not in marks or part.values.size < part.box.n):
             layers += beyond_layers(part.box, at + body, key_of(part), upright=True)
     for kind in kinds if "joined" in marks else ():
-        own = sorted((at, part.centre) for part, at in placed if part.second == kind and part.centre is not None)
-        xy = np.array(own, dtype=np.float64).reshape(-1, 2).T
+        centres = sorted((at, part.centre) for part, at in placed if part.second == kind and part.centre is not None)
+        xy = np.array(centres, dtype=np.float64).reshape(-1, 2).T
         layers.append(Layer("line", "joined", seconds[1][kind] if seconds[0] else "", xy[0], xy[1]))
     for kind, intercept, slope in lines:
         ends = np.array(sorted(stands.values()))[[0, -1]]
@@ -169,9 +169,9 @@ def scene_of_groups(
         numbered = np.array(list(stands.values()))
         across = Axis(*by, low=float(numbered.min()) - 0.6 * step, high=float(numbered.max()) + 0.6 * step)
     else:
-        firsts = [next(part for part in parts if part.place == place) for place in order]
+        firsts = [next(part for part in parts if part.place == level) for level in order]
         levels = tuple(part.label for part in firsts)
-        counts = tuple(sum(part.n for part in parts if part.place == place) for place in order)
+        counts = tuple(sum(part.n for part in parts if part.place == level) for level in order)
         rise = RIDGE if "violin" in marks and standing.violin == "ridges" else 0.6
         low, high = (-0.6, rise) if sign > 0 else (-rise, 0.6)
         across = Axis(*by, "levels", low=low, high=len(order) - 1 + high, levels=levels, counts=counts)
@@ -289,11 +289,11 @@ def stacked(
     return upside_down(turned(scene))
 
 
-def _rank(place: int, n: int, neutral: int | None) -> float:
+def _rank(answer: int, n: int, neutral: int | None) -> float:
     """Where an answer stands along the ramp of n, about the neutral one where there is one."""
     if neutral is None:
-        return 0.5 if n < 2 else 0.08 + 0.82 * place / (n - 1)
-    return 0.5 + 0.46 * (place - neutral) / max(neutral, n - 1 - neutral, 1)
+        return 0.5 if n < 2 else 0.08 + 0.82 * answer / (n - 1)
+    return 0.5 + 0.46 * (answer - neutral) / max(neutral, n - 1 - neutral, 1)
 
 
 @dataclass(frozen=True)
@@ -338,11 +338,11 @@ def estimates(
     )
     layers = []
     for role, which in (("bars", False), ("combined", True)):
-        own = np.flatnonzero([row.combined == which for row in rows])
-        if own.size:
+        kind = np.flatnonzero([row.combined == which for row in rows])
+        if kind.size:
             layers.append(
-                Layer("interval", role, "", x[own], at[own], low=low[own], high=high[own], upright=False,  # type: ignore[arg-type]
-                      size=sizes[own] if sizes.size else sizes)
+                Layer("interval", role, "", x[kind], at[kind], low=low[kind], high=high[kind], upright=False,  # type: ignore[arg-type]
+                      size=sizes[kind] if sizes.size else sizes)
             )  # fmt: skip
     ends = [np.concatenate((layer.x, layer.low, layer.high)) for layer in layers]
     if none is not None and (scale == "linear" or none > 0):

@@ -93,8 +93,8 @@ def rooms_of(source: PairSource, n: int) -> tuple[float, ...]:
     """The rooms along an axis for each variable by itself, in sizes of type: one for all groups, or one for each."""
     if source.margins == "none":
         return ()
-    own = source.margins in ("boxes", "rugs")
-    return (_ROOM[source.margins],) * (min(n, MOST_IN_ROOMS) if own else 1)
+    apart = source.margins in ("boxes", "rugs")
+    return (_ROOM[source.margins],) * (min(n, MOST_IN_ROOMS) if apart else 1)
 
 
 def _margin_layers(margins: Sequence[Margin], source: PairSource, labels: Sequence[str]) -> Iterator[Layer]:
@@ -102,17 +102,17 @@ def _margin_layers(margins: Sequence[Margin], source: PairSource, labels: Sequen
     rooms = len(rooms_of(source, len(labels)))
     key = len(labels) > 1
     for of in ("x", "y"):
-        own = [margin for margin in margins if margin.of == of]
+        of_axis = [margin for margin in margins if margin.of == of]
         tallest = max(
-            (float(np.max(values, initial=0.0)) for m in own for values in (m.counts, m.heights)), default=0.0
+            (float(np.max(values, initial=0.0)) for m in of_axis for values in (m.counts, m.heights)), default=0.0
         )
-        for margin in own:
-            place = labels.index(margin.label) if rooms > 1 else 0
-            if place >= rooms:
+        for margin in of_axis:
+            room = labels.index(margin.label) if rooms > 1 else 0
+            if room >= rooms:
                 continue
             for layer in _by_itself(margin, margin.label if key else "", 0.94 / tallest if tallest > 0 else 0.0):
-                laid = replace(layer, upright=False, strip=rooms + place)
-                yield laid if of == "x" else replace(turned_layer(laid), strip=place)
+                laid = replace(layer, upright=False, strip=rooms + room)
+                yield laid if of == "x" else replace(turned_layer(laid), strip=room)
 
 
 def steps(low: float, high: float, n: int) -> Floats:

@@ -237,8 +237,8 @@ def extents(layer: Layer) -> tuple[Floats, Floats, Floats, Floats]:
     if layer.strip is not None:
         result = list(extents(replace(layer, strip=None)))
         nothing = np.full(result[0].size, np.nan)
-        place = 0 if layer.upright else 2
-        result[place : place + 2] = nothing, nothing
+        first = 0 if layer.upright else 2
+        result[first : first + 2] = nothing, nothing
         return result[0], result[1], result[2], result[3]
     x, y = drawn_at(layer)
     if layer.form in ("line", "area"):
@@ -269,6 +269,6 @@ def reach(layer: Layer) -> tuple[Floats, Floats]:
     up = [y, layer.high_y]
     (up if layer.upright else across).append(along)
     if layer.width and layer.x.size:
-        other, place = (across, layer.x) if layer.upright else (up, layer.y)
-        other.append(np.concatenate((place - layer.width / 2, place + layer.width / 2)))
+        other, middle = (across, layer.x) if layer.upright else (up, layer.y)
+        other.append(np.concatenate((middle - layer.width / 2, middle + layer.width / 2)))
     return np.concatenate(across), np.concatenate(up)

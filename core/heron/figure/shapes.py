@@ -108,10 +108,10 @@ def _factor(part: Shape, source: ShapeSource, scale: Scale) -> float:
     if source.scaling == "count":
         return float(part.n)
     if source.scaling == "height":
-        own = [] if part.density is None else [float(part.density.density.max(initial=0.0))]
+        heights = [] if part.density is None else [float(part.density.density.max(initial=0.0))]
         if "classes" in source.layers and part.classes is not None:
-            own.append(float(part.classes.densities.max(initial=0.0)))
-        return 1 / max(own) if own and max(own) > 0 else 1.0
+            heights.append(float(part.classes.densities.max(initial=0.0)))
+        return 1 / max(heights) if heights and max(heights) > 0 else 1.0
     return 1.0
 
 
@@ -158,13 +158,13 @@ def _seen(x: Floats, heights: Floats) -> tuple[Floats, Floats]:
 def _bump_layers(bumps: Bumps, factor: float, key: str) -> list[Layer]:
     """Each row's own bump, and all of them laid one on the other, with a gap after each."""
     n = bumps.rows.size
-    own = bumps.heights.reshape(n, -1) * factor
+    heights = bumps.heights.reshape(n, -1) * factor
     gap = np.full((n, 1), np.nan)
     x = np.column_stack((np.tile(bumps.x, (n, 1)), gap)).ravel()
     rows = np.repeat(bumps.rows, bumps.x.size + 1)
     return [
-        Layer("line", "piled", key, x, np.column_stack((np.cumsum(own, axis=0), gap)).ravel()),
-        Layer("line", "bumps", key, x, np.column_stack((own, gap)).ravel(), rows=rows),
+        Layer("line", "piled", key, x, np.column_stack((np.cumsum(heights, axis=0), gap)).ravel()),
+        Layer("line", "bumps", key, x, np.column_stack((heights, gap)).ravel(), rows=rows),
     ]
 
 
@@ -253,7 +253,7 @@ def _on_one(
     facing = source.form == "facing" and len(parts) == 2
     layers = [
         _mapped(layer, lambda y, sign=-1.0 if facing and i == 1 else 1.0: sign * y)  # type: ignore[misc]
-        for i, own in enumerate(bodies) for layer in own
+        for i, body in enumerate(bodies) for layer in body
     ]  # fmt: skip
     strips: list[float] = []
     for room in _rooms(source):
@@ -287,8 +287,8 @@ def _median(part: Shape) -> float:
     return np.nan if part.box is None or part.box.median is None else part.box.median
 
 
-def _mapped(layer: Layer, place: Callable[[Floats], Floats]) -> Layer:
-    return replace(layer, y=place(layer.y), high_y=place(layer.high_y))
+def _mapped(layer: Layer, moved: Callable[[Floats], Floats]) -> Layer:
+    return replace(layer, y=moved(layer.y), high_y=moved(layer.high_y))
 
 
 def _in_lanes(
@@ -300,12 +300,12 @@ def _in_lanes(
     ridges = source.form == "ridges"
     names = [] if ridges else _rooms(source)[::-1]
     shares = {name: _OF_LANE[name] for name in names}
-    tall = top > 0 and any(own for own in bodies)
+    tall = top > 0 and any(body for body in bodies)
     whole = sum(shares.values()) + (_BODY_OF_LANE if tall else 0.0)
     scale = 0.92 / whole if whole > 0 else 1.0
     layers: list[Layer] = []
     rooms = []
-    for i, (part, own) in enumerate(zip(parts, bodies, strict=True)):
+    for i, (part, body) in enumerate(zip(parts, bodies, strict=True)):
         at = float(i if source.upright else k - i)
         start = at - 0.46
         for name in names:
@@ -317,7 +317,7 @@ def _in_lanes(
             start += depth
         rise = (RIDGE if ridges else at + 0.46 - start) / top if top > 0 else 0.0
         foot = start if not ridges else at - 0.4
-        layers += [_mapped(layer, lambda y, foot=foot, rise=rise: foot + rise * y) for layer in own]  # type: ignore[misc]
+        layers += [_mapped(layer, lambda y, foot=foot, rise=rise: foot + rise * y) for layer in body]  # type: ignore[misc]
         rooms.append(Lane(part.place, i, part.label, at, 1.0, _median(part)))
     order = parts if source.upright else parts[::-1]
     levels = Axis(

@@ -41,12 +41,14 @@ def box_layer(
     boxes: Sequence[Box | None], places: Sequence[float], width: float, series: str, *, upright: bool
 ) -> Layer:
     """Boxes at their places on the other axis; groups without values have none."""
-    kept = [(place, box) for place, box in zip(places, boxes, strict=True) if box is not None and box.q1 is not None]
+    kept = [
+        (position, box) for position, box in zip(places, boxes, strict=True) if box is not None and box.q1 is not None
+    ]
 
     def of(name: str) -> Floats:
         return np.array([getattr(box, name) for _, box in kept], dtype=np.float64)
 
-    at, middle = np.array([place for place, _ in kept], dtype=np.float64), of("median")
+    at, middle = np.array([position for position, _ in kept], dtype=np.float64), of("median")
     x, y = (at, middle) if upright else (middle, at)
     return Layer(
         "box", "box", series, x, y, low=of("whisker_low"), high=of("whisker_high"), q1=of("q1"), q3=of("q3"),
@@ -54,12 +56,12 @@ def box_layer(
     )  # fmt: skip
 
 
-def beyond_layers(box: Box | None, place: float, series: str, *, upright: bool) -> list[Layer]:
+def beyond_layers(box: Box | None, position: float, series: str, *, upright: bool) -> list[Layer]:
     """The values beyond a box's whiskers, ringed, by row; of very many a fair sample with the furthest."""
     if box is None or box.outlier_rows.size == 0:
         return []
     sent = thinning.points(np.arange(box.outlier_rows.size), box.outlier_values)
-    values, at = box.outlier_values[sent], np.full(sent.size, place)
+    values, at = box.outlier_values[sent], np.full(sent.size, position)
     x, y = (at, values) if upright else (values, at)
     far = np.isin(box.outlier_rows[sent], box.far_rows).astype(np.float64)
     return [Layer("points", "beyond", series, x, y, rows=box.outlier_rows[sent], far=far)]
@@ -156,7 +158,7 @@ def upside_down(scene: Scene) -> Scene:
         levels=scene.up.levels[::-1],
         counts=scene.up.counts[::-1],
         beside=scene.up.beside[::-1],
-        heads=tuple(k - place for place in scene.up.heads),
+        heads=tuple(k - head for head in scene.up.heads),
         low=k - scene.up.high,
         high=k - scene.up.low,
     )

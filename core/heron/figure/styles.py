@@ -27,7 +27,7 @@ def colours_of(style: dict[str, Any]) -> ColourSet:
     return next((colours for colours in SETS if colours.name == style["colours"]), SETS[0])
 
 
-def colour_of(style: dict[str, Any], place: int, own: str | None = None) -> str:
+def colour_of(style: dict[str, Any], series_index: int, chosen: str | None = None) -> str:
     """The colour of a series by its place, or its own."""
     result = colours_of(style).colours
-    return own or result[place % len(result)]
+    return chosen or result[series_index % len(result)]

@@ -28,10 +28,10 @@ def _lines(layer: Layer, name: str, scene: Scene) -> list[list[str]]:
     columns = [_texts(getattr(layer, field), n) for field in _FIELDS]
     if layer.strip is not None:
         columns[1 if layer.upright else 2] = [""] * n
-    for place, axis in ((1, scene.across), (2, scene.up)):
+    for column_at, axis in ((1, scene.across), (2, scene.up)):
         if axis.kind == "levels" and layer.form in ("interval", "box"):
-            at = np.clip(np.round((layer.x, layer.y)[place - 1]), 0, len(axis.levels) - 1)
-            columns[place] = [axis.levels[int(level)] for level in at]
+            at = np.clip(np.round((layer.x, layer.y)[column_at - 1]), 0, len(axis.levels) - 1)
+            columns[column_at] = [axis.levels[int(level)] for level in at]
     return [[name, layer.role, layer.series, *(column[i] for column in columns)] for i in range(n)]
 
 

@@ -68,14 +68,14 @@ def _scale_words(scene: Scene, panel: Mapping[str, Any]) -> list[str]:
     return ["The axis is logarithmic." if len(numeric) == 1 else f"The axis {sides[log[0]]} is logarithmic."]
 
 
-def scale_of(axis: Axis, own: Mapping[str, Any]) -> str:
+def scale_of(axis: Axis, settings: Mapping[str, Any]) -> str:
     """On which scale an axis is drawn."""
-    return str(own["scale"] or axis.scale) if axis.kind == "number" else "linear"
+    return str(settings["scale"] or axis.scale) if axis.kind == "number" else "linear"
 
 
 def names_of(panel: Mapping[str, Any]) -> dict[str, str]:
     """Other words for groups: those at the ticks of the axes, else those of their series."""
-    series = {key: own["name"] for key, own in panel["series"].items() if own.get("name")}
+    series = {key: settings["name"] for key, settings in panel["series"].items() if settings.get("name")}
     return {**series, **panel["across"].get("names", {}), **panel["up"].get("names", {})}
 
 
@@ -98,15 +98,15 @@ def caption(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
     """
     parts = [_sentences(scene, panel) for scene, panel in zip(scenes, document["panels"], strict=True)]
     extra = [_furniture_words(panel) for panel in document["panels"]]
-    for own, more in zip(parts, extra, strict=True):
-        own.extend(more)
+    for facts, more in zip(parts, extra, strict=True):
+        facts.extend(more)
     if len(parts) == 1:
         return " ".join(parts[0])
     shared = [part for part in parts[0][1:] if all(part in other for other in parts[1:])]
     named = letters(len(parts), document["sheet"]["letters"])
     said = []
-    for letter, own in zip(named, parts, strict=True):
-        text = " ".join(sentence for sentence in own if sentence not in shared)
+    for letter, facts in zip(named, parts, strict=True):
+        text = " ".join(sentence for sentence in facts if sentence not in shared)
         said.append(f"({letter}) {text}" if letter else text)
     return " ".join([*said, *shared])
 
@@ -142,18 +142,21 @@ def alternative(document: Mapping[str, Any], scenes: Sequence[Scene]) -> str:
     return " ".join(said)
 
 
-def _axis_words(side: str, axis: Axis, own: Mapping[str, Any]) -> str:
+def _axis_words(side: str, axis: Axis, settings: Mapping[str, Any]) -> str:
     name = "Across" if side == "across" else "Up"
     if axis.kind == "levels":
-        shown = ", ".join(own.get("names", {}).get(level, level) for level in axis.levels[:_MANY]) + (
+        shown = ", ".join(settings.get("names", {}).get(level, level) for level in axis.levels[:_MANY]) + (
             f" and {len(axis.levels) - _MANY} more" if len(axis.levels) > _MANY else ""
         )
         return f"{name}: {axis.title}{': ' if axis.title else ''}{shown}."
     if axis.kind in ("bare", "time"):
         return f"{name}: {axis.title}." if axis.title else ""
-    low, high = (axis.low if own["low"] is None else own["low"], axis.high if own["high"] is None else own["high"])
-    log = ", logarithmic" if scale_of(axis, own) != "linear" else ""
-    title = axis.title if own["title"] is None else own["title"]
+    low, high = (
+        axis.low if settings["low"] is None else settings["low"],
+        axis.high if settings["high"] is None else settings["high"],
+    )
+    log = ", logarithmic" if scale_of(axis, settings) != "linear" else ""
+    title = axis.title if settings["title"] is None else settings["title"]
     return f"{name}: {title} from {_number(low, 3)} to {_number(high, 3)}{_unit(axis.unit)}{log}."
 
 

@@ -261,7 +261,7 @@ def count_values(
     distinct, codes = np.unique(array[~missing] if numeric else array[~missing].astype(str), return_inverse=True)
     if levels is not None:
         names = distinct.tolist()
-        seen = {str(label): place for place, label in enumerate(levels)}
+        seen = {str(label): index for index, label in enumerate(levels)}
         for name in names:
             choose(str(name), seen, where="levels")
         codes = np.array([seen[str(name)] for name in names], dtype=np.int64)[codes]

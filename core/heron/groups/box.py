@@ -175,8 +175,8 @@ def boxes(
     grouping = groups_of(by, checked.length, order=order)
     n_rows = np.bincount(grouping.places[grouping.places >= 0], minlength=len(grouping.labels)).tolist()
     made = []
-    for label, n, own in zip(grouping.labels, n_rows, _members(grouping, checked), strict=True):
-        made.append(_box(label, checked.values[own], checked.positions[own], n - own.size, how))
+    for label, n, rows in zip(grouping.labels, n_rows, _members(grouping, checked), strict=True):
+        made.append(_box(label, checked.values[rows], checked.positions[rows], n - rows.size, how))
     return Boxes(
         tuple(made), reach, whiskers, share, quantile_definition, sum(box.n for box in made),
         checked.length - sum(box.n for box in made),

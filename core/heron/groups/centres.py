@@ -154,9 +154,11 @@ def group_centres(
     units = None if unit is None else groups_of(unit, checked.length, where="unit").places[checked.positions]
     parts, rows = [], []
     for i in range(len(names)):
-        own = own_group == i
-        rows.append(int(np.count_nonzero(own)))
-        parts.append(checked.values[own] if units is None else _averaged(checked.values[own], units[own])[0])
+        in_group = own_group == i
+        rows.append(int(np.count_nonzero(in_group)))
+        parts.append(
+            checked.values[in_group] if units is None else _averaged(checked.values[in_group], units[in_group])[0]
+        )
     how = _Settings(BARS[bars], CENTRES[centre], level, percents, trim, quantile_definition, seed, _part_of(None, 0, 1))
     left_out, shifted = 0, None
     if bars == "within-unit-interval":
@@ -214,8 +216,8 @@ def _within_units(values: Floats, group: Ints, units: Ints, k: int) -> tuple[lis
     every group has; and how many units that leaves out."""
     means: list[dict[int, float]] = []
     for i in range(k):
-        averages, own = _averaged(values[group == i], units[group == i])
-        means.append(dict(zip(own.tolist(), averages.tolist(), strict=True)))
+        averages, unit_of = _averaged(values[group == i], units[group == i])
+        means.append(dict(zip(unit_of.tolist(), averages.tolist(), strict=True)))
     used = [i for i, mean in enumerate(means) if mean]  # a group without a value asks for no unit
     whole = sorted(set.intersection(*(set(means[i]) for i in used))) if used else []
     everyone: set[int] = set().union(*means)

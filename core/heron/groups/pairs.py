@@ -33,10 +33,10 @@ def paired_across(values: ArrayLike, by: By, *, order: Sequence[object] | None =
     n_groups = len(grouping.labels)
     known = np.flatnonzero(np.isfinite(x) & (group >= 0) & (unit_of >= 0))
     units, code = np.unique(unit_of[known], return_inverse=True)
-    place = code * n_groups + group[known]
+    cell = code * n_groups + group[known]
     size = units.size * n_groups
-    sums = np.bincount(place, weights=x[known] / 2, minlength=size)
-    counts = np.bincount(place, minlength=size)
+    sums = np.bincount(cell, weights=x[known] / 2, minlength=size)
+    counts = np.bincount(cell, minlength=size)
     table = np.full(size, np.nan)
     table[counts > 0] = sums[counts > 0] / counts[counts > 0] * 2
     side_by_side = table.reshape(units.size, n_groups)

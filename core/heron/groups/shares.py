@@ -103,11 +103,11 @@ def shares(
     places = tuple(dict.fromkeys(taken))
     n_levels, n_groups = len(answered.labels), len(grouping.labels)
     group = grouping.places
-    here = group >= 0
-    given = here & (answered.places >= 0)
+    in_group = group >= 0
+    given = in_group & (answered.places >= 0)
     size = n_groups * n_levels
     table = np.bincount(group[given] * n_levels + answered.places[given], minlength=size).reshape(n_groups, n_levels)
-    rows = np.bincount(group[here], minlength=n_groups)
+    rows = np.bincount(group[in_group], minlength=n_groups)
     result = []
     for label, counts, n_rows in zip(grouping.labels, table, rows.tolist(), strict=True):
         n = int(counts.sum())

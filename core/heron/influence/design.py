@@ -147,10 +147,10 @@ class _Block:
         columns = self.columns[used]
         if not self.levels:
             return _Used([self.name], columns, "", ())
-        there = np.flatnonzero(columns.any(axis=0)).tolist()
-        gone = tuple(level for i, level in enumerate(self.levels) if i not in there)
-        names = [f"{self.name} {self.levels[i]}" for i in there[1:]]
-        return _Used(names, columns[:, there[1:]], self.levels[there[0]] if there else "", gone)
+        not_empty = np.flatnonzero(columns.any(axis=0)).tolist()
+        gone = tuple(level for i, level in enumerate(self.levels) if i not in not_empty)
+        names = [f"{self.name} {self.levels[i]}" for i in not_empty[1:]]
+        return _Used(names, columns[:, not_empty[1:]], self.levels[not_empty[0]] if not_empty else "", gone)
 
 
 @dataclass(frozen=True)
@@ -174,6 +174,6 @@ def _block(name: str, given: Any) -> _Block:
             "too-many-levels", f"{name} has {len(levels)} levels; at most {_MOST_LEVELS} are taken.", where=name
         )
     index = {level: i for i, level in enumerate(levels)}
-    codes = np.array([index[str(label)] if there else -1 for label, there in zip(labels, known, strict=True)])
+    codes = np.array([index[str(label)] if is_known else -1 for label, is_known in zip(labels, known, strict=True)])
     columns = (codes[:, None] == np.arange(len(levels))[None, :]).astype(np.float64)
     return _Block(name, tuple(levels), columns, known)

@@ -188,30 +188,30 @@ def measured(made: Design, *, level: float = 0.95) -> Diagnosis:
     with np.errstate(all="ignore"):
         # In blocks that fit the processor's cache: what is worked row by row waits for memory else.
         for start in range(0, n, _BLOCK):
-            own = slice(start, start + _BLOCK)
-            hi = h[own]
+            block = slice(start, start + _BLOCK)
+            hi = h[block]
             left = 1 - hi
             if lone:
                 left[left < _LONE] = np.nan
             inverse = 1 / left
             root = np.sqrt(inverse)
-            inner = np.multiply(residuals[own], root, out=internal[own])
+            inner = np.multiply(residuals[block], root, out=internal[block])
             inner /= sigma or np.nan
             squares = inner * inner
             # s(i)^2/s^2, which is all that the other measures need.
             ratio = (df - squares) / (df - 1 if df > 1 else np.nan)
             if not float(ratio.min()) >= _NOTHING_LEFT:
                 ratio[ratio < _NOTHING_LEFT] = np.nan
-            outer = np.divide(inner, np.sqrt(ratio), out=external[own])
+            outer = np.divide(inner, np.sqrt(ratio), out=external[block])
             reached = hi * inverse
             np.multiply(squares, reached, out=squares)
-            np.divide(squares, p, out=cooks[own])
-            np.multiply(outer, np.sqrt(reached), out=dffits[own])
-            np.multiply(inverse, _whole_power(ratio, p), out=covratio[own])
-            part = by_column @ q.T[:, own]
+            np.divide(squares, p, out=cooks[block])
+            np.multiply(outer, np.sqrt(reached), out=dffits[block])
+            np.multiply(inverse, _whole_power(ratio, p), out=covratio[block])
+            part = by_column @ q.T[:, block]
             part[0] += shift
-            np.multiply(part, outer * root, out=moves[:, own])
-            robust += np.square(part) @ np.square(residuals[own] * inverse)
+            np.multiply(part, outer * root, out=moves[:, block])
+            robust += np.square(part) @ np.square(residuals[block] * inverse)
         t = np.where(se > 0, coefficients / se, np.nan)
         robust_se = np.sqrt(robust * unscaled)
         robust_p = 2 * special.stdtr(df, -np.abs(np.where(robust_se > 0, coefficients / robust_se, np.nan)))
@@ -273,9 +273,9 @@ def _inflation(made: Design) -> dict[str, float]:
     whole = float(np.linalg.slogdet(scaled)[1]) * 2
     result, start = {}, 0
     for name, width in made.terms.items():
-        own = np.arange(start, start + width)
-        rest = np.setdiff1d(np.arange(sizes.size), own)
-        parts = (float(np.linalg.slogdet(together[np.ix_(part, part)])[1]) for part in (own, rest))
+        columns = np.arange(start, start + width)
+        rest = np.setdiff1d(np.arange(sizes.size), columns)
+        parts = (float(np.linalg.slogdet(together[np.ix_(part, part)])[1]) for part in (columns, rest))
         result[name] = math.exp(min((sum(parts) - whole) / max(width, 1), 700.0))
         start += width
     return result
@@ -350,14 +350,14 @@ class Partial:
     slope: float
 
 
-def partial(made: Design, place: int) -> Partial:
+def partial(made: Design, coefficient: int) -> Partial:
     """Return the partial (added-variable) plot of the coefficient at a place from 1 on, 0 being the intercept.
 
     References: belsley-1980, section 2.1.
     """
     r_inverse = np.linalg.solve(made.r, np.eye(made.p - 1))
-    own = made.q @ r_inverse[place - 1]
-    x = own / float(np.dot(own, own))
+    direction = made.q @ r_inverse[coefficient - 1]
+    x = direction / float(np.dot(direction, direction))
     y = made.y - made.y.mean()
-    slope = float(np.dot(own, y))
-    return Partial(made.names[place], _over(made, x), _over(made, y - made.q @ (made.q.T @ y) + slope * x), slope)
+    slope = float(np.dot(direction, y))
+    return Partial(made.names[coefficient], _over(made, x), _over(made, y - made.q @ (made.q.T @ y) + slope * x), slope)

@@ -40,23 +40,25 @@ def refit_without(made: Design, rows: Ints) -> Pulled:
     y = made.y - made.y.mean()
     b = made.q.T @ y
     e = y - made.q @ b
-    own = np.flatnonzero(np.isin(made.rows, rows)) if len(rows) > 50 else np.searchsorted(made.rows, np.unique(rows))
-    own = own[own < n]
-    own = own[np.isin(made.rows[own], rows)]
-    whole = np.column_stack((np.full(own.size, 1 / math.sqrt(n)), made.q[own]))
+    removed = (
+        np.flatnonzero(np.isin(made.rows, rows)) if len(rows) > 50 else np.searchsorted(made.rows, np.unique(rows))
+    )
+    removed = removed[removed < n]
+    removed = removed[np.isin(made.rows[removed], rows)]
+    whole = np.column_stack((np.full(removed.size, 1 / math.sqrt(n)), made.q[removed]))
     beta = np.concatenate(([math.sqrt(n) * float(made.y.mean())], b))
     rss, tss = float(np.dot(e, e)), float(np.dot(y, y))
     with_all = _numbers(made, beta, np.eye(p), rss, tss, n)
-    m = n - own.size
+    m = n - removed.size
     left = np.eye(p) - whole.T @ whole
     if m <= p or np.linalg.cond(left) > 1e12:
         why = f"{m} rows are left, and they do not determine {p} coefficients."
         return Pulled(made.names, *with_all, None, None, None, None, n, m, {"without": why})
-    pulled = whole.T @ e[own]
+    pulled = whole.T @ e[removed]
     inverse = np.linalg.inv(left)
-    fewer = max(rss - float(np.dot(e[own], e[own])) - float(pulled @ inverse @ pulled), 0.0)
-    kept = y.sum() - y[own].sum()
-    total = tss - float(np.dot(y[own], y[own])) - float(kept) ** 2 / m
+    fewer = max(rss - float(np.dot(e[removed], e[removed])) - float(pulled @ inverse @ pulled), 0.0)
+    kept = y.sum() - y[removed].sum()
+    total = tss - float(np.dot(y[removed], y[removed])) - float(kept) ** 2 / m
     without = _numbers(made, beta - inverse @ pulled, inverse, fewer, total, m)
     return Pulled(made.names, *with_all, *without, n, m)
 

@@ -77,8 +77,8 @@ def _unpacked(message: pa.ipc.Message) -> int:
         return len(body)
     listed = buffers + _number(head, buffers, "<I")
     total = 0
-    for place in range(_number(head, listed, "<I")):
-        start, length = struct.unpack_from("<qq", head, listed + 4 + 16 * place)
+    for index in range(_number(head, listed, "<I")):
+        start, length = struct.unpack_from("<qq", head, listed + 4 + 16 * index)
         if length >= 8:
             said = _number(body, start, "<q")
             total += length if said < 0 else said

@@ -302,8 +302,8 @@ def _label_column(
     kept = np.flatnonzero(reason_of == 0)
     other = questions.spellings([words[i] for i in kept], counts[kept]) if kept.size <= _MOST_SPELT else {}
     if other and settings.one_spelling:
-        place = {word: i for i, word in enumerate(words)}
-        usual = np.array([place[other[word]] if word in other else i for i, word in enumerate(words)], dtype=np.int64)
+        code_of = {word: i for i, word in enumerate(words)}
+        usual = np.array([code_of[other[word]] if word in other else i for i, word in enumerate(words)], dtype=np.int64)
         index = usual[index]
         counts = np.bincount(index, minlength=len(words))
         kept = np.flatnonzero((reason_of == 0) & (counts > 0))

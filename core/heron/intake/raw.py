@@ -78,10 +78,10 @@ def unstorable(text: str) -> str:
 
 def check_storable(raw: "Raw") -> None:
     """Refuse names that hold what no table can, or are longer than any."""
-    for place, name in enumerate([*raw.names, *raw.units, *raw.labels.values()]):
+    for index, name in enumerate([*raw.names, *raw.units, *raw.labels.values()]):
         trouble = unstorable(name) or (f"more than {MOST_OF_NAME} characters" if len(name) > MOST_OF_NAME else "")
         if trouble:
-            raise _unstorable(trouble, f"The name of column {place % max(len(raw.names), 1) + 1}")
+            raise _unstorable(trouble, f"The name of column {index % max(len(raw.names), 1) + 1}")
     for words in (*raw.levels.values(), *raw.codes.values(), raw.missing_codes or (), (raw.title,)):
         trouble = next(filter(None, map(unstorable, words)), "")
         if trouble:

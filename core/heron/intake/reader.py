@@ -197,10 +197,10 @@ def _assembled(
     problems: list[Problem] = [*_duplicate_names(raw.names, names), *raw.problems]
     with ThreadPoolExecutor(_THREADS) as pool:
         typing = pool.map(typed, [raw.columns[i] for i in used], settings)
-        for done, (i, (column, own)) in enumerate(zip(used, typing, strict=True), 1):
+        for done, (i, (column, in_column)) in enumerate(zip(used, typing, strict=True), 1):
             declared = raw.levels.get(i, ())
             columns[column.symbol] = _in_order(column, order.get(column.symbol, declared))
-            problems += own
+            problems += in_column
             report(0.3 + 0.7 * done / len(settings))
     if not columns:
         raise ReadError("empty-file", "The file holds no value.", remedy="Choose another file.")

@@ -95,10 +95,10 @@ def _decode(data: bytes, guess: Guess) -> bytes:
 
 
 def _wrong_encoding(guess: Guess, error: UnicodeError) -> ReadError:
-    place = f" at byte {error.start + 1}" if isinstance(error, UnicodeDecodeError) else ""
+    where = f" at byte {error.start + 1}" if isinstance(error, UnicodeDecodeError) else ""
     return ReadError(
         "wrong-encoding",
-        f"The file cannot be read as {guess.value}: it fails{place}.",
+        f"The file cannot be read as {guess.value}: it fails{where}.",
         where="encoding",
         remedy="Choose another encoding.",
     )

@@ -156,6 +156,6 @@ def _names(
     for (row, left), (_, right) in merged:
         begins = left - where[2] + 1
         if row == where[0] - 1 and 0 <= begins < width:
-            for place in range(begins, min(right - where[2] + 1, width - 1) + 1):
-                groups[place] = top[begins]
+            for column in range(begins, min(right - where[2] + 1, width - 1) + 1):
+                groups[column] = top[begins]
     return tuple(" ".join(filter(None, pair)) for pair in zip(groups, second, strict=True)), ()

@@ -87,7 +87,7 @@ class Series:
         """How many entries have a value of the variable, and why others have none."""
         codes = self.columns[symbol].missing_codes
         sums = np.bincount(self.reasons(symbol), minlength=len(codes) + 1)
-        counts = {code: int(sums[place]) for place, code in enumerate(codes, 1) if sums[place]}
+        counts = {code: int(sums[reason]) for reason, code in enumerate(codes, 1) if sums[reason]}
         aside = counts.pop(SET_ASIDE, 0)
         return Used(int(sums[0]), sum(counts.values()), counts, aside, self.weighted_by, self.weightless)
 
@@ -136,13 +136,13 @@ def load_series(
         return Series(columns, None)
     if not by:
         return Series(columns, None if shown is None else np.flatnonzero(shown))
-    own = state.column(by, "active")
-    if own.numbers is None:
-        raise InputError("not-numeric", f"{own.label} has no numbers to weight by.", where="weights")
-    counts = frequencies(np.nan_to_num(own.numbers, nan=0.0), own.n_rows)
-    places = np.repeat(np.arange(own.n_rows), counts if shown is None else np.where(shown, counts, 0))
+    levels_column = state.column(by, "active")
+    if levels_column.numbers is None:
+        raise InputError("not-numeric", f"{levels_column.label} has no numbers to weight by.", where="weights")
+    counts = frequencies(np.nan_to_num(levels_column.numbers, nan=0.0), levels_column.n_rows)
+    places = np.repeat(np.arange(levels_column.n_rows), counts if shown is None else np.where(shown, counts, 0))
     weightless = np.count_nonzero((counts == 0) if shown is None else shown & (counts == 0))
-    return Series(columns, places, own.label, int(weightless))
+    return Series(columns, places, levels_column.label, int(weightless))
 
 
 def _weighted(label: str) -> InputError:

@@ -210,11 +210,11 @@ class TableState:
 
     def with_sources(self) -> "TableState":
         """The state without derived variables that the import in force lacks a source of, or has under their name."""
-        there, derived = set(self.imports.symbols(self.import_version)), {}
+        present, derived = set(self.imports.symbols(self.import_version)), {}
         for symbol, recipe in self.derived.items():
-            if symbol not in there and set(sources_of(recipe)) <= there:
+            if symbol not in present and set(sources_of(recipe)) <= present:
                 derived[symbol] = recipe
-                there.add(symbol)
+                present.add(symbol)
         return replace(self, derived=derived)
 
     def settled(self, known: Collection[str] = ()) -> "TableState":
@@ -235,7 +235,7 @@ class TableState:
             "import_version": self.import_version,
             "aside": {symbol: as_text(runs) for symbol, runs in self.aside.items()},
             "described": {symbol: dict(said) for symbol, said in self.described.items()},
-            "corrected": {s: {str(row): text for row, text in own.items()} for s, own in self.corrected.items()},
+            "corrected": {s: {str(row): text for row, text in cells.items()} for s, cells in self.corrected.items()},
             "derived": [[symbol, dict(recipe)] for symbol, recipe in self.derived.items()],
             "kept": {symbol: as_text(runs) for symbol, runs in self.kept.items()},
         }  # fmt: skip
@@ -247,7 +247,10 @@ class TableState:
             written.get("import_version", 0),
             {symbol: from_text(text) for symbol, text in written.get("aside", {}).items()},
             written.get("described", {}),
-            {symbol: {int(r): text for r, text in own.items()} for symbol, own in written.get("corrected", {}).items()},
+            {
+                symbol: {int(r): text for r, text in cells.items()}
+                for symbol, cells in written.get("corrected", {}).items()
+            },
             dict(written.get("derived", ())),
             {symbol: from_text(text) for symbol, text in written.get("kept", {}).items()},
             imports=imports,
@@ -294,7 +297,7 @@ class _Builder:
         self._version = state.import_version
         self._aside, self._kept = _RowsByVariable(state.aside), _RowsByVariable(state.kept)
         self._described = {symbol: dict(said) for symbol, said in state.described.items()}
-        self._corrected = {symbol: dict(own) for symbol, own in state.corrected.items()}
+        self._corrected = {symbol: dict(cells) for symbol, cells in state.corrected.items()}
         self._derived = dict(state.derived)
 
     def take(self, decision: Decision) -> None:
@@ -336,9 +339,9 @@ class _Builder:
         self._corrected = {
             symbol: {
                 row - first + new: text
-                for row, text in own.items() for first, last, new in moves if first <= row <= last
+                for row, text in cells.items() for first, last, new in moves if first <= row <= last
             }
-            for symbol, own in self._corrected.items()
+            for symbol, cells in self._corrected.items()
         }  # fmt: skip
 
     def state(self) -> TableState:
@@ -346,7 +349,7 @@ class _Builder:
             self._version,
             self._aside.runs(),
             {symbol: said for symbol, said in self._described.items() if said},
-            {symbol: own for symbol, own in sorted(self._corrected.items()) if own},
+            {symbol: cells for symbol, cells in sorted(self._corrected.items()) if cells},
             in_order(self._derived),
             self._kept.runs(),
             self._begun.level,

@@ -49,9 +49,9 @@ class VariableView:
     @property
     def sources(self) -> "list[VariableView]":
         """The variables that it is made of."""
-        there = self.table.state.symbols
+        present = self.table.state.symbols
         named = derived.sources_of(self.recipe) if self.recipe else ()
-        return [self.table.variable(symbol) for symbol in named if symbol in there]
+        return [self.table.variable(symbol) for symbol in named if symbol in present]
 
     @property
     def zero_means_none(self) -> bool:

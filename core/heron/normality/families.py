@@ -187,9 +187,9 @@ def _band(family: Family, parameters: tuple[float, ...], n: int, level: float) -
     how = FAMILIES[family]
     samples = how.quantile(np.random.default_rng([_SEED, n]).random((SIMULATIONS, n)), *parameters)
     samples.sort(axis=1)
-    own = how.fit(samples)
+    fitted = how.fit(samples)
     # Each sample is laid on the observed fit: its values by its own distribution, then back by the observed one.
-    columns = tuple(parameter[:, None] for parameter in own)
+    columns = tuple(parameter[:, None] for parameter in fitted)
     shares = np.clip(how.share(samples, *columns), 1e-300, 1 - 1e-16)
     limits = np.quantile(shares, [(1 - level) / 2, (1 + level) / 2], axis=0)
     return how.quantile(limits[0], *parameters), how.quantile(limits[1], *parameters)

@@ -51,9 +51,9 @@ def line_up(x: ArrayLike, *, seed: int, decimals: int | None = None) -> LineUp:
     if not (np.isfinite(sd) and sd > 0):
         raise InputError("no-spread", "A line-up needs values that differ.", where="x")
     panels = mean + sd * rng.standard_normal((PANELS, values.size))
-    place = int(rng.integers(PANELS))
-    panels[place] = values
+    panel = int(rng.integers(PANELS))
+    panels[panel] = values
     if decimals is not None:
         panels = np.round(panels, decimals)
     panels.sort(axis=1)
-    return LineUp(panels, place, blom_scores(values.size), mean, sd, n, values.size, checked.n_missing, seed)
+    return LineUp(panels, panel, blom_scores(values.size), mean, sd, n, values.size, checked.n_missing, seed)

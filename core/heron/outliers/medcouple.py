@@ -74,5 +74,5 @@ def _kth(above: Floats, below: Floats, rank: int, inner: int, zeros: int) -> flo
     pairs = (a - b) / (a + b)
     if low < 0 <= high:
         pairs = np.concatenate((pairs, np.zeros(zeros)))
-    place = min(max(rank - n_low, 0), pairs.size - 1)
-    return float(np.partition(pairs, place)[place])
+    index = min(max(rank - n_low, 0), pairs.size - 1)
+    return float(np.partition(pairs, index)[index])

@@ -96,7 +96,7 @@ def differed(
         x, index = _averaged(x, index, series.levels(own_unit.symbol)[1], len(labels))
     many = np.flatnonzero(np.bincount(index[(index >= 0) & ~np.isnan(x)], minlength=len(labels)) > 1)
     known = np.flatnonzero(np.isin(index, many) & ~np.isnan(x))
-    kept = [labels[place] for place in many.tolist()]
+    kept = [labels[code] for code in many.tolist()]
     values, by_label = x[known], Grouping(tuple(kept), np.searchsorted(many, index[known]))
     of_means = record.of_means and side_by_side is None
     cancellation.check()
@@ -112,9 +112,9 @@ def differed(
     spreads = differences.compare_spreads(values, by_label)
     undefined = {name: why for name, why in whole.undefined.items() if name == "pairs"}
     if side_by_side is None:
-        columns = dict(zip(kept, (values[own] for own in by_label.rows()), strict=True))
+        columns = dict(zip(kept, (values[rows] for rows in by_label.rows()), strict=True))
     else:
-        columns = {label: side_by_side[:, place] for place, label in enumerate(labels)}
+        columns = {label: side_by_side[:, code] for code, label in enumerate(labels)}
     if of_means:
         pairs = [_pair_found(pair) for pair in whole.pairs]
     else:
@@ -178,7 +178,7 @@ def _each_pair(
         a, b = columns[pair.first], columns[pair.second]
         told = {"progress": partial(_part_done, cancellation, i, len(pairs))} if record.resampled else {}
         try:
-            own = record.measure(
+            difference = record.measure(
                 np.concatenate((a, b)),
                 Grouping(("first", "second"), np.repeat([0, 1], [a.size, b.size])),
                 unit=np.tile(np.arange(a.size), 2) if paired else None,
@@ -189,8 +189,12 @@ def _each_pair(
         except InputError as error:
             undefined["pairs"] = f"{named[0]} and {named[1]}: {error.problem}"
             continue
-        dunn, n_pairs = (None, own.n) if paired else (pair.dunn_p, None)
-        result.append(PairFound(*named, own.estimate, own.low, own.high, own.p_value, None, dunn, n_pairs))
+        dunn, n_pairs = (None, difference.n) if paired else (pair.dunn_p, None)
+        result.append(
+            PairFound(
+                *named, difference.estimate, difference.low, difference.high, difference.p_value, None, dunn, n_pairs
+            )
+        )
     return result
 
 

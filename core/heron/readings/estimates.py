@@ -110,17 +110,17 @@ def estimated(table: TableView, settings: EstimatesSettings, cancellation: Cance
             nothing = np.full(table.n_rows, np.nan)
             result = estimates.with_limits(loaded.numbers(centre.symbol), nothing, nothing)
         said += _said(result, names[series] if len(pairs) > 1 else "", bool(settings.limits or j is not None))
-        for place in np.flatnonzero(~np.isnan(result.estimate)).tolist():
+        for row in np.flatnonzero(~np.isnan(result.estimate)).tolist():
             rows.append(
                 EstimateRow(
-                    place + 1,
-                    _cell(loaded, label, place) or f"row {place + 1}",
+                    row + 1,
+                    _cell(loaded, label, row) or f"row {row + 1}",
                     series,
-                    float(result.estimate[place]),
-                    _known(result.low, place),
-                    _known(result.high, place),
-                    None if sizes is None else _known(sizes, place),
-                    _cell(loaded, heading, place),
+                    float(result.estimate[row]),
+                    _known(result.low, row),
+                    _known(result.high, row),
+                    None if sizes is None else _known(sizes, row),
+                    _cell(loaded, heading, row),
                 )
             )
     unmatched = [match.centre or match.width for match in matches if not match.centre or not match.width]
@@ -166,12 +166,12 @@ def _limits(table: TableView, settings: EstimatesSettings, widths: list[Variable
     return f"{', '.join(typeset(width.label) for width in widths)} to each side" if widths else ""
 
 
-def _cell(loaded: Series, variable: VariableView | None, place: int) -> str:
-    return typeset(written(loaded.columns[variable.symbol], place)) if variable is not None else ""
+def _cell(loaded: Series, variable: VariableView | None, row: int) -> str:
+    return typeset(written(loaded.columns[variable.symbol], row)) if variable is not None else ""
 
 
-def _known(values: Floats, place: int) -> float | None:
-    return None if np.isnan(values[place]) else float(values[place])
+def _known(values: Floats, row: int) -> float | None:
+    return None if np.isnan(values[row]) else float(values[row])
 
 
 def _said(estimates: estimates.Estimates, of: str, limited: bool) -> list[str]:

@@ -157,12 +157,12 @@ def groups_reading(variable: VariableView, settings: CompareSettings, cancellati
 def _groups_reading(variable: VariableView, settings: CompareSettings, cancellation: Cancellation) -> Comparison:
     own_unit = unit_of(variable)
     laid = grouped_rows(variable, settings.by, settings.second, settings.pair, own_unit)
-    series, x, of_rows, here, k = laid.series, laid.values, laid.of_rows, laid.here, len(laid.second_labels)
+    series, x, of_rows, cells, k = laid.series, laid.values, laid.of_rows, laid.cells, len(laid.second_labels)
     units = series.grouping(own_unit.symbol) if own_unit is not None and settings.units else None
     cancellation.check()
     result = groups.group_centres(
         x,
-        Grouping(tuple(_named(laid, cell, settings.by) for cell in here.tolist()), of_rows),
+        Grouping(tuple(_named(laid, cell, settings.by) for cell in cells.tolist()), of_rows),
         centre=settings.centre,
         bars=settings.bars,
         level=settings.level,
@@ -173,7 +173,7 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
     )
     cancellation.check()
     known = np.flatnonzero(~np.isnan(x) & (of_rows >= 0))
-    lost = np.bincount(of_rows[known][x[known] <= 0], minlength=here.size) if settings.log else np.zeros(here.size)
+    lost = np.bincount(of_rows[known][x[known] <= 0], minlength=cells.size) if settings.log else np.zeros(cells.size)
     parts = tuple(
         ComparedGroup(
             typeset(laid.labels[cell // k]),
@@ -184,7 +184,7 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
             result.groups[i],
             int(lost[i]),
         )
-        for i, cell in enumerate(here.tolist())
+        for i, cell in enumerate(cells.tolist())
     )
     repeated = "" if settings.units or own_unit is None else _repeated(series, own_unit, of_rows[known], known)
     alike = None
@@ -192,7 +192,7 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
         alike = groups.components(x, laid.grouping(), unit=series.grouping(own_unit.symbol), level=settings.level)
         cancellation.check()
     pairs = paired_values(laid, settings.pair)
-    there = set((here // k).tolist())
+    present = set((cells // k).tolist())
     return Comparison(
         subject_of(variable),
         series.used(variable.symbol),
@@ -208,7 +208,7 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
         settings.trim,
         result.seed,
         result.left_out,
-        tuple(typeset(label) for i, label in enumerate(laid.labels) if i not in there),
+        tuple(typeset(label) for i, label in enumerate(laid.labels) if i not in present),
         typeset(settings.pair.label) if settings.pair else "",
         pairs.n_joined if pairs else 0,
         pairs.n_alone if pairs else 0,
@@ -234,7 +234,7 @@ def _named(laid: "GroupedRows", cell: int, by: VariableView) -> str:
 
 @dataclass(frozen=True)
 class GroupedRows:
-    """The rows of groups. values: (n,) of the variable; labels, numbers: of the levels, and what they stand for; here:
+    """The rows of groups. values: (n,) of the variable; labels, numbers: of the levels, and what they stand for; cells:
     level x second of each group that has rows; of_rows: (n,) the group of each row, -1 for none."""
 
     series: Series
@@ -242,18 +242,18 @@ class GroupedRows:
     labels: list[str]
     numbers: list[float | None]
     second_labels: list[str]
-    here: Ints
+    cells: Ints
     of_rows: Ints
 
     def grouping(self) -> Grouping:
         """The groups by their places."""
-        return Grouping(tuple(map(str, self.here.tolist())), self.of_rows)
+        return Grouping(tuple(map(str, self.cells.tolist())), self.of_rows)
 
     def entries(self) -> list[Ints]:
         """Of each group, where its values stand among all."""
         known = np.flatnonzero(~np.isnan(self.values) & (self.of_rows >= 0))
         order = known[np.argsort(self.of_rows[known], kind="stable")]
-        return np.split(order, np.searchsorted(self.of_rows[order], np.arange(1, self.here.size)))
+        return np.split(order, np.searchsorted(self.of_rows[order], np.arange(1, self.cells.size)))
 
 
 def grouped_rows(
@@ -276,12 +276,12 @@ def _grouped_rows(
         second_labels, second_index, _ = levels_of(series, second)
     k = len(second_labels)
     joined = np.where((index < 0) | (second_index < 0), -1, index * k + second_index)
-    here = np.flatnonzero(np.bincount(joined[joined >= 0], minlength=len(labels) * k))
-    if here.size > MOST_GROUPS:
-        raise _too_many(here.size, by.label)
+    cells = np.flatnonzero(np.bincount(joined[joined >= 0], minlength=len(labels) * k))
+    if cells.size > MOST_GROUPS:
+        raise _too_many(cells.size, by.label)
     group = np.full(len(labels) * k + 1, -1, dtype=np.int64)
-    group[here] = np.arange(here.size)
-    return GroupedRows(series, x, labels, numbers, second_labels, here, group[joined])
+    group[cells] = np.arange(cells.size)
+    return GroupedRows(series, x, labels, numbers, second_labels, cells, group[joined])
 
 
 def paired_values(laid: GroupedRows, pair: VariableView | None) -> groups.Paired | None:
@@ -294,8 +294,8 @@ def paired_values(laid: GroupedRows, pair: VariableView | None) -> groups.Paired
 def rows_of_group(variable: VariableView, by: VariableView, second: VariableView | None, group: int) -> Ints:
     """The row numbers, from 1, of the values of a group, by its place among the groups compared."""
     laid = grouped_rows(variable, by, second)
-    if not 0 <= group < laid.here.size:
-        raise InputError("no-group", f"There is no group {group} of {laid.here.size}.", where="group")
+    if not 0 <= group < laid.cells.size:
+        raise InputError("no-group", f"There is no group {group} of {laid.cells.size}.", where="group")
     return laid.series.rows(laid.entries()[group])
 
 
@@ -309,13 +309,13 @@ def _lines(
     kinds = np.array([part.second_place for part in parts], dtype=np.int64)
     result = []
     for kind in np.unique(kinds).tolist():
-        own = np.flatnonzero(kinds == kind)
+        of_kind = np.flatnonzero(kinds == kind)
         if settings.line == "rows":
-            rows = np.flatnonzero(np.isin(of_rows, own))
+            rows = np.flatnonzero(np.isin(of_rows, of_kind))
             places, values = numbers_of[of_rows[rows]], x[rows]
         else:
-            centres = [parts[i].centred.centre for i in own.tolist()]
-            places, values = numbers_of[own], np.array([np.nan if centre is None else centre for centre in centres])
+            centres = [parts[i].centred.centre for i in of_kind.tolist()]
+            places, values = numbers_of[of_kind], np.array([np.nan if centre is None else centre for centre in centres])
         if settings.log:
             values = np.log10(values, where=values > 0, out=np.full(values.size, np.nan))
         try:

@@ -44,18 +44,18 @@ def columns_of(
     if not 1 <= len(symbols) <= MOST_PREDICTORS:
         raise InputError("predictors", f"A relation takes 1 to {MOST_PREDICTORS} predictors.", where="predictors")
     response = table.variable(settings.response)
-    own = [table.variable(symbol) for symbol in symbols]
-    series = series_of(response, *own, weights="refuse")
+    predictors = [table.variable(symbol) for symbol in symbols]
+    series = series_of(response, *predictors, weights="refuse")
     if read is not None:
-        series = Series({variable.symbol: read(variable) for variable in (response, *own)}, None)
+        series = Series({variable.symbol: read(variable) for variable in (response, *predictors)}, None)
     taken: dict[str, Any] = {}
-    for variable in own:
+    for variable in predictors:
         if series.columns[variable.symbol].numbers is not None and variable.kind in NUMBER_KINDS:
             taken[variable.label] = series.numbers(variable.symbol, KINDS)
         else:
             labels, index = series.levels(variable.symbol)
             taken[variable.label] = _Labels(np.array([*labels, None], dtype=object)[index], labels)
-    return response, own, series.numbers(response.symbol), taken
+    return response, predictors, series.numbers(response.symbol), taken
 
 
 class _Labels(list):  # type: ignore[type-arg]
@@ -66,8 +66,8 @@ class _Labels(list):  # type: ignore[type-arg]
         self.categories = categories
 
 
-def products_of(own: list[VariableView], settings: RelationSettings) -> list[tuple[str, str]]:
-    labels = {variable.symbol: variable.label for variable in own}
+def products_of(predictors: list[VariableView], settings: RelationSettings) -> list[tuple[str, str]]:
+    labels = {variable.symbol: variable.label for variable in predictors}
     if not settings.product:
         return []
     if len(set(settings.product)) != 2 or any(symbol not in labels for symbol in settings.product):
@@ -80,7 +80,7 @@ class Relation:
     """A relation of a table at a revision: its variables, its columns, and its design."""
 
     response: VariableView
-    own: list[VariableView]
+    predictors: list[VariableView]
     taken: dict[str, Any]
     y: Floats
     design: influence.Design
@@ -93,8 +93,10 @@ def relation_of(table: TableView, settings: RelationSettings) -> Relation:
 
 
 def _worked(table: TableView, settings: RelationSettings) -> Relation:
-    response, own, y, taken = columns_of(table, settings)
-    return Relation(response, own, taken, y, influence.design_of(y, taken, interactions=products_of(own, settings)))
+    response, predictors, y, taken = columns_of(table, settings)
+    return Relation(
+        response, predictors, taken, y, influence.design_of(y, taken, interactions=products_of(predictors, settings))
+    )
 
 
 @dataclass(frozen=True)

@@ -93,16 +93,16 @@ def _drawn(x: VariableView, y: VariableView, settings: FitSettings, cancellation
     loaded, a, b = pairs_of(x, y, settings.by)
     levels, index = levels_of(loaded, settings.by)
     parts = [("", 0, np.ones(a.size, dtype=bool))] if not levels else [
-        (label, place, index == place) for place, label in enumerate(levels)
+        (label, code, index == code) for code, label in enumerate(levels)
     ]  # fmt: skip
     names = typeset(x.label), typeset(y.label)
     groups, left = [], []
-    for label, place, own in parts:
+    for label, code, in_group in parts:
         cancellation.check()
-        result, fit = _fitted(label, place, a[own], b[own], names, settings)
+        result, fit = _fitted(label, code, a[in_group], b[in_group], names, settings)
         groups.append(result)
         if fit is not None:
-            left.append((np.flatnonzero(own)[fit.rows], fit.line.residuals, np.full(fit.rows.size, place)))
+            left.append((np.flatnonzero(in_group)[fit.rows], fit.line.residuals, np.full(fit.rows.size, code)))
     slopes = None
     if levels and "least-squares" in settings.lines:
         u, v = (relation.forth(scale, values) for scale, values in ((settings.x_scale, a), (settings.y_scale, b)))
@@ -119,7 +119,7 @@ def _drawn(x: VariableView, y: VariableView, settings: FitSettings, cancellation
 
 
 def _fitted(
-    label: str, place: int, a: Floats, b: Floats, names: tuple[str, str], settings: FitSettings
+    label: str, code: int, a: Floats, b: Floats, names: tuple[str, str], settings: FitSettings
 ) -> tuple[FittedGroup, relation.Fit | None]:
     """The lines of a group as they are sent, and its fit with all its rows."""
     fit = median = smooth = None
@@ -135,7 +135,7 @@ def _fitted(
         why = error.problem
     fitted_group = FittedGroup(
         label,
-        place,
+        code,
         None if fit is None else relation.without_rows(fit),
         "" if fit is None else relation.equation(fit, *names),
         "" if fit is None else relation.carried_back(fit, *names),

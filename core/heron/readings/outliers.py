@@ -127,17 +127,17 @@ def _flagged(
     named = np.zeros((x.size, len(rules)), dtype=bool)
     scores = np.full((x.size, len(rules)), np.nan)
     result = []
-    for place, rule in enumerate(rules):
+    for rule_index, rule in enumerate(rules):
         cancellation.check()
         offered = {option.name for option in outliers.RULES[rule].options}
-        own = {name: value for name, value in options.items() if name in offered}
+        chosen = {name: value for name, value in options.items() if name in offered}
         low, high = np.full(len(labels), np.nan), np.full(len(labels), np.nan)
-        flags = outliers.flag_outliers(x, None if by is None else grouping, rule=rule, **own)
+        flags = outliers.flag_outliers(x, None if by is None else grouping, rule=rule, **chosen)
         for i in range(len(labels)):
-            limits = flags if by is None else outliers.flag_outliers(x[index == i], rule=rule, **own)
+            limits = flags if by is None else outliers.flag_outliers(x[index == i], rule=rule, **chosen)
             low[i], high[i] = _number(limits.low), _number(limits.high)
-        named[flags.flagged, place] = True
-        scores[:, place] = flags.scores
+        named[flags.flagged, rule_index] = True
+        scores[:, rule_index] = flags.scores
         result.append(
             RuleFound(
                 rule,
@@ -193,11 +193,11 @@ def far_rows(table: TableView, symbols: Sequence[str], cancellation: Cancellatio
 
 
 def _far(table: TableView, symbols: Sequence[str], cancellation: Cancellation) -> FarRows:
-    own = [table.variable(symbol) for symbol in dict.fromkeys(symbols)]
-    columns = {variable.label: numbers(variable) for variable in own}
+    variables = [table.variable(symbol) for symbol in dict.fromkeys(symbols)]
+    columns = {variable.label: numbers(variable) for variable in variables}
     cancellation.check()
     result = outliers.robust_distances(columns, progress=cancellation.progress)
     first = result.flagged[np.argsort(-result.robust[result.flagged])]
     known = np.flatnonzero(~np.isnan(result.robust))
     shown = np.union1d(thinning.points(known, result.robust[known]), first[:MOST_ROWS])
-    return FarRows(tuple(own), result, first, shown)
+    return FarRows(tuple(variables), result, first, shown)

@@ -190,10 +190,10 @@ def correlated(
     loaded, a, b = pairs_of(x, y, by)
     result = [Group("", _short(relation.correlate(a, b, level=level)))]
     levels, index = levels_of(loaded, by)
-    for place, label in enumerate(levels):
+    for code, label in enumerate(levels):
         cancellation.check()
-        own = index == place
-        result.append(Group(label, _short(relation.correlate(a[own], b[own], level=level))))
+        in_group = index == code
+        result.append(Group(label, _short(relation.correlate(a[in_group], b[in_group], level=level))))
     return CorrelationsReading(tuple(result), _words(result))
 
 

@@ -92,7 +92,7 @@ def shared(
         result.two,
         together,
         (
-            *_words(parts, [typeset(answers[place]) for place in taken], level, result),
+            *_words(parts, [typeset(answers[answer]) for answer in taken], level, result),
             *words_on_association(together, typeset(variable.label), typeset(by.label)),
         ),
     )

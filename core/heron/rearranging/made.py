@@ -45,22 +45,22 @@ def symbol_for(name: str, taken: Sequence[str]) -> str:
 
 def taken_at(column: Column, positions: NDArray[np.int64]) -> Column:
     """The column's rows at positions, in their order; -1 gives a blank."""
-    there = positions >= 0
+    known = positions >= 0
     if column.n_rows == 0:
-        there[:] = False
-    at = np.where(there, positions, 0)
+        known[:] = False
+    at = np.where(known, positions, 0)
     reasons = np.ones(positions.size, dtype=np.uint8)
-    reasons[there] = column.reasons[at[there]]
+    reasons[known] = column.reasons[at[known]]
     numbers = codes = limits = None
     if column.numbers is not None:
         numbers = np.full(positions.size, np.nan)
-        numbers[there] = column.numbers[at[there]]
+        numbers[known] = column.numbers[at[known]]
     if column.codes is not None:
         codes = np.full(positions.size, -1, dtype=np.int32)
-        codes[there] = column.codes[at[there]]
+        codes[known] = column.codes[at[known]]
     if column.limits is not None:
         limits = np.full(positions.size, np.nan)
-        limits[there] = column.limits[at[there]]
+        limits[known] = column.limits[at[known]]
     return replace(column, numbers=numbers, codes=codes, limits=limits, reasons=reasons)
 
 
@@ -103,9 +103,12 @@ def one_after_another(columns: Sequence[Column]) -> Column:
     kind = first.kind if len({column.kind for column in columns}) == 1 else "category"
     if kind == "category" and first.kind != "ordered":
         levels = tuple(sorted(levels))
-    place = {level: position for position, level in enumerate(levels)}
+    code_of = {level: position for position, level in enumerate(levels)}
     labels = np.concatenate(
-        [np.array([*(place[level] for level in column.levels), -1], dtype=np.int32)[column.codes] for column in columns]
+        [
+            np.array([*(code_of[level] for level in column.levels), -1], dtype=np.int32)[column.codes]
+            for column in columns
+        ]
     )
     return replace(
         first,
@@ -127,8 +130,8 @@ def from_labels(symbol: str, label: str, texts: Sequence[str | None], index: Int
     known = [text for text in texts if text]
     numeric = bool(known) and all(re.fullmatch(r"[-+]?(\d+(\.\d*)?|\.\d+)", text) for text in known)
     levels = tuple(dict.fromkeys(sorted(known, key=float) if numeric else sorted(known)))
-    place = {level: position for position, level in enumerate(levels)}
-    codes = np.array([*(place[text] if text else -1 for text in texts), -1], dtype=np.int32)[index]
+    code_of = {level: position for position, level in enumerate(levels)}
+    codes = np.array([*(code_of[text] if text else -1 for text in texts), -1], dtype=np.int32)[index]
     reasons = (codes < 0).astype(np.uint8)
     column = Column(symbol, label, "", "category", None, codes, levels, reasons)
     return apply_description(column, {"kind": "continuous"}) if numeric else column

@@ -31,9 +31,9 @@ def split(table: Table, symbol: str, *, at: str, names: Sequence[str] = ()) -> M
     if width > _MOST_PARTS:
         raise InputError("too-many-parts", f"{column.label} would have {width} parts.", where="at")
     columns: dict[str, Column] = {}
-    for own, each in table.columns.items():
-        columns[own] = each
-        if own != symbol:
+    for column_symbol, each in table.columns.items():
+        columns[column_symbol] = each
+        if column_symbol != symbol:
             continue
         for part in range(width):
             named = names[part].strip() if part < len(names) else ""

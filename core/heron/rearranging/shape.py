@@ -132,8 +132,8 @@ def wider(table: Table, *, keys: Sequence[str], mark: str, values: Sequence[str]
     for column in value_columns:
         for position, level in enumerate(levels):
             at = np.full(n, -1, dtype=np.int64)
-            own = np.flatnonzero(level_of == position)
-            at[key_of[own]] = own
+            rows = np.flatnonzero(level_of == position)
+            at[key_of[rows]] = rows
             symbol = symbol_for(f"{column.symbol} {level}", list(columns))
             columns[symbol] = replace(taken_at(column, at), symbol=symbol, label=f"{column.label} {level}")
     notes = [f"Left out, since they differ within a row: {', '.join(varying)}."] if varying else []

@@ -38,12 +38,12 @@ def stack(tables: Sequence[Table], *, name: str = "table") -> Made:
     sizes = np.array([table.n_rows for table in tables])
     which = np.repeat(np.arange(len(tables)), sizes)
     every = list(dict.fromkeys(symbol for table in tables for symbol in table))
-    own = symbol_for(name, every)
+    source_symbol = symbol_for(name, every)
     names = [
         table.name if [t.name for t in tables].count(table.name) == 1 else f"{table.name} ({i})"
         for i, table in enumerate(tables, 1)
     ]
-    columns = {own: from_labels(own, name.strip(), list(names), which)}
+    columns = {source_symbol: from_labels(source_symbol, name.strip(), list(names), which)}
     notes = []
     for symbol in every:
         having = [table for table in tables if symbol in table.columns]
@@ -75,8 +75,8 @@ def look_up(table: Table, other: Table, *, key: str, other_key: str, symbols: Se
     first = np.full(len(their_texts), -1, dtype=np.int64)
     known = np.flatnonzero(their_index >= 0)
     first[their_index[known[::-1]]] = known[::-1]
-    place = {_plain(text): int(row) for text, row in zip(their_texts, first, strict=True)}
-    at = np.array([*(place.get(_plain(text), -1) for text in texts), -1], dtype=np.int64)[index]
+    row_of = {_plain(text): int(row) for text, row in zip(their_texts, first, strict=True)}
+    at = np.array([*(row_of.get(_plain(text), -1) for text in texts), -1], dtype=np.int64)[index]
     columns = dict(table.columns)
     for column in wanted:
         symbol = symbol_for(

@@ -125,8 +125,8 @@ def correlate(x: ArrayLike, y: ArrayLike, *, level: float = 0.95) -> Correlation
 def _exact_p(a: Floats, b: Floats, statistic: Callable[[Floats, Floats], Floats]) -> float:
     """The share of all orders of ranks in which they agree, or disagree, at least as closely as they do."""
     sizes = _sizes_over_all_orders(tuple(np.sort(a).tolist()), tuple(np.sort(b).tolist()), statistic)
-    own = abs(float(statistic(a - a.mean(), (b - b.mean())[None, :])[0]))
-    return float(np.count_nonzero(sizes >= own - 1e-9)) / sizes.size
+    observed = abs(float(statistic(a - a.mean(), (b - b.mean())[None, :])[0]))
+    return float(np.count_nonzero(sizes >= observed - 1e-9)) / sizes.size
 
 
 @lru_cache(maxsize=64)
@@ -143,7 +143,7 @@ def _orders(n: int) -> NDArray[np.int8]:
     """(n!, n) all orders of n things: each of one thing less, with the last put at every place."""
     result = np.zeros((1, 1), dtype=np.int8)
     for size in range(2, n + 1):
-        result = np.concatenate([np.insert(result, place, size - 1, axis=1) for place in range(size)])
+        result = np.concatenate([np.insert(result, position, size - 1, axis=1) for position in range(size)])
     return result
 
 
@@ -236,10 +236,10 @@ def correlate_partially(columns: ArrayLike, *, level: float = 0.95) -> list[list
     for i in range(m):
         line = []
         for j in range(i):
-            own = [None if table is None else _partial(table, i, j, n, m - 2, level) for table in tables]
+            estimates = [None if table is None else _partial(table, i, j, n, m - 2, level) for table in tables]
             lacking = dict.fromkeys(("pearson", "spearman"), why or "A variable follows from the others.")
-            undefined = {name: lacking[name] for name, r in zip(lacking, own, strict=True) if r is None}
-            line.append(Correlations(own[0], own[1], None, level, n, lost, undefined))
+            undefined = {name: lacking[name] for name, r in zip(lacking, estimates, strict=True) if r is None}
+            line.append(Correlations(estimates[0], estimates[1], None, level, n, lost, undefined))
         result.append(line)
     return result
 

@@ -193,10 +193,14 @@ def fit_line(
     intercept_se = line.sigma * math.sqrt(1 / n + line.mean_u**2 / line.spread_u)
     at = np.linspace(float(u.min()), float(u.max()), CURVE_POINTS)
     t = float(line.reach(np.array([line.mean_u]), level)[0]) / (line.sigma / math.sqrt(n)) if line.sigma else 0.0
-    middle, own, one = line.intercept + line.slope * at, line.reach(at, level), line.reach(at, level, of_one=True)
+    middle, half_width, one = (
+        line.intercept + line.slope * at,
+        line.reach(at, level),
+        line.reach(at, level, of_one=True),
+    )
     curve_x = back(x_scale, at)
     order = np.argsort(curve_x)
-    ends = [_ends(y_scale, middle, reach) for reach in (own, one)]
+    ends = [_ends(y_scale, middle, reach) for reach in (half_width, one)]
     drawn = back(y_scale, line.intercept + line.slope * u)
     off = b - b.mean()
     total = float(off @ off)

@@ -301,8 +301,8 @@ def compare_slopes(
     within(level, above=0, below=1, where="level")
     xs, ys = np.asarray(x, dtype=np.float64), np.asarray(y, dtype=np.float64)
     grouping, lines = groups_of(by, xs.size, order=order), {}
-    for label, own in zip(grouping.labels, grouping.rows(), strict=True):
-        a, b, _ = pairs(xs[own], ys[own])
+    for label, rows in zip(grouping.labels, grouping.rows(), strict=True):
+        a, b, _ = pairs(xs[rows], ys[rows])
         if not unfit(a, b):
             lines[label] = simple(a, b)
     labels = list(lines)

@@ -280,9 +280,9 @@ class _Worker:
                         self._at(node),
                         'Put names in quotes: group == "a".',
                     )
-                there = _known(a) & _known(b)
+                known = _known(a) & _known(b)
                 same = np.asarray(a, dtype=object) == np.asarray(b, dtype=object)
-                part = there & (same if isinstance(op, ast.Eq) else ~same)
+                part = known & (same if isinstance(op, ast.Eq) else ~same)
             else:
                 part = _COMPARED[type(op)](a, b) & _known(a) & _known(b)
             value = part & value

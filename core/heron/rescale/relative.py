@@ -50,9 +50,9 @@ def of_baseline(values: ArrayLike, by: By | None = None, *, baseline: ArrayLike,
     order = used[np.argsort(index[used], kind="stable")]
     for part in np.split(order, np.flatnonzero(np.diff(index[order])) + 1):
         if part.size:
-            own = x[part]
-            middle = np.sort(own) if centre == "median" else own
-            result = of_sorted(middle, np.array([0.5]), 7)[0] if centre == "median" else (own / 2).mean() * 2
+            part_values = x[part]
+            middle = np.sort(part_values) if centre == "median" else part_values
+            result = of_sorted(middle, np.array([0.5]), 7)[0] if centre == "median" else (part_values / 2).mean() * 2
             base[index[part[0]]] = result
     with np.errstate(all="ignore"):
         result = 100 * (x / base[index])
@@ -83,8 +83,8 @@ def along(values: ArrayLike, by: By | None = None, *, at: ArrayLike | None = Non
     shared[:-1] |= same
     before = np.full(x.size, np.nan)
     if rows.size > steps:
-        own = index[rows[steps:]] == index[rows[:-steps]]
-        before[rows[steps:][own]] = x[rows[:-steps][own]]
+        same_group = index[rows[steps:]] == index[rows[:-steps]]
+        before[rows[steps:][same_group]] = x[rows[:-steps][same_group]]
     with np.errstate(all="ignore"):
         if take == "earlier":
             result = before

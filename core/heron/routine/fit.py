@@ -59,25 +59,25 @@ def conflicts(
     """
     state = _sayable_state(steps, table)
     by_symbol = {variable.symbol: variable for variable in known}
-    there, result = {}, []
+    described, result = {}, []
     for symbol, column in table.columns.items():
         try:
-            there[symbol] = state.column(symbol, "described")
+            described[symbol] = state.column(symbol, "described")
         except HeronError as error:
-            there[symbol] = column
+            described[symbol] = column
             words = f"{column.label} cannot be described so: {error.problem}"
             result.append(Conflict("other-kind", symbol, _describing(symbol, steps), True, words))
     for symbol in used:
-        if symbol in by_symbol and symbol not in there:
+        if symbol in by_symbol and symbol not in described:
             result.append(_missing(by_symbol[symbol], steps))
     for symbol in used:
-        if symbol in by_symbol and symbol in there:
-            result += _of_values(by_symbol[symbol], there[symbol], steps)
+        if symbol in by_symbol and symbol in described:
+            result += _of_values(by_symbol[symbol], described[symbol], steps)
     result += _of_rows(steps, table, same_file=same_file)
     for symbol, recipe in state.derived.items():
-        if all(of in there for of in sources_of(recipe)):
+        if all(of in described for of in sources_of(recipe)):
             try:
-                there[symbol] = state.column(symbol, "described")
+                described[symbol] = state.column(symbol, "described")
             except HeronError as error:
                 numbers = tuple(step.number for step in steps if step.kind == "derive" and symbol in step.changes)
                 words = f"{recipe['label']} cannot be made: {error.problem}"
@@ -94,8 +94,8 @@ def _sayable_state(steps: Sequence[Step], table: Table) -> TableState:
     """The table as steps leave it, without corrections and levels that its columns cannot hold."""
     state = replay_decisions(as_decisions(steps), TablesAsImports(table))
     cells = {
-        symbol: {row: text for row, text in own.items() if can_hold(table[symbol], text)}
-        for symbol, own in state.corrected.items()
+        symbol: {row: text for row, text in texts.items() if can_hold(table[symbol], text)}
+        for symbol, texts in state.corrected.items()
         if symbol in table.columns
     }
     described = {
@@ -221,10 +221,10 @@ def _of_rows(steps: Sequence[Step], table: Table, *, same_file: bool) -> list[Co
 def _other_cells(step: Step, before: Sequence[Step], table: Table) -> list[int]:
     """The rows of corrected cells that do not hold what they held."""
     other: list[int] = []
-    for symbol, own in step.changes.items():
+    for symbol, cells in step.changes.items():
         if symbol in table.columns:
             column = _described(table, symbol, before)
-            at = [(int(row), str(cell["old"])) for row, cell in own.items() if int(row) <= table.n_rows]
+            at = [(int(row), str(cell["old"])) for row, cell in cells.items() if int(row) <= table.n_rows]
             other += [row for row, old in at if not holds(column, row - 1, old)]
     return other
 
@@ -244,10 +244,10 @@ def fitted(steps: Sequence[Step], table: Table, leave_out: Collection[int]) -> l
 
     Parameters: leave_out, numbers of steps.
     """
-    there = set(table.columns)
+    present = set(table.columns)
     result: list[Step] = []
     for step in steps:
-        if step.number in leave_out or (step.variable and step.variable not in there):
+        if step.number in leave_out or (step.variable and step.variable not in present):
             continue
         rows, changes = step.rows, step.changes
         if step.kind in ("set-aside", "put-back", "keep"):
@@ -256,25 +256,25 @@ def fitted(steps: Sequence[Step], table: Table, leave_out: Collection[int]) -> l
                 continue
         elif step.kind == "describe":
             changes = {
-                symbol: _sayable(table[symbol], own) if symbol in table.columns else own
-                for symbol, own in changes.items() if symbol in there or symbol == ""
+                symbol: _sayable(table[symbol], said) if symbol in table.columns else said
+                for symbol, said in changes.items() if symbol in present or symbol == ""
             }  # fmt: skip
-            of_table = {name: symbol for name, symbol in changes.get("", {}).items() if not symbol or symbol in there}
-            changes = {symbol: of_table if symbol == "" else own for symbol, own in changes.items()}
-            changes = {symbol: own for symbol, own in changes.items() if own}
+            of_table = {name: symbol for name, symbol in changes.get("", {}).items() if not symbol or symbol in present}
+            changes = {symbol: of_table if symbol == "" else said for symbol, said in changes.items()}
+            changes = {symbol: said for symbol, said in changes.items() if said}
         elif step.kind == "correct":
             changes = {
-                symbol: _cells_here(_described(table, symbol, result), own)
-                for symbol, own in changes.items() if symbol in table.columns
+                symbol: _cells_here(_described(table, symbol, result), said)
+                for symbol, said in changes.items() if symbol in table.columns
             }  # fmt: skip
-            changes = {symbol: own for symbol, own in changes.items() if own}
-            rows = to_runs(int(row) for own in changes.values() for row in own)
+            changes = {symbol: said for symbol, said in changes.items() if said}
+            rows = to_runs(int(row) for said in changes.values() for row in said)
         elif step.kind == "derive":
             changes = {
                 symbol: how for symbol, how in changes.items()
-                if how is None or set(sources_of(how)) <= there | set(changes)
+                if how is None or set(sources_of(how)) <= present | set(changes)
             }  # fmt: skip
-            there |= {symbol for symbol, how in changes.items() if how}
+            present |= {symbol for symbol, how in changes.items() if how}
         if step.kind in ("describe", "correct", "derive") and not changes:
             continue
         result.append(replace(step, number=len(result) + 1, rows=rows, changes=changes))

@@ -41,8 +41,8 @@ def steps_of(decisions: Sequence[Decision], reasons: Mapping[int, str]) -> tuple
             reason = reasons.get(decision.number, "")
             steps.append(Step(0, decision.kind, decision.rows, decision.variable, decision.changes, reason))
     return tuple(
-        Step(place, step.kind, step.rows, step.variable, step.changes, step.reason)
-        for place, step in enumerate(steps, 1)
+        Step(number, step.kind, step.rows, step.variable, step.changes, step.reason)
+        for number, step in enumerate(steps, 1)
     )
 
 
@@ -53,8 +53,8 @@ def _moved(step: Step, moves: Moves) -> Step | None:
         if not rows:
             return None
     if step.kind == "correct":
-        changes = {symbol: _moved_cells(own, moves) for symbol, own in changes.items()}
-        changes = {symbol: own for symbol, own in changes.items() if own}
+        changes = {symbol: _moved_cells(cells, moves) for symbol, cells in changes.items()}
+        changes = {symbol: cells for symbol, cells in changes.items() if cells}
     elif step.kind == "derive":
         changes = {symbol: moved_recipe(how, moves) if how else how for symbol, how in changes.items()}
     return Step(step.number, step.kind, rows, step.variable, changes, step.reason)
@@ -94,7 +94,7 @@ def digest(source: str, choices: Mapping[str, Any], steps: Sequence[Step]) -> st
 def _plain(value: Any) -> Any:
     """The value with whole numbers written one way, whatever they came as."""
     if isinstance(value, Mapping):
-        return {str(key): _plain(own) for key, own in value.items()}
+        return {str(key): _plain(inner) for key, inner in value.items()}
     if isinstance(value, list | tuple):
-        return [_plain(own) for own in value]
+        return [_plain(inner) for inner in value]
     return int(value) if isinstance(value, float) and value.is_integer() else value

@@ -45,7 +45,7 @@ def _value(value: Any) -> str:
         case int():
             return str(value).replace("-", "\u2212")
         case Mapping():
-            return _listed([f"{level} → {_value(own)}" for level, own in value.items()]) or "none"
+            return _listed([f"{level} → {_value(inner)}" for level, inner in value.items()]) or "none"
         case list() | tuple():
             return _listed([str(item) for item in value]) or "none"
     return str(value)
@@ -102,9 +102,9 @@ def described_words(changes: Mapping[str, Any], labels: Mapping[str, str]) -> st
 def _alike(changes: Mapping[str, Any]) -> dict[str, list[str]]:
     """The variables of which something is said, by what."""
     alike: dict[str, list[str]] = {}
-    for symbol, own in changes.items():
+    for symbol, said in changes.items():
         if symbol:
-            alike.setdefault(_of_variable(own), []).append(symbol)
+            alike.setdefault(_of_variable(said), []).append(symbol)
     return alike
 
 
@@ -129,7 +129,7 @@ def _named(symbols: Sequence[str], labels: Mapping[str, str]) -> str:
 def _cells(changes: Mapping[str, Any], labels: Mapping[str, str]) -> str:
     result = [
         f"row {grouped(int(row))}, {cell.get('old') or 'blank'} → {cell.get('new') or 'blank'}"
-        for own in changes.values() for row, cell in own.items()
+        for cells in changes.values() for row, cell in cells.items()
     ]  # fmt: skip
     named = f"{counted(len(result), 'cell')} of {_named(list(changes), labels)}"
     return named + (f" ({'; '.join(result)})" if len(result) <= _NAMED else "")

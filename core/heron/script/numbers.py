@@ -280,9 +280,11 @@ def _influence(source: InfluenceSource, table: TableView) -> list[str]:
 
 def _labels(source: InfluenceSource, table: TableView) -> dict[str, str]:
     """The labels of predictors that are one column each, by their symbols."""
-    own = {symbol: table.variable(symbol) for symbol in source.predictors}
+    variables = {symbol: table.variable(symbol) for symbol in source.predictors}
     return {
-        symbol: typeset(variable.label) for symbol, variable in own.items() if variable.described.numbers is not None
+        symbol: typeset(variable.label)
+        for symbol, variable in variables.items()
+        if variable.described.numbers is not None
     }
 
 

@@ -66,9 +66,9 @@ def agree(scene: Scene, recomputed: Mapping[str, Any], close: float = _CLOSE) ->
     known = {name: float(value) for name, value in recomputed.items() if np.isfinite(value)}
     both = {number.name: (number.value, known[number.name]) for number in scene.numbers if number.name in known}
     apart = [
-        f"{name}: {drawn!r}, recomputed {own!r}"
-        for name, (drawn, own) in both.items()
-        if not abs(drawn - own) <= close * max(abs(drawn), abs(own), 1e-12)
+        f"{name}: {drawn!r}, recomputed {again!r}"
+        for name, (drawn, again) in both.items()
+        if not abs(drawn - again) <= close * max(abs(drawn), abs(again), 1e-12)
     ]
     said = f"{len(both)} of {len(scene.numbers)} numbers recomputed"
     return f"{said}; they differ in {'; '.join(apart)}" if apart else f"{said}; all agree" if both else said

@@ -85,8 +85,8 @@ def _imports(text: str) -> list[str]:
     for name, line in _IMPORTS:
         if name and not re.search(rf"(?<![\w.'\"]){name}\b", text):
             continue
-        place = line.rpartition(" import ")[0]
-        if result and place and result[-1].startswith(f"{place} import "):
+        source = line.rpartition(" import ")[0]
+        if result and source and result[-1].startswith(f"{source} import "):
             result[-1] += f", {name}"
         else:
             result.append(line)

@@ -5,7 +5,7 @@ from typing import Any
 
 from heron.errors import InputError
 from heron.figure.build import agreement, control, groups, pairs, screen, shapes, spread
-from heron.figure.build.place import place_of
+from heron.figure.build.context import context_of
 from heron.figure.scene import Scene
 from heron.figure.source import Source
 from heron.formatting import typeset
@@ -45,7 +45,7 @@ def build(source: Source, table: TableView, cancellation: Cancellation | None = 
             "lacking", f"A picture of kind {source.kind} needs a variable in the role {role!r}.", where=role,
             remedy="Choose one.",
         )  # fmt: skip
-    scene: Scene = _BUILDERS[source.kind](place_of(table, source.only, cancellation or Cancellation()), source)
+    scene: Scene = _BUILDERS[source.kind](context_of(table, source.only, cancellation or Cancellation()), source)
     weights = table.state.weights_of(source.symbols - ({source.only.by} if source.only else set()))
     if not weights:
         return scene

@@ -7,7 +7,7 @@ import numpy as np
 from heron import thinning
 from heron.errors import InputError
 from heron.figure import pairs as related
-from heron.figure.build.place import Place, number, titled
+from heron.figure.build.context import Context, number, titled
 from heron.figure.scene import Facts, Scene
 from heron.figure.source import AgreementSource
 from heron.formatting import grouped
@@ -15,11 +15,11 @@ from heron.readings import agreement as agreements
 from heron.readings.agreement import AgreementSettings
 
 
-def agreed(place: Place, source: AgreementSource) -> Scene:
+def agreed(context: Context, source: AgreementSource) -> Scene:
     """How far two methods lie apart, over what both measured."""
-    first, second = place.table.variable(source.y), place.table.variable(source.x)
+    first, second = context.table.variable(source.y), context.table.variable(source.x)
     settings = AgreementSettings(source.scale, source.margin, source.level)
-    made = agreements.drawn(first, second, settings, place.cancellation)
+    made = agreements.drawn(first, second, settings, context.cancellation)
     told, found = made.told, made.found
     if found.bias is None:
         raise InputError("no-agreement", next(iter(found.undefined.values())), where="y", remedy="Choose others.")
@@ -39,7 +39,7 @@ def agreed(place: Place, source: AgreementSource) -> Scene:
     ]
     margin = () if source.margin is None else (1 / source.margin if ratio else -source.margin, source.margin)
     facts = Facts(
-        place.words(f"{'Ratio' if ratio else 'Difference'} of {names[0]} and {names[1]} over their mean"),
+        context.words(f"{'Ratio' if ratio else 'Difference'} of {names[0]} and {names[1]} over their mean"),
         (
             f"Lines: mean and limits of agreement, between which 95 % of {'ratios' if ratio else 'differences'} lie; "
             f"bands: their {level} intervals. Ringed: outside of these limits.",

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from heron.checks import Floats
-from heron.figure.build.place import Place
+from heron.figure.build.context import Context
 from heron.figure.source import PairSource
 from heron.readings import pairs
 
@@ -19,11 +19,11 @@ class Way:
 
     def forth(self, values: Floats) -> Floats:
         """Values as they stand along the axis; NaN for those that cannot."""
-        own = values * self.factor if self.factor != 1 else values
+        scaled = values * self.factor if self.factor != 1 else values
         if not self.log:
-            return own
+            return scaled
         with np.errstate(all="ignore"):
-            return np.log10(np.where(own > 0, own, np.nan))
+            return np.log10(np.where(scaled > 0, scaled, np.nan))
 
     def back(self, along: Floats) -> Floats:
         """Places along the axis in its own unit."""
@@ -34,7 +34,7 @@ class Way:
 class Pairs:
     """The pairs of a panel, with where they stand. u, v: (n,) of all rows along the axes; v of each variable."""
 
-    place: Place
+    context: Context
     source: PairSource
     drawn: pairs.PairsDrawn
     x_way: Way

@@ -7,7 +7,7 @@ import numpy as np
 from heron.checks import Floats
 from heron.control import CHARTS
 from heron.errors import InputError
-from heron.figure.build.place import DAY, Place, left_out, named, number, titled, variable_at
+from heron.figure.build.context import DAY, Context, left_out, named, number, titled, variable_at
 from heron.figure.scene import Axis, Facts, Layer, Scene
 from heron.figure.source import ControlSource
 from heron.formatting import counted
@@ -17,11 +17,11 @@ _MOST_NAMED = 40
 _SPREADS = {"individuals": "moving range", "range": "range", "sd": "SD"}
 
 
-def control_chart(place: Place, source: ControlSource) -> Scene:
-    table = place.table
+def control_chart(context: Context, source: ControlSource) -> Scene:
+    table = context.table
     along, subgroup = (table.variable(symbol) if symbol else None for symbol in (source.along, source.subgroup))
     settings = ControlSettings(along, source.chart, subgroup, source.baseline)
-    drawn = controlled(variable_at(place, source), settings)
+    drawn = controlled(variable_at(context, source), settings)
     told, found = drawn.told, drawn.found
     if found.centre is None:
         raise InputError("no-limits", next(iter(found.undefined.values())), where="variable")
@@ -52,7 +52,7 @@ def control_chart(place: Place, source: ControlSource) -> Scene:
     notes = [f"{counted(y.size, noun)}."] if told.subgroup else []
     notes += [] if of_spread else _capability(told)
     facts = Facts(
-        titled(place.words(f"{named(what, subject.unit)} in order of {order}")), tuple(marks),
+        titled(context.words(f"{named(what, subject.unit)} in order of {order}")), tuple(marks),
         notes=tuple(notes), n=(("", found.n),), **left_out(told.used),
     )  # fmt: skip
     known = np.isfinite(y)
@@ -73,8 +73,8 @@ def control_chart(place: Place, source: ControlSource) -> Scene:
     rows = drawn.rows
     for role, which in (("points", known & ~broken), ("beyond", known & broken)):
         if which.any() or role == "points":
-            own = rows[which] if rows.size else rows
-            layers.append(Layer("points", role, "", x[which], y[which], rows=own))  # type: ignore[arg-type]
+            of_points = rows[which] if rows.size else rows
+            layers.append(Layer("points", role, "", x[which], y[which], rows=of_points))  # type: ignore[arg-type]
     numbers = [*number("centre", found.centre, subject.unit), *number("SD within", found.sigma, subject.unit)]
     if told.capability is not None and not of_spread:
         for name in ("cp", "cpk", "pp", "ppk"):
@@ -87,12 +87,12 @@ def _capability(told: ControlReading) -> list[str]:
     able = told.capability
     if able is None:
         return []
-    for name, own, low, high in (
+    for name, index, low, high in (
         ("Cpk", able.cpk, able.cpk_low, able.cpk_high),
         ("Ppk", able.ppk, able.ppk_low, able.ppk_high),
     ):
-        if own is not None and low is not None:
-            return [f"{name} {own:.2f} ({low:.2f} to {high:.2f}).".replace("-", "\u2212")]
+        if index is not None and low is not None:
+            return [f"{name} {index:.2f} ({low:.2f} to {high:.2f}).".replace("-", "\u2212")]
     return []
 
 

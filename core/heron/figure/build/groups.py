@@ -11,8 +11,8 @@ from heron.checks import Floats
 from heron.differences import EFFECTS, GROUP_TESTS, LIMITS
 from heron.errors import InputError
 from heron.figure import groups as side_by_side
-from heron.figure.build.place import (
-    Place,
+from heron.figure.build.context import (
+    Context,
     left_out,
     named,
     number,
@@ -35,23 +35,23 @@ _OF_CENTRES = ("centre", "joined", "from zero")
 _CURVE_POINTS = 120
 
 
-def panel_of_groups(place: Place, source: GroupsSource) -> Scene:
+def panel_of_groups(context: Context, source: GroupsSource) -> Scene:
     """Groups by their values, or by a number of these that does not lie among them, which then stands alone."""
     among = CENTRES[source.centre].among_values
     if not among:
         line = "none" if source.line == "rows" else source.line
         source = replace(source, marks=tuple(m for m in source.marks if m in _OF_CENTRES), line=line, pair="")
-    variable = variable_at(place, source)
-    by, second, pair = place.table.variable(source.by), variable.beside(source.second), variable.beside(source.pair)
+    variable = variable_at(context, source)
+    by, second, pair = context.table.variable(source.by), variable.beside(source.second), variable.beside(source.pair)
     settings = compare.CompareSettings(
         by, second, source.centre, source.bars, source.level, source.units, (source.low_percent, source.high_percent),
         source.trim, pair, source.line, source.log,
     )  # fmt: skip
-    result = compare.groups_reading(variable, settings, place.cancellation)
+    result = compare.groups_reading(variable, settings, context.cancellation)
     unit = result.subject.unit
     if not result.groups:
         raise InputError("no-groups", "No group has a row.", where="by", remedy="Choose another variable.")
-    rows = _Rows(variable, settings, source, place.cancellation)
+    rows = _Rows(variable, settings, source, context.cancellation)
     bare = [_bare(i, group, log=source.log) for i, group in enumerate(result.groups)]
     parts = [rows.filled(part) for part in _standing(bare, source)]
     shown = [part.group for part in parts]
@@ -68,7 +68,7 @@ def panel_of_groups(place: Place, source: GroupsSource) -> Scene:
     label = result.subject.label if among else f"{centre} of {result.subject.label}"
     what = named(label, unit)
     facts = Facts(
-        titled(place.words(f"{what} by {result.by}{f' and {result.second}' if result.second else ''}")),
+        titled(context.words(f"{what} by {result.by}{f' and {result.second}' if result.second else ''}")),
         tuple(_mark_words(result, source, parts, centre, rows)),
         told_bars(source.bars, level=source.level, percents=result.percents) if "centre" in source.marks else "",
         tuple(_notes(result, source, shown)),
@@ -115,13 +115,13 @@ class _Rows:
         self._cancellation.check()
         log, marks, series, i = self._source.log, self._source.marks, self._laid.series, part.group
         if self._entries:
-            own = self._laid.values[self._entries[i]]
+            values = self._laid.values[self._entries[i]]
             if "box" in marks:
-                box = groups.with_rows(groups.boxes(own).groups[0], series.positions(self._entries[i]) + 1)
+                box = groups.with_rows(groups.boxes(values).groups[0], series.positions(self._entries[i]) + 1)
                 part = replace(part, box=box)
-            if "violin" in marks and own.size:
-                x, heights = _curve(own[own > 0] if log else own, self._variable, log=log)
-                inside = (x >= own.min()) & (x <= own.max())
+            if "violin" in marks and values.size:
+                x, heights = _curve(values[values > 0] if log else values, self._variable, log=log)
+                inside = (x >= values.min()) & (x <= values.max())
                 part = replace(part, x=x[inside], heights=heights[inside])
         sent = self._sent[self._laid.of_rows[self._sent] == i]
         sent = sent[self._laid.values[sent] > 0] if log else sent
@@ -242,9 +242,9 @@ def _above(low: float | None, *, log: bool) -> float | None:
     return None if log and low is not None and low <= 0 else low
 
 
-def answers(place: Place, source: SharesSource) -> Scene:
-    variable, by = variable_at(place, source), place.table.variable(source.by)
-    result = shares.shared(variable, by, source.chosen, source.neutral, source.level, place.cancellation)
+def answers(context: Context, source: SharesSource) -> Scene:
+    variable, by = variable_at(context, source), context.table.variable(source.by)
+    result = shares.shared(variable, by, source.chosen, source.neutral, source.level, context.cancellation)
     chosen = " or ".join(result.answers[i] for i in result.chosen)
     n = [group.found.n for group in result.groups]
     labels = [group.found.label for group in result.groups]
@@ -254,7 +254,7 @@ def answers(place: Place, source: SharesSource) -> Scene:
         marks = ["Parts: percent of each answer."]
         if result.neutral is not None:
             marks.append(f"Zero stands in the middle of {result.answers[result.neutral]}.")
-        subject = titled(place.words(f"{result.subject.label} by {result.by}"))
+        subject = titled(context.words(f"{result.subject.label} by {result.by}"))
         facts = Facts(subject, tuple(marks), notes=notes, n=counts, named=(("up", result.by),), **left_out(result.used))
         edges = [np.array(group.edges) * 100 for group in result.groups]
         scene = side_by_side.stacked(
@@ -268,7 +268,7 @@ def answers(place: Place, source: SharesSource) -> Scene:
     marks += ["Lines join the shares."] if "joined" in source.marks else []
     what = f"share of {chosen} in {result.subject.label}"
     facts = Facts(
-        titled(place.words(f"{what} by {result.by}")), tuple(marks), bars if "centre" in source.marks else "", notes,
+        titled(context.words(f"{what} by {result.by}")), tuple(marks), bars if "centre" in source.marks else "", notes,
         n=counts, named=(("up", what), ("across", result.by)), **left_out(result.used),
     )  # fmt: skip
     parts = []
@@ -302,32 +302,32 @@ def _association(result: shares.SharesReading) -> tuple[tuple[str, ...], list[Nu
 def _standing(parts: Sequence[side_by_side.Part], source: Standing) -> list[side_by_side.Part]:
     """Groups in the order in which they stand, without those that are hidden."""
     places = list(dict.fromkeys(part.place for part in parts))
-    own = {place: [part for part in parts if part.place == place] for place in places}
+    of_level = {level: [part for part in parts if part.place == level] for level in places}
     if source.order == "centre":
-        places.sort(key=lambda place: np.mean([-np.inf if p.centre is None else p.centre for p in own[place]]))
+        places.sort(key=lambda level: np.mean([-np.inf if p.centre is None else p.centre for p in of_level[level]]))
     elif source.order == "n":
-        places.sort(key=lambda place: -sum(part.n for part in own[place]))
+        places.sort(key=lambda level: -sum(part.n for part in of_level[level]))
     elif source.order == "hand":
         hand = source.hand
-        places.sort(key=lambda place: hand.index(place) if place in hand else len(hand) + place)
-    kept = [place for place in places if place not in source.hidden] or places
-    return [part for place in kept for part in own[place]]
+        places.sort(key=lambda level: hand.index(level) if level in hand else len(hand) + level)
+    kept = [level for level in places if level not in source.hidden] or places
+    return [part for level in kept for part in of_level[level]]
 
 
-def results(place: Place, source: EstimatesSource) -> Scene:
+def results(context: Context, source: EstimatesSource) -> Scene:
     result = estimates.estimated(
-        place.table,
+        context.table,
         estimates.EstimatesSettings(
             source.of, source.limits, source.widths, source.label, source.weight, source.heading
         ),
-        place.cancellation,
+        context.cancellation,
     )
     if not result.rows:
         raise InputError("no-estimates", "No row has an estimate in this column.", where="of")
     title = result.title or "estimate"
     bars = f"{result.limits}, as they came" if any(row.low is not None for row in result.rows) else ""
     what = named(title, result.unit)
-    subject = titled(place.words(f"{what}{f' by {result.label}' if result.label else ''}"))
+    subject = titled(context.words(f"{what}{f' by {result.label}' if result.label else ''}"))
     marks = [f"Open marks: estimates{f'; bars: {bars}' if bars else ''}."]
     n = (("estimates", len(result.rows)),)
     scale: Scale = "log10" if source.log else "linear"
@@ -385,17 +385,17 @@ def _number(text: str) -> float | None:
 def _sorted(estimates_reading: estimates.EstimatesReading, source: EstimatesSource) -> list[estimates.EstimateRow]:
     """Rows in the order chosen, those under one heading together, combined ones last under it."""
     headings = list(dict.fromkeys(row.heading for row in estimates_reading.rows))
-    hand = {row: place for place, row in enumerate(source.hand)}
+    hand = {row: rank for rank, row in enumerate(source.hand)}
 
     def key(row: estimates.EstimateRow) -> tuple[Any, ...]:
-        own: Any = 0
+        value: Any = 0
         if source.sort == "estimate":
-            own = row.estimate
+            value = row.estimate
         elif source.sort == "label":
-            own = row.label
+            value = row.label
         last = row.row in source.combined and source.sort != "hand"
-        place = hand.get(row.row, len(hand) + row.row) if source.sort == "hand" else row.row
-        return headings.index(row.heading), last, own, place
+        position = hand.get(row.row, len(hand) + row.row) if source.sort == "hand" else row.row
+        return headings.index(row.heading), last, value, position
 
     return sorted(estimates_reading.rows, key=key)
 
@@ -413,9 +413,9 @@ def _beside(value: float, low: float | None, high: float | None, decimals: int) 
     return f"{value:.{decimals}f}{limits}".replace("-", "\u2212")
 
 
-def differences(place: Place, source: DifferencesSource) -> Scene:
-    variable, by = variable_at(place, source), place.table.variable(source.by)
-    pair = place.table.variable(source.pair) if source.pair else None
+def differences(context: Context, source: DifferencesSource) -> Scene:
+    variable, by = variable_at(context, source), context.table.variable(source.by)
+    pair = context.table.variable(source.pair) if source.pair else None
     settings = differing.DifferenceSettings(
         source.measure,
         source.reference,
@@ -426,7 +426,7 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
         source.spreads,
         source.trim,
     )
-    result = differing.differed(variable, by, settings, place.cancellation)
+    result = differing.differed(variable, by, settings, context.cancellation)
     if not result.pairs:
         raise InputError("no-pairs", next(iter(result.undefined.values()), "There are no two groups."), where="by")
     decimals = _decimals([(told.estimate, told.low, told.high) for told in result.pairs])
@@ -452,7 +452,7 @@ def differences(place: Place, source: DifferencesSource) -> Scene:
     ]
     title = titled(result.label)
     facts = Facts(
-        place.words(f"{title} of {what} between levels of {typeset(by.label)}"),
+        context.words(f"{title} of {what} between levels of {typeset(by.label)}"),
         (f"Open marks: estimates; bars: {bars}.",), bars, tuple(tests), n=(("pairs of groups", len(result.pairs)),),
     )  # fmt: skip
     factor = EFFECTS[source.measure].factor

@@ -11,7 +11,7 @@ from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.figure import pairs as related
 from heron.figure.build.along import Pairs, Way
-from heron.figure.build.place import DAY, Place, named, number, r_words, signed, titled
+from heron.figure.build.context import DAY, Context, named, number, r_words, signed, titled
 from heron.figure.build.thick import thick
 from heron.figure.scene import Axis, Facts, Number, Scene, aired
 from heron.figure.source import PairSource
@@ -21,14 +21,14 @@ from heron.readings import lines as fits
 from heron.readings import pairs
 
 
-def panel_of_pairs(place: Place, source: PairSource) -> Scene:
+def panel_of_pairs(context: Context, source: PairSource) -> Scene:
     if source.also and source.shown != "points":
         raise InputError(
             "too-many-variables", "Several variables on one axis are drawn as points.", where="shown",
             remedy="Choose points, or one variable.",
         )  # fmt: skip
     settings = pairs.PairsSettings(source.x, [source.y, *source.also], "" if source.also else source.by, source.size)
-    drawn = pairs.drawn(place.table, settings, place.cancellation)
+    drawn = pairs.drawn(context.table, settings, context.cancellation)
     told = drawn.told
     if not any(series.n_pairs for series in told.series):
         x, y = told.x.label, told.series[0].subject.label
@@ -36,7 +36,7 @@ def panel_of_pairs(place: Place, source: PairSource) -> Scene:
     if told.x_is_time and source.x_axis == "log":
         raise InputError("no-log", "Times have no logarithm.", where="x_axis", remedy="Choose a linear axis.")
     x_way, y_way = Way(source.x_axis == "log", 1 / DAY if told.x_is_time else 1.0), Way(source.y_axis == "log")
-    of = Pairs(place, source, drawn, x_way, y_way, x_way.forth(drawn.x), tuple(map(y_way.forth, drawn.ys)))
+    of = Pairs(context, source, drawn, x_way, y_way, x_way.forth(drawn.x), tuple(map(y_way.forth, drawn.ys)))
     if source.plot == "residuals":
         return related.residuals(_residuals(of), source, max(len(_n_by_level(of)), 1))
     return related.scene_of_pairs(_related(of), source)
@@ -50,7 +50,7 @@ def _related(of: Pairs) -> related.Related:
     tiles, enclosing, sparse, said = thick(of)
     sized = ""
     if source.size and source.shown == "points":
-        size = of.place.table.variable(source.size)
+        size = of.context.table.variable(source.size)
         sized = titled(named(typeset(size.label), typeset(size.unit)))
     labels = [cloud.label for cloud in clouds]
     marks = [*_point_words(of, clouds, most), *said, *_joined_words(source), *marks, *_margin_words(source, labels)]
@@ -87,8 +87,13 @@ def _axes(of: Pairs) -> tuple[Axis, Axis]:
 def _reach(of: Pairs) -> tuple[Floats, Floats]:
     """The least and the largest values of both axes, of all pairs that can stand there."""
     known = [np.isfinite(of.u) & np.isfinite(v) for v in of.vs]
-    ends_x = [end for own in known if own.any() for end in (of.u[own].min(), of.u[own].max())]
-    ends_y = [end for own, v in zip(known, of.vs, strict=True) if own.any() for end in (v[own].min(), v[own].max())]
+    ends_x = [end for drawable in known if drawable.any() for end in (of.u[drawable].min(), of.u[drawable].max())]
+    ends_y = [
+        end
+        for drawable, v in zip(known, of.vs, strict=True)
+        if drawable.any()
+        for end in (v[drawable].min(), v[drawable].max())
+    ]
     return of.x_way.back(np.array(ends_x)), of.y_way.back(np.array(ends_y))
 
 
@@ -100,37 +105,37 @@ def _clouds(of: Pairs) -> list[related.Cloud]:
     source, drawn = of.source, of.drawn
     largest = _largest(drawn)
     result = []
-    for i, (own, series) in enumerate(zip(drawn.points, of.told.series, strict=True)):
-        x = own.x * of.x_way.factor
-        size = np.clip(own.size / largest, 0, None) if source.size and largest > 0 else np.empty(0)
+    for i, (points, series) in enumerate(zip(drawn.points, of.told.series, strict=True)):
+        x = points.x * of.x_way.factor
+        size = np.clip(points.size / largest, 0, None) if source.size and largest > 0 else np.empty(0)
         loose = source.shown == "points"
         aside = (
-            _aside(of.x_way, x, of.u, source.jitter_x if loose else 0.0, own.positions),
-            _aside(of.y_way, own.y, of.vs[i], source.jitter_y if loose else 0.0, own.positions + 7_919),
+            _aside(of.x_way, x, of.u, source.jitter_x if loose else 0.0, points.positions),
+            _aside(of.y_way, points.y, of.vs[i], source.jitter_y if loose else 0.0, points.positions + 7_919),
         )
         if source.also:
             parts = [(series.subject.label, i, np.arange(x.size))]
         elif of.told.levels:
-            parts = [(label, k, np.flatnonzero(own.group == k)) for k, label in enumerate(of.told.levels)]
+            parts = [(label, k, np.flatnonzero(points.group == k)) for k, label in enumerate(of.told.levels)]
         else:
             parts = [("", 0, np.arange(x.size))]
         for label, k, at in parts:
             if at.size or not of.told.levels:
                 sized, off_x, off_y = (values[at] if values.size else values for values in (size, *aside))
-                result.append(related.Cloud(label, k, x[at], own.y[at], own.positions[at], sized, off_x, off_y))
+                result.append(related.Cloud(label, k, x[at], points.y[at], points.positions[at], sized, off_x, off_y))
     return result
 
 
 def _largest(drawn: pairs.PairsDrawn) -> float:
-    return max((float(np.nanmax(own.size, initial=0.0)) for own in drawn.points), default=0.0)
+    return max((float(np.nanmax(points.size, initial=0.0)) for points in drawn.points), default=0.0)
 
 
 def _aside(way: Way, values: Floats, along: Floats, share: float, seeds: Ints) -> Floats:
     """How far from its place each value is drawn, at random but always alike, in the unit of the axis."""
     if share == 0 or not np.isfinite(along).any():
         return np.empty(0)
-    own = np.log10(np.where(values > 0, values, np.nan)) if way.log else values
-    return np.asarray(way.back(own + _part(along, share * _FURTHEST) * scatter(seeds)) - values)
+    scaled = np.log10(np.where(values > 0, values, np.nan)) if way.log else values
+    return np.asarray(way.back(scaled + _part(along, share * _FURTHEST) * scatter(seeds)) - values)
 
 
 _BESIDE = 0.007  # of an axis: how far from their place the stacks of groups stand
@@ -142,11 +147,11 @@ def _stacked(of: Pairs) -> tuple[list[related.Cloud], float]:
     drawn, levels = of.drawn, of.told.levels or ("",)
     x = drawn.x * of.x_way.factor
     parts = []
-    for place, label in enumerate(levels):
-        own = drawn.group == place if of.told.levels else np.ones(x.size, dtype=bool)
-        found = bivariate.stacks(x[own], drawn.ys[0][own])
+    for code, label in enumerate(levels):
+        in_group = drawn.group == code if of.told.levels else np.ones(x.size, dtype=bool)
+        found = bivariate.stacks(x[in_group], drawn.ys[0][in_group])
         if found.x.size or not of.told.levels:
-            parts.append((label, place, found))
+            parts.append((label, code, found))
     n = sum(result.x.size for _, _, result in parts)
     if n > MOST_PLACES:
         raise InputError(
@@ -155,8 +160,8 @@ def _stacked(of: Pairs) -> tuple[list[related.Cloud], float]:
         )  # fmt: skip
     most = float(max((result.counts.max(initial=1) for _, _, result in parts), default=1))
     clouds = []
-    for place, (label, group, found) in enumerate(parts):
-        turn = 2 * np.pi * place / len(parts)
+    for code, (label, group, found) in enumerate(parts):
+        turn = 2 * np.pi * code / len(parts)
         off = [
             way.back(way.forth(at / way.factor) + side * _part(along, _BESIDE)) - at
             if len(parts) > 1 else np.empty(0)
@@ -206,15 +211,15 @@ def _point_words(of: Pairs, clouds: list[related.Cloud], most: float) -> list[st
 def _joined(of: Pairs) -> list[related.Curve]:
     """The points of each variable joined in the order of x, or of their rows, broken where a row has no value."""
     result = []
-    for own, series in zip(of.drawn.points, of.told.series, strict=True):
-        x, y = own.x * of.x_way.factor, own.y
-        breaks = own.broken
+    for points, series in zip(of.drawn.points, of.told.series, strict=True):
+        x, y = points.x * of.x_way.factor, points.y
+        breaks = points.broken
         if of.source.joined == "rows":
-            order = np.argsort(own.positions, kind="stable")
+            order = np.argsort(points.positions, kind="stable")
             x, y = x[order], y[order]
             breaks = np.empty(0, dtype=np.int64)
             if not series.thinned:
-                breaks = np.flatnonzero(np.diff(own.positions[order]) > 1) + 1
+                breaks = np.flatnonzero(np.diff(points.positions[order]) > 1) + 1
         label = series.subject.label if len(of.told.series) > 1 else ""
         result.append(related.Curve(label, "joined", np.insert(x, breaks, np.nan), np.insert(y, breaks, np.nan)))
     return result
@@ -227,16 +232,16 @@ def _joined_words(source: PairSource) -> list[str]:
 
 def _settings(of: Pairs) -> fits.FitSettings:
     source = of.source
-    by = of.place.table.variable(source.x).beside(source.by) if source.each else None
+    by = of.context.table.variable(source.x).beside(source.by) if source.each else None
     return fits.FitSettings(source.lines, by, source.x_scale, source.y_scale, source.level, source.span)
 
 
 def _fitted(of: Pairs) -> fits.LinesDrawn | None:
     """The lines; none over several variables."""
-    source, table = of.source, of.place.table
+    source, table = of.source, of.context.table
     if not source.lines or source.also:
         return None
-    return fits.drawn(table.variable(source.x), table.variable(source.y), _settings(of), of.place.cancellation)
+    return fits.drawn(table.variable(source.x), table.variable(source.y), _settings(of), of.context.cancellation)
 
 
 def _curves(of: Pairs) -> tuple[list[related.Curve], list[str], list[str], list[Number], list[str]]:
@@ -260,8 +265,12 @@ def _curves(of: Pairs) -> tuple[list[related.Curve], list[str], list[str], list[
             curves.append(related.Curve(group.label, "fit", fit.curve_x * factor, fit.curve_y, tuple(bands)))  # type: ignore[arg-type]
             notes.append(f"Line of least squares{whose}: {_flat(group.equation)}{r_words(fit.r_squared)}.")
             if group.carried_back:
-                own = "" if fit.original_r_squared is None else f", R\u00b2 there {fit.original_r_squared:.3f}"
-                notes.append(f"In their own units{whose}: {_flat(group.carried_back)}{own}.".replace(" -", " \u2212"))
+                r_words_there = (
+                    "" if fit.original_r_squared is None else f", R\u00b2 there {fit.original_r_squared:.3f}"
+                )
+                notes.append(
+                    f"In their own units{whose}: {_flat(group.carried_back)}{r_words_there}.".replace(" -", " \u2212")
+                )
             equations.append(
                 f"{group.label + ': ' if group.label else ''}{group.carried_back or group.equation}"
                 f"{r_words(fit.r_squared)}"
@@ -304,15 +313,15 @@ def _margins(of: Pairs, clouds: list[related.Cloud]) -> Iterator[related.Margin]
     if source.margins == "none":
         return
     for i, points in enumerate(clouds):
-        of.place.cancellation.check()
-        place = i if source.also else 0
-        own = np.isfinite(of.u) & np.isfinite(of.vs[place])
+        of.context.cancellation.check()
+        column = i if source.also else 0
+        known = np.isfinite(of.u) & np.isfinite(of.vs[column])
         if of.told.levels:
-            own &= drawn.group == points.place
-        at = np.flatnonzero(own)
+            known &= drawn.group == points.place
+        at = np.flatnonzero(known)
         x = drawn.x * of.x_way.factor
         yield from _margin(related.Margin("x", points.label), of, of.x_way, (x, of.u, points.x), at)
-        ys = drawn.ys[place], of.vs[place], points.y
+        ys = drawn.ys[column], of.vs[column], points.y
         yield from _margin(related.Margin("y", points.label), of, of.y_way, ys, at)
 
 
@@ -320,11 +329,11 @@ def _margin(
     bare: related.Margin, of: Pairs, way: Way, values: tuple[Floats, Floats, Floats], at: Ints
 ) -> Iterator[related.Margin]:
     """One variable of one group. values: of all rows, as they are and along the axis, and those drawn; at: its rows."""
-    own, along, seen = values
+    values_of, along, seen = values
     if of.source.margins == "rugs":
         yield replace(bare, values=seen)
     elif of.source.margins == "boxes":
-        yield replace(bare, box=groups.with_rows(groups.boxes(own[at]).groups[0], of.drawn.rows[at]))
+        yield replace(bare, box=groups.with_rows(groups.boxes(values_of[at]).groups[0], of.drawn.rows[at]))
     elif of.source.margins == "histograms":
         edges = np.unique(related.steps(*aired([along], 0.0), _CLASSES))
         yield replace(bare, edges=way.back(edges), counts=np.histogram(along[at], edges)[0].astype(np.float64))
@@ -345,8 +354,8 @@ def _margin_words(source: PairSource, labels: list[str]) -> list[str]:
     if source.margins == "none":
         return []
     of_groups = " of each group" if len(labels) > 1 else ""
-    own = source.margins in ("boxes", "rugs") and len(labels) > related.MOST_IN_ROOMS
-    first = f", of the first {related.MOST_IN_ROOMS}" if own else ""
+    crowded = source.margins in ("boxes", "rugs") and len(labels) > related.MOST_IN_ROOMS
+    first = f", of the first {related.MOST_IN_ROOMS}" if crowded else ""
     return [f"Along the axes: {_MARGINS[source.margins]}{of_groups}{first}."]
 
 
@@ -370,7 +379,7 @@ def _facts(of: Pairs, marks: list[str], notes: list[str]) -> Facts:
     if without > 0:
         cannot.append(f"{counted(without, 'pair')} without {told.by} not shown.")
     return Facts(
-        titled(of.place.words(f"{what} on {across}{by}")), tuple(marks), notes=tuple(notes), n=n,
+        titled(of.context.words(f"{what} on {across}{by}")), tuple(marks), notes=tuple(notes), n=n,
         missing=0 if of.source.also else sum(loss.n for loss in first.lost if loss.why != "set aside"), aside=aside,
         cannot=tuple(cannot),
         named=(("across", across), ("up", what), *((("series", told.by),) if told.by else ())),
@@ -407,7 +416,7 @@ def _residuals(of: Pairs) -> related.Related:
     unit = told.series[0].subject.unit if source.y_scale == "as-is" else ""
     n = sum(group.fit.n_pairs for group in result.groups if group.fit is not None)
     facts = Facts(
-        titled(of.place.words(f"residuals of {scaled} on {relation.scaled(source.x_scale, told.x.label)}")),
+        titled(of.context.words(f"residuals of {scaled} on {relation.scaled(source.x_scale, told.x.label)}")),
         ("Points: what the line leaves; line at 0: the fit.",), n=(("pairs", n),),
     )  # fmt: skip
     across, _ = _axes(of)

@@ -11,7 +11,7 @@ from heron.checks import Floats
 from heron.errors import InputError
 from heron.figure import pairs as related
 from heron.figure import spread as alone
-from heron.figure.build.place import Place, left_out, named, number, titled, variable_at
+from heron.figure.build.context import Context, left_out, named, number, titled, variable_at
 from heron.figure.choices import ROW_MEASURES
 from heron.figure.scene import Axis, Facts, Layer, Scene, SceneSeries
 from heron.figure.source import DistancesSource, InfluenceSource, LeftOutSource, RulesSource
@@ -24,18 +24,18 @@ from heron.readings.subject import Subject, series_of, subject_of
 from heron.sensitivity import STATISTICS
 
 
-def rules(place: Place, source: RulesSource) -> Scene:
-    variable = variable_at(place, source)
+def rules(context: Context, source: RulesSource) -> Scene:
+    variable = variable_at(context, source)
     by = variable.beside(source.by)
     options = {name: getattr(source, name) for name in OPTIONS}
-    result = flagged_rows(variable, by, source.rules, options, place.cancellation)
+    result = flagged_rows(variable, by, source.rules, options, context.cancellation)
     subject, used = subject_of(variable), series_of(variable).used(variable.symbol)
     judged = f", judged within {typeset(by.label)}" if by is not None else ""
     in_rows = " by row" if source.form == "rows" else ""
     drawn = _in_lanes(result, subject, by) if source.form == "lanes" else _by_row(result, subject, split=by is not None)
     limits = any(layer.role in ("limits", "rule limits") for layer in drawn.layers)
     facts = Facts(
-        titled(place.words(f"{named(subject.label, subject.unit)}{in_rows}{judged}")),
+        titled(context.words(f"{named(subject.label, subject.unit)}{in_rows}{judged}")),
         (f"Ringed points: flagged by {', '.join(RULES[rule.rule].told(**options) for rule in result.rules)}.",
          *(["Lines: the limits of the rules."] if limits else [])),
         n=(("", used.n),), **left_out(used),
@@ -74,7 +74,7 @@ def _in_lanes(flagged_rows: FlaggedRows, subject: Subject, by: VariableView | No
     low, high = (float(values[kept].min()), float(values[kept].max())) if kept.any() else (0.0, 1.0)
     air = (high - low) * _NEAR
     layers, series = [], []
-    for place, rule in enumerate(flagged_rows.rules):
+    for rule_index, rule in enumerate(flagged_rows.rules):
         ends = np.column_stack((rule.limits_low, rule.limits_high))
         near = np.isfinite(ends) & (ends > low - air) & (ends < high + air)
         lines = [(float(ends[i, side]), float(k - i)) for i, side in zip(*np.nonzero(near), strict=True)]
@@ -82,7 +82,7 @@ def _in_lanes(flagged_rows: FlaggedRows, subject: Subject, by: VariableView | No
             x = np.repeat([value for value, _ in lines], 3)
             y = np.concatenate([(middle - 0.44, middle + 0.44, np.nan) for _, middle in lines])
             layers.append(Layer("line", "rule limits", RULES[rule.rule].label, x, y))
-            series.append(SceneSeries(RULES[rule.rule].label, RULES[rule.rule].label, place, rule.n_flagged))
+            series.append(SceneSeries(RULES[rule.rule].label, RULES[rule.rule].label, rule_index, rule.n_flagged))
     for role, which in (("points", kept & ~beyond), ("beyond", beyond)):
         layers.append(Layer("points", role, "", values[which], lane[which], rows=rows[which], upright=False))  # type: ignore[arg-type]
     across = Axis(titled(subject.label), subject.unit).over([layer.x for layer in layers], 0.03)
@@ -94,8 +94,8 @@ def _in_lanes(flagged_rows: FlaggedRows, subject: Subject, by: VariableView | No
     return Scene(across, up, tuple(layers), _NOTHING, tuple(series), "Rule")
 
 
-def without_each(place: Place, source: LeftOutSource) -> Scene:
-    variable = variable_at(place, source)
+def without_each(context: Context, source: LeftOutSource) -> Scene:
+    variable = variable_at(context, source)
     result = left_out_of(variable, source.statistic)
     if result.whole is None:
         raise InputError("no-values", result.undefined.get("values", "There are too few values."), where="statistic")
@@ -103,7 +103,7 @@ def without_each(place: Place, source: LeftOutSource) -> Scene:
     name = STATISTICS[source.statistic].label
     furthest = f" Ringed: without row {result.furthest} it moves most." if result.furthest else ""
     facts = Facts(
-        titled(place.words(f"{name} of {named(subject.label, subject.unit)} without each row")),
+        titled(context.words(f"{name} of {named(subject.label, subject.unit)} without each row")),
         (f"Line: with all rows, {result.whole:.5g}.{furthest}".replace("-", "\u2212"),),
         n=(("", used.n),), **left_out(used),
     )  # fmt: skip
@@ -116,15 +116,15 @@ def without_each(place: Place, source: LeftOutSource) -> Scene:
     return replace(related.examined(plot, facts), numbers=tuple(number(name, result.whole, unit)))
 
 
-def distances(place: Place, source: DistancesSource) -> Scene:
-    far = far_rows(place.table, source.variables, place.cancellation)
+def distances(context: Context, source: DistancesSource) -> Scene:
+    far = far_rows(context.table, source.variables, context.cancellation)
     result, shown = far.found, far.shown
     names = ", ".join(typeset(variable.label) for variable in far.variables)
     facts = Facts(
-        place.words(f"Robust against plain distances over {names}"),
+        context.words(f"Robust against plain distances over {names}"),
         (f"Ringed points: beyond the {result.reference} limit, drawn as a line.",),
         n=(("", result.n),),
-        missing=result.n_missing - place.n_hidden,
+        missing=result.n_missing - context.n_hidden,
     )
     plot = related.Examined(
         result.classical[shown], result.robust[shown], shown + 1, result.robust[shown] > result.cutoff,
@@ -134,21 +134,21 @@ def distances(place: Place, source: DistancesSource) -> Scene:
     return related.examined(plot, facts)
 
 
-def influence(place: Place, source: InfluenceSource) -> Scene:
+def influence(context: Context, source: InfluenceSource) -> Scene:
     settings = RelationSettings(source.response, source.predictors, source.product)
-    measures = measured(place.table, settings, place.cancellation)
+    measures = measured(context.table, settings, context.cancellation)
     result, whole = measures.found, measures.relation
     if "external" in result.undefined and source.view not in ("partial", "fit"):
         raise InputError("no-plot", result.undefined["external"], where="view")
     plot, words = _plot(measures, source)
     response = subject_of(whole.response)
-    names = ", ".join(typeset(predictor.label) for predictor in whole.own)
+    names = ", ".join(typeset(predictor.label) for predictor in whole.predictors)
     fit = f"{named(response.label, response.unit)} fitted on {names}"
     facts = Facts(
-        place.words(f"{plot.up[0]} over {plot.across[0].lower()} for {fit}"),
+        context.words(f"{plot.up[0]} over {plot.across[0].lower()} for {fit}"),
         ("Ringed points: rows beyond a cut-off.", *([words] if words else []),
          *(["Curve: lowess."] if plot.trend else [])), notes=_inflation(measures),
-        n=(("", result.n),), missing=result.n_missing - place.n_hidden,
+        n=(("", result.n),), missing=result.n_missing - context.n_hidden,
     )  # fmt: skip
     shown = measures.shown
     plot = replace(
@@ -169,7 +169,7 @@ def _inflation(measures: InfluenceFound) -> tuple[str, ...]:
     times = measures.found.inflation
     if len(times) < 2:
         return ()
-    return (f"Variance inflation: {', '.join(f'{typeset(name)} {own:.3g}' for name, own in times.items())}.",)
+    return (f"Variance inflation: {', '.join(f'{typeset(name)} {factor:.3g}' for name, factor in times.items())}.",)
 
 
 def _plot(measures: InfluenceFound, source: InfluenceSource) -> tuple[related.Examined, str]:
@@ -254,9 +254,9 @@ def _fit(
 ) -> tuple[related.Examined, str]:
     """The response over its one number with the line, else over the fitted values with the line of agreement."""
     result, whole = measures.found, measures.relation
-    taken = whole.taken[whole.own[0].label]
+    taken = whole.taken[whole.predictors[0].label]
     if len(result.names) == 2 and isinstance(taken, np.ndarray):
-        subject = subject_of(whole.own[0])
+        subject = subject_of(whole.predictors[0])
         ends = _ends(taken[whole.design.rows])
         line = ends, result.coefficients[0] + result.coefficients[1] * ends
         return plot(taken, whole.y, (titled(subject.label), subject.unit), up, fit=line), "Line: least squares."

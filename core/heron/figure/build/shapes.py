@@ -9,7 +9,7 @@ from heron import density, frequency, statistics
 from heron.checks import Floats, Ints
 from heron.density import BANDWIDTH_RULES, KERNELS
 from heron.errors import InputError
-from heron.figure.build.place import Place, left_out, named, number, titled, variable_at
+from heron.figure.build.context import Context, left_out, named, number, titled, variable_at
 from heron.figure.scene import Facts, Number, Scene
 from heron.figure.shapes import Shape, shape
 from heron.figure.source import CumulativeSource, ShapeSource
@@ -25,8 +25,8 @@ MOST_BUMPS = 60
 MOST_LEVELS = 300
 
 
-def shapes(place: Place, source: ShapeSource) -> Scene:
-    variable = variable_at(place, source)
+def shapes(context: Context, source: ShapeSource) -> Scene:
+    variable = variable_at(context, source)
     by = variable.beside(source.by)
     result = numbers_of(variable, by)
     unit = result.subject.unit
@@ -44,25 +44,29 @@ def shapes(place: Place, source: ShapeSource) -> Scene:
     curve, summary = None, None
     boxed = by is not None or bool(drawn & {"box", "violin"})
     for i, label in enumerate(labels):
-        place.cancellation.check()
-        own = np.flatnonzero(index == i) if by is not None else np.arange(result.values.size)
-        if by is not None and not np.isfinite(result.values[own]).any():
+        context.cancellation.check()
+        group_rows = np.flatnonzero(index == i) if by is not None else np.arange(result.values.size)
+        if by is not None and not np.isfinite(result.values[group_rows]).any():
             continue
-        part = replace(result, values=result.values[own], at=result.positions(own)) if by is not None else result
+        part = (
+            replace(result, values=result.values[group_rows], at=result.positions(group_rows))
+            if by is not None
+            else result
+        )
         whose = (source.by, label) if by is not None else spread.ALL
         summary = spread.numbers_with(variable, part, box, source.level, whose)
         curve = _density(variable, part, source, whose)
-        here = own[sent[own]]
+        shown_rows = group_rows[sent[group_rows]]
         bumps = None
         if "bumps" in drawn and summary.n > MOST_BUMPS:
             no_bumps += 1
         elif "bumps" in drawn:
-            bumps = _bumps(variable, on_axis[own], part, source)
+            bumps = _bumps(variable, on_axis[group_rows], part, source)
         parts.append(
             Shape(
-                typeset(label), i, summary.n, result.values[here], result.positions(here) + 1,
-                result.limited[here].astype(np.float64), summary.minimum, summary.maximum, summary.mean,
-                None if cut is None else _in_classes(result.values[own], cut, source),
+                typeset(label), i, summary.n, result.values[shown_rows], result.positions(shown_rows) + 1,
+                result.limited[shown_rows].astype(np.float64), summary.minimum, summary.maximum, summary.mean,
+                None if cut is None else _in_classes(result.values[group_rows], cut, source),
                 curve,
                 spread.normal_curve_of(part, summary, source.axis) if "normal" in drawn else None,
                 bumps,
@@ -100,7 +104,7 @@ def shapes(place: Place, source: ShapeSource) -> Scene:
     unmarked = sum(part.box.outlier_rows.size for part in parts if part.box is not None and "box" in drawn)
     subject = named(result.subject.label, unit)
     facts = Facts(
-        titled(place.words(f"{subject}{f' by {typeset(by.label)}' if by else ''}")), tuple(marks), notes=tuple(notes),
+        titled(context.words(f"{subject}{f' by {typeset(by.label)}' if by else ''}")), tuple(marks), notes=tuple(notes),
         n=tuple((part.label, part.n) for part in parts), cannot=tuple(cannot),
         named=(("across", subject), *((("series", typeset(by.label)),) if by else ())),
         unmarked=0 if source.rings or "points" in drawn else unmarked,

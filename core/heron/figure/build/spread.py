@@ -7,7 +7,7 @@ import numpy as np
 from heron import frequency
 from heron.errors import InputError
 from heron.figure import spread as alone
-from heron.figure.build.place import DAY, Place, left_out, named, number, titled, variable_at
+from heron.figure.build.context import DAY, Context, left_out, named, number, titled, variable_at
 from heron.figure.build.shapes import cut_of, levels_of, limits_of
 from heron.figure.scene import Axis, Facts, Number, Scene
 from heron.figure.source import (
@@ -24,17 +24,17 @@ from heron.readings import normality as normal
 from heron.readings import ordering as ordered
 
 
-def cumulative(place: Place, source: CumulativeSource) -> Scene:
-    variable = variable_at(place, source)
+def cumulative(context: Context, source: CumulativeSource) -> Scene:
+    variable = variable_at(context, source)
     by = variable.beside(source.by)
     result = numbers_of(variable, by)
     labels, index = levels_of(result, by)
     cut = spread.classes_of(result, "linear", cut_of(source)) if "polygon" in source.lines else None
     parts = []
     for i, label in enumerate(labels):
-        own = np.flatnonzero((index == i) & ~np.isnan(result.values))
-        if own.size:
-            values = result.values[own]
+        group_rows = np.flatnonzero((index == i) & ~np.isnan(result.values))
+        if group_rows.size:
+            values = result.values[group_rows]
             edges = None if cut is None else frequency.classify(values, boundaries=cut.boundaries, closed=cut.closed)
             parts.append(alone.Rising(typeset(label), values, edges))
     if not parts:
@@ -48,7 +48,7 @@ def cumulative(place: Place, source: CumulativeSource) -> Scene:
         marks.append(f"Steps: {of} {side} each value.")
     subject = named(result.subject.label, result.subject.unit)
     facts = Facts(
-        titled(place.words(f"{subject}{f' by {typeset(by.label)}' if by else ''}")), tuple(marks),
+        titled(context.words(f"{subject}{f' by {typeset(by.label)}' if by else ''}")), tuple(marks),
         n=tuple((part.label, int(part.values.size)) for part in parts),
         named=(("across", subject), *((("series", typeset(by.label)),) if by else ())),
         **left_out(result.used),
@@ -61,14 +61,14 @@ def cumulative(place: Place, source: CumulativeSource) -> Scene:
 MOST_BARS = 60
 
 
-def counts(place: Place, source: CountsSource) -> Scene:
-    variable = variable_at(place, source)
+def counts(context: Context, source: CountsSource) -> Scene:
+    variable = variable_at(context, source)
     subject, used, result = spread.counts(variable)
     more = len(result.rows) - MOST_BARS
     shown = tuple(replace(row, value=typeset(_label(row.value))) for row in result.rows[:MOST_BARS])
     percents = source.measure == "percents"
     facts = Facts(
-        titled(place.words(f"{subject.label}: {'percent' if percents else 'number'} of rows at each value")),
+        titled(context.words(f"{subject.label}: {'percent' if percents else 'number'} of rows at each value")),
         n=(("", result.n),),
         cannot=(f"{counted(more, 'more value')} not shown.",) if more > 0 else (),
         **left_out(used),
@@ -81,12 +81,12 @@ def _label(value: float | str | None) -> str:
     return f"{value:g}" if isinstance(value, float) else str(value)
 
 
-def quantiles(place: Place, source: QuantilesSource) -> Scene:
-    variable = variable_at(place, source)
+def quantiles(context: Context, source: QuantilesSource) -> Scene:
+    variable = variable_at(context, source)
     if source.family == "normal" and source.plot != "shares":
-        drawn, facts, title, of, unit, numbers = _normal_quantiles(place, variable, source)
+        drawn, facts, title, of, unit, numbers = _normal_quantiles(context, variable, source)
     else:
-        drawn, facts, title, of, unit, numbers = _other_quantiles(place, variable, source)
+        drawn, facts, title, of, unit, numbers = _other_quantiles(context, variable, source)
     if source.plot == "off the line":
         drawn, title = drawn.off_the_line(), f"{title}, off the line"
     return replace(alone.quantiles(drawn, title, unit, of, facts), numbers=tuple(numbers))
@@ -95,8 +95,8 @@ def quantiles(place: Place, source: QuantilesSource) -> Scene:
 _Drawn = tuple[alone.Quantiles, Facts, str, str, str, list[Number]]
 
 
-def _normal_quantiles(place: Place, variable: VariableView, source: QuantilesSource) -> _Drawn:
-    reading, qq = normal.judged(variable, source.level, place.cancellation, by=variable.beside(source.by))
+def _normal_quantiles(context: Context, variable: VariableView, source: QuantilesSource) -> _Drawn:
+    reading, qq = normal.judged(variable, source.level, context.cancellation, by=variable.beside(source.by))
     if qq is None:
         raise InputError("no-plot", reading.qq_reason, where="variable")
     known = {
@@ -123,7 +123,7 @@ def _normal_quantiles(place: Place, variable: VariableView, source: QuantilesSou
     title = "Distance from the mean" if reading.within else titled(subject.label)
     return (
         drawn,
-        _against(place, subject, reading.used, "normal scores", marks, reading.check.n),
+        _against(context, subject, reading.used, "normal scores", marks, reading.check.n),
         title,
         "Normal scores",
         subject.unit,
@@ -131,7 +131,7 @@ def _normal_quantiles(place: Place, variable: VariableView, source: QuantilesSou
     )
 
 
-def _other_quantiles(place: Place, variable: VariableView, source: QuantilesSource) -> _Drawn:
+def _other_quantiles(context: Context, variable: VariableView, source: QuantilesSource) -> _Drawn:
     result, plots = normal.fitted(variable, source.family, source.level)
     fitted = ", ".join(f"{name} {value:.4g}" for name, value in result.parameters.items())
     numbers = [Number(name, value) for name, value in result.parameters.items()]
@@ -149,17 +149,17 @@ def _other_quantiles(place: Place, variable: VariableView, source: QuantilesSour
             titled(result.subject.label),
             result.subject.unit,
         )
-    return drawn, _against(place, result.subject, result.used, of, marks, result.n), title, titled(of), unit, numbers
+    return drawn, _against(context, result.subject, result.used, of, marks, result.n), title, titled(of), unit, numbers
 
 
-def _against(place: Place, subject: Subject, used: Used, of: str, marks: list[str], n: int) -> Facts:
-    words = titled(place.words(f"{named(subject.label, subject.unit)} against {of}"))
+def _against(context: Context, subject: Subject, used: Used, of: str, marks: list[str], n: int) -> Facts:
+    words = titled(context.words(f"{named(subject.label, subject.unit)} against {of}"))
     return Facts(words, tuple(marks), n=(("", n),), **left_out(used))
 
 
-def ordered_rows(place: Place, source: OrderedSource) -> Scene:
-    variable = variable_at(place, source)
-    along = place.table.variable(source.along) if source.along else None
+def ordered_rows(context: Context, source: OrderedSource) -> Scene:
+    variable = variable_at(context, source)
+    along = context.table.variable(source.along) if source.along else None
     result, drawn = ordered.in_order(variable, along)
     told, subject, marks = result.found, result.subject, source.marks
     time = result.along_kind == "date-time"
@@ -182,7 +182,7 @@ def ordered_rows(place: Place, source: OrderedSource) -> Scene:
     if drawn.values.size < told.n:
         words.append("Drawn: the smallest and largest value of each stretch of rows.")
     facts = Facts(
-        titled(place.words(f"{named(subject.label, subject.unit)} in order of {result.along or 'its rows'}")),
+        titled(context.words(f"{named(subject.label, subject.unit)} in order of {result.along or 'its rows'}")),
         tuple(words),
         n=(("", told.n),),
         **left_out(result.used),
@@ -202,11 +202,11 @@ def _run(order_reading: ordered.OrderReading, drawn: ordered.Ordered) -> tuple[i
     return (int(at[0][0]), int(at[1][0])) if at[0].size and at[1].size else None
 
 
-def times(place: Place, source: TimesSource) -> Scene:
-    variable = variable_at(place, source)
+def times(context: Context, source: TimesSource) -> Scene:
+    variable = variable_at(context, source)
     result = ordered.in_time(variable, source.unit)
     facts = Facts(
-        titled(place.words(f"{result.subject.label}: rows in each {result.times.unit}")),
+        titled(context.words(f"{result.subject.label}: rows in each {result.times.unit}")),
         ("Times as written, without a zone.",),
         n=(("", result.times.n),),
         **left_out(result.used),

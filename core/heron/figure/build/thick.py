@@ -117,8 +117,8 @@ def _density_words(of: Pairs, pair_density: bivariate.PairDensity) -> list[str]:
     )
     rule = " by the normal-reference rule"
     widths = [
-        f"{width:.3g}{' of the logarithm' if way.log else ''} along {label}{'' if own else rule}"
-        for width, way, label, own in (
+        f"{width:.3g}{' of the logarithm' if way.log else ''} along {label}{'' if chosen else rule}"
+        for width, way, label, chosen in (
             (pair_density.bandwidth_x, of.x_way, of.told.x.label, source.width_x),
             (pair_density.bandwidth_y, of.y_way, of.told.series[0].subject.label, source.width_y),
         )

@@ -30,8 +30,8 @@ def _flag(checked: Checked, level: float = 0.05) -> Flags:
     t = float(special.stdtrit(n - 2, 1 - level / (2 * n)))
     critical = (n - 1) / math.sqrt(n) * math.sqrt(t * t / (n - 2 + t * t))
     left = max((n - 1) ** 2 - n * z[far] ** 2, 0.0)
-    own = math.sqrt(n * (n - 2) * z[far] ** 2 / left) if left > 0 else math.inf
-    p = min(1.0, 2 * n * float(special.stdtr(n - 2, -own)))
+    studentized = math.sqrt(n * (n - 2) * z[far] ** 2 / left) if left > 0 else math.inf
+    p = min(1.0, 2 * n * float(special.stdtr(n - 2, -studentized)))
     beyond = np.zeros(n, dtype=bool)
     beyond[far] = abs(z[far]) > critical
     result = flags_of("grubbs", checked, z, beyond, 0, 0, critical)

@@ -17,7 +17,7 @@ DAY = 86_400.0
 
 
 @dataclass(frozen=True)
-class Place:
+class Context:
     """Where a panel's rows come from: the table, narrowed to one level where only that is shown."""
 
     table: TableView
@@ -37,15 +37,15 @@ class Place:
         return 0 if shown is None else int(np.count_nonzero(~shown))
 
 
-def place_of(table: TableView, only: Only | None, cancellation: Cancellation) -> Place:
-    return Place(table if only is None else table.narrowed(only.by, only.level), only, cancellation)
+def context_of(table: TableView, only: Only | None, cancellation: Cancellation) -> Context:
+    return Context(table if only is None else table.narrowed(only.by, only.level), only, cancellation)
 
 
-def variable_at(place: Place, source: Any) -> VariableView:
+def variable_at(context: Context, source: Any) -> VariableView:
     """The variable of a source, as if its way had made it where it has one."""
     if not source.as_if:
-        return place.table.variable(source.variable)
-    return place.table.tried(source.variable, recipe_of(source.variable, json.loads(source.as_if)))
+        return context.table.variable(source.variable)
+    return context.table.tried(source.variable, recipe_of(source.variable, json.loads(source.as_if)))
 
 
 def titled(text: str) -> str:
