@@ -280,8 +280,8 @@ class Tampered(PackageCase):
             change(said)
             return {**good, name: json.dumps(said).encode()}
 
-        def entry(number: int, **changes):
-            return with_json("ledger.json", lambda said: said["tables"][0]["entries"][number].update(changes))
+        def entry(index: int, **changes):
+            return with_json("ledger.json", lambda said: said["tables"][0]["entries"][index].update(changes))
 
         def table(**changes):
             return with_json("study.json", lambda said: said["tables"][0].update(changes))

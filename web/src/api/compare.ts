@@ -23,14 +23,14 @@ export type Measure = Differences["measure"];
 const steady = { staleTime: Number.POSITIVE_INFINITY, retry: false } as const;
 
 /** Groups of a variable with their centres, bars, boxes and curves. */
-export function comparedOf(table: Table, variable: string, asked: CompareSettings) {
+export function comparedOf(table: Table, variable: string, settings: CompareSettings) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "compare", variable, asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "compare", variable, settings),
     queryFn: async ({ signal }) =>
       unpack<Schemas["Comparison"]>(
         await bytes(
           client.GET("/api/tables/{table_id}/readings/compare", {
-            params: { path: { table_id: table.id }, query: { variable, ...asked } },
+            params: { path: { table_id: table.id }, query: { variable, ...settings } },
             headers: inView("compare"),
             signal,
             parseAs: "arrayBuffer",
@@ -42,13 +42,13 @@ export function comparedOf(table: Table, variable: string, asked: CompareSetting
 }
 
 /** How the groups differ, by one measure. */
-export function differencesOf(table: Table, variable: string, asked: DifferenceSettings) {
+export function differencesOf(table: Table, variable: string, settings: DifferenceSettings) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "differences", variable, asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "differences", variable, settings),
     queryFn: ({ signal }) =>
       body(
         client.GET("/api/tables/{table_id}/readings/differences", {
-          params: { path: { table_id: table.id }, query: { variable, ...asked } },
+          params: { path: { table_id: table.id }, query: { variable, ...settings } },
           headers: inView("differences"),
           signal,
         }),
@@ -58,13 +58,13 @@ export function differencesOf(table: Table, variable: string, asked: DifferenceS
 }
 
 /** The share of chosen answers in each group. */
-export function sharesOf(table: Table, variable: string, asked: ShareSettings) {
+export function sharesOf(table: Table, variable: string, settings: ShareSettings) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "shares", variable, asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "shares", variable, settings),
     queryFn: ({ signal }) =>
       body(
         client.GET("/api/tables/{table_id}/readings/shares", {
-          params: { path: { table_id: table.id }, query: { variable, ...asked } },
+          params: { path: { table_id: table.id }, query: { variable, ...settings } },
           signal,
         }),
       ),
@@ -73,13 +73,13 @@ export function sharesOf(table: Table, variable: string, asked: ShareSettings) {
 }
 
 /** Rows that are results already. */
-export function estimatesOf(table: Table, asked: EstimateSettings) {
+export function estimatesOf(table: Table, settings: EstimateSettings) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "estimates", asked.of.join(" "), asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "estimates", settings.of.join(" "), settings),
     queryFn: ({ signal }) =>
       body(
         client.GET("/api/tables/{table_id}/readings/estimates", {
-          params: { path: { table_id: table.id }, query: asked },
+          params: { path: { table_id: table.id }, query: settings },
           signal,
         }),
       ),
@@ -90,9 +90,9 @@ export function estimatesOf(table: Table, asked: EstimateSettings) {
 /** The rows of a group, by its place among the groups compared. */
 export async function readGroupRows(table: Table, variable: string, by: string, second: string, group: number) {
   const query = { variable, by, group, ...(second ? { second } : {}) };
-  const asked = client.GET("/api/tables/{table_id}/readings/group-rows", {
+  const response = client.GET("/api/tables/{table_id}/readings/group-rows", {
     params: { path: { table_id: table.id }, query },
     parseAs: "arrayBuffer",
   });
-  return unpack<Schemas["Within"]>(await bytes(asked)).rows;
+  return unpack<Schemas["Within"]>(await bytes(response)).rows;
 }

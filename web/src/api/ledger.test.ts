@@ -26,7 +26,7 @@ describe("the pages of a ledger after a decision", () => {
 
   it("hold its entry behind the others", () => {
     const after = withChanges(pages, page([entry(5)], 5));
-    expect(after.pages.map((each) => each.entries.map(({ number }) => number))).toEqual([
+    expect(after.pages.map((page) => page.entries.map(({ number }) => number))).toEqual([
       [3, 4, 5],
       [1, 2],
     ]);

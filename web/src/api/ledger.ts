@@ -66,15 +66,15 @@ export function useDigest(table: Table) {
   });
 }
 
-function useDeciding<Asked>(table: Table | undefined, decide: (table: Table, asked: Asked) => Promise<Ledger>) {
+function useDeciding<Asked>(table: Table | undefined, decide: (table: Table, sent: Asked) => Promise<Ledger>) {
   const queries = useQueryClient();
   // Tables made of this one follow it.
   const refresh = () => queries.invalidateQueries({ queryKey: queryKeys.tables() });
   return useMutation({
-    mutationFn: (asked: Asked) => {
+    mutationFn: (decision: Asked) => {
       if (!table) throw new Error("There is no table to decide on.");
       if (pastOf(table.id) !== undefined) throw LOOKING_BACK;
-      return decide(table, asked);
+      return decide(table, decision);
     },
     onSuccess: (changed) => {
       const known = (pages: Pages | undefined) => pages && withChanges(pages, changed);
@@ -94,8 +94,8 @@ function useDeciding<Asked>(table: Table | undefined, decide: (table: Table, ask
 const path = (table: Table) => ({ params: { path: { table_id: table.id } } });
 
 export const useDecide = (table: Table | undefined) =>
-  useDeciding(table, (on, asked: Decision) =>
-    body(client.POST("/api/tables/{table_id}/ledger", { ...path(on), body: { ...asked, revision: on.revision } })),
+  useDeciding(table, (on, decision: Decision) =>
+    body(client.POST("/api/tables/{table_id}/ledger", { ...path(on), body: { ...decision, revision: on.revision } })),
   );
 
 export type Changes = Partial<NonNullable<Schemas["DescribeIn"]["changes"]>>;
@@ -170,12 +170,12 @@ export function useDerive(table: Table) {
   const queries = useQueryClient();
   return useMutation({
     /** earlier: entries made just before, which the table at hand does not know yet. */
-    mutationFn: ({ earlier = 0, ...asked }: Derived & { earlier?: number }) => {
+    mutationFn: ({ earlier = 0, ...derived }: Derived & { earlier?: number }) => {
       if (pastOf(table.id) !== undefined) throw LOOKING_BACK;
       return body(
         client.POST("/api/tables/{table_id}/ledger/derive", {
           ...path(table),
-          body: { unit: "", also: [], instead: "", reason: "", ...asked, revision: table.revision + earlier },
+          body: { unit: "", also: [], instead: "", reason: "", ...derived, revision: table.revision + earlier },
         }),
       );
     },

@@ -53,8 +53,8 @@ export function useMadePreview(study: string, recipe: TableRecipe | null) {
 export function useMake(study: string) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (asked: TableRecipe & { name: string }) =>
-      body(client.POST("/api/studies/{study_id}/made", { params: { path: { study_id: study } }, body: asked })),
+    mutationFn: (recipe: TableRecipe & { name: string }) =>
+      body(client.POST("/api/studies/{study_id}/made", { params: { path: { study_id: study } }, body: recipe })),
     onSuccess: () => queries.invalidateQueries({ queryKey: queryKeys.studies() }),
   });
 }

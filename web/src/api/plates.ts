@@ -37,12 +37,12 @@ export type NewPlate = { name: string; group?: string; panels: NewPanel[]; sheet
 const unpackScenes = (answer: ArrayBuffer) => unpack<Schemas["ScenesOut"]>(answer) as Scenes;
 
 export async function readScenes(sources: Source[], signal?: AbortSignal): Promise<Scenes> {
-  const asked = client.POST("/api/plates/scenes", {
+  const response = client.POST("/api/plates/scenes", {
     body: { sources },
     parseAs: "arrayBuffer",
     ...(signal ? { signal } : {}),
   });
-  return unpackScenes(await bytes(asked));
+  return unpackScenes(await bytes(response));
 }
 
 type Kept = Pick<Plate, "id" | "frozen" | "version">;
@@ -51,12 +51,12 @@ type Kept = Pick<Plate, "id" | "frozen" | "version">;
 export async function readPlate(plate: Kept, sources: Source[], signal?: AbortSignal): Promise<Scenes> {
   if (!plate.frozen) return readScenes(sources, signal);
   const params = { path: { plate_id: plate.id } };
-  const asked = client.GET("/api/plates/{plate_id}/frozen", {
+  const response = client.GET("/api/plates/{plate_id}/frozen", {
     params,
     parseAs: "arrayBuffer",
     ...(signal ? { signal } : {}),
   });
-  return unpackScenes(await bytes(asked));
+  return unpackScenes(await bytes(response));
 }
 
 /** What a plate shows. */
@@ -111,14 +111,14 @@ export const readMethods = (study: string, plates: string[]) =>
 export async function recorded(picture: Blob, form: "png" | "tiff", dpi: number): Promise<Blob> {
   const data = new FormData();
   data.append("picture", picture, "plate.png");
-  const asked = client.POST("/api/plates/picture", {
+  const response = client.POST("/api/plates/picture", {
     params: { query: { form, dpi } },
     // The generated type of a file is text; what is sent is the form.
     body: data as never,
     bodySerializer: (given: unknown) => given as FormData,
     parseAs: "blob",
   });
-  return await file(asked);
+  return await file(response);
 }
 
 /** Put a plate aside for publication; what is not said of it is as usual. */

@@ -14,8 +14,8 @@ export const queryKeys = {
   tables: () => ["table"] as const,
   table: (table: string) => ["table", table] as const,
   tableAt: (table: string, at: number | undefined) => ["table", table, at ?? "now"] as const,
-  reading: (table: string, revision: number, name: string, variable: string, asked: object = {}) =>
-    ["reading", table, revision, name, variable, asked] as const,
+  reading: (table: string, revision: number, name: string, variable: string, settings: object = {}) =>
+    ["reading", table, revision, name, variable, settings] as const,
   rows: (table: string, revision: number, numbers: string) => ["rows", table, revision, numbers] as const,
   ledger: (table: string) => ["ledger", table] as const,
   digest: (table: string, revision: number) => ["digest", table, revision] as const,

@@ -42,21 +42,21 @@ const drawable = (numbers: (number | null)[]): number[] => numbers.map((number) 
 const steady = { staleTime: Number.POSITIVE_INFINITY, gcTime: 300_000, retry: false } as const;
 
 /** The first look at a variable; its usual classes and curve become known answers of their own. */
-export function spreadOf(table: Table, variable: string, asked: SpreadSettings) {
+export function spreadOf(table: Table, variable: string, settings: SpreadSettings) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "spread", variable, asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "spread", variable, settings),
     queryFn: async ({ signal, meta, client: queries }) => {
       const result = unpack<Schemas["Spread"]>(
         await bytes(
           client.GET("/api/tables/{table_id}/readings/spread", {
-            params: { path: { table_id: table.id }, query: { variable, ...asked } },
+            params: { path: { table_id: table.id }, query: { variable, ...settings } },
             signal,
             headers: inView("spread", meta),
             ...binary,
           }),
         ),
       );
-      const { closed, kernel, axis, as_if } = asked;
+      const { closed, kernel, axis, as_if } = settings;
       if (result.classes) {
         queries.setQueryData(classesOf(table, variable, { closed, axis, as_if }).queryKey, listed(result.classes));
       }
@@ -80,13 +80,13 @@ export function listed(classes: NonNullable<Spread["classes"]>): Classes {
   };
 }
 
-export function classesOf(table: Table, variable: string, asked: ClassSettings) {
+export function classesOf(table: Table, variable: string, settings: ClassSettings) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "classes", variable, asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "classes", variable, settings),
     queryFn: async ({ signal, meta }): Promise<Classes> => {
       const { classes } = await body(
         client.GET("/api/tables/{table_id}/readings/classes", {
-          params: { path: { table_id: table.id }, query: { variable, ...asked } },
+          params: { path: { table_id: table.id }, query: { variable, ...settings } },
           signal,
           headers: inView("classes", meta),
         }),
@@ -104,14 +104,14 @@ export function classesOf(table: Table, variable: string, asked: ClassSettings) 
   });
 }
 
-export function densityOf(table: Table, variable: string, asked: DensitySettings) {
+export function densityOf(table: Table, variable: string, settings: DensitySettings) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "density", variable, asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "density", variable, settings),
     queryFn: async ({ signal, meta }) =>
       unpack<Schemas["DensityOut"]>(
         await bytes(
           client.GET("/api/tables/{table_id}/readings/density", {
-            params: { path: { table_id: table.id }, query: { variable, ...asked } },
+            params: { path: { table_id: table.id }, query: { variable, ...settings } },
             signal,
             headers: inView("density", meta),
             ...binary,
@@ -125,14 +125,14 @@ export function densityOf(table: Table, variable: string, asked: DensitySettings
 /** Each row's own share of a density; asked only where there are few rows. */
 /** The checks of a variable, or of its distances from the mean of each level of another. */
 export function normalityOf(table: Table, variable: string, by?: string, as_if?: string) {
-  const asked = { ...(by ? { by } : {}), ...(as_if ? { as_if } : {}) };
+  const settings = { ...(by ? { by } : {}), ...(as_if ? { as_if } : {}) };
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "normality", variable, asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "normality", variable, settings),
     queryFn: async ({ signal, meta }) =>
       unpack<Schemas["NormalityReading"]>(
         await bytes(
           client.GET("/api/tables/{table_id}/readings/normality", {
-            params: { path: { table_id: table.id }, query: { variable, ...asked } },
+            params: { path: { table_id: table.id }, query: { variable, ...settings } },
             signal,
             headers: inView("normality", meta),
             ...binary,
@@ -162,14 +162,14 @@ export function detectionOf(table: Table, variable: string) {
 export function controlOf(
   table: Table,
   variable: string,
-  asked: Omit<operations["server_readings_api_controlled"]["parameters"]["query"], "variable">,
+  settings: Omit<operations["server_readings_api_controlled"]["parameters"]["query"], "variable">,
 ) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "control", variable, asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "control", variable, settings),
     queryFn: ({ signal }) =>
       body(
         client.GET("/api/tables/{table_id}/readings/control", {
-          params: { path: { table_id: table.id }, query: { variable, ...asked } },
+          params: { path: { table_id: table.id }, query: { variable, ...settings } },
           signal,
         }),
       ),
@@ -178,13 +178,13 @@ export function controlOf(
 }
 
 /** How often the levels or classes of a variable occur within the levels of another. */
-export function crossOf(table: Table, variable: string, asked: CrossSettings) {
+export function crossOf(table: Table, variable: string, settings: CrossSettings) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "cross", variable, asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "cross", variable, settings),
     queryFn: ({ signal }) =>
       body(
         client.GET("/api/tables/{table_id}/readings/cross", {
-          params: { path: { table_id: table.id }, query: { variable, ...asked } },
+          params: { path: { table_id: table.id }, query: { variable, ...settings } },
           signal,
         }),
       ),
@@ -193,14 +193,14 @@ export function crossOf(table: Table, variable: string, asked: CrossSettings) {
 }
 
 /** A variable within the levels of another; by "" as one. */
-export function splitOf(table: Table, variable: string, asked: SplitSettings) {
+export function splitOf(table: Table, variable: string, settings: SplitSettings) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "split", variable, asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "split", variable, settings),
     queryFn: async ({ signal, meta }) =>
       unpack<Schemas["ByLevels"]>(
         await bytes(
           client.GET("/api/tables/{table_id}/readings/split", {
-            params: { path: { table_id: table.id }, query: { variable, ...asked } },
+            params: { path: { table_id: table.id }, query: { variable, ...settings } },
             signal,
             headers: inView("split", meta),
             ...binary,
@@ -402,14 +402,14 @@ export function meaningsOf() {
 }
 
 /** The rows of a mark. */
-export async function rowsOf(queries: QueryClient, table: Table, asked: RowsWithin): Promise<number[]> {
+export async function rowsOf(queries: QueryClient, table: Table, settings: RowsWithin): Promise<number[]> {
   const result = await queries.fetchQuery({
-    queryKey: queryKeys.reading(table.id, table.revision, "rows", asked.variable, asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "rows", settings.variable, settings),
     queryFn: async () =>
       unpack<Schemas["Within"]>(
         await bytes(
           client.GET("/api/tables/{table_id}/readings/rows", {
-            params: { path: { table_id: table.id }, query: asked },
+            params: { path: { table_id: table.id }, query: settings },
             ...binary,
           }),
         ),
@@ -423,7 +423,7 @@ export async function rowsOf(queries: QueryClient, table: Table, asked: RowsWith
 export function numbersAddress(table: Table, variable: string, spread: SpreadSettings, classes: ClassSettings): string {
   const query = new URLSearchParams({ variable });
   for (const [name, value] of Object.entries({ ...spread, ...classes })) {
-    if (Array.isArray(value)) for (const each of value) query.append(name, String(each));
+    if (Array.isArray(value)) for (const item of value) query.append(name, String(item));
     else if (value !== undefined && value !== null) query.set(name, String(value));
   }
   return `/api/tables/${table.id}/readings/numbers.csv?${query}`;

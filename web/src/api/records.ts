@@ -20,17 +20,17 @@ export const routineOf = (table: string, revision: number | undefined) =>
 type Fitting = { routine: Routine; upload: string; names: Record<string, string> | null };
 
 /** A routine beside a file: what is which, and what is in the way. */
-export function useFit(study: string, asked: Fitting | null) {
+export function useFit(study: string, fitting: Fitting | null) {
   return useQuery({
-    queryKey: queryKeys.fit(study, asked?.upload ?? "", asked?.routine ?? {}, asked?.names ?? {}),
+    queryKey: queryKeys.fit(study, fitting?.upload ?? "", fitting?.routine ?? {}, fitting?.names ?? {}),
     queryFn: () =>
       body(
         client.POST("/api/studies/{study_id}/routines/fit", {
           params: { path: { study_id: study } },
-          body: asked as Fitting,
+          body: fitting as Fitting,
         }),
       ),
-    enabled: asked !== null,
+    enabled: fitting !== null,
     placeholderData: keepPreviousData,
     retry: false,
   });
@@ -39,8 +39,10 @@ export function useFit(study: string, asked: Fitting | null) {
 export function useRun(study: string) {
   const queries = useQueryClient();
   return useMutation({
-    mutationFn: (asked: Fitting & { name: string; leave_out: number[] }) =>
-      body(client.POST("/api/studies/{study_id}/routines/run", { params: { path: { study_id: study } }, body: asked })),
+    mutationFn: (fitting: Fitting & { name: string; leave_out: number[] }) =>
+      body(
+        client.POST("/api/studies/{study_id}/routines/run", { params: { path: { study_id: study } }, body: fitting }),
+      ),
     onSuccess: () => {
       queries.invalidateQueries({ queryKey: queryKeys.studies() });
       return queries.invalidateQueries({ queryKey: queryKeys.plates(study) });
@@ -50,12 +52,12 @@ export function useRun(study: string) {
 
 /** The whole study as a Data Package, with pictures of its plates as SVG by their ids. */
 export async function readPackage(study: string, pictures: Record<string, string>): Promise<Blob> {
-  const asked = client.POST("/api/studies/{study_id}/package", {
+  const response = client.POST("/api/studies/{study_id}/package", {
     params: { path: { study_id: study } },
     body: { pictures },
     parseAs: "blob",
   });
-  return await file(asked);
+  return await file(response);
 }
 
 /** Open a package that was brought in: as the study that it holds, or as tables of the study at hand. */

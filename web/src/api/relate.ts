@@ -27,16 +27,16 @@ type Readings = {
 };
 
 /** A question about pairs whose answer comes in an envelope; each is of one view, the newest is wanted. */
-export function pairReading<Name extends keyof Readings>(name: Name, table: Table, asked: Readings[Name][0]) {
+export function pairReading<Name extends keyof Readings>(name: Name, table: Table, settings: Readings[Name][0]) {
   const path = `/api/tables/{table_id}/readings/${name}` as keyof paths;
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, name, "", asked as object),
+    queryKey: queryKeys.reading(table.id, table.revision, name, "", settings as object),
     queryFn: async ({ signal }) =>
       unpack<Readings[Name][1]>(
         await bytes(
           // biome-ignore lint/suspicious/noExplicitAny: the address and its question belong together by `Readings`
           (client.GET as any)(path, {
-            params: { path: { table_id: table.id }, query: asked },
+            params: { path: { table_id: table.id }, query: settings },
             headers: inView(`relate-${name}`),
             signal,
             ...binary,
@@ -48,13 +48,13 @@ export function pairReading<Name extends keyof Readings>(name: Name, table: Tabl
 }
 
 /** How many pairs there are, and which rows are none. */
-export function pairsOf(table: Table, asked: Query<"server_readings_relate_api_paired">) {
+export function pairsOf(table: Table, settings: Query<"server_readings_relate_api_paired">) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "pairs", "", asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "pairs", "", settings),
     queryFn: ({ signal }) =>
       body(
         client.GET("/api/tables/{table_id}/readings/pairs", {
-          params: { path: { table_id: table.id }, query: asked },
+          params: { path: { table_id: table.id }, query: settings },
           headers: inView("relate-pairs"),
           signal,
         }),
@@ -64,13 +64,13 @@ export function pairsOf(table: Table, asked: Query<"server_readings_relate_api_p
 }
 
 /** How far two methods lie apart, in numbers. */
-export function agreementOf(table: Table, asked: Query<"server_readings_relate_api_agreed">) {
+export function agreementOf(table: Table, settings: Query<"server_readings_relate_api_agreed">) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "agreement", "", asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "agreement", "", settings),
     queryFn: ({ signal }) =>
       body(
         client.GET("/api/tables/{table_id}/readings/agreement", {
-          params: { path: { table_id: table.id }, query: asked },
+          params: { path: { table_id: table.id }, query: settings },
           headers: inView("relate-agreement"),
           signal,
         }),
@@ -80,13 +80,13 @@ export function agreementOf(table: Table, asked: Query<"server_readings_relate_a
 }
 
 /** The lines through pairs in numbers. */
-export function fitsOf(table: Table, asked: Query<"server_readings_relate_api_fitted">) {
+export function fitsOf(table: Table, settings: Query<"server_readings_relate_api_fitted">) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "fits", "", asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "fits", "", settings),
     queryFn: ({ signal }) =>
       body(
         client.GET("/api/tables/{table_id}/readings/fits", {
-          params: { path: { table_id: table.id }, query: asked },
+          params: { path: { table_id: table.id }, query: settings },
           headers: inView("relate-fits"),
           signal,
         }),
@@ -96,13 +96,13 @@ export function fitsOf(table: Table, asked: Query<"server_readings_relate_api_fi
 }
 
 /** How closely two variables move together, in all rows and within groups. */
-export function correlationsOf(table: Table, asked: Query<"server_readings_relate_api_correlated">) {
+export function correlationsOf(table: Table, settings: Query<"server_readings_relate_api_correlated">) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "correlations", "", asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "correlations", "", settings),
     queryFn: ({ signal }) =>
       body(
         client.GET("/api/tables/{table_id}/readings/correlations", {
-          params: { path: { table_id: table.id }, query: asked },
+          params: { path: { table_id: table.id }, query: settings },
           signal,
         }),
       ),
@@ -111,13 +111,13 @@ export function correlationsOf(table: Table, asked: Query<"server_readings_relat
 }
 
 /** What a line says of one x. */
-export function predictionOf(table: Table, asked: Query<"server_readings_relate_api_predicted">) {
+export function predictionOf(table: Table, settings: Query<"server_readings_relate_api_predicted">) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "predict", "", asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "predict", "", settings),
     queryFn: ({ signal }) =>
       body(
         client.GET("/api/tables/{table_id}/readings/predict", {
-          params: { path: { table_id: table.id }, query: asked },
+          params: { path: { table_id: table.id }, query: settings },
           signal,
         }),
       ),

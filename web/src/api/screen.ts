@@ -23,14 +23,14 @@ const steady = { staleTime: Number.POSITIVE_INFINITY, retry: false } as const;
 const binary = { parseAs: "arrayBuffer" } as const;
 
 /** Which values of a variable which rules name, and what was decided on them. */
-export function screenOf(table: Table, variable: string, asked: ScreenSettings) {
+export function screenOf(table: Table, variable: string, settings: ScreenSettings) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "screen", variable, asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "screen", variable, settings),
     queryFn: async ({ signal }) =>
       unpack<Schemas["ScreenReading"]>(
         await bytes(
           client.GET("/api/tables/{table_id}/readings/screen", {
-            params: { path: { table_id: table.id }, query: { variable, ...asked } },
+            params: { path: { table_id: table.id }, query: { variable, ...settings } },
             signal,
             ...binary,
           }),
@@ -60,14 +60,14 @@ export function togetherOf(table: Table, variables: string[]) {
 }
 
 /** A fitted relation, and what each row does to it. */
-export function relationOf(table: Table, asked: RelationSettings) {
+export function relationOf(table: Table, settings: RelationSettings) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "relation", asked.response, asked),
+    queryKey: queryKeys.reading(table.id, table.revision, "relation", settings.response, settings),
     queryFn: async ({ signal }) =>
       unpack<Schemas["RelationReading"]>(
         await bytes(
           client.GET("/api/tables/{table_id}/readings/relation", {
-            params: { path: { table_id: table.id }, query: asked },
+            params: { path: { table_id: table.id }, query: settings },
             signal,
             ...binary,
           }),
@@ -78,14 +78,14 @@ export function relationOf(table: Table, asked: RelationSettings) {
 }
 
 /** The relation with and without rows. */
-export function pullOf(table: Table, asked: RelationSettings, rows: number[]) {
+export function pullOf(table: Table, settings: RelationSettings, rows: number[]) {
   return queryOptions({
-    queryKey: queryKeys.reading(table.id, table.revision, "pull", asked.response, { asked, rows }),
+    queryKey: queryKeys.reading(table.id, table.revision, "pull", settings.response, { asked: settings, rows }),
     queryFn: ({ signal }) =>
       body(
         client.POST("/api/tables/{table_id}/readings/pull", {
           params: { path: { table_id: table.id } },
-          body: { product: [], ...asked, rows },
+          body: { product: [], ...settings, rows },
           signal,
         }),
       ),

@@ -18,7 +18,7 @@ export function useSession() {
 export const keepListed = (listed: components["schemas"]["Listed"]) =>
   body(client.PUT("/api/session/listed", { body: listed }));
 
-function useEntering<Asked>(enter: (asked: Asked) => Promise<Session>) {
+function useEntering<Asked>(enter: (entry: Asked) => Promise<Session>) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: enter,

@@ -65,8 +65,8 @@ export function useSharing(study: string) {
   const queries = useQueryClient();
   const known = () => queries.invalidateQueries({ queryKey: queryKeys.people(study) });
   const invite = useMutation({
-    mutationFn: (asked: Schemas["MemberIn"]) =>
-      body(client.PUT("/api/studies/{study_id}/people", { ...of(study), body: asked })),
+    mutationFn: (sent: Schemas["MemberIn"]) =>
+      body(client.PUT("/api/studies/{study_id}/people", { ...of(study), body: sent })),
     onSuccess: known,
   });
   const dismiss = useMutation({
@@ -76,8 +76,8 @@ export function useSharing(study: string) {
     onSuccess: () => Promise.all([known(), queries.invalidateQueries({ queryKey: queryKeys.studies() })]),
   });
   const link = useMutation({
-    mutationFn: (asked: Schemas["LinkIn"]) =>
-      body(client.POST("/api/studies/{study_id}/links", { ...of(study), body: asked })),
+    mutationFn: (sent: Schemas["LinkIn"]) =>
+      body(client.POST("/api/studies/{study_id}/links", { ...of(study), body: sent })),
     onSuccess: known,
   });
   const revoke = useMutation({

@@ -54,13 +54,13 @@ export function useTable(id: string | undefined) {
 }
 
 export function useRows(table: Table | undefined, numbers: number[]) {
-  const asked = numbers.join(",");
+  const listed = numbers.join(",");
   return useQuery({
-    queryKey: queryKeys.rows(table?.id ?? "", table?.revision ?? 0, asked),
+    queryKey: queryKeys.rows(table?.id ?? "", table?.revision ?? 0, listed),
     queryFn: () =>
       body(
         client.GET("/api/tables/{table_id}/rows", {
-          params: { path: { table_id: table?.id ?? "" }, query: { numbers: asked } },
+          params: { path: { table_id: table?.id ?? "" }, query: { numbers: listed } },
         }),
       ),
     enabled: table !== undefined && numbers.length > 0,
@@ -68,7 +68,7 @@ export function useRows(table: Table | undefined, numbers: number[]) {
   });
 }
 
-function usePreviewing<Asked>(ask: (asked: Asked) => Promise<Preview>) {
+function usePreviewing<Asked>(ask: (sent: Asked) => Promise<Preview>) {
   return useMutation({ mutationFn: ask });
 }
 

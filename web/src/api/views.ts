@@ -3,7 +3,7 @@ import { useEffect, useState } from "react";
 import { body, client } from "./client";
 
 const me = crypto.randomUUID();
-const asked = new Map<string, number>();
+const seen = new Map<string, number>();
 
 type Meta = Record<string, unknown> | undefined;
 /** For questions asked before their answer is wanted: they overtake no other. */
@@ -12,8 +12,8 @@ export const FORESEEN = { meta: { foreseen: true } } as const;
 /** Names a view and counts its questions, so that the server drops those that a newer one has overtaken. */
 export function inView(view: string, meta?: Meta): Record<string, string> {
   if (meta?.foreseen) return {};
-  const number = (asked.get(view) ?? 0) + 1;
-  asked.set(view, number);
+  const number = (seen.get(view) ?? 0) + 1;
+  seen.set(view, number);
   return { "X-Heron-View": `${me}-${view}:${number}` };
 }
 

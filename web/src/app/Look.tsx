@@ -13,10 +13,10 @@ export function Look() {
   const navigate = useNavigate();
   const queries = useQueryClient();
   const [trouble, setTrouble] = useState<Error | null>(null);
-  const asked = useRef(false);
+  const requested = useRef(false);
   useEffect(() => {
-    if (asked.current) return;
-    asked.current = true;
+    if (requested.current) return;
+    requested.current = true;
     openLink(secret).then(
       ({ study, table }) => {
         queries.clear();

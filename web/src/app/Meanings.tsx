@@ -41,12 +41,12 @@ export function Meanings() {
                 <section key={name} aria-label={name}>
                   <h3 className="pt-4 pb-1 font-serif text-lead italic">{name}</h3>
                   <dl>
-                    {shown.map((each) => (
-                      <div key={each.id} className="grid grid-cols-[11rem_1fr] gap-x-5 border-line border-t py-1.5">
-                        <dt className="font-semibold">{each.name}</dt>
+                    {shown.map((meaning) => (
+                      <div key={meaning.id} className="grid grid-cols-[11rem_1fr] gap-x-5 border-line border-t py-1.5">
+                        <dt className="font-semibold">{meaning.name}</dt>
                         <dd>
-                          {each.definition}
-                          {each.source && <span className="block text-muted-ink text-small">{each.source}</span>}
+                          {meaning.definition}
+                          {meaning.source && <span className="block text-muted-ink text-small">{meaning.source}</span>}
                         </dd>
                       </div>
                     ))}

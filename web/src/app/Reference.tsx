@@ -54,8 +54,8 @@ export function Reference() {
           <ul className="divide-y divide-line">
             {result
               .filter(({ operation }) => (operation.tags ?? ["other"]).includes(tag))
-              .map((each) => (
-                <Line key={`${each.method} ${each.path}`} {...each} />
+              .map((operation) => (
+                <Line key={`${operation.method} ${operation.path}`} {...operation} />
               ))}
           </ul>
         </Card>
@@ -67,7 +67,7 @@ export function Reference() {
 type LineProps = { path: string; method: string; operation: Operation };
 
 function Line({ path, method, operation }: LineProps) {
-  const asked = (operation.parameters ?? []).filter((parameter) => parameter.in !== "path");
+  const parameters = (operation.parameters ?? []).filter((parameter) => parameter.in !== "path");
   const body = Object.values(operation.requestBody?.content ?? {})[0]?.schema;
   const answers = Object.entries(operation.responses ?? {}).map(
     ([status, { content }]) => `${status}${content ? ` ${typeOf(Object.values(content)[0]?.schema)}` : ""}`,
@@ -79,10 +79,10 @@ function Line({ path, method, operation }: LineProps) {
         <code className="break-all">{path}</code>
       </p>
       <p className="text-muted-ink">{operation.description ?? operation.summary}</p>
-      {asked.length > 0 && (
+      {parameters.length > 0 && (
         <p className="text-small">
           in the address:{" "}
-          {asked.map((parameter, i) => (
+          {parameters.map((parameter, i) => (
             <span key={parameter.name}>
               {i > 0 && ", "}
               <code>{parameter.name}</code> {typeOf(parameter.schema)}
@@ -101,7 +101,7 @@ function Line({ path, method, operation }: LineProps) {
 function typeOf(schema: Schema | undefined): string {
   if (!schema) return "anything";
   if (schema.$ref) return schema.$ref.split("/").at(-1) ?? "";
-  if (schema.enum) return schema.enum.map((each) => JSON.stringify(each)).join(" or ");
+  if (schema.enum) return schema.enum.map((value) => JSON.stringify(value)).join(" or ");
   if (schema.anyOf) return schema.anyOf.map(typeOf).join(" or ");
   if (schema.items) return `list of ${typeOf(schema.items)}`;
   return schema.format ?? schema.type ?? "anything";

@@ -8,13 +8,13 @@ export function usePlace() {
   const [query] = useSearchParams();
   const { data: studies = [] } = useStudies();
   const { data: plate } = usePlate(plateId);
-  const asked = tableId ?? query.get("table");
+  const shown = tableId ?? query.get("table");
   const study =
     studies.find(({ id, tables }) =>
-      studyId || plate ? id === (studyId ?? plate?.study) : tables.some((table) => table.id === asked),
+      studyId || plate ? id === (studyId ?? plate?.study) : tables.some((table) => table.id === shown),
     ) ?? studies[0];
   const lines = study?.tables ?? [];
-  const line = lines.find(({ id }) => id === asked) ?? lines[0];
+  const line = lines.find(({ id }) => id === shown) ?? lines[0];
   const { data: table } = useTable(tableId ?? line?.id);
   // Another variable is looked at in the stage that looks at one; else its spread is shown.
   const { pathname } = useLocation();

@@ -174,7 +174,8 @@ function thinning(axis: PanelPlan["across"], size: number, font: "sans" | "serif
   const places = axis.ticks.map(({ value, text }) => ({ at: axis.place(value), half: widthOf(text, size, font) / 2 }));
   for (let every = 1; every < places.length; every++) {
     const kept = places.filter((_, i) => i % every === 0);
-    if (kept.slice(1).every((each, i) => each.at - each.half > nth(kept, i).at + nth(kept, i).half + 2)) return every;
+    if (kept.slice(1).every((label, i) => label.at - label.half > nth(kept, i).at + nth(kept, i).half + 2))
+      return every;
   }
   return Math.max(places.length, 1);
 }

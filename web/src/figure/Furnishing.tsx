@@ -7,36 +7,36 @@ import { writeValue } from "./values";
 import { round, Words } from "./Words";
 
 type FurnishingProps = { plan: PanelPlan; document: PlateDocument };
-type OneProps = FurnishingProps & { each: Furniture; part: string };
+type OneProps = FurnishingProps & { piece: Furniture; part: string };
 
 const LINE = 1.22;
 
 /** Bands lie behind the data; lines, notes, brackets and slips stand before them. */
 export function Furnishing({ plan, document, behind }: FurnishingProps & { behind: boolean }) {
-  return plan.panel.furniture.map((each, i) => {
-    if ((each.kind === "band") !== behind) return null;
-    const One = KINDS[each.kind];
+  return plan.panel.furniture.map((piece, i) => {
+    if ((piece.kind === "band") !== behind) return null;
+    const One = KINDS[piece.kind];
     const part = `${plan.i}:furniture:${i}`;
     return (
       // biome-ignore lint/suspicious/noArrayIndexKey: pieces have no name but their place
-      <g key={i} data-part={part} data-kind={each.kind}>
-        <One {...{ plan, document, each, part }} />
+      <g key={i} data-part={part} data-kind={piece.kind}>
+        <One {...{ plan, document, piece, part }} />
       </g>
     );
   });
 }
 
-const colourOf = (each: Furniture, ink: string) => each.colour ?? quiet(ink);
+const colourOf = (piece: Furniture, ink: string) => piece.colour ?? quiet(ink);
 
-function Reference({ plan, document, each }: OneProps) {
+function Reference({ plan, document, piece }: OneProps) {
   const { style } = document;
   const { area } = plan;
-  if (each.at == null) return null;
-  const upright = each.axis === "across";
-  const at = plan[each.axis].place(each.at);
+  if (piece.at == null) return null;
+  const upright = piece.axis === "across";
+  const at = plan[piece.axis].place(piece.at);
   if (!Number.isFinite(at)) return null;
   const size = style.type_size;
-  const colour = colourOf(each, style.ink);
+  const colour = colourOf(piece, style.ink);
   return (
     <>
       <path
@@ -51,10 +51,10 @@ function Reference({ plan, document, each }: OneProps) {
         strokeDasharray="4 2.5"
         fill="none"
       />
-      {each.text &&
+      {piece.text &&
         (upright ? (
           <Words
-            text={each.text}
+            text={piece.text}
             x={at + 3}
             y={area.y + size}
             size={size}
@@ -64,7 +64,7 @@ function Reference({ plan, document, each }: OneProps) {
           />
         ) : (
           <Words
-            text={each.text}
+            text={piece.text}
             x={area.x + area.width - 2}
             y={at - 3}
             anchor="end"
@@ -78,24 +78,24 @@ function Reference({ plan, document, each }: OneProps) {
   );
 }
 
-function Band({ plan, document, each }: OneProps) {
+function Band({ plan, document, piece }: OneProps) {
   const { style } = document;
   const { area } = plan;
-  if (each.at == null || each.to == null) return null;
-  const axis = plan[each.axis];
+  if (piece.at == null || piece.to == null) return null;
+  const axis = plan[piece.axis];
   const clamp = (value: number) => axis.place(Math.min(Math.max(value, axis.low), axis.high));
-  const [a, b] = ordered(clamp(each.at), clamp(each.to));
-  const upright = each.axis === "across";
+  const [a, b] = ordered(clamp(piece.at), clamp(piece.to));
+  const upright = piece.axis === "across";
   const rect = upright
     ? { x: round(a), y: round(area.y), width: round(b - a), height: round(area.height) }
     : { x: round(area.x), y: round(a), width: round(area.width), height: round(b - a) };
   const size = style.type_size;
   return (
     <>
-      <rect data-of="band" {...rect} fill={each.colour ?? "#8A7F6A"} fillOpacity={0.15} />
-      {each.text && (
+      <rect data-of="band" {...rect} fill={piece.colour ?? "#8A7F6A"} fillOpacity={0.15} />
+      {piece.text && (
         <Words
-          text={each.text}
+          text={piece.text}
           x={upright ? (a + b) / 2 : area.x + area.width - 3}
           y={(upright ? area.y : a) + size + 1}
           anchor={upright ? "middle" : "end"}
@@ -109,26 +109,26 @@ function Band({ plan, document, each }: OneProps) {
 }
 
 /** The lines of a note, and where they lie; null where it has no place. */
-export function noteOf(plan: PanelPlan, { style }: PlateDocument, each: Furniture) {
-  if (each.x == null || each.y == null) return null;
-  const [x, y] = [plan.across.place(each.x), plan.up.place(each.y)];
+export function noteOf(plan: PanelPlan, { style }: PlateDocument, piece: Furniture) {
+  if (piece.x == null || piece.y == null) return null;
+  const [x, y] = [plan.across.place(piece.x), plan.up.place(piece.y)];
   const { type_size: size, font } = style;
-  const lines = each.text.split("\n").flatMap((line) => inLines(line, plan.area.width * 0.6, size, font));
+  const lines = piece.text.split("\n").flatMap((line) => inLines(line, plan.area.width * 0.6, size, font));
   const width = Math.max(...lines.map((line) => widthOf(line, size, font)), 0);
   const height = lines.length * size * LINE;
   return { lines, x, y, width, height, rect: { x, y: y - size * 0.8, width, height } };
 }
 
-function Note({ plan, document, each }: OneProps) {
+function Note({ plan, document, piece }: OneProps) {
   const { style } = document;
-  const note = noteOf(plan, document, each);
+  const note = noteOf(plan, document, piece);
   if (!note) return null;
   const { lines, x, y, width, height } = note;
   const { type_size: size, font } = style;
-  const colour = each.colour ?? style.ink;
-  const arrow = each.arrow_x != null && each.arrow_y != null;
+  const colour = piece.colour ?? style.ink;
+  const arrow = piece.arrow_x != null && piece.arrow_y != null;
   const tip = arrow
-    ? ([plan.across.place(each.arrow_x as number), plan.up.place(each.arrow_y as number)] as const)
+    ? ([plan.across.place(piece.arrow_x as number), plan.up.place(piece.arrow_y as number)] as const)
     : null;
   return (
     <>
@@ -193,19 +193,19 @@ function Arrow({ from, to, half, colour, line }: ArrowProps) {
 }
 
 /** A bracket from one place on the levels to another, with a text over it. */
-function Bracket({ plan, document, each }: OneProps) {
+function Bracket({ plan, document, piece }: OneProps) {
   const { style } = document;
-  if (each.at == null || each.to == null || each.y == null) return null;
+  if (piece.at == null || piece.to == null || piece.y == null) return null;
   const upright = plan.across.kind === "levels" || plan.up.kind !== "levels";
   const { type_size: size, font } = style;
   const line = { stroke: style.ink, strokeWidth: style.axis_line, fill: "none" };
   if (upright) {
-    const [a, b, y] = [plan.across.place(each.at), plan.across.place(each.to), plan.up.place(each.y)];
+    const [a, b, y] = [plan.across.place(piece.at), plan.across.place(piece.to), plan.up.place(piece.y)];
     return (
       <>
         <path data-of="bracket" d={`M${round(a)} ${round(y + 4)}v-4H${round(b)}v4`} {...line} />
         <Words
-          text={each.text}
+          text={piece.text}
           x={(a + b) / 2}
           y={y - 2.5}
           anchor="middle"
@@ -216,19 +216,19 @@ function Bracket({ plan, document, each }: OneProps) {
       </>
     );
   }
-  const [a, b, x] = [plan.up.place(each.at), plan.up.place(each.to), plan.across.place(each.y)];
+  const [a, b, x] = [plan.up.place(piece.at), plan.up.place(piece.to), plan.across.place(piece.y)];
   return (
     <>
       <path data-of="bracket" d={`M${round(x - 4)} ${round(a)}h4V${round(b)}h-4`} {...line} />
-      <Words text={each.text} x={x + 3} y={(a + b) / 2 + size * 0.34} size={size} font={font} colour={style.ink} />
+      <Words text={piece.text} x={x + 3} y={(a + b) / 2 + size * 0.34} size={size} font={font} colour={style.ink} />
     </>
   );
 }
 
 /** What a slip says, and where it lies; null where none of its numbers is known. */
-export function slipOf({ area, scene }: PanelPlan, { style }: PlateDocument, each: Furniture) {
+export function slipOf({ area, scene }: PanelPlan, { style }: PlateDocument, piece: Furniture) {
   const { font, type_size: size } = style;
-  const lines = each.names.flatMap((name) =>
+  const lines = piece.names.flatMap((name) =>
     scene.numbers
       .filter((number) => number.name === name)
       .map(({ value, unit, digits }) => ({
@@ -241,16 +241,16 @@ export function slipOf({ area, scene }: PanelPlan, { style }: PlateDocument, eac
   const texts = Math.max(...lines.map(({ text }) => widthOf(text, size, font)));
   const [width, height] = [names + texts + 14, lines.length * size * 1.3 + 5];
   // What was put near an edge stays whole.
-  const x = area.x + Math.min((each.x ?? 0.03) * area.width, Math.max(area.width - width, 0));
-  const y = area.y + Math.min((each.y ?? 0.04) * area.height, Math.max(area.height - height, 0));
+  const x = area.x + Math.min((piece.x ?? 0.03) * area.width, Math.max(area.width - width, 0));
+  const y = area.y + Math.min((piece.y ?? 0.04) * area.height, Math.max(area.height - height, 0));
   return { lines, x, y, width, height };
 }
 
 /** A small box of chosen numbers. */
-function Slip({ plan, document, each }: OneProps) {
+function Slip({ plan, document, piece }: OneProps) {
   const { style } = document;
   const { font, type_size: size } = style;
-  const slip = slipOf(plan, document, each);
+  const slip = slipOf(plan, document, piece);
   if (!slip) return null;
   const { lines, x, y, width, height } = slip;
   return (

@@ -286,8 +286,8 @@ function Blocks({ layer, look, keyed, name, across, up, style, scene }: FormProp
   const paths: string[] = [];
   const shaded = new Map<number, string[]>();
   for (let i = 0; i < layer.x.length; i++) {
-    const [x0, y0, x1, y1] = eachOf(corners, (each, k) =>
-      Number.isFinite(each[i]) || layer.role !== "tiles" ? nth(each, i) : nth(foot, k % 2),
+    const [x0, y0, x1, y1] = eachOf(corners, (corner, k) =>
+      Number.isFinite(corner[i]) || layer.role !== "tiles" ? nth(corner, i) : nth(foot, k % 2),
     );
     if (![x0, y0, x1, y1].every(Number.isFinite)) continue;
     if (layer.role === "tiles") {
@@ -335,7 +335,7 @@ function Blocks({ layer, look, keyed, name, across, up, style, scene }: FormProp
         strokeLinejoin="round"
       />
       {layer.texts?.map((text, i) => {
-        const [x0, y0, x1, y1] = eachOf(corners, (each) => nth(each, i));
+        const [x0, y0, x1, y1] = eachOf(corners, (corner) => nth(corner, i));
         const [wide, tall] = [Math.abs(x1 - x0), Math.abs(y1 - y0)];
         if (!text || wide < widthOf(text, style.type_size, style.font) + 4 || tall < style.type_size) return null;
         return (

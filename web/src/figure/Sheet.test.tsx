@@ -129,7 +129,7 @@ describe("marks stand where their numbers say, by the ticks of the sheet", () =>
       expect(Math.min(...result.map((x) => Math.abs(x - across(nth(classes.x, i)))))).toBeLessThan(0.1);
     const counted = sheetOf("counted");
     const layer = layerOf(answers.plates.counted.scene, "counted", "basket");
-    const radii = [...counted.marks("counted", "basket").querySelectorAll("path")].map((each) => nth(d(each), 2));
+    const radii = [...counted.marks("counted", "basket").querySelectorAll("path")].map((mark) => nth(d(mark), 2));
     const widest = Math.max(...radii);
     const largest = Math.max(...layer.size);
     const shown = [...layer.size.keys()].filter((i) => nth(layer.size, i) > 0.3);
@@ -141,7 +141,7 @@ describe("marks stand where their numbers say, by the ticks of the sheet", () =>
     const { scene } = answers.plates.boxed;
     const sheet = sheetOf("boxed");
     const points = layerOf(scene, "points", "mesh");
-    const lefts = [...sheet.marks("points", "mesh").querySelectorAll("path")].map((each) => d(each));
+    const lefts = [...sheet.marks("points", "mesh").querySelectorAll("path")].map((mark) => d(mark));
     const [across, up] = [sheet.scale("across"), sheet.scale("up")];
     expect(points.aside_x.some((aside) => Math.abs(aside) > 0.1)).toBe(true);
     lefts.forEach((path, i) => {
@@ -205,7 +205,7 @@ describe("axes are as they were typed", () => {
     expect(sheetOf("pair", { across: { ...across, minor: 4 } }).places("across")).toHaveLength(5 + 16);
     expect(sheetOf("pair", { across: { ...across, decimals: 1 } }).words("across")).toContain("25.0");
     const percent = sheetOf("pair", { across: { ...across, format: "percent" } }).words("across");
-    expect(percent.every((each) => each.endsWith("%"))).toBe(true);
+    expect(percent.every((label) => label.endsWith("%"))).toBe(true);
     expect(sheetOf("pair", { across: { ...across, format: "scientific" } }).words("across")).toContain("2.5 × 10^{1}");
     const at = { ...across, at: [10, 20, 70] };
     expect(sheetOf("pair", { across: at }).words("across")).toEqual(["10", "20", "70"]);
@@ -255,7 +255,7 @@ describe("axes are as they were typed", () => {
     expect(
       sheetOf("days")
         .words("across")
-        .some((each) => /2026|Mar/.test(each)),
+        .some((label) => /2026|Mar/.test(label)),
     ).toBe(true);
   });
 });

@@ -135,10 +135,10 @@ function sharedEnds(panels: Panel[], scenes: Scene[], side: Side): [number, numb
 /** Where the rows of a sheet stand: as high beside each other as was said, 1 where nothing was. */
 function rowsOf(heights: number[], rows: number, top: number, height: number): { y: number; height: number }[] {
   const said = Array.from({ length: rows }, (_, row) => heights[row] ?? 1);
-  const whole = said.reduce((sum, each) => sum + each, 0);
+  const whole = said.reduce((sum, share) => sum + share, 0);
   let y = top;
-  return said.map((each) => {
-    const own = { y, height: ((height - top) * each) / whole };
+  return said.map((share) => {
+    const own = { y, height: ((height - top) * share) / whole };
     y += own.height;
     return own;
   });

@@ -101,8 +101,8 @@ export function LineUpPanel({ lineUp, panel, look, scales: { x, y }, width, heig
 /** The line through the panel's own mean and SD, as every panel has one. */
 function qqLine(scores: Numbers, ordered: Numbers, x: Scale, y: Scale): string {
   const n = ordered.length;
-  const mean = Array.from(ordered).reduce((sum, each) => sum + each, 0) / n;
-  const sd = Math.sqrt(Array.from(ordered).reduce((sum, each) => sum + (each - mean) ** 2, 0) / Math.max(n - 1, 1));
+  const mean = Array.from(ordered).reduce((sum, value) => sum + value, 0) / n;
+  const sd = Math.sqrt(Array.from(ordered).reduce((sum, value) => sum + (value - mean) ** 2, 0) / Math.max(n - 1, 1));
   const [from, to] = [scores[0] ?? 0, scores[n - 1] ?? 0];
   return `M${x(from)} ${y(mean + sd * from)}L${x(to)} ${y(mean + sd * to)}`;
 }

@@ -110,7 +110,7 @@ export function GroupsOverlay(props: GroupsOverlayProps) {
       const { row } = nth(spots, near);
       select(table.id, [row], `row ${whole(row)}`, add);
     } else if (group !== null) {
-      const lane = lanes.find((each) => each.group === group);
+      const lane = lanes.find((lane_) => lane_.group === group);
       if (lane) onChoose?.(group, lane.label, add);
     }
   };

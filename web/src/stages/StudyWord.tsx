@@ -52,15 +52,15 @@ function Deeds({ study, own, onDone }: DeedsProps) {
   return (
     <div className="flex flex-col gap-2.5 border-line border-t px-3 py-2">
       <span className="flex flex-wrap gap-x-4">
-        {offered.map((each) => (
+        {offered.map((study_) => (
           <Button
-            key={each}
+            key={study_}
             look="link"
-            aria-expanded={deed === each}
+            aria-expanded={deed === study_}
             className="p-0! text-small! aria-expanded:text-accent"
-            onClick={() => setDeed(deed === each ? null : each)}
+            onClick={() => setDeed(deed === study_ ? null : study_)}
           >
-            {DEEDS[each]}
+            {DEEDS[study_]}
           </Button>
         ))}
       </span>

@@ -35,11 +35,11 @@ describe("an address is read", () => {
       fc.double().map(String),
       fc.constantFrom("1e999", "-1", "NaN", "null", "0 0 0 0"),
     );
-    const asked = fc.array(fc.tuple(fc.constantFrom(...names), text), { maxLength: 6 });
+    const queries = fc.array(fc.tuple(fc.constantFrom(...names), text), { maxLength: 6 });
     for (const [stage, read] of Object.entries(READERS)) {
       const usual = Object.keys(read(of("")));
       fc.assert(
-        fc.property(asked, (pairs) => {
+        fc.property(queries, (pairs) => {
           const result = read(new URLSearchParams(pairs));
           expect(Object.keys(result), stage).toEqual(usual);
           for (const value of Object.values(result))
@@ -54,8 +54,8 @@ describe("an address is read", () => {
     expect(readSpread(of("boundaries=30+40+55")).classes.boundaries).toEqual([30, 40, 55]);
     expect(readSpread(of("boundaries=30+x")).classes.boundaries).toBeUndefined();
     const none = readSpread(of("")).classes;
-    for (const asked of ["count=12", "width=2.5&start=0", "rule=scott", "boundaries=1+2"]) {
-      const query = of(asked);
+    for (const typed of ["count=12", "width=2.5&start=0", "rule=scott", "boundaries=1+2"]) {
+      const query = of(typed);
       expect(readSpread(query).classes).not.toEqual(none);
       for (const name of Object.keys(setsNoClasses)) query.delete(name);
       expect(readSpread(query).classes).toEqual(none);

@@ -51,8 +51,8 @@ export function useNamed(
   chosen: { variable: string | null },
   change: (changes: { variable: string }, replace: boolean) => void,
 ) {
-  const asked = chosen.variable;
+  const wanted = chosen.variable;
   useEffect(() => {
-    if (variable && asked !== variable.symbol) change({ variable: variable.symbol }, true);
-  }, [variable, asked, change]);
+    if (variable && wanted !== variable.symbol) change({ variable: variable.symbol }, true);
+  }, [variable, wanted, change]);
 }

@@ -34,7 +34,7 @@ const asUnpacked = (_: string, value: unknown) =>
   "numbers" in value &&
   Object.keys(value).length === 1 &&
   Array.isArray(value.numbers)
-    ? Float64Array.from(value.numbers, (each) => each ?? Number.NaN)
+    ? Float64Array.from(value.numbers, (value_) => value_ ?? Number.NaN)
     : value;
 
 /** What the server answers of a small made-up table; a test of the server keeps it true. */

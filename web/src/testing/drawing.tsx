@@ -46,15 +46,15 @@ class DrawnSheet {
   /** What stands at the ticks of an axis. */
   words(side: "across" | "up", panel = 0): string[] {
     return [...this.part(`${panel}:${side}`).children]
-      .filter((each) => each.matches("[data-words]:not([data-part])"))
-      .map((each) => each.getAttribute("data-words") ?? "");
+      .filter((element) => element.matches("[data-words]:not([data-part])"))
+      .map((element) => element.getAttribute("data-words") ?? "");
   }
 
   /** Where the lines of an axis' ticks stand, the smallest value first. */
   places(side: "across" | "up"): number[] {
     const d = this.part(`0:${side}`).querySelector("[data-line]")?.getAttribute("d") ?? "";
-    const result = [...d.matchAll(/M(-?[\d.]+) (-?[\d.]+)[vh]-?[\d.]+/g)].map((each) =>
-      Number(each[side === "up" ? 2 : 1]),
+    const result = [...d.matchAll(/M(-?[\d.]+) (-?[\d.]+)[vh]-?[\d.]+/g)].map((match) =>
+      Number(match[side === "up" ? 2 : 1]),
     );
     return side === "up" ? result.sort((a, b) => b - a) : result.sort((a, b) => a - b);
   }

@@ -38,7 +38,7 @@ const RESULT_MARKS = ["centre", "joined", "from zero"] as const;
 /** Rows that are results already: estimates with their limits, one line each, or side by side where there are blocks. */
 export function ResultsCompare({ table, choices, change, aside }: ResultsCompareProps & { aside: ReactNode }) {
   const columns = columnsOf(table, choices);
-  const asked = {
+  const settings = {
     of: columns.of,
     ...(columns.how === "two" ? { limits: columns.limits } : {}),
     ...(columns.how === "width" ? { widths: columns.limits } : {}),
@@ -48,7 +48,7 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
   };
   const ready = columns.how !== "two" || columns.limits.length === 2;
   const { data: result, error } = useQuery({
-    ...estimatesOf(table, asked),
+    ...estimatesOf(table, settings),
     placeholderData: keepPreviousData,
     enabled: ready && columns.of.length > 0,
   });
@@ -353,7 +353,7 @@ function blocksOf(result: Estimates) {
 
 /** An estimate as it is read off. several: whether it is known by its place among blocks, else by its row. */
 function wordsOf(result: Estimates | undefined, group: number, several: boolean, decimals: number): GroupWords | null {
-  const row = result && (several ? blocksOf(result)[group] : result.rows.find((each) => each.row === group));
+  const row = result && (several ? blocksOf(result)[group] : result.rows.find((other) => other.row === group));
   if (!result || !row) return null;
   const { label, series, estimate, low, high } = row;
   const unit = result.unit ? ` ${result.unit}` : "";

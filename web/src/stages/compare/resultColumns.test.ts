@@ -22,7 +22,7 @@ function table(n_rows: number, ...names: string[]): Table {
   });
   return { ...answers.table, n_rows, variables };
 }
-const usual = (result: Table, asked = "") => columnsOf(result, readCompare(new URLSearchParams(asked)));
+const usual = (result: Table, address = "") => columnsOf(result, readCompare(new URLSearchParams(address)));
 
 describe("a table of results", () => {
   it("is known by the names of its columns", () => {

@@ -26,27 +26,27 @@ const START: Simulation = {
 /** A table of simulated values: known distributions, groups, two correlated variables, from a seed. */
 export function Simulate({ study }: { study: Study }) {
   const { data: distributions } = useDistributions();
-  const [asked, setAsked] = useState<Simulation>(() => ({ ...START, seed: Math.floor(Math.random() * SEEDS) }));
+  const [settings, setAsked] = useState<Simulation>(() => ({ ...START, seed: Math.floor(Math.random() * SEEDS) }));
   const [name, setName] = useState("Simulated");
-  const recipe = { of: [], options: asked };
+  const recipe = { of: [], options: settings };
   const { data: shown, error } = useMadePreview(study.id, recipe);
   const make = useMake(study.id);
   const navigate = useNavigate();
   if (!distributions) return null;
   const change = (changes: Partial<Simulation>) => setAsked((now) => ({ ...now, ...changes }));
   const setGroup = (place: number, changes: Partial<Group>) =>
-    change({ groups: asked.groups.map((group, i) => (i === place ? { ...group, ...changes } : group)) });
-  const grouped = asked.groups.length > 1;
+    change({ groups: settings.groups.map((group, i) => (i === place ? { ...group, ...changes } : group)) });
+  const grouped = settings.groups.length > 1;
   return (
     <>
       <Card title="How it is simulated" className="self-start">
         <div className="flex min-h-0 flex-col gap-3 overflow-y-auto p-3.5">
           <Variable
-            variable={asked.variable}
+            variable={settings.variable}
             distributions={distributions}
             onChange={(variable) => change({ variable })}
           />
-          {asked.groups.map((group, place) => (
+          {settings.groups.map((group, place) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a group is its place in the list
             <div key={place} className="flex items-end gap-2">
               {grouped && (
@@ -67,7 +67,7 @@ export function Simulate({ study }: { study: Study }) {
               {grouped && place > 0 && (
                 <FirstParameter
                   group={group}
-                  variable={asked.variable}
+                  variable={settings.variable}
                   distributions={distributions}
                   onChange={(parameters) => setGroup(place, { parameters })}
                 />
@@ -76,7 +76,7 @@ export function Simulate({ study }: { study: Study }) {
                 <Button
                   look="link"
                   aria-label={`Drop group ${place + 1}`}
-                  onClick={() => change({ groups: asked.groups.filter((_, i) => i !== place) })}
+                  onClick={() => change({ groups: settings.groups.filter((_, i) => i !== place) })}
                 >
                   drop
                 </Button>
@@ -88,19 +88,19 @@ export function Simulate({ study }: { study: Study }) {
             onClick={() =>
               change({
                 groups: [
-                  ...asked.groups.map((group, i) => ({ ...group, name: group.name || `group ${i + 1}` })),
-                  { name: `group ${asked.groups.length + 1}`, n: asked.groups.at(-1)?.n ?? 100, parameters: {} },
+                  ...settings.groups.map((group, i) => ({ ...group, name: group.name || `group ${i + 1}` })),
+                  { name: `group ${settings.groups.length + 1}`, n: settings.groups.at(-1)?.n ?? 100, parameters: {} },
                 ],
               })
             }
           >
             Another group
           </Button>
-          {asked.second ? (
+          {settings.second ? (
             <fieldset className="flex flex-col gap-3 border-line border-t pt-3">
               <legend className="sr-only">The second variable</legend>
               <Variable
-                variable={asked.second}
+                variable={settings.second}
                 distributions={distributions}
                 onChange={(second) => change({ second })}
               />
@@ -111,7 +111,7 @@ export function Simulate({ study }: { study: Study }) {
                   min={-1}
                   max={1}
                   step={0.05}
-                  value={asked.correlation}
+                  value={settings.correlation}
                   onChange={(event) => change({ correlation: Math.min(1, Math.max(-1, Number(event.target.value))) })}
                 />
                 <Button look="link" onClick={() => change({ second: null })}>
@@ -133,14 +133,14 @@ export function Simulate({ study }: { study: Study }) {
               type="number"
               min={0}
               max={12}
-              value={asked.decimals}
+              value={settings.decimals}
               onChange={(event) => change({ decimals: Math.min(12, Math.max(0, Number(event.target.value))) })}
             />
             <Field
               label="Seed"
               type="number"
               min={0}
-              value={asked.seed}
+              value={settings.seed}
               onChange={(event) => change({ seed: Math.max(0, Math.round(Number(event.target.value))) })}
             />
             <Button onClick={() => change({ seed: Math.floor(Math.random() * SEEDS) })}>Another</Button>

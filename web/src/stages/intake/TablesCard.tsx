@@ -12,7 +12,7 @@ import { counted } from "../../words/numbers";
 export function TablesCard({ study, onPreview }: { study: Study; onPreview: (result: Preview) => void }) {
   const remove = useRemoveTable();
   const again = useLookAgain();
-  const [asked, setAsked] = useState<string | null>(null);
+  const [removing, setAsked] = useState<string | null>(null);
   return (
     <Card
       title={`In ${study.title}`}
@@ -65,7 +65,7 @@ export function TablesCard({ study, onPreview }: { study: Study; onPreview: (res
                 remove
               </Button>
             </p>
-            {asked === table.id && (
+            {removing === table.id && (
               <div className="mt-1.5 flex items-center gap-2">
                 <span>Remove it {table.has_file && "with its file, "}for good?</span>
                 <Button onClick={() => remove.mutate(table.id, { onSettled: () => setAsked(null) })}>Remove</Button>

@@ -25,8 +25,8 @@ const numbersOf = (scenes: Scene[] | undefined) =>
 export function CompareTwo({ one, two, furnishings }: CompareTwoProps) {
   const [a, b] = [numbersOf(useScenes(one)), numbersOf(useScenes(two))];
   const names = [...new Set([...a.keys(), ...b.keys()])];
-  const written = (each: { value: number; unit: string } | undefined) =>
-    each ? `${significant(each.value, 4)}${each.unit ? ` ${each.unit}` : ""}` : "";
+  const written = (number: { value: number; unit: string } | undefined) =>
+    number ? `${significant(number.value, 4)}${number.unit ? ` ${number.unit}` : ""}` : "";
   const differ = names.filter((name) => a.get(name)?.value !== b.get(name)?.value);
   return (
     <div className="flex flex-col gap-3.5">

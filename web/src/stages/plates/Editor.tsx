@@ -73,10 +73,10 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
     [loaded, document, scenes, furnishings],
   );
 
-  const asked = useDeferredValue(document);
+  const settled = useDeferredValue(document);
   const words = useQuery({
-    queryKey: ["words", plate.id, plate.version, JSON.stringify(asked), JSON.stringify(plate.moved)],
-    queryFn: () => readWords(asked),
+    queryKey: ["words", plate.id, plate.version, JSON.stringify(settled), JSON.stringify(plate.moved)],
+    queryFn: () => readWords(settled),
     placeholderData: keepPreviousData,
     staleTime: 5_000,
     retry: false,

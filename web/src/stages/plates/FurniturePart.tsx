@@ -13,9 +13,9 @@ import { panelOf, restOf } from "./parts";
 export function FurniturePart({ document, scenes, furnishings, edit, part, onPart }: PartProps) {
   const i = panelOf(part);
   const k = Number(restOf(part));
-  const each = document.panels[i]?.furniture[k];
+  const piece = document.panels[i]?.furniture[k];
   const scene = scenes[i];
-  if (!each || !scene) return null;
+  if (!piece || !scene) return null;
   const set = (changes: Partial<Furniture>, hand = "") =>
     edit(
       (now) =>
@@ -26,21 +26,23 @@ export function FurniturePart({ document, scenes, furnishings, edit, part, onPar
     const axis = scene[side];
     return Number(((axis.high - axis.low) / 50).toPrecision(1));
   };
-  const [own, across, up] = [stepOf(each.axis), stepOf("across"), stepOf("up")];
-  const numbers = (line: string, boxes: NumbersOf<Furniture>) => <Numbers own={each} {...{ line, part, boxes, set }} />;
+  const [own, across, up] = [stepOf(piece.axis), stepOf("across"), stepOf("up")];
+  const numbers = (line: string, boxes: NumbersOf<Furniture>) => (
+    <Numbers own={piece} {...{ line, part, boxes, set }} />
+  );
   return (
     <>
-      {each.kind !== "slip" && (
+      {piece.kind !== "slip" && (
         <PartLine name="text">
-          <TextBox label="Text" value={each.text} onChange={(text) => set({ text }, `${part} text`)} />
+          <TextBox label="Text" value={piece.text} onChange={(text) => set({ text }, `${part} text`)} />
         </PartLine>
       )}
-      {(each.kind === "line" || each.kind === "band") && (
+      {(piece.kind === "line" || piece.kind === "band") && (
         <>
           <PartLine name="on">
-            <OneOf label="Axis" value={each.axis} options={AXES} onChange={(axis) => set({ axis })} />
+            <OneOf label="Axis" value={piece.axis} options={AXES} onChange={(axis) => set({ axis })} />
           </PartLine>
-          {each.kind === "line"
+          {piece.kind === "line"
             ? numbers("at", [{ name: "at", label: "At", step: own }])
             : numbers("from, to", [
                 { name: "at", label: "From", step: own },
@@ -48,7 +50,7 @@ export function FurniturePart({ document, scenes, furnishings, edit, part, onPar
               ])}
         </>
       )}
-      {each.kind === "note" && (
+      {piece.kind === "note" && (
         <>
           {numbers("stands at", [
             { name: "x", label: "Across", step: across },
@@ -60,13 +62,13 @@ export function FurniturePart({ document, scenes, furnishings, edit, part, onPar
           ])}
         </>
       )}
-      {each.kind === "bracket" &&
+      {piece.kind === "bracket" &&
         numbers("from, to, at", [
           { name: "at", label: "From group" },
           { name: "to", label: "To group" },
           { name: "y", label: "Height", step: up },
         ])}
-      {each.kind === "slip" && (
+      {piece.kind === "slip" && (
         <>
           {numbers("place", [
             { name: "x", label: "From the left", step: 0.02 },
@@ -78,19 +80,19 @@ export function FurniturePart({ document, scenes, furnishings, edit, part, onPar
                 <Tick
                   key={name}
                   label={name}
-                  checked={each.names.includes(name)}
-                  onChange={(on) => set({ names: withOrWithout(each.names, name, on) })}
+                  checked={piece.names.includes(name)}
+                  onChange={(on) => set({ names: withOrWithout(piece.names, name, on) })}
                 />
               ))}
             </span>
           </PartLine>
         </>
       )}
-      {each.kind !== "slip" && each.kind !== "bracket" && (
+      {piece.kind !== "slip" && piece.kind !== "bracket" && (
         <PartLine name="colour">
           <ColourBox
             label="Colour"
-            value={each.colour}
+            value={piece.colour}
             usual={document.style.ink}
             swatches={coloursOf(document.style, furnishings).colours.slice(0, 5)}
             onChange={(colour) => set({ colour }, `${part} colour`)}
@@ -114,7 +116,7 @@ export function FurniturePart({ document, scenes, furnishings, edit, part, onPar
               changed(
                 now,
                 ["panels", i, "furniture"],
-                [...(now.panels[i]?.furniture ?? []), newFurniture(each.kind, scene, each)],
+                [...(now.panels[i]?.furniture ?? []), newFurniture(piece.kind, scene, piece)],
               ),
             );
             onPart(`${i}:furniture:${document.panels[i]?.furniture.length ?? 0}`);

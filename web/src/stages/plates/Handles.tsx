@@ -100,8 +100,8 @@ type PieceEndsProps = {
 };
 
 function PieceEnds({ panel, document, k, edit, onEnd, scale }: PieceEndsProps) {
-  const each = document.panels[panel.i]?.furniture[k];
-  if (!each) return null;
+  const piece = document.panels[panel.i]?.furniture[k];
+  if (!piece) return null;
   const { area, across, up } = panel;
   const set = (changes: object, hand: string) =>
     edit((now) => {
@@ -109,11 +109,11 @@ function PieceEnds({ panel, document, k, edit, onEnd, scale }: PieceEndsProps) {
       return own ? changed(now, ["panels", panel.i, "furniture", k], { ...own, ...changes }) : now;
     }, `${panel.i} furniture ${k} ${hand}`);
   const shared = { scale, chosen: true, onEnd };
-  if (each.kind === "note") {
-    const from = [across.place(each.x ?? 0), up.place(each.y ?? 0)] as const;
+  if (piece.kind === "note") {
+    const from = [across.place(piece.x ?? 0), up.place(piece.y ?? 0)] as const;
     const tip =
-      each.arrow_x != null && each.arrow_y != null
-        ? ([across.place(each.arrow_x), up.place(each.arrow_y)] as const)
+      piece.arrow_x != null && piece.arrow_y != null
+        ? ([across.place(piece.arrow_x), up.place(piece.arrow_y)] as const)
         : ([from[0] - 10, from[1] + 12] as const);
     return (
       <Grip
@@ -121,7 +121,7 @@ function PieceEnds({ panel, document, k, edit, onEnd, scale }: PieceEndsProps) {
         x={tip[0]}
         y={tip[1]}
         label="Arrow, to where it points"
-        value={each.arrow_x ?? 0}
+        value={piece.arrow_x ?? 0}
         onDrag={(x, y) =>
           set(
             { arrow_x: Number(across.invert(x).toPrecision(6)), arrow_y: Number(up.invert(y).toPrecision(6)) },
@@ -132,7 +132,7 @@ function PieceEnds({ panel, document, k, edit, onEnd, scale }: PieceEndsProps) {
           set(
             {
               arrow_x: Number(across.invert(tip[0] + steps * 2).toPrecision(6)),
-              arrow_y: each.arrow_y ?? Number(up.invert(tip[1]).toPrecision(6)),
+              arrow_y: piece.arrow_y ?? Number(up.invert(tip[1]).toPrecision(6)),
             },
             "arrow",
           )
@@ -140,19 +140,19 @@ function PieceEnds({ panel, document, k, edit, onEnd, scale }: PieceEndsProps) {
       />
     );
   }
-  if (each.kind !== "band") return null;
-  const axis = panel[each.axis];
+  if (piece.kind !== "band") return null;
+  const axis = panel[piece.axis];
   return (["at", "to"] as const).map((end) => {
-    const value = each[end] ?? 0;
+    const value = piece[end] ?? 0;
     const at = axis.place(value);
-    const [x, y] = each.axis === "up" ? [area.x + area.width, at] : [at, area.y];
+    const [x, y] = piece.axis === "up" ? [area.x + area.width, at] : [at, area.y];
     return (
       <Grip
         key={end}
         {...shared}
         {...{ x, y, value }}
         label={`Band, ${end === "at" ? "first" : "second"} end`}
-        onDrag={(px, py) => set({ [end]: snapped(axis.invert(each.axis === "up" ? py : px), axis) }, end)}
+        onDrag={(px, py) => set({ [end]: snapped(axis.invert(piece.axis === "up" ? py : px), axis) }, end)}
         onStep={(steps) =>
           set({ [end]: Number((value + (steps * (axis.high - axis.low)) / 100).toPrecision(10)) }, end)
         }

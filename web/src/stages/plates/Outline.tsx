@@ -20,13 +20,13 @@ export function Outline({
     const soon = setTimeout(() => {
       const own = svg.current?.getBoundingClientRect();
       const result = [...(svg.current?.querySelectorAll(`[data-part="${CSS.escape(part)}"]`) ?? [])]
-        .map((each) => each.getBoundingClientRect())
+        .map((element) => element.getBoundingClientRect())
         .filter(({ width, height }) => width + height > 0);
       if (!own || result.length === 0 || part === "sheet") return setBox(null);
-      const left = Math.min(...result.map((each) => each.left));
-      const top = Math.min(...result.map((each) => each.top));
-      const right = Math.max(...result.map((each) => each.right));
-      const bottom = Math.max(...result.map((each) => each.bottom));
+      const left = Math.min(...result.map((box) => box.left));
+      const top = Math.min(...result.map((box) => box.top));
+      const right = Math.max(...result.map((box) => box.right));
+      const bottom = Math.max(...result.map((box) => box.bottom));
       setBox({
         x: (left - own.left) / scale,
         y: (top - own.top) / scale,

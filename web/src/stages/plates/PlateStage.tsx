@@ -22,8 +22,8 @@ export const standing = (plate: Plate) => JSON.stringify([plate.revisions, plate
 
 function Editing({ plate, furnishings }: { plate: Plate; furnishings: Furnishings }) {
   const editing = useEditing(plate);
-  const asked = JSON.stringify(editing.document.panels.map(({ source }) => source));
-  const sources = useMemo((): Source[] => JSON.parse(asked), [asked]);
+  const sourcesNow = JSON.stringify(editing.document.panels.map(({ source }) => source));
+  const sources = useMemo((): Source[] => JSON.parse(sourcesNow), [sourcesNow]);
   const { data, error, isPending } = useQuery({
     ...scenesOf(plate, sources, standing(plate)),
     // What is drawn stays until what is asked for is there.

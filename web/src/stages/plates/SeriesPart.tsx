@@ -16,7 +16,7 @@ export function SeriesPart({ document, scenes, furnishings, edit, part }: PartPr
   const panel = document.panels[i];
   const scene = scenes[i];
   if (!panel || !scene) return null;
-  const series = scene.series.find((each) => each.key === key);
+  const series = scene.series.find((other) => other.key === key);
   const plain = lookOf(
     bySeries ? key : "",
     series?.place ?? 0,

@@ -51,7 +51,7 @@ export function StylePart({ document, furnishings, edit, study }: PartProps) {
             ...all.map(({ name }) => ({ value: name, label: name })),
           ]}
           onChange={(name) => {
-            const result = all.find((each) => each.name === name);
+            const result = all.find((style) => style.name === name);
             if (!result) return;
             set(result);
             setPlateStyle(name);
@@ -101,7 +101,7 @@ export function StylePart({ document, furnishings, edit, study }: PartProps) {
           event.preventDefault();
           const name = String(new FormData(event.currentTarget).get("name") ?? "").trim();
           if (!name) return;
-          if (furnishings.built_in.some((each) => each.name === name))
+          if (furnishings.built_in.some((style) => style.name === name))
             return setSaid("That name is taken by a style of ours.");
           deeds.keep.mutate(
             { ...style, name },

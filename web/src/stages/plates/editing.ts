@@ -141,7 +141,7 @@ export function changed<T>(whole: T, path: Path, value: unknown): T {
   if (first === undefined) return value as T;
   const inner = (whole as Record<string | number, unknown> | null | undefined)?.[first];
   const next = changed(inner, rest, value);
-  if (Array.isArray(whole)) return whole.map((each, i) => (i === first ? next : each)) as T;
+  if (Array.isArray(whole)) return whole.map((item, i) => (i === first ? next : item)) as T;
   return { ...(whole as object), [first]: next } as T;
 }
 

@@ -300,7 +300,7 @@ export function ListBox({
         const numbers = text
           .split(/[;,]\s*|\s+/)
           .filter(Boolean)
-          .map((each) => Number(each.replace("−", "-")));
+          .map((part) => Number(part.replace("−", "-")));
         if (text.trim() === "") onChange(null);
         else if (numbers.every(Number.isFinite)) onChange(numbers.slice(0, 100));
       }}

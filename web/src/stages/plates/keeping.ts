@@ -100,10 +100,10 @@ function spread({ table, query, address, beside }: StageAddress): Found {
   if (choices.view === "cumulative")
     return kept(variable.label, address, [cumulativePicture(table, variable, choices)]);
   const other = find(table, choices.each);
-  const each = choices.view === "shape" && other && other !== variable && canSplit(other) ? other : undefined;
+  const splitBy = choices.view === "shape" && other && other !== variable && canSplit(other) ? other : undefined;
   const within = choices.view === "shape" ? split : undefined;
   const statistics = usePreferences.getState().statistics ?? USUAL;
-  const pictures = panelled(each, (only) => shapePicture(table, variable, within, choices, statistics, only));
+  const pictures = panelled(splitBy, (only) => shapePicture(table, variable, within, choices, statistics, only));
   return kept(titleOf(within), address, pictures, sheetOf(pictures.length, choices));
 }
 

@@ -22,7 +22,7 @@ export function merged(before: unknown, mine: unknown, theirs: unknown): unknown
   }
   if (Array.isArray(before) && Array.isArray(mine) && Array.isArray(theirs)) {
     if (mine.length === theirs.length && mine.length === before.length)
-      return mine.map((each, i) => merged(before[i], each, theirs[i]));
+      return mine.map((item, i) => merged(before[i], item, theirs[i]));
   }
   return mine;
 }

@@ -15,19 +15,19 @@ const pieceOf = (document: PlateDocument, part: Part): Furniture | undefined =>
 export function standingAt(part: Part, document: PlateDocument, plan: PanelPlan | undefined): Spot | null {
   if (!plan) return null;
   if (kindOf(part) === "legend") return plan.legend ? { x: plan.legend.rect.x, y: plan.legend.rect.y } : null;
-  const each = pieceOf(document, part);
-  if (!each) return null;
+  const piece = pieceOf(document, part);
+  if (!piece) return null;
   const { area, across, up } = plan;
-  switch (each.kind) {
+  switch (piece.kind) {
     case "slip":
-      return { x: area.x + (each.x ?? 0) * area.width, y: area.y + (each.y ?? 0) * area.height };
+      return { x: area.x + (piece.x ?? 0) * area.width, y: area.y + (piece.y ?? 0) * area.height };
     case "line":
     case "band":
-      return { x: across.place(each.at ?? 0), y: up.place(each.at ?? 0) };
+      return { x: across.place(piece.at ?? 0), y: up.place(piece.at ?? 0) };
     case "bracket":
-      return { x: across.place(each.y ?? 0), y: up.place(each.y ?? 0) };
+      return { x: across.place(piece.y ?? 0), y: up.place(piece.y ?? 0) };
     default:
-      return { x: across.place(each.x ?? 0), y: up.place(each.y ?? 0) };
+      return { x: across.place(piece.x ?? 0), y: up.place(piece.y ?? 0) };
   }
 }
 
@@ -38,9 +38,9 @@ export function moved(document: PlateDocument, part: Part, plan: PanelPlan, to: 
     const { x, y } = shareOf(plan, to);
     return changed(changed(document, ["panels", i, "legend", "x"], x), ["panels", i, "legend", "y"], y);
   }
-  const each = pieceOf(document, part);
-  if (!each) return document;
-  return changed(document, ["panels", i, "furniture", Number(restOf(part))], { ...each, ...placed(each, plan, to) });
+  const piece = pieceOf(document, part);
+  if (!piece) return document;
+  return changed(document, ["panels", i, "furniture", Number(restOf(part))], { ...piece, ...placed(piece, plan, to) });
 }
 
 const shareOf = ({ area }: PanelPlan, { x, y }: Spot) => ({
@@ -48,17 +48,17 @@ const shareOf = ({ area }: PanelPlan, { x, y }: Spot) => ({
   y: Number(((y - area.y) / area.height).toFixed(3)),
 });
 
-function placed(each: Furniture, plan: PanelPlan, to: Spot): Partial<Furniture> {
+function placed(piece: Furniture, plan: PanelPlan, to: Spot): Partial<Furniture> {
   const { across, up, scene } = plan;
-  const [axis, along] = each.axis === "up" ? [up, to.y] : [across, to.x];
-  switch (each.kind) {
+  const [axis, along] = piece.axis === "up" ? [up, to.y] : [across, to.x];
+  switch (piece.kind) {
     case "slip":
       return shareOf(plan, to);
     case "line":
       return { at: nearest(snapped(axis.invert(along), axis), axis, scene.numbers) };
     case "band": {
       const from = snapped(axis.invert(along), axis);
-      return { at: from, to: Number((from + ((each.to ?? 0) - (each.at ?? 0))).toPrecision(10)) };
+      return { at: from, to: Number((from + ((piece.to ?? 0) - (piece.at ?? 0))).toPrecision(10)) };
     }
     case "bracket":
       return { y: Number((up.kind === "levels" ? across.invert(to.x) : up.invert(to.y)).toPrecision(4)) };

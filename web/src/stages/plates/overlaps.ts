@@ -112,9 +112,9 @@ function legendFinding(plan: PanelPlan): Finding[] {
 
 function furnitureFindings(plan: PanelPlan, document: PlateDocument): Finding[] {
   const { area, across, up, panel } = plan;
-  return panel.furniture.flatMap((each, k): Finding[] => {
-    const slip = each.kind === "slip" ? slipOf(plan, document, each) : null;
-    const rect = slip ?? (each.kind === "note" ? noteOf(plan, document, each)?.rect : null);
+  return panel.furniture.flatMap((piece, k): Finding[] => {
+    const slip = piece.kind === "slip" ? slipOf(plan, document, piece) : null;
+    const rect = slip ?? (piece.kind === "note" ? noteOf(plan, document, piece)?.rect : null);
     if (!rect) return [];
     const { over, free } = boxOverMarks(plan, rect);
     if (!over) return [];
@@ -130,7 +130,7 @@ function furnitureFindings(plan: PanelPlan, document: PlateDocument): Finding[] 
         panel: plan.i,
         holds: false,
         say: "",
-        words: `${slip ? "The number slip" : `The note “${each.text}”`} lies over marks${where(plan)}.`,
+        words: `${slip ? "The number slip" : `The note “${piece.text}”`} lies over marks${where(plan)}.`,
         mend: free ? "move it where none are" : "",
         changes: free
           ? [

@@ -38,8 +38,8 @@ export function partsOf(document: PlateDocument, scenes: Scene[]): { value: Part
     const roles = new Set(scene.layers.map(({ role }) => role));
     for (const role of roles) add(`marks:${role}`, `all ${ROLES[role].label}`);
     if (scene.series.length > 0) add("legend", "the legend");
-    panel.furniture.forEach((each, k) => {
-      add(`furniture:${k}`, `${FURNITURE[each.kind]}${each.text ? ` “${each.text.slice(0, 24)}”` : ""}`);
+    panel.furniture.forEach((piece, k) => {
+      add(`furniture:${k}`, `${FURNITURE[piece.kind]}${piece.text ? ` “${piece.text.slice(0, 24)}”` : ""}`);
     });
   });
   return result;

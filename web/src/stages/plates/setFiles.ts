@@ -26,19 +26,19 @@ export async function setZip(
   const leaving: Leaving[] = [];
   for (const [i, plate] of plates.entries()) {
     if (!onProgress(i)) return null;
-    const each = await leavingOf(plate, furnishings);
+    const file = await leavingOf(plate, furnishings);
     // Plates of one name are told apart by their place.
     const own =
       plates.filter((other) => fileName(other.name) === fileName(plate.name)).length > 1
         ? `${plate.name} ${i + 1}`
         : plate.name;
-    Object.assign(files, await filesOf({ ...each, name: own }, dpi, "pictures"));
-    leaving.push(each);
+    Object.assign(files, await filesOf({ ...file, name: own }, dpi, "pictures"));
+    leaving.push(file);
   }
   if (!onProgress(plates.length)) return null;
   files["contact-sheet.pdf"] = new Uint8Array(await (await contactSheet(name, leaving)).arrayBuffer());
   files["captions.md"] = new TextEncoder().encode(
-    leaving.map((each) => `## ${each.name}\n\n${each.caption}\n`).join("\n"),
+    leaving.map((file) => `## ${file.name}\n\n${file.caption}\n`).join("\n"),
   );
   return zipped(files);
 }
@@ -59,19 +59,19 @@ async function contactSheet(name: string, leaving: Leaving[]): Promise<Blob> {
   room.className = "pointer-events-none fixed top-0 left-[-9999px]";
   document.body.append(room);
   try {
-    for (const [i, each] of leaving.entries()) {
+    for (const [i, file] of leaving.entries()) {
       const place = i % (COLUMNS * ROWS);
       if (i > 0 && place === 0) pdf.addPage();
       pdf.setFont("Heron Sans", "normal", 400);
       if (place === 0) pdf.setFontSize(11).text(name, MARGIN, MARGIN - 6);
       const [x, y] = [MARGIN + (place % COLUMNS) * cell.width, MARGIN + 8 + Math.floor(place / COLUMNS) * cell.height];
-      const { width, height } = each.document.sheet;
+      const { width, height } = file.document.sheet;
       const scale = Math.min((cell.width - 10) / width, (cell.height - 26) / height);
-      const svg = await drawn(each);
+      const svg = await drawn(file);
       room.replaceChildren(svg);
       await svg2pdf(svg, pdf, { x, y, width: width * scale, height: height * scale });
       pdf.setFont("Heron Sans", "normal", 400);
-      pdf.setFontSize(7).text(each.name.slice(0, 60), x, y + height * scale + 9);
+      pdf.setFontSize(7).text(file.name.slice(0, 60), x, y + height * scale + 9);
     }
   } finally {
     room.remove();

@@ -8,5 +8,5 @@ export const stylesOf = ({ built_in, kept }: Furnishings): PlateStyle[] => [...b
 export function usualStyle(furnishings: Furnishings): PlateStyle {
   const name = usePreferences.getState().plateStyle;
   const all = stylesOf(furnishings);
-  return all.find((each) => each.name === name) ?? nth(all, 0);
+  return all.find((style) => style.name === name) ?? nth(all, 0);
 }

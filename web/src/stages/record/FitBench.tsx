@@ -148,20 +148,20 @@ function InTheWay({ fit }: { fit: Fit }) {
   return (
     <ul aria-label="To resolve first" className="flex flex-col gap-1.5">
       {fit.layout && <Said>{fit.layout}</Said>}
-      {said.map((each) => (
-        <Said key={each.words} strong={each.hinders}>
-          {each.words}
-          {each.n_rows > 0 && each.code !== "no-such-row" && each.code !== "other-rows" && (
+      {said.map((sentence) => (
+        <Said key={sentence.words} strong={sentence.hinders}>
+          {sentence.words}
+          {sentence.n_rows > 0 && sentence.code !== "no-such-row" && sentence.code !== "other-rows" && (
             <span className="text-muted-ink">
               {" "}
-              {each.n_rows === 1 ? "Row" : "Rows"} {each.rows.slice(0, 6).map(whole).join(", ")}
-              {each.n_rows > 6 && " …"}
+              {sentence.n_rows === 1 ? "Row" : "Rows"} {sentence.rows.slice(0, 6).map(whole).join(", ")}
+              {sentence.n_rows > 6 && " …"}
             </span>
           )}
-          {(each.hinders || each.code === "other-rows") && each.steps.length > 0 && (
+          {(sentence.hinders || sentence.code === "other-rows") && sentence.steps.length > 0 && (
             <span className="block text-muted-ink text-small">
-              {each.steps.length === 1 ? "Step" : "Steps"} {each.steps.join(", ")}
-              {each.hinders && ": not taken, or not wholly"}.
+              {sentence.steps.length === 1 ? "Step" : "Steps"} {sentence.steps.join(", ")}
+              {sentence.hinders && ": not taken, or not wholly"}.
             </span>
           )}
         </Said>

@@ -154,16 +154,16 @@ function Links({ study, people }: PartProps) {
         <p className="px-3.5 py-3 text-muted-ink">No link leads here yet. Make one for a reviewer, or a co-author.</p>
       )}
       <ul aria-label="Links" className="divide-y divide-line">
-        {people.links.map((each) => (
-          <li key={each.id} className="flex min-h-9 items-center gap-3 px-3.5 py-1">
+        {people.links.map((link) => (
+          <li key={link.id} className="flex min-h-9 items-center gap-3 px-3.5 py-1">
             <span className="min-w-0 flex-1">
-              <span className="block truncate">{each.name}</span>
+              <span className="block truncate">{link.name}</span>
               <span className="block text-muted-ink text-small">
-                {each.ended ? "ended" : "until"} {day(each.expires)},{" "}
-                {each.opened ? `last followed ${day(each.opened)}` : "not followed yet"}
+                {link.ended ? "ended" : "until"} {day(link.expires)},{" "}
+                {link.opened ? `last followed ${day(link.opened)}` : "not followed yet"}
               </span>
             </span>
-            <Button look="link" className="text-small!" onClick={() => revoke.mutate(each.id)}>
+            <Button look="link" className="text-small!" onClick={() => revoke.mutate(link.id)}>
               revoke
             </Button>
           </li>

@@ -20,7 +20,8 @@ const PARTS: Record<HandedOn, ComponentType<{ study: Study }>> = {
   people: People,
 };
 
-const formOf = (asked: string | null): HandedOn => (asked !== null && asked in PARTS ? (asked as HandedOn) : "methods");
+const formOf = (wanted: string | null): HandedOn =>
+  wanted !== null && wanted in PARTS ? (wanted as HandedOn) : "methods";
 
 /** What was done, to be repeated, handed on and written up. */
 export function RecordStage() {

@@ -134,12 +134,12 @@ export function LineCard({ table, pair, choices, change, fits, grouped, variable
       {fits.slopes && fits.slopes.pairs.length > 0 && (
         <NumbersTable
           head={["slopes", "difference", "from", "to", "p"]}
-          body={fits.slopes.pairs.map((each) => [
-            `${each.first} − ${each.second}`,
-            significant(each.difference, 3),
-            significant(each.low, 3),
-            significant(each.high, 3),
-            pNumber(each.p_value),
+          body={fits.slopes.pairs.map((pair) => [
+            `${pair.first} − ${pair.second}`,
+            significant(pair.difference, 3),
+            significant(pair.low, 3),
+            significant(pair.high, 3),
+            pNumber(pair.p_value),
           ])}
         />
       )}
@@ -165,7 +165,7 @@ function Predict({ table, pair, choices, variable, x }: PredictProps) {
     enabled: value !== null,
   });
   const unit = variable.unit ? ` ${variable.unit}` : "";
-  const write = (each: number | null) => (each === null ? "none" : significant(each, 4));
+  const write = (number: number | null) => (number === null ? "none" : significant(number, 4));
   // Limits of reciprocals on both sides of 0 go on without end on the side of the curve.
   const between = (low: number | null, high: number | null) =>
     low === null && high === null

@@ -164,14 +164,14 @@ function CorrelationCard({ table, pair, by }: CorrelationCardProps) {
   const names = { pearson: "Pearson", spearman: "Spearman", kendall: "Kendall" } as const;
   const body = Object.entries(names).flatMap(([key, name]) =>
     (result?.groups ?? []).map(({ label, found: own }: Correlations["groups"][number]) => {
-      const each = own[key as keyof typeof names];
+      const coefficient = own[key as keyof typeof names];
       return [
         label ? `${name}, ${label}` : name,
         whole(own.n_pairs),
-        write(each?.estimate ?? null, 3),
-        write(each?.low ?? null, 2),
-        write(each?.high ?? null, 2),
-        pNumber(each?.p_value, ""),
+        write(coefficient?.estimate ?? null, 3),
+        write(coefficient?.low ?? null, 2),
+        write(coefficient?.high ?? null, 2),
+        pNumber(coefficient?.p_value, ""),
       ];
     }),
   );

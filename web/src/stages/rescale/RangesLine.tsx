@@ -16,7 +16,7 @@ type Range = { from: string; label: string };
 /** The boundaries and labels of a way; before one is set, three ranges of about as many rows each. */
 function rangesOf({ boundaries, names }: RangesWay, spread: Spread): { ranges: Range[]; upTo: string } {
   const { minimum, q1, q3, maximum } = spread.summary;
-  const usual = [...new Set([minimum, q1, q3, maximum].flatMap((each) => (each === null ? [] : [each])))];
+  const usual = [...new Set([minimum, q1, q3, maximum].flatMap((value) => (value === null ? [] : [value])))];
   const edges = boundaries.length > 1 ? boundaries : usual;
   return {
     ranges: edges.slice(0, -1).map((edge, i) => ({

@@ -176,9 +176,9 @@ type SentenceProps = {
 function RescaleSentence({ table, variable, way, by, ladder, change, onWay }: SentenceProps) {
   const others = otherScales(ladder);
   const steps = LADDER.map((step) => ({ way: power(step), note: "A step of the ladder." }));
-  const options = [...steps, ...others, ...otherWays(table, variable)].map(({ way: each, note }) => ({
-    value: JSON.stringify(each),
-    label: each.how === "scale" ? wayWords(each) : `${wayWords(each)} …`,
+  const options = [...steps, ...others, ...otherWays(table, variable)].map(({ way: offered, note }) => ({
+    value: JSON.stringify(offered),
+    label: offered.how === "scale" ? wayWords(offered) : `${wayWords(offered)} …`,
     note,
   }));
   return (

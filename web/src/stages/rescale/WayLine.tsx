@@ -83,7 +83,7 @@ export function PercentLine({ table, variable, way, onWay }: LineProps<PercentWa
   const counts = useQuery({ ...countsOf(table, way.by ?? ""), enabled: Boolean(way.by) && !way.row });
   const levels = counts.data?.counts.rows.map(({ value }) => String(value)) ?? [];
   const setBy = (by: string) => {
-    const first = table.variables.find((each) => each.symbol === by)?.levels[0];
+    const first = table.variables.find((variable) => variable.symbol === by)?.levels[0];
     onWay(
       by === ROW
         ? { how: "percent", row: 1, centre: "mean", within: null }

@@ -29,7 +29,7 @@ type OneVariableProps = {
 /** One variable: its values with the limits of each rule, the rows named, and what would change without them. */
 export function OneVariable({ table, variable, by, choices, change }: OneVariableProps) {
   const { data: result } = useQuery({
-    ...screenOf(table, variable.symbol, { ...choices.asked, ...(by ? { by: by.symbol } : {}) }),
+    ...screenOf(table, variable.symbol, { ...choices.settings, ...(by ? { by: by.symbol } : {}) }),
     placeholderData: keepPreviousData,
   });
   const selected = useSelectedRows(table.id);
@@ -92,7 +92,7 @@ function limitsFor(reading: ScreenReading, selected: ReadonlySet<number>): Limit
   // Without groups all rows share the limits; within groups, rows that are named know theirs.
   const groups = new Set<number>();
   for (const row of selected) {
-    const group = reading.rows.find((each) => each.row === row)?.group;
+    const group = reading.rows.find((other) => other.row === row)?.group;
     groups.add(reading.within ? reading.group_labels.indexOf(group ?? "") : 0);
   }
   const [group] = groups;
@@ -104,7 +104,7 @@ function limitsFor(reading: ScreenReading, selected: ReadonlySet<number>): Limit
 
 /** What is said of a row: its value, and which rules name it. */
 function ruleWords(reading: ScreenReading | undefined, { row, across }: Spot): string[] {
-  const result = reading?.rows.find((each) => each.row === row);
+  const result = reading?.rows.find((other) => other.row === row);
   const unit = reading?.subject.unit ? ` ${reading.subject.unit}` : "";
   const naming = result
     ? (reading?.rules ?? []).filter((_, k) => result.flagged[k]).map(({ rule }) => RULES[rule])

@@ -32,16 +32,16 @@ const MOST_PULLED = 5_000;
 
 /** A fitted relation: the line with and without the selected rows, one diagnostic plot, and the rows that say most. */
 export function Relation({ table, variable, predictors, choices, change }: RelationProps) {
-  const asked: RelationSettings = {
+  const settings: RelationSettings = {
     response: variable.symbol,
     predictors,
     ...(choices.product.length === 2 ? { product: choices.product } : {}),
   };
-  const { data: result, error } = useQuery({ ...relationOf(table, asked), placeholderData: keepPreviousData });
+  const { data: result, error } = useQuery({ ...relationOf(table, settings), placeholderData: keepPreviousData });
   const selected = useSelectedRows(table.id);
   const rows = useMemo(() => [...selected].sort((a, b) => a - b), [selected]);
   const { data: pulled } = useQuery({
-    ...pullOf(table, asked, rows),
+    ...pullOf(table, settings, rows),
     enabled: rows.length > 0 && rows.length <= MOST_PULLED && !error,
     placeholderData: keepPreviousData,
   });
@@ -53,7 +53,7 @@ export function Relation({ table, variable, predictors, choices, change }: Relat
   const chosen = { ...choices, coefficient };
   const line = result.coefficients.length === 2 && result.predictors[0]?.kind !== "category";
   const more = ({ row }: Spot) => {
-    const known = result.rows.find((each) => each.row === row);
+    const known = result.rows.find((other) => other.row === row);
     return known?.cooks == null
       ? []
       : [`Cook's distance ${significant(known.cooks, 2)}, leverage ${significant(known.leverage, 2)}`];

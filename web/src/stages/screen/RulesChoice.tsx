@@ -6,15 +6,15 @@ import { keysOf, optionsOf } from "../../values";
 import { OPTIONS, optionsOfRule } from "./useScreenChoices";
 
 type RuleSettingsProps = {
-  asked: ScreenSettings;
+  settings: ScreenSettings;
   change: (changes: Record<string, string | number | null>) => void;
 };
 
 /** The settings of the rules chosen. A number beyond its range is set to the end of that. */
-export function RuleSettings({ asked, change }: RuleSettingsProps) {
-  const rules = asked.rules ?? [];
+export function RuleSettings({ settings, change }: RuleSettingsProps) {
+  const rules = settings.rules ?? [];
   const names = keysOf(OPTIONS).filter((name) => rules.some((rule) => name in optionsOfRule(rule)));
-  const now = names.map((name) => asked[name] ?? OPTIONS[name].usual);
+  const now = names.map((name) => settings[name] ?? OPTIONS[name].usual);
   const keep = (typed: (number | null)[]) =>
     change(
       Object.fromEntries(
@@ -31,7 +31,7 @@ export function RuleSettings({ asked, change }: RuleSettingsProps) {
     <div className="mt-2 flex flex-wrap items-end gap-2 border-line border-t pt-2">
       {rules.includes("fences") && (
         <Tick
-          checked={asked.quantile_definition === "hinges"}
+          checked={settings.quantile_definition === "hinges"}
           onChange={(on) => change({ definition: on ? "hinges" : null })}
           label="quartiles as hinges"
         />

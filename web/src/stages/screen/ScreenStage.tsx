@@ -45,7 +45,7 @@ function Screening({ table, variable }: { table: Table; variable: Variable }) {
     const all = labels(symbols);
     return all.length < 2 ? (all[0] ?? "choose") : `${all.slice(0, -1).join(", ")} and ${all.at(-1)}`;
   };
-  const rules = choices.asked.rules ?? [];
+  const rules = choices.settings.rules ?? [];
   return (
     <div className="flex h-full min-h-0 flex-col overflow-y-auto px-4.5 pb-3.5">
       <div className="flex min-h-[56px] flex-wrap items-center justify-between gap-x-6 gap-y-1 py-2">
@@ -117,7 +117,7 @@ function Screening({ table, variable }: { table: Table; variable: Variable }) {
                   })
                 }
               >
-                <RuleSettings asked={choices.asked} change={change} />
+                <RuleSettings settings={choices.settings} change={change} />
               </SeveralChoice>
               ,{" "}
               <GroupWord

@@ -8,11 +8,11 @@ export function rulesPicture(
   table: Table,
   variable: Variable,
   by: Variable | undefined,
-  { asked, without }: Pick<ScreenChoices, "asked" | "without">,
+  { settings, without }: Pick<ScreenChoices, "settings" | "without">,
 ): Picture {
   const of = { table: table.id, variable: variable.symbol };
   if (without) return { source: { kind: "left-out", ...of, statistic: without } };
-  return { source: { kind: "rules", ...of, ...asked, by: by?.symbol ?? "", form: "lanes" } };
+  return { source: { kind: "rules", ...of, ...settings, by: by?.symbol ?? "", form: "lanes" } };
 }
 
 /** Robust over plain distances. */

@@ -34,7 +34,7 @@ export function readScreen(query: URLSearchParams) {
     const [{ low, high, whole }, value] = [OPTIONS[name], typedNumber(query.get(name))];
     return value !== null && value >= low && value <= high ? [[name, whole ? Math.trunc(value) : value] as const] : [];
   });
-  const asked: ScreenSettings = {
+  const settings: ScreenSettings = {
     rules: query.has("rules") ? rules : (USUAL_RULES.rules ?? []),
     ...Object.fromEntries(numbers),
     ...(query.get("definition") === "hinges" ? { quantile_definition: "hinges" as const } : {}),
@@ -43,7 +43,7 @@ export function readScreen(query: URLSearchParams) {
     mode: among(query.get("mode"), MODES, "one"),
     variable: query.get("variable"),
     by: query.get("by"),
-    asked,
+    settings,
     together: wordsIn(query.get("together")),
     predictors: wordsIn(query.get("from")),
     product: wordsIn(query.get("product")),

@@ -23,7 +23,7 @@ type ClassesChoiceProps = {
 /** Classes by a named rule, by number, or by width and start; and which side of a class is closed. */
 export function ClassesChoice({ table, variable, classes, choices, onChange }: ClassesChoiceProps) {
   const [open, setOpen] = useState(false);
-  const { classes: asked, axis } = choices;
+  const { classes: chosen, axis } = choices;
   const shown = `${classesWords(classes, variable.unit, axis)}, ${interval(classes, 0)} …`;
   return (
     <Floating
@@ -44,12 +44,12 @@ export function ClassesChoice({ table, variable, classes, choices, onChange }: C
         <Choices
           label="Rule"
           options={labelsOf(CLASS_RULES)}
-          chosen={asked.rule ?? undefined}
+          chosen={chosen.rule ?? undefined}
           onChoose={(rule) => onChange({ ...setsNoClasses, rule })}
         />
       </fieldset>
       <TypedClasses classes={classes} unit={variable.unit} onChange={onChange} />
-      {!asked.boundaries && classes.boundaries.length <= 60 && (
+      {!chosen.boundaries && classes.boundaries.length <= 60 && (
         <Button
           look="link"
           className="mt-1"

@@ -35,7 +35,7 @@ export function CumulativeSpread({ table, variable, choices, change }: Cumulativ
   const [room, size] = useSize();
   const drawing = useRef<Shown>(null);
   const scene = figure.data?.scenes[0];
-  const [asked] = scene ? linesOf(scene, choices.atLeast) : [];
+  const [drawn] = scene ? linesOf(scene, choices.atLeast) : [];
   const remedy = figure.error instanceof Problem ? figure.error.remedy : "";
   return (
     <>
@@ -74,8 +74,8 @@ export function CumulativeSpread({ table, variable, choices, change }: Cumulativ
             onChange={() => change({ side: choices.atLeast ? null : "above" })}
             label="share at or above, not below"
           />
-          {asked && (
-            <ReadOff key={variable.symbol} line={asked} atLeast={choices.atLeast} unit={unitOf(variable.unit)} />
+          {drawn && (
+            <ReadOff key={variable.symbol} line={drawn} atLeast={choices.atLeast} unit={unitOf(variable.unit)} />
           )}
         </div>
         <div ref={room} className="relative min-h-[260px] flex-1">
@@ -87,10 +87,10 @@ export function CumulativeSpread({ table, variable, choices, change }: Cumulativ
               title={`Cumulative shares of ${named(variable)}`}
             >
               {(plan) =>
-                asked && (
+                drawn && (
                   <Reader
                     plan={plan}
-                    line={asked}
+                    line={drawn}
                     label={`Cumulative shares of ${named(variable)}: arrows move along the axis`}
                     unit={unitOf(variable.unit)}
                     counts={choices.measure === "count"}

@@ -5,7 +5,7 @@ import { Tick } from "../../ui/Tick";
 import { withOrWithout } from "../../values";
 import { fixed, whole } from "../../words/numbers";
 
-/** One value, level or class. `asked` names it for those who select its rows. */
+/** One value, level or class. */
 export type FrequencyLine = { label: string; count: number };
 
 type FrequencyTableProps = {

@@ -35,8 +35,8 @@ export function WidthHandle({ spread, classes, axis, base, onDrag, onEnd }: Widt
   if (classes.width === null || minimum === null || maximum === null || minimum === maximum) return null;
   const step = perPixel(axis);
   const least = Math.max((maximum - minimum) / 500, step);
-  const take = (asked: number) => {
-    const width = rounded(Math.min(Math.max(asked, least), maximum - minimum), step);
+  const take = (wanted: number) => {
+    const width = rounded(Math.min(Math.max(wanted, least), maximum - minimum), step);
     // The grabbed class keeps its left edge; as many whole classes as needed go before it.
     const start = left - Math.ceil((left - minimum) / width - 1e-9) * width;
     onDrag({ width, start: Number(start.toPrecision(12)) });
@@ -79,9 +79,9 @@ export function EdgeHandles({ classes, unit, axis, base, onDrag, onEnd }: EdgeHa
   const edges = classes.boundaries;
   if (edges.length > MOST_EDGES) return null;
   const step = perPixel(axis);
-  const put = (i: number, asked: number) => {
+  const put = (i: number, wanted: number) => {
     const [before, after] = [edges[i - 1] ?? Number.NEGATIVE_INFINITY, edges[i + 1] ?? Number.POSITIVE_INFINITY];
-    const rough = Math.min(Math.max(asked, before + step), after - step);
+    const rough = Math.min(Math.max(wanted, before + step), after - step);
     const unitStep = 10 ** Math.floor(Math.log10(Math.max(step, Number.MIN_VALUE)));
     const value = Number((Math.round(rough / unitStep) * unitStep).toPrecision(12));
     if (value > before && value < after) onDrag(edges.map((edge, place) => (place === i ? value : edge)));
@@ -152,7 +152,7 @@ export function BandwidthHandle({ spread, density, axis, base, clearAt, taken, o
   const middle = places.reduce((best, place) => (clear(place) > clear(best) + 8 ? place : best));
   const y = Math.max(Math.min(clear(middle) - 34, base - 120), 34 + BUMP_HEIGHT + 8);
   const step = perPixel(axis) / 2;
-  const take = (asked: number) => onDrag(rounded(Math.max(asked, step), step));
+  const take = (wanted: number) => onDrag(rounded(Math.max(wanted, step), step));
   const outline = Array.from({ length: 61 }, (_, i) => {
     const z = (i - 30) / 10;
     return `${(middle + z * half).toFixed(1)} ${(y - BUMP_HEIGHT * bell(z)).toFixed(1)}`;

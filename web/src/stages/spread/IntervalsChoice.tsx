@@ -65,14 +65,14 @@ export function IntervalsChoice({ table, spread }: { table: Table; spread: Sprea
         />
       </div>
       <dl className="figures">
-        {data?.tolerance.map((each) => (
-          <div key={each.method} className="flex justify-between gap-3 py-0.5">
-            <dt className="text-muted-ink">{METHODS[each.method]}</dt>
+        {data?.tolerance.map((interval) => (
+          <div key={interval.method} className="flex justify-between gap-3 py-0.5">
+            <dt className="text-muted-ink">{METHODS[interval.method]}</dt>
             <dd className="text-right font-semibold">
-              {between(each.low, each.high) ?? <span className="font-normal">{each.undefined.low}</span>}
-              {each.achieved !== null && (
+              {between(interval.low, interval.high) ?? <span className="font-normal">{interval.undefined.low}</span>}
+              {interval.achieved !== null && (
                 <span className="block font-normal text-muted-ink text-small">
-                  confidence {fixed(100 * each.achieved, 1)} %
+                  confidence {fixed(100 * interval.achieved, 1)} %
                 </span>
               )}
             </dd>
@@ -81,16 +81,16 @@ export function IntervalsChoice({ table, spread }: { table: Table; spread: Sprea
       </dl>
       <h3 className="mt-3 border-line border-t pt-2 text-lead">Reference interval, the middle 95 %</h3>
       <dl className="figures">
-        {data?.reference.map((each) => (
-          <div key={each.method} className="flex justify-between gap-3 py-0.5">
-            <dt className="text-muted-ink">{METHODS[each.method]}</dt>
+        {data?.reference.map((interval) => (
+          <div key={interval.method} className="flex justify-between gap-3 py-0.5">
+            <dt className="text-muted-ink">{METHODS[interval.method]}</dt>
             <dd className="text-right font-semibold">
-              {between(each.low, each.high) ?? <span className="font-normal">{each.undefined.low}</span>}
-              {each.low !== null && (
+              {between(interval.low, interval.high) ?? <span className="font-normal">{interval.undefined.low}</span>}
+              {interval.low !== null && (
                 <span className="block font-normal text-muted-ink text-small">
-                  {each.low_from === null
-                    ? each.undefined.low_from
-                    : `ends within ${between(each.low_from, each.low_to)}; ${between(each.high_from, each.high_to)} (${fixed(100 * each.level, 0)} %)`}
+                  {interval.low_from === null
+                    ? interval.undefined.low_from
+                    : `ends within ${between(interval.low_from, interval.low_to)}; ${between(interval.high_from, interval.high_to)} (${fixed(100 * interval.level, 0)} %)`}
                 </span>
               )}
             </dd>

@@ -32,8 +32,8 @@ export function LineUpStage() {
 function Stage({ table, variable }: { table: Table; variable: Variable }) {
   const [query, setQuery] = useSearchParams();
   const [drawn] = useState(() => Math.floor(Math.random() * SEEDS));
-  const asked = Number(query.get("seed"));
-  const seed = query.has("seed") && Number.isSafeInteger(asked) && asked >= 0 ? asked : drawn;
+  const wanted = Number(query.get("seed"));
+  const seed = query.has("seed") && Number.isSafeInteger(wanted) && wanted >= 0 ? wanted : drawn;
   const look = LINE_UP_LOOKS.find(({ value }) => value === query.get("as"))?.value ?? "qq";
   const change = (changes: Record<string, string>) =>
     setQuery((now) => {

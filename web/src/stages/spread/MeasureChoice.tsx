@@ -4,9 +4,9 @@ import { MEASURE_OF, MEASURES, type Measure } from "./useSpreadChoices";
 
 type MeasureChoiceProps = { measure: Measure; cumulative: boolean; onChange: (measure: Measure) => void };
 
-export function MeasureChoice({ measure: asked, cumulative, onChange }: MeasureChoiceProps) {
+export function MeasureChoice({ measure: chosen, cumulative, onChange }: MeasureChoiceProps) {
   // What adds up is rows or percent.
-  const measure = cumulative && asked === "density" ? "percent" : asked;
+  const measure = cumulative && chosen === "density" ? "percent" : chosen;
   return (
     <span>
       heights in{" "}

@@ -119,9 +119,9 @@ export function useNormality(
 ) {
   const logs = onLogs(choices);
   useQuery({ ...figureOf(table, quantilesPicture(table, symbol, by, choices, logs), "quantiles"), enabled });
-  const asked = useSteady({ ...normalityOf(table, symbol, by || undefined, logs ? AS_LOGS : undefined), enabled });
+  const steady = useSteady({ ...normalityOf(table, symbol, by || undefined, logs ? AS_LOGS : undefined), enabled });
   // The answer of the other axis speaks of something else: logs are a variable of their own.
-  return asked.data && (asked.data.subject.symbol !== symbol) === logs ? asked.data : undefined;
+  return steady.data && (steady.data.subject.symbol !== symbol) === logs ? steady.data : undefined;
 }
 
 type QuantilesPictureProps = { table: Table; subject: NormalityReading["subject"]; picture: Picture };

@@ -72,7 +72,7 @@ export function Sentence({ table, variable, definition, view, by, along, subgrou
       <WordChoice
         label="Looked at"
         value={view}
-        options={VIEWS.filter((each) => each === "shape" || each === "table" || isNumeric(variable)).map((value) => ({
+        options={VIEWS.filter((view) => view === "shape" || view === "table" || isNumeric(variable)).map((value) => ({
           value,
           label: VIEW_WORDS[value],
         }))}

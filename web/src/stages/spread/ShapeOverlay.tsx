@@ -65,9 +65,9 @@ export function ShapeOverlay(props: ShapeOverlayProps) {
       for (let i = 0; i < points.rows.length; i++) if (selected.has(nth(points.rows, i))) places.push(i);
     return places;
   }, [selected, points]);
-  const [asked, setAsked] = useState<{ mark: Mark; walked: boolean; plan: Seen["plan"] } | null>(null);
+  const [opened, setAsked] = useState<{ mark: Mark; walked: boolean; plan: Seen["plan"] } | null>(null);
   const lanes = marksByLane(seen, drawn, points, box);
-  const mark = stillThere(asked, plan, lanes);
+  const mark = stillThere(opened, plan, lanes);
   const setMark = (result: Mark | null, walked = false) => setAsked(result && { mark: result, walked, plan });
   const find = (event: MouseEvent<HTMLDivElement>) => {
     const frame = event.currentTarget.getBoundingClientRect();
@@ -180,9 +180,9 @@ function Threads({ seen }: { seen: Seen }) {
   const { area } = plan;
   if (!box?.x.length || box.strip == null || heights.kind === "bare") return null;
   const foot = upright ? area.x : area.y + area.height;
-  const at = [box.q1[0], upright ? box.y[0] : box.x[0], box.q3[0]].map((each) => value.place(each ?? Number.NaN));
-  const d = at.filter(Number.isFinite).map((each) => {
-    const [from, to] = [turned(upright, each, heights.from), turned(upright, each, foot)];
+  const at = [box.q1[0], upright ? box.y[0] : box.x[0], box.q3[0]].map((end) => value.place(end ?? Number.NaN));
+  const d = at.filter(Number.isFinite).map((end) => {
+    const [from, to] = [turned(upright, end, heights.from), turned(upright, end, foot)];
     return `M${from.join(" ")}L${to.join(" ")}`;
   });
   return <path d={d.join("")} strokeDasharray="1.5 3.5" className="stroke-line-strong" />;
@@ -282,14 +282,14 @@ function marksByLane(seen: Seen, drawn: Drawn | null, points: Points, box: Mark[
 
 /** When the picture changes, what was under the pointer stands elsewhere, and what the keys walked to moves. */
 function stillThere(
-  asked: { mark: Mark; walked: boolean; plan: Seen["plan"] } | null,
+  opened: { mark: Mark; walked: boolean; plan: Seen["plan"] } | null,
   plan: Seen["plan"],
   lanes: LaneMarks,
 ): Mark | null {
-  if (!asked || asked.plan === plan) return asked?.mark ?? null;
-  if (!asked.walked) return null;
+  if (!opened || opened.plan === plan) return opened?.mark ?? null;
+  if (!opened.walked) return null;
   for (const { length, at } of lanes)
-    for (let place = 0; place < length; place++) if (at(place).key === asked.mark.key) return at(place);
+    for (let place = 0; place < length; place++) if (at(place).key === opened.mark.key) return at(place);
   return null;
 }
 

@@ -54,7 +54,7 @@ type ShapeSpreadProps = ReturnType<typeof useSpreadChoices> & {
   table: Table;
   variable: Variable;
   by: Variable | undefined;
-  each: Variable | undefined;
+  separately: Variable | undefined;
 };
 
 const isLayer = (layer: Layer): layer is (typeof LAYERS)[number] => (LAYERS as readonly Layer[]).includes(layer);
@@ -107,14 +107,14 @@ const AIR = 1.04;
 const highest = (values: Float64Array) => values.reduce((most, value) => Math.max(most, value || 0), 0);
 
 /** A variable, or each level of another, as a shape: classes and curves over box and points, and its numbers beside. */
-export function ShapeSpread({ table, variable, by, each, choices, change }: ShapeSpreadProps) {
+export function ShapeSpread({ table, variable, by, separately, choices, change }: ShapeSpreadProps) {
   const symbol = variable.symbol;
   const statistics = usePreferences((state) => state.statistics) ?? USUAL;
   const [held, setHeld] = useState<Held>({});
   const heldClasses = held.classes ? { ...held.classes, closed: choices.classes.closed } : choices.classes;
   const heldDensity = held.bandwidth ? { ...choices.density, bandwidth: held.bandwidth } : choices.density;
   const hand = held.classes !== undefined || held.bandwidth !== undefined;
-  const pictures = panelled(each, (only) => shapePicture(table, variable, by, choices, statistics, only));
+  const pictures = panelled(separately, (only) => shapePicture(table, variable, by, choices, statistics, only));
   const drawn = useSteady(figureOf(table, pictures, "spread figure"));
   const moving = {
     ...choices,
@@ -125,8 +125,8 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
   // While a hand drags, and until the whole picture has come, bodies alone are asked for.
   const bodies = useFollowing(
     shapePicture(table, variable, by, moving, []),
-    !by && !each && (hand || drawn.isPlaceholderData),
-    (asked) => figureOf(table, asked, "spread in hand"),
+    !by && !separately && (hand || drawn.isPlaceholderData),
+    (settings) => figureOf(table, settings, "spread in hand"),
   );
   const figure =
     drawn.data && bodies.data && (hand || drawn.isPlaceholderData)
@@ -134,8 +134,8 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
       : drawn.data;
   const spread = useSteady({ ...spreadOf(table, symbol, firstLook(choices)), enabled: drawn.isFetched });
   const looked = drawn.isFetched;
-  const classes = useFollowing(heldClasses, looked, (asked) => classesOf(table, symbol, asked));
-  const density = useFollowing(choices.density, looked, (asked) => densityOf(table, symbol, asked));
+  const classes = useFollowing(heldClasses, looked, (settings) => classesOf(table, symbol, settings));
+  const density = useFollowing(choices.density, looked, (settings) => densityOf(table, symbol, settings));
   const curve = density.data && held.bandwidth ? { ...density.data, bandwidth: held.bandwidth } : density.data;
   const normality = useNormality(table, symbol, by?.symbol ?? "", choices, looked);
   const split = useQuery({
@@ -165,7 +165,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
   const empty = result !== undefined && n === 0;
   const trouble = problemOf(drawn.error) ?? problemOf(classes.error);
   const noCurve = problemOf(density.error);
-  const tooMany = each !== undefined && each.levels.length > MOST_PANELS;
+  const tooMany = separately !== undefined && separately.levels.length > MOST_PANELS;
   const form = choices.form === "facing" && by?.n_levels !== 2 ? "lanes" : choices.form;
   const offered = LAYERS.filter(
     (layer) =>
@@ -247,8 +247,8 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
                 panels{" "}
                 <WordChoice
                   label="Panels"
-                  shown={each ? `for each ${each.label}` : "one"}
-                  value={each?.symbol ?? ""}
+                  shown={separately ? `for each ${separately.label}` : "one"}
+                  value={separately?.symbol ?? ""}
                   options={[
                     { value: "", label: "one", note: "all rows together" },
                     ...table.variables
@@ -263,7 +263,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
                   className="min-h-6"
                 />
               </span>
-              {each && (
+              {separately && (
                 <span>
                   axes{" "}
                   <WordChoice
@@ -309,9 +309,9 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
             )}
           </Notice>
         )}
-        {tooMany && each && (
+        {tooMany && separately && (
           <Notice
-            problem={`${each.label} has ${counted(each.levels.length, "level")}; ${MOST_PANELS} panels stand side by side at most.`}
+            problem={`${separately.label} has ${counted(separately.levels.length, "level")}; ${MOST_PANELS} panels stand side by side at most.`}
             remedy="The first are shown. Split by it instead, or choose a variable with fewer levels."
             className="mx-3.5 mt-3"
           />
@@ -337,7 +337,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
             one axis.
           </p>
         )}
-        {figure && !by && !each && !empty && !trouble && (
+        {figure && !by && !separately && !empty && !trouble && (
           <ShapeKey
             layers={choices.layers}
             words={{
@@ -371,7 +371,7 @@ export function ShapeSpread({ table, variable, by, each, choices, change }: Shap
                     <ShapeOverlay
                       {...{ table, plan, document, spread: result, onSelect }}
                       upright={choices.upright}
-                      {...(each
+                      {...(separately
                         ? {}
                         : {
                             handles: {
@@ -423,7 +423,7 @@ const splitSettings = (by: Variable | undefined, { definition, percents, box }: 
 /** What is said of a level at hand. */
 function levelWords(split: Split | undefined, by: Variable, place: number) {
   const label = nth(by.levels, place);
-  const group = split?.groups.find((each) => each.label === label);
+  const group = split?.groups.find((other) => other.label === label);
   if (!split || !group) return null;
   const { subject } = split;
   const decimals = decimalsFor(subject.decimals, group.summary.sd);

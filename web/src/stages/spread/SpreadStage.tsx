@@ -30,7 +30,7 @@ export function SpreadStage() {
     variable && (choices.view === "order" || choices.view === "control")
       ? table.variables.find((other) => other.symbol === choices.along && other !== variable && canOrder(other))
       : undefined;
-  const each =
+  const separately =
     variable && choices.view === "shape" && isNumeric(variable)
       ? table.variables.find((other) => other.symbol === choices.each && other !== variable && canSplit(other))
       : undefined;
@@ -67,7 +67,7 @@ export function SpreadStage() {
         ) : choices.view === "table" ? (
           <FrequencySpread {...{ table, variable, choices, change }} />
         ) : (
-          <ShapeSpread {...{ table, variable, by, each, choices, change }} />
+          <ShapeSpread {...{ table, variable, by, separately, choices, change }} />
         )}
       </div>
     </div>

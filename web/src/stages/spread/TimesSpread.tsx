@@ -29,7 +29,7 @@ const SECONDS: [string, number][] = [
 
 /** A stretch of time in the largest of days, hours, minutes or seconds that it holds. */
 function stretch(seconds: number): string {
-  const [unit, size] = SECONDS.find(([, each]) => seconds >= each) ?? ["second", 1];
+  const [unit, size] = SECONDS.find(([, length]) => seconds >= length) ?? ["second", 1];
   const count = Number((seconds / size).toPrecision(3));
   return `${significant(count)} ${unit}${count === 1 ? "" : "s"}`;
 }

@@ -39,7 +39,7 @@ function shareBelow({ xs, shares, steps }: Rising, x: number): number {
 
 /** The value below which a share lies; of steps, the smallest at or below which so much lies. */
 function valueBelow({ xs, shares, steps }: Rising, share: number): number {
-  const next = shares.findIndex((each) => each >= share - 1e-12);
+  const next = shares.findIndex((reached) => reached >= share - 1e-12);
   if (next < 0) return xs.at(-1) ?? 0;
   if (next === 0 || steps) return nth(xs, next);
   const [low, high] = [nth(shares, next - 1), nth(shares, next)];

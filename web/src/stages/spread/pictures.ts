@@ -8,9 +8,9 @@ import { BOX_MARKS, LAYERS, MEASURE_OF, type SpreadChoices } from "./useSpreadCh
 export const MOST_PANELS = 12;
 
 /** What was chosen, without what was not. */
-function chosen<T extends object>(asked: T): Partial<T> {
+function chosen<T extends object>(settings: T): Partial<T> {
   return Object.fromEntries(
-    Object.entries(asked).filter(([, value]) => value !== undefined && value !== null),
+    Object.entries(settings).filter(([, value]) => value !== undefined && value !== null),
   ) as Partial<T>;
 }
 
@@ -57,9 +57,9 @@ const classesOf = ({ classes: { rule, count, width, start, boundaries, closed } 
   chosen({ rule, count, width, start, boundaries, closed });
 
 /** A panel for each level of a variable; the one without where it has too many or none is chosen. */
-export function panelled(each: Variable | undefined, make: (only: Only) => Picture): Picture[] {
-  if (!each) return [make(null)];
-  return each.levels.map((level) => ({ ...make({ by: each.symbol, level }), title: level }));
+export function panelled(separately: Variable | undefined, make: (only: Only) => Picture): Picture[] {
+  if (!separately) return [make(null)];
+  return separately.levels.map((level) => ({ ...make({ by: separately.symbol, level }), title: level }));
 }
 
 /** How panels of levels stand together. */

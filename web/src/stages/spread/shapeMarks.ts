@@ -147,8 +147,8 @@ export function boxMarks(seen: Seen): Mark[] {
   const write = writer(seen);
   const definition = spread.summary.quantile_definition;
   const by = definition === "hinges" ? "hinge" : `definition ${definition}`;
-  const [low, q1, median, q3, high] = [box.low, box.q1, valuesOf(box, upright), box.q3, box.high].map((each) =>
-    nth(each, 0),
+  const [low, q1, median, q3, high] = [box.low, box.q1, valuesOf(box, upright), box.q3, box.high].map((end) =>
+    nth(end, 0),
   ) as [number, number, number, number, number];
   const part = (key: string, at: number, words: string[], within: Mark["within"]): Mark => ({
     key,

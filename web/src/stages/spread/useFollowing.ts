@@ -8,12 +8,12 @@ import { useEffect, useState } from "react";
 export function useFollowing<Asked, Found, Key extends readonly unknown[]>(
   wanted: Asked,
   enabled: boolean,
-  reading: (asked: Asked) => UseQueryOptions<Found, Error, Found, Key>,
+  reading: (settings: Asked) => UseQueryOptions<Found, Error, Found, Key>,
 ) {
-  const [asked, setAsked] = useState(wanted);
-  const options = reading(asked);
+  const [settings, setAsked] = useState(wanted);
+  const options = reading(settings);
   const query = useSteady({ ...options, enabled });
-  const changed = JSON.stringify(asked) !== JSON.stringify(wanted);
+  const changed = JSON.stringify(settings) !== JSON.stringify(wanted);
   useEffect(() => {
     if (changed && !query.isFetching) setAsked(wanted);
   }, [changed, query.isFetching, wanted]);

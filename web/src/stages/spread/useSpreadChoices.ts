@@ -104,7 +104,7 @@ export function readSpread(query: URLSearchParams): Omit<SpreadChoices, "percent
   const axis = oneOf(query.get("axis"), ["log"] as const);
   const [across, down] = (query.get("slip") ?? "").split(" ").map(Number);
   const listed = <T extends string>(name: string, all: readonly T[], usual: readonly T[] = all) =>
-    query.has(name) ? all.filter((each) => query.get(name)?.split(",").includes(each)) : [...usual];
+    query.has(name) ? all.filter((choice) => query.get(name)?.split(",").includes(choice)) : [...usual];
   return {
     variable: query.get("variable"),
     view: oneOf(query.get("as"), VIEWS, "shape"),

@@ -16,8 +16,8 @@ import { VariableForm } from "./VariableForm";
 export function VariablesStage() {
   const table = useTableHere();
   const [query, setQuery] = useSearchParams();
-  const asked = query.get("variable");
-  const [chosen, setChosen] = useState<ReadonlySet<string>>(() => new Set(asked ? [asked] : []));
+  const wanted = query.get("variable");
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(() => new Set(wanted ? [wanted] : []));
   // A kind chosen in the list is looked at in the panel before it is kept, with what it would lose.
   const [draft, setDraft] = useState<Changes>({});
   const name = useNameOfTable(table);
@@ -48,7 +48,11 @@ export function VariablesStage() {
             value={table.unit_variable}
             options={[
               { value: "", label: "rows", note: "each stands for itself" },
-              ...units.map((each) => ({ value: each.symbol, label: `each ${each.label}`, note: about(each) })),
+              ...units.map((variable) => ({
+                value: variable.symbol,
+                label: `each ${variable.label}`,
+                note: about(variable),
+              })),
             ]}
             onChoose={(symbol) => name.mutate({ unit_variable: symbol })}
           />{" "}
@@ -59,10 +63,10 @@ export function VariablesStage() {
             value={table.weight_variable}
             options={[
               { value: "", label: "once", note: "each stands for itself" },
-              ...weights.map((each) => ({
-                value: each.symbol,
-                label: `as often as ${each.label} says`,
-                note: about(each),
+              ...weights.map((variable) => ({
+                value: variable.symbol,
+                label: `as often as ${variable.label} says`,
+                note: about(variable),
               })),
             ]}
             onChoose={(symbol) => name.mutate({ weight_variable: symbol })}
