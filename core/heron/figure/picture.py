@@ -41,7 +41,7 @@ class Picture:
 
     @property
     def alternative(self) -> str:
-        """The picture in words, for those who cannot see it."""
+        """The picture's alternative text."""
         return alternative(self.document, [self.scene])
 
     @property

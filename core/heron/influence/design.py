@@ -108,7 +108,7 @@ def design_of(y: ArrayLike, predictors: Mapping[str, Any], *, interactions: Sequ
             "rank-deficient",
             f"{name} has no spread among the rows used." if flat else f"{name} follows from the other predictors.",
             where="predictors",
-            remedy="Leave it out.",
+            remedy="Take it out of the predictors.",
         )
     baselines = {name: predictor.baseline for name, predictor in kept.items() if blocks[name].levels}
     gone = {name: predictor.without_rows for name, predictor in kept.items() if predictor.without_rows}

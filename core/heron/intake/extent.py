@@ -88,7 +88,7 @@ class _Reader:
         self._row = self._column = 0  # where the cell at hand stands
         self._rows = self._columns = 0  # as far as cells are filled
         self._repeated_rows = self._repeated_columns = 1
-        self._filled_to = 0  # in the row at hand
+        self._filled_to = 0  # in the current row
         self._within = False
 
     def start(self, name: str, attributes: Mapping[str, str]) -> None:

@@ -9,14 +9,12 @@ import { firstLook, type useSpreadChoices } from "./useSpreadChoices";
 type BesideProps = ReturnType<typeof useSpreadChoices> & {
   table: Table;
   variable: Variable;
-  /** Whether these may be fetched: what stands in the middle comes first. */
-  ready?: boolean;
 };
 
 /** Beside a picture of a number: its statistics, and whether a normal model is defensible. */
-export function Beside({ table, variable, choices, change, ready = true }: BesideProps) {
-  const spread = useSteady({ ...spreadOf(table, variable.symbol, firstLook(choices)), enabled: ready });
-  const normality = useNormality(table, variable.symbol, "", choices, ready);
+export function Beside({ table, variable, choices, change }: BesideProps) {
+  const spread = useSteady(spreadOf(table, variable.symbol, firstLook(choices)));
+  const normality = useNormality(table, variable.symbol, "", choices, true);
   return (
     <div className="flex min-h-0 min-w-0 flex-col gap-3.5 overflow-y-auto">
       {spread.data && (

@@ -10,12 +10,12 @@ export function useFollowing<Asked, Found, Key extends readonly unknown[]>(
   enabled: boolean,
   reading: (settings: Asked) => UseQueryOptions<Found, Error, Found, Key>,
 ) {
-  const [settings, setAsked] = useState(wanted);
+  const [settings, setSettings] = useState(wanted);
   const options = reading(settings);
   const query = useSteady({ ...options, enabled });
   const changed = JSON.stringify(settings) !== JSON.stringify(wanted);
   useEffect(() => {
-    if (changed && !query.isFetching) setAsked(wanted);
+    if (changed && !query.isFetching) setSettings(wanted);
   }, [changed, query.isFetching, wanted]);
   return query;
 }
