@@ -66,12 +66,12 @@ export function useDigest(table: Table) {
   });
 }
 
-function useDeciding<Asked>(table: Table | undefined, decide: (table: Table, sent: Asked) => Promise<Ledger>) {
+function useDeciding<Sent>(table: Table | undefined, decide: (table: Table, sent: Sent) => Promise<Ledger>) {
   const queries = useQueryClient();
   // Tables made of this one follow it.
   const refresh = () => queries.invalidateQueries({ queryKey: queryKeys.tables() });
   return useMutation({
-    mutationFn: (decision: Asked) => {
+    mutationFn: (decision: Sent) => {
       if (!table) throw new Error("There is no table to decide on.");
       if (pastOf(table.id) !== undefined) throw LOOKING_BACK;
       return decide(table, decision);

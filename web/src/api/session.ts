@@ -18,7 +18,7 @@ export function useSession() {
 export const keepListed = (listed: components["schemas"]["Listed"]) =>
   body(client.PUT("/api/session/listed", { body: listed }));
 
-function useEntering<Asked>(enter: (entry: Asked) => Promise<Session>) {
+function useEntering<Sent>(enter: (entry: Sent) => Promise<Session>) {
   const queries = useQueryClient();
   return useMutation({
     mutationFn: enter,

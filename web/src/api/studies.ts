@@ -68,7 +68,7 @@ export function useRows(table: Table | undefined, numbers: number[]) {
   });
 }
 
-function usePreviewing<Asked>(ask: (sent: Asked) => Promise<Preview>) {
+function usePreviewing<Sent>(ask: (sent: Sent) => Promise<Preview>) {
   return useMutation({ mutationFn: ask });
 }
 

@@ -26,14 +26,14 @@ const START: Simulation = {
 /** A table of simulated values: known distributions, groups, two correlated variables, from a seed. */
 export function Simulate({ study }: { study: Study }) {
   const { data: distributions } = useDistributions();
-  const [settings, setAsked] = useState<Simulation>(() => ({ ...START, seed: Math.floor(Math.random() * SEEDS) }));
+  const [settings, setSettings] = useState<Simulation>(() => ({ ...START, seed: Math.floor(Math.random() * SEEDS) }));
   const [name, setName] = useState("Simulated");
   const recipe = { of: [], options: settings };
   const { data: shown, error } = useMadePreview(study.id, recipe);
   const make = useMake(study.id);
   const navigate = useNavigate();
   if (!distributions) return null;
-  const change = (changes: Partial<Simulation>) => setAsked((now) => ({ ...now, ...changes }));
+  const change = (changes: Partial<Simulation>) => setSettings((now) => ({ ...now, ...changes }));
   const setGroup = (place: number, changes: Partial<Group>) =>
     change({ groups: settings.groups.map((group, i) => (i === place ? { ...group, ...changes } : group)) });
   const grouped = settings.groups.length > 1;

@@ -12,7 +12,7 @@ import { counted } from "../../words/numbers";
 export function TablesCard({ study, onPreview }: { study: Study; onPreview: (result: Preview) => void }) {
   const remove = useRemoveTable();
   const again = useLookAgain();
-  const [removing, setAsked] = useState<string | null>(null);
+  const [removing, setRemoving] = useState<string | null>(null);
   return (
     <Card
       title={`In ${study.title}`}
@@ -59,7 +59,7 @@ export function TablesCard({ study, onPreview }: { study: Study; onPreview: (res
               <Button
                 look="link"
                 className="min-h-0! border-0! p-0! text-small! no-underline! hover:underline!"
-                onClick={() => setAsked(table.id)}
+                onClick={() => setRemoving(table.id)}
                 aria-label={`Remove ${table.name}`}
               >
                 remove
@@ -68,8 +68,8 @@ export function TablesCard({ study, onPreview }: { study: Study; onPreview: (res
             {removing === table.id && (
               <div className="mt-1.5 flex items-center gap-2">
                 <span>Remove it {table.has_file && "with its file, "}for good?</span>
-                <Button onClick={() => remove.mutate(table.id, { onSettled: () => setAsked(null) })}>Remove</Button>
-                <Button look="link" onClick={() => setAsked(null)}>
+                <Button onClick={() => remove.mutate(table.id, { onSettled: () => setRemoving(null) })}>Remove</Button>
+                <Button look="link" onClick={() => setRemoving(null)}>
                   cancel
                 </Button>
               </div>

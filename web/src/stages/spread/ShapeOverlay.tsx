@@ -65,10 +65,10 @@ export function ShapeOverlay(props: ShapeOverlayProps) {
       for (let i = 0; i < points.rows.length; i++) if (selected.has(nth(points.rows, i))) places.push(i);
     return places;
   }, [selected, points]);
-  const [opened, setAsked] = useState<{ mark: Mark; walked: boolean; plan: Seen["plan"] } | null>(null);
+  const [opened, setOpened] = useState<{ mark: Mark; walked: boolean; plan: Seen["plan"] } | null>(null);
   const lanes = marksByLane(seen, drawn, points, box);
   const mark = stillThere(opened, plan, lanes);
-  const setMark = (result: Mark | null, walked = false) => setAsked(result && { mark: result, walked, plan });
+  const setMark = (result: Mark | null, walked = false) => setOpened(result && { mark: result, walked, plan });
   const find = (event: MouseEvent<HTMLDivElement>) => {
     const frame = event.currentTarget.getBoundingClientRect();
     return markAt(seen, points, box, aside, event.clientX - frame.left, event.clientY - frame.top);

@@ -5,10 +5,10 @@ import { useEffect, useState } from "react";
  * A reading that follows the hand: one question at a time, then the newest one, so that a fast hand sees answers on
  * the way and not only where it stops. The last answer for the same variable stays until the next has come.
  */
-export function useFollowing<Asked, Found, Key extends readonly unknown[]>(
-  wanted: Asked,
+export function useFollowing<Settings, Found, Key extends readonly unknown[]>(
+  wanted: Settings,
   enabled: boolean,
-  reading: (settings: Asked) => UseQueryOptions<Found, Error, Found, Key>,
+  reading: (settings: Settings) => UseQueryOptions<Found, Error, Found, Key>,
 ) {
   const [settings, setSettings] = useState(wanted);
   const options = reading(settings);
