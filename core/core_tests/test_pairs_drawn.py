@@ -164,6 +164,32 @@ class PairsDrawn(unittest.TestCase):
         box = next(layer for layer in self.drawn(margins="boxes").layers if layer.role == "box" and not layer.upright)
         np.testing.assert_allclose([box.q1[0], box.x[0], box.q3[0]], np.quantile(LENGTH, [0.25, 0.5, 0.75]))
 
+    def test_points_have_bars_of_columns_to_each_side_or_between_two_ends(self) -> None:
+        scene = self.drawn(bars_x=("first",), bars_y=("zero", "second"), by="bed", joined="x")
+        bars = [own for own in scene.layers if own.role == "point bars"]
+        self.assertEqual(
+            [(own.series, own.upright) for own in bars], [(bed, up) for bed in BEDS for up in (False, True)]
+        )
+        for code, bed in enumerate(BEDS):
+            points = layer(scene, "points", bed)
+            rows = points.rows - 1
+            across, up = (own for own in bars if own.series == bed)
+            for own in (across, up):
+                np.testing.assert_array_equal(np.column_stack((own.x, own.y)), np.column_stack((points.x, points.y)))
+            np.testing.assert_array_equal(across.low, (LENGTH - GRADES[0])[rows])
+            np.testing.assert_array_equal(across.high, (LENGTH + GRADES[0])[rows])
+            ends = np.sort(np.column_stack((NUMBERS["zero"], GRADES[1]))[rows], axis=1)
+            np.testing.assert_array_equal(np.column_stack((up.low, up.high)), ends)
+            line = layer(scene, "joined", bed)
+            np.testing.assert_array_equal(line.x, np.sort(LENGTH[BED == code], kind="stable"))
+        self.assertLessEqual(scene.across.low, (LENGTH - GRADES[0]).min())
+        self.assertGreaterEqual(scene.up.high, GRADES[1].max())
+        self.assertIn("Bars: zero and second along mass and first to each side along length.", scene.facts.marks)
+        self.assertTrue(any("do not enclose" in note for note in scene.facts.notes))
+        self.refused("shown", bars_y=("first",), shown="hexagons")
+        self.refused("bars_y", bars_y=("first",), also=("second",))
+        self.refused("bars_x", bars_x=("first",), x="day")
+
     def test_joined_values_break_where_one_is_missing(self) -> None:
         for joined in ("x", "rows"):
             line = layer(self.drawn(y="holed", joined=joined), "joined")

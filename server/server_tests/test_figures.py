@@ -108,6 +108,9 @@ def by_chance(kind: Any, roles: dict[str, Any], rng: np.random.Generator) -> dic
     if "level" in said:
         said["level"] = 0.1 if kind is RulesSource else 0.9
     if kind is PairSource:
+        if said.get("shown", "points") == "points" and not roles.get("also"):
+            said |= {"bars_x": [[], [roles["x"]]][rng.integers(2)]}
+            said |= {"bars_y": [[], [roles["y"]], [roles["x"], roles["y"]]][rng.integers(3)]}
         said |= {"across": 9, "aspect": 0.8, "grid": 40, "window": [[], [3.0, 9.0, 2.0, 8.0]][rng.integers(2)]}
     if kind in (ShapeSource, CumulativeSource):
         for name in ("rule", "count", "width", "start", "boundaries"):

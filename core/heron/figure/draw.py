@@ -203,6 +203,8 @@ def _layer(
     opacity = settings.get("opacity") if settings.get("opacity") is not None else style["opacity"]
     if layer.form == "points":
         size = (settings.get("size") or style["point_size"]) ** 2
+        barred = layer.role == "points" and any(other.role == "point bars" for other in scene.layers)
+        size *= _BARRED**2 if barred else 1
         areas = _areas(layer, size, style, scene) if layer.size.size else size
         ringed = layer.role in ("beyond", "jumps", "limited")
         marker = (
@@ -218,7 +220,7 @@ def _layer(
         )
         ax.scatter(
             *drawn_at(layer), s=areas, marker="D" if layer.role == "mean" else marker,
-            alpha=None if ringed else opacity, zorder=9 if layer.role == "mean" else 3,
+            alpha=None if ringed else 1.0 if barred else opacity, zorder=9 if layer.role == "mean" else 3,
             facecolors="none" if ringed else colour,
             edgecolors="none" if not ringed else colour if layer.role == "limited" else LOOK["beyond"],
             linewidths=width,
@@ -306,6 +308,7 @@ def _layer(
 
 _COUNTED = 0.95  # of the size of type: the radius of the point that counts most
 _ONE = 1.2  # times a point: the radius of a point that counts one pair, at most
+_BARRED = 1.6  # times a point: the radius of one with bars
 _SIZED = 2.1  # times a point: the radius of the largest where points tell a number
 
 
@@ -376,6 +379,8 @@ def _standing(ax: Any, layer: Layer, colour: str, width: float, scene: Scene) ->
                 linewidth=2 * width,
                 zorder=7,
             )
+        return
+    if layer.role == "point bars":  # the points stand on top
         return
     marker = "D" if layer.role == "combined" else "o"
     sizes = 18 * (0.5 + layer.size) if layer.size.size else 18

@@ -22,7 +22,8 @@ def _nothing() -> Floats:
 @dataclass(frozen=True)
 class Cloud:
     """Points of one group, or of all ("" then). size: from 0 to 1 of each, empty for all alike; aside_x, aside_y: by
-    how much each is drawn beside its place; counts: how many pairs lie at each, empty where points are rows."""
+    how much each is drawn beside its place; counts: how many pairs lie at each, empty where points are rows; bars_x,
+    bars_y: (n, 2) the ends of their bars, without rows where there are none."""
 
     label: str
     place: int
@@ -33,6 +34,8 @@ class Cloud:
     aside_x: Floats = field(default_factory=_nothing)
     aside_y: Floats = field(default_factory=_nothing)
     counts: Floats = field(default_factory=_nothing)
+    bars_x: Floats = field(default_factory=_nothing)
+    bars_y: Floats = field(default_factory=_nothing)
 
 
 @dataclass(frozen=True)
@@ -176,6 +179,7 @@ def scene_of_pairs(plot: Related, source: PairSource) -> Scene:
     ]
     layers += [band for curve in plot.curves for band in _bands(curve)]
     points = [*(plot.clouds if source.shown in ("points", "counts") else ()), *([plot.sparse] if plot.sparse else ())]
+    layers += [bar for point in points for bar in _point_bars(point, point.label if several else "")]
     layers += [
         Layer(
             "points", "counted" if point.counts.size else "points", point.label if several else "", point.x, point.y,
@@ -223,6 +227,16 @@ _RAMPS: dict[str, Literal["sequential", "alternate"]] = {"heron": "sequential", 
 
 def _share_words(share: float) -> str:
     return f"{100 * share:g} %"
+
+
+def _point_bars(cloud: Cloud, key: str) -> Iterator[Layer]:
+    """The bars of points, where these are drawn."""
+    x, y = (at + aside if aside.size else at for at, aside in ((cloud.x, cloud.aside_x), (cloud.y, cloud.aside_y)))
+    for ends, upright in ((cloud.bars_x, False), (cloud.bars_y, True)):
+        barred = np.isfinite(ends).any(axis=1) if ends.size else np.zeros(0, dtype=bool)
+        if barred.any():
+            low, high = ends[barred].T
+            yield Layer("interval", "point bars", key, x[barred], y[barred], low=low, high=high, upright=upright)
 
 
 def _bands(curve: Curve) -> Iterator[Layer]:

@@ -9,7 +9,7 @@ Role = Literal[
     "points", "beyond", "classes", "density", "normal", "box", "bars", "from zero", "violin", "joined", "pairs", "fit",
     "median line", "smooth", "band", "steps", "polygon", "tiles", "limits", "rug", "answers", "combined", "values",
     "bumps", "piled", "quartiles", "mean", "fences", "limited", "level lines", "run", "jumps",
-    "rule limits", "stepped limits", "contours", "counted", "enclosed", "one more",
+    "rule limits", "stepped limits", "contours", "counted", "enclosed", "one more", "point bars",
 ]  # fmt: skip
 
 
@@ -40,6 +40,7 @@ ROLES: dict[str, MarkRole] = by_id(
         _role("normal", "normal curves", "a normal curve", endless=True),
         _role("box", "boxes", "box plots", "box", "boxes"),
         _role("bars", "centres with bars", "centres with bars", "bar", "bars"),
+        _role("point bars", "bars of points", "points with bars", "bar", "bars"),
         _role("from zero", "bars from zero", "bars from zero", "bar from zero", "bars from zero"),
         _role("violin", "violins", "violins", "density", "densities"),
         _role("joined", "joining lines", "a joined line", "joined line", "joined lines"),

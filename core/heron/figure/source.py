@@ -311,24 +311,26 @@ class DifferencesSource(_OfVariable):
 @dataclass(frozen=True, kw_only=True)
 class PairSource(_Source):
     """Two variables, y on x. also: further variables on the y axis, each a series; by, size: what colours and sizes the
-    points.
+    points; bars_x, bars_y: the column of the widths of their bars to each side, or the two of their limits.
 
     shown: points, or what counts or thickens them; jitter_x, jitter_y: how far points stand aside, as shares of the
     most; across, aspect: of hexagons and cells, how many stand across, and height over width of all; window: the part
     whose cells are counted (x from and to, y from and to), all of it where empty; width_x, width_y: the kernel's SDs,
     None for the rule; grid: points of the density on each axis; sparse: so many pairs in the sparsest places are drawn
-    on top; shade: the colours. x_axis, y_axis: how the axes are drawn. joined: points joined in order of x or of rows.
-    lines, x_scale, y_scale, span, level: what is fitted, and how; each: a line for each level of `by`; bands: of the
-    line, and of one more value; equation: it stands on the picture. margins: each variable by itself along its axis.
-    plot: the pairs, or what the line leaves of them over the same x."""
+    on top; shade: the colours. x_axis, y_axis: how axes are drawn. joined: points of one level joined in order of x or
+    of rows. lines, x_scale, y_scale, span, level: what is fitted, and how; each: a line for each level of `by`; bands:
+    of the line, and of one more value; equation: it stands on the picture. margins: each variable by itself along its
+    axis. plot: the pairs, or what the line leaves of them over the same x."""
 
-    SYMBOLS: ClassVar[tuple[str, ...]] = ("x", "y", "by", "size", "also")
+    SYMBOLS: ClassVar[tuple[str, ...]] = ("x", "y", "by", "size", "also", "bars_x", "bars_y")
     kind: Literal["pair"] = "pair"
     x: Symbol
     y: Symbol
     also: Annotated[tuple[Symbol, ...], MaxLen(11)] = ()
     by: Symbol = ""
     size: Symbol = ""
+    bars_x: Annotated[tuple[Symbol, ...], MaxLen(2)] = ()
+    bars_y: Annotated[tuple[Symbol, ...], MaxLen(2)] = ()
     shown: Literal["points", "counts", "hexagons", "cells", "density", "contours"] = "points"
     jitter_x: Share = 0.0
     jitter_y: Share = 0.0

@@ -129,7 +129,10 @@ def robust_distances(
     z = (kept - middle) / scale
     if np.linalg.matrix_rank(z - z.mean(axis=0)) < p:
         raise InputError(
-            "collinear", "One of the variables follows from the others.", where="columns", remedy="Take it out of the variables."
+            "collinear",
+            "One of the variables follows from the others.",
+            where="columns",
+            remedy="Take it out of the variables.",
         )
     fitted = z
     if n > MOST_FITTED:

@@ -1,6 +1,7 @@
 """Rows that are results already: estimates with their limits, from columns of a table."""
 
-from dataclasses import dataclass
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -100,15 +101,7 @@ def estimated(table: TableView, settings: EstimatesSettings, cancellation: Cance
     rows: list[EstimateRow] = []
     said: list[str] = []
     for series, (i, j) in enumerate(pairs):
-        centre = centres[i]
-        if settings.limits:
-            one, other = (loaded.numbers(symbol) for symbol in settings.limits)
-            result = estimates.with_limits(loaded.numbers(centre.symbol), one, other)
-        elif j is not None:
-            result = estimates.with_width(loaded.numbers(centre.symbol), loaded.numbers(widths[j].symbol))
-        else:
-            nothing = np.full(table.n_rows, np.nan)
-            result = estimates.with_limits(loaded.numbers(centre.symbol), nothing, nothing)
+        result = ends_in(loaded, loaded.numbers(centres[i].symbol), ends or ([] if j is None else [widths[j]]))
         said += _said(result, names[series] if len(pairs) > 1 else "", bool(settings.limits or j is not None))
         for row in np.flatnonzero(~np.isnan(result.estimate)).tolist():
             rows.append(
@@ -137,7 +130,7 @@ def estimated(table: TableView, settings: EstimatesSettings, cancellation: Cance
         label is not None and loaded.columns[label.symbol].numbers is not None,
         typeset(heading.label) if heading else "",
         typeset(weight.label) if weight else "",
-        _limits(table, settings, widths),
+        bars_named(ends or widths, limits=bool(ends)),
         matches,
         (f"{counted(len(rows), 'estimate')}.", *said),
     )
@@ -160,10 +153,26 @@ def _pairs(
     return pairs, [*result.names, *(labels[i] for i in result.alone)], tuple(shown)
 
 
-def _limits(table: TableView, settings: EstimatesSettings, widths: list[VariableView]) -> str:
-    if settings.limits:
-        return " and ".join(typeset(table.variable(symbol).label) for symbol in settings.limits)
-    return f"{', '.join(typeset(width.label) for width in widths)} to each side" if widths else ""
+def ends_in(loaded: Series, values: Floats, columns: Sequence[VariableView]) -> estimates.Estimates:
+    """Values with the ends of their bars: of two columns the limits, of one the width to each side, of none nothing."""
+    held = [loaded.numbers(column.symbol) for column in columns]
+    if len(held) == 1:
+        return estimates.with_width(values, held[0])
+    nothing = np.full(values.size, np.nan)
+    return estimates.with_limits(values, *(held or (nothing, nothing)))
+
+
+def bars_named(columns: Sequence[VariableView], *, limits: bool | None = None) -> str:
+    """What bars are, of the columns of their limits (two, unless said otherwise) or of their widths."""
+    labels = [typeset(column.label) for column in columns]
+    if len(columns) == 2 if limits is None else limits:
+        return " and ".join(labels)
+    return f"{', '.join(labels)} to each side" if labels else ""
+
+
+def odd_ends(result: estimates.Estimates, of: str) -> list[str]:
+    """Values without bars, or not enclosed by them, and limits that were turned."""
+    return _said(replace(result, empty=result.empty[:0]), of, limited=True)
 
 
 def _cell(loaded: Series, variable: VariableView | None, row: int) -> str:
@@ -174,19 +183,19 @@ def _known(values: Floats, row: int) -> float | None:
     return None if np.isnan(values[row]) else float(values[row])
 
 
-def _said(estimates: estimates.Estimates, of: str, limited: bool) -> list[str]:
+def _said(result: estimates.Estimates, of: str, limited: bool) -> list[str]:
     within = f" of {of}" if of else ""
     said = []
-    if estimates.empty.size:
+    if result.empty.size:
         said.append(
-            f"{counted(estimates.empty.size, 'row')}{within} without an estimate left out: {_named(estimates.empty)}."
+            f"{counted(result.empty.size, 'row')}{within} without an estimate left out: {_named(result.empty)}."
         )
-    if estimates.bare.size and limited:
-        said.append(f"Without limits{within}: {_named(estimates.bare)}.")
-    if estimates.outside.size:
-        said.append(f"The limits do not enclose the estimate{within}: {_named(estimates.outside)}.")
-    if estimates.exchanged.size:
-        said.append(f"Limits{within} that stood the other way round were turned: {_named(estimates.exchanged)}.")
+    if result.bare.size and limited:
+        said.append(f"Without limits{within}: {_named(result.bare)}.")
+    if result.outside.size:
+        said.append(f"The limits do not enclose the estimate{within}: {_named(result.outside)}.")
+    if result.exchanged.size:
+        said.append(f"Limits{within} that stood the other way round were turned: {_named(result.exchanged)}.")
     return said
 
 

@@ -12,6 +12,7 @@ from heron.errors import InputError
 from heron.formatting import counted, typeset
 from heron.ledger import TableView, VariableView
 from heron.readings.cancellation import Cancellation
+from heron.readings.estimates import bars_named, ends_in, odd_ends
 from heron.readings.subject import Subject, series_of, subject_of
 
 MOST_GROUPS = 60
@@ -40,7 +41,8 @@ class Series:
 
 @dataclass(frozen=True)
 class PairsReading:
-    """weighted_by: the variable that says how often each row counts, "" for none."""
+    """weighted_by: the variable that says how often each row counts, "" for none; bars: what bars of the points are,
+    "" for none; bars_words: rows whose limits are odd."""
 
     x: Subject
     x_is_time: bool
@@ -49,20 +51,23 @@ class PairsReading:
     levels: tuple[str, ...]
     size: str
     weighted_by: str
+    bars: str
+    bars_words: tuple[str, ...]
 
 
 @dataclass(frozen=True)
 class Points:
     """The pairs of one measured variable that are drawn. positions, x, y, group, size: (n_drawn,) the rows, from 1, in
-    the order of x; group is the place of the level, -1 for none; broken: (k,) places among them before which rows
-    without a value lie."""
+    the order of x; group is the place of the level, -1 for none; bars_x, bars_y: (n_drawn, 2) the ends of the bar of
+    each, NaN where it has none, without rows where bars are not drawn."""
 
     positions: Ints
     x: Floats
     y: Floats
     group: Ints
     size: Floats
-    broken: Ints
+    bars_x: Floats
+    bars_y: Floats
 
 
 @dataclass(frozen=True)
@@ -80,12 +85,15 @@ class PairsDrawn:
 
 @dataclass(frozen=True)
 class PairsSettings:
-    """Symbols: x, one or several y, what colours the points and what sizes them, "" for nothing."""
+    """Symbols: x, one or several y, what colours the points and what sizes them, "" for nothing; bars_x, bars_y: the
+    column of their widths to each side, or the two of their limits."""
 
     x: str
     y: Sequence[str]
     by: str = ""
     size: str = ""
+    bars_x: Sequence[str] = ()
+    bars_y: Sequence[str] = ()
 
 
 ON_AN_AXIS = (*NUMBER_KINDS, "date-time")
@@ -118,7 +126,16 @@ def pairs_reading(table: TableView, settings: PairsSettings, cancellation: Cance
 
 def drawn(table: TableView, settings: PairsSettings, cancellation: Cancellation) -> PairsDrawn:
     """The pairs of a table with what is told of them, worked once however they are drawn."""
-    question = "pairs", settings.x, tuple(settings.y), settings.by, settings.size
+    question = (
+        "pairs",
+        settings.x,
+        tuple(settings.y),
+        settings.by,
+        settings.size,
+        *settings.bars_x,
+        "",
+        *settings.bars_y,
+    )
     pairs_drawn: PairsDrawn = table.remembered(question, lambda: _drawn(table, settings, cancellation))
     return pairs_drawn
 
@@ -126,34 +143,53 @@ def drawn(table: TableView, settings: PairsSettings, cancellation: Cancellation)
 def _drawn(table: TableView, settings: PairsSettings, cancellation: Cancellation) -> PairsDrawn:
     own_x, measured = table.variable(settings.x), [table.variable(symbol) for symbol in settings.y]
     by, sized = (table.variable(symbol) if symbol else None for symbol in (settings.by, settings.size))
-    loaded = series_of(own_x, *measured, by, sized)
+    bars_x, bars_y = ([table.variable(symbol) for symbol in symbols] for symbols in (settings.bars_x, settings.bars_y))
+    if bars_x and own_x.kind == "date-time":
+        raise InputError("no-bars", "Times take no bars.", where="bars_x", remedy="Choose bars along y alone.")
+    if bars_y and len(measured) > 1:
+        raise InputError(
+            "no-bars", "Bars belong to one variable; several stand on this axis.", where="bars_y",
+            remedy="Choose one variable, or no bars.",
+        )  # fmt: skip
+    loaded = series_of(own_x, *measured, by, sized, *bars_x, *bars_y)
     x = loaded.numbers(own_x.symbol, ON_AN_AXIS)
     levels, group = levels_of(loaded, by)
     sizes = loaded.numbers(sized.symbol) if sized else np.ones(x.size)
+    ends_x, odd_x = _bars(loaded, own_x, bars_x, x)
     series, points, ys = [], [], []
+    bars_words = list(odd_x)
     for variable in measured:
         cancellation.check()
         y = loaded.numbers(variable.symbol)
         known = np.flatnonzero(np.isfinite(x) & np.isfinite(y))
         sent = thinning.points(known, y[known])
         order = sent[np.argsort(x[sent], kind="stable")]
-        thinned = sent.size < known.size
-        broken = np.empty(0, dtype=np.int64) if thinned else _broken(x, y, order)
+        ends_y, odd_y = _bars(loaded, variable, bars_y, y)
+        bars_words += odd_y
         ys.append(y)
-        points.append(Points(loaded.positions(order) + 1, x[order], y[order], group[order], sizes[order], broken))
-        series.append(Series(subject_of(variable), known.size, lost_pairs(loaded, own_x, variable), thinned))
+        drawn_ends = (ends[order] if ends.size else ends for ends in (ends_x, ends_y))
+        points.append(Points(loaded.positions(order) + 1, x[order], y[order], group[order], sizes[order], *drawn_ends))
+        lost = lost_pairs(loaded, own_x, variable)
+        series.append(Series(subject_of(variable), known.size, lost, sent.size < known.size))
+    bars = [
+        f"{bars_named(columns)}{f' along {typeset(variable.label)}' if bars_x and bars_y else ''}"
+        for columns, variable in ((bars_y, measured[0]), (bars_x, own_x)) if columns
+    ]  # fmt: skip
     told = PairsReading(
         subject_of(own_x), own_x.kind == "date-time", tuple(series), typeset(by.label) if by else "", levels,
-        typeset(sized.label) if sized else "", typeset(loaded.weighted_by),
+        typeset(sized.label) if sized else "", typeset(loaded.weighted_by), " and ".join(bars), tuple(bars_words),
     )  # fmt: skip
     return PairsDrawn(told, x, tuple(ys), group, loaded.positions(np.arange(x.size)) + 1, tuple(points))
 
 
-def _broken(x: Floats, y: Floats, order: Ints) -> Ints:
-    """Where a row with x but without y stands between two in the order of x."""
-    holes = np.sort(x[np.isfinite(x) & ~np.isfinite(y)])
-    before = np.searchsorted(holes, x[order])
-    return np.flatnonzero(np.diff(before, prepend=before[:1]) > 0)
+def _bars(
+    loaded: ledger.Series, variable: VariableView, columns: Sequence[VariableView], values: Floats
+) -> tuple[Floats, list[str]]:
+    """(n, 2) the ends of the bars of a variable, and what is odd about them; nothing where it has none."""
+    if not columns:
+        return np.empty((0, 2)), []
+    result = ends_in(loaded, values, columns)
+    return np.column_stack((result.low, result.high)), odd_ends(result, typeset(variable.label))
 
 
 def lost_pairs(loaded: ledger.Series, x: VariableView, y: VariableView) -> tuple[Lost, ...]:

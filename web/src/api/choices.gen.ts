@@ -1049,6 +1049,10 @@ export const ROLES = {
     "label": "centres with bars",
     "help": ""
   },
+  "point bars": {
+    "label": "bars of points",
+    "help": ""
+  },
   "from zero": {
     "label": "bars from zero",
     "help": ""

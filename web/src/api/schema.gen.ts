@@ -4674,7 +4674,7 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "points" | "beyond" | "classes" | "density" | "normal" | "box" | "bars" | "from zero" | "violin" | "joined" | "pairs" | "fit" | "median line" | "smooth" | "band" | "steps" | "polygon" | "tiles" | "limits" | "rug" | "answers" | "combined" | "values" | "bumps" | "piled" | "quartiles" | "mean" | "fences" | "limited" | "level lines" | "run" | "jumps" | "rule limits" | "stepped limits" | "contours" | "counted" | "enclosed" | "one more";
+            role: "points" | "beyond" | "classes" | "density" | "normal" | "box" | "bars" | "from zero" | "violin" | "joined" | "pairs" | "fit" | "median line" | "smooth" | "band" | "steps" | "polygon" | "tiles" | "limits" | "rug" | "answers" | "combined" | "values" | "bumps" | "piled" | "quartiles" | "mean" | "fences" | "limited" | "level lines" | "run" | "jumps" | "rule limits" | "stepped limits" | "contours" | "counted" | "enclosed" | "one more" | "point bars";
             rows: components["schemas"]["Array"];
             /** Series */
             series: string;
@@ -5469,16 +5469,16 @@ export interface components {
         /**
          * PairSource
          * @description Two variables, y on x. also: further variables on the y axis, each a series; by, size: what colours and sizes the
-         *     points.
+         *     points; bars_x, bars_y: the column of the widths of their bars to each side, or the two of their limits.
          *
          *     shown: points, or what counts or thickens them; jitter_x, jitter_y: how far points stand aside, as shares of the
          *     most; across, aspect: of hexagons and cells, how many stand across, and height over width of all; window: the part
          *     whose cells are counted (x from and to, y from and to), all of it where empty; width_x, width_y: the kernel's SDs,
          *     None for the rule; grid: points of the density on each axis; sparse: so many pairs in the sparsest places are drawn
-         *     on top; shade: the colours. x_axis, y_axis: how the axes are drawn. joined: points joined in order of x or of rows.
-         *     lines, x_scale, y_scale, span, level: what is fitted, and how; each: a line for each level of `by`; bands: of the
-         *     line, and of one more value; equation: it stands on the picture. margins: each variable by itself along its axis.
-         *     plot: the pairs, or what the line leaves of them over the same x.
+         *     on top; shade: the colours. x_axis, y_axis: how axes are drawn. joined: points of one level joined in order of x or
+         *     of rows. lines, x_scale, y_scale, span, level: what is fitted, and how; each: a line for each level of `by`; bands:
+         *     of the line, and of one more value; equation: it stands on the picture. margins: each variable by itself along its
+         *     axis. plot: the pairs, or what the line leaves of them over the same x.
          */
         PairSource: {
             /**
@@ -5502,6 +5502,16 @@ export interface components {
              * @enum {string}
              */
             bands: "none" | "line" | "both";
+            /**
+             * Bars X
+             * @default []
+             */
+            bars_x: string[];
+            /**
+             * Bars Y
+             * @default []
+             */
+            bars_y: string[];
             /**
              * By
              * @default
@@ -7866,6 +7876,10 @@ export interface components {
         };
         /** ShortPairsReading */
         ShortPairsReading: {
+            /** Bars */
+            bars: string;
+            /** Bars Words */
+            bars_words: string[];
             /** By */
             by: string;
             /** Levels */

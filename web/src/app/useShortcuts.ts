@@ -2,6 +2,7 @@ import { useEffect } from "react";
 import { useLocation, useNavigate } from "react-router";
 import { useRedo, useUndo } from "../api/ledger";
 import { useKeep } from "../stages/plates/useKeep";
+import { swapped } from "../stages/relate/useRelateChoices";
 import { useLedgerPanel } from "../state/ledgerPanel";
 import { usePreferences } from "../state/preferences";
 import { useSelection } from "../state/selection";
@@ -20,6 +21,7 @@ export const SHORTCUTS = [
   ["L", "the Ledger"],
   ["P", "keep the picture as a plate"],
   ["X", "set aside the selected rows"],
+  ["Y", "x and y change places, in Relate"],
   ["Ctrl Z", "take back the last decision"],
   ["Ctrl Shift Z", "make it again"],
   ["Esc", "clear the selection"],
@@ -62,6 +64,8 @@ export function useShortcuts(place: Place) {
       else if (event.key === "v" && place.at) navigate(`/tables/${place.at}/variables`);
       else if (event.key === "p") keep();
       else if (event.key === "x") panel.setAsking(true);
+      else if (event.key === "y" && place.stage === "relate")
+        navigate(`${pathname}?${swapped(new URLSearchParams(search))}`);
       else if (event.key === "[" || event.key === "]") {
         const symbols = place.table?.variables.map(({ symbol }) => symbol) ?? [];
         const next = symbols[symbols.indexOf(place.variable ?? "") + (event.key === "]" ? 1 : -1)];

@@ -95,7 +95,7 @@ function Swatch({ plan, look, x, y, paper, name }: SwatchProps) {
         <g transform={`translate(${round(middle)} ${round(y)})`}>
           <path
             d={markPath(look.shape, Math.min(look.size * 0.62, 3.4))}
-            {...(has("interval")
+            {...(has("interval") && !has("points")
               ? { fill: paper, stroke: look.colour, strokeWidth: look.line }
               : { fill: look.colour, fillOpacity: look.opacity })}
           />

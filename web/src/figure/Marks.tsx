@@ -37,12 +37,17 @@ export const Marks = memo(function Marks(props: FormProps) {
   );
 });
 
+/** How many times as wide points are that have bars. */
+const BARRED = 1.6;
+
 function Points({ layer, look, across, up, style, area, scene }: FormProps) {
   const xs = asideOf(layer.x, layer.aside_x, across);
   const ys = asideOf(layer.y, layer.aside_y, up);
   const beyond = layer.role === "beyond" || layer.role === "jumps";
   const mean = layer.role === "mean";
-  const radius = (look.size / 2) * (beyond ? 1.3 : mean ? 1.8 : 1);
+  // Points with bars are results, of which each counts.
+  const barred = layer.role === "points" && scene.layers.some(({ role }) => role === "point bars");
+  const radius = (look.size / 2) * (beyond ? 1.3 : mean ? 1.8 : barred ? BARRED : 1);
   const sized = layer.size.length === layer.x.length && layer.size.length > 0;
   const filled = look.filled ?? !(beyond || layer.role === "limited");
   const many = xs.length > ONE_BY_ONE;
@@ -76,7 +81,7 @@ function Points({ layer, look, across, up, style, area, scene }: FormProps) {
     : filled
       ? {
           fill: look.colour,
-          fillOpacity: mean ? 1 : look.opacity,
+          fillOpacity: mean || barred ? 1 : look.opacity,
           ...(look.outline || mean || layer.role === "counted"
             ? { stroke: look.outline ?? (mean ? style.paper : look.colour), strokeWidth: line }
             : {}),

@@ -34,7 +34,7 @@ export function Interval({ layer, look, across, up, style }: FormProps) {
     // where that is not enough the bar stands before it.
     const halfBar = a == null && b == null ? Number.POSITIVE_INFINITY : Math.abs(to - from) / 2;
     const held = sized ? radius : Math.min(radius, Math.max(halfBar * 0.55, radius * LEAST_MARK));
-    const before = held > halfBar * 0.8;
+    const before = layer.role !== "point bars" && held > halfBar * 0.8;
     const ink = look.outline ?? look.colour;
     const half = layer.caps
       ? Math.abs((layer.upright ? across : up).place(layer.width) - (layer.upright ? across : up).place(0)) / 2
@@ -54,11 +54,20 @@ export function Interval({ layer, look, across, up, style }: FormProps) {
           .join("")
       : "";
     const seen =
-      along.low <= (layer.upright ? nth(layer.y, i) : x) && (layer.upright ? nth(layer.y, i) : x) <= along.high;
+      layer.role !== "point bars" && // these have points of their own
+      along.low <= (layer.upright ? nth(layer.y, i) : x) &&
+      (layer.upright ? nth(layer.y, i) : x) <= along.high;
     return (
       <g key={key} strokeLinecap={layer.caps ? "butt" : "round"} fill="none">
-        <path d={line} stroke={style.paper} strokeWidth={round(look.line * 3.4)} />
-        {!before && <path data-of="bar" d={line + caps} stroke={ink} strokeWidth={round(look.line * 1.7)} />}
+        {layer.role !== "point bars" && <path d={line} stroke={style.paper} strokeWidth={round(look.line * 3.4)} />}
+        {!before && (
+          <path
+            data-of="bar"
+            d={line + caps}
+            stroke={ink}
+            strokeWidth={round(look.line * (layer.role === "point bars" ? 1.1 : 1.7))}
+          />
+        )}
         {seen && (
           <path
             d={shifted(markPath(look.shape, 1), cx, cy, held)}

@@ -27,7 +27,10 @@ def panel_of_pairs(context: Context, source: PairSource) -> Scene:
             "too-many-variables", "Several variables on one axis are drawn as points.", where="shown",
             remedy="Choose points, or one variable.",
         )  # fmt: skip
-    settings = pairs.PairsSettings(source.x, [source.y, *source.also], "" if source.also else source.by, source.size)
+    if (source.bars_x or source.bars_y) and source.shown != "points":
+        raise InputError("no-bars", "Bars belong to points.", where="shown", remedy="Choose points, or no bars.")
+    by = "" if source.also else source.by
+    settings = pairs.PairsSettings(source.x, [source.y, *source.also], by, source.size, source.bars_x, source.bars_y)
     drawn = pairs.drawn(context.table, settings, context.cancellation)
     told = drawn.told
     if not any(series.n_pairs for series in told.series):
@@ -53,6 +56,7 @@ def _related(of: Pairs) -> related.Related:
         size = of.context.table.variable(source.size)
         sized = titled(named(typeset(size.label), typeset(size.unit)))
     labels = [cloud.label for cloud in clouds]
+    notes = [*notes, *told.bars_words]
     marks = [*_point_words(of, clouds, most), *said, *_joined_words(source), *marks, *_margin_words(source, labels)]
     if not source.also:
         numbers = [*numbers, *number("pairs", float(told.series[0].n_pairs))]
@@ -87,6 +91,13 @@ def _axes(of: Pairs) -> tuple[Axis, Axis]:
 def _reach(of: Pairs) -> tuple[Floats, Floats]:
     """The least and the largest values of both axes, of all pairs that can stand there."""
     known = [np.isfinite(of.u) & np.isfinite(v) for v in of.vs]
+    bars_x, bars_y = (
+        np.concatenate([forth(ends.ravel()) for ends in held])
+        for forth, held in (
+            (of.x_way.forth, [points.bars_x for points in of.drawn.points]),
+            (of.y_way.forth, [points.bars_y for points in of.drawn.points]),
+        )
+    )
     ends_x = [end for drawable in known if drawable.any() for end in (of.u[drawable].min(), of.u[drawable].max())]
     ends_y = [
         end
@@ -94,6 +105,8 @@ def _reach(of: Pairs) -> tuple[Floats, Floats]:
         if drawable.any()
         for end in (v[drawable].min(), v[drawable].max())
     ]
+    ends_x += bars_x[np.isfinite(bars_x)].tolist()
+    ends_y += bars_y[np.isfinite(bars_y)].tolist()
     return of.x_way.back(np.array(ends_x)), of.y_way.back(np.array(ends_y))
 
 
@@ -122,7 +135,13 @@ def _clouds(of: Pairs) -> list[related.Cloud]:
         for label, k, at in parts:
             if at.size or not of.told.levels:
                 sized, off_x, off_y = (values[at] if values.size else values for values in (size, *aside))
-                result.append(related.Cloud(label, k, x[at], points.y[at], points.positions[at], sized, off_x, off_y))
+                bars_x, bars_y = (ends[at] if ends.size else ends for ends in (points.bars_x, points.bars_y))
+                result.append(
+                    related.Cloud(
+                        label, k, x[at], points.y[at], points.positions[at], sized, off_x, off_y, bars_x=bars_x,
+                        bars_y=bars_y,
+                    )
+                )  # fmt: skip
     return result
 
 
@@ -199,6 +218,7 @@ def _point_words(of: Pairs, clouds: list[related.Cloud], most: float) -> list[st
     whole = sum(series.n_pairs for series in told.series)
     sample = f"a random sample of {counted(n, 'row')} of {grouped(whole)}" if thinned else "rows"
     result = [f"Points: {sample}.{sized}"]
+    result += [f"Bars: {told.bars}."] if told.bars else []
     scattered = [
         f"{100 * share * _FURTHEST / 2:.2g} % of the range of {label}"
         for share, label in ((source.jitter_x, told.x.label), (source.jitter_y, told.series[0].subject.label)) if share
@@ -209,19 +229,28 @@ def _point_words(of: Pairs, clouds: list[related.Cloud], most: float) -> list[st
 
 
 def _joined(of: Pairs) -> list[related.Curve]:
-    """The points of each variable joined in the order of x, or of their rows, broken where a row has no value."""
-    result = []
-    for points, series in zip(of.drawn.points, of.told.series, strict=True):
-        x, y = points.x * of.x_way.factor, points.y
-        breaks = points.broken
-        if of.source.joined == "rows":
-            order = np.argsort(points.positions, kind="stable")
-            x, y = x[order], y[order]
-            breaks = np.empty(0, dtype=np.int64)
-            if not series.thinned:
-                breaks = np.flatnonzero(np.diff(points.positions[order]) > 1) + 1
-        label = series.subject.label if len(of.told.series) > 1 else ""
-        result.append(related.Curve(label, "joined", np.insert(x, breaks, np.nan), np.insert(y, breaks, np.nan)))
+    """The points of each variable, or of each level, joined in the order of x, or of their rows, broken where a row of
+    theirs has no value."""
+    drawn, result = of.drawn, []
+    for points, series, y in zip(drawn.points, of.told.series, drawn.ys, strict=True):
+        one = series.subject.label if len(drawn.points) > 1 else ""
+        levels = [(label, points.group == code, drawn.group == code) for code, label in enumerate(of.told.levels)]
+        every = np.ones(points.x.size, dtype=bool), np.ones(y.size, dtype=bool)
+        for label, shown, of_level in levels or [(one, *every)]:
+            known_x, known = np.isfinite(drawn.x), np.isfinite(drawn.x) & np.isfinite(y)
+            if of.source.joined == "rows":
+                along, holes = points.positions[shown], drawn.rows[of_level & ~known]
+            else:
+                along, holes = points.x[shown], drawn.x[of_level & known_x & ~known]
+            order = np.argsort(along, kind="stable")
+            # A sample of points is joined as it is.
+            before = np.searchsorted(np.sort(holes[:0] if series.thinned else holes), along[order])
+            breaks = np.flatnonzero(np.diff(before) > 0) + 1
+            at = np.flatnonzero(shown)[order]
+            x, heights = points.x[at] * of.x_way.factor, points.y[at]
+            result.append(
+                related.Curve(label, "joined", np.insert(x, breaks, np.nan), np.insert(heights, breaks, np.nan))
+            )
     return result
 
 
@@ -379,7 +408,7 @@ def _facts(of: Pairs, marks: list[str], notes: list[str]) -> Facts:
     if without > 0:
         cannot.append(f"{counted(without, 'pair')} without {told.by} not shown.")
     return Facts(
-        titled(of.context.words(f"{what} on {across}{by}")), tuple(marks), notes=tuple(notes), n=n,
+        titled(of.context.words(f"{what} on {across}{by}")), tuple(marks), told.bars, notes=tuple(notes), n=n,
         missing=0 if of.source.also else sum(loss.n for loss in first.lost if loss.why != "set aside"), aside=aside,
         cannot=tuple(cannot),
         named=(("across", across), ("up", what), *((("series", told.by),) if told.by else ())),

@@ -1,26 +1,17 @@
 import type { Table } from "../../api/studies";
 import { isNumeric } from "../../words/kinds";
+import { resultsNamed } from "../resultNames";
 import { wordsIn } from "../useAddress";
 import type { CompareChoices } from "./useCompareChoices";
-
-const LOWER = /\b(low|lower|lowest|lo|from|lcl|min(imum)?)\b/;
-const UPPER = /\b(high|higher|upper|hi|up|to|ucl|max(imum)?)\b/;
-const WIDTH = /\b(sd|se|sem|s\.d\.|s\.e\.|error|half.?width|stdev|deviation)\b/;
 
 export type ResultColumns = { of: string[]; how: "two" | "width" | "none"; limits: string[]; label: string };
 
 /** What the names of a table's columns say of results that it holds. */
 function guessed(table: Table) {
-  const numeric = table.variables.filter(isNumeric);
-  const named = (pattern: RegExp) =>
-    numeric.filter(({ label }) => pattern.test(label.toLowerCase().replace(/_/g, " ")));
-  const lower = named(LOWER)[0];
-  const upper = named(UPPER).find((other) => other !== lower);
-  const widths = named(WIDTH);
-  const taken = [lower, upper, ...widths];
-  const centres = numeric.filter((other) => !taken.includes(other));
-  const label = table.variables.find((other) => !isNumeric(other)) ?? (widths.length > 1 ? centres.shift() : undefined);
-  return { lower, upper, widths, centres, label };
+  const { centres, ...ends } = resultsNamed(table);
+  const several = ends.widths.length > 1;
+  const label = table.variables.find((other) => !isNumeric(other)) ?? (several ? centres.shift() : undefined);
+  return { ...ends, centres, label };
 }
 
 /** Whether a table looks like one of results: an estimate with two limits, or two blocks, few rows, none of them twice. */

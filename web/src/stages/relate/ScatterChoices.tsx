@@ -5,13 +5,16 @@ import { Floating } from "../../ui/Floating";
 import { NumberFields } from "../../ui/NumberFields";
 import { Range } from "../../ui/Range";
 import { Tick } from "../../ui/Tick";
+import { isNumeric } from "../../words/kinds";
+import { optionOf } from "../SentenceWords";
+import { SeveralChoice } from "../SeveralChoice";
 import type { ScatterViewProps } from "./ScatterView";
 import { BANDS, DRAGS, JOINS, MARGINS, SHADES } from "./useRelateChoices";
 
 const USUAL_OPACITY = 0.5;
 
 /** How pairs, lines and axes are drawn. */
-export function ScatterChoices({ choices, change, by, also, x, variable }: ScatterViewProps) {
+export function ScatterChoices({ table, choices, change, by, also, bars, x, variable }: ScatterViewProps) {
   const [xlog, ylog] = choices.logs;
   const yes = (on: boolean) => (on ? "yes" : null);
   return (
@@ -43,6 +46,19 @@ export function ScatterChoices({ choices, change, by, also, x, variable }: Scatt
           onSet={(value) => change({ jy: value || null }, true)}
         />
       </ChoiceLine>
+      {choices.form === "points" && isNumeric(x) && (
+        <ChoiceLine name="Bars">
+          <SeveralChoice
+            label={`Bars of ${x.label}`}
+            shown={bars.x.length > 0 ? bars.x.map(({ label }) => label).join(" to ") : `none along ${x.label}`}
+            options={table.variables
+              .filter((other) => isNumeric(other) && other !== x && other !== variable)
+              .map(optionOf)}
+            chosen={bars.x.map(({ symbol }) => symbol)}
+            onChoose={(next) => change({ xbars: next.slice(-2).join(" ") })}
+          />
+        </ChoiceLine>
+      )}
       {(choices.form === "hexagons" || choices.form === "cells") && (
         <ChoiceLine name={choices.form === "cells" ? "Cells" : "Hexagons"}>
           <Range

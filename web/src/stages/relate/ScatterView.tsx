@@ -34,7 +34,7 @@ const JOINED = { joined: { label: "joined in order", help: "a line from row to r
 
 /** One pair of variables, or several over one x: seen, fitted, put in numbers. */
 export function ScatterView(props: ScatterViewProps) {
-  const { table, x, variable, also, by, size, choices, change } = props;
+  const { table, x, variable, also, by, size, bars, choices, change } = props;
   const pair = { x: x.symbol, y: variable.symbol };
   const { data: result } = useQuery({
     ...pairsOf(table, {
@@ -49,7 +49,7 @@ export function ScatterView(props: ScatterViewProps) {
     data: figure,
     error,
     refetch,
-  } = useFollowing(pairPictures(table, { x, variable, also, by, size }, choices), true, (pictures) =>
+  } = useFollowing(pairPictures(table, { x, variable, also, by, size, bars }, choices), true, (pictures) =>
     figureOf(table, pictures, "relate"),
   );
   const grouped = choices.each && by !== undefined && also.length === 0;

@@ -33,6 +33,8 @@ const pair = {
   y_axis: axis,
   joined: fc.constantFrom("no", ...keysOf(JOINS)),
   each: fc.boolean(),
+  bars_x: fc.constantFrom([], ["shell_width"]),
+  bars_y: fc.constantFrom([], ["week"], ["week", "shell_width"]),
   x_scale: scale,
   y_scale: scale,
   span: fc.constantFrom(0.67, 0.3),
@@ -71,7 +73,13 @@ describe("an address of Relate holds all that was chosen", () => {
     fc.assert(
       fc.property(fc.oneof(alone, several), window, opacity, fc.boolean(), (chosen, ends, opaque, rest) => {
         const [x0, x1, y0, y1] = ends ?? [null, null, null, null];
-        const source = { ...chosen, window: chosen.shown === "cells" && ends ? ends : [] };
+        const source = {
+          ...chosen,
+          window: chosen.shown === "cells" && ends ? ends : [],
+          // Bars belong to points, along numbers, and to one variable.
+          bars_x: chosen.shown === "points" && chosen.x !== "day" ? chosen.bars_x : [],
+          bars_y: chosen.shown === "points" && chosen.also.length === 0 ? chosen.bars_y : [],
+        };
         const left = rest && (source.lines as string[]).includes("least-squares");
         const panel = {
           source: { ...source, plot: left ? "residuals" : "pairs" } as unknown as Source,

@@ -22,6 +22,8 @@ export function relateAddress({ source, across, up, marks }: Shown, beside: read
       also: [words(source.also), ""],
       by: [source.by, ""],
       size: [source.size, ""],
+      xbars: [words(source.bars_x), ""],
+      ybars: [words(source.bars_y), ""],
       form: [source.shown, "points"],
       jx: [source.jitter_x, 0],
       jy: [source.jitter_y, 0],

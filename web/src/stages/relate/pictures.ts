@@ -13,10 +13,13 @@ export const leaves = (choices: RelateChoices, also: Variable[]) =>
 
 /** The pairs as they are drawn, with what the lines leave below where that is wanted. */
 export function pairPictures(table: Table, roles: Roles, choices: RelateChoices): Picture[] {
-  const { x, variable, also, by, size } = roles;
+  const { x, variable, also, by, size, bars } = roles;
   const alone = also.length === 0;
   const [x0, x1, y0, y1] = choices.window ?? [null, null, null, null];
   const [x_scale, y_scale] = choices.scales;
+  // Bars belong to points.
+  const barsOf = (columns: Variable[]) =>
+    alone && choices.form !== "points" ? [] : columns.map(({ symbol }) => symbol);
   const source = {
     kind: "pair" as const,
     table: table.id,
@@ -25,6 +28,8 @@ export function pairPictures(table: Table, roles: Roles, choices: RelateChoices)
     also: also.map(({ symbol }) => symbol),
     by: by?.symbol ?? "",
     size: size?.symbol ?? "",
+    bars_x: barsOf(bars.x),
+    bars_y: alone ? barsOf(bars.y) : [],
     shown: alone ? choices.form : ("points" as const),
     jitter_x: choices.scatter[0],
     jitter_y: choices.scatter[1],

@@ -1,17 +1,20 @@
 import type { Table, Variable } from "../../api/studies";
 import { isNumeric } from "../../words/kinds";
+import { barsNamed, resultsNamed } from "../resultNames";
 import { canOrder, canSplit } from "../spread/Sentence";
 import type { RelateChoices } from "./useRelateChoices";
 
-type RolesChosen = Pick<RelateChoices, "variable" | "x" | "also" | "by" | "size" | "view">;
+type RolesChosen = Pick<RelateChoices, "variable" | "x" | "also" | "by" | "size" | "bars" | "view">;
 
-/** What a picture of pairs is of. also: further variables on the y axis; by, size: what colours and sizes the points. */
+/** What a picture of pairs is of. also: further variables on the y axis; by, size: what colours and sizes the points;
+ *  bars: the columns of their widths to each side, or of their limits. */
 export type Roles = {
   x: Variable;
   variable: Variable;
   also: Variable[];
   by: Variable | undefined;
   size: Variable | undefined;
+  bars: { x: Variable[]; y: Variable[] };
 };
 
 /** What a table offers to be related. variable: the one that is meant, where there is a number; roles: all of them,
@@ -26,23 +29,50 @@ type Offered = {
   roles: Roles | undefined;
 };
 
-/** The pair that is related: as chosen, or a measured variable against a time or another one. */
+const SET = /\b(time|date|hours?|days?|weeks?|months?|years?|age|dose|dosage|conc|concentration|temp|temperature)\b/;
+const ANSWERS = /\b(yield|mass|weight|rate|score|response|growth|mortality|absorbance|signal|intensity|strength)\b/;
+const says = (pattern: RegExp) => (variable: Variable) => pattern.test(variable.label.toLowerCase().replace(/_/g, " "));
+
+/** What is measured besides a pair. */
+export const measuredBeside = (table: Table, ...pair: (Variable | undefined)[]) =>
+  resultsNamed(table).centres.filter((other) => !pair.includes(other));
+
+/** The pair that is related: as chosen, or what answers against what was set, as names say; a width or a limit of
+ *  another variable is none of both. */
 export function rolesOf(table: Table, chosen: RolesChosen): Offered {
   const numeric = table.variables.filter(isNumeric);
   const usual = table.variables.filter(({ kind }) => kind === "continuous");
-  const variable = numeric.find(({ symbol }) => symbol === chosen.variable) ?? usual[0] ?? numeric[0];
+  const { centres } = resultsNamed(table);
+  const measured = centres.length > 1 ? centres : numeric;
+  const likely = measured.filter((other) => !says(SET)(other));
+  const answers = [...likely.filter(says(ANSWERS)), ...likely, ...measured];
+  const variable =
+    numeric.find(({ symbol }) => symbol === chosen.variable) ??
+    answers.find(({ kind }) => kind === "continuous") ??
+    answers[0];
   // Two methods of measuring the same are both numbers.
   const canStand = chosen.view === "agreement" ? isNumeric : canOrder;
   const orders = table.variables.filter((other) => canStand(other) && other !== variable);
   const x =
     orders.find(({ symbol }) => symbol === chosen.x) ??
     orders.find(({ kind }) => kind === "date-time") ??
-    orders.find(({ kind }) => kind === "continuous") ??
+    orders.filter((other) => measured.includes(other)).find(says(SET)) ??
+    orders.find((other) => other.kind === "continuous" && measured.includes(other)) ??
+    orders.find((other) => measured.includes(other)) ??
     orders[0];
   const others = numeric.filter((other) => other !== variable && other !== x);
   const groupings = table.variables.filter((other) => other !== variable && other !== x && canSplit(other));
   const also = others.filter(({ symbol }) => chosen.also.includes(symbol));
-  const by = also.length > 0 ? undefined : groupings.find(({ symbol }) => symbol === chosen.by);
+  const arrived = chosen.x === null;
+  const barsFor = (which: 0 | 1, of: Variable | undefined) => {
+    const named = chosen.bars[which];
+    if (named !== null) return named.flatMap((symbol) => others.find((other) => other.symbol === symbol) ?? []);
+    return arrived && of ? barsNamed(table, of, which === 0 ? [of] : measuredBeside(table, of, x)) : [];
+  };
+  const bars = { x: x?.kind === "date-time" ? [] : barsFor(0, x), y: also.length > 0 ? [] : barsFor(1, variable) };
+  // Results of several series stand apart, unless somebody said otherwise.
+  const series = arrived && chosen.by === null && bars.y.length > 0 ? groupings[0] : undefined;
+  const by = also.length > 0 ? undefined : (groupings.find(({ symbol }) => symbol === chosen.by) ?? series);
   const size = others.find(({ symbol }) => symbol === chosen.size);
   return {
     numeric,
@@ -51,6 +81,6 @@ export function rolesOf(table: Table, chosen: RolesChosen): Offered {
     others,
     groupings,
     variable,
-    roles: variable && x && { x, variable, also, by, size },
+    roles: variable && x && { x, variable, also, by, size, bars },
   };
 }

@@ -59,6 +59,7 @@ export function readRelate(query: URLSearchParams) {
     also: wordsIn(get("also")),
     by: get("by"),
     size: get("size"),
+    bars: eachOf(["xbars", "ybars"], (name) => (query.has(name) ? wordsIn(get(name)).slice(0, 2) : null)),
     form,
     sparse: whole(get("sparse"), 0, 0, 5_000),
     opacity: opacity === null ? null : Math.min(Math.max(opacity, 0.03), 1),
@@ -92,6 +93,38 @@ export function readRelate(query: URLSearchParams) {
 export type RelateChoices = ReturnType<typeof readRelate>;
 
 /** What was set for a pair, and goes when another is looked at. */
-export const OTHER_PAIR = { window: null, xs: null, ys: null, wx: null, wy: null, also: null };
+export const OTHER_PAIR = {
+  window: null,
+  xs: null,
+  ys: null,
+  wx: null,
+  wy: null,
+  also: null,
+  xbars: null,
+  ybars: null,
+};
+
+const SWAPPED = [
+  ["variable", "x"],
+  ["jx", "jy"],
+  ["wx", "wy"],
+  ["xlog", "ylog"],
+  ["xs", "ys"],
+  ["xbars", "ybars"],
+] as const;
+
+/** The address of the same pair with x and y in each other's place. */
+export function swapped(query: URLSearchParams): URLSearchParams {
+  const next = new URLSearchParams(query);
+  const put = (name: string, value: string | null) => (value === null ? next.delete(name) : next.set(name, value));
+  for (const [one, other] of SWAPPED) {
+    put(one, query.get(other));
+    put(other, query.get(one));
+  }
+  next.delete("also");
+  const window = windowIn(query.get("window"));
+  if (window) next.set("window", [window[2], window[3], window[0], window[1]].join(" "));
+  return next;
+}
 
 export const useRelateChoices = () => useAddress(readRelate);
