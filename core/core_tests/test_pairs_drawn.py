@@ -181,7 +181,7 @@ class PairsDrawn(unittest.TestCase):
             ends = np.sort(np.column_stack((NUMBERS["zero"], GRADES[1]))[rows], axis=1)
             np.testing.assert_array_equal(np.column_stack((up.low, up.high)), ends)
             line = layer(scene, "joined", bed)
-            np.testing.assert_array_equal(line.x, np.sort(LENGTH[BED == code], kind="stable"))
+            np.testing.assert_array_equal(line.x, np.sort(LENGTH[code == BED], kind="stable"))
         self.assertLessEqual(scene.across.low, (LENGTH - GRADES[0]).min())
         self.assertGreaterEqual(scene.up.high, GRADES[1].max())
         self.assertIn("Bars: zero and second along mass and first to each side along length.", scene.facts.marks)
