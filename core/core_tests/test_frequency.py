@@ -99,6 +99,24 @@ class Sides(unittest.TestCase):
         self.assertEqual(result.boundaries.tolist(), [0.1, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7])
         self.assertEqual(result.counts.tolist(), [1, 1, 2, 0, 0, 1])
 
+    def test_classes_asked_for_by_number_have_readable_ends(self):
+        values = [66, 310, 500, 839]
+        # 773/8 = 96.6 is hardly less than 100, 773/7 = 110.4 than 120 from 60 on.
+        for count, first, width in ((8, 60, 100), (7, 60, 120), (12, 60, 70)):
+            result = classify(values, count=count)
+            self.assertEqual(result.boundaries.tolist(), [first + width * i for i in range(count + 1)])
+        self.assertEqual(classify([0.1, 0.2, 0.35], count=5).boundaries.tolist(), [0.1, 0.15, 0.2, 0.25, 0.3, 0.35])
+        self.assertEqual(classify(values, count=3, rounding="exact").boundaries[[0, -1]].tolist(), [66, 839])
+
+    @settings(max_examples=80)
+    @given(
+        st.lists(st.floats(-1e6, 1e6, allow_subnormal=False), min_size=2, max_size=60, unique=True),
+        st.integers(1, 60),
+    )
+    def test_so_many_classes_hold_all_values(self, values, count):
+        result = classify(values, count=count)
+        self.assertEqual((len(result.counts), result.counts.sum()), (count, len(values)))
+
     def test_values_outside_are_counted_and_heights_belong_to_those_inside(self):
         result = classify([-5, 0, 1, 2, 3, 99, 100, np.nan], boundaries=[0, 2, 4])
         self.assertEqual((result.below, result.above, result.n, result.n_missing), (1, 2, 7, 1))

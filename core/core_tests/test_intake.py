@@ -95,8 +95,9 @@ class Layouts(unittest.TestCase):
 
     def test_names_units_and_symbols(self):
         result = read(
-            "shell mass (g),len_mm,temp [°C],depth, m,class,2nd,mass,mass,width mm,vitamin k,dry weight g,item t\n"
-            + "1,2,3,4,5,6,7,8,9,10,11,12,13\n" * 2
+            "shell mass (g),len_mm,temp [°C],depth, m,class,2nd,mass,mass,width mm,vitamin k,dry weight g,item t,"
+            + "area_km2,CO_2\n"
+            + "1,2,3,4,5,6,7,8,9,10,11,12,13,14,15\n" * 2
         )
         labels = {symbol: (column.label, column.unit) for symbol, column in result.table.columns.items()}
         self.assertEqual(labels["shell_mass"], ("shell mass", "g"))
@@ -106,7 +107,8 @@ class Layouts(unittest.TestCase):
         self.assertEqual((labels["vitamin_k"], labels["item_t"]), (("vitamin k", ""), ("item t", "")))
         self.assertIn("v_class", labels)
         self.assertIn("v_2nd", labels)
-        self.assertIn("mass_2", labels)
+        self.assertEqual((labels["area"], labels["co_2"]), (("area", "km^2"), ("CO_2", "")))
+        self.assertEqual((labels["mass"], labels["mass_2"]), (("mass", ""), ("mass 2", "")))
         self.assertIn("duplicate-name", [problem.code for problem in result.problems])
 
     def test_comments_quotes_and_line_ends(self):

@@ -43,6 +43,28 @@ class Longer(unittest.TestCase):
         self.assertEqual(result.symbols, ("strength_1", "strength_2", "strength_3"))
         self.assertEqual(stems(intake.read(b"a1,b2,c\n1,2,3\n").table), ())
 
+    def test_what_tells_columns_apart_is_the_number_as_it_stands(self):
+        cases = {
+            "id,dose 0.5,dose 1.5": [("value", ("0.5", "1.5"), "dose")],
+            "id,10,20,30": [("value", ("10", "20", "30"), "")],
+            "id,0 h,4.5 h": [("value", ("0", "4.5"), "at (h)")],
+            "id,-5 \u00b0C,5 \u00b0C": [("value", ("-5", "5"), "at (\u00b0C)")],
+            "id,t0,t12,t0 SE,t12 SE": [("t", ("0", "12"), ""), ("t SE", ("0", "12"), "")],
+            "id,x-1,x-2": [("x", ("1", "2"), "")],
+            "id,CO2,NO2,O3": [],
+        }
+        for header, expected in cases.items():
+            n = header.count(",")
+            rows = "".join(f"{i}{',2.5' * n}\n" for i in range(3))
+            found = stems(intake.read(f"{header}\n{rows}".encode()).table)
+            self.assertEqual([(stem.label, stem.marks, stem.mark_name) for stem in found], expected, header)
+        table = intake.read(b"id,dose 0.5,dose 1.5\n1,2,3\n2,4,5\n").table
+        (stem,) = stems(table)
+        made = longer(table, {"rate": stem.symbols}, marks=stem.marks, mark_name="dose").table
+        self.assertEqual(made["dose"].values.tolist(), [0.5, 1.5, 0.5, 1.5])
+        with self.assertRaisesRegex(InputError, "0.5 stands for several columns: dose 0.5, dose 1.5"):
+            longer(table, {"rate": stem.symbols}, marks=["0.5", "0.5"], mark_name="dose")
+
     def test_repeated_columns_become_rows_with_unit_codes_and_order(self):
         (stem,) = stems(WIDE)
         made = longer(WIDE, {"strength": stem.symbols}, marks=stem.marks, mark_name="firing")

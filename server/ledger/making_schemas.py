@@ -135,10 +135,10 @@ class MadePreview(Schema):
 
 
 class StemOut(Schema):
-    name: str
     label: str
     symbols: list[str]
     marks: list[str]
+    mark_name: str
 
 
 class ParameterOut(Schema):
@@ -168,7 +168,7 @@ def made_preview(made: Made) -> MadePreview:
 
 
 def stems_out(stems: tuple[rearranging.Stem, ...]) -> list[StemOut]:
-    return [StemOut(name=s.name, label=s.label, symbols=list(s.symbols), marks=list(s.marks)) for s in stems]
+    return [StemOut(label=s.label, mark_name=s.mark_name, symbols=list(s.symbols), marks=list(s.marks)) for s in stems]
 
 
 def distributions_out() -> list[DistributionOut]:

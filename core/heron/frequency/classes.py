@@ -89,7 +89,8 @@ def classify(
         The rule that sets the classes, "freedman-diaconis" by default; its records are in
         `heron.frequency.CLASS_RULES`.
     count : int, optional
-        How many equal classes, from the minimum to the maximum, in the place of a rule.
+        How many equal classes hold all values, in the place of a rule: between ends of few figures, or with rounding
+        "exact" from the minimum to the maximum.
     width : float, optional
         How wide they are, in the unit of x, in the place of a rule.
     start : float, optional
@@ -438,7 +439,7 @@ def _edges(
             )
         if low == high:
             return _around(low), "count: all values are the same"
-        return _even(low, high, count), "count"
+        return _even(low, high, count) if rounding == "exact" else _readable(low, high, count, step), "count"
     name = choose(rule or USUAL, CLASS_RULES, where="rule")
     if low == high and name != "integers":
         return _around(low), f"{name}: all values are the same"
@@ -535,6 +536,31 @@ def _digits(width: float) -> int | None:
 def _nice_at_least(width: float, step: float | None) -> float:
     nice = _nice(width, step)
     return nice if nice >= width else _nice(width * 2.5, step)
+
+
+def _readable(low: float, high: float, count: int, step: float | None) -> Floats:
+    """Ends of so many equal classes that hold all values: multiples of the roundest unit for which these are hardly
+    wider than they must be."""
+    wide = high / count - low / count
+    with np.errstate(all="ignore"):
+        power = math.floor(math.log10(wide)) if 0 < wide < math.inf else 0
+        for unit in (_decimal(mantissa, power - shift) for mantissa, shift in _UNITS):
+            if unit == 0 or max(abs(low), abs(high)) / unit > _MOST_OF_UNITS or (step and not _is_whole(unit / step)):
+                continue
+            first, each = math.floor(low / unit + _NEAR), math.ceil(wide / unit - _NEAR)
+            while first + each * count < high / unit - _NEAR:
+                each += 1
+            edges = _multiples(first + each * np.arange(count + 1, dtype=np.float64), unit)
+            held = np.all(np.isfinite(edges)) and np.all(np.diff(edges) > 0) and edges[0] <= low and edges[-1] >= high
+            if held and (each * unit <= _HARDLY * wide or unit == step):
+                return edges
+    return _even(low, high, count)
+
+
+_UNITS = ((1.0, 0), (5.0, 1), (2.0, 1), (1.0, 1), (5.0, 2), (2.0, 2), (1.0, 2))
+_HARDLY = 1.12
+_MOST_OF_UNITS = 1e12  # beyond which ends cannot be told apart
+_NEAR = 1e-9
 
 
 def _even(low: float, high: float, count: int) -> Floats:

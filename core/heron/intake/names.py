@@ -5,11 +5,33 @@ import re
 
 _UNITS = frozenset(
     (
-        *("mm", "cm", "m", "km", "um", "nm", "g", "kg", "mg", "ug", "t", "s", "ms", "min", "h", "d", "ml", "l", "ul"),
+        *(
+            "mm",
+            "cm",
+            "m",
+            "km",
+            "um",
+            "nm",
+            "g",
+            "kg",
+            "mg",
+            "ug",
+            "t",
+            "ha",
+            "s",
+            "ms",
+            "min",
+            "h",
+            "d",
+            "ml",
+            "l",
+            "ul",
+        ),
         *("c", "k", "pa", "kpa", "mpa", "bar", "n", "kn", "j", "kj", "w", "kw", "v", "mv", "a", "ma", "hz", "khz"),
         *("mol", "mmol", "umol", "psu", "ppm", "ppb", "pct", "percent", "deg", "rad", "bp"),
     )
 )
+_POWER = re.compile(r"(?<=m)[23]$")  # of a length, as in km2
 # Of these a word of a name cannot be taken for a unit.
 _UNLIKE_WORDS = frozenset(
     (
@@ -60,12 +82,18 @@ _IN_BRACKETS = re.compile(r"^(.*\S)\s*[(\[]\s*([^()\[\]]{1,24})\s*[)\]]$")
 def label_and_unit(header: str) -> tuple[str, str]:
     """Part "mass (g)", "mass [g]", "mass, g", "len_mm" or "len mm" into label and unit; no unit where none is seen."""
     header = " ".join(header.split())
+    label, unit = _parted(header)
+    # A unit behind a bare number, as in "5 °C", is that of the number and not of the values below.
+    return (header, "") if re.fullmatch(r"[-+]?\d+(?:[.,]\d+)?", label) else (label, unit)
+
+
+def _parted(header: str) -> tuple[str, str]:
     bracketed = _IN_BRACKETS.match(header)
     if bracketed:
         return bracketed[1], bracketed[2].strip()
-    parts = re.match(r"^(.*\w)\s*,\s*(\S{1,8})$", header) or re.match(r"^(.*[A-Za-z0-9])_([A-Za-z]{1,7})$", header)
-    if parts and parts[2].lower() in _UNITS:
-        return parts[1], parts[2]
+    parts = re.match(r"^(.*\w)\s*,\s*(\S{1,8})$", header) or re.match(r"^(.*[A-Za-z0-9])_([A-Za-z]{1,7}[23]?)$", header)
+    if parts and _POWER.sub("", parts[2].lower()) in _UNITS:
+        return parts[1], _POWER.sub(r"^\g<0>", parts[2])
     words = header.rsplit(" ", 1)
     if len(words) == 2 and (
         words[1].lower() in _UNLIKE_WORDS or (words[1] in _OF_SIZES and words[0].split()[-1].lower() in _SIZES)

@@ -2,6 +2,7 @@
 
 from collections.abc import Callable, Collection, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 from pathlib import Path
 
 import numpy as np
@@ -194,7 +195,8 @@ def _assembled(
             remedy="Shorten it, or say that the header is one line of names.",
         )
     columns: dict[str, Column] = {}
-    problems: list[Problem] = [*_duplicate_names(raw.names, names), *raw.problems]
+    problems: list[Problem] = [*_duplicate_names(settings), *raw.problems]
+    settings = _told_apart(settings)
     with ThreadPoolExecutor(_THREADS) as pool:
         typing = pool.map(typed, [raw.columns[i] for i in used], settings)
         for done, (i, (column, in_column)) in enumerate(zip(used, typing, strict=True), 1):
@@ -244,16 +246,22 @@ def _named(names: list[str], renamed: Mapping[str, str]) -> list[str]:
     return result
 
 
-def _duplicate_names(given: tuple[str, ...], names: list[str]) -> list[Problem]:
-    seen: dict[str, int] = {}
-    problems = []
-    for i, name in enumerate(given):
-        if name and name in seen:
-            problems.append(
-                Problem("duplicate-name", f"{name} heads two columns; this one is now {names[i]}.", names[i], (), 1)
-            )
-        seen[name] = i
-    return problems
+def _duplicate_names(settings: Sequence[ColumnSettings]) -> list[Problem]:
+    return [
+        Problem("duplicate-name", f"{old.label} heads two columns; this one is now {new.label}.", old.symbol, (), 1)
+        for old, new in zip(settings, _told_apart(settings), strict=True) if old.label != new.label
+    ]  # fmt: skip
+
+
+def _told_apart(settings: Sequence[ColumnSettings]) -> list[ColumnSettings]:
+    """Columns of one name and unit with a number behind the name from the second on."""
+    seen: dict[tuple[str, str], int] = {}
+    result = []
+    for column in settings:
+        key = column.label, column.unit
+        seen[key] = seen.get(key, 0) + 1
+        result.append(replace(column, label=f"{column.label} {seen[key]}") if seen[key] > 1 else column)
+    return result
 
 
 def _blank_rows(columns: dict[str, Column], n_rows: int) -> list[Problem]:

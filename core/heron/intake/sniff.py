@@ -5,7 +5,7 @@ import io
 import re
 from collections import Counter
 from dataclasses import dataclass
-from itertools import zip_longest
+from itertools import pairwise, zip_longest
 from typing import Literal
 
 from heron.errors import ReadError
@@ -183,10 +183,39 @@ def _is_number(cell: str) -> bool:
     return NUMBER.fullmatch(cell.strip()) is not None
 
 
+def _value(cell: str) -> float:
+    return float(cell.strip().replace(",", ".").replace("\u2212", "-"))
+
+
+def _names_are_numbers(first: list[str], body: list[list[str]]) -> bool:
+    """Whether a line such as "id, 10, 20, 30" names columns: words, then numbers that rise, unlike those below."""
+    words = [i for i, cell in enumerate(first) if not _is_number(cell)]
+    numbers = [cell for cell in first if _is_number(cell)]
+    if (
+        not body
+        or len(numbers) < 2
+        or words != list(range(len(words)))
+        or not words
+        or not any(first[i] for i in words)
+    ):
+        return False
+    values = [_value(cell) for cell in numbers]
+    if any(later <= earlier for earlier, later in pairwise(values)):
+        return False
+    above_numbers = any(_is_number(record[0].strip()) for record in body if record)
+    below = [record[i].strip() for record in body for i in range(len(words), min(len(record), len(first)))]
+    finer = all(value.is_integer() for value in values) and any(
+        _is_number(cell) and not _value(cell).is_integer() for cell in below
+    )
+    return above_numbers or finer
+
+
 def header_of(records: list[list[str]]) -> Guess:
     """What the first lines of some records are: names, names and units, or values already."""
     first = [cell.strip() for cell in records[0]]
     if any(_is_number(cell) for cell in first):
+        if _names_are_numbers(first, records[1:]):
+            return Guess("names", "the first line holds a word, and numbers in their order above others")
         return Guess("none", "the first line holds numbers")
     if len(records) == 1:
         return Guess("names", "the only line holds no number")

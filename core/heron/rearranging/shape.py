@@ -10,37 +10,51 @@ from heron.checks import Ints
 from heron.columns import Column, Table
 from heron.errors import InputError
 from heron.formatting import counted, there_are
+from heron.intake.names import is_unit
 from heron.rearranging.made import Made, from_labels, needed, one_after_another, symbol_for, taken_at
 from heron.variables import apply_description, labels_of
 
-_REPEATED = re.compile(r"^(.*?[A-Za-z].*?)[ _.-]*(\d+)$")
+# A number as it stands behind a name, or alone; a unit or a word may follow it: "dose 0.5", "4 h", "t0 SE".
+_REPEATED = re.compile(
+    r"(?:(?P<name>.*?[^\W\d_].*?)[ _.:-]*?)??(?P<mark>(?:(?<= )[-+]|^[-+])?(?<![\d.])\d+(?:\.\d+)?)"
+    r"[ _.]*(?P<tail>[^\W\d_][^\d]*|[%\u00b0]\S*)?"
+)
+_SET = re.compile(
+    r"(time|hours?|days?|weeks?|months?|years?|age|dose|dosage|conc(entration)?|temp(erature)?|depth)", re.I
+)
 MOST_COLUMNS = 2_000
 
 
 @dataclass(frozen=True)
 class Stem:
-    """Columns that repeat one measurement: strength_1 ... strength_5. marks: what tells them apart."""
+    """Columns that repeat one measurement: strength_1 ... strength_5. label: of what they measure; marks: the numbers
+    that tell them apart, as they stand; mark_name: what these are, with their unit, "" where the names do not say."""
 
-    name: str
     label: str
     symbols: tuple[str, ...]
     marks: tuple[str, ...]
+    mark_name: str
 
 
 def stems(table: Table) -> tuple[Stem, ...]:
-    """Return the columns that seem to repeat one measurement: like names that end in numbers, like kinds and units."""
-    result: dict[tuple[str, str, bool], list[tuple[str, str, str]]] = {}
+    """Return the columns that seem to repeat one measurement: like names with numbers, like kinds and units."""
+    result: dict[tuple[str, str, str, bool], dict[str, str]] = {}
     for symbol, column in table.columns.items():
-        part = _REPEATED.match(symbol)
+        part = _REPEATED.fullmatch(column.label)
         if part:
-            label = _REPEATED.match(column.label)
-            key = (part[1], column.unit, column.numbers is not None)
-            result.setdefault(key, []).append((symbol, part[2], label[1] if label else part[1]))
-    return tuple(
-        Stem(name, members[0][2], tuple(member[0] for member in members), tuple(member[1] for member in members))
-        for (name, _, _), members in result.items()
-        if len(members) > 1
-    )
+            tail = (part["tail"] or "").strip()
+            unit = tail if tail and is_unit(tail, spaced=True) else ""
+            name = " ".join(filter(None, ((part["name"] or "").strip(" _.:-"), "" if unit else tail)))
+            members = result.setdefault((name, unit, column.unit, column.numbers is not None), {})
+            members.setdefault(part["mark"], symbol)
+    return tuple(_stem(name, unit, members) for (name, unit, _, _), members in result.items() if len(members) > 1)
+
+
+def _stem(name: str, unit: str, members: Mapping[str, str]) -> Stem:
+    """A name such as "dose" is of the numbers; what they measure is then still to be named."""
+    of_marks = name if _SET.fullmatch(name) else ""
+    mark_name = f"{of_marks or 'at'} ({unit})" if unit else of_marks
+    return Stem("value" if of_marks else name or "value", tuple(members.values()), tuple(members), mark_name)
 
 
 def longer(table: Table, sets: Mapping[str, Sequence[str]], *, marks: Sequence[str], mark_name: str) -> Made:
@@ -53,6 +67,16 @@ def longer(table: Table, sets: Mapping[str, Sequence[str]], *, marks: Sequence[s
     """
     if not sets or not marks:
         raise InputError("no-columns", "No repeated columns are named.", where="sets", remedy="Choose at least two.")
+    twice = next((mark for mark in marks if list(marks).count(mark) > 1), None)
+    if twice is not None:
+        members = next(iter(sets.values()))
+        named = [
+            table[s].label for s, mark in zip(members, marks, strict=False) if mark == twice and s in table.columns
+        ]
+        raise InputError(
+            "repeated-marks", f"{twice} stands for several columns: {', '.join(named)}.", where="marks",
+            remedy="Give each column a mark of its own.",
+        )  # fmt: skip
     for name, members in sets.items():
         if len(members) != len(marks):
             raise InputError(
@@ -114,7 +138,8 @@ def wider(table: Table, *, keys: Sequence[str], mark: str, values: Sequence[str]
     if twice.size:
         raise InputError(
             "repeated-keys",
-            f"{counted(twice.size, 'row')} would fall on a cell that is taken: the same keys and {mark_column.label}.",
+            f"{counted(twice.size, 'row')} would fall on a cell that is taken: another has the same "
+            f"{', '.join(column.label for column in key_columns)} and {mark_column.label}.",
             where="keys",
             rows=np.sort(twice)[:100].tolist(),
             remedy="Choose more keys, so that each combination has each level once.",

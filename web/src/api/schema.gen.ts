@@ -8626,10 +8626,10 @@ export interface components {
         StemOut: {
             /** Label */
             label: string;
+            /** Mark Name */
+            mark_name: string;
             /** Marks */
             marks: string[];
-            /** Name */
-            name: string;
             /** Symbols */
             symbols: string[];
         };

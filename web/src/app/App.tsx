@@ -9,9 +9,12 @@ import { useStudies } from "../api/studies";
 import { BeginStudy } from "../stages/StudyWord";
 import { SpreadStage } from "../stages/spread/SpreadStage";
 import { TableRoute } from "../stages/TableRoute";
+import { useLastLooked } from "../state/lastLooked";
+import { usePreferences } from "../state/preferences";
 import { Notice } from "../ui/Notice";
 import { Ended, Look } from "./Look";
 import { Shell } from "./Shell";
+import { lastOpen } from "./usePlace";
 import { Welcome } from "./Welcome";
 
 const queries = new QueryClient({
@@ -24,13 +27,16 @@ const queries = new QueryClient({
   },
 });
 
-/** The front door leads to real shapes: the first table of the first study that has one. */
+/** The front door leads to real shapes: the table last looked at, or the first one, of the study last open. */
 function FrontDoor() {
+  const last = usePreferences((state) => state.study);
+  const tables = useLastLooked((state) => state.tables);
   const { data: studies } = useStudies();
   const { data: session } = useSession();
   if (!studies) return null;
-  const table = studies.flatMap((study) => study.tables)[0];
-  const study = studies[0];
+  const study = lastOpen(studies, last);
+  const own = study?.tables ?? [];
+  const table = own.find(({ id }) => study && id === tables[study.id]) ?? own[0];
   if (!study && session?.guest) return <Ended />;
   if (table) return <Navigate to={`/tables/${table.id}/spread`} replace />;
   return study ? (

@@ -86,7 +86,7 @@ export function Band({ session, place }: { session: Session; place: Place }) {
       <NavLink
         to="/"
         className="flex w-[220px] min-w-10 items-center gap-2.5 overflow-hidden whitespace-nowrap"
-        aria-label="Velvet Heron, to the first table"
+        aria-label="Velvet Heron, to the table last looked at"
       >
         <Glyph className="size-8 shrink-0" />
         <span className="font-serif text-[19px]">Velvet Heron</span>

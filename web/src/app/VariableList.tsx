@@ -6,7 +6,7 @@ import { useForesight } from "../stages/spread/useForesight";
 import { useSpreadChoices } from "../stages/spread/useSpreadChoices";
 import { about, isNumeric } from "../words/kinds";
 import { counted, whole } from "../words/numbers";
-import { keptChoices } from "./keptChoices";
+import { keptChoices, searchOf } from "./keptChoices";
 import type { Place } from "./usePlace";
 
 const FILTER_FROM = 16;
@@ -76,6 +76,7 @@ export function VariableList({ place }: { place: Place }) {
               variable={variable}
               current={place.variable}
               stage={isNumeric(variable) ? place.stage : "spread"}
+              searches={place.searches}
             />
           ))}
       </ul>
@@ -83,15 +84,21 @@ export function VariableList({ place }: { place: Place }) {
   );
 }
 
-type VariableLineProps = { table: Table; variable: Variable; current: string | null; stage: string };
+type VariableLineProps = Pick<Place, "stage" | "searches"> & {
+  table: Table;
+  variable: Variable;
+  current: string | null;
+};
 
-function VariableLine({ table, variable, current, stage }: VariableLineProps) {
+function VariableLine({ table, variable, current, stage, searches }: VariableLineProps) {
   const { choices } = useSpreadChoices();
   const foresee = useForesight(table);
   // Eyes that are to pick the data out of a line-up are shown nothing of them.
   const { pathname, search } = useLocation();
   const hidden = pathname.endsWith("/line-up");
-  const kept = new URLSearchParams(keptChoices(pathname, search, stage, variable.symbol));
+  const kept = new URLSearchParams(
+    keptChoices(searchOf({ stage, searches }, pathname, search), stage, variable.symbol),
+  );
   if (choices.layers.join() !== "classes,density,normal,box,points") kept.set("layers", choices.layers.join(" "));
   if (choices.measure !== "density") kept.set("measure", choices.measure);
   if (choices.definition !== 7) kept.set("definition", String(choices.definition));

@@ -1,14 +1,17 @@
+import { keptChoices } from "./keptChoices";
 import type { Place } from "./usePlace";
 
 /** The stages in their order, with the address of each where the reader is. */
-export function stageAddresses({ study, table, at, variable }: Place) {
+export function stageAddresses({ study, table, at, variable, searches }: Place) {
   // A table names its study before the list of studies is there.
   const home = study?.id ?? table?.study_id;
   const here = table?.variables.some(({ symbol }) => symbol === variable);
-  const shown = here && variable ? `?variable=${encodeURIComponent(variable)}` : "";
   const intake = home ? `/studies/${home}/intake${at ? `?table=${at}` : ""}` : "/";
   // A study without a table is given one first.
-  const of = (stage: string) => (at ? `/tables/${at}/${stage}${shown}` : intake);
+  const of = (stage: string) => {
+    const chosen = here && variable ? keptChoices(searches[stage] ?? "", stage, variable) : "";
+    return at ? `/tables/${at}/${stage}${chosen && `?${chosen}`}` : intake;
+  };
   return [
     { name: "Intake", to: intake },
     { name: "Spread", to: of("spread") },

@@ -1,6 +1,9 @@
+import { useEffect } from "react";
 import { useLocation, useParams, useSearchParams } from "react-router";
 import { usePlate } from "../api/plates";
 import { useStudies, useTable } from "../api/studies";
+import { useLastLooked } from "../state/lastLooked";
+import { usePreferences } from "../state/preferences";
 
 /** Where the reader is: the study and the table that the address names, or the nearest ones. */
 export function usePlace() {
@@ -8,22 +11,38 @@ export function usePlace() {
   const [query] = useSearchParams();
   const { data: studies = [] } = useStudies();
   const { data: plate } = usePlate(plateId);
+  const { tables, looked, look } = useLastLooked();
+  const { study: last, setStudy } = usePreferences();
   const shown = tableId ?? query.get("table");
   const study =
     studies.find(({ id, tables }) =>
       studyId || plate ? id === (studyId ?? plate?.study) : tables.some((table) => table.id === shown),
-    ) ?? studies[0];
+    ) ?? lastOpen(studies, last);
   const lines = study?.tables ?? [];
-  const line = lines.find(({ id }) => id === shown) ?? lines[0];
+  const before = study && tables[study.id];
+  const line = lines.find(({ id }) => id === shown) ?? lines.find(({ id }) => id === before) ?? lines[0];
   const { data: table } = useTable(tableId ?? line?.id);
   // Another variable is looked at in the stage that looks at one; else its spread is shown.
-  const { pathname } = useLocation();
+  const { pathname, search } = useLocation();
   const here = pathname.split("/").at(-1) ?? "";
-  const stage = ["rescale", "screen", "compare", "relate"].find((name) => name === here) ?? "spread";
+  const stage = STAGES.find((name) => name === here) ?? "spread";
   // The address names the table before the list of studies is there.
   const at = tableId ?? line?.id;
   const onPlates = /\/plates(\/|$)/.test(pathname);
-  return { studies, study, line, table, at, variable: query.get("variable"), stage, onPlates, plateId };
+  const inStage = tableId !== undefined && (here === "spread" || stage === here);
+  useEffect(() => {
+    if (study) setStudy(study.id);
+    if (study && tableId && inStage) look(study.id, tableId, stage, search);
+  }, [study, tableId, inStage, stage, search, look, setStudy]);
+  const variable = query.get("variable") ?? (at ? looked[at]?.variable : null) ?? null;
+  const searches = at ? (looked[at]?.searches ?? {}) : {};
+  return { studies, study, line, table, at, variable, searches, stage, onPlates, plateId };
 }
+
+const STAGES = ["rescale", "screen", "compare", "relate"];
+
+/** The study last open, where it is still there; else the first that has a table. */
+export const lastOpen = <T extends { id: string; tables: unknown[] }>(studies: T[], last: string) =>
+  studies.find(({ id }) => id === last) ?? studies.find(({ tables }) => tables.length > 0) ?? studies[0];
 
 export type Place = ReturnType<typeof usePlace>;

@@ -7,7 +7,7 @@ import { useLedgerPanel } from "../state/ledgerPanel";
 import { usePreferences } from "../state/preferences";
 import { useSelection } from "../state/selection";
 import { useSentence } from "../state/sentence";
-import { keptChoices } from "./keptChoices";
+import { keptChoices, searchOf } from "./keptChoices";
 import { stageAddresses } from "./stageAddresses";
 import type { Place } from "./usePlace";
 
@@ -70,7 +70,9 @@ export function useShortcuts(place: Place) {
         const symbols = place.table?.variables.map(({ symbol }) => symbol) ?? [];
         const next = symbols[symbols.indexOf(place.variable ?? "") + (event.key === "]" ? 1 : -1)];
         if (next && place.table)
-          navigate(`/tables/${place.table.id}/${place.stage}?${keptChoices(pathname, search, place.stage, next)}`);
+          navigate(
+            `/tables/${place.table.id}/${place.stage}?${keptChoices(searchOf(place, pathname, search), place.stage, next)}`,
+          );
       } else return;
       event.preventDefault();
     };

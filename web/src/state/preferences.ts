@@ -10,11 +10,14 @@ type Preferences = {
   /** Percents whose points a reading lists besides. */
   percents: number[];
   singleKeys: boolean;
+  /** The study last open. */
+  study: string;
   /** Reasons for a decision that are offered. */
   reasons: string[];
   /** The style that new plates take, by its name. */
   plateStyle: string;
   setPlateStyle: (plateStyle: string) => void;
+  setStudy: (study: string) => void;
   setReasons: (reasons: string[]) => void;
   setPercents: (percents: number[]) => void;
   setTheme: (theme: Theme) => void;
@@ -29,9 +32,11 @@ export const usePreferences = create<Preferences>()(
       statistics: null,
       percents: [],
       singleKeys: true,
+      study: "",
       reasons: ["entry mistake", "measurement failed", "not of this population", "too far from all else to judge"],
       plateStyle: "",
       setPlateStyle: (plateStyle) => set({ plateStyle }),
+      setStudy: (study) => set({ study }),
       setReasons: (reasons) => set({ reasons }),
       setPercents: (percents) => set({ percents }),
       setTheme: (theme) => set({ theme }),

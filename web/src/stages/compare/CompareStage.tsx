@@ -1,6 +1,7 @@
 import { Choices } from "../../ui/Choices";
 import { isNumeric } from "../../words/kinds";
 import { NothingHere } from "../SentenceWords";
+import { worthALook } from "../spread/firstToLookAt";
 import { canSplit } from "../spread/Sentence";
 import { useTableHere } from "../TableRoute";
 import { useNamed } from "../useAddress";
@@ -15,14 +16,16 @@ import { MODES, useCompareChoices } from "./useCompareChoices";
 export function CompareStage() {
   const table = useTableHere();
   const { choices, change } = useCompareChoices();
-  const numeric = table.variables.filter(isNumeric);
   const comparable = table.variables.filter(canCompare);
-  const variable = comparable.find(({ symbol }) => symbol === choices.variable) ?? numeric[0] ?? comparable[0];
+  const variable =
+    comparable.find(({ symbol }) => symbol === choices.variable) ??
+    worthALook(table).find(isNumeric) ??
+    worthALook(table).find(canCompare);
   useNamed(variable, choices, change);
   const mode = choices.mode ?? (looksLikeResults(table) ? "results" : "groups");
   const groupings = variable ? groupingsOf(table, variable) : [];
   const by = groupings.find(({ symbol }) => symbol === choices.by) ?? groupings[0];
-  if (!variable || (mode === "groups" && !by) || (mode === "results" && numeric.length === 0)) {
+  if (!variable || (mode === "groups" && !by) || (mode === "results" && !table.variables.some(isNumeric))) {
     return (
       <NothingHere>
         {variable

@@ -1,6 +1,7 @@
 import type { Table, Variable } from "../../api/studies";
 import { isNumeric } from "../../words/kinds";
 import { barsNamed, resultsNamed } from "../resultNames";
+import { tellsRows } from "../spread/firstToLookAt";
 import { canOrder, canSplit } from "../spread/Sentence";
 import type { RelateChoices } from "./useRelateChoices";
 
@@ -43,7 +44,8 @@ export function rolesOf(table: Table, chosen: RolesChosen): Offered {
   const numeric = table.variables.filter(isNumeric);
   const usual = table.variables.filter(({ kind }) => kind === "continuous");
   const { centres } = resultsNamed(table);
-  const measured = centres.length > 1 ? centres : numeric;
+  const telling = centres.filter((other) => !tellsRows(other));
+  const measured = telling.length > 1 ? telling : numeric;
   const likely = measured.filter((other) => !says(SET)(other));
   const answers = [...likely.filter(says(ANSWERS)), ...likely, ...measured];
   const variable =
@@ -56,7 +58,7 @@ export function rolesOf(table: Table, chosen: RolesChosen): Offered {
   const x =
     orders.find(({ symbol }) => symbol === chosen.x) ??
     orders.find(({ kind }) => kind === "date-time") ??
-    orders.filter((other) => measured.includes(other)).find(says(SET)) ??
+    orders.filter((other) => other.kind !== "ordered" && measured.includes(other)).find(says(SET)) ??
     orders.find((other) => other.kind === "continuous" && measured.includes(other)) ??
     orders.find((other) => measured.includes(other)) ??
     orders[0];

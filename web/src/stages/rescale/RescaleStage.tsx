@@ -10,6 +10,7 @@ import { WordChoice } from "../../ui/WordChoice";
 import { isNumeric, named } from "../../words/kinds";
 import { KeepPlate } from "../plates/KeepPlate";
 import { GroupWord, NothingHere, optionOf, TableWord, VariableWord } from "../SentenceWords";
+import { worthALook } from "../spread/firstToLookAt";
 import { canSplit } from "../spread/Sentence";
 import { firstLook, useSpreadChoices } from "../spread/useSpreadChoices";
 import { useTableHere } from "../TableRoute";
@@ -30,7 +31,7 @@ export function RescaleStage() {
   const table = useTableHere();
   const { choices, change } = useSpreadChoices();
   const numeric = table.variables.filter(isNumeric);
-  const variable = numeric.find(({ symbol }) => symbol === choices.variable) ?? numeric[0];
+  const variable = numeric.find(({ symbol }) => symbol === choices.variable) ?? worthALook(table).find(isNumeric);
   useNamed(variable, choices, change);
   if (!variable) {
     return (

@@ -3,6 +3,7 @@ import { Choices } from "../../ui/Choices";
 import { isNumeric } from "../../words/kinds";
 import { GroupWord, NothingHere, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import { SeveralChoice } from "../SeveralChoice";
+import { worthALook } from "../spread/firstToLookAt";
 import { canSplit } from "../spread/Sentence";
 import { useTableHere } from "../TableRoute";
 import { useNamed } from "../useAddress";
@@ -18,7 +19,7 @@ export function ScreenStage() {
   const table = useTableHere();
   const { choices, change } = useScreenChoices();
   const numeric = table.variables.filter(isNumeric);
-  const variable = numeric.find(({ symbol }) => symbol === choices.variable) ?? numeric[0];
+  const variable = numeric.find(({ symbol }) => symbol === choices.variable) ?? worthALook(table).find(isNumeric);
   useNamed(variable, choices, change);
   if (!variable) {
     return (

@@ -4,6 +4,7 @@ import { afterEach, describe, expect, it, vi } from "vitest";
 import { listed } from "../../api/readings";
 import { answers } from "../../testing/answers";
 import { nth } from "../../values";
+import { boundariesTyped } from "./boundariesTyped";
 import { TypedClasses } from "./TypedClasses";
 import { setsNoClasses } from "./useSpreadChoices";
 
@@ -37,5 +38,15 @@ describe("classes as they are typed", () => {
     type(/^Boundaries/, "30 forty");
     set(2);
     expect(onChange).not.toHaveBeenCalled();
+    expect(screen.getByRole("alert").textContent).toBe("“forty” is no number.");
+  });
+
+  it("boundaries stand between commas, semicolons or blanks, and rise", () => {
+    for (const text of ["0 2.5 5", "0, 2.5, 5", "0,2.5,5", "0; 2,5; 5", "0 2,5 5", " 0;2.5 ;5 "])
+      expect(boundariesTyped(text), text).toEqual([0, 2.5, 5]);
+    expect(boundariesTyped("\u22121 1e3")).toEqual([-1, 1000]);
+    expect(boundariesTyped("5 2 0")).toBe("2 does not lie above 5, which stands before it.");
+    expect(boundariesTyped("5")).toContain("two boundaries");
+    expect(boundariesTyped(Array.from({ length: 600 }, (_, i) => i).join(" "))).toContain("600 boundaries");
   });
 });

@@ -1,14 +1,16 @@
-import { type FormEvent, useState } from "react";
+import { type FormEvent, useId, useState } from "react";
 import type { Classes } from "../../api/readings";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import type { Change } from "../useAddress";
+import { boundariesTyped } from "./boundariesTyped";
 import { setsNoClasses } from "./useSpreadChoices";
 
 type TypedClassesProps = { classes: Classes; unit: string; onChange: (changes: Change) => void };
 
 /** Classes by number, by width and start, or by boundaries as typed. */
 export function TypedClasses({ classes, unit, onChange }: TypedClassesProps) {
+  const id = useId();
   const [count, setCount] = useState(String(classes.counts.length));
   const [width, setWidth] = useState(classes.width === null ? "" : String(Number(classes.width.toPrecision(6))));
   const [start, setStart] = useState(String(Number((classes.boundaries[0] ?? 0).toPrecision(9))));
@@ -23,12 +25,12 @@ export function TypedClasses({ classes, unit, onChange }: TypedClassesProps) {
       onChange({ ...setsNoClasses, width: Number(width), start: start === "" ? null : Number(start) });
   };
   const [edges, setEdges] = useState(classes.width === null ? classes.boundaries.join(" ") : "");
+  const [wrong, setWrong] = useState("");
   const byBoundaries = (event: FormEvent) => {
     event.preventDefault();
-    const typed = edges.split(/[\s;]+/).filter(Boolean);
-    if (typed.length > 1 && typed.every((edge) => Number.isFinite(Number(edge)))) {
-      onChange({ ...setsNoClasses, boundaries: typed.join(" ") });
-    }
+    const typed = boundariesTyped(edges);
+    setWrong(typeof typed === "string" ? typed : "");
+    if (typeof typed !== "string") onChange({ ...setsNoClasses, boundaries: typed.join(" ") });
   };
   return (
     <>
@@ -55,13 +57,19 @@ export function TypedClasses({ classes, unit, onChange }: TypedClassesProps) {
       </form>
       <form onSubmit={byBoundaries} className="mt-3 flex items-end gap-2">
         <Field
-          label="Boundaries, ascending, separated by spaces"
-          inputMode="decimal"
+          label="Boundaries, from the lowest to the highest"
           value={edges}
+          aria-invalid={wrong !== ""}
+          aria-describedby={wrong ? id : undefined}
           onChange={(event) => setEdges(event.target.value)}
         />
         <Button type="submit">Set</Button>
       </form>
+      {wrong && (
+        <p id={id} role="alert" className="mt-1 text-danger text-small">
+          {wrong}
+        </p>
+      )}
     </>
   );
 }

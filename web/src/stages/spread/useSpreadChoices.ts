@@ -5,6 +5,7 @@ import type { ClassSettings, Definition, DensitySettings, SpreadSettings } from 
 import { usePreferences } from "../../state/preferences";
 import { keysOf, without } from "../../values";
 import { type Change, oneOf, useAddress } from "../useAddress";
+import { boundariesTyped } from "./boundariesTyped";
 
 export const LAYERS = keysOf(SHAPE_LAYERS);
 /** What is drawn on a box besides itself. */
@@ -90,8 +91,8 @@ function numberIn(query: URLSearchParams, name: string): number | undefined {
 }
 
 function boundariesIn(query: URLSearchParams): number[] | undefined {
-  const typed = (query.get("boundaries") ?? "").split(" ").filter(Boolean).map(Number);
-  return typed.length > 1 && typed.every(Number.isFinite) ? typed : undefined;
+  const typed = boundariesTyped(query.get("boundaries") ?? "");
+  return typeof typed === "string" ? undefined : typed;
 }
 
 export const CLASS_RULES = keysOf(records.CLASS_RULES);

@@ -105,7 +105,7 @@ function Longer({ table, stems, draft, onChange }: SettingsProps) {
     const labels = symbols.map(
       (symbol) => table.variables.find((variable) => variable.symbol === symbol)?.label ?? symbol,
     );
-    const marks = labels.map((label) => label.match(/(\d+)$/)?.[1] ?? label);
+    const marks = labels.map((label) => label.match(/(\d+(?:\.\d+)?)\D*$/)?.[1] ?? label);
     onChange({ sets: [{ name: draft.sets[0]?.name ?? "value", symbols }], marks });
   };
   return (

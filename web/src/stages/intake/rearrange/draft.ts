@@ -40,7 +40,7 @@ export function startOf(table: Table, stems: Stem[]): Draft {
   return {
     sets: together.map(({ label, symbols }) => ({ name: label, symbols })),
     marks: stem?.marks ?? [],
-    markName: "occasion",
+    markName: stem?.mark_name || "occasion",
     keys: labels.slice(0, 1),
     mark: labels[1] ?? "",
     values: table.variables
