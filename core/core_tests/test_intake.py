@@ -126,6 +126,64 @@ class Layouts(unittest.TestCase):
         self.assertEqual((problem.count, problem.rows), (2, (1, 2)))
 
 
+BELOW = (
+    "treatment,t0,t4\ncontrol,2,3.1\ntreated,2.1,5.1\n\n"
+    "treatment,t0 SE,t4 SE\ntreated,.2,.35\ncontrol,.3,.25\nfree,.1,.1\n"
+)
+TITLED = "time (h),control,treated\n0,2,2.1\n4,3.1,5.1\nSE,,\ntime (h),control,treated\n0,.2,.3\n4,.25,.35\n"
+BESIDE = "time,control,,time,control\n0,2,,0,.2\n4,3.1,,4,.25\n,,,9,.4\n"
+
+
+class SeveralTables(unittest.TestCase):
+    def frames(self, text: str, **choices):
+        result = read(text, **choices)
+        tables = [result.table, *result.beside]
+        return [{s: [None if c != c else c for c in column.values] for s, column in t.columns.items()} for t in tables]
+
+    def asked(self, text: str, **choices):
+        return {p.code: [next(iter(r.choices.values())) for r in p.remedies] for p in read(text, **choices).problems}
+
+    def test_tables_on_one_sheet_are_noticed_and_taken_as_is_said(self):
+        self.assertEqual(self.asked(BELOW)["several-tables"], ["joined", "apart", "one"])
+        self.assertEqual(self.asked(TITLED)["several-tables"], ["joined", "stacked", "apart", "one"])
+        self.assertEqual(self.asked(BESIDE)["several-tables"], ["joined", "stacked", "apart", "one"])
+        self.assertNotIn("several-tables", self.asked(BELOW, parts="one"))
+        (joined,) = self.frames(BELOW, parts="joined")
+        self.assertEqual(joined["treatment"], ["control", "treated", "free"])
+        self.assertEqual((joined["t4"], joined["t4_se"]), ([3.1, 5.1, None], [0.25, 0.35, 0.1]))
+        (joined,) = self.frames(TITLED, parts="joined")
+        self.assertEqual(list(joined), ["time", "control", "treated", "control_se", "treated_se"])
+        self.assertEqual((joined["time"], joined["treated_se"]), ([0, 4], [0.3, 0.35]))
+        (joined,) = self.frames(BESIDE, parts="joined")
+        self.assertEqual((joined["time"], joined["control_2"]), ([0, 4, 9], [0.2, 0.25, 0.4]))
+        apart = self.frames(BELOW, parts="apart")
+        self.assertEqual([list(frame) for frame in apart], [["treatment", "t0", "t4"], ["treatment", "t0_se", "t4_se"]])
+        self.assertEqual(self.frames(BELOW, parts="2"), apart[1:])
+        (stacked,) = self.frames(TITLED, parts="stacked")
+        self.assertEqual((stacked["control"], stacked["table"]), ([2, 3.1, 0.2, 0.25], ["1", "1", "SE", "SE"]))
+        self.assertEqual(read(TITLED, parts="joined").table["time"].unit, "h")
+
+    def test_what_cannot_be_put_together_is_refused_and_one_table_is_left_alone(self):
+        for text, parts, why in (
+            (BELOW, "stacked", "different columns"), (BELOW, "3", "holds 2 tables"),
+            ("a,b\n1,2\n3,4\n", "apart", "one table"),
+            (BELOW.replace("free", "control"), "joined", "belong together"),
+        ):  # fmt: skip
+            with self.assertRaisesRegex(ReadError, why):
+                read(text, parts=parts)
+        for text in (
+            "a,b\n1,2\nn/a,missing\n3,4\n5,6\n", "a,b\n1,2\nx,x\n3,4\n5,6\n", "g,a\nu,1\nv,2\nw,n/r\nx,3\n",
+            "a,b,c\n1,,2\n3,,4\n",
+        ):  # fmt: skip
+            self.assertNotIn("several-tables", self.asked(text))
+
+    def test_totals_and_means_of_the_others_are_asked_about(self):
+        text = "site,a,b\nx,1,2.5\ny,3,4\nz,5,6\nTotal,9,12.5\nMean,3,4.17\n"
+        self.assertEqual(self.asked(text)["total-rows"], ["left-out", "totals"])
+        self.assertEqual(read(text, totals="left-out").table["a"].values.tolist(), [1, 3, 5])
+        self.assertNotIn("total-rows", self.asked(text.replace("9,12.5", "8,10").replace("3,4.17", "1,1")))
+
+
 class MissingValues(unittest.TestCase):
     def test_a_unit_behind_each_number_is_that_of_the_variable(self):
         text = "a;b;c;d (kg);e\n" + "".join(f"1.23{i},5 mm;{i} %;{i}a;{i} g;{i} mm\n" for i in range(3)) + ";n/r;;;4\n"

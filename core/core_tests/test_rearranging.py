@@ -135,6 +135,15 @@ class Together(unittest.TestCase):
     def test_columns_looked_up_by_a_key_with_the_unmatched_and_the_repeated_listed(self):
         beds = intake.read(b"bed,depth (m)\n1,2.5\n2,3.5\n2,9\n7,4\n", "beds.csv", kinds={"bed": "count"}).table
         rows = intake.read(b"bed,x\n1.0,1\n2.0,2\n3.0,3\n,4\n1.0,5\n", kinds={"bed": "category"}).table
+        both = intake.read(b"plot,year,rain\n1,2001,10\n1,2002,20\n2,2001,30\n2,2001,40\n", "rain.csv").table
+        asked = intake.read(b"year,plot\n2002,1\n2001,2\n2002,2\n,1\n").table
+        made = look_up(asked, both, key=["plot", "year"], other_key=["plot", "year"], symbols=["rain"])
+        np.testing.assert_array_equal(made.table["rain"].values, [20, 30, np.nan, np.nan])
+        self.assertEqual(made.rows, (2, 3))
+        self.assertIn("2 rows without a partner: 2 2002.", made.notes)
+        self.assertIn("1 key more than once in rain, the first row taken: 2 2001.", made.notes)
+        with self.assertRaises(InputError):
+            look_up(asked, both, key=["plot", "year"], other_key="plot", symbols=["rain"])
         made = look_up(rows, beds, key="bed", other_key="bed", symbols=["depth"])
         np.testing.assert_array_equal(made.table["depth"].values, [2.5, 3.5, np.nan, np.nan, 2.5])
         self.assertEqual((made.rows, made.table["depth"].unit), ((2, 3), "m"))

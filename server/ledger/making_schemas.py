@@ -53,8 +53,8 @@ class Stack(Schema):
 
 class LookUp(Schema):
     how: Literal["look-up"]
-    key: Name
-    other_key: Name
+    key: Name | Annotated[list[Name], Field(min_length=1, max_length=6)]
+    other_key: Name | Annotated[list[Name], Field(min_length=1, max_length=6)]
     symbols: Symbols = Field(min_length=1)
 
 

@@ -11,6 +11,7 @@ from heron import intake, normality, numbering
 from heron.checks import frequencies
 from heron.columns import NUMBER_KINDS
 from heron.derived import circle, compute_derived, sources_of, title_of
+from heron.errors import ReadError
 from heron.intake import symbols
 from heron.ledger import load_series, replay_decisions, revocable, undone_last
 from heron.routine import Step
@@ -195,6 +196,11 @@ def add_reading(job: Job, read: intake.Intake, check: Callable[[float], None]) -
     assert job.upload is not None
     assert job.upload.again is not None
     assert job.author is not None
+    if read.beside:
+        raise ReadError(
+            "several-tables", "A table that is read again stays one table.", where="parts",
+            remedy="Choose one of its parts, or bring the file in as a new one.",
+        )  # fmt: skip
     table = Table.objects.select_for_update().get(pk=job.upload.again.pk)
     before = TableSnapshot.of(table)
     match = intake.match(replace(before, state=replace(before.state, derived={})).described(), read.table)

@@ -13,6 +13,7 @@ from server.ledger.tasks import take_up_jobs
 from server.server_tests.cases import SMALL, StudyCase, as_file
 from server.studies import services
 from server.studies.models import Chunk, Job, SourceFile, Table, Upload
+from server.studies.snapshots import TableSnapshot
 
 ODD = "len;mass\n1,5;2\n2,5;<0.5\n-99;3\n" + "".join(f"{i},5;{i}\n" for i in range(2, 14))
 
@@ -47,6 +48,23 @@ class Bringing(StudyCase):
         rows = self.client.get(f"/api/tables/{job['table_id']}/rows?numbers=3,1,99,x").json()
         self.assertEqual([(row["row"], row["cells"]) for row in rows], [(3, ["-99", "3"]), (1, ["1.5", "2"])])
         self.assertFalse(Upload.objects.exists())
+
+    def test_several_tables_on_one_sheet_become_a_table_each(self):
+        text = "time,rate\n0,2.5\n4,3.5\nSE,\ntime,rate\n0,0.5\n4,0.25\n"
+        preview = self.bring(text, "rates.csv").json()
+        (asked,) = [problem for problem in preview["problems"] if problem["code"] == "several-tables"]
+        self.assertEqual([way["parts"] for way in asked["remedies"]], ["joined", "stacked", "apart", "one"])
+        wish = {"name": "Rates", "choices": {"parts": "apart"}}
+        job = self.act(f"uploads/{preview['upload_id']}/store", wish).json()
+        first, second = Table.objects.filter(source__name="rates.csv").order_by("name")
+        self.assertEqual((str(first.pk), first.name, second.name), (job["table_id"], "Rates", "Rates, SE"))
+        for table, part, value in ((first, "1", 3.5), (second, "2", 0.25)):
+            self.assertEqual((table.n_rows, table.imports[0]["choices"]["parts"]), (2, part))
+            self.assertEqual(TableSnapshot.of(table).active()["rate"].values[1], value)
+        again = self.act(f"tables/{second.pk}/uploads", {}).json()
+        self.assertEqual(again["rows"][1]["cells"], ["4", "0.25"])
+        sent = self.act(f"uploads/{again['upload_id']}/store-again", {"choices": {"parts": "apart"}}).json()
+        self.assertIn("stays one table", sent["problem"])
 
     def test_pasted_text_is_a_file_too(self):
         preview = self.act(f"studies/{self.study.pk}/pastes", {"text": "dose\tyield (kg)\n0\t3.1\n5\t3.8\n"}).json()

@@ -126,6 +126,8 @@ class Choices(Schema):
     above: Annotated[int, Field(ge=0, le=100)] | None = None
     sheet: PlainText | None = None
     block: Annotated[list[int], Field(min_length=4, max_length=4)] | None = None
+    parts: Annotated[str, Field(pattern=r"^(one|apart|joined|stacked|[1-9]\d?)$")] | None = None
+    totals: Literal["left-out"] | None = None
     missing_codes: list[PlainText] | None = Field(default=None, max_length=250)
     kinds: dict[PlainText, Kind] | None = None
     below_limits: dict[PlainText, Literal["missing", "limit", "half"]] | None = None
@@ -164,6 +166,8 @@ class RemedyOut(Schema):
     below_limits: dict[str, Literal["missing", "limit", "half"]] | None
     date_orders: dict[str, Literal["day-first", "month-first"]] | None
     one_spelling: list[str] | None
+    parts: str | None
+    totals: Literal["left-out"] | None
     keep: str | None
 
 
@@ -395,6 +399,8 @@ def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> 
                         below_limits=remedy.choices.get("below_limits"),
                         date_orders=remedy.choices.get("date_orders"),
                         one_spelling=remedy.choices.get("one_spelling"),
+                        parts=remedy.choices.get("parts"),
+                        totals=remedy.choices.get("totals"),
                         keep=remedy.choices.get("keep"),
                     )
                     for remedy in problem.remedies

@@ -287,8 +287,17 @@ def take_up(defer: Callable[[Job], None]) -> None:
 
 
 def _as_new_table(job: Job, read: intake.Intake, check: Check) -> Table:
+    """The table of a file, or of its first part, with its other parts as tables of their own."""
     assert job.upload is not None
-    return store_table(job.study, job.name, read.table, job.upload.file, check, job.choices)
+    file, choices = job.upload.file, job.choices
+    if not read.beside:
+        return store_table(job.study, job.name, read.table, file, check, choices)
+    stored = store_table(job.study, job.name, read.table, file, check, {**choices, "parts": "1"})
+    for number, other in enumerate(read.beside, 2):
+        called = other.name if other.name != read.table.name else str(number)
+        name = f"{job.name[: 190 - len(called[:100])]}, {called[:100]}"
+        store_table(job.study, name, other, file, check, {**choices, "parts": str(number)})
+    return stored
 
 
 def stop(user: User, job: Job) -> Job:

@@ -40,13 +40,14 @@ class Problem:
 
 @dataclass(frozen=True)
 class Intake(Result):
-    """A table as read. n: rows; n_missing: cells without a value."""
+    """A table as read. n: rows; n_missing: cells without a value; beside: other tables of the same sheet."""
 
     table: Table
     found: dict[str, Guess]
     problems: tuple[Problem, ...]
     n: int
     n_missing: int
+    beside: tuple[Table, ...] = ()
     undefined: dict[str, str] = field(default_factory=dict)
 
     def to_frame(self) -> "pd.DataFrame":

@@ -19,6 +19,7 @@ from heron.intake.kinds import ColumnSettings, typed
 from heron.intake.names import bare_unit, label_and_unit
 from heron.intake.names import symbols as safe_symbols
 from heron.intake.raw import Raw, check_storable, is_blank
+from heron.intake.sheet_parts import PARTS, Totals, taken_apart
 from heron.intake.sniff import DELIMITERS, HEADERS, Delimiter, Header
 from heron.intake.text import ENCODINGS, Encoding, to_utf8
 from heron.intake.workbook import Block
@@ -38,6 +39,8 @@ def read(
     above: int | None = None,
     sheet: str | None = None,
     block: Block | None = None,
+    parts: str | None = None,
+    totals: Totals | None = None,
     missing_codes: Sequence[str] | None = None,
     kinds: Mapping[str, Kind] | None = None,
     below_limits: Collection[str] = (),
@@ -69,6 +72,11 @@ def read(
         Of a workbook or package, by name.
     block : (int, int, int, int), optional
         First and last row, first and last column of a sheet, counted from 1.
+    parts : str, optional
+        Where a sheet holds several tables: "one" as they stand, "apart" for each by itself, "joined" side by side,
+        "stacked" one below the other, or the number of one of them, from 1.
+    totals : {"left-out"}, optional
+        What becomes of rows that are sums or means of the others.
     missing_codes : sequence of str, optional
         The values that mean missing in every column (blank always does), in place of the well-known ones.
     kinds : mapping of str to str, optional
@@ -90,7 +98,7 @@ def read(
     -------
     Intake
         The table, every guess with its reason, and the questions that remain; row i of the table is record i + 1 of the
-        source: comment and empty lines are no records.
+        source (comment and empty lines are no records) unless it was put together of parts, or totals were left out.
 
     Raises
     ------
@@ -118,6 +126,8 @@ def read(
     choose(decimal, (None, ".", ","), where="decimal")
     choose(encoding, (None, *ENCODINGS), where="encoding")
     choose(header, (None, *HEADERS), where="header")
+    choose(None if parts and parts.isdecimal() else parts, (None, *PARTS), where="parts")
+    choose(totals, (None, "left-out"), where="totals")
     for kind in (kinds or {}).values():
         choose(kind, KINDS, where="kinds")
     for order in (date_orders or {}).values():
@@ -138,18 +148,17 @@ def read(
     if not raw.columns:  # a study that was saved before it had a table
         return Intake(Table(raw.title[:200], 0, {}), raw.found, (), 0, 0)
     report = on_progress or (lambda share: None)
-    return _assembled(
-        raw,
-        Path(name).stem,
-        missing_codes,
-        kinds or {},
-        below_limits,
-        date_orders or {},
-        one_spelling,
-        symbols or {},
-        levels or {},
-        report,
-    )
+    raw, beside, asked = taken_apart(raw, parts, totals)
+
+    def assembled(one: Raw) -> Intake:
+        return _assembled(
+            one, Path(name).stem, missing_codes, kinds or {}, below_limits, date_orders or {}, one_spelling,
+            symbols or {}, levels or {}, report,
+        )  # fmt: skip
+
+    result = assembled(raw)
+    others = tuple(assembled(other).table for other in beside)
+    return replace(result, problems=(*asked, *result.problems), beside=others)
 
 
 def _assembled(

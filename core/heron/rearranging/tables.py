@@ -7,6 +7,7 @@ from typing import Literal
 import numpy as np
 from numpy.typing import NDArray
 
+from heron.checks import Ints
 from heron.columns import Column, Table
 from heron.errors import InputError
 from heron.formatting import counted
@@ -60,23 +61,31 @@ def stack(tables: Sequence[Table], *, name: str = "table") -> Made:
     return Made(Table(" and ".join(names)[:200], int(sizes.sum()), columns), origins, tuple(notes))
 
 
-def look_up(table: Table, other: Table, *, key: str, other_key: str, symbols: Sequence[str]) -> Made:
-    """Return the table with columns of another beside its own, found by a key that both have.
+def look_up(
+    table: Table, other: Table, *, key: str | Sequence[str], other_key: str | Sequence[str], symbols: Sequence[str]
+) -> Made:
+    """Return the table with columns of another beside its own, found by a key that both have, or by several together.
 
     Every row stays. Keys without a partner give blanks; of a key that occurs more than once in the other table the
     first row is taken. The notes list both, and `rows` the positions of the rows without a partner.
     """
-    (mine,), (theirs,) = needed(table, [key]), needed(other, [other_key])
+    mine, theirs = (
+        needed(one, [keys] if isinstance(keys, str) else keys) for one, keys in ((table, key), (other, other_key))
+    )
+    if not mine or len(mine) != len(theirs):
+        raise InputError(
+            "unlike-keys", "Each key needs its partner in the other table.", where="key", remedy="Choose one for each."
+        )
     wanted = needed(other, symbols)
     if not wanted:
         raise InputError("no-columns", "Choose which variables to look up.", where="symbols")
-    texts, index = labels_of(mine)
-    their_texts, their_index = labels_of(theirs)
+    texts, index = _together(mine)
+    their_texts, their_index = _together(theirs)
     first = np.full(len(their_texts), -1, dtype=np.int64)
     known = np.flatnonzero(their_index >= 0)
     first[their_index[known[::-1]]] = known[::-1]
-    row_of = {_plain(text): int(row) for text, row in zip(their_texts, first, strict=True)}
-    at = np.array([*(row_of.get(_plain(text), -1) for text in texts), -1], dtype=np.int64)[index]
+    row_of = {text: int(row) for text, row in zip(map(_plainly, their_texts), first, strict=True)}
+    at = np.array([*(row_of.get(_plainly(text), -1) for text in texts), -1], dtype=np.int64)[index]
     columns = dict(table.columns)
     for column in wanted:
         symbol = symbol_for(
@@ -86,21 +95,41 @@ def look_up(table: Table, other: Table, *, key: str, other_key: str, symbols: Se
     lost = np.flatnonzero(at < 0)
     notes = []
     if lost.size:
-        unmatched = list(dict.fromkeys(texts[i] for i in index[lost] if i >= 0))
+        unmatched = list(dict.fromkeys(" ".join(texts[i]) for i in index[lost] if i >= 0))
         some = ", ".join(unmatched[:8]) + (" …" if len(unmatched) > 8 else "")
         notes.append(f"{counted(lost.size, 'row')} without a partner{': ' + some if unmatched else ''}.")
     counts = np.bincount(their_index[known], minlength=len(their_texts))
-    twice = [text for text, count in zip(their_texts, counts, strict=True) if count > 1]
+    twice = [" ".join(text) for text, count in zip(their_texts, counts, strict=True) if count > 1]
     if twice:
         some = ", ".join(twice[:8]) + (" …" if len(twice) > 8 else "")
         notes.append(f"{counted(len(twice), 'key')} more than once in {other.name}, the first row taken: {some}.")
-    mine_plain = {_plain(text) for text in texts}
-    unused = [text for text in their_texts if _plain(text) not in mine_plain]
+    mine_plain = set(map(_plainly, texts))
+    unused = [" ".join(text) for text in their_texts if _plainly(text) not in mine_plain]
     if unused:
         some = ", ".join(unused[:8]) + (" …" if len(unused) > 8 else "")
         notes.append(f"{counted(len(unused), 'key')} of {other.name} not asked for: {some}.")
     made = replace(table, name=f"{table.name} with {other.name}"[:200], columns=columns)
     return Made(made, np.arange(table.n_rows), tuple(notes), tuple(lost[:1000].tolist()))
+
+
+def _together(keys: Sequence[Column]) -> tuple[list[tuple[str, ...]], Ints]:
+    """The combinations of keys that occur, as text in the order of their rows, and the index of each row among them; -1
+    where a key is missing."""
+    parts = [labels_of(key) for key in keys]
+    joint = np.zeros(keys[0].n_rows, dtype=np.int64)
+    missing = np.zeros(keys[0].n_rows, dtype=bool)
+    for levels, index in parts:
+        joint = np.unique(joint * (len(levels) + 1) + index, return_inverse=True)[1].astype(np.int64)
+        missing |= index < 0
+    known = np.flatnonzero(~missing)
+    _, first, place = np.unique(joint[known], return_index=True, return_inverse=True)
+    result = np.full(missing.size, -1, dtype=np.int64)
+    result[known] = place
+    return [tuple(levels[index[row]] for levels, index in parts) for row in known[first]], result
+
+
+def _plainly(texts: tuple[str, ...]) -> tuple[str, ...]:
+    return tuple(map(_plain, texts))
 
 
 def _plain(text: str) -> str:

@@ -2488,12 +2488,16 @@ export interface components {
             missing_codes?: string[] | null;
             /** One Spelling */
             one_spelling?: string[] | null;
+            /** Parts */
+            parts?: string | null;
             /** Sheet */
             sheet?: string | null;
             /** Symbols */
             symbols?: {
                 [key: string]: string;
             } | null;
+            /** Totals */
+            totals?: "left-out" | null;
         };
         /** ClassStructureIn */
         ClassStructureIn: {
@@ -4896,9 +4900,9 @@ export interface components {
              */
             how: "look-up";
             /** Key */
-            key: string;
+            key: string | string[];
             /** Other Key */
-            other_key: string;
+            other_key: string | string[];
             /** Symbols */
             symbols: string[];
         };
@@ -6356,6 +6360,10 @@ export interface components {
             missing_codes: string[] | null;
             /** One Spelling */
             one_spelling: string[] | null;
+            /** Parts */
+            parts: string | null;
+            /** Totals */
+            totals: "left-out" | null;
             /** Words */
             words: string;
         };
@@ -6426,8 +6434,10 @@ export interface components {
              *       "levels": null,
              *       "missing_codes": null,
              *       "one_spelling": null,
+             *       "parts": null,
              *       "sheet": null,
-             *       "symbols": null
+             *       "symbols": null,
+             *       "totals": null
              *     }
              */
             choices: components["schemas"]["Choices"];

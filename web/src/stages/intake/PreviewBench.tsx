@@ -57,6 +57,8 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
     const codes = remedy.missing_codes;
     const known = listIn(result.found.missing_codes?.value).map(String);
     if (codes) change({ missing_codes: [...new Set([...known, ...codes])] });
+    if (remedy.parts) change({ parts: remedy.parts });
+    if (remedy.totals) change({ totals: remedy.totals });
     if (remedy.kinds) change({ kinds: { ...choices.kinds, ...remedy.kinds } });
     if (remedy.date_orders) change({ date_orders: { ...choices.date_orders, ...remedy.date_orders } });
     if (remedy.one_spelling) change({ one_spelling: [...(choices.one_spelling ?? []), ...remedy.one_spelling] });

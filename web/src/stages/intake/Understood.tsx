@@ -11,8 +11,23 @@ import { counted } from "../../words/numbers";
 
 type UnderstoodProps = { found: Preview; choices: Choices; onChange: (changes: Choices) => void };
 
-type Setting = "delimiter" | "decimal" | "encoding" | "header";
+type Setting = "parts" | "totals" | "delimiter" | "decimal" | "encoding" | "header";
 const LINES: { setting: Setting; label: string; options: WordOption[] }[] = [
+  {
+    setting: "parts",
+    label: "Tables on the sheet",
+    options: [
+      { value: "one", label: "one table" },
+      { value: "joined", label: "joined", note: "side by side, by what they share" },
+      { value: "stacked", label: "one below the other", note: "rows of the same columns" },
+      { value: "apart", label: "a table each" },
+    ],
+  },
+  {
+    setting: "totals",
+    label: "Totals and means",
+    options: [{ value: "left-out", label: "left out" }],
+  },
   {
     setting: "delimiter",
     label: "Separator",
@@ -75,6 +90,8 @@ export function Understood({ found, choices, onChange }: UnderstoodProps) {
                 encoding: null,
                 above: null,
                 header: null,
+                parts: null,
+                totals: null,
                 missing_codes: null,
                 kinds: null,
                 below_limits: null,

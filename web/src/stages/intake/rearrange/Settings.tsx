@@ -1,5 +1,6 @@
 import type { How, Stem } from "../../../api/making";
 import { type Table, useStudies, useTable } from "../../../api/studies";
+import { Button } from "../../../ui/Button";
 import { Field } from "../../../ui/Field";
 import { Pick } from "../../../ui/Pick";
 import { Tick } from "../../../ui/Tick";
@@ -172,6 +173,8 @@ function OtherTables({ table, draft, onChange }: SettingsProps) {
   );
 }
 
+const MOST_KEYS = 6;
+
 function LookUp({ table, draft, onChange }: SettingsProps) {
   const others = useOtherTables(table);
   const { data: other } = useTable(draft.others[0]);
@@ -181,17 +184,45 @@ function LookUp({ table, draft, onChange }: SettingsProps) {
         label="Looked up in"
         value={draft.others[0] ?? ""}
         options={others.map(({ id, name }) => ({ value: id, label: name }))}
-        onChoose={(id) => onChange({ others: [id], otherKey: "", values: [] })}
+        onChoose={(id) => onChange({ others: [id], pairs: draft.pairs.map(([key]) => [key, ""]), values: [] })}
       />
-      <Pick label="By" value={draft.key} options={optionsOf(table)} onChoose={(key) => onChange({ key })} />
+      {draft.pairs.map(([key, otherKey], i) => {
+        const set = (pair: [string, string]) =>
+          onChange({ pairs: draft.pairs.map((before, j) => (i === j ? pair : before)) });
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: pairs have no name but their place
+          <div key={i} className="flex flex-col gap-2">
+            <Pick
+              label={i === 0 ? "By" : "and by"}
+              value={key}
+              options={optionsOf(table)}
+              onChoose={(next) => set([next, otherKey])}
+            />
+            {other && (
+              <Pick
+                label={`which in ${other.name} is`}
+                value={otherKey}
+                options={optionsOf(other)}
+                onChoose={(next) => set([key, next])}
+              />
+            )}
+          </div>
+        );
+      })}
       {other && (
         <>
-          <Pick
-            label={`which in ${other.name} is`}
-            value={draft.otherKey}
-            options={optionsOf(other)}
-            onChoose={(otherKey) => onChange({ otherKey })}
-          />
+          <p className="flex gap-3">
+            {draft.pairs.length < MOST_KEYS && (
+              <Button look="link" onClick={() => onChange({ pairs: [...draft.pairs, ["", ""]] })}>
+                by one more
+              </Button>
+            )}
+            {draft.pairs.length > 1 && (
+              <Button look="link" onClick={() => onChange({ pairs: draft.pairs.slice(0, -1) })}>
+                by one less
+              </Button>
+            )}
+          </p>
           <SeveralVariables
             label="Brings"
             table={other}

@@ -27,8 +27,8 @@ export type Draft = {
   between: string;
   name: string;
   others: string[];
-  key: string;
-  otherKey: string;
+  /** The variables by which others are looked up, here and in the other table. */
+  pairs: [string, string][];
   conditions: Condition[];
   kept: string[];
 };
@@ -54,8 +54,7 @@ export function startOf(table: Table, stems: Stem[]): Draft {
     between: " ",
     name: "joined",
     others: [],
-    key: labels[0] ?? "",
-    otherKey: "",
+    pairs: [[labels[0] ?? "", ""]],
     conditions: [],
     kept: [],
   };
@@ -88,11 +87,12 @@ export function recipeOf(table: Table, how: How, draft: Draft): TableRecipe | nu
       return draft.others.length > 0 ? { of: [...of, ...draft.others], options: { how, name: "table" } } : null;
     case "look-up": {
       const [other] = draft.others;
-      return other && draft.key && draft.otherKey && draft.values.length > 0
-        ? {
-            of: [table.id, other],
-            options: { how, key: draft.key, other_key: draft.otherKey, symbols: draft.values },
-          }
+      const [key, other_key] = [0, 1].map((side) => draft.pairs.map((pair) => pair[side] ?? "")) as [
+        string[],
+        string[],
+      ];
+      return other && [...key, ...other_key].every(Boolean) && draft.values.length > 0
+        ? { of: [table.id, other], options: { how, key, other_key, symbols: draft.values } }
         : null;
     }
     case "part":
