@@ -23,8 +23,8 @@ class ByHand(BrowserCase):
     def test_boundaries_are_moved_named_used_again_and_kept_as_a_variable(self):
         self.open_demo_table()
         dialog = self.open_classes()
-        dialog.get_by_label("Boundaries, ascending").fill("0 10 20 80")
-        dialog.get_by_label("Boundaries, ascending").press("Enter")
+        dialog.get_by_label("Boundaries, from the lowest").fill("0 10 20 80")
+        dialog.get_by_label("Boundaries, from the lowest").press("Enter")
         self.page.keyboard.press("Escape")
         grip = self.page.get_by_role("slider", name="Boundary 2 of 4")
         box, left = grip.bounding_box(), self.page.get_by_role("slider", name="Boundary 1 of 4").bounding_box()

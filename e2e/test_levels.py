@@ -69,7 +69,7 @@ class Levels(Choosing):
         rows = "\n".join(f"{'up' if i % 2 else 'down'},{i * i % 37 + i % 2 * 5}" for i in range(60))
         self.paste_table("side,x\n" + rows)
         self.button("Store the table").click()
-        expect(self.sentence).to_contain_text("Spread of side")
+        expect(self.sentence).to_contain_text("Spread of x")
         self.page.get_by_role("navigation", name="Variables").get_by_role("link", name="x").click()
         self.pick("Split by", "side")
         self.pick("Levels set", "back to back")

@@ -20,7 +20,7 @@ _REPEATED = re.compile(
     r"[ _.]*(?P<tail>[^\W\d_][^\d]*|[%\u00b0]\S*)?"
 )
 _SET = re.compile(
-    r"(time|hours?|days?|weeks?|months?|years?|age|dose|dosage|conc(entration)?|temp(erature)?|depth)", re.I
+    r"(t|time|hours?|days?|weeks?|months?|years?|age|dose|dosage|conc(entration)?|temp(erature)?|depth)", re.I
 )
 MOST_COLUMNS = 2_000
 
@@ -38,23 +38,26 @@ class Stem:
 
 def stems(table: Table) -> tuple[Stem, ...]:
     """Return the columns that seem to repeat one measurement: like names with numbers, like kinds and units."""
-    result: dict[tuple[str, str, str, bool], dict[str, str]] = {}
+    result: dict[tuple[str, str, str, str, bool], dict[str, str]] = {}
     for symbol, column in table.columns.items():
         part = _REPEATED.fullmatch(column.label)
         if part:
             tail = (part["tail"] or "").strip()
             unit = tail if tail and is_unit(tail, spaced=True) else ""
-            name = " ".join(filter(None, ((part["name"] or "").strip(" _.:-"), "" if unit else tail)))
-            members = result.setdefault((name, unit, column.unit, column.numbers is not None), {})
-            members.setdefault(part["mark"], symbol)
-    return tuple(_stem(name, unit, members) for (name, unit, _, _), members in result.items() if len(members) > 1)
+            name = (part["name"] or "").strip(" _.:-")
+            key = name, "" if unit else tail, unit, column.unit, column.numbers is not None
+            result.setdefault(key, {}).setdefault(part["mark"], symbol)
+    return tuple(
+        _stem(name, tail, unit, members) for (name, tail, unit, *_), members in result.items() if len(members) > 1
+    )
 
 
-def _stem(name: str, unit: str, members: Mapping[str, str]) -> Stem:
+def _stem(name: str, tail: str, unit: str, members: Mapping[str, str]) -> Stem:
     """A name such as "dose" is of the numbers; what they measure is then still to be named."""
     of_marks = name if _SET.fullmatch(name) else ""
     mark_name = f"{of_marks or 'at'} ({unit})" if unit else of_marks
-    return Stem("value" if of_marks else name or "value", tuple(members.values()), tuple(members), mark_name)
+    label = " ".join(filter(None, ("value" if of_marks or not name else name, tail)))
+    return Stem(label, tuple(members.values()), tuple(members), mark_name)
 
 
 def longer(table: Table, sets: Mapping[str, Sequence[str]], *, marks: Sequence[str], mark_name: str) -> Made:

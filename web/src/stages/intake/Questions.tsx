@@ -24,7 +24,7 @@ export function Questions({ found, kept, onAnswer }: QuestionsProps) {
         {open.map((problem) => (
           <li
             key={`${problem.code} ${problem.symbol} ${problem.problem}`}
-            className="grid grid-cols-[9rem_1fr_auto] items-center gap-3 border-line border-b px-3.5 py-2 last:border-0"
+            className="grid grid-cols-[8rem_minmax(14rem,1fr)_minmax(auto,19rem)] items-center gap-3 border-line border-b px-3.5 py-2 last:border-0"
           >
             <span className="truncate font-semibold">{problem.symbol ? label(problem.symbol) : "the file"}</span>
             <span>

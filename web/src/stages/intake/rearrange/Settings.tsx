@@ -100,6 +100,9 @@ export function Settings(props: SettingsProps) {
   }
 }
 
+const ORDINALS = ["first", "second", "third", "fourth"];
+const ordinal = (i: number) => ORDINALS[i] ?? `${i + 1}th`;
+
 function Longer({ table, stems, draft, onChange }: SettingsProps) {
   const members = draft.sets[0]?.symbols ?? [];
   const take = (symbols: string[]) => {
@@ -117,9 +120,17 @@ function Longer({ table, stems, draft, onChange }: SettingsProps) {
         </p>
       )}
       {draft.sets.length > 1 ? (
-        <p>
-          {counted(draft.sets.length, "measurement")} side by side: {draft.sets.map(({ name }) => name).join(", ")}.
-        </p>
+        draft.sets.map(({ name }, i) => (
+          <Field
+            // biome-ignore lint/suspicious/noArrayIndexKey: a name is what is typed here
+            key={i}
+            label={`What the ${ordinal(i)} columns measure`}
+            value={name}
+            onChange={(event) =>
+              onChange({ sets: draft.sets.map((set, j) => (i === j ? { ...set, name: event.target.value } : set)) })
+            }
+          />
+        ))
       ) : (
         <>
           <SeveralVariables label="Repeated columns, in their order" table={table} chosen={members} onChoose={take} />
