@@ -6,7 +6,7 @@ class User(AbstractUser):
     """Somebody who signs in with a name and a password, or a guest who came by a link."""
 
     guest = models.BooleanField(default=False)
-    # Which statistics and percent points a reading lists: {"statistics": ids or null, "percents": numbers}.
+    # Which statistics and percent points readings list in each study, and reasons that are offered: see schemas.Listed.
     listed = models.JSONField(default=dict, blank=True)
 
 

@@ -15,11 +15,18 @@ class Listing(TestCase):
     def test_what_a_reading_lists_is_kept_with_the_person(self):
         client = signed_in(person("ada"))
         self.assertIsNone(client.get("/api/session").json()["listed"])
-        wanted = {"statistics": ["mean", "sd"], "percents": [5, 95], "reasons": ["balance drifted"]}
+        study = "7b7f6c9e-0000-4000-8000-000000000000"
+        lists = {study: {"statistics": ["mean", "sd"], "percents": [5, 95]}, "": {"statistics": [], "percents": []}}
+        wanted = {"lists": lists, "reasons": ["balance drifted"]}
         client.put("/api/session/listed", wanted, content_type="application/json")
         self.assertEqual(client.get("/api/session").json()["listed"], wanted)
         self.assertIsNone(signed_in(person("bob")).get("/api/session").json()["listed"])
-        wrong = client.put("/api/session/listed", {"percents": [101]}, content_type="application/json")
+        before = person("cyd")  # kept before studies had lists of their own
+        before.listed = {"statistics": None, "percents": [2.5], "reasons": None}
+        before.save()
+        told = signed_in(before).get("/api/session").json()["listed"]
+        self.assertEqual(told, {"lists": {"": {"statistics": None, "percents": [2.5]}}, "reasons": None})
+        wrong = client.put("/api/session/listed", {"lists": {"": {"percents": [101]}}}, content_type="application/json")
         self.assertEqual(wrong.status_code, 422)
         self.assertEqual(Client().put("/api/session/listed", wanted, content_type="application/json").status_code, 401)
 

@@ -4826,20 +4826,33 @@ export interface components {
             opened: string | null;
         };
         /**
-         * Listed
-         * @description What a reading lists: ids of statistics, null for the usual ones, and percents whose points are wanted; and the
-         *     reasons that are offered for decisions, null for the usual ones.
+         * ListOfStudy
+         * @description What readings list: ids of statistics, null for the usual ones, and percents whose points are wanted.
          */
-        Listed: {
+        ListOfStudy: {
             /**
              * Percents
              * @default []
              */
             percents: number[];
-            /** Reasons */
-            reasons?: string[] | null;
             /** Statistics */
             statistics?: string[] | null;
+        };
+        /**
+         * Listed
+         * @description What readings list in each study, by its id, and under "" in those without a list; and the reasons that are
+         *     offered for decisions, null for the usual ones.
+         */
+        Listed: {
+            /**
+             * Lists
+             * @default {}
+             */
+            lists: {
+                [key: string]: components["schemas"]["ListOfStudy"];
+            };
+            /** Reasons */
+            reasons?: string[] | null;
         };
         /** LogSetting */
         LogSetting: {

@@ -7,13 +7,15 @@ export function useListedOfPerson({ name, is_demo: demo, listed }: Session): voi
   useEffect(() => {
     if (demo || name === null) return;
     if (listed) {
-      const { statistics, percents, reasons } = listed;
-      usePreferences.setState({ statistics: statistics ?? null, percents, ...(reasons ? { reasons } : {}) });
+      const { lists, reasons } = listed;
+      const known = Object.entries(lists).map(([study, list]) => [
+        study,
+        { statistics: list.statistics ?? null, percents: list.percents },
+      ]);
+      usePreferences.setState({ lists: Object.fromEntries(known), ...(reasons ? { reasons } : {}) });
     }
-    return usePreferences.subscribe((now, before) => {
-      const { statistics, percents, reasons } = now;
-      if (statistics !== before.statistics || percents !== before.percents || reasons !== before.reasons)
-        keepListed({ statistics, percents, reasons }).catch(() => undefined);
+    return usePreferences.subscribe(({ lists, reasons }, before) => {
+      if (lists !== before.lists || reasons !== before.reasons) keepListed({ lists, reasons }).catch(() => undefined);
     });
   }, [name, demo, listed]);
 }

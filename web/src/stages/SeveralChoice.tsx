@@ -10,10 +10,19 @@ type SeveralChoiceProps = {
   chosen: readonly string[];
   onChoose: (chosen: string[]) => void;
   children?: ReactNode;
+  className?: string;
 };
 
 /** An underlined word of a sentence that stands for several; each can be put in or taken out. */
-export function SeveralChoice({ label, shown, options, chosen, onChoose, children }: SeveralChoiceProps) {
+export function SeveralChoice({
+  label,
+  shown,
+  options,
+  chosen,
+  onChoose,
+  children,
+  className = "",
+}: SeveralChoiceProps) {
   return (
     <Floating
       label={label}
@@ -22,7 +31,7 @@ export function SeveralChoice({ label, shown, options, chosen, onChoose, childre
         <button
           type="button"
           aria-label={`${label}: ${shown}`}
-          className="dotted-word rounded px-0.5 text-left hover:text-accent-hover data-[state=open]:bg-accent-tint"
+          className={`dotted-word rounded px-0.5 text-left hover:text-accent-hover data-[state=open]:bg-accent-tint ${className}`}
         >
           {shown}
         </button>

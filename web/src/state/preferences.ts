@@ -3,12 +3,13 @@ import { persist } from "zustand/middleware";
 
 type Theme = "light" | "dark" | "system";
 
+/** What a reading lists. statistics: null for the usual ones; percents: those whose points are listed besides. */
+type List = { statistics: string[] | null; percents: number[] };
+
 type Preferences = {
   theme: Theme;
-  /** The statistics that a reading lists; null until the reader has chosen. */
-  statistics: string[] | null;
-  /** Percents whose points a reading lists besides. */
-  percents: number[];
+  /** What readings list in each study; under "" what was chosen before studies had lists of their own. */
+  lists: Record<string, List>;
   singleKeys: boolean;
   /** The study last open. */
   study: string;
@@ -25,12 +26,19 @@ type Preferences = {
   setSingleKeys: (on: boolean) => void;
 };
 
+const USUAL_LIST: List = { statistics: null, percents: [] };
+
+/** What readings list in the study that is open. */
+export const listHere = ({ lists, study }: Pick<Preferences, "lists" | "study">): List =>
+  lists[study] ?? lists[""] ?? USUAL_LIST;
+
+type Kept = Partial<List & Preferences>;
+
 export const usePreferences = create<Preferences>()(
   persist(
     (set) => ({
       theme: "system",
-      statistics: null,
-      percents: [],
+      lists: {},
       singleKeys: true,
       study: "",
       reasons: ["entry mistake", "measurement failed", "not of this population", "too far from all else to judge"],
@@ -38,12 +46,23 @@ export const usePreferences = create<Preferences>()(
       setPlateStyle: (plateStyle) => set({ plateStyle }),
       setStudy: (study) => set({ study }),
       setReasons: (reasons) => set({ reasons }),
-      setPercents: (percents) => set({ percents }),
+      setPercents: (percents) =>
+        set((now) => ({ lists: { ...now.lists, [now.study]: { ...listHere(now), percents } } })),
       setTheme: (theme) => set({ theme }),
-      setStatistics: (statistics) => set({ statistics }),
+      setStatistics: (statistics) =>
+        set((now) => ({ lists: { ...now.lists, [now.study]: { ...listHere(now), statistics } } })),
       setSingleKeys: (singleKeys) => set({ singleKeys }),
     }),
-    { name: "velvet-heron" },
+    {
+      name: "velvet-heron",
+      version: 1,
+      migrate: (kept) => {
+        const { statistics = null, percents = [], ...rest } = (kept ?? {}) as Kept;
+        return (
+          statistics || percents.length > 0 ? { ...rest, lists: { "": { statistics, percents } } } : rest
+        ) as never;
+      },
+    },
   ),
 );
 

@@ -2,7 +2,7 @@ import { EFFECTS } from "../../api/choices.gen";
 import type { Picture } from "../../api/figures";
 import type { NewPanel, NewPlate, NewSource, Sheet } from "../../api/plates";
 import type { Table, Variable } from "../../api/studies";
-import { usePreferences } from "../../state/preferences";
+import { listHere, usePreferences } from "../../state/preferences";
 import { isNumeric, titled } from "../../words/kinds";
 import { groupingsOf } from "../compare/GroupsSentence";
 import { differencesPicture, groupsPicture, resultsPicture, sharesPicture } from "../compare/pictures";
@@ -102,7 +102,7 @@ function spread({ table, query, address, beside }: StageAddress): Found {
   const other = find(table, choices.each);
   const splitBy = choices.view === "shape" && other && other !== variable && canSplit(other) ? other : undefined;
   const within = choices.view === "shape" ? split : undefined;
-  const statistics = usePreferences.getState().statistics ?? USUAL;
+  const statistics = listHere(usePreferences.getState()).statistics ?? USUAL;
   const pictures = panelled(splitBy, (only) => shapePicture(table, variable, within, choices, statistics, only));
   return kept(titleOf(within), address, pictures, sheetOf(pictures.length, choices));
 }

@@ -49,6 +49,7 @@ export function ScatterChoices({ table, choices, change, by, also, bars, x, vari
       {choices.form === "points" && isNumeric(x) && (
         <ChoiceLine name="Bars">
           <SeveralChoice
+            className="min-h-6"
             label={`Bars of ${x.label}`}
             shown={bars.x.length > 0 ? bars.x.map(({ label }) => label).join(" to ") : `none along ${x.label}`}
             options={table.variables

@@ -1,5 +1,5 @@
 import type { NormalityReading, Spread } from "../../api/readings";
-import { usePreferences } from "../../state/preferences";
+import { listHere, usePreferences } from "../../state/preferences";
 import { Card } from "../../ui/Card";
 import { TakeTable } from "../../ui/TakeTable";
 import { fixed, pNumber, significant } from "../../words/numbers";
@@ -19,7 +19,7 @@ const difference = (by: number, digits: number) =>
 
 /** Each statistic on both scales, with the change of those that have no unit. */
 export function ChangeCard({ before, after, normalBefore, normalAfter }: ChangeCardProps) {
-  const chosen = usePreferences((state) => state.statistics) ?? USUAL;
+  const chosen = usePreferences((state) => listHere(state).statistics) ?? USUAL;
   const listed = listedOf(chosen, []).filter(({ id }) => !id.startsWith("geometric"));
   const change = (a: number | null | undefined, b: number | null | undefined, digits = 2) =>
     typeof a === "number" && typeof b === "number" ? difference(b - a, digits) : "";

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import type { GroupSpread, Split, Spread } from "../../api/readings";
-import { usePreferences } from "../../state/preferences";
+import { listHere, usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { TakeTable } from "../../ui/TakeTable";
@@ -12,8 +12,8 @@ const FEW = 4;
 
 /** The chosen statistics for each level; levels down or across, and copied as a real table. */
 export function NumbersByGroup({ split }: { split: Split }) {
-  const chosen = usePreferences((state) => state.statistics) ?? USUAL;
-  const percents = usePreferences((state) => state.percents);
+  const chosen = usePreferences((state) => listHere(state).statistics) ?? USUAL;
+  const percents = usePreferences((state) => listHere(state).percents);
   const [across, setAcross] = useState(split.groups.length <= FEW);
   const listed = listedOf(chosen, split.groups);
   const columns = split.groups.map((group) => {

@@ -3,7 +3,7 @@ import { useState } from "react";
 import { Link } from "react-router";
 import { type Overview, overviewOf, type Spread } from "../../api/readings";
 import { SmallShape } from "../../plot/SmallShape";
-import { usePreferences } from "../../state/preferences";
+import { listHere, usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
@@ -30,7 +30,7 @@ const departure = ({ qq_correlation: r }: Numbers) => (r === null ? -1 : 1 - r);
 export function OverviewStage() {
   const table = useTableHere();
   const useQueryResult = useQuery(overviewOf(table, 7));
-  const chosen = usePreferences((state) => state.statistics) ?? USUAL;
+  const chosen = usePreferences((state) => listHere(state).statistics) ?? USUAL;
   const [byDeparture, setByDeparture] = useState(false);
   const [across, setAcross] = useState(false);
   const variables = [...(useQueryResult.data?.variables ?? [])];

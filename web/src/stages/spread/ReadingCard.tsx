@@ -2,7 +2,7 @@ import { useQuery } from "@tanstack/react-query";
 import { type Definition, meaningsOf, type Spread } from "../../api/readings";
 import type { Table } from "../../api/studies";
 import { useMeanings } from "../../state/meanings";
-import { usePreferences } from "../../state/preferences";
+import { listHere, usePreferences } from "../../state/preferences";
 import { Card } from "../../ui/Card";
 import { Hint } from "../../ui/Hint";
 import { counted, fixed, significant } from "../../words/numbers";
@@ -18,9 +18,9 @@ type ReadingCardProps = { table: Table; spread: Spread; onDefinition: (definitio
 
 /** What a careful colleague would say of the variable, and the numbers behind it. */
 export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
-  const chosen = usePreferences((state) => state.statistics) ?? USUAL;
+  const chosen = usePreferences((state) => listHere(state).statistics) ?? USUAL;
   const setMeanings = useMeanings((state) => state.setOpen);
-  const percents = usePreferences((state) => state.percents);
+  const percents = usePreferences((state) => listHere(state).percents);
   const lines = [
     ...listedOf(chosen, [spread]).map((statistic) => lineOf(statistic, spread)),
     ...percentLines(spread, percents),

@@ -7,7 +7,7 @@ import type { Layer as SceneLayer } from "../../api/plates";
 import { classesOf, densityOf, type Split, type Spread, splitOf, spreadOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import type { Shown } from "../../figure/screen";
-import { usePreferences } from "../../state/preferences";
+import { listHere, usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { LayerToggles } from "../../ui/LayerToggles";
@@ -109,7 +109,7 @@ const highest = (values: Float64Array) => values.reduce((most, value) => Math.ma
 /** A variable, or each level of another, as a shape: classes and curves over box and points, and its numbers beside. */
 export function ShapeSpread({ table, variable, by, separately, choices, change }: ShapeSpreadProps) {
   const symbol = variable.symbol;
-  const statistics = usePreferences((state) => state.statistics) ?? USUAL;
+  const statistics = usePreferences((state) => listHere(state).statistics) ?? USUAL;
   const [held, setHeld] = useState<Held>({});
   const heldClasses = held.classes ? { ...held.classes, closed: choices.classes.closed } : choices.classes;
   const heldDensity = held.bandwidth ? { ...choices.density, bandwidth: held.bandwidth } : choices.density;

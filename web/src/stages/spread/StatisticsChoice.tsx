@@ -1,5 +1,5 @@
 import { type FormEvent, useState } from "react";
-import { usePreferences } from "../../state/preferences";
+import { listHere, usePreferences } from "../../state/preferences";
 import { Button } from "../../ui/Button";
 import { Field } from "../../ui/Field";
 import { Floating } from "../../ui/Floating";
@@ -7,9 +7,10 @@ import { Tick } from "../../ui/Tick";
 import { withOrWithout } from "../../values";
 import { STATISTICS } from "./statistics";
 
-/** Which statistics are listed; chosen once and kept. */
+/** Which statistics are listed; chosen once for a study, and kept. */
 export function StatisticsChoice({ chosen }: { chosen: string[] }) {
-  const { setStatistics, percents, setPercents } = usePreferences();
+  const { setStatistics, setPercents, ...now } = usePreferences();
+  const { percents } = listHere(now);
   const [typed, setTyped] = useState(percents.join(" "));
   const set = (event: FormEvent) => {
     event.preventDefault();
@@ -51,9 +52,14 @@ export function StatisticsChoice({ chosen }: { chosen: string[] }) {
         />
         <Button type="submit">Set</Button>
       </form>
-      <Button look="link" className="mt-1" onClick={() => setStatistics(null)}>
-        as at first
-      </Button>
+      <p className="mt-1 flex gap-3">
+        <Button look="link" onClick={() => setStatistics(null)}>
+          the usual ones
+        </Button>
+        <Button look="link" onClick={() => setStatistics([])}>
+          none
+        </Button>
+      </p>
     </Floating>
   );
 }

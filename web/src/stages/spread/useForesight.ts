@@ -4,7 +4,7 @@ import { figureOf } from "../../api/figures";
 import { countsOf, normalityOf, spreadOf } from "../../api/readings";
 import type { Table, Variable } from "../../api/studies";
 import { FORESEEN } from "../../api/views";
-import { usePreferences } from "../../state/preferences";
+import { listHere, usePreferences } from "../../state/preferences";
 import { isNumeric } from "../../words/kinds";
 import { countsPicture, shapePicture } from "./pictures";
 import { canSplit } from "./Sentence";
@@ -15,7 +15,7 @@ import { firstLook, type SpreadChoices, useSpreadChoices } from "./useSpreadChoi
 export function useForesight(table: Table | undefined) {
   const queries = useQueryClient();
   const { choices } = useSpreadChoices();
-  const statistics = usePreferences((state) => state.statistics) ?? USUAL;
+  const statistics = usePreferences((state) => listHere(state).statistics) ?? USUAL;
   const kept = JSON.stringify([choices, statistics]);
   return useCallback(
     async (variable: Variable) => {

@@ -2,7 +2,7 @@ import { useMemo } from "react";
 import * as records from "../../api/choices.gen";
 import { CUMULATIVE_LINES, QUANTILE_PLOTS, SHAPE_LAYERS, TIME_UNITS } from "../../api/choices.gen";
 import type { ClassSettings, Definition, DensitySettings, SpreadSettings } from "../../api/readings";
-import { usePreferences } from "../../state/preferences";
+import { listHere, usePreferences } from "../../state/preferences";
 import { keysOf, without } from "../../values";
 import { type Change, oneOf, useAddress } from "../useAddress";
 import { boundariesTyped } from "./boundariesTyped";
@@ -175,7 +175,7 @@ export function firstLook({ definition, percents, classes, density, box }: Sprea
 /** What the reader chose, in the address; and the percent points that he wants everywhere. */
 export function useSpreadChoices() {
   const { choices, change } = useAddress(readSpread);
-  const percents = usePreferences((state) => state.percents);
+  const percents = usePreferences((state) => listHere(state).percents);
   return { choices: useMemo(() => ({ ...choices, percents }), [choices, percents]), change };
 }
 
