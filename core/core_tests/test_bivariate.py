@@ -4,12 +4,26 @@ import unittest
 
 import numpy as np
 from heron import bivariate
-from heron.errors import InputError
+from heron.density import kernel_density
+from heron.errors import ChoiceError, InputError
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 
 class Density(unittest.TestCase):
+    def test_widths_by_the_plug_in_rule_show_two_clouds_that_the_normal_reference_makes_one(self):
+        rng = np.random.default_rng(6)
+        x = np.concatenate((rng.normal(0, 1, 400), rng.normal(7, 1, 400)))
+        y = rng.normal(size=800)
+        by_rule = {rule: bivariate.pair_density(x, y, rule=rule) for rule in ("normal-reference", "plug-in")}
+        self.assertAlmostEqual(by_rule["normal-reference"].bandwidth_x, x.std(ddof=1) * 800 ** (-1 / 6))
+        alone = kernel_density(x, bandwidth="plug-in").bandwidth
+        self.assertAlmostEqual(by_rule["plug-in"].bandwidth_x, alone * 800 ** (1 / 5 - 1 / 6))
+        self.assertLess(by_rule["plug-in"].bandwidth_x, by_rule["normal-reference"].bandwidth_x / 2)
+        self.assertEqual(bivariate.pair_density(x, y, rule="plug-in", bandwidths=(0.5, None)).bandwidth_x, 0.5)
+        with self.assertRaises(ChoiceError):
+            bivariate.pair_density(x, y, rule="best")
+
     def test_it_is_the_direct_sum_of_kernels(self):
         rng = np.random.default_rng(12)
         x, y = rng.normal(size=(2, 500))

@@ -66,6 +66,7 @@ DRAWN = {
     "sort": choices.ESTIMATE_ORDERS,
     "shown": choices.PAIR_FORMS,
     "shade": choices.SHADES,
+    "width_rule": choices.WIDTH_RULES,
     "joined": choices.JOINS,
     "margins": choices.MARGINS,
     "view": choices.DIAGNOSTICS,

@@ -435,6 +435,14 @@ class Data(TestCase):
         self.assertEqual(float(bar["low"]), A.mean() - A.std(ddof=1))
 
 
+class Ramps(TestCase):
+    def test_each_falls_in_lightness_so_that_it_reads_in_grey_and_for_every_reader(self):
+        for name, steps in colours.LOOK["ramps"].items():
+            for view in ("", *colours.VIEWS) if name != "diverging" else ():
+                lightness = [float(colours.seen(step, view)[0]) for step in steps]
+                self.assertLess(float(np.diff(lightness).max()), -3, f"{name}, {view}")
+
+
 class Sets(TestCase):
     def test_a_series_takes_its_colour_from_the_set_by_its_place_or_has_its_own(self):
         style = {**styles.ON_SCREEN, "colours": "graphite"}

@@ -101,10 +101,15 @@ class PairsDrawn(unittest.TestCase):
         self.assertEqual(expected, dict(zip(zip(*places, strict=True), counts, strict=True)))
         np.testing.assert_allclose(result.size, result.value / counts.max())
         self.assertEqual((scene.sizes_title, scene.sizes_high), ("Pairs", counts.max()))
-        split = [each for each in self.drawn(**pair, by="bed").layers if each.role == "counted"]
+        grouped = self.drawn(**pair, by="bed")
+        split = [each for each in grouped.layers if each.role == "counted"]
         self.assertEqual([each.value.sum() for each in split], [np.count_nonzero(k == BED) for k in range(3)])
-        beside = {(round(each.aside_x[0], 9), round(each.aside_y[0], 9)) for each in split}
-        self.assertEqual(len(beside), 3)
+        # Three groups share four fifths of the room between two grades, and none is wider than its part.
+        for each, step in zip(split, (-1, 0, 1), strict=True):
+            np.testing.assert_allclose(each.aside_x, step * 0.8 / 3, atol=1e-12)
+        room = (grouped.across.high - grouped.across.low) * grouped.sizes_room
+        self.assertAlmostEqual(room, 0.8 / 3)
+        self.assertEqual(scene.sizes_room, 0)
         self.refused("shown", shown="counts", x="length", y="mass", also=("first",))
 
     def test_points_are_scattered_by_what_is_told_and_keep_their_values(self) -> None:
@@ -112,11 +117,12 @@ class PairsDrawn(unittest.TestCase):
         points = layer(scene, "points")
         self.assertEqual(sorted(points.rows), list(range(1, N + 1)))
         np.testing.assert_array_equal(points.x, GRADES[0][points.rows - 1])
+        self.assertIn(
+            "scattered at random by up to 0.1 of first and 0.02 of second to each side", " ".join(scene.facts.marks)
+        )
         self.assertTrue(0.08 < np.abs(points.aside_x).max() <= 0.1)  # 2.5 % of a range of 4
         self.assertLess(np.abs(points.aside_y).max(), 0.0201)
-        self.assertIn(
-            "by up to 2.5 % of the range of first and 0.5 % of the range of second to each side", self.said(scene)
-        )
+        self.assertIn("by up to 0.1 of first and 0.02 of second to each side", self.said(scene))
         line = data([scene], [""]).splitlines()[1].split(",")
         self.assertIn(float(line[4]), {1.0, 2.0, 3.0, 4.0, 5.0})
 

@@ -1,6 +1,6 @@
 """Many pairs: their density, counts in hexagons and windows, and the rows inside an outline."""
 
-from heron.bivariate.density import GRID, SHARES, PairDensity, pair_density
+from heron.bivariate.density import GRID, SHARES, PairDensity, WidthRule, pair_density
 from heron.bivariate.windows import Hexagons, Stacks, hexagons, inside, stacks, window
 
 __all__ = [
@@ -9,6 +9,7 @@ __all__ = [
     "Hexagons",
     "PairDensity",
     "Stacks",
+    "WidthRule",
     "hexagons",
     "inside",
     "pair_density",

@@ -1,14 +1,19 @@
 """The density of pairs, by a product of normal kernels on a grid."""
 
+import math
+from collections.abc import Callable
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 from numpy.typing import ArrayLike
 
-from heron.checks import Floats, Ints, same_length
+from heron.checks import Floats, Ints, choose, same_length
+from heron.density.bandwidths import bandwidth_of
 from heron.errors import InputError
 from heron.results import Result
 
+WidthRule = Literal["normal-reference", "plug-in"]
 SHARES = (0.25, 0.5, 0.75, 0.9, 0.95)
 GRID = 200
 _REACH = 3.5  # kernel SDs beyond the data that the grid takes in
@@ -37,6 +42,7 @@ def pair_density(
     y: ArrayLike,
     *,
     bandwidths: tuple[float | None, float | None] = (None, None),
+    rule: WidthRule = "normal-reference",
     grid: int = GRID,
     shares: tuple[float, ...] = SHARES,
     sparse: int = 0,
@@ -50,7 +56,9 @@ def pair_density(
     y : (n_rows,) array_like of float
         Values in their unit, NaN for missing; rows with either missing take no part.
     bandwidths : (float or None, float or None), optional
-        The kernel's SD on each axis, SD n^(-1/6) where None.
+        The kernel's SD on each axis, by the rule where None.
+    rule : {"normal-reference", "plug-in"}, optional
+        SD n^(-1/6), or the plug-in bandwidth of each variable by itself times n^(1/30), as two dimensions need.
     grid : int, optional
         Points on each axis.
     shares : sequence of float, optional
@@ -65,6 +73,8 @@ def pair_density(
 
     Raises
     ------
+    ChoiceError
+        For an unknown rule.
     InputError
         For fewer than 3 pairs, or a variable without spread.
 
@@ -75,7 +85,8 @@ def pair_density(
 
     References
     ----------
-    scott-1992, for the bandwidths
+    scott-1992, for the normal-reference rule
+    botev-2010, for the plug-in rule
     hyndman-1996, for the contours
 
     Examples
@@ -96,7 +107,8 @@ def pair_density(
         raise InputError("no-density", f"There is no density to draw. {why}", where="x")
     if not 16 <= grid <= 512:
         raise InputError("out-of-range", f"The grid has from 16 to 512 points; {grid} are asked for.", where="grid")
-    wide = [_spread(values) * n ** (-1 / 6) if h is None else h for values, h in zip((a, b), bandwidths, strict=True)]
+    by = _WIDTHS[choose(rule, _WIDTHS, where="rule")]
+    wide = [by(values) if h is None else h for values, h in zip((a, b), bandwidths, strict=True)]
     if not all(np.isfinite(width) and width > 0 for width in wide):
         raise InputError("out-of-range", "A bandwidth lies above 0.", where="bandwidth")
     axes = [_axis(values, h, grid) for values, h in zip((a, b), wide, strict=True)]
@@ -119,6 +131,19 @@ def pair_density(
     return PairDensity(
         axes[0], axes[1], result, wide[0], wide[1], tuple(shares), levels, np.sort(rows[sparsest]), n, whole.size - n
     )  # fmt: skip
+
+
+def _plug_in(values: Floats) -> float:
+    ordered = np.sort(values)
+    width = bandwidth_of(ordered, float(ordered[0]), float(ordered[-1]), "plug-in")[0]
+    return width * math.pow(values.size, 1 / 30)
+
+
+def _normal_reference(values: Floats) -> float:
+    return _spread(values) * math.pow(values.size, -1 / 6)
+
+
+_WIDTHS: dict[str, Callable[[Floats], float]] = {"normal-reference": _normal_reference, "plug-in": _plug_in}
 
 
 def _spread(values: Floats) -> float:

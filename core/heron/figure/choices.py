@@ -90,7 +90,15 @@ PAIR_FORMS = displays(
         "contours": "contours of density",
     }
 )
-SHADES = displays({"heron": "blue to plum", "moss": "moss"})
+SHADES = displays(
+    {"heron": "blue to plum", "moss": "moss", "ember": "ochre to brown", "lagoon": "green to night", "ink": "greys"}
+)
+WIDTH_RULES = displays(
+    {
+        "normal-reference": ("normal-reference", "SD n^(-1/6): right for one normal cloud, too wide for several"),
+        "plug-in": ("plug-in", "from the data's own curvature, each variable by itself; shows several clouds"),
+    }
+)
 JOINS = displays({"no": "not joined", "x": "in the order of x", "rows": "in the order of rows"})
 LINE_BANDS = displays({"none": "no band", "line": "of the line", "both": "of the line and of one more value"})
 MARGINS = displays(

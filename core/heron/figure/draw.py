@@ -205,7 +205,7 @@ def _layer(
         size = (settings.get("size") or style["point_size"]) ** 2
         barred = layer.role == "points" and any(other.role == "point bars" for other in scene.layers)
         size *= _BARRED**2 if barred else 1
-        areas = _areas(layer, size, style, scene) if layer.size.size else size
+        areas = _areas(ax, layer, size, style, scene) if layer.size.size else size
         ringed = layer.role in ("beyond", "jumps", "limited")
         marker = (
             "o"
@@ -312,10 +312,14 @@ _BARRED = 1.6  # times a point: the radius of one with bars
 _SIZED = 2.1  # times a point: the radius of the largest where points tell a number
 
 
-def _areas(layer: Layer, size: float, style: Mapping[str, Any], scene: Scene) -> Any:
+def _areas(ax: Any, layer: Layer, size: float, style: Mapping[str, Any], scene: Scene) -> Any:
     """The areas of points that tell a number."""
     if layer.role == "counted":
         largest = min((2 * _COUNTED * style["type_size"]) ** 2, _ONE**2 * size * scene.sizes_high)
+        if scene.sizes_room:
+            largest = min(
+                largest, (scene.sizes_room * 72 * ax.get_figure().get_figwidth() * ax.get_position().width) ** 2
+            )
         return np.maximum(largest * layer.size, size * 0.12)
     if scene.sizes_title:
         return np.maximum(_SIZED**2 * size * layer.size, size * 0.12)

@@ -8,6 +8,7 @@ from heron import differences, outliers
 from heron.choices import Use
 from heron.control import CHARTS
 from heron.density import BANDWIDTH_RULES
+from heron.figure.choices import WIDTH_RULES
 from heron.figure.source import (
     ControlSource,
     DifferencesSource,
@@ -112,7 +113,8 @@ def _pair(source: PairSource) -> list[Use]:
     uses = []
     if source.shown != "points":
         by_rule = source.width_x is None and source.width_y is None
-        width = " with the normal-reference bandwidth" if by_rule else " with a bandwidth of one's own"
+        rule = WIDTH_RULES[source.width_rule].label
+        width = f" with the {rule} bandwidth" if by_rule else " with a bandwidth of one's own"
         uses.append(meant(f"pairs-{source.shown}", across=str(source.across), width=width))
     scaled = [
         SCALES[scale].told(variable=variable)

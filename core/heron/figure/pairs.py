@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from heron.checks import Floats, Ints
 from heron.figure.roles import Role
-from heron.figure.scene import Axis, Facts, Layer, Number, Scale, Scene, SceneSeries, turned_layer
+from heron.figure.scene import Axis, Facts, Layer, Number, Ramp, Scale, Scene, SceneSeries, turned_layer
 from heron.figure.source import PairSource
 from heron.figure.spread import beyond_layers, box_layer, outline
 from heron.groups import Box
@@ -144,7 +144,8 @@ def _by_itself(margin: Margin, key: str, rise: float) -> Iterator[Layer]:
 @dataclass(frozen=True)
 class Related:
     """What a picture of pairs is made of. across, up: its axes, their ends still to be found; reach_x, reach_y: what
-    these hold. sizes_title, sizes_high: what the area of points tells."""
+    these hold. sizes_title, sizes_high: what the area of points tells, sizes_step: how far along the first axis two
+    neighbours stand apart, 0 where they do not."""
 
     clouds: Sequence[Cloud]
     curves: Sequence[Curve]
@@ -161,6 +162,7 @@ class Related:
     numbers: Sequence[Number] = ()
     sizes_title: str = ""
     sizes_high: float = 1.0
+    sizes_step: float = 0.0
     equations: Sequence[str] = ()
 
 
@@ -198,10 +200,12 @@ def scene_of_pairs(plot: Related, source: PairSource) -> Scene:
     ]
     rooms = rooms_of(source, len(labels))
     held = [layer for layer in layers if layer.role in ("tiles", "enclosed")]
+    across = replace(plot.across, strips=rooms).over(
+        [plot.reach_x, *(e for layer in held for e in (layer.x, layer.high_x))]
+    )
+    ends = np.log10([across.low, across.high]) if across.scale == "log10" else np.array([across.low, across.high])
     return Scene(
-        replace(plot.across, strips=rooms).over(
-            [plot.reach_x, *(e for layer in held for e in (layer.x, layer.high_x))]
-        ),
+        across,
         replace(plot.up, strips=rooms).over(
             [plot.reach_y, *(e for layer in held for e in (layer.y, layer.high_y))], 0.04
         ),
@@ -218,11 +222,14 @@ def scene_of_pairs(plot: Related, source: PairSource) -> Scene:
         values_ramp=ramp,
         sizes_title=plot.sizes_title,
         sizes_high=plot.sizes_high,
+        sizes_room=min(plot.sizes_step / float(ends[1] - ends[0]), 1.0),
         equations=tuple(plot.equations),
     )
 
 
-_RAMPS: dict[str, Literal["sequential", "alternate"]] = {"heron": "sequential", "moss": "alternate"}
+_RAMPS: dict[str, Ramp] = {
+    "heron": "sequential", "moss": "alternate", "ember": "ember", "lagoon": "lagoon", "ink": "ink",
+}  # fmt: skip
 
 
 def _share_words(share: float) -> str:

@@ -12,6 +12,7 @@ import numpy as np
 from heron.checks import Floats, Ints
 from heron.figure.roles import Role
 
+Ramp = Literal["sequential", "alternate", "ember", "lagoon", "ink"]
 Form = Literal["points", "line", "area", "blocks", "hexagons", "interval", "box", "words"]
 Scale = Literal["linear", "log10"]
 
@@ -158,7 +159,8 @@ class Scene:
     """A figure in data units. lanes: where its groups stand; ramp: of series that have an order.
     told_by_place: series stand apart and are named where they stand, so that colour says nothing that place does not;
     values_title, values_low, values_high, values_scale, values_ramp: of the shade of tiles; counts stand in steps of
-    equal ratio from 1. sizes_title: what the area of points tells, sizes_high: of the largest. equations: lines in the
+    equal ratio from 1. sizes_title: what the area of points tells, sizes_high: of the largest, sizes_room: the
+    share of the data area that it may be wide, 0 for any. equations: lines in the
     upper left corner, powers as in TeX."""
 
     across: Axis
@@ -170,14 +172,15 @@ class Scene:
     told_by_place: bool = False
     numbers: tuple[Number, ...] = ()
     lanes: tuple[Lane, ...] = ()
-    ramp: Literal["", "sequential", "alternate", "diverging"] = ""
+    ramp: Literal["", "sequential", "alternate", "ember", "lagoon", "ink", "diverging"] = ""
     values_title: str = ""
     values_low: float = 0.0
     values_high: float = 1.0
     values_scale: Scale = "linear"
-    values_ramp: Literal["sequential", "alternate"] = "sequential"
+    values_ramp: Ramp = "sequential"
     sizes_title: str = ""
     sizes_high: float = 1.0
+    sizes_room: float = 0.0
     equations: tuple[str, ...] = ()
 
 

@@ -14,6 +14,7 @@ from annotated_types import Ge, Gt, Le, Lt, MaxLen, Predicate
 
 from heron import outliers
 from heron.agreement import DifferenceScale
+from heron.bivariate import WidthRule
 from heron.control import Chart
 from heron.density import BandwidthRule, Kernel
 from heron.differences import Effect, Spreads
@@ -316,11 +317,11 @@ class PairSource(_Source):
     shown: points, or what counts or thickens them; jitter_x, jitter_y: how far points stand aside, as shares of the
     most; across, aspect: of hexagons and cells, how many stand across, and height over width of all; window: the part
     whose cells are counted (x from and to, y from and to), all of it where empty; width_x, width_y: the kernel's SDs,
-    None for the rule; grid: points of the density on each axis; sparse: so many pairs in the sparsest places are drawn
-    on top; shade: the colours. x_axis, y_axis: how axes are drawn. joined: points of one level joined in order of x or
-    of rows. lines, x_scale, y_scale, span, level: what is fitted, and how; each: a line for each level of `by`; bands:
-    of the line, and of one more value; equation: it stands on the picture. margins: each variable by itself along its
-    axis. plot: the pairs, or what the line leaves of them over the same x."""
+    None for the width_rule; grid: points of the density on each axis; sparse: so many pairs in the sparsest places are
+    drawn on top; shade: the colours. x_axis, y_axis: how axes are drawn. joined: points of one level joined in order of
+    x or of rows. lines, x_scale, y_scale, span, level: what is fitted, and how; each: a line for each level of `by`;
+    bands: of the line, and of one more value; equation: it stands on the picture. margins: each variable by itself
+    along its axis. plot: the pairs, or what the line leaves of them over the same x."""
 
     SYMBOLS: ClassVar[tuple[str, ...]] = ("x", "y", "by", "size", "also", "bars_x", "bars_y")
     kind: Literal["pair"] = "pair"
@@ -337,11 +338,12 @@ class PairSource(_Source):
     across: Annotated[int, Ge(4), Le(200)] = 40
     aspect: Annotated[float, Ge(0.1), Le(10)] = 0.7
     window: Annotated[tuple[Finite, ...], MaxLen(4)] = ()
+    width_rule: WidthRule = "normal-reference"
     width_x: Positive | None = None
     width_y: Positive | None = None
     grid: Annotated[int, Ge(32), Le(400)] = 200
     sparse: Annotated[int, Ge(0), Le(5_000)] = 0
-    shade: Literal["heron", "moss"] = "heron"
+    shade: Literal["heron", "moss", "ember", "lagoon", "ink"] = "heron"
     x_axis: AxisScale = "linear"
     y_axis: AxisScale = "linear"
     joined: Literal["no", "x", "rows"] = "no"

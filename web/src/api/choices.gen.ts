@@ -1510,6 +1510,29 @@ export const SHADES = {
   "moss": {
     "label": "moss",
     "help": ""
+  },
+  "ember": {
+    "label": "ochre to brown",
+    "help": ""
+  },
+  "lagoon": {
+    "label": "green to night",
+    "help": ""
+  },
+  "ink": {
+    "label": "greys",
+    "help": ""
+  }
+} as const;
+
+export const WIDTH_RULES = {
+  "normal-reference": {
+    "label": "normal-reference",
+    "help": "SD n^(-1/6): right for one normal cloud, too wide for several"
+  },
+  "plug-in": {
+    "label": "plug-in",
+    "help": "from the data's own curvature, each variable by itself; shows several clouds"
   }
 } as const;
 

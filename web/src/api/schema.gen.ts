@@ -5491,11 +5491,11 @@ export interface components {
          *     shown: points, or what counts or thickens them; jitter_x, jitter_y: how far points stand aside, as shares of the
          *     most; across, aspect: of hexagons and cells, how many stand across, and height over width of all; window: the part
          *     whose cells are counted (x from and to, y from and to), all of it where empty; width_x, width_y: the kernel's SDs,
-         *     None for the rule; grid: points of the density on each axis; sparse: so many pairs in the sparsest places are drawn
-         *     on top; shade: the colours. x_axis, y_axis: how axes are drawn. joined: points of one level joined in order of x or
-         *     of rows. lines, x_scale, y_scale, span, level: what is fitted, and how; each: a line for each level of `by`; bands:
-         *     of the line, and of one more value; equation: it stands on the picture. margins: each variable by itself along its
-         *     axis. plot: the pairs, or what the line leaves of them over the same x.
+         *     None for the width_rule; grid: points of the density on each axis; sparse: so many pairs in the sparsest places are
+         *     drawn on top; shade: the colours. x_axis, y_axis: how axes are drawn. joined: points of one level joined in order of
+         *     x or of rows. lines, x_scale, y_scale, span, level: what is fitted, and how; each: a line for each level of `by`;
+         *     bands: of the line, and of one more value; equation: it stands on the picture. margins: each variable by itself
+         *     along its axis. plot: the pairs, or what the line leaves of them over the same x.
          */
         PairSource: {
             /**
@@ -5600,7 +5600,7 @@ export interface components {
              * @default heron
              * @enum {string}
              */
-            shade: "heron" | "moss";
+            shade: "heron" | "moss" | "ember" | "lagoon" | "ink";
             /**
              * Shown
              * @default points
@@ -5627,6 +5627,12 @@ export interface components {
              * Format: uuid
              */
             table: string;
+            /**
+             * Width Rule
+             * @default normal-reference
+             * @enum {string}
+             */
+            width_rule: "normal-reference" | "plug-in";
             /** Width X */
             width_x?: number | null;
             /** Width Y */
@@ -6709,13 +6715,15 @@ export interface components {
              * Ramp
              * @enum {string}
              */
-            ramp: "" | "sequential" | "alternate" | "diverging";
+            ramp: "" | "sequential" | "alternate" | "ember" | "lagoon" | "ink" | "diverging";
             /** Series */
             series: components["schemas"]["SceneSeries"][];
             /** Series Title */
             series_title: string;
             /** Sizes High */
             sizes_high: number;
+            /** Sizes Room */
+            sizes_room: number;
             /** Sizes Title */
             sizes_title: string;
             /** Told By Place */
@@ -6729,7 +6737,7 @@ export interface components {
              * Values Ramp
              * @enum {string}
              */
-            values_ramp: "sequential" | "alternate";
+            values_ramp: "sequential" | "alternate" | "ember" | "lagoon" | "ink";
             /**
              * Values Scale
              * @enum {string}

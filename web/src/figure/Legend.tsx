@@ -192,13 +192,15 @@ export function SizeKey({ plan, document }: { plan: PanelPlan; document: PlateDo
   const look = nth([...plan.looks.values()], 0);
   const counted = layer.role === "counted";
   const values = [...new Set([1, 1 / 4, 1 / 16].map((share) => roundedSize(share * scene.sizes_high, counted)))];
+  const radius = (share: number) =>
+    radiusOf(layer.role, share, look.size / 2, size, scene.sizes_high, scene.sizes_room * area.width);
   let y = area.y + size * 1.6;
   return (
     <g data-part={`${plan.i}:marks:${layer.role}`} data-key="">
       <Words text={scene.sizes_title} x={keyAt} y={area.y + size * 0.9} size={size} font={font} colour={style.ink} />
       {values.map((value) => {
-        const r = radiusOf(layer.role, value / scene.sizes_high, look.size / 2, size, scene.sizes_high);
-        const most = radiusOf(layer.role, 1, look.size / 2, size, scene.sizes_high);
+        const r = radius(value / scene.sizes_high);
+        const most = radius(1);
         const at = y + Math.max(r, size * 0.5);
         y = at + Math.max(r, size * 0.5) + 3;
         return (

@@ -57,7 +57,7 @@ function Points({ layer, look, across, up, style, area, scene }: FormProps) {
     return <Dots {...{ xs, ys, radius }} colour={look.colour} opacity={look.opacity} />;
   const sizeOf = (share: number) =>
     scene.sizes_title
-      ? radiusOf(layer.role, share, radius, style.type_size, scene.sizes_high)
+      ? radiusOf(layer.role, share, radius, style.type_size, scene.sizes_high, scene.sizes_room * area.width)
       : radius * (0.5 + 1.6 * Math.sqrt(Math.max(share, 0)));
   const draw = drawer(markPath(beyond ? 0 : mean ? DIAMOND : look.shape, 1));
   const marks: string[] = [];

@@ -2,7 +2,7 @@ import { rgb } from "d3-color";
 import { symbolCross, symbolStar, symbolWye } from "d3-shape";
 import look from "../../../core/heron/figure/look.json";
 import type { Furnishings, MarkSettings, Panel, PlateStyle, Scene } from "../api/plates";
-import { alternate, diverging, sequential } from "../plot/ramps";
+import { rampColour } from "../plot/ramps";
 import { shapeOf } from "../plot/series";
 import { nth } from "../values";
 
@@ -120,9 +120,7 @@ export function roleLook(look: Look, panel: Panel, role: string): Look {
 
 /** The colour of a rank along a ramp, from 0 to 1; in print without colour, a share of ink. */
 export const rankColour = (rank: number, ramp: string, colours: string) =>
-  colours === "graphite"
-    ? lighter("#1F1A24", 1 - (0.1 + 0.8 * rank))
-    : rgbHex((ramp === "diverging" ? diverging : ramp === "alternate" ? alternate : sequential)(rank));
+  colours === "graphite" ? lighter("#1F1A24", 1 - (0.1 + 0.8 * rank)) : rgbHex(rampColour(ramp, rank));
 
 /** Colours of scales come as rgb(), which not every program of print reads. */
 export const rgbHex = (colour: string) => rgb(colour).formatHex();

@@ -23,8 +23,16 @@ const SIZED = 2.1;
 const ONE = 1.2;
 
 /** The radius of a point whose area tells a share of the largest; few that are counted do not swell. */
-export function radiusOf(role: Layer["role"], share: number, radius: number, size: number, most: number): number {
-  const largest = role === "counted" ? Math.min(COUNTED * size, ONE * radius * Math.sqrt(most)) : SIZED * radius;
+export function radiusOf(
+  role: Layer["role"],
+  share: number,
+  radius: number,
+  size: number,
+  most: number,
+  room: number,
+): number {
+  const free = role === "counted" ? Math.min(COUNTED * size, ONE * radius * Math.sqrt(most)) : SIZED * radius;
+  const largest = room > 0 ? Math.min(free, room / 2) : free;
   return Math.max(largest * Math.sqrt(Math.max(share, 0)), radius * 0.35);
 }
 

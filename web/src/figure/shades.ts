@@ -1,5 +1,5 @@
 import type { Scene } from "../api/plates";
-import { alternate, sequential } from "../plot/ramps";
+import { rampColour } from "../plot/ramps";
 import { lighter, rgbHex } from "./look";
 
 /** How far up its shades a scene's values stand, from 0 to 1: counts in steps of equal ratio. */
@@ -12,7 +12,7 @@ export function shareOf({ values_high: high, values_scale: scale }: Scene): (val
 export const shade = (share: number, colours: string, ramp: Scene["values_ramp"]) =>
   colours === "graphite"
     ? lighter("#1F1A24", 1 - (0.08 + 0.92 * share))
-    : rgbHex((ramp === "alternate" ? alternate : sequential)(0.06 + 0.94 * share));
+    : rgbHex(rampColour(ramp, 0.06 + 0.94 * share));
 
 /** The values that a key of shades names: counts from 1 by powers of ten, else none, half and all. */
 export function keyed({ values_high: high, values_scale: scale }: Scene): number[] {

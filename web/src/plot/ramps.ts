@@ -8,9 +8,11 @@ const through = (colours: string[]) =>
     .domain(colours.map((_, i) => i / (colours.length - 1)))
     .range(colours)
     .clamp(true);
-export const sequential = through(look.ramps.sequential);
-export const alternate = through(look.ramps.alternate);
-export const diverging = through(look.ramps.diverging);
+const RAMPS = new Map(Object.entries(look.ramps).map(([name, colours]) => [name, through(colours)]));
+const sequential = through(look.ramps.sequential);
+
+/** The colour of a share along a ramp. */
+export const rampColour = (ramp: string, share: number) => (RAMPS.get(ramp) ?? sequential)(share);
 
 /** Ink that can be read on a colour of a ramp. */
 export function inkOn(colour: string): string {

@@ -19,6 +19,7 @@ from heron.figure.spread import scatter
 from heron.formatting import counted, grouped, typeset
 from heron.readings import lines as fits
 from heron.readings import pairs
+from heron.readings.subject import Subject
 
 
 def panel_of_pairs(context: Context, source: PairSource) -> Scene:
@@ -47,7 +48,7 @@ def panel_of_pairs(context: Context, source: PairSource) -> Scene:
 
 def _related(of: Pairs) -> related.Related:
     source, told, drawn = of.source, of.told, of.drawn
-    clouds, most = _stacked(of) if source.shown == "counts" else (_clouds(of), 1.0)
+    clouds, most, step = _stacked(of) if source.shown == "counts" else (_clouds(of), 1.0, 0.0)
     curves, marks, notes, numbers, equations = _curves(of)
     joined = _joined(of) if source.joined != "no" else []
     tiles, enclosing, sparse, said = thick(of)
@@ -64,7 +65,7 @@ def _related(of: Pairs) -> related.Related:
         clouds, [*joined, *curves], *_axes(of), *_reach(of), _facts(of, marks, notes), tiles=tiles,
         enclosing=enclosing, sparse=sparse, margins=list(_margins(of, clouds)), series_title=told.by, numbers=numbers,
         sizes_title="Pairs" if source.shown == "counts" else sized,
-        sizes_high=most if source.shown == "counts" else _largest(drawn) if sized else 1.0,
+        sizes_high=most if source.shown == "counts" else _largest(drawn) if sized else 1.0, sizes_step=step,
         equations=equations if source.equation else (),
     )  # fmt: skip
 
@@ -157,12 +158,13 @@ def _aside(way: Way, values: Floats, along: Floats, share: float, seeds: Ints) -
     return np.asarray(way.back(scaled + _part(along, share * _FURTHEST) * scatter(seeds)) - values)
 
 
-_BESIDE = 0.007  # of an axis: how far from their place the stacks of groups stand
+_BESIDE = 0.8  # of the room between two neighbouring places: what the stacks of groups share side by side
 MOST_PLACES = 20_000
 
 
-def _stacked(of: Pairs) -> tuple[list[related.Cloud], float]:
-    """Pairs counted at each place, those of several groups about it; and the largest count."""
+def _stacked(of: Pairs) -> tuple[list[related.Cloud], float, float]:
+    """Pairs counted at each place, those of several groups side by side about it; the largest count, and how far apart
+    two neighbours stand."""
     drawn, levels = of.drawn, of.told.levels or ("",)
     x = drawn.x * of.x_way.factor
     parts = []
@@ -179,24 +181,26 @@ def _stacked(of: Pairs) -> tuple[list[related.Cloud], float]:
         )  # fmt: skip
     most = float(max((result.counts.max(initial=1) for _, _, result in parts), default=1))
     clouds = []
+    step = _BESIDE * _gap(of.u[np.isfinite(of.u) & np.isfinite(of.vs[0])]) / len(parts) if len(parts) > 1 else 0.0
+    way = of.x_way
     for code, (label, group, found) in enumerate(parts):
-        turn = 2 * np.pi * code / len(parts)
-        off = [
-            way.back(way.forth(at / way.factor) + side * _part(along, _BESIDE)) - at
-            if len(parts) > 1 else np.empty(0)
-            for way, at, side, along in (
-                (of.x_way, found.x, np.cos(turn), of.u), (of.y_way, found.y, np.sin(turn), of.vs[0]),
-            )
-        ]  # fmt: skip
+        beside = (code - (len(parts) - 1) / 2) * step
+        aside = way.back(way.forth(found.x / way.factor) + beside) - found.x if step else np.empty(0)
         # The largest first, so that small ones are not hidden.
         order = np.argsort(-found.counts, kind="stable")
         counts = found.counts.astype(np.float64)[order]
-        aside_x, aside_y = (values[order] if values.size else values for values in off)
+        aside_x = aside[order] if aside.size else aside
         nobody = np.empty(0, dtype=np.int64)
         clouds.append(
-            related.Cloud(label, group, found.x[order], found.y[order], nobody, counts / most, aside_x, aside_y, counts)
+            related.Cloud(label, group, found.x[order], found.y[order], nobody, counts / most, aside_x, counts=counts)
         )
-    return clouds, most
+    return clouds, most, step
+
+
+def _gap(along: Floats) -> float:
+    """The room between the two nearest places along an axis; all of it for a single one."""
+    places = np.unique(along)
+    return float(np.diff(places).min()) if places.size > 1 else 1.0
 
 
 def _part(along: Floats, share: float) -> float:
@@ -208,7 +212,7 @@ def _part(along: Floats, share: float) -> float:
 def _point_words(of: Pairs, clouds: list[related.Cloud], most: float) -> list[str]:
     source, told = of.source, of.told
     if source.shown == "counts":
-        about = "; groups stand about it" if len(clouds) > 1 else ""
+        about = "; groups stand side by side about it" if len(clouds) > 1 else ""
         return [f"The area of a point counts the pairs at its place, {grouped(int(most))} at most{about}."]
     if source.shown != "points":
         return []
@@ -220,12 +224,23 @@ def _point_words(of: Pairs, clouds: list[related.Cloud], most: float) -> list[st
     result = [f"Points: {sample}.{sized}"]
     result += [f"Bars: {told.bars}."] if told.bars else []
     scattered = [
-        f"{100 * share * _FURTHEST / 2:.2g} % of the range of {label}"
-        for share, label in ((source.jitter_x, told.x.label), (source.jitter_y, told.series[0].subject.label)) if share
+        _scattered(way, along, share, subject)
+        for way, along, share, subject in (
+            (of.x_way, of.u, source.jitter_x, told.x), (of.y_way, of.vs[0], source.jitter_y, told.series[0].subject)
+        ) if share
     ]  # fmt: skip
     if scattered:
         result.append(f"Points are scattered at random by up to {' and '.join(scattered)} to each side.")
     return result
+
+
+def _scattered(way: Way, along: Floats, share: float, subject: Subject) -> str:
+    """How far points are scattered to each side: in the unit of the values, or on a logarithmic axis as a factor."""
+    reach = _part(along, share * _FURTHEST) / 2
+    if way.log:
+        return f"a factor of {10.0**reach:.3g} of {subject.label}"
+    unit = "days" if way.factor != 1 else subject.unit
+    return f"{reach:.2g}{f' {unit}' if unit else ''} of {subject.label}"
 
 
 def _joined(of: Pairs) -> list[related.Curve]:

@@ -11,6 +11,7 @@ from heron.checks import Floats
 from heron.errors import InputError
 from heron.figure import pairs as related
 from heron.figure.build.along import Pairs
+from heron.figure.choices import WIDTH_RULES
 from heron.formatting import counted, grouped
 
 
@@ -38,7 +39,13 @@ def thick(
         return cells, [], None, [f"Shade: pairs in a cell{part}, in steps of equal ratio."]
     shares = bivariate.SHARES if source.shown == "contours" else ()
     result = bivariate.pair_density(
-        u, v, bandwidths=(source.width_x, source.width_y), grid=source.grid, shares=shares, sparse=source.sparse
+        u,
+        v,
+        bandwidths=(source.width_x, source.width_y),
+        rule=source.width_rule,
+        grid=source.grid,
+        shares=shares,
+        sparse=source.sparse,
     )
     rows = result.sparse_rows
     sparse = None
@@ -115,7 +122,7 @@ def _density_words(of: Pairs, pair_density: bivariate.PairDensity) -> list[str]:
         if pair_density.shares
         else "Shade: density of pairs"
     )
-    rule = " by the normal-reference rule"
+    rule = f" by the {WIDTH_RULES[source.width_rule].label} rule"
     widths = [
         f"{width:.3g}{' of the logarithm' if way.log else ''} along {label}{'' if chosen else rule}"
         for width, way, label, chosen in (

@@ -2,7 +2,7 @@ import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
 import { type Matrix, pairReading } from "../../api/relate";
 import type { Table } from "../../api/studies";
-import { diverging, inkOn } from "../../plot/ramps";
+import { inkOn, rampColour } from "../../plot/ramps";
 import { SmallScatter } from "../../plot/SmallScatter";
 import { Card } from "../../ui/Card";
 import { Choices } from "../../ui/Choices";
@@ -120,7 +120,7 @@ export function MatrixView({ table, symbols, choices, change }: MatrixViewProps)
 
 function Coefficient({ cell }: { cell: Matrix["cells"][number] | undefined }) {
   const r = cell?.pearson ?? null;
-  const colour = r === null ? "transparent" : diverging(0.5 - 0.42 * r);
+  const colour = r === null ? "transparent" : rampColour("diverging", 0.5 - 0.42 * r);
   const ink = r === null ? {} : { color: inkOn(colour) };
   return (
     <span

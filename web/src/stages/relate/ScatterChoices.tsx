@@ -9,7 +9,7 @@ import { isNumeric } from "../../words/kinds";
 import { optionOf } from "../SentenceWords";
 import { SeveralChoice } from "../SeveralChoice";
 import type { ScatterViewProps } from "./ScatterView";
-import { BANDS, DRAGS, JOINS, MARGINS, SHADES } from "./useRelateChoices";
+import { BANDS, DRAGS, JOINS, MARGINS, SHADES, WIDTH_RULES } from "./useRelateChoices";
 
 const USUAL_OPACITY = 0.5;
 
@@ -73,6 +73,12 @@ export function ScatterChoices({ table, choices, change, by, also, bars, x, vari
       )}
       {(choices.form === "density" || choices.form === "contours") && (
         <ChoiceLine name="Density">
+          <Choices
+            label="Bandwidths by"
+            options={WIDTH_RULES}
+            chosen={choices.rule}
+            onChoose={(rule) => change({ wr: rule === "normal-reference" ? null : rule })}
+          />
           <NumberFields
             empty="by rule"
             key={`${choices.widths} ${choices.sparse} ${choices.grid}`}

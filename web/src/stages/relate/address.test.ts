@@ -7,7 +7,7 @@ import { answers } from "../../testing/answers";
 import { keysOf, nth } from "../../values";
 import { plateAt } from "../plates/keeping";
 import { relateAddress } from "./address";
-import { BANDS, FORMS, JOINS, LINES, MARGINS, SCALES, SHADES } from "./useRelateChoices";
+import { BANDS, FORMS, JOINS, LINES, MARGINS, SCALES, SHADES, WIDTH_RULES } from "./useRelateChoices";
 
 const { table } = answers;
 const share = fc.constantFrom(0, 1, 0.25);
@@ -24,6 +24,7 @@ const pair = {
   jitter_y: share,
   across: fc.constantFrom(12, 40, 120),
   aspect: fc.constantFrom(0.7, 1),
+  width_rule: fc.constantFrom(...keysOf(WIDTH_RULES)),
   width_x: width,
   width_y: width,
   grid: fc.constantFrom(200, 64),

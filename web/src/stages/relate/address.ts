@@ -29,6 +29,7 @@ export function relateAddress({ source, across, up, marks }: Shown, beside: read
       jy: [source.jitter_y, 0],
       across: [source.across, ACROSS[source.shown]],
       aspect: [source.aspect, USUAL.aspect],
+      wr: [source.width_rule, "normal-reference"],
       wx: [source.width_x, null],
       wy: [source.width_y, null],
       grid: [source.grid, USUAL.grid],

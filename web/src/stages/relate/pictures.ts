@@ -37,6 +37,7 @@ export function pairPictures(table: Table, roles: Roles, choices: RelateChoices)
     aspect: choices.aspect,
     // Cells are counted anew within what is looked at, and so sharpen.
     window: choices.form === "cells" && choices.window ? [...choices.window] : [],
+    width_rule: choices.rule,
     width_x: choices.widths[0],
     width_y: choices.widths[1],
     grid: choices.grid,

@@ -19,6 +19,7 @@ export const BANDS = labelsOf(LINE_BANDS);
 export const MARGINS = labelsOf(records.MARGINS);
 export const JOINS = labelsOf(without(records.JOINS, "no"));
 export const DRAGS = { box: "a box selects", outline: "an outline selects", move: "the view moves" } as const;
+export const WIDTH_RULES = labelsOf(records.WIDTH_RULES);
 export const SHADES = labelsOf(records.SHADES);
 export const SCALES: Record<FitScale, string> = labelsOf(FIT_SCALES);
 /** How many cells stand across by themselves: they show more where they are small. */
@@ -67,6 +68,7 @@ export function readRelate(query: URLSearchParams) {
     across: whole(get("across"), ACROSS[form], 4, 200),
     aspect: within(get("aspect"), USUAL.aspect, 0.1, 10),
     shade: among(get("shade"), SHADES, "heron"),
+    rule: among(get("wr"), WIDTH_RULES, "normal-reference"),
     widths: eachOf(["wx", "wy"], (name) => aboveZero(get(name))),
     grid: whole(get("grid"), USUAL.grid, 32, 400),
     joined: query.has("joined") ? among(get("joined"), JOINS, "x") : null,
@@ -99,6 +101,7 @@ export const OTHER_PAIR = {
   ys: null,
   wx: null,
   wy: null,
+  wr: null,
   also: null,
   xbars: null,
   ybars: null,
