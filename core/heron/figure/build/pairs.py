@@ -62,7 +62,7 @@ def _related(of: Pairs) -> related.Related:
     if not source.also:
         numbers = [*numbers, *number("pairs", float(told.series[0].n_pairs))]
     return related.Related(
-        clouds, [*joined, *curves], *_axes(of), *_reach(of), _facts(of, marks, notes), tiles=tiles,
+        clouds, [*joined, *curves], *_axes(of), *_reach(of, step * len(clouds) / 2), _facts(of, marks, notes), tiles=tiles,
         enclosing=enclosing, sparse=sparse, margins=list(_margins(of, clouds)), series_title=told.by, numbers=numbers,
         sizes_title="Pairs" if source.shown == "counts" else sized,
         sizes_high=most if source.shown == "counts" else _largest(drawn) if sized else 1.0, sizes_step=step,
@@ -89,8 +89,8 @@ def _axes(of: Pairs) -> tuple[Axis, Axis]:
     return across, up
 
 
-def _reach(of: Pairs) -> tuple[Floats, Floats]:
-    """The least and the largest values of both axes, of all pairs that can stand there."""
+def _reach(of: Pairs, beside: float = 0.0) -> tuple[Floats, Floats]:
+    """The least and the largest values of both axes, of all pairs that can stand there, and so much beside them."""
     known = [np.isfinite(of.u) & np.isfinite(v) for v in of.vs]
     bars_x, bars_y = (
         np.concatenate([forth(ends.ravel()) for ends in held])
@@ -106,6 +106,7 @@ def _reach(of: Pairs) -> tuple[Floats, Floats]:
         if drawable.any()
         for end in (v[drawable].min(), v[drawable].max())
     ]
+    ends_x = [min(ends_x) - beside, max(ends_x) + beside]
     ends_x += bars_x[np.isfinite(bars_x)].tolist()
     ends_y += bars_y[np.isfinite(bars_y)].tolist()
     return of.x_way.back(np.array(ends_x)), of.y_way.back(np.array(ends_y))

@@ -28,24 +28,30 @@ export function ScatterChoices({ table, choices, change, by, also, bars, x, vari
         </Button>
       }
     >
-      <ChoiceLine name="Points">
-        <Range
-          label="how opaque"
-          min={0.03}
-          value={choices.opacity ?? USUAL_OPACITY}
-          onSet={(value) => change({ opacity: value }, true)}
-        />
-        <Range
-          label={`scattered along ${x.label}`}
-          value={choices.scatter[0]}
-          onSet={(value) => change({ jx: value || null }, true)}
-        />
-        <Range
-          label={`scattered along ${variable.label}`}
-          value={choices.scatter[1]}
-          onSet={(value) => change({ jy: value || null }, true)}
-        />
-      </ChoiceLine>
+      {(choices.form === "points" || choices.form === "counts" || choices.sparse > 0) && (
+        <ChoiceLine name="Points">
+          <Range
+            label="how opaque"
+            min={0.03}
+            value={choices.opacity ?? USUAL_OPACITY}
+            onSet={(value) => change({ opacity: value }, true)}
+          />
+          {choices.form === "points" && (
+            <>
+              <Range
+                label={`scattered along ${x.label}`}
+                value={choices.scatter[0]}
+                onSet={(value) => change({ jx: value || null }, true)}
+              />
+              <Range
+                label={`scattered along ${variable.label}`}
+                value={choices.scatter[1]}
+                onSet={(value) => change({ jy: value || null }, true)}
+              />
+            </>
+          )}
+        </ChoiceLine>
+      )}
       {choices.form === "points" && isNumeric(x) && (
         <ChoiceLine name="Bars">
           <SeveralChoice

@@ -174,6 +174,11 @@ export function ShapeSpread({ table, variable, by, separately, choices, change }
       // Ridges stand too close for anything but bodies.
       (!by || form !== "ridges" || ["classes", "density", "normal"].includes(layer)),
   );
+  // A choice that nothing drawn depends on is not offered.
+  const shows = (...layers: string[]) => choices.layers.some((layer) => layers.includes(layer));
+  const heights = shows("classes", "density", "normal", "bumps");
+  const classed = shows("classes") || (heights && choices.measure !== "density");
+  const curved = shows("density", "violin", "bumps") || (by && form === "ridges");
   const sheet = sheetOf(pictures.length, choices);
   const title = titled(named(variable));
   return (
@@ -209,7 +214,7 @@ export function ShapeSpread({ table, variable, by, separately, choices, change }
                   />
                 </span>
               )}
-              {by && (
+              {by && curved && (
                 <span>
                   curves of{" "}
                   <WordChoice
@@ -221,11 +226,13 @@ export function ShapeSpread({ table, variable, by, separately, choices, change }
                   />
                 </span>
               )}
-              {classes.data && (
+              {classes.data && classed && (
                 <ClassesChoice {...{ table, variable, choices }} classes={classes.data} onChange={change} />
               )}
-              {curve && <BandwidthChoice density={curve} axis={choices.axis} unit={variable.unit} onChange={change} />}
-              {(choices.layers.includes("box") || by) && (
+              {curve && curved && (
+                <BandwidthChoice density={curve} axis={choices.axis} unit={variable.unit} onChange={change} />
+              )}
+              {shows("box") && (
                 <BoxChoice
                   box={choices.box}
                   layers={choices.layers}
@@ -234,7 +241,7 @@ export function ShapeSpread({ table, variable, by, separately, choices, change }
                   onChange={change}
                 />
               )}
-              {(!by || form === "overlay" || form === "facing") && (
+              {heights && (!by || form === "overlay" || form === "facing") && (
                 <MeasureChoice
                   measure={choices.measure}
                   cumulative={false}
