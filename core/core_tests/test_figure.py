@@ -321,6 +321,19 @@ class Checks(TestCase):
         self.assertEqual(few.changes[0].value, ["points", "centre"])
         self.assertNotIn("few", self.found(compared(["centre"]), panel()))
 
+    def test_notes_and_lines_beyond_an_axis_are_told_with_a_way_to_widen_it(self):
+        scene = compared(["points", "centre"])
+        low, high = scene.up.low, scene.up.high
+        line = {"kind": "line", "axis": "up", "at": high + 5, "text": "limit"}
+        note = {"kind": "note", "x": 0, "y": low - 1, "text": ""}
+        told = self.found(scene, panel(furniture=[line, note]))["beyond"]
+        self.assertEqual(told.words, "The line \u201climit\u201d and the note lie beyond the axes.")
+        ends = {change.path[-2:]: change.value for change in told.changes}
+        air = 0.04 * (high - low)
+        self.assertEqual(ends, {("up", "high"): high + 5 + air, ("up", "low"): low - 1 - air})
+        widened = panel(up={**AXIS, "low": low - 2, "high": high + 6}, furniture=[line, note])
+        self.assertTrue(self.found(scene, widened)["beyond"].holds)
+
     def test_what_an_axis_cuts_is_counted(self):
         scene = compared(["points", "centre"])
         cut = self.found(scene, panel(up={**AXIS, "high": 5.5}))["cut"]

@@ -53,7 +53,8 @@ def check(document: Document, scenes: Sequence[Scene], caption: str | None = Non
             [*_cut(i, panel, scene, at), *_zero(i, panel, scene, at), *_lost(i, panel, scene, at, caption),
              *_merging(i, panel, scene, at, document), *_bars(i, scene, at, caption), *_legend(i, panel, scene, at),
              *_empty(i, panel, scene, at), *_rings(i, panel, scene, at), *_few(i, panel, scene, at),
-             *_unequal(i, panel, scene, at), *_hidden(i, panel, scene, at)]
+             *_unequal(i, panel, scene, at), *_hidden(i, panel, scene, at),
+             *_beyond(i, panel, scene, at)]
         )  # fmt: skip
     result.append(_counted(document, scenes, caption))
     return result
@@ -129,6 +130,49 @@ def _cut(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Findin
     listed = f"{', '.join(said[:-1])} and {said[-1]}" if len(said) > 1 else said[0]
     back = tuple(Change(("panels", i, side, end), None) for side in ("across", "up") for end in ("low", "high"))
     return [Finding("cut", i, False, f"The axes cut off {listed}{at}.", "show all", back)]
+
+
+_FURNITURE = {"line": "line", "note": "note", "bracket": "bracket"}
+
+
+def _beyond(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Finding]:
+    """Lines and notes that stand where no axis reaches, with the axis widened so far."""
+    pieces = [piece for piece in panel["furniture"] if piece["kind"] in _FURNITURE]
+    if not pieces:
+        return []
+    ends = {side: ends_of(axis, panel[side]) for side, axis in (("across", scene.across), ("up", scene.up))}
+    wider: dict[tuple[str, str], float] = {}
+    names: list[str] = []
+    for piece in pieces:
+        off = False
+        for side, value in _stands(piece):
+            low, high = ends[side]
+            if value is None or low <= value <= high:
+                continue
+            axis = scene.across if side == "across" else scene.up
+            end = "low" if value < low else "high"
+            key, air = (side, end), 0.0 if _is_log(axis, panel[side]) else 0.04 * (high - low)
+            reach = value - air if end == "low" else value + air
+            wider[key] = (min if end == "low" else max)(wider.get(key, reach), reach)
+            off = True
+        if off:
+            said = f" \u201c{piece['text']}\u201d" if piece["text"] else ""
+            names.append(f"the {_FURNITURE[piece['kind']]}{said}")
+    if not names:
+        return [Finding("beyond", i, True, f"All notes and lines lie inside the axes{at}.")]
+    listed = f"{', '.join(names[:-1])} and {names[-1]}" if len(names) > 1 else names[0]
+    words = f"{listed[:1].upper()}{listed[1:]} {'lies' if len(names) == 1 else 'lie'} beyond the axes{at}."
+    mend = tuple(Change(("panels", i, side, end), reach) for (side, end), reach in wider.items())
+    return [Finding("beyond", i, False, words, "widen the axes", mend)]
+
+
+def _stands(piece: Mapping[str, Any]) -> list[tuple[str, float | None]]:
+    """Where a line or a note stands: values by their axes."""
+    if piece["kind"] == "line":
+        return [(piece["axis"], piece["at"])]
+    if piece["kind"] == "note":
+        return [("across", piece["x"]), ("up", piece["y"])]
+    return [("up", piece["y"])]
 
 
 def _is_log(axis: Axis, settings: Mapping[str, Any]) -> bool:

@@ -1,21 +1,10 @@
-import { useEffect } from "react";
-import { Link, useLocation } from "react-router";
+import { Link } from "react-router";
 import { useKept } from "../state/kept";
 import { Button } from "../ui/Button";
 
-const STAYS = 12_000;
-
-/** What was kept as a plate, or why nothing was; it goes by itself. */
+/** What was kept as a plate, or why nothing was; it stays until it is read, or there is something newer to say. */
 export function KeptNotice() {
   const { plate, trouble, close } = useKept();
-  const { pathname } = useLocation();
-  useEffect(() => {
-    if (!plate && !trouble) return;
-    const going = setTimeout(close, STAYS);
-    return () => clearTimeout(going);
-  }, [plate, trouble, close]);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: another screen has other things to say
-  useEffect(close, [pathname, close]);
   return (
     <div className="pointer-events-none fixed right-5 bottom-5 z-40">
       {(plate || trouble) && (
@@ -28,6 +17,7 @@ export function KeptNotice() {
               Kept as plate:{" "}
               <Link
                 to={`/plates/${plate.id}`}
+                onClick={close}
                 className="text-primary underline decoration-primary/40 underline-offset-3"
               >
                 {plate.name}

@@ -5,8 +5,6 @@ import { useLedgerPanel } from "../state/ledgerPanel";
 import { Button } from "../ui/Button";
 import { counted } from "../words/numbers";
 
-const STAYS = 10_000;
-
 const DEEDS: Record<Entry["kind"], string> = {
   "set-aside": "set aside",
   "put-back": "put back",
@@ -26,7 +24,7 @@ function words({ kind, n_rows, author }: Entry): string {
   return `${author} ${DEEDS[kind]}${rows}`;
 }
 
-/** What somebody else has just decided on the table at hand; it goes by itself. */
+/** What somebody else has just decided on the table at hand; it stays until it is read, or there is newer. */
 export function OthersNotice({ table, me }: { table: Table; me: string | null }) {
   const { data: ledger } = useLedger(table);
   const setOpen = useLedgerPanel((state) => state.setOpen);
@@ -42,11 +40,6 @@ export function OthersNotice({ table, me }: { table: Table; me: string | null })
     );
     if (result.length > 0) setNews(result);
   }, [ledger, me]);
-  useEffect(() => {
-    if (news.length === 0) return;
-    const going = setTimeout(() => setNews([]), STAYS);
-    return () => clearTimeout(going);
-  }, [news]);
   const last = news.at(-1);
   return (
     <div aria-live="polite" className="pointer-events-none fixed bottom-14 left-[246px] z-40">

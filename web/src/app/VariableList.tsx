@@ -33,9 +33,9 @@ export function VariableList({ place }: { place: Place }) {
               </Link>
               {` · ${table.source}`}
             </>
-          ) : (
+          ) : study && study.tables.length === 0 && !place.at ? (
             "no table yet"
-          )}
+          ) : null}
         </p>
         {weights && <p className="text-muted-ink text-small">Each row counts as often as {weights.label} says.</p>}
         {table?.made?.trouble && (

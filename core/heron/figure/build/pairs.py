@@ -61,11 +61,12 @@ def _related(of: Pairs) -> related.Related:
     marks = [*_point_words(of, clouds, most), *said, *_joined_words(source), *marks, *_margin_words(source, labels)]
     if not source.also:
         numbers = [*numbers, *number("pairs", float(told.series[0].n_pairs))]
+    counts = source.shown == "counts"
     return related.Related(
-        clouds, [*joined, *curves], *_axes(of), *_reach(of, step * len(clouds) / 2), _facts(of, marks, notes), tiles=tiles,
-        enclosing=enclosing, sparse=sparse, margins=list(_margins(of, clouds)), series_title=told.by, numbers=numbers,
-        sizes_title="Pairs" if source.shown == "counts" else sized,
-        sizes_high=most if source.shown == "counts" else _largest(drawn) if sized else 1.0, sizes_step=step,
+        clouds, [*joined, *curves], *_axes(of), *_reach(of, step * len(clouds) / 2), _facts(of, marks, notes),
+        tiles=tiles, enclosing=enclosing, sparse=sparse, margins=list(_margins(of, clouds)), series_title=told.by,
+        numbers=numbers, sizes_title="Pairs" if counts else sized, sizes_step=step,
+        sizes_high=most if counts else _largest(drawn) if sized else 1.0,
         equations=equations if source.equation else (),
     )  # fmt: skip
 

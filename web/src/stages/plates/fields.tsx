@@ -136,6 +136,11 @@ export function TextBox({ label, value, usual = "", onChange, onUsual, rows = 1 
         rows={rows}
         value={value ?? usual}
         onChange={(event) => onChange(event.target.value)}
+        onKeyDown={(event) => {
+          if (rows > 1 || event.key !== "Enter") return;
+          event.preventDefault();
+          event.currentTarget.blur();
+        }}
         className={`${BOX} w-full flex-1 resize-none field-sizing-content`}
       />
       <SignChoice onChoose={insert} />

@@ -81,6 +81,12 @@ const writer = ({ spread: { subject, summary } }: Seen) => {
   return (value: number) => `${fixed(value, decimals)}${unitOf(subject.unit)}`;
 };
 
+/** Statistics with the decimals that they have in the list beside the picture. */
+const statisticWriter = ({ spread: { subject, summary } }: Seen) => {
+  const decimals = decimalsFor(subject.decimals, summary.sd);
+  return (value: number) => `${fixed(value, decimals)}${unitOf(subject.unit)}`;
+};
+
 function placed(seen: Seen, along: number, off: number) {
   const [x, y] = turned(seen.upright, along, off);
   return { x, y };
@@ -144,7 +150,7 @@ export function boxMarks(seen: Seen): Mark[] {
   const box = layerOf(plan, "box");
   const strip = box && stripOf(plan, box);
   if (!box || !strip || box.x.length === 0) return [];
-  const write = writer(seen);
+  const [write, ofRow] = [statisticWriter(seen), writer(seen)];
   const definition = spread.summary.quantile_definition;
   const by = definition === "hinges" ? "hinge" : `definition ${definition}`;
   const [low, q1, median, q3, high] = [box.low, box.q1, valuesOf(box, upright), box.q3, box.high].map((end) =>
@@ -173,7 +179,7 @@ export function boxMarks(seen: Seen): Mark[] {
           ...placed(seen, value.place(nth(valuesOf(beyond, upright), i)), strip.place(0)),
           words: [
             `row ${whole(row)}`,
-            write(nth(valuesOf(beyond, upright), i)),
+            ofRow(nth(valuesOf(beyond, upright), i)),
             beyond.far[i] ? "beyond an outer fence" : "beyond a whisker",
           ],
           rows: [row],
@@ -258,7 +264,7 @@ export function markAt(seen: Seen, points: Points, box: Mark[], aside: Mark[], p
     return {
       key: "box",
       ...placed(seen, along, strip.place(0)),
-      words: [`IQR ${writer(seen)(q3 - q1)}`, "the middle half of the rows"],
+      words: [`IQR ${statisticWriter(seen)(q3 - q1)}`, "the middle half of the rows"],
       within: { low: q1, high: q3, closed: "both" },
     };
   }
