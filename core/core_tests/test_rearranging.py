@@ -50,6 +50,7 @@ class Longer(unittest.TestCase):
             "id,0 h,4.5 h": [("value", ("0", "4.5"), "at (h)")],
             "id,-5 \u00b0C,5 \u00b0C": [("value", ("-5", "5"), "at (\u00b0C)")],
             "id,t0,t12,t0 SE,t12 SE": [("value", ("0", "12"), "t"), ("value SE", ("0", "12"), "t")],
+            "id,0 h,4 h,0 h SE,4 h SE": [("value", ("0", "4"), "at (h)"), ("value SE", ("0", "4"), "at (h)")],
             "id,x-1,x-2": [("x", ("1", "2"), "")],
             "id,CO2,NO2,O3": [],
         }

@@ -42,10 +42,10 @@ def stems(table: Table) -> tuple[Stem, ...]:
     for symbol, column in table.columns.items():
         part = _REPEATED.fullmatch(column.label)
         if part:
-            tail = (part["tail"] or "").strip()
-            unit = tail if tail and is_unit(tail, spaced=True) else ""
+            words = (part["tail"] or "").split()
+            unit = words.pop(0) if words and is_unit(words[0], spaced=True) else ""
             name = (part["name"] or "").strip(" _.:-")
-            key = name, "" if unit else tail, unit, column.unit, column.numbers is not None
+            key = name, " ".join(words), unit, column.unit, column.numbers is not None
             result.setdefault(key, {}).setdefault(part["mark"], symbol)
     return tuple(
         _stem(name, tail, unit, members) for (name, tail, unit, *_), members in result.items() if len(members) > 1

@@ -1,6 +1,6 @@
 import type { Table, Variable } from "../../api/studies";
 import { isNumeric } from "../../words/kinds";
-import { barsNamed, resultsNamed } from "../resultNames";
+import { barsNamed, isSet, resultsNamed } from "../resultNames";
 import { tellsRows } from "../spread/firstToLookAt";
 import { canOrder, canSplit } from "../spread/Sentence";
 import type { RelateChoices } from "./useRelateChoices";
@@ -30,7 +30,6 @@ type Offered = {
   roles: Roles | undefined;
 };
 
-const SET = /\b(time|date|hours?|days?|weeks?|months?|years?|age|dose|dosage|conc|concentration|temp|temperature)\b/;
 const ANSWERS = /\b(yield|mass|weight|rate|score|response|growth|mortality|absorbance|signal|intensity|strength)\b/;
 const says = (pattern: RegExp) => (variable: Variable) => pattern.test(variable.label.toLowerCase().replace(/_/g, " "));
 
@@ -46,7 +45,7 @@ export function rolesOf(table: Table, chosen: RolesChosen): Offered {
   const { centres } = resultsNamed(table);
   const telling = centres.filter((other) => !tellsRows(other));
   const measured = telling.length > 1 ? telling : numeric;
-  const likely = measured.filter((other) => !says(SET)(other));
+  const likely = measured.filter((other) => !isSet(other));
   const answers = [...likely.filter(says(ANSWERS)), ...likely, ...measured];
   const variable =
     numeric.find(({ symbol }) => symbol === chosen.variable) ??
@@ -58,7 +57,7 @@ export function rolesOf(table: Table, chosen: RolesChosen): Offered {
   const x =
     orders.find(({ symbol }) => symbol === chosen.x) ??
     orders.find(({ kind }) => kind === "date-time") ??
-    orders.filter((other) => other.kind !== "ordered" && measured.includes(other)).find(says(SET)) ??
+    orders.filter((other) => other.kind !== "ordered" && measured.includes(other)).find(isSet) ??
     orders.find((other) => other.kind === "continuous" && measured.includes(other)) ??
     orders.find((other) => measured.includes(other)) ??
     orders[0];

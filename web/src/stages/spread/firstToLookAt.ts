@@ -1,5 +1,5 @@
 import type { Table, Variable } from "../../api/studies";
-import { resultsNamed } from "../resultNames";
+import { isSet, resultsNamed } from "../resultNames";
 
 const OF_ROWS =
   /^(id|no|nr|#|index|row|record|serial|code|case|subject|sample|specimen|plot|tag)\b|\b(id|code|number|no)$/;
@@ -21,7 +21,9 @@ export function worthALook(table: Table): Variable[] {
       : ends.includes(variable)
         ? 4
         : variable.kind === "continuous"
-          ? 0
+          ? isSet(variable)
+            ? 1.5
+            : 0
           : variable.kind === "count"
             ? 1
             : variable.kind === "date-time"
@@ -45,7 +47,7 @@ export function firstToLookAt(table: Table): Variable | undefined {
   const { centres } = resultsNamed(table);
   return (
     worth
-      .filter((other) => other.kind === "continuous" && centres.includes(other))
+      .filter((other) => other.kind === "continuous" && centres.includes(other) && !isSet(other))
       .sort((a, b) => tail(b) - tail(a))[0] ?? first
   );
 }
