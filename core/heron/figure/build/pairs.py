@@ -107,7 +107,7 @@ def _reach(of: Pairs, beside: float = 0.0) -> tuple[Floats, Floats]:
         if drawable.any()
         for end in (v[drawable].min(), v[drawable].max())
     ]
-    ends_x = [min(ends_x) - beside, max(ends_x) + beside]
+    ends_x = [min(ends_x) - beside, max(ends_x) + beside] if ends_x else []
     ends_x += bars_x[np.isfinite(bars_x)].tolist()
     ends_y += bars_y[np.isfinite(bars_y)].tolist()
     return of.x_way.back(np.array(ends_x)), of.y_way.back(np.array(ends_y))

@@ -179,7 +179,7 @@ export function RelateStage() {
               )}
               {choices.view === "scatter" && choices.form === "points" && others.length > 0 && (
                 <>
-                  {also.length === 0 && (
+                  {bars.y.length > 0 && (
                     <BarsWord of={roles.variable} chosen={bars.y} options={others} onChoose={bar("ybars")} />
                   )}
                   {bars.x.length > 0 && (

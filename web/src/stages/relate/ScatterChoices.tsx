@@ -1,3 +1,4 @@
+import type { Variable } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { ChoiceLine } from "../../ui/ChoiceLine";
 import { Choices } from "../../ui/Choices";
@@ -52,18 +53,27 @@ export function ScatterChoices({ table, choices, change, by, also, bars, x, vari
           )}
         </ChoiceLine>
       )}
-      {choices.form === "points" && isNumeric(x) && (
+      {choices.form === "points" && also.length === 0 && (
         <ChoiceLine name="Bars">
-          <SeveralChoice
-            className="min-h-6"
-            label={`Bars of ${x.label}`}
-            shown={bars.x.length > 0 ? bars.x.map(({ label }) => label).join(" to ") : `none along ${x.label}`}
-            options={table.variables
-              .filter((other) => isNumeric(other) && other !== x && other !== variable)
-              .map(optionOf)}
-            chosen={bars.x.map(({ symbol }) => symbol)}
-            onChoose={(next) => change({ xbars: next.slice(-2).join(" ") })}
-          />
+          {(
+            [["ybars", variable, bars.y], ...(isNumeric(x) ? [["xbars", x, bars.x]] : [])] as [
+              string,
+              Variable,
+              Variable[],
+            ][]
+          ).map(([name, of, chosen]) => (
+            <SeveralChoice
+              key={name}
+              className="min-h-6"
+              label={`Bars of ${of.label}`}
+              shown={chosen.length > 0 ? chosen.map(({ label }) => label).join(" to ") : `none along ${of.label}`}
+              options={table.variables
+                .filter((other) => isNumeric(other) && other !== x && other !== variable)
+                .map(optionOf)}
+              chosen={chosen.map(({ symbol }) => symbol)}
+              onChoose={(next) => change({ [name]: next.slice(-2).join(" ") })}
+            />
+          ))}
         </ChoiceLine>
       )}
       {(choices.form === "hexagons" || choices.form === "cells") && (
