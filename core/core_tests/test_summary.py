@@ -5,6 +5,7 @@ import unittest
 from fractions import Fraction
 
 import numpy as np
+from heron import boxes
 from heron.errors import ChoiceError, InputError
 from heron.summary import above_limited, summarize
 from hypothesis import given, settings
@@ -56,6 +57,15 @@ class PublishedExamples(unittest.TestCase):
         self.assertAlmostEqual(result.mad_scaled, 1.482602218505602, places=14)
 
 
+class Fences(unittest.TestCase):
+    def test_fences_and_whiskers_are_those_of_the_box_and_vanish_with_the_quartiles(self):
+        for values in (SAMPLE, [1, 2, 3, 40], [5.0], [2, 2, 2, 9], [-1.7e308, 0, 1e308, 1.7e308]):
+            result, drawn = summarize(values), boxes(values).groups[0]
+            self.assertEqual((result.whisker_low, result.whisker_high), (drawn.whisker_low, drawn.whisker_high))
+        self.assertEqual((summarize([1, 2, 3, 40]).fence_low, summarize([1, 2, 3, 40]).fence_high), (-14.0, 28.0))
+        self.assertIn("beyond the largest", summarize([-1.7e308, -1.6e308, 1.6e308, 1.7e308]).undefined["fence_high"])
+
+
 class IndependentComputation(unittest.TestCase):
     def test_every_statistic_from_its_definition(self):
         exact = [Fraction(str(x)) for x in SAMPLE]
@@ -84,6 +94,8 @@ class IndependentComputation(unittest.TestCase):
             "geometric_sd": math.exp(logs.std(ddof=1)),
             "geometric_high": math.exp(logs.mean() + half * logs.std(ddof=1) / math.sqrt(n)),
             "iqr": 7.225 - 4.025,
+            "fence_low": 4.025 - 1.5 * 3.2,
+            "fence_high": 7.225 + 1.5 * 3.2,
             "range": 13.5,
             "total": float(sum(exact)),
         }

@@ -81,6 +81,22 @@ LISTED: dict[str, Statistic] = by_id(
             rank=6,
         ),
         Statistic(
+            id="inner_fences",
+            label="Inner fences",
+            definition="Q1 − 1.5 IQR and Q3 + 1.5 IQR, beyond which values are drawn one by one.",
+            sources=("tukey-1977",),
+            numbers={"fence_low": "lower fence", "fence_high": "upper fence"},
+            rank=21,
+        ),
+        Statistic(
+            id="whiskers",
+            label="Whiskers",
+            definition="The smallest and the largest value within the fences of 1.5 IQR.",
+            sources=("tukey-1977",),
+            numbers={"whisker_low": "lower whisker", "whisker_high": "upper whisker"},
+            rank=22,
+        ),
+        Statistic(
             id="extremes",
             label="Min, max",
             definition="The smallest and the largest value.",

@@ -18,15 +18,18 @@ _LARGEST_POWER = math.log(sys.float_info.max)
 
 MAD_FACTOR = 1 / float(special.ndtri(0.75))
 
+_FENCE = 1.5  # IQRs beyond the quartiles
+
 
 @dataclass(frozen=True)
 class Summary(Result):
     """Statistics of one variable, in its unit unless said otherwise; None where undefined, with the reason.
 
     mean_low, mean_high: t interval; sd_low, sd_high: chi-square interval, right only if normal; median_low,
-    median_high: order statistics whose exact coverage is median_level; mad_scaled estimates a normal SD; cv is a ratio;
-    skewness G1 and excess kurtosis G2 with their standard errors "if normal" have no unit; geometric_sd is a factor;
-    modes: (k,) the most frequent values, empty when no value repeats.
+    median_high: order statistics whose exact coverage is median_level; fence_low, fence_high: 1.5 IQR beyond the
+    quartiles; whisker_low, whisker_high: the furthest values within them; mad_scaled estimates a normal SD; cv is a
+    ratio; skewness G1 and excess kurtosis G2 with their standard errors "if normal" have no unit; geometric_sd is a
+    factor; modes: (k,) the most frequent values, empty when no value repeats.
     """
 
     n: int
@@ -46,6 +49,10 @@ class Summary(Result):
     q3: float | None
     maximum: float | None
     iqr: float | None
+    fence_low: float | None
+    fence_high: float | None
+    whisker_low: float | None
+    whisker_high: float | None
     range: float | None
     mad: float | None
     mad_scaled: float | None
@@ -163,7 +170,7 @@ def above_limited(summary: Summary, n_limited: int) -> Summary:
     gone = [name for name, p in (("q1", 0.25), ("median", 0.5), ("q3", 0.75)) if p <= share]
     if not gone:
         return summary
-    gone += ["iqr", "mad", "mad_scaled"]
+    gone += ["iqr", "fence_low", "fence_high", "whisker_low", "whisker_high", "mad", "mad_scaled"]
     gone += ["median_low", "median_high", "median_level"] if "median" in gone else ["median_low"]
     why = f"{100 * share:.3g} % of the values are only known to lie below a limit."
     without: dict[str, Any] = dict.fromkeys(gone)
@@ -203,6 +210,10 @@ def _on_safe_scale(
     q1, median, q3 = of_sorted(ordered, np.array([0.25, 0.5, 0.75]), definition).tolist()
     result.update(mean=mean, minimum=float(ordered[0]), maximum=float(ordered[-1]), q1=q1, median=median, q3=q3)
     result.update(iqr=q3 - q1, range=float(ordered[-1] - ordered[0]), total=float(ordered.sum()))
+    low, high = q1 - _FENCE * (q3 - q1), q3 + _FENCE * (q3 - q1)
+    first, last = int(np.searchsorted(ordered, low)), int(np.searchsorted(ordered, high, side="right")) - 1
+    result.update(fence_low=low, fence_high=high)
+    result.update(whisker_low=float(ordered[min(first, n - 1)]), whisker_high=float(ordered[max(last, 0)]))
     result["mad"] = 0.5 * _distance(ordered, median, (n + 1) // 2) + 0.5 * _distance(ordered, median, n // 2 + 1)
     result["mad_scaled"] = result["mad"] * MAD_FACTOR
     cut = cut_of(trim, n)

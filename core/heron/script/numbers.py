@@ -69,6 +69,8 @@ def _shape(source: ShapeSource, table: TableView) -> list[str]:
             f"q1, median, q3 = np.quantile(known, [0.25, 0.5, 0.75], method={method!r})",
             'numbers |= {f"first quartile{of}": q1, f"median{of}": np.median(known), f"third quartile{of}": q3}',
             'numbers |= {f"IQR{of}": q3 - q1}',
+            "ends = q1 - 1.5 * (q3 - q1), q3 + 1.5 * (q3 - q1)",
+            'numbers |= {f"lower fence{of}": ends[0], f"upper fence{of}": ends[1]}',
         ]
     return [*head, *loop, *indented(inner)]
 

@@ -998,6 +998,26 @@ export const LISTED = {
     },
     "usual": false,
     "back": false
+  },
+  "inner_fences": {
+    "label": "Inner fences",
+    "help": "",
+    "numbers": {
+      "fence_low": "lower fence",
+      "fence_high": "upper fence"
+    },
+    "usual": false,
+    "back": false
+  },
+  "whiskers": {
+    "label": "Whiskers",
+    "help": "",
+    "numbers": {
+      "whisker_low": "lower whisker",
+      "whisker_high": "upper whisker"
+    },
+    "usual": false,
+    "back": false
   }
 } as const;
 

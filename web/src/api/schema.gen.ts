@@ -8165,6 +8165,10 @@ export interface components {
         ShortSummary: {
             /** Cv */
             cv: number | null;
+            /** Fence High */
+            fence_high: number | null;
+            /** Fence Low */
+            fence_low: number | null;
             /** Geometric High */
             geometric_high: number | null;
             /** Geometric Low */
@@ -8244,6 +8248,10 @@ export interface components {
             };
             /** Variance */
             variance: number | null;
+            /** Whisker High */
+            whisker_high: number | null;
+            /** Whisker Low */
+            whisker_low: number | null;
             /** Winsorized Mean */
             winsorized_mean: number | null;
         };
@@ -8832,6 +8840,10 @@ export interface components {
         Summary: {
             /** Cv */
             cv: number | null;
+            /** Fence High */
+            fence_high: number | null;
+            /** Fence Low */
+            fence_low: number | null;
             /** Geometric High */
             geometric_high: number | null;
             /** Geometric Low */
@@ -8910,6 +8922,10 @@ export interface components {
             };
             /** Variance */
             variance: number | null;
+            /** Whisker High */
+            whisker_high: number | null;
+            /** Whisker Low */
+            whisker_low: number | null;
             /** Winsorized Mean */
             winsorized_mean: number | null;
         };

@@ -30,6 +30,7 @@ const ASIDES: Partial<Record<Id, Aside>> = {
   median: (spread, write) => TWO(spread, "median_low", "median_high", write),
   quartiles: byDefinition,
   iqr: byDefinition,
+  inner_fences: byDefinition,
   mad: ({ summary }, write) => (summary.mad === null ? "" : `raw ${write(summary.mad)}`),
   trimmed: ({ summary }) => `${percent(summary.trim)} at each end`,
   winsorized: ({ summary }) => `${percent(summary.trim)} at each end`,
@@ -43,6 +44,7 @@ const ASIDES: Partial<Record<Id, Aside>> = {
 /** Written with so many decimals whatever the variable's own, or as the values themselves are. */
 const DECIMALS: Partial<Record<Id, number | "recorded">> = {
   extremes: "recorded",
+  whiskers: "recorded",
   range: "recorded",
   skewness: 2,
   kurtosis: 2,
