@@ -5,7 +5,7 @@ import { Button } from "../../ui/Button";
 import { Floating } from "../../ui/Floating";
 import { Tick } from "../../ui/Tick";
 import { counted } from "../../words/numbers";
-import { changed } from "./editing";
+import { changed, turned } from "./editing";
 import { ListBox, NumberBox, Numbers, OneOf, PartLine, TextBox } from "./fields";
 import type { PartProps } from "./PartCard";
 import { kindOf, panelOf } from "./parts";
@@ -145,6 +145,13 @@ export function AxisPart({ document, scenes, edit, part }: PartProps) {
       {axis.kind === "levels" && axis.counts.length > 0 && (
         <PartLine name="">
           <Tick label="n under each name" checked={own.counts} onChange={(counts) => set({ counts })} />
+        </PartLine>
+      )}
+      {"upright" in panel.source && (
+        <PartLine name="">
+          <Button look="link" className="text-small!" onClick={() => edit((now) => turned(now, i))}>
+            turn the panel
+          </Button>
         </PartLine>
       )}
     </>

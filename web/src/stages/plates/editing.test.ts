@@ -3,7 +3,7 @@ import { act, renderHook } from "@testing-library/react";
 import { afterEach, beforeEach, expect, it, vi } from "vitest";
 import type { Plate } from "../../api/plates";
 import { answers } from "../../testing/answers";
-import { changed, useEditing } from "./editing";
+import { changed, turned, useEditing } from "./editing";
 
 const sent = vi.hoisted(() => ({ names: [] as string[], answer: [] as (() => void)[] }));
 const TAKEN = vi.hoisted(() => "Second");
@@ -40,4 +40,19 @@ it("what is changed while a change is on its way is kept after it", async () => 
   expect([result.current.name, result.current.waiting]).toEqual(["Second 2", false]);
   await pass();
   expect(sent.names).toHaveLength(2);
+});
+
+it("a panel is turned with all that was set of its axes and stands on it, and back", () => {
+  const note = { kind: "note", axis: "up", x: 1, y: 50, arrow_x: 2, arrow_y: 40, text: "here" };
+  const line = { kind: "line", axis: "up", at: 60, text: "limit" };
+  const furnished = changed(answers.plates.groups.document, ["panels", 0, "furniture"], [note, line]);
+  const document = changed(furnished, ["panels", 0, "up", "title"], "Mass") as Plate["document"];
+  const panel = turned(document, 0).panels[0];
+  expect(panel?.source).toMatchObject({ upright: false });
+  expect([panel?.across.title, panel?.up.title]).toEqual(["Mass", null]);
+  expect(panel?.furniture).toMatchObject([
+    { axis: "across", x: 50, y: 1, arrow_x: 40, arrow_y: 2 },
+    { axis: "across", at: 60 },
+  ]);
+  expect(turned(turned(document, 0), 0)).toEqual(document);
 });

@@ -145,6 +145,21 @@ export function changed<T>(whole: T, path: Path, value: unknown): T {
   return { ...(whole as object), [first]: next } as T;
 }
 
+const OTHER_SIDE = { across: "up", up: "across" } as const;
+
+/** A document with a panel turned: values that went up go across, with all that was set of their axis. */
+export function turned(document: PlateDocument, i: number): PlateDocument {
+  const panel = document.panels[i];
+  if (!panel || !("upright" in panel.source)) return document;
+  const furniture = panel.furniture.map((piece) => {
+    const axis = piece.axis && OTHER_SIDE[piece.axis];
+    if (piece.kind !== "note") return { ...piece, axis };
+    return { ...piece, axis, x: piece.y, y: piece.x, arrow_x: piece.arrow_y, arrow_y: piece.arrow_x };
+  });
+  const source = { ...panel.source, upright: !panel.source.upright };
+  return changed(document, ["panels", i], { ...panel, source, across: panel.up, up: panel.across, furniture });
+}
+
 /** A document without an item of a list. */
 export function without<T>(whole: T, path: Path, at: number): T {
   const list = path.reduce<unknown>(

@@ -50,6 +50,7 @@ export function ReadingCard({ table, spread, onDefinition }: ReadingCardProps) {
             )}
           </span>
         ))}
+        {spread.axis === "log" && " All of this is of the values themselves, not of their logarithms."}
         <BeyondLimits table={table} spread={spread} />
       </p>
       <dl className="figures min-h-0 flex-1 overflow-y-auto py-1">
