@@ -98,7 +98,7 @@ class Making(BrowserCase):
         self.button("Preview").click()
         expect(self.sentence).to_contain_text("Read typed.txt into Ellery Sound")
         self.button("Store the table").click()
-        expect(self.sentence).to_contain_text("Spread of dose (mg)")
+        expect(self.sentence).to_contain_text("Spread of answers")
         self.assertEqual(Table.objects.get(source__name="typed.txt").n_rows, 3)
 
     def test_a_table_is_read_again_from_its_file_as_a_new_revision(self):

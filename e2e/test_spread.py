@@ -164,7 +164,7 @@ class Asking(BrowserCase):
         lane = self.marks("box").locator("[data-of=quartiles]").bounding_box()
         middle = lane["y"] + lane["height"] / 2 - frame["y"]
         self.page.mouse.move(*self.at(box.median, middle))
-        expect(self.page.get_by_role("status")).to_contain_text(f"median {box.median:.2f} g")
+        expect(self.page.get_by_role("status")).to_contain_text(f"median {box.median:.3f} g")
         far = int(box.far_rows[0])
         self.page.mouse.move(*self.at(MASS[far], middle))
         expect(self.page.get_by_role("status")).to_contain_text(f"row {far + 1}")
@@ -230,7 +230,7 @@ class Layers(BrowserCase):
             self.plot.press("ArrowDown")  # the smallest value, beyond the whisker
             for _ in range(int(np.count_nonzero(np.quantile(MASS, 0.05) > MASS))):
                 self.plot.press("ArrowRight")
-            expect(readout).to_contain_text(f"lower whisker {np.quantile(MASS, 0.05):.2f} g", timeout=1000)
+            expect(readout).to_contain_text(f"lower whisker {np.quantile(MASS, 0.05):.3f} g", timeout=1000)
 
         self.soon(walk_to_the_whisker)
         expect(readout).to_contain_text("the 5 and 95 percent points")

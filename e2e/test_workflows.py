@@ -47,17 +47,20 @@ class Workflows(BrowserCase):
         expect(self.sentence).to_contain_text("Spread of")
 
     def leave(self, card: str) -> None:
-        """The picture of a card as a file: it holds the very marks that stand on the page."""
+        """The picture of a card as a file: as many marks as stand on the page, and the words of its axes."""
         region = self.page.get_by_role("region", name=card, exact=True)
         self.sheet_here = region.locator("svg:has(> [data-paper])")
         with self.page.expect_download(timeout=60_000) as download:
             self.click(region.get_by_role("button", name="SVG", exact=True))
         self.assertLessEqual(self.actions, MOST)
-        paths = [path.get("d") for path in ET.parse(download.value.path()).getroot().iter(f"{SVG}path")]
-        shown = self.sheet_here.locator("[data-role] path").evaluate_all(
-            "paths => paths.map((p) => p.getAttribute('d'))"
+        root = ET.parse(download.value.path()).getroot()
+        self.assertGreaterEqual(
+            sum(1 for _ in root.iter(f"{SVG}path")), self.sheet_here.locator("[data-role] path").count()
         )
-        self.assertEqual(sorted(shown), sorted(d for d in paths if d in set(shown)))
+        said = " ".join("".join(text.itertext()) for text in root.iter(f"{SVG}text"))
+        for side in ("across", "up"):
+            title = self.sheet_here.locator(f"[data-part='0:{side}'] [data-words]").last.get_attribute("data-words")
+            self.assertIn(title, said)
 
     def drawn(self, role: str, series: str | None = None) -> list[list[float]]:
         """The numbers in the outlines of the marks of a role, of all series or of one."""
@@ -109,7 +112,9 @@ class Workflows(BrowserCase):
         expect(self.sentence).to_contain_text("coloured by treatment")
         expect(self.sentence).to_contain_text("bars of score SE")
         self.click(self.button("joined in order"))
-        expect(self.page.get_by_role("region", name="Pairs", exact=True)).to_contain_text("n: control 4, treated 4.")
+        card = self.page.get_by_role("region", name="Pairs", exact=True)
+        expect(card).to_contain_text("Thin lines join values in the order of x")
+        expect(card).to_contain_text("n: control 4, treated 4.")
         self.leave("Pairs")
         for series, reach in (("control", [0.2, 0.3, 0.25, 0.4]), ("treated", [0.2, 0.3, 0.35, 0.5])):
             self.assertEqual(len(self.drawn("points", series)), 4)

@@ -156,10 +156,12 @@ export function boxMarks(seen: Seen): Mark[] {
   const [low, q1, median, q3, high] = [box.low, box.q1, valuesOf(box, upright), box.q3, box.high].map((end) =>
     nth(end, 0),
   ) as [number, number, number, number, number];
+  // Whiskers end at values of rows, unless they reach percent points.
+  const atRows = !spread.whiskers.includes("percent");
   const part = (key: string, at: number, words: string[], within: Mark["within"]): Mark => ({
     key,
     ...placed(seen, value.place(at), strip.place(0)),
-    words: [`${words[0]} ${write(at)}`, ...words.slice(1)],
+    words: [`${words[0]} ${(atRows && key.startsWith("whisker") ? ofRow : write)(at)}`, ...words.slice(1)],
     ...(within ? { within } : {}),
   });
   const just = (at: number) => ({ low: at, high: at, closed: "both" as const });
