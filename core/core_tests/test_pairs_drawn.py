@@ -8,7 +8,7 @@ import numpy as np
 from heron import bivariate, relation
 from heron.columns import Column, Table
 from heron.errors import InputError
-from heron.figure import build, caption, data
+from heron.figure import build, caption, check, data
 from heron.figure.scene import Scene
 from heron.figure.source import PairSource
 from heron.ledger import TablesAsImports, TableState, TableView
@@ -192,6 +192,11 @@ class PairsDrawn(unittest.TestCase):
         self.assertGreaterEqual(scene.up.high, GRADES[1].max())
         self.assertIn("Bars: zero and second along mass and first to each side along length.", scene.facts.marks)
         self.assertTrue(any("do not enclose" in note for note in scene.facts.notes))
+        # A bar of a point that cannot stand is not drawn, and no axis is said to cut it.
+        logged = self.drawn(y="zero", bars_y=("first",), y_axis="log")
+        points, bars = layer(logged, "points"), layer(logged, "point bars")
+        self.assertEqual(bars.x.size, np.count_nonzero(points.y > 0))
+        self.assertTrue(all(finding.holds for finding in check(document(), [logged]) if finding.code == "cut"))
         self.refused("shown", bars_y=("first",), shown="hexagons")
         self.refused("bars_y", bars_y=("first",), also=("second",))
         self.refused("bars_x", bars_x=("first",), x="day")

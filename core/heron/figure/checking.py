@@ -117,6 +117,9 @@ def _cut(i: int, panel: Mapping[str, Any], scene: Scene, at: str) -> list[Findin
         # What a logarithmic axis cannot hold is told as lost: no end of the axis would show it.
         left, right = (_above_zero(left), _above_zero(right)) if logarithmic[0] else (left, right)
         low, high = (_above_zero(low), _above_zero(high)) if logarithmic[1] else (low, high)
+        if layer.form == "points":  # one that a logarithmic axis cannot hold is no other axis's to cut
+            stands = ~(np.isnan(left) | np.isnan(low))
+            left, right, low, high = (np.where(stands, end, np.nan) for end in (left, right, low, high))
         cut = int(np.count_nonzero((left < x_low) | (right > x_high) | (low < y_low) | (high > y_high)))
         if cut:
             n[layer.role] = n.get(layer.role, 0) + cut

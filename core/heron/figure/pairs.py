@@ -181,7 +181,7 @@ def scene_of_pairs(plot: Related, source: PairSource) -> Scene:
     ]
     layers += [band for curve in plot.curves for band in _bands(curve)]
     points = [*(plot.clouds if source.shown in ("points", "counts") else ()), *([plot.sparse] if plot.sparse else ())]
-    layers += [bar for point in points for bar in _point_bars(point, point.label if several else "")]
+    layers += [bar for point in points for bar in _point_bars(plot, point, point.label if several else "")]
     layers += [
         Layer(
             "points", "counted" if point.counts.size else "points", point.label if several else "", point.x, point.y,
@@ -236,11 +236,14 @@ def _share_words(share: float) -> str:
     return f"{100 * share:g} %"
 
 
-def _point_bars(cloud: Cloud, key: str) -> Iterator[Layer]:
-    """The bars of points, where these are drawn."""
+def _point_bars(plot: Related, cloud: Cloud, key: str) -> Iterator[Layer]:
+    """The bars of points that can stand on both axes, where these are drawn."""
+    stands = np.ones(cloud.x.size, dtype=bool)
+    for axis, values in ((plot.across, cloud.x), (plot.up, cloud.y)):
+        stands &= (values > 0) | (axis.scale == "linear")
     x, y = (at + aside if aside.size else at for at, aside in ((cloud.x, cloud.aside_x), (cloud.y, cloud.aside_y)))
     for ends, upright in ((cloud.bars_x, False), (cloud.bars_y, True)):
-        barred = np.isfinite(ends).any(axis=1) if ends.size else np.zeros(0, dtype=bool)
+        barred = np.isfinite(ends).any(axis=1) & stands if ends.size else np.zeros(0, dtype=bool)
         if barred.any():
             low, high = ends[barred].T
             yield Layer("interval", "point bars", key, x[barred], y[barred], low=low, high=high, upright=upright)

@@ -93,13 +93,16 @@ def _axes(of: Pairs) -> tuple[Axis, Axis]:
 def _reach(of: Pairs, beside: float = 0.0) -> tuple[Floats, Floats]:
     """The least and the largest values of both axes, of all pairs that can stand there, and so much beside them."""
     known = [np.isfinite(of.u) & np.isfinite(v) for v in of.vs]
+    drawn = of.drawn.points
+    stands = [np.isfinite(of.x_way.forth(points.x)) & np.isfinite(of.y_way.forth(points.y)) for points in drawn]
     bars_x, bars_y = (
-        np.concatenate([forth(ends.ravel()) for ends in held])
-        for forth, held in (
-            (of.x_way.forth, [points.bars_x for points in of.drawn.points]),
-            (of.y_way.forth, [points.bars_y for points in of.drawn.points]),
+        np.concatenate(
+            [np.empty(0), *(forth(ends[on].ravel()) for ends, on in zip(held, stands, strict=True) if ends.size)]
         )
-    )
+        for forth, held in (
+            (of.x_way.forth, [points.bars_x for points in drawn]), (of.y_way.forth, [points.bars_y for points in drawn])
+        )
+    )  # fmt: skip
     ends_x = [end for drawable in known if drawable.any() for end in (of.u[drawable].min(), of.u[drawable].max())]
     ends_y = [
         end

@@ -68,7 +68,8 @@ export function rolesOf(table: Table, chosen: RolesChosen): Offered {
   const barsFor = (which: 0 | 1, of: Variable | undefined) => {
     const named = chosen.bars[which];
     if (named !== null) return named.flatMap((symbol) => others.find((other) => other.symbol === symbol) ?? []);
-    return arrived && of ? barsNamed(table, of, which === 0 ? [of] : measuredBeside(table, of, x)) : [];
+    const guessed = arrived && of ? barsNamed(table, of, which === 0 ? [of] : measuredBeside(table, of, x)) : [];
+    return guessed.some((other) => other === x || other === variable) ? [] : guessed;
   };
   const bars = { x: x?.kind === "date-time" ? [] : barsFor(0, x), y: also.length > 0 ? [] : barsFor(1, variable) };
   // Results of several series stand apart, unless somebody said otherwise.
