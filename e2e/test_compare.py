@@ -5,7 +5,7 @@ from pathlib import Path
 
 import numpy as np
 from heron import differences, groups, intake
-from playwright.sync_api import expect
+from playwright.sync_api import Locator, expect
 
 from e2e.comparing import ComparingCase
 
@@ -84,3 +84,41 @@ class Comparing(ComparingCase):
         self.pick("Bars", "interval within units")
         inner = groups.group_centres(mass, week.astype(int), unit=TRAYS.tolist(), bars="within-unit-interval")
         expect(line).to_contain_text(f"{next(group for group in inner.groups if group.n).low:.3f}")
+
+    def test_levels_and_rows_are_renamed_where_they_stand_and_put_back(self):
+        rows = "".join(f"{arm},{k + len(arm)}.5\n" for arm in ("old", "new", "none") for k in range(5))
+        self.bring("arms.csv", f"arm,score\n{rows}".encode())
+        self.page.keyboard.press("5")
+        self.expect_levels("new", "none", "old")
+        self.rename("none", "Usual care")
+        self.expect_levels("new", "Usual care", "old")
+        expect(self.numbers).to_contain_text("Usual care")
+        name = self.rename("new", "Usual care")
+        expect(self.page.get_by_role("alert")).to_contain_text("Two levels would be called")
+        name.press("Escape")
+        expect(name).to_have_count(0)
+        # By the keyboard: a group at hand, its name, and back.
+        self.picture.focus()
+        for key in ("ArrowRight", "ArrowRight", "F2"):
+            self.page.keyboard.press(key)
+        expect(self.page.get_by_label("Name of Usual care")).to_be_focused()
+        self.button("reset").click()
+        self.expect_levels("new", "none", "old")
+        self.open_compare_results()
+        self.rename("T2", "Second")
+        self.expect_levels("T1", "Second", "T3", side="up")
+
+    def rename(self, name: str, words: str) -> Locator:
+        self.groups.locator("[data-level]").filter(has_text=re.compile(f"^{name}$")).dblclick(force=True)
+        box = self.page.get_by_label(f"Name of {name}")
+        box.fill(words)
+        box.press("Enter")
+        return box
+
+    def open_compare_results(self) -> None:
+        self.page.keyboard.press("1")
+        self.paste_table("trial,ratio,lower,upper\n" + "".join(f"T{k},{k},{k - 0.5},{k + 1}\n" for k in range(1, 9)))
+        self.button("Store the table").click()
+        expect(self.sentence).to_contain_text("Spread of")
+        self.page.keyboard.press("5")
+        self.expect_levels("T1", "T2", "T3", side="up")

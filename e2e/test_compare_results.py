@@ -27,7 +27,7 @@ class Results(ComparingCase):
         expect(self.words("up").filter(has_text=f"{ratio[0]:.2f} ({low[0]:.2f} to {high[0]:.2f})")).to_have_count(1)
         expect(self.groups).to_contain_text("The dashed line stands at 1")
         below = np.count_nonzero(high < 1)
-        expect(self.page.get_by_role("region", name="Reading")).to_contain_text(f"{below} lie wholly below 1")
+        expect(self.page.get_by_role("region", name="Reading")).to_contain_text(f"Wholly below 1: {below}; ")
         self.button("display").click()
         self.page.get_by_label("Its label").fill("no effect")
         self.page.get_by_role("dialog").get_by_role("button", name="Set", exact=True).click()

@@ -1,5 +1,6 @@
 """Tables at the edge in Rescale, Screen and Compare: a picture or a plain sentence, and what was decided seen there."""
 
+import json
 import re
 
 from playwright.sync_api import expect
@@ -119,3 +120,22 @@ class Edges(BrowserCase):
         empty = stored_in(table.study, "what,est,low,high\na,,1,2\nb,,1,2\n", "Empty", kinds={"est": "continuous"})
         self.look(empty, "compare", "est", mode="results", of="est", ends="two low high")
         expect(self.page.get_by_text("No row has an estimate in this column.")).to_be_visible()
+
+
+class Away(BrowserCase):
+    tolerated = re.compile("status of 503")
+
+    def test_where_nobody_answers_it_is_said_and_asked_again_by_itself(self):
+        self.open_demo_table()
+        away = {"code": "away", "problem": "The database does not answer.", "remedy": "", "where": "", "rows": []}
+        self.page.route(
+            "**/api/**",
+            lambda route: route.fulfill(status=503, content_type="application/problem+json", body=json.dumps(away)),
+        )
+        self.page.keyboard.press("5")
+        notice = self.page.get_by_text("It is asked again every few seconds")
+        expect(notice).to_contain_text("The database does not answer.")
+        expect(self.sentence).to_contain_text("Compare shell mass")
+        self.page.unroute("**/api/**")
+        expect(notice).to_have_count(0)
+        expect(self.page.get_by_role("region", name="Groups").locator("[data-role='bars']").first).to_be_attached()

@@ -45,6 +45,20 @@ class InPlace(PlateCase):
         self.page.keyboard.press("Escape")
         expect(title).to_have_attribute("data-words", "Shell length (mm)")
 
+    def test_names_of_levels_are_typed_where_they_stand_and_put_back(self):
+        self.open_plate(self.groups())
+        basket = self.sheet.locator("[data-level]").filter(has_text="basket")
+        basket.click()
+        name = self.page.get_by_label("Name of basket", exact=True).first
+        name.fill("wire basket")
+        name.press("Enter")
+        renamed = self.sheet.locator("[data-level]").filter(has_text="wire basket")
+        expect(renamed).to_have_count(1)
+        renamed.click()
+        self.button("reset").first.click()
+        expect(renamed).to_have_count(0)
+        expect(basket).to_have_count(1)
+
     def test_the_end_of_an_axis_is_dragged_and_steps_are_taken_back(self):
         plate = self.open_plate()
         grip = self.page.get_by_role("slider", name="Shell length (mm), upper end")

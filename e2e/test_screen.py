@@ -46,6 +46,12 @@ class Screening(BrowserCase):
     def take(self, row):
         self.rows.get_by_role("button", name=f"row {row}", exact=True).click()
 
+    def weigh(self, row):
+        """A row is taken, and what would change without it stands above the form, which it moves."""
+        self.take(row)
+        expect(self.hand).to_contain_text(f"Row {row} selected")
+        expect(self.hand.get_by_role("rowheader", name="Shapiro-Wilk p")).to_be_visible()
+
     def test_rules_side_by_side_and_the_plot_by_keyboard(self):
         self.open_screen()
         self.tick("Rules", "generalized ESD", "skew-adjusted fences")
@@ -76,7 +82,7 @@ class Screening(BrowserCase):
         tab = self.page.get_by_role("navigation", name="Stages").get_by_role("link", name=re.compile("Screen"))
         before = outliers.flag_outliers(mass, rule="fences").flagged.size
         expect(tab).to_contain_text(f"{before} undecided")
-        self.take(390)
+        self.weigh(390)
         changes = {change.name: change for change in sensitivity.results_without(mass, without=np.array([389]))}
         table = self.hand.get_by_role("table", name="Results with and without")
         expect(table.get_by_role("row", name="Skewness")).to_contain_text(f"{changes['skewness'].without:.3f}")
@@ -85,7 +91,7 @@ class Screening(BrowserCase):
         self.hand.get_by_role("button", name="Decide on 1 row").click()
         expect(self.rows.get_by_role("row", name=re.compile("^row 390"))).to_contain_text("kept entry 1")
         expect(tab).to_contain_text(f"{before - 1} undecided")
-        self.take(343)
+        self.weigh(343)
         self.hand.get_by_role("button", name="set the row aside").click()
         expect(self.hand.get_by_role("button", name="Decide on 1 row")).to_be_disabled()
         self.hand.get_by_role("button", name="not of this population").click()
@@ -104,7 +110,7 @@ class Screening(BrowserCase):
         mistake = next(each["row"] for each in TRUTH["mistakes"] if each["variable"] == "shell_width")
         self.pick("Judged within", "within each week")
         expect(self.rows.get_by_role("columnheader", name="week")).to_be_visible()  # nothing moves any more
-        self.take(mistake)
+        self.weigh(mistake)
         self.hand.get_by_role("button", name="correct the value").click()
         self.hand.get_by_label("The right value").fill("19")
         self.hand.get_by_role("button", name="entry mistake").click()
@@ -114,7 +120,7 @@ class Screening(BrowserCase):
         expect(self.sentence).to_contain_text("within each week")  # the choice goes along
         self.pick("Judged within", "over all rows")
         expect(self.rows.get_by_role("columnheader", name="week")).to_have_count(0)
-        self.take(390)
+        self.weigh(390)
         self.hand.get_by_role("button", name="pull in to the fence").click()
         fence = outliers.flag_outliers(mass, rule="fences").high
         expect(self.hand).to_contain_text(f"{fence:.5g}")
@@ -123,7 +129,7 @@ class Screening(BrowserCase):
         self.hand.get_by_role("button", name="Decide on 1 row").click()
         expect(self.rows.get_by_role("row", name=re.compile("^row 390"))).to_contain_text("pulled in")
         expect(self.page.get_by_role("navigation", name="Variables")).to_contain_text("shell mass, pulled in")
-        self.take(343)
+        self.weigh(343)
         self.hand.get_by_role("button", name="set the value aside").click()
         expect(self.hand.get_by_role("button", name="balance overloaded")).to_be_visible()
 

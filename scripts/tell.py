@@ -19,13 +19,14 @@ def main() -> None:
         headers, payload = childutils.listener.wait(sys.stdin, sys.stdout)
         said = childutils.get_headers(payload)
         part, event = said["processname"], headers["eventname"]
+        name = NAMES.get(said["groupname"], "")
         words = ""
-        if part in NAMES and event in SAID:
+        if name and event in SAID:
             troubled.add(part)
-            words = SAID[event].replace("(try {})", f"(try {said.get('tries', '1')})").format(NAMES[part], part)
+            words = SAID[event].replace("(try {})", f"(try {said.get('tries', '1')})").format(name, part)
         elif part in troubled and event == "PROCESS_STATE_RUNNING":
             troubled.discard(part)
-            words = f"{NAMES[part]} runs again."
+            words = f"{name} runs again."
         if words:
             sys.stderr.write(f"velvet heron: {words}\n")
             sys.stderr.flush()

@@ -1,12 +1,12 @@
 """The API: every app's operations under one document."""
 
-from ninja import NinjaAPI
 from ninja.security import SessionAuth
 
 from server import problems
 from server.accounts.api import TokenAuth
 from server.accounts.api import router as accounts
 from server.demo.api import router as demo
+from server.documenting import DocumentedAPI
 from server.ledger.api import router as ledger
 from server.ledger.making_api import router as making
 from server.plates.api import router as plates
@@ -16,7 +16,7 @@ from server.records.api import router as records
 from server.studies.api import router as studies
 from server.studies.sharing_api import router as sharing
 
-api = NinjaAPI(
+api = DocumentedAPI(
     title="Velvet Heron", version="1", auth=[TokenAuth(), SessionAuth()], docs_url=None, parser=problems.BodyParser()
 )
 api.add_router("", accounts)

@@ -21,7 +21,7 @@ from django.http import Http404, HttpRequest, HttpResponse, UnreadablePostError
 from django.http.multipartparser import MultiPartParserError
 from heron.errors import HeronError, ReadError
 from heron.intake import unstorable
-from ninja import NinjaAPI
+from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.parser import Parser
 
@@ -31,9 +31,35 @@ logger = logging.getLogger(__name__)
 class Refusal(Exception):
     """The server will not do what was asked: status, and the same facts as a HeronError."""
 
-    def __init__(self, status: int, code: str, problem: str, *, where: str = "", remedy: str = "") -> None:
+    def __init__(
+        self, status: int, code: str, problem: str, *, where: str = "", remedy: str = "", retry_after: int = 0
+    ) -> None:
         super().__init__(problem)
         self.status, self.code, self.problem, self.where, self.remedy = status, code, problem, where, remedy
+        self.retry_after = retry_after
+
+
+class Problem(Schema):
+    """What went wrong (RFC 9457). code: a word for programs; problem, remedy: sentences for people; where: the field or
+    part; rows: those concerned, from 1."""
+
+    type: str
+    title: str
+    status: int
+    code: str
+    problem: str
+    where: str
+    rows: list[int]
+    remedy: str
+
+
+DOCUMENTED = {
+    "description": "400 and 422: it cannot be read, or breaks a rule; 401, 403: not signed in, not allowed; "
+    "404: not here; 409: something has changed meanwhile, or the question was overtaken; 413: too large; 429: too "
+    "often, with Retry-After; 500: unforeseen, with a number that stands in the log; 503: the database is away, with "
+    "Retry-After.",
+    "content": {"application/problem+json": {"schema": {"$ref": "#/components/schemas/Problem"}}},
+}
 
 
 def problem(
@@ -55,7 +81,11 @@ def problem(
 
 def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> HttpResponse:
     """What the sign-in throttle answers."""
-    return problem(429, "locked-out", "Too many wrong passwords.", remedy="Wait a quarter of an hour, then try again.")
+    answer = problem(
+        429, "locked-out", "Too many wrong passwords.", remedy="Wait a quarter of an hour, then try again."
+    )
+    answer["Retry-After"] = "900"
+    return answer
 
 
 def unexpected(error: BaseException | None) -> HttpResponse:
@@ -139,7 +169,10 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(Refusal)
     def refusal(request: HttpRequest, error: Refusal) -> HttpResponse:
-        return problem(error.status, error.code, error.problem, where=error.where, remedy=error.remedy)
+        answer = problem(error.status, error.code, error.problem, where=error.where, remedy=error.remedy)
+        if error.retry_after:
+            answer["Retry-After"] = str(error.retry_after)
+        return answer
 
     @api.exception_handler(Http404)
     def not_found(request: HttpRequest, error: Http404) -> HttpResponse:

@@ -1,4 +1,4 @@
-"""The application over HTTP: python -m server.serving --port 8000
+"""The application over HTTP: python -m server.serving --port 8000, or --inherited for a socket that listens already.
 
 Requests are taken in by one loop, whatever their number, and given to a thread once they are whole, so that who sends
 slowly holds a connection and nothing else, and that only for a while.
@@ -6,6 +6,7 @@ slowly holds a connection and nothing else, and that only for a while.
 
 import argparse
 import signal
+import socket
 import sys
 import time
 from typing import Any
@@ -26,11 +27,17 @@ BODY_SECONDS = 30  # besides one for each BODY_RATE bytes that have come
 BODY_RATE = 20_000
 _LOOKED_AFTER = 2  # seconds
 _SETTINGS = {
-    "threads": 8, "connection_limit": 1_000, "asyncore_use_poll": True, "channel_timeout": 30,
+    "threads": 4, "connection_limit": 1_000, "asyncore_use_poll": True, "channel_timeout": 30,
     "cleanup_interval": _LOOKED_AFTER, "max_request_header_size": 65_536,
     # A large answer waits on disk for who reads slowly, not in a thread.
-    "outbuf_high_watermark": 2**31, "clear_untrusted_proxy_headers": False, "ident": None,
+    "outbuf_high_watermark": 2**31, "clear_untrusted_proxy_headers": True, "ident": None,
 }  # fmt: skip
+# What a proxy says of the client is believed where it is the one that is named, and thrown away where it is not.
+_PROXY = (
+    {"trusted_proxy": settings.TRUSTED_PROXY, "trusted_proxy_headers": {"x-forwarded-for", "x-forwarded-proto"}}
+    if settings.TRUSTED_PROXY
+    else {}
+)
 
 
 class _Refused(ErrorTask):
@@ -83,17 +90,28 @@ class Server(TcpWSGIServer):
                 channel.will_close = True
 
 
-def server(port: int, **changed: Any) -> Server:
-    """The server on loopback, listening; `run` serves until it is told to end."""
+def server(port: int, *, inherited: socket.socket | None = None, **changed: Any) -> Server:
+    """The server on loopback, listening; `run` serves until it is told to end. inherited: a listening socket that
+    several workers share, each of which takes what comes while it is free."""
     body = {"max_request_body_size": settings.UPLOAD_LIMIT + FORM_OVERHEAD}
-    return Server(application, listen=f"127.0.0.1:{port}", **{**_SETTINGS, **body, **changed})
+    shared = {} if inherited is None else {"_sock": inherited, "bind_socket": False}
+    return Server(application, listen=f"127.0.0.1:{port}", **{**_SETTINGS, **_PROXY, **body, **shared, **changed})
 
 
 def main() -> None:
     asked = argparse.ArgumentParser(description="Serve the application on loopback.")
-    asked.add_argument("--port", type=int, required=True)
+    way = asked.add_mutually_exclusive_group(required=True)
+    way.add_argument("--port", type=int)
+    way.add_argument(
+        "--inherited", action="store_true", help="serve the listening socket that stands as standard input"
+    )
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    server(asked.parse_args().port).run()
+    said = asked.parse_args()
+    if said.inherited:
+        listening = socket.socket(fileno=sys.stdin.fileno())
+        server(listening.getsockname()[1], inherited=listening).run()
+    else:
+        server(said.port).run()
 
 
 if __name__ == "__main__":

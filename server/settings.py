@@ -20,6 +20,8 @@ ALLOWED_HOSTS = os.environ.get("HERON_HOSTS", "127.0.0.1,localhost").split(",")
 
 UPLOAD_LIMIT = int(os.environ.get("HERON_UPLOAD_LIMIT_MB", "200")) * 1_000_000
 COLUMN_CACHE_BYTES = int(os.environ.get("HERON_COLUMN_CACHE_MB", "256")) * 2**20
+# A course that signs up from one address within the hour needs more.
+SIGN_UPS_PER_HOUR = int(os.environ.get("HERON_SIGN_UPS_PER_HOUR", "10"))
 READING_CACHE_BYTES = int(os.environ.get("HERON_READING_CACHE_MB", "64")) * 2**20
 STORE_AT_ONCE_BYTES = 4_000_000  # larger files are stored by the job worker
 
@@ -41,6 +43,7 @@ INSTALLED_APPS = [
     "server.demo",
 ]
 MIDDLEWARE = [
+    "server.headers.Headers",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
     "csp.middleware.CSPMiddleware",
@@ -87,6 +90,8 @@ AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
 AXES_LOCKOUT_CALLABLE = "server.problems.locked_out"
 
+if SECURE:  # a browser takes such a cookie from this host alone, for all of it, and over TLS
+    SESSION_COOKIE_NAME, CSRF_COOKIE_NAME = "__Host-sessionid", "__Host-csrftoken"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_SECURE = SECURE
@@ -94,7 +99,8 @@ CSRF_COOKIE_SAMESITE = "Lax"
 CSRF_COOKIE_SECURE = SECURE
 SECURE_CONTENT_TYPE_NOSNIFF = True
 SECURE_HSTS_SECONDS = 31_536_000 if SECURE else 0
-SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https") if _flag("HERON_BEHIND_PROXY", False) else None
+# The address of the one proxy that is believed about who asks, and by which scheme; see server/serving.py.
+TRUSTED_PROXY = os.environ.get("HERON_PROXY", "")
 SECURE_REFERRER_POLICY = "same-origin"
 X_FRAME_OPTIONS = "DENY"
 
@@ -122,6 +128,7 @@ STORAGES = {
     "default": {"BACKEND": "django.core.files.storage.FileSystemStorage"},
     "staticfiles": {"BACKEND": "whitenoise.storage.CompressedStaticFilesStorage"},
 }
+WHITENOISE_ALLOW_ALL_ORIGINS = False
 WHITENOISE_IMMUTABLE_FILE_TEST = r"^/static/assets/.+-[\w-]{8}\.\w+$"
 
 LANGUAGE_CODE = "en-gb"

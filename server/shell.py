@@ -22,9 +22,20 @@ class SetsCookie:
 
 
 @require_safe
+def robots(request: HttpRequest) -> HttpResponse:
+    """Nothing here is for a search engine."""
+    return HttpResponse("User-agent: *\nDisallow: /\n", content_type="text/plain")
+
+
+# The first parts of the interface's addresses; all else is not here, and the interface leads back from it.
+_PAGES = {"", "look", "tables", "studies", "plates", "reference"}
+
+
+@require_safe
 @never_cache
 @ensure_csrf_cookie
 def shell(request: HttpRequest) -> HttpResponse:
     page = get_template("index.html").template.source  # type: ignore[attr-defined]
     # The nonce lets the interface's overlays add their one style element; no script is ever inline.
-    return HttpResponse(page.replace("__NONCE__", str(request.csp_nonce)))  # type: ignore[attr-defined]
+    status = 200 if request.path.split("/")[1] in _PAGES else 404
+    return HttpResponse(page.replace("__NONCE__", str(request.csp_nonce)), status=status)  # type: ignore[attr-defined]

@@ -3,8 +3,8 @@
 from django.urls import path, re_path
 
 from server.api import api
-from server.shell import shell
+from server.shell import robots, shell
 
-urlpatterns = [path("api/", api.urls), re_path(r"^(?!api/|static/).*$", shell)]
+urlpatterns = [path("api/", api.urls), path("robots.txt", robots), re_path(r"^(?!api/|static/).*$", shell)]
 handler400 = "server.problems.unreadable"
 handler500 = "server.problems.broken"

@@ -113,6 +113,7 @@ class Groups(TestCase):
         line = layer(scene, "fit")
         np.testing.assert_array_equal((line.x, line.y), ((1, 4), (3, 9)))
         self.assertEqual(scene.across.kind, "number")
+        self.assertEqual(({layer.series for layer in scene.layers}, scene.series), ({""}, ()))
         log = compared(["centre"], parts, on_numbers=True, lines=[(0, 0.0, 1.0)], scale="log10")
         np.testing.assert_allclose(layer(log, "fit").y, (10, 10_000))
 

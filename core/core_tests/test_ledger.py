@@ -13,6 +13,7 @@ from heron.ledger import (
     TableState,
     decisions_in_force,
     load_series,
+    meet,
     replay,
     replay_decisions,
     revocable,
@@ -94,6 +95,35 @@ def corrects(number, **cells):
     return Decision(
         number, "correct", changes={"mass": {row[1:]: {"old": "", "new": text} for row, text in cells.items()}}
     )
+
+
+class Meeting(unittest.TestCase):
+    def test_decisions_meet_where_they_are_about_the_same(self):
+        def aside(*rows, variable=""):
+            return Decision(0, "set-aside", to_runs(rows), variable)
+
+        def correct(row, symbol):
+            return Decision(0, "correct", ((row, row),), changes={symbol: {str(row): {"old": "1", "new": "2"}}})
+
+        def describe(*symbols):
+            return Decision(0, "describe", changes={symbol: {"label": "x"} for symbol in symbols})
+
+        derive = Decision(0, "derive", changes={"log_mass": {"of": "mass"}})
+        undo, line_up = Decision(0, "undo", of=1), Decision(0, "line-up", variable="mass")
+        for one, other, whether in (
+            (aside(1, 2), aside(2, 3), True), (aside(1, 2), aside(3), False),
+            (aside(1, variable="mass"), aside(1), True), (aside(1, variable="mass"), aside(1, variable="eggs"), False),
+            (aside(4), correct(4, "mass"), True), (aside(4), correct(5, "mass"), False),
+            (aside(4, variable="eggs"), correct(4, "mass"), False), (correct(4, "mass"), correct(4, "mass"), True),
+            (aside(4), describe("mass"), False), (aside(4, variable="mass"), describe("mass"), True),
+            (correct(4, "mass"), describe("mass"), True), (correct(4, "mass"), describe("eggs"), False),
+            (describe("mass"), describe("eggs", "mass"), True), (describe("mass"), describe(""), False),
+            (derive, describe("mass"), True), (derive, describe("eggs"), False), (derive, aside(1), False),
+            (derive, correct(1, "mass"), False), (undo, aside(1), True), (undo, describe(""), True),
+            (line_up, describe("mass"), False), (line_up, undo, False),
+        ):  # fmt: skip
+            with self.subTest(one=one, other=other):
+                self.assertEqual((meet(one, other), meet(other, one)), (whether, whether))
 
 
 class Correcting(unittest.TestCase):

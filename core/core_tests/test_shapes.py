@@ -118,6 +118,8 @@ class One(TestCase):
         curve = layer(scene, "density")
         np.testing.assert_allclose(piled.y[2 * n : 3 * n - 1], np.interp(piled.x[: n - 1], curve.x, curve.y), atol=2e-3)
         self.assertEqual((bumps.rows.size, np.unique(bumps.rows).size), (bumps.x.size, 3))
+        alone = shaped([self.shape(values, bumps=density.bumps(values))], layers=("bumps",))
+        self.assertEqual((alone.across.low, alone.across.high), (scene.across.low, scene.across.high))
 
     def test_declared_limits_widen_the_axis_and_a_normal_curve_does_not(self):
         rng = np.random.default_rng(3)

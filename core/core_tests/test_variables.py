@@ -5,7 +5,7 @@ import unittest
 import numpy as np
 from heron import intake
 from heron.errors import ChoiceError, InputError
-from heron.formatting import typeset
+from heron.formatting import fixed, typeset
 from heron.variables import apply_corrections, apply_description, can_hold, losses, written, zero_means_none
 from hypothesis import given
 from hypothesis import strategies as st
@@ -153,6 +153,10 @@ class Typesetting(unittest.TestCase):
             ("x^{q}", "x^{q}"),
         ):
             self.assertEqual(typeset(typed), shown)
+
+    def test_numbers_too_large_for_decimals_are_powers_of_ten(self):
+        for value, shown in ((-0.5, "−0.50"), (0.05, "0.05"), (1e300, "1.000 × 10³⁰⁰"), (-2.5e9, "−2.500 × 10⁹")):
+            self.assertEqual(fixed(value, 2), shown)
 
 
 class AgainstPlainReading(unittest.TestCase):

@@ -35,6 +35,19 @@ def typeset(text: str) -> str:
     return re.sub(r"([\^_])\{([^{}]+)\}|\^([-+\u2212]?\d+)", form, text)
 
 
+def fixed(value: float, decimals: int) -> str:
+    """A number with so many decimals and a true minus; from 1e9 up, where these mean nothing, as a power of ten.
+
+    >>> fixed(-0.5, 2), fixed(1e300, 1)
+    ('−0.50', '1.000 × 10³⁰⁰')
+    """
+    text = f"{value:.{decimals}f}"
+    if abs(value) >= 1e9:
+        mantissa, power = f"{value:.3e}".split("e")
+        text = f"{mantissa} × {typeset(f'10^{{{int(power)}}}')}"
+    return text.replace("-", "−")
+
+
 def p_words(p: float) -> str:
     """A p value in a sentence."""
     return "< 0.001" if p < 0.001 else f"{p:.2g}"

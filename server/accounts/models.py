@@ -10,6 +10,18 @@ class User(AbstractUser):
     listed = models.JSONField(default=dict, blank=True)
 
 
+class Attempt(models.Model):
+    """Something that is counted where it comes too often, such as a wrong password."""
+
+    kind = models.CharField(max_length=20)
+    address = models.CharField(max_length=64)
+    name = models.CharField(max_length=150)
+    at = models.DateTimeField(auto_now_add=True)
+
+    class Meta:
+        indexes = [models.Index(fields=["kind", "at"], name="attempt_kind_at")]
+
+
 class Token(models.Model):
     """A key with which a program acts for a person. Only its digest is kept, so that it can be shown once alone."""
 

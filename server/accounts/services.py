@@ -13,6 +13,7 @@ from django.db import IntegrityError, transaction
 from django.http import HttpRequest
 from django.utils import timezone
 
+from server.accounts import rates
 from server.accounts.models import Token, User
 from server.problems import Refusal
 
@@ -43,8 +44,10 @@ def open_session(request: HttpRequest, user: User) -> None:
 
 
 def sign_in(request: HttpRequest, name: str, password: str) -> User:
+    rates.require(rates.WRONG_PASSWORD, request, name)
     user = authenticate(request, username=name, password=password)
     if user is None:
+        rates.count(rates.WRONG_PASSWORD, request, name)
         raise Refusal(401, "wrong-password", "Name and password do not match.", remedy="Check both, then try again.")
     assert isinstance(user, User)
     login(request, user)

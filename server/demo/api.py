@@ -4,6 +4,7 @@ from django.conf import settings
 from django.http import HttpRequest
 from ninja import Router
 
+from server.accounts import rates
 from server.accounts import services as accounts
 from server.accounts.api import anyone, session_out
 from server.accounts.schemas import Credentials, SessionOut
@@ -23,7 +24,9 @@ def look_around(request: HttpRequest) -> Any:
 
 @router.post("/session/sign-up", response=SessionOut, auth=anyone)
 def sign_up(request: HttpRequest, credentials: Credentials) -> Any:
+    rates.require(rates.SIGN_UP, request)
     user = accounts.sign_up(credentials.name, credentials.password)
+    rates.count(rates.SIGN_UP, request)
     if settings.DEMO_MODE:
         services.load(user)  # a first look at real shapes, never a blank page
     else:

@@ -10,6 +10,7 @@ from heron.variables import cell_text
 from ninja import Router
 
 from server.accounts.requests import SignedIn
+from server.documenting import file_of
 from server.ledger import selectors, services
 from server.ledger.request_params import table_of_request
 from server.ledger.schemas import (
@@ -76,7 +77,9 @@ _MEDIA = {
 }
 
 
-@router.get("/tables/{table_id}/file", response=None)
+@router.get(
+    "/tables/{table_id}/file", response=None, openapi_extra=file_of(*(kind.split(";")[0] for kind in _MEDIA.values()))
+)
 def table_file(request: SignedIn, table_id: UUID, form: writing.Format, marked: bool = False) -> Any:
     """The table as it stands, or with every value still there and what is set aside marked in a column of its own."""
     table = table_of_request(request, table_id)
@@ -99,20 +102,22 @@ def digest(request: SignedIn, table_id: UUID) -> Any:
     return DigestOut(digest=selectors.digest(studies.table(request.user, table_id)))
 
 
-def _changed(decided: services.Decided) -> LedgerOut:
-    return ledger_out(decided.table, selectors.changed_by(decided.entry))
+def _changed(decided: services.Decided, since: int) -> LedgerOut:
+    return ledger_out(decided.table, selectors.changed_by(decided.entry, since))
 
 
 @router.post("/tables/{table_id}/ledger", response=LedgerOut)
 def decide(request: SignedIn, table_id: UUID, decision: DecisionIn) -> Any:
     result = studies.table(request.user, table_id)
-    return _changed(services.decide(request.user, result, services.RowDecision(**decision.model_dump())))
+    return _changed(
+        services.decide(request.user, result, services.RowDecision(**decision.model_dump())), decision.revision
+    )
 
 
 @router.post("/tables/{table_id}/ledger/describe", response=LedgerOut)
 def describe(request: SignedIn, table_id: UUID, said: DescribeIn) -> Any:
     result = studies.table(request.user, table_id)
-    return _changed(services.describe(request.user, result, said.by_symbol(), said.revision))
+    return _changed(services.describe(request.user, result, said.by_symbol(), said.revision), said.revision)
 
 
 @router.post("/tables/{table_id}/ledger/losses", response=list[str])
@@ -125,7 +130,7 @@ def losses(request: SignedIn, table_id: UUID, said: LossesIn) -> Any:
 def correct(request: SignedIn, table_id: UUID, asked: CorrectIn) -> Any:
     result = studies.table(request.user, table_id)
     cells = [services.Cell(cell.variable, cell.row, cell.text) for cell in asked.cells]
-    return _changed(services.correct(request.user, result, cells, asked.reason, asked.revision))
+    return _changed(services.correct(request.user, result, cells, asked.reason, asked.revision), asked.revision)
 
 
 @router.post("/tables/{table_id}/ledger/derive", response=DeriveOut)
@@ -139,7 +144,7 @@ def derive(request: SignedIn, table_id: UUID, asked: DeriveIn) -> Any:
 @router.post("/tables/{table_id}/ledger/take-away", response=LedgerOut)
 def take_away(request: SignedIn, table_id: UUID, asked: TakeAwayIn) -> Any:
     result = studies.table(request.user, table_id)
-    return _changed(services.take_away(request.user, result, asked.variable, asked.revision))
+    return _changed(services.take_away(request.user, result, asked.variable, asked.revision), asked.revision)
 
 
 @router.post("/uploads/{upload_id}/store-again", response=JobOut)
@@ -158,10 +163,10 @@ def pick(request: SignedIn, table_id: UUID, asked: PickIn) -> Any:
 @router.post("/tables/{table_id}/ledger/undo", response=LedgerOut)
 def undo(request: SignedIn, table_id: UUID, seen: RevisionIn) -> Any:
     result = studies.table(request.user, table_id)
-    return _changed(services.undo(request.user, result, seen.revision))
+    return _changed(services.undo(request.user, result, seen.revision), seen.revision)
 
 
 @router.post("/tables/{table_id}/ledger/redo", response=LedgerOut)
 def redo(request: SignedIn, table_id: UUID, seen: RevisionIn) -> Any:
     result = studies.table(request.user, table_id)
-    return _changed(services.redo(request.user, result, seen.revision))
+    return _changed(services.redo(request.user, result, seen.revision), seen.revision)

@@ -63,9 +63,12 @@ def page(table: Table, before: int | None = None) -> Page:
     return _page(table, list(entries.order_by("-number")[:ENTRIES_ON_A_PAGE])[::-1])
 
 
-def changed_by(entry: Entry) -> Page:
-    """What a decision that was just taken changed in its ledger: its entry, and the one that it takes back or makes
-    again."""
+def changed_by(entry: Entry, since: int) -> Page:
+    """What a ledger holds more than at a revision, now that a decision was taken: its entry, those of others that came
+    before it, and the one that it takes back or makes again."""
+    if entry.revision_before > since:
+        later = entry.table.entries.select_related("author").filter(revision_after__gt=since)
+        return Page(list(later), entry.number, (), can_undo=True, can_redo=False)
     if entry.of:
         changed = entry.table.entries.select_related("author").filter(number__in=[entry.of, entry.number])
         return _page(entry.table, list(changed))

@@ -6,14 +6,14 @@ from typing import Any
 
 import numpy as np
 from django.db import transaction
-from django.db.models import Max
+from django.db.models import Max, QuerySet
 from heron import intake, normality, numbering
 from heron.checks import frequencies
 from heron.columns import NUMBER_KINDS
 from heron.derived import circle, compute_derived, sources_of, title_of
 from heron.errors import ReadError
 from heron.intake import symbols
-from heron.ledger import load_series, replay_decisions, revocable, undone_last
+from heron.ledger import Decision, load_series, meet, replay_decisions, revocable, undone_last
 from heron.routine import Step
 from heron.variables import apply_description, can_hold, cell_text, losses
 
@@ -25,6 +25,8 @@ from server.studies import services as studying
 from server.studies.models import Job, Table, Upload, Variable
 from server.studies.permissions import require_editor
 from server.studies.snapshots import STATE_FIELDS, TableSnapshot, VariableSnapshot, decided_state, materialize_state
+
+MOST_MEANWHILE = 1_000  # entries that are looked through
 
 
 @dataclass(frozen=True)
@@ -68,9 +70,11 @@ class Picked:
 @transaction.atomic
 def decide(user: User, table: Table, asked: RowDecision) -> Decided:
     """Set rows or values aside, put them back, or say that they were looked at and stay."""
-    locked = _locked(user, table, asked.revision)
     if not asked.rows:
         raise Refusal(422, "no-rows", "No row was named.", where="rows", remedy="Select rows first.")
+    # What is beyond every table is refused with it, below.
+    rows = numbering.to_runs(row for row in asked.rows if 0 < row < 2**31)
+    locked = _locked(user, table, asked.revision, Decision(0, asked.kind, rows, asked.variable))  # type: ignore[arg-type]
     if min(asked.rows) < 1 or max(asked.rows) > locked.n_rows:
         raise Refusal(422, "no-such-row", f"The table has rows 1 to {locked.n_rows}.", where="rows")
     if asked.variable:
@@ -81,7 +85,7 @@ def decide(user: User, table: Table, asked: RowDecision) -> Decided:
         user,
         locked,
         kind=asked.kind,
-        rows=numbering.to_runs(asked.rows),
+        rows=rows,
         variable=asked.variable,
         reason=asked.reason.strip(),
     )
@@ -92,7 +96,7 @@ def describe(
     user: User, table: Table, changes: dict[str, dict[str, Any]], revision: int, *, reason: str = ""
 ) -> Decided:
     """Say what variables are, by symbol: label, unit, kind, levels, limits; under "" what the table's unit is."""
-    locked = _locked(user, table, revision)
+    locked = _locked(user, table, revision, Decision(0, "describe", changes=changes))
     _known(locked, changes.keys() - {""})
     if not any(changes.values()):
         raise Refusal(422, "no-change", "Nothing was changed.", remedy="Change a word or a bound first.")
@@ -144,9 +148,11 @@ def would_lose(table: Table, symbol: str, changes: dict[str, Any]) -> list[str]:
 @transaction.atomic
 def correct(user: User, table: Table, cells: Sequence[Cell], reason: str, revision: int) -> Decided:
     """Write other text into cells; the old text stays in the entry."""
-    locked = _locked(user, table, revision)
+    symbols_changed = {cell.variable: None for cell in cells}
+    about = Decision(0, "correct", numbering.to_runs(cell.row for cell in cells), changes=symbols_changed)
+    locked = _locked(user, table, revision, about)
     _reasoned(reason)
-    _known(locked, {cell.variable for cell in cells})
+    _known(locked, symbols_changed)
     changes: dict[str, dict[str, Any]] = {}
     for symbol in dict.fromkeys(cell.variable for cell in cells):
         variable = locked.variable(symbol)
@@ -336,11 +342,13 @@ def redo(user: User, table: Table, revision: int) -> Decided:
     return _add(user, locked, kind=Entry.Kind.REDO, of=number, before=entries)
 
 
-def _locked(user: User, table: Table, revision: int) -> TableSnapshot:
-    """The table, held until the entry stands; refused when somebody decided something meanwhile."""
+def _locked(user: User, table: Table, revision: int, deciding: Decision | None = None) -> TableSnapshot:
+    """The table, held until the entry stands; refused when somebody decided something meanwhile, or, where it is known
+    what is being decided, something that this is about too."""
     require_editor(user, table.study)
     locked = Table.objects.select_for_update().get(pk=table.pk)
-    if locked.revision != revision:
+    since = locked.entries.select_related("author").filter(revision_after__gt=revision)
+    if locked.revision != revision and (deciding is None or revision > locked.revision or _meets(deciding, since)):
         last = locked.entries.select_related("author").last()
         who = last.by_whom if last else "Somebody"
         raise Refusal(
@@ -350,6 +358,11 @@ def _locked(user: User, table: Table, revision: int) -> TableSnapshot:
             remedy="Look at it, then decide again; what you typed is kept.",
         )
     return TableSnapshot.of(locked)
+
+
+def _meets(deciding: Decision, since: QuerySet[Entry]) -> bool:
+    meanwhile = list(since[: MOST_MEANWHILE + 1])
+    return len(meanwhile) > MOST_MEANWHILE or any(meet(deciding, other) for other in selectors.decisions(meanwhile))
 
 
 def _known(table: TableSnapshot, symbols: Iterable[str]) -> None:

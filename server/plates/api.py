@@ -12,6 +12,7 @@ from ninja.files import UploadedFile
 from pydantic import Field
 
 from server.accounts.requests import SignedIn
+from server.documenting import ENVELOPED, file_of
 from server.fields import PlainText
 from server.ledger.request_params import table_of_request
 from server.plates import selectors, services
@@ -37,6 +38,7 @@ from server.plates.schemas import (
     line_of,
     panels_of_request,
 )
+from server.problems import Refusal
 from server.readings.answers import envelope, plain
 from server.readings.delivery import answer_of
 from server.studies import selectors as studies
@@ -49,7 +51,7 @@ def _out(request: SignedIn, plate: Plate) -> dict[str, Any]:
     return {**line_of(plate, now), "study": plate.study_id, "moved": selectors.moved_of(request.user, plate)}
 
 
-@router.get("/plates/schema")
+@router.get("/plates/schema", response=None, openapi_extra=file_of("application/schema+json"))
 def schema(request: SignedIn) -> Any:
     """The JSON Schema of a specification."""
     return HttpResponse(json.dumps(published_schema(), indent=1), content_type="application/schema+json")
@@ -72,7 +74,7 @@ def forget_style(request: SignedIn, name: str) -> Any:
     return furnishings_out(selectors.styles(request.user))
 
 
-@router.get("/tables/{table_id}/figure", response=FigureOut)
+@router.get("/tables/{table_id}/figure", response=FigureOut, openapi_extra=ENVELOPED)
 def figure_of(request: SignedIn, table_id: UUID, panels: Annotated[PlainText, Field(max_length=60_000)]) -> Any:
     """What a stage shows of a table, in data units with its words. panels: as in a plate's document, as JSON."""
     asked = panels_of_request(panels, table_id)
@@ -80,7 +82,7 @@ def figure_of(request: SignedIn, table_id: UUID, panels: Annotated[PlainText, Fi
     return answer_of(request, table, lambda cancellation: selectors.figure_of(table, asked, cancellation), binary=True)
 
 
-@router.post("/plates/scenes", response=ScenesOut)
+@router.post("/plates/scenes", response=ScenesOut, openapi_extra=ENVELOPED)
 def scenes(request: SignedIn, asked: ScenesIn) -> Any:
     """What panels show, in data units; a question that changes nothing, posted since sources may be long."""
     result, revisions = selectors.scenes(request.user, asked.sources)
@@ -103,7 +105,7 @@ def words(request: SignedIn, asked: WordsIn) -> Any:
     }
 
 
-@router.post("/plates/data")
+@router.post("/plates/data", response=None, openapi_extra=file_of("text/csv"))
 def data(request: SignedIn, asked: WordsIn) -> Any:
     """The numbers behind a plate, as CSV."""
     result, _ = selectors.scenes(request.user, [panel.source for panel in asked.document.panels])
@@ -111,7 +113,7 @@ def data(request: SignedIn, asked: WordsIn) -> Any:
     return HttpResponse(figure.data(result, named), content_type="text/csv; charset=utf-8")
 
 
-@router.post("/plates/picture")
+@router.post("/plates/picture", response=None, openapi_extra=file_of("image/png", "image/tiff"))
 def picture(
     request: SignedIn,
     picture: File[UploadedFile],
@@ -171,12 +173,13 @@ def take_away(request: SignedIn, plate_id: UUID) -> Any:
     return 204, None
 
 
-@router.get("/plates/{plate_id}/frozen", response=ScenesOut)
+@router.get("/plates/{plate_id}/frozen", response=ScenesOut, openapi_extra=ENVELOPED)
 def frozen(request: SignedIn, plate_id: UUID) -> Any:
     """The scenes with which a plate was frozen."""
     result = selectors.plate(request.user, plate_id)
-    body = bytes(result.frozen or b"")
-    return HttpResponse(scenes_as_now(body) if body else body, content_type="application/octet-stream")
+    if not result.frozen:
+        raise Refusal(404, "not-frozen", "This plate follows its data, and is not frozen.")
+    return HttpResponse(scenes_as_now(bytes(result.frozen)), content_type="application/octet-stream")
 
 
 @router.post("/plates/{plate_id}/reviewed", response=PlateOut)

@@ -39,8 +39,10 @@ def schema_of(result: type, arrays: type = Array) -> type[BaseModel]:
 
 
 def _translated(annotation: Any, arrays: type) -> Any:
-    if annotation in (Floats, Ints):
+    if annotation == Floats or (annotation == Ints and arrays is Array):
         return arrays
+    if annotation == Ints:
+        return list[int]
     if dataclasses.is_dataclass(annotation):
         return schema_of(annotation, arrays)  # type: ignore[arg-type]
     origin = get_origin(annotation)

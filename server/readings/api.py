@@ -19,6 +19,7 @@ from ninja import Query, Router
 from pydantic import Field
 
 from server.accounts.requests import SignedIn
+from server.documenting import ENVELOPED, file_of
 from server.fields import PlainText
 from server.ledger.request_params import table_of_request, variable_of_request
 from server.readings import cancellation, relation, screen, selectors
@@ -111,13 +112,13 @@ def meanings(request: SignedIn) -> Any:
 @router.get("/readings/progress", response=ProgressOut)
 def progress(request: SignedIn, view: PlainText) -> Any:
     """How much of an answer that takes its time is worked; `view` is the name in the question's X-Heron-View."""
-    return {"share": cancellation.share_of(view)}
+    return {"share": cancellation.share_of(request.user.pk, view)}
 
 
 @router.post("/readings/stop", response={204: None})
 def stopped(request: SignedIn, asked: StopIn) -> Any:
     """End the newest question of a view; it is answered with 409, "overtaken"."""
-    cancellation.stop(asked.view)
+    cancellation.stop(request.user.pk, asked.view)
     return 204, None
 
 
@@ -149,7 +150,7 @@ def overview(request: SignedIn, table_id: UUID, options: Query[SpreadIn]) -> Any
     )
 
 
-@router.get("/tables/{table_id}/readings/spread", response=SpreadOut)
+@router.get("/tables/{table_id}/readings/spread", response=SpreadOut, openapi_extra=ENVELOPED)
 def spread(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[WholeSpreadIn]) -> Any:
     def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         return whole_spread(
@@ -165,7 +166,7 @@ def spread(request: SignedIn, table_id: UUID, variable: PlainText, options: Quer
     return answer(request, table_id, variable, compute, binary=True)
 
 
-@router.get("/tables/{table_id}/readings/split", response=ByLevelsOut)
+@router.get("/tables/{table_id}/readings/split", response=ByLevelsOut, openapi_extra=ENVELOPED)
 def split(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[SplitIn]) -> Any:
     def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         return by_levels(
@@ -193,7 +194,7 @@ def classes(request: SignedIn, table_id: UUID, variable: PlainText, options: Que
     return answer(request, table_id, variable, compute, binary=False)
 
 
-@router.get("/tables/{table_id}/readings/density", response=DensityOut)
+@router.get("/tables/{table_id}/readings/density", response=DensityOut, openapi_extra=ENVELOPED)
 def density(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[DensityIn]) -> Any:
     def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         subject, used, curve = reading.density_curve(variable_snapshot, options.bandwidth, options.kernel, options.axis)
@@ -202,7 +203,7 @@ def density(request: SignedIn, table_id: UUID, variable: PlainText, options: Que
     return answer(request, table_id, variable, compute, binary=True)
 
 
-@router.get("/tables/{table_id}/readings/normality", response=NormalityOut)
+@router.get("/tables/{table_id}/readings/normality", response=NormalityOut, openapi_extra=ENVELOPED)
 def normality(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[NormalityIn]) -> Any:
     def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         grouping = variable_snapshot.beside(options.by)
@@ -211,7 +212,7 @@ def normality(request: SignedIn, table_id: UUID, variable: PlainText, options: Q
     return answer(request, table_id, variable, compute, binary=True)
 
 
-@router.get("/tables/{table_id}/readings/against", response=AgainstOut)
+@router.get("/tables/{table_id}/readings/against", response=AgainstOut, openapi_extra=ENVELOPED)
 def against(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[AgainstIn]) -> Any:
     def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         return normal.against(variable_snapshot, options.family, options.level)
@@ -219,7 +220,7 @@ def against(request: SignedIn, table_id: UUID, variable: PlainText, options: Que
     return answer(request, table_id, variable, compute, binary=True)
 
 
-@router.get("/tables/{table_id}/readings/ladder", response=LadderOut)
+@router.get("/tables/{table_id}/readings/ladder", response=LadderOut, openapi_extra=ENVELOPED)
 def ladder(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[LadderIn]) -> Any:
     def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         return scales.ladder(variable_snapshot, variable_snapshot.beside(options.by))
@@ -266,7 +267,7 @@ def controlled(request: SignedIn, table_id: UUID, variable: PlainText, options: 
     return answer(request, table_id, variable, compute, binary=False)
 
 
-@router.get("/tables/{table_id}/readings/order", response=OrderOut)
+@router.get("/tables/{table_id}/readings/order", response=OrderOut, openapi_extra=ENVELOPED)
 def order(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[OrderIn]) -> Any:
     def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         along = variable_snapshot.beside(options.along)
@@ -282,7 +283,7 @@ def times(request: SignedIn, table_id: UUID, variable: PlainText, options: Query
     )
 
 
-@router.get("/tables/{table_id}/readings/rows", response=WithinOut)
+@router.get("/tables/{table_id}/readings/rows", response=WithinOut, openapi_extra=ENVELOPED)
 def rows(request: SignedIn, table_id: UUID, variable: PlainText, limits: Query[WithinIn]) -> Any:
     """The rows of a mark: those between two values, those of a level, those without a value, or aside."""
 
@@ -316,7 +317,7 @@ def definitions(request: SignedIn, table_id: UUID, variable: PlainText) -> Any:
     return answer(request, table_id, variable, compute, binary=False)
 
 
-@router.get("/tables/{table_id}/readings/line-up", response=LineUpOut)
+@router.get("/tables/{table_id}/readings/line-up", response=LineUpOut, openapi_extra=ENVELOPED)
 def line_up(request: SignedIn, table_id: UUID, variable: PlainText, seed: Annotated[int, Field(ge=0, le=2**53)]) -> Any:
     return answer(request, table_id, variable, lambda result, cancellation: line_up_shown(result, seed), binary=True)
 
@@ -329,7 +330,7 @@ def intervals(request: SignedIn, table_id: UUID, variable: PlainText, asked: Que
     return answer(request, table_id, variable, compute, binary=False)
 
 
-@router.get("/tables/{table_id}/readings/screen", response=ScreenOut)
+@router.get("/tables/{table_id}/readings/screen", response=ScreenOut, openapi_extra=ENVELOPED)
 def screened(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[ScreenIn]) -> Any:
     def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         by = variable_snapshot.beside(asked.by)
@@ -338,7 +339,7 @@ def screened(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
     return answer(request, table_id, variable, compute, binary=True)
 
 
-@router.get("/tables/{table_id}/readings/compare", response=ComparedOut)
+@router.get("/tables/{table_id}/readings/compare", response=ComparedOut, openapi_extra=ENVELOPED)
 def compared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[CompareIn]) -> Any:
     def compute(variable_snapshot: VariableSnapshot, cancellation: Cancellation) -> Any:
         second, pair = variable_snapshot.beside(asked.second), variable_snapshot.beside(asked.pair)
@@ -351,7 +352,7 @@ def compared(request: SignedIn, table_id: UUID, variable: PlainText, asked: Quer
     return answer(request, table_id, variable, compute, binary=True)
 
 
-@router.get("/tables/{table_id}/readings/group-rows", response=WithinOut)
+@router.get("/tables/{table_id}/readings/group-rows", response=WithinOut, openapi_extra=ENVELOPED)
 def group_rows(request: SignedIn, table_id: UUID, variable: PlainText, asked: Query[GroupRowsIn]) -> Any:
     """The rows of a group, by its place among the groups compared."""
 
@@ -398,7 +399,7 @@ def estimated(request: SignedIn, table_id: UUID, asked: Query[EstimatesIn]) -> A
     )
 
 
-@router.get("/tables/{table_id}/readings/together", response=TogetherOut)
+@router.get("/tables/{table_id}/readings/together", response=TogetherOut, openapi_extra=ENVELOPED)
 def together(request: SignedIn, table_id: UUID, asked: Query[TogetherIn]) -> Any:
     table = table_of_request(request, table_id)
     return answer_of(
@@ -406,7 +407,7 @@ def together(request: SignedIn, table_id: UUID, asked: Query[TogetherIn]) -> Any
     )
 
 
-@router.get("/tables/{table_id}/readings/relation", response=RelationOut)
+@router.get("/tables/{table_id}/readings/relation", response=RelationOut, openapi_extra=ENVELOPED)
 def related(request: SignedIn, table_id: UUID, asked: Query[RelationIn]) -> Any:
     table = table_of_request(request, table_id)
     return answer_of(
@@ -428,7 +429,7 @@ def weighed(request: SignedIn, table_id: UUID, asked: WeighIn) -> Any:
     return plain(screen.weighed(result, by, asked.rows))
 
 
-@router.get("/tables/{table_id}/readings/numbers.csv", response=None)
+@router.get("/tables/{table_id}/readings/numbers.csv", response=None, openapi_extra=file_of("text/csv"))
 def numbers_file(request: SignedIn, table_id: UUID, variable: PlainText, options: Query[NumbersIn]) -> Any:
     result = variable_of_request(request, table_id, variable)
     if result.kind == "date-time":

@@ -50,7 +50,7 @@ def answer_of(
     request: SignedIn, table: TableSnapshot, compute: Callable[[Cancellation], Any], *, binary: bool
 ) -> HttpResponse:
     """The answer to a question about a table at its revision, from what was computed before where it was."""
-    cancellation = ViewCancellation(request.headers.get("X-Heron-View"))
+    cancellation = ViewCancellation(request.user.pk, request.headers.get("X-Heron-View"))
     question = f"{table.pk}|{table.revision}|{request.get_full_path()}|{_code()}"
     tag = hashlib.sha256(question.encode()).hexdigest()[:32]
     if f'"{tag}"' in request.headers.get("If-None-Match", ""):

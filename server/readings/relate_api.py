@@ -11,6 +11,7 @@ from heron.readings.agreement import AgreementSettings, agreement_reading
 from ninja import Query, Router
 
 from server.accounts.requests import SignedIn
+from server.documenting import ENVELOPED
 from server.ledger.request_params import table_of_request
 from server.readings.answers import envelope
 from server.readings.delivery import answer_of
@@ -67,7 +68,7 @@ def correlated(request: SignedIn, table_id: UUID, asked: Query[CorrelatedIn]) ->
     return _of_pair(request, table_id, asked, compute, binary=False)
 
 
-@router.get("/tables/{table_id}/readings/matrix", response=MatrixOut)
+@router.get("/tables/{table_id}/readings/matrix", response=MatrixOut, openapi_extra=ENVELOPED)
 def matrix(request: SignedIn, table_id: UUID, asked: Query[MatrixIn]) -> Any:
     table = table_of_request(request, table_id)
 
@@ -90,7 +91,7 @@ def agreed(request: SignedIn, table_id: UUID, asked: Query[AgreementIn]) -> Any:
     )
 
 
-@router.post("/tables/{table_id}/readings/enclosed", response=EnclosedOut)
+@router.post("/tables/{table_id}/readings/enclosed", response=EnclosedOut, openapi_extra=ENVELOPED)
 def enclosed(request: SignedIn, table_id: UUID, asked: EnclosedIn) -> Any:
     """The rows inside an outline; a question that changes nothing, posted since outlines may be long."""
     table = table_of_request(request, table_id)
@@ -99,7 +100,7 @@ def enclosed(request: SignedIn, table_id: UUID, asked: EnclosedIn) -> Any:
     return HttpResponse(envelope(result), content_type="application/octet-stream")
 
 
-@router.get("/tables/{table_id}/readings/straighten", response=BoardOut)
+@router.get("/tables/{table_id}/readings/straighten", response=BoardOut, openapi_extra=ENVELOPED)
 def straighten(request: SignedIn, table_id: UUID, asked: Query[PairIn]) -> Any:
     return _of_pair(request, table_id, asked, lambda x, y, cancellation: pairs.straighten(x, y), binary=True)
 

@@ -9,6 +9,7 @@ from django.shortcuts import get_object_or_404
 from ninja import Router
 
 from server.accounts.requests import SignedIn
+from server.documenting import file_of
 from server.ledger import selectors as ledger
 from server.ledger.request_params import table_of_request
 from server.plates.models import Plate
@@ -39,7 +40,7 @@ def pulse(request: SignedIn, study_id: UUID) -> Any:
     return selectors.pulse(request.user, studies.study(request.user, study_id))
 
 
-@router.get("/routines/schema")
+@router.get("/routines/schema", response=None, openapi_extra=file_of("application/schema+json"))
 def routine_schema(request: SignedIn) -> Any:
     """The JSON Schema of a routine."""
     return HttpResponse(json.dumps(published_schema(), indent=1), content_type="application/schema+json")
@@ -69,7 +70,7 @@ def run(request: SignedIn, study_id: UUID, asked: RunIn) -> Any:
     return 201, ran_out(result, ledger.digest(result.table))
 
 
-@router.post("/studies/{study_id}/package")
+@router.post("/studies/{study_id}/package", response=None, openapi_extra=file_of("application/zip"))
 def package(request: SignedIn, study_id: UUID, asked: PackageIn) -> Any:
     """The whole study as a Data Package: data with their schema, files as they came, Ledger, routines, plates, methods.
 
@@ -88,7 +89,7 @@ def script_text(request: SignedIn, study_id: UUID, asked: ScriptIn) -> Any:
     return ScriptOut(text=made.text, notes=list(made.notes), files=[table.path for table in tables if table.path])
 
 
-@router.post("/studies/{study_id}/script")
+@router.post("/studies/{study_id}/script", response=None, openapi_extra=file_of("application/zip"))
 def script(request: SignedIn, study_id: UUID, asked: ScriptIn) -> Any:
     """The script as a zip, with the files that it reads and the core as a wheel."""
     study = studies.study(request.user, study_id)

@@ -1,7 +1,11 @@
+from datetime import timedelta
+
 from django.test import Client, TestCase, override_settings
+from django.utils import timezone
 
 from server import settings
-from server.accounts.models import User
+from server.accounts.models import Attempt, User
+from server.accounts.rates import forget_old_attempts
 from server.server_tests.cases import person, signed_in
 
 GOOD = {"name": "grace", "password": "sea snail 1906"}
@@ -70,6 +74,26 @@ class SigningUpAndIn(TestCase):
         self.assertEqual(post(self.client, "sign-in", right).json()["code"], "locked-out")
         self.assertEqual(post(self.client, "sign-in", {**right, "name": "ben"}).status_code, 200)
 
+    def test_one_password_for_many_names_and_many_sign_ups_are_throttled_by_address(self):
+        ben = person("ben")
+        for i in range(30):
+            refused = post(self.client, "sign-in", {"name": f"name {i}", "password": "spring 2026!"})
+            self.assertEqual(refused.status_code, 401)
+        refused = post(self.client, "sign-in", {"name": "name 31", "password": "spring 2026!"})
+        self.assertEqual((refused.status_code, refused.json()["code"]), (429, "too-often"))
+        self.assertEqual(refused["Retry-After"], "900")
+        right = {"name": "ben", "password": "a long enough password"}
+        self.assertEqual(post(Client(REMOTE_ADDR="192.0.2.7"), "sign-in", right).status_code, 200)
+        for i in range(10):
+            self.assertEqual(post(Client(), "sign-up", {**GOOD, "name": f"grace{i}"}).status_code, 200)
+        self.assertEqual(post(Client(), "sign-up", GOOD).status_code, 429)
+        self.assertEqual(post(Client(REMOTE_ADDR="192.0.2.7"), "sign-up", GOOD).status_code, 200)
+        # An hour later nothing of it is left.
+        Attempt.objects.update(at=timezone.now() - timedelta(hours=2))
+        forget_old_attempts()
+        self.assertFalse(Attempt.objects.exists())
+        self.assertTrue(ben.is_active)
+
     def test_other_sites_cannot_act_for_a_person(self):
         careful = Client(enforce_csrf_checks=True)
         self.assertEqual(post(careful, "sign-up", GOOD).status_code, 403)
@@ -119,3 +143,16 @@ class Page(TestCase):
         self.assertNotIn("<script>", page)
         self.assertEqual(response["X-Frame-Options"], "DENY")
         self.assertEqual(self.client.get("/api/nothing").status_code, 404)
+
+    def test_what_is_no_page_is_not_here_and_nothing_is_open_to_others(self):
+        for address in ("/admin", "/admin/login/", "/security.txt", "/.well-known/security.txt", "/wp-login.php"):
+            self.assertEqual(self.client.get(address).status_code, 404, address)
+        robots = self.client.get("/robots.txt")
+        self.assertEqual((robots.status_code, robots.content), (200, b"User-agent: *\nDisallow: /\n"))
+        for address in ("/", "/api/session", "/robots.txt"):
+            answer = self.client.get(address)
+            self.assertIn("geolocation=()", answer["Permissions-Policy"])
+            self.assertEqual(answer["Cross-Origin-Resource-Policy"], "same-origin")
+            self.assertNotIn("Access-Control-Allow-Origin", answer)
+        self.assertEqual(self.client.get("/api/session")["Cache-Control"], "no-store")
+        self.assertFalse(settings.WHITENOISE_ALLOW_ALL_ORIGINS)

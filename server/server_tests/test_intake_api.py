@@ -9,7 +9,9 @@ from django.utils import timezone
 from heron import intake, writing
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from server.accounts.models import Attempt
 from server.ledger.tasks import take_up_jobs
+from server.records.tasks import sweep
 from server.server_tests.cases import SMALL, StudyCase, as_file
 from server.studies import services
 from server.studies.models import Chunk, Job, SourceFile, Table, Upload
@@ -119,12 +121,24 @@ class Bringing(StudyCase):
         )
         self.assert_problem(huge, 413, "too-large")
 
-    def test_old_uploads_are_forgotten_when_the_next_one_comes(self):
-        self.bring(ODD)
+    def test_files_that_are_only_looked_at_make_room_and_go_after_a_day(self):
+        for i in range(services.MOST_LOOKED_AT + 2):
+            services.bring_in(self.owner, self.study, f"{i}.csv", [SMALL.encode()])
+        names = Upload.objects.order_by("created").values_list("file__name", flat=True)
+        self.assertEqual((len(names), names[0]), (services.MOST_LOOKED_AT, "2.csv"))
+        waiting = Upload.objects.get(file__name="5.csv")
+        with override_settings(STORE_AT_ONCE_BYTES=0):
+            services.start_storing(self.owner, waiting, "Big", {}, lambda job: None)
         Upload.objects.update(created=timezone.now() - timedelta(days=2))
-        self.bring(SMALL)
-        self.assertEqual(Upload.objects.get().file.name, "odd.csv")
-        self.assertEqual(SourceFile.objects.count(), 2)
+        sweep(0)
+        self.assertEqual(Upload.objects.get(), waiting)
+        self.assertEqual(SourceFile.objects.count(), 2)  # with that of the table that is stored
+
+    def test_uploads_beyond_a_rate_are_refused_until_later(self):
+        Attempt.objects.bulk_create(Attempt(kind="upload", address="192.0.2.7", name="ada") for _ in range(200))
+        refused = self.client.post(f"/api/studies/{self.study.pk}/uploads", {"file": as_file(SMALL, "one.csv")})
+        self.assert_problem(refused, 429, "too-often")
+        self.assertEqual(refused["Retry-After"], "600")
 
 
 class Jobs(StudyCase):

@@ -80,10 +80,16 @@ class Deciding(StudyCase):
 
     def test_the_second_writer_is_told_and_nothing_is_lost(self):
         seen = self.table.revision
-        self.decide()
+        self.decide(rows=[9, 12])
         said = self.assert_problem(self.decide(rows=[9], revision=seen), 409, "changed-meanwhile")
         self.assertIn("ada changed this table meanwhile: entry 1", said["problem"])
         self.assertEqual(Entry.objects.count(), 1)
+        # What is about other rows is taken, and its answer brings what came between; it is not, once all has changed.
+        taken = self.decide(rows=[3], revision=seen).json()
+        self.assertEqual([entry["number"] for entry in taken["entries"]], [1, 2])
+        self.decide(path="/undo")
+        self.assert_problem(self.decide(rows=[4], revision=seen), 409, "changed-meanwhile")
+        self.assert_problem(self.decide(rows=[4], revision=99), 409, "changed-meanwhile")
 
     def test_nobody_takes_back_what_another_decided(self):
         ben = person("ben")

@@ -2,6 +2,7 @@
 
 import csv
 import io
+from unittest.mock import patch
 
 import heron
 import numpy as np
@@ -147,17 +148,28 @@ class Delivery(StudyCase):
 
     def test_long_work_says_how_far_it_is_and_can_be_stopped(self):
         view = f"me-{self.id()}"
-        wanted = ViewCancellation(f"{view}:1")
+        wanted = ViewCancellation(self.owner.pk, f"{view}:1")
         ask = lambda: self.client.get("/api/readings/progress", {"view": view}).json()  # noqa: E731
         self.assertEqual(ask(), {"share": None})
-        wanted.progress(0.25)
+        with patch("server.readings.cancellation.BETWEEN_LOOKS", -1):
+            wanted.progress(0.25)
         self.assertEqual(ask(), {"share": 0.25})
         self.assertEqual(self.act("readings/stop", {"view": view}).status_code, 204)
         self.assertEqual(ask(), {"share": None})
-        with self.assertRaises(Refusal) as ended:
+        with self.assertRaises(Refusal) as ended, patch("server.readings.cancellation.BETWEEN_LOOKS", -1):
             wanted.progress(0.5)
         self.assertEqual((ended.exception.status, ended.exception.code), (409, "overtaken"))
-        ViewCancellation(f"{view}:2").check()  # the next question is worked again
+        ViewCancellation(self.owner.pk, f"{view}:2").check()  # the next question is worked again
+
+    def test_views_do_not_overtake_each_other(self):
+        me, somebody = self.owner.pk, self.owner.pk + 1
+        ViewCancellation(me, "a:5")
+        ViewCancellation(me, "b:1").check()
+        ViewCancellation(somebody, "a:4").check()
+        with self.assertRaises(Refusal):
+            ViewCancellation(me, "a:4").check()
+        for odd in (None, "nonsense", "a:" + "9" * 30, "a" * 300 + ":1"):
+            ViewCancellation(me, odd).check()
 
 
 class Wire(SimpleTestCase):
@@ -184,14 +196,6 @@ class Wire(SimpleTestCase):
         places = thinning.positions(1_000_000)
         self.assertTrue(set(range(60)) <= set(places.tolist()) and 999_999 in places)
         self.assertLessEqual(places.size, thinning.MOST_POSITIONS)
-
-    def test_views_do_not_overtake_each_other(self):
-        ViewCancellation("a:5")
-        ViewCancellation("b:1").check()
-        with self.assertRaises(Refusal):
-            ViewCancellation("a:4").check()
-        ViewCancellation(None).check()
-        ViewCancellation("nonsense").check()
 
 
 class Split(StudyCase):

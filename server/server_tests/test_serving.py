@@ -63,6 +63,25 @@ class Serving(TestCase):
         for connection in (*headers[:2], *bodies[:2]):
             self.assertTrue(self.cut_off(connection))
 
+    def test_a_proxy_is_believed_where_it_is_the_one_that_is_named(self):
+        def told(environ, start_response):
+            start_response("200 OK", [("Content-Type", "text/plain")])
+            return [f"{environ['REMOTE_ADDR']} {environ['wsgi.url_scheme']}".encode()]
+
+        for proxy, answer in (("127.0.0.1", "192.0.2.9 https"), ("10.0.0.1", "127.0.0.1 http")):
+            named = {"trusted_proxy": proxy, "trusted_proxy_headers": {"x-forwarded-for", "x-forwarded-proto"}}
+            with patch.object(serving, "application", told):
+                behind = serving.server(0, threads=1, asyncore_loop_timeout=0.1, **named)
+            Thread(target=behind.run, daemon=True).start()
+            self.addCleanup(behind.task_dispatcher.shutdown)
+            self.addCleanup(behind.close)
+            asked = urllib.request.Request(
+                f"http://127.0.0.1:{behind.effective_port}/",
+                headers={"X-Forwarded-For": "192.0.2.9", "X-Forwarded-Proto": "https"},
+            )
+            with urllib.request.urlopen(asked, timeout=10) as said:
+                self.assertEqual(said.read().decode(), answer)
+
     def test_a_request_that_comes_steadily_is_waited_for(self):
         with patch.object(serving, "BODY_SECONDS", 30):
             connection = self.connected(b"POST / HTTP/1.1\r\nHost: x\r\nContent-Length: 500\r\n\r\n")

@@ -89,7 +89,7 @@ class Members(StudyCase):
 
     def test_of_two_who_decide_at_once_the_second_is_told_and_decides_again(self):
         self.invite("bo", "editor")
-        self.decide_as(self.theirs, 3)
+        self.decide_as(self.theirs, 4)
         refused = self.assert_problem(self.decide_as(self.client, 4), 409, "changed-meanwhile")
         self.assertIn("bo changed this table meanwhile: entry 1", refused["problem"])
         ledger = self.decide_as(self.client, 4, 2).json()

@@ -5,7 +5,7 @@ from concurrent.futures import ThreadPoolExecutor
 
 from django.db import connections
 from django.test import TransactionTestCase
-from heron.numbering import as_text
+from heron.numbering import as_text, joined
 
 from demo.generate import FOLDER
 from server.demo import services as demo
@@ -17,13 +17,13 @@ from server.studies.models import Study, Table
 
 
 class Races(TransactionTestCase):
-    def test_of_decisions_made_at_once_one_stands_and_the_others_are_told(self):
+    def test_of_decisions_made_at_once_those_that_meet_are_told_and_the_others_stand(self):
         owner = person("ada")
         table = stored(owner)
 
         def one(row: int) -> str:
             try:
-                decide(owner, Table.objects.get(pk=table.pk), RowDecision("set-aside", [row], "", "at once", 1))
+                decide(owner, Table.objects.get(pk=table.pk), RowDecision("set-aside", [row, 30], "", "at once", 1))
             except Refusal as refused:
                 return refused.code
             finally:
@@ -36,6 +36,19 @@ class Races(TransactionTestCase):
         entry = Entry.objects.get()
         table.refresh_from_db()
         self.assertEqual((table.revision, table.state["aside"][""]), (2, as_text(entry.rows)))
+
+        def apart(row: int) -> None:
+            try:
+                decide(owner, Table.objects.get(pk=table.pk), RowDecision("set-aside", [row], "", "apart", 2))
+            finally:
+                connections.close_all()
+
+        with ThreadPoolExecutor(4) as pool:
+            list(pool.map(apart, range(5, 25)))  # each knows of nobody else's
+        table.refresh_from_db()
+        numbers = list(Entry.objects.values_list("number", "revision_after"))
+        self.assertEqual(numbers, [(i, i + 1) for i in range(1, 22)])
+        self.assertEqual(table.state["aside"][""], as_text(joined([*entry.rows, (5, 24)])))
 
 
 class DemoStudy(StudyCase):

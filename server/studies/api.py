@@ -4,6 +4,7 @@ from uuid import UUID
 from django.http import HttpResponse
 from ninja import File, Router, UploadedFile
 
+from server.accounts import rates
 from server.accounts.requests import SignedIn
 from server.studies import selectors, services
 from server.studies.schemas import (
@@ -66,9 +67,15 @@ def remove_classes(request: SignedIn, structure_id: UUID) -> Any:
     return HttpResponse(status=204)
 
 
+def _taken(request: SignedIn) -> None:
+    rates.require(rates.UPLOAD, request, request.user.username)
+    rates.count(rates.UPLOAD, request, request.user.username)
+
+
 @router.post("/studies/{study_id}/uploads", response=PreviewOut)
 def bring_in(request: SignedIn, study_id: UUID, file: File[UploadedFile]) -> Any:
     study = selectors.study(request.user, study_id)
+    _taken(request)
     result = services.bring_in(request.user, study, file.name or "table.csv", file.chunks(1_000_000))
     return preview_out(*result, Choices())
 
@@ -76,6 +83,7 @@ def bring_in(request: SignedIn, study_id: UUID, file: File[UploadedFile]) -> Any
 @router.post("/studies/{study_id}/pastes", response=PreviewOut)
 def paste(request: SignedIn, study_id: UUID, pasted: PasteIn) -> Any:
     study = selectors.study(request.user, study_id)
+    _taken(request)
     return preview_out(*services.bring_in(request.user, study, pasted.name, [pasted.text.encode()]), Choices())
 
 

@@ -44,6 +44,7 @@ _ENCODERS = 2
 _BETWEEN_REPORTS = 0.3
 PREVIEW_BYTES = 4_000_000
 UPLOADS_KEPT = timedelta(days=1)
+MOST_LOOKED_AT = 20
 MOST_TRIES = 3
 _BEAT = 10  # seconds
 logger = logging.getLogger(__name__)
@@ -137,7 +138,7 @@ def keep_file(name: str, pieces: Iterable[bytes]) -> SourceFile:
 def bring_in(user: User, study: Study, name: str, pieces: Iterable[bytes]) -> tuple[Upload, intake.Intake, bool]:
     """Keep a file to be looked at, with its first preview; one that cannot be read is not kept."""
     require_editor(user, study)
-    _forget_old_uploads(study)
+    _make_room(study)
     upload = Upload.objects.create(study=study, file=keep_file(name, pieces))
     return upload, *preview(upload, {})
 
@@ -154,8 +155,20 @@ def look_again(user: User, table: Table) -> tuple[Upload, intake.Intake, bool]:
     return upload, *preview(upload, table.imports[table.import_version]["choices"])
 
 
-def _forget_old_uploads(study: Study) -> None:
-    _forget_uploads(study.uploads.filter(created__lt=timezone.now() - UPLOADS_KEPT))
+def forget_old_uploads() -> None:
+    """Files that were looked at and never stored go after a day, but for those that a job is about to read."""
+    _forget_uploads(_unused(Upload.objects.filter(created__lt=timezone.now() - UPLOADS_KEPT)))
+
+
+def _make_room(study: Study) -> None:
+    """Of files that are looked at a study holds a few: the oldest makes room for the next."""
+    newest = study.uploads.order_by("-created").values_list("pk", flat=True)[: MOST_LOOKED_AT - 1]
+    _forget_uploads(_unused(study.uploads.exclude(pk__in=list(newest))))
+
+
+def _unused(uploads: QuerySet[Upload]) -> QuerySet[Upload]:
+    at_work = Job.objects.filter(state__in=(Job.State.WAITING, Job.State.RUNNING), upload__isnull=False)
+    return uploads.exclude(pk__in=at_work.values("upload_id"))
 
 
 def _forget_uploads(uploads: QuerySet[Upload]) -> None:

@@ -23,9 +23,10 @@ from heron.figure.scene import (
 from heron.figure.shapes import RIDGE
 from heron.figure.source import Standing
 from heron.figure.spread import beyond_layers, box_layer, scatter, upside_down
+from heron.formatting import fixed
 from heron.groups import Box
 
-_LANE = 0.86
+_LANE, _CLOSE = 0.86, 0.24
 
 
 def _none() -> Floats:
@@ -102,7 +103,9 @@ def scene_of_groups(
         stands = {part.place: float(part.number or 0) for part in parts}
         apart_by = np.diff(np.unique(list(stands.values())))
         step = float(apart_by.min()) if apart_by.size else 1.0
-    lane = _LANE * step / len(kinds)
+    # Centres alone need little room, and so stand close to their numbers.
+    close = on_numbers and set(marks) <= {"centre", "joined"}
+    lane = (_CLOSE if close else _LANE) * step / len(kinds)
     # Levels that stand one under the other are turned upside down, and what grows is to grow upwards.
     sign = 1 if standing.upright or on_numbers else -1
     violins = _Violins(standing.violin, sign * lane, parts, stands, kinds, seconds=bool(seconds[0]))
@@ -112,8 +115,11 @@ def scene_of_groups(
     placed = list(zip(parts, places, strict=True))
     known = np.concatenate([part.values for part in parts] or [np.empty(0)])
 
+    # One relation over a number axis is one series.
+    alone = on_numbers and not seconds[0]
+
     def key_of(part: Part) -> str:
-        return seconds[1][part.second] if seconds[0] else part.label
+        return seconds[1][part.second] if seconds[0] else "" if alone else part.label
 
     layers: list[Layer] = []
     if "violin" in marks and violins.top > 0:
@@ -181,7 +187,7 @@ def scene_of_groups(
             for i, label in enumerate(seconds[1]) if i in kinds
         )  # fmt: skip
     else:
-        series = tuple(SceneSeries(part.label, part.label, part.place, part.n) for part in parts)
+        series = () if alone else tuple(SceneSeries(part.label, part.label, part.place, part.n) for part in parts)
     lanes = tuple(
         Lane(
             part.group,
@@ -194,7 +200,7 @@ def scene_of_groups(
         for part, at in placed
     )
     scene = Scene(
-        across, up, tuple(layers), facts, series, seconds[0] or by[0], told_by_place=not seconds[0],
+        across, up, tuple(layers), facts, series, "" if alone else seconds[0] or by[0], told_by_place=not seconds[0],
         numbers=tuple(numbers), lanes=lanes,
     )  # fmt: skip
     if standing.upright:
@@ -218,7 +224,7 @@ def _values(placed: Sequence[tuple[Part, float]], standing: Standing) -> Layer:
     return Layer(
         "words", "values", "", np.array([at for _, at, _ in known]), np.array([centre for _, _, centre in known]),
         low=ends[0], high=ends[1],
-        texts=tuple(f"{centre:.{standing.values}f}".replace("-", "\u2212") for _, _, centre in known),
+        texts=tuple(fixed(centre, standing.values or 0) for _, _, centre in known),
     )  # fmt: skip
 
 

@@ -86,6 +86,8 @@ def shape(
     # A normal curve reaches on for ever, and so does what each value adds: the axis follows the data and their density.
     held = [layer for layer in layers if layer.role not in ("normal", "bumps", "piled", "fences")]
     touched = [values for layer in held for values in (layer.x, layer.high_x, layer.low, layer.high)]
+    if "bumps" in source.layers:
+        touched += [_seen(part.density.x, part.density.density)[0] for part in parts if part.density is not None]
     series = tuple(SceneSeries(part.label, part.label, i, part.n) for i, part in enumerate(parts)) if by else ()
     scene = Scene(
         across.over(touched, 0.02), heights, tuple(layers), facts, series, by, told_by_place=lanes,

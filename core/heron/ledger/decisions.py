@@ -4,7 +4,8 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from heron.numbering import Moves, Runs, first_rows, from_runs, moved, to_runs
+from heron.derived import sources_of
+from heron.numbering import Moves, Runs, first_rows, from_runs, moved, n_rows_of, to_runs
 
 Kind = Literal[
     "set-aside", "put-back", "keep", "describe", "correct", "derive", "reread", "follow", "line-up", "undo", "redo"
@@ -48,6 +49,40 @@ def decisions_in_force(decisions: Sequence[Decision]) -> tuple[Decision, ...]:
 def revocable(decisions: Sequence[Decision]) -> tuple[Decision, ...]:
     """The decisions in force that can be taken back."""
     return tuple(d for d in decisions_in_force(decisions) if d.kind not in KEPT_ONLY)
+
+
+_OF_ROWS = ("set-aside", "put-back", "keep")
+_OF_EVERYTHING = ("reread", "follow", "undo", "redo")
+
+
+def meet(one: Decision, other: Decision) -> bool:
+    """Whether two decisions are about the same, so that whoever takes the second should have seen the first.
+
+    Decisions on rows and corrections meet where they share a row and a variable. What is said of a variable meets what
+    is said of it too, its corrections, what is decided on its values, and what is made of it; not what is decided on
+    whole rows. What is made of variables meets what is said of them alone. Whatever concerns all rows meets everything;
+    a pick in a line-up meets nothing.
+    """
+    kinds = {one.kind, other.kind}
+    if "line-up" in kinds:
+        return False
+    if kinds & set(_OF_EVERYTHING):
+        return True
+    if "derive" in kinds and kinds & {*_OF_ROWS, "correct"}:
+        return False
+    named, others = _variables(one), _variables(other)
+    if kinds & {"describe", "derive"}:
+        return bool(named and others and named & others)
+    shared = n_rows_of(one.rows) + n_rows_of(other.rows) > n_rows_of([*one.rows, *other.rows])
+    return shared and (named is None or others is None or bool(named & others))
+
+
+def _variables(decision: Decision) -> set[str] | None:
+    """The symbols that a decision is about; None for whole rows."""
+    if decision.kind in _OF_ROWS:
+        return {decision.variable} if decision.variable else None
+    recipes = decision.changes.values() if decision.kind == "derive" else ()
+    return {*decision.changes, *(source for recipe in recipes if recipe for source in sources_of(recipe))}
 
 
 def undone_last(decisions: Sequence[Decision]) -> int | None:

@@ -61,7 +61,7 @@ class EstimatesReading:
     series: tuple[str, ...]
     title: str
     unit: str
-    decimals: int | None
+    decimals: int
     label: str
     numeric_labels: bool
     heading: str
@@ -125,7 +125,7 @@ def estimated(table: TableView, settings: EstimatesSettings, cancellation: Cance
         tuple(names) if len(pairs) > 1 else ("",),
         typeset(first.label) if len(centres) == 1 else "",
         typeset(first.unit),
-        first.decimals,
+        _decimals([*centres, *widths, *ends], rows),
         typeset(label.label) if label else "",
         label is not None and loaded.columns[label.symbol].numbers is not None,
         typeset(heading.label) if heading else "",
@@ -134,6 +134,23 @@ def estimated(table: TableView, settings: EstimatesSettings, cancellation: Cance
         matches,
         (f"{counted(len(rows), 'estimate')}.", *said),
     )
+
+
+def decimals_of_limits(results: Sequence[tuple[float, float | None, float | None]]) -> int:
+    """As many as tell the width of usual limits to three digits."""
+    widths = [high - low for _, low, high in results if low is not None and high is not None and high > low]
+    size = float(np.median(widths)) if widths else max((abs(value) for value, _, _ in results), default=0.0)
+    return 0 if not 0 < size < np.inf else int(min(max(2 - np.floor(np.log10(size)), 0), 6))
+
+
+def _decimals(columns: list[VariableView], rows: list[EstimateRow]) -> int:
+    """Those of the columns, so that a limit of 0.05 beside an estimate of 0.3 stays 0.05; beyond four only where the
+    limits are as narrow as that."""
+    suited = decimals_of_limits([(row.estimate, row.low, row.high) for row in rows])
+    recorded = [column.decimals for column in columns]
+    if any(decimals is None for decimals in recorded):
+        return suited
+    return min(max(decimals or 0 for decimals in recorded), max(suited, 4))
 
 
 def _pairs(

@@ -23,8 +23,12 @@ const OUT_OF_REACH = new Problem(
   "Check that it is running, then try again.",
 );
 
+/** Whether nobody is there to answer: the server, or its database. What was asked is then asked again, until they are. */
+export const isAway = (error: unknown): error is Problem =>
+  error instanceof Problem && (error.status === 0 || error.status === 503);
+
 function cookie(name: string): string {
-  return document.cookie.match(new RegExp(`(?:^|; )${name}=([^;]*)`))?.[1] ?? "";
+  return document.cookie.match(new RegExp(`(?:^|; )(?:__Host-)?${name}=([^;]*)`))?.[1] ?? "";
 }
 
 async function problemOf(response: Response): Promise<Problem> {

@@ -20,7 +20,7 @@ export type Centre = Comparison["centre"];
 export type Bars = Comparison["bars"];
 export type Measure = Differences["measure"];
 
-const steady = { staleTime: Number.POSITIVE_INFINITY, retry: false } as const;
+const steady = { staleTime: Number.POSITIVE_INFINITY } as const;
 
 /** Groups of a variable with their centres, bars, boxes and curves. */
 export function comparedOf(table: Table, variable: string, settings: CompareSettings) {

@@ -34,7 +34,6 @@ export function figureOf(table: Table, pictures: Picture | readonly Picture[], v
         ),
       ),
     staleTime: Number.POSITIVE_INFINITY,
-    retry: false,
   });
 }
 

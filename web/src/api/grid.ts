@@ -23,7 +23,6 @@ export function pageOf(table: Table, view: GridView, page: number) {
         }),
       ),
     staleTime: Number.POSITIVE_INFINITY,
-    retry: false,
   });
 }
 

@@ -134,7 +134,6 @@ export function useLosses(table: Table, variable: string, changes: Changes, enab
         }),
       ),
     enabled,
-    retry: false,
   });
 }
 

@@ -46,7 +46,6 @@ export function useMadePreview(study: string, recipe: TableRecipe | null) {
       ),
     enabled: recipe !== null,
     placeholderData: keepPreviousData,
-    retry: false,
   });
 }
 

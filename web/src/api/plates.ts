@@ -65,7 +65,6 @@ export function scenesOf(plate: Kept, sources: Source[], revisions: string) {
     queryKey: plate.frozen ? ["frozen", plate.id, plate.version] : ["scenes", JSON.stringify(sources), revisions],
     queryFn: ({ signal }) => readPlate(plate, sources, signal),
     staleTime: Number.POSITIVE_INFINITY,
-    retry: false,
   });
 }
 

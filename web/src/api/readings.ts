@@ -39,7 +39,7 @@ const binary = { parseAs: "arrayBuffer" } as const;
 /** A height beyond the largest number comes as null, and cannot be drawn. */
 const drawable = (numbers: (number | null)[]): number[] => numbers.map((number) => number ?? 0);
 
-const steady = { staleTime: Number.POSITIVE_INFINITY, gcTime: 300_000, retry: false } as const;
+const steady = { staleTime: Number.POSITIVE_INFINITY, gcTime: 300_000 } as const;
 
 /** The first look at a variable; its usual classes and curve become known answers of their own. */
 export function spreadOf(table: Table, variable: string, settings: SpreadSettings) {
@@ -51,7 +51,7 @@ export function spreadOf(table: Table, variable: string, settings: SpreadSetting
           client.GET("/api/tables/{table_id}/readings/spread", {
             params: { path: { table_id: table.id }, query: { variable, ...settings } },
             signal,
-            headers: inView("spread", meta),
+            headers: inView(settings.as_if ? "spread-as-if" : "spread", meta),
             ...binary,
           }),
         ),
@@ -122,7 +122,6 @@ export function densityOf(table: Table, variable: string, settings: DensitySetti
   });
 }
 
-/** Each row's own share of a density; asked only where there are few rows. */
 /** The checks of a variable, or of its distances from the mean of each level of another. */
 export function normalityOf(table: Table, variable: string, by?: string, as_if?: string) {
   const settings = { ...(by ? { by } : {}), ...(as_if ? { as_if } : {}) };
@@ -134,7 +133,7 @@ export function normalityOf(table: Table, variable: string, by?: string, as_if?:
           client.GET("/api/tables/{table_id}/readings/normality", {
             params: { path: { table_id: table.id }, query: { variable, ...settings } },
             signal,
-            headers: inView("normality", meta),
+            headers: inView(as_if ? "normality-as-if" : "normality", meta),
             ...binary,
           }),
         ),

@@ -32,7 +32,6 @@ export function useFit(study: string, fitting: Fitting | null) {
       ),
     enabled: fitting !== null,
     placeholderData: keepPreviousData,
-    retry: false,
   });
 }
 

@@ -18,7 +18,7 @@ export type Fits = Schemas["ShortFitsReading"];
 export type Predicted = Schemas["Predicted"];
 export type FitScale = Cell["x_scale"];
 
-const steady = { staleTime: Number.POSITIVE_INFINITY, retry: false } as const;
+const steady = { staleTime: Number.POSITIVE_INFINITY } as const;
 const binary = { parseAs: "arrayBuffer" } as const;
 
 type Readings = {

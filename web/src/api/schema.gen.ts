@@ -3692,7 +3692,7 @@ export interface components {
         /** EstimatesReading */
         EstimatesReading: {
             /** Decimals */
-            decimals: number | null;
+            decimals: number;
             /** Heading */
             heading: string;
             /** Label */
@@ -6128,6 +6128,29 @@ export interface components {
             /** Whole */
             whole: boolean;
         };
+        /**
+         * Problem
+         * @description What went wrong (RFC 9457). code: a word for programs; problem, remedy: sentences for people; where: the field or
+         *     part; rows: those concerned, from 1.
+         */
+        Problem: {
+            /** Code */
+            code: string;
+            /** Problem */
+            problem: string;
+            /** Remedy */
+            remedy: string;
+            /** Rows */
+            rows: number[];
+            /** Status */
+            status: number;
+            /** Title */
+            title: string;
+            /** Type */
+            type: string;
+            /** Where */
+            where: string;
+        };
         /** ProblemOut */
         ProblemOut: {
             /** Code */
@@ -7240,7 +7263,7 @@ export interface components {
         /** ShortAgreement */
         ShortAgreement: {
             /** Beyond */
-            beyond: (number | null)[];
+            beyond: number[];
             /** Bias */
             bias: number | null;
             /** Bias High */
@@ -7258,7 +7281,7 @@ export interface components {
             /** Level */
             level: number;
             /** Lost Rows */
-            lost_rows: (number | null)[];
+            lost_rows: number[];
             /** Low */
             low: number | null;
             /** Low From */
@@ -7276,7 +7299,7 @@ export interface components {
             /** N Pairs */
             n_pairs: number;
             /** Rows */
-            rows: (number | null)[];
+            rows: number[];
             /**
              * Scale
              * @enum {string}
@@ -7314,7 +7337,7 @@ export interface components {
             /** Exact P */
             exact_p: number | null;
             /** Expected */
-            expected: number[];
+            expected: (number | null)[];
             /** Level */
             level: number;
             /** N */
@@ -7468,9 +7491,9 @@ export interface components {
              */
             closed: "left" | "right";
             /** Counts */
-            counts: (number | null)[];
+            counts: number[];
             /** Cumulative Counts */
-            cumulative_counts: (number | null)[];
+            cumulative_counts: number[];
             /** Densities */
             densities: (number | null)[];
             /** N */
@@ -7553,7 +7576,7 @@ export interface components {
             /** Level */
             level: number;
             /** Lost Rows */
-            lost_rows: (number | null)[];
+            lost_rows: number[];
             /** N Pairs */
             n_pairs: number;
             pearson: components["schemas"]["ShortCoefficient"] | null;
@@ -7600,7 +7623,7 @@ export interface components {
             /** Column Percents */
             column_percents: (number | null)[];
             /** Counts */
-            counts: (number | null)[];
+            counts: number[];
             /** Expected */
             expected: (number | null)[];
             /** Label */
@@ -7660,7 +7683,7 @@ export interface components {
             /** Count */
             count: number;
             /** Rows */
-            rows: (number | null)[];
+            rows: number[];
             /** Symbol */
             symbol: string;
             /** Words */
@@ -7690,13 +7713,13 @@ export interface components {
             level: number;
             line: components["schemas"]["ShortSimple"];
             /** Lost Rows */
-            lost_rows: (number | null)[];
+            lost_rows: number[];
             /** Low */
             low: (number | null)[];
             /** N Pairs */
             n_pairs: number;
             /** Off Scale Rows */
-            off_scale_rows: (number | null)[];
+            off_scale_rows: number[];
             /** One High */
             one_high: (number | null)[];
             /** One Low */
@@ -7706,7 +7729,7 @@ export interface components {
             /** R Squared */
             r_squared: number | null;
             /** Rows */
-            rows: (number | null)[];
+            rows: number[];
             /** Sigma */
             sigma: number;
             /** Slope */
@@ -8066,7 +8089,7 @@ export interface components {
             /** Labels */
             labels: string[];
             /** Rows */
-            rows: (number | null)[];
+            rows: number[];
         };
         /** ShortSimple */
         ShortSimple: {
@@ -8285,7 +8308,7 @@ export interface components {
             /** Boundaries */
             boundaries: (number | null)[];
             /** Counts */
-            counts: (number | null)[];
+            counts: number[];
             /** First */
             first: number | null;
             /** Gap From */
@@ -8351,11 +8374,11 @@ export interface components {
             /** Label */
             label: string;
             /** Level Counts */
-            level_counts: (number | null)[];
+            level_counts: number[];
             /** Levels */
             levels: string[];
             /** Lost */
-            lost: (number | null)[];
+            lost: number[];
             /** N */
             n: number;
             /** N Lost */
@@ -8368,7 +8391,7 @@ export interface components {
             /** Rows */
             rows: components["schemas"]["ShortTriedRow"][];
             /** Tied */
-            tied: (number | null)[];
+            tied: number[];
             /** Unit */
             unit: string;
             /** Ways Out */
@@ -9337,7 +9360,17 @@ export interface components {
             findings: components["schemas"]["FindingOut"][];
         };
     };
-    responses: never;
+    responses: {
+        /** @description 400 and 422: it cannot be read, or breaks a rule; 401, 403: not signed in, not allowed; 404: not here; 409: something has changed meanwhile, or the question was overtaken; 413: too large; 429: too often, with Retry-After; 500: unforeseen, with a number that stands in the log; 503: the database is away, with Retry-After. */
+        Problem: {
+            headers: {
+                [name: string]: unknown;
+            };
+            content: {
+                "application/problem+json": components["schemas"]["Problem"];
+            };
+        };
+    };
     parameters: never;
     requestBodies: never;
     headers: never;
@@ -9363,6 +9396,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_making_api_distributions: {
@@ -9383,6 +9418,8 @@ export interface operations {
                     "application/json": components["schemas"]["DistributionOut"][];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_api_job: {
@@ -9405,6 +9442,8 @@ export interface operations {
                     "application/json": components["schemas"]["JobOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_api_stop: {
@@ -9427,6 +9466,8 @@ export interface operations {
                     "application/json": components["schemas"]["JobOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_sharing_api_revoke: {
@@ -9447,6 +9488,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_meanings: {
@@ -9467,6 +9510,8 @@ export interface operations {
                     "application/json": components["schemas"]["ChapterOut"][];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_data: {
@@ -9487,8 +9532,12 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "text/csv": string;
+                };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_furnishings: {
@@ -9509,6 +9558,8 @@ export interface operations {
                     "application/json": components["schemas"]["FurnishingsOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_picture: {
@@ -9538,8 +9589,13 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "image/png": string;
+                    "image/tiff": string;
+                };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_scenes: {
@@ -9561,9 +9617,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ScenesOut"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_schema: {
@@ -9580,8 +9645,12 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/schema+json": unknown;
+                };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_keep_style: {
@@ -9606,6 +9675,8 @@ export interface operations {
                     "application/json": components["schemas"]["FurnishingsOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_forget_style: {
@@ -9628,6 +9699,8 @@ export interface operations {
                     "application/json": components["schemas"]["FurnishingsOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_words: {
@@ -9652,6 +9725,8 @@ export interface operations {
                     "application/json": components["schemas"]["WordsOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_plate: {
@@ -9674,6 +9749,8 @@ export interface operations {
                     "application/json": components["schemas"]["PlateOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_change: {
@@ -9700,6 +9777,8 @@ export interface operations {
                     "application/json": components["schemas"]["PlateOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_take_away: {
@@ -9720,6 +9799,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_duplicate: {
@@ -9742,6 +9823,8 @@ export interface operations {
                     "application/json": components["schemas"]["PlateOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_freeze: {
@@ -9766,6 +9849,8 @@ export interface operations {
                     "application/json": components["schemas"]["PlateOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_frozen: {
@@ -9785,9 +9870,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ScenesOut"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_place: {
@@ -9812,6 +9906,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_reviewed: {
@@ -9834,6 +9930,8 @@ export interface operations {
                     "application/json": components["schemas"]["PlateOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_progress: {
@@ -9856,6 +9954,8 @@ export interface operations {
                     "application/json": components["schemas"]["ProgressOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_stopped: {
@@ -9878,6 +9978,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_records_api_routine_schema: {
@@ -9894,8 +9996,12 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/schema+json": unknown;
+                };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_accounts_api_session: {
@@ -9916,6 +10022,8 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_demo_api_look_around: {
@@ -9936,6 +10044,8 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_sharing_api_open_link: {
@@ -9960,6 +10070,8 @@ export interface operations {
                     "application/json": components["schemas"]["OpenedOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_accounts_api_keep_listed: {
@@ -9984,6 +10096,8 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_accounts_api_sign_in: {
@@ -10008,6 +10122,8 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_accounts_api_sign_out: {
@@ -10028,6 +10144,8 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_demo_api_sign_up: {
@@ -10052,6 +10170,8 @@ export interface operations {
                     "application/json": components["schemas"]["SessionOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_accounts_api_tokens: {
@@ -10072,6 +10192,8 @@ export interface operations {
                     "application/json": components["schemas"]["TokenOut"][];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_accounts_api_make_token: {
@@ -10096,6 +10218,8 @@ export interface operations {
                     "application/json": components["schemas"]["MadeTokenOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_accounts_api_revoke_token: {
@@ -10116,6 +10240,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_api_studies: {
@@ -10136,6 +10262,8 @@ export interface operations {
                     "application/json": components["schemas"]["StudyOut"][];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_api_create_study: {
@@ -10160,6 +10288,8 @@ export interface operations {
                     "application/json": components["schemas"]["StudyOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_api_remove_study: {
@@ -10180,6 +10310,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_api_rename_study: {
@@ -10206,6 +10338,8 @@ export interface operations {
                     "application/json": components["schemas"]["StudyOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_api_class_structures: {
@@ -10228,6 +10362,8 @@ export interface operations {
                     "application/json": components["schemas"]["ClassStructureOut"][];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_api_keep_classes: {
@@ -10254,6 +10390,8 @@ export interface operations {
                     "application/json": components["schemas"]["ClassStructureOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_sharing_api_make_link: {
@@ -10280,6 +10418,8 @@ export interface operations {
                     "application/json": components["schemas"]["MadeLinkOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_making_api_make: {
@@ -10306,6 +10446,8 @@ export interface operations {
                     "application/json": components["schemas"]["TableOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_making_api_preview: {
@@ -10332,6 +10474,8 @@ export interface operations {
                     "application/json": components["schemas"]["MadePreview"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_methods: {
@@ -10358,6 +10502,8 @@ export interface operations {
                     "application/json": components["schemas"]["MethodsOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_records_api_package: {
@@ -10380,8 +10526,12 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/zip": string;
+                };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_api_paste: {
@@ -10408,6 +10558,8 @@ export interface operations {
                     "application/json": components["schemas"]["PreviewOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_sharing_api_people: {
@@ -10430,6 +10582,8 @@ export interface operations {
                     "application/json": components["schemas"]["PeopleOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_sharing_api_invite: {
@@ -10456,6 +10610,8 @@ export interface operations {
                     "application/json": components["schemas"]["PeopleOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_sharing_api_dismiss: {
@@ -10478,6 +10634,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_plates: {
@@ -10500,6 +10658,8 @@ export interface operations {
                     "application/json": components["schemas"]["PlateLine"][];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_keep: {
@@ -10526,6 +10686,8 @@ export interface operations {
                     "application/json": components["schemas"]["PlateOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_style_all: {
@@ -10552,6 +10714,8 @@ export interface operations {
                     "application/json": components["schemas"]["PlateLine"][];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_records_api_pulse: {
@@ -10574,6 +10738,8 @@ export interface operations {
                     "application/json": components["schemas"]["PulseOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_records_api_fit: {
@@ -10600,6 +10766,8 @@ export interface operations {
                     "application/json": components["schemas"]["FitOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_records_api_run: {
@@ -10626,6 +10794,8 @@ export interface operations {
                     "application/json": components["schemas"]["RanOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_records_api_script: {
@@ -10648,8 +10818,12 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/zip": string;
+                };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_records_api_script_text: {
@@ -10676,6 +10850,8 @@ export interface operations {
                     "application/json": components["schemas"]["ScriptOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_api_bring_in: {
@@ -10708,6 +10884,8 @@ export interface operations {
                     "application/json": components["schemas"]["PreviewOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_table: {
@@ -10730,6 +10908,8 @@ export interface operations {
                     "application/json": components["schemas"]["TableOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_remove_table: {
@@ -10750,6 +10930,8 @@ export interface operations {
                 };
                 content?: never;
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_audit: {
@@ -10772,6 +10954,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortAudit"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_plates_api_figure_of: {
@@ -10793,9 +10977,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FigureOut"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_table_file: {
@@ -10817,8 +11010,18 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "application/json": unknown;
+                    "application/vnd.apache.parquet": string;
+                    "application/vnd.oasis.opendocument.spreadsheet": string;
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": string;
+                    "application/zip": string;
+                    "text/csv": string;
+                    "text/tab-separated-values": string;
+                };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_grid: {
@@ -10853,6 +11056,8 @@ export interface operations {
                     "application/json": components["schemas"]["Grid"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_sought: {
@@ -10886,6 +11091,8 @@ export interface operations {
                     "application/json": components["schemas"]["Sought"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_ledger: {
@@ -10910,6 +11117,8 @@ export interface operations {
                     "application/json": components["schemas"]["LedgerOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_decide: {
@@ -10936,6 +11145,8 @@ export interface operations {
                     "application/json": components["schemas"]["LedgerOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_correct: {
@@ -10962,6 +11173,8 @@ export interface operations {
                     "application/json": components["schemas"]["LedgerOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_derive: {
@@ -10988,6 +11201,8 @@ export interface operations {
                     "application/json": components["schemas"]["DeriveOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_describe: {
@@ -11014,6 +11229,8 @@ export interface operations {
                     "application/json": components["schemas"]["LedgerOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_digest: {
@@ -11036,6 +11253,8 @@ export interface operations {
                     "application/json": components["schemas"]["DigestOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_pick: {
@@ -11062,6 +11281,8 @@ export interface operations {
                     "application/json": components["schemas"]["PickOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_losses: {
@@ -11088,6 +11309,8 @@ export interface operations {
                     "application/json": string[];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_redo: {
@@ -11114,6 +11337,8 @@ export interface operations {
                     "application/json": components["schemas"]["LedgerOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_take_away: {
@@ -11140,6 +11365,8 @@ export interface operations {
                     "application/json": components["schemas"]["LedgerOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_undo: {
@@ -11166,6 +11393,8 @@ export interface operations {
                     "application/json": components["schemas"]["LedgerOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_against: {
@@ -11189,9 +11418,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Against"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_relate_api_agreed: {
@@ -11220,6 +11458,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortAgreementReading"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_classes: {
@@ -11252,6 +11492,8 @@ export interface operations {
                     "application/json": components["schemas"]["ClassesOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_compared: {
@@ -11285,9 +11527,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Comparison"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_controlled: {
@@ -11317,6 +11568,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortControlReading"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_relate_api_correlated: {
@@ -11344,6 +11597,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortCorrelationsReading"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_counts: {
@@ -11368,6 +11623,8 @@ export interface operations {
                     "application/json": components["schemas"]["CountsOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_cross: {
@@ -11402,6 +11659,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortCross"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_definitions: {
@@ -11426,6 +11685,8 @@ export interface operations {
                     "application/json": components["schemas"]["DefinitionsOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_density: {
@@ -11451,9 +11712,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DensityOut"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_detected: {
@@ -11478,6 +11748,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortDetectionReading"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_differed: {
@@ -11511,6 +11783,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortDifferenceReading"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_relate_api_enclosed: {
@@ -11534,9 +11808,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Enclosed"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_estimated: {
@@ -11566,6 +11849,8 @@ export interface operations {
                     "application/json": components["schemas"]["EstimatesReading"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_relate_api_fitted: {
@@ -11597,6 +11882,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortFitsReading"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_group_rows: {
@@ -11621,9 +11908,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Within"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_intervals: {
@@ -11651,6 +11947,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortIntervals"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_ladder: {
@@ -11673,9 +11971,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LadderReading"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_ladders: {
@@ -11698,6 +12005,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortGains"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_line_up: {
@@ -11720,9 +12029,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LineUpShown"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_relate_api_matrix: {
@@ -11747,9 +12065,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["MatrixReading"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_normality: {
@@ -11774,9 +12101,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["NormalityReading"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_numbers_file: {
@@ -11811,8 +12147,12 @@ export interface operations {
                 headers: {
                     [name: string]: unknown;
                 };
-                content?: never;
+                content: {
+                    "text/csv": string;
+                };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_order: {
@@ -11835,9 +12175,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["OrderReading"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_overview: {
@@ -11864,6 +12213,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortOverview"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_relate_api_paired: {
@@ -11891,6 +12242,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortPairsReading"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_relate_api_predicted: {
@@ -11920,6 +12273,8 @@ export interface operations {
                     "application/json": components["schemas"]["Predicted"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_pulled: {
@@ -11946,6 +12301,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortPulledReading"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_related: {
@@ -11969,9 +12326,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["RelationReading"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_rows: {
@@ -11999,9 +12365,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Within"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_screened: {
@@ -12029,9 +12404,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ScreenReading"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_shared: {
@@ -12060,6 +12444,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortSharesReading"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_split: {
@@ -12089,9 +12475,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ByLevels"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_spread: {
@@ -12123,9 +12518,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Spread"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_relate_api_straighten: {
@@ -12148,9 +12552,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["BoardReading"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_times: {
@@ -12176,6 +12589,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortTimesReading"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_together: {
@@ -12197,9 +12612,18 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["TogetherReading"];
+                    "application/octet-stream": string;
                 };
             };
+            /** @description As it was when the tag was given. */
+            304: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_tried: {
@@ -12225,6 +12649,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortTried"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_readings_api_weighed: {
@@ -12251,6 +12677,8 @@ export interface operations {
                     "application/json": components["schemas"]["ShortWeighed"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_records_api_routine: {
@@ -12273,6 +12701,8 @@ export interface operations {
                     "application/json": components["schemas"]["Routine"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_rows: {
@@ -12297,6 +12727,8 @@ export interface operations {
                     "application/json": components["schemas"]["RowOut"][];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_making_api_stems: {
@@ -12319,6 +12751,8 @@ export interface operations {
                     "application/json": components["schemas"]["StemOut"][];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_api_look_again: {
@@ -12341,6 +12775,8 @@ export interface operations {
                     "application/json": components["schemas"]["PreviewOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_records_api_open_package: {
@@ -12363,6 +12799,8 @@ export interface operations {
                     "application/json": components["schemas"]["OpenedPackageOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_api_preview: {
@@ -12389,6 +12827,8 @@ export interface operations {
                     "application/json": components["schemas"]["PreviewOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_studies_api_store: {
@@ -12415,6 +12855,8 @@ export interface operations {
                     "application/json": components["schemas"]["JobOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
     server_ledger_api_store_again: {
@@ -12441,6 +12883,8 @@ export interface operations {
                     "application/json": components["schemas"]["JobOut"];
                 };
             };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
         };
     };
 }

@@ -19,7 +19,7 @@ export type Rule = NonNullable<ScreenSettings["rules"]>[number];
 export type RelationSettings = Query<"server_readings_api_related">;
 export type Statistic = Schemas["LeftOutSource"]["statistic"];
 
-const steady = { staleTime: Number.POSITIVE_INFINITY, retry: false } as const;
+const steady = { staleTime: Number.POSITIVE_INFINITY } as const;
 const binary = { parseAs: "arrayBuffer" } as const;
 
 /** Which values of a variable which rules name, and what was decided on them. */

@@ -3,7 +3,7 @@ import { Tooltip } from "radix-ui";
 import type { ComponentType } from "react";
 import { createBrowserRouter, Navigate, useRouteError } from "react-router";
 import { RouterProvider } from "react-router/dom";
-import { Problem } from "../api/client";
+import { isAway } from "../api/client";
 import { useSession } from "../api/session";
 import { useStudies } from "../api/studies";
 import { BeginStudy } from "../stages/StudyWord";
@@ -12,6 +12,7 @@ import { TableRoute } from "../stages/TableRoute";
 import { useLastLooked } from "../state/lastLooked";
 import { usePreferences } from "../state/preferences";
 import { Notice } from "../ui/Notice";
+import { AwayNotice } from "./AwayNotice";
 import { Ended, Look } from "./Look";
 import { Shell } from "./Shell";
 import { lastOpen } from "./usePlace";
@@ -21,8 +22,9 @@ const queries = new QueryClient({
   defaultOptions: {
     queries: {
       refetchOnWindowFocus: false,
-      // A server that was asked in vain is asked again; one that said no is not.
-      retry: (times, error) => times < 2 && error instanceof Problem && error.status === 0,
+      // Where nobody is there to answer it is asked again, by many not all at once; a refusal stands.
+      retry: (_times, error) => isAway(error),
+      retryDelay: () => 1_500 + 1_500 * Math.random(),
     },
   },
 });
@@ -132,6 +134,7 @@ export function App() {
     <QueryClientProvider client={queries}>
       <Tooltip.Provider>
         <RouterProvider router={router} />
+        <AwayNotice />
       </Tooltip.Provider>
     </QueryClientProvider>
   );

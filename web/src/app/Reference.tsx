@@ -4,7 +4,15 @@ import { Card } from "../ui/Card";
 import { Field } from "../ui/Field";
 import { counted } from "../words/numbers";
 
-type Schema = { $ref?: string; type?: string; format?: string; enum?: unknown[]; anyOf?: Schema[]; items?: Schema };
+type Schema = {
+  $ref?: string;
+  type?: string;
+  format?: string;
+  enum?: unknown[];
+  anyOf?: Schema[];
+  items?: Schema;
+  "x-holds"?: Schema;
+};
 type Parameter = { name: string; in: string; required?: boolean; schema?: Schema };
 type Content = Record<string, { schema?: Schema }>;
 type Operation = {
@@ -47,7 +55,9 @@ export function Reference() {
         <a href="/api/openapi.json" className="text-primary underline">
           openapi.json
         </a>
-        ; examples for curl and Python stand in docs/api.md.
+        ; examples for curl and Python stand in docs/api.md. What is refused is answered by a problem document (RFC
+        9457) with a status of 400 or more: what is wrong, where, which rows, and what to do. An envelope holds long
+        arrays behind its JSON.
       </p>
       {tags.map((tag) => (
         <Card key={tag} title={tag.charAt(0).toUpperCase() + tag.slice(1)}>
@@ -69,9 +79,10 @@ type LineProps = { path: string; method: string; operation: Operation };
 function Line({ path, method, operation }: LineProps) {
   const parameters = (operation.parameters ?? []).filter((parameter) => parameter.in !== "path");
   const body = Object.values(operation.requestBody?.content ?? {})[0]?.schema;
-  const answers = Object.entries(operation.responses ?? {}).map(
-    ([status, { content }]) => `${status}${content ? ` ${typeOf(Object.values(content)[0]?.schema)}` : ""}`,
-  );
+  // How refusals look is said once, above.
+  const answers = Object.entries(operation.responses ?? {})
+    .filter(([status]) => !status.endsWith("XX"))
+    .map(([status, { content }]) => `${status}${content ? ` ${answerOf(content)}` : ""}`);
   return (
     <li className="px-3.5 py-2">
       <p className="flex flex-wrap items-baseline gap-x-3">
@@ -96,6 +107,12 @@ function Line({ path, method, operation }: LineProps) {
       </p>
     </li>
   );
+}
+
+function answerOf(content: Content): string {
+  const [[media, { schema }] = ["", {}]] = Object.entries(content);
+  if (schema?.["x-holds"]) return `envelope of ${typeOf(schema["x-holds"])}`;
+  return media === "application/json" ? typeOf(schema) : Object.keys(content).join(" or ");
 }
 
 function typeOf(schema: Schema | undefined): string {

@@ -113,13 +113,14 @@ function AcrossWords({ plan, document, at }: WordsProps) {
   return (
     <>
       {across.ticks.map(({ value, text }, i) => {
+        const level = across.kind === "levels" ? value : undefined;
         if (across.kind !== "levels" && i % every !== 0) return null;
         const x = across.place(value);
         if (turned)
           return (
             <Words
               key={value}
-              {...{ text, size, font }}
+              {...{ text, size, font, level }}
               x={x + (own.rotation === 90 ? size * 0.3 : 0)}
               y={first - size * 0.35}
               anchor="end"
@@ -131,7 +132,7 @@ function AcrossWords({ plan, document, at }: WordsProps) {
           <Words
             key={`${value} ${line}`}
             text={line}
-            {...{ x, size, font }}
+            {...{ x, size, font, level }}
             y={first + k * size * LINE}
             anchor="middle"
             colour={style.ink}
@@ -196,9 +197,18 @@ function UpWords({ plan, document, at }: WordsProps) {
     <>
       {up.ticks.map(({ value, text }, i) => {
         const y = up.place(value);
+        const level = up.kind === "levels" ? value : undefined;
         if (panel.up.rotation === 90)
           return (
-            <Words key={value} {...{ text, size, font }} x={x} y={y} anchor="middle" turn={-90} colour={style.ink} />
+            <Words
+              key={value}
+              {...{ text, size, font, level }}
+              x={x}
+              y={y}
+              anchor="middle"
+              turn={-90}
+              colour={style.ink}
+            />
           );
         if (scene.up.heads?.includes(value))
           return (
@@ -210,7 +220,7 @@ function UpWords({ plan, document, at }: WordsProps) {
           <Words
             key={`${value} ${line}`}
             text={line}
-            {...{ x, size, font }}
+            {...{ x, size, font, level }}
             y={y + size * 0.34 + (k - (rows - 1) / 2) * size * LINE}
             anchor="end"
             colour={style.ink}

@@ -172,7 +172,7 @@ export function ShadeKey({ plan, document }: { plan: PanelPlan; document: PlateD
           key={line}
           text={line}
           x={keyAt}
-          y={top - 5 - (all.length - 1 - i) * size * 1.2}
+          y={top - size * 0.85 - (all.length - 1 - i) * size * 1.2}
           size={size}
           font={font}
           colour={style.ink}

@@ -168,7 +168,7 @@ describe("marks stand where their numbers say, by the ticks of the sheet", () =>
     const across = sheet.scale("across", Math.log2);
     near([nth(d(sheet.marks("limits").querySelector("path")), 0)], [across(1)]);
     expect(sheet.words("up").slice(0, 4).reverse()).toEqual(["Brush", "Rinse", "Both", "All"]);
-    expect(sheet.words("up").at(-1)).toBe("1.5 (1.1 to 2.1)");
+    expect(sheet.words("up").at(-1)).toBe("1.50 (1.10 to 2.10)");
     expect(sheet.marks("bars").querySelectorAll("[data-of='bar']")).toHaveLength(3);
     expect(sheet.marks("combined").querySelectorAll("path")).toHaveLength(1);
   });

@@ -13,6 +13,8 @@ type WordsProps = {
   /** Paper around the letters, where marks may lie under them. */
   halo?: string | undefined;
   part?: string | undefined;
+  /** Which level it names, from 0. */
+  level?: number | undefined;
 };
 
 /** One line of words; what is raised or lowered stands as a text of its own, the same in every program. */
@@ -28,6 +30,7 @@ export function Words({
   colour,
   halo,
   part,
+  level,
 }: WordsProps) {
   const runs = runsOf(text);
   if (runs.length === 0) return null;
@@ -50,6 +53,7 @@ export function Words({
       transform={`translate(${round(x)} ${round(y)})${turned}`}
       data-words={text}
       {...(part ? { "data-part": part } : {})}
+      {...(level === undefined ? {} : { "data-level": level })}
     >
       {halo &&
         drawn.map(({ run, place }) => (

@@ -7,6 +7,8 @@ import { useSelectedRows, useSelection } from "../state/selection";
 import { Readout } from "../ui/Readout";
 import { nth } from "../values";
 import { significant, whole } from "../words/numbers";
+import { InPlace } from "./InPlace";
+import type { Renaming } from "./useRenaming";
 
 /** What is said of a group at hand, and which values are read off the axis. */
 export type GroupWords = { name: string; words: string[]; ends: (number | null)[] };
@@ -25,6 +27,8 @@ type GroupsOverlayProps = {
   onChoose?: (group: number, label: string, add: boolean) => void;
   /** A level was dragged from its place to another, among those drawn. */
   onMove?: (from: number, to: number) => void;
+  /** How the names of levels are changed where they stand. */
+  renaming?: Renaming | undefined;
 };
 
 const REACH = 9;
@@ -63,7 +67,7 @@ function curveAt({ scene, across, up }: PanelPlan, upright: boolean, x: number, 
 
 /** Over a picture of groups: what is under the pointer, read off and selected; groups walked and levels dragged. */
 export function GroupsOverlay(props: GroupsOverlayProps) {
-  const { table, plan, label, unit, wordsOf, marked, onMark, onChoose, onMove } = props;
+  const { table, plan, label, unit, wordsOf, marked, onMark, onChoose, onMove, renaming } = props;
   const { area, scene, frame } = plan;
   const { source } = plan.panel;
   const upright = "upright" in source && source.upright !== false && scene.up.kind !== "levels";
@@ -72,6 +76,7 @@ export function GroupsOverlay(props: GroupsOverlayProps) {
   const selected = useSelectedRows(table.id);
   const spots = useMemo(() => spotsOf(plan, upright), [plan, upright]);
   const [point, setPoint] = useState<number | null>(null);
+  const [named, setNamed] = useState<{ lane: number; typed: string; problem: string } | null>(null);
   const [held, setHeld] = useState<{ from: number; to: number } | null>(null);
   const lanes = scene.lanes;
   const onOneFoot = lanes.length > 0 && lanes.every(({ width }) => width === 0);
@@ -121,7 +126,8 @@ export function GroupsOverlay(props: GroupsOverlayProps) {
       const now = laneOf < 0 ? (step > 0 ? -1 : order.length) : order.indexOf(laneOf);
       const next = order[Math.min(Math.max(now + step, 0), order.length - 1)];
       mark(next === undefined ? null : nth(lanes, next).group);
-    } else if ((event.key === "Enter" || event.key === " ") && marked !== null) choose(marked, point, event.shiftKey);
+    } else if (event.key === "F2") beginNaming(laneOf);
+    else if ((event.key === "Enter" || event.key === " ") && marked !== null) choose(marked, point, event.shiftKey);
     else return;
     event.preventDefault();
   };
@@ -149,6 +155,19 @@ export function GroupsOverlay(props: GroupsOverlayProps) {
     if (!held) return mark(...find(event));
     const spot = at(event);
     setHeld({ ...held, to: levelAt(upright ? spot[0] : spot[1]) });
+  };
+  const nameOf = (lane: number) => (upright ? scene.across : scene.up).levels[Math.round(nth(lanes, lane).at)] ?? "";
+  const beginNaming = (lane: number) => {
+    if (lane < 0 || along.kind !== "levels" || !renaming?.can(nameOf(lane))) return;
+    setHeld(null);
+    setNamed({ lane, typed: nameOf(lane), problem: "" });
+  };
+  const rename = (words: string | null) => {
+    if (!named || words === null || words.trim() === nameOf(named.lane)) return setNamed(null);
+    renaming?.rename(nameOf(named.lane), nth(lanes, named.lane).group, words.trim()).then(
+      () => setNamed(null),
+      (error: Error) => setNamed({ ...named, typed: words, problem: error.message }),
+    );
   };
   const drop = () => {
     if (held && held.to !== held.from) onMove?.(held.from, held.to);
@@ -182,6 +201,12 @@ export function GroupsOverlay(props: GroupsOverlayProps) {
       onBlur={() => mark(null)}
       onClick={(event) => {
         if (!onNames(at(event))) choose(...find(event), event.shiftKey || event.ctrlKey || event.metaKey);
+      }}
+      onDoubleClick={(event) => {
+        const spot = at(event);
+        if (!onNames(spot) || levels.length === 0) return;
+        const level = levelAt(upright ? spot[0] : spot[1]);
+        beginNaming(lanes.findIndex((lane) => lane.level === level));
       }}
       onKeyDown={onKeyDown}
     >
@@ -237,6 +262,21 @@ export function GroupsOverlay(props: GroupsOverlayProps) {
           />
         )}
       </svg>
+      {named && (
+        <InPlace
+          key={named.problem}
+          label={`Name of ${nameOf(named.lane)}`}
+          text={named.typed}
+          problem={named.problem || undefined}
+          place={
+            upright
+              ? { left: middleOf(named.lane) - room / 2, top: area.y + area.height + 4, width: room }
+              : { left: frame.x, top: middleOf(named.lane) - 10, width: area.x - frame.x }
+          }
+          onDone={rename}
+          onUsual={renaming?.putsBack ? () => rename("") : undefined}
+        />
+      )}
       {anchor && (own || spot) && (
         <Readout
           x={anchor.x}

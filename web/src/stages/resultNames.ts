@@ -10,7 +10,8 @@ const MOST_ROWS = 300;
 const wordsOf = ({ label }: Variable) => label.toLowerCase().replace(/_/g, " ");
 const named = (pattern: RegExp) => (variable: Variable) => pattern.test(wordsOf(variable));
 
-const SET = /\b(time|date|hours?|days?|weeks?|months?|years?|age|dose|dosage|conc|concentration|temp|temperature)\b/;
+const SET =
+  /\b(time|date|hours?|days?|weeks?|months?|years?|age|dose|dosage|conc|concentration|temp|temperature)\b|^x$/;
 
 /** Whether a name is of something that is set rather than measured, such as a time or a dose. */
 export const isSet = named(SET);

@@ -23,7 +23,7 @@ from heron.figure.build.context import (
 )
 from heron.figure.scene import Facts, Number, Scale, Scene
 from heron.figure.source import DifferencesSource, EstimatesSource, GroupsSource, SharesSource, Standing
-from heron.formatting import counted, grouped, p_words, typeset
+from heron.formatting import counted, fixed, grouped, p_words, typeset
 from heron.groups.bars import BARS, CENTRES, told_bars
 from heron.ledger import VariableView
 from heron.readings import Cancellation, estimates, shares
@@ -347,13 +347,10 @@ def results(context: Context, source: EstimatesSource) -> Scene:
     marks += [f"The area of a mark follows {result.weight}."] if result.weight else []
     marks += ["Diamonds were put together elsewhere."] if source.combined else []
     facts = Facts(subject, tuple(marks), bars, n=n, cannot=cannot if off else (), named=(("across", what),))
-    decimals = result.decimals
-    if decimals is None:
-        decimals = _decimals([(row.estimate, row.low, row.high) for row in result.rows])
     rows = [
         side_by_side.Estimate(
             row.label, row.estimate, row.low, row.high, row.row in source.combined, row.weight,
-            _beside(row.estimate, row.low, row.high, decimals), row.heading, row.row,
+            _beside(row.estimate, row.low, row.high, result.decimals), row.heading, row.row,
         )
         for row in _sorted(result, source)
     ]  # fmt: skip
@@ -400,17 +397,10 @@ def _sorted(estimates_reading: estimates.EstimatesReading, source: EstimatesSour
     return sorted(estimates_reading.rows, key=key)
 
 
-def _decimals(told: Sequence[tuple[float, float | None, float | None]]) -> int:
-    """As many as tell the width of usual limits to three digits."""
-    widths = [high - low for _, low, high in told if low is not None and high is not None and high > low]
-    size = float(np.median(widths)) if widths else max((abs(value) for value, _, _ in told), default=0.0)
-    return 0 if not 0 < size < np.inf else int(min(max(2 - np.floor(np.log10(size)), 0), 6))
-
-
 def _beside(value: float, low: float | None, high: float | None, decimals: int) -> str:
     """An estimate with its limits, written out."""
-    limits = "" if low is None or high is None else f" ({low:.{decimals}f} to {high:.{decimals}f})"
-    return f"{value:.{decimals}f}{limits}".replace("-", "\u2212")
+    limits = "" if low is None or high is None else f" ({fixed(low, decimals)} to {fixed(high, decimals)})"
+    return f"{fixed(value, decimals)}{limits}"
 
 
 def differences(context: Context, source: DifferencesSource) -> Scene:
@@ -429,7 +419,7 @@ def differences(context: Context, source: DifferencesSource) -> Scene:
     result = differing.differed(variable, by, settings, context.cancellation)
     if not result.pairs:
         raise InputError("no-pairs", next(iter(result.undefined.values()), "There are no two groups."), where="by")
-    decimals = _decimals([(told.estimate, told.low, told.high) for told in result.pairs])
+    decimals = estimates.decimals_of_limits([(told.estimate, told.low, told.high) for told in result.pairs])
     between = " : " if EFFECTS[source.measure].factor else " \u2212 "
     rows = [
         side_by_side.Estimate(

@@ -142,8 +142,12 @@ def _in_classes(values: Floats, cut: frequency.Classes, source: ShapeSource) -> 
     return replace(cut, counts=counts, percents=100 * counts / total, densities=counts / total / widths)
 
 
+def _rests_on_density(source: ShapeSource) -> bool:
+    return bool({"density", "violin", "bumps"} & set(source.layers)) or source.form == "ridges"
+
+
 def _density(variable: VariableView, part: Numbers, source: ShapeSource, whose: spread.Whose) -> density.Density | None:
-    if not {"density", "violin"} & set(source.layers) and source.form != "ridges":
+    if not _rests_on_density(source):
         return None
     try:
         return spread.density_with(variable, part, source.bandwidth, source.kernel, source.axis, whose)
@@ -212,8 +216,7 @@ _SCALINGS = {"area": "", "height": ", each of the same height", "count": ", area
 
 def _curve_words(curve: density.Density | None, subject: Subject, source: ShapeSource, *, alone: bool) -> list[str]:
     """The kernel and its width; where levels have widths of their own, the rule alone."""
-    shown = {"density", "violin", "bumps"} & set(source.layers) or source.form == "ridges"
-    if curve is None or not shown:
+    if curve is None or not _rests_on_density(source):
         return []
     log = source.axis == "log"
     unit = "" if log else _spaced(subject.unit)

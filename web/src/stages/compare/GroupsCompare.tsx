@@ -16,6 +16,7 @@ import { PictureCard, StageHead } from "../PictureCard";
 import { StageFigure } from "../StageFigure";
 import { canSplit } from "../spread/Sentence";
 import type { Change } from "../useAddress";
+import { useRenaming } from "../useRenaming";
 import { DifferencesCard } from "./DifferencesCard";
 import { DrawingChoice } from "./DrawingChoice";
 import { GroupNumbers } from "./GroupNumbers";
@@ -41,6 +42,7 @@ export function GroupsCompare(props: GroupsCompareProps) {
   const units = choices.units && table.unit_variable !== "";
   const [low_percent, high_percent] = choices.percents;
   const picture = groupsPicture(table, variable, { by, second, pair }, choices);
+  const renaming = useRenaming(table, by);
   const { data: figure, ...drawn } = useQuery({
     ...figureOf(table, picture, "compare"),
     placeholderData: keepPreviousData,
@@ -115,7 +117,7 @@ export function GroupsCompare(props: GroupsCompareProps) {
                   <StageFigure {...{ figure, size, drawing, title }}>
                     {(plan) => (
                       <GroupsOverlay
-                        {...{ table, plan, marked, onMark }}
+                        {...{ table, plan, marked, onMark, renaming }}
                         label={`${title} by ${by.label}: arrows walk the groups, Enter selects their rows`}
                         unit={variable.unit}
                         wordsOf={(group, label) => wordsOf(result, group, label)}

@@ -5,6 +5,7 @@ import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf } from "../../values";
 import { isNumeric } from "../../words/kinds";
 import { whole } from "../../words/numbers";
+import { isSet } from "../resultNames";
 import { GroupWord, optionOf, TableWord, VariableWord } from "../SentenceWords";
 import { canSplit } from "../spread/Sentence";
 import type { Change } from "../useAddress";
@@ -19,6 +20,14 @@ export const groupingsOf = (table: Table, variable: Variable) => [
   ...table.variables.filter((other) => other !== variable && !canSplit(other) && isNumeric(other)),
 ];
 
+/** Groups of a number that is set, such as weeks, stand where it says, and their centres are joined. */
+function overNumbers(table: Table, symbol: string, { marks }: CompareChoices): Change {
+  const by = table.variables.find((other) => other.symbol === symbol);
+  return by && isNumeric(by) && isSet(by)
+    ? { axis: "numbers", marks: [...new Set([...marks, "joined"])].join(",") }
+    : {};
+}
+
 export type SentenceProps = {
   table: Table;
   variable: Variable;
@@ -28,7 +37,7 @@ export type SentenceProps = {
 };
 
 /** The variable, its table and its groups: how every sentence here begins. */
-export function Groups({ table, variable, by, change }: SentenceProps) {
+export function Groups({ table, variable, by, choices, change }: SentenceProps) {
   const option = (other: Variable) =>
     canSplit(other) ? optionOf(other) : { ...optionOf(other), note: "each value a group" };
   return (
@@ -44,7 +53,7 @@ export function Groups({ table, variable, by, change }: SentenceProps) {
         shown={by.label}
         value={by.symbol}
         options={groupingsOf(table, variable).map(option)}
-        onChoose={(symbol) => change({ ...OTHER_GROUPS, by: symbol })}
+        onChoose={(symbol) => change({ ...OTHER_GROUPS, ...overNumbers(table, symbol, choices), by: symbol })}
       />
     </>
   );

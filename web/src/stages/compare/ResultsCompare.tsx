@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
-import { type FormEvent, type ReactNode, useState } from "react";
+import { type FormEvent, type ReactNode, useId, useState } from "react";
 import { AXIS_SCALES, GROUP_MARKS } from "../../api/choices.gen";
 import { type Estimates, estimatesOf } from "../../api/compare";
 import { cutOf, figureOf } from "../../api/figures";
@@ -17,13 +17,14 @@ import { Tick } from "../../ui/Tick";
 import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, labelsOf, typedNumber, withOrWithout } from "../../values";
 import { isNumeric, named, titled } from "../../words/kinds";
-import { counted, decimalsFor, fixed, significant } from "../../words/numbers";
+import { counted, fixed, significant } from "../../words/numbers";
 import { GroupsOverlay, type GroupWords } from "../GroupsOverlay";
 import { PictureCard, StageHead } from "../PictureCard";
 import { GroupWord, optionOf, TableWord } from "../SentenceWords";
 import { SeveralChoice } from "../SeveralChoice";
 import { StageFigure } from "../StageFigure";
 import type { Change } from "../useAddress";
+import { useRowRenaming } from "../useRenaming";
 import { DrawingChoice } from "./DrawingChoice";
 import { levelOrder, movedLevel } from "./levelOrder";
 import { resultsPicture } from "./pictures";
@@ -60,13 +61,18 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
   const [marked, onMark] = useState<number | null>(null);
   const several = (result?.series.length ?? 1) > 1;
   const none = choices.none ?? (choices.log ? 1 : null);
-  const decimals = result ? decimalsOf(result) : 2;
+  const decimals = result?.decimals ?? 2;
   const subject = { label: result?.title || "estimate", unit: result?.unit ?? "" };
   const title = titled(named(subject));
   const lanes = [...(figure?.scenes[0]?.lanes ?? [])].sort((a, b) => a.level - b.level);
   const ordered = several ? (result?.rows ?? []) : rowsInOrder(result, lanes);
   const groups = several && result ? blocksOf(result) : [];
   const places = new Map(groups.map(({ place, label }) => [place, { place, label }]));
+  const renaming = useRowRenaming(
+    table,
+    table.variables.find(({ symbol }) => symbol === columns.label),
+    (group) => (several ? groups[group]?.row : group),
+  );
   const levels = levelOrder([...places.values()], figure?.scenes[0], groups);
   const numbered = several && (result?.numeric_labels ?? false);
   const written = (value: number | null) => (value === null ? "none" : fixed(value, decimals));
@@ -151,7 +157,7 @@ export function ResultsCompare({ table, choices, change, aside }: ResultsCompare
                 >
                   {(plan) => (
                     <GroupsOverlay
-                      {...{ table, plan, marked, onMark }}
+                      {...{ table, plan, marked, onMark, renaming }}
                       label={`${title}: arrows walk the estimates`}
                       unit={subject.unit}
                       wordsOf={(group) => wordsOf(result, group, several, decimals)}
@@ -275,6 +281,7 @@ type LineChoicesProps = ResultsCompareProps & { found: Estimates; none: number |
 function LineChoices({ table, found, choices, change, none }: LineChoicesProps) {
   const [value, setValue] = useState(none === null ? "" : String(none));
   const [words, setWords] = useState(choices.noneWords);
+  const title = useId();
   const set = (event: FormEvent) => {
     event.preventDefault();
     const typed = typedNumber(value);
@@ -315,10 +322,10 @@ function LineChoices({ table, found, choices, change, none }: LineChoicesProps) 
           onChoose={(symbol) => change({ weight: symbol })}
         />
       </p>
-      <fieldset className="mt-2 max-h-56 overflow-y-auto border-line border-t pt-2">
-        <legend className="float-left mb-1 w-full text-muted-ink text-small">
-          Rows put together elsewhere, drawn as diamonds
-        </legend>
+      <p id={title} className="mt-2 mb-1 border-line border-t pt-2 text-muted-ink text-small">
+        Rows put together elsewhere, drawn as diamonds
+      </p>
+      <fieldset aria-labelledby={title} className="max-h-56 overflow-y-auto">
         {rows.map(({ value: row, label }) => (
           <Tick
             key={row}
@@ -376,14 +383,7 @@ function besideNone(result: Estimates, none: number | null): string[] {
     const at = significant(none, 6);
     const below = limited.filter(({ high }) => high < none).length;
     const above = limited.filter(({ low }) => low > none).length;
-    said.push(
-      `${below} lie wholly below ${at}, ${above} wholly above, ${limited.length - below - above} reach across it.`,
-    );
+    said.push(`Wholly below ${at}: ${below}; wholly above: ${above}; across it: ${limited.length - below - above}.`);
   }
   return said;
-}
-
-function decimalsOf(result: Estimates): number {
-  const widths = result.rows.map(({ low, high, estimate }) => (low !== null && high !== null ? high - low : estimate));
-  return result.decimals ?? decimalsFor(null, Math.max(...widths.map(Math.abs), 0));
 }

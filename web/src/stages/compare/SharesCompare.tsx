@@ -19,6 +19,7 @@ import { GroupsOverlay, type GroupWords } from "../GroupsOverlay";
 import { PictureCard, StageHead } from "../PictureCard";
 import { SeveralChoice } from "../SeveralChoice";
 import { StageFigure } from "../StageFigure";
+import { useRenaming } from "../useRenaming";
 import { DrawingChoice } from "./DrawingChoice";
 import { CentreWord, Groups, LevelWord, type SentenceProps } from "./GroupsSentence";
 import { levelOrder, movedLevel } from "./levelOrder";
@@ -47,6 +48,7 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
     placeholderData: keepPreviousData,
   });
   const [marked, onMark] = useState<number | null>(null);
+  const renaming = useRenaming(table, by);
   const select = useSelection((state) => state.select);
   const queries = useQueryClient();
   const chosen = answers.length > 0 ? answers : (result?.chosen ?? []);
@@ -146,7 +148,7 @@ export function SharesCompare(props: SentenceProps & { aside: ReactNode }) {
                 <StageFigure {...{ figure, size, drawing, title }}>
                   {(plan) => (
                     <GroupsOverlay
-                      {...{ table, plan, marked, onMark }}
+                      {...{ table, plan, marked, onMark, renaming }}
                       label={`${title}: arrows walk the groups, Enter selects their rows`}
                       unit="%"
                       wordsOf={(group) => wordsOf(result, group, stacked)}

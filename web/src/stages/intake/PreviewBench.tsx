@@ -1,5 +1,5 @@
 import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { queryKeys } from "../../api/queryKeys";
 import {
@@ -43,26 +43,35 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
   const [name, setName] = useState(tableName(first.file_name));
   const reread = useReread(first.upload_id);
   const again = study.tables.find(({ id }) => id === first.again);
+  // Each answer stands on those before it, also on one that is still being read.
+  const [readWith, wanted] = [useRef(first.choices), useRef(first.choices)];
+  const want = (next: Choices) => {
+    wanted.current = next;
+    setChoices(next);
+  };
   const change = (changes: Choices) => {
-    const next = { ...choices, ...changes };
+    const next = { ...wanted.current, ...changes };
+    want(next);
     reread.mutate(next, {
       onSuccess: (read) => {
         setFound(read);
-        setChoices(next);
+        readWith.current = next;
       },
+      onError: () => want(readWith.current),
     });
   };
   const answer = (symbol: string, remedy: Remedy) => {
+    const before = wanted.current;
     if (remedy.keep !== null) setKept((now) => [...now, `${symbol} ${remedy.keep}`]);
     const codes = remedy.missing_codes;
-    const known = listIn(result.found.missing_codes?.value).map(String);
+    const known = before.missing_codes ?? listIn(result.found.missing_codes?.value).map(String);
     if (codes) change({ missing_codes: [...new Set([...known, ...codes])] });
     if (remedy.parts) change({ parts: remedy.parts });
     if (remedy.totals) change({ totals: remedy.totals });
-    if (remedy.kinds) change({ kinds: { ...choices.kinds, ...remedy.kinds } });
-    if (remedy.date_orders) change({ date_orders: { ...choices.date_orders, ...remedy.date_orders } });
-    if (remedy.one_spelling) change({ one_spelling: [...(choices.one_spelling ?? []), ...remedy.one_spelling] });
-    if (remedy.below_limits) change({ below_limits: { ...choices.below_limits, ...remedy.below_limits } });
+    if (remedy.kinds) change({ kinds: { ...before.kinds, ...remedy.kinds } });
+    if (remedy.date_orders) change({ date_orders: { ...before.date_orders, ...remedy.date_orders } });
+    if (remedy.one_spelling) change({ one_spelling: [...(before.one_spelling ?? []), ...remedy.one_spelling] });
+    if (remedy.below_limits) change({ below_limits: { ...before.below_limits, ...remedy.below_limits } });
   };
   return (
     <div className="flex h-full min-h-0 flex-col gap-3.5 px-4.5 pb-3.5">
@@ -100,7 +109,7 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
           <Card
             title="First rows as they will be read"
             className="flex-1"
-            aside={<StoreForm {...{ found: result, choices, name, setName, onLeave }} />}
+            aside={<StoreForm {...{ found: result, choices, name, setName, onLeave }} reading={reread.isPending} />}
             footer={
               <span>
                 {again && <strong className="font-semibold text-ink">{matchWords(result)} </strong>}
@@ -138,9 +147,11 @@ type StoreFormProps = {
   name: string;
   setName: (name: string) => void;
   onLeave: () => void;
+  /** Whether it is being read once more, and so not yet known to be readable with the choices. */
+  reading: boolean;
 };
 
-function StoreForm({ found, choices, name, setName, onLeave }: StoreFormProps) {
+function StoreForm({ found, choices, name, setName, onLeave, reading }: StoreFormProps) {
   const store = useStore(found.upload_id, found.again !== null);
   const stop = useStop();
   const { data: job } = useJob(store.data);
@@ -188,7 +199,7 @@ function StoreForm({ found, choices, name, setName, onLeave }: StoreFormProps) {
         />
       )}
       <Button onClick={onLeave}>Cancel</Button>
-      <Button type="submit" look="primary" disabled={store.isPending}>
+      <Button type="submit" look="primary" disabled={store.isPending || reading}>
         {found.again === null ? "Store the table" : "Read it so from here on"}
       </Button>
     </form>

@@ -5,7 +5,7 @@ import { Button } from "../../ui/Button";
 import { Floating } from "../../ui/Floating";
 import { Tick } from "../../ui/Tick";
 import { counted } from "../../words/numbers";
-import { changed, turned } from "./editing";
+import { changed, turned, withName } from "./editing";
 import { ListBox, NumberBox, Numbers, OneOf, PartLine, TextBox } from "./fields";
 import type { PartProps } from "./PartCard";
 import { kindOf, panelOf } from "./parts";
@@ -116,8 +116,8 @@ export function AxisPart({ document, scenes, edit, part }: PartProps) {
                 label={`Name of ${label}`}
                 value={own.names?.[label] ?? null}
                 usual={label}
-                onChange={(name) => set({ names: { ...own.names, [label]: name } }, `${part} name ${label}`)}
-                onUsual={() => set({ names: without(own.names ?? {}, label) })}
+                onChange={(name) => set({ names: withName(own.names, label, name) }, `${part} name ${label}`)}
+                onUsual={() => set({ names: withName(own.names, label, "") })}
               />
             ))}
           </Floating>
@@ -157,9 +157,6 @@ export function AxisPart({ document, scenes, edit, part }: PartProps) {
     </>
   );
 }
-
-const without = (names: Record<string, string>, label: string) =>
-  Object.fromEntries(Object.entries(names).filter(([key]) => key !== label));
 
 const SCALES = [
   { value: "linear", label: "linear" },

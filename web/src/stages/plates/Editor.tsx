@@ -21,14 +21,14 @@ import { WordChoice } from "../../ui/WordChoice";
 import { choicesOf, nth } from "../../values";
 import { significant } from "../../words/numbers";
 import { compareAddress } from "../compare/address";
+import { InPlace } from "../InPlace";
 import { relateAddress } from "../relate/address";
 import { screenAddress } from "../screen/address";
 import { spreadAddress } from "../spread/address";
 import { ChecksCard } from "./ChecksCard";
-import { changed, type Editing } from "./editing";
+import { changed, type Editing, withName } from "./editing";
 import { newFurniture } from "./furniture";
 import { Handles } from "./Handles";
-import { InPlace } from "./InPlace";
 import { MovedNotice } from "./MovedNotice";
 import { moved, type Spot, standingAt } from "./moving";
 import { Outline } from "./Outline";
@@ -44,7 +44,14 @@ type EditorProps = { plate: Plate; furnishings: Furnishings; editing: Editing; s
 
 const PIXELS_PER_POINT = 96 / 72;
 const ZOOMS = ["fit", "50", "100", "150", "200", "300", "400"] as const;
-type Typing = { part: Part; text: string; place: { left: number; top: number; width: number }; label: string };
+type Typing = {
+  part: Part;
+  text: string;
+  place: { left: number; top: number; width: number };
+  label: string;
+  /** The level that is named, as its data call it. */
+  level?: string | undefined;
+};
 type Hold = { part: Part; x: number; y: number; moved: boolean; start: Spot };
 
 /** The sheet at its true size, edited where it stands; at its right what can be typed, what is checked, and its words. */
@@ -79,7 +86,6 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
     queryFn: () => readWords(settled),
     placeholderData: keepPreviousData,
     staleTime: 5_000,
-    retry: false,
   }).data;
   const [overlaps, setOverlaps] = useState<Finding | null>(null);
   // biome-ignore lint/correctness/useExhaustiveDependencies: what is drawn is looked at, once it stands
@@ -106,6 +112,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
     return {
       part: under?.getAttribute("data-part") ?? "sheet",
       under,
+      level: event.target instanceof Element ? event.target.closest("[data-level]") : null,
       x: box ? (event.clientX - box.left) / scale : 0,
       y: box ? (event.clientY - box.top) / scale : 0,
     };
@@ -116,6 +123,14 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
     const own = frame.current?.getBoundingClientRect();
     if (!box || !own) return;
     const place = { left: box.left - own.left, top: box.top - own.top, width: box.width };
+    const side = restOf(of) === "" ? kindOf(of) : "";
+    const level = Number(under?.getAttribute("data-level") ?? Number.NaN);
+    const name = side === "across" || side === "up" ? scenes[i]?.[side].levels[level] : undefined;
+    if (name !== undefined && (side === "across" || side === "up")) {
+      const text = panels[i]?.[side].names?.[name] ?? name;
+      setTyping({ part: of, text, place, label: `Name of ${name}`, level: name });
+      return;
+    }
     const texts: Record<string, [string, string]> = {
       "across:title": [plan?.panels[i]?.titles.across ?? "", "Title of the axis across"],
       "up:title": [plan?.panels[i]?.titles.up ?? "", "Title of the axis up"],
@@ -128,7 +143,11 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
     setTyping({ part: of, text, place, label });
   };
   const typed = (text: string | null) => {
-    if (typing && text !== null && text !== typing.text) {
+    if (typing?.level !== undefined && text !== null) {
+      const [i, side] = [panelOf(typing.part), kindOf(typing.part) as "across" | "up"];
+      const level = typing.level;
+      edit((now) => changed(now, ["panels", i, side, "names"], withName(now.panels[i]?.[side].names, level, text)));
+    } else if (typing && text !== null && text !== typing.text) {
       const i = panelOf(typing.part);
       const tail = typing.part.split(":").slice(1).join(":");
       const path =
@@ -378,6 +397,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
                     (again && panels[panelOf(result.part)]?.furniture[Number(restOf(result.part))]?.kind !== "slip")
                   )
                     type(result.part, result.under);
+                  else if ("level" in result && result.level) type(result.part, result.level);
                 }}
               >
                 <div data-seen={view} style={sheetStyle}>
@@ -403,6 +423,7 @@ export function Editor({ plate, furnishings, editing, scenes }: EditorProps) {
                     text={typing.text}
                     place={typing.place}
                     onDone={typed}
+                    onUsual={typing.level === undefined ? undefined : () => typed("")}
                   />
                 )}
               </div>

@@ -160,6 +160,12 @@ export function turned(document: PlateDocument, i: number): PlateDocument {
   return changed(document, ["panels", i], { ...panel, source, across: panel.up, up: panel.across, furniture });
 }
 
+/** The names of levels or ticks with another one; no words, or those that stand there by themselves, are none. */
+export const withName = (names: Record<string, string> | undefined, label: string, name: string) => ({
+  ...Object.fromEntries(Object.entries(names ?? {}).filter(([other]) => other !== label)),
+  ...(name.trim() && name !== label ? { [label]: name } : {}),
+});
+
 /** A document without an item of a list. */
 export function without<T>(whole: T, path: Path, at: number): T {
   const list = path.reduce<unknown>(

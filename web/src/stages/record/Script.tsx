@@ -20,7 +20,6 @@ export function Script({ study: { id, title } }: { study: Study }) {
     queryFn: () => readScript(id, chosen),
     enabled: plates.length > 0,
     placeholderData: keepPreviousData,
-    retry: false,
   });
   const zip = useMutation({
     mutationFn: () => readScriptZip(id, chosen),

@@ -47,15 +47,17 @@ export function rolesOf(table: Table, chosen: RolesChosen): Offered {
   const measured = telling.length > 1 ? telling : numeric;
   const likely = measured.filter((other) => !isSet(other));
   const answers = [...likely.filter(says(ANSWERS)), ...likely, ...measured];
-  const variable =
-    numeric.find(({ symbol }) => symbol === chosen.variable) ??
-    answers.find(({ kind }) => kind === "continuous") ??
-    answers[0];
+  const named = numeric.find(({ symbol }) => symbol === chosen.variable);
+  // Who comes with a variable that is set, such as a time, has it on x against what answers.
+  const brought =
+    chosen.x === null && named && isSet(named) && likely.length > 0 && canOrder(named) ? named : undefined;
+  const variable = (brought ? undefined : named) ?? answers.find(({ kind }) => kind === "continuous") ?? answers[0];
   // Two methods of measuring the same are both numbers.
   const canStand = chosen.view === "agreement" ? isNumeric : canOrder;
   const orders = table.variables.filter((other) => canStand(other) && other !== variable);
   const x =
     orders.find(({ symbol }) => symbol === chosen.x) ??
+    brought ??
     orders.find(({ kind }) => kind === "date-time") ??
     orders.filter((other) => other.kind !== "ordered" && measured.includes(other)).find(isSet) ??
     orders.find((other) => other.kind === "continuous" && measured.includes(other)) ??
@@ -72,8 +74,10 @@ export function rolesOf(table: Table, chosen: RolesChosen): Offered {
     return guessed.some((other) => other === x || other === variable) ? [] : guessed;
   };
   const bars = { x: x?.kind === "date-time" ? [] : barsFor(0, x), y: also.length > 0 ? [] : barsFor(1, variable) };
-  // Results of several series stand apart, unless somebody said otherwise.
-  const series = arrived && chosen.by === null && bars.y.length > 0 ? groupings[0] : undefined;
+  // Results of several series stand apart, and so does what the only grouping tells apart over a time or a dose, unless
+  // somebody said otherwise.
+  const apart = bars.y.length > 0 || (groupings.length === 1 && x !== undefined && isSet(x));
+  const series = arrived && chosen.by === null && apart ? groupings[0] : undefined;
   const by = also.length > 0 ? undefined : (groupings.find(({ symbol }) => symbol === chosen.by) ?? series);
   const size = others.find(({ symbol }) => symbol === chosen.size);
   return {

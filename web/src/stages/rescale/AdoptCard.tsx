@@ -22,6 +22,8 @@ type AdoptCardProps = {
   onWay: (way: Way) => void;
 };
 
+const LINK = "text-primary underline decoration-primary/40 underline-offset-3";
+
 /** What would be made: what it cannot take and the ways out, its first rows, and the name under which it is adopted. */
 export function AdoptCard({ table, symbol, way, instead, onWay }: AdoptCardProps) {
   const ready = way.how !== "classes" || way.boundaries.length > 1;
@@ -46,7 +48,7 @@ export function AdoptCard({ table, symbol, way, instead, onWay }: AdoptCardProps
   };
   const refusal = derive.error ?? (way.how === "expression" ? null : error);
   const remedy = refusal && "remedy" in refusal ? String(refusal.remedy) : "";
-  const made = derive.data?.symbol;
+  const [made, next] = derive.data ? [derive.data.symbol, ...derive.data.also] : [];
   return (
     <Card title={instead ? `Change ${instead.label}` : "Adopt this scale"} className="shrink-0">
       <div className="flex flex-col gap-2.5 p-3.5">
@@ -108,16 +110,24 @@ export function AdoptCard({ table, symbol, way, instead, onWay }: AdoptCardProps
           )}
         </form>
         {made && (
-          <p role="status">
+          <p role="status" ref={(node) => node?.scrollIntoView({ block: "nearest" })}>
             {derive.data?.also.length
               ? `${counted(derive.data.also.length + 1, "variable")} stand among the others and follow their sources; the first:`
               : "It stands among the variables and follows its source:"}{" "}
-            <Link
-              to={`/tables/${table.id}/spread?variable=${encodeURIComponent(made)}`}
-              className="text-primary underline decoration-primary/40 underline-offset-3"
-            >
+            <Link to={`/tables/${table.id}/spread?variable=${encodeURIComponent(made)}`} className={LINK}>
               its spread
             </Link>
+            {next && (
+              <>
+                ,{" "}
+                <Link
+                  to={`/tables/${table.id}/relate?variable=${encodeURIComponent(made)}&x=${encodeURIComponent(next)}`}
+                  className={LINK}
+                >
+                  its relation to the second
+                </Link>
+              </>
+            )}
             .
           </p>
         )}

@@ -30,7 +30,8 @@ export function WeighTable({ table, variable, by, rows }: WeighCardProps) {
     ...weighOf(table, variable.symbol, by?.symbol ?? "", rows),
     placeholderData: keepPreviousData,
   });
-  if (!result) return null;
+  // Its room is kept until it is there, so that the form below lies still under the hand.
+  if (!result) return <div className="h-[306px]" />;
   const decimals = decimalsFor(variable.decimals, result.changes.find(({ name }) => name === "sd")?.with_all ?? null);
   const lines = result.changes
     .filter(({ name, with_all: a }) => name !== "geometric_mean" || a !== null)

@@ -10,6 +10,7 @@ import { counted } from "../../words/numbers";
 import { GroupsOverlay } from "../GroupsOverlay";
 import { StageFigure } from "../StageFigure";
 import { useMarkSelection } from "../useMarkSelection";
+import { useRenaming } from "../useRenaming";
 import { FrequencyTable } from "./FrequencyTable";
 import { MeasureChoice } from "./MeasureChoice";
 import { countsPicture } from "./pictures";
@@ -32,6 +33,8 @@ export function LevelsSpread({ table, variable, choices, change }: LevelsSpreadP
   const onSelect = useMarkSelection(table, variable.symbol);
   const [room, size] = useSize();
   const [marked, onMark] = useState<number | null>(null);
+  const levelled = variable.kind === "category" || variable.kind === "ordered";
+  const renaming = useRenaming(table, levelled ? variable : undefined);
   const drawing = useRef<Shown>(null);
   const rows = result?.counts.rows ?? [];
   const select = (place: number, add: boolean) => {
@@ -39,7 +42,6 @@ export function LevelsSpread({ table, variable, choices, change }: LevelsSpreadP
     onSelect({ words: [label], within: { level: label } }, add);
   };
   const repeated = variable.n_levels < (result?.used.n ?? 0);
-  const levelled = variable.kind === "category" || variable.kind === "ordered";
   const [scene] = figure.data?.scenes ?? [];
   return (
     <>
@@ -88,7 +90,7 @@ export function LevelsSpread({ table, variable, choices, change }: LevelsSpreadP
             >
               {(plan) => (
                 <GroupsOverlay
-                  {...{ table, plan, marked, onMark }}
+                  {...{ table, plan, marked, onMark, renaming }}
                   label={`${titled(variable.label)}: arrows walk the levels, Enter selects their rows`}
                   unit=""
                   wordsOf={(place) => {

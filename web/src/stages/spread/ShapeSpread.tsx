@@ -23,6 +23,7 @@ import { RowLinks } from "../RowLinks";
 import { StageFigure } from "../StageFigure";
 import type { Change } from "../useAddress";
 import { useMarkSelection } from "../useMarkSelection";
+import { useRenaming } from "../useRenaming";
 import { AxisChoice } from "./AxisChoice";
 import { BandwidthChoice } from "./BandwidthChoice";
 import { BoxChoice } from "./BoxChoice";
@@ -147,6 +148,7 @@ export function ShapeSpread({ table, variable, by, separately, choices, change }
   const [room, size] = useSize();
   const drawing = useRef<Shown>(null);
   const [marked, onMark] = useState<number | null>(null);
+  const renaming = useRenaming(table, by);
   const onEnd = useCallback(() => {
     setHeld((now) => {
       const { classes: kept } = now;
@@ -323,7 +325,7 @@ export function ShapeSpread({ table, variable, by, separately, choices, change }
             className="mx-3.5 mt-3"
           />
         )}
-        {noCurve && !trouble && !empty && !by && choices.layers.includes("density") && (
+        {noCurve && !trouble && !empty && !by && curved && (
           <Notice problem={noCurve.problem} remedy={noCurve.remedy} className="mx-3.5 mt-3">
             <RowLinks table={table} rows={Float64Array.from(noCurve.rows)} />
           </Notice>
@@ -365,7 +367,7 @@ export function ShapeSpread({ table, variable, by, separately, choices, change }
               {(plan, document) =>
                 by ? (
                   <GroupsOverlay
-                    {...{ table, plan, marked, onMark }}
+                    {...{ table, plan, marked, onMark, renaming }}
                     label={`${title} by ${by.label}: arrows walk the levels, Enter selects their rows`}
                     unit={variable.unit}
                     wordsOf={(place) => levelWords(split.data, by, place)}

@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
-import { SignChoice } from "./fields";
+import { Button } from "../ui/Button";
+import { SignChoice } from "./plates/fields";
 
 type InPlaceProps = {
   label: string;
@@ -7,10 +8,14 @@ type InPlaceProps = {
   /** Where the words stand, in pixels of the sheet's frame. */
   place: { left: number; top: number; width: number };
   onDone: (text: string | null) => void;
+  /** Put back what stands there unless something else is said. */
+  onUsual?: (() => void) | undefined;
+  /** Why the words could not be kept. */
+  problem?: string | undefined;
 };
 
 /** Words typed where they stand; Enter keeps them, Escape leaves them. */
-export function InPlace({ label, text, place, onDone }: InPlaceProps) {
+export function InPlace({ label, text, place, onDone, onUsual, problem }: InPlaceProps) {
   const [typed, setTyped] = useState(text);
   const box = useRef<HTMLInputElement>(null);
   const frame = useRef<HTMLDivElement>(null);
@@ -36,6 +41,7 @@ export function InPlace({ label, text, place, onDone }: InPlaceProps) {
       style={{ left: Math.max(place.left + place.width / 2 - width / 2, 4), top: Math.max(place.top - 6, 2), width }}
       onPointerDown={(event) => event.stopPropagation()}
       onClick={(event) => event.stopPropagation()}
+      onDoubleClick={(event) => event.stopPropagation()}
       onBlur={() => {
         // The signs open outside of the frame, and give the focus back a moment after they close.
         setTimeout(() => {
@@ -64,6 +70,25 @@ export function InPlace({ label, text, place, onDone }: InPlaceProps) {
           requestAnimationFrame(() => box.current?.focus());
         }}
       />
+      {onUsual && (
+        <Button
+          look="word"
+          onClick={() => {
+            done.current = true;
+            onUsual();
+          }}
+        >
+          reset
+        </Button>
+      )}
+      {problem && (
+        <p
+          role="alert"
+          className="absolute top-full left-0 mt-1 rounded-lg bg-caution-tint px-2 py-1 text-small shadow-float"
+        >
+          {problem}
+        </p>
+      )}
     </div>
   );
 }

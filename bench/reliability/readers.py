@@ -1,0 +1,122 @@
+"""Readers of one table at once, by one web worker and by two: python -m bench.reliability.readers
+
+One asks without pause, then fifty, then one and fifty every five seconds; each asks in turn what stages ask. Run it
+on a machine that is otherwise idle.
+"""
+
+import argparse
+import json
+import os
+import socket
+import subprocess
+import sys
+import time
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from contextlib import contextmanager
+from http.client import HTTPConnection
+from pathlib import Path
+from urllib.parse import urlencode
+
+import numpy as np
+
+ROOT = Path(__file__).resolve().parents[2]
+
+
+def reader(port: int, cookie: str, table: str, number: int, pause: float, until: float) -> list[float]:
+    """The seconds that each of a reader's questions took; each is a new one, so that no kept answer serves it."""
+    connection = HTTPConnection("127.0.0.1", port, timeout=120)
+    rng = np.random.default_rng(number)
+    seconds = []
+    while time.monotonic() < until:
+        level = 0.8 + 0.19 * rng.random()
+        shape = {"kind": "shape", "table": table, "variable": "size", "level": level}
+        pair = {"kind": "pair", "table": table, "x": "size", "y": "mass", "lines": ["least-squares"], "level": level}
+        question = (
+            f"figure?{urlencode({'panels': json.dumps([{'source': shape}])})}",
+            f"readings/spread?variable=size&level={level}",
+            f"readings/compare?variable=size&by=bed&level={level}",
+            f"figure?{urlencode({'panels': json.dumps([{'source': pair}])})}",
+        )[len(seconds) % 4]
+        begun = time.monotonic()
+        connection.request("GET", f"/api/tables/{table}/{question}", headers={"Cookie": f"sessionid={cookie}"})
+        answer = connection.getresponse()
+        body = answer.read()
+        assert answer.status == 200, body
+        seconds.append(time.monotonic() - begun)
+        if pause:
+            time.sleep(max(pause * (0.5 + rng.random()) - seconds[-1], 0))
+    connection.close()
+    return seconds
+
+
+@contextmanager
+def workers(count: int) -> Iterator[int]:
+    """So many web workers on one socket; its port."""
+    with socket.create_server(("127.0.0.1", 0), backlog=1024) as listening:
+        command = [sys.executable, "-W", "ignore", "-m", "server.serving", "--inherited"]
+        running = [subprocess.Popen(command, stdin=listening, cwd=ROOT, env=os.environ) for _ in range(count)]
+        try:
+            yield listening.getsockname()[1]
+        finally:
+            for process in running:
+                process.terminate()
+            for process in running:
+                process.wait()
+
+
+def read(port: int, cookie: str, table: str, readers: int, pause: float, seconds: float) -> tuple[float, float, float]:
+    """Readings a second, and the median and 95 % point of what one takes."""
+    until = time.monotonic() + seconds
+    with ThreadPoolExecutor(readers) as pool:
+        asked = [pool.submit(reader, port, cookie, table, i, pause, until) for i in range(readers)]
+    took = np.concatenate([one.result() for one in asked])
+    return took.size / seconds, float(np.median(took)), float(np.quantile(took, 0.95))
+
+
+def main() -> None:
+    said = argparse.ArgumentParser(description="Readers of one table at once, by one web worker and by two.")
+    said.add_argument("--seconds", type=float, default=20)
+    seconds = said.parse_args().seconds
+    os.environ |= {"HERON_DB_NAME": "heron_bench", "HERON_SECURE": "0"}
+    os.environ.setdefault("DJANGO_SETTINGS_MODULE", "server.settings")
+    from bench.database import prepared
+
+    with prepared():
+        cookie, table = a_reader_with_a_table()
+        for count in (1, 2):
+            with workers(count) as port:
+                read(port, cookie, table, 8 * count, 0, 12)  # each thread has its first questions behind it
+                for readers, pause in ((1, 0.0), (50, 0.0), (1, 5.0), (50, 5.0)):
+                    rate, middle, late = read(port, cookie, table, readers, pause, seconds)
+                    pausing = f"every {pause:g} s" if pause else "without pause"
+                    sys.stdout.write(
+                        f"{count} worker{'s' if count > 1 else ''}, {readers} asking {pausing}: "
+                        f"{rate:.1f} readings/s, median {middle:.2f} s, 95 % {late:.2f} s\n"
+                    )
+                    sys.stdout.flush()
+
+
+def a_reader_with_a_table() -> tuple[str, str]:
+    """Their cookie, and the table: 100,000 rows in three groups."""
+    from django.conf import settings
+    from django.test import Client
+
+    from server.accounts.models import User
+    from server.server_tests.cases import stored
+
+    user = User.objects.create(username="reader")
+    client = Client()
+    client.force_login(user)
+    rng = np.random.default_rng(3)
+    sizes = rng.lognormal(2, 0.7, 100_000)
+    masses = sizes**1.5 * rng.lognormal(0, 0.2, sizes.size)
+    lines = (
+        f"{'abc'[i % 3]},{size:.3f},{mass:.3f}\n" for i, (size, mass) in enumerate(zip(sizes, masses, strict=True))
+    )
+    table = stored(user, f"bed,size,mass\n{''.join(lines)}")
+    return client.cookies[settings.SESSION_COOKIE_NAME].value, str(table.pk)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,24 @@
+"""What every answer says of itself to the browser, besides what Django's own middleware says."""
+
+from collections.abc import Callable
+
+from django.http import HttpRequest, HttpResponse
+
+_UNUSED = ("camera", "display-capture", "geolocation", "microphone", "midi", "payment", "serial", "usb")
+_POLICY = ", ".join(f"{feature}=()" for feature in _UNUSED)
+
+
+class Headers:
+    """No use of the machine's senses; no other origin may embed an answer; what the API says is stored nowhere, but for
+    answers that are asked for again with their tag."""
+
+    def __init__(self, get_response: Callable[[HttpRequest], HttpResponse]) -> None:
+        self.get_response = get_response
+
+    def __call__(self, request: HttpRequest) -> HttpResponse:
+        response = self.get_response(request)
+        response["Permissions-Policy"] = _POLICY
+        response["Cross-Origin-Resource-Policy"] = "same-origin"
+        if request.path.startswith("/api/") and "Cache-Control" not in response:
+            response["Cache-Control"] = "no-store"
+        return response

@@ -1,0 +1,13 @@
+from django.db import models
+
+
+class View(models.Model):
+    """A view of somebody's interface ("7/stack-density"): its newest question, and how much of the answer is worked.
+
+    The table is unlogged: after a crash of the database it is empty, and no answer depends on it.
+    """
+
+    name = models.CharField(primary_key=True, max_length=200)
+    newest = models.BigIntegerField()
+    share = models.FloatField(null=True)
+    asked = models.DateTimeField(auto_now_add=True, db_index=True)
