@@ -18,6 +18,7 @@ from waitress.server import TcpWSGIServer
 from waitress.task import ErrorTask
 from waitress.utilities import InternalServerError, RequestEntityTooLarge
 
+from server import reader
 from server.limits import FORM_OVERHEAD
 from server.problems import oversize_problem, problem, unexpected
 from server.wsgi import application
@@ -107,6 +108,7 @@ def main() -> None:
     )
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     said = asked.parse_args()
+    reader.warm()
     if said.inherited:
         listening = socket.socket(fileno=sys.stdin.fileno())
         server(listening.getsockname()[1], inherited=listening).run()

@@ -4,3 +4,4 @@ from server.settings import *  # noqa: F403
 
 # Each test makes persons; a password that is slow to guess is tested where it matters, with the server's own hasher.
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
+PREVIEW_SECONDS = 60.0  # however busy the machine is; the tests of what takes longer say so

@@ -184,11 +184,11 @@ class Records(unittest.TestCase):
 
     def test_what_is_no_record_is_said(self):
         for data, words in (
-            (b"[1, 2]", "single values"),
-            (b"[[1], [2]]", "lists"),
+            (b"[1, 2]", "a single value"),
+            (b"[[1], [2]]", "a list"),
             (b"[]", "empty"),
-            (b'{"a": 1}\n{"a": \n', "Line 2"),
-            (b"[" * 100_000, "Line 1"),
+            (b'{"a": 1}\n{"a": \n', "Record 2"),
+            (b"[" * 100_000, "Item 1"),
             (b"[{}, {}]", "no record with a field"),
         ):
             with self.subTest(words), self.assertRaises(ReadError) as raised:

@@ -78,7 +78,8 @@ class Column:
         """The same labels with their levels in another order; `levels` names each level once."""
         if self.codes is None or sorted(levels) != sorted(self.levels):
             raise ChoiceError(list(levels), self.levels, where=f"levels of {self.symbol}")
-        new_code = np.array([*(list(levels).index(level) for level in self.levels), -1], dtype=np.int32)
+        place = {level: i for i, level in enumerate(levels)}
+        new_code = np.array([*(place[level] for level in self.levels), -1], dtype=np.int32)
         return replace(self, codes=new_code[self.codes], levels=tuple(levels))
 
     def set_aside(self, positions: NDArray[np.int64]) -> "Column":

@@ -9,7 +9,7 @@ from server.ledger import services
 from server.studies import services as studies
 from server.studies.models import Job
 from server.studies.selectors import SILENT_AFTER
-from server.studies.tasks import defer_once, defer_storing
+from server.studies.tasks import defer_looking, defer_once, defer_storing
 
 
 @app.task(name="store-reading", queue="imports")
@@ -24,7 +24,16 @@ def defer_reading(job: Job) -> None:
 
 
 def take_up_jobs() -> None:
-    studies.take_up(lambda job: (defer_reading if job.upload and job.upload.again_id else defer_storing)(job))
+    studies.take_up(_defer)
+
+
+def _defer(job: Job) -> None:
+    if job.purpose == Job.Purpose.LOOK:
+        defer_looking(job)
+    elif job.upload and job.upload.again_id:
+        defer_reading(job)
+    else:
+        defer_storing(job)
 
 
 @app.periodic(cron="* * * * *")

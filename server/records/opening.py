@@ -1,9 +1,7 @@
 """A package opened: one of ours as the study that it was, one from elsewhere as tables."""
 
-import hashlib
 import json
-import zipfile
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from typing import Any
 from uuid import UUID, uuid4
 
@@ -12,10 +10,11 @@ import pyarrow as pa
 from django.db import transaction
 from heron import intake, numbering, writing
 from heron.columns import KINDS, Column
-from heron.errors import HeronError
+from heron.errors import HeronError, ReadError
 from heron.ledger import replay_decisions
 from pydantic import ValidationError
 
+from server import reader
 from server.accounts.models import User
 from server.ledger import selectors as ledger
 from server.ledger.models import Entry
@@ -52,32 +51,27 @@ def broken(words: str) -> Refusal:
 def open_upload(user: User, upload: Upload) -> tuple[Study, list[Table]]:
     """Open a package: as a study of its own where it holds one whole, else all its tables in the study at hand."""
     require_editor(user, upload.study)
-    data = studies.file_bytes(upload.file)
-    if intake.format_of(data, upload.file.name) != "Data Package":
-        raise Refusal(422, "no-package", f"{upload.file.name} is no Data Package.", remedy="Store it as a table.")
-    if intake.study_in_package(data):
-        with intake.open_archive(data) as archive:
-            study = _opening(user, archive).study()
-        file = upload.file
+    file = upload.file
+    package = _unpacked(studies.file_pieces(file), file.name)
+    if package.study:
+        study = _opening(user, package).study()
         upload.delete()
         file.delete()
         return study, list(study.tables.all())
     tables = []
-    for name in intake.tables_in_package(data):
-        read = intake.read(data, upload.file.name, sheet=name)
-        tables.append(
-            studying.store_table(upload.study, read.table.name, read.table, upload.file, choices={"sheet": name})
-        )
+    for read in reader.tables_of(studies.file_pieces(file), file.name):
+        choices = {"sheet": read.found["sheet"].value}
+        tables.append(studying.store_table(upload.study, read.table.name, read.table, file, choices=choices))
     study = upload.study
     upload.delete()
     return study, tables
 
 
-def try_opening(user: User, archive: zipfile.ZipFile) -> None:
+def try_opening(user: User, pieces: Iterable[bytes]) -> None:
     """Open a package that was just written, and take it back: whatever is handed over opens again."""
     try:
         with transaction.atomic():
-            _opening(user, archive).study()
+            _opening(user, _unpacked(pieces, "package.zip")).study()
             transaction.set_rollback(True)
     except (HeronError, Refusal) as error:
         raise Refusal(
@@ -86,8 +80,17 @@ def try_opening(user: User, archive: zipfile.ZipFile) -> None:
         ) from error  # fmt: skip
 
 
-def _opening(user: User, archive: zipfile.ZipFile) -> "_Opening":
-    files = _Files(archive)
+def _unpacked(pieces: Iterable[bytes], name: str) -> reader.Package:
+    try:
+        return reader.unpacked(pieces, name)
+    except ReadError as error:
+        if error.code == "no-package":
+            raise Refusal(422, error.code, error.problem, remedy=error.remedy) from None
+        raise broken(error.problem) from None
+
+
+def _opening(user: User, package: reader.Package) -> "_Opening":
+    files = _Files(package)
     try:
         described = json.loads(files.read("datapackage.json"))
         said = StudyDocument.model_validate_json(files.read(str(described[intake.MARK].get("study"))))
@@ -103,25 +106,24 @@ def _opening(user: User, archive: zipfile.ZipFile) -> "_Opening":
 class _Files:
     """The files of a package by their paths: those that its digests name and no others, each as it was then."""
 
-    def __init__(self, archive: zipfile.ZipFile) -> None:
-        self._archive = archive
+    def __init__(self, package: reader.Package) -> None:
+        self._package = package
         try:
             lines = self.read(DIGESTS).decode().splitlines()
             digests = {path: digest for digest, path in (line.split("  ", 1) for line in lines)}
         except ValueError:
             raise broken(f"{DIGESTS} cannot be read.") from None
-        names = set(archive.namelist()) - {DIGESTS}
+        names = package.digests.keys() - {DIGESTS}
         for path in sorted(names ^ set(digests)):
             raise broken(f"{path} was {'added' if path in names else 'taken out'} after the package was saved.")
         for path, digest in digests.items():
-            if hashlib.sha256(self.read(path)).hexdigest() != digest:
+            if package.digests[path] != digest:
                 raise broken(f"{path} was changed after the package was saved.")
 
     def read(self, path: str) -> bytes:
-        try:
-            return intake.read_entry(self._archive, path)
-        except HeronError as error:
-            raise broken(error.problem) from None
+        if path not in self._package.digests:
+            raise broken(f"The package lacks {path}.")
+        return self._package.read(path)
 
 
 class _Opening:

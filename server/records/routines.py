@@ -14,6 +14,7 @@ from heron.numbering import n_rows_of
 from heron.routine import Conflict, Step, conflicts, fitted
 from heron.routine.fit import rows_of
 
+from server import reader
 from server.accounts.models import User
 from server.ledger import making
 from server.ledger import selectors as ledger
@@ -24,7 +25,7 @@ from server.problems import Refusal
 from server.records.documents import Routine, RoutinePlate, RoutineTable, step_document
 from server.studies import selectors as studies
 from server.studies import services as studying
-from server.studies.models import Study, Table, Upload
+from server.studies.models import SourceFile, Study, Table, Upload
 from server.studies.permissions import require_editor
 from server.studies.snapshots import TableSnapshot
 
@@ -106,8 +107,7 @@ class Fit:
 def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None) -> Fit:
     """A routine beside a file. names: the file's own symbol for each of the routine's; None: those that are alike."""
     table = routine.tables[0]
-    data = studies.file_bytes(upload.file)
-    as_read, own_choices, layout = _as_found(data, upload.file.name, table)
+    as_read, own_choices, layout = _as_found(upload.file, table)
     present = set(as_read.table.columns)
     matched = (
         _alike(table, present) if names is None else {mine: name for mine, name in names.items() if name in present}
@@ -119,7 +119,7 @@ def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None
     if symbols:
         choices["symbols"] = symbols
     # A long file is not read a second time for nothing.
-    read = as_read if choices == own_choices else intake.read(data, upload.file.name, **choices)
+    read = as_read if choices == own_choices else _read(upload.file, choices)
     same_file = bool(table.source_digest) and upload.file.sha256 == table.source_digest
     steps = table.as_steps()
     used = used_by(table, steps, routine.plates)
@@ -128,15 +128,19 @@ def fit(upload: Upload, routine: Routine, names: Mapping[str, str] | None = None
     return Fit(as_read, read.table, choices, matched, used, same_file, layout, result, steps, at_rest)
 
 
-def _as_found(data: bytes, name: str, table: RoutineTable) -> tuple[intake.Intake, dict[str, Any], str]:
+def _as_found(file: SourceFile, table: RoutineTable) -> tuple[intake.Intake, dict[str, Any], str]:
     """The file read as the routine's own was, or as it is laid out itself; how, and what is to be said of that."""
     choices = {key: value for key, value in table.choices.given().items() if key not in ("symbols", "kinds")}
     try:
-        return intake.read(data, name, **choices), choices, ""
+        return _read(file, choices), choices, ""
     except ReadError:
         choices = {key: value for key, value in choices.items() if key not in _LAYOUT}
-        said = f"{name} is not laid out as {table.source_name or 'the file of the routine'} was; it is read as it is."
-        return intake.read(data, name, **choices), choices, said
+        as_other = f"as {table.source_name or 'the file of the routine'} was"
+        return _read(file, choices), choices, f"{file.name} is not laid out {as_other}; it is read as it is."
+
+
+def _read(file: SourceFile, choices: Mapping[str, Any]) -> intake.Intake:
+    return reader.read(studies.file_pieces(file), file.name, choices)
 
 
 def _alike(table: RoutineTable, present: Collection[str]) -> dict[str, str]:

@@ -42,7 +42,7 @@ class Document(StudyCase):
         demo.load(cls.someone)
         study: Study = cls.someone.memberships.get().study
         table = study.tables.get(name="Oyster nursery")
-        upload = services.bring_in(cls.someone, study, "more.csv", [SMALL.encode()])[0]
+        upload = services.bring_in(cls.someone, study, "more.csv", [SMALL.encode()], print).upload
         source = {"kind": "pair", "table": str(table.pk), "x": "shell_length", "y": "shell_mass", "lines": []}
         said = {"style": styles.ON_SCREEN, "panels": [{"source": source}]}
         plate = keep(cls.someone, study, "Pairs", "", PlateDocument.model_validate(said))

@@ -9,6 +9,7 @@ from django.utils import timezone
 from heron import intake, writing
 from procrastinate.contrib.django.models import ProcrastinateJob
 
+from server import reader
 from server.accounts.models import Attempt
 from server.ledger.tasks import take_up_jobs
 from server.records.tasks import sweep
@@ -123,7 +124,7 @@ class Bringing(StudyCase):
 
     def test_files_that_are_only_looked_at_make_room_and_go_after_a_day(self):
         for i in range(services.MOST_LOOKED_AT + 2):
-            services.bring_in(self.owner, self.study, f"{i}.csv", [SMALL.encode()])
+            services.bring_in(self.owner, self.study, f"{i}.csv", [SMALL.encode()], print)
         names = Upload.objects.order_by("created").values_list("file__name", flat=True)
         self.assertEqual((len(names), names[0]), (services.MOST_LOOKED_AT, "2.csv"))
         waiting = Upload.objects.get(file__name="5.csv")
@@ -144,7 +145,7 @@ class Bringing(StudyCase):
 class Jobs(StudyCase):
     def setUp(self):
         super().setUp()
-        self.upload = services.bring_in(self.owner, self.study, "big.csv", [SMALL.encode()])[0]
+        self.upload = services.bring_in(self.owner, self.study, "big.csv", [SMALL.encode()], print).upload
 
     def start(self, **choices) -> Job:
         self.deferred = []
@@ -224,13 +225,13 @@ class Jobs(StudyCase):
     def test_who_was_only_slow_stores_nothing_twice(self):
         job = self.start()
 
-        read = intake.read
+        read = reader.read
 
         def begun_again(*given, **choices):
             Job.objects.filter(pk=job.pk).update(tries=2)
             return read(*given, **choices)
 
-        with patch.object(services.intake, "read", begun_again):
+        with patch.object(services.reader, "read", begun_again):
             services.run_storing(job)
         job.refresh_from_db()
         self.assertEqual((job.state, job.table, Upload.objects.count()), ("running", None, 1))
@@ -241,7 +242,7 @@ class Jobs(StudyCase):
         with (
             self.assertLogs("server.studies.services", "ERROR") as logged,
             self.assertRaises(ZeroDivisionError),
-            patch.object(services.intake, "read", side_effect=ZeroDivisionError),
+            patch.object(services.reader, "read", side_effect=ZeroDivisionError),
         ):
             services.run_storing(job)
         answer = self.client.get(f"/api/jobs/{job.pk}").json()

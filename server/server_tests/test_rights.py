@@ -7,7 +7,7 @@ from server.studies.services import bring_in
 
 class Strangers(StudyCase):
     def addresses(self):
-        upload = bring_in(self.owner, self.study, "x.csv", [SMALL.encode()])[0]
+        upload = bring_in(self.owner, self.study, "x.csv", [SMALL.encode()], print).upload
         job = Job.objects.create(study=self.study, upload=upload, name="x")
         structure = ClassStructure.objects.create(study=self.study, name="x", boundaries=[0, 1], closed="left")
         table = f"/api/tables/{self.table.pk}"

@@ -19,7 +19,7 @@ LOG = {"how": "scale", "setting": {"way": "log"}}
 
 class RoutineCase(StudyCase):
     def brought_in(self, text: str = SMALL, name: str = "small.csv") -> str:
-        return str(bring_in(self.owner, self.study, name, [text.encode()])[0].pk)
+        return str(bring_in(self.owner, self.study, name, [text.encode()], print).upload.pk)
 
     def worked_on(self) -> dict:
         """The table with decisions of every kind, a table made of it, plates on both; and its routine."""
@@ -114,7 +114,7 @@ class RunAgain(RoutineCase):
         self.on_table("", kind="set-aside", rows=[3], reason="cracked")
         mine = self.digest_of(str(self.table.pk))
         bo = person("bo")
-        upload = bring_in(bo, create_study(bo, "theirs"), "renamed.csv", [SMALL.encode()])[0]
+        upload = bring_in(bo, create_study(bo, "theirs"), "renamed.csv", [SMALL.encode()], print).upload
         client = signed_in(bo)
         body = {"name": "Small", "choices": {}}
         job = client.post(f"/api/uploads/{upload.pk}/store", body, content_type="application/json").json()

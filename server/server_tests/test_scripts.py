@@ -500,5 +500,5 @@ class OtherTables(ScriptCase):
         return store_table(self.study, f"As {form}", intake.read(data, f"units.{form}").table, source)
 
     def reread(self, table: Table, **choices: Any) -> None:
-        upload, *_ = look_again(self.user, table)
+        upload = look_again(self.user, table, print).upload
         self.assertEqual(start_rereading(self.user, upload, choices, lambda _: None).state, "done")

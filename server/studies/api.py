@@ -7,6 +7,7 @@ from ninja import File, Router, UploadedFile
 from server.accounts import rates
 from server.accounts.requests import SignedIn
 from server.studies import selectors, services
+from server.studies.models import Job
 from server.studies.schemas import (
     Choices,
     ClassStructureIn,
@@ -21,7 +22,7 @@ from server.studies.schemas import (
     preview_out,
     study_out,
 )
-from server.studies.tasks import defer_storing
+from server.studies.tasks import defer_looking, defer_storing
 
 router = Router(tags=["studies"])
 
@@ -72,32 +73,41 @@ def _taken(request: SignedIn) -> None:
     rates.count(rates.UPLOAD, request, request.user.username)
 
 
-@router.post("/studies/{study_id}/uploads", response=PreviewOut)
+_PREVIEWED = {200: PreviewOut, 202: JobOut}
+
+
+def _previewed(looked: services.Looked | Job, choices: dict[str, Any]) -> Any:
+    """What a file holds, or the job that finds it out where that takes longer."""
+    return (202, job_out(looked)) if isinstance(looked, Job) else (200, preview_out(looked, choices))
+
+
+@router.post("/studies/{study_id}/uploads", response=_PREVIEWED)
 def bring_in(request: SignedIn, study_id: UUID, file: File[UploadedFile]) -> Any:
     study = selectors.study(request.user, study_id)
     _taken(request)
-    result = services.bring_in(request.user, study, file.name or "table.csv", file.chunks(1_000_000))
-    return preview_out(*result, Choices())
+    pieces = file.chunks(1_000_000)
+    return _previewed(services.bring_in(request.user, study, file.name or "table.csv", pieces, defer_looking), {})
 
 
-@router.post("/studies/{study_id}/pastes", response=PreviewOut)
+@router.post("/studies/{study_id}/pastes", response=_PREVIEWED)
 def paste(request: SignedIn, study_id: UUID, pasted: PasteIn) -> Any:
     study = selectors.study(request.user, study_id)
     _taken(request)
-    return preview_out(*services.bring_in(request.user, study, pasted.name, [pasted.text.encode()]), Choices())
+    looked = services.bring_in(request.user, study, pasted.name, [pasted.text.encode()], defer_looking)
+    return _previewed(looked, {})
 
 
-@router.post("/tables/{table_id}/uploads", response=PreviewOut)
+@router.post("/tables/{table_id}/uploads", response=_PREVIEWED)
 def look_again(request: SignedIn, table_id: UUID) -> Any:
     table = selectors.table(request.user, table_id)
-    choices = Choices(**table.imports[table.import_version]["choices"])
-    return preview_out(*services.look_again(request.user, table), choices)
+    choices = table.imports[table.import_version]["choices"]
+    return _previewed(services.look_again(request.user, table, defer_looking), choices)
 
 
-@router.post("/uploads/{upload_id}/preview", response=PreviewOut)
+@router.post("/uploads/{upload_id}/preview", response=_PREVIEWED)
 def preview(request: SignedIn, upload_id: UUID, choices: Choices) -> Any:
     upload = selectors.upload(request.user, upload_id)
-    return preview_out(upload, *services.preview(upload, choices.given()), choices)
+    return _previewed(services.look_at(request.user, upload, choices.given(), defer_looking), choices.given())
 
 
 @router.post("/uploads/{upload_id}/store", response=JobOut)

@@ -165,7 +165,11 @@ class Upload(models.Model):
 
 
 class Job(models.Model):
-    """Long work that can be watched and stopped."""
+    """Long work that can be watched and stopped. preview: of a file that is only looked at, what was found in it."""
+
+    class Purpose(models.TextChoices):
+        STORE = "store"
+        LOOK = "look"
 
     class State(models.TextChoices):
         WAITING = "waiting"
@@ -179,6 +183,7 @@ class Job(models.Model):
     study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="jobs")
     author = models.ForeignKey(settings.AUTH_USER_MODEL, on_delete=models.CASCADE, related_name="+", null=True)
     upload = models.ForeignKey(Upload, on_delete=models.SET_NULL, null=True, related_name="+")
+    purpose = models.CharField(max_length=5, choices=Purpose, default=Purpose.STORE)
     name = models.CharField(max_length=200)
     choices = models.JSONField(default=dict)
     state = models.CharField(max_length=12, choices=State, default=State.WAITING)
@@ -187,4 +192,5 @@ class Job(models.Model):
     tries = models.PositiveSmallIntegerField(default=0)  # how often it was begun
     touched = models.DateTimeField(auto_now=True)
     table = models.ForeignKey(Table, on_delete=models.SET_NULL, null=True, related_name="+")
+    preview = models.JSONField(null=True)
     problem = models.JSONField(null=True)

@@ -16,8 +16,8 @@ from server.accounts.models import User
 from server.fields import PlainText
 from server.studies import selectors
 from server.studies.column_summary import shape
-from server.studies.models import Job, Link, Study, Table, Upload
-from server.studies.services import said_at_first
+from server.studies.models import Job, Link, Study, Table
+from server.studies.services import Looked, said_at_first
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
 Role = Literal["owner", "editor", "viewer"]
@@ -208,11 +208,14 @@ class PreviewOut(Schema):
 
 
 class JobOut(Schema):
+    """preview: what was found in a file that is looked at, once it is done."""
+
     id: UUID
     name: str
     state: JobState
     progress: float
     table_id: UUID | None
+    preview: PreviewOut | None
     problem: str
     remedy: str
 
@@ -368,8 +371,9 @@ def _package_out(read: Intake) -> PackageOut | None:
     return PackageOut(study=str(study.value) if study else "", n_tables=len(tables) if isinstance(tables, list) else 1)
 
 
-def preview_out(upload: Upload, read: Intake, whole: bool, choices: Choices) -> PreviewOut:
-    said = said_at_first(choices.given())
+def preview_out(looked: Looked, given: dict[str, Any]) -> PreviewOut:
+    upload, read, whole, choices = looked.upload, looked.read, looked.whole, Choices(**given)
+    said = said_at_first(given)
     columns = [apply_description(column, said.get(symbol, {})) for symbol, column in read.table.columns.items()]
     shown = range(min(read.n, PREVIEW_ROWS))
     return PreviewOut(
@@ -469,6 +473,7 @@ def job_out(job: Job) -> JobOut:
         state=cast(JobState, job.state),
         progress=job.progress,
         table_id=job.table_id,
+        preview=PreviewOut.model_validate(job.preview) if job.preview else None,
         problem=said.get("problem", ""),
         remedy=said.get("remedy", ""),
     )

@@ -1,5 +1,6 @@
 """Reads. Whatever a person may not see does not exist."""
 
+from collections.abc import Iterator
 from datetime import timedelta
 from uuid import UUID
 
@@ -53,12 +54,16 @@ def silent_jobs() -> QuerySet[Job]:
     )
 
 
-def file_bytes(file: SourceFile, at_most: int | None = None) -> bytes:
-    """The file as it came, or whole pieces of its beginning."""
-    pieces = Piece.objects.filter(file=file).order_by("position").values_list("data")
-    if at_most is not None:
-        pieces = pieces.filter(position__lte=at_most // PIECE_BYTES)
-    return b"".join(store.fetch_bytes(pieces))
+def file_bytes(file: SourceFile) -> bytes:
+    """The file as it came."""
+    return b"".join(file_pieces(file))
+
+
+def file_pieces(file: SourceFile) -> Iterator[bytes]:
+    """The file as it came, piece by piece."""
+    pieces = Piece.objects.filter(file=file)
+    for position in range(-(-file.size // PIECE_BYTES) or 1):
+        yield from store.fetch_bytes(pieces.filter(position=position).values_list("data"))
 
 
 PIECE_BYTES = 4_000_000

@@ -5,7 +5,9 @@ import logging
 from collections.abc import Callable, Iterable, Iterator
 from concurrent.futures import ThreadPoolExecutor
 from contextlib import contextmanager, suppress
+from dataclasses import dataclass
 from datetime import timedelta
+from itertools import chain
 from threading import Event, Thread
 from time import monotonic
 from typing import Any
@@ -20,6 +22,7 @@ from heron.columns import Table as CoreTable
 from heron.errors import HeronError, ReadError
 from heron.ledger import TableState
 
+from server import reader
 from server.accounts.models import User
 from server.accounts.services import refuse_guest, require_account
 from server.problems import Refusal, check_text, oversize
@@ -42,12 +45,25 @@ from server.studies.snapshots import STATE_FIELDS, materialize_state
 
 _ENCODERS = 2
 _BETWEEN_REPORTS = 0.3
-PREVIEW_BYTES = 4_000_000
 UPLOADS_KEPT = timedelta(days=1)
 MOST_LOOKED_AT = 20
 MOST_TRIES = 3
 _BEAT = 10  # seconds
 logger = logging.getLogger(__name__)
+
+
+Check = Callable[[float], None]
+Finish = Callable[[Job, intake.Intake, Check], Table]
+Defer = Callable[[Job], None]
+
+
+@dataclass(frozen=True)
+class Looked:
+    """A file that was looked at, and what it holds. whole: whether that is all of it."""
+
+    upload: Upload
+    read: intake.Intake
+    whole: bool
 
 
 class _Stopped(Exception):
@@ -135,16 +151,15 @@ def keep_file(name: str, pieces: Iterable[bytes]) -> SourceFile:
 
 
 @transaction.atomic
-def bring_in(user: User, study: Study, name: str, pieces: Iterable[bytes]) -> tuple[Upload, intake.Intake, bool]:
+def bring_in(user: User, study: Study, name: str, pieces: Iterable[bytes], defer: Defer) -> Looked | Job:
     """Keep a file to be looked at, with its first preview; one that cannot be read is not kept."""
     require_editor(user, study)
     _make_room(study)
-    upload = Upload.objects.create(study=study, file=keep_file(name, pieces))
-    return upload, *preview(upload, {})
+    return look_at(user, Upload.objects.create(study=study, file=keep_file(name, pieces)), {}, defer)
 
 
 @transaction.atomic
-def look_again(user: User, table: Table) -> tuple[Upload, intake.Intake, bool]:
+def look_again(user: User, table: Table, defer: Defer) -> Looked | Job:
     """A stored table's own file, to be read with other settings."""
     require_editor(user, table.study)
     if table.source is None:
@@ -152,11 +167,13 @@ def look_again(user: User, table: Table) -> tuple[Upload, intake.Intake, bool]:
             422, "no-file", f"{table.name} did not come from a file.", remedy="Make it anew where it was made."
         )
     upload = Upload.objects.create(study=table.study, file=table.source, again=table)
-    return upload, *preview(upload, table.imports[table.import_version]["choices"])
+    return look_at(user, upload, table.imports[table.import_version]["choices"], defer)
 
 
 def forget_old_uploads() -> None:
-    """Files that were looked at and never stored go after a day, but for those that a job is about to read."""
+    """Files that were looked at and never stored go after a day, but for those that a job is about to read; so does
+    what was found in them."""
+    Job.objects.filter(purpose=Job.Purpose.LOOK, touched__lt=timezone.now() - UPLOADS_KEPT).delete()
     _forget_uploads(_unused(Upload.objects.filter(created__lt=timezone.now() - UPLOADS_KEPT)))
 
 
@@ -177,19 +194,34 @@ def _forget_uploads(uploads: QuerySet[Upload]) -> None:
     SourceFile.objects.filter(pk__in=files, tables=None).delete()
 
 
-def preview(upload: Upload, choices: dict[str, Any]) -> tuple[intake.Intake, bool]:
-    """What the file holds; of a long text from its first 4 MB, and the flag says whether that is all of it."""
-    data = selectors.file_bytes(upload.file, PREVIEW_BYTES - 1)
-    whole = len(data) >= upload.file.size
-    if not whole and (data[:2] == b"PK" or intake.format_of(data, upload.file.name) != "delimited text"):
-        data, whole = selectors.file_bytes(upload.file), True
-    if not whole and b"\n" in data:
-        data = data[: data.rindex(b"\n") + 1]
-    return intake.read(data, upload.file.name, **choices), whole
+def look_at(user: User, upload: Upload, choices: dict[str, Any], defer: Defer) -> Looked | Job:
+    """What a file holds, read with choices; where that takes long, the job that finds it out."""
+    require_editor(user, upload.study)
+    try:
+        return preview(upload, choices, at_most=settings.PREVIEW_SECONDS)
+    except reader.TookLonger:
+        job = Job.objects.create(
+            study=upload.study, author=user, upload=upload, name=upload.file.name[:200], choices=choices,
+            purpose=Job.Purpose.LOOK,
+        )  # fmt: skip
+        transaction.on_commit(lambda: defer(job))
+        return job
 
 
-Check = Callable[[float], None]
-Finish = Callable[[Job, intake.Intake, Check], Table]
+def preview(
+    upload: Upload, choices: dict[str, Any], *, at_most: float | None = None, on_progress: Check | None = None
+) -> Looked:
+    """What a file holds; of a long text what its first 4 MB do. at_most: seconds, after which TookLonger is raised."""
+    pieces = selectors.file_pieces(upload.file)
+    first = next(pieces, b"")
+    whole = len(first) >= upload.file.size
+    if not whole and (first[:2] == b"PK" or intake.format_of(first, upload.file.name) != "delimited text"):
+        whole = True
+    if not whole and b"\n" in first:
+        first = first[: first.rindex(b"\n") + 1]
+    given = chain([first], pieces if whole else ())
+    read = reader.read(given, upload.file.name, choices, at_most=at_most, on_progress=on_progress)
+    return Looked(upload, read, whole)
 
 
 def start_storing(
@@ -197,7 +229,7 @@ def start_storing(
     upload: Upload,
     name: str,
     choices: dict[str, Any],
-    defer: Callable[[Job], None],
+    defer: Defer,
     finish: Finish | None = None,
 ) -> Job:
     """Store the table that an upload holds: at once when it is small, else by the job worker."""
@@ -216,7 +248,36 @@ def start_storing(
 
 
 def run_storing(job: Job, finish: Finish | None = None) -> None:
-    """Read the whole file and finish with it in one transaction; a stop or a failure leaves nothing behind.
+    """Read the whole file and finish with it in one transaction; a stop or a failure leaves nothing behind."""
+
+    def work(upload: Upload) -> None:
+        read = reader.read(
+            selectors.file_pieces(upload.file), upload.file.name, job.choices,
+            on_progress=lambda share: _report(job, 0.5 * share),
+        )  # fmt: skip
+        with transaction.atomic():
+            table = (finish or _as_new_table)(job, read, _Outside(job).report)
+            if not _end(job, Job.State.DONE, progress=1.0, table=table):
+                raise _Stopped
+            upload.delete()
+
+    _run(job, work)
+
+
+def run_looking(job: Job, shown: Callable[[Looked], Any]) -> None:
+    """Look at a file for as long as it takes, and keep what is shown of it; one that cannot be read is not kept."""
+
+    def work(upload: Upload) -> None:
+        looked = preview(upload, job.choices, on_progress=lambda share: _report(job, share))
+        _end(job, Job.State.DONE, progress=1.0, preview=shown(looked))
+
+    _run(job, work)
+    if job.state == Job.State.FAILED and job.upload and not job.choices and not job.upload.again_id:
+        _forget_uploads(Upload.objects.filter(pk=job.upload.pk))
+
+
+def _run(job: Job, work: Callable[[Upload], None]) -> None:
+    """Do the work of a job, and say of it how it ended.
 
     Whoever begins a job counts its tries up; where somebody else has begun it since, what was done here is dropped.
     """
@@ -228,16 +289,7 @@ def run_storing(job: Job, finish: Finish | None = None) -> None:
         if job.upload is None:
             raise ReadError("no-file", "The file is no longer here.", remedy="Bring it in again.")
         with _alive(job):
-            data = selectors.file_bytes(job.upload.file)
-            read = intake.read(
-                data, job.upload.file.name, on_progress=lambda share: _report(job, 0.5 * share), **job.choices
-            )
-            del data
-            with transaction.atomic():
-                table = (finish or _as_new_table)(job, read, _Outside(job).report)
-                if not _end(job, Job.State.DONE, progress=1.0, table=table):
-                    raise _Stopped
-                job.upload.delete()
+            work(job.upload)
     except _Stopped:
         _end(job, Job.State.STOPPED)
     except HeronError as error:
@@ -284,7 +336,7 @@ def _alive(job: Job) -> Iterator[None]:
         speaker.join()
 
 
-def take_up(defer: Callable[[Job], None]) -> None:
+def take_up(defer: Defer) -> None:
     """Jobs that nobody is at any more wait again; those that ended whoever was at them too often, or that were to stop,
     end."""
     for job in selectors.silent_jobs():

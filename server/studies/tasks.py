@@ -8,6 +8,7 @@ from procrastinate.tasks import Task
 
 from server.studies import services
 from server.studies.models import Job
+from server.studies.schemas import preview_out
 
 
 @app.task(name="store-upload", queue="imports")
@@ -15,6 +16,17 @@ def store_upload(job_id: str) -> None:
     job = Job.objects.filter(pk=job_id).first()
     if job:
         services.run_storing(job)
+
+
+@app.task(name="look-at-upload", queue="imports")
+def look_at_upload(job_id: str) -> None:
+    job = Job.objects.filter(pk=job_id).first()
+    if job:
+        services.run_looking(job, lambda looked: preview_out(looked, job.choices).model_dump(mode="json"))
+
+
+def defer_looking(job: Job) -> None:
+    defer_once(look_at_upload, job)
 
 
 def defer_storing(job: Job) -> None:

@@ -23,7 +23,9 @@ def parse(data: bytes, name: str) -> Raw:
         table = _parquet(data) if name == "Parquet" else _arrow(data)
         table.validate(full=True)
         columns = [storable_cells(_text(table.column(i))) for i in range(table.num_columns)]
-    except (pa.ArrowException, OSError, ValueError, MemoryError, struct.error, IndexError) as error:
+    except MemoryError:  # of which there may be more elsewhere
+        raise
+    except (pa.ArrowException, OSError, ValueError, struct.error, IndexError) as error:
         words = (str(error).splitlines() or [""])[0].rstrip(".")
         raise ReadError("broken-file", f"The file begins as {name} does, but cannot be read: {words}.") from error
     if not columns:
@@ -123,7 +125,9 @@ def _text(column: pa.ChunkedArray) -> pa.ChunkedArray:
     if pa.types.is_floating(kind):
         column = pc.cast(column, pa.float64())
     elif pa.types.is_timestamp(kind):
-        column = pc.strftime(pc.cast(column, pa.timestamp("s"), safe=False), "%Y-%m-%d %H:%M:%S")
+        # In universal time, whatever zone it names: no list of zones is looked up.
+        moments = pc.cast(pc.cast(column, pa.int64()), pa.timestamp(kind.unit))
+        column = pc.strftime(pc.cast(moments, pa.timestamp("s"), safe=False), "%Y-%m-%d %H:%M:%S")
     elif pa.types.is_nested(kind) or pa.types.is_binary(kind) or pa.types.is_large_binary(kind):
         return _spelled(column)
     try:
@@ -139,6 +143,8 @@ def _written_out(array: pa.Array) -> int:
         sizes = _sizes(array.dictionary)
         return 0 if sizes is None else pc.sum(pc.take(sizes, array.indices)).as_py() or 0
     if pa.types.is_nested(kind):
+        if not hasattr(array, "flatten"):  # a union, or runs of equal values
+            return 100 * len(array) + int(array.get_total_buffer_size())
         parts = array.flatten()
         return 8 * len(array) + sum(map(_written_out, parts if isinstance(parts, list) else [parts]))
     sizes = _sizes(array)

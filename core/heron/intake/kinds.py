@@ -1,6 +1,7 @@
 """From a column of text to a typed column: numbers, dates or labels, and which kind of variable they make."""
 
 import re
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -11,7 +12,7 @@ from numpy.typing import NDArray
 from heron.checks import Floats
 from heron.columns import Column, Kind
 from heron.formatting import counted
-from heron.intake import questions
+from heron.intake import long, questions
 from heron.intake.dates import DateOrder, read_dates
 from heron.intake.found import Problem, Remedy
 from heron.intake.missing import TOKENS, WORD_TOKENS, limited_text, number_codes
@@ -19,7 +20,6 @@ from heron.intake.names import is_unit
 from heron.intake.questions import MOST_CODES, Cells
 
 _IDENTIFIER_NAME = re.compile(r"(^|_)(id|nr|no|tag|index|key|code|label|name)$")
-_NUMBER = r"^[-+]?(\d+(\.\d*)?|\.\d+)([eE][-+]?\d+)?$"
 _BEFORE_UNIT = re.compile(
     r"([-+\u2212]?\d[\d.,'\u2019\u00a0\u2009\u202f]*)([ \u00a0\u202f]?)([^\W\d_]{1,7}|%|\u00b0[CF]?)"
 )
@@ -56,7 +56,41 @@ def typed(text: pa.ChunkedArray | pa.Array, settings: ColumnSettings) -> tuple[C
     if numbers is not None and settings.missing_codes is None:
         return _number_column(numbers, np.isnan(numbers).astype(np.uint8), ["blank"], text, settings, [])
     text = pc.utf8_trim_whitespace(text)
-    return _with_codes(text, settings)
+    return (_long(text, settings) if len(text) >= long.LONG else None) or _with_codes(text, settings)
+
+
+def _long(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[Problem]] | None:
+    """The column where it is one of those that `long` reads."""
+    if settings.kind in ("category", "text", "identifier") or settings.limited:
+        return None
+    given, values = _given(settings)
+    if settings.kind != "date-time" and not (settings.kind is None and _padded(text).any()):
+        wanted = settings.kind in ("continuous", "count")
+        found = long.numbers_with_codes(text, settings.decimal, given, values, wanted=wanted)
+        if found is not None:
+            return _number_column(*found, text, settings, [])
+        if wanted:
+            return None
+    found = long.dates_with_codes(text, given)
+    if found is None:
+        return None
+    seconds, reasons, codes = found
+    return _date_column(seconds, reasons, codes, settings), []
+
+
+def _date_column(seconds: Floats, reasons: NDArray[np.uint8], codes: Sequence[str], settings: ColumnSettings) -> Column:
+    return Column(
+        settings.symbol, settings.label, settings.unit, "date-time", seconds, None, (), reasons, tuple(codes)
+    )  # fmt: skip
+
+
+def _given(settings: ColumnSettings) -> tuple[set[str] | None, set[float]]:
+    """The words that mean missing, in lower case, and the numbers that do; None for the well-known words."""
+    if settings.missing_codes is None:
+        return None, set()
+    given = {code.strip().lower() for code in settings.missing_codes}
+    plain = [code.replace("\u2212", "-") for code in given]
+    return given, {float(code) for code in plain if re.fullmatch(long.NUMBER, code)}
 
 
 def _fast_numbers(text: pa.Array, blank: pa.Array, settings: ColumnSettings) -> Floats | None:
@@ -64,7 +98,7 @@ def _fast_numbers(text: pa.Array, blank: pa.Array, settings: ColumnSettings) -> 
     if settings.decimal == ",":
         text = pc.replace_substring(text, ",", ".")
     first = text.slice(0, 50).to_pylist()
-    if any(first) and not any(re.match(_NUMBER, value) for value in first if value):
+    if any(first) and not any(re.match(long.NUMBER, value) for value in first if value):
         return None
     if pc.any(blank).as_py():
         text = pc.if_else(blank, pa.scalar(None, pa.string()), text)
@@ -97,7 +131,7 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
     wordy = settings.kind in ("category", "text", "identifier")
     bare, unit = (words, "") if wordy else _without_unit(words, settings)
     plain, grouped = _without_thousands(bare, settings)
-    numeric = pc.match_substring_regex(plain, _NUMBER).to_numpy(zero_copy_only=False)
+    numeric = pc.match_substring_regex(plain, long.NUMBER).to_numpy(zero_copy_only=False)
     dates = read_dates(words, settings.date_order)
     dated = dates.ways > 0
     blank = np.array([word == "" for word in words], dtype=bool)
@@ -151,10 +185,7 @@ def _with_codes(text: pa.Array, settings: ColumnSettings) -> tuple[Column, list[
             return _number_column(parsed[index], reasons, codes, text, settings, problems)
     elif as_dates and n:
         seconds = np.where(reason_of > 0, np.nan, dates.moments)
-        column = Column(
-            settings.symbol, settings.label, settings.unit, "date-time", seconds[index], None, (), reasons, tuple(codes)
-        )
-        return column, problems
+        return _date_column(seconds[index], reasons, codes, settings), problems
     return _label_column(cells, reason_of, reasons, codes, settings, problems)
 
 
@@ -168,7 +199,7 @@ def _without_unit(words: list[str], settings: ColumnSettings) -> tuple[list[str]
     spaced = all(match[2] for match in result if match)
     if len(units) != 1 or not is_unit(unit, spaced=spaced) or settings.unit not in ("", unit):
         return words, ""
-    if any(re.fullmatch(_NUMBER, word) for word in words):  # numbers without it may be in another one
+    if any(re.fullmatch(long.NUMBER, word) for word in words):  # numbers without it may be in another one
         return words, ""
     return [match[1] if match else word for match, word in zip(result, words, strict=True)], unit
 
@@ -199,17 +230,13 @@ def _codes(
     settings: ColumnSettings,
 ) -> list[str]:
     """The missing code that each distinct word is, or an empty text."""
-    if settings.missing_codes is None:
+    given, values = _given(settings)
+    if given is None:
         tokens = TOKENS if as_numbers or as_dates else WORD_TOKENS
         shown = (word.lower() if as_numbers or as_dates else word for word in words)
         return [
             "blank" if not word else word if token in tokens else "" for word, token in zip(words, shown, strict=True)
         ]
-    given = {code.strip().lower() for code in settings.missing_codes}
-    values = set()
-    for code in given:
-        if re.fullmatch(_NUMBER, code.replace("\u2212", "-")):
-            values.add(float(code.replace("\u2212", "-")))
     result = []
     for word, number, is_number in zip(words, plain, numeric, strict=True):
         if not word:

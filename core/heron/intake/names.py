@@ -115,7 +115,7 @@ def is_unit(word: str, *, spaced: bool) -> bool:
 
 def symbols(labels: list[str]) -> list[str]:
     """A safe, short, unlike name for each label: lower-case words joined by underscores."""
-    taken: set[str] = set()
+    taken: dict[str, int] = {}  # and the number that was looked at last behind each
     result = []
     for position, label in enumerate(labels, 1):
         symbol = re.sub(r"\W+", "_", label.lower()).strip("_")[:40].strip("_")
@@ -123,10 +123,10 @@ def symbols(labels: list[str]) -> list[str]:
             symbol = f"column_{position}"
         if symbol[0].isdigit() or keyword.iskeyword(symbol):
             symbol = f"v_{symbol}"
-        candidate, number = symbol, 1
+        candidate = symbol
         while candidate in taken:
-            number += 1
-            candidate = f"{symbol}_{number}"
-        taken.add(candidate)
+            taken[symbol] += 1
+            candidate = f"{symbol}_{taken[symbol]}"
+        taken[candidate] = 1
         result.append(candidate)
     return result

@@ -51,20 +51,20 @@ def is_blank(column: Cells) -> bool:
     return not pc.any(pc.not_equal(pc.utf8_trim_whitespace(column), "")).as_py()
 
 
-def text_column(cells: list[object]) -> pa.Array:
-    """The cells as text; ReadError where one holds what no table can."""
+def text_column(cells: list[object], before: int = 0) -> pa.Array:
+    """The cells as text; ReadError where one holds what no table can. before: how many rows stand over them."""
     texts = [as_text(cell) for cell in cells]
     try:
-        return storable_cells(pa.array(texts, pa.string()))
+        return storable_cells(pa.array(texts, pa.string()), before)
     except UnicodeEncodeError:
-        row = next(i for i, text in enumerate(texts) if unstorable(text))
+        row = before + next(i for i, text in enumerate(texts) if unstorable(text))
         raise _unstorable("half of a character", f"A cell in row {row + 1}", row) from None
 
 
-def storable_cells(column: Cells) -> Cells:
+def storable_cells(column: Cells, before: int = 0) -> Cells:
     """The column of texts; ReadError where one holds a NUL character."""
-    row = pc.index(pc.match_substring(column, "\x00"), True).as_py()
-    if row >= 0:
+    row = before + pc.index(pc.match_substring(column, "\x00"), True).as_py()
+    if row >= before:
         raise _unstorable("a NUL character", f"A cell in row {row + 1}", row)
     return column
 

@@ -4,6 +4,7 @@ from collections.abc import Callable, Collection, Mapping, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from pathlib import Path
+from typing import IO
 
 import numpy as np
 
@@ -16,6 +17,7 @@ from heron.intake.dates import DATE_ORDERS, DateOrder
 from heron.intake.formats import format_of
 from heron.intake.found import Guess, Intake, Problem
 from heron.intake.kinds import ColumnSettings, typed
+from heron.intake.long import LONG
 from heron.intake.names import bare_unit, label_and_unit
 from heron.intake.names import symbols as safe_symbols
 from heron.intake.raw import Raw, check_storable, is_blank
@@ -29,7 +31,7 @@ _MOST_OF_UNIT = 60
 
 
 def read(
-    source: str | Path | bytes,
+    source: str | Path | bytes | IO[bytes],
     filename: str = "",
     *,
     delimiter: Delimiter | None = None,
@@ -54,10 +56,10 @@ def read(
 
     Parameters
     ----------
-    source : str, Path or bytes
-        A path, or the bytes of a file.
+    source : str, Path, bytes or binary file
+        A path, the bytes of a file, or one that is open.
     filename : str, optional
-        For the table's name where bytes are given.
+        For the table's name where no path is given.
     delimiter : str, optional
         Between cells: "" for one column, " " for runs of blanks.
     decimal : {".", ","}, optional
@@ -121,7 +123,7 @@ def read(
     bed: bed, category, 0 missing
     shell_mass: shell mass (g), continuous, 1 missing
     """
-    name = filename if isinstance(source, bytes) else filename or Path(source).name
+    name = filename or Path(source).name if isinstance(source, str | Path) else filename
     choose(delimiter, (None, *DELIMITERS), where="delimiter")
     choose(decimal, (None, ".", ","), where="decimal")
     choose(encoding, (None, *ENCODINGS), where="encoding")
@@ -132,7 +134,9 @@ def read(
         choose(kind, KINDS, where="kinds")
     for order in (date_orders or {}).values():
         choose(order, DATE_ORDERS, where="date_orders")
-    data = source if isinstance(source, bytes) else Path(source).read_bytes()
+    data = Path(source).read_bytes() if isinstance(source, str | Path) else source
+    if not isinstance(data, bytes):
+        data = data.read()
     kind_of_file = format_of(data, name)
     if kind_of_file.startswith("workbook"):
         raw = workbook.parse(data, kind_of_file, sheet=sheet, block=block, header=header)
@@ -141,7 +145,7 @@ def read(
     elif kind_of_file in ("Parquet", "Arrow"):
         raw = columnar.parse(data, kind_of_file)
     elif kind_of_file == "JSON":
-        raw = records.parse(to_utf8(data, encoding).data)
+        raw = records.parse(to_utf8(data, encoding, by_lines=False).data)
     else:
         raw = delimited.parse(data, delimiter=delimiter, decimal=decimal, encoding=encoding, header=header, above=above)
     del data
@@ -206,8 +210,10 @@ def _assembled(
     columns: dict[str, Column] = {}
     problems: list[Problem] = [*_duplicate_names(settings), *raw.problems]
     settings = _told_apart(settings)
-    with ThreadPoolExecutor(_THREADS) as pool:
+    n_rows = len(raw.columns[0])
+    with ThreadPoolExecutor(_THREADS if n_rows < LONG else 1) as pool:  # one after the other takes half the room
         typing = pool.map(typed, [raw.columns[i] for i in used], settings)
+        raw.columns.clear()  # each goes once it is typed
         for done, (i, (column, in_column)) in enumerate(zip(used, typing, strict=True), 1):
             declared = raw.levels.get(i, ())
             columns[column.symbol] = _in_order(column, order.get(column.symbol, declared))
@@ -215,7 +221,6 @@ def _assembled(
             report(0.3 + 0.7 * done / len(settings))
     if not columns:
         raise ReadError("empty-file", "The file holds no value.", remedy="Choose another file.")
-    n_rows = len(raw.columns[0])
     problems += _blank_rows(columns, n_rows)
     why = "as you said" if missing_codes is not None else "the file says so"
     result = {**raw.found, "missing_codes": _codes_guess(columns, codes, why)}
@@ -235,7 +240,8 @@ def _used(raw: Raw) -> tuple[list[int], list[int]]:
 def _in_order(column: Column, order: Sequence[str]) -> Column:
     if column.codes is None or not order:
         return column
-    known = [level for level in dict.fromkeys(order) if level in column.levels]
+    there = set(column.levels)
+    known = dict.fromkeys(level for level in order if level in there)
     return column.with_levels([*known, *(level for level in column.levels if level not in known)])
 
 

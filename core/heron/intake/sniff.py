@@ -131,7 +131,7 @@ def _spread_out(groups: list[str]) -> list[str]:
 
 def split_blanks(text: bytes) -> bytes:
     """Blank-separated text with single tabs in place of runs of blanks."""
-    return re.sub(rb"[ \t]+", b"\t", re.sub(rb"(?m)^[ \t]+|[ \t]+$", b"", text))
+    return re.sub(rb"(?m)^\t|\t$", b"", re.sub(rb"[ \t]+", b"\t", text))
 
 
 def _filled(cells: list[str], width: int) -> list[str]:

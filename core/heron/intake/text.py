@@ -27,8 +27,9 @@ class PlainText:
     n_comments: int
 
 
-def to_utf8(data: bytes, encoding: Encoding | None) -> PlainText:
-    """Return the file as UTF-8, or raise ReadError saying what it holds instead of text."""
+def to_utf8(data: bytes, encoding: Encoding | None, *, by_lines: bool = True) -> PlainText:
+    """Return the file as UTF-8, or raise ReadError saying what it holds instead of text. by_lines: whether lines are
+    records, none of which is very long."""
     if not data[:4096].strip(_NOTHING) and not data.strip(_NOTHING):
         raise ReadError("empty-file", f"The file is empty: {len(data)} bytes, no value.", remedy="Choose another file.")
     guess = _encoding(data, encoding)
@@ -43,7 +44,8 @@ def to_utf8(data: bytes, encoding: Encoding | None) -> PlainText:
         )
     if b"\r" in text:
         text = text.replace(b"\r\n", b"\n").replace(b"\r", b"\n")
-    _check_lines(text)
+    if by_lines:
+        _check_lines(text)
     n_comments = 0
     if text.startswith(b"#") or b"\n#" in text:
         text, n_comments = re.subn(rb"(?m)^#[^\n]*(\n|\Z)", b"", text)

@@ -35,7 +35,7 @@ def parse(data: bytes, name: str, *, sheet: str | None, block: Block | None, hea
         merged = _merged(page)
     except (calamine.CalamineError, calamine.PasswordError, calamine.XmlError, calamine.ZipError, OSError) as error:
         raise ReadError(
-            "broken-workbook", f"The workbook cannot be opened: {error}.", remedy="Save it again."
+            "broken-workbook", f"The workbook cannot be opened: {str(error).rstrip('.')}.", remedy="Save it again."
         ) from error
     except BaseException as error:
         if type(error).__name__ != "PanicException":  # of the reader's own language: no Exception in ours

@@ -4561,7 +4561,10 @@ export interface components {
              */
             share: number;
         };
-        /** JobOut */
+        /**
+         * JobOut
+         * @description preview: what was found in a file that is looked at, once it is done.
+         */
         JobOut: {
             /**
              * Id
@@ -4570,6 +4573,7 @@ export interface components {
             id: string;
             /** Name */
             name: string;
+            preview: components["schemas"]["PreviewOut"] | null;
             /** Problem */
             problem: string;
             /** Progress */
@@ -10558,6 +10562,15 @@ export interface operations {
                     "application/json": components["schemas"]["PreviewOut"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
             "4XX": components["responses"]["Problem"];
             "5XX": components["responses"]["Problem"];
         };
@@ -10882,6 +10895,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             "4XX": components["responses"]["Problem"];
@@ -12775,6 +12797,15 @@ export interface operations {
                     "application/json": components["schemas"]["PreviewOut"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
+                };
+            };
             "4XX": components["responses"]["Problem"];
             "5XX": components["responses"]["Problem"];
         };
@@ -12825,6 +12856,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PreviewOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             "4XX": components["responses"]["Problem"];

@@ -1,6 +1,7 @@
 import { keepPreviousData, queryOptions, useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useState } from "react";
 import { useLookingBack } from "../state/lookingBack";
-import { body, client } from "./client";
+import { body, client, isAway, Problem } from "./client";
 import { queryKeys } from "./queryKeys";
 import type { components } from "./schema.gen";
 
@@ -68,9 +69,40 @@ export function useRows(table: Table | undefined, numbers: number[]) {
   });
 }
 
-function usePreviewing<Sent>(ask: (sent: Sent) => Promise<Preview>) {
-  return useMutation({ mutationFn: ask });
+/** A file to be looked at; where that takes long, `job` says how far it has come. */
+function usePreviewing<Sent>(ask: (sent: Sent) => Promise<Preview | Job>) {
+  const [job, setJob] = useState<Job>();
+  const asking = useMutation({
+    mutationFn: async (sent: Sent) => {
+      const said = await ask(sent);
+      return "state" in said ? previewOf(said, setJob) : said;
+    },
+    onSettled: () => setJob(undefined),
+  });
+  return { ...asking, job };
 }
+
+const BETWEEN_LOOKS = 500; // milliseconds
+
+/** What a job finds in a file, asked for until it is there; a server that is away for a while is asked again. */
+async function previewOf(begun: Job, tell: (job: Job) => void): Promise<Preview> {
+  let job = begun;
+  while (!hasEnded(job)) {
+    tell(job);
+    await new Promise((go) => setTimeout(go, BETWEEN_LOOKS));
+    job = await jobNow(job.id).catch((error) => {
+      if (isAway(error)) return job;
+      throw error;
+    });
+  }
+  if (job.preview) return job.preview;
+  throw new Problem(400, job.state, job.problem || NOT_READ[job.state] || "The file was not read.", job.remedy);
+}
+
+const NOT_READ: Partial<Record<Job["state"], string>> = {
+  stopped: "Stopped; the file was not read.",
+  interrupted: "The reading was interrupted. Try again.",
+};
 
 /** Send a file to be looked at, as a form so that it streams to the server's disk. */
 export const useBringIn = (study: string) =>
@@ -122,10 +154,12 @@ export function useStore(upload: string, again: boolean) {
 const ENDED = ["done", "stopped", "failed", "interrupted"];
 export const hasEnded = (job: Job) => ENDED.includes(job.state);
 
+const jobNow = (id: string) => body(client.GET("/api/jobs/{job_id}", { params: { path: { job_id: id } } }));
+
 export function useJob(started: Job | undefined) {
   return useQuery({
     queryKey: queryKeys.job(started?.id ?? ""),
-    queryFn: () => body(client.GET("/api/jobs/{job_id}", { params: { path: { job_id: started?.id ?? "" } } })),
+    queryFn: () => jobNow(started?.id ?? ""),
     enabled: started !== undefined && !hasEnded(started),
     initialData: started,
     refetchInterval: (query) => (query.state.data && hasEnded(query.state.data) ? false : 500),

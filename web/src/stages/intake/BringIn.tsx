@@ -5,8 +5,8 @@ import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { FileButton } from "../../ui/FileButton";
 import { Notice } from "../../ui/Notice";
-import { Wave } from "../../ui/Wave";
 import { titled } from "../../words/kinds";
+import { Looking } from "./Looking";
 
 type BringInProps = { study: Study; onPreview: (result: Preview) => void };
 
@@ -82,7 +82,7 @@ export function BringIn({ study, onPreview }: BringInProps) {
             Preview
           </Button>
         </form>
-        {busy && <Wave moving className="w-full text-primary" />}
+        {busy && <Looking job={file.job ?? paste.job} />}
         {error && <Notice problem={titled(error.message)} remedy={"remedy" in error ? String(error.remedy) : ""} />}
       </div>
     </Card>

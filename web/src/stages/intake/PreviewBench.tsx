@@ -5,6 +5,7 @@ import { queryKeys } from "../../api/queryKeys";
 import {
   type Choices,
   hasEnded,
+  type Job,
   type Preview,
   type Remedy,
   type Study,
@@ -21,6 +22,7 @@ import { listIn } from "../../values";
 import { titled } from "../../words/kinds";
 import { counted, whole } from "../../words/numbers";
 import { FirstRows } from "./FirstRows";
+import { Looking } from "./Looking";
 import { OpenPackage } from "./OpenPackage";
 import { Questions } from "./Questions";
 import { Understood } from "./Understood";
@@ -109,7 +111,13 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
           <Card
             title="First rows as they will be read"
             className="flex-1"
-            aside={<StoreForm {...{ found: result, choices, name, setName, onLeave }} reading={reread.isPending} />}
+            aside={
+              <StoreForm
+                {...{ found: result, choices, name, setName, onLeave }}
+                reading={reread.isPending}
+                slow={reread.job}
+              />
+            }
             footer={
               <span>
                 {again && <strong className="font-semibold text-ink">{matchWords(result)} </strong>}
@@ -149,9 +157,10 @@ type StoreFormProps = {
   onLeave: () => void;
   /** Whether it is being read once more, and so not yet known to be readable with the choices. */
   reading: boolean;
+  slow: Job | undefined;
 };
 
-function StoreForm({ found, choices, name, setName, onLeave, reading }: StoreFormProps) {
+function StoreForm({ found, choices, name, setName, onLeave, reading, slow }: StoreFormProps) {
   const store = useStore(found.upload_id, found.again !== null);
   const stop = useStop();
   const { data: job } = useJob(store.data);
@@ -178,6 +187,7 @@ function StoreForm({ found, choices, name, setName, onLeave, reading }: StoreFor
       </div>
     );
   }
+  if (slow) return <Looking job={slow} className="w-80" />;
   const said = job && job.state !== "done" ? endWords(job.state, job.problem) : store.error?.message;
   return (
     <form

@@ -7,6 +7,7 @@ import { Floating } from "../../ui/Floating";
 import { Notice } from "../../ui/Notice";
 import { Tick } from "../../ui/Tick";
 import { counted } from "../../words/numbers";
+import { Looking } from "./Looking";
 
 /** The tables that stand in the study already. */
 export function TablesCard({ study, onPreview }: { study: Study; onPreview: (result: Preview) => void }) {
@@ -80,6 +81,11 @@ export function TablesCard({ study, onPreview }: { study: Study; onPreview: (res
           <li className="px-3.5 py-3 text-muted-ink">None yet. The first one you store stands here.</li>
         )}
       </ul>
+      {again.job && (
+        <div className="m-3.5">
+          <Looking job={again.job} />
+        </div>
+      )}
       {again.error && <Notice problem={again.error.message} className="m-3.5" />}
       {remove.error && <Notice problem={remove.error.message} className="m-3.5" />}
     </Card>

@@ -8,9 +8,9 @@ import { Card } from "../../ui/Card";
 import { FileButton } from "../../ui/FileButton";
 import { handOver } from "../../ui/handOver";
 import { Notice } from "../../ui/Notice";
-import { Wave } from "../../ui/Wave";
 import { titled } from "../../words/kinds";
 import { counted } from "../../words/numbers";
+import { Looking } from "../intake/Looking";
 import { OpenPackage } from "../intake/OpenPackage";
 import { fileName, svgOf } from "../plates/files";
 import { Progress } from "../plates/Progress";
@@ -141,7 +141,7 @@ function Opening({ study }: { study: Study }) {
           disabled={file.isPending}
           onChoose={(given) => file.mutate(given)}
         />
-        {file.isPending && <Wave moving className="w-24 text-primary" />}
+        {file.isPending && <Looking job={file.job} />}
         {file.error && <Notice problem={titled(file.error.message)} />}
         {result && !result.package && (
           <Notice problem={`${result.file_name} is no Data Package.`} remedy="Bring it in as a table under Intake." />

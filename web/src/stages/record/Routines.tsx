@@ -8,8 +8,8 @@ import { FileButton } from "../../ui/FileButton";
 import { handOver } from "../../ui/handOver";
 import { Notice } from "../../ui/Notice";
 import { Pick } from "../../ui/Pick";
-import { Wave } from "../../ui/Wave";
 import { counted } from "../../words/numbers";
+import { Looking } from "../intake/Looking";
 import { fileName } from "../plates/files";
 import { FitBench } from "./FitBench";
 import { RanCard } from "./RanCard";
@@ -108,7 +108,7 @@ export function Routines({ study }: { study: Study }) {
                 disabled={file.isPending}
                 onChoose={(given) => file.mutate(given)}
               />
-              {file.isPending && <Wave moving className="w-24 text-primary" />}
+              {file.isPending && <Looking job={file.job} />}
               {file.error && <Notice problem={file.error.message} />}
             </div>
           )}

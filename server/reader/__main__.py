@@ -1,0 +1,3 @@
+from server.reader.standby import main
+
+main()
