@@ -61,27 +61,6 @@ class Reader(TestCase):
                 apart = reader.read([data[:10], data[10:]], name, choices)
                 self.assert_same(apart, intake.read(data, name, **choices))
 
-    def test_no_hostile_file_leaves_without_words_or_takes_more_than_it_may(self):
-        told = {}
-        with patch.object(asking.logger, "info", lambda words, name, said: told.update(said)):
-            for name, make in files():
-                with self.subTest(name):
-                    data = make()
-                    for way in self.ways(name, data):
-                        try:
-                            way()
-                        except HeronError as error:
-                            self.assertNotIn(error.code, ("unforeseen", "broke-off"), error)
-                            self.assertRegex(error.problem, r"^\S.*[^.]\.$")
-                    self.assertLess(told["memory"], bounds.MEMORY)
-                    self.assertLess(told["seconds"], bounds.PROCESSOR_SECONDS)
-
-    def ways(self, name, data):
-        yield lambda: reader.read([data], name, {})
-        if name.endswith(".zip"):
-            yield lambda: reader.tables_of([data], name)
-            yield lambda: reader.unpacked([data], name)
-
     def test_a_file_that_takes_too_much_memory_or_time_or_breaks_what_opens_it_is_told_so(self):
         cells = b"[" + b'{"a": "' + b"x" * 400_000_000 + b'"}]'
         with self.assertRaises(HeronError) as raised:
@@ -135,6 +114,29 @@ class Reader(TestCase):
         while children(standing) and time.monotonic() < ends:
             time.sleep(0.02)
         self.assertEqual(children(standing), [])
+
+
+class Hostile(TestCase):
+    def test_no_hostile_file_leaves_without_words_or_takes_more_than_it_may(self):
+        told = {}
+        with patch.object(asking.logger, "info", lambda words, name, said: told.update(said)):
+            for name, make in files():
+                with self.subTest(name):
+                    data = make()
+                    for way in self.ways(name, data):
+                        try:
+                            way()
+                        except HeronError as error:
+                            self.assertNotIn(error.code, ("unforeseen", "broke-off"), error)
+                            self.assertRegex(error.problem, r"^\S.*[^.]\.$")
+                    self.assertLess(told["memory"], bounds.MEMORY)
+                    self.assertLess(told["seconds"], bounds.PROCESSOR_SECONDS)
+
+    def ways(self, name, data):
+        yield lambda: reader.read([data], name, {})
+        if name.endswith(".zip"):
+            yield lambda: reader.tables_of([data], name)
+            yield lambda: reader.unpacked([data], name)
 
 
 class LookedAtLater(StudyCase):

@@ -8,7 +8,14 @@ export function Looking({ job, className = "w-full" }: { job: Job | undefined; c
   if (!job) return <Wave moving className={`${className} text-primary`} />;
   return (
     <div className={`flex items-center gap-3 ${className}`}>
-      <WaveProgress share={job.progress} label={`Reading ${job.name}`} />
+      <span className="min-w-0 shrink truncate">Reading {job.name} …</span>
+      <div className="min-w-16 flex-1">
+        {job.progress > 0 ? (
+          <WaveProgress share={job.progress} label={`Reading ${job.name}`} />
+        ) : (
+          <Wave moving className="w-full text-primary" />
+        )}
+      </div>
       <Button disabled={stop.isPending} onClick={() => stop.mutate(job.id)}>
         Stop
       </Button>
