@@ -1,5 +1,6 @@
 """Errors as problem documents (RFC 9457): one place maps what went wrong to a status."""
 
+import errno
 import json
 import logging
 import re
@@ -24,6 +25,7 @@ from heron.intake import unstorable
 from ninja import NinjaAPI, Schema
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 from ninja.parser import Parser
+from psycopg.errors import DiskFull
 
 logger = logging.getLogger(__name__)
 
@@ -79,6 +81,13 @@ def problem(
     return HttpResponse(json.dumps(document), status=status, content_type="application/problem+json")
 
 
+def refused(error: Refusal) -> HttpResponse:
+    answer = problem(error.status, error.code, error.problem, where=error.where, remedy=error.remedy)
+    if error.retry_after:
+        answer["Retry-After"] = str(error.retry_after)
+    return answer
+
+
 def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> HttpResponse:
     """What the sign-in throttle answers."""
     answer = problem(
@@ -88,8 +97,22 @@ def locked_out(request: HttpRequest, *args: object, **kwargs: object) -> HttpRes
     return answer
 
 
+def disk_full() -> Refusal:
+    return Refusal(
+        503, "disk-full", "The server's disk is nearly full, so nothing more is stored.",
+        remedy="Nothing is lost, and what is stored can be looked at. Tell who runs this server; once there is room, "
+        "it goes on by itself.",
+        retry_after=30,
+    )  # fmt: skip
+
+
 def unexpected(error: BaseException | None) -> HttpResponse:
-    """What nobody foresaw, under a number that stands in the log beside its cause; a database that is away, as that."""
+    """What nobody foresaw, under a number that stands in the log beside its cause; a database that is away, or a disk
+    that is full, as that."""
+    no_room = isinstance(error, OSError) and error.errno == errno.ENOSPC
+    if error is not None and (no_room or isinstance(error.__cause__, DiskFull)):
+        logger.error("the disk is full: %s", error)
+        return refused(disk_full())
     if isinstance(error, OperationalError | InterfaceError):
         logger.warning("the database does not answer: %s", error)
         answer = problem(503, "away", "The database does not answer.", remedy="Nothing is lost. Try again in a moment.")
@@ -149,7 +172,7 @@ def register(api: NinjaAPI) -> None:
         return unexpected(error)
 
     @api.exception_handler(HttpError)
-    def refused(request: HttpRequest, error: HttpError) -> HttpResponse:
+    def http_error(request: HttpRequest, error: HttpError) -> HttpResponse:
         if isinstance(error.__cause__, Refusal | SuspiciousOperation):  # of the parser of bodies
             return api.on_exception(request, error.__cause__)
         return problem(error.status_code, "broken-request", f"{str(error).rstrip('.')}.")
@@ -169,10 +192,7 @@ def register(api: NinjaAPI) -> None:
 
     @api.exception_handler(Refusal)
     def refusal(request: HttpRequest, error: Refusal) -> HttpResponse:
-        answer = problem(error.status, error.code, error.problem, where=error.where, remedy=error.remedy)
-        if error.retry_after:
-            answer["Retry-After"] = str(error.retry_after)
-        return answer
+        return refused(error)
 
     @api.exception_handler(Http404)
     def not_found(request: HttpRequest, error: Http404) -> HttpResponse:

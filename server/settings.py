@@ -19,6 +19,9 @@ SECURE = _flag("HERON_SECURE", True)  # off only on loopback, where there is no 
 ALLOWED_HOSTS = os.environ.get("HERON_HOSTS", "127.0.0.1,localhost").split(",")
 
 UPLOAD_LIMIT = int(os.environ.get("HERON_UPLOAD_LIMIT_MB", "200")) * 1_000_000
+# A folder on the disk of the database, where that is on this machine, and how much is kept free; see server/room.py.
+DATABASE_DISK = os.environ.get("HERON_DATABASE_DISK", "")
+RESERVE_BYTES = int(os.environ.get("HERON_RESERVE_MB", "500")) * 1_000_000
 COLUMN_CACHE_BYTES = int(os.environ.get("HERON_COLUMN_CACHE_MB", "256")) * 2**20
 # A course that signs up from one address within the hour needs more.
 SIGN_UPS_PER_HOUR = int(os.environ.get("HERON_SIGN_UPS_PER_HOUR", "10"))

@@ -17,6 +17,7 @@ from heron.ledger import Decision, load_series, meet, replay_decisions, revocabl
 from heron.routine import Step
 from heron.variables import apply_description, can_hold, cell_text, losses
 
+from server import room
 from server.accounts.models import User
 from server.ledger import selectors
 from server.ledger.models import Entry
@@ -346,6 +347,7 @@ def _locked(user: User, table: Table, revision: int, deciding: Decision | None =
     """The table, held until the entry stands; refused when somebody decided something meanwhile, or, where it is known
     what is being decided, something that this is about too."""
     require_editor(user, table.study)
+    room.require_a_little()
     locked = Table.objects.select_for_update().get(pk=table.pk)
     since = locked.entries.select_related("author").filter(revision_after__gt=revision)
     if locked.revision != revision and (deciding is None or revision > locked.revision or _meets(deciding, since)):

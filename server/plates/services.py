@@ -11,6 +11,7 @@ from heron.errors import HeronError
 from heron.figure.source import Source
 from PIL import Image, UnidentifiedImageError
 
+from server import room
 from server.accounts.models import User
 from server.accounts.services import refuse_guest
 from server.plates import selectors
@@ -30,6 +31,7 @@ MOST_PIXELS = 120_000_000
 def keep(user: User, study: Study, name: str, group: str, document: PlateDocument) -> Plate:
     """Keep a figure as the last plate of a study. One that cannot be made is refused."""
     require_editor(user, study)
+    room.require_a_little()
     if study.plates.count() >= MOST_PLATES:
         raise Refusal(422, "too-many", f"A study keeps at most {MOST_PLATES} plates.", remedy="Take some away.")
     reviewed = _reviewed(user, document)

@@ -1,6 +1,7 @@
 """Whatever is asked, the answer is one in words: no question may break the server."""
 
 import csv
+import errno
 import io
 import itertools
 import json
@@ -9,11 +10,13 @@ import zipfile
 from unittest.mock import patch
 
 from django.db import OperationalError
+from django.test import override_settings
 from heron.figure import styles
+from psycopg.errors import DiskFull
 
 from server.limits import LONG_QUESTION
 from server.problems import Refusal
-from server.server_tests.cases import StudyCase, as_file, signed_in
+from server.server_tests.cases import SMALL, StudyCase, as_file, signed_in
 from server.server_tests.test_packages import zipped
 from server.studies import selectors, services
 from server.studies.models import Table
@@ -250,6 +253,25 @@ class Questions(StudyCase):
                 answer = self.client.get("/api/studies")
             self.assert_problem(answer, 503, "away")
             self.assertEqual(answer["Retry-After"], "5")
+
+    def test_a_disk_that_is_nearly_full_takes_nothing_more_and_is_read_on(self):
+        bring = f"/api/studies/{self.study.pk}/uploads"
+        upload = self.client.post(bring, {"file": as_file(SMALL, "x.csv")}).json()["upload_id"]
+        with override_settings(DATABASE_DISK="/", RESERVE_BYTES=10**18):
+            refused = self.client.post(bring, {"file": as_file(SMALL, "y.csv")})
+            self.assert_problem(refused, 503, "disk-full")
+            self.assertEqual(refused["Retry-After"], "30")
+            job = self.act(f"uploads/{upload}/store", {"name": "x", "choices": {}}).json()
+            self.assertEqual((job["state"], "nearly full" in job["problem"]), ("failed", True))
+            told = {"variables": ["mass"], "changes": {"label": "x"}, "revision": self.revision()}
+            self.assert_problem(self.act(f"tables/{self.table.pk}/ledger/describe", told), 503, "disk-full")
+            self.assertEqual(self.client.get(self.address("spread"), {"variable": "mass"}).status_code, 200)
+            self.assertEqual(self.client.delete(f"/api/tables/{self.table.pk}").status_code, 204)
+        full = OperationalError("no space")
+        full.__cause__ = DiskFull()
+        for error in (full, OSError(errno.ENOSPC, "no space")):
+            with patch.object(selectors, "studies", side_effect=error), self.assertLogs("server.problems", "ERROR"):
+                self.assert_problem(self.client.get("/api/studies"), 503, "disk-full")
 
     def test_no_way_out_leaves_a_formula(self):
         evil = "=1+1"

@@ -22,7 +22,7 @@ from heron.columns import Table as CoreTable
 from heron.errors import HeronError, ReadError
 from heron.ledger import TableState
 
-from server import reader
+from server import reader, room
 from server.accounts.models import User
 from server.accounts.services import refuse_guest, require_account
 from server.problems import Refusal, check_text, oversize
@@ -136,6 +136,7 @@ def keep_file(name: str, pieces: Iterable[bytes]) -> SourceFile:
     for part in pieces:
         digest.update(part)
         size += len(part)
+        room.require(len(part))
         if size > settings.UPLOAD_LIMIT:
             raise oversize(size / 1e6)
         waiting += part
@@ -292,8 +293,9 @@ def _run(job: Job, work: Callable[[Upload], None]) -> None:
             work(job.upload)
     except _Stopped:
         _end(job, Job.State.STOPPED)
-    except HeronError as error:
-        said = {"problem": error.problem, "remedy": error.remedy, "rows": [row + 1 for row in error.rows]}
+    except (HeronError, Refusal) as error:
+        rows = [row + 1 for row in error.rows] if isinstance(error, HeronError) else []
+        said = {"problem": error.problem, "remedy": error.remedy, "rows": rows}
         _end(job, Job.State.FAILED, problem=said)
     except Exception:
         number = uuid4().hex[:8]
@@ -444,6 +446,7 @@ def store_table(
 def store_variables(stored: Table, table: CoreTable, import_version: int, on_progress: Check | None = None) -> None:
     """Store the columns of a table as one of its import versions."""
     columns = list(table.columns.values())
+    room.require(table.n_rows * len(columns))
     variables = Variable.objects.bulk_create(
         Variable(
             table=stored,
@@ -460,6 +463,7 @@ def store_variables(stored: Table, table: CoreTable, import_version: int, on_pro
         # The next columns are compressed while PostgreSQL takes in this one.
         encoded = pool.map(lambda column: list(store.encode(column)), columns)
         for done, (variable, chunks) in enumerate(zip(variables, encoded, strict=True), 1):
+            room.require()
             Chunk.objects.bulk_create(
                 Chunk(variable=variable, position=position, data=data) for position, data in enumerate(chunks)
             )
