@@ -1,7 +1,7 @@
 """Readers of one table at once, by one web worker and by two: python -m bench.reliability.readers
 
-One asks without pause, then fifty, then one and fifty every five seconds; each asks in turn what stages ask. Run it
-on a machine that is otherwise idle.
+One asks without pause, then fifty, then one and fifty every five seconds, and these once more beside eight uploads that
+come as slowly as they may; each asks in turn what stages ask. Run it on a machine that is otherwise idle.
 """
 
 import argparse
@@ -13,10 +13,12 @@ import sys
 import time
 from collections.abc import Iterator
 from concurrent.futures import ThreadPoolExecutor
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from http.client import HTTPConnection
 from pathlib import Path
+from threading import Event, Thread
 from urllib.parse import urlencode
+from uuid import uuid4
 
 import numpy as np
 
@@ -65,6 +67,30 @@ def workers(count: int) -> Iterator[int]:
                 process.wait()
 
 
+@contextmanager
+def stalled_uploads(port: int, cookie: str, count: int) -> Iterator[None]:
+    """So many uploads that send a little every second, and never end; one that is cut off begins anew."""
+    ended = Event()
+
+    def send() -> None:
+        head = f"POST /api/studies/{uuid4()}/uploads HTTP/1.1\r\nHost: 127.0.0.1\r\nCookie: sessionid={cookie}\r\n"
+        while not ended.is_set():
+            with suppress(OSError), socket.create_connection(("127.0.0.1", port)) as connection:
+                connection.sendall(f"{head}Content-Type: text/csv\r\nContent-Length: 100000000\r\n\r\n".encode())
+                while not ended.wait(1):
+                    connection.sendall(bytes(1_000))
+
+    senders = [Thread(target=send) for _ in range(count)]
+    for sender in senders:
+        sender.start()
+    try:
+        yield
+    finally:
+        ended.set()
+        for sender in senders:
+            sender.join()
+
+
 def read(port: int, cookie: str, table: str, readers: int, pause: float, seconds: float) -> tuple[float, float, float]:
     """Readings a second, and the median and 95 % point of what one takes."""
     until = time.monotonic() + seconds
@@ -87,14 +113,16 @@ def main() -> None:
         for count in (1, 2):
             with workers(count) as port:
                 read(port, cookie, table, 8 * count, 0, 12)  # each thread has its first questions behind it
-                for readers, pause in ((1, 0.0), (50, 0.0), (1, 5.0), (50, 5.0)):
-                    rate, middle, late = read(port, cookie, table, readers, pause, seconds)
+                for readers, pause, uploads in ((1, 0.0, 0), (50, 0.0, 0), (1, 5.0, 0), (50, 5.0, 0), (50, 5.0, 8)):
+                    with stalled_uploads(port, cookie, uploads):
+                        rate, middle, late = read(port, cookie, table, readers, pause, seconds)
                     pausing = f"every {pause:g} s" if pause else "without pause"
-                    sys.stdout.write(
-                        f"{count} worker{'s' if count > 1 else ''}, {readers} asking {pausing}: "
-                        f"{rate:.1f} readings/s, median {middle:.2f} s, 95 % {late:.2f} s\n"
+                    beside = f" beside {uploads} stalled uploads" if uploads else ""
+                    print(
+                        f"{count} worker{'s' if count > 1 else ''}, {readers} asking {pausing}{beside}: "
+                        f"{rate:.1f} readings/s, median {middle:.2f} s, 95 % {late:.2f} s",
+                        flush=True,
                     )
-                    sys.stdout.flush()
 
 
 def a_reader_with_a_table() -> tuple[str, str]:

@@ -6,10 +6,14 @@ import json
 import unittest
 from datetime import datetime
 from pathlib import Path
+from unittest.mock import patch
 
 import numpy as np
+import pyarrow as pa
 from heron import intake
 from heron.errors import ChoiceError, ReadError
+from heron.intake import long
+from heron.intake.kinds import ColumnSettings, typed
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
@@ -486,3 +490,39 @@ class HostileFiles(unittest.TestCase):
                     continue
                 after = read(text, **remedy.choices).problems
                 self.assertNotIn((problem.code, problem.symbol), [(left.code, left.symbol) for left in after])
+
+
+class LongColumns(unittest.TestCase):
+    """Columns that are typed without a list of their words are what they are with one."""
+
+    NUMBERS = st.integers(-200, 200).map(str) | st.floats(-1e3, 1e3).map("{:.3f}".format) | st.just("-99.0")
+    DATES = st.dates().map(str) | st.datetimes().map(lambda at: at.isoformat(timespec="seconds"))
+    WORDS = st.sampled_from(["", "", "NA", "n/a", "-", "-99", "-99.00", "?", "NULL", "99", " 7 "])
+    ODD = st.sampled_from(["x", "1,5", "1.5 kg", "<0.5", "007", "1.234,5", "2026-13-01", "1e999", "3.4.2026", "12:00"])
+
+    def assert_same_both_ways(self, cells: list[str], settings: ColumnSettings) -> None:
+        results = []
+        for at_least in (0, 10**9):
+            with patch.object(long, "LONG", at_least):
+                results.append(typed(pa.array(cells, pa.string()), settings))
+        (column, problems), (other, others) = results
+        self.assertEqual(problems, others)
+        for name in ("kind", "levels", "missing_codes", "decimals", "unit"):
+            self.assertEqual(getattr(column, name), getattr(other, name), name)
+        for name in ("numbers", "codes", "reasons"):
+            np.testing.assert_equal(getattr(column, name), getattr(other, name), name)
+
+    @given(
+        cells=st.lists(st.one_of(NUMBERS, NUMBERS, NUMBERS, WORDS), min_size=1, max_size=30)
+        | st.lists(st.one_of(DATES, DATES, DATES, WORDS), min_size=1, max_size=30)
+        | st.lists(st.one_of(NUMBERS, DATES, WORDS, ODD), min_size=1, max_size=12),
+        decimal=st.sampled_from([".", ","]),
+        kind=st.sampled_from([None, None, None, "continuous", "count", "date-time", "ordered", "text"]),
+        codes=st.sampled_from([None, None, (), ("-99",), ("NA", "-99", "99"), ("n/a", "x")]),
+        limited=st.booleans(),
+    )
+    @settings(max_examples=400, deadline=None)
+    def test_any_column(self, cells, decimal, kind, codes, limited):
+        if decimal == ",":
+            cells = [cell.replace(".", ",") for cell in cells]
+        self.assert_same_both_ways(cells, ColumnSettings("a", "a", "", decimal, kind, codes, None, False, limited))

@@ -12,7 +12,7 @@ from contextlib import suppress
 from dataclasses import dataclass
 from threading import Lock
 from time import monotonic
-from typing import Any
+from typing import IO, Any
 from uuid import uuid4
 
 from heron.errors import HeronError, ReadError
@@ -24,6 +24,7 @@ from server.reader.parcel import Parcel, Place, unpack_intake
 Report = Callable[[float], None]
 logger = logging.getLogger(__name__)
 _ENVIRONMENT = {"MALLOC_ARENA_MAX": "1", "ARROW_DEFAULT_MEMORY_POOL": "system", "LC_ALL": "C.UTF-8"}
+_TRIES = 2
 _PATIENCE = 0.3  # seconds between two looks at whether it is still wanted
 
 
@@ -81,18 +82,31 @@ def warm() -> None:
 def _ask(
     said: Mapping[str, Any], pieces: Iterable[bytes], at_most: float | None = None, on_progress: Report | None = None
 ) -> Parcel:
-    ours, theirs = socket.socketpair()
-    with tempfile.TemporaryFile() as source, tempfile.TemporaryFile() as result, ours:
+    with tempfile.TemporaryFile() as source:
         for piece in pieces:
             source.write(piece)
         source.flush()
+        for _ in range(_TRIES):
+            with tempfile.TemporaryFile() as result:
+                told = _answered(said, source, result, at_most, on_progress)
+                if told.keys() & {"ended", "header", "refused", "failed"}:
+                    logger.info("%s %s", said["name"], told)
+                    begin, size = _header(told)
+                    return Parcel(mmap.mmap(result.fileno(), begin + size, prot=mmap.PROT_READ), (begin, size))
+    raise bounds.ended(0)
+
+
+def _answered(
+    said: Mapping[str, Any], source: IO[bytes], result: IO[bytes], at_most: float | None, on_progress: Report | None
+) -> dict[str, Any]:
+    """What was told of one try; nothing of its end where somebody ended whoever tells it."""
+    ours, theirs = socket.socketpair()
+    with ours:
         with theirs:
             _hand_over([source.fileno(), result.fileno(), theirs.fileno()])
-        ours.sendall(json.dumps(said).encode() + b"\n")
-        told = _told(ours, at_most, on_progress)
-        logger.info("%s %s", said["name"], told)
-        begin, size = _header(told)
-        return Parcel(mmap.mmap(result.fileno(), begin + size, prot=mmap.PROT_READ), (begin, size))
+        with suppress(BrokenPipeError, ConnectionResetError):
+            ours.sendall(json.dumps(said).encode() + b"\n")
+        return _told(ours, at_most, on_progress)
 
 
 def _told(channel: socket.socket, at_most: float | None, on_progress: Report | None) -> dict[str, Any]:
@@ -102,7 +116,10 @@ def _told(channel: socket.socket, at_most: float | None, on_progress: Report | N
     channel.settimeout(_PATIENCE)
     while "ended" not in told:
         with suppress(TimeoutError):
-            part = channel.recv(65_536)
+            try:
+                part = channel.recv(65_536)
+            except ConnectionResetError:
+                part = b""
             if not part:  # its guard was ended too
                 break
             *lines, coming = (coming + part).split(b"\n")
@@ -132,7 +149,7 @@ def _header(told: dict[str, Any]) -> Place:
             "unforeseen", f"The file holds something that nobody foresaw, number {number}.",
             remedy="Save its table as delimited text; tell who runs this server the number, which is in its log.",
         )  # fmt: skip
-    raise bounds.ended(told.get("ended", 0))
+    raise bounds.ended(told["ended"])
 
 
 _lock = Lock()

@@ -13,6 +13,7 @@ from django.conf import settings
 from django.http import HttpResponse
 from heron.readings import Cancellation
 
+from server.accounts import rates
 from server.accounts.requests import SignedIn
 from server.caching import Kept
 from server.ledger.request_params import variable_of_request
@@ -59,7 +60,8 @@ def answer_of(
 
         def work() -> bytes:
             cancellation.check()
-            result = compute(cancellation)
+            with rates.long_reading(request, request.user.username):
+                result = compute(cancellation)
             return envelope(result) if binary else json.dumps(plain(result), allow_nan=False).encode()
 
         body = _answers.answer(tag, work)

@@ -4,6 +4,7 @@ import re
 from datetime import timedelta
 from unittest.mock import patch
 
+from django.db import OperationalError
 from django.test import override_settings
 from django.utils import timezone
 from heron import intake, writing
@@ -248,6 +249,18 @@ class Jobs(StudyCase):
         answer = self.client.get(f"/api/jobs/{job.pk}").json()
         self.assertEqual(answer["state"], "failed")
         self.assertIn(re.search("number ([0-9a-f]{8})", answer["problem"])[1], logged.output[0])
+
+    def test_one_whose_database_went_away_is_taken_up_when_it_is_back(self):
+        job = self.start()
+        with patch.object(services.reader, "read", side_effect=OperationalError), self.assertRaises(OperationalError):
+            services.run_storing(job)
+        job.refresh_from_db()
+        self.assertEqual(job.state, "running")
+        self.assertEqual(self.taken_up(), [])
+        self.silent(job)
+        self.assertEqual(self.taken_up(), [job])
+        services.run_storing(job)
+        self.assertEqual(job.state, "done")
 
     def test_a_study_with_a_dead_job_can_be_removed(self):
         job = self.start()

@@ -1,6 +1,7 @@
 """Files are opened apart: what comes back is what the core reads, and what goes wrong stays with the file."""
 
 import os
+import signal
 import subprocess
 import sys
 import threading
@@ -73,26 +74,29 @@ class Reader(TestCase):
         said = subprocess.run([sys.executable, "-c", WHILE_IT_RUNS], capture_output=True, text=True, check=False)
         self.assertEqual(said.stdout.split(), ["OSError", "OSError", "OSError", "MemoryError"], said.stderr)
 
+    def killed(self, standing: int, *, guard: bool) -> intake.Intake:
+        """What is read while the process that reads is killed once, or the guard beside it."""
+
+        def kill() -> None:
+            while not (guards := children(standing)) or not (workers := children(guards[0])):
+                time.sleep(0.01)
+            os.kill(guards[0] if guard else workers[0], signal.SIGKILL)
+
+        killer = threading.Thread(target=kill)
+        killer.start()
+        try:
+            return reader.read([b"a\n", b"1234,\n" * 4_000_000], "a.csv", {})
+        finally:
+            killer.join()
+
     def test_it_dies_alone_and_another_stands_by(self):
         reader.warm()
         standing = asking._standing_by[0]
         self.assertNotIn("HERON", Path(f"/proc/{standing.pid}/environ").read_text())
-        rows = [b"a\n", *[b"%d,\n" % i for i in range(200_000)]] * 20
-        ended = []
-
-        def kill():
-            while not (guards := children(standing.pid)) or not children(guards[0]):
-                time.sleep(0.01)
-            os.kill(children(guards[0])[0], 9)
-            ended.append(True)
-
-        killer = threading.Thread(target=kill)
-        killer.start()
         with self.assertRaises(HeronError) as raised:
-            while not ended:
-                reader.read(rows, "a.csv", {})
+            self.killed(standing.pid, guard=False)
         self.assertEqual(raised.exception.code, "broke-off")
-        killer.join()
+        self.assertEqual(self.killed(standing.pid, guard=True).n, 4_000_000)  # nothing says that it was the file
         standing.kill()
         standing.wait()
         self.assertEqual(reader.read([b"a\n1\n"], "a.csv", {}).n, 1)
@@ -109,7 +113,7 @@ class Reader(TestCase):
                 raise Enough
 
         with self.assertRaises(Enough):
-            reader.read([SMALL.encode() * 200_000], "a.csv", {}, on_progress=stop)
+            reader.read([SMALL.encode() * 20_000], "a.csv", {}, on_progress=stop)
         ends = time.monotonic() + 20
         while children(standing) and time.monotonic() < ends:
             time.sleep(0.02)

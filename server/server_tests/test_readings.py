@@ -9,6 +9,8 @@ import numpy as np
 from django.test import SimpleTestCase
 from heron import density, frequency, intake, limits, normality, summary, thinning
 
+from server.accounts import rates
+from server.accounts.models import Attempt
 from server.problems import Refusal
 from server.readings.answers import envelope, plain
 from server.readings.cancellation import ViewCancellation
@@ -299,3 +301,14 @@ class Split(StudyCase):
         self.assertEqual((classes["below"], classes["above"]), (np.sum(known < 2), np.sum(known > 50)))
         wrong = self.client.get(self.address("classes"), {"variable": "mass", "boundaries": [5, 2]})
         self.assertEqual(wrong.status_code, 422)
+
+    def test_who_has_too_many_long_readings_made_waits_and_keeps_those_that_were(self):
+        with patch.object(rates, "LONG_SECONDS", -1.0):
+            self.reading("spread", "mass", level=0.91)
+        (counted,) = Attempt.objects.filter(kind="long-reading")
+        self.assertEqual(counted.name, self.owner.username)
+        more = [Attempt(kind=counted.kind, name=counted.name, address="") for _ in range(rates.LONG_READING.by_name)]
+        Attempt.objects.bulk_create(more)
+        refused = self.client.get(self.address("spread"), {"variable": "mass", "level": 0.92})
+        self.assertIn("over 5 s", self.assert_problem(refused, 429, "too-often")["problem"])
+        self.reading("spread", "mass", level=0.91)

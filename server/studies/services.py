@@ -14,18 +14,19 @@ from typing import Any
 from uuid import uuid4
 
 from django.conf import settings
-from django.db import DatabaseError, connection, transaction
+from django.db import DatabaseError, InterfaceError, OperationalError, connection, transaction
 from django.db.models import F, QuerySet
 from django.utils import timezone
 from heron import frequency, intake
 from heron.columns import Table as CoreTable
 from heron.errors import HeronError, ReadError
 from heron.ledger import TableState
+from psycopg.errors import DiskFull
 
 from server import reader, room
 from server.accounts.models import User
 from server.accounts.services import refuse_guest, require_account
-from server.problems import Refusal, check_text, oversize
+from server.problems import Refusal, check_text, disk_full, oversize
 from server.studies import selectors, store
 from server.studies.column_summary import summary_of
 from server.studies.models import (
@@ -297,6 +298,11 @@ def _run(job: Job, work: Callable[[Upload], None]) -> None:
         rows = [row + 1 for row in error.rows] if isinstance(error, HeronError) else []
         said = {"problem": error.problem, "remedy": error.remedy, "rows": rows}
         _end(job, Job.State.FAILED, problem=said)
+    except (OperationalError, InterfaceError) as error:
+        if not isinstance(error.__cause__, DiskFull):  # the database is away: the job is taken up when it is back
+            raise
+        full = disk_full()
+        _end(job, Job.State.FAILED, problem={"problem": full.problem, "remedy": full.remedy, "rows": []})
     except Exception:
         number = uuid4().hex[:8]
         said = {"problem": f"The work failed unexpectedly (number {number}); nothing was stored.", "rows": []}

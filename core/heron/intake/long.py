@@ -27,13 +27,14 @@ def numbers_with_codes(
     """(n,) numbers, NaN where a word means missing, (n,) which it is, from 1, and these words; None where `kinds` is to
     look. text: trimmed; given, values: the words and numbers that mean missing, None for the well-known words; wanted:
     whether numbers are expected, however few there are."""
+    as_written = text
     if decimal == ",":
         if pc.any(pc.match_substring(text, ".")).as_py():  # between thousands
             return None
         text = pc.replace_substring(text, ",", ".")
     is_number = pc.match_substring_regex(text, NUMBER)
     numeric = np.asarray(is_number.to_numpy(zero_copy_only=False))
-    coded = _coded(text, ~numeric, given) if wanted or _most(text, numeric) else None
+    coded = _coded(as_written, ~numeric, given) if wanted or _most(text, numeric) else None
     if coded is None:
         return None
     numbers = np.asarray(
@@ -42,7 +43,7 @@ def numbers_with_codes(
     if np.isinf(numbers).any():
         return None
     coded |= np.isin(numbers, list(values))
-    said = _reasons(text, coded)
+    said = _reasons(as_written, coded)
     if said is None:
         return None
     return np.where(coded, np.nan, numbers), *said
