@@ -163,6 +163,16 @@ class BrowserCase(LiveServerTestCase):
                 time.sleep(0.25)
         return holds()
 
+    def stays(self, part: Locator) -> None:
+        """It has stood in one place for a while: whatever the stage still waited for is there."""
+        seen = []
+
+        def still() -> None:
+            seen.append(part.bounding_box())
+            self.assertEqual([seen[-1]] * 4, seen[-4:])
+
+        self.soon(still)
+
     def paste(self, into: Locator, text: str) -> None:
         into.evaluate(
             """(element, text) => {

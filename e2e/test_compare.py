@@ -109,7 +109,10 @@ class Comparing(ComparingCase):
         self.expect_levels("T1", "Second", "T3", side="up")
 
     def rename(self, name: str, words: str) -> Locator:
-        self.groups.locator("[data-level]").filter(has_text=re.compile(f"^{name}$")).dblclick(force=True)
+        label = self.groups.locator("[data-level]").filter(has_text=re.compile(f"^{name}$"))
+        expect(self.picture).to_be_visible()
+        self.stays(label)
+        label.dblclick(force=True)
         box = self.page.get_by_label(f"Name of {name}")
         box.fill(words)
         box.press("Enter")

@@ -28,7 +28,7 @@ BODY_SECONDS = 30  # besides one for each BODY_RATE bytes that have come
 BODY_RATE = 20_000
 _LOOKED_AFTER = 2  # seconds
 _SETTINGS = {
-    "threads": 4, "connection_limit": 1_000, "asyncore_use_poll": True, "channel_timeout": 30,
+    "threads": settings.WEB_THREADS, "connection_limit": 1_000, "asyncore_use_poll": True, "channel_timeout": 30,
     "cleanup_interval": _LOOKED_AFTER, "max_request_header_size": 65_536,
     # A large answer waits on disk for who reads slowly, not in a thread.
     "outbuf_high_watermark": 2**31, "clear_untrusted_proxy_headers": True, "ident": None,

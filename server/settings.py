@@ -26,6 +26,7 @@ COLUMN_CACHE_BYTES = int(os.environ.get("HERON_COLUMN_CACHE_MB", "256")) * 2**20
 # A course that signs up from one address within the hour needs more.
 SIGN_UPS_PER_HOUR = int(os.environ.get("HERON_SIGN_UPS_PER_HOUR", "10"))
 READING_CACHE_BYTES = int(os.environ.get("HERON_READING_CACHE_MB", "64")) * 2**20
+WEB_THREADS = int(os.environ.get("HERON_WEB_THREADS", "4"))  # of each web worker
 PREVIEW_SECONDS = 2.0  # a file that takes longer to be looked at is looked at by the job worker
 STORE_AT_ONCE_BYTES = 4_000_000  # larger files are stored by the job worker
 

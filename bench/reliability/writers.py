@@ -24,7 +24,7 @@ def main() -> None:
         window, said = visitor.twin(), []
         for turn in range(EACH):
             row, revision = number * EACH + turn + 1, window.get(f"/api/tables/{table}").said["revision"]
-            wish = {"rows": [row], "reason": "a trial", "revision": revision}
+            wish = {"kind": "set-aside", "rows": [row], "reason": "a trial", "revision": revision}
             answer = window.post(f"/api/tables/{table}/ledger", wish)
             said.append((answer.status, answer.seconds))
         return said
