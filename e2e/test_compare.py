@@ -110,7 +110,7 @@ class Comparing(ComparingCase):
 
     def rename(self, name: str, words: str) -> Locator:
         label = self.groups.locator("[data-level]").filter(has_text=re.compile(f"^{name}$"))
-        expect(self.picture).to_be_visible()
+        expect(self.groups.get_by_role("application")).to_be_visible()
         self.stays(label)
         label.dblclick(force=True)
         box = self.page.get_by_label(f"Name of {name}")
