@@ -11,6 +11,7 @@ from playwright.sync_api import expect
 from e2e.browser import PASSWORD, BrowserCase
 from server.studies.models import Job, Table
 from server.studies.services import create_study, run_storing
+from server.studies.tasks import look_at_upload
 
 ODD = "bed;mass (g)\n" + "".join(f"{'ab'[i % 2]};{i},5\n" for i in range(1, 30)) + "a;<0,5\nb;<0,5\na;-99\n"
 
@@ -120,6 +121,17 @@ class Bringing(BrowserCase):
         expect(self.page.get_by_role("progressbar")).to_be_visible()
         run_storing(Job.objects.get(state="waiting"))  # as the worker does
         expect(self.sentence).to_contain_text("in Odd one")
+
+    @override_settings(PREVIEW_SECONDS=0.0)
+    def test_a_file_that_takes_long_to_look_at_says_so_and_can_be_stopped(self):
+        self.choose("reef.csv", ODD)
+        expect(self.page.get_by_text("Reading reef.csv …")).to_be_visible()
+        look_at_upload(str(Job.objects.get().pk))
+        expect(self.sentence).to_contain_text("Read reef.csv into My reefs")
+        self.button("Cancel").click()
+        self.choose("reef.csv", ODD)
+        self.button("Stop").click()
+        expect(self.page.get_by_text("Stopped; the file was not read.")).to_be_visible()
 
     def test_a_table_is_removed_only_when_asked_twice(self):
         self.choose("odd_one.csv", ODD)

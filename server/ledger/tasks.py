@@ -36,10 +36,10 @@ def _defer(job: Job) -> None:
         defer_storing(job)
 
 
-@app.periodic(cron="* * * * *")
+@app.periodic(cron="* * * * * */15")  # seconds stand last
 @app.task(name="take-up", queue="imports", queueing_lock="take-up", pass_context=True)
 async def take_up(context: JobContext, timestamp: int) -> None:
-    """Every minute, and so right after a worker starts: what a killed worker left is begun again."""
+    """Every quarter of a minute, and so right after a worker starts: what a killed worker left is begun again."""
     workers = context.app.job_manager
     for stalled in await workers.get_stalled_jobs(seconds_since_heartbeat=SILENT_AFTER.total_seconds()):
         await workers.finish_job(stalled, Status.FAILED, delete_job=True)

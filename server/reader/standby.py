@@ -21,7 +21,7 @@ from server.reader import bounds
 from server.reader.parcel import Packing
 from server.reader.work import WORK
 
-LONGEST_QUESTION = 4_000_000
+LONGEST_QUESTION = 16_000_000
 _BETWEEN_REPORTS = 0.2
 
 

@@ -4,8 +4,8 @@ import os
 import signal
 import subprocess
 import sys
-import threading
 import time
+from contextlib import suppress
 from pathlib import Path
 from unittest import TestCase
 from unittest.mock import patch
@@ -38,8 +38,12 @@ for forbidden in (socket.socket, lambda: open("/etc/hostname"), lambda: os.popen
 
 
 def children(of: int) -> list[int]:
-    listed = subprocess.run(["ps", "--ppid", str(of), "-o", "pid="], capture_output=True, text=True, check=False)
-    return list(map(int, listed.stdout.split()))
+    found = []
+    for stat in Path("/proc").glob("[0-9]*/stat"):
+        with suppress(OSError):  # one that ended just now
+            if int(stat.read_text().rpartition(")")[2].split()[1]) == of:
+                found.append(int(stat.parent.name))
+    return found
 
 
 class Reader(TestCase):
@@ -76,18 +80,19 @@ class Reader(TestCase):
 
     def killed(self, standing: int, *, guard: bool) -> intake.Intake:
         """What is read while the process that reads is killed once, or the guard beside it."""
+        done = []
 
-        def kill() -> None:
-            while not (guards := children(standing)) or not (workers := children(guards[0])):
-                time.sleep(0.01)
-            os.kill(guards[0] if guard else workers[0], signal.SIGKILL)
+        def kill(share: float) -> None:
+            guards = children(standing)
+            workers = children(guards[0]) if guards else []
+            if workers and not done:
+                os.kill(guards[0] if guard else workers[0], signal.SIGKILL)
+                done.append(share)
 
-        killer = threading.Thread(target=kill)
-        killer.start()
         try:
-            return reader.read([b"a\n", b"1234,\n" * 4_000_000], "a.csv", {})
+            return reader.read([b"a\n", b"1234,\n" * 8_000_000], "a.csv", {}, on_progress=kill)
         finally:
-            killer.join()
+            self.assertEqual(len(done), 1)
 
     def test_it_dies_alone_and_another_stands_by(self):
         reader.warm()
@@ -96,7 +101,7 @@ class Reader(TestCase):
         with self.assertRaises(HeronError) as raised:
             self.killed(standing.pid, guard=False)
         self.assertEqual(raised.exception.code, "broke-off")
-        self.assertEqual(self.killed(standing.pid, guard=True).n, 4_000_000)  # nothing says that it was the file
+        self.assertEqual(self.killed(standing.pid, guard=True).n, 8_000_000)  # nothing says that it was the file
         standing.kill()
         standing.wait()
         self.assertEqual(reader.read([b"a\n1\n"], "a.csv", {}).n, 1)

@@ -15,7 +15,7 @@ from server.studies.models import ClassStructure, Job, Piece, SourceFile, Study,
 from server.studies.permissions import visible_studies, visible_to
 from server.studies.snapshots import TableSnapshot
 
-SILENT_AFTER = timedelta(seconds=45)  # whoever is at a job says so every ten
+SILENT_AFTER = timedelta(seconds=35)  # whoever is at a job says so every ten
 
 
 def studies(user: User) -> QuerySet[Study]:
