@@ -28,8 +28,9 @@ ROOT = Path(__file__).resolve().parents[2]
 def reader(port: int, cookie: str, table: str, number: int, pause: float, until: float) -> list[float]:
     """The seconds that each of a reader's questions took; each is a new one, so that no kept answer serves it."""
     connection = HTTPConnection("127.0.0.1", port, timeout=120)
-    rng = np.random.default_rng(number)
+    rng = np.random.default_rng()
     seconds = []
+    time.sleep(pause * rng.random())  # they did not all come at once
     while time.monotonic() < until:
         level = 0.8 + 0.19 * rng.random()
         shape = {"kind": "shape", "table": table, "variable": "size", "level": level}
