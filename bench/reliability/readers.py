@@ -25,7 +25,7 @@ import numpy as np
 ROOT = Path(__file__).resolve().parents[2]
 
 
-def reader(port: int, cookie: str, table: str, number: int, pause: float, until: float) -> list[float]:
+def reader(port: int, cookie: str, table: str, pause: float, until: float) -> list[float]:
     """The seconds that each of a reader's questions took; each is a new one, so that no kept answer serves it."""
     connection = HTTPConnection("127.0.0.1", port, timeout=120)
     rng = np.random.default_rng()
@@ -96,7 +96,7 @@ def read(port: int, cookie: str, table: str, readers: int, pause: float, seconds
     """Readings a second, and the median and 95 % point of what one takes."""
     until = time.monotonic() + seconds
     with ThreadPoolExecutor(readers) as pool:
-        asked = [pool.submit(reader, port, cookie, table, i, pause, until) for i in range(readers)]
+        asked = [pool.submit(reader, port, cookie, table, pause, until) for _ in range(readers)]
     took = np.concatenate([one.result() for one in asked])
     return took.size / seconds, float(np.median(took)), float(np.quantile(took, 0.95))
 
