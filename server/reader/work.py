@@ -38,7 +38,7 @@ def tables(file: IO[bytes], said: dict[str, Any], packing: Packing, report: Repo
     if len(names) > MOST_TABLES:
         raise ReadError(
             "too-many-tables", f"The package holds {len(names)} tables; at most {MOST_TABLES} are opened at once.",
-            remedy="Choose one of them under “sheet” and store it.",
+            remedy="Choose one of them beside “Table of” and store it.",
         )  # fmt: skip
     result = []
     for done, name in enumerate(names, 1):
