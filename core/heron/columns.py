@@ -82,6 +82,17 @@ class Column:
         new_code = np.array([*(place[level] for level in self.levels), -1], dtype=np.int32)
         return replace(self, codes=new_code[self.codes], levels=tuple(levels))
 
+    def rows(self, first: int, end: int) -> "Column":
+        """The rows from one position to before another, as a column of their own."""
+        here = slice(first, end)
+        return replace(
+            self,
+            numbers=None if self.numbers is None else self.numbers[here],
+            codes=None if self.codes is None else self.codes[here],
+            reasons=self.reasons[here],
+            limits=None if self.limits is None else self.limits[here],
+        )
+
     def set_aside(self, positions: NDArray[np.int64]) -> "Column":
         """The same column with some values taken out of the calculations; they count as missing by SET_ASIDE."""
         if positions.size == 0:

@@ -44,6 +44,16 @@ def recipe_of(of: str, way: Mapping[str, Any]) -> dict[str, Any]:
     return {"of": named, "label": "", "unit": "", **way}
 
 
+def by_row(recipe: Recipe) -> bool:
+    """Whether what a recipe makes of a row does not hang on other rows."""
+    match recipe["how"]:
+        case "scale":
+            return rescale.WAYS[recipe["setting"]["way"]].by_row(recipe["setting"])
+        case "expression":
+            return not rescale.parse(recipe["text"]).over_rows
+    return recipe["how"] not in ("percent", "along")
+
+
 def circle(recipes: Recipes, symbol: str) -> tuple[str, ...]:
     """The way from a variable through those it follows from back to itself; empty where there is none."""
     ways: list[tuple[str, ...]] = [(symbol,)]

@@ -1,6 +1,6 @@
 """Row numbers in runs: (first, last), from 1, both ends belong; so that any number of rows costs what it says."""
 
-from bisect import bisect_left
+from bisect import bisect_left, bisect_right
 from collections.abc import Iterable, Sequence
 from itertools import chain, islice
 
@@ -71,6 +71,13 @@ def without(runs: Iterable[Sequence[int]], others: Iterable[Sequence[int]]) -> R
 def up_to(runs: Iterable[Sequence[int]], end: int) -> Runs:
     """The rows of runs that are not beyond an end."""
     return tuple((first, min(last, end)) for first, last in joined(runs) if first <= end)
+
+
+def renumbered(runs: Runs, first: int, last: int) -> Runs:
+    """The rows of ascending runs from one row to another, numbered from 1 again."""
+    begin = bisect_left(runs, first, key=lambda run: run[1])
+    end = bisect_right(runs, last, key=lambda run: run[0])
+    return tuple((max(a, first) - first + 1, min(b, last) - first + 1) for a, b in runs[begin:end])
 
 
 def n_rows_of(runs: Iterable[Sequence[int]]) -> int:

@@ -10,6 +10,7 @@ from numpy.typing import ArrayLike
 from heron.checks import Floats, as_values, choose
 from heron.choices import Choice, by_id
 from heron.errors import InputError
+from heron.ordered import Ordered
 
 Definition = Literal[1, 2, 3, 4, 5, 6, 7, 8, 9, "hinges"]
 DEFINITIONS: tuple[Definition, ...] = (1, 2, 3, 4, 5, 6, 7, 8, 9, "hinges")
@@ -134,8 +135,8 @@ def quantile(
     return float(result) if shares.ndim == 0 else result
 
 
-def of_sorted(ordered: Floats, shares: Floats, definition: Definition) -> Floats:
-    """Quantiles of an ascending array whose arguments are checked already; NaN for an empty one."""
+def of_sorted(ordered: Floats | Ordered, shares: Floats, definition: Definition) -> Floats:
+    """Quantiles of values in ascending order whose arguments are checked already; NaN where there are none."""
     n = ordered.size
     if n == 0:
         return np.full(shares.shape, np.nan)
@@ -157,7 +158,7 @@ def of_sorted(ordered: Floats, shares: Floats, definition: Definition) -> Floats
     return np.where(low == high, low, (1 - part) * low + part * high)
 
 
-def _step_quantile(ordered: Floats, shares: Floats, definition: int | str) -> Floats:
+def _step_quantile(ordered: Floats | Ordered, shares: Floats, definition: int | str) -> Floats:
     """Definitions 1 to 3, discontinuous."""
     n = ordered.size
     depth = n * shares - (0.5 if definition == 3 else 0.0)

@@ -144,6 +144,8 @@ SOURCES: dict[str, str] = {
     "pearson-1900": "Pearson, K. (1900). On the criterion that a given system of deviations from the probable in the "
     "case of a correlated system of variables is such that it can be reasonably supposed to have arisen from random "
     "sampling. Philosophical Magazine 50, 157-175.",
+    "pebay-2008": "Pébay, P. (2008). Formulas for robust, one-pass parallel computation of covariances and "
+    "arbitrary-order statistical moments. Report SAND2008-6212, Sandia National Laboratories.",
     "rosner-1983": "Rosner, B. (1983). Percentage points for a generalized ESD many-outlier procedure. Technometrics "
     "25, 165-172.",
     "rousseeuw-van-driessen-1999": "Rousseeuw, P. J. and Van Driessen, K. (1999). A fast algorithm for the minimum "

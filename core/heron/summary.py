@@ -11,6 +11,8 @@ from scipy import special
 
 from heron.checks import TOO_LARGE_TO_WRITE, Floats, as_values, choose, within
 from heron.errors import InputError
+from heron.moments import Moments, safe_unit
+from heron.ordered import InOrder, Ordered
 from heron.quantiles import DEFINITIONS, Definition, of_sorted
 from heron.results import Result
 
@@ -134,20 +136,27 @@ def summarize(
     (2.0, 1.0)
     """
     checked = as_values(x, weights=weights)
-    choose(quantile_definition, DEFINITIONS, where="quantile_definition")
+    ordered = InOrder(np.sort(checked.values))
+    return summary_of_ordered(ordered, checked.n_missing, quantile_definition, level, trim, true_zero)
+
+
+def summary_of_ordered(
+    ordered: Ordered, n_missing: int, definition: Definition, level: float, trim: float, true_zero: bool
+) -> Summary:
+    """The numbers of values that are known by their order, as `summarize` has them."""
+    choose(definition, DEFINITIONS, where="quantile_definition")
     within(level, above=0, below=1, where="level")
     if not 0 <= trim < 0.5:
         raise InputError("out-of-range", f"trim must be at least 0 and below 0.5; it is {trim:g}.", where="trim")
-    n = checked.n
-    settings = (level, trim, quantile_definition)
+    settings = (level, trim, definition)
+    n = ordered.size
     if n == 0:
-        return _wrap(0, checked.n_missing, {}, np.empty(0), dict.fromkeys(_STATISTICS, "There is no value."), settings)
-    ordered = np.sort(checked.values)
-    largest = max(abs(ordered[0]), abs(ordered[-1]))
-    scale = _power_of_two(largest)
-    result, why = _on_safe_scale(ordered / scale if scale != 1 else ordered, level, trim, quantile_definition)
-    if scale != 1:
-        _rescale(result, scale)
+        return _wrap(0, n_missing, {}, np.empty(0), dict.fromkeys(_STATISTICS, "There is no value."), settings)
+    depth = _median_depth(n, level)
+    cut = cut_of(trim, n)
+    ordered.foresee(np.array(sorted({0, n - 1, cut, n - 1 - cut, *_quartile_ranks(n), *depth.ranks(n)})))
+    result, why = _by_order(ordered, depth, level, trim, definition)
+    _by_moments(ordered, level, result, why)
     _geometric(ordered, level, result, why)
     _ratios(result, why, true_zero)
     if result.get("variance") == 0 and result["sd"] > 0:
@@ -155,7 +164,7 @@ def summarize(
     for name, value in result.items():
         if not math.isfinite(value):
             why[name] = TOO_LARGE_TO_WRITE
-    return _wrap(n, checked.n_missing, result, _modes(ordered), why, settings)
+    return _wrap(n, n_missing, result, ordered.modes(), why, settings)
 
 
 def above_limited(summary: Summary, n_limited: int) -> Summary:
@@ -177,13 +186,6 @@ def above_limited(summary: Summary, n_limited: int) -> Summary:
     return replace(summary, **without, undefined={**summary.undefined, **dict.fromkeys(gone, why)})
 
 
-def _power_of_two(largest: float) -> float:
-    """1, or a power of two near the largest magnitude where sums of squares would overflow or vanish."""
-    if largest == 0 or 1e-60 < largest < 1e75:
-        return 1.0
-    return math.ldexp(1.0, min(max(math.frexp(largest)[1], -1000), 1000))
-
-
 def exponential(power: float) -> float:
     """e to a power; beyond all numbers the largest that there is."""
     return math.exp(min(power, _LARGEST_POWER))
@@ -194,57 +196,88 @@ def cut_of(trim: float, n: int) -> int:
     return min(math.floor(trim * n + 1e-9), (n - 1) // 2)
 
 
-def _on_safe_scale(
-    ordered: Floats, level: float, trim: float, definition: Definition
+@dataclass(frozen=True)
+class _Depth:
+    """Where an interval for the median lies among n values: from the k-th to the k-th from above; None where no k is
+    enough. level: its exact coverage."""
+
+    k: int | None
+    level: float
+
+    def ranks(self, n: int) -> tuple[int, ...]:
+        return () if self.k is None else (self.k - 1, n - self.k)
+
+
+def _median_depth(n: int, level: float) -> _Depth:
+    """The largest k whose coverage 1 - 2 P(B <= k-1), B binomial (n, 1/2), is enough."""
+    # The functions behind scipy's distributions: with many small groups, their checks would take most of the time.
+    k = max(math.ceil(float(special.bdtrik((1 - level) / 2, n, 0.5))) - 2, 0)
+    while 2 * special.bdtr(k, n, 0.5) <= 1 - level:
+        k += 1
+    return _Depth(k, 1 - 2 * float(special.bdtr(k - 1, n, 0.5))) if k >= 1 else _Depth(None, level)
+
+
+def _quartile_ranks(n: int) -> list[int]:
+    """The ranks between which every definition has its quartiles."""
+    around = [math.floor(n * share) + step for share in (0.25, 0.5, 0.75) for step in (-2, -1, 0, 1)]
+    return [min(max(rank, 0), n - 1) for rank in around]
+
+
+def _by_order(
+    ordered: Ordered, depth: _Depth, level: float, trim: float, definition: Definition
 ) -> tuple[dict[str, float], dict[str, str]]:
     n = ordered.size
     result: dict[str, float] = {}
     why: dict[str, str] = {}
-    constant = ordered[0] == ordered[-1]
-    mean = float(ordered[0]) if constant else float(ordered.mean())
-    deviations = ordered - mean
-    if not constant:
-        correction = float(deviations.mean())
-        mean += correction
-        deviations -= correction
+    low, high = ordered[np.array([0, n - 1])].tolist()
     q1, median, q3 = of_sorted(ordered, np.array([0.25, 0.5, 0.75]), definition).tolist()
-    result.update(mean=mean, minimum=float(ordered[0]), maximum=float(ordered[-1]), q1=q1, median=median, q3=q3)
-    result.update(iqr=q3 - q1, range=float(ordered[-1] - ordered[0]), total=float(ordered.sum()))
-    low, high = q1 - _FENCE * (q3 - q1), q3 + _FENCE * (q3 - q1)
-    first, last = int(np.searchsorted(ordered, low)), int(np.searchsorted(ordered, high, side="right")) - 1
-    result.update(fence_low=low, fence_high=high)
-    result.update(whisker_low=float(ordered[min(first, n - 1)]), whisker_high=float(ordered[max(last, 0)]))
-    result["mad"] = 0.5 * _distance(ordered, median, (n + 1) // 2) + 0.5 * _distance(ordered, median, n // 2 + 1)
-    result["mad_scaled"] = result["mad"] * MAD_FACTOR
+    reach = _FENCE * (q3 - q1)
+    result.update(minimum=low, maximum=high, q1=q1, median=median, q3=q3, iqr=q3 - q1, range=high - low)
+    result.update(fence_low=q1 - reach, fence_high=q3 + reach)
     cut = cut_of(trim, n)
-    inner = ordered[cut : n - cut]
-    result["trimmed_mean"] = mean if cut == 0 or constant else float(inner.mean())
-    result["winsorized_mean"] = mean if cut == 0 or constant else float(inner.sum() + cut * (inner[0] + inner[-1])) / n
+    about = ordered.about(q1 - reach, q3 + reach, median, cut)
+    result.update(whisker_low=about.whisker_low, whisker_high=about.whisker_high)
+    result.update(mad=about.mad, mad_scaled=about.mad * MAD_FACTOR)
+    if cut and low != high:
+        first, last = ordered[np.array([cut, n - 1 - cut])].tolist()
+        result["trimmed_mean"] = about.inner_mean
+        result["winsorized_mean"] = about.inner_mean * ((n - 2 * cut) / n) + first * (cut / n) + last * (cut / n)
+    if depth.k is None:
+        for name in ("median_low", "median_high", "median_level"):
+            why[name] = f"At level {level:g} it needs more than {n} values."
+    else:
+        result["median_low"], result["median_high"] = ordered[np.array(depth.ranks(n))].tolist()
+        result["median_level"] = depth.level
+    return result, why
+
+
+def _by_moments(ordered: Ordered, level: float, result: dict[str, float], why: dict[str, str]) -> None:
+    n = ordered.size
+    unit = safe_unit(max(abs(result["minimum"]), abs(result["maximum"])))
+    moments = ordered.moments(unit)
+    mean = moments.mean
+    on_scale = {"mean": mean, "total": moments.total}
     if n == 1:
         for name in ("sd", "se", "mean_low", "mean_high", "sd_low", "sd_high", "variance"):
             why[name] = "It needs at least 2 values; there is 1."
         for name in ("skewness", "skewness_se", "kurtosis", "kurtosis_se"):
             why[name] = f"It needs at least {3 if name.startswith('s') else 4} values; there is 1."
     else:
-        squares = deviations * deviations
-        sd = math.sqrt(float(squares.sum()) / (n - 1))
+        sd = math.sqrt(moments.m2 / (n - 1))
         se = sd / math.sqrt(n)
         half = float(special.stdtrit(n - 1, (1 + level) / 2)) * se
         upper, lower = (2 * float(special.gammaincinv((n - 1) / 2, p)) for p in ((1 + level) / 2, (1 - level) / 2))
-        result.update(sd=sd, variance=sd * sd, se=se, mean_low=mean - half, mean_high=mean + half)
-        result.update(sd_low=sd * math.sqrt((n - 1) / upper), sd_high=sd * math.sqrt((n - 1) / lower))
-        _shape(deviations, squares, sd, result, why)
-    _median_interval(ordered, level, result, why)
-    return result, why
+        on_scale.update(sd=sd, se=se, mean_low=mean - half, mean_high=mean + half)
+        on_scale.update(sd_low=sd * math.sqrt((n - 1) / upper), sd_high=sd * math.sqrt((n - 1) / lower))
+        result["variance"] = sd * sd * unit * unit
+        _shape(moments, sd, result, why)
+    result.update({name: value * unit for name, value in on_scale.items()})
+    for name in ("trimmed_mean", "winsorized_mean"):
+        result.setdefault(name, result["mean"])
 
 
-def _distance(ordered: Floats, centre: float, k: int) -> float:
-    """The k-th smallest distance from a centre: the k nearest values stand together, so the best window is sought."""
-    return float(np.maximum(centre - ordered[: ordered.size - k + 1], ordered[k - 1 :] - centre).min())
-
-
-def _shape(deviations: Floats, squares: Floats, sd: float, result: dict[str, float], why: dict[str, str]) -> None:
-    n = deviations.size
+def _shape(moments: Moments, sd: float, result: dict[str, float], why: dict[str, str]) -> None:
+    n = moments.n
     if n >= 3:
         result["skewness_se"] = math.sqrt(6 * n * (n - 1) / ((n - 2) * (n + 1) * (n + 3)))
     if n >= 4:
@@ -256,60 +289,31 @@ def _shape(deviations: Floats, squares: Floats, sd: float, result: dict[str, flo
             why[name] = "All values are the same."
     if sd == 0 or n < 3:
         return
-    variance = float(squares.mean())
-    g1 = float(np.dot(squares, deviations)) / n / variance**1.5
-    result["skewness"] = g1 * math.sqrt(n * (n - 1)) / (n - 2)
+    variance = moments.m2 / n
+    result["skewness"] = moments.m3 / n / variance**1.5 * math.sqrt(n * (n - 1)) / (n - 2)
     if n >= 4:
-        g2 = float(np.dot(squares, squares)) / n / variance**2 - 3
+        g2 = moments.m4 / n / variance**2 - 3
         result["kurtosis"] = (n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * g2 + 6)
 
 
-def _median_interval(ordered: Floats, level: float, result: dict[str, float], why: dict[str, str]) -> None:
-    """x(k) to x(n+1-k) with the largest k whose coverage 1 - 2 P(B <= k-1), B binomial (n, 1/2), is enough."""
+def _geometric(ordered: Ordered, level: float, result: dict[str, float], why: dict[str, str]) -> None:
     n = ordered.size
-    # The functions behind scipy's distributions: with many small groups, their checks would take most of the time.
-    k = max(math.ceil(float(special.bdtrik((1 - level) / 2, n, 0.5))) - 2, 0)
-    while 2 * special.bdtr(k, n, 0.5) <= 1 - level:
-        k += 1
-    if k < 1:
-        for name in ("median_low", "median_high", "median_level"):
-            why[name] = f"At level {level:g} it needs more than {n} values."
-        return
-    result["median_low"], result["median_high"] = float(ordered[k - 1]), float(ordered[n - k])
-    result["median_level"] = 1 - 2 * float(special.bdtr(k - 1, n, 0.5))
-
-
-_UNITLESS = {"skewness", "skewness_se", "kurtosis", "kurtosis_se", "median_level"}
-
-
-def _rescale(result: dict[str, float], scale: float) -> None:
-    for name in result:
-        if name == "variance":
-            result[name] = result[name] * scale * scale
-        elif name not in _UNITLESS:
-            result[name] *= scale
-
-
-def _geometric(ordered: Floats, level: float, result: dict[str, float], why: dict[str, str]) -> None:
-    n = ordered.size
-    if ordered[0] <= 0:
-        count = int(np.searchsorted(ordered, 0.0, side="right"))
-        reason = f"It needs values above 0; {count} of {n} are not."
+    if result["minimum"] <= 0:
+        reason = f"It needs values above 0; {ordered.n_to(0.0)} of {n} are not."
         why.update(dict.fromkeys(("geometric_mean", "geometric_sd", "geometric_low", "geometric_high"), reason))
         return
-    if ordered[0] == ordered[-1]:
-        result["geometric_mean"] = float(ordered[0])
-        mean, spread = math.log(ordered[0]), 0.0
+    if result["minimum"] == result["maximum"]:
+        result["geometric_mean"] = result["minimum"]
+        mean, squares = math.log(result["minimum"]), 0.0
     else:
-        logs = np.log(ordered)
-        mean = float(logs.mean())
-        logs -= mean
-        spread = math.sqrt(float(np.dot(logs, logs)) / (n - 1))
+        logs = ordered.log_moments()
+        mean, squares = logs.mean, logs.m2
         result["geometric_mean"] = math.exp(mean)
     if n == 1:
         reason = "It needs at least 2 values; there is 1."
         why.update(dict.fromkeys(("geometric_sd", "geometric_low", "geometric_high"), reason))
         return
+    spread = math.sqrt(squares / (n - 1))
     half = float(special.stdtrit(n - 1, (1 + level) / 2)) * spread / math.sqrt(n)
     for name, power in (
         ("geometric_sd", spread),
@@ -330,15 +334,6 @@ def _ratios(result: dict[str, float], why: dict[str, str], true_zero: bool) -> N
         result["cv"] = result["sd"] / result["mean"]
 
 
-def _modes(ordered: Floats) -> Floats:
-    new = ordered[1:] != ordered[:-1]
-    if new.all():
-        return np.empty(0)
-    starts = np.flatnonzero(np.concatenate(([True], new)))
-    lengths = np.diff(np.append(starts, ordered.size))
-    return np.asarray(ordered[starts[lengths == lengths.max()]], dtype=np.float64)
-
-
 _STATISTICS = tuple(
     name
     for name in Summary.__dataclass_fields__
@@ -350,19 +345,22 @@ def _wrap(
     n: int,
     n_missing: int,
     result: dict[str, float],
-    modes: Floats,
+    modes: Floats | None,
     why: dict[str, str],
     settings: tuple[float, float, Definition],
 ) -> Summary:
     level, trim, definition = settings
     values = {name: None if name in why else result[name] for name in _STATISTICS}
+    undefined = {name: why[name] for name in _STATISTICS if name in why}
+    if modes is None:
+        undefined["modes"] = "It is not looked for among so many different values."
     return Summary(
         n=n,
         n_missing=n_missing,
-        modes=modes,
+        modes=np.empty(0) if modes is None else modes,
         level=level,
         trim=trim,
         quantile_definition=definition,
-        undefined={name: why[name] for name in _STATISTICS if name in why},
+        undefined=undefined,
         **values,
     )

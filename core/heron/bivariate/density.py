@@ -11,6 +11,7 @@ from numpy.typing import ArrayLike
 from heron.checks import Floats, Ints, choose, same_length
 from heron.density.bandwidths import bandwidth_of
 from heron.errors import InputError
+from heron.ordered import InOrder
 from heron.results import Result
 
 WidthRule = Literal["normal-reference", "plug-in"]
@@ -135,7 +136,7 @@ def pair_density(
 
 def _plug_in(values: Floats) -> float:
     ordered = np.sort(values)
-    width = bandwidth_of(ordered, float(ordered[0]), float(ordered[-1]), "plug-in")[0]
+    width = bandwidth_of(InOrder(ordered), float(ordered[0]), float(ordered[-1]), "plug-in")[0]
     return width * math.pow(values.size, 1 / 30)
 
 

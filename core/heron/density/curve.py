@@ -9,6 +9,7 @@ from heron.checks import Checked, Floats, Ints, as_values, choose
 from heron.density.bandwidths import BandwidthRule, bandwidth_of
 from heron.density.kernels import KERNELS, Kernel, KernelChoice
 from heron.errors import InputError
+from heron.ordered import InOrder, Ordered, ends
 from heron.results import Result
 
 DIRECT_SUM_UP_TO = 2_000
@@ -91,14 +92,32 @@ def kernel_density(
     0.3989
     """
     checked = as_values(x, weights=weights)
+    if checked.n:
+        _check_bounds(checked, lower, upper)
+    # Sorted for the quartiles; and in order the bins are filled faster.
+    return density_of_ordered(
+        InOrder(np.sort(checked.values)), checked.n_missing, bandwidth=bandwidth, kernel=kernel, points=points,
+        lower=lower, upper=upper,
+    )  # fmt: skip
+
+
+def density_of_ordered(
+    values: Ordered,
+    n_missing: int,
+    *,
+    bandwidth: float | BandwidthRule = "silverman",
+    kernel: Kernel = "gaussian",
+    points: int = 512,
+    lower: float | None = None,
+    upper: float | None = None,
+) -> Density:
+    """The density of values known by their order, as `kernel_density` has it; none of them lies beyond the bounds."""
     shape = KERNELS[choose(kernel, KERNELS, where="kernel")]
     if not 2 <= points <= 65_536:
         raise InputError("out-of-range", f"points must be from 2 to 65536; it is {points}.", where="points")
-    if checked.n == 0:
+    if values.size == 0:
         raise InputError("no-values", "A density needs at least 1 value; there is none.", where="x")
-    _check_bounds(checked, lower, upper)
-    values = np.sort(checked.values)  # for the quartiles, and in order the bins are filled faster
-    low, high = float(values[0]), float(values[-1])
+    low, high = ends(values)
     if high / 2 - low / 2 > 1e300 or 0 < high / 2 - low / 2 < 1e-290:
         raise InputError(
             "range-extreme",
@@ -111,10 +130,10 @@ def kernel_density(
     stop = high + 3.5 * width if upper is None else min(upper, high + 3.5 * width)
     grid = np.linspace(start, stop, points)
     if values.size <= DIRECT_SUM_UP_TO:
-        nodes, masses = values, np.full(values.size, 1 / values.size)
+        nodes, masses = values[np.arange(values.size)], np.full(values.size, 1 / values.size)
         summed = _direct
     else:
-        nodes, masses = _bin(values, low, width / shape.bins)
+        nodes, masses = values.binned(low, width / shape.bins)
         summed = _windowed
     density = summed(grid, nodes, masses, width, shape)
     # A bound beyond the curve's own ends has nothing to turn back.
@@ -129,8 +148,8 @@ def kernel_density(
         rule,
         kernel,
         float(grid[density.argmax()]),
-        checked.n,
-        checked.n_missing,
+        values.size,
+        n_missing,
         cautions,
     )
 
@@ -199,22 +218,6 @@ def _direct(grid: Floats, nodes: Floats, masses: Floats, width: float, shape: Ke
     with np.errstate(over="ignore"):  # what lies so far away that its square overflows has no height
         heights = shape.height((grid[:, None] - nodes[None, :]) / width)
     return heights @ masses / width
-
-
-def _bin(ordered: Floats, low: float, bin_width: float) -> tuple[Floats, Floats]:
-    """Occupied nodes, ascending, and the share of the ascending values that linear binning gives to each."""
-    part = ordered - low
-    part /= bin_width
-    node = part.astype(np.int64)
-    part -= node
-    starts = np.flatnonzero(np.concatenate(([True], node[1:] != node[:-1])))
-    below = node[starts]
-    to_above = np.add.reduceat(part, starts)
-    occupied = np.unique(np.concatenate((below, below + 1)))
-    mass = np.zeros(occupied.size)
-    mass[np.searchsorted(occupied, below)] = np.diff(np.append(starts, ordered.size)) - to_above
-    mass[np.searchsorted(occupied, below + 1)] += to_above
-    return np.asarray(low + occupied * bin_width, dtype=np.float64), mass / ordered.size
 
 
 def _windowed(grid: Floats, nodes: Floats, masses: Floats, width: float, shape: KernelChoice) -> Floats:

@@ -12,6 +12,7 @@ from heron.checks import Floats, Ints, as_values, choose, same_length, to_the_la
 from heron.errors import InputError
 from heron.frequency.rules import CLASS_RULES, USUAL, ClassRule
 from heron.grouping import By, groups_of
+from heron.ordered import InOrder, Ordered, ends
 from heron.results import Result
 
 MOST_CLASSES = 512
@@ -134,6 +135,26 @@ def classify(
     [1, 3, 0, 1]
     """
     checked = as_values(x, weights=weights)
+    return classes_of_ordered(
+        InOrder(np.sort(checked.values)), checked.n_missing, rule=rule, count=count, width=width,
+        boundaries=boundaries, start=start, closed=closed, rounding=rounding, step=step,
+    )  # fmt: skip
+
+
+def classes_of_ordered(
+    ordered: Ordered,
+    n_missing: int,
+    *,
+    rule: ClassRule | None = None,
+    count: int | None = None,
+    width: float | None = None,
+    boundaries: ArrayLike | None = None,
+    start: float | None = None,
+    closed: Literal["left", "right"] = "left",
+    rounding: Literal["nice", "exact"] = "nice",
+    step: float | None = None,
+) -> Classes:
+    """The classes of values that are known by their order, as `classify` has them."""
     choose(closed, ("left", "right"), where="closed")
     choose(rounding, ("nice", "exact"), where="rounding")
     given = [name for name, setting in (("rule", rule), ("count", count), ("width", width)) if setting is not None]
@@ -145,7 +166,6 @@ def classify(
             where=given[0],
             remedy="Keep one of them.",
         )
-    ordered = np.sort(checked.values)
     if boundaries is not None:
         edges, name = _checked_boundaries(boundaries), "boundaries"
     elif ordered.size == 0:
@@ -153,7 +173,7 @@ def classify(
     else:
         with np.errstate(over="ignore"):  # boundaries beyond the largest number are clipped to it
             edges, name = _edges(ordered, rule, count, width, start, rounding, step)
-    return _count(ordered, edges, name, closed, checked.n_missing)
+    return _count(ordered, edges, name, closed, n_missing)
 
 
 @dataclass(frozen=True)
@@ -177,21 +197,22 @@ def usual(x: ArrayLike, *, kind: str, decimals: int | None) -> Usual:
     for no wider classes.
     """
     values = np.asarray(x, dtype=np.float64)
-    values = values[np.isfinite(values)]
+    return usual_of_ordered(InOrder(np.sort(values[np.isfinite(values)])), kind=kind, decimals=decimals)
+
+
+def usual_of_ordered(ordered: Ordered, *, kind: str, decimals: int | None) -> Usual:
+    """How the classes of values are cut that are known by their order, as `usual` says."""
     counted = kind in ("count", "ordered")
     step = 10.0**-decimals if decimals is not None and decimals < 13 else 1.0 if counted else None
-    if kind not in ("continuous", "count", "ordered") or step is None or values.size == 0:
+    if kind not in ("continuous", "count", "ordered") or step is None or ordered.size == 0:
         return Usual(USUAL, None)
-    with np.errstate(over="ignore", invalid="ignore"):
-        steps = values / step
-        if not np.all(np.abs(steps - np.rint(steps)) < 1e-6):
-            return Usual(USUAL, None)
-    low, high = float(values.min()), float(values.max())
+    if not ordered.in_steps(step):
+        return Usual(USUAL, None)
+    low, high = ends(ordered)
     if step == 1.0 and high - low <= _MOST_VALUES:
-        seen = np.count_nonzero(np.bincount(np.rint(values - low).astype(np.int64)))
-        if seen <= _MOST_VALUES and (
-            counted or low == high or _nice(CLASS_RULES[USUAL].width(np.sort(values))[0], 1.0) == 1
-        ):
+        between = ordered.reached([whole - 0.5 for whole in range(round(low), round(high) + 2)], right=False)
+        seen = np.count_nonzero(np.diff(between))
+        if seen <= _MOST_VALUES and (counted or low == high or _nice(CLASS_RULES[USUAL].width(ordered)[0], 1.0) == 1):
             return Usual("integers", step)
     return Usual(USUAL, step)
 
@@ -418,7 +439,7 @@ def _checked_boundaries(boundaries: ArrayLike) -> Floats:
 
 
 def _edges(
-    ordered: Floats,
+    ordered: Ordered,
     rule: ClassRule | None,
     count: int | None,
     width: float | None,
@@ -426,7 +447,7 @@ def _edges(
     rounding: Literal["nice", "exact"],
     step: float | None,
 ) -> tuple[Floats, str]:
-    low, high = float(ordered[0]), float(ordered[-1])
+    low, high = ends(ordered)
     if width is not None:
         within(width, above=0, below=math.inf, where="width")
         return _from_width(width, low, high, start, "width")
@@ -576,13 +597,14 @@ def _around(value: float) -> Floats:
     return np.array([max(value - half, -limit), min(value + half, limit)])
 
 
-def _count(ordered: Floats, edges: Floats, rule: str, closed: Literal["left", "right"], n_missing: int) -> Classes:
-    side: Literal["left", "right"] = "left" if closed == "left" else "right"
-    reached = np.searchsorted(ordered, edges, side=side)
+def _count(ordered: Ordered, edges: Floats, rule: str, closed: Literal["left", "right"], n_missing: int) -> Classes:
+    # The last class, or the first, holds both its ends: its outer one is read with the next number beyond it.
+    outer = edges.copy()
     if closed == "left":
-        reached[-1] = np.searchsorted(ordered, edges[-1], side="right")
+        outer[-1] = np.nextafter(edges[-1], math.inf)
     else:
-        reached[0] = np.searchsorted(ordered, edges[0], side="left")
+        outer[0] = np.nextafter(edges[0], -math.inf)
+    reached = ordered.reached(outer, right=closed == "right")
     counts = np.diff(reached)
     inside = int(counts.sum())
     share = counts / max(inside, 1)

@@ -7,8 +7,8 @@ from typing import Literal
 
 import numpy as np
 
-from heron.checks import Floats
 from heron.choices import Choice, by_id
+from heron.ordered import Ordered, ends, sd_of
 from heron.quantiles import of_sorted
 
 ClassRule = Literal["freedman-diaconis", "scott", "sturges", "square-root", "integers"]
@@ -17,22 +17,23 @@ USUAL: ClassRule = "freedman-diaconis"
 
 @dataclass(frozen=True, kw_only=True)
 class ClassChoice(Choice):
-    """A rule. width: of a class of ascending values that are not all the same, and the rule that was used in the
+    """A rule. width: of a class of values in order that are not all the same, and the rule that was used in the
     end."""
 
-    width: Callable[[Floats], tuple[float, str]]
+    width: Callable[[Ordered], tuple[float, str]]
 
 
-def _half_range(ordered: Floats) -> float:
+def _half_range(ordered: Ordered) -> float:
     """Halves, so that the range of values near +-1e308 does not overflow."""
-    return float(ordered[-1] / 2 - ordered[0] / 2)
+    low, high = ends(ordered)
+    return high / 2 - low / 2
 
 
 def _sturges_classes(n: int) -> int:
     return math.ceil(math.log2(n)) + 1
 
 
-def _freedman_diaconis(ordered: Floats) -> tuple[float, str]:
+def _freedman_diaconis(ordered: Ordered) -> tuple[float, str]:
     q1, q3 = of_sorted(ordered, np.array([0.25, 0.75]), 7)
     half_range = _half_range(ordered)
     if q3 > q1:
@@ -40,17 +41,15 @@ def _freedman_diaconis(ordered: Floats) -> tuple[float, str]:
     return half_range / _sturges_classes(ordered.size) * 2, "freedman-diaconis: the IQR is 0, so sturges"
 
 
-def _scott(ordered: Floats) -> tuple[float, str]:
-    half_range = _half_range(ordered)
-    spread = float(np.std(ordered / half_range, ddof=1))
-    return 3.49 * spread * ordered.size ** (-1 / 3) * half_range, "scott"
+def _scott(ordered: Ordered) -> tuple[float, str]:
+    return 3.49 * sd_of(ordered) * ordered.size ** (-1 / 3), "scott"
 
 
-def _sturges(ordered: Floats) -> tuple[float, str]:
+def _sturges(ordered: Ordered) -> tuple[float, str]:
     return _half_range(ordered) / _sturges_classes(ordered.size) * 2, "sturges"
 
 
-def _square_root(ordered: Floats) -> tuple[float, str]:
+def _square_root(ordered: Ordered) -> tuple[float, str]:
     return _half_range(ordered) / math.ceil(math.sqrt(ordered.size)) * 2, "square-root"
 
 

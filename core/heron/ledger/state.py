@@ -15,10 +15,10 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heron.columns import Column, Table
-from heron.derived import compute_derived, in_order, sources_of, title_of
+from heron.derived import by_row, compute_derived, in_order, sources_of, title_of
 from heron.errors import HeronError, InputError
 from heron.ledger.decisions import Decision, decisions_in_force, moved_recipe
-from heron.numbering import Moves, Runs, as_text, from_runs, from_text, joined, moved, without
+from heron.numbering import Moves, Runs, as_text, from_runs, from_text, joined, moved, renumbered, without
 from heron.variables import SHAPING, apply_corrections, apply_description, labels_of
 
 View = Literal["imported", "described", "active"]
@@ -50,13 +50,48 @@ class Imports:
         """The column of a key, from an earlier question or else computed."""
         return compute()
 
+    def bounds(self, version: int) -> Sequence[int]:
+        """Where the parts begin in which a long version is looked at, and where the last ends: positions of rows."""
+        return (0,)
+
+    def part(self, version: int, symbol: str, number: int) -> Column:
+        """A column's rows in one of these parts."""
+        raise KeyError(symbol)
+
+
+class PartOfImports(Imports):
+    """One part of each version of a table, as a table of its own."""
+
+    def __init__(self, whole: Imports, number: int) -> None:
+        self._whole = whole
+        self._number = number
+
+    def symbols(self, version: int) -> Collection[str]:
+        return self._whole.symbols(version)
+
+    def described(self, version: int) -> Descriptions:
+        return self._whole.described(version)
+
+    def identity(self, version: int, symbol: str) -> str:
+        return f"{self._whole.identity(version, symbol)} part {self._number}"
+
+    def column(self, version: int, symbol: str) -> Column:
+        return self._whole.part(version, symbol, self._number)
+
 
 class TablesAsImports(Imports):
-    """Tables in memory as the import versions of one."""
+    """Tables in memory as the import versions of one. bounds: of the parts in which they are looked at."""
 
-    def __init__(self, *tables: Table) -> None:
+    def __init__(self, *tables: Table, bounds: Sequence[int] = ()) -> None:
         self._tables = tables
+        self._bounds = bounds
         self._columns: dict[str, Column] = {}
+
+    def bounds(self, version: int) -> Sequence[int]:
+        return self._bounds or (0, self._tables[version].n_rows)
+
+    def part(self, version: int, symbol: str, number: int) -> Column:
+        return self.column(version, symbol).rows(*self.bounds(version)[number : number + 2])
 
     def symbols(self, version: int) -> Collection[str]:
         return list(self._tables[version].columns)
@@ -128,6 +163,43 @@ class TableState:
                 "no-level", f"{column.label} has no level {level}.", where="only", remedy="Choose another."
             )
         return replace(self, level=(by, level))
+
+    @property
+    def bounds(self) -> Sequence[int]:
+        """Where the parts begin in which a long table is looked at, and where the last ends."""
+        return self.imports.bounds(self.import_version)
+
+    def part(self, number: int) -> "TableState":
+        """The state of the rows of one part, numbered from 1 again; columns are then those rows of the whole's, and
+        their keys hang on nothing that is said of other rows."""
+        first, end = self.bounds[number : number + 2]
+        moves = ((first + 1, end, 1),)
+        return replace(
+            self,
+            aside={symbol: renumbered(runs, first + 1, end) for symbol, runs in self.aside.items()},
+            corrected={
+                symbol: {row - first: text for row, text in cells.items() if first < row <= end}
+                for symbol, cells in self.corrected.items()
+            },
+            derived={symbol: moved_recipe(recipe, moves) for symbol, recipe in self.derived.items()},
+            kept={},
+            imports=PartOfImports(self.imports, number),
+        )
+
+    def check_by_row(self, symbol: str) -> None:
+        """Refuse, by an InputError, a derived variable whose values hang on other rows too."""
+        recipe = self.derived.get(symbol)
+        if recipe is None:
+            return
+        if not by_row(recipe):
+            raise InputError(
+                "all-rows-at-once",
+                f"{recipe.get('label') or symbol} is made of all rows at once, which a table this long does not allow.",
+                where="variable",
+                remedy="Make it of each row alone, or choose another variable.",
+            )
+        for source in sources_of(recipe):
+            self.check_by_row(source)
 
     @cached_property
     def shown(self) -> NDArray[np.bool_] | None:

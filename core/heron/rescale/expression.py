@@ -32,6 +32,17 @@ class Expression:
     symbols: tuple[str, ...]
     tree: ast.expr
 
+    @property
+    def over_rows(self) -> bool:
+        """Whether it asks for a number of all rows, so that what it gives for one hangs on the others."""
+        return any(
+            isinstance(node, ast.Call)
+            and isinstance(node.func, ast.Name)
+            and node.func.id in _OVER_ROWS
+            and len(node.args) == 1
+            for node in ast.walk(self.tree)
+        )
+
 
 class _Wrong(Exception):
     """What is wrong, and where: the place of the character from 0."""
@@ -353,6 +364,7 @@ def _largest(pick: Callable[[Floats], float]) -> Callable[[Value], Value]:
     return _over(lambda known: float(pick(known)))
 
 
+_OVER_ROWS = ("min", "max", "mean", "median", "sd", "rank")
 _FUNCTIONS: dict[str, Callable[[Value], Value]] = {
     "ln": np.log,
     "log10": np.log10,

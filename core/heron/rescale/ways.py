@@ -34,7 +34,8 @@ class Rescaled(Result, columns=("values",)):
 class WayChoice(Choice):
     """A transformation. forward: values to values; takes: which values it can take; why: in words why not the others;
     ways_out: what can be done about them; inverse: back, None where there is none; title, unit: the words for the new
-    variable's label and unit, from the variable's own; check: of its setting."""
+    variable's label and unit, from the variable's own; check: of its setting; by_row: whether what becomes of a value
+    does not hang on the others."""
 
     forward: Callable[[Floats, Setting], Floats]
     title: Callable[[str, Setting], str]
@@ -44,6 +45,7 @@ class WayChoice(Choice):
     ways_out: tuple[str, ...] = ()
     inverse: Callable[[Floats, Setting], Floats] | None = None
     check: Callable[[Setting], None] | None = None
+    by_row: Callable[[Setting], bool] = lambda setting: True
 
 
 def transform(x: ArrayLike, setting: Setting) -> Rescaled:
@@ -286,6 +288,10 @@ def _same(unit: str, s: Setting) -> str:
     return unit
 
 
+def _never(s: Setting) -> bool:
+    return False
+
+
 def _none(unit: str, s: Setting) -> str:
     return ""
 
@@ -375,6 +381,7 @@ WAYS: dict[str, WayChoice] = by_id(
             methods="logits of shares were taken",
             rank=5,
             forward=_logit,
+            by_row=lambda s: not s.get("squeeze"),
             title=_named("logit of"),
             unit=_none,
             takes=_logit_takes,
@@ -409,6 +416,7 @@ WAYS: dict[str, WayChoice] = by_id(
             forward=_z,
             title=_named("z of"),
             unit=lambda unit, s: "SD",
+            by_row=_never,
             why=_NO_Z,
         ),
         WayChoice(
@@ -422,6 +430,7 @@ WAYS: dict[str, WayChoice] = by_id(
             forward=_robust_z,
             title=_named("robust z of"),
             unit=lambda unit, s: "scaled MAD",
+            by_row=_never,
         ),
         WayChoice(
             id="rank",
@@ -434,6 +443,7 @@ WAYS: dict[str, WayChoice] = by_id(
             forward=lambda x, s: np.asarray(stats.rankdata(x)),
             title=_named("rank of"),
             unit=_none,
+            by_row=_never,
         ),
         WayChoice(
             id="normal-score",
@@ -447,6 +457,7 @@ WAYS: dict[str, WayChoice] = by_id(
             forward=_normal_scores,
             title=_named("normal score of"),
             unit=_none,
+            by_row=_never,
         ),
         WayChoice(
             id="centre",
@@ -459,6 +470,7 @@ WAYS: dict[str, WayChoice] = by_id(
             forward=_centre,
             title=_centre_label,
             unit=_same,
+            by_row=lambda s: s.get("at", "mean") not in ("mean", "median"),
         ),
     )
 )

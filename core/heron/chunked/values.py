@@ -1,0 +1,317 @@
+"""The values of a variable of a long table, known by their order as if they were sorted."""
+
+import math
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+from numpy.typing import NDArray
+
+from heron.checks import Floats, Ints
+from heron.chunked.looks import Chunks, Of, Part
+from heron.chunked.order import FIRST_BITS, WHOLE, Bins, Finer, Gathered, back, bins_of, ends_of, joined_bins
+from heron.moments import NO_MOMENTS, Moments, joined, moments_of, safe_unit
+from heron.ordered import About
+
+MOST_DISTINCT = 65_536
+_TRIED = 8_192
+_GATHERED = 2**18  # values that are brought together whatever share they are
+
+
+@dataclass(frozen=True)
+class Distinct:
+    """Different values, ascending, and how often each occurs."""
+
+    values: Floats
+    counts: Ints
+
+
+NO_VALUES = Distinct(np.empty(0), np.empty(0, dtype=np.int64))
+
+
+@dataclass(frozen=True)
+class Basis:
+    """What most questions about n values rest on.
+
+    moments: in a unit safe for them; logs: of their natural logarithms, None where one is not above 0; n_to_zero: how
+    many are not; bins: by their first bits; distinct: None where more than 65,536 values differ.
+    """
+
+    moments: Moments
+    logs: Moments | None
+    low: float
+    high: float
+    n_to_zero: int
+    bins: Bins
+    distinct: Distinct | None
+
+
+@dataclass(frozen=True)
+class Basics:
+    """The look at what most questions rest on."""
+
+    of: Of
+
+    @property
+    def symbols(self) -> tuple[str, ...]:
+        return self.of.symbols
+
+    def partial(self, part: Part) -> Basis:
+        values = part.values(self.of)
+        if values.size == 0:
+            nothing = np.empty(0, dtype=np.int64)
+            return Basis(NO_MOMENTS, NO_MOMENTS, math.inf, -math.inf, 0, Bins(nothing, nothing), NO_VALUES)
+        low, high = float(values.min()), float(values.max())
+        unit = safe_unit(max(abs(low), abs(high)))
+        return Basis(
+            moments_of(values if unit == 1 else values / unit, unit),
+            moments_of(np.log(values), 1.0) if low > 0 else None,
+            low,
+            high,
+            0 if low > 0 else int(np.count_nonzero(values <= 0)),
+            bins_of(values),
+            _distinct(values),
+        )
+
+    def merge(self, records: Sequence[Basis]) -> Basis:
+        if len(records) == 1:
+            return records[0]
+        logs = [record.logs for record in records if record.logs is not None]
+        return Basis(
+            joined([record.moments for record in records]),
+            joined(logs) if len(logs) == len(records) else None,
+            min(record.low for record in records),
+            max(record.high for record in records),
+            sum(record.n_to_zero for record in records),
+            joined_bins([record.bins for record in records]),
+            _joined_distinct([record.distinct for record in records]),
+        )
+
+
+def _distinct(values: Floats) -> Distinct | None:
+    """None where there are too many; a few of very many tell that."""
+    if values.size > MOST_DISTINCT:
+        tried = values[:: values.size // _TRIED]
+        if np.unique(tried).size > 0.97 * tried.size:
+            return None
+    distinct, counts = np.unique(values + 0.0, return_counts=True)
+    return Distinct(distinct, counts) if distinct.size <= MOST_DISTINCT else None
+
+
+def _joined_distinct(parts: Sequence[Distinct | None]) -> Distinct | None:
+    held = [part for part in parts if part is not None]
+    if len(held) < len(parts):
+        return None
+    values, place = np.unique(np.concatenate([part.values for part in held]), return_inverse=True)
+    if values.size > MOST_DISTINCT:
+        return None
+    counts = np.zeros(values.size, dtype=np.int64)
+    np.add.at(counts, place, np.concatenate([part.counts for part in held]))
+    return Distinct(values, counts)
+
+
+@dataclass(frozen=True)
+class End:
+    """The outermost values that are not beyond two limits, and the sum of all where those beyond two others stand at
+    these."""
+
+    first: float
+    last: float
+    pulled_in: float
+
+
+@dataclass(frozen=True)
+class Ends:
+    """A look at what lies not beyond two limits, and at the sum with all pulled in to two others, in a unit."""
+
+    of: Of
+    low: float
+    high: float
+    least: float
+    most: float
+    unit: float
+
+    @property
+    def symbols(self) -> tuple[str, ...]:
+        return self.of.symbols
+
+    def partial(self, part: Part) -> End:
+        values = part.values(self.of)
+        pulled_in = np.clip(values, self.least, self.most)
+        if self.unit != 1:
+            pulled_in /= self.unit
+        return End(
+            float(np.where(values >= self.low, values, math.inf).min(initial=math.inf)),
+            float(np.where(values <= self.high, values, -math.inf).max(initial=-math.inf)),
+            float(pulled_in.sum()),
+        )
+
+    def merge(self, records: Sequence[End]) -> End:
+        return End(
+            min(record.first for record in records),
+            max(record.last for record in records),
+            math.fsum(record.pulled_in for record in records),
+        )
+
+
+@dataclass(frozen=True)
+class Reached:
+    """A look at how many values lie below each of some edges, or not above them where the right side is closed."""
+
+    of: Of
+    edges: tuple[float, ...]
+    right: bool
+
+    @property
+    def symbols(self) -> tuple[str, ...]:
+        return self.of.symbols
+
+    def partial(self, part: Part) -> Ints:
+        ordered = np.sort(part.values(self.of))
+        return np.searchsorted(ordered, np.array(self.edges), side="right" if self.right else "left")
+
+    def merge(self, records: Sequence[Ints]) -> Ints:
+        return np.asarray(np.sum(records, axis=0, dtype=np.int64))
+
+
+class ChunkedValues:
+    """The known values of a long table, as heron.ordered.Ordered has them."""
+
+    def __init__(self, chunks: Chunks, of: Of) -> None:
+        self.chunks = chunks
+        self.of = of
+        self._found: dict[int, float] = {}
+
+    @cached_property
+    def basis(self) -> Basis:
+        basis: Basis = self.chunks.over(Basics(self.of))[0]
+        return basis
+
+    @property
+    def size(self) -> int:
+        return self.basis.moments.n
+
+    def foresee(self, ranks: Ints) -> None:
+        self._find(ranks)
+
+    def __getitem__(self, ranks: Ints) -> Floats:
+        asked = np.asarray(ranks, dtype=np.int64)
+        self._find(asked.ravel())
+        return np.array([self._found[rank] for rank in asked.ravel().tolist()]).reshape(asked.shape)
+
+    def moments(self, unit: float) -> Moments:
+        return self.basis.moments.in_unit(unit)
+
+    def log_moments(self) -> Moments:
+        assert self.basis.logs is not None
+        return self.basis.logs
+
+    def n_to(self, value: float) -> int:
+        if value == 0:
+            return self.basis.n_to_zero
+        return int(self.reached((value,), right=True)[0])
+
+    def reached(self, edges: Sequence[float] | Floats, *, right: bool) -> Ints:
+        reached: Ints = self.chunks.over(Reached(self.of, tuple(map(float, edges)), right))[0]
+        return reached
+
+    def modes(self) -> Floats | None:
+        distinct = self.basis.distinct
+        if distinct is None:
+            return None
+        most = distinct.counts.max(initial=0)
+        return distinct.values[distinct.counts == most] if most > 1 else np.empty(0)
+
+    def about(self, low: float, high: float, centre: float, cut: int) -> About:
+        n, unit = self.size, self.basis.moments.unit
+        wanted = np.array([(n + 1) // 2, n // 2 + 1]) - 1
+        nearest = self._narrowed(lambda bins, bits, before: _shell(bins, bits, centre, wanted - before))
+        least, most = self[np.array([cut, n - 1 - cut])].tolist()
+        look = Ends(self.of, low, high, least, most, unit)
+        end, *gathered = self.chunks.over(look, *((nearest.look,) if nearest.look else ()))
+        near = Distinct(gathered[0], np.ones(gathered[0].size, dtype=np.int64)) if gathered else nearest.known
+        with np.errstate(over="ignore"):
+            away = np.abs(near.values - centre)
+        outward = np.argsort(away, kind="stable")
+        reached = np.cumsum(near.counts[outward])
+        distances = away[outward[np.searchsorted(reached, wanted - nearest.before, side="right")]]
+        total = end.pulled_in - cut * (least / unit) - cut * (most / unit)
+        inner = least if least == most else total / (n - 2 * cut) * unit
+        return About(end.first, end.last, float(0.5 * distances[0] + 0.5 * distances[1]), inner)
+
+    def _find(self, ranks: Ints) -> None:
+        """Look for the values of ranks that are not known yet, all of them together."""
+        missing = np.array(sorted(set(ranks.tolist()) - self._found.keys()), dtype=np.int64)
+        if missing.size == 0:
+            return
+        bins, before, bits = self.basis.bins, _before(self.basis.bins.counts), FIRST_BITS
+        while True:
+            held = np.searchsorted(before, missing, side="right") - 1
+            kept = np.unique(held)
+            bins, before = Bins(bins.first[kept], bins.counts[kept]), before[kept]
+            held = np.searchsorted(kept, held)
+            if bits == WHOLE:
+                found = back(bins.first)[held]
+                break
+            if int(bins.counts.sum()) <= self._most_gathered:
+                gathered = self.chunks.over(Gathered(self.of, tuple(bins.first.tolist()), bits))[0]
+                found = gathered[_before(bins.counts)[held] + missing - before[held]]
+                break
+            look = Finer(self.of, tuple(bins.first.tolist()), bits)
+            finer: Bins = self.chunks.over(look)[0]
+            parents = np.searchsorted(bins.first, finer.first >> (look.more - bits))
+            within = _before(finer.counts)
+            firsts = np.searchsorted(parents, np.arange(bins.first.size))
+            before = before[parents] + within - within[firsts][parents]
+            bins, bits = finer, look.more
+        self._found |= dict(zip(missing.tolist(), found.tolist(), strict=True))
+
+    @property
+    def _most_gathered(self) -> int:
+        return max(_GATHERED, self.size // 32)
+
+    def _narrowed(self, choose: "Choose") -> "Narrow":
+        """The look that gathers what is chosen of the values, by bins as fine as that takes."""
+        bins, bits, before = self.basis.bins, FIRST_BITS, 0
+        while True:
+            chosen, inside = choose(bins, bits, before)
+            before += inside
+            bins = Bins(bins.first[chosen], bins.counts[chosen])
+            named = tuple(bins.first.tolist())
+            if bits == WHOLE:
+                return Narrow(None, Distinct(back(bins.first), bins.counts), before)
+            if int(bins.counts.sum()) <= self._most_gathered:
+                return Narrow(Gathered(self.of, named, bits), NO_VALUES, before)
+            look = Finer(self.of, named, bits)
+            bins, bits = self.chunks.over(look)[0], look.more
+
+
+@dataclass(frozen=True)
+class Narrow:
+    """A look at some of the values, or else these themselves, and how many come before all of them."""
+
+    look: Gathered | None
+    known: Distinct
+    before: int
+
+
+Choose = Callable[[Bins, int, int], tuple[NDArray[np.bool_], int]]
+
+
+def _before(counts: Ints) -> Ints:
+    return np.concatenate(([0], np.cumsum(counts)[:-1])) if counts.size else counts
+
+
+def _shell(bins: Bins, bits: int, centre: float, ranks: Ints) -> tuple[NDArray[np.bool_], int]:
+    """Of bins those that may hold the distances from a centre of some ranks, and how many values are surely nearer."""
+    low, high = ends_of(bins.first, bits)
+    with np.errstate(over="ignore"):
+        nearest = np.maximum(np.maximum(low - centre, centre - high), 0.0)
+        furthest = np.maximum(np.abs(low - centre), np.abs(high - centre))
+    outward = np.argsort(furthest, kind="stable")
+    last = furthest[outward[np.searchsorted(np.cumsum(bins.counts[outward]), ranks.max(), side="right")]]
+    inward = np.argsort(nearest, kind="stable")
+    first = nearest[inward[np.searchsorted(np.cumsum(bins.counts[inward]), ranks.min(), side="right")]]
+    sure = furthest < first
+    return ~sure & (nearest <= last), int(bins.counts[sure].sum())

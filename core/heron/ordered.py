@@ -1,0 +1,165 @@
+"""Values known by their order: sorted in memory, or looked for in the chunks of a long table."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+from functools import cached_property
+from typing import Protocol
+
+import numpy as np
+
+from heron.checks import Floats, Ints
+from heron.moments import Moments, moments_of, safe_unit
+
+
+@dataclass(frozen=True)
+class About:
+    """What lies about given places of the values.
+
+    whisker_low, whisker_high: the outermost values that are not beyond two limits; mad: the median distance from a
+    centre; inner_mean: the mean without so many values at each end.
+    """
+
+    whisker_low: float
+    whisker_high: float
+    mad: float
+    inner_mean: float
+
+
+class Ordered(Protocol):
+    """n values, at least one, of which those of any rank can be had."""
+
+    @property
+    def size(self) -> int: ...
+
+    def foresee(self, ranks: Ints) -> None:
+        """Say which ranks will be asked for, so that they can be looked for together."""
+
+    def __getitem__(self, ranks: Ints) -> Floats:
+        """The values of ranks, from 0 for the smallest."""
+
+    def moments(self, unit: float) -> Moments: ...
+
+    def log_moments(self) -> Moments:
+        """Of the natural logarithms of values above 0."""
+
+    def n_to(self, value: float) -> int:
+        """How many are not above a value."""
+
+    def about(self, low: float, high: float, centre: float, cut: int) -> About: ...
+
+    def modes(self) -> Floats | None:
+        """The values that occur most often, none where no value repeats; None where that is not known."""
+
+    def reached(self, edges: Sequence[float] | Floats, *, right: bool) -> Ints:
+        """How many lie below each edge, or also on it where the right side is closed."""
+
+    def distinct(self) -> Floats | None:
+        """The different values, ascending; None where these are too many to be told apart."""
+
+    def in_steps(self, step: float) -> bool:
+        """Whether all are whole numbers of steps, but for rounding."""
+
+    def binned(self, low: float, width: float) -> tuple[Floats, Floats]:
+        """The nodes of an even grid from low on that hold something, ascending, and the share of the values that linear
+        binning gives to each: a value between two nodes falls to both, to the nearer one more."""
+
+
+def ends(ordered: Ordered) -> tuple[float, float]:
+    """The smallest and the largest value."""
+    low, high = ordered[np.array([0, ordered.size - 1])].tolist()
+    return low, high
+
+
+def sd_of(ordered: Ordered) -> float:
+    """The SD of at least two values."""
+    low, high = ends(ordered)
+    moments = ordered.moments(safe_unit(max(abs(low), abs(high))))
+    return float(np.sqrt(moments.m2 / (moments.n - 1)) * moments.unit)
+
+
+@dataclass(frozen=True)
+class InOrder:
+    """Values in memory, ascending."""
+
+    values: Floats
+
+    @property
+    def size(self) -> int:
+        return self.values.size
+
+    def foresee(self, ranks: Ints) -> None:
+        """All ranks are at hand."""
+
+    def __getitem__(self, ranks: Ints) -> Floats:
+        return self.values[ranks]
+
+    @cached_property
+    def _moments(self) -> Moments:
+        unit = safe_unit(max(abs(float(self.values[0])), abs(float(self.values[-1]))))
+        return moments_of(self.values if unit == 1 else self.values / unit, unit)
+
+    def moments(self, unit: float) -> Moments:
+        return self._moments.in_unit(unit)
+
+    def log_moments(self) -> Moments:
+        return moments_of(np.log(self.values), 1.0)
+
+    def n_to(self, value: float) -> int:
+        return int(np.searchsorted(self.values, value, side="right"))
+
+    def about(self, low: float, high: float, centre: float, cut: int) -> About:
+        values, n = self.values, self.size
+        first = int(np.searchsorted(values, low))
+        last = int(np.searchsorted(values, high, side="right")) - 1
+        inner = values[cut : n - cut]
+        unit = max(abs(float(inner[0])), abs(float(inner[-1])))
+        return About(
+            float(values[min(first, n - 1)]),
+            float(values[max(last, 0)]),
+            0.5 * self._distance(centre, (n + 1) // 2) + 0.5 * self._distance(centre, n // 2 + 1),
+            float((inner / unit).mean()) * unit if unit > 1e290 else float(inner.mean()),
+        )
+
+    def _distance(self, centre: float, k: int) -> float:
+        """The k-th smallest distance from a centre: the k nearest stand together, so the best window is sought."""
+        values = self.values
+        with np.errstate(over="ignore"):
+            return float(np.maximum(centre - values[: values.size - k + 1], values[k - 1 :] - centre).min())
+
+    def modes(self) -> Floats:
+        new = self.values[1:] != self.values[:-1]
+        if new.all():
+            return np.empty(0)
+        starts = np.flatnonzero(np.concatenate(([True], new)))
+        lengths = np.diff(np.append(starts, self.size))
+        return np.asarray(self.values[starts[lengths == lengths.max()]], dtype=np.float64)
+
+    def reached(self, edges: Sequence[float] | Floats, *, right: bool) -> Ints:
+        return np.searchsorted(self.values, np.asarray(edges, dtype=np.float64), side="right" if right else "left")
+
+    def distinct(self) -> Floats:
+        return np.asarray(np.unique(self.values), dtype=np.float64)
+
+    def in_steps(self, step: float) -> bool:
+        return in_steps(self.values, step)
+
+    def binned(self, low: float, width: float) -> tuple[Floats, Floats]:
+        part = self.values - low
+        part /= width
+        node = part.astype(np.int64)
+        part -= node
+        starts = np.flatnonzero(np.concatenate(([True], node[1:] != node[:-1])))
+        below = node[starts]
+        to_above = np.add.reduceat(part, starts)
+        occupied = np.unique(np.concatenate((below, below + 1)))
+        mass = np.zeros(occupied.size)
+        mass[np.searchsorted(occupied, below)] = np.diff(np.append(starts, self.size)) - to_above
+        mass[np.searchsorted(occupied, below + 1)] += to_above
+        return np.asarray(low + occupied * width, dtype=np.float64), mass / self.size
+
+
+def in_steps(values: Floats, step: float) -> bool:
+    """Whether values are whole numbers of steps, but for rounding."""
+    with np.errstate(over="ignore", invalid="ignore"):
+        steps = values / step
+        return bool(np.all(np.abs(steps - np.rint(steps)) < 1e-6))
