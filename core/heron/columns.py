@@ -93,6 +93,16 @@ class Column:
             limits=None if self.limits is None else self.limits[here],
         )
 
+    def at(self, positions: NDArray[np.int64]) -> "Column":
+        """The rows at some positions, as a column of their own."""
+        return replace(
+            self,
+            numbers=None if self.numbers is None else self.numbers[positions],
+            codes=None if self.codes is None else self.codes[positions],
+            reasons=self.reasons[positions],
+            limits=None if self.limits is None else self.limits[positions],
+        )
+
     def set_aside(self, positions: NDArray[np.int64]) -> "Column":
         """The same column with some values taken out of the calculations; they count as missing by SET_ASIDE."""
         if positions.size == 0:
@@ -131,6 +141,15 @@ class Column:
         """How often each missing code occurs, codes that never do left out."""
         counts = np.bincount(self.reasons, minlength=len(self.missing_codes) + 1)[1:]
         return {code: int(count) for code, count in zip(self.missing_codes, counts, strict=True) if count}
+
+
+def joined_columns(parts: Sequence[Column]) -> Column:
+    """The rows of parts of one column, one behind the other, as the first describes them all."""
+    arrays: dict[str, Any] = {}
+    for name in ("numbers", "codes", "reasons", "limits"):
+        given = [getattr(part, name) for part in parts]
+        arrays[name] = None if given[0] is None else np.concatenate(given)
+    return replace(parts[0], **arrays)
 
 
 @dataclass(frozen=True, repr=False)

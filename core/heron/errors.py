@@ -32,6 +32,16 @@ class InputError(HeronError):
     """The numbers given cannot be used."""
 
 
+def all_rows_at_once(what: str) -> InputError:
+    """Something that needs all values of a table that is too long for that."""
+    return InputError(
+        "all-rows-at-once",
+        f"{what} needs all rows at once, which a table this long does not allow.",
+        where="variable",
+        remedy="Take some of its rows as a table of their own.",
+    )
+
+
 class LengthMismatch(InputError):
     """Two arrays that belong together differ in length."""
 

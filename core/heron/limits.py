@@ -8,6 +8,8 @@ from numpy.typing import ArrayLike
 from scipy import optimize, special, stats
 
 from heron.checks import TOO_LARGE_TO_WRITE, Floats, as_values, choose, within
+from heron.moments import safe_unit
+from heron.ordered import InOrder, Ordered, ends, sd_of
 from heron.results import Result
 
 Method = Literal["normal", "distribution-free"]
@@ -63,17 +65,24 @@ def beyond(x: ArrayLike, *, lower: float | None = None, upper: float | None = No
 
     Parameters: x (n_rows,) floats, NaN for missing; lower, upper in the unit of x, None for no limit on that side.
     """
-    values = as_values(x).values
+    return beyond_of_ordered(InOrder(np.sort(as_values(x).values)), lower=lower, upper=upper)
+
+
+def beyond_of_ordered(values: Ordered, *, lower: float | None, upper: float | None) -> Beyond:
+    """How many of values that are known by their order lie beyond limits, as `beyond` says."""
     n = values.size
     below = above = None
-    if n > 1 and values.min() < values.max():
-        mean, sd = _mean_and_sd(values)
-        below = None if lower is None else float(special.ndtr((lower - mean) / sd))
-        above = None if upper is None else float(special.ndtr((mean - upper) / sd))
+    if n > 1:
+        low, high = ends(values)
+        if low < high:
+            moments = values.moments(safe_unit(max(abs(low), abs(high))))
+            mean, sd = moments.mean * moments.unit, sd_of(values)
+            below = None if lower is None else float(special.ndtr((lower - mean) / sd))
+            above = None if upper is None else float(special.ndtr((mean - upper) / sd))
     return Beyond(
         n,
-        None if lower is None else int(np.count_nonzero(values < lower)),
-        None if upper is None else int(np.count_nonzero(values > upper)),
+        None if lower is None else int(values.reached([lower], right=False)[0]) if n else 0,
+        None if upper is None else n - int(values.reached([upper], right=True)[0]) if n else 0,
         below,
         above,
     )

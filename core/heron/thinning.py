@@ -1,11 +1,16 @@
 """Fewer points for the screen: what is sent where there are too many to tell apart."""
 
+import math
+from collections.abc import Sequence
+from itertools import pairwise
+
 import numpy as np
 
 from heron.checks import Floats, Ints
 
 MOST_POINTS = 20_000
 EACH_EXTREME = 10
+MOST_SAMPLED = 200_000
 MOST_POSITIONS = 400
 _EACH_TAIL = 60
 _SEED = 7_411
@@ -23,6 +28,21 @@ def points(rows: Ints, values: Floats) -> Ints:
     ends = np.argpartition(values, (EACH_EXTREME, rows.size - EACH_EXTREME))
     chosen[ends[:EACH_EXTREME]] = chosen[ends[-EACH_EXTREME:]] = True
     return rows[chosen]
+
+
+def sample(bounds: Sequence[int]) -> Ints:
+    """About 200,000 row positions of a table in parts, drawn at random (the same each time), as many of each part as
+    its share; ascending.
+
+    bounds: where the parts begin, and where the last ends.
+    """
+    n = bounds[-1]
+    result = []
+    for number, (first, end) in enumerate(pairwise(bounds)):
+        drawn = min(math.ceil(MOST_SAMPLED * (end - first) / max(n, 1)), end - first)
+        chosen = np.random.default_rng([_SEED, number, end - first]).choice(end - first, drawn, replace=False)
+        result.append(np.sort(chosen) + first)
+    return np.concatenate(result).astype(np.int64) if result else np.empty(0, dtype=np.int64)
 
 
 def positions(n: int) -> Ints:

@@ -11,7 +11,7 @@ from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
 from heron.formatting import typeset
 from heron.ledger import Series, Used
-from heron.readings import Subject, series_of, subject_of
+from heron.readings import Subject, series_of, subject_of, used_of
 from heron.readings.spread import classes
 
 from server.studies.snapshots import VariableSnapshot
@@ -61,7 +61,7 @@ def cross(variable: VariableSnapshot, by: VariableSnapshot, *, missing: bool, op
         row_labels, column_labels = [*row_labels, _MISSING], [*column_labels, _MISSING]
         counted = frequency.cross_counts(rows, row_labels, columns, column_labels)
     words = words_on_association(together, typeset(variable.label), typeset(by.label))
-    used = series.used(variable.symbol)
+    used = used_of(variable, series)
     return Cross(subject_of(variable), by.label, used, counted, without, outside, together, words)
 
 

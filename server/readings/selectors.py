@@ -8,7 +8,7 @@ from heron.checks import Floats, Ints
 from heron.columns import NUMBER_KINDS, Table
 from heron.errors import InputError
 from heron.ledger import Used, load_series
-from heron.readings import series_of
+from heron.readings import series_of, used_of
 
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
 
@@ -22,7 +22,7 @@ class Within:
 
 
 def used_rows(variable: VariableSnapshot) -> Used:
-    return series_of(variable).used(variable.symbol)
+    return used_of(variable, series_of(variable))
 
 
 def within(variable: VariableSnapshot, low: float, high: float, closed: str) -> Within:

@@ -8,7 +8,8 @@ from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.ledger import Used
 from heron.readings import Cancellation, Numbers, Subject, numbers_of
-from heron.readings.spread import Back, BoxSettings, Whose, back_on_source, numbers_with, percent_points
+from heron.readings.spread import Back, BoxSettings, back_on_source, numbers_with, percent_points
+from heron.readings.subject import Whose
 
 from server.studies.snapshots import VariableSnapshot
 
@@ -66,7 +67,7 @@ def split(
 def _group(
     variable: VariableSnapshot, whose: Whose, result: Numbers, rows: Ints, settings: BoxSettings, level: float
 ) -> GroupSpread:
-    part = replace(result, values=result.values[rows], at=result.positions(rows))
+    part = result.among(rows)
     numbers = numbers_with(variable, part, settings, level, whose)
     check = normality.shapiro_wilk(part.values)
     return GroupSpread(
@@ -74,7 +75,7 @@ def _group(
         numbers.n,
         numbers.n_missing,
         replace(numbers, modes=numbers.modes[:3]),
-        percent_points(part, settings),
+        percent_points(variable, part, settings, whose),
         check.statistic,
         check.p_value,
         back_on_source(variable, numbers),

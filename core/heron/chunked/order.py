@@ -6,7 +6,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from heron.checks import LARGEST_NUMBER, Floats, Ints
-from heron.chunked.looks import Of, Part
+from heron.ledger import Of, Part
 
 WHOLE = 64
 FIRST_BITS = 20  # sign, exponent and 8 bits of the fraction: 256 bins between a number and its double

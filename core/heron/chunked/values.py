@@ -9,10 +9,11 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heron.checks import Floats, Ints
-from heron.chunked.looks import Chunks, Of, Part
+from heron.chunked.counts import Binned, InSteps, Nodes, Reached
 from heron.chunked.order import FIRST_BITS, WHOLE, Bins, Finer, Gathered, back, bins_of, ends_of, joined_bins
+from heron.ledger import Chunks, Of, Part
 from heron.moments import NO_MOMENTS, Moments, joined, moments_of, safe_unit
-from heron.ordered import About
+from heron.ordered import About, in_steps
 
 MOST_DISTINCT = 65_536
 _TRIED = 8_192
@@ -34,10 +35,13 @@ NO_VALUES = Distinct(np.empty(0), np.empty(0, dtype=np.int64))
 class Basis:
     """What most questions about n values rest on.
 
-    moments: in a unit safe for them; logs: of their natural logarithms, None where one is not above 0; n_to_zero: how
-    many are not; bins: by their first bits; distinct: None where more than 65,536 values differ.
+    n_missing: entries without a value; n_limited: values only known to lie below a limit; moments: in a unit safe for
+    them; logs: of their natural logarithms, None where one is not above 0; n_to_zero: how many are not; bins: by their
+    first bits; distinct: None where more than 65,536 values differ.
     """
 
+    n_missing: int
+    n_limited: int
     moments: Moments
     logs: Moments | None
     low: float
@@ -61,10 +65,22 @@ class Basics:
         values = part.values(self.of)
         if values.size == 0:
             nothing = np.empty(0, dtype=np.int64)
-            return Basis(NO_MOMENTS, NO_MOMENTS, math.inf, -math.inf, 0, Bins(nothing, nothing), NO_VALUES)
+            return Basis(
+                part.n_missing(self.of),
+                0,
+                NO_MOMENTS,
+                NO_MOMENTS,
+                math.inf,
+                -math.inf,
+                0,
+                Bins(nothing, nothing),
+                NO_VALUES,
+            )
         low, high = float(values.min()), float(values.max())
         unit = safe_unit(max(abs(low), abs(high)))
         return Basis(
+            part.n_missing(self.of),
+            part.n_limited(self.of),
             moments_of(values if unit == 1 else values / unit, unit),
             moments_of(np.log(values), 1.0) if low > 0 else None,
             low,
@@ -79,6 +95,8 @@ class Basics:
             return records[0]
         logs = [record.logs for record in records if record.logs is not None]
         return Basis(
+            sum(record.n_missing for record in records),
+            sum(record.n_limited for record in records),
             joined([record.moments for record in records]),
             joined(logs) if len(logs) == len(records) else None,
             min(record.low for record in records),
@@ -155,26 +173,6 @@ class Ends:
         )
 
 
-@dataclass(frozen=True)
-class Reached:
-    """A look at how many values lie below each of some edges, or not above them where the right side is closed."""
-
-    of: Of
-    edges: tuple[float, ...]
-    right: bool
-
-    @property
-    def symbols(self) -> tuple[str, ...]:
-        return self.of.symbols
-
-    def partial(self, part: Part) -> Ints:
-        ordered = np.sort(part.values(self.of))
-        return np.searchsorted(ordered, np.array(self.edges), side="right" if self.right else "left")
-
-    def merge(self, records: Sequence[Ints]) -> Ints:
-        return np.asarray(np.sum(records, axis=0, dtype=np.int64))
-
-
 class ChunkedValues:
     """The known values of a long table, as heron.ordered.Ordered has them."""
 
@@ -222,6 +220,25 @@ class ChunkedValues:
             return None
         most = distinct.counts.max(initial=0)
         return distinct.values[distinct.counts == most] if most > 1 else np.empty(0)
+
+    def distinct(self) -> Floats | None:
+        return None if self.basis.distinct is None else self.basis.distinct.values
+
+    def in_steps(self, step: float) -> bool:
+        distinct = self.basis.distinct
+        if distinct is not None:
+            return in_steps(distinct.values, step)
+        return bool(self.chunks.over(InSteps(self.of, step))[0])
+
+    def binned(self, low: float, width: float) -> tuple[Floats, Floats]:
+        nodes: Nodes = self.chunks.over(Binned(self.of, low, width))[0]
+        return np.asarray(low + nodes.numbers * width, dtype=np.float64), nodes.masses / self.size
+
+    def n_beyond(self, low: float, high: float) -> int:
+        """How many values there are at most beyond two limits, by their first bits."""
+        bins = self.basis.bins
+        lowest, highest = ends_of(bins.first, FIRST_BITS)
+        return int(bins.counts[(lowest < low) | (highest > high)].sum())
 
     def about(self, low: float, high: float, centre: float, cut: int) -> About:
         n, unit = self.size, self.basis.moments.unit

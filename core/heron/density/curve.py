@@ -1,5 +1,6 @@
 """Kernel density estimates of one variable."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, field
 
 import numpy as np
@@ -92,8 +93,7 @@ def kernel_density(
     0.3989
     """
     checked = as_values(x, weights=weights)
-    if checked.n:
-        _check_bounds(checked, lower, upper)
+    check_bounds(checked, lower, upper)
     # Sorted for the quartiles; and in order the bins are filled faster.
     return density_of_ordered(
         InOrder(np.sort(checked.values)), checked.n_missing, bandwidth=bandwidth, kernel=kernel, points=points,
@@ -111,13 +111,17 @@ def density_of_ordered(
     lower: float | None = None,
     upper: float | None = None,
 ) -> Density:
-    """The density of values known by their order, as `kernel_density` has it; none of them lies beyond the bounds."""
+    """The density of values that are known by their order, as `kernel_density` has it."""
     shape = KERNELS[choose(kernel, KERNELS, where="kernel")]
     if not 2 <= points <= 65_536:
         raise InputError("out-of-range", f"points must be from 2 to 65536; it is {points}.", where="points")
     if values.size == 0:
         raise InputError("no-values", "A density needs at least 1 value; there is none.", where="x")
     low, high = ends(values)
+    if (lower is not None and low < lower) or (upper is not None and high > upper):
+        below = 0 if lower is None else int(values.reached([lower], right=False)[0])
+        above = 0 if upper is None else values.size - int(values.reached([upper], right=True)[0])
+        raise _beyond_bound(below + above, values.size)
     if high / 2 - low / 2 > 1e300 or 0 < high / 2 - low / 2 < 1e-290:
         raise InputError(
             "range-extreme",
@@ -197,20 +201,25 @@ def bumps(
 MOST_BUMPS = 60
 
 
-def _check_bounds(checked: Checked, lower: float | None, upper: float | None) -> None:
+def check_bounds(checked: Checked, lower: float | None, upper: float | None) -> None:
+    """Refuse values beyond what a variable can be, with their rows."""
     outside = np.zeros(checked.n, dtype=bool)
     if lower is not None:
         outside |= checked.values < lower
     if upper is not None:
         outside |= checked.values > upper
     if outside.any():
-        raise InputError(
-            "beyond-bound",
-            f"{np.count_nonzero(outside)} of {checked.n} values lie beyond the declared bounds.",
-            where="x",
-            rows=checked.positions[outside][:100].tolist(),
-            remedy="Correct them, set them aside, or change the bounds.",
-        )
+        raise _beyond_bound(int(np.count_nonzero(outside)), checked.n, checked.positions[outside][:100].tolist())
+
+
+def _beyond_bound(n_outside: int, n: int, rows: Sequence[int] = ()) -> InputError:
+    return InputError(
+        "beyond-bound",
+        f"{n_outside} of {n} values lie beyond the declared bounds.",
+        where="x",
+        rows=rows,
+        remedy="Correct them, set them aside, or change the bounds.",
+    )
 
 
 def _direct(grid: Floats, nodes: Floats, masses: Floats, width: float, shape: KernelChoice) -> Floats:

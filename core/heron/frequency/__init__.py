@@ -9,12 +9,14 @@ from heron.frequency.classes import (
     ValueCount,
     ValueCounts,
     class_labels,
+    classes_of_ordered,
     classify,
     count_values,
     cross_counts,
     interval_labels,
     places,
     usual,
+    usual_of_ordered,
 )
 from heron.frequency.rules import CLASS_RULES, USUAL, ClassChoice, ClassRule
 
@@ -31,10 +33,12 @@ __all__ = [
     "ValueCount",
     "ValueCounts",
     "class_labels",
+    "classes_of_ordered",
     "classify",
     "count_values",
     "cross_counts",
     "interval_labels",
     "places",
     "usual",
+    "usual_of_ordered",
 ]

@@ -1,7 +1,20 @@
 """Groups side by side: their boxes, centres with bars, shares, lines through them and pairs across them."""
 
 from heron.groups.bars import BARS, CENTRES, BarChoice, Bars, Centre, CentreChoice, fitting, told_bars, wilson
-from heron.groups.box import WHISKERS, Box, Boxes, Fences, Whiskers, boxes, with_rows
+from heron.groups.box import (
+    WHISKERS,
+    Beyond,
+    Box,
+    Boxes,
+    BoxHow,
+    Fences,
+    Limits,
+    Whiskers,
+    box_of,
+    box_of_ordered,
+    boxes,
+    with_rows,
+)
 from heron.groups.centres import Centred, Centres, group_centres
 from heron.groups.components import Components, components
 from heron.groups.lines import Line, line
@@ -16,7 +29,9 @@ __all__ = [
     "WHISKERS",
     "BarChoice",
     "Bars",
+    "Beyond",
     "Box",
+    "BoxHow",
     "Boxes",
     "Centre",
     "CentreChoice",
@@ -24,6 +39,7 @@ __all__ = [
     "Centres",
     "Components",
     "Fences",
+    "Limits",
     "Line",
     "Paired",
     "Share",
@@ -31,6 +47,8 @@ __all__ = [
     "TwoShares",
     "Whiskers",
     "balance",
+    "box_of",
+    "box_of_ordered",
     "boxes",
     "components",
     "fits_badly",

@@ -1,6 +1,7 @@
 """Groups side by side."""
 
-from collections.abc import Sequence
+import math
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
@@ -11,6 +12,7 @@ from heron.checks import Checked, Floats, Ints, as_values, choose, to_the_larges
 from heron.choices import Choice, Option, by_id
 from heron.errors import InputError
 from heron.grouping import By, Grouping, groups_of
+from heron.ordered import InOrder, Ordered, ends
 from heron.quantiles import DEFINITIONS, Definition, of_sorted
 from heron.results import Result
 
@@ -71,7 +73,8 @@ class Box:
 
     whisker_low, whisker_high: the outermost values not beyond the inner fences; outlier_rows: (k,) the rows strictly
     beyond a whisker's limit, outlier_values: (k,) theirs; far_rows: (j,) those of them strictly beyond an outer fence
-    (none where the whiskers do not follow fences). notch_low, notch_high: an interval about the median by which two
+    (none where the whiskers do not follow fences); n_outliers, n_far: how many there are, of which a table too long to
+    be held names the outermost and some others. notch_low, notch_high: an interval about the median by which two
     boxes can be compared.
     """
 
@@ -87,6 +90,8 @@ class Box:
     outlier_rows: Ints
     outlier_values: Floats
     far_rows: Ints
+    n_outliers: int = 0
+    n_far: int = 0
     notch_low: float | None = None
     notch_high: float | None = None
     undefined: dict[str, str] = field(default_factory=dict)
@@ -171,7 +176,7 @@ def boxes(
     choose(whiskers, WHISKERS, where="whiskers")
     within(share, above=0, below=0.5, where="share")
     checked = as_values(values, where="values")
-    how = _How(quantile_definition, reach, whiskers, share)
+    how = BoxHow(quantile_definition, reach, whiskers, share)
     grouping = groups_of(by, checked.length, order=order)
     n_rows = np.bincount(grouping.places[grouping.places >= 0], minlength=len(grouping.labels)).tolist()
     made = []
@@ -191,64 +196,93 @@ def _members(grouping: Grouping, checked: Checked) -> list[Ints]:
 def with_rows(box: Box, rows: Ints) -> Box:
     """Return the box with its outliers named by other numbers, each once. rows: (n,) of each value it is made of."""
     named, first = np.unique(rows[box.outlier_rows], return_index=True)
+    far = np.unique(rows[box.far_rows])
     return replace(
         box,
         outlier_rows=named,
         outlier_values=box.outlier_values[first],
-        far_rows=np.unique(rows[box.far_rows]),
+        far_rows=far,
+        n_outliers=named.size,
+        n_far=far.size,
     )
 
 
 @dataclass(frozen=True)
-class _How:
+class BoxHow:
+    """How a box is drawn, as `boxes` takes it."""
+
     definition: Definition
     reach: float
     whiskers: Whiskers
     share: float
 
 
-def _box(label: str, values: Floats, positions: Ints, n_missing: int, how: _How) -> Box:
+@dataclass(frozen=True)
+class Beyond:
+    """What lies beyond two limits, rows ascending, and beyond two further ones; kept: the outermost values that do not
+    lie beyond the nearer ones, None where all do."""
+
+    rows: Ints
+    values: Floats
+    far_rows: Ints
+    n: int
+    n_far: int
+    kept: tuple[float, float] | None
+
+
+# Low and high limit, and a further low and high one.
+Limits = tuple[float, float, float, float]
+
+
+def box_of(values: Floats, how: BoxHow) -> Box:
+    """The box of finite values, NaN for missing; rows are their places."""
+    checked = as_values(values, where="values")
+    return _box("", checked.values, checked.positions, checked.n_missing, how)
+
+
+def _box(label: str, values: Floats, positions: Ints, n_missing: int, how: BoxHow) -> Box:
+    return box_of_ordered(
+        label, InOrder(np.sort(values)), n_missing, how, lambda limits: _beyond(values, positions, limits)
+    )
+
+
+def _beyond(values: Floats, positions: Ints, limits: Limits) -> Beyond:
+    low, high, far_low, far_high = limits
+    beyond = (values < low) | (values > high)
+    far = np.sort(positions[(values < far_low) | (values > far_high)])
+    kept = values[~beyond]
+    outlying = positions[beyond]
+    by_row = np.argsort(outlying, kind="stable")
+    return Beyond(
+        outlying[by_row], values[beyond][by_row], far, outlying.size, far.size,
+        (float(kept.min()), float(kept.max())) if kept.size else None,
+    )  # fmt: skip
+
+
+def box_of_ordered(
+    label: str, ordered: Ordered, n_missing: int, how: BoxHow, beyond: Callable[[Limits], Beyond]
+) -> Box:
+    """The box of values that are known by their order. beyond: looks for the rows outside of limits."""
     none = np.empty(0, dtype=np.int64)
-    if values.size == 0:
+    if ordered.size == 0:
         why = dict.fromkeys(("q1", "median", "q3", "whisker_low", "whisker_high", "fences"), "There is no value.")
         return Box(label, 0, n_missing, None, None, None, None, None, None, none, np.empty(0), none, undefined=why)
-    ordered = np.sort(values)
     q1, median, q3 = of_sorted(ordered, np.array([0.25, 0.5, 0.75]), how.definition).tolist()
     inner, outer = how.reach * (q3 - q1), OUTER_REACH_FACTOR * how.reach * (q3 - q1)
     fences = Fences(*to_the_largest(np.array([q1 - inner, q3 + inner, q1 - outer, q3 + outer])).tolist())
+    limits: Limits = (fences.inner_low, fences.inner_high, fences.outer_low, fences.outer_high)
     if how.whiskers == "range":
-        ends = float(ordered[0]), float(ordered[-1])
+        limits = (*ends(ordered), -math.inf, math.inf)
     elif how.whiskers == "percentiles":
         # Hinges know only quarters; the ends then follow definition 7.
         by = 7 if how.definition == "hinges" else how.definition
-        ends = tuple(of_sorted(ordered, np.array([how.share, 1 - how.share]), by).tolist())
-    else:
-        ends = fences.inner_low, fences.inner_high
-    beyond = (values < ends[0]) | (values > ends[1])
-    far = (values < fences.outer_low) | (values > fences.outer_high)
-    if how.whiskers != "fences":
-        far = np.zeros(values.size, dtype=bool)
-    kept = values[~beyond]
+        low, high = of_sorted(ordered, np.array([how.share, 1 - how.share]), by).tolist()
+        limits = (low, high, -math.inf, math.inf)
+    found = beyond(limits)
     # Whiskers end on data, inside the box where none of these lie outside it; without any, at the quartiles.
-    low, high = (float(kept.min()), float(kept.max())) if kept.size else (q1, q3)
-    if how.whiskers == "percentiles":
-        low, high = ends
-    outlying = positions[beyond]
-    by_row = np.argsort(outlying, kind="stable")
-    half = 1.57 * (q3 / 2 - q1 / 2) * 2 / values.size**0.5
+    low, high = limits[:2] if how.whiskers == "percentiles" else found.kept or (q1, q3)
+    half = 1.57 * (q3 / 2 - q1 / 2) * 2 / ordered.size**0.5
     return Box(
-        label,
-        values.size,
-        n_missing,
-        q1,
-        median,
-        q3,
-        low,
-        high,
-        fences,
-        outlying[by_row],
-        values[beyond][by_row],
-        np.sort(positions[far]),
-        median - half,
-        median + half,
-    )
+        label, ordered.size, n_missing, q1, median, q3, low, high, fences, found.rows, found.values, found.far_rows,
+        found.n, found.n_far, median - half, median + half,
+    )  # fmt: skip

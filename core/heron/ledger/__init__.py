@@ -10,6 +10,7 @@ from heron.ledger.decisions import (
     revocable,
     undone_last,
 )
+from heron.ledger.looks import Chunks, Look, Of, Part, Way, check_looks, record_part
 from heron.ledger.series import Series, Used, load_series
 from heron.ledger.state import (
     TRIED,
@@ -25,9 +26,13 @@ from heron.ledger.views import TableView, VariableView
 __all__ = [
     "KEPT_ONLY",
     "TRIED",
+    "Chunks",
     "Decision",
     "Imports",
     "Kind",
+    "Look",
+    "Of",
+    "Part",
     "Series",
     "TableState",
     "TableView",
@@ -35,10 +40,13 @@ __all__ = [
     "Used",
     "VariableView",
     "View",
+    "Way",
+    "check_looks",
     "decisions_in_force",
     "load_series",
     "meet",
     "moved_recipe",
+    "record_part",
     "replay",
     "replay_decisions",
     "revocable",

@@ -99,10 +99,11 @@ def undone_last(decisions: Sequence[Decision]) -> int | None:
 
 
 def moved_recipe(recipe: Mapping[str, Any], moves: Moves) -> Mapping[str, Any]:
-    """A recipe that names rows, with their new numbers; a baseline row that is gone is row 0, which no table has."""
+    """A recipe that names rows, with their new numbers; a row that is gone is row 0, which no table has, since to name
+    no row would mean all of them."""
     result = dict(recipe)
     if recipe.get("rows"):
-        result["rows"] = from_runs(moved(to_runs(recipe["rows"]), moves)).tolist()
+        result["rows"] = from_runs(moved(to_runs(recipe["rows"]), moves)).tolist() or [0]
     if recipe.get("row"):
         result["row"] = next(iter(first_rows(moved([(recipe["row"], recipe["row"])], moves), 1)), 0)
     return result

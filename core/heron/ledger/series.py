@@ -1,7 +1,7 @@
 """From the variables of a table to the arrays that statistics are computed from: the only way."""
 
 from collections.abc import Collection, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal, TypeVar
 
 import numpy as np
@@ -9,7 +9,7 @@ from numpy.typing import NDArray
 
 from heron.checks import Floats, Ints, frequencies
 from heron.columns import NUMBER_KINDS, SET_ASIDE, Column
-from heron.errors import InputError
+from heron.errors import InputError, all_rows_at_once
 from heron.grouping import Grouping
 from heron.ledger.state import TableState
 from heron.variables import labels_of
@@ -22,7 +22,8 @@ class Used:
     """How many rows a reading used; missing_counts says why others have no value; the rest were set aside.
 
     weighted_by: the variable that says how often each row counts, "" for none; all counts are then of what the rows
-    stand for. weightless: rows that count for nothing, since that variable is missing or 0 there.
+    stand for. weightless: rows that count for nothing, since that variable is missing or 0 there. sampled: how many
+    rows, drawn at random of all, were looked at in their place; 0 where all were.
     """
 
     n: int
@@ -31,20 +32,23 @@ class Used:
     set_aside: int
     weighted_by: str = ""
     weightless: int = 0
+    sampled: int = 0
 
 
 @dataclass(frozen=True)
 class Series:
     """Variables of a table as arrays of n entries: each row as often as it counts, one behind the other.
 
-    columns: by symbol, each whole, without what is set aside. places: (n,) the position of the row of each entry; None
-    where entry i is row i. weighted_by, weightless: as in Used.
+    columns: by symbol, each whole, or of a long table its rows at `sampled`, without what is set aside. places: (n,)
+    the row of the columns that each entry is; None where entry i is row i. weighted_by, weightless: as in Used.
+    sampled: of a long table the positions of the rows that the columns hold; None where they hold all.
     """
 
     columns: Mapping[str, Column]
     places: Ints | None
     weighted_by: str = ""
     weightless: int = 0
+    sampled: Ints | None = None
 
     def numbers(self, symbol: str, kinds: Collection[str] = NUMBER_KINDS) -> Floats:
         """(n,) the numbers of a variable, NaN for missing; an InputError for one of another kind."""
@@ -102,11 +106,12 @@ class Series:
 
     def positions(self, entries: Ints) -> Ints:
         """The positions, from 0, of the rows of entries."""
-        return entries if self.places is None else self.places[entries]
+        held = entries if self.places is None else self.places[entries]
+        return held if self.sampled is None else self.sampled[held]
 
     def rows(self, entries: Ints) -> Ints:
         """The row numbers, from 1, of entries, each row once, ascending."""
-        return entries + 1 if self.places is None else np.unique(self.places[entries]) + 1
+        return (self.positions(entries) if self.places is None else np.unique(self.positions(entries))) + 1
 
 
 def load_series(
@@ -117,14 +122,21 @@ def load_series(
     Where the table names a variable of frequency weights, a row of weight 3 is three equal entries, and one whose
     weight is missing or 0 is none: whatever is computed of the entries is what the table with its rows repeated would
     give. Where the weights are themselves among the variables, each row is one entry. Where the state is narrowed to a
-    level, the other rows are none.
+    level, the other rows are none. Of a table that is too long to be held these are a fixed sample of its rows.
 
     Parameters: state; symbols, of the variables; weights, what becomes of frequency weights. "repeat": rows are
     repeated, as above. "refuse", for what speaks of rows one by one: there is an entry for each row, in order, without
     a value where the row is not at the level. "ignore", for lists of rows, which count nothing: likewise.
-    Raises: InputError("weighted") where weights are refused and the table has some; InputError for weights that are no
+    Raises: InputError("all-rows-at-once") for what speaks of rows one by one in a table too long to be held;
+    InputError("weighted") where weights are refused and the table has some; InputError for weights that are no
     frequencies; KeyError for a variable that the table does not have.
     """
+    if state.is_long:
+        if weights != "repeat":
+            raise all_rows_at_once("What speaks of rows one by one")
+        for symbol in symbols:
+            state.check_by_row(symbol)
+        return replace(load_series(state.sampled, symbols), sampled=state.sample_rows)
     columns = {symbol: state.column(symbol, "active") for symbol in symbols}
     by, shown = state.weights_of(symbols), state.shown
     if weights != "repeat":

@@ -14,11 +14,12 @@ from typing import Any, Literal
 import numpy as np
 from numpy.typing import NDArray
 
-from heron.columns import Column, Table
+from heron.columns import Column, Table, joined_columns
 from heron.derived import by_row, compute_derived, in_order, sources_of, title_of
-from heron.errors import HeronError, InputError
+from heron.errors import HeronError, InputError, all_rows_at_once
 from heron.ledger.decisions import Decision, decisions_in_force, moved_recipe
-from heron.numbering import Moves, Runs, as_text, from_runs, from_text, joined, moved, renumbered, without
+from heron.numbering import Moves, Runs, as_text, from_runs, from_text, joined, moved, renumbered, to_runs, without
+from heron.thinning import sample
 from heron.variables import SHAPING, apply_corrections, apply_description, labels_of
 
 View = Literal["imported", "described", "active"]
@@ -58,6 +59,18 @@ class Imports:
         """A column's rows in one of these parts."""
         raise KeyError(symbol)
 
+    def sample(self, version: int, symbol: str) -> Column:
+        """A column's rows at `thinning.sample` of these parts."""
+        parts = range(len(self.bounds(version)) - 1)
+        positions, bounds = sample(self.bounds(version)), self.bounds(version)
+        here = np.searchsorted(positions, bounds)
+        return joined_columns(
+            [
+                self.part(version, symbol, number).at(positions[here[number] : here[number + 1]] - bounds[number])
+                for number in parts
+            ]
+        )
+
 
 class PartOfImports(Imports):
     """One part of each version of a table, as a table of its own."""
@@ -77,6 +90,28 @@ class PartOfImports(Imports):
 
     def column(self, version: int, symbol: str) -> Column:
         return self._whole.part(version, symbol, self._number)
+
+
+class SampleOfImports(Imports):
+    """A sample of the rows of each version of a table, as a table of its own."""
+
+    def __init__(self, whole: Imports) -> None:
+        self._whole = whole
+
+    def symbols(self, version: int) -> Collection[str]:
+        return self._whole.symbols(version)
+
+    def described(self, version: int) -> Descriptions:
+        return self._whole.described(version)
+
+    def identity(self, version: int, symbol: str) -> str:
+        return f"{self._whole.identity(version, symbol)} sample"
+
+    def column(self, version: int, symbol: str) -> Column:
+        return self._whole.sample(version, symbol)
+
+    def remembered(self, key: str, compute: Callable[[], Column]) -> Column:
+        return self._whole.remembered(key, compute)
 
 
 class TablesAsImports(Imports):
@@ -186,18 +221,40 @@ class TableState:
             imports=PartOfImports(self.imports, number),
         )
 
+    @property
+    def is_long(self) -> bool:
+        """Whether the table is looked at in parts, since it is too long to be held at once."""
+        return len(self.bounds) > 2
+
+    @cached_property
+    def sample_rows(self) -> NDArray[np.int64]:
+        """The positions of the rows of `sampled`, ascending."""
+        return sample(self.bounds)
+
+    @cached_property
+    def sampled(self) -> "TableState":
+        """The state of a sample of the rows of a long table, numbered from 1 again."""
+        rows = self.sample_rows + 1
+        places = {int(row): place for place, row in enumerate(rows.tolist(), 1)}
+        return replace(
+            self,
+            aside={symbol: _sampled_runs(runs, rows) for symbol, runs in self.aside.items()},
+            corrected={
+                symbol: {places[row]: text for row, text in cells.items() if row in places}
+                for symbol, cells in self.corrected.items()
+            },
+            derived={symbol: _sampled_recipe(recipe, places) for symbol, recipe in self.derived.items()},
+            kept={},
+            imports=SampleOfImports(self.imports),
+        )
+
     def check_by_row(self, symbol: str) -> None:
         """Refuse, by an InputError, a derived variable whose values hang on other rows too."""
         recipe = self.derived.get(symbol)
         if recipe is None:
             return
         if not by_row(recipe):
-            raise InputError(
-                "all-rows-at-once",
-                f"{recipe.get('label') or symbol} is made of all rows at once, which a table this long does not allow.",
-                where="variable",
-                remedy="Make it of each row alone, or choose another variable.",
-            )
+            raise all_rows_at_once(f"{recipe.get('label') or symbol} is made of all rows together, and")
         for source in sources_of(recipe):
             self.check_by_row(source)
 
@@ -220,8 +277,11 @@ class TableState:
         Parameters: view, "imported": as its file holds it, or as its recipe makes it; "described": as it is described
         and corrected, with what is set aside still in it; "active": without that.
         Returns: Column, whole, whatever level the state is narrowed to.
-        Raises: KeyError for a variable that the table does not have; HeronError where a recipe makes nothing.
+        Raises: KeyError for a variable that the table does not have; HeronError where a recipe makes nothing;
+        InputError for a table that is too long to be held.
         """
+        if self.is_long:
+            raise all_rows_at_once("This")
         if view == "active":
             if not self.aside:
                 return self.column(symbol, "described")
@@ -327,6 +387,23 @@ class TableState:
             {symbol: from_text(text) for symbol, text in written.get("kept", {}).items()},
             imports=imports,
         )
+
+
+def _sampled_runs(runs: Runs, rows: NDArray[np.int64]) -> Runs:
+    """The places, from 1, of those of some ascending rows that lie in runs."""
+    if not runs:
+        return ()
+    ends = np.array(runs)
+    run = np.searchsorted(ends[:, 1], rows)
+    inside = run < len(ends)
+    inside[inside] = ends[run[inside], 0] <= rows[inside]
+    return to_runs(np.flatnonzero(inside) + 1)
+
+
+def _sampled_recipe(recipe: Mapping[str, Any], places: Mapping[int, int]) -> Mapping[str, Any]:
+    if not recipe.get("rows"):
+        return recipe
+    return {**recipe, "rows": [places[row] for row in recipe["rows"] if row in places] or [0]}
 
 
 def _digest(parts: Any) -> str:

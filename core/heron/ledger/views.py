@@ -7,6 +7,7 @@ from typing import Any, Self, TypeVar
 from heron import derived
 from heron.columns import Column, Table
 from heron.errors import InputError
+from heron.ledger.looks import Chunks
 from heron.ledger.state import TRIED, TableState, View
 from heron.variables import zero_means_none
 
@@ -59,7 +60,10 @@ class VariableView:
         said = self.properties.get("true_zero")
         if said is None:
             said = self.properties.get("zero_means_none")
-        return zero_means_none(self.described) if said is None else bool(said)
+        if said is not None:
+            return bool(said)
+        state = self.table.state
+        return zero_means_none((state.sampled if state.is_long else state).column(self.symbol, "described"))
 
 
 @dataclass(frozen=True)
@@ -71,7 +75,14 @@ class TableView:
     revision: int = 0
 
     @property
+    def chunks(self) -> Chunks | None:
+        """The table to be looked at in parts, where it is too long to be held; None where it is not."""
+        return Chunks(self.state) if self.state.is_long else None
+
+    @property
     def n_rows(self) -> int:
+        if self.state.is_long:
+            return self.state.bounds[-1]
         symbols = self.state.symbols
         return self.state.column(symbols[0], "imported").n_rows if symbols else 0
 

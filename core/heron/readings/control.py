@@ -11,7 +11,7 @@ from heron.formatting import grouped, there_are
 from heron.grouping import Grouping
 from heron.ledger import Used, VariableView
 from heron.readings.ordering import places_of
-from heron.readings.subject import Subject, series_of, subject_of
+from heron.readings.subject import Subject, series_of, subject_of, used_of
 
 MOST_POINTS = 20_000
 _FAR = (0.00135, 0.5, 0.99865)  # percentiles that hold what 3 SDs hold of a normal distribution
@@ -121,7 +121,7 @@ def _controlled(variable: VariableView, settings: ControlSettings) -> ControlDra
     limited = low is not None or high is not None
     told = ControlReading(
         subject_of(variable),
-        series.used(variable.symbol),
+        used_of(variable, series),
         "" if along is None else subject_of(along).label,
         "" if subgroup is None else subject_of(subgroup).label,
         settings.chart,

@@ -14,7 +14,7 @@ from heron.grouping import Grouping
 from heron.groups import Bars, Centre, Components
 from heron.ledger import Series, Used, VariableView
 from heron.readings.cancellation import Cancellation
-from heron.readings.subject import Subject, series_of, subject_of
+from heron.readings.subject import Subject, series_of, subject_of, used_of
 
 MOST_GROUPS = 300
 
@@ -195,7 +195,7 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
     present = set((cells // k).tolist())
     return Comparison(
         subject_of(variable),
-        series.used(variable.symbol),
+        used_of(variable, series),
         typeset(settings.by.label),
         typeset(settings.by.unit),
         typeset(settings.second.label) if settings.second else "",

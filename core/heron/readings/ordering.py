@@ -9,7 +9,7 @@ from heron import ordering, times
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.ledger import Series, Used, VariableView
-from heron.readings.subject import Subject, numbers_of, series_of, subject_of
+from heron.readings.subject import Subject, numbers_of, series_of, subject_of, used_of
 
 MOST_POINTS = 20_000
 STRETCHES = 4_000
@@ -78,7 +78,7 @@ def _in_order(variable: VariableView, along: VariableView | None) -> tuple[Order
     )
     said = OrderReading(
         subject_of(variable),
-        series.used(variable.symbol),
+        used_of(variable, series),
         "" if along is None else subject_of(along).label,
         "" if along is None else along.kind,
         "" if along is None else subject_of(along).unit,

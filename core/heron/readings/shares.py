@@ -11,7 +11,7 @@ from heron.formatting import counted, typeset
 from heron.groups import TwoShares
 from heron.ledger import Used, VariableView
 from heron.readings.cancellation import Cancellation
-from heron.readings.subject import Subject, series_of, subject_of
+from heron.readings.subject import Subject, series_of, subject_of, used_of
 
 MOST_GROUPS = 300
 MOST_ANSWERS = 60
@@ -81,7 +81,7 @@ def shared(
     )
     return SharesReading(
         subject_of(variable),
-        series.used(variable.symbol),
+        used_of(variable, series),
         typeset(by.label),
         tuple(map(typeset, answers)),
         taken,

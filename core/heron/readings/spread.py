@@ -1,19 +1,34 @@
 """One variable: its numbers, classes, curve, box and points; its levels; what is said of its quartiles."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal, get_args
 
 import numpy as np
 
 from heron import density, frequency, groups, limits, normality, quantiles, rescale, summary, thinning
-from heron.checks import Floats, Ints
+from heron.checks import Floats, Ints, as_values
+from heron.chunked import Basics, Levels, outside
 from heron.columns import KINDS, NUMBER_KINDS
-from heron.errors import InputError
+from heron.errors import InputError, all_rows_at_once
 from heron.formatting import counted
 from heron.intervals import Interval, Resampled, percent_point_interval, resampled_interval
-from heron.ledger import Used, VariableView
+from heron.ledger import Of, Used, VariableView
+from heron.ordered import Ordered, ends, sd_of
 from heron.readings.cancellation import Cancellation
-from heron.readings.subject import Numbers, Subject, numbers_of, series_of, subject_of
+from heron.readings.subject import (
+    ALL,
+    Numbers,
+    Subject,
+    Whose,
+    n_limited_of,
+    n_missing_of,
+    numbers_of,
+    ordered_of,
+    series_of,
+    subject_of,
+    used_of,
+)
 from heron.readings.words import Sentence, words_on_shape
 
 MOST_ASIDE = 2_000
@@ -113,28 +128,22 @@ def spread(
     cancellation.check()
     # What is said of fences is said of Tukey's, however far the whiskers go.
     words = words_on_shape(numbers, box_with(variable, result, replace(box, **_USUAL_FENCES)))
-    shown = tuple(Sentence(said.text, result.rows(said.rows)) for said in words)
-    normal = normal_curve_of(result, numbers, axis)
+    normal = normal_curve_of(variable, result, numbers, axis)
     return Spread(
         result.subject,
-        result.used,
-        shown,
+        result.whole,
+        words,
         replace(numbers, modes=numbers.modes[:12]),
-        percent_points(result, box),
+        percent_points(variable, result, box),
         box.words(),
         None if normal is None else normal.mean,
         None if normal is None else normal.sd,
         *_aside(variable),
         *_usual_pictures(variable, closed, kernel, axis, cancellation),
-        _beyond(variable, result.values),
+        _beyond(variable, result),
         back_on_source(variable, numbers),
         axis,
     )
-
-
-# Which values of a variable: all, or those at a level of another, by both their names.
-Whose = tuple[str, str]
-ALL: Whose = ("", "")
 
 
 def numbers_with(
@@ -143,27 +152,27 @@ def numbers_with(
     """The numbers of a variable, worked once however often a picture of it is drawn."""
 
     def compute() -> summary.Summary:
-        numbers = summary.summarize(
-            result.values,
-            quantile_definition=settings.quantile_definition,
-            level=level,
-            true_zero=variable.zero_means_none,
+        ordered = ordered_of(variable, result, whose)
+        numbers = summary.summary_of_ordered(
+            ordered, n_missing_of(ordered, result), settings.quantile_definition, level, 0.1, variable.zero_means_none
         )
-        return summary.above_limited(numbers, int(np.count_nonzero(result.limited)))
+        return summary.above_limited(numbers, n_limited_of(ordered, result))
 
     question = "numbers", variable.symbol, whose, result.used.weighted_by, settings.quantile_definition, level
     numbers: summary.Summary = variable.table.remembered(question, compute)
     return numbers
 
 
-def percent_points(numbers: Numbers, settings: BoxSettings) -> Floats:
+def percent_points(variable: VariableView, numbers: Numbers, settings: BoxSettings, whose: Whose = ALL) -> Floats:
     """The percents asked for as values; hinges know only quarters, so they then follow definition 7."""
     shares = np.array(settings.percents, dtype=np.float64) / 100
+    if shares.size == 0:
+        return shares
     by = 7 if settings.quantile_definition == "hinges" else settings.quantile_definition
-    points = np.asarray(quantiles.quantile(numbers.values, shares, definition=by), dtype=np.float64)
-    n = int(np.count_nonzero(~np.isnan(numbers.values)))
-    limited = int(np.count_nonzero(numbers.limited))
-    return np.where(shares * n <= limited, np.nan, points) if limited else points
+    ordered = ordered_of(variable, numbers, whose)
+    points = np.asarray(quantiles.of_sorted(ordered, shares, by), dtype=np.float64)
+    limited = n_limited_of(ordered, numbers)
+    return np.where(shares * ordered.size <= limited, np.nan, points) if limited else points
 
 
 _USUAL_FENCES: dict[str, Any] = {"whiskers": "fences", "reach": 1.5}
@@ -185,31 +194,30 @@ def back_on_source(variable: VariableView, numbers: summary.Summary) -> Back | N
 
 
 def box_with(variable: VariableView, numbers: Numbers, settings: BoxSettings, whose: Whose = ALL) -> groups.Box:
-    """The box of a variable, its rows by their places among the values; worked once."""
+    """The box of a variable, with its rows counted from 1; worked once."""
 
     def compute() -> groups.Box:
-        return groups.boxes(
-            numbers.values,
-            quantile_definition=settings.quantile_definition,
-            reach=settings.reach,
-            whiskers=settings.whiskers,
-            share=settings.share,
-        ).groups[0]
+        how = groups.BoxHow(settings.quantile_definition, settings.reach, settings.whiskers, settings.share)
+        chunks = variable.table.chunks
+        if chunks is None:
+            box = groups.box_of(numbers.values, how)
+            return groups.with_rows(box, numbers.positions(np.arange(numbers.values.size)) + 1)
+        of, ordered = Of(variable.symbol, *whose), ordered_of(variable, numbers, whose)
+        box = groups.box_of_ordered(
+            "", ordered, n_missing_of(ordered, numbers), how, lambda limits: outside(chunks, of, limits, ordered.size)
+        )
+        return replace(box, outlier_rows=box.outlier_rows + 1, far_rows=box.far_rows + 1)
 
     question = "box", variable.symbol, whose, numbers.used.weighted_by, replace(settings, percents=())
     box: groups.Box = variable.table.remembered(question, compute)
     return box
 
 
-def rows_from_one(box: groups.Box, numbers: Numbers) -> groups.Box:
-    return groups.with_rows(box, numbers.positions(np.arange(numbers.values.size)) + 1)
-
-
-def _beyond(variable: VariableView, values: Floats) -> limits.Beyond | None:
+def _beyond(variable: VariableView, numbers: Numbers) -> limits.Beyond | None:
     low, high = variable.properties.get("spec_lower"), variable.properties.get("spec_upper")
     if low is None and high is None:
         return None
-    return limits.beyond(values, lower=low, upper=high)
+    return limits.beyond_of_ordered(ordered_of(variable, numbers), lower=low, upper=high)
 
 
 def intervals(
@@ -270,18 +278,22 @@ def _usual_pictures(
 
 
 def _aside(variable: VariableView) -> tuple[Floats, Ints]:
-    """The values that are set aside and their rows, from 1; at most 2,000 of them."""
-    before = variable.described
-    positions = variable.table.state.positions_aside(variable.symbol, before.n_rows)
+    """The values that are set aside and their rows, from 1; at most 2,000; of a long table those of a sample."""
+    whole = variable.table.state
+    state = whole.sampled if whole.is_long else whole
+    before = state.column(variable.symbol, "described")
+    positions = state.positions_aside(variable.symbol, before.n_rows)
     if before.numbers is None or positions.size == 0:
         return np.empty(0), positions
     known = positions[before.reasons[positions] == 0][:MOST_ASIDE]
-    return before.numbers[known], known + 1
+    return before.numbers[known], (whole.sample_rows[known] if whole.is_long else known) + 1
 
 
-def normal_curve_of(result: Numbers, numbers: summary.Summary, axis: Axis) -> normality.NormalCurve | None:
+def normal_curve_of(
+    variable: VariableView, result: Numbers, numbers: summary.Summary, axis: Axis, whose: Whose = ALL
+) -> normality.NormalCurve | None:
     """The normal curve of the mean and SD, on a log axis of the logs; None where it cannot be drawn."""
-    return _normal_curve(numbers) if axis == "linear" else _log_normal_curve(result)
+    return _normal_curve(numbers) if axis == "linear" else _log_normal_curve(variable, result, whose)
 
 
 def _normal_curve(numbers: summary.Summary) -> normality.NormalCurve | None:
@@ -293,13 +305,31 @@ def _normal_curve(numbers: summary.Summary) -> normality.NormalCurve | None:
         return None
 
 
-def _log_normal_curve(numbers: Numbers) -> normality.NormalCurve | None:
+def _log_normal_curve(variable: VariableView, numbers: Numbers, whose: Whose) -> normality.NormalCurve | None:
     """The normal curve of the logs, laid back on the scale of the values; its mean and SD are of log10."""
     try:
-        curve = _normal_curve(summary.summarize(on_axis(numbers, "log")))
+        ordered = ordered_on(variable, numbers, "log", whose)
+        if ordered.size < 2:
+            return None
+        low, high = ends(ordered)
+        sd, mean = sd_of(ordered), ordered.moments(1.0).mean
+        curve = normality.curve(mean, sd) if low < high else None
     except InputError:
         return None
     return replace(curve, x=from_log10(curve.x)) if curve else None
+
+
+def ordered_on(variable: VariableView, numbers: Numbers, axis: Axis, whose: Whose = ALL) -> Ordered:
+    """The values by their order as they stand on the axis; an InputError where some cannot."""
+    if axis == "linear":
+        return ordered_of(variable, numbers, whose)
+    if variable.table.chunks is None:
+        on_axis(numbers, axis)
+    else:
+        whole = ordered_of(variable, numbers, whose)
+        if whole.size and whole.n_to(0.0):
+            raise _not_above_zero(whole.n_to(0.0), whole.size, ())
+    return ordered_of(variable, numbers, whose, "log10")
 
 
 def on_axis(numbers: Numbers, axis: Axis) -> Floats:
@@ -308,16 +338,19 @@ def on_axis(numbers: Numbers, axis: Axis) -> Floats:
         return numbers.values
     low = np.flatnonzero(numbers.values <= 0)
     if low.size:
-        raise InputError(
-            "not-above-zero",
-            f"{counted(low.size, 'value')} of {numbers.used.n} {'is' if low.size == 1 else 'are'} 0 or less, "
-            "and cannot stand on a log axis.",
-            where="axis",
-            rows=numbers.positions(low)[:100].tolist(),
-            remedy="Choose the linear axis, or set them aside.",
-        )
+        raise _not_above_zero(low.size, numbers.used.n, numbers.positions(low)[:100].tolist())
     logs: Floats = np.log10(numbers.values)
     return logs
+
+
+def _not_above_zero(low: int, n: int, rows: Sequence[int]) -> InputError:
+    return InputError(
+        "not-above-zero",
+        f"{counted(low, 'value')} of {n} {'is' if low == 1 else 'are'} 0 or less, and cannot stand on a log axis.",
+        where="axis",
+        rows=rows,
+        remedy="Choose the linear axis, or set them aside.",
+    )
 
 
 def from_log10(logs: Floats) -> Floats:
@@ -331,11 +364,15 @@ def classes(
 ) -> tuple[Subject, Used, frequency.Classes]:
     """A variable in classes; on a log axis of equal ratio, with `width` in powers of ten."""
     result = numbers_of(variable, kinds=(*NUMBER_KINDS, "date-time"))
-    return result.subject, result.used, classes_of(result, axis, options)
+    return result.subject, result.whole, classes_of(variable, result, axis, options)
 
 
-def classes_of(numbers: Numbers, axis: Axis, options: dict[str, Any]) -> frequency.Classes:
+def classes_of(
+    variable: VariableView, numbers: Numbers, axis: Axis, options: dict[str, Any], whose: Whose = ALL
+) -> frequency.Classes:
     column, asked = numbers.column, dict(options)
+    ordered = ordered_on(variable, numbers, axis, whose)
+    n_missing = n_missing_of(ordered, numbers)
     if axis == "log":
         for name in ("boundaries", "start"):
             given = asked.get(name)
@@ -343,13 +380,14 @@ def classes_of(numbers: Numbers, axis: Axis, options: dict[str, Any]) -> frequen
                 if np.min(given) <= 0:
                     raise InputError("not-above-zero", f"{name} on a log axis must lie above 0.", where=name)
                 asked[name] = np.log10(given)
-        cut = frequency.classify(on_axis(numbers, axis), **asked)
+        cut = frequency.classes_of_ordered(ordered, n_missing, **asked)
         edges = np.array([float(f"{edge:.12g}") for edge in from_log10(cut.boundaries)])
         return replace(cut, boundaries=edges)
     if any(asked.get(name) is not None for name in ("count", "width", "boundaries")):
-        return frequency.classify(numbers.values, **asked)
-    usual = frequency.usual(numbers.values, kind=column.kind, decimals=column.decimals)
-    return frequency.classify(numbers.values, **{**asked, "rule": asked.get("rule") or usual.rule, "step": usual.step})
+        return frequency.classes_of_ordered(ordered, n_missing, **asked)
+    usual = frequency.usual_of_ordered(ordered, kind=column.kind, decimals=column.decimals)
+    asked |= {"rule": asked.get("rule") or usual.rule, "step": usual.step}
+    return frequency.classes_of_ordered(ordered, n_missing, **asked)
 
 
 def density_curve(
@@ -359,7 +397,7 @@ def density_curve(
     axis: Axis = "linear",
 ) -> tuple[Subject, Used, density.Density]:
     result = numbers_of(variable)
-    return result.subject, result.used, density_with(variable, result, bandwidth, kernel, axis)
+    return result.subject, result.whole, density_with(variable, result, bandwidth, kernel, axis)
 
 
 def density_with(
@@ -374,8 +412,11 @@ def density_with(
 
     def compute() -> density.Density:
         low, high = bounds_on(variable, axis)
-        curve = density.kernel_density(
-            on_axis(numbers, axis), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high
+        ordered = ordered_on(variable, numbers, axis, whose)
+        if variable.table.chunks is None:
+            density.check_bounds(as_values(on_axis(numbers, axis)), low, high)
+        curve = density.density_of_ordered(
+            ordered, n_missing_of(ordered, numbers), bandwidth=bandwidth, kernel=kernel, lower=low, upper=high
         )
         return curve if axis == "linear" else replace(curve, x=from_log10(curve.x), peak=float(10.0**curve.peak))
 
@@ -394,26 +435,38 @@ def bounds_on(variable: VariableView, axis: Axis) -> tuple[float | None, float |
 
 def counts(variable: VariableView) -> tuple[Subject, Used, frequency.ValueCounts]:
     """How often each level or value occurs, levels in their order."""
-    series = series_of(variable)
+    series, chunks = series_of(variable), variable.table.chunks
+    used = used_of(variable, series)
     if series.columns[variable.symbol].codes is None:
-        counted = frequency.count_values(series.numbers(variable.symbol, KINDS))
-    else:
-        levels, index = series.levels(variable.symbol)
+        if chunks is None:
+            return subject_of(variable), used, frequency.count_values(series.numbers(variable.symbol, KINDS))
+        distinct = chunks.over(Basics(Of(variable.symbol)))[0].distinct
+        if distinct is None:
+            raise all_rows_at_once("A list of so many different values")
+        return (
+            subject_of(variable),
+            replace(used, sampled=0),
+            frequency.count_values(distinct.values, weights=distinct.counts),
+        )
+    levels, index = series.levels(variable.symbol)
+    if chunks is None:
         by_level = np.bincount(index[index >= 0], minlength=len(levels))
-        kept = np.flatnonzero(by_level)[: frequency.MOST_CLASSES]
-        labels = [levels[i] for i in kept]
-        counted = frequency.count_values(labels, weights=by_level[kept], levels=labels)
-    return subject_of(variable), series.used(variable.symbol), counted
+    else:
+        at_level = chunks.over(Levels(variable.symbol))[0]
+        by_level = np.array([at_level.get(level, 0) for level in levels], dtype=np.int64)
+    kept = np.flatnonzero(by_level)[: frequency.MOST_CLASSES]
+    labels = [levels[i] for i in kept]
+    counted = frequency.count_values(labels, weights=by_level[kept], levels=labels)
+    return subject_of(variable), replace(used, sampled=0), counted
 
 
 def compare_definitions(variable: VariableView) -> list[Comparison]:
     """The quartiles under every definition, since programs and hands differ."""
-    values = numbers_of(variable).values
-    if np.isnan(values).all():
+    ordered = ordered_of(variable, numbers_of(variable))
+    if ordered.size == 0:
         return []
     shares = np.array([0.25, 0.5, 0.75])
-    result = []
-    for definition in quantiles.DEFINITIONS:
-        q1, median, q3 = np.asarray(quantiles.quantile(values, shares, definition=definition)).tolist()
-        result.append(Comparison(definition, q1, median, q3))
-    return result
+    return [
+        Comparison(definition, *quantiles.of_sorted(ordered, shares, definition).tolist())
+        for definition in quantiles.DEFINITIONS
+    ]

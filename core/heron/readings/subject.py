@@ -1,16 +1,22 @@
 """What a reading is of, and its values as arrays."""
 
 from collections.abc import Collection
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
 from numpy.typing import NDArray
 
 from heron.checks import Floats, Ints
+from heron.chunked import ChunkedValues, used_in
 from heron.columns import NUMBER_KINDS, Column
 from heron.formatting import typeset
-from heron.ledger import Series, Used, VariableView, load_series
+from heron.ledger import Of, Series, Used, VariableView, Way, load_series
+from heron.ordered import InOrder, Ordered
+
+# Which values of a variable: all, or those at a level of another, by both their names.
+Whose = tuple[str, str]
+ALL: Whose = ("", "")
 
 
 @dataclass(frozen=True)
@@ -34,8 +40,12 @@ class Subject:
 
 @dataclass(frozen=True)
 class Numbers:
-    """A variable as numbers. values: (n,) NaN for missing, each row as often as it counts; at: (n,) the position of
-    the row of each, None where that is its place; series: with the variables that were asked for besides."""
+    """A variable as numbers, of a long table a sample of them.
+
+    values: (n,) NaN for missing, each row as often as it counts; at: (n,) the row of `column` of each, None where that
+    is its place; series: with the variables that were asked for besides. used: how many were looked at; whole: where
+    what is said is of all rows whatever was looked at.
+    """
 
     subject: Subject
     used: Used
@@ -55,11 +65,20 @@ class Numbers:
 
     def positions(self, places: Ints) -> Ints:
         """The row positions, from 0, of places among the values."""
-        return places if self.at is None else self.at[places]
+        held = places if self.at is None else self.at[places]
+        return held if self.series.sampled is None else self.series.sampled[held]
 
     def rows(self, places: Ints) -> Ints:
         """The row numbers, from 1, of places among the values, each row once."""
-        return places + 1 if self.at is None else np.unique(self.at[places]) + 1
+        return (self.positions(places) if self.at is None else np.unique(self.positions(places))) + 1
+
+    def among(self, places: Ints) -> "Numbers":
+        """Only the values at some places."""
+        return replace(self, values=self.values[places], at=places if self.at is None else self.at[places])
+
+    @property
+    def whole(self) -> Used:
+        return replace(self.used, sampled=0)
 
 
 def series_of(
@@ -76,7 +95,40 @@ def numbers_of(variable: VariableView, *others: VariableView | None, kinds: Coll
     """The variable as numbers, what it is, and the rows used; an InputError for one of another kind."""
     series, symbol = series_of(variable, *others), variable.symbol
     values = series.numbers(symbol, kinds)
-    return Numbers(subject_of(variable), series.used(symbol), series.columns[symbol], values, series.places, series)
+    return Numbers(
+        subject_of(variable), used_of(variable, series), series.columns[symbol], values, series.places, series
+    )
+
+
+def used_of(variable: VariableView, series: Series) -> Used:
+    """How many rows have a value of the variable, and of how many of them the series is."""
+    chunks = variable.table.chunks
+    if chunks is None:
+        return series.used(variable.symbol)
+    counted: Used = variable.table.remembered(("used", variable.symbol), lambda: used_in(chunks, variable.symbol))
+    return replace(counted, sampled=series.n)
+
+
+def ordered_of(variable: VariableView, numbers: Numbers, whose: Whose = ALL, way: Way = "as they are") -> Ordered:
+    """The values of a variable, or those at a level, by their order, with all rows of a long table; worked once."""
+    chunks = variable.table.chunks
+    if chunks is not None:
+        of = Of(variable.symbol, *whose, way)
+        return variable.table.remembered(("in order", of), lambda: ChunkedValues(chunks, of))
+    values = numbers.values[~np.isnan(numbers.values)]
+    return InOrder(np.sort(np.log10(values) if way == "log10" else values))
+
+
+def n_missing_of(ordered: Ordered, numbers: Numbers) -> int:
+    """How many entries have no value."""
+    if isinstance(ordered, ChunkedValues):
+        return ordered.basis.n_missing
+    return numbers.values.size - ordered.size
+
+
+def n_limited_of(ordered: Ordered, numbers: Numbers) -> int:
+    """How many values are only known to lie below a limit."""
+    return ordered.basis.n_limited if isinstance(ordered, ChunkedValues) else int(np.count_nonzero(numbers.limited))
 
 
 def subject_of(variable: VariableView) -> Subject:

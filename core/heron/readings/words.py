@@ -41,15 +41,15 @@ def _shape(summary: Summary) -> Sentence:
 
 
 def _beyond(box: Box) -> tuple[Sentence, ...]:
-    far = box.far_rows
+    far, n_near = box.far_rows, box.n_outliers - box.n_far
     near = np.setdiff1d(box.outlier_rows, far, assume_unique=True)
     said = []
-    if far.size:
-        said.append(Sentence(f"{counted(far.size, 'row')} {_lie(far)} beyond the outer fences (extreme)", far))
-    if near.size:
-        said.append(Sentence(f"{counted(near.size, 'row')} {_lie(near)} beyond the inner fences (mild)", near))
+    if box.n_far:
+        said.append(Sentence(f"{counted(box.n_far, 'row')} {_lie(box.n_far)} beyond the outer fences (extreme)", far))
+    if n_near:
+        said.append(Sentence(f"{counted(n_near, 'row')} {_lie(n_near)} beyond the inner fences (mild)", near))
     return tuple(said) or (Sentence("No row lies beyond a fence."),)
 
 
-def _lie(rows: Ints) -> str:
-    return "lies" if rows.size == 1 else "lie"
+def _lie(n: int) -> str:
+    return "lies" if n == 1 else "lie"

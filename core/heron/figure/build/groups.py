@@ -197,7 +197,7 @@ def _mark_words(
 
 def _n_beyond(parts: Sequence[side_by_side.Part]) -> int:
     """How many rows lie beyond the whiskers of boxes."""
-    return sum(part.box.outlier_rows.size for part in parts if part.box is not None)
+    return sum(part.box.n_outliers for part in parts if part.box is not None)
 
 
 def _notes(comparison: compare.Comparison, source: GroupsSource, shown: Sequence[int]) -> Iterator[str]:

@@ -20,7 +20,7 @@ from heron.ledger import VariableView
 from heron.outliers import OPTIONS, RULES
 from heron.readings.influence import InfluenceFound, RelationSettings, measured, normal_band, smoothed
 from heron.readings.outliers import MOST_ROWS, FlaggedRows, far_rows, flagged_rows, left_out_of
-from heron.readings.subject import Subject, series_of, subject_of
+from heron.readings.subject import Subject, series_of, subject_of, used_of
 from heron.sensitivity import STATISTICS
 
 
@@ -29,7 +29,7 @@ def rules(context: Context, source: RulesSource) -> Scene:
     by = variable.beside(source.by)
     options = {name: getattr(source, name) for name in OPTIONS}
     result = flagged_rows(variable, by, source.rules, options, context.cancellation)
-    subject, used = subject_of(variable), series_of(variable).used(variable.symbol)
+    subject, used = subject_of(variable), used_of(variable, series_of(variable))
     judged = f", judged within {typeset(by.label)}" if by is not None else ""
     in_rows = " by row" if source.form == "rows" else ""
     drawn = _in_lanes(result, subject, by) if source.form == "lanes" else _by_row(result, subject, split=by is not None)
@@ -99,7 +99,7 @@ def without_each(context: Context, source: LeftOutSource) -> Scene:
     result = left_out_of(variable, source.statistic)
     if result.whole is None:
         raise InputError("no-values", result.undefined.get("values", "There are too few values."), where="statistic")
-    subject, used = result.subject, series_of(variable).used(variable.symbol)
+    subject, used = result.subject, used_of(variable, series_of(variable))
     name = STATISTICS[source.statistic].label
     furthest = f" Ringed: without row {result.furthest} it moves most." if result.furthest else ""
     facts = Facts(

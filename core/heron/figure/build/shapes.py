@@ -19,6 +19,7 @@ from heron.ledger import VariableView
 from heron.quantiles import DEFINITION_WORDS
 from heron.readings import Numbers, Subject, numbers_of, spread
 from heron.readings.detection import below
+from heron.readings.subject import ALL, Whose
 from heron.summary import Summary
 
 MOST_BUMPS = 60
@@ -35,7 +36,7 @@ def shapes(context: Context, source: ShapeSource) -> Scene:
     drawn = set(source.layers)
     cut = None
     if "classes" in drawn or source.measure != "density":
-        cut = spread.classes_of(result, source.axis, cut_of(source))
+        cut = spread.classes_of(variable, result, source.axis, cut_of(source))
     sent = np.zeros(result.values.size, dtype=bool)
     if drawn & {"points", "rug"}:
         sent[spread.sent_places(variable, result)] = True
@@ -46,15 +47,14 @@ def shapes(context: Context, source: ShapeSource) -> Scene:
     for i, label in enumerate(labels):
         context.cancellation.check()
         group_rows = np.flatnonzero(index == i) if by is not None else np.arange(result.values.size)
-        if by is not None and not np.isfinite(result.values[group_rows]).any():
+        is_long = context.table.chunks is not None  # whose sample may hold no row of a level
+        if by is not None and not is_long and not np.isfinite(result.values[group_rows]).any():
             continue
-        part = (
-            replace(result, values=result.values[group_rows], at=result.positions(group_rows))
-            if by is not None
-            else result
-        )
-        whose = (source.by, label) if by is not None else spread.ALL
+        part = result.among(group_rows) if by is not None else result
+        whose = (source.by, label) if by is not None else ALL
         summary = spread.numbers_with(variable, part, box, source.level, whose)
+        if by is not None and summary.n == 0:
+            continue
         curve = _density(variable, part, source, whose)
         shown_rows = group_rows[sent[group_rows]]
         bumps = None
@@ -66,11 +66,11 @@ def shapes(context: Context, source: ShapeSource) -> Scene:
             Shape(
                 typeset(label), i, summary.n, result.values[shown_rows], result.positions(shown_rows) + 1,
                 result.limited[shown_rows].astype(np.float64), summary.minimum, summary.maximum, summary.mean,
-                None if cut is None else _in_classes(result.values[group_rows], cut, source),
+                None if cut is None else _in_classes(variable, part, cut, source, whose),
                 curve,
-                spread.normal_curve_of(part, summary, source.axis) if "normal" in drawn else None,
+                spread.normal_curve_of(variable, part, summary, source.axis, whose) if "normal" in drawn else None,
                 bumps,
-                spread.rows_from_one(spread.box_with(variable, part, box, whose), part) if boxed else None,
+                spread.box_with(variable, part, box, whose) if boxed else None,
             )
         )  # fmt: skip
         numbers += numbers_named(summary, unit, f", {typeset(label)}" if by is not None else "")
@@ -101,7 +101,7 @@ def shapes(context: Context, source: ShapeSource) -> Scene:
     without = int(np.count_nonzero((index < 0) & ~np.isnan(result.values)))
     if without and by is not None:
         cannot.append(f"{counted(without, 'row')} with a value but no {typeset(by.label)} not shown.")
-    unmarked = sum(part.box.outlier_rows.size for part in parts if part.box is not None and "box" in drawn)
+    unmarked = sum(part.box.n_outliers for part in parts if part.box is not None and "box" in drawn)
     subject = named(result.subject.label, unit)
     facts = Facts(
         titled(context.words(f"{subject}{f' by {typeset(by.label)}' if by else ''}")), tuple(marks), notes=tuple(notes),
@@ -131,22 +131,22 @@ def _spaced(unit: str) -> str:
     return f" {unit}" if unit else ""
 
 
-def _in_classes(values: Floats, cut: frequency.Classes, source: ShapeSource) -> frequency.Classes:
+def _in_classes(
+    variable: VariableView, part: Numbers, cut: frequency.Classes, source: ShapeSource, whose: Whose
+) -> frequency.Classes:
     """The classes of all levels, with the rows of one counted in them."""
     if not source.by:
         return cut
-    at = frequency.places(values, cut.boundaries, closed=cut.closed)
-    counts = np.bincount(at[at >= 0], minlength=cut.counts.size)
-    total = max(int(counts.sum()), 1)
+    own = spread.classes_of(variable, part, "linear", {"boundaries": cut.boundaries, "closed": cut.closed}, whose)
     widths = np.diff(np.log10(cut.boundaries) if source.axis == "log" else cut.boundaries)
-    return replace(cut, counts=counts, percents=100 * counts / total, densities=counts / total / widths)
+    return replace(cut, counts=own.counts, percents=own.percents, densities=own.percents / 100 / widths)
 
 
 def _rests_on_density(source: ShapeSource) -> bool:
     return bool({"density", "violin", "bumps"} & set(source.layers)) or source.form == "ridges"
 
 
-def _density(variable: VariableView, part: Numbers, source: ShapeSource, whose: spread.Whose) -> density.Density | None:
+def _density(variable: VariableView, part: Numbers, source: ShapeSource, whose: Whose) -> density.Density | None:
     if not _rests_on_density(source):
         return None
     try:
@@ -252,7 +252,7 @@ def _box_words(parts: list[Shape], source: ShapeSource, box: spread.BoxSettings)
         result.append(f"Violin: the density and its mirror image, cut at the range of the values{across}.")
     if "box" not in layers or not any(part.box is not None for part in parts):
         return result
-    beyond = any(part.box is not None and part.box.outlier_rows.size for part in parts)
+    beyond = any(part.box is not None and part.box.n_outliers for part in parts)
     rings = "" if not beyond else "; ringed: rows beyond" if source.rings else "; rows beyond are not ringed"
     quartiles = DEFINITION_WORDS[str(box.quantile_definition)]
     result.append(f"Box: quartiles by {quartiles}; whiskers to {box.words()}{rings}.")

@@ -29,7 +29,7 @@ def cumulative(context: Context, source: CumulativeSource) -> Scene:
     by = variable.beside(source.by)
     result = numbers_of(variable, by)
     labels, index = levels_of(result, by)
-    cut = spread.classes_of(result, "linear", cut_of(source)) if "polygon" in source.lines else None
+    cut = spread.classes_of(variable, result, "linear", cut_of(source)) if "polygon" in source.lines else None
     parts = []
     for i, label in enumerate(labels):
         group_rows = np.flatnonzero((index == i) & ~np.isnan(result.values))

@@ -7,8 +7,8 @@ from typing import Any, Literal, Protocol, TypeVar
 import numpy as np
 
 from heron.checks import Floats, Ints
-from heron.errors import InputError
-from heron.ledger import Series, TableState, load_series
+from heron.ledger.series import Series, load_series
+from heron.ledger.state import TableState
 
 Record = TypeVar("Record")
 Way = Literal["as they are", "log10"]
@@ -50,6 +50,17 @@ class Part:
     def values(self, of: Of) -> Floats:
         """The values that are known."""
         return self._known(of)[0]
+
+    def n_missing(self, of: Of) -> int:
+        """How many entries have no value."""
+        n = self._at_levels(of.symbols).get(of.level, ()) if of.by else range(self.series(*of.symbols).n)
+        return len(n) - self.values(of).size
+
+    def n_limited(self, of: Of) -> int:
+        """How many of the values are only known to lie below a limit."""
+        limited = self.series(*of.symbols).limited(of.symbol)
+        entries = self._known(of)[1]
+        return int(np.count_nonzero(limited if entries is None else limited[entries]))
 
     def positions(self, of: Of) -> Ints:
         """The positions in the table of the rows of these values, from 0."""
@@ -127,11 +138,3 @@ def record_part(state: TableState, looks: Sequence[Look[Any]], number: int) -> l
     """The records of one part."""
     part = Part(state, number)
     return [look.partial(part) for look in looks]
-
-
-def not_in_parts(what: str) -> InputError:
-    """Something that needs all values of a table at once."""
-    return InputError(
-        "all-rows-at-once", f"{what} needs all values at once, which a table this long does not allow.",
-        where="variable", remedy="Take a sample of its rows as a table of its own.",
-    )  # fmt: skip

@@ -1,0 +1,238 @@
+"""A table looked at in parts gives what the same table gives in memory: to 12 digits, and quantiles to the last."""
+
+import math
+import unittest
+from dataclasses import fields, replace
+from fractions import Fraction
+from itertools import pairwise, product
+from unittest import mock
+
+import numpy as np
+from heron import density, frequency, groups, limits
+from heron.chunked import Basics, ChunkedValues, outside, used_in
+from heron.columns import Column, Table
+from heron.errors import InputError
+from heron.ledger import Chunks, Decision, Of, TablesAsImports, TableState, TableView, load_series
+from heron.moments import joined, moments_of
+from heron.readings import Cancellation, spread
+from heron.summary import summarize, summary_of_ordered
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+N = 9_000
+BOUNDS = (0, 0, 1, 2, 700, 701, 4_000, 4_000, N)  # parts that are empty, of one row, and uneven
+rng = np.random.default_rng(24)
+
+
+def with_gaps(values, share=0.2):
+    return np.where(rng.random(values.size) < share, np.nan, values)
+
+
+VALUES = {
+    "normal": with_gaps(rng.normal(50, 10, N)),
+    "about zero": rng.normal(0, 1, N),
+    "counts": with_gaps(rng.poisson(3, N).astype(float)),
+    "constant": np.full(N, 3.5),
+    "near the largest": rng.normal(0, 1, N) * 1e306,
+    "1e15 and a little": 1e15 + rng.integers(0, 9, N),
+    "near the smallest": rng.normal(0, 1, N) * 1e-310,
+    "one value": np.concatenate(([5.0], np.full(N - 1, np.nan))),
+    "no value": np.full(N, np.nan),
+    "skewed": np.exp(rng.normal(0, 3, N)),
+    "pressures": 1013 + rng.normal(0, 0.001, N),
+    "two ends": np.where(np.arange(N) % 3, 1.7e308, -1.7e308),
+    "two values": np.concatenate(([7.0], np.full(N - 2, np.nan), [-0.0])),
+}
+BED = rng.integers(0, 4, N)
+
+
+def column(symbol, values, kind="continuous"):
+    return Column(symbol, symbol, "", kind, values.copy(), None, (), np.isnan(values).astype(np.uint8))
+
+
+def table(bounds=BOUNDS):
+    beds = Column("bed", "bed", "", "category", None, BED.astype(np.int32), ("a", "b", "c", "d"), np.zeros(N, np.uint8))
+    columns = {name: column(name, values) for name, values in VALUES.items()}
+    whole = Table("many", N, {**columns, "bed": beds})
+    return TableState(imports=TablesAsImports(whole, bounds=bounds))
+
+
+class Alike(unittest.TestCase):
+    def same(self, one, other, *, but=()):
+        """Every number to 12 digits."""
+        for field in fields(one):
+            if field.name in but:
+                continue
+            a, b = getattr(one, field.name), getattr(other, field.name)
+            with self.subTest(field=field.name):
+                if isinstance(a, np.ndarray):
+                    np.testing.assert_allclose(a, b, rtol=1e-12, atol=1e-12 * np.abs(a).max(initial=0))
+                elif isinstance(a, float) and isinstance(b, float):
+                    self.assertTrue(math.isclose(a, b, rel_tol=1e-12, abs_tol=1e-15), (a, b))
+                else:
+                    self.assertEqual(a, b)
+
+
+class InParts(Alike):
+    def chunks(self):
+        return Chunks(table())
+
+    def test_numbers_of_one_variable_and_of_its_levels(self):
+        chunks = self.chunks()
+        for gathered, name, level in product((2**18, 1), VALUES, ("", "c")):
+            values = VALUES[name] if not level else VALUES[name][BED == 2]
+            # With few values gathered at once, ranks are found by ever finer bins.
+            with (
+                self.subTest(name, gathered=gathered, level=level),
+                mock.patch("heron.chunked.values._GATHERED", gathered),
+            ):
+                ordered = ChunkedValues(chunks, Of(name, "bed" if level else "", level))
+                expected = summarize(values)
+                given = summary_of_ordered(ordered, ordered.basis.n_missing, 7, 0.95, 0.1, True)
+                self.same(expected, given)
+                known = np.sort(values[~np.isnan(values)])
+                ranks = np.unique(np.linspace(0, max(known.size - 1, 0), 400).astype(int))[: known.size]
+                np.testing.assert_array_equal(ordered[ranks], known[ranks])
+
+    def test_classes_curves_boxes_and_limits(self):
+        chunks = self.chunks()
+        for name in ("normal", "about zero", "counts", "1e15 and a little", "skewed", "pressures"):
+            x, ordered = VALUES[name], ChunkedValues(chunks, Of(name))
+            missing = ordered.basis.n_missing
+            with self.subTest(name):
+                for how in ({"rule": "scott"}, {"count": 9, "closed": "right"}, {"rule": "freedman-diaconis"}):
+                    self.same(frequency.classify(x, **how), frequency.classes_of_ordered(ordered, missing, **how))
+                kind = "count" if name == "counts" else "continuous"
+                self.same(
+                    frequency.usual(x, kind=kind, decimals=0),
+                    frequency.usual_of_ordered(ordered, kind=kind, decimals=0),
+                )
+                for rule in density.BANDWIDTH_RULES:
+                    self.same(
+                        density.kernel_density(x, bandwidth=rule),
+                        density.density_of_ordered(ordered, missing, bandwidth=rule),
+                    )
+                for whiskers in groups.WHISKERS:
+                    how = groups.BoxHow(7, 1.5, whiskers, 0.05)
+                    box = groups.box_of_ordered(
+                        "", ordered, missing, how, lambda ends, name=name: outside(chunks, Of(name), ends, N)
+                    )
+                    self.same(groups.box_of(x, how), box)
+                self.same(limits.beyond(x, lower=1, upper=60), limits.beyond_of_ordered(ordered, lower=1, upper=60))
+
+    def test_rows_beyond_a_limit_are_counted_and_the_outermost_named(self):
+        with mock.patch("heron.chunked.counts._MOST_NAMED", 100), mock.patch("heron.chunked.counts._OUTERMOST", 20):
+            found = outside(self.chunks(), Of("about zero"), (-1.0, 1.0, -3.0, 3.0), N)
+        x = VALUES["about zero"]
+        beyond = np.flatnonzero(np.abs(x) > 1)
+        self.assertEqual((found.n, found.n_far), (beyond.size, np.count_nonzero(np.abs(x) > 3)))
+        self.assertLess(found.rows.size, 300)
+        order = np.argsort(x)
+        self.assertLessEqual({*order[:20].tolist(), *order[-20:].tolist()}, set(found.rows.tolist()))
+        np.testing.assert_array_equal(found.values, x[found.rows])
+
+    @given(st.lists(st.lists(st.floats(-1e6, 1e6, width=32), max_size=9), min_size=1, max_size=6))
+    @settings(max_examples=150, deadline=None)
+    def test_moments_are_joined_as_fractions_say(self, parts):
+        every = [Fraction(x) for part in parts for x in part]
+        result = joined([moments_of(np.array(part, dtype=np.float64), 1.0) for part in parts])
+        self.assertEqual(result.n, len(every))
+        if not every:
+            return
+        mean = sum(every) / len(every)
+        largest = float(max(abs(x) for x in every)) or 1.0
+        self.assertAlmostEqual((result.mean + result.rest) / largest, float(mean) / largest, places=14)
+        for power, sums in ((2, result.m2), (3, result.m3), (4, result.m4)):
+            expected = float(sum((x - mean) ** power for x in every))
+            self.assertAlmostEqual(sums / largest**power, expected / largest**power, places=12)
+
+
+class Parts(Alike):
+    """The state of a part is what the whole's columns are there."""
+
+    def states(self):
+        decisions = (
+            Decision(1, "set-aside", rows=((690, 705),)),
+            Decision(2, "set-aside", variable="normal", rows=((1, 3), (4_000, 4_001), (8_999, 9_000))),
+            Decision(3, "correct", changes={"normal": {"2": {"new": "7"}, "4500": {"new": "x"}}}),
+            Decision(4, "describe", changes={"counts": {"missing_codes": ["0"]}, "bed": {"level_labels": {"a": "A"}}}),
+            Decision(5, "derive", changes={
+                "root": {"how": "expression", "of": ["counts"], "text": "sqrt(counts + 1)", "label": "root"},
+                "held": {"how": "pulled-in", "of": "about zero", "high": 0.5, "rows": [2, 3, 7000], "label": ""},
+            }),
+        )  # fmt: skip
+        states = []
+        for bounds in (BOUNDS, ()):
+            state = table(bounds)
+            for decision in decisions:
+                state = state.decided(decision)
+            states.append(state)
+        return states
+
+    def test_a_part_has_the_columns_of_its_rows(self):
+        long, whole = self.states()
+        for symbol in ("normal", "counts", "bed", "root", "held"):
+            expected = whole.column(symbol, "active")
+            for number, (first, end) in enumerate(pairwise(BOUNDS)):
+                with self.subTest(symbol, part=number):
+                    part = long.part(number).column(symbol, "active")
+                    rows = slice(first, end)
+                    values = [str(value) for value in expected.values[rows]]
+                    self.assertEqual([str(value) for value in part.values], values)
+                    why = [(0, *expected.missing_codes)[reason] for reason in expected.reasons[rows]]
+                    self.assertEqual([(0, *part.missing_codes)[reason] for reason in part.reasons], why)
+
+    def test_a_decision_changes_the_keys_of_its_own_parts_alone(self):
+        long = self.states()[0]
+        after = long.decided(Decision(6, "set-aside", variable="normal", rows=((4_100, 4_100),)))
+        changed = [
+            number for number in range(len(BOUNDS) - 1)
+            if long.part(number).column_key("normal", "active") != after.part(number).column_key("normal", "active")
+        ]  # fmt: skip
+        self.assertEqual(changed, [7])
+
+    def test_a_sample_is_of_the_same_rows_and_says_which_these_are(self):
+        with mock.patch("heron.thinning.MOST_SAMPLED", 500):
+            long, whole = self.states()
+            series = load_series(long, ["normal", "bed", "root", "held"])
+            rows = series.positions(np.arange(series.n))
+            self.assertLess(series.n, 520)
+            for symbol in ("normal", "bed", "root", "held"):
+                expected = whole.column(symbol, "active").at(rows)
+                np.testing.assert_array_equal(series.columns[symbol].values.astype(str), expected.values.astype(str))
+        self.assertEqual(used_in(Chunks(long), "normal"), load_series(whole, ["normal"]).used("normal"))
+
+    def test_what_needs_all_rows_at_once_is_refused_in_words(self):
+        long = self.states()[0]
+        recipe = {"how": "scale", "of": "normal", "setting": {"way": "z"}, "label": "z of it", "unit": ""}
+        z = long.decided(Decision(6, "derive", changes={"z": recipe}))
+        for ask in (
+            lambda: long.column("normal", "active"),
+            lambda: load_series(long, ["normal"], weights="refuse"),
+            lambda: load_series(z, ["z"]),
+            lambda: Chunks(z).over(Basics(Of("z"))),
+        ):
+            with self.assertRaises(InputError) as refused:
+                ask()
+            self.assertEqual(refused.exception.code, "all-rows-at-once")
+
+    def test_the_reading_of_a_variable_is_that_of_the_table_in_memory(self):
+        long, whole = (TableView("many", state) for state in self.states())
+        for symbol in ("normal", "counts", "root"):
+            one, other = (
+                spread.spread(view.variable(symbol) if view is whole else _variable(view, whole, symbol),
+                              spread.BoxSettings(percents=(5, 95)), 0.95, Cancellation())
+                for view in (whole, long)
+            )  # fmt: skip
+            with self.subTest(symbol):
+                InParts.same(
+                    self, one, other, but=("summary", "classes", "density", "aside_values", "aside_rows", "words")
+                )
+                for name in ("summary", "classes", "density"):
+                    self.same(getattr(one, name), getattr(other, name))
+                self.assertEqual([said.text for said in one.words], [said.text for said in other.words])
+
+
+def _variable(long, whole, symbol):
+    """What a long table's store knows of a variable: what the whole table says."""
+    return replace(whole.variable(symbol), table=long)
