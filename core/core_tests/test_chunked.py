@@ -8,16 +8,18 @@ from itertools import pairwise, product
 from unittest import mock
 
 import numpy as np
-from heron import density, frequency, groups, limits
+from heron import density, frequency, groups, limits, normality
 from heron.chunked import Basics, ChunkedValues, outside, used_in
 from heron.columns import Column, Table
 from heron.errors import InputError
 from heron.ledger import Chunks, Decision, Of, TablesAsImports, TableState, TableView, load_series
 from heron.moments import joined, moments_of
+from heron.ordered import ends
 from heron.readings import Cancellation, spread
 from heron.summary import summarize, summary_of_ordered
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy import stats
 
 N = 9_000
 BOUNDS = (0, 0, 1, 2, 700, 701, 4_000, 4_000, N)  # parts that are empty, of one row, and uneven
@@ -119,6 +121,23 @@ class InParts(Alike):
                     )
                     self.same(groups.box_of(x, how), box)
                 self.same(limits.beyond(x, lower=1, upper=60), limits.beyond_of_ordered(ordered, lower=1, upper=60))
+
+    def test_normality_by_moments_and_by_400_quantiles(self):
+        for name in ("normal", "skewed", "pressures"):
+            x, ordered = VALUES[name], ChunkedValues(self.chunks(), Of(name))
+            expected, given = normality.check_normality(x), normality.check_of_ordered(ordered, 0)
+            with self.subTest(name):
+                for test in ("jarque_bera", "dagostino_pearson"):
+                    self.same(getattr(expected, test), getattr(given, test))
+                self.assertAlmostEqual(given.skewness, expected.skewness, places=11)
+                self.assertAlmostEqual(given.kurtosis, expected.kurtosis, places=9)
+                self.assertEqual(given.judged_by, "jarque_bera")
+                known = x[~np.isnan(x)]
+                self.assertAlmostEqual(stats.normaltest(known).statistic, given.dagostino_pearson.statistic, places=6)
+                self.assertEqual(ends(ordered), (known.min(), known.max()))
+        self.assertGreater(
+            normality.check_of_ordered(ChunkedValues(self.chunks(), Of("normal")), 0).qq_correlation, 0.999
+        )
 
     def test_rows_beyond_a_limit_are_counted_and_the_outermost_named(self):
         with mock.patch("heron.chunked.counts._MOST_NAMED", 100), mock.patch("heron.chunked.counts._OUTERMOST", 20):

@@ -12,8 +12,10 @@ from scipy import special, stats
 from heron.checks import Floats, as_values
 from heron.choices import Choice, by_id
 from heron.formatting import grouped, there_are
+from heron.moments import safe_unit
 from heron.normality import simulated
-from heron.normality.scores import blom_scores
+from heron.normality.scores import blom_score, blom_scores
+from heron.ordered import Ordered, ends
 from heron.results import Result
 
 SHAPIRO_UP_TO = 5_000
@@ -208,6 +210,48 @@ def check_normality(x: ArrayLike) -> Normality:
     )
 
 
+_POSITIONS = 400
+_NOT_IN_PARTS = TestResult(None, None, "It needs all values at once, which a table this long does not allow.")
+
+
+def check_of_ordered(values: Ordered, n_missing: int) -> Normality:
+    """The checks of values that are known by their order, too many to be held: those of their moments, and the Q-Q
+    correlation at 400 exact quantiles evenly between all."""
+    n = values.size
+    low, high = ends(values)
+    moments = values.moments(safe_unit(max(abs(low), abs(high))))
+    if n < SHAPIRO_UP_TO or low == high:
+        return check_normality(values[np.arange(min(n, 2))])  # says in words why not
+    variance = moments.m2 / n
+    g1, g2 = moments.m3 / n / variance**1.5, moments.m4 / n / variance**2 - 3
+    ranks = ((np.arange(_POSITIONS) + 0.5) / _POSITIONS * n).astype(np.int64)
+    scaled = values[ranks] / (high / 2 - low / 2)
+    correlation = float(np.corrcoef(scaled, blom_score(ranks, n))[0, 1])
+    jarque_bera = TestResult(*_jarque_bera_of(n, g1, g2))
+    evidence = _evidence(jarque_bera.p_value)
+    skewness = g1 * math.sqrt(n * (n - 1)) / (n - 2)
+    shapiro = _shapiro(None, n)
+    return Normality(
+        n=n,
+        n_missing=n_missing,
+        shapiro_wilk=shapiro,
+        anderson_darling=_NOT_IN_PARTS,
+        lilliefors=_NOT_IN_PARTS,
+        dagostino_pearson=TestResult(*_dagostino_pearson_of(n, g1, g2)),
+        jarque_bera=jarque_bera,
+        qq_correlation=correlation,
+        skewness=skewness,
+        kurtosis=(n - 1) / ((n - 2) * (n - 3)) * ((n + 1) * g2 + 6),
+        evidence=evidence,
+        judged_by="jarque_bera",
+        words=_words(n, evidence, "jarque_bera", jarque_bera, skewness, correlation),
+        undefined={
+            "shapiro_wilk": shapiro.reason or "",
+            **dict.fromkeys(("anderson_darling", "lilliefors"), _NOT_IN_PARTS.reason or ""),
+        },
+    )
+
+
 def shapiro_wilk(x: ArrayLike) -> TestResult:
     """Return the Shapiro-Wilk test alone, as `check_normality` gives it. References: royston-1995."""
     ordered = np.sort(as_values(x).values)
@@ -218,8 +262,8 @@ def _standardize(ordered: Floats) -> Floats | None:
     """Ascending values with mean 0 and SD 1; None without spread."""
     if ordered.size < 2 or ordered[0] == ordered[-1]:
         return None
-    half = ordered[-1] / 2 - ordered[0] / 2
-    z = ordered / half - (ordered / half).mean()
+    half, middle = ordered[-1] / 2 - ordered[0] / 2, ordered[ordered.size // 2]
+    z = (ordered / 2 - middle / 2) / half  # from a value among them: what they share is lost before they are divided
     z -= z.mean()
     return np.asarray(z / z.std(ddof=1), dtype=np.float64)
 
@@ -273,9 +317,25 @@ def _lilliefors(z: Floats) -> tuple[float, float]:
 
 
 def _dagostino_pearson(z: Floats) -> tuple[float, float]:
-    # Without any skewness its score is 0; scipy takes the 0 for a 1.
-    skewness = 0.0 if stats.skew(z) == 0 else float(stats.skewtest(z).statistic)
-    statistic = skewness**2 + float(stats.kurtosistest(z).statistic) ** 2
+    return _dagostino_pearson_of(z.size, float(stats.skew(z)), float(stats.kurtosis(z)))
+
+
+def _dagostino_pearson_of(n: int, g1: float, g2: float) -> tuple[float, float]:
+    """K2 from skewness and excess kurtosis, by their scores as D'Agostino (1970) and Anscombe and Glynn (1983) have
+    them."""
+    y = g1 * math.sqrt((n + 1) * (n + 3) / (6 * (n - 2)))
+    beta = 3 * (n * n + 27 * n - 70) * (n + 1) * (n + 3) / ((n - 2) * (n + 5) * (n + 7) * (n + 9))
+    w = math.sqrt(2 * (beta - 1)) - 1
+    of_skewness = math.asinh(y / math.sqrt(2 / (w - 1))) / math.sqrt(0.5 * math.log(w))
+    expected = -6 / (n + 1)
+    variance = 24 * n * (n - 2) * (n - 3) / ((n + 1) ** 2 * (n + 3) * (n + 5))
+    x = (g2 - expected) / math.sqrt(variance)
+    root = 6 * (n * n - 5 * n + 2) / ((n + 7) * (n + 9)) * math.sqrt(6 * (n + 3) * (n + 5) / (n * (n - 2) * (n - 3)))
+    a = 6 + 8 / root * (2 / root + math.sqrt(1 + 4 / root**2))
+    denominator = 1 + x * math.sqrt(2 / (a - 4))
+    third = math.copysign(((1 - 2 / a) / abs(denominator)) ** (1 / 3), denominator)
+    of_kurtosis = (1 - 2 / (9 * a) - third) / math.sqrt(2 / (9 * a))
+    statistic = of_skewness**2 + of_kurtosis**2
     return statistic, math.exp(-statistic / 2)
 
 
@@ -284,8 +344,11 @@ def _jarque_bera(z: Floats) -> tuple[float, float]:
     squares = centred * centred
     variance = float(squares.mean())
     skewness = float(np.dot(squares, centred)) / z.size / variance**1.5
-    excess = float(np.dot(squares, squares)) / z.size / variance**2 - 3
-    statistic = z.size / 6 * (skewness**2 + excess**2 / 4)
+    return _jarque_bera_of(z.size, skewness, float(np.dot(squares, squares)) / z.size / variance**2 - 3)
+
+
+def _jarque_bera_of(n: int, g1: float, g2: float) -> tuple[float, float]:
+    statistic = n / 6 * (g1**2 + g2**2 / 4)
     return statistic, math.exp(-statistic / 2)
 
 

@@ -11,7 +11,7 @@ from scipy import special
 from heron.checks import Checked, Floats, Ints, as_values, choose, to_the_largest, within
 from heron.errors import InputError
 from heron.formatting import there_are
-from heron.normality.scores import blom_scores
+from heron.normality.scores import blom_score, blom_scores
 from heron.quantiles import of_sorted
 from heron.results import Result
 
@@ -131,7 +131,7 @@ def quantile_plot(
         bands = _simulated_bands(n, level, line)
     else:
         bands = np.full((4, n), np.nan)
-        half = _large_sample_half_width(scores, level)
+        half = _large_sample_half_width(scores, n, level)
         bands[0], bands[1] = scores - half, scores + half
         reason = f"The simultaneous band is simulated for up to {SIMULATED_UP_TO:,} values; there are {n:,}."
         undefined = {"simultaneous_low": reason, "simultaneous_high": reason}
@@ -204,12 +204,34 @@ def _simulated_bands(n: int, level: float, line: Line) -> Floats:
     return np.stack([*point, ordered[:, k - 1], ordered[:, SIMULATIONS - k]]).astype(np.float64)
 
 
-def _large_sample_half_width(scores: Floats, level: float) -> Floats:
-    """(n,) c sqrt((p(1-p)/phi(z)^2 - 1 - z^2/2)/n), worked at 400 scores and joined by straight lines."""
+def _large_sample_half_width(scores: Floats, n: int, level: float) -> Floats:
+    """(k,) c sqrt((p(1-p)/phi(z)^2 - 1 - z^2/2)/n), worked at 400 scores and joined by straight lines; scores
+    ascending, from the first of n to the last."""
     z = np.linspace(scores[0], scores[-1], LARGE_SAMPLE_POSITIONS)
     variance = np.exp(special.log_ndtr(z) + special.log_ndtr(-z) + z**2) * 2 * np.pi - 1 - z**2 / 2
-    half = special.ndtri((1 + level) / 2) * np.sqrt(np.maximum(variance, 0) / scores.size)
+    half = special.ndtri((1 + level) / 2) * np.sqrt(np.maximum(variance, 0) / n)
     return np.asarray(np.interp(scores, z, half), dtype=np.float64)
+
+
+@dataclass(frozen=True)
+class LargeBand:
+    """The line of a Q-Q plot of many values, and its pointwise band at some scores."""
+
+    scores: Floats
+    low: Floats
+    high: Floats
+    intercept: float
+    slope: float
+
+
+def large_band(mean: float, sd: float, n: int, ranks: Ints, level: float) -> LargeBand:
+    """The band of more than 2,000 values about the line through mean and SD, at ascending ranks from the first to
+    the last."""
+    scores = blom_score(ranks, n)
+    half = _large_sample_half_width(scores, n, level)
+    with np.errstate(over="ignore"):
+        low, high = to_the_largest(mean + sd * (scores - half)), to_the_largest(mean + sd * (scores + half))
+    return LargeBand(scores, low, high, mean, sd)
 
 
 def _shallowest(samples: Singles, ordered: Singles, level: float) -> int:

@@ -5,7 +5,7 @@ from functools import lru_cache
 import numpy as np
 from scipy import special
 
-from heron.checks import Floats
+from heron.checks import Floats, Ints
 
 
 @lru_cache(maxsize=16)
@@ -14,3 +14,8 @@ def blom_scores(n: int) -> Floats:
     scores = np.asarray(special.ndtri((np.arange(1, n + 1) - 0.375) / (n + 0.25)), dtype=np.float64)
     scores.setflags(write=False)
     return scores
+
+
+def blom_score(ranks: Ints, n: int) -> Floats:
+    """The normal scores of some ranks, from 0, among n values."""
+    return np.asarray(special.ndtri((ranks + 0.625) / (n + 0.25)), dtype=np.float64)

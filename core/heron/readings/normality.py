@@ -8,9 +8,11 @@ from heron import normality, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
 from heron.ledger import Used, VariableView
+from heron.moments import safe_unit
+from heron.ordered import ends, sd_of
 from heron.readings.cancellation import Cancellation
 from heron.readings.spread import sent_places
-from heron.readings.subject import Numbers, Subject, numbers_of
+from heron.readings.subject import Numbers, Subject, n_missing_of, numbers_of, ordered_of
 
 
 @dataclass(frozen=True)
@@ -87,6 +89,9 @@ def judged(
 ) -> tuple[NormalityReading, Quantiles | None]:
     """The checks with their Q-Q plot, None where it cannot be drawn; worked once."""
     result = numbers_of(variable, by)
+    if variable.table.chunks is not None and by is None:
+        long = "normality in parts", variable.symbol, level
+        return variable.table.remembered(long, lambda: _judged_in_parts(variable, result, level, cancellation))
 
     def compute() -> tuple[NormalityReading, Quantiles | None]:
         values = result.values if by is None else _residuals(result, by)
@@ -104,6 +109,41 @@ def judged(
     question = "normality", variable.symbol, "" if by is None else by.symbol, result.used.weighted_by, level
     answer: tuple[NormalityReading, Quantiles | None] = variable.table.remembered(question, compute)
     return answer
+
+
+def _judged_in_parts(
+    variable: VariableView, numbers: Numbers, level: float, cancellation: Cancellation
+) -> tuple[NormalityReading, Quantiles | None]:
+    """The checks that moments and quantiles of all rows allow; a Q-Q plot of a sample, each at its rank among all."""
+    ordered = ordered_of(variable, numbers)
+    if ordered.size == 0:
+        raise InputError("no-values", "There is no value.", where="variable")
+    check = normality.check_of_ordered(ordered, n_missing_of(ordered, numbers))
+    cancellation.check()
+    said = NormalityReading(numbers.subject, numbers.whole, "", check, level, "", "")
+    low, high = ends(ordered)
+    if low == high:
+        return replace(said, qq_reason="All values are the same."), None
+    unit = safe_unit(max(abs(low), abs(high)))
+    mean, sd = ordered.moments(unit).mean * unit, sd_of(ordered)
+    band = normality.large_band(mean, sd, ordered.size, thinning.positions(ordered.size), level)
+    sent = sent_places(variable, numbers)
+    sent = sent[np.argsort(numbers.values[sent], kind="stable")]
+    values = numbers.values[sent]
+    none = np.full(band.scores.size, np.nan)
+    reason = "The simultaneous band is simulated for fewer values."
+    return replace(said, simultaneous_reason=reason), Quantiles(
+        scores=normality.blom_score(ordered.reached(values, right=False), ordered.size),
+        ordered=values,
+        rows=numbers.positions(sent) + 1,
+        band_scores=band.scores,
+        point_low=band.low,
+        point_high=band.high,
+        simultaneous_low=none,
+        simultaneous_high=none,
+        slope=sd,
+        intercept=mean,
+    )
 
 
 def _residuals(numbers: Numbers, by: VariableView) -> Floats:
