@@ -1,7 +1,7 @@
 """Tables of simulated values: known distributions, groups, two correlated variables, from a seed."""
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 import numpy as np
@@ -12,7 +12,8 @@ from heron.columns import Column, Table
 from heron.errors import InputError
 from heron.intake import symbols
 
-MOST_ROWS = 1_000_000
+MOST_ROWS = 100_000_000
+MOST_AT_ONCE = 1_000_000
 _Draw = Callable[[Floats, Mapping[str, float], np.random.Generator], Floats]
 
 
@@ -147,19 +148,58 @@ def simulate(
     exponential has its mean, the gamma its shape and scale.
     Raises: ChoiceError for an unknown distribution; InputError for a parameter out of its range or too many rows.
     """
+    n = _checked_size(groups, MOST_AT_ONCE)
+    return _simulated(variable, groups, n, np.random.default_rng(seed), second, correlation, decimals)
+
+
+def simulate_part(
+    variable: Simulated,
+    groups: Sequence[Group],
+    first: int,
+    end: int,
+    *,
+    seed: int,
+    second: Simulated | None = None,
+    correlation: float = 0.0,
+    decimals: int = 3,
+) -> Table:
+    """Return some rows of a table of more simulated values than are made at once, from one position to before another;
+    the same for the same settings and first position. Parameters, Raises: as `simulate`."""
+    n = _checked_size(groups, MOST_ROWS)
+    starts = np.cumsum([0, *(group.n for group in groups)])
+    held = [
+        replace(group, n=max(min(end, stop) - max(first, start), 0))
+        for group, start, stop in zip(groups, starts[:-1].tolist(), starts[1:].tolist(), strict=True)
+    ]
+    rng = np.random.default_rng([seed, first])
+    return _simulated(variable, held, min(end, n) - first, rng, second, correlation, decimals)
+
+
+def _checked_size(groups: Sequence[Group], most: int) -> int:
     n = sum(group.n for group in groups)
-    if not groups or any(group.n < 1 for group in groups) or n > MOST_ROWS:
+    if not groups or any(group.n < 1 for group in groups) or n > most:
         raise InputError(
             "bad-size",
-            f"Between 1 and {MOST_ROWS} rows can be made; {n} are asked for.",
+            f"Between 1 and {most} rows can be made; {n} are asked for.",
             where="n",
             remedy="Give each group at least one row.",
         )
+    return n
+
+
+def _simulated(
+    variable: Simulated,
+    groups: Sequence[Group],
+    n: int,
+    rng: np.random.Generator,
+    second: Simulated | None,
+    correlation: float,
+    decimals: int,
+) -> Table:
     if not -1 <= correlation <= 1:
         raise InputError(
             "out-of-range", f"A correlation lies from -1 to 1; it is {correlation:g}.", where="correlation"
         )
-    rng = np.random.default_rng(seed)
     z = rng.standard_normal(n)
     other = correlation * z + np.sqrt(1 - correlation**2) * rng.standard_normal(n)
     names = [variable.name.strip() or "value", *([second.name.strip() or "second value"] if second else [])]
@@ -176,7 +216,8 @@ def simulate(
     start = 0
     for group in groups:
         rows = slice(start, start + group.n)
-        values[rows] = _drawn(variable, {**variable.parameters, **group.parameters}, z[rows], rng)
+        if group.n:
+            values[rows] = _drawn(variable, {**variable.parameters, **group.parameters}, z[rows], rng)
         start += group.n
     columns[safe[1]] = _column(safe[1], names[0], variable.distribution, values, decimals, none_missing)
     if second:

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike
 from scipy import special
 
-from heron.checks import TOO_LARGE_TO_WRITE, Floats, as_values, choose, within
+from heron.checks import TOO_LARGE_TO_WRITE, Floats, Ints, as_values, choose, within
 from heron.errors import InputError
 from heron.moments import Moments, safe_unit
 from heron.ordered import InOrder, Ordered
@@ -152,10 +152,8 @@ def summary_of_ordered(
     n = ordered.size
     if n == 0:
         return _wrap(0, n_missing, {}, np.empty(0), dict.fromkeys(_STATISTICS, "There is no value."), settings)
-    depth = _median_depth(n, level)
-    cut = cut_of(trim, n)
-    ordered.foresee(np.array(sorted({0, n - 1, cut, n - 1 - cut, *_quartile_ranks(n), *depth.ranks(n)})))
-    result, why = _by_order(ordered, depth, level, trim, definition)
+    ordered.foresee(ranks_in_summary(n, level, trim))
+    result, why = _by_order(ordered, _median_depth(n, level), level, trim, definition)
     _by_moments(ordered, level, result, why)
     _geometric(ordered, level, result, why)
     _ratios(result, why, true_zero)
@@ -215,6 +213,12 @@ def _median_depth(n: int, level: float) -> _Depth:
     while 2 * special.bdtr(k, n, 0.5) <= 1 - level:
         k += 1
     return _Depth(k, 1 - 2 * float(special.bdtr(k - 1, n, 0.5))) if k >= 1 else _Depth(None, level)
+
+
+def ranks_in_summary(n: int, level: float = 0.95, trim: float = 0.1) -> Ints:
+    """The ranks, from 0, of the values that a summary of n values speaks of."""
+    cut = cut_of(trim, n)
+    return np.array(sorted({0, n - 1, cut, n - 1 - cut, *_quartile_ranks(n), *_median_depth(n, level).ranks(n)}))
 
 
 def _quartile_ranks(n: int) -> list[int]:

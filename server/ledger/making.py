@@ -2,7 +2,7 @@
 
 import zlib
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 from uuid import UUID
 
@@ -17,7 +17,7 @@ from server.accounts.models import User
 from server.ledger import services
 from server.problems import Refusal
 from server.studies import services as studying
-from server.studies.models import Study, Table
+from server.studies.models import Job, Study, Table
 from server.studies.permissions import require_editor
 from server.studies.snapshots import TableSnapshot
 
@@ -64,15 +64,33 @@ def preview(user: User, study: Study, wish: TableRecipe) -> rearrange.Made:
     """What would be made, nothing stored."""
     require_editor(user, study)
     if wish.how == "simulated":
-        return _simulated(wish.options)
+        return _glimpse(wish.options)
     return _made(_sources(study, wish.of), wish)
+
+
+@transaction.atomic
+def begin(user: User, study: Study, name: str, wish: TableRecipe, defer: studying.Defer) -> Table | Job:
+    """Make a table as `make` does, or where it is long the job that will."""
+    if wish.how != "simulated" or _n_rows(wish.options) <= simulation.MOST_AT_ONCE:
+        return make(user, study, name, wish)
+    require_editor(user, study)
+    _glimpse(wish.options)  # what cannot be made is refused at once
+    job = Job.objects.create(
+        study=study, author=user, name=_title(name), choices=wish.options, purpose=Job.Purpose.MAKE
+    )
+    transaction.on_commit(lambda: defer(job))
+    return job
+
+
+def _title(name: str) -> str:
+    return name.strip()[:200] or "Untitled table"
 
 
 @transaction.atomic
 def make(user: User, study: Study, name: str, wish: TableRecipe) -> Table:
     """Make a table and store it; one made of tables follows them from here on."""
     require_editor(user, study)
-    title = name.strip()[:200] or "Untitled table"
+    title = _title(name)
     if wish.how == "simulated":
         made = {"how": "simulated", "options": wish.options, "words": _simulation_words(wish.options)}
         return studying.store_table(study, title, _simulated(wish.options).table, None, origin=made)
@@ -91,6 +109,17 @@ def make(user: User, study: Study, name: str, wish: TableRecipe) -> Table:
     table.row_origins = _packed(result.origins)
     table.save(update_fields=["row_origins"])
     return table
+
+
+def run_making(job: Job) -> None:
+    """Make the long table that a job is about."""
+    variable, groups, more = _simulation(job.choices)
+    made = {"how": "simulated", "options": job.choices, "words": _simulation_words(job.choices)}
+
+    def part(first: int, end: int) -> CoreTable:
+        return simulation.simulate_part(variable, groups, first, end, decimals=job.choices["decimals"], **more)
+
+    studying.run_making(job, part, _n_rows(job.choices), made)
 
 
 def refresh_if_stale(table: Table) -> bool:
@@ -162,10 +191,27 @@ def _simulation(options: dict[str, Any]) -> tuple[simulation.Simulated, list[sim
     )
 
 
+_GLIMPSED = 100_000
+
+
+def _n_rows(options: dict[str, Any]) -> int:
+    return sum(int(group["n"]) for group in options["groups"])
+
+
 def _simulated(options: dict[str, Any]) -> rearrange.Made:
     variable, groups, more = _simulation(options)
     table = simulation.simulate(variable, groups, decimals=options["decimals"], **more)
     return rearrange.Made(table, np.arange(table.n_rows))
+
+
+def _glimpse(options: dict[str, Any]) -> rearrange.Made:
+    """What is shown of a simulated table: all of it, or of a long one some rows, as many of each group as its share."""
+    n = _n_rows(options)
+    if n <= simulation.MOST_AT_ONCE:
+        return _simulated(options)
+    few = [{**group, "n": max(1, group["n"] * _GLIMPSED // n)} for group in options["groups"]]
+    made = _simulated({**options, "groups": few})
+    return rearrange.Made(replace(made.table, n_rows=n), made.origins)
 
 
 def _simulation_words(options: dict[str, Any]) -> str:

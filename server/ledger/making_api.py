@@ -19,8 +19,10 @@ from server.ledger.making_schemas import (
     stems_out,
 )
 from server.ledger.request_params import table_of_request
+from server.ledger.tasks import defer_making
 from server.studies import selectors as studies
-from server.studies.schemas import TableOut, table_out
+from server.studies.models import Job
+from server.studies.schemas import JobOut, TableOut, job_out, table_out
 from server.studies.snapshots import TableSnapshot
 
 router = Router(tags=["making"])
@@ -32,10 +34,11 @@ def preview(request: SignedIn, study_id: UUID, asked: TableRecipeIn) -> Any:
     return made_preview(making.preview(request.user, study, asked.wish()))
 
 
-@router.post("/studies/{study_id}/made", response=TableOut)
+@router.post("/studies/{study_id}/made", response={200: TableOut, 202: JobOut})
 def make(request: SignedIn, study_id: UUID, asked: MakeIn) -> Any:
     study = studies.study(request.user, study_id)
-    return table_out(TableSnapshot.of(making.make(request.user, study, asked.name, asked.wish())))
+    made = making.begin(request.user, study, asked.name, asked.wish(), defer_making)
+    return (202, job_out(made)) if isinstance(made, Job) else (200, table_out(TableSnapshot.of(made)))
 
 
 @router.get("/tables/{table_id}/stems", response=list[StemOut])

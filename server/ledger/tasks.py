@@ -5,7 +5,7 @@ from procrastinate import JobContext
 from procrastinate.contrib.django import app
 from procrastinate.jobs import Status
 
-from server.ledger import services
+from server.ledger import making, services
 from server.studies import services as studies
 from server.studies.models import Job
 from server.studies.selectors import SILENT_AFTER
@@ -19,6 +19,17 @@ def store_reading(job_id: str) -> None:
         studies.run_storing(job, services.add_reading)
 
 
+@app.task(name="make-table", queue="imports")
+def make_table(job_id: str) -> None:
+    job = Job.objects.filter(pk=job_id).first()
+    if job:
+        making.run_making(job)
+
+
+def defer_making(job: Job) -> None:
+    defer_once(make_table, job)
+
+
 def defer_reading(job: Job) -> None:
     defer_once(store_reading, job)
 
@@ -30,6 +41,8 @@ def take_up_jobs() -> None:
 def _defer(job: Job) -> None:
     if job.purpose == Job.Purpose.LOOK:
         defer_looking(job)
+    elif job.purpose == Job.Purpose.MAKE:
+        defer_making(job)
     elif job.upload and job.upload.again_id:
         defer_reading(job)
     else:

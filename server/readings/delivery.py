@@ -11,6 +11,7 @@ from uuid import UUID
 import heron
 from django.conf import settings
 from django.http import HttpResponse
+from heron.ledger import watched
 from heron.readings import Cancellation
 
 from server.accounts import rates
@@ -60,7 +61,7 @@ def answer_of(
 
         def work() -> bytes:
             cancellation.check()
-            with rates.long_reading(request, request.user.username):
+            with rates.long_reading(request, request.user.username), watched(cancellation.progress):
                 result = compute(cancellation)
             return envelope(result) if binary else json.dumps(plain(result), allow_nan=False).encode()
 

@@ -74,8 +74,18 @@ class Piece(models.Model):
         constraints = [models.UniqueConstraint(fields=["file", "position"], name="one_piece_each")]
 
 
+class WholeTables(models.Manager["Table"]):
+    """The tables all of whose rows are there."""
+
+    def get_queryset(self) -> models.QuerySet["Table"]:
+        return super().get_queryset().filter(arriving=None)
+
+
 class Table(models.Model):
     """A stored table. Rows keep for life the number of their record in the source."""
+
+    objects = WholeTables()
+    every: models.Manager["Table"] = models.Manager()
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     study = models.ForeignKey(Study, on_delete=models.CASCADE, related_name="tables")
@@ -93,6 +103,8 @@ class Table(models.Model):
     source = models.ForeignKey(SourceFile, on_delete=models.PROTECT, related_name="tables", null=True)
     # How a table without a file was made: {"how", "of": ids of tables, "options", "seen": their revisions}.
     origin = models.JSONField(null=True)
+    # The job that brings its rows, part by part, until all are there.
+    arriving = models.ForeignKey("Job", on_delete=models.CASCADE, null=True, related_name="+")
     row_origins = models.BinaryField(null=True)  # the key of each row of a derived table, as compressed int64
     created = models.DateTimeField(auto_now_add=True)
 
@@ -139,6 +151,14 @@ class Chunk(models.Model):
         constraints = [models.UniqueConstraint(fields=["variable", "position"], name="one_chunk_each")]
 
 
+class PartRecord(models.Model):
+    """What was found in one part of a long table, or a sample of a variable; key: a digest of all that it stands on."""
+
+    table = models.ForeignKey(Table, on_delete=models.CASCADE, related_name="part_records")
+    key = models.CharField(max_length=64, unique=True)
+    data = models.BinaryField()
+
+
 class ClassStructure(models.Model):
     """Classes with a name, to be used on other variables of the study."""
 
@@ -170,6 +190,7 @@ class Job(models.Model):
     class Purpose(models.TextChoices):
         STORE = "store"
         LOOK = "look"
+        MAKE = "make"
 
     class State(models.TextChoices):
         WAITING = "waiting"

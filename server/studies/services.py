@@ -27,7 +27,7 @@ from server import reader, room
 from server.accounts.models import User
 from server.accounts.services import refuse_guest, require_account
 from server.problems import Refusal, check_text, disk_full, oversize
-from server.studies import selectors, store
+from server.studies import batches, selectors, store
 from server.studies.column_summary import summary_of
 from server.studies.models import (
     Chunk,
@@ -177,6 +177,7 @@ def forget_old_uploads() -> None:
     what was found in them."""
     Job.objects.filter(purpose=Job.Purpose.LOOK, touched__lt=timezone.now() - UPLOADS_KEPT).delete()
     _forget_uploads(_unused(Upload.objects.filter(created__lt=timezone.now() - UPLOADS_KEPT)))
+    batches.forget_broken_off()
 
 
 def _make_room(study: Study) -> None:
@@ -252,7 +253,8 @@ def start_storing(
 def run_storing(job: Job, finish: Finish | None = None) -> None:
     """Read the whole file and finish with it in one transaction; a stop or a failure leaves nothing behind."""
 
-    def work(upload: Upload) -> None:
+    def work() -> None:
+        upload = _upload_of(job)
         read = reader.read(
             selectors.file_pieces(upload.file), upload.file.name, job.choices,
             on_progress=lambda share: _report(job, 0.5 * share),
@@ -269,8 +271,8 @@ def run_storing(job: Job, finish: Finish | None = None) -> None:
 def run_looking(job: Job, shown: Callable[[Looked], Any]) -> None:
     """Look at a file for as long as it takes, and keep what is shown of it; one that cannot be read is not kept."""
 
-    def work(upload: Upload) -> None:
-        looked = preview(upload, job.choices, on_progress=lambda share: _report(job, share))
+    def work() -> None:
+        looked = preview(_upload_of(job), job.choices, on_progress=lambda share: _report(job, share))
         _end(job, Job.State.DONE, progress=1.0, preview=shown(looked))
 
     _run(job, work)
@@ -278,7 +280,26 @@ def run_looking(job: Job, shown: Callable[[Looked], Any]) -> None:
         _forget_uploads(Upload.objects.filter(pk=job.upload.pk))
 
 
-def _run(job: Job, work: Callable[[Upload], None]) -> None:
+def _upload_of(job: Job) -> Upload:
+    if job.upload is None:
+        raise ReadError("no-file", "The file is no longer here.", remedy="Bring it in again.")
+    return job.upload
+
+
+def run_making(job: Job, part: Callable[[int, int], CoreTable], n_rows: int, origin: dict[str, Any]) -> None:
+    """Store a long table part by part. part: makes its rows from one position to before another."""
+
+    def work() -> None:
+        table = batches.receive(job, n_rows, part, origin, lambda share: _report(job, share))
+        with transaction.atomic():
+            if not _end(job, Job.State.DONE, progress=1.0, table=table):
+                raise _Stopped
+            batches.complete(table)
+
+    _run(job, work)
+
+
+def _run(job: Job, work: Callable[[], None]) -> None:
     """Do the work of a job, and say of it how it ended.
 
     Whoever begins a job counts its tries up; where somebody else has begun it since, what was done here is dropped.
@@ -288,10 +309,8 @@ def _run(job: Job, work: Callable[[Upload], None]) -> None:
         return
     job.refresh_from_db()
     try:
-        if job.upload is None:
-            raise ReadError("no-file", "The file is no longer here.", remedy="Bring it in again.")
         with _alive(job):
-            work(job.upload)
+            work()
     except _Stopped:
         _end(job, Job.State.STOPPED)
     except (HeronError, Refusal) as error:
@@ -316,6 +335,8 @@ def _run(job: Job, work: Callable[[Upload], None]) -> None:
     finally:
         with suppress(Job.DoesNotExist):  # its study was removed meanwhile
             job.refresh_from_db()
+            if job.state != Job.State.RUNNING:
+                batches.forget(job)
 
 
 def _end(job: Job, state: str, **said: Any) -> bool:

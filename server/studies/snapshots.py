@@ -13,6 +13,7 @@ from server.caching import Kept, bytes_of
 from server.problems import Refusal
 from server.studies.column_summary import summary_of
 from server.studies.models import SourceFile, Study, Table
+from server.studies.parts import StoredChunks
 from server.studies.store import StoredImports
 
 Answer = TypeVar("Answer")
@@ -79,6 +80,10 @@ class TableSnapshot(TableView):
     @property
     def n_rows(self) -> int:
         return int(self.row.imports[self.state.import_version]["n_rows"])
+
+    @property
+    def chunks(self) -> StoredChunks | None:
+        return StoredChunks(self.state, self.row) if self.state.is_long else None
 
     @property
     def key(self) -> str:

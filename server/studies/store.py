@@ -1,6 +1,6 @@
 """Columns in and out of PostgreSQL: Arrow chunks of 65,536 rows, and a bounded cache of decoded columns."""
 
-from collections.abc import Callable, Iterator, Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Any
 
 import numpy as np
@@ -12,22 +12,26 @@ from heron.ledger import Imports
 
 from server.caching import Kept
 from server.problems import Refusal
-from server.studies.models import Chunk, Table, Variable
+from server.studies.models import Chunk, PartRecord, Table, Variable
 
 ROWS_PER_CHUNK = 65_536
+CHUNKS_PER_PART = 16
 _COMPRESSED = pa.ipc.IpcWriteOptions(compression="zstd")
 
 
 def encode(column: Column) -> Iterator[bytes]:
     """The chunks of a column, in order; at least one, so that an empty column comes back as what it is."""
-    values = _values(column)
     for start in range(0, max(column.n_rows, 1), ROWS_PER_CHUNK):
-        rows = slice(start, start + ROWS_PER_CHUNK)
-        batch = pa.record_batch([pa.array(values[rows]), pa.array(column.reasons[rows])], names=["values", "reasons"])
-        sink = pa.BufferOutputStream()
-        with pa.ipc.new_stream(sink, batch.schema, options=_COMPRESSED) as writer:
-            writer.write_batch(batch)
-        yield sink.getvalue().to_pybytes()
+        yield encoded(column.rows(start, start + ROWS_PER_CHUNK))
+
+
+def encoded(column: Column) -> bytes:
+    """A column as one Arrow stream, compressed."""
+    batch = pa.record_batch([pa.array(_values(column)), pa.array(column.reasons)], names=["values", "reasons"])
+    sink = pa.BufferOutputStream()
+    with pa.ipc.new_stream(sink, batch.schema, options=_COMPRESSED) as writer:
+        writer.write_batch(batch)
+    return bytes(sink.getvalue().to_pybytes())
 
 
 def _values(column: Column) -> np.ndarray:
@@ -144,3 +148,40 @@ class StoredImports(Imports):
 
     def remembered(self, key: str, compute: Callable[[], Column]) -> Column:
         return _columns.answer(key, compute)
+
+    def bounds(self, version: int) -> Sequence[int]:
+        n_rows = int(self._table.imports[version]["n_rows"])
+        return bounds_of(n_rows) if n_rows > settings.LARGE_ROWS else (0, n_rows)
+
+    def part(self, version: int, symbol: str, number: int) -> Column:
+        variable = self.variables(version)[symbol]
+        first = number * CHUNKS_PER_PART
+        chunks = Chunk.objects.filter(variable=variable, position__gte=first, position__lt=first + CHUNKS_PER_PART)
+        held = fetch_bytes(chunks.order_by("position").values_list("data"))
+        if not held:
+            raise _gone()
+        return decode(variable, held)
+
+    def sample(self, version: int, symbol: str) -> Column:
+        variable = self.variables(version)[symbol]
+        return _columns.answer(f"sample {variable.pk}", lambda: self._sampled(version, variable))
+
+    def _sampled(self, version: int, variable: Variable) -> Column:
+        key = f"sample {variable.pk}"
+        kept = fetch_bytes(PartRecord.objects.filter(key=key).values_list("data"))
+        if kept:
+            return decode(variable, kept)
+        column = super().sample(version, variable.symbol)
+        keep_sample(variable, column)
+        return column
+
+
+def bounds_of(n_rows: int) -> tuple[int, ...]:
+    """Where the parts of a long table begin, and where the last ends."""
+    return (*range(0, n_rows, ROWS_PER_CHUNK * CHUNKS_PER_PART), n_rows)
+
+
+def keep_sample(variable: Variable, column: Column) -> None:
+    """Keep a sample of a variable's rows, so that it need not be drawn again."""
+    record = PartRecord(table_id=variable.table_id, key=f"sample {variable.pk}", data=encoded(column))
+    PartRecord.objects.bulk_create([record], ignore_conflicts=True)

@@ -19,10 +19,13 @@ _MOST_NODES = 2**20
 
 @dataclass(frozen=True)
 class Reached:
-    """A look at how many values lie below each of some edges, or also on it where the right side is closed."""
+    """A look at how many values lie below each of some edges, or also on it where the right side is closed.
+
+    edges: as bytes, since there may be many.
+    """
 
     of: Of
-    edges: tuple[float, ...]
+    edges: bytes
     right: bool
 
     @property
@@ -30,11 +33,35 @@ class Reached:
         return self.of.symbols
 
     def partial(self, part: Part) -> Ints:
-        ordered = np.sort(part.values(self.of))
-        return np.searchsorted(ordered, np.array(self.edges), side="right" if self.right else "left")
+        return np.searchsorted(part.ordered(self.of), np.frombuffer(self.edges), side="right" if self.right else "left")
 
     def merge(self, records: Sequence[Ints]) -> Ints:
         return np.asarray(np.sum(records, axis=0, dtype=np.int64))
+
+
+@dataclass(frozen=True)
+class Gathered:
+    """A look that brings the values themselves that lie in ranges, ascending; lows, highs: their ends, which belong to
+    them, as bytes."""
+
+    of: Of
+    lows: bytes
+    highs: bytes
+
+    @property
+    def symbols(self) -> tuple[str, ...]:
+        return self.of.symbols
+
+    def partial(self, part: Part) -> Floats:
+        ordered = part.ordered(self.of)
+        first = np.searchsorted(ordered, np.frombuffer(self.lows))
+        end = np.searchsorted(ordered, np.frombuffer(self.highs), side="right")
+        return np.concatenate(
+            [ordered[a:b] for a, b in zip(first.tolist(), end.tolist(), strict=True)] or [ordered[:0]]
+        )
+
+    def merge(self, records: Sequence[Floats]) -> Floats:
+        return np.sort(np.concatenate(records))
 
 
 @dataclass(frozen=True)

@@ -6,16 +6,14 @@ from dataclasses import dataclass
 import numpy as np
 
 from heron.checks import LARGEST_NUMBER, Floats, Ints
-from heron.ledger import Of, Part
 
-WHOLE = 64
 FIRST_BITS = 20  # sign, exponent and 8 bits of the fraction: 256 bins between a number and its double
-_MORE_BITS = 12
+_REST = 64 - FIRST_BITS
 _ALL_BUT_SIGN = np.int64(0x7FFF_FFFF_FFFF_FFFF)
 
 
-def in_order(values: Floats) -> Ints:
-    """Whole numbers that stand in the order of finite values."""
+def keys_of(values: Floats) -> Ints:
+    """Whole numbers that stand in the order of finite values, one for each number there is."""
     bits = values.view(np.int64)
     turned = bits >> 63  # of numbers below 0 all bits but the sign are turned over
     turned &= _ALL_BUT_SIGN
@@ -23,18 +21,14 @@ def in_order(values: Floats) -> Ints:
     return turned
 
 
-def back(keys: Ints) -> Floats:
-    """The values that such numbers stand for."""
-    bits = np.asarray(keys ^ ((keys >> 63) & _ALL_BUT_SIGN))
+def values_of(keys: Ints) -> Floats:
+    """The numbers that stand for keys; beyond the largest, the largest."""
+    held = np.clip(keys, _LOWEST, _HIGHEST)
+    bits = np.asarray(held ^ ((held >> 63) & _ALL_BUT_SIGN))
     return bits.view(np.float64)
 
 
-def ends_of(first: Ints, bits: int) -> tuple[Floats, Floats]:
-    """The lowest and the highest finite value that has these first bits."""
-    rest = WHOLE - bits
-    largest = in_order(np.array([-LARGEST_NUMBER, LARGEST_NUMBER]))
-    low, high = first << rest, (first << rest) | np.int64((1 << rest) - 1)
-    return back(np.clip(low, *largest)), back(np.clip(high, *largest))
+_LOWEST, _HIGHEST = keys_of(np.array([-LARGEST_NUMBER, LARGEST_NUMBER])).tolist()
 
 
 @dataclass(frozen=True)
@@ -47,10 +41,10 @@ class Bins:
 
 def bins_of(values: Floats) -> Bins:
     """Values by their first bits."""
-    keys = in_order(values)
+    keys = keys_of(values + 0.0)  # of which -0 is 0
     if keys.size == 0:
         return Bins(keys, keys)
-    keys >>= WHOLE - FIRST_BITS
+    keys >>= _REST
     low = int(keys.min())
     keys -= low
     counts = np.bincount(keys)
@@ -62,67 +56,54 @@ def joined_bins(parts: Sequence[Bins]) -> Bins:
     held = [part for part in parts if part.first.size]
     if len(held) < 2:
         return held[0] if held else Bins(np.empty(0, dtype=np.int64), np.empty(0, dtype=np.int64))
-    every, counts = np.concatenate([part.first for part in held]), np.concatenate([part.counts for part in held])
-    first, place = np.unique(every, return_inverse=True)
-    total = np.zeros(first.size, dtype=np.int64)
-    np.add.at(total, place, counts)
-    return Bins(first, total)
+    low = min(int(part.first[0]) for part in held)
+    total = np.zeros(max(int(part.first[-1]) for part in held) - low + 1, dtype=np.int64)
+    for part in held:
+        total[part.first - low] += part.counts
+    first = np.flatnonzero(total)
+    return Bins(first + low, total[first])
 
 
 @dataclass(frozen=True)
-class Finer:
-    """A look at the values that share their first bits with some bins, by more bits. bins: ascending; bits: theirs."""
+class Ranges:
+    """Ranges of keys, ascending, none of which overlap: (k,) the first of each, the key behind its last, and how many
+    values lie before it and in it."""
 
-    of: Of
-    bins: tuple[int, ...]
-    bits: int
+    first: Ints
+    end: Ints
+    before: Ints
+    counts: Ints
 
-    @property
-    def symbols(self) -> tuple[str, ...]:
-        return self.of.symbols
-
-    @property
-    def more(self) -> int:
-        return min(self.bits + _MORE_BITS, WHOLE)
-
-    def partial(self, part: Part) -> Bins:
-        keys = _within(part.values(self.of), self.bins, self.bits) >> (WHOLE - self.more)
-        return Bins(*np.unique(keys, return_counts=True))
-
-    def merge(self, records: Sequence[Bins]) -> Bins:
-        return joined_bins(records)
-
-
-@dataclass(frozen=True)
-class Gathered:
-    """A look that brings the values themselves that share their first bits with some bins, ascending."""
-
-    of: Of
-    bins: tuple[int, ...]
-    bits: int
+    def at(self, places: Ints) -> "Ranges":
+        return Ranges(self.first[places], self.end[places], self.before[places], self.counts[places])
 
     @property
-    def symbols(self) -> tuple[str, ...]:
-        return self.of.symbols
-
-    def partial(self, part: Part) -> Floats:
-        return np.sort(back(_within(part.values(self.of), self.bins, self.bits)))
-
-    def merge(self, records: Sequence[Floats]) -> Floats:
-        return np.sort(np.concatenate(records))
+    def ends(self) -> tuple[Floats, Floats]:
+        """The lowest and the highest number of each."""
+        return values_of(self.first), values_of(self.end - 1)
 
 
-def _within(values: Floats, bins: Sequence[int], bits: int) -> Ints:
-    """The keys of values in the bins."""
-    keys = in_order(values)
-    shared = keys >> (WHOLE - bits)
-    wanted = np.array(bins, dtype=np.int64)
-    low = int(wanted[0])
-    span = int(wanted[-1]) - low + 1
-    if span <= 2**22:  # a table of all bins between is quicker than looking each up
-        is_wanted = np.zeros(span + 2, dtype=bool)
-        is_wanted[wanted - low + 1] = True
-        shared -= low - 1
-        return np.asarray(keys[is_wanted.take(shared, mode="clip")])
-    place = np.minimum(np.searchsorted(wanted, shared), wanted.size - 1)
-    return np.asarray(keys[wanted[place] == shared])
+def ranges_of(bins: Bins) -> Ranges:
+    """The ranges of bins."""
+    first = bins.first << _REST
+    before = np.cumsum(bins.counts) - bins.counts
+    return Ranges(first, first + (np.int64(1) << _REST), before, bins.counts)
+
+
+def edges_within(ranges: Ranges, most: int) -> Ints:
+    """Keys that cut ranges into narrower ones, at most so many in all; their own firsts are among them."""
+    pieces = max(most // ranges.first.size, 2)
+    widths = ranges.end - ranges.first
+    steps = np.maximum(-(-widths // pieces), 1)
+    cut = ranges.first[:, None] + np.arange(pieces, dtype=np.int64)[None, :] * steps[:, None]
+    return np.asarray(cut[cut < ranges.end[:, None]])
+
+
+def narrower(ranges: Ranges, edges: Ints, reached: Ints) -> Ranges:
+    """The ranges into which edges cut others, that hold values. reached: how many values lie before each edge."""
+    place = np.searchsorted(ranges.first, edges, side="right") - 1
+    last = np.append(place[1:] != place[:-1], True)
+    end = np.where(last, ranges.end[place], np.append(edges[1:], 0))
+    behind = np.where(last, ranges.before[place] + ranges.counts[place], np.append(reached[1:], 0))
+    held = behind > reached
+    return Ranges(edges[held], end[held], reached[held], (behind - reached)[held])

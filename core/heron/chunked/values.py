@@ -1,7 +1,7 @@
 """The values of a variable of a long table, known by their order as if they were sorted."""
 
 import math
-from collections.abc import Callable, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
 
@@ -9,15 +9,27 @@ import numpy as np
 from numpy.typing import NDArray
 
 from heron.checks import Floats, Ints
-from heron.chunked.counts import Binned, InSteps, Nodes, Reached
-from heron.chunked.order import FIRST_BITS, WHOLE, Bins, Finer, Gathered, back, bins_of, ends_of, joined_bins
+from heron.chunked.counts import Binned, Gathered, InSteps, Nodes, Reached
+from heron.chunked.order import (
+    Bins,
+    Ranges,
+    bins_of,
+    edges_within,
+    joined_bins,
+    narrower,
+    ranges_of,
+    values_of,
+)
 from heron.ledger import Chunks, Of, Part
 from heron.moments import NO_MOMENTS, Moments, joined, moments_of, safe_unit
 from heron.ordered import About, in_steps
+from heron.summary import ranks_in_summary
 
 MOST_DISTINCT = 65_536
 _TRIED = 8_192
 _GATHERED = 2**18  # values that are brought together whatever share they are
+_FEW_EDGES = 2_000
+_MOST_EDGES = 20_000  # at which values are counted at once
 
 
 @dataclass(frozen=True)
@@ -155,14 +167,16 @@ class Ends:
         return self.of.symbols
 
     def partial(self, part: Part) -> End:
-        values = part.values(self.of)
-        pulled_in = np.clip(values, self.least, self.most)
-        if self.unit != 1:
-            pulled_in /= self.unit
+        values = part.ordered(self.of)
+        first, last = np.searchsorted(values, self.low), np.searchsorted(values, self.high, side="right")
+        below, above = np.searchsorted(values, self.least), np.searchsorted(values, self.most, side="right")
+        inner = values[below:above]
+        total = float((inner if self.unit == 1 else inner / self.unit).sum())
+        outer = int(below) * (self.least / self.unit) + (values.size - int(above)) * (self.most / self.unit)
         return End(
-            float(np.where(values >= self.low, values, math.inf).min(initial=math.inf)),
-            float(np.where(values <= self.high, values, -math.inf).max(initial=-math.inf)),
-            float(pulled_in.sum()),
+            float(values[first]) if first < values.size else math.inf,
+            float(values[last - 1]) if last else -math.inf,
+            total + outer,
         )
 
     def merge(self, records: Sequence[End]) -> End:
@@ -180,6 +194,7 @@ class ChunkedValues:
         self.chunks = chunks
         self.of = of
         self._found: dict[int, float] = {}
+        self._reached: dict[Reached, Ints] = {}
 
     @cached_property
     def basis(self) -> Basis:
@@ -211,8 +226,13 @@ class ChunkedValues:
         return int(self.reached((value,), right=True)[0])
 
     def reached(self, edges: Sequence[float] | Floats, *, right: bool) -> Ints:
-        reached: Ints = self.chunks.over(Reached(self.of, tuple(map(float, edges)), right))[0]
-        return reached
+        look = Reached(self.of, np.asarray(edges, dtype=np.float64).tobytes(), right)
+        if look not in self._reached:
+            reached = self.chunks.over(look)[0]
+            if reached.size > _FEW_EDGES:
+                return np.asarray(reached)
+            self._reached[look] = reached
+        return self._reached[look]
 
     def modes(self) -> Floats | None:
         distinct = self.basis.distinct
@@ -234,101 +254,80 @@ class ChunkedValues:
         nodes: Nodes = self.chunks.over(Binned(self.of, low, width))[0]
         return np.asarray(low + nodes.numbers * width, dtype=np.float64), nodes.masses / self.size
 
-    def n_beyond(self, low: float, high: float) -> int:
-        """How many values there are at most beyond two limits, by their first bits."""
-        bins = self.basis.bins
-        lowest, highest = ends_of(bins.first, FIRST_BITS)
-        return int(bins.counts[(lowest < low) | (highest > high)].sum())
-
     def about(self, low: float, high: float, centre: float, cut: int) -> About:
         n, unit = self.size, self.basis.moments.unit
         wanted = np.array([(n + 1) // 2, n // 2 + 1]) - 1
-        nearest = self._narrowed(lambda bins, bits, before: _shell(bins, bits, centre, wanted - before))
         least, most = self[np.array([cut, n - 1 - cut])].tolist()
-        look = Ends(self.of, low, high, least, most, unit)
-        end, *gathered = self.chunks.over(look, *((nearest.look,) if nearest.look else ()))
-        near = Distinct(gathered[0], np.ones(gathered[0].size, dtype=np.int64)) if gathered else nearest.known
+        shell = ranges_of(self.basis.bins)
+        while True:
+            held, inside = _shell(shell, centre, wanted)
+            shell = shell.at(np.flatnonzero(held))
+            if int(shell.counts.sum()) <= self._most_gathered or (shell.end - shell.first).max() == 1:
+                break
+            wanted = wanted - inside
+            shell = self._narrower(shell)
+        ends = Ends(self.of, low, high, least, most, unit)
+        if (shell.end - shell.first).max() == 1:
+            (end,) = self.chunks.over(ends)
+            near = Distinct(values_of(shell.first), shell.counts)
+        else:
+            end, values = self.chunks.over(ends, self._gathered(shell))
+            near = Distinct(values, np.ones(values.size, dtype=np.int64))
         with np.errstate(over="ignore"):
             away = np.abs(near.values - centre)
         outward = np.argsort(away, kind="stable")
         reached = np.cumsum(near.counts[outward])
-        distances = away[outward[np.searchsorted(reached, wanted - nearest.before, side="right")]]
+        distances = away[outward[np.searchsorted(reached, wanted - inside, side="right")]]
         total = end.pulled_in - cut * (least / unit) - cut * (most / unit)
         inner = least if least == most else total / (n - 2 * cut) * unit
         return About(end.first, end.last, float(0.5 * distances[0] + 0.5 * distances[1]), inner)
 
     def _find(self, ranks: Ints) -> None:
         """Look for the values of ranks that are not known yet, all of them together."""
-        missing = np.array(sorted(set(ranks.tolist()) - self._found.keys()), dtype=np.int64)
-        if missing.size == 0:
+        self._found |= {0: self.basis.low, self.size - 1: self.basis.high}
+        if self._found.keys() >= set(ranks.tolist()):
             return
-        bins, before, bits = self.basis.bins, _before(self.basis.bins.counts), FIRST_BITS
+        # Whatever is asked for first, what a summary tells is asked for besides: so all first questions are the same.
+        wanted = set(ranks.tolist()) | set(ranks_in_summary(self.size).tolist())
+        missing = np.array(sorted(wanted - self._found.keys()), dtype=np.int64)
+        ranges = ranges_of(self.basis.bins)
         while True:
-            held = np.searchsorted(before, missing, side="right") - 1
-            kept = np.unique(held)
-            bins, before = Bins(bins.first[kept], bins.counts[kept]), before[kept]
-            held = np.searchsorted(kept, held)
-            if bits == WHOLE:
-                found = back(bins.first)[held]
+            held = np.unique(np.searchsorted(ranges.before, missing, side="right") - 1)
+            ranges = ranges.at(held)
+            if (ranges.end - ranges.first).max() == 1 or int(ranges.counts.sum()) <= self._most_gathered:
                 break
-            if int(bins.counts.sum()) <= self._most_gathered:
-                gathered = self.chunks.over(Gathered(self.of, tuple(bins.first.tolist()), bits))[0]
-                found = gathered[_before(bins.counts)[held] + missing - before[held]]
-                break
-            look = Finer(self.of, tuple(bins.first.tolist()), bits)
-            finer: Bins = self.chunks.over(look)[0]
-            parents = np.searchsorted(bins.first, finer.first >> (look.more - bits))
-            within = _before(finer.counts)
-            firsts = np.searchsorted(parents, np.arange(bins.first.size))
-            before = before[parents] + within - within[firsts][parents]
-            bins, bits = finer, look.more
+            ranges = self._narrower(ranges)
+        place = np.searchsorted(ranges.before, missing, side="right") - 1
+        if (ranges.end - ranges.first).max() == 1:
+            found = values_of(ranges.first)[place]
+        else:
+            gathered = self.chunks.over(self._gathered(ranges))[0]
+            found = gathered[(np.cumsum(ranges.counts) - ranges.counts)[place] + missing - ranges.before[place]]
         self._found |= dict(zip(missing.tolist(), found.tolist(), strict=True))
 
     @property
     def _most_gathered(self) -> int:
         return max(_GATHERED, self.size // 32)
 
-    def _narrowed(self, choose: "Choose") -> "Narrow":
-        """The look that gathers what is chosen of the values, by bins as fine as that takes."""
-        bins, bits, before = self.basis.bins, FIRST_BITS, 0
-        while True:
-            chosen, inside = choose(bins, bits, before)
-            before += inside
-            bins = Bins(bins.first[chosen], bins.counts[chosen])
-            named = tuple(bins.first.tolist())
-            if bits == WHOLE:
-                return Narrow(None, Distinct(back(bins.first), bins.counts), before)
-            if int(bins.counts.sum()) <= self._most_gathered:
-                return Narrow(Gathered(self.of, named, bits), NO_VALUES, before)
-            look = Finer(self.of, named, bits)
-            bins, bits = self.chunks.over(look)[0], look.more
+    def _gathered(self, ranges: Ranges) -> Gathered:
+        lows, highs = ranges.ends
+        return Gathered(self.of, lows.tobytes(), highs.tobytes())
+
+    def _narrower(self, ranges: Ranges) -> Ranges:
+        """The same values in narrower ranges."""
+        edges = edges_within(ranges, _MOST_EDGES)
+        return narrower(ranges, edges, self.reached(values_of(edges), right=False))
 
 
-@dataclass(frozen=True)
-class Narrow:
-    """A look at some of the values, or else these themselves, and how many come before all of them."""
-
-    look: Gathered | None
-    known: Distinct
-    before: int
-
-
-Choose = Callable[[Bins, int, int], tuple[NDArray[np.bool_], int]]
-
-
-def _before(counts: Ints) -> Ints:
-    return np.concatenate(([0], np.cumsum(counts)[:-1])) if counts.size else counts
-
-
-def _shell(bins: Bins, bits: int, centre: float, ranks: Ints) -> tuple[NDArray[np.bool_], int]:
-    """Of bins those that may hold the distances from a centre of some ranks, and how many values are surely nearer."""
-    low, high = ends_of(bins.first, bits)
+def _shell(ranges: Ranges, centre: float, ranks: Ints) -> tuple[NDArray[np.bool_], int]:
+    """Which ranges may hold the distances from a centre of some ranks, and how many values are surely nearer."""
+    low, high = ranges.ends
     with np.errstate(over="ignore"):
         nearest = np.maximum(np.maximum(low - centre, centre - high), 0.0)
         furthest = np.maximum(np.abs(low - centre), np.abs(high - centre))
     outward = np.argsort(furthest, kind="stable")
-    last = furthest[outward[np.searchsorted(np.cumsum(bins.counts[outward]), ranks.max(), side="right")]]
+    last = furthest[outward[np.searchsorted(np.cumsum(ranges.counts[outward]), ranks.max(), side="right")]]
     inward = np.argsort(nearest, kind="stable")
-    first = nearest[inward[np.searchsorted(np.cumsum(bins.counts[inward]), ranks.min(), side="right")]]
+    first = nearest[inward[np.searchsorted(np.cumsum(ranges.counts[inward]), ranks.min(), side="right")]]
     sure = furthest < first
-    return ~sure & (nearest <= last), int(bins.counts[sure].sum())
+    return ~sure & (nearest <= last), int(ranges.counts[sure].sum())

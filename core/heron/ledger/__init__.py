@@ -10,7 +10,7 @@ from heron.ledger.decisions import (
     revocable,
     undone_last,
 )
-from heron.ledger.looks import Chunks, Look, Of, Part, Way, check_looks, record_part
+from heron.ledger.looks import Chunks, Look, Of, Part, Watch, Way, in_rounds, record_part, watched
 from heron.ledger.series import Series, Used, load_series
 from heron.ledger.state import (
     TRIED,
@@ -40,9 +40,10 @@ __all__ = [
     "Used",
     "VariableView",
     "View",
+    "Watch",
     "Way",
-    "check_looks",
     "decisions_in_force",
+    "in_rounds",
     "load_series",
     "meet",
     "moved_recipe",
@@ -51,4 +52,5 @@ __all__ = [
     "replay_decisions",
     "revocable",
     "undone_last",
+    "watched",
 ]

@@ -1,12 +1,15 @@
 """A long table looked at in parts: of each part a small record, and of all records one."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Iterator, Sequence
+from contextlib import contextmanager
+from contextvars import ContextVar
 from dataclasses import dataclass
 from typing import Any, Literal, Protocol, TypeVar
 
 import numpy as np
 
 from heron.checks import Floats, Ints
+from heron.errors import InputError
 from heron.ledger.series import Series, load_series
 from heron.ledger.state import TableState
 
@@ -41,6 +44,7 @@ class Part:
         self._series: dict[tuple[str, ...], Series] = {}
         self._split: dict[tuple[str, ...], dict[str, Ints]] = {}
         self._values: dict[Of, tuple[Floats, Ints | None]] = {}
+        self._ordered: dict[Of, Floats] = {}
 
     def series(self, *symbols: str) -> Series:
         if symbols not in self._series:
@@ -50,6 +54,12 @@ class Part:
     def values(self, of: Of) -> Floats:
         """The values that are known."""
         return self._known(of)[0]
+
+    def ordered(self, of: Of) -> Floats:
+        """The values that are known, ascending."""
+        if of not in self._ordered:
+            self._ordered[of] = np.sort(self.values(of))
+        return self._ordered[of]
 
     def n_missing(self, of: Of) -> int:
         """How many entries have no value."""
@@ -105,6 +115,28 @@ class Look(Protocol[Record]):
         """The record of several parts, in their order; of one, itself."""
 
 
+Watch = Callable[[float], None]
+_watch: ContextVar[Watch] = ContextVar("watch", default=lambda share: None)
+
+
+@contextmanager
+def watched(watch: Watch) -> Iterator[None]:
+    """Have `watch` told, while parts are looked at, which share of all that is done; what it raises ends the work."""
+    looks_before = 0
+
+    def tell(share: float) -> None:
+        # How often all parts will be looked at is not known beforehand: each time takes half of what is left.
+        nonlocal looks_before
+        watch(1 - 0.5**looks_before * (1 - share / 2))
+        looks_before += share >= 1
+
+    token = _watch.set(tell)
+    try:
+        yield
+    finally:
+        _watch.reset(token)
+
+
 class Chunks:
     """A table that is looked at in parts, here one after the other in this process."""
 
@@ -119,11 +151,72 @@ class Chunks:
     def n_parts(self) -> int:
         return len(self.state.bounds) - 1
 
+    def watch(self) -> Watch:
+        """What is told of the share that is done."""
+        return _watch.get()
+
     def over(self, *looks: Look[Any]) -> list[Any]:
         """The records of some looks at all rows, taken together."""
-        check_looks(self.state, looks)
+        asking = _round.get()
+        if asking is None:
+            check_looks(self.state, looks)
+            return self.taken(looks)
+        if any(look not in asking.found for look in looks):
+            asking.wanted |= dict.fromkeys(look for look in looks if look not in asking.found)
+            raise _NotYet
+        return [asking.found[look] for look in looks]
+
+    def taken(self, looks: Sequence[Look[Any]]) -> list[Any]:
+        """The records of looks that are allowed."""
         parts = [record_part(self.state, looks, number) for number in range(self.n_parts)]
         return [look.merge([part[i] for part in parts]) for i, look in enumerate(looks)]
+
+
+class _NotYet(Exception):
+    """An answer needs a look that was not taken yet."""
+
+
+@dataclass
+class _Round:
+    found: dict[Look[Any], Any]
+    wanted: dict[Look[Any], None]
+
+
+_round: ContextVar[_Round | None] = ContextVar("round", default=None)
+
+
+def in_rounds(chunks: Chunks | None, *answers: Callable[[], Any]) -> None:
+    """Have answers about a long table worked side by side, so that what they look for next is looked for together.
+
+    Each is begun anew after every look, and so must keep what it found; one that is refused ends.
+    """
+    if chunks is None:
+        return
+    around = _round.get()
+    if around is not None:  # which takes their looks together with others
+        answered = [_answered(answer, around) for answer in answers]
+        if not all(answered):
+            raise _NotYet
+        return
+    asking, waiting = _Round({}, {}), list(answers)
+    while waiting:
+        waiting = [answer for answer in waiting if not _answered(answer, asking)]
+        wanted, asking.wanted = list(asking.wanted), {}
+        if wanted:
+            asking.found |= zip(wanted, chunks.over(*wanted), strict=True)
+
+
+def _answered(answer: Callable[[], Any], asking: _Round) -> bool:
+    token = _round.set(asking)
+    try:
+        answer()
+    except _NotYet:
+        return False
+    except InputError:  # said again when it is asked for by itself
+        return True
+    finally:
+        _round.reset(token)
+    return True
 
 
 def check_looks(state: TableState, looks: Sequence[Look[Any]]) -> None:

@@ -235,7 +235,8 @@ class TableState:
     def sampled(self) -> "TableState":
         """The state of a sample of the rows of a long table, numbered from 1 again."""
         rows = self.sample_rows + 1
-        places = {int(row): place for place, row in enumerate(rows.tolist(), 1)}
+        named = any(self.corrected.values()) or any(recipe.get("rows") for recipe in self.derived.values())
+        places = {row: place for place, row in enumerate(rows.tolist(), 1)} if named else {}
         return replace(
             self,
             aside={symbol: _sampled_runs(runs, rows) for symbol, runs in self.aside.items()},

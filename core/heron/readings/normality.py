@@ -1,13 +1,14 @@
 """How far, and how surely, a variable departs from a normal distribution, or another one."""
 
 from dataclasses import dataclass, replace
+from typing import Any
 
 import numpy as np
 
 from heron import normality, thinning
 from heron.checks import Floats, Ints
 from heron.errors import InputError
-from heron.ledger import Used, VariableView
+from heron.ledger import Used, VariableView, in_rounds
 from heron.moments import safe_unit
 from heron.ordered import ends, sd_of
 from heron.readings.cancellation import Cancellation
@@ -118,7 +119,16 @@ def _judged_in_parts(
     ordered = ordered_of(variable, numbers)
     if ordered.size == 0:
         raise InputError("no-values", "There is no value.", where="variable")
-    check = normality.check_of_ordered(ordered, n_missing_of(ordered, numbers))
+    sent = sent_places(variable, numbers)
+    sent = sent[np.argsort(numbers.values[sent], kind="stable")]
+    values = numbers.values[sent]
+    found: dict[str, Any] = {}
+    in_rounds(
+        variable.table.chunks,
+        lambda: found.update(reached=ordered.reached(values, right=False)),
+        lambda: found.update(check=normality.check_of_ordered(ordered, n_missing_of(ordered, numbers))),
+    )
+    check = found["check"]
     cancellation.check()
     said = NormalityReading(numbers.subject, numbers.whole, "", check, level, "", "")
     low, high = ends(ordered)
@@ -127,13 +137,10 @@ def _judged_in_parts(
     unit = safe_unit(max(abs(low), abs(high)))
     mean, sd = ordered.moments(unit).mean * unit, sd_of(ordered)
     band = normality.large_band(mean, sd, ordered.size, thinning.positions(ordered.size), level)
-    sent = sent_places(variable, numbers)
-    sent = sent[np.argsort(numbers.values[sent], kind="stable")]
-    values = numbers.values[sent]
     none = np.full(band.scores.size, np.nan)
     reason = "The simultaneous band is simulated for fewer values."
     return replace(said, simultaneous_reason=reason), Quantiles(
-        scores=normality.blom_score(ordered.reached(values, right=False), ordered.size),
+        scores=normality.blom_score(found["reached"], ordered.size),
         ordered=values,
         rows=numbers.positions(sent) + 1,
         band_scores=band.scores,

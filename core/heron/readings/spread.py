@@ -1,5 +1,6 @@
 """One variable: its numbers, classes, curve, box and points; its levels; what is said of its quartiles."""
 
+import json
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from typing import Any, Literal, get_args
@@ -13,7 +14,7 @@ from heron.columns import KINDS, NUMBER_KINDS
 from heron.errors import InputError, all_rows_at_once
 from heron.formatting import counted
 from heron.intervals import Interval, Resampled, percent_point_interval, resampled_interval
-from heron.ledger import Of, Used, VariableView
+from heron.ledger import Of, Used, VariableView, in_rounds
 from heron.ordered import Ordered, ends, sd_of
 from heron.readings.cancellation import Cancellation
 from heron.readings.subject import (
@@ -21,6 +22,7 @@ from heron.readings.subject import (
     Numbers,
     Subject,
     Whose,
+    look_first,
     n_limited_of,
     n_missing_of,
     numbers_of,
@@ -121,9 +123,18 @@ def spread(
     kernel: density.Kernel = "gaussian",
     axis: Axis = "linear",
 ) -> Spread:
+    look_first(variable)
     result = numbers_of(variable)
     on_axis(result, axis)  # what cannot stand there is refused before anything is drawn
     cancellation.check()
+    in_rounds(
+        variable.table.chunks,
+        lambda: numbers_with(variable, result, box, level),
+        lambda: box_with(variable, result, replace(box, **_USUAL_FENCES)),
+        lambda: _usual_pictures(variable, closed, kernel, axis, cancellation),
+        lambda: percent_points(variable, result, box),
+        lambda: _beyond(variable, result),
+    )
     numbers = numbers_with(variable, result, box, level)
     cancellation.check()
     # What is said of fences is said of Tukey's, however far the whiskers go.
@@ -267,12 +278,18 @@ def _usual_pictures(
 ) -> tuple[frequency.Classes | None, density.Density | None]:
     """Classes and curve as they are first shown; where one cannot be had, its own question says why."""
     cancellation.check()
+    numbers = numbers_of(variable, kinds=(*NUMBER_KINDS, "date-time"))
+    in_rounds(
+        variable.table.chunks,
+        lambda: classes_of(variable, numbers, axis, {"closed": closed}),
+        lambda: density_with(variable, numbers, "silverman", kernel, axis),
+    )
     try:
-        counted = classes(variable, closed=closed, axis=axis)[2]
+        counted = classes_of(variable, numbers, axis, {"closed": closed})
     except InputError:
         return None, None
     try:
-        return counted, density_curve(variable, "silverman", kernel, axis)[2]
+        return counted, density_with(variable, numbers, "silverman", kernel, axis)
     except InputError:
         return counted, None
 
@@ -370,24 +387,31 @@ def classes(
 def classes_of(
     variable: VariableView, numbers: Numbers, axis: Axis, options: dict[str, Any], whose: Whose = ALL
 ) -> frequency.Classes:
-    column, asked = numbers.column, dict(options)
-    ordered = ordered_on(variable, numbers, axis, whose)
-    n_missing = n_missing_of(ordered, numbers)
-    if axis == "log":
-        for name in ("boundaries", "start"):
-            given = asked.get(name)
-            if given is not None:
-                if np.min(given) <= 0:
-                    raise InputError("not-above-zero", f"{name} on a log axis must lie above 0.", where=name)
-                asked[name] = np.log10(given)
-        cut = frequency.classes_of_ordered(ordered, n_missing, **asked)
-        edges = np.array([float(f"{edge:.12g}") for edge in from_log10(cut.boundaries)])
-        return replace(cut, boundaries=edges)
-    if any(asked.get(name) is not None for name in ("count", "width", "boundaries")):
+    """A variable in classes; worked once."""
+
+    def compute() -> frequency.Classes:
+        column, asked = numbers.column, dict(options)
+        ordered = ordered_on(variable, numbers, axis, whose)
+        n_missing = n_missing_of(ordered, numbers)
+        if axis == "log":
+            for name in ("boundaries", "start"):
+                given = asked.get(name)
+                if given is not None:
+                    if np.min(given) <= 0:
+                        raise InputError("not-above-zero", f"{name} on a log axis must lie above 0.", where=name)
+                    asked[name] = np.log10(given)
+            cut = frequency.classes_of_ordered(ordered, n_missing, **asked)
+            edges = np.array([float(f"{edge:.12g}") for edge in from_log10(cut.boundaries)])
+            return replace(cut, boundaries=edges)
+        if any(asked.get(name) is not None for name in ("count", "width", "boundaries")):
+            return frequency.classes_of_ordered(ordered, n_missing, **asked)
+        usual = frequency.usual_of_ordered(ordered, kind=column.kind, decimals=column.decimals)
+        asked |= {"rule": asked.get("rule") or usual.rule, "step": usual.step}
         return frequency.classes_of_ordered(ordered, n_missing, **asked)
-    usual = frequency.usual_of_ordered(ordered, kind=column.kind, decimals=column.decimals)
-    asked |= {"rule": asked.get("rule") or usual.rule, "step": usual.step}
-    return frequency.classes_of_ordered(ordered, n_missing, **asked)
+
+    question = "classes", variable.symbol, whose, numbers.used.weighted_by, axis, json.dumps(options, default=list)
+    cut: frequency.Classes = variable.table.remembered(question, compute)
+    return cut
 
 
 def density_curve(

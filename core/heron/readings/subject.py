@@ -2,6 +2,7 @@
 
 from collections.abc import Collection
 from dataclasses import dataclass, replace
+from functools import partial
 from typing import Literal
 
 import numpy as np
@@ -11,7 +12,7 @@ from heron.checks import Floats, Ints
 from heron.chunked import ChunkedValues, used_in
 from heron.columns import NUMBER_KINDS, Column
 from heron.formatting import typeset
-from heron.ledger import Of, Series, Used, VariableView, Way, load_series
+from heron.ledger import Chunks, Of, Series, Used, VariableView, Way, in_rounds, load_series
 from heron.ordered import InOrder, Ordered
 
 # Which values of a variable: all, or those at a level of another, by both their names.
@@ -103,18 +104,30 @@ def numbers_of(variable: VariableView, *others: VariableView | None, kinds: Coll
 def used_of(variable: VariableView, series: Series) -> Used:
     """How many rows have a value of the variable, and of how many of them the series is."""
     chunks = variable.table.chunks
-    if chunks is None:
-        return series.used(variable.symbol)
-    counted: Used = variable.table.remembered(("used", variable.symbol), lambda: used_in(chunks, variable.symbol))
-    return replace(counted, sampled=series.n)
+    return series.used(variable.symbol) if chunks is None else replace(_counted(variable, chunks), sampled=series.n)
+
+
+def _counted(variable: VariableView, chunks: Chunks) -> Used:
+    return variable.table.remembered(("used", variable.symbol), lambda: used_in(chunks, variable.symbol))
+
+
+def look_first(variable: VariableView, *whose: Whose) -> None:
+    """Look together, in a long table, for what most questions about a variable, or about levels, rest on."""
+    chunks = variable.table.chunks
+    if chunks is not None:
+        every = [_in_parts(variable, chunks, Of(variable.symbol, *one)) for one in whose or (ALL,)]
+        in_rounds(chunks, lambda: _counted(variable, chunks), *(partial(getattr, values, "basis") for values in every))
+
+
+def _in_parts(variable: VariableView, chunks: Chunks, of: Of) -> ChunkedValues:
+    return variable.table.remembered(("in order", of), lambda: ChunkedValues(chunks, of))
 
 
 def ordered_of(variable: VariableView, numbers: Numbers, whose: Whose = ALL, way: Way = "as they are") -> Ordered:
-    """The values of a variable, or those at a level, by their order, with all rows of a long table; worked once."""
+    """The values of a variable, or those at a level, by their order, with all rows of a long table."""
     chunks = variable.table.chunks
     if chunks is not None:
-        of = Of(variable.symbol, *whose, way)
-        return variable.table.remembered(("in order", of), lambda: ChunkedValues(chunks, of))
+        return _in_parts(variable, chunks, Of(variable.symbol, *whose, way))
     values = numbers.values[~np.isnan(numbers.values)]
     return InOrder(np.sort(np.log10(values) if way == "log10" else values))
 

@@ -1,6 +1,7 @@
 """Panels of the shape of one variable, or of each level of it."""
 
 from dataclasses import replace
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -15,11 +16,11 @@ from heron.figure.shapes import Shape, shape
 from heron.figure.source import CumulativeSource, ShapeSource
 from heron.formatting import counted, grouped, typeset
 from heron.frequency import CLASS_RULES
-from heron.ledger import VariableView
+from heron.ledger import VariableView, in_rounds
 from heron.quantiles import DEFINITION_WORDS
 from heron.readings import Numbers, Subject, numbers_of, spread
 from heron.readings.detection import below
-from heron.readings.subject import ALL, Whose
+from heron.readings.subject import ALL, Whose, look_first
 from heron.summary import Summary
 
 MOST_BUMPS = 60
@@ -29,54 +30,70 @@ MOST_LEVELS = 300
 def shapes(context: Context, source: ShapeSource) -> Scene:
     variable = variable_at(context, source)
     by = variable.beside(source.by)
+    if by is None:
+        look_first(variable)
     result = numbers_of(variable, by)
     unit = result.subject.unit
     labels, index = levels_of(result, by)
+    if by is not None:
+        look_first(variable, *((source.by, label) for label in labels))
     on_axis = spread.on_axis(result, source.axis)
     drawn = set(source.layers)
-    cut = None
-    if "classes" in drawn or source.measure != "density":
-        cut = spread.classes_of(variable, result, source.axis, cut_of(source))
     sent = np.zeros(result.values.size, dtype=bool)
     if drawn & {"points", "rug"}:
         sent[spread.sent_places(variable, result)] = True
     box = spread.BoxSettings(source.quantile_definition, (), source.reach, source.whiskers, source.share)
-    parts, numbers, notes, no_bumps = [], [], [], 0
-    curve, summary = None, None
     boxed = by is not None or bool(drawn & {"box", "violin"})
-    for i, label in enumerate(labels):
+    no_bumps: set[int] = set()
+
+    def cut_all() -> frequency.Classes | None:
+        if "classes" not in drawn and source.measure == "density":
+            return None
+        return spread.classes_of(variable, result, source.axis, cut_of(source))
+
+    def shape_of(i: int, label: str) -> tuple[Shape, Summary] | None:
+        """The shape of a level, None where it has no value; of all values without a split."""
         context.cancellation.check()
         group_rows = np.flatnonzero(index == i) if by is not None else np.arange(result.values.size)
         is_long = context.table.chunks is not None  # whose sample may hold no row of a level
         if by is not None and not is_long and not np.isfinite(result.values[group_rows]).any():
-            continue
+            return None
         part = result.among(group_rows) if by is not None else result
         whose = (source.by, label) if by is not None else ALL
         summary = spread.numbers_with(variable, part, box, source.level, whose)
         if by is not None and summary.n == 0:
-            continue
-        curve = _density(variable, part, source, whose)
+            return None
         shown_rows = group_rows[sent[group_rows]]
-        bumps = None
+        bumps, cut = None, cut_all()
         if "bumps" in drawn and summary.n > MOST_BUMPS:
-            no_bumps += 1
+            no_bumps.add(i)
         elif "bumps" in drawn:
             bumps = _bumps(variable, on_axis[group_rows], part, source)
-        parts.append(
-            Shape(
-                typeset(label), i, summary.n, result.values[shown_rows], result.positions(shown_rows) + 1,
-                result.limited[shown_rows].astype(np.float64), summary.minimum, summary.maximum, summary.mean,
-                None if cut is None else _in_classes(variable, part, cut, source, whose),
-                curve,
-                spread.normal_curve_of(variable, part, summary, source.axis, whose) if "normal" in drawn else None,
-                bumps,
-                spread.box_with(variable, part, box, whose) if boxed else None,
-            )
-        )  # fmt: skip
-        numbers += numbers_named(summary, unit, f", {typeset(label)}" if by is not None else "")
+        return Shape(
+            typeset(label), i, summary.n, result.values[shown_rows], result.positions(shown_rows) + 1,
+            result.limited[shown_rows].astype(np.float64), summary.minimum, summary.maximum, summary.mean,
+            None if cut is None else _in_classes(variable, part, cut, source, whose),
+            _density(variable, part, source, whose),
+            spread.normal_curve_of(variable, part, summary, source.axis, whose) if "normal" in drawn else None,
+            bumps,
+            spread.box_with(variable, part, box, whose) if boxed else None,
+        ), summary  # fmt: skip
+
+    in_rounds(context.table.chunks, cut_all, *(partial(shape_of, i, label) for i, label in enumerate(labels)))
+    cut = cut_all()
+    parts, numbers, notes = [], [], []
+    summary = None
+    for i, label in enumerate(labels):
+        made = shape_of(i, label)
+        if made is None:
+            continue
+        part, summary = made
+        parts.append(part)
+        numbers += numbers_named(summary, unit, f", {part.label}" if by is not None else "")
         if by is None:
             notes += _back_words(variable, summary)
             numbers += _back_numbers(variable, summary)
+    curve = parts[-1].density if parts else None
     if len(parts) > MOST_LEVELS:
         raise InputError(
             "too-many-groups",

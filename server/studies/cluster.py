@@ -1,0 +1,54 @@
+"""Parts of long tables looked at by the workers of a cluster, which read them from the database themselves."""
+
+from functools import cache
+from typing import Any
+from uuid import UUID
+
+from distributed import Client, as_completed
+from distributed.comm.core import CommClosedError
+from distributed.scheduler import KilledWorker
+from django.conf import settings
+from heron.ledger import TableState, Watch
+
+from server.studies.models import Table
+from server.studies.parts import Task, packed_records, state_of
+
+_PATIENCE = 5  # seconds until a cluster that does not answer is away
+_TRIES = 3
+
+
+class Away(Exception):
+    """Nobody works in the cluster."""
+
+
+@cache
+def _client(address: str) -> Client:
+    return Client(address, timeout=_PATIENCE, set_as_default=False)
+
+
+def worked(row: Table, state: TableState, tasks: list[Task], watch: Watch) -> list[list[bytes]]:
+    """What the workers find; the work of one that dies is done again by another."""
+    futures: list[Any] = []
+    client = None
+    try:
+        client = _client(settings.CLUSTER)
+        if client.status != "running" or not client.scheduler_info()["workers"]:
+            raise Away("it has no worker")
+        written = client.scatter(state.to_json(), hash=False) if len(tasks) > 1 else state.to_json()
+        futures = client.map(
+            _found, tasks, pure=False, retries=_TRIES, table_id=row.pk, written=written, level=state.level
+        )
+        for done, _ in enumerate(as_completed(futures), 1):
+            watch(done / len(tasks))
+        return list(client.gather(futures))
+    except (OSError, TimeoutError, CommClosedError, KilledWorker) as error:
+        _client.cache_clear()
+        raise Away(str(error)) from error
+    finally:
+        if client is not None and client.status == "running":
+            client.cancel(futures)
+
+
+def _found(task: Task, table_id: UUID, written: dict[str, Any], level: tuple[str, str] | None) -> list[bytes]:
+    """What a worker finds in a part, with a connection of its own."""
+    return packed_records(state_of(Table.objects.get(pk=table_id), written, level), task)
