@@ -88,7 +88,7 @@ class InParts(Alike):
                 self.subTest(name, gathered=gathered, level=level),
                 mock.patch("heron.chunked.values._GATHERED", gathered),
             ):
-                ordered = ChunkedValues(chunks, Of(name, "bed" if level else "", level))
+                ordered = ChunkedValues(chunks, Of(name, (("bed", level),) if level else ()))
                 expected = summarize(values)
                 given = summary_of_ordered(ordered, ordered.basis.n_missing, 7, 0.95, 0.1, True)
                 self.same(expected, given)

@@ -60,7 +60,7 @@ def split(
     for i in occurring.tolist():
         cancellation.check()
         rows = order[starts[i] : starts[i + 1]]
-        parts.append(_group(variable, (by.symbol, levels[i]), result, rows, settings, level))
+        parts.append(_group(variable, ((by.symbol, levels[i]),), result, rows, settings, level))
     return ByLevels(result.subject, by.label, result.used, tuple(parts))
 
 
@@ -71,7 +71,7 @@ def _group(
     numbers = numbers_with(variable, part, settings, level, whose)
     check = normality.shapiro_wilk(part.values)
     return GroupSpread(
-        whose[1],
+        whose[0][1],
         numbers.n,
         numbers.n_missing,
         replace(numbers, modes=numbers.modes[:3]),

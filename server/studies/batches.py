@@ -5,7 +5,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from django.db import transaction
-from heron.chunked import Basics, Counted, Levels
+from heron.chunked import Basics, Cells, Counted
 from heron.columns import NUMBER_KINDS, Column, joined_columns
 from heron.columns import Table as CoreTable
 from heron.ledger import Look, Of, TableState, Used
@@ -93,7 +93,7 @@ def _looks(variable: Variable) -> list[Look[Any]]:
     """What is asked first of a variable."""
     if variable.kind in NUMBER_KINDS or variable.kind == "date-time":
         return [Counted(variable.symbol), Basics(Of(variable.symbol))]
-    return [Counted(variable.symbol), Levels(variable.symbol)]
+    return [Counted(variable.symbol), Cells((variable.symbol,))]
 
 
 def _sample_key(variable: Variable, number: int) -> str:

@@ -90,10 +90,13 @@ class MadeOut(Schema):
 
 
 class TableOut(Schema):
+    """is_long: it is looked at in parts, which takes its time; what looks at rows one by one is not asked of it."""
+
     id: UUID
     study_id: UUID
     name: str
     n_rows: int
+    is_long: bool
     revision: int
     source: str
     source_sha256: str
@@ -339,6 +342,7 @@ def table_out(table: TableSnapshot) -> TableOut:
         study_id=table.row.study_id,
         name=table.name,
         n_rows=table.n_rows,
+        is_long=table.state.is_long,
         revision=table.revision,
         source=source_words(table.row),
         source_sha256=table.source.sha256 if table.source else "",

@@ -1,5 +1,6 @@
 """How many values there are in parts of a long table, and where: in classes, on a grid, beyond limits; why missing."""
 
+import json
 import math
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
@@ -159,26 +160,31 @@ class Counted:
 
 
 @dataclass(frozen=True)
-class Levels:
-    """A look at how many rows stand at each level of a variable, by its label."""
+class Cells:
+    """A look at how many rows stand at each combination of levels of some variables, by the labels as a JSON list."""
 
-    symbol: str
+    of: tuple[str, ...]
 
     @property
     def symbols(self) -> tuple[str, ...]:
-        return (self.symbol,)
+        return self.of
 
     def partial(self, part: Part) -> dict[str, int]:
-        labels, index = part.series(self.symbol).levels(self.symbol)
-        counts = np.bincount(index[index >= 0], minlength=len(labels))
-        return {label: int(count) for label, count in zip(labels, counts.tolist(), strict=True) if count}
+        found = part.split(("", *self.of))
+        return {json.dumps(labels): entries.size for labels, entries in found.items()}
 
     def merge(self, records: Sequence[Mapping[str, int]]) -> dict[str, int]:
         result: dict[str, int] = {}
         for record in records:
-            for label, count in record.items():
-                result[label] = result.get(label, 0) + count
+            for labels, count in record.items():
+                result[labels] = result.get(labels, 0) + count
         return result
+
+
+def cells_in(chunks: Chunks, *symbols: str) -> dict[tuple[str, ...], int]:
+    """How many rows of a long table stand at each combination of levels that occurs."""
+    found = chunks.over(Cells(symbols))[0]
+    return {tuple(json.loads(labels)): count for labels, count in found.items()}
 
 
 @dataclass(frozen=True)

@@ -15,7 +15,7 @@ from heron.groups.box import (
     boxes,
     with_rows,
 )
-from heron.groups.centres import Centred, Centres, group_centres
+from heron.groups.centres import Centred, Centres, OrderedGroup, centres_of_ordered, group_centres
 from heron.groups.components import Components, components
 from heron.groups.lines import Line, line
 from heron.groups.pairs import Paired, paired_across
@@ -41,6 +41,7 @@ __all__ = [
     "Fences",
     "Limits",
     "Line",
+    "OrderedGroup",
     "Paired",
     "Share",
     "Shares",
@@ -50,6 +51,7 @@ __all__ = [
     "box_of",
     "box_of_ordered",
     "boxes",
+    "centres_of_ordered",
     "components",
     "fits_badly",
     "fitting",

@@ -11,6 +11,7 @@ from heron.checks import TOO_LARGE_TO_WRITE, Floats, Ints, as_values, choose, wi
 from heron.errors import InputError
 from heron.grouping import By, groups_of
 from heron.groups.bars import BARS, CENTRES, BarChoice, Bars, Centre, CentreChoice, Sample, fitting
+from heron.ordered import InOrder, Ordered
 from heron.quantiles import Definition
 from heron.results import Result
 
@@ -123,23 +124,7 @@ def group_centres(
     >>> [(group.label, group.centre, group.low, group.high) for group in result.groups]
     [('a', 5.0, 4.0, 6.0), ('b', 2.0, 1.0, 3.0)]
     """
-    choose(centre, CENTRES, where="centre")
-    choose(bars, BARS, where="bars")
-    if bars not in fitting(centre):
-        raise InputError(
-            "bars-for-centre",
-            f"{bars} does not belong to a {centre}.",
-            where="bars",
-            remedy=f"Choose {', '.join(fitting(centre))}.",
-        )
-    within(level, above=0, below=1, where="level")
-    if not 0 <= percents[0] < percents[1] <= 100:
-        raise InputError(
-            "out-of-range",
-            f"The lower percent point must lie below the upper, from 0 to 100; they are {percents[0]:g} and "
-            f"{percents[1]:g}.",
-            where="percents",
-        )
+    _check_choices(centre, bars, level, percents)
     checked = as_values(values, where="values")
     if centre == "share" and not np.isin(checked.values, (0, 1)).all():
         odd = checked.positions[~np.isin(checked.values, (0, 1))]
@@ -170,6 +155,7 @@ def group_centres(
     groups = tuple(
         _centred(
             name,
+            InOrder(np.sort(part)),
             part,
             n_rows,
             int(rows_in[i]) - n_rows,
@@ -182,6 +168,60 @@ def group_centres(
     n = sum(centred.n for centred in groups)
     used_seed = seed if BARS[bars].seeded else None
     return Centres(groups, centre, bars, level, percents, trim, used_seed, left_out, n, checked.length - sum(rows))
+
+
+def _check_choices(centre: Centre, bars: Bars, level: float, percents: tuple[float, float]) -> None:
+    choose(centre, CENTRES, where="centre")
+    choose(bars, BARS, where="bars")
+    if bars not in fitting(centre):
+        raise InputError(
+            "bars-for-centre",
+            f"{bars} does not belong to a {centre}.",
+            where="bars",
+            remedy=f"Choose {', '.join(fitting(centre))}.",
+        )
+    within(level, above=0, below=1, where="level")
+    if not 0 <= percents[0] < percents[1] <= 100:
+        raise InputError(
+            "out-of-range",
+            f"The lower percent point must lie below the upper, from 0 to 100; they are {percents[0]:g} and "
+            f"{percents[1]:g}.",
+            where="percents",
+        )
+
+
+@dataclass(frozen=True)
+class OrderedGroup:
+    """A group whose values are known by their order. values: a sample of them."""
+
+    label: str
+    ordered: Ordered
+    n_missing: int
+    values: Floats
+
+
+def centres_of_ordered(
+    groups: Sequence[OrderedGroup],
+    *,
+    centre: Centre,
+    bars: Bars,
+    level: float,
+    percents: tuple[float, float],
+    trim: float,
+    n_missing: int,
+    seed: int = 20_240,
+    progress: resampling.Progress | None = None,
+) -> Centres:
+    """The centres of groups of a long table, as `group_centres` has them; bars by resampling rest on the sample."""
+    _check_choices(centre, bars, level, percents)
+    how = _Settings(BARS[bars], CENTRES[centre], level, percents, trim, 7, seed, _part_of(progress, 0, 1))
+    filled = sum(group.ordered.size > 0 for group in groups)
+    made = tuple(
+        _centred(group.label, group.ordered, group.values, group.ordered.size, group.n_missing, how, None, filled)
+        for group in groups
+    )
+    used_seed = seed if BARS[bars].seeded else None
+    return Centres(made, centre, bars, level, percents, trim, used_seed, 0, sum(one.n for one in made), n_missing)
 
 
 @dataclass(frozen=True)
@@ -230,25 +270,32 @@ def _within_units(values: Floats, group: Ints, units: Ints, k: int) -> tuple[lis
 
 
 def _centred(
-    label: str, values: Floats, n_rows: int, n_missing: int, how: _Settings, shifted: Floats | None, n_groups: int
+    label: str,
+    ordered: Ordered,
+    values: Floats,
+    n_rows: int,
+    n_missing: int,
+    how: _Settings,
+    shifted: Floats | None,
+    n_groups: int,
 ) -> Centred:
-    numbers = summary.summarize(values, quantile_definition=how.definition, level=how.level, trim=how.trim)
-    middle = how.centre.middle(values, numbers)
+    numbers = summary.summary_of_ordered(ordered, 0, how.definition, how.level, how.trim, True)
+    middle = how.centre.middle(numbers)
     if middle is None:
-        why = {"centre": how.centre.lacking if values.size else "There is no value."}
-        return Centred(label, values.size, n_rows, n_missing, None, None, None, numbers, why)
+        why = {"centre": how.centre.lacking if ordered.size else "There is no value."}
+        return Centred(label, ordered.size, n_rows, n_missing, None, None, None, numbers, why)
     given = {field.name: getattr(how, field.name) for field in fields(how) if field.name != "bar"}
     ends = None
-    if values.size >= how.bar.least:
-        ends = how.bar.ends(Sample(values, numbers, middle, shifted=shifted, n_groups=n_groups, **given))
+    if ordered.size >= how.bar.least:
+        ends = how.bar.ends(Sample(ordered, values, numbers, middle, shifted=shifted, n_groups=n_groups, **given))
     undefined = {}
     if ends is None:
         few = numbers.undefined.get("median_low", "") if how.bar.id == "median-interval" else ""
         undefined = dict.fromkeys(
-            ("low", "high"), few or ("It needs 2 values." if values.size < 2 else "It has no spread.")
+            ("low", "high"), few or ("It needs 2 values." if ordered.size < 2 else "It has no spread.")
         )
     low, high = ends or (None, None)
     if low is not None and high is not None and not (np.isfinite(low) and np.isfinite(high)):
         low = high = None
         undefined = dict.fromkeys(("low", "high"), TOO_LARGE_TO_WRITE)
-    return Centred(label, values.size, n_rows, n_missing, middle, low, high, numbers, undefined)
+    return Centred(label, ordered.size, n_rows, n_missing, middle, low, high, numbers, undefined)

@@ -10,7 +10,7 @@ from heron.ledger.decisions import (
     revocable,
     undone_last,
 )
-from heron.ledger.looks import Chunks, Look, Of, Part, Watch, Way, in_rounds, record_part, watched
+from heron.ledger.looks import Chunks, Levels, Look, Of, Part, Watch, Way, in_rounds, record_part, watched
 from heron.ledger.series import Series, Used, load_series
 from heron.ledger.state import (
     TRIED,
@@ -30,6 +30,7 @@ __all__ = [
     "Decision",
     "Imports",
     "Kind",
+    "Levels",
     "Look",
     "Of",
     "Part",

@@ -4,6 +4,7 @@ from collections.abc import Callable, Iterator, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
+from itertools import product
 from typing import Any, Literal, Protocol, TypeVar
 
 import numpy as np
@@ -15,21 +16,21 @@ from heron.ledger.state import TableState
 
 Record = TypeVar("Record")
 Way = Literal["as they are", "log10"]
+Levels = tuple[tuple[str, str], ...]  # of variables by their symbols
 _WITH_NUMBERS = ("continuous", "count", "ordered", "date-time")
 
 
 @dataclass(frozen=True)
 class Of:
-    """Which values of a table are looked at: those of a variable, or those at one level of another; on which scale."""
+    """Which values of a table are looked at: those of a variable, or those at some levels of others; on which scale."""
 
     symbol: str
-    by: str = ""
-    level: str = ""
+    at: Levels = ()
     way: Way = "as they are"
 
     @property
     def symbols(self) -> tuple[str, ...]:
-        return (self.symbol, self.by) if self.by else (self.symbol,)
+        return (self.symbol, *(symbol for symbol, _ in self.at))
 
 
 class Part:
@@ -42,7 +43,7 @@ class Part:
         self.first = state.bounds[number]
         self._state = state.part(number)
         self._series: dict[tuple[str, ...], Series] = {}
-        self._split: dict[tuple[str, ...], dict[str, Ints]] = {}
+        self._split: dict[tuple[str, ...], dict[tuple[str, ...], Ints]] = {}
         self._values: dict[Of, tuple[Floats, Ints | None]] = {}
         self._ordered: dict[Of, Floats] = {}
 
@@ -63,8 +64,8 @@ class Part:
 
     def n_missing(self, of: Of) -> int:
         """How many entries have no value."""
-        n = self._at_levels(of.symbols).get(of.level, ()) if of.by else range(self.series(*of.symbols).n)
-        return len(n) - self.values(of).size
+        n = self._at_levels(of).size if of.at else self.series(*of.symbols).n
+        return n - self.values(of).size
 
     def n_limited(self, of: Of) -> int:
         """How many of the values are only known to lie below a limit."""
@@ -83,8 +84,8 @@ class Part:
         if of not in self._values:
             values = self.series(*of.symbols).numbers(of.symbol, _WITH_NUMBERS)
             entries = None
-            if of.by:
-                entries = self._at_levels(of.symbols).get(of.level, np.empty(0, dtype=np.int64))
+            if of.at:
+                entries = self._at_levels(of)
                 values = values[entries]
             known = np.isfinite(values)
             if not known.all():
@@ -93,11 +94,28 @@ class Part:
             self._values[of] = (np.log10(values) if of.way == "log10" else values), entries
         return self._values[of]
 
-    def _at_levels(self, symbols: tuple[str, ...]) -> dict[str, Ints]:
-        if symbols not in self._split:
-            grouping = self.series(*symbols).grouping(symbols[1])
-            self._split[symbols] = dict(zip(grouping.labels, grouping.rows(), strict=True))
-        return self._split[symbols]
+    def _at_levels(self, of: Of) -> Ints:
+        """The entries at some levels."""
+        if of.symbols not in self._split:
+            self._split[of.symbols] = self.split(of.symbols)
+        return self._split[of.symbols].get(tuple(level for _, level in of.at), np.empty(0, dtype=np.int64))
+
+    def split(self, symbols: tuple[str, ...]) -> dict[tuple[str, ...], Ints]:
+        """The entries at each combination of levels that occurs of the variables behind the first."""
+        series = self.series(*(symbol for symbol in symbols if symbol))
+        together = np.zeros(series.n, dtype=np.int64)
+        labels: list[list[str]] = []
+        for symbol in symbols[1:]:
+            levels, places = series.levels_or_numbers(symbol)
+            together = np.where((places < 0) | (together < 0), -1, together * len(levels) + places)
+            labels.append(levels)
+        names = list(product(*labels))
+        order = np.argsort(together, kind="stable")
+        starts = np.searchsorted(together[order], np.arange(len(names) + 1))
+        return {
+            name: order[first:end]
+            for name, first, end in zip(names, starts[:-1].tolist(), starts[1:].tolist(), strict=True) if end > first
+        }  # fmt: skip
 
 
 class Look(Protocol[Record]):

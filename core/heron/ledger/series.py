@@ -67,6 +67,15 @@ class Series:
         labels, index = labels_of(self.columns[symbol])
         return labels, self.entries(index)
 
+    def levels_or_numbers(self, symbol: str) -> tuple[list[str], Ints]:
+        """The levels of a variable as above; of a number, as of a dose or a time, each value as a level of its own."""
+        column = self.columns[symbol]
+        if column.numbers is None or column.codes is not None or column.kind == "ordered":
+            return self.levels(symbol)
+        distinct, places = np.unique(self.entries(column.numbers), return_inverse=True)
+        places[np.isnan(distinct)[places]] = -1
+        return [f"{value:.12g}" for value in distinct[~np.isnan(distinct)].tolist()], places
+
     def grouping(self, symbol: str) -> Grouping:
         """The entries in groups by the levels of a variable."""
         labels, index = self.levels(symbol)

@@ -1,20 +1,22 @@
 """Groups side by side: their centres with bars, and the rows that stand behind them."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
-from typing import Literal
+from dataclasses import dataclass, replace
+from functools import partial
+from typing import Any, Literal
 
 import numpy as np
 
 from heron import groups
 from heron.checks import Floats, Ints
-from heron.errors import InputError
+from heron.chunked import cells_in
+from heron.errors import InputError, all_rows_at_once
 from heron.formatting import typeset
 from heron.grouping import Grouping
-from heron.groups import Bars, Centre, Components
-from heron.ledger import Series, Used, VariableView
+from heron.groups import BARS, Bars, Centre, Components
+from heron.ledger import Series, Used, VariableView, in_rounds
 from heron.readings.cancellation import Cancellation
-from heron.readings.subject import Subject, series_of, subject_of, used_of
+from heron.readings.subject import Subject, Whose, in_parts, series_of, subject_of, used_of
 
 MOST_GROUPS = 300
 
@@ -156,24 +158,17 @@ def groups_reading(variable: VariableView, settings: CompareSettings, cancellati
 
 def _groups_reading(variable: VariableView, settings: CompareSettings, cancellation: Cancellation) -> Comparison:
     own_unit = unit_of(variable)
+    chunks = variable.table.chunks
+    if chunks is not None and (settings.pair is not None or (settings.units and own_unit is not None)):
+        raise all_rows_at_once("What joins or averages the rows of a unit")
     laid = grouped_rows(variable, settings.by, settings.second, settings.pair, own_unit)
     series, x, of_rows, cells, k = laid.series, laid.values, laid.of_rows, laid.cells, len(laid.second_labels)
     units = series.grouping(own_unit.symbol) if own_unit is not None and settings.units else None
     cancellation.check()
-    result = groups.group_centres(
-        x,
-        Grouping(tuple(_named(laid, cell, settings.by) for cell in cells.tolist()), of_rows),
-        centre=settings.centre,
-        bars=settings.bars,
-        level=settings.level,
-        percents=settings.percents,
-        trim=settings.trim,
-        unit=units,
-        progress=cancellation.progress,
-    )
+    result = _centres(variable, laid, settings, units, cancellation)
     cancellation.check()
     known = np.flatnonzero(~np.isnan(x) & (of_rows >= 0))
-    lost = np.bincount(of_rows[known][x[known] <= 0], minlength=cells.size) if settings.log else np.zeros(cells.size)
+    lost = _not_above_zero(variable, laid, known) if settings.log else np.zeros(cells.size)
     parts = tuple(
         ComparedGroup(
             typeset(laid.labels[cell // k]),
@@ -186,7 +181,11 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
         )
         for i, cell in enumerate(cells.tolist())
     )
-    repeated = "" if settings.units or own_unit is None else _repeated(series, own_unit, of_rows[known], known)
+    repeated = (
+        ""
+        if settings.units or own_unit is None or chunks is not None
+        else _repeated(series, own_unit, of_rows[known], known)
+    )
     alike = None
     if repeated and own_unit is not None:
         alike = groups.components(x, laid.grouping(), unit=series.grouping(own_unit.symbol), level=settings.level)
@@ -195,7 +194,7 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
     present = set((cells // k).tolist())
     return Comparison(
         subject_of(variable),
-        used_of(variable, series),
+        _used(variable, series, settings),
         typeset(settings.by.label),
         typeset(settings.by.unit),
         typeset(settings.second.label) if settings.second else "",
@@ -217,10 +216,57 @@ def _groups_reading(variable: VariableView, settings: CompareSettings, cancellat
         typeset(own_unit.label) if own_unit is not None and settings.units else "",
         repeated,
         alike,
-        int(np.count_nonzero(~np.isnan(x) & (of_rows < 0))),
+        int(np.count_nonzero(~np.isnan(x) & (of_rows < 0)))
+        if chunks is None
+        else used_of(variable, series).n - result.n,
         bool(groups.fits_badly(result)),
         groups.words_on_groups(result, unit=typeset(variable.unit)),
     )
+
+
+def _used(variable: VariableView, series: Series, settings: CompareSettings) -> Used:
+    """The rows used: what is resampled, and a line through all rows, are of a sample of a long table."""
+    used = used_of(variable, series)
+    sampled = BARS[settings.bars].seeded or settings.line == "rows"
+    return used if sampled else replace(used, sampled=0)
+
+
+def _centres(
+    variable: VariableView,
+    laid: "GroupedRows",
+    settings: CompareSettings,
+    units: Grouping | None,
+    cancellation: Cancellation,
+) -> groups.Centres:
+    """The centre of each group with its bar."""
+    names = [_named(laid, cell, settings.by) for cell in laid.cells.tolist()]
+    how: dict[str, Any] = {name: getattr(settings, name) for name in ("centre", "bars", "level", "percents", "trim")}
+    chunks = variable.table.chunks
+    if chunks is None:
+        return groups.group_centres(
+            laid.values, Grouping(tuple(names), laid.of_rows), unit=units, progress=cancellation.progress, **how
+        )
+    values = [laid.values[entries] for entries in laid.entries()]
+    every = [in_parts(variable, chunks, laid.whose(i)) for i in range(laid.cells.size)]
+    in_rounds(chunks, *(partial(getattr, ordered, "basis") for ordered in every))
+
+    def of_groups(places: Sequence[int]) -> groups.Centres:
+        made = [groups.OrderedGroup(names[i], every[i], every[i].basis.n_missing, values[i]) for i in places]
+        n_missing = sum(group.n_missing for group in made)
+        return groups.centres_of_ordered(made, n_missing=n_missing, progress=cancellation.progress, **how)
+
+    if not BARS[settings.bars].seeded:
+        in_rounds(chunks, *(partial(of_groups, [i]) for i in range(len(every))))
+    return of_groups(range(len(every)))
+
+
+def _not_above_zero(variable: VariableView, laid: "GroupedRows", known: Ints) -> Ints:
+    """How many values of each group a log axis cannot show."""
+    chunks = variable.table.chunks
+    if chunks is None:
+        return np.bincount(laid.of_rows[known][laid.values[known] <= 0], minlength=laid.cells.size)
+    every = [in_parts(variable, chunks, laid.whose(i)) for i in range(laid.cells.size)]
+    return np.array([ordered.n_to(0.0) for ordered in every], dtype=np.int64)
 
 
 def _named(laid: "GroupedRows", cell: int, by: VariableView) -> str:
@@ -235,8 +281,10 @@ def _named(laid: "GroupedRows", cell: int, by: VariableView) -> str:
 @dataclass(frozen=True)
 class GroupedRows:
     """The rows of groups. values: (n,) of the variable; labels, numbers: of the levels, and what they stand for; cells:
-    level x second of each group that has rows; of_rows: (n,) the group of each row, -1 for none."""
+    level x second of each group that has rows; of_rows: (n,) the group of each row, -1 for none. Of a long table the
+    rows are a sample, and groups those that any of its rows is in. by: the symbols of both variables, "" for none."""
 
+    by: tuple[str, str]
     series: Series
     values: Floats
     labels: list[str]
@@ -244,6 +292,12 @@ class GroupedRows:
     second_labels: list[str]
     cells: Ints
     of_rows: Ints
+
+    def whose(self, i: int) -> Whose:
+        """The levels that a group is at."""
+        cell, k = int(self.cells[i]), len(self.second_labels)
+        at = ((self.by[0], self.labels[cell // k]), (self.by[1], self.second_labels[cell % k]))
+        return tuple(pair for pair in at if pair[0])
 
     def grouping(self) -> Grouping:
         """The groups by their places."""
@@ -274,14 +328,41 @@ def _grouped_rows(
     second_labels, second_index = [""], np.zeros(index.size, dtype=np.int64)
     if second is not None:
         second_labels, second_index, _ = levels_of(series, second)
+    chunks = variable.table.chunks
+    found = None if chunks is None else cells_in(chunks, *[role.symbol for role in (by, second) if role])
+    if found is not None:  # levels of which the sample has no row
+        labels, index, numbers = _with_levels(labels, index, numbers, {of[0] for of in found})
+        if second is not None:
+            second_labels, second_index, _ = _with_levels(second_labels, second_index, [], {of[1] for of in found})
     k = len(second_labels)
     joined = np.where((index < 0) | (second_index < 0), -1, index * k + second_index)
-    cells = np.flatnonzero(np.bincount(joined[joined >= 0], minlength=len(labels) * k))
+    if found is None:
+        cells = np.flatnonzero(np.bincount(joined[joined >= 0], minlength=len(labels) * k))
+    else:
+        cells = np.array(
+            sorted(labels.index(of[0]) * k + (second_labels.index(of[1]) if second else 0) for of in found),
+            dtype=np.int64,
+        )
     if cells.size > MOST_GROUPS:
         raise _too_many(cells.size, by.label)
     group = np.full(len(labels) * k + 1, -1, dtype=np.int64)
     group[cells] = np.arange(cells.size)
-    return GroupedRows(series, x, labels, numbers, second_labels, cells, group[joined])
+    of = by.symbol, second.symbol if second else ""
+    return GroupedRows(of, series, x, labels, numbers, second_labels, cells, group[joined])
+
+
+def _with_levels(
+    labels: list[str], index: Ints, numbers: list[float | None], every: set[str]
+) -> tuple[list[str], Ints, list[float | None]]:
+    """The levels of a sample with others that occur in the table; numbers keep their order."""
+    new = sorted(every - set(labels))
+    if not new:
+        return labels, index, numbers
+    if not any(number is not None for number in numbers):
+        return [*labels, *new], index, [*numbers, *[None] * len(new)]
+    together = sorted({*labels, *new}, key=float)
+    place = np.array([*(together.index(label) for label in labels), -1])
+    return together, place[index], [float(label) for label in together]
 
 
 def paired_values(laid: GroupedRows, pair: VariableView | None) -> groups.Paired | None:

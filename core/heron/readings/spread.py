@@ -9,7 +9,7 @@ import numpy as np
 
 from heron import density, frequency, groups, limits, normality, quantiles, rescale, summary, thinning
 from heron.checks import Floats, Ints, as_values
-from heron.chunked import Basics, Levels, outside
+from heron.chunked import Basics, cells_in, outside
 from heron.columns import KINDS, NUMBER_KINDS
 from heron.errors import InputError, all_rows_at_once
 from heron.formatting import counted
@@ -213,7 +213,7 @@ def box_with(variable: VariableView, numbers: Numbers, settings: BoxSettings, wh
         if chunks is None:
             box = groups.box_of(numbers.values, how)
             return groups.with_rows(box, numbers.positions(np.arange(numbers.values.size)) + 1)
-        of, ordered = Of(variable.symbol, *whose), ordered_of(variable, numbers, whose)
+        of, ordered = Of(variable.symbol, whose), ordered_of(variable, numbers, whose)
         box = groups.box_of_ordered(
             "", ordered, n_missing_of(ordered, numbers), how, lambda limits: outside(chunks, of, limits, ordered.size)
         )
@@ -476,8 +476,8 @@ def counts(variable: VariableView) -> tuple[Subject, Used, frequency.ValueCounts
     if chunks is None:
         by_level = np.bincount(index[index >= 0], minlength=len(levels))
     else:
-        at_level = chunks.over(Levels(variable.symbol))[0]
-        by_level = np.array([at_level.get(level, 0) for level in levels], dtype=np.int64)
+        at_level = cells_in(chunks, variable.symbol)
+        by_level = np.array([at_level.get((level,), 0) for level in levels], dtype=np.int64)
     kept = np.flatnonzero(by_level)[: frequency.MOST_CLASSES]
     labels = [levels[i] for i in kept]
     counted = frequency.count_values(labels, weights=by_level[kept], levels=labels)

@@ -12,12 +12,11 @@ from heron.checks import Floats, Ints
 from heron.chunked import ChunkedValues, used_in
 from heron.columns import NUMBER_KINDS, Column
 from heron.formatting import typeset
-from heron.ledger import Chunks, Of, Series, Used, VariableView, Way, in_rounds, load_series
+from heron.ledger import Chunks, Levels, Of, Series, Used, VariableView, Way, in_rounds, load_series
 from heron.ordered import InOrder, Ordered
 
-# Which values of a variable: all, or those at a level of another, by both their names.
-Whose = tuple[str, str]
-ALL: Whose = ("", "")
+Whose = Levels  # which values of a variable: those at some levels of others, or all
+ALL: Whose = ()
 
 
 @dataclass(frozen=True)
@@ -115,11 +114,13 @@ def look_first(variable: VariableView, *whose: Whose) -> None:
     """Look together, in a long table, for what most questions about a variable, or about levels, rest on."""
     chunks = variable.table.chunks
     if chunks is not None:
-        every = [_in_parts(variable, chunks, Of(variable.symbol, *one)) for one in whose or (ALL,)]
+        every = [in_parts(variable, chunks, one) for one in whose or (ALL,)]
         in_rounds(chunks, lambda: _counted(variable, chunks), *(partial(getattr, values, "basis") for values in every))
 
 
-def _in_parts(variable: VariableView, chunks: Chunks, of: Of) -> ChunkedValues:
+def in_parts(variable: VariableView, chunks: Chunks, whose: Whose, way: Way = "as they are") -> ChunkedValues:
+    """The values of a variable of a long table, or those at some levels."""
+    of = Of(variable.symbol, whose, way)
     return variable.table.remembered(("in order", of), lambda: ChunkedValues(chunks, of))
 
 
@@ -127,7 +128,7 @@ def ordered_of(variable: VariableView, numbers: Numbers, whose: Whose = ALL, way
     """The values of a variable, or those at a level, by their order, with all rows of a long table."""
     chunks = variable.table.chunks
     if chunks is not None:
-        return _in_parts(variable, chunks, Of(variable.symbol, *whose, way))
+        return in_parts(variable, chunks, whose, way)
     values = numbers.values[~np.isnan(numbers.values)]
     return InOrder(np.sort(np.log10(values) if way == "log10" else values))
 

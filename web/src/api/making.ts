@@ -2,7 +2,7 @@ import { keepPreviousData, useMutation, useQuery, useQueryClient } from "@tansta
 import { body, client } from "./client";
 import { queryKeys } from "./queryKeys";
 import type { components } from "./schema.gen";
-import type { Table } from "./studies";
+import type { Job, Table } from "./studies";
 
 type Schemas = components["schemas"];
 /** How a table is to be made, and of which tables. */
@@ -48,6 +48,9 @@ export function useMadePreview(study: string, recipe: TableRecipe | null) {
     placeholderData: keepPreviousData,
   });
 }
+
+/** Whether a table comes by a job, since it is long. */
+export const isJob = (made: Table | Job): made is Job => "progress" in made;
 
 export function useMake(study: string) {
   const queries = useQueryClient();

@@ -8456,6 +8456,8 @@ export interface components {
             };
             /** N */
             n: number;
+            /** Sampled */
+            sampled: number;
             /** Set Aside */
             set_aside: number;
             /** Weighted By */
@@ -8972,13 +8974,18 @@ export interface components {
             /** Source */
             source: string;
         };
-        /** TableOut */
+        /**
+         * TableOut
+         * @description is_long: it is looked at in parts, which takes its time; what looks at rows one by one is not asked of it.
+         */
         TableOut: {
             /**
              * Id
              * Format: uuid
              */
             id: string;
+            /** Is Long */
+            is_long: boolean;
             /** Latest Revision */
             latest_revision: number;
             made: components["schemas"]["MadeOut"] | null;
@@ -9158,6 +9165,8 @@ export interface components {
             };
             /** N */
             n: number;
+            /** Sampled */
+            sampled: number;
             /** Set Aside */
             set_aside: number;
             /** Weighted By */
@@ -10448,6 +10457,15 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["TableOut"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             "4XX": components["responses"]["Problem"];

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import replace
+from functools import partial
 from typing import Any
 
 import numpy as np
@@ -25,10 +26,12 @@ from heron.figure.scene import Facts, Number, Scale, Scene
 from heron.figure.source import DifferencesSource, EstimatesSource, GroupsSource, SharesSource, Standing
 from heron.formatting import counted, fixed, grouped, p_words, typeset
 from heron.groups.bars import BARS, CENTRES, told_bars
-from heron.ledger import VariableView
-from heron.readings import Cancellation, estimates, shares
+from heron.ledger import VariableView, in_rounds
+from heron.ordered import ends
+from heron.readings import Cancellation, estimates, numbers_of, shares, spread
 from heron.readings import differences as differing
 from heron.readings import groups as compare
+from heron.readings.subject import ordered_of
 
 MOST_PAIR_LINES = 1_000
 _OF_CENTRES = ("centre", "joined", "from zero")
@@ -53,6 +56,7 @@ def panel_of_groups(context: Context, source: GroupsSource) -> Scene:
         raise InputError("no-groups", "No group has a row.", where="by", remedy="Choose another variable.")
     rows = _Rows(variable, settings, source, context.cancellation)
     bare = [_bare(i, group, log=source.log) for i, group in enumerate(result.groups)]
+    in_rounds(context.table.chunks, *(partial(rows.filled, part) for part in bare))
     parts = [rows.filled(part) for part in _standing(bare, source)]
     shown = [part.group for part in parts]
     centre = CENTRES[source.centre].told(trim=f"{100 * result.trim:g}")
@@ -102,6 +106,9 @@ class _Rows:
         self._entries = self._laid.entries() if {"violin", "box"} & set(source.marks) else []
         known = np.flatnonzero(~np.isnan(self._laid.values) & (self._laid.of_rows >= 0))
         self.n, self._sent = known.size, known[:0]
+        if variable.table.chunks is not None:
+            found = compare.groups_reading(variable, settings, cancellation)
+            self.n = sum(group.centred.n_rows for group in found.groups)
         if "points" in source.marks:
             self._sent = thinning.points(known, self._laid.values[known])
 
@@ -114,7 +121,9 @@ class _Rows:
         """A group with what is drawn of its rows."""
         self._cancellation.check()
         log, marks, series, i = self._source.log, self._source.marks, self._laid.series, part.group
-        if self._entries:
+        if self._variable.table.chunks is not None:
+            part = self._of_all_rows(part)
+        elif self._entries:
             values = self._laid.values[self._entries[i]]
             if "box" in marks:
                 box = groups.with_rows(groups.boxes(values).groups[0], series.positions(self._entries[i]) + 1)
@@ -126,6 +135,24 @@ class _Rows:
         sent = self._sent[self._laid.of_rows[self._sent] == i]
         sent = sent[self._laid.values[sent] > 0] if log else sent
         return replace(part, values=self._laid.values[sent], rows=series.positions(sent) + 1)
+
+    def _of_all_rows(self, part: side_by_side.Part) -> side_by_side.Part:
+        """A group of a long table with what is drawn of all its rows."""
+        log, marks, whose = self._source.log, self._source.marks, self._laid.whose(part.group)
+        numbers = numbers_of(self._variable)
+        if "box" in marks:
+            part = replace(part, box=spread.box_with(self._variable, numbers, spread.BoxSettings(), whose))
+        if "violin" in marks:
+            try:
+                curve = spread.density_with(
+                    self._variable, numbers, "silverman", "gaussian", "log" if log else "linear", whose
+                )
+            except InputError:
+                return part
+            low, high = ends(ordered_of(self._variable, numbers, whose))
+            inside = (curve.x >= low) & (curve.x <= high)
+            part = replace(part, x=curve.x[inside], heights=curve.density[inside])
+        return part
 
     def pairs(self, shown: Sequence[int]) -> Floats | None:
         """The values of units that are joined across the groups drawn, of at most so many units."""

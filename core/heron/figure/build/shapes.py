@@ -36,7 +36,7 @@ def shapes(context: Context, source: ShapeSource) -> Scene:
     unit = result.subject.unit
     labels, index = levels_of(result, by)
     if by is not None:
-        look_first(variable, *((source.by, label) for label in labels))
+        look_first(variable, *(((source.by, label),) for label in labels))
     on_axis = spread.on_axis(result, source.axis)
     drawn = set(source.layers)
     sent = np.zeros(result.values.size, dtype=bool)
@@ -59,7 +59,7 @@ def shapes(context: Context, source: ShapeSource) -> Scene:
         if by is not None and not is_long and not np.isfinite(result.values[group_rows]).any():
             return None
         part = result.among(group_rows) if by is not None else result
-        whose = (source.by, label) if by is not None else ALL
+        whose = ((source.by, label),) if by is not None else ALL
         summary = spread.numbers_with(variable, part, box, source.level, whose)
         if by is not None and summary.n == 0:
             return None

@@ -2,31 +2,32 @@
 
 import math
 
-import numpy as np
 from scipy import special
 
 from heron import summary
 from heron.groups.bars.records import LEVEL, BarChoice, Ends, Sample
+from heron.ordered import sd_of
 
 _FITS = ("mean", "geometric-mean")
 
 
 def _sd(sample: Sample) -> float:
-    """The SD of the values, or of their logs, without overflow."""
-    values = np.log(sample.values) if sample.centre.on_logs else sample.values
-    top = float(np.abs(values).max()) or 1.0
-    return float((values / top).std(ddof=1)) * top
+    """The SD of the values, or of their logs."""
+    if not sample.centre.on_logs:
+        return sd_of(sample.ordered)
+    logs = sample.ordered.log_moments()
+    return math.sqrt(logs.m2 / (logs.n - 1))
 
 
 def _about(sample: Sample, reach: float) -> Ends:
     if not sample.centre.on_logs:
         return sample.middle - reach, sample.middle + reach
-    middle = float(np.log(sample.values).mean())
+    middle = sample.ordered.log_moments().mean
     return summary.exponential(middle - reach), summary.exponential(middle + reach)
 
 
 def _t(sample: Sample) -> float:
-    return float(special.stdtrit(sample.values.size - 1, 0.5 + sample.level / 2))
+    return float(special.stdtrit(sample.ordered.size - 1, 0.5 + sample.level / 2))
 
 
 SD = BarChoice(
@@ -51,7 +52,7 @@ SE = BarChoice(
     methods="bars show one standard error to each side of the {centre}",
     rank=20,
     fits=_FITS,
-    ends=lambda sample: _about(sample, _sd(sample) / math.sqrt(sample.values.size)),
+    ends=lambda sample: _about(sample, _sd(sample) / math.sqrt(sample.ordered.size)),
     least=2,
     estimates=True,
     code={"mean": "np.mean(known) - stats.sem(known), np.mean(known) + stats.sem(known)"},
@@ -67,7 +68,7 @@ MEAN_INTERVAL = BarChoice(
     options=(LEVEL,),
     rank=30,
     fits=_FITS,
-    ends=lambda sample: _about(sample, _t(sample) * _sd(sample) / math.sqrt(sample.values.size)),
+    ends=lambda sample: _about(sample, _t(sample) * _sd(sample) / math.sqrt(sample.ordered.size)),
     least=2,
     estimates=True,
     code={"mean": "stats.t.interval({level!r}, known.size - 1, np.mean(known), stats.sem(known))"},

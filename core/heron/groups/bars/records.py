@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from heron import resampling, summary
 from heron.checks import Floats
 from heron.choices import Choice, Option
+from heron.ordered import Ordered
 from heron.quantiles import Definition
 
 Ends = tuple[float, float]
@@ -16,14 +17,14 @@ OF_VALUES = ("mean", "median", "geometric-mean", "trimmed-mean")
 
 @dataclass(frozen=True, kw_only=True)
 class CentreChoice(Choice):
-    """What stands in the middle of a group. middle: of its values and their summary, None where it cannot be had;
+    """What stands in the middle of a group. middle: of its summary, None where it cannot be had;
     lacking: why not, where there are values; resampled: the same of resamples, (n_resamples, n) to (n_resamples,),
     from the share to be trimmed, and without_each: without each value, (n,) to (n,); on_logs: whether bars are worked
     on logs; bars: those that are usual; effect: by what such centres are usually compared; among_values: whether it
     lies among the values, so that these can be drawn beside it; code: an expression of a script that gives it of
     `known`, "" for none."""
 
-    middle: Callable[[Floats, summary.Summary], float | None]
+    middle: Callable[[summary.Summary], float | None]
     bars: str
     effect: str = "mean"
     among_values: bool = True
@@ -36,9 +37,11 @@ class CentreChoice(Choice):
 
 @dataclass(frozen=True)
 class Sample:
-    """A group as a bar is drawn for it. values (n,), of units where these are averaged first; shifted: (n,) with what
-    units have in common taken out; n_groups: groups with a value."""
+    """A group as a bar is drawn for it. ordered: its values by their order, of units where these are averaged first;
+    values: the same, or of a long table a sample of them, for what draws from them; shifted: (n,) with what units have
+    in common taken out; n_groups: groups with a value."""
 
+    ordered: Ordered
     values: Floats
     summary: summary.Summary
     middle: float

@@ -31,5 +31,5 @@ WILSON_INTERVAL = BarChoice(
     options=(LEVEL,),
     rank=100,
     fits=("share",),
-    ends=lambda sample: wilson(float(sample.values.sum()), sample.values.size, sample.level),
+    ends=lambda sample: wilson(sample.summary.total or 0.0, sample.ordered.size, sample.level),
 )

@@ -13,7 +13,7 @@ def _sds(x: Floats, _trim: float = 0.0) -> Floats:
     return np.asarray((x / top).std(axis=1, ddof=1) * top)
 
 
-def _sd(values: Floats, numbers: summary.Summary) -> float | None:
+def _sd(numbers: summary.Summary) -> float | None:
     return numbers.sd
 
 

@@ -4,6 +4,7 @@ import numpy as np
 
 from heron.choices import Option
 from heron.groups.bars.records import OF_VALUES, BarChoice, Ends, Sample
+from heron.ordered import ends
 from heron.quantiles import of_sorted
 
 
@@ -14,7 +15,7 @@ def _quartiles(sample: Sample) -> Ends | None:
 
 def _percent_points(sample: Sample) -> Ends:
     definition = 7 if sample.definition == "hinges" else sample.definition
-    low, high = of_sorted(np.sort(sample.values), np.array(sample.percents) / 100, definition).tolist()
+    low, high = of_sorted(sample.ordered, np.array(sample.percents) / 100, definition).tolist()
     return low, high
 
 
@@ -39,7 +40,7 @@ RANGE = BarChoice(
     methods="bars reach from the smallest to the largest value about the {centre}",
     rank=60,
     fits=OF_VALUES,
-    ends=lambda sample: (float(sample.values.min()), float(sample.values.max())),
+    ends=lambda sample: ends(sample.ordered),
     code={"": "known.min(), known.max()"},
 )
 PERCENTILES = BarChoice(

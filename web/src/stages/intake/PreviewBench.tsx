@@ -1,23 +1,9 @@
-import { useQueryClient } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useRef, useState } from "react";
 import { useNavigate } from "react-router";
-import { queryKeys } from "../../api/queryKeys";
-import {
-  type Choices,
-  hasEnded,
-  type Job,
-  type Preview,
-  type Remedy,
-  type Study,
-  useJob,
-  useReread,
-  useStop,
-  useStore,
-} from "../../api/studies";
+import { type Choices, type Job, type Preview, type Remedy, type Study, useReread, useStore } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
-import { WaveProgress } from "../../ui/Wave";
 import { listIn } from "../../values";
 import { titled } from "../../words/kinds";
 import { counted, whole } from "../../words/numbers";
@@ -25,6 +11,7 @@ import { FirstRows } from "./FirstRows";
 import { Looking } from "./Looking";
 import { OpenPackage } from "./OpenPackage";
 import { Questions } from "./Questions";
+import { Storing, useStoring } from "./Storing";
 import { Understood } from "./Understood";
 
 type PreviewBenchProps = { study: Study; first: Preview; onLeave: () => void };
@@ -162,33 +149,19 @@ type StoreFormProps = {
 
 function StoreForm({ found, choices, name, setName, onLeave, reading, slow }: StoreFormProps) {
   const store = useStore(found.upload_id, found.again !== null);
-  const stop = useStop();
-  const { data: job } = useJob(store.data);
-  const queries = useQueryClient();
   const navigate = useNavigate();
-  const stored = job?.state === "done" ? job.table_id : null;
-  useEffect(() => {
-    if (!stored) return;
-    queries.invalidateQueries({ queryKey: queryKeys.table(stored) });
-    queries.invalidateQueries({ queryKey: queryKeys.ledger(stored) });
-    queries.invalidateQueries({ queryKey: queryKeys.studies() }).then(() => {
-      onLeave();
-      navigate(`/tables/${stored}/spread`);
-    });
-  }, [stored, queries, navigate, onLeave]);
-
-  if (job && !hasEnded(job)) {
-    return (
-      <div className="flex w-80 items-center gap-3">
-        <WaveProgress share={job.progress} label={`Storing ${job.name}`} />
-        <Button disabled={stop.isPending} onClick={() => stop.mutate(job.id)}>
-          Stop
-        </Button>
-      </div>
-    );
-  }
+  const { working, said } = useStoring(
+    store.data,
+    useCallback(
+      (stored: string) => {
+        onLeave();
+        navigate(`/tables/${stored}/spread`);
+      },
+      [onLeave, navigate],
+    ),
+  );
+  if (working) return <Storing job={working} />;
   if (slow) return <Looking job={slow} className="w-80" />;
-  const said = job && job.state !== "done" ? endWords(job.state, job.problem) : store.error?.message;
   return (
     <form
       className="flex flex-wrap items-center gap-2"
@@ -197,7 +170,7 @@ function StoreForm({ found, choices, name, setName, onLeave, reading, slow }: St
         store.mutate({ name, choices });
       }}
     >
-      {said && <span className="text-caution">{said}</span>}
+      {(said || store.error) && <span className="text-caution">{said || store.error?.message}</span>}
       {found.again === null && (
         <input
           aria-label="Name of the table"
@@ -214,10 +187,4 @@ function StoreForm({ found, choices, name, setName, onLeave, reading, slow }: St
       </Button>
     </form>
   );
-}
-
-function endWords(state: string, problem: string): string {
-  if (state === "stopped") return "Stopped; nothing was stored.";
-  if (state === "interrupted") return "The work was interrupted; nothing was stored. Try again.";
-  return `${problem} Nothing was stored.`;
 }

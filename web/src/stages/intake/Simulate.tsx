@@ -1,6 +1,6 @@
-import { useState } from "react";
+import { useCallback, useState } from "react";
 import { useNavigate } from "react-router";
-import { type Distribution, type Simulation, useDistributions, useMadePreview, useMake } from "../../api/making";
+import { type Distribution, isJob, type Simulation, useDistributions, useMadePreview, useMake } from "../../api/making";
 import type { Study } from "../../api/studies";
 import { Button } from "../../ui/Button";
 import { Card } from "../../ui/Card";
@@ -8,6 +8,7 @@ import { Field } from "../../ui/Field";
 import { Notice } from "../../ui/Notice";
 import { Pick } from "../../ui/Pick";
 import { MadeRows } from "./rearrange/MadeRows";
+import { Storing, useStoring } from "./Storing";
 
 type Simulated = Simulation["variable"];
 type Group = Simulation["groups"][number];
@@ -32,6 +33,8 @@ export function Simulate({ study }: { study: Study }) {
   const { data: shown, error } = useMadePreview(study.id, recipe);
   const make = useMake(study.id);
   const navigate = useNavigate();
+  const open = useCallback((table: string) => navigate(`/tables/${table}/spread`), [navigate]);
+  const { working, said } = useStoring(make.data && isJob(make.data) ? make.data : undefined, open);
   if (!distributions) return null;
   const change = (changes: Partial<Simulation>) => setSettings((now) => ({ ...now, ...changes }));
   const setGroup = (place: number, changes: Partial<Group>) =>
@@ -60,7 +63,7 @@ export function Simulate({ study }: { study: Study }) {
                 label="Rows"
                 type="number"
                 min={1}
-                max={1_000_000}
+                max={100_000_000}
                 value={group.n}
                 onChange={(event) => setGroup(place, { n: Math.max(1, Math.round(Number(event.target.value))) })}
               />
@@ -157,25 +160,30 @@ export function Simulate({ study }: { study: Study }) {
           <MadeRows
             shown={shown}
             aside={
-              <form
-                className="flex items-center gap-2"
-                onSubmit={(event) => {
-                  event.preventDefault();
-                  make.mutate({ ...recipe, name }, { onSuccess: ({ id }) => navigate(`/tables/${id}/spread`) });
-                }}
-              >
-                <input
-                  aria-label="Name of the table"
-                  required
-                  maxLength={200}
-                  value={name}
-                  onChange={(event) => setName(event.target.value)}
-                  className="min-h-6 w-48 rounded-lg border border-line-strong/60 bg-surface px-2"
-                />
-                <Button type="submit" look="primary" disabled={make.isPending}>
-                  Make the table
-                </Button>
-              </form>
+              working ? (
+                <Storing job={working} />
+              ) : (
+                <form
+                  className="flex items-center gap-2"
+                  onSubmit={(event) => {
+                    event.preventDefault();
+                    make.mutate({ ...recipe, name }, { onSuccess: (made) => !isJob(made) && open(made.id) });
+                  }}
+                >
+                  {(said || make.error) && <span className="text-caution">{said || make.error?.message}</span>}
+                  <input
+                    aria-label="Name of the table"
+                    required
+                    maxLength={200}
+                    value={name}
+                    onChange={(event) => setName(event.target.value)}
+                    className="min-h-6 w-48 rounded-lg border border-line-strong/60 bg-surface px-2"
+                  />
+                  <Button type="submit" look="primary" disabled={make.isPending}>
+                    Make the table
+                  </Button>
+                </form>
+              )
             }
           />
         )

@@ -19,6 +19,7 @@ import { nth, optionsOf } from "../../values";
 import { named, titled } from "../../words/kinds";
 import { counted, decimalsFor, fixed, significant, whole } from "../../words/numbers";
 import { GroupsOverlay } from "../GroupsOverlay";
+import { LongWork } from "../LongWork";
 import { RowLinks } from "../RowLinks";
 import { StageFigure } from "../StageFigure";
 import type { Change } from "../useAddress";
@@ -308,6 +309,7 @@ export function ShapeSpread({ table, variable, by, separately, choices, change }
           )
         }
       >
+        <LongWork view="spread figure" busy={drawn.isFetching} words="Looking at all rows" />
         {trouble && !empty && (
           <Notice problem={trouble.problem} remedy={trouble.remedy} className="m-3.5">
             <RowLinks table={table} rows={Float64Array.from(trouble.rows)} />

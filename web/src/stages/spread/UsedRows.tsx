@@ -27,6 +27,7 @@ export function UsedRows({ table, variable, choices }: UsedRowsProps) {
     <p className="figures shrink-0 text-muted-ink">
       {used?.weighted_by ? `${whole(n)} counted by ${used.weighted_by}` : `${counted(n, "row")} used`}
       {used && used.weightless > 0 && `, ${counted(used.weightless, "row")} without weight`}
+      {used && used.sampled > 0 && `, told from ${counted(used.sampled, "row")} drawn at random`}
       {" · "}
       {missing > 0 ? (
         <button

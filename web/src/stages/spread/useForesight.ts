@@ -19,7 +19,7 @@ export function useForesight(table: Table | undefined) {
   const kept = JSON.stringify([choices, statistics]);
   return useCallback(
     async (variable: Variable) => {
-      if (!table || variable.kind === "date-time") return;
+      if (!table || table.is_long || variable.kind === "date-time") return;
       const [now, listed] = JSON.parse(kept) as [SpreadChoices, string[]];
       const { closed } = now.classes;
       const next: SpreadChoices = {
