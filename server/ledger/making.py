@@ -191,7 +191,7 @@ def _simulation(options: dict[str, Any]) -> tuple[simulation.Simulated, list[sim
     )
 
 
-_GLIMPSED = 100_000
+_GLIMPSED = 10_000
 
 
 def _n_rows(options: dict[str, Any]) -> int:

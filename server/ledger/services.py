@@ -10,8 +10,8 @@ from django.db.models import Max, QuerySet
 from heron import intake, normality, numbering
 from heron.checks import frequencies
 from heron.columns import NUMBER_KINDS
-from heron.derived import circle, compute_derived, sources_of, title_of
-from heron.errors import ReadError
+from heron.derived import by_row, circle, compute_derived, sources_of, title_of
+from heron.errors import ReadError, all_rows_at_once
 from heron.intake import symbols
 from heron.ledger import Decision, load_series, meet, replay_decisions, revocable, undone_last
 from heron.routine import Step
@@ -157,21 +157,21 @@ def correct(user: User, table: Table, cells: Sequence[Cell], reason: str, revisi
     changes: dict[str, dict[str, Any]] = {}
     for symbol in dict.fromkeys(cell.variable for cell in cells):
         variable = locked.variable(symbol)
-        column = variable.described
         if variable.recipe:
             of = " and ".join(source.label for source in variable.sources)
             raise Refusal(
                 422,
                 "follows",
-                f"{column.label} follows from {of}.",
+                f"{variable.label} follows from {of}.",
                 where="cells",
-                remedy=f"Correct {of}; {column.label} follows.",
+                remedy=f"Correct {of}; {variable.label} follows.",
             )
         for cell in cells:
             if cell.variable != symbol:
                 continue
             if not 1 <= cell.row <= locked.n_rows:
                 raise Refusal(422, "no-such-row", f"The table has rows 1 to {locked.n_rows}.", where="cells")
+            column, place = locked.described_at(cell.row - 1, symbol)
             if not can_hold(column, cell.text):
                 raise Refusal(
                     422,
@@ -180,7 +180,7 @@ def correct(user: User, table: Table, cells: Sequence[Cell], reason: str, revisi
                     where="cells",
                     remedy="Give a value of its kind, leave the cell blank, or change the variable's kind first.",
                 )
-            old = cell_text(column, cell.row - 1)
+            old = cell_text(column, place)
             if old != cell.text.strip():
                 changes.setdefault(symbol, {})[str(cell.row)] = {"old": old, "new": cell.text.strip()}
     if not changes:
@@ -256,6 +256,8 @@ def derive(
             raise Refusal(422, "circular", f"It would follow from itself: {names}.", where="of")
         # Refused here, before anything is kept.
         compute_derived(symbol, made[symbol], columns)
+        if locked.state.is_long and not by_row(made[symbol]):
+            raise all_rows_at_once(f"{label} is made of all rows together, and")
     if any(recipe["how"] == "pulled-in" for recipe in recipes):
         _reasoned(reason)
     _add(user, locked, kind=Entry.Kind.DERIVE, changes=made, reason=reason.strip())

@@ -7,7 +7,7 @@ import numpy as np
 from heron import numbering
 from heron.checks import Ints
 from heron.columns import Column
-from heron.errors import InputError
+from heron.errors import InputError, all_rows_at_once
 from heron.variables import cell_text
 
 from server.caching import Kept
@@ -69,6 +69,8 @@ _orders: Kept[Ints] = Kept(_KEPT_ORDERS)
 
 def grid(table: TableSnapshot, view: View, *, start: int, count: int, find: int | None) -> Grid:
     """A page of at most `count` rows from place `start`, counted from 0; with `find`, the place of that row too."""
+    if table.state.is_long and view != View():
+        raise all_rows_at_once("Another order, or a part of the rows,")
     positions = _order(table, view)
     n = table.n_rows if positions is None else positions.size
     page = np.arange(start, min(start + count, n)) if positions is None else positions[start : start + count]
@@ -76,18 +78,19 @@ def grid(table: TableSnapshot, view: View, *, start: int, count: int, find: int 
     if find is not None and 1 <= find <= table.n_rows:
         result = [find - 1] if positions is None else np.flatnonzero(positions == find - 1)
         sought = int(result[0]) if len(result) else None
-    columns = table.described().columns.values()
     aside = {symbol: set(numbering.from_runs(runs).tolist()) for symbol, runs in table.state.aside.items()}
-    rows = [
-        GridRow(
-            position + 1,
-            [cell_text(column, position) for column in columns],
-            [bool(column.reasons[position]) for column in columns],
-            position + 1 in aside.get("", ()),
-            [symbol for symbol, held in aside.items() if symbol and position + 1 in held],
+    rows = []
+    for position in page.tolist():
+        cells = [table.described_at(position, symbol) for symbol in table.state.symbols]
+        rows.append(
+            GridRow(
+                position + 1,
+                [cell_text(column, place) for column, place in cells],
+                [bool(column.reasons[place]) for column, place in cells],
+                position + 1 in aside.get("", ()),
+                [symbol for symbol, held in aside.items() if symbol and position + 1 in held],
+            )
         )
-        for position in page.tolist()
-    ]
     return Grid(n, start, rows, sought)
 
 

@@ -104,7 +104,7 @@ class StudyCase(TestCase):
 
     def assert_used(self, result: Any, expected: dict[str, Any]) -> None:
         """What a reading says of its rows, where no variable weights them."""
-        self.assertEqual(result["used"], {**expected, "weighted_by": "", "weightless": 0})
+        self.assertEqual(result["used"], {**expected, "weighted_by": "", "weightless": 0, "sampled": 0})
 
     def address(self, name: str, table: Table | None = None) -> str:
         return f"/api/tables/{(table or self.table).pk}/readings/{name}"

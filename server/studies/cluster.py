@@ -1,8 +1,8 @@
 """Parts of long tables looked at by the workers of a cluster, which read them from the database themselves."""
 
+import pickle
 from functools import cache
 from typing import Any
-from uuid import UUID
 
 from distributed import Client, as_completed
 from distributed.comm.core import CommClosedError
@@ -10,8 +10,9 @@ from distributed.scheduler import KilledWorker
 from django.conf import settings
 from heron.ledger import TableState, Watch
 
+from server.lent import found
 from server.studies.models import Table
-from server.studies.parts import Task, packed_records, state_of
+from server.studies.parts import Task
 
 _PATIENCE = 5  # seconds until a cluster that does not answer is away
 _TRIES = 3
@@ -36,9 +37,15 @@ def worked(row: Table, state: TableState, tasks: list[Task], watch: Watch) -> li
             raise Away("it has no worker")
         written = client.scatter(state.to_json(), hash=False) if len(tasks) > 1 else state.to_json()
         futures = client.map(
-            _found, tasks, pure=False, retries=_TRIES, table_id=row.pk, written=written, level=state.level
+            found,
+            [pickle.dumps(task) for task in tasks],
+            pure=False,
+            retries=_TRIES,
+            table_id=row.pk,
+            written=written,
+            level=state.level,
         )
-        for done, _ in enumerate(as_completed(futures), 1):
+        for done, _ in enumerate(as_completed(futures, loop=client.loop), 1):
             watch(done / len(tasks))
         return list(client.gather(futures))
     except (OSError, TimeoutError, CommClosedError, KilledWorker) as error:
@@ -47,8 +54,3 @@ def worked(row: Table, state: TableState, tasks: list[Task], watch: Watch) -> li
     finally:
         if client is not None and client.status == "running":
             client.cancel(futures)
-
-
-def _found(task: Task, table_id: UUID, written: dict[str, Any], level: tuple[str, str] | None) -> list[bytes]:
-    """What a worker finds in a part, with a connection of its own."""
-    return packed_records(state_of(Table.objects.get(pk=table_id), written, level), task)

@@ -1,11 +1,14 @@
 """Tables in one of their states: as they stand, as they stood at a revision, with a scale tried or at one level."""
 
+from bisect import bisect_right
 from collections.abc import Callable, Hashable, Mapping
 from dataclasses import dataclass, field, replace
 from functools import cached_property
 from typing import Any, TypeVar, cast
 from uuid import UUID
 
+from heron.chunked import used_in
+from heron.columns import Column
 from heron.ledger import TableState, TableView, VariableView
 from heron.variables import SHAPING
 
@@ -14,11 +17,12 @@ from server.problems import Refusal
 from server.studies.column_summary import summary_of
 from server.studies.models import SourceFile, Study, Table
 from server.studies.parts import StoredChunks
-from server.studies.store import StoredImports
+from server.studies.store import StoredImports, size_of
 
 Answer = TypeVar("Answer")
 _worked: Kept[Any] = Kept(2**28, bytes_of)
 _summaries: Kept[dict[str, Any]] = Kept(4_000)
+_parts: Kept[Column] = Kept(2**27, size_of)  # of long tables, as they are read row by row
 
 
 @dataclass(frozen=True)
@@ -85,6 +89,15 @@ class TableSnapshot(TableView):
     def chunks(self) -> StoredChunks | None:
         return StoredChunks(self.state, self.row) if self.state.is_long else None
 
+    def described_at(self, position: int, symbol: str) -> tuple[Column, int]:
+        """The column in which a cell stands, and its place there: of a long table the column of its part alone."""
+        state = self.state
+        if not state.is_long:
+            return state.column(symbol, "described"), position
+        number = bisect_right(state.bounds, position) - 1
+        column = _parts.answer((self.key, number, symbol), lambda: state.part(number).column(symbol, "described"))
+        return column, position - state.bounds[number]
+
     @property
     def key(self) -> str:
         """What the table is known by in caches: two snapshots with one key answer every question alike."""
@@ -139,7 +152,14 @@ class TableSnapshot(TableView):
         written = self.row.summaries.get(symbol, {})
         if written.get("key") == key:
             return {name: value for name, value in written.items() if name != "key"}
-        return _summaries.answer(key, lambda: summary_of(self.state.column(symbol, "described")))
+        return _summaries.answer(key, lambda: self._summary(symbol))
+
+    def _summary(self, symbol: str) -> dict[str, Any]:
+        result = summary_of(self.state.glimpsed(symbol))
+        if self.chunks is not None:
+            used = used_in(self.chunks, symbol)
+            result |= {"missing_counts": used.missing_counts, "n_missing": used.missing}
+        return result
 
 
 _KEPT = (

@@ -136,7 +136,8 @@ class Facts:
     of mark; unmarked: rows beyond the whiskers of boxes that no mark shows; bars: the name of what bars are, "" for
     none. notes: scale, bandwidth, equation, tests. n: (label, n) of each group, or one with "". aside: how many rows
     are set aside, by the numbers of their entries in the Ledger. missing: rows without a value, codes: why, with how
-    many each. weighted: the variable that says how often each row counts."""
+    many each. weighted: the variable that says how often each row counts. sampled: how many rows, drawn at random, all
+    of this is told from; 0 where it is told from all."""
 
     subject: str
     marks: tuple[str, ...] = ()
@@ -152,6 +153,7 @@ class Facts:
     cannot: tuple[str, ...] = ()
     named: tuple[tuple[str, str], ...] = ()
     unmarked: int = 0
+    sampled: int = 0
 
 
 @dataclass(frozen=True)

@@ -88,6 +88,8 @@ def _sentences(scene: Scene, panel: Mapping[str, Any]) -> list[str]:
         result.append(f"{counted(facts.missing, 'row')} without a value{f' ({why})' if why else ''}.")
     if facts.weighted:
         result.append(f"Each row counts as often as {typeset(facts.weighted)} says.")
+    if facts.sampled:
+        result.append(f"Told from {counted(facts.sampled, 'row')} drawn at random.")
     return [sentence for sentence in [*result, *facts.cannot, aside_words(facts)] if sentence]
 
 

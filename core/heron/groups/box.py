@@ -196,14 +196,11 @@ def _members(grouping: Grouping, checked: Checked) -> list[Ints]:
 def with_rows(box: Box, rows: Ints) -> Box:
     """Return the box with its outliers named by other numbers, each once. rows: (n,) of each value it is made of."""
     named, first = np.unique(rows[box.outlier_rows], return_index=True)
-    far = np.unique(rows[box.far_rows])
     return replace(
         box,
         outlier_rows=named,
         outlier_values=box.outlier_values[first],
-        far_rows=far,
-        n_outliers=named.size,
-        n_far=far.size,
+        far_rows=np.unique(rows[box.far_rows]),
     )
 
 

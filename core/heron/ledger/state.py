@@ -249,6 +249,14 @@ class TableState:
             imports=SampleOfImports(self.imports),
         )
 
+    def glimpsed(self, symbol: str) -> Column:
+        """A column as it is described, of a long table in its sample.
+        Raises: HeronError where a recipe makes nothing, or nothing row by row of a long table."""
+        if not self.is_long:
+            return self.column(symbol, "described")
+        self.check_by_row(symbol)
+        return self.sampled.column(symbol, "described")
+
     def check_by_row(self, symbol: str) -> None:
         """Refuse, by an InputError, a derived variable whose values hang on other rows too."""
         recipe = self.derived.get(symbol)
@@ -356,7 +364,7 @@ class TableState:
         for symbol in state.derived:
             try:
                 if state.column_key(symbol, "described") not in known:
-                    state.column(symbol, "described")
+                    state.glimpsed(symbol)
             except HeronError:
                 left = {other: recipe for other, recipe in state.derived.items() if other != symbol}
                 return replace(state, derived=left).settled(known)

@@ -62,8 +62,7 @@ class VariableView:
             said = self.properties.get("zero_means_none")
         if said is not None:
             return bool(said)
-        state = self.table.state
-        return zero_means_none((state.sampled if state.is_long else state).column(self.symbol, "described"))
+        return zero_means_none(self.table.state.glimpsed(self.symbol))
 
 
 @dataclass(frozen=True)

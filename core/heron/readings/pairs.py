@@ -42,7 +42,8 @@ class Series:
 @dataclass(frozen=True)
 class PairsReading:
     """weighted_by: the variable that says how often each row counts, "" for none; bars: what bars of the points are,
-    "" for none; bars_words: rows whose limits are odd."""
+    "" for none; bars_words: rows whose limits are odd; sampled: how many rows were looked at, drawn at random, 0 for
+    all."""
 
     x: Subject
     x_is_time: bool
@@ -53,6 +54,7 @@ class PairsReading:
     weighted_by: str
     bars: str
     bars_words: tuple[str, ...]
+    sampled: int
 
 
 @dataclass(frozen=True)
@@ -178,6 +180,7 @@ def _drawn(table: TableView, settings: PairsSettings, cancellation: Cancellation
     told = PairsReading(
         subject_of(own_x), own_x.kind == "date-time", tuple(series), typeset(by.label) if by else "", levels,
         typeset(sized.label) if sized else "", typeset(loaded.weighted_by), " and ".join(bars), tuple(bars_words),
+        0 if loaded.sampled is None else loaded.n,
     )  # fmt: skip
     return PairsDrawn(told, x, tuple(ys), group, loaded.positions(np.arange(x.size)) + 1, tuple(points))
 

@@ -3891,6 +3891,8 @@ export interface components {
             named: string[][];
             /** Notes */
             notes: string[];
+            /** Sampled */
+            sampled: number;
             /** Subject */
             subject: string;
             /** Unmarked */
@@ -7942,6 +7944,8 @@ export interface components {
             by: string;
             /** Levels */
             levels: string[];
+            /** Sampled */
+            sampled: number;
             /** Series */
             series: components["schemas"]["ShortSeries"][];
             /** Size */

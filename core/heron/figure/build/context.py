@@ -58,7 +58,13 @@ def named(label: str, unit: str) -> str:
 
 def left_out(used: Used) -> dict[str, Any]:
     codes = tuple(used.missing_counts.items())
-    return {"missing": used.missing, "codes": codes, "aside": used.set_aside, "weighted": used.weighted_by}
+    return {
+        "missing": used.missing,
+        "codes": codes,
+        "aside": used.set_aside,
+        "weighted": used.weighted_by,
+        "sampled": used.sampled,
+    }
 
 
 def number(name: str, value: float | None, unit: str = "") -> list[Number]:

@@ -430,7 +430,7 @@ def _facts(of: Pairs, marks: list[str], notes: list[str]) -> Facts:
     return Facts(
         titled(of.context.words(f"{what} on {across}{by}")), tuple(marks), told.bars, notes=tuple(notes), n=n,
         missing=0 if of.source.also else sum(loss.n for loss in first.lost if loss.why != "set aside"), aside=aside,
-        cannot=tuple(cannot),
+        cannot=tuple(cannot), sampled=told.sampled,
         named=(("across", across), ("up", what), *((("series", told.by),) if told.by else ())),
     )  # fmt: skip
 

@@ -125,7 +125,7 @@ def shapes(context: Context, source: ShapeSource) -> Scene:
         n=tuple((part.label, part.n) for part in parts), cannot=tuple(cannot),
         named=(("across", subject), *((("series", typeset(by.label)),) if by else ())),
         unmarked=0 if source.rings or "points" in drawn else unmarked,
-        **left_out(result.used),
+        **left_out(result.whole),
     )  # fmt: skip
     return shape(
         parts, titled(result.subject.label), unit, facts, source, by=typeset(by.label) if by else "", limits=limits,

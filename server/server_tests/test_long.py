@@ -1,0 +1,223 @@
+"""Tables too long to be held: looked at in parts, by threads or a cluster, with the same answers."""
+
+import os
+import subprocess
+import sys
+import time
+from pathlib import Path
+from threading import Thread
+from typing import Any
+from unittest import mock
+
+import numpy as np
+from django.conf import settings
+from django.db import connection
+from django.test import TransactionTestCase, override_settings
+
+from server.caching import forget_everything
+from server.ledger import making
+from server.ledger.tasks import make_table
+from server.server_tests.cases import person, signed_in, unpacked
+from server.studies import batches, parts
+from server.studies.models import Chunk, Job, PartRecord, Table
+
+ROOT = Path(__file__).resolve().parents[2]
+N = 40_000
+
+
+def wish(n: int) -> dict[str, Any]:
+    """A table of so many rows in two groups."""
+    return {
+        "how": "simulated",
+        "variable": {"name": "size", "distribution": "normal", "parameters": {"mean": 50, "SD": 10}},
+        "groups": [
+            {"name": "north", "n": n // 4, "parameters": {}},
+            {"name": "south", "n": n - n // 4, "parameters": {"mean": 53}},
+        ],
+        "second": {"name": "mass", "distribution": "log-normal", "parameters": {}},
+        "correlation": 0.6,
+        "decimals": 3,
+        "seed": 5,
+    }
+
+
+class Asking(TransactionTestCase):
+    def setUp(self) -> None:
+        self.addCleanup(forget_everything)
+        self.user = person("ada")
+        self.client = signed_in(self.user)
+        self.study = self.client.post("/api/studies", {"title": "S"}, "application/json").json()["id"]
+
+    def made(self, n: int = N) -> str:
+        asked = {"name": "Many", "options": wish(n)}
+        answer = self.client.post(f"/api/studies/{self.study}/made", asked, "application/json")
+        self.assertEqual(answer.status_code, 202, answer.content)
+        make_table(answer.json()["id"])
+        job = self.client.get(f"/api/jobs/{answer.json()['id']}").json()
+        self.assertEqual((job["state"], job["progress"]), ("done", 1.0), job)
+        return str(job["table_id"])
+
+    def ask(self, table: str, question: str) -> Any:
+        answer = self.client.get(f"/api/tables/{table}{question and '/'}{question}")
+        self.assertEqual(answer.status_code, 200, answer.content[:400])
+        return unpacked(answer.content) if answer["Content-Type"] == "application/octet-stream" else answer.json()
+
+    def answers(self, table: str) -> list[Any]:
+        """What is asked of a table first, without what hangs on which rows were drawn."""
+        spread = self.ask(table, "readings/spread?variable=size")
+        groups = self.ask(table, "readings/compare?variable=mass&by=group&centre=median&bars=percentiles")
+        return [spread["summary"], spread["classes"], spread["words"], groups["groups"]]
+
+    def anew(self, table: str) -> None:
+        """Forget all that was found in the table."""
+        PartRecord.objects.filter(table_id=table).exclude(key__startswith="sample").delete()
+        forget_everything()
+
+
+class Long(Asking):
+    """With parts of 4,000 rows, and tables of more than 10,000 rows long."""
+
+    def setUp(self) -> None:
+        small = (
+            mock.patch("server.studies.store.ROWS_PER_CHUNK", 1_000),
+            mock.patch("server.studies.store.CHUNKS_PER_PART", 4),
+            mock.patch("heron.simulation.MOST_AT_ONCE", 10_000),
+            mock.patch("heron.thinning.MOST_SAMPLED", 2_000),
+            override_settings(LARGE_ROWS=10_000),
+        )
+        for changed in small:
+            changed.__enter__()
+            self.addCleanup(changed.__exit__, None, None, None)
+        super().setUp()
+
+    def test_a_long_table_gives_the_answers_of_the_same_table_in_memory(self) -> None:
+        table = self.made()
+        self.assertTrue(self.ask(table, "")["is_long"])
+        long = self.answers(table)
+        with override_settings(LARGE_ROWS=10**9):
+            forget_everything()
+            self.assertFalse(self.ask(table, "")["is_long"])
+            held = self.answers(table)
+        same(self, held, long)
+
+    def test_what_was_found_in_a_part_is_kept_until_a_decision_touches_its_rows(self) -> None:
+        table = self.made()
+        self.answers(table)
+        asked: list[int] = []
+        real = parts.packed_records
+
+        def counted(state: Any, task: Any) -> Any:
+            asked.append(task[0])
+            return real(state, task)
+
+        with mock.patch("server.studies.parts.packed_records", counted):
+            forget_everything()
+            first = self.answers(table)
+            self.assertEqual(asked, [])
+            said = {"kind": "set-aside", "rows": [4_100, 4_101], "variable": "size", "reason": "odd", "revision": 1}
+            answer = self.client.post(f"/api/tables/{table}/ledger", said, "application/json")
+            self.assertEqual(answer.status_code, 200, answer.content)
+            after = self.answers(table)
+        self.assertEqual(after[0]["n"], first[0]["n"] - 2)
+        self.assertLess(asked.count(1), 12)
+        # What stands on other quartiles is looked for anew; what stands on the rows alone is not.
+        self.assertGreater(PartRecord.objects.filter(table_id=table).count(), 40)
+
+    def test_rows_are_read_and_corrected_where_they_stand(self) -> None:
+        table = self.made()
+        page = self.ask(table, "grid?start=7999&count=3")
+        self.assertEqual((page["n"], [row["row"] for row in page["rows"]]), (N, [8_000, 8_001, 8_002]))
+        cell = {"row": 8_001, "variable": "size", "text": "51.125"}
+        said = {"cells": [cell], "reason": "misread", "revision": 1}
+        answer = self.client.post(f"/api/tables/{table}/ledger/correct", said, "application/json")
+        self.assertEqual(answer.status_code, 200, answer.content)
+        place = [variable["symbol"] for variable in self.ask(table, "")["variables"]].index("size")
+        self.assertEqual(self.ask(table, "grid?start=8000&count=1")["rows"][0]["cells"][place], "51.125")
+
+    def test_what_needs_all_rows_at_once_is_refused_in_words(self) -> None:
+        table = self.made()
+        for question in ("grid?start=0&count=5&sort=size", "readings/order?variable=size"):
+            answer = self.client.get(f"/api/tables/{table}/{question}")
+            self.assertEqual(answer.status_code, 422, question)
+            self.assertEqual(answer.json()["code"], "all-rows-at-once")
+
+    def test_work_that_was_broken_off_goes_on_behind_the_last_part(self) -> None:
+        job = Job.objects.create(
+            study_id=self.study, author=self.user, name="Many", choices=wish(N), purpose=Job.Purpose.MAKE
+        )
+        stored: list[int] = []
+        died: list[int] = []
+        real = batches._store_part
+
+        def dying(table: Table, number: int, made: Any) -> None:
+            if number == 3 and not died:
+                died.append(number)
+                raise SystemExit
+            stored.append(number)
+            real(table, number, made)
+
+        with mock.patch("server.studies.batches._store_part", dying):
+            with self.assertRaises(SystemExit):
+                making.run_making(job)
+            self.assertEqual(self.client.get("/api/studies").json()[0]["tables"], [])
+            Job.objects.filter(pk=job.pk).update(state="waiting")
+            making.run_making(job)
+        self.assertEqual(stored, list(range(N // 4_000)))
+        table = Table.objects.get(study_id=self.study)
+        self.assertEqual(Chunk.objects.filter(variable__table=table).count(), 3 * N // 1_000)
+
+
+class OnACluster(Asking):
+    def test_workers_of_a_cluster_answer_alike_also_when_one_dies(self) -> None:
+        table = self.made(2_100_000)
+        expected = self.answers(table)
+        scheduler, address = self.process("--schedule", "tcp://127.0.0.1:0")
+        workers = [self.process("--scheduler", address, "--threads", "1")[0] for _ in range(2)]
+        with override_settings(CLUSTER=address):
+            self.anew(table)
+            dying = Thread(target=lambda: (time.sleep(0.3), workers[0].kill()))
+            dying.start()
+            same(self, expected, self.answers(table))
+            dying.join()
+            workers[1].terminate()
+            scheduler.terminate()
+            scheduler.wait(30)
+            self.anew(table)
+            with self.assertLogs("server.studies.parts", "WARNING") as said:
+                same(self, expected, self.answers(table))
+        self.assertIn("this machine works", said.output[0])
+
+    def process(self, *said: str) -> tuple[subprocess.Popen[str], str]:
+        """A scheduler, or a worker, and its address."""
+        environment = {
+            **os.environ, "HERON_DB_NAME": str(connection.settings_dict["NAME"]), "HERON_SECURE": "0",
+            "HERON_SECRET_KEY": settings.SECRET_KEY, "PYTHONPATH": f"{ROOT}:{ROOT / 'core'}",
+            "DJANGO_SETTINGS_MODULE": "server.settings",
+        }  # fmt: skip
+        process = subprocess.Popen(
+            [sys.executable, "-W", "ignore", "-m", "server.lending", *said],
+            cwd=ROOT, env=environment, stdout=subprocess.PIPE, text=True,
+        )  # fmt: skip
+        self.addCleanup(process.stdout.close)  # type: ignore[union-attr]
+        self.addCleanup(process.wait, 60)
+        self.addCleanup(process.kill)
+        line = process.stdout.readline()  # type: ignore[union-attr]
+        self.assertTrue(line)
+        return process, line.split()[-1].strip()
+
+
+def same(test: TransactionTestCase, one: Any, other: Any) -> None:
+    """Every number to 12 digits."""
+    if isinstance(one, dict):
+        test.assertEqual(one.keys(), other.keys())
+        for name in one:
+            if name not in ("rows",):
+                same(test, one[name], other[name])
+    elif isinstance(one, list | tuple | np.ndarray):
+        test.assertEqual(len(one), len(other))
+        for a, b in zip(one, other, strict=True):
+            same(test, a, b)
+    elif isinstance(one, float) and isinstance(other, float):
+        np.testing.assert_allclose(other, one, rtol=1e-12, atol=1e-13)
+    else:
+        test.assertEqual(one, other)
