@@ -22,6 +22,7 @@ UPLOAD_LIMIT = int(os.environ.get("HERON_UPLOAD_LIMIT_MB", "200")) * 1_000_000
 # A folder on the disk of the database, where that is on this machine, and how much is kept free; see server/room.py.
 DATABASE_DISK = os.environ.get("HERON_DATABASE_DISK", "")
 RESERVE_BYTES = int(os.environ.get("HERON_RESERVE_MB", "500")) * 1_000_000
+INBOX = os.environ.get("HERON_INBOX", "")  # a folder whose files are offered to be read in place
 # Tables of more rows are not held at once: they are looked at in parts, by threads of this process or by a cluster.
 LARGE_ROWS = int(os.environ.get("HERON_LARGE_ROWS", "2000000"))
 CLUSTER = os.environ.get("HERON_CLUSTER", "")  # tcp://host:port of a scheduler

@@ -1,6 +1,5 @@
 """Fewer points for the screen: what is sent where there are too many to tell apart."""
 
-import math
 from collections.abc import Sequence
 from itertools import pairwise
 
@@ -31,7 +30,7 @@ def points(rows: Ints, values: Floats) -> Ints:
 
 
 def sample(bounds: Sequence[int]) -> Ints:
-    """About 200,000 row positions of a table in parts, drawn at random (the same each time), as many of each part as
+    """At most 200,000 row positions of a table in parts, drawn at random (the same each time), as many of each part as
     its share; ascending.
 
     bounds: where the parts begin, and where the last ends.
@@ -39,7 +38,7 @@ def sample(bounds: Sequence[int]) -> Ints:
     n = bounds[-1]
     result = []
     for number, (first, end) in enumerate(pairwise(bounds)):
-        drawn = min(math.ceil(MOST_SAMPLED * (end - first) / max(n, 1)), end - first)
+        drawn = min(MOST_SAMPLED * (end - first) // max(n, 1), end - first)
         chosen = np.random.default_rng([_SEED, number, end - first]).choice(end - first, drawn, replace=False)
         result.append(np.sort(chosen) + first)
     return np.concatenate(result).astype(np.int64) if result else np.empty(0, dtype=np.int64)

@@ -1,3 +1,4 @@
+from datetime import datetime
 from typing import Annotated, Literal, Self
 from uuid import UUID
 
@@ -111,6 +112,19 @@ class TableRecipeIn(Schema):
 
 
 class MakeIn(TableRecipeIn):
+    name: PlainText = Field(min_length=1, max_length=200)
+
+
+class InboxFileOut(Schema):
+    """size: in bytes."""
+
+    name: str
+    size: int
+    changed: datetime
+
+
+class InboxIn(Schema):
+    file: PlainText = Field(min_length=1, max_length=255)
     name: PlainText = Field(min_length=1, max_length=200)
 
 

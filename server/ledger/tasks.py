@@ -22,7 +22,9 @@ def store_reading(job_id: str) -> None:
 @app.task(name="make-table", queue="imports")
 def make_table(job_id: str) -> None:
     job = Job.objects.filter(pk=job_id).first()
-    if job:
+    if job and "file" in job.choices:
+        studies.run_from_inbox(job)
+    elif job:
         making.run_making(job)
 
 

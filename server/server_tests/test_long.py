@@ -3,6 +3,7 @@
 import os
 import subprocess
 import sys
+import tempfile
 import time
 from pathlib import Path
 from threading import Thread
@@ -165,6 +166,33 @@ class Long(Asking):
         self.assertEqual(stored, list(range(N // 4_000)))
         table = Table.objects.get(study_id=self.study)
         self.assertEqual(Chunk.objects.filter(variable__table=table).count(), 3 * N // 1_000)
+
+    def test_a_file_on_this_server_is_read_in_place(self) -> None:
+        folder = tempfile.TemporaryDirectory()
+        self.addCleanup(folder.cleanup)
+        rng = np.random.default_rng(3)
+        lines = [f"{mass:.2f},{'ab'[i % 2] if i < N - 1 else 'late'}" for i, mass in enumerate(rng.normal(9, 2, N))]
+        (Path(folder.name) / "beds.csv").write_text("mass (g),bed\n" + "\n".join(lines) + "\n")
+        (Path(folder.name) / ".hidden").write_text("x")
+        inbox = f"/api/studies/{self.study}/inbox"
+        self.assertEqual(self.client.get(inbox).json(), [])
+        with override_settings(INBOX=folder.name):
+            self.assertEqual([file["name"] for file in self.client.get(inbox).json()], ["beds.csv"])
+            for name in ("../beds.csv", "/etc/passwd", ".hidden", "other.csv"):
+                answer = self.client.post(inbox, {"file": name, "name": "X"}, "application/json")
+                self.assertEqual(answer.status_code, 404, name)
+            answer = self.client.post(inbox, {"file": "beds.csv", "name": "Beds"}, "application/json")
+            self.assertEqual(answer.status_code, 202, answer.content)
+            make_table(answer.json()["id"])
+        job = self.client.get(f"/api/jobs/{answer.json()['id']}").json()
+        self.assertEqual(job["state"], "done", job)
+        told = self.ask(job["table_id"], "")
+        self.assertEqual((told["n_rows"], told["is_long"]), (N, True))
+        self.assertEqual([variable["unit"] for variable in told["variables"]], ["g", ""])
+        counts = self.ask(job["table_id"], "readings/counts?variable=bed")["counts"]["rows"]
+        self.assertEqual(
+            [(row["value"], row["count"]) for row in counts], [("a", N // 2), ("b", N // 2 - 1), ("late", 1)]
+        )
 
 
 class OnACluster(Asking):

@@ -74,16 +74,18 @@ def _n_parts_stored(table: Table) -> int:
 
 
 def _store_part(table: Table, number: int, made: CoreTable) -> None:
-    positions = sample(store.bounds_of(table.n_rows))
-    first = number * store.CHUNKS_PER_PART * store.ROWS_PER_CHUNK
-    here = positions[(positions >= first) & (positions < first + made.n_rows)] - first
     state = TableState(imports=_AtHand(table, number, made.columns))
+    first = number * store.CHUNKS_PER_PART * store.ROWS_PER_CHUNK
+    positions = sample(store.bounds_of(table.n_rows)) if state.is_long else None
     for variable in table.variables.all():
         column = made[variable.symbol]
         Chunk.objects.bulk_create(
             Chunk(variable=variable, position=number * store.CHUNKS_PER_PART + position, data=data)
             for position, data in enumerate(store.encode(column))
         )
+        if positions is None:
+            continue
+        here = positions[(positions >= first) & (positions < first + made.n_rows)] - first
         sampled = PartRecord(table=table, key=_sample_key(variable, number), data=store.encoded(column.at(here)))
         PartRecord.objects.bulk_create([sampled])
         keep_records(state, table, number, _looks(variable))
@@ -105,12 +107,17 @@ def complete(table: Table) -> None:
     n_parts = len(store.bounds_of(table.n_rows)) - 1
     state = TableState(imports=store.StoredImports(table))
     for variable in table.variables.all():
+        if not state.is_long:
+            for name, value in summary_of(store.load(variable)).items():
+                setattr(variable, name, value)
+            variable.save()
+            continue
         keys = [_sample_key(variable, number) for number in range(n_parts)]
         kept = PartRecord.objects.filter(key__in=keys)
         by_key = {record.key: bytes(record.data) for record in kept}
         column = joined_columns([store.decode(variable, [by_key[key]]) for key in keys])
         used: Used = StoredChunks(state, table).over(Counted(variable.symbol))[0]
-        for name, value in summary_of(column).items():
+        for name, value in (summary_of(column) | {"levels": variable.levels, "decimals": variable.decimals}).items():
             setattr(variable, name, value)
         variable.missing_counts, variable.n_missing = used.missing_counts, used.missing
         variable.save()

@@ -29,6 +29,7 @@ from server.studies.models import PartRecord, Table
 from server.studies.store import StoredImports
 
 MOST_BYTES = 1_000_000  # of a record that is kept
+_AT_ONCE = 100  # records that are stored together
 _TOPICS = ("chunked", "ledger", "moments.py", "ordered.py", "columns.py", "variables.py", "derived.py", "rescale")
 logger = logging.getLogger(__name__)
 _turns: dict[UUID, RLock] = {}
@@ -60,13 +61,13 @@ class StoredChunks(Chunks):
             number: [i for i in range(len(looks)) if (number, i) not in records] for number in range(self.n_parts)
         }
         tasks = [(number, [looks[i] for i in missing]) for number, missing in wanted.items() if missing]
+        new = []
         for (number, _), found in zip(tasks, self._worked(tasks), strict=True):
-            new = []
             for i, data in zip(wanted[number], found, strict=True):
                 records[number, i] = unpack(data)
                 if len(data) <= MOST_BYTES:
                     new.append(PartRecord(table_id=self._row.pk, key=keys[number, i], data=data))
-            PartRecord.objects.bulk_create(new, ignore_conflicts=True)
+        PartRecord.objects.bulk_create(new, batch_size=_AT_ONCE, ignore_conflicts=True)
         return records
 
     def _worked(self, tasks: list["Task"]) -> list[list[bytes]]:

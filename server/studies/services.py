@@ -27,7 +27,7 @@ from server import reader, room
 from server.accounts.models import User
 from server.accounts.services import refuse_guest, require_account
 from server.problems import Refusal, check_text, disk_full, oversize
-from server.studies import batches, selectors, store
+from server.studies import batches, inbox, selectors, store
 from server.studies.column_summary import summary_of
 from server.studies.models import (
     Chunk,
@@ -290,13 +290,60 @@ def run_making(job: Job, part: Callable[[int, int], CoreTable], n_rows: int, ori
     """Store a long table part by part. part: makes its rows from one position to before another."""
 
     def work() -> None:
-        table = batches.receive(job, n_rows, part, origin, lambda share: _report(job, share))
-        with transaction.atomic():
-            if not _end(job, Job.State.DONE, progress=1.0, table=table):
-                raise _Stopped
-            batches.complete(table)
+        _arrived(job, batches.receive(job, n_rows, part, origin, lambda share: _report(job, share)))
 
     _run(job, work)
+
+
+def begin_from_inbox(user: User, study: Study, file: str, name: str, defer: Defer) -> Job:
+    """Have a file on this server read, part by part, into a new table."""
+    require_editor(user, study)
+    require_account(user)
+    said = inbox.path_of(file).stat()
+    choices = {"file": file, "size": said.st_size, "changed": said.st_mtime_ns}
+    job = Job.objects.create(
+        study=study, author=user, name=name.strip()[:200] or file[:200], choices=choices, purpose=Job.Purpose.MAKE
+    )
+    transaction.on_commit(lambda: defer(job))
+    return job
+
+
+def run_from_inbox(job: Job) -> None:
+    """Read a file on this server twice: for what its columns are, and part by part for its rows."""
+
+    def work() -> None:
+        path = inbox.path_of(job.choices["file"])
+        said = path.stat()
+        if (said.st_size, said.st_mtime_ns) != (job.choices["size"], job.choices["changed"]):
+            raise ReadError("changed", f"{path.name} was changed meanwhile.", remedy="Choose it again.")
+        found = intake.look_through(path, lambda share: _report(job, _LOOKED * share))
+        bounds = store.bounds_of(found.n_rows)
+        coming: Iterator[CoreTable] | None = None
+
+        def part(first: int, end: int) -> CoreTable:
+            nonlocal coming
+            coming = coming or found.rows(bounds, bounds.index(first))
+            return next(coming)
+
+        notes = list(found.notes)
+        words = f"Read from {path.name} on this server, {said.st_size} bytes."
+        origin = {"how": "inbox", "words": words, "of": [], "options": job.choices, "notes": notes}
+        table = batches.receive(
+            job, found.n_rows, part, origin, lambda share: _report(job, _LOOKED + (1 - _LOOKED) * share)
+        )
+        _arrived(job, table)
+
+    _run(job, work)
+
+
+_LOOKED = 0.3  # of all the work is the first reading
+
+
+def _arrived(job: Job, table: Table) -> None:
+    with transaction.atomic():
+        if not _end(job, Job.State.DONE, progress=1.0, table=table):
+            raise _Stopped
+        batches.complete(table)
 
 
 def _run(job: Job, work: Callable[[], None]) -> None:

@@ -255,7 +255,7 @@ def _named(rows: Ints, values: Floats, share: float) -> NDArray[np.bool_]:
 
 
 def outside(chunks: Chunks, of: Of, limits: Limits, n_at_most: int) -> Beyond:
-    """What lies beyond limits, of a variable of which at most so many values do."""
+    """What lies beyond limits, of which at most so many values are."""
     share = min(1.0, _MOST_NAMED / max(n_at_most, 1))
     found: Outlying = chunks.over(Outside(of, limits, share))[0]
     far = (found.values < limits[2]) | (found.values > limits[3])

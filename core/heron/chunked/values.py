@@ -254,6 +254,12 @@ class ChunkedValues:
         nodes: Nodes = self.chunks.over(Binned(self.of, low, width))[0]
         return np.asarray(low + nodes.numbers * width, dtype=np.float64), nodes.masses / self.size
 
+    def n_beyond(self, low: float, high: float) -> int:
+        """How many values lie beyond two limits at most, as far as their first bits tell."""
+        ranges = ranges_of(self.basis.bins)
+        lowest, highest = ranges.ends
+        return int(ranges.counts[(lowest < low) | (highest > high)].sum())
+
     def about(self, low: float, high: float, centre: float, cut: int) -> About:
         n, unit = self.size, self.basis.moments.unit
         wanted = np.array([(n + 1) // 2, n // 2 + 1]) - 1

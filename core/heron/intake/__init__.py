@@ -1,6 +1,7 @@
 """Reading tables from files: what was found, why, and what deserves a question."""
 
 from heron.intake.archive import open_archive, read_entry
+from heron.intake.batches import LongFile, look_through
 from heron.intake.formats import format_of
 from heron.intake.found import Guess, Intake, Problem, Remedy
 from heron.intake.match import Match, match
@@ -16,11 +17,13 @@ __all__ = [
     "MARK",
     "Guess",
     "Intake",
+    "LongFile",
     "Match",
     "Problem",
     "Remedy",
     "format_of",
     "limited_text",
+    "look_through",
     "match",
     "open_archive",
     "read",

@@ -16,7 +16,7 @@ from heron.ledger import VariableView
 from heron.normality import holm
 from heron.readings.cancellation import Cancellation
 from heron.readings.groups import levels_of, unit_of
-from heron.readings.subject import series_of
+from heron.readings.subject import sample_words, series_of
 
 
 @dataclass(frozen=True)
@@ -46,7 +46,7 @@ class TestFound:
 class DifferenceReading:
     """How groups differ by one measure. limits: how those of means are had, a key of LIMITS, "" where each pair stands
     for itself; label: what the numbers are; paired: what joins values across groups, "" where nothing does; epsilon:
-    Greenhouse and Geisser's, of pairs."""
+    Greenhouse and Geisser's, of pairs; sampled: how many rows were looked at, drawn at random, 0 for all."""
 
     measure: differences.Effect
     label: str
@@ -60,6 +60,7 @@ class DifferenceReading:
     unit: str
     undefined: dict[str, str]
     words: tuple[str, ...]
+    sampled: int
 
 
 @dataclass(frozen=True)
@@ -138,7 +139,8 @@ def differed(
         repeated.epsilon if repeated else None,
         typeset(variable.unit) if record.with_unit else "",
         undefined,
-        words,
+        (*words, *sample_words(series)),
+        0 if series.sampled is None else series.n,
     )
 
 

@@ -13,6 +13,7 @@ from heron.grouping import Grouping
 from heron.ledger import VariableView
 from heron.readings.cancellation import Cancellation
 from heron.readings.pairs import levels_of, pairs_of
+from heron.readings.subject import sample_words
 
 
 @dataclass(frozen=True)
@@ -114,7 +115,7 @@ def _drawn(x: VariableView, y: VariableView, settings: FitSettings, cancellation
     sent = order[np.isin(at[order], thinning.points(at[order], residuals[order]), assume_unique=True)]
     return LinesDrawn(
         tuple(groups), slopes, a[at[sent]], residuals[sent], loaded.positions(at[sent]) + 1,
-        group[sent].astype(np.int64), _fit_words(groups, slopes, names),
+        group[sent].astype(np.int64), (*_fit_words(groups, slopes, names), *sample_words(loaded)),
     )  # fmt: skip
 
 

@@ -13,7 +13,7 @@ from heron.formatting import counted, typeset
 from heron.ledger import TableView, VariableView
 from heron.readings.cancellation import Cancellation
 from heron.readings.estimates import bars_named, ends_in, odd_ends
-from heron.readings.subject import Subject, series_of, subject_of
+from heron.readings.subject import Subject, sample_words, series_of, subject_of
 
 MOST_GROUPS = 60
 MOST_SERIES = 12
@@ -233,7 +233,7 @@ def correlated(
         cancellation.check()
         in_group = index == code
         result.append(Group(label, _short(relation.correlate(a[in_group], b[in_group], level=level))))
-    return CorrelationsReading(tuple(result), _words(result))
+    return CorrelationsReading(tuple(result), (*_words(result), *sample_words(loaded)))
 
 
 def _short(correlations: relation.Correlations) -> relation.Correlations:
@@ -370,14 +370,14 @@ class BoardReading:
 
 
 def straighten(x: VariableView, y: VariableView) -> BoardReading:
-    _, a, b = pairs_of(x, y)
+    loaded, a, b = pairs_of(x, y)
     result = relation.board(a, b)
     known = relation.pairs(a, b)[2]
     if known.size > _SMALL:
         known = np.sort(np.random.default_rng(7).choice(known, _SMALL, replace=False))
     said = [*_board_words(result, typeset(x.label), typeset(y.label))]
     said.append("R squared is of y on its own scale: compare it along a row of the board, never between rows.")
-    return BoardReading(result, a[known], b[known], tuple(said))
+    return BoardReading(result, a[known], b[known], (*said, *sample_words(loaded)))
 
 
 def _board_words(board: relation.Board, x: str, y: str) -> Iterator[str]:

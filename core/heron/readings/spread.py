@@ -22,6 +22,7 @@ from heron.readings.subject import (
     Numbers,
     Subject,
     Whose,
+    in_parts,
     look_first,
     n_limited_of,
     n_missing_of,
@@ -213,10 +214,12 @@ def box_with(variable: VariableView, numbers: Numbers, settings: BoxSettings, wh
         if chunks is None:
             box = groups.box_of(numbers.values, how)
             return groups.with_rows(box, numbers.positions(np.arange(numbers.values.size)) + 1)
-        of, ordered = Of(variable.symbol, whose), ordered_of(variable, numbers, whose)
-        box = groups.box_of_ordered(
-            "", ordered, n_missing_of(ordered, numbers), how, lambda limits: outside(chunks, of, limits, ordered.size)
-        )
+        ordered = in_parts(variable, chunks, whose)
+
+        def beyond(limits: groups.Limits) -> groups.Beyond:
+            return outside(chunks, ordered.of, limits, ordered.n_beyond(*limits[:2]))
+
+        box = groups.box_of_ordered("", ordered, ordered.basis.n_missing, how, beyond)
         return replace(box, outlier_rows=box.outlier_rows + 1, far_rows=box.far_rows + 1)
 
     question = "box", variable.symbol, whose, numbers.used.weighted_by, replace(settings, percents=())

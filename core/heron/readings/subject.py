@@ -11,7 +11,7 @@ from numpy.typing import NDArray
 from heron.checks import Floats, Ints
 from heron.chunked import ChunkedValues, used_in
 from heron.columns import NUMBER_KINDS, Column
-from heron.formatting import typeset
+from heron.formatting import counted, typeset
 from heron.ledger import Chunks, Levels, Of, Series, Used, VariableView, Way, in_rounds, load_series
 from heron.ordered import InOrder, Ordered
 
@@ -143,6 +143,11 @@ def n_missing_of(ordered: Ordered, numbers: Numbers) -> int:
 def n_limited_of(ordered: Ordered, numbers: Numbers) -> int:
     """How many values are only known to lie below a limit."""
     return ordered.basis.n_limited if isinstance(ordered, ChunkedValues) else int(np.count_nonzero(numbers.limited))
+
+
+def sample_words(series: Series) -> tuple[str, ...]:
+    """What is to be known of numbers that are told from a sample of a long table."""
+    return () if series.sampled is None else (f"Told from {counted(series.n, 'row')} drawn at random.",)
 
 
 def subject_of(variable: VariableView) -> Subject:

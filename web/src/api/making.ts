@@ -60,3 +60,19 @@ export function useMake(study: string) {
     onSuccess: () => queries.invalidateQueries({ queryKey: queryKeys.studies() }),
   });
 }
+
+/** Files on this server that its operator offers to be read in place. */
+export function useInbox(study: string) {
+  return useQuery({
+    queryKey: queryKeys.inbox(study),
+    queryFn: () => body(client.GET("/api/studies/{study_id}/inbox", { params: { path: { study_id: study } } })),
+  });
+}
+
+/** Have such a file read into a new table, by a job. */
+export function useReadInbox(study: string) {
+  return useMutation({
+    mutationFn: (asked: Schemas["InboxIn"]) =>
+      body(client.POST("/api/studies/{study_id}/inbox", { params: { path: { study_id: study } }, body: asked })),
+  });
+}

@@ -27,6 +27,7 @@ export const queryKeys = {
   classStructures: (study: string) => ["class structures", study] as const,
   made: (study: string, recipe: object) => ["made", study, recipe] as const,
   meanings: () => ["meanings"] as const,
+  inbox: (study: string) => ["inbox", study] as const,
   distributions: () => ["distributions"] as const,
   tokens: () => ["tokens"] as const,
   people: (study: string) => ["people", study] as const,

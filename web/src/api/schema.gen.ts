@@ -625,6 +625,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/studies/{study_id}/inbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Inbox Files
+         * @description Files on this server, which its operator offers to be read in place.
+         */
+        get: operations["server_ledger_making_api_inbox_files"];
+        put?: never;
+        /** Read Inbox */
+        post: operations["server_ledger_making_api_read_inbox"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/studies/{study_id}/links": {
         parameters: {
             query?: never;
@@ -4462,6 +4483,28 @@ export interface components {
             /** Words */
             words: string[];
         };
+        /**
+         * InboxFileOut
+         * @description size: in bytes.
+         */
+        InboxFileOut: {
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Name */
+            name: string;
+            /** Size */
+            size: number;
+        };
+        /** InboxIn */
+        InboxIn: {
+            /** File */
+            file: string;
+            /** Name */
+            name: string;
+        };
         /** Inflation */
         Inflation: {
             /** Name */
@@ -7669,6 +7712,8 @@ export interface components {
             paired: string;
             /** Pairs */
             pairs: components["schemas"]["ShortPairFound"][];
+            /** Sampled */
+            sampled: number;
             /** Sd Ratio */
             sd_ratio: number | null;
             /** Tests */
@@ -10405,6 +10450,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ClassStructureOut"];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_ledger_making_api_inbox_files: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InboxFileOut"][];
+                };
+            };
+            "4XX": components["responses"]["Problem"];
+            "5XX": components["responses"]["Problem"];
+        };
+    };
+    server_ledger_making_api_read_inbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                study_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InboxIn"];
+            };
+        };
+        responses: {
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobOut"];
                 };
             };
             "4XX": components["responses"]["Problem"];

@@ -69,3 +69,10 @@ export function decimalsFor(recorded: number | null, spread: number | null): num
 export function moment(seconds: number): string {
   return new Date(seconds * 1000).toISOString().slice(0, 16).replace("T", " ");
 }
+
+/** A number of bytes as people say it. */
+export function sizeWords(bytes: number): string {
+  if (bytes < 1000) return `${bytes} bytes`;
+  if (bytes >= 1e9) return `${(bytes / 1e9).toFixed(1)} GB`;
+  return bytes < 1e6 ? `${whole(Math.round(bytes / 1000))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
+}

@@ -91,7 +91,13 @@ export function GroupsCompare(props: GroupsCompareProps) {
             file={`${table.name} ${variable.label} by ${by.label}`}
             error={error}
             onAgain={() => drawn.refetch()}
-            above={<LongWork view="compare" busy={drawn.isFetching} words="Resampling" />}
+            above={
+              <LongWork
+                view="compare"
+                busy={drawn.isFetching}
+                words={table.is_long ? "Looking at all rows" : "Resampling"}
+              />
+            }
             cut={figure ? cutOf(figure) : ""}
             onWhole={() => change({ floor: null, ceiling: null })}
             aside={

@@ -6,6 +6,7 @@ import { Card } from "../../ui/Card";
 import { FileButton } from "../../ui/FileButton";
 import { Notice } from "../../ui/Notice";
 import { titled } from "../../words/kinds";
+import { InboxFiles } from "./InboxFiles";
 import { Looking } from "./Looking";
 
 type BringInProps = { study: Study; onPreview: (result: Preview) => void };
@@ -59,6 +60,7 @@ export function BringIn({ study, onPreview }: BringInProps) {
             {Math.round((session?.upload_limit ?? 0) / 1e6)} MB.
           </p>
         </div>
+        <InboxFiles study={study} />
         <form
           className="flex min-h-[150px] flex-1 flex-col gap-2"
           onSubmit={(event) => {

@@ -6,7 +6,7 @@ import { Card } from "../../ui/Card";
 import { Notice } from "../../ui/Notice";
 import { listIn } from "../../values";
 import { titled } from "../../words/kinds";
-import { counted, whole } from "../../words/numbers";
+import { counted, sizeWords } from "../../words/numbers";
 import { FirstRows } from "./FirstRows";
 import { Looking } from "./Looking";
 import { OpenPackage } from "./OpenPackage";
@@ -129,11 +129,6 @@ export function PreviewBench({ study, first, onLeave }: PreviewBenchProps) {
 function matchWords(result: Preview): string {
   if (!result.whole) return "How its rows match is reported when the whole file is read.";
   return result.match.join(" ");
-}
-
-function sizeWords(bytes: number): string {
-  if (bytes < 1000) return `${bytes} bytes`;
-  return bytes < 1e6 ? `${whole(Math.round(bytes / 1000))} kB` : `${(bytes / 1e6).toFixed(1)} MB`;
 }
 
 type StoreFormProps = {
