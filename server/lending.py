@@ -9,6 +9,7 @@ import sys
 from distributed import Nanny, Scheduler
 
 _MEMORY_MB = 2_000
+_QUIET = {"DASK_LOGGING__DISTRIBUTED": "warning"}
 
 
 def main() -> None:
@@ -21,6 +22,7 @@ def main() -> None:
     said.add_argument("--memory-mb", type=int, default=_MEMORY_MB)
     given = said.parse_args()
     logging.getLogger("distributed").setLevel(logging.WARNING)
+    os.environ.update(_QUIET)  # for the processes that a nanny begins
     if given.schedule:
         asyncio.run(_schedule(given.schedule))
     else:

@@ -81,7 +81,7 @@ def _store_part(table: Table, number: int, made: CoreTable) -> None:
         column = made[variable.symbol]
         Chunk.objects.bulk_create(
             Chunk(variable=variable, position=number * store.CHUNKS_PER_PART + position, data=data)
-            for position, data in enumerate(store.encode(column))
+            for position, data in enumerate(store.encode(column, fast=state.is_long))
         )
         if positions is None:
             continue

@@ -5,6 +5,7 @@ from functools import cache
 from typing import Any
 
 from distributed import Client, as_completed
+from distributed.client import FutureCancelledError
 from distributed.comm.core import CommClosedError
 from distributed.scheduler import KilledWorker
 from django.conf import settings
@@ -35,7 +36,7 @@ def worked(row: Table, state: TableState, tasks: list[Task], watch: Watch) -> li
         client = _client(settings.CLUSTER)
         if client.status != "running" or not client.scheduler_info()["workers"]:
             raise Away("it has no worker")
-        written = client.scatter(state.to_json(), hash=False) if len(tasks) > 1 else state.to_json()
+        written = state.to_json()  # with each task, so that no worker is needed for what another does
         futures = client.map(
             found,
             [pickle.dumps(task) for task in tasks],
@@ -48,8 +49,11 @@ def worked(row: Table, state: TableState, tasks: list[Task], watch: Watch) -> li
         for done, _ in enumerate(as_completed(futures, loop=client.loop), 1):
             watch(done / len(tasks))
         return list(client.gather(futures))
-    except (OSError, TimeoutError, CommClosedError, KilledWorker) as error:
+    except (OSError, TimeoutError, CommClosedError, FutureCancelledError, KilledWorker) as error:
         _client.cache_clear()
+        if client is not None:
+            client.close(timeout=0)
+            client = None
         raise Away(str(error)) from error
     finally:
         if client is not None and client.status == "running":

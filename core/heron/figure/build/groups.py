@@ -470,7 +470,8 @@ def differences(context: Context, source: DifferencesSource) -> Scene:
     title = titled(result.label)
     facts = Facts(
         context.words(f"{title} of {what} between levels of {typeset(by.label)}"),
-        (f"Open marks: estimates; bars: {bars}.",), bars, tuple(tests), n=(("pairs of groups", len(result.pairs)),), sampled=result.sampled,
+        (f"Open marks: estimates; bars: {bars}.",), bars, tuple(tests), n=(("pairs of groups", len(result.pairs)),),
+        sampled=result.sampled,
     )  # fmt: skip
     factor = EFFECTS[source.measure].factor
     positive = all(end is None or end > 0 for told in result.pairs for end in (told.estimate, told.low))
