@@ -99,7 +99,7 @@ def _looks(variable: Variable) -> list[Look[Any]]:
 
 
 def _sample_key(variable: Variable, number: int) -> str:
-    return f"sample {variable.pk} {number}"
+    return f"sample {variable.pk} part {number}"
 
 
 def complete(table: Table) -> None:
@@ -122,7 +122,7 @@ def complete(table: Table) -> None:
         variable.missing_counts, variable.n_missing = used.missing_counts, used.missing
         variable.save()
         kept.delete()
-        store.keep_sample(variable, column)
+        store.keep_sample(variable, state.bounds, column)
     table.arriving = None
     table.save(update_fields=["arriving"])
     materialize_state(table, TableState(imports=store.StoredImports(table)))

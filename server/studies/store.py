@@ -1,5 +1,6 @@
 """Columns in and out of PostgreSQL: Arrow chunks of 65,536 rows, and a bounded cache of decoded columns."""
 
+import hashlib
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from typing import Any
 
@@ -7,6 +8,7 @@ import numpy as np
 import pyarrow as pa
 from django.conf import settings
 from django.db import connection
+from heron import thinning
 from heron.columns import Column
 from heron.ledger import Imports
 
@@ -169,12 +171,12 @@ class StoredImports(Imports):
         return _columns.answer(f"sample {variable.pk}", lambda: self._sampled(version, variable))
 
     def _sampled(self, version: int, variable: Variable) -> Column:
-        key = f"sample {variable.pk}"
-        kept = fetch_bytes(PartRecord.objects.filter(key=key).values_list("data"))
+        bounds = self.bounds(version)
+        kept = fetch_bytes(PartRecord.objects.filter(key=_sample_key(variable, bounds)).values_list("data"))
         if kept:
             return decode(variable, kept)
         column = super().sample(version, variable.symbol)
-        keep_sample(variable, column)
+        keep_sample(variable, bounds, column)
         return column
 
 
@@ -183,7 +185,13 @@ def bounds_of(n_rows: int) -> tuple[int, ...]:
     return (*range(0, n_rows, ROWS_PER_CHUNK * CHUNKS_PER_PART), n_rows)
 
 
-def keep_sample(variable: Variable, column: Column) -> None:
+def keep_sample(variable: Variable, bounds: Sequence[int], column: Column) -> None:
     """Keep a sample of a variable's rows, so that it need not be drawn again."""
-    record = PartRecord(table_id=variable.table_id, key=f"sample {variable.pk}", data=encoded(column))
+    record = PartRecord(table_id=variable.table_id, key=_sample_key(variable, bounds), data=encoded(column))
     PartRecord.objects.bulk_create([record], ignore_conflicts=True)
+
+
+def _sample_key(variable: Variable, bounds: Sequence[int]) -> str:
+    """What a sample is kept under: it hangs on which rows are drawn."""
+    rows = hashlib.sha256(thinning.sample(bounds).tobytes()).hexdigest()[:16]
+    return f"sample {variable.pk} {rows}"

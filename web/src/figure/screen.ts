@@ -22,6 +22,7 @@ const COLOURS: Furnishings = {
 };
 
 const MANY = 2_000;
+const POINT = 4.4;
 
 /** How a figure looks on a stage: in the type, ink and colours of the page. */
 const styleOf = (n: number): PlateStyle => ({
@@ -32,7 +33,7 @@ const styleOf = (n: number): PlateStyle => ({
   letter_size: 15,
   axis_line: 1,
   mark_line: 1.5,
-  point_size: n > MANY ? 2.6 : 4.4,
+  point_size: n > MANY ? 2.6 : POINT,
   opacity: n > MANY ? 0.4 : 0.5,
   colours: "screen",
   frame: "open",
@@ -45,6 +46,15 @@ const styleOf = (n: number): PlateStyle => ({
   ink: "var(--ink)",
   paper: "var(--raised)",
 });
+
+/** Centres stay as large as they are among few points, however small many points are. */
+const withCentres = (panel: Panel): Panel => {
+  const { bars } = panel.marks;
+  return {
+    ...panel,
+    marks: { ...panel.marks, bars: { ...bars, hidden: bars?.hidden ?? false, size: bars?.size ?? POINT } },
+  };
+};
 
 /** Panels as a sheet on the screen, a point of it a pixel. n: how many points they have; set: how they stand together. */
 export function onScreen(
@@ -72,7 +82,7 @@ export function onScreen(
       version: 4,
       sheet,
       style: styleOf(n),
-      panels,
+      panels: n > MANY ? panels.map(withCentres) : panels,
       caption: text,
       alternative: text,
     },
