@@ -8,8 +8,20 @@ from itertools import pairwise, product
 from unittest import mock
 
 import numpy as np
-from heron import density, frequency, groups, limits, normality
-from heron.chunked import Basics, ChunkedValues, outside, used_in
+from heron import bivariate, density, frequency, groups, limits, normality, relation
+from heron.chunked import (
+    Basics,
+    ChunkedValues,
+    InCells,
+    InHexagons,
+    NoPairs,
+    Of2,
+    Products,
+    outside,
+    pack,
+    unpack,
+    used_in,
+)
 from heron.columns import Column, Table
 from heron.errors import InputError
 from heron.ledger import Chunks, Decision, Of, TablesAsImports, TableState, TableView, load_series
@@ -138,6 +150,35 @@ class InParts(Alike):
         self.assertGreater(
             normality.check_of_ordered(ChunkedValues(self.chunks(), Of("normal")), 0).qq_correlation, 0.999
         )
+
+    def test_pairs_and_where_they_lie(self):
+        chunks = self.chunks()
+        for x, y, logs in (
+            ("normal", "about zero", (False, False)), ("skewed", "normal", (True, False)),
+            ("1e15 and a little", "counts", (False, False)), ("near the largest", "skewed", (False, True)),
+        ):  # fmt: skip
+            of = Of2(x, y, (("bed", "b"),), logs)
+            a, b = (np.where(BED == 1, VALUES[name], np.nan) for name in (x, y))
+            with self.subTest(x=x, y=y), np.errstate(all="ignore"):
+                a, b = (np.log10(values) if log else values for values, log in zip((a, b), logs, strict=True))
+                sums = chunks.over(Products(of))[0]
+                expected = relation.correlate(a, b)
+                self.assertEqual(sums.n, expected.n_pairs)
+                self.same(expected.pearson, relation.pearson_of(sums.r, sums.n, 0.95))
+                known = np.isfinite(a) & np.isfinite(b)
+                ends = [(float(v[known].min()), float(v[known].max())) for v in (a, b)]
+                self.assertEqual(list(zip(sums.lows, sums.highs, strict=True)), ends)
+                if x != "near the largest":
+                    grid = bivariate.hexagon_grid(*ends, 20, 0.7)
+                    self.same(bivariate.hexagons(a, b, across=20), grid.hexagons(chunks.over(InHexagons(of, grid))[0]))
+                window = (*ends[0], *ends[1])
+                counts = bivariate.window(
+                    a, b, x_from=window[0], x_to=window[1], y_from=window[2], y_to=window[3], columns=9, rows=7
+                )
+                np.testing.assert_array_equal(chunks.over(InCells(of, window, 9, 7))[0], counts.ravel())
+        for look in (Products(Of2("normal", "counts")), Basics(Of("counts")), NoPairs("normal", "counts")):
+            found = chunks.over(look)[0]
+            self.assertEqual(pack(unpack(pack(found))), pack(found))
 
     def test_rows_beyond_a_limit_are_counted_and_the_outermost_named(self):
         with mock.patch("heron.chunked.counts._MOST_NAMED", 100), mock.patch("heron.chunked.counts._OUTERMOST", 20):

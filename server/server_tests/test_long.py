@@ -1,5 +1,6 @@
 """Tables too long to be held: looked at in parts, by threads or a cluster, with the same answers."""
 
+import json
 import os
 import subprocess
 import sys
@@ -9,6 +10,7 @@ from pathlib import Path
 from threading import Thread
 from typing import Any
 from unittest import mock
+from urllib.parse import urlencode
 
 import numpy as np
 from django.conf import settings
@@ -67,7 +69,20 @@ class Asking(TransactionTestCase):
         """What is asked of a table first, without what hangs on which rows were drawn."""
         spread = self.ask(table, "readings/spread?variable=size")
         groups = self.ask(table, "readings/compare?variable=mass&by=group&centre=median&bars=percentiles")
-        return [spread["summary"], spread["classes"], spread["words"], groups["groups"]]
+        related = self.ask(table, "readings/correlations?x=size&y=mass")["groups"][0]["found"]
+        pair = {
+            "kind": "pair",
+            "table": table,
+            "x": "size",
+            "y": "mass",
+            "shown": "hexagons",
+            "y_axis": "log",
+            "lines": [],
+        }
+        figure = self.ask(table, f"figure?{urlencode({'panels': json.dumps([{'source': pair}])})}")
+        tiles = next(layer for layer in figure["scenes"][0]["layers"] if layer["form"] == "hexagons")
+        told = related["pearson"], related["n_pairs"], tiles["value"], figure["caption"]
+        return [spread["summary"], spread["classes"], spread["words"], groups["groups"], *told]
 
     def anew(self, table: str) -> None:
         """Forget all that was found in the table."""

@@ -42,36 +42,62 @@ def hexagons(x: ArrayLike, y: ArrayLike, *, across: int = 40, aspect: float = 0.
     """
     if not 4 <= across <= 200:
         raise InputError("out-of-range", f"4 to 200 hexagons stand across; {across} are asked for.", where="across")
-    a, b, rows = _known(x, y)
-    if rows.size == 0 or a.min() == a.max() or b.min() == b.max():
+    a, b, _ = _known(x, y)
+    if a.size == 0:
         raise InputError("no-spread", "Hexagons need two variables with spread.", where="x")
-    # In units of the width of a hexagon; those of every other row are shifted by half.
-    width = (float(a.max()) - float(a.min())) / across
-    rise = (float(b.max()) - float(b.min())) / (across * aspect * 2 / math.sqrt(3))
+    grid = hexagon_grid((float(a.min()), float(a.max())), (float(b.min()), float(b.max())), across, aspect)
+    return grid.hexagons(grid.counts(a, b))
+
+
+@dataclass(frozen=True)
+class HexagonGrid:
+    """Hexagons over the range of two variables. low_x, low_y: of the range; width, rise: of a hexagon, and from one row
+    of them to the next."""
+
+    low_x: float
+    low_y: float
+    width: float
+    rise: float
+    columns: int
+
+    def counts(self, a: Floats, b: Floats) -> Ints:
+        """How many pairs lie in each hexagon, row by row, as far as there is any."""
+        # In units of the width of a hexagon; those of every other row are shifted by half.
+        u, v = (a - self.low_x) / self.width, (b - self.low_y) / self.rise
+        first_i, first_j = np.rint(u), np.rint(v / 2)
+        other_i, other_j = np.floor(u), np.floor(v / 2)
+        # A step along v is sqrt(3)/2 of a width, so that squared distances weigh it by 3/4.
+        near = (u - first_i) ** 2 + 0.75 * (v - 2 * first_j) ** 2
+        far = (u - other_i - 0.5) ** 2 + 0.75 * (v - 2 * other_j - 1) ** 2
+        odd = far < near
+        hexagon = np.where(odd, other_i, first_i).astype(np.int64) + self.columns * (
+            2 * np.where(odd, other_j, first_j) + odd
+        ).astype(np.int64)
+        return np.bincount(hexagon)
+
+    def hexagons(self, counts: Ints) -> Hexagons:
+        """Those that hold a pair."""
+        filled = np.flatnonzero(counts)
+        row, column = filled // self.columns, filled % self.columns
+        return Hexagons(
+            np.asarray(self.low_x + self.width * (column + 0.5 * (row % 2)), dtype=np.float64),
+            np.asarray(self.low_y + self.rise * row, dtype=np.float64),
+            counts[filled],
+            self.width / 2,
+            self.rise * 2 / 3,
+            int(counts.sum()),
+        )
+
+
+def hexagon_grid(x_range: tuple[float, float], y_range: tuple[float, float], across: int, aspect: float) -> HexagonGrid:
+    """The grid of so many hexagons along x over two ranges; aspect: height over width of the picture."""
+    if x_range[0] == x_range[1] or y_range[0] == y_range[1]:
+        raise InputError("no-spread", "Hexagons need two variables with spread.", where="x")
+    width = (x_range[1] - x_range[0]) / across
+    rise = (y_range[1] - y_range[0]) / (across * aspect * 2 / math.sqrt(3))
     if not (np.isfinite(width) and np.isfinite(rise) and width > 0 and rise > 0):
         raise InputError("too-large", "The values are too large for hexagons.", where="x")
-    u, v = (a - a.min()) / width, (b - b.min()) / rise
-    first_i, first_j = np.rint(u), np.rint(v / 2)
-    other_i, other_j = np.floor(u), np.floor(v / 2)
-    # A step along v is sqrt(3)/2 of a width, so that squared distances weigh it by 3/4.
-    near = (u - first_i) ** 2 + 0.75 * (v - 2 * first_j) ** 2
-    far = (u - other_i - 0.5) ** 2 + 0.75 * (v - 2 * other_j - 1) ** 2
-    odd = far < near
-    columns = across + 3
-    hexagon = np.where(odd, other_i, first_i).astype(np.int64) + columns * (
-        2 * np.where(odd, other_j, first_j) + odd
-    ).astype(np.int64)
-    counts = np.bincount(hexagon)
-    filled = np.flatnonzero(counts)
-    row, column = filled // columns, filled % columns
-    return Hexagons(
-        a.min() + width * (column + 0.5 * (row % 2)),
-        b.min() + rise * row,
-        counts[filled],
-        width / 2,
-        rise * 2 / 3,
-        rows.size,
-    )
+    return HexagonGrid(x_range[0], y_range[0], width, rise, across + 3)
 
 
 def window(

@@ -2,6 +2,7 @@
 
 from heron.chunked.counts import Cells, Counted, cells_in, outside, used_in
 from heron.chunked.packing import pack, unpack
+from heron.chunked.pairs import InCells, InHexagons, NoPairs, Of2, PairSums, Products, lost_rows
 from heron.chunked.values import Basics, ChunkedValues
 
 __all__ = [
@@ -9,7 +10,14 @@ __all__ = [
     "Cells",
     "ChunkedValues",
     "Counted",
+    "InCells",
+    "InHexagons",
+    "NoPairs",
+    "Of2",
+    "PairSums",
+    "Products",
     "cells_in",
+    "lost_rows",
     "outside",
     "pack",
     "unpack",

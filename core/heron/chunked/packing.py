@@ -9,12 +9,13 @@ import numpy as np
 
 from heron.chunked.counts import Nodes, Outlying
 from heron.chunked.order import Bins
+from heron.chunked.pairs import PairSums
 from heron.chunked.values import Basis, Distinct, End
 from heron.ledger import Used
 from heron.moments import Moments
 
 _RECORDS: dict[str, type] = {
-    record.__name__: record for record in (Basis, Bins, Distinct, End, Moments, Nodes, Outlying, Used)
+    record.__name__: record for record in (Basis, Bins, Distinct, End, Moments, Nodes, Outlying, PairSums, Used)
 }
 _LENGTH = struct.Struct("<Q")
 
@@ -41,6 +42,8 @@ def _plain(value: Any, arrays: list[bytes]) -> Any:
         return {type(value).__name__: [_plain(getattr(value, field.name), arrays) for field in fields(value)]}
     if isinstance(value, dict):
         return {"counts": value}
+    if isinstance(value, tuple):
+        return {"tuple": [_plain(each, arrays) for each in value]}
     return value.item() if isinstance(value, np.generic) else value
 
 
@@ -52,6 +55,8 @@ def _record(plain: Any, data: memoryview, begin: list[int]) -> Any:
         array = np.frombuffer(data, dtype, plain["size"], begin[0])
         begin[0] += array.nbytes
         return array
+    if "tuple" in plain:
+        return tuple(_record(each, data, begin) for each in plain["tuple"])
     if "counts" in plain:
         return plain["counts"]
     ((name, values),) = plain.items()

@@ -94,6 +94,16 @@ class Part:
             self._values[of] = (np.log10(values) if of.way == "log10" else values), entries
         return self._values[of]
 
+    def both(self, x: str, y: str, at: Levels = ()) -> tuple[Floats, Floats]:
+        """Two variables, entry by entry, or those at some levels; NaN for missing."""
+        series = self.series(x, y, *(symbol for symbol, _ in at))
+        first, second = (series.numbers(symbol, _WITH_NUMBERS) for symbol in (x, y))
+        held = np.ones(first.size, dtype=bool)
+        for symbol, level in at:
+            labels, places = series.levels_or_numbers(symbol)
+            held &= places == (labels.index(level) if level in labels else -2)
+        return (first[held], second[held]) if at else (first, second)
+
     def _at_levels(self, of: Of) -> Ints:
         """The entries at some levels."""
         if of.symbols not in self._split:

@@ -1,16 +1,19 @@
 """Two variables of a table: their pairs, how closely they move together, and what lies where there are many."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
+from functools import partial
+from typing import Any
 
 import numpy as np
 
 from heron import bivariate, ledger, relation, thinning
 from heron.checks import Floats, Ints
+from heron.chunked import NoPairs, Of2, PairSums, Products, lost_rows
 from heron.columns import NUMBER_KINDS
 from heron.errors import InputError
 from heron.formatting import counted, typeset
-from heron.ledger import TableView, VariableView
+from heron.ledger import Chunks, Levels, TableView, VariableView, in_rounds
 from heron.readings.cancellation import Cancellation
 from heron.readings.estimates import bars_named, ends_in, odd_ends
 from heron.readings.subject import Subject, sample_words, series_of, subject_of
@@ -171,8 +174,10 @@ def _drawn(table: TableView, settings: PairsSettings, cancellation: Cancellation
         ys.append(y)
         drawn_ends = (ends[order] if ends.size else ends for ends in (ends_x, ends_y))
         points.append(Points(loaded.positions(order) + 1, x[order], y[order], group[order], sizes[order], *drawn_ends))
-        lost = lost_pairs(loaded, own_x, variable)
-        series.append(Series(subject_of(variable), known.size, lost, sent.size < known.size))
+        lost, n = lost_pairs(loaded, own_x, variable), known.size
+        if table.chunks is not None:
+            lost, n = _lost_in_parts(table.chunks, own_x, variable), sums_of(own_x, variable).n
+        series.append(Series(subject_of(variable), n, lost, sent.size < n))
     bars = [
         f"{bars_named(columns)}{f' along {typeset(variable.label)}' if bars_x and bars_y else ''}"
         for columns, variable in ((bars_y, measured[0]), (bars_x, own_x)) if columns
@@ -199,14 +204,25 @@ def lost_pairs(loaded: ledger.Series, x: VariableView, y: VariableView) -> tuple
     """Which rows are no pair, by what they lack."""
     gone = [loaded.reasons(variable.symbol) > 0 for variable in (x, y)]
     aside = loaded.is_aside(x.symbol) | loaded.is_aside(y.symbol)
+    return _why(x, y, [int(np.count_nonzero(rows)) for rows in lost_rows(gone[0], gone[1], aside)])
+
+
+def _lost_in_parts(chunks: Chunks, x: VariableView, y: VariableView) -> tuple[Lost, ...]:
+    return _why(x, y, chunks.over(NoPairs(x.symbol, y.symbol))[0].tolist())
+
+
+def _why(x: VariableView, y: VariableView, counts: Sequence[int]) -> tuple[Lost, ...]:
     names = [typeset(variable.label) for variable in (x, y)]
-    result = [
-        (f"without {names[0]}", gone[0] & ~gone[1] & ~aside),
-        (f"without {names[1]}", ~gone[0] & gone[1] & ~aside),
-        ("without both", gone[0] & gone[1] & ~aside),
-        ("set aside", (gone[0] | gone[1]) & aside),
-    ]
-    return tuple(Lost(why, n) for why, rows in result if (n := int(np.count_nonzero(rows))))
+    whys = (f"without {names[0]}", f"without {names[1]}", "without both", "set aside")
+    return tuple(Lost(why, n) for why, n in zip(whys, counts, strict=True) if n)
+
+
+def sums_of(x: VariableView, y: VariableView, **which: Any) -> PairSums:
+    """The sums of all pairs of a long table, or of those at some levels, as Of2 has them; worked once."""
+    chunks, of = x.table.chunks, Of2(x.symbol, y.symbol, **which)
+    assert chunks is not None
+    sums: PairSums = x.table.remembered(("sums of pairs", of), lambda: chunks.over(Products(of))[0])
+    return sums
 
 
 @dataclass(frozen=True)
@@ -227,13 +243,28 @@ def correlated(
     x: VariableView, y: VariableView, by: VariableView | None, level: float, cancellation: Cancellation
 ) -> CorrelationsReading:
     loaded, a, b = pairs_of(x, y, by)
-    result = [Group("", _short(relation.correlate(a, b, level=level)))]
     levels, index = levels_of(loaded, by)
-    for code, label in enumerate(levels):
+    raw = loaded.levels(by.symbol)[0] if by is not None else []
+    whose: list[Levels] = [(), *(((by.symbol, label),) for label in raw if by is not None)]
+    if x.table.chunks is not None:
+        in_rounds(x.table.chunks, *(partial(sums_of, x, y, at=at) for at in whose))
+    result = []
+    for code, (label, at) in enumerate(zip(("", *levels), whose, strict=True), -1):
         cancellation.check()
-        in_group = index == code
-        result.append(Group(label, _short(relation.correlate(a[in_group], b[in_group], level=level))))
-    return CorrelationsReading(tuple(result), (*_words(result), *sample_words(loaded)))
+        held = index == code if at else np.ones(a.size, dtype=bool)
+        found = _short(relation.correlate(a[held], b[held], level=level))
+        if x.table.chunks is not None:
+            found = _of_all(found, sums_of(x, y, at=at), level)
+        result.append(Group(label, found))
+    ranked = [f"By ranks: {words[:1].lower()}{words[1:]}" for words in sample_words(loaded)]
+    return CorrelationsReading(tuple(result), (*_words(result), *ranked))
+
+
+def _of_all(found: relation.Correlations, sums: PairSums, level: float) -> relation.Correlations:
+    """The correlations of a sample with Pearson's of all pairs in their place."""
+    if found.pearson is None or not sums.squares[0] or not sums.squares[1]:
+        return replace(found, n_pairs=sums.n)
+    return replace(found, pearson=relation.pearson_of(sums.r, sums.n, level), n_pairs=sums.n)
 
 
 def _short(correlations: relation.Correlations) -> relation.Correlations:

@@ -1,6 +1,6 @@
 """Two variables: how closely they move together, the lines through them, the scales that straighten them."""
 
-from heron.relation.correlations import Coefficient, Correlations, correlate, correlate_partially, pairs
+from heron.relation.correlations import Coefficient, Correlations, correlate, correlate_partially, pairs, pearson_of
 from heron.relation.fit import (
     CURVE_POINTS,
     SCALES,
@@ -56,6 +56,7 @@ __all__ = [
     "fit_line",
     "forth",
     "pairs",
+    "pearson_of",
     "predict",
     "scaled",
     "smooth_line",

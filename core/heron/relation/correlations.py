@@ -112,7 +112,7 @@ def correlate(x: ArrayLike, y: ArrayLike, *, level: float = 0.95) -> Correlation
         kendall = replace(kendall, p_value=p)
     else:
         undefined["kendall"] = f"It is worked for up to {MOST_RANKED} pairs."
-    pearson = _limits(r, 1 / math.sqrt(n - 3) if n > 3 else None, level, n)
+    pearson = pearson_of(r, n, level)
     wide = math.sqrt((1 + _SPEARMAN_WIDER * rho * rho) / (n - 3)) if n > 3 else None
     spearman = _limits(rho, wide, level, n)
     if n <= _MOST_PERMUTED:
@@ -171,11 +171,18 @@ def _p_of_one_order(ranks: Floats) -> float:
 
 def _product_moment(a: Floats, b: Floats) -> float:
     """Pearson's r, each variable put on a scale on which it can be squared."""
-    u, v = (values / (float(np.abs(values).max()) or 1.0) for values in (a, b))
+    # From a value among them: what they share is lost before they are divided.
+    u, v = (values / 2 - values[0] / 2 for values in (a, b))
+    u, v = (values / (float(np.abs(values).max()) or 1.0) for values in (u, v))
     u, v = u - u.mean(), v - v.mean()
     u, v = u / (float(np.abs(u).max()) or 1.0), v / (float(np.abs(v).max()) or 1.0)
     r = float(u @ v) / math.sqrt(float(u @ u) * float(v @ v))
     return min(max(r, -1.0), 1.0)
+
+
+def pearson_of(r: float, n: int, level: float) -> Coefficient:
+    """Pearson's r of n pairs with its limits and p value, as `correlate` gives it."""
+    return _limits(r, 1 / math.sqrt(n - 3) if n > 3 else None, level, n)
 
 
 def _limits(estimate: float, se: float | None, level: float, n: int | None = None) -> Coefficient:

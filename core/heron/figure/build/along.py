@@ -5,6 +5,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from heron.checks import Floats
+from heron.chunked import Of2, PairSums
 from heron.figure.build.context import Context
 from heron.figure.source import PairSource
 from heron.readings import pairs
@@ -41,6 +42,19 @@ class Pairs:
     y_way: Way
     u: Floats
     vs: tuple[Floats, ...]
+
+    @property
+    def sums(self) -> PairSums | None:
+        """Of a long table the sums of all pairs as they stand along the axes; None of another, or of several y."""
+        if self.context.table.chunks is None or self.source.also:
+            return None
+        x, y = (self.context.table.variable(symbol) for symbol in (self.source.x, self.source.y))
+        return pairs.sums_of(x, y, logs=(self.x_way.log, self.y_way.log), factor=self.x_way.factor)
+
+    @property
+    def of_all(self) -> Of2:
+        """Which pairs of a long table these are."""
+        return Of2(self.source.x, self.source.y, (), (self.x_way.log, self.y_way.log), self.x_way.factor)
 
     @property
     def told(self) -> pairs.PairsReading:

@@ -110,6 +110,9 @@ def _reach(of: Pairs, beside: float = 0.0) -> tuple[Floats, Floats]:
         if drawable.any()
         for end in (v[drawable].min(), v[drawable].max())
     ]
+    if of.sums is not None and of.sums.n:
+        ends_x += [of.sums.lows[0], of.sums.highs[0]]
+        ends_y += [of.sums.lows[1], of.sums.highs[1]]
     ends_x = [min(ends_x) - beside, max(ends_x) + beside] if ends_x else []
     ends_x += bars_x[np.isfinite(bars_x)].tolist()
     ends_y += bars_y[np.isfinite(bars_y)].tolist()
@@ -430,9 +433,16 @@ def _facts(of: Pairs, marks: list[str], notes: list[str]) -> Facts:
     return Facts(
         titled(of.context.words(f"{what} on {across}{by}")), tuple(marks), told.bars, notes=tuple(notes), n=n,
         missing=0 if of.source.also else sum(loss.n for loss in first.lost if loss.why != "set aside"), aside=aside,
-        cannot=tuple(cannot), sampled=told.sampled,
+        cannot=tuple(cannot), sampled=told.sampled if _rests_on_sample(of) else 0,
         named=(("across", across), ("up", what), *((("series", told.by),) if told.by else ())),
     )  # fmt: skip
+
+
+def _rests_on_sample(of: Pairs) -> bool:
+    """Whether more than the points of a long table is drawn from a sample of its rows."""
+    source = of.source
+    of_all = source.shown in ("points", "hexagons", "cells") and not (source.lines or source.by or source.also)
+    return not of_all or source.margins != "none" or source.joined != "no" or source.plot == "residuals"
 
 
 def _n_by_level(of: Pairs) -> tuple[tuple[str, int], ...]:

@@ -8,6 +8,7 @@ import numpy as np
 
 from heron import bivariate
 from heron.checks import Floats
+from heron.chunked import InCells, InHexagons
 from heron.errors import InputError
 from heron.figure import pairs as related
 from heron.figure.build.along import Pairs
@@ -27,7 +28,7 @@ def thick(
     if not known.any() or u[known].min() == u[known].max() or v[known].min() == v[known].max():
         raise InputError("no-spread", "Shades need both variables to vary.", where="shown", remedy="Draw points.")
     if source.shown == "hexagons":
-        many = bivariate.hexagons(u, v, across=source.across, aspect=source.aspect)
+        many = _hexagons(of)
         wide, tall = many.radius_x, many.radius_y
         ends = (many.x - wide, many.y - tall, many.x + wide, many.y + tall)
         return _tiles(of, ends, many.counts.astype(np.float64), "Pairs in a hexagon", "hexagons"), [], None, [
@@ -35,7 +36,8 @@ def thick(
         ]  # fmt: skip
     if source.shown == "cells":
         cells = _cells(of, known)
-        part = f", {grouped(int(cells.value.sum()))} of {counted(int(known.sum()), 'pair')}" if source.window else ""
+        n = of.sums.n if of.sums else int(known.sum())
+        part = f", {grouped(int(cells.value.sum()))} of {counted(n, 'pair')}" if source.window else ""
         return cells, [], None, [f"Shade: pairs in a cell{part}, in steps of equal ratio."]
     shares = bivariate.SHARES if source.shown == "contours" else ()
     result = bivariate.pair_density(
@@ -63,6 +65,16 @@ def thick(
     return _tiles(of, ends, heights[kept], "Density of pairs", counted_=False), [], sparse, said
 
 
+def _hexagons(of: Pairs) -> bivariate.Hexagons:
+    """The pairs in hexagons, of a long table all of them."""
+    source, sums, chunks = of.source, of.sums, of.context.table.chunks
+    if sums is None or chunks is None:
+        return bivariate.hexagons(of.u, of.vs[0], across=source.across, aspect=source.aspect)
+    x, y = ((sums.lows[i], sums.highs[i]) for i in (0, 1))
+    grid = bivariate.hexagon_grid(x, y, source.across, source.aspect)
+    return grid.hexagons(chunks.over(InHexagons(of.of_all, grid))[0])
+
+
 def _tiles(
     of: Pairs,
     ends: tuple[Any, Any, Any, Any],
@@ -85,11 +97,17 @@ def _cells(of: Pairs, known: np.ndarray) -> related.Tiles:
     source = of.source
     u, v = of.u[known], of.vs[0][known]
     columns, rows = source.across, max(round(_ROWS_OF_CELLS * source.across), 1)
+    sums, chunks = of.sums, of.context.table.chunks
     ends = [u.min(), u.max(), v.min(), v.max()]
+    if sums is not None:
+        ends = [sums.lows[0], sums.highs[0], sums.lows[1], sums.highs[1]]
     if source.window:
         ends = _window(of)
     x0, x1, y0, y1 = map(float, ends)
-    counts = bivariate.window(u, v, x_from=x0, x_to=x1, y_from=y0, y_to=y1, columns=columns, rows=rows)
+    if sums is None or chunks is None:
+        counts = bivariate.window(u, v, x_from=x0, x_to=x1, y_from=y0, y_to=y1, columns=columns, rows=rows)
+    else:
+        counts = chunks.over(InCells(of.of_all, (x0, x1, y0, y1), columns, rows))[0].reshape(rows, columns)
     at_y, at_x = np.nonzero(counts)
     across, up = related.steps(x0, x1, columns), related.steps(y0, y1, rows)
     corners = (across[at_x], up[at_y], across[at_x + 1], up[at_y + 1])

@@ -143,7 +143,6 @@ function PairsCard({ reading }: { reading: Pairs }) {
             {reading.series.length > 1 && `${titled(subject.label)}: `}
             <strong>{counted(n, "pair")}</strong>
             {lost.map(({ why, n: gone }) => `, ${whole(gone)} ${why}`).join("")}
-            {reading.sampled > 0 && `, of ${counted(reading.sampled, "row")} drawn at random from the table`}
             {thinned && "; of so many, a fixed random sample is drawn as points with all of the far ones"}.
           </p>
         ))}
