@@ -20,6 +20,7 @@ KNOWN = {
     "PSFL": "PSF-2.0", "2-clause BSD": "BSD-2-Clause", "BSD License": "BSD", "MIT License": "MIT", "ZPL 2.1": "ZPL-2.1",
     "BSD-derived (http://www.repoze.org/LICENSE.txt)": "BSD", "(MIT OR GPL-3.0-or-later)": "MIT",
     "(MPL-2.0 OR Apache-2.0)": "Apache-2.0",
+    "Apache 2.0": "Apache-2.0",
 }  # fmt: skip
 CHOSEN = {"odfpy": "Apache-2.0", "dejavu-fonts-ttf": "Bitstream-Vera"}  # of those under which it may be had
 

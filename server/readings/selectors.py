@@ -5,6 +5,8 @@ from dataclasses import dataclass, replace
 import numpy as np
 from heron import audit
 from heron.checks import Floats, Ints
+from heron.chunked import Holding, rows_holding
+from heron.chunked import within as lies_within
 from heron.columns import NUMBER_KINDS, Table
 from heron.errors import InputError
 from heron.ledger import Used, load_series
@@ -27,15 +29,24 @@ def used_rows(variable: VariableSnapshot) -> Used:
 
 def within(variable: VariableSnapshot, low: float, high: float, closed: str) -> Within:
     """The rows from low to high; `closed` says which ends belong: "left", "right" or "both"."""
+    if variable.table.chunks is not None:
+        return _listed(variable, Holding(variable.symbol, "within", low, high, closed))
     numbers = series_of(variable, weights="ignore").numbers(variable.symbol, (*NUMBER_KINDS, "date-time"))
-    above = numbers >= low if closed in ("left", "both") else numbers > low
-    below = numbers <= high if closed in ("right", "both") else numbers < high
-    rows = np.flatnonzero(above & below)
+    rows = np.flatnonzero(lies_within(numbers, low, high, closed))
     return Within(rows + 1, numbers[rows])
+
+
+def _listed(variable: VariableSnapshot, look: Holding) -> Within:
+    """The rows of a long table, as far as they can be listed."""
+    assert variable.table.chunks is not None
+    found = rows_holding(variable.table.chunks, look)
+    return Within(found.positions + 1, found.values)
 
 
 def missing_rows(variable: VariableSnapshot) -> Within:
     """The rows without a value, those set aside left out."""
+    if variable.table.chunks is not None:
+        return _listed(variable, Holding(variable.symbol, "missing"))
     series = series_of(variable, weights="ignore")
     rows = np.flatnonzero((series.reasons(variable.symbol) > 0) & ~series.is_aside(variable.symbol))
     return Within(rows + 1, np.full(rows.size, np.nan))
@@ -43,17 +54,24 @@ def missing_rows(variable: VariableSnapshot) -> Within:
 
 def rows_aside(variable: VariableSnapshot) -> Within:
     """The rows that are set aside, or whose value is."""
+    if variable.table.chunks is not None:
+        return _listed(variable, Holding(variable.symbol, "aside"))
     rows = np.flatnonzero(series_of(variable, weights="ignore").is_aside(variable.symbol))
     return Within(rows + 1, np.full(rows.size, np.nan))
 
 
 def at_level(variable: VariableSnapshot, level: str) -> Within:
     """The rows that hold a level."""
-    labels, index = series_of(variable, weights="ignore").levels(variable.symbol)
-    if variable.kind in ("continuous", "count", "date-time") or level not in labels:
-        raise InputError("no-level", f"{variable.label} has no level {level}.", where="level", remedy="Choose another.")
-    rows = np.flatnonzero(index == labels.index(level))
-    return Within(rows + 1, np.full(rows.size, np.nan))
+    if variable.kind not in ("continuous", "count", "date-time"):
+        if variable.table.chunks is not None:
+            if level in variable.levels:
+                return _listed(variable, Holding(variable.symbol, "level", level=level))
+        else:
+            labels, index = series_of(variable, weights="ignore").levels(variable.symbol)
+            if level in labels:
+                rows = np.flatnonzero(index == labels.index(level))
+                return Within(rows + 1, np.full(rows.size, np.nan))
+    raise InputError("no-level", f"{variable.label} has no level {level}.", where="level", remedy="Choose another.")
 
 
 def audited(table: TableSnapshot) -> audit.Audit:

@@ -150,6 +150,21 @@ class Long(Asking):
         place = [variable["symbol"] for variable in self.ask(table, "")["variables"]].index("size")
         self.assertEqual(self.ask(table, "grid?start=8000&count=1")["rows"][0]["cells"][place], "51.125")
 
+    def test_the_rows_behind_a_mark_are_listed_as_long_as_they_are_few(self) -> None:
+        table = self.made()
+        asked = ("variable=size&low=80&high=90&closed=left", "variable=group&level=north", "variable=size&missing=true")
+        long = [self.ask(table, f"readings/rows?{question}") for question in asked]
+        with mock.patch("heron.chunked.rows.MOST_LISTED", 5):
+            forget_everything()
+            answer = self.client.get(f"/api/tables/{table}/readings/rows?{asked[1]}")
+        self.assertEqual((answer.status_code, answer.json()["code"]), (422, "too-many-rows"))
+        with override_settings(LARGE_ROWS=10**9):
+            forget_everything()
+            held = [self.ask(table, f"readings/rows?{question}") for question in asked]
+        for one, other in zip(held, long, strict=True):
+            np.testing.assert_array_equal(one["rows"], other["rows"])
+        self.assertGreater(len(long[0]["rows"]), 20)
+
     def test_what_needs_all_rows_at_once_is_refused_in_words(self) -> None:
         table = self.made()
         for question in ("grid?start=0&count=5&sort=size", "readings/order?variable=size"):

@@ -3,6 +3,7 @@
 from heron.chunked.counts import Cells, Counted, cells_in, outside, used_in
 from heron.chunked.packing import pack, unpack
 from heron.chunked.pairs import InCells, InHexagons, NoPairs, Of2, PairSums, Products, lost_rows
+from heron.chunked.rows import Holding, Listed, rows_holding, within
 from heron.chunked.values import Basics, ChunkedValues
 
 __all__ = [
@@ -10,8 +11,10 @@ __all__ = [
     "Cells",
     "ChunkedValues",
     "Counted",
+    "Holding",
     "InCells",
     "InHexagons",
+    "Listed",
     "NoPairs",
     "Of2",
     "PairSums",
@@ -20,6 +23,8 @@ __all__ = [
     "lost_rows",
     "outside",
     "pack",
+    "rows_holding",
     "unpack",
     "used_in",
+    "within",
 ]

@@ -10,12 +10,13 @@ import numpy as np
 from heron.chunked.counts import Nodes, Outlying
 from heron.chunked.order import Bins
 from heron.chunked.pairs import PairSums
+from heron.chunked.rows import Listed
 from heron.chunked.values import Basis, Distinct, End
 from heron.ledger import Used
 from heron.moments import Moments
 
 _RECORDS: dict[str, type] = {
-    record.__name__: record for record in (Basis, Bins, Distinct, End, Moments, Nodes, Outlying, PairSums, Used)
+    record.__name__: record for record in (Basis, Bins, Distinct, End, Listed, Moments, Nodes, Outlying, PairSums, Used)
 }
 _LENGTH = struct.Struct("<Q")
 
