@@ -81,6 +81,7 @@ class Asking(TransactionTestCase):
         }
         figure = self.ask(table, f"figure?{urlencode({'panels': json.dumps([{'source': pair}])})}")
         tiles = next(layer for layer in figure["scenes"][0]["layers"] if layer["form"] == "hexagons")
+        self.assertNotIn("drawn at random", figure["caption"])
         told = related["pearson"], related["n_pairs"], tiles["value"], figure["caption"]
         return [spread["summary"], spread["classes"], spread["words"], groups["groups"], *told]
 
@@ -138,6 +139,9 @@ class Long(Asking):
         self.assertLess(asked.count(1), 12)
         # What stands on other quartiles is looked for anew; what stands on the rows alone is not.
         self.assertGreater(PartRecord.objects.filter(table_id=table).count(), 40)
+        with mock.patch("server.studies.parts.MOST_KEPT", 0):
+            self.ask(table, "readings/spread?variable=size&level=0.9")
+        self.assertFalse(PartRecord.objects.filter(table_id=table, lasting=False).exists())
 
     def test_rows_are_read_and_corrected_where_they_stand(self) -> None:
         table = self.made()

@@ -86,7 +86,9 @@ def _store_part(table: Table, number: int, made: CoreTable) -> None:
         if positions is None:
             continue
         here = positions[(positions >= first) & (positions < first + made.n_rows)] - first
-        sampled = PartRecord(table=table, key=_sample_key(variable, number), data=store.encoded(column.at(here)))
+        sampled = PartRecord(
+            table=table, key=_sample_key(variable, number), data=store.encoded(column.at(here)), lasting=True
+        )
         PartRecord.objects.bulk_create([sampled])
         keep_records(state, table, number, _looks(variable))
 

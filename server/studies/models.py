@@ -152,11 +152,13 @@ class Chunk(models.Model):
 
 
 class PartRecord(models.Model):
-    """What was found in one part of a long table, or a sample of a variable; key: a digest of all that it stands on."""
+    """What was found in one part of a long table, or a sample of a variable; key: a digest of all that it stands on.
+    lasting: it came with the part itself; others make room for newer ones."""
 
     table = models.ForeignKey(Table, on_delete=models.CASCADE, related_name="part_records")
     key = models.CharField(max_length=64, unique=True)
     data = models.BinaryField()
+    lasting = models.BooleanField(default=False)
 
 
 class ClassStructure(models.Model):

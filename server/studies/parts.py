@@ -22,6 +22,7 @@ from dask.callbacks import Callback
 from dask.delayed import delayed
 from django.conf import settings
 from django.db import connection
+from django.db.models.functions import Length
 from heron.chunked import pack, unpack
 from heron.ledger import Chunks, Look, TableState, Watch, record_part
 
@@ -29,7 +30,9 @@ from server.studies.models import PartRecord, Table
 from server.studies.store import StoredImports
 
 MOST_BYTES = 1_000_000  # of a record that is kept
+MOST_KEPT = 400_000_000  # bytes of a table, besides what came with its parts
 _AT_ONCE = 100  # records that are stored together
+_PATIENCE = 0.3  # seconds between two looks at whether an answer is still wanted
 _TOPICS = ("chunked", "ledger", "moments.py", "ordered.py", "columns.py", "variables.py", "derived.py", "rescale")
 logger = logging.getLogger(__name__)
 _turns: dict[UUID, RLock] = {}
@@ -44,8 +47,13 @@ class StoredChunks(Chunks):
         self._row = row
 
     def taken(self, looks: Sequence[Look[Any]]) -> list[Any]:
-        with _turns.setdefault(self._row.pk, RLock()):
+        turn = _turns.setdefault(self._row.pk, RLock())
+        while not turn.acquire(timeout=_PATIENCE):
+            self.watch()(0)  # which ends it where nobody waits for it any more
+        try:
             records = self._records(looks)
+        finally:
+            turn.release()
         return [look.merge([records[number, i] for number in range(self.n_parts)]) for i, look in enumerate(looks)]
 
     def _records(self, looks: Sequence[Look[Any]]) -> dict[tuple[int, int], Any]:
@@ -68,6 +76,8 @@ class StoredChunks(Chunks):
                 if len(data) <= MOST_BYTES:
                     new.append(PartRecord(table_id=self._row.pk, key=keys[number, i], data=data))
         PartRecord.objects.bulk_create(new, batch_size=_AT_ONCE, ignore_conflicts=True)
+        if new:
+            _make_room(self._row)
         return records
 
     def _worked(self, tasks: list["Task"]) -> list[list[bytes]]:
@@ -90,11 +100,22 @@ class StoredChunks(Chunks):
         return _in_threads(self.state, tasks, watch)
 
 
+def _make_room(row: Table) -> None:
+    """The oldest of what was found in a table makes room for the newest, but for what came with its parts."""
+    records = PartRecord.objects.filter(table=row, lasting=False).annotate(size=Length("data")).order_by("-pk")
+    held, gone = 0, []
+    for pk, size in records.values_list("pk", "size"):
+        held += size
+        if held > MOST_KEPT:
+            gone.append(pk)
+    PartRecord.objects.filter(pk__in=gone).delete()
+
+
 def keep_records(state: TableState, row: Table, number: int, looks: Sequence[Look[Any]]) -> None:
     """Keep what is found in a part as it is stored, so that it need not be looked at when it is first asked for."""
     keys = [_key(state.part(number), look, _said(look)) for look in looks]
     found = packed_records(state, (number, list(looks)))
-    records = [PartRecord(table=row, key=key, data=data) for key, data in zip(keys, found, strict=True)]
+    records = [PartRecord(table=row, key=key, data=data, lasting=True) for key, data in zip(keys, found, strict=True)]
     PartRecord.objects.bulk_create(records, ignore_conflicts=True)
 
 

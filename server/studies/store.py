@@ -187,7 +187,9 @@ def bounds_of(n_rows: int) -> tuple[int, ...]:
 
 def keep_sample(variable: Variable, bounds: Sequence[int], column: Column) -> None:
     """Keep a sample of a variable's rows, so that it need not be drawn again."""
-    record = PartRecord(table_id=variable.table_id, key=_sample_key(variable, bounds), data=encoded(column))
+    record = PartRecord(
+        table_id=variable.table_id, key=_sample_key(variable, bounds), data=encoded(column), lasting=True
+    )
     PartRecord.objects.bulk_create([record], ignore_conflicts=True)
 
 

@@ -1,6 +1,7 @@
 """Statistics of tables too long to be held at once: of each part a small record, and of all records one answer."""
 
 from heron.chunked.counts import Cells, Counted, cells_in, outside, used_in
+from heron.chunked.lines import line_in
 from heron.chunked.packing import pack, unpack
 from heron.chunked.pairs import InCells, InHexagons, NoPairs, Of2, PairSums, Products, lost_rows
 from heron.chunked.rows import Holding, Listed, rows_holding, within
@@ -20,6 +21,7 @@ __all__ = [
     "PairSums",
     "Products",
     "cells_in",
+    "line_in",
     "lost_rows",
     "outside",
     "pack",

@@ -8,6 +8,7 @@ from typing import Any
 import numpy as np
 
 from heron.chunked.counts import Nodes, Outlying
+from heron.chunked.lines import Left
 from heron.chunked.order import Bins
 from heron.chunked.pairs import PairSums
 from heron.chunked.rows import Listed
@@ -15,9 +16,8 @@ from heron.chunked.values import Basis, Distinct, End
 from heron.ledger import Used
 from heron.moments import Moments
 
-_RECORDS: dict[str, type] = {
-    record.__name__: record for record in (Basis, Bins, Distinct, End, Listed, Moments, Nodes, Outlying, PairSums, Used)
-}
+_KINDS = (Basis, Bins, Distinct, End, Left, Listed, Moments, Nodes, Outlying, PairSums, Used)
+_RECORDS: dict[str, type] = {kind.__name__: kind for kind in _KINDS}
 _LENGTH = struct.Struct("<Q")
 
 

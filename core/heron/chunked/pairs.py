@@ -11,17 +11,18 @@ from heron import bivariate
 from heron.checks import Floats, Ints
 from heron.ledger import Levels, Part
 from heron.moments import safe_unit
+from heron.relation import Scale, forth
 
 
 @dataclass(frozen=True)
 class Of2:
-    """Which pairs are looked at: those of two variables, or those at some levels of others; which stand as logs, and
-    what x is multiplied by before."""
+    """Which pairs are looked at: those of two variables, or those at some levels of others; on which scales, and what
+    x is multiplied by before."""
 
     x: str
     y: str
     at: Levels = ()
-    logs: tuple[bool, bool] = (False, False)
+    scales: tuple[Scale, Scale] = ("as-is", "as-is")
     factor: float = 1.0
 
     @property
@@ -30,13 +31,15 @@ class Of2:
 
     def pairs(self, part: Part) -> tuple[Floats, Floats]:
         """The pairs of a part that stand on both scales."""
+        return self.both(part)[:2]
+
+    def both(self, part: Part) -> tuple[Floats, Floats, Floats, Floats]:
+        """The pairs of a part that stand on both scales: there, and as they are."""
         x, y = part.both(self.x, self.y, self.at)
-        given = []
-        for values, log in zip((x * self.factor if self.factor != 1 else x, y), self.logs, strict=True):
-            with np.errstate(all="ignore"):
-                given.append(np.log10(np.where(values > 0, values, np.nan)) if log else values)
-        known = np.isfinite(given[0]) & np.isfinite(given[1])
-        return (given[0], given[1]) if known.all() else (given[0][known], given[1][known])
+        x = x * self.factor if self.factor != 1 else x
+        u, v = forth(self.scales[0], x), forth(self.scales[1], y)
+        known = np.isfinite(u) & np.isfinite(v)
+        return (u, v, x, y) if known.all() else (u[known], v[known], x[known], y[known])
 
 
 @dataclass(frozen=True)
@@ -60,6 +63,17 @@ class PairSums:
             rests=(self.rests[0] * a, self.rests[1] * b),
             squares=(self.squares[0] * a * a, self.squares[1] * b * b), products=self.products * a * b,
         )  # fmt: skip
+
+    @property
+    def line(self) -> tuple[float, float, float, float] | None:
+        """Slope, both means and the sum of squares of x about its own, in the variables' units; None where no line can
+        be put through the pairs."""
+        a, b = self.units
+        if self.n < 3 or not self.squares[0] or self.lows[0] == self.highs[0]:
+            return None
+        slope = self.products / self.squares[0] * (b / a)
+        middle = [(self.means[i] + self.rests[i]) * self.units[i] for i in (0, 1)]
+        return slope, middle[0], middle[1], self.squares[0] * a * a
 
     @property
     def r(self) -> float:

@@ -1,18 +1,20 @@
 """Lines through the pairs of two variables, on the scales on which they are straight."""
 
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
+from functools import partial
 
 import numpy as np
 
 from heron import relation, thinning
 from heron.checks import Floats, Ints
+from heron.chunked import Of2, line_in
 from heron.errors import InputError
 from heron.formatting import counted, typeset
 from heron.grouping import Grouping
-from heron.ledger import VariableView
+from heron.ledger import Levels, Series, VariableView, in_rounds
 from heron.readings.cancellation import Cancellation
-from heron.readings.pairs import levels_of, pairs_of
+from heron.readings.pairs import levels_of, pairs_of, sums_of
 from heron.readings.subject import sample_words
 
 
@@ -98,9 +100,16 @@ def _drawn(x: VariableView, y: VariableView, settings: FitSettings, cancellation
     ]  # fmt: skip
     names = typeset(x.label), typeset(y.label)
     groups, left = [], []
-    for label, code, in_group in parts:
+    by = settings.by
+    raw = loaded.levels(by.symbol)[0] if by is not None else []
+    whole: list[_Whole | None] = [None for _ in parts]
+    if x.table.chunks is not None and "least-squares" in settings.lines:
+        whose: list[Levels] = [((by.symbol, label),) for label in raw] if by is not None else [()]
+        whole = [partial(_through_all, x, y, at, settings) for at in whose]
+        in_rounds(x.table.chunks, *filter(None, whole))
+    for (label, code, in_group), of_all in zip(parts, whole, strict=True):
         cancellation.check()
-        result, fit = _fitted(label, code, a[in_group], b[in_group], names, settings)
+        result, fit = _fitted(label, code, a[in_group], b[in_group], names, settings, of_all)
         groups.append(result)
         if fit is not None:
             left.append((np.flatnonzero(in_group)[fit.rows], fit.line.residuals, np.full(fit.rows.size, code)))
@@ -115,18 +124,56 @@ def _drawn(x: VariableView, y: VariableView, settings: FitSettings, cancellation
     sent = order[np.isin(at[order], thinning.points(at[order], residuals[order]), assume_unique=True)]
     return LinesDrawn(
         tuple(groups), slopes, a[at[sent]], residuals[sent], loaded.positions(at[sent]) + 1,
-        group[sent].astype(np.int64), (*_fit_words(groups, slopes, names), *sample_words(loaded)),
+        group[sent].astype(np.int64), (*_fit_words(groups, slopes, names), *_from_sample(loaded, settings)),
     )  # fmt: skip
 
 
+_Whole = Callable[[], relation.Fit]  # the fit through all pairs of a long table
+
+
+def _through_all(x: VariableView, y: VariableView, at: Levels, settings: FitSettings) -> relation.Fit:
+    chunks = x.table.chunks
+    assert chunks is not None
+    of = Of2(x.symbol, y.symbol, at, (settings.x_scale, settings.y_scale))
+    fit: relation.Fit = x.table.remembered(
+        ("line through all", of, settings.level),
+        lambda: line_in(chunks, of, sums_of(x, y, at=at).n, settings.level),
+    )
+    return fit
+
+
+def _from_sample(loaded: Series, settings: FitSettings) -> tuple[str, ...]:
+    """What is told from a sample of a long table besides lines of least squares."""
+    others = ["other lines"] if set(settings.lines) - {"least-squares"} else []
+    others += ["how slopes differ"] if settings.by is not None else []
+    of = " and ".join(others)
+    return tuple(f"{of[:1].upper()}{of[1:]}: {words[:1].lower()}{words[1:]}" for words in sample_words(loaded) if of)
+
+
+def _drawn_rows(fit: relation.Fit, a: Floats, b: Floats) -> relation.Fit:
+    """A fit through all pairs with what it leaves of those of a sample."""
+    u, v = relation.forth(fit.x_scale, a), relation.forth(fit.y_scale, b)
+    rows = np.flatnonzero(np.isfinite(u) & np.isfinite(v))
+    residuals = v[rows] - (fit.intercept + fit.slope * u[rows])
+    return replace(fit, line=replace(fit.line, residuals=residuals), rows=rows)
+
+
 def _fitted(
-    label: str, code: int, a: Floats, b: Floats, names: tuple[str, str], settings: FitSettings
+    label: str,
+    code: int,
+    a: Floats,
+    b: Floats,
+    names: tuple[str, str],
+    settings: FitSettings,
+    of_all: _Whole | None,
 ) -> tuple[FittedGroup, relation.Fit | None]:
-    """The lines of a group as they are sent, and its fit with all its rows."""
+    """The lines of a group as they are sent, and its fit with all its rows, of a long table those of a sample."""
     fit = median = smooth = None
     why = ""
     try:
-        if "least-squares" in settings.lines:
+        if of_all is not None:
+            fit = _drawn_rows(of_all(), a, b)
+        elif "least-squares" in settings.lines:
             fit = relation.fit_line(a, b, x_scale=settings.x_scale, y_scale=settings.y_scale, level=settings.level)
         if "median" in settings.lines:
             median = relation.theil_sen(a, b, level=settings.level)
@@ -162,8 +209,8 @@ def _fit_words(groups: list[FittedGroup], slopes: relation.Slopes | None, names:
             )
         if fit.fanning_p is not None and fit.fanning_p < 0.01:
             said.append(f"Their spread{of} changes along {names[0]}: limits are too narrow on one side.")
-        if fit.off_scale_rows.size:
-            said.append(f"{counted(fit.off_scale_rows.size, 'pair')}{of} cannot stand on these scales.")
+        if fit.n_off_scale:
+            said.append(f"{counted(fit.n_off_scale, 'pair')}{of} cannot stand on these scales.")
         if fit.y_scale == "log10" and fit.smearing is not None:
             said.append(
                 f"The curve{of} follows the median of {names[1]}; its mean lies {fit.smearing:.3g} times as high "
@@ -185,5 +232,8 @@ def _fit_words(groups: list[FittedGroup], slopes: relation.Slopes | None, names:
 def predicted(
     x: VariableView, y: VariableView, x_scale: relation.Scale, y_scale: relation.Scale, level: float, at: float
 ) -> relation.Predicted:
+    if x.table.chunks is not None:
+        settings = FitSettings(("least-squares",), None, x_scale, y_scale, level, 1.0)
+        return relation.predict(_through_all(x, y, (), settings), at)
     fit = relation.fit_line(*pairs_of(x, y)[1:], x_scale=x_scale, y_scale=y_scale, level=level)
     return relation.predict(fit, at)

@@ -89,8 +89,8 @@ class Fit(Result):
     curve_x, curve_y: (k,) the curve in the variables' units; low, high: the band of the line; one_low, one_high: of one
     more value; NaN where none stands for them, and where reciprocals go on without end on that side. smearing: the
     factor (log y) that turns the curve, which follows the median of y, into its mean; None for other scales. lost_rows:
-    with a value missing; off_scale_rows: those that cannot stand on a scale. curvature_p, fanning_p: of the residuals
-    on the scales. x_range: between which x was seen.
+    with a value missing; off_scale_rows: those that cannot stand on a scale, n_off_scale: how many; curvature_p,
+    fanning_p: of the residuals on the scales. x_range: between which x was seen.
     """
 
     slope: float
@@ -122,6 +122,7 @@ class Fit(Result):
     n_pairs: int
     lost_rows: Ints
     off_scale_rows: Ints
+    n_off_scale: int
     line: Simple
     rows: Ints
     undefined: dict[str, str] = field(default_factory=dict)
@@ -187,11 +188,50 @@ def fit_line(
     if why:
         raise InputError("no-line", why, where="x", remedy="Choose other scales, units or variables.")
     line = simple(u, v)
+    drawn = back(y_scale, line.intercept + line.slope * u)
+    off = b - b.mean()
+    with np.errstate(all="ignore"):
+        missed = float(np.sum((b - drawn) ** 2))
+    facts = LineFacts(
+        line.robust_se(u),
+        float(np.mean(10.0**line.residuals)) if y_scale == "log10" else None,
+        curvature(line, u),
+        fanning(line, u),
+        missed,
+        float(off @ off),
+        (float(u.min()), float(u.max())),
+        (float(a.min()), float(a.max())),
+        int(np.count_nonzero(~stands)),
+    )
+    fit = fit_of(line, facts, x_scale=x_scale, y_scale=y_scale, level=level)
+    lost = np.setdiff1d(np.arange(np.asarray(x).size), known, assume_unique=True)
+    return replace(fit, lost_rows=lost, off_scale_rows=known[~stands], rows=rows)
+
+
+@dataclass(frozen=True)
+class LineFacts:
+    """What else a fit tells of its pairs. robust_se: of the slope, None where a row is fitted whatever its value;
+    smearing: the mean of 10^residual, None where y is no log; curvature_p, fanning_p: of the residuals; missed, total:
+    the sums of squares about the curve, and about the mean, in the unit of y; u_range: of x on its scale; x_range: of
+    x; n_off_scale: pairs that cannot stand on the scales."""
+
+    robust_se: float | None
+    smearing: float | None
+    curvature_p: float | None
+    fanning_p: float | None
+    missed: float
+    total: float
+    u_range: tuple[float, float]
+    x_range: tuple[float, float]
+    n_off_scale: int
+
+
+def fit_of(line: Simple, facts: LineFacts, *, x_scale: Scale, y_scale: Scale, level: float) -> Fit:
+    """The fit of a line that is known, without the rows that it is of."""
     n = line.n
     slope_se = line.sigma / math.sqrt(line.spread_u)
-    robust = line.robust_se(u)
     intercept_se = line.sigma * math.sqrt(1 / n + line.mean_u**2 / line.spread_u)
-    at = np.linspace(float(u.min()), float(u.max()), CURVE_POINTS)
+    at = np.linspace(*facts.u_range, CURVE_POINTS)
     t = float(line.reach(np.array([line.mean_u]), level)[0]) / (line.sigma / math.sqrt(n)) if line.sigma else 0.0
     middle, half_width, one = (
         line.intercept + line.slope * at,
@@ -201,15 +241,12 @@ def fit_line(
     curve_x = back(x_scale, at)
     order = np.argsort(curve_x)
     ends = [_ends(y_scale, middle, reach) for reach in (half_width, one)]
-    drawn = back(y_scale, line.intercept + line.slope * u)
-    off = b - b.mean()
-    total = float(off @ off)
-    with np.errstate(all="ignore"):
-        missed = float(np.sum((b - drawn) ** 2))
     undefined: dict[str, str] = {}
-    original = None if total == 0 or not np.isfinite(missed) else 1 - missed / total
+    original = None if facts.total == 0 or not np.isfinite(facts.missed) else 1 - facts.missed / facts.total
     if original is None:
-        undefined["original_r_squared"] = "Of some rows the curve has no value." if total else "y has no spread."
+        said = "Of some rows the curve has no value." if facts.total else "y has no spread."
+        undefined["original_r_squared"] = said
+    robust, none = facts.robust_se, np.empty(0, dtype=np.int64)
     return Fit(
         line.slope,
         line.intercept,
@@ -233,15 +270,16 @@ def fit_line(
         ends[0][1][order],
         ends[1][0][order],
         ends[1][1][order],
-        float(np.mean(10.0**line.residuals)) if y_scale == "log10" else None,
-        curvature(line, u),
-        fanning(line, u),
-        (float(a.min()), float(a.max())),
+        facts.smearing,
+        facts.curvature_p,
+        facts.fanning_p,
+        facts.x_range,
         n,
-        np.setdiff1d(np.arange(np.asarray(x).size), known, assume_unique=True),
-        known[~stands],
+        none,
+        none,
+        facts.n_off_scale,
         line,
-        rows,
+        none,
         undefined,
     )
 

@@ -30,6 +30,7 @@ class Migration(migrations.Migration):
                 ("id", models.BigAutoField(auto_created=True, primary_key=True, serialize=False, verbose_name="ID")),
                 ("key", models.CharField(max_length=64, unique=True)),
                 ("data", models.BinaryField()),
+                ("lasting", models.BooleanField(default=False)),
                 (
                     "table",
                     models.ForeignKey(

@@ -7767,6 +7767,8 @@ export interface components {
             lost_rows: number[];
             /** Low */
             low: (number | null)[];
+            /** N Off Scale */
+            n_off_scale: number;
             /** N Pairs */
             n_pairs: number;
             /** Off Scale Rows */

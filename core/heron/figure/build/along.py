@@ -9,6 +9,7 @@ from heron.chunked import Of2, PairSums
 from heron.figure.build.context import Context
 from heron.figure.source import PairSource
 from heron.readings import pairs
+from heron.relation import Scale
 
 
 @dataclass(frozen=True)
@@ -49,12 +50,15 @@ class Pairs:
         if self.context.table.chunks is None or self.source.also:
             return None
         x, y = (self.context.table.variable(symbol) for symbol in (self.source.x, self.source.y))
-        return pairs.sums_of(x, y, logs=(self.x_way.log, self.y_way.log), factor=self.x_way.factor)
+        return pairs.sums_of(x, y, scales=self.of_all.scales, factor=self.x_way.factor)
 
     @property
     def of_all(self) -> Of2:
         """Which pairs of a long table these are."""
-        return Of2(self.source.x, self.source.y, (), (self.x_way.log, self.y_way.log), self.x_way.factor)
+        x_scale: Scale = "log10" if self.x_way.log else "as-is"
+        return Of2(
+            self.source.x, self.source.y, (), (x_scale, "log10" if self.y_way.log else "as-is"), self.x_way.factor
+        )
 
     @property
     def told(self) -> pairs.PairsReading:
