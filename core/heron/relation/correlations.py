@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import ArrayLike, NDArray
 from scipy import special, stats
 
-from heron.checks import Floats, Ints, same_length, within
+from heron.checks import LARGEST_NUMBER, Floats, Ints, same_length, within
 from heron.formatting import counted, there_are
 from heron.results import Result
 
@@ -171,8 +171,11 @@ def _p_of_one_order(ranks: Floats) -> float:
 
 def _product_moment(a: Floats, b: Floats) -> float:
     """Pearson's r, each variable put on a scale on which it can be squared."""
-    # From a value among them: what they share is lost before they are divided.
-    u, v = (values / 2 - values[0] / 2 for values in (a, b))
+    # From a value among them: what they share is lost before they are divided; by halves where a difference overflows.
+    u, v = (
+        values - values[0] if float(np.abs(values).max()) < LARGEST_NUMBER / 2 else values / 2 - values[0] / 2
+        for values in (a, b)
+    )
     u, v = (values / (float(np.abs(values).max()) or 1.0) for values in (u, v))
     u, v = u - u.mean(), v - v.mean()
     u, v = u / (float(np.abs(u).max()) or 1.0), v / (float(np.abs(v).max()) or 1.0)
