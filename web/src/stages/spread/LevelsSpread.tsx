@@ -88,22 +88,25 @@ export function LevelsSpread({ table, variable, choices, change }: LevelsSpreadP
               size={{ ...size, height: Math.min(size.height, TALLEST * (scene?.up.levels.length ?? 1) + 110) }}
               title={titled(variable.label)}
             >
-              {(plan) => (
-                <GroupsOverlay
-                  {...{ table, plan, marked, onMark, renaming }}
-                  label={`${titled(variable.label)}: arrows walk the levels, Enter selects their rows`}
-                  unit=""
-                  wordsOf={(place) => {
-                    const row = rows[place];
-                    const words = row && [
-                      String(row.value),
-                      `${counted(row.count, "row")}, ${row.percent.toFixed(1)} %`,
-                    ];
-                    return words ? { name: String(row.value), words, ends: [] } : null;
-                  }}
-                  onChoose={(place, _, add) => select(place, add)}
-                />
-              )}
+              {(plan) =>
+                // A bar can be chosen once it is known what it stands for.
+                result && (
+                  <GroupsOverlay
+                    {...{ table, plan, marked, onMark, renaming }}
+                    label={`${titled(variable.label)}: arrows walk the levels, Enter selects their rows`}
+                    unit=""
+                    wordsOf={(place) => {
+                      const row = rows[place];
+                      const words = row && [
+                        String(row.value),
+                        `${counted(row.count, "row")}, ${row.percent.toFixed(1)} %`,
+                      ];
+                      return words ? { name: String(row.value), words, ends: [] } : null;
+                    }}
+                    onChoose={(place, _, add) => select(place, add)}
+                  />
+                )
+              }
             </StageFigure>
           )}
         </div>
