@@ -16,6 +16,7 @@ from heron.chunked import (
     InHexagons,
     NoPairs,
     Of2,
+    Paging,
     Products,
     line_in,
     outside,
@@ -26,6 +27,7 @@ from heron.chunked import (
 from heron.columns import Column, Table
 from heron.errors import InputError
 from heron.ledger import Chunks, Decision, Of, TablesAsImports, TableState, TableView, load_series
+from heron.listing import Listing, holding, listed, sort_values
 from heron.moments import joined, moments_of
 from heron.ordered import ends
 from heron.readings import Cancellation, spread
@@ -279,6 +281,37 @@ class Parts(Alike):
                 expected = whole.column(symbol, "active").at(rows)
                 np.testing.assert_array_equal(series.columns[symbol].values.astype(str), expected.values.astype(str))
         self.assertEqual(used_in(Chunks(long), "normal"), load_series(whole, ["normal"]).used("normal"))
+
+    def test_rows_are_paged_through_in_any_order_as_in_memory(self):
+        long, whole = self.states()
+        listings = [
+            Listing(sort=sort, descending=descending)
+            for sort in ("normal", "counts", "bed", "constant", "1e15 and a little", "two ends", "no value", "root")
+            for descending in (False, True)
+        ] + [
+            Listing("normal", True, variable="bed", level="A"), Listing(variable="counts", low=2, high=4),
+            Listing("counts", variable="normal", missing=True), Listing(set_aside=True), Listing("normal", set_aside=True),
+            Listing(variable="bed", level="nothing"),
+        ]  # fmt: skip
+        described = lambda symbol: whole.column(symbol, "described")
+        for listing, gathered in product(listings, (2**17, 300)):
+            places = np.flatnonzero(listed(listing, described, whole.positions_aside("", N), N))
+            expected = places[np.argsort(sort_values(listing, described, places), kind="stable")]
+            with self.subTest(listing, gathered=gathered), mock.patch("heron.chunked.paging._GATHERED", gathered):
+                paging = Paging(Chunks(long), listing)
+                self.assertEqual(paging.n, expected.size)
+                for start, end in ((0, 7), (expected.size // 3, expected.size // 3 + 450), (expected.size - 3, N)):
+                    np.testing.assert_array_equal(paging.rows(max(start, 0), end), expected[max(start, 0) : end])
+                for row in (0, 700, 4_400, 8_999):
+                    at = np.flatnonzero(expected == row)
+                    self.assertEqual(paging.place_of(row), int(at[0]) if at.size else None)
+                hit = holding(described("counts"), "4")[expected]
+                found = np.flatnonzero(hit)
+                for after in (-1, int(found[-1]) if found.size else 0, expected.size // 2):
+                    behind = found[found > after]
+                    place = int(behind[0] if behind.size else found[0]) if found.size else None
+                    told = None if place is None else (found.size, place, int(expected[place]), "counts")
+                    self.assertEqual(paging.sought("4", ["counts"], after), told)
 
     def test_what_needs_all_rows_at_once_is_refused_in_words(self):
         long = self.states()[0]

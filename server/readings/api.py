@@ -125,12 +125,19 @@ def stopped(request: SignedIn, asked: StopIn) -> Any:
 @router.get("/tables/{table_id}/grid", response=GridOut)
 def grid(request: SignedIn, table_id: UUID, asked: Query[GridIn]) -> Any:
     table = table_of_request(request, table_id)
-    return rows_grid(table, asked.view(), start=asked.start, count=asked.count, find=asked.find)
+
+    def compute(cancellation: Cancellation) -> Any:
+        return rows_grid(table, asked.listing(), start=asked.start, count=asked.count, find=asked.find)
+
+    return answer_of(request, table, compute, binary=False)
 
 
 @router.get("/tables/{table_id}/grid/sought", response=SoughtOut)
 def sought(request: SignedIn, table_id: UUID, asked: Query[SeekIn]) -> Any:
-    return seek(table_of_request(request, table_id), asked.view(), asked.text, after=asked.after)
+    table = table_of_request(request, table_id)
+    return answer_of(
+        request, table, lambda cancellation: seek(table, asked.listing(), asked.text, after=asked.after), binary=False
+    )
 
 
 @router.get("/tables/{table_id}/audit", response=AuditOut)

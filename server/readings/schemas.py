@@ -5,6 +5,7 @@ from heron.audit import Audit
 from heron.density import BandwidthRule, Density, Kernel
 from heron.frequency import Classes, ClassRule, ValueCounts
 from heron.ledger import Used
+from heron.listing import Listing
 from heron.normality import Family
 from heron.quantiles import Definition
 from heron.readings import Subject, estimates, pairs, shares
@@ -26,7 +27,7 @@ from pydantic import BeforeValidator, Field
 from server.fields import PlainText, RowNumber
 from server.readings.answers import schema_of
 from server.readings.cross import Cross
-from server.readings.grid import Grid, Sought, View
+from server.readings.grid import Grid, Sought
 from server.readings.ladder import Gains, LadderReading, Tried
 from server.readings.lineup import LineUpShown
 from server.readings.overview import Overview
@@ -241,7 +242,7 @@ SoughtOut = schema_of(Sought)
 AuditOut = schema_of(Audit, _Short)
 
 
-class ViewIn(Schema):
+class ListingIn(Schema):
     sort: PlainText = ""
     descending: bool = False
     variable: PlainText = ""
@@ -251,17 +252,17 @@ class ViewIn(Schema):
     missing: bool = False
     set_aside: bool = False
 
-    def view(self) -> View:
-        return View(**{name: getattr(self, name) for name in ViewIn.model_fields})
+    def listing(self) -> Listing:
+        return Listing(**{name: getattr(self, name) for name in ListingIn.model_fields})
 
 
-class GridIn(ViewIn):
+class GridIn(ListingIn):
     start: Annotated[int, Field(ge=0, le=2_000_000_000)] = 0
     count: Annotated[int, Field(ge=1, le=500)] = 100
     find: Annotated[int, Field(ge=0, le=2_000_000_000)] | None = None
 
 
-class SeekIn(ViewIn):
+class SeekIn(ListingIn):
     text: PlainText = Field(min_length=1, max_length=200)
     after: Annotated[int, Field(ge=-1, le=2_000_000_000)] = -1
 

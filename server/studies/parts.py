@@ -33,7 +33,7 @@ MOST_BYTES = 1_000_000  # of a record that is kept
 MOST_KEPT = 400_000_000  # bytes of a table, besides what came with its parts
 _AT_ONCE = 100  # records that are stored together
 _PATIENCE = 0.3  # seconds between two looks at whether an answer is still wanted
-_TOPICS = ("chunked", "ledger", "moments.py", "ordered.py", "columns.py", "variables.py", "derived.py", "rescale")
+_TOPICS = ("chunked", "ledger", "moments.py", "ordered.py", "columns.py", "variables.py", "derived.py", "listing.py", "rescale")
 logger = logging.getLogger(__name__)
 _turns: dict[UUID, RLock] = {}
 
@@ -168,7 +168,7 @@ def _said(look: Look[Any]) -> str:
 def _key(part: TableState, look: Look[Any], said: str) -> str:
     """A digest of all that the record of a part stands on."""
     symbols = [*look.symbols, part.weights_of(look.symbols), part.level[0] if part.level else ""]
-    stands_on = [part.column_key(symbol, "active") for symbol in symbols if symbol]
+    stands_on = [part.aside.get("", ()), *(part.column_key(symbol, "active") for symbol in symbols if symbol)]
     return hashlib.sha256(repr((said, stands_on, part.level)).encode()).hexdigest()
 
 

@@ -3,6 +3,7 @@
 from heron.chunked.counts import Cells, Counted, cells_in, outside, used_in
 from heron.chunked.lines import line_in
 from heron.chunked.packing import pack, unpack
+from heron.chunked.paging import Paging
 from heron.chunked.pairs import InCells, InHexagons, NoPairs, Of2, PairSums, Products, lost_rows
 from heron.chunked.rows import Holding, Listed, rows_holding, within
 from heron.chunked.values import Basics, ChunkedValues
@@ -18,6 +19,7 @@ __all__ = [
     "Listed",
     "NoPairs",
     "Of2",
+    "Paging",
     "PairSums",
     "Products",
     "cells_in",

@@ -10,13 +10,14 @@ import numpy as np
 from heron.chunked.counts import Nodes, Outlying
 from heron.chunked.lines import Left
 from heron.chunked.order import Bins
+from heron.chunked.paging import Hits, KeyRanges, Standing
 from heron.chunked.pairs import PairSums
 from heron.chunked.rows import Listed
 from heron.chunked.values import Basis, Distinct, End
 from heron.ledger import Used
 from heron.moments import Moments
 
-_KINDS = (Basis, Bins, Distinct, End, Left, Listed, Moments, Nodes, Outlying, PairSums, Used)
+_KINDS = (Basis, Bins, Distinct, End, Hits, KeyRanges, Left, Listed, Moments, Nodes, Outlying, PairSums, Standing, Used)
 _RECORDS: dict[str, type] = {kind.__name__: kind for kind in _KINDS}
 _LENGTH = struct.Struct("<Q")
 

@@ -1,6 +1,6 @@
 """A long table looked at in parts: of each part a small record, and of all records one."""
 
-from collections.abc import Callable, Iterator, Sequence
+from collections.abc import Callable, Hashable, Iterator, Sequence
 from contextlib import contextmanager
 from contextvars import ContextVar
 from dataclasses import dataclass
@@ -10,11 +10,13 @@ from typing import Any, Literal, Protocol, TypeVar
 import numpy as np
 
 from heron.checks import Floats, Ints
+from heron.columns import Column
 from heron.errors import InputError
 from heron.ledger.series import Series, load_series
 from heron.ledger.state import TableState
 
 Record = TypeVar("Record")
+Found = TypeVar("Found")
 Way = Literal["as they are", "log10"]
 Levels = tuple[tuple[str, str], ...]  # of variables by their symbols
 _WITH_NUMBERS = ("continuous", "count", "ordered", "date-time")
@@ -41,11 +43,29 @@ class Part:
 
     def __init__(self, state: TableState, number: int) -> None:
         self.first = state.bounds[number]
+        self.n_rows = state.bounds[number + 1] - self.first
         self._state = state.part(number)
         self._series: dict[tuple[str, ...], Series] = {}
         self._split: dict[tuple[str, ...], dict[tuple[str, ...], Ints]] = {}
         self._values: dict[Of, tuple[Floats, Ints | None]] = {}
         self._ordered: dict[Of, Floats] = {}
+        self._once: dict[Hashable, Any] = {}
+
+    @property
+    def rows_aside(self) -> Ints:
+        """The positions in the part of the rows that are set aside."""
+        return self._state.positions_aside("", self.n_rows)
+
+    def described(self, symbol: str) -> Column:
+        """A column as it is described, with what is set aside still in it."""
+        return self._state.column(symbol, "described")
+
+    def once(self, question: Hashable, compute: Callable[[], Found]) -> Found:
+        """What several looks need of the part."""
+        if question not in self._once:
+            self._once[question] = compute()
+        found: Found = self._once[question]
+        return found
 
     def series(self, *symbols: str) -> Series:
         if symbols not in self._series:
