@@ -290,10 +290,13 @@ class Parts(Alike):
             for descending in (False, True)
         ] + [
             Listing("normal", True, variable="bed", level="A"), Listing(variable="counts", low=2, high=4),
-            Listing("counts", variable="normal", missing=True), Listing(set_aside=True), Listing("normal", set_aside=True),
-            Listing(variable="bed", level="nothing"),
+            Listing("counts", variable="normal", missing=True), Listing(set_aside=True),
+            Listing("normal", set_aside=True), Listing(variable="bed", level="nothing"),
         ]  # fmt: skip
-        described = lambda symbol: whole.column(symbol, "described")
+
+        def described(symbol):
+            return whole.column(symbol, "described")
+
         for listing, gathered in product(listings, (2**17, 300)):
             places = np.flatnonzero(listed(listing, described, whole.positions_aside("", N), N))
             expected = places[np.argsort(sort_values(listing, described, places), kind="stable")]

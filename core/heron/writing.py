@@ -4,7 +4,7 @@ import io
 import json
 import re
 import zipfile
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator
 from typing import Any, Literal
 
 import numpy as np
@@ -17,6 +17,8 @@ from heron.columns import Column, Table
 from heron.errors import InputError
 
 Format = Literal["csv", "tsv", "xlsx", "ods", "parquet", "json", "package"]
+PartwiseFormat = Literal["csv", "tsv", "parquet", "json"]
+PARTWISE: tuple[PartwiseFormat, ...] = ("csv", "tsv", "parquet", "json")  # written part by part, however long
 FORMATS: tuple[Format, ...] = ("csv", "tsv", "xlsx", "ods", "parquet", "json", "package")
 SHEET_ROWS = 1_048_575
 _SCHEMA_TYPES = {"continuous": "number", "count": "integer", "date-time": "datetime"}
@@ -70,16 +72,24 @@ def write(table: Table, form: Format) -> bytes:
             where="form",
             remedy="Choose CSV or Parquet.",
         )
-    writers: dict[Format, Callable[[Table], bytes]] = {
-        "csv": lambda t: _delimited(t, ","),
-        "tsv": lambda t: _delimited(t, "\t"),
-        "xlsx": _xlsx,
-        "ods": _ods,
-        "parquet": _parquet,
-        "json": _json,
-        "package": _package,
-    }
+    if form in PARTWISE:
+        return b"".join(write_parts([table], form))
+    writers: dict[Format, Callable[[Table], bytes]] = {"xlsx": _xlsx, "ods": _ods, "package": _package}
     return writers[form](table)
+
+
+def write_parts(parts: Iterable[Table], form: PartwiseFormat) -> Iterator[bytes]:
+    """The bytes of a file, piece by piece, of a table that is given in parts, of which there is at least one.
+
+    Raises: ChoiceError for a form that is not written in parts.
+    """
+    choose(form, PARTWISE, where="form")
+    match form:
+        case "parquet":
+            return _parquet(parts)
+        case "json":
+            return _json(parts)
+    return _delimited(parts, "," if form == "csv" else "\t")
 
 
 def header(column: Column) -> str:
@@ -102,13 +112,18 @@ def _cells(column: Column) -> list[Any]:
 
 
 def _rows(table: Table) -> Iterator[tuple[Any, ...]]:
-    columns = list(table.columns.values())
-    yield tuple(header(column) for column in columns)
-    yield from zip(*map(_cells, columns), strict=True)
+    yield from zip(*map(_cells, table.columns.values()), strict=True)
 
 
-def _delimited(table: Table, mark: str) -> bytes:
-    return cells.delimited(_rows(table), mark=mark).encode()
+def _headers(table: Table) -> tuple[str, ...]:
+    return tuple(header(column) for column in table.columns.values())
+
+
+def _delimited(parts: Iterable[Table], mark: str) -> Iterator[bytes]:
+    for number, table in enumerate(parts):
+        if number == 0:
+            yield cells.delimited([_headers(table)], mark=mark).encode()
+        yield cells.delimited(_rows(table), mark=mark).encode()
 
 
 def _sheet_rows(table: Table) -> Iterator[list[Any]]:
@@ -124,7 +139,7 @@ def _sheet_rows(table: Table) -> Iterator[list[Any]]:
                     where="form",
                     remedy="Choose CSV or Parquet.",
                 )
-    for row in _rows(table):
+    for row in (_headers(table), *_rows(table)):
         yield [cells.safe(cell) if isinstance(cell, str) else cell for cell in row]
 
 
@@ -169,31 +184,47 @@ def _ods(table: Table) -> bytes:
     return file.getvalue()
 
 
-def _parquet(table: Table) -> bytes:
-    fields = {}
-    for column in table.columns.values():
-        missing = column.reasons > 0
-        if column.kind == "date-time":
-            values = pa.array(column.values.astype("datetime64[ms]"), mask=missing)
-        elif column.numbers is not None:
-            values = pa.array(column.numbers, mask=missing)
-        else:
-            values = pa.array(column.values.tolist(), pa.string(), mask=missing)
-        fields[header(column)] = values
-    sink = io.BytesIO()
-    parquet.write_table(pa.table(fields), sink, compression="zstd")
-    return sink.getvalue()
+def _parquet(parts: Iterable[Table]) -> Iterator[bytes]:
+    sink, writer = io.BytesIO(), None
+    for table in parts:
+        written = pa.table({header(column): _arrow(column) for column in table.columns.values()})
+        if writer is None:
+            writer = parquet.ParquetWriter(sink, written.schema, compression="zstd")
+        writer.write_table(written)
+        yield sink.getvalue()
+        sink.seek(0)
+        sink.truncate()
+    assert writer is not None
+    writer.close()
+    yield sink.getvalue()
 
 
-def _json(table: Table) -> bytes:
-    columns = {}
-    for column in table.columns.values():
-        plain = _cells(column)
-        for row in np.flatnonzero(column.reasons):
-            plain[row] = None
-        columns[column.symbol] = plain
-    records = [dict(zip(columns, row, strict=True)) for row in zip(*columns.values(), strict=True)]
-    return json.dumps(records, ensure_ascii=False, indent=1, allow_nan=False).encode()
+def _arrow(column: Column) -> Any:
+    missing = column.reasons > 0
+    if column.kind == "date-time":
+        return pa.array(column.values.astype("datetime64[ms]"), mask=missing)
+    if column.numbers is not None:
+        return pa.array(column.numbers, mask=missing)
+    assert column.codes is not None
+    named = pa.DictionaryArray.from_arrays(pa.array(column.codes, mask=missing), pa.array(column.levels, pa.string()))
+    return named.cast(pa.string())
+
+
+def _json(parts: Iterable[Table]) -> Iterator[bytes]:
+    begun = False
+    for table in parts:
+        columns = {}
+        for column in table.columns.values():
+            plain = _cells(column)
+            for row in np.flatnonzero(column.reasons):
+                plain[row] = None
+            columns[column.symbol] = plain
+        records = [dict(zip(columns, row, strict=True)) for row in zip(*columns.values(), strict=True)]
+        if records:
+            text = json.dumps(records, ensure_ascii=False, indent=1, allow_nan=False)
+            yield f"{',' if begun else '['}{text[1:-2]}".encode()
+            begun = True
+    yield b"\n]" if begun else b"[]"
 
 
 def _package(table: Table) -> bytes:

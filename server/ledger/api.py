@@ -4,8 +4,9 @@ import re
 from typing import Any
 from uuid import UUID
 
-from django.http import HttpResponse
+from django.http import HttpResponse, StreamingHttpResponse
 from heron import numbering, writing
+from heron.ledger import TableView
 from heron.variables import cell_text
 from ninja import Router
 
@@ -29,6 +30,7 @@ from server.ledger.schemas import (
     ledger_out,
 )
 from server.ledger.tasks import defer_reading
+from server.problems import Refusal
 from server.studies import selectors as studies
 from server.studies.schemas import JobOut, RowOut, StoreAgainIn, TableOut, job_out, table_out
 from server.studies.services import remove_table as remove
@@ -83,8 +85,18 @@ _MEDIA = {
 def table_file(request: SignedIn, table_id: UUID, form: writing.Format, marked: bool = False) -> Any:
     """The table as it stands, or with every value still there and what is set aside marked in a column of its own."""
     table = table_of_request(request, table_id)
-    whole = selectors.marked(table) if marked else table.active()
-    response = HttpResponse(writing.write(whole, form), content_type=_MEDIA[form])
+    whole = selectors.marked if marked else TableView.active
+    response: HttpResponse | StreamingHttpResponse
+    if not table.state.is_long:
+        response = HttpResponse(writing.write(whole(table), form), content_type=_MEDIA[form])
+    elif form in writing.PARTWISE:
+        parts = writing.write_parts(selectors.parts_of(table, whole), form)
+        response = StreamingHttpResponse(parts, content_type=_MEDIA[form])
+    else:
+        raise Refusal(
+            422, "too-many-rows", f"A file of this kind is not made of {table.n_rows} rows.", where="form",
+            remedy="Choose CSV or Parquet.",
+        )  # fmt: skip
     name = re.sub(r"[^A-Za-z0-9]+", "-", table.name).strip("-").lower() or "table"
     response["Content-Disposition"] = f'attachment; filename="{name}.{"zip" if form == "package" else form}"'
     return response

@@ -1,5 +1,5 @@
 import json
-from collections.abc import Collection
+from collections.abc import Callable, Collection, Iterator
 from dataclasses import dataclass
 from hashlib import sha256
 from typing import Any
@@ -10,7 +10,7 @@ from heron import numbering
 from heron.checks import Ints
 from heron.columns import Column
 from heron.columns import Table as CoreTable
-from heron.ledger import Decision, decisions_in_force, replay_decisions, revocable, undone_last
+from heron.ledger import Decision, TableView, decisions_in_force, replay_decisions, revocable, undone_last
 from heron.routine import Step, steps_of
 from heron.routine import digest as routine_digest
 
@@ -170,7 +170,15 @@ def _pulls(how: dict[str, Any], symbols: Collection[str]) -> bool:
     return how["how"] == "pulled-in" and bool(how.get("rows")) and how["of"] in symbols
 
 
-def marked(table: TableSnapshot) -> CoreTable:
+def parts_of(table: TableSnapshot, whole: Callable[[TableView], CoreTable]) -> Iterator[CoreTable]:
+    """A long table part by part; an InputError where it has a variable that hangs on all rows."""
+    for symbol in table.state.symbols:
+        table.state.check_by_row(symbol)
+    parts = range(len(table.state.bounds) - 1)
+    return (whole(TableView(table.name, table.state.part(number), table.revision)) for number in parts)
+
+
+def marked(table: TableView) -> CoreTable:
     """The table with every value still in it, and what is set aside named in a last column."""
     columns = dict(table.described().columns)
     said = np.full(table.n_rows, "", dtype=object)

@@ -6,6 +6,7 @@ import subprocess
 import sys
 import tempfile
 import time
+from io import BytesIO
 from pathlib import Path
 from threading import Thread
 from typing import Any
@@ -13,6 +14,7 @@ from unittest import mock
 from urllib.parse import urlencode
 
 import numpy as np
+import pyarrow.parquet as pq
 from django.conf import settings
 from django.db import connection
 from django.test import TransactionTestCase, override_settings
@@ -157,7 +159,8 @@ class Long(Asking):
     def test_rows_are_listed_in_any_order_under_any_condition(self) -> None:
         table = self.made()
         asked = (
-            "grid?sort=size&descending=true&start=17000&count=9&find=31000", "grid?variable=size&low=52&high=53&count=8",
+            "grid?sort=size&descending=true&start=17000&count=9&find=31000",
+            "grid?variable=size&low=52&high=53&count=8",
             "grid?variable=group&level=south&sort=mass&start=29990&count=100", "grid?sort=group&start=9995&count=9",
             "grid/sought?text=south&after=100", "grid/sought?text=north&after=3&sort=mass",
         )  # fmt: skip
@@ -166,6 +169,23 @@ class Long(Asking):
             forget_everything()
             self.assertEqual([self.ask(table, question) for question in asked], long)
         self.assertEqual((len(long[0]["rows"]), long[2]["n"]), (9, 30_000))
+
+    def test_a_file_of_all_rows_is_written_part_by_part(self) -> None:
+        table = self.made()
+        said = {"kind": "set-aside", "rows": [9, 20_000], "variable": "", "reason": "odd", "revision": 1}
+        self.client.post(f"/api/tables/{table}/ledger", said, "application/json")
+        asked = [f"file?form={form}&marked={marked}" for form in ("csv", "json") for marked in ("true", "false")]
+        long = [self.client.get(f"/api/tables/{table}/{question}").getvalue() for question in asked]
+        parquet = self.client.get(f"/api/tables/{table}/file?form=parquet").getvalue()
+        refused = self.client.get(f"/api/tables/{table}/file?form=xlsx")
+        self.assertEqual((refused.status_code, refused.json()["code"]), (422, "too-many-rows"))
+        with override_settings(LARGE_ROWS=10**9):
+            forget_everything()
+            held = [self.client.get(f"/api/tables/{table}/{question}").content for question in asked]
+            self.assertEqual(held, long)
+            again = self.client.get(f"/api/tables/{table}/file?form=parquet").content
+        self.assertTrue(pq.read_table(BytesIO(parquet)).equals(pq.read_table(BytesIO(again))))
+        self.assertEqual(long[0].count(b"\n"), N + 1)
 
     def test_the_rows_behind_a_mark_are_listed_as_long_as_they_are_few(self) -> None:
         table = self.made()

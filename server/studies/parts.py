@@ -33,7 +33,10 @@ MOST_BYTES = 1_000_000  # of a record that is kept
 MOST_KEPT = 400_000_000  # bytes of a table, besides what came with its parts
 _AT_ONCE = 100  # records that are stored together
 _PATIENCE = 0.3  # seconds between two looks at whether an answer is still wanted
-_TOPICS = ("chunked", "ledger", "moments.py", "ordered.py", "columns.py", "variables.py", "derived.py", "listing.py", "rescale")
+_TOPICS = (
+    "chunked", "ledger", "moments.py", "ordered.py", "columns.py", "variables.py", "derived.py", "listing.py", "rescale",
+    "outliers",
+)  # fmt: skip
 logger = logging.getLogger(__name__)
 _turns: dict[UUID, RLock] = {}
 

@@ -3,7 +3,7 @@ from typing import Annotated, Any, Literal, cast
 from uuid import UUID
 
 from django.utils import timezone
-from heron import numbering
+from heron import numbering, writing
 from heron.columns import Kind
 from heron.derived import sources_of
 from heron.formatting import typeset
@@ -19,6 +19,7 @@ from server.studies.column_summary import shape
 from server.studies.models import Job, Link, Study, Table
 from server.studies.services import Looked, said_at_first
 from server.studies.snapshots import TableSnapshot, VariableSnapshot
+from server.studies.store import is_long
 
 Role = Literal["owner", "editor", "viewer"]
 JobState = Literal["waiting", "running", "done", "stopped", "failed", "interrupted"]
@@ -26,9 +27,12 @@ PREVIEW_ROWS = 200
 
 
 class TableLine(Schema):
+    """forms: the kinds of files in which it can leave."""
+
     id: UUID
     name: str
     n_rows: int
+    forms: list[writing.Format]
     source: str
     has_file: bool
 
@@ -286,7 +290,14 @@ def link_out(link: Link) -> LinkOut:
 
 def study_out(study: Study, user: User) -> StudyOut:
     lines = [
-        TableLine(id=t.id, name=t.name, n_rows=t.n_rows, source=source_words(t), has_file=t.source is not None)
+        TableLine(
+            id=t.id,
+            name=t.name,
+            n_rows=t.n_rows,
+            forms=list(writing.PARTWISE if is_long(t.n_rows) else writing.FORMATS),
+            source=source_words(t),
+            has_file=t.source is not None,
+        )
         for t in study.tables.all()
     ]
     role = next((membership.role for membership in study.memberships.all() if membership.user_id == user.pk), "viewer")

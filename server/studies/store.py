@@ -155,7 +155,7 @@ class StoredImports(Imports):
 
     def bounds(self, version: int) -> Sequence[int]:
         n_rows = int(self._table.imports[version]["n_rows"])
-        return bounds_of(n_rows) if n_rows > settings.LARGE_ROWS else (0, n_rows)
+        return bounds_of(n_rows) if is_long(n_rows) else (0, n_rows)
 
     def part(self, version: int, symbol: str, number: int) -> Column:
         variable = self.variables(version)[symbol]
@@ -178,6 +178,11 @@ class StoredImports(Imports):
         column = super().sample(version, variable.symbol)
         keep_sample(variable, bounds, column)
         return column
+
+
+def is_long(n_rows: int) -> bool:
+    """Whether a table of so many rows is looked at in parts."""
+    return n_rows > settings.LARGE_ROWS
 
 
 def bounds_of(n_rows: int) -> tuple[int, ...]:

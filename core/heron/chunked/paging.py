@@ -115,7 +115,8 @@ class WithKeys:
 
     def merge(self, records: Sequence[Standing]) -> Standing:
         return Standing(
-            np.concatenate([record.keys for record in records]), np.concatenate([record.positions for record in records])
+            np.concatenate([record.keys for record in records]),
+            np.concatenate([record.positions for record in records]),
         )
 
 

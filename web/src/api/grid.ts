@@ -3,6 +3,7 @@ import { body, client } from "./client";
 import { queryKeys } from "./queryKeys";
 import type { components, operations } from "./schema.gen";
 import type { Table } from "./studies";
+import { inView } from "./views";
 
 export type GridRow = components["schemas"]["GridRow"];
 type GridQuery = NonNullable<operations["server_readings_api_grid"]["parameters"]["query"]>;
@@ -10,6 +11,12 @@ type GridQuery = NonNullable<operations["server_readings_api_grid"]["parameters"
 export type GridView = Omit<GridQuery, "start" | "count" | "find">;
 
 export const PAGE = 100;
+
+/** The view of a page that takes its time; two pages in sight are next to each other, and do not overtake each other. */
+export const rowsView = (page: number) => (page % 2 === 0 ? "even-rows" : "odd-rows");
+
+/** The view of a row or a text that is looked for. */
+export const SEEKING = "sought-rows";
 
 /** One page of the grid, by its number from 0. */
 export function pageOf(table: Table, view: GridView, page: number) {
@@ -19,6 +26,7 @@ export function pageOf(table: Table, view: GridView, page: number) {
       body(
         client.GET("/api/tables/{table_id}/grid", {
           params: { path: { table_id: table.id }, query: { ...view, start: page * PAGE, count: PAGE } },
+          headers: table.is_long ? inView(rowsView(page)) : {},
           signal,
         }),
       ),
@@ -31,6 +39,7 @@ export async function placeOf(table: Table, view: GridView, row: number): Promis
   const result = await body(
     client.GET("/api/tables/{table_id}/grid", {
       params: { path: { table_id: table.id }, query: { ...view, start: 0, count: 1, find: row } },
+      headers: inView(SEEKING),
     }),
   );
   return result.place;
@@ -43,6 +52,7 @@ export function soughtIn(table: Table, view: GridView, text: string, after: numb
   return body(
     client.GET("/api/tables/{table_id}/grid/sought", {
       params: { path: { table_id: table.id }, query: { ...view, text, after } },
+      headers: inView(SEEKING),
     }),
   );
 }

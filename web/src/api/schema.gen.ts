@@ -9009,8 +9009,13 @@ export interface components {
             /** Winsorized Mean */
             winsorized_mean: number | null;
         };
-        /** TableLine */
+        /**
+         * TableLine
+         * @description forms: the kinds of files in which it can leave.
+         */
         TableLine: {
+            /** Forms */
+            forms: ("csv" | "tsv" | "xlsx" | "ods" | "parquet" | "json" | "package")[];
             /** Has File */
             has_file: boolean;
             /**

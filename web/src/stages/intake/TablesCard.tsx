@@ -56,7 +56,7 @@ export function TablesCard({ study, onPreview }: { study: Study; onPreview: (res
                   read again
                 </Button>
               )}
-              <TakeTable id={table.id} name={table.name} />
+              <TakeTable table={table} />
               <Button
                 look="link"
                 className="min-h-0! border-0! p-0! text-small! no-underline! hover:underline!"
@@ -103,7 +103,7 @@ const FORMS = [
 ] as const;
 
 /** The table as it stands, as a file in an open format. */
-function TakeTable({ id, name }: { id: string; name: string }) {
+function TakeTable({ table: { id, name, forms } }: { table: Study["tables"][number] }) {
   const [marked, setMarked] = useState(false);
   return (
     <Floating
@@ -126,7 +126,7 @@ function TakeTable({ id, name }: { id: string; name: string }) {
         onChange={() => setMarked(!marked)}
         label="every value, set-aside rows marked"
       />
-      {FORMS.map(([form, words]) => (
+      {FORMS.filter(([form]) => forms.includes(form)).map(([form, words]) => (
         <a
           key={form}
           href={`/api/tables/${id}/file?form=${form}${marked ? "&marked=true" : ""}`}

@@ -10,13 +10,14 @@ import {
   useRef,
   useState,
 } from "react";
-import { type GridRow, type GridView, PAGE, pageOf } from "../../../api/grid";
+import { type GridRow, type GridView, PAGE, pageOf, rowsView } from "../../../api/grid";
 import type { Table } from "../../../api/studies";
 import { cellKey, useCorrections, useCorrectionsOf } from "../../../state/corrections";
 import { useLayoutOf } from "../../../state/gridLayout";
 import { useSelectedRows, useSelection } from "../../../state/selection";
 import { useSize } from "../../../ui/useSize";
 import { whole } from "../../../words/numbers";
+import { LongWork } from "../../LongWork";
 import { Cell, CellEditor } from "./Cell";
 import { ColumnHead } from "./ColumnHead";
 import { inSight, type PlacedColumn, placeColumns } from "./columnLayout";
@@ -209,91 +210,95 @@ export function Grid({ table, view, n, onChange, ref }: GridProps) {
       <ColumnHead table={table} variable={column.variable} width={column.width} view={view} onChange={onChange} />
     </div>
   );
+  const waiting = pages[result.findIndex((page) => page.isFetching)];
   return (
-    <div
-      ref={attach}
-      role="grid"
-      aria-label={`Rows of ${table.name}`}
-      aria-rowcount={n + 1}
-      aria-colcount={table.variables.length + 1}
-      // The grid is one stop; the arrows move within it.
-      tabIndex={0}
-      onKeyDown={onKeyDown}
-      onPaste={onPaste}
-      onScroll={({ currentTarget: { scrollTop, scrollLeft } }) => setScroll({ top: scrollTop, left: scrollLeft })}
-      className="figures relative min-h-0 flex-1 overflow-auto rounded-card border border-line bg-raised [overflow-anchor:none]"
-    >
-      <div style={{ height: heightFor(n) + HEAD, width: total }}>
-        <div role="row" className="sticky top-0 z-10 bg-raised" style={{ height: HEAD }}>
-          <div className="sticky left-0 z-10 flex h-full bg-raised" style={{ width: fixed }}>
-            <div
-              role="columnheader"
-              className="flex h-full shrink-0 items-end justify-end border-line-strong border-b px-3 pb-2 text-muted-ink text-small"
-              style={{ width: NUMBER_WIDTH }}
-            >
-              row
-            </div>
-            {columns.pinned.map((column) => head(column, true))}
-          </div>
-          {loose.map((column) => head(column, false))}
-        </div>
-        <div className="absolute left-0" style={{ top: HEAD + top, width: "100%" }}>
-          {places.map((place) => {
-            const row = rowAt(place);
-            const isSelected = row !== undefined && selected.has(row.row);
-            return (
-              // biome-ignore lint/a11y/useKeyWithClickEvents: the keys are those of the grid around it
+    <>
+      <LongWork view={rowsView(waiting ?? 0)} busy={waiting !== undefined && table.is_long} words="Looking for rows" />
+      <div
+        ref={attach}
+        role="grid"
+        aria-label={`Rows of ${table.name}`}
+        aria-rowcount={n + 1}
+        aria-colcount={table.variables.length + 1}
+        // The grid is one stop; the arrows move within it.
+        tabIndex={0}
+        onKeyDown={onKeyDown}
+        onPaste={onPaste}
+        onScroll={({ currentTarget: { scrollTop, scrollLeft } }) => setScroll({ top: scrollTop, left: scrollLeft })}
+        className="figures relative min-h-0 flex-1 overflow-auto rounded-card border border-line bg-raised [overflow-anchor:none]"
+      >
+        <div style={{ height: heightFor(n) + HEAD, width: total }}>
+          <div role="row" className="sticky top-0 z-10 bg-raised" style={{ height: HEAD }}>
+            <div className="sticky left-0 z-10 flex h-full bg-raised" style={{ width: fixed }}>
               <div
-                key={place}
-                role="row"
-                aria-rowindex={place + 2}
-                aria-selected={isSelected}
-                onClick={(event) => {
-                  const column = columnUnder(event);
-                  setActive((now) => ({ place, column: column < 0 ? now.column : column }));
-                  choose(place, event.ctrlKey || event.metaKey, event.shiftKey);
-                }}
-                onDoubleClick={(event) => {
-                  const column = order[columnUnder(event)];
-                  if (column) setTyping(textAt(place, column));
-                }}
-                className={`relative border-line border-b ${isSelected ? "bg-selection" : "hover:bg-surface"} ${row?.aside ? "text-muted-ink line-through" : ""}`}
-                style={{ height: ROW, width: total }}
+                role="columnheader"
+                className="flex h-full shrink-0 items-end justify-end border-line-strong border-b px-3 pb-2 text-muted-ink text-small"
+                style={{ width: NUMBER_WIDTH }}
               >
+                row
+              </div>
+              {columns.pinned.map((column) => head(column, true))}
+            </div>
+            {loose.map((column) => head(column, false))}
+          </div>
+          <div className="absolute left-0" style={{ top: HEAD + top, width: "100%" }}>
+            {places.map((place) => {
+              const row = rowAt(place);
+              const isSelected = row !== undefined && selected.has(row.row);
+              return (
+                // biome-ignore lint/a11y/useKeyWithClickEvents: the keys are those of the grid around it
                 <div
-                  className={`sticky left-0 z-[5] flex h-full ${isSelected ? "bg-selection" : "bg-raised"}`}
-                  style={{ width: fixed }}
+                  key={place}
+                  role="row"
+                  aria-rowindex={place + 2}
+                  aria-selected={isSelected}
+                  onClick={(event) => {
+                    const column = columnUnder(event);
+                    setActive((now) => ({ place, column: column < 0 ? now.column : column }));
+                    choose(place, event.ctrlKey || event.metaKey, event.shiftKey);
+                  }}
+                  onDoubleClick={(event) => {
+                    const column = order[columnUnder(event)];
+                    if (column) setTyping(textAt(place, column));
+                  }}
+                  className={`relative border-line border-b ${isSelected ? "bg-selection" : "hover:bg-surface"} ${row?.aside ? "text-muted-ink line-through" : ""}`}
+                  style={{ height: ROW, width: total }}
                 >
                   <div
-                    role="rowheader"
-                    className={`flex h-full shrink-0 items-center justify-end px-3 text-small ${isSelected ? "font-semibold text-accent" : "text-muted-ink"}`}
-                    style={{ width: NUMBER_WIDTH }}
+                    className={`sticky left-0 z-[5] flex h-full ${isSelected ? "bg-selection" : "bg-raised"}`}
+                    style={{ width: fixed }}
                   >
-                    {row ? whole(row.row) : ""}
+                    <div
+                      role="rowheader"
+                      className={`flex h-full shrink-0 items-center justify-end px-3 text-small ${isSelected ? "font-semibold text-accent" : "text-muted-ink"}`}
+                      style={{ width: NUMBER_WIDTH }}
+                    >
+                      {row ? whole(row.row) : ""}
+                    </div>
+                    {columns.pinned.map((column) => cell(place, row, column, true))}
                   </div>
-                  {columns.pinned.map((column) => cell(place, row, column, true))}
+                  {loose.map((column) => cell(place, row, column, false))}
                 </div>
-                {loose.map((column) => cell(place, row, column, false))}
-              </div>
-            );
-          })}
-          {typing !== null && edited && active.place >= first && active.place < last && (
-            <CellEditor
-              label={`${edited.variable.label}, row ${rowAt(active.place)?.row ?? ""}`}
-              text={typing}
-              left={columns.pinned.includes(edited) ? scroll.left + NUMBER_WIDTH + edited.left : fixed + edited.left}
-              width={edited.width}
-              top={(active.place - first) * ROW}
-              height={ROW}
-              onKeep={keep}
-              onLeave={() => {
-                setTyping(null);
-                scroller.current?.focus({ preventScroll: true });
-              }}
-            />
-          )}
+              );
+            })}
+            {typing !== null && edited && active.place >= first && active.place < last && (
+              <CellEditor
+                label={`${edited.variable.label}, row ${rowAt(active.place)?.row ?? ""}`}
+                text={typing}
+                left={columns.pinned.includes(edited) ? scroll.left + NUMBER_WIDTH + edited.left : fixed + edited.left}
+                width={edited.width}
+                top={(active.place - first) * ROW}
+                height={ROW}
+                onKeep={keep}
+                onLeave={() => {
+                  setTyping(null);
+                  scroller.current?.focus({ preventScroll: true });
+                }}
+              />
+            )}
+          </div>
         </div>
       </div>
-    </div>
+    </>
   );
 }

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { type FormEvent, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
-import { type GridView, pageOf, placeOf, soughtIn } from "../../../api/grid";
+import { type GridView, pageOf, placeOf, SEEKING, soughtIn } from "../../../api/grid";
 import { Button } from "../../../ui/Button";
 import { Notice } from "../../../ui/Notice";
 import { counted, whole } from "../../../words/numbers";
+import { LongWork } from "../../LongWork";
 import { useTableHere } from "../../TableRoute";
 import { AuditChoice } from "./AuditChoice";
 import { CorrectionsBar } from "./CorrectionsBar";
@@ -46,17 +47,31 @@ export function GridStage() {
       }
       return next;
     });
+  const [seeking, setSeeking] = useState(false);
+  /** What is found, and what is wrong where nothing is. */
+  async function lookFor<Found>(asked: Promise<Found>): Promise<Found | undefined> {
+    setTrouble("");
+    setSeeking(true);
+    try {
+      return await asked;
+    } catch (problem) {
+      setTrouble(problem instanceof Error ? problem.message : String(problem));
+    } finally {
+      setSeeking(false);
+    }
+  }
   const go = async (event: FormEvent) => {
     event.preventDefault();
-    const place = await placeOf(table, view, Number(sought));
-    setTrouble(place === null ? `Row ${sought} is not among these.` : "");
-    if (place !== null) handle.current?.goTo(place);
+    const place = await lookFor(placeOf(table, view, Number(sought)));
+    if (place === null) setTrouble(`Row ${sought} is not among these.`);
+    else if (place !== undefined) handle.current?.goTo(place);
   };
   const [words, setWords] = useState("");
   const after = useRef(-1);
   const seek = async (event: FormEvent) => {
     event.preventDefault();
-    const result = await soughtIn(table, view, words, after.current);
+    const result = await lookFor(soughtIn(table, view, words, after.current));
+    if (!result) return;
     if (result.place === null) setTrouble(`${words} stands in none of these rows.`);
     else {
       setTrouble(`${counted(result.n, "row")} with it`);
@@ -122,6 +137,7 @@ export function GridStage() {
         <AuditChoice table={table} />
         <span className="ml-auto">Enter or a double click corrects a cell; Space selects its row</span>
       </div>
+      <LongWork view={SEEKING} busy={seeking} words={`Looking for ${words || `row ${sought}`}`} />
       {n === 0 ? (
         <p className="m-auto font-serif text-lead text-muted-ink">No row meets this. Show all rows again, above.</p>
       ) : (
